@@ -1,0 +1,27 @@
+import type { PlanMessage } from './output'
+
+export interface PlanWords {
+  item(node: string): string
+  quantity(node: string, steps: number): string
+  day(iso: string): string
+  ref(id: string): string
+}
+
+/** Says a plan's message in a sentence: what, when, and what to do. */
+export function describeMessage(message: PlanMessage, words: PlanWords): string {
+  const amount = words.quantity(message.node, message.quantity)
+  const item = words.item(message.node)
+  const day = words.day(message.day)
+  switch (message.code) {
+    case 'short': return `${item}: ${amount} short on ${day}.`
+    case 'late order': return `${item}: ${amount} needed on ${day} can be there on ${words.day(message.promised)} at the earliest, ${message.lateBy} working ${message.lateBy === 1 ? 'day' : 'days'} of lead time too late.`
+    case 'pull in': return `${words.ref(message.supply)}: pull in ${amount} of ${item} from ${words.day(message.from)} to ${day}.`
+    case 'surplus': return `${words.ref(message.supply)}: nothing in the horizon needs the ${amount} of ${item} due on ${day}.`
+    case 'past due': return `${words.ref(message.ref)}: ${amount} of ${item} was due on ${day}.`
+    case 'will expire': return `${item}: ${amount} will expire unused on ${day}${message.lot === null ? '' : ` (lot ${message.lot})`}.`
+    case 'no source': return `${item}: nothing says where it comes from. Give it a supplier's terms on its page.`
+    case 'no BOM': return `${item}: it is made, but has no bill of materials. Write one on its page.`
+    case 'no conversion': return `${item}: a unit of its bill or terms cannot be converted. Add a pack or a bridge on the item.`
+    case 'retired': return `${item}: it is retired or no longer bought, so nothing is planned for it.`
+  }
+}

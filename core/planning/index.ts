@@ -1,0 +1,7 @@
+export { plan, type PlanError } from './plan'
+export type { PlanInput, PlanNode, Source, Component, Multiple, Demand, Supply } from './input'
+export type { PlanOutput, NodePlan, PlanDay, PlannedOrder, Peg, PlanMessage, Why } from './output'
+export { spreadForecast } from './spread-forecast'
+export { consumeForecast, type DemandRule } from './consume-forecast'
+export { reasonsOf, type Reason } from './reasons'
+export { describeMessage } from './describe'

@@ -1,0 +1,39 @@
+import { ZERO, type Ratio } from '../units'
+import type { Balance } from './apply-moves'
+
+/** A balance with what decides the order of picking. */
+export interface Pickable extends Balance {
+  readonly expiresOn: string | null
+  readonly receivedOn: string | null
+  readonly pickOrder: number
+  readonly closedToPicking: boolean
+}
+
+export interface Pick extends Pickable { readonly quantity: Ratio }
+
+/**
+ * Chooses what to take for `quantity`: soonest expiry, then oldest, then bin order.
+ *
+ * Closed bins, other statuses and lots past their expiry on `today` are skipped; allocated goods are left alone.
+ * Shape: `missing` is what could not be found; zero where the picks add up to `quantity`.
+ */
+export function pick(stock: readonly Pickable[], quantity: Ratio, today: string): { readonly picks: readonly Pick[], readonly missing: Ratio } {
+  const picks: Pick[] = []
+  let missing = quantity
+  for (const here of pickOrder(stock)) {
+    if (missing.compare(ZERO) <= 0) break
+    if (here.status !== 'available' || here.closedToPicking || (here.expiresOn !== null && here.expiresOn < today)) continue
+    const free = here.onHand.sub(here.allocated)
+    if (free.compare(ZERO) <= 0) continue
+    const taken = free.compare(missing) < 0 ? free : missing
+    picks.push({ ...here, quantity: taken })
+    missing = missing.sub(taken)
+  }
+  return { picks, missing }
+}
+
+export function pickOrder(stock: readonly Pickable[]): readonly Pickable[] {
+  const never = '9999-12-31'
+  const key = (p: Pickable): string => `${p.expiresOn ?? never}|${p.receivedOn ?? never}|${String(p.pickOrder).padStart(9, '0')}|${p.bin}|${p.lot ?? ''}`
+  return [...stock].sort((a, b) => key(a) < key(b) ? -1 : 1)
+}

@@ -1,0 +1,8 @@
+export { ratio, ZERO, ONE, parts, toText, toDecimal, nearestEven, upwards, type Ratio } from './ratio'
+export { standardUnits, type Unit, type Dimension } from './standard-units'
+export { buildUnitGraph, convert, reachableUnits, type UnitGraph, type UnitRelation, type UnitError } from './unit-graph'
+export { parseQuantity, findUnit, type ParseError, type ParsedQuantity } from './parse-quantity'
+export { toSteps, type Stepped } from './steps'
+export { printAmount, grouped } from './print-quantity'
+export { describeUnitError } from './describe'
+export { readStockQuantity, type ItemMeasure, type StockQuantity } from './stock-quantity'

@@ -1,0 +1,6 @@
+export * from './company'
+export * from './catalogue'
+export * from './structure'
+export * from './stock'
+export * from './demand'
+export * from './orders'

@@ -1,0 +1,90 @@
+import { sql } from 'drizzle-orm'
+import { boolean, check, date, index, integer, jsonb, numeric, pgTable, text, unique } from 'drizzle-orm/pg-core'
+import type { PlanInput, PlanOutput } from '~~/core/planning'
+import { items, suppliers, units } from './catalogue'
+import { id, moment, quantity, version } from './columns'
+import { users } from './company'
+import { forecasts } from './demand'
+import { boms, recipes } from './structure'
+
+export const plans = pgTable('plans', {
+  id: id(),
+  name: text().notNull(),
+  kind: text().notNull(),
+  startsOn: date().notNull(),
+  endsOn: date().notNull(),
+  demandRule: text().notNull(),
+  forecastId: integer().references(() => forecasts.id),
+  ranAt: moment(),
+  userId: integer().notNull().references(() => users.id),
+  input: jsonb().$type<PlanInput>(),
+  output: jsonb().$type<PlanOutput>(),
+  version: version(),
+})
+
+export const plannedOrders = pgTable('planned_orders', {
+  id: id(),
+  planId: integer().notNull().references(() => plans.id, { onDelete: 'cascade' }),
+  /** The order's name in the plan's output. */
+  ref: text().notNull(),
+  itemId: integer().notNull().references(() => items.id),
+  kind: text().notNull(),
+  quantity: quantity().notNull(),
+  releaseOn: date().notNull(),
+  dueOn: date().notNull(),
+  lateBy: integer().notNull().default(0),
+  promisedOn: date().notNull(),
+  supplierId: integer().references(() => suppliers.id),
+  state: text().notNull().default('proposed'),
+  documentKind: text(),
+  documentId: integer(),
+}, table => [unique().on(table.planId, table.ref), index('planned_orders_plan').on(table.planId, table.dueOn)])
+
+export const purchaseOrders = pgTable('purchase_orders', {
+  id: id(),
+  number: text().notNull().unique(),
+  supplierId: integer().notNull().references(() => suppliers.id),
+  orderedOn: date().notNull(),
+  status: text().notNull().default('open'),
+  note: text().notNull().default(''),
+  version: version(),
+})
+
+export const purchaseLines = pgTable('purchase_lines', {
+  id: id(),
+  orderId: integer().notNull().references(() => purchaseOrders.id),
+  line: integer().notNull(),
+  itemId: integer().notNull().references(() => items.id),
+  /** In the buying unit, with the price for one of it; and in the stock unit. */
+  entered: text().notNull(),
+  unit: text().notNull().references(() => units.code),
+  price: numeric().notNull(),
+  quantity: quantity().notNull(),
+  received: quantity().notNull().default('0'),
+  dueOn: date().notNull(),
+  closedShort: boolean().notNull().default(false),
+}, table => [unique().on(table.orderId, table.line), check('purchase_lines_sound', sql`${table.quantity} > 0 and ${table.received} >= 0 and ${table.price} >= 0`)])
+
+export const builds = pgTable('builds', {
+  id: id(),
+  number: text().notNull().unique(),
+  itemId: integer().notNull().references(() => items.id),
+  bomId: integer().notNull().references(() => boms.id),
+  quantity: quantity().notNull(),
+  releaseOn: date().notNull(),
+  dueOn: date().notNull(),
+  status: text().notNull().default('planned'),
+  version: version(),
+}, table => [check('builds_quantity', sql`${table.quantity} > 0`)])
+
+export const breakDowns = pgTable('break_downs', {
+  id: id(),
+  number: text().notNull().unique(),
+  recipeId: integer().notNull().references(() => recipes.id),
+  itemId: integer().notNull().references(() => items.id),
+  /** How many times the recipe is run. */
+  times: quantity().notNull(),
+  dueOn: date().notNull(),
+  status: text().notNull().default('planned'),
+  version: version(),
+}, table => [check('break_downs_times', sql`${table.times} > 0`)])

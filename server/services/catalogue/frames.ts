@@ -1,0 +1,65 @@
+import { inArray } from 'drizzle-orm'
+import type { Reader } from '~~/server/database/client'
+import { itemRelations, items, units } from '~~/server/database/schema'
+import { Refusal } from '~~/server/utils/refusal'
+import { describeUnitError, readStockQuantity, toText, type ItemMeasure, type Ratio, type StockQuantity } from '~~/core/units'
+import { measureOf, type UnitRow } from '~~/shared/catalogue'
+
+/** An item with everything that reading and printing its quantities needs. */
+export interface Frame { readonly id: number, readonly code: string, readonly name: string, readonly status: string, readonly source: string, readonly tracking: string, readonly shelfLifeDays: number | null, readonly leadDays: number, readonly safetyStock: string, readonly buyingUnit: string, readonly sellingUnit: string, readonly stockUnit: string, readonly finestStep: string, readonly measure: ItemMeasure, readonly symbol: string }
+
+export async function loadUnits(reader: Reader): Promise<UnitRow[]> {
+  return await reader.select().from(units) as UnitRow[]
+}
+
+/**
+ * Frames of the items asked for, or of all.
+ *
+ * Errors: throws where a stored relation contradicts another; a save would have refused it.
+ */
+export async function loadFrames(reader: Reader, ids: readonly number[] | 'all'): Promise<Map<number, Frame>> {
+  if (ids !== 'all' && ids.length === 0) return new Map()
+  const unitRows = await loadUnits(reader)
+  const symbols = new Map(unitRows.map(unit => [unit.code, unit.symbol]))
+  const itemRows = await reader.select().from(items).where(ids === 'all' ? undefined : inArray(items.id, [...ids]))
+  const relations = Map.groupBy(await reader.select().from(itemRelations).where(ids === 'all' ? undefined : inArray(itemRelations.itemId, [...ids])), r => r.itemId)
+  return new Map(itemRows.map((item) => {
+    const measure = measureOf(unitRows, { ...item, relations: relations.get(item.id) ?? [] })
+    if (!measure.ok) throw new Error(`${item.code}: ${describeUnitError(measure.error)}`)
+    return [item.id, { ...item, measure: measure.value, symbol: symbols.get(item.stockUnit) ?? item.stockUnit }]
+  }))
+}
+
+export async function loadFrame(reader: Reader, id: number, field = 'itemId'): Promise<Frame> {
+  const frame = (await loadFrames(reader, [id])).get(id)
+  if (!frame) throw new Refusal('not-found', 'There is no such item.', { [field]: 'There is no such item.' })
+  return frame
+}
+
+/** Reads a typed quantity of an item; a refusal stands beside its field. */
+export function readQuantity(frame: Frame, typed: string, unit: string, field: string, how: 'recorded' | 'required' = 'recorded'): StockQuantity {
+  const read = readStockQuantity(typed, unit, frame.measure, how)
+  if (!read.ok) {
+    const detail = describeUnitError(read.error, code => frame.measure.graph.units.get(code)?.name ?? code)
+    throw new Refusal('invalid-input', `${frame.code}: ${detail}`, { [field]: detail })
+  }
+  if (toText(read.value.quantity) === '0') {
+    const detail = `That is less than the finest step of ${frame.code} (${frame.finestStep} ${frame.symbol}), so nothing would be recorded. Make the finest step finer on the item.`
+    throw new Refusal('invalid-input', detail, { [field]: detail })
+  }
+  return read.value
+}
+
+/** Refuses items that are past use. */
+export function requireUsable(frame: Frame, field: string, use: 'buy' | 'any'): void {
+  const detail = frame.status === 'retired'
+    ? `${frame.code} ${frame.name} is retired. Choose another item, or make it active again on its page.`
+    : frame.status === 'no longer bought' && use === 'buy' ? `${frame.code} ${frame.name} is no longer bought.` : null
+  if (detail !== null) throw new Refusal('invalid-input', detail, { [field]: detail })
+}
+
+export const asNumeric = (value: Ratio): string => {
+  const text = toText(value)
+  if (text.includes('/')) throw new Error(`${text} is not on a decimal step`)
+  return text
+}

@@ -1,0 +1,51 @@
+import { eq, sql } from 'drizzle-orm'
+import { db, rows, type Tx } from '~~/server/database/client'
+import { answers, changes, counters } from '~~/server/database/schema'
+import { Refusal } from '~~/server/utils/refusal'
+import type { Actor } from '~~/server/utils/route'
+
+/**
+ * Does one act in one transaction, once per key: the same key sent twice gives the first answer again.
+ *
+ * A second sender with the same key waits for the first to end.
+ */
+export function once<T>(actor: Actor, key: string, act: (tx: Tx) => Promise<T>): Promise<T> {
+  return db.transaction(async (tx) => {
+    const claimed = await tx.insert(answers).values({ key, userId: actor.userId }).onConflictDoNothing().returning()
+    if (claimed.length === 0) {
+      const [earlier] = await tx.select().from(answers).where(eq(answers.key, key))
+      if (earlier?.userId !== actor.userId) throw new Refusal('taken', 'This key belongs to another person’s act. Reload the page.')
+      return earlier.answer as T
+    }
+    const answer = await act(tx)
+    await tx.update(answers).set({ answer }).where(eq(answers.key, key))
+    return answer
+  })
+}
+
+/** The next number of a kind of document, for example PO-0013. */
+export async function nextNumber(tx: Tx, name: string): Promise<string> {
+  const [row] = await tx.insert(counters).values({ name, next: 2 })
+    .onConflictDoUpdate({ target: counters.name, set: { next: sql`${counters.next} + 1` } }).returning()
+  return `${name}-${String(row!.next - 1).padStart(4, '0')}`
+}
+
+/** Notes who changed what. */
+export async function noteChange(tx: Tx, actor: Actor, entity: string, entityId: number | string, before: object | null, after: object | null): Promise<void> {
+  await tx.insert(changes).values({ userId: actor.userId, entity, entityId: String(entityId), before, after })
+}
+
+/** Refuses an edit whose author saw an older version, and says what has changed since. */
+export async function requireVersion(tx: Tx, entity: string, entityId: number, seen: number, now: number): Promise<void> {
+  if (seen === now) return
+  const since = await rows<{ before: Record<string, unknown> | null, after: Record<string, unknown> | null, name: string }>(tx, sql`
+    select c.before, c.after, u.name from changes c join users u on u.id = c.user_id
+    where c.entity = ${entity} and c.entity_id = ${String(entityId)} and coalesce((c.before->>'version')::int, 0) >= ${seen} order by c.id`)
+  const told = since.map(({ before, after, name }) => {
+    const names = Object.keys({ ...before, ...after }).filter(k => k !== 'version' && JSON.stringify(before?.[k]) !== JSON.stringify(after?.[k]))
+    return `${name} changed ${names.length > 0 ? names.map(inWords).join(', ') : 'it'}`
+  })
+  throw new Refusal('stale-version', `This was changed since you opened it${told.length > 0 ? `: ${told.join('; ')}` : ''}. Reload to see it; nothing of yours was saved.`)
+}
+
+const inWords = (field: string): string => field.replace(/[A-Z]/g, letter => ` ${letter.toLowerCase()}`)

@@ -1,0 +1,26 @@
+import { eq, sql } from 'drizzle-orm'
+import { db } from '~~/server/database/client'
+import { company, users } from '~~/server/database/schema'
+import type { Person, Role } from '~~/shared/people'
+
+export interface Company { readonly name: string, readonly currency: string, readonly minorDigits: number, readonly decimalSign: '.' | ',', readonly fixedDay: string | null }
+
+export async function loadCompany(): Promise<Company | null> {
+  const [row] = await db.select().from(company)
+  return row ?? null
+}
+
+/** The company's day: the demo's fixed one, else the real one. */
+export async function today(): Promise<string> {
+  return (await loadCompany())?.fixedDay ?? new Date().toISOString().slice(0, 10)
+}
+
+export async function loadPerson(id: number): Promise<Person | null> {
+  const [row] = await db.select().from(users).where(eq(users.id, id))
+  return row?.active ? { id: row.id, name: row.name, email: row.email, role: row.role as Role } : null
+}
+
+export async function findByEmail(email: string): Promise<(Person & { passwordHash: string }) | null> {
+  const [row] = await db.select().from(users).where(eq(sql`lower(${users.email})`, email.toLowerCase()))
+  return row?.active ? { id: row.id, name: row.name, email: row.email, role: row.role as Role, passwordHash: row.passwordHash } : null
+}

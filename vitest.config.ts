@@ -1,0 +1,16 @@
+import { fileURLToPath } from 'node:url'
+import { defineConfig } from 'vitest/config'
+
+const root = fileURLToPath(new URL('.', import.meta.url))
+
+export default defineConfig({
+  resolve: { alias: { '~~': root.replace(/\/$/, ''), '#shared': `${root}shared` } },
+  test: {
+    isolate: false,
+    reporters: ['default', './tests/closing-line.ts'],
+    projects: [
+      { extends: true, test: { name: 'core', include: ['core/**/*.test.ts', 'shared/**/*.test.ts'] } },
+      { extends: true, test: { name: 'server', include: ['tests/server/**/*.test.ts'], fileParallelism: false, testTimeout: 30_000, hookTimeout: 60_000 } },
+    ],
+  },
+})
