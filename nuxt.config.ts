@@ -35,6 +35,7 @@ export default defineNuxtConfig({
         const target = nitro.options.output.serverDir
         await cp('server/database/migrations', `${target}/migrations`, { recursive: true })
         await cp('demo', `${target}/demo`, { recursive: true })
+        await cp('node_modules/pdfmake/fonts/Roboto', `${target}/fonts`, { recursive: true })
       })
     },
   },

@@ -22,3 +22,7 @@ export const Page = z.object({
   size: z.coerce.number().int().min(1).max(200).default(50),
 })
 export interface Paged<T> { readonly rows: readonly T[], readonly total: number }
+export const Unit = z.string('Choose a unit.').min(1, 'Choose a unit.')
+export const LotNumber = z.string().trim().max(60, 'Keep a lot number to 60 characters.').default('')
+export const Price = z.string('Give a price.').trim().regex(/^\d+(\.\d{1,6})?$/, 'Write a price such as 12.50.')
+export const FindQuery = z.object({ text: z.string().trim().max(80).default('') })

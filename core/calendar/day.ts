@@ -18,3 +18,15 @@ export const toIso = (day: Day): string => new Date(day * MS).toISOString().slic
 
 /** 0 is Monday, 6 is Sunday (the order of ISO 8601). */
 export const weekday = (day: Day): number => (((day + 3) % 7) + 7) % 7
+
+const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec']
+
+/**
+ * Writes a date for people: the year only where it differs from that of `today`.
+ *
+ * @example "2026-10-05" → "5 Oct"; "2027-01-02" → "2 Jan 2027"
+ */
+export function printDay(iso: string, today: string): string {
+  const [year, month, day] = iso.split('-')
+  return `${Number(day)} ${MONTHS[Number(month) - 1]}${year === today.slice(0, 4) ? '' : ` ${year}`}`
+}

@@ -1,2 +1,2 @@
-export { toDay, toIso, isIsoDate, weekday, type Day } from './day'
+export { toDay, toIso, isIsoDate, printDay, weekday, type Day } from './day'
 export { everyDay, makeCalendar, isWorking, back, forward, workingDaysBetween, type WorkingCalendar } from './working-calendar'

@@ -9,7 +9,7 @@ export interface Pickable extends Balance {
   readonly closedToPicking: boolean
 }
 
-export interface Pick extends Pickable { readonly quantity: Ratio }
+export type Pick<T extends Pickable = Pickable> = T & { readonly quantity: Ratio }
 
 /**
  * Chooses what to take for `quantity`: soonest expiry, then oldest, then bin order.
@@ -17,8 +17,8 @@ export interface Pick extends Pickable { readonly quantity: Ratio }
  * Closed bins, other statuses and lots past their expiry on `today` are skipped; allocated goods are left alone.
  * Shape: `missing` is what could not be found; zero where the picks add up to `quantity`.
  */
-export function pick(stock: readonly Pickable[], quantity: Ratio, today: string): { readonly picks: readonly Pick[], readonly missing: Ratio } {
-  const picks: Pick[] = []
+export function pick<T extends Pickable>(stock: readonly T[], quantity: Ratio, today: string): { readonly picks: readonly Pick<T>[], readonly missing: Ratio } {
+  const picks: Pick<T>[] = []
   let missing = quantity
   for (const here of pickOrder(stock)) {
     if (missing.compare(ZERO) <= 0) break
@@ -32,7 +32,7 @@ export function pick(stock: readonly Pickable[], quantity: Ratio, today: string)
   return { picks, missing }
 }
 
-export function pickOrder(stock: readonly Pickable[]): readonly Pickable[] {
+export function pickOrder<T extends Pickable>(stock: readonly T[]): readonly T[] {
   const never = '9999-12-31'
   const key = (p: Pickable): string => `${p.expiresOn ?? never}|${p.receivedOn ?? never}|${String(p.pickOrder).padStart(9, '0')}|${p.bin}|${p.lot ?? ''}`
   return [...stock].sort((a, b) => key(a) < key(b) ? -1 : 1)

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { ratio, toText, ZERO, ONE, type Ratio } from '../units'
-import { compileStructure, explode, findLoop, needOf, whereUsed, type Structure, type StructureLine } from '.'
+import { compileStructure, explode, findLoop, needOf, rollUp, whereUsed, type Structure, type StructureLine } from '.'
 
 const line = (parent: string, child: string, per: string, more: Partial<StructureLine> = {}): StructureLine => ({ parent, child, per: ratio(per), fixed: ZERO, scrap: ZERO, outputYield: ONE, ...more })
 const compiled = (...lines: StructureLine[]): Structure => {
@@ -63,5 +63,13 @@ describe('levels and loops', () => {
       const loops = [0, 1, 2, 3, 4, 5].some(a => reach.has(`${a}>${a}`))
       return (findLoop(edges.map(([a, b]) => ({ parent: `${a}`, child: `${b}` }))) !== null) === loops
     }))
+  })
+})
+
+describe('roll-up', () => {
+  it('adds components and work at every level: table = 4 legs of (3 screws at 2 + 5 work) + top of (2 screws + 10) + 1 = 4 × 11 + 14 + 1 = 59', () => {
+    const work: Record<string, string> = { leg: '5', top: '10', table: '1' }
+    const costs = rollUp(table, () => ratio(2), item => ratio(work[item]!))
+    expect(Object.fromEntries([...costs].map(([item, cost]) => [item, toText(cost)]))).toEqual({ screw: '2', leg: '11', top: '14', table: '59' })
   })
 })

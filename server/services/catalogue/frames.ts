@@ -3,6 +3,7 @@ import type { Reader } from '~~/server/database/client'
 import { itemRelations, items, units } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import { describeUnitError, readStockQuantity, toText, type ItemMeasure, type Ratio, type StockQuantity } from '~~/core/units'
+import { groupBy } from '~~/core/group-by'
 import { measureOf, type UnitRow } from '~~/shared/catalogue'
 
 /** An item with everything that reading and printing its quantities needs. */
@@ -22,7 +23,7 @@ export async function loadFrames(reader: Reader, ids: readonly number[] | 'all')
   const unitRows = await loadUnits(reader)
   const symbols = new Map(unitRows.map(unit => [unit.code, unit.symbol]))
   const itemRows = await reader.select().from(items).where(ids === 'all' ? undefined : inArray(items.id, [...ids]))
-  const relations = Map.groupBy(await reader.select().from(itemRelations).where(ids === 'all' ? undefined : inArray(itemRelations.itemId, [...ids])), r => r.itemId)
+  const relations = groupBy(await reader.select().from(itemRelations).where(ids === 'all' ? undefined : inArray(itemRelations.itemId, [...ids])), r => r.itemId)
   return new Map(itemRows.map((item) => {
     const measure = measureOf(unitRows, { ...item, relations: relations.get(item.id) ?? [] })
     if (!measure.ok) throw new Error(`${item.code}: ${describeUnitError(measure.error)}`)

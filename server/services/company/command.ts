@@ -10,7 +10,7 @@ import type { Actor } from '~~/server/utils/route'
  * A second sender with the same key waits for the first to end.
  */
 export function once<T>(actor: Actor, key: string, act: (tx: Tx) => Promise<T>): Promise<T> {
-  return db.transaction(async (tx) => {
+  return inTransaction(async (tx) => {
     const claimed = await tx.insert(answers).values({ key, userId: actor.userId }).onConflictDoNothing().returning()
     if (claimed.length === 0) {
       const [earlier] = await tx.select().from(answers).where(eq(answers.key, key))
@@ -21,6 +21,17 @@ export function once<T>(actor: Actor, key: string, act: (tx: Tx) => Promise<T>):
     await tx.update(answers).set({ answer }).where(eq(answers.key, key))
     return answer
   })
+}
+
+/** One transaction, tried again where the database undid it to break a tie between two. */
+export async function inTransaction<T>(act: (tx: Tx) => Promise<T>): Promise<T> {
+  for (let tries = 1; ; tries++) {
+    try { return await db.transaction(act) }
+    catch (error) {
+      const code = (error as { cause?: { code?: string } }).cause?.code
+      if (tries === 3 || (code !== '40P01' && code !== '40001')) throw error
+    }
+  }
 }
 
 /** The next number of a kind of document, for example PO-0013. */

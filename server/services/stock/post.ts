@@ -1,7 +1,7 @@
 import { inArray, sql, type SQL } from 'drizzle-orm'
 import { issue, receive, shareOut, takeBack, type Holding } from '~~/core/costing'
 import { applyMoves, type Balance, type StockMove } from '~~/core/stock'
-import { parts, ratio, toText, ZERO, type Ratio } from '~~/core/units'
+import { parts, ratio, ZERO, type Ratio } from '~~/core/units'
 import { rows, type Tx } from '~~/server/database/client'
 import { places, postings } from '~~/server/database/schema'
 import type { Actor } from '~~/server/utils/route'
@@ -107,7 +107,7 @@ function valueMoves(draft: Draft, holdings: Map<string, Holding>, siteOf: (end: 
     const key = `${m.itemId}|${to}`
     const holding = holdings.get(key)!
     if (m.valuation.kind === 'stated' || m.valuation.kind === 'back') values[line] = m.valuation.value
-    else if (m.valuation.kind === 'average' && !holding.quantity.equals(ZERO)) values[line] = issue({ quantity: holding.quantity.add(m.quantity), value: holding.value * 1n }, m.quantity).value
+    else if (m.valuation.kind === 'average' && !holding.quantity.equals(ZERO)) values[line] = issue(holding, m.quantity).value
     holdings.set(key, receive(holding, m.quantity, values[line]!))
   })
   return { values, variances }
@@ -152,5 +152,3 @@ export async function readBalances(tx: Tx, condition: SQL): Promise<LockedBalanc
     order by b.item_id, b.place_id, b.lot_id, b.status for update`)
   return found.map(b => ({ id: b.id, balance: { item: String(b.item), bin: String(b.place), lot: b.lot === null ? null : String(b.lot), status: b.status, onHand: ratio(b.onHand), allocated: ratio(b.allocated) } }))
 }
-
-export const moveText = (quantity: Ratio): string => toText(quantity)

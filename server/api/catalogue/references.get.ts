@@ -1,0 +1,3 @@
+import { loadReferences } from '~~/server/services/catalogue/references'
+
+export default route('see', async () => loadReferences())

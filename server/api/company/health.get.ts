@@ -1,0 +1,3 @@
+import { databaseState } from '~~/server/utils/database-state'
+
+export default defineEventHandler(() => databaseState())

@@ -1,0 +1,10 @@
+import { inTransaction } from '~~/server/services/company/command'
+import { changeForecast } from '~~/server/services/demand/forecast'
+import { ForecastEdit } from '~~/shared/demand'
+import { IdParam } from '~~/shared/primitives'
+
+export default route('demand', async (event, actor) => {
+  const { id } = input(IdParam, getRouterParams(event))
+  const edit = input(ForecastEdit, await readBody(event))
+  return inTransaction(tx => changeForecast(tx, actor, id, edit))
+})

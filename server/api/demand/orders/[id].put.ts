@@ -1,0 +1,10 @@
+import { inTransaction } from '~~/server/services/company/command'
+import { changeOrder } from '~~/server/services/demand/orders'
+import { ChangedSalesOrder } from '~~/shared/demand'
+import { IdParam } from '~~/shared/primitives'
+
+export default route('demand', async (event, actor) => {
+  const { id } = input(IdParam, getRouterParams(event))
+  const edit = input(ChangedSalesOrder, await readBody(event))
+  return inTransaction(tx => changeOrder(tx, actor, id, edit))
+})

@@ -1,0 +1,10 @@
+import { once } from '~~/server/services/company/command'
+import { ship } from '~~/server/services/dispatch/dispatch'
+import { Ship } from '~~/shared/dispatch'
+import { IdParam } from '~~/shared/primitives'
+
+export default route('ship', async (event, actor) => {
+  const { id } = input(IdParam, getRouterParams(event))
+  const { key, ...edit } = input(Ship, await readBody(event))
+  return once(actor, key, tx => ship(tx, actor, id, edit.version))
+})

@@ -1,0 +1,3 @@
+import { listDispatch } from '~~/server/services/dispatch/dispatch'
+
+export default route('see', async () => listDispatch())

@@ -1,0 +1,8 @@
+import { inTransaction } from '~~/server/services/company/command'
+import { runPlan } from '~~/server/services/planning/plans'
+import { IdParam } from '~~/shared/primitives'
+
+export default route('plan', async (event, actor) => {
+  const { id } = input(IdParam, getRouterParams(event))
+  return inTransaction(tx => runPlan(tx, actor, id))
+})

@@ -1,0 +1,7 @@
+import { explainOrder } from '~~/server/services/planning/read-plan'
+import { WhyParams } from '~~/shared/planning'
+
+export default route('see', async (event) => {
+  const { id, order } = input(WhyParams, getRouterParams(event))
+  return explainOrder(id, order)
+})

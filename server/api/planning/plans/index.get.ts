@@ -1,0 +1,3 @@
+import { listPlans } from '~~/server/services/planning/plans'
+
+export default route('see', async () => listPlans())

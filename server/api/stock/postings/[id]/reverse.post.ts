@@ -1,0 +1,11 @@
+import { once } from '~~/server/services/company/command'
+import { requireReversal, reverse } from '~~/server/services/stock/reverse'
+import { IdParam } from '~~/shared/primitives'
+import { Reverse } from '~~/shared/stock'
+
+export default route('see', async (event, actor) => {
+  const { id } = input(IdParam, getRouterParams(event))
+  const { key } = input(Reverse, await readBody(event))
+  await requireReversal(actor, id)
+  return once(actor, key, tx => reverse(tx, actor, id))
+})

@@ -1,0 +1,3 @@
+import { todayLines } from '~~/server/services/today/today'
+
+export default route('see', async (_, actor) => todayLines(actor.today))

@@ -1,0 +1,10 @@
+import { once } from '~~/server/services/company/command'
+import { completeBreakDown } from '~~/server/services/workshop/break-downs'
+import { CompleteBreakDown } from '~~/shared/workshop'
+import { IdParam } from '~~/shared/primitives'
+
+export default route('make', async (event, actor) => {
+  const { id } = input(IdParam, getRouterParams(event))
+  const { key, ...edit } = input(CompleteBreakDown, await readBody(event))
+  return once(actor, key, tx => completeBreakDown(tx, actor, id, edit))
+})

@@ -1,0 +1,8 @@
+import { once } from '~~/server/services/company/command'
+import { createBreakDown } from '~~/server/services/workshop/break-downs'
+import { NewBreakDown } from '~~/shared/workshop'
+
+export default route('make', async (event, actor) => {
+  const { key, ...edit } = input(NewBreakDown, await readBody(event))
+  return once(actor, key, tx => createBreakDown(tx, actor, { ...edit, times: String(edit.times) }))
+})

@@ -1,0 +1,7 @@
+import { loadBuild } from '~~/server/services/workshop/builds'
+import { IdParam } from '~~/shared/primitives'
+
+export default route('see', async (event, actor) => {
+  const { id } = input(IdParam, getRouterParams(event))
+  return loadBuild(id, actor.today)
+})

@@ -1,0 +1,42 @@
+import { sql } from 'drizzle-orm'
+import { ratio, toText } from '~~/core/units'
+import { db, rows } from '~~/server/database/client'
+import { loadFrame } from '../catalogue/frames'
+import { whereUsedOf } from '../structure/questions'
+
+export interface TimelineRow { day: string, kind: 'sales order' | 'purchase order' | 'build in' | 'build out' | 'break-down' | 'planned', label: string, link: string, change: string, balance: string }
+
+/** What the side sheet says of an item: its stack, its timeline of supply and demand, where it lies, what goes in, what it goes into. Stock unit. */
+export async function itemSheet(id: number) {
+  const frame = await loadFrame(db, id, 'id')
+  const [sums] = await rows<{ onHand: string, allocated: string, held: string, coming: string, making: string, wanted: string, group: string, supplier: string | null, decimals: number }>(db, sql`
+    select coalesce((select sum(on_hand) from balances where item_id = ${id} and status = 'available'), 0) as "onHand",
+      coalesce((select sum(allocated) from balances where item_id = ${id}), 0) as allocated, coalesce((select sum(on_hand) from balances where item_id = ${id} and status <> 'available'), 0) as held,
+      coalesce((select sum(l.quantity - l.received) from purchase_lines l join purchase_orders o on o.id = l.order_id where l.item_id = ${id} and o.status = 'open' and not l.closed_short and l.received < l.quantity), 0) as coming,
+      coalesce((select sum(quantity) from builds where item_id = ${id} and status = 'planned'), 0) as making,
+      coalesce((select sum(l.quantity - l.shipped) from sales_lines l join sales_orders o on o.id = l.order_id where l.item_id = ${id} and o.status = 'open'), 0) as wanted,
+      (select g.name from items i join item_groups g on g.id = i.group_id where i.id = ${id}) as "group", (select s.name from supplier_terms t join suppliers s on s.id = t.supplier_id where t.item_id = ${id} order by t.rank limit 1) as supplier,
+      (select u.decimals from items i join units u on u.code = i.stock_unit where i.id = ${id}) as decimals`)
+  const places = await rows<{ bin: string, lot: string | null, expiresOn: string | null, status: string, onHand: string, allocated: string }>(db, sql`
+    select p.name as bin, l.number as lot, l.expires_on as "expiresOn", b.status, b.on_hand as "onHand", b.allocated from balances b join places p on p.id = b.place_id left join lots l on l.id = b.lot_id
+    where b.item_id = ${id} and b.on_hand > 0 order by l.expires_on nulls last, p.pick_order, l.number`)
+  const madeOf = await rows<{ itemId: number, code: string, name: string, quantity: string, unit: string }>(db, sql`
+    select l.item_id as "itemId", i.code, i.name, trim_scale(round(l.numerator / l.denominator, 6))::text as quantity, l.unit from bom_lines l join boms b on b.id = l.bom_id and b.current join items i on i.id = l.item_id where b.item_id = ${id} order by l.position`)
+  return {
+    id, code: frame.code, name: frame.name, status: frame.status, source: frame.source, tracking: frame.tracking, symbol: frame.symbol, safetyStock: frame.safetyStock, ...sums!,
+    places, timeline: await timelineOf(id, ratio(sums!.onHand)), madeOf, whereUsed: await whereUsedOf(id),
+  }
+}
+
+async function timelineOf(id: number, onHand: ReturnType<typeof ratio>): Promise<TimelineRow[]> {
+  const events = await rows<Omit<TimelineRow, 'balance'>>(db, sql`
+    select o.due_on as day, 'sales order' as kind, o.number || ' ' || c.name as label, '/demand/orders/' || o.id as link, -(l.quantity - l.shipped) as change
+      from sales_lines l join sales_orders o on o.id = l.order_id join customers c on c.id = o.customer_id where l.item_id = ${id} and o.status = 'open' and l.shipped < l.quantity
+    union all select l.due_on, 'purchase order', o.number || ' ' || s.name, '/purchasing/' || o.id, l.quantity - l.received from purchase_lines l join purchase_orders o on o.id = l.order_id join suppliers s on s.id = o.supplier_id
+      where l.item_id = ${id} and o.status = 'open' and not l.closed_short and l.received < l.quantity
+    union all select b.due_on, 'build in', b.number, '/workshop/builds/' || b.id, b.quantity from builds b where b.item_id = ${id} and b.status = 'planned'
+    union all select b.due_on, 'break-down', b.number, '/workshop/break-downs/' || b.id, -(b.times * r.take) from break_downs b join recipes r on r.id = b.recipe_id where b.item_id = ${id} and b.status = 'planned'
+    order by 1, 5 desc`)
+  let balance = onHand
+  return events.map((event) => { balance = balance.add(ratio(event.change)); return { ...event, balance: toText(balance) } })
+}

@@ -1,0 +1,180 @@
+import { eq, sql } from 'drizzle-orm'
+import Papa from 'papaparse'
+import { z } from 'zod'
+import { db, rows, type Tx } from '~~/server/database/client'
+import { calendars, closedDays, company, customers, forecasts, itemGroups, items, places, sites, suppliers } from '~~/server/database/schema'
+import { Refusal } from '~~/server/utils/refusal'
+import type { Actor } from '~~/server/utils/route'
+import { ItemEdit } from '~~/shared/catalogue'
+import { ROLES } from '~~/shared/people'
+import { BomEdit, RecipeEdit } from '~~/shared/structure'
+import { createItem } from '../catalogue/items'
+import { createBin, createCustomer, createGroup, createSupplier } from '../catalogue/references'
+import { changeForecast, createForecast } from '../demand/forecast'
+import { createOrder } from '../demand/orders'
+import { createPurchase } from '../purchasing/orders'
+import { correct } from '../stock/correct'
+import { saveBom, saveRecipe } from '../structure/boms'
+import { createBuild } from '../workshop/builds'
+import { addPerson, layFoundations } from './set-up'
+
+type Row = Readonly<Record<string, string>>
+type Files = ReadonlyMap<string, string>
+export interface Imported { readonly file: string, readonly rows: number }
+
+/** The files of a company, in the order in which they build on each other. */
+export const IMPORT_FILES = ['calendars', 'places', 'groups', 'suppliers', 'customers', 'items', 'item-units', 'supplier-terms', 'bills', 'bill-lines', 'break-downs', 'opening-stock', 'sales-orders', 'purchase-orders', 'builds', 'forecast'] as const
+
+/** Begins a company from its files: `company.json` and `people.csv` beside those of `importFiles`. */
+export async function importCompany(files: Files): Promise<void> {
+  await db.transaction(async (tx) => {
+    const head = JSON.parse(files.get('company.json') ?? '{}') as { name: string, currency: string, fixedDay: string | null, decimalSign: '.' | ',' }
+    await tx.insert(company).values(head)
+    await layFoundations(tx)
+    const people = readRows(files, 'people')
+    let owner = 0
+    for (const row of people) owner ||= (await addPerson(tx, { name: row.name!, email: row.email!, password: row.password!, role: z.enum(ROLES).parse(row.role) })).id
+    await importInto(tx, { userId: owner, name: 'Import', role: 'owner', today: head.fixedDay ?? new Date().toISOString().slice(0, 10) }, files)
+  })
+}
+
+/**
+ * Takes in whatever files are given, all of them or nothing.
+ *
+ * Errors: `invalid-input` that names the file, the line and what is wrong with it.
+ */
+export async function importInto(tx: Tx, actor: Actor, files: Files): Promise<Imported[]> {
+  const done: Imported[] = []
+  const each = async (file: string, act: (row: Row) => Promise<void>): Promise<void> => {
+    const list = readRows(files, file)
+    for (const [index, row] of list.entries()) await onLine(`${file}.csv line ${index + 2}`, () => act(row))
+    if (files.has(`${file}.csv`)) done.push({ file: `${file}.csv`, rows: list.length })
+  }
+  const find = await lookups(tx)
+
+  await each('calendars', async (row) => {
+    const [made] = await tx.insert(calendars).values({ name: row.name!, weekdays: WEEKDAYS.map(day => row.weekdays!.includes(day)) }).returning()
+    for (const day of list(row.closed)) await tx.insert(closedDays).values({ calendarId: made!.id, day })
+  })
+  await each('places', async (row) => {
+    if (row.kind === 'site') { await tx.insert(sites).values({ code: row.code!, name: row.name!, calendarId: await find.calendar(row.calendar) }); return }
+    await createBin(tx, actor, { code: row.code!, name: row.name!, pickOrder: Number(row.pick_order || 0), closedToPicking: row.closed_to_picking === 'yes', closedToReceiving: row.closed_to_receiving === 'yes' })
+  })
+  await each('groups', async (row) => { await createGroup(tx, actor, { code: row.code!, name: row.name! }) })
+  await each('suppliers', async (row) => { await createSupplier(tx, actor, { code: row.code!, name: row.name!, email: row.email ?? '', address: row.address ?? '', calendarId: await find.calendar(row.calendar) }) })
+  await each('customers', async (row) => { await createCustomer(tx, actor, { code: row.code!, name: row.name!, email: '', address: row.address ?? '' }) })
+
+  const relations = readRows(files, 'item-units')
+  const terms = readRows(files, 'supplier-terms')
+  await each('items', async (row) => {
+    const term = terms.find(t => t.item === row.code)
+    await createItem(tx, actor, parsed(ItemEdit, {
+      code: row.code, name: row.name, groupId: await find.group(row.group), status: row.status || 'active', source: row.source || 'bought', tracking: row.tracking || 'none', stockUnit: row.stock_unit,
+      buyingUnit: row.buying_unit || row.stock_unit, sellingUnit: row.selling_unit || row.stock_unit, finestStep: row.finest_step, leadDays: row.lead_days || 0, safetyStock: row.safety_stock || '0',
+      shelfLifeDays: row.shelf_life_days ? Number(row.shelf_life_days) : null, price: row.price || null, note: row.note ?? '',
+      relations: relations.filter(r => r.item === row.code).map(r => ({ unit: r.unit, per: r.holds, ofUnit: r.of })),
+      terms: term ? { supplierId: await find.supplier(term.supplier), supplierCode: term.supplier_code ?? '', unit: term.unit, price: term.price, minimum: term.minimum || '0', multiple: term.multiple || '0', leadDays: term.lead_days } : null,
+    }))
+  })
+  const billLines = readRows(files, 'bill-lines')
+  await each('bills', async (row) => {
+    const lines = await Promise.all(billLines.filter(l => l.item === row.item).map(async l => ({ itemId: await find.item(l.component), quantity: l.quantity, unit: l.unit, basis: l.basis || 'per batch', scrapPercent: l.scrap_percent || '0', note: l.note ?? '' })))
+    await saveBom(tx, actor, await find.item(row.item), parsed(BomEdit, { batchSize: row.batch, batchUnit: row.unit, yieldPercent: row.yield_percent || '100', workMinutes: row.work_minutes || '0', workRate: row.work_rate || '0', note: row.note ?? '', lines, version: null }))
+  })
+  await each('break-downs', async (row) => {
+    await saveRecipe(tx, actor, await find.item(row.item), parsed(RecipeEdit, { take: row.take, unit: row.unit, note: row.note ?? '', version: null, outputs: [{ itemId: await find.item(row.output), quantity: row.gives, unit: row.output_unit, share: '1' }] }))
+  })
+  await each('opening-stock', async (row) => {
+    await correct(tx, actor, { itemId: await find.item(row.item), binId: await find.bin(row.bin), lot: row.lot ?? '', direction: 'more', quantity: row.quantity!, unit: row.unit!, reason: 'opening stock', unitCost: row.unit_cost ?? '', expiresOn: row.expires_on || null })
+  })
+  await eachOrder(files, 'sales-orders', done, async (number, lines) => {
+    await createOrder(tx, actor, { number, customerId: await find.customer(lines[0]!.customer), orderedOn: lines[0]!.ordered_on || actor.today, dueOn: lines[0]!.due_on!, note: lines[0]!.note ?? '', lines: await Promise.all(lines.map(async l => ({ id: null, itemId: await find.item(l.item), quantity: l.quantity!, unit: l.unit!, price: l.price || '0' }))) })
+  })
+  await eachOrder(files, 'purchase-orders', done, async (number, lines) => {
+    await createPurchase(tx, actor, { number, supplierId: await find.supplier(lines[0]!.supplier), orderedOn: lines[0]!.ordered_on || actor.today, note: lines[0]!.note ?? '', lines: await Promise.all(lines.map(async l => ({ itemId: await find.item(l.item), quantity: l.quantity!, unit: l.unit!, price: l.price!, dueOn: l.due_on! }))) })
+  })
+  await each('builds', async (row) => { await createBuild(tx, actor, { number: row.number!, itemId: await find.item(row.item), quantity: row.quantity!, unit: row.unit!, dueOn: row.due_on!, releaseOn: row.release_on! }) })
+  await importForecast(tx, actor, files, done, find.item)
+  await continueNumbers(tx)
+  return done
+}
+
+const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
+const list = (text: string | undefined): string[] => (text ?? '').split(' ').filter(Boolean)
+
+function readRows(files: Files, file: string): Row[] {
+  const text = files.get(`${file}.csv`)
+  if (text === undefined) return []
+  const read = Papa.parse<Row>(text.trim(), { header: true, skipEmptyLines: true, transformHeader: name => name.trim(), transform: value => value.trim() })
+  const wrong = read.errors.find(error => error.code !== 'UndetectableDelimiter')
+  if (wrong) throw new Refusal('invalid-input', `${file}.csv line ${(wrong.row ?? 0) + 2}: ${wrong.message}.`)
+  return read.data
+}
+
+/** Runs one line; its refusal is told with the file and the line. */
+async function onLine<T>(where: string, act: () => Promise<T>): Promise<T> {
+  try { return await act() }
+  catch (error) {
+    if (error instanceof Refusal) throw new Refusal(error.code, `${where}: ${error.detail}`)
+    throw error
+  }
+}
+
+function parsed<S extends z.ZodType>(schema: S, data: unknown): z.output<S> {
+  const result = schema.safeParse(data)
+  if (result.success) return result.data
+  const [issue] = result.error.issues
+  throw new Refusal('invalid-input', `${issue!.path.join(' ')}: ${issue!.message}`)
+}
+
+async function eachOrder(files: Files, file: string, done: Imported[], act: (number: string, lines: Row[]) => Promise<void>): Promise<void> {
+  const all = readRows(files, file)
+  const first = new Map<string, number>()
+  all.forEach((row, index) => { if (!first.has(row.number!)) first.set(row.number!, index) })
+  for (const [number, index] of first) await onLine(`${file}.csv line ${index + 2}`, () => act(number, all.filter(row => row.number === number)))
+  if (files.has(`${file}.csv`)) done.push({ file: `${file}.csv`, rows: all.length })
+}
+
+async function importForecast(tx: Tx, actor: Actor, files: Files, done: Imported[], item: (code: string | undefined) => Promise<number>): Promise<void> {
+  const all = readRows(files, 'forecast')
+  for (const name of new Set(all.map(row => row.forecast!))) {
+    await onLine(`forecast.csv, ${name}`, async () => {
+      const own = all.filter(row => row.forecast === name)
+      const weeks = own.map(row => row.week!).sort()
+      const known = (await tx.select().from(forecasts).where(eq(forecasts.name, name)))[0]
+      const count = Math.round((Date.parse(weeks.at(-1)!) - Date.parse(weeks[0]!)) / 604_800_000) + 1
+      const id = known?.id ?? (await createForecast(tx, actor, { name, firstOn: weeks[0]!, weeks: count })).id
+      await changeForecast(tx, actor, id, { version: known?.version ?? 1, cells: await Promise.all(own.map(async row => ({ itemId: await item(row.item), startsOn: row.week!, quantity: row.quantity! }))) })
+    })
+  }
+  if (files.has('forecast.csv')) done.push({ file: 'forecast.csv', rows: all.length })
+}
+
+/** Codes to ids, read when first asked for, so that a file can name what an earlier one brought. */
+async function lookups(tx: Tx) {
+  const finder = (what: string, read: () => Promise<{ id: number, code: string }[]>) => {
+    let known = new Map<string, number>()
+    return async (code: string | undefined): Promise<number> => {
+      if (!known.has(code ?? '')) known = new Map((await read()).map(row => [row.code, row.id]))
+      const id = known.get(code ?? '')
+      if (id === undefined) throw new Refusal('invalid-input', code ? `There is no ${what} “${code}”.` : `The ${what} is missing.`)
+      return id
+    }
+  }
+  const calendar = finder('calendar', async () => (await tx.select().from(calendars)).map(c => ({ id: c.id, code: c.name })))
+  return {
+    calendar: async (name: string | undefined) => name ? calendar(name) : null,
+    group: finder('item group', () => tx.select().from(itemGroups)), supplier: finder('supplier', () => tx.select().from(suppliers)), customer: finder('customer', () => tx.select().from(customers)),
+    bin: finder('bin', () => tx.select().from(places).where(eq(places.kind, 'bin'))), item: finder('item', () => tx.select({ id: items.id, code: items.code }).from(items)),
+  }
+}
+
+/** Documents made from now on are numbered after those that came in. */
+async function continueNumbers(tx: Tx): Promise<void> {
+  await rows(tx, sql`
+    insert into counters (name, next)
+    select prefix, max(number) + 1 from (
+      select split_part(number, '-', 1) as prefix, split_part(number, '-', 2)::int as number from (select number from sales_orders union all select number from purchase_orders union all select number from builds) n
+      where number ~ '^[A-Z]+-[0-9]+$') k group by prefix
+    on conflict (name) do update set next = greatest(counters.next, excluded.next)`)
+}

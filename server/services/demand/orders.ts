@@ -1,0 +1,106 @@
+import { eq, sql } from 'drizzle-orm'
+import type { z } from 'zod'
+import { ratio, toText } from '~~/core/units'
+import { db, rows, type Tx } from '~~/server/database/client'
+import { customers, salesLines, salesOrders } from '~~/server/database/schema'
+import { Refusal } from '~~/server/utils/refusal'
+import type { Actor } from '~~/server/utils/route'
+import type { OrderQuery, SalesOrderEdit } from '~~/shared/demand'
+import type { Paged } from '~~/shared/primitives'
+import { asNumeric, loadFrames, readQuantity, requireUsable } from '../catalogue/frames'
+import { nextNumber, noteChange, requireVersion } from '../company/command'
+
+export interface SalesOrderRow { id: number, number: string, customer: string, orderedOn: string, dueOn: string, status: string, lines: number, shortLines: number, summary: string }
+
+/** Sales orders, soonest due first, each with how many of its open lines cannot be filled from what is free now. */
+export async function listOrders(query: z.output<typeof OrderQuery>): Promise<Paged<SalesOrderRow>> {
+  const like = `%${query.search}%`
+  const where = sql`(${query.search} = '' or o.number ilike ${like} or c.name ilike ${like} or exists (select 1 from sales_lines l join items i on i.id = l.item_id where l.order_id = o.id and (i.code ilike ${like} or i.name ilike ${like})))
+    and (${query.status} = '' or (${query.status} = 'open') = (o.status = 'open'))`
+  const [count] = await rows<{ total: number }>(db, sql`select count(*)::int as total from sales_orders o join customers c on c.id = o.customer_id where ${where}`)
+  const list = await rows<SalesOrderRow>(db, sql`
+    select o.id, o.number, c.name as customer, o.ordered_on as "orderedOn", o.due_on as "dueOn", o.status,
+      (select count(*)::int from sales_lines l where l.order_id = o.id) as lines,
+      (select count(*)::int from sales_lines l where l.order_id = o.id and o.status = 'open' and l.quantity - l.shipped - ${ALLOCATED} > ${FREE}) as "shortLines",
+      (select string_agg(l.entered || ' ' || l.unit || ' ' || i.code, ', ' order by l.line) from sales_lines l join items i on i.id = l.item_id where l.order_id = o.id) as summary
+    from sales_orders o join customers c on c.id = o.customer_id where ${where}
+    order by (o.status <> 'open'), o.due_on, o.number limit ${query.size} offset ${(query.page - 1) * query.size}`)
+  return { rows: list, total: count!.total }
+}
+
+export const ALLOCATED = sql`coalesce((select sum(a.quantity) from allocations a where a.sales_line_id = l.id), 0)`
+export const FREE = sql`coalesce((select sum(b.on_hand - b.allocated) from balances b join places p on p.id = b.place_id where b.item_id = l.item_id and b.status = 'available' and not p.closed_to_picking), 0)`
+
+export interface SalesLineRow { id: number, line: number, itemId: number, code: string, name: string, entered: string, unit: string, quantity: string, shipped: string, allocated: string, free: string, price: string, symbol: string, decimals: number }
+
+export async function loadOrder(id: number) {
+  const [order] = await rows<{ id: number, number: string, customerId: number, customer: string, address: string, orderedOn: string, dueOn: string, status: string, note: string, version: number }>(db, sql`
+    select o.id, o.number, o.customer_id as "customerId", c.name as customer, c.address, o.ordered_on as "orderedOn", o.due_on as "dueOn", o.status, o.note, o.version from sales_orders o join customers c on c.id = o.customer_id where o.id = ${id}`)
+  if (!order) throw new Refusal('not-found', 'There is no such sales order.')
+  const lines = await rows<SalesLineRow>(db, sql`
+    select l.id, l.line, l.item_id as "itemId", i.code, i.name, l.entered, l.unit, l.quantity, l.shipped, ${ALLOCATED} as allocated, ${FREE} as free, l.price, u.symbol, u.decimals
+    from sales_lines l join items i on i.id = l.item_id join units u on u.code = i.stock_unit where l.order_id = ${id} order by l.line`)
+  const set = await rows<{ lineId: number, bin: string, lot: string | null, expiresOn: string | null, quantity: string }>(db, sql`
+    select a.sales_line_id as "lineId", p.name as bin, t.number as lot, t.expires_on as "expiresOn", a.quantity from allocations a join sales_lines l on l.id = a.sales_line_id join places p on p.id = a.place_id left join lots t on t.id = a.lot_id
+    where l.order_id = ${id} order by l.line, p.pick_order, t.expires_on`)
+  const acts = await rows<{ id: number, label: string, effectiveOn: string, who: string, reversed: boolean, reversal: boolean }>(db, sql`
+    select o.id, o.label, o.effective_on as "effectiveOn", w.name as who, exists (select 1 from postings r where r.reverses_id = o.id) as reversed, o.reverses_id is not null as reversal
+    from postings o join users w on w.id = o.user_id where o.document_kind = 'sales order' and o.document_id = ${id} order by o.id desc`)
+  return { ...order, lines, allocations: set, acts }
+}
+
+export async function createOrder(tx: Tx, actor: Actor, edit: SalesOrderEdit & { customerId: number, number?: string, orderedOn?: string }): Promise<{ id: number, number: string }> {
+  const [customer] = await tx.select().from(customers).where(eq(customers.id, edit.customerId))
+  if (!customer) throw new Refusal('invalid-input', 'Choose a customer.', { customerId: 'Choose a customer.' })
+  const number = edit.number ?? await nextNumber(tx, 'SO')
+  const [order] = await tx.insert(salesOrders).values({ number, customerId: edit.customerId, orderedOn: edit.orderedOn ?? actor.today, dueOn: edit.dueOn, note: edit.note }).returning()
+  await tx.insert(salesLines).values(await linesOf(tx, order!.id, edit))
+  await noteChange(tx, actor, 'sales order', order!.id, null, edit)
+  return { id: order!.id, number }
+}
+
+/** Changes an open order. A line that is allocated or shipped keeps its item, and cannot fall below what is. */
+export async function changeOrder(tx: Tx, actor: Actor, id: number, edit: SalesOrderEdit & { version: number }): Promise<{ id: number }> {
+  const [before] = await tx.select().from(salesOrders).where(eq(salesOrders.id, id)).for('update')
+  if (!before) throw new Refusal('not-found', 'There is no such sales order.')
+  await requireVersion(tx, 'sales order', id, edit.version, before.version)
+  if (before.status !== 'open') throw new Refusal('not-now', `${before.number} is ${before.status}; it can no longer be changed.`)
+  const bound = await rows<{ id: number, itemId: number, quantity: string, shipped: string, allocated: string, code: string }>(tx, sql`
+    select l.id, l.item_id as "itemId", l.quantity, l.shipped, ${ALLOCATED} as allocated, i.code from sales_lines l join items i on i.id = l.item_id where l.order_id = ${id}`)
+  const wanted = await linesOf(tx, id, edit)
+  for (const old of bound) {
+    const at = edit.lines.findIndex(line => line.id === old.id)
+    const least = ratio(old.shipped).add(ratio(old.allocated))
+    if (least.equals(0)) continue
+    const field = at < 0 ? 'lines' : `lines.${at}.quantity`
+    const gone = at < 0 || wanted[at]!.itemId !== old.itemId
+    if (gone || ratio(wanted[at]!.quantity).compare(least) < 0) {
+      const detail = `${toText(least)} of ${old.code} is allocated or shipped already. Give the allocation back first, or keep at least that much.`
+      throw new Refusal('invalid-input', detail, { [field]: detail })
+    }
+  }
+  const kept = edit.lines.flatMap(line => line.id === null ? [] : [line.id])
+  const stranger = kept.find(line => !bound.some(old => old.id === line))
+  if (stranger !== undefined) throw new Refusal('invalid-input', 'A line of this order is gone. Reload the page.')
+  await rows(tx, sql`update sales_lines set line = -id where order_id = ${id}`)
+  for (const old of bound) if (!kept.includes(old.id)) await tx.delete(salesLines).where(eq(salesLines.id, old.id))
+  for (const [at, line] of wanted.entries()) {
+    const lineId = edit.lines[at]!.id
+    if (lineId === null) await tx.insert(salesLines).values(line)
+    else await tx.update(salesLines).set(line).where(eq(salesLines.id, lineId))
+  }
+  await tx.update(salesOrders).set({ dueOn: edit.dueOn, note: edit.note, version: before.version + 1 }).where(eq(salesOrders.id, id))
+  await noteChange(tx, actor, 'sales order', id, { ...before, lines: bound }, { dueOn: edit.dueOn, note: edit.note, lines: edit.lines, version: before.version + 1 })
+  return { id }
+}
+
+async function linesOf(tx: Tx, orderId: number, edit: SalesOrderEdit) {
+  const frames = await loadFrames(tx, edit.lines.map(line => line.itemId))
+  return edit.lines.map((line, index) => {
+    const frame = frames.get(line.itemId)
+    if (!frame) throw new Refusal('invalid-input', 'Choose an item.', { [`lines.${index}.itemId`]: 'Choose an item.' })
+    requireUsable(frame, `lines.${index}.itemId`, 'any')
+    const read = readQuantity(frame, line.quantity, line.unit, `lines.${index}.quantity`)
+    return { orderId, line: index + 1, itemId: line.itemId, entered: read.entered, unit: read.unit, quantity: asNumeric(read.quantity), price: line.price }
+  })
+}

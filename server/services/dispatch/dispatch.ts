@@ -1,0 +1,106 @@
+import { eq, sql } from 'drizzle-orm'
+import { pick } from '~~/core/stock'
+import { ratio, toText, ZERO } from '~~/core/units'
+import { db, rows, type Tx } from '~~/server/database/client'
+import { allocations, salesLines, salesOrders } from '~~/server/database/schema'
+import { Refusal } from '~~/server/utils/refusal'
+import type { Actor } from '~~/server/utils/route'
+import { asNumeric, loadFrames } from '../catalogue/frames'
+import { noteChange, requireVersion } from '../company/command'
+import { ALLOCATED, FREE } from '../demand/orders'
+import { outside } from '../stock/outside'
+import { loadPickable } from '../stock/pickable'
+import { post, type DraftMove } from '../stock/post'
+
+export interface DispatchRow { id: number, number: string, customer: string, dueOn: string, lines: number, allocated: number, fillable: number, summary: string }
+
+/** Open orders by due date: how many of their lines are allocated in full, and how many could be. */
+export function listDispatch(): Promise<DispatchRow[]> {
+  return rows<DispatchRow>(db, sql`
+    select o.id, o.number, c.name as customer, o.due_on as "dueOn", count(l.id)::int as lines,
+      count(*) filter (where l.shipped + l.allocated >= l.quantity)::int as allocated,
+      count(*) filter (where l.quantity - l.shipped - l.allocated <= l.free)::int as fillable,
+      string_agg(l.entered || ' ' || l.unit || ' ' || i.code, ', ' order by l.line) as summary
+    from sales_orders o join customers c on c.id = o.customer_id join (select l.*, ${ALLOCATED} as allocated, ${FREE} as free from sales_lines l) l on l.order_id = o.id join items i on i.id = l.item_id
+    where o.status = 'open' group by o.id, o.number, c.name, o.due_on order by o.due_on, o.number limit 500`)
+}
+
+export interface AllocatedLine { code: string, quantity: string, missing: string, symbol: string }
+
+/** Sets goods aside for an order: soonest expiry first; what is not there stays open. Refuses where nothing at all can be set aside. */
+export async function allocate(tx: Tx, actor: Actor, id: number, version: number): Promise<{ lines: AllocatedLine[] }> {
+  const order = await lockOpen(tx, id, version)
+  const open = await rows<{ id: number, itemId: number, open: string }>(tx, sql`select l.id, l.item_id as "itemId", l.quantity - l.shipped - ${ALLOCATED} as open from sales_lines l where l.order_id = ${id} order by l.line`)
+  const itemIds = [...new Set(open.map(line => line.itemId))].sort((a, b) => a - b)
+  await rows(tx, sql`select id from balances where item_id in (${sql.join(itemIds.map(item => sql`${item}`), sql`, `)}) order by item_id, place_id, lot_id, status for update`)
+  const frames = await loadFrames(tx, itemIds)
+  const done: AllocatedLine[] = []
+  for (const line of open) {
+    const wanted = ratio(line.open)
+    if (wanted.compare(ZERO) <= 0) continue
+    const frame = frames.get(line.itemId)!
+    const { picks, missing } = pick((await loadPickable(tx, [line.itemId])).get(line.itemId)!, wanted, actor.today)
+    for (const p of picks) {
+      const quantity = asNumeric(p.quantity)
+      await rows(tx, sql`update balances set allocated = allocated + ${quantity}::numeric where id = ${p.balanceId}`)
+      await tx.insert(allocations).values({ salesLineId: line.id, itemId: line.itemId, placeId: Number(p.bin), lotId: p.lot === null ? null : Number(p.lot), quantity })
+        .onConflictDoUpdate({ target: [allocations.salesLineId, allocations.placeId, allocations.lotId], set: { quantity: sql`${allocations.quantity} + excluded.quantity` } })
+    }
+    done.push({ code: frame.code, quantity: toText(wanted.sub(missing)), missing: toText(missing), symbol: frame.symbol })
+  }
+  if (done.length === 0) throw new Refusal('not-now', `Everything of ${order.number} is allocated or shipped already.`)
+  if (done.every(line => line.quantity === '0')) throw new Refusal('short', `Nothing of ${order.number} is free: ${done.map(line => `${line.missing} ${line.symbol} ${line.code} missing`).join('; ')}.`)
+  await counted(tx, actor, order, { allocated: done.map(line => `${line.quantity} ${line.code}`) })
+  return { lines: done }
+}
+
+/** Gives what is set aside for an order back to the rest. */
+export async function giveBack(tx: Tx, actor: Actor, id: number, version: number): Promise<{ id: number }> {
+  const order = await lockOpen(tx, id, version)
+  const set = await ofOrder(tx, id)
+  if (set.length === 0) throw new Refusal('not-now', `Nothing is allocated to ${order.number}.`)
+  for (const a of set) await rows(tx, sql`update balances set allocated = allocated - ${a.quantity}::numeric where item_id = ${a.itemId} and place_id = ${a.placeId} and lot_id is not distinct from ${a.lotId}::int and status = 'available'`)
+  await tx.delete(allocations).where(sql`${allocations.id} in (${sql.join(set.map(a => sql`${a.id}`), sql`, `)})`)
+  await counted(tx, actor, order, { allocated: 'given back' })
+  return { id }
+}
+
+/** Ships what is allocated; the rest of the order stays open. */
+export async function ship(tx: Tx, actor: Actor, id: number, version: number): Promise<{ postingId: number, done: boolean }> {
+  const order = await lockOpen(tx, id, version)
+  const set = await ofOrder(tx, id)
+  if (set.length === 0) throw new Refusal('not-now', `Nothing is allocated to ${order.number}. Allocate first, then ship what was picked.`)
+  const frames = await loadFrames(tx, [...new Set(set.map(a => a.itemId))])
+  const customer = await outside(tx, 'customer')
+  const moves = set.map((a): DraftMove => {
+    const quantity = ratio(a.quantity)
+    return {
+      itemId: a.itemId, lotId: a.lotId, quantity, from: { placeId: a.placeId, status: 'available' }, to: customer, entered: toText(quantity), unit: frames.get(a.itemId)!.stockUnit, residue: ZERO,
+      released: quantity, valuation: { kind: 'average' }, lineId: a.salesLineId,
+    }
+  })
+  const posted = await post(tx, actor, { kind: 'shipment', label: `Shipment of ${order.number}`, document: { kind: 'sales order', id }, effectiveOn: actor.today, moves })
+  for (const a of set) await rows(tx, sql`update sales_lines set shipped = shipped + ${a.quantity}::numeric where id = ${a.salesLineId}`)
+  await tx.delete(allocations).where(sql`${allocations.id} in (${sql.join(set.map(a => sql`${a.id}`), sql`, `)})`)
+  const [left] = await tx.select().from(salesLines).where(sql`${salesLines.orderId} = ${id} and ${salesLines.shipped} < ${salesLines.quantity}`).limit(1)
+  await counted(tx, actor, order, { shipped: posted.postingId }, left ? 'open' : 'shipped')
+  return { postingId: posted.postingId, done: !left }
+}
+
+const ofOrder = (tx: Tx, id: number) => rows<{ id: number, salesLineId: number, itemId: number, placeId: number, lotId: number | null, quantity: string }>(tx, sql`
+  select a.id, a.sales_line_id as "salesLineId", a.item_id as "itemId", a.place_id as "placeId", a.lot_id as "lotId", a.quantity from allocations a join sales_lines l on l.id = a.sales_line_id where l.order_id = ${id} order by a.item_id, a.place_id, a.lot_id`)
+
+type Order = typeof salesOrders.$inferSelect
+
+async function lockOpen(tx: Tx, id: number, version: number): Promise<Order> {
+  const [order] = await tx.select().from(salesOrders).where(eq(salesOrders.id, id)).for('update')
+  if (!order) throw new Refusal('not-found', 'There is no such sales order.')
+  await requireVersion(tx, 'sales order', id, version, order.version)
+  if (order.status !== 'open') throw new Refusal('not-now', `${order.number} is ${order.status} already.`)
+  return order
+}
+
+async function counted(tx: Tx, actor: Actor, order: Order, what: object, status = 'open'): Promise<void> {
+  await tx.update(salesOrders).set({ status, version: order.version + 1 }).where(eq(salesOrders.id, order.id))
+  await noteChange(tx, actor, 'sales order', order.id, { version: order.version, status: order.status }, { version: order.version + 1, status, ...what })
+}

@@ -1,0 +1,65 @@
+import { and, eq, inArray, sql } from 'drizzle-orm'
+import { groupBy } from '~~/core/group-by'
+import { convert, ratio, toText } from '~~/core/units'
+import { rows, type Tx } from '~~/server/database/client'
+import { plannedOrders, plans } from '~~/server/database/schema'
+import { Refusal } from '~~/server/utils/refusal'
+import type { Actor } from '~~/server/utils/route'
+import { loadFrames } from '../catalogue/frames'
+import { createPurchase } from '../purchasing/orders'
+import { createBreakDown, loadRecipes } from '../workshop/break-downs'
+import { createBuild } from '../workshop/builds'
+import { runPlan } from './plans'
+
+export interface ReleasedDocument { kind: 'purchase order' | 'build' | 'break-down', id: number, number: string, title: string }
+
+/**
+ * Turns planned orders into purchase orders (one a supplier), builds and break-downs, then computes the plan anew on them.
+ *
+ * Errors: `not-now` for a trial plan or an order already released; `stale-version` where the plan was computed anew since.
+ */
+export async function release(tx: Tx, actor: Actor, planId: number, version: number, orderIds: readonly number[]): Promise<{ documents: ReleasedDocument[], version: number }> {
+  const [plan] = await tx.select().from(plans).where(eq(plans.id, planId)).for('update')
+  if (!plan) throw new Refusal('not-found', 'There is no such plan.')
+  if (plan.kind === 'trial') throw new Refusal('not-now', 'A trial plan releases nothing. Make it the working plan first.')
+  if (plan.version !== version) throw new Refusal('stale-version', 'The plan was computed anew since you opened it. Reload it, look again, then release.')
+  const chosen = await tx.select().from(plannedOrders).where(and(eq(plannedOrders.planId, planId), inArray(plannedOrders.id, [...orderIds]))).orderBy(plannedOrders.releaseOn, plannedOrders.id)
+  if (chosen.length !== new Set(orderIds).size || chosen.some(o => o.state !== 'proposed')) throw new Refusal('not-now', 'Some of these orders are released already. Reload the plan.')
+  const documents: ReleasedDocument[] = []
+  const done = async (orders: typeof chosen, document: ReleasedDocument): Promise<void> => {
+    documents.push(document)
+    await tx.update(plannedOrders).set({ state: 'released', documentKind: document.kind, documentId: document.id }).where(inArray(plannedOrders.id, orders.map(o => o.id)))
+  }
+  const frames = await loadFrames(tx, chosen.map(o => o.itemId))
+
+  for (const [supplierId, orders] of groupBy(chosen.filter(o => o.kind === 'buy'), o => o.supplierId!)) {
+    const terms = new Map((await rows<{ itemId: number, unit: string, price: string, multiple: string }>(tx, sql`select item_id as "itemId", unit, price, multiple from supplier_terms where supplier_id = ${supplierId}`)).map(t => [t.itemId, t]))
+    const lines = orders.map((order) => {
+      const term = terms.get(order.itemId)
+      const frame = frames.get(order.itemId)!
+      if (!term) throw new Refusal('not-now', `${frame.code} is no longer bought from this supplier. Plan again.`)
+      const times = plan.output!.orders.find(o => o.id === order.ref)!.why.times
+      const exact = convert(frame.measure.graph, ratio(order.quantity), frame.stockUnit, term.unit)
+      const quantity = ratio(term.multiple).equals(0) ? (exact.ok ? exact.value : ratio(order.quantity)) : ratio(term.multiple).mul(ratio(BigInt(times)))
+      return { itemId: order.itemId, quantity: toText(quantity), unit: term.unit, price: term.price, dueOn: order.dueOn }
+    })
+    const made = await createPurchase(tx, actor, { supplierId, note: '', lines })
+    const [supplier] = await rows<{ name: string }>(tx, sql`select name from suppliers where id = ${supplierId}`)
+    await done(orders, { kind: 'purchase order', ...made, title: `${supplier!.name}: ${lines.map(l => `${l.quantity} ${l.unit} ${frames.get(l.itemId)!.code}`).join(', ')}` })
+  }
+  for (const order of chosen.filter(o => o.kind === 'make')) {
+    const frame = frames.get(order.itemId)!
+    const made = await createBuild(tx, actor, { itemId: order.itemId, quantity: order.quantity, unit: frame.stockUnit, dueOn: order.dueOn, releaseOn: order.releaseOn })
+    await done([order], { kind: 'build', ...made, title: `Build ${order.quantity} ${frame.symbol} ${frame.code}` })
+  }
+  const recipes = [...(await loadRecipes(tx)).values()]
+  for (const order of chosen.filter(o => o.kind === 'break down')) {
+    const frame = frames.get(order.itemId)!
+    const recipe = recipes.find(r => r.outputs.some(o => o.frame.id === order.itemId))
+    if (!recipe) throw new Refusal('not-now', `${frame.code} has no recipe any more. Plan again.`)
+    const times = ratio(order.quantity).div(recipe.outputs.find(o => o.frame.id === order.itemId)!.quantity).ceil()
+    const made = await createBreakDown(tx, actor, { itemId: recipe.bulk.id, times: toText(times), dueOn: order.dueOn })
+    await done([order], { kind: 'break-down', ...made, title: `Break down ${toText(recipe.take.mul(times))} ${recipe.bulk.symbol} ${recipe.bulk.code}` })
+  }
+  return { documents, version: (await runPlan(tx, actor, planId)).version }
+}

@@ -1,0 +1,145 @@
+import { sql } from 'drizzle-orm'
+import { toDay, toIso, makeCalendar, everyDay } from '~~/core/calendar'
+import { groupBy } from '~~/core/group-by'
+import { consumeForecast, spreadForecast, type Component, type Demand, type DemandRule, type PlanInput, type PlanNode, type Source, type Supply } from '~~/core/planning'
+import { needOf } from '~~/core/structure'
+import { convert, ONE, parts, ratio, toSteps, upwards, ZERO, type Ratio } from '~~/core/units'
+import { rows, type Reader } from '~~/server/database/client'
+import type { Frame } from '../catalogue/frames'
+import { loadStructure, type LoadedStructure } from '../structure/load-structure'
+import { loadRecipes } from '../workshop/break-downs'
+
+export interface PlanSettings { readonly start: string, readonly end: string, readonly demandRule: DemandRule, readonly forecastId: number | null }
+
+/** Everything that the engine plans on, as it stands now: quantities in whole finest steps. Goods and lines allocated to each other are both left out. */
+export async function takeSnapshot(reader: Reader, settings: PlanSettings): Promise<PlanInput> {
+  const structure = await loadStructure(reader)
+  const { frames } = structure
+  const calendars = await loadCalendars(reader)
+  const steps = (itemId: number, amount: string | Ratio): number => stepsOf(frames.get(itemId)!, typeof amount === 'string' ? ratio(amount) : amount)
+  const jobs = await loadOpenJobs(reader, structure, steps)
+  const orders = await loadOrders(reader, steps)
+  const forecast = settings.forecastId === null ? [] : await loadForecastDemand(reader, settings, calendars.own, orders.all, steps)
+  return {
+    start: settings.start, end: settings.end, calendars: calendars.byId, nodes: await loadNodes(reader, structure, calendars.ownId),
+    demands: [...settings.demandRule === 'forecast only' ? [] : orders.open, ...forecast, ...jobs.demands],
+    supplies: [...await loadPurchases(reader, steps), ...jobs.supplies],
+  }
+}
+
+/** Whole finest steps of an amount in the stock unit; what is stored lies on a step already. */
+export const stepsOf = (frame: Frame, amount: Ratio): number => Number(toSteps(amount, frame.measure.finestStep, 'required').steps)
+
+async function loadCalendars(reader: Reader) {
+  const found = await rows<{ id: number, weekdays: boolean[], closed: string[] | null, own: boolean }>(reader, sql`
+    select c.id, c.weekdays, (select json_agg(day order by day) from closed_days d where d.calendar_id = c.id) as closed, exists (select 1 from sites s where s.calendar_id = c.id) as own from calendars c order by c.id`)
+  const byId = Object.fromEntries(found.map(c => [String(c.id), { weekdays: c.weekdays, closed: c.closed ?? [] }]))
+  const own = found.find(c => c.own)
+  return { byId, ownId: own ? String(own.id) : null, own: own ? makeCalendar(own.weekdays, own.closed ?? []) : everyDay }
+}
+
+async function loadNodes(reader: Reader, structure: LoadedStructure, ownCalendar: string | null): Promise<PlanNode[]> {
+  const { frames, boms } = structure
+  const stock = groupBy(await rows<{ itemId: number, lot: string | null, expiresOn: string | null, quantity: string }>(reader, sql`
+    select b.item_id as "itemId", l.number as lot, l.expires_on as "expiresOn", sum(b.on_hand - b.allocated) as quantity from balances b join places p on p.id = b.place_id left join lots l on l.id = b.lot_id
+    where b.status = 'available' and not p.closed_to_picking and b.on_hand > b.allocated group by 1, 2, 3 order by 1, 2`), b => b.itemId)
+  const terms = new Map((await rows<{ itemId: number, supplierId: number, calendarId: number | null, unit: string, minimum: string, multiple: string, leadDays: number }>(reader, sql`
+    select distinct on (t.item_id) t.item_id as "itemId", t.supplier_id as "supplierId", s.calendar_id as "calendarId", t.unit, t.minimum, t.multiple, t.lead_days as "leadDays" from supplier_terms t join suppliers s on s.id = t.supplier_id order by t.item_id, t.rank`)).map(t => [t.itemId, t]))
+  const recipes = [...(await loadRecipes(reader)).values()]
+  const lines = groupBy(structure.lines, line => Number(line.parent))
+  const unbound = new Set(structure.unbound.map(u => u.itemId))
+
+  const sourceOf = (frame: Frame): Source => {
+    if (frame.status !== 'active') return { kind: 'none', reason: 'retired' }
+    if (frame.source === 'made' || frame.source === 'kit') {
+      if (unbound.has(frame.id)) return { kind: 'none', reason: 'no conversion' }
+      if (!boms.has(frame.id)) return { kind: 'none', reason: 'no BOM' }
+      return { kind: 'make', structure: String(boms.get(frame.id)!.id), components: componentsOf(frame, lines.get(frame.id) ?? [], frames), leadDays: frame.leadDays, calendar: ownCalendar }
+    }
+    if (frame.source === 'broken down') {
+      const recipe = recipes.find(r => r.outputs.some(o => o.frame.id === frame.id))
+      if (!recipe) return { kind: 'none', reason: 'no source' }
+      const outputs = recipe.outputs.map(o => ({ node: String(o.frame.id), quantity: Number(toSteps(o.quantity, o.frame.measure.finestStep, 'recorded').steps) }))
+      return { kind: 'break down', recipe: String(recipe.id), from: String(recipe.bulk.id), take: stepsOf(recipe.bulk, recipe.take), outputs, leadDays: frame.leadDays, calendar: ownCalendar }
+    }
+    const term = terms.get(frame.id)
+    if (!term) return { kind: 'none', reason: 'no source' }
+    const unit = convert(frame.measure.graph, ONE, term.unit, frame.stockUnit)
+    if (!unit.ok) return { kind: 'none', reason: 'no conversion' }
+    const inSteps = unit.value.div(frame.measure.finestStep)
+    const multiple = parts(ratio(term.multiple).equals(ZERO) ? ONE : inSteps.mul(ratio(term.multiple)))
+    return {
+      kind: 'buy', supplier: String(term.supplierId), minimum: Number(upwards(inSteps.mul(ratio(term.minimum)))), multiple: { numerator: multiple.n.toString(), denominator: multiple.d.toString() },
+      leadDays: term.leadDays, calendar: term.calendarId === null ? null : String(term.calendarId),
+    }
+  }
+  return [...frames.values()].map(frame => ({
+    id: String(frame.id), safety: frame.status === 'active' ? stepsOf(frame, ratio(frame.safetyStock)) : 0, source: sourceOf(frame),
+    onHand: (stock.get(frame.id) ?? []).map(s => ({ lot: s.lot, quantity: stepsOf(frame, ratio(s.quantity)), expiresOn: s.expiresOn })),
+  }))
+}
+
+/** Steps of each component for one step of the parent; lines of the same component are one, so that it is rounded once. */
+function componentsOf(parent: Frame, lines: LoadedStructure['lines'], frames: ReadonlyMap<number, Frame>): Component[] {
+  return [...groupBy(lines, line => Number(line.child))].map(([child, own]) => {
+    const step = frames.get(child)!.measure.finestStep
+    const fixed = own.reduce((sum, line) => sum.add(line.fixed), ZERO).div(step)
+    const per = own.reduce((sum, line) => sum.add(needOf({ ...line, fixed: ZERO }, parent.measure.finestStep)), ZERO).div(step)
+    const denominator = parts(fixed).d * parts(per).d
+    return { node: String(child), numerator: (parts(per).n * (denominator / parts(per).d)).toString(), fixedNumerator: (parts(fixed).n * (denominator / parts(fixed).d)).toString(), denominator: denominator.toString() }
+  })
+}
+
+type Steps = (itemId: number, amount: string | Ratio) => number
+
+async function loadOrders(reader: Reader, steps: Steps): Promise<{ open: Demand[], all: { itemId: number, day: string, quantity: number }[] }> {
+  const found = await rows<{ id: number, itemId: number, dueOn: string, number: string, customer: string, open: string, whole: string }>(reader, sql`
+    select l.id, l.item_id as "itemId", o.due_on as "dueOn", o.number, c.name as customer, l.quantity - l.shipped as whole,
+      l.quantity - l.shipped - coalesce((select sum(a.quantity) from allocations a where a.sales_line_id = l.id), 0) as open
+    from sales_lines l join sales_orders o on o.id = l.order_id join customers c on c.id = o.customer_id where o.status = 'open' and l.shipped < l.quantity order by o.due_on, l.id`)
+  const open = found.map((l): Demand => ({ id: `sales:${l.id}`, node: String(l.itemId), day: l.dueOn, quantity: steps(l.itemId, l.open), kind: 'sales order', label: `${l.number} ${l.customer}`, priority: 0 }))
+  return { open: open.filter(d => d.quantity > 0), all: found.map(l => ({ itemId: l.itemId, day: l.dueOn, quantity: steps(l.itemId, l.whole) })) }
+}
+
+async function loadForecastDemand(reader: Reader, settings: PlanSettings, calendar: ReturnType<typeof makeCalendar>, orders: readonly { itemId: number, day: string, quantity: number }[], steps: Steps): Promise<Demand[]> {
+  const cells = await rows<{ itemId: number, startsOn: string, quantity: string, name: string }>(reader, sql`
+    select c.item_id as "itemId", c.starts_on as "startsOn", c.quantity, f.name from forecast_cells c join forecasts f on f.id = c.forecast_id where c.forecast_id = ${settings.forecastId} order by c.item_id, c.starts_on`)
+  const ordered = groupBy(orders, order => order.itemId)
+  const start = toDay(settings.start)
+  return [...groupBy(cells, cell => cell.itemId)].flatMap(([itemId, own]) => {
+    const periods = own.map(cell => ({ first: toDay(cell.startsOn), last: toDay(cell.startsOn) + 6, quantity: steps(itemId, cell.quantity) })).filter(p => p.last >= start && p.first <= toDay(settings.end))
+    const left = consumeForecast(periods, (ordered.get(itemId) ?? []).map(o => ({ day: toDay(o.day), quantity: o.quantity })), settings.demandRule)
+    return left.flatMap(period => spreadForecast(period.quantity, Math.max(period.first, start), period.last, calendar)
+      .map((part): Demand => ({ id: `forecast:${itemId}:${toIso(part.day)}`, node: String(itemId), day: toIso(part.day), quantity: part.quantity, kind: 'forecast', label: `Forecast “${own[0]!.name}”`, priority: 1 })))
+  })
+}
+
+async function loadPurchases(reader: Reader, steps: Steps): Promise<Supply[]> {
+  const found = await rows<{ id: number, itemId: number, dueOn: string, number: string, open: string }>(reader, sql`
+    select l.id, l.item_id as "itemId", l.due_on as "dueOn", o.number, l.quantity - l.received as open from purchase_lines l join purchase_orders o on o.id = l.order_id
+    where o.status = 'open' and not l.closed_short and l.received < l.quantity order by l.due_on, l.id`)
+  return found.map(l => ({ id: `purchase:${l.id}`, node: String(l.itemId), day: l.dueOn, quantity: steps(l.itemId, l.open), kind: 'purchase order', label: l.number }))
+}
+
+async function loadOpenJobs(reader: Reader, { frames, lines }: LoadedStructure, steps: Steps): Promise<{ demands: Demand[], supplies: Supply[] }> {
+  const demands: Demand[] = []
+  const supplies: Supply[] = []
+  const builds = await rows<{ id: number, number: string, itemId: number, quantity: string, releaseOn: string, dueOn: string }>(reader, sql`
+    select id, number, item_id as "itemId", quantity, release_on as "releaseOn", due_on as "dueOn" from builds where status = 'planned' order by id`)
+  for (const build of builds) {
+    supplies.push({ id: `build:${build.id}`, node: String(build.itemId), day: build.dueOn, quantity: steps(build.itemId, build.quantity), kind: 'build', label: build.number })
+    for (const [child, own] of groupBy(lines.filter(line => line.parent === String(build.itemId)), line => Number(line.child))) {
+      const need = own.reduce((sum, line) => sum.add(needOf(line, ratio(build.quantity))), ZERO)
+      demands.push({ id: `build:${build.id}:${child}`, node: String(child), day: build.releaseOn, quantity: stepsOf(frames.get(child)!, need), kind: 'build', label: `${build.number} ${frames.get(build.itemId)!.code}`, priority: 0 })
+    }
+  }
+  const recipes = await loadRecipes(reader)
+  const breakDowns = await rows<{ id: number, number: string, itemId: number, times: string, dueOn: string }>(reader, sql`select id, number, item_id as "itemId", times, due_on as "dueOn" from break_downs where status = 'planned' order by id`)
+  for (const job of breakDowns) {
+    const recipe = recipes.get(job.itemId)
+    if (!recipe) continue
+    demands.push({ id: `break-down:${job.id}`, node: String(job.itemId), day: job.dueOn, quantity: steps(job.itemId, recipe.take.mul(ratio(job.times))), kind: 'break-down', label: job.number, priority: 0 })
+    for (const output of recipe.outputs) supplies.push({ id: `break-down:${job.id}:${output.frame.id}`, node: String(output.frame.id), day: job.dueOn, quantity: steps(output.frame.id, output.quantity.mul(ratio(job.times))), kind: 'break-down', label: job.number })
+  }
+  return { demands, supplies }
+}

@@ -1,0 +1,98 @@
+import { eq, sql } from 'drizzle-orm'
+import type { z } from 'zod'
+import { lineValue } from '~~/core/costing'
+import { ratio } from '~~/core/units'
+import { db, rows, type Tx } from '~~/server/database/client'
+import { purchaseLines, purchaseOrders, suppliers } from '~~/server/database/schema'
+import { Refusal } from '~~/server/utils/refusal'
+import type { Actor } from '~~/server/utils/route'
+import type { OrderQuery } from '~~/shared/demand'
+import type { Paged } from '~~/shared/primitives'
+import type { NewPurchaseOrder } from '~~/shared/purchasing'
+import { asNumeric, loadFrames, readQuantity, requireUsable } from '../catalogue/frames'
+import { nextNumber, noteChange, requireVersion } from '../company/command'
+
+export interface PurchaseOrderRow { id: number, number: string, supplier: string, orderedOn: string, dueOn: string, status: string, lines: number, openLines: number, summary: string }
+
+/** Purchase orders, soonest due first. */
+export async function listPurchases(query: z.output<typeof OrderQuery>): Promise<Paged<PurchaseOrderRow>> {
+  const like = `%${query.search}%`
+  const where = sql`(${query.search} = '' or o.number ilike ${like} or s.name ilike ${like} or exists (select 1 from purchase_lines l join items i on i.id = l.item_id where l.order_id = o.id and (i.code ilike ${like} or i.name ilike ${like})))
+    and (${query.status} = '' or (${query.status} = 'open') = (o.status = 'open'))`
+  const [count] = await rows<{ total: number }>(db, sql`select count(*)::int as total from purchase_orders o join suppliers s on s.id = o.supplier_id where ${where}`)
+  const list = await rows<PurchaseOrderRow>(db, sql`
+    select o.id, o.number, s.name as supplier, o.ordered_on as "orderedOn", o.status, (select min(l.due_on) from purchase_lines l where l.order_id = o.id) as "dueOn",
+      (select count(*)::int from purchase_lines l where l.order_id = o.id) as lines,
+      (select count(*)::int from purchase_lines l where l.order_id = o.id and l.received < l.quantity and not l.closed_short) as "openLines",
+      (select string_agg(l.entered || ' ' || l.unit || ' ' || i.code, ', ' order by l.line) from purchase_lines l join items i on i.id = l.item_id where l.order_id = o.id) as summary
+    from purchase_orders o join suppliers s on s.id = o.supplier_id where ${where}
+    order by (o.status <> 'open'), 6, o.number limit ${query.size} offset ${(query.page - 1) * query.size}`)
+  return { rows: list, total: count!.total }
+}
+
+export interface PurchaseLineRow {
+  id: number, line: number, itemId: number, code: string, name: string, supplierCode: string, entered: string, unit: string, price: string, quantity: string, received: string, dueOn: string, closedShort: boolean
+  symbol: string, decimals: number, stockUnit: string, finestStep: string, tracking: string, shelfLifeDays: number | null, value: string, relations: { unit: string, ofUnit: string, numerator: string, denominator: string }[]
+}
+
+export async function loadPurchase(id: number) {
+  const [order] = await rows<{ id: number, number: string, supplierId: number, supplier: string, email: string, address: string, orderedOn: string, status: string, note: string, version: number }>(db, sql`
+    select o.id, o.number, o.supplier_id as "supplierId", s.name as supplier, s.email, s.address, o.ordered_on as "orderedOn", o.status, o.note, o.version from purchase_orders o join suppliers s on s.id = o.supplier_id where o.id = ${id}`)
+  if (!order) throw new Refusal('not-found', 'There is no such purchase order.')
+  const lines = await rows<Omit<PurchaseLineRow, 'value'>>(db, sql`
+    select l.id, l.line, l.item_id as "itemId", i.code, i.name, coalesce(t.supplier_code, '') as "supplierCode", l.entered, l.unit, l.price, l.quantity, l.received, l.due_on as "dueOn", l.closed_short as "closedShort",
+      u.symbol, u.decimals, i.stock_unit as "stockUnit", i.finest_step as "finestStep", i.tracking, i.shelf_life_days as "shelfLifeDays",
+      coalesce((select json_agg(json_build_object('unit', r.unit, 'ofUnit', r.of_unit, 'numerator', r.numerator::text, 'denominator', r.denominator::text)) from item_relations r where r.item_id = i.id), '[]') as relations
+    from purchase_lines l join items i on i.id = l.item_id join units u on u.code = i.stock_unit left join supplier_terms t on t.item_id = l.item_id and t.supplier_id = ${order.supplierId}
+    where l.order_id = ${id} order by l.line`)
+  const valued = lines.map(line => ({ ...line, value: lineValue(ratio(line.entered), ratio(line.price)).toString() }))
+  const acts = await rows<{ id: number, label: string, effectiveOn: string, who: string, reversed: boolean, reversal: boolean }>(db, sql`
+    select o.id, o.label, o.effective_on as "effectiveOn", w.name as who, exists (select 1 from postings r where r.reverses_id = o.id) as reversed, o.reverses_id is not null as reversal
+    from postings o join users w on w.id = o.user_id where o.document_kind = 'purchase order' and o.document_id = ${id} order by o.id desc`)
+  return { ...order, lines: valued, acts, total: valued.reduce((sum, line) => sum + BigInt(line.value), 0n).toString() }
+}
+
+type Draft = Omit<NewPurchaseOrder, 'key'> & { number?: string, orderedOn?: string }
+
+/** Orders from one supplier. Quantities in any unit of the item; prices for one of the line's unit. */
+export async function createPurchase(tx: Tx, actor: Actor, edit: Draft): Promise<{ id: number, number: string }> {
+  const [supplier] = await tx.select().from(suppliers).where(eq(suppliers.id, edit.supplierId))
+  if (!supplier) throw new Refusal('invalid-input', 'Choose a supplier.', { supplierId: 'Choose a supplier.' })
+  const frames = await loadFrames(tx, edit.lines.map(line => line.itemId))
+  const lines = edit.lines.map((line, index) => {
+    const frame = frames.get(line.itemId)
+    if (!frame) throw new Refusal('invalid-input', 'Choose an item.', { [`lines.${index}.itemId`]: 'Choose an item.' })
+    requireUsable(frame, `lines.${index}.itemId`, 'buy')
+    const read = readQuantity(frame, line.quantity, line.unit, `lines.${index}.quantity`)
+    return { line: index + 1, itemId: line.itemId, entered: read.entered, unit: read.unit, price: line.price, quantity: asNumeric(read.quantity), dueOn: line.dueOn }
+  })
+  const number = edit.number ?? await nextNumber(tx, 'PO')
+  const [order] = await tx.insert(purchaseOrders).values({ number, supplierId: edit.supplierId, orderedOn: edit.orderedOn ?? actor.today, note: edit.note }).returning()
+  await tx.insert(purchaseLines).values(lines.map(line => ({ ...line, orderId: order!.id })))
+  await noteChange(tx, actor, 'purchase order', order!.id, null, edit)
+  return { id: order!.id, number }
+}
+
+/** Gives up the rest of a line, or takes that back. */
+export async function closeShort(tx: Tx, actor: Actor, id: number, edit: { version: number, lineId: number, open: boolean }): Promise<{ id: number }> {
+  const order = await lockPurchase(tx, id, edit.version)
+  const changed = await tx.update(purchaseLines).set({ closedShort: !edit.open }).where(sql`${purchaseLines.id} = ${edit.lineId} and ${purchaseLines.orderId} = ${id}`).returning()
+  if (!changed[0]) throw new Refusal('not-found', 'There is no such line on this order.')
+  await settle(tx, id)
+  await noteChange(tx, actor, 'purchase order', id, { version: order.version, closedShort: edit.open }, { version: order.version + 1, closedShort: !edit.open, line: changed[0].line })
+  return { id }
+}
+
+export async function lockPurchase(tx: Tx, id: number, version: number) {
+  const [order] = await tx.select().from(purchaseOrders).where(eq(purchaseOrders.id, id)).for('update')
+  if (!order) throw new Refusal('not-found', 'There is no such purchase order.')
+  await requireVersion(tx, 'purchase order', id, version, order.version)
+  return order
+}
+
+/** Sets the order's status by its lines, and counts the edit. */
+export async function settle(tx: Tx, id: number): Promise<void> {
+  await rows(tx, sql`update purchase_orders o set version = version + 1,
+    status = case when exists (select 1 from purchase_lines l where l.order_id = o.id and l.received < l.quantity and not l.closed_short) then 'open' else 'done' end where o.id = ${id}`)
+}
+

@@ -1,0 +1,113 @@
+import { eq, sql } from 'drizzle-orm'
+import { convert, ratio, toSteps, toText, ZERO, type Ratio } from '~~/core/units'
+import { db, rows, type Reader, type Tx } from '~~/server/database/client'
+import { breakDowns, lots, recipes } from '~~/server/database/schema'
+import { Refusal } from '~~/server/utils/refusal'
+import type { Actor } from '~~/server/utils/route'
+import { loadFrames, requireUsable, type Frame } from '../catalogue/frames'
+import { nextNumber, noteChange, requireVersion } from '../company/command'
+import { lotToEnter } from '../stock/lots'
+import { bin, outside } from '../stock/outside'
+import { post, type DraftMove } from '../stock/post'
+import { previewTakes, takeMoves } from './builds'
+
+interface BoundRecipe { readonly id: number, readonly bulk: Frame, readonly take: Ratio, readonly outputs: readonly { readonly frame: Frame, readonly quantity: Ratio, readonly share: Ratio }[] }
+
+/** Recipes with exact quantities in stock units, by the bulk item; those with a unit that cannot be converted are left out. */
+export async function loadRecipes(reader: Reader): Promise<Map<number, BoundRecipe>> {
+  const heads = await reader.select().from(recipes)
+  const outputs = await rows<{ recipeId: number, itemId: number, quantity: string, unit: string, share: string }>(reader, sql`select recipe_id as "recipeId", item_id as "itemId", quantity, unit, share from recipe_outputs order by id`)
+  const frames = await loadFrames(reader, [...new Set([...heads.map(h => h.itemId), ...outputs.map(o => o.itemId)])])
+  const inStock = (frame: Frame, amount: string, unit: string): Ratio | null => { const c = convert(frame.measure.graph, ratio(amount), unit, frame.stockUnit); return c.ok ? c.value : null }
+  const found = new Map<number, BoundRecipe>()
+  for (const head of heads) {
+    const bulk = frames.get(head.itemId)!
+    const take = inStock(bulk, head.take, head.unit)
+    const own = outputs.filter(o => o.recipeId === head.id).map((o) => { const frame = frames.get(o.itemId)!; return { frame, quantity: inStock(frame, o.quantity, o.unit), share: ratio(o.share) } })
+    if (take === null || own.some(o => o.quantity === null)) continue
+    found.set(head.itemId, { id: head.id, bulk, take, outputs: own.map(o => ({ ...o, quantity: o.quantity! })) })
+  }
+  return found
+}
+
+const takeOf = (recipe: BoundRecipe, times: Ratio) => ({ frame: recipe.bulk, quantity: toSteps(recipe.take.mul(times), recipe.bulk.measure.finestStep, 'required').quantity })
+const givesOf = (recipe: BoundRecipe, times: Ratio) => recipe.outputs.map(o => ({ ...o, quantity: toSteps(o.quantity.mul(times), o.frame.measure.finestStep, 'recorded').quantity }))
+
+export async function createBreakDown(tx: Tx, actor: Actor, edit: { itemId: number, times: string, dueOn: string }): Promise<{ id: number, number: string }> {
+  const recipe = (await loadRecipes(tx)).get(edit.itemId)
+  if (!recipe) throw new Refusal('invalid-input', 'This item has no break-down recipe. Write one on its page.', { itemId: 'This item has no break-down recipe. Write one on its page.' })
+  requireUsable(recipe.bulk, 'itemId', 'any')
+  const number = await nextNumber(tx, 'BD')
+  const [job] = await tx.insert(breakDowns).values({ number, recipeId: recipe.id, itemId: edit.itemId, times: edit.times, dueOn: edit.dueOn }).returning()
+  await noteChange(tx, actor, 'break-down', job!.id, null, { ...edit, number })
+  return { id: job!.id, number }
+}
+
+export async function loadBreakDown(id: number, today: string) {
+  const [job] = await rows<{ id: number, number: string, itemId: number, code: string, name: string, symbol: string, times: string, dueOn: string, status: string, version: number }>(db, sql`
+    select b.id, b.number, b.item_id as "itemId", i.code, i.name, u.symbol, b.times, b.due_on as "dueOn", b.status, b.version from break_downs b join items i on i.id = b.item_id join units u on u.code = i.stock_unit where b.id = ${id}`)
+  if (!job) throw new Refusal('not-found', 'There is no such break-down.')
+  const recipe = (await loadRecipes(db)).get(job.itemId)
+  if (!recipe) throw new Refusal('not-now', `${job.code} has no recipe that can be worked out. Look at its units.`)
+  const held = await rows<{ itemId: number, onHand: string }>(db, sql`select item_id as "itemId", sum(on_hand) as "onHand" from balances where status = 'available' group by 1`)
+  const outputs = givesOf(recipe, ratio(job.times)).map((o) => {
+    const before = held.find(h => h.itemId === o.frame.id)?.onHand ?? '0'
+    return { itemId: o.frame.id, code: o.frame.code, name: o.frame.name, symbol: o.frame.symbol, tracking: o.frame.tracking, quantity: toText(o.quantity), before, after: toText(ratio(before).add(o.quantity)) }
+  })
+  const acts = await rows<{ id: number, label: string, effectiveOn: string, who: string, reversed: boolean, reversal: boolean }>(db, sql`
+    select o.id, o.label, o.effective_on as "effectiveOn", w.name as who, exists (select 1 from postings r where r.reverses_id = o.id) as reversed, o.reverses_id is not null as reversal
+    from postings o join users w on w.id = o.user_id where o.document_kind = 'break-down' and o.document_id = ${id} order by o.id desc`)
+  const take = takeOf(recipe, ratio(job.times))
+  return { ...job, take: toText(take.quantity), components: job.status === 'planned' ? await previewTakes(db, [take], today) : [], outputs, acts }
+}
+
+/** Breaks bulk down: the outputs share its value by their stated shares, and carry its lot number and expiry on. */
+export async function completeBreakDown(tx: Tx, actor: Actor, id: number, edit: { version: number, binId: number }): Promise<{ postingId: number, lots: string[] }> {
+  const job = await lockPlanned(tx, id, edit.version)
+  const recipe = (await loadRecipes(tx)).get(job.itemId)!
+  const times = ratio(job.times)
+  const take = takeOf(recipe, times)
+  const taken = await takeMoves(tx, [take], actor.today)
+  const lotIds = [...new Set(taken.map(m => m.lotId))].filter(lot => lot !== null)
+  const sources = lotIds.length === 0 ? [] : await tx.select().from(lots).where(sql`${lots.id} in (${sql.join(lotIds.map(lot => sql`${lot}`), sql`, `)})`)
+  const workshop = await outside(tx, 'workshop')
+  const to = await bin(tx, edit.binId, 'binId', 'receive')
+  const given: DraftMove[] = []
+  const carried = new Set<string>()
+  for (const output of givesOf(recipe, times)) {
+    let left = output.quantity
+    for (const [index, source] of taken.entries()) {
+      const last = index === taken.length - 1
+      const part = last ? left : toSteps(output.quantity.mul(source.quantity).div(take.quantity), output.frame.measure.finestStep, 'recorded').quantity
+      left = left.sub(part)
+      if (part.compare(ZERO) <= 0) continue
+      const from = sources.find(lot => lot.id === source.lotId)
+      const number = from?.number ?? job.number
+      const lotId = await lotToEnter(tx, output.frame, number, { expiresOn: from?.expiresOn ?? null, receivedOn: from?.receivedOn ?? actor.today }, 'lot')
+      if (lotId !== null) carried.add(number)
+      given.push({ itemId: output.frame.id, lotId, quantity: part, from: workshop, to, entered: toText(part), unit: output.frame.stockUnit, residue: ZERO, valuation: { kind: 'share', weight: part.mul(output.share) } })
+    }
+  }
+  const posted = await post(tx, actor, {
+    kind: 'break-down', label: `Break-down ${job.number} of ${toText(take.quantity)} ${recipe.bulk.symbol} ${recipe.bulk.code}`, document: { kind: 'break-down', id }, effectiveOn: actor.today, moves: [...taken, ...given],
+  })
+  await tx.update(breakDowns).set({ status: 'done', version: job.version + 1 }).where(eq(breakDowns.id, id))
+  await noteChange(tx, actor, 'break-down', id, { status: job.status, version: job.version }, { status: 'done', version: job.version + 1 })
+  return { postingId: posted.postingId, lots: [...carried] }
+}
+
+export async function cancelBreakDown(tx: Tx, actor: Actor, id: number, version: number): Promise<{ id: number }> {
+  const job = await lockPlanned(tx, id, version)
+  await tx.update(breakDowns).set({ status: 'cancelled', version: version + 1 }).where(eq(breakDowns.id, id))
+  await noteChange(tx, actor, 'break-down', id, { status: job.status, version }, { status: 'cancelled', version: version + 1 })
+  return { id }
+}
+
+async function lockPlanned(tx: Tx, id: number, version: number) {
+  const [job] = await tx.select().from(breakDowns).where(eq(breakDowns.id, id)).for('update')
+  if (!job) throw new Refusal('not-found', 'There is no such break-down.')
+  await requireVersion(tx, 'break-down', id, version, job.version)
+  if (job.status !== 'planned') throw new Refusal('not-now', `${job.number} is ${job.status} already.`)
+  return job
+}
+

@@ -1,0 +1,10 @@
+import { existsSync } from 'node:fs'
+import path from 'node:path'
+
+const IN_SOURCE = { migrations: 'server/database/migrations', demo: 'demo', fonts: 'node_modules/pdfmake/fonts/Roboto' } as const
+
+/** The folder of files that ship beside the built server; the project's own where it runs from source. */
+export function shippedFiles(name: keyof typeof IN_SOURCE): string {
+  const beside = path.join(path.dirname(process.argv[1] ?? '.'), name)
+  return existsSync(beside) ? beside : path.resolve(IN_SOURCE[name])
+}

@@ -1,0 +1,11 @@
+import { z } from 'zod'
+import { Day, Id, Key, Text, Version } from './primitives'
+
+export const DEMAND_RULES = ['larger', 'both', 'orders only', 'forecast only'] as const
+export const NewPlan = z.object({
+  name: Text('a name', 80), kind: z.enum(['trial', 'working'], 'Choose trial or working.'), endsOn: Day,
+  demandRule: z.enum(DEMAND_RULES, 'Choose how orders and forecast are joined.').default('larger'), forecastId: Id.nullable().default(null),
+})
+export type NewPlan = z.infer<typeof NewPlan>
+export const Release = z.object({ key: Key, version: Version, orders: z.array(Id).min(1, 'Choose at least one planned order.') })
+export const WhyParams = z.object({ id: Id, order: Id })

@@ -1,0 +1,5 @@
+declare module '#auth-utils' {
+  interface User { id: number }
+}
+
+export {}
