@@ -4,6 +4,7 @@ import { Day, Id, Key, Text, Version } from './primitives'
 export const DEMAND_RULES = ['larger', 'both', 'orders only', 'forecast only'] as const
 export const NewPlan = z.object({
   name: Text('a name', 80), kind: z.enum(['trial', 'working'], 'Choose trial or working.'), endsOn: Day,
+  forecastFalls: z.enum(['first day', 'spread'], 'Choose where in its week a forecast falls.').default('first day'),
   demandRule: z.enum(DEMAND_RULES, 'Choose how orders and forecast are joined.').default('larger'), forecastId: Id.nullable().default(null),
 })
 export type NewPlan = z.infer<typeof NewPlan>

@@ -14,6 +14,8 @@ export const plans = pgTable('plans', {
   startsOn: date().notNull(),
   endsOn: date().notNull(),
   demandRule: text().notNull(),
+  /** Where in its week a forecast falls: on the first day, or spread over the working days. */
+  forecastFalls: text().$type<'first day' | 'spread'>().notNull().default('first day'),
   forecastId: integer().references(() => forecasts.id),
   ranAt: moment(),
   userId: integer().notNull().references(() => users.id),

@@ -9,7 +9,7 @@ import type { Frame } from '../catalogue/frames'
 import { loadStructure, type LoadedStructure } from '../structure/load-structure'
 import { loadRecipes } from '../workshop/break-downs'
 
-export interface PlanSettings { readonly start: string, readonly end: string, readonly demandRule: DemandRule, readonly forecastId: number | null }
+export interface PlanSettings { readonly start: string, readonly end: string, readonly demandRule: DemandRule, readonly forecastId: number | null, readonly forecastFalls: 'first day' | 'spread' }
 
 /** Everything that the engine plans on, as it stands now: quantities in whole finest steps. Goods and lines allocated to each other are both left out. */
 export async function takeSnapshot(reader: Reader, settings: PlanSettings): Promise<PlanInput> {
@@ -109,7 +109,7 @@ async function loadForecastDemand(reader: Reader, settings: PlanSettings, calend
   return [...groupBy(cells, cell => cell.itemId)].flatMap(([itemId, own]) => {
     const periods = own.map(cell => ({ first: toDay(cell.startsOn), last: toDay(cell.startsOn) + 6, quantity: steps(itemId, cell.quantity) })).filter(p => p.last >= start && p.first <= toDay(settings.end))
     const left = consumeForecast(periods, (ordered.get(itemId) ?? []).map(o => ({ day: toDay(o.day), quantity: o.quantity })), settings.demandRule)
-    return left.flatMap(period => spreadForecast(period.quantity, Math.max(period.first, start), period.last, calendar)
+    return left.flatMap(period => spreadForecast(period.quantity, Math.max(period.first, start), settings.forecastFalls === 'spread' ? period.last : Math.max(period.first, start), calendar)
       .map((part): Demand => ({ id: `forecast:${itemId}:${toIso(part.day)}`, node: String(itemId), day: toIso(part.day), quantity: part.quantity, kind: 'forecast', label: `Forecast “${own[0]!.name}”`, priority: 1 })))
   })
 }

@@ -13,7 +13,8 @@ import { post, type Valuation } from './post'
 export async function correct(tx: Tx, actor: Actor, edit: Omit<Correction, 'key'>): Promise<{ postingId: number }> {
   const frame = await loadFrame(tx, edit.itemId)
   const more = edit.direction === 'more'
-  if (more) requireUsable(frame, 'itemId', 'any')
+  const leftOver = edit.reason === 'opening stock' || edit.reason === 'found'
+  if (more && !leftOver) requireUsable(frame, 'itemId', 'any')
   const read = readQuantity(frame, edit.quantity, edit.unit, 'quantity')
   const here = await bin(tx, edit.binId, 'binId', more ? 'receive' : 'take')
   const there = await outside(tx, edit.reason === 'opening stock' ? 'opening' : 'correction')
