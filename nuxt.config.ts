@@ -3,6 +3,7 @@ import tailwindcss from '@tailwindcss/vite'
 
 export default defineNuxtConfig({
   modules: ['@pinia/nuxt', 'nuxt-auth-utils'],
+  ssr: false,
   imports: { scan: true },
   devtools: { enabled: false },
   app: {
@@ -21,12 +22,12 @@ export default defineNuxtConfig({
   compatibilityDate: '2026-11-01',
   nitro: {
     exportConditions: ['module-sync'],
-    typescript: { tsConfig: { include: ['../core/**/*'] } },
+    typescript: { tsConfig: { include: ['../core/**/*', '../tests/server/**/*', '../bench/**/*'] } },
   },
   vite: { plugins: [tailwindcss()] },
   typescript: {
     strict: true,
-    nodeTsConfig: { include: ['../tests/**/*', '../*.config.ts', '../core/**/*'] },
+    nodeTsConfig: { include: ['../tests/browser/**/*', '../tests/*.ts', '../*.config.ts', '../core/**/*'] },
   },
   telemetry: false,
   hooks: {

@@ -1,0 +1,69 @@
+<script setup lang="ts">
+import { Dialog, DialogPanel } from '@headlessui/vue'
+import { useEventListener, watchDebounced } from '@vueuse/core'
+
+interface Found { kind: string, id: number, code: string, name: string }
+const open = ref(false)
+const text = ref('')
+const found = ref<Found[]>([])
+const at = ref(0)
+const sheets = useSheets()
+defineExpose({ show: () => { text.value = ''; found.value = []; open.value = true } })
+
+const places = computed<Found[]>(() => AREAS.filter(area => text.value !== '' && area.name.toLowerCase().startsWith(text.value.toLowerCase())).map((area, id) => ({ kind: 'area', id, code: area.name, name: area.says })))
+const list = computed(() => [...places.value, ...found.value])
+watchDebounced(text, async (asked) => {
+  at.value = 0
+  found.value = asked.trim() === '' ? [] : await $fetch('/api/find', { query: { text: asked } })
+}, { debounce: 80 })
+
+const PATHS: Readonly<Record<string, (thing: Found) => string>> = {
+  'sales order': t => `/demand/orders/${t.id}`, 'purchase order': t => `/purchasing/${t.id}`, 'build': t => `/workshop/builds/${t.id}`, 'break-down': t => `/workshop/break-downs/${t.id}`,
+  'bin': t => `/stock?bin=${t.id}`, 'supplier': t => `/purchasing?search=${encodeURIComponent(t.name)}`, 'customer': t => `/demand?search=${encodeURIComponent(t.name)}`, 'area': t => AREAS.find(a => a.name === t.code)!.path,
+}
+function go(thing: Found | undefined): void {
+  if (!thing) return
+  open.value = false
+  if (thing.kind === 'item' || thing.kind === 'lot') sheets.open(thing.id)
+  else void navigateTo(PATHS[thing.kind]!(thing))
+}
+
+// A scanner types fast and ends with Enter; wherever it is used, what it names is opened.
+let typed = ''
+let last = 0
+useEventListener('keydown', async (event: KeyboardEvent) => {
+  if ((event.key === 'k' && (event.ctrlKey || event.metaKey)) || (event.key === '/' && !isTyping())) { event.preventDefault(); text.value = ''; found.value = []; open.value = true; return }
+  if (isTyping()) return
+  const now = performance.now()
+  if (now - last > 50) typed = ''
+  last = now
+  if (event.key.length === 1) typed += event.key
+  else if (event.key === 'Enter' && typed.length >= 4) {
+    const code = typed
+    typed = ''
+    const [best] = await $fetch('/api/find', { query: { text: code } })
+    if (best?.code.toLowerCase() === code.toLowerCase()) go(best)
+    else useNotices().say({ kind: 'problem', text: `Nothing here is named “${code}”.` })
+  }
+})
+</script>
+
+<template>
+  <Dialog :open="open" class="relative z-50" @close="open = false">
+    <div class="fixed inset-0 bg-ink/20" aria-hidden="true" />
+    <div class="fixed inset-0 flex items-start justify-center p-16">
+      <DialogPanel class="w-full max-w-xl overflow-hidden rounded-md border border-line bg-sheet shadow-xl">
+        <input
+          v-model="text" aria-label="Find anything" placeholder="Item, order, lot, bin, area… a few letters are enough" class="h-12 w-full border-b border-line bg-sheet px-4 text-base outline-none placeholder:text-soft" autofocus
+          @keydown.down.prevent="at = Math.min(at + 1, list.length - 1)" @keydown.up.prevent="at = Math.max(at - 1, 0)" @keydown.enter.prevent="go(list[at])"
+        >
+        <ul class="max-h-96 overflow-y-auto py-1" role="listbox" aria-label="What was found">
+          <li v-for="(thing, index) in list" :key="`${thing.kind}${thing.id}${thing.code}`" role="option" :aria-selected="index === at" class="flex cursor-pointer items-baseline gap-3 px-4 py-1.5" :class="index === at && 'bg-wash'" @mouseenter="at = index" @click="go(thing)">
+            <span class="w-24 shrink-0 text-fine text-soft">{{ thing.kind }}</span><b class="font-medium">{{ thing.code }}</b><span class="truncate text-soft">{{ thing.name }}</span>
+          </li>
+          <li v-if="text && list.length === 0" class="px-4 py-3 text-soft">Nothing found for “{{ text }}”.</li>
+        </ul>
+      </DialogPanel>
+    </div>
+  </Dialog>
+</template>

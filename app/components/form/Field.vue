@@ -1,0 +1,13 @@
+<script setup lang="ts">
+defineProps<{ label: string, error?: string, hint?: string, hideLabel?: boolean }>()
+const id = useId()
+</script>
+
+<template>
+  <div class="grid content-start gap-1">
+    <label :for="id" class="text-fine font-medium text-soft" :class="hideLabel && 'sr-only'">{{ label }}</label>
+    <slot :id="id" :wrong="Boolean(error)" :described="error || hint ? `${id}-says` : undefined" />
+    <p v-if="error" :id="`${id}-says`" role="alert" class="text-fine text-brick">{{ error }}</p>
+    <p v-else-if="hint" :id="`${id}-says`" class="text-fine text-soft">{{ hint }}</p>
+  </div>
+</template>

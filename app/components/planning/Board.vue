@@ -1,0 +1,81 @@
+<script setup lang="ts">
+import type { NodePlan } from '~~/core/planning'
+import { grouped, ratio, toText } from '~~/core/units'
+import type { Grain } from '~/composables/use-board'
+
+interface Item { code: string, name: string, symbol: string, decimals: number, step: string, source: string }
+const props = defineProps<{ plan: { startsOn: string, endsOn: string, nodes: readonly NodePlan[], items: Record<string, Item> } }>()
+const { day } = usePrint()
+const grain = ref<Grain>('weeks')
+const only = ref<'all' | 'holes'>('holes')
+const search = ref('')
+const figures = ref(false)
+const opened = ref(new Set<string>())
+useKeys([{ key: 'f', says: 'figures or blocks', act: () => { figures.value = !figures.value } }])
+
+const buckets = computed(() => bucketsOf(props.plan.startsOn, props.plan.endsOn, grain.value, day))
+const rows = computed(() => props.plan.nodes.map((node) => {
+  const cells = cellsOf(node, buckets.value)
+  const top = Math.max(node.safety, 1, ...cells.map(c => Math.max(c.withoutOrders, c.scheduledReceipts)))
+  const bottom = Math.min(0, ...cells.map(c => c.withoutOrders))
+  const firstHole = cells.findIndex(c => c.lowest < node.safety)
+  return { node, item: props.plan.items[node.id]!, cells, top, bottom: bottom === 0 ? -top * 0.25 : bottom, firstHole }
+}).filter(row => (only.value === 'all' || row.firstHole >= 0) && `${row.item.code} ${row.item.name}`.toLowerCase().includes(search.value.toLowerCase()))
+  .sort((a, b) => (a.firstHole < 0 ? 999 : a.firstHole) - (b.firstHole < 0 ? 999 : b.firstHole) || a.node.level - b.node.level || (a.item.code < b.item.code ? -1 : 1)))
+
+const amount = (steps: number, item: Item): string => grouped(toText(ratio(item.step).mul(ratio(BigInt(steps)))))
+const LINES = [
+  ['grossRequirements', 'Gross requirements'], ['scheduledReceipts', 'Scheduled receipts'], ['projectedAvailable', 'Projected available'],
+  ['netRequirements', 'Net requirements'], ['plannedReceipts', 'Planned order receipts'], ['plannedReleases', 'Planned order releases'],
+] as const
+function toggle(id: string): void { const next = new Set(opened.value); if (!next.delete(id)) next.add(id); opened.value = next }
+function save(): void {
+  const lines = [['item', 'unit', 'line', ...buckets.value.map(b => b.first)], ...rows.value.flatMap(row => LINES.map(([key, name]) => [row.item.code, row.item.symbol, name, ...row.cells.map(c => toText(ratio(row.item.step).mul(ratio(BigInt(c[key])))))]))]
+  const link = document.createElement('a')
+  link.href = URL.createObjectURL(new Blob(['\uFEFF', lines.map(line => line.map(cell => /[",\n]/.test(cell) ? `"${cell.replaceAll('"', '""')}"` : cell).join(',')).join('\r\n')], { type: 'text/csv' }))
+  link.download = 'plan-board.csv'
+  link.click()
+  URL.revokeObjectURL(link.href)
+}
+</script>
+
+<template>
+  <UiSheet flush>
+    <div class="flex flex-wrap items-center gap-2 border-b border-line px-4 py-2">
+      <FormSelect v-model="only" label="Rows" hide-label :options="[{ value: 'holes', name: 'Only what runs short' }, { value: 'all', name: 'All items' }]" />
+      <FormSelect v-model="grain" label="Columns" hide-label :options="[{ value: 'days', name: 'by day' }, { value: 'weeks', name: 'by week' }, { value: 'months', name: 'by month' }]" />
+      <UiSearch v-model="search" label="Filter items" />
+      <UiButton :aria-pressed="figures" @click="figures = !figures">{{ figures ? 'Blocks' : 'Figures' }}</UiButton>
+      <UiButton @click="save">Export CSV</UiButton>
+      <span class="flex-1" />
+      <span class="flex flex-wrap gap-x-4 text-fine text-soft">
+        <span class="flex items-center gap-1.5"><GoodsBlock state="on hand" class="size-3 border" />there without new orders</span><span class="flex items-center gap-1.5"><GoodsBlock state="missing" class="size-3 border" />hole</span>
+        <span class="flex items-center gap-1.5"><GoodsBlock state="coming" class="size-3 border" /><GoodsBlock state="making" class="-ml-1 size-3 border" />ordered, being made</span><span class="flex items-center gap-1.5"><GoodsBlock state="coming planned" class="size-3 border" /><GoodsBlock state="making planned" class="-ml-1 size-3 border" />planned</span>
+      </span>
+    </div>
+    <div class="max-h-[calc(100vh-17rem)] overflow-auto">
+      <table class="w-full border-collapse" aria-label="Plan board">
+        <thead><tr class="text-fine text-soft"><th class="sticky top-0 left-0 z-20 min-w-52 bg-sheet px-3 py-2 text-left font-medium">Item</th><th v-for="bucket in buckets" :key="bucket.key" class="sticky top-0 z-10 min-w-[4rem] bg-sheet px-1 py-2 text-center font-medium whitespace-nowrap">{{ bucket.label }}</th></tr></thead>
+        <tbody v-for="row in rows" :key="row.node.id" class="border-t border-line/60">
+          <tr>
+            <th scope="row" class="sticky left-0 z-10 bg-sheet px-3 py-1 text-left font-normal">
+              <span class="flex items-center gap-2"><button type="button" class="size-5 rounded-block border border-line text-fine leading-none hover:bg-wash" :aria-expanded="opened.has(row.node.id)" :aria-label="`Six lines of ${row.item.code}`" @click="toggle(row.node.id)">{{ opened.has(row.node.id) ? '−' : '+' }}</button><UiItemChip :id="Number(row.node.id)" :code="row.item.code" /></span>
+              <span class="block max-w-52 truncate pl-7 text-fine text-soft">{{ row.item.name }}</span>
+            </th>
+            <td v-for="(cell, index) in row.cells" :key="buckets[index]!.key" class="border-l border-line/40 p-0 text-right text-fine" :data-hole="cell.lowest < row.node.safety || undefined">
+              <span v-if="figures" class="block px-1.5" :class="cell.withoutOrders < 0 && 'font-semibold text-brick'">{{ amount(cell.withoutOrders, row.item) }}</span>
+              <PlanningCell v-else :cell="cell" :top="row.top" :bottom="row.bottom" :safety="row.node.safety" :source="row.item.source" />
+            </td>
+          </tr>
+          <template v-if="opened.has(row.node.id)">
+            <tr v-for="[key, name] in LINES" :key="key" class="text-fine">
+              <th scope="row" class="sticky left-0 z-10 bg-sheet px-3 py-0.5 pl-10 text-left font-normal text-soft">{{ name }}</th>
+              <td v-for="(cell, index) in row.cells" :key="buckets[index]!.key" class="border-l border-line/40 px-1.5 text-right" :class="key === 'projectedAvailable' ? 'font-semibold' : ''">{{ cell[key] === 0 && key !== 'projectedAvailable' ? '' : amount(cell[key], row.item) }}</td>
+            </tr>
+          </template>
+        </tbody>
+      </table>
+      <UiEmpty v-if="rows.length === 0" title="Nothing runs short" says="Within this plan's span every need is met from what is there or coming." />
+    </div>
+  </UiSheet>
+</template>

@@ -1,0 +1,47 @@
+<script setup lang="ts">
+import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
+
+const props = defineProps<{ planId: number, orderId: number }>()
+const emit = defineEmits<{ close: [] }>()
+const { day } = usePrint()
+const { data, error } = await useFetch(() => `/api/planning/plans/${props.planId}/why/${props.orderId}`)
+const VERB = { 'buy': 'Buy', 'make': 'Build', 'break down': 'Break down to get' } as const
+/** The links of the chain, each with its numbers. */
+const chain = computed(() => {
+  const d = data.value
+  if (!d) return []
+  return [
+    { name: 'Demand', says: `On ${day(d.due)} ${d.demandThatDay} are wanted; ${d.balanceBefore} would be there before.` },
+    { name: 'Net requirement', says: `${d.demandThatDay} wanted${d.safety.startsWith('0 ') ? '' : ` and ${d.safety} safety stock to keep`}, less ${d.balanceBefore}: ${d.netRequirement} are missing.` },
+    { name: 'Lot size', says: 'The exact rule: order what is missing, no more.' },
+    ...d.minimum || d.multipleEntered ? [{ name: 'Supplier’s terms', says: [d.minimum && `at least ${d.minimum}`, d.multipleEntered && `in steps of ${d.multipleEntered}; ${d.times} of them`].filter(Boolean).join(', ') + ` make ${d.quantity}.` }] : [],
+    { name: 'Calendar', says: `${d.leadDays} working ${d.leadDays === 1 ? 'day' : 'days'} of lead time before ${day(d.due)}: release on ${day(d.release)}.${d.lateBy > 0 ? ` It should have been released ${d.lateBy} working ${d.lateBy === 1 ? 'day' : 'days'} ago; ${d.supplier ?? 'the workshop'} can have it there on ${day(d.promised)}.` : ''}` },
+    { name: 'After', says: `${d.balanceAfter} are left that day.` },
+  ]
+})
+</script>
+
+<template>
+  <Dialog :open="true" class="relative z-40" @close="emit('close')">
+    <div class="fixed inset-0 bg-ink/20" aria-hidden="true" />
+    <div class="fixed inset-y-0 right-0 flex">
+      <DialogPanel class="w-[30rem] overflow-y-auto border-l border-line bg-sheet p-5 shadow-xl">
+        <UiProblem v-if="error" :text="problemOf(error).detail" />
+        <template v-if="data">
+          <DialogTitle class="text-lg font-semibold">Why {{ VERB[data.kind].toLowerCase() }} {{ data.quantity }} {{ data.code }}?</DialogTitle>
+          <p class="mb-4 text-soft">{{ data.name }}<template v-if="data.supplier">, from {{ data.supplier }}</template></p>
+          <ol class="mb-6" data-test="why">
+            <li v-for="(link, index) in chain" :key="link.name" class="relative flex gap-3 pb-3">
+              <span class="flex flex-col items-center"><GoodsBlock :state="index === 1 ? 'missing' : index === chain.length - 1 ? 'on hand' : data.kind === 'buy' ? 'coming planned' : 'making planned'" class="mt-0.5 h-4 w-6 shrink-0" /><span v-if="index < chain.length - 1" class="mt-1 w-px flex-1 bg-line" /></span>
+              <span><b class="font-semibold">{{ link.name }}</b><br>{{ link.says }}</span>
+            </li>
+          </ol>
+          <h3 class="mb-1 font-semibold">Who it is for</h3>
+          <PlanningReasons v-if="data.reasons.length" :reasons="data.reasons" />
+          <p v-else class="text-soft">No order or forecast asks for it: it keeps the safety stock.</p>
+        </template>
+        <UiButton class="mt-5" @click="emit('close')">Close</UiButton>
+      </DialogPanel>
+    </div>
+  </Dialog>
+</template>

@@ -1,0 +1,22 @@
+import { printDay, weekday, toDay } from '~~/core/calendar'
+import { grouped, printAmount, ratio, toDecimal } from '~~/core/units'
+
+const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
+
+/** How figures are written: dates by the company's day, money in its currency, quantities with their unit's decimals. */
+export function usePrint() {
+  const session = useSession()
+  const currency = computed(() => {
+    const code = session.company?.currency ?? 'EUR'
+    return new Intl.NumberFormat('en', { style: 'currency', currency: code, currencyDisplay: 'narrowSymbol' }).formatToParts(0).find(part => part.type === 'currency')?.value ?? code
+  })
+  const day = (iso: string | null | undefined): string => iso ? printDay(iso, session.today) : ''
+  const longDay = (iso: string): string => `${DAYS[weekday(toDay(iso))]} ${day(iso)}`
+  /** Minor units to text. */
+  const money = (minor: string | bigint): string => `${currency.value}${grouped(toDecimal(ratio(typeof minor === 'bigint' ? minor : minor.split('.')[0]!).div(100), 2))}`
+  /** Major units as text to text. */
+  const price = (major: string): string => { const r = ratio(major); return `${currency.value}${grouped(printAmount(r, 6).includes('≈') ? toDecimal(r, 6) : toDecimal(r, Math.max(2, (major.split('.')[1] ?? '').replace(/0+$/, '').length)))}` }
+  const amount = (text: string, decimals = 4): string => printAmount(ratio(text), decimals)
+  const isPast = (iso: string | null | undefined): boolean => Boolean(iso) && iso! < session.today
+  return { day, longDay, money, price, amount, isPast, currency }
+}

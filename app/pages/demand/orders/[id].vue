@@ -1,0 +1,70 @@
+<script setup lang="ts">
+import { ratio, toText } from '~~/core/units'
+import type { OrderLine } from '~/components/demand/OrderLines.vue'
+
+const route = useRoute()
+const id = computed(() => Number(route.params.id))
+const session = useSession()
+const references = useReferences()
+const notices = useNotices()
+const { day, isPast, price } = usePrint()
+const { data: order, refresh, error } = await useFetch(() => `/api/demand/orders/${id.value}`)
+if (error.value) throw createError({ statusCode: 404, message: problemOf(error.value).detail, fatal: true })
+const editing = ref(false)
+const form = reactive({ dueOn: '', note: '' })
+const lines = ref<OrderLine[]>([])
+const { busy, detail, fields, code, run } = useAct()
+useHead({ title: () => `${order.value?.number} · Tsumiki` })
+
+type Line = NonNullable<typeof order.value>['lines'][number]
+const missing = (line: Line): string => { const left = ratio(line.quantity).sub(ratio(line.shipped)).sub(ratio(line.allocated)).sub(ratio(line.free)); return left.compare(0) > 0 ? toText(left) : '0' }
+const isShort = computed(() => order.value?.status === 'open' && order.value.lines.some(line => missing(line) !== '0'))
+const COLUMNS = [{ key: 'code', name: 'Item' }, { key: 'entered', name: 'Ordered', right: true }, { key: 'price', name: 'Price', right: true }, { key: 'shipped', name: 'Shipped', right: true }, { key: 'allocated', name: 'Allocated', right: true }, { key: 'free', name: 'Free now', right: true }, { key: 'missing', name: 'Missing', right: true }]
+
+async function edit(): Promise<void> {
+  const o = order.value!
+  Object.assign(form, { dueOn: o.dueOn, note: o.note })
+  lines.value = await Promise.all(o.lines.map(async l => ({ id: l.id, itemId: l.itemId, shown: { id: l.itemId, code: l.code, name: l.name }, measured: await fetchMeasured(l.itemId), quantity: l.entered, unit: l.unit, price: l.price })))
+  editing.value = true
+}
+async function save(): Promise<void> {
+  const body = { ...form, version: order.value!.version, lines: lines.value.map(({ id: line, itemId, quantity, unit, price: each }) => ({ id: line, itemId, quantity, unit, price: each })) }
+  if (!await run(() => $fetch(`/api/demand/orders/${id.value}`, { method: 'PUT', body }))) return
+  editing.value = false
+  notices.say({ kind: 'done', text: `${order.value!.number} is changed.` })
+  void refreshToday()
+  await refresh()
+}
+</script>
+
+<template>
+  <div v-if="order">
+    <UiHead :title="`${order.number}  ${order.customer}`" :says="`Ordered ${day(order.orderedOn)}${order.note ? ` · ${order.note}` : ''}`">
+      <span :class="order.status === 'open' && isPast(order.dueOn) ? 'font-semibold text-brick' : 'font-semibold'">due {{ day(order.dueOn) }}</span>
+      <UiTag v-if="order.status !== 'open'" tone="good">{{ order.status }}</UiTag>
+      <UiButton v-if="order.status === 'open' && !editing && session.allows('demand')" @click="edit">Change the order</UiButton>
+      <UiButton v-if="isShort" primary @click="navigateTo('/planning')">See the plan for what is missing</UiButton>
+      <UiButton v-else-if="order.status === 'open'" primary @click="navigateTo(`/dispatch/${order.id}`)">Allocate and ship</UiButton>
+    </UiHead>
+    <form v-if="editing" @submit.prevent="save">
+      <UiProblem :text="Object.keys(fields).length ? '' : detail" class="mb-3" />
+      <UiSheet title="Change the order" class="mb-4">
+        <div class="mb-4 grid grid-cols-[12rem_1fr] gap-3"><FormText v-model="form.dueOn" label="Due on" type="date" :error="fields.dueOn" /><FormText v-model="form.note" label="Note" :error="fields.note" /></div>
+        <DemandOrderLines v-model="lines" :fields="fields" prices="selling" />
+        <div class="mt-4 flex gap-2 border-t border-line pt-4"><UiButton primary type="submit" :busy="busy">Save the order</UiButton><UiButton @click="editing = false">Leave as it was</UiButton><UiButton v-if="code === 'stale-version'" @click="refresh().then(edit)">Reload</UiButton></div>
+      </UiSheet>
+    </form>
+    <UiSheet v-else flush class="mb-4">
+      <UiTable :columns="COLUMNS" :rows="order.lines" label="Order lines">
+        <template #code="{ row }"><UiItemChip :id="row.itemId" :code="row.code" :name="row.name" /></template>
+        <template #entered="{ row }"><UiQty strong :of="row.entered" :unit="references.symbol(row.unit)" /><span v-if="row.entered !== row.quantity" class="block text-fine text-soft">= <UiQty :of="row.quantity" :unit="row.symbol" /></span></template>
+        <template #price="{ row }">{{ price(row.price) }}</template>
+        <template #shipped="{ row }"><UiQty v-if="row.shipped !== '0'" :of="row.shipped" :unit="row.symbol" /></template>
+        <template #allocated="{ row }"><span v-if="row.allocated !== '0'" class="inline-flex items-center gap-2"><GoodsBlock state="allocated" class="h-3 w-5 border" /><UiQty :of="row.allocated" :unit="row.symbol" /></span></template>
+        <template #free="{ row }"><UiQty :of="row.free" :unit="row.symbol" /></template>
+        <template #missing="{ row }"><span v-if="order.status === 'open' && missing(row) !== '0'" class="inline-flex items-center gap-2 font-semibold text-brick" data-test="missing"><GoodsBlock state="missing" class="h-3 w-5 border" /><UiQty :of="missing(row)" :unit="row.symbol" /></span></template>
+      </UiTable>
+    </UiSheet>
+    <StockActs :acts="order.acts" @reversed="refresh()" />
+  </div>
+</template>

@@ -1,0 +1,37 @@
+<script setup lang="ts">
+import type { OrderLine } from '~/components/demand/OrderLines.vue'
+
+const references = useReferences()
+const notices = useNotices()
+const form = reactive({ customerId: null as number | null, dueOn: '', note: '' })
+const lines = ref<OrderLine[]>([{ id: null, itemId: null, shown: null, measured: null, quantity: '', unit: 'piece', price: '0' }])
+const { busy, detail, fields, run } = useAct()
+const adding = ref(false)
+
+useHead({ title: 'New sales order · Tsumiki' })
+
+async function save(): Promise<void> {
+  const body = { ...form, lines: lines.value.map(({ id, itemId, quantity, unit, price }) => ({ id, itemId, quantity, unit, price })) }
+  const made = await run(key => $fetch('/api/demand/orders', { method: 'POST', body: { key, ...body } }))
+  if (!made) return
+  notices.say({ kind: 'done', text: `${made.number} is entered.` })
+  void refreshToday()
+  await navigateTo(`/demand/orders/${made.id}`)
+}
+</script>
+
+<template>
+  <form @submit.prevent="save">
+    <UiHead title="New sales order"><UiButton @click="navigateTo('/demand')">Leave it</UiButton><UiButton primary type="submit" :busy="busy">Enter the order</UiButton></UiHead>
+    <UiProblem :text="Object.keys(fields).length ? '' : detail" class="mb-3" />
+    <UiSheet>
+      <div class="mb-5 grid grid-cols-[20rem_12rem_1fr] gap-3">
+        <div class="flex items-start gap-1"><FormSelect v-model="form.customerId" class="min-w-0 flex-1" label="Customer" :error="fields.customerId" :options="references.customers.map(c => ({ value: c.id, name: c.name }))" /><UiButton class="mt-5" aria-label="Add a customer" @click="adding = true">+</UiButton></div>
+        <FormText v-model="form.dueOn" label="Due on" type="date" :error="fields.dueOn" />
+        <FormText v-model="form.note" label="Note" :error="fields.note" />
+      </div>
+      <DemandOrderLines v-model="lines" :fields="fields" prices="selling" />
+    </UiSheet>
+    <CatalogueQuickAdd v-if="adding" kind="customer" @done="(id) => { form.customerId = id; adding = false }" @close="adding = false" />
+  </form>
+</template>

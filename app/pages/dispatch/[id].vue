@@ -1,0 +1,75 @@
+<script setup lang="ts">
+import { ratio } from '~~/core/units'
+
+const route = useRoute()
+const id = computed(() => Number(route.params.id))
+const session = useSession()
+const notices = useNotices()
+const { day, amount } = usePrint()
+const { data: order, refresh, error } = await useFetch(() => `/api/demand/orders/${id.value}`)
+if (error.value) throw createError({ statusCode: 404, message: problemOf(error.value).detail, fatal: true })
+const { busy, detail, code, run } = useAct()
+const asking = ref(false)
+useHead({ title: () => `Ship ${order.value?.number} · Tsumiki` })
+
+type Line = NonNullable<typeof order.value>['lines'][number]
+const openOf = (line: Line) => ratio(line.quantity).sub(ratio(line.shipped)).sub(ratio(line.allocated))
+const picks = computed(() => order.value?.allocations.map(a => ({ ...a, line: order.value!.lines.find(l => l.id === a.lineId)! })) ?? [])
+const hasOpen = computed(() => order.value?.status === 'open' && order.value.lines.some(line => openOf(line).compare(0) > 0))
+const total = computed(() => picks.value.length === 1 ? `Ship ${amount(picks.value[0]!.quantity)} ${picks.value[0]!.line.symbol}` : `Ship ${picks.value.length} picks`)
+async function changed(): Promise<void> { void refreshToday(); await refresh() }
+async function allocate(): Promise<void> {
+  const done = await run(key => $fetch(`/api/dispatch/${id.value}/allocate`, { method: 'POST', body: { key, version: order.value!.version } }))
+  if (!done) return
+  notices.say({ kind: 'done', text: `Allocated ${done.lines.map(l => `${l.quantity} ${l.symbol} ${l.code}${l.missing === '0' ? '' : ` (${l.missing} missing)`}`).join(', ')}.` })
+  await changed()
+}
+async function giveBack(): Promise<void> { if (await run(key => $fetch(`/api/dispatch/${id.value}/give-back`, { method: 'POST', body: { key, version: order.value!.version } }))) await changed() }
+async function ship(): Promise<void> {
+  const done = await run(key => $fetch(`/api/dispatch/${id.value}/ship`, { method: 'POST', body: { key, version: order.value!.version } }))
+  if (!done) return
+  asking.value = false
+  notices.say({ kind: 'done', postingId: done.postingId, text: `${order.value!.number} is shipped${done.done ? ' in full' : ' in part; the rest stays open'}.` })
+  await changed()
+}
+useKeys([{ key: 'a', says: 'allocate', act: () => { if (hasOpen.value && session.allows('ship')) void allocate() } }])
+</script>
+
+<template>
+  <div v-if="order">
+    <UiHead :title="`${order.number}  ${order.customer}`" :says="[order.address, order.note].filter(Boolean).join(' · ')">
+      <span class="font-semibold">due {{ day(order.dueOn) }}</span><UiTag v-if="order.status !== 'open'" tone="good">{{ order.status }}</UiTag>
+      <template v-if="session.allows('ship') && order.status === 'open'">
+        <UiButton v-if="picks.length" :busy="busy" @click="giveBack">Give the allocation back</UiButton>
+        <UiButton v-if="hasOpen" :primary="picks.length === 0" :busy="busy" @click="allocate">Allocate what is there</UiButton>
+        <UiButton v-if="picks.length" primary @click="asking = true">{{ total }}</UiButton>
+      </template>
+    </UiHead>
+    <UiProblem :text="asking ? '' : detail" class="mb-3" />
+    <UiButton v-if="code === 'stale-version'" class="mb-3" @click="refresh()">Reload</UiButton>
+    <div class="mb-4 grid grid-cols-2 gap-4">
+      <UiSheet title="The order" flush>
+        <table class="w-full">
+          <tbody>
+            <tr v-for="line in order.lines" :key="line.id" class="h-11 border-t border-line/60 first:border-0">
+              <td class="px-3"><UiItemChip :id="line.itemId" :code="line.code" :name="line.name" /></td>
+              <td class="px-3 text-right"><UiQty strong :of="line.quantity" :unit="line.symbol" /></td>
+              <td class="w-44 px-3"><GoodsBar :on-hand="line.allocated" :allocated="line.allocated" coming="0" :wanted="String(ratio(line.quantity).sub(ratio(line.shipped)).valueOf())" /></td>
+              <td class="px-3 text-right text-fine text-soft"><template v-if="line.shipped !== '0'">shipped {{ amount(line.shipped) }}</template><template v-else>{{ amount(line.free) }} free</template></td>
+            </tr>
+          </tbody>
+        </table>
+      </UiSheet>
+      <UiSheet title="Pick list" flush>
+        <table v-if="picks.length" class="w-full" aria-label="Pick list"><tbody><tr v-for="(pick, index) in picks" :key="index" class="h-11 border-t border-line/60 first:border-0"><td class="px-3 font-semibold">{{ pick.bin }}</td><td class="px-3">{{ pick.line.code }}<span v-if="pick.lot" class="text-soft"> lot {{ pick.lot }}</span></td><td class="px-3 text-right"><span class="inline-flex items-center gap-2"><GoodsBlock state="allocated" class="h-3.5 w-6" /><UiQty strong :of="pick.quantity" :unit="pick.line.symbol" /></span></td></tr></tbody></table>
+        <UiEmpty v-else-if="order.status === 'open'" title="Nothing is allocated" says="Allocate sets goods aside for this order, soonest expiry and oldest first." />
+        <p v-else class="p-4 text-soft">Shipped.</p>
+      </UiSheet>
+    </div>
+    <StockActs :acts="order.acts" @reversed="changed" />
+    <UiConfirm v-model="asking" :title="`Ship ${order.number} to ${order.customer}?`" :act="total" :busy="busy" :problem="detail" @act="ship">
+      <p v-for="(pick, index) in picks" :key="index" class="flex items-center gap-2 py-1"><GoodsBlock state="allocated" class="h-3.5 w-6" /><b class="font-semibold">{{ amount(pick.quantity) }} {{ pick.line.symbol }}</b> {{ pick.line.code }}<span v-if="pick.lot" class="text-soft">lot {{ pick.lot }}</span> from {{ pick.bin }} → {{ order.customer }}</p>
+      <p class="mt-3 text-soft">They leave the stock at their average cost. {{ hasOpen ? 'The rest of the order stays open.' : 'The order is then shipped in full.' }}</p>
+    </UiConfirm>
+  </div>
+</template>

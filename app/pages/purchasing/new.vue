@@ -1,0 +1,36 @@
+<script setup lang="ts">
+import type { OrderLine } from '~/components/demand/OrderLines.vue'
+
+const references = useReferences()
+const session = useSession()
+const notices = useNotices()
+const form = reactive({ supplierId: null as number | null, dueOn: session.today, note: '' })
+const lines = ref<OrderLine[]>([{ id: null, itemId: null, shown: null, measured: null, quantity: '', unit: 'piece', price: '0' }])
+const { busy, detail, fields, run } = useAct()
+const adding = ref(false)
+useHead({ title: 'New purchase order · Tsumiki' })
+
+async function save(): Promise<void> {
+  const body = { supplierId: form.supplierId, note: form.note, lines: lines.value.map(({ itemId, quantity, unit, price }) => ({ itemId, quantity, unit, price, dueOn: form.dueOn })) }
+  const made = await run(key => $fetch('/api/purchasing/orders', { method: 'POST', body: { key, ...body } }))
+  if (!made) return
+  notices.say({ kind: 'done', text: `${made.number} is entered.` })
+  await navigateTo(`/purchasing/${made.id}`)
+}
+</script>
+
+<template>
+  <form @submit.prevent="save">
+    <UiHead title="New purchase order"><UiButton @click="navigateTo('/purchasing')">Leave it</UiButton><UiButton primary type="submit" :busy="busy">Enter the order</UiButton></UiHead>
+    <UiProblem :text="Object.keys(fields).length ? '' : detail" class="mb-3" />
+    <UiSheet>
+      <div class="mb-5 grid grid-cols-[20rem_12rem_1fr] gap-3">
+        <div class="flex items-start gap-1"><FormSelect v-model="form.supplierId" class="min-w-0 flex-1" label="Supplier" :error="fields.supplierId" :options="references.suppliers.map(c => ({ value: c.id, name: c.name }))" /><UiButton class="mt-5" aria-label="Add a supplier" @click="adding = true">+</UiButton></div>
+        <FormText v-model="form.dueOn" label="Wanted by" type="date" :error="fields['lines.0.dueOn']" />
+        <FormText v-model="form.note" label="Note" :error="fields.note" />
+      </div>
+      <DemandOrderLines v-model="lines" :fields="fields" prices="buying" />
+    </UiSheet>
+    <CatalogueQuickAdd v-if="adding" kind="supplier" @done="(id) => { form.supplierId = id; adding = false }" @close="adding = false" />
+  </form>
+</template>

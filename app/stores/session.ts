@@ -1,0 +1,26 @@
+import { defineStore } from 'pinia'
+import { may, type Person, type Right } from '~~/shared/people'
+
+export interface Company { readonly name: string, readonly currency: string, readonly minorDigits: number, readonly decimalSign: '.' | ',', readonly fixedDay: string | null }
+export interface SignInHint { readonly email: string, readonly password: string, readonly role: string, readonly name: string }
+
+/** Who is here, for which company, on which day. */
+export const useSession = defineStore('session', () => {
+  const company = ref<Company | null>(null)
+  const person = ref<Person | null>(null)
+  const today = ref('1970-01-01')
+  const signIns = ref<SignInHint[]>([])
+  const loaded = ref(false)
+
+  async function load(): Promise<void> {
+    const answer = await $fetch('/api/company/session')
+    company.value = answer.company
+    person.value = answer.person
+    today.value = answer.today
+    signIns.value = answer.signIns
+    loaded.value = true
+  }
+  const allows = (right: Right): boolean => person.value !== null && may(person.value.role, right)
+
+  return { company, person, today, signIns, loaded, load, allows }
+})
