@@ -1,3 +1,5 @@
+import { ratio, toText } from '~~/core/units'
+
 interface LoadedItem {
   code: string, name: string, groupId: number, status: string, source: string, tracking: string, stockUnit: string, buyingUnit: string, sellingUnit: string, finestStep: string, leadDays: number, safetyStock: string
   shelfLifeDays: number | null, price: string | null, note: string, relations: readonly { unit: string, ofUnit: string, numerator: string, denominator: string }[]
@@ -18,7 +20,7 @@ export function formOf(item: LoadedItem | null, groupId: number | null = null): 
   const { relations, terms, ...own } = item
   return {
     ...own, leadDays: String(item.leadDays), shelfLifeDays: item.shelfLifeDays === null ? '' : String(item.shelfLifeDays), price: item.price ?? '',
-    relations: relations.map(r => ({ unit: r.unit, ofUnit: r.ofUnit, per: r.denominator === '1' ? r.numerator : `${r.numerator}/${r.denominator}` })),
+    relations: relations.map(r => ({ unit: r.unit, ofUnit: r.ofUnit, per: toText(ratio(r.numerator).div(ratio(r.denominator))) })),
     terms: terms && { supplierId: terms.supplierId, supplierCode: terms.supplierCode, unit: terms.unit, price: terms.price, minimum: terms.minimum, multiple: terms.multiple, leadDays: String(terms.leadDays) },
   }
 }

@@ -34,6 +34,6 @@ export function pick<T extends Pickable>(stock: readonly T[], quantity: Ratio, t
 
 export function pickOrder<T extends Pickable>(stock: readonly T[]): readonly T[] {
   const never = '9999-12-31'
-  const key = (p: Pickable): string => `${p.expiresOn ?? never}|${p.receivedOn ?? never}|${String(p.pickOrder).padStart(9, '0')}|${p.bin}|${p.lot ?? ''}`
+  const key = (p: Pickable): string => `${p.expiresOn ?? never}|${p.receivedOn ?? never}|${String(p.pickOrder).padStart(9, '0')}|${p.bin}|${(p.lot ?? '').padStart(12, '0')}`
   return [...stock].sort((a, b) => key(a) < key(b) ? -1 : 1)
 }

@@ -57,6 +57,7 @@ describe('picking', () => {
     ['soonest expiry first', [balance('A', '5', { expiresOn: '2027-01-01', lot: '1' }), balance('B', '5', { expiresOn: '2026-12-01', lot: '2' })], '7', 'B 5, A 2, missing 0'],
     ['then the oldest', [balance('A', '5', { receivedOn: '2026-09-02' }), balance('B', '5', { receivedOn: '2026-09-01' })], '6', 'B 5, A 1, missing 0'],
     ['then by bin order', [balance('A', '5', { pickOrder: 20 }), balance('B', '5', { pickOrder: 10 })], '2', 'B 2, missing 0'],
+    ['then by the order in which lots were entered, 9 before 12', [balance('A', '5', { lot: '12' }), balance('A', '3', { lot: '9' })], '4', 'A 3, A 1, missing 0'],
     ['skips closed bins, other statuses and what has expired', [balance('A', '5', { closedToPicking: true }), balance('B', '5', { status: 'on hold' }), balance('C', '5', { expiresOn: '2026-10-04' })], '1', 'missing 1'],
     ['a lot is good on its last day', [balance('C', '5', { expiresOn: '2026-10-05' })], '1', 'C 1, missing 0'],
     ['leaves allocated goods alone', [balance('A', '5', { allocated: ratio(4) })], '3', 'A 1, missing 2'],

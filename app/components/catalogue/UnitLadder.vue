@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { convert, ONE, printAmount, type Unit } from '~~/core/units'
+import { convert, ONE, printAmount, ratio, type Unit } from '~~/core/units'
 import type { MeasuredItem } from '~/composables/use-measure'
 
 const props = defineProps<{ item: MeasuredItem }>()
@@ -15,13 +15,15 @@ const rungs = computed(() => {
     return unit && one?.ok ? [{ unit, inStock: one.value, width: 0 }] : []
   }).sort((a, b) => b.inStock.compare(a.inStock)).map((rung, at, all) => ({ ...rung, width: 100 - at * (60 / Math.max(1, all.length)) }))
 })
+/** Bridges of the stock unit, as they were stated: 1 m = 1.32 m². */
+const bridges = computed(() => props.item.relations.filter(r => r.unit === props.item.stockUnit).map(r => `${printAmount(ratio(r.numerator).div(ratio(r.denominator)), 6)} ${measure.value?.graph.units.get(r.ofUnit)?.symbol ?? r.ofUnit}`).join(', '))
 const symbol = computed(() => measure.value?.graph.units.get(props.item.stockUnit)?.symbol ?? props.item.stockUnit)
 </script>
 
 <template>
   <figure class="m-0 text-fine" aria-label="Unit ladder">
     <div v-for="rung in rungs" :key="rung.unit.code" class="-mt-px flex h-6 items-center justify-between gap-3 border border-line px-2" :class="rung.unit.code === item.stockUnit ? 'bg-maple-face font-semibold text-[#2a2520]' : 'bg-wash'" :style="{ width: `${rung.width}%` }">
-      <span>1 {{ rung.unit.name }}</span><span v-if="rung.unit.code !== item.stockUnit">{{ printAmount(rung.inStock, 6) }} {{ symbol }}</span><span v-else>stock unit</span>
+      <span>1 {{ rung.unit.name }}</span><span v-if="rung.unit.code !== item.stockUnit">{{ printAmount(rung.inStock, 6) }} {{ symbol }}</span><span v-else>{{ bridges || 'stock unit' }}</span>
     </div>
     <figcaption class="mt-1 text-soft">finest step {{ item.finestStep }} {{ symbol }}</figcaption>
   </figure>

@@ -16,10 +16,10 @@ useKeys([{ key: 'f', says: 'figures or blocks', act: () => { figures.value = !fi
 const buckets = computed(() => bucketsOf(props.plan.startsOn, props.plan.endsOn, grain.value, day))
 const rows = computed(() => props.plan.nodes.map((node) => {
   const cells = cellsOf(node, buckets.value)
-  const top = Math.max(node.safety, 1, ...cells.map(c => Math.max(c.withoutOrders, c.scheduledReceipts)))
-  const bottom = Math.min(0, ...cells.map(c => c.withoutOrders))
+  const top = Math.max(node.safety, 1, ...cells.map(c => Math.max(c.projectedAvailable, c.scheduledReceipts, c.plannedReceipts)))
+  const bottom = -Math.max(0, ...cells.map(c => c.netRequirements))
   const firstHole = cells.findIndex(c => c.lowest < node.safety)
-  return { node, item: props.plan.items[node.id]!, cells, top, bottom: bottom === 0 ? -top * 0.25 : bottom, firstHole }
+  return { node, item: props.plan.items[node.id]!, cells, top, bottom: Math.min(bottom, -top * 0.25), firstHole }
 }).filter(row => (only.value === 'all' || row.firstHole >= 0) && `${row.item.code} ${row.item.name}`.toLowerCase().includes(search.value.toLowerCase()))
   .sort((a, b) => (a.firstHole < 0 ? 999 : a.firstHole) - (b.firstHole < 0 ? 999 : b.firstHole) || a.node.level - b.node.level || (a.item.code < b.item.code ? -1 : 1)))
 
@@ -49,7 +49,7 @@ function save(): void {
       <UiButton @click="save">Export CSV</UiButton>
       <span class="flex-1" />
       <span class="flex flex-wrap gap-x-4 text-fine text-soft">
-        <span class="flex items-center gap-1.5"><GoodsBlock state="on hand" class="size-3 border" />there without new orders</span><span class="flex items-center gap-1.5"><GoodsBlock state="missing" class="size-3 border" />hole</span>
+        <span class="flex items-center gap-1.5"><GoodsBlock state="on hand" class="size-3 border" />will be there</span><span class="flex items-center gap-1.5"><GoodsBlock state="missing" class="size-3 border" />falls short</span>
         <span class="flex items-center gap-1.5"><GoodsBlock state="coming" class="size-3 border" /><GoodsBlock state="making" class="-ml-1 size-3 border" />ordered, being made</span><span class="flex items-center gap-1.5"><GoodsBlock state="coming planned" class="size-3 border" /><GoodsBlock state="making planned" class="-ml-1 size-3 border" />planned</span>
       </span>
     </div>
@@ -62,7 +62,7 @@ function save(): void {
               <span class="flex items-center gap-2"><button type="button" class="size-5 rounded-block border border-line text-fine leading-none hover:bg-wash" :aria-expanded="opened.has(row.node.id)" :aria-label="`Six lines of ${row.item.code}`" @click="toggle(row.node.id)">{{ opened.has(row.node.id) ? '−' : '+' }}</button><UiItemChip :id="Number(row.node.id)" :code="row.item.code" /></span>
               <span class="block max-w-52 truncate pl-7 text-fine text-soft">{{ row.item.name }}</span>
             </th>
-            <td v-for="(cell, index) in row.cells" :key="buckets[index]!.key" class="border-l border-line/40 p-0 text-right text-fine" :data-hole="cell.lowest < row.node.safety || undefined">
+            <td v-for="(cell, index) in row.cells" :key="buckets[index]!.key" class="border-l border-line/40 p-0 text-right text-fine" :data-hole="cell.netRequirements > 0 || undefined" :title="`${buckets[index]!.label}: ${amount(cell.withoutOrders, row.item)} ${row.item.symbol} without new orders, ${amount(cell.projectedAvailable, row.item)} with them`">
               <span v-if="figures" class="block px-1.5" :class="cell.withoutOrders < 0 && 'font-semibold text-brick'">{{ amount(cell.withoutOrders, row.item) }}</span>
               <PlanningCell v-else :cell="cell" :top="row.top" :bottom="row.bottom" :safety="row.node.safety" :source="row.item.source" />
             </td>

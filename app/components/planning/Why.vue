@@ -11,12 +11,12 @@ const chain = computed(() => {
   const d = data.value
   if (!d) return []
   return [
-    { name: 'Demand', says: `On ${day(d.due)} ${d.demandThatDay} are wanted; ${d.balanceBefore} would be there before.` },
-    { name: 'Net requirement', says: `${d.demandThatDay} wanted${d.safety.startsWith('0 ') ? '' : ` and ${d.safety} safety stock to keep`}, less ${d.balanceBefore}: ${d.netRequirement} are missing.` },
+    { name: 'Demand', says: `On ${day(d.due)}: wanted ${d.demandThatDay}; there before that ${d.balanceBefore}.` },
+    { name: 'Net requirement', says: `${d.demandThatDay} wanted${d.safety.startsWith('0 ') ? '' : ` + ${d.safety} safety stock to keep`} − ${d.balanceBefore} there = ${d.netRequirement} missing.` },
     { name: 'Lot size', says: 'The exact rule: order what is missing, no more.' },
     ...d.minimum || d.multipleEntered ? [{ name: 'Supplier’s terms', says: [d.minimum && `at least ${d.minimum}`, d.multipleEntered && `in steps of ${d.multipleEntered}; ${d.times} of them`].filter(Boolean).join(', ') + ` make ${d.quantity}.` }] : [],
     { name: 'Calendar', says: `${d.leadDays} working ${d.leadDays === 1 ? 'day' : 'days'} of lead time before ${day(d.due)}: release on ${day(d.release)}.${d.lateBy > 0 ? ` It should have been released ${d.lateBy} working ${d.lateBy === 1 ? 'day' : 'days'} ago; ${d.supplier ?? 'the workshop'} can have it there on ${day(d.promised)}.` : ''}` },
-    { name: 'After', says: `${d.balanceAfter} are left that day.` },
+    { name: 'After', says: `Left at the end of that day: ${d.balanceAfter}.` },
   ]
 })
 </script>

@@ -42,7 +42,7 @@ async function save(): Promise<void> {
 </script>
 
 <template>
-  <UiConfirm v-model="open" title="Correct a quantity" :act="act" :busy="busy" :problem="Object.keys(fields).length ? '' : detail" @act="save">
+  <UiConfirm v-model="open" title="Correct a quantity" :act="act" :busy="busy" :disabled="!form.quantity.trim()" :problem="Object.keys(fields).length ? '' : detail" @act="save">
     <div class="grid grid-cols-2 gap-3">
       <FormItem v-model="form.itemId" class="col-span-2" label="Item" :shown="shown" :error="fields.itemId" @chosen="choose($event.id)" />
       <FormSelect v-model="form.binId" label="Bin" :options="references.bins.map(b => ({ value: b.id, name: b.name }))" :error="fields.binId" />

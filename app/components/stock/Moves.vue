@@ -10,7 +10,7 @@ const slow = refDebounced(toRef(() => props.search ?? ''), 150)
 const query = computed(() => ({ ...props.item !== undefined && { item: props.item }, search: slow.value, page: page.value, size: 50 }))
 const { data } = await useFetch('/api/stock/moves', { query })
 const residue = (row: { residueNumerator: string, residueDenominator: string }): string => row.residueNumerator === '0' ? '' : printAmount(ratio(row.residueNumerator).div(ratio(row.residueDenominator)), 6)
-const COLUMNS = [{ key: 'effectiveOn', name: 'Day' }, { key: 'label', name: 'What' }, { key: 'code', name: 'Item' }, { key: 'lot', name: 'Lot' }, { key: 'quantity', name: 'Quantity', right: true }, { key: 'way', name: 'From → to' }, { key: 'value', name: 'Value', right: true }, { key: 'who', name: 'Who' }]
+const COLUMNS = [{ key: 'effectiveOn', name: 'Day' }, { key: 'label', name: 'What', wrap: true }, { key: 'code', name: 'Item' }, { key: 'lot', name: 'Lot' }, { key: 'quantity', name: 'Quantity', right: true }, { key: 'way', name: 'From → to' }, { key: 'value', name: 'Value', right: true }, { key: 'who', name: 'Who' }]
 </script>
 
 <template>

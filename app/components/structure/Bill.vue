@@ -42,7 +42,7 @@ const tower = ref(0)
           <FormText v-model="form.workMinutes" label="Work a batch, minutes" right :error="fields.workMinutes" />
           <FormText v-model="form.workRate" label="Rate an hour" right :error="fields.workRate" />
         </div>
-        <div v-for="(line, index) in form.lines" :key="index" class="mb-2 grid grid-cols-[1fr_11rem_6.5rem_4.5rem_auto] items-start gap-2">
+        <div v-for="(line, index) in form.lines" :key="index" class="mb-2 grid grid-cols-[1fr_11rem_7.5rem_4.5rem_auto] items-start gap-2">
           <FormItem v-model="line.itemId" :shown="line.shown" label="Component" :hide-label="index > 0" :error="fields[`lines.${index}.itemId`]" @chosen="choose(line, $event.id)" />
           <FormQuantity v-model="line.quantity" v-model:unit="line.unit" label="Quantity" :hide-label="index > 0" :item="line.measured" exact :error="fields[`lines.${index}.quantity`]" />
           <FormSelect v-model="line.basis" label="Counted" :hide-label="index > 0" :options="[{ value: 'per batch', name: 'per batch' }, { value: 'per build', name: 'per build' }]" />

@@ -1,5 +1,5 @@
 <script setup lang="ts" generic="Row extends { id: number | string }">
-export interface Column { readonly key: string, readonly name: string, readonly right?: boolean, readonly sort?: string, readonly width?: string }
+export interface Column { readonly key: string, readonly name: string, readonly right?: boolean, readonly sort?: string, readonly width?: string, readonly wrap?: boolean }
 
 const props = defineProps<{ columns: readonly Column[], rows: readonly Row[], label: string, open?: (row: Row) => void, sort?: string, muted?: (row: Row) => boolean }>()
 const emit = defineEmits<{ sort: [key: string] }>()
@@ -36,7 +36,7 @@ function onClick(event: MouseEvent, row: Row): void {
           v-for="row in rows" :key="row.id" :tabindex="open ? 0 : undefined" class="h-9 border-b border-line/60 last:border-0" :class="[open && 'cursor-pointer hover:bg-wash', muted?.(row) && 'text-soft']"
           @click="onClick($event, row)" @keydown.enter.self="open?.(row)" @keydown.down.self.prevent="move($event, 1)" @keydown.up.self.prevent="move($event, -1)"
         >
-          <td v-for="column in columns" :key="column.key" class="px-3 py-1.5 align-middle" :class="column.right && 'text-right'"><slot :name="column.key" :row="row">{{ (row as Record<string, unknown>)[column.key] }}</slot></td>
+          <td v-for="column in columns" :key="column.key" :class="[column.right && 'text-right', !column.wrap && 'whitespace-nowrap']" class="px-3 py-1.5 align-middle"><slot v-if="$slots[column.key]" :name="column.key" :row="row" /><template v-else>{{ (row as Record<string, unknown>)[column.key] }}</template></td>
         </tr>
       </tbody>
     </table>

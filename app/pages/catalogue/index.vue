@@ -17,7 +17,7 @@ const { data, status, error } = await useFetch('/api/catalogue/items', { query }
 const field = useTemplateRef('field')
 const { money } = usePrint()
 const COLUMNS = [
-  { key: 'code', name: 'Item', sort: 'code' }, { key: 'name', name: 'Name', sort: 'name' }, { key: 'group', name: 'Group', sort: 'group' }, { key: 'source', name: 'Comes by' },
+  { key: 'code', name: 'Item', sort: 'code' }, { key: 'name', name: 'Name', sort: 'name', wrap: true }, { key: 'group', name: 'Group', sort: 'group' }, { key: 'source', name: 'Comes by' },
   { key: 'stack', name: 'Stack', width: '11rem' }, { key: 'onHand', name: 'On hand', right: true, sort: 'onHand' }, { key: 'coming', name: 'Coming', right: true }, { key: 'wanted', name: 'Wanted', right: true }, { key: 'value', name: 'Value', right: true },
 ]
 useKeys([{ key: 'n', says: 'new item', act: () => { void navigateTo('/catalogue/new') } }, { key: 'f', says: 'filter this list', act: () => field.value?.focus() }])

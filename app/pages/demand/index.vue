@@ -14,7 +14,7 @@ const { data, error } = await useFetch('/api/demand/orders', { query: computed((
 const field = useTemplateRef('field')
 useKeys([{ key: 'n', says: 'new sales order', act: () => { void navigateTo('/demand/orders/new') } }, { key: 'f', says: 'filter this list', act: () => field.value?.focus() }])
 useHead({ title: 'Demand · Tsumiki' })
-const COLUMNS = [{ key: 'dueOn', name: 'Due' }, { key: 'number', name: 'Order' }, { key: 'customer', name: 'Customer' }, { key: 'summary', name: 'Wants' }, { key: 'state', name: 'State' }]
+const COLUMNS = [{ key: 'dueOn', name: 'Due' }, { key: 'number', name: 'Order' }, { key: 'customer', name: 'Customer' }, { key: 'summary', name: 'Wants', wrap: true }, { key: 'state', name: 'State' }]
 </script>
 
 <template>

@@ -15,6 +15,7 @@ useHead({ title: () => `Ship ${order.value?.number} · Tsumiki` })
 type Line = NonNullable<typeof order.value>['lines'][number]
 const openOf = (line: Line) => ratio(line.quantity).sub(ratio(line.shipped)).sub(ratio(line.allocated))
 const picks = computed(() => order.value?.allocations.map(a => ({ ...a, line: order.value!.lines.find(l => l.id === a.lineId)! })) ?? [])
+const couldAllocate = computed(() => order.value?.lines.some(line => openOf(line).compare(0) > 0 && line.free !== '0') ?? false)
 const hasOpen = computed(() => order.value?.status === 'open' && order.value.lines.some(line => openOf(line).compare(0) > 0))
 const total = computed(() => picks.value.length === 1 ? `Ship ${amount(picks.value[0]!.quantity)} ${picks.value[0]!.line.symbol}` : `Ship ${picks.value.length} picks`)
 async function changed(): Promise<void> { void refreshToday(); await refresh() }
@@ -41,7 +42,7 @@ useKeys([{ key: 'a', says: 'allocate', act: () => { if (hasOpen.value && session
       <span class="font-semibold">due {{ day(order.dueOn) }}</span><UiTag v-if="order.status !== 'open'" tone="good">{{ order.status }}</UiTag>
       <template v-if="session.allows('ship') && order.status === 'open'">
         <UiButton v-if="picks.length" :busy="busy" @click="giveBack">Give the allocation back</UiButton>
-        <UiButton v-if="hasOpen" :primary="picks.length === 0" :busy="busy" @click="allocate">Allocate what is there</UiButton>
+        <UiButton v-if="hasOpen" :primary="picks.length === 0" :busy="busy" :disabled="!couldAllocate" :title="couldAllocate ? undefined : 'Nothing of what is still open is free'" @click="allocate">Allocate what is there</UiButton>
         <UiButton v-if="picks.length" primary @click="asking = true">{{ total }}</UiButton>
       </template>
     </UiHead>

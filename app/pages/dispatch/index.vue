@@ -4,7 +4,7 @@ const { data: orders, error } = await useFetch('/api/dispatch')
 const search = ref('')
 const shown = computed(() => (orders.value ?? []).filter(order => `${order.number} ${order.customer} ${order.summary}`.toLowerCase().includes(search.value.toLowerCase())))
 useHead({ title: 'Dispatch · Tsumiki' })
-const COLUMNS = [{ key: 'dueOn', name: 'Due' }, { key: 'number', name: 'Order' }, { key: 'customer', name: 'Customer' }, { key: 'summary', name: 'Wants' }, { key: 'state', name: 'State' }]
+const COLUMNS = [{ key: 'dueOn', name: 'Due' }, { key: 'number', name: 'Order' }, { key: 'customer', name: 'Customer' }, { key: 'summary', name: 'Wants', wrap: true }, { key: 'state', name: 'State' }]
 </script>
 
 <template>

@@ -24,7 +24,7 @@ async function again(path: 'run' | 'adopt'): Promise<void> {
 
 <template>
   <div v-if="plan">
-    <UiHead :title="plan.name" :says="`${day(plan.startsOn)} to ${day(plan.endsOn)}, computed ${plan.ranAt?.slice(0, 16) ?? ''}`">
+    <UiHead :title="plan.name" :says="`${day(plan.startsOn)} to ${day(plan.endsOn)} · ${Object.keys(plan.items).length} items move, ${plan.orders.filter(o => o.state === 'proposed' && o.lateBy > 0).length} planned orders are late`">
       <template #title>{{ plan.name }} <UiTag :tone="plan.kind === 'working' ? 'good' : 'plain'">{{ plan.kind }} plan</UiTag></template>
       <UiButton v-if="session.allows('plan') && plan.kind === 'trial'" @click="again('adopt')">Make it the working plan</UiButton>
       <UiButton v-if="session.allows('plan')" :busy="busy" @click="again('run')">Plan again</UiButton>

@@ -15,7 +15,7 @@ const { data: buying } = await useFetch('/api/planning/buying-list')
 const field = useTemplateRef('field')
 useKeys([{ key: 'n', says: 'new purchase order', act: () => { void navigateTo('/purchasing/new') } }, { key: 'f', says: 'filter this list', act: () => field.value?.focus() }])
 useHead({ title: 'Purchasing · Tsumiki' })
-const COLUMNS = [{ key: 'dueOn', name: 'Due' }, { key: 'number', name: 'Order' }, { key: 'supplier', name: 'Supplier' }, { key: 'summary', name: 'Brings' }, { key: 'state', name: 'State' }]
+const COLUMNS = [{ key: 'dueOn', name: 'Due' }, { key: 'number', name: 'Order' }, { key: 'supplier', name: 'Supplier' }, { key: 'summary', name: 'Brings', wrap: true }, { key: 'state', name: 'State' }]
 const LIST = [{ key: 'code', name: 'Item' }, { key: 'quantity', name: 'Quantity', right: true }, { key: 'supplier', name: 'Supplier' }, { key: 'releaseOn', name: 'Order by' }, { key: 'dueOn', name: 'Needed' }, { key: 'late', name: '' }]
 </script>
 

@@ -19,6 +19,7 @@ export async function find(text: string): Promise<Found[]> {
       select 'supplier', id, code, name, 1 from suppliers union all
       select 'customer', id, code, name, 1 from customers),
     scored as (
-      select *, case when lower(code) = lower(${text}) then 3 when lower(code) like lower(${text}) || '%' then 2 when code || ' ' || name ilike '%' || ${text} || '%' then 1.5 else word_similarity(${text}, code || ' ' || name) end as score from all_things)
-    select kind, id, code, name from scored where score > 0.42 order by score desc, rank, code limit 20`)
+      select *, case when lower(code) = lower(${text}) then 3 when lower(code) like lower(${text}) || '%' then 2 when code || ' ' || name ilike '%' || ${text} || '%' then 1.5
+        else (select avg(word_similarity(word, code || ' ' || name)) from regexp_split_to_table(${text}, '\s+') word) end as score from all_things)
+    select kind, id, code, name from scored where score > 0.4 order by score desc, rank, code limit 20`)
 }

@@ -1,0 +1,71 @@
+import path from 'node:path'
+import { fileURLToPath } from 'node:url'
+import { ensureBuild } from './lib/build.mjs'
+import { chromiumPath, ensureDebian, ensurePackages } from './lib/packages.mjs'
+import { startPostgres } from './lib/postgres.mjs'
+import { freePort, quietly, run, runKept } from './lib/run.mjs'
+import { orStop, say } from './lib/say.mjs'
+import { startServer } from './lib/server.mjs'
+
+const root = fileURLToPath(new URL('..', import.meta.url))
+const bin = name => path.join(root, 'node_modules/.bin', name)
+const env = { ...process.env, NUXT_TELEMETRY_DISABLED: '1', FORCE_COLOR: '0', NO_COLOR: '1' }
+const totals = { passed: 0, failed: 0, skipped: 0 }
+
+await orStop(process.argv[2] === 'check' ? check() : everything())
+process.stdout.write(`\n${totals.passed} passed, ${totals.failed} failed, ${totals.skipped} skipped\n`)
+process.exit(totals.failed > 0 ? 1 : 0)
+
+/** Types, lint with the floors, and core's tests: what a change is tried with while it is written. */
+async function check() {
+  await ensurePackages(root)
+  quietly(bin('nuxt'), ['prepare'], { cwd: root, env })
+  await counted('Lint', bin('eslint'), ['--cache', '--cache-location', 'node_modules/.cache/eslint/', '--max-warnings', '0', '.'])
+  await counted('Types', bin('nuxt'), ['typecheck'])
+  await suite('Core tests', bin('vitest'), ['run', '--project', 'core'])
+}
+
+async function everything() {
+  ensureDebian({ chromium: true })
+  await ensurePackages(root)
+  ensureBuild(root)
+  await check()
+  say('Starting a throw-away database')
+  const postgres = await startPostgres({ root, name: 'test-postgres' })
+  const servers = []
+  try {
+    const fresh = (name) => { postgres.drop(name); return postgres.url(name) }
+    await suite('Server tests', bin('vitest'), ['run', '--project', 'server'], { DATABASE_URL: fresh('server_tests') })
+    const start = async (database, begin) => {
+      const port = await freePort()
+      servers.push(await startServer({ root, port, databaseUrl: fresh(database), sessionPassword: 'a throw-away password of the tests', begin }))
+      return `http://127.0.0.1:${port}`
+    }
+    say('Starting two servers for the browser tests: the demo, and an empty company')
+    const urls = { TSUMIKI_URL: await start('browser_tests', 'demo'), TSUMIKI_EMPTY_URL: await start('browser_tests_empty', 'empty') }
+    await suite('Browser tests', bin('playwright'), ['test'], { ...urls, CHROMIUM: chromiumPath() })
+  }
+  finally {
+    for (const server of servers) await server.stop()
+    await postgres.stop()
+  }
+}
+
+/** A check that passes or fails as a whole counts as one. */
+async function counted(name, command, args) {
+  say(name)
+  const code = await run(command, args, { cwd: root, env })
+  if (code === 0) totals.passed++
+  else totals.failed++
+}
+
+/** A runner whose closing line is added to the total; one that ends without a line has failed. */
+async function suite(name, command, args, more = {}) {
+  say(name)
+  const { code, text } = await runKept(command, args, { cwd: root, env: { ...env, ...more } })
+  const line = [...text.matchAll(/^(\d+) passed, (\d+) failed, (\d+) skipped$/gm)].at(-1)
+  if (!line) { totals.failed++; return }
+  totals.passed += Number(line[1])
+  totals.failed += Math.max(Number(line[2]), code === 0 ? 0 : 1)
+  totals.skipped += Number(line[3])
+}

@@ -1,0 +1,79 @@
+import { createRequire } from 'node:module'
+import { expect, test } from '@playwright/test'
+import { dialog, signIn } from './hands'
+
+const axe = createRequire(import.meta.url).resolve('axe-core/axe.min.js')
+
+test('find forgives typing errors, opens the side sheet, and sheets are pinned side by side', async ({ page }) => {
+  await signIn(page)
+  await page.keyboard.press('Control+k')
+  await page.getByLabel('Find anything').fill('cloht nay')
+  await expect(page.getByRole('option').first()).toContainText('CLOTH-NAVY')
+  await page.keyboard.press('Enter')
+  const sheet = page.getByRole('article', { name: 'Item CLOTH-NAVY' })
+  await expect(sheet).toContainText('CASE-A5-NAVY')
+  await sheet.getByRole('button', { name: 'Pin beside the next' }).click()
+  await sheet.getByRole('button', { name: 'CASE-A5-NAVY' }).click()
+  await expect(page.getByRole('article')).toHaveCount(2)
+  await page.keyboard.press('Escape')
+  await expect(page.getByRole('article')).toHaveCount(1)
+})
+
+test('keys: digits go to areas, ? lists the keys of the page', async ({ page }) => {
+  await signIn(page)
+  await page.keyboard.press('7')
+  await expect(page.getByRole('heading', { name: 'Stockroom' })).toBeVisible()
+  await page.keyboard.press('?')
+  await expect(dialog(page)).toContainText('correct a quantity')
+  await page.keyboard.press('Escape')
+  await expect(dialog(page)).toBeHidden()
+})
+
+test('a scan opens what it names', async ({ page }) => {
+  await signIn(page)
+  await page.keyboard.type('FOIL-GOLD', { delay: 5 })
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('article', { name: 'Item FOIL-GOLD' })).toBeVisible()
+})
+
+test('a forecast takes a block copied from a spreadsheet', async ({ page }) => {
+  await signIn(page)
+  await page.goto('/demand?tab=forecast')
+  const cell = page.getByLabel('GB-A4, week of 5 Oct')
+  await expect(cell).toHaveValue('1')
+  await cell.evaluate((field) => {
+    const data = new DataTransfer()
+    data.setData('text/plain', '4\t5\n6\t7')
+    field.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }))
+  })
+  await page.getByRole('button', { name: 'Save 4 cells' }).click()
+  await expect(page.getByRole('button', { name: /Save/ })).toBeHidden()
+  await page.reload()
+  await expect(page.getByLabel('GB-A4, week of 12 Oct')).toHaveValue('5')
+  await expect(page.getByLabel('KIT-FIRST, week of 5 Oct')).toHaveValue('6')
+})
+
+test('exports are CSV', async ({ page }) => {
+  await signIn(page)
+  for (const [table, head] of [['items', 'code,name,group'], ['balances', 'item,name,bin'], ['moves', 'id,effective_on'], ['journal', 'posting,effective_on'], ['stock-value', 'group,item'], ['sales-orders', 'number,customer'], ['purchase-orders', 'number,supplier']] as const) {
+    const answer = await page.request.get(`/api/export/${table}`)
+    expect(answer.headers()['content-type']).toContain('text/csv')
+    expect((await answer.text()).replace('\uFEFF', '')).toMatch(new RegExp(`^${head}`))
+  }
+})
+
+for (const path of ['/', '/catalogue', '/catalogue/38', '/demand', '/demand/orders/1', '/planning', '/purchasing', '/purchasing/2', '/workshop', '/workshop/builds/1', '/stock', '/dispatch', '/dispatch/2', '/books', '/company']) {
+  test(`${path} has no accessibility fault that axe can find`, async ({ page }) => {
+    await signIn(page)
+    await page.goto(path)
+    await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
+    await page.waitForLoadState('networkidle')
+    await page.addScriptTag({ path: axe })
+    const faults = await page.evaluate(async () => {
+      const { axe } = window as unknown as { axe: { run(options: object): Promise<{ violations: { id: string, nodes: { html: string }[] }[] }> } }
+      const { violations } = await axe.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] })
+      return violations.map(v => `${v.id}: ${v.nodes.slice(0, 3).map(n => n.html.slice(0, 160)).join(' | ')}`)
+    })
+    expect(faults).toEqual([])
+  })
+}

@@ -1,0 +1,27 @@
+import { expect, type Locator, type Page } from '@playwright/test'
+
+export const PASSWORD = 'boards-and-thread'
+
+/** Signs in through the door, as a person would. */
+export async function signIn(page: Page, email = 'ines@hollowmere.example'): Promise<void> {
+  await page.goto('/sign-in')
+  await page.getByLabel('E-mail address').fill(email)
+  await page.getByLabel('Password').fill(PASSWORD)
+  await page.getByRole('button', { name: 'Sign in', exact: true }).click()
+  await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible()
+}
+
+export const row = (page: Page, table: string, text: string): Locator => page.getByRole('table', { name: table }).getByRole('row').filter({ hasText: text })
+
+export const dialog = (page: Page): Locator => page.getByRole('dialog')
+
+/** What the last notice says. */
+export const notice = (page: Page, text: string | RegExp): Locator => page.locator('[aria-live=polite]').getByText(text)
+
+/** Chooses an item in a picker by its code. */
+export async function chooseItem(scope: Page | Locator, label: string, code: string): Promise<void> {
+  const field = scope.getByRole('combobox', { name: label, exact: true }).last()
+  await field.click()
+  await field.fill(code)
+  await scope.getByRole('option').filter({ hasText: code }).first().click()
+}
