@@ -12,7 +12,8 @@ const bin = name => path.join(root, 'node_modules/.bin', name)
 const env = { ...process.env, NUXT_TELEMETRY_DISABLED: '1', FORCE_COLOR: '0', NO_COLOR: '1' }
 const totals = { passed: 0, failed: 0, skipped: 0 }
 
-await orStop(process.argv[2] === 'check' ? check() : everything())
+const only = process.argv[2]
+await orStop(only === 'check' ? check() : everything())
 process.stdout.write(`\n${totals.passed} passed, ${totals.failed} failed, ${totals.skipped} skipped\n`)
 process.exit(totals.failed > 0 ? 1 : 0)
 
@@ -29,13 +30,14 @@ async function everything() {
   ensureDebian({ chromium: true })
   await ensurePackages(root)
   ensureBuild(root)
-  await check()
+  if (!only) await check()
   say('Starting a throw-away database')
   const postgres = await startPostgres({ root, name: 'test-postgres' })
   const servers = []
   try {
     const fresh = (name) => { postgres.drop(name); return postgres.url(name) }
-    await suite('Server tests', bin('vitest'), ['run', '--project', 'server'], { DATABASE_URL: fresh('server_tests') })
+    if (only !== 'browser') await suite('Server tests', bin('vitest'), ['run', '--project', 'server'], { DATABASE_URL: fresh('server_tests') })
+    if (only === 'server') return
     const start = async (database, begin) => {
       const port = await freePort()
       servers.push(await startServer({ root, port, databaseUrl: fresh(database), sessionPassword: 'a throw-away password of the tests', begin }))
@@ -43,7 +45,7 @@ async function everything() {
     }
     say('Starting two servers for the browser tests: the demo, and an empty company')
     const urls = { TSUMIKI_URL: await start('browser_tests', 'demo'), TSUMIKI_EMPTY_URL: await start('browser_tests_empty', 'empty') }
-    await suite('Browser tests', bin('playwright'), ['test'], { ...urls, CHROMIUM: chromiumPath() })
+    await suite('Browser tests', bin('playwright'), ['test', ...process.argv.slice(3)], { ...urls, CHROMIUM: chromiumPath() })
   }
   finally {
     for (const server of servers) await server.stop()

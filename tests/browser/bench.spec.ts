@@ -1,6 +1,6 @@
 import { createRequire } from 'node:module'
 import { expect, test } from '@playwright/test'
-import { dialog, signIn } from './hands'
+import { dialog, enter, signIn } from './hands'
 
 const axe = createRequire(import.meta.url).resolve('axe-core/axe.min.js')
 
@@ -37,8 +37,7 @@ test('a scan opens what it names', async ({ page }) => {
 })
 
 test('a forecast takes a block copied from a spreadsheet', async ({ page }) => {
-  await signIn(page)
-  await page.goto('/demand?tab=forecast')
+  await enter(page, '/demand?tab=forecast')
   const cell = page.getByLabel('GB-A4, week of 5 Oct')
   await expect(cell).toHaveValue('1')
   await cell.evaluate((field) => {
@@ -54,7 +53,7 @@ test('a forecast takes a block copied from a spreadsheet', async ({ page }) => {
 })
 
 test('exports are CSV', async ({ page }) => {
-  await signIn(page)
+  await enter(page, '/')
   for (const [table, head] of [['items', 'code,name,group'], ['balances', 'item,name,bin'], ['moves', 'id,effective_on'], ['journal', 'posting,effective_on'], ['stock-value', 'group,item'], ['sales-orders', 'number,customer'], ['purchase-orders', 'number,supplier']] as const) {
     const answer = await page.request.get(`/api/export/${table}`)
     expect(answer.headers()['content-type']).toContain('text/csv')
@@ -64,8 +63,7 @@ test('exports are CSV', async ({ page }) => {
 
 for (const path of ['/', '/catalogue', '/catalogue/38', '/demand', '/demand/orders/1', '/planning', '/purchasing', '/purchasing/2', '/workshop', '/workshop/builds/1', '/stock', '/dispatch', '/dispatch/2', '/books', '/company']) {
   test(`${path} has no accessibility fault that axe can find`, async ({ page }) => {
-    await signIn(page)
-    await page.goto(path)
+    await enter(page, path)
     await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
     await page.waitForLoadState('networkidle')
     await page.addScriptTag({ path: axe })

@@ -17,8 +17,8 @@ const shown = computed(() => item.value && { id: item.value.id, code: item.value
 const places = ref<{ bin: string, lot: string | null, onHand: string }[]>([])
 async function choose(id: number): Promise<void> {
   item.value = await $fetch(`/api/catalogue/items/${id}`)
-  places.value = (await $fetch(`/api/catalogue/items/${id}/sheet`)).places
   form.unit = item.value!.stockUnit
+  places.value = (await $fetch(`/api/catalogue/items/${id}/sheet`)).places
 }
 if (props.start.itemId !== null) void choose(props.start.itemId)
 const { measure } = useMeasure(() => item.value)

@@ -21,7 +21,7 @@ const LOOK: Readonly<Record<string, string>> = { 'made': 'bg-slate/15 border-sla
       <div class="mx-auto mb-1 flex h-10 w-3/5 items-center justify-center gap-2 rounded-block border-2 border-maple bg-maple-face font-semibold text-[#2a2520]">{{ item.code }} <span class="font-normal">{{ price(data.cost) }}</span></div>
       <div v-for="(course, index) in courses" :key="index" class="mb-1 flex gap-1">
         <button
-          v-for="row in course" :key="row.itemId" type="button" class="@container h-11 min-w-5 overflow-hidden rounded-block border-2 px-1 text-left text-fine leading-tight" :style="{ flexGrow: Math.max(0.02, Number(row.cost)), flexBasis: 0 }"
+          v-for="row in course" :key="row.itemId" type="button" class="@container h-11 min-w-[25px] overflow-hidden rounded-block border-2 px-1 text-left text-fine leading-tight" :style="{ flexGrow: Math.max(0.02, Number(row.cost)), flexBasis: 0 }"
           :class="row.isShort ? 'border-dashed border-brick bg-transparent' : LOOK[row.source]" :title="`${row.code} ${row.name}: ${row.quantity} ${row.symbol}, ${row.free} free, costs ${row.cost}`" @click="sheets.open(row.itemId)"
         >
           <span class="block truncate font-medium">{{ row.code }}</span><span class="hidden truncate text-soft @[3.2rem]:block">{{ price(row.cost) }}</span>

@@ -20,6 +20,6 @@ export async function find(text: string): Promise<Found[]> {
       select 'customer', id, code, name, 1 from customers),
     scored as (
       select *, case when lower(code) = lower(${text}) then 3 when lower(code) like lower(${text}) || '%' then 2 when code || ' ' || name ilike '%' || ${text} || '%' then 1.5
-        else (select avg(word_similarity(word, code || ' ' || name)) from regexp_split_to_table(${text}, '\s+') word) end as score from all_things)
+        else (select avg(word_similarity(word, code || ' ' || name)) from regexp_split_to_table(${text}, '[[:space:]]+') word) end as score from all_things)
     select kind, id, code, name from scored where score > 0.4 order by score desc, rank, code limit 20`)
 }

@@ -32,9 +32,9 @@ export async function importCompany(files: Files): Promise<void> {
     await tx.insert(company).values(head)
     await layFoundations(tx)
     const people = readRows(files, 'people')
-    let owner = 0
-    for (const row of people) owner ||= (await addPerson(tx, { name: row.name!, email: row.email!, password: row.password!, role: z.enum(ROLES).parse(row.role) })).id
-    await importInto(tx, { userId: owner, name: 'Import', role: 'owner', today: head.fixedDay ?? new Date().toISOString().slice(0, 10) }, files)
+    const ids: number[] = []
+    for (const row of people) ids.push((await addPerson(tx, { name: row.name!, email: row.email!, password: row.password!, role: z.enum(ROLES).parse(row.role) })).id)
+    await importInto(tx, { userId: ids[0]!, name: 'Import', role: 'owner', today: head.fixedDay ?? new Date().toISOString().slice(0, 10) }, files)
   })
 }
 

@@ -11,15 +11,15 @@ const MANY = 40
 /** What needs a hand now, in the order in which goods and decisions flow; each line with the act that settles it. */
 export async function todayLines(today: string): Promise<{ lines: TodayLine[], counts: Record<Area, number> }> {
   const planId = await workingPlanId()
-  const lines = [...await shortOrders(planId), ...await toRelease(planId, today), ...await toReceive(today), ...await toMake(today), ...await toWatch(today), ...await toShip()]
+  const lines = [...await shortOrders(), ...await toRelease(planId, today), ...await toReceive(today), ...await toMake(today), ...await toWatch(today), ...await toShip()]
   const counts = { demand: 0, planning: 0, purchasing: 0, workshop: 0, stock: 0, dispatch: 0 }
   for (const line of lines) counts[line.area]++
   return { lines, counts }
 }
 
-const shortOrders = (planId: number | null): Promise<TodayLine[]> => rows<TodayLine>(db, sql`
+const shortOrders = (): Promise<TodayLine[]> => rows<TodayLine>(db, sql`
   select 'demand' as area, 'order:' || o.id as id, o.due_on as day, o.number || ' ' || c.name as title, string_agg(trim_scale(l.open - l.free)::text || ' ' || u.symbol || ' ' || i.code || ' missing', ', ' order by l.line) as detail,
-    ${planId === null ? 'Make a plan' : 'See the order'}::text as act, case when ${planId === null} then '/planning' else '/demand/orders/' || o.id end as link, false as urgent
+    'See the order' as act, '/demand/orders/' || o.id as link, false as urgent
   from sales_orders o join customers c on c.id = o.customer_id join (
     select l.*, l.quantity - l.shipped - coalesce((select sum(quantity) from allocations a where a.sales_line_id = l.id), 0) as open,
       coalesce((select sum(b.on_hand - b.allocated) from balances b join places p on p.id = b.place_id where b.item_id = l.item_id and b.status = 'available' and not p.closed_to_picking), 0) as free from sales_lines l) l on l.order_id = o.id and l.open > l.free
