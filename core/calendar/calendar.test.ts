@@ -19,6 +19,15 @@ describe('working days (Monday to Friday, 12 October closed)', () => {
     expect(shift(forward, from, days)).toBe(to)
   })
   it('counts 4 working days from 9 to 16 October', () => { expect(workingDaysBetween(office, toDay('2026-10-09'), toDay('2026-10-16'))).toBe(4) })
+  it('counts working days like a walk over every day (property)', () => {
+    fc.assert(fc.property(fc.integer({ min: 20600, max: 20800 }), fc.integer({ min: -5, max: 120 }), (from, span) => {
+      const walked = Array.from({ length: Math.max(0, span) }, (_, i) => from + 1 + i).filter(day => isWorking(office, day)).length
+      return workingDaysBetween(office, from, from + span) === walked
+    }))
+  })
+  it('remembers no answer for another calendar or direction', () => {
+    for (let again = 0; again < 2; again++) expect([back(everyDay, 0, 0), forward(office, 2, 0), back(office, 2, 0), forward(everyDay, 2, 1)]).toEqual([0, 4, 1, 3])
+  })
   it('refuses a calendar on which nobody ever works', () => { expect(() => makeCalendar(Array.from({ length: 7 }, () => false), [])).toThrow() })
   it('back and forward are inverse on working days, and every day works without a calendar (property)', () => {
     fc.assert(fc.property(fc.integer({ min: 20000, max: 21000 }), fc.integer({ min: 0, max: 60 }), (day, days) => {

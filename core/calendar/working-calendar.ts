@@ -27,12 +27,27 @@ export const forward = (calendar: WorkingCalendar, day: Day, days: number): Day 
 
 /** How many working days lie after `from`, up to and with `to`; 0 where `to` is not later. */
 export function workingDaysBetween(calendar: WorkingCalendar, from: Day, to: Day): number {
-  let count = 0
-  for (let day = from + 1; day <= to; day++) if (isWorking(calendar, day)) count++
+  if (to <= from) return 0
+  const weeks = Math.floor((to - from) / 7)
+  let count = weeks * calendar.weekdays.filter(Boolean).length
+  for (let day = from + weeks * 7 + 1; day <= to; day++) if (calendar.weekdays[weekday(day)]) count++
+  for (const day of calendar.closed) if (day > from && day <= to && calendar.weekdays[weekday(day)]) count--
   return count
 }
 
+// The same few lead times are counted from the same few hundred days again and again.
+const counted = new WeakMap<WorkingCalendar, Map<number, Day>>()
+
 function step(calendar: WorkingCalendar, start: Day, days: number, direction: 1 | -1): Day {
+  const known = counted.get(calendar) ?? new Map<number, Day>()
+  if (known.size === 0) counted.set(calendar, known)
+  const key = (start * 4096 + days) * 2 + (direction === 1 ? 1 : 0)
+  const found = known.get(key) ?? walk(calendar, start, days, direction)
+  if (days < 4096 && known.size < 100_000) known.set(key, found)
+  return found
+}
+
+function walk(calendar: WorkingCalendar, start: Day, days: number, direction: 1 | -1): Day {
   let day = start
   let left = days
   const limit = 366 * 40

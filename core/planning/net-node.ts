@@ -27,7 +27,8 @@ export function netNode(node: PlanNode, allDemands: readonly TimedDemand[], allS
   const messages: PlanMessage[] = []
   const demands = clamp(allDemands, horizon, (d, day) => messages.push({ code: 'past due', node: node.id, day: toIso(day), quantity: d.quantity, ref: d.id }))
   const supplies = clamp(allSupplies, horizon, (s, day) => messages.push({ code: 'past due', node: node.id, day: toIso(day), quantity: s.quantity, ref: s.id }))
-  const waiting = [...supplies].sort(byDay)
+  const scheduled = [...supplies].sort(byDay)
+  const waiting = [...scheduled]
   const orders: PlannedOrder[] = []
   const arrivals: OpenSupply[] = []
   const rows = new Map<Day, Row>()
@@ -38,6 +39,7 @@ export function netNode(node: PlanNode, allDemands: readonly TimedDemand[], allS
   const demandDays = [...demands].sort(byDay)
   const eventDays = new Set([horizon.start, ...demands.map(d => d.day), ...supplies.map(s => s.day), ...stock.lots.map(lot => lot.gone)])
   let nextDemand = 0
+  let nextScheduled = 0
   let short = 0
 
   for (const day of [...eventDays].filter(d => d <= horizon.end).sort((a, b) => a - b)) {
@@ -48,7 +50,7 @@ export function netNode(node: PlanNode, allDemands: readonly TimedDemand[], allS
       bare -= lost.quantity
       messages.push({ code: 'will expire', node: node.id, day: toIso(day - 1), quantity: lost.quantity, lot: lost.lot })
     }
-    bare += supplies.reduce((sum, s) => sum + (s.day === day ? s.quantity : 0), 0)
+    for (; scheduled[nextScheduled] && scheduled[nextScheduled]!.day <= day; nextScheduled++) bare += scheduled[nextScheduled]!.quantity
     while (waiting[0] && waiting[0].day <= day) {
       const supply = waiting.shift()!
       row.scheduled += supply.quantity
@@ -84,22 +86,28 @@ export function netNode(node: PlanNode, allDemands: readonly TimedDemand[], allS
     row.balance = balance
     row.bare = bare
   }
-  for (const order of orders) {
-    const day = toDay(order.release)
-    const last = [...rows.keys()].filter(d => d <= day).sort((a, b) => a - b).at(-1)
-    const row = rows.get(day) ?? { demand: 0, scheduled: 0, net: 0, planned: 0, released: 0, balance: last === undefined ? onHand : rows.get(last)!.balance, bare: last === undefined ? onHand : rows.get(last)!.bare }
-    row.released += order.quantity
-    rows.set(day, row)
-  }
+  const days = withReleases(rows, orders, onHand)
   const pegs = pegNode(node, demands.filter(d => d.day <= horizon.end), arrivals)
   const used = new Set(pegs.map(peg => peg.supply))
   for (const supply of supplies) {
     if (!used.has(supply.id)) messages.push({ code: 'surplus', node: node.id, day: toIso(supply.day), quantity: supply.quantity, supply: supply.id })
   }
   return {
-    plan: { id: node.id, onHand, safety: node.safety, days: [...rows].sort(([a], [b]) => a - b).map(([day, row]) => toPlanDay(day, row)) },
+    plan: { id: node.id, onHand, safety: node.safety, days },
     orders, pegs, messages,
   }
+}
+
+/** The rows as days in order, with what is released on each; a day on which only a release happens keeps the balance before it. */
+function withReleases(rows: ReadonlyMap<Day, Row>, orders: readonly PlannedOrder[], onHand: number): readonly PlanDay[] {
+  const released = new Map<Day, number>()
+  for (const order of orders) { const day = toDay(order.release); released.set(day, (released.get(day) ?? 0) + order.quantity) }
+  let last = { balance: onHand, bare: onHand }
+  return [...new Set([...rows.keys(), ...released.keys()])].sort((a, b) => a - b).map((day) => {
+    const row = rows.get(day) ?? { demand: 0, scheduled: 0, net: 0, planned: 0, released: 0, ...last }
+    last = { balance: row.balance, bare: row.bare }
+    return toPlanDay(day, { ...row, released: released.get(day) ?? 0 })
+  })
 }
 
 const byDay = (a: { day: Day, id: string }, b: { day: Day, id: string }): number => a.day - b.day || (a.id < b.id ? -1 : 1)
@@ -144,6 +152,12 @@ function multipleOf(node: PlanNode, source: Exclude<Source, { kind: 'none' }>): 
 }
 
 function upToMultiple(needed: number, { numerator, denominator }: Multiple): { quantity: number, multiple: number, times: number } {
+  // Below 2^51 the quotient's error cannot reach the next whole number, so plain numbers are exact.
+  if (denominator === '1' && needed < 2 ** 51) {
+    const multiple = Number(numerator)
+    const times = Math.ceil(needed / multiple)
+    if (Number.isSafeInteger(times * multiple)) return { quantity: times * multiple, multiple, times }
+  }
   const n = BigInt(numerator)
   const d = BigInt(denominator)
   const times = (BigInt(needed) * d + n - 1n) / n

@@ -11,22 +11,32 @@ import type { Peg } from './output'
  */
 export function pegNode(node: PlanNode, demands: readonly TimedDemand[], arrivals: readonly OpenSupply[]): readonly Peg[] {
   const never = Number.MAX_SAFE_INTEGER
-  const onHand = node.onHand
-    .map(lot => ({ id: `on hand:${node.id}:${lot.lot ?? ''}`, left: lot.quantity, until: lot.expiresOn === null ? never : toDay(lot.expiresOn), day: -never }))
+  const lots = node.onHand
+    .map(lot => ({ id: `on hand:${node.id}:${lot.lot ?? ''}`, left: lot.quantity, until: lot.expiresOn === null ? never : toDay(lot.expiresOn) }))
     .sort((a, b) => a.until - b.until || (a.id < b.id ? -1 : 1))
-  const coming = [...arrivals].sort((a, b) => a.day - b.day).map(supply => ({ id: supply.id, left: supply.quantity, until: never, day: supply.day }))
-  const supplies = [...onHand, ...coming]
-  const pegs: Peg[] = []
+  const coming = [...arrivals].sort((a, b) => a.day - b.day).map(supply => ({ id: supply.id, left: supply.quantity, day: supply.day }))
   const inOrder = [...demands].sort((a, b) => a.day - b.day || a.priority - b.priority || (a.id < b.id ? -1 : 1))
+  const pegs: Peg[] = []
+  // Demands come by date, so what is used up or expired once never serves again: each list is walked once.
+  let lot = 0
+  let next = 0
   for (const demand of inOrder) {
     let open = demand.quantity
-    for (const supply of supplies) {
-      if (open === 0) break
-      if (supply.left === 0 || supply.day > demand.day || supply.until < demand.day) continue
+    const serve = (supply: { readonly id: string, left: number }): void => {
       const quantity = Math.min(open, supply.left)
+      if (quantity === 0) return
       supply.left -= quantity
       open -= quantity
       pegs.push({ supply: supply.id, demand: demand.id, quantity })
+    }
+    for (; open > 0 && lot < lots.length; lot++) {
+      const here = lots[lot]!
+      if (here.until >= demand.day) serve(here)
+      if (here.left > 0 && here.until >= demand.day) break
+    }
+    for (; open > 0 && next < coming.length && coming[next]!.day <= demand.day; next++) {
+      serve(coming[next]!)
+      if (coming[next]!.left > 0) break
     }
   }
   return pegs

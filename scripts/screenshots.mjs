@@ -1,0 +1,79 @@
+import fs from 'node:fs'
+import path from 'node:path'
+import { fileURLToPath } from 'node:url'
+import { ensureBuild } from './lib/build.mjs'
+import { chromiumPath, ensureDebian, ensurePackages } from './lib/packages.mjs'
+import { startPostgres } from './lib/postgres.mjs'
+import { freePort } from './lib/run.mjs'
+import { orStop, say } from './lib/say.mjs'
+import { startServer } from './lib/server.mjs'
+
+const root = fileURLToPath(new URL('..', import.meta.url))
+const folder = path.join(root, 'docs/screenshots')
+const FLAGS = ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync']
+
+await orStop(main())
+
+/** `npm run screenshots` takes one picture of each main view from a fresh demo, at 1280 × 800. */
+async function main() {
+  ensureDebian({ chromium: true })
+  await ensurePackages(root)
+  ensureBuild(root)
+  const postgres = await startPostgres({ root, name: 'test-postgres' })
+  postgres.drop('screenshots')
+  const port = await freePort()
+  const server = await startServer({ root, port, databaseUrl: postgres.url('screenshots'), sessionPassword: 'a throw-away password of the pictures', begin: 'demo' })
+  try { await take(`http://127.0.0.1:${port}`) }
+  finally { await server.stop(); await postgres.stop() }
+}
+
+async function take(url) {
+  const { chromium } = await import('@playwright/test')
+  const browser = await chromium.launch({ executablePath: chromiumPath(), args: FLAGS })
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, baseURL: url })
+  const shoot = async (name) => {
+    await page.waitForLoadState('networkidle')
+    await page.waitForTimeout(300)
+    await page.screenshot({ path: path.join(folder, `${name}.png`) })
+    say(name)
+  }
+  fs.mkdirSync(folder, { recursive: true })
+  await page.goto('/sign-in')
+  await page.getByRole('button', { name: /Ines Hartwell/ }).click()
+  await page.waitForURL(`${url}/`)
+  await page.goto('/planning')
+  await page.getByRole('button', { name: 'Make the first plan' }).click()
+  await page.getByRole('dialog').getByRole('button', { name: 'Compute the plan' }).click()
+  await page.getByRole('tab', { name: 'Plan board' }).waitFor()
+  await page.getByRole('button', { name: 'Six lines of CLOTH-RED' }).click()
+  await shoot('plan-board')
+  await page.getByRole('tab', { name: /Planned orders/ }).click()
+  await page.getByRole('row', { name: /CLOTH-RED/ }).first().getByRole('button', { name: 'Why?' }).click()
+  await page.getByRole('dialog').getByText('Net requirement').waitFor()
+  await shoot('plan-why')
+  const item = async code => (await (await page.request.get(`/api/catalogue/items?search=${code}`)).json()).rows.find(row => row.code === code).id
+  const views = [
+    ['today', '/'], ['catalogue', '/catalogue'], ['item', `/catalogue/${await item('NB-A5-NAVY')}`], ['demand', '/demand'], ['purchasing', '/purchasing'], ['workshop', '/workshop'],
+    ['books', '/books'],
+  ]
+  for (const [name, address] of views) { await page.goto(address); await page.getByRole('heading', { level: 1 }).waitFor(); await shoot(name) }
+  await page.goto('/purchasing')
+  await page.getByRole('link', { name: 'PO-0042' }).click()
+  await page.getByRole('button', { name: 'Receive goods' }).click()
+  await page.getByLabel('Received of NEEDLE', { exact: true }).fill('1 pack + 5')
+  await shoot('goods-in')
+  await page.goto('/workshop')
+  await page.getByRole('link', { name: 'B-0880' }).click()
+  await page.getByRole('button', { name: 'Build 20', exact: true }).click()
+  await shoot('build')
+  await page.goto('/dispatch')
+  await page.getByRole('link', { name: 'SO-0216' }).click()
+  await page.getByRole('button', { name: 'Allocate what is there' }).click()
+  await page.getByRole('button', { name: /^Ship/ }).waitFor()
+  await shoot('dispatch')
+  await page.goto('/stock')
+  await page.getByRole('button', { name: 'GLUE-BOTTLE' }).first().click()
+  await page.getByRole('article').waitFor()
+  await shoot('stockroom')
+  await browser.close()
+}
