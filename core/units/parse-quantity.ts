@@ -21,6 +21,8 @@ export interface ParseSettings {
   readonly graph: UnitGraph
   /** The unit of a bare number. */
   readonly unit: string
+  /** The unit of a bare number that stands beside a term with a unit of its own; the same where absent. `1 carton + 5` in a field of cartons is a carton and 5 loose ones. */
+  readonly loose?: string
   readonly decimalSign?: '.' | ','
   /** Whether nought and less may pass; they may not by default. */
   readonly anySign?: boolean
@@ -42,11 +44,12 @@ export function parseQuantity(text: string, settings: ParseSettings): Result<Par
     if (!term.ok) return term
     terms.push({ amount: piece.minus ? term.value.amount.neg() : term.value.amount, unit: term.value.unit })
   }
-  const units = new Set(terms.map(term => term.unit ?? settings.unit))
-  const unit = units.size === 1 ? [...units][0]! : settings.unit
+  const bare = terms.some(term => term.unit !== null) ? settings.loose ?? settings.unit : settings.unit
+  const units = new Set(terms.map(term => term.unit ?? bare))
+  const unit = units.size === 1 ? [...units][0]! : bare
   let amount = ZERO
   for (const term of terms) {
-    const inUnit = convert(settings.graph, term.amount, term.unit ?? settings.unit, unit)
+    const inUnit = convert(settings.graph, term.amount, term.unit ?? bare, unit)
     if (!inUnit.ok) return inUnit
     amount = amount.add(inUnit.value)
   }

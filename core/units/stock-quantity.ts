@@ -25,7 +25,7 @@ export interface StockQuantity {
  * Errors: those of `parseQuantity`; `no-path` where the unit typed is not one of the item's.
  */
 export function readStockQuantity(text: string, unit: string, item: ItemMeasure, how: 'recorded' | 'required' = 'recorded', decimalSign: '.' | ',' = '.'): Result<StockQuantity, ParseError> {
-  const parsed = parseQuantity(text, { graph: item.graph, unit, decimalSign })
+  const parsed = parseQuantity(text, { graph: item.graph, unit, loose: item.stockUnit, decimalSign })
   if (!parsed.ok) return parsed
   const exact = convert(item.graph, parsed.value.amount, parsed.value.unit, item.stockUnit)
   if (!exact.ok) return exact

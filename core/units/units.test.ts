@@ -118,6 +118,11 @@ describe('typing a quantity', () => {
     ['', 'empty'], ['abc', 'unreadable'], ['0', 'not-above-zero'], ['-3', 'unreadable'], ['3 - 5', 'not-above-zero'], ['2 wheelbarrow', 'unknown-word'], ['1/0', 'divide-by-zero'],
     ['2 kg + 1 m', 'no-path'], ['3*', 'unreadable'], ['2..5', 'unknown-word'],
   ])('refuses %j with %s', (text, code) => { expect(read(text)).toBe(code === 'unreadable' && text === '-3' ? 'not-above-zero' : code) })
+  it.each([['1 carton + 5', 'carton', '29 piece'], ['1 carton + 5', 'piece', '29 piece'], ['2 + 3', 'carton', '5 carton'], ['5', 'carton', '5 carton'], ['1 dozen - 2', 'carton', '10 piece']])(
+    '%s in a field of %s: what stands bare beside a unit is loose (%s)', (text, unit, expected) => {
+      const result = parseQuantity(text, { graph, unit, loose: 'piece' })
+      expect(result.ok ? `${toText(result.value.amount)} ${result.value.unit}` : result.error.code).toBe(expected)
+    })
   it('reads back what was printed (property)', () => {
     fc.assert(fc.property(positive, value => read(toText(value)) === `${toText(value)} piece`), { numRuns: 1000 })
   })

@@ -51,7 +51,7 @@ test('from an order that cannot be filled to its shipment', async ({ page }) => 
     await expect(row(page, 'Planned orders', 'NB-A5-NAVY')).toContainText(/20\s*pc4 Nov6 Nov/)
     await row(page, 'Planned orders', 'CLOTH-NAVY').getByRole('button', { name: 'Why?' }).click()
     await expect(dialog(page).locator('[data-test=why]')).toContainText('9.2 m wanted − 1.2 m there = 8 m missing')
-    await expect(dialog(page).locator('[data-test=why]')).toContainText('at least 13.2 m2, in steps of 6.6 m2; 2 of them make 10 m')
+    await expect(dialog(page).locator('[data-test=why]')).toContainText('at least 13.2 m², in steps of 6.6 m²; 2 of them make 10 m')
     await expect(dialog(page)).toContainText('20 pc for SO-0201 Larkhill Books')
     await dialog(page).getByRole('button', { name: 'Close' }).click()
   })

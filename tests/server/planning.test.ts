@@ -41,7 +41,7 @@ describe('a plan of the demo', () => {
   it('gives the chain of reasons up to the customer’s order', async () => {
     const cloth = (await plan()).orders.find(o => o.code === 'CLOTH-NAVY')!
     const why = await explainOrder(id, cloth.id)
-    expect(why).toMatchObject({ demandThatDay: '9.2 m', balanceBefore: '1.2 m', netRequirement: '8 m', minimum: '13.2 m2', multipleEntered: '6.6 m2', times: 2, quantity: '10 m', balanceAfter: '2 m', leadDays: 10 })
+    expect(why).toMatchObject({ demandThatDay: '9.2 m', balanceBefore: '1.2 m', netRequirement: '8 m', minimum: '13.2 m²', multipleEntered: '6.6 m²', times: 2, quantity: '10 m', balanceAfter: '2 m', leadDays: 10 })
     expect(why.reasons).toMatchObject([{ quantity: '8 m', label: 'Build 20 pc CASE-A5-NAVY', reasons: [{ label: 'Build 20 pc NB-A5-NAVY', reasons: [{ label: 'SO-0201 Larkhill Books', quantity: '20 pc' }] }] }])
   })
   it('Today lists what is to be released', async () => {

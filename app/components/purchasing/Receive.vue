@@ -33,7 +33,12 @@ function change(row: (typeof rows)[number]): { before: string, after: string, le
   const left = ratio(row.line.quantity).sub(after)
   return { before: row.line.received, after: toText(after), left: toText(left.abs()), over: left.compare(ZERO) < 0 }
 }
-const act = computed(() => given.value.length === 1 ? `Receive ${given.value[0]!.quantity} ${references.symbol(given.value[0]!.unit)}` : `Receive ${given.value.length} lines`)
+const act = computed(() => {
+  const [row] = given.value
+  if (!row || given.value.length > 1) return `Receive ${given.value.length} lines`
+  const read = change(row)
+  return /^[\d.,\s]+$/.test(row.quantity) || !read ? `Receive ${row.quantity} ${references.symbol(row.unit)}` : `Receive ${toText(ratio(read.after).sub(ratio(read.before)))} ${row.line.symbol}`
+})
 
 async function receive(): Promise<void> {
   const lines = given.value.map(row => ({ lineId: row.line.id, quantity: row.quantity, unit: row.unit, binId: row.binId, lot: row.lot, expiresOn: row.expiresOn || null }))

@@ -20,7 +20,7 @@ export function listDispatch(): Promise<DispatchRow[]> {
     select o.id, o.number, c.name as customer, o.due_on as "dueOn", count(l.id)::int as lines,
       count(*) filter (where l.shipped + l.allocated >= l.quantity)::int as allocated,
       count(*) filter (where l.quantity - l.shipped - l.allocated <= l.free)::int as fillable,
-      string_agg(l.entered || ' ' || l.unit || ' ' || i.code, ', ' order by l.line) as summary
+      string_agg(l.entered || ' ' || (select symbol from units where code = l.unit) || ' ' || i.code, ', ' order by l.line) as summary
     from sales_orders o join customers c on c.id = o.customer_id join (select l.*, ${ALLOCATED} as allocated, ${FREE} as free from sales_lines l) l on l.order_id = o.id join items i on i.id = l.item_id
     where o.status = 'open' group by o.id, o.number, c.name, o.due_on order by o.due_on, o.number limit 500`)
 }

@@ -65,7 +65,7 @@ export async function explainOrder(planId: number, orderId: number) {
   const { why } = order
   const source = input.nodes.find(n => n.id === order.node)!.source
   const [supplier] = source.kind === 'buy' ? await rows<{ name: string, unit: string, minimum: string, multiple: string }>(db, sql`
-    select s.name, t.unit, t.minimum, t.multiple from supplier_terms t join suppliers s on s.id = t.supplier_id where t.item_id = ${frame.id} and t.supplier_id = ${Number(source.supplier)}`) : []
+    select s.name, u.symbol as unit, t.minimum, t.multiple from supplier_terms t join suppliers s on s.id = t.supplier_id join units u on u.code = t.unit where t.item_id = ${frame.id} and t.supplier_id = ${Number(source.supplier)}`) : []
   return {
     code: frame.code, name: frame.name, kind: order.kind, quantity: steps(order.quantity), due: order.due, release: order.release, lateBy: order.lateBy, promised: order.promised,
     balanceBefore: steps(why.balanceBefore), demandThatDay: steps(why.demandThatDay), safety: steps(why.safety), netRequirement: steps(why.netRequirement), balanceAfter: steps(why.balanceBefore - why.demandThatDay + order.quantity),

@@ -24,7 +24,7 @@ export async function listPurchases(query: z.output<typeof OrderQuery>): Promise
     select o.id, o.number, s.name as supplier, o.ordered_on as "orderedOn", o.status, (select min(l.due_on) from purchase_lines l where l.order_id = o.id) as "dueOn",
       (select count(*)::int from purchase_lines l where l.order_id = o.id) as lines,
       (select count(*)::int from purchase_lines l where l.order_id = o.id and l.received < l.quantity and not l.closed_short) as "openLines",
-      (select string_agg(l.entered || ' ' || l.unit || ' ' || i.code, ', ' order by l.line) from purchase_lines l join items i on i.id = l.item_id where l.order_id = o.id) as summary
+      (select string_agg(l.entered || ' ' || (select symbol from units where code = l.unit) || ' ' || i.code, ', ' order by l.line) from purchase_lines l join items i on i.id = l.item_id where l.order_id = o.id) as summary
     from purchase_orders o join suppliers s on s.id = o.supplier_id where ${where}
     order by (o.status <> 'open'), 6, o.number limit ${query.size} offset ${(query.page - 1) * query.size}`)
   return { rows: list, total: count!.total }
