@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { back, everyDay, forward, isIsoDate, isWorking, makeCalendar, toDay, toIso, weekday, workingDaysBetween } from '.'
+import { back, everyDay, forward, isIsoDate, isWorking, makeCalendar, printDay, toDay, toIso, weekday, workingDaysBetween } from '.'
 
 const office = makeCalendar([true, true, true, true, true, false, false], ['2026-10-12'])
 const shift = (way: typeof back, iso: string, days: number): string => toIso(way(office, toDay(iso), days))
@@ -34,5 +34,12 @@ describe('working days (Monday to Friday, 12 October closed)', () => {
       const working = back(office, day, 0)
       return forward(office, back(office, working, days), days) === working && isWorking(office, back(office, day, days)) && back(everyDay, day, days) === day - days
     }))
+  })
+})
+
+describe('writing dates for people', () => {
+  it.each([['2026-10-05', '5 Oct'], ['2026-01-31', '31 Jan'], ['2027-01-02', '2 Jan 2027'], ['2025-12-31', '31 Dec 2025']])('%s is %s in 2026', (iso, written) => { expect(printDay(iso, '2026-10-05')).toBe(written) })
+  it('days and dates are two names of one thing, across leap years (property)', () => {
+    fc.assert(fc.property(fc.integer({ min: -20000, max: 60000 }), day => toDay(toIso(day)) === day && weekday(day + 7) === weekday(day) && toIso(day) < toIso(day + 1)))
   })
 })

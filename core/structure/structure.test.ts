@@ -73,3 +73,32 @@ describe('roll-up', () => {
     expect(Object.fromEntries([...costs].map(([item, cost]) => [item, toText(cost)]))).toEqual({ screw: '2', leg: '11', top: '14', table: '59' })
   })
 })
+
+describe('explosion and where-used are two sides of one thing', () => {
+  it('what one of a root needs of an item is what where-used says that the root takes (property)', () => {
+    fc.assert(fc.property(fc.array(fc.tuple(fc.nat(6), fc.nat(6), fc.integer({ min: 1, max: 5 })), { maxLength: 16 }), (edges) => {
+      const lines = edges.filter(([a, b]) => a < b).map(([a, b, n]) => line(`i${a}`, `i${b}`, `${n}`, { outputYield: ratio('0.9'), scrap: ratio('0.1') }))
+      if (lines.length === 0) return
+      const structure = compiled(...lines)
+      for (const root of structure.order) {
+        for (const row of explode(structure, root, ONE)) {
+          const up = whereUsed(structure, row.item).find(use => use.item === root)
+          expect(up && [toText(up.quantity), up.level]).toEqual([toText(row.quantity), row.level])
+        }
+      }
+    }))
+  })
+  it('a roll-up is the explosion priced: cost = Σ quantity × price of what is bought (property)', () => {
+    fc.assert(fc.property(fc.array(fc.tuple(fc.nat(6), fc.nat(6), fc.integer({ min: 1, max: 5 })), { minLength: 1, maxLength: 16 }), (edges) => {
+      const lines = edges.filter(([a, b]) => a < b).map(([a, b, n]) => line(`i${a}`, `i${b}`, `${n}/2`))
+      if (lines.length === 0) return
+      const structure = compiled(...lines)
+      const price = (item: string): Ratio => ratio(Number(item.slice(1)) + 1)
+      const costs = rollUp(structure, price, () => ZERO)
+      for (const root of structure.order.filter(item => structure.children.has(item))) {
+        const priced = explode(structure, root, ONE).filter(row => !structure.children.has(row.item)).reduce((sum, row) => sum.add(row.quantity.mul(price(row.item))), ZERO)
+        expect(toText(costs.get(root)!)).toBe(toText(priced))
+      }
+    }))
+  })
+})

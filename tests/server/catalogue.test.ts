@@ -1,0 +1,188 @@
+import { sql } from 'drizzle-orm'
+import { beforeAll, describe, expect, it } from 'vitest'
+import { db, pool, rows } from '~~/server/database/client'
+import { exportTable } from '~~/server/services/books/export'
+import { find } from '~~/server/services/catalogue/find'
+import { createItem, listItems } from '~~/server/services/catalogue/items'
+import { createBin, createGroup, createSupplier, loadReferences } from '~~/server/services/catalogue/references'
+import { itemSheet } from '~~/server/services/catalogue/sheet'
+import { inTransaction } from '~~/server/services/company/command'
+import { signIn } from '~~/server/services/company/people'
+import { addPerson, beginCompany } from '~~/server/services/company/set-up'
+import { changeForecast, createForecast, loadForecast } from '~~/server/services/demand/forecast'
+import { listOrders } from '~~/server/services/demand/orders'
+import { listPurchases } from '~~/server/services/purchasing/orders'
+import { correct, moveStock } from '~~/server/services/stock/correct'
+import { listBalances, listMoves } from '~~/server/services/stock/queries'
+import { loadRecipe, saveRecipe } from '~~/server/services/structure/boms'
+import { listJobs } from '~~/server/services/workshop/jobs'
+import { isPassword, sealPassword } from '~~/server/utils/password'
+import { EXPORTS } from '~~/shared/books'
+import { ItemEdit, ItemQuery } from '~~/shared/catalogue'
+import { OrderQuery } from '~~/shared/demand'
+import { StockQuery } from '~~/shared/stock'
+import { RecipeEdit } from '~~/shared/structure'
+import { idOf, owner, refusalOf, withDemo } from './database'
+
+withDemo()
+
+describe('find', () => {
+  it.each([
+    ['CLOTH-NAVY', 'item CLOTH-NAVY'], ['cloht nay', 'item CLOTH-NAVY'], ['notbook red', 'item NB-A5-RED'], ['larkhill', 'sales order SO-0201'], ['SO-0209', 'sales order SO-0209'], ['sealand', 'supplier SEALAND'],
+    ['K-118', 'lot K-118'], ['cloth rack', 'bin RACK'], ['B-0880', 'build B-0880'],
+  ])('%s finds %s', async (text, expected) => { expect((await find(text)).map(f => `${f.kind} ${f.code}`)).toContain(expected) })
+  it('puts the exact code first, finds nothing for nonsense or nothing', async () => {
+    expect((await find('thread'))[0]).toMatchObject({ code: 'THREAD' })
+    expect(await find('xqzvw')).toEqual([])
+    expect(await find('')).toEqual([])
+  })
+})
+
+describe('lists are searched, filtered, sorted and paged by the database', () => {
+  const items = (change: object) => listItems(ItemQuery.parse(change))
+  it('items', async () => {
+    expect((await items({ search: 'cloth' })).total).toBe(4)
+    expect((await items({ search: 'cloth', status: 'retired' })).rows.map(r => r.code)).toEqual(['CLOTH-OCHRE'])
+    expect((await items({ source: 'kit' })).rows.map(r => r.code)).toEqual(['KIT-FIRST', 'POCKET-10', 'TRIO'])
+    expect((await items({ group: await idOf('item_groups', 'TOOLS'), sort: '-code' })).rows.map(r => r.code)).toEqual(['WAX', 'NEEDLE', 'BONE', 'AWL'])
+    const [first, second] = await Promise.all([items({ size: 10 }), items({ size: 10, page: 2 })])
+    expect([first.rows.length, second.rows.length, first.total]).toEqual([10, 10, 44])
+    expect(first.rows.at(-1)!.code < second.rows[0]!.code).toBe(true)
+  })
+  it('an item’s row counts what is there, coming and wanted', async () => {
+    expect((await items({ search: 'NB-POCKET' })).rows[0]).toMatchObject({ onHand: '96', coming: '20', wanted: '92', allocated: '0', value: '22080' })
+  })
+  it('orders by what is in them', async () => {
+    expect((await listOrders(OrderQuery.parse({ search: 'TRIO' }))).rows.map(r => r.number)).toEqual(['SO-0216', 'SO-0210', 'SO-0207'])
+    expect((await listOrders(OrderQuery.parse({ search: 'larkhill' }))).rows.map(r => [r.number, r.shortLines])).toEqual([['SO-0206', 0], ['SO-0201', 1]])
+    expect((await listPurchases(OrderQuery.parse({ search: 'needle' }))).rows).toMatchObject([{ number: 'PO-0042', openLines: 2, summary: '1 cone THREAD, 2 pack NEEDLE' }])
+    expect((await listOrders(OrderQuery.parse({ status: 'done' }))).total).toBe(0)
+  })
+  it('balances and moves', async () => {
+    const rack = await idOf('places', 'RACK')
+    expect((await listBalances(StockQuery.parse({ bin: rack }))).rows.map(r => [r.code, r.lot, r.onHand])).toEqual([['CLOTH-GREY', 'G-0210', '9.75'], ['CLOTH-NAVY', 'N-0412', '1.2'], ['CLOTH-RED', 'R-0388', '6.4']])
+    expect((await listBalances(StockQuery.parse({ sort: 'expires', size: 2 }))).rows.map(r => r.lot)).toEqual(['K-118', 'S-6608'])
+    const moves = await listMoves(StockQuery.parse({ item: await idOf('items', 'GLUE-TUB') }))
+    expect(moves.rows).toMatchObject([{ quantity: '0.05', entered: '50', enteredUnit: 'g', from: 'Opening stock', to: 'Glue cupboard', value: '21', incoming: true, outgoing: false, reversed: false }])
+  })
+  it('jobs, what is to do first', async () => { expect((await listJobs()).map(j => `${j.number} ${j.status}`)).toEqual(['B-0880 planned', 'B-0881 planned']) })
+})
+
+describe('the side sheet', () => {
+  it('tells the stack, the timeline with its balance, where it lies, what it is made of and goes into', async () => {
+    const sheet = await itemSheet(await idOf('items', 'NB-POCKET'))
+    expect(sheet).toMatchObject({ onHand: '96', making: '20', wanted: '92', safetyStock: '20', symbol: 'pc' })
+    // 96 + 20 (8 Oct) − 10 (12) − 18 (14) − 24 (20) − 40 (20 Nov) = 24
+    expect(sheet.timeline.map(t => `${t.day} ${t.change} ${t.balance}`)).toEqual(['2026-10-08 20 116', '2026-10-12 -10 106', '2026-10-14 -18 88', '2026-10-20 -24 64', '2026-11-20 -40 24'])
+    expect(sheet.madeOf.map(m => `${m.quantity} ${m.unit} ${m.code}`)).toEqual(['40 piece QUIRE-PK', '10 sheet COVER-CARD', '8 m THREAD'])
+    expect(sheet.whereUsed.map(u => `${u.code} ${u.quantity}`)).toEqual(['POCKET-10 10', 'TRIO 2'])
+  })
+  it('of nothing is refused', async () => { await expect(itemSheet(99999)).rejects.toThrow('There is no such item.') })
+})
+
+describe('what is missing is added on the way', () => {
+  it('a group, a supplier, a bin; a code that is taken is told', async () => {
+    await inTransaction(tx => createGroup(tx, owner, { code: 'LEATHER', name: 'Leather' }))
+    await inTransaction(tx => createSupplier(tx, owner, { code: 'HIDE', name: 'Hide and Co', email: '', address: '' }))
+    await inTransaction(tx => createBin(tx, owner, { code: 'ATTIC', name: 'Attic', pickOrder: 95, closedToPicking: false, closedToReceiving: true }))
+    const { groups, suppliers, bins } = await loadReferences()
+    expect([groups, suppliers, bins].map(list => list.some(entry => ['LEATHER', 'HIDE', 'ATTIC'].includes(entry.code)))).toEqual([true, true, true])
+    expect((await refusalOf(tx => createGroup(tx, owner, { code: 'LEATHER', name: 'Again' }))).fields?.code).toBe('The code LEATHER is taken. Choose another.')
+  })
+  it('a bin that is closed to receiving takes nothing', async () => {
+    const edit = { itemId: await idOf('items', 'AWL'), fromBinId: await idOf('places', 'SHELF-A'), toBinId: await idOf('places', 'ATTIC'), lot: '', quantity: '1', unit: 'piece' }
+    expect((await refusalOf(tx => moveStock(tx, owner, edit))).fields?.toBinId).toBe('Attic is closed to receiving. Choose another bin.')
+  })
+})
+
+describe('break-down recipes', () => {
+  it('give only what is said to come by being broken down', async () => {
+    const bulk = await idOf('items', 'BOARD-2')
+    const edit = RecipeEdit.parse({ take: '1', unit: 'sheet', version: 1, outputs: [{ itemId: await idOf('items', 'AWL'), quantity: '2', unit: 'piece' }] })
+    expect((await refusalOf(tx => saveRecipe(tx, owner, bulk, edit))).fields?.['outputs.0.itemId']).toContain('AWL is bought')
+    expect(await loadRecipe(bulk)).toMatchObject({ take: '1', outputs: [{ code: 'BLANK-A5', quantity: '16' }] })
+  })
+  it('that would run in a circle are refused', async () => {
+    const blank = await idOf('items', 'BLANK-A5')
+    const group = await idOf('item_groups', 'BOARD')
+    const scrap = await inTransaction(tx => createItem(tx, owner, ItemEdit.parse({ code: 'SCRAP', name: 'Scrap', groupId: group, source: 'broken down', stockUnit: 'piece', buyingUnit: 'piece', sellingUnit: 'piece', finestStep: '1' })))
+    await inTransaction(tx => saveRecipe(tx, owner, blank, RecipeEdit.parse({ take: '1', unit: 'piece', version: null, outputs: [{ itemId: scrap.id, quantity: '4', unit: 'piece' }] })))
+    const back = RecipeEdit.parse({ take: '1', unit: 'piece', version: null, outputs: [{ itemId: blank, quantity: '1', unit: 'piece' }] })
+    expect((await refusalOf(tx => saveRecipe(tx, owner, scrap.id, back))).detail).toMatch(/^This would run in a circle: /)
+  })
+})
+
+describe('forecasts', () => {
+  it('begin on a Monday; cells are set, emptied and refused as a whole', async () => {
+    const { id } = await inTransaction(tx => createForecast(tx, owner, { name: 'Spring', firstOn: '2027-03-03', weeks: 4 }))
+    const pocket = await idOf('items', 'NB-POCKET')
+    const cell = (startsOn: string, quantity: string) => ({ itemId: pocket, startsOn, quantity })
+    await inTransaction(tx => changeForecast(tx, owner, id, { version: 1, cells: [cell('2027-03-01', '12'), cell('2027-03-08', '2*10')] }))
+    expect(await loadForecast(id)).toMatchObject({ firstOn: '2027-03-01', weekStarts: ['2027-03-01', '2027-03-08', '2027-03-15', '2027-03-22'], cells: [{ quantity: '12' }, { quantity: '20' }] })
+    expect((await refusalOf(tx => changeForecast(tx, owner, id, { version: 2, cells: [cell('2027-03-01', '0'), cell('2027-03-09', '1')] }))).fields?.['cells.1']).toBe('2027-03-09 is not the Monday of a week of this forecast.')
+    expect((await refusalOf(tx => changeForecast(tx, owner, id, { version: 2, cells: [cell('2027-03-01', 'lots')] }))).fields?.['cells.0']).toContain('“lots” is no number')
+    expect((await loadForecast(id)).cells).toHaveLength(2)
+    await inTransaction(tx => changeForecast(tx, owner, id, { version: 2, cells: [cell('2027-03-01', '')] }))
+    expect((await loadForecast(id)).cells).toMatchObject([{ quantity: '20' }])
+    expect((await refusalOf(tx => changeForecast(tx, owner, id, { version: 2, cells: [] }))).code).toBe('stale-version')
+    expect((await refusalOf(tx => createForecast(tx, owner, { name: 'Spring', firstOn: '2027-03-03', weeks: 4 }))).fields?.name).toContain('already')
+  })
+})
+
+describe('people', () => {
+  it('passwords are sealed with a salt, and only the right one opens', async () => {
+    const [one, two] = await Promise.all([sealPassword('boards-and-thread'), sealPassword('boards-and-thread')])
+    expect(one).not.toBe(two)
+    expect(one).not.toContain('boards')
+    expect(await Promise.all([isPassword('boards-and-thread', one), isPassword('boards-and-threads', one), isPassword('', one)])).toEqual([true, false, false])
+  })
+  it('a wrong address and a wrong password get the same sentence', async () => {
+    const say = async (email: string, password: string): Promise<string> => signIn({ email, password }).then(p => p.role, (error: Error) => error.message)
+    expect(await say('INES@hollowmere.example', 'boards-and-thread')).toBe('owner')
+    expect(await say('nobody@hollowmere.example', 'boards-and-thread')).toBe(await say('ines@hollowmere.example', 'wrong-password'))
+  })
+  it('an address has one sign-in, and there is one company', async () => {
+    expect((await refusalOf(tx => addPerson(tx, { name: 'X', email: 'Ines@Hollowmere.example', password: 'long enough to be one', role: 'viewer' }))).code).toBe('taken')
+    expect((await refusalOf(tx => beginCompany(tx, { company: 'Second', name: 'X', email: 'x@y.example', password: 'long enough to be one', currency: 'EUR' }))).code).toBe('not-now')
+  })
+})
+
+describe('exports', () => {
+  it.each(EXPORTS)('%s has a header and a row a record', async (name) => {
+    const lines = (await exportTable(name)).replace('\uFEFF', '').trim().split('\n')
+    if (name !== 'planned-orders') expect(lines.length).toBeGreaterThan(5)
+    for (const line of lines.slice(0, 3)) if (!line.includes('"')) expect(line.split(',')).toHaveLength(lines[0]!.split(',').length)
+  })
+  it('a cell that a spreadsheet would run is disarmed', async () => {
+    const group = await idOf('item_groups', 'TOOLS')
+    await inTransaction(tx => createItem(tx, owner, ItemEdit.parse({ code: 'TRAP', name: '=HYPERLINK("x")', groupId: group, stockUnit: 'piece', buyingUnit: 'piece', sellingUnit: 'piece', finestStep: '1' })))
+    expect(await exportTable('items')).toContain(`"'=HYPERLINK(""x"")"`)
+  })
+  it('the journal’s debits are its credits', async () => {
+    const [, ...lines] = (await exportTable('journal')).trim().split('\n')
+    const cents = (text: string | undefined): number => Math.round(Number(text) * 100)
+    const [debit, credit] = [-2, -1].map(at => lines.reduce((sum, line) => sum + cents(line.split(',').at(at)), 0))
+    expect(debit).toBe(credit)
+    expect(debit).toBeGreaterThan(0)
+  })
+})
+
+describe('speed of mind: many rows', () => {
+  beforeAll(async () => {
+    await pool.query(`insert into items (code, name, group_id, stock_unit, buying_unit, selling_unit, finest_step)
+      select 'BULK-' || lpad(n::text, 5, '0'), 'Made-up item ' || n, (select min(id) from item_groups), 'piece', 'piece', 'piece', 1 from generate_series(1, 20000) n`)
+    await pool.query('analyze')
+  })
+  it('a page of 20 000 items is still a page, by any order, and is found by a few letters', async () => {
+    const page = await listItems(ItemQuery.parse({ search: 'BULK-1', page: 3, size: 50 }))
+    expect([page.total, page.rows[0]!.code]).toEqual([10000, 'BULK-10100'])
+    expect((await find('BULK-19999'))[0]?.code).toBe('BULK-19999')
+    expect((await rows<{ n: number }>(db, sql`select count(*)::int as n from items`))[0]!.n).toBeGreaterThan(20000)
+  })
+  it('a correction of one item among them still counts once', async () => {
+    const itemId = await idOf('items', 'BULK-00007')
+    const binId = await idOf('places', 'SHELF-A')
+    await inTransaction(tx => correct(tx, owner, { itemId, binId, lot: '', direction: 'more', quantity: '3', unit: 'piece', reason: 'found', unitCost: '', expiresOn: null }))
+    expect((await listItems(ItemQuery.parse({ search: 'BULK-00007' }))).rows[0]).toMatchObject({ onHand: '3' })
+  })
+})
