@@ -6,6 +6,7 @@ interface Line { id: number, itemId: number, code: string, name: string, entered
 const props = defineProps<{ order: { id: number, number: string, supplier: string, version: number, lines: readonly Line[] } }>()
 const emit = defineEmits<{ done: [], close: [] }>()
 const references = useReferences()
+const { written, isPlainNumber } = useWritten()
 const notices = useNotices()
 const { busy, detail, fields, code, run } = useAct()
 const packingList = ref('')
@@ -37,7 +38,7 @@ const act = computed(() => {
   const [row] = given.value
   if (!row || given.value.length > 1) return `Receive ${given.value.length} lines`
   const read = change(row)
-  return /^[\d.,\s]+$/.test(row.quantity) || !read ? `Receive ${row.quantity} ${references.symbol(row.unit)}` : `Receive ${toText(ratio(read.after).sub(ratio(read.before)))} ${row.line.symbol}`
+  return isPlainNumber(row.quantity) || !read ? `Receive ${written(row.quantity, row.unit)}` : `Receive ${toText(ratio(read.after).sub(ratio(read.before)))} ${row.line.symbol}`
 })
 
 async function receive(): Promise<void> {

@@ -6,6 +6,7 @@ import type { MeasuredItem } from '~/composables/use-measure'
 const props = defineProps<{ start: { itemId: number | null, binId: number | null, lot: string } }>()
 const emit = defineEmits<{ done: [], close: [] }>()
 const references = useReferences()
+const { written } = useWritten()
 const notices = useNotices()
 const { amount } = usePrint()
 const { busy, detail, fields, run } = useAct()
@@ -32,11 +33,11 @@ const change = computed(() => {
   const after = form.direction === 'more' ? before.add(read.value.quantity) : before.sub(read.value.quantity)
   return { before: toText(before), after: toText(after), below: after.compare(0) < 0 }
 })
-const act = computed(() => `Record ${form.quantity || '…'} ${references.symbol(form.unit)} ${form.direction}`)
+const act = computed(() => `Record ${written(form.quantity, form.unit)} ${form.direction}`)
 async function save(): Promise<void> {
   const done = await run(key => $fetch('/api/stock/corrections', { method: 'POST', body: { key, ...form, expiresOn: form.expiresOn || null } }))
   if (!done) return
-  notices.say({ kind: 'done', postingId: done.postingId, text: `${item.value?.code}: ${form.quantity} ${references.symbol(form.unit)} ${form.direction} recorded, ${form.reason}.` })
+  notices.say({ kind: 'done', postingId: done.postingId, text: `${item.value?.code}: ${written(form.quantity, form.unit)} ${form.direction} recorded, ${form.reason}.` })
   emit('done')
 }
 </script>

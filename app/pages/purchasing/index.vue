@@ -1,16 +1,9 @@
 <script setup lang="ts">
-import { refDebounced } from '@vueuse/core'
-
-const route = useRoute()
 const session = useSession()
 const { day, isPast } = usePrint()
 const tab = ref('orders')
-const search = ref(String(route.query.search ?? ''))
-const status = ref<'' | 'open' | 'done'>('open')
-const page = ref(1)
-const slow = refDebounced(search, 150)
-watch([slow, status], () => { page.value = 1 })
-const { data, error } = await useFetch('/api/purchasing/orders', { query: computed(() => ({ search: slow.value, status: status.value, page: page.value, size: 50 })) })
+const { search, status, page, query } = useList<'' | 'open' | 'done'>('open')
+const { data, error } = await useFetch('/api/purchasing/orders', { query })
 const { data: buying } = await useFetch('/api/planning/buying-list')
 const field = useTemplateRef('field')
 useKeys([{ key: 'n', says: 'new purchase order', act: () => { void navigateTo('/purchasing/new') } }, { key: 'f', says: 'filter this list', act: () => field.value?.focus() }])

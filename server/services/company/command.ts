@@ -53,7 +53,7 @@ export async function requireVersion(tx: Tx, entity: string, entityId: number, s
     select c.before, c.after, u.name from changes c join users u on u.id = c.user_id
     where c.entity = ${entity} and c.entity_id = ${String(entityId)} and coalesce((c.before->>'version')::int, 0) >= ${seen} order by c.id`)
   const told = since.map(({ before, after, name }) => {
-    const names = Object.keys({ ...before, ...after }).filter(k => k !== 'version' && JSON.stringify(before?.[k]) !== JSON.stringify(after?.[k]))
+    const names = Object.keys(after ?? {}).filter(k => k !== 'version' && JSON.stringify(before?.[k]) !== JSON.stringify(after?.[k]))
     return `${name} changed ${names.length > 0 ? names.map(inWords).join(', ') : 'it'}`
   })
   throw new Refusal('stale-version', `This was changed since you opened it${told.length > 0 ? `: ${told.join('; ')}` : ''}. Reload to see it; nothing of yours was saved.`)

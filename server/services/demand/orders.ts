@@ -8,6 +8,7 @@ import type { Actor } from '~~/server/utils/route'
 import type { OrderQuery, SalesOrderEdit } from '~~/shared/demand'
 import type { Paged } from '~~/shared/primitives'
 import { asNumeric, loadFrames, readQuantity, requireUsable } from '../catalogue/frames'
+import { loadActs } from '../stock/acts'
 import { nextNumber, noteChange, requireVersion } from '../company/command'
 
 export interface SalesOrderRow { id: number, number: string, customer: string, orderedOn: string, dueOn: string, status: string, lines: number, shortLines: number, summary: string }
@@ -43,9 +44,7 @@ export async function loadOrder(id: number) {
   const set = await rows<{ lineId: number, bin: string, lot: string | null, expiresOn: string | null, quantity: string }>(db, sql`
     select a.sales_line_id as "lineId", p.name as bin, t.number as lot, t.expires_on as "expiresOn", a.quantity from allocations a join sales_lines l on l.id = a.sales_line_id join places p on p.id = a.place_id left join lots t on t.id = a.lot_id
     where l.order_id = ${id} order by l.line, p.pick_order, t.expires_on`)
-  const acts = await rows<{ id: number, label: string, effectiveOn: string, who: string, reversed: boolean, reversal: boolean }>(db, sql`
-    select o.id, o.label, o.effective_on as "effectiveOn", w.name as who, exists (select 1 from postings r where r.reverses_id = o.id) as reversed, o.reverses_id is not null as reversal
-    from postings o join users w on w.id = o.user_id where o.document_kind = 'sales order' and o.document_id = ${id} order by o.id desc`)
+  const acts = await loadActs('sales order', id)
   return { ...order, lines, allocations: set, acts }
 }
 
@@ -65,8 +64,8 @@ export async function changeOrder(tx: Tx, actor: Actor, id: number, edit: SalesO
   if (!before) throw new Refusal('not-found', 'There is no such sales order.')
   await requireVersion(tx, 'sales order', id, edit.version, before.version)
   if (before.status !== 'open') throw new Refusal('not-now', `${before.number} is ${before.status}; it can no longer be changed.`)
-  const bound = await rows<{ id: number, itemId: number, quantity: string, shipped: string, allocated: string, code: string }>(tx, sql`
-    select l.id, l.item_id as "itemId", l.quantity, l.shipped, ${ALLOCATED} as allocated, i.code from sales_lines l join items i on i.id = l.item_id where l.order_id = ${id}`)
+  const bound = await rows<{ id: number, itemId: number, entered: string, unit: string, price: string, shipped: string, allocated: string, code: string }>(tx, sql`
+    select l.id, l.item_id as "itemId", l.entered, l.unit, l.price, l.shipped, ${ALLOCATED} as allocated, i.code from sales_lines l join items i on i.id = l.item_id where l.order_id = ${id} order by l.line`)
   const wanted = await linesOf(tx, id, edit)
   for (const old of bound) {
     const at = edit.lines.findIndex(line => line.id === old.id)
@@ -90,7 +89,7 @@ export async function changeOrder(tx: Tx, actor: Actor, id: number, edit: SalesO
     else await tx.update(salesLines).set(line).where(eq(salesLines.id, lineId))
   }
   await tx.update(salesOrders).set({ dueOn: edit.dueOn, note: edit.note, version: before.version + 1 }).where(eq(salesOrders.id, id))
-  await noteChange(tx, actor, 'sales order', id, { ...before, lines: bound }, { dueOn: edit.dueOn, note: edit.note, lines: edit.lines, version: before.version + 1 })
+  await noteChange(tx, actor, 'sales order', id, { ...before, lines: bound.map(({ id: line, itemId, entered, unit, price }) => ({ id: line, itemId, quantity: entered, unit, price })) }, { dueOn: edit.dueOn, note: edit.note, lines: edit.lines, version: before.version + 1 })
   return { id }
 }
 

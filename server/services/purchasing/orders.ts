@@ -10,6 +10,7 @@ import type { OrderQuery } from '~~/shared/demand'
 import type { Paged } from '~~/shared/primitives'
 import type { NewPurchaseOrder } from '~~/shared/purchasing'
 import { asNumeric, loadFrames, readQuantity, requireUsable } from '../catalogue/frames'
+import { loadActs } from '../stock/acts'
 import { nextNumber, noteChange, requireVersion } from '../company/command'
 
 export interface PurchaseOrderRow { id: number, number: string, supplier: string, orderedOn: string, dueOn: string, status: string, lines: number, openLines: number, summary: string }
@@ -46,9 +47,7 @@ export async function loadPurchase(id: number) {
     from purchase_lines l join items i on i.id = l.item_id join units u on u.code = i.stock_unit left join supplier_terms t on t.item_id = l.item_id and t.supplier_id = ${order.supplierId}
     where l.order_id = ${id} order by l.line`)
   const valued = lines.map(line => ({ ...line, value: lineValue(ratio(line.entered), ratio(line.price)).toString() }))
-  const acts = await rows<{ id: number, label: string, effectiveOn: string, who: string, reversed: boolean, reversal: boolean }>(db, sql`
-    select o.id, o.label, o.effective_on as "effectiveOn", w.name as who, exists (select 1 from postings r where r.reverses_id = o.id) as reversed, o.reverses_id is not null as reversal
-    from postings o join users w on w.id = o.user_id where o.document_kind = 'purchase order' and o.document_id = ${id} order by o.id desc`)
+  const acts = await loadActs('purchase order', id)
   return { ...order, lines: valued, acts, total: valued.reduce((sum, line) => sum + BigInt(line.value), 0n).toString() }
 }
 

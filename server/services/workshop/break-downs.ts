@@ -6,6 +6,7 @@ import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { loadFrames, requireUsable, type Frame } from '../catalogue/frames'
 import { nextNumber, noteChange, requireVersion } from '../company/command'
+import { loadActs } from '../stock/acts'
 import { lotToEnter } from '../stock/lots'
 import { bin, outside } from '../stock/outside'
 import { post, type DraftMove } from '../stock/post'
@@ -54,9 +55,7 @@ export async function loadBreakDown(id: number, today: string) {
     const before = held.find(h => h.itemId === o.frame.id)?.onHand ?? '0'
     return { itemId: o.frame.id, code: o.frame.code, name: o.frame.name, symbol: o.frame.symbol, tracking: o.frame.tracking, quantity: toText(o.quantity), before, after: toText(ratio(before).add(o.quantity)) }
   })
-  const acts = await rows<{ id: number, label: string, effectiveOn: string, who: string, reversed: boolean, reversal: boolean }>(db, sql`
-    select o.id, o.label, o.effective_on as "effectiveOn", w.name as who, exists (select 1 from postings r where r.reverses_id = o.id) as reversed, o.reverses_id is not null as reversal
-    from postings o join users w on w.id = o.user_id where o.document_kind = 'break-down' and o.document_id = ${id} order by o.id desc`)
+  const acts = await loadActs('break-down', id)
   const take = takeOf(recipe, ratio(job.times))
   return { ...job, take: toText(take.quantity), components: job.status === 'planned' ? await previewTakes(db, [take], today) : [], outputs, acts }
 }

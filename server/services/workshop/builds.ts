@@ -9,6 +9,7 @@ import type { Actor } from '~~/server/utils/route'
 import type { CompleteBuild } from '~~/shared/workshop'
 import { asNumeric, loadFrame, readQuantity, requireUsable, type Frame } from '../catalogue/frames'
 import { nextNumber, noteChange, requireVersion } from '../company/command'
+import { loadActs } from '../stock/acts'
 import { lotToEnter } from '../stock/lots'
 import { bin, outside } from '../stock/outside'
 import { loadPickable } from '../stock/pickable'
@@ -81,10 +82,7 @@ export async function loadBuild(id: number, today: string) {
   const needed = componentsFor(lines.filter(line => line.parent === String(build.itemId)), frames, ratio(build.quantity))
   const head = heads.get(build.itemId)!
   const [held] = await rows<{ onHand: string }>(db, sql`select coalesce(sum(on_hand), 0) as "onHand" from balances where item_id = ${build.itemId} and status = 'available'`)
-  const acts = await rows<{ id: number, label: string, effectiveOn: string, who: string, reversed: boolean, reversal: boolean, value: string, work: string }>(db, sql`
-    select o.id, o.label, o.effective_on as "effectiveOn", w.name as who, exists (select 1 from postings r where r.reverses_id = o.id) as reversed, o.reverses_id is not null as reversal, o.work_value::text as work,
-      (select coalesce(sum(m.value), 0)::text from moves m join places p on p.id = m.to_place_id where m.posting_id = o.id and p.kind = 'bin') as value
-    from postings o join users w on w.id = o.user_id where o.document_kind = 'build' and o.document_id = ${id} order by o.id desc`)
+  const acts = await loadActs('build', id)
   return {
     ...build, onHand: held!.onHand, after: toText(ratio(held!.onHand).add(ratio(build.quantity))), work: workOf(head, ratio(build.quantity)).toString(),
     components: build.status === 'planned' ? await previewTakes(db, needed, today) : await previewTaken(id), acts,

@@ -1,0 +1,53 @@
+import { readdirSync } from 'node:fs'
+import path from 'node:path'
+import { expect, test, type APIRequestContext, type APIResponse } from '@playwright/test'
+import { PASSWORD } from './hands'
+
+const ROOT = 'server/api'
+const OPEN = ['company/health.get', 'company/session.get', 'company/sign-in.post', 'company/sign-out.post', 'company/first-owner.post']
+
+/** Who may call each route that changes something, beside the owner: written out by hand, so that a right given by mistake is seen. */
+const MAY: Readonly<Record<string, readonly string[]>> = {
+  'catalogue/bins.post': ['planner', 'buyer'], 'catalogue/groups.post': ['planner', 'buyer'], 'catalogue/suppliers.post': ['planner', 'buyer'], 'catalogue/customers.post': ['planner'],
+  'catalogue/items/index.post': ['planner', 'buyer'], 'catalogue/items/[id]/index.put': ['planner', 'buyer'], 'structure/[id]/bill.put': ['planner', 'buyer'], 'structure/[id]/recipe.put': ['planner', 'buyer'],
+  'company/people.post': [], 'company/import.post': [], 'company/people.get': [],
+  'demand/orders/index.post': ['planner'], 'demand/orders/[id].put': ['planner'], 'demand/forecasts/index.post': ['planner'], 'demand/forecasts/[id].put': ['planner'],
+  'planning/plans/index.post': ['planner', 'buyer'], 'planning/plans/[id]/run.post': ['planner', 'buyer'], 'planning/plans/[id]/adopt.post': ['planner', 'buyer'], 'planning/plans/[id]/index.delete': ['planner', 'buyer'], 'planning/plans/[id]/release.post': ['planner', 'buyer'],
+  'purchasing/orders/index.post': ['buyer'], 'purchasing/orders/[id]/receive.post': ['buyer', 'stockkeeper'], 'purchasing/orders/[id]/close-short.post': ['buyer'],
+  'workshop/builds/index.post': ['maker'], 'workshop/builds/[id]/complete.post': ['maker'], 'workshop/builds/[id]/cancel.post': ['maker'],
+  'workshop/break-downs/index.post': ['maker'], 'workshop/break-downs/[id]/complete.post': ['maker'], 'workshop/break-downs/[id]/cancel.post': ['maker'],
+  'stock/corrections.post': ['stockkeeper'], 'stock/moves.post': ['stockkeeper'], 'stock/postings/[id]/reverse.post': ['stockkeeper'],
+  'dispatch/[id]/allocate.post': ['stockkeeper'], 'dispatch/[id]/give-back.post': ['stockkeeper'], 'dispatch/[id]/ship.post': ['stockkeeper'],
+}
+const PEOPLE = { planner: 'milo', buyer: 'petra', maker: 'oskar', stockkeeper: 'nell', viewer: 'guest' } as const
+
+const routes = readdirSync(ROOT, { recursive: true, encoding: 'utf8' }).filter(name => name.endsWith('.ts')).map(name => name.replaceAll(path.sep, '/').replace(/\.ts$/, '')).sort()
+
+/** Calls a route as nobody who knows it would: with ids that are not there and nothing in the body. */
+function call(request: APIRequestContext, route: string): Promise<APIResponse> {
+  const method = route.split('.').at(-1)!.toUpperCase()
+  const url = `/api/${route.replace(/\.[a-z]+$/, '').replace(/\/index$/, '').replaceAll(/\[\w+\]/g, '999999')}`
+  return request.fetch(url, { method, ...method !== 'GET' && { data: route.endsWith('reverse.post') ? { key: crypto.randomUUID() } : {} } })
+}
+
+test('every route but the door wants a sign-in', async ({ request }) => {
+  for (const route of routes.filter(name => !OPEN.includes(name))) expect([route, (await call(request, route)).status()]).toEqual([route, 401])
+})
+
+test('the table of rights names every route that changes something', () => {
+  expect(routes.filter(route => !route.endsWith('.get') && !OPEN.includes(route)).filter(route => !(route in MAY))).toEqual([])
+})
+
+for (const [role, person] of Object.entries(PEOPLE)) {
+  test(`a ${role} may do what a ${role} does, and nothing else`, async ({ request }) => {
+    expect((await request.post('/api/company/sign-in', { data: { email: `${person}@hollowmere.example`, password: PASSWORD } })).ok()).toBe(true)
+    for (const [route, allowed] of Object.entries(MAY)) {
+      const answer = await call(request, route)
+      const refused = answer.status() === 403
+      expect([route, refused]).toEqual([route, !allowed.includes(role)])
+      if (refused) expect((await answer.json() as { detail: string }).detail).toContain(`You are signed in as ${role}. This needs one of: owner`)
+      else expect([route, [400, 404].includes(answer.status())]).toEqual([route, true])
+    }
+    for (const route of routes.filter(name => name.endsWith('.get') && !OPEN.includes(name) && !(name in MAY))) expect([route, [200, 400, 404].includes((await call(request, route)).status())]).toEqual([route, true])
+  })
+}
