@@ -51,7 +51,7 @@ test('a stale version is refused with what has changed', async ({ page }) => {
   expect((await page.request.put('/api/demand/orders/13', { data: { version: order.version, dueOn: '2026-10-29', note: 'Call first', lines } })).ok()).toBe(true)
   await page.getByLabel('Note').fill('Leave at the door')
   await page.getByRole('button', { name: 'Save the order' }).click()
-  await expect(page.getByRole('alert').filter({ hasText: /This was changed since you opened it: Ines Hartwell changed due on, note\. Reload to see it; nothing of yours was saved\./ })).toBeVisible()
+  await expect(page.getByRole('alert').filter({ hasText: /This was changed since you opened it: Ines Hartwell changed note, due on\. Reload to see it; nothing of yours was saved\./ })).toBeVisible()
   expect(await (await page.request.get('/api/demand/orders/13')).json()).toMatchObject({ note: 'Call first' })
 })
 
