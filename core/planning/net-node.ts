@@ -1,7 +1,9 @@
-import { back, forward, toDay, toIso, workingDaysBetween, type Day, type WorkingCalendar } from '../calendar'
-import type { Multiple, PlanNode, Source } from './input'
+import { toDay, toIso, type Day, type WorkingCalendar } from '../calendar'
+import type { PlanNode } from './input'
 import type { NodePlan, Peg, PlanDay, PlanMessage, PlannedOrder } from './output'
+import { expiringLots } from './expiring-lots'
 import { pegNode } from './peg-node'
+import { sizeOrder } from './size-order'
 
 export interface TimedDemand { readonly id: string, readonly day: Day, readonly quantity: number, readonly priority: number }
 export interface OpenSupply { readonly id: string, readonly day: Day, readonly quantity: number }
@@ -32,7 +34,7 @@ export function netNode(node: PlanNode, allDemands: readonly TimedDemand[], allS
   const orders: PlannedOrder[] = []
   const arrivals: OpenSupply[] = []
   const rows = new Map<Day, Row>()
-  const stock = lotsOf(node, horizon.start)
+  const stock = expiringLots(node, horizon.start)
   const onHand = node.onHand.reduce((sum, lot) => sum + lot.quantity, 0)
   let balance = onHand
   let bare = onHand
@@ -75,7 +77,7 @@ export function netNode(node: PlanNode, allDemands: readonly TimedDemand[], allS
       short = Math.min(short, balance)
     }
     else if (row.net > 0 && node.source.kind !== 'none') {
-      const order = size(node, node.source, row.net, day, { balanceBefore: before, demandThatDay: row.demand }, horizon, calendar, orders.length)
+      const order = sizeOrder(node, node.source, row.net, day, { balanceBefore: before, demandThatDay: row.demand }, horizon, calendar, orders.length)
       orders.push(order)
       balance += order.quantity
       row.planned += order.quantity
@@ -129,60 +131,6 @@ function takePullIns(waiting: OpenSupply[], day: Day, node: PlanNode, balance: n
     taken.push(supply)
   }
   return taken
-}
-
-function size(node: PlanNode, source: Exclude<Source, { kind: 'none' }>, net: number, day: Day, facts: { balanceBefore: number, demandThatDay: number }, horizon: Horizon, calendar: WorkingCalendar, index: number): PlannedOrder {
-  const minimum = source.kind === 'buy' ? source.minimum : 0
-  const { quantity, multiple, times } = upToMultiple(Math.max(net, minimum), multipleOf(node, source))
-  const wanted = back(calendar, day, source.leadDays)
-  const late = wanted < horizon.start
-  return {
-    id: `planned:${node.id}:${index + 1}`, node: node.id, kind: source.kind, quantity,
-    due: toIso(day), release: toIso(late ? horizon.start : wanted),
-    lateBy: late ? workingDaysBetween(calendar, wanted, horizon.start) : 0,
-    promised: toIso(late ? forward(calendar, horizon.start, source.leadDays) : day),
-    why: { ...facts, safety: node.safety, netRequirement: net, rule: 'exact', minimum, multiple, times, leadDays: source.leadDays },
-  }
-}
-
-function multipleOf(node: PlanNode, source: Exclude<Source, { kind: 'none' }>): Multiple {
-  if (source.kind === 'buy') return source.multiple
-  const own = source.kind === 'break down' ? source.outputs.find(output => output.node === node.id)!.quantity : 1
-  return { numerator: String(own), denominator: '1' }
-}
-
-function upToMultiple(needed: number, { numerator, denominator }: Multiple): { quantity: number, multiple: number, times: number } {
-  // Below 2^51 the quotient's error cannot reach the next whole number, so plain numbers are exact.
-  if (denominator === '1' && needed < 2 ** 51) {
-    const multiple = Number(numerator)
-    const times = Math.ceil(needed / multiple)
-    if (Number.isSafeInteger(times * multiple)) return { quantity: times * multiple, multiple, times }
-  }
-  const n = BigInt(numerator)
-  const d = BigInt(denominator)
-  const times = (BigInt(needed) * d + n - 1n) / n
-  return { quantity: Number((times * n + d - 1n) / d), multiple: Number(n) / Number(d), times: Number(times) }
-}
-
-/** On hand by lot, soonest expiry first: what demands use of it, and what nobody used in time. */
-function lotsOf(node: PlanNode, start: Day): { lots: readonly { gone: Day }[], use(quantity: number): void, expire(day: Day): { lot: string | null, quantity: number }[] } {
-  const lots = node.onHand.filter(lot => lot.expiresOn !== null)
-    .map(lot => ({ lot: lot.lot, quantity: lot.quantity, gone: Math.max(start, toDay(lot.expiresOn!) + 1) })).sort((a, b) => a.gone - b.gone)
-  return {
-    lots,
-    use(quantity) {
-      let open = quantity
-      for (const lot of lots) {
-        const taken = Math.min(open, lot.quantity)
-        lot.quantity -= taken
-        open -= taken
-      }
-    },
-    expire(day) {
-      const gone = lots.filter(lot => lot.gone <= day && lot.quantity > 0)
-      return gone.map((lot) => { const lost = { lot: lot.lot, quantity: lot.quantity }; lot.quantity = 0; return lost })
-    },
-  }
 }
 
 function toPlanDay(day: Day, row: Row): PlanDay {

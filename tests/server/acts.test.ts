@@ -126,12 +126,17 @@ describe('whatever is done in whatever order', () => {
       expect(loose).toEqual([])
       expect(await rows(db, sql`select posting_id from journal group by posting_id having sum(amount) <> 0`)).toEqual([])
       expect(await rows(db, sql`select id from sales_lines where shipped < 0 or shipped > quantity union all select id from purchase_lines where received < 0`)).toEqual([])
-    }), { numRuns: 5 })
+    }), { numRuns: 5, seed: 20261005 })
     for (const answer of ['correct: done', 'correct: short', 'ship: done', 'build: done', 'break down: done', 'receive: done', 'reverse: done', 'allocate: done']) expect([answer, seen.has(answer)]).toEqual([answer, true])
   }, 120_000)
 })
 
 describe('two who want the same goods', () => {
+  // What was done at random above may have taken their opening stock back.
+  beforeAll(async () => {
+    const binId = await idOf('places', 'SHELF-A')
+    for (const code of ['BONE', 'WAX']) { const itemId = await idOf('items', code); await inTransaction(tx => correct(tx, owner, { itemId, binId, lot: '', direction: 'more', quantity: '7', unit: 'piece', reason: 'found', unitCost: '1', expiresOn: null })) }
+  })
   it('allocating at once never sets more aside than there is', async () => {
     const bone = await idOf('items', 'BONE')
     const [before] = await rows<{ free: string }>(db, sql`select sum(on_hand - allocated)::text as free from balances where item_id = ${bone}`)

@@ -130,3 +130,18 @@ describe('import', () => {
     expect(await totals()).toBe(before)
   })
 })
+
+describe('a company that writes a decimal comma', () => {
+  it('has 1,5 and 1.250,5 read as it means them, and 1.5 refused', async () => {
+    const itemId = await idOf('items', 'HEADBAND')
+    const binId = await idOf('places', 'BENCH')
+    const edit = (quantity: string) => ({ itemId, binId, lot: '', direction: 'more' as const, quantity, unit: 'm', reason: 'found' as const, unitCost: '', expiresOn: null })
+    const before = Number(await onHand('HEADBAND'))
+    await rows(db, sql`update company set decimal_sign = ','`)
+    await inTransaction(tx => correct(tx, owner, edit('1,5')))
+    await inTransaction(tx => correct(tx, owner, edit('1.250,5')))
+    expect(Number(await onHand('HEADBAND'))).toBeCloseTo(before + 1252, 6)
+    expect((await refusalOf(tx => correct(tx, owner, edit('1.5')))).fields?.quantity).toContain('is not a unit')
+    await rows(db, sql`update company set decimal_sign = '.'`)
+  })
+})

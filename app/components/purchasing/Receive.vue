@@ -8,6 +8,7 @@ const emit = defineEmits<{ done: [], close: [] }>()
 const references = useReferences()
 const { written, isPlainNumber } = useWritten()
 const notices = useNotices()
+const session = useSession()
 const { busy, detail, fields, code, run } = useAct()
 const packingList = ref('')
 const open = computed({ get: () => true, set: () => emit('close') })
@@ -28,7 +29,7 @@ const wrongOf = (row: (typeof rows)[number], field: string): string | undefined 
 /** What this line will have received: before → after, against what was ordered. */
 function change(row: (typeof rows)[number]): { before: string, after: string, left: string, over: boolean } | null {
   const measure = measureFor(row.line)
-  const read = measure && row.quantity.trim() !== '' ? readStockQuantity(row.quantity, row.unit, measure) : null
+  const read = measure && row.quantity.trim() !== '' ? readStockQuantity(row.quantity, row.unit, measure, 'recorded', session.company?.decimalSign) : null
   if (!read?.ok) return null
   const after = ratio(row.line.received).add(read.value.quantity)
   const left = ratio(row.line.quantity).sub(after)

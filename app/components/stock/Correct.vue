@@ -8,6 +8,7 @@ const emit = defineEmits<{ done: [], close: [] }>()
 const references = useReferences()
 const { written } = useWritten()
 const notices = useNotices()
+const session = useSession()
 const { amount } = usePrint()
 const { busy, detail, fields, run } = useAct()
 const open = computed({ get: () => true, set: () => emit('close') })
@@ -28,7 +29,7 @@ const { measure } = useMeasure(() => item.value)
 const change = computed(() => {
   const bin = references.bins.find(b => b.id === form.binId)?.name
   const before = places.value.filter(p => p.bin === bin && (item.value?.tracking !== 'lot' || p.lot === form.lot)).reduce((sum, p) => sum.add(ratio(p.onHand)), ratio(0))
-  const read = measure.value && form.quantity.trim() !== '' ? readStockQuantity(form.quantity, form.unit, measure.value) : null
+  const read = measure.value && form.quantity.trim() !== '' ? readStockQuantity(form.quantity, form.unit, measure.value, 'recorded', session.company?.decimalSign) : null
   if (!read?.ok) return null
   const after = form.direction === 'more' ? before.add(read.value.quantity) : before.sub(read.value.quantity)
   return { before: toText(before), after: toText(after), below: after.compare(0) < 0 }

@@ -1,13 +1,13 @@
 import { inArray } from 'drizzle-orm'
 import type { Reader } from '~~/server/database/client'
-import { itemRelations, items, units } from '~~/server/database/schema'
+import { company, itemRelations, items, units } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import { describeUnitError, readStockQuantity, toText, type ItemMeasure, type Ratio, type StockQuantity } from '~~/core/units'
 import { groupBy } from '~~/core/group-by'
 import { measureOf, type UnitRow } from '~~/shared/catalogue'
 
 /** An item with everything that reading and printing its quantities needs. */
-export interface Frame { readonly id: number, readonly code: string, readonly name: string, readonly status: string, readonly source: string, readonly tracking: string, readonly shelfLifeDays: number | null, readonly leadDays: number, readonly safetyStock: string, readonly buyingUnit: string, readonly sellingUnit: string, readonly stockUnit: string, readonly finestStep: string, readonly measure: ItemMeasure, readonly symbol: string }
+export interface Frame { readonly id: number, readonly code: string, readonly name: string, readonly status: string, readonly source: string, readonly tracking: string, readonly shelfLifeDays: number | null, readonly leadDays: number, readonly safetyStock: string, readonly buyingUnit: string, readonly sellingUnit: string, readonly stockUnit: string, readonly finestStep: string, readonly measure: ItemMeasure, readonly symbol: string, readonly decimalSign: '.' | ',' }
 
 export async function loadUnits(reader: Reader): Promise<UnitRow[]> {
   return await reader.select().from(units) as UnitRow[]
@@ -22,12 +22,13 @@ export async function loadFrames(reader: Reader, ids: readonly number[] | 'all')
   if (ids !== 'all' && ids.length === 0) return new Map()
   const unitRows = await loadUnits(reader)
   const symbols = new Map(unitRows.map(unit => [unit.code, unit.symbol]))
+  const [own] = await reader.select({ decimalSign: company.decimalSign }).from(company)
   const itemRows = await reader.select().from(items).where(ids === 'all' ? undefined : inArray(items.id, [...ids]))
   const relations = groupBy(await reader.select().from(itemRelations).where(ids === 'all' ? undefined : inArray(itemRelations.itemId, [...ids])), r => r.itemId)
   return new Map(itemRows.map((item) => {
     const measure = measureOf(unitRows, { ...item, relations: relations.get(item.id) ?? [] })
     if (!measure.ok) throw new Error(`${item.code}: ${describeUnitError(measure.error)}`)
-    return [item.id, { ...item, measure: measure.value, symbol: symbols.get(item.stockUnit) ?? item.stockUnit }]
+    return [item.id, { ...item, measure: measure.value, symbol: symbols.get(item.stockUnit) ?? item.stockUnit, decimalSign: own?.decimalSign ?? '.' }]
   }))
 }
 
@@ -39,7 +40,7 @@ export async function loadFrame(reader: Reader, id: number, field = 'itemId'): P
 
 /** Reads a typed quantity of an item; a refusal stands beside its field. */
 export function readQuantity(frame: Frame, typed: string, unit: string, field: string, how: 'recorded' | 'required' = 'recorded'): StockQuantity {
-  const read = readStockQuantity(typed, unit, frame.measure, how)
+  const read = readStockQuantity(typed, unit, frame.measure, how, frame.decimalSign)
   if (!read.ok) {
     const detail = describeUnitError(read.error, code => frame.measure.graph.units.get(code)?.name ?? code)
     throw new Refusal('invalid-input', `${frame.code}: ${detail}`, { [field]: detail })

@@ -12,8 +12,11 @@ export async function loadCompany(): Promise<Company | null> {
 
 /** The company's day: the demo's fixed one, else the real one. */
 export async function today(): Promise<string> {
-  return (await loadCompany())?.fixedDay ?? new Date().toISOString().slice(0, 10)
+  return (await loadCompany())?.fixedDay ?? localDay(new Date())
 }
+
+/** The date on the wall where the server stands. */
+export const localDay = (now: Date): string => [now.getFullYear(), now.getMonth() + 1, now.getDate()].map(part => String(part).padStart(2, '0')).join('-')
 
 export async function loadPerson(id: number): Promise<Person | null> {
   const [row] = await db.select().from(users).where(eq(users.id, id))

@@ -16,6 +16,7 @@ import { createPurchase } from '../purchasing/orders'
 import { correct } from '../stock/correct'
 import { saveBom, saveRecipe } from '../structure/boms'
 import { createBuild } from '../workshop/builds'
+import { localDay } from './company'
 import { addPerson, layFoundations } from './set-up'
 
 type Row = Readonly<Record<string, string>>
@@ -34,7 +35,7 @@ export async function importCompany(files: Files): Promise<void> {
     const people = readRows(files, 'people')
     const ids: number[] = []
     for (const row of people) ids.push((await addPerson(tx, { name: row.name!, email: row.email!, password: row.password!, role: z.enum(ROLES).parse(row.role) })).id)
-    await importInto(tx, { userId: ids[0]!, name: 'Import', role: 'owner', today: head.fixedDay ?? new Date().toISOString().slice(0, 10) }, files)
+    await importInto(tx, { userId: ids[0]!, name: 'Import', role: 'owner', today: head.fixedDay ?? localDay(new Date()) }, files)
   })
 }
 

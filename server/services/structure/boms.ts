@@ -83,7 +83,7 @@ export async function saveRecipe(tx: Tx, actor: Actor, itemId: number, edit: z.o
 /** Reads an amount of a structure: exact, in the unit chosen beside it, above zero, convertible to the stock unit. */
 function readAmount(frame: Frame, typed: string, unit: string, field: string) {
   const words = (code: string): string => frame.measure.graph.units.get(code)?.name ?? code
-  const read = parseQuantity(typed, { graph: frame.measure.graph, unit })
+  const read = parseQuantity(typed, { graph: frame.measure.graph, unit, loose: frame.stockUnit, decimalSign: frame.decimalSign })
   if (!read.ok) throw fieldRefusal(field, describeUnitError(read.error, words))
   const inUnit = convert(frame.measure.graph, read.value.amount, read.value.unit, unit)
   const inStock = convert(frame.measure.graph, read.value.amount, read.value.unit, frame.stockUnit)
