@@ -19,7 +19,7 @@ function addTerms(): void { form.value.terms = { supplierId: null, supplierCode:
     <div class="grid grid-cols-6 gap-3">
       <FormText v-model="form.code" label="Code" :error="fields.code" />
       <FormText v-model="form.name" label="Name" class="col-span-2" :error="fields.name" />
-      <div class="flex items-start gap-1"><FormSelect v-model="form.groupId" label="Group" class="min-w-0 flex-1" :error="fields.groupId" :options="references.groups.map(g => ({ value: g.id, name: g.name }))" /><UiButton class="mt-5" aria-label="Add a group" @click="adding = 'group'">+</UiButton></div>
+      <div class="flex items-start gap-1"><FormSelect v-model="form.groupId" label="Group" class="min-w-0 flex-1" :error="fields.groupId" :options="references.groups.map(g => ({ value: g.id, name: g.name }))" /><UiButton class="mt-[1.45rem]" aria-label="Add a group" @click="adding = 'group'">+</UiButton></div>
       <FormSelect v-model="form.source" label="Comes by being" :error="fields.source" :options="ITEM_SOURCES.map(s => ({ value: s, name: s }))" />
       <FormSelect v-model="form.status" label="Status" :error="fields.status" :options="ITEM_STATUSES.map(s => ({ value: s, name: s }))" />
       <FormSelect v-model="form.stockUnit" label="Stock unit" :disabled="moved" :error="fields.stockUnit" :options="unitOptions" />
@@ -48,14 +48,14 @@ function addTerms(): void { form.value.terms = { supplierId: null, supplierCode:
     <fieldset v-if="form.source === 'bought'">
       <legend class="mb-1 font-semibold">Supplier's terms</legend>
       <div v-if="form.terms" class="grid grid-cols-7 gap-3">
-        <div class="col-span-2 flex items-start gap-1"><FormSelect v-model="form.terms.supplierId" label="Supplier" class="min-w-0 flex-1" :error="fields['terms.supplierId']" :options="references.suppliers.map(s => ({ value: s.id, name: s.name }))" /><UiButton class="mt-5" aria-label="Add a supplier" @click="adding = 'supplier'">+</UiButton></div>
+        <div class="col-span-2 flex items-start gap-1"><FormSelect v-model="form.terms.supplierId" label="Supplier" class="min-w-0 flex-1" :error="fields['terms.supplierId']" :options="references.suppliers.map(s => ({ value: s.id, name: s.name }))" /><UiButton class="mt-[1.45rem]" aria-label="Add a supplier" @click="adding = 'supplier'">+</UiButton></div>
         <FormText v-model="form.terms.supplierCode" label="Their code" :error="fields['terms.supplierCode']" />
         <FormSelect v-model="form.terms.unit" label="Ordered in" :error="fields['terms.unit']" :options="unitOptions" />
         <FormText v-model="form.terms.price" label="Price" right :hint="`for one ${references.symbol(form.terms.unit)}`" :error="fields['terms.price']" />
         <FormText v-model="form.terms.minimum" label="At least" right :error="fields['terms.minimum']" />
         <FormText v-model="form.terms.multiple" label="In steps of" right :error="fields['terms.multiple']" />
         <FormText v-model="form.terms.leadDays" label="Lead time, working days" right :error="fields['terms.leadDays']" />
-        <UiButton class="mt-5 justify-self-start" @click="form.terms = null">Remove terms</UiButton>
+        <UiButton class="mt-[1.45rem] justify-self-start" @click="form.terms = null">Remove terms</UiButton>
       </div>
       <UiButton v-else small @click="addTerms">Add a supplier's terms</UiButton>
     </fieldset>

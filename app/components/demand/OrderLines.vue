@@ -20,7 +20,7 @@ function add(): void { lines.value = [...lines.value, { id: null, itemId: null, 
       <FormItem v-model="line.itemId" :shown="line.shown" label="Item" :hide-label="index > 0" :error="fields[`lines.${index}.itemId`]" @chosen="choose(line, $event.id)" />
       <FormQuantity v-model="line.quantity" v-model:unit="line.unit" label="Quantity" :hide-label="index > 0" :item="line.measured" :error="fields[`lines.${index}.quantity`]" />
       <FormText v-model="line.price" label="Price for one" right :hide-label="index > 0" :error="fields[`lines.${index}.price`]" />
-      <UiButton v-if="!disabled" :class="index === 0 && 'mt-5'" aria-label="Remove this line" @click="lines = lines.filter((_, at) => at !== index)">×</UiButton>
+      <UiButton v-if="!disabled" :class="index === 0 && 'mt-[1.45rem]'" aria-label="Remove this line" @click="lines = lines.filter((_, at) => at !== index)">×</UiButton>
     </div>
     <p v-if="fields.lines" class="mb-2 text-fine text-brick" role="alert">{{ fields.lines }}</p>
     <UiButton v-if="!disabled" small @click="add">Add a line</UiButton>

@@ -40,7 +40,7 @@ const chain = computed(() => {
           <PlanningReasons v-if="data.reasons.length" :reasons="data.reasons" />
           <p v-else class="text-soft">No order or forecast asks for it: it keeps the safety stock.</p>
         </template>
-        <UiButton class="mt-5" @click="emit('close')">Close</UiButton>
+        <UiButton class="mt-[1.45rem]" @click="emit('close')">Close</UiButton>
       </DialogPanel>
     </div>
   </Dialog>

@@ -47,7 +47,7 @@ const tower = ref(0)
           <FormQuantity v-model="line.quantity" v-model:unit="line.unit" label="Quantity" :hide-label="index > 0" :item="line.measured" exact :error="fields[`lines.${index}.quantity`]" />
           <FormSelect v-model="line.basis" label="Counted" :hide-label="index > 0" :options="[{ value: 'per batch', name: 'per batch' }, { value: 'per build', name: 'per build' }]" />
           <FormText v-model="line.scrapPercent" label="Scrap, %" right :hide-label="index > 0" :error="fields[`lines.${index}.scrapPercent`]" />
-          <UiButton v-if="mayEdit" :class="index === 0 && 'mt-5'" aria-label="Remove this component" @click="form.lines.splice(index, 1)">×</UiButton>
+          <UiButton v-if="mayEdit" :class="index === 0 && 'mt-[1.45rem]'" aria-label="Remove this component" @click="form.lines.splice(index, 1)">×</UiButton>
         </div>
         <p v-if="form.lines.length === 0" class="mb-3 text-soft">No components yet.</p>
         <UiProblem :text="fields.lines ?? (Object.keys(fields).length ? '' : detail)" class="mb-3" />

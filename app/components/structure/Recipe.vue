@@ -31,7 +31,7 @@ async function save(): Promise<void> {
         <FormItem v-model="output.itemId" :shown="output.shown" source="broken down" label="Gives" :hide-label="index > 0" :error="fields[`outputs.${index}.itemId`]" @chosen="choose(output, $event.id)" />
         <FormQuantity v-model="output.quantity" v-model:unit="output.unit" label="Quantity" :hide-label="index > 0" :item="output.measured" exact :error="fields[`outputs.${index}.quantity`]" />
         <FormText v-model="output.share" label="Share of cost" right :hide-label="index > 0" :error="fields[`outputs.${index}.share`]" />
-        <UiButton v-if="mayEdit" :class="index === 0 && 'mt-5'" aria-label="Remove this output" @click="form.outputs.splice(index, 1)">×</UiButton>
+        <UiButton v-if="mayEdit" :class="index === 0 && 'mt-[1.45rem]'" aria-label="Remove this output" @click="form.outputs.splice(index, 1)">×</UiButton>
       </div>
       <UiProblem :text="Object.keys(fields).length ? '' : detail" class="mb-3" />
       <div v-if="mayEdit" class="flex gap-2"><UiButton @click="form.outputs.push({ itemId: null, shown: null, measured: null, quantity: '', unit: 'piece', share: '1' })">Add an output</UiButton><UiButton v-if="form.outputs.length" primary type="submit" :busy="busy">Save the break-down</UiButton></div>

@@ -3,6 +3,7 @@ const route = useRoute()
 const id = computed(() => Number(route.params.id))
 const session = useSession()
 const notices = useNotices()
+const sheets = useSheets()
 const { day } = usePrint()
 const { data: plan, refresh } = orNotFound(await useFetch(() => `/api/planning/plans/${id.value}`))
 const tab = ref('board')
@@ -34,7 +35,7 @@ async function again(path: 'run' | 'adopt'): Promise<void> {
     <PlanningOrders v-else-if="tab === 'orders'" :plan="plan" @changed="refresh()" />
     <UiSheet v-else flush>
       <ul>
-        <li v-for="(message, index) in plan.messages" :key="index" class="grid grid-cols-[5rem_7rem_1fr] gap-3 border-b border-line/60 px-4 py-2 last:border-0"><span class="text-soft">{{ day(message.day) }}</span><UiTag class="justify-self-start" :tone="['short', 'late order', 'past due', 'no source', 'no BOM', 'no conversion'].includes(message.code) ? 'problem' : 'plain'">{{ message.code }}</UiTag><span>{{ message.text }}</span></li>
+        <li v-for="(message, index) in plan.messages" :key="index" class="grid grid-cols-[5rem_7rem_1fr] gap-3 border-b border-line/60 px-4 py-2 last:border-0"><span class="text-soft">{{ day(message.day) }}</span><UiTag class="justify-self-start" :tone="['short', 'late order', 'past due', 'no source', 'no BOM', 'no conversion'].includes(message.code) ? 'problem' : 'plain'">{{ message.code }}</UiTag><button type="button" class="text-left hover:underline" @click="sheets.open(message.itemId)">{{ message.text }}</button></li>
       </ul>
       <UiEmpty v-if="plan.messages.length === 0" title="Nothing to say" says="No order is late, nothing is short, nothing will expire." />
     </UiSheet>
