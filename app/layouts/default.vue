@@ -13,11 +13,11 @@ onKeyStroke('Escape', () => { if (!isTyping()) sheets.close() })
 <template>
   <div class="flex h-screen flex-col">
     <a href="#page" class="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2">To the page</a>
-    <header class="flex items-end justify-between gap-4 border-b border-line px-4 pt-2">
+    <header class="flex flex-wrap items-end justify-between gap-x-4 border-b border-line px-4 pt-2">
       <NuxtLink to="/" class="flex min-w-0 items-center gap-2 pb-2 font-semibold" :title="session.company?.name">
         <img src="/tsumiki.svg" alt="" class="size-6"><span class="truncate">{{ session.company?.name }}</span>
       </NuxtLink>
-      <BenchAreaStrip />
+      <BenchAreaStrip class="order-last w-full xl:order-none xl:w-auto" />
       <div class="flex items-center gap-2 pb-2">
         <span class="text-soft whitespace-nowrap" :title="session.company?.fixedDay ? 'The demo stands on this day' : 'Today'">{{ longDay(session.today) }}</span>
         <button type="button" class="rounded-block border border-line bg-sheet p-1.5 hover:bg-wash" aria-label="Find (Ctrl+K)" title="Find (Ctrl+K)" @click="find?.show()"><Search class="size-4" /></button>

@@ -1,8 +1,5 @@
-import { createRequire } from 'node:module'
 import { expect, test } from '@playwright/test'
-import { dialog, enter, signIn } from './hands'
-
-const axe = createRequire(import.meta.url).resolve('axe-core/axe.min.js')
+import { dialog, enter, faults, signIn } from './hands'
 
 test('find forgives typing errors, opens the side sheet, and sheets are pinned side by side', async ({ page }) => {
   await signIn(page)
@@ -65,13 +62,6 @@ for (const path of ['/', '/catalogue', '/catalogue/38', '/demand', '/demand/orde
   test(`${path} has no accessibility fault that axe can find`, async ({ page }) => {
     await enter(page, path)
     await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
-    await page.waitForLoadState('networkidle')
-    await page.addScriptTag({ path: axe })
-    const faults = await page.evaluate(async () => {
-      const { axe } = window as unknown as { axe: { run(options: object): Promise<{ violations: { id: string, nodes: { html: string }[] }[] }> } }
-      const { violations } = await axe.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] })
-      return violations.map(v => `${v.id}: ${v.nodes.slice(0, 3).map(n => n.html.slice(0, 160)).join(' | ')}`)
-    })
-    expect(faults).toEqual([])
+    expect(await faults(page)).toEqual([])
   })
 }

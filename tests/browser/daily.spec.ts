@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { expect, test } from '@playwright/test'
-import { chooseItem, dialog, enter, notice, row } from './hands'
+import { chooseItem, dialog, enter, faults, notice, row } from './hands'
 
 test('an item is changed on its page; a second editor is told what has changed, and reloads', async ({ page, browser }) => {
   await enter(page, '/catalogue?search=WAX')
@@ -128,6 +128,10 @@ test('by lamplight the colours change and stay readable', async ({ page }) => {
   await page.getByRole('button', { name: /Ines/ }).click()
   await page.getByRole('menuitem', { name: 'Light the lamp (dark)' }).click()
   await expect(page.locator('html')).toHaveAttribute('data-theme', 'lamp')
-  await page.reload()
-  await expect(page.locator('html')).toHaveAttribute('data-theme', 'lamp')
+  for (const path of ['/', '/stock', '/planning', '/demand/orders/1', '/workshop/builds/2']) {
+    await page.goto(path)
+    await expect(page.locator('html')).toHaveAttribute('data-theme', 'lamp')
+    await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
+    expect([path, await faults(page)]).toEqual([path, []])
+  }
 })

@@ -1,4 +1,7 @@
+import { createRequire } from 'node:module'
 import { expect, type Locator, type Page } from '@playwright/test'
+
+const axe = createRequire(import.meta.url).resolve('axe-core/axe.min.js')
 
 export const PASSWORD = 'boards-and-thread'
 
@@ -31,4 +34,15 @@ export async function chooseItem(scope: Page | Locator, label: string, code: str
   await field.click()
   await field.fill(code)
   await scope.getByRole('option').filter({ hasText: code }).first().click()
+}
+
+/** The accessibility faults that axe finds on the page as it stands (WCAG 2.2 A and AA). */
+export async function faults(page: Page): Promise<string[]> {
+  await page.waitForLoadState('networkidle')
+  await page.addScriptTag({ path: axe })
+  return page.evaluate(async () => {
+    const { axe } = window as unknown as { axe: { run(options: object): Promise<{ violations: { id: string, nodes: { html: string }[] }[] }> } }
+    const { violations } = await axe.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] })
+    return violations.map(v => `${v.id}: ${v.nodes.slice(0, 3).map(n => n.html.slice(0, 160)).join(' | ')}`)
+  })
 }
