@@ -14,7 +14,8 @@ const places = computed<Found[]>(() => AREAS.filter(area => text.value !== '' &&
 const list = computed(() => [...places.value, ...found.value])
 watchDebounced(text, async (asked) => {
   at.value = 0
-  found.value = asked.trim() === '' ? [] : await $fetch('/api/find', { query: { text: asked } })
+  const answer = asked.trim() === '' ? [] : await $fetch('/api/find', { query: { text: asked } })
+  if (asked === text.value) found.value = answer
 }, { debounce: 80 })
 
 const PATHS: Readonly<Record<string, (thing: Found) => string>> = {

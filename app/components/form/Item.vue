@@ -12,9 +12,12 @@ const choices = ref<Choice[]>([])
 const chosen = ref<Choice | null>(props.shown ?? null)
 watch(() => props.shown, (shown) => { if (shown) chosen.value = shown })
 
+// Answers can overtake each other; only that to the last question counts.
+let asked = 0
 async function look(): Promise<void> {
+  const question = ++asked
   const found = await $fetch('/api/catalogue/items', { query: { search: text.value, status: 'active', source: props.source ?? '', size: 12 } })
-  choices.value = found.rows
+  if (question === asked) choices.value = found.rows
 }
 watchDebounced(text, look, { debounce: 120 })
 function choose(item: Choice | null): void {
