@@ -44,7 +44,7 @@ const COLUMNS = [{ key: 'dueOn', name: 'Due' }, { key: 'number', name: 'Job' }, 
       <UiTable :columns="COLUMNS" :rows="shown" label="Jobs" :open="row => navigateTo(linkOf(row))" :muted="row => row.status !== 'planned'">
         <template #dueOn="{ row }"><span :class="row.status === 'planned' && isPast(row.dueOn) && 'font-semibold text-brick'">{{ day(row.dueOn) }}</span></template>
         <template #number="{ row }"><NuxtLink :to="linkOf(row)" class="font-medium hover:underline">{{ row.number }}</NuxtLink></template>
-        <template #what="{ row }"><span class="flex items-center gap-2"><GoodsBlock :state="row.status === 'done' ? 'on hand' : 'making'" class="h-3.5 w-6" />{{ row.kind === 'break-down' ? 'Break down' : row.source === 'kit' ? 'Pack' : 'Build' }}</span></template>
+        <template #what="{ row }"><span class="flex items-center gap-2"><GoodsBlock :state="row.status === 'done' ? 'on hand' : row.status === 'planned' ? 'making planned' : 'held'" class="h-3.5 w-6" />{{ row.kind === 'break-down' ? 'Break down' : row.source === 'kit' ? 'Pack' : 'Build' }}</span></template>
         <template #code="{ row }"><UiItemChip :id="row.itemId" :code="row.code" :name="row.name" /></template>
         <template #quantity="{ row }"><UiQty strong :of="row.quantity" :unit="row.symbol" /></template>
         <template #releaseOn="{ row }">{{ day(row.releaseOn) }}</template>
