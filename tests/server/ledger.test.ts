@@ -87,6 +87,30 @@ describe('postings', () => {
   })
 })
 
+describe('a correction upwards', () => {
+  // 64 text blocks are worth 326.40, 5.10 each (the demo's opening stock).
+  const more = async (quantity: string, unitCost: string): Promise<Parameters<typeof correct>[2]> => ({ ...await less('BLOCK-A5', quantity, shelf), direction: 'more', reason: 'found', unitCost })
+  it('without a cost comes in at the average: 10 more are worth 51.00', async () => {
+    await inTransaction(async tx => correct(tx, owner, await more('10', '')))
+    expect([await onHand('BLOCK-A5'), await valueOf('BLOCK-A5')]).toEqual(['74', '37740'])
+  })
+  it('more than there was still comes in at the average: 80 are worth 408.00', async () => {
+    await inTransaction(async tx => correct(tx, owner, await more('80', '')))
+    expect([await onHand('BLOCK-A5'), await valueOf('BLOCK-A5')]).toEqual(['154', '78540'])
+  })
+  it('with a cost comes in at it, for the unit that was typed: 1 dozen at 60.00 is 60.00', async () => {
+    await inTransaction(async tx => correct(tx, owner, { ...await more('1', '60'), unit: 'dozen' }))
+    expect([await onHand('BLOCK-A5'), await valueOf('BLOCK-A5')]).toEqual(['166', '84540'])
+  })
+  it('of an item that has no value yet comes in at nothing, and the last goods out take what is left', async () => {
+    const edit = { ...await more('3', ''), itemId: await idOf('items', 'CASE-A4') }
+    await inTransaction(tx => correct(tx, owner, edit))
+    expect([await onHand('CASE-A4'), await valueOf('CASE-A4')]).toEqual(['3', '0'])
+    await inTransaction(tx => correct(tx, owner, { ...edit, direction: 'less' }))
+    expect([await onHand('CASE-A4'), await valueOf('CASE-A4')]).toEqual(['0', '0'])
+  })
+})
+
 describe('reversal', () => {
   it('restores quantity and value, once', async () => {
     const before = [await onHand('NB-POCKET'), await valueOf('NB-POCKET')]

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs'
 import pdfmake from 'pdfmake'
 import type { Content, TableCell } from 'pdfmake/interfaces'
+import { printDay } from '~~/core/calendar'
 import { grouped, ratio, toDecimal } from '~~/core/units'
 import { shippedFiles } from '~~/server/utils/shipped-files'
 import { loadCompany } from '../company/company'
@@ -31,12 +32,12 @@ export async function purchaseDocument(id: number): Promise<{ name: string, byte
   const head: TableCell[] = ['', 'Item', 'Your code', 'Quantity', 'Price', 'Wanted by', 'Amount'].map((text, i) => ({ text, bold: true, alignment: [3, 4, 6].includes(i) ? 'right' : 'left' }))
   const body: TableCell[][] = order.lines.map(line => [
     String(line.line), { text: [{ text: `${line.code}\n`, bold: true }, line.name] }, line.supplierCode,
-    { text: `${line.entered} ${symbols.get(line.unit) ?? line.unit}`, alignment: 'right' }, { text: `${grouped(line.price)} / ${symbols.get(line.unit) ?? line.unit}`, alignment: 'right' }, line.dueOn, { text: money(line.value), alignment: 'right' },
+    { text: `${line.entered} ${symbols.get(line.unit) ?? line.unit}`, alignment: 'right' }, { text: `${grouped(line.price)} / ${symbols.get(line.unit) ?? line.unit}`, alignment: 'right' }, printDay(line.dueOn, order.orderedOn), { text: money(line.value), alignment: 'right' },
   ])
   const content: Content = [
     { text: company?.name ?? '', fontSize: 11, bold: true },
     { text: `Purchase order ${order.number}`, fontSize: 20, bold: true, margin: [0, 18, 0, 2] },
-    { text: `Ordered on ${order.orderedOn}`, color: '#555555' },
+    { text: `Ordered on ${printDay(order.orderedOn, '')}`, color: '#555555' },
     { text: `${order.supplier}\n${order.address}`, margin: [0, 18, 0, 18] },
     { table: { headerRows: 1, widths: [14, '*', 'auto', 'auto', 'auto', 'auto', 'auto'], body: [head, ...body] }, layout: 'lightHorizontalLines' },
     { text: `Total ${company?.currency ?? ''} ${money(order.total)}`, bold: true, alignment: 'right', margin: [0, 10, 0, 0] },
