@@ -1,3 +1,4 @@
 export { applyMoves, type Balance, type BalanceKey, type StockMove, type StockError, type ShortLine } from './apply-moves'
 export { pick, pickOrder, type Pickable, type Pick } from './pick'
 export { describeStockError } from './describe'
+export { checkMarks, describeMarkError, marksOn, MARKS, MARK_NAMES, type Mark, type MarkRule, type StockMarks } from './marks'

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm'
-import { boolean, date, integer, jsonb, pgTable, primaryKey, text, uuid } from 'drizzle-orm/pg-core'
+import { boolean, date, index, integer, jsonb, pgTable, primaryKey, text, uuid } from 'drizzle-orm/pg-core'
 import { id, moment, version } from './columns'
 
 export const company = pgTable('company', {
@@ -29,9 +29,14 @@ export const changes = pgTable('changes', {
   userId: integer().references(() => users.id),
   entity: text().notNull(),
   entityId: text().notNull(),
+  /** The code of what was changed, as it was then. */
+  label: text().notNull().default(''),
   before: jsonb(),
   after: jsonb(),
-})
+  importId: integer(),
+  /** The change that this one took back. */
+  undoesId: integer().unique(),
+}, table => [index('changes_entity').on(table.entity, table.entityId), index('changes_import').on(table.importId)])
 
 /** The answer that a command gave, by the key its client made: the same key gives the same answer again. */
 export const answers = pgTable('answers', {
@@ -48,10 +53,12 @@ export const calendars = pgTable('calendars', {
   id: id(),
   name: text().notNull().unique(),
   weekdays: boolean().array().notNull().default(sql`'{t,t,t,t,t,f,f}'`),
+  note: text().notNull().default(''),
+  version: version(),
 })
 
 export const closedDays = pgTable('closed_days', {
-  calendarId: integer().notNull().references(() => calendars.id),
+  calendarId: integer().notNull().references(() => calendars.id, { onDelete: 'cascade' }),
   day: date().notNull(),
   note: text().notNull().default(''),
 }, table => [primaryKey({ columns: [table.calendarId, table.day] })])

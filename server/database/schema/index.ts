@@ -1,4 +1,5 @@
 export * from './company'
+export * from './files'
 export * from './catalogue'
 export * from './structure'
 export * from './stock'

@@ -1,0 +1,3 @@
+export { buyingPrice, tierAt, type PriceTier } from './tiers'
+export { sellingPrice, type SellingRule, type SellingPrice } from './selling'
+export { rateOn, type ExchangeRate } from './exchange'
