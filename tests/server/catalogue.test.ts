@@ -1,10 +1,11 @@
 import { sql } from 'drizzle-orm'
 import { beforeAll, describe, expect, it } from 'vitest'
-import { db, pool, rows } from '~~/server/database/client'
+import { db, pool, rows, type Tx } from '~~/server/database/client'
 import { exportTable } from '~~/server/services/books/export'
+import { saveOne, schemaOf, shapeOf } from '~~/server/services/catalogue/definitions'
 import { find } from '~~/server/services/catalogue/find'
 import { createItem, listItems } from '~~/server/services/catalogue/items'
-import { createBin, createGroup, createSupplier, loadReferences } from '~~/server/services/catalogue/references'
+import { loadReferences } from '~~/server/services/catalogue/references'
 import { itemSheet } from '~~/server/services/catalogue/sheet'
 import { inTransaction } from '~~/server/services/company/command'
 import { signIn } from '~~/server/services/company/people'
@@ -19,6 +20,7 @@ import { listJobs } from '~~/server/services/workshop/jobs'
 import { isPassword, sealPassword } from '~~/server/utils/password'
 import { EXPORTS } from '~~/shared/books'
 import { ItemEdit, ItemQuery } from '~~/shared/catalogue'
+import type { Definition, DefinitionKind } from '~~/shared/definitions'
 import { OrderQuery } from '~~/shared/demand'
 import { StockQuery } from '~~/shared/stock'
 import { RecipeEdit } from '~~/shared/structure'
@@ -82,12 +84,13 @@ describe('the side sheet', () => {
 
 describe('what is missing is added on the way', () => {
   it('a group, a supplier, a bin; a code that is taken is told', async () => {
-    await inTransaction(tx => createGroup(tx, owner, { code: 'LEATHER', name: 'Leather' }))
-    await inTransaction(tx => createSupplier(tx, owner, { code: 'HIDE', name: 'Hide and Co', email: '', address: '' }))
-    await inTransaction(tx => createBin(tx, owner, { code: 'ATTIC', name: 'Attic', pickOrder: 95, closedToPicking: false, closedToReceiving: true }))
+    const add = <K extends DefinitionKind>(kind: K, definition: object) => (tx: Tx) => saveOne(tx, owner, shapeOf(kind), { id: null, version: null, definition: schemaOf(kind).parse(definition) as Definition<K> })
+    await inTransaction(add('groups', { code: 'LEATHER', name: 'Leather' }))
+    await inTransaction(add('suppliers', { code: 'HIDE', name: 'Hide and Co' }))
+    await inTransaction(add('bins', { code: 'ATTIC', name: 'Attic', siteId: await idOf('sites', 'WORKSHOP'), pickOrder: 95, closedToReceiving: true }))
     const { groups, suppliers, bins } = await loadReferences()
     expect([groups, suppliers, bins].map(list => list.some(entry => ['LEATHER', 'HIDE', 'ATTIC'].includes(entry.code)))).toEqual([true, true, true])
-    expect((await refusalOf(tx => createGroup(tx, owner, { code: 'LEATHER', name: 'Again' }))).fields?.code).toBe('The code LEATHER is taken. Choose another.')
+    expect((await refusalOf(add('groups', { code: 'LEATHER', name: 'Again' }))).fields?.code).toBe('The code LEATHER is taken. Choose another.')
   })
   it('a bin that is closed to receiving takes nothing', async () => {
     const edit = { itemId: await idOf('items', 'AWL'), fromBinId: await idOf('places', 'SHELF-A'), toBinId: await idOf('places', 'ATTIC'), lot: '', quantity: '1', unit: 'piece' }
@@ -169,8 +172,8 @@ describe('exports', () => {
 
 describe('speed of mind: many rows', () => {
   beforeAll(async () => {
-    await pool.query(`insert into items (code, name, group_id, stock_unit, buying_unit, selling_unit, finest_step)
-      select 'BULK-' || lpad(n::text, 5, '0'), 'Made-up item ' || n, (select min(id) from item_groups), 'piece', 'piece', 'piece', 1 from generate_series(1, 20000) n`)
+    await pool.query(`insert into items (code, name, group_id, stock_unit, buying_unit, selling_unit, making_unit, finest_step)
+      select 'BULK-' || lpad(n::text, 5, '0'), 'Made-up item ' || n, (select min(id) from item_groups), 'piece', 'piece', 'piece', 'piece', 1 from generate_series(1, 20000) n`)
     await pool.query('analyze')
   })
   it('a page of 20 000 items is still a page, by any order, and is found by a few letters', async () => {

@@ -16,7 +16,7 @@ export function withDemo(): void {
 
 export const owner: Actor = { userId: 1, name: 'Ines Hartwell', role: 'owner', today: '2026-10-05' }
 
-export async function idOf(table: 'items' | 'places' | 'suppliers' | 'customers' | 'item_groups', code: string): Promise<number> {
+export async function idOf(table: 'items' | 'places' | 'suppliers' | 'customers' | 'item_groups' | 'sites' | 'units', code: string): Promise<number> {
   const [row] = await rows<{ id: number }>(db, sql`select id from ${sql.identifier(table)} where code = ${code}`)
   if (!row) throw new Error(`No ${code} in ${table}`)
   return row.id

@@ -62,7 +62,7 @@ describe('items', () => {
   it.each<[string, object, string, string]>([
     ['a code that is taken', { code: 'BONE' }, 'code', 'The code BONE is taken. Choose another.'],
     ['a buying unit without a bridge', { buyingUnit: 'L' }, 'buyingUnit', 'Nothing says how litre relates to kilogram. Add a pack or a bridge between them on the item.'],
-    ['a contradiction', { relations: [{ unit: 'bag', per: '25', ofUnit: 'kg' }, { unit: 'bag', per: '24', ofUnit: 'kg' }] }, 'relations.1.per', '1 bag = 24 kilogram contradicts the path bag → kilogram, by which it is 25 kilogram.'],
+    ['a contradiction', { relations: [{ unit: 'bag', per: '25', ofUnit: 'kg' }, { unit: 'bag', per: '24000', ofUnit: 'g' }] }, 'relations.1.per', '1 bag = 24000 gram contradicts the path bag → kilogram → gram, by which it is 25000 gram.'],
   ])('refuse %s', async (_, change, field, sentence) => {
     const before = await totals()
     expect((await refusalOf(tx => createItem(tx, owner, edit(change)))).fields?.[field]).toBe(sentence)
@@ -70,11 +70,11 @@ describe('items', () => {
   })
   it('keep stock unit, tracking and step once stock has moved; a finer step may come', async () => {
     const cloth = await loadItem(ids['CLOTH-NAVY']!)
-    const asEdit = (change: object) => ({ ...ItemEdit.parse({ ...cloth, shelfLifeDays: null, relations: [{ unit: 'm', per: '1.32', ofUnit: 'm2' }], terms: null, ...change }), version: cloth.version })
-    const refusal = await refusalOf(tx => changeItem(tx, owner, cloth.id, asEdit({ stockUnit: 'cm', tracking: 'none', finestStep: '0.02' })))
+    const asEdit = (change: object) => ItemEdit.parse({ ...cloth, ...change })
+    const refusal = await refusalOf(tx => changeItem(tx, owner, cloth.id, cloth.version, asEdit({ stockUnit: 'cm', tracking: 'none', finestStep: '0.02' })))
     expect(Object.keys(refusal.fields ?? {})).toEqual(['stockUnit', 'tracking', 'finestStep'])
-    await inTransaction(tx => changeItem(tx, owner, cloth.id, asEdit({ finestStep: '0.005' })))
-    const stale = await refusalOf(tx => changeItem(tx, owner, cloth.id, asEdit({ name: 'Late' })))
+    await inTransaction(tx => changeItem(tx, owner, cloth.id, cloth.version, asEdit({ finestStep: '0.005' })))
+    const stale = await refusalOf(tx => changeItem(tx, owner, cloth.id, cloth.version, asEdit({ name: 'Late' })))
     expect(stale).toMatchObject({ code: 'stale-version', detail: expect.stringMatching(/Ines Hartwell changed .*finest step/) as string })
   })
 })
@@ -123,7 +123,7 @@ describe('import', () => {
     ['an unknown component', { 'bills.csv': 'item,batch,unit\nAWL,1,piece\n' }, 'bills.csv line 2:'],
     ['a broken number', { 'opening-stock.csv': 'item,bin,quantity,unit\nAWL,SHELF-A,3,piece\nBONE,SHELF-A,x3,piece\n' }, 'opening-stock.csv line 3: BONE: “x3” is no number.'],
     ['a place that is none', { 'opening-stock.csv': 'item,bin,quantity,unit\nAWL,ATTIC,3,piece\n' }, 'opening-stock.csv line 2: There is no bin “ATTIC”.'],
-    ['a date that is none', { 'items.csv': 'code,name,group,stock_unit,finest_step\nZ-1,Z,TOOLS,piece,none\n' }, 'items.csv line 2: finestStep: Write the smallest quantity to record, for example 0.001.'],
+    ['a date that is none', { 'items.csv': 'code,name,group,stock_unit,finest_step\nZ-1,Z,TOOLS,piece,none\n' }, 'items.csv line 2, finest_step: Write the smallest quantity to record, for example 0.001.'],
   ])('%s is told with its file and line, and nothing is kept', async (_, files, sentence) => {
     const before = await totals()
     expect((await refusalOf(tx => importInto(tx, owner, new Map(Object.entries(files))))).detail).toContain(sentence)

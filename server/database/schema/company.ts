@@ -33,10 +33,10 @@ export const changes = pgTable('changes', {
   label: text().notNull().default(''),
   before: jsonb(),
   after: jsonb(),
-  importId: integer(),
+  batchId: integer(),
   /** The change that this one took back. */
   undoesId: integer().unique(),
-}, table => [index('changes_entity').on(table.entity, table.entityId), index('changes_import').on(table.importId)])
+}, table => [index('changes_entity').on(table.entity, table.entityId), index('changes_batch').on(table.batchId)])
 
 /** The answer that a command gave, by the key its client made: the same key gives the same answer again. */
 export const answers = pgTable('answers', {

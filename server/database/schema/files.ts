@@ -1,4 +1,4 @@
-import { customType, index, integer, jsonb, pgTable, text } from 'drizzle-orm/pg-core'
+import { boolean, customType, index, integer, jsonb, pgTable, text } from 'drizzle-orm/pg-core'
 import type { Mapping } from '~~/shared/import'
 import { id, moment } from './columns'
 import { users } from './company'
@@ -14,18 +14,21 @@ export const pictures = pgTable('pictures', {
   small: bytes().notNull(),
 })
 
-/** A file that was brought in: what it is, how its columns were matched, what came of it. */
-export const imports = pgTable('imports', {
+/** Definitions that were changed together: by a file that was brought in, or many set at once. Taken back together too. */
+export const batches = pgTable('batches', {
   id: id(),
+  kind: text().$type<'file' | 'set'>().notNull(),
   table: text().notNull(),
-  fileName: text().notNull(),
+  label: text().notNull(),
   userId: integer().notNull().references(() => users.id),
   at: moment().notNull().defaultNow(),
-  state: text().notNull().default('open'),
-  content: bytes().notNull(),
-  mapping: jsonb().$type<Mapping>().notNull(),
-  /** Rows, and how many definitions are new, changed and the same. */
+  state: text().$type<'open' | 'done' | 'undone'>().notNull().default('open'),
+  content: bytes(),
+  mapping: jsonb().$type<Mapping>(),
   rows: integer().notNull().default(0),
   made: integer().notNull().default(0),
   changed: integer().notNull().default(0),
-}, table => [index('imports_at').on(table.at)])
+  /** Per cent of the work that is running, and whether its owner wants it stopped. */
+  progress: integer().notNull().default(0),
+  stopped: boolean().notNull().default(false),
+}, table => [index('batches_at').on(table.at)])

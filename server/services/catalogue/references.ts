@@ -1,45 +1,36 @@
-import { asc, eq } from 'drizzle-orm'
-import { db, type Tx } from '~~/server/database/client'
-import { customers, itemGroups, places, sites, suppliers } from '~~/server/database/schema'
-import { Refusal } from '~~/server/utils/refusal'
-import type { Actor } from '~~/server/utils/route'
-import { noteChange } from '../company/command'
+import { asc, sql } from 'drizzle-orm'
+import { db, rows } from '~~/server/database/client'
+import { calendars, currencies, customers, itemGroups, priceLists, sites, suppliers } from '~~/server/database/schema'
+import { loadGroupDefaults, shapeOf } from './definitions'
 import { loadUnits } from './frames'
 
-/** What fields choose from: units, groups, suppliers, customers, bins. */
+/** What fields choose from: units, groups with what they hand down, suppliers, customers, sites, bins, calendars, price lists, currencies. */
 export async function loadReferences() {
-  const [units, groups, supplierRows, customerRows, bins] = await Promise.all([
-    loadUnits(db), db.select().from(itemGroups).orderBy(asc(itemGroups.name)), db.select().from(suppliers).orderBy(asc(suppliers.name)), db.select().from(customers).orderBy(asc(customers.name)),
-    db.select().from(places).where(eq(places.kind, 'bin')).orderBy(asc(places.pickOrder), asc(places.code)),
+  const named = { id: suppliers.id, code: suppliers.code, name: suppliers.name, retired: suppliers.retired }
+  const [units, groups, says, supplierRows, customerRows, siteRows, bins, calendarRows, lists, currencyRows] = await Promise.all([
+    loadUnits(db), db.select({ id: itemGroups.id, code: itemGroups.code, name: itemGroups.name, parentId: itemGroups.parentId, traits: itemGroups.traits }).from(itemGroups).orderBy(asc(itemGroups.name)), loadGroupDefaults(db),
+    db.select({ ...named, currencyId: suppliers.currencyId }).from(suppliers).orderBy(asc(suppliers.name)), db.select({ id: customers.id, code: customers.code, name: customers.name, retired: customers.retired, priceListId: customers.priceListId }).from(customers).orderBy(asc(customers.name)),
+    db.select({ id: sites.id, code: sites.code, name: sites.name, retired: sites.retired }).from(sites).orderBy(asc(sites.id)), shapeOf('bins').load(db, 'all'),
+    db.select({ id: calendars.id, name: calendars.name }).from(calendars).orderBy(asc(calendars.name)), db.select({ id: priceLists.id, code: priceLists.code, name: priceLists.name, retired: priceLists.retired }).from(priceLists).orderBy(asc(priceLists.name)),
+    db.select({ id: currencies.id, code: currencies.code, name: currencies.name, retired: currencies.retired }).from(currencies).orderBy(asc(currencies.code)),
   ])
-  return { units, groups, suppliers: supplierRows, customers: customerRows, bins }
+  return { units, groups: groups.map(group => ({ ...group, says: says.get(group.id) ?? {} })), suppliers: supplierRows, customers: customerRows, sites: siteRows, bins, calendars: calendarRows, priceLists: lists, currencies: currencyRows }
 }
 
-interface Party { readonly code: string, readonly name: string, readonly email: string, readonly address: string }
+export interface DefinitionRow { id: number, code: string, name: string, retired: boolean, says: string, used: number }
 
-export async function createGroup(tx: Tx, actor: Actor, edit: { code: string, name: string }): Promise<{ id: number }> {
-  const made = await tx.insert(itemGroups).values(edit).onConflictDoNothing().returning({ id: itemGroups.id })
-  return noted(tx, actor, 'item group', made[0], edit)
-}
+const LISTS = {
+  'suppliers': sql`select s.id, s.code, s.name, s.retired, concat_ws(' · ', nullif(s.email, ''), nullif(s.phone, ''), (select c.code from currencies c where c.id = s.currency_id), (select k.name from calendars k where k.id = s.calendar_id)) as says, (select count(*)::int from supplier_terms t where t.supplier_id = s.id) as used from suppliers s`,
+  'customers': sql`select c.id, c.code, c.name, c.retired, concat_ws(' · ', nullif(c.address, ''), nullif(c.email, ''), (select p.name from price_lists p where p.id = c.price_list_id)) as says, (select count(*)::int from sales_orders o where o.customer_id = c.id and o.status = 'open') as used from customers c`,
+  'price-lists': sql`select l.id, l.code, l.name, l.retired, concat_ws(' · ', nullif(l.note, ''), (select count(*) || ' customers' from customers c where c.price_list_id = l.id having count(*) > 0)) as says, (select count(*)::int from item_prices p where p.price_list_id = l.id) as used from price_lists l`,
+  'sites': sql`select s.id, s.code, s.name, s.retired, concat_ws(' · ', case when s.outside then 'outside warehouse' end, nullif(s.address, ''), (select k.name from calendars k where k.id = s.calendar_id)) as says, (select count(*)::int from places p where p.site_id = s.id and not p.retired) as used from sites s`,
+  'bins': sql`select p.id, p.code, p.name, p.retired, concat_ws(' · ', (select s.name from sites s where s.id = p.site_id), 'pick order ' || p.pick_order, case when p.closed_to_picking then 'closed to picking' end, case when p.closed_to_receiving then 'closed to receiving' end, case when p.quarantine then 'quarantine' end) as says, (select count(distinct b.item_id)::int from balances b where b.place_id = p.id and b.on_hand > 0) as used from places p where p.kind = 'bin'`,
+  'calendars': sql`select c.id, '' as code, c.name, false as retired, (select count(*) || ' closed days' from closed_days d where d.calendar_id = c.id) as says, ((select count(*) from suppliers s where s.calendar_id = c.id) + (select count(*) from sites s where s.calendar_id = c.id))::int as used from calendars c`,
+  'currencies': sql`select c.id, c.code, c.name, c.retired, coalesce((select '1 ' || c.code || ' = ' || r.rate || ' since ' || r.from_on from exchange_rates r where r.currency_id = c.id order by r.from_on desc limit 1), 'no rate yet') as says, (select count(*)::int from suppliers s where s.currency_id = c.id) as used from currencies c`,
+  'units': sql`select u.id, u.code, u.name, u.retired, u.dimension as says, ((select count(*) from items i where i.stock_unit = u.code or i.buying_unit = u.code or i.selling_unit = u.code) + (select count(distinct r.item_id) from item_relations r where r.unit = u.code and not exists (select 1 from items i where i.id = r.item_id and u.code in (i.stock_unit, i.buying_unit, i.selling_unit))))::int as used from units u`,
+  'groups': sql`select g.id, g.code, g.name, false as retired, g.number_pattern as says, (select count(*)::int from items i where i.group_id = g.id) as used from item_groups g`,
+} as const
+export type ListKind = keyof typeof LISTS
 
-export async function createSupplier(tx: Tx, actor: Actor, edit: Party & { calendarId?: number | null }): Promise<{ id: number }> {
-  const made = await tx.insert(suppliers).values(edit).onConflictDoNothing().returning({ id: suppliers.id })
-  return noted(tx, actor, 'supplier', made[0], edit)
-}
-
-export async function createCustomer(tx: Tx, actor: Actor, { code, name, address }: Party): Promise<{ id: number }> {
-  const made = await tx.insert(customers).values({ code, name, address }).onConflictDoNothing().returning({ id: customers.id })
-  return noted(tx, actor, 'customer', made[0], { code, name, address })
-}
-
-export async function createBin(tx: Tx, actor: Actor, edit: { code: string, name: string, pickOrder: number, closedToPicking: boolean, closedToReceiving: boolean }): Promise<{ id: number }> {
-  const [site] = await tx.select().from(sites).orderBy(asc(sites.id)).limit(1)
-  const made = await tx.insert(places).values({ ...edit, kind: 'bin', siteId: site!.id }).onConflictDoNothing().returning({ id: places.id })
-  return noted(tx, actor, 'bin', made[0], edit)
-}
-
-async function noted<T extends { code: string }>(tx: Tx, actor: Actor, entity: string, made: { id: number } | undefined, edit: T): Promise<{ id: number }> {
-  if (!made) throw new Refusal('taken', `The code ${edit.code} is taken.`, { code: `The code ${edit.code} is taken. Choose another.` })
-  await noteChange(tx, actor, entity, made.id, null, edit)
-  return made
-}
+/** Definitions of one kind with what there is to say of each at a glance, and how many use it. */
+export const listDefinitions = (kind: ListKind): Promise<DefinitionRow[]> => rows<DefinitionRow>(db, sql`select * from (${LISTS[kind]}) d order by retired, ${kind === 'units' ? sql`id` : kind === 'bins' ? sql`says, code` : sql`name`}`)

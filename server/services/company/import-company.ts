@@ -1,15 +1,17 @@
 import { eq, sql } from 'drizzle-orm'
 import Papa from 'papaparse'
 import { z } from 'zod'
+import { groupBy } from '~~/core/group-by'
 import { db, rows, type Tx } from '~~/server/database/client'
-import { calendars, closedDays, company, customers, forecasts, itemGroups, items, places, sites, suppliers } from '~~/server/database/schema'
+import { company, customers, forecasts, items, places, suppliers } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import { ItemEdit } from '~~/shared/catalogue'
+import { TABLES } from '~~/shared/import'
 import { ROLES } from '~~/shared/people'
 import { BomEdit, RecipeEdit } from '~~/shared/structure'
-import { createItem } from '../catalogue/items'
-import { createBin, createCustomer, createGroup, createSupplier } from '../catalogue/references'
+import { matchColumns, readSheet } from '../catalogue/tables/read-file'
+import { TABLE } from '../catalogue/tables/tables'
+import { takeIn, type Source } from '../catalogue/tables/take-in'
 import { changeForecast, createForecast } from '../demand/forecast'
 import { createOrder } from '../demand/orders'
 import { createPurchase } from '../purchasing/orders'
@@ -24,7 +26,7 @@ type Files = ReadonlyMap<string, string>
 export interface Imported { readonly file: string, readonly rows: number }
 
 /** The files of a company, in the order in which they build on each other. */
-export const IMPORT_FILES = ['calendars', 'places', 'groups', 'suppliers', 'customers', 'items', 'item-units', 'supplier-terms', 'bills', 'bill-lines', 'break-downs', 'opening-stock', 'sales-orders', 'purchase-orders', 'builds', 'forecast'] as const
+export const IMPORT_FILES = [...TABLES, 'bills', 'bill-lines', 'break-downs', 'opening-stock', 'sales-orders', 'purchase-orders', 'builds', 'forecast'] as const
 
 /** Begins a company from its files: `company.json` and `people.csv` beside those of `importFiles`. */
 export async function importCompany(files: Files): Promise<void> {
@@ -53,30 +55,19 @@ export async function importInto(tx: Tx, actor: Actor, files: Files): Promise<Im
   }
   const find = await lookups(tx)
 
-  await each('calendars', async (row) => {
-    const [made] = await tx.insert(calendars).values({ name: row.name!, weekdays: WEEKDAYS.map(day => row.weekdays!.includes(day)) }).returning()
-    for (const day of list(row.closed)) await tx.insert(closedDays).values({ calendarId: made!.id, day })
-  })
-  await each('places', async (row) => {
-    if (row.kind === 'site') { await tx.insert(sites).values({ code: row.code!, name: row.name!, calendarId: await find.calendar(row.calendar) }); return }
-    await createBin(tx, actor, { code: row.code!, name: row.name!, pickOrder: Number(row.pick_order || 0), closedToPicking: row.closed_to_picking === 'yes', closedToReceiving: row.closed_to_receiving === 'yes' })
-  })
-  await each('groups', async (row) => { await createGroup(tx, actor, { code: row.code!, name: row.name! }) })
-  await each('suppliers', async (row) => { await createSupplier(tx, actor, { code: row.code!, name: row.name!, email: row.email ?? '', address: row.address ?? '', calendarId: await find.calendar(row.calendar) }) })
-  await each('customers', async (row) => { await createCustomer(tx, actor, { code: row.code!, name: row.name!, email: '', address: row.address ?? '' }) })
-
-  const relations = readRows(files, 'item-units')
-  const terms = readRows(files, 'supplier-terms')
-  await each('items', async (row) => {
-    const term = terms.find(t => t.item === row.code)
-    await createItem(tx, actor, parsed(ItemEdit, {
-      code: row.code, name: row.name, groupId: await find.group(row.group), status: row.status || 'active', source: row.source || 'bought', tracking: row.tracking || 'none', stockUnit: row.stock_unit,
-      buyingUnit: row.buying_unit || row.stock_unit, sellingUnit: row.selling_unit || row.stock_unit, finestStep: row.finest_step, leadDays: row.lead_days || 0, safetyStock: row.safety_stock || '0',
-      shelfLifeDays: row.shelf_life_days ? Number(row.shelf_life_days) : null, price: row.price || null, note: row.note ?? '',
-      relations: relations.filter(r => r.item === row.code).map(r => ({ unit: r.unit, per: r.holds, ofUnit: r.of })),
-      terms: term ? { supplierId: await find.supplier(term.supplier), supplierCode: term.supplier_code ?? '', unit: term.unit, price: term.price, minimum: term.minimum || '0', multiple: term.multiple || '0', leadDays: term.lead_days } : null,
-    }))
-  })
+  for (const [, tables] of groupBy(TABLES, name => TABLE[name].kind)) {
+    const sources: Source[] = []
+    for (const name of tables) {
+      const text = files.get(`${name}.csv`)
+      if (text === undefined) continue
+      const sheet = await readSheet(`${name}.csv`, Buffer.from(text))
+      sources.push({ table: TABLE[name], sheet, mapping: matchColumns(TABLE[name], sheet.headings) })
+    }
+    if (sources.length === 0) continue
+    const [fault] = (await takeIn(tx, actor, sources, { decimalSign: '.' })).faults
+    if (fault) throw new Refusal('invalid-input', `${fault.file}.csv line ${fault.line}, ${fault.column}: ${fault.detail}`)
+    done.push(...sources.map(({ table, sheet }) => ({ file: `${table.name}.csv`, rows: sheet.lines.length })))
+  }
   const billLines = readRows(files, 'bill-lines')
   await each('bills', async (row) => {
     const lines = await Promise.all(billLines.filter(l => l.item === row.item).map(async l => ({ itemId: await find.item(l.component), quantity: l.quantity, unit: l.unit, basis: l.basis || 'per batch', scrapPercent: l.scrap_percent || '0', note: l.note ?? '' })))
@@ -99,9 +90,6 @@ export async function importInto(tx: Tx, actor: Actor, files: Files): Promise<Im
   await continueNumbers(tx)
   return done
 }
-
-const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
-const list = (text: string | undefined): string[] => (text ?? '').split(' ').filter(Boolean)
 
 function readRows(files: Files, file: string): Row[] {
   const text = files.get(`${file}.csv`)
@@ -162,10 +150,8 @@ async function lookups(tx: Tx) {
       return id
     }
   }
-  const calendar = finder('calendar', async () => (await tx.select().from(calendars)).map(c => ({ id: c.id, code: c.name })))
   return {
-    calendar: async (name: string | undefined) => name ? calendar(name) : null,
-    group: finder('item group', () => tx.select().from(itemGroups)), supplier: finder('supplier', () => tx.select().from(suppliers)), customer: finder('customer', () => tx.select().from(customers)),
+    supplier: finder('supplier', () => tx.select().from(suppliers)), customer: finder('customer', () => tx.select().from(customers)),
     bin: finder('bin', () => tx.select().from(places).where(eq(places.kind, 'bin'))), item: finder('item', () => tx.select({ id: items.id, code: items.code }).from(items)),
   }
 }

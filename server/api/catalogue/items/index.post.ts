@@ -1,8 +1,8 @@
-import { inTransaction } from '~~/server/services/company/command'
 import { createItem } from '~~/server/services/catalogue/items'
-import { NewItem } from '~~/shared/catalogue'
+import { inTransaction } from '~~/server/services/company/command'
+import { ItemEdit } from '~~/shared/catalogue'
 
 export default route('catalogue', async (event, actor) => {
-  const edit = input(NewItem, await readBody(event))
+  const edit = input(ItemEdit, await readBody(event))
   return inTransaction(tx => createItem(tx, actor, edit))
 })

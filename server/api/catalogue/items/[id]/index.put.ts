@@ -1,10 +1,13 @@
+import { changeItem, loadItem } from '~~/server/services/catalogue/items'
 import { inTransaction } from '~~/server/services/company/command'
-import { changeItem } from '~~/server/services/catalogue/items'
-import { ChangedItem } from '~~/shared/catalogue'
+import { ItemEdit } from '~~/shared/catalogue'
+import { SaveDefinition } from '~~/shared/definitions'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('catalogue', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
-  const edit = input(ChangedItem, await readBody(event))
-  return inTransaction(tx => changeItem(tx, actor, id, edit))
+  const body = input(SaveDefinition, await readBody(event))
+  const definition = input(ItemEdit, body.definition)
+  await inTransaction(tx => changeItem(tx, actor, id, body.version, definition))
+  return loadItem(id)
 })

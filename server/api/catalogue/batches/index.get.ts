@@ -1,0 +1,3 @@
+import { listBatches } from '~~/server/services/catalogue/tables/batches'
+
+export default route('see', () => listBatches())

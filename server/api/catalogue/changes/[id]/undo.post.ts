@@ -1,0 +1,8 @@
+import { undoChange } from '~~/server/services/catalogue/changes'
+import { inTransaction } from '~~/server/services/company/command'
+import { IdParam } from '~~/shared/primitives'
+
+export default route('catalogue', async (event, actor) => {
+  const { id } = input(IdParam, getRouterParams(event))
+  return inTransaction(tx => undoChange(tx, actor, id))
+})

@@ -1,0 +1,9 @@
+import { remove, shapeOf } from '~~/server/services/catalogue/definitions'
+import { inTransaction } from '~~/server/services/company/command'
+import { DefinitionParam } from '~~/shared/definitions'
+
+export default route('catalogue', async (event, actor) => {
+  const { kind, id } = input(DefinitionParam, getRouterParams(event))
+  await inTransaction(tx => remove(tx, actor, shapeOf(kind), [id]))
+  return { id }
+})

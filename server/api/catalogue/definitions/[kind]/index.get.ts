@@ -1,0 +1,7 @@
+import { listDefinitions, type ListKind } from '~~/server/services/catalogue/references'
+import { KindParam } from '~~/shared/definitions'
+
+export default route('see', async event => {
+  const { kind } = input(KindParam.refine(p => p.kind !== 'items'), getRouterParams(event))
+  return listDefinitions(kind as ListKind)
+})

@@ -1,0 +1,25 @@
+import type { Reader } from '~~/server/database/client'
+import { Refusal } from '~~/server/utils/refusal'
+import { DEFINITION_NAMES, DEFINITION_SCHEMAS, type DefinitionKind, type Stored } from '~~/shared/definitions'
+import { groupShape } from './group-shape'
+import { itemShape } from './item-shape'
+import type { Shape } from './shape'
+import { binShape, calendarShape, currencyShape, customerShape, priceListShape, siteShape, supplierShape, unitShape } from './simple-shapes'
+
+const SHAPES: { readonly [K in DefinitionKind]: Shape<K> } = {
+  'items': itemShape, 'units': unitShape, 'groups': groupShape, 'suppliers': supplierShape, 'customers': customerShape, 'price-lists': priceListShape, 'sites': siteShape, 'bins': binShape, 'calendars': calendarShape, 'currencies': currencyShape,
+}
+
+export const shapeOf = <K extends DefinitionKind>(kind: K): Shape<K> => SHAPES[kind] as unknown as Shape<K>
+export const schemaOf = <K extends DefinitionKind>(kind: K) => DEFINITION_SCHEMAS[kind]
+
+export async function loadDefinition<K extends DefinitionKind>(reader: Reader, kind: K, id: number): Promise<Stored<K>> {
+  const [one] = await shapeOf(kind).load(reader, [id])
+  if (!one) throw new Refusal('not-found', `There is no such ${DEFINITION_NAMES[kind]}.`)
+  return one
+}
+
+export { saveAll, saveOne, remove, refusalOf, isSame, type Saved, type SaveHow } from './save'
+export type { Edit, Fault, Shape } from './shape'
+export { freeCode } from './group-shape'
+export { loadGroupDefaults } from './inherit'

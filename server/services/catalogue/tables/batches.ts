@@ -1,0 +1,107 @@
+import { eq, sql } from 'drizzle-orm'
+import { db, rows, type Tx } from '~~/server/database/client'
+import { batches } from '~~/server/database/schema'
+import { Refusal } from '~~/server/utils/refusal'
+import type { Actor } from '~~/server/utils/route'
+import type { FileFault, Mapping, TableName } from '~~/shared/import'
+import { loadCompany } from '../../company/company'
+import { undoBatch } from '../changes'
+import { matchColumns, readSheet } from './read-file'
+import { columnsOf, TABLE } from './tables'
+import { takeIn, type Taken } from './take-in'
+
+export interface Looked extends Taken {
+  readonly id: number, readonly table: TableName, readonly fileName: string
+  readonly headings: readonly string[], readonly mapping: Mapping, readonly columns: readonly { readonly name: string, readonly needed: boolean }[]
+  readonly same: number
+  /** The first lines of the file, as it has them. */
+  readonly sample: readonly Readonly<Record<string, string>>[]
+}
+
+/** Keeps a file, matches its columns, and says what it would do. Nothing of the catalogue is changed. */
+export async function openImport(actor: Actor, file: { table: TableName, fileName: string, content: string }): Promise<Looked> {
+  const content = Buffer.from(file.content, 'base64')
+  const sheet = await readSheet(file.fileName, content)
+  const [made] = await db.insert(batches).values({ kind: 'file', table: file.table, label: file.fileName, userId: actor.userId, content, mapping: matchColumns(TABLE[file.table], sheet.headings), rows: sheet.lines.length }).returning({ id: batches.id })
+  return lookAt(actor, made!.id)
+}
+
+/** What the file would do with its columns matched so: a dry run with every fault. */
+export async function lookAt(actor: Actor, id: number, mapping?: Mapping): Promise<Looked> {
+  const { batch, sheet, table } = await readBatch(id)
+  const used = mapping ?? batch.mapping!
+  if (mapping) await db.update(batches).set({ mapping }).where(eq(batches.id, id))
+  const taken = await rehearse(tx => takeIn(tx, actor, [{ table: TABLE[table], sheet, mapping: used }], { decimalSign: batch.decimalSign, dry: TABLE[table].kind !== 'groups', watch: watching(id) }))
+  return {
+    ...taken, id, table, fileName: batch.label, headings: sheet.headings, mapping: used, same: taken.faults.length > 0 ? 0 : new Set(sheet.lines.map(line => line.cells[used[TABLE[table].key] ?? ''])).size - taken.made - taken.changed,
+    columns: columnsOf(TABLE[table]).map(({ name, needed }) => ({ name, needed })), sample: sheet.lines.slice(0, 5).map(line => line.cells),
+  }
+}
+
+/** Takes the file in, all of it or nothing. */
+export async function applyImport(tx: Tx, actor: Actor, id: number): Promise<Taken> {
+  const { batch, sheet, table } = await readBatch(id)
+  await tx.execute(sql`select id from batches where id = ${id} for update`)
+  if (batch.state !== 'open') throw new Refusal('not-now', 'This file was taken in already.')
+  const taken = await takeIn(tx, actor, [{ table: TABLE[table], sheet, mapping: batch.mapping! }], { decimalSign: batch.decimalSign, batchId: id, watch: watching(id) })
+  const [fault] = taken.faults
+  if (fault) throw new Refusal('invalid-input', `Line ${fault.line}, ${fault.column}: ${fault.detail}`)
+  await tx.update(batches).set({ state: 'done', made: taken.made, changed: taken.changed }).where(eq(batches.id, id))
+  return taken
+}
+
+/** Takes back all that a batch did. */
+export async function takeBack(tx: Tx, actor: Actor, id: number): Promise<{ label: string }> {
+  const [batch] = await tx.select({ state: batches.state, label: batches.label }).from(batches).where(eq(batches.id, id)).for('update')
+  if (batch?.state !== 'done') throw new Refusal('not-now', 'There is nothing to take back.')
+  await undoBatch(tx, actor, id)
+  await tx.update(batches).set({ state: 'undone' }).where(eq(batches.id, id))
+  return { label: batch.label }
+}
+
+export const listBatches = () => rows<{ id: number, kind: string, table: string, label: string, who: string, at: string, state: string, rows: number, made: number, changed: number }>(db, sql`
+  select b.id, b.kind, b.table, b.label, u.name as who, b.at, b.state, b.rows, b.made, b.changed from batches b join users u on u.id = b.user_id where b.state <> 'open' order by b.id desc limit 50`)
+
+/** How far the work on a batch has come. */
+export async function progressOf(id: number): Promise<{ progress: number, state: string }> {
+  const [batch] = await db.select({ progress: batches.progress, state: batches.state }).from(batches).where(eq(batches.id, id))
+  if (!batch) throw new Refusal('not-found', 'There is no such file.')
+  return batch
+}
+export async function stopBatch(id: number): Promise<{ id: number }> {
+  await db.update(batches).set({ stopped: true }).where(eq(batches.id, id))
+  return { id }
+}
+
+/** The faults of a file as a CSV beside the file. */
+export function faultsAsRows(faults: readonly FileFault[]): string[][] { return [['line', 'column', 'text', 'fault'], ...faults.map(fault => [String(fault.line), fault.column, fault.text, fault.detail])] }
+
+async function readBatch(id: number) {
+  const [batch] = await db.select().from(batches).where(eq(batches.id, id))
+  if (!batch?.content) throw new Refusal('not-found', 'There is no such file.')
+  await db.update(batches).set({ progress: 0, stopped: false }).where(eq(batches.id, id))
+  const decimalSign = (await loadCompany())?.decimalSign ?? '.' as const
+  return { batch: { ...batch, decimalSign }, sheet: await readSheet(batch.label, batch.content), table: batch.table as TableName }
+}
+
+/** Writes how far it is where everybody can read it, lets others in between, and ends the work where its owner wants that. */
+function watching(id: number): { report(percent: number): Promise<void> } {
+  return {
+    async report(percent) {
+      await new Promise(setImmediate)
+      const [batch] = await db.update(batches).set({ progress: percent }).where(eq(batches.id, id)).returning({ stopped: batches.stopped })
+      if (batch?.stopped) throw new Refusal('not-now', 'Stopped. Nothing was changed.')
+    },
+  }
+}
+
+class Rehearsed<T> extends Error { constructor(readonly answer: T) { super() } }
+
+/** Does it and takes it back: the answer is that of the real thing. */
+async function rehearse<T>(act: (tx: Tx) => Promise<T>): Promise<T> {
+  try { return await db.transaction(async (tx) => { throw new Rehearsed(await act(tx)) }) }
+  catch (error) {
+    if (error instanceof Rehearsed) return error.answer as T
+    throw error
+  }
+}

@@ -1,0 +1,172 @@
+import type { z } from 'zod'
+import type { Tx } from '~~/server/database/client'
+import type { Actor } from '~~/server/utils/route'
+import { INHERITABLE } from '~~/shared/catalogue'
+import type { Definition, DefinitionKind } from '~~/shared/definitions'
+import type { FileFault, Mapping } from '~~/shared/import'
+import { loadGroupDefaults, saveAll, schemaOf, shapeOf, type Edit, type SaveHow } from '../definitions'
+import { CellFault, type Reading } from './columns'
+import { loadNames } from './names'
+import type { Sheet } from './read-file'
+import { columnsOf, type Table } from './tables'
+
+type Fields = Record<string, unknown>
+type Line = Sheet['lines'][number]
+/** A file, the table that it fills, and how its columns are matched. */
+export interface Source { readonly table: Table, readonly sheet: Sheet, readonly mapping: Mapping }
+interface Place { readonly source: Source, readonly line: Line }
+/** A definition as the files would leave it, and from which line each of its entries came. */
+interface Draft { readonly id: number | null, readonly key: string, readonly fields: Fields, head: Place, readonly entries: Map<string, Place> }
+
+export interface Taken { readonly rows: number, readonly made: number, readonly changed: number, readonly faults: readonly FileFault[] }
+export interface Watch { report(percent: number): Promise<void> }
+export interface TakeHow extends SaveHow { readonly decimalSign: '.' | ',', readonly watch?: Watch }
+
+/**
+ * Takes the lines of files into definitions of one kind: cells read by their columns, definitions checked as if typed, all
+ * saved or none.
+ *
+ * A line adds or changes what it names and leaves everything else; a column that is not matched leaves its field alone.
+ * Every fault is told with its file, line and column; with any fault nothing is saved.
+ */
+export async function takeIn(tx: Tx, actor: Actor, sources: readonly Source[], how: TakeHow): Promise<Taken> {
+  const kind = sources[0]!.table.kind
+  const faults: FileFault[] = []
+  const lines = sources.reduce((sum, source) => sum + source.sheet.lines.length, 0)
+  const answer = (saved: { made: number, changed: number }): Taken => ({ rows: lines, made: saved.made, changed: saved.changed, faults: [...new Map(faults.map(fault => [`${fault.file} ${fault.line} ${fault.column} ${fault.detail}`, fault])).values()].sort((a, b) => a.file < b.file ? -1 : a.file > b.file ? 1 : a.line - b.line) })
+  const unmatched = sources.flatMap(({ table, mapping }) => columnsOf(table).filter(column => column.needed && !mapping[column.name] && (table.list || column.name === table.key)).map(column => ({ file: table.name, line: 1, column: column.name, text: '', detail: `No column of the file is matched with “${column.name}”, which is needed.` })))
+  if (unmatched.length > 0) { faults.push(...unmatched); return answer({ made: 0, changed: 0 }) }
+
+  const names = await loadNames(tx, sources.flatMap(source => source.table.names))
+  const drafts = await readDrafts(tx, sources, { names, decimalSign: how.decimalSign }, faults, how.watch && (share => how.watch!.report(Math.round(share * 30))))
+  const says = kind === 'items' ? await loadGroupDefaults(tx) : null
+  const edits: Edit<DefinitionKind>[] = []
+  const edited: Draft[] = []
+  for (const [at, draft] of drafts.entries()) {
+    if (says) settle(draft.fields, says.get(draft.fields.groupId as number) as Fields | undefined ?? {})
+    const parsed = (schemaOf(kind) as z.ZodType).safeParse(draft.fields)
+    if (parsed.success) { edits.push({ id: draft.id, version: null, definition: parsed.data as Definition<DefinitionKind> }); edited.push(draft) }
+    else for (const issue of parsed.error.issues) faults.push(place(draft, issue.path.join('.'), issue.message))
+    if (at % 500 === 499) await how.watch?.report(30 + Math.round(at / drafts.length * 30))
+  }
+  const saved = await saveAll(tx, actor, shapeOf(kind), edits, { batchId: how.batchId, dry: how.dry || faults.length > 0 })
+  if (!saved.ok) for (const fault of saved.error) faults.push(place(edited[fault.edit]!, fault.field, fault.detail))
+  return answer(saved.ok ? saved.value : { made: 0, changed: 0 })
+}
+
+const faultAt = ({ source, line }: Place, column: string, detail: string): FileFault => {
+  const heading = source.mapping[column] ?? column
+  return { file: source.table.name, line: line.line, column: heading, text: line.cells[heading] ?? '', detail }
+}
+
+async function readDrafts(tx: Tx, sources: readonly Source[], reading: Reading, faults: FileFault[], report?: (share: number) => Promise<void>): Promise<Draft[]> {
+  const kind = sources[0]!.table.kind
+  const keyIn = ({ table, mapping }: Source, line: Line): string => line.cells[mapping[table.key]!] ?? ''
+  const ids = sources.flatMap(source => source.sheet.lines.flatMap(line => reading.names.idOf(kind, keyIn(source, line)) ?? []))
+  const stored = new Map((ids.length > 0 ? await shapeOf(kind).load(tx, [...new Set(ids)]) : []).map(one => [one.id, one as unknown as Fields]))
+  const drafts = new Map<string, Draft>()
+  const headed = new Set<Draft>()
+  let done = 0
+  for (const source of sources) {
+    const { table } = source
+    for (const line of source.sheet.lines) {
+      if (++done % 500 === 0) await report?.(done / ids.length)
+      const key = keyIn(source, line)
+      const id = reading.names.idOf(kind, key) ?? null
+      const known = drafts.get(id === null ? `new ${key}` : String(id))
+      const at: Place = { source, line }
+      const tell = (column: string, detail: string): void => { faults.push(faultAt(at, column, detail)) }
+      if (key === '') { tell(table.key, `The ${table.key} is missing.`); continue }
+      if (table.list && id === null && !known) { tell(table.key, `There is no ${reading.names.wordFor(kind)} “${key}”.`); continue }
+      const draft: Draft = known ?? { id, key, fields: begin(id === null ? undefined : stored.get(id), kind), head: at, entries: new Map() }
+      drafts.set(id === null ? `new ${key}` : String(id), draft)
+      const read = readLine(at, reading, draft.fields, tell)
+      if (table.list) placeEntry(draft, read, at, detail => tell(columnsOf(table)[1]!.name, detail))
+      else if (headed.has(draft)) tell(table.key, `${key} is in the file twice, first in line ${draft.head.line.line}.`)
+      else { headed.add(draft); draft.head = at; fill(draft.fields, read) }
+    }
+  }
+  return [...drafts.values()]
+}
+
+/** A definition to begin with: a copy of what is there, or a blank one. */
+function begin(stored: Fields | undefined, kind: DefinitionKind): Fields {
+  if (stored) { const { id, version, ...fields } = structuredClone(stored); void [id, version]; return fields }
+  return kind === 'items' ? { inherited: [] } : kind === 'groups' ? { defaults: {} } : {}
+}
+
+function readLine({ source: { table, mapping }, line }: Place, reading: Reading, before: Fields, tell: (column: string, detail: string) => void): Fields {
+  const read: Fields = {}
+  for (const column of table.columns) {
+    const heading = mapping[column.name]
+    if (!heading) continue
+    const cell = line.cells[heading] ?? ''
+    try {
+      if (cell === '' && column.needed) throw new CellFault(`The ${column.name.replaceAll('_', ' ')} is missing.`)
+      read[column.field] = cell === '' ? column.empty : column.read(cell, reading)
+    }
+    catch (error) {
+      if (!(error instanceof CellFault)) throw error
+      tell(column.name, error.message)
+      read[column.field] = before[column.field]
+    }
+  }
+  return read
+}
+
+/** Sets fields by their path; what is `undefined` is left out. */
+function fill(fields: Fields, read: Fields): void {
+  for (const [path, value] of Object.entries(read)) {
+    const steps = path.split('.')
+    const last = steps.pop()!
+    const at = steps.reduce<Fields>((inner, step) => (inner[step] ??= {}) as Fields, fields)
+    if (value === undefined) { if (last in at) at[last] = undefined }
+    else at[last] = value
+  }
+}
+
+/** Puts an entry where one with the same distinguishing fields is, or behind the others. */
+function placeEntry(draft: Draft, read: Fields, place: Place, refuse: (detail: string) => void): void {
+  const { field, by, within } = place.source.table.list!
+  let holder = draft.fields
+  let path = ''
+  let entry = Object.fromEntries(Object.entries(read).filter(([, value]) => value !== undefined))
+  if (within) {
+    const outer = (draft.fields[within.field] as Fields[] | undefined ?? []).findIndex(one => one[within.by] === read[within.by])
+    if (outer < 0) { refuse(`${draft.key} has no terms of this supplier. Bring those in first.`); return }
+    holder = (draft.fields[within.field] as Fields[])[outer]!
+    path = `${within.field}.${outer}.`
+    const { [within.by]: named, ...rest } = entry
+    void named
+    entry = rest
+  }
+  const entries = (holder[field] ??= []) as Fields[]
+  const same = (one: Fields): boolean => by.every(name => String(one[name] ?? DEFAULTS[name] ?? '') === String(entry[name] ?? DEFAULTS[name] ?? ''))
+  const at = entries.findIndex(same)
+  const earlier = at >= 0 ? draft.entries.get(`${path}${field}.${at}`) : undefined
+  if (earlier) { refuse(`This is in the file already, in line ${earlier.line.line}.`); return }
+  if (at >= 0) entries[at] = { ...entries[at], ...entry }
+  else entries.push(entry)
+  draft.entries.set(`${path}${field}.${at >= 0 ? at : entries.length - 1}`, place)
+}
+const DEFAULTS: Readonly<Record<string, string>> = { kind: 'code' }
+
+/** Fields of an item that the file leaves empty: what the group says, else what every item begins with. */
+function settle(fields: Fields, says: Fields): void {
+  const base: Fields = { source: 'bought', stockUnit: 'piece', finestStep: '1', tracking: 'none', costing: 'moving average', shelfLifeDays: null, leadDays: 0 }
+  const inherited = new Set(fields.inherited as string[])
+  for (const field of INHERITABLE) {
+    if (fields[field] !== undefined) { if (inherited.has(field) && String(fields[field]) !== String(says[field])) inherited.delete(field); continue }
+    if (says[field] !== undefined) { fields[field] = says[field]; inherited.add(field) }
+    else { fields[field] = field in base ? base[field] : fields.stockUnit; inherited.delete(field) }
+  }
+  fields.inherited = [...inherited]
+}
+
+/** Finds the line and the column of a fault by the path of its field. */
+function place(draft: Draft, path: string, detail: string): FileFault {
+  const prefix = [...draft.entries.keys()].filter(entry => path === entry || path.startsWith(`${entry}.`)).sort((a, b) => b.length - a.length)[0]
+  const at = prefix === undefined ? draft.head : draft.entries.get(prefix)!
+  const field = prefix === undefined ? path : path.slice(prefix.length + 1)
+  return faultAt(at, at.source.table.columns.find(one => one.field === field)?.name ?? at.source.table.key, detail)
+}

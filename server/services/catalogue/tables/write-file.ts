@@ -1,0 +1,45 @@
+import { stringify } from 'csv-stringify/sync'
+import ExcelJS from 'exceljs'
+import { db } from '~~/server/database/client'
+import type { TableName } from '~~/shared/import'
+import { loadGroupDefaults, shapeOf } from '../definitions'
+import { loadNames, type Names } from './names'
+import { columnsOf, TABLE, type Table } from './tables'
+
+type Fields = Record<string, unknown>
+
+/** A table of the catalogue as a file that can be brought in again. */
+export async function exportCatalogue(name: TableName, format: 'csv' | 'xlsx'): Promise<string | Buffer> {
+  const lines = await tableLines(name)
+  const headings = columnsOf(TABLE[name]).map(column => column.name)
+  if (format === 'csv') return stringify([headings, ...lines], { escape_formulas: true, bom: true })
+  const book = new ExcelJS.Workbook()
+  const sheet = book.addWorksheet(name, { views: [{ state: 'frozen', ySplit: 1 }] })
+  sheet.addRow(headings).font = { bold: true }
+  sheet.addRows(lines)
+  sheet.columns.forEach((column, at) => { column.width = Math.min(40, Math.max(10, headings[at]!.length + 2)) })
+  return Buffer.from(await book.xlsx.writeBuffer())
+}
+
+async function tableLines(name: TableName): Promise<string[][]> {
+  const table = TABLE[name]
+  const names = await loadNames(db, table.names)
+  const says = name === 'items' ? await loadGroupDefaults(db) : null
+  const stored = await shapeOf(table.kind).load(db, 'all') as unknown as Fields[]
+  return stored.flatMap(definition => entriesOf(table, definition).map(entry => columnsOf(table).map((column, at) => {
+    if (table.list && at === 0) return String(definition[table.keyField])
+    if (says && (definition.inherited as string[]).includes(column.field)) return ''
+    // “none” tells an item's own nothing from what its group says.
+    if (says && definition[column.field] === null && (says.get(definition.groupId as number) as Fields)[column.field] !== undefined) return 'none'
+    return write(column, entry, names)
+  })))
+}
+
+const write = (column: Table['columns'][number], entry: Fields, names: Names): string => column.write(column.field.split('.').reduce<unknown>((value, step) => (value as Fields | undefined)?.[step], entry), names)
+
+function entriesOf(table: Table, definition: Fields): Fields[] {
+  if (!table.list) return [definition]
+  const { field, within } = table.list
+  if (!within) return definition[field] as Fields[]
+  return (definition[within.field] as Fields[]).flatMap(outer => (outer[field] as Fields[]).map(inner => ({ [within.by]: outer[within.by], ...inner })))
+}
