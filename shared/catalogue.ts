@@ -142,3 +142,15 @@ export const ItemQuery = Page.extend({
 export const SETTABLE = ['groupId', 'status', 'kind', 'source', 'tracking', 'shelfLifeDays', 'leadDays', 'safetyStock', 'reorderPoint', 'targetStock', 'maximumStock', 'usualOrder', 'price', 'lowestPrice', 'highestPrice', 'buyingUnit', 'sellingUnit', 'makingUnit', 'name2', 'purchaseText', 'salesText', 'note'] as const
 export const SetMany = z.object({ ids: z.array(Id).min(1, 'Choose at least one item.').max(50_000), field: z.enum(SETTABLE, 'Choose a field.'), value: z.string().trim().max(2000), inherit: z.boolean().default(false), dry: z.boolean().default(false) })
 export const FreeCode = z.object({ group: Id })
+
+export const SYMBOLOGIES = ['Code 128', 'QR', 'GS1 DataMatrix'] as const
+export const LABEL_SHEETS = ['roll 62 × 29', 'roll 100 × 50', 'A4, 3 × 8', 'A4, 2 × 7'] as const
+export type LabelSheet = (typeof LABEL_SHEETS)[number]
+export const PrintLabels = z.object({
+  symbology: z.enum(SYMBOLOGIES, 'Choose a kind of barcode.'), sheet: z.enum(LABEL_SHEETS, 'Choose the labels.'), skip: z.coerce.number().int().min(0).max(23).default(0),
+  items: z.array(z.object({ id: Id, unit, copies: z.coerce.number('Give how many.').int('Give a whole number.').min(1, 'At least one.').max(500, 'At most 500.') })).min(1, 'Choose at least one item.').max(2000),
+})
+export type PrintLabels = z.output<typeof PrintLabels>
+export type SetMany = z.output<typeof SetMany>
+export const NewPicture = z.object({ content: z.base64('The picture could not be read.').max(30_000_000, 'Keep a picture under 20 MB.') })
+export const PictureQuery = z.object({ size: z.enum(['full', 'small']).default('full') })

@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { isNumberPattern } from '~~/core/codes'
 import { Address, Exact, GroupDefaults, ItemEdit, OneOf, Trait } from './catalogue'
+import type { Right } from './people'
 import { Day, Id, Note, Page, Text, Version } from './primitives'
 
 /** Everything in the catalogue that is defined once and used by reference, by the name its pages and routes have. */
@@ -64,9 +65,14 @@ export const DEFINITION_SCHEMAS = {
 export type Definition<K extends DefinitionKind> = z.output<(typeof DEFINITION_SCHEMAS)[K]>
 export type Stored<K extends DefinitionKind> = Definition<K> & { readonly id: number, readonly version: number }
 
+/** The right that it takes to change a kind: whom one sells to, and for how much, belongs to Demand. */
+export const rightToChange = (kind: DefinitionKind): Right => kind === 'customers' || kind === 'price-lists' ? 'demand' : 'catalogue'
+
 export const KindParam = z.object({ kind: z.enum(DEFINITIONS, 'There is no such list.') })
 export const DefinitionParam = KindParam.extend({ id: Id })
 export const SaveDefinition = z.object({ version: Version, definition: z.unknown() })
 export const NewDefinition = z.object({ definition: z.unknown() })
 export const DefinitionQuery = Page.extend({ retired: z.enum(['', 'yes']).default('') })
 export const HolidayQuery = z.object({ country: z.string().regex(/^[A-Z]{2}$/, 'Choose a country.'), state: z.string().trim().max(10).default(''), year: z.coerce.number().int().min(1950).max(2100) })
+export const CountryQuery = z.object({ country: z.string().regex(/^[A-Z]{2}$/).optional() })
+export const CalendarFile = z.object({ text: z.string('Choose a file.').max(5_000_000, 'Keep a calendar under 5 MB.') })

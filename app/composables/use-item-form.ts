@@ -1,29 +1,68 @@
-import { ratio, toText } from '~~/core/units'
+import { INHERITABLE, type GroupDefaults, type Inheritable, type ItemEdit } from '~~/shared/catalogue'
+import type { AsForm } from './as-form'
 
-interface LoadedItem {
-  code: string, name: string, groupId: number, status: string, source: string, tracking: string, stockUnit: string, buyingUnit: string, sellingUnit: string, finestStep: string, leadDays: number, safetyStock: string
-  shelfLifeDays: number | null, price: string | null, note: string, relations: readonly { unit: string, ofUnit: string, numerator: string, denominator: string }[]
-  terms: { supplierId: number, supplierCode: string, unit: string, price: string, minimum: string, multiple: string, leadDays: number } | null
+export type ItemForm = AsForm<ItemEdit>
+
+/** Lists of an item, and the cells of which at least one is filled in a line that means something. */
+const MEANT: Readonly<Record<string, readonly string[]>> = { relations: ['per'], codes: ['code'], terms: ['supplierId', 'price'], prices: ['price'], marks: ['safetyStock', 'reorderPoint', 'targetStock', 'maximumStock'], substitutes: ['itemId'], links: ['url'] }
+
+export function blankItem(groupId: number | null, says: GroupDefaults): ItemForm {
+  const own = {
+    code: '', name: '', name2: '', groupId, kind: 'stocked', status: 'active', source: 'bought', fromSiteId: null, stockUnit: 'piece', buyingUnit: '', sellingUnit: '', makingUnit: '', finestStep: '1', tracking: 'none', costing: 'moving average', shelfLifeDays: '', leadDays: '0', usualOrder: '',
+    safetyStock: '0', reorderPoint: '', targetStock: '', maximumStock: '', price: '', lowestPrice: '', highestPrice: '', purchaseText: '', salesText: '', note: '', pictureId: null, links: [], inherited: [], relations: [], codes: [], terms: [], prices: [], marks: [], substitutes: [],
+  } as unknown as ItemForm
+  own.inherited = INHERITABLE.filter(field => says[field] !== undefined)
+  followGroup(own, says)
+  for (const field of ['buyingUnit', 'sellingUnit', 'makingUnit'] as const) if (own[field] === '') own[field] = own.stockUnit
+  return own
 }
 
-export interface ItemForm {
-  code: string, name: string, groupId: number | null, status: string, source: string, tracking: string, stockUnit: string, buyingUnit: string, sellingUnit: string, finestStep: string, leadDays: string, safetyStock: string
-  shelfLifeDays: string, price: string, note: string, relations: { unit: string, per: string, ofUnit: string }[]
-  terms: { supplierId: number | null, supplierCode: string, unit: string, price: string, minimum: string, multiple: string, leadDays: string } | null
+/** Gives each inherited field what the group says. */
+export function followGroup(form: ItemForm, says: GroupDefaults): void {
+  form.inherited = form.inherited.filter(field => says[field as Inheritable] !== undefined)
+  for (const field of form.inherited as Inheritable[]) form[field] = String(says[field])
 }
 
-/** An item as its form edits it: text in every field, as typed. */
-export function formOf(item: LoadedItem | null, groupId: number | null = null): ItemForm {
-  if (!item) {
-    return { code: '', name: '', groupId, status: 'active', source: 'bought', tracking: 'none', stockUnit: 'piece', buyingUnit: 'piece', sellingUnit: 'piece', finestStep: '1', leadDays: '0', safetyStock: '0', shelfLifeDays: '', price: '', note: '', relations: [], terms: null }
+/** What is sent: without lines that are only begun, and without what the page only shows. */
+export function itemOf(form: ItemForm): ItemForm {
+  const sent = { ...form } as ItemForm & { groupSays?: unknown, id?: unknown, version?: unknown }
+  delete sent.groupSays
+  delete sent.id
+  delete sent.version
+  for (const [list, keys] of Object.entries(MEANT)) (sent as Record<string, unknown>)[list] = (form[list as keyof ItemForm] as unknown as Record<string, unknown>[]).filter(line => keys.some(key => line[key] !== '' && line[key] !== null))
+  return sent
+}
+
+const READABLE = /^(\d+(\.\d+)?|\d+\/[1-9]\d*)$/
+
+/** The form as the unit ladder draws it: without what cannot be read yet. */
+export const drawnItem = (form: ItemForm) => ({
+  id: 0, stockUnit: form.stockUnit, buyingUnit: form.buyingUnit, sellingUnit: form.sellingUnit, finestStep: READABLE.test(form.finestStep) && Number(form.finestStep) > 0 ? form.finestStep : '1',
+  relations: form.relations.filter(r => READABLE.test(r.per) && /[1-9]/.test(r.per)),
+})
+
+/** Whether a field has the group's value or its own; typing a value makes it the item's own. */
+export function useInherited(form: Ref<ItemForm>) {
+  const references = useReferences()
+  const says = computed<GroupDefaults>(() => references.groups.find(group => group.id === form.value.groupId)?.says ?? {})
+  const isInherited = (field: Inheritable): boolean => form.value.inherited.includes(field)
+  const stop = watch(() => INHERITABLE.map(field => form.value[field]), () => {
+    const own = (form.value.inherited as Inheritable[]).filter(field => String(form.value[field]) !== String(says.value[field]))
+    if (own.length > 0) form.value.inherited = form.value.inherited.filter(field => !own.includes(field as Inheritable))
+  })
+  function take(field: Inheritable): void {
+    form.value.inherited = [...form.value.inherited, field]
+    form.value[field] = String(says.value[field])
   }
-  const { relations, terms, ...own } = item
-  return {
-    ...own, leadDays: String(item.leadDays), shelfLifeDays: item.shelfLifeDays === null ? '' : String(item.shelfLifeDays), price: item.price ?? '',
-    relations: relations.map(r => ({ unit: r.unit, ofUnit: r.ofUnit, per: toText(ratio(r.numerator).div(ratio(r.denominator))) })),
-    terms: terms && { supplierId: terms.supplierId, supplierCode: terms.supplierCode, unit: terms.unit, price: terms.price, minimum: terms.minimum, multiple: terms.multiple, leadDays: String(terms.leadDays) },
+  /** What stands beneath an inheritable field. */
+  function follow(field: Inheritable, unit = ''): { hint: string, hintAct: string | undefined, onHintAct: () => void } {
+    const value = says.value[field]
+    const shown = value === undefined ? '' : field.endsWith('Unit') ? references.unitName(String(value)) : `${String(value)}${unit}`
+    return {
+      hint: value === undefined ? '' : isInherited(field) ? 'from the group' : `own; the group says ${shown}`,
+      hintAct: value !== undefined && !isInherited(field) ? 'take that' : undefined, onHintAct: () => take(field),
+    }
   }
+  function changeGroup(): void { followGroup(form.value, says.value) }
+  return { says, follow, changeGroup, stop }
 }
-
-/** The form as the server takes it. */
-export const bodyOf = (form: ItemForm) => ({ ...form, shelfLifeDays: form.shelfLifeDays === '' ? null : form.shelfLifeDays, price: form.price === '' ? null : form.price, terms: form.source === 'bought' ? form.terms : null })

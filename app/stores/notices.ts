@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia'
 
-export interface Notice { readonly id: number, readonly kind: 'done' | 'problem', readonly text: string, readonly postingId?: number, readonly links?: readonly { readonly to: string, readonly label: string }[] }
+export interface Notice { readonly id: number, readonly kind: 'done' | 'problem', readonly text: string, readonly postingId?: number, readonly batchId?: number, readonly links?: readonly { readonly to: string, readonly label: string }[] }
 
 /** What has just happened, with the way to take it back. */
 export const useNotices = defineStore('notices', () => {

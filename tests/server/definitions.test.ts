@@ -30,16 +30,22 @@ describe('groups hand down', () => {
     await inTransaction(change('groups', top.id, { defaults: { tracking: 'lot', shelfLifeDays: 100, leadDays: 1 } }))
     await inTransaction(change('groups', below.id, { defaults: {} }))
     expect(await load('items', black.id)).toMatchObject({ tracking: 'lot', shelfLifeDays: 30, leadDays: 1 })
-    expect([await freeCode(db, below.id), await freeCode(db, await idOf('item_groups', 'TOOLS'))]).toEqual(['DYE-001', null])
+    expect([await freeCode(db, below.id), await freeCode(db, await idOf('item_groups', 'GOODS'))]).toEqual(['DYE-001', null])
   })
   it('nothing that an item of theirs cannot take', async () => {
     const glue = await idOf('item_groups', 'ADHESIVES')
-    const tub = await idOf('items', 'GLUE-TUB')
-    await inTransaction(change('groups', glue, { defaults: { tracking: 'lot' } }))
-    await inTransaction(change('items', tub, { inherited: ['tracking'] }))
     const refusal = await refusalOf(change('groups', glue, { defaults: { tracking: 'none' } }))
-    expect(refusal.fields).toEqual({ 'defaults.tracking': 'One item of the group cannot take this: GLUE-TUB. Stock of this item has moved, so its tracking stays as it is. Give it a value of their own first.' })
-    expect((await load('groups', glue)).defaults).toEqual({ tracking: 'lot' })
+    expect(refusal.fields).toEqual({ 'defaults.tracking': '5 items of the group cannot take this: GLUE-TUB, GLUE-BOTTLE, PASTE-WHEAT, METHYL, VARNISH. Stock of this item has moved, so its tracking stays as it is. Give them a value of their own first.' })
+    expect((await load('groups', glue)).defaults).toEqual({ tracking: 'lot', shelfLifeDays: 540 })
+  })
+  it('what moved stock stands on stays the item’s own where it comes into another group', async () => {
+    const bone = await idOf('items', 'BONE')
+    expect((await load('items', bone)).inherited).toContain('stockUnit')
+    await inTransaction(change('items', bone, { groupId: await idOf('item_groups', 'PAPER') }))
+    const moved = await load('items', bone)
+    expect([moved.stockUnit, moved.inherited.includes('stockUnit')]).toEqual(['piece', false])
+    await inTransaction(async tx => undoChange(tx, owner, (await lastChange('items', bone)).id))
+    expect((await load('items', bone)).inherited).toContain('stockUnit')
   })
   it('no group lies within itself', async () => {
     const [dyes, dark] = [await idOf('item_groups', 'DYES'), await idOf('item_groups', 'DYES-DARK')]
@@ -97,18 +103,18 @@ describe('an item', () => {
 describe('changes', () => {
   it('are told in words: who, field, before → after', async () => {
     const awl = await idOf('items', 'AWL')
-    const paper = await idOf('item_groups', 'PAPER')
-    await inTransaction(change('items', awl, { groupId: paper, note: 'Sharpen monthly', codes: [{ code: 'AHLE', whose: 'Brackwater' }] }))
+    const packing = await idOf('item_groups', 'PACKING')
+    await inTransaction(change('items', awl, { groupId: packing, note: 'Sharpen monthly', codes: [] }))
     expect(await lastChange('items', awl)).toMatchObject({ who: 'Ines Hartwell', what: 'changed', label: 'AWL', lines: [
-      { field: 'group', before: 'TOOLS', after: 'PAPER' }, { field: 'note', before: 'nothing', after: 'Sharpen monthly' }, { field: 'codes', before: 'nothing', after: 'code AHLE, kind code, whose Brackwater' },
+      { field: 'group', before: 'TOOLS', after: 'PACKING' }, { field: 'note', before: 'nothing', after: 'Sharpen monthly' }, { field: 'codes', before: 'code 9520000000134, kind barcode, unit piece, whose own', after: 'nothing' },
     ] })
   })
   it('are undone field by field; what was changed again since stands in the way', async () => {
     const awl = await idOf('items', 'AWL')
     const first = await lastChange('items', awl)
-    await inTransaction(change('items', awl, { name2: 'Ahle' }))
+    await inTransaction(change('items', awl, { name2: 'Pfriem' }))
     await inTransaction(tx => undoChange(tx, owner, first.id))
-    expect(await load('items', awl)).toMatchObject({ name2: 'Ahle', note: '', groupId: await idOf('item_groups', 'TOOLS'), codes: [] })
+    expect(await load('items', awl)).toMatchObject({ name2: 'Pfriem', note: '', groupId: await idOf('item_groups', 'TOOLS'), codes: [{ code: '9520000000134' }] })
     expect((await refusalOf(tx => undoChange(tx, owner, first.id))).detail).toBe('This change is undone already.')
     await inTransaction(change('items', awl, { note: 'A' }))
     const second = await lastChange('items', awl)

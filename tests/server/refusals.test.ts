@@ -95,7 +95,7 @@ describe('lots', () => {
 
 describe('allocation and shipment', () => {
   it('what is allocated binds the order, and can be given back', async () => {
-    const { id } = await inTransaction(tx => createOrder(tx, owner, { customerId: 1, dueOn: '2026-10-20', note: '', lines: [line('NB-A5-RED', '10', 'piece')] }))
+    const { id } = await inTransaction(tx => createOrder(tx, owner, { customerId: 1, dueOn: '2026-10-20', note: '', lines: [{ ...line('NB-A5-RED', '10', 'piece'), price: '21' }] }))
     await inTransaction(tx => allocate(tx, owner, id, 1))
     const [mine] = await rows<{ id: number }>(db, sql`select id from sales_lines where order_id = ${id}`)
     const smaller = await refusalOf(tx => changeOrder(tx, owner, id, { version: 2, dueOn: '2026-10-20', note: '', lines: [{ ...line('NB-A5-RED', '9', 'piece'), id: mine!.id }] }))

@@ -38,7 +38,7 @@ describe('goods in', () => {
     expect(await onHand('NEEDLE')).toBe('86')
     expect(await loadPurchase(2)).toMatchObject({ status: 'open', version: 2, lines: [{ received: '0' }, { received: '25' }] })
     expect((await refusalOf(tx => receive(tx, owner, 2, part))).code).toBe('stale-version')
-    await inTransaction(tx => reverse(tx, owner, postingId))
+    await inTransaction(tx => reverse(tx, owner, postingId!))
     expect(await onHand('NEEDLE')).toBe('61')
     let { version } = await loadPurchase(2)
     await inTransaction(tx => receive(tx, owner, 2, { ...part, version, lines: [{ ...part.lines[0]!, quantity: '60', unit: 'piece' }] }))

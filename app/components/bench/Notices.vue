@@ -11,6 +11,15 @@ async function reverse(id: number, postingId: number): Promise<void> {
   }
   catch (error) { notices.say({ kind: 'problem', text: problemOf(error).detail }) }
 }
+async function takeBack(id: number, batchId: number): Promise<void> {
+  notices.dismiss(id)
+  try {
+    await $fetch(`/api/catalogue/batches/${batchId}/undo`, { method: 'POST' })
+    notices.say({ kind: 'done', text: 'Undone: everything is as it was.' })
+    await Promise.all([useReferences().reload(), refreshNuxtData()])
+  }
+  catch (error) { notices.say({ kind: 'problem', text: problemOf(error).detail }) }
+}
 </script>
 
 <template>
@@ -21,6 +30,7 @@ async function reverse(id: number, postingId: number): Promise<void> {
         <p v-if="notice.links?.length" class="mt-1 flex flex-wrap gap-x-3"><NuxtLink v-for="link in notice.links" :key="link.to" :to="link.to" class="font-medium underline">{{ link.label }}</NuxtLink></p>
       </div>
       <UiButton v-if="notice.postingId" small @click="reverse(notice.id, notice.postingId)">Reverse</UiButton>
+      <UiButton v-if="notice.batchId" small @click="takeBack(notice.id, notice.batchId)">Undo</UiButton>
       <button type="button" aria-label="Close" class="text-soft hover:text-ink" @click="notices.dismiss(notice.id)"><X class="size-4" /></button>
     </div>
   </div>

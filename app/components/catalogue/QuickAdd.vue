@@ -1,15 +1,17 @@
 <script setup lang="ts">
-const props = defineProps<{ kind: 'group' | 'supplier' | 'customer' | 'bin' }>()
+import { DEFINITION_FORMS, definitionOf, type ListKind } from '~/composables/definition-forms'
+
+const props = defineProps<{ kind: ListKind }>()
 const emit = defineEmits<{ done: [id: number], close: [] }>()
 const references = useReferences()
-const code = ref('')
-const name = ref('')
+const about = DEFINITION_FORMS[props.kind]
+const form = ref<Record<string, unknown>>({ ...structuredClone(about.blank) as Record<string, unknown>, ...props.kind === 'bins' && { siteId: references.sites[0]?.id ?? null } })
 const { busy, detail, fields, run } = useAct()
 const open = computed({ get: () => true, set: () => emit('close') })
+const quick = about.fields.filter(field => field.quick)
 
 async function add(): Promise<void> {
-  const path = { group: '/api/catalogue/groups', supplier: '/api/catalogue/suppliers', customer: '/api/catalogue/customers', bin: '/api/catalogue/bins' } as const
-  const made = await run(() => $fetch<{ id: number }>(path[props.kind], { method: 'POST', body: { code: code.value, name: name.value } }))
+  const made = await run(() => $fetch<{ id: number }>(`/api/catalogue/definitions/${props.kind}`, { method: 'POST', body: definitionOf(props.kind, form.value) }))
   if (!made) return
   await references.reload()
   emit('done', made.id)
@@ -17,7 +19,7 @@ async function add(): Promise<void> {
 </script>
 
 <template>
-  <UiConfirm v-model="open" :title="`Add a ${kind}`" :act="`Add the ${kind}`" :busy="busy" :problem="Object.keys(fields).length ? '' : detail" @act="add">
-    <div class="grid grid-cols-2 gap-3"><FormText v-model="code" label="Code" :error="fields.code" /><FormText v-model="name" label="Name" :error="fields.name" /></div>
+  <UiConfirm v-model="open" :title="`Add a ${about.one}`" :act="`Add the ${about.one}`" :busy="busy" :problem="Object.keys(fields).length ? '' : detail" @act="add">
+    <CatalogueFields v-model="form" :shown="quick" :fields="fields" />
   </UiConfirm>
 </template>

@@ -16,7 +16,7 @@ const rungs = computed(() => {
   }).sort((a, b) => b.inStock.compare(a.inStock)).map((rung, at, all) => ({ ...rung, width: 100 - at * (60 / Math.max(1, all.length)) }))
 })
 /** Bridges of the stock unit, as they were stated: 1 m = 1.32 m². */
-const bridges = computed(() => props.item.relations.filter(r => r.unit === props.item.stockUnit).map(r => `${printAmount(ratio(r.numerator).div(ratio(r.denominator)), 6)} ${measure.value?.graph.units.get(r.ofUnit)?.symbol ?? r.ofUnit}`).join(', '))
+const bridges = computed(() => props.item.relations.filter(r => r.unit === props.item.stockUnit).map(r => `${printAmount('per' in r ? ratio(r.per) : ratio(r.numerator).div(ratio(r.denominator)), 6)} ${measure.value?.graph.units.get(r.ofUnit)?.symbol ?? r.ofUnit}`).join(', '))
 const symbol = computed(() => measure.value?.graph.units.get(props.item.stockUnit)?.symbol ?? props.item.stockUnit)
 </script>
 

@@ -2,7 +2,7 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/vue'
 import { watchDebounced } from '@vueuse/core'
 
-interface Choice { id: number, code: string, name: string }
+interface Choice { id: number, code: string, name: string, unit?: string | null }
 const props = defineProps<{ label: string, error?: string, hideLabel?: boolean, source?: string, shown?: Choice | null }>()
 const value = defineModel<number | null>({ required: true })
 const emit = defineEmits<{ chosen: [item: Choice] }>()
@@ -17,7 +17,12 @@ let asked = 0
 async function look(): Promise<void> {
   const question = ++asked
   const found = await $fetch('/api/catalogue/items', { query: { search: text.value, status: 'active', source: props.source ?? '', size: 12 } })
-  if (question === asked) choices.value = found.rows
+  if (question !== asked) return
+  choices.value = found.rows
+  // A scanned barcode names the item and the unit; it goes first.
+  if (text.value.length < 4) return
+  const scanned = (await $fetch('/api/find', { query: { text: text.value } })).find(thing => thing.kind === 'item' && thing.by)
+  if (question === asked && scanned) choices.value = [{ id: scanned.id, code: scanned.code, name: scanned.name, unit: scanned.unit }, ...choices.value.filter(choice => choice.id !== scanned.id)]
 }
 watchDebounced(text, look, { debounce: 120 })
 function choose(item: Choice | null): void {

@@ -2,7 +2,7 @@
 import { ratio } from '~~/core/units'
 import type { GoodsState } from './Block.vue'
 
-const props = defineProps<{ onHand: string, allocated: string, coming: string, making: string, held: string, wanted: string, safety: string, symbol: string, decimals: number }>()
+const props = defineProps<{ onHand: string, allocated: string, coming: string, making: string, held: string, wanted: string, safety: string, reorder?: string | null, maximum?: string | null, symbol: string, decimals: number }>()
 const { amount } = usePrint()
 
 const number = (text: string): number => ratio(text).valueOf()
@@ -18,7 +18,8 @@ const parts = computed(() => {
   ]
   return all.filter(part => part.size > 0)
 })
-const total = computed(() => Math.max(number(props.wanted), number(props.safety), parts.value.reduce((sum, part) => sum + part.size, 0), 1e-9))
+const marks = computed(() => [{ label: 'reorder point', text: props.reorder, drawn: 'border-l border-dashed' }, { label: 'maximum', text: props.maximum, drawn: 'border-l-2 border-double' }].flatMap(mark => mark.text ? [{ ...mark, text: mark.text, size: number(mark.text) }] : []))
+const total = computed(() => Math.max(number(props.wanted), number(props.safety), ...marks.value.map(mark => mark.size), parts.value.reduce((sum, part) => sum + part.size, 0), 1e-9))
 const share = (size: number): string => `${Math.max(0.6, size / total.value * 100)}%`
 </script>
 
@@ -27,6 +28,7 @@ const share = (size: number): string => `${Math.max(0.6, size / total.value * 10
     <div class="relative flex h-9 items-stretch gap-px">
       <GoodsBlock v-for="part in parts" :key="part.label" :state="part.state" :style="{ width: share(part.size) }" :title="part.label" />
       <GoodsBlock v-if="missing > 0" state="missing" :style="{ width: share(missing) }" title="missing" />
+      <span v-for="mark in marks" :key="mark.label" class="absolute -top-1 -bottom-1 w-0 border-ink" :class="mark.drawn" :style="{ left: `${mark.size / total * 100}%` }" :title="mark.label" />
       <span v-if="number(safety) > 0" class="absolute -top-1 -bottom-1 w-0 border-l-2 border-ink" :style="{ left: `${number(safety) / total * 100}%` }" title="safety stock" />
     </div>
     <figcaption class="mt-1.5 flex flex-wrap gap-x-4 gap-y-1 text-fine text-soft">
@@ -36,6 +38,7 @@ const share = (size: number): string => `${Math.max(0.6, size / total.value * 10
       <span v-if="missing > 0" class="flex items-center gap-1.5"><GoodsBlock state="missing" class="size-3 border" />missing <b class="font-semibold text-brick">{{ amount(String(+missing.toFixed(6)), decimals) }}</b> {{ symbol }}</span>
       <span v-if="parts.length === 0 && missing === 0">Nothing here, nothing coming, nothing wanted.</span>
       <span v-if="number(safety) > 0" class="flex items-center gap-1.5"><i class="inline-block h-3 border-l-2 border-ink" />safety stock <b class="font-semibold text-ink">{{ amount(safety, decimals) }}</b></span>
+      <span v-for="mark in marks" :key="mark.label" class="flex items-center gap-1.5"><i class="inline-block h-3 border-ink" :class="mark.drawn" />{{ mark.label }} <b class="font-semibold text-ink">{{ amount(mark.text, decimals) }}</b></span>
     </figcaption>
   </figure>
 </template>

@@ -46,7 +46,7 @@ async function receive(): Promise<void> {
   const lines = given.value.map(row => ({ lineId: row.line.id, quantity: row.quantity, unit: row.unit, binId: row.binId, lot: row.lot, expiresOn: row.expiresOn || null }))
   const done = await run(key => $fetch(`/api/purchasing/orders/${props.order.id}/receive`, { method: 'POST', body: { key, version: props.order.version, packingList: packingList.value, lines } }))
   if (!done) return
-  notices.say({ kind: 'done', postingId: done.postingId, text: `Received ${done.lines.map(l => `${l.quantity} ${l.symbol} ${l.code}${l.residue === '0' ? '' : ` (residue ${l.residue} ${references.symbol(l.residueUnit)})`}`).join(', ')}.` })
+  notices.say({ kind: 'done', postingId: done.postingId ?? undefined, text: `Received ${done.lines.map(l => `${l.quantity} ${l.symbol} ${l.code}${l.residue === '0' ? '' : ` (residue ${l.residue} ${references.symbol(l.residueUnit)})`}`).join(', ')}.` })
   emit('done')
 }
 </script>

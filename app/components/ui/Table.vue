@@ -1,7 +1,7 @@
 <script setup lang="ts" generic="Row extends { id: number | string }">
 export interface Column { readonly key: string, readonly name: string, readonly right?: boolean, readonly sort?: string, readonly width?: string, readonly wrap?: boolean }
 
-const props = defineProps<{ columns: readonly Column[], rows: readonly Row[], label: string, open?: (row: Row) => void, sort?: string, muted?: (row: Row) => boolean }>()
+const props = defineProps<{ columns: readonly Column[], rows: readonly Row[], label: string, open?: (row: Row) => void, sort?: string, muted?: (row: Row) => boolean, marked?: (row: Row) => boolean }>()
 const emit = defineEmits<{ sort: [key: string] }>()
 defineSlots<{ [name: string]: (props: { row: Row }) => unknown }>()
 
@@ -33,7 +33,7 @@ function onClick(event: MouseEvent, row: Row): void {
       </thead>
       <tbody ref="body">
         <tr
-          v-for="row in rows" :key="row.id" :tabindex="open ? 0 : undefined" class="h-9 border-b border-line/60 last:border-0" :class="[open && 'cursor-pointer hover:bg-wash', muted?.(row) && 'text-soft']"
+          v-for="row in rows" :key="row.id" :tabindex="open ? 0 : undefined" class="h-9 border-b border-line/60 last:border-0" :class="[open && 'cursor-pointer hover:bg-wash', muted?.(row) && 'text-soft', marked?.(row) && 'bg-wash']"
           @click="onClick($event, row)" @keydown.enter.self="open?.(row)" @keydown.down.self.prevent="move($event, 1)" @keydown.up.self.prevent="move($event, -1)"
         >
           <td v-for="column in columns" :key="column.key" :class="[column.right && 'text-right', !column.wrap && 'whitespace-nowrap']" class="px-3 py-1.5 align-middle"><slot v-if="$slots[column.key]" :name="column.key" :row="row" /><template v-else>{{ (row as Record<string, unknown>)[column.key] }}</template></td>

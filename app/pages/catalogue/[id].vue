@@ -1,59 +1,78 @@
 <script setup lang="ts">
+import { INHERITABLE } from '~~/shared/catalogue'
+import { asForm } from '~/composables/as-form'
+import { drawnItem, itemOf, type ItemForm } from '~/composables/use-item-form'
+
 const route = useRoute()
 const id = computed(() => Number(route.params.id))
 const session = useSession()
-const notices = useNotices()
-const { data: item, refresh } = orNotFound(await useFetch(() => `/api/catalogue/items/${id.value}`))
+const { data: item } = orNotFound(await useFetch(() => `/api/catalogue/items/${id.value}`))
 const { data: sheet, refresh: refreshSheet } = await useFetch(() => `/api/catalogue/items/${id.value}/sheet`)
 const { data: moves } = await useFetch('/api/stock/moves', { query: { item: id, size: 1 } })
-const form = ref(formOf(item.value ?? null))
-watch(item, (loaded) => { form.value = formOf(loaded ?? null) })
-const { busy, detail, fields, code, run } = useAct()
-const part = ref('structure')
 const mayEdit = computed(() => session.allows('catalogue'))
-const isDirty = computed(() => JSON.stringify(form.value) !== JSON.stringify(formOf(item.value ?? null)))
-const tabs = computed(() => [
-  ...item.value?.source === 'made' || item.value?.source === 'kit' ? [{ key: 'structure', name: item.value.source === 'kit' ? 'Contents' : 'Bill of materials' }] : [],
-  { key: 'break-down', name: 'Break-down' }, { key: 'used', name: 'Goes into', count: sheet.value?.whereUsed.length }, { key: 'moves', name: 'Moves', count: moves.value?.total }, { key: 'details', name: 'Units, terms, details' },
-])
-watchEffect(() => { if (!tabs.value.some(tab => tab.key === part.value)) part.value = item.value?.source === 'bought' ? 'details' : tabs.value[0]!.key })
-useKeys([{ key: 'c', says: 'correct its quantity', act: () => { void navigateTo(`/stock?correct=${id.value}`) } }])
-useHead({ title: () => `${item.value?.code} · Tsumiki` })
-
-async function save(): Promise<void> {
-  const saved = await run(() => $fetch(`/api/catalogue/items/${id.value}`, { method: 'PUT', body: { ...bodyOf(form.value), version: item.value!.version } }))
-  if (!saved) return
+const form = ref(asForm(item.value!) as unknown as ItemForm)
+const version = ref(item.value!.version)
+const saving = useSaving(form, async (sent) => {
+  const stored = await $fetch(`/api/catalogue/items/${id.value}`, { method: 'PUT', body: { version: version.value, definition: itemOf(sent) } })
+  version.value = stored.version
   forgetMeasured(id.value)
-  notices.say({ kind: 'done', text: `${form.value.code} is changed.` })
-  await Promise.all([refresh(), refreshSheet()])
+  // What the group says, as the server has worked it out.
+  const settled = asForm(stored) as unknown as ItemForm
+  for (const field of [...INHERITABLE, 'inherited'] as const) (form.value as Record<string, unknown>)[field] = settled[field]
+  await refreshSheet()
+}, () => mayEdit.value)
+async function reload(): Promise<void> {
+  const stored = await $fetch(`/api/catalogue/items/${id.value}`)
+  version.value = stored.version
+  saving.accept(asForm(stored) as unknown as ItemForm)
+  forgetMeasured(id.value)
+  await refreshSheet()
 }
+const undoLast = (): Promise<void> => undoLatest('items', id.value, reload)
+const { SECTIONS, opened, toggle } = useItemSections(form, () => sheet.value, saving.fields)
+const moved = computed(() => (moves.value?.total ?? 0) > 0)
+const names = computed(() => Object.fromEntries((sheet.value?.substitutes ?? []).map(one => [one.id, one])))
+const sourceBefore = item.value!.source
+const printing = ref(false)
+useKeys([...SECTIONS.map(section => ({ key: section.keyed, says: `${section.title.toLowerCase()}: open or fold`, act: () => toggle(section.key) })), { key: 'C', says: 'correct its quantity', act: () => { void navigateTo(`/stock?correct=${id.value}`) } }, { key: 'D', says: 'duplicate it', act: () => { void navigateTo(`/catalogue/new?like=${id.value}`) } }])
+useHead({ title: () => `${form.value.code} · Tsumiki` })
 </script>
 
 <template>
   <div v-if="item && sheet">
-    <UiHead :title="`${item.code}  ${item.name}`" :says="`${item.source}${sheet.supplier ? ` from ${sheet.supplier}` : ''} · ${sheet.group}${item.note ? ` · ${item.note}` : ''}`">
-      <UiTag v-if="item.status !== 'active'" tone="problem">{{ item.status }}</UiTag>
-      <UiButton v-if="session.allows('stock')" @click="navigateTo(`/stock?correct=${item.id}`)">Correct the quantity</UiButton>
+    <UiHead :title="`${form.code}  ${form.name}`" :says="`${form.source}${sheet.supplier ? ` from ${sheet.supplier}` : ''} · ${sheet.group}${form.note ? ` · ${form.note}` : ''}`">
+      <UiSaveState v-if="mayEdit" :state="saving.state.value" :detail="saving.detail.value" :stale="saving.code.value === 'stale-version'" :undoable="saving.count.value > 0" @back="saving.back()" @reload="reload" @undo="undoLast" />
+      <UiTag v-if="form.status !== 'active'" tone="problem">{{ form.status }}</UiTag>
+      <UiButton @click="printing = true">Labels</UiButton>
+      <UiButton v-if="mayEdit" @click="navigateTo(`/catalogue/new?like=${item.id}`)">Duplicate</UiButton>
+      <UiButton v-if="session.allows('stock') && form.kind === 'stocked'" @click="navigateTo(`/stock?correct=${item.id}`)">Correct the quantity</UiButton>
     </UiHead>
     <UiSheet class="mb-4">
-      <div class="grid grid-cols-[1fr_22rem] gap-8">
-        <GoodsStack :on-hand="sheet.onHand" :allocated="sheet.allocated" :coming="sheet.coming" :making="sheet.making" :held="sheet.held" :wanted="sheet.wanted" :safety="sheet.safetyStock" :symbol="sheet.symbol" :decimals="sheet.decimals" />
-        <CatalogueUnitLadder :item="item" />
+      <div class="grid items-start gap-6" :class="form.pictureId ? 'grid-cols-[6rem_1fr_20rem]' : 'grid-cols-[1fr_20rem]'">
+        <img v-if="form.pictureId" :src="`/api/catalogue/pictures/${form.pictureId}?size=small`" alt="" class="size-24 rounded-block border border-line object-cover">
+        <div class="grid gap-4">
+          <GoodsStack :on-hand="sheet.onHand" :allocated="sheet.allocated" :coming="sheet.coming" :making="sheet.making" :held="sheet.held" :wanted="sheet.wanted" :safety="sheet.safetyStock" :reorder="sheet.reorderPoint" :maximum="sheet.maximumStock" :symbol="sheet.symbol" :decimals="sheet.decimals" />
+          <GoodsTimeline :rows="sheet.timeline" :symbol="sheet.symbol" />
+        </div>
+        <CatalogueUnitLadder :item="drawnItem(form)" />
       </div>
     </UiSheet>
-    <UiTabs v-model="part" :tabs="tabs" />
-    <Suspense>
-      <StructureBill v-if="part === 'structure'" :key="`bill-${item.id}`" :item="item" :may-edit="mayEdit" @saved="refreshSheet()" />
-      <StructureRecipe v-else-if="part === 'break-down'" :key="`recipe-${item.id}`" :item="item" :may-edit="mayEdit" />
-      <UiSheet v-else-if="part === 'used'"><ul v-if="sheet.whereUsed.length"><li v-for="use in sheet.whereUsed" :key="use.itemId" class="flex items-baseline gap-4 py-1" :style="{ paddingLeft: `${(use.level - 1) * 1.5}rem` }"><UiItemChip :id="use.itemId" :code="use.code" :name="use.name" /><span class="text-soft">takes <UiQty :of="use.quantity" :unit="use.symbol" /> for one {{ use.parentSymbol }}</span></li></ul><UiEmpty v-else title="It goes into nothing" says="No bill, kit or break-down uses this item." /></UiSheet>
-      <StockMoves v-else-if="part === 'moves'" :item="item.id" />
-      <form v-else @submit.prevent="save">
-        <UiProblem :text="detail" class="mb-3" />
-        <UiSheet>
-          <CatalogueItemForm v-model="form" :fields="fields" :moved="(moves?.total ?? 0) > 0" />
-          <div v-if="mayEdit" class="mt-4 flex items-center gap-2 border-t border-line pt-4"><UiButton primary type="submit" :busy="busy" :disabled="!isDirty">Save the item</UiButton><UiButton :disabled="!isDirty" @click="form = formOf(item)">Leave as it was</UiButton><UiButton v-if="code === 'stale-version'" @click="refresh()">Reload</UiButton></div>
-        </UiSheet>
-      </form>
-    </Suspense>
+    <UiProblem :text="Object.keys(saving.fields.value).length ? '' : saving.detail.value" class="mb-3" />
+    <form data-saves aria-label="The item" class="rounded-md border border-line bg-sheet" @submit.prevent="saving.commit()">
+      <UiFold v-for="section in SECTIONS" :key="section.key" v-model="opened[section.key]" :title="section.title" :says="section.says.value" :keyed="section.keyed" :faults="section.faults.value">
+        <Suspense>
+          <CatalogueItemBasics v-if="section.key === 'basics'" v-model="form" :fields="saving.fields.value" :disabled="!mayEdit" />
+          <CatalogueItemUnits v-else-if="section.key === 'units'" v-model="form" :fields="saving.fields.value" :moved="moved" :disabled="!mayEdit" />
+          <CatalogueItemSupply v-else-if="section.key === 'supply'" v-model="form" :fields="saving.fields.value" :moved="moved" :disabled="!mayEdit" :before="sourceBefore" />
+          <CatalogueItemSelling v-else-if="section.key === 'selling'" v-model="form" :fields="saving.fields.value" :disabled="!mayEdit" />
+          <CatalogueItemMarks v-else-if="section.key === 'marks'" v-model="form" :fields="saving.fields.value" :disabled="!mayEdit" />
+          <CatalogueItemCodes v-else-if="section.key === 'codes'" v-model="form" :fields="saving.fields.value" :disabled="!mayEdit" :item-id="item.id" />
+          <CatalogueItemSubstitutes v-else-if="section.key === 'substitutes'" v-model="form" :fields="saving.fields.value" :disabled="!mayEdit" :names="names" />
+          <CatalogueItemTexts v-else-if="section.key === 'texts'" v-model="form" :fields="saving.fields.value" :disabled="!mayEdit" />
+        </Suspense>
+      </UiFold>
+    </form>
+    <CatalogueItemAbout :item="item" :sheet="sheet" :source="form.source" :version="version" :may-edit="mayEdit" class="mt-4" @saved="refreshSheet()" @undone="gone => gone ? navigateTo('/catalogue') : reload()" />
+    <CatalogueLabels v-if="printing" :items="[{ id: item.id, code: form.code, units: sheet.units }]" @close="printing = false" />
   </div>
 </template>

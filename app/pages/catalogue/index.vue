@@ -1,52 +1,77 @@
 <script setup lang="ts">
 import { refDebounced } from '@vueuse/core'
 import { ITEM_SOURCES, ITEM_STATUSES } from '~~/shared/catalogue'
+import type { Paged } from '~~/shared/primitives'
 
+interface Row { id: number, code: string, name: string, group: string, status: string, source: string, symbol: string, onHand: string, allocated: string, coming: string, wanted: string, value: string, pictureId: number | null }
 const session = useSession()
 const references = useReferences()
 const route = useRoute()
 const search = ref(String(route.query.search ?? ''))
-const filters = reactive({ status: 'active' as string, source: '' as string, group: null as number | null })
+const filters = reactive({ status: 'active' as string, source: '' as string, group: route.query.group ? Number(route.query.group) : null as number | null })
 const sort = ref('code')
-const page = ref(1)
-const query = computed(() => ({ search: slow.value, sort: sort.value, page: page.value, size: 50, status: filters.status, source: filters.source, ...filters.group !== null && { group: filters.group } }))
 const slow = refDebounced(search, 150)
-watch([slow, filters], () => { page.value = 1 })
+const query = computed(() => ({ search: slow.value, sort: sort.value, status: filters.status, source: filters.source, ...filters.group !== null && { group: filters.group } }))
+const list = useLongList<Row>(asked => $fetch<Paged<Row>>('/api/catalogue/items', { query: asked }), () => query.value)
+await list.begin()
 
-const { data, status, error } = await useFetch('/api/catalogue/items', { query })
+const chosen = ref(new Set<number>())
+watch(query, () => { chosen.value = new Set() })
+/** With the shift key a whole run is chosen, as far as it is read. */
+function choose(row: Row, on: boolean, from: number | null, at?: number): void {
+  const next = new Set(chosen.value)
+  const run = from === null || at === undefined ? [row] : Array.from({ length: Math.abs(at - from) + 1 }, (_, step) => list.rowAt(Math.min(at, from) + step)).filter(one => one !== undefined)
+  for (const one of run) { if (on) next.add(one.id); else next.delete(one.id) }
+  chosen.value = next
+}
+async function chooseAll(on: boolean): Promise<void> { chosen.value = new Set(on ? await $fetch('/api/catalogue/items/ids', { query: query.value }) : []) }
+const setting = ref(false)
+const labelling = ref<{ id: number, code: string, units: { value: string, name: string }[] }[]>([])
+async function label(): Promise<void> { labelling.value = await Promise.all([...chosen.value].slice(0, 100).map(async (id) => { const sheet = await $fetch(`/api/catalogue/items/${id}/sheet`); return { id, code: sheet.code, units: sheet.units } })) }
 const field = useTemplateRef('field')
 const { money } = usePrint()
+const mayEdit = computed(() => session.allows('catalogue'))
 const COLUMNS = [
-  { key: 'code', name: 'Item', sort: 'code' }, { key: 'name', name: 'Name', sort: 'name', wrap: true }, { key: 'group', name: 'Group', sort: 'group' }, { key: 'source', name: 'Comes by' },
-  { key: 'stack', name: 'Stack', width: '11rem' }, { key: 'onHand', name: 'On hand', right: true, sort: 'onHand' }, { key: 'coming', name: 'Coming', right: true }, { key: 'wanted', name: 'Wanted', right: true }, { key: 'value', name: 'Value', right: true },
+  { key: 'code', name: 'Item', sort: 'code', width: '10rem' }, { key: 'name', name: 'Name', sort: 'name' }, { key: 'group', name: 'Group', sort: 'group', width: '9rem' }, { key: 'source', name: 'Comes by', width: '8.5rem' },
+  { key: 'stack', name: 'Stack', width: '9rem' }, { key: 'onHand', name: 'On hand', right: true, sort: 'onHand', width: '8rem' }, { key: 'coming', name: 'Coming', right: true, width: '7rem' }, { key: 'wanted', name: 'Wanted', right: true, width: '7rem' }, { key: 'value', name: 'Value', right: true, width: '7rem' },
 ]
-useKeys([{ key: 'n', says: 'new item', act: () => { void navigateTo('/catalogue/new') } }, { key: 'f', says: 'filter this list', act: () => field.value?.focus() }])
+useKeys([{ key: 'n', says: 'new item', act: () => { void navigateTo('/catalogue/new') } }, { key: 'f', says: 'filter this list', act: () => field.value?.focus() }, { key: 'S', says: 'set a field of the chosen items', act: () => { if (chosen.value.size > 0 && mayEdit.value) setting.value = true } }])
 useHead({ title: 'Catalogue · Tsumiki' })
+async function done(): Promise<void> { setting.value = false; await list.begin() }
+const isBare = computed(() => list.total.value === 0 && search.value === '' && filters.source === '' && filters.group === null)
 </script>
 
 <template>
   <div>
-    <UiHead title="Catalogue" says="Everything bought, made, packed and sold.">
-      <UiSearch ref="field" v-model="search" label="Filter by code or name" />
-      <FormSelect v-model="filters.group" label="Group" hide-label empty="All groups" :options="references.groups.map(g => ({ value: g.id, name: g.name }))" />
-      <FormSelect v-model="filters.source" label="Comes by" hide-label :options="[{ value: '', name: 'Bought and made' }, ...ITEM_SOURCES.map(s => ({ value: s, name: s }))]" />
-      <FormSelect v-model="filters.status" label="Status" hide-label :options="[{ value: '', name: 'Any status' }, ...ITEM_STATUSES.map(s => ({ value: s, name: s }))]" />
-      <a href="/api/export/items" class="text-soft underline" download>Export CSV</a>
-      <UiButton v-if="session.allows('catalogue')" primary @click="navigateTo('/catalogue/new')">New item</UiButton>
+    <CatalogueLists />
+    <UiHead title="Items" :says="chosen.size ? `${chosen.size} chosen` : `${list.total.value} ${list.total.value === 1 ? 'item' : 'items'}: everything bought, made, packed and sold.`">
+      <template v-if="chosen.size">
+        <UiButton v-if="mayEdit" primary @click="setting = true">Set a field of {{ chosen.size }}</UiButton><UiButton @click="label">Print labels</UiButton><UiButton @click="chooseAll(true)">Choose all {{ list.total.value }}</UiButton><UiButton @click="chooseAll(false)">Choose none</UiButton>
+      </template>
+      <template v-else>
+        <UiSearch ref="field" v-model="search" label="Filter by name or any code" />
+        <FormSelect v-model="filters.group" label="Group" hide-label empty="All groups" :options="references.groupChoices" />
+        <FormSelect v-model="filters.source" label="Comes by" hide-label :options="[{ value: '', name: 'Bought and made' }, ...ITEM_SOURCES.map(s => ({ value: s, name: s }))]" />
+        <FormSelect v-model="filters.status" label="Status" hide-label :options="[{ value: '', name: 'Any status' }, ...ITEM_STATUSES.map(s => ({ value: s, name: s }))]" />
+        <UiButton v-if="mayEdit" primary @click="navigateTo('/catalogue/new')">New item</UiButton>
+      </template>
     </UiHead>
-    <UiProblem v-if="error" :text="problemOf(error).detail" />
-    <UiSheet flush :class="status === 'pending' && 'opacity-70'">
-      <UiTable :columns="COLUMNS" :rows="data?.rows ?? []" label="Items" :sort="sort" :open="row => navigateTo(`/catalogue/${row.id}`)" :muted="row => row.status !== 'active'" @sort="sort = $event">
+    <UiProblem v-if="list.error.value" :text="problemOf(list.error.value).detail" />
+    <CatalogueSetUp v-if="isBare && mayEdit" />
+    <UiSheet v-else flush :class="list.pending.value && 'opacity-70'">
+      <UiLongTable :columns="COLUMNS" :total="list.total.value" :row-at="list.rowAt" label="Items" :sort="sort" :open="row => navigateTo(`/catalogue/${row.id}`)" :muted="row => row.status !== 'active'" :chosen="chosen" @sort="sort = $event" @show="list.show" @choose="choose">
+        <template #all><input type="checkbox" :checked="chosen.size > 0 && chosen.size === list.total.value" aria-label="Choose all" class="size-4 align-middle accent-[var(--maple)]" @change="chooseAll(($event.target as HTMLInputElement).checked)"></template>
         <template #code="{ row }"><UiItemChip :id="row.id" :code="row.code" /></template>
-        <template #name="{ row }">{{ row.name }} <UiTag v-if="row.status !== 'active'">{{ row.status }}</UiTag></template>
+        <template #name="{ row }"><img v-if="row.pictureId" :src="`/api/catalogue/pictures/${row.pictureId}?size=small`" alt="" loading="lazy" class="mr-2 inline-block size-7 rounded-block object-cover"><span :title="row.name">{{ row.name }}</span> <UiTag v-if="row.status !== 'active'">{{ row.status }}</UiTag></template>
         <template #stack="{ row }"><GoodsBar :on-hand="row.onHand" :allocated="row.allocated" :coming="row.coming" :wanted="row.wanted" /></template>
         <template #onHand="{ row }"><UiQty :of="row.onHand" :unit="row.symbol" :decimals="4" /></template>
         <template #coming="{ row }"><UiQty v-if="row.coming !== '0'" :of="row.coming" :unit="row.symbol" :decimals="4" /></template>
         <template #wanted="{ row }"><UiQty v-if="row.wanted !== '0'" :of="row.wanted" :unit="row.symbol" :decimals="4" /></template>
         <template #value="{ row }">{{ row.value === '0' ? '' : money(row.value) }}</template>
-      </UiTable>
-      <UiEmpty v-if="data && data.rows.length === 0" title="No item fits" says="Change the filter, or add the item." />
-      <UiPages v-model="page" :total="data?.total ?? 0" :size="50" />
+      </UiLongTable>
+      <UiEmpty v-if="list.total.value === 0" title="No item fits" says="Change the filter, or add the item." />
     </UiSheet>
+    <CatalogueSetMany v-if="setting" :ids="[...chosen]" @done="done" @close="setting = false" />
+    <CatalogueLabels v-if="labelling.length" :items="labelling" @close="labelling = []" />
   </div>
 </template>

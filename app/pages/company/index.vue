@@ -57,6 +57,6 @@ async function take(): Promise<void> {
     <UiConfirm v-model="adding" title="Add a person" act="Add the person" :busy="busy" :problem="Object.keys(fields).length ? '' : detail" @act="add">
       <div class="grid grid-cols-2 gap-3"><FormText v-model="form.name" label="Name" :error="fields.name" /><FormSelect v-model="form.role" label="Role" :options="ROLES.map(r => ({ value: r, name: r }))" :error="fields.role" /><FormText v-model="form.email" label="E-mail address" type="email" :error="fields.email" /><FormText v-model="form.password" label="First password, 10 characters or more" type="password" autocomplete="new-password" :error="fields.password" /></div>
     </UiConfirm>
-    <CatalogueQuickAdd v-if="addingBin" kind="bin" @done="addingBin = false" @close="addingBin = false" />
+    <CatalogueQuickAdd v-if="addingBin" kind="bins" @done="addingBin = false" @close="addingBin = false" />
   </div>
 </template>

@@ -29,7 +29,7 @@ async function ship(): Promise<void> {
   const done = await run(key => $fetch(`/api/dispatch/${id.value}/ship`, { method: 'POST', body: { key, version: order.value!.version } }))
   if (!done) return
   asking.value = false
-  notices.say({ kind: 'done', postingId: done.postingId, text: `${order.value!.number} is shipped${done.done ? ' in full' : ' in part; the rest stays open'}.` })
+  notices.say({ kind: 'done', postingId: done.postingId ?? undefined, text: `${order.value!.number} is shipped${done.done ? ' in full' : ' in part; the rest stays open'}.` })
   await changed()
 }
 useKeys([{ key: 'a', says: 'allocate', act: () => { if (hasOpen.value && session.allows('ship')) void allocate() } }])

@@ -24,7 +24,7 @@ const COLUMNS = [{ key: 'code', name: 'Item' }, { key: 'entered', name: 'Ordered
 
 <template>
   <div v-if="order">
-    <UiHead :title="`${order.number}  ${order.supplier}`" :says="`Ordered ${day(order.orderedOn)}, ${money(order.total)}${order.note ? ` · ${order.note}` : ''}`">
+    <UiHead :title="`${order.number}  ${order.supplier}`" :says="`Ordered ${day(order.orderedOn)}, ${money(order.total, order.currency)}${order.currency ? ` at ${order.rate} to one ${order.currency}` : ''}${order.note ? ` · ${order.note}` : ''}`">
       <UiTag v-if="order.status !== 'open'" tone="good">{{ order.status }}</UiTag>
       <a :href="`/api/purchasing/orders/${order.id}/print`" target="_blank" class="inline-flex h-9 items-center rounded-block border border-line bg-sheet px-3.5 font-medium hover:bg-wash">Print (PDF)</a>
       <UiButton v-if="isOpen && session.allows('receive')" primary @click="receiving = true">Receive goods</UiButton>
@@ -34,8 +34,8 @@ const COLUMNS = [{ key: 'code', name: 'Item' }, { key: 'entered', name: 'Ordered
       <UiTable :columns="COLUMNS" :rows="order.lines" label="Order lines" :muted="row => row.closedShort">
         <template #code="{ row }"><UiItemChip :id="row.itemId" :code="row.code" :name="row.name" /></template>
         <template #entered="{ row }"><UiQty strong :of="row.entered" :unit="references.symbol(row.unit)" /><span v-if="row.unit !== row.stockUnit" class="block text-fine text-soft">= <UiQty :of="row.quantity" :unit="row.symbol" /></span></template>
-        <template #price="{ row }">{{ price(row.price) }} <span class="text-soft">/ {{ references.symbol(row.unit) }}</span></template>
-        <template #value="{ row }">{{ money(row.value) }}</template>
+        <template #price="{ row }">{{ price(row.price, order.currency) }} <span class="text-soft">/ {{ references.symbol(row.unit) }}</span></template>
+        <template #value="{ row }">{{ money(row.value, order.currency) }}</template>
         <template #dueOn="{ row }"><span :class="openOf(row) !== '0' && isPast(row.dueOn) && 'font-semibold text-brick'">{{ day(row.dueOn) }}</span></template>
         <template #received="{ row }"><UiQty v-if="row.received !== '0'" :of="row.received" :unit="row.symbol" /></template>
         <template #open="{ row }"><span v-if="row.closedShort">closed short</span><span v-else-if="openOf(row) !== '0'" class="inline-flex items-center gap-2" data-test="to-come"><GoodsBlock state="coming" class="h-3 w-5 border" /><UiQty strong :of="openOf(row)" :unit="row.symbol" /></span></template>

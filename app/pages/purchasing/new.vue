@@ -25,12 +25,12 @@ async function save(): Promise<void> {
     <UiProblem :text="Object.keys(fields).length ? '' : detail" class="mb-3" />
     <UiSheet>
       <div class="mb-5 grid grid-cols-[20rem_12rem_1fr] gap-3">
-        <div class="flex items-start gap-1"><FormSelect v-model="form.supplierId" class="min-w-0 flex-1" label="Supplier" :error="fields.supplierId" :options="references.suppliers.map(c => ({ value: c.id, name: c.name }))" /><UiButton class="mt-[1.45rem]" aria-label="Add a supplier" @click="adding = true">+</UiButton></div>
+        <div class="flex items-start gap-1"><FormSelect v-model="form.supplierId" class="min-w-0 flex-1" label="Supplier" :error="fields.supplierId" :options="references.choices(references.suppliers)" /><UiButton class="mt-[1.45rem]" aria-label="Add a supplier" @click="adding = true">+</UiButton></div>
         <FormText v-model="form.dueOn" label="Wanted by" type="date" :error="fields['lines.0.dueOn']" />
         <FormText v-model="form.note" label="Note" :error="fields.note" />
       </div>
-      <DemandOrderLines v-model="lines" :fields="fields" prices="buying" />
+      <DemandOrderLines v-model="lines" :fields="fields" :party-id="form.supplierId" prices="buying" />
     </UiSheet>
-    <CatalogueQuickAdd v-if="adding" kind="supplier" @done="(id) => { form.supplierId = id; adding = false }" @close="adding = false" />
+    <CatalogueQuickAdd v-if="adding" kind="suppliers" @done="(id) => { form.supplierId = id; adding = false }" @close="adding = false" />
   </form>
 </template>

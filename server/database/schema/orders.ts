@@ -47,10 +47,13 @@ export const purchaseOrders = pgTable('purchase_orders', {
   number: text().notNull().unique(),
   supplierId: integer().notNull().references(() => suppliers.id),
   orderedOn: date().notNull(),
+  /** The supplier's currency, null for the company's own, and what one of it was worth on the day of the order. */
+  currency: text(),
+  rate: numeric().notNull().default('1'),
   status: text().notNull().default('open'),
   note: text().notNull().default(''),
   version: version(),
-})
+}, table => [check('purchase_orders_rate', sql`${table.rate} > 0`)])
 
 export const purchaseLines = pgTable('purchase_lines', {
   id: id(),

@@ -8,20 +8,32 @@ import { loadDefinition, loadGroupDefaults, saveOne, shapeOf } from './definitio
 
 export interface ItemRow {
   id: number, code: string, name: string, group: string, status: string, source: string, tracking: string, stockUnit: string, symbol: string, decimals: number
-  onHand: string, allocated: string, coming: string, wanted: string, safetyStock: string, value: string
+  onHand: string, allocated: string, coming: string, wanted: string, safetyStock: string, pictureId: number | null, value: string
 }
 
 const SORTS: Readonly<Record<string, SQL>> = { 'code': sql`i.code`, 'name': sql`i.name, i.code`, 'group': sql`g.name, i.code`, 'onHand': sql`"onHand", i.code`, '-code': sql`i.code desc`, '-onHand': sql`"onHand" desc, i.code` }
 
+/** The condition that a filter of the list stands for; `i` is the item. */
+function filterOf(query: z.output<typeof ItemQuery>): SQL {
+  const like = `%${query.search.replace(/[\\%_]/g, character => `\\${character}`)}%`
+  const parts = [
+    ...query.search === '' ? [] : [sql`i.id in (select n.ref from names n where n.kind in ('item', 'item code') and n.code || ' ' || n.name ilike ${like})`],
+    ...query.status === '' ? [] : [sql`i.status = ${query.status}`], ...query.source === '' ? [] : [sql`i.source = ${query.source}`], ...query.kind === '' ? [] : [sql`i.kind = ${query.kind}`],
+    ...query.group === undefined ? [] : [sql`i.group_id in (with recursive tree as (select id from item_groups where id = ${query.group} union select g.id from item_groups g join tree t on g.parent_id = t.id) select id from tree)`],
+    ...query.supplier === undefined ? [] : [sql`exists (select 1 from supplier_terms t where t.item_id = i.id and t.supplier_id = ${query.supplier})`],
+  ]
+  return parts.length === 0 ? sql`true` : sql.join(parts, sql` and `)
+}
+
+/** All items that a filter finds. */
+export const itemIds = async (query: z.output<typeof ItemQuery>): Promise<number[]> => (await rows<{ id: number }>(db, sql`select i.id from items i where ${filterOf(query)} order by i.code`)).map(row => row.id)
+
 /** Items with what is there, set aside, coming and wanted, in the stock unit. */
 export async function listItems(query: z.output<typeof ItemQuery>): Promise<Paged<ItemRow>> {
-  const like = `%${query.search.replace(/[\\%_]/g, character => `\\${character}`)}%`
-  const where = sql`${query.search === '' ? sql`true` : sql`i.id in (select n.ref from names n where n.kind in ('item', 'item code') and n.code || ' ' || n.name ilike ${like})`} and (${query.status} = '' or i.status = ${query.status}) and (${query.source} = '' or i.source = ${query.source})
-    and ${query.group === undefined ? sql`true` : sql`i.group_id in (with recursive tree as (select id from item_groups where id = ${query.group} union select g.id from item_groups g join tree t on g.parent_id = t.id) select id from tree)`}
-    and (${query.kind} = '' or i.kind = ${query.kind}) and ${query.supplier === undefined ? sql`true` : sql`exists (select 1 from supplier_terms t where t.item_id = i.id and t.supplier_id = ${query.supplier})`}`
+  const where = filterOf(query)
   const [count] = await rows<{ total: number }>(db, sql`select count(*)::int as total from items i where ${where}`)
   const list = await rows<ItemRow>(db, sql`
-    select i.id, i.code, i.name, g.name as "group", i.status, i.source, i.tracking, i.stock_unit as "stockUnit", u.symbol, u.decimals, i.safety_stock as "safetyStock",
+    select i.id, i.code, i.name, g.name as "group", i.status, i.source, i.tracking, i.stock_unit as "stockUnit", u.symbol, u.decimals, i.safety_stock as "safetyStock", i.picture_id as "pictureId",
       coalesce((select sum(on_hand) from balances b where b.item_id = i.id and b.status = 'available'), 0) as "onHand",
       coalesce((select sum(allocated) from balances b where b.item_id = i.id), 0) as allocated,
       coalesce((select sum(greatest(l.quantity - l.received, 0)) from purchase_lines l join purchase_orders o on o.id = l.order_id where l.item_id = i.id and o.status = 'open' and not l.closed_short), 0)

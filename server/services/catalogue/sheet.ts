@@ -4,18 +4,26 @@ import { db, rows } from '~~/server/database/client'
 import { loadFrame } from '../catalogue/frames'
 import { whereUsedOf } from '../structure/questions'
 
+/** Units that an item has of its own, its stock unit first. */
+async function unitsOf(id: number): Promise<{ value: string, name: string }[]> {
+  return rows(db, sql`
+    select u.code as value, u.name from units u join (select stock_unit as unit, 0 as place from items where id = ${id} union select buying_unit, 1 from items where id = ${id} union select selling_unit, 1 from items where id = ${id}
+      union select unit, 1 from item_relations where item_id = ${id} and unit in (select code from units where dimension in ('pack', 'count')) union select unit, 1 from item_codes where item_id = ${id} and unit is not null) own on own.unit = u.code group by u.code, u.name order by min(own.place), u.name`)
+}
+
 export interface TimelineRow { day: string, kind: 'sales order' | 'purchase order' | 'build in' | 'build out' | 'break-down' | 'planned', label: string, link: string, change: string, balance: string }
 
 /** What the side sheet says of an item: its stack, its timeline of supply and demand, where it lies, what goes in, what it goes into. Stock unit. */
 export async function itemSheet(id: number) {
   const frame = await loadFrame(db, id, 'id')
-  const [sums] = await rows<{ onHand: string, allocated: string, held: string, coming: string, making: string, wanted: string, group: string, supplier: string | null, decimals: number }>(db, sql`
+  const [sums] = await rows<{ onHand: string, allocated: string, held: string, coming: string, making: string, wanted: string, group: string, supplier: string | null, decimals: number, reorderPoint: string | null, maximumStock: string | null, pictureId: number | null }>(db, sql`
     select coalesce((select sum(on_hand) from balances where item_id = ${id} and status = 'available'), 0) as "onHand",
       coalesce((select sum(allocated) from balances where item_id = ${id}), 0) as allocated, coalesce((select sum(on_hand) from balances where item_id = ${id} and status <> 'available'), 0) as held,
       coalesce((select sum(l.quantity - l.received) from purchase_lines l join purchase_orders o on o.id = l.order_id where l.item_id = ${id} and o.status = 'open' and not l.closed_short and l.received < l.quantity), 0) as coming,
       coalesce((select sum(quantity) from builds where item_id = ${id} and status = 'planned'), 0) as making,
       coalesce((select sum(l.quantity - l.shipped) from sales_lines l join sales_orders o on o.id = l.order_id where l.item_id = ${id} and o.status = 'open'), 0) as wanted,
       (select g.name from items i join item_groups g on g.id = i.group_id where i.id = ${id}) as "group", (select s.name from supplier_terms t join suppliers s on s.id = t.supplier_id where t.item_id = ${id} order by t.rank limit 1) as supplier,
+      (select reorder_point from items where id = ${id}) as "reorderPoint", (select maximum_stock from items where id = ${id}) as "maximumStock", (select picture_id from items where id = ${id}) as "pictureId",
       (select u.decimals from items i join units u on u.code = i.stock_unit where i.id = ${id}) as decimals`)
   const places = await rows<{ bin: string, lot: string | null, expiresOn: string | null, status: string, onHand: string, allocated: string }>(db, sql`
     select p.name as bin, l.number as lot, l.expires_on as "expiresOn", b.status, b.on_hand as "onHand", b.allocated from balances b join places p on p.id = b.place_id left join lots l on l.id = b.lot_id
@@ -24,6 +32,8 @@ export async function itemSheet(id: number) {
     select l.item_id as "itemId", i.code, i.name, trim_scale(round(l.numerator / l.denominator, 6))::text as quantity, l.unit from bom_lines l join boms b on b.id = l.bom_id and b.current join items i on i.id = l.item_id where b.item_id = ${id} order by l.position`)
   return {
     id, code: frame.code, name: frame.name, status: frame.status, source: frame.source, tracking: frame.tracking, symbol: frame.symbol, safetyStock: frame.safetyStock, ...sums!,
+    units: await unitsOf(id),
+    substitutes: await rows<{ id: number, code: string, name: string }>(db, sql`select i.id, i.code, i.name from item_substitutes s join items i on i.id = s.substitute_id where s.item_id = ${id}`),
     places, timeline: await timelineOf(id, ratio(sums!.onHand)), madeOf, whereUsed: await whereUsedOf(id),
   }
 }

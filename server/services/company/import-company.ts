@@ -55,7 +55,7 @@ export async function importInto(tx: Tx, actor: Actor, files: Files): Promise<Im
   }
   const find = await lookups(tx)
 
-  for (const [, tables] of groupBy(TABLES, name => TABLE[name].kind)) {
+  for (const [, tables] of groupBy(TABLES, name => name === 'substitutes' || name === 'traits' ? name : TABLE[name].kind)) {
     const sources: Source[] = []
     for (const name of tables) {
       const text = files.get(`${name}.csv`)

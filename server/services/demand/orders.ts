@@ -1,13 +1,13 @@
 import { eq, sql } from 'drizzle-orm'
 import type { z } from 'zod'
-import { ratio, toText } from '~~/core/units'
+import { convert, ONE, ratio, toDecimal, toText } from '~~/core/units'
 import { db, rows, type Tx } from '~~/server/database/client'
 import { customers, salesLines, salesOrders } from '~~/server/database/schema'
-import { Refusal } from '~~/server/utils/refusal'
+import { Refusal, refuseField } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { OrderQuery, SalesOrderEdit } from '~~/shared/demand'
 import type { Paged } from '~~/shared/primitives'
-import { asNumeric, loadFrames, readQuantity, requireUsable } from '../catalogue/frames'
+import { asNumeric, loadFrames, readQuantity, requireUsable, type Frame } from '../catalogue/frames'
 import { loadActs } from '../stock/acts'
 import { nextNumber, noteChange, requireVersion } from '../company/command'
 
@@ -51,6 +51,7 @@ export async function loadOrder(id: number) {
 export async function createOrder(tx: Tx, actor: Actor, edit: SalesOrderEdit & { customerId: number, number?: string, orderedOn?: string }): Promise<{ id: number, number: string }> {
   const [customer] = await tx.select().from(customers).where(eq(customers.id, edit.customerId))
   if (!customer) throw new Refusal('invalid-input', 'Choose a customer.', { customerId: 'Choose a customer.' })
+  if (customer.retired) refuseField('customerId', `${customer.name} is retired. Choose another customer, or make it active again in the Catalogue.`)
   const number = edit.number ?? await nextNumber(tx, 'SO')
   const [order] = await tx.insert(salesOrders).values({ number, customerId: edit.customerId, orderedOn: edit.orderedOn ?? actor.today, dueOn: edit.dueOn, note: edit.note }).returning()
   await tx.insert(salesLines).values(await linesOf(tx, order!.id, edit))
@@ -100,6 +101,18 @@ async function linesOf(tx: Tx, orderId: number, edit: SalesOrderEdit) {
     if (!frame) throw new Refusal('invalid-input', 'Choose an item.', { [`lines.${index}.itemId`]: 'Choose an item.' })
     requireUsable(frame, `lines.${index}.itemId`, 'any')
     const read = readQuantity(frame, line.quantity, line.unit, `lines.${index}.quantity`)
+    requireAllowedPrice(frame, line.price, read.unit, `lines.${index}.price`)
     return { orderId, line: index + 1, itemId: line.itemId, entered: read.entered, unit: read.unit, quantity: asNumeric(read.quantity), price: line.price }
   })
+}
+
+/** Holds a price between the lowest and the highest that the item allows, which are for one selling unit. */
+function requireAllowedPrice(frame: Frame, price: string, unit: string, field: string): void {
+  const inSelling = convert(frame.measure.graph, ONE, unit, frame.sellingUnit)
+  if (!inSelling.ok) return
+  for (const [bound, side] of [[frame.lowestPrice, 'lowest'], [frame.highestPrice, 'highest']] as const) {
+    if (bound === null) continue
+    const limit = ratio(bound).mul(inSelling.value)
+    if (side === 'lowest' ? ratio(price).compare(limit) < 0 : ratio(price).compare(limit) > 0) refuseField(field, `${frame.code} has a ${side} price of ${toDecimal(limit, 2)} for one ${frame.measure.graph.units.get(unit)?.name ?? unit}.`)
+  }
 }

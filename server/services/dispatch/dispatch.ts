@@ -18,8 +18,8 @@ export interface DispatchRow { id: number, number: string, customer: string, due
 export function listDispatch(): Promise<DispatchRow[]> {
   return rows<DispatchRow>(db, sql`
     select o.id, o.number, c.name as customer, o.due_on as "dueOn", count(l.id)::int as lines,
-      count(*) filter (where l.shipped + l.allocated >= l.quantity)::int as allocated,
-      count(*) filter (where l.quantity - l.shipped - l.allocated <= l.free)::int as fillable,
+      count(*) filter (where l.shipped + l.allocated >= l.quantity or i.kind = 'service')::int as allocated,
+      count(*) filter (where l.quantity - l.shipped - l.allocated <= l.free or i.kind = 'service')::int as fillable,
       string_agg(l.entered || ' ' || (select symbol from units where code = l.unit) || ' ' || i.code, ', ' order by l.line) as summary
     from sales_orders o join customers c on c.id = o.customer_id join (select l.*, ${ALLOCATED} as allocated, ${FREE} as free from sales_lines l) l on l.order_id = o.id join items i on i.id = l.item_id
     where o.status = 'open' group by o.id, o.number, c.name, o.due_on order by o.due_on, o.number limit 500`)
@@ -39,6 +39,7 @@ export async function allocate(tx: Tx, actor: Actor, id: number, version: number
     const wanted = ratio(line.open)
     if (wanted.compare(ZERO) <= 0) continue
     const frame = frames.get(line.itemId)!
+    if (frame.kind === 'service') continue
     const { picks, missing } = pick((await loadPickable(tx, [line.itemId])).get(line.itemId)!, wanted, actor.today)
     for (const p of picks) {
       const quantity = asNumeric(p.quantity)
@@ -65,11 +66,12 @@ export async function giveBack(tx: Tx, actor: Actor, id: number, version: number
   return { id }
 }
 
-/** Ships what is allocated; the rest of the order stays open. */
-export async function ship(tx: Tx, actor: Actor, id: number, version: number): Promise<{ postingId: number, done: boolean }> {
+/** Ships what is allocated; the rest of the order stays open. Services count as rendered once nothing held is left to ship. */
+export async function ship(tx: Tx, actor: Actor, id: number, version: number): Promise<{ postingId: number | null, done: boolean }> {
   const order = await lockOpen(tx, id, version)
   const set = await ofOrder(tx, id)
-  if (set.length === 0) throw new Refusal('not-now', `Nothing is allocated to ${order.number}. Allocate first, then ship what was picked.`)
+  const [held] = await rows<{ open: number }>(tx, sql`select count(*)::int as open from sales_lines l join items i on i.id = l.item_id where l.order_id = ${id} and i.kind = 'stocked' and l.shipped < l.quantity`)
+  if (set.length === 0 && held!.open > 0) throw new Refusal('not-now', `Nothing is allocated to ${order.number}. Allocate first, then ship what was picked.`)
   const frames = await loadFrames(tx, [...new Set(set.map(a => a.itemId))])
   const customer = await outside(tx, 'customer')
   const moves = set.map((a): DraftMove => {
@@ -79,12 +81,14 @@ export async function ship(tx: Tx, actor: Actor, id: number, version: number): P
       released: quantity, valuation: { kind: 'average' }, lineId: a.salesLineId,
     }
   })
-  const posted = await post(tx, actor, { kind: 'shipment', label: `Shipment of ${order.number}`, document: { kind: 'sales order', id }, effectiveOn: actor.today, moves })
+  const posted = moves.length === 0 ? null : await post(tx, actor, { kind: 'shipment', label: `Shipment of ${order.number}`, document: { kind: 'sales order', id }, effectiveOn: actor.today, moves })
   for (const a of set) await rows(tx, sql`update sales_lines set shipped = shipped + ${a.quantity}::numeric where id = ${a.salesLineId}`)
-  await tx.delete(allocations).where(sql`${allocations.id} in (${sql.join(set.map(a => sql`${a.id}`), sql`, `)})`)
+  if (set.length > 0) await tx.delete(allocations).where(sql`${allocations.id} in (${sql.join(set.map(a => sql`${a.id}`), sql`, `)})`)
+  await rows(tx, sql`update sales_lines l set shipped = quantity from items i where i.id = l.item_id and i.kind = 'service' and l.order_id = ${id}
+    and not exists (select 1 from sales_lines m join items j on j.id = m.item_id where m.order_id = ${id} and j.kind = 'stocked' and m.shipped < m.quantity)`)
   const [left] = await tx.select().from(salesLines).where(sql`${salesLines.orderId} = ${id} and ${salesLines.shipped} < ${salesLines.quantity}`).limit(1)
-  await counted(tx, actor, order, { shipped: posted.postingId }, left ? 'open' : 'shipped')
-  return { postingId: posted.postingId, done: !left }
+  await counted(tx, actor, order, { shipped: posted?.postingId ?? 'services' }, left ? 'open' : 'shipped')
+  return { postingId: posted?.postingId ?? null, done: !left }
 }
 
 const ofOrder = (tx: Tx, id: number) => rows<{ id: number, salesLineId: number, itemId: number, placeId: number, lotId: number | null, quantity: string }>(tx, sql`

@@ -1,5 +1,6 @@
 import { and, eq, inArray, sql } from 'drizzle-orm'
 import { groupBy } from '~~/core/group-by'
+import { buyingPrice, type PriceTier } from '~~/core/pricing'
 import { convert, ratio, toText } from '~~/core/units'
 import { rows, type Tx } from '~~/server/database/client'
 import { plannedOrders, plans } from '~~/server/database/schema'
@@ -33,7 +34,7 @@ export async function release(tx: Tx, actor: Actor, planId: number, version: num
   const frames = await loadFrames(tx, chosen.map(o => o.itemId))
 
   for (const [supplierId, orders] of groupBy(chosen.filter(o => o.kind === 'buy'), o => o.supplierId!)) {
-    const terms = new Map((await rows<{ itemId: number, unit: string, price: string, multiple: string }>(tx, sql`select item_id as "itemId", unit, price, multiple from supplier_terms where supplier_id = ${supplierId}`)).map(t => [t.itemId, t]))
+    const terms = new Map((await rows<{ itemId: number, unit: string, price: string, tiers: PriceTier[], multiple: string }>(tx, sql`select item_id as "itemId", unit, price, tiers, multiple from supplier_terms where supplier_id = ${supplierId}`)).map(t => [t.itemId, t]))
     const lines = orders.map((order) => {
       const term = terms.get(order.itemId)
       const frame = frames.get(order.itemId)!
@@ -41,7 +42,7 @@ export async function release(tx: Tx, actor: Actor, planId: number, version: num
       const times = plan.output!.orders.find(o => o.id === order.ref)!.why.times
       const exact = convert(frame.measure.graph, ratio(order.quantity), frame.stockUnit, term.unit)
       const quantity = ratio(term.multiple).equals(0) ? (exact.ok ? exact.value : ratio(order.quantity)) : ratio(term.multiple).mul(ratio(BigInt(times)))
-      return { itemId: order.itemId, quantity: toText(quantity), unit: term.unit, price: term.price, dueOn: order.dueOn }
+      return { itemId: order.itemId, quantity: toText(quantity), unit: term.unit, price: buyingPrice(term.price, term.tiers, quantity, actor.today), dueOn: order.dueOn }
     })
     const made = await createPurchase(tx, actor, { supplierId, note: '', lines })
     const [supplier] = await rows<{ name: string }>(tx, sql`select name from suppliers where id = ${supplierId}`)

@@ -73,7 +73,7 @@ async function loadNodes(reader: Reader, structure: LoadedStructure, ownCalendar
       leadDays: term.leadDays, calendar: term.calendarId === null ? null : String(term.calendarId),
     }
   }
-  return [...frames.values()].map(frame => ({
+  return [...frames.values()].filter(frame => frame.kind === 'stocked').map(frame => ({
     id: String(frame.id), safety: frame.status === 'active' ? stepsOf(frame, ratio(frame.safetyStock)) : 0, source: sourceOf(frame),
     onHand: (stock.get(frame.id) ?? []).map(s => ({ lot: s.lot, quantity: stepsOf(frame, ratio(s.quantity)), expiresOn: s.expiresOn })),
   }))
@@ -96,7 +96,7 @@ async function loadOrders(reader: Reader, steps: Steps): Promise<{ open: Demand[
   const found = await rows<{ id: number, itemId: number, dueOn: string, number: string, customer: string, open: string, whole: string }>(reader, sql`
     select l.id, l.item_id as "itemId", o.due_on as "dueOn", o.number, c.name as customer, l.quantity - l.shipped as whole,
       l.quantity - l.shipped - coalesce((select sum(a.quantity) from allocations a where a.sales_line_id = l.id), 0) as open
-    from sales_lines l join sales_orders o on o.id = l.order_id join customers c on c.id = o.customer_id where o.status = 'open' and l.shipped < l.quantity order by o.due_on, l.id`)
+    from sales_lines l join sales_orders o on o.id = l.order_id join customers c on c.id = o.customer_id where o.status = 'open' and l.shipped < l.quantity and l.item_id in (select id from items where kind = 'stocked') order by o.due_on, l.id`)
   const open = found.map((l): Demand => ({ id: `sales:${l.id}`, node: String(l.itemId), day: l.dueOn, quantity: steps(l.itemId, l.open), kind: 'sales order', label: `${l.number} ${l.customer}`, priority: 0 }))
   return { open: open.filter(d => d.quantity > 0), all: found.map(l => ({ itemId: l.itemId, day: l.dueOn, quantity: steps(l.itemId, l.whole) })) }
 }
@@ -117,7 +117,7 @@ async function loadForecastDemand(reader: Reader, settings: PlanSettings, calend
 async function loadPurchases(reader: Reader, steps: Steps): Promise<Supply[]> {
   const found = await rows<{ id: number, itemId: number, dueOn: string, number: string, open: string }>(reader, sql`
     select l.id, l.item_id as "itemId", l.due_on as "dueOn", o.number, l.quantity - l.received as open from purchase_lines l join purchase_orders o on o.id = l.order_id
-    where o.status = 'open' and not l.closed_short and l.received < l.quantity order by l.due_on, l.id`)
+    where o.status = 'open' and not l.closed_short and l.received < l.quantity and l.item_id in (select id from items where kind = 'stocked') order by l.due_on, l.id`)
   return found.map(l => ({ id: `purchase:${l.id}`, node: String(l.itemId), day: l.dueOn, quantity: steps(l.itemId, l.open), kind: 'purchase order', label: l.number }))
 }
 

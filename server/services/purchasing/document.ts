@@ -1,37 +1,22 @@
-import { readFileSync } from 'node:fs'
-import pdfmake from 'pdfmake'
 import type { Content, TableCell } from 'pdfmake/interfaces'
 import { printDay } from '~~/core/calendar'
 import { grouped, ratio, toDecimal } from '~~/core/units'
-import { shippedFiles } from '~~/server/utils/shipped-files'
+import { makePdf } from '~~/server/utils/pdf'
 import { loadCompany } from '../company/company'
 import { loadUnits } from '../catalogue/frames'
 import { db } from '~~/server/database/client'
 import { loadPurchase } from './orders'
 
-let ready = false
-
-function prepare(): void {
-  if (ready) return
-  const files = (pdfmake as unknown as { virtualfs: { writeFileSync(name: string, content: Buffer): void } }).virtualfs
-  for (const face of ['Regular', 'Medium']) files.writeFileSync(`Roboto-${face}.ttf`, readFileSync(`${shippedFiles('fonts')}/Roboto-${face}.ttf`))
-  pdfmake.setFonts({ Roboto: { normal: 'Roboto-Regular.ttf', bold: 'Roboto-Medium.ttf' } })
-  const closed = pdfmake as unknown as { setUrlAccessPolicy(allow: () => boolean): void, setLocalAccessPolicy(allow: () => boolean): void }
-  closed.setUrlAccessPolicy(() => false)
-  closed.setLocalAccessPolicy(() => false)
-  ready = true
-}
-
 /** The printed form of a purchase order, as a PDF on A4. */
 export async function purchaseDocument(id: number): Promise<{ name: string, bytes: Buffer }> {
-  prepare()
   const order = await loadPurchase(id)
   const company = await loadCompany()
   const symbols = new Map((await loadUnits(db)).map(unit => [unit.code, unit.symbol]))
+  const currency = order.currency ?? company?.currency ?? ''
   const money = (minor: string): string => grouped(toDecimal(ratio(minor).div(100), 2))
   const head: TableCell[] = ['', 'Item', 'Your code', 'Quantity', 'Price', 'Wanted by', 'Amount'].map((text, i) => ({ text, bold: true, alignment: [3, 4, 6].includes(i) ? 'right' : 'left' }))
   const body: TableCell[][] = order.lines.map(line => [
-    String(line.line), { text: [{ text: `${line.code}\n`, bold: true }, line.name] }, line.supplierCode,
+    String(line.line), { text: [{ text: `${line.code}\n`, bold: true }, line.name, ...line.purchaseText ? [{ text: `\n${line.purchaseText}`, color: '#555555', fontSize: 9 }] : []] }, line.supplierCode,
     { text: `${line.entered} ${symbols.get(line.unit) ?? line.unit}`, alignment: 'right' }, { text: `${grouped(line.price)} / ${symbols.get(line.unit) ?? line.unit}`, alignment: 'right' }, printDay(line.dueOn, order.orderedOn), { text: money(line.value), alignment: 'right' },
   ])
   const content: Content = [
@@ -40,9 +25,9 @@ export async function purchaseDocument(id: number): Promise<{ name: string, byte
     { text: `Ordered on ${printDay(order.orderedOn, '')}`, color: '#555555' },
     { text: `${order.supplier}\n${order.address}`, margin: [0, 18, 0, 18] },
     { table: { headerRows: 1, widths: [14, '*', 'auto', 'auto', 'auto', 'auto', 'auto'], body: [head, ...body] }, layout: 'lightHorizontalLines' },
-    { text: `Total ${company?.currency ?? ''} ${money(order.total)}`, bold: true, alignment: 'right', margin: [0, 10, 0, 0] },
+    { text: `Total ${currency} ${money(order.total)}`, bold: true, alignment: 'right', margin: [0, 10, 0, 0] },
     ...order.note ? [{ text: order.note, margin: [0, 18, 0, 0] as [number, number, number, number] }] : [],
   ]
-  const pdf = pdfmake.createPdf({ content, pageSize: 'A4', pageMargins: [48, 48, 48, 60], defaultStyle: { font: 'Roboto', fontSize: 10 }, info: { title: `Purchase order ${order.number}` }, footer: (page, pages) => ({ text: `${order.number} · ${page} of ${pages}`, alignment: 'center', color: '#777777', fontSize: 8 }) })
-  return { name: `${order.number}.pdf`, bytes: await (pdf as unknown as { getBuffer(): Promise<Buffer> }).getBuffer() }
+  const bytes = await makePdf({ content, pageSize: 'A4', pageMargins: [48, 48, 48, 60], defaultStyle: { font: 'Roboto', fontSize: 10 }, info: { title: `Purchase order ${order.number}` }, footer: (page, pages) => ({ text: `${order.number} · ${page} of ${pages}`, alignment: 'center', color: '#777777', fontSize: 8 }) })
+  return { name: `${order.number}.pdf`, bytes }
 }

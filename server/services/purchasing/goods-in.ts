@@ -19,9 +19,10 @@ export interface ReceivedLine { lineId: number, code: string, quantity: string, 
 /**
  * Takes in what the packing list says, line by line; what does not come stays open.
  *
- * Goods enter at the order's price for the quantity received, whatever unit that was typed in. More than was ordered may come in.
+ * Goods enter at the order's price for the quantity received, whatever unit that was typed in, and in the company's own currency by
+ * the rate on the day of the order. More than was ordered may come in. A service is received without anything moving.
  */
-export async function receive(tx: Tx, actor: Actor, id: number, edit: Omit<Receive, 'key'>): Promise<{ postingId: number, lines: ReceivedLine[] }> {
+export async function receive(tx: Tx, actor: Actor, id: number, edit: Omit<Receive, 'key'>): Promise<{ postingId: number | null, lines: ReceivedLine[] }> {
   const order = await lockPurchase(tx, id, edit.version)
   const known = new Map((await tx.select().from(purchaseLines).where(eq(purchaseLines.orderId, id))).map(line => [line.id, line]))
   const frames = await loadFrames(tx, [...known.values()].map(line => line.itemId))
@@ -36,7 +37,12 @@ export async function receive(tx: Tx, actor: Actor, id: number, edit: Omit<Recei
     if (ordered.closedShort) throw new Refusal('not-now', `${frame.code} is closed short. Open the line again to receive more.`, { [at('quantity')]: 'This line is closed short.' })
     const read = readQuantity(frame, line.quantity, line.unit, at('quantity'))
     const inLineUnit = convert(frame.measure.graph, ratio(read.entered), read.unit, ordered.unit)
-    const value = lineValue(inLineUnit.ok ? inLineUnit.value : read.exact, ratio(ordered.price))
+    const value = lineValue(inLineUnit.ok ? inLineUnit.value : read.exact, ratio(ordered.price).mul(ratio(order.rate)))
+    if (frame.kind === 'service') {
+      received.push({ lineId: ordered.id, code: frame.code, quantity: toText(read.quantity), symbol: frame.symbol, residue: '0', residueUnit: read.unit, value: value.toString() })
+      await rows(tx, sql`update purchase_lines set received = received + ${asNumeric(read.quantity)}::numeric where id = ${ordered.id}`)
+      continue
+    }
     const lotId = await lotToEnter(tx, frame, line.lot, { expiresOn: line.expiresOn, receivedOn: actor.today }, at('lot'))
     moves.push({
       itemId: frame.id, lotId, quantity: read.quantity, from: supplier, to: await bin(tx, line.binId, at('binId'), 'receive'), entered: read.entered, unit: read.unit, residue: read.residue,
@@ -46,8 +52,8 @@ export async function receive(tx: Tx, actor: Actor, id: number, edit: Omit<Recei
     await rows(tx, sql`update purchase_lines set received = received + ${asNumeric(read.quantity)}::numeric where id = ${ordered.id}`)
   }
   const list = edit.packingList === '' ? '' : `, packing list ${edit.packingList}`
-  const posted = await post(tx, actor, { kind: 'goods receipt', label: `Goods in for ${order.number}${list}`, document: { kind: 'purchase order', id }, effectiveOn: actor.today, moves })
+  const posted = moves.length === 0 ? null : await post(tx, actor, { kind: 'goods receipt', label: `Goods in for ${order.number}${list}`, document: { kind: 'purchase order', id }, effectiveOn: actor.today, moves })
   await settle(tx, id)
-  await noteChange(tx, actor, 'purchase order', id, { version: order.version, received: 'before' }, { version: order.version + 1, received: posted.postingId })
-  return { postingId: posted.postingId, lines: received }
+  await noteChange(tx, actor, 'purchase order', id, { version: order.version, received: 'before' }, { version: order.version + 1, received: posted?.postingId ?? 'services' })
+  return { postingId: posted?.postingId ?? null, lines: received }
 }

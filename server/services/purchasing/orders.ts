@@ -1,19 +1,21 @@
 import { eq, sql } from 'drizzle-orm'
 import type { z } from 'zod'
 import { lineValue } from '~~/core/costing'
-import { ratio } from '~~/core/units'
+import { rateOn } from '~~/core/pricing'
+import { ratio, toDecimal, toText } from '~~/core/units'
 import { db, rows, type Tx } from '~~/server/database/client'
 import { purchaseLines, purchaseOrders, suppliers } from '~~/server/database/schema'
-import { Refusal } from '~~/server/utils/refusal'
+import { Refusal, refuseField } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { OrderQuery } from '~~/shared/demand'
 import type { Paged } from '~~/shared/primitives'
 import type { NewPurchaseOrder } from '~~/shared/purchasing'
+import { loadDefinition } from '../catalogue/definitions'
 import { asNumeric, loadFrames, readQuantity, requireUsable } from '../catalogue/frames'
 import { loadActs } from '../stock/acts'
 import { nextNumber, noteChange, requireVersion } from '../company/command'
 
-export interface PurchaseOrderRow { id: number, number: string, supplier: string, orderedOn: string, dueOn: string, status: string, lines: number, openLines: number, summary: string }
+export interface PurchaseOrderRow { id: number, number: string, supplierId: number, supplier: string, orderedOn: string, dueOn: string, status: string, lines: number, openLines: number, summary: string }
 
 /** Purchase orders, soonest due first. */
 export async function listPurchases(query: z.output<typeof OrderQuery>): Promise<Paged<PurchaseOrderRow>> {
@@ -22,7 +24,7 @@ export async function listPurchases(query: z.output<typeof OrderQuery>): Promise
     and (${query.status} = '' or (${query.status} = 'open') = (o.status = 'open'))`
   const [count] = await rows<{ total: number }>(db, sql`select count(*)::int as total from purchase_orders o join suppliers s on s.id = o.supplier_id where ${where}`)
   const list = await rows<PurchaseOrderRow>(db, sql`
-    select o.id, o.number, s.name as supplier, o.ordered_on as "orderedOn", o.status, (select min(l.due_on) from purchase_lines l where l.order_id = o.id) as "dueOn",
+    select o.id, o.number, o.supplier_id as "supplierId", s.name as supplier, o.ordered_on as "orderedOn", o.status, (select min(l.due_on) from purchase_lines l where l.order_id = o.id) as "dueOn",
       (select count(*)::int from purchase_lines l where l.order_id = o.id) as lines,
       (select count(*)::int from purchase_lines l where l.order_id = o.id and l.received < l.quantity and not l.closed_short) as "openLines",
       (select string_agg(l.entered || ' ' || (select symbol from units where code = l.unit) || ' ' || i.code, ', ' order by l.line) from purchase_lines l join items i on i.id = l.item_id where l.order_id = o.id) as summary
@@ -33,16 +35,16 @@ export async function listPurchases(query: z.output<typeof OrderQuery>): Promise
 
 export interface PurchaseLineRow {
   id: number, line: number, itemId: number, code: string, name: string, supplierCode: string, entered: string, unit: string, price: string, quantity: string, received: string, dueOn: string, closedShort: boolean
-  symbol: string, decimals: number, stockUnit: string, finestStep: string, tracking: string, shelfLifeDays: number | null, value: string, relations: { unit: string, ofUnit: string, numerator: string, denominator: string }[]
+  symbol: string, decimals: number, stockUnit: string, finestStep: string, kind: string, tracking: string, purchaseText: string, shelfLifeDays: number | null, value: string, relations: { unit: string, ofUnit: string, numerator: string, denominator: string }[]
 }
 
 export async function loadPurchase(id: number) {
-  const [order] = await rows<{ id: number, number: string, supplierId: number, supplier: string, email: string, address: string, orderedOn: string, status: string, note: string, version: number }>(db, sql`
-    select o.id, o.number, o.supplier_id as "supplierId", s.name as supplier, s.email, s.address, o.ordered_on as "orderedOn", o.status, o.note, o.version from purchase_orders o join suppliers s on s.id = o.supplier_id where o.id = ${id}`)
+  const [order] = await rows<{ id: number, number: string, supplierId: number, supplier: string, email: string, address: string, orderedOn: string, currency: string | null, rate: string, status: string, note: string, version: number }>(db, sql`
+    select o.id, o.number, o.supplier_id as "supplierId", s.name as supplier, s.email, s.address, o.ordered_on as "orderedOn", o.currency, o.rate, o.status, o.note, o.version from purchase_orders o join suppliers s on s.id = o.supplier_id where o.id = ${id}`)
   if (!order) throw new Refusal('not-found', 'There is no such purchase order.')
   const lines = await rows<Omit<PurchaseLineRow, 'value'>>(db, sql`
     select l.id, l.line, l.item_id as "itemId", i.code, i.name, coalesce(t.supplier_code, '') as "supplierCode", l.entered, l.unit, l.price, l.quantity, l.received, l.due_on as "dueOn", l.closed_short as "closedShort",
-      u.symbol, u.decimals, i.stock_unit as "stockUnit", i.finest_step as "finestStep", i.tracking, i.shelf_life_days as "shelfLifeDays",
+      u.symbol, u.decimals, i.stock_unit as "stockUnit", i.finest_step as "finestStep", i.kind, i.purchase_text as "purchaseText", i.tracking, i.shelf_life_days as "shelfLifeDays",
       coalesce((select json_agg(json_build_object('unit', r.unit, 'ofUnit', r.of_unit, 'numerator', r.numerator::text, 'denominator', r.denominator::text)) from item_relations r where r.item_id = i.id), '[]') as relations
     from purchase_lines l join items i on i.id = l.item_id join units u on u.code = i.stock_unit left join supplier_terms t on t.item_id = l.item_id and t.supplier_id = ${order.supplierId}
     where l.order_id = ${id} order by l.line`)
@@ -57,6 +59,9 @@ type Draft = Omit<NewPurchaseOrder, 'key'> & { number?: string, orderedOn?: stri
 export async function createPurchase(tx: Tx, actor: Actor, edit: Draft): Promise<{ id: number, number: string }> {
   const [supplier] = await tx.select().from(suppliers).where(eq(suppliers.id, edit.supplierId))
   if (!supplier) throw new Refusal('invalid-input', 'Choose a supplier.', { supplierId: 'Choose a supplier.' })
+  if (supplier.retired) refuseField('supplierId', `${supplier.name} is retired. Choose another supplier, or make it active again in the Catalogue.`)
+  const orderedOn = edit.orderedOn ?? actor.today
+  const paid = await paidIn(tx, supplier, orderedOn)
   const frames = await loadFrames(tx, edit.lines.map(line => line.itemId))
   const lines = edit.lines.map((line, index) => {
     const frame = frames.get(line.itemId)
@@ -66,11 +71,23 @@ export async function createPurchase(tx: Tx, actor: Actor, edit: Draft): Promise
     return { line: index + 1, itemId: line.itemId, entered: read.entered, unit: read.unit, price: line.price, quantity: asNumeric(read.quantity), dueOn: line.dueOn }
   })
   const number = edit.number ?? await nextNumber(tx, 'PO')
-  const [order] = await tx.insert(purchaseOrders).values({ number, supplierId: edit.supplierId, orderedOn: edit.orderedOn ?? actor.today, note: edit.note }).returning()
+  const [order] = await tx.insert(purchaseOrders).values({ number, supplierId: edit.supplierId, orderedOn, note: edit.note, ...paid }).returning()
   await tx.insert(purchaseLines).values(lines.map(line => ({ ...line, orderId: order!.id })))
   await noteChange(tx, actor, 'purchase order', order!.id, null, edit)
   return { id: order!.id, number }
 }
+
+/** The currency of a supplier and what one of it is worth on a day; null and 1 for the company's own. */
+async function paidIn(tx: Tx, supplier: { currencyId: number | null, name: string }, day: string): Promise<{ currency: string | null, rate: string }> {
+  if (supplier.currencyId === null) return { currency: null, rate: '1' }
+  const currency = await loadDefinition(tx, 'currencies', supplier.currencyId)
+  const rate = rateOn(currency.rates, day)
+  if (!rate) throw new Refusal('invalid-input', `${supplier.name} is paid in ${currency.code}, and no rate of it is known on ${day}. Add one under Catalogue, Currencies.`, { supplierId: `No rate of ${currency.code} is known on this day.` })
+  return { currency: currency.code, rate: toDecimalText(rate) }
+}
+
+/** A rate as the database keeps it: rates are typed as decimals or fractions; the latter to twelve places. */
+const toDecimalText = (rate: ReturnType<typeof ratio>): string => { const text = toText(rate); return text.includes('/') ? toDecimal(rate, 12) : text }
 
 /** Gives up the rest of a line, or takes that back. */
 export async function closeShort(tx: Tx, actor: Actor, id: number, edit: { version: number, lineId: number, open: boolean }): Promise<{ id: number }> {

@@ -1,7 +1,7 @@
 import { lineValue } from '~~/core/costing'
 import { convert, ratio, ZERO } from '~~/core/units'
 import type { Tx } from '~~/server/database/client'
-import { Refusal } from '~~/server/utils/refusal'
+import { Refusal, refuseField } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { Correction, MoveStock } from '~~/shared/stock'
 import { loadFrame, readQuantity, requireUsable } from '../catalogue/frames'
@@ -12,6 +12,7 @@ import { post, type Valuation } from './post'
 /** Changes a quantity on purpose, with a reason: more at the stated cost or the average, less at the average. */
 export async function correct(tx: Tx, actor: Actor, edit: Omit<Correction, 'key'>): Promise<{ postingId: number }> {
   const frame = await loadFrame(tx, edit.itemId)
+  if (frame.kind === 'service') refuseField('itemId', `${frame.code} is a service; nothing of it lies anywhere.`)
   const more = edit.direction === 'more'
   const leftOver = edit.reason === 'opening stock' || edit.reason === 'found'
   if (more && !leftOver) requireUsable(frame, 'itemId', 'any')

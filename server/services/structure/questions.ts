@@ -52,7 +52,7 @@ export function compiled(lines: LoadedStructure['lines']): Structure {
 /** Money per stock unit: made items from their parts; others at their average, else at the supplier's price, else as a share of their bulk item. */
 async function costsOf({ frames, boms }: LoadedStructure, structure: Structure): Promise<ReadonlyMap<string, Ratio>> {
   const held = await rows<{ itemId: number, quantity: string, value: string }>(db, sql`select item_id as "itemId", sum(quantity) as quantity, sum(value)::text as value from holdings where quantity > 0 group by 1`)
-  const terms = await rows<{ itemId: number, unit: string, price: string }>(db, sql`select distinct on (item_id) item_id as "itemId", unit, price from supplier_terms order by item_id, rank`)
+  const terms = await rows<{ itemId: number, unit: string, price: string }>(db, sql`select distinct on (t.item_id) t.item_id as "itemId", t.unit, trim_scale(t.price * coalesce((select r.rate from exchange_rates r where r.currency_id = s.currency_id order by r.from_on desc limit 1), 1))::text as price from supplier_terms t join suppliers s on s.id = t.supplier_id order by t.item_id, t.rank`)
   const parts = await rows<{ itemId: number, bulkId: number, take: string, unit: string, quantity: string, outUnit: string }>(db, sql`
     select o.item_id as "itemId", r.item_id as "bulkId", r.take, r.unit, o.quantity, o.unit as "outUnit" from recipe_outputs o join recipes r on r.id = o.recipe_id`)
   const average = new Map(held.map(h => [h.itemId, ratio(h.value).div(100).div(ratio(h.quantity))]))

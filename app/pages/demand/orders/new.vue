@@ -26,12 +26,12 @@ async function save(): Promise<void> {
     <UiProblem :text="Object.keys(fields).length ? '' : detail" class="mb-3" />
     <UiSheet>
       <div class="mb-5 grid grid-cols-[20rem_12rem_1fr] gap-3">
-        <div class="flex items-start gap-1"><FormSelect v-model="form.customerId" class="min-w-0 flex-1" label="Customer" :error="fields.customerId" :options="references.customers.map(c => ({ value: c.id, name: c.name }))" /><UiButton class="mt-[1.45rem]" aria-label="Add a customer" @click="adding = true">+</UiButton></div>
+        <div class="flex items-start gap-1"><FormSelect v-model="form.customerId" class="min-w-0 flex-1" label="Customer" :error="fields.customerId" :options="references.choices(references.customers)" /><UiButton class="mt-[1.45rem]" aria-label="Add a customer" @click="adding = true">+</UiButton></div>
         <FormText v-model="form.dueOn" label="Due on" type="date" :error="fields.dueOn" />
         <FormText v-model="form.note" label="Note" :error="fields.note" />
       </div>
-      <DemandOrderLines v-model="lines" :fields="fields" prices="selling" />
+      <DemandOrderLines v-model="lines" :fields="fields" :party-id="form.customerId" prices="selling" />
     </UiSheet>
-    <CatalogueQuickAdd v-if="adding" kind="customer" @done="(id) => { form.customerId = id; adding = false }" @close="adding = false" />
+    <CatalogueQuickAdd v-if="adding" kind="customers" @done="(id) => { form.customerId = id; adding = false }" @close="adding = false" />
   </form>
 </template>

@@ -5,6 +5,7 @@ import { itemGroups } from '~~/server/database/schema'
 import type { Actor } from '~~/server/utils/route'
 import type { Stored } from '~~/shared/definitions'
 import { loadUnits } from '../frames'
+import { loadGroupDefaults } from './inherit'
 import { itemShape, loadItems } from './item-shape'
 import { saveAll } from './save'
 import { among, type Edit, type Fault, type Shape } from './shape'
@@ -43,7 +44,12 @@ async function handDown(tx: Tx, actor: Actor, edits: readonly (Edit<'groups'> & 
     select i.id from items i join tree t on t.id = i.group_id where cardinality(i.inherited) > 0`)
   if (below.length === 0) return []
   const there = await loadItems(tx as Reader, below.map(row => row.id))
-  const saved = await saveAll(tx, actor, itemShape, there.map(({ id, version, ...definition }) => { void version; return { id, version: null, definition } }))
+  const says = await loadGroupDefaults(tx)
+  const saved = await saveAll(tx, actor, itemShape, there.map(({ id, version, ...definition }) => {
+    void version
+    const group = says.get(definition.groupId) ?? {}
+    return { id, version: null, definition: { ...definition, ...Object.fromEntries(definition.inherited.flatMap(field => group[field] === undefined ? [] : [[field, group[field]]])) } }
+  }))
   if (saved.ok) return []
   const names = [...new Set(saved.error.map(fault => there[fault.edit]!.code))]
   const [first] = saved.error

@@ -1,7 +1,8 @@
 import { sql } from 'drizzle-orm'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
-import { INHERITABLE, type GroupDefaults } from '~~/shared/catalogue'
-import type { Edit } from './shape'
+import { INHERITABLE, type GroupDefaults, type Inheritable } from '~~/shared/catalogue'
+import type { Stored } from '~~/shared/definitions'
+import { among, type Edit } from './shape'
 
 interface GroupRow { readonly id: number, readonly parentId: number | null, readonly defaults: GroupDefaults }
 
@@ -21,12 +22,23 @@ export async function loadGroupDefaults(reader: Reader): Promise<Map<number, Gro
   return known
 }
 
-/** Gives each inherited field the value that its group says; a field that no group states is the item's own. */
-export async function inheritInto(tx: Tx, edits: readonly Edit<'items'>[]): Promise<Edit<'items'>[]> {
+/** What moved stock stands on; an item that comes into another group keeps it as its own. */
+const FIXED: readonly Inheritable[] = ['stockUnit', 'finestStep', 'tracking']
+
+/**
+ * Gives each inherited field the value that its group says; a field that no group states is the item's own, and so is one that
+ * was given another value while the item stayed in its group.
+ */
+export async function inheritInto(tx: Tx, edits: readonly Edit<'items'>[], before: ReadonlyMap<number, Stored<'items'>>): Promise<Edit<'items'>[]> {
   const defaults = await loadGroupDefaults(tx)
+  const regrouped = edits.flatMap(({ id, definition }) => id !== null && before.get(id)?.groupId !== definition.groupId ? [id] : [])
+  const moved = new Set(regrouped.length === 0 ? [] : (await rows<{ id: number }>(tx, sql`select id from items where ${among(sql`id`, regrouped)} and exists (select 1 from moves where item_id = items.id)`)).map(row => row.id))
   return edits.map((edit) => {
     const says = defaults.get(edit.definition.groupId) ?? {}
-    const inherited = INHERITABLE.filter(field => edit.definition.inherited.includes(field) && says[field] !== undefined)
-    return { ...edit, definition: { ...edit.definition, ...Object.fromEntries(inherited.map(field => [field, says[field]])), inherited } }
+    const was = edit.id !== null && moved.has(edit.id) ? before.get(edit.id)! : null
+    const kept = was ? FIXED.filter(field => edit.definition.inherited.includes(field) && String(says[field] ?? was[field]) !== String(was[field])) : []
+    const stays = edit.id !== null && before.get(edit.id)?.groupId === edit.definition.groupId
+    const inherited = INHERITABLE.filter(field => edit.definition.inherited.includes(field) && says[field] !== undefined && !kept.includes(field) && !(stays && String(edit.definition[field]) !== String(says[field])))
+    return { ...edit, definition: { ...edit.definition, ...Object.fromEntries(kept.map(field => [field, was![field]])), ...Object.fromEntries(inherited.map(field => [field, says[field]])), inherited } }
   })
 }

@@ -2,7 +2,8 @@ import { sql } from 'drizzle-orm'
 import { rows, type Tx } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import { DEFINITION_NAMES, type Definition, type DefinitionKind } from '~~/shared/definitions'
+import { DEFINITION_NAMES, rightToChange, type Definition, type DefinitionKind } from '~~/shared/definitions'
+import { may, rolesWith } from '~~/shared/people'
 import { requireVersion } from '../../company/command'
 import { among, insertRows, updateRows, type Edit, type Fault, type Row, type Shape } from './shape'
 import { usesOf } from './uses'
@@ -19,6 +20,7 @@ export interface SaveHow { readonly batchId?: number, readonly undoesId?: number
  * Cost: a handful of statements, however many edits.
  */
 export async function saveAll<K extends DefinitionKind>(tx: Tx, actor: Actor, shape: Shape<K>, given: readonly Edit<K>[], how: SaveHow = {}): Promise<{ ok: true, value: Saved } | { ok: false, error: Fault[] }> {
+  requireKind(actor, shape.kind)
   const known = given.flatMap(edit => edit.id ?? [])
   if (known.length > 0) await tx.execute(sql`select id from ${sql.identifier(shape.table)} where ${among(sql`id`, known)} order by id for update`)
   const before = new Map((known.length > 0 ? await shape.load(tx, known) : []).map(stored => [stored.id, stored]))
@@ -27,7 +29,7 @@ export async function saveAll<K extends DefinitionKind>(tx: Tx, actor: Actor, sh
     if (edit.id !== null && !there) throw new Refusal('not-found', `There is no such ${DEFINITION_NAMES[shape.kind]}.`)
     if (there && edit.version !== null) await requireVersion(tx, DEFINITION_NAMES[shape.kind], there.id, edit.version, there.version)
   }
-  const edits = shape.complete ? await shape.complete(tx, given) : given
+  const edits = shape.complete ? await shape.complete(tx, given, before) : given
   const faults = [...await takenKeys(tx, shape, edits), ...await shape.check(tx, edits, before)]
   if (faults.length > 0) return { ok: false, error: faults }
 
@@ -68,6 +70,7 @@ export function refusalOf(faults: readonly Fault[]): Refusal {
  * Errors: `not-now`, naming what uses it, with the advice to retire it.
  */
 export async function remove<K extends DefinitionKind>(tx: Tx, actor: Actor, shape: Shape<K>, ids: readonly number[], how: SaveHow = {}): Promise<void> {
+  requireKind(actor, shape.kind)
   const there = await shape.load(tx, ids)
   if (there.length === 0) throw new Refusal('not-found', `There is no such ${DEFINITION_NAMES[shape.kind]}.`)
   const uses = await usesOf(tx, shape.table, there.map(one => one.id))
@@ -78,6 +81,11 @@ export async function remove<K extends DefinitionKind>(tx: Tx, actor: Actor, sha
   }
   await rows(tx, sql`delete from ${sql.identifier(shape.table)} where ${among(sql`id`, ids)}`)
   await insertRows(tx, 'changes', there.map(one => ({ user_id: actor.userId, entity: DEFINITION_NAMES[shape.kind], entity_id: String(one.id), label: String((one as unknown as Row)[shape.key]), before: bare(one), after: null, batch_id: how.batchId ?? null, undoes_id: how.undoesId ?? null })))
+}
+
+function requireKind(actor: Actor, kind: DefinitionKind): void {
+  const right = rightToChange(kind)
+  if (!may(actor.role, right)) throw new Refusal('missing-right', `You are signed in as ${actor.role}. To change a ${DEFINITION_NAMES[kind]} takes one of: ${rolesWith(right).join(', ')}.`)
 }
 
 async function takenKeys<K extends DefinitionKind>(tx: Tx, shape: Shape<K>, edits: readonly Edit<K>[]): Promise<Fault[]> {

@@ -23,7 +23,7 @@ export interface Shape<K extends DefinitionKind> {
   /** Its own row, and the rows of each list without the column that points back. */
   rowsOf(definition: Definition<K>): { readonly own: Row, readonly lists: Readonly<Record<string, readonly Row[]>> }
   /** Fills in what is worked out (inherited values) before it is checked. */
-  complete?(tx: Tx, edits: readonly Edit<K>[]): Promise<Edit<K>[]>
+  complete?(tx: Tx, edits: readonly Edit<K>[], before: ReadonlyMap<number, Stored<K>>): Promise<Edit<K>[]>
   check(tx: Tx, edits: readonly Edit<K>[], before: ReadonlyMap<number, Stored<K>>): Promise<Fault[]>
   /** What must follow once it is written; its faults stand beside fields of the edit. */
   after?(tx: Tx, actor: import('~~/server/utils/route').Actor, edits: readonly (Edit<K> & { id: number })[]): Promise<Fault[]>

@@ -30,6 +30,29 @@ export interface TakeHow extends SaveHow { readonly decimalSign: '.' | ',', read
  * Every fault is told with its file, line and column; with any fault nothing is saved.
  */
 export async function takeIn(tx: Tx, actor: Actor, sources: readonly Source[], how: TakeHow): Promise<Taken> {
+  const [first] = sources
+  return first!.table.name === 'groups' ? takeInTree(tx, actor, first!, how) : takeInTogether(tx, actor, sources, how)
+}
+
+/** Groups that lie within others of the same file come after them, level by level. */
+async function takeInTree(tx: Tx, actor: Actor, source: Source, how: TakeHow): Promise<Taken> {
+  const { table, sheet, mapping } = source
+  const cell = (line: Line, column: string): string => mapping[column] ? line.cells[mapping[column]] ?? '' : ''
+  let left = sheet.lines
+  let all: Taken = { rows: 0, made: 0, changed: 0, faults: [] }
+  while (left.length > 0 || all.rows === 0) {
+    const later = new Set(left.map(line => cell(line, table.key)))
+    const level = left.filter(line => !later.has(cell(line, 'parent')) || cell(line, 'parent') === cell(line, table.key))
+    const taking = level.length > 0 ? level : left
+    const taken = await takeInTogether(tx, actor, [{ ...source, sheet: { ...sheet, lines: taking } }], how)
+    all = { rows: sheet.lines.length, made: all.made + taken.made, changed: all.changed + taken.changed, faults: [...all.faults, ...taken.faults] }
+    if (taken.faults.length > 0 || sheet.lines.length === 0) break
+    left = left.filter(line => !taking.includes(line))
+  }
+  return all
+}
+
+async function takeInTogether(tx: Tx, actor: Actor, sources: readonly Source[], how: TakeHow): Promise<Taken> {
   const kind = sources[0]!.table.kind
   const faults: FileFault[] = []
   const lines = sources.reduce((sum, source) => sum + source.sheet.lines.length, 0)

@@ -1,0 +1,26 @@
+<script setup lang="ts">
+import type { MeasuredItem } from '~/composables/use-measure'
+
+interface Use { itemId: number, code: string, name: string, level: number, quantity: string, symbol: string, parentSymbol: string }
+const props = defineProps<{ item: MeasuredItem & { code: string, name: string, source: string }, sheet: { whereUsed: readonly Use[] }, source: string, version: number, mayEdit: boolean }>()
+const emit = defineEmits<{ saved: [], undone: [gone: boolean] }>()
+const part = ref(props.source === 'made' || props.source === 'kit' ? 'structure' : 'used')
+const tabs = computed(() => [
+  ...props.source === 'made' || props.source === 'kit' ? [{ key: 'structure', name: props.source === 'kit' ? 'Contents' : 'Bill of materials' }] : [],
+  { key: 'break-down', name: 'Break-down' }, { key: 'used', name: 'Goes into', count: props.sheet.whereUsed.length }, { key: 'moves', name: 'Moves' }, { key: 'changes', name: 'Changes' },
+])
+watchEffect(() => { if (!tabs.value.some(tab => tab.key === part.value)) part.value = tabs.value[0]!.key })
+</script>
+
+<template>
+  <section>
+    <UiTabs v-model="part" :tabs="tabs" />
+    <Suspense>
+      <StructureBill v-if="part === 'structure'" :key="`bill-${item.id}`" :item="{ ...item, source }" :may-edit="mayEdit" @saved="emit('saved')" />
+      <StructureRecipe v-else-if="part === 'break-down'" :key="`recipe-${item.id}`" :item="item" :may-edit="mayEdit" />
+      <UiSheet v-else-if="part === 'used'"><ul v-if="sheet.whereUsed.length"><li v-for="use in sheet.whereUsed" :key="use.itemId" class="flex items-baseline gap-4 py-1" :style="{ paddingLeft: `${(use.level - 1) * 1.5}rem` }"><UiItemChip :id="use.itemId" :code="use.code" :name="use.name" /><span class="text-soft">takes <UiQty :of="use.quantity" :unit="use.symbol" /> for one {{ use.parentSymbol }}</span></li></ul><UiEmpty v-else title="It goes into nothing" says="No bill, kit or break-down uses this item." /></UiSheet>
+      <StockMoves v-else-if="part === 'moves'" :item="item.id" />
+      <UiSheet v-else><CatalogueChanges :id="item.id" kind="items" :version="version" :may-edit="mayEdit" @undone="gone => emit('undone', gone)" /></UiSheet>
+    </Suspense>
+  </section>
+</template>

@@ -1,0 +1,46 @@
+<script setup lang="ts">
+import { ITEM_SOURCES, TRACKINGS } from '~~/shared/catalogue'
+import type { GridColumn } from '~/composables/use-grid-paste'
+import type { ItemForm } from '~/composables/use-item-form'
+
+const props = defineProps<{ fields: Record<string, string>, moved?: boolean, disabled?: boolean, before?: string }>()
+const form = defineModel<ItemForm>({ required: true })
+const references = useReferences()
+const { follow } = useInherited(form)
+const adding = ref(false)
+const unitOptions = computed(() => references.units.filter(u => !u.retired).map(u => ({ value: u.code, name: u.name, code: u.symbol })))
+const columns = computed<GridColumn[]>(() => [
+  { key: 'rank', name: 'Rank', kind: 'number', width: '3.5rem', hint: 'The lowest rank is asked first' }, { key: 'supplierId', name: 'Supplier', kind: 'choice', empty: 'Choose …', options: references.choices(references.suppliers) },
+  { key: 'supplierCode', name: 'Their code', width: '8rem' }, { key: 'unit', name: 'Ordered in', kind: 'choice', options: unitOptions.value, width: '8rem' }, { key: 'price', name: 'Price for one', kind: 'number', width: '6.5rem' },
+  { key: 'minimum', name: 'At least', kind: 'number', width: '5rem' }, { key: 'multiple', name: 'In steps of', kind: 'number', width: '5.5rem' }, { key: 'leadDays', name: 'Working days', kind: 'number', width: '6rem' },
+])
+const TIERS: GridColumn[] = [{ key: 'fromQuantity', name: 'from a quantity of', kind: 'number', width: '9rem' }, { key: 'fromOn', name: 'from the day', kind: 'date', width: '10rem' }, { key: 'untilOn', name: 'until', kind: 'date', width: '10rem' }, { key: 'price', name: 'price for one', kind: 'number', width: '8rem' }]
+const SAYS: Readonly<Record<string, string>> = { 'bought': 'ordered from the suppliers below', 'made': 'built by its bill of materials', 'kit': 'packed from its contents', 'broken down': 'drawn from bulk by a break-down', 'moved from another site': 'brought from the site beside' }
+const changed = computed(() => props.before && props.before !== form.value.source ? `Stock, orders and history stay as they are. From the next plan on it is ${SAYS[form.value.source]}${props.before === 'bought' && form.value.terms.length ? '; the suppliers’ terms stay for when it is bought again' : ''}.` : SAYS[form.value.source]!)
+const blankTerms = () => ({ supplierId: null, rank: String(form.value.terms.length + 1), supplierCode: '', unit: form.value.buyingUnit, price: '', tiers: [], minimum: '0', multiple: '0', leadDays: '0' })
+</script>
+
+<template>
+  <div class="grid gap-4">
+    <div class="grid grid-cols-6 gap-3">
+      <FormSelect v-model="form.source" label="Comes by being" class="col-span-2" :error="fields.source" :disabled="disabled" :options="ITEM_SOURCES.map(s => ({ value: s, name: s }))" v-bind="follow('source').hintAct ? follow('source') : { hint: changed }" />
+      <FormSelect v-if="form.source === 'moved from another site'" v-model="form.fromSiteId" label="From the site" :error="fields.fromSiteId" :disabled="disabled" empty="Choose …" :options="references.choices(references.sites, form.fromSiteId)" />
+      <FormText v-if="form.source !== 'bought'" v-model="form.leadDays" label="Working days it takes" right :error="fields.leadDays" :disabled="disabled" v-bind="follow('leadDays')" />
+      <FormSelect v-model="form.tracking" label="Tracked by" :disabled="moved || disabled" :error="fields.tracking" :options="TRACKINGS.map(t => ({ value: t, name: t === 'none' ? 'quantity only' : t }))" v-bind="follow('tracking')" />
+      <FormText v-model="form.shelfLifeDays" label="Shelf life, days" right :error="fields.shelfLifeDays" :disabled="disabled" v-bind="follow('shelfLifeDays')" />
+      <FormText v-model="form.usualOrder" label="Usual order" right :error="fields.usualOrder" :disabled="disabled" :hint="references.symbol(form.stockUnit)" />
+    </div>
+    <div v-if="form.source === 'bought' || form.terms.length">
+      <h3 class="mb-1 font-semibold">Suppliers' terms</h3>
+      <FormGrid v-model="form.terms" label="Suppliers' terms" path="terms" :columns="columns" :fields="fields" :disabled="disabled" :blank="blankTerms" add="Add a supplier's terms" :more="disabled ? undefined : 'Add a supplier to choose from'" @more="adding = true">
+        <template #under="{ row, at }">
+          <div class="mb-1 ml-16 border-l-2 border-line pl-3">
+            <p v-if="references.currencyOf(row.supplierId)" class="text-fine text-soft">Prices in {{ references.currencyOf(row.supplierId) }}, the supplier's currency.</p>
+            <FormGrid v-model="row.tiers" :label="`Price tiers of line ${at + 1}`" :path="`terms.${at}.tiers`" :columns="TIERS" :fields="fields" :disabled="disabled" :blank="() => ({ fromQuantity: '', fromOn: '', untilOn: '', price: '' })" add="Add a price tier" />
+          </div>
+        </template>
+      </FormGrid>
+    </div>
+    <CatalogueQuickAdd v-if="adding" kind="suppliers" @done="(id) => { const open = form.terms.find(t => t.supplierId === null); if (open) open.supplierId = id; else form.terms.push({ ...blankTerms(), supplierId: id }); adding = false }" @close="adding = false" />
+  </div>
+</template>

@@ -1,0 +1,50 @@
+import type { Tx } from '~~/server/database/client'
+import { batches } from '~~/server/database/schema'
+import { Refusal } from '~~/server/utils/refusal'
+import type { Actor } from '~~/server/utils/route'
+import { INHERITABLE, ItemEdit, type Inheritable, type SetMany } from '~~/shared/catalogue'
+import { isSame, loadGroupDefaults, saveAll, shapeOf, type Edit } from './definitions'
+import { loadItems } from './definitions/item-shape'
+import { loadNames } from './tables/names'
+
+export interface SetPreview {
+  readonly chosen: number
+  /** Items that would change: before → after; at most two hundred of them. */
+  readonly changes: readonly { readonly id: number, readonly code: string, readonly name: string, readonly before: string, readonly after: string }[]
+  readonly changing: number
+  readonly faults: readonly { readonly code: string, readonly detail: string }[]
+  readonly batchId: number | null
+}
+
+/**
+ * Sets one field of many items to one value, all of them or none.
+ *
+ * A dry run says what would change and what stands against it. Done, it is a batch that is taken back as a whole.
+ */
+export async function setMany(tx: Tx, actor: Actor, { ids, field, value, inherit, dry }: SetMany): Promise<SetPreview> {
+  const there = await loadItems(tx, ids)
+  const says = await loadGroupDefaults(tx)
+  const names = await loadNames(tx, ['groups'])
+  const faults: { code: string, detail: string }[] = []
+  const edits: (Edit<'items'> & { before: unknown })[] = []
+  for (const { id, version, ...item } of there) {
+    void version
+    const group = says.get(item.groupId) ?? {}
+    const inheritable = INHERITABLE.includes(field as Inheritable)
+    if (inherit && (!inheritable || group[field as Inheritable] === undefined)) { faults.push({ code: item.code, detail: 'Its group states nothing for this field.' }); continue }
+    const inherited = inheritable ? inherit ? [...new Set([...item.inherited, field as Inheritable])] : item.inherited.filter(name => name !== field) : item.inherited
+    const parsed = ItemEdit.safeParse({ ...item, inherited, [field]: inherit ? group[field as Inheritable] : value })
+    if (parsed.success) edits.push({ id, version: null, definition: parsed.data, before: item[field] })
+    else faults.push({ code: item.code, detail: parsed.error.issues[0]!.message })
+  }
+  const batchId = dry || faults.length > 0 ? undefined : (await tx.insert(batches).values({ kind: 'set', table: 'items', label: `${inWords(field)} of ${ids.length} items`, userId: actor.userId, state: 'done' }).returning({ id: batches.id }))[0]!.id
+  const saved = await saveAll(tx, actor, shapeOf('items'), edits, { dry: dry || faults.length > 0, batchId })
+  if (!saved.ok) for (const fault of saved.error) faults.push({ code: edits[fault.edit]!.definition.code, detail: fault.detail })
+  if (!dry && faults.length > 0) throw new Refusal('invalid-input', `${faults[0]!.code}: ${faults[0]!.detail}`)
+  const print = (of: unknown): string => of === null || of === '' ? 'nothing' : field === 'groupId' ? names.codeOf('groups', Number(of)) : String(of)
+  const changing = [...edits].sort((a, b) => a.definition.code < b.definition.code ? -1 : 1).filter(edit => !isSame(edit.before, edit.definition[field]))
+  return { chosen: there.length, changing: changing.length, batchId: batchId ?? null, faults, changes: changing.slice(0, 200).map(edit => ({ id: edit.id!, code: edit.definition.code, name: edit.definition.name, before: print(edit.before), after: print(edit.definition[field]) })) }
+}
+
+const inWords = (field: string): string => field.replace(/Id$/, '').replace(/[A-Z]/g, letter => ` ${letter.toLowerCase()}`)
+
