@@ -53,10 +53,16 @@ async function take(url) {
   await shoot('plan-why')
   const item = async code => (await (await page.request.get(`/api/catalogue/items?search=${code}`)).json()).rows.find(row => row.code === code).id
   const views = [
-    ['today', '/'], ['catalogue', '/catalogue'], ['item', `/catalogue/${await item('NB-A5-NAVY')}`], ['demand', '/demand'], ['purchasing', '/purchasing'], ['workshop', '/workshop'],
+    ['today', '/'], ['catalogue', '/catalogue'], ['item', `/catalogue/${await item('PAPER-100')}`], ['groups', '/catalogue/lists/groups?open=3'], ['calendar', '/catalogue/lists/calendars?open=2'], ['demand', '/demand'], ['purchasing', '/purchasing'], ['workshop', '/workshop'],
     ['books', '/books'],
   ]
+  await page.goto('/catalogue')
+  await page.evaluate(() => localStorage.setItem('tsumiki-item-sections', JSON.stringify({ basics: false, units: false, supply: true, selling: false, marks: false, codes: false, substitutes: false, texts: false })))
   for (const [name, address] of views) { await page.goto(address); await page.getByRole('heading', { level: 1 }).waitFor(); await shoot(name) }
+  await page.goto('/catalogue/files?table=items')
+  await page.getByLabel('File', { exact: true }).setInputFiles({ name: 'new tools.csv', mimeType: 'text/csv', buffer: Buffer.from('Code,Name,Group,Stock unit,Safety stock\nMALLET,Wooden mallet,TOOLS,piece,2\nCLAMP,Screw clamp,TOOLS,piece,two\nPRESS-BIG,Nipping press,MACHINES,piece,0\nAWL,Awl with beech handle,TOOLS,piece,5\n') })
+  await page.getByRole('table', { name: 'Faults of the file' }).waitFor()
+  await shoot('files')
   await page.goto('/purchasing')
   await page.getByRole('link', { name: 'PO-0042' }).click()
   await page.getByRole('button', { name: 'Receive goods' }).click()

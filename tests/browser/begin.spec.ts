@@ -16,11 +16,11 @@ test('an empty company: first owner, first item, opening stock, a file of items'
   await expect(page.getByText('Nothing is here yet')).toBeVisible()
 
   await page.getByRole('button', { name: 'Add the first item' }).click()
-  await page.getByLabel('Code').fill('INK-BLACK')
+  await page.getByLabel('Code', { exact: true }).fill('INK-BLACK')
   await page.getByLabel('Name', { exact: true }).fill('Black ink')
   await page.getByRole('button', { name: 'Add a group' }).click()
   await dialog(page).getByLabel('Code').fill('INK')
-  await dialog(page).getByLabel('Name').fill('Inks')
+  await dialog(page).getByLabel('Name', { exact: true }).fill('Inks')
   await dialog(page).getByRole('button', { name: 'Add the group' }).click()
   await page.getByLabel('Stock unit').selectOption('kg')
   await page.getByLabel('Buying unit').selectOption('kg')

@@ -67,19 +67,20 @@ test('a loop in the bills is named', async ({ page }) => {
 
 test('a contradiction in the units is shown with both paths while it is typed', async ({ page }) => {
   await page.goto('/catalogue/new')
-  await page.getByLabel('Code').fill('TEST-PALLET')
+  await page.getByLabel('Code', { exact: true }).fill('TEST-PALLET')
   await page.getByLabel('Name', { exact: true }).fill('Test of packs')
-  for (const [unit, holds, of] of [['box', '8', 'piece'], ['pallet', '24', 'box'], ['pallet', '190', 'piece']] as const) {
+  await page.getByLabel('Group', { exact: true }).selectOption({ label: 'Tools' })
+  for (const [at, [unit, holds, of]] of [['box', '8', 'piece'], ['pallet', '24', 'box'], ['pallet', '190', 'piece']].entries()) {
     await page.getByRole('button', { name: 'Add a pack or bridge' }).click()
-    await page.getByLabel('Unit', { exact: true }).last().selectOption(unit)
-    await page.getByLabel('Holds').last().fill(holds)
-    await page.getByLabel('Of', { exact: true }).last().selectOption(of)
+    await page.getByLabel(`One, line ${at + 1}`).selectOption(unit!)
+    await page.getByLabel(`holds, line ${at + 1}`).fill(holds!)
+    await page.getByLabel(`of, line ${at + 1}`).selectOption(of!)
   }
   const sentence = '1 pallet = 190 piece contradicts the path pallet → box → piece, by which it is 192 piece.'
   await expect(page.getByText(sentence)).toBeVisible()
   await page.getByRole('button', { name: 'Add the item' }).click()
   await expect(page.getByRole('alert').filter({ hasText: sentence }).first()).toBeVisible()
-  await page.getByLabel('Holds').last().fill('192')
+  await page.getByLabel('holds, line 3').fill('192')
   await page.getByRole('button', { name: 'Add the item' }).click()
   await expect(notice(page, 'TEST-PALLET is in the catalogue.')).toBeVisible()
 })

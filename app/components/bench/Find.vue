@@ -2,12 +2,13 @@
 import { Dialog, DialogPanel } from '@headlessui/vue'
 import { useEventListener, watchDebounced } from '@vueuse/core'
 
-interface Found { kind: string, id: number, code: string, name: string }
+interface Found { kind: string, id: number, code: string, name: string, by?: string | null, unit?: string | null }
 const open = ref(false)
 const text = ref('')
 const found = ref<Found[]>([])
 const at = ref(0)
 const sheets = useSheets()
+const references = useReferences()
 defineExpose({ show: () => { text.value = ''; found.value = []; open.value = true } })
 
 const places = computed<Found[]>(() => AREAS.filter(area => text.value !== '' && area.name.toLowerCase().startsWith(text.value.toLowerCase())).map((area, id) => ({ kind: 'area', id, code: area.name, name: area.says })))
@@ -20,7 +21,7 @@ watchDebounced(text, async (asked) => {
 
 const PATHS: Readonly<Record<string, (thing: Found) => string>> = {
   'sales order': t => `/demand/orders/${t.id}`, 'purchase order': t => `/purchasing/${t.id}`, 'build': t => `/workshop/builds/${t.id}`, 'break-down': t => `/workshop/break-downs/${t.id}`,
-  'bin': t => `/stock?bin=${t.id}`, 'supplier': t => `/purchasing?search=${encodeURIComponent(t.name)}`, 'customer': t => `/demand?search=${encodeURIComponent(t.name)}`, 'area': t => AREAS.find(a => a.name === t.code)!.path,
+  'bin': t => `/stock?bin=${t.id}`, 'supplier': t => `/catalogue/lists/suppliers?open=${t.id}`, 'customer': t => `/catalogue/lists/customers?open=${t.id}`, 'area': t => AREAS.find(a => a.name === t.code)!.path,
 }
 function go(thing: Found | undefined): void {
   if (!thing) return
@@ -43,7 +44,8 @@ useEventListener('keydown', async (event: KeyboardEvent) => {
     const code = typed
     typed = ''
     const [best] = await $fetch('/api/find', { query: { text: code } })
-    if (best?.code.toLowerCase() === code.toLowerCase()) go(best)
+    if (best?.by) { go(best); useNotices().say({ kind: 'done', text: `${best.by} is ${best.unit ? `one ${references.unitName(best.unit)} of ` : ''}${best.code} ${best.name}.` }) }
+    else if (best?.code.toLowerCase() === code.toLowerCase()) go(best)
     else useNotices().say({ kind: 'problem', text: `Nothing here is named “${code}”.` })
   }
 })
@@ -60,7 +62,7 @@ useEventListener('keydown', async (event: KeyboardEvent) => {
         >
         <ul class="max-h-96 overflow-y-auto py-1" role="listbox" aria-label="What was found">
           <li v-for="(thing, index) in list" :key="`${thing.kind}${thing.id}${thing.code}`" role="option" :aria-selected="index === at" class="flex cursor-pointer items-baseline gap-3 px-4 py-1.5" :class="index === at && 'bg-wash'" @mouseenter="at = index" @click="go(thing)">
-            <span class="w-24 shrink-0 text-fine text-soft">{{ thing.kind }}</span><b class="font-medium">{{ thing.code }}</b><span class="truncate text-soft">{{ thing.name }}</span>
+            <span class="w-24 shrink-0 text-fine text-soft">{{ thing.kind }}</span><b class="font-medium">{{ thing.code }}</b><span class="truncate text-soft">{{ thing.name }}<template v-if="thing.by"> · {{ thing.by }}{{ thing.unit ? `, one ${references.unitName(thing.unit)}` : '' }}</template></span>
           </li>
           <li v-if="text && list.length === 0" class="px-4 py-3 text-soft">Nothing found for “{{ text }}”.</li>
         </ul>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { TABLES } from '~~/shared/import'
 import { ROLES } from '~~/shared/people'
 
 const references = useReferences()
@@ -9,10 +10,9 @@ const adding = ref(false)
 const { busy, detail, fields, run } = useAct()
 const importing = useAct()
 const files = ref<{ name: string, text: string }[]>([])
-const addingBin = ref(false)
 useHead({ title: 'People and import · Tsumiki' })
 
-const FILES = ['calendars', 'places', 'groups', 'suppliers', 'customers', 'items', 'item-units', 'supplier-terms', 'bills', 'bill-lines', 'break-downs', 'opening-stock', 'sales-orders', 'purchase-orders', 'builds', 'forecast']
+const FILES = [...TABLES, 'bills', 'bill-lines', 'break-downs', 'opening-stock', 'sales-orders', 'purchase-orders', 'builds', 'forecast']
 async function add(): Promise<void> {
   if (!await run(() => $fetch('/api/company/people', { method: 'POST', body: form }))) return
   adding.value = false
@@ -43,20 +43,15 @@ async function take(): Promise<void> {
         <ul><li v-for="person in people" :key="person.id" class="flex justify-between gap-3 border-b border-line/60 px-4 py-2 last:border-0"><span><b class="font-medium">{{ person.name }}</b> <span class="text-soft">{{ person.email }}</span></span><UiTag>{{ person.role }}</UiTag></li></ul>
       </UiSheet>
       <UiSheet title="Import files">
-        <p class="mb-2">CSV files with a header line, named as below; all of them or nothing is taken in. A mistake is told with its file and line.</p>
+        <p class="mb-2">CSV files with a header line, named as below; all of them or nothing is taken in. A mistake is told with its file and line. For one table of the catalogue, with its columns matched and everything tried first, see <NuxtLink to="/catalogue/files" class="underline">files in and out</NuxtLink>.</p>
         <p class="mb-3 text-fine text-soft">{{ FILES.map(f => `${f}.csv`).join(' · ') }}</p>
         <label class="mb-3 block"><span class="sr-only">Files to import</span><input type="file" multiple accept=".csv,text/csv" class="block w-full rounded-block border border-line p-2" @change="pick"></label>
         <UiProblem :text="importing.detail.value" class="mb-3" />
         <UiButton primary :busy="importing.busy.value" :disabled="files.length === 0" @click="take">Import {{ files.length }} {{ files.length === 1 ? 'file' : 'files' }}</UiButton>
       </UiSheet>
-      <UiSheet title="Bins" flush>
-        <template #head><UiButton small @click="addingBin = true">Add a bin</UiButton></template>
-        <ul><li v-for="bin in references.bins" :key="bin.id" class="flex justify-between gap-3 border-b border-line/60 px-4 py-2 last:border-0"><span><b class="font-medium">{{ bin.code }}</b> <span class="text-soft">{{ bin.name }}</span></span><span><UiTag v-if="bin.closedToPicking" tone="problem">closed to picking</UiTag> <UiTag v-if="bin.closedToReceiving" tone="problem">closed to receiving</UiTag></span></li></ul>
-      </UiSheet>
     </div>
     <UiConfirm v-model="adding" title="Add a person" act="Add the person" :busy="busy" :problem="Object.keys(fields).length ? '' : detail" @act="add">
       <div class="grid grid-cols-2 gap-3"><FormText v-model="form.name" label="Name" :error="fields.name" /><FormSelect v-model="form.role" label="Role" :options="ROLES.map(r => ({ value: r, name: r }))" :error="fields.role" /><FormText v-model="form.email" label="E-mail address" type="email" :error="fields.email" /><FormText v-model="form.password" label="First password, 10 characters or more" type="password" autocomplete="new-password" :error="fields.password" /></div>
     </UiConfirm>
-    <CatalogueQuickAdd v-if="addingBin" kind="bins" @done="addingBin = false" @close="addingBin = false" />
   </div>
 </template>

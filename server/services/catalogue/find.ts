@@ -1,4 +1,5 @@
 import { sql, type SQL } from 'drizzle-orm'
+import { distance } from 'fastest-levenshtein'
 import { readScan } from '~~/core/codes'
 import { db, rows } from '~~/server/database/client'
 import { among } from './definitions/shape'
@@ -38,15 +39,36 @@ async function byText(text: string): Promise<Found[]> {
   return starts.length >= ENOUGH ? starts : [...starts, ...await named(sql`n.code || ' ' || n.name ilike ${`%${escaped(text)}%`}`, sql`lower(n.code)`)]
 }
 
-/** Each word may be misspelt; a thing is as near as its words are on average. */
-function byLikeness(text: string): Promise<Found[]> {
-  const words = text.split(/\s+/).slice(0, 6)
-  const near = sql`(${sql.join(words.map(word => sql`word_similarity(${word}, n.code || ' ' || n.name)`), sql` + `)}) / ${sql.raw(`${words.length}.0`)}`
-  return db.transaction(async (tx) => {
-    await tx.execute(sql`set local pg_trgm.word_similarity_threshold = 0.4`)
-    const likely = sql.join(words.map(word => sql`${word} <% (n.code || ' ' || n.name)`), sql` or `)
-    return rows<Found>(tx, sql`select ${FIELDS} from names n left join items i on i.id = n.ref and n.kind = 'item code' where (${likely}) and ${near} > 0.4 order by ${near} desc, n.retired, n.code limit ${ENOUGH}`)
+/**
+ * Each word may be misspelt: it is looked up among the words that names have, and what has one near each of them is found,
+ * nearest first. Where nothing has all of them, one may be missing.
+ */
+async function byLikeness(text: string): Promise<Found[]> {
+  const words = text.toLowerCase().split(/[^\p{L}\p{N}]+/u).filter(word => word.length >= 2).slice(0, 6)
+  if (words.length === 0) return []
+  const near = await Promise.all(words.map(nearWords))
+  const all = await withWords(near.filter(list => list.length > 0))
+  const some = all.length > 0 || words.length < 2 ? [] : (await Promise.all(near.map((_, left) => withWords(near.filter((list, at) => at !== left && list.length > 0))))).flat()
+  const away = (text: string): number => words.reduce((sum, word) => sum + Math.min(1, closestWord(word, text)), 0)
+  return [...all, ...some].map(({ named, ...thing }) => ({ thing, away: away(named) })).sort((a, b) => a.away - b.away).filter(one => one.away < words.length * 0.45).map(one => one.thing)
+}
+
+/** Words of names that a typed word may mean: it begins so, or few letters differ. */
+async function nearWords(word: string): Promise<string[]> {
+  const found = await db.transaction(async (tx) => {
+    await tx.execute(sql`set local pg_trgm.similarity_threshold = 0.25`)
+    return rows<{ word: string }>(tx, sql`(select word from words where word like ${`${escaped(word)}%`} order by length(word) limit 10) union (select word from words where word % ${word} order by similarity(word, ${word}) desc limit 20)`)
   })
+  const allowed = word.length <= 4 ? 1 : word.length <= 7 ? 2 : 3
+  return found.map(row => row.word).filter(other => other.startsWith(word) || distance(word, other) <= allowed)
+}
+
+const withWords = (near: readonly (readonly string[])[]): Promise<(Found & { named: string })[]> => near.length === 0 ? Promise.resolve([]) : rows<Found & { named: string }>(db, sql`
+  select ${FIELDS}, n.code || ' ' || n.name as named from names n left join items i on i.id = n.ref and n.kind = 'item code' where ${sql.join(near.map(list => sql`n.words && ${sql.param(list)}::text[]`), sql` and `)} order by n.retired limit 200`)
+
+/** The least share of a word's letters that must change to make it a word of a text, or the beginning of one. */
+function closestWord(word: string, text: string): number {
+  return Math.min(...text.toLowerCase().split(/[^\p{L}\p{N}]+/u).filter(Boolean).map(other => Math.min(distance(word, other), distance(word, other.slice(0, word.length)) + 0.5) / Math.max(word.length, 3)))
 }
 
 const FIELDS = sql`case n.kind when 'item code' then 'item' else n.kind end as kind, n.ref as id, coalesce(i.code, n.code) as code, coalesce(i.name, n.name) || case when n.retired then ' (retired)' else '' end as name,

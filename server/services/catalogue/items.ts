@@ -11,7 +11,10 @@ export interface ItemRow {
   onHand: string, allocated: string, coming: string, wanted: string, safetyStock: string, pictureId: number | null, value: string
 }
 
-const SORTS: Readonly<Record<string, SQL>> = { 'code': sql`i.code`, 'name': sql`i.name, i.code`, 'group': sql`g.name, i.code`, 'onHand': sql`"onHand", i.code`, '-code': sql`i.code desc`, '-onHand': sql`"onHand" desc, i.code` }
+const ON_HAND = sql`coalesce((select sum(on_hand) from balances b where b.item_id = i.id and b.status = 'available'), 0)`
+const SORTS: Readonly<Record<string, SQL>> = {
+  'code': sql`i.code`, '-code': sql`i.code desc`, 'name': sql`lower(i.name), i.code`, '-name': sql`lower(i.name) desc, i.code`, 'group': sql`g.name, i.code`, '-group': sql`g.name desc, i.code`, 'onHand': sql`${ON_HAND}, i.code`, '-onHand': sql`${ON_HAND} desc, i.code`,
+}
 
 /** The condition that a filter of the list stands for; `i` is the item. */
 function filterOf(query: z.output<typeof ItemQuery>): SQL {
@@ -31,17 +34,19 @@ export const itemIds = async (query: z.output<typeof ItemQuery>): Promise<number
 /** Items with what is there, set aside, coming and wanted, in the stock unit. */
 export async function listItems(query: z.output<typeof ItemQuery>): Promise<Paged<ItemRow>> {
   const where = filterOf(query)
+  // The page is found first, by an index where there is one; what is there, coming and wanted is then summed for its rows only.
+  const order = SORTS[query.sort] ?? SORTS.code!
   const [count] = await rows<{ total: number }>(db, sql`select count(*)::int as total from items i where ${where}`)
   const list = await rows<ItemRow>(db, sql`
+    with page as materialized (select i.id, row_number() over (order by ${order}) as place from items i ${query.sort.endsWith('group') ? sql`join item_groups g on g.id = i.group_id` : sql``} where ${where} order by ${order} limit ${query.size} offset ${(query.page - 1) * query.size})
     select i.id, i.code, i.name, g.name as "group", i.status, i.source, i.tracking, i.stock_unit as "stockUnit", u.symbol, u.decimals, i.safety_stock as "safetyStock", i.picture_id as "pictureId",
-      coalesce((select sum(on_hand) from balances b where b.item_id = i.id and b.status = 'available'), 0) as "onHand",
+      ${ON_HAND} as "onHand",
       coalesce((select sum(allocated) from balances b where b.item_id = i.id), 0) as allocated,
       coalesce((select sum(greatest(l.quantity - l.received, 0)) from purchase_lines l join purchase_orders o on o.id = l.order_id where l.item_id = i.id and o.status = 'open' and not l.closed_short), 0)
         + coalesce((select sum(quantity) from builds b where b.item_id = i.id and b.status = 'planned'), 0) as coming,
       coalesce((select sum(l.quantity - l.shipped) from sales_lines l join sales_orders o on o.id = l.order_id where l.item_id = i.id and o.status = 'open'), 0) as wanted,
       coalesce((select sum(value) from holdings h where h.item_id = i.id), 0)::text as value
-    from items i join item_groups g on g.id = i.group_id join units u on u.code = i.stock_unit where ${where}
-    order by ${SORTS[query.sort] ?? SORTS.code!} limit ${query.size} offset ${(query.page - 1) * query.size}`)
+    from page p join items i on i.id = p.id join item_groups g on g.id = i.group_id join units u on u.code = i.stock_unit order by p.place`)
   return { rows: list, total: count!.total }
 }
 

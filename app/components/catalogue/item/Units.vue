@@ -9,6 +9,8 @@ const form = defineModel<ItemForm>({ required: true })
 const references = useReferences()
 const { follow } = useInherited(form)
 const adding = ref(false)
+// Units that were the stock unit go along with it.
+watch(() => form.value.stockUnit, (unit, before) => { for (const field of ['buyingUnit', 'sellingUnit', 'makingUnit'] as const) if (form.value[field] === before) form.value[field] = unit })
 
 const unitOptions = computed(() => references.units.filter(u => !u.retired).map(u => ({ value: u.code, name: `${u.name} (${u.symbol})`, code: u.symbol })))
 const columns = computed<GridColumn[]>(() => [{ key: 'unit', name: 'One', kind: 'choice', options: unitOptions.value }, { key: 'per', name: 'holds', kind: 'number', width: '7rem' }, { key: 'ofUnit', name: 'of', kind: 'choice', options: unitOptions.value }])

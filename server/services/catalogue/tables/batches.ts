@@ -40,8 +40,9 @@ export async function lookAt(actor: Actor, id: number, mapping?: Mapping): Promi
 
 /** Takes the file in, all of it or nothing. */
 export async function applyImport(tx: Tx, actor: Actor, id: number): Promise<Taken> {
+  // Not by the row itself: how far the work is, is written to it from outside this transaction.
+  await tx.execute(sql`select pg_advisory_xact_lock(7858, ${id})`)
   const { batch, sheet, table } = await readBatch(id)
-  await tx.execute(sql`select id from batches where id = ${id} for update`)
   if (batch.state !== 'open') throw new Refusal('not-now', 'This file was taken in already.')
   const taken = await takeIn(tx, actor, [{ table: TABLE[table], sheet, mapping: batch.mapping! }], { decimalSign: batch.decimalSign, batchId: id, watch: watching(id) })
   const [fault] = taken.faults
@@ -53,7 +54,8 @@ export async function applyImport(tx: Tx, actor: Actor, id: number): Promise<Tak
 /** Takes back all that a batch did. */
 export async function takeBack(tx: Tx, actor: Actor, id: number): Promise<{ label: string }> {
   const [batch] = await tx.select({ state: batches.state, label: batches.label }).from(batches).where(eq(batches.id, id)).for('update')
-  if (batch?.state !== 'done') throw new Refusal('not-now', 'There is nothing to take back.')
+  if (!batch) throw new Refusal('not-found', 'There is no such file.')
+  if (batch.state !== 'done') throw new Refusal('not-now', 'There is nothing to take back.')
   await undoBatch(tx, actor, id)
   await tx.update(batches).set({ state: 'undone' }).where(eq(batches.id, id))
   return { label: batch.label }
@@ -69,7 +71,8 @@ export async function progressOf(id: number): Promise<{ progress: number, state:
   return batch
 }
 export async function stopBatch(id: number): Promise<{ id: number }> {
-  await db.update(batches).set({ stopped: true }).where(eq(batches.id, id))
+  const found = await db.update(batches).set({ stopped: true }).where(eq(batches.id, id)).returning({ id: batches.id })
+  if (found.length === 0) throw new Refusal('not-found', 'There is no such file.')
   return { id }
 }
 

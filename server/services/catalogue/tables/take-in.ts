@@ -56,7 +56,7 @@ async function takeInTogether(tx: Tx, actor: Actor, sources: readonly Source[], 
   const kind = sources[0]!.table.kind
   const faults: FileFault[] = []
   const lines = sources.reduce((sum, source) => sum + source.sheet.lines.length, 0)
-  const answer = (saved: { made: number, changed: number }): Taken => ({ rows: lines, made: saved.made, changed: saved.changed, faults: [...new Map(faults.map(fault => [`${fault.file} ${fault.line} ${fault.column} ${fault.detail}`, fault])).values()].sort((a, b) => a.file < b.file ? -1 : a.file > b.file ? 1 : a.line - b.line) })
+  const answer = (saved: { made: number, changed: number }): Taken => ({ rows: lines, made: saved.made, changed: saved.changed, faults: [...new Map([...faults].reverse().map(fault => [`${fault.file} ${fault.line} ${fault.column}`, fault])).values()].sort((a, b) => a.file < b.file ? -1 : a.file > b.file ? 1 : a.line - b.line) })
   const unmatched = sources.flatMap(({ table, mapping }) => columnsOf(table).filter(column => column.needed && !mapping[column.name] && (table.list || column.name === table.key)).map(column => ({ file: table.name, line: 1, column: column.name, text: '', detail: `No column of the file is matched with “${column.name}”, which is needed.` })))
   if (unmatched.length > 0) { faults.push(...unmatched); return answer({ made: 0, changed: 0 }) }
 
@@ -78,7 +78,8 @@ async function takeInTogether(tx: Tx, actor: Actor, sources: readonly Source[], 
 }
 
 const faultAt = ({ source, line }: Place, column: string, detail: string): FileFault => {
-  const heading = source.mapping[column] ?? column
+  // A column that the file does not have is told of where the line says what it is about.
+  const heading = source.mapping[column] ?? source.mapping[source.table.key] ?? column
   return { file: source.table.name, line: line.line, column: heading, text: line.cells[heading] ?? '', detail }
 }
 
@@ -93,7 +94,7 @@ async function readDrafts(tx: Tx, sources: readonly Source[], reading: Reading, 
   for (const source of sources) {
     const { table } = source
     for (const line of source.sheet.lines) {
-      if (++done % 500 === 0) await report?.(done / ids.length)
+      if (++done % 500 === 0) await report?.(done / sources.reduce((sum, { sheet }) => sum + sheet.lines.length, 0))
       const key = keyIn(source, line)
       const id = reading.names.idOf(kind, key) ?? null
       const known = drafts.get(id === null ? `new ${key}` : String(id))
