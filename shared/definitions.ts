@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { isNumberPattern } from '~~/core/codes'
-import { Address, Exact, GroupDefaults, ItemEdit, OneOf, Trait } from './catalogue'
+import { Address, Exact, GroupDefaults, ItemEdit, OneOf, optional, Trait } from './catalogue'
 import type { Right } from './people'
 import { Day, Id, Note, Page, Text, Version } from './primitives'
 
@@ -22,9 +22,9 @@ export const DIMENSIONS = ['count', 'mass', 'length', 'area', 'volume', 'time', 
 export const UnitEdit = z.object({
   code: Text('a code', 20), name: Text('a name', 60), plural: Text('the plural', 60), symbol: Text('a symbol', 20), dimension: OneOf(DIMENSIONS),
   /** Reference units in one of it; empty for a pack. */
-  per: z.union([z.null(), z.literal('').transform(() => null), Exact]).default(null),
+  per: optional(Exact),
   decimals: z.coerce.number('Give decimals.').int('Give whole decimals.').min(0, 'Not below zero.').max(9, 'Nine at most.').default(2),
-  rec20: z.union([z.null(), z.literal('').transform(() => null), z.string().trim().regex(/^[A-Z0-9]{2,3}$/, 'A UN/ECE code has two or three capital letters or digits, such as KGM.')]).default(null),
+  rec20: optional(z.string().trim().regex(/^[A-Z0-9]{2,3}$/, 'A UN/ECE code has two or three capital letters or digits, such as KGM.')),
   retired: z.boolean().default(false),
 }).superRefine((unit, context) => {
   if (unit.dimension === 'pack' && unit.per !== null) context.addIssue({ code: 'custom', path: ['per'], message: 'What a pack holds is stated on each item, not here.' })

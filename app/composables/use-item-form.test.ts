@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { ItemEdit } from '~~/shared/catalogue'
 import { asForm } from './as-form'
-import { blankItem, followGroup, itemOf } from './use-item-form'
+import { blankItem, followGroup, itemOf, joinGroup } from './use-item-form'
 
 const item = ItemEdit.parse({
   code: 'CLOTH', name: 'Cloth', groupId: 3, source: 'bought', tracking: 'lot', stockUnit: 'm', buyingUnit: 'm2', sellingUnit: 'm', finestStep: '0.01', safetyStock: '2', shelfLifeDays: null, price: '12.50', inherited: ['tracking'],
@@ -19,6 +19,14 @@ describe('the item form', () => {
   })
   it('begins with what the group says, and is its own where the group is silent', () => {
     expect(blankItem(7, { stockUnit: 'sheet', tracking: 'lot' })).toMatchObject({ groupId: 7, stockUnit: 'sheet', buyingUnit: 'sheet', tracking: 'lot', source: 'bought', finestStep: '1', inherited: ['stockUnit', 'tracking'] })
+  })
+  it('takes over what a group states when it comes into it, but for what was typed', () => {
+    const form = blankItem(null, {})
+    form.leadDays = '9'
+    joinGroup(form, { stockUnit: 'm', finestStep: '0.01', leadDays: 2 })
+    expect(form).toMatchObject({ stockUnit: 'm', buyingUnit: 'm', sellingUnit: 'm', makingUnit: 'm', finestStep: '0.01', leadDays: '9', inherited: ['stockUnit', 'finestStep'] })
+    joinGroup(form, { tracking: 'lot' })
+    expect(form).toMatchObject({ stockUnit: 'piece', buyingUnit: 'piece', finestStep: '1', leadDays: '9', tracking: 'lot', inherited: ['tracking'] })
   })
   it('follows another group in what it inherits, and in nothing else', () => {
     const form = asForm(item)

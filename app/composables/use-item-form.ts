@@ -23,6 +23,18 @@ export function followGroup(form: ItemForm, says: GroupDefaults): void {
   for (const field of form.inherited as Inheritable[]) form[field] = String(says[field])
 }
 
+/** A new item that comes into a group takes over all that the group states, but for what was typed already. */
+export function joinGroup(form: ItemForm, says: GroupDefaults): void {
+  const untouched = blankItem(null, {})
+  const stockUnit = form.stockUnit
+  const stated = INHERITABLE.filter(field => says[field] !== undefined && (form.inherited.includes(field) || String(form[field]) === String(untouched[field])))
+  // What was inherited from the group before and is not stated by this one begins anew.
+  for (const field of form.inherited as Inheritable[]) if (says[field] === undefined) form[field] = untouched[field]
+  form.inherited = stated
+  followGroup(form, says)
+  for (const field of ['buyingUnit', 'sellingUnit', 'makingUnit'] as const) if (!form.inherited.includes(field) && form[field] === stockUnit) form[field] = form.stockUnit
+}
+
 /** What is sent: without lines that are only begun, and without what the page only shows. */
 export function itemOf(form: ItemForm): ItemForm {
   const sent = { ...form } as ItemForm & { groupSays?: unknown, id?: unknown, version?: unknown }
@@ -63,6 +75,6 @@ export function useInherited(form: Ref<ItemForm>) {
       hintAct: value !== undefined && !isInherited(field) ? 'take that' : undefined, onHintAct: () => take(field),
     }
   }
-  function changeGroup(): void { followGroup(form.value, says.value) }
+  const changeGroup = (fresh: boolean): void => { if (fresh) joinGroup(form.value, says.value); else followGroup(form.value, says.value) }
   return { says, follow, changeGroup, stop }
 }

@@ -10,6 +10,25 @@ export const isTyping = (): boolean => {
   return at instanceof HTMLElement && (at.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(at.tagName) || at.closest('[role=dialog],[role=listbox]') !== null)
 }
 
+// A scanner types faster than any hand: keys that follow each other so are a code, and none of them is a command.
+const SCANNED = 80
+let last = -Infinity
+let gap = Infinity
+let waiting: ReturnType<typeof setTimeout> | undefined
+if (typeof window !== 'undefined') {
+  window.addEventListener('keydown', (event) => {
+    gap = event.timeStamp - last
+    last = event.timeStamp
+    clearTimeout(waiting)
+  }, true)
+}
+
+/** Does what a key asks for, unless it turns out to be part of a scan. */
+export function unlessScanned(act: () => void): void {
+  if (gap < SCANNED) return
+  waiting = setTimeout(act, SCANNED + 10)
+}
+
 /** Keys of the page that is open; `?` lists them. They rest while something is typed. */
 export function useKeys(keys: readonly PageKey[]): void {
   onMounted(() => { pageKeys.value = keys })
@@ -18,7 +37,7 @@ export function useKeys(keys: readonly PageKey[]): void {
     onKeyStroke(key, (event) => {
       if (isTyping() || event.ctrlKey || event.metaKey || event.altKey) return
       event.preventDefault()
-      act()
+      unlessScanned(act)
     })
   }
 }

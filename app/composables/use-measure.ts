@@ -1,4 +1,4 @@
-import { reachableUnits, type ItemMeasure } from '~~/core/units'
+import { printAmount, ratio, reachableUnits, splitIntoPacks, type ItemMeasure } from '~~/core/units'
 import { measureOf, type RelationRow } from '~~/shared/catalogue'
 
 export interface MeasuredItem { readonly id: number, readonly stockUnit: string, readonly finestStep: string, readonly relations: readonly RelationRow[], readonly buyingUnit?: string, readonly sellingUnit?: string }
@@ -19,7 +19,16 @@ export function useMeasure(item: () => MeasuredItem | null | undefined) {
     const all = reachableUnits(measure.value.graph, current.stockUnit)
     return [...all.filter(u => own.has(u.code)), ...all.filter(u => !own.has(u.code))]
   })
-  return { measure, units }
+  /** An amount of the stock unit in packs, `12 carton + 4 pc`; empty where no pack is full. */
+  function inPacks(amount: string): string {
+    const current = item()
+    if (!current || !measure.value) return ''
+    const { graph } = measure.value
+    const packs = [...new Set(current.relations.flatMap(r => [r.unit, r.ofUnit]))].filter(code => graph.units.get(code)?.dimension === 'pack' && code !== current.stockUnit)
+    const parts = splitIntoPacks(graph, ratio(amount), current.stockUnit, packs)
+    return parts.some(part => part.unit !== current.stockUnit) ? parts.map(part => `${printAmount(part.amount, 4)} ${references.symbol(part.unit)}`).join(' + ') : ''
+  }
+  return { measure, units, inPacks }
 }
 
 const known = new Map<number, Promise<MeasuredItem>>()

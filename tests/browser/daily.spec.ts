@@ -5,6 +5,7 @@ import { chooseItem, dialog, enter, faults, notice, row } from './hands'
 test('an item is changed on its page; a second editor is told what has changed, and reloads', async ({ page, browser }) => {
   await enter(page, '/catalogue?search=WAX')
   await row(page, 'Items', 'WAX').getByText('Beeswax').click()
+  await expect(page.getByRole('heading', { name: /WAX/ })).toBeVisible()
   await page.keyboard.press('g')
   await expect(page.getByLabel('Name', { exact: true })).toHaveValue('Beeswax block, 25 g')
   const other = await (await browser.newContext()).newPage()

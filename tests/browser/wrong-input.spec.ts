@@ -72,9 +72,9 @@ test('a contradiction in the units is shown with both paths while it is typed', 
   await page.getByLabel('Group', { exact: true }).selectOption({ label: 'Tools' })
   for (const [at, [unit, holds, of]] of [['box', '8', 'piece'], ['pallet', '24', 'box'], ['pallet', '190', 'piece']].entries()) {
     await page.getByRole('button', { name: 'Add a pack or bridge' }).click()
-    await page.getByLabel(`One, line ${at + 1}`).selectOption(unit!)
-    await page.getByLabel(`holds, line ${at + 1}`).fill(holds!)
-    await page.getByLabel(`of, line ${at + 1}`).selectOption(of!)
+    await page.getByLabel(`One, line ${at + 1}`, { exact: true }).selectOption(unit!)
+    await page.getByLabel(`holds, line ${at + 1}`, { exact: true }).fill(holds!)
+    await page.getByLabel(`of, line ${at + 1}`, { exact: true }).selectOption(of!)
   }
   const sentence = '1 pallet = 190 piece contradicts the path pallet → box → piece, by which it is 192 piece.'
   await expect(page.getByText(sentence)).toBeVisible()

@@ -75,14 +75,18 @@ describe('lists are searched, filtered, sorted and paged by the database', () =>
 
 describe('the side sheet', () => {
   it('tells the stack, the timeline with its balance, where it lies, what it is made of and goes into', async () => {
-    const sheet = await itemSheet(await idOf('items', 'NB-POCKET'))
+    const sheet = await itemSheet(await idOf('items', 'NB-POCKET'), owner.today)
     expect(sheet).toMatchObject({ onHand: '96', making: '20', wanted: '92', safetyStock: '20', symbol: 'pc' })
     // 96 + 20 (8 Oct) − 10 (12) − 18 (14) − 24 (20) − 40 (20 Nov) = 24
     expect(sheet.timeline.map(t => `${t.day} ${t.change} ${t.balance}`)).toEqual(['2026-10-08 20 116', '2026-10-12 -10 106', '2026-10-14 -18 88', '2026-10-20 -24 64', '2026-11-20 -40 24'])
     expect(sheet.madeOf.map(m => `${m.quantity} ${m.unit} ${m.code}`)).toEqual(['40 piece QUIRE-PK', '10 sheet COVER-CARD', '8 m THREAD'])
     expect(sheet.whereUsed.map(u => `${u.code} ${u.quantity}`)).toEqual(['POCKET-10 10', 'TRIO 2'])
   })
-  it('of nothing is refused', async () => { await expect(itemSheet(99999)).rejects.toThrow('There is no such item.') })
+  it('its marks are those of the season', async () => {
+    const marks = async (day: string) => { const { safetyStock, reorderPoint, maximumStock } = await itemSheet(await idOf('items', 'NB-A5-NAVY'), day); return [safetyStock, reorderPoint, maximumStock] }
+    expect([await marks('2026-10-31'), await marks('2026-11-01'), await marks('2027-12-20'), await marks('2027-12-21')]).toEqual([['0', null, null], ['12', '20', '80'], ['12', '20', '80'], ['0', null, null]])
+  })
+  it('of nothing is refused', async () => { await expect(itemSheet(99999, owner.today)).rejects.toThrow('There is no such item.') })
 })
 
 describe('what is missing is added on the way', () => {

@@ -34,17 +34,17 @@ function go(thing: Found | undefined): void {
 let typed = ''
 let last = 0
 useEventListener('keydown', async (event: KeyboardEvent) => {
-  if ((event.key === 'k' && (event.ctrlKey || event.metaKey)) || (event.key === '/' && !isTyping())) { event.preventDefault(); text.value = ''; found.value = []; open.value = true; return }
+  if ((event.key === 'k' && (event.ctrlKey || event.metaKey)) || (event.key === '/' && !isTyping() && performance.now() - last > 80)) { event.preventDefault(); text.value = ''; found.value = []; open.value = true; return }
   if (isTyping()) return
   const now = performance.now()
-  if (now - last > 50) typed = ''
+  if (now - last > 80) typed = ''
   last = now
   if (event.key.length === 1) typed += event.key
   else if (event.key === 'Enter' && typed.length >= 4) {
     const code = typed
     typed = ''
     const [best] = await $fetch('/api/find', { query: { text: code } })
-    if (best?.by) { go(best); useNotices().say({ kind: 'done', text: `${best.by} is ${best.unit ? `one ${references.unitName(best.unit)} of ` : ''}${best.code} ${best.name}.` }) }
+    if (best?.by && best.kind === 'item') { go(best); useNotices().say({ kind: 'done', text: `${best.by} is ${best.unit ? `one ${references.unitName(best.unit)} of ` : ''}${best.code} ${best.name}.` }) }
     else if (best?.code.toLowerCase() === code.toLowerCase()) go(best)
     else useNotices().say({ kind: 'problem', text: `Nothing here is named “${code}”.` })
   }

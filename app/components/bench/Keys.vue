@@ -7,7 +7,7 @@ const pageKeys = usePageKeys()
 onKeyStroke('?', () => { if (!isTyping()) open.value = true })
 onKeyStroke(['1', '2', '3', '4', '5', '6', '7', '8', '9'], (event) => {
   if (isTyping() || event.ctrlKey || event.metaKey || event.altKey) return
-  void navigateTo(AREAS[Number(event.key) - 1]!.path)
+  unlessScanned(() => { void navigateTo(AREAS[Number(event.key) - 1]!.path) })
 })
 const GENERAL = [{ key: 'Ctrl K or /', says: 'find anything' }, { key: '1 … 9', says: 'go to an area' }, { key: '↑ ↓ Enter', says: 'walk a list, open a line' }, { key: 'Esc', says: 'close, leave as it was' }, { key: '?', says: 'these keys' }]
 defineExpose({ show: () => { open.value = true } })

@@ -9,7 +9,7 @@ const open = computed({ get: () => true, set: () => emit('close') })
 const field = ref<string>('status')
 const value = ref<string | null>('')
 const inherit = ref(false)
-const looking = useAct()
+const looking = useAct({ latest: true })
 const { busy, detail, run } = useAct()
 interface Preview { chosen: number, changing: number, batchId: number | null, faults: { code: string, detail: string }[], changes: { id: number, code: string, name: string, before: string, after: string }[] }
 const preview = ref<Preview | null>(null)
@@ -21,7 +21,7 @@ const options = computed(() => WORDS[field.value]?.map(word => ({ value: word, n
 watch(field, () => { value.value = ''; inherit.value = false })
 const body = computed(() => ({ ids: props.ids, field: field.value, value: value.value ?? '', inherit: inherit.value }))
 const ready = computed(() => inherit.value || options.value === null || value.value !== '')
-watch([body, ready], async () => { preview.value = null; if (ready.value) preview.value = await looking.run(() => $fetch<Preview>('/api/catalogue/items/set', { method: 'POST', body: { ...body.value, dry: true } })) })
+watch([body, ready], async () => { preview.value = null; if (!ready.value) return; const answer = await looking.run(() => $fetch<Preview>('/api/catalogue/items/set', { method: 'POST', body: { ...body.value, dry: true } })); if (answer) preview.value = answer })
 
 async function set(): Promise<void> {
   const done = await run(() => $fetch<Preview>('/api/catalogue/items/set', { method: 'POST', body: body.value }))

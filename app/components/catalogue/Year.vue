@@ -22,13 +22,13 @@ function turn(iso: string): void {
 <template>
   <div>
     <div class="mb-2 flex items-center gap-3"><UiButton small aria-label="The year before" @click="year--">‹</UiButton><b class="font-semibold">{{ year }}</b><UiButton small aria-label="The year after" @click="year++">›</UiButton><span class="text-soft">{{ working }} working days. A click closes or opens a day.</span></div>
-    <div class="grid grid-cols-4 gap-x-5 gap-y-3">
+    <div class="grid grid-cols-3 gap-x-6 gap-y-3">
       <div v-for="month in months" :key="month.name">
         <h4 class="text-fine font-medium text-soft">{{ month.name }}</h4>
         <div class="grid grid-cols-7 gap-px">
           <span v-for="lead in month.lead" :key="`lead-${lead}`" />
           <button
-            v-for="day in month.days" :key="day.iso" type="button" class="h-5 rounded-[2px] text-[0.7rem] leading-5" :disabled="disabled" :title="notes.get(day.iso) || undefined" :aria-label="`${day.number} ${month.name} ${year}, ${notes.has(day.iso) ? `closed ${notes.get(day.iso)}` : day.works ? 'worked' : 'not a working weekday'}`" :aria-pressed="notes.has(day.iso)"
+            v-for="day in month.days" :key="day.iso" type="button" class="h-[24px] min-w-[24px] rounded-[2px] text-[0.75rem] leading-[24px]" :disabled="disabled" :title="notes.get(day.iso) || undefined" :aria-label="`${day.number} ${month.name} ${year}, ${notes.has(day.iso) ? `closed ${notes.get(day.iso)}` : day.works ? 'worked' : 'not a working weekday'}`" :aria-pressed="notes.has(day.iso)"
             :class="notes.has(day.iso) ? 'border border-stone hatched' : day.works ? 'bg-maple-face/60 text-ink hover:bg-maple-face' : 'text-soft hover:bg-wash'" @click="turn(day.iso)"
           >
             {{ day.number }}

@@ -2,7 +2,7 @@
 import { ratio } from '~~/core/units'
 import type { GoodsState } from './Block.vue'
 
-const props = defineProps<{ onHand: string, allocated: string, coming: string, making: string, held: string, wanted: string, safety: string, reorder?: string | null, maximum?: string | null, symbol: string, decimals: number }>()
+const props = defineProps<{ onHand: string, allocated: string, coming: string, making: string, held: string, wanted: string, safety: string, reorder?: string | null, maximum?: string | null, symbol: string, decimals: number, /** The same on hand in packs. */ packed?: string }>()
 const { amount } = usePrint()
 
 const number = (text: string): number => ratio(text).valueOf()
@@ -38,6 +38,7 @@ const share = (size: number): string => `${Math.max(0.6, size / total.value * 10
       <span v-if="missing > 0" class="flex items-center gap-1.5"><GoodsBlock state="missing" class="size-3 border" />missing <b class="font-semibold text-brick">{{ amount(String(+missing.toFixed(6)), decimals) }}</b> {{ symbol }}</span>
       <span v-if="parts.length === 0 && missing === 0">Nothing here, nothing coming, nothing wanted.</span>
       <span v-if="number(safety) > 0" class="flex items-center gap-1.5"><i class="inline-block h-3 border-l-2 border-ink" />safety stock <b class="font-semibold text-ink">{{ amount(safety, decimals) }}</b></span>
+      <span v-if="packed">on hand as <b class="font-semibold text-ink">{{ packed }}</b></span>
       <span v-for="mark in marks" :key="mark.label" class="flex items-center gap-1.5"><i class="inline-block h-3 border-ink" :class="mark.drawn" />{{ mark.label }} <b class="font-semibold text-ink">{{ amount(mark.text, decimals) }}</b></span>
     </figcaption>
   </figure>

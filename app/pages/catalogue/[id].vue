@@ -30,6 +30,8 @@ async function reload(): Promise<void> {
 }
 const undoLast = (): Promise<void> => undoLatest('items', id.value, reload)
 const { SECTIONS, opened, toggle } = useItemSections(form, () => sheet.value, saving.fields)
+const { inPacks } = useMeasure(() => drawnItem(form.value))
+const packed = computed(() => inPacks(sheet.value?.onHand ?? '0'))
 const moved = computed(() => (moves.value?.total ?? 0) > 0)
 const names = computed(() => Object.fromEntries((sheet.value?.substitutes ?? []).map(one => [one.id, one])))
 const sourceBefore = item.value!.source
@@ -51,7 +53,7 @@ useHead({ title: () => `${form.value.code} · Tsumiki` })
       <div class="grid items-start gap-6" :class="form.pictureId ? 'grid-cols-[6rem_1fr_20rem]' : 'grid-cols-[1fr_20rem]'">
         <img v-if="form.pictureId" :src="`/api/catalogue/pictures/${form.pictureId}?size=small`" alt="" class="size-24 rounded-block border border-line object-cover">
         <div class="grid gap-4">
-          <GoodsStack :on-hand="sheet.onHand" :allocated="sheet.allocated" :coming="sheet.coming" :making="sheet.making" :held="sheet.held" :wanted="sheet.wanted" :safety="sheet.safetyStock" :reorder="sheet.reorderPoint" :maximum="sheet.maximumStock" :symbol="sheet.symbol" :decimals="sheet.decimals" />
+          <GoodsStack :on-hand="sheet.onHand" :allocated="sheet.allocated" :coming="sheet.coming" :making="sheet.making" :held="sheet.held" :wanted="sheet.wanted" :safety="sheet.safetyStock" :reorder="sheet.reorderPoint" :maximum="sheet.maximumStock" :symbol="sheet.symbol" :decimals="sheet.decimals" :packed="packed" />
           <GoodsTimeline :rows="sheet.timeline" :symbol="sheet.symbol" />
         </div>
         <CatalogueUnitLadder :item="drawnItem(form)" />

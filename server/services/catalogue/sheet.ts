@@ -1,8 +1,18 @@
 import { sql } from 'drizzle-orm'
 import { ratio, toText } from '~~/core/units'
 import { db, rows } from '~~/server/database/client'
+import { marksOn } from '~~/core/stock'
 import { loadFrame } from '../catalogue/frames'
+import { loadDefinition } from './definitions'
 import { whereUsedOf } from '../structure/questions'
+
+/** The marks that count today where the company works: the item's own, overlaid by season. */
+async function marksToday(id: number, today: string): Promise<{ safetyStock: string, reorderPoint: string | null, targetStock: string | null, maximumStock: string | null }> {
+  const item = await loadDefinition(db, 'items', id)
+  const [site] = await rows<{ id: number }>(db, sql`select id from sites order by id limit 1`)
+  const marks = marksOn(item, item.marks, site?.id ?? 0, today)
+  return { ...marks, safetyStock: marks.safetyStock ?? '0' }
+}
 
 /** Units that an item has of its own, its stock unit first. */
 async function unitsOf(id: number): Promise<{ value: string, name: string }[]> {
@@ -14,16 +24,16 @@ async function unitsOf(id: number): Promise<{ value: string, name: string }[]> {
 export interface TimelineRow { day: string, kind: 'sales order' | 'purchase order' | 'build in' | 'build out' | 'break-down' | 'planned', label: string, link: string, change: string, balance: string }
 
 /** What the side sheet says of an item: its stack, its timeline of supply and demand, where it lies, what goes in, what it goes into. Stock unit. */
-export async function itemSheet(id: number) {
+export async function itemSheet(id: number, today: string) {
   const frame = await loadFrame(db, id, 'id')
-  const [sums] = await rows<{ onHand: string, allocated: string, held: string, coming: string, making: string, wanted: string, group: string, supplier: string | null, decimals: number, reorderPoint: string | null, maximumStock: string | null, pictureId: number | null }>(db, sql`
+  const [sums] = await rows<{ onHand: string, allocated: string, held: string, coming: string, making: string, wanted: string, group: string, supplier: string | null, decimals: number, pictureId: number | null }>(db, sql`
     select coalesce((select sum(on_hand) from balances where item_id = ${id} and status = 'available'), 0) as "onHand",
       coalesce((select sum(allocated) from balances where item_id = ${id}), 0) as allocated, coalesce((select sum(on_hand) from balances where item_id = ${id} and status <> 'available'), 0) as held,
       coalesce((select sum(l.quantity - l.received) from purchase_lines l join purchase_orders o on o.id = l.order_id where l.item_id = ${id} and o.status = 'open' and not l.closed_short and l.received < l.quantity), 0) as coming,
       coalesce((select sum(quantity) from builds where item_id = ${id} and status = 'planned'), 0) as making,
       coalesce((select sum(l.quantity - l.shipped) from sales_lines l join sales_orders o on o.id = l.order_id where l.item_id = ${id} and o.status = 'open'), 0) as wanted,
       (select g.name from items i join item_groups g on g.id = i.group_id where i.id = ${id}) as "group", (select s.name from supplier_terms t join suppliers s on s.id = t.supplier_id where t.item_id = ${id} order by t.rank limit 1) as supplier,
-      (select reorder_point from items where id = ${id}) as "reorderPoint", (select maximum_stock from items where id = ${id}) as "maximumStock", (select picture_id from items where id = ${id}) as "pictureId",
+      (select picture_id from items where id = ${id}) as "pictureId",
       (select u.decimals from items i join units u on u.code = i.stock_unit where i.id = ${id}) as decimals`)
   const places = await rows<{ bin: string, lot: string | null, expiresOn: string | null, status: string, onHand: string, allocated: string }>(db, sql`
     select p.name as bin, l.number as lot, l.expires_on as "expiresOn", b.status, b.on_hand as "onHand", b.allocated from balances b join places p on p.id = b.place_id left join lots l on l.id = b.lot_id
@@ -31,7 +41,7 @@ export async function itemSheet(id: number) {
   const madeOf = await rows<{ itemId: number, code: string, name: string, quantity: string, unit: string }>(db, sql`
     select l.item_id as "itemId", i.code, i.name, trim_scale(round(l.numerator / l.denominator, 6))::text as quantity, l.unit from bom_lines l join boms b on b.id = l.bom_id and b.current join items i on i.id = l.item_id where b.item_id = ${id} order by l.position`)
   return {
-    id, code: frame.code, name: frame.name, status: frame.status, source: frame.source, tracking: frame.tracking, symbol: frame.symbol, safetyStock: frame.safetyStock, ...sums!,
+    id, code: frame.code, name: frame.name, status: frame.status, source: frame.source, tracking: frame.tracking, symbol: frame.symbol, ...sums!, ...await marksToday(id, today),
     units: await unitsOf(id),
     substitutes: await rows<{ id: number, code: string, name: string }>(db, sql`select i.id, i.code, i.name from item_substitutes s join items i on i.id = s.substitute_id where s.item_id = ${id}`),
     places, timeline: await timelineOf(id, ratio(sums!.onHand)), madeOf, whereUsed: await whereUsedOf(id),

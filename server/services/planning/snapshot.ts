@@ -2,9 +2,11 @@ import { sql } from 'drizzle-orm'
 import { toDay, toIso, makeCalendar, everyDay } from '~~/core/calendar'
 import { groupBy } from '~~/core/group-by'
 import { consumeForecast, spreadForecast, type Component, type Demand, type DemandRule, type PlanInput, type PlanNode, type Source, type Supply } from '~~/core/planning'
+import { marksOn } from '~~/core/stock'
 import { needOf } from '~~/core/structure'
 import { convert, ONE, parts, ratio, toSteps, upwards, ZERO, type Ratio } from '~~/core/units'
 import { rows, type Reader } from '~~/server/database/client'
+import { itemMarks } from '~~/server/database/schema'
 import type { Frame } from '../catalogue/frames'
 import { loadStructure, type LoadedStructure } from '../structure/load-structure'
 import { loadRecipes } from '../workshop/break-downs'
@@ -21,7 +23,7 @@ export async function takeSnapshot(reader: Reader, settings: PlanSettings): Prom
   const orders = await loadOrders(reader, steps)
   const forecast = settings.forecastId === null ? [] : await loadForecastDemand(reader, settings, calendars.own, orders.all, steps)
   return {
-    start: settings.start, end: settings.end, calendars: calendars.byId, nodes: await loadNodes(reader, structure, calendars.ownId),
+    start: settings.start, end: settings.end, calendars: calendars.byId, nodes: await loadNodes(reader, structure, calendars.ownId, settings.start),
     demands: [...settings.demandRule === 'forecast only' ? [] : orders.open, ...forecast, ...jobs.demands],
     supplies: [...await loadPurchases(reader, steps), ...jobs.supplies],
   }
@@ -38,7 +40,7 @@ async function loadCalendars(reader: Reader) {
   return { byId, ownId: own ? String(own.id) : null, own: own ? makeCalendar(own.weekdays, own.closed ?? []) : everyDay }
 }
 
-async function loadNodes(reader: Reader, structure: LoadedStructure, ownCalendar: string | null): Promise<PlanNode[]> {
+async function loadNodes(reader: Reader, structure: LoadedStructure, ownCalendar: string | null, start: string): Promise<PlanNode[]> {
   const { frames, boms } = structure
   const stock = groupBy(await rows<{ itemId: number, lot: string | null, expiresOn: string | null, quantity: string }>(reader, sql`
     select b.item_id as "itemId", l.number as lot, l.expires_on as "expiresOn", sum(b.on_hand - b.allocated) as quantity from balances b join places p on p.id = b.place_id left join lots l on l.id = b.lot_id
@@ -48,6 +50,11 @@ async function loadNodes(reader: Reader, structure: LoadedStructure, ownCalendar
   const recipes = [...(await loadRecipes(reader)).values()]
   const lines = groupBy(structure.lines, line => Number(line.parent))
   const unbound = new Set(structure.unbound.map(u => u.itemId))
+
+  // The marks of the plan's first day count for all of it.
+  const rules = groupBy(await reader.select().from(itemMarks), rule => rule.itemId)
+  const [site] = await rows<{ id: number }>(reader, sql`select id from sites order by id limit 1`)
+  const safety = (frame: Frame): string => marksOn({ safetyStock: frame.safetyStock, reorderPoint: null, targetStock: null, maximumStock: null }, rules.get(frame.id) ?? [], site?.id ?? 0, start).safetyStock ?? '0'
 
   const sourceOf = (frame: Frame): Source => {
     if (frame.status !== 'active') return { kind: 'none', reason: 'retired' }
@@ -74,7 +81,7 @@ async function loadNodes(reader: Reader, structure: LoadedStructure, ownCalendar
     }
   }
   return [...frames.values()].filter(frame => frame.kind === 'stocked').map(frame => ({
-    id: String(frame.id), safety: frame.status === 'active' ? stepsOf(frame, ratio(frame.safetyStock)) : 0, source: sourceOf(frame),
+    id: String(frame.id), safety: frame.status === 'active' ? stepsOf(frame, ratio(safety(frame))) : 0, source: sourceOf(frame),
     onHand: (stock.get(frame.id) ?? []).map(s => ({ lot: s.lot, quantity: stepsOf(frame, ratio(s.quantity)), expiresOn: s.expiresOn })),
   }))
 }

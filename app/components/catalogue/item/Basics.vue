@@ -9,7 +9,7 @@ const { changeGroup } = useInherited(form)
 const adding = ref(false)
 const free = ref<string | null>(null)
 watch(() => form.value.groupId, async (group, before) => {
-  if (before !== undefined) changeGroup()
+  if (before !== undefined) changeGroup(props.fresh === true)
   free.value = props.fresh && group !== null ? (await $fetch('/api/catalogue/free-code', { query: { group } })).code : null
   if (free.value && form.value.code === '') form.value.code = free.value
 }, { immediate: true })

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { GridColumn } from '~/composables/use-grid-paste'
-import type { ItemForm } from '~/composables/use-item-form'
+import { drawnItem, type ItemForm } from '~/composables/use-item-form'
 
 defineProps<{ fields: Record<string, string>, disabled?: boolean }>()
 const form = defineModel<ItemForm>({ required: true })
@@ -14,10 +14,10 @@ const columns = computed<GridColumn[]>(() => [
 <template>
   <div class="grid gap-4">
     <div class="grid grid-cols-6 gap-3">
-      <FormText v-model="form.safetyStock" label="Safety stock" right :hint="references.symbol(form.stockUnit)" :error="fields.safetyStock" :disabled="disabled" />
-      <FormText v-model="form.reorderPoint" label="Reorder point" right :error="fields.reorderPoint" :disabled="disabled" />
-      <FormText v-model="form.targetStock" label="Target" right :error="fields.targetStock" :disabled="disabled" />
-      <FormText v-model="form.maximumStock" label="Maximum" right :error="fields.maximumStock" :disabled="disabled" />
+      <FormAmount v-model="form.safetyStock" label="Safety stock" :item="drawnItem(form)" :error="fields.safetyStock" :disabled="disabled" />
+      <FormAmount v-model="form.reorderPoint" label="Reorder point" :item="drawnItem(form)" :error="fields.reorderPoint" :disabled="disabled" />
+      <FormAmount v-model="form.targetStock" label="Target" :item="drawnItem(form)" :error="fields.targetStock" :disabled="disabled" />
+      <FormAmount v-model="form.maximumStock" label="Maximum" :item="drawnItem(form)" :error="fields.maximumStock" :disabled="disabled" />
     </div>
     <div>
       <h3 class="mb-1 font-semibold">By site and season</h3>

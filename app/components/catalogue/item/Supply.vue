@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { ITEM_SOURCES, TRACKINGS } from '~~/shared/catalogue'
+import { COSTINGS, ITEM_SOURCES, TRACKINGS } from '~~/shared/catalogue'
 import type { GridColumn } from '~/composables/use-grid-paste'
-import type { ItemForm } from '~/composables/use-item-form'
+import { drawnItem, type ItemForm } from '~/composables/use-item-form'
 
 const props = defineProps<{ fields: Record<string, string>, moved?: boolean, disabled?: boolean, before?: string }>()
 const form = defineModel<ItemForm>({ required: true })
@@ -28,7 +28,8 @@ const blankTerms = () => ({ supplierId: null, rank: String(form.value.terms.leng
       <FormText v-if="form.source !== 'bought'" v-model="form.leadDays" label="Working days it takes" right :error="fields.leadDays" :disabled="disabled" v-bind="follow('leadDays')" />
       <FormSelect v-model="form.tracking" label="Tracked by" :disabled="moved || disabled" :error="fields.tracking" :options="TRACKINGS.map(t => ({ value: t, name: t === 'none' ? 'quantity only' : t }))" v-bind="follow('tracking')" />
       <FormText v-model="form.shelfLifeDays" label="Shelf life, days" right :error="fields.shelfLifeDays" :disabled="disabled" v-bind="follow('shelfLifeDays')" />
-      <FormText v-model="form.usualOrder" label="Usual order" right :error="fields.usualOrder" :disabled="disabled" :hint="references.symbol(form.stockUnit)" />
+      <FormAmount v-model="form.usualOrder" label="Usual order" :item="drawnItem(form)" :error="fields.usualOrder" :disabled="disabled" />
+      <FormSelect v-model="form.costing" label="Costed by" :error="fields.costing" :disabled="disabled" :options="COSTINGS.map(c => ({ value: c, name: c }))" />
     </div>
     <div v-if="form.source === 'bought' || form.terms.length">
       <h3 class="mb-1 font-semibold">Suppliers' terms</h3>

@@ -1,7 +1,7 @@
 import { itemSheet } from '~~/server/services/catalogue/sheet'
 import { IdParam } from '~~/shared/primitives'
 
-export default route('see', async event => {
+export default route('see', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
-  return itemSheet(id)
+  return itemSheet(id, actor.today)
 })
