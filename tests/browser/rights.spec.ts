@@ -10,7 +10,7 @@ const OPEN = ['company/health.get', 'company/session.get', 'company/sign-in.post
 const MAY: Readonly<Record<string, readonly string[]>> = {
   'catalogue/definitions/[kind]/index.post': ['planner', 'buyer'], 'catalogue/definitions/[kind]/[id]/index.put': ['planner', 'buyer'], 'catalogue/definitions/[kind]/[id]/index.delete': ['planner', 'buyer'], 'catalogue/changes/[id]/undo.post': ['planner', 'buyer'],
   'catalogue/batches/index.post': ['planner', 'buyer'], 'catalogue/batches/[id]/look.post': ['planner', 'buyer'], 'catalogue/batches/[id]/apply.post': ['planner', 'buyer'], 'catalogue/batches/[id]/undo.post': ['planner', 'buyer'], 'catalogue/batches/[id]/stop.post': ['planner', 'buyer'],
-  'catalogue/items/set.post': ['planner', 'buyer'], 'catalogue/pictures/index.post': ['planner', 'buyer'], 'catalogue/holidays/file.post': ['planner', 'buyer'], 'catalogue/labels.post': ['planner', 'buyer', 'maker', 'stockkeeper', 'viewer'],
+  'catalogue/items/set.post': ['planner', 'buyer'], 'catalogue/pictures/index.post': ['planner', 'buyer'], 'catalogue/pictures/of-items.post': ['planner', 'buyer'], 'catalogue/holidays/file.post': ['planner', 'buyer'], 'catalogue/labels.post': ['planner', 'buyer', 'maker', 'stockkeeper', 'viewer'],
   'catalogue/items/index.post': ['planner', 'buyer'], 'catalogue/items/[id]/index.put': ['planner', 'buyer'], 'structure/[id]/bill.put': ['planner', 'buyer'], 'structure/[id]/recipe.put': ['planner', 'buyer'],
   'company/people.post': [], 'company/import.post': [], 'company/people.get': [],
   'demand/orders/index.post': ['planner'], 'demand/orders/[id].put': ['planner'], 'demand/forecasts/index.post': ['planner'], 'demand/forecasts/[id].put': ['planner'],

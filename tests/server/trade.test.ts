@@ -2,9 +2,11 @@ import { sql } from 'drizzle-orm'
 import { Jimp } from 'jimp'
 import { describe, expect, it } from 'vitest'
 import { db, rows } from '~~/server/database/client'
+import { loadDefinition } from '~~/server/services/catalogue/definitions'
 import { holidayCountries, publicHolidays, readCalendarFile } from '~~/server/services/catalogue/holidays'
 import { printLabels, symbolOf } from '~~/server/services/catalogue/labels'
-import { keepPicture, loadPicture } from '~~/server/services/catalogue/pictures'
+import { keepPicture, loadPicture, picturesOfItems } from '~~/server/services/catalogue/pictures'
+import { takeBack } from '~~/server/services/catalogue/tables/batches'
 import { inTransaction } from '~~/server/services/company/command'
 import { createOrder } from '~~/server/services/demand/orders'
 import { allocate, listDispatch, ship } from '~~/server/services/dispatch/dispatch'
@@ -82,6 +84,27 @@ describe('pictures', () => {
     huge.writeUInt32BE(90_000, 16)
     huge.writeUInt32BE(90_000, 20)
     await expect(keepPicture(huge)).rejects.toThrow('more than 40 million pixels')
+  })
+})
+
+describe('pictures named by the codes of their items', () => {
+  const picture = async () => new Jimp({ width: 64, height: 64, color: 0x55823fff }).getBuffer('image/png')
+  it('are taken in together and taken back together', async () => {
+    const before = await loadDefinition(db, 'items', await idOf('items', 'WAX'))
+    const done = await inTransaction(async tx => picturesOfItems(tx, owner, [{ name: 'wax.PNG', content: await picture() }, { name: 'NB-A5-RED.png', content: await picture() }]))
+    expect(done.changed).toBe(2)
+    const after = await loadDefinition(db, 'items', before.id)
+    expect([before.pictureId, (await loadPicture(after.pictureId!, 'small')).length > 100]).toEqual([null, true])
+    await inTransaction(tx => takeBack(tx, owner, done.batchId))
+    expect((await loadDefinition(db, 'items', before.id)).pictureId).toBeNull()
+  })
+  it('of nothing are refused, and none is kept', async () => {
+    const count = async () => (await rows<{ n: number }>(db, sql`select count(*)::int as n from pictures`))[0]!.n
+    const before = await count()
+    const content = await picture()
+    expect((await refusalOf(tx => picturesOfItems(tx, owner, [{ name: 'WAX.png', content }, { name: 'DRAGON.png', content }]))).fields).toEqual({ 'files.1': 'There is no item “DRAGON”. Name each picture by the code of its item.' })
+    await expect(inTransaction(tx => picturesOfItems(tx, owner, [{ name: 'WAX.png', content }, { name: 'AWL.png', content: Buffer.from('no') }]))).rejects.toThrow('This is no picture that can be read.')
+    expect(await count()).toBe(before)
   })
 })
 

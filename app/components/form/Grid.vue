@@ -58,7 +58,7 @@ async function onKey(event: KeyboardEvent, row: number, column: number): Promise
               </select>
               <input
                 v-else :value="cell(row, column.key)" :type="column.kind === 'date' ? 'date' : 'text'" autocomplete="off" :disabled="disabled" :aria-label="`${column.name}, line ${at + 1}`" :aria-invalid="Boolean(fields[`${path}.${at}.${column.key}`])"
-                class="h-8 w-full min-w-0 rounded-block border bg-sheet px-2 disabled:bg-wash" :class="[fields[`${path}.${at}.${column.key}`] ? 'border-brick' : 'border-line', column.kind === 'number' && 'text-right']" @input="set(row, column.key, ($event.target as HTMLInputElement).value)"
+                class="h-8 w-full min-w-0 rounded-block border bg-sheet px-2 disabled:bg-wash" :class="[fields[`${path}.${at}.${column.key}`] ? 'border-brick' : 'border-line', column.kind === 'number' && 'text-right', column.kind === 'date' && cell(row, column.key) === '' && 'empty-date']" @input="set(row, column.key, ($event.target as HTMLInputElement).value)"
               >
               <p v-if="column.kind === 'date' && isIsoDate(cell(row, column.key))" class="px-1 text-fine text-soft">{{ longDay(cell(row, column.key)) }}</p>
               <p v-if="column.kind !== 'item' && fields[`${path}.${at}.${column.key}`]" role="alert" class="text-fine text-brick">{{ fields[`${path}.${at}.${column.key}`] }}</p>

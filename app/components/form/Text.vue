@@ -14,7 +14,7 @@ const says = computed(() => props.type === 'date' && isIsoDate(value.value) ? [l
     <textarea v-if="lines" :id="id" v-model="value" :rows="lines" :disabled="disabled" :aria-invalid="wrong" :aria-describedby="described" class="w-full min-w-0 rounded-block border bg-sheet px-2.5 py-1.5 disabled:bg-wash" :class="wrong ? 'border-brick' : 'border-line'" />
     <input
       v-else :id="id" v-model="value" :type="type" :placeholder="placeholder" :disabled="disabled" :autocomplete="autocomplete" :aria-invalid="wrong" :aria-describedby="described"
-      class="h-9 w-full min-w-0 rounded-block border bg-sheet px-2.5 disabled:bg-wash" :class="[wrong ? 'border-brick' : 'border-line', right && 'text-right']"
+      class="h-9 w-full min-w-0 rounded-block border bg-sheet px-2.5 disabled:bg-wash" :class="[wrong ? 'border-brick' : 'border-line', right && 'text-right', type === 'date' && value === '' && 'empty-date']"
     >
   </FormField>
 </template>

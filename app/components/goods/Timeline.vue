@@ -2,16 +2,20 @@
 import { ratio } from '~~/core/units'
 
 interface Row { day: string, kind: string, label: string, link: string, change: string, balance: string }
-const props = defineProps<{ rows: readonly Row[], symbol: string }>()
+const props = defineProps<{ rows: readonly Row[], symbol: string, onHand: string }>()
 const { day, amount, isPast } = usePrint()
 const shown = computed(() => props.rows.slice(0, 12))
-const largest = computed(() => Math.max(...props.rows.flatMap(row => [Math.abs(ratio(row.balance).valueOf()), Math.abs(ratio(row.change).valueOf())]), 1e-9))
+const largest = computed(() => Math.max(...props.rows.map(row => Math.abs(ratio(row.balance).valueOf())), ratio(props.onHand).valueOf(), 1e-9))
 const height = (text: string): string => `${Math.max(2, Math.abs(ratio(text).valueOf()) / largest.value * 28)}px`
 </script>
 
 <template>
   <figure v-if="rows.length" class="m-0 overflow-x-auto" aria-label="Supply and demand, with the balance after each">
     <ol class="flex items-end gap-2 border-b border-line">
+      <li class="w-20 shrink-0">
+        <span class="flex h-9 items-end justify-center"><GoodsBlock v-if="onHand !== '0'" state="on hand" class="w-10" :style="{ height: height(onHand) }" /></span>
+        <span class="block text-center text-fine text-soft">today</span><span class="block text-center text-fine">&nbsp;</span><span class="block truncate text-center text-fine text-soft">{{ amount(onHand, 2) }} {{ symbol }}</span>
+      </li>
       <li v-for="(row, at) in shown" :key="at" class="w-20 shrink-0">
         <NuxtLink :to="row.link" class="block rounded-block hover:bg-wash" :title="row.label">
           <span class="flex h-9 items-end justify-center"><GoodsBlock :state="row.balance.startsWith('-') ? 'missing' : row.change.startsWith('-') ? 'on hand' : row.kind === 'purchase order' ? 'coming' : 'making'" class="w-10" :style="{ height: height(row.balance) }" /></span>

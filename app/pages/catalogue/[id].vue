@@ -54,7 +54,7 @@ useHead({ title: () => `${form.value.code} · Tsumiki` })
         <img v-if="form.pictureId" :src="`/api/catalogue/pictures/${form.pictureId}?size=small`" alt="" class="size-24 rounded-block border border-line object-cover">
         <div class="grid gap-4">
           <GoodsStack :on-hand="sheet.onHand" :allocated="sheet.allocated" :coming="sheet.coming" :making="sheet.making" :held="sheet.held" :wanted="sheet.wanted" :safety="sheet.safetyStock" :reorder="sheet.reorderPoint" :maximum="sheet.maximumStock" :symbol="sheet.symbol" :decimals="sheet.decimals" :packed="packed" />
-          <GoodsTimeline :rows="sheet.timeline" :symbol="sheet.symbol" />
+          <GoodsTimeline :rows="sheet.timeline" :symbol="sheet.symbol" :on-hand="sheet.onHand" />
         </div>
         <CatalogueUnitLadder :item="drawnItem(form)" />
       </div>

@@ -19,7 +19,7 @@ useHead({ title: 'Files in and out · Tsumiki' })
 
 async function choose(file: File | null | undefined): Promise<void> {
   if (!file) return
-  const content = await new Promise<string>((resolve) => { const reader = new FileReader(); reader.onload = () => resolve(String(reader.result).replace(/^data:[^,]*,/, '')); reader.readAsDataURL(file) })
+  const content = await base64(file)
   show(await run(() => $fetch<Looked>('/api/catalogue/batches', { method: 'POST', body: { table: table.value, fileName: file.name, content } })))
 }
 function show(answer: Looked | null): void { if (answer) { looked.value = answer; mapping.value = { ...answer.mapping } } }
@@ -44,6 +44,16 @@ async function undo(id: number): Promise<void> {
   if (!await applying.run(() => $fetch(`/api/catalogue/batches/${id}/undo`, { method: 'POST' }))) return
   notices.say({ kind: 'done', text: 'Undone: everything is as it was.' })
   await Promise.all([references.reload(), refresh()])
+}
+const picturing = useAct()
+const base64 = (file: File): Promise<string> => new Promise((resolve) => { const reader = new FileReader(); reader.onload = () => resolve(String(reader.result).replace(/^data:[^,]*,/, '')); reader.readAsDataURL(file) })
+/** Pictures that are named by the codes of their items. */
+async function takePictures(files: readonly File[]): Promise<void> {
+  if (files.length === 0) return
+  const done = await picturing.run(async () => $fetch('/api/catalogue/pictures/of-items', { method: 'POST', body: { files: await Promise.all(files.map(async file => ({ name: file.name, content: await base64(file) }))) } }))
+  if (!done) return
+  notices.say({ kind: 'done', text: `${done.changed} ${done.changed === 1 ? 'item has' : 'items have'} a new picture.`, batchId: done.batchId })
+  await refresh()
 }
 /** The faults as a file, to be worked through beside the spreadsheet. */
 function saveFaults(): void {
@@ -85,6 +95,10 @@ function saveFaults(): void {
               <FormSelect v-for="column in looked.columns" :key="column.name" :model-value="mapping[column.name] ?? null" :label="`${inWords(column.name)}${column.needed ? ' (needed)' : ''}`" empty="left out" :options="looked.headings.map(heading => ({ value: heading, name: heading }))" :hint="mapping[column.name] ? looked.sample.map(line => line[mapping[column.name]!]).filter(Boolean).slice(0, 3).join(', ') : ''" @update:model-value="match(column.name, $event as string | null)" />
             </div>
           </template>
+        </UiSheet>
+        <UiSheet v-if="mayEdit" title="Bring in pictures">
+          <label class="flex flex-wrap items-center gap-3" @dragover.prevent @drop.prevent="takePictures([...$event.dataTransfer?.files ?? []])"><input type="file" multiple accept="image/png,image/jpeg,image/gif,image/bmp" aria-label="Pictures" class="block h-9 rounded-block border border-line px-2 py-1" @change="takePictures([...($event.target as HTMLInputElement).files ?? []])"><span class="text-soft">Several at once, each named by the code of its item: <b class="font-medium">NB-A5-RED.jpg</b></span></label>
+          <UiProblem :text="picturing.detail.value" class="mt-2" />
         </UiSheet>
         <UiSheet title="Brought in and set at once" flush>
           <ul><li v-for="batch in batches" :key="batch.id" class="flex items-center gap-3 border-b border-line/60 px-4 py-2 last:border-0"><span class="min-w-0 flex-1 truncate"><b class="font-medium">{{ batch.label }}</b> <span class="text-soft">{{ inWords(batch.table) }} · {{ batch.who }}<template v-if="batch.kind === 'file'"> · {{ batch.made }} added, {{ batch.changed }} changed</template></span></span><UiTag v-if="batch.state === 'undone'">undone</UiTag><UiButton v-else-if="mayEdit" small :busy="applying.busy.value" @click="undo(batch.id)">Undo</UiButton></li></ul>

@@ -9,6 +9,7 @@ import type { Actor } from '~~/server/utils/route'
 import { TABLES } from '~~/shared/import'
 import { ROLES } from '~~/shared/people'
 import { BomEdit, RecipeEdit } from '~~/shared/structure'
+import { picturesOfItems, type PictureFile } from '../catalogue/pictures'
 import { matchColumns, readSheet } from '../catalogue/tables/read-file'
 import { TABLE } from '../catalogue/tables/tables'
 import { takeIn, type Source } from '../catalogue/tables/take-in'
@@ -28,8 +29,8 @@ export interface Imported { readonly file: string, readonly rows: number }
 /** The files of a company, in the order in which they build on each other. */
 export const IMPORT_FILES = [...TABLES, 'bills', 'bill-lines', 'break-downs', 'opening-stock', 'sales-orders', 'purchase-orders', 'builds', 'forecast'] as const
 
-/** Begins a company from its files: `company.json` and `people.csv` beside those of `importFiles`. */
-export async function importCompany(files: Files): Promise<void> {
+/** Begins a company from its files: `company.json` and `people.csv` beside those of `importFiles`, and pictures named by the codes of items. */
+export async function importCompany(files: Files, pictures: readonly PictureFile[] = []): Promise<void> {
   await db.transaction(async (tx) => {
     const head = JSON.parse(files.get('company.json') ?? '{}') as { name: string, currency: string, fixedDay: string | null, decimalSign: '.' | ',' }
     await tx.insert(company).values(head)
@@ -37,7 +38,9 @@ export async function importCompany(files: Files): Promise<void> {
     const people = readRows(files, 'people')
     const ids: number[] = []
     for (const row of people) ids.push((await addPerson(tx, { name: row.name!, email: row.email!, password: row.password!, role: z.enum(ROLES).parse(row.role) })).id)
-    await importInto(tx, { userId: ids[0]!, name: 'Import', role: 'owner', today: head.fixedDay ?? localDay(new Date()) }, files)
+    const actor = { userId: ids[0]!, name: 'Import', role: 'owner' as const, today: head.fixedDay ?? localDay(new Date()) }
+    await importInto(tx, actor, files)
+    if (pictures.length > 0) await picturesOfItems(tx, actor, pictures)
   })
 }
 

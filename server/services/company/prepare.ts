@@ -4,6 +4,7 @@ import { drizzle } from 'drizzle-orm/node-postgres'
 import { migrate } from 'drizzle-orm/node-postgres/migrator'
 import { pool } from '~~/server/database/client'
 import { shippedFiles } from '~~/server/utils/shipped-files'
+import type { PictureFile } from '../catalogue/pictures'
 import { loadCompany } from './company'
 import { importCompany } from './import-company'
 
@@ -13,7 +14,7 @@ export async function prepareDatabase(begin: 'demo' | 'empty'): Promise<void> {
   try {
     await client.query('select pg_advisory_lock(7857)')
     await migrate(drizzle(client), { migrationsFolder: shippedFiles('migrations') })
-    if (begin === 'demo' && !await loadCompany()) await importCompany(readFolder(shippedFiles('demo')))
+    if (begin === 'demo' && !await loadCompany()) await importCompany(readFolder(shippedFiles('demo')), readPictures(shippedFiles('demo')))
   }
   finally {
     await client.query('select pg_advisory_unlock(7857)').catch(() => undefined)
@@ -21,7 +22,9 @@ export async function prepareDatabase(begin: 'demo' | 'empty'): Promise<void> {
   }
 }
 
-export const readFolder = (folder: string): ReadonlyMap<string, string> => new Map(readdirSync(folder).map(name => [name, readFileSync(path.join(folder, name), 'utf8')]))
+export const readFolder = (folder: string): ReadonlyMap<string, string> => new Map(readdirSync(folder).filter(name => name.includes('.')).map(name => [name, readFileSync(path.join(folder, name), 'utf8')]))
+
+const readPictures = (folder: string): PictureFile[] => readdirSync(path.join(folder, 'pictures')).map(name => ({ name, content: readFileSync(path.join(folder, 'pictures', name)) }))
 
 /** The sign-ins that a demo shows; none in a real company. */
 export async function demoSignIns(): Promise<{ email: string, password: string, role: string, name: string }[]> {

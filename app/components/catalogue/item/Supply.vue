@@ -35,7 +35,7 @@ const blankTerms = () => ({ supplierId: null, rank: String(form.value.terms.leng
       <h3 class="mb-1 font-semibold">Suppliers' terms</h3>
       <FormGrid v-model="form.terms" label="Suppliers' terms" path="terms" :columns="columns" :fields="fields" :disabled="disabled" :blank="blankTerms" add="Add a supplier's terms" :more="disabled ? undefined : 'Add a supplier to choose from'" @more="adding = true">
         <template #under="{ row, at }">
-          <div class="mb-1 ml-16 border-l-2 border-line pl-3">
+          <div class="mb-1 ml-16 max-w-2xl border-l-2 border-line pl-3">
             <p v-if="references.currencyOf(row.supplierId)" class="text-fine text-soft">Prices in {{ references.currencyOf(row.supplierId) }}, the supplier's currency.</p>
             <FormGrid v-model="row.tiers" :label="`Price tiers of line ${at + 1}`" :path="`terms.${at}.tiers`" :columns="TIERS" :fields="fields" :disabled="disabled" :blank="() => ({ fromQuantity: '', fromOn: '', untilOn: '', price: '' })" add="Add a price tier" />
           </div>
