@@ -6,7 +6,7 @@ const { busy, detail, run } = useAct()
 const country = ref<string | null>(null)
 const state = ref<string | null>(null)
 const year = ref(session.today.slice(0, 4))
-const { data: known } = await useFetch('/api/catalogue/holidays/countries', { query: computed(() => country.value ? { country: country.value } : {}) })
+const { data: known } = useFetch('/api/catalogue/holidays/countries', { lazy: true, query: computed(() => country.value ? { country: country.value } : {}) })
 watch(country, () => { state.value = null })
 
 function fill(days: readonly { day: string, note: string }[], from: string): void {

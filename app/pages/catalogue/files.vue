@@ -13,7 +13,7 @@ const { busy, detail, run } = useAct({ latest: true })
 const applying = useAct()
 const progress = ref<number | null>(null)
 const { data: batches, refresh } = await useFetch('/api/catalogue/batches')
-const inWords = (name: string): string => name.replaceAll('-', ' ').replaceAll('_', ' ')
+const inWords = (name: string): string => name === 'name2' ? 'name in a second language' : name.replaceAll('-', ' ').replaceAll('_', ' ')
 const mayEdit = computed(() => session.allows('catalogue'))
 useHead({ title: 'Files in and out · Tsumiki' })
 

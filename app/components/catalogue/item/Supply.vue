@@ -23,7 +23,7 @@ const blankTerms = () => ({ supplierId: null, rank: String(form.value.terms.leng
 <template>
   <div class="grid gap-4">
     <div class="grid grid-cols-6 gap-3">
-      <FormSelect v-model="form.source" label="Comes by being" class="col-span-2" :error="fields.source" :disabled="disabled" :options="ITEM_SOURCES.map(s => ({ value: s, name: s }))" v-bind="follow('source').hintAct ? follow('source') : { hint: changed }" />
+      <FormSelect v-model="form.source" label="Comes by being" :class="form.source === 'bought' && 'col-span-2'" :error="fields.source" :disabled="disabled" :options="ITEM_SOURCES.map(s => ({ value: s, name: s }))" v-bind="follow('source').hintAct ? follow('source') : { hint: changed }" />
       <FormSelect v-if="form.source === 'moved from another site'" v-model="form.fromSiteId" label="From the site" :error="fields.fromSiteId" :disabled="disabled" empty="Choose …" :options="references.choices(references.sites, form.fromSiteId)" />
       <FormText v-if="form.source !== 'bought'" v-model="form.leadDays" label="Working days it takes" right :error="fields.leadDays" :disabled="disabled" v-bind="follow('leadDays')" />
       <FormSelect v-model="form.tracking" label="Tracked by" :disabled="moved || disabled" :error="fields.tracking" :options="TRACKINGS.map(t => ({ value: t, name: t === 'none' ? 'quantity only' : t }))" v-bind="follow('tracking')" />

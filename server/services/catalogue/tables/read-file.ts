@@ -21,10 +21,17 @@ export async function readSheet(fileName: string, content: Buffer): Promise<Shee
 const unescape = (cell: string): string => /^'[=+\-@\t\r]/.test(cell) ? cell.slice(1) : cell
 
 function readCsv(content: Buffer): { line: number, cells: string[] }[] {
-  const read = Papa.parse<string[]>(decode(content), { skipEmptyLines: false })
+  const text = decode(content)
+  const read = Papa.parse<string[]>(text, { skipEmptyLines: false, delimiter: delimiterOf(text) })
   const wrong = read.errors.find(error => error.code !== 'UndetectableDelimiter')
   if (wrong) throw new Refusal('invalid-input', `Line ${(wrong.row ?? 0) + 1} of the file could not be read: ${wrong.message}.`)
   return read.data.map((cells, at) => ({ line: at + 1, cells }))
+}
+
+/** What divides the headings divides the file; names of columns hold neither, while what stands below them may. */
+function delimiterOf(text: string): string {
+  const headings = text.trimStart().split(/\r?\n/, 1)[0]!.replace(/"[^"]*"/g, '')
+  return [',', ';', '\t'].reduce((best, one) => headings.split(one).length > headings.split(best).length ? one : best)
 }
 
 function decode(content: Buffer): string {
