@@ -26,6 +26,7 @@ describe('definitions', () => {
     ['calendars', { weekdays: [false, false, false, false, false, false, false] }, 'weekdays: At least one day of the week is worked.'], ['calendars', { closed: [{ day: '2026-12-24' }, { day: '2026-12-24' }] }, 'closed.1.day: This day is there already.'], ['calendars', { closed: [{ day: 'Christmas' }] }, 'closed.0.day: “Christmas” is no date. Write it as year-month-day, for example 2026-10-05.'],
     ['currencies', { code: 'pound' }, 'code: Give the three letters of ISO 4217, for example GBP.'], ['currencies', { rates: [{ fromOn: '2026-01-01', rate: '0' }] }, 'rates.0.rate: Give a rate above zero.'], ['currencies', { rates: [{ fromOn: '2026-01-01', rate: '1' }, { fromOn: '2026-01-01', rate: '2' }] }, 'rates.1.fromOn: A rate from this day is there already.'],
   ])('%s with %j: %s', (kind, change, fault) => { expect(first(kind, { ...WHOLE[kind], ...change })).toBe(fault) })
+  it('what lies in quarantine is not picked', () => { expect(DEFINITION_SCHEMAS.bins.parse({ ...WHOLE.bins, quarantine: true })).toMatchObject({ quarantine: true, closedToPicking: true }) })
   it('exact numbers have one way to be written', () => { expect(DEFINITION_SCHEMAS.units.parse({ ...WHOLE.units, per: '254/2500' }).per).toBe('0.1016') })
   it('each kind has a name and a right that somebody beside the owner has', () => {
     for (const kind of DEFINITIONS) expect([DEFINITION_NAMES[kind].length > 0, may('planner', rightToChange(kind))]).toEqual([true, true])

@@ -42,7 +42,8 @@ export const SiteEdit = z.object({ ...head, calendarId: OptionalId, address: Lin
 export const BinEdit = z.object({
   ...head, siteId: Id, pickOrder: z.coerce.number('Give a number.').int('Give a whole number.').min(0, 'Not below zero.').default(0),
   closedToPicking: z.boolean().default(false), closedToReceiving: z.boolean().default(false), quarantine: z.boolean().default(false),
-})
+  // What lies in quarantine is not picked.
+}).transform(bin => ({ ...bin, closedToPicking: bin.closedToPicking || bin.quarantine }))
 export const CalendarEdit = z.object({
   name: Name, note: Note, weekdays: z.array(z.boolean()).length(7).refine(week => week.includes(true), 'At least one day of the week is worked.'),
   closed: z.array(z.object({ day: Day, note: Line() })).max(4000).default([]),

@@ -71,7 +71,7 @@ export const DEFINITION_FORMS: Readonly<Record<ListKind, DefinitionForm>> = {
     title: 'Bins', one: 'bin', says: 'Shelves, bays, benches: where things lie in a site.', used: 'Items there', empty: 'Add the shelves of your store.', blank: { ...head, siteId: null, pickOrder: '0', closedToPicking: false, closedToReceiving: false, quarantine: false },
     fields: [
       code, name, { key: 'siteId', label: 'In the site', kind: 'choice', empty: 'Choose …', options: (r, now) => r.choices(r.sites, now), quick: true }, { key: 'pickOrder', label: 'Pick order', kind: 'number', hint: 'low numbers are walked to first' },
-      { key: 'closedToPicking', label: 'Closed to picking', kind: 'check' }, { key: 'closedToReceiving', label: 'Closed to receiving', kind: 'check' }, { key: 'quarantine', label: 'Quarantine', kind: 'check' }, note, retired,
+      { key: 'closedToPicking', label: 'Closed to picking', kind: 'check' }, { key: 'closedToReceiving', label: 'Closed to receiving', kind: 'check' }, { key: 'quarantine', label: 'Quarantine: never picked from', kind: 'check', span: 2 }, note, retired,
     ],
     lists: [],
   },

@@ -84,6 +84,13 @@ describe('pictures', () => {
     huge.writeUInt32BE(90_000, 16)
     huge.writeUInt32BE(90_000, 20)
     await expect(keepPicture(huge)).rejects.toThrow('more than 40 million pixels')
+    const [jpeg, bitmap] = [await new Jimp({ width: 8, height: 8 }).getBuffer('image/jpeg'), await new Jimp({ width: 8, height: 8 }).getBuffer('image/bmp')]
+    const frame = jpeg.indexOf(Buffer.from([0xFF, 0xC0]))
+    jpeg.writeUInt16BE(60_000, frame + 5)
+    jpeg.writeUInt16BE(60_000, frame + 7)
+    bitmap.writeInt32LE(50_000, 18)
+    bitmap.writeInt32LE(-50_000, 22)
+    for (const endless of [jpeg, bitmap, Buffer.from('GIF89a\xFF\xFF\xFF\xFF'.padEnd(40, '\0'), 'latin1')]) await expect(keepPicture(endless)).rejects.toThrow('more than 40 million pixels')
   })
 })
 

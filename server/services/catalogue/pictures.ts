@@ -28,9 +28,22 @@ export async function keepPicture(content: Buffer, writer: Pick<Tx, 'insert'> = 
   return made!
 }
 
-/** Width × height as the head of a PNG says, before anything is unpacked; other kinds are bounded by their decoders. */
+/** Width × height as the head of the file says, before anything is unpacked: a small file can claim to be endless. */
 function pixelsOf(content: Buffer): number {
-  return content.length > 24 && content.readUInt32BE(0) === 0x89504E47 ? content.readUInt32BE(16) * content.readUInt32BE(20) : 0
+  if (content.length < 30) return 0
+  if (content.readUInt32BE(0) === 0x89504E47) return content.readUInt32BE(16) * content.readUInt32BE(20)
+  if (content.toString('latin1', 0, 3) === 'GIF') return content.readUInt16LE(6) * content.readUInt16LE(8)
+  if (content.toString('latin1', 0, 2) === 'BM') return Math.abs(content.readInt32LE(18) * content.readInt32LE(22))
+  return content.readUInt16BE(0) === 0xFFD8 ? pixelsOfJpeg(content) : 0
+}
+
+/** A JPEG states its size in its frame header (ITU-T T.81, B.2.2), behind segments that each say how long they are. */
+function pixelsOfJpeg(content: Buffer): number {
+  for (let at = 2; at + 9 < content.length && content[at] === 0xFF; at += 2 + content.readUInt16BE(at + 2)) {
+    const marker = content[at + 1]!
+    if (marker >= 0xC0 && marker <= 0xCF && ![0xC4, 0xC8, 0xCC].includes(marker)) return content.readUInt16BE(at + 5) * content.readUInt16BE(at + 7)
+  }
+  return 0
 }
 
 export async function loadPicture(id: number, size: 'full' | 'small'): Promise<Buffer> {

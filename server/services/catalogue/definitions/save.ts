@@ -37,9 +37,9 @@ export async function saveAll<K extends DefinitionKind>(tx: Tx, actor: Actor, sh
   const changed = edits.filter(edit => edit.id !== null && !isSame(edit.definition, before.get(edit.id)!))
   if (how.dry) return { ok: true, value: { ids: [], made: fresh.length, changed: changed.length } }
   const key = (definition: Definition<K>): string => String((definition as Row)[shape.key])
-  const made = await insertRows(tx, shape.table, fresh.map(edit => shape.rowsOf(edit.definition).own))
+  const made = await insertRows(tx, shape.table, fresh.map(edit => shape.rowsOf(edit.definition).own)).catch(meanwhileTaken(shape.key))
   const idOf = new Map(made.map(row => [String(row[shape.key]), row.id as number]))
-  await updateRows(tx, shape.table, changed.map(edit => ({ id: edit.id, ...shape.rowsOf(edit.definition).own })))
+  await updateRows(tx, shape.table, changed.map(edit => ({ id: edit.id, ...shape.rowsOf(edit.definition).own }))).catch(meanwhileTaken(shape.key))
   const written = [...fresh.map(edit => ({ ...edit, id: idOf.get(key(edit.definition))! })), ...changed.map(edit => ({ ...edit, id: edit.id! }))]
   await writeLists(tx, shape, written, new Set(changed.map(edit => edit.id!)))
   await insertRows(tx, 'changes', written.map(edit => ({
@@ -49,6 +49,12 @@ export async function saveAll<K extends DefinitionKind>(tx: Tx, actor: Actor, sh
   const late = written.length > 0 && shape.after ? await shape.after(tx, actor, written) : []
   if (late.length > 0) return { ok: false, error: late }
   return { ok: true, value: { ids: edits.map(edit => edit.id ?? idOf.get(key(edit.definition))!), made: fresh.length, changed: changed.length } }
+}
+
+/** Somebody else took the key between the check and the writing. */
+const meanwhileTaken = (key: string) => (error: unknown): never => {
+  if ((error as { cause?: { code?: string } }).cause?.code !== '23505') throw error
+  throw new Refusal('taken', `This ${key} has just been taken by somebody else. Choose another.`, { [key]: `This ${key} has just been taken. Choose another.` })
 }
 
 /** Saves one; its faults are a refusal with a sentence beside each field. */
