@@ -18,7 +18,8 @@ const FIXED: Readonly<Record<string, number>> = { '01': 14, '02': 14, '11': 6, '
  * @example "]d20109520000000014" + "10L7" → item 09520000000014, lot L7
  */
 export function readScan(text: string): Scan {
-  const bare = text.trim().replace(/^\](C1|d2|Q3|e0)/, '')
+  // A separator in front is the function character by which GS1 symbols begin; some readers pass it on.
+  const bare = text.trim().replace(/^\](C1|d2|Q3|e0)/, '').replace(new RegExp(`^${SEPARATOR}`), '')
   const elements = readElements(bare)
   const code = elements?.get('01') ?? bare
   const gtin = readGtin(code)

@@ -50,19 +50,18 @@ async function labelsOf({ items, symbology }: PrintLabels): Promise<Label[]> {
   })
 }
 
-/** The symbol as a drawing; its content follows GS1 where it carries a GTIN. */
-export function symbolOf(symbology: PrintLabels['symbology'], text: string): string {
+/** What draws a symbol: its kind and its content, which follows GS1 where it carries a GTIN. */
+export function symbolFor(symbology: PrintLabels['symbology'], text: string): { bcid: string, text: string } {
   const gtin = readGtin(text)
-  if (symbology === 'GS1 DataMatrix') return bwip.toSVG({ bcid: 'gs1datamatrix', text: `(01)${gtin.ok ? gtin.value.gtin14 : text}` })
-  if (symbology === 'QR') return bwip.toSVG({ bcid: 'qrcode', text, ...{ eclevel: 'M' } })
-  return bwip.toSVG({ bcid: 'code128', text, height: 10, includetext: false })
+  if (symbology === 'GS1 DataMatrix') return { bcid: 'gs1datamatrix', text: `(01)${gtin.ok ? gtin.value.gtin14 : text}` }
+  return symbology === 'QR' ? { bcid: 'qrcode', text, ...{ eclevel: 'M' } } : { bcid: 'code128', text }
 }
 
 function draw(label: Label, symbology: PrintLabels['symbology'], left: number, top: number, sheet: { readonly width: number, readonly height: number }): Content[] {
   const inset = points(3)
   const [width, height] = [points(sheet.width) - 2 * inset, points(sheet.height) - 2 * inset]
   const at = (x: number, y: number) => ({ absolutePosition: { x: left + inset + x, y: top + inset + y } })
-  const svg = symbolOf(symbology, label.text)
+  const svg = bwip.toSVG({ ...symbolFor(symbology, label.text), ...symbology === 'Code 128' && { height: 10, includetext: false } })
   const says: Content = { text: label.text, fontSize: 7, color: '#444' }
   if (symbology === 'Code 128') {
     return [{ columns: [{ width, stack: [{ text: label.code, bold: true, fontSize: 11 }, { text: shorten(label.name, 48), fontSize: 7.5 }, ...label.unit ? [{ text: label.unit, fontSize: 7.5, bold: true }] : []] }], ...at(0, 0) }, { svg, fit: [width, height * 0.42], ...at(0, height * 0.48) }, { ...says, ...at(0, height * 0.92) }]
