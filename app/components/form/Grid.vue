@@ -7,6 +7,7 @@ const props = defineProps<{ label: string, columns: readonly GridColumn[], path:
 const emit = defineEmits<{ more: [] }>()
 const rows = defineModel<R[]>({ required: true })
 const notices = useNotices()
+const session = useSession()
 const { longDay } = usePrint()
 const body = useTemplateRef('body')
 
@@ -58,7 +59,7 @@ async function onKey(event: KeyboardEvent, row: number, column: number): Promise
               </select>
               <input
                 v-else :value="cell(row, column.key)" :type="column.kind === 'date' ? 'date' : 'text'" autocomplete="off" :disabled="disabled" :aria-label="`${column.name}, line ${at + 1}`" :aria-invalid="Boolean(fields[`${path}.${at}.${column.key}`])"
-                class="h-8 w-full min-w-0 rounded-block border bg-sheet px-2 disabled:bg-wash" :class="[fields[`${path}.${at}.${column.key}`] ? 'border-brick' : 'border-line', column.kind === 'number' && 'text-right', column.kind === 'date' && cell(row, column.key) === '' && 'empty-date']" @input="set(row, column.key, ($event.target as HTMLInputElement).value)"
+                class="h-8 w-full min-w-0 rounded-block border bg-sheet px-2 disabled:bg-wash" :class="[fields[`${path}.${at}.${column.key}`] ? 'border-brick' : 'border-line', column.kind === 'number' && 'text-right', column.kind === 'date' && cell(row, column.key) === '' && 'empty-date']" @input="set(row, column.key, ($event.target as HTMLInputElement).value)" @change="column.kind === 'number' && set(row, column.key, readNumber(cell(row, column.key), session.company?.decimalSign))"
               >
               <p v-if="column.kind === 'date' && isIsoDate(cell(row, column.key))" class="px-1 text-fine text-soft">{{ longDay(cell(row, column.key)) }}</p>
               <p v-if="column.kind !== 'item' && fields[`${path}.${at}.${column.key}`]" role="alert" class="text-fine text-brick">{{ fields[`${path}.${at}.${column.key}`] }}</p>

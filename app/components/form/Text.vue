@@ -5,6 +5,9 @@ const props = withDefaults(defineProps<{ label: string, error?: string, hint?: s
 const value = defineModel<string>({ required: true })
 const emit = defineEmits<{ hintAct: [] }>()
 const { longDay } = usePrint()
+const session = useSession()
+/** What stands on the right is a number: typed as people type it, stored plainly. */
+function read(): void { if (props.right) value.value = readNumber(value.value, session.company?.decimalSign) }
 /** A date field is written by the browser's habit; beneath it stands the day as everywhere else. */
 const says = computed(() => props.type === 'date' && isIsoDate(value.value) ? [longDay(value.value), props.hint].filter(Boolean).join(', ') : props.hint)
 </script>
@@ -14,7 +17,7 @@ const says = computed(() => props.type === 'date' && isIsoDate(value.value) ? [l
     <textarea v-if="lines" :id="id" v-model="value" :rows="lines" :disabled="disabled" :aria-invalid="wrong" :aria-describedby="described" class="w-full min-w-0 rounded-block border bg-sheet px-2.5 py-1.5 disabled:bg-wash" :class="wrong ? 'border-brick' : 'border-line'" />
     <input
       v-else :id="id" v-model="value" :type="type" :placeholder="placeholder" :disabled="disabled" :autocomplete="autocomplete" :aria-invalid="wrong" :aria-describedby="described"
-      class="h-9 w-full min-w-0 rounded-block border bg-sheet px-2.5 disabled:bg-wash" :class="[wrong ? 'border-brick' : 'border-line', right && 'text-right', type === 'date' && value === '' && 'empty-date']"
+      class="h-9 w-full min-w-0 rounded-block border bg-sheet px-2.5 disabled:bg-wash" :class="[wrong ? 'border-brick' : 'border-line', right && 'text-right', type === 'date' && value === '' && 'empty-date']" @change="read"
     >
   </FormField>
 </template>

@@ -23,6 +23,7 @@ const page = computed(() => `/catalogue/${props.id}`)
       </div>
     </header>
     <div v-if="data" class="grid gap-5 overflow-y-auto px-4 py-4">
+      <img v-if="data.pictureId" :src="`/api/catalogue/pictures/${data.pictureId}`" alt="" class="max-h-40 justify-self-start rounded-block border border-line">
       <GoodsStack :on-hand="data.onHand" :allocated="data.allocated" :coming="data.coming" :making="data.making" :held="data.held" :wanted="data.wanted" :safety="data.safetyStock" :symbol="data.symbol" :decimals="data.decimals" />
       <section>
         <h3 class="mb-1 text-fine font-medium text-soft">Supply and demand</h3>

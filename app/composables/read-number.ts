@@ -1,0 +1,17 @@
+import { buildUnitGraph, parseQuantity, standardUnits, toText } from '~~/core/units'
+
+const bare = buildUnitGraph(new Map([...standardUnits].filter(([code]) => code === 'piece')), [])
+
+/**
+ * Reads a number as it is typed into any field, `1 250,5` or `3*12`, and gives the plain text that is stored.
+ *
+ * What is plain already, a fraction without an end, and what is no number stay as they were typed; the field's own check tells of them.
+ */
+export function readNumber(text: string, decimalSign: '.' | ',' = '.'): string {
+  const typed = text.trim()
+  if (typed === '' || (decimalSign === '.' && /^\d+(\.\d+)?$/.test(typed)) || !bare.ok) return typed
+  const read = parseQuantity(typed, { graph: bare.value, unit: 'piece', decimalSign, anySign: true })
+  if (!read.ok) return typed
+  const plain = toText(read.value.amount)
+  return plain.includes('/') ? typed : plain
+}
