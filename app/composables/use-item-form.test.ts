@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { ItemEdit } from '~~/shared/catalogue'
 import { asForm } from './as-form'
-import { blankItem, followGroup, itemOf, joinGroup } from './use-item-form'
+import { blankItem, followGroup, itemOf, joinGroup, takeSettled } from './use-item-form'
 
 const item = ItemEdit.parse({
   code: 'CLOTH', name: 'Cloth', groupId: 3, source: 'bought', tracking: 'lot', stockUnit: 'm', buyingUnit: 'm2', sellingUnit: 'm', finestStep: '0.01', safetyStock: '2', shelfLifeDays: null, price: '12.50', inherited: ['tracking'],
@@ -16,6 +16,12 @@ describe('the item form', () => {
     form.terms.push({ supplierId: null, rank: '2', supplierCode: '', unit: 'm', price: '', tiers: [], minimum: '0', multiple: '0', leadDays: '0' })
     form.marks.push({ siteId: 1, fromOn: '', untilOn: '', yearly: false, safetyStock: '', reorderPoint: '', targetStock: '', maximumStock: '' })
     expect(ItemEdit.parse(itemOf(form))).toEqual(item)
+  })
+  it('an answer that comes late does not overwrite what was typed meanwhile', () => {
+    const sent = { ...asForm(item), finestStep: '0.5', inherited: ['tracking', 'leadDays'] }
+    const form = { ...sent, finestStep: '1', inherited: ['tracking', 'leadDays', 'finestStep'] }
+    takeSettled(form, sent, { ...sent, leadDays: '7' })
+    expect(form).toMatchObject({ finestStep: '1', leadDays: '7', inherited: ['tracking', 'leadDays', 'finestStep'] })
   })
   it('begins with what the group says, and is its own where the group is silent', () => {
     expect(blankItem(7, { stockUnit: 'sheet', tracking: 'lot' })).toMatchObject({ groupId: 7, stockUnit: 'sheet', buyingUnit: 'sheet', tracking: 'lot', source: 'bought', finestStep: '1', inherited: ['stockUnit', 'tracking'] })

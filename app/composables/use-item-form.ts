@@ -45,6 +45,12 @@ export function itemOf(form: ItemForm): ItemForm {
   return sent
 }
 
+/** Takes what the server has worked out of the group's word into the form, but for what was changed while it was on its way. */
+export function takeSettled(form: ItemForm, sent: ItemForm, settled: ItemForm): void {
+  const untouched = ([...INHERITABLE, 'inherited'] as const).filter(field => JSON.stringify(form[field]) === JSON.stringify(sent[field]))
+  for (const field of untouched) (form as Record<string, unknown>)[field] = settled[field]
+}
+
 const READABLE = /^(\d+(\.\d+)?|\d+\/[1-9]\d*)$/
 
 /** The form as the unit ladder draws it: without what cannot be read yet. */

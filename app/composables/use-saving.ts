@@ -13,6 +13,8 @@ export function useSaving<F extends object>(form: Ref<F>, save: (form: F) => Pro
   const state = computed<'saved' | 'saving' | 'unsaved'>(() => act.busy.value ? 'saving' : isDirty.value ? 'unsaved' : 'saved')
   const count = ref(0)
   let again = false
+  let gone = false
+  const notices = useNotices()
 
   async function commit(): Promise<void> {
     if (!isDirty.value || !allowed()) return
@@ -20,6 +22,8 @@ export function useSaving<F extends object>(form: Ref<F>, save: (form: F) => Pro
     const sent = JSON.stringify(form.value)
     const done = await act.run(async () => { await save(JSON.parse(sent) as F); return true })
     if (done) { saved.value = sent; count.value++ }
+    // Whoever has gone on to something else is told all the same.
+    else if (gone) notices.say({ kind: 'problem', text: `Not saved: ${act.detail.value}` })
     if (again) { again = false; await commit() }
   }
   const typing = (): boolean => {
@@ -30,6 +34,7 @@ export function useSaving<F extends object>(form: Ref<F>, save: (form: F) => Pro
   watch(form, () => { if (!typing()) void nextTick(commit) }, { deep: true })
   useEventListener('change', (event: Event) => { if ((event.target as HTMLElement).closest('[data-saves]')) void nextTick(commit) })
   useEventListener('beforeunload', (event: BeforeUnloadEvent) => { if (isDirty.value) event.preventDefault() })
+  onBeforeUnmount(() => { gone = true; void commit() })
   onBeforeRouteLeave(async () => {
     await commit()
     return !isDirty.value || !allowed() || window.confirm('Some of what you typed is not saved. Leave it?')

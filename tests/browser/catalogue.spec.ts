@@ -169,7 +169,7 @@ test('lines are pasted from a spreadsheet; what a group says is followed again',
 
 test('many items are set at once, looked at first, and taken back', async ({ page }) => {
   await enter(page, '/catalogue')
-  await page.getByLabel('Filter by name or any code').fill('ribbon marker')
+  await page.getByLabel('Filter by name or code').fill('ribbon marker')
   await expect(row(page, 'Items', 'RIBBON-GOLD')).toBeVisible()
   await expect(row(page, 'Items', 'AWL')).toHaveCount(0)
   await page.getByLabel('Choose all').check()
@@ -232,6 +232,9 @@ test('a supplier is changed where it is listed; an address is added to a custome
   await saved(page)
   await page.getByText('Changes', { exact: true }).click()
   await expect(page.getByRole('listitem').filter({ hasText: '+00 555 0999' })).toContainText('+00 555 0106 → +00 555 0999')
+  await page.getByLabel('E-mail for orders').fill('nobody')
+  await row(page, 'Suppliers', 'PELL').click()
+  await expect(notice(page, 'Not saved: Give an e-mail address.')).toBeVisible()
   await page.getByRole('link', { name: 'Customers' }).click()
   await row(page, 'Customers', 'MUSE').click()
   await page.getByRole('button', { name: 'Add an address' }).click()

@@ -19,10 +19,10 @@ function onClick(event: MouseEvent, row: Row): void {
 </script>
 
 <template>
-  <div class="overflow-x-auto">
+  <div class="overflow-x-auto xl:overflow-x-visible">
     <table class="w-full border-collapse" :aria-label="label">
       <thead>
-        <tr class="sticky top-0 bg-sheet text-left text-fine text-soft">
+        <tr class="sticky top-0 z-10 bg-sheet text-left text-fine text-soft">
           <th v-for="column in columns" :key="column.key" class="border-b border-line px-3 py-2 font-medium whitespace-nowrap" :class="column.right && 'text-right'" :style="column.width ? { width: column.width } : undefined">
             <button v-if="column.sort" type="button" class="font-medium hover:text-ink" @click="emit('sort', sort === column.sort ? `-${column.sort}` : column.sort)">
               {{ column.name }}<span v-if="sort === column.sort" aria-label="ascending"> ↑</span><span v-else-if="sort === `-${column.sort}`" aria-label="descending"> ↓</span>

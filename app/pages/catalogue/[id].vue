@@ -1,7 +1,6 @@
 <script setup lang="ts">
-import { INHERITABLE } from '~~/shared/catalogue'
 import { asForm } from '~/composables/as-form'
-import { drawnItem, itemOf, type ItemForm } from '~/composables/use-item-form'
+import { drawnItem, itemOf, takeSettled, type ItemForm } from '~/composables/use-item-form'
 
 const route = useRoute()
 const id = computed(() => Number(route.params.id))
@@ -16,9 +15,7 @@ const saving = useSaving(form, async (sent) => {
   const stored = await $fetch(`/api/catalogue/items/${id.value}`, { method: 'PUT', body: { version: version.value, definition: itemOf(sent) } })
   version.value = stored.version
   forgetMeasured(id.value)
-  // What the group says, as the server has worked it out.
-  const settled = asForm(stored) as unknown as ItemForm
-  for (const field of [...INHERITABLE, 'inherited'] as const) (form.value as Record<string, unknown>)[field] = settled[field]
+  takeSettled(form.value, sent, asForm(stored) as unknown as ItemForm)
   await refreshSheet()
 }, () => mayEdit.value)
 async function reload(): Promise<void> {

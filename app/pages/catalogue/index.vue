@@ -52,9 +52,9 @@ const isBare = computed(() => list.total.value === 0 && search.value === '' && f
         <UiButton v-if="mayEdit" primary @click="setting = true">Set a field of {{ chosen.size }}</UiButton><UiButton @click="label">Print labels</UiButton><UiButton @click="chooseAll(true)">Choose all {{ list.total.value }}</UiButton><UiButton @click="chooseAll(false)">Choose none</UiButton>
       </template>
       <template v-else>
-        <UiSearch ref="field" v-model="search" label="Filter by name or any code" />
+        <UiSearch ref="field" v-model="search" label="Filter by name or code" />
         <FormSelect v-model="filters.group" label="Group" hide-label empty="All groups" class="w-36" :options="references.groupChoices" />
-        <FormSelect v-model="filters.source" label="Comes by" hide-label class="w-40" :options="[{ value: '', name: 'Bought and made' }, ...ITEM_SOURCES.map(s => ({ value: s, name: s }))]" />
+        <FormSelect v-model="filters.source" label="Comes by" hide-label class="w-44" :options="[{ value: '', name: 'Bought and made' }, ...ITEM_SOURCES.map(s => ({ value: s, name: s }))]" />
         <FormSelect v-model="filters.status" label="Status" hide-label class="w-32" :options="[{ value: '', name: 'Any status' }, ...ITEM_STATUSES.map(s => ({ value: s, name: s }))]" />
         <UiColumns v-model="shown" :columns="COLUMNS" :fixed="['code', 'name']" />
         <UiButton v-if="mayEdit" primary @click="navigateTo('/catalogue/new')">New item</UiButton>

@@ -9,7 +9,7 @@ const WORDS: Readonly<Record<string, string>> = {
   purchase_orders: 'purchase orders', purchase_lines: 'purchase orders', builds: 'builds', break_downs: 'break-downs', planned_orders: 'plans', allocations: 'allocations', forecast_cells: 'forecasts', places: 'bins', sites: 'sites', suppliers: 'suppliers', customers: 'customers',
 }
 
-/** What refers to rows of a table, by the database's own foreign keys; what goes with a row when it goes does not count. */
+/** What refers to rows of a table, by the database's own foreign keys; what goes with a row when it goes does not count, nor do these rows among themselves. */
 export async function usesOf(reader: Reader, table: string, ids: readonly number[]): Promise<{ id: number, by: string }[]> {
   if (ids.length === 0) return []
   const references = await rows<{ table: string, column: string, key: string }>(reader, sql`
@@ -17,7 +17,7 @@ export async function usesOf(reader: Reader, table: string, ids: readonly number
     where c.contype = 'f' and c.confrelid = ${table}::regclass and c.confdeltype <> 'c' order by 1`)
   const found: { id: number, by: string }[] = []
   for (const { table: by, column, key } of references) {
-    const holders = await rows<{ id: number }>(reader, sql`select t.id from ${sql.identifier(table)} t where ${among(sql`t.id`, ids)} and exists (select 1 from ${sql.identifier(by)} u where u.${sql.identifier(column)} = t.${sql.identifier(key)})`)
+    const holders = await rows<{ id: number }>(reader, sql`select t.id from ${sql.identifier(table)} t where ${among(sql`t.id`, ids)} and exists (select 1 from ${sql.identifier(by)} u where u.${sql.identifier(column)} = t.${sql.identifier(key)} and ${by === table ? sql`not (${among(sql`u.id`, ids)})` : sql`true`})`)
     found.push(...holders.map(({ id }) => ({ id, by: WORDS[by] ?? by })))
   }
   return found
