@@ -26,10 +26,17 @@ export type RelationRow = { readonly unit: string, readonly ofUnit: string } & (
 
 export const unitOf = (row: UnitRow): Unit => ({ ...row, ratio: row.numerator === null ? null : ratio(row.numerator).div(ratio(row.denominator ?? '1')) })
 
+const known = new WeakMap<readonly UnitRow[], ReadonlyMap<string, Unit>>()
+/** The units of a list by their codes; made once a list, so that all items of one reading share them. */
+function unitsByCode(units: readonly UnitRow[]): ReadonlyMap<string, Unit> {
+  const there = known.get(units) ?? new Map(units.map(row => [row.code, unitOf(row)]))
+  known.set(units, there)
+  return there
+}
+
 /** How an item is measured, from its rows: the one way in which server and browser join its units. */
 export function measureOf(units: readonly UnitRow[], item: { readonly stockUnit: string, readonly finestStep: string, readonly relations: readonly RelationRow[] }): Result<ItemMeasure, UnitError> {
-  const byCode = new Map(units.map(row => [row.code, unitOf(row)]))
-  const graph = buildUnitGraph(byCode, item.relations.map(r => ({ unit: r.unit, per: 'per' in r ? ratio(r.per) : ratio(r.numerator).div(ratio(r.denominator)), of: r.ofUnit })))
+  const graph = buildUnitGraph(unitsByCode(units), item.relations.map(r => ({ unit: r.unit, per: 'per' in r ? ratio(r.per) : ratio(r.numerator).div(ratio(r.denominator)), of: r.ofUnit })))
   return graph.ok ? { ok: true, value: { graph: graph.value, stockUnit: item.stockUnit, finestStep: ratio(item.finestStep) } } : graph
 }
 

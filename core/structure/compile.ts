@@ -1,4 +1,6 @@
 import type { Ratio } from '../units'
+import { ExactSums } from './exact-sums'
+import { findLoop } from './loops'
 
 /** One component of one parent. Quantities in each item's own stock unit, exact. */
 export interface StructureLine {
@@ -12,15 +14,32 @@ export interface StructureLine {
   readonly scrap: Ratio
   /** Share of the batch that comes out good, 0 < yield ≤ 1. */
   readonly outputYield: Ratio
+  /** Working days after the release of the parent on which the child is wanted. */
+  readonly offsetDays?: number
+  /** Built straight into its parent when none is in stock. */
+  readonly phantom?: boolean
 }
 
+/**
+ * Lines arranged for the questions asked of them. Items have the numbers of their place in `items`, parents before children;
+ * the lines of a parent stand side by side.
+ */
 export interface Structure {
-  readonly children: ReadonlyMap<string, readonly StructureLine[]>
-  readonly parents: ReadonlyMap<string, readonly StructureLine[]>
-  /** Parents before children. */
-  readonly order: readonly string[]
+  readonly items: readonly string[]
+  readonly at: ReadonlyMap<string, number>
+  readonly lines: readonly StructureLine[]
+  /** The lines of item i are first[i] … first[i + 1] − 1. */
+  readonly first: Int32Array
+  readonly child: Int32Array
+  readonly parent: Int32Array
+  /** The lines in which item i is the child are uses[firstUse[i]] … uses[firstUse[i + 1] − 1]. */
+  readonly firstUse: Int32Array
+  readonly uses: Int32Array
   /** Longest path from a top item, in lines: the low-level code. */
-  readonly level: ReadonlyMap<string, number>
+  readonly level: Int32Array
+  /** What a line needs for one of its parent, yield and scrap counted; and what it needs once a build. */
+  readonly per: ExactSums
+  readonly fixed: ExactSums
 }
 
 export type StructureError = { readonly code: 'cycle', readonly path: readonly string[] }
@@ -32,57 +51,74 @@ export type StructureError = { readonly code: 'cycle', readonly path: readonly s
  * Cost:   one visit per item and line.
  * Source: Kahn, Topological sorting of large networks, CACM 5 (1962); low-level code as in the APICS dictionary.
  */
-export function compileStructure(lines: readonly StructureLine[]): { readonly ok: true, readonly value: Structure } | { readonly ok: false, readonly error: StructureError } {
-  const children = new Map<string, StructureLine[]>()
-  const parents = new Map<string, StructureLine[]>()
-  const level = new Map<string, number>()
-  const waiting = new Map<string, number>()
-  for (const line of lines) {
-    listOf(children, line.parent).push(line)
-    listOf(parents, line.child).push(line)
-    waiting.set(line.child, (waiting.get(line.child) ?? 0) + 1)
-    if (!waiting.has(line.parent)) waiting.set(line.parent, 0)
+export function compileStructure(given: readonly StructureLine[]): { readonly ok: true, readonly value: Structure } | { readonly ok: false, readonly error: StructureError } {
+  const numbers = new Map<string, number>()
+  const names: string[] = []
+  const number = (name: string): number => {
+    const known = numbers.get(name)
+    if (known !== undefined) return known
+    numbers.set(name, names.length)
+    return names.push(name) - 1
   }
-  const order = [...waiting].filter(([, count]) => count === 0).map(([item]) => item)
-  for (const item of order) level.set(item, 0)
-  for (let i = 0; i < order.length; i++) {
-    const item = order[i]!
-    for (const { child } of children.get(item) ?? []) {
-      level.set(child, Math.max(level.get(child) ?? 0, level.get(item)! + 1))
-      const left = waiting.get(child)! - 1
-      waiting.set(child, left)
-      if (left === 0) order.push(child)
+  const from = new Int32Array(given.length), to = new Int32Array(given.length)
+  given.forEach((line, at) => { from[at] = number(line.parent); to[at] = number(line.child) })
+  const down = arrange(from, names.length)
+  const waiting = new Int32Array(names.length)
+  for (const child of to) waiting[child]!++
+  const depth = new Int32Array(names.length), order = new Int32Array(names.length)
+  let known = 0
+  for (let item = 0; item < names.length; item++) if (waiting[item] === 0) order[known++] = item
+  for (let at = 0; at < known; at++) {
+    const item = order[at]!
+    for (let i = down.first[item]!; i < down.first[item + 1]!; i++) {
+      const child = to[down.sorted[i]!]!
+      if (depth[child]! <= depth[item]!) depth[child] = depth[item]! + 1
+      if (--waiting[child]! === 0) order[known++] = child
     }
   }
-  if (order.length < waiting.size) return { ok: false, error: { code: 'cycle', path: findLoop(lines)! } }
-  return { ok: true, value: { children, parents, order, level } }
-}
+  if (known < names.length) return { ok: false, error: { code: 'cycle', path: findLoop(given)! } }
 
-/** The first loop found, as a path whose first item is repeated last; null where there is none. */
-export function findLoop(lines: readonly Pick<StructureLine, 'parent' | 'child'>[]): readonly string[] | null {
-  const children = new Map<string, string[]>()
-  for (const { parent, child } of lines) listOf(children, parent).push(child)
-  const done = new Set<string>()
-  for (const start of children.keys()) {
-    const path: string[] = []
-    const stack: { item: string, next: number }[] = [{ item: start, next: 0 }]
-    while (stack.length > 0) {
-      const top = stack.at(-1)!
-      if (top.next === 0) {
-        if (done.has(top.item)) { stack.pop(); continue }
-        path.push(top.item)
-      }
-      const child = children.get(top.item)?.[top.next++]
-      if (child === undefined) { done.add(top.item); path.pop(); stack.pop() }
-      else if (path.includes(child)) return [...path.slice(path.indexOf(child)), child]
-      else stack.push({ item: child, next: 0 })
+  const place = new Int32Array(names.length)
+  order.forEach((item, at) => { place[item] = at })
+  const lines: StructureLine[] = new Array<StructureLine>(given.length)
+  const first = new Int32Array(names.length + 1), child = new Int32Array(given.length), parent = new Int32Array(given.length)
+  let next = 0
+  order.forEach((item, at) => {
+    first[at] = next
+    for (let i = down.first[item]!; i < down.first[item + 1]!; i++, next++) {
+      const line = down.sorted[i]!
+      lines[next] = given[line]!
+      child[next] = place[to[line]!]!
+      parent[next] = at
     }
+  })
+  first[names.length] = next
+  const up = arrange(child, names.length)
+  const items = Array.from(order, item => names[item]!)
+  return {
+    ok: true, value: {
+      items, at: new Map(items.map((item, at) => [item, at])), lines, first, child, parent, firstUse: up.first, uses: up.sorted, level: order.map(item => depth[item]!),
+      per: needsOf(lines), fixed: ExactSums.of(lines.map(line => line.fixed)),
+    },
   }
-  return null
 }
 
-function listOf<T>(map: Map<string, T[]>, key: string): T[] {
-  const list = map.get(key) ?? []
-  if (list.length === 0) map.set(key, list)
-  return list
+/** Places of the entries of `keys`, those of the same key side by side and in their order. */
+function arrange(keys: Int32Array, count: number): { first: Int32Array, sorted: Int32Array } {
+  const first = new Int32Array(count + 1), sorted = new Int32Array(keys.length)
+  for (const key of keys) first[key + 1]!++
+  for (let i = 0; i < count; i++) first[i + 1]! += first[i]!
+  const next = first.slice()
+  keys.forEach((key, at) => { sorted[next[key]!++] = at })
+  return { first, sorted }
+}
+
+/** per ÷ yield ÷ (1 − scrap) of every line. */
+function needsOf(lines: readonly StructureLine[]): ExactSums {
+  const needs = new ExactSums(lines.length)
+  lines.forEach(({ per, scrap, outputYield }, at) => {
+    if (scrap.n === 0n && outputYield.n === outputYield.d) needs.set(at, per)
+    else needs.setProduct(at, per, outputYield.d * scrap.d, outputYield.n * (scrap.d - scrap.n))
+  })
+  return needs
 }

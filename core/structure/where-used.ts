@@ -1,12 +1,12 @@
-import { ONE, ZERO, type Ratio } from '../units'
+import { ONE, type Ratio } from '../units'
 import type { Structure } from './compile'
-import { needOf } from './need-of'
+import { ExactSums } from './exact-sums'
 
 export interface UseRow {
   readonly item: string
   /** How much of the asked item one of this one takes, over all paths, in the asked item's stock unit. */
   readonly quantity: Ratio
-  /** 1 where it is a direct parent; the longest path otherwise. */
+  /** 1 where it is a direct parent only; the longest path otherwise. */
   readonly level: number
 }
 
@@ -14,19 +14,32 @@ export interface UseRow {
  * Every item that contains `item`, directly or through sub-assemblies, nearest first.
  *
  * Quantities per build (fixed lines) count once for one unit of the parent.
+ * Cost: about one visit per item and line above it.
  */
 export function whereUsed(structure: Structure, item: string): readonly UseRow[] {
-  const found = new Map<string, { quantity: Ratio, level: number }>([[item, { quantity: ONE, level: 0 }]])
-  const rows: UseRow[] = []
-  const upward = [...structure.order].reverse()
-  for (const child of upward.slice(upward.indexOf(item))) {
-    const here = found.get(child)
-    if (!here) continue
-    if (child !== item) rows.push({ item: child, ...here })
-    for (const line of structure.parents.get(child) ?? []) {
-      const known = found.get(line.parent) ?? { quantity: ZERO, level: 0 }
-      found.set(line.parent, { quantity: known.quantity.add(needOf(line, ONE).mul(here.quantity)), level: Math.max(known.level, here.level + 1) })
+  const start = structure.at.get(item)
+  if (start === undefined) return []
+  const { items, firstUse, uses, parent, per, fixed } = structure
+  const taken = new ExactSums(items.length)
+  const level = new Int32Array(items.length)
+  const reached = new Uint8Array(items.length)
+  taken.set(start, ONE)
+  reached[start] = 1
+  const rows: { at: number, level: number }[] = []
+  let top = start
+  for (let at = start; at >= top; at--) {
+    if (reached[at] === 0) continue
+    taken.reduce(at)
+    if (at !== start) rows.push({ at, level: level[at]! })
+    for (let use = firstUse[at]!; use < firstUse[at + 1]!; use++) {
+      const line = uses[use]!
+      const above = parent[line]!
+      reached[above] = 1
+      if (above < top) top = above
+      if (level[above]! <= level[at]!) level[above] = level[at]! + 1
+      taken.addProduct(above, per, line, taken, at)
+      taken.addProduct(above, fixed, line, taken, at)
     }
   }
-  return rows.sort((a, b) => a.level - b.level || (a.item < b.item ? -1 : 1))
+  return rows.map(row => ({ item: items[row.at]!, quantity: taken.get(row.at), level: row.level })).sort((a, b) => a.level - b.level || (a.item < b.item ? -1 : 1))
 }

@@ -28,12 +28,10 @@ export interface UnitGraph {
  * @example [pallet = 8 carton, carton = 24 piece] → convert(1, pallet, piece) = 192
  */
 export function buildUnitGraph(units: ReadonlyMap<string, Unit>, relations: readonly UnitRelation[]): Result<UnitGraph, UnitError> {
-  const edges = new Map<string, Edge[]>()
-  const join = (from: string, to: string, factor: Ratio): void => {
-    edges.set(from, [...edges.get(from) ?? [], { to, factor }])
-    edges.set(to, [...edges.get(to) ?? [], { to: from, factor: factor.inverse() }])
-  }
-  for (const unit of units.values()) if (unit.ratio) join(unit.code, `dimension:${unit.dimension}`, unit.ratio)
+  const standard = standardEdges(units)
+  if (relations.length === 0) return ok({ units, edges: standard })
+  const edges = new Map(standard)
+  const join = joining(edges)
   const graph: UnitGraph = { units, edges }
   for (const { unit, per, of } of relations) {
     for (const code of [unit, of]) if (!units.has(code)) return refuse({ code: 'unknown-unit', unit: code })
@@ -43,6 +41,23 @@ export function buildUnitGraph(units: ReadonlyMap<string, Unit>, relations: read
     else if (!known.factor.equals(per)) return refuse({ code: 'contradiction', unit, of, stated: per, existing: known.factor, path: known.path })
   }
   return ok(graph)
+}
+
+const joining = (edges: Map<string, readonly Edge[]>) => (from: string, to: string, factor: Ratio): void => {
+  edges.set(from, [...edges.get(from) ?? [], { to, factor }])
+  edges.set(to, [...edges.get(to) ?? [], { to: from, factor: factor.inverse() }])
+}
+
+/** What all items have in common is joined once for each set of units. */
+const standards = new WeakMap<ReadonlyMap<string, Unit>, ReadonlyMap<string, readonly Edge[]>>()
+function standardEdges(units: ReadonlyMap<string, Unit>): ReadonlyMap<string, readonly Edge[]> {
+  const known = standards.get(units)
+  if (known) return known
+  const edges = new Map<string, readonly Edge[]>()
+  const join = joining(edges)
+  for (const unit of units.values()) if (unit.ratio) join(unit.code, `dimension:${unit.dimension}`, unit.ratio)
+  standards.set(units, edges)
+  return edges
 }
 
 /**
