@@ -10,6 +10,7 @@ export const ITEM_STATUSES = ['active', 'no longer bought', 'retired'] as const
 export const ITEM_KINDS = ['stocked', 'service'] as const
 export const TRACKINGS = ['none', 'lot'] as const
 export const COSTINGS = ['moving average'] as const
+export const KIT_POLICIES = ['sealed', 'open', 'either'] as const
 export const CODE_KINDS = ['barcode', 'code'] as const
 export const TRAIT_KINDS = ['text', 'number', 'choice'] as const
 
@@ -42,10 +43,10 @@ export function measureOf(units: readonly UnitRow[], item: { readonly stockUnit:
 
 /** One of a few words; what is none of them is told which there are. */
 export const OneOf = <const T extends readonly [string, ...string[]]>(words: T) => z.enum(words, { error: issue => `${issue.input === undefined ? 'Choose' : `“${String(issue.input)}” is not`} one of: ${words.join(', ')}.` })
+export const positiveAmount = (what: string) => Exact.refine(text => /[1-9]/.test(text), `Give ${what} above zero.`)
 const unit = z.string('Choose a unit.').min(1, 'Choose a unit.')
 /** An exact number, as the one text that stands for it. */
 export const Exact = z.string('Type a number.').trim().regex(/^(\d+(\.\d+)?|\d+\/[1-9]\d*)$/, 'Write a number such as 24, 1.32 or 1/3.').transform(text => toText(ratio(text)))
-const positive = (what: string) => Exact.refine(text => /[1-9]/.test(text), `Give ${what} above zero.`)
 const empty = z.union([z.literal(''), z.null()]).transform(() => null)
 /** An empty field is nothing; anything else is read, and told of, as the schema does. */
 export const optional = <S extends z.ZodType>(schema: S) => z.union([empty, schema], { error: issue => schema.safeParse(issue.input).error?.issues[0]?.message }).default(null)
@@ -58,7 +59,7 @@ const Span = { fromOn: OptionalDay.default(null), untilOn: OptionalDay.default(n
 const inOrder = (span: { fromOn: string | null, untilOn: string | null }): boolean => span.fromOn === null || span.untilOn === null || span.fromOn <= span.untilOn
 const ENDS_FIRST = { message: 'It ends before it begins.', path: ['untilOn'] }
 
-export const Relation = z.object({ unit, per: positive('a content'), ofUnit: unit })
+export const Relation = z.object({ unit, per: positiveAmount('a content'), ofUnit: unit })
 export const Tier = z.object({ fromQuantity: Decimal('the quantity'), ...Span, price: Money }).refine(inOrder, ENDS_FIRST)
 export type Tier = z.output<typeof Tier>
 export const Terms = z.object({
@@ -75,7 +76,7 @@ export const ItemPrice = z.object({ priceListId: OptionalId, customerId: Optiona
   .refine(inOrder, ENDS_FIRST).refine(p => p.priceListId === null || p.customerId === null, { message: 'A price belongs to a list or to a customer, not to both.', path: ['customerId'] })
 export const ItemMarks = z.object({ siteId: OptionalId, ...Span, yearly: z.boolean().default(false), safetyStock: mark('the safety stock'), reorderPoint: mark('the reorder point'), targetStock: mark('the target'), maximumStock: mark('the maximum') })
   .refine(m => inOrder(m) || m.yearly, ENDS_FIRST).refine(m => !m.yearly || (m.fromOn !== null && m.untilOn !== null), { message: 'A yearly season needs its first and last day.', path: ['fromOn'] })
-export const Substitute = z.object({ itemId: Id, rank: Rank.default(1), per: positive('a ratio').default('1'), bothWays: z.boolean().default(false) })
+export const Substitute = z.object({ itemId: Id, rank: Rank.default(1), per: positiveAmount('a ratio').default('1'), bothWays: z.boolean().default(false) })
 export const Link = z.object({ title: Short(), url: z.url({ protocol: /^https?$/, error: 'Give an address that begins with http:// or https://.' }).max(500) })
 export type Link = z.output<typeof Link>
 export const Trait = z.object({ name: Text('a name', 60), kind: OneOf(TRAIT_KINDS).default('text'), unit: optional(unit), choices: Short(500) })
@@ -101,7 +102,7 @@ const ItemFields = z.object({
   tracking: OneOf(TRACKINGS).default('none'), costing: OneOf(COSTINGS).default('moving average'), shelfLifeDays: ShelfLife,
   leadDays: Days('working days').default(0), usualOrder: mark('the usual order'),
   safetyStock: Decimal('the safety stock').default('0'), reorderPoint: mark('the reorder point'), targetStock: mark('the target'), maximumStock: mark('the maximum'),
-  price: optional(Money), lowestPrice: optional(Money), highestPrice: optional(Money),
+  price: optional(Money), lowestPrice: optional(Money), highestPrice: optional(Money), standardCost: optional(Money), kitPolicy: OneOf(KIT_POLICIES).default('sealed'),
   purchaseText: Note, salesText: Note, note: Note, pictureId: OptionalId,
   links: z.array(Link).max(30).default([]),
   inherited: z.array(z.enum(INHERITABLE)).default([]),
@@ -147,7 +148,7 @@ export const ItemQuery = Page.extend({
 })
 
 /** Many items at once: the same value in one field of each. Empty sets the field to nothing, `inherit` to what the group says. */
-export const SETTABLE = ['groupId', 'status', 'kind', 'source', 'tracking', 'shelfLifeDays', 'leadDays', 'safetyStock', 'reorderPoint', 'targetStock', 'maximumStock', 'usualOrder', 'price', 'lowestPrice', 'highestPrice', 'buyingUnit', 'sellingUnit', 'makingUnit', 'name2', 'purchaseText', 'salesText', 'note'] as const
+export const SETTABLE = ['groupId', 'status', 'kind', 'source', 'tracking', 'shelfLifeDays', 'leadDays', 'safetyStock', 'reorderPoint', 'targetStock', 'maximumStock', 'usualOrder', 'price', 'lowestPrice', 'highestPrice', 'standardCost', 'kitPolicy', 'buyingUnit', 'sellingUnit', 'makingUnit', 'name2', 'purchaseText', 'salesText', 'note'] as const
 export const SetMany = z.object({ ids: z.array(Id).min(1, 'Choose at least one item.').max(50_000), field: z.enum(SETTABLE, 'Choose a field.'), value: z.string().trim().max(2000), inherit: z.boolean().default(false), dry: z.boolean().default(false) })
 export const FreeCode = z.object({ group: Id })
 

@@ -3,12 +3,13 @@ import { isNumberPattern } from '~~/core/codes'
 import { Address, Exact, GroupDefaults, ItemEdit, OneOf, optional, Trait } from './catalogue'
 import type { Right } from './people'
 import { Day, Id, Note, Page, Text, Version } from './primitives'
+import { BillEdit, BreakDownEdit } from './structure'
 
 /** Everything in the catalogue that is defined once and used by reference, by the name its pages and routes have. */
-export const DEFINITIONS = ['items', 'units', 'groups', 'suppliers', 'customers', 'price-lists', 'sites', 'bins', 'calendars', 'currencies'] as const
+export const DEFINITIONS = ['items', 'units', 'groups', 'suppliers', 'customers', 'price-lists', 'sites', 'bins', 'calendars', 'currencies', 'bills', 'break-downs'] as const
 export type DefinitionKind = (typeof DEFINITIONS)[number]
 export const DEFINITION_NAMES: Readonly<Record<DefinitionKind, string>> = {
-  'items': 'item', 'units': 'unit', 'groups': 'group', 'suppliers': 'supplier', 'customers': 'customer', 'price-lists': 'price list', 'sites': 'site', 'bins': 'bin', 'calendars': 'calendar', 'currencies': 'currency',
+  'items': 'item', 'units': 'unit', 'groups': 'group', 'suppliers': 'supplier', 'customers': 'customer', 'price-lists': 'price list', 'sites': 'site', 'bins': 'bin', 'calendars': 'calendar', 'currencies': 'currency', 'bills': 'bill of materials', 'break-downs': 'break-down recipe',
 }
 
 const Code = Text('a code', 40)
@@ -61,7 +62,7 @@ export const CurrencyEdit = z.object({
 
 /** What each kind of definition is made of. */
 export const DEFINITION_SCHEMAS = {
-  'items': ItemEdit, 'units': UnitEdit, 'groups': GroupEdit, 'suppliers': SupplierEdit, 'customers': CustomerEdit, 'price-lists': PriceListEdit, 'sites': SiteEdit, 'bins': BinEdit, 'calendars': CalendarEdit, 'currencies': CurrencyEdit,
+  'items': ItemEdit, 'units': UnitEdit, 'groups': GroupEdit, 'suppliers': SupplierEdit, 'customers': CustomerEdit, 'price-lists': PriceListEdit, 'sites': SiteEdit, 'bins': BinEdit, 'calendars': CalendarEdit, 'currencies': CurrencyEdit, 'bills': BillEdit, 'break-downs': BreakDownEdit,
 } as const
 export type Definition<K extends DefinitionKind> = z.output<(typeof DEFINITION_SCHEMAS)[K]>
 export type Stored<K extends DefinitionKind> = Definition<K> & { readonly id: number, readonly version: number }

@@ -69,7 +69,9 @@ function levelsOf(list: readonly PlanNode[], nodes: ReadonlyMap<string, PlanNode
   }
   const compiled = compileStructure(lines.map(line => ({ ...line, per: ONE, fixed: ZERO, scrap: ZERO, outputYield: ONE })))
   if (!compiled.ok) return compiled
-  const level = new Map(list.map(node => [node.id, compiled.value.level.get(node.id) ?? 0]))
+  const { at, level: levels } = compiled.value
+  const levelOf = (id: string): number => { const place = at.get(id); return place === undefined ? 0 : levels[place]! }
+  const level = new Map(list.map(node => [node.id, levelOf(node.id)]))
   const order = [...level.keys()].sort((a, b) => level.get(a)! - level.get(b)! || (a < b ? -1 : 1))
   return ok({ order, level })
 }

@@ -132,6 +132,9 @@ export const items = pgTable('items', {
   price: numeric(),
   lowestPrice: numeric(),
   highestPrice: numeric(),
+  /** What one stock unit is taken to cost, where it is planned rather than worked out. */
+  standardCost: numeric(),
+  kitPolicy: text().notNull().default('sealed'),
   purchaseText: text().notNull().default(''),
   salesText: text().notNull().default(''),
   links: jsonb().$type<Link[]>().notNull().default([]),

@@ -116,8 +116,10 @@ async function unitsInUse(tx: Tx, ids: readonly number[]): Promise<Map<number, {
   const of = among(sql`x.item_id`, ids)
   const found = await rows<{ id: number, unit: string, by: string }>(tx, sql`
     select x.item_id as id, x.unit, 'The bill of ' || i.code as by from bom_lines x join boms b on b.id = x.bom_id join items i on i.id = b.item_id where ${of} union
+    select x.item_id, x.unit, 'The bill of ' || i.code from bom_by_products x join boms b on b.id = x.bom_id join items i on i.id = b.item_id where ${of} union
     select x.item_id, x.batch_unit, 'Its bill of materials' from boms x where ${of} union
     select x.item_id, x.unit, 'Its break-down' from recipes x where ${of} union
+    select x.item_id, x.loss_unit, 'Its break-down' from recipes x where ${of} and x.loss_unit is not null union
     select x.item_id, x.unit, 'The break-down of ' || i.code from recipe_outputs x join recipes r on r.id = x.recipe_id join items i on i.id = r.item_id where ${of} union
     select x.item_id, x.unit, o.number from sales_lines x join sales_orders o on o.id = x.order_id where ${of} and o.status = 'open' union
     select x.item_id, x.unit, o.number from purchase_lines x join purchase_orders o on o.id = x.order_id where ${of} and o.status = 'open'`)

@@ -30,7 +30,7 @@ export async function saveAll<K extends DefinitionKind>(tx: Tx, actor: Actor, sh
     if (there && edit.version !== null) await requireVersion(tx, DEFINITION_NAMES[shape.kind], there.id, edit.version, there.version)
   }
   const edits = shape.complete ? await shape.complete(tx, given, before) : given
-  const faults = [...await takenKeys(tx, shape, edits), ...await shape.check(tx, edits, before)]
+  const faults = [...await takenKeys(tx, shape, edits), ...await shape.check(tx, edits, before, actor)]
   if (faults.length > 0) return { ok: false, error: faults }
 
   const fresh = edits.filter(edit => edit.id === null)
@@ -83,7 +83,7 @@ export async function remove<K extends DefinitionKind>(tx: Tx, actor: Actor, sha
   const [used] = uses
   if (used) {
     const name = String((there.find(one => one.id === used.id) as unknown as Row)[shape.key])
-    throw new Refusal('not-now', `${name} is used by ${[...new Set(uses.filter(use => use.id === used.id).map(use => use.by))].join(', ')}, so it stays. ${shape.kind === 'groups' || shape.kind === 'calendars' ? 'Take it off there first.' : 'Retire it instead: it is offered no more, and its history keeps its name.'}`)
+    throw new Refusal('not-now', `${name} is used by ${[...new Set(uses.filter(use => use.id === used.id).map(use => use.by))].join(', ')}, so it stays. ${shape.kind === 'bills' || shape.kind === 'break-downs' ? '' : shape.kind === 'groups' || shape.kind === 'calendars' ? 'Take it off there first.' : 'Retire it instead: it is offered no more, and its history keeps its name.'}`)
   }
   await rows(tx, sql`delete from ${sql.identifier(shape.table)} where ${among(sql`id`, ids)}`)
   await insertRows(tx, 'changes', there.map(one => ({ user_id: actor.userId, entity: DEFINITION_NAMES[shape.kind], entity_id: String(one.id), label: String((one as unknown as Row)[shape.key]), before: bare(one), after: null, batch_id: how.batchId ?? null, undoes_id: how.undoesId ?? null })))
@@ -106,7 +106,7 @@ async function takenKeys<K extends DefinitionKind>(tx: Tx, shape: Shape<K>, edit
     if (earlier === undefined) first.set(key, at)
     // Whoever holds the key may be giving it up in this very batch.
     const held = holder !== undefined && holder !== edits[at]!.id && (!own.has(holder) || keys[own.get(holder)!] === key)
-    return held || earlier !== undefined ? [{ edit: at, field: shape.key, detail: `The ${shape.key} ${key} is taken. Choose another.` }] : []
+    return held || earlier !== undefined ? [{ edit: at, field: shape.keyField ?? shape.key, detail: shape.keyField ? `There is a ${key} already.` : `The ${shape.key} ${key} is taken. Choose another.` }] : []
   })
 }
 

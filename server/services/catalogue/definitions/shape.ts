@@ -17,6 +17,8 @@ export interface Shape<K extends DefinitionKind> {
   readonly table: string
   /** The column that people know it by, and the field of the same. */
   readonly key: 'code' | 'name'
+  /** The field beside which it is told that the key is taken, where people do not type the key itself. */
+  readonly keyField?: string
   /** Tables of its lists, each with the column that points back. */
   readonly lists: Readonly<Record<string, string>>
   load(reader: Reader, ids: readonly number[] | 'all'): Promise<Stored<K>[]>
@@ -24,7 +26,7 @@ export interface Shape<K extends DefinitionKind> {
   rowsOf(definition: Definition<K>): { readonly own: Row, readonly lists: Readonly<Record<string, readonly Row[]>> }
   /** Fills in what is worked out (inherited values) before it is checked. */
   complete?(tx: Tx, edits: readonly Edit<K>[], before: ReadonlyMap<number, Stored<K>>): Promise<Edit<K>[]>
-  check(tx: Tx, edits: readonly Edit<K>[], before: ReadonlyMap<number, Stored<K>>): Promise<Fault[]>
+  check(tx: Tx, edits: readonly Edit<K>[], before: ReadonlyMap<number, Stored<K>>, actor: import('~~/server/utils/route').Actor): Promise<Fault[]>
   /** What must follow once it is written; its faults stand beside fields of the edit. */
   after?(tx: Tx, actor: import('~~/server/utils/route').Actor, edits: readonly (Edit<K> & { id: number })[]): Promise<Fault[]>
 }

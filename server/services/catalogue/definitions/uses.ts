@@ -5,7 +5,7 @@ import { among } from './shape'
 /** In words, what a row of a table is. */
 const WORDS: Readonly<Record<string, string>> = {
   items: 'items', item_groups: 'groups', item_relations: 'packs and bridges', item_codes: 'codes', item_prices: 'prices', item_marks: 'stock marks', item_substitutes: 'substitutes', supplier_terms: 'suppliers’ terms',
-  boms: 'bills of materials', bom_lines: 'bills of materials', recipes: 'break-downs', recipe_outputs: 'break-downs', moves: 'the stock ledger', balances: 'stock', holdings: 'stock', lots: 'lots', sales_orders: 'sales orders', sales_lines: 'sales orders',
+  boms: 'bills of materials', bom_lines: 'bills of materials', recipes: 'break-downs', recipe_outputs: 'break-downs', bom_substitutes: 'bills of materials', bom_by_products: 'bills of materials', moves: 'the stock ledger', balances: 'stock', holdings: 'stock', lots: 'lots', sales_orders: 'sales orders', sales_lines: 'sales orders',
   purchase_orders: 'purchase orders', purchase_lines: 'purchase orders', builds: 'builds', break_downs: 'break-downs', planned_orders: 'plans', allocations: 'allocations', forecast_cells: 'forecasts', places: 'bins', sites: 'sites', suppliers: 'suppliers', customers: 'customers',
 }
 

@@ -1,0 +1,2 @@
+ALTER TABLE "boms" DROP COLUMN "current";--> statement-breakpoint
+ALTER TABLE "recipe_outputs" DROP COLUMN "quantity";
