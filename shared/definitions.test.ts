@@ -13,6 +13,7 @@ function first(kind: DefinitionKind, fields: object): string {
 const WHOLE: Readonly<Record<Exclude<DefinitionKind, 'items'>, object>> = {
   'units': { code: 'hand', name: 'hand', plural: 'hands', symbol: 'hh', dimension: 'length', per: '0.1016' }, 'groups': { code: 'G', name: 'G' }, 'suppliers': { code: 'S', name: 'S' }, 'customers': { code: 'C', name: 'C' },
   'price-lists': { code: 'P', name: 'P' }, 'sites': { code: 'W', name: 'W' }, 'bins': { code: 'B', name: 'B', siteId: 1 }, 'calendars': { name: 'Week', weekdays: [true, true, true, true, true, false, false] }, 'currencies': { code: 'GBP', name: 'pound' },
+  'bills': { itemId: 1, batchUnit: 'piece' }, 'break-downs': { itemId: 1, unit: 'sheet', outputs: [{ itemId: 2, quantity: '16', unit: 'piece' }] },
 }
 
 describe('definitions', () => {

@@ -9,15 +9,19 @@ export const ImportFiles = z.object({
 export const TABLES = [
   'currencies', 'exchange-rates', 'calendars', 'closed-days', 'sites', 'bins', 'units', 'groups', 'traits', 'suppliers', 'price-lists', 'customers', 'customer-addresses',
   'items', 'item-units', 'item-codes', 'supplier-terms', 'price-tiers', 'prices', 'stock-marks', 'substitutes', 'links',
+  'bills', 'bill-lines', 'bill-substitutes', 'by-products', 'bill-steps', 'break-downs',
 ] as const
 export type TableName = (typeof TABLES)[number]
 const table = z.enum(TABLES, 'There is no such table.')
+/** What a file can be besides: bills written out by level, and structures as JSON. */
+export const IMPORTS = [...TABLES, 'indented-bills', 'structures'] as const
+export type ImportName = (typeof IMPORTS)[number]
 
 /** For each column of a table, the heading of the file that it is read from; null where it is left out. */
 export const Mapping = z.record(z.string(), z.string().nullable())
 export type Mapping = z.output<typeof Mapping>
 
-export const NewImport = z.object({ table, fileName: Text('a file name', 200), content: z.base64('The file could not be read.').max(40_000_000, 'Keep a file under 30 MB.') })
+export const NewImport = z.object({ table: z.enum(IMPORTS, 'There is no such table.'), fileName: Text('a file name', 200), content: z.base64('The file could not be read.').max(40_000_000, 'Keep a file under 30 MB.') })
 export const ImportMapping = z.object({ mapping: Mapping })
 export const BatchParam = z.object({ id: Id })
 export const TableParam = z.object({ table })

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { ItemEdit, measureOf } from './catalogue'
 import { may, RIGHTS, ROLES, rolesWith } from './people'
 import { Day, Decimal, Key, Money, Price } from './primitives'
-import { BomEdit } from './structure'
+import { BillEdit } from './structure'
 import { NewBreakDown } from './workshop'
 
 describe('who may do what', () => {
@@ -23,8 +23,8 @@ describe('what a field takes', () => {
   it.each([['0.0001', 'taken'], ['1e3', 'Write a price such as 12.50.'], ['', 'Write a price such as 12.50.']])('a price %j: %s', (text, answer) => { expect(first(Price, text)).toBe(answer) })
   it.each([['0.000000000001', 'taken'], ['1/3', '“1/3” is no number for the minimum. Write for example 2 or 0.25.']])('a decimal %s: %s', (text, answer) => { expect(first(Decimal('the minimum'), text)).toBe(answer) })
   it('a key is made by the client', () => { expect(first(Key, 'again')).toBe('The act has no valid key; reload the page.') })
-  it.each([[{ lines: [] }, 'Add at least one component.'], [{ yieldPercent: '0' }, 'The yield lies above 0 and up to 100 %.'], [{ yieldPercent: '101' }, 'The yield lies above 0 and up to 100 %.'], [{ lines: [{ itemId: 1, quantity: '1', unit: 'piece', scrapPercent: '100' }] }, 'Scrap is below 100 %.']])('a bill with %j', (change, answer) => {
-    expect(first(BomEdit, { batchSize: '1', batchUnit: 'piece', version: null, lines: [{ itemId: 1, quantity: '1', unit: 'piece' }], ...change })).toBe(answer)
+  it.each([[{ lines: [] }, 'taken'], [{ batchSize: '0' }, 'Give a batch above zero.'], [{ lines: [{ itemId: 9, quantity: '1', unit: 'piece' }] }, 'An item cannot contain itself.'], [{ lines: [{ itemId: 1, quantity: '0', unit: 'piece' }] }, 'Give a quantity above zero.'], [{ byProducts: [{ itemId: 2, quantity: '1', unit: 'piece', sharePercent: '60' }, { itemId: 3, quantity: '1', unit: 'piece', sharePercent: '40' }] }, 'By-products carry less than 100 % of the cost together.'], [{ yieldPercent: '0' }, 'The yield lies above 0 and up to 100 %.'], [{ yieldPercent: '101' }, 'The yield lies above 0 and up to 100 %.'], [{ lines: [{ itemId: 1, quantity: '1', unit: 'piece', scrapPercent: '100' }] }, 'Keep the scrap below 100 %.']])('a bill with %j', (change, answer) => {
+    expect(first(BillEdit, { itemId: 9, batchSize: '1', batchUnit: 'piece', lines: [{ itemId: 1, quantity: '1', unit: 'piece' }], ...change })).toBe(answer)
   })
   it.each([['0', 'At least once.'], ['1.5', 'Give a whole number of times.'], ['many', 'Give how many times.']])('a break-down %s times: %s', (times, answer) => {
     expect(first(NewBreakDown, { key: '5b1c1f5e-52a9-4c8a-9d0b-0f4a8d8f7a11', itemId: 1, times, dueOn: '2026-10-05' })).toBe(answer)

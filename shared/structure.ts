@@ -63,14 +63,16 @@ export const BreakDownEdit = z.object({
   if (recipe.outputs.length > 0 && recipe.outputs.every(one => Number(one.share) === 0)) context.addIssue({ code: 'custom', path: ['outputs', 0, 'share'], message: 'At least one output carries the cost.' })
 })
 
-const Files = { format: z.enum(['json', 'csv', 'xlsx', 'pdf', 'svg', 'png']).default('json') }
+const Files = { format: z.enum(['json', 'csv', 'xlsx']).default('json') }
 const Basis = z.enum(COST_BASES, 'Choose what costs are taken from.').default('current')
 export const EXPLOSIONS = ['one level', 'indented', 'summed'] as const
 export const ExplodeQuery = z.object({ quantity: Typed.default('1'), unit: z.string().default(''), how: z.enum(EXPLOSIONS).default('summed'), basis: Basis, revision: z.coerce.number().int().optional(), ...Files })
 export const WhereUsedQuery = z.object(Files)
-export const BuildableQuery = z.object({ wanted: z.array(z.object({ itemId: Id, quantity: Typed, unit: z.string().default('') })).min(1, 'Choose what you want to make.').max(50) })
-export const PartsQuery = z.object({ of: z.union([Id, z.array(Id)]).transform(of => Array.isArray(of) ? of : [of]), revision: z.coerce.number().int().optional() })
-export const CompareQuery = z.object({ before: Id, after: Id, basis: Basis })
+export const BuildableQuery = z.object({ wanted: z.array(z.object({ itemId: Id, quantity: Typed, unit: z.string().default('') })).min(1, 'Choose what you want to make.').max(50), ...Files })
+export const PartsQuery = z.object({ of: z.union([Id.transform(id => [id]), z.array(Id)]), revision: z.coerce.number().int().optional() })
+export const CompareQuery = z.object({ before: Id, after: Id, basis: Basis, ...Files })
+/** Of some items, or of all. */
+export const StructuresFileQuery = z.object({ of: z.union([Id.transform(id => [id]), z.array(Id)]).optional() })
 export const Revise = z.object({ from: optional(Id) })
 export const ReplaceComponent = z.object({
   itemId: Id, by: Id, per: positiveAmount('a ratio').default('1'), bills: z.array(Id).max(5000).default([]), fromOn: OptionalDay.default(null), dry: z.boolean().default(true),

@@ -2,7 +2,7 @@ import { ITEM_SOURCES, TRACKINGS, TRAIT_KINDS } from '~~/shared/catalogue'
 import { DIMENSIONS, type DefinitionKind } from '~~/shared/definitions'
 import type { GridColumn, GridOption } from './use-grid-paste'
 
-export type ListKind = Exclude<DefinitionKind, 'items'>
+export type ListKind = Exclude<DefinitionKind, 'items' | 'bills' | 'break-downs'>
 type References = ReturnType<typeof useReferences>
 
 /** One field of a definition's form. A path with a point lies one step deeper. */

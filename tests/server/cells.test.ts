@@ -3,13 +3,14 @@ import { describe, expect, it } from 'vitest'
 import { describeChange } from '~~/server/services/catalogue/describe-change'
 import { isSame } from '~~/server/services/catalogue/definitions'
 import { scanned } from '~~/server/services/catalogue/definitions/item-check'
-import { CellFault, day, named, number, plainNumber, unit, week, yesNo, type Column } from '~~/server/services/catalogue/tables/columns'
+import { CellFault } from '~~/server/services/catalogue/tables/cell-fault'
+import { day, named, number, plainNumber, unit, week, yesNo, type Column } from '~~/server/services/catalogue/tables/columns'
 import type { Names } from '~~/server/services/catalogue/tables/names'
 import { matchColumns, readSheet } from '~~/server/services/catalogue/tables/read-file'
 import { columnsOf, TABLE } from '~~/server/services/catalogue/tables/tables'
 import { TABLES } from '~~/shared/import'
 
-const names: Names = { idOf: (_, code) => ({ TOOLS: 4, Board: 5 } as Record<string, number>)[code], codeOf: (_, id) => ({ 4: 'TOOLS' } as Record<number, string>)[id] ?? '', wordFor: () => 'group', unitOf: word => ({ piece: 'piece', Pieces: 'piece', 'm²': 'm2' } as Record<string, string>)[word] }
+const names: Names = { numbered: () => { throw new Error('not asked') }, idOf: (_, code) => ({ TOOLS: 4, Board: 5 } as Record<string, number>)[code], codeOf: (_, id) => ({ 4: 'TOOLS' } as Record<number, string>)[id] ?? '', wordFor: () => 'group', unitOf: word => ({ piece: 'piece', Pieces: 'piece', 'm²': 'm2' } as Record<string, string>)[word] }
 const read = (column: Column, text: string, decimalSign: '.' | ',' = '.'): unknown => {
   try { return column.read(text, { names, decimalSign }) }
   catch (error) { if (error instanceof CellFault) return error.message; throw error }

@@ -9,6 +9,7 @@ import { loadPurchase } from '~~/server/services/purchasing/orders'
 import { todayLines } from '~~/server/services/today/today'
 import { explodeItem, whereUsedOf } from '~~/server/services/structure/questions'
 import { NewPlan } from '~~/shared/planning'
+import { ExplodeQuery } from '~~/shared/structure'
 import { idOf, owner, refusalOf, withDemo } from './database'
 
 withDemo()
@@ -86,16 +87,16 @@ describe('release', () => {
 
 describe('structure', () => {
   it('explodes two levels and more, with yield and scrap: 24 blocks at 96 % want 25; thread 25 × 2.4 ÷ 0.96 = 62.5 m', async () => {
-    const { rows: parts } = await explodeItem(await idOf('items', 'NB-A5-RED'), '24', '')
+    const { rows: parts } = await explodeItem(await idOf('items', 'NB-A5-RED'), ExplodeQuery.parse({ quantity: '24' }), '2026-10-05')
     const of = (code: string) => parts.find(p => p.code === code)?.quantity
     expect([of('BLOCK-A5'), of('QUIRE-A5'), of('THREAD'), of('CLOTH-RED'), of('PAPER-100')]).toEqual(['24', '200', '62.5', '11.04', '200'])
   })
   it('glue: 24 × 4 g ÷ 0.96 + 24 × 6 g + 24 × 2 g = 292 g, in tubs', async () => {
-    const { rows: parts } = await explodeItem(await idOf('items', 'NB-A5-RED'), '2 dozen', 'dozen')
+    const { rows: parts } = await explodeItem(await idOf('items', 'NB-A5-RED'), ExplodeQuery.parse({ quantity: '2 dozen', unit: 'dozen' }), '2026-10-05')
     expect(parts.find(p => p.code === 'GLUE-TUB')?.quantity).toBe('0.292')
   })
   it('where the navy cloth is used', async () => {
-    const used = await whereUsedOf(await idOf('items', 'CLOTH-NAVY'))
+    const used = await whereUsedOf(await idOf('items', 'CLOTH-NAVY'), '2026-10-05')
     expect(used.map(u => `${u.code} ${u.quantity} ${u.level}`)).toEqual(['CASE-A5-NAVY 0.46 1', 'NB-A5-NAVY 0.46 2'])
   })
 })

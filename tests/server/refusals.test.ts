@@ -114,7 +114,7 @@ describe('allocation and shipment', () => {
 describe('builds', () => {
   it('an item without a bill is refused beside its field', async () => {
     const refusal = await refusalOf(tx => createBuild(tx, owner, { itemId: ids.AWL!, quantity: '1', unit: 'piece', dueOn: '2026-10-20' }))
-    expect(refusal.fields?.itemId).toBe('AWL has no bill of materials. Write one on its page.')
+    expect(refusal.fields?.itemId).toBe('AWL has no bill of materials in use. Write one on its page.')
   })
 })
 

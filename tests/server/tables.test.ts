@@ -14,7 +14,7 @@ import { idOf, owner, withDemo } from './database'
 withDemo()
 
 const keyed = async (kind: DefinitionKind, key: string): Promise<number> => {
-  const [table, column] = ({ 'items': ['items', 'code'], 'units': ['units', 'code'], 'groups': ['item_groups', 'code'], 'suppliers': ['suppliers', 'code'], 'customers': ['customers', 'code'], 'price-lists': ['price_lists', 'code'], 'sites': ['sites', 'code'], 'bins': ['places', 'code'], 'calendars': ['calendars', 'name'], 'currencies': ['currencies', 'code'] } as const)[kind]
+  const [table, column] = ({ 'items': ['items', 'code'], 'units': ['units', 'code'], 'groups': ['item_groups', 'code'], 'suppliers': ['suppliers', 'code'], 'customers': ['customers', 'code'], 'price-lists': ['price_lists', 'code'], 'sites': ['sites', 'code'], 'bins': ['places', 'code'], 'calendars': ['calendars', 'name'], 'currencies': ['currencies', 'code'], 'bills': ['boms', 'name'], 'break-downs': ['recipes', 'name'] } as const)[kind]
   return (await rows<{ id: number }>(db, sql`select id from ${sql.identifier(table)} where ${sql.identifier(column)} = ${key}`))[0]!.id
 }
 

@@ -7,12 +7,12 @@ import { inTransaction } from '~~/server/services/company/command'
 import { purchaseDocument } from '~~/server/services/purchasing/document'
 import { receive } from '~~/server/services/purchasing/goods-in'
 import { closeShort, createPurchase, loadPurchase } from '~~/server/services/purchasing/orders'
-import { saveBom } from '~~/server/services/structure/boms'
+import { saveOne, shapeOf } from '~~/server/services/catalogue/definitions'
 import { compareLedger } from '~~/server/services/stock/queries'
 import { reverse } from '~~/server/services/stock/reverse'
 import { completeBreakDown, createBreakDown } from '~~/server/services/workshop/break-downs'
 import { completeBuild, createBuild, loadBuild } from '~~/server/services/workshop/builds'
-import { BomEdit } from '~~/shared/structure'
+import { BillEdit } from '~~/shared/structure'
 import { idOf, onHand, owner, refusalOf, valueOf, withDemo } from './database'
 
 withDemo()
@@ -103,9 +103,10 @@ describe('the workshop', () => {
 describe('structures', () => {
   it('a loop is refused with the loop named', async () => {
     const block = await idOf('items', 'BLOCK-A5')
-    const edit = BomEdit.parse({ batchSize: '500', batchUnit: 'piece', version: 1, lines: [{ itemId: block, quantity: '1', unit: 'piece' }] })
-    const refusal = await refusalOf(async tx => saveBom(tx, owner, await idOf('items', 'QUIRE-A5'), edit))
-    expect(refusal).toMatchObject({ code: 'loop', fields: { 'lines.0.itemId': 'This would run in a circle: QUIRE-A5 → BLOCK-A5 → QUIRE-A5. An item cannot contain itself.' } })
+    const itemId = await idOf('items', 'QUIRE-A5')
+    const definition = BillEdit.parse({ itemId, batchSize: '500', batchUnit: 'piece', lines: [{ itemId: block, quantity: '1', unit: 'piece' }] })
+    const refusal = await refusalOf(tx => saveOne(tx, owner, shapeOf('bills'), { id: null, version: null, definition }))
+    expect(refusal).toMatchObject({ code: 'invalid-input', fields: { 'lines.0.itemId': 'This would run in a circle: QUIRE-A5 → BLOCK-A5 → QUIRE-A5. An item cannot contain itself.' } })
   })
 })
 

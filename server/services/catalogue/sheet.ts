@@ -4,6 +4,7 @@ import { db, rows } from '~~/server/database/client'
 import { marksOn } from '~~/core/stock'
 import { loadFrame } from '../catalogue/frames'
 import { loadDefinition } from './definitions'
+import { inUse } from '../structure/edges'
 import { whereUsedOf } from '../structure/questions'
 
 /** The marks that count today where the company works: the item's own, overlaid by season. */
@@ -39,12 +40,12 @@ export async function itemSheet(id: number, today: string) {
     select p.name as bin, l.number as lot, l.expires_on as "expiresOn", b.status, b.on_hand as "onHand", b.allocated from balances b join places p on p.id = b.place_id left join lots l on l.id = b.lot_id
     where b.item_id = ${id} and b.on_hand > 0 order by l.expires_on nulls last, p.pick_order, l.number`)
   const madeOf = await rows<{ itemId: number, code: string, name: string, quantity: string, unit: string }>(db, sql`
-    select l.item_id as "itemId", i.code, i.name, trim_scale(round(l.numerator / l.denominator, 6))::text as quantity, l.unit from bom_lines l join boms b on b.id = l.bom_id and b.current join items i on i.id = l.item_id where b.item_id = ${id} order by l.position`)
+    select l.item_id as "itemId", i.code, i.name, trim_scale(round(l.numerator / l.denominator, 6))::text as quantity, l.unit from bom_lines l join boms b on b.id = l.bom_id and ${inUse(today)} join items i on i.id = l.item_id where b.item_id = ${id} order by l.position`)
   return {
     id, code: frame.code, name: frame.name, status: frame.status, source: frame.source, tracking: frame.tracking, symbol: frame.symbol, ...sums!, ...await marksToday(id, today),
     units: await unitsOf(id),
     substitutes: await rows<{ id: number, code: string, name: string }>(db, sql`select i.id, i.code, i.name from item_substitutes s join items i on i.id = s.substitute_id where s.item_id = ${id}`),
-    places, timeline: await timelineOf(id, ratio(sums!.onHand)), madeOf, whereUsed: await whereUsedOf(id),
+    places, timeline: await timelineOf(id, ratio(sums!.onHand)), madeOf, whereUsed: await whereUsedOf(id, today),
   }
 }
 

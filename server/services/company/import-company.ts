@@ -8,7 +8,6 @@ import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { TABLES } from '~~/shared/import'
 import { ROLES } from '~~/shared/people'
-import { BomEdit, RecipeEdit } from '~~/shared/structure'
 import { picturesOfItems, type PictureFile } from '../catalogue/pictures'
 import { matchColumns, readSheet } from '../catalogue/tables/read-file'
 import { TABLE } from '../catalogue/tables/tables'
@@ -17,7 +16,6 @@ import { changeForecast, createForecast } from '../demand/forecast'
 import { createOrder } from '../demand/orders'
 import { createPurchase } from '../purchasing/orders'
 import { correct } from '../stock/correct'
-import { saveBom, saveRecipe } from '../structure/boms'
 import { createBuild } from '../workshop/builds'
 import { localDay } from './company'
 import { addPerson, layFoundations } from './set-up'
@@ -27,7 +25,7 @@ type Files = ReadonlyMap<string, string>
 export interface Imported { readonly file: string, readonly rows: number }
 
 /** The files of a company, in the order in which they build on each other. */
-export const IMPORT_FILES = [...TABLES, 'bills', 'bill-lines', 'break-downs', 'opening-stock', 'sales-orders', 'purchase-orders', 'builds', 'forecast'] as const
+export const IMPORT_FILES = [...TABLES, 'opening-stock', 'sales-orders', 'purchase-orders', 'builds', 'forecast'] as const
 
 /** Begins a company from its files: `company.json` and `people.csv` beside those of `importFiles`, and pictures named by the codes of items. */
 export async function importCompany(files: Files, pictures: readonly PictureFile[] = []): Promise<void> {
@@ -71,14 +69,6 @@ export async function importInto(tx: Tx, actor: Actor, files: Files): Promise<Im
     if (fault) throw new Refusal('invalid-input', `${fault.file}.csv line ${fault.line}, ${fault.column}: ${fault.detail}`)
     done.push(...sources.map(({ table, sheet }) => ({ file: `${table.name}.csv`, rows: sheet.lines.length })))
   }
-  const billLines = readRows(files, 'bill-lines')
-  await each('bills', async (row) => {
-    const lines = await Promise.all(billLines.filter(l => l.item === row.item).map(async l => ({ itemId: await find.item(l.component), quantity: l.quantity, unit: l.unit, basis: l.basis || 'per batch', scrapPercent: l.scrap_percent || '0', note: l.note ?? '' })))
-    await saveBom(tx, actor, await find.item(row.item), parsed(BomEdit, { batchSize: row.batch, batchUnit: row.unit, yieldPercent: row.yield_percent || '100', workMinutes: row.work_minutes || '0', workRate: row.work_rate || '0', note: row.note ?? '', lines, version: null }))
-  })
-  await each('break-downs', async (row) => {
-    await saveRecipe(tx, actor, await find.item(row.item), parsed(RecipeEdit, { take: row.take, unit: row.unit, note: row.note ?? '', version: null, outputs: [{ itemId: await find.item(row.output), quantity: row.gives, unit: row.output_unit, share: '1' }] }))
-  })
   await each('opening-stock', async (row) => {
     await correct(tx, actor, { itemId: await find.item(row.item), binId: await find.bin(row.bin), lot: row.lot ?? '', direction: 'more', quantity: row.quantity!, unit: row.unit!, reason: 'opening stock', unitCost: row.unit_cost ?? '', expiresOn: row.expires_on || null })
   })
@@ -110,13 +100,6 @@ async function onLine<T>(where: string, act: () => Promise<T>): Promise<T> {
     if (error instanceof Refusal) throw new Refusal(error.code, `${where}: ${error.detail}`)
     throw error
   }
-}
-
-function parsed<S extends z.ZodType>(schema: S, data: unknown): z.output<S> {
-  const result = schema.safeParse(data)
-  if (result.success) return result.data
-  const [issue] = result.error.issues
-  throw new Refusal('invalid-input', `${issue!.path.join(' ')}: ${issue!.message}`)
 }
 
 async function eachOrder(files: Files, file: string, done: Imported[], act: (number: string, lines: Row[]) => Promise<void>): Promise<void> {

@@ -8,14 +8,14 @@ import { convert, ONE, parts, ratio, toSteps, upwards, ZERO, type Ratio } from '
 import { rows, type Reader } from '~~/server/database/client'
 import { itemMarks } from '~~/server/database/schema'
 import type { Frame } from '../catalogue/frames'
-import { loadStructure, type LoadedStructure } from '../structure/load-structure'
+import { bindBills, loadStructure, type LoadedStructure } from '../structure/load-structure'
 import { loadRecipes } from '../workshop/break-downs'
 
 export interface PlanSettings { readonly start: string, readonly end: string, readonly demandRule: DemandRule, readonly forecastId: number | null, readonly forecastFalls: 'first day' | 'spread' }
 
 /** Everything that the engine plans on, as it stands now: quantities in whole finest steps. Goods and lines allocated to each other are both left out. */
 export async function takeSnapshot(reader: Reader, settings: PlanSettings): Promise<PlanInput> {
-  const structure = await loadStructure(reader)
+  const structure = await loadStructure(reader, settings.start)
   const { frames } = structure
   const calendars = await loadCalendars(reader)
   const steps = (itemId: number, amount: string | Ratio): number => stepsOf(frames.get(itemId)!, typeof amount === 'string' ? ratio(amount) : amount)
@@ -128,22 +128,24 @@ async function loadPurchases(reader: Reader, steps: Steps): Promise<Supply[]> {
   return found.map(l => ({ id: `purchase:${l.id}`, node: String(l.itemId), day: l.dueOn, quantity: steps(l.itemId, l.open), kind: 'purchase order', label: l.number }))
 }
 
-async function loadOpenJobs(reader: Reader, { frames, lines }: LoadedStructure, steps: Steps): Promise<{ demands: Demand[], supplies: Supply[] }> {
+async function loadOpenJobs(reader: Reader, { frames }: LoadedStructure, steps: Steps): Promise<{ demands: Demand[], supplies: Supply[] }> {
   const demands: Demand[] = []
   const supplies: Supply[] = []
-  const builds = await rows<{ id: number, number: string, itemId: number, quantity: string, releaseOn: string, dueOn: string }>(reader, sql`
-    select id, number, item_id as "itemId", quantity, release_on as "releaseOn", due_on as "dueOn" from builds where status = 'planned' order by id`)
+  const builds = await rows<{ id: number, number: string, itemId: number, bomId: number, quantity: string, releaseOn: string, dueOn: string }>(reader, sql`
+    select id, number, item_id as "itemId", bom_id as "bomId", quantity, release_on as "releaseOn", due_on as "dueOn" from builds where status = 'planned' order by id`)
+  // A build keeps to the revision that it was made from.
+  const { lines } = await bindBills(reader, frames, sql`b.id in (select bom_id from builds where status = 'planned')`)
   for (const build of builds) {
     supplies.push({ id: `build:${build.id}`, node: String(build.itemId), day: build.dueOn, quantity: steps(build.itemId, build.quantity), kind: 'build', label: build.number })
-    for (const [child, own] of groupBy(lines.filter(line => line.parent === String(build.itemId)), line => Number(line.child))) {
+    for (const [child, own] of groupBy(lines.filter(line => line.bomId === build.bomId), line => Number(line.child))) {
       const need = own.reduce((sum, line) => sum.add(needOf(line, ratio(build.quantity))), ZERO)
       demands.push({ id: `build:${build.id}:${child}`, node: String(child), day: build.releaseOn, quantity: stepsOf(frames.get(child)!, need), kind: 'build', label: `${build.number} ${frames.get(build.itemId)!.code}`, priority: 0 })
     }
   }
   const recipes = await loadRecipes(reader)
-  const breakDowns = await rows<{ id: number, number: string, itemId: number, times: string, dueOn: string }>(reader, sql`select id, number, item_id as "itemId", times, due_on as "dueOn" from break_downs where status = 'planned' order by id`)
+  const breakDowns = await rows<{ id: number, number: string, itemId: number, recipeId: number, times: string, dueOn: string }>(reader, sql`select id, number, item_id as "itemId", recipe_id as "recipeId", times, due_on as "dueOn" from break_downs where status = 'planned' order by id`)
   for (const job of breakDowns) {
-    const recipe = recipes.get(job.itemId)
+    const recipe = recipes.get(job.recipeId)
     if (!recipe) continue
     demands.push({ id: `break-down:${job.id}`, node: String(job.itemId), day: job.dueOn, quantity: steps(job.itemId, recipe.take.mul(ratio(job.times))), kind: 'break-down', label: job.number, priority: 0 })
     for (const output of recipe.outputs) supplies.push({ id: `break-down:${job.id}:${output.frame.id}`, node: String(output.frame.id), day: job.dueOn, quantity: steps(output.frame.id, output.quantity.mul(ratio(job.times))), kind: 'break-down', label: job.number })

@@ -1,53 +1,99 @@
-import { sql } from 'drizzle-orm'
-import { convert, ONE, ratio, ZERO, type Ratio } from '~~/core/units'
-import type { StructureLine } from '~~/core/structure'
+import { sql, type SQL } from 'drizzle-orm'
+import { groupBy } from '~~/core/group-by'
+import { bindLine, type BreakDown, type StructureLine } from '~~/core/structure'
+import { convert, ONE, ratio, type Ratio } from '~~/core/units'
 import { rows, type Reader } from '~~/server/database/client'
+import { among } from '../catalogue/definitions/shape'
 import { loadFrames, type Frame } from '../catalogue/frames'
+import { inUse } from './edges'
 
-export interface BomHead { readonly id: number, readonly itemId: number, readonly batch: Ratio, readonly workMinutes: Ratio, readonly workRate: Ratio, readonly revision: number }
+/** A revision with what its numbers mean in stock units of its item. */
+export interface BomHead {
+  readonly id: number, readonly itemId: number, readonly revision: number, readonly fromOn: string | null
+  readonly batch: Ratio, readonly outputYield: Ratio, readonly workMinutes: Ratio, readonly minutesPerUnit: Ratio, readonly workRate: Ratio, readonly otherCost: Ratio
+  /** The share of the cost that its by-products carry. */
+  readonly byShare: Ratio
+}
 /** A BOM line joined with its parent; ids are text, as core has them. */
 export interface BoundLine extends StructureLine { readonly bomId: number, readonly position: number }
 export interface Unbound { readonly itemId: number, readonly componentId: number }
+/** A way of breaking down, in stock units; `share` are the outputs' parts of the cost. */
+export interface BoundBreakDown extends BreakDown { readonly id: number, readonly onArrival: boolean, readonly outputs: readonly { readonly item: string, readonly quantity: Ratio, readonly share: Ratio }[] }
 
 export interface LoadedStructure {
   readonly frames: ReadonlyMap<number, Frame>
+  /** The revision in use, by item. */
   readonly boms: ReadonlyMap<number, BomHead>
   readonly lines: readonly BoundLine[]
   /** Lines whose unit has no way to the component's stock unit. */
   readonly unbound: readonly Unbound[]
+  readonly breakDowns: readonly BoundBreakDown[]
 }
 
-/** All current bills of materials and kits with exact ratios in stock units. */
-export async function loadStructure(reader: Reader): Promise<LoadedStructure> {
-  const frames = await loadFrames(reader, 'all')
-  const heads = await rows<{ id: number, itemId: number, batchSize: string, batchUnit: string, outputYield: string, workMinutes: string, workRate: string, revision: number }>(reader, sql`
-    select id, item_id as "itemId", batch_size as "batchSize", batch_unit as "batchUnit", output_yield as "outputYield", work_minutes as "workMinutes", work_rate as "workRate", revision from boms where current order by id`)
-  const lineRows = await rows<{ bomId: number, position: number, itemId: number, numerator: string, denominator: string, unit: string, basis: string, scrap: string }>(reader, sql`
-    select l.bom_id as "bomId", l.position, l.item_id as "itemId", l.numerator, l.denominator, l.unit, l.basis, l.scrap from bom_lines l join boms b on b.id = l.bom_id and b.current order by l.bom_id, l.position`)
-  const boms = new Map<number, BomHead & { outputYield: Ratio }>()
-  for (const head of heads) {
-    const batch = convert(frames.get(head.itemId)!.measure.graph, ratio(head.batchSize), head.batchUnit, frames.get(head.itemId)!.stockUnit)
-    boms.set(head.id, { id: head.id, itemId: head.itemId, batch: batch.ok ? batch.value : ONE, workMinutes: ratio(head.workMinutes), workRate: ratio(head.workRate), outputYield: ratio(head.outputYield), revision: head.revision })
-  }
+/** Everything; or some items with all that is below them, or with all that is above. */
+export type Scope = 'all' | { readonly below: readonly number[] } | { readonly above: readonly number[] }
+
+/** Bills, kits and break-downs as they are on a day, with exact ratios in stock units. `instead` are revisions to be taken for those in use. */
+export async function loadStructure(reader: Reader, today: string, scope: Scope = 'all', instead: readonly number[] = []): Promise<LoadedStructure> {
+  const ids = scope === 'all' ? 'all' : await idsIn(reader, today, scope, instead)
+  const frames = await loadFrames(reader, ids)
+  const replaced = instead.length > 0 ? sql`not exists (select 1 from boms o where ${among(sql`o.id`, instead)} and o.item_id = b.item_id)` : sql`true`
+  const chosen = sql`(${inUse(today)} and ${replaced}${instead.length > 0 ? sql` or ${among(sql`b.id`, instead)}` : sql``})`
+  const bound = await bindBills(reader, frames, ids === 'all' ? chosen : sql`${chosen} and ${ids.length > 0 ? among(sql`b.item_id`, ids) : sql`false`}`)
+  return { frames, boms: new Map(bound.heads.map(head => [head.itemId, head])), lines: bound.lines, unbound: bound.unbound, breakDowns: await bindBreakDowns(reader, frames) }
+}
+
+/** The revisions of `boms b` for which a condition holds, with their lines in stock units; lines of items outside `frames` are left out. */
+export async function bindBills(reader: Reader, frames: ReadonlyMap<number, Frame>, where: SQL): Promise<{ heads: BomHead[], lines: BoundLine[], unbound: Unbound[] }> {
+  const headRows = await rows<{ id: number, itemId: number, revision: number, fromOn: string | null, batchSize: string, batchUnit: string, outputYield: string, workMinutes: string, minutesPerUnit: string, workRate: string, otherCost: string, byShare: string }>(reader, sql`
+    select b.id, b.item_id as "itemId", b.revision, b.from_on as "fromOn", b.batch_size as "batchSize", b.batch_unit as "batchUnit", b.output_yield as "outputYield", b.work_minutes as "workMinutes", b.minutes_per_unit as "minutesPerUnit", b.work_rate as "workRate", b.other_cost as "otherCost",
+      coalesce((select sum(p.share) from bom_by_products p where p.bom_id = b.id), 0) as "byShare" from boms b where ${where} order by b.id`)
+  const lineRows = groupBy(await rows<{ bomId: number, position: number, itemId: number, numerator: string, denominator: string, unit: string, basis: 'per batch' | 'per build', scrap: string, offsetDays: number, phantom: boolean }>(reader, sql`
+    select l.bom_id as "bomId", l.position, l.item_id as "itemId", l.numerator, l.denominator, l.unit, l.basis, l.scrap, l.offset_days as "offsetDays", l.phantom from bom_lines l join boms b on b.id = l.bom_id where ${where} order by l.bom_id, l.position`), line => line.bomId)
   const lines: BoundLine[] = []
   const unbound: Unbound[] = []
-  for (const row of lineRows) {
-    const bom = boms.get(row.bomId)!
-    const component = frames.get(row.itemId)!
-    const quantity = convert(component.measure.graph, ratio(row.numerator).div(ratio(row.denominator)), row.unit, component.stockUnit)
-    if (!quantity.ok) { unbound.push({ itemId: bom.itemId, componentId: row.itemId }); continue }
-    const perBuild = row.basis === 'per build'
-    lines.push({
-      bomId: row.bomId, position: row.position, parent: String(bom.itemId), child: String(row.itemId), per: perBuild ? ZERO : quantity.value.div(bom.batch), fixed: perBuild ? quantity.value : ZERO,
-      scrap: ratio(row.scrap), outputYield: bom.outputYield,
-    })
-  }
-  return { frames, boms: new Map([...boms.values()].map(bom => [bom.itemId, bom])), lines, unbound }
+  const heads = headRows.map(({ batchSize, batchUnit, ...row }): BomHead => {
+    const item = frames.get(row.itemId)!
+    const batch = convert(item.measure.graph, ratio(batchSize), batchUnit, item.stockUnit)
+    const head = { ...row, batch: batch.ok ? batch.value : ONE, outputYield: ratio(row.outputYield), workMinutes: ratio(row.workMinutes), minutesPerUnit: ratio(row.minutesPerUnit), workRate: ratio(row.workRate), otherCost: ratio(row.otherCost), byShare: ratio(row.byShare) }
+    for (const line of lineRows.get(row.id) ?? []) {
+      const component = frames.get(line.itemId)
+      if (!component) continue
+      const said = bindLine({ quantity: ratio(line.numerator).div(ratio(line.denominator)), unit: line.unit, basis: line.basis }, { graph: component.measure.graph, stockUnit: component.stockUnit }, head.batch)
+      if (!said.ok) { unbound.push({ itemId: row.itemId, componentId: line.itemId }); continue }
+      lines.push({ bomId: row.id, position: line.position, parent: String(row.itemId), child: String(line.itemId), ...said.value, scrap: ratio(line.scrap), outputYield: head.outputYield, offsetDays: line.offsetDays, phantom: line.phantom })
+    }
+    return head
+  })
+  return { heads, lines, unbound }
 }
 
-/** Who is made from whom, break-downs included: what a loop is looked for in. */
-export async function loadEdges(reader: Reader): Promise<{ parent: string, child: string }[]> {
-  return rows(reader, sql`
-    select b.item_id::text as parent, l.item_id::text as child from bom_lines l join boms b on b.id = l.bom_id and b.current union all
-    select o.item_id::text, r.item_id::text from recipe_outputs o join recipes r on r.id = o.recipe_id`)
+/** Ways of breaking down among some items; those with a unit that leads nowhere are left out. First ways first. */
+export async function bindBreakDowns(reader: Reader, frames: ReadonlyMap<number, Frame>): Promise<BoundBreakDown[]> {
+  const heads = await rows<{ id: number, itemId: number, take: string, unit: string, onArrival: boolean }>(reader, sql`select id, item_id as "itemId", take, unit, on_arrival as "onArrival" from recipes order by rank, id`)
+  const outputs = groupBy(await rows<{ recipeId: number, itemId: number, numerator: string, denominator: string, unit: string, share: string }>(reader, sql`select recipe_id as "recipeId", item_id as "itemId", numerator, denominator, unit, share from recipe_outputs order by id`), output => output.recipeId)
+  const inStock = (id: number, amount: Ratio, unit: string): Ratio | null => {
+    const frame = frames.get(id)
+    const there = frame && convert(frame.measure.graph, amount, unit, frame.stockUnit)
+    return there?.ok ? there.value : null
+  }
+  return heads.flatMap((head) => {
+    const take = inStock(head.itemId, ratio(head.take), head.unit)
+    const given = (outputs.get(head.id) ?? []).map(o => ({ item: String(o.itemId), quantity: inStock(o.itemId, ratio(o.numerator).div(ratio(o.denominator)), o.unit), share: ratio(o.share) }))
+    if (take === null || given.some(o => o.quantity === null)) return []
+    return [{ id: head.id, onArrival: head.onArrival, bulk: String(head.itemId), take, outputs: given.map(o => ({ ...o, quantity: o.quantity! })) }]
+  })
+}
+
+/** The items of a scope, walked in the database: what is not asked for is not read. */
+async function idsIn(reader: Reader, today: string, scope: Exclude<Scope, 'all'>, instead: readonly number[]): Promise<number[]> {
+  const chosen = instead.length > 0 ? sql`(${inUse(today)} or ${among(sql`b.id`, instead)})` : inUse(today)
+  const step = 'below' in scope
+    ? sql`(select l.item_id as next from boms b join bom_lines l on l.bom_id = b.id where b.item_id = r.id and ${chosen}
+        union all select other.item_id from recipe_outputs o join recipes c on c.id = o.recipe_id join recipe_outputs other on other.recipe_id = c.id where o.item_id = r.id
+        union all select c.item_id from recipe_outputs o join recipes c on c.id = o.recipe_id where o.item_id = r.id)`
+    : sql`(select b.item_id as next from bom_lines l join boms b on b.id = l.bom_id where l.item_id = r.id and ${chosen})`
+  const start = 'below' in scope ? scope.below : scope.above
+  if (start.length === 0) return []
+  return (await rows<{ id: number }>(reader, sql`with recursive reach as (select unnest(${sql.param(start)}::int[]) as id union select e.next from reach r cross join lateral ${step} e) select id from reach`)).map(row => row.id)
 }

@@ -1,77 +1,143 @@
 import { sql } from 'drizzle-orm'
-import { compileStructure, explode, rollUp, whereUsed, type Structure } from '~~/core/structure'
-import { convert, ONE, ratio, toDecimal, toText, ZERO, type Ratio } from '~~/core/units'
+import { compareLists, explodeIndented, whereUsed, type UnitCost } from '~~/core/structure'
+import { ratio, toDecimal, toText, type Ratio } from '~~/core/units'
 import { db, rows } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
-import { loadFrame, readQuantity, type Frame } from '../catalogue/frames'
-import { loadStructure, type LoadedStructure } from './load-structure'
+import { PartStructure, type CostedRow, type Parts } from '~~/shared/parts'
+import type { CostBasis } from '~~/shared/structure'
+import { loadUnits, loadFrame, readQuantity } from '../catalogue/frames'
+import { loadBills } from './bill-shape'
+import { loadParts } from './load-parts'
 
-export interface TowerRow { itemId: number, code: string, name: string, source: string, level: number, parents: number[], quantity: string, symbol: string, decimals: number, free: string, isShort: boolean, cost: string }
+export interface MoneyParts { readonly material: string, readonly work: string, readonly other: string, readonly total: string }
+export interface ExplosionRow { readonly itemId: number, readonly code: string, readonly name: string, readonly source: string, readonly level: number, readonly quantity: string, readonly symbol: string, readonly decimals: number, readonly free: string, readonly isShort: boolean, readonly cost: MoneyParts, readonly unitCost: string }
+export interface Explosion { readonly itemId: number, readonly code: string, readonly name: string, readonly quantity: string, readonly symbol: string, readonly how: string, readonly basis: CostBasis, readonly cost: MoneyParts, readonly unpriced: readonly string[], readonly rows: readonly ExplosionRow[] }
 
-/** Everything below an item for a quantity of it, with what is free and what it costs now. Costs in major units of the currency. */
-export async function explodeItem(itemId: number, typed: string, unit: string): Promise<{ quantity: string, symbol: string, cost: string, rows: TowerRow[] }> {
+/** The structure of a scope, compiled; a loop that was stored all the same is told by its path. */
+export async function loadPartStructure(today: string, scope: Parameters<typeof loadParts>[2], instead: readonly number[] = []): Promise<PartStructure> {
+  const parts = await loadParts(db, today, scope, instead)
+  const built = PartStructure.of(parts)
+  if (built.ok) return built.value
+  const codes = new Map(parts.items.map(item => [item.id, item.code]))
+  throw new Refusal('loop', `The bills run in a circle: ${built.loop.map(id => codes.get(id)).join(' → ')}.`)
+}
+
+/** Everything below an item for a quantity of it: one level, written out, or summed; with what is free and what it costs. Money in major units. */
+export async function explodeItem(itemId: number, asked: { quantity: string, unit: string, how: 'one level' | 'indented' | 'summed', basis: CostBasis, revision?: number | undefined }, today: string): Promise<Explosion> {
   const root = await loadFrame(db, itemId)
-  const { exact } = readQuantity(root, typed, unit || root.stockUnit, 'quantity', 'required')
-  const loaded = await loadStructure(db)
-  const structure = compiled(loaded.lines)
-  const costs = await costsOf(loaded, structure)
-  const free = await freeOf()
+  const { exact } = readQuantity(root, asked.quantity, asked.unit || root.stockUnit, 'quantity', 'required')
+  const structure = await loadPartStructure(today, { below: [itemId] }, asked.revision ? [asked.revision] : [])
+  const costed = structure.costed(itemId, exact, asked.basis)
+  const byItem = new Map(costed.rows.map(row => [row.itemId, row]))
+  const own = costed.cost
   return {
-    quantity: toText(exact), symbol: root.symbol, cost: toDecimal((costs.get(String(itemId)) ?? ZERO).mul(exact), 2),
-    rows: explode(structure, String(itemId), exact).map((row) => {
-      const frame = loaded.frames.get(Number(row.item))!
-      const here = free.get(frame.id) ?? '0'
-      return {
-        itemId: frame.id, code: frame.code, name: frame.name, source: frame.source, level: row.level, parents: (structure.parents.get(row.item) ?? []).map(line => Number(line.parent)),
-        quantity: toText(row.quantity), symbol: frame.symbol, decimals: decimalsOf(frame), free: here, isShort: ratio(here).compare(row.quantity) < 0, cost: toDecimal((costs.get(row.item) ?? ZERO).mul(row.quantity), 2),
-      }
-    }),
+    itemId, code: root.code, name: root.name, quantity: toText(exact), symbol: root.symbol, how: asked.how, basis: asked.basis, cost: moneyOf(own, exact), unpriced: costed.unpriced.map(id => structure.items.get(String(id))!.code),
+    rows: asked.how === 'summed'
+      ? costed.rows.map(row => tell(structure, row.itemId, row.level, row.quantity, row))
+      : writtenOut(structure, itemId, exact, asked.how === 'one level' ? 1 : Infinity).map(row => tell(structure, Number(row.item), row.depth, row.quantity, byItem.get(Number(row.item))!)),
+  }
+}
+
+function writtenOut(structure: PartStructure, itemId: number, exact: Ratio, deep: number) {
+  const written = explodeIndented(structure.structure, String(itemId), exact, { deep })
+  if (!written.ok) throw new Refusal('invalid-input', `Written out this has more than ${written.error.most} lines. Ask for one level, or for the sums.`)
+  return written.value
+}
+
+const moneyOf = (cost: UnitCost, quantity: Ratio): MoneyParts => {
+  const text = (amount: Ratio): string => toDecimal(amount.mul(quantity), 2)
+  return { material: text(cost.material), work: text(cost.work), other: text(cost.other), total: text(cost.total) }
+}
+
+function tell(structure: PartStructure, itemId: number, level: number, quantity: Ratio, { cost }: CostedRow): ExplosionRow {
+  const item = structure.items.get(String(itemId))!
+  return {
+    itemId, code: item.code, name: item.name, source: item.source, level, quantity: toText(quantity), symbol: item.symbol, decimals: item.decimals, free: item.free, isShort: ratio(item.free).compare(quantity) < 0,
+    cost: moneyOf(cost, quantity), unitCost: toDecimal(cost.total, 4),
   }
 }
 
 export interface WhereUsedRow { itemId: number, code: string, name: string, level: number, quantity: string, symbol: string, parentSymbol: string }
 
 /** Every item that contains this one, nearest first. */
-export async function whereUsedOf(itemId: number): Promise<WhereUsedRow[]> {
-  const own = await loadFrame(db, itemId)
-  const { frames, lines } = await loadStructure(db)
-  const structure = compiled(lines)
-  if (!structure.order.includes(String(itemId))) return []
-  return whereUsed(structure, String(itemId)).map((row) => {
-    const frame = frames.get(Number(row.item))!
-    return { itemId: frame.id, code: frame.code, name: frame.name, level: row.level, quantity: toText(row.quantity), symbol: own.symbol, parentSymbol: frame.symbol }
+export async function whereUsedOf(itemId: number, today: string): Promise<WhereUsedRow[]> {
+  const structure = await loadPartStructure(today, { above: [itemId] })
+  const own = structure.items.get(String(itemId))
+  if (!own) throw new Refusal('not-found', 'There is no such item.')
+  return whereUsed(structure.structure, String(itemId)).map((row) => {
+    const item = structure.items.get(row.item)!
+    return { itemId: item.id, code: item.code, name: item.name, level: row.level, quantity: toText(row.quantity), symbol: own.symbol, parentSymbol: item.symbol }
   })
 }
 
-export function compiled(lines: LoadedStructure['lines']): Structure {
-  const structure = compileStructure(lines)
-  if (!structure.ok) throw new Refusal('loop', `The bills run in a circle through ${structure.error.path.length - 1} items.`)
-  return structure.value
+export interface BuildableUse { readonly itemId: number, readonly code: string, readonly name: string, readonly symbol: string, readonly need: string, readonly fromStock: string, readonly made: string, readonly missing: string, readonly free: string, readonly comesFrom: string | null }
+export interface BuildableAnswer { readonly sets: string, readonly wanted: readonly { readonly itemId: number, readonly code: string, readonly symbol: string, readonly quantity: string, readonly can: string, readonly onHand: string }[], readonly uses: readonly BuildableUse[], readonly next: readonly BuildableUse[] }
+
+/** How many sets of what is wanted the stock allows, what they take, and what the next would lack. */
+export async function buildableNow(wanted: readonly { itemId: number, quantity: string, unit: string }[], today: string): Promise<BuildableAnswer> {
+  const asked = await Promise.all(wanted.map(async (one, at) => {
+    const frame = await loadFrame(db, one.itemId, `wanted.${at}.itemId`)
+    return { itemId: one.itemId, quantity: readQuantity(frame, one.quantity, one.unit || frame.stockUnit, `wanted.${at}.quantity`, 'required').quantity }
+  }))
+  return answerBuildable(await loadPartStructure(today, { below: asked.map(one => one.itemId) }), asked)
 }
 
-/** Money per stock unit: made items from their parts; others at their average, else at the supplier's price, else as a share of their bulk item. */
-async function costsOf({ frames, boms }: LoadedStructure, structure: Structure): Promise<ReadonlyMap<string, Ratio>> {
-  const held = await rows<{ itemId: number, quantity: string, value: string }>(db, sql`select item_id as "itemId", sum(quantity) as quantity, sum(value)::text as value from holdings where quantity > 0 group by 1`)
-  const terms = await rows<{ itemId: number, unit: string, price: string }>(db, sql`select distinct on (t.item_id) t.item_id as "itemId", t.unit, trim_scale(t.price * coalesce((select r.rate from exchange_rates r where r.currency_id = s.currency_id order by r.from_on desc limit 1), 1))::text as price from supplier_terms t join suppliers s on s.id = t.supplier_id order by t.item_id, t.rank`)
-  const parts = await rows<{ itemId: number, bulkId: number, take: string, unit: string, quantity: string, outUnit: string }>(db, sql`
-    select o.item_id as "itemId", r.item_id as "bulkId", r.take, r.unit, o.quantity, o.unit as "outUnit" from recipe_outputs o join recipes r on r.id = o.recipe_id`)
-  const average = new Map(held.map(h => [h.itemId, ratio(h.value).div(100).div(ratio(h.quantity))]))
-  const inStock = (frame: Frame, amount: string, unit: string): Ratio => { const c = convert(frame.measure.graph, ratio(amount), unit, frame.stockUnit); return c.ok ? c.value : ONE }
-  const price = new Map(terms.map(t => [t.itemId, ratio(t.price).div(inStock(frames.get(t.itemId)!, '1', t.unit))]))
-  const bought = (id: number): Ratio => average.get(id) ?? price.get(id) ?? ZERO
-  const costOf = (item: string): Ratio => {
-    const known = bought(Number(item))
-    const part = parts.find(p => p.itemId === Number(item))
-    if (!known.equals(ZERO) || !part) return known
-    return bought(part.bulkId).mul(inStock(frames.get(part.bulkId)!, part.take, part.unit)).div(inStock(frames.get(part.itemId)!, part.quantity, part.outUnit))
+export function answerBuildable(structure: PartStructure, asked: readonly { itemId: number, quantity: Ratio }[]): BuildableAnswer {
+  const answer = structure.buildable(asked)
+  if (!answer.ok) {
+    if (answer.error.code === 'unbounded') throw new Refusal('invalid-input', 'Nothing limits this: it takes nothing.')
+    const item = structure.items.get(answer.error.item)!
+    throw new Refusal('invalid-input', `${item.code} ${item.name} has no bill in use and is not broken down from anything, so it cannot be made.`)
   }
-  const workOf = (item: string): Ratio => { const bom = boms.get(Number(item)); return bom ? bom.workMinutes.mul(bom.workRate).div(60).div(bom.batch) : ZERO }
-  return rollUp(structure, costOf, workOf)
+  const { sets, uses, next } = answer.value
+  const of = (use: typeof uses[number]): BuildableUse => {
+    const item = structure.items.get(use.item)!
+    return { itemId: item.id, code: item.code, name: item.name, symbol: item.symbol, need: toText(use.need), fromStock: toText(use.fromStock), made: toText(use.made), missing: toText(use.missing), free: item.free, comesFrom: item.comesFrom }
+  }
+  return {
+    sets: sets.toString(), uses: uses.filter(use => !asked.some(one => String(one.itemId) === use.item)).map(of), next: next.map(of),
+    wanted: asked.map(({ itemId, quantity }) => { const item = structure.items.get(String(itemId))!; return { itemId, code: item.code, symbol: item.symbol, quantity: toText(quantity), can: toText(quantity.mul(ratio(sets))), onHand: item.onHand } }),
+  }
 }
 
-async function freeOf(): Promise<Map<number, string>> {
-  const found = await rows<{ itemId: number, free: string }>(db, sql`select item_id as "itemId", sum(on_hand - allocated) as free from balances where status = 'available' group by 1`)
-  return new Map(found.map(f => [f.itemId, f.free]))
+export interface ItemFacts { readonly lead: readonly { itemId: number, code: string, name: string, leadDays: number, begins: number, ends: number }[], readonly mass: { readonly known: string, readonly unknown: readonly string[] } }
+
+/** The longest way from the first order to the finished item, and what one of it weighs. */
+export async function leadAndMass(itemId: number, today: string, revision?: number): Promise<ItemFacts> {
+  const structure = await loadPartStructure(today, { below: [itemId] }, revision ? [revision] : [])
+  const codeOf = (id: number): string => structure.items.get(String(id))!.code
+  const mass = structure.mass(itemId, await loadUnits(db))
+  return {
+    lead: structure.lead(itemId).map(step => ({ itemId: Number(step.item), code: codeOf(Number(step.item)), name: structure.items.get(step.item)!.name, leadDays: step.leadDays, begins: step.begins, ends: step.ends })),
+    mass: { known: toText(mass.known), unknown: mass.unknown.map(codeOf) },
+  }
 }
 
-const decimalsOf = (frame: Frame): number => frame.measure.graph.units.get(frame.stockUnit)?.decimals ?? 2
+/** Two revisions side by side: what was added, removed and changed, and what it does to the cost of one. */
+export async function compareBills(beforeId: number, afterId: number, basis: CostBasis, today: string) {
+  const found = await loadBills(db, [beforeId, afterId])
+  const [before, after] = [found.find(bill => bill.id === beforeId), found.find(bill => bill.id === afterId)]
+  if (!before || !after) throw new Refusal('not-found', 'There is no such revision.')
+  if (before.itemId !== after.itemId) throw new Refusal('invalid-input', 'Choose two revisions of the same item.')
+  const costOf = async (id: number): Promise<MoneyParts & { lines: Map<number, string> }> => {
+    const structure = await loadPartStructure(today, { below: [before.itemId] }, [id])
+    const costed = structure.costed(before.itemId, ratio(1), basis)
+    return { ...moneyOf(costed.cost, ratio(1)), lines: new Map(costed.rows.map(row => [row.itemId, toDecimal(row.money.total, 4)])) }
+  }
+  const [was, is] = [await costOf(beforeId), await costOf(afterId)]
+  const names = new Map((await rows<{ id: number, code: string, name: string }>(db, sql`select id, code, name from items where id in (select item_id from bom_lines where bom_id in (${beforeId}, ${afterId}))`)).map(row => [row.id, row]))
+  const HEAD = [['batchSize', 'batch'], ['batchUnit', 'batch unit'], ['yieldPercent', 'output yield, %'], ['workMinutes', 'minutes a batch'], ['minutesPerUnit', 'minutes for one'], ['workRate', 'rate an hour'], ['otherCost', 'other cost a batch'], ['note', 'note']] as const
+  const strip = (cost: typeof was): MoneyParts => ({ material: cost.material, work: cost.work, other: cost.other, total: cost.total })
+  return {
+    before: { id: before.id, revision: before.revision, fromOn: before.fromOn, cost: strip(was) }, after: { id: after.id, revision: after.revision, fromOn: after.fromOn, cost: strip(is) },
+    difference: toDecimal(ratio(is.total).sub(ratio(was.total)), 2),
+    head: HEAD.filter(([field]) => before[field] !== after[field]).map(([field, name]) => ({ name, before: before[field], after: after[field] })),
+    lines: compareLists(before.lines, after.lines, line => String(line.itemId), ['quantity', 'unit', 'basis', 'scrapPercent', 'offsetDays', 'phantom', 'note', 'substitutes']).map((row) => {
+      const item = names.get((row.after ?? row.before)!.itemId)!
+      const said = (line: typeof row.before) => line && { quantity: line.quantity, unit: line.unit, basis: line.basis, scrapPercent: line.scrapPercent, offsetDays: line.offsetDays, phantom: line.phantom, note: line.note, substitutes: line.substitutes.length }
+      return { kind: row.kind, itemId: item.id, code: item.code, name: item.name, fields: row.fields, before: said(row.before), after: said(row.after), costBefore: row.before ? was.lines.get(item.id) ?? '0' : null, costAfter: row.after ? is.lines.get(item.id) ?? '0' : null }
+    }),
+  }
+}
+
+export type { Parts }

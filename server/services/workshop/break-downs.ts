@@ -1,7 +1,7 @@
 import { eq, sql } from 'drizzle-orm'
-import { convert, ratio, toSteps, toText, ZERO, type Ratio } from '~~/core/units'
+import { ratio, toSteps, toText, ZERO, type Ratio } from '~~/core/units'
 import { db, rows, type Reader, type Tx } from '~~/server/database/client'
-import { breakDowns, lots, recipes } from '~~/server/database/schema'
+import { breakDowns, lots } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { loadFrames, requireUsable, type Frame } from '../catalogue/frames'
@@ -10,32 +10,24 @@ import { loadActs } from '../stock/acts'
 import { lotToEnter } from '../stock/lots'
 import { bin, outside } from '../stock/outside'
 import { post, type DraftMove } from '../stock/post'
+import { bindBreakDowns } from '../structure/load-structure'
 import { previewTakes, takeMoves } from './builds'
 
 interface BoundRecipe { readonly id: number, readonly bulk: Frame, readonly take: Ratio, readonly outputs: readonly { readonly frame: Frame, readonly quantity: Ratio, readonly share: Ratio }[] }
 
-/** Recipes with exact quantities in stock units, by the bulk item; those with a unit that cannot be converted are left out. */
+/** Ways of breaking down with exact quantities in stock units, by their ids, first ways first; those with a unit that cannot be converted are left out. */
 export async function loadRecipes(reader: Reader): Promise<Map<number, BoundRecipe>> {
-  const heads = await reader.select().from(recipes)
-  const outputs = await rows<{ recipeId: number, itemId: number, quantity: string, unit: string, share: string }>(reader, sql`select recipe_id as "recipeId", item_id as "itemId", quantity, unit, share from recipe_outputs order by id`)
-  const frames = await loadFrames(reader, [...new Set([...heads.map(h => h.itemId), ...outputs.map(o => o.itemId)])])
-  const inStock = (frame: Frame, amount: string, unit: string): Ratio | null => { const c = convert(frame.measure.graph, ratio(amount), unit, frame.stockUnit); return c.ok ? c.value : null }
-  const found = new Map<number, BoundRecipe>()
-  for (const head of heads) {
-    const bulk = frames.get(head.itemId)!
-    const take = inStock(bulk, head.take, head.unit)
-    const own = outputs.filter(o => o.recipeId === head.id).map((o) => { const frame = frames.get(o.itemId)!; return { frame, quantity: inStock(frame, o.quantity, o.unit), share: ratio(o.share) } })
-    if (take === null || own.some(o => o.quantity === null)) continue
-    found.set(head.itemId, { id: head.id, bulk, take, outputs: own.map(o => ({ ...o, quantity: o.quantity! })) })
-  }
-  return found
+  const concerned = await rows<{ id: number }>(reader, sql`select item_id as id from recipes union select item_id from recipe_outputs`)
+  const frames = await loadFrames(reader, concerned.map(row => row.id))
+  const frameOf = (item: string): Frame => frames.get(Number(item))!
+  return new Map((await bindBreakDowns(reader, frames)).map(way => [way.id, { id: way.id, bulk: frameOf(way.bulk), take: way.take, outputs: way.outputs.map(o => ({ frame: frameOf(o.item), quantity: o.quantity, share: o.share })) }]))
 }
 
 const takeOf = (recipe: BoundRecipe, times: Ratio) => ({ frame: recipe.bulk, quantity: toSteps(recipe.take.mul(times), recipe.bulk.measure.finestStep, 'required').quantity })
 const givesOf = (recipe: BoundRecipe, times: Ratio) => recipe.outputs.map(o => ({ ...o, quantity: toSteps(o.quantity.mul(times), o.frame.measure.finestStep, 'recorded').quantity }))
 
-export async function createBreakDown(tx: Tx, actor: Actor, edit: { itemId: number, times: string, dueOn: string }): Promise<{ id: number, number: string }> {
-  const recipe = (await loadRecipes(tx)).get(edit.itemId)
+export async function createBreakDown(tx: Tx, actor: Actor, edit: { itemId: number, recipeId?: number | undefined, times: string, dueOn: string }): Promise<{ id: number, number: string }> {
+  const recipe = [...(await loadRecipes(tx)).values()].find(one => one.bulk.id === edit.itemId && (edit.recipeId === undefined || one.id === edit.recipeId))
   if (!recipe) throw new Refusal('invalid-input', 'This item has no break-down recipe. Write one on its page.', { itemId: 'This item has no break-down recipe. Write one on its page.' })
   requireUsable(recipe.bulk, 'itemId', 'any')
   const number = await nextNumber(tx, 'BD')
@@ -45,10 +37,10 @@ export async function createBreakDown(tx: Tx, actor: Actor, edit: { itemId: numb
 }
 
 export async function loadBreakDown(id: number, today: string) {
-  const [job] = await rows<{ id: number, number: string, itemId: number, code: string, name: string, symbol: string, times: string, dueOn: string, status: string, version: number }>(db, sql`
-    select b.id, b.number, b.item_id as "itemId", i.code, i.name, u.symbol, b.times, b.due_on as "dueOn", b.status, b.version from break_downs b join items i on i.id = b.item_id join units u on u.code = i.stock_unit where b.id = ${id}`)
+  const [job] = await rows<{ id: number, number: string, itemId: number, recipeId: number, code: string, name: string, symbol: string, times: string, dueOn: string, status: string, version: number }>(db, sql`
+    select b.id, b.number, b.item_id as "itemId", b.recipe_id as "recipeId", i.code, i.name, u.symbol, b.times, b.due_on as "dueOn", b.status, b.version from break_downs b join items i on i.id = b.item_id join units u on u.code = i.stock_unit where b.id = ${id}`)
   if (!job) throw new Refusal('not-found', 'There is no such break-down.')
-  const recipe = (await loadRecipes(db)).get(job.itemId)
+  const recipe = (await loadRecipes(db)).get(job.recipeId)
   if (!recipe) throw new Refusal('not-now', `${job.code} has no recipe that can be worked out. Look at its units.`)
   const held = await rows<{ itemId: number, onHand: string }>(db, sql`select item_id as "itemId", sum(on_hand) as "onHand" from balances where status = 'available' group by 1`)
   const outputs = givesOf(recipe, ratio(job.times)).map((o) => {
@@ -63,7 +55,7 @@ export async function loadBreakDown(id: number, today: string) {
 /** Breaks bulk down: the outputs share its value by their stated shares, and carry its lot number and expiry on. */
 export async function completeBreakDown(tx: Tx, actor: Actor, id: number, edit: { version: number, binId: number }): Promise<{ postingId: number, lots: string[] }> {
   const job = await lockPlanned(tx, id, edit.version)
-  const recipe = (await loadRecipes(tx)).get(job.itemId)!
+  const recipe = (await loadRecipes(tx)).get(job.recipeId)!
   const times = ratio(job.times)
   const take = takeOf(recipe, times)
   const taken = await takeMoves(tx, [take], actor.today)
@@ -84,7 +76,7 @@ export async function completeBreakDown(tx: Tx, actor: Actor, id: number, edit: 
       const number = from?.number ?? job.number
       const lotId = await lotToEnter(tx, output.frame, number, { expiresOn: from?.expiresOn ?? null, receivedOn: from?.receivedOn ?? actor.today }, 'lot')
       if (lotId !== null) carried.add(number)
-      given.push({ itemId: output.frame.id, lotId, quantity: part, from: workshop, to, entered: toText(part), unit: output.frame.stockUnit, residue: ZERO, valuation: { kind: 'share', weight: part.mul(output.share) } })
+      given.push({ itemId: output.frame.id, lotId, quantity: part, from: workshop, to, entered: toText(part), unit: output.frame.stockUnit, residue: ZERO, valuation: { kind: 'share', weight: output.share.mul(part).div(output.quantity) } })
     }
   }
   const posted = await post(tx, actor, {

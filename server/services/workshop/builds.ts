@@ -1,20 +1,22 @@
-import { and, eq, sql } from 'drizzle-orm'
+import { eq, sql } from 'drizzle-orm'
 import { nearestEven, ratio, toSteps, toText, ZERO, type Ratio } from '~~/core/units'
 import { needOf, type StructureLine } from '~~/core/structure'
 import { pick } from '~~/core/stock'
 import { db, rows, type Reader, type Tx } from '~~/server/database/client'
-import { boms, builds } from '~~/server/database/schema'
+import { builds } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { CompleteBuild } from '~~/shared/workshop'
-import { asNumeric, loadFrame, readQuantity, requireUsable, type Frame } from '../catalogue/frames'
+import { asNumeric, loadFrame, loadFrames, readQuantity, requireUsable, type Frame } from '../catalogue/frames'
 import { nextNumber, noteChange, requireVersion } from '../company/command'
 import { loadActs } from '../stock/acts'
 import { lotToEnter } from '../stock/lots'
 import { bin, outside } from '../stock/outside'
 import { loadPickable } from '../stock/pickable'
 import { post, type DraftMove } from '../stock/post'
-import { loadStructure } from '../structure/load-structure'
+import { billInUse } from '../structure/bills'
+import { bindBills, type BomHead } from '../structure/load-structure'
+import { addedBy } from '../structure/load-parts'
 
 export interface Take { bin: string, lot: string | null, expiresOn: string | null, before: string, quantity: string, after: string }
 export interface NeededComponent { itemId: number, code: string, name: string, symbol: string, need: string, missing: string, takes: Take[] }
@@ -64,23 +66,23 @@ export async function takeMoves(tx: Tx, needed: readonly Needed[], today: string
 export async function createBuild(tx: Tx, actor: Actor, edit: { itemId: number, quantity: string, unit: string, dueOn: string, releaseOn?: string, number?: string }): Promise<{ id: number, number: string }> {
   const frame = await loadFrame(tx, edit.itemId)
   requireUsable(frame, 'itemId', 'any')
-  const [bom] = await tx.select().from(boms).where(and(eq(boms.itemId, edit.itemId), eq(boms.current, true)))
-  if (!bom) throw new Refusal('invalid-input', `${frame.code} has no bill of materials. Write one on its page.`, { itemId: `${frame.code} has no bill of materials. Write one on its page.` })
+  const releaseOn = edit.releaseOn ?? actor.today
+  const bomId = await billInUse(tx, edit.itemId, releaseOn < actor.today ? actor.today : releaseOn)
+  if (bomId === null) throw new Refusal('invalid-input', `${frame.code} has no bill of materials in use. Write one on its page.`, { itemId: `${frame.code} has no bill of materials in use. Write one on its page.` })
   const read = readQuantity(frame, edit.quantity, edit.unit, 'quantity', 'required')
   const number = edit.number ?? await nextNumber(tx, frame.source === 'kit' ? 'KP' : 'B')
-  const [build] = await tx.insert(builds).values({ number, itemId: edit.itemId, bomId: bom.id, quantity: asNumeric(read.quantity), releaseOn: edit.releaseOn ?? actor.today, dueOn: edit.dueOn }).returning()
+  const [build] = await tx.insert(builds).values({ number, itemId: edit.itemId, bomId, quantity: asNumeric(read.quantity), releaseOn, dueOn: edit.dueOn }).returning()
   await noteChange(tx, actor, 'build', build!.id, null, { ...edit, number })
   return { id: build!.id, number }
 }
 
 export async function loadBuild(id: number, today: string) {
-  const [build] = await rows<{ id: number, number: string, itemId: number, code: string, name: string, source: string, tracking: string, shelfLifeDays: number | null, symbol: string, quantity: string, releaseOn: string, dueOn: string, status: string, version: number }>(db, sql`
-    select b.id, b.number, b.item_id as "itemId", i.code, i.name, i.source, i.tracking, i.shelf_life_days as "shelfLifeDays", u.symbol, b.quantity, b.release_on as "releaseOn", b.due_on as "dueOn", b.status, b.version
-    from builds b join items i on i.id = b.item_id join units u on u.code = i.stock_unit where b.id = ${id}`)
+  const [build] = await rows<{ id: number, number: string, itemId: number, bomId: number, revision: number, code: string, name: string, source: string, tracking: string, shelfLifeDays: number | null, symbol: string, quantity: string, releaseOn: string, dueOn: string, status: string, version: number }>(db, sql`
+    select b.id, b.number, b.item_id as "itemId", b.bom_id as "bomId", m.revision, i.code, i.name, i.source, i.tracking, i.shelf_life_days as "shelfLifeDays", u.symbol, b.quantity, b.release_on as "releaseOn", b.due_on as "dueOn", b.status, b.version
+    from builds b join boms m on m.id = b.bom_id join items i on i.id = b.item_id join units u on u.code = i.stock_unit where b.id = ${id}`)
   if (!build) throw new Refusal('not-found', 'There is no such build.')
-  const { frames, lines, boms: heads } = await loadStructure(db)
-  const needed = componentsFor(lines.filter(line => line.parent === String(build.itemId)), frames, ratio(build.quantity))
-  const head = heads.get(build.itemId)!
+  const { frames, lines, head } = await loadBill(db, build.itemId, build.bomId)
+  const needed = componentsFor(lines, frames, ratio(build.quantity))
   const [held] = await rows<{ onHand: string }>(db, sql`select coalesce(sum(on_hand), 0) as "onHand" from balances where item_id = ${build.itemId} and status = 'available'`)
   const acts = await loadActs('build', id)
   return {
@@ -105,10 +107,10 @@ async function previewTaken(buildId: number): Promise<NeededComponent[]> {
 /** Records a finished build: components at their average and work become the value of the output lot. */
 export async function completeBuild(tx: Tx, actor: Actor, id: number, edit: Omit<CompleteBuild, 'key'>): Promise<{ postingId: number, lot: string | null, value: string }> {
   const build = await lockPlanned(tx, id, edit.version)
-  const { frames, lines, boms: heads } = await loadStructure(tx)
+  const { frames, lines, head } = await loadBill(tx, build.itemId, build.bomId)
   const frame = frames.get(build.itemId)!
   const quantity = ratio(build.quantity)
-  const needed = componentsFor(lines.filter(line => line.parent === String(build.itemId)), frames, quantity)
+  const needed = componentsFor(lines, frames, quantity)
   const lot = frame.tracking === 'lot' && edit.lot === '' ? build.number : edit.lot
   const lotId = await lotToEnter(tx, frame, lot, { expiresOn: edit.expiresOn, madeOn: actor.today }, 'lot')
   const output: DraftMove = {
@@ -118,7 +120,7 @@ export async function completeBuild(tx: Tx, actor: Actor, id: number, edit: Omit
   const taken = await takeMoves(tx, needed, actor.today)
   const posted = await post(tx, actor, {
     kind: frame.source === 'kit' ? 'kit packing' : 'build', label: `${frame.source === 'kit' ? 'Packing' : 'Build'} ${build.number} of ${toText(quantity)} ${frame.symbol} ${frame.code}`, document: { kind: 'build', id },
-    effectiveOn: actor.today, workValue: workOf(heads.get(build.itemId)!, quantity), moves: [...taken, output],
+    effectiveOn: actor.today, workValue: workOf(head, quantity), moves: [...taken, output],
   })
   await tx.update(builds).set({ status: 'done', version: build.version + 1 }).where(eq(builds.id, id))
   await noteChange(tx, actor, 'build', id, { status: build.status, version: build.version }, { status: 'done', version: build.version + 1 })
@@ -140,5 +142,16 @@ async function lockPlanned(tx: Tx, id: number, version: number) {
   return build
 }
 
-/** Money of the work on a quantity, in minor units: minutes per batch at a rate per hour. */
-const workOf = (head: { workMinutes: Ratio, workRate: Ratio, batch: Ratio }, quantity: Ratio): bigint => nearestEven(head.workMinutes.div(60).mul(head.workRate).mul(quantity).div(head.batch).mul(100))
+/** Money that making a quantity adds, in minor units: work and other cost, over what comes out good. */
+function workOf(head: BomHead, quantity: Ratio): bigint {
+  const { work, other } = addedBy(head)
+  return nearestEven(ratio(work).add(ratio(other)).mul(quantity).mul(100))
+}
+
+/** The revision that a build is made from, with its lines in stock units. */
+async function loadBill(reader: Reader, itemId: number, bomId: number) {
+  const components = await rows<{ id: number }>(reader, sql`select item_id as id from bom_lines where bom_id = ${bomId}`)
+  const frames = await loadFrames(reader, [...new Set([itemId, ...components.map(row => row.id)])])
+  const { heads, lines } = await bindBills(reader, frames, sql`b.id = ${bomId}`)
+  return { frames, lines, head: heads[0]! }
+}

@@ -1,9 +1,11 @@
 import { explodeItem } from '~~/server/services/structure/questions'
-import { ExplodeQuery } from '~~/shared/structure'
+import { explosionFile } from '~~/server/services/structure/files'
 import { IdParam } from '~~/shared/primitives'
+import { ExplodeQuery } from '~~/shared/structure'
 
-export default route('see', async event => {
+export default route('see', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
   const query = input(ExplodeQuery, getQuery(event))
-  return explodeItem(id, query.quantity, query.unit)
+  const answer = await explodeItem(id, query, actor.today)
+  return query.format === 'json' ? answer : asFile(event, `${answer.code} ${answer.how}`, query.format, await explosionFile(answer, query.format))
 })

@@ -1,17 +1,20 @@
 import { eq, sql } from 'drizzle-orm'
+import { groupBy } from '~~/core/group-by'
 import { db, rows, type Tx } from '~~/server/database/client'
 import { batches } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import type { FileFault, Mapping, TableName } from '~~/shared/import'
+import type { FileFault, ImportName, Mapping, TableName } from '~~/shared/import'
 import { loadCompany } from '../../company/company'
 import { undoBatch } from '../changes'
-import { matchColumns, readSheet } from './read-file'
-import { columnsOf, TABLE } from './tables'
-import { takeIn, type Taken } from './take-in'
+import { sheetsOfJson } from '../../structure/structures-json'
+import { flatten, INDENTED } from './indented'
+import { matchColumns, readSheet, type Sheet } from './read-file'
+import { columnsOf, TABLE, type Table } from './tables'
+import { takeIn, type Source, type Taken, type TakeHow } from './take-in'
 
 export interface Looked extends Taken {
-  readonly id: number, readonly table: TableName, readonly fileName: string
+  readonly id: number, readonly table: ImportName, readonly fileName: string
   readonly headings: readonly string[], readonly mapping: Mapping, readonly columns: readonly { readonly name: string, readonly needed: boolean }[]
   readonly same: number
   /** The first lines of the file, as it has them. */
@@ -19,11 +22,35 @@ export interface Looked extends Taken {
 }
 
 /** Keeps a file, matches its columns, and says what it would do. Nothing of the catalogue is changed. */
-export async function openImport(actor: Actor, file: { table: TableName, fileName: string, content: string }): Promise<Looked> {
+export async function openImport(actor: Actor, file: { table: ImportName, fileName: string, content: string }): Promise<Looked> {
   const content = Buffer.from(file.content, 'base64')
-  const sheet = await readSheet(file.fileName, content)
-  const [made] = await db.insert(batches).values({ kind: 'file', table: file.table, label: file.fileName, userId: actor.userId, content, mapping: matchColumns(TABLE[file.table], sheet.headings), rows: sheet.lines.length }).returning({ id: batches.id })
+  const sheet = await sheetOf(file.table, file.fileName, content)
+  const table = tableOf(file.table)
+  const [made] = await db.insert(batches).values({ kind: 'file', table: file.table, label: file.fileName, userId: actor.userId, content, mapping: table ? matchColumns(table, sheet.headings) : {}, rows: sheet.lines.length }).returning({ id: batches.id })
   return lookAt(actor, made!.id)
+}
+
+/** The table whose columns a file is matched with; none for structures as JSON, whose fields have their names. */
+const tableOf = (name: ImportName): Table | null => name === 'structures' ? null : name === 'indented-bills' ? INDENTED : TABLE[name]
+const sheetOf = async (name: ImportName, fileName: string, content: Buffer): Promise<Sheet> => name === 'structures' ? { headings: [], lines: [...sheetsOfJson(content.toString('utf8')).values()].flatMap(sheet => sheet.lines) } : readSheet(fileName, content)
+
+/** Takes a file in by the tables that it fills, kind by kind. */
+async function takeFile(tx: Tx, actor: Actor, name: ImportName, sheet: Sheet, content: Buffer, mapping: Mapping, how: TakeHow): Promise<Taken> {
+  const named = (table: Table, own: Sheet): Source => ({ table, sheet: own, mapping: Object.fromEntries(columnsOf(table).map(column => [column.name, own.headings.includes(column.name) ? column.name : null])) })
+  if (name === 'structures') {
+    let all: Taken = { rows: 0, made: 0, changed: 0, faults: [] }
+    for (const [, sources] of groupBy([...sheetsOfJson(content.toString('utf8'))].map(([table, own]) => named(TABLE[table], own)), source => source.table.kind)) {
+      const taken = await takeIn(tx, actor, sources, how)
+      all = { rows: all.rows + taken.rows, made: all.made + taken.made, changed: all.changed + taken.changed, faults: [...all.faults, ...taken.faults] }
+    }
+    return all
+  }
+  if (name !== 'indented-bills') return takeIn(tx, actor, [{ table: TABLE[name], sheet, mapping }], how)
+  const missing = INDENTED.columns.filter(column => column.needed && !mapping[column.name])
+  if (missing.length > 0) return { rows: sheet.lines.length, made: 0, changed: 0, faults: missing.map(column => ({ file: 'bill-lines', line: 1, column: column.name, text: '', detail: `No column of the file is matched with “${column.name}”, which is needed.` })) }
+  const { source, faults } = flatten(sheet, mapping)
+  const taken = await takeIn(tx, actor, [source], { ...how, dry: how.dry || faults.length > 0 })
+  return { ...taken, rows: sheet.lines.length, faults: [...faults.map(fault => ({ file: 'bill-lines' as TableName, ...fault })), ...taken.faults].sort((x, y) => x.line - y.line) }
 }
 
 /** What the file would do with its columns matched so: a dry run with every fault. */
@@ -31,10 +58,10 @@ export async function lookAt(actor: Actor, id: number, mapping?: Mapping): Promi
   const { batch, sheet, table } = await readBatch(id)
   const used = mapping ?? batch.mapping!
   if (mapping) await db.update(batches).set({ mapping }).where(eq(batches.id, id))
-  const taken = await rehearse(tx => takeIn(tx, actor, [{ table: TABLE[table], sheet, mapping: used }], { decimalSign: batch.decimalSign, dry: TABLE[table].kind !== 'groups', watch: watching(id) }))
+  const taken = await rehearse(tx => takeFile(tx, actor, table, sheet, batch.content, used, { decimalSign: batch.decimalSign, dry: tableOf(table)?.kind !== 'groups', watch: watching(id) }))
   return {
-    ...taken, id, table, fileName: batch.label, headings: sheet.headings, mapping: used, same: taken.faults.length > 0 ? 0 : new Set(sheet.lines.map(line => line.cells[used[TABLE[table].key] ?? ''])).size - taken.made - taken.changed,
-    columns: columnsOf(TABLE[table]).map(({ name, needed }) => ({ name, needed })), sample: sheet.lines.slice(0, 5).map(line => line.cells),
+    ...taken, id, table, fileName: batch.label, headings: sheet.headings, mapping: used, same: taken.faults.length > 0 ? 0 : Math.max(0, namedIn(tableOf(table), sheet, used) - taken.made - taken.changed),
+    columns: shown(tableOf(table)).map(({ name, needed }) => ({ name, needed })), sample: sheet.lines.slice(0, 5).map(line => line.cells),
   }
 }
 
@@ -44,7 +71,7 @@ export async function applyImport(tx: Tx, actor: Actor, id: number): Promise<Tak
   await tx.execute(sql`select pg_advisory_xact_lock(7858, ${id})`)
   const { batch, sheet, table } = await readBatch(id)
   if (batch.state !== 'open') throw new Refusal('not-now', 'This file was taken in already.')
-  const taken = await takeIn(tx, actor, [{ table: TABLE[table], sheet, mapping: batch.mapping! }], { decimalSign: batch.decimalSign, batchId: id, watch: watching(id) })
+  const taken = await takeFile(tx, actor, table, sheet, batch.content, batch.mapping!, { decimalSign: batch.decimalSign, batchId: id, watch: watching(id) })
   const [fault] = taken.faults
   if (fault) throw new Refusal('invalid-input', `Line ${fault.line}, ${fault.column}: ${fault.detail}`)
   await tx.update(batches).set({ state: 'done', made: taken.made, changed: taken.changed }).where(eq(batches.id, id))
@@ -84,7 +111,15 @@ async function readBatch(id: number) {
   if (!batch?.content) throw new Refusal('not-found', 'There is no such file.')
   await db.update(batches).set({ progress: 0, stopped: false }).where(eq(batches.id, id))
   const decimalSign = (await loadCompany())?.decimalSign ?? '.' as const
-  return { batch: { ...batch, decimalSign }, sheet: await readSheet(batch.label, batch.content), table: batch.table as TableName }
+  return { batch: { ...batch, content: batch.content, decimalSign }, sheet: await sheetOf(batch.table as ImportName, batch.label, batch.content), table: batch.table as ImportName }
+}
+
+const shown = (table: Table | null) => table ? columnsOf(table) : []
+/** How many definitions a file speaks of, as far as its lines tell. */
+function namedIn(table: Table | null, sheet: Sheet, mapping: Mapping): number {
+  if (!table) return new Set(sheet.lines.map(line => `${line.cells.item} ${line.cells.revision ?? line.cells.rank}`)).size
+  const keys = [mapping[table.key] ?? '', ...table.numbered ? [mapping[table.numbered] ?? ''] : []]
+  return new Set(sheet.lines.map(line => keys.map(key => line.cells[key]).join(' '))).size
 }
 
 /** Writes how far it is where everybody can read it, lets others in between, and ends the work where its owner wants that. */

@@ -1,8 +1,7 @@
 import { isIsoDate } from '~~/core/calendar'
+import { CellFault } from './cell-fault'
 import type { Names } from './names'
 
-/** A cell that cannot be taken: the sentence that stands at its line and column. */
-export class CellFault extends Error {}
 
 export interface Reading { readonly names: Names, readonly decimalSign: '.' | ',' }
 
@@ -15,6 +14,8 @@ export interface Column {
   readonly needed: boolean
   /** Other headings under which it is known. */
   readonly also: readonly string[]
+  /** In a table of a list: it fills the definition, not the entry. */
+  readonly ofHead?: boolean
   read(text: string, reading: Reading): unknown
   write(value: unknown, names: Names): string
 }

@@ -65,5 +65,9 @@ const bare = (heading: string): string => heading.toLowerCase().replace(/[^\p{L}
 
 /** Matches columns with headings by their names, whatever the case, spaces and strokes. */
 export function matchColumns(table: Table, headings: readonly string[]): Mapping {
-  return Object.fromEntries(columnsOf(table).map(column => [column.name, headings.find(heading => [column.name, column.field, ...column.also].some(name => bare(name) === bare(heading))) ?? null]))
+  const columns = columnsOf(table)
+  const called = (name: string): string | undefined => headings.find(heading => bare(heading) === bare(name))
+  // Its own name goes first; a heading that is the name of one column is not taken as another word for a second.
+  const taken = new Set(columns.flatMap(column => called(column.name) ?? []))
+  return Object.fromEntries(columns.map(column => [column.name, called(column.name) ?? [column.field, ...column.also].map(called).find(heading => heading !== undefined && !taken.has(heading)) ?? null]))
 }

@@ -6,7 +6,8 @@ import { day, named, number, text, unit, week, word, yesNo, type Column } from '
  * A table of the catalogue: lines that fill definitions of one kind.
  *
  * Without `list` a line is a definition; with it a line is an entry of that list, and `by` are the fields that tell one entry
- * from another. `within` is the list entry that holds the list, where there is one between.
+ * from another (of these the `loose` ones do not count where a line leaves them out). `within` is the list entry that holds the
+ * list, where there is one between.
  */
 export interface Table {
   readonly name: TableName
@@ -14,7 +15,9 @@ export interface Table {
   /** The column that names the definition, and the field in it. */
   readonly key: string
   readonly keyField: 'code' | 'name'
-  readonly list?: { readonly field: string, readonly by: readonly string[], readonly within?: { readonly field: string, readonly by: string } }
+  readonly list?: { readonly field: string, readonly by: readonly string[], readonly within?: { readonly field: string, readonly by: string }, readonly loose?: readonly string[] }
+  /** The definition is named by its item and by a number among those of the item; this is the column of the number. */
+  readonly numbered?: 'revision' | 'rank'
   readonly columns: readonly Column[]
   /** Kinds whose codes its cells name. */
   readonly names: readonly DefinitionKind[]
@@ -31,6 +34,10 @@ const span = [day('from_on', { also: ['valid from'] }), day('until_on', { also: 
 
 /** “none” in a cell is an item's own nothing, whatever its group says. */
 const orNone = (column: Column): Column => ({ ...column, read: (cell, reading) => cell.toLowerCase() === 'none' ? null : column.read(cell, reading) })
+
+/** A column of a list that fills the definition itself, the same in every line of it. */
+const ofHead = (column: Column): Column => ({ ...column, ofHead: true })
+const renamed = (column: Column, field: string): Column => ({ ...column, field })
 
 export const TABLE: Readonly<Record<TableName, Table>> = {
   'currencies': own('currencies', 'currencies other than your own', [code, name, retired]),
@@ -52,7 +59,7 @@ export const TABLE: Readonly<Record<TableName, Table>> = {
   'items': own('items', 'everything bought, made, packed and sold', [
     code, name, text('name2', { also: ['second name'] }), named('group', 'groups', { field: 'groupId', needed: true }), word('kind'), word('status'), word('source'), named('from_site', 'sites', { field: 'fromSiteId' }), word('tracking'),
     unit('stock_unit'), unit('buying_unit'), unit('selling_unit'), unit('making_unit'), number('finest_step', { empty: undefined }), number('lead_days', { empty: undefined }), orNone(number('shelf_life_days', { empty: undefined })),
-    number('safety_stock', { empty: '0' }), number('reorder_point'), number('target_stock'), number('maximum_stock'), number('usual_order'), number('price'), number('lowest_price'), number('highest_price'), text('purchase_text'), text('sales_text'), text('note'),
+    number('safety_stock', { empty: '0' }), number('reorder_point'), number('target_stock'), number('maximum_stock'), number('usual_order'), number('price'), number('lowest_price'), number('highest_price'), number('standard_cost'), word('kit_policy'), text('purchase_text'), text('sales_text'), text('note'),
   ], ['groups', 'sites']),
   'item-units': list('item-units', 'items', 'item', { field: 'relations', by: ['unit', 'ofUnit'] }, 'packs and bridges: one unit holds so many of another', [unit('unit', { needed: true }), number('holds', { field: 'per', needed: true }), unit('of', { field: 'ofUnit', needed: true })]),
   'item-codes': list('item-codes', 'items', 'item', { field: 'codes', by: ['kind', 'code'] }, 'barcodes and other codes', [text('code', { needed: true, empty: undefined }), word('kind'), unit('unit', { empty: null }), text('whose')]),
@@ -61,8 +68,24 @@ export const TABLE: Readonly<Record<TableName, Table>> = {
   'prices': list('prices', 'items', 'item', { field: 'prices', by: ['priceListId', 'customerId', 'unit', 'fromQuantity', 'fromOn'] }, 'selling prices by unit, quantity, list and customer', [named('price_list', 'price-lists', { field: 'priceListId' }), named('customer', 'customers', { field: 'customerId' }), unit('unit', { needed: true }), number('from_quantity', { empty: '0' }), ...span, number('price', { needed: true })], ['price-lists', 'customers']),
   'stock-marks': list('stock-marks', 'items', 'item', { field: 'marks', by: ['siteId', 'fromOn'] }, 'safety stock and the like, by site and season', [named('site', 'sites', { field: 'siteId' }), ...span, yesNo('yearly'), number('safety_stock'), number('reorder_point'), number('target_stock'), number('maximum_stock')], ['sites']),
   'substitutes': list('substitutes', 'items', 'item', { field: 'substitutes', by: ['itemId'] }, 'what may stand in for an item', [named('substitute', 'items', { field: 'itemId', needed: true }), number('rank', { empty: 1 }), number('ratio', { field: 'per', empty: '1' }), yesNo('both_ways')]),
+  'bills': { ...own('bills', 'bills of materials and kits: batch, yield, work', [
+    named('item', 'items', { field: 'itemId', needed: true }), number('revision', { empty: undefined }), day('from_on', { also: ['in use from'] }), number('batch', { field: 'batchSize', empty: '1' }), unit('unit', { field: 'batchUnit', also: ['batch unit'] }), number('yield_percent', { empty: '100' }),
+    number('work_minutes', { empty: '0' }), number('minutes_per_unit', { empty: '0' }), number('work_rate', { empty: '0' }), number('other_cost', { empty: '0' }), text('note'),
+  ], ['items']), numbered: 'revision' },
+  'bill-lines': { ...list('bill-lines', 'bills', 'item', { field: 'lines', by: ['itemId', 'position'], loose: ['position'] }, 'components of bills and kits, a line each', [
+    number('position', { empty: undefined }), named('component', 'items', { field: 'itemId', needed: true }), number('quantity', { needed: true }), unit('unit', { needed: true }), word('basis', { empty: undefined }), number('scrap_percent', { empty: '0' }), number('offset_days', { empty: 0 }), yesNo('phantom'), text('note'),
+  ], ['items']), numbered: 'revision' },
+  'bill-substitutes': { ...list('bill-substitutes', 'bills', 'item', { field: 'substitutes', by: ['itemId'], within: { field: 'lines', by: 'component' } }, 'what may stand in for a component in a bill', [
+    named('component', 'items', { needed: true }), named('substitute', 'items', { field: 'itemId', needed: true }), number('rank', { empty: 1 }), number('ratio', { field: 'per', empty: '1' }),
+  ], ['items']), numbered: 'revision' },
+  'by-products': { ...list('by-products', 'bills', 'item', { field: 'byProducts', by: ['itemId'] }, 'what else a batch gives', [named('by_product', 'items', { field: 'itemId', needed: true }), number('quantity', { needed: true }), unit('unit', { needed: true }), number('share_percent', { empty: '0' })], ['items']), numbered: 'revision' },
+  'bill-steps': { ...list('bill-steps', 'bills', 'item', { field: 'steps', by: ['position'] }, 'what is done at the bench, step by step', [number('position', { needed: true }), text('text', { needed: true, empty: undefined })], ['items']), numbered: 'revision' },
+  'break-downs': { ...list('break-downs', 'break-downs', 'item', { field: 'outputs', by: ['itemId'] }, 'how bulk goods break down, a line for each output', [
+    ofHead(number('take', { empty: '1' })), ofHead(unit('unit', { needed: true })), named('output', 'items', { field: 'itemId', needed: true }), number('gives', { field: 'quantity', needed: true }), renamed(unit('output_unit', { needed: true }), 'unit'), number('share', { empty: '1' }),
+    ofHead(number('loss', { empty: '0' })), ofHead(unit('loss_unit', { empty: null })), ofHead(yesNo('on_arrival')), ofHead(text('note')),
+  ], ['items']), numbered: 'rank' },
   'links': list('links', 'items', 'item', { field: 'links', by: ['url'] }, 'data sheets and the like', [text('title'), text('url', { needed: true, empty: undefined })]),
 }
 
 /** All columns of a table, the one that names the definition first. */
-export const columnsOf = (table: Table): readonly Column[] => table.list ? [text(table.key, { needed: true, empty: undefined }), ...table.columns] : table.columns
+export const columnsOf = (table: Table): readonly Column[] => table.list ? [text(table.key, { needed: true, empty: undefined }), ...table.numbered ? [number(table.numbered, { empty: undefined })] : [], ...table.columns] : table.columns

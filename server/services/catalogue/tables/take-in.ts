@@ -5,8 +5,9 @@ import { INHERITABLE } from '~~/shared/catalogue'
 import type { Definition, DefinitionKind } from '~~/shared/definitions'
 import type { FileFault, Mapping } from '~~/shared/import'
 import { loadGroupDefaults, saveAll, schemaOf, shapeOf, type Edit, type SaveHow } from '../definitions'
-import { CellFault, type Reading } from './columns'
-import { loadNames } from './names'
+import { CellFault } from './cell-fault'
+import type { Column, Reading } from './columns'
+import { loadNames, type Numbered } from './names'
 import type { Sheet } from './read-file'
 import { columnsOf, type Table } from './tables'
 
@@ -85,9 +86,17 @@ const faultAt = ({ source, line }: Place, column: string, detail: string): FileF
 
 async function readDrafts(tx: Tx, sources: readonly Source[], reading: Reading, faults: FileFault[], report?: (share: number) => Promise<void>): Promise<Draft[]> {
   const kind = sources[0]!.table.kind
-  const keyIn = ({ table, mapping }: Source, line: Line): string => line.cells[mapping[table.key]!] ?? ''
-  const ids = sources.flatMap(source => source.sheet.lines.flatMap(line => reading.names.idOf(kind, keyIn(source, line)) ?? []))
-  const stored = new Map((ids.length > 0 ? await shapeOf(kind).load(tx, [...new Set(ids)]) : []).map(one => [one.id, one as unknown as Fields]))
+  const ids = new Set<number>()
+  const named = new Map<Line, Named>()
+  for (const source of sources) {
+    for (const line of source.sheet.lines) {
+      const one = nameIn(source, line, kind, reading, (column, detail) => { faults.push(faultAt({ source, line }, column, detail)) })
+      if (!one) continue
+      named.set(line, one)
+      for (const id of [one.id, one.begin?.copyOf ?? null]) if (id !== null) ids.add(id)
+    }
+  }
+  const stored = new Map((ids.size > 0 ? await shapeOf(kind).load(tx, [...ids]) : []).map(one => [one.id, one as unknown as Fields]))
   const drafts = new Map<string, Draft>()
   const headed = new Set<Draft>()
   let done = 0
@@ -95,17 +104,22 @@ async function readDrafts(tx: Tx, sources: readonly Source[], reading: Reading, 
     const { table } = source
     for (const line of source.sheet.lines) {
       if (++done % 500 === 0) await report?.(done / sources.reduce((sum, { sheet }) => sum + sheet.lines.length, 0))
-      const key = keyIn(source, line)
-      const id = reading.names.idOf(kind, key) ?? null
-      const known = drafts.get(id === null ? `new ${key}` : String(id))
+      const one = named.get(line)
+      if (!one) continue
+      const { key, id } = one
+      const slot = id === null ? `new ${key}` : String(id)
+      const known = drafts.get(slot)
       const at: Place = { source, line }
       const tell = (column: string, detail: string): void => { faults.push(faultAt(at, column, detail)) }
-      if (key === '') { tell(table.key, `The ${table.key} is missing.`); continue }
-      if (table.list && id === null && !known) { tell(table.key, `There is no ${reading.names.wordFor(kind)} “${key}”.`); continue }
-      const draft: Draft = known ?? { id, key, fields: begin(id === null ? undefined : stored.get(id), kind), head: at, entries: new Map() }
-      drafts.set(id === null ? `new ${key}` : String(id), draft)
+      if (table.list && id === null && !known && !one.begin) { tell(table.key, `There is no ${reading.names.wordFor(kind)} “${key}”.`); continue }
+      const draft: Draft = known ?? { id, key, fields: one.begin && id === null ? beginNumbered(kind, one.begin, stored) : begin(id === null ? undefined : stored.get(id), kind), head: at, entries: new Map() }
+      drafts.set(slot, draft)
       const read = readLine(at, reading, draft.fields, tell)
-      if (table.list) placeEntry(draft, read, at, detail => tell(columnsOf(table)[1]!.name, detail))
+      if (table.list) {
+        const own = Object.fromEntries(table.columns.filter(column => column.ofHead && headField(column) in read).map(column => [column.field, read[headField(column)]]))
+        fill(draft.fields, own)
+        placeEntry(draft, Object.fromEntries(Object.entries(read).filter(([field]) => !field.startsWith('head '))), at, detail => tell(columnsOf(table)[1]!.name, detail))
+      }
       else if (headed.has(draft)) tell(table.key, `${key} is in the file twice, first in line ${draft.head.line.line}.`)
       else { headed.add(draft); draft.head = at; fill(draft.fields, read) }
     }
@@ -113,11 +127,39 @@ async function readDrafts(tx: Tx, sources: readonly Source[], reading: Reading, 
   return [...drafts.values()]
 }
 
+interface Named { readonly key: string, readonly id: number | null, readonly begin: Numbered | null }
+
+/** What a line is about; null with a fault where that cannot be told. */
+function nameIn({ table, mapping }: Source, line: Line, kind: DefinitionKind, { names }: Reading, tell: (column: string, detail: string) => void): Named | null {
+  const cell = line.cells[mapping[table.key]!] ?? ''
+  if (cell === '') { tell(table.key, `The ${table.key} is missing.`); return null }
+  if (!table.numbered) return { key: cell, id: names.idOf(kind, cell) ?? null, begin: null }
+  const heading = mapping[table.numbered]
+  try {
+    const begin = names.numbered(kind, cell, heading ? line.cells[heading] ?? '' : '')
+    return { key: begin.key, id: names.idOf(kind, begin.key) ?? null, begin }
+  }
+  catch (error) {
+    if (!(error instanceof CellFault)) throw error
+    tell(error.message.startsWith('There is no item') ? table.key : table.numbered, error.message)
+    return null
+  }
+}
+
+/** A new bill or break-down of an item: as the one before it, or blank. */
+function beginNumbered(kind: DefinitionKind, { itemId, number, copyOf, makingUnit }: Numbered, stored: ReadonlyMap<number, Fields>): Fields {
+  const before = copyOf === null ? {} : begin(stored.get(copyOf), kind)
+  return kind === 'bills' ? { batchUnit: makingUnit, lines: [], byProducts: [], steps: [], ...before, itemId, revision: number, fromOn: null, name: '' } : { outputs: [], ...before, itemId, rank: number, name: '' }
+}
+
 /** A definition to begin with: a copy of what is there, or a blank one. */
 function begin(stored: Fields | undefined, kind: DefinitionKind): Fields {
   if (stored) { const { id, version, ...fields } = structuredClone(stored); void [id, version]; return fields }
   return kind === 'items' ? { inherited: [] } : kind === 'groups' ? { defaults: {} } : {}
 }
+
+/** A column that fills the definition may be named as one that fills the entry. */
+const headField = (column: Column): string => column.ofHead ? `head ${column.field}` : column.field
 
 function readLine({ source: { table, mapping }, line }: Place, reading: Reading, before: Fields, tell: (column: string, detail: string) => void): Fields {
   const read: Fields = {}
@@ -127,12 +169,12 @@ function readLine({ source: { table, mapping }, line }: Place, reading: Reading,
     const cell = line.cells[heading] ?? ''
     try {
       if (cell === '' && column.needed) throw new CellFault(`The ${column.name.replaceAll('_', ' ')} is missing.`)
-      read[column.field] = cell === '' ? column.empty : column.read(cell, reading)
+      read[headField(column)] = cell === '' ? column.empty : column.read(cell, reading)
     }
     catch (error) {
       if (!(error instanceof CellFault)) throw error
       tell(column.name, error.message)
-      read[column.field] = before[column.field]
+      read[headField(column)] = before[column.field]
     }
   }
   return read
@@ -151,13 +193,13 @@ function fill(fields: Fields, read: Fields): void {
 
 /** Puts an entry where one with the same distinguishing fields is, or behind the others. */
 function placeEntry(draft: Draft, read: Fields, place: Place, refuse: (detail: string) => void): void {
-  const { field, by, within } = place.source.table.list!
+  const { field, by, within, loose = [] } = place.source.table.list!
   let holder = draft.fields
   let path = ''
   let entry = Object.fromEntries(Object.entries(read).filter(([, value]) => value !== undefined))
   if (within) {
-    const outer = (draft.fields[within.field] as Fields[] | undefined ?? []).findIndex(one => one[within.by] === read[within.by])
-    if (outer < 0) { refuse(`${draft.key} has no terms of this supplier. Bring those in first.`); return }
+    const outer = (draft.fields[within.field] as Fields[] | undefined ?? []).findIndex(one => one[within.by === 'component' ? 'itemId' : within.by] === read[within.by])
+    if (outer < 0) { refuse(within.by === 'component' ? `${draft.key} has no such component. Bring that in first.` : `${draft.key} has no terms of this supplier. Bring those in first.`); return }
     holder = (draft.fields[within.field] as Fields[])[outer]!
     path = `${within.field}.${outer}.`
     const { [within.by]: named, ...rest } = entry
@@ -165,7 +207,7 @@ function placeEntry(draft: Draft, read: Fields, place: Place, refuse: (detail: s
     entry = rest
   }
   const entries = (holder[field] ??= []) as Fields[]
-  const same = (one: Fields): boolean => by.every(name => String(one[name] ?? DEFAULTS[name] ?? '') === String(entry[name] ?? DEFAULTS[name] ?? ''))
+  const same = (one: Fields): boolean => by.every(name => (loose.includes(name) && entry[name] === undefined) || String(one[name] ?? DEFAULTS[name] ?? '') === String(entry[name] ?? DEFAULTS[name] ?? ''))
   const at = entries.findIndex(same)
   const earlier = at >= 0 ? draft.entries.get(`${path}${field}.${at}`) : undefined
   if (earlier) { refuse(`This is in the file already, in line ${earlier.line.line}.`); return }

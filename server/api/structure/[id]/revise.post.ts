@@ -1,10 +1,10 @@
 import { inTransaction } from '~~/server/services/company/command'
-import { saveRecipe } from '~~/server/services/structure/boms'
-import { RecipeEdit } from '~~/shared/structure'
+import { revise } from '~~/server/services/structure/bills'
 import { IdParam } from '~~/shared/primitives'
+import { Revise } from '~~/shared/structure'
 
 export default route('catalogue', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
-  const edit = input(RecipeEdit, await readBody(event))
-  return inTransaction(tx => saveRecipe(tx, actor, id, edit))
+  const { from } = input(Revise, await readBody(event) ?? {})
+  return inTransaction(tx => revise(tx, actor, id, from))
 })

@@ -1,0 +1,8 @@
+import { db } from '~~/server/database/client'
+import { structuresAsJson } from '~~/server/services/structure/structures-json'
+import { StructuresFileQuery } from '~~/shared/structure'
+
+export default route('see', async (event) => {
+  const { of } = input(StructuresFileQuery, getQuery(event))
+  return asFile(event, 'structures', 'json', await structuresAsJson(db, of))
+})

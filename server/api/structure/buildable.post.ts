@@ -1,0 +1,9 @@
+import { buildableFile } from '~~/server/services/structure/files'
+import { buildableNow } from '~~/server/services/structure/questions'
+import { BuildableQuery } from '~~/shared/structure'
+
+export default route('see', async (event, actor) => {
+  const { wanted, format } = input(BuildableQuery, await readBody(event))
+  const answer = await buildableNow(wanted, actor.today)
+  return format === 'json' ? answer : asFile(event, 'buildable-now', format, await buildableFile(answer, format))
+})

@@ -1,0 +1,8 @@
+import { db } from '~~/server/database/client'
+import { loadParts } from '~~/server/services/structure/load-parts'
+import { PartsQuery } from '~~/shared/structure'
+
+export default route('see', async (event, actor) => {
+  const { of, revision } = input(PartsQuery, getQuery(event))
+  return loadParts(db, actor.today, { below: of }, revision ? [revision] : [])
+})

@@ -1,0 +1,8 @@
+import { inTransaction } from '~~/server/services/company/command'
+import { previewReplace, replaceComponent } from '~~/server/services/structure/bills'
+import { ReplaceComponent } from '~~/shared/structure'
+
+export default route('catalogue', async (event, actor) => {
+  const { dry, ...edit } = input(ReplaceComponent, await readBody(event))
+  return dry ? { rows: await previewReplace(actor, edit), bills: [] } : { rows: [], ...await inTransaction(tx => replaceComponent(tx, actor, edit)) }
+})
