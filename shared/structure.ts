@@ -73,6 +73,7 @@ export const PartsQuery = z.object({ of: z.union([Id.transform(id => [id]), z.ar
 export const CompareQuery = z.object({ before: Id, after: Id, basis: Basis, ...Files })
 /** Of some items, or of all. */
 export const StructuresFileQuery = z.object({ of: z.union([Id.transform(id => [id]), z.array(Id)]).optional() })
+export const LookUp = z.object({ words: z.array(z.string().max(200)).max(2000, 'Look up at most 2 000 at a time.') })
 export const Revise = z.object({ from: optional(Id) })
 export const ReplaceComponent = z.object({
   itemId: Id, by: Id, per: positiveAmount('a ratio').default('1'), bills: z.array(Id).max(5000).default([]), fromOn: OptionalDay.default(null), dry: z.boolean().default(true),

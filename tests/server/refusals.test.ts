@@ -120,7 +120,7 @@ describe('builds', () => {
 
 describe('import', () => {
   it.each<[string, Record<string, string>, string]>([
-    ['an unknown component', { 'bills.csv': 'item,batch,unit\nAWL,1,piece\n' }, 'bills.csv line 2:'],
+    ['an unknown component', { 'bill-lines.csv': 'item,component,quantity,unit\nNB-A5-RED,NOPE,1,piece\n' }, 'bill-lines.csv line 2, component: There is no item “NOPE”.'],
     ['a broken number', { 'opening-stock.csv': 'item,bin,quantity,unit\nAWL,SHELF-A,3,piece\nBONE,SHELF-A,x3,piece\n' }, 'opening-stock.csv line 3: BONE: “x3” is no number.'],
     ['a place that is none', { 'opening-stock.csv': 'item,bin,quantity,unit\nAWL,ATTIC,3,piece\n' }, 'opening-stock.csv line 2: There is no bin “ATTIC”.'],
     ['a date that is none', { 'items.csv': 'code,name,group,stock_unit,finest_step\nZ-1,Z,TOOLS,piece,none\n' }, 'items.csv line 2, finest_step: Write the smallest quantity to record, for example 0.001.'],

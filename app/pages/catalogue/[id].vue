@@ -71,7 +71,7 @@ useHead({ title: () => `${form.value.code} · Tsumiki` })
         </Suspense>
       </UiFold>
     </form>
-    <CatalogueItemAbout :item="item" :sheet="sheet" :source="form.source" :version="version" :may-edit="mayEdit" class="mt-4" @saved="refreshSheet()" @undone="gone => gone ? navigateTo('/catalogue') : reload()" />
+    <CatalogueItemAbout :item="item" :sheet="sheet" :source="form.source" :version="version" :may-edit="mayEdit" class="mt-4" @undone="gone => gone ? navigateTo('/catalogue') : reload()" />
     <CatalogueLabels v-if="printing" :items="[{ id: item.id, code: form.code, units: sheet.units }]" @close="printing = false" />
   </div>
 </template>

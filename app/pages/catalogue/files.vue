@@ -1,12 +1,13 @@
 <script setup lang="ts">
-import { TABLES, type TableName } from '~~/shared/import'
+import { IMPORTS, TABLES, type ImportName } from '~~/shared/import'
 
-interface Looked { id: number, table: TableName, fileName: string, headings: string[], mapping: Record<string, string | null>, columns: { name: string, needed: boolean }[], rows: number, made: number, changed: number, same: number, faults: { line: number, column: string, text: string, detail: string }[], sample: Record<string, string>[] }
+interface Looked { id: number, table: ImportName, fileName: string, headings: string[], mapping: Record<string, string | null>, columns: { name: string, needed: boolean }[], rows: number, made: number, changed: number, same: number, faults: { line: number, column: string, text: string, detail: string }[], sample: Record<string, string>[] }
 const route = useRoute()
 const session = useSession()
 const references = useReferences()
 const notices = useNotices()
-const table = ref<TableName>(TABLES.includes(route.query.table as TableName) ? route.query.table as TableName : 'items')
+const table = ref<ImportName>(IMPORTS.includes(route.query.table as ImportName) ? route.query.table as ImportName : 'items')
+const SAYS: Readonly<Partial<Record<ImportName, string>>> = { 'indented-bills': 'bills, indented by level', 'structures': 'structures as JSON' }
 const looked = ref<Looked | null>(null)
 const mapping = ref<Record<string, string | null>>({})
 const { busy, detail, run } = useAct({ latest: true })
@@ -73,8 +74,8 @@ function saveFaults(): void {
       <div class="grid gap-4">
         <UiSheet v-if="mayEdit" title="Bring in a file">
           <div class="flex flex-wrap items-end gap-3">
-            <FormSelect v-model="table" label="It fills" class="w-56" :options="TABLES.map(name => ({ value: name, name: inWords(name) }))" @update:model-value="looked = null" />
-            <label class="block"><span class="mb-1 block text-fine font-medium text-soft">File</span><input :key="`${table} ${looked?.id ?? ''}`" type="file" accept=".csv,.txt,.xlsx" class="block h-9 rounded-block border border-line px-2 py-1" @change="choose(($event.target as HTMLInputElement).files?.[0])"></label>
+            <FormSelect v-model="table" label="It fills" class="w-56" :options="IMPORTS.map(name => ({ value: name, name: SAYS[name] ?? inWords(name) }))" @update:model-value="looked = null" />
+            <label class="block"><span class="mb-1 block text-fine font-medium text-soft">File</span><input :key="`${table} ${looked?.id ?? ''}`" type="file" :accept="table === 'structures' ? '.json' : '.csv,.txt,.xlsx'" class="block h-9 rounded-block border border-line px-2 py-1" @change="choose(($event.target as HTMLInputElement).files?.[0])"></label>
             <span v-if="busy" class="pb-2 text-soft">Looking through it …</span>
           </div>
           <UiProblem :text="detail" class="mt-3" />
@@ -90,7 +91,7 @@ function saveFaults(): void {
               <template v-if="progress !== null"><progress :value="progress" max="100" class="w-48" /> {{ progress }} % <UiButton small @click="stop">Stop</UiButton></template>
               <UiButton v-else @click="looked = null">Leave it</UiButton>
             </div>
-            <h3 class="mt-5 mb-1 font-semibold">Columns</h3>
+            <h3 v-if="looked.columns.length" class="mt-5 mb-1 font-semibold">Columns</h3>
             <div class="grid grid-cols-3 gap-x-4 gap-y-2">
               <FormSelect v-for="column in looked.columns" :key="column.name" :model-value="mapping[column.name] ?? null" :label="`${inWords(column.name)}${column.needed ? ' (needed)' : ''}`" empty="left out" :options="looked.headings.map(heading => ({ value: heading, name: heading }))" :hint="mapping[column.name] ? looked.sample.map(line => line[mapping[column.name]!]).filter(Boolean).slice(0, 3).join(', ') : ''" @update:model-value="match(column.name, $event as string | null)" />
             </div>
@@ -106,7 +107,7 @@ function saveFaults(): void {
         </UiSheet>
       </div>
       <UiSheet title="Take out" flush>
-        <ul><li v-for="name in TABLES" :key="name" class="flex items-center justify-between gap-3 border-b border-line/60 px-4 py-1.5 last:border-0"><span>{{ inWords(name) }}</span><span class="flex gap-3"><a :href="`/api/catalogue/tables/${name}`" download class="underline" :aria-label="`${inWords(name)} as CSV`">CSV</a><a :href="`/api/catalogue/tables/${name}?format=xlsx`" download class="underline" :aria-label="`${inWords(name)} as XLSX`">XLSX</a></span></li></ul>
+        <ul><li class="flex items-center justify-between gap-3 border-b border-line/60 px-4 py-1.5"><span>structures, whole</span><a href="/api/structure/bills/file" download class="underline" aria-label="structures as JSON">JSON</a></li><li v-for="name in TABLES" :key="name" class="flex items-center justify-between gap-3 border-b border-line/60 px-4 py-1.5 last:border-0"><span>{{ inWords(name) }}</span><span class="flex gap-3"><a :href="`/api/catalogue/tables/${name}`" download class="underline" :aria-label="`${inWords(name)} as CSV`">CSV</a><a :href="`/api/catalogue/tables/${name}?format=xlsx`" download class="underline" :aria-label="`${inWords(name)} as XLSX`">XLSX</a></span></li></ul>
       </UiSheet>
     </div>
   </div>

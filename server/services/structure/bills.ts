@@ -6,15 +6,12 @@ import type { Actor } from '~~/server/utils/route'
 import type { Definition } from '~~/shared/definitions'
 import type { BillList } from '~~/shared/structure'
 import type { Paged } from '~~/shared/primitives'
+import type { BillRow, BillState, ReplaceRow, Revision } from '~~/shared/structure-answers'
 import type { z } from 'zod'
 import { saveOne, saveAll, refusalOf, shapeOf } from '../catalogue/definitions'
-import { among } from '../catalogue/definitions/shape'
 import { loadFrame } from '../catalogue/frames'
 import { loadBills } from './bill-shape'
 import { inUse, notPast } from './edges'
-
-export type BillState = 'draft' | 'current' | 'to come' | 'past'
-export interface Revision { readonly id: number, readonly revision: number, readonly state: BillState, readonly fromOn: string | null, readonly version: number, readonly lines: number, readonly note: string, readonly builds: number }
 
 const stateOf = (today: string) => sql`case when b.from_on is null then 'draft' when ${inUse(today)} then 'current' when ${notPast(today)} then 'to come' else 'past' end`
 
@@ -45,8 +42,6 @@ export async function revise(tx: Tx, actor: Actor, itemId: number, from: number 
   return saveOne(tx, actor, shapeOf('bills'), { id: null, version: null, definition: bare })
 }
 
-export interface BillRow { readonly id: number, readonly code: string, readonly name: string, readonly source: string, readonly billId: number | null, readonly revision: number | null, readonly state: BillState | null, readonly fromOn: string | null, readonly lines: number, readonly drafts: number, readonly symbol: string, readonly breakDowns: number }
-
 /** Items that have a structure or want one: made, kits, and bulk that is broken down. */
 export async function listBills(reader: Reader, query: z.output<typeof BillList>, today: string): Promise<Paged<BillRow>> {
   const like = `%${query.search.replace(/[\\%_]/g, '\\$&')}%`
@@ -61,8 +56,6 @@ export async function listBills(reader: Reader, query: z.output<typeof BillList>
   const [count] = await rows<{ total: number }>(reader, sql`select count(*)::int as total from (${found}) f`)
   return { rows: await rows(reader, sql`select * from (${found}) f order by code limit ${query.size} offset ${(query.page - 1) * query.size}`), total: count!.total }
 }
-
-export interface ReplaceRow { readonly billId: number, readonly itemId: number, readonly code: string, readonly name: string, readonly revision: number, readonly state: BillState, readonly before: string, readonly after: string, readonly unit: string, readonly afterUnit: string }
 
 /** The bills, in use, to come or drafts, in which a component stands. */
 export async function billsWith(reader: Reader, itemId: number, today: string): Promise<{ id: number, itemId: number, code: string, name: string, revision: number, state: BillState }[]> {

@@ -1,5 +1,5 @@
 import { sheetFile } from '../catalogue/tables/write-file'
-import type { BuildableAnswer, BuildableUse, compareBills, Explosion, WhereUsedRow } from './questions'
+import type { BuildableAnswer, BuildableUse, Comparison, Explosion, WhereUsedRow } from '~~/shared/structure-answers'
 
 type Format = 'csv' | 'xlsx'
 
@@ -18,7 +18,7 @@ export function buildableFile(answer: BuildableAnswer, format: Format): Promise<
   ], format)
 }
 
-export function comparisonFile(answer: Awaited<ReturnType<typeof compareBills>>, format: Format): Promise<string | Buffer> {
+export function comparisonFile(answer: Comparison, format: Format): Promise<string | Buffer> {
   return sheetFile('revisions', ['change', 'item', 'name', 'before', 'after', 'cost_before', 'cost_after'], [
     ...answer.head.map(row => ['changed', '', row.name, row.before, row.after, '', '']),
     ...answer.lines.map(row => [row.kind, row.code, row.name, row.before ? `${row.before.quantity} ${row.before.unit}` : '', row.after ? `${row.after.quantity} ${row.after.unit}` : '', row.costBefore ?? '', row.costAfter ?? '']),

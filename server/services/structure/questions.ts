@@ -3,15 +3,12 @@ import { compareLists, explodeIndented, whereUsed, type UnitCost } from '~~/core
 import { ratio, toDecimal, toText, type Ratio } from '~~/core/units'
 import { db, rows } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
-import { PartStructure, type CostedRow, type Parts } from '~~/shared/parts'
+import { PartStructure, type CostedRow } from '~~/shared/parts'
 import type { CostBasis } from '~~/shared/structure'
+import type { BuildableAnswer, BuildableUse, Comparison, Explosion, ExplosionRow, ItemFacts, MoneyParts, WhereUsedRow } from '~~/shared/structure-answers'
 import { loadUnits, loadFrame, readQuantity } from '../catalogue/frames'
 import { loadBills } from './bill-shape'
 import { loadParts } from './load-parts'
-
-export interface MoneyParts { readonly material: string, readonly work: string, readonly other: string, readonly total: string }
-export interface ExplosionRow { readonly itemId: number, readonly code: string, readonly name: string, readonly source: string, readonly level: number, readonly quantity: string, readonly symbol: string, readonly decimals: number, readonly free: string, readonly isShort: boolean, readonly cost: MoneyParts, readonly unitCost: string }
-export interface Explosion { readonly itemId: number, readonly code: string, readonly name: string, readonly quantity: string, readonly symbol: string, readonly how: string, readonly basis: CostBasis, readonly cost: MoneyParts, readonly unpriced: readonly string[], readonly rows: readonly ExplosionRow[] }
 
 /** The structure of a scope, compiled; a loop that was stored all the same is told by its path. */
 export async function loadPartStructure(today: string, scope: Parameters<typeof loadParts>[2], instead: readonly number[] = []): Promise<PartStructure> {
@@ -57,8 +54,6 @@ function tell(structure: PartStructure, itemId: number, level: number, quantity:
   }
 }
 
-export interface WhereUsedRow { itemId: number, code: string, name: string, level: number, quantity: string, symbol: string, parentSymbol: string }
-
 /** Every item that contains this one, nearest first. */
 export async function whereUsedOf(itemId: number, today: string): Promise<WhereUsedRow[]> {
   const structure = await loadPartStructure(today, { above: [itemId] })
@@ -69,9 +64,6 @@ export async function whereUsedOf(itemId: number, today: string): Promise<WhereU
     return { itemId: item.id, code: item.code, name: item.name, level: row.level, quantity: toText(row.quantity), symbol: own.symbol, parentSymbol: item.symbol }
   })
 }
-
-export interface BuildableUse { readonly itemId: number, readonly code: string, readonly name: string, readonly symbol: string, readonly need: string, readonly fromStock: string, readonly made: string, readonly missing: string, readonly free: string, readonly comesFrom: string | null }
-export interface BuildableAnswer { readonly sets: string, readonly wanted: readonly { readonly itemId: number, readonly code: string, readonly symbol: string, readonly quantity: string, readonly can: string, readonly onHand: string }[], readonly uses: readonly BuildableUse[], readonly next: readonly BuildableUse[] }
 
 /** How many sets of what is wanted the stock allows, what they take, and what the next would lack. */
 export async function buildableNow(wanted: readonly { itemId: number, quantity: string, unit: string }[], today: string): Promise<BuildableAnswer> {
@@ -100,8 +92,6 @@ export function answerBuildable(structure: PartStructure, asked: readonly { item
   }
 }
 
-export interface ItemFacts { readonly lead: readonly { itemId: number, code: string, name: string, leadDays: number, begins: number, ends: number }[], readonly mass: { readonly known: string, readonly unknown: readonly string[] } }
-
 /** The longest way from the first order to the finished item, and what one of it weighs. */
 export async function leadAndMass(itemId: number, today: string, revision?: number): Promise<ItemFacts> {
   const structure = await loadPartStructure(today, { below: [itemId] }, revision ? [revision] : [])
@@ -114,7 +104,7 @@ export async function leadAndMass(itemId: number, today: string, revision?: numb
 }
 
 /** Two revisions side by side: what was added, removed and changed, and what it does to the cost of one. */
-export async function compareBills(beforeId: number, afterId: number, basis: CostBasis, today: string) {
+export async function compareBills(beforeId: number, afterId: number, basis: CostBasis, today: string): Promise<Comparison> {
   const found = await loadBills(db, [beforeId, afterId])
   const [before, after] = [found.find(bill => bill.id === beforeId), found.find(bill => bill.id === afterId)]
   if (!before || !after) throw new Refusal('not-found', 'There is no such revision.')
@@ -139,5 +129,3 @@ export async function compareBills(beforeId: number, afterId: number, basis: Cos
     }),
   }
 }
-
-export type { Parts }

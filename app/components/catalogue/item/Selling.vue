@@ -18,6 +18,7 @@ const columns = computed<GridColumn[]>(() => [
       <FormText v-model="form.price" label="Selling price" right :hint="`for one ${references.symbol(form.sellingUnit)}`" :error="fields.price" :disabled="disabled" />
       <FormText v-model="form.lowestPrice" label="Never below" right :error="fields.lowestPrice" :disabled="disabled" />
       <FormText v-model="form.highestPrice" label="Never above" right :error="fields.highestPrice" :disabled="disabled" />
+      <FormText v-model="form.standardCost" label="Standard cost" right :hint="`planned, for one ${references.symbol(form.stockUnit)}`" :error="fields.standardCost" :disabled="disabled" />
     </div>
     <div>
       <h3 class="mb-1 font-semibold">Prices by unit, quantity and customer</h3>

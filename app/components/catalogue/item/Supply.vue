@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { COSTINGS, ITEM_SOURCES, TRACKINGS } from '~~/shared/catalogue'
+import { COSTINGS, ITEM_SOURCES, KIT_POLICIES, TRACKINGS } from '~~/shared/catalogue'
 import type { GridColumn } from '~/composables/use-grid-paste'
 import { drawnItem, type ItemForm } from '~/composables/use-item-form'
 
@@ -15,6 +15,7 @@ const columns = computed<GridColumn[]>(() => [
   { key: 'minimum', name: 'At least', kind: 'number', width: '5rem' }, { key: 'multiple', name: 'In steps of', kind: 'number', width: '5.5rem' }, { key: 'leadDays', name: 'Working days', kind: 'number', width: '6rem' },
 ])
 const TIERS: GridColumn[] = [{ key: 'fromQuantity', name: 'from a quantity of', kind: 'number', width: '9rem' }, { key: 'fromOn', name: 'from the day', kind: 'date', width: '10rem' }, { key: 'untilOn', name: 'until', kind: 'date', width: '10rem' }, { key: 'price', name: 'price for one', kind: 'number', width: '8rem' }]
+const POLICY: Readonly<Record<string, string>> = { sealed: 'always packed ahead', open: 'always picked as its components', either: 'packed ones first, else as components' }
 const SAYS: Readonly<Record<string, string>> = { 'bought': 'ordered from the suppliers below', 'made': 'built by its bill of materials', 'kit': 'packed from its contents', 'broken down': 'drawn from bulk by a break-down', 'moved from another site': 'brought from the site beside' }
 const changed = computed(() => props.before && props.before !== form.value.source ? `Stock, orders and history stay as they are. From the next plan on it is ${SAYS[form.value.source]}${props.before === 'bought' && form.value.terms.length ? '; the suppliers’ terms stay for when it is bought again' : ''}.` : SAYS[form.value.source]!)
 const blankTerms = () => ({ supplierId: null, rank: String(form.value.terms.length + 1), supplierCode: '', unit: form.value.buyingUnit, price: '', tiers: [], minimum: '0', multiple: '0', leadDays: '0' })
@@ -26,6 +27,7 @@ const blankTerms = () => ({ supplierId: null, rank: String(form.value.terms.leng
       <FormSelect v-model="form.source" label="Comes by being" :class="form.source === 'bought' && 'col-span-2'" :error="fields.source" :disabled="disabled" :options="ITEM_SOURCES.map(s => ({ value: s, name: s }))" v-bind="follow('source').hintAct ? follow('source') : { hint: changed }" />
       <FormSelect v-if="form.source === 'moved from another site'" v-model="form.fromSiteId" label="From the site" :error="fields.fromSiteId" :disabled="disabled" empty="Choose …" :options="references.choices(references.sites, form.fromSiteId)" />
       <FormText v-if="form.source !== 'bought'" v-model="form.leadDays" label="Working days it takes" right :error="fields.leadDays" :disabled="disabled" v-bind="follow('leadDays')" />
+      <FormSelect v-if="form.source === 'kit'" v-model="form.kitPolicy" label="Shipped" :error="fields.kitPolicy" :disabled="disabled" :options="KIT_POLICIES.map(p => ({ value: p, name: p }))" :hint="POLICY[form.kitPolicy]" />
       <FormSelect v-model="form.tracking" label="Tracked by" :disabled="moved || disabled" :error="fields.tracking" :options="TRACKINGS.map(t => ({ value: t, name: t === 'none' ? 'quantity only' : t }))" v-bind="follow('tracking')" />
       <FormText v-model="form.shelfLifeDays" label="Shelf life, days" right :error="fields.shelfLifeDays" :disabled="disabled" v-bind="follow('shelfLifeDays')" />
       <FormAmount v-model="form.usualOrder" label="Usual order" :item="drawnItem(form)" :error="fields.usualOrder" :disabled="disabled" />
