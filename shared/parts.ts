@@ -39,6 +39,9 @@ export class PartStructure {
     return compiled.ok ? { ok: true, value: new PartStructure(parts, compiled.value) } : { ok: false, loop: compiled.error.path.map(Number) }
   }
 
+  /** Money that making one of an item adds to what it is made of. */
+  addedTo(itemId: number): number { const bill = this.bills.get(String(itemId)); return bill ? Number(bill.work) + Number(bill.other) : 0 }
+
   isMade(itemId: number): boolean { return this.parts.lines.some(line => line.parent === itemId) }
 
   /** Everything below an item for a quantity of it, with what it costs at that quantity. */

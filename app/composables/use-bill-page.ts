@@ -9,7 +9,9 @@ export async function useBillPage(itemId: Ref<number>, wanted: () => number | nu
   const session = useSession()
   const references = useReferences()
   const { parts, want, again } = useParts()
-  const { data: revisions, refresh } = await useFetch<Revision[]>(() => `/api/structure/${itemId.value}/revisions`)
+  // What belongs to the component is set up before anything is waited for.
+  const asked = useFetch<Revision[]>(() => `/api/structure/${itemId.value}/revisions`)
+  const { data: revisions, refresh } = asked
   const items = computed(() => new Map(parts.value.items.map(item => [item.id, item])))
   const shown = computed(() => revisions.value?.find(one => one.id === wanted()) ?? revisions.value?.find(one => one.state === 'current') ?? revisions.value?.[0] ?? null)
   const form = ref(null) as Ref<BillForm | null>
@@ -38,9 +40,10 @@ export async function useBillPage(itemId: Ref<number>, wanted: () => number | nu
     history.forget()
     await want([itemId.value, ...form.value!.lines.flatMap(line => [line.itemId!, ...line.substitutes.map(one => one.itemId!)]), ...form.value!.byProducts.map(one => one.itemId!)])
   }
-  await load()
-  watch(() => shown.value?.id, load)
+  watch(() => shown.value?.id, (id) => { if (id !== form.value?.id) void load() })
   const drawn = computed(() => form.value ? drawDraft(form.value, parts.value, references.units, sign.value) : { structure: null, says: [] })
   const fields = computed(() => placedFaults(saving.fields.value, sentLines))
+  await asked
+  await load()
   return { revisions, refresh, shown, form, held, isDraft, saving, history, drawn, fields, items, parts, want, again, load, version }
 }

@@ -1,7 +1,7 @@
 import { useEventListener } from '@vueuse/core'
 
 /** Ctrl Z and Ctrl Shift Z (or Ctrl Y) step through a form; text that is being typed keeps the undo of its field. */
-export function useHistoryKeys(history: { keep(): void, undo(): boolean, redo(): boolean }, isOn: () => boolean): void {
+export function useHistoryKeys(step: (way: 'undo' | 'redo') => boolean, isOn: () => boolean): void {
   let typed = false
   useEventListener('input', () => { typed = true })
   useEventListener('change', () => { typed = false })
@@ -11,7 +11,6 @@ export function useHistoryKeys(history: { keep(): void, undo(): boolean, redo():
     const back = key === 'z' && !event.shiftKey
     if (!back && !(key === 'y' || (key === 'z' && event.shiftKey))) return
     event.preventDefault()
-    if (back) history.undo()
-    else history.redo()
+    step(back ? 'undo' : 'redo')
   })
 }

@@ -22,22 +22,23 @@ test('an item is changed on its page; a second editor is told what has changed, 
   await expect(page.getByLabel('Safety stock', { exact: true })).toHaveValue('8')
 })
 
-test('a bill is changed as in a spreadsheet; the tower and the sheet follow', async ({ page }) => {
-  await enter(page, '/catalogue?search=NB-POCKET')
-  await row(page, 'Items', 'NB-POCKET').getByText('Pocket notebook').click()
+test('a bill in use is revised as in a spreadsheet; the tower follows', async ({ page }) => {
+  await enter(page, '/structure')
+  await row(page, 'Bills', 'NB-POCKET').getByText('made').click()
+  await page.getByRole('button', { name: 'Revise', exact: true }).click()
   await page.getByRole('button', { name: 'Add a component' }).click()
-  await chooseItem(page, 'Component', 'LABEL')
-  await page.getByLabel('Quantity', { exact: true }).last().fill('1 roll / 50')
+  await chooseItem(page, 'Component, line 4', 'LABEL')
+  await page.getByLabel('Quantity, line 4', { exact: true }).fill('1 roll / 50')
   await expect(page.getByRole('alert')).toContainText('is not a unit')
-  await page.getByLabel('Quantity', { exact: true }).last().fill('1/50 roll')
-  await page.getByRole('button', { name: 'Save the bill' }).click()
-  await expect(notice(page, 'The bill of NB-POCKET is saved.')).toBeVisible()
+  await page.getByLabel('Quantity, line 4', { exact: true }).fill('1/50 roll')
+  await page.getByLabel('Scrap, line 4').focus()
+  await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible()
   await page.getByLabel('Quantity of the tower').fill('40')
-  await page.keyboard.press('Tab')
   // 40 ÷ 20 = 2 batches; 2 × 1/50 of a roll of 1 000 = 40 labels; 2 × 40 quires = 80 of 64 that are there.
-  const tower = page.getByRole('row')
-  await expect(tower.filter({ hasText: 'LABEL' })).toContainText(/40\s*pc.*there/)
-  await expect(tower.filter({ hasText: 'QUIRE-PK' })).toContainText(/80\s*pc.*short/)
+  await expect(page.getByRole('button', { name: /^LABEL .*: 40 pc/ })).toBeVisible()
+  await expect(page.getByRole('button', { name: /^QUIRE-PK .*: 80 pc.*not all there/ })).toBeVisible()
+  await page.reload()
+  await expect(page.getByLabel('Quantity, line 4', { exact: true })).toHaveValue('0.02')
 })
 
 test('a purchase by hand: more comes than was ordered; the rest of another line is closed short', async ({ page }) => {

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { chooseItem, dialog, enter, notice } from './hands'
+import { chooseItem, dialog, enter, notice, row } from './hands'
 
 test.beforeEach(({ page }) => enter(page, '/'))
 
@@ -56,13 +56,15 @@ test('a stale version is refused with what has changed', async ({ page }) => {
 })
 
 test('a loop in the bills is named', async ({ page }) => {
-  await page.goto('/catalogue?search=QUIRE-A5')
-  await page.getByRole('table', { name: 'Items' }).getByRole('row').filter({ hasText: 'QUIRE-A5' }).getByText('Quire A5').click()
+  await page.goto('/structure')
+  await row(page, 'Bills', 'QUIRE-A5').getByText('made').click()
+  await page.getByRole('button', { name: 'Revise', exact: true }).click()
   await page.getByRole('button', { name: 'Add a component' }).click()
-  await chooseItem(page, 'Component', 'NB-A5-NAVY')
-  await page.getByLabel('Quantity', { exact: true }).last().fill('1')
-  await page.getByRole('button', { name: 'Save the bill' }).click()
-  await expect(page.getByRole('alert').filter({ hasText: 'This would run in a circle: QUIRE-A5 → NB-A5-NAVY → BLOCK-A5 → QUIRE-A5. An item cannot contain itself.' })).toBeVisible()
+  await chooseItem(page, 'Component, line 2', 'NB-A5-NAVY')
+  await page.getByLabel('Quantity, line 2', { exact: true }).fill('1')
+  await page.getByLabel('Scrap, line 2').focus()
+  await expect(page.getByRole('alert').filter({ hasText: /This would run in a circle: .*QUIRE-A5 → NB-A5-NAVY → BLOCK-A5.*An item cannot contain itself/ }).first()).toBeVisible()
+  await page.getByRole('button', { name: 'Leave it as it was' }).click()
 })
 
 test('a contradiction in the units is shown with both paths while it is typed', async ({ page }) => {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 const route = useRoute()
 const { data } = useToday()
-const isCurrent = (path: string): boolean => path === '/' ? route.path === '/' : route.path.startsWith(path)
+const isCurrent = (path: string): boolean => path === '/' ? route.path === '/' : route.path.startsWith(path) || (path === '/catalogue' && route.path.startsWith('/structure'))
 </script>
 
 <template>

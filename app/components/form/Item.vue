@@ -18,7 +18,9 @@ async function look(): Promise<void> {
   const question = ++asked
   const found = await $fetch('/api/catalogue/items', { query: { search: text.value, status: 'active', source: props.source ?? '', size: 12 } })
   if (question !== asked) return
-  choices.value = found.rows
+  // What begins with these letters goes before what only holds them.
+  const begins = (code: string): number => code.toLowerCase().startsWith(text.value.toLowerCase()) ? 0 : 1
+  choices.value = [...found.rows].sort((a, b) => begins(a.code) - begins(b.code))
   // A scanned barcode names the item and the unit; it goes first.
   if (text.value.length < 4) return
   const scanned = (await $fetch('/api/find', { query: { text: text.value } })).find(thing => thing.kind === 'item' && thing.by)

@@ -2,7 +2,7 @@
 import { describeUnitError, printAmount, readStockQuantity, toText, ZERO } from '~~/core/units'
 import type { MeasuredItem } from '~/composables/use-measure'
 
-const props = defineProps<{ label: string, item: MeasuredItem | null, error?: string, hideLabel?: boolean, exact?: boolean }>()
+const props = defineProps<{ label: string, item: MeasuredItem | null, error?: string, hideLabel?: boolean, exact?: boolean, quiet?: boolean }>()
 const text = defineModel<string>({ required: true })
 const unit = defineModel<string>('unit', { required: true })
 const session = useSession()
@@ -22,9 +22,9 @@ const says = computed(() => {
 </script>
 
 <template>
-  <FormField v-slot="{ id, wrong, described }" :label="label" :error="problem" :hint="says" :hide-label="hideLabel">
+  <FormField v-slot="{ id, described }" :label="label" :error="quiet ? error : problem" :hint="says" :hide-label="hideLabel">
     <div class="flex">
-      <input :id="id" v-model="text" inputmode="decimal" autocomplete="off" :aria-invalid="wrong" :aria-describedby="described" class="h-9 w-full min-w-0 rounded-l-block border bg-sheet px-2.5 text-right" :class="wrong ? 'border-brick' : 'border-line'">
+      <input :id="id" v-model="text" inputmode="decimal" autocomplete="off" :aria-invalid="Boolean(problem)" :aria-describedby="described" class="h-9 w-full min-w-0 rounded-l-block border bg-sheet px-2.5 text-right" :class="problem ? 'border-brick' : 'border-line'">
       <select v-model="unit" :aria-label="`Unit of ${label}`" class="h-9 max-w-24 rounded-r-block border border-l-0 border-line bg-wash px-1.5 text-soft">
         <option v-for="choice in units" :key="choice.code" :value="choice.code">{{ choice.symbol }}</option>
         <option v-if="!units.some(choice => choice.code === unit)" :value="unit">{{ unit }}</option>

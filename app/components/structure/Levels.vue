@@ -2,9 +2,9 @@
 import type { Explosion } from '~~/shared/structure-answers'
 import { COST_BASES, EXPLOSIONS } from '~~/shared/structure'
 
-const props = defineProps<{ itemId: number, billId: number, symbol: string }>()
+const props = defineProps<{ itemId: number, billId: number, symbol: string, batch: string }>()
 const { price } = usePrint()
-const quantity = ref('1')
+const quantity = ref(props.batch)
 const how = ref<(typeof EXPLOSIONS)[number]>('indented')
 const basis = ref<(typeof COST_BASES)[number]>('current')
 const query = computed(() => ({ quantity: quantity.value || '1', how: how.value, basis: basis.value, revision: props.billId }))
@@ -35,7 +35,7 @@ const missing = computed(() => (data.value?.rows ?? []).filter(row => row.isShor
         <tbody>
           <tr v-for="(row, at) in data.rows" :key="at" class="border-t border-line/60">
             <td class="px-4 py-1" :style="{ paddingLeft: how === 'summed' ? undefined : `${row.level * 1.25 - 0.25}rem` }"><UiItemChip :id="row.itemId" :code="row.code" :name="row.name" /></td>
-            <td class="px-2 py-1 text-right"><UiQty :of="row.quantity" :unit="row.symbol" :decimals="6" /></td><td class="px-2 py-1 text-right" :class="row.isShort ? 'text-brick' : 'text-soft'"><UiQty :of="row.free" unit="" /></td>
+            <td class="px-2 py-1 text-right"><UiQty :of="row.quantity" :unit="row.symbol" :decimals="4" /></td><td class="px-2 py-1 text-right" :class="row.isShort ? 'text-brick' : 'text-soft'"><UiQty :of="row.free" unit="" /></td>
             <td class="px-2 py-1 text-right text-soft">{{ price(row.unitCost) }}</td><td class="px-2 py-1 text-right text-soft">{{ price(row.cost.material) }}</td><td class="px-2 py-1 text-right text-soft">{{ Number(row.cost.work) ? price(row.cost.work) : '' }}</td><td class="px-2 py-1 text-right text-soft">{{ Number(row.cost.other) ? price(row.cost.other) : '' }}</td><td class="px-2 py-1 text-right">{{ price(row.cost.total) }}</td><td class="px-4 py-1 text-right text-soft">{{ percent(row.cost.total, data.cost.total) }}</td>
           </tr>
         </tbody>

@@ -16,7 +16,7 @@ const COLUMNS = [{ key: 'rank', name: 'Rank', kind: 'number' as const, width: '4
     </div>
     <FormCheck v-model="line.phantom" label="Phantom: built straight in when none is in stock" :disabled="disabled" />
     <FormGrid v-model="line.substitutes" :label="`Substitutes of line ${at + 1}`" :path="`lines.${at}.substitutes`" :columns="COLUMNS" :fields="fields" :disabled="disabled" :blank="() => ({ itemId: null, rank: String(line.substitutes.length + 1), per: '1' })" add="Add a substitute" empty="Nothing stands in for it in this bill.">
-      <template #itemId="{ row, at: i, error }"><FormItem v-model="row.itemId" :label="`Substitute ${i + 1} of line ${at + 1}`" hide-label :error="error" :shown="row.itemId === null ? null : items.get(row.itemId) ?? null" @chosen="emit('want', [$event.id])" /></template>
+      <template #itemId="{ row, at: i, error }"><UiItemChip v-if="disabled && row.itemId !== null" :id="row.itemId" class="pt-1" :code="items.get(row.itemId)?.code ?? ''" :name="items.get(row.itemId)?.name" /><FormItem v-else v-model="row.itemId" :label="`Substitute ${i + 1} of line ${at + 1}`" hide-label :error="error" :shown="row.itemId === null ? null : items.get(row.itemId) ?? null" @chosen="emit('want', [$event.id])" /></template>
     </FormGrid>
   </div>
 </template>

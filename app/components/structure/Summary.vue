@@ -19,8 +19,8 @@ const { missing, partsPrice } = useKitFacts(() => props.item, () => structure.va
     <UiSheet :title="isKit ? 'What one kit holds' : 'What it is made of'">
       <template #head><NuxtLink :to="`/structure/${item.id}`" class="underline">Open the {{ isKit ? 'contents' : 'bill' }}, revision {{ current.revision }}</NuxtLink></template>
       <p v-if="can" class="mb-3"><b class="text-lg font-semibold"><UiQty :of="can.wanted[0]!.can" :unit="can.wanted[0]!.symbol" /></b> <span class="text-soft">can be {{ isKit ? 'packed' : 'made' }} now<template v-if="isKit && can.wanted[0]!.onHand !== '0'">, beside {{ can.wanted[0]!.onHand }} packed ahead</template><template v-if="can.next[0]">; then {{ can.next.map(use => use.code).join(', ') }} runs out</template></span></p>
-      <p v-if="isKit" class="mb-3 text-soft">Shipped {{ item.kitPolicy === 'sealed' ? 'sealed: always packed ahead' : item.kitPolicy === 'open' ? 'open: always picked as its components' : 'either way: packed ones while there are some, else as components' }}.<template v-if="partsPrice"> Its parts sell for {{ price(partsPrice.sum) }} one by one; the kit for {{ item.price ? price(item.price) : 'no price yet' }}<template v-if="partsPrice.less">, {{ partsPrice.less }} less</template>.</template></p>
-      <StructureBelow :item-id="item.id" :structure="structure" />
+      <p v-if="isKit" class="mb-3 text-soft">Shipped {{ item.kitPolicy === 'sealed' ? 'sealed: always packed ahead' : item.kitPolicy === 'open' ? 'open: always picked as its components' : 'either way: packed ones while there are some, else as components' }}.<template v-if="partsPrice"> Its parts sell for {{ price(partsPrice.sum) }} one by one; the kit for {{ item.price ? price(item.price) : 'no price yet' }}<template v-if="partsPrice.than">, {{ partsPrice.than }}</template>.<template v-if="partsPrice.without.length"> {{ partsPrice.without.join(', ') }} {{ partsPrice.without.length === 1 ? 'has' : 'have' }} no selling price.</template></template></p>
+      <StructureBelow :item-id="item.id" :structure="structure" :deep="1" />
     </UiSheet>
     <StructureTower :structure="structure" :item-id="item.id" />
   </div>

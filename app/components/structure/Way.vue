@@ -9,7 +9,7 @@ const emit = defineEmits<{ made: [], gone: [] }>()
 const references = useReferences()
 const session = useSession()
 const notices = useNotices()
-const form = ref<WayForm>(props.way ? asForm(props.way) as unknown as WayForm : blankWay(props.item, props.rank ?? 1))
+const form = ref<WayForm>(props.way ? { ...asForm(props.way) as unknown as WayForm, lossUnit: props.way.lossUnit ?? props.way.unit } : blankWay(props.item, props.rank ?? 1))
 const version = ref(props.way?.version ?? 0)
 const names = ref(new Map(props.named.map(one => [one.id, one])))
 const measured = ref(new Map<number, MeasuredItem>())
@@ -55,6 +55,7 @@ const balance = computed(() => balanceOfWay(form.value, measure.value, id => { c
         <UiButton v-if="mayEdit" :class="at === 0 && 'mt-[1.45rem]'" :aria-label="`Remove output ${at + 1}`" @click="form.outputs.splice(at, 1)">×</UiButton>
       </div>
       <p v-if="balance" class="mb-2" :class="balance.isEven ? 'text-willow' : 'text-brick'" role="status">{{ balance.says }}</p>
+      <p v-else-if="form.outputs.some(one => one.itemId !== null)" class="mb-2 text-fine text-soft">Whether it balances cannot be told: mass, volume, area or length of one of them is not known.</p>
       <UiProblem :text="fields.outputs ?? fields.rank ?? detail" class="mb-3" />
       <FormText v-model="form.note" label="Note" class="mb-3" :error="fields.note" />
       <div v-if="mayEdit" class="flex gap-2"><UiButton small @click="form.outputs.push({ itemId: null, quantity: '', unit: 'piece', share: '1' })">Add an output</UiButton><UiButton v-if="!way" primary small type="submit" :busy="making.busy.value">Add this way</UiButton></div>

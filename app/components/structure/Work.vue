@@ -11,7 +11,7 @@ const { price } = usePrint()
 const unitOptions = computed(() => references.units.filter(u => !u.retired).map(u => ({ value: u.code, name: u.name, code: u.symbol })))
 const columns = computed(() => [{ key: 'itemId', name: 'By-product', kind: 'item' as const }, { key: 'quantity', name: 'Quantity a batch', kind: 'number' as const, width: '9rem' }, { key: 'unit', name: 'Unit', kind: 'choice' as const, options: unitOptions.value, width: '9rem' }, { key: 'sharePercent', name: 'Share of the cost, %', kind: 'number' as const, width: '9rem' }])
 const adds = computed(() => { const bill = props.structure?.parts.bills.find(one => one.itemId === props.item?.id); return bill ? { work: bill.work, other: bill.other } : null })
-const money = (text: string): string => price(toDecimal(ratio(text), 4).replace(/0{1,2}$/, ''))
+const money = (text: string): string => price(toDecimal(ratio(text), 2))
 const box = useTemplateRef<HTMLElement>('box')
 function addStep(): void { form.value.steps.push({ position: '', text: '', pictureId: null } as never); void nextTick(() => { const all = box.value?.querySelectorAll<HTMLElement>('textarea'); all?.[all.length - 1]?.focus() }) }
 function moveStep(at: number, by: number): void { const [step] = form.value.steps.splice(at, 1); form.value.steps.splice(at + by, 0, step!) }
@@ -43,7 +43,7 @@ async function chosen(row: { itemId: number | null, unit: string }, id: number):
     </UiSheet>
     <UiSheet title="What else a batch gives">
       <FormGrid v-model="form.byProducts" label="By-products" path="byProducts" :columns="columns" :fields="fields" :disabled="disabled" :blank="() => ({ itemId: null, quantity: '', unit: 'piece', sharePercent: '0' })" add="Add a by-product" empty="Nothing else comes out of it.">
-        <template #itemId="{ row, at, error }"><FormItem v-model="row.itemId" :label="`By-product ${at + 1}`" hide-label :error="error" :shown="row.itemId === null ? null : items.get(row.itemId) ?? null" @chosen="chosen(row, $event.id)" /></template>
+        <template #itemId="{ row, at, error }"><UiItemChip v-if="disabled && row.itemId !== null" :id="row.itemId" class="pt-1" :code="items.get(row.itemId)?.code ?? ''" :name="items.get(row.itemId)?.name" /><FormItem v-else v-model="row.itemId" :label="`By-product ${at + 1}`" hide-label :error="error" :shown="row.itemId === null ? null : items.get(row.itemId) ?? null" @chosen="chosen(row, $event.id)" /></template>
       </FormGrid>
     </UiSheet>
   </form>

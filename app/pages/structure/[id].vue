@@ -28,7 +28,8 @@ function addSeveral(chosen: readonly { id: number }[]): void {
   several.value = false
   void page.want(chosen.map(one => one.id)).then(() => { for (const one of chosen) form.value!.lines.push({ ...blankLine(), itemId: one.id, quantity: '1', unit: items.value.get(one.id)?.makingUnit ?? 'piece' }) })
 }
-useHistoryKeys(history, () => isDraft.value)
+const step = (way: 'undo' | 'redo'): boolean => { const done = history[way](); void nextTick(saving.commit); return done }
+useHistoryKeys(step, () => isDraft.value)
 useKeys([{ key: 'a', says: 'add a component', act: () => { part.value = 'lines'; void nextTick(() => table.value?.add()) } }, { key: 'r', says: 'revise this bill', act: () => { if (mayEdit.value && shown.value) void begin(shown.value.id) } }, { key: 'o', says: 'open the item', act: () => { void navigateTo(`/catalogue/${id.value}`) } }])
 useHead({ title: () => `${item.value?.code} ${isKit.value ? 'contents' : 'bill'} · Tsumiki` })
 </script>
@@ -37,7 +38,7 @@ useHead({ title: () => `${item.value?.code} ${isKit.value ? 'contents' : 'bill'}
   <div v-if="item">
     <UiHead :title="`${item.code}  ${item.name}`" :says="isKit ? `What one kit holds · shipped ${item.kitPolicy}` : 'What it is made of'">
       <UiSaveState v-if="mayEdit && isDraft" :state="saving.state.value" :detail="saving.detail.value" :stale="saving.code.value === 'stale-version'" @back="saving.back()" @reload="page.load()" />
-      <template v-if="isDraft && mayEdit"><UiButton :disabled="!history.canUndo.value" title="Ctrl Z" @click="history.undo()">Undo</UiButton><UiButton :disabled="!history.canRedo.value" title="Ctrl Shift Z" @click="history.redo()">Redo</UiButton></template>
+      <template v-if="isDraft && mayEdit"><UiButton :disabled="!history.canUndo.value" title="Ctrl Z" @click="step('undo')">Undo</UiButton><UiButton :disabled="!history.canRedo.value" title="Ctrl Shift Z" @click="step('redo')">Redo</UiButton></template>
       <UiButton @click="navigateTo(`/catalogue/${item.id}`)">Item</UiButton>
       <a v-if="shown" :href="`/api/structure/bills/${shown.id}/document`" class="text-soft underline" download>Print</a>
       <UiButton v-if="mayEdit && shown && !isDraft" :busy="busy" @click="begin(shown.id)">Revise</UiButton>
@@ -52,12 +53,12 @@ useHead({ title: () => `${item.value?.code} ${isKit.value ? 'contents' : 'bill'}
         <div v-if="part === 'lines'" class="grid items-start gap-4 grid-cols-[minmax(0,1fr)_25.5rem]">
           <form data-saves aria-label="The bill" class="rounded-md border border-line bg-sheet p-4" @submit.prevent="saving.commit()">
             <StructureBatch v-model="held" :item="items.get(id) ?? null" :fields="fields" :disabled="!isDraft || !mayEdit" :is-kit="isKit" />
-            <StructureLines ref="table" v-model="held" :items="items" :structure="drawn.structure" :says="drawn.says" :fields="fields" :disabled="!isDraft || !mayEdit" :is-kit="isKit" @want="page.want($event)" @bridge="(itemId, from, to) => { bridge = { itemId, from, to } }" @write="other => navigateTo(`/structure/${other}`)" @several="several = true" />
+            <StructureLines ref="table" v-model="held" :items="items" :structure="drawn.structure" :says="drawn.says" :fields="fields" :disabled="!isDraft || !mayEdit" :is-kit="isKit" @want="page.want($event)" @bridge="(itemId, from, to) => { bridge = { itemId, from, to } }" @write="other => navigateTo(`/structure/${other}`)" @several="several = true" @changed="nextTick(saving.commit)" />
           </form>
           <StructureTower :structure="drawn.structure" :item-id="id" class="sticky top-0" />
         </div>
         <StructureWork v-else-if="part === 'work'" v-model="held" :item="items.get(id) ?? null" :items="items" :structure="drawn.structure" :fields="fields" :disabled="!isDraft || !mayEdit" @want="page.want($event)" @changed="saving.commit()" />
-        <StructureLevels v-else-if="part === 'levels'" :item-id="id" :bill-id="shown.id" :symbol="items.get(id)?.symbol ?? ''" />
+        <StructureLevels v-else-if="part === 'levels'" :item-id="id" :bill-id="shown.id" :symbol="items.get(id)?.symbol ?? ''" :batch="drawn.structure?.parts.bills.find(bill => bill.itemId === id)?.batch ?? '1'" />
         <StructureBuildable v-else-if="part === 'buildable'" :item="{ id: item.id, code: item.code, name: item.name }" />
         <StructureFacts v-else-if="part === 'facts'" :structure="drawn.structure" :item-id="id" />
         <StructureUses v-else-if="part === 'uses'" :item="{ id: item.id, code: item.code, name: item.name }" :may-edit="mayEdit" />

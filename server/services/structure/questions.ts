@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { compareLists, explodeIndented, whereUsed, type UnitCost } from '~~/core/structure'
-import { ratio, toDecimal, toText, type Ratio } from '~~/core/units'
+import { nearestEven, ratio, toDecimal, toText, upwards, type Ratio } from '~~/core/units'
 import { db, rows } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import { PartStructure, type CostedRow } from '~~/shared/parts'
@@ -41,9 +41,16 @@ function writtenOut(structure: PartStructure, itemId: number, exact: Ratio, deep
   return written.value
 }
 
-const moneyOf = (cost: UnitCost, quantity: Ratio): MoneyParts => {
-  const text = (amount: Ratio): string => toDecimal(amount.mul(quantity), 2)
-  return { material: text(cost.material), work: text(cost.work), other: text(cost.other), total: text(cost.total) }
+/** In minor units that add up: what rounding leaves goes to the parts that lost most of it. */
+function moneyOf(cost: UnitCost, quantity: Ratio): MoneyParts {
+  const exact = [cost.material, cost.work, cost.other].map(part => part.mul(quantity).mul(100))
+  const total = nearestEven(cost.total.mul(quantity).mul(100))
+  const whole = exact.map(part => upwards(part.neg()) * -1n)
+  const left = Number(total - whole.reduce((sum, part) => sum + part, 0n))
+  const order = [0, 1, 2].sort((x, y) => exact[y]!.sub(ratio(whole[y]!)).compare(exact[x]!.sub(ratio(whole[x]!))))
+  for (const at of order.slice(0, left)) whole[at]! += 1n
+  const text = (minor: bigint): string => toDecimal(ratio(minor, 100n), 2)
+  return { material: text(whole[0]!), work: text(whole[1]!), other: text(whole[2]!), total: text(total) }
 }
 
 function tell(structure: PartStructure, itemId: number, level: number, quantity: Ratio, { cost }: CostedRow): ExplosionRow {
