@@ -157,6 +157,7 @@ test.describe.serial('a bill of three levels by keyboard alone', () => {
     const line = (code: string): Locator => explosion.getByRole('row').filter({ hasText: code })
     await expect(line('WALL').first()).toContainText('40pc')
     await page.getByLabel('How to show it').selectOption('summed over all levels')
+    await expect(line('NAIL')).toHaveCount(1)
     // 40 walls × 2 = 80 panels × 0.5 m = 40 m; nails 240 + 40 × 6 = 480; felt 3.5; paint 1.2 l; glue 0.318 kg
     for (const [code, says] of [['PANEL', '80pc'], ['PLANK', '40m'], ['NAIL', '480pc'], ['FELT', '3.5m²'], ['PAINT', '1.2L'], ['WOODGLUE', '0.318kg']] as const) await expect(line(code)).toContainText(says)
     await expect(page.getByText('€324.59')).toBeVisible()
@@ -184,6 +185,7 @@ test.describe.serial('a bill of three levels by keyboard alone', () => {
 
   test('a loop is named while it is typed, and mended; the revision is compared and used', async ({ page }) => {
     await enter(page, `/structure/${ids.PANEL}`)
+    await page.waitForLoadState('networkidle')
     await page.keyboard.press('r')
     await expect(page.getByRole('button', { name: /Revision 2 draft/ })).toBeVisible()
     await press(page, 'Add a component')
