@@ -1,3 +1,5 @@
+import { computed, ref, type Ref } from 'vue'
+
 /**
  * Steps back and forth through what a form was: a step for each change that was made in one go.
  *

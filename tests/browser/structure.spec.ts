@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs'
 import { expect, test, type Locator, type Page } from '@playwright/test'
 import { dialog, enter, faults, notice, row } from './hands'
 
@@ -248,6 +249,58 @@ test('how bulk breaks down: what does not balance is said, and the small item sa
   await page.getByLabel('Quantity 1', { exact: true }).fill('200')
   await page.getByLabel('Note', { exact: true }).last().focus()
   await expect(page.getByText('It balances: 200 kg goes in, 200 kg comes out.')).toBeVisible()
+})
+
+test('the tower is walked by keys, goes into a part and back, is measured otherwise, and is kept as a picture', async ({ page }) => {
+  await enter(page, '/structure')
+  const { rows } = await (await page.request.get('/api/catalogue/items?search=NB-A5-RED')).json() as { rows: { id: number, code: string }[] }
+  await page.goto(`/structure/${rows.find(item => item.code === 'NB-A5-RED')!.id}`)
+  const tower = page.getByRole('group', { name: 'Tower of NB-A5-RED' })
+  await tower.getByRole('button', { name: /^NB-A5-RED/ }).focus()
+  await page.keyboard.press('ArrowDown')
+  const at = (): Promise<string> => page.evaluate(() => document.activeElement!.getAttribute('aria-label')!.split(/[ :]/)[0]!)
+  expect(['BLOCK-A5', 'CASE-A5-RED']).toContain(await at())
+  if (await at() !== 'BLOCK-A5') await page.keyboard.press('ArrowRight')
+  if (await at() !== 'BLOCK-A5') await page.keyboard.press('ArrowLeft')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('group', { name: 'Tower of BLOCK-A5' }).getByRole('button', { name: /^QUIRE-A5/ })).toBeVisible()
+  await page.getByRole('navigation', { name: 'Path in the tower' }).getByRole('button', { name: 'NB-A5-RED' }).click()
+  await expect(tower).toBeVisible()
+  await page.getByLabel('Width of the blocks').selectOption('lead time')
+  await expect(tower.getByRole('button', { name: /^CLOTH-RED \d+ days/ })).toBeVisible()
+  const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'SVG' }).click()])
+  expect(file.suggestedFilename()).toBe('NB-A5-RED-tower.svg')
+  const drawn = readFileSync((await file.path())!, 'utf8')
+  expect(drawn).toMatch(/^<\?xml[\s\S]*CLOTH-RED[\s\S]*<\/svg>$/)
+  expect(drawn).not.toContain('class=')
+  const [picture] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'PNG' }).click()])
+  expect(readFileSync((await picture.path())!).subarray(1, 4).toString()).toBe('PNG')
+})
+
+test('lines are dragged, several added at once; the bill is printed; structures come in as JSON', async ({ page }) => {
+  await enter(page, '/structure')
+  const id = async (code: string): Promise<number> => ((await (await page.request.get(`/api/catalogue/items?search=${code}`)).json()) as { rows: { id: number, code: string }[] }).rows.find(item => item.code === code)!.id
+  await page.goto(`/structure/${await id('TOOLROLL')}`)
+  await page.getByRole('button', { name: 'Revise', exact: true }).click()
+  await expect(page.getByRole('button', { name: /Revision 2 draft/ })).toBeVisible()
+  await page.getByRole('button', { name: 'Move line 2' }).dragTo(page.getByRole('button', { name: 'Move line 1', exact: true }), { targetPosition: { x: 5, y: 2 } })
+  await expect(page.getByRole('combobox', { name: 'Component, line 1' })).toHaveValue(/AWL/)
+  await page.getByRole('button', { name: 'Add several' }).click()
+  await dialog(page).getByLabel('Find items').fill('brush')
+  await dialog(page).getByRole('checkbox', { name: /BRUSH-40/ }).check()
+  await dialog(page).getByLabel('Find items').fill('blade')
+  await dialog(page).getByRole('checkbox', { name: /BLADE/ }).check()
+  await dialog(page).getByRole('button', { name: 'Add 2 components' }).click()
+  await expect(page.getByRole('combobox', { name: 'Component, line 9' })).toHaveValue(/BLADE/)
+  await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible()
+  const [printed] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Print' }).click()])
+  expect(printed.suggestedFilename()).toBe('TOOLROLL-revision-2.pdf')
+  await page.goto('/catalogue/files?table=structures')
+  await page.getByLabel('File', { exact: true }).setInputFiles({ name: 'case.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify({ format: 'tsumiki structures', version: 1, bills: [{ item: 'NOTE-CARD', unit: 'piece', lines: [{ component: 'CARD-KRAFT', quantity: '1/8', unit: 'sheet' }] }] })) })
+  await page.getByRole('button', { name: 'Take in 1 structures' }).click()
+  await expect(notice(page, 'case.json: 1 added, 0 changed.')).toBeVisible()
+  await page.goto(`/structure/${await id('NOTE-CARD')}`)
+  await expect(page.getByLabel('Quantity, line 1', { exact: true })).toHaveValue('0.125')
 })
 
 test('a kit says what it wants before it is ready', async ({ page }) => {

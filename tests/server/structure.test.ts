@@ -9,7 +9,7 @@ import { applyImport, openImport, takeBack } from '~~/server/services/catalogue/
 import { inTransaction } from '~~/server/services/company/command'
 import { billDocument } from '~~/server/services/structure/bill-document'
 import { billsWith, listBills, previewReplace, replaceComponent, revise, revisionsOf } from '~~/server/services/structure/bills'
-import { explosionFile, whereUsedFile } from '~~/server/services/structure/files'
+import { buildableFile, comparisonFile, explosionFile, factsFile, indentedFile, whereUsedFile } from '~~/server/services/structure/files'
 import { lookUpItems } from '~~/server/services/structure/look-up'
 import { buildableNow, compareBills, explodeItem, leadAndMass, whereUsedOf } from '~~/server/services/structure/questions'
 import { structuresAsJson } from '~~/server/services/structure/structures-json'
@@ -153,6 +153,9 @@ describe('questions', () => {
   it('answers are files too', async () => {
     expect(String(await explosionFile(await explode('TRIO', { how: 'one level' }), 'csv'))).toContain('1,BOX-GIFT,Gift box for three,1,pc,9,')
     expect(String(await whereUsedFile(await whereUsedOf(await item('CLOTH-NAVY'), TODAY), 'csv'))).toContain('2,NB-A5-NAVY,Notebook A5 navy,0.46,m,pc')
+    expect(String(await buildableFile(await buildableNow([{ itemId: await item('TRIO'), quantity: '1', unit: '' }], TODAY), 'csv'))).toMatch(/can be made,TRIO,,9,[\s\S]*next lacks,BOX-GIFT/)
+    expect(String(await comparisonFile(await compareBills(await bill('CASE-A5-GREEN revision 1'), await bill('CASE-A5-GREEN revision 2'), 'current', TODAY), 'csv'))).toContain('changed,CLOTH-GREEN,"Bookcloth moss green, 1.32 m wide",490 cm,460 cm')
+    expect(String(await factsFile(await leadAndMass(await item('CASE-A5-RED'), TODAY), 'csv'))).toContain('mass,,,,,,0.006')
     const { name, bytes } = await billDocument(await bill('ALBUM-32 revision 1'), TODAY)
     expect([name, bytes.subarray(0, 4).toString()]).toEqual(['ALBUM-32 revision 1', '%PDF'])
   })
@@ -208,15 +211,27 @@ describe('structures as files', () => {
   it.each([['{', 'The file is no JSON that can be read.'], ['{}', 'format: This is no file of structures.'], ['{"format":"tsumiki structures","version":1,"bills":[{"unit":"piece"}]}', 'bills › 0 › item: Give a code.']])('%s is refused', async (text, says) => {
     expect((await refusalOf(() => open('structures', 'x.json', text))).detail).toBe(says)
   })
-  it('indented by level: what stands deeper is below what stands above it; the same twice is one bill', async () => {
-    const text = 'level,item,quantity,unit\n0,NB-A5-NAVY,,\n1,SPINE-A5,10,piece\n1,CASE-A5-NAVY,10,piece\n..2,SPINE-A5,10,piece\n0,GB-A5,,\n1,CASE-A5-NAVY,5,piece\n..2,SPINE-A5,10,piece\n'
+  it('indented by level: what stands deeper is below what stands above it; each bill is given whole, the same twice is one', async () => {
+    const text = 'level,item,quantity,unit,batch\n0,NB-A5-NAVY,,,10\n1,SPINE-A5,10,piece,\n1,CASE-A5-NAVY,10,piece,\n..2,SPINE-A5,1/2,piece,\n0,GB-A5,,,\n1,CASE-A5-NAVY,5,piece,\n..2,SPINE-A5,1/2,piece,\n'
     const looked = await open('indented-bills', 'levels.csv', text)
     expect([looked.faults, looked.made]).toEqual([[], 3])
     await inTransaction(tx => applyImport(tx, owner, looked.id))
-    const lines = (await loadDefinition(db, 'bills', await bill('CASE-A5-NAVY revision 2'))).lines
-    expect(lines.at(-1)).toMatchObject({ itemId: await item('SPINE-A5'), quantity: '10', position: 4 })
+    const spine = await item('SPINE-A5')
+    expect(await loadDefinition(db, 'bills', await bill('CASE-A5-NAVY revision 2'))).toMatchObject({ fromOn: null, batchSize: '1', batchUnit: 'piece', lines: [{ itemId: spine, quantity: '0.5', position: 1 }] })
+    expect((await loadDefinition(db, 'bills', await bill('NB-A5-NAVY revision 2'))).batchSize).toBe('10')
     await inTransaction(tx => takeBack(tx, owner, looked.id))
   })
+  it('what goes out by levels comes in again as the same', async () => {
+    const { content } = await indentedFile(db, await item('ALBUM-32'), TODAY, 'csv')
+    expect(String(content)).toContain('1,PAPER-120,"Album paper 120 g, 70 × 100 cm",0.25,ream,,,per batch,0,0,no,"cut to 32 cm, the strip is kept"')
+    const looked = await open('indented-bills', 'album.csv', String(content))
+    expect([looked.faults, looked.made]).toEqual([[], 2])
+    await inTransaction(tx => applyImport(tx, owner, looked.id))
+    const difference = await compareBills(await bill('ALBUM-32 revision 1'), await bill('ALBUM-32 revision 2'), 'current', TODAY)
+    expect(difference.lines.filter(line => line.kind !== 'same').map(line => [line.code, line.fields])).toEqual([['CLOTH-LINEN', ['substitutes']]])
+    await inTransaction(tx => takeBack(tx, owner, looked.id))
+  })
+  it('a file without levels below the first is told', async () => { expect((await open('indented-bills', 'x.csv', 'level,item,quantity,unit\n0,TRIO,,\n')).faults.map(fault => fault.detail)).toEqual(['No item of the file has components: level 1 and deeper.']) })
   it.each([
     ['1,AWL,1,piece', 'level', 'The first line is level 0: what is made.'], ['0,NB-A5-NAVY,,\n2,AWL,1,piece', 'level', 'Level 2 stands below level 0; a level is missing between.'], ['0,NB-A5-NAVY,,\nx,AWL,1,piece', 'level', '“x” is no level. Write 0 for what is made, 1 for its components, and so on.'],
     ['0,NB-A5-NAVY,,\n1,NOPE,1,piece', 'item', 'There is no item “NOPE”.'], ['0,NB-A5-NAVY,,\n1,AWL,1,furlong', 'unit', 'There is no unit “furlong”. Add it to the units first.'], ['0,NB-A5-NAVY,,\n1,AWL,,piece', 'quantity', 'The quantity is missing.'],

@@ -14,6 +14,7 @@ const item = computed(() => props.structure?.items.get(String(props.itemId)) ?? 
 <template>
   <div class="grid items-start gap-4 grid-cols-[minmax(0,2fr)_minmax(0,1fr)]">
     <UiSheet title="The longest way to one of it">
+      <template #head><a :href="`/api/structure/${itemId}/facts?format=csv`" class="text-soft underline" download>CSV</a><a :href="`/api/structure/${itemId}/facts?format=xlsx`" class="text-soft underline" download>XLSX</a></template>
       <p class="mb-3"><b class="text-2xl font-semibold">{{ lead[lead.length - 1]?.begins ?? 0 }}</b> <span class="text-soft">working days from the first order, with nothing in stock. Each bar is a lead time; the last ends when {{ item?.code }} is there.</span></p>
       <ol class="grid gap-1.5">
         <li v-for="step in [...lead].reverse()" :key="step.item.id" class="grid grid-cols-[14rem_1fr] items-center gap-3">

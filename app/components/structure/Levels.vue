@@ -21,7 +21,7 @@ const missing = computed(() => (data.value?.rows ?? []).filter(row => row.isShor
       <label class="flex items-center gap-1.5 text-soft">for <input v-model.lazy="quantity" class="h-8 w-20 rounded-block border border-line bg-sheet px-2 text-right text-ink" aria-label="Quantity to explode"> {{ symbol }}</label>
       <select v-model="how" aria-label="How to show it" class="h-8 rounded-block border border-line bg-sheet px-2"><option v-for="one in EXPLOSIONS" :key="one" :value="one">{{ one === 'summed' ? 'summed over all levels' : one }}</option></select>
       <select v-model="basis" aria-label="Costs from" class="h-8 rounded-block border border-line bg-sheet px-2"><option v-for="one in COST_BASES" :key="one" :value="one">{{ one === 'current' ? 'at current cost' : one === 'standard' ? 'at standard cost' : 'at the best supplier price' }}</option></select>
-      <a :href="file('csv')" class="text-soft underline" download>CSV</a><a :href="file('xlsx')" class="text-soft underline" download>XLSX</a>
+      <a :href="file('csv')" class="text-soft underline" download>CSV</a><a :href="file('xlsx')" class="text-soft underline" download>XLSX</a><a :href="`/api/structure/${itemId}/levels`" class="text-soft underline" download title="As it is written, to be brought in again">as written</a>
     </template>
     <UiProblem v-if="error" :text="problemOf(error).detail" class="m-4" />
     <template v-else-if="data">

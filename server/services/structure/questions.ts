@@ -13,6 +13,8 @@ import { loadParts } from './load-parts'
 /** The structure of a scope, compiled; a loop that was stored all the same is told by its path. */
 export async function loadPartStructure(today: string, scope: Parameters<typeof loadParts>[2], instead: readonly number[] = []): Promise<PartStructure> {
   const parts = await loadParts(db, today, scope, instead)
+  const asked = scope === 'all' ? [] : 'below' in scope ? scope.below : scope.above
+  if (asked.some(id => !parts.items.some(item => item.id === id))) throw new Refusal('not-found', 'There is no such item.')
   const built = PartStructure.of(parts)
   if (built.ok) return built.value
   const codes = new Map(parts.items.map(item => [item.id, item.code]))
@@ -64,8 +66,7 @@ function tell(structure: PartStructure, itemId: number, level: number, quantity:
 /** Every item that contains this one, nearest first. */
 export async function whereUsedOf(itemId: number, today: string): Promise<WhereUsedRow[]> {
   const structure = await loadPartStructure(today, { above: [itemId] })
-  const own = structure.items.get(String(itemId))
-  if (!own) throw new Refusal('not-found', 'There is no such item.')
+  const own = structure.items.get(String(itemId))!
   return whereUsed(structure.structure, String(itemId)).map((row) => {
     const item = structure.items.get(row.item)!
     return { itemId: item.id, code: item.code, name: item.name, level: row.level, quantity: toText(row.quantity), symbol: own.symbol, parentSymbol: item.symbol }

@@ -48,9 +48,10 @@ async function takeFile(tx: Tx, actor: Actor, name: ImportName, sheet: Sheet, co
   if (name !== 'indented-bills') return takeIn(tx, actor, [{ table: TABLE[name], sheet, mapping }], how)
   const missing = INDENTED.columns.filter(column => column.needed && !mapping[column.name])
   if (missing.length > 0) return { rows: sheet.lines.length, made: 0, changed: 0, faults: missing.map(column => ({ file: 'bill-lines', line: 1, column: column.name, text: '', detail: `No column of the file is matched with “${column.name}”, which is needed.` })) }
-  const { source, faults } = flatten(sheet, mapping)
-  const taken = await takeIn(tx, actor, [source], { ...how, dry: how.dry || faults.length > 0 })
-  return { ...taken, rows: sheet.lines.length, faults: [...faults.map(fault => ({ file: 'bill-lines' as TableName, ...fault })), ...taken.faults].sort((x, y) => x.line - y.line) }
+  const { sources, faults } = flatten(sheet, mapping)
+  const taken = await takeIn(tx, actor, sources, { ...how, dry: how.dry || faults.length > 0 })
+  const nothing = sources.every(source => source.sheet.lines.length === 0) && faults.length === 0 ? [{ file: 'bill-lines' as TableName, line: 1, column: 'level', text: '', detail: 'No item of the file has components: level 1 and deeper.' }] : []
+  return { ...taken, rows: sheet.lines.length, faults: [...nothing, ...faults.map(fault => ({ file: 'bill-lines' as TableName, ...fault })), ...taken.faults].sort((x, y) => x.line - y.line) }
 }
 
 /** What the file would do with its columns matched so: a dry run with every fault. */

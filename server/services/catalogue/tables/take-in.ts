@@ -14,7 +14,11 @@ import { columnsOf, type Table } from './tables'
 type Fields = Record<string, unknown>
 type Line = Sheet['lines'][number]
 /** A file, the table that it fills, and how its columns are matched. */
-export interface Source { readonly table: Table, readonly sheet: Sheet, readonly mapping: Mapping }
+export interface Source {
+  readonly table: Table, readonly sheet: Sheet, readonly mapping: Mapping
+  /** The file says all of each bill that it names. */
+  readonly fresh?: boolean
+}
 interface Place { readonly source: Source, readonly line: Line }
 /** A definition as the files would leave it, and from which line each of its entries came. */
 interface Draft { readonly id: number | null, readonly key: string, readonly fields: Fields, head: Place, readonly entries: Map<string, Place> }
@@ -112,7 +116,7 @@ async function readDrafts(tx: Tx, sources: readonly Source[], reading: Reading, 
       const at: Place = { source, line }
       const tell = (column: string, detail: string): void => { faults.push(faultAt(at, column, detail)) }
       if (table.list && id === null && !known && !one.begin) { tell(table.key, `There is no ${reading.names.wordFor(kind)} “${key}”.`); continue }
-      const draft: Draft = known ?? { id, key, fields: one.begin && id === null ? beginNumbered(kind, one.begin, stored) : begin(id === null ? undefined : stored.get(id), kind), head: at, entries: new Map() }
+      const draft: Draft = known ?? { id, key, fields: source.fresh && one.begin ? beginWhole(one.begin, id === null ? undefined : stored.get(id)) : one.begin && id === null ? beginNumbered(kind, one.begin, stored) : begin(id === null ? undefined : stored.get(id), kind), head: at, entries: new Map() }
       drafts.set(slot, draft)
       const read = readLine(at, reading, draft.fields, tell)
       if (table.list) {
@@ -145,6 +149,9 @@ function nameIn({ table, mapping }: Source, line: Line, kind: DefinitionKind, { 
     return null
   }
 }
+
+/** A bill that a file gives whole: without the lines that it had, for one. */
+const beginWhole = ({ itemId, number, makingUnit }: Numbered, stored: Fields | undefined): Fields => ({ ...begin(stored, 'bills'), itemId, revision: number, fromOn: stored?.fromOn ?? null, batchSize: '1', batchUnit: makingUnit, lines: [] })
 
 /** A new bill or break-down of an item: as the one before it, or blank. */
 function beginNumbered(kind: DefinitionKind, { itemId, number, copyOf, makingUnit }: Numbered, stored: ReadonlyMap<number, Fields>): Fields {
