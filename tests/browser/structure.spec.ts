@@ -79,10 +79,14 @@ test.describe.serial('a bill of three levels by keyboard alone', () => {
     await press(page, 'Write the first bill')
     await expect(page.getByRole('button', { name: /Revision 1 draft/ })).toBeVisible()
     await press(page, 'Add a component')
+    // The item's own unit comes late; that which was typed stands.
+    await page.route(`**/api/catalogue/items/${ids.PLANK}`, async (route) => { await new Promise(resolve => setTimeout(resolve, 1500)); await route.continue() })
     await component(page, 'PLANK')
     await expect(page.getByLabel('Quantity, line 1', { exact: true })).toBeFocused()
     await page.keyboard.type('50 cm')
     await page.keyboard.press('Tab')
+    await page.waitForResponse(`**/api/catalogue/items/${ids.PLANK}`)
+    await expect(page.getByLabel('Unit of Quantity, line 1')).toHaveValue('cm')
     await use(page, 1)
 
     await page.goto(`/structure/${ids.WALL}`)
@@ -283,7 +287,7 @@ test('lines are dragged, several added at once; the bill is printed; structures 
   await page.goto(`/structure/${await id('TOOLROLL')}`)
   await page.getByRole('button', { name: 'Revise', exact: true }).click()
   await expect(page.getByRole('button', { name: /Revision 2 draft/ })).toBeVisible()
-  await page.getByRole('button', { name: 'Move line 2' }).dragTo(page.getByRole('button', { name: 'Move line 1', exact: true }), { targetPosition: { x: 5, y: 2 } })
+  await page.getByRole('button', { name: 'Move line 2', exact: true }).dragTo(page.getByRole('button', { name: 'Move line 1', exact: true }), { targetPosition: { x: 5, y: 2 } })
   await expect(page.getByRole('combobox', { name: 'Component, line 1' })).toHaveValue(/AWL/)
   await page.getByRole('button', { name: 'Add several' }).click()
   await dialog(page).getByLabel('Find items').fill('brush')

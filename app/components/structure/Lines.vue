@@ -15,6 +15,7 @@ const opened = ref(new Set<PastedLine>())
 const detailed = ref(new Set<PastedLine>())
 const box = useTemplateRef<HTMLElement>('box')
 const keys = new WeakMap<object, number>()
+const stated = new WeakSet<object>()
 let last = 0
 const keyOf = (line: object): number => { const raw = toRaw(line); if (!keys.has(raw)) keys.set(raw, ++last); return keys.get(raw)! }
 const part = (id: number | null): PartItem | null => id === null ? null : props.items.get(id) ?? null
@@ -42,17 +43,20 @@ function move(at: number, step: number): void {
 }
 async function chosen(line: PastedLine, at: number, item: { id: number, unit?: string | null }): Promise<void> {
   delete line.word
+  stated.delete(toRaw(line))
+  const before = line.unit
   emit('want', [item.id])
   void focus(at, 1)
   const measured = await fetchMeasured(item.id) as { makingUnit?: string, stockUnit: string }
-  line.unit = item.unit ?? measured.makingUnit ?? measured.stockUnit
+  // Whoever types quickly has said the unit before the item has told its own.
+  if (!stated.has(toRaw(line)) && line.unit === before && line.itemId === item.id) line.unit = item.unit ?? measured.makingUnit ?? measured.stockUnit
 }
 /** What is typed with its unit, “10 g”, is that unit from then on. */
 function settle(line: PastedLine): void {
   const typed = /^\s*([\d.,/ ]+?)\s+(\S+)\s*$/.exec(line.quantity)
   if (!typed || !/\d$/.test(typed[1]!)) return
   const unit = references.units.find(row => [row.code, row.symbol, row.name, row.plural].some(word => word.toLowerCase() === typed[2]!.toLowerCase()))
-  if (unit) { line.quantity = typed[1]!.trim(); line.unit = unit.code }
+  if (unit) { line.quantity = typed[1]!.trim(); line.unit = unit.code; stated.add(toRaw(line)) }
 }
 async function paste(event: ClipboardEvent, at: number): Promise<void> {
   const text = event.clipboardData?.getData('text/plain') ?? ''
