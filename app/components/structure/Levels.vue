@@ -16,7 +16,7 @@ const missing = computed(() => (data.value?.rows ?? []).filter(row => row.isShor
 </script>
 
 <template>
-  <UiSheet flush>
+  <UiSheet flush title="What it takes and costs">
     <template #head>
       <label class="flex items-center gap-1.5 text-soft">for <input v-model.lazy="quantity" class="h-8 w-20 rounded-block border border-line bg-sheet px-2 text-right text-ink" aria-label="Quantity to explode"> {{ symbol }}</label>
       <select v-model="how" aria-label="How to show it" class="h-8 rounded-block border border-line bg-sheet px-2"><option v-for="one in EXPLOSIONS" :key="one" :value="one">{{ one === 'summed' ? 'summed over all levels' : one }}</option></select>

@@ -23,7 +23,7 @@ function onClick(event: MouseEvent, row: Row): void {
     <table class="w-full border-collapse" :aria-label="label">
       <thead>
         <tr class="sticky -top-4 z-10 bg-sheet text-left text-fine text-soft">
-          <th v-for="column in columns" :key="column.key" class="border-b border-line px-2 py-2 font-medium @4xl:px-3 whitespace-nowrap" :class="column.right && 'text-right'" :style="column.width ? { width: column.width } : undefined">
+          <th v-for="column in columns" :key="column.key" class="border-b border-line px-2 py-2 font-medium @5xl:px-3 whitespace-nowrap" :class="column.right && 'text-right'" :style="column.width ? { width: column.width } : undefined">
             <button v-if="column.sort" type="button" class="font-medium hover:text-ink" @click="emit('sort', sort === column.sort ? `-${column.sort}` : column.sort)">
               {{ column.name }}<span v-if="sort === column.sort" aria-label="ascending"> ↑</span><span v-else-if="sort === `-${column.sort}`" aria-label="descending"> ↓</span>
             </button>
@@ -36,7 +36,7 @@ function onClick(event: MouseEvent, row: Row): void {
           v-for="row in rows" :key="row.id" :tabindex="open ? 0 : undefined" class="h-9 border-b border-line/60 last:border-0" :class="[open && 'cursor-pointer hover:bg-wash', muted?.(row) && 'text-soft', marked?.(row) && 'bg-wash']"
           @click="onClick($event, row)" @keydown.enter.self="open?.(row)" @keydown.down.self.prevent="move($event, 1)" @keydown.up.self.prevent="move($event, -1)"
         >
-          <td v-for="column in columns" :key="column.key" :class="[column.right && 'text-right', !column.wrap && 'whitespace-nowrap']" class="px-2 py-1.5 align-middle @4xl:px-3"><slot v-if="$slots[column.key]" :name="column.key" :row="row" /><template v-else>{{ (row as Record<string, unknown>)[column.key] }}</template></td>
+          <td v-for="column in columns" :key="column.key" :class="[column.right && 'text-right', !column.wrap && 'whitespace-nowrap']" class="px-2 py-1.5 align-middle @5xl:px-3"><slot v-if="$slots[column.key]" :name="column.key" :row="row" /><template v-else>{{ (row as Record<string, unknown>)[column.key] }}</template></td>
         </tr>
       </tbody>
     </table>

@@ -36,7 +36,7 @@ useHead({ title: () => `${item.value?.code} ${isKit.value ? 'contents' : 'bill'}
 
 <template>
   <div v-if="item">
-    <UiHead :title="`${item.code}  ${item.name}`" :says="isKit ? `What one kit holds · shipped ${item.kitPolicy}` : 'What it is made of'">
+    <UiHead :title="`${item.code}  ${item.name}`" :says="isKit ? `What one kit holds · shipped ${item.kitPolicy === 'either' ? 'either way' : item.kitPolicy}` : 'What it is made of'">
       <UiSaveState v-if="mayEdit && isDraft" :state="saving.state.value" :detail="saving.detail.value" :stale="saving.code.value === 'stale-version'" @back="saving.back()" @reload="page.load()" />
       <template v-if="isDraft && mayEdit"><UiButton :disabled="!history.canUndo.value" title="Ctrl Z" @click="step('undo')">Undo</UiButton><UiButton :disabled="!history.canRedo.value" title="Ctrl Shift Z" @click="step('redo')">Redo</UiButton></template>
       <UiButton @click="navigateTo(`/catalogue/${item.id}`)">Item</UiButton>
