@@ -21,7 +21,7 @@ export type BillState = 'draft' | 'current' | 'to come' | 'past'
 
 export interface Revision { readonly id: number, readonly revision: number, readonly state: BillState, readonly fromOn: string | null, readonly version: number, readonly lines: number, readonly note: string, readonly builds: number }
 
-export interface BillRow { readonly id: number, readonly code: string, readonly name: string, readonly source: string, readonly billId: number | null, readonly revision: number | null, readonly state: BillState | null, readonly fromOn: string | null, readonly lines: number, readonly drafts: number, readonly symbol: string, readonly breakDowns: number }
+export interface BillRow { readonly id: number, readonly code: string, readonly name: string, readonly source: string, readonly billId: number | null, readonly revision: number | null, readonly state: BillState | null, readonly fromOn: string | null, readonly lines: number, readonly drafts: number, readonly draftId: number | null, readonly draftRevision: number | null, readonly symbol: string, readonly breakDowns: number }
 
 export interface ReplaceRow { readonly billId: number, readonly itemId: number, readonly code: string, readonly name: string, readonly revision: number, readonly state: BillState, readonly before: string, readonly after: string, readonly unit: string, readonly afterUnit: string }
 

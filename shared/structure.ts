@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { OneOf, optional, positiveAmount, ITEM_SOURCES } from './catalogue'
-import { Decimal, Id, Note, OptionalDay, Text, Typed, Unit } from './primitives'
+import { Day, Decimal, Id, Note, OptionalDay, Text, Typed, Unit } from './primitives'
 
 export const BASES = ['per batch', 'per build'] as const
 export const COST_BASES = ['current', 'standard', 'best supplier price'] as const
@@ -78,4 +78,5 @@ export const Revise = z.object({ from: optional(Id) })
 export const ReplaceComponent = z.object({
   itemId: Id, by: Id, per: positiveAmount('a ratio').default('1'), bills: z.array(Id).max(5000).default([]), fromOn: OptionalDay.default(null), dry: z.boolean().default(true),
 })
+export const UseDrafts = z.object({ bills: z.array(Id).min(1, 'Choose at least one draft.').max(5000), fromOn: Day })
 export const BillList = z.object({ search: z.string().trim().default(''), state: z.enum(['', 'draft', 'current', 'to come', 'past', 'none']).default(''), source: z.enum(['', ...ITEM_SOURCES]).default(''), page: z.coerce.number().int().min(1).default(1), size: z.coerce.number().int().min(1).max(200).default(50) })

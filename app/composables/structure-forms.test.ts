@@ -31,6 +31,7 @@ describe('a draft as it is drawn', () => {
     ['what cannot be read', { itemId: 3, quantity: 'some', unit: 'kg' }, /some/],
     ['what is less than the finest step', { itemId: 3, quantity: '0.4', unit: 'g' }, /^0\.0004 kg a batch is less than the finest step of 0\.001 kg; a build takes a whole step\.$/],
     ['a retired component', { itemId: 4, quantity: '1', unit: 'sheet' }, /^SHEET is retired\. Take another/],
+    ['a line that wants a quantity', { itemId: 3, quantity: '' }, /^Without a quantity it is not kept yet\.$/],
     ['a made component without a bill', { itemId: 5, quantity: '1', unit: 'piece' }, /^CASE has no bill in use yet\.$/],
   ])('says %s', (what, one, says) => {
     const parts: Parts = { ...PARTS, items: [BOOK, BLOCK, GLUE, what.includes('retired') ? { ...SHEET, status: 'retired' } : SHEET, part(5, 'CASE', { source: 'made' })], lines: what.includes('loop') ? [line(2, 1, '1')] : PARTS.lines }

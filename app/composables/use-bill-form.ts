@@ -70,6 +70,7 @@ export function drawDraft(form: BillForm, parts: Parts, units: readonly UnitRow[
   const says: LineSays[][] = form.lines.map(() => [])
   const own = form.lines.flatMap((line, at): StructureLine[] => {
     const part = line.itemId === null ? undefined : items.get(line.itemId)
+    if (part && line.quantity.trim() === '') says[at]!.push({ kind: 'note', text: 'Without a quantity it is not kept yet.' })
     if (!part || line.quantity.trim() === '') return []
     const how = measure(part)
     if (!how) return []

@@ -305,6 +305,13 @@ test('lines are dragged, several added at once; the bill is printed; structures 
   await expect(notice(page, 'case.json: 1 added, 0 changed.')).toBeVisible()
   await page.goto(`/structure/${await id('NOTE-CARD')}`)
   await expect(page.getByLabel('Quantity, line 1', { exact: true })).toHaveValue('0.125')
+  await page.goto('/structure')
+  await page.getByLabel('Which bills').selectOption('With a draft')
+  await page.getByLabel('Filter by code or name').fill('NOTE')
+  await expect(page.getByRole('table', { name: 'Bills' }).getByRole('row')).toHaveCount(2)
+  await page.getByRole('button', { name: 'Use drafts from a day on' }).click()
+  await dialog(page).getByRole('button', { name: 'Use 1 draft' }).click()
+  await expect(notice(page, '1 draft is used from 5 Oct on.')).toBeVisible()
 })
 
 test('a kit says what it wants before it is ready', async ({ page }) => {

@@ -1,25 +1,30 @@
 import { readFileSync } from 'node:fs'
 import { sql } from 'drizzle-orm'
+import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { z } from 'zod'
-import { db, rows } from '~~/server/database/client'
+import { ratio, toText, ZERO, type Ratio } from '~~/core/units'
+import { db, rows, type Tx } from '~~/server/database/client'
 import { loadDefinition, remove, saveOne, shapeOf } from '~~/server/services/catalogue/definitions'
 import { undoChange } from '~~/server/services/catalogue/changes'
 import { applyImport, openImport, takeBack } from '~~/server/services/catalogue/tables/batches'
 import { inTransaction } from '~~/server/services/company/command'
 import { billDocument } from '~~/server/services/structure/bill-document'
-import { billsWith, listBills, previewReplace, replaceComponent, revise, revisionsOf } from '~~/server/services/structure/bills'
+import { billsWith, listBills, previewReplace, replaceComponent, revise, revisionsOf, useDrafts } from '~~/server/services/structure/bills'
 import { buildableFile, comparisonFile, explosionFile, factsFile, indentedFile, whereUsedFile } from '~~/server/services/structure/files'
 import { lookUpItems } from '~~/server/services/structure/look-up'
 import { buildableNow, compareBills, explodeItem, leadAndMass, whereUsedOf } from '~~/server/services/structure/questions'
 import { structuresAsJson } from '~~/server/services/structure/structures-json'
 import { waysOf } from '~~/server/services/structure/ways'
+import { takeSnapshot } from '~~/server/services/planning/snapshot'
+import { correct } from '~~/server/services/stock/correct'
+import { completeBreakDown, createBreakDown, loadBreakDown } from '~~/server/services/workshop/break-downs'
 import { cancelBuild, createBuild, loadBuild } from '~~/server/services/workshop/builds'
 import type { Definition } from '~~/shared/definitions'
 import type { ImportName } from '~~/shared/import'
 import { BillEdit, BillList, ExplodeQuery } from '~~/shared/structure'
 import { StructuresFile } from '~~/shared/structures-file'
-import { idOf, owner, refusalOf, withDemo } from './database'
+import { idOf, onHand, owner, refusalOf, valueOf, withDemo } from './database'
 
 withDemo()
 const TODAY = '2026-10-05'
@@ -92,6 +97,17 @@ describe('revisions', () => {
     await db.execute(sql`update items set code = 'GB-A5-X' where code = 'GB-A5'`)
     expect(await bill('GB-A5-X revision 1')).toBeGreaterThan(0)
     await db.execute(sql`update items set code = 'GB-A5' where code = 'GB-A5-X'`)
+  })
+  it('many drafts are used at once, all or none, and taken back', async () => {
+    const made = await Promise.all(['SKETCH-A5', 'GB-A5'].map(async code => (await inTransaction(async tx => revise(tx, owner, await item(code), await bill(`${code} revision 1`)))).id))
+    const { bills, batchId } = await inTransaction(tx => useDrafts(tx, owner, made, TODAY))
+    expect([bills, await states('SKETCH-A5'), await states('GB-A5')]).toEqual([2, { 1: 'past', 2: 'current' }, { 1: 'past', 2: 'current' }])
+    await inTransaction(tx => takeBack(tx, owner, batchId))
+    expect(await states('GB-A5')).toEqual({ 1: 'current', 2: 'draft' })
+    const empty = (await inTransaction(async tx => revise(tx, owner, await item('NOTE-CARD'), null))).id
+    expect((await refusalOf(tx => useDrafts(tx, owner, [...made, empty], TODAY))).fields?.bills).toBe('NOTE-CARD revision 1: It has no active component yet. Add at least one.')
+    expect(await states('SKETCH-A5')).toEqual({ 1: 'current', 2: 'draft' })
+    await inTransaction(tx => remove(tx, owner, shapeOf('bills'), [...made, empty]))
   })
   it('every change is kept and can be taken back', async () => {
     const id = await bill('GB-A4 revision 2')
@@ -168,6 +184,81 @@ describe('questions', () => {
   })
 })
 
+describe('what rests on revisions', () => {
+  it('a plan takes the revision of its first day', async () => {
+    const thread = async (start: string) => {
+      const { nodes } = await takeSnapshot(db, { start, end: '2026-12-31', demandRule: 'orders only', forecastId: null, forecastFalls: 'first day' })
+      const source = nodes.find(node => node.id === String(ids.pocket))!.source
+      const line = source.kind === 'make' ? source.components.find(one => one.node === String(ids.thread)) : undefined
+      return line && `${Number(line.numerator) / Number(line.denominator)}`
+    }
+    const ids = { pocket: await item('NB-POCKET'), thread: await item('THREAD') }
+    // Steps of 0.01 m for one book: 8 ÷ 20 ÷ 0.96 = 0.41667 m, and 10 ÷ 20 ÷ 0.96 = 0.52083 m
+    const [now, later] = [Number(await thread(TODAY)), Number(await thread('2026-11-09'))]
+    expect([now.toFixed(3), later.toFixed(3)]).toEqual(['41.667', '52.083'])
+  })
+  it('a break-down with two outputs shares its value by what is stated: 5.00 as 3 to 2', async () => {
+    const [sheet, bin] = [await item('BOARD-SPINE'), await idOf('places', 'SHELF-A')]
+    await inTransaction(tx => correct(tx, owner, { itemId: sheet, binId: bin, lot: '', direction: 'more', quantity: '1', unit: 'sheet', reason: 'opening stock', unitCost: '5', expiresOn: null }))
+    const { id } = await inTransaction(tx => createBreakDown(tx, owner, { itemId: sheet, times: '1', dueOn: TODAY }))
+    await inTransaction(tx => completeBreakDown(tx, owner, id, { version: 1, binId: bin }))
+    expect([await onHand('SPINE-A5'), await valueOf('SPINE-A5'), await onHand('SPINE-32'), await valueOf('SPINE-32')]).toEqual(['40', '300', '12', '200'])
+  })
+  it('another way of breaking down is taken where it is asked for', async () => {
+    const board = await item('BOARD-3')
+    const ways = (await waysOf(db, board)).gives
+    const { id } = await inTransaction(tx => createBreakDown(tx, owner, { itemId: board, recipeId: ways[1]!.id, times: '2', dueOn: TODAY }))
+    expect((await loadBreakDown(id, TODAY)).outputs.map(one => [one.code, one.quantity])).toEqual([['BLANK-A5', '32']])
+  })
+  it('a file does not change what is in use', async () => {
+    const looked = await open('bill-lines', 'lines.csv', 'item,revision,component,quantity,unit\nTRIO,1,TISSUE,3,sheet\n')
+    expect(looked.faults.map(fault => [fault.line, fault.detail])).toEqual([[2, 'Revision 1 is in use from 2026-01-05 on, so it stays as it is. Revise it, and change the new draft.']])
+  })
+  it('a draft that somebody else has changed is not overwritten', async () => {
+    const draft = await bill('GB-A4 revision 2')
+    const { id, version, ...definition } = await loadDefinition(db, 'bills', draft)
+    const edit = (note: string) => (tx: Tx) => saveOne(tx, owner, shapeOf('bills'), { id, version, definition: { ...definition, note } })
+    await inTransaction(edit('first'))
+    expect((await refusalOf(edit('second'))).detail).toContain('Ines Hartwell changed note')
+  })
+  it('what is used in a bill cannot be taken away, nor a unit that its lines speak in', async () => {
+    expect((await refusalOf(async tx => remove(tx, owner, shapeOf('items'), [await item('END-PASTE')]))).detail).toContain('END-PASTE is used by bills of materials')
+    const paste = await loadDefinition(db, 'items', await item('PASTE-WHEAT'))
+    expect(paste.stockUnit).toBe('kg')
+    const linen = await loadDefinition(db, 'items', await item('CLOTH-LINEN'))
+    const { id, version, ...bare } = linen
+    expect((await refusalOf(tx => saveOne(tx, owner, shapeOf('items'), { id, version, definition: { ...bare, relations: [] } }))).fields).toMatchObject({ relations: expect.stringContaining('The bill of ALBUM-32') as string })
+  })
+})
+
+describe('random structures', () => {
+  it('come in as JSON, explode as a walk over every path says, and go out as they came (property)', async () => {
+    const made = ['CASE-A4', 'CASE-A5-GREEN', 'BLOCK-A4', 'BLOCK-SKETCH', 'LINING-32', 'QUIRE-PK', 'NOTE-CARD']
+    const share = fc.constantFrom('1', '2', '1/3', '0.0002', '22/7', '12')
+    await fc.assert(fc.asyncProperty(fc.array(fc.tuple(fc.nat(6), fc.nat(6), share, fc.constantFrom('0', '4', '12.5')), { minLength: 1, maxLength: 10 }), fc.constantFrom('1', '7', '20'), async (edges, batch) => {
+      const lines = [...new Map(edges.filter(([a, b]) => a < b).map(edge => [`${edge[0]} ${edge[1]}`, edge])).values()]
+      const bills = [...new Set(lines.map(([a]) => a))].map(a => ({ item: made[a]!, revision: 50, from_on: TODAY, unit: 'piece', batch, lines: [...lines.filter(one => one[0] === a).map(([, b, quantity, scrap]) => ({ component: made[b]!, quantity, unit: 'piece', scrap_percent: scrap })), { component: 'AWL', quantity: '1', unit: 'piece' }] }))
+      if (bills.length === 0) return
+      const whole = [...bills, ...made.filter(code => !bills.some(one => one.item === code)).map(code => ({ item: code, revision: 50, from_on: TODAY, unit: 'piece', batch: '1', lines: [{ component: 'AWL', quantity: '1', unit: 'piece' }] }))]
+      const looked = await open('structures', 'random.json', JSON.stringify({ format: 'tsumiki structures', version: 1, bills: whole }))
+      expect(looked.faults).toEqual([])
+      await inTransaction(tx => applyImport(tx, owner, looked.id))
+      const walk = (code: string, quantity: Ratio): Ratio => {
+        const own = whole.find(one => one.item === code)
+        if (!own) return code === 'AWL' ? quantity : ZERO
+        return own.lines.reduce((sum, one) => sum.add(walk(one.component, quantity.div(ratio(own.batch)).mul(ratio(one.quantity)).div(ratio(1).sub(ratio('scrap_percent' in one ? one.scrap_percent as string : '0').div(100))))), ZERO)
+      }
+      for (const { item: root } of bills) {
+        const { rows: parts } = await explodeItem(await item(root), ExplodeQuery.parse({ quantity: '6' }), TODAY)
+        expect(parts.find(one => one.code === 'AWL')!.quantity).toBe(toText(walk(root, ratio(6))))
+      }
+      const out = await structuresAsJson(db, await Promise.all(bills.map(one => item(one.item))))
+      expect(out.bills.filter(one => one.revision === 50).map(one => [one.item, one.lines.map(line => [line.component, toText(ratio(line.quantity)), line.scrap_percent])]).sort()).toEqual(bills.map(one => [one.item, one.lines.map(line => [line.component, toText(ratio(line.quantity)), 'scrap_percent' in line ? line.scrap_percent : '0'])]).sort())
+      await inTransaction(tx => takeBack(tx, owner, looked.id))
+    }), { numRuns: 12 })
+  })
+})
+
 describe('replacing a component in many bills', () => {
   it('is shown before, makes new revisions of what is in use, and can be undone', async () => {
     const [glue, bottle] = [await item('GLUE-TUB'), await item('PASTE-WHEAT')]
@@ -181,7 +272,7 @@ describe('replacing a component in many bills', () => {
     expect(done.bills).toHaveLength(3)
     expect(await states('CASE-A5-RED')).toEqual({ 1: 'past', 2: 'current' })
     expect((await loadDefinition(db, 'bills', await bill('CASE-A5-RED revision 2'))).lines.find(line => line.itemId === bottle)).toMatchObject({ quantity: '0.03', unit: 'kg', position: 3 })
-    await inTransaction(tx => remove(tx, owner, shapeOf('bills'), done.bills))
+    await inTransaction(tx => takeBack(tx, owner, done.batchId))
     expect(await states('CASE-A5-RED')).toEqual({ 1: 'current' })
   })
   it('is refused where it would close a loop, and says in which bill', async () => {

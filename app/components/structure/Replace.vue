@@ -22,9 +22,9 @@ async function look(): Promise<void> {
 }
 watch([by, per], look)
 async function replace(): Promise<void> {
-  const done = await acting.run(() => $fetch<{ bills: number[] }>('/api/structure/replace', { method: 'POST', body: { itemId: props.item.id, by: by.value, per: per.value, bills: bills.value, fromOn: fromOn.value, dry: false } }))
+  const done = await acting.run(() => $fetch<{ bills: number[], batchId: number }>('/api/structure/replace', { method: 'POST', body: { itemId: props.item.id, by: by.value, per: per.value, bills: bills.value, fromOn: fromOn.value, dry: false } }))
   if (!done) return
-  notices.say({ kind: 'done', text: `${props.item.code} is replaced in ${done.bills.length} ${done.bills.length === 1 ? 'bill' : 'bills'}; each got a new revision, or its draft was changed.` })
+  notices.say({ kind: 'done', batchId: done.batchId, text: `${props.item.code} is replaced in ${done.bills.length} ${done.bills.length === 1 ? 'bill' : 'bills'}; each got a new revision, or its draft was changed.` })
   emit('done')
 }
 const problem = computed(() => acting.detail.value || (looking.fields.value.by ? '' : looking.detail.value))

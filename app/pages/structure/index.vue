@@ -7,7 +7,9 @@ const search = ref('')
 const state = ref('')
 const page = ref(1)
 watch([search, state], () => { page.value = 1 })
-const { data } = await useFetch<{ rows: BillRow[], total: number }>('/api/structure/bills', { query: computed(() => ({ search: search.value, state: state.value, page: page.value, size: 50 })) })
+const { data, refresh } = await useFetch<{ rows: BillRow[], total: number }>('/api/structure/bills', { query: computed(() => ({ search: search.value, state: state.value, page: page.value, size: 50 })) })
+const using = ref(false)
+const drafts = computed(() => (data.value?.rows ?? []).filter(row => row.draftId !== null))
 const field = useTemplateRef('field')
 const mayEdit = computed(() => session.allows('catalogue'))
 const COLUMNS = [{ key: 'code', name: 'Item' }, { key: 'source', name: 'Comes by' }, { key: 'revision', name: 'Bill' }, { key: 'lines', name: 'Components', right: true }, { key: 'drafts', name: 'Drafts', right: true }, { key: 'breakDowns', name: 'Breaks down', right: true }]
@@ -27,6 +29,7 @@ useHead({ title: 'Bills, kits and break-downs · Tsumiki' })
       <a href="/api/catalogue/tables/bill-lines?format=xlsx" class="text-soft underline" download>XLSX</a><a href="/api/catalogue/tables/bill-lines" class="text-soft underline" download>CSV</a><a href="/api/structure/bills/file" class="text-soft underline" download>JSON</a>
       <NuxtLink v-if="mayEdit" to="/catalogue/files?table=bill-lines" class="text-soft underline">Bring in a file</NuxtLink>
     </UiHead>
+    <p v-if="mayEdit && state === 'draft' && drafts.length" class="mb-3 flex items-center gap-3 text-soft">Drafts count for nothing yet. <UiButton small @click="using = true">Use drafts from a day on</UiButton></p>
     <UiSheet flush>
       <UiTable :columns="COLUMNS" :rows="data?.rows ?? []" label="Bills" :open="row => navigateTo(to(row))">
         <template #code="{ row }"><UiItemChip :id="row.id" :code="row.code" :name="row.name" /></template>
@@ -36,5 +39,6 @@ useHead({ title: 'Bills, kits and break-downs · Tsumiki' })
       <UiEmpty v-if="data?.rows.length === 0" :title="search || state ? 'None fits' : 'Nothing is made yet'" :says="search || state ? 'Change the filter.' : 'Say of an item that it is made or a kit; then write its bill here, or bring in a file.'" />
       <UiPages v-if="data && data.total > 50" v-model="page" :total="data.total" :size="50" />
     </UiSheet>
+    <StructureUseMany v-if="using" :rows="drafts" @done="using = false; refresh()" @close="using = false" />
   </div>
 </template>

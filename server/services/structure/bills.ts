@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { convert, ratio, toText } from '~~/core/units'
 import { db, rows, type Reader, type Tx } from '~~/server/database/client'
+import { batches } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { Definition } from '~~/shared/definitions'
@@ -46,15 +47,26 @@ export async function revise(tx: Tx, actor: Actor, itemId: number, from: number 
 export async function listBills(reader: Reader, query: z.output<typeof BillList>, today: string): Promise<Paged<BillRow>> {
   const like = `%${query.search.replace(/[\\%_]/g, '\\$&')}%`
   const found = sql`
-    select i.id, i.code, i.name, i.source, u.symbol, c.id as "billId", c.revision, c.state, c.from_on as "fromOn", coalesce(c.lines, 0) as lines, (select count(*)::int from boms d where d.item_id = i.id and d.from_on is null) as drafts,
+    select i.id, i.code, i.name, i.source, u.symbol, c.id as "billId", c.revision, c.state, c.from_on as "fromOn", coalesce(c.lines, 0) as lines, (select count(*)::int from boms d where d.item_id = i.id and d.from_on is null) as drafts, w.id as "draftId", w.revision as "draftRevision",
       (select count(*)::int from recipes r where r.item_id = i.id) as "breakDowns"
     from items i join units u on u.code = i.stock_unit left join lateral (
       select b.id, b.revision, b.from_on, ${stateOf(today)} as state, (select count(*)::int from bom_lines l where l.bom_id = b.id) as lines from boms b where b.item_id = i.id
       order by (${inUse(today)})::int desc, b.from_on desc nulls first, b.revision desc limit 1) c on true
+      left join lateral (select d.id, d.revision from boms d where d.item_id = i.id and d.from_on is null order by d.revision desc limit 1) w on true
     where i.status <> 'retired' and (i.source in ('made', 'kit') or c.id is not null or exists (select 1 from recipes r where r.item_id = i.id)) and (${query.search} = '' or i.code ilike ${like} or i.name ilike ${like})
       and (${query.source} = '' or i.source = ${query.source}) and (${query.state} = '' or (${query.state} = 'none' and c.id is null and i.source in ('made', 'kit')) or c.state = ${query.state} or (${query.state} = 'draft' and exists (select 1 from boms d where d.item_id = i.id and d.from_on is null)))`
   const [count] = await rows<{ total: number }>(reader, sql`select count(*)::int as total from (${found}) f`)
   return { rows: await rows(reader, sql`select * from (${found}) f order by code limit ${query.size} offset ${(query.page - 1) * query.size}`), total: count!.total }
+}
+
+/** Takes many drafts into use from a day on, all or none; a batch that is taken back as a whole. */
+export async function useDrafts(tx: Tx, actor: Actor, ids: readonly number[], fromOn: string): Promise<{ bills: number, batchId: number }> {
+  const stored = await loadBills(tx as Reader, ids)
+  const names = stored.map(bill => bill.name)
+  const [batch] = await tx.insert(batches).values({ kind: 'set', table: 'bills', label: `${ids.length} drafts used from ${fromOn}`, userId: actor.userId, state: 'done' }).returning({ id: batches.id })
+  const saved = await saveAll(tx, actor, shapeOf('bills'), stored.filter(bill => bill.fromOn === null).map(({ id, version, ...bill }) => ({ id, version, definition: { ...bill, fromOn } })), { batchId: batch!.id })
+  if (!saved.ok) throw refusalOf(saved.error.map(fault => ({ ...fault, field: 'bills', detail: `${names[fault.edit]}: ${fault.detail}` })))
+  return { bills: saved.value.changed, batchId: batch!.id }
 }
 
 /** The bills, in use, to come or drafts, in which a component stands. */
@@ -69,8 +81,9 @@ export async function billsWith(reader: Reader, itemId: number, today: string): 
  * revision is used from a day on, or left a draft where none is given.
  *
  * `per`: how much of the new one stands for one of the old, in stock units. Units are kept where the new item has them.
+ * It is a batch that is taken back as a whole.
  */
-export async function replaceComponent(tx: Tx, actor: Actor, edit: { itemId: number, by: number, per: string, bills: readonly number[], fromOn: string | null }): Promise<{ bills: number[] }> {
+export async function replaceComponent(tx: Tx, actor: Actor, edit: { itemId: number, by: number, per: string, bills: readonly number[], fromOn: string | null }): Promise<{ bills: number[], batchId: number }> {
   const frame = await loadFrame(tx, edit.by, 'by')
   const old = await loadFrame(tx, edit.itemId)
   if (frame.status === 'retired') throw new Refusal('invalid-input', `${frame.code} is retired.`, { by: `${frame.code} is retired. Choose another item.` })
@@ -82,9 +95,10 @@ export async function replaceComponent(tx: Tx, actor: Actor, edit: { itemId: num
     const lines = bill.lines.map(line => line.itemId === edit.itemId ? { ...line, ...swapped(line, old, frame, edit.per), substitutes: line.substitutes.filter(one => one.itemId !== edit.by) } : line)
     return isDraft ? { id, version, definition: { ...bill, lines } } : { id: null, version: null, definition: { ...bill, lines, name: '', revision: 0, fromOn: edit.fromOn } }
   })
-  const saved = await saveAll(tx, actor, shapeOf('bills'), edits)
+  const [batch] = await tx.insert(batches).values({ kind: 'set', table: 'bills', label: `${old.code} replaced by ${frame.code}`, userId: actor.userId, state: 'done' }).returning({ id: batches.id })
+  const saved = await saveAll(tx, actor, shapeOf('bills'), edits, { batchId: batch!.id })
   if (!saved.ok) throw refusalOf(saved.error.map(fault => ({ ...fault, field: 'by', detail: `${chosen.find(bill => bill.id === stored[fault.edit]!.id)!.code}: ${fault.detail}` })))
-  return { bills: [...saved.value.ids] }
+  return { bills: [...saved.value.ids], batchId: batch!.id }
 }
 
 type Frame = Awaited<ReturnType<typeof loadFrame>>

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm'
-import { compareLists, explodeIndented, whereUsed, type UnitCost } from '~~/core/structure'
+import { compareLists, compileStructure, explodeIndented, whereUsed, type UnitCost } from '~~/core/structure'
 import { nearestEven, ratio, toDecimal, toText, upwards, type Ratio } from '~~/core/units'
 import { db, rows } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
@@ -9,6 +9,7 @@ import type { BuildableAnswer, BuildableUse, Comparison, Explosion, ExplosionRow
 import { loadUnits, loadFrame, readQuantity } from '../catalogue/frames'
 import { loadBills } from './bill-shape'
 import { loadParts } from './load-parts'
+import { loadStructure } from './load-structure'
 
 /** The structure of a scope, compiled; a loop that was stored all the same is told by its path. */
 export async function loadPartStructure(today: string, scope: Parameters<typeof loadParts>[2], instead: readonly number[] = []): Promise<PartStructure> {
@@ -65,10 +66,13 @@ function tell(structure: PartStructure, itemId: number, level: number, quantity:
 
 /** Every item that contains this one, nearest first. */
 export async function whereUsedOf(itemId: number, today: string): Promise<WhereUsedRow[]> {
-  const structure = await loadPartStructure(today, { above: [itemId] })
-  const own = structure.items.get(String(itemId))!
-  return whereUsed(structure.structure, String(itemId)).map((row) => {
-    const item = structure.items.get(row.item)!
+  const { frames, lines } = await loadStructure(db, today, { above: [itemId] })
+  const own = frames.get(itemId)
+  if (!own) throw new Refusal('not-found', 'There is no such item.')
+  const compiled = compileStructure(lines)
+  if (!compiled.ok) throw new Refusal('loop', `The bills run in a circle: ${compiled.error.path.map(id => frames.get(Number(id))!.code).join(' → ')}.`)
+  return whereUsed(compiled.value, String(itemId)).map((row) => {
+    const item = frames.get(Number(row.item))!
     return { itemId: item.id, code: item.code, name: item.name, level: row.level, quantity: toText(row.quantity), symbol: own.symbol, parentSymbol: item.symbol }
   })
 }

@@ -29,7 +29,7 @@ useKeys([{ key: 'b', says: 'record the build', act: () => { if (build.value?.sta
 
 <template>
   <div v-if="build">
-    <UiHead :title="`${build.number}  ${verb} ${amount(build.quantity)} ${build.symbol} ${build.code}`" :says="build.name">
+    <UiHead :title="`${build.number}  ${verb} ${amount(build.quantity)} ${build.symbol} ${build.code}`" :says="`${build.name} · by revision ${build.revision}`">
       <span :class="build.status === 'planned' && isPast(build.dueOn) ? 'font-semibold text-brick' : 'font-semibold'">due {{ day(build.dueOn) }}</span>
       <UiTag v-if="build.status !== 'planned'" :tone="build.status === 'done' ? 'good' : 'plain'">{{ build.status }}</UiTag>
       <template v-else-if="session.allows('make')"><UiButton :busy="busy" @click="cancel">Cancel the build</UiButton><UiButton primary :disabled="isShort" :title="isShort ? 'Some components are missing' : undefined" @click="asking = true">{{ act }}</UiButton></template>
