@@ -307,7 +307,7 @@ test('lines are dragged, several added at once; the bill is printed; structures 
   await expect(page.getByLabel('Quantity, line 1', { exact: true })).toHaveValue('0.125')
   await page.goto('/structure')
   await page.getByLabel('Which bills').selectOption('With a draft')
-  await page.getByLabel('Filter by code or name').fill('NOTE')
+  await page.getByLabel('Filter by code or name').fill('NOTE-CARD')
   await expect(page.getByRole('table', { name: 'Bills' }).getByRole('row')).toHaveCount(2)
   await page.getByRole('button', { name: 'Use drafts from a day on' }).click()
   await dialog(page).getByRole('button', { name: 'Use 1 draft' }).click()

@@ -14,12 +14,16 @@ const using = ref(false)
 const several = ref(false)
 const bridge = ref<{ itemId: number, from: string, to: string } | null>(null)
 const table = useTemplateRef('table')
-function show(revision: number | null): void { void navigateTo({ query: revision === null ? {} : { revision } }) }
+async function show(revision: number | null): Promise<void> {
+  await saving.commit()
+  if (mayEdit.value && isDraft.value && saving.isDirty.value && !window.confirm('Some of what you typed is not saved. Leave it?')) return
+  await navigateTo({ query: revision === null ? {} : { revision } })
+}
 async function begin(from: number | null): Promise<void> {
   const made = await revise(from)
   if (!made) return
   await page.refresh()
-  show(made)
+  await show(made)
   part.value = 'lines'
 }
 async function bridged(): Promise<void> { const of = bridge.value!.itemId; bridge.value = null; await page.again([of]); await saving.commit() }
@@ -30,7 +34,7 @@ function addSeveral(chosen: readonly { id: number }[]): void {
 }
 const step = (way: 'undo' | 'redo'): boolean => { const done = history[way](); void nextTick(saving.commit); return done }
 useHistoryKeys(step, () => isDraft.value)
-useKeys([{ key: 'a', says: 'add a component', act: () => { part.value = 'lines'; void nextTick(() => table.value?.add()) } }, { key: 'r', says: 'revise this bill', act: () => { if (mayEdit.value && shown.value) void begin(shown.value.id) } }, { key: 'o', says: 'open the item', act: () => { void navigateTo(`/catalogue/${id.value}`) } }])
+useKeys([{ key: 'a', says: 'add a component', act: () => { if (!isDraft.value || !mayEdit.value) return; part.value = 'lines'; void nextTick(() => table.value?.add()) } }, { key: 'r', says: 'revise this bill', act: () => { if (mayEdit.value && shown.value && !isDraft.value) void begin(shown.value.id) } }, { key: 'o', says: 'open the item', act: () => { void navigateTo(`/catalogue/${id.value}`) } }])
 useHead({ title: () => `${item.value?.code} ${isKit.value ? 'contents' : 'bill'} · Tsumiki` })
 </script>
 
