@@ -223,7 +223,11 @@ test.describe.serial('a bill of three levels by keyboard alone', () => {
 test('a component is replaced in many bills at once, after a look', async ({ page }) => {
   await enter(page, '/structure')
   const find = async (code: string): Promise<number> => ((await (await page.request.get(`/api/catalogue/items?search=${code}`)).json()) as { rows: { id: number, code: string }[] }).rows.find(item => item.code === code)!.id
-  await page.goto(`/structure/${await find('RIBBON-GOLD')}`)
+  // A bought item is replaced from its own page.
+  await page.goto(`/catalogue/${await find('RIBBON-GOLD')}`)
+  await page.getByRole('tab', { name: /Goes into/ }).click()
+  await expect(page.getByRole('listitem').filter({ hasText: /^NB-A5-GREEN/ })).toContainText('takes 0.25m for one pc')
+  await expect(page.getByRole('button', { name: 'Replace it in bills' })).toBeVisible()
   await page.goto(`/structure/${await find('NB-A5-GREEN')}`)
   await page.getByRole('tab', { name: 'Goes into' }).click()
   await expect(page.getByText('It goes into nothing')).toBeVisible()

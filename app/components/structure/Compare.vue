@@ -7,7 +7,7 @@ const { price, amount } = usePrint()
 const { data, error } = await useFetch<Comparison>('/api/structure/compare', { query: { before: props.before, after: props.after } })
 const FACE: Readonly<Record<string, string>> = { added: 'border-willow', removed: 'border-brick', changed: 'border-maple', same: 'border-transparent' }
 type Said = { quantity: string, unit: string, basis: string, scrapPercent: string, offsetDays: number, phantom: boolean, note: string, substitutes: number } | null
-const tell = (line: Said): string => line ? [`${amount(line.quantity, 6)} ${references.symbol(line.unit)}`, line.basis === 'per build' ? 'once a build' : '', line.scrapPercent !== '0' ? `scrap ${line.scrapPercent} %` : '', line.phantom ? 'phantom' : '', line.offsetDays ? `after ${line.offsetDays} days` : '', line.substitutes ? `${line.substitutes} substitutes` : '', line.note].filter(Boolean).join(' · ') : '—'
+const tell = (line: Said): string => line ? [`${amount(line.quantity, 6)} ${references.symbol(line.unit)}`, line.basis === 'per build' ? 'once a build' : '', line.scrapPercent !== '0' ? `scrap ${line.scrapPercent} %` : '', line.phantom ? 'phantom' : '', line.offsetDays ? `after ${line.offsetDays} ${line.offsetDays === 1 ? 'day' : 'days'}` : '', line.substitutes ? `${line.substitutes} ${line.substitutes === 1 ? 'substitute' : 'substitutes'}` : '', line.note].filter(Boolean).join(' · ') : '—'
 const signed = (text: string): string => Number(text) > 0 ? `+${price(text)}` : Number(text) < 0 ? `−${price(text.replace('-', ''))}` : 'no change'
 </script>
 

@@ -1,8 +1,7 @@
 <script setup lang="ts">
 import type { MeasuredItem } from '~/composables/use-measure'
 
-interface Use { itemId: number, code: string, name: string, level: number, quantity: string, symbol: string, parentSymbol: string }
-const props = defineProps<{ item: MeasuredItem & { code: string, name: string, source: string, price: string | null, sellingUnit: string, kitPolicy: string }, sheet: { whereUsed: readonly Use[] }, source: string, version: number, mayEdit: boolean }>()
+const props = defineProps<{ item: MeasuredItem & { code: string, name: string, source: string, price: string | null, sellingUnit: string, kitPolicy: string }, sheet: { whereUsed: readonly unknown[] }, source: string, version: number, mayEdit: boolean }>()
 const emit = defineEmits<{ undone: [gone: boolean] }>()
 const route = useRoute()
 const part = ref(route.query.part === 'break-down' ? 'break-down' : props.source === 'made' || props.source === 'kit' ? 'structure' : 'used')
@@ -19,7 +18,7 @@ watchEffect(() => { if (!tabs.value.some(tab => tab.key === part.value)) part.va
     <Suspense>
       <StructureSummary v-if="part === 'structure'" :key="`bill-${item.id} ${source}`" :item="{ ...item, source, price: item.price ?? '' }" :may-edit="mayEdit" />
       <StructureWays v-else-if="part === 'break-down'" :key="`ways-${item.id}`" :item="item" :may-edit="mayEdit" />
-      <UiSheet v-else-if="part === 'used'"><ul v-if="sheet.whereUsed.length"><li v-for="use in sheet.whereUsed" :key="use.itemId" class="flex items-baseline gap-4 py-1" :style="{ paddingLeft: `${(use.level - 1) * 1.5}rem` }"><UiItemChip :id="use.itemId" :code="use.code" :name="use.name" /><span class="text-soft">takes <UiQty :of="use.quantity" :unit="use.symbol" /> for one {{ use.parentSymbol }}</span></li></ul><UiEmpty v-else title="It goes into nothing" says="No bill, kit or break-down uses this item." /></UiSheet>
+      <StructureUses v-else-if="part === 'used'" :key="`uses-${item.id}`" :item="item" :may-edit="mayEdit" />
       <StockMoves v-else-if="part === 'moves'" :item="item.id" />
       <UiSheet v-else><CatalogueChanges :id="item.id" kind="items" :version="version" :may-edit="mayEdit" @undone="gone => emit('undone', gone)" /></UiSheet>
     </Suspense>
