@@ -1,4 +1,4 @@
-import { buildable, compileStructure, explode, leadPath, massOf, rollUp, type Buildable, type Costing, type LeadStep, type Structure, type StructureLine, type UnitCost } from '~~/core/structure'
+import { buildable, compileStructure, explode, leadPath, massOf, rollUp, type Costing, type LeadStep, type Structure, type StructureLine, type UnitCost } from '~~/core/structure'
 import { tierAt, type PriceTier } from '~~/core/pricing'
 import { convert, nearestEven, ONE, ratio, upwards, ZERO, type Ratio } from '~~/core/units'
 import { measureOf, type RelationRow, type UnitRow } from './catalogue'
@@ -60,9 +60,6 @@ export class PartStructure {
       }),
     }
   }
-
-  /** What one of every item costs when it is made a batch at a time. */
-  unitCosts(basis: CostBasis): ReadonlyMap<string, UnitCost> { return rollUp(this.structure, this.costing(basis, new Map(), new Set())) }
 
   lead(itemId: number): readonly LeadStep[] { return leadPath(this.structure, String(itemId), item => this.items.get(item)?.leadDays ?? 0) }
 
@@ -142,4 +139,3 @@ function massStated(item: PartItem | undefined, units: readonly UnitRow[]): Rati
   const kilograms = convert(measure.value.graph, ONE, item.stockUnit, 'kg')
   return kilograms.ok ? kilograms.value : null
 }
-export type { Buildable }

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { buildUnitGraph, ratio, standardUnits, toText, type UnitGraph } from '../units'
-import { balanceOf, compareLists } from '.'
+import { balanceOf, bindLine, compareLists } from '.'
 
 interface Entry { item: string, quantity: string, note: string }
 const entry = (item: string, quantity: string, note = ''): Entry => ({ item, quantity, note })
@@ -36,4 +36,18 @@ describe('whether a break-down balances', () => {
     expect(says(part(graph(['roll', '50', 'm']), '1', 'roll'), null, [part(graph(['strip', '120', 'cm']), '41', 'strip')])).toEqual({ unit: 'm', rest: '0.8' })
   })
   it('cannot be told where they share no dimension', () => { expect(says(part(drum, '1', 'drum'), null, [part(graph(), '5', 'piece')])).toBeNull() })
+})
+
+describe('a written line in stock units', () => {
+  const built = buildUnitGraph(standardUnits, [{ unit: 'm', per: ratio('1.32'), of: 'm2' }])
+  if (!built.ok) throw new Error(built.error.code)
+  const cloth = { graph: built.value, stockUnit: 'm' }
+  const says = (quantity: string, unit: string, basis: 'per batch' | 'per build', batch: string) => {
+    const bound = bindLine({ quantity: ratio(quantity), unit, basis }, cloth, ratio(batch))
+    return bound.ok ? [toText(bound.value.per), toText(bound.value.fixed)] : bound.error
+  }
+  it.each<[string, string, 'per batch' | 'per build', string, unknown]>([
+    ['460', 'cm', 'per batch', '10', ['0.46', '0']], ['4.62', 'm2', 'per batch', '5', ['0.7', '0']], ['1', 'm', 'per batch', '3', ['1/3', '0']], ['25', 'cm', 'per build', '10', ['0', '0.25']],
+    ['1', 'kg', 'per batch', '1', { code: 'no-path', from: 'kg', to: 'm' }], ['1', 'furlong', 'per build', '1', { code: 'unknown-unit', unit: 'furlong' }],
+  ])('%s %s %s of %s', (quantity, unit, basis, batch, expected) => { expect(says(quantity, unit, basis, batch)).toEqual(expected) })
 })

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { Revision } from '~~/shared/structure-answers'
 
-defineProps<{ revisions: readonly Revision[], shown: number | null, mayEdit: boolean }>()
+defineProps<{ revisions: readonly Revision[], shown: number | null }>()
 const emit = defineEmits<{ show: [id: number] }>()
 const { day } = usePrint()
 const says = (one: Revision): string => one.state === 'draft' ? 'draft' : one.state === 'current' ? `in use since ${day(one.fromOn)}` : one.state === 'to come' ? `from ${day(one.fromOn)}` : `past, from ${day(one.fromOn)}`

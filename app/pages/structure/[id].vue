@@ -48,7 +48,7 @@ useHead({ title: () => `${item.value?.code} ${isKit.value ? 'contents' : 'bill'}
       <UiButton v-if="mayEdit && shown && !isDraft" :busy="busy" @click="begin(shown.id)">Revise</UiButton>
       <UiButton v-if="mayEdit && isDraft" primary :disabled="saving.state.value !== 'saved' || form?.lines.length === 0" @click="using = true">Use this revision</UiButton>
     </UiHead>
-    <StructureRevisionStrip v-if="revisions?.length" :revisions="revisions" :shown="shown?.id ?? null" :may-edit="mayEdit" @show="show" />
+    <StructureRevisionStrip v-if="revisions?.length" :revisions="revisions" :shown="shown?.id ?? null" @show="show" />
     <UiSheet v-if="!shown || !form"><UiEmpty :title="isKit ? 'The kit has no contents yet' : 'No bill of materials yet'" :says="`Say what goes into ${item.code}: by keyboard, pasted from a spreadsheet, or from a file.`"><UiButton v-if="mayEdit" primary :busy="busy" @click="begin(null)">{{ isKit ? 'Fill the kit' : 'Write the first bill' }}</UiButton> <NuxtLink v-if="mayEdit" to="/catalogue/files?table=bill-lines" class="ml-3 underline">Bring in a file</NuxtLink></UiEmpty></UiSheet>
     <template v-else>
       <UiTabs v-model="part" :tabs="tabs" />

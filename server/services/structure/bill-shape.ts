@@ -1,13 +1,13 @@
 import { asc, sql } from 'drizzle-orm'
 import { groupBy } from '~~/core/group-by'
 import { findLoop } from '~~/core/structure'
-import { convert, describeUnitError, ONE, parts, ratio, toText } from '~~/core/units'
+import { convert, describeUnitError, ONE, ratio, toText } from '~~/core/units'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
 import { bomByProducts, bomLines, boms, bomSubstitutes } from '~~/server/database/schema'
 import type { Actor } from '~~/server/utils/route'
 import type { Definition, Stored } from '~~/shared/definitions'
 import { isSame } from '../catalogue/definitions/save'
-import { among, type Edit, type Fault, type Row, type Shape } from '../catalogue/definitions/shape'
+import { among, exactText, splitText, type Edit, type Fault, type Row, type Shape } from '../catalogue/definitions/shape'
 import { columnsOf } from '../catalogue/definitions/simple-shapes'
 import { loadFrames, type Frame } from '../catalogue/frames'
 import { loadEdges } from './edges'
@@ -18,8 +18,6 @@ export const billShape: Shape<'bills'> = {
   load: loadBills, rowsOf, complete, check,
 }
 
-export const exactText = (numerator: string, denominator: string): string => toText(ratio(numerator).div(ratio(denominator)))
-export const splitText = (text: string): { numerator: string, denominator: string } => { const { n, d } = parts(ratio(text)); return { numerator: n.toString(), denominator: d.toString() } }
 const toPercent = (share: string): string => toText(ratio(share).mul(100))
 const toShare = (percent: string): string => toText(ratio(percent).div(100))
 

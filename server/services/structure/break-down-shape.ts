@@ -5,10 +5,10 @@ import { rows, type Reader, type Tx } from '~~/server/database/client'
 import { recipeOutputs, recipes } from '~~/server/database/schema'
 import type { Actor } from '~~/server/utils/route'
 import type { Stored } from '~~/shared/definitions'
-import { among, type Edit, type Fault, type Shape } from '../catalogue/definitions/shape'
+import { among, exactText, splitText, type Edit, type Fault, type Shape } from '../catalogue/definitions/shape'
 import { columnsOf } from '../catalogue/definitions/simple-shapes'
 import { loadFrames, type Frame } from '../catalogue/frames'
-import { exactText, loopFaults, splitText } from './bill-shape'
+import { loopFaults } from './bill-shape'
 import { loadEdges } from './edges'
 
 /** One way in which a bulk item breaks down, with all that it gives. */

@@ -2,8 +2,7 @@ import { sql } from 'drizzle-orm'
 import { ratio, toText } from '~~/core/units'
 import { rows, type Reader } from '~~/server/database/client'
 import type { ComesFrom, Ways } from '~~/shared/structure-answers'
-import { among } from '../catalogue/definitions/shape'
-import { exactText } from './bill-shape'
+import { among, exactText } from '../catalogue/definitions/shape'
 import { breakDownShape } from './break-down-shape'
 
 /** The ways in which an item breaks down, and those by which it comes from another. */

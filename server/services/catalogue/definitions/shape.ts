@@ -1,4 +1,5 @@
 import { sql, type SQL } from 'drizzle-orm'
+import { parts, ratio, toText } from '~~/core/units'
 import type { Reader, Tx } from '~~/server/database/client'
 import type { Definition, DefinitionKind, Stored } from '~~/shared/definitions'
 
@@ -33,6 +34,10 @@ export interface Shape<K extends DefinitionKind> {
 
 /** `column = any(ids)`; one parameter however many there are. */
 export const among = (column: SQL | { getSQL(): SQL }, ids: readonly number[] | readonly string[]): SQL => sql`${column} = any(${sql.param(ids)}::${sql.raw(typeof ids[0] === 'string' ? 'text' : 'int')}[])`
+
+/** A ratio that is kept as numerator and denominator, as the one text that stands for it; and back. */
+export const exactText = (numerator: string, denominator: string): string => toText(ratio(numerator).div(ratio(denominator)))
+export const splitText = (text: string): { numerator: string, denominator: string } => { const { n, d } = parts(ratio(text)); return { numerator: n.toString(), denominator: d.toString() } }
 
 /** Writes rows into a table in one statement; the database reads each value by its column's type. */
 export async function insertRows(tx: Tx, table: string, list: readonly Row[]): Promise<Row[]> {
