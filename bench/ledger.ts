@@ -14,7 +14,7 @@ export async function run(): Promise<Figure[]> {
   const found = await rows<{ id: number }>(db, sql`select id from items where code in ('BONE', 'WAX', 'NEEDLE', 'AWL') order by id`)
   const [bin] = await rows<{ id: number }>(db, sql`select id from places where code = 'SHELF-A'`)
   const actor = { userId: 1, name: 'Bench', role: 'owner' as const, today: '2026-10-05' }
-  const one = (i: number) => once(actor, randomUUID(), tx => correct(tx, actor, { itemId: found[i % found.length]!.id, binId: bin!.id, lot: '', direction: 'more', quantity: '1', unit: 'piece', reason: 'found', unitCost: '1', expiresOn: null }))
+  const one = (i: number) => once(actor, randomUUID(), async tx => ({ postingId: (await correct(tx, actor, { itemId: found[i % found.length]!.id, binId: bin!.id, lot: '', direction: 'more', quantity: '1', unit: 'piece', reason: 'found', unitCost: '1', expiresOn: null })).postingId }))
   const inTurn = await best(1, async () => { for (let i = 0; i < POSTINGS; i++) await one(i) })
   const together = await best(1, () => Promise.all(Array.from({ length: 8 }, async (_, lane) => { for (let i = 0; i < POSTINGS / 8; i++) await one(lane + i) })))
   await pool.query('create table bench_rows (id int generated always as identity, text text)')

@@ -27,6 +27,30 @@ async function main() {
   finally { await server.stop(); await postgres.stop() }
 }
 
+/** Sends what a form would send. */
+async function send(page, url, data) {
+  const answer = await page.request.post(`/api/${url}`, { data: { key: crypto.randomUUID(), ...data } })
+  if (!answer.ok()) throw new Error(`${url}: ${await answer.text()}`)
+  return answer.json()
+}
+
+/** A drum of glue comes in, becomes tubs, and goes into two batches of cases. */
+async function recall(page, item) {
+  const { bins, suppliers } = await (await page.request.get('/api/catalogue/references')).json()
+  const bin = code => bins.find(one => one.code === code).id
+  const order = await send(page, 'purchasing/orders', { supplierId: suppliers.find(one => one.code === 'SEALAND').id, note: '', lines: [{ itemId: await item('GLUE-DRUM'), quantity: '1', unit: 'drum', price: '780', dueOn: '2026-10-05' }] })
+  const { lines: [line] } = await (await page.request.get(`/api/purchasing/orders/${order.id}`)).json()
+  await send(page, `purchasing/orders/${order.id}/receive`, { version: 1, packingList: 'SA 4471', lines: [{ lineId: line.id, quantity: '1', unit: 'drum', binId: bin('COOL'), lot: 'S-7001', expiresOn: '2028-03-01' }] })
+  const down = await send(page, 'workshop/break-downs', { itemId: await item('GLUE-DRUM'), times: '1', dueOn: '2026-10-05' })
+  await send(page, `workshop/break-downs/${down.id}/complete`, { version: 1, binId: bin('COOL') })
+  for (const [code, quantity] of [['CASE-A5-RED', '10'], ['CASE-A5-GREEN', '10']]) {
+    const build = await send(page, 'workshop/builds', { itemId: await item(code), quantity, unit: 'piece', dueOn: '2026-10-08' })
+    await send(page, `workshop/builds/${build.id}/complete`, { version: 1, binId: bin('FIN'), lot: '', expiresOn: null })
+  }
+  const { rows } = await (await page.request.get('/api/stock/lots?search=S-7001&held=')).json()
+  await page.goto(`/stock/lots/${rows.find(row => row.code === 'GLUE-DRUM').lotId}`)
+}
+
 async function take(url) {
   const { chromium } = await import('@playwright/test')
   const browser = await chromium.launch({ executablePath: chromiumPath(), args: FLAGS })
@@ -53,7 +77,7 @@ async function take(url) {
   await shoot('plan-why')
   const item = async code => (await (await page.request.get(`/api/catalogue/items?search=${code}`)).json()).rows.find(row => row.code === code).id
   const views = [
-    ['today', '/'], ['catalogue', '/catalogue'], ['item', `/catalogue/${await item('PAPER-100')}`], ['groups', '/catalogue/lists/groups?open=3'], ['calendar', '/catalogue/lists/calendars?open=2'], ['demand', '/demand'], ['purchasing', '/purchasing'], ['workshop', '/workshop'],
+    ['today', '/'], ['catalogue', '/catalogue'], ['item', `/catalogue/${await item('PAPER-100')}`], ['demand', '/demand'], ['purchasing', '/purchasing'], ['workshop', '/workshop'],
     ['books', '/books'],
   ]
   await page.goto('/catalogue')
@@ -95,5 +119,18 @@ async function take(url) {
   await page.getByRole('button', { name: 'GLUE-BOTTLE' }).first().click()
   await page.getByRole('article').waitFor()
   await shoot('stockroom')
+  await recall(page, item)
+  await page.getByRole('tab', { name: 'Where it went' }).click()
+  await page.getByRole('group', { name: 'Genealogy, drawn' }).waitFor()
+  await shoot('genealogy')
+  const { bins } = await (await page.request.get('/api/catalogue/references')).json()
+  const count = await send(page, 'stock/counts', { name: 'Cloth rack', kind: 'places', binIds: [bins.find(bin => bin.code === 'RACK').id], blind: false, recountOver: '20' })
+  await page.goto(`/stock/counts/${count.id}`)
+  for (const [line, quantity] of [['CLOTH-GREEN MG-31/1 MG-31', '22.4'], ['CLOTH-GREEN MG-31/2 MG-31', '7.9'], ['CLOTH-GREEN MG-33/1 MG-33', '25'], ['CLOTH-GREY G-0210', '9.75'], ['CLOTH-NAVY N-0412', '3.2']]) {
+    await page.getByLabel(`Counted of ${line} in Cloth rack`).fill(quantity)
+    await page.keyboard.press('Enter')
+    await page.waitForTimeout(300)
+  }
+  await shoot('count')
   await browser.close()
 }

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { describeGtinError, readGtin } from '~~/core/codes'
+import { COST_METHODS } from '~~/core/costing'
 import type { Result } from '~~/core/result'
 import { checkMarks, describeMarkError, MARKS, type StockMarks } from '~~/core/stock'
 import { buildUnitGraph, ratio, toText, type ItemMeasure, type Unit, type UnitError } from '~~/core/units'
@@ -8,8 +9,8 @@ import { Decimal, Id, Money, Note, OptionalDay, Page, Text } from './primitives'
 export const ITEM_SOURCES = ['bought', 'made', 'kit', 'broken down', 'moved from another site'] as const
 export const ITEM_STATUSES = ['active', 'no longer bought', 'retired'] as const
 export const ITEM_KINDS = ['stocked', 'service'] as const
-export const TRACKINGS = ['none', 'lot'] as const
-export const COSTINGS = ['moving average'] as const
+export const TRACKINGS = ['none', 'lot', 'piece'] as const
+export const COSTINGS = COST_METHODS
 export const KIT_POLICIES = ['sealed', 'open', 'either'] as const
 export const CODE_KINDS = ['barcode', 'code'] as const
 export const TRAIT_KINDS = ['text', 'number', 'choice'] as const
@@ -92,6 +93,7 @@ const ShelfLife = optional(z.coerce.number('Give days.').int('Give whole days.')
 export const GroupDefaults = z.object({
   source: OneOf(ITEM_SOURCES), stockUnit: unit, buyingUnit: unit, sellingUnit: unit, makingUnit: unit, finestStep: FinestStep,
   tracking: OneOf(TRACKINGS), costing: OneOf(COSTINGS), shelfLifeDays: z.coerce.number('Give days.').int('Give whole days.').positive('Give days above zero.'), leadDays: Days('working days'),
+  countDays: z.coerce.number('Give days.').int('Give whole days.').positive('Give days above zero.').max(3650, 'Ten years at most.'),
 }).partial()
 export type GroupDefaults = z.output<typeof GroupDefaults>
 
@@ -160,6 +162,11 @@ export const PrintLabels = z.object({
   items: z.array(z.object({ id: Id, unit, copies: z.coerce.number('Give how many.').int('Give a whole number.').min(1, 'At least one.').max(500, 'At most 500.') })).min(1, 'Choose at least one item.').max(2000),
 })
 export type PrintLabels = z.output<typeof PrintLabels>
+export const PrintLotLabels = z.object({
+  symbology: z.enum(['Code 128', 'QR'], 'Choose a kind of barcode.'), sheet: z.enum(LABEL_SHEETS, 'Choose the labels.'), skip: z.coerce.number().int().min(0).max(23).default(0),
+  things: z.array(z.object({ lotId: Id.nullable().default(null), pieceId: Id.nullable().default(null), copies: z.coerce.number('Give how many.').int('Give a whole number.').min(1, 'At least one.').max(500, 'At most 500.').default(1) })).min(1, 'Choose at least one.').max(2000),
+})
+export type PrintLotLabels = z.output<typeof PrintLotLabels>
 export type SetMany = z.output<typeof SetMany>
 export const NewPicture = z.object({ content: z.base64('The picture could not be read.').max(30_000_000, 'Keep a picture under 20 MB.') })
 export const PictureFiles = z.object({ files: z.array(z.object({ name: Text('a file name', 120), content: z.base64('The picture could not be read.').max(30_000_000, 'Keep a picture under 20 MB.') })).min(1, 'Choose at least one picture.').max(200, 'Two hundred pictures at a time.') })

@@ -12,7 +12,7 @@ function first(kind: DefinitionKind, fields: object): string {
 
 const WHOLE: Readonly<Record<Exclude<DefinitionKind, 'items'>, object>> = {
   'units': { code: 'hand', name: 'hand', plural: 'hands', symbol: 'hh', dimension: 'length', per: '0.1016' }, 'groups': { code: 'G', name: 'G' }, 'suppliers': { code: 'S', name: 'S' }, 'customers': { code: 'C', name: 'C' },
-  'price-lists': { code: 'P', name: 'P' }, 'sites': { code: 'W', name: 'W' }, 'bins': { code: 'B', name: 'B', siteId: 1 }, 'calendars': { name: 'Week', weekdays: [true, true, true, true, true, false, false] }, 'currencies': { code: 'GBP', name: 'pound' },
+  'price-lists': { code: 'P', name: 'P' }, 'sites': { code: 'W', name: 'W' }, 'bins': { code: 'B', name: 'B', siteId: 1 }, 'routes': { code: 'R', name: 'R', fromSiteId: 1, toSiteId: 2 }, 'calendars': { name: 'Week', weekdays: [true, true, true, true, true, false, false] }, 'currencies': { code: 'GBP', name: 'pound' },
   'bills': { itemId: 1, batchUnit: 'piece' }, 'break-downs': { itemId: 1, unit: 'sheet', outputs: [{ itemId: 2, quantity: '16', unit: 'piece' }] },
 }
 
@@ -24,6 +24,7 @@ describe('definitions', () => {
     ['groups', { numberPattern: 'GLUE' }, 'numberPattern: Write a pattern with # for each digit, for example GLUE-###.'], ['groups', { defaults: { leadDays: '-1' } }, 'defaults.leadDays: A lead time is not below zero.'], ['groups', { defaults: { finestStep: '0' } }, 'defaults.finestStep: The finest step must be above zero.'],
     ['groups', { traits: [{ name: 'grade', kind: 'choice', choices: 'first' }] }, 'traits.0.choices: Give at least two choices, with commas between.'], ['groups', { traits: [{ name: '' }] }, 'traits.0.name: Give a name.'],
     ['suppliers', { email: 'nobody' }, 'email: Give an e-mail address.'], ['customers', { addresses: [{ name: 'Shop', address: '' }] }, 'addresses.0.address: Give an address.'], ['bins', { siteId: null }, 'siteId: Choose one.'], ['bins', { pickOrder: '1.5' }, 'pickOrder: Give a whole number.'],
+    ['routes', { toSiteId: 1 }, 'toSiteId: Choose another site than the one it begins at.'], ['routes', { days: '-1' }, 'days: Not below zero.'],
     ['calendars', { weekdays: [false, false, false, false, false, false, false] }, 'weekdays: At least one day of the week is worked.'], ['calendars', { closed: [{ day: '2026-12-24' }, { day: '2026-12-24' }] }, 'closed.1.day: This day is there already.'], ['calendars', { closed: [{ day: 'Christmas' }] }, 'closed.0.day: “Christmas” is no date. Write it as year-month-day, for example 2026-10-05.'],
     ['currencies', { code: 'pound' }, 'code: Give the three letters of ISO 4217, for example GBP.'], ['currencies', { rates: [{ fromOn: '2026-01-01', rate: '0' }] }, 'rates.0.rate: Give a rate above zero.'], ['currencies', { rates: [{ fromOn: '2026-01-01', rate: '1' }, { fromOn: '2026-01-01', rate: '2' }] }, 'rates.1.fromOn: A rate from this day is there already.'],
   ])('%s with %j: %s', (kind, change, fault) => { expect(first(kind, { ...WHOLE[kind], ...change })).toBe(fault) })

@@ -6,10 +6,10 @@ import { Day, Id, Note, Page, Text, Version } from './primitives'
 import { BillEdit, BreakDownEdit } from './structure'
 
 /** Everything in the catalogue that is defined once and used by reference, by the name its pages and routes have. */
-export const DEFINITIONS = ['items', 'units', 'groups', 'suppliers', 'customers', 'price-lists', 'sites', 'bins', 'calendars', 'currencies', 'bills', 'break-downs'] as const
+export const DEFINITIONS = ['items', 'units', 'groups', 'suppliers', 'customers', 'price-lists', 'sites', 'bins', 'routes', 'calendars', 'currencies', 'bills', 'break-downs'] as const
 export type DefinitionKind = (typeof DEFINITIONS)[number]
 export const DEFINITION_NAMES: Readonly<Record<DefinitionKind, string>> = {
-  'items': 'item', 'units': 'unit', 'groups': 'group', 'suppliers': 'supplier', 'customers': 'customer', 'price-lists': 'price list', 'sites': 'site', 'bins': 'bin', 'calendars': 'calendar', 'currencies': 'currency', 'bills': 'bill of materials', 'break-downs': 'break-down recipe',
+  'items': 'item', 'units': 'unit', 'groups': 'group', 'suppliers': 'supplier', 'customers': 'customer', 'price-lists': 'price list', 'sites': 'site', 'bins': 'bin', 'routes': 'route', 'calendars': 'calendar', 'currencies': 'currency', 'bills': 'bill of materials', 'break-downs': 'break-down recipe',
 }
 
 const Code = Text('a code', 40)
@@ -45,6 +45,8 @@ export const BinEdit = z.object({
   closedToPicking: z.boolean().default(false), closedToReceiving: z.boolean().default(false), quarantine: z.boolean().default(false),
   // What lies in quarantine is not picked.
 }).transform(bin => ({ ...bin, closedToPicking: bin.closedToPicking || bin.quarantine }))
+export const RouteEdit = z.object({ ...head, fromSiteId: Id, toSiteId: Id, days: z.coerce.number('Give days.').int('Give whole days.').min(0, 'Not below zero.').max(365, 'A year at most.').default(0) })
+  .refine(route => route.fromSiteId !== route.toSiteId, { path: ['toSiteId'], message: 'Choose another site than the one it begins at.' })
 export const CalendarEdit = z.object({
   name: Name, note: Note, weekdays: z.array(z.boolean()).length(7).refine(week => week.includes(true), 'At least one day of the week is worked.'),
   closed: z.array(z.object({ day: Day, note: Line() })).max(4000).default([]),
@@ -62,7 +64,7 @@ export const CurrencyEdit = z.object({
 
 /** What each kind of definition is made of. */
 export const DEFINITION_SCHEMAS = {
-  'items': ItemEdit, 'units': UnitEdit, 'groups': GroupEdit, 'suppliers': SupplierEdit, 'customers': CustomerEdit, 'price-lists': PriceListEdit, 'sites': SiteEdit, 'bins': BinEdit, 'calendars': CalendarEdit, 'currencies': CurrencyEdit, 'bills': BillEdit, 'break-downs': BreakDownEdit,
+  'items': ItemEdit, 'units': UnitEdit, 'groups': GroupEdit, 'suppliers': SupplierEdit, 'customers': CustomerEdit, 'price-lists': PriceListEdit, 'sites': SiteEdit, 'bins': BinEdit, 'routes': RouteEdit, 'calendars': CalendarEdit, 'currencies': CurrencyEdit, 'bills': BillEdit, 'break-downs': BreakDownEdit,
 } as const
 export type Definition<K extends DefinitionKind> = z.output<(typeof DEFINITION_SCHEMAS)[K]>
 export type Stored<K extends DefinitionKind> = Definition<K> & { readonly id: number, readonly version: number }

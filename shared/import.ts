@@ -7,14 +7,14 @@ export const ImportFiles = z.object({
 
 /** The tables of the catalogue that can be brought in and taken out, in the order in which they build on each other. */
 export const TABLES = [
-  'currencies', 'exchange-rates', 'calendars', 'closed-days', 'sites', 'bins', 'units', 'groups', 'traits', 'suppliers', 'price-lists', 'customers', 'customer-addresses',
+  'currencies', 'exchange-rates', 'calendars', 'closed-days', 'sites', 'bins', 'routes', 'units', 'groups', 'traits', 'suppliers', 'price-lists', 'customers', 'customer-addresses',
   'items', 'item-units', 'item-codes', 'supplier-terms', 'price-tiers', 'prices', 'stock-marks', 'substitutes', 'links',
   'bills', 'bill-lines', 'bill-substitutes', 'by-products', 'bill-steps', 'break-downs',
 ] as const
 export type TableName = (typeof TABLES)[number]
 const table = z.enum(TABLES, 'There is no such table.')
 /** What a file can be besides: bills written out by level, and structures as JSON. */
-export const IMPORTS = [...TABLES, 'indented-bills', 'structures'] as const
+export const IMPORTS = [...TABLES, 'indented-bills', 'structures', 'opening-stock'] as const
 export type ImportName = (typeof IMPORTS)[number]
 
 /** For each column of a table, the heading of the file that it is read from; null where it is left out. */
@@ -28,4 +28,4 @@ export const TableParam = z.object({ table })
 export const ExportQuery = z.object({ format: z.enum(['csv', 'xlsx']).default('csv') })
 
 /** One thing that is wrong in a file: the table it fills, its line as a spreadsheet counts, and its column. */
-export interface FileFault { readonly file: TableName, readonly line: number, readonly column: string, readonly text: string, readonly detail: string }
+export interface FileFault { readonly file: TableName | 'opening-stock', readonly line: number, readonly column: string, readonly text: string, readonly detail: string }

@@ -4,18 +4,19 @@ import { Text } from './primitives'
 export const ROLES = ['owner', 'planner', 'buyer', 'maker', 'stockkeeper', 'viewer'] as const
 export type Role = (typeof ROLES)[number]
 
-export const RIGHTS = ['see', 'catalogue', 'demand', 'plan', 'buy', 'receive', 'make', 'stock', 'ship', 'people'] as const
+export const RIGHTS = ['see', 'catalogue', 'demand', 'plan', 'buy', 'receive', 'make', 'stock', 'ship', 'books', 'people'] as const
 export type Right = (typeof RIGHTS)[number]
 
 const GRANTS: Readonly<Record<Role, readonly Right[]>> = {
   owner: RIGHTS,
   planner: ['see', 'catalogue', 'demand', 'plan'],
-  buyer: ['see', 'catalogue', 'plan', 'buy', 'receive'],
+  buyer: ['see', 'catalogue', 'plan', 'buy', 'receive', 'books'],
   maker: ['see', 'make'],
   stockkeeper: ['see', 'receive', 'stock', 'ship'],
   viewer: ['see'],
 }
 
+export const isRole = (text: string): text is Role => (ROLES as readonly string[]).includes(text)
 export const may = (role: Role, right: Right): boolean => GRANTS[role].includes(right)
 export const rolesWith = (right: Right): readonly Role[] => ROLES.filter(role => may(role, right))
 

@@ -18,7 +18,7 @@ describe('the form of each list', () => {
   it.each(kinds)('%s: what is sent of a blank form is refused only for what is missing', (kind) => {
     const read = DEFINITION_SCHEMAS[kind].safeParse(definitionOf(kind, { ...DEFINITION_FORMS[kind].blank }))
     const missing = read.success ? [] : read.error.issues.map(issue => issue.path[0])
-    expect(missing.every(field => ['code', 'name', 'plural', 'symbol', 'siteId'].includes(String(field)))).toBe(true)
+    expect(missing.every(field => ['code', 'name', 'plural', 'symbol', 'siteId', 'fromSiteId', 'toSiteId'].includes(String(field)))).toBe(true)
   })
   it.each(kinds)('%s: a line that is only begun is not sent', (kind) => {
     const form = { ...DEFINITION_FORMS[kind].blank } as Record<string, unknown>

@@ -1,4 +1,4 @@
-import { ITEM_SOURCES, TRACKINGS, TRAIT_KINDS } from '~~/shared/catalogue'
+import { COSTINGS, ITEM_SOURCES, TRACKINGS, TRAIT_KINDS } from '~~/shared/catalogue'
 import { DIMENSIONS, type DefinitionKind } from '~~/shared/definitions'
 import type { GridColumn, GridOption } from './use-grid-paste'
 
@@ -33,7 +33,7 @@ export const DEFINITION_FORMS: Readonly<Record<ListKind, DefinitionForm>> = {
     title: 'Groups', one: 'group', says: 'Families of items. What a group states, its items and the groups below take over.', used: 'Items', empty: 'Begin with the families that your shelves have: paper, adhesives, tools.', blank: { code: '', name: '', parentId: null, note: '', numberPattern: '', defaults: {}, traits: [] },
     fields: [
       code, name, { key: 'parentId', label: 'Lies within', kind: 'choice', empty: 'no other group', options: r => r.groupChoices }, { key: 'numberPattern', label: 'Numbering', hint: '# for each digit: GLUE-###' },
-      handed('source', 'Items come by being', { head: 'What its items take over', kind: 'choice', empty: 'not stated', options: words(ITEM_SOURCES) }), handed('tracking', 'Tracked by', { kind: 'choice', empty: 'not stated', options: words(TRACKINGS) }), handed('shelfLifeDays', 'Shelf life, days', { kind: 'number' }), handed('leadDays', 'Working days it takes', { kind: 'number' }),
+      handed('source', 'Items come by being', { head: 'What its items take over', kind: 'choice', empty: 'not stated', options: words(ITEM_SOURCES) }), handed('tracking', 'Tracked by', { kind: 'choice', empty: 'not stated', options: words(TRACKINGS) }), handed('shelfLifeDays', 'Shelf life, days', { kind: 'number' }), handed('leadDays', 'Working days it takes', { kind: 'number' }), handed('costing', 'Costed by', { kind: 'choice', empty: 'not stated', options: words(COSTINGS) }), handed('countDays', 'Counted every, days', { kind: 'number' }),
       unitOf('stockUnit', 'Stock unit'), handed('finestStep', 'Finest step', { kind: 'number' }), unitOf('buyingUnit', 'Buying unit'), unitOf('sellingUnit', 'Selling unit'), unitOf('makingUnit', 'Making unit'), note,
     ],
     lists: [{ key: 'traits', title: 'Traits', says: 'What is recorded of each lot: a dye lot, a thickness, a certificate.', add: 'Add a trait', meant: ['name'], blank: { name: '', kind: 'text', unit: '', choices: '' }, columns: r => [{ key: 'name', name: 'Name' }, { key: 'kind', name: 'Is a', kind: 'choice', options: TRAIT_KINDS.map(k => ({ value: k, name: k })), width: '7rem' }, { key: 'unit', name: 'In', kind: 'choice', empty: 'no unit', options: units(r), width: '9rem' }, { key: 'choices', name: 'Choices, commas between' }] }],
@@ -72,6 +72,14 @@ export const DEFINITION_FORMS: Readonly<Record<ListKind, DefinitionForm>> = {
     fields: [
       code, name, { key: 'siteId', label: 'In the site', kind: 'choice', empty: 'Choose …', options: (r, now) => r.choices(r.sites, now), quick: true }, { key: 'pickOrder', label: 'Pick order', kind: 'number', hint: 'low numbers are walked to first' },
       { key: 'closedToPicking', label: 'Closed to picking', kind: 'check' }, { key: 'closedToReceiving', label: 'Closed to receiving', kind: 'check' }, { key: 'quarantine', label: 'Quarantine: never picked from', kind: 'check', span: 2 }, note, retired,
+    ],
+    lists: [],
+  },
+  'routes': {
+    title: 'Routes', one: 'route', says: 'Usual ways between two sites, and how many days goods are on the way.', used: 'Open transfers', empty: 'Without one, goods arrive on the day they leave.', blank: { ...head, fromSiteId: null, toSiteId: null, days: '0' },
+    fields: [
+      code, name, { key: 'fromSiteId', label: 'From', kind: 'choice', empty: 'Choose …', options: (r, now) => r.choices(r.sites, now) }, { key: 'toSiteId', label: 'To', kind: 'choice', empty: 'Choose …', options: (r, now) => r.choices(r.sites, now) },
+      { key: 'days', label: 'Days on the way', kind: 'number' }, note, retired,
     ],
     lists: [],
   },

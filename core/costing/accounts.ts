@@ -1,11 +1,12 @@
-export type PlaceKind = 'bin' | 'supplier' | 'customer' | 'workshop' | 'correction' | 'opening'
+export type PlaceKind = 'bin' | 'transit' | 'supplier' | 'customer' | 'workshop' | 'correction' | 'opening'
 
-export type AccountClass =
-  | 'stock' | 'goods received not invoiced' | 'cost of sales' | 'work in progress' | 'work absorbed' | 'corrections' | 'opening' | 'variance'
+export const ACCOUNTS = ['stock', 'goods received not invoiced', 'accounts payable', 'cost of sales', 'work in progress', 'work absorbed', 'corrections', 'opening', 'variance'] as const
+export type AccountClass = (typeof ACCOUNTS)[number]
 
 /** The account that a move's value enters when goods arrive at, or leaves when they leave, a kind of place. */
 export const accountOf: Readonly<Record<PlaceKind, AccountClass>> = {
   bin: 'stock',
+  transit: 'stock',
   supplier: 'goods received not invoiced',
   customer: 'cost of sales',
   workshop: 'work in progress',

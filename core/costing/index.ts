@@ -1,3 +1,6 @@
-export { issue, receive, takeBack, lineValue, type Holding, type Minor } from './moving-average'
+export { issue, lineValue, type Holding, type Minor } from './moving-average'
 export { shareOut } from './share-out'
-export { accountOf, type AccountClass } from './accounts'
+export { accountOf, ACCOUNTS, type AccountClass, type PlaceKind } from './accounts'
+export { COST_METHODS, CostPool, emptyPool, type Amounts, type CostLayer, type CostMethod, type PoolState } from './cost-pool'
+export { otherEnd, type Basis, type CostMove } from './value-moves'
+export { revalue, type Ask, type LackedThen, type PoolHistory, type PostingHistory, type RecordedMove, type Revaluation, type StandardChange } from './revalue'

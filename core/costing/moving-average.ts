@@ -20,26 +20,6 @@ export function issue(holding: Holding, quantity: Ratio): { readonly value: Mino
   return { value, rest: { quantity: rest, value: holding.value - value } }
 }
 
-/** Adds goods at their value. */
-export function receive(holding: Holding, quantity: Ratio, value: Minor): Holding {
-  return { quantity: holding.quantity.add(quantity), value: holding.value + value }
-}
-
-/**
- * Takes back a receipt that was entered at `original`.
- *
- * Gives the original value back where the rest stays sound; else what the goods are worth now, and the difference as `variance`
- * (original − value).
- */
-export function takeBack(holding: Holding, quantity: Ratio, original: Minor): { readonly value: Minor, readonly variance: Minor, readonly rest: Holding } {
-  const restQuantity = holding.quantity.sub(quantity)
-  const restValue = holding.value - original
-  const sound = restQuantity.equals(ZERO) ? restValue === 0n : restValue >= 0n
-  if (sound) return { value: original, variance: 0n, rest: { quantity: restQuantity, value: restValue } }
-  const { value, rest } = issue(holding, quantity)
-  return { value, variance: original - value, rest }
-}
-
 /**
  * What a quantity costs at a price, in minor units, ties to even.
  *

@@ -53,6 +53,6 @@ export interface Supply {
   readonly node: string
   readonly day: string
   readonly quantity: number
-  readonly kind: 'purchase order' | 'build' | 'break-down'
+  readonly kind: 'purchase order' | 'build' | 'break-down' | 'transfer'
   readonly label: string
 }

@@ -1,10 +1,13 @@
 import { ok, refuse, type Result } from '../result'
 import { ZERO, type Ratio } from '../units'
 
-export type StockStatus = 'available' | 'on hold' | 'damaged' | 'returned'
+/** A stock status that people give goods. */
+export const STOCK_STATUSES = ['available', 'on hold', 'damaged', 'returned'] as const
+/** `on the way` is the status of goods between two sites. */
+export type StockStatus = (typeof STOCK_STATUSES)[number] | 'on the way'
 
-/** Where goods lie: item, bin, lot and status. The outside (supplier, customer, …) has no balance. */
-export interface BalanceKey { readonly item: string, readonly bin: string, readonly lot: string | null, readonly status: StockStatus }
+/** Where goods lie: item, bin, lot, piece and status. The outside (supplier, customer, …) has no balance. */
+export interface BalanceKey { readonly item: string, readonly bin: string, readonly lot: string | null, readonly piece: string | null, readonly status: StockStatus }
 
 export interface Balance extends BalanceKey { readonly onHand: Ratio, readonly allocated: Ratio }
 
@@ -12,6 +15,7 @@ export interface Balance extends BalanceKey { readonly onHand: Ratio, readonly a
 export interface StockMove {
   readonly item: string
   readonly lot: string | null
+  readonly piece: string | null
   readonly quantity: Ratio
   readonly from: { readonly bin: string, readonly status: StockStatus } | null
   readonly to: { readonly bin: string, readonly status: StockStatus } | null
@@ -42,7 +46,7 @@ export function applyMoves(balances: readonly Balance[], moves: readonly StockMo
   for (const [line, move] of moves.entries()) {
     if (move.quantity.compare(ZERO) <= 0) return refuse({ code: 'not-above-zero', line })
     if (move.from) {
-      const key = { item: move.item, lot: move.lot, ...move.from }
+      const key = { item: move.item, lot: move.lot, piece: move.piece, ...move.from }
       const there = now.get(keyOf(key)) ?? { ...key, onHand: ZERO, allocated: ZERO }
       const onHand = there.onHand.sub(move.quantity)
       const allocated = there.allocated.sub(move.released)
@@ -54,7 +58,7 @@ export function applyMoves(balances: readonly Balance[], moves: readonly StockMo
       changed.add(keyOf(key))
     }
     if (move.to) {
-      const key = { item: move.item, lot: move.lot, ...move.to }
+      const key = { item: move.item, lot: move.lot, piece: move.piece, ...move.to }
       const there = now.get(keyOf(key)) ?? { ...key, onHand: ZERO, allocated: ZERO }
       now.set(keyOf(key), { ...there, onHand: there.onHand.add(move.quantity) })
       changed.add(keyOf(key))
@@ -64,4 +68,4 @@ export function applyMoves(balances: readonly Balance[], moves: readonly StockMo
   return ok([...changed].sort().map(key => now.get(key)!))
 }
 
-const keyOf = (key: BalanceKey): string => [key.item, key.bin, key.lot ?? '', key.status].join('|')
+const keyOf = (key: BalanceKey): string => [key.item, key.bin, key.lot ?? '', key.piece ?? '', key.status].join('|')

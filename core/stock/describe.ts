@@ -7,6 +7,7 @@ export interface StockNames {
   unit(item: string): string
   bin(id: string): string
   lot(id: string): string
+  piece(id: string): string
   /** Where else the item lies free, ready to read; empty where nowhere. */
   elsewhere(line: ShortLine): string
 }
@@ -17,9 +18,11 @@ export function describeStockError(error: StockError, names: StockNames): string
     case 'not-above-zero': return `Line ${error.line + 1}: the quantity must be greater than zero.`
     case 'short': return error.lines.map((line) => {
       const lot = line.lot === null ? '' : `, lot ${names.lot(line.lot)}`
+      const piece = line.piece === null ? '' : `, piece ${names.piece(line.piece)}`
+      const status = line.status === 'available' ? '' : `, ${line.status}`
       const elsewhere = names.elsewhere(line)
       const unit = names.unit(line.item)
-      return `${names.item(line.item)}: ${printAmount(line.wanted, 6)} ${unit} wanted from ${names.bin(line.bin)}${lot}, but only ${printAmount(line.free, 6)} ${unit} is free there.`
+      return `${names.item(line.item)}: ${printAmount(line.wanted, 6)} ${unit} wanted from ${names.bin(line.bin)}${lot}${piece}${status}, but only ${printAmount(line.free, 6)} ${unit} is free there.`
         + (elsewhere ? ` Also free: ${elsewhere}.` : ' There is none elsewhere.')
     }).join(' ')
   }

@@ -4,10 +4,10 @@ import { ratio, toText, ZERO } from '../units'
 import { applyMoves, describeStockError, pick, type Balance, type Pickable, type StockMove } from '.'
 
 const balance = (bin: string, onHand: string, more: Partial<Pickable> = {}): Pickable => ({
-  item: 'glue', bin, lot: null, status: 'available', onHand: ratio(onHand), allocated: ZERO, expiresOn: null, receivedOn: null, pickOrder: 0, closedToPicking: false, ...more,
+  item: 'glue', bin, lot: null, piece: null, status: 'available', onHand: ratio(onHand), allocated: ZERO, expiresOn: null, receivedOn: null, pickOrder: 0, closedToPicking: false, ...more,
 })
 const move = (quantity: string, from: string | null, to: string | null, released = '0'): StockMove => ({
-  item: 'glue', lot: null, quantity: ratio(quantity), released: ratio(released),
+  item: 'glue', lot: null, piece: null, quantity: ratio(quantity), released: ratio(released),
   from: from === null ? null : { bin: from, status: 'available' }, to: to === null ? null : { bin: to, status: 'available' },
 })
 const left = (balances: readonly Balance[]): string[] => balances.map(b => `${b.bin} ${toText(b.onHand)}/${toText(b.allocated)}`)
@@ -27,7 +27,7 @@ describe('applying moves', () => {
   })
   it('says what is there and where else it lies', () => {
     const result = applyMoves([balance('A', '1')], [move('2', 'A', null)])
-    expect(!result.ok && describeStockError(result.error, { item: () => 'PVA glue', unit: () => 'kg', bin: () => 'Shelf A', lot: () => '', elsewhere: () => '5 kg at Shelf B' }))
+    expect(!result.ok && describeStockError(result.error, { item: () => 'PVA glue', unit: () => 'kg', bin: () => 'Shelf A', lot: () => '', piece: () => '', elsewhere: () => '5 kg at Shelf B' }))
       .toBe('PVA glue: 2 kg wanted from Shelf A, but only 1 kg is free there. Also free: 5 kg at Shelf B.')
   })
   it.each(['0', '-1'])('refuses a quantity of %s', (quantity) => {

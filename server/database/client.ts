@@ -7,7 +7,7 @@ import * as schema from './schema'
 pg.types.setTypeParser(pg.types.builtins.DATE, text => text)
 
 // Databases of this kind lie on solid-state disks or in memory, where a page out of order costs about as much as the next one.
-export const pool = new pg.Pool({ connectionString: process.env.DATABASE_URL, max: 12, options: '-c random_page_cost=1.1' })
+export const pool = new pg.Pool({ connectionString: process.env.DATABASE_URL, max: 12, options: '-c random_page_cost=1.1 -c work_mem=24MB' })
 pool.on('error', error => console.error('Database connection lost:', error.message))
 
 export const db = drizzle(pool, { schema, casing: 'snake_case' })

@@ -20,6 +20,12 @@ const MAY: Readonly<Record<string, readonly string[]>> = {
   'workshop/builds/index.post': ['maker'], 'workshop/builds/[id]/complete.post': ['maker'], 'workshop/builds/[id]/cancel.post': ['maker'],
   'workshop/break-downs/index.post': ['maker'], 'workshop/break-downs/[id]/complete.post': ['maker'], 'workshop/break-downs/[id]/cancel.post': ['maker'],
   'stock/corrections.post': ['stockkeeper'], 'stock/moves.post': ['stockkeeper'], 'stock/postings/[id]/reverse.post': ['stockkeeper'],
+  'stock/lots/[id]/index.put': ['stockkeeper'], 'stock/pieces/[id]/index.put': ['stockkeeper'], 'stock/pieces/[id]/split.post': ['stockkeeper'],
+  'stock/labels.post': ['planner', 'buyer', 'maker', 'stockkeeper', 'viewer'],
+  'stock/transfers/index.post': ['stockkeeper'], 'stock/transfers/at-once.post': ['stockkeeper'], 'stock/transfers/[id]/ship.post': ['stockkeeper'], 'stock/transfers/[id]/receive.post': ['stockkeeper'], 'stock/transfers/[id]/lose.post': ['stockkeeper'], 'stock/transfers/[id]/end.post': ['stockkeeper'],
+  'stock/counts/index.post': ['stockkeeper'], 'stock/counts/[id]/enter.post': ['stockkeeper'], 'stock/counts/[id]/lines.post': ['stockkeeper'], 'stock/counts/[id]/file.post': ['stockkeeper'], 'stock/counts/[id]/approve.post': ['stockkeeper'], 'stock/counts/[id]/cancel.post': ['stockkeeper'],
+  'books/close.post': ['buyer'], 'books/limits.put': [], 'books/costing/look.post': ['buyer'], 'books/costing/change.post': ['buyer'], 'books/costing/look-standard.post': ['buyer'], 'books/costing/standard.post': ['buyer'],
+  'purchasing/orders/[id]/invoice.post': ['buyer'], 'purchasing/invoices/[id]/cancel.post': ['buyer'],
   'dispatch/[id]/allocate.post': ['stockkeeper'], 'dispatch/[id]/give-back.post': ['stockkeeper'], 'dispatch/[id]/ship.post': ['stockkeeper'],
 }
 const PEOPLE = { planner: 'milo', buyer: 'petra', maker: 'oskar', stockkeeper: 'nell', viewer: 'guest' } as const

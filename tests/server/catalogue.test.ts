@@ -64,7 +64,10 @@ describe('lists are searched, filtered, sorted and paged by the database', () =>
   })
   it('balances and moves', async () => {
     const rack = await idOf('places', 'RACK')
-    expect((await listBalances(StockQuery.parse({ bin: rack }))).rows.map(r => [r.code, r.lot, r.onHand])).toEqual([['CLOTH-GREY', 'G-0210', '9.75'], ['CLOTH-NAVY', 'N-0412', '1.2'], ['CLOTH-RED', 'R-0388', '6.4']])
+    expect((await listBalances(StockQuery.parse({ bin: rack }))).rows.map(r => [r.code, r.lot, r.onHand])).toEqual([
+      ['CLOTH-GREEN', 'MG-31', '22.4'], ['CLOTH-GREEN', 'MG-31', '8.15'], ['CLOTH-GREEN', 'MG-33', '25'], ['CLOTH-GREY', 'G-0210', '9.75'], ['CLOTH-NAVY', 'N-0412', '1.2'], ['CLOTH-RED', 'R-0388', '6.4'],
+      ['HIDE-TAN', 'T-0926', '14.25'], ['HIDE-TAN', 'T-0926', '11.5'], ['HIDE-TAN', 'T-0926', '9.75'],
+    ])
     expect((await listBalances(StockQuery.parse({ sort: 'expires', size: 2 }))).rows.map(r => r.lot)).toEqual(['K-118', 'S-6608'])
     const moves = await listMoves(StockQuery.parse({ item: await idOf('items', 'GLUE-TUB') }))
     expect(moves.rows).toMatchObject([{ quantity: '0.05', entered: '50', enteredUnit: 'g', from: 'Opening stock', to: 'Glue cupboard', value: '21', incoming: true, outgoing: false, reversed: false }])

@@ -36,7 +36,7 @@ describe('groups hand down', () => {
     const glue = await idOf('item_groups', 'ADHESIVES')
     const refusal = await refusalOf(change('groups', glue, { defaults: { tracking: 'none' } }))
     expect(refusal.fields).toEqual({ 'defaults.tracking': '5 items of the group cannot take this: GLUE-TUB, GLUE-BOTTLE, PASTE-WHEAT, METHYL, VARNISH. Stock of this item has moved, so its tracking stays as it is. Give them a value of their own first.' })
-    expect((await load('groups', glue)).defaults).toEqual({ tracking: 'lot', shelfLifeDays: 540 })
+    expect((await load('groups', glue)).defaults).toEqual({ tracking: 'lot', shelfLifeDays: 540, countDays: 60 })
   })
   it('what moved stock stands on stays the item’s own where it comes into another group', async () => {
     const bone = await idOf('items', 'BONE')

@@ -38,7 +38,7 @@ describe('a file with faults', () => {
       '2 Safety stock: “1,5” is no number for the safety stock. Write for example 2 or 0.25.',
       '3 Code: Z-1 is in the file twice, first in line 2.',
       '4 Code: The code is missing.',
-      '5 Name: The name is missing.', '5 Group: There is no group “NOWHERE”.', '5 Stock Unit: There is no unit “crate”. Add it to the units first.', '5 Safety stock: “x” is no number for the safety stock. Write for example 2 or 0.25.', '5 Tracking: “pallet” is not one of: none, lot.',
+      '5 Name: The name is missing.', '5 Group: There is no group “NOWHERE”.', '5 Stock Unit: There is no unit “crate”. Add it to the units first.', '5 Safety stock: “x” is no number for the safety stock. Write for example 2 or 0.25.', '5 Tracking: “pallet” is not one of: none, lot, piece.',
       '6 Code: Nothing says how piece relates to kilogram. Add a pack or a bridge between them on the item.', '6 Stock Unit: Stock of this item has moved, so its stock unit stays. Make a new item in the other unit.',
     ])
     expect((await refusalOf(tx => applyImport(tx, owner, looked.id))).detail).toMatch(/^Line 2, Safety stock/)

@@ -1,11 +1,12 @@
 import { randomUUID } from 'node:crypto'
 import { sql } from 'drizzle-orm'
 import { beforeAll, describe, expect, it } from 'vitest'
-import { db, pool, rows } from '~~/server/database/client'
+import { db, pool, rows, type Tx } from '~~/server/database/client'
 import { accounts, stockValue } from '~~/server/services/books/value'
 import { inTransaction, once } from '~~/server/services/company/command'
 import { correct, moveStock } from '~~/server/services/stock/correct'
 import { compareLedger } from '~~/server/services/stock/queries'
+import { rebuildBalances } from '~~/server/services/stock/rebuild'
 import { reverse } from '~~/server/services/stock/reverse'
 import { Refusal } from '~~/server/utils/refusal'
 import { idOf, onHand, owner, refusalOf, valueOf, withDemo } from './database'
@@ -17,6 +18,8 @@ beforeAll(async () => { fin = await idOf('places', 'FIN'); shelf = await idOf('p
 
 const less = async (code: string, quantity: string, binId: number, lot = ''): Promise<Parameters<typeof correct>[2]> =>
   ({ itemId: await idOf('items', code), binId, lot, direction: 'less', quantity, unit: 'piece', reason: 'sample', unitCost: '', expiresOn: null })
+/** A correction as its route answers it. */
+const only = (edit: Parameters<typeof correct>[2]) => async (tx: Tx) => ({ postingId: (await correct(tx, owner, edit)).postingId })
 const count = async (table: string): Promise<number> => (await rows<{ n: number }>(db, sql`select count(*)::int as n from ${sql.identifier(table)}`))[0]!.n
 
 describe('the ledger only grows', () => {
@@ -50,7 +53,7 @@ describe('postings', () => {
     const key = randomUUID()
     const edit = await less('AWL', '2', shelf)
     const before = await count('postings')
-    const answers = await Promise.all(Array.from({ length: 5 }, () => once(owner, key, tx => correct(tx, owner, edit))))
+    const answers = await Promise.all(Array.from({ length: 5 }, () => once(owner, key, only(edit))))
     expect(new Set(answers.map(a => a.postingId)).size).toBe(1)
     expect(await count('postings')).toBe(before + 1)
     expect(await onHand('AWL')).toBe('7')
@@ -58,8 +61,8 @@ describe('postings', () => {
   it('another person cannot use a key that was used', async () => {
     const key = randomUUID()
     const edit = await less('WAX', '1', shelf)
-    await once(owner, key, tx => correct(tx, owner, edit))
-    await expect(once({ ...owner, userId: 2 }, key, tx => correct(tx, owner, edit))).rejects.toThrow('another person')
+    await once(owner, key, only(edit))
+    await expect(once({ ...owner, userId: 2 }, key, only(edit))).rejects.toThrow('another person')
   })
   it('forty in parallel on three items give the totals of one by one, and the balances equal the moves', async () => {
     const items = ['BONE', 'WAX', 'NEEDLE']
@@ -108,6 +111,17 @@ describe('a correction upwards', () => {
     expect([await onHand('CASE-A4'), await valueOf('CASE-A4')]).toEqual(['3', '0'])
     await inTransaction(tx => correct(tx, owner, { ...edit, direction: 'less' }))
     expect([await onHand('CASE-A4'), await valueOf('CASE-A4')]).toEqual(['0', '0'])
+  })
+})
+
+describe('working the balances out again', () => {
+  it('finds nothing to mend, and mends what was spoiled', async () => {
+    expect((await inTransaction(rebuildBalances)).mended).toEqual([])
+    const [spoiled] = await rows<{ id: number }>(db, sql`update balances set on_hand = on_hand + 5 where id = (select min(id) from balances where on_hand > 0) returning id`)
+    expect((await compareLedger())).toHaveLength(1)
+    const { mended } = await inTransaction(rebuildBalances)
+    expect(mended.map(one => one.balanceId)).toEqual([spoiled!.id])
+    expect(await compareLedger()).toEqual([])
   })
 })
 

@@ -14,7 +14,7 @@ import { idOf, owner, withDemo } from './database'
 withDemo()
 
 const keyed = async (kind: DefinitionKind, key: string): Promise<number> => {
-  const [table, column] = ({ 'items': ['items', 'code'], 'units': ['units', 'code'], 'groups': ['item_groups', 'code'], 'suppliers': ['suppliers', 'code'], 'customers': ['customers', 'code'], 'price-lists': ['price_lists', 'code'], 'sites': ['sites', 'code'], 'bins': ['places', 'code'], 'calendars': ['calendars', 'name'], 'currencies': ['currencies', 'code'], 'bills': ['boms', 'name'], 'break-downs': ['recipes', 'name'] } as const)[kind]
+  const [table, column] = ({ 'items': ['items', 'code'], 'units': ['units', 'code'], 'groups': ['item_groups', 'code'], 'suppliers': ['suppliers', 'code'], 'customers': ['customers', 'code'], 'routes': ['routes', 'code'], 'price-lists': ['price_lists', 'code'], 'sites': ['sites', 'code'], 'bins': ['places', 'code'], 'calendars': ['calendars', 'name'], 'currencies': ['currencies', 'code'], 'bills': ['boms', 'name'], 'break-downs': ['recipes', 'name'] } as const)[kind]
   return (await rows<{ id: number }>(db, sql`select id from ${sql.identifier(table)} where ${sql.identifier(column)} = ${key}`))[0]!.id
 }
 
@@ -35,6 +35,7 @@ const CASES: readonly Case[] = [
   { table: 'calendars', kind: 'calendars', key: 'Saturdays too', file: 'name,weekdays\nSaturdays too,Mon Tue Wed Thu Fri Sat\n', says: { weekdays: [true, true, true, true, true, true, false], closed: [] } },
   { table: 'sites', kind: 'sites', key: 'BARN', file: 'code,name,calendar,outside,address\nBARN,Old barn,Bindery week,x,Behind the mill\n', says: { name: 'Old barn', outside: true, address: 'Behind the mill' } },
   { table: 'bins', kind: 'bins', key: 'LOFT', file: 'code,name,site,pick order,quarantine\nLOFT,Loft,store,15,yes\n', says: { pickOrder: 15, quarantine: true, closedToPicking: true, closedToReceiving: false } },
+  { table: 'routes', kind: 'routes', key: 'BOAT', file: 'code,name,from site,to site,days\nBOAT,By boat,PARKSIDE,WORKSHOP,3\n', says: { name: 'By boat', days: 3, retired: false } },
   { table: 'units', kind: 'units', key: 'quire', file: 'code,name,plural,symbol,dimension,reference units,decimals\nquire,quire,quires,quire,count,25,1\n', says: { per: '25', dimension: 'count', decimals: 1 } },
   { table: 'groups', kind: 'groups', key: 'INKS', file: 'code,name,parent,stock_unit,lead_days\nINKS,Inks,MATERIALS,litres,3\nINKS-RED,Red inks,INKS,,\n', says: { defaults: { stockUnit: 'L', leadDays: 3 }, traits: [] } },
   { table: 'traits', kind: 'groups', key: 'BOARD', file: 'group,name,kind,unit\nBOARD,calliper,number,mm\n', says: { traits: [{ name: 'calliper', kind: 'number', unit: 'mm', choices: '' }] } },

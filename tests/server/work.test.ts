@@ -50,7 +50,7 @@ describe('goods in', () => {
   it('a closed bin, a missing lot and a date that contradicts are refused beside their fields', async () => {
     const glue = await inTransaction(async tx => createPurchase(tx, owner, { supplierId: 1, note: '', lines: [{ itemId: await idOf('items', 'GLUE-DRUM'), quantity: '2', unit: 'drum', price: '780', dueOn: '2026-10-20' }] }))
     const [line] = (await loadPurchase(glue.id)).lines
-    const edit = { version: 1, packingList: '', lines: [{ lineId: line!.id, quantity: '1', unit: 'drum', binId: 1, lot: '', expiresOn: null as string | null }] }
+    const edit = { version: 1, packingList: '', lines: [{ lineId: line!.id, quantity: '1', unit: 'drum', binId: await idOf('places', 'COOL'), lot: '', expiresOn: null as string | null }] }
     expect((await refusalOf(tx => receive(tx, owner, glue.id, edit))).fields).toEqual({ 'lines.0.lot': 'GLUE-DRUM is tracked by lot. Give the lot number from the label.' })
     const cool = await idOf('places', 'COOL')
     await inTransaction(tx => receive(tx, owner, glue.id, { ...edit, lines: [{ ...edit.lines[0]!, binId: cool, lot: 'S-1' }] }))

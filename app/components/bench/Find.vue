@@ -21,12 +21,13 @@ watchDebounced(text, async (asked) => {
 
 const PATHS: Readonly<Record<string, (thing: Found) => string>> = {
   'sales order': t => `/demand/orders/${t.id}`, 'purchase order': t => `/purchasing/${t.id}`, 'build': t => `/workshop/builds/${t.id}`, 'break-down': t => `/workshop/break-downs/${t.id}`,
+  'lot': t => `/stock/lots/${t.id}`, 'piece': t => `/stock/pieces/${t.id}`, 'transfer': t => `/stock/transfers/${t.id}`, 'stock count': t => `/stock/counts/${t.id}`,
   'bin': t => `/stock?bin=${t.id}`, 'supplier': t => `/catalogue/lists/suppliers?open=${t.id}`, 'customer': t => `/catalogue/lists/customers?open=${t.id}`, 'area': t => AREAS.find(a => a.name === t.code)!.path,
 }
 function go(thing: Found | undefined): void {
   if (!thing) return
   open.value = false
-  if (thing.kind === 'item' || thing.kind === 'lot') sheets.open(thing.id)
+  if (thing.kind === 'item') sheets.open(thing.id)
   else void navigateTo(PATHS[thing.kind]!(thing))
 }
 

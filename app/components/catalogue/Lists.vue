@@ -2,7 +2,7 @@
 import { DEFINITION_FORMS, type ListKind } from '~/composables/definition-forms'
 
 const route = useRoute()
-const ORDER: readonly ListKind[] = ['groups', 'units', 'suppliers', 'customers', 'price-lists', 'sites', 'bins', 'calendars', 'currencies']
+const ORDER: readonly ListKind[] = ['groups', 'units', 'suppliers', 'customers', 'price-lists', 'sites', 'bins', 'routes', 'calendars', 'currencies']
 const links = [{ to: '/catalogue', name: 'Items' }, { to: '/structure', name: 'Bills' }, ...ORDER.map(kind => ({ to: `/catalogue/lists/${kind}`, name: DEFINITION_FORMS[kind].title })), { to: '/catalogue/files', name: 'Files in and out' }]
 </script>
 

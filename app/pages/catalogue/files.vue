@@ -7,7 +7,7 @@ const session = useSession()
 const references = useReferences()
 const notices = useNotices()
 const table = ref<ImportName>(IMPORTS.includes(route.query.table as ImportName) ? route.query.table as ImportName : 'items')
-const SAYS: Readonly<Partial<Record<ImportName, string>>> = { 'indented-bills': 'bills, indented by level', 'structures': 'structures as JSON' }
+const SAYS: Readonly<Partial<Record<ImportName, string>>> = { 'indented-bills': 'bills, indented by level', 'structures': 'structures as JSON', 'opening-stock': 'opening stock, in layers' }
 const looked = ref<Looked | null>(null)
 const mapping = ref<Record<string, string | null>>({})
 const { busy, detail, run } = useAct({ latest: true })
@@ -20,7 +20,7 @@ useHead({ title: 'Files in and out · Tsumiki' })
 
 async function choose(file: File | null | undefined): Promise<void> {
   if (!file) return
-  const content = await base64(file)
+  const content = await asBase64(file)
   show(await run(() => $fetch<Looked>('/api/catalogue/batches', { method: 'POST', body: { table: table.value, fileName: file.name, content } })))
 }
 function show(answer: Looked | null): void { if (answer) { looked.value = answer; mapping.value = { ...answer.mapping } } }
@@ -47,11 +47,10 @@ async function undo(id: number): Promise<void> {
   await Promise.all([references.reload(), refresh()])
 }
 const picturing = useAct()
-const base64 = (file: File): Promise<string> => new Promise((resolve) => { const reader = new FileReader(); reader.onload = () => resolve(String(reader.result).replace(/^data:[^,]*,/, '')); reader.readAsDataURL(file) })
 /** Pictures that are named by the codes of their items. */
 async function takePictures(files: readonly File[]): Promise<void> {
   if (files.length === 0) return
-  const done = await picturing.run(async () => $fetch('/api/catalogue/pictures/of-items', { method: 'POST', body: { files: await Promise.all(files.map(async file => ({ name: file.name, content: await base64(file) }))) } }))
+  const done = await picturing.run(async () => $fetch('/api/catalogue/pictures/of-items', { method: 'POST', body: { files: await Promise.all(files.map(async file => ({ name: file.name, content: await asBase64(file) }))) } }))
   if (!done) return
   notices.say({ kind: 'done', text: `${done.changed} ${done.changed === 1 ? 'item has' : 'items have'} a new picture.`, batchId: done.batchId })
   await refresh()

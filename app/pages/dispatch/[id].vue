@@ -9,6 +9,7 @@ const { day, amount } = usePrint()
 const { data: order, refresh } = orNotFound(await useFetch(() => `/api/demand/orders/${id.value}`))
 const { busy, detail, code, run } = useAct()
 const asking = ref(false)
+const choosing = ref(false)
 useHead({ title: () => `Ship ${order.value?.number} · Tsumiki` })
 
 type Line = NonNullable<typeof order.value>['lines'][number]
@@ -41,6 +42,7 @@ useKeys([{ key: 'a', says: 'allocate', act: () => { if (hasOpen.value && session
       <span class="font-semibold">due {{ day(order.dueOn) }}</span><UiTag v-if="order.status !== 'open'" tone="good">{{ order.status }}</UiTag>
       <template v-if="session.allows('ship') && order.status === 'open'">
         <UiButton v-if="picks.length" :busy="busy" @click="giveBack">Give the allocation back</UiButton>
+        <UiButton v-if="hasOpen && couldAllocate" @click="choosing = true">Choose the lots</UiButton>
         <UiButton v-if="hasOpen" :primary="picks.length === 0" :busy="busy" :disabled="!couldAllocate" :title="couldAllocate ? undefined : 'Nothing of what is still open is free'" @click="allocate">Allocate what is there</UiButton>
         <UiButton v-if="picks.length" primary @click="asking = true">{{ total }}</UiButton>
       </template>
@@ -61,12 +63,13 @@ useKeys([{ key: 'a', says: 'allocate', act: () => { if (hasOpen.value && session
         </table>
       </UiSheet>
       <UiSheet title="Pick list" flush>
-        <table v-if="picks.length" class="w-full" aria-label="Pick list"><tbody><tr v-for="(pick, index) in picks" :key="index" class="h-11 border-t border-line/60 first:border-0"><td class="px-3 font-semibold">{{ pick.bin }}</td><td class="px-3">{{ pick.line.code }}<span v-if="pick.lot" class="text-soft"> lot {{ pick.lot }}</span></td><td class="px-3 text-right"><span class="inline-flex items-center gap-2"><GoodsBlock state="allocated" class="h-3.5 w-6" /><UiQty strong :of="pick.quantity" :unit="pick.line.symbol" /></span></td></tr></tbody></table>
+        <table v-if="picks.length" class="w-full" aria-label="Pick list"><tbody><tr v-for="(pick, index) in picks" :key="index" class="h-11 border-t border-line/60 first:border-0"><td class="px-3 font-semibold">{{ pick.bin }}</td><td class="px-3">{{ pick.line.code }}<span v-if="pick.piece" class="text-soft"> {{ pick.piece }}</span><span v-if="pick.lot" class="text-soft"> lot {{ pick.lot }}</span></td><td class="px-3 text-right"><span class="inline-flex items-center gap-2"><GoodsBlock state="allocated" class="h-3.5 w-6" /><UiQty strong :of="pick.quantity" :unit="pick.line.symbol" /></span></td></tr></tbody></table>
         <UiEmpty v-else-if="order.status === 'open'" title="Nothing is allocated" says="Allocate sets goods aside for this order, soonest expiry and oldest first." />
         <p v-else class="p-4 text-soft">Shipped.</p>
       </UiSheet>
     </div>
     <StockActs :acts="order.acts" @reversed="changed" />
+    <DispatchChoose v-if="choosing" :order="order" @done="choosing = false; changed()" @close="choosing = false" />
     <UiConfirm v-model="asking" :title="`Ship ${order.number} to ${order.customer}?`" :act="total" :busy="busy" :problem="detail" @act="ship">
       <p v-for="(pick, index) in picks" :key="index" class="flex items-center gap-2 py-1"><GoodsBlock state="allocated" class="h-3.5 w-6" /><b class="font-semibold">{{ amount(pick.quantity) }} {{ pick.line.symbol }}</b> {{ pick.line.code }}<span v-if="pick.lot" class="text-soft">lot {{ pick.lot }}</span> from {{ pick.bin }} → {{ order.customer }}</p>
       <p class="mt-3 text-soft">They leave the stock at their average cost. {{ hasOpen ? 'The rest of the order stays open.' : 'The order is then shipped in full.' }}</p>

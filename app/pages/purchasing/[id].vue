@@ -8,6 +8,7 @@ const references = useReferences()
 const { day, isPast, price, money } = usePrint()
 const { data: order, refresh } = orNotFound(await useFetch(() => `/api/purchasing/orders/${id.value}`))
 const receiving = ref(false)
+const invoicing = ref(false)
 const { detail, run } = useAct()
 useHead({ title: () => `${order.value?.number} · Tsumiki` })
 
@@ -18,7 +19,7 @@ useKeys([{ key: 'r', says: 'receive', act: () => { if (isOpen.value) receiving.v
 async function close(line: Line, open: boolean): Promise<void> {
   if (await run(() => $fetch(`/api/purchasing/orders/${id.value}/close-short`, { method: 'POST', body: { version: order.value!.version, lineId: line.id, open } }))) { void refreshToday(); await refresh() }
 }
-async function received(): Promise<void> { receiving.value = false; void refreshToday(); await refresh() }
+async function received(): Promise<void> { receiving.value = false; invoicing.value = false; void refreshToday(); await refresh() }
 const COLUMNS = [{ key: 'code', name: 'Item' }, { key: 'entered', name: 'Ordered', right: true }, { key: 'price', name: 'Price', right: true }, { key: 'value', name: 'Amount', right: true }, { key: 'dueOn', name: 'Due' }, { key: 'received', name: 'Received', right: true }, { key: 'open', name: 'To come', right: true }, { key: 'close', name: '' }]
 </script>
 
@@ -27,6 +28,7 @@ const COLUMNS = [{ key: 'code', name: 'Item' }, { key: 'entered', name: 'Ordered
     <UiHead :title="`${order.number}  ${order.supplier}`" :says="`Ordered ${day(order.orderedOn)}, ${money(order.total, order.currency)}${order.currency ? ` at ${order.rate} to one ${order.currency}` : ''}${order.note ? ` · ${order.note}` : ''}`">
       <UiTag v-if="order.status !== 'open'" tone="good">{{ order.status }}</UiTag>
       <a :href="`/api/purchasing/orders/${order.id}/print`" target="_blank" class="inline-flex h-9 items-center rounded-block border border-line bg-sheet px-3.5 font-medium hover:bg-wash">Print (PDF)</a>
+      <UiButton v-if="order.uninvoiced.length && session.allows('books')" @click="invoicing = true">Enter an invoice</UiButton>
       <UiButton v-if="isOpen && session.allows('receive')" primary @click="receiving = true">Receive goods</UiButton>
     </UiHead>
     <UiProblem :text="detail" class="mb-3" />
@@ -42,7 +44,9 @@ const COLUMNS = [{ key: 'code', name: 'Item' }, { key: 'entered', name: 'Ordered
         <template #close="{ row }"><UiButton v-if="session.allows('buy') && (row.closedShort || openOf(row) !== '0')" small @click="close(row, row.closedShort)">{{ row.closedShort ? 'Open again' : 'Close short' }}</UiButton></template>
       </UiTable>
     </UiSheet>
+    <PurchasingInvoices v-if="order.invoices.length" class="mb-4" :invoices="order.invoices" @changed="received" />
     <StockActs :acts="order.acts" @reversed="received" />
+    <PurchasingInvoice v-if="invoicing" :order="order" @done="received" @close="invoicing = false" />
     <PurchasingReceive v-if="receiving" :order="order" @done="received" @close="receiving = false" />
   </div>
 </template>

@@ -1,3 +1,7 @@
 import { accounts } from '~~/server/services/books/value'
+import { ValueQuery } from '~~/shared/books'
 
-export default route('see', async () => accounts())
+export default route('see', async (event) => {
+  const { asOf } = input(ValueQuery, getQuery(event))
+  return accounts(asOf)
+})

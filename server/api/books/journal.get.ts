@@ -1,4 +1,7 @@
 import { journal } from '~~/server/services/books/value'
 import { JournalQuery } from '~~/shared/books'
 
-export default route('see', async event => journal(200, input(JournalQuery, getQuery(event)).before))
+export default route('see', async (event) => {
+  const query = input(JournalQuery, getQuery(event))
+  return journal(60, query)
+})

@@ -1,3 +1,7 @@
 import { stockValue } from '~~/server/services/books/value'
+import { ValueQuery } from '~~/shared/books'
 
-export default route('see', async () => stockValue())
+export default route('see', async (event) => {
+  const { by, asOf } = input(ValueQuery, getQuery(event))
+  return stockValue(by, asOf)
+})

@@ -4,5 +4,8 @@ import { Correction } from '~~/shared/stock'
 
 export default route('stock', async (event, actor) => {
   const { key, ...edit } = input(Correction, await readBody(event))
-  return once(actor, key, tx => correct(tx, actor, edit))
+  return once(actor, key, async (tx) => {
+    const { postingId, revalued } = await correct(tx, actor, edit)
+    return { postingId, revalued }
+  })
 })

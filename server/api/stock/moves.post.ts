@@ -4,5 +4,8 @@ import { MoveStock } from '~~/shared/stock'
 
 export default route('stock', async (event, actor) => {
   const { key, ...edit } = input(MoveStock, await readBody(event))
-  return once(actor, key, tx => moveStock(tx, actor, edit))
+  return once(actor, key, async (tx) => {
+    const { postingId, revalued } = await moveStock(tx, actor, edit)
+    return { postingId, revalued }
+  })
 })

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { boolean, date, index, integer, jsonb, pgTable, primaryKey, text, uuid } from 'drizzle-orm/pg-core'
+import type { Role } from '~~/shared/people'
 import { id, moment, version } from './columns'
 
 export const company = pgTable('company', {
@@ -10,6 +11,10 @@ export const company = pgTable('company', {
   decimalSign: text().$type<'.' | ','>().notNull().default('.'),
   /** The fixed day of a demo; null where the real clock counts. */
   fixedDay: date(),
+  /** Nothing is recorded on this day or before it any more. */
+  closedThrough: date(),
+  /** What a role may correct at most by itself, in minor units; a role that is not named may correct anything. */
+  correctionLimits: jsonb().$type<Readonly<Partial<Record<Role, string>>>>().notNull().default({}),
   version: version(),
 })
 

@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm'
 import { check, date, integer, numeric, pgTable, primaryKey, text, unique } from 'drizzle-orm/pg-core'
 import { customers, items, places, units } from './catalogue'
 import { id, quantity, version } from './columns'
-import { lots } from './stock'
+import { lots, pieces } from './stock'
 
 export const salesOrders = pgTable('sales_orders', {
   id: id(),
@@ -38,9 +38,10 @@ export const allocations = pgTable('allocations', {
   itemId: integer().notNull().references(() => items.id),
   placeId: integer().notNull().references(() => places.id),
   lotId: integer().references(() => lots.id),
+  pieceId: integer().references(() => pieces.id),
   quantity: quantity().notNull(),
 }, table => [
-  unique('allocations_key').on(table.salesLineId, table.placeId, table.lotId).nullsNotDistinct(),
+  unique('allocations_key').on(table.salesLineId, table.placeId, table.lotId, table.pieceId).nullsNotDistinct(),
   check('allocations_quantity', sql`${table.quantity} > 0`),
 ])
 

@@ -1,10 +1,11 @@
 import { sql } from 'drizzle-orm'
-import { boolean, check, date, index, integer, jsonb, numeric, pgTable, text, unique } from 'drizzle-orm/pg-core'
+import { bigint, boolean, check, date, index, integer, jsonb, numeric, pgTable, text, unique } from 'drizzle-orm/pg-core'
 import type { PlanInput, PlanOutput } from '~~/core/planning'
 import { items, suppliers, units } from './catalogue'
-import { id, moment, quantity, version } from './columns'
+import { id, minor, moment, quantity, version } from './columns'
 import { users } from './company'
 import { forecasts } from './demand'
+import { moves, postings } from './stock'
 import { boms, recipes } from './structure'
 
 export const plans = pgTable('plans', {
@@ -93,3 +94,25 @@ export const breakDowns = pgTable('break_downs', {
   status: text().notNull().default('planned'),
   version: version(),
 }, table => [check('break_downs_times', sql`${table.times} > 0`)])
+
+export const supplierInvoices = pgTable('supplier_invoices', {
+  id: id(),
+  supplierId: integer().notNull().references(() => suppliers.id),
+  number: text().notNull(),
+  invoicedOn: date().notNull(),
+  postingId: integer().notNull().references(() => postings.id),
+  /** The posting that took it back. */
+  cancelledId: integer().references(() => postings.id),
+})
+
+/** What an invoice says of goods that one move brought in; `delta` is what they cost more than the order said. */
+export const invoiceLines = pgTable('invoice_lines', {
+  id: id(),
+  invoiceId: integer().notNull().references(() => supplierInvoices.id),
+  purchaseLineId: integer().notNull().references(() => purchaseLines.id),
+  moveId: bigint({ mode: 'number' }).references(() => moves.id),
+  quantity: quantity().notNull(),
+  /** Minor units of the company's currency. */
+  amount: minor().notNull(),
+  delta: minor().notNull(),
+}, table => [index('invoice_lines_move').on(table.moveId), index('invoice_lines_line').on(table.purchaseLineId)])

@@ -5,7 +5,7 @@ import { db, rows } from '~~/server/database/client'
 import { among } from './definitions/shape'
 
 export interface Found {
-  kind: 'item' | 'sales order' | 'purchase order' | 'build' | 'break-down' | 'lot' | 'bin' | 'supplier' | 'customer', id: number, code: string, name: string
+  kind: 'item' | 'sales order' | 'purchase order' | 'build' | 'break-down' | 'lot' | 'piece' | 'transfer' | 'stock count' | 'bin' | 'supplier' | 'customer', id: number, code: string, name: string
   /** The code that matched, where it is not the item's own, and the unit that it stands for. */
   by?: string | null, unit?: string | null
 }
@@ -84,5 +84,8 @@ async function documents(text: string): Promise<Found[]> {
     (select 'purchase order', o.id, o.number, s.name from purchase_orders o join suppliers s on s.id = o.supplier_id where lower(o.number) like ${starts} or s.name ilike ${holds} order by o.status = 'open' desc, o.number limit 6) union all
     (select 'build', b.id, b.number, i.name from builds b join items i on i.id = b.item_id where lower(b.number) like ${starts} order by b.number limit 6) union all
     (select 'break-down', b.id, b.number, i.name from break_downs b join items i on i.id = b.item_id where lower(b.number) like ${starts} order by b.number limit 6) union all
-    (select 'lot', l.item_id, l.number, i.name from lots l join items i on i.id = l.item_id where lower(l.number) like ${starts} order by l.number limit 6)`)
+    (select 'lot', l.id, l.number, i.name from lots l join items i on i.id = l.item_id where lower(l.number) like ${starts} order by l.number limit 6) union all
+    (select 'piece', c.id, c.label, i.name from pieces c join items i on i.id = c.item_id where lower(c.label) like ${starts} order by c.label limit 6) union all
+    (select 'transfer', t.id, t.number, f.name || ' → ' || g.name from transfers t join sites f on f.id = t.from_site_id join sites g on g.id = t.to_site_id where lower(t.number) like ${starts} order by t.number limit 6) union all
+    (select 'stock count', c.id, c.number, c.name from stock_counts c where lower(c.number) like ${starts} order by c.number limit 6)`)
 }

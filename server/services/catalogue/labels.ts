@@ -1,9 +1,10 @@
 import bwip from 'bwip-js/node'
 import type { Content, TDocumentDefinitions } from 'pdfmake/interfaces'
 import { readGtin } from '~~/core/codes'
-import { db } from '~~/server/database/client'
+import { sql } from 'drizzle-orm'
+import { db, rows } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
-import type { LabelSheet, PrintLabels } from '~~/shared/catalogue'
+import type { LabelSheet, PrintLabels, PrintLotLabels } from '~~/shared/catalogue'
 import { makePdf } from '~~/server/utils/pdf'
 import { loadItems } from './definitions/item-shape'
 import { loadUnits } from './frames'
@@ -20,7 +21,23 @@ interface Label { readonly code: string, readonly name: string, readonly unit: s
 
 /** The labels asked for as a PDF: the item's barcode of the unit, or its own code where it has none. */
 export async function printLabels(asked: PrintLabels): Promise<Buffer> {
-  const labels = await labelsOf(asked)
+  return layOut(await labelsOf(asked), asked)
+}
+
+/** Labels of lots and pieces: what is scanned is the piece's label or the lot's number. */
+export async function printLotLabels(asked: PrintLotLabels): Promise<Buffer> {
+  const found = await rows<{ lotId: number | null, pieceId: number | null, code: string, name: string, text: string, says: string }>(db, sql`
+    select null::int as "lotId", c.id as "pieceId", i.code, i.name, c.label as text, concat_ws(' · ', l.number, trim_scale(c.original)::text || ' ' || u.symbol, nullif((select string_agg(key || ' ' || value, ', ') from jsonb_each_text(coalesce(l.traits, '{}') || c.traits)), '')) as says from pieces c join items i on i.id = c.item_id join units u on u.code = i.stock_unit left join lots l on l.id = c.lot_id where c.id in (${sql.join([0, ...asked.things.flatMap(t => t.pieceId ?? [])].map(id => sql`${id}`), sql`, `)})
+    union all select l.id, null, i.code, i.name, l.number, concat_ws(' · ', 'expires ' || l.expires_on, nullif((select string_agg(key || ' ' || value, ', ') from jsonb_each_text(l.traits)), '')) from lots l join items i on i.id = l.item_id where l.id in (${sql.join([0, ...asked.things.flatMap(t => t.lotId ?? [])].map(id => sql`${id}`), sql`, `)})`)
+  const labels = asked.things.flatMap(({ lotId, pieceId, copies }) => {
+    const thing = found.find(one => pieceId !== null ? one.pieceId === pieceId : one.lotId === lotId)
+    if (!thing) throw new Refusal('not-found', 'There is no such lot or piece.')
+    return Array.from({ length: copies }, (): Label => ({ code: thing.code, name: thing.name, unit: thing.says, text: thing.text }))
+  })
+  return layOut(labels, asked)
+}
+
+function layOut(labels: readonly Label[], asked: Pick<PrintLabels, 'sheet' | 'skip' | 'symbology'>): Promise<Buffer> {
   const sheet = LABEL_SHEETS[asked.sheet]
   const roll = sheet.across === 1
   const page = roll ? { width: points(sheet.width), height: points(sheet.height) } : { width: points(A4.width), height: points(A4.height) }

@@ -27,18 +27,18 @@ export interface TimelineRow { day: string, kind: 'sales order' | 'purchase orde
 /** What the side sheet says of an item: its stack, its timeline of supply and demand, where it lies, what goes in, what it goes into. Stock unit. */
 export async function itemSheet(id: number, today: string) {
   const frame = await loadFrame(db, id, 'id')
-  const [sums] = await rows<{ onHand: string, allocated: string, held: string, coming: string, making: string, wanted: string, group: string, supplier: string | null, decimals: number, pictureId: number | null }>(db, sql`
+  const [sums] = await rows<{ onHand: string, allocated: string, held: string, coming: string, making: string, wanted: string, group: string, supplier: string | null, decimals: number, pictureId: number | null, unitCost: string | null }>(db, sql`
     select coalesce((select sum(on_hand) from balances where item_id = ${id} and status = 'available'), 0) as "onHand",
-      coalesce((select sum(allocated) from balances where item_id = ${id}), 0) as allocated, coalesce((select sum(on_hand) from balances where item_id = ${id} and status <> 'available'), 0) as held,
+      coalesce((select sum(allocated) from balances where item_id = ${id}), 0) as allocated, coalesce((select sum(on_hand) from balances where item_id = ${id} and status not in ('available', 'on the way')), 0) as held,
       coalesce((select sum(l.quantity - l.received) from purchase_lines l join purchase_orders o on o.id = l.order_id where l.item_id = ${id} and o.status = 'open' and not l.closed_short and l.received < l.quantity), 0) as coming,
       coalesce((select sum(quantity) from builds where item_id = ${id} and status = 'planned'), 0) as making,
       coalesce((select sum(l.quantity - l.shipped) from sales_lines l join sales_orders o on o.id = l.order_id where l.item_id = ${id} and o.status = 'open'), 0) as wanted,
       (select g.name from items i join item_groups g on g.id = i.group_id where i.id = ${id}) as "group", (select s.name from supplier_terms t join suppliers s on s.id = t.supplier_id where t.item_id = ${id} order by t.rank limit 1) as supplier,
-      (select picture_id from items where id = ${id}) as "pictureId",
+      (select picture_id from items where id = ${id}) as "pictureId", (select (sum(value) / nullif(sum(quantity), 0))::text from holdings where item_id = ${id}) as "unitCost",
       (select u.decimals from items i join units u on u.code = i.stock_unit where i.id = ${id}) as decimals`)
-  const places = await rows<{ bin: string, lot: string | null, expiresOn: string | null, status: string, onHand: string, allocated: string }>(db, sql`
-    select p.name as bin, l.number as lot, l.expires_on as "expiresOn", b.status, b.on_hand as "onHand", b.allocated from balances b join places p on p.id = b.place_id left join lots l on l.id = b.lot_id
-    where b.item_id = ${id} and b.on_hand > 0 order by l.expires_on nulls last, p.pick_order, l.number`)
+  const places = await rows<{ bin: string, site: string, lot: string | null, lotId: number | null, piece: string | null, pieceId: number | null, expiresOn: string | null, status: string, onHand: string, allocated: string }>(db, sql`
+    select p.name as bin, coalesce(s.name, '') as site, l.number as lot, b.lot_id as "lotId", c.label as piece, b.piece_id as "pieceId", l.expires_on as "expiresOn", b.status, b.on_hand as "onHand", b.allocated from balances b join places p on p.id = b.place_id left join sites s on s.id = p.site_id left join lots l on l.id = b.lot_id left join pieces c on c.id = b.piece_id
+    where b.item_id = ${id} and b.on_hand > 0 order by l.expires_on nulls last, p.pick_order, l.number, c.label`)
   const madeOf = await rows<{ itemId: number, code: string, name: string, quantity: string, unit: string }>(db, sql`
     select l.item_id as "itemId", i.code, i.name, trim_scale(round(l.numerator / l.denominator, 6))::text as quantity, l.unit from bom_lines l join boms b on b.id = l.bom_id and ${inUse(today)} join items i on i.id = l.item_id where b.item_id = ${id} order by l.position`)
   return {

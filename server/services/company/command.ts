@@ -34,6 +34,17 @@ export async function inTransaction<T>(act: (tx: Tx) => Promise<T>): Promise<T> 
   }
 }
 
+class Rehearsed<T> extends Error { constructor(readonly answer: T) { super() } }
+
+/** Does it and takes it back: the answer is that of the real thing, and nothing is changed. */
+export async function rehearse<T>(act: (tx: Tx) => Promise<T>): Promise<T> {
+  try { return await db.transaction(async (tx) => { throw new Rehearsed(await act(tx)) }) }
+  catch (error) {
+    if (error instanceof Rehearsed) return error.answer as T
+    throw error
+  }
+}
+
 /** The next number of a kind of document, for example PO-0013. */
 export async function nextNumber(tx: Tx, name: string): Promise<string> {
   const [row] = await tx.insert(counters).values({ name, next: 2 })

@@ -3,7 +3,7 @@ import Papa from 'papaparse'
 import { z } from 'zod'
 import { groupBy } from '~~/core/group-by'
 import { db, rows, type Tx } from '~~/server/database/client'
-import { company, customers, forecasts, items, places, suppliers } from '~~/server/database/schema'
+import { company, customers, forecasts, items, places, sites, suppliers } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { TABLES } from '~~/shared/import'
@@ -15,9 +15,9 @@ import { takeIn, type Source } from '../catalogue/tables/take-in'
 import { changeForecast, createForecast } from '../demand/forecast'
 import { createOrder } from '../demand/orders'
 import { createPurchase } from '../purchasing/orders'
-import { correct } from '../stock/correct'
 import { createBuild } from '../workshop/builds'
 import { localDay } from './company'
+import { importCount, importOpening, importTransfer } from './import-stock'
 import { addPerson, layFoundations } from './set-up'
 
 type Row = Readonly<Record<string, string>>
@@ -25,7 +25,7 @@ type Files = ReadonlyMap<string, string>
 export interface Imported { readonly file: string, readonly rows: number }
 
 /** The files of a company, in the order in which they build on each other. */
-export const IMPORT_FILES = [...TABLES, 'opening-stock', 'sales-orders', 'purchase-orders', 'builds', 'forecast'] as const
+export const IMPORT_FILES = [...TABLES, 'opening-stock', 'counts', 'transfers', 'sales-orders', 'purchase-orders', 'builds', 'forecast'] as const
 
 /** Begins a company from its files: `company.json` and `people.csv` beside those of `importFiles`, and pictures named by the codes of items. */
 export async function importCompany(files: Files, pictures: readonly PictureFile[] = []): Promise<void> {
@@ -69,9 +69,9 @@ export async function importInto(tx: Tx, actor: Actor, files: Files): Promise<Im
     if (fault) throw new Refusal('invalid-input', `${fault.file}.csv line ${fault.line}, ${fault.column}: ${fault.detail}`)
     done.push(...sources.map(({ table, sheet }) => ({ file: `${table.name}.csv`, rows: sheet.lines.length })))
   }
-  await each('opening-stock', async (row) => {
-    await correct(tx, actor, { itemId: await find.item(row.item), binId: await find.bin(row.bin), lot: row.lot ?? '', direction: 'more', quantity: row.quantity!, unit: row.unit!, reason: 'opening stock', unitCost: row.unit_cost ?? '', expiresOn: row.expires_on || null })
-  })
+  await each('opening-stock', row => importOpening(tx, actor, row, find))
+  await eachOrder(files, 'counts', done, async (name, lines) => importCount(tx, actor, name, lines, find))
+  await eachOrder(files, 'transfers', done, async (_, lines) => importTransfer(tx, actor, lines, find))
   await eachOrder(files, 'sales-orders', done, async (number, lines) => {
     await createOrder(tx, actor, { number, customerId: await find.customer(lines[0]!.customer), orderedOn: lines[0]!.ordered_on || actor.today, dueOn: lines[0]!.due_on!, note: lines[0]!.note ?? '', lines: await Promise.all(lines.map(async l => ({ id: null, itemId: await find.item(l.item), quantity: l.quantity!, unit: l.unit!, price: l.price || '0' }))) })
   })
@@ -138,7 +138,7 @@ async function lookups(tx: Tx) {
   }
   return {
     supplier: finder('supplier', () => tx.select().from(suppliers)), customer: finder('customer', () => tx.select().from(customers)),
-    bin: finder('bin', () => tx.select().from(places).where(eq(places.kind, 'bin'))), item: finder('item', () => tx.select({ id: items.id, code: items.code }).from(items)),
+    site: finder('site', () => tx.select().from(sites)), bin: finder('bin', () => tx.select().from(places).where(eq(places.kind, 'bin'))), item: finder('item', () => tx.select({ id: items.id, code: items.code }).from(items)),
   }
 }
 

@@ -16,7 +16,7 @@ export async function layFoundations(tx: Tx): Promise<void> {
   await tx.insert(places).values(OUTSIDE.map(kind => ({ code: `outside:${kind}`, name: OUTSIDE_NAMES[kind], kind }))).onConflictDoNothing()
 }
 
-const OUTSIDE_NAMES = { supplier: 'Suppliers', customer: 'Customers', workshop: 'In the workshop', correction: 'Corrections', opening: 'Opening stock' } as const
+const OUTSIDE_NAMES = { transit: 'On the way', supplier: 'Suppliers', customer: 'Customers', workshop: 'In the workshop', correction: 'Corrections', opening: 'Opening stock' } as const
 
 interface FirstOwner { readonly company: string, readonly name: string, readonly email: string, readonly password: string, readonly currency: string }
 

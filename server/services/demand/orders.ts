@@ -41,8 +41,8 @@ export async function loadOrder(id: number) {
   const lines = await rows<SalesLineRow>(db, sql`
     select l.id, l.line, l.item_id as "itemId", i.code, i.name, l.entered, l.unit, l.quantity, l.shipped, ${ALLOCATED} as allocated, ${FREE} as free, l.price, u.symbol, u.decimals
     from sales_lines l join items i on i.id = l.item_id join units u on u.code = i.stock_unit where l.order_id = ${id} order by l.line`)
-  const set = await rows<{ lineId: number, bin: string, lot: string | null, expiresOn: string | null, quantity: string }>(db, sql`
-    select a.sales_line_id as "lineId", p.name as bin, t.number as lot, t.expires_on as "expiresOn", a.quantity from allocations a join sales_lines l on l.id = a.sales_line_id join places p on p.id = a.place_id left join lots t on t.id = a.lot_id
+  const set = await rows<{ lineId: number, bin: string, lot: string | null, piece: string | null, expiresOn: string | null, quantity: string }>(db, sql`
+    select a.sales_line_id as "lineId", p.name as bin, t.number as lot, c.label as piece, t.expires_on as "expiresOn", a.quantity from allocations a join sales_lines l on l.id = a.sales_line_id join places p on p.id = a.place_id left join lots t on t.id = a.lot_id left join pieces c on c.id = a.piece_id
     where l.order_id = ${id} order by l.line, p.pick_order, t.expires_on`)
   const acts = await loadActs('sales order', id)
   return { ...order, lines, allocations: set, acts }

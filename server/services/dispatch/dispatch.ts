@@ -1,6 +1,6 @@
 import { eq, sql } from 'drizzle-orm'
 import { pick } from '~~/core/stock'
-import { ratio, toText, ZERO } from '~~/core/units'
+import { ratio, toText, ZERO, type Ratio } from '~~/core/units'
 import { db, rows, type Tx } from '~~/server/database/client'
 import { allocations, salesLines, salesOrders } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
@@ -32,7 +32,7 @@ export async function allocate(tx: Tx, actor: Actor, id: number, version: number
   const order = await lockOpen(tx, id, version)
   const open = await rows<{ id: number, itemId: number, open: string }>(tx, sql`select l.id, l.item_id as "itemId", l.quantity - l.shipped - ${ALLOCATED} as open from sales_lines l where l.order_id = ${id} order by l.line`)
   const itemIds = [...new Set(open.map(line => line.itemId))].sort((a, b) => a - b)
-  await rows(tx, sql`select id from balances where item_id in (${sql.join(itemIds.map(item => sql`${item}`), sql`, `)}) order by item_id, place_id, lot_id, status for update`)
+  await rows(tx, sql`select id from balances where item_id in (${sql.join(itemIds.map(item => sql`${item}`), sql`, `)}) order by item_id, place_id, lot_id, piece_id, status for update`)
   const frames = await loadFrames(tx, itemIds)
   const done: AllocatedLine[] = []
   for (const line of open) {
@@ -44,8 +44,8 @@ export async function allocate(tx: Tx, actor: Actor, id: number, version: number
     for (const p of picks) {
       const quantity = asNumeric(p.quantity)
       await rows(tx, sql`update balances set allocated = allocated + ${quantity}::numeric where id = ${p.balanceId}`)
-      await tx.insert(allocations).values({ salesLineId: line.id, itemId: line.itemId, placeId: Number(p.bin), lotId: p.lot === null ? null : Number(p.lot), quantity })
-        .onConflictDoUpdate({ target: [allocations.salesLineId, allocations.placeId, allocations.lotId], set: { quantity: sql`${allocations.quantity} + excluded.quantity` } })
+      await tx.insert(allocations).values({ salesLineId: line.id, itemId: line.itemId, placeId: Number(p.bin), lotId: p.lot === null ? null : Number(p.lot), pieceId: p.piece === null ? null : Number(p.piece), quantity })
+        .onConflictDoUpdate({ target: [allocations.salesLineId, allocations.placeId, allocations.lotId, allocations.pieceId], set: { quantity: sql`${allocations.quantity} + excluded.quantity` } })
     }
     done.push({ code: frame.code, quantity: toText(wanted.sub(missing)), missing: toText(missing), symbol: frame.symbol })
   }
@@ -55,12 +55,41 @@ export async function allocate(tx: Tx, actor: Actor, id: number, version: number
   return { lines: done }
 }
 
+/** Sets exactly these goods aside: a lot, a piece, a bin that somebody chose. */
+export async function allocatePicks(tx: Tx, actor: Actor, id: number, edit: { version: number, picks: readonly { lineId: number, balanceId: number, quantity: string }[] }): Promise<{ lines: AllocatedLine[] }> {
+  const order = await lockOpen(tx, id, edit.version)
+  const open = await rows<{ id: number, itemId: number, open: string }>(tx, sql`select l.id, l.item_id as "itemId", l.quantity - l.shipped - ${ALLOCATED} as open from sales_lines l where l.order_id = ${id} order by l.line`)
+  const frames = await loadFrames(tx, open.map(line => line.itemId))
+  const there = await rows<{ id: number, itemId: number, placeId: number, lotId: number | null, pieceId: number | null, free: string }>(tx, sql`
+    select id, item_id as "itemId", place_id as "placeId", lot_id as "lotId", piece_id as "pieceId", on_hand - allocated as free from balances where status = 'available' and id in (${sql.join(edit.picks.map(p => sql`${p.balanceId}`), sql`, `)}) order by item_id, place_id, lot_id, piece_id for update`)
+  const done = new Map<number, Ratio>()
+  for (const [index, wanted] of edit.picks.entries()) {
+    const [line, goods] = [open.find(one => one.id === wanted.lineId), there.find(one => one.id === wanted.balanceId)]
+    const refuse = (detail: string): never => { throw new Refusal('short', detail, { [`picks.${index}.quantity`]: detail }) }
+    if (!line || goods?.itemId !== line.itemId) return refuse('These goods are not there any more. Reload the page.')
+    const quantity = ratio(wanted.quantity)
+    const frame = frames.get(line.itemId)!
+    const taken = done.get(line.id) ?? ZERO
+    if (quantity.compare(ZERO) <= 0) refuse('Give a quantity above zero.')
+    if (quantity.compare(ratio(goods.free)) > 0) refuse(`Only ${toText(ratio(goods.free))} ${frame.symbol} of it are free.`)
+    if (taken.add(quantity).compare(ratio(line.open)) > 0) refuse(`The order wants ${toText(ratio(line.open))} ${frame.symbol} more of ${frame.code}, not ${toText(taken.add(quantity))}.`)
+    goods.free = toText(ratio(goods.free).sub(quantity))
+    done.set(line.id, taken.add(quantity))
+    await rows(tx, sql`update balances set allocated = allocated + ${asNumeric(quantity)}::numeric where id = ${goods.id}`)
+    await tx.insert(allocations).values({ salesLineId: line.id, itemId: line.itemId, placeId: goods.placeId, lotId: goods.lotId, pieceId: goods.pieceId, quantity: asNumeric(quantity) })
+      .onConflictDoUpdate({ target: [allocations.salesLineId, allocations.placeId, allocations.lotId, allocations.pieceId], set: { quantity: sql`${allocations.quantity} + excluded.quantity` } })
+  }
+  const lines = [...done].map(([lineId, quantity]): AllocatedLine => { const line = open.find(one => one.id === lineId)!; const frame = frames.get(line.itemId)!; return { code: frame.code, quantity: toText(quantity), missing: toText(ratio(line.open).sub(quantity)), symbol: frame.symbol } })
+  await counted(tx, actor, order, { allocated: lines.map(line => `${line.quantity} ${line.code}`) })
+  return { lines }
+}
+
 /** Gives what is set aside for an order back to the rest. */
 export async function giveBack(tx: Tx, actor: Actor, id: number, version: number): Promise<{ id: number }> {
   const order = await lockOpen(tx, id, version)
   const set = await ofOrder(tx, id)
   if (set.length === 0) throw new Refusal('not-now', `Nothing is allocated to ${order.number}.`)
-  for (const a of set) await rows(tx, sql`update balances set allocated = allocated - ${a.quantity}::numeric where item_id = ${a.itemId} and place_id = ${a.placeId} and lot_id is not distinct from ${a.lotId}::int and status = 'available'`)
+  for (const a of set) await rows(tx, sql`update balances set allocated = allocated - ${a.quantity}::numeric where item_id = ${a.itemId} and place_id = ${a.placeId} and lot_id is not distinct from ${a.lotId}::int and piece_id is not distinct from ${a.pieceId}::int and status = 'available'`)
   await tx.delete(allocations).where(sql`${allocations.id} in (${sql.join(set.map(a => sql`${a.id}`), sql`, `)})`)
   await counted(tx, actor, order, { allocated: 'given back' })
   return { id }
@@ -77,8 +106,8 @@ export async function ship(tx: Tx, actor: Actor, id: number, version: number): P
   const moves = set.map((a): DraftMove => {
     const quantity = ratio(a.quantity)
     return {
-      itemId: a.itemId, lotId: a.lotId, quantity, from: { placeId: a.placeId, status: 'available' }, to: customer, entered: toText(quantity), unit: frames.get(a.itemId)!.stockUnit, residue: ZERO,
-      released: quantity, valuation: { kind: 'average' }, lineId: a.salesLineId,
+      itemId: a.itemId, lotId: a.lotId, pieceId: a.pieceId, quantity, from: { placeId: a.placeId, status: 'available' }, to: customer, entered: toText(quantity), unit: frames.get(a.itemId)!.stockUnit, residue: ZERO,
+      released: quantity, valuation: { kind: 'method' }, lineId: a.salesLineId,
     }
   })
   const posted = moves.length === 0 ? null : await post(tx, actor, { kind: 'shipment', label: `Shipment of ${order.number}`, document: { kind: 'sales order', id }, effectiveOn: actor.today, moves })
@@ -91,8 +120,8 @@ export async function ship(tx: Tx, actor: Actor, id: number, version: number): P
   return { postingId: posted?.postingId ?? null, done: !left }
 }
 
-const ofOrder = (tx: Tx, id: number) => rows<{ id: number, salesLineId: number, itemId: number, placeId: number, lotId: number | null, quantity: string }>(tx, sql`
-  select a.id, a.sales_line_id as "salesLineId", a.item_id as "itemId", a.place_id as "placeId", a.lot_id as "lotId", a.quantity from allocations a join sales_lines l on l.id = a.sales_line_id where l.order_id = ${id} order by a.item_id, a.place_id, a.lot_id`)
+const ofOrder = (tx: Tx, id: number) => rows<{ id: number, salesLineId: number, itemId: number, placeId: number, lotId: number | null, pieceId: number | null, quantity: string }>(tx, sql`
+  select a.id, a.sales_line_id as "salesLineId", a.item_id as "itemId", a.place_id as "placeId", a.lot_id as "lotId", a.piece_id as "pieceId", a.quantity from allocations a join sales_lines l on l.id = a.sales_line_id where l.order_id = ${id} order by a.item_id, a.place_id, a.lot_id, a.piece_id`)
 
 type Order = typeof salesOrders.$inferSelect
 

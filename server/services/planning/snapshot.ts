@@ -25,7 +25,7 @@ export async function takeSnapshot(reader: Reader, settings: PlanSettings): Prom
   return {
     start: settings.start, end: settings.end, calendars: calendars.byId, nodes: await loadNodes(reader, structure, calendars.ownId, settings.start),
     demands: [...settings.demandRule === 'forecast only' ? [] : orders.open, ...forecast, ...jobs.demands],
-    supplies: [...await loadPurchases(reader, steps), ...jobs.supplies],
+    supplies: [...await loadPurchases(reader, steps), ...await loadTransfers(reader, steps, settings.start), ...jobs.supplies],
   }
 }
 
@@ -126,6 +126,13 @@ async function loadPurchases(reader: Reader, steps: Steps): Promise<Supply[]> {
     select l.id, l.item_id as "itemId", l.due_on as "dueOn", o.number, l.quantity - l.received as open from purchase_lines l join purchase_orders o on o.id = l.order_id
     where o.status = 'open' and not l.closed_short and l.received < l.quantity and l.item_id in (select id from items where kind = 'stocked') order by l.due_on, l.id`)
   return found.map(l => ({ id: `purchase:${l.id}`, node: String(l.itemId), day: l.dueOn, quantity: steps(l.itemId, l.open), kind: 'purchase order', label: l.number }))
+}
+
+/** Goods on their way between sites: they are there on the day that their transfer is due, or now where that is past. */
+async function loadTransfers(reader: Reader, steps: Steps, start: string): Promise<Supply[]> {
+  const found = await rows<{ id: number, itemId: number, dueOn: string, number: string, way: string }>(reader, sql`
+    select l.id, l.item_id as "itemId", greatest(t.due_on, ${start}::date) as "dueOn", t.number, l.shipped - l.received - l.lost as way from transfer_lines l join transfers t on t.id = l.transfer_id where t.status = 'open' and l.shipped > l.received + l.lost order by 3, l.id`)
+  return found.map(l => ({ id: `transfer:${l.id}`, node: String(l.itemId), day: l.dueOn, quantity: steps(l.itemId, l.way), kind: 'transfer', label: l.number }))
 }
 
 async function loadOpenJobs(reader: Reader, { frames }: LoadedStructure, steps: Steps): Promise<{ demands: Demand[], supplies: Supply[] }> {

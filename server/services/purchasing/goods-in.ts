@@ -1,20 +1,22 @@
-import { sql } from 'drizzle-orm'
-import { lineValue } from '~~/core/costing'
-import { convert, ratio, toText } from '~~/core/units'
+import { eq, sql } from 'drizzle-orm'
+import { lineValue, shareOut } from '~~/core/costing'
+import { convert, ratio, toText, ZERO, type Ratio, type StockQuantity } from '~~/core/units'
 import { rows, type Tx } from '~~/server/database/client'
 import { purchaseLines } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { Receive } from '~~/shared/purchasing'
-import { eq } from 'drizzle-orm'
-import { asNumeric, loadFrames, readQuantity } from '../catalogue/frames'
+import { asNumeric, loadFrames, readQuantity, type Frame } from '../catalogue/frames'
 import { noteChange } from '../company/command'
-import { lotToEnter } from '../stock/lots'
+import { lotToEnter, pieceToEnter } from '../stock/lots'
 import { bin, outside } from '../stock/outside'
-import { post, type DraftMove } from '../stock/post'
+import { requireTraits } from '../stock/pieces'
+import { post, type DraftMove, type End } from '../stock/post'
 import { lockPurchase, settle } from './orders'
 
 export interface ReceivedLine { lineId: number, code: string, quantity: string, symbol: string, residue: string, residueUnit: string, value: string }
+type Line = Omit<Receive['lines'][number], 'traits' | 'pieces'> & Partial<Pick<Receive['lines'][number], 'traits' | 'pieces'>>
+export type ReceiveDraft = Omit<Receive, 'key' | 'lines' | 'effectiveOn'> & Partial<Pick<Receive, 'effectiveOn'>> & { readonly lines: readonly Line[] }
 
 /**
  * Takes in what the packing list says, line by line; what does not come stays open.
@@ -22,11 +24,12 @@ export interface ReceivedLine { lineId: number, code: string, quantity: string, 
  * Goods enter at the order's price for the quantity received, whatever unit that was typed in, and in the company's own currency by
  * the rate on the day of the order. More than was ordered may come in. A service is received without anything moving.
  */
-export async function receive(tx: Tx, actor: Actor, id: number, edit: Omit<Receive, 'key'>): Promise<{ postingId: number | null, lines: ReceivedLine[] }> {
+export async function receive(tx: Tx, actor: Actor, id: number, edit: ReceiveDraft): Promise<{ postingId: number | null, lines: ReceivedLine[] }> {
   const order = await lockPurchase(tx, id, edit.version)
   const known = new Map((await tx.select().from(purchaseLines).where(eq(purchaseLines.orderId, id))).map(line => [line.id, line]))
   const frames = await loadFrames(tx, [...known.values()].map(line => line.itemId))
   const supplier = await outside(tx, 'supplier')
+  const effectiveOn = edit.effectiveOn ?? actor.today
   const moves: DraftMove[] = []
   const received: ReceivedLine[] = []
   for (const [index, line] of edit.lines.entries()) {
@@ -35,25 +38,53 @@ export async function receive(tx: Tx, actor: Actor, id: number, edit: Omit<Recei
     if (!ordered) throw new Refusal('invalid-input', 'A line of this order is gone. Reload the page.')
     const frame = frames.get(ordered.itemId)!
     if (ordered.closedShort) throw new Refusal('not-now', `${frame.code} is closed short. Open the line again to receive more.`, { [at('quantity')]: 'This line is closed short.' })
-    const read = readQuantity(frame, line.quantity, line.unit, at('quantity'))
-    const inLineUnit = convert(frame.measure.graph, ratio(read.entered), read.unit, ordered.unit)
-    const value = lineValue(inLineUnit.ok ? inLineUnit.value : read.exact, ratio(ordered.price).mul(ratio(order.rate)))
-    if (frame.kind === 'service') {
-      received.push({ lineId: ordered.id, code: frame.code, quantity: toText(read.quantity), symbol: frame.symbol, residue: '0', residueUnit: read.unit, value: value.toString() })
-      await rows(tx, sql`update purchase_lines set received = received + ${asNumeric(read.quantity)}::numeric where id = ${ordered.id}`)
-      continue
-    }
-    const lotId = await lotToEnter(tx, frame, line.lot, { expiresOn: line.expiresOn, receivedOn: actor.today }, at('lot'))
-    moves.push({
-      itemId: frame.id, lotId, quantity: read.quantity, from: supplier, to: await bin(tx, line.binId, at('binId'), 'receive'), entered: read.entered, unit: read.unit, residue: read.residue,
-      valuation: { kind: 'stated', value }, lineId: ordered.id,
-    })
-    received.push({ lineId: ordered.id, code: frame.code, quantity: toText(read.quantity), symbol: frame.symbol, residue: toText(read.residueEntered), residueUnit: read.unit, value: value.toString() })
-    await rows(tx, sql`update purchase_lines set received = received + ${asNumeric(read.quantity)}::numeric where id = ${ordered.id}`)
+    const parts = await partsOf(tx, frame, line, at)
+    const quantity = parts.reduce((sum, part) => sum.add(part.read.quantity), ZERO)
+    const ofLine = parts.reduce((sum, part) => sum.add(inUnit(frame, part.read, ordered.unit)), ZERO)
+    const value = lineValue(ofLine, ratio(ordered.price).mul(ratio(order.rate)))
+    const residue = parts.reduce((sum, part) => sum.add(part.read.residueEntered), ZERO)
+    received.push({ lineId: ordered.id, code: frame.code, quantity: toText(quantity), symbol: frame.symbol, residue: toText(residue), residueUnit: parts[0]!.read.unit, value: value.toString() })
+    await rows(tx, sql`update purchase_lines set received = received + ${asNumeric(quantity)}::numeric where id = ${ordered.id}`)
+    if (frame.kind === 'service') continue
+    const values = shareOut(value, parts.map(part => part.read.quantity))
+    const to = await bin(tx, line.binId, at('binId'), 'receive')
+    for (const [piece, part] of parts.entries()) moves.push({ ...await moveOf(part, frame, line, to, frame.tracking === 'piece' ? field => at(`pieces.${piece}.${field}`) : at), valuation: { kind: 'stated', value: values[piece]! }, lineId: ordered.id })
   }
   const list = edit.packingList === '' ? '' : `, packing list ${edit.packingList}`
-  const posted = moves.length === 0 ? null : await post(tx, actor, { kind: 'goods receipt', label: `Goods in for ${order.number}${list}`, document: { kind: 'purchase order', id }, effectiveOn: actor.today, moves })
+  const posted = moves.length === 0 ? null : await post(tx, actor, { kind: 'goods receipt', label: `Goods in for ${order.number}${list}`, document: { kind: 'purchase order', id }, effectiveOn, moves })
   await settle(tx, id)
   await noteChange(tx, actor, 'purchase order', id, { version: order.version, received: 'before' }, { version: order.version + 1, received: posted?.postingId ?? 'services' })
   return { postingId: posted?.postingId ?? null, lines: received }
+
+  async function moveOf(part: Part, frame: Frame, line: Line, to: End, at: (field: string) => string): Promise<Omit<DraftMove, 'valuation'>> {
+    await requireTraits(tx, frame.id, part.traits, at('traits.'))
+    const lotId = await lotToEnter(tx, frame, part.lot, { expiresOn: line.expiresOn, receivedOn: effectiveOn, traits: part.traits }, at('lot'))
+    const pieceId = await pieceToEnter(tx, frame, { label: part.label, lotId, measure: asNumeric(part.read.quantity), traits: part.traits }, at('label'))
+    return { itemId: frame.id, lotId, pieceId, quantity: part.read.quantity, from: supplier, to, entered: part.read.entered, unit: part.read.unit, residue: part.read.residue }
+  }
+}
+
+interface Part { readonly read: StockQuantity, readonly lot: string, readonly label: string, readonly traits: Readonly<Record<string, string>> }
+
+/**
+ * What a line brings: one quantity, or the pieces of a packing list.
+ *
+ * What the list says of all and what the pieces measure may differ by less than a finest step: that is the residue, and stays on the last piece.
+ */
+async function partsOf(tx: Tx, frame: Frame, line: Line, at: (field: string) => string): Promise<Part[]> {
+  const traits = line.traits ?? {}
+  if (frame.tracking !== 'piece' || !line.pieces || line.pieces.length === 0) return [{ read: readQuantity(frame, line.quantity, line.unit, at('quantity')), lot: line.lot, label: '', traits }]
+  const parts = line.pieces.map((piece, index): Part => ({ read: readQuantity(frame, piece.quantity, piece.unit, at(`pieces.${index}.quantity`)), lot: piece.lot === '' ? line.lot : piece.lot, label: piece.label, traits: { ...traits, ...piece.traits } }))
+  if (String(line.quantity).trim() === '') return parts
+  const listed = readQuantity(frame, line.quantity, line.unit, at('quantity'))
+  const residue = listed.exact.sub(parts.reduce((sum, part) => sum.add(part.read.exact), ZERO))
+  if (residue.equals(ZERO) || residue.abs().compare(frame.measure.finestStep) >= 0) return parts
+  const last = parts.at(-1)!
+  const inTyped = convert(frame.measure.graph, residue, frame.stockUnit, last.read.unit)
+  return [...parts.slice(0, -1), { ...last, read: { ...last.read, exact: last.read.exact.add(residue), residue: last.read.residue.add(residue), residueEntered: last.read.residueEntered.add(inTyped.ok ? inTyped.value : residue) } }]
+}
+
+function inUnit(frame: Frame, read: StockQuantity, unit: string): Ratio {
+  const converted = convert(frame.measure.graph, read.exact, frame.stockUnit, unit)
+  return converted.ok ? converted.value : read.exact
 }

@@ -13,6 +13,7 @@ import type { NewPurchaseOrder } from '~~/shared/purchasing'
 import { loadDefinition } from '../catalogue/definitions'
 import { asNumeric, loadFrames, readQuantity, requireUsable } from '../catalogue/frames'
 import { loadActs } from '../stock/acts'
+import { loadInvoices, loadUninvoiced } from './invoices'
 import { nextNumber, noteChange, requireVersion } from '../company/command'
 
 export interface PurchaseOrderRow { id: number, number: string, supplierId: number, supplier: string, orderedOn: string, dueOn: string, status: string, lines: number, openLines: number, summary: string }
@@ -35,7 +36,7 @@ export async function listPurchases(query: z.output<typeof OrderQuery>): Promise
 
 export interface PurchaseLineRow {
   id: number, line: number, itemId: number, code: string, name: string, supplierCode: string, entered: string, unit: string, price: string, quantity: string, received: string, dueOn: string, closedShort: boolean
-  symbol: string, decimals: number, stockUnit: string, finestStep: string, kind: string, tracking: string, purchaseText: string, shelfLifeDays: number | null, value: string, relations: { unit: string, ofUnit: string, numerator: string, denominator: string }[]
+  symbol: string, decimals: number, stockUnit: string, finestStep: string, kind: string, tracking: string, groupId: number, purchaseText: string, shelfLifeDays: number | null, value: string, relations: { unit: string, ofUnit: string, numerator: string, denominator: string }[]
 }
 
 export async function loadPurchase(id: number) {
@@ -44,13 +45,13 @@ export async function loadPurchase(id: number) {
   if (!order) throw new Refusal('not-found', 'There is no such purchase order.')
   const lines = await rows<Omit<PurchaseLineRow, 'value'>>(db, sql`
     select l.id, l.line, l.item_id as "itemId", i.code, i.name, coalesce(t.supplier_code, '') as "supplierCode", l.entered, l.unit, l.price, l.quantity, l.received, l.due_on as "dueOn", l.closed_short as "closedShort",
-      u.symbol, u.decimals, i.stock_unit as "stockUnit", i.finest_step as "finestStep", i.kind, i.purchase_text as "purchaseText", i.tracking, i.shelf_life_days as "shelfLifeDays",
+      u.symbol, u.decimals, i.stock_unit as "stockUnit", i.finest_step as "finestStep", i.kind, i.purchase_text as "purchaseText", i.tracking, i.group_id as "groupId", i.shelf_life_days as "shelfLifeDays",
       coalesce((select json_agg(json_build_object('unit', r.unit, 'ofUnit', r.of_unit, 'numerator', r.numerator::text, 'denominator', r.denominator::text)) from item_relations r where r.item_id = i.id), '[]') as relations
     from purchase_lines l join items i on i.id = l.item_id join units u on u.code = i.stock_unit left join supplier_terms t on t.item_id = l.item_id and t.supplier_id = ${order.supplierId}
     where l.order_id = ${id} order by l.line`)
   const valued = lines.map(line => ({ ...line, value: lineValue(ratio(line.entered), ratio(line.price)).toString() }))
   const acts = await loadActs('purchase order', id)
-  return { ...order, lines: valued, acts, total: valued.reduce((sum, line) => sum + BigInt(line.value), 0n).toString() }
+  return { ...order, lines: valued, acts, invoices: await loadInvoices(id), uninvoiced: await loadUninvoiced(id), total: valued.reduce((sum, line) => sum + BigInt(line.value), 0n).toString() }
 }
 
 type Draft = Omit<NewPurchaseOrder, 'key'> & { number?: string, orderedOn?: string }

@@ -1,33 +1,51 @@
 import { lineValue } from '~~/core/costing'
-import { convert, ratio, ZERO } from '~~/core/units'
+import { convert, ratio, toText, ZERO } from '~~/core/units'
 import type { Tx } from '~~/server/database/client'
 import { Refusal, refuseField } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { Correction, MoveStock } from '~~/shared/stock'
-import { loadFrame, readQuantity, requireUsable } from '../catalogue/frames'
-import { lotToEnter, lotToTake } from './lots'
+import { loadFrame, readQuantity, requireUsable, type Frame } from '../catalogue/frames'
+import { requireWithinLimit } from './limits'
+import { lotToEnter, lotToTake, pieceNamed, pieceToEnter, pieceToTake } from './lots'
 import { bin, outside } from './outside'
-import { post, type Valuation } from './post'
+import { post, type DraftMove, type Posted, type Valuation } from './post'
 
-/** Changes a quantity on purpose, with a reason: more at the stated cost or the average, less at the average. */
-export async function correct(tx: Tx, actor: Actor, edit: Omit<Correction, 'key'>): Promise<{ postingId: number }> {
-  const frame = await loadFrame(tx, edit.itemId)
-  if (frame.kind === 'service') refuseField('itemId', `${frame.code} is a service; nothing of it lies anywhere.`)
+type Defaulted<T, K extends keyof T> = Omit<T, K> & Partial<Pick<T, K>>
+export type CorrectionDraft = Defaulted<Omit<Correction, 'key'>, 'piece' | 'status' | 'traits' | 'effectiveOn' | 'note'>
+export type MoveDraft = Defaulted<Omit<MoveStock, 'key'>, 'piece' | 'status' | 'toStatus' | 'effectiveOn'>
+
+/** Changes a quantity on purpose, with a reason: more at the stated cost or the average, less by the method. */
+export async function correct(tx: Tx, actor: Actor, edit: CorrectionDraft): Promise<Posted> {
+  const { move, code } = await correctionMove(tx, actor, edit)
+  const posted = await post(tx, actor, {
+    kind: edit.reason === 'opening stock' ? 'opening stock' : 'correction', label: `${edit.reason === 'opening stock' ? 'Opening stock' : 'Correction'} of ${code}`, reason: edit.note ? `${edit.reason}: ${edit.note}` : edit.reason,
+    effectiveOn: edit.effectiveOn ?? actor.today, moves: [move],
+  })
+  if (edit.reason !== 'opening stock') await requireWithinLimit(tx, actor, posted.values[0]!)
+  return posted
+}
+
+/** The move that a correction records. */
+export async function correctionMove(tx: Tx, actor: Actor, edit: CorrectionDraft, at = '', frames?: ReadonlyMap<number, Frame>): Promise<{ move: DraftMove, code: string }> {
+  const frame = frames?.get(edit.itemId) ?? await loadFrame(tx, edit.itemId)
+  if (frame.kind === 'service') refuseField(`${at}itemId`, `${frame.code} is a service; nothing of it lies anywhere.`)
   const more = edit.direction === 'more'
   const leftOver = edit.reason === 'opening stock' || edit.reason === 'found'
-  if (more && !leftOver) requireUsable(frame, 'itemId', 'any')
-  const read = readQuantity(frame, edit.quantity, edit.unit, 'quantity')
-  const here = await bin(tx, edit.binId, 'binId', more ? 'receive' : 'take')
+  if (more && !leftOver) requireUsable(frame, `${at}itemId`, 'any')
+  const read = readQuantity(frame, edit.quantity, edit.unit, `${at}quantity`)
+  const here = await bin(tx, edit.binId, `${at}binId`, more ? 'receive' : 'take', edit.status)
   const there = await outside(tx, edit.reason === 'opening stock' ? 'opening' : 'correction')
-  const lotId = more ? await lotToEnter(tx, frame, edit.lot, { expiresOn: edit.expiresOn, receivedOn: actor.today }, 'lot') : await lotToTake(tx, frame, edit.lot, 'lot')
-  const { postingId } = await post(tx, actor, {
-    kind: 'correction', label: `Correction of ${frame.code}`, reason: edit.reason, effectiveOn: actor.today,
-    moves: [{
-      itemId: frame.id, lotId, quantity: read.quantity, from: more ? there : here, to: more ? here : there, entered: read.entered, unit: read.unit, residue: read.residue,
-      valuation: more && edit.unitCost !== '' ? statedCost(edit.unitCost, read) : { kind: 'average' },
-    }],
-  })
-  return { postingId }
+  // More of a piece that is there is added to it; a label that nothing has is a new piece.
+  const known = more ? await pieceNamed(tx, frame, edit.piece ?? '') : await pieceToTake(tx, frame, edit.piece ?? '', `${at}piece`)
+  const lotId = known ? known.lotId : more ? await lotToEnter(tx, frame, edit.lot, { expiresOn: edit.expiresOn, receivedOn: edit.effectiveOn ?? actor.today, traits: frame.tracking === 'lot' ? edit.traits : {} }, `${at}lot`) : await lotToTake(tx, frame, edit.lot, `${at}lot`)
+  const pieceId = known ? known.id : more ? await pieceToEnter(tx, frame, { label: edit.piece ?? '', lotId, measure: toText(read.quantity), traits: edit.traits }, `${at}piece`) : null
+  return {
+    code: frame.code,
+    move: {
+      itemId: frame.id, lotId, pieceId, quantity: read.quantity, from: more ? there : here, to: more ? here : there, entered: read.entered, unit: read.unit, residue: read.residue,
+      valuation: more && edit.unitCost !== '' ? statedCost(edit.unitCost, read) : { kind: 'method' },
+    },
+  }
 
   function statedCost(cost: string, { exact }: { exact: ReturnType<typeof ratio> }): Valuation {
     const inUnit = convert(frame.measure.graph, exact, frame.stockUnit, edit.unit)
@@ -35,17 +53,19 @@ export async function correct(tx: Tx, actor: Actor, edit: Omit<Correction, 'key'
   }
 }
 
-/** Moves goods from bin to bin. */
-export async function moveStock(tx: Tx, actor: Actor, edit: Omit<MoveStock, 'key'>): Promise<{ postingId: number }> {
+/** Moves goods from bin to bin, or gives them another status, or both. */
+export async function moveStock(tx: Tx, actor: Actor, edit: MoveDraft): Promise<Posted> {
   const frame = await loadFrame(tx, edit.itemId)
-  if (edit.fromBinId === edit.toBinId) throw new Refusal('invalid-input', 'Choose another bin than the one the goods are in.', { toBinId: 'Choose another bin than the one the goods are in.' })
+  const status = edit.status ?? 'available'
+  const toStatus = edit.toStatus || status
+  if (edit.fromBinId === edit.toBinId && toStatus === status) throw new Refusal('invalid-input', 'Choose another bin than the one the goods are in.', { toBinId: 'Choose another bin than the one the goods are in.' })
   const read = readQuantity(frame, edit.quantity, edit.unit, 'quantity')
-  const from = await bin(tx, edit.fromBinId, 'fromBinId', 'take')
-  const to = await bin(tx, edit.toBinId, 'toBinId', 'receive')
-  const lotId = await lotToTake(tx, frame, edit.lot, 'lot')
-  const { postingId } = await post(tx, actor, {
-    kind: 'move', label: `Move of ${frame.code}`, effectiveOn: actor.today,
-    moves: [{ itemId: frame.id, lotId, quantity: read.quantity, from, to, entered: read.entered, unit: read.unit, residue: read.residue, released: ZERO, valuation: { kind: 'average' } }],
+  const from = await bin(tx, edit.fromBinId, 'fromBinId', 'take', status)
+  const to = edit.fromBinId === edit.toBinId ? { ...from, status: toStatus } : await bin(tx, edit.toBinId, 'toBinId', 'receive', toStatus)
+  const piece = await pieceToTake(tx, frame, edit.piece ?? '', 'piece')
+  const lotId = piece ? piece.lotId : await lotToTake(tx, frame, edit.lot, 'lot')
+  return post(tx, actor, {
+    kind: 'move', label: from.status === to.status ? `Move of ${frame.code}` : `${frame.code} ${to.status}`, effectiveOn: edit.effectiveOn ?? actor.today,
+    moves: [{ itemId: frame.id, lotId, pieceId: piece?.id ?? null, quantity: read.quantity, from, to, entered: read.entered, unit: read.unit, residue: read.residue, released: ZERO, valuation: { kind: 'method' } }],
   })
-  return { postingId }
 }

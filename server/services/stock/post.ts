@@ -1,26 +1,29 @@
-import { inArray, sql, type SQL } from 'drizzle-orm'
-import { issue, receive, shareOut, takeBack, type Holding } from '~~/core/costing'
+import { sql } from 'drizzle-orm'
+import { revalue, type Basis, type CostMove, type LackedThen, type PoolState, type Revaluation } from '~~/core/costing'
 import { applyMoves, type Balance, type StockMove } from '~~/core/stock'
-import { parts, ratio, ZERO, type Ratio } from '~~/core/units'
+import { parts, ZERO, type Ratio } from '~~/core/units'
 import { rows, type Tx } from '~~/server/database/client'
-import { places, postings } from '~~/server/database/schema'
 import type { Actor } from '~~/server/utils/route'
 import { asNumeric } from '../catalogue/frames'
-import { shortRefusal } from './short-refusal'
+import { answerAsk, goesIntoWork, setsPrice } from './cost-history'
+import { lockStock, poolKey, poolOf, type End, type LockedStock, type Touched } from './lock-stock'
+import { recordAdjustments, type Revalued } from './record-adjustments'
+import { requireOpenDay, requireThereThen } from './requirements'
+import { lackedThenRefusal, shortRefusal } from './short-refusal'
 
-export type Status = Balance['status']
-export interface End { readonly placeId: number, readonly status: Status | null }
+export type { End, Status } from './lock-stock'
 
-/** How a line gets its value: at the moving average, a stated one, back at what it came for, or a share of what this posting issued. */
+/** How a line gets its value: by the method, a stated amount, a share of what this posting puts in, or by what it takes back. */
 export type Valuation =
-  | { readonly kind: 'average' }
+  | { readonly kind: 'method' }
   | { readonly kind: 'stated', readonly value: bigint }
-  | { readonly kind: 'back', readonly value: bigint }
+  | { readonly kind: 'back', readonly of: number }
   | { readonly kind: 'share', readonly weight: Ratio }
 
 export interface DraftMove {
   readonly itemId: number
   readonly lotId: number | null
+  readonly pieceId?: number | null
   readonly quantity: Ratio
   readonly from: End
   readonly to: End
@@ -43,112 +46,100 @@ export interface Draft {
   readonly moves: readonly DraftMove[]
 }
 
-export interface Posted { readonly postingId: number, readonly values: readonly bigint[], readonly variances: readonly bigint[] }
+/** `revalued` is what earlier moves turned out to be worth more or less by it, in minor units by account. */
+export interface Posted { readonly postingId: number, readonly moveIds: readonly number[], readonly values: readonly bigint[], readonly revalued: Revalued }
 
 /**
  * Records a posting: all of its moves, the balances and the values, or nothing.
  *
- * Rows are locked in one fixed order (values by item and site, then balances by item, bin, lot and status), so that postings
- * cannot wait for each other in a circle. Core decides; a line that would take more than is free refuses the whole.
+ * Rows are locked in one fixed order, so that postings cannot wait for each other in a circle. Core decides; a line that would take more
+ * than is free refuses the whole. What is entered for an earlier day, or takes an act back, works the cost of what followed out again.
  */
 export async function post(tx: Tx, actor: Actor, draft: Draft): Promise<Posted> {
-  const placeRows = await tx.select().from(places).where(inArray(places.id, [...new Set(draft.moves.flatMap(m => [m.from.placeId, m.to.placeId]))]))
-  const place = new Map(placeRows.map(p => [p.id, p]))
-  const siteOf = (end: End): number | null => place.get(end.placeId)!.siteId
-  const holdings = await lockHoldings(tx, draft.moves.flatMap(m => [m.from, m.to].flatMap((end) => { const site = siteOf(end); return site === null ? [] : [{ item: m.itemId, site }] })))
-  const balances = await lockBalances(tx, draft.moves, end => siteOf(end) !== null)
-
-  const applied = applyMoves(balances.map(b => b.balance), draft.moves.map(m => asStockMove(m, end => siteOf(end) !== null)))
+  const late = draft.effectiveOn < actor.today || draft.reverses !== undefined
+  const touched = draft.moves.flatMap(move => [move.from, move.to].map((end): Touched => ({ itemId: move.itemId, lotId: move.lotId, pieceId: move.pieceId ?? null, line: move.lineId ?? 0, end })))
+  const stock = await lockStock(tx, touched, late)
+  requireOpenDay(draft.effectiveOn, stock.closedThrough, actor.today)
+  const inStock = (end: End): boolean => ['bin', 'transit'].includes(stock.places.get(end.placeId)!.kind)
+  const applied = applyMoves(stock.balances.map(b => b.balance), draft.moves.map(move => asStockMove(move, inStock)))
   if (!applied.ok) throw await shortRefusal(tx, applied.error)
-  const { values, variances } = valueMoves(draft, holdings, siteOf)
+  if (draft.effectiveOn < actor.today) await requireThereThen(tx, draft.moves.filter(move => inStock(move.from)), draft.effectiveOn)
 
-  const [posting] = await tx.insert(postings).values({
-    kind: draft.kind, label: draft.label, documentKind: draft.document?.kind ?? null, documentId: draft.document?.id ?? null, reason: draft.reason ?? '',
-    effectiveOn: draft.effectiveOn, userId: actor.userId, workValue: draft.workValue ?? 0n, reversesId: draft.reverses ?? null,
-  }).returning({ id: postings.id })
-  const moveRows = draft.moves.map((m, line) => {
-    const residue = parts(m.residue)
-    return sql`(${posting!.id}, ${line + 1}, ${m.itemId}, ${m.lotId}::int, ${asNumeric(m.quantity)}::numeric, ${m.from.placeId}, ${m.from.status}::text, ${m.to.placeId}, ${m.to.status}::text, ${m.entered}, ${m.unit},
-      ${residue.n.toString()}::numeric, ${residue.d.toString()}::numeric, ${values[line]!.toString()}::bigint, ${variances[line]!.toString()}::bigint, ${m.lineId ?? null}::int)`
-  })
-  await tx.execute(sql`insert into moves (posting_id, line, item_id, lot_id, quantity, from_place_id, from_status, to_place_id, to_status, entered_quantity, entered_unit, residue_numerator, residue_denominator, value, variance, document_line_id)
-    values ${sql.join(moveRows, sql`, `)}`)
-  const ids = new Map(balances.map(b => [keyText(b.balance), b.id]))
-  const changed = applied.value.map(b => sql`(${ids.get(keyText(b))!}::int, ${asNumeric(b.onHand)}::numeric, ${asNumeric(b.allocated)}::numeric)`)
-  await tx.execute(sql`update balances set on_hand = v.on_hand, allocated = v.allocated from (values ${sql.join(changed, sql`, `)}) as v(id, on_hand, allocated) where balances.id = v.id`)
-  const held = [...holdings].map(([key, h]) => sql`(${Number(key.split('|')[0])}::int, ${Number(key.split('|')[1])}::int, ${asNumeric(h.quantity)}::numeric, ${h.value.toString()}::bigint)`)
-  await tx.execute(sql`update holdings set quantity = v.quantity, value = v.value from (values ${sql.join(held, sql`, `)}) as v(item_id, site_id, quantity, value) where holdings.item_id = v.item_id and holdings.site_id = v.site_id`)
-  return { postingId: posting!.id, values, variances }
-}
+  const behind = late || [...stock.pools.values()].some(pool => pool.lastOn !== null && pool.lastOn > draft.effectiveOn)
+  if (behind && !late) await standAlone(tx)
+  const moves = draft.moves.map((move, line) => asCostMove(draft, move, line, stock))
+  const worked = await workOut(tx, [], { moves, work: draft.workValue ?? 0n }, behind ? null : stock)
+  const values = moves.map(move => worked.moves.get(move.id)!.now)
 
-function valueMoves(draft: Draft, holdings: Map<string, Holding>, siteOf: (end: End) => number | null): { values: bigint[], variances: bigint[] } {
-  const values = draft.moves.map(() => 0n)
-  const variances = draft.moves.map(() => 0n)
-  let issued = draft.workValue ?? 0n
-  draft.moves.forEach((m, line) => {
-    const [from, to] = [siteOf(m.from), siteOf(m.to)]
-    if (from === null) return
-    const key = `${m.itemId}|${from}`
-    const holding = holdings.get(key)!
-    if (from === to) { values[line] = issue(holding, m.quantity).value; return }
-    const out = m.valuation.kind === 'back' ? takeBack(holding, m.quantity, m.valuation.value) : { ...issue(holding, m.quantity), variance: 0n }
-    holdings.set(key, out.rest)
-    values[line] = out.value
-    variances[line] = out.variance
-    issued += out.value
-    if (to !== null) { const there = `${m.itemId}|${to}`; holdings.set(there, receive(holdings.get(there)!, m.quantity, out.value)) }
-  })
-  const shared = draft.moves.flatMap((m, line) => m.valuation.kind === 'share' ? [{ line, weight: m.valuation.weight }] : [])
-  const shares = shared.length > 0 ? shareOut(issued, shared.map(s => s.weight)) : []
-  shared.forEach((s, i) => { values[s.line] = shares[i]! })
-  draft.moves.forEach((m, line) => {
-    const to = siteOf(m.to)
-    if (siteOf(m.from) !== null || to === null) return
-    const key = `${m.itemId}|${to}`
-    const holding = holdings.get(key)!
-    if (m.valuation.kind === 'stated' || m.valuation.kind === 'back') values[line] = m.valuation.value
-    else if (m.valuation.kind === 'average' && !holding.quantity.equals(ZERO)) values[line] = issue(holding, m.quantity).value
-    holdings.set(key, receive(holding, m.quantity, values[line]!))
-  })
-  return { values, variances }
-}
-
-function asStockMove(m: DraftMove, isBin: (end: End) => boolean): StockMove {
-  const end = (e: End): StockMove['from'] => isBin(e) ? { bin: String(e.placeId), status: e.status ?? 'available' } : null
-  return { item: String(m.itemId), lot: m.lotId === null ? null : String(m.lotId), quantity: m.quantity, from: end(m.from), to: end(m.to), released: m.released ?? ZERO }
-}
-
-const keyText = (b: Pick<Balance, 'item' | 'bin' | 'lot' | 'status'>): string => [b.item, b.bin, b.lot ?? '', b.status].join('|')
-
-async function lockHoldings(tx: Tx, wanted: readonly { item: number, site: number }[]): Promise<Map<string, Holding>> {
-  if (wanted.length === 0) return new Map()
-  const keys = [...new Set(wanted.map(w => `${w.item}|${w.site}`))].map(k => k.split('|').map(Number) as [number, number]).sort((a, b) => a[0] - b[0] || a[1] - b[1])
-  const list = sql.join(keys.map(([item, site]) => sql`(${item}::int, ${site}::int)`), sql`, `)
-  await tx.execute(sql`insert into holdings (item_id, site_id) select * from (values ${list}) v order by 1, 2 on conflict do nothing`)
-  const found = await rows<{ item: number, site: number, quantity: string, value: string }>(tx, sql`
-    select item_id as item, site_id as site, quantity, value from holdings where (item_id, site_id) in (${list}) order by item_id, site_id for update`)
-  return new Map(found.map(h => [`${h.item}|${h.site}`, { quantity: ratio(h.quantity), value: BigInt(h.value) }]))
-}
-
-export interface LockedBalance { readonly id: number, readonly balance: Balance }
-
-async function lockBalances(tx: Tx, moves: readonly DraftMove[], isBin: (end: End) => boolean): Promise<LockedBalance[]> {
-  const keys = new Map<string, SQL>()
-  for (const m of moves) {
-    for (const end of [m.from, m.to]) {
-      if (isBin(end)) keys.set(`${m.itemId}|${end.placeId}|${m.lotId}|${end.status}`, sql`(${m.itemId}::int, ${end.placeId}::int, ${m.lotId}::int, ${end.status ?? 'available'}::text)`)
+  const ids = new Map(stock.balances.map(b => [keyText(b.balance), b.id]))
+  const lying = applied.value.map(b => ({ id: ids.get(keyText(b))!, on_hand: asNumeric(b.onHand), allocated: asNumeric(b.allocated) }))
+  const lines = draft.moves.map((move, line) => {
+    const [residue, weight] = [parts(move.residue), move.valuation.kind === 'share' ? parts(move.valuation.weight) : null]
+    return {
+      line: line + 1, item: move.itemId, lot: move.lotId, piece: move.pieceId ?? null, quantity: asNumeric(move.quantity), from_place: move.from.placeId, from_status: move.from.status, to_place: move.to.placeId, to_status: move.to.status,
+      entered: move.entered, unit: move.unit, rn: residue.n.toString(), rd: residue.d.toString(), value: values[line]!.value.toString(), variance: values[line]!.variance.toString(), restated: values[line]!.restated.toString(),
+      basis: moves[line]!.basis, wn: weight?.n.toString() ?? null, wd: weight?.d.toString() ?? null, reverses: move.valuation.kind === 'back' ? move.valuation.of : null, document_line: move.lineId ?? null,
     }
-  }
-  if (keys.size === 0) return []
-  const list = sql.join([...keys.values()], sql`, `)
-  await tx.execute(sql`insert into balances (item_id, place_id, lot_id, status) select * from (values ${list}) v order by 1, 2, 3, 4 on conflict do nothing`)
-  return readBalances(tx, sql`exists (select 1 from (values ${list}) v(i, p, l, s) where b.item_id = v.i and b.place_id = v.p and b.lot_id is not distinct from v.l and b.status = v.s)`)
+  })
+  const [postingId, ...moveIds] = await recordPosting(tx, actor, draft, lines, lying, worked.pools)
+  const revalued = behind ? await recordAdjustments(tx, postingId!, worked, stock.closedThrough) : []
+  return { postingId: postingId!, moveIds, values: values.map(amounts => amounts.value), revalued }
 }
 
-/** Balances that meet a condition on `b`, locked in the fixed order. */
-export async function readBalances(tx: Tx, condition: SQL): Promise<LockedBalance[]> {
-  const found = await rows<{ id: number, item: number, place: number, lot: number | null, status: Status, onHand: string, allocated: string }>(tx, sql`
-    select b.id, b.item_id as item, b.place_id as place, b.lot_id as lot, b.status, b.on_hand as "onHand", b.allocated from balances b where ${condition}
-    order by b.item_id, b.place_id, b.lot_id, b.status for update`)
-  return found.map(b => ({ id: b.id, balance: { item: String(b.item), bin: String(b.place), lot: b.lot === null ? null : String(b.lot), status: b.status, onHand: ratio(b.onHand), allocated: ratio(b.allocated) } }))
+/** Runs the working out of cost, with the pools as they stand (`stock`) or, where something comes late, with all that went through them. */
+export async function workOut(tx: Tx, changed: Parameters<typeof revalue>[0], fresh: Parameters<typeof revalue>[1], stock: LockedStock | null, methodOf?: Parameters<typeof answerAsk>[2]): Promise<Revaluation> {
+  const work = revalue(changed, fresh)
+  let step = work.next()
+  while (!step.done) {
+    const ask = step.value
+    step = work.next(stock !== null && ask.kind === 'pool' ? { start: stock.pools.get(ask.key)!.state, moves: [], standards: [] } : await answerAsk(tx, ask, methodOf))
+  }
+  if (!step.value.ok) throw await lackedThenRefusal(tx, step.value.error satisfies LackedThen)
+  return step.value.value
 }
+
+/** Writes an act with its moves, and the balances and pools that it leaves; answers the posting's id and its moves'. */
+export async function recordPosting(tx: Tx, actor: Actor, act: Omit<Draft, 'moves'>, lines: readonly object[], lying: readonly object[], pools: ReadonlyMap<string, PoolState>): Promise<number[]> {
+  const head = {
+    kind: act.kind, label: act.label, document_kind: act.document?.kind ?? null, document_id: act.document?.id ?? null, reason: act.reason ?? '', effective_on: act.effectiveOn, user_id: actor.userId,
+    work_value: (act.workValue ?? 0n).toString(), reverses_id: act.reverses ?? null,
+  }
+  const held = heldRows(pools, act.effectiveOn)
+  const [found] = await rows<{ ids: string[] }>(tx, sql`select record_posting(${JSON.stringify(head)}::jsonb, ${JSON.stringify(lines)}::jsonb, ${JSON.stringify(lying)}::jsonb, ${JSON.stringify(held)}::jsonb) as ids`)
+  return found!.ids.map(Number)
+}
+
+/** Pools as their rows have them. */
+export function heldRows(pools: ReadonlyMap<string, PoolState>, lastOn: string | null): object[] {
+  return [...pools].map(([key, state]) => {
+    const unit = state.unit === null ? null : parts(state.unit)
+    return {
+      ...poolOf(key), quantity: asNumeric(state.quantity), value: state.value.toString(), n: unit?.n.toString() ?? null, d: unit?.d.toString() ?? null, last_on: lastOn,
+      layers: state.layers.map(layer => ({ origin: layer.origin.startsWith('new') ? '' : layer.origin, on: layer.on, at: layer.at, quantity: asNumeric(layer.quantity), value: layer.value.toString() })),
+    }
+  })
+}
+
+/** Keeps all other postings out of what is left of this transaction; has it tried again where one is under way. */
+async function standAlone(tx: Tx): Promise<void> {
+  const [{ alone } = { alone: false }] = await rows<{ alone: boolean }>(tx, sql`select pg_try_advisory_xact_lock(7301) as alone`)
+  if (!alone) throw Object.assign(new Error('Another posting is under way'), { cause: { code: '40001' } })
+}
+
+function asCostMove(draft: Draft, move: DraftMove, line: number, stock: LockedStock): CostMove {
+  const [from, to] = [stock.places.get(move.from.placeId)!, stock.places.get(move.to.placeId)!]
+  const pool = (place: { kind: string, site: number | null }): string | null => ['bin', 'transit'].includes(place.kind) ? poolKey(move.itemId, place.site, move.lineId ?? 0) : null
+  const basis: Basis = move.valuation.kind === 'method' && pool(from) === null ? 'average' : move.valuation.kind
+  return {
+    id: `new:${line}`, day: draft.effectiveOn, posting: Number.MAX_SAFE_INTEGER, line, from: pool(from), to: pool(to), quantity: move.quantity, basis, stated: move.valuation.kind === 'stated' ? move.valuation.value : 0n,
+    weight: move.valuation.kind === 'share' ? move.valuation.weight : ZERO, of: move.valuation.kind === 'back' ? String(move.valuation.of) : null, sets: setsPrice(from.kind, basis), intoWork: goesIntoWork(to.kind, basis),
+  }
+}
+
+function asStockMove(move: DraftMove, inStock: (end: End) => boolean): StockMove {
+  const end = (e: End): StockMove['from'] => inStock(e) ? { bin: String(e.placeId), status: e.status ?? 'available' } : null
+  const text = (id: number | null | undefined): string | null => id === null || id === undefined ? null : String(id)
+  return { item: String(move.itemId), lot: text(move.lotId), piece: text(move.pieceId), quantity: move.quantity, from: end(move.from), to: end(move.to), released: move.released ?? ZERO }
+}
+
+const keyText = (b: Pick<Balance, 'item' | 'bin' | 'lot' | 'piece' | 'status'>): string => [b.item, b.bin, b.lot ?? '', b.piece ?? '', b.status].join('|')

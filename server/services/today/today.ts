@@ -51,7 +51,14 @@ const toWatch = (today: string): Promise<TodayLine[]> => rows<TodayLine>(db, sql
       from balances b join lots l on l.id = b.lot_id join items i on i.id = b.item_id join units u on u.code = i.stock_unit where b.on_hand > 0 and l.expires_on <= ${toIso(toDay(today) + 30)} group by l.id, i.code, u.symbol
     union all
     select 'stock', 'held:' || b.id, null, i.code || ' in ' || p.name, trim_scale(b.on_hand)::text || ' ' || u.symbol || ' ' || b.status, 'See where it lies', '/stock?search=' || i.code, false
-      from balances b join items i on i.id = b.item_id join units u on u.code = i.stock_unit join places p on p.id = b.place_id where b.on_hand > 0 and b.status <> 'available') w order by day nulls last limit ${MANY}`)
+      from balances b join items i on i.id = b.item_id join units u on u.code = i.stock_unit join places p on p.id = b.place_id where b.on_hand > 0 and b.status not in ('available', 'on the way')
+    union all
+    select 'stock', 'transfer:' || t.id, case when bool_or(l.shipped > l.received + l.lost) then t.due_on else t.leaves_on end, t.number || ' ' || f.name || ' → ' || g.name, string_agg(trim_scale(case when l.shipped > l.received + l.lost then l.shipped - l.received - l.lost else l.quantity - l.shipped end)::text || ' ' || u.symbol || ' ' || i.code, ', ' order by l.line),
+      case when bool_or(l.shipped > l.received + l.lost) then 'Receive' else 'Ship' end, '/stock/transfers/' || t.id, t.due_on < ${today}
+      from transfers t join sites f on f.id = t.from_site_id join sites g on g.id = t.to_site_id join transfer_lines l on l.transfer_id = t.id and (l.shipped > l.received + l.lost or l.shipped < l.quantity) join items i on i.id = l.item_id join units u on u.code = i.stock_unit
+      where t.status = 'open' and t.leaves_on <= ${toIso(toDay(today) + 2)} group by t.id, f.name, g.name
+    union all
+    select 'stock', 'count:' || c.id, c.opened_on, c.number || ' ' || c.name, count(l.counted) || ' of ' || count(*) || ' lines counted', 'Count', '/stock/counts/' || c.id, false from stock_counts c join count_lines l on l.count_id = c.id where c.status = 'open' group by c.id) w order by day nulls last limit ${MANY}`)
 
 const toShip = (): Promise<TodayLine[]> => rows<TodayLine>(db, sql`
   select 'dispatch' as area, 'ship:' || o.id as id, o.due_on as day, o.number || ' ' || c.name as title, case when bool_and(l.allocated >= l.open) then 'allocated in full' else 'everything is there' end as detail,

@@ -4,10 +4,10 @@ import { db, rows, type Reader, type Tx } from '~~/server/database/client'
 import { breakDowns, lots } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import { loadFrames, requireUsable, type Frame } from '../catalogue/frames'
+import { asNumeric, loadFrames, requireUsable, type Frame } from '../catalogue/frames'
 import { nextNumber, noteChange, requireVersion } from '../company/command'
 import { loadActs } from '../stock/acts'
-import { lotToEnter } from '../stock/lots'
+import { lotToEnter, pieceToEnter } from '../stock/lots'
 import { bin, outside } from '../stock/outside'
 import { post, type DraftMove } from '../stock/post'
 import { bindBreakDowns } from '../structure/load-structure'
@@ -74,9 +74,10 @@ export async function completeBreakDown(tx: Tx, actor: Actor, id: number, edit: 
       if (part.compare(ZERO) <= 0) continue
       const from = sources.find(lot => lot.id === source.lotId)
       const number = from?.number ?? job.number
-      const lotId = await lotToEnter(tx, output.frame, number, { expiresOn: from?.expiresOn ?? null, receivedOn: from?.receivedOn ?? actor.today }, 'lot')
+      const lotId = await lotToEnter(tx, output.frame, number, { expiresOn: from?.expiresOn ?? null, receivedOn: from?.receivedOn ?? actor.today, traits: from?.traits ?? {} }, 'lot')
       if (lotId !== null) carried.add(number)
-      given.push({ itemId: output.frame.id, lotId, quantity: part, from: workshop, to, entered: toText(part), unit: output.frame.stockUnit, residue: ZERO, valuation: { kind: 'share', weight: output.share.mul(part).div(output.quantity) } })
+      const pieceId = await pieceToEnter(tx, output.frame, { label: '', lotId, measure: asNumeric(part), traits: from?.traits ?? {} }, 'binId')
+      given.push({ itemId: output.frame.id, lotId, pieceId, quantity: part, from: workshop, to, entered: toText(part), unit: output.frame.stockUnit, residue: ZERO, valuation: { kind: 'share', weight: output.share.mul(part).div(output.quantity) } })
     }
   }
   const posted = await post(tx, actor, {

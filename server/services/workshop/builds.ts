@@ -10,7 +10,7 @@ import type { CompleteBuild } from '~~/shared/workshop'
 import { asNumeric, loadFrame, loadFrames, readQuantity, requireUsable, type Frame } from '../catalogue/frames'
 import { nextNumber, noteChange, requireVersion } from '../company/command'
 import { loadActs } from '../stock/acts'
-import { lotToEnter } from '../stock/lots'
+import { lotToEnter, pieceToEnter } from '../stock/lots'
 import { bin, outside } from '../stock/outside'
 import { loadPickable } from '../stock/pickable'
 import { post, type DraftMove } from '../stock/post'
@@ -18,7 +18,7 @@ import { billInUse } from '../structure/bills'
 import { bindBills, type BomHead } from '../structure/load-structure'
 import { addedBy } from '../structure/load-parts'
 
-export interface Take { bin: string, lot: string | null, expiresOn: string | null, before: string, quantity: string, after: string }
+export interface Take { bin: string, lot: string | null, piece: string | null, expiresOn: string | null, before: string, quantity: string, after: string }
 export interface NeededComponent { itemId: number, code: string, name: string, symbol: string, need: string, missing: string, takes: Take[] }
 
 interface Needed { readonly frame: Frame, readonly quantity: Ratio }
@@ -37,7 +37,7 @@ export async function previewTakes(reader: Reader, needed: readonly Needed[], to
     const { picks, missing } = pick(stock.get(frame.id)!, quantity, today)
     return {
       itemId: frame.id, code: frame.code, name: frame.name, symbol: frame.symbol, need: toText(quantity), missing: toText(missing),
-      takes: picks.map(p => ({ bin: p.binName, lot: p.lotNumber, expiresOn: p.expiresOn, before: toText(p.onHand), quantity: toText(p.quantity), after: toText(p.onHand.sub(p.quantity)) })),
+      takes: picks.map(p => ({ bin: p.binName, lot: p.lotNumber, piece: p.pieceLabel, expiresOn: p.expiresOn, before: toText(p.onHand), quantity: toText(p.quantity), after: toText(p.onHand.sub(p.quantity)) })),
     }
   })
 }
@@ -55,8 +55,8 @@ export async function takeMoves(tx: Tx, needed: readonly Needed[], today: string
     const { picks, missing } = pick(stock.get(frame.id)!, quantity, today)
     if (missing.compare(ZERO) > 0) short.push(`${frame.code} ${frame.name}: ${toText(quantity)} ${frame.symbol} needed, ${toText(quantity.sub(missing))} ${frame.symbol} free; ${toText(missing)} ${frame.symbol} missing.`)
     return picks.map((p): DraftMove => ({
-      itemId: frame.id, lotId: p.lot === null ? null : Number(p.lot), quantity: p.quantity, from: { placeId: Number(p.bin), status: 'available' }, to: workshop,
-      entered: toText(p.quantity), unit: frame.stockUnit, residue: ZERO, valuation: { kind: 'average' },
+      itemId: frame.id, lotId: p.lot === null ? null : Number(p.lot), pieceId: p.piece === null ? null : Number(p.piece), quantity: p.quantity, from: { placeId: Number(p.bin), status: 'available' }, to: workshop,
+      entered: toText(p.quantity), unit: frame.stockUnit, residue: ZERO, valuation: { kind: 'method' },
     }))
   })
   if (short.length > 0) throw new Refusal('short', short.join(' '))
@@ -92,14 +92,14 @@ export async function loadBuild(id: number, today: string) {
 }
 
 async function previewTaken(buildId: number): Promise<NeededComponent[]> {
-  const taken = await rows<{ itemId: number, code: string, name: string, symbol: string, quantity: string, bin: string, lot: string | null, expiresOn: string | null }>(db, sql`
-    select m.item_id as "itemId", i.code, i.name, u.symbol, m.quantity, p.name as bin, l.number as lot, l.expires_on as "expiresOn" from moves m join postings o on o.id = m.posting_id join items i on i.id = m.item_id join units u on u.code = i.stock_unit
-      join places p on p.id = m.from_place_id left join lots l on l.id = m.lot_id
+  const taken = await rows<{ itemId: number, code: string, name: string, symbol: string, quantity: string, bin: string, lot: string | null, piece: string | null, expiresOn: string | null }>(db, sql`
+    select m.item_id as "itemId", i.code, i.name, u.symbol, m.quantity, p.name as bin, l.number as lot, c.label as piece, l.expires_on as "expiresOn" from moves m join postings o on o.id = m.posting_id join items i on i.id = m.item_id join units u on u.code = i.stock_unit
+      join places p on p.id = m.from_place_id left join lots l on l.id = m.lot_id left join pieces c on c.id = m.piece_id
     where o.id = (select max(id) from postings where document_kind = 'build' and document_id = ${buildId} and reverses_id is null) and p.kind = 'bin' order by m.line`)
   const byItem = new Map<number, NeededComponent>()
   for (const t of taken) {
     const known = byItem.get(t.itemId) ?? { itemId: t.itemId, code: t.code, name: t.name, symbol: t.symbol, need: '0', missing: '0', takes: [] }
-    byItem.set(t.itemId, { ...known, need: toText(ratio(known.need).add(ratio(t.quantity))), takes: [...known.takes, { bin: t.bin, lot: t.lot, expiresOn: t.expiresOn, before: '', quantity: t.quantity, after: '' }] })
+    byItem.set(t.itemId, { ...known, need: toText(ratio(known.need).add(ratio(t.quantity))), takes: [...known.takes, { bin: t.bin, lot: t.lot, piece: t.piece, expiresOn: t.expiresOn, before: '', quantity: t.quantity, after: '' }] })
   }
   return [...byItem.values()]
 }
@@ -114,7 +114,7 @@ export async function completeBuild(tx: Tx, actor: Actor, id: number, edit: Omit
   const lot = frame.tracking === 'lot' && edit.lot === '' ? build.number : edit.lot
   const lotId = await lotToEnter(tx, frame, lot, { expiresOn: edit.expiresOn, madeOn: actor.today }, 'lot')
   const output: DraftMove = {
-    itemId: frame.id, lotId, quantity, from: await outside(tx, 'workshop'), to: await bin(tx, edit.binId, 'binId', 'receive'), entered: toText(quantity), unit: frame.stockUnit, residue: ZERO,
+    itemId: frame.id, lotId, pieceId: await pieceToEnter(tx, frame, { label: '', lotId, measure: asNumeric(quantity) }, 'lot'), quantity, from: await outside(tx, 'workshop'), to: await bin(tx, edit.binId, 'binId', 'receive'), entered: toText(quantity), unit: frame.stockUnit, residue: ZERO,
     valuation: { kind: 'share', weight: quantity },
   }
   const taken = await takeMoves(tx, needed, actor.today)

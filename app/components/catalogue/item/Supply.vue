@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import type { CostMethod } from '~~/core/costing'
+import { METHOD_SAYS } from '~~/shared/books'
 import { COSTINGS, ITEM_SOURCES, KIT_POLICIES, TRACKINGS } from '~~/shared/catalogue'
 import type { GridColumn } from '~/composables/use-grid-paste'
 import { drawnItem, type ItemForm } from '~/composables/use-item-form'
@@ -31,7 +33,7 @@ const blankTerms = () => ({ supplierId: null, rank: String(form.value.terms.leng
       <FormSelect v-model="form.tracking" label="Tracked by" :disabled="moved || disabled" :error="fields.tracking" :options="TRACKINGS.map(t => ({ value: t, name: t === 'none' ? 'quantity only' : t }))" v-bind="follow('tracking')" />
       <FormText v-model="form.shelfLifeDays" label="Shelf life, days" right :error="fields.shelfLifeDays" :disabled="disabled" v-bind="follow('shelfLifeDays')" />
       <FormAmount v-model="form.usualOrder" label="Usual order" :item="drawnItem(form)" :error="fields.usualOrder" :disabled="disabled" />
-      <FormSelect v-model="form.costing" label="Costed by" :error="fields.costing" :disabled="disabled" :options="COSTINGS.map(c => ({ value: c, name: c }))" />
+      <FormSelect v-model="form.costing" label="Costed by" :error="fields.costing" :disabled="disabled" :options="COSTINGS.map(c => ({ value: c, name: c }))" :hint="METHOD_SAYS[form.costing as CostMethod]" v-bind="moved ? { disabled: true } : {}" />
     </div>
     <div v-if="form.source === 'bought' || form.terms.length">
       <h3 class="mb-1 font-semibold">Suppliers' terms</h3>

@@ -1,10 +1,10 @@
 import { once } from '~~/server/services/company/command'
-import { allocate } from '~~/server/services/dispatch/dispatch'
+import { allocate, allocatePicks } from '~~/server/services/dispatch/dispatch'
 import { Allocate } from '~~/shared/dispatch'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('ship', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
   const { key, ...edit } = input(Allocate, await readBody(event))
-  return once(actor, key, tx => allocate(tx, actor, id, edit.version))
+  return once(actor, key, tx => edit.picks.length > 0 ? allocatePicks(tx, actor, id, edit) : allocate(tx, actor, id, edit.version))
 })

@@ -6,10 +6,10 @@ import { breakDownShape } from '../../structure/break-down-shape'
 import { groupShape } from './group-shape'
 import { itemShape } from './item-shape'
 import type { Shape } from './shape'
-import { binShape, calendarShape, currencyShape, customerShape, priceListShape, siteShape, supplierShape, unitShape } from './simple-shapes'
+import { binShape, calendarShape, currencyShape, customerShape, priceListShape, routeShape, siteShape, supplierShape, unitShape } from './simple-shapes'
 
 const SHAPES: { readonly [K in DefinitionKind]: Shape<K> } = {
-  'items': itemShape, 'units': unitShape, 'groups': groupShape, 'suppliers': supplierShape, 'customers': customerShape, 'price-lists': priceListShape, 'sites': siteShape, 'bins': binShape, 'calendars': calendarShape, 'currencies': currencyShape, 'bills': billShape, 'break-downs': breakDownShape,
+  'items': itemShape, 'units': unitShape, 'groups': groupShape, 'suppliers': supplierShape, 'customers': customerShape, 'price-lists': priceListShape, 'sites': siteShape, 'bins': binShape, 'routes': routeShape, 'calendars': calendarShape, 'currencies': currencyShape, 'bills': billShape, 'break-downs': breakDownShape,
 }
 
 export const shapeOf = <K extends DefinitionKind>(kind: K): Shape<K> => SHAPES[kind] as unknown as Shape<K>

@@ -23,7 +23,7 @@ export async function loadGroupDefaults(reader: Reader): Promise<Map<number, Gro
 }
 
 /** What moved stock stands on; an item that comes into another group keeps it as its own. */
-const FIXED: readonly Inheritable[] = ['stockUnit', 'finestStep', 'tracking']
+const FIXED: readonly Inheritable[] = ['stockUnit', 'finestStep', 'tracking', 'costing']
 
 /**
  * Gives each inherited field the value that its group says; a field that no group states is the item's own, and so is one that

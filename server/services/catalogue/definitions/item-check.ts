@@ -64,6 +64,8 @@ function checkMoved(item: Definition<'items'>, was: Stored<'items'>, tell: Tell)
   if (item.kind !== was.kind) tell('kind', 'Stock of this item has moved, so it stays an item that is held.')
   if (item.stockUnit !== was.stockUnit) tell('stockUnit', 'Stock of this item has moved, so its stock unit stays. Make a new item in the other unit.')
   if (item.tracking !== was.tracking) tell('tracking', 'Stock of this item has moved, so its tracking stays as it is.')
+  if (item.costing !== was.costing) tell('costing', 'Stock of this item has moved. Change how it is costed in Books, where you see first what it does to values.')
+  if (was.costing === 'standard' && item.standardCost !== was.standardCost) tell('standardCost', 'Stock of this item is valued at it. Change it in Books, where you see first what it does to values.')
   if (parts(ratio(was.finestStep).div(ratio(item.finestStep))).d !== 1n) tell('finestStep', `Stored quantities stand on steps of ${was.finestStep}; only a finer step that divides it can be taken.`)
 }
 

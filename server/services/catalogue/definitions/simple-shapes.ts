@@ -3,7 +3,7 @@ import type { PgTable } from 'drizzle-orm/pg-core'
 import { groupBy } from '~~/core/group-by'
 import { parts, ratio, toText } from '~~/core/units'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
-import { calendars, closedDays, currencies, customers, exchangeRates, places, priceLists, sites, suppliers, units } from '~~/server/database/schema'
+import { calendars, closedDays, currencies, customers, exchangeRates, places, priceLists, routes, sites, suppliers, units } from '~~/server/database/schema'
 import type { Definition, DefinitionKind, Stored } from '~~/shared/definitions'
 import { among, type Edit, type Fault, type Row, type Shape } from './shape'
 import { usesOf } from './uses'
@@ -41,6 +41,16 @@ export const binShape: Shape<'bins'> = {
   ...bins,
   load: async (reader, ids) => (await reader.select().from(places).where(ids === 'all' ? eq(places.kind, 'bin') : where(places as never, ids)).orderBy(asc(places.pickOrder), asc(places.code))).filter(place => place.kind === 'bin').map(({ kind, ...bin }) => { void kind; return bin as Stored<'bins'> }),
 }
+
+/** Two sites have one usual way in each direction. */
+export const routeShape = rowShape('routes', 'routes', routes as never, async (tx, edits) => {
+  const faults: Fault[] = []
+  for (const [edit, { id, definition }] of edits.entries()) {
+    const [twin] = await rows<{ name: string }>(tx, sql`select name from routes where from_site_id = ${definition.fromSiteId} and to_site_id = ${definition.toSiteId} and id is distinct from ${id}::int`)
+    if (twin) faults.push({ edit, field: 'toSiteId', detail: `“${twin.name}” is this way already.` })
+  }
+  return faults
+})
 
 export const calendarShape: Shape<'calendars'> = {
   kind: 'calendars', table: 'calendars', key: 'name', lists: { closed_days: 'calendar_id' }, check: async () => [],

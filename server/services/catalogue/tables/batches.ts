@@ -6,8 +6,10 @@ import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { FileFault, ImportName, Mapping, TableName } from '~~/shared/import'
 import { loadCompany } from '../../company/company'
+import { rehearse } from '../../company/command'
 import { undoBatch } from '../changes'
 import { sheetsOfJson } from '../../structure/structures-json'
+import { matchOpening, openingColumns, takeOpening, takeOpeningBack } from '../../stock/opening'
 import { flatten, INDENTED } from './indented'
 import { matchColumns, readSheet, type Sheet } from './read-file'
 import { columnsOf, TABLE, type Table } from './tables'
@@ -26,16 +28,17 @@ export async function openImport(actor: Actor, file: { table: ImportName, fileNa
   const content = Buffer.from(file.content, 'base64')
   const sheet = await sheetOf(file.table, file.fileName, content)
   const table = tableOf(file.table)
-  const [made] = await db.insert(batches).values({ kind: 'file', table: file.table, label: file.fileName, userId: actor.userId, content, mapping: table ? matchColumns(table, sheet.headings) : {}, rows: sheet.lines.length }).returning({ id: batches.id })
+  const [made] = await db.insert(batches).values({ kind: 'file', table: file.table, label: file.fileName, userId: actor.userId, content, mapping: file.table === 'opening-stock' ? matchOpening(sheet.headings) : table ? matchColumns(table, sheet.headings) : {}, rows: sheet.lines.length }).returning({ id: batches.id })
   return lookAt(actor, made!.id)
 }
 
 /** The table whose columns a file is matched with; none for structures as JSON, whose fields have their names. */
-const tableOf = (name: ImportName): Table | null => name === 'structures' ? null : name === 'indented-bills' ? INDENTED : TABLE[name]
+const tableOf = (name: ImportName): Table | null => name === 'structures' || name === 'opening-stock' ? null : name === 'indented-bills' ? INDENTED : TABLE[name]
 const sheetOf = async (name: ImportName, fileName: string, content: Buffer): Promise<Sheet> => name === 'structures' ? { headings: [], lines: [...sheetsOfJson(content.toString('utf8')).values()].flatMap(sheet => sheet.lines) } : readSheet(fileName, content)
 
 /** Takes a file in by the tables that it fills, kind by kind. */
-async function takeFile(tx: Tx, actor: Actor, name: ImportName, sheet: Sheet, content: Buffer, mapping: Mapping, how: TakeHow): Promise<Taken> {
+async function takeFile(tx: Tx, actor: Actor, name: ImportName, sheet: Sheet, content: Buffer, mapping: Mapping, how: TakeHow & { readonly label: string }): Promise<Taken> {
+  if (name === 'opening-stock') return takeOpening(tx, actor, sheet, mapping, how.batchId ?? 0, how.label, how.watch)
   const named = (table: Table, own: Sheet): Source => ({ table, sheet: own, mapping: Object.fromEntries(columnsOf(table).map(column => [column.name, own.headings.includes(column.name) ? column.name : null])) })
   if (name === 'structures') {
     let all: Taken = { rows: 0, made: 0, changed: 0, faults: [] }
@@ -59,10 +62,10 @@ export async function lookAt(actor: Actor, id: number, mapping?: Mapping): Promi
   const { batch, sheet, table } = await readBatch(id)
   const used = mapping ?? batch.mapping!
   if (mapping) await db.update(batches).set({ mapping }).where(eq(batches.id, id))
-  const taken = await rehearse(tx => takeFile(tx, actor, table, sheet, batch.content, used, { decimalSign: batch.decimalSign, dry: tableOf(table)?.kind !== 'groups', watch: watching(id) }))
+  const taken = await rehearse(tx => takeFile(tx, actor, table, sheet, batch.content, used, { decimalSign: batch.decimalSign, dry: tableOf(table)?.kind !== 'groups', label: batch.label, watch: watching(id) }))
   return {
-    ...taken, id, table, fileName: batch.label, headings: sheet.headings, mapping: used, same: taken.faults.length > 0 ? 0 : Math.max(0, namedIn(tableOf(table), sheet, used) - taken.made - taken.changed),
-    columns: shown(tableOf(table)).map(({ name, needed }) => ({ name, needed })), sample: sheet.lines.slice(0, 5).map(line => line.cells),
+    ...taken, id, table, fileName: batch.label, headings: sheet.headings, mapping: used, same: taken.faults.length > 0 || table === 'opening-stock' ? 0 : Math.max(0, namedIn(tableOf(table), sheet, used) - taken.made - taken.changed),
+    columns: table === 'opening-stock' ? openingColumns : shown(tableOf(table)).map(({ name, needed }) => ({ name, needed })), sample: sheet.lines.slice(0, 5).map(line => line.cells),
   }
 }
 
@@ -72,7 +75,7 @@ export async function applyImport(tx: Tx, actor: Actor, id: number): Promise<Tak
   await tx.execute(sql`select pg_advisory_xact_lock(7858, ${id})`)
   const { batch, sheet, table } = await readBatch(id)
   if (batch.state !== 'open') throw new Refusal('not-now', 'This file was taken in already.')
-  const taken = await takeFile(tx, actor, table, sheet, batch.content, batch.mapping!, { decimalSign: batch.decimalSign, batchId: id, watch: watching(id) })
+  const taken = await takeFile(tx, actor, table, sheet, batch.content, batch.mapping!, { decimalSign: batch.decimalSign, batchId: id, label: batch.label, watch: watching(id) })
   const [fault] = taken.faults
   if (fault) throw new Refusal('invalid-input', `Line ${fault.line}, ${fault.column}: ${fault.detail}`)
   await tx.update(batches).set({ state: 'done', made: taken.made, changed: taken.changed }).where(eq(batches.id, id))
@@ -81,10 +84,11 @@ export async function applyImport(tx: Tx, actor: Actor, id: number): Promise<Tak
 
 /** Takes back all that a batch did. */
 export async function takeBack(tx: Tx, actor: Actor, id: number): Promise<{ label: string }> {
-  const [batch] = await tx.select({ state: batches.state, label: batches.label }).from(batches).where(eq(batches.id, id)).for('update')
+  const [batch] = await tx.select({ state: batches.state, label: batches.label, table: batches.table }).from(batches).where(eq(batches.id, id)).for('update')
   if (!batch) throw new Refusal('not-found', 'There is no such file.')
   if (batch.state !== 'done') throw new Refusal('not-now', 'There is nothing to take back.')
-  await undoBatch(tx, actor, id)
+  if (batch.table === 'opening-stock') await takeOpeningBack(tx, actor, id)
+  else await undoBatch(tx, actor, id)
   await tx.update(batches).set({ state: 'undone' }).where(eq(batches.id, id))
   return { label: batch.label }
 }
@@ -131,16 +135,5 @@ function watching(id: number): { report(percent: number): Promise<void> } {
       const [batch] = await db.update(batches).set({ progress: percent }).where(eq(batches.id, id)).returning({ stopped: batches.stopped })
       if (batch?.stopped) throw new Refusal('not-now', 'Stopped. Nothing was changed.')
     },
-  }
-}
-
-class Rehearsed<T> extends Error { constructor(readonly answer: T) { super() } }
-
-/** Does it and takes it back: the answer is that of the real thing. */
-async function rehearse<T>(act: (tx: Tx) => Promise<T>): Promise<T> {
-  try { return await db.transaction(async (tx) => { throw new Rehearsed(await act(tx)) }) }
-  catch (error) {
-    if (error instanceof Rehearsed) return error.answer as T
-    throw error
   }
 }

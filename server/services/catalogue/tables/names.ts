@@ -7,7 +7,7 @@ import { DEFINITION_NAMES, type DefinitionKind } from '~~/shared/definitions'
 import { loadUnits } from '../frames'
 import { CellFault } from './cell-fault'
 
-const TABLES = { 'items': ['items', 'code'], 'groups': ['item_groups', 'code'], 'suppliers': ['suppliers', 'code'], 'customers': ['customers', 'code'], 'price-lists': ['price_lists', 'code'], 'sites': ['sites', 'code'], 'bins': ['places', 'code'], 'calendars': ['calendars', 'name'], 'currencies': ['currencies', 'code'], 'units': ['units', 'code'], 'bills': ['boms', 'name'], 'break-downs': ['recipes', 'name'] } as const
+const TABLES = { 'items': ['items', 'code'], 'groups': ['item_groups', 'code'], 'suppliers': ['suppliers', 'code'], 'customers': ['customers', 'code'], 'routes': ['routes', 'code'], 'price-lists': ['price_lists', 'code'], 'sites': ['sites', 'code'], 'bins': ['places', 'code'], 'calendars': ['calendars', 'name'], 'currencies': ['currencies', 'code'], 'units': ['units', 'code'], 'bills': ['boms', 'name'], 'break-downs': ['recipes', 'name'] } as const
 
 /** Codes and ids of everything that a file can name; letter case does not matter where it does not tell two apart. */
 export interface Names {

@@ -1,0 +1,8 @@
+import { inTransaction } from '~~/server/services/company/command'
+import { closeBooks } from '~~/server/services/books/periods'
+import { CloseBooks } from '~~/shared/books'
+
+export default route('books', async (event, actor) => {
+  const { through } = input(CloseBooks, await readBody(event))
+  return inTransaction(tx => closeBooks(tx, actor, through))
+})

@@ -1,0 +1,8 @@
+import { once } from '~~/server/services/company/command'
+import { changeMethod } from '~~/server/services/books/costing'
+import { ApplyMethod } from '~~/shared/books'
+
+export default route('books', async (event, actor) => {
+  const { key, ...edit } = input(ApplyMethod, await readBody(event))
+  return once(actor, key, tx => changeMethod(tx, actor, edit))
+})

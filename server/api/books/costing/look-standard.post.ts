@@ -1,0 +1,8 @@
+import { changeStandard } from '~~/server/services/books/costing'
+import { rehearse } from '~~/server/services/company/command'
+import { NewStandard } from '~~/shared/books'
+
+export default route('books', async (event, actor) => {
+  const edit = input(NewStandard, await readBody(event))
+  return rehearse(tx => changeStandard(tx, actor, edit))
+})

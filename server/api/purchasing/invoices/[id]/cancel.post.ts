@@ -1,0 +1,10 @@
+import { once } from '~~/server/services/company/command'
+import { cancelInvoice } from '~~/server/services/purchasing/invoices'
+import { IdParam } from '~~/shared/primitives'
+import { CancelInvoice } from '~~/shared/purchasing'
+
+export default route('books', async (event, actor) => {
+  const { id } = input(IdParam, getRouterParams(event))
+  const { key } = input(CancelInvoice, await readBody(event))
+  return once(actor, key, tx => cancelInvoice(tx, actor, id))
+})

@@ -1,0 +1,7 @@
+import { listBySite } from '~~/server/services/stock/queries'
+import { SiteQuery } from '~~/shared/stock'
+
+export default route('see', async (event) => {
+  const query = input(SiteQuery, getQuery(event))
+  return listBySite(query)
+})

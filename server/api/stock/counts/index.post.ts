@@ -1,0 +1,8 @@
+import { once } from '~~/server/services/company/command'
+import { createCount } from '~~/server/services/stock/counts'
+import { NewCount } from '~~/shared/counts'
+
+export default route('stock', async (event, actor) => {
+  const { key, ...edit } = input(NewCount, await readBody(event))
+  return once(actor, key, tx => createCount(tx, actor, edit))
+})

@@ -1,0 +1,7 @@
+import { loadLot } from '~~/server/services/stock/look'
+import { IdParam } from '~~/shared/primitives'
+
+export default route('see', async (event) => {
+  const { id } = input(IdParam, getRouterParams(event))
+  return loadLot(id)
+})

@@ -1,0 +1,10 @@
+import { recallFile } from '~~/server/services/stock/recall-file'
+import { IdParam } from '~~/shared/primitives'
+import { TraceQuery } from '~~/shared/stock'
+
+export default route('see', async (event) => {
+  const { id } = input(IdParam, getRouterParams(event))
+  const { way } = input(TraceQuery, getQuery(event))
+  const { name, text } = await recallFile({ lot: id, piece: null }, way)
+  return asFile(event, name, 'csv', text)
+})

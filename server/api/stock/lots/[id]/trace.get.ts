@@ -1,0 +1,9 @@
+import { traceGoods } from '~~/server/services/stock/genealogy'
+import { IdParam } from '~~/shared/primitives'
+import { TraceQuery } from '~~/shared/stock'
+
+export default route('see', async (event) => {
+  const { id } = input(IdParam, getRouterParams(event))
+  const { way } = input(TraceQuery, getQuery(event))
+  return traceGoods({ lot: id, piece: null }, way)
+})

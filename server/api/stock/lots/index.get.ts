@@ -1,0 +1,7 @@
+import { listLots } from '~~/server/services/stock/queries'
+import { LotQuery } from '~~/shared/stock'
+
+export default route('see', async (event) => {
+  const query = input(LotQuery, getQuery(event))
+  return listLots(query)
+})

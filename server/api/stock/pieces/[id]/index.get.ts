@@ -1,0 +1,7 @@
+import { loadPiece } from '~~/server/services/stock/look'
+import { IdParam } from '~~/shared/primitives'
+
+export default route('see', async (event) => {
+  const { id } = input(IdParam, getRouterParams(event))
+  return loadPiece(id)
+})

@@ -1,0 +1,7 @@
+import { suggestBins } from '~~/server/services/stock/look'
+import { PutAwayQuery } from '~~/shared/stock'
+
+export default route('see', async (event) => {
+  const { items, site } = input(PutAwayQuery, getQuery(event))
+  return suggestBins(items, site)
+})

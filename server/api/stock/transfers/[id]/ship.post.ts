@@ -1,0 +1,10 @@
+import { once } from '~~/server/services/company/command'
+import { shipTransfer } from '~~/server/services/stock/transfers'
+import { IdParam } from '~~/shared/primitives'
+import { ShipTransfer } from '~~/shared/transfers'
+
+export default route('stock', async (event, actor) => {
+  const { id } = input(IdParam, getRouterParams(event))
+  const { key, ...edit } = input(ShipTransfer, await readBody(event))
+  return once(actor, key, async tx => ({ postingId: (await shipTransfer(tx, actor, id, edit)).postingId }))
+})

@@ -1,0 +1,1 @@
+ALTER TABLE "routes" ADD COLUMN "name" text NOT NULL;
