@@ -23,6 +23,8 @@ export type Mapping = z.output<typeof Mapping>
 
 export const NewImport = z.object({ table: z.enum(IMPORTS, 'There is no such table.'), fileName: Text('a file name', 200), content: z.base64('The file could not be read.').max(40_000_000, 'Keep a file under 30 MB.') })
 export const ImportMapping = z.object({ mapping: Mapping })
+/** The columns as they were looked at last; without them, as they were stored. */
+export const ApplyImport = z.object({ mapping: Mapping.optional() })
 export const BatchParam = z.object({ id: Id })
 export const TableParam = z.object({ table })
 export const ExportQuery = z.object({ format: z.enum(['csv', 'xlsx']).default('csv') })

@@ -53,7 +53,7 @@ function inOrder<T extends { position?: number | undefined }>(list: readonly T[]
 
 /** What a quantity of a bulk item gives when it is broken down. */
 export const BreakDownEdit = z.object({
-  itemId: Id, name: z.string().default(''), rank: Rank, take: above('a quantity').default('1'), unit: Unit, loss: Decimal('the loss').default('0'), lossUnit: optional(Unit), onArrival: z.boolean().default(false), note: Note,
+  itemId: Id, name: z.string().default(''), rank: Rank, take: above('a quantity').default('1'), unit: Unit, loss: Decimal('the loss').default('0'), lossUnit: optional(Unit), lossWrittenOff: z.boolean().default(false), onArrival: z.boolean().default(false), note: Note,
   outputs: z.array(z.object({ itemId: Id, quantity: positiveAmount('a quantity'), unit: Unit, share: Decimal('the share').default('1') })).min(1, 'Say what it gives.').max(100),
 }).superRefine((recipe, context) => {
   recipe.outputs.forEach((one, at) => {

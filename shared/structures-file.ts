@@ -18,7 +18,7 @@ export const StructuresFile = z.object({
     steps: z.array(z.string()).default([]),
   })).default([]),
   break_downs: z.array(z.object({
-    item: code, rank: z.number().int().min(1).optional(), take: number.default('1'), unit: code, loss: number.default('0'), loss_unit: z.string().nullable().default(null), on_arrival: z.boolean().default(false), note: words,
+    item: code, rank: z.number().int().min(1).optional(), take: number.default('1'), unit: code, loss: number.default('0'), loss_unit: z.string().nullable().default(null), loss_written_off: z.boolean().default(false), on_arrival: z.boolean().default(false), note: words,
     outputs: z.array(z.object({ output: code, gives: number, unit: code, share: number.default('1') })).min(1, 'Say what it gives.'),
   })).default([]),
 })

@@ -12,7 +12,7 @@ type MeasureFor = (itemId: number) => ItemMeasure | null
 
 export const measureOfItem = (units: readonly UnitRow[], item: MeasuredItem): ItemMeasure | null => { const built = measureOf(units, item); return built.ok ? built.value : null }
 
-export const blankWay = (item: MeasuredItem, rank: number): WayForm => ({ itemId: item.id, name: '', rank: String(rank), take: '1', unit: item.stockUnit, loss: '0', lossUnit: item.stockUnit, onArrival: false, note: '', outputs: [{ itemId: null, quantity: '', unit: 'piece', share: '1' }] })
+export const blankWay = (item: MeasuredItem, rank: number): WayForm => ({ itemId: item.id, name: '', rank: String(rank), take: '1', unit: item.stockUnit, loss: '0', lossUnit: item.stockUnit, lossWrittenOff: false, onArrival: false, note: '', outputs: [{ itemId: null, quantity: '', unit: 'piece', share: '1' }] })
 
 /** What is sent: amounts exact in the unit beside them, outputs that are only begun left out. */
 export function wayOf(form: WayForm, bulk: ItemMeasure | null, measureFor: MeasureFor, decimalSign: '.' | ','): Record<string, unknown> {

@@ -1,65 +1,9 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { nearestEven, ratio, toText, type Ratio } from '../units'
-import { COST_METHODS, emptyPool, otherEnd, revalue, shareOut, type Amounts, type Basis, type CostMethod, type CostMove, type PoolState, type PostingHistory, type RecordedMove, type StandardChange } from '.'
+import { COST_METHODS, otherEnd, shareOut, type CostMethod, type PoolState, type RecordedMove } from '.'
+import { Ledger } from './ledger-of-tests'
 
-/** A ledger in memory that answers what `revalue` asks. */
-class Ledger {
-  moves: RecordedMove[] = []
-  readonly work = new Map<number, bigint>()
-  readonly pools = new Map<string, PoolState>()
-  readonly standards = new Map<string, StandardChange[]>()
-  private postings = 0
-  constructor(private readonly methodOf: (pool: string) => CostMethod, private readonly unit: Ratio | null = null) {}
-
-  post(day: string, lines: readonly Line[], work = 0n): RecordedMove[] | 'lacked-then' {
-    const posting = ++this.postings
-    const fresh = lines.map((line, index): CostMove => ({
-      id: `${posting}.${index}`, day, posting, line: index, from: line.from ?? null, to: line.to ?? null, quantity: ratio(line.quantity), basis: line.basis ?? (line.from ? 'method' : 'stated'),
-      stated: line.stated ?? 0n, weight: ratio(line.weight ?? 1), of: line.of ?? null, sets: line.sets ?? line.basis !== 'back', intoWork: line.intoWork ?? false,
-    }))
-    const done = this.run([], { moves: fresh, work })
-    if (done === 'lacked-then') return done
-    this.work.set(posting, work)
-    this.moves.push(...fresh.map(move => ({ ...move, amounts: done.get(move.id)! })))
-    return this.moves.slice(-fresh.length)
-  }
-
-  reverse(posting: number, day: string): RecordedMove[] | 'lacked-then' {
-    const lines = this.moves.filter(move => move.posting === posting)
-    return this.post(day, lines.map(move => ({ quantity: move.quantity, ...move.to !== null && { from: move.to }, ...move.from !== null && { to: move.from }, basis: 'back', of: move.id, sets: false })), -(this.work.get(posting) ?? 0n))
-  }
-
-  invoice(id: string, stated: bigint): void {
-    this.moves = this.moves.map(move => move.id === id ? { ...move, stated } : move)
-    const move = this.moves.find(one => one.id === id)!
-    this.run([{ pool: move.to!, from: move }])
-  }
-
-  run(changed: Parameters<typeof revalue>[0], fresh: Parameters<typeof revalue>[1] = { moves: [], work: 0n }): Map<string, Amounts> | 'lacked-then' {
-    const work = revalue(changed, fresh)
-    let step = work.next()
-    while (!step.done) {
-      const asked = step.value
-      step = work.next(asked.kind === 'pool'
-        ? { start: emptyPool(this.methodOf(asked.key), this.unit), moves: this.moves.filter(move => move.from === asked.key || move.to === asked.key), standards: this.standards.get(asked.key) ?? [] }
-        : { work: this.work.get(asked.posting)!, moves: this.moves.filter(move => move.posting === asked.posting) } satisfies PostingHistory)
-    }
-    if (!step.value.ok) return step.value.error.code
-    const { moves, pools, standards } = step.value.value
-    this.moves = this.moves.map(move => moves.has(move.id) ? { ...move, amounts: moves.get(move.id)!.now } : move)
-    for (const one of standards) this.standards.set(one.pool, this.standards.get(one.pool)!.map(s => s.posting === one.posting ? { ...s, gained: one.now } : s))
-    for (const [key, state] of pools) this.pools.set(key, state)
-    return new Map([...moves].map(([id, one]) => [id, one.now]))
-  }
-
-  value(pool: string): bigint {
-    const moved = this.moves.reduce((sum, { from, to, basis, amounts: a }) => sum + (to === pool && from !== pool ? a.value : 0n) - (from === pool && to !== pool ? (to === null ? a.value : otherEnd(a)) : 0n)
-      + ((basis === 'back' && from !== null ? from : to ?? from) === pool ? a.restated : 0n), 0n)
-    return (this.standards.get(pool) ?? []).reduce((sum, standard) => sum + standard.gained, moved)
-  }
-}
-interface Line { quantity: number | string | Ratio, from?: string, to?: string, stated?: bigint, basis?: Basis, of?: string, weight?: number, sets?: boolean, intoWork?: boolean }
 const amounts = (moves: RecordedMove[] | 'lacked-then'): bigint[] => (moves as RecordedMove[]).map(move => move.amounts.value)
 
 /** One item bought and sold, per method: what each sale cost, and what is left. */
@@ -101,7 +45,7 @@ describe('what comes late', () => {
     const ledger = new Ledger(() => 'moving average')
     ledger.post('2026-01-01', [{ quantity: 10, to: 'wood', stated: 2000n }])
     // 6 of them and work of 3.00 make 3 chairs; one is sold.
-    ledger.post('2026-01-02', [{ quantity: 6, from: 'wood', intoWork: true }, { quantity: 3, to: 'chair', basis: 'share', weight: 3 }], 300n)
+    ledger.post('2026-01-02', [{ quantity: 6, from: 'wood', job: 'own' }, { quantity: 3, to: 'chair', basis: 'share', job: 'own', weight: 3 }], 300n)
     ledger.post('2026-01-03', [{ quantity: 1, from: 'chair' }])
     ledger.invoice('1.0', 3000n)
     expect(ledger.moves.map(move => move.amounts.value)).toEqual([3000n, 1800n, 2100n, 700n])
@@ -197,7 +141,7 @@ describe('random ledgers', () => {
       if (kind === 'sell') ledger.post(on, [{ quantity, from }])
       if (kind === 'found') ledger.post(on, [{ quantity, to: from, basis: 'average', sets: false }])
       if (kind === 'transfer' && from !== to) ledger.post(on, [{ quantity, from, to, sets: false }])
-      if (kind === 'build' && from !== to) ledger.post(on, [{ quantity, from, intoWork: true }, { quantity: 2, to, basis: 'share', weight: 2 }, { quantity: 1, to: POOLS[(other + 1) % 5]!, basis: 'share', weight: 1 }], money)
+      if (kind === 'build' && from !== to) ledger.post(on, [{ quantity, from, job: 'own' }, { quantity: 2, to, basis: 'share', job: 'own', weight: 2 }, { quantity: 1, to: POOLS[(other + 1) % 5]!, basis: 'share', job: 'own', weight: 1 }], money)
       const bought = ledger.moves.filter(move => move.basis === 'stated')
       if (kind === 'invoice' && bought.length > 0) ledger.invoice(bought[pick % bought.length]!.id, money)
       const last = ledger.moves.at(-1)
@@ -227,7 +171,7 @@ describe('random ledgers', () => {
       }
       for (const [posting, work] of ledger.work) {
         const own = ledger.moves.filter(move => move.posting === posting)
-        if (own.some(move => move.basis === 'share')) expect(own.reduce((sum, move) => sum + (move.intoWork ? 1n : -1n) * otherEnd(move.amounts), work)).toBe(0n)
+        if (own.some(move => move.basis === 'share')) expect(own.reduce((sum, move) => sum + (move.to === null ? 1n : -1n) * otherEnd(move.amounts), work)).toBe(0n)
       }
     }), { numRuns: 500 })
   })
@@ -276,7 +220,7 @@ describe('random ledgers', () => {
       const own = ledger.moves.filter(one => one.posting === move.posting)
       const sharing = own.filter(one => one.basis === 'share')
       const worth = pool.unit !== null ? nearestEven(pool.unit.mul(quantity)) : pool.quantity === 0 ? 0n : quantity === pool.quantity ? pool.value : round(pool.value, quantity, pool.quantity)
-      const given = out ?? (move.basis === 'stated' ? move.stated : move.basis === 'average' ? worth : shareOut(own.filter(one => one.intoWork).reduce((sum, one) => sum + found.get(one.id)![1], ledger.work.get(move.posting)!), sharing.map(one => one.weight))[sharing.findIndex(one => one.id === move.id)]!)
+      const given = out ?? (move.basis === 'stated' ? move.stated : move.basis === 'average' ? worth : shareOut(own.filter(one => one.to === null).reduce((sum, one) => sum + found.get(one.id)![1], ledger.work.get(move.posting)!), sharing.map(one => one.weight))[sharing.findIndex(one => one.id === move.id)]!)
       if (method === 'latest purchase' && (move.sets || pool.unit === null)) { pool.unit = ratio(given).div(quantity); pool.value = nearestEven(pool.unit.mul(pool.quantity)) }
       const value = method === 'standard' || method === 'latest purchase' ? nearestEven(pool.unit!.mul(pool.quantity + quantity)) - pool.value : given
       pool.quantity += quantity

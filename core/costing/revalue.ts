@@ -3,7 +3,8 @@ import { ok, refuse, type Result } from '../result'
 import type { Ratio } from '../units'
 import { CostPool, emptyPool, type Amounts, type PoolState } from './cost-pool'
 import type { Minor } from './moving-average'
-import { entering, inOrder, leaving, otherEnd, sharesOf, valueMove, type CostMove } from './value-moves'
+import { shareWork, type JobHistory } from './share-work'
+import { entering, inOrder, leaving, otherEnd, valueMove, type CostMove } from './value-moves'
 
 /** A move of the ledger with what it is said to be worth until now. */
 export interface RecordedMove extends CostMove { readonly amounts: Amounts }
@@ -14,14 +15,17 @@ export interface StandardChange { readonly posting: number, readonly day: string
 /** All that ever went through a pool, in any order; or, in place of it, how the pool stands before the fresh moves. */
 export interface PoolHistory { readonly start: PoolState, readonly moves: readonly RecordedMove[], readonly standards: readonly StandardChange[] }
 
-export interface PostingHistory { readonly work: Minor, readonly moves: readonly RecordedMove[] }
+/** All that was recorded of a job. */
+export interface RecordedJob extends JobHistory { readonly moves: readonly RecordedMove[] }
 
-export type Ask = { readonly kind: 'pool', readonly key: string } | { readonly kind: 'posting', readonly posting: number }
+export type Ask = { readonly kind: 'pool', readonly key: string } | { readonly kind: 'job', readonly key: string }
 
 export interface Revaluation {
   /** Moves that are worth something else than they were said to be, with what they are worth now; the new ones too. */
   readonly moves: ReadonlyMap<string, { readonly now: Amounts, readonly before: Amounts | null, readonly move: CostMove }>
   readonly standards: readonly { readonly pool: string, readonly posting: number, readonly day: string, readonly now: Minor, readonly before: Minor }[]
+  /** What jobs that were closed have written off, where it is something else now. */
+  readonly closings: readonly { readonly posting: number, readonly day: string, readonly now: Minor, readonly before: Minor }[]
   /** The pools that were worked through, as they stand after all. */
   readonly pools: ReadonlyMap<string, PoolState>
 }
@@ -32,6 +36,9 @@ export interface LackedThen { readonly code: 'lacked-then', readonly pool: strin
 type Event = { readonly move: RecordedMove } | { readonly standard: StandardChange }
 interface Worked { readonly pool: CostPool, readonly events: readonly Event[], next: number }
 
+/** The job of a posting that is not recorded yet and belongs to none that is. */
+export const NEW_JOB = 'new'
+
 const NOTHING: Amounts = { value: 0n, variance: 0n, restated: 0n }
 
 /**
@@ -40,23 +47,22 @@ const NOTHING: Amounts = { value: 0n, variance: 0n, restated: 0n }
  *
  * A generator: it asks for the histories that it turns out to need, and goes on when it is given them; so it reads nothing itself.
  * Shape:  `changed` names pools where something is new from a move on, or from the beginning (null); `fresh` are the moves of a posting
- *         that no history has yet.
+ *         that no history has yet, and the work that it adds to their job.
  * Errors: `lacked-then` where a move would take more than its pool held on its day.
  * Cost:   each move of each pool that is reached is gone through once.
  */
-export function* revalue(changed: readonly { readonly pool: string, readonly from: RecordedMove | null }[], fresh: { readonly moves: readonly CostMove[], readonly work: Minor }): Generator<Ask, Result<Revaluation, LackedThen>, PoolHistory | PostingHistory> {
+export function* revalue(changed: readonly { readonly pool: string, readonly from: RecordedMove | null }[], fresh: { readonly moves: readonly CostMove[], readonly work: Minor }): Generator<Ask, Result<Revaluation, LackedThen>, PoolHistory | RecordedJob> {
   const worked = new Map<string, Worked>()
   const now = new Map<string, Amounts>()
   const known = new Map<string, RecordedMove>(fresh.moves.map(move => [move.id, { ...move, amounts: NOTHING }]))
   const isFresh = new Set(known.keys())
-  const postings = new Map<number, { readonly work: Minor, readonly moves: readonly CostMove[] }>()
-  if (fresh.moves.length > 0) postings.set(fresh.moves[0]!.posting, fresh)
+  const jobs = new Map<string, JobHistory>()
   const standards: { pool: string, posting: number, day: string, now: Minor, before: Minor }[] = []
   const queue = new TinyQueue<{ key: string, event: Event }>([], (a, b) => order(a.event, b.event))
   const amountsOf = (id: string): Amounts => now.get(id) ?? known.get(id)?.amounts ?? NOTHING
   const context = { pool: (key: string) => worked.get(key)!.pool, amountsOf, shareOf }
 
-  function* open(key: string, from: Event | null): Generator<Ask, void, PoolHistory | PostingHistory> {
+  function* open(key: string, from: Event | null): Generator<Ask, void, PoolHistory | RecordedJob> {
     if (worked.has(key)) return
     const history = (yield { kind: 'pool', key }) as PoolHistory
     for (const move of history.moves) if (!known.has(move.id)) known.set(move.id, move)
@@ -76,10 +82,26 @@ export function* revalue(changed: readonly { readonly pool: string, readonly fro
   }
 
   function shareOf(move: CostMove): Minor {
-    const posting = postings.get(move.posting)
-    return posting === undefined ? otherEnd(known.get(move.id)!.amounts) : sharesOf(posting.moves, posting.work, amountsOf).get(move.id)!
+    const job = move.job === null ? undefined : jobs.get(move.job)
+    return job === undefined ? otherEnd(known.get(move.id)!.amounts) : shareWork(job, amountsOf).shares.get(move.id)!
   }
 
+  function* openJob(key: string): Generator<Ask, void, PoolHistory | RecordedJob> {
+    if (jobs.has(key)) return
+    const added = fresh.moves.filter(move => move.job === key)
+    const history = key === NEW_JOB ? { works: [], moves: [], closings: [] } : (yield { kind: 'job', key }) as RecordedJob
+    for (const one of history.moves) if (!known.has(one.id)) known.set(one.id, one)
+    const works = added.length === 0 ? history.works : [...history.works, { posting: added[0]!.posting, day: added[0]!.day, work: fresh.work }]
+    jobs.set(key, { works, moves: [...history.moves, ...added], closings: history.closings })
+  }
+
+  /** What comes out of a job from a move on may cost something else now. */
+  function* openMade(of: CostMove): Generator<Ask, void, PoolHistory | RecordedJob> {
+    yield* openJob(of.job!)
+    for (const made of jobs.get(of.job!)!.moves) if ((made.basis === 'share' || made.basis === 'part') && made.to !== null && inOrder(of, made) < 0) yield* open(made.to, { move: known.get(made.id)! })
+  }
+
+  for (const key of new Set(fresh.moves.map(move => move.job))) if (key !== null) yield* openJob(key)
   for (const { pool, from } of changed) yield* open(pool, from === null ? null : { move: from })
   for (const move of [...fresh.moves].sort(inOrder)) for (const end of [move.from, move.to]) if (end !== null) yield* open(end, { move: known.get(move.id)! })
   for (let first = queue.pop(); first !== undefined; first = queue.pop()) {
@@ -101,7 +123,7 @@ export function* revalue(changed: readonly { readonly pool: string, readonly fro
     if (move.to !== null && out !== null && out.value !== otherEnd(move.amounts)) yield* open(move.to, event)
     const amounts = move.to === null ? out! : worked.has(move.to) ? entering(move, out, context) : move.amounts
     now.set(move.id, amounts)
-    if (move.intoWork && otherEnd(amounts) !== otherEnd(move.amounts) && !isFresh.has(move.id)) yield* openMade(move.posting)
+    if (move.job !== null && (move.to === null || move.basis === 'back') && otherEnd(amounts) !== otherEnd(move.amounts) && !isFresh.has(move.id)) yield* openMade(move)
     for (const end of new Set([move.from, move.to])) {
       const one = end === null ? undefined : worked.get(end)
       const at = one?.events[one.next]
@@ -111,21 +133,17 @@ export function* revalue(changed: readonly { readonly pool: string, readonly fro
     }
   }
 
-  function* openMade(posting: number): Generator<Ask, void, PoolHistory | PostingHistory> {
-    if (!postings.has(posting)) {
-      const history = (yield { kind: 'posting', posting }) as PostingHistory
-      for (const one of history.moves) if (!known.has(one.id)) known.set(one.id, one)
-      postings.set(posting, history)
-    }
-    for (const made of postings.get(posting)!.moves) if (made.basis === 'share' && made.to !== null) yield* open(made.to, { move: known.get(made.id)! })
-  }
-
+  const closings = [...jobs.values()].flatMap((job) => {
+    if (job.closings.length === 0) return []
+    const { written } = shareWork(job, amountsOf)
+    return job.closings.map(one => ({ posting: one.posting, day: one.day, now: written.get(one.posting)!, before: one.written }))
+  })
   const moves = new Map([...now].flatMap(([id, after]) => {
     const move = known.get(id)!
     const before = isFresh.has(id) ? null : move.amounts
     return before !== null && same(before, after) ? [] : [[id, { now: after, before, move }] as const]
   }))
-  return ok({ moves, standards: standards.filter(one => one.now !== one.before), pools: new Map([...worked].map(([key, one]) => [key, one.pool.state])) })
+  return ok({ moves, standards: standards.filter(one => one.now !== one.before), closings: closings.filter(one => one.now !== one.before), pools: new Map([...worked].map(([key, one]) => [key, one.pool.state])) })
 }
 
 /** Takes one recorded move through its pool; what lies at its other end stands by as it was recorded. */

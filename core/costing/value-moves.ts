@@ -1,10 +1,9 @@
-import { ZERO, type Ratio } from '../units'
+import type { Ratio } from '../units'
 import { CostPool, type Amounts } from './cost-pool'
 import type { Minor } from './moving-average'
-import { shareOut } from './share-out'
 
-/** How a move gets its value: by the method of where it leaves, a stated amount, the average of where it enters, a share of what its posting put in, or what it takes back. */
-export type Basis = 'method' | 'stated' | 'average' | 'share' | 'back'
+/** How a move gets its value: by the method of where it leaves, a stated amount, the average of where it enters, a share of all that is in work or a part of it, or what it takes back. */
+export type Basis = 'method' | 'stated' | 'average' | 'share' | 'part' | 'back'
 
 /** A move as money sees it. A pool is an item at a site, or a transfer line on its way; null is outside. */
 export interface CostMove {
@@ -24,8 +23,8 @@ export interface CostMove {
   readonly of: string | null
   /** Whether it brings goods at a purchase price, or at what making them cost. */
   readonly sets: boolean
-  /** Whether what leaves goes into what the same posting makes. */
-  readonly intoWork: boolean
+  /** The job that it feeds, or comes out of; null where it has to do with none. */
+  readonly job: string | null
 }
 
 /** What the other end of a move gives, or gets: the goods' value and the variance beside it. */
@@ -41,7 +40,7 @@ export interface ValueContext {
   readonly pool: (key: string) => CostPool
   /** The amounts of another move, as they stand now. */
   readonly amountsOf: (id: string) => Amounts
-  /** What the posting of this move gives to it, where it shares. */
+  /** What its job gives to this move, where it shares. */
   readonly shareOf: (move: CostMove) => Minor
 }
 
@@ -78,15 +77,5 @@ export function entering(move: CostMove, out: Amounts | null, context: ValueCont
 
 function givenTo(move: CostMove, to: CostPool, context: ValueContext): Minor {
   if (move.basis === 'stated') return move.stated
-  return move.basis === 'share' ? context.shareOf(move) : to.worthOf(move.quantity)
-}
-
-/** What a posting gives to each move that shares: all that went into work, and the work itself, by weight. */
-export function sharesOf(moves: readonly CostMove[], work: Minor, amountsOf: (id: string) => Amounts): ReadonlyMap<string, Minor> {
-  const sharing = moves.filter(move => move.basis === 'share')
-  if (sharing.length === 0) return new Map()
-  const put = moves.filter(move => move.intoWork).reduce((sum, move) => sum + otherEnd(amountsOf(move.id)), work)
-  const weights = sharing.map(move => move.weight)
-  const shares = weights.some(weight => weight.compare(ZERO) > 0) ? shareOut(put, weights) : weights.map(() => 0n)
-  return new Map(sharing.map((move, index) => [move.id, shares[index]!]))
+  return move.basis === 'share' || move.basis === 'part' ? context.shareOf(move) : to.worthOf(move.quantity)
 }

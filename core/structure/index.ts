@@ -4,6 +4,7 @@ export { explode, explodeIndented, type ExplodedRow, type IndentedRow } from './
 export { whereUsed, type UseRow } from './where-used'
 export { bindLine, type WrittenLine } from './bind-line'
 export { needOf } from './need-of'
+export { buildNeeds, useForPart, type BuildNeed, type Handing } from './build-needs'
 export { rollUp, type Costing, type UnitCost } from './roll-up'
 export { leadPath, type LeadStep } from './lead-path'
 export { buildable, type BreakDown, type Buildable, type Use, type Wanted } from './buildable'

@@ -22,6 +22,7 @@ import { ItemEdit, ItemQuery } from '~~/shared/catalogue'
 import type { Definition, DefinitionKind } from '~~/shared/definitions'
 import { OrderQuery } from '~~/shared/demand'
 import { StockQuery } from '~~/shared/stock'
+import { JobQuery } from '~~/shared/workshop'
 import { BreakDownEdit } from '~~/shared/structure'
 import { idOf, owner, refusalOf, withDemo } from './database'
 
@@ -72,7 +73,7 @@ describe('lists are searched, filtered, sorted and paged by the database', () =>
     const moves = await listMoves(StockQuery.parse({ item: await idOf('items', 'GLUE-TUB') }))
     expect(moves.rows).toMatchObject([{ quantity: '0.05', entered: '50', enteredUnit: 'g', from: 'Opening stock', to: 'Glue cupboard', value: '21', incoming: true, outgoing: false, reversed: false }])
   })
-  it('jobs, what is to do first', async () => { expect((await listJobs()).map(j => `${j.number} ${j.status}`)).toEqual(['B-0880 planned', 'B-0881 planned']) })
+  it('jobs, what is to do first', async () => { expect((await listJobs(JobQuery.parse({}))).rows.map(j => `${j.number} ${j.status}`)).toEqual(['B-0880 draft', 'B-0881 draft']) })
 })
 
 describe('the side sheet', () => {

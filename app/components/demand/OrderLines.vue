@@ -19,6 +19,8 @@ async function choose(line: OrderLine, chosen: { id: number, unit?: string | nul
   line.said = undefined
   suggest(line)
 }
+// A line that came with its item, from where something was found missing.
+onMounted(() => { for (const line of lines.value) if (line.itemId !== null && !line.measured && line.id === null) void choose(line, { id: line.itemId }) })
 const termsOf = (item: PricedItem): Terms | undefined => item.terms?.find(terms => terms.supplierId === props.partyId) ?? item.terms?.[0]
 const WHENCE = { 'customer': 'this customer’s own price', 'price list': 'by the price list', 'quantity': 'by quantity', 'item': 'the item’s price' } as const
 

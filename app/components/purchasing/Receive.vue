@@ -55,7 +55,7 @@ async function receive(): Promise<void> {
   const lines = given.value.map(row => ({ lineId: row.line.id, quantity: row.quantity, unit: row.unit, binId: row.binId, lot: row.lot, expiresOn: row.expiresOn || null, traits: row.line.tracking === 'piece' ? {} : row.traits, pieces: row.pieces.filter(piece => piece.quantity.trim() !== '') }))
   const done = await run(key => $fetch(`/api/purchasing/orders/${props.order.id}/receive`, { method: 'POST', body: { key, version: props.order.version, packingList: packingList.value, effectiveOn: effectiveOn.value, lines } }))
   if (!done) return
-  notices.say({ kind: 'done', postingId: done.postingId ?? undefined, text: `Received ${done.lines.map(l => `${l.quantity} ${l.symbol} ${l.code}${l.residue === '0' ? '' : ` (residue ${l.residue} ${references.symbol(l.residueUnit)})`}`).join(', ')}.` })
+  notices.say({ kind: 'done', postingId: done.postingId ?? undefined, text: `Received ${done.lines.map(l => `${l.quantity} ${l.symbol} ${l.code}${l.residue === '0' ? '' : ` (residue ${l.residue} ${references.symbol(l.residueUnit)})`}`).join(', ')}.${done.brokenDown.map(one => ` ${one.quantity} ${one.symbol} ${one.code} broken down on arrival as ${one.number}${one.lots.length ? `, lot ${one.lots.join(', ')}` : ''}.`).join('')}` })
   emit('done')
 }
 </script>

@@ -46,6 +46,7 @@ const balance = computed(() => balanceOfWay(form.value, measure.value, id => { c
       <div class="mb-3 grid grid-cols-[14rem_14rem_1fr] gap-3">
         <FormQuantity v-model="form.take" v-model:unit="form.unit" label="Take" :item="item" exact :error="fields.take ?? fields.unit" />
         <FormQuantity v-model="form.loss" v-model:unit="form.lossUnit" label="of which is lost" :item="item" exact :error="fields.loss ?? fields.lossUnit" />
+        <FormCheck v-model="form.lossWrittenOff" label="Write the loss off" :disabled="!mayEdit" />
         <FormCheck v-model="form.onArrival" label="Break down on arrival" :disabled="!mayEdit" />
       </div>
       <div v-for="(output, at) in form.outputs" :key="at" class="mb-2 grid grid-cols-[1fr_14rem_7rem_auto] items-start gap-2">

@@ -29,10 +29,10 @@ async function match(column: string, heading: string | null): Promise<void> {
   show(await run(() => $fetch<Looked>(`/api/catalogue/batches/${looked.value!.id}/look`, { method: 'POST', body: { mapping: mapping.value } })))
 }
 async function apply(): Promise<void> {
-  const { id } = looked.value!
+  const { id, mapping: seen } = looked.value!
   progress.value = 0
   const timer = setInterval(async () => { progress.value = (await $fetch(`/api/catalogue/batches/${id}`)).progress }, 500)
-  const done = await applying.run(() => $fetch<{ made: number, changed: number }>(`/api/catalogue/batches/${id}/apply`, { method: 'POST' }))
+  const done = await applying.run(() => $fetch<{ made: number, changed: number }>(`/api/catalogue/batches/${id}/apply`, { method: 'POST', body: { mapping: seen } }))
   clearInterval(timer)
   progress.value = null
   if (!done) return

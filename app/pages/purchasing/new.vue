@@ -4,8 +4,9 @@ import type { OrderLine } from '~/components/demand/OrderLines.vue'
 const references = useReferences()
 const session = useSession()
 const notices = useNotices()
-const form = reactive({ supplierId: null as number | null, dueOn: session.today, note: '' })
-const lines = ref<OrderLine[]>([{ id: null, itemId: null, shown: null, measured: null, quantity: '', unit: 'piece', price: '0' }])
+const asked = useRoute().query
+const form = reactive({ supplierId: Number(asked.supplier) || null, dueOn: String(asked.due ?? session.today), note: '' })
+const lines = ref<OrderLine[]>([{ id: null, itemId: Number(asked.item) || null, shown: asked.item ? { id: Number(asked.item), code: String(asked.code ?? ''), name: String(asked.name ?? '') } : null, measured: null, quantity: String(asked.quantity ?? ''), unit: 'piece', price: '0' }])
 const { busy, detail, fields, run } = useAct()
 const adding = ref(false)
 useHead({ title: 'New purchase order · Tsumiki' })

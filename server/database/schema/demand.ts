@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm'
-import { check, date, integer, numeric, pgTable, primaryKey, text, unique } from 'drizzle-orm/pg-core'
+import { check, date, index, integer, numeric, pgTable, primaryKey, text, unique } from 'drizzle-orm/pg-core'
 import { customers, items, places, units } from './catalogue'
 import { id, quantity, version } from './columns'
 import { lots, pieces } from './stock'
@@ -34,15 +34,19 @@ export const salesLines = pgTable('sales_lines', {
 /** Goods set aside for a line: from which bin and lot. */
 export const allocations = pgTable('allocations', {
   id: id(),
-  salesLineId: integer().notNull().references(() => salesLines.id),
+  /** For a line of a sales order, or for a line of a build. */
+  salesLineId: integer().references(() => salesLines.id),
+  buildLineId: integer(),
   itemId: integer().notNull().references(() => items.id),
   placeId: integer().notNull().references(() => places.id),
   lotId: integer().references(() => lots.id),
   pieceId: integer().references(() => pieces.id),
   quantity: quantity().notNull(),
 }, table => [
-  unique('allocations_key').on(table.salesLineId, table.placeId, table.lotId, table.pieceId).nullsNotDistinct(),
+  unique('allocations_key').on(table.salesLineId, table.buildLineId, table.placeId, table.lotId, table.pieceId).nullsNotDistinct(),
+  index('allocations_build').on(table.buildLineId).where(sql`${table.buildLineId} is not null`),
   check('allocations_quantity', sql`${table.quantity} > 0`),
+  check('allocations_for_one', sql`(${table.salesLineId} is null) <> (${table.buildLineId} is null)`),
 ])
 
 export const forecasts = pgTable('forecasts', {

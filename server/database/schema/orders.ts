@@ -6,7 +6,6 @@ import { id, minor, moment, quantity, version } from './columns'
 import { users } from './company'
 import { forecasts } from './demand'
 import { moves, postings } from './stock'
-import { boms, recipes } from './structure'
 
 export const plans = pgTable('plans', {
   id: id(),
@@ -70,30 +69,6 @@ export const purchaseLines = pgTable('purchase_lines', {
   dueOn: date().notNull(),
   closedShort: boolean().notNull().default(false),
 }, table => [unique().on(table.orderId, table.line), check('purchase_lines_sound', sql`${table.quantity} > 0 and ${table.received} >= 0 and ${table.price} >= 0`)])
-
-export const builds = pgTable('builds', {
-  id: id(),
-  number: text().notNull().unique(),
-  itemId: integer().notNull().references(() => items.id),
-  bomId: integer().notNull().references(() => boms.id),
-  quantity: quantity().notNull(),
-  releaseOn: date().notNull(),
-  dueOn: date().notNull(),
-  status: text().notNull().default('planned'),
-  version: version(),
-}, table => [check('builds_quantity', sql`${table.quantity} > 0`)])
-
-export const breakDowns = pgTable('break_downs', {
-  id: id(),
-  number: text().notNull().unique(),
-  recipeId: integer().notNull().references(() => recipes.id),
-  itemId: integer().notNull().references(() => items.id),
-  /** How many times the recipe is run. */
-  times: quantity().notNull(),
-  dueOn: date().notNull(),
-  status: text().notNull().default('planned'),
-  version: version(),
-}, table => [check('break_downs_times', sql`${table.times} > 0`)])
 
 export const supplierInvoices = pgTable('supplier_invoices', {
   id: id(),

@@ -78,6 +78,8 @@ export const recipes = pgTable('recipes', {
   unit: text().notNull().references(() => units.code),
   loss: quantity().notNull().default('0'),
   lossUnit: text().references(() => units.code),
+  /** What is lost goes off the books, instead of being borne by what comes out. */
+  lossWrittenOff: boolean().notNull().default(false),
   onArrival: boolean().notNull().default(false),
   note: text().notNull().default(''),
   version: version(),

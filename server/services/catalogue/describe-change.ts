@@ -12,7 +12,7 @@ const POINTS: Readonly<Record<string, string>> = { groupId: 'item_groups', paren
 
 /** Fields in the words of the pages, where their name in the program is not that already. */
 const WORDS: Readonly<Record<string, string>> = {
-  name2: 'name in the second language', per: 'ratio', relations: 'packs and bridges', terms: 'suppliers’ terms', marks: 'stock marks', inherited: 'taken from the group', fromSiteId: 'comes from', pictureId: 'picture', numberPattern: 'numbering', rec20: 'UN/ECE code', finestStep: 'finest step', closed: 'closed days', fromOn: 'in use from', yieldPercent: 'output yield', workMinutes: 'minutes a batch', workRate: 'rate an hour', batchSize: 'batch', scrapPercent: 'scrap', sharePercent: 'share of the cost', byProducts: 'by-products', offsetDays: 'days after the start', kitPolicy: 'shipped', standardCost: 'standard cost', onArrival: 'on arrival',
+  name2: 'name in the second language', per: 'ratio', relations: 'packs and bridges', terms: 'suppliers’ terms', marks: 'stock marks', inherited: 'taken from the group', fromSiteId: 'comes from', pictureId: 'picture', numberPattern: 'numbering', rec20: 'UN/ECE code', finestStep: 'finest step', closed: 'closed days', fromOn: 'in use from', yieldPercent: 'output yield', workMinutes: 'minutes a batch', workRate: 'rate an hour', batchSize: 'batch', scrapPercent: 'scrap', sharePercent: 'share of the cost', byProducts: 'by-products', offsetDays: 'days after the start', kitPolicy: 'shipped', standardCost: 'standard cost', onArrival: 'on arrival', lossWrittenOff: 'loss written off',
 }
 const WEEK = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
 

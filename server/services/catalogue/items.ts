@@ -45,7 +45,7 @@ export async function listItems(query: z.output<typeof ItemQuery>): Promise<Page
       ${ON_HAND} as "onHand",
       coalesce((select sum(allocated) from balances b where b.item_id = i.id), 0) as allocated,
       coalesce((select sum(greatest(l.quantity - l.received, 0)) from purchase_lines l join purchase_orders o on o.id = l.order_id where l.item_id = i.id and o.status = 'open' and not l.closed_short), 0)
-        + coalesce((select sum(quantity) from builds b where b.item_id = i.id and b.status = 'planned'), 0) as coming,
+        + coalesce((select sum(greatest(quantity - made, 0)) from builds b where b.item_id = i.id and b.status in ('draft', 'ready', 'started')), 0) as coming,
       coalesce((select sum(l.quantity - l.shipped) from sales_lines l join sales_orders o on o.id = l.order_id where l.item_id = i.id and o.status = 'open'), 0) as wanted,
       coalesce((select sum(value) from holdings h where h.item_id = i.id), 0)::text as value
     from page p join items i on i.id = p.id join item_groups g on g.id = i.group_id join units u on u.code = i.stock_unit

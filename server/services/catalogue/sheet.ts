@@ -31,7 +31,7 @@ export async function itemSheet(id: number, today: string) {
     select coalesce((select sum(on_hand) from balances where item_id = ${id} and status = 'available'), 0) as "onHand",
       coalesce((select sum(allocated) from balances where item_id = ${id}), 0) as allocated, coalesce((select sum(on_hand) from balances where item_id = ${id} and status not in ('available', 'on the way')), 0) as held,
       coalesce((select sum(l.quantity - l.received) from purchase_lines l join purchase_orders o on o.id = l.order_id where l.item_id = ${id} and o.status = 'open' and not l.closed_short and l.received < l.quantity), 0) as coming,
-      coalesce((select sum(quantity) from builds where item_id = ${id} and status = 'planned'), 0) as making,
+      coalesce((select sum(greatest(quantity - made, 0)) from builds where item_id = ${id} and status in ('draft', 'ready', 'started')), 0) as making,
       coalesce((select sum(l.quantity - l.shipped) from sales_lines l join sales_orders o on o.id = l.order_id where l.item_id = ${id} and o.status = 'open'), 0) as wanted,
       (select g.name from items i join item_groups g on g.id = i.group_id where i.id = ${id}) as "group", (select s.name from supplier_terms t join suppliers s on s.id = t.supplier_id where t.item_id = ${id} order by t.rank limit 1) as supplier,
       (select picture_id from items where id = ${id}) as "pictureId", (select (sum(value) / nullif(sum(quantity), 0))::text from holdings where item_id = ${id}) as "unitCost",
@@ -55,7 +55,7 @@ async function timelineOf(id: number, onHand: ReturnType<typeof ratio>): Promise
       from sales_lines l join sales_orders o on o.id = l.order_id join customers c on c.id = o.customer_id where l.item_id = ${id} and o.status = 'open' and l.shipped < l.quantity
     union all select l.due_on, 'purchase order', o.number || ' ' || s.name, '/purchasing/' || o.id, l.quantity - l.received from purchase_lines l join purchase_orders o on o.id = l.order_id join suppliers s on s.id = o.supplier_id
       where l.item_id = ${id} and o.status = 'open' and not l.closed_short and l.received < l.quantity
-    union all select b.due_on, 'build in', b.number, '/workshop/builds/' || b.id, b.quantity from builds b where b.item_id = ${id} and b.status = 'planned'
+    union all select b.due_on, 'build in', b.number, '/workshop/builds/' || b.id, b.quantity - b.made from builds b where b.item_id = ${id} and b.status in ('draft', 'ready', 'started') and b.made < b.quantity
     union all select b.due_on, 'break-down', b.number, '/workshop/break-downs/' || b.id, -(b.times * r.take) from break_downs b join recipes r on r.id = b.recipe_id where b.item_id = ${id} and b.status = 'planned'
     order by 1, 5 desc`)
   let balance = onHand

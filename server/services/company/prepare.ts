@@ -2,10 +2,11 @@ import { readdirSync, readFileSync } from 'node:fs'
 import path from 'node:path'
 import { drizzle } from 'drizzle-orm/node-postgres'
 import { migrate } from 'drizzle-orm/node-postgres/migrator'
-import { pool } from '~~/server/database/client'
+import { db, pool } from '~~/server/database/client'
 import { shippedFiles } from '~~/server/utils/shipped-files'
 import type { PictureFile } from '../catalogue/pictures'
 import { loadCompany } from './company'
+import { writeMissingLines } from '../workshop/builds'
 import { importCompany } from './import-company'
 
 /** Brings the database up to date, and loads the demo where it is wanted and nothing is there. Servers that start together wait for each other. */
@@ -14,6 +15,8 @@ export async function prepareDatabase(begin: 'demo' | 'empty'): Promise<void> {
   try {
     await client.query('select pg_advisory_lock(7857)')
     await migrate(drizzle(client), { migrationsFolder: shippedFiles('migrations') })
+    const company = await loadCompany()
+    if (company) await db.transaction(tx => writeMissingLines(tx, company.fixedDay ?? new Date().toISOString().slice(0, 10)))
     if (begin === 'demo' && !await loadCompany()) await importCompany(readFolder(shippedFiles('demo')), readPictures(shippedFiles('demo')))
   }
   finally {

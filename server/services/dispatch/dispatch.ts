@@ -45,7 +45,7 @@ export async function allocate(tx: Tx, actor: Actor, id: number, version: number
       const quantity = asNumeric(p.quantity)
       await rows(tx, sql`update balances set allocated = allocated + ${quantity}::numeric where id = ${p.balanceId}`)
       await tx.insert(allocations).values({ salesLineId: line.id, itemId: line.itemId, placeId: Number(p.bin), lotId: p.lot === null ? null : Number(p.lot), pieceId: p.piece === null ? null : Number(p.piece), quantity })
-        .onConflictDoUpdate({ target: [allocations.salesLineId, allocations.placeId, allocations.lotId, allocations.pieceId], set: { quantity: sql`${allocations.quantity} + excluded.quantity` } })
+        .onConflictDoUpdate({ target: [allocations.salesLineId, allocations.buildLineId, allocations.placeId, allocations.lotId, allocations.pieceId], set: { quantity: sql`${allocations.quantity} + excluded.quantity` } })
     }
     done.push({ code: frame.code, quantity: toText(wanted.sub(missing)), missing: toText(missing), symbol: frame.symbol })
   }
@@ -77,7 +77,7 @@ export async function allocatePicks(tx: Tx, actor: Actor, id: number, edit: { ve
     done.set(line.id, taken.add(quantity))
     await rows(tx, sql`update balances set allocated = allocated + ${asNumeric(quantity)}::numeric where id = ${goods.id}`)
     await tx.insert(allocations).values({ salesLineId: line.id, itemId: line.itemId, placeId: goods.placeId, lotId: goods.lotId, pieceId: goods.pieceId, quantity: asNumeric(quantity) })
-      .onConflictDoUpdate({ target: [allocations.salesLineId, allocations.placeId, allocations.lotId, allocations.pieceId], set: { quantity: sql`${allocations.quantity} + excluded.quantity` } })
+      .onConflictDoUpdate({ target: [allocations.salesLineId, allocations.buildLineId, allocations.placeId, allocations.lotId, allocations.pieceId], set: { quantity: sql`${allocations.quantity} + excluded.quantity` } })
   }
   const lines = [...done].map(([lineId, quantity]): AllocatedLine => { const line = open.find(one => one.id === lineId)!; const frame = frames.get(line.itemId)!; return { code: frame.code, quantity: toText(quantity), missing: toText(ratio(line.open).sub(quantity)), symbol: frame.symbol } })
   await counted(tx, actor, order, { allocated: lines.map(line => `${line.quantity} ${line.code}`) })

@@ -8,7 +8,7 @@ import { convert, ONE, parts, ratio, toSteps, upwards, ZERO, type Ratio } from '
 import { rows, type Reader } from '~~/server/database/client'
 import { itemMarks } from '~~/server/database/schema'
 import type { Frame } from '../catalogue/frames'
-import { bindBills, loadStructure, type LoadedStructure } from '../structure/load-structure'
+import { loadStructure, type LoadedStructure } from '../structure/load-structure'
 import { loadRecipes } from '../workshop/break-downs'
 
 export interface PlanSettings { readonly start: string, readonly end: string, readonly demandRule: DemandRule, readonly forecastId: number | null, readonly forecastFalls: 'first day' | 'spread' }
@@ -138,17 +138,14 @@ async function loadTransfers(reader: Reader, steps: Steps, start: string): Promi
 async function loadOpenJobs(reader: Reader, { frames }: LoadedStructure, steps: Steps): Promise<{ demands: Demand[], supplies: Supply[] }> {
   const demands: Demand[] = []
   const supplies: Supply[] = []
-  const builds = await rows<{ id: number, number: string, itemId: number, bomId: number, quantity: string, releaseOn: string, dueOn: string }>(reader, sql`
-    select id, number, item_id as "itemId", bom_id as "bomId", quantity, release_on as "releaseOn", due_on as "dueOn" from builds where status = 'planned' order by id`)
-  // A build keeps to the revision that it was made from.
-  const { lines } = await bindBills(reader, frames, sql`b.id in (select bom_id from builds where status = 'planned')`)
-  for (const build of builds) {
-    supplies.push({ id: `build:${build.id}`, node: String(build.itemId), day: build.dueOn, quantity: steps(build.itemId, build.quantity), kind: 'build', label: build.number })
-    for (const [child, own] of groupBy(lines.filter(line => line.bomId === build.bomId), line => Number(line.child))) {
-      const need = own.reduce((sum, line) => sum.add(needOf(line, ratio(build.quantity))), ZERO)
-      demands.push({ id: `build:${build.id}:${child}`, node: String(child), day: build.releaseOn, quantity: stepsOf(frames.get(child)!, need), kind: 'build', label: `${build.number} ${frames.get(build.itemId)!.code}`, priority: 0 })
-    }
-  }
+  const builds = await rows<{ id: number, number: string, itemId: number, left: string, dueOn: string }>(reader, sql`
+    select id, number, item_id as "itemId", greatest(quantity - made, 0) as left, due_on as "dueOn" from builds where status in ('draft', 'ready', 'started') order by id`)
+  for (const build of builds) if (ratio(build.left).compare(ZERO) > 0) supplies.push({ id: `build:${build.id}`, node: String(build.itemId), day: build.dueOn, quantity: steps(build.itemId, build.left), kind: 'build', label: build.number })
+  // What a build still takes, less what is set aside for it: that is not counted as on hand either.
+  const lines = await rows<{ buildId: number, number: string, code: string, itemId: number, releaseOn: string, open: string }>(reader, sql`
+    select b.id as "buildId", b.number, i.code, l.item_id as "itemId", b.release_on as "releaseOn", l.need - l.covered - coalesce((select sum(a.quantity) from allocations a where a.build_line_id = l.id), 0) as open
+    from build_lines l join builds b on b.id = l.build_id join items i on i.id = b.item_id where b.status in ('draft', 'ready', 'started') order by b.id, l.position`)
+  for (const line of lines) if (ratio(line.open).compare(ZERO) > 0) demands.push({ id: `build:${line.buildId}:${line.itemId}`, node: String(line.itemId), day: line.releaseOn, quantity: stepsOf(frames.get(line.itemId)!, ratio(line.open)), kind: 'build', label: `${line.number} ${line.code}`, priority: 0 })
   const recipes = await loadRecipes(reader)
   const breakDowns = await rows<{ id: number, number: string, itemId: number, recipeId: number, times: string, dueOn: string }>(reader, sql`select id, number, item_id as "itemId", recipe_id as "recipeId", times, due_on as "dueOn" from break_downs where status = 'planned' order by id`)
   for (const job of breakDowns) {

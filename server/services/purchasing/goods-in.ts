@@ -12,6 +12,7 @@ import { lotToEnter, pieceToEnter } from '../stock/lots'
 import { bin, outside } from '../stock/outside'
 import { requireTraits } from '../stock/pieces'
 import { post, type DraftMove, type End } from '../stock/post'
+import { breakDownArrived, type BrokenDown } from '../workshop/on-arrival'
 import { lockPurchase, settle } from './orders'
 
 export interface ReceivedLine { lineId: number, code: string, quantity: string, symbol: string, residue: string, residueUnit: string, value: string }
@@ -24,7 +25,7 @@ export type ReceiveDraft = Omit<Receive, 'key' | 'lines' | 'effectiveOn'> & Part
  * Goods enter at the order's price for the quantity received, whatever unit that was typed in, and in the company's own currency by
  * the rate on the day of the order. More than was ordered may come in. A service is received without anything moving.
  */
-export async function receive(tx: Tx, actor: Actor, id: number, edit: ReceiveDraft): Promise<{ postingId: number | null, lines: ReceivedLine[] }> {
+export async function receive(tx: Tx, actor: Actor, id: number, edit: ReceiveDraft): Promise<{ postingId: number | null, lines: ReceivedLine[], brokenDown: BrokenDown[] }> {
   const order = await lockPurchase(tx, id, edit.version)
   const known = new Map((await tx.select().from(purchaseLines).where(eq(purchaseLines.orderId, id))).map(line => [line.id, line]))
   const frames = await loadFrames(tx, [...known.values()].map(line => line.itemId))
@@ -54,7 +55,7 @@ export async function receive(tx: Tx, actor: Actor, id: number, edit: ReceiveDra
   const posted = moves.length === 0 ? null : await post(tx, actor, { kind: 'goods receipt', label: `Goods in for ${order.number}${list}`, document: { kind: 'purchase order', id }, effectiveOn, moves })
   await settle(tx, id)
   await noteChange(tx, actor, 'purchase order', id, { version: order.version, received: 'before' }, { version: order.version + 1, received: posted?.postingId ?? 'services' })
-  return { postingId: posted?.postingId ?? null, lines: received }
+  return { postingId: posted?.postingId ?? null, lines: received, brokenDown: posted ? await breakDownArrived(tx, actor, posted.postingId) : [] }
 
   async function moveOf(part: Part, frame: Frame, line: Line, to: End, at: (field: string) => string): Promise<Omit<DraftMove, 'valuation'>> {
     await requireTraits(tx, frame.id, part.traits, at('traits.'))

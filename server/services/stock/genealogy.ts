@@ -52,6 +52,10 @@ interface StepRow { item: number, lot: number | null, piece: number | null, quan
 function step(front: readonly Key[], way: 'back' | 'forward'): Promise<StepRow[]> {
   const near = way === 'forward' ? sql`m.to_place_id` : sql`m.from_place_id`
   const far = way === 'forward' ? sql`n.from_place_id` : sql`n.to_place_id`
+  // What a build took ahead of anything made went into the parts that came later.
+  const besides = way === 'forward'
+    ? sql`select p.id from postings p where o.document_kind = 'build' and p.document_kind = 'build' and p.document_id = o.document_id and p.id > o.id and exists (select 1 from build_uses u where u.posting_id = o.id and u.ahead > 0)`
+    : sql`select p.id from postings p where o.document_kind = 'build' and p.document_kind = 'build' and p.document_id = o.document_id and p.id < o.id and exists (select 1 from build_uses u where u.posting_id = p.id and u.ahead > 0)`
   return rows<StepRow>(db, sql`
     with front as (select * from jsonb_to_recordset(${JSON.stringify(front)}::jsonb) as f(item int, lot int, piece int)), work as (select id from places where kind = 'workshop'),
     acts as materialized (
@@ -59,7 +63,8 @@ function step(front: readonly Key[], way: 'back' | 'forward'): Promise<StepRow[]
       union all
       select m.posting_id, m.item_id, m.lot_id, m.piece_id, sum(m.quantity) from front f join moves m on m.piece_id = f.piece where ${near} = (select id from work) group by 1, 2, 3, 4)
     select a.item_id as item, a.lot_id as lot, a.piece_id as piece, trim_scale(a.quantity)::text as quantity, u.symbol, n.item_id as "otherItem", n.lot_id as "otherLot", n.piece_id as "otherPiece", trim_scale(sum(n.quantity))::text as "otherQuantity", v.symbol as "otherSymbol", o.id as "postingId", o.label, o.effective_on as "on"
-    from acts a join postings o on o.id = a.posting_id and o.reverses_id is null and not exists (select 1 from postings r where r.reverses_id = o.id) join moves n on n.posting_id = a.posting_id and ${far} = (select id from work)
+    from acts a join postings o on o.id = a.posting_id and o.reverses_id is null and not exists (select 1 from postings r where r.reverses_id = o.id)
+      join lateral (select a.posting_id as id union all select x.id from (${besides}) x where not exists (select 1 from postings r where r.reverses_id = x.id or (r.id = x.id and r.reverses_id is not null))) x on true join moves n on n.posting_id = x.id and ${far} = (select id from work)
       join items i on i.id = a.item_id join units u on u.code = i.stock_unit join items j on j.id = n.item_id join units v on v.code = j.stock_unit
     group by a.item_id, a.lot_id, a.piece_id, a.quantity, u.symbol, n.item_id, n.lot_id, n.piece_id, v.symbol, o.id, o.label, o.effective_on order by o.id limit ${MOST * 5}`)
 }

@@ -1,11 +1,11 @@
 import { sql } from 'drizzle-orm'
-import { revalue, type Basis, type CostMove, type LackedThen, type PoolState, type Revaluation } from '~~/core/costing'
+import { NEW_JOB, revalue, type Basis, type CostMove, type LackedThen, type PoolState, type Revaluation } from '~~/core/costing'
 import { applyMoves, type Balance, type StockMove } from '~~/core/stock'
 import { parts, ZERO, type Ratio } from '~~/core/units'
 import { rows, type Tx } from '~~/server/database/client'
 import type { Actor } from '~~/server/utils/route'
 import { asNumeric } from '../catalogue/frames'
-import { answerAsk, goesIntoWork, setsPrice } from './cost-history'
+import { answerAsk, setsPrice } from './cost-history'
 import { lockStock, poolKey, poolOf, type End, type LockedStock, type Touched } from './lock-stock'
 import { recordAdjustments, type Revalued } from './record-adjustments'
 import { requireOpenDay, requireThereThen } from './requirements'
@@ -13,12 +13,12 @@ import { lackedThenRefusal, shortRefusal } from './short-refusal'
 
 export type { End, Status } from './lock-stock'
 
-/** How a line gets its value: by the method, a stated amount, a share of what this posting puts in, or by what it takes back. */
+/** How a line gets its value: by the method, a stated amount, a share of all that is in work or a fraction of it, or by what it takes back. */
 export type Valuation =
   | { readonly kind: 'method' }
   | { readonly kind: 'stated', readonly value: bigint }
   | { readonly kind: 'back', readonly of: number }
-  | { readonly kind: 'share', readonly weight: Ratio }
+  | { readonly kind: 'share' | 'part', readonly weight: Ratio }
 
 export interface DraftMove {
   readonly itemId: number
@@ -74,7 +74,7 @@ export async function post(tx: Tx, actor: Actor, draft: Draft): Promise<Posted> 
   const ids = new Map(stock.balances.map(b => [keyText(b.balance), b.id]))
   const lying = applied.value.map(b => ({ id: ids.get(keyText(b))!, on_hand: asNumeric(b.onHand), allocated: asNumeric(b.allocated) }))
   const lines = draft.moves.map((move, line) => {
-    const [residue, weight] = [parts(move.residue), move.valuation.kind === 'share' ? parts(move.valuation.weight) : null]
+    const [residue, weight] = [parts(move.residue), 'weight' in move.valuation ? parts(move.valuation.weight) : null]
     return {
       line: line + 1, item: move.itemId, lot: move.lotId, piece: move.pieceId ?? null, quantity: asNumeric(move.quantity), from_place: move.from.placeId, from_status: move.from.status, to_place: move.to.placeId, to_status: move.to.status,
       entered: move.entered, unit: move.unit, rn: residue.n.toString(), rd: residue.d.toString(), value: values[line]!.value.toString(), variance: values[line]!.variance.toString(), restated: values[line]!.restated.toString(),
@@ -132,7 +132,7 @@ function asCostMove(draft: Draft, move: DraftMove, line: number, stock: LockedSt
   const basis: Basis = move.valuation.kind === 'method' && pool(from) === null ? 'average' : move.valuation.kind
   return {
     id: `new:${line}`, day: draft.effectiveOn, posting: Number.MAX_SAFE_INTEGER, line, from: pool(from), to: pool(to), quantity: move.quantity, basis, stated: move.valuation.kind === 'stated' ? move.valuation.value : 0n,
-    weight: move.valuation.kind === 'share' ? move.valuation.weight : ZERO, of: move.valuation.kind === 'back' ? String(move.valuation.of) : null, sets: setsPrice(from.kind, basis), intoWork: goesIntoWork(to.kind, basis),
+    weight: 'weight' in move.valuation ? move.valuation.weight : ZERO, of: move.valuation.kind === 'back' ? String(move.valuation.of) : null, sets: setsPrice(from.kind, basis), job: [from.kind, to.kind].includes('workshop') ? draft.document === undefined ? NEW_JOB : `${draft.document.kind}/${draft.document.id}` : null,
   }
 }
 

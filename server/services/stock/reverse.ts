@@ -1,13 +1,15 @@
 import { eq, sql } from 'drizzle-orm'
 import { ratio } from '~~/core/units'
 import { db, rows, type Tx } from '~~/server/database/client'
-import { breakDowns, builds, moves, postings } from '~~/server/database/schema'
+import { breakDowns, moves, postings } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { may, rolesWith, type Right } from '~~/shared/people'
+import { reopenBuild, reopenClosed } from '../workshop/close-build'
+import { arrivedActs } from '../workshop/on-arrival'
 import { post, type DraftMove, type Status } from './post'
 
-const RIGHTS: Readonly<Record<string, Right>> = { 'goods receipt': 'receive', 'build': 'make', 'kit packing': 'make', 'break-down': 'make', 'shipment': 'ship', 'correction': 'stock', 'move': 'stock', 'supplier invoice': 'books', 'standard cost': 'books', 're-valuation': 'books' }
+const RIGHTS: Readonly<Record<string, Right>> = { 'goods receipt': 'receive', 'build': 'make', 'kit packing': 'make', 'build closed': 'make', 'unpacking': 'make', 'cut': 'make', 'break-down': 'make', 'shipment': 'ship', 'correction': 'stock', 'move': 'stock', 'supplier invoice': 'books', 'standard cost': 'books', 're-valuation': 'books' }
 
 /** Whoever may do an act may take it back. */
 export async function requireReversal(actor: Actor, postingId: number): Promise<void> {
@@ -30,6 +32,13 @@ export async function reverse(tx: Tx, actor: Actor, postingId: number): Promise<
   const [earlier] = await tx.select().from(postings).where(eq(postings.reversesId, postingId))
   if (earlier) throw new Refusal('not-now', `“${original.label}” has been reversed already.`)
   if (original.kind === 'opening stock') await requireUntouched(tx, postingId)
+  if (original.documentKind === 'build') await requireNewest(tx, postingId, original.documentId!)
+  if (original.kind === 'build closed') {
+    const reopened = await reopenClosed(tx, actor, postingId)
+    await reopenBuild(tx, original.documentId!)
+    return reopened
+  }
+  if (original.kind === 'goods receipt') for (const act of await arrivedActs(tx, postingId)) await reverse(tx, actor, act)
   const lines = await tx.select().from(moves).where(eq(moves.postingId, postingId)).orderBy(moves.line)
   if (lines.length === 0) throw new Refusal('not-now', `“${original.label}” moved no goods. Take it back where it was recorded.`)
   const drafts = lines.map((m): DraftMove => ({
@@ -54,6 +63,13 @@ async function requireUntouched(tx: Tx, postingId: number): Promise<void> {
   if (later) throw new Refusal('not-now', `${later.code} has moved since (“${later.label}”), so its opening stock stands. Correct what is wrong instead.`)
 }
 
+/** The parts of a build hand value on from one to the next, so the newest is taken back first. */
+async function requireNewest(tx: Tx, postingId: number, buildId: number): Promise<void> {
+  const [later] = await rows<{ label: string }>(tx, sql`
+    select label from postings o where document_kind = 'build' and document_id = ${buildId} and id > ${postingId} and reverses_id is null and not exists (select 1 from postings r where r.reverses_id = o.id) order by id desc limit 1`)
+  if (later) throw new Refusal('not-now', `“${later.label}” came after it. Take that back first, or undo the whole build.`)
+}
+
 const TRANSFER_COLUMNS = { 'transfer out': 'shipped', 'transfer in': 'received', 'correction': 'lost' } as const
 
 async function reopen(tx: Tx, original: typeof postings.$inferSelect, lines: readonly { documentLineId: number | null, quantity: string }[]): Promise<void> {
@@ -75,6 +91,7 @@ async function reopen(tx: Tx, original: typeof postings.$inferSelect, lines: rea
     await rows(tx, sql`update transfers set status = 'open', version = version + 1 where id = ${id}`)
   }
   if (kind === 'stock count') await rows(tx, sql`update stock_counts set status = 'open', posting_id = null, approved_by = null, approved_on = null, version = version + 1 where id = ${id}`)
-  if (kind === 'build') await tx.update(builds).set({ status: 'planned', version: sql`${builds.version} + 1` }).where(eq(builds.id, id))
-  if (kind === 'break-down') await tx.update(breakDowns).set({ status: 'planned', version: sql`${breakDowns.version} + 1` }).where(eq(breakDowns.id, id))
+  if (kind === 'build') await reopenBuild(tx, id)
+  // What was broken down on arrival goes back with the goods that it came with; nobody planned it.
+  if (kind === 'break-down') await tx.update(breakDowns).set({ status: sql`case when ${breakDowns.arrivalId} is null then 'planned' else 'cancelled' end`, version: sql`${breakDowns.version} + 1` }).where(eq(breakDowns.id, id))
 }

@@ -1,7 +1,7 @@
 import { sql, type SQL } from 'drizzle-orm'
 import { groupBy } from '~~/core/group-by'
 import { bindLine, type BreakDown, type StructureLine } from '~~/core/structure'
-import { convert, ONE, ratio, type Ratio } from '~~/core/units'
+import { convert, ONE, ratio, ZERO, type Ratio } from '~~/core/units'
 import { rows, type Reader } from '~~/server/database/client'
 import { among } from '../catalogue/definitions/shape'
 import { loadFrames, type Frame } from '../catalogue/frames'
@@ -18,7 +18,7 @@ export interface BomHead {
 export interface BoundLine extends StructureLine { readonly bomId: number, readonly position: number }
 export interface Unbound { readonly itemId: number, readonly componentId: number }
 /** A way of breaking down, in stock units; `share` are the outputs' parts of the cost. */
-export interface BoundBreakDown extends BreakDown { readonly id: number, readonly onArrival: boolean, readonly outputs: readonly { readonly item: string, readonly quantity: Ratio, readonly share: Ratio }[] }
+export interface BoundBreakDown extends BreakDown { readonly id: number, readonly onArrival: boolean, readonly lossWrittenOff: boolean, readonly loss: Ratio, readonly outputs: readonly { readonly item: string, readonly quantity: Ratio, readonly share: Ratio }[] }
 
 export interface LoadedStructure {
   readonly frames: ReadonlyMap<number, Frame>
@@ -70,7 +70,7 @@ export async function bindBills(reader: Reader, frames: ReadonlyMap<number, Fram
 
 /** Ways of breaking down among some items; those with a unit that leads nowhere are left out. First ways first. */
 export async function bindBreakDowns(reader: Reader, frames: ReadonlyMap<number, Frame>): Promise<BoundBreakDown[]> {
-  const heads = await rows<{ id: number, itemId: number, take: string, unit: string, onArrival: boolean }>(reader, sql`select id, item_id as "itemId", take, unit, on_arrival as "onArrival" from recipes order by rank, id`)
+  const heads = await rows<{ id: number, itemId: number, take: string, unit: string, onArrival: boolean, loss: string, lossUnit: string | null, lossWrittenOff: boolean }>(reader, sql`select id, item_id as "itemId", take, unit, on_arrival as "onArrival", loss, loss_unit as "lossUnit", loss_written_off as "lossWrittenOff" from recipes order by rank, id`)
   const outputs = groupBy(await rows<{ recipeId: number, itemId: number, numerator: string, denominator: string, unit: string, share: string }>(reader, sql`select recipe_id as "recipeId", item_id as "itemId", numerator, denominator, unit, share from recipe_outputs order by id`), output => output.recipeId)
   const inStock = (id: number, amount: Ratio, unit: string): Ratio | null => {
     const frame = frames.get(id)
@@ -81,7 +81,7 @@ export async function bindBreakDowns(reader: Reader, frames: ReadonlyMap<number,
     const take = inStock(head.itemId, ratio(head.take), head.unit)
     const given = (outputs.get(head.id) ?? []).map(o => ({ item: String(o.itemId), quantity: inStock(o.itemId, ratio(o.numerator).div(ratio(o.denominator)), o.unit), share: ratio(o.share) }))
     if (take === null || given.some(o => o.quantity === null)) return []
-    return [{ id: head.id, onArrival: head.onArrival, bulk: String(head.itemId), take, outputs: given.map(o => ({ ...o, quantity: o.quantity! })) }]
+    return [{ id: head.id, onArrival: head.onArrival, lossWrittenOff: head.lossWrittenOff, loss: inStock(head.itemId, ratio(head.loss), head.lossUnit ?? head.unit) ?? ZERO, bulk: String(head.itemId), take, outputs: given.map(o => ({ ...o, quantity: o.quantity! })) }]
   })
 }
 

@@ -24,7 +24,7 @@ export async function structuresAsJson(reader: Reader, of?: readonly number[]): 
       lines: bill.lines.map(line => ({ component: code(line.itemId), quantity: line.quantity, unit: line.unit, basis: line.basis, scrap_percent: line.scrapPercent, offset_days: line.offsetDays, phantom: line.phantom, note: line.note, substitutes: line.substitutes.map(one => ({ substitute: code(one.itemId), rank: one.rank, ratio: one.per })) })),
       by_products: bill.byProducts.map(one => ({ by_product: code(one.itemId), quantity: one.quantity, unit: one.unit, share_percent: one.sharePercent })), steps: bill.steps.map(step => step.text),
     })),
-    break_downs: ways.map(way => ({ item: code(way.itemId), rank: way.rank, take: way.take, unit: way.unit, loss: way.loss, loss_unit: way.lossUnit, on_arrival: way.onArrival, note: way.note, outputs: way.outputs.map(one => ({ output: code(one.itemId), gives: one.quantity, unit: one.unit, share: one.share })) })),
+    break_downs: ways.map(way => ({ item: code(way.itemId), rank: way.rank, take: way.take, unit: way.unit, loss: way.loss, loss_unit: way.lossUnit, loss_written_off: way.lossWrittenOff, on_arrival: way.onArrival, note: way.note, outputs: way.outputs.map(one => ({ output: code(one.itemId), gives: one.quantity, unit: one.unit, share: one.share })) })),
   }
 }
 

@@ -40,7 +40,7 @@ const toReceive = (today: string): Promise<TodayLine[]> => rows<TodayLine>(db, s
 const toMake = (today: string): Promise<TodayLine[]> => rows<TodayLine>(db, sql`
   select * from (
     select 'workshop' as area, 'build:' || b.id as id, b.release_on as day, b.number || ' ' || trim_scale(b.quantity)::text || ' ' || u.symbol || ' ' || i.code as title, i.name as detail, case when i.source = 'kit' then 'Pack' else 'Build' end as act, '/workshop/builds/' || b.id as link, b.due_on < ${today} as urgent
-      from builds b join items i on i.id = b.item_id join units u on u.code = i.stock_unit where b.status = 'planned' and b.release_on <= ${toIso(toDay(today) + 2)}
+      from builds b join items i on i.id = b.item_id join units u on u.code = i.stock_unit where b.status in ('draft', 'ready', 'started') and b.release_on <= ${toIso(toDay(today) + 2)}
     union all
     select 'workshop', 'break-down:' || b.id, b.due_on, b.number || ' ' || trim_scale(b.times * r.take)::text || ' ' || (select symbol from units where code = r.unit) || ' ' || i.code, i.name, 'Break down', '/workshop/break-downs/' || b.id, b.due_on < ${today}
       from break_downs b join recipes r on r.id = b.recipe_id join items i on i.id = b.item_id where b.status = 'planned' and b.due_on <= ${toIso(toDay(today) + 2)}) j order by day limit ${MANY}`)

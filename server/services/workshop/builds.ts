@@ -1,157 +1,169 @@
 import { eq, sql } from 'drizzle-orm'
-import { nearestEven, ratio, toSteps, toText, ZERO, type Ratio } from '~~/core/units'
-import { needOf, type StructureLine } from '~~/core/structure'
-import { pick } from '~~/core/stock'
-import { db, rows, type Reader, type Tx } from '~~/server/database/client'
-import { builds } from '~~/server/database/schema'
+import { ratio, toText, ZERO, type Ratio } from '~~/core/units'
+import { rows, type Tx } from '~~/server/database/client'
+import { buildLines, builds } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import type { CompleteBuild } from '~~/shared/workshop'
+import { OPEN_BUILD, type BuildEdit } from '~~/shared/workshop'
 import { asNumeric, loadFrame, loadFrames, readQuantity, requireUsable, type Frame } from '../catalogue/frames'
 import { nextNumber, noteChange, requireVersion } from '../company/command'
-import { loadActs } from '../stock/acts'
-import { lotToEnter, pieceToEnter } from '../stock/lots'
-import { bin, outside } from '../stock/outside'
-import { loadPickable } from '../stock/pickable'
-import { post, type DraftMove } from '../stock/post'
 import { billInUse } from '../structure/bills'
-import { bindBills, type BomHead } from '../structure/load-structure'
-import { addedBy } from '../structure/load-parts'
+import { needsByBill, plannedCost, type BillNeed } from './bill-needs'
+import { giveFree } from './set-aside'
 
-export interface Take { bin: string, lot: string | null, piece: string | null, expiresOn: string | null, before: string, quantity: string, after: string }
-export interface NeededComponent { itemId: number, code: string, name: string, symbol: string, need: string, missing: string, takes: Take[] }
+export type Build = typeof builds.$inferSelect
+export type BuildLine = typeof buildLines.$inferSelect
 
-interface Needed { readonly frame: Frame, readonly quantity: Ratio }
+export interface BuildOrder { readonly itemId: number, readonly quantity: string, readonly unit: string, readonly dueOn: string, readonly releaseOn?: string, readonly number?: string, readonly siteId?: number | null, readonly note?: string, readonly salesLineId?: number | null, readonly forBuildId?: number }
 
-/** What a build of a quantity needs of each component: one rounding for the whole build, up to the next finest step. */
-export function componentsFor(lines: readonly StructureLine[], frames: ReadonlyMap<number, Frame>, quantity: Ratio): Needed[] {
-  const total = new Map<number, Ratio>()
-  for (const line of lines) total.set(Number(line.child), (total.get(Number(line.child)) ?? ZERO).add(needOf(line, quantity)))
-  return [...total].map(([id, exact]) => ({ frame: frames.get(id)!, quantity: toSteps(exact, frames.get(id)!.measure.finestStep, 'required').quantity }))
-}
-
-/** Which lots and bins the components would come from now, before → after. */
-export async function previewTakes(reader: Reader, needed: readonly Needed[], today: string): Promise<NeededComponent[]> {
-  const stock = await loadPickable(reader, needed.map(n => n.frame.id))
-  return needed.map(({ frame, quantity }) => {
-    const { picks, missing } = pick(stock.get(frame.id)!, quantity, today)
-    return {
-      itemId: frame.id, code: frame.code, name: frame.name, symbol: frame.symbol, need: toText(quantity), missing: toText(missing),
-      takes: picks.map(p => ({ bin: p.binName, lot: p.lotNumber, piece: p.pieceLabel, expiresOn: p.expiresOn, before: toText(p.onHand), quantity: toText(p.quantity), after: toText(p.onHand.sub(p.quantity)) })),
-    }
-  })
-}
-
-/**
- * The moves that bring components to the workshop.
- *
- * Nothing is locked here: `post` takes its locks in the one fixed order, and refuses where somebody was quicker.
- */
-export async function takeMoves(tx: Tx, needed: readonly Needed[], today: string): Promise<DraftMove[]> {
-  const stock = await loadPickable(tx, needed.map(n => n.frame.id))
-  const workshop = await outside(tx, 'workshop')
-  const short: string[] = []
-  const moves = needed.flatMap(({ frame, quantity }) => {
-    const { picks, missing } = pick(stock.get(frame.id)!, quantity, today)
-    if (missing.compare(ZERO) > 0) short.push(`${frame.code} ${frame.name}: ${toText(quantity)} ${frame.symbol} needed, ${toText(quantity.sub(missing))} ${frame.symbol} free; ${toText(missing)} ${frame.symbol} missing.`)
-    return picks.map((p): DraftMove => ({
-      itemId: frame.id, lotId: p.lot === null ? null : Number(p.lot), pieceId: p.piece === null ? null : Number(p.piece), quantity: p.quantity, from: { placeId: Number(p.bin), status: 'available' }, to: workshop,
-      entered: toText(p.quantity), unit: frame.stockUnit, residue: ZERO, valuation: { kind: 'method' },
-    }))
-  })
-  if (short.length > 0) throw new Refusal('short', short.join(' '))
-  return moves
-}
-
-export async function createBuild(tx: Tx, actor: Actor, edit: { itemId: number, quantity: string, unit: string, dueOn: string, releaseOn?: string, number?: string }): Promise<{ id: number, number: string }> {
+/** Writes a build by the revision that is in use when it begins, with what it takes; a draft, which sets nothing aside yet. */
+export async function createBuild(tx: Tx, actor: Actor, edit: BuildOrder): Promise<{ id: number, number: string }> {
   const frame = await loadFrame(tx, edit.itemId)
   requireUsable(frame, 'itemId', 'any')
   const releaseOn = edit.releaseOn ?? actor.today
   const bomId = await billInUse(tx, edit.itemId, releaseOn < actor.today ? actor.today : releaseOn)
   if (bomId === null) throw new Refusal('invalid-input', `${frame.code} has no bill of materials in use. Write one on its page.`, { itemId: `${frame.code} has no bill of materials in use. Write one on its page.` })
   const read = readQuantity(frame, edit.quantity, edit.unit, 'quantity', 'required')
+  const siteId = edit.siteId ?? await firstSite(tx)
+  const [site] = await rows<{ id: number }>(tx, sql`select id from sites where id = ${siteId} and not retired`)
+  if (!site) throw new Refusal('invalid-input', 'Choose a site.', { siteId: 'Choose a site.' })
   const number = edit.number ?? await nextNumber(tx, frame.source === 'kit' ? 'KP' : 'B')
-  const [build] = await tx.insert(builds).values({ number, itemId: edit.itemId, bomId, quantity: asNumeric(read.quantity), releaseOn, dueOn: edit.dueOn }).returning()
+  const [build] = await tx.insert(builds).values({ number, itemId: edit.itemId, bomId, siteId, quantity: asNumeric(read.quantity), releaseOn, dueOn: edit.dueOn, note: edit.note ?? '', salesLineId: edit.salesLineId ?? null, forBuildId: edit.forBuildId ?? null }).returning()
+  await writeLines(tx, build!.id, (await needsByBill(tx, { itemId: edit.itemId, bomId, quantity: read.quantity }, actor.today)).needs)
   await noteChange(tx, actor, 'build', build!.id, null, { ...edit, number })
   return { id: build!.id, number }
 }
 
-export async function loadBuild(id: number, today: string) {
-  const [build] = await rows<{ id: number, number: string, itemId: number, bomId: number, revision: number, code: string, name: string, source: string, tracking: string, shelfLifeDays: number | null, symbol: string, quantity: string, releaseOn: string, dueOn: string, status: string, version: number }>(db, sql`
-    select b.id, b.number, b.item_id as "itemId", b.bom_id as "bomId", m.revision, i.code, i.name, i.source, i.tracking, i.shelf_life_days as "shelfLifeDays", u.symbol, b.quantity, b.release_on as "releaseOn", b.due_on as "dueOn", b.status, b.version
-    from builds b join boms m on m.id = b.bom_id join items i on i.id = b.item_id join units u on u.code = i.stock_unit where b.id = ${id}`)
-  if (!build) throw new Refusal('not-found', 'There is no such build.')
-  const { frames, lines, head } = await loadBill(db, build.itemId, build.bomId)
-  const needed = componentsFor(lines, frames, ratio(build.quantity))
-  const [held] = await rows<{ onHand: string }>(db, sql`select coalesce(sum(on_hand), 0) as "onHand" from balances where item_id = ${build.itemId} and status = 'available'`)
-  const acts = await loadActs('build', id)
-  return {
-    ...build, onHand: held!.onHand, after: toText(ratio(held!.onHand).add(ratio(build.quantity))), work: workOf(head, ratio(build.quantity)).toString(),
-    components: build.status === 'planned' ? await previewTakes(db, needed, today) : await previewTaken(id), acts,
+async function firstSite(tx: Tx): Promise<number> {
+  const [site] = await rows<{ id: number }>(tx, sql`select id from sites where not retired order by id limit 1`)
+  if (!site) throw new Refusal('not-now', 'There is no site to build at. Add one under Places first.')
+  return site.id
+}
+
+async function writeLines(tx: Tx, buildId: number, needs: readonly BillNeed[], from = 0): Promise<void> {
+  if (needs.length === 0) return
+  await tx.insert(buildLines).values(needs.map((need, at) => ({ buildId, position: from + at + 1, itemId: need.itemId, forItemId: need.itemId, need: asNumeric(need.quantity), unit: need.unit, planned: need.planned })))
+}
+
+/** Builds from before they had lines of their own get what their bill says. */
+export async function writeMissingLines(tx: Tx, today: string): Promise<void> {
+  for (const build of await rows<{ id: number, itemId: number, bomId: number, quantity: string }>(tx, sql`select id, item_id as "itemId", bom_id as "bomId", quantity from builds b where status = 'draft' and not exists (select 1 from build_lines l where l.build_id = b.id)`)) {
+    await writeLines(tx, build.id, (await needsByBill(tx, { ...build, quantity: ratio(build.quantity) }, today)).needs)
   }
 }
 
-async function previewTaken(buildId: number): Promise<NeededComponent[]> {
-  const taken = await rows<{ itemId: number, code: string, name: string, symbol: string, quantity: string, bin: string, lot: string | null, piece: string | null, expiresOn: string | null }>(db, sql`
-    select m.item_id as "itemId", i.code, i.name, u.symbol, m.quantity, p.name as bin, l.number as lot, c.label as piece, l.expires_on as "expiresOn" from moves m join postings o on o.id = m.posting_id join items i on i.id = m.item_id join units u on u.code = i.stock_unit
-      join places p on p.id = m.from_place_id left join lots l on l.id = m.lot_id left join pieces c on c.id = m.piece_id
-    where o.id = (select max(id) from postings where document_kind = 'build' and document_id = ${buildId} and reverses_id is null) and p.kind = 'bin' order by m.line`)
-  const byItem = new Map<number, NeededComponent>()
-  for (const t of taken) {
-    const known = byItem.get(t.itemId) ?? { itemId: t.itemId, code: t.code, name: t.name, symbol: t.symbol, need: '0', missing: '0', takes: [] }
-    byItem.set(t.itemId, { ...known, need: toText(ratio(known.need).add(ratio(t.quantity))), takes: [...known.takes, { bin: t.bin, lot: t.lot, piece: t.piece, expiresOn: t.expiresOn, before: '', quantity: t.quantity, after: '' }] })
+/** Changes a build that is still a draft: how much, when, and what it takes this time. Lines that were not changed by hand follow the quantity. */
+export async function editBuild(tx: Tx, actor: Actor, id: number, edit: BuildEdit): Promise<{ version: number }> {
+  const build = await lockBuild(tx, id, edit.version, OPEN_BUILD)
+  const frame = await loadFrame(tx, build.itemId)
+  const read = readQuantity(frame, edit.quantity, edit.unit, 'quantity', 'required')
+  const quantity = asNumeric(read.quantity)
+  const newQuantity = !ratio(build.quantity).equals(read.quantity)
+  if ((newQuantity || edit.lines) && build.status !== 'draft') throw new Refusal('not-now', `${build.number} is ${build.status}: what it takes stands. Free its components again first.`)
+  const stored = await tx.select().from(buildLines).where(eq(buildLines.buildId, id)).orderBy(buildLines.position)
+  if (edit.lines) await replaceLines(tx, actor, build, stored, edit.lines, read.quantity)
+  else if (newQuantity) await followQuantity(tx, actor, build, stored, read.quantity)
+  const version = build.version + 1
+  await tx.update(builds).set({ quantity, dueOn: edit.dueOn, note: edit.note, version }).where(eq(builds.id, id))
+  await noteChange(tx, actor, 'build', id, { quantity: build.quantity, dueOn: build.dueOn, note: build.note, lines: told(stored), version: build.version }, { quantity, dueOn: edit.dueOn, note: edit.note, lines: told(await tx.select().from(buildLines).where(eq(buildLines.buildId, id)).orderBy(buildLines.position)), version })
+  return { version }
+}
+
+const told = (lines: readonly BuildLine[]): string[] => lines.map(line => `${toText(ratio(line.need))} × ${line.itemId}`)
+
+async function followQuantity(tx: Tx, actor: Actor, build: Build, stored: readonly BuildLine[], quantity: Ratio): Promise<void> {
+  const byHand = stored.filter(line => line.byHand)
+  const { needs } = await needsByBill(tx, { ...build, quantity }, actor.today)
+  await tx.delete(buildLines).where(sql`${buildLines.buildId} = ${build.id} and not ${buildLines.byHand}`)
+  await writeLines(tx, build.id, needs.filter(need => !byHand.some(line => (line.forItemId ?? line.itemId) === need.itemId)), Math.max(0, ...byHand.map(line => line.position)))
+}
+
+async function replaceLines(tx: Tx, actor: Actor, build: Build, stored: readonly BuildLine[], wanted: NonNullable<BuildEdit['lines']>, quantity: Ratio): Promise<void> {
+  const frames = await loadFrames(tx, [...new Set(wanted.map(line => line.itemId))])
+  await tx.delete(buildLines).where(eq(buildLines.buildId, build.id))
+  const seen = new Set<number>()
+  for (const [at, line] of wanted.entries()) {
+    const frame = frames.get(line.itemId)
+    if (!frame) throw new Refusal('invalid-input', 'There is no such item.', { [`lines.${at}.itemId`]: 'There is no such item.' })
+    requireUsable(frame, `lines.${at}.itemId`, 'any')
+    const fault = line.itemId === build.itemId ? 'A build does not take what it makes.' : frame.kind === 'service' ? `${frame.code} is a service, which is not taken from stock.` : seen.has(line.itemId) ? `${frame.code} is on another line already. Put both together.` : null
+    if (fault !== null) throw new Refusal('invalid-input', fault, { [`lines.${at}.itemId`]: fault })
+    seen.add(line.itemId)
+    const read = readQuantity(frame, line.quantity, line.unit, `lines.${at}.quantity`, 'required')
+    const known = stored.find(one => one.id === line.id && one.itemId === line.itemId)
+    const same = known !== undefined && ratio(known.need).equals(read.quantity) && ratio(build.quantity).equals(quantity)
+    await tx.insert(buildLines).values({
+      buildId: build.id, position: at + 1, itemId: line.itemId, forItemId: known ? known.forItemId : line.forItemId, need: asNumeric(read.quantity), unit: line.unit,
+      planned: known?.planned ?? await plannedCost(tx, line.itemId, read.quantity, actor.today), byHand: same ? known.byHand : true,
+    })
   }
-  return [...byItem.values()]
 }
 
-/** Records a finished build: components at their average and work become the value of the output lot. */
-export async function completeBuild(tx: Tx, actor: Actor, id: number, edit: Omit<CompleteBuild, 'key'>): Promise<{ postingId: number, lot: string | null, value: string }> {
-  const build = await lockPlanned(tx, id, edit.version)
-  const { frames, lines, head } = await loadBill(tx, build.itemId, build.bomId)
-  const frame = frames.get(build.itemId)!
-  const quantity = ratio(build.quantity)
-  const needed = componentsFor(lines, frames, quantity)
-  const lot = frame.tracking === 'lot' && edit.lot === '' ? build.number : edit.lot
-  const lotId = await lotToEnter(tx, frame, lot, { expiresOn: edit.expiresOn, madeOn: actor.today }, 'lot')
-  const output: DraftMove = {
-    itemId: frame.id, lotId, pieceId: await pieceToEnter(tx, frame, { label: '', lotId, measure: asNumeric(quantity) }, 'lot'), quantity, from: await outside(tx, 'workshop'), to: await bin(tx, edit.binId, 'binId', 'receive'), entered: toText(quantity), unit: frame.stockUnit, residue: ZERO,
-    valuation: { kind: 'share', weight: quantity },
+/** Lets another item stand in for part of a component, or for all that is still to be used of it: `quantity` is of the substitute. */
+export async function substitute(tx: Tx, actor: Actor, id: number, edit: { version: number, lineId: number, itemId: number, quantity: string, unit: string }): Promise<{ version: number }> {
+  const build = await lockBuild(tx, id, edit.version, OPEN_BUILD)
+  const [line] = await tx.select().from(buildLines).where(sql`${buildLines.id} = ${edit.lineId} and ${buildLines.buildId} = ${id}`)
+  if (!line) throw new Refusal('not-found', 'There is no such line. Reload the page.')
+  const frame = await loadFrame(tx, edit.itemId)
+  requireUsable(frame, 'itemId', 'any')
+  const read = readQuantity(frame, edit.quantity, edit.unit, 'quantity', 'required')
+  const per = await ratioOf(tx, build.bomId, line.forItemId ?? line.itemId, edit.itemId)
+  const own = await loadFrame(tx, line.itemId)
+  const left = ratio(line.need).sub(ratio(line.covered))
+  const covers = onStep(read.quantity.div(per), own)
+  const replaced = covers.compare(left) > 0 ? left : covers
+  if (replaced.compare(ZERO) <= 0) throw new Refusal('not-now', `All of ${own.code} that ${build.number} needs is used already.`)
+  await giveFree(tx, sql`a.build_line_id = ${line.id}`)
+  await tx.update(buildLines).set({ need: asNumeric(ratio(line.need).sub(replaced)), byHand: true }).where(eq(buildLines.id, line.id))
+  const [known] = await tx.select().from(buildLines).where(sql`${buildLines.buildId} = ${id} and ${buildLines.itemId} = ${edit.itemId}`)
+  if (known) await tx.update(buildLines).set({ need: asNumeric(ratio(known.need).add(read.quantity)), byHand: true }).where(eq(buildLines.id, known.id))
+  else {
+    const [last] = await rows<{ position: number }>(tx, sql`select max(position) as position from build_lines where build_id = ${id}`)
+    await tx.insert(buildLines).values({ buildId: id, position: last!.position + 1, itemId: edit.itemId, forItemId: line.forItemId ?? line.itemId, need: asNumeric(read.quantity), unit: edit.unit, planned: await plannedCost(tx, edit.itemId, read.quantity, actor.today), byHand: true })
   }
-  const taken = await takeMoves(tx, needed, actor.today)
-  const posted = await post(tx, actor, {
-    kind: frame.source === 'kit' ? 'kit packing' : 'build', label: `${frame.source === 'kit' ? 'Packing' : 'Build'} ${build.number} of ${toText(quantity)} ${frame.symbol} ${frame.code}`, document: { kind: 'build', id },
-    effectiveOn: actor.today, workValue: workOf(head, quantity), moves: [...taken, output],
-  })
-  await tx.update(builds).set({ status: 'done', version: build.version + 1 }).where(eq(builds.id, id))
-  await noteChange(tx, actor, 'build', id, { status: build.status, version: build.version }, { status: 'done', version: build.version + 1 })
-  return { postingId: posted.postingId, lot: lotId === null ? null : lot, value: posted.values.at(-1)!.toString() }
+  await tx.delete(buildLines).where(sql`${buildLines.id} = ${line.id} and ${buildLines.need} = 0 and ${buildLines.used} = 0 and not exists (select 1 from build_scraps s where s.line_id = ${line.id})`)
+  const version = build.version + 1
+  const status = build.status === 'ready' ? 'draft' : build.status
+  await tx.update(builds).set({ version, status }).where(eq(builds.id, id))
+  await noteChange(tx, actor, 'build', id, { version: build.version, status: build.status }, { version, status, substitute: `${read.entered} ${read.unit} ${frame.code} for ${own.code}` })
+  return { version }
 }
 
-export async function cancelBuild(tx: Tx, actor: Actor, id: number, version: number): Promise<{ id: number }> {
-  const build = await lockPlanned(tx, id, version)
-  await tx.update(builds).set({ status: 'cancelled', version: version + 1 }).where(eq(builds.id, id))
-  await noteChange(tx, actor, 'build', id, { status: build.status, version }, { status: 'cancelled', version: version + 1 })
-  return { id }
+const onStep = (quantity: Ratio, frame: Frame): Ratio => { const steps = quantity.div(frame.measure.finestStep); return ratio(steps.n / steps.d).mul(frame.measure.finestStep) }
+
+/** How much of a substitute stands in for one of a component; as much where the bill does not say. */
+async function ratioOf(tx: Tx, bomId: number, componentId: number, substituteId: number): Promise<Ratio> {
+  const [known] = await rows<{ numerator: string, denominator: string }>(tx, sql`
+    select s.numerator, s.denominator from bom_substitutes s join bom_lines l on l.bom_id = s.bom_id and l.position = s.position where s.bom_id = ${bomId} and l.item_id = ${componentId} and s.item_id = ${substituteId} order by s.rank limit 1`)
+  return known ? ratio(known.numerator).div(ratio(known.denominator)) : ratio(1)
 }
 
-async function lockPlanned(tx: Tx, id: number, version: number) {
+export async function startBuild(tx: Tx, actor: Actor, id: number, version: number): Promise<{ version: number }> {
+  const build = await lockBuild(tx, id, version, ['draft', 'ready'])
+  return settle(tx, actor, build, { status: 'started', startedOn: build.startedOn ?? actor.today })
+}
+
+/** Gives up a build of which nothing has been recorded. */
+export async function cancelBuild(tx: Tx, actor: Actor, id: number, version: number): Promise<{ version: number }> {
+  const build = await lockBuild(tx, id, version, OPEN_BUILD)
+  const [used] = await rows<{ id: number }>(tx, sql`select id from build_lines where build_id = ${id} and used > 0 limit 1`)
+  if (used || ratio(build.made).compare(ZERO) > 0) throw new Refusal('not-now', `Something of ${build.number} is recorded already. Take it back first, or finish the build as it is.`)
+  await giveFree(tx, sql`l.build_id = ${id}`)
+  return settle(tx, actor, build, { status: 'cancelled' })
+}
+
+export async function settle(tx: Tx, actor: Actor, build: Build, now: Partial<Pick<Build, 'status' | 'startedOn' | 'doneOn'>>): Promise<{ version: number }> {
+  const version = build.version + 1
+  await tx.update(builds).set({ ...now, version }).where(eq(builds.id, build.id))
+  await noteChange(tx, actor, 'build', build.id, { status: build.status, version: build.version }, { ...now, version })
+  return { version }
+}
+
+/** Locks a build in one of the states; a refusal says which it is in. */
+export async function lockBuild(tx: Tx, id: number, version: number, states: readonly string[]): Promise<Build> {
   const [build] = await tx.select().from(builds).where(eq(builds.id, id)).for('update')
   if (!build) throw new Refusal('not-found', 'There is no such build.')
   await requireVersion(tx, 'build', id, version, build.version)
-  if (build.status !== 'planned') throw new Refusal('not-now', `${build.number} is ${build.status} already.`)
+  if (!states.includes(build.status)) throw new Refusal('not-now', `${build.number} is ${build.status} already.`)
   return build
-}
-
-/** Money that making a quantity adds, in minor units: work and other cost, over what comes out good. */
-function workOf(head: BomHead, quantity: Ratio): bigint {
-  const { work, other } = addedBy(head)
-  return nearestEven(ratio(work).add(ratio(other)).mul(quantity).mul(100))
-}
-
-/** The revision that a build is made from, with its lines in stock units. */
-async function loadBill(reader: Reader, itemId: number, bomId: number) {
-  const components = await rows<{ id: number }>(reader, sql`select item_id as id from bom_lines where bom_id = ${bomId}`)
-  const frames = await loadFrames(reader, [...new Set([itemId, ...components.map(row => row.id)])])
-  const { heads, lines } = await bindBills(reader, frames, sql`b.id = ${bomId}`)
-  return { frames, lines, head: heads[0]! }
 }

@@ -1,55 +1,94 @@
 <script setup lang="ts">
+import type { BuildAnswer, BuildLineAnswer, WayOut } from '~~/shared/workshop-answers'
+
 const route = useRoute()
 const id = computed(() => Number(route.params.id))
 const session = useSession()
-const references = useReferences()
 const notices = useNotices()
 const { day, isPast, money, amount } = usePrint()
-const { data: build, refresh } = orNotFound(await useFetch(() => `/api/workshop/builds/${id.value}`))
-const asking = ref(false)
-const bins = computed(() => references.bins.filter(bin => !bin.closedToReceiving))
-const form = reactive({ binId: bins.value.find(bin => bin.code === 'FIN')?.id ?? bins.value[0]?.id ?? null, lot: build.value?.number ?? '', expiresOn: '' })
-const { busy, detail, fields, code, run } = useAct()
+const answer = orNotFound(await useFetch(() => `/api/workshop/builds/${id.value}`))
+const build = computed(() => answer.data.value as BuildAnswer | undefined)
+const dialog = ref<'record' | 'edit' | null>(null)
+const instead = ref<{ line: BuildLineAnswer, way: Extract<WayOut, { kind: 'substitute' }> | null } | null>(null)
+const bringing = ref<BuildLineAnswer | null>(null)
+const printing = ref(false)
+const labelled = computed(() => build.value?.outputs.filter(one => one.lotId !== null || one.pieceId !== null).map(({ lotId, pieceId, code, lot, piece }) => ({ lotId, pieceId, name: `${code} ${piece ?? lot}` })) ?? [])
+const { busy, detail, run } = useAct()
 useHead({ title: () => `${build.value?.number} · Tsumiki` })
 
 const verb = computed(() => build.value?.source === 'kit' ? 'Pack' : 'Build')
-const isShort = computed(() => build.value?.components.some(part => part.missing !== '0') ?? false)
-const act = computed(() => `${verb.value} ${amount(build.value?.quantity ?? '0')}`)
-async function changed(): Promise<void> { void refreshToday(); await refresh() }
-async function complete(): Promise<void> {
-  const done = await run(key => $fetch(`/api/workshop/builds/${id.value}/complete`, { method: 'POST', body: { key, version: build.value!.version, binId: form.binId, lot: form.lot, expiresOn: form.expiresOn || null } }))
+const isOpen = computed(() => ['draft', 'ready', 'started'].includes(build.value?.status ?? ''))
+const mayAct = computed(() => session.allows('make'))
+const isShort = computed(() => build.value?.components.some(line => line.missing !== '0') ?? false)
+const canAlong = computed(() => build.value?.components.filter(line => line.missing !== '0').every(line => line.ways.some(way => way.kind === 'build')) ?? false)
+const begun = computed(() => build.value?.components.some(line => line.used !== '0') || build.value?.made !== '0')
+async function changed(): Promise<void> { dialog.value = null; instead.value = null; bringing.value = null; void refreshToday(); await answer.refresh() }
+const post = (what: string, body: object = {}) => run(key => $fetch<{ missing?: string[], writtenOff?: string, taken?: number }>(`/api/workshop/builds/${id.value}/${what}`, { method: 'POST', body: { key, version: build.value!.version, ...body } }))
+async function act(what: 'ready' | 'free' | 'start' | 'cancel' | 'close' | 'undo', body: object = {}): Promise<void> {
+  const done = await post(what, body)
   if (!done) return
-  asking.value = false
-  notices.say({ kind: 'done', postingId: done.postingId, text: `${act.value} ${build.value!.code} recorded${done.lot ? ` as lot ${done.lot}` : ''}, worth ${money(done.value)}.` })
+  if (what === 'ready' && done.missing?.length) notices.say({ kind: 'done', text: `What is there is set aside; ${done.missing.join(', ')} missing.` })
+  if (what === 'close' && done.writtenOff !== '0') notices.say({ kind: 'done', text: `${build.value!.number} is finished; ${money(done.writtenOff!)} that were in work are written off.` })
+  if (what === 'undo') notices.say({ kind: 'done', text: `${build.value!.number}: ${done.taken} ${done.taken === 1 ? 'act' : 'acts'} taken back; stock, lots and cost are as they were.` })
   await changed()
 }
-async function cancel(): Promise<void> { if (await run(() => $fetch(`/api/workshop/builds/${id.value}/cancel`, { method: 'POST', body: { version: build.value!.version } }))) await changed() }
-useKeys([{ key: 'b', says: 'record the build', act: () => { if (build.value?.status === 'planned' && !isShort.value) asking.value = true } }])
+async function go(line: BuildLineAnswer, way: WayOut): Promise<void> {
+  if (way.kind === 'substitute') instead.value = { line, way }
+  if (way.kind === 'transfer') bringing.value = line
+  if (way.kind === 'buy') await navigateTo({ path: '/purchasing/new', query: { supplier: way.supplierId, item: line.itemId, code: line.code, name: line.name, quantity: `${line.missing} ${line.symbol}`, due: build.value!.releaseOn } })
+  if (way.kind === 'build') {
+    const made = await run(key => $fetch('/api/workshop/builds', { method: 'POST', body: { key, itemId: line.itemId, quantity: way.quantity, unit: line.stockUnit, dueOn: build.value!.dueOn, siteId: build.value!.siteId } }))
+    if (made) { notices.say({ kind: 'done', text: `${made.number} is planned: ${amount(way.quantity, 4)} ${line.symbol} ${line.code}.` }); await navigateTo(`/workshop/builds/${made.id}`) }
+  }
+  if (way.kind === 'break down') {
+    const made = await run(key => $fetch('/api/workshop/break-downs', { method: 'POST', body: { key, itemId: way.itemId, recipeId: way.recipeId, times: way.times, dueOn: build.value!.dueOn, siteId: build.value!.siteId } }))
+    if (made) await navigateTo(`/workshop/break-downs/${made.id}`)
+  }
+}
+useKeys([{ key: 'b', says: 'record the build', act: () => { if (isOpen.value && mayAct.value) dialog.value = 'record' } }, { key: 'e', says: 'change the job', act: () => { if (isOpen.value && mayAct.value) dialog.value = 'edit' } }])
 </script>
 
 <template>
   <div v-if="build">
-    <UiHead :title="`${build.number}  ${verb} ${amount(build.quantity)} ${build.symbol} ${build.code}`" :says="`${build.name} · by revision ${build.revision}`">
-      <span :class="build.status === 'planned' && isPast(build.dueOn) ? 'font-semibold text-brick' : 'font-semibold'">due {{ day(build.dueOn) }}</span>
-      <UiTag v-if="build.status !== 'planned'" :tone="build.status === 'done' ? 'good' : 'plain'">{{ build.status }}</UiTag>
-      <template v-else-if="session.allows('make')"><UiButton :busy="busy" @click="cancel">Cancel the build</UiButton><UiButton primary :disabled="isShort" :title="isShort ? 'Some components are missing' : undefined" @click="asking = true">{{ act }}</UiButton></template>
+    <UiHead :title="`${build.number}  ${verb} ${amount(build.quantity, 6)} ${build.symbol} ${build.code}`" :says="`${build.name} · by revision ${build.revision} · ${build.site}${build.note ? ` · ${build.note}` : ''}`">
+      <span v-if="build.forNumber && build.forLink" class="text-soft">for <NuxtLink :to="build.forLink" class="underline">{{ build.forNumber }}</NuxtLink></span>
+      <span v-if="isOpen" :class="isPast(build.dueOn) ? 'font-semibold text-brick' : 'font-semibold'">due {{ day(build.dueOn) }}</span><span v-else-if="build.doneOn" class="text-soft">done {{ day(build.doneOn) }}</span>
+      <WorkshopStates :state="build.status" />
     </UiHead>
-    <UiProblem :text="asking ? '' : detail" class="mb-3" />
-    <UiSheet :title="build.status === 'planned' ? 'What it will take' : 'What it took'" flush class="mb-4">
-      <template #head><span v-if="build.work !== '0'" class="text-soft">and work worth {{ money(build.work) }}</span></template>
-      <StockTakes v-if="build.components.length" :components="build.components" :done="build.status !== 'planned'" />
-      <UiEmpty v-else title="Nothing" says="This job took nothing." />
+    <div v-if="mayAct" class="mb-3 flex flex-wrap items-center gap-2">
+      <template v-if="isOpen">
+        <UiButton :primary="!isShort || canAlong || begun" :disabled="isShort && !canAlong && !begun && build.status === 'draft'" :title="isShort && !canAlong ? 'Some components are missing' : undefined" @click="dialog = 'record'">{{ verb }} {{ amount(build.left, 6) }}</UiButton>
+        <UiButton v-if="build.status !== 'ready'" :busy="busy" @click="act('ready', { whole: !isShort })">{{ isShort ? 'Set aside what is there' : 'Set components aside' }}</UiButton>
+        <UiButton v-if="build.components.some(line => line.allocated !== '0')" :busy="busy" @click="act('free')">Free them again</UiButton>
+        <UiButton v-if="build.status !== 'started'" :busy="busy" @click="act('start')">Start</UiButton>
+        <NuxtLink :to="`/workshop/bench/${build.id}`" class="inline-flex h-9 items-center rounded-block border border-line bg-sheet px-3 hover:bg-wash">At the bench</NuxtLink>
+        <UiButton @click="dialog = 'edit'">Change the job</UiButton>
+        <a :href="`/api/workshop/builds/${build.id}/pick-list`" class="inline-flex h-9 items-center rounded-block border border-line bg-sheet px-3 hover:bg-wash" target="_blank">Pick list</a>
+        <a :href="`/api/workshop/builds/${build.id}/sheet`" class="inline-flex h-9 items-center rounded-block border border-line bg-sheet px-3 hover:bg-wash" target="_blank">Build sheet</a>
+        <span class="flex-1" />
+        <UiButton v-if="build.status === 'started' && begun" :busy="busy" @click="act('close')">Finish as it is</UiButton>
+        <UiButton v-if="!begun" :busy="busy" @click="act('cancel')">Cancel the build</UiButton>
+      </template>
+      <UiButton v-if="begun" :busy="busy" @click="act('undo')">Undo all of it</UiButton>
+    </div>
+    <UiProblem :text="dialog || instead ? '' : detail" class="mb-3" />
+    <UiSheet v-if="begun && isOpen" class="mb-4"><span class="flex items-center gap-3"><span class="flex h-4 w-72" aria-hidden="true"><GoodsBlock state="on hand" :style="{ width: `${Math.min(100, Number(build.made) / Number(build.quantity) * 100)}%` }" /><GoodsBlock v-if="build.left !== '0'" state="making planned" class="flex-1" /></span><span><b class="font-semibold" data-test="made">{{ amount(build.made, 6) }}</b> of {{ amount(build.quantity, 6) }} {{ build.symbol }} made</span></span></UiSheet>
+    <UiSheet :title="isOpen ? 'What it takes' : 'What it took'" flush class="mb-4">
+      <template #head><span v-if="isOpen && build.work !== '0'" class="text-soft">and work worth {{ money(build.work) }}, {{ amount(build.minutesLeft, 1) }} minutes</span></template>
+      <WorkshopComponents v-if="build.components.length" :build="build" :may-act="mayAct" :busy="busy" @way="go" @instead="line => { instead = { line, way: null } }" />
+      <UiEmpty v-else title="Nothing" says="This job takes nothing." />
+    </UiSheet>
+    <WorkshopCost v-if="begun" :cost="build.cost" :done="build.status === 'done'" class="mb-4" />
+    <UiSheet v-if="build.along.length" title="Built for it" flush class="mb-4"><ul><li v-for="one in build.along" :key="one.id" class="flex gap-3 border-b border-line/60 px-4 py-2 last:border-0"><NuxtLink :to="`/workshop/builds/${one.id}`" class="font-medium underline">{{ one.number }}</NuxtLink>{{ amount(one.quantity, 6) }} {{ one.code }}<span class="text-soft">{{ one.status }}</span></li></ul></UiSheet>
+    <UiSheet v-if="build.outputs.length" title="What came out" flush class="mb-4">
+      <template #head><UiButton v-if="labelled.length" small @click="printing = true">Print labels</UiButton></template>
+      <ul><li v-for="(one, at) in build.outputs" :key="at" class="flex items-center gap-3 border-b border-line/60 px-4 py-2 last:border-0"><GoodsBlock state="on hand" class="h-3.5 w-6" /><b class="font-medium">{{ amount(one.quantity, 6) }} {{ one.symbol }} {{ one.code }}</b><NuxtLink v-if="one.pieceId" :to="`/stock/pieces/${one.pieceId}`" class="underline">{{ one.piece }}</NuxtLink><NuxtLink v-if="one.lotId" :to="`/stock/lots/${one.lotId}`" class="underline">lot {{ one.lot }}</NuxtLink></li></ul>
     </UiSheet>
     <StockActs :acts="build.acts" @reversed="changed" />
-    <UiConfirm v-model="asking" wide :title="`${act} ${build.symbol} ${build.code}?`" :act="act" :busy="busy" :problem="Object.keys(fields).length ? '' : detail" @act="complete">
-      <div class="mb-3 grid grid-cols-3 gap-3">
-        <FormSelect v-model="form.binId" label="Into" :options="bins.map(bin => ({ value: bin.id, name: bin.name }))" :error="fields.binId" />
-        <FormText v-if="build.tracking === 'lot'" v-model="form.lot" label="Lot" :error="fields.lot" />
-        <FormText v-if="build.tracking === 'lot'" v-model="form.expiresOn" label="Expires on" type="date" :error="fields.expiresOn" />
-      </div>
-      <p class="mb-3 flex items-center gap-2"><GoodsBlock state="on hand" class="h-4 w-8" />{{ build.code }}: {{ amount(build.onHand) }} → <b class="font-semibold" data-test="after">{{ amount(build.after) }} {{ build.symbol }}</b></p>
-      <StockTakes :components="build.components" />
-      <UiButton v-if="code === 'stale-version'" class="mt-2" @click="refresh()">Reload</UiButton>
-    </UiConfirm>
+    <WorkshopRecord v-if="dialog === 'record'" :build="build" @done="changed" @close="dialog = null" @stale="changed" />
+    <WorkshopEdit v-if="dialog === 'edit'" :build="build" @done="changed" @close="dialog = null" />
+    <WorkshopInstead v-if="instead" :build="build" :line="instead.line" :way="instead.way" @done="changed" @close="instead = null" />
+    <StockLabels v-if="printing" :things="labelled" @close="printing = false" />
+    <StockBring v-if="bringing" :to="{ itemId: bringing.itemId, code: bringing.code, name: bringing.name, siteId: build.siteId, site: build.site, symbol: bringing.symbol, available: '0', backOrder: bringing.missing }" @done="changed" @close="bringing = null" />
   </div>
 </template>

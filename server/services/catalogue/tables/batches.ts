@@ -69,13 +69,13 @@ export async function lookAt(actor: Actor, id: number, mapping?: Mapping): Promi
   }
 }
 
-/** Takes the file in, all of it or nothing. */
-export async function applyImport(tx: Tx, actor: Actor, id: number): Promise<Taken> {
+/** Takes the file in, all of it or nothing, by the columns that were looked at: looks that overlap may be stored in another order than they were asked for. */
+export async function applyImport(tx: Tx, actor: Actor, id: number, seen?: Mapping): Promise<Taken> {
   // Not by the row itself: how far the work is, is written to it from outside this transaction.
   await tx.execute(sql`select pg_advisory_xact_lock(7858, ${id})`)
   const { batch, sheet, table } = await readBatch(id)
   if (batch.state !== 'open') throw new Refusal('not-now', 'This file was taken in already.')
-  const taken = await takeFile(tx, actor, table, sheet, batch.content, batch.mapping!, { decimalSign: batch.decimalSign, batchId: id, label: batch.label, watch: watching(id) })
+  const taken = await takeFile(tx, actor, table, sheet, batch.content, seen ?? batch.mapping!, { decimalSign: batch.decimalSign, batchId: id, label: batch.label, watch: watching(id) })
   const [fault] = taken.faults
   if (fault) throw new Refusal('invalid-input', `Line ${fault.line}, ${fault.column}: ${fault.detail}`)
   await tx.update(batches).set({ state: 'done', made: taken.made, changed: taken.changed }).where(eq(batches.id, id))

@@ -83,7 +83,7 @@ export const TABLE: Readonly<Record<TableName, Table>> = {
   'bill-steps': { ...list('bill-steps', 'bills', 'item', { field: 'steps', by: ['position'] }, 'what is done at the bench, step by step', [number('position', { needed: true }), text('text', { needed: true, empty: undefined })], ['items']), numbered: 'revision' },
   'break-downs': { ...list('break-downs', 'break-downs', 'item', { field: 'outputs', by: ['itemId'] }, 'how bulk goods break down, a line for each output', [
     ofHead(number('take', { empty: '1' })), ofHead(unit('unit', { needed: true })), named('output', 'items', { field: 'itemId', needed: true }), number('gives', { field: 'quantity', needed: true }), renamed(unit('output_unit', { needed: true }), 'unit'), number('share', { empty: '1' }),
-    ofHead(number('loss', { empty: '0' })), ofHead(unit('loss_unit', { empty: null })), ofHead(yesNo('on_arrival')), ofHead(text('note')),
+    ofHead(number('loss', { empty: '0' })), ofHead(unit('loss_unit', { empty: null })), ofHead(yesNo('loss_written_off')), ofHead(yesNo('on_arrival')), ofHead(text('note')),
   ], ['items']), numbered: 'rank' },
   'links': list('links', 'items', 'item', { field: 'links', by: ['url'] }, 'data sheets and the like', [text('title'), text('url', { needed: true, empty: undefined })]),
 }

@@ -1,4 +1,4 @@
-import { loadBuild } from '~~/server/services/workshop/builds'
+import { loadBuild } from '~~/server/services/workshop/read-build'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('see', async (event, actor) => {

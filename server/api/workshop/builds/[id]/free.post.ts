@@ -1,0 +1,10 @@
+import { inTransaction } from '~~/server/services/company/command'
+import { freeAgain } from '~~/server/services/workshop/set-aside'
+import { CancelJob } from '~~/shared/workshop'
+import { IdParam } from '~~/shared/primitives'
+
+export default route('make', async (event, actor) => {
+  const { id } = input(IdParam, getRouterParams(event))
+  const edit = input(CancelJob, await readBody(event))
+  return inTransaction(tx => freeAgain(tx, actor, id, edit.version))
+})

@@ -1,0 +1,12 @@
+import { rehearse } from '~~/server/services/company/command'
+import { recordBuild } from '~~/server/services/workshop/record-build'
+import { RecordBuild } from '~~/shared/workshop'
+import { IdParam } from '~~/shared/primitives'
+
+/** What recording would do, without doing it. */
+export default route('make', async (event, actor) => {
+  const { id } = input(IdParam, getRouterParams(event))
+  const { key, ...edit } = input(RecordBuild, await readBody(event))
+  void key
+  return rehearse(tx => recordBuild(tx, actor, id, edit))
+})

@@ -1,0 +1,10 @@
+import { inTransaction } from '~~/server/services/company/command'
+import { makeReady } from '~~/server/services/workshop/set-aside'
+import { ReadyBuild } from '~~/shared/workshop'
+import { IdParam } from '~~/shared/primitives'
+
+export default route('make', async (event, actor) => {
+  const { id } = input(IdParam, getRouterParams(event))
+  const edit = input(ReadyBuild, await readBody(event))
+  return inTransaction(tx => makeReady(tx, actor, id, edit))
+})
