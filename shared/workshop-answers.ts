@@ -4,8 +4,8 @@ import type { BuildState } from './workshop'
 export interface Take { readonly balanceId?: number, readonly bin: string, readonly lot: string | null, readonly piece: string | null, readonly expiresOn: string | null, readonly before: string, readonly quantity: string, readonly after: string }
 export interface NeededComponent { readonly itemId: number, readonly code: string, readonly name: string, readonly symbol: string, readonly need: string, readonly missing: string, readonly takes: readonly Take[] }
 
-/** Goods that may be chosen for a line: what is free of them, and what is set aside for this line. */
-export interface Choice { readonly balanceId: number, readonly bin: string, readonly lot: string | null, readonly piece: string | null, readonly expiresOn: string | null, readonly free: string, readonly own: string }
+/** Goods that may be chosen for a line, in the order in which they are taken: what is free of them to it, and what of that is set aside for it. Closed and expired goods are taken only where they are chosen. */
+export interface Choice { readonly onHand: string, readonly byOrder: boolean, readonly balanceId: number, readonly bin: string, readonly lot: string | null, readonly piece: string | null, readonly expiresOn: string | null, readonly free: string, readonly own: string }
 
 /** What can be done about a component that is short. */
 export type WayOut =

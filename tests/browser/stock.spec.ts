@@ -197,7 +197,7 @@ test('a recall goes through three levels, drawn and tabled, and out as a file', 
   for (const [made, of, quantity, lot] of [[case_, glue, '4', 'RC-1'], [book, case_, '2', 'RB-1'], [kit, book, '1', 'RK-1']] as const) {
     await api(page, 'catalogue/definitions/bills', { itemId: made, fromOn: '2026-10-01', batchSize: '1', batchUnit: 'piece', lines: [{ itemId: of, quantity: '1', unit: 'piece' }] })
     const build = await api(page, 'workshop/builds', { key: randomUUID(), itemId: made, quantity, unit: 'piece', dueOn: '2026-10-08' })
-    await api(page, `workshop/builds/${build.id}/complete`, { key: randomUUID(), version: 1, binId: fin, lot, expiresOn: null })
+    await api(page, `workshop/builds/${build.id}/record`, { key: randomUUID(), version: 1, made: quantity, unit: 'piece', binId: fin, lot })
   }
   await page.goto('/stock?tab=lots&search=RG-1')
   await row(page, 'Lots and pieces', 'RG-1').getByRole('link', { name: 'RG-1' }).click()
@@ -226,7 +226,7 @@ test('a late invoice re-values what is left and what was made; the journal and t
   await api(page, `purchasing/orders/${order.id}/receive`, { key: randomUUID(), version: 1, packingList: '', lines: [{ lineId: line!.id, quantity: '10', unit: 'piece', binId: shelf, lot: '', expiresOn: null }] })
   await api(page, 'catalogue/definitions/bills', { itemId: stool, fromOn: '2026-10-01', batchSize: '1', batchUnit: 'piece', lines: [{ itemId: plank, quantity: '2', unit: 'piece' }] })
   const build = await api(page, 'workshop/builds', { key: randomUUID(), itemId: stool, quantity: '2', unit: 'piece', dueOn: '2026-10-08' })
-  await api(page, `workshop/builds/${build.id}/complete`, { key: randomUUID(), version: 1, binId: shelf, lot: '', expiresOn: null })
+  await api(page, `workshop/builds/${build.id}/record`, { key: randomUUID(), version: 1, made: '2', unit: 'piece', binId: shelf })
   const values = async (planks: string, stools: string, waits: string): Promise<void> => {
     await page.goto('/books')
     await expect(row(page, 'Value of stock', 'TIMBER')).toContainText(planks)

@@ -29,6 +29,18 @@ const made = computed(() => { const read = measure.value && form.made.trim() !==
 const ends = computed(() => form.finished || made.value.compare(ratio(props.build.left)) >= 0)
 /** What a line takes by the bill for what is made now. */
 const byBill = (line: BuildLineAnswer): string => made.value.equals(0) ? '0' : toText(useForPart({ need: ratio(line.need), rest: ratio(line.rest), finestStep: ratio(line.finestStep) }, { quantity: ratio(props.build.quantity), left: ratio(props.build.left) }, made.value))
+/** Where that comes from now: what is set aside first, then the picking order. */
+function takesOf(line: BuildLineAnswer) {
+  const wanted = ratio(byBill(line))
+  let left = wanted
+  const takes = line.choices.filter(one => one.byOrder).flatMap((one) => {
+    const taken = ratio(one.free).compare(left) < 0 ? ratio(one.free) : left
+    left = left.sub(taken)
+    return taken.equals(0) ? [] : [{ ...one, quantity: toText(taken), before: one.onHand, after: toText(ratio(one.onHand).sub(taken)), missing: false }]
+  })
+  const none = { bin: '', lot: null, piece: null, expiresOn: null, before: '', after: '' }
+  return left.equals(0) && takes.length > 0 ? takes : [...takes, { ...none, quantity: toText(left), missing: !left.equals(0) }]
+}
 const isNamed = (line: BuildLineAnswer): boolean => rows.value.some(row => row.line.id === line.id)
 async function name(line: BuildLineAnswer, scrap: Row['scrap'] = ''): Promise<void> {
   const measured = await fetchMeasured(line.itemId)
@@ -67,17 +79,22 @@ async function save(): Promise<void> {
     </div>
 
     <h3 class="mt-4 mb-1 font-semibold">What it took</h3>
-    <table class="w-full" aria-label="What it took">
+    <table class="w-full" aria-label="Components">
+      <thead><tr class="text-left text-fine text-soft"><th class="py-1 font-medium">Component</th><th class="px-3 py-1 text-right font-medium">Takes</th><th class="px-3 py-1 font-medium">From</th><th class="px-3 py-1 font-medium">Lot</th><th class="px-3 py-1 text-right font-medium">There before → after</th><th /></tr></thead>
       <tbody v-for="line in build.components" :key="line.id" class="border-t border-line/60">
-        <tr v-if="!isNamed(line)" class="h-10">
-          <td><b class="font-medium">{{ line.code }}</b> <span class="text-soft">{{ line.name }}</span></td>
-          <td class="text-right whitespace-nowrap"><UiQty strong :of="byBill(line)" :unit="line.symbol" /> <span class="text-fine text-soft">by the bill</span></td>
-          <td class="pl-3 text-right whitespace-nowrap"><UiButton small :aria-label="`${line.code}: it took something else`" @click="name(line)">More, less, another lot</UiButton> <UiButton small :aria-label="`${line.code}: some was spoiled`" @click="name(line, 'damaged')">Spoiled</UiButton></td>
-        </tr>
+        <template v-if="!isNamed(line)">
+          <tr v-for="(take, at) in takesOf(line)" :key="at" class="h-9">
+            <td><template v-if="at === 0"><b class="font-medium">{{ line.code }}</b> <span class="text-soft">{{ line.name }}</span></template></td>
+            <td class="px-3 text-right whitespace-nowrap"><UiQty strong :of="take.quantity" :unit="line.symbol" /></td>
+            <td v-if="take.missing" colspan="3" class="px-3 font-medium text-brick">missing</td>
+            <template v-else><td class="px-3">{{ take.bin }}</td><td class="px-3">{{ [take.piece, take.lot].filter(Boolean).join(', ') }}<span v-if="take.expiresOn" class="text-soft"> until {{ day(take.expiresOn) }}</span></td><td class="px-3 text-right whitespace-nowrap">{{ amount(take.before, 6) }} → <b class="font-semibold">{{ amount(take.after, 6) }}</b> <span class="text-soft">{{ line.symbol }}</span></td></template>
+            <td class="text-right whitespace-nowrap"><template v-if="at === 0"><UiButton small :aria-label="`${line.code}: it took something else`" @click="name(line)">Other</UiButton> <UiButton small :aria-label="`${line.code}: some was spoiled`" @click="name(line, 'damaged')">Spoiled</UiButton></template></td>
+          </tr>
+        </template>
         <tr v-for="row in rows.filter(one => one.line.id === line.id)" :key="rows.indexOf(row)" class="align-top">
           <td class="pt-3 pr-3"><b class="font-medium">{{ line.code }}</b> <span class="text-soft">{{ row.scrap === '' ? `used; by the bill ${amount(byBill(line), 6)} ${line.symbol}` : 'spoiled' }}</span></td>
-          <td class="w-56 py-1.5"><FormQuantity v-model="row.quantity" v-model:unit="row.unit" :label="`${row.scrap === '' ? 'Used' : 'Spoiled'} of ${line.code}`" hide-label :item="row.measured" :error="fields[`uses.${rows.indexOf(row)}.quantity`]" /></td>
-          <td class="w-80 py-1.5 pl-3"><div class="flex gap-2"><FormSelect v-model="row.balanceId" class="min-w-0 flex-1" :label="`${line.code} out of`" hide-label :options="choicesOf(line)" /><FormSelect v-if="row.scrap !== ''" v-model="row.scrap" class="w-28" :label="`Why ${line.code} was spoiled`" hide-label :options="SCRAP_REASONS.map(reason => ({ value: reason, name: reason }))" /><UiButton v-else small class="mt-1" :aria-label="`${line.code}: another lot as well`" title="Another lot as well" @click="name(line)">+</UiButton><UiButton small class="mt-1" :aria-label="`${line.code}: leave this out`" @click="rows.splice(rows.indexOf(row), 1)">×</UiButton></div></td>
+          <td colspan="2" class="w-52 py-1.5 pl-3"><FormQuantity v-model="row.quantity" v-model:unit="row.unit" :label="`${row.scrap === '' ? 'Used' : 'Spoiled'} of ${line.code}`" hide-label :item="row.measured" :error="fields[`uses.${rows.indexOf(row)}.quantity`]" /></td>
+          <td colspan="3" class="py-1.5 pl-3"><div class="flex gap-2"><FormSelect v-model="row.balanceId" class="min-w-0 flex-1" :label="`${line.code} out of`" hide-label :options="choicesOf(line)" /><FormSelect v-if="row.scrap !== ''" v-model="row.scrap" class="w-28" :label="`Why ${line.code} was spoiled`" hide-label :options="SCRAP_REASONS.map(reason => ({ value: reason, name: reason }))" /><template v-else><UiButton small class="mt-1" :aria-label="`${line.code}: another lot as well`" title="Another lot as well" @click="name(line)">+</UiButton><UiButton small class="mt-1" :aria-label="`${line.code}: some was spoiled`" @click="name(line, 'damaged')">Spoiled</UiButton></template><UiButton small class="mt-1" :aria-label="`${line.code}: leave this out`" @click="rows.splice(rows.indexOf(row), 1)">×</UiButton></div></td>
         </tr>
       </tbody>
     </table>

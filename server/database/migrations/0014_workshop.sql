@@ -37,6 +37,24 @@ CREATE TABLE "build_uses" (
 	CONSTRAINT "build_uses_posting_id_line_id_pk" PRIMARY KEY("posting_id","line_id")
 );
 --> statement-breakpoint
+CREATE TABLE "cutting_jobs" (
+	"id" integer PRIMARY KEY GENERATED ALWAYS AS IDENTITY (sequence name "cutting_jobs_id_seq" INCREMENT BY 1 MINVALUE 1 MAXVALUE 2147483647 START WITH 1 CACHE 1),
+	"number" text NOT NULL,
+	"item_id" integer NOT NULL,
+	"site_id" integer NOT NULL,
+	"due_on" date NOT NULL,
+	"kerf" numeric DEFAULT '0' NOT NULL,
+	"keep" numeric DEFAULT '0' NOT NULL,
+	"one_lot" boolean DEFAULT false NOT NULL,
+	"wanted" jsonb DEFAULT '[]'::jsonb NOT NULL,
+	"plan" jsonb,
+	"status" text DEFAULT 'draft' NOT NULL,
+	"note" text DEFAULT '' NOT NULL,
+	"version" integer DEFAULT 1 NOT NULL,
+	CONSTRAINT "cutting_jobs_number_unique" UNIQUE("number"),
+	CONSTRAINT "cutting_jobs_sound" CHECK ("cutting_jobs"."kerf" >= 0 and "cutting_jobs"."keep" >= 0)
+);
+--> statement-breakpoint
 ALTER TABLE "allocations" DROP CONSTRAINT "allocations_key";--> statement-breakpoint
 ALTER TABLE "builds" DROP CONSTRAINT "builds_quantity";--> statement-breakpoint
 ALTER TABLE "allocations" ALTER COLUMN "sales_line_id" DROP NOT NULL;--> statement-breakpoint
@@ -67,10 +85,13 @@ ALTER TABLE "build_scraps" ADD CONSTRAINT "build_scraps_posting_id_postings_id_f
 ALTER TABLE "build_scraps" ADD CONSTRAINT "build_scraps_line_id_build_lines_id_fk" FOREIGN KEY ("line_id") REFERENCES "public"."build_lines"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "build_uses" ADD CONSTRAINT "build_uses_posting_id_postings_id_fk" FOREIGN KEY ("posting_id") REFERENCES "public"."postings"("id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "build_uses" ADD CONSTRAINT "build_uses_line_id_build_lines_id_fk" FOREIGN KEY ("line_id") REFERENCES "public"."build_lines"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
+ALTER TABLE "cutting_jobs" ADD CONSTRAINT "cutting_jobs_item_id_items_id_fk" FOREIGN KEY ("item_id") REFERENCES "public"."items"("id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
+ALTER TABLE "cutting_jobs" ADD CONSTRAINT "cutting_jobs_site_id_sites_id_fk" FOREIGN KEY ("site_id") REFERENCES "public"."sites"("id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 CREATE INDEX "build_lines_item" ON "build_lines" USING btree ("item_id");--> statement-breakpoint
 CREATE INDEX "build_minutes_build" ON "build_minutes" USING btree ("build_id");--> statement-breakpoint
 CREATE INDEX "build_scraps_posting" ON "build_scraps" USING btree ("posting_id");--> statement-breakpoint
 CREATE INDEX "build_uses_line" ON "build_uses" USING btree ("line_id");--> statement-breakpoint
+CREATE INDEX "cutting_jobs_item" ON "cutting_jobs" USING btree ("item_id");--> statement-breakpoint
 ALTER TABLE "break_downs" ADD CONSTRAINT "break_downs_site_id_sites_id_fk" FOREIGN KEY ("site_id") REFERENCES "public"."sites"("id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "break_downs" ADD CONSTRAINT "break_downs_arrival_id_postings_id_fk" FOREIGN KEY ("arrival_id") REFERENCES "public"."postings"("id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "builds" ADD CONSTRAINT "builds_site_id_sites_id_fk" FOREIGN KEY ("site_id") REFERENCES "public"."sites"("id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
-import { boolean, check, date, index, integer, numeric, pgTable, primaryKey, text, unique } from 'drizzle-orm/pg-core'
+import { boolean, check, date, index, integer, jsonb, numeric, pgTable, primaryKey, text, unique } from 'drizzle-orm/pg-core'
+import type { CutPlan, WantedCut } from '~~/shared/cutting'
 import { items, sites, units } from './catalogue'
 import { id, quantity, version } from './columns'
 import { postings } from './stock'
@@ -86,3 +87,21 @@ export const breakDowns = pgTable('break_downs', {
   note: text().notNull().default(''),
   version: version(),
 }, table => [index('break_downs_status').on(table.status), check('break_downs_times', sql`${table.times} > 0`)])
+
+/** Lengths to be cut from pieces of one item, and from which piece each is to come. */
+export const cuttingJobs = pgTable('cutting_jobs', {
+  id: id(),
+  number: text().notNull().unique(),
+  itemId: integer().notNull().references(() => items.id),
+  siteId: integer().notNull().references(() => sites.id),
+  dueOn: date().notNull(),
+  /** What a cut takes away, and the least offcut that goes back to stock; in the stock unit. */
+  kerf: quantity().notNull().default('0'),
+  keep: quantity().notNull().default('0'),
+  oneLot: boolean().notNull().default(false),
+  wanted: jsonb().$type<WantedCut[]>().notNull().default([]),
+  plan: jsonb().$type<CutPlan | null>(),
+  status: text().notNull().default('draft'),
+  note: text().notNull().default(''),
+  version: version(),
+}, table => [index('cutting_jobs_item').on(table.itemId), check('cutting_jobs_sound', sql`${table.kerf} >= 0 and ${table.keep} >= 0`)])

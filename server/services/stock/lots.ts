@@ -39,13 +39,13 @@ export async function lotToTake(tx: Tx, frame: Frame, number: string, field: str
   return known.id
 }
 
-interface PieceFacts { readonly label: string, readonly lotId: number | null, readonly measure: string, readonly traits?: TraitValues, readonly parentId?: number }
+interface PieceFacts { readonly label: string, readonly lotId: number | null, readonly measure: string, readonly traits?: TraitValues, readonly parentId?: number, readonly note?: string }
 
 /** A new piece, under the label given or the next of the item; null where the item has none. Pieces are made once: a label is never used again. */
 export async function pieceToEnter(tx: Tx, frame: Frame, facts: PieceFacts, field: string): Promise<number | null> {
   if (frame.tracking !== 'piece') return null
   const label = facts.label === '' ? await nextNumber(tx, frame.code) : facts.label
-  const [made] = await tx.insert(pieces).values({ itemId: frame.id, lotId: facts.lotId, label, original: facts.measure, traits: facts.traits ?? {}, parentId: facts.parentId ?? null }).onConflictDoNothing().returning({ id: pieces.id })
+  const [made] = await tx.insert(pieces).values({ itemId: frame.id, lotId: facts.lotId, label, original: facts.measure, traits: facts.traits ?? {}, parentId: facts.parentId ?? null, note: facts.note ?? '' }).onConflictDoNothing().returning({ id: pieces.id })
   if (made) return made.id
   if (facts.label === '') return pieceToEnter(tx, frame, facts, field)
   throw fieldRefusal(field, `There is a piece ${label} already. Give another label, or leave it empty.`)

@@ -91,6 +91,8 @@ async function reopen(tx: Tx, original: typeof postings.$inferSelect, lines: rea
     await rows(tx, sql`update transfers set status = 'open', version = version + 1 where id = ${id}`)
   }
   if (kind === 'stock count') await rows(tx, sql`update stock_counts set status = 'open', posting_id = null, approved_by = null, approved_on = null, version = version + 1 where id = ${id}`)
+  // Lengths that were cut are planned again once the last of them is taken back.
+  if (kind === 'cutting job') await rows(tx, sql`update cutting_jobs set status = 'draft', version = version + 1 where id = ${id} and not exists (select 1 from postings o where o.document_kind = 'cutting job' and o.document_id = ${id} and o.reverses_id is null and not exists (select 1 from postings r where r.reverses_id = o.id))`)
   if (kind === 'build') await reopenBuild(tx, id)
   // What was broken down on arrival goes back with the goods that it came with; nobody planned it.
   if (kind === 'break-down') await tx.update(breakDowns).set({ status: sql`case when ${breakDowns.arrivalId} is null then 'planned' else 'cancelled' end`, version: sql`${breakDowns.version} + 1` }).where(eq(breakDowns.id, id))

@@ -1,12 +1,13 @@
 import { sql } from 'drizzle-orm'
 import { readGtin } from '~~/core/codes'
 import { groupBy } from '~~/core/group-by'
+import { pickOrder } from '~~/core/stock'
 import { useForPart } from '~~/core/structure'
 import { convert, printAmount, ratio, toSteps, toText, ZERO, type Ratio } from '~~/core/units'
 import { db, rows } from '~~/server/database/client'
 import { boms } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
-import type { BuildAnswer, BuildLineAnswer, ByProductAnswer, Outcome } from '~~/shared/workshop-answers'
+import type { BuildAnswer, BuildLineAnswer, ByProductAnswer, Choice, NeededComponent, Outcome, Take } from '~~/shared/workshop-answers'
 import { OPEN_BUILD } from '~~/shared/workshop'
 import { among } from '../catalogue/definitions/shape'
 import { loadFrames, type Frame } from '../catalogue/frames'
@@ -17,7 +18,6 @@ import { minutesOf, workOf } from './bill-needs'
 import { costOfBuild } from './build-cost'
 import { byProductsOf } from './come-out'
 import { pickableAt } from './set-aside'
-import { previewTakes } from './preview-takes'
 import { waysOut } from './ways-out'
 
 type Head = Pick<BuildAnswer, 'id' | 'number' | 'itemId' | 'bomId' | 'revision' | 'code' | 'name' | 'source' | 'tracking' | 'shelfLifeDays' | 'unit' | 'symbol' | 'quantity' | 'made' | 'releaseOn' | 'dueOn' | 'startedOn' | 'doneOn' | 'status' | 'site' | 'siteId' | 'note' | 'version'> & { readonly salesLineId: number | null, readonly forBuildId: number | null }
@@ -73,12 +73,13 @@ async function loadLines(build: Head | Omit<Head, 'salesLineId' | 'forBuildId'>,
     const goods = (stock.get(line.itemId) ?? []).map(one => ({ ...one, allocated: one.allocated.sub(sumOf(set.filter(a => a.balanceId === one.balanceId))) }))
     const rest = ratio(line.need).compare(ratio(line.covered)) > 0 ? ratio(line.need).sub(ratio(line.covered)) : ZERO
     const next = left.equals(ZERO) ? ZERO : useForPart({ need: ratio(line.need), rest, finestStep: frame.measure.finestStep }, { quantity: ratio(build.quantity), left }, left)
-    const preview = previewTakes(frame, next, ownFirst(goods, set), today)
+    const choices = inOrder(goods, set).filter(one => one.status === 'available' && one.onHand.compare(one.allocated) > 0).map((one): Choice => ({ onHand: toText(one.onHand), byOrder: set.some(a => a.balanceId === one.balanceId) || (!one.closedToPicking && (one.expiresOn === null || one.expiresOn >= today)), balanceId: one.balanceId, bin: one.binName, lot: one.lotNumber, piece: one.pieceLabel, expiresOn: one.expiresOn, free: toText(one.onHand.sub(one.allocated)), own: toText(sumOf(set.filter(a => a.balanceId === one.balanceId))) }))
+    const preview = takesOf(frame, next, choices)
     const inUnit = convert(frame.measure.graph, ratio(line.need), frame.stockUnit, line.unit)
     return {
       ...preview, stockUnit: frame.stockUnit, finestStep: frame.finestStep, codes: codes.get(line.itemId)?.map(one => one.code) ?? [], id: line.id, forItemId: line.forItemId, forCode: line.forCode, tracking: frame.tracking, byHand: line.byHand, need: line.need, rest: toText(rest), used: line.used, scrapped: line.scrapped, allocated: toText(sumOf(set)), next: toText(next), short: ratio(preview.missing),
       ...inUnit.ok ? { unit: line.unit, unitSymbol: line.unitSymbol, inUnit: printAmount(inUnit.value, line.unitDecimals) } : { unit: frame.stockUnit, unitSymbol: frame.symbol, inUnit: line.need },
-      choices: !isOpen ? [] : goods.filter(one => one.status === 'available' && one.onHand.compare(one.allocated) > 0).map(one => ({ balanceId: one.balanceId, bin: one.binName, lot: one.lotNumber, piece: one.pieceLabel, expiresOn: one.expiresOn, free: toText(one.onHand.sub(one.allocated)), own: toText(sumOf(set.filter(a => a.balanceId === one.balanceId))) })),
+      choices: isOpen ? choices : [],
     }
   })
   const ways = await waysOut(db, build.bomId, build.siteId, answers.filter(line => line.short.compare(ZERO) > 0).map(line => ({ itemId: line.itemId, forItemId: line.forItemId, missing: line.short })), today)
@@ -87,10 +88,24 @@ async function loadLines(build: Head | Omit<Head, 'salesLineId' | 'forBuildId'>,
 
 const sumOf = (set: readonly { quantity: string }[]): Ratio => set.reduce((sum, one) => sum.add(ratio(one.quantity)), ZERO)
 
-/** Goods set aside come before all others: as if they were received before anything else. */
-function ownFirst(goods: readonly StockedPickable[], set: readonly { balanceId: number }[]): StockedPickable[] {
+/** The picking order, but what is set aside for the line first. */
+function inOrder(goods: readonly StockedPickable[], set: readonly { balanceId: number }[]): readonly StockedPickable[] {
   const mine = new Set(set.map(one => one.balanceId))
-  return goods.map(one => mine.has(one.balanceId) ? { ...one, closedToPicking: false } : one)
+  const sorted = pickOrder(goods)
+  return [...sorted.filter(one => mine.has(one.balanceId)), ...sorted.filter(one => !mine.has(one.balanceId))]
+}
+
+/** What a line takes as things stand: its own goods, then the picking order. */
+function takesOf(frame: Frame, quantity: Ratio, choices: readonly Choice[]): NeededComponent {
+  let missing = quantity
+  const takes: Take[] = []
+  for (const one of choices.filter(choice => choice.byOrder)) {
+    if (missing.compare(ZERO) <= 0) break
+    const taken = ratio(one.free).compare(missing) < 0 ? ratio(one.free) : missing
+    missing = missing.sub(taken)
+    takes.push({ balanceId: one.balanceId, bin: one.bin, lot: one.lot, piece: one.piece, expiresOn: one.expiresOn, before: one.onHand, quantity: toText(taken), after: toText(ratio(one.onHand).sub(taken)) })
+  }
+  return { itemId: frame.id, code: frame.code, name: frame.name, symbol: frame.symbol, need: toText(quantity), missing: toText(missing), takes }
 }
 
 async function besides(bomId: number, bill: BomHead, made: Ratio): Promise<ByProductAnswer[]> {

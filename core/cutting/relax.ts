@@ -1,0 +1,53 @@
+import { Knapsack } from './patterns'
+import type { Counted, Pattern } from './problem'
+import { Simplex } from './simplex'
+
+export interface Relaxed {
+  /** No way of cutting uses up less than this, in whole steps. */
+  readonly bound: number
+  /** Whether the relaxation was solved to its end, and lengths are taken as they are. */
+  readonly isTight: boolean
+  /** Patterns with how often, not whole, the relaxation takes them. */
+  readonly taken: readonly { readonly pattern: Pattern, readonly amount: number }[]
+}
+
+/**
+ * The linear relaxation of a cutting problem over all patterns, by generating columns.
+ *
+ * The bound is that of the dual values of each round (Farley), so it holds wherever the rounds end.
+ * Cost: a knapsack over all sizes and a few pivots a round.
+ * Source: Gilmore and Gomory 1961, 1963; Farley, A note on bounding a class of linear programming problems, Operations Research 38
+ *         (1990); from memory.
+ */
+export function relax(problem: Counted, rounds = 120): Relaxed {
+  const { lengths, pieces } = problem
+  const longest = Math.max(0, ...pieces.map(piece => piece.length))
+  const simplex = new Simplex(lengths.map(one => one.count), pieces.map(piece => piece.ids.length), longest * 3 + 1)
+  const patterns: Pattern[] = []
+  const known = new Set<string>()
+  let bound = lengths.reduce((sum, one) => sum + one.length * one.count, 0)
+  let [ended, isExact] = [false, true]
+  for (let round = 0; round < rounds && !ended; round++) {
+    simplex.solve()
+    const duals = simplex.duals()
+    const knapsack = new Knapsack(problem, duals.subarray(0, lengths.length), lengths.map(one => one.count))
+    isExact &&= knapsack.isExact
+    let dual = lengths.reduce((sum, one, at) => sum + duals[at]! * one.count, 0)
+    ended = true
+    for (const [at, piece] of pieces.entries()) {
+      const price = duals[lengths.length + at]!
+      const found = knapsack.bestFor(at)
+      const gain = Math.max(0, (found?.gain ?? 0) + price)
+      dual += (price - gain) * piece.ids.length
+      if (gain <= 1e-6 || !found) continue
+      const key = `${at}:${found.pattern.counts.join(';')}`
+      if (known.has(key)) continue
+      known.add(key)
+      ended = false
+      patterns.push(found.pattern)
+      simplex.push({ cost: found.pattern.cost, rows: [...found.pattern.counts.map(([length]) => length), lengths.length + at], values: [...found.pattern.counts.map(([, n]) => n), 1] })
+    }
+    if (isExact) bound = Math.max(bound, Math.ceil(dual - 1e-6))
+  }
+  return { bound, isTight: ended && isExact, taken: simplex.taken().map(({ column, amount }) => ({ pattern: patterns[column]!, amount })) }
+}

@@ -1,0 +1,10 @@
+import { once } from '~~/server/services/company/command'
+import { undoCutting } from '~~/server/services/workshop/cutting'
+import { IdParam } from '~~/shared/primitives'
+import { UndoBuild } from '~~/shared/workshop'
+
+export default route('make', async (event, actor) => {
+  const { id } = input(IdParam, getRouterParams(event))
+  const { key, version } = input(UndoBuild, await readBody(event))
+  return once(actor, key, tx => undoCutting(tx, actor, id, version))
+})

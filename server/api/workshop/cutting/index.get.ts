@@ -1,0 +1,3 @@
+import { listCutting } from '~~/server/services/workshop/cutting'
+
+export default route('see', async () => listCutting())
