@@ -13,7 +13,7 @@ export type WayOut =
   | { readonly kind: 'break down', readonly recipeId: number, readonly itemId: number, readonly code: string, readonly times: number, readonly take: string, readonly symbol: string, readonly there: boolean }
   | { readonly kind: 'build', readonly quantity: string }
   | { readonly kind: 'transfer', readonly siteId: number, readonly site: string, readonly free: string }
-  | { readonly kind: 'buy', readonly supplierId: number, readonly supplier: string, readonly days: number }
+  | { readonly kind: 'buy', readonly itemId: number, readonly code: string, readonly name: string, /** As it is typed: with its unit. */ readonly quantity: string, readonly supplierId: number, readonly supplier: string, readonly days: number }
 
 export interface BuildLineAnswer extends NeededComponent {
   readonly stockUnit: string, readonly finestStep: string

@@ -23,7 +23,10 @@ export function useOutbox(send: (one: Waiting) => Promise<Answer> = one => $fetc
     isSending = true
     try {
       const held = new Set<string>()
-      for (const one of [...waiting.value]) {
+      for (const { key } of [...waiting.value]) {
+        // As it stands by now: an answer before it may have told it a newer version.
+        const one = waiting.value.find(other => other.key === key)
+        if (!one) continue
         if (one.refused !== undefined || held.has(one.document)) { held.add(one.document); continue }
         try {
           const answer = await send(one)

@@ -14,7 +14,7 @@ function says(way: WayOut, line: BuildLineAnswer): string {
     case 'break down': return `Break down ${amount(way.take, 4)} ${way.symbol} ${way.code}${way.there ? '' : ' (not there either)'}`
     case 'build': return `Build ${amount(way.quantity, 4)} ${line.symbol} of it`
     case 'transfer': return `Bring it from ${way.site}: ${amount(way.free, 4)} ${line.symbol} free`
-    case 'buy': return `Buy from ${way.supplier}, ${way.days} working days`
+    case 'buy': return `Buy ${way.itemId === line.itemId ? '' : `${way.code} `}from ${way.supplier}, ${way.days} working days`
   }
 }
 </script>
@@ -25,8 +25,8 @@ function says(way: WayOut, line: BuildLineAnswer): string {
     <tbody v-for="line in build.components" :key="line.id" class="border-t border-line/60">
       <tr class="h-10">
         <td class="px-3"><UiItemChip :id="line.itemId" :code="line.code" :name="line.name" /><span v-if="line.forCode" class="ml-2 text-fine text-soft">instead of {{ line.forCode }}</span><span v-else-if="line.byHand" class="ml-2 text-fine text-soft">changed for this job</span></td>
-        <td class="px-3 text-right whitespace-nowrap"><UiQty strong :of="line.need" :unit="line.symbol" /><span v-if="line.unitSymbol !== line.symbol" class="block text-fine text-soft">{{ line.inUnit }} {{ line.unitSymbol }}</span></td>
-        <td v-if="anyUsed" class="px-3 text-right whitespace-nowrap"><UiQty :of="line.used" :unit="line.symbol" /><span v-if="line.scrapped !== '0'" class="block text-fine text-soft">of it spoiled {{ amount(line.scrapped, 4) }}</span></td>
+        <td class="px-3 py-1 text-right leading-tight whitespace-nowrap"><UiQty strong :of="line.need" :unit="line.symbol" /><span v-if="line.unitSymbol !== line.symbol" class="block text-fine text-soft">{{ line.inUnit }} {{ line.unitSymbol }}</span></td>
+        <td v-if="anyUsed" class="px-3 py-1 text-right leading-tight whitespace-nowrap"><UiQty :of="line.used" :unit="line.symbol" /><span v-if="line.scrapped !== '0'" class="block text-fine text-soft">of it spoiled {{ amount(line.scrapped, 4) }}</span></td>
         <td v-if="isOpen" class="px-3 text-right whitespace-nowrap">
           <span class="inline-flex items-center gap-2"><GoodsBlock v-if="line.next !== '0'" :state="line.missing !== '0' ? 'missing' : line.allocated !== '0' ? 'allocated' : 'on hand'" class="h-3.5 w-6" /><UiQty :of="line.next" :unit="line.symbol" /></span>
           <span v-if="line.allocated !== '0' && line.allocated !== line.next" class="block text-fine text-soft">{{ amount(line.allocated, 4) }} set aside</span>

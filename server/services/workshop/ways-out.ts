@@ -4,9 +4,12 @@ import { ratio, toText, upwards, ZERO, type Ratio } from '~~/core/units'
 import { rows, type Reader } from '~~/server/database/client'
 import type { WayOut } from '~~/shared/workshop-answers'
 import { among } from '../catalogue/definitions/shape'
-import { loadFrames } from '../catalogue/frames'
+import { loadFrames, type Frame } from '../catalogue/frames'
 import { inUse } from '../structure/edges'
 import { loadRecipes } from './break-downs'
+
+interface Supplier { readonly supplierId: number, readonly supplier: string, readonly days: number }
+const buy = (frame: Frame, quantity: string, { supplierId, supplier, days }: Supplier): WayOut => ({ kind: 'buy', itemId: frame.id, code: frame.code, name: frame.name, quantity, supplierId, supplier, days })
 
 export interface ShortLine { readonly itemId: number, readonly forItemId: number | null, readonly missing: Ratio }
 
@@ -37,7 +40,7 @@ export async function waysOut(reader: Reader, bomId: number, siteId: number, sho
   const frames = await loadFrames(reader, ids)
   const made = new Set((await rows<{ id: number }>(reader, sql`select distinct b.item_id as id from boms b where ${among(sql`b.item_id`, ids)} and ${inUse(today)}`)).map(row => row.id))
   const suppliers = new Map((await rows<{ itemId: number, supplierId: number, supplier: string, days: number }>(reader, sql`
-    select distinct on (t.item_id) t.item_id as "itemId", s.id as "supplierId", s.name as supplier, t.lead_days as days from supplier_terms t join suppliers s on s.id = t.supplier_id and not s.retired where ${among(sql`t.item_id`, ids)} order by t.item_id, t.rank, t.id`)).map(row => [row.itemId, row]))
+    select distinct on (t.item_id) t.item_id as "itemId", s.id as "supplierId", s.name as supplier, t.lead_days as days from supplier_terms t join suppliers s on s.id = t.supplier_id and not s.retired where ${among(sql`t.item_id`, [...ids, ...bulk])} order by t.item_id, t.rank, t.id`)).map(row => [row.itemId, row]))
   const here = (item: number): Ratio => stock.get(item)?.find(one => one.siteId === siteId)?.free ?? ZERO
   return new Map(short.map((line) => {
     const ways: WayOut[] = []
@@ -55,7 +58,12 @@ export async function waysOut(reader: Reader, bomId: number, siteId: number, sho
     if (made.has(line.itemId)) ways.push({ kind: 'build', quantity: toText(line.missing) })
     for (const other of stock.get(line.itemId) ?? []) if (other.siteId !== siteId) ways.push({ kind: 'transfer', siteId: other.siteId, site: other.site, free: toText(other.free) })
     const supplier = suppliers.get(line.itemId)
-    if (supplier && frames.get(line.itemId)?.source === 'bought') ways.push({ kind: 'buy', supplierId: supplier.supplierId, supplier: supplier.supplier, days: supplier.days })
+    const frame = frames.get(line.itemId)!
+    if (supplier && frame.source === 'bought') ways.push(buy(frame, `${toText(line.missing)} ${frame.symbol}`, supplier))
+    for (const way of ways.filter(one => one.kind === 'break down' && !one.there)) {
+      if (way.kind !== 'break down' || !suppliers.has(way.itemId)) continue
+      ways.push(buy(recipes.find(recipe => recipe.id === way.recipeId)!.bulk, `${way.take} ${way.symbol}`, suppliers.get(way.itemId)!))
+    }
     return [line.itemId, ways]
   }))
 }

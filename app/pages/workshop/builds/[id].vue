@@ -35,7 +35,7 @@ async function act(what: 'ready' | 'free' | 'start' | 'cancel' | 'close' | 'undo
 async function go(line: BuildLineAnswer, way: WayOut): Promise<void> {
   if (way.kind === 'substitute') instead.value = { line, way }
   if (way.kind === 'transfer') bringing.value = line
-  if (way.kind === 'buy') await navigateTo({ path: '/purchasing/new', query: { supplier: way.supplierId, item: line.itemId, code: line.code, name: line.name, quantity: `${line.missing} ${line.symbol}`, due: build.value!.releaseOn } })
+  if (way.kind === 'buy') await navigateTo({ path: '/purchasing/new', query: { supplier: way.supplierId, item: way.itemId, code: way.code, name: way.name, quantity: way.quantity, due: build.value!.releaseOn } })
   if (way.kind === 'build') {
     const made = await run(key => $fetch('/api/workshop/builds', { method: 'POST', body: { key, itemId: line.itemId, quantity: way.quantity, unit: line.stockUnit, dueOn: build.value!.dueOn, siteId: build.value!.siteId } }))
     if (made) { notices.say({ kind: 'done', text: `${made.number} is planned: ${amount(way.quantity, 4)} ${line.symbol} ${line.code}.` }); await navigateTo(`/workshop/builds/${made.id}`) }
@@ -57,7 +57,7 @@ useKeys([{ key: 'b', says: 'record the build', act: () => { if (isOpen.value && 
     </UiHead>
     <div v-if="mayAct" class="mb-3 flex flex-wrap items-center gap-2">
       <template v-if="isOpen">
-        <UiButton :primary="!isShort || canAlong || begun" :disabled="isShort && !canAlong && !begun && build.status === 'draft'" :title="isShort && !canAlong ? 'Some components are missing' : undefined" @click="dialog = 'record'">{{ verb }} {{ amount(build.left, 6) }}</UiButton>
+        <UiButton :primary="!isShort || canAlong || begun" @click="dialog = 'record'">{{ verb }} {{ amount(build.left, 6) }}</UiButton>
         <UiButton v-if="build.status !== 'ready'" :busy="busy" @click="act('ready', { whole: !isShort })">{{ isShort ? 'Set aside what is there' : 'Set components aside' }}</UiButton>
         <UiButton v-if="build.components.some(line => line.allocated !== '0')" :busy="busy" @click="act('free')">Free them again</UiButton>
         <UiButton v-if="build.status !== 'started'" :busy="busy" @click="act('start')">Start</UiButton>
