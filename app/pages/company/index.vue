@@ -12,7 +12,7 @@ const importing = useAct()
 const files = ref<{ name: string, text: string }[]>([])
 useHead({ title: 'People and import · Tsumiki' })
 
-const FILES = [...TABLES, 'bills', 'bill-lines', 'break-downs', 'opening-stock', 'sales-orders', 'purchase-orders', 'builds', 'forecast']
+const FILES = [...TABLES, 'bills', 'bill-lines', 'break-downs', 'opening-stock', 'sales-orders', 'purchase-orders', 'builds', 'cutting-jobs', 'forecast']
 async function add(): Promise<void> {
   if (!await run(() => $fetch('/api/company/people', { method: 'POST', body: form }))) return
   adding.value = false

@@ -7,7 +7,7 @@ import { groupBy } from '~~/core/group-by'
 import { measureOf, type UnitRow } from '~~/shared/catalogue'
 
 /** An item with everything that reading and printing its quantities needs. */
-export interface Frame { readonly id: number, readonly code: string, readonly name: string, readonly kind: string, readonly status: string, readonly source: string, readonly tracking: string, readonly shelfLifeDays: number | null, readonly leadDays: number, readonly safetyStock: string, readonly lowestPrice: string | null, readonly highestPrice: string | null, readonly buyingUnit: string, readonly sellingUnit: string, readonly stockUnit: string, readonly finestStep: string, readonly measure: ItemMeasure, readonly symbol: string, readonly decimalSign: '.' | ',' }
+export interface Frame { readonly id: number, readonly code: string, readonly name: string, readonly kind: string, readonly status: string, readonly source: string, readonly kitPolicy: string, readonly tracking: string, readonly shelfLifeDays: number | null, readonly leadDays: number, readonly safetyStock: string, readonly lowestPrice: string | null, readonly highestPrice: string | null, readonly buyingUnit: string, readonly sellingUnit: string, readonly stockUnit: string, readonly finestStep: string, readonly measure: ItemMeasure, readonly symbol: string, readonly decimalSign: '.' | ',' }
 
 export async function loadUnits(reader: Reader): Promise<UnitRow[]> {
   return await reader.select().from(units) as UnitRow[]

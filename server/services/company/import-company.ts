@@ -15,7 +15,7 @@ import { takeIn, type Source } from '../catalogue/tables/take-in'
 import { changeForecast, createForecast } from '../demand/forecast'
 import { createOrder } from '../demand/orders'
 import { createPurchase } from '../purchasing/orders'
-import { createBuild } from '../workshop/builds'
+import { importBuild, importCutting } from './import-workshop'
 import { localDay } from './company'
 import { importCount, importOpening, importTransfer } from './import-stock'
 import { addPerson, layFoundations } from './set-up'
@@ -25,7 +25,7 @@ type Files = ReadonlyMap<string, string>
 export interface Imported { readonly file: string, readonly rows: number }
 
 /** The files of a company, in the order in which they build on each other. */
-export const IMPORT_FILES = [...TABLES, 'opening-stock', 'counts', 'transfers', 'sales-orders', 'purchase-orders', 'builds', 'forecast'] as const
+export const IMPORT_FILES = [...TABLES, 'opening-stock', 'counts', 'transfers', 'sales-orders', 'purchase-orders', 'builds', 'cutting-jobs', 'forecast'] as const
 
 /** Begins a company from its files: `company.json` and `people.csv` beside those of `importFiles`, and pictures named by the codes of items. */
 export async function importCompany(files: Files, pictures: readonly PictureFile[] = []): Promise<void> {
@@ -78,7 +78,8 @@ export async function importInto(tx: Tx, actor: Actor, files: Files): Promise<Im
   await eachOrder(files, 'purchase-orders', done, async (number, lines) => {
     await createPurchase(tx, actor, { number, supplierId: await find.supplier(lines[0]!.supplier), orderedOn: lines[0]!.ordered_on || actor.today, note: lines[0]!.note ?? '', lines: await Promise.all(lines.map(async l => ({ itemId: await find.item(l.item), quantity: l.quantity!, unit: l.unit!, price: l.price!, dueOn: l.due_on! }))) })
   })
-  await each('builds', async (row) => { await createBuild(tx, actor, { number: row.number!, itemId: await find.item(row.item), quantity: row.quantity!, unit: row.unit!, dueOn: row.due_on!, releaseOn: row.release_on! }) })
+  await each('builds', row => importBuild(tx, actor, row, find))
+  await eachOrder(files, 'cutting-jobs', done, async (number, lines) => importCutting(tx, actor, number, lines, find))
   await importForecast(tx, actor, files, done, find.item)
   await continueNumbers(tx)
   return done
@@ -147,7 +148,7 @@ async function continueNumbers(tx: Tx): Promise<void> {
   await rows(tx, sql`
     insert into counters (name, next)
     select prefix, max(number) + 1 from (
-      select split_part(number, '-', 1) as prefix, split_part(number, '-', 2)::int as number from (select number from sales_orders union all select number from purchase_orders union all select number from builds) n
+      select split_part(number, '-', 1) as prefix, split_part(number, '-', 2)::int as number from (select number from sales_orders union all select number from purchase_orders union all select number from builds union all select number from cutting_jobs) n
       where number ~ '^[A-Z]+-[0-9]+$') k group by prefix
     on conflict (name) do update set next = greatest(counters.next, excluded.next)`)
 }

@@ -8,6 +8,7 @@ import type { Actor } from '~~/server/utils/route'
 import type { OrderQuery, SalesOrderEdit } from '~~/shared/demand'
 import type { Paged } from '~~/shared/primitives'
 import { asNumeric, loadFrames, readQuantity, requireUsable, type Frame } from '../catalogue/frames'
+import { atTable, packable, packsAtTable } from '../dispatch/pack-at-table'
 import { loadActs } from '../stock/acts'
 import { nextNumber, noteChange, requireVersion } from '../company/command'
 
@@ -29,12 +30,12 @@ export async function listOrders(query: z.output<typeof OrderQuery>): Promise<Pa
   return { rows: list, total: count!.total }
 }
 
-export const ALLOCATED = sql`coalesce((select sum(a.quantity) from allocations a where a.sales_line_id = l.id), 0)`
+export const ALLOCATED = sql`coalesce((select sum(a.quantity) from allocations a where a.sales_line_id = l.id), 0) + coalesce((select sum(k.quantity - k.made) from builds k where k.sales_line_id = l.id and k.status = 'ready'), 0)`
 export const FREE = sql`coalesce((select sum(b.on_hand - b.allocated) from balances b join places p on p.id = b.place_id where b.item_id = l.item_id and b.status = 'available' and not p.closed_to_picking), 0)`
 
 export interface SalesLineRow { id: number, line: number, itemId: number, code: string, name: string, entered: string, unit: string, quantity: string, shipped: string, allocated: string, free: string, price: string, symbol: string, decimals: number }
 
-export async function loadOrder(id: number) {
+export async function loadOrder(id: number, today: string) {
   const [order] = await rows<{ id: number, number: string, customerId: number, customer: string, address: string, orderedOn: string, dueOn: string, status: string, note: string, version: number }>(db, sql`
     select o.id, o.number, o.customer_id as "customerId", c.name as customer, c.address, o.ordered_on as "orderedOn", o.due_on as "dueOn", o.status, o.note, o.version from sales_orders o join customers c on c.id = o.customer_id where o.id = ${id}`)
   if (!order) throw new Refusal('not-found', 'There is no such sales order.')
@@ -45,7 +46,12 @@ export async function loadOrder(id: number) {
     select a.sales_line_id as "lineId", p.name as bin, t.number as lot, c.label as piece, t.expires_on as "expiresOn", a.quantity from allocations a join sales_lines l on l.id = a.sales_line_id join places p on p.id = a.place_id left join lots t on t.id = a.lot_id left join pieces c on c.id = a.piece_id
     where l.order_id = ${id} order by l.line, p.pick_order, t.expires_on`)
   const acts = await loadActs('sales order', id)
-  return { ...order, lines, allocations: set, acts }
+  const frames = await loadFrames(db, lines.map(line => line.itemId))
+  const told = await Promise.all(lines.map(async (line) => {
+    const [frame, open] = [frames.get(line.itemId)!, ratio(line.quantity).sub(ratio(line.shipped)).sub(ratio(line.allocated))]
+    return { ...line, canPack: order.status === 'open' && packsAtTable(frame) && open.compare(0) > 0 ? toText(await packable(db, frame, open, today)) : '0' }
+  }))
+  return { ...order, lines: told, allocations: set, atTable: await atTable(db, id), acts }
 }
 
 export async function createOrder(tx: Tx, actor: Actor, edit: SalesOrderEdit & { customerId: number, number?: string, orderedOn?: string }): Promise<{ id: number, number: string }> {

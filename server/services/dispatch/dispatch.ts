@@ -9,6 +9,7 @@ import { asNumeric, loadFrames } from '../catalogue/frames'
 import { noteChange, requireVersion } from '../company/command'
 import { ALLOCATED, FREE } from '../demand/orders'
 import { outside } from '../stock/outside'
+import { leaveTheTable, packable, packForShipment, packsAtTable, setAsideAtTable } from './pack-at-table'
 import { loadPickable } from '../stock/pickable'
 import { post, type DraftMove } from '../stock/post'
 
@@ -40,13 +41,18 @@ export async function allocate(tx: Tx, actor: Actor, id: number, version: number
     if (wanted.compare(ZERO) <= 0) continue
     const frame = frames.get(line.itemId)!
     if (frame.kind === 'service') continue
-    const { picks, missing } = pick((await loadPickable(tx, [line.itemId])).get(line.itemId)!, wanted, actor.today)
+    const packed = packsAtTable(frame) && frame.kitPolicy === 'open' ? [] : (await loadPickable(tx, [line.itemId])).get(line.itemId)!
+    const { picks, missing: notPacked } = pick(packed, wanted, actor.today)
     for (const p of picks) {
       const quantity = asNumeric(p.quantity)
       await rows(tx, sql`update balances set allocated = allocated + ${quantity}::numeric where id = ${p.balanceId}`)
       await tx.insert(allocations).values({ salesLineId: line.id, itemId: line.itemId, placeId: Number(p.bin), lotId: p.lot === null ? null : Number(p.lot), pieceId: p.piece === null ? null : Number(p.piece), quantity })
         .onConflictDoUpdate({ target: [allocations.salesLineId, allocations.buildLineId, allocations.placeId, allocations.lotId, allocations.pieceId], set: { quantity: sql`${allocations.quantity} + excluded.quantity` } })
     }
+    // Open kits are packed at the table; others only what is not packed ahead.
+    const fromParts = packsAtTable(frame) && notPacked.compare(ZERO) > 0 ? await packable(tx, frame, notPacked, actor.today) : ZERO
+    if (fromParts.compare(ZERO) > 0) await setAsideAtTable(tx, actor, { id: line.id, dueOn: order.dueOn }, frame, fromParts)
+    const missing = notPacked.sub(fromParts)
     done.push({ code: frame.code, quantity: toText(wanted.sub(missing)), missing: toText(missing), symbol: frame.symbol })
   }
   if (done.length === 0) throw new Refusal('not-now', `Everything of ${order.number} is allocated or shipped already.`)
@@ -87,10 +93,11 @@ export async function allocatePicks(tx: Tx, actor: Actor, id: number, edit: { ve
 /** Gives what is set aside for an order back to the rest. */
 export async function giveBack(tx: Tx, actor: Actor, id: number, version: number): Promise<{ id: number }> {
   const order = await lockOpen(tx, id, version)
+  const left = await leaveTheTable(tx, actor, id)
   const set = await ofOrder(tx, id)
-  if (set.length === 0) throw new Refusal('not-now', `Nothing is allocated to ${order.number}.`)
+  if (set.length + left === 0) throw new Refusal('not-now', `Nothing is allocated to ${order.number}.`)
   for (const a of set) await rows(tx, sql`update balances set allocated = allocated - ${a.quantity}::numeric where item_id = ${a.itemId} and place_id = ${a.placeId} and lot_id is not distinct from ${a.lotId}::int and piece_id is not distinct from ${a.pieceId}::int and status = 'available'`)
-  await tx.delete(allocations).where(sql`${allocations.id} in (${sql.join(set.map(a => sql`${a.id}`), sql`, `)})`)
+  if (set.length > 0) await tx.delete(allocations).where(sql`${allocations.id} in (${sql.join(set.map(a => sql`${a.id}`), sql`, `)})`)
   await counted(tx, actor, order, { allocated: 'given back' })
   return { id }
 }
@@ -98,6 +105,7 @@ export async function giveBack(tx: Tx, actor: Actor, id: number, version: number
 /** Ships what is allocated; the rest of the order stays open. Services count as rendered once nothing held is left to ship. */
 export async function ship(tx: Tx, actor: Actor, id: number, version: number): Promise<{ postingId: number | null, done: boolean }> {
   const order = await lockOpen(tx, id, version)
+  await packForShipment(tx, actor, id)
   const set = await ofOrder(tx, id)
   const [held] = await rows<{ open: number }>(tx, sql`select count(*)::int as open from sales_lines l join items i on i.id = l.item_id where l.order_id = ${id} and i.kind = 'stocked' and l.shipped < l.quantity`)
   if (set.length === 0 && held!.open > 0) throw new Refusal('not-now', `Nothing is allocated to ${order.number}. Allocate first, then ship what was picked.`)

@@ -1,6 +1,6 @@
 import { eq, sql } from 'drizzle-orm'
 import { ratio, toText, ZERO, type Ratio } from '~~/core/units'
-import { rows, type Tx } from '~~/server/database/client'
+import { rows, type Reader, type Tx } from '~~/server/database/client'
 import { buildLines, builds } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
@@ -34,7 +34,7 @@ export async function createBuild(tx: Tx, actor: Actor, edit: BuildOrder): Promi
   return { id: build!.id, number }
 }
 
-async function firstSite(tx: Tx): Promise<number> {
+export async function firstSite(tx: Reader): Promise<number> {
   const [site] = await rows<{ id: number }>(tx, sql`select id from sites where not retired order by id limit 1`)
   if (!site) throw new Refusal('not-now', 'There is no site to build at. Add one under Places first.')
   return site.id

@@ -16,14 +16,14 @@ import { reverse } from '../stock/reverse'
 
 type Job = typeof cuttingJobs.$inferSelect
 
-export async function createCutting(tx: Tx, actor: Actor, edit: { itemId: number, siteId: number, dueOn: string, note: string }): Promise<{ id: number, number: string }> {
+export async function createCutting(tx: Tx, actor: Actor, edit: { itemId: number, siteId: number, dueOn: string, note: string, number?: string }): Promise<{ id: number, number: string }> {
   const frame = await loadFrame(tx, edit.itemId)
   if (frame.tracking !== 'piece' || frame.measure.graph.units.get(frame.stockUnit)?.dimension !== 'length') {
     const detail = frame.tracking !== 'piece' ? `${frame.code} is not kept in pieces, so there is nothing to choose between. Say on its page that it is tracked by piece.` : `${frame.code} is measured in ${frame.symbol}, which is no length. Only lengths are planned here.`
     throw new Refusal('invalid-input', detail, { itemId: detail })
   }
-  const number = await nextNumber(tx, 'CJ')
-  const [job] = await tx.insert(cuttingJobs).values({ number, ...edit }).returning()
+  const number = edit.number ?? await nextNumber(tx, 'CJ')
+  const [job] = await tx.insert(cuttingJobs).values({ ...edit, number }).returning()
   await noteChange(tx, actor, 'cutting job', job!.id, null, { ...edit, number })
   return { id: job!.id, number }
 }
@@ -41,9 +41,15 @@ async function stockOf(reader: Reader, itemId: number, siteId: number): Promise<
     where b.item_id = ${itemId} and p.site_id = ${siteId} and b.status = 'available' and b.on_hand > b.allocated order by b.on_hand - b.allocated, c.label`)
 }
 
-export async function loadCutting(id: number): Promise<CuttingAnswer> {
-  const [job] = await db.select().from(cuttingJobs).where(eq(cuttingJobs.id, id))
+/** A job and the pieces that it may be cut from. */
+export async function loadCuttingIn(reader: Reader, id: number): Promise<{ job: Job, stock: CutStock[] }> {
+  const [job] = await reader.select().from(cuttingJobs).where(eq(cuttingJobs.id, id))
   if (!job) throw new Refusal('not-found', 'There is no such cutting job.')
+  return { job, stock: job.status === 'draft' ? await stockOf(reader, job.itemId, job.siteId) : [] }
+}
+
+export async function loadCutting(id: number): Promise<CuttingAnswer> {
+  const { job, stock } = await loadCuttingIn(db, id)
   const frame = await loadFrame(db, job.itemId)
   const [site] = await rows<{ name: string }>(db, sql`select name from sites where id = ${job.siteId}`)
   const made = await rows<CuttingAnswer['made'][number]>(db, sql`
@@ -51,7 +57,7 @@ export async function loadCutting(id: number): Promise<CuttingAnswer> {
     where o.document_kind = 'cutting job' and o.document_id = ${id} and o.reverses_id is null and not exists (select 1 from postings r where r.reverses_id = o.id) order by m.id`)
   return {
     ...job, code: frame.code, name: frame.name, site: site!.name, unit: frame.stockUnit, symbol: frame.symbol, decimals: 4, finestStep: frame.finestStep, kerf: toText(ratio(job.kerf)), keep: toText(ratio(job.keep)),
-    stock: job.status === 'draft' ? await stockOf(db, job.itemId, job.siteId) : [], acts: await loadActs('cutting job', id), made,
+    stock, acts: await loadActs('cutting job', id), made,
   }
 }
 
@@ -104,7 +110,7 @@ export async function acceptCutting(tx: Tx, actor: Actor, id: number, edit: { ve
 const stepsIn = (frame: Frame, steps: number): Ratio => frame.measure.finestStep.mul(ratio(steps))
 
 /** The job in whole finest steps, as core has it. */
-function problemOf(job: Job, frame: Frame, stock: readonly CutStock[]): CuttingProblem {
+export function problemOf(job: Job, frame: Frame, stock: readonly CutStock[]): CuttingProblem {
   const steps = (text: string): number => Number(toText(ratio(text).div(frame.measure.finestStep)))
   return {
     wanted: job.wanted.map((one, at) => ({ id: String(at), length: steps(one.quantity), count: one.count, job: one.job })), stock: stock.map(piece => ({ id: String(piece.pieceId), length: steps(piece.free), lot: piece.lot })),

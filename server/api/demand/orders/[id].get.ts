@@ -1,7 +1,7 @@
 import { loadOrder } from '~~/server/services/demand/orders'
 import { IdParam } from '~~/shared/primitives'
 
-export default route('see', async event => {
+export default route('see', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
-  return loadOrder(id)
+  return loadOrder(id, actor.today)
 })
