@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { dialog, enter, faults, signIn } from './hands'
+import { dialog, enter, faults, scan, signIn } from './hands'
 
 test('find forgives typing errors, opens the side sheet, and sheets are pinned side by side', async ({ page }) => {
   await signIn(page)
@@ -28,8 +28,7 @@ test('keys: digits go to areas, ? lists the keys of the page', async ({ page }) 
 
 test('a scan opens what it names', async ({ page }) => {
   await signIn(page)
-  await page.keyboard.type('FOIL-GOLD', { delay: 5 })
-  await page.keyboard.press('Enter')
+  await scan(page, 'FOIL-GOLD')
   await expect(page.getByRole('article', { name: 'Item FOIL-GOLD' })).toBeVisible()
 })
 

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { dialog, enter, faults, notice, row } from './hands'
+import { dialog, enter, faults, notice, row, scan } from './hands'
 
 const saved = (page: Page) => expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible()
 /** Types into a field and leaves it, which saves. */
@@ -188,8 +188,7 @@ test('a carton’s barcode finds the item and the unit, anywhere; labels are pri
   const carton = (await (await page.request.get('/api/catalogue/tables/item-codes')).text()).split('\n').find(line => line.startsWith('NB-A5-NAVY,1'))!.split(',')[1]!
   await expect(row(page, 'Items', 'NB-A5-NAVY')).toBeVisible()
   await page.locator('main').click({ position: { x: 5, y: 5 } })
-  await page.keyboard.type(carton, { delay: 5 })
-  await page.keyboard.press('Enter')
+  await scan(page, carton)
   await expect(page.getByRole('article')).toContainText('NB-A5-NAVY')
   await expect(notice(page, /carton/)).toBeVisible()
   await page.keyboard.press('Escape')

@@ -28,6 +28,11 @@ export const dialog = (page: Page): Locator => page.getByRole('dialog')
 /** What the last notice says. */
 export const notice = (page: Page, text: string | RegExp): Locator => page.locator('[aria-live=polite]').getByText(text)
 
+/** Scans a code: its keys follow each other at once, as a scanner sends them, however busy this machine is. */
+export async function scan(page: Page, code: string): Promise<void> {
+  await page.evaluate((keys) => { for (const key of keys) for (const kind of ['keydown', 'keyup']) (document.activeElement ?? document.body).dispatchEvent(new KeyboardEvent(kind, { key, bubbles: true, cancelable: true })) }, [...code, 'Enter'])
+}
+
 /** Chooses an item in a picker by its code. */
 export async function chooseItem(scope: Page | Locator, label: string, code: string): Promise<void> {
   const field = scope.getByRole('combobox', { name: label, exact: true }).last()

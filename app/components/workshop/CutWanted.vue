@@ -20,8 +20,8 @@ function paste(event: ClipboardEvent, index: number): void {
 
 <template>
   <div>
-    <div class="grid grid-cols-[1fr_11rem_4.5rem_1.5rem] gap-2 text-fine text-soft"><span>For</span><span>Length</span><span class="text-right">How many</span></div>
-    <div v-for="(row, at) in rows" :key="at" class="grid grid-cols-[1fr_11rem_4.5rem_1.5rem] items-start gap-2 py-1" @paste="paste($event, at)" @change="emit('changed')">
+    <div class="grid grid-cols-[1fr_10rem_4.5rem_1.5rem] gap-2 text-fine text-soft"><span>For</span><span>Length</span><span class="text-right">How many</span></div>
+    <div v-for="(row, at) in rows" :key="at" class="grid grid-cols-[1fr_10rem_4.5rem_1.5rem] items-start gap-2 py-1" @paste="paste($event, at)" @change="emit('changed')">
       <FormText v-model="row.job" hide-label :label="`Job of length ${at + 1}`" :disabled="disabled" :error="fields[`wanted.${at}.job`]" />
       <FormQuantity v-model="row.quantity" v-model:unit="row.unit" hide-label :label="`Length ${at + 1}`" :item="item" :error="fields[`wanted.${at}.quantity`]" />
       <FormText v-model="row.count" right hide-label :label="`How many of length ${at + 1}`" :disabled="disabled" :error="fields[`wanted.${at}.count`]" />
