@@ -57,7 +57,7 @@ test('exports are CSV', async ({ page }) => {
   }
 })
 
-for (const path of ['/', '/catalogue', '/catalogue/38', '/demand', '/demand/orders/1', '/planning', '/purchasing', '/purchasing/2', '/workshop', '/workshop/builds/1', '/stock', '/dispatch', '/dispatch/2', '/books', '/company']) {
+for (const path of ['/', '/catalogue', '/catalogue/38', '/demand', '/demand/orders/1', '/planning', '/purchasing', '/purchasing/2', '/workshop', '/workshop/builds/1', '/workshop/bench/3', '/workshop/cutting', '/workshop/cutting/1', '/stock', '/dispatch', '/dispatch/2', '/books', '/company']) {
   test(`${path} has no accessibility fault that axe can find`, async ({ page }) => {
     await enter(page, path)
     await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
