@@ -129,6 +129,19 @@ export const holdings = pgTable('holdings', {
   check('holdings_sound', sql`${table.quantity} >= 0 and ${table.value} >= 0`),
 ])
 
+/** Months that are closed whole: what lay where on their last evening is kept, for nothing can change it. */
+export const monthEnds = pgTable('month_ends', { month: date().primaryKey() })
+
+export const monthBalances = pgTable('month_balances', {
+  month: date().notNull(),
+  itemId: integer().notNull(),
+  placeId: integer().notNull(),
+  lotId: integer(),
+  pieceId: integer(),
+  status: text().notNull(),
+  onHand: quantity().notNull(),
+}, table => [index('month_balances_place').on(table.month, table.placeId)])
+
 /** What a move turned out to be worth more, or less, than it was said to be. Only ever inserted. */
 export const adjustments = pgTable('adjustments', {
   id: bigint({ mode: 'number' }).primaryKey().generatedAlwaysAsIdentity(),
