@@ -185,6 +185,19 @@ test('a drum is broken down as it arrives, with its lot and expiry', async ({ pa
   expect(await onShelf(page, 'TA-KEG')).toBe('K-9 2027-08-01 10 kg available')
 })
 
+test('what an order lacks is built for it, and the order says so', async ({ page }) => {
+  await enter(page, '/demand')
+  const [leaf, card] = [await item(page, 'TO-LEAF'), await item(page, 'TO-CARD', { source: 'made' })]
+  await define(page, 'bills', { itemId: card, fromOn: '2026-01-01', batchUnit: 'piece', lines: [{ itemId: leaf, quantity: '1', unit: 'piece' }] })
+  const order = await api<{ id: number, number: string }>(page, 'demand/orders', { key: randomUUID(), customerId: 1, dueOn: '2026-10-08', note: '', lines: [{ itemId: card, quantity: '4', unit: 'piece', price: '2.00' }] })
+  await page.goto(`/demand/orders/${order.id}`)
+  await row(page, 'Order lines', 'TO-CARD').getByRole('button', { name: 'Build it' }).click()
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('Build 4 pc TO-CARD')
+  await page.getByRole('link', { name: order.number }).click()
+  await expect(row(page, 'Order lines', 'TO-CARD')).toContainText(/B-\d+ is to make it/)
+  await expect(row(page, 'Order lines', 'TO-CARD').getByRole('button', { name: 'Build it' })).toHaveCount(0)
+})
+
 test('lengths for one job are cut from one dye lot; a cut is moved by hand, and the whole is accepted and undone', async ({ page }) => {
   await enter(page, '/workshop/cutting')
   const cloth = await item(page, 'TC-CLOTH', { stockUnit: 'm', buyingUnit: 'm', sellingUnit: 'm', finestStep: '0.01', tracking: 'piece' })

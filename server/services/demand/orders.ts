@@ -30,17 +30,18 @@ export async function listOrders(query: z.output<typeof OrderQuery>): Promise<Pa
   return { rows: list, total: count!.total }
 }
 
-export const ALLOCATED = sql`coalesce((select sum(a.quantity) from allocations a where a.sales_line_id = l.id), 0) + coalesce((select sum(k.quantity - k.made) from builds k where k.sales_line_id = l.id and k.status = 'ready'), 0)`
+export const ALLOCATED = sql`coalesce((select sum(a.quantity) from allocations a where a.sales_line_id = l.id), 0) + coalesce((select sum(k.quantity - k.made) from builds k join items t on t.id = k.item_id and t.source = 'kit' and t.kit_policy <> 'sealed' where k.sales_line_id = l.id and k.status = 'ready'), 0)`
 export const FREE = sql`coalesce((select sum(b.on_hand - b.allocated) from balances b join places p on p.id = b.place_id where b.item_id = l.item_id and b.status = 'available' and not p.closed_to_picking), 0)`
 
-export interface SalesLineRow { id: number, line: number, itemId: number, code: string, name: string, entered: string, unit: string, quantity: string, shipped: string, allocated: string, free: string, price: string, symbol: string, decimals: number }
+export interface SalesLineRow { id: number, line: number, itemId: number, code: string, name: string, entered: string, unit: string, quantity: string, shipped: string, allocated: string, free: string, price: string, symbol: string, decimals: number, source: string, /** Open builds for this line. */ builds: { id: number, number: string }[] }
 
 export async function loadOrder(id: number, today: string) {
   const [order] = await rows<{ id: number, number: string, customerId: number, customer: string, address: string, orderedOn: string, dueOn: string, status: string, note: string, version: number }>(db, sql`
     select o.id, o.number, o.customer_id as "customerId", c.name as customer, c.address, o.ordered_on as "orderedOn", o.due_on as "dueOn", o.status, o.note, o.version from sales_orders o join customers c on c.id = o.customer_id where o.id = ${id}`)
   if (!order) throw new Refusal('not-found', 'There is no such sales order.')
   const lines = await rows<SalesLineRow>(db, sql`
-    select l.id, l.line, l.item_id as "itemId", i.code, i.name, l.entered, l.unit, l.quantity, l.shipped, ${ALLOCATED} as allocated, ${FREE} as free, l.price, u.symbol, u.decimals
+    select l.id, l.line, l.item_id as "itemId", i.code, i.name, l.entered, l.unit, l.quantity, l.shipped, ${ALLOCATED} as allocated, ${FREE} as free, l.price, u.symbol, u.decimals, i.source,
+      coalesce((select json_agg(json_build_object('id', b.id, 'number', b.number) order by b.id) from builds b where b.sales_line_id = l.id and b.status in ('draft', 'ready', 'started')), '[]') as builds
     from sales_lines l join items i on i.id = l.item_id join units u on u.code = i.stock_unit where l.order_id = ${id} order by l.line`)
   const set = await rows<{ lineId: number, bin: string, lot: string | null, piece: string | null, expiresOn: string | null, quantity: string }>(db, sql`
     select a.sales_line_id as "lineId", p.name as bin, t.number as lot, c.label as piece, t.expires_on as "expiresOn", a.quantity from allocations a join sales_lines l on l.id = a.sales_line_id join places p on p.id = a.place_id left join lots t on t.id = a.lot_id left join pieces c on c.id = a.piece_id

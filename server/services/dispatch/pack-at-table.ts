@@ -42,7 +42,7 @@ export async function setAsideAtTable(tx: Tx, actor: Actor, line: { readonly id:
 
 const jobsOf = (reader: Reader, orderId: number) => rows<{ id: number, number: string, lineId: number, itemId: number, code: string, quantity: string, symbol: string, version: number, siteId: number }>(reader, sql`
   select b.id, b.number, b.sales_line_id as "lineId", b.item_id as "itemId", i.code, trim_scale(b.quantity - b.made)::text as quantity, u.symbol, b.version, b.site_id as "siteId"
-  from builds b join sales_lines l on l.id = b.sales_line_id join items i on i.id = b.item_id join units u on u.code = i.stock_unit where l.order_id = ${orderId} and b.status = 'ready' order by b.id`)
+  from builds b join sales_lines l on l.id = b.sales_line_id join items i on i.id = b.item_id join units u on u.code = i.stock_unit where l.order_id = ${orderId} and b.status = 'ready' and i.source = 'kit' and i.kit_policy <> 'sealed' order by b.id`)
 
 /** What is to be packed at the table for an order, with where its parts lie. */
 export async function atTable(reader: Reader, orderId: number): Promise<AtTable[]> {

@@ -16,10 +16,18 @@ const { busy, detail, fields, code, run } = useAct()
 useHead({ title: () => `${order.value?.number} · Tsumiki` })
 
 type Line = NonNullable<typeof order.value>['lines'][number]
-const missing = (line: Line): string => { const left = ratio(line.quantity).sub(ratio(line.shipped)).sub(ratio(line.allocated)).sub(ratio(line.free)); return left.compare(0) > 0 ? toText(left) : '0' }
+const missing = (line: Line): string => { const left = ratio(line.quantity).sub(ratio(line.shipped)).sub(ratio(line.allocated)).sub(ratio(line.free)).sub(ratio(line.canPack)); return left.compare(0) > 0 ? toText(left) : '0' }
 const isShort = computed(() => order.value?.status === 'open' && order.value.lines.some(line => missing(line) !== '0'))
 const COLUMNS = [{ key: 'code', name: 'Item' }, { key: 'entered', name: 'Ordered', right: true }, { key: 'price', name: 'Price', right: true }, { key: 'shipped', name: 'Shipped', right: true }, { key: 'allocated', name: 'Allocated', right: true }, { key: 'free', name: 'Free now', right: true }, { key: 'missing', name: 'Missing', right: true }]
 
+/** Makes what is missing of a line, for this order. */
+async function build(line: Line): Promise<void> {
+  const made = await run(key => $fetch('/api/workshop/builds', { method: 'POST', body: { key, itemId: line.itemId, quantity: `${missing(line)} ${line.symbol}`, unit: line.unit, dueOn: order.value!.dueOn, salesLineId: line.id } }))
+  if (!made) return
+  notices.say({ kind: 'done', text: `${made.number} is planned for ${order.value!.number}.` })
+  void refreshToday()
+  await navigateTo(`/workshop/builds/${made.id}`)
+}
 async function edit(): Promise<void> {
   const o = order.value!
   Object.assign(form, { dueOn: o.dueOn, note: o.note })
@@ -61,7 +69,7 @@ async function save(): Promise<void> {
         <template #shipped="{ row }"><UiQty v-if="row.shipped !== '0'" :of="row.shipped" :unit="row.symbol" /></template>
         <template #allocated="{ row }"><span v-if="row.allocated !== '0'" class="inline-flex items-center gap-2"><GoodsBlock state="allocated" class="h-3 w-5 border" /><UiQty :of="row.allocated" :unit="row.symbol" /></span></template>
         <template #free="{ row }"><UiQty :of="row.free" :unit="row.symbol" /></template>
-        <template #missing="{ row }"><span v-if="order.status === 'open' && missing(row) !== '0'" class="inline-flex items-center gap-2 font-semibold text-brick" data-test="missing"><GoodsBlock state="missing" class="h-3 w-5 border" /><UiQty :of="missing(row)" :unit="row.symbol" /></span></template>
+        <template #missing="{ row }"><span v-if="order.status === 'open' && missing(row) !== '0'" class="inline-flex items-center gap-2 font-semibold text-brick" data-test="missing"><GoodsBlock state="missing" class="h-3 w-5 border" /><UiQty :of="missing(row)" :unit="row.symbol" /></span><span v-for="one in row.builds" :key="one.id" class="block text-fine"><NuxtLink :to="`/workshop/builds/${one.id}`" class="underline">{{ one.number }}</NuxtLink> is to make it</span><span v-if="order.status === 'open' && missing(row) !== '0' && row.builds.length === 0 && ['made', 'kit'].includes(row.source) && session.allows('make')" class="block"><UiButton small :busy="busy" @click="build(row)">Build it</UiButton></span></template>
       </UiTable>
     </UiSheet>
     <StockActs :acts="order.acts" @reversed="refresh()" />
