@@ -25,10 +25,10 @@ function openIn(line: Line, unit: string): string {
   return left.compare(ZERO) > 0 ? toText(inUnit?.ok ? inUnit.value : left) : '0'
 }
 const bins = computed(() => references.bins.filter(bin => !bin.closedToReceiving))
-const rows = reactive(props.order.lines.filter(line => !line.closedShort && openIn(line, line.unit) !== '0').map(line => ({ line, measured: measured(line), quantity: '', unit: line.unit, binId: bins.value[0]?.id ?? null, why: '', lot: '', expiresOn: '', traits: {} as Record<string, string>, pieces: [] as ReceivedPiece[] })))
+const rows = reactive(props.order.lines.filter(line => !line.closedShort && openIn(line, line.unit) !== '0').map(line => ({ line, measured: measured(line), quantity: '', unit: line.unit, binId: bins.value[0]?.id ?? null, chosen: false, why: '', lot: '', expiresOn: '', traits: {} as Record<string, string>, pieces: [] as ReceivedPiece[] })))
 onMounted(async () => {
   const suggested = await $fetch('/api/stock/put-away', { query: { items: [...new Set(rows.map(row => row.line.itemId))].join(',') } })
-  for (const row of rows) { const own = suggested.find(one => one.itemId === row.line.itemId); if (own) { row.binId = own.binId; row.why = own.why } }
+  for (const row of rows) { const own = suggested.find(one => one.itemId === row.line.itemId); if (own && !row.chosen) { row.binId = own.binId; row.why = own.why } }
 })
 const effectiveOn = ref('')
 const given = computed(() => rows.filter(row => row.quantity.trim() !== '' || row.pieces.some(piece => piece.quantity.trim() !== '')))
@@ -67,7 +67,7 @@ async function receive(): Promise<void> {
       <div class="mb-2 flex items-baseline justify-between gap-3"><span><b class="font-semibold">{{ row.line.code }}</b> <span class="text-soft">{{ row.line.name }}</span></span><span class="text-soft">to come <UiQty :of="openIn(row.line, row.line.unit)" :unit="references.symbol(row.line.unit)" strong /> <UiButton small @click="row.quantity = openIn(row.line, row.unit)">all of it</UiButton></span></div>
       <div class="grid grid-cols-[12rem_1fr_9rem_10rem] gap-3">
         <FormQuantity v-model="row.quantity" v-model:unit="row.unit" :label="row.line.tracking === 'piece' ? `On the packing list of ${row.line.code}` : `Received of ${row.line.code}`" :item="row.measured" :error="wrongOf(row, 'quantity')" />
-        <FormSelect v-model="row.binId" label="Into" :hint="row.why || undefined" :options="bins.map(bin => ({ value: bin.id, name: bin.name }))" :error="wrongOf(row, 'binId')" />
+        <FormSelect v-model="row.binId" label="Into" :hint="row.why || undefined" :options="bins.map(bin => ({ value: bin.id, name: bin.name }))" :error="wrongOf(row, 'binId')" @update:model-value="row.chosen = true" />
         <FormText v-if="row.line.tracking === 'lot'" v-model="row.lot" :label="`Lot of ${row.line.code}`" :error="wrongOf(row, 'lot')" />
         <FormText v-if="row.line.tracking === 'lot'" v-model="row.expiresOn" label="Expires on" type="date" :hint="row.line.shelfLifeDays ? `else ${row.line.shelfLifeDays} days from today` : undefined" :error="wrongOf(row, 'expiresOn')" />
       </div>

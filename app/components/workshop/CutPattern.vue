@@ -23,6 +23,10 @@ function put(pieceId: number | null): void {
   emit('move', held.value.from, index, pieceId)
   held.value = null
 }
+// Blocks are to scale; those too narrow to hit are chosen from a list beside them.
+const isWide = (part: number): boolean => props.steps(props.wanted[part]!.quantity) / longest.value > 0.07
+const listed = ref<number | null>(null)
+const narrow = (pieceId: number): { part: number, at: number }[] => blocksOf(pieceId).map(({ part }, at) => ({ part, at })).filter(one => !isWide(one.part))
 const TINTS = ['bg-maple', 'bg-maple/70', 'bg-maple/45']
 const jobs = computed(() => [...new Set(props.wanted.map(one => one.job))])
 const tint = (part: number): string => TINTS[jobs.value.indexOf(props.wanted[part]!.job) % TINTS.length]!
@@ -42,15 +46,19 @@ const isHeld = (from: number | null, at: number): boolean => held.value?.from ==
         <span class="truncate"><NuxtLink :to="`/stock/pieces/${piece.pieceId}`" class="font-medium hover:underline">{{ piece.label }}</NuxtLink><span class="block truncate text-fine text-soft">{{ [piece.lot && `lot ${piece.lot}`, ...Object.entries(piece.traits).map(([name, value]) => `${name} ${value}`), piece.bin].filter(Boolean).join(' · ') }}</span></span>
         <div class="flex h-10 rounded-block border-2" :class="(cutOf(piece.pieceId)?.rest ?? 0) < 0 ? 'border-brick' : 'border-line'" :style="{ width: width(Math.max(steps(piece.free), (cutOf(piece.pieceId)?.wanted ?? 0))) }">
           <Draggable :model-value="blocksOf(piece.pieceId)" item-key="key" group="parts" :disabled="disabled" class="flex h-full min-w-8 flex-1 overflow-hidden" @update:model-value="(blocks: Block[]) => emit('parts', piece.pieceId, blocks.map(block => block.part))">
-            <template #item="{ element, index }"><button type="button" class="h-full min-w-0 truncate rounded-[2px] border-r-2 border-sheet px-1 text-fine" :class="[tint(element.part), isHeld(piece.pieceId, index) && 'ring-2 ring-ink ring-inset']" :style="{ width: `${steps(wanted[element.part]!.quantity) / Math.max(steps(piece.free), cutOf(piece.pieceId)!.wanted) * 100}%` }" :title="says(element.part)" :aria-label="`${says(element.part)} from ${piece.label}`" :aria-pressed="isHeld(piece.pieceId, index)" @click="choose(piece.pieceId, index)"><span v-if="steps(wanted[element.part]!.quantity) / longest > 0.07">{{ says(element.part) }}</span></button></template>
+            <template #item="{ element, index }">
+              <component :is="isWide(element.part) ? 'button' : 'span'" :type="isWide(element.part) ? 'button' : undefined" class="h-full min-w-0 truncate rounded-[2px] border-r-2 border-sheet px-1 text-fine leading-8" :class="[tint(element.part), isHeld(piece.pieceId, index) && 'ring-2 ring-ink ring-inset']" :style="{ width: `${steps(wanted[element.part]!.quantity) / Math.max(steps(piece.free), cutOf(piece.pieceId)!.wanted) * 100}%` }" :title="says(element.part)" :aria-label="isWide(element.part) ? `${says(element.part)} from ${piece.label}` : undefined" :aria-pressed="isWide(element.part) ? isHeld(piece.pieceId, index) : undefined" @click="choose(piece.pieceId, index)"><template v-if="isWide(element.part)">{{ says(element.part) }}</template></component>
+            </template>
             <template #footer><span v-if="cutOf(piece.pieceId) && cutOf(piece.pieceId)!.rest > 0" class="h-full flex-1" :class="cutOf(piece.pieceId)!.isKept ? '' : 'hatched border-stone'" :title="cutOf(piece.pieceId)!.isKept ? 'goes back to stock' : 'lost'" /></template>
           </Draggable>
         </div>
         <span class="text-right text-fine whitespace-nowrap">
+          <UiButton v-if="!held && !disabled && narrow(piece.pieceId).length" small class="mr-1" :aria-expanded="listed === piece.pieceId" :aria-label="`List what is cut from ${piece.label}`" title="List what is cut from it" @click="listed = listed === piece.pieceId ? null : piece.pieceId">≡</UiButton>
           <UiButton v-if="held && held.from !== piece.pieceId && !disabled" small :aria-label="`Put it on ${piece.label}`" @click="put(piece.pieceId)">here</UiButton>
           <template v-else-if="cutOf(piece.pieceId)"><b v-if="cutOf(piece.pieceId)!.rest < 0" class="font-semibold text-brick">{{ amount(measure(-cutOf(piece.pieceId)!.rest), 4) }} {{ symbol }} too much</b><span v-else-if="cutOf(piece.pieceId)!.isKept"><b class="font-semibold">{{ amount(measure(cutOf(piece.pieceId)!.rest), 4) }} {{ symbol }}</b> stays</span><span v-else-if="cutOf(piece.pieceId)!.rest > 0" class="text-soft">{{ amount(measure(cutOf(piece.pieceId)!.rest), 4) }} {{ symbol }} lost</span><span v-else class="text-soft">used up</span></template>
           <span v-else class="text-soft">{{ amount(piece.free, 4) }} {{ symbol }} whole</span>
         </span>
+        <p v-if="listed === piece.pieceId" class="col-span-3 flex flex-wrap gap-1 pb-1"><UiButton v-for="{ part, at } in narrow(piece.pieceId)" :key="at" small :aria-pressed="isHeld(piece.pieceId, at)" :class="isHeld(piece.pieceId, at) && 'ring-2 ring-ink'" :aria-label="`${says(part)} from ${piece.label}`" @click="choose(piece.pieceId, at)">{{ says(part) }}</UiButton></p>
       </li>
     </ul>
     <UiButton v-if="held && held.from !== null && !disabled" small class="mt-2" @click="put(null)">Take it off</UiButton>

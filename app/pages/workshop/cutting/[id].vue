@@ -67,7 +67,7 @@ useKeys([{ key: 'p', says: 'propose cuts', act: () => { if (mayEdit.value) void 
     </UiHead>
     <UiProblem :text="Object.keys(fields).length && isDraft ? '' : detail" class="mb-3" />
     <UiButton v-if="code === 'stale-version'" class="mb-3" @click="answer.refresh()">Reload</UiButton>
-    <div v-if="isDraft" class="grid grid-cols-[30rem_minmax(0,1fr)] items-start gap-4">
+    <div v-if="isDraft" class="grid items-start gap-4 xl:grid-cols-[30rem_minmax(0,1fr)]">
       <UiSheet title="What is wanted">
         <WorkshopCutWanted v-model="rows" :item="item" :fields="fields" :disabled="!mayEdit" :unit="job.unit" />
         <div class="mt-4 grid grid-cols-2 gap-3 border-t border-line pt-3">
