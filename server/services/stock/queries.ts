@@ -42,21 +42,22 @@ const pageOf = (query: Query): SQL => sql`order by ${SORTS[query.sort] ?? SORTS.
 /** The same orders, by what needs no lot or piece to be looked up: for choosing a page among very many. */
 const SORTS_ON: Readonly<Record<string, SQL>> = { 'code': sql`i.code`, '-code': sql`i.code desc`, 'bin': sql`p.pick_order, p.code, i.code`, '-bin': sql`p.pick_order desc, p.code desc, i.code`, 'expires': SORTS.expires!, '-expires': SORTS['-expires']!, 'onHand': SORTS.onHand!, '-onHand': SORTS['-onHand']! }
 
-/** What lay where on the evening of a day: what lies there now, or lay there at the end of the next month that is closed, less what has moved between. Whatever narrows it does so before anything is summed. */
+/** What lay where on the evening of a day: what lies there now, or lay there at the end of the nearest month that is closed, less (or with) what has moved between. Whatever narrows it does so before anything is summed. */
 async function listBalancesOn(query: Query, asOf: string): Promise<Paged<BalanceRow>> {
   const items = query.search === '' && query.group === null ? sql`true` : sql`item_id in (select i.id from items i where ${query.search === '' ? sql`true` : sql`(i.code ilike ${anywhere(query.search)} or i.name ilike ${anywhere(query.search)} or i.id in (select item_id from lots where number ilike ${anywhere(query.search)}))`} and ${inGroup(query.group)})`
   const narrow = (place: SQL, status: SQL): SQL => sql`(${query.item}::int is null or item_id = ${query.item}) and (${query.lot}::int is null or lot_id = ${query.lot}) and (${query.piece}::int is null or piece_id = ${query.piece}) and (${query.bin}::int is null or ${place} = ${query.bin})
     and (${query.status} = '' or ${status} = ${query.status}) and ${query.site === null ? sql`true` : sql`${place} in (select id from places where site_id = ${query.site})`} and ${items}`
-  const [end] = await rows<{ month: string | null }>(db, sql`select min(month) as month from month_ends where month >= ${asOf}`)
-  const base = end!.month === null ? sql`select item_id, place_id, lot_id, piece_id, status, on_hand as quantity from balances where on_hand > 0` : sql`select item_id, place_id, lot_id, piece_id, status, on_hand as quantity from month_balances where month = ${end!.month}`
-  const since = end!.month === null ? sql`effective_on > ${asOf}` : sql`effective_on > ${asOf} and effective_on <= ${end!.month}`
+  const [end] = await rows<{ month: string, earlier: boolean }>(db, sql`select month, month < ${asOf} as earlier from month_ends where exists (select 1 from month_ends where month >= ${asOf}) order by abs(month - ${asOf}::date) limit 1`)
+  const base = end === undefined ? sql`select item_id, place_id, lot_id, piece_id, status, on_hand as quantity from balances where on_hand > 0` : sql`select item_id, place_id, lot_id, piece_id, status, on_hand as quantity from month_balances where month = ${end.month}`
+  const between = end === undefined ? sql`effective_on > ${asOf}` : end.earlier ? sql`effective_on > ${end.month} and effective_on <= ${asOf}` : sql`effective_on > ${asOf} and effective_on <= ${end.month}`
+  const [came, went] = end?.earlier ? [sql`quantity`, sql`-quantity`] : [sql`-quantity`, sql`quantity`]
   const byTrait = query.trait !== '' || query.value !== ''
   const found = await rows<BalanceRow & { total: number }>(db, sql`
     with b as materialized (
       select item_id, place_id, lot_id, piece_id, status, sum(quantity) as on_hand, 0::numeric as allocated from (
         ${base} and ${narrow(sql`place_id`, sql`status`)}
-        union all select item_id, to_place_id, lot_id, piece_id, to_status, -quantity from moves where ${since} and to_status is not null and ${narrow(sql`to_place_id`, sql`to_status`)}
-        union all select item_id, from_place_id, lot_id, piece_id, from_status, quantity from moves where ${since} and from_status is not null and ${narrow(sql`from_place_id`, sql`from_status`)}) x
+        union all select item_id, to_place_id, lot_id, piece_id, to_status, ${came} from moves where ${between} and to_status is not null and ${narrow(sql`to_place_id`, sql`to_status`)}
+        union all select item_id, from_place_id, lot_id, piece_id, from_status, ${went} from moves where ${between} and from_status is not null and ${narrow(sql`from_place_id`, sql`from_status`)}) x
       group by 1, 2, 3, 4, 5 having sum(quantity) > 0),
     page as materialized (
       select b.*, ${byTrait ? sql`count(*) over ()::int` : sql`(select count(*)::int from b)`} as total
