@@ -5,7 +5,7 @@ import { startPostgres } from './lib/postgres.mjs'
 import { orStop, Stop } from './lib/say.mjs'
 
 const root = fileURLToPath(new URL('..', import.meta.url))
-const BENCHES = ['units', 'structure', 'cutting', 'planning', 'ledger', 'stock', 'catalogue']
+const BENCHES = ['units', 'structure', 'cutting', 'forecasting', 'planning', 'ledger', 'stock', 'catalogue']
 
 await orStop(main())
 
