@@ -1,4 +1,4 @@
-import { forecastItem, methodOf, periodsBetween, chooseMethod, type DaySale } from '~~/core/forecasting'
+import { forecastItem, historyOf, methodOf, periodsBetween, chooseMethod, type DaySale } from '~~/core/forecasting'
 import { best, stream, type Figure } from './figure'
 
 const ITEMS = 5000
@@ -17,7 +17,7 @@ export async function run(): Promise<Figure[]> {
     })
   })
   const ahead = periodsBetween('2026-10-01', '2027-03-31', 'month')
-  const one = (own: readonly DaySale[]) => forecastItem({ sales: own, corrections: [], borrowed: null, step: 'month', upTo: '2026-09-30', periods: ahead, symbol: 'piece', wanted: null })
+  const one = (own: readonly DaySale[]) => forecastItem({ history: historyOf({ sales: own, step: 'month', upTo: '2026-09-30' }), step: 'month', periods: ahead, symbol: 'piece', wanted: null })
   for (const own of sales.slice(0, 200)) one(own)
   const all = await best(1, () => { for (const own of sales) one(own) })
   const slowest = Math.max(...sales.slice(0, 500).map((own) => { const from = performance.now(); one(own); return performance.now() - from }))

@@ -14,7 +14,7 @@ export const TABLES = [
 export type TableName = (typeof TABLES)[number]
 const table = z.enum(TABLES, 'There is no such table.')
 /** What a file can be besides: bills written out by level, and structures as JSON. */
-export const IMPORTS = [...TABLES, 'indented-bills', 'structures', 'opening-stock'] as const
+export const IMPORTS = [...TABLES, 'indented-bills', 'structures', 'opening-stock', 'past-sales', 'sales-orders', 'forecast'] as const
 export type ImportName = (typeof IMPORTS)[number]
 
 /** For each column of a table, the heading of the file that it is read from; null where it is left out. */
@@ -30,4 +30,4 @@ export const TableParam = z.object({ table })
 export const ExportQuery = z.object({ format: z.enum(['csv', 'xlsx']).default('csv') })
 
 /** One thing that is wrong in a file: the table it fills, its line as a spreadsheet counts, and its column. */
-export interface FileFault { readonly file: TableName | 'opening-stock', readonly line: number, readonly column: string, readonly text: string, readonly detail: string }
+export interface FileFault { readonly file: TableName | 'opening-stock' | 'past-sales' | 'sales-orders' | 'forecast', readonly line: number, readonly column: string, readonly text: string, readonly detail: string }

@@ -1,24 +1,21 @@
+import { toDay } from '../calendar'
 import { chooseMethod, type Choice } from './choose-method'
 import { describeChoice } from './describe-choice'
-import { historyOf, type Borrowing, type DaySale, type History, type HistoryCorrection } from './history'
-import type { Period, Step } from './periods'
+import type { History } from './history'
+import { daysIn, type Period, type Step } from './periods'
 import { errorDeviation, rangesOf, type Range } from './range'
 import type { MethodName, Parameters } from './series'
 
-/** One item's sales and what is wanted of them. */
+/** One item's history and what is wanted of it. */
 export interface ForecastInput {
-  readonly sales: readonly DaySale[]
-  readonly corrections: readonly HistoryCorrection[]
-  readonly borrowed: Borrowing | null
+  readonly history: History | null
   readonly step: Step
-  readonly upTo: string
   readonly periods: readonly Period[]
   readonly symbol: string
   readonly wanted: { readonly method: MethodName, readonly parameters?: Parameters } | null
 }
 
 export interface ItemForecast {
-  readonly history: History
   readonly choice: Choice
   /** Expected quantity of each wanted period, and where it lies with 80 and 95 %. */
   readonly expected: readonly number[]
@@ -28,29 +25,26 @@ export interface ItemForecast {
 }
 
 /**
- * Forecasts one item from its day-by-day sales: history, method, expectation, range, and why.
+ * Forecasts one item from its history: method, expectation, range, and why.
  *
  * Periods between the last whole one and the first wanted one are forecast too and left out of the answer.
  *
  * Errors: null where nothing was ever sold or borrowed.
  */
-export function forecastItem(input: ForecastInput): ItemForecast | null {
-  const { step, periods } = input
-  const first = historyOf({ ...input, ahead: [] })
-  if (first === null || periods.length === 0) return null
-  const gap = gapBetween(first.periods.at(-1)!, periods[0]!, step)
-  const history: History = { ...first, series: { ...first.series, nextDays: [...Array.from({ length: gap }, () => daysOf(periods[0]!)), ...periods.map(daysOf)] } }
-  const choice = chooseMethod(history.series, input.wanted)
+export function forecastItem({ history, step, periods, symbol, wanted }: ForecastInput): ItemForecast | null {
+  if (history === null || periods.length === 0) return null
+  const gap = gapBetween(history.periods.at(-1)!, periods[0]!, step)
+  const series = { ...history.series, nextDays: [...Array.from({ length: gap }, () => daysIn(periods[0]!)), ...periods.map(daysIn)] }
+  const choice = chooseMethod(series, wanted)
   if (choice === null) return null
-  const deviation = errorDeviation(choice.applied, history.series.values)
+  const deviation = errorDeviation(choice.applied, series.values)
   const count = gap + periods.length
-  return { history, choice, expected: choice.applied.forecast(count).slice(gap), ranges: rangesOf(choice.applied, deviation, count).slice(gap), deviation, sentence: describeChoice(choice, step, input.symbol) }
+  return { choice, expected: choice.applied.forecast(count).slice(gap), ranges: rangesOf(choice.applied, deviation, count).slice(gap), deviation, sentence: describeChoice(choice, step, symbol) }
 }
 
-const daysOf = ({ first, last }: Period): number => Math.round((Date.parse(last) - Date.parse(first)) / 86_400_000) + 1
 /** Whole periods between the two. */
 function gapBetween(last: Period, first: Period, step: Step): number {
   const months = (day: string): number => Number(day.slice(0, 4)) * 12 + Number(day.slice(5, 7))
   if (step === 'month') return Math.max(0, months(first.first) - months(last.first) - 1)
-  return Math.max(0, Math.round((Date.parse(first.first) - Date.parse(last.last)) / 86_400_000 - 1) / (step === 'week' ? 7 : 1))
+  return Math.max(0, Math.floor((toDay(first.first) - toDay(last.last) - 1) / (step === 'week' ? 7 : 1)))
 }

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { chooseMethod, daysIn, describeChoice, errorDeviation, forecastItem, historyOf, isIntermittent, measureErrors, methodOf, METHODS, naiveScale, normalQuantile, periodOf, periodsBetween, rangesOf, roundForecast, safetyStock, spreadTotal, type MethodName } from '.'
+import { chooseMethod, daysIn, describeChoice, errorDeviation, forecastItem, historyOf, isIntermittent, measureErrors, methodOf, METHODS, naiveScale, normalQuantile, periodOf, periodsBetween, rangesOf, roundForecasts, safetyStock, shapeOf, spreadTotal, type MethodName } from '.'
 import { normalCdf } from './normal'
 import { minimise } from './minimise'
 import { backtest, spanOf } from './backtest'
@@ -138,11 +138,11 @@ describe('choice', () => {
 describe('an item from its days', () => {
   it('forecasts three months that begin after a gap', () => {
     const sales = periodsBetween('2023-01-15', '2026-08-20', 'month').map((p, at) => ({ day: p.last, quantity: 10 + at % 12 }))
-    const found = forecastItem({ sales, corrections: [], borrowed: null, step: 'month', upTo: '2026-08-31', periods: periodsBetween('2026-10-01', '2026-12-31', 'month'), symbol: 'piece', wanted: { method: 'naive' } })!
+    const found = forecastItem({ history: historyOf({ sales, step: 'month', upTo: '2026-08-31' }), step: 'month', periods: periodsBetween('2026-10-01', '2026-12-31', 'month'), symbol: 'piece', wanted: { method: 'naive' } })!
     // September 2025 is left out; October to December 2025 sold 19, 20, 21.
     expect(found.expected).toEqual([19, 20, 21])
     expect(found.ranges[0]!.low80).toBeLessThanOrEqual(19)
-    expect(forecastItem({ sales: [], corrections: [], borrowed: null, step: 'month', upTo: '2026-08-31', periods: periodsBetween('2026-10-01', '2026-12-31', 'month'), symbol: 'piece', wanted: null })).toBeNull()
+    expect(forecastItem({ history: null, step: 'month', periods: periodsBetween('2026-10-01', '2026-12-31', 'month'), symbol: 'piece', wanted: null })).toBeNull()
   })
 })
 
@@ -211,10 +211,24 @@ describe('a total is spread', () => {
   })
 })
 
-it('a forecast becomes whole finest steps', () => {
-  expect(toText(roundForecast(2.4999, ratio('0.5')))).toBe('2.5')
-  expect(toText(roundForecast(-3, ratio('1')))).toBe('0')
-  expect(() => roundForecast(NaN, ratio('1'))).toThrow(RangeError)
+it('the shape of a year: the mean of the same months of the last three, nought where nothing is known', () => {
+  const periods = periodsBetween('2023-01-01', '2025-12-31', 'month')
+  const history = { periods, series: { values: periods.map(({ first }) => Number(first.slice(5, 7)) + Number(first.slice(0, 4)) - 2023) } }
+  expect(shapeOf(history, periodsBetween('2026-03-01', '2026-05-31', 'month'), 'month')).toEqual([4, 5, 6])
+  expect(shapeOf(null, periodsBetween('2026-03-01', '2026-04-30', 'month'), 'month')).toEqual([0, 0])
+  const weeks = periodsBetween('2025-10-06', '2025-10-19', 'week')
+  expect(shapeOf({ periods: weeks, series: { values: [3, 8] } }, periodsBetween('2026-10-05', '2026-10-18', 'week'), 'week')).toEqual([3, 8])
+})
+
+describe('forecasts become whole finest steps', () => {
+  it.each([[[0.4, 0.4, 0.4, 0.4, 0.4], '1', ['0', '1', '0', '1', '0']], [[2.4999, 2.6], '0.5', ['2.5', '2.5']], [[-3, 1], '1', ['0', '1']], [[7], '0.001', ['7']]] as const)('%j by %s → %j', (values, step, whole) => { expect(roundForecasts([...values], ratio(step)).map(toText)).toEqual(whole) })
+  it('the running total is never more than half a step off', () => {
+    fc.assert(fc.property(fc.array(fc.double({ min: 0, max: 50, noNaN: true }), { minLength: 1, maxLength: 30 }), fc.constantFrom('1', '0.25', '5'), (values, step) => {
+      let [exact, rounded] = [0, 0]
+      roundForecasts(values, ratio(step)).forEach((one, at) => { exact += values[at]!; rounded += Number(one.valueOf()); expect(Math.abs(exact - rounded)).toBeLessThanOrEqual(Number(step) / 2 + 1e-6); expect(one.compare(ratio(0))).toBeGreaterThanOrEqual(0) })
+    }))
+  })
+  it('what is no number is refused', () => { expect(() => roundForecasts([NaN], ratio('1'))).toThrow(RangeError) })
 })
 
 it('the search finds the bottom of a bowl, and of one that lies in a corner', () => {

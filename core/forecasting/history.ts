@@ -16,8 +16,6 @@ export interface HistoryInput {
   readonly step: Step
   /** The last day that counts; a period that it cuts is left out. */
   readonly upTo: string
-  /** Periods to be forecast, for their lengths. */
-  readonly ahead?: readonly Period[]
 }
 
 /** The history that forecasts are made from; `sold` beside it is what the books say of the same periods. */
@@ -30,7 +28,7 @@ export interface History { readonly periods: readonly Period[], readonly series:
  *
  * Errors: null where there is no whole period with anything in or before it.
  */
-export function historyOf({ sales, corrections = [], borrowed = null, step, upTo, ahead = [] }: HistoryInput): History | null {
+export function historyOf({ sales, corrections = [], borrowed = null, step, upTo }: HistoryInput): History | null {
   const lent = borrowed === null ? [] : borrowed.sales.filter(sale => sale.day <= borrowed.until).map(sale => ({ day: sale.day, quantity: sale.quantity * borrowed.share }))
   const counted = corrected(sales, corrections)
   const first = [...counted, ...lent].reduce<string | null>((least, sale) => sale.quantity !== 0 && (least === null || sale.day < least) ? sale.day : least, null)
@@ -38,7 +36,7 @@ export function historyOf({ sales, corrections = [], borrowed = null, step, upTo
   const periods = periodsBetween(first, upTo, step).filter(period => period.last <= upTo)
   if (periods.length === 0) return null
   const [sold, own, other] = [sales, counted, lent].map(list => sumByPeriod(list, periods)) as [number[], number[], number[]]
-  return { periods, sold, borrowed: other, series: { values: own.map((value, at) => Math.max(0, value + other[at]!)), period: roundOf(step), days: periods.map(daysIn), nextDays: ahead.map(daysIn) } }
+  return { periods, sold, borrowed: other, series: { values: own.map((value, at) => Math.max(0, value + other[at]!)), period: roundOf(step), days: periods.map(daysIn) } }
 }
 
 function corrected(sales: readonly DaySale[], corrections: readonly HistoryCorrection[]): DaySale[] {

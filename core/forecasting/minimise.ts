@@ -12,8 +12,8 @@ export function minimise(f: (x: readonly number[]) => number, starts: readonly (
     const found = search(f, start, steps)
     if (best === null || found.value < best.value) best = found
   }
-  // Once more from the best: a simplex that has collapsed opens again.
-  return [search(f, best!.x, steps), best!].reduce((a, b) => b.value <= a.value ? b : a)
+  // Once more from the best: a simplex that has collapsed opens again. One dimension has no corner to collapse into.
+  return starts[0]!.length === 1 ? best! : [search(f, best!.x, steps), best!].reduce((a, b) => b.value <= a.value ? b : a)
 }
 
 interface Corner { x: number[], value: number }
@@ -25,7 +25,7 @@ function search(f: (x: readonly number[]) => number, start: readonly number[], s
   for (let step = 0; step < steps; step++) {
     simplex.sort((a, b) => a.value - b.value)
     const worst = simplex[n]!
-    if (worst.value - simplex[0]!.value <= 1e-10 * Math.abs(simplex[0]!.value) + 1e-300) break
+    if (worst.value - simplex[0]!.value <= 1e-7 * Math.abs(simplex[0]!.value) + 1e-300) break
     const centre = start.map((_, i) => simplex.slice(0, n).reduce((sum, c) => sum + c.x[i]!, 0) / n)
     const along = (t: number): Corner => corner(centre.map((c, i) => c + t * (c - worst.x[i]!)))
     const reflected = along(1)

@@ -1,5 +1,5 @@
 import { minimise } from './minimise'
-import type { Applied, Method, MethodName, Parameters, Series } from './series'
+import type { Applied, Method, MethodName } from './series'
 
 /** How a smoothing begins: from which period on it forecasts, and with what. */
 export interface Start { readonly at: number, readonly level: number, readonly trend: number, readonly season: readonly number[] }
@@ -88,12 +88,11 @@ function decompose(values: readonly number[], period: number, season: Season): {
 /** One walk over the series; `season` at the end is that of the next round, in order. */
 function run(shape: Shape, values: readonly number[], period: number, start: Start, [alpha = 0, beta = 0, gamma = 0]: readonly number[], fitted: (number | null)[] | null): { level: number, trend: number, season: number[], sse: number } {
   let { level, trend } = start
-  const season = [...start.season]
+  const season = start.season.slice()
   const seasonal = shape.season !== 'none'
   const multiplied = shape.season === 'multiplied'
-  let sse = 0
+  let [sse, place] = [0, 0]
   for (let t = start.at; t < values.length; t++) {
-    const place = (t - start.at) % (seasonal ? period : 1)
     const s = seasonal ? season[place]! : 0
     const base = level + trend
     const expected = multiplied ? base * s : base + s
@@ -103,7 +102,7 @@ function run(shape: Shape, values: readonly number[], period: number, start: Sta
     const before = level
     level = alpha * (multiplied ? x / s : x - s) + (1 - alpha) * base
     if (shape.trend) trend = beta * (level - before) + (1 - beta) * trend
-    if (seasonal) season[place] = gamma * (multiplied ? x / level : x - level) + (1 - gamma) * s
+    if (seasonal) { season[place] = gamma * (multiplied ? x / level : x - level) + (1 - gamma) * s; if (++place === period) place = 0 }
   }
   const turn = seasonal ? (values.length - start.at) % period : 0
   return { level, trend, season: [...season.slice(turn), ...season.slice(0, turn)], sse: Number.isFinite(sse) ? sse : Infinity }

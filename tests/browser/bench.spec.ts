@@ -33,7 +33,7 @@ test('a scan opens what it names', async ({ page }) => {
 })
 
 test('a forecast takes a block copied from a spreadsheet', async ({ page }) => {
-  await enter(page, '/demand?tab=forecast')
+  await enter(page, '/demand?tab=forecasts')
   const cell = page.getByLabel('GB-A4, week of 5 Oct')
   await expect(cell).toHaveValue('1')
   await cell.evaluate((field) => {

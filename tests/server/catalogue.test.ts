@@ -10,7 +10,7 @@ import { itemSheet } from '~~/server/services/catalogue/sheet'
 import { inTransaction } from '~~/server/services/company/command'
 import { signIn } from '~~/server/services/company/people'
 import { addPerson, beginCompany } from '~~/server/services/company/set-up'
-import { changeForecast, createForecast, loadForecast } from '~~/server/services/demand/forecast'
+import { changeForecast, createForecast, loadForecast } from '~~/server/services/demand/forecasts'
 import { listOrders } from '~~/server/services/demand/orders'
 import { listPurchases } from '~~/server/services/purchasing/orders'
 import { correct, moveStock } from '~~/server/services/stock/correct'
@@ -129,18 +129,18 @@ describe('break-down recipes', () => {
 
 describe('forecasts', () => {
   it('begin on a Monday; cells are set, emptied and refused as a whole', async () => {
-    const { id } = await inTransaction(tx => createForecast(tx, owner, { name: 'Spring', firstOn: '2027-03-03', weeks: 4 }))
+    const { id } = await inTransaction(tx => createForecast(tx, owner, { name: 'Spring', note: '', step: 'week', firstOn: '2027-03-03', lastOn: '2027-03-28' }))
     const pocket = await idOf('items', 'NB-POCKET')
     const cell = (startsOn: string, quantity: string) => ({ itemId: pocket, startsOn, quantity })
     await inTransaction(tx => changeForecast(tx, owner, id, { version: 1, cells: [cell('2027-03-01', '12'), cell('2027-03-08', '2*10')] }))
-    expect(await loadForecast(id)).toMatchObject({ firstOn: '2027-03-01', weekStarts: ['2027-03-01', '2027-03-08', '2027-03-15', '2027-03-22'], cells: [{ quantity: '12' }, { quantity: '20' }] })
-    expect((await refusalOf(tx => changeForecast(tx, owner, id, { version: 2, cells: [cell('2027-03-01', '0'), cell('2027-03-09', '1')] }))).fields?.['cells.1']).toBe('2027-03-09 is not the Monday of a week of this forecast.')
+    expect(await loadForecast(id)).toMatchObject({ firstOn: '2027-03-01', lastOn: '2027-03-28', periods: ['2027-03-01', '2027-03-08', '2027-03-15', '2027-03-22'].map(first => ({ first })), rows: [{ code: 'NB-POCKET', cells: { '2027-03-01': { quantity: '12' }, '2027-03-08': { quantity: '20' } } }] })
+    expect((await refusalOf(tx => changeForecast(tx, owner, id, { version: 2, cells: [cell('2027-03-01', '0'), cell('2027-03-09', '1')] }))).fields?.['cells.1']).toBe('2027-03-09 is not the first day of a week of this forecast.')
     expect((await refusalOf(tx => changeForecast(tx, owner, id, { version: 2, cells: [cell('2027-03-01', 'lots')] }))).fields?.['cells.0']).toContain('“lots” is no number')
-    expect((await loadForecast(id)).cells).toHaveLength(2)
+    expect(Object.keys((await loadForecast(id)).rows[0]!.cells)).toHaveLength(2)
     await inTransaction(tx => changeForecast(tx, owner, id, { version: 2, cells: [cell('2027-03-01', '')] }))
-    expect((await loadForecast(id)).cells).toMatchObject([{ quantity: '20' }])
+    expect((await loadForecast(id)).rows[0]!.cells).toEqual({ '2027-03-08': { quantity: '20', computed: null } })
     expect((await refusalOf(tx => changeForecast(tx, owner, id, { version: 2, cells: [] }))).code).toBe('stale-version')
-    expect((await refusalOf(tx => createForecast(tx, owner, { name: 'Spring', firstOn: '2027-03-03', weeks: 4 }))).fields?.name).toContain('already')
+    expect((await refusalOf(tx => createForecast(tx, owner, { name: 'Spring', note: '', step: 'week', firstOn: '2027-03-03', lastOn: '2027-03-28' }))).fields?.name).toContain('already')
   })
 })
 

@@ -56,7 +56,7 @@ describe('release', () => {
   it('is refused for a stale version, and for a trial plan', async () => {
     const { orders, version } = await plan()
     expect((await refusalOf(tx => release(tx, owner, id, version - 1, [orders[0]!.id]))).code).toBe('stale-version')
-    const trial = await inTransaction(tx => createPlan(tx, owner, NewPlan.parse({ name: 'Trial', kind: 'trial', endsOn: '2026-11-30', forecastId: 1 })))
+    const trial = await inTransaction(tx => createPlan(tx, owner, NewPlan.parse({ name: 'Trial', kind: 'trial', endsOn: '2026-11-30', forecastIds: [1] })))
     const study = await readPlan(trial.id, owner.today)
     expect((await refusalOf(tx => release(tx, owner, trial.id, study.version, [study.orders[0]!.id]))).detail).toBe('A trial plan releases nothing. Make it the working plan first.')
     await inTransaction(tx => deletePlan(tx, trial.id))
@@ -78,7 +78,7 @@ describe('release', () => {
     expect((await refusalOf(tx => release(tx, owner, id, next, [chosen[0]!.id]))).code).toBe('not-now')
   })
   it('a trial plan can be made the working one; there is one working plan', async () => {
-    const trial = await inTransaction(tx => createPlan(tx, owner, NewPlan.parse({ name: 'Second', kind: 'trial', endsOn: '2026-11-30', forecastId: 1 })))
+    const trial = await inTransaction(tx => createPlan(tx, owner, NewPlan.parse({ name: 'Second', kind: 'trial', endsOn: '2026-11-30', forecastIds: [1] })))
     await inTransaction(tx => adoptPlan(tx, owner, trial.id))
     const kinds = await rows<{ name: string, kind: string }>(db, sql`select name, kind from plans order by id`)
     expect(kinds).toEqual([{ name: 'Orders', kind: 'trial' }, { name: 'Second', kind: 'working' }])

@@ -24,7 +24,7 @@ describe('the stock of the demo is met elsewhere', () => {
     expect(lines.find(line => line.title.startsWith('TR-0001'))).toMatchObject({ area: 'stock', act: 'Receive', detail: '40 pc MAILER-A5, 3 roll TAPE-PAPER', day: '2026-10-06' })
   })
   it('the plan counts on it for the day on which it is due', async () => {
-    const input = await takeSnapshot(db, { start: '2026-10-05', end: '2026-11-30', demandRule: 'larger', forecastId: null, forecastFalls: 'first day' } as Parameters<typeof takeSnapshot>[1])
+    const input = await takeSnapshot(db, { start: '2026-10-05', end: '2026-11-30', demandRule: 'larger', forecastIds: [], forecastFalls: 'first day' } as Parameters<typeof takeSnapshot>[1])
     expect(input.supplies.filter(supply => supply.kind === 'transfer')).toMatchObject([{ node: String(await idOf('items', 'MAILER-A5')), day: '2026-10-06', quantity: 40, label: 'TR-0001' }])
   })
   it('a lot and a piece tell all that is recorded of them', async () => {

@@ -188,7 +188,7 @@ describe('questions', () => {
 describe('what rests on revisions', () => {
   it('a plan takes the revision of its first day', async () => {
     const thread = async (start: string) => {
-      const { nodes } = await takeSnapshot(db, { start, end: '2026-12-31', demandRule: 'orders only', forecastId: null, forecastFalls: 'first day' })
+      const { nodes } = await takeSnapshot(db, { start, end: '2026-12-31', demandRule: 'orders only', forecastIds: [], forecastFalls: 'first day' })
       const source = nodes.find(node => node.id === String(ids.pocket))!.source
       const line = source.kind === 'make' ? source.components.find(one => one.node === String(ids.thread)) : undefined
       return line && `${Number(line.numerator) / Number(line.denominator)}`

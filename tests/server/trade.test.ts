@@ -60,7 +60,7 @@ describe('a service', () => {
   it('alone on an order it is rendered without a shipment; nothing of it lies anywhere, nothing of it is planned', async () => {
     const repair = await idOf('items', 'REPAIR')
     const { id } = await inTransaction(tx => createOrder(tx, owner, { customerId: 1, dueOn: '2026-10-12', note: '', lines: [{ id: null, itemId: repair, quantity: '1.5', unit: 'h', price: '42' }] }))
-    const snapshot = await takeSnapshot(db, { start: '2026-10-05', end: '2026-12-31', demandRule: 'both', forecastId: null, forecastFalls: 'first day' })
+    const snapshot = await takeSnapshot(db, { start: '2026-10-05', end: '2026-12-31', demandRule: 'both', forecastIds: [], forecastFalls: 'first day' })
     expect([snapshot.nodes, snapshot.demands].map(list => list.some(one => ('node' in one ? one.node : one.id) === String(repair)))).toEqual([false, false])
     expect(await inTransaction(tx => ship(tx, owner, id, 1))).toEqual({ postingId: null, done: true })
     const binId = await idOf('places', 'SHELF-A')

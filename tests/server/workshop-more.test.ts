@@ -86,7 +86,7 @@ describe('what is short', () => {
     await bill(badge, [{ itemId: pin, quantity: '2', unit: 'piece' }])
     await open(pin, '30', '1.00')
     const id = await build(badge, '10')
-    const asks = async (): Promise<[number, number]> => { const input = await takeSnapshot(db, { start: '2026-10-05', end: '2026-11-30', demandRule: 'larger', forecastId: null, forecastFalls: 'first day' } as Parameters<typeof takeSnapshot>[1]); return [input.nodes.find(node => node.id === String(pin))!.onHand.reduce((sum, lot) => sum + lot.quantity, 0), input.demands.filter(demand => demand.node === String(pin)).reduce((sum, demand) => sum + demand.quantity, 0)] }
+    const asks = async (): Promise<[number, number]> => { const input = await takeSnapshot(db, { start: '2026-10-05', end: '2026-11-30', demandRule: 'larger', forecastIds: [], forecastFalls: 'first day' } as Parameters<typeof takeSnapshot>[1]); return [input.nodes.find(node => node.id === String(pin))!.onHand.reduce((sum, lot) => sum + lot.quantity, 0), input.demands.filter(demand => demand.node === String(pin)).reduce((sum, demand) => sum + demand.quantity, 0)] }
     expect(await asks()).toEqual([30, 20])
     await inTransaction(tx => makeReady(tx, owner, id, { version: 1, whole: true }))
     expect(await asks()).toEqual([10, 0])

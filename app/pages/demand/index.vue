@@ -2,7 +2,8 @@
 const route = useRoute()
 const session = useSession()
 const { day, isPast } = usePrint()
-const tab = ref(route.query.tab === 'forecast' ? 'forecast' : 'orders')
+const tab = ref(['forecasts', 'history'].includes(String(route.query.tab)) ? String(route.query.tab) : 'orders')
+const forecasts = useTemplateRef('forecasts')
 const { search, status, page, query } = useList<'' | 'open' | 'done'>('open')
 const { data, error } = await useFetch('/api/demand/orders', { query })
 const field = useTemplateRef('field')
@@ -18,11 +19,15 @@ const COLUMNS = [{ key: 'dueOn', name: 'Due' }, { key: 'number', name: 'Order' }
         <UiSearch ref="field" v-model="search" label="Filter orders" />
         <FormSelect v-model="status" label="Status" hide-label :options="[{ value: 'open', name: 'Open orders' }, { value: 'done', name: 'Shipped' }, { value: '', name: 'All orders' }]" />
         <a href="/api/export/sales-orders" class="text-soft underline" download>Export CSV</a>
+        <NuxtLink v-if="session.allows('demand')" to="/catalogue/files?table=sales-orders" class="text-soft underline">From a file</NuxtLink>
+        <UiButton @click="navigateTo('/demand/shop')">Web shop</UiButton>
       </template>
-      <UiButton v-if="session.allows('demand')" primary @click="navigateTo('/demand/orders/new')">New sales order</UiButton>
+      <UiButton v-if="session.allows('demand') && tab === 'forecasts'" primary @click="forecasts?.begin()">New forecast</UiButton>
+      <UiButton v-if="session.allows('demand') && tab === 'orders'" primary @click="navigateTo('/demand/orders/new')">New sales order</UiButton>
     </UiHead>
-    <UiTabs v-model="tab" :tabs="[{ key: 'orders', name: 'Sales orders', count: data?.total }, { key: 'forecast', name: 'Forecast' }]" />
-    <Suspense v-if="tab === 'forecast'"><DemandForecast /></Suspense>
+    <UiTabs v-model="tab" :tabs="[{ key: 'orders', name: 'Sales orders', count: data?.total }, { key: 'history', name: 'Sales history' }, { key: 'forecasts', name: 'Forecasts' }]" />
+    <Suspense v-if="tab === 'history'"><DemandHistory /></Suspense>
+    <Suspense v-else-if="tab === 'forecasts'"><DemandForecasts ref="forecasts" /></Suspense>
     <template v-else>
       <UiProblem v-if="error" :text="problemOf(error).detail" />
       <UiSheet flush>

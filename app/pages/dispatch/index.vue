@@ -1,6 +1,10 @@
 <script setup lang="ts">
 const { day, isPast } = usePrint()
-const { data: orders, error } = await useFetch('/api/dispatch')
+const session = useSession()
+const notices = useNotices()
+const { data: orders, error, refresh } = await useFetch('/api/dispatch')
+const serving = ref(false)
+async function served(count: number): Promise<void> { serving.value = false; notices.say({ kind: 'done', text: `Goods are set aside for ${count} ${count === 1 ? 'order' : 'orders'}.` }); void refreshToday(); await refresh() }
 const search = ref('')
 const shown = computed(() => (orders.value ?? []).filter(order => `${order.number} ${order.customer} ${order.summary}`.toLowerCase().includes(search.value.toLowerCase())))
 useHead({ title: 'Dispatch · Tsumiki' })
@@ -9,7 +13,7 @@ const COLUMNS = [{ key: 'dueOn', name: 'Due' }, { key: 'number', name: 'Order' }
 
 <template>
   <div>
-    <UiHead title="Dispatch" says="Allocate, pick and ship what is due."><UiSearch v-model="search" label="Filter orders" /></UiHead>
+    <UiHead title="Dispatch" says="Allocate, pick and ship what is due."><UiSearch v-model="search" label="Filter orders" /><UiButton v-if="session.allows('ship')" @click="serving = true">Allocate for all</UiButton></UiHead>
     <UiProblem v-if="error" :text="problemOf(error).detail" />
     <UiSheet flush>
       <UiTable :columns="COLUMNS" :rows="shown" label="Orders to ship" :open="row => navigateTo(`/dispatch/${row.id}`)">
@@ -23,5 +27,6 @@ const COLUMNS = [{ key: 'dueOn', name: 'Due' }, { key: 'number', name: 'Order' }
       </UiTable>
       <UiEmpty v-if="shown.length === 0" title="Nothing to ship" says="No open sales order is here." />
     </UiSheet>
+    <DispatchServe v-if="serving" @done="served" @close="serving = false" />
   </div>
 </template>

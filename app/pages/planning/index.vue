@@ -6,8 +6,8 @@ const session = useSession()
 const { day } = usePrint()
 const { data: plans, error } = await useFetch('/api/planning/plans')
 const { data: forecasts } = await useFetch('/api/demand/forecasts')
-const form = reactive({ name: '', kind: 'working' as 'trial' | 'working', endsOn: toIso(toDay(session.today) + 84), demandRule: 'larger', forecastFalls: 'first day', forecastId: null as number | null })
-form.forecastId = forecasts.value?.[0]?.id ?? null
+const form = reactive({ name: '', kind: 'working' as 'trial' | 'working', endsOn: toIso(toDay(session.today) + 84), demandRule: 'larger', forecastFalls: 'first day', forecastIds: [] as number[] })
+form.forecastIds = forecasts.value?.slice(0, 1).map(f => f.id) ?? []
 const open = ref(false)
 const { busy, detail, fields, run } = useAct()
 useHead({ title: 'Plan · Tsumiki' })
@@ -45,7 +45,7 @@ const COLUMNS = [{ key: 'name', name: 'Plan' }, { key: 'kind', name: 'Kind' }, {
         <FormSelect v-model="form.kind" label="Kind" :error="fields.kind" :options="[{ value: 'working', name: 'Working plan: can be released' }, { value: 'trial', name: 'Trial plan: to study, releases nothing' }]" />
         <FormText v-model="form.endsOn" label="Plan to" type="date" :error="fields.endsOn" />
         <FormSelect v-model="form.demandRule" label="Demand" :error="fields.demandRule" :options="DEMAND_RULES.map(rule => ({ value: rule, name: RULES[rule]! }))" />
-        <FormSelect v-model="form.forecastId" label="Forecast" empty="No forecast" :error="fields.forecastId" :options="(forecasts ?? []).map(f => ({ value: f.id, name: f.name }))" />
+        <fieldset class="text-fine"><legend class="mb-1 text-soft">Forecasts that count</legend><p v-if="!forecasts?.length" class="text-soft">There is none yet.</p><div v-else class="max-h-24 space-y-0.5 overflow-y-auto"><FormCheck v-for="f in forecasts" :key="f.id" :model-value="form.forecastIds.includes(f.id)" :label="f.name" @update:model-value="on => { form.forecastIds = on ? [...form.forecastIds, f.id] : form.forecastIds.filter(id => id !== f.id) }" /></div></fieldset>
         <FormSelect v-model="form.forecastFalls" label="A week's forecast falls" :options="[{ value: 'first day', name: 'on its first day' }, { value: 'spread', name: 'spread over its working days' }]" />
       </div>
     </UiConfirm>

@@ -4,7 +4,6 @@ import type { PlanInput, PlanOutput } from '~~/core/planning'
 import { items, suppliers, units } from './catalogue'
 import { id, minor, moment, quantity, version } from './columns'
 import { users } from './company'
-import { forecasts } from './demand'
 import { moves, postings } from './stock'
 
 export const plans = pgTable('plans', {
@@ -16,7 +15,7 @@ export const plans = pgTable('plans', {
   demandRule: text().notNull(),
   /** Where in its week a forecast falls: on the first day, or spread over the working days. */
   forecastFalls: text().$type<'first day' | 'spread'>().notNull().default('first day'),
-  forecastId: integer().references(() => forecasts.id),
+  forecastIds: integer().array().notNull().default([]),
   ranAt: moment(),
   userId: integer().notNull().references(() => users.id),
   input: jsonb().$type<PlanInput>(),

@@ -3,7 +3,7 @@ import Papa from 'papaparse'
 import { z } from 'zod'
 import { groupBy } from '~~/core/group-by'
 import { db, rows, type Tx } from '~~/server/database/client'
-import { company, customers, forecasts, items, places, sites, suppliers } from '~~/server/database/schema'
+import { company, customers, items, places, sites, suppliers } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { TABLES } from '~~/shared/import'
@@ -12,7 +12,9 @@ import { picturesOfItems, type PictureFile } from '../catalogue/pictures'
 import { matchColumns, readSheet } from '../catalogue/tables/read-file'
 import { TABLE } from '../catalogue/tables/tables'
 import { takeIn, type Source } from '../catalogue/tables/take-in'
-import { changeForecast, createForecast } from '../demand/forecast'
+import { FileReader, matchOwn, type OwnFile } from '../catalogue/tables/file-reader'
+import { OWN_FILES } from '../catalogue/tables/own-files'
+import { borrowHistory, correctHistory } from '../demand/history'
 import { createOrder } from '../demand/orders'
 import { createPurchase } from '../purchasing/orders'
 import { importBuild, importCutting } from './import-workshop'
@@ -25,7 +27,7 @@ type Files = ReadonlyMap<string, string>
 export interface Imported { readonly file: string, readonly rows: number }
 
 /** The files of a company, in the order in which they build on each other. */
-export const IMPORT_FILES = [...TABLES, 'opening-stock', 'counts', 'transfers', 'sales-orders', 'purchase-orders', 'builds', 'cutting-jobs', 'forecast'] as const
+export const IMPORT_FILES = [...TABLES, 'opening-stock', 'counts', 'transfers', 'sales-orders', 'purchase-orders', 'builds', 'cutting-jobs', 'past-sales', 'forecast', 'history-borrowings', 'history-corrections'] as const
 
 /** Begins a company from its files: `company.json` and `people.csv` beside those of `importFiles`, and pictures named by the codes of items. */
 export async function importCompany(files: Files, pictures: readonly PictureFile[] = []): Promise<void> {
@@ -80,7 +82,9 @@ export async function importInto(tx: Tx, actor: Actor, files: Files): Promise<Im
   })
   await each('builds', row => importBuild(tx, actor, row, find))
   await eachOrder(files, 'cutting-jobs', done, async (number, lines) => importCutting(tx, actor, number, lines, find))
-  await importForecast(tx, actor, files, done, find.item)
+  for (const name of ['past-sales', 'forecast'] as const) await importOwn(tx, actor, files, name, done)
+  await each('history-borrowings', async (row) => { await borrowHistory(tx, actor, { itemId: await find.item(row.item), fromItemId: await find.item(row.from_item), percent: row.percent!, untilOn: row.until! }) })
+  await each('history-corrections', async (row) => { await correctHistory(tx, actor, { itemId: await find.item(row.item), firstOn: row.first!, lastOn: row.last!, quantity: row.quantity!, reason: row.reason ?? '' }) })
   await continueNumbers(tx)
   return done
 }
@@ -111,19 +115,15 @@ async function eachOrder(files: Files, file: string, done: Imported[], act: (num
   if (files.has(`${file}.csv`)) done.push({ file: `${file}.csv`, rows: all.length })
 }
 
-async function importForecast(tx: Tx, actor: Actor, files: Files, done: Imported[], item: (code: string | undefined) => Promise<number>): Promise<void> {
-  const all = readRows(files, 'forecast')
-  for (const name of new Set(all.map(row => row.forecast!))) {
-    await onLine(`forecast.csv, ${name}`, async () => {
-      const own = all.filter(row => row.forecast === name)
-      const weeks = own.map(row => row.week!).sort()
-      const known = (await tx.select().from(forecasts).where(eq(forecasts.name, name)))[0]
-      const count = Math.round((Date.parse(weeks.at(-1)!) - Date.parse(weeks[0]!)) / 604_800_000) + 1
-      const id = known?.id ?? (await createForecast(tx, actor, { name, firstOn: weeks[0]!, weeks: count })).id
-      await changeForecast(tx, actor, id, { version: known?.version ?? 1, cells: await Promise.all(own.map(async row => ({ itemId: await item(row.item), startsOn: row.week!, quantity: row.quantity! }))) })
-    })
-  }
-  if (files.has('forecast.csv')) done.push({ file: 'forecast.csv', rows: all.length })
+/** A file that goes its own way; its first fault is told. */
+async function importOwn(tx: Tx, actor: Actor, files: Files, name: OwnFile, done: Imported[]): Promise<void> {
+  const text = files.get(`${name}.csv`)
+  if (text === undefined) return
+  const sheet = await readSheet(`${name}.csv`, Buffer.from(text))
+  const taken = await OWN_FILES[name].take(tx, actor, new FileReader(name, sheet, matchOwn(name, sheet.headings)), { batchId: null, label: `${name}.csv`, decimalSign: '.' })
+  const [fault] = taken.faults
+  if (fault) throw new Refusal('invalid-input', `${name}.csv line ${fault.line}, ${fault.column}: ${fault.detail}`)
+  done.push({ file: `${name}.csv`, rows: sheet.lines.length })
 }
 
 /** Codes to ids, read when first asked for, so that a file can name what an earlier one brought. */

@@ -36,8 +36,8 @@ export const FREE = sql`coalesce((select sum(b.on_hand - b.allocated) from balan
 export interface SalesLineRow { id: number, line: number, itemId: number, code: string, name: string, entered: string, unit: string, quantity: string, shipped: string, allocated: string, free: string, price: string, symbol: string, decimals: number, source: string, /** Open builds for this line. */ builds: { id: number, number: string }[] }
 
 export async function loadOrder(id: number, today: string) {
-  const [order] = await rows<{ id: number, number: string, customerId: number, customer: string, address: string, orderedOn: string, dueOn: string, status: string, note: string, version: number }>(db, sql`
-    select o.id, o.number, o.customer_id as "customerId", c.name as customer, c.address, o.ordered_on as "orderedOn", o.due_on as "dueOn", o.status, o.note, o.version from sales_orders o join customers c on c.id = o.customer_id where o.id = ${id}`)
+  const [order] = await rows<{ id: number, number: string, customerId: number, customer: string, address: string, orderedOn: string, dueOn: string, status: string, note: string, version: number, siteId: number | null, site: string | null, priority: number, outsideRef: string | null }>(db, sql`
+    select o.site_id as "siteId", (select name from sites where id = o.site_id) as site, o.priority, o.outside_ref as "outsideRef", o.id, o.number, o.customer_id as "customerId", c.name as customer, c.address, o.ordered_on as "orderedOn", o.due_on as "dueOn", o.status, o.note, o.version from sales_orders o join customers c on c.id = o.customer_id where o.id = ${id}`)
   if (!order) throw new Refusal('not-found', 'There is no such sales order.')
   const lines = await rows<SalesLineRow>(db, sql`
     select l.id, l.line, l.item_id as "itemId", i.code, i.name, l.entered, l.unit, l.quantity, l.shipped, ${ALLOCATED} as allocated, ${FREE} as free, l.price, u.symbol, u.decimals, i.source,
@@ -55,12 +55,14 @@ export async function loadOrder(id: number, today: string) {
   return { ...order, lines: told, allocations: set, atTable: await atTable(db, id), acts }
 }
 
-export async function createOrder(tx: Tx, actor: Actor, edit: SalesOrderEdit & { customerId: number, number?: string, orderedOn?: string }): Promise<{ id: number, number: string }> {
+export async function createOrder(tx: Tx, actor: Actor, edit: SalesOrderEdit & { customerId: number, number?: string, orderedOn?: string, outsideRef?: string | null, batchId?: number | null }): Promise<{ id: number, number: string }> {
   const [customer] = await tx.select().from(customers).where(eq(customers.id, edit.customerId))
   if (!customer) throw new Refusal('invalid-input', 'Choose a customer.', { customerId: 'Choose a customer.' })
   if (customer.retired) refuseField('customerId', `${customer.name} is retired. Choose another customer, or make it active again in the Catalogue.`)
+  const known = edit.number || edit.outsideRef ? (await rows<{ number: string, outsideRef: string | null }>(tx, sql`select number, outside_ref as "outsideRef" from sales_orders where number = ${edit.number ?? ''} or outside_ref = ${edit.outsideRef ?? ''}`))[0] : undefined
+  if (known) refuseField('number', known.outsideRef !== null && known.outsideRef === edit.outsideRef ? `${known.outsideRef} was taken in already: it is ${known.number}.` : `There is an order ${known.number} already.`)
   const number = edit.number ?? await nextNumber(tx, 'SO')
-  const [order] = await tx.insert(salesOrders).values({ number, customerId: edit.customerId, orderedOn: edit.orderedOn ?? actor.today, dueOn: edit.dueOn, note: edit.note }).returning()
+  const [order] = await tx.insert(salesOrders).values({ number, customerId: edit.customerId, orderedOn: edit.orderedOn ?? actor.today, dueOn: edit.dueOn, note: edit.note, siteId: edit.siteId ?? null, priority: edit.priority ?? 0, outsideRef: edit.outsideRef ?? null, batchId: edit.batchId ?? null }).returning()
   await tx.insert(salesLines).values(await linesOf(tx, order!.id, edit))
   await noteChange(tx, actor, 'sales order', order!.id, null, edit)
   return { id: order!.id, number }
@@ -96,7 +98,7 @@ export async function changeOrder(tx: Tx, actor: Actor, id: number, edit: SalesO
     if (lineId === null) await tx.insert(salesLines).values(line)
     else await tx.update(salesLines).set(line).where(eq(salesLines.id, lineId))
   }
-  await tx.update(salesOrders).set({ dueOn: edit.dueOn, note: edit.note, version: before.version + 1 }).where(eq(salesOrders.id, id))
+  await tx.update(salesOrders).set({ dueOn: edit.dueOn, note: edit.note, siteId: edit.siteId === undefined ? before.siteId : edit.siteId, priority: edit.priority ?? before.priority, version: before.version + 1 }).where(eq(salesOrders.id, id))
   await noteChange(tx, actor, 'sales order', id, { ...before, lines: bound.map(({ id: line, itemId, entered, unit, price }) => ({ id: line, itemId, quantity: entered, unit, price })) }, { dueOn: edit.dueOn, note: edit.note, lines: edit.lines, version: before.version + 1 })
   return { id }
 }
@@ -109,7 +111,7 @@ async function linesOf(tx: Tx, orderId: number, edit: SalesOrderEdit) {
     requireUsable(frame, `lines.${index}.itemId`, 'any')
     const read = readQuantity(frame, line.quantity, line.unit, `lines.${index}.quantity`)
     requireAllowedPrice(frame, line.price, read.unit, `lines.${index}.price`)
-    return { orderId, line: index + 1, itemId: line.itemId, entered: read.entered, unit: read.unit, quantity: asNumeric(read.quantity), price: line.price }
+    return { orderId, line: index + 1, itemId: line.itemId, entered: read.entered, unit: read.unit, quantity: asNumeric(read.quantity), price: line.price, stockPrice: toDecimal(ratio(line.price).mul(ratio(read.entered)).div(read.quantity), 12) }
   })
 }
 

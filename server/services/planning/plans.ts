@@ -29,7 +29,7 @@ export async function createPlan(tx: Tx, actor: Actor, edit: NewPlan): Promise<{
 export async function runPlan(tx: Tx, actor: Actor, id: number): Promise<{ id: number, version: number }> {
   const [row] = await tx.select().from(plans).where(eq(plans.id, id)).for('update')
   if (!row) throw new Refusal('not-found', 'There is no such plan.')
-  const input = await takeSnapshot(tx, { start: actor.today, end: row.endsOn < actor.today ? actor.today : row.endsOn, demandRule: row.demandRule as DemandRule, forecastId: row.forecastId, forecastFalls: row.forecastFalls })
+  const input = await takeSnapshot(tx, { start: actor.today, end: row.endsOn < actor.today ? actor.today : row.endsOn, demandRule: row.demandRule as DemandRule, forecastIds: row.forecastIds, forecastFalls: row.forecastFalls })
   const result = plan(input)
   if (!result.ok) {
     const { error } = result

@@ -26,7 +26,7 @@ export async function readPlan(id: number, today: string) {
     day: (iso: string) => printDay(iso, today), ref: (ref: string) => supplies.get(ref) ?? demands.get(ref) ?? ref,
   }
   return {
-    id: row.id, name: row.name, kind: row.kind as 'trial' | 'working', startsOn: row.startsOn, endsOn: row.endsOn, demandRule: row.demandRule, forecastId: row.forecastId, ranAt: row.ranAt, version: row.version,
+    id: row.id, name: row.name, kind: row.kind as 'trial' | 'working', startsOn: row.startsOn, endsOn: row.endsOn, demandRule: row.demandRule, forecastIds: row.forecastIds, ranAt: row.ranAt, version: row.version,
     items, nodes: busy, orders: await listPlanned(id), messages: output.messages.map(m => ({ code: m.code, itemId: Number(m.node), day: m.day, text: describeMessage(m, words) })),
   }
 }

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { toDay, toIso, makeCalendar, everyDay } from '~~/core/calendar'
+import { periodOf, type Step } from '~~/core/forecasting'
 import { groupBy } from '~~/core/group-by'
 import { consumeForecast, spreadForecast, type Component, type Demand, type DemandRule, type PlanInput, type PlanNode, type Source, type Supply } from '~~/core/planning'
 import { marksOn } from '~~/core/stock'
@@ -8,10 +9,11 @@ import { convert, ONE, parts, ratio, toSteps, upwards, ZERO, type Ratio } from '
 import { rows, type Reader } from '~~/server/database/client'
 import { itemMarks } from '~~/server/database/schema'
 import type { Frame } from '../catalogue/frames'
+import { amongItems } from '../demand/history'
 import { loadStructure, type LoadedStructure } from '../structure/load-structure'
 import { loadRecipes } from '../workshop/break-downs'
 
-export interface PlanSettings { readonly start: string, readonly end: string, readonly demandRule: DemandRule, readonly forecastId: number | null, readonly forecastFalls: 'first day' | 'spread' }
+export interface PlanSettings { readonly start: string, readonly end: string, readonly demandRule: DemandRule, readonly forecastIds: readonly number[], readonly forecastFalls: 'first day' | 'spread' }
 
 /** Everything that the engine plans on, as it stands now: quantities in whole finest steps. Goods and lines allocated to each other are both left out. */
 export async function takeSnapshot(reader: Reader, settings: PlanSettings): Promise<PlanInput> {
@@ -21,7 +23,7 @@ export async function takeSnapshot(reader: Reader, settings: PlanSettings): Prom
   const steps = (itemId: number, amount: string | Ratio): number => stepsOf(frames.get(itemId)!, typeof amount === 'string' ? ratio(amount) : amount)
   const jobs = await loadOpenJobs(reader, structure, steps)
   const orders = await loadOrders(reader, steps)
-  const forecast = settings.forecastId === null ? [] : await loadForecastDemand(reader, settings, calendars.own, orders.all, steps)
+  const forecast = settings.forecastIds.length === 0 ? [] : await loadForecastDemand(reader, settings, calendars.own, orders.all, steps)
   return {
     start: settings.start, end: settings.end, calendars: calendars.byId, nodes: await loadNodes(reader, structure, calendars.ownId, settings.start),
     demands: [...settings.demandRule === 'forecast only' ? [] : orders.open, ...forecast, ...jobs.demands],
@@ -108,16 +110,23 @@ async function loadOrders(reader: Reader, steps: Steps): Promise<{ open: Demand[
   return { open: open.filter(d => d.quantity > 0), all: found.map(l => ({ itemId: l.itemId, day: l.dueOn, quantity: steps(l.itemId, l.whole) })) }
 }
 
+/** What forecasts say beside the orders. Of a period that has begun, what falls on its working days from the start on counts. */
 async function loadForecastDemand(reader: Reader, settings: PlanSettings, calendar: ReturnType<typeof makeCalendar>, orders: readonly { itemId: number, day: string, quantity: number }[], steps: Steps): Promise<Demand[]> {
-  const cells = await rows<{ itemId: number, startsOn: string, quantity: string, name: string }>(reader, sql`
-    select c.item_id as "itemId", c.starts_on as "startsOn", c.quantity, f.name from forecast_cells c join forecasts f on f.id = c.forecast_id where c.forecast_id = ${settings.forecastId} order by c.item_id, c.starts_on`)
+  const cells = await rows<{ forecastId: number, itemId: number, startsOn: string, step: Step, quantity: string, name: string }>(reader, sql`
+    select f.id as "forecastId", c.item_id as "itemId", c.starts_on as "startsOn", f.step, c.quantity, f.name from forecast_cells c join forecasts f on f.id = c.forecast_id join items i on i.id = c.item_id and i.kind = 'stocked'
+    where ${amongItems(sql`f.id`, settings.forecastIds)} and c.quantity > 0 order by c.item_id, c.starts_on, f.id`)
   const ordered = groupBy(orders, order => order.itemId)
-  const start = toDay(settings.start)
+  const [start, end] = [toDay(settings.start), toDay(settings.end)]
   return [...groupBy(cells, cell => cell.itemId)].flatMap(([itemId, own]) => {
-    const periods = own.map(cell => ({ first: toDay(cell.startsOn), last: toDay(cell.startsOn) + 6, quantity: steps(itemId, cell.quantity) })).filter(p => p.last >= start && p.first <= toDay(settings.end))
+    const periods = own.map((cell) => {
+      const { first, last } = periodOf(cell.startsOn, cell.step)
+      const whole = { first: toDay(first), last: toDay(last), quantity: steps(itemId, cell.quantity), cell }
+      if (whole.first >= start) return whole
+      return { ...whole, first: start, quantity: spreadForecast(whole.quantity, whole.first, whole.last, calendar).reduce((sum, part) => part.day >= start ? sum + part.quantity : sum, 0) }
+    }).filter(p => p.last >= start && p.first <= end)
     const left = consumeForecast(periods, (ordered.get(itemId) ?? []).map(o => ({ day: toDay(o.day), quantity: o.quantity })), settings.demandRule)
-    return left.flatMap(period => spreadForecast(period.quantity, Math.max(period.first, start), settings.forecastFalls === 'spread' ? period.last : Math.max(period.first, start), calendar)
-      .map((part): Demand => ({ id: `forecast:${itemId}:${toIso(part.day)}`, node: String(itemId), day: toIso(part.day), quantity: part.quantity, kind: 'forecast', label: `Forecast “${own[0]!.name}”`, priority: 1 })))
+    return left.flatMap((period, at) => spreadForecast(period.quantity, period.first, settings.forecastFalls === 'spread' ? period.last : period.first, calendar)
+      .map((part): Demand => ({ id: `forecast:${periods[at]!.cell.forecastId}:${itemId}:${periods[at]!.cell.startsOn}:${toIso(part.day)}`, node: String(itemId), day: toIso(part.day), quantity: part.quantity, kind: 'forecast', label: `Forecast “${periods[at]!.cell.name}”`, priority: 1 })))
   })
 }
 

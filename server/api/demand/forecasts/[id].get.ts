@@ -1,7 +1,7 @@
-import { loadForecast } from '~~/server/services/demand/forecast'
+import { loadForecast } from '~~/server/services/demand/forecasts'
 import { IdParam } from '~~/shared/primitives'
 
-export default route('see', async event => {
+export default route('see', async (event) => {
   const { id } = input(IdParam, getRouterParams(event))
   return loadForecast(id)
 })

@@ -1,3 +1,3 @@
-import { listForecasts } from '~~/server/services/demand/forecast'
+import { listForecasts } from '~~/server/services/demand/forecasts'
 
 export default route('see', async () => listForecasts())

@@ -1,6 +1,6 @@
 import { inTransaction } from '~~/server/services/company/command'
-import { createForecast } from '~~/server/services/demand/forecast'
-import { NewForecast } from '~~/shared/demand'
+import { createForecast } from '~~/server/services/demand/forecasts'
+import { NewForecast } from '~~/shared/forecast'
 
 export default route('demand', async (event, actor) => {
   const edit = input(NewForecast, await readBody(event))

@@ -6,7 +6,7 @@ import { among } from './shape'
 const WORDS: Readonly<Record<string, string>> = {
   items: 'items', item_groups: 'groups', item_relations: 'packs and bridges', item_codes: 'codes', item_prices: 'prices', item_marks: 'stock marks', item_substitutes: 'substitutes', supplier_terms: 'suppliers’ terms',
   boms: 'bills of materials', bom_lines: 'bills of materials', recipes: 'break-downs', recipe_outputs: 'break-downs', bom_substitutes: 'bills of materials', bom_by_products: 'bills of materials', moves: 'the stock ledger', balances: 'stock', holdings: 'stock', lots: 'lots', sales_orders: 'sales orders', sales_lines: 'sales orders',
-  purchase_orders: 'purchase orders', purchase_lines: 'purchase orders', builds: 'builds', build_lines: 'builds', cutting_jobs: 'cutting jobs', break_downs: 'break-downs', planned_orders: 'plans', allocations: 'allocations', forecast_cells: 'forecasts', places: 'bins', sites: 'sites', suppliers: 'suppliers', customers: 'customers',
+  purchase_orders: 'purchase orders', purchase_lines: 'purchase orders', builds: 'builds', build_lines: 'builds', cutting_jobs: 'cutting jobs', break_downs: 'break-downs', planned_orders: 'plans', allocations: 'allocations', forecast_cells: 'forecasts', forecast_items: 'forecasts', past_sales: 'sales history', history_corrections: 'sales history', history_borrowings: 'sales history', places: 'bins', sites: 'sites', suppliers: 'suppliers', customers: 'customers',
 }
 
 /** What refers to rows of a table, by the database's own foreign keys; what goes with a row when it goes does not count, nor do these rows among themselves. */

@@ -8,9 +8,11 @@ import type { FileFault, ImportName, Mapping, TableName } from '~~/shared/import
 import { loadCompany } from '../../company/company'
 import { rehearse } from '../../company/command'
 import { undoBatch } from '../changes'
+import { sheetOfOrders } from '../../demand/order-file'
 import { sheetsOfJson } from '../../structure/structures-json'
-import { matchOpening, openingColumns, takeOpening, takeOpeningBack } from '../../stock/opening'
+import { FileReader, isOwnFile, matchOwn, ownColumns } from './file-reader'
 import { flatten, INDENTED } from './indented'
+import { OWN_FILES } from './own-files'
 import { matchColumns, readSheet, type Sheet } from './read-file'
 import { columnsOf, TABLE, type Table } from './tables'
 import { takeIn, type Source, type Taken, type TakeHow } from './take-in'
@@ -28,17 +30,17 @@ export async function openImport(actor: Actor, file: { table: ImportName, fileNa
   const content = Buffer.from(file.content, 'base64')
   const sheet = await sheetOf(file.table, file.fileName, content)
   const table = tableOf(file.table)
-  const [made] = await db.insert(batches).values({ kind: 'file', table: file.table, label: file.fileName, userId: actor.userId, content, mapping: file.table === 'opening-stock' ? matchOpening(sheet.headings) : table ? matchColumns(table, sheet.headings) : {}, rows: sheet.lines.length }).returning({ id: batches.id })
+  const [made] = await db.insert(batches).values({ kind: 'file', table: file.table, label: file.fileName, userId: actor.userId, content, mapping: isOwnFile(file.table) ? matchOwn(file.table, sheet.headings) : table ? matchColumns(table, sheet.headings) : {}, rows: sheet.lines.length }).returning({ id: batches.id })
   return lookAt(actor, made!.id)
 }
 
 /** The table whose columns a file is matched with; none for structures as JSON, whose fields have their names. */
-const tableOf = (name: ImportName): Table | null => name === 'structures' || name === 'opening-stock' ? null : name === 'indented-bills' ? INDENTED : TABLE[name]
-const sheetOf = async (name: ImportName, fileName: string, content: Buffer): Promise<Sheet> => name === 'structures' ? { headings: [], lines: [...sheetsOfJson(content.toString('utf8')).values()].flatMap(sheet => sheet.lines) } : readSheet(fileName, content)
+const tableOf = (name: ImportName): Table | null => name === 'structures' || isOwnFile(name) ? null : name === 'indented-bills' ? INDENTED : TABLE[name]
+const sheetOf = async (name: ImportName, fileName: string, content: Buffer): Promise<Sheet> => name === 'structures' ? { headings: [], lines: [...sheetsOfJson(content.toString('utf8')).values()].flatMap(sheet => sheet.lines) } : name === 'sales-orders' && /\.json$/i.test(fileName) ? sheetOfOrders(content.toString('utf8')) : readSheet(fileName, content)
 
 /** Takes a file in by the tables that it fills, kind by kind. */
 async function takeFile(tx: Tx, actor: Actor, name: ImportName, sheet: Sheet, content: Buffer, mapping: Mapping, how: TakeHow & { readonly label: string }): Promise<Taken> {
-  if (name === 'opening-stock') return takeOpening(tx, actor, sheet, mapping, how.batchId ?? 0, how.label, how.watch)
+  if (isOwnFile(name)) return OWN_FILES[name].take(tx, actor, new FileReader(name, sheet, mapping), { ...how, batchId: how.batchId ?? null })
   const named = (table: Table, own: Sheet): Source => ({ table, sheet: own, mapping: Object.fromEntries(columnsOf(table).map(column => [column.name, own.headings.includes(column.name) ? column.name : null])) })
   if (name === 'structures') {
     let all: Taken = { rows: 0, made: 0, changed: 0, faults: [] }
@@ -64,8 +66,8 @@ export async function lookAt(actor: Actor, id: number, mapping?: Mapping): Promi
   if (mapping) await db.update(batches).set({ mapping }).where(eq(batches.id, id))
   const taken = await rehearse(tx => takeFile(tx, actor, table, sheet, batch.content, used, { decimalSign: batch.decimalSign, dry: tableOf(table)?.kind !== 'groups', label: batch.label, watch: watching(id) }))
   return {
-    ...taken, id, table, fileName: batch.label, headings: sheet.headings, mapping: used, same: taken.faults.length > 0 || table === 'opening-stock' ? 0 : Math.max(0, namedIn(tableOf(table), sheet, used) - taken.made - taken.changed),
-    columns: table === 'opening-stock' ? openingColumns : shown(tableOf(table)).map(({ name, needed }) => ({ name, needed })), sample: sheet.lines.slice(0, 5).map(line => line.cells),
+    ...taken, id, table, fileName: batch.label, headings: sheet.headings, mapping: used, same: taken.faults.length > 0 || isOwnFile(table) ? 0 : Math.max(0, namedIn(tableOf(table), sheet, used) - taken.made - taken.changed),
+    columns: isOwnFile(table) ? ownColumns(table) : shown(tableOf(table)).map(({ name, needed }) => ({ name, needed })), sample: sheet.lines.slice(0, 5).map(line => line.cells),
   }
 }
 
@@ -87,7 +89,7 @@ export async function takeBack(tx: Tx, actor: Actor, id: number): Promise<{ labe
   const [batch] = await tx.select({ state: batches.state, label: batches.label, table: batches.table }).from(batches).where(eq(batches.id, id)).for('update')
   if (!batch) throw new Refusal('not-found', 'There is no such file.')
   if (batch.state !== 'done') throw new Refusal('not-now', 'There is nothing to take back.')
-  if (batch.table === 'opening-stock') await takeOpeningBack(tx, actor, id)
+  if (isOwnFile(batch.table)) await OWN_FILES[batch.table].takeBack(tx, actor, id)
   else await undoBatch(tx, actor, id)
   await tx.update(batches).set({ state: 'undone' }).where(eq(batches.id, id))
   return { label: batch.label }

@@ -45,12 +45,14 @@ export const yesNo = (name: string, how: How = {}): Column => column(name, { emp
   throw new CellFault(`“${value}” is neither yes nor no.`)
 }, value => value === true ? 'yes' : value === false ? 'no' : '')
 
-export const day = (name: string, how: How = {}): Column => column(name, { empty: null, ...how }, (value) => {
+export const day = (name: string, how: How = {}): Column => column(name, { empty: null, ...how }, value => readDay(value))
+/** A day as year-month-day, or as day.month.year. */
+export function readDay(value: string): string {
   const parts = /^(\d{1,2})\.(\d{1,2})\.(\d{4})$/.exec(value)
   const iso = parts ? `${parts[3]}-${parts[2]!.padStart(2, '0')}-${parts[1]!.padStart(2, '0')}` : value.slice(0, 10)
   if (!isIsoDate(iso)) throw new CellFault(`“${value}” is no date. Write it as year-month-day, for example 2026-10-05.`)
   return iso
-})
+}
 
 /** A thing that is named by its code. */
 export const named = (name: string, kind: Parameters<Names['idOf']>[0], how: How = {}): Column => column(name, { empty: null, ...how }, (value, { names }) => {

@@ -1,0 +1,10 @@
+import { sheetFile } from '~~/server/services/catalogue/tables/write-file'
+import { historySheet } from '~~/server/services/demand/history'
+import { HistoryQuery } from '~~/shared/history'
+import { ExportQuery } from '~~/shared/import'
+
+export default route('see', async (event, actor) => {
+  const { format } = input(ExportQuery, getQuery(event))
+  const { headings, lines } = await historySheet(input(HistoryQuery, getQuery(event)), actor.today)
+  return asFile(event, 'sales-history', format, await sheetFile('sales history', headings, lines, format))
+})

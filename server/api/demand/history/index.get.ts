@@ -1,0 +1,4 @@
+import { readHistory } from '~~/server/services/demand/history'
+import { HistoryQuery } from '~~/shared/history'
+
+export default route('see', async (event, actor) => readHistory(input(HistoryQuery, getQuery(event)), actor.today))

@@ -1,0 +1,4 @@
+import { promiseLines } from '~~/server/services/demand/promise'
+import { PromiseQuery } from '~~/shared/demand'
+
+export default route('see', async (event, actor) => promiseLines(input(PromiseQuery, await readBody(event)), actor.today))

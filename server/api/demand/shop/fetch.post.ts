@@ -1,0 +1,8 @@
+import { once } from '~~/server/services/company/command'
+import { fetchFromShop } from '~~/server/services/demand/shop'
+import { FetchShop } from '~~/shared/demand'
+
+export default route('demand', async (event, actor) => {
+  const { key, numbers } = input(FetchShop, await readBody(event))
+  return once(actor, key, tx => fetchFromShop(tx, actor, numbers))
+})

@@ -1,0 +1,3 @@
+import { lookIntoShop } from '~~/server/services/demand/shop'
+
+export default route('see', async () => lookIntoShop())

@@ -1,0 +1,3 @@
+import { listProducts } from '~~/server/services/demand/shop'
+
+export default route('see', async () => listProducts())

@@ -1,0 +1,2 @@
+ALTER TABLE "sales_orders" ADD COLUMN "batch_id" integer;--> statement-breakpoint
+ALTER TABLE "sales_orders" ADD CONSTRAINT "sales_orders_batch_id_batches_id_fk" FOREIGN KEY ("batch_id") REFERENCES "public"."batches"("id") ON DELETE no action ON UPDATE no action;
