@@ -6,12 +6,18 @@ export interface Backtested { readonly method: Method, readonly parameters: Para
 /** Which periods are forecast again: the last `origins`, each up to `ahead` periods before it came. */
 export interface BacktestSpan { readonly origins: number, readonly ahead: number }
 
+/** No more origins than these. */
+const MOST = 12
+
 /**
- * How far back it is worth testing: a round where there are three of them, else a third of what there is.
+ * How far back it is worth testing: the last third, a year of months at most, and not so far that the seasonal methods, which begin with
+ * two whole rounds, cannot take part where they could.
  * Null where there is too little for any test.
  */
 export function spanOf({ values, period }: Series, ahead = 3): BacktestSpan | null {
-  const origins = Math.min(values.length >= 3 * period && period > 1 ? period : Math.floor(values.length / 3), 12)
+  const third = Math.min(MOST, Math.floor(values.length / 3))
+  const seasonal = values.length - (2 * period + 1)
+  const origins = period > 1 && seasonal >= 3 ? Math.min(third, seasonal) : third
   return origins >= 2 ? { origins, ahead: Math.min(ahead, origins) } : null
 }
 

@@ -29,7 +29,9 @@ function methodOf(shape: Shape): Method {
     name: shape.name,
     needs({ values, period }) {
       if (shape.season === 'none') return shape.trend ? 4 : 3
-      return period < 2 || (shape.season === 'multiplied' && values.some(value => value <= 0)) ? Infinity : 2 * period + 1
+      // A season is divided by: periods with next to nothing in them make it run away.
+      const least = shape.season === 'multiplied' ? values.reduce((sum, value) => sum + value, 0) / values.length * 1e-3 : -Infinity
+      return period < 2 || values.some(value => value <= least) ? Infinity : 2 * period + 1
     },
     tune({ values, period }, given = {}) {
       if (given.alpha !== undefined) return given

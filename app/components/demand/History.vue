@@ -104,7 +104,7 @@ const mayCorrect = computed(() => itemId.value !== null && step.value === 'month
                 <th scope="row" class="py-1 text-left font-normal text-soft">{{ row.name }}</th>
                 <td v-for="(cell, at) in row.cells" :key="at" class="px-2 text-right">
                   <button v-if="cell && mayCorrect && cell.last < session.today" type="button" class="rounded-block px-1 hover:bg-wash" :class="correctionOf(cell) && 'underline decoration-maple decoration-2 underline-offset-4'" :title="correctionOf(cell) ? `counts as ${correctionOf(cell)!.quantity} in forecasts` : 'counts as sold; click to correct it'" @click="beginCorrection(cell)">{{ print(figure(cell)) }}</button>
-                  <span v-else-if="cell" :class="cell.last >= session.today && 'text-soft'" :title="cell.last >= session.today ? 'so far' : undefined">{{ print(figure(cell)) }}{{ cell.last >= session.today ? ' …' : '' }}</span>
+                  <span v-else-if="cell" :class="cell.last >= session.today && 'text-soft'" :title="cell.last >= session.today ? 'so far' : undefined">{{ cell.last >= session.today ? '… ' : '' }}{{ print(figure(cell)) }}</span>
                 </td>
               </tr>
             </tbody>

@@ -38,7 +38,7 @@ defineExpose({ ask })
         <button type="button" class="flex min-w-0 flex-1 items-center gap-2 text-left" :aria-expanded="opened.has(at)" @click="toggle(at)">
           <GoodsBlock :state="line.on === null ? 'missing' : line.missing === '0' ? 'on hand' : mayBuild(line) ? 'making planned' : 'coming planned'" class="h-3.5 w-6 shrink-0" />
           <b class="font-semibold">{{ line.code }}</b><span v-if="line.kind !== 'stocked'" class="text-soft">a service</span><span v-else-if="line.on === null" class="text-brick">no way to get it</span><span v-else :class="isLate(line.on) && 'text-brick'">{{ day(line.on) }}</span>
-          <span class="truncate text-fine text-soft">{{ line.ways[0]?.text }}<template v-if="line.ways.length > 1"> {{ line.ways[1]!.text }}</template></span>
+          <span v-if="!opened.has(at)" class="truncate text-fine text-soft">{{ line.ways.slice(0, 2).map(way => way.text).join(' ') }}</span>
           <span class="text-fine text-soft underline">why</span>
         </button>
         <template v-if="line.missing !== '0'"><span v-for="other in line.substitutes.filter(one => !one.free.startsWith('0 '))" :key="other.itemId" class="text-fine"><UiItemChip :id="other.itemId" :code="other.code" /> {{ other.free }} free <UiButton v-if="swaps" small @click="emit('swap', placeIn(line), { id: other.itemId, code: other.code, name: other.name })">Take it instead</UiButton></span></template>
