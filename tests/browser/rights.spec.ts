@@ -14,7 +14,9 @@ const MAY: Readonly<Record<string, readonly string[]>> = {
   'catalogue/items/index.post': ['planner', 'buyer'], 'catalogue/items/[id]/index.put': ['planner', 'buyer'], 'structure/[id]/revise.post': ['planner', 'buyer'], 'structure/replace.post': ['planner', 'buyer'], 'structure/use.post': ['planner', 'buyer'],
   'structure/buildable.post': ['planner', 'buyer', 'maker', 'stockkeeper', 'viewer'], 'structure/look-up.post': ['planner', 'buyer', 'maker', 'stockkeeper', 'viewer'],
   'company/people.post': [], 'company/import.post': [], 'company/people.get': [],
-  'demand/orders/index.post': ['planner'], 'demand/orders/[id].put': ['planner'], 'demand/forecasts/index.post': ['planner'], 'demand/forecasts/[id].put': ['planner'],
+  'demand/orders/index.post': ['planner'], 'demand/orders/[id].put': ['planner'], 'demand/forecasts/index.post': ['planner'], 'demand/forecasts/[id].put': ['planner'], 'demand/forecasts/[id].delete': ['planner'], 'demand/forecasts/[id]/computed.put': ['planner'], 'demand/forecasts/[id]/copy.post': ['planner'],
+  'demand/history/corrections.post': ['planner'], 'demand/history/corrections/[id].delete': ['planner'], 'demand/history/borrowings.post': ['planner'], 'demand/history/borrowings/[id].delete': ['planner'], 'demand/history/series.post': ['planner', 'buyer', 'maker', 'stockkeeper', 'viewer'],
+  'demand/promise.post': ['planner', 'buyer', 'maker', 'stockkeeper', 'viewer'], 'demand/shop/orders.post': ['planner'], 'demand/shop/fetch.post': ['planner'],
   'planning/plans/index.post': ['planner', 'buyer'], 'planning/plans/[id]/run.post': ['planner', 'buyer'], 'planning/plans/[id]/adopt.post': ['planner', 'buyer'], 'planning/plans/[id]/index.delete': ['planner', 'buyer'], 'planning/plans/[id]/release.post': ['planner', 'buyer'],
   'purchasing/orders/index.post': ['buyer'], 'purchasing/orders/[id]/receive.post': ['buyer', 'stockkeeper'], 'purchasing/orders/[id]/close-short.post': ['buyer'],
   'workshop/builds/index.post': ['maker'], 'workshop/builds/[id]/index.put': ['maker'], 'workshop/builds/[id]/ready.post': ['maker'], 'workshop/builds/[id]/free.post': ['maker'], 'workshop/builds/[id]/start.post': ['maker'], 'workshop/builds/[id]/substitute.post': ['maker'],
@@ -28,7 +30,7 @@ const MAY: Readonly<Record<string, readonly string[]>> = {
   'stock/counts/index.post': ['stockkeeper'], 'stock/counts/[id]/enter.post': ['stockkeeper'], 'stock/counts/[id]/lines.post': ['stockkeeper'], 'stock/counts/[id]/file.post': ['stockkeeper'], 'stock/counts/[id]/approve.post': ['stockkeeper'], 'stock/counts/[id]/cancel.post': ['stockkeeper'],
   'books/close.post': ['buyer'], 'books/limits.put': [], 'books/costing/look.post': ['buyer'], 'books/costing/change.post': ['buyer'], 'books/costing/look-standard.post': ['buyer'], 'books/costing/standard.post': ['buyer'],
   'purchasing/orders/[id]/invoice.post': ['buyer'], 'purchasing/invoices/[id]/cancel.post': ['buyer'],
-  'dispatch/[id]/allocate.post': ['stockkeeper'], 'dispatch/[id]/give-back.post': ['stockkeeper'], 'dispatch/[id]/ship.post': ['stockkeeper'],
+  'dispatch/allocate.post': ['stockkeeper'], 'dispatch/[id]/allocate.post': ['stockkeeper'], 'dispatch/[id]/give-back.post': ['stockkeeper'], 'dispatch/[id]/ship.post': ['stockkeeper'],
 }
 const PEOPLE = { planner: 'milo', buyer: 'petra', maker: 'oskar', stockkeeper: 'nell', viewer: 'guest' } as const
 

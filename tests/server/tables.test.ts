@@ -77,7 +77,7 @@ describe('each table fills what it says it fills', () => {
 
 describe('lists at a glance', () => {
   const LISTS: readonly (readonly [ListKind, string, Partial<{ says: string, used: number }>])[] = [
-    ['suppliers', 'GLINT', { says: 'info@glint.example · +00 555 0106 · GBP', used: 3 }], ['customers', 'LARK', { says: '12 Larkhill, Marbury · orders@lark.example · Shops', used: 2 }], ['price-lists', 'FAIRS', { says: 'What stands on the stall · 1 customers', used: 2 }],
+    ['suppliers', 'GLINT', { says: 'info@glint.example · +00 555 0106 · GBP', used: 3 }], ['customers', 'LARK', { says: '12 Larkhill, Marbury · orders@lark.example · Shops', used: 3 }], ['price-lists', 'FAIRS', { says: 'What stands on the stall · 1 customers', used: 2 }],
     ['sites', 'PARKSIDE', { says: 'outside warehouse · Park Road 40, Brackwater', used: 1 }], ['bins', 'QUAR', { says: 'Workshop · pick order 99 · closed to picking · quarantine', used: 1 }], ['currencies', 'GBP', { says: '1 GBP = 1.16 since 2026-10-01', used: 1 }], ['units', 'ream', { says: 'count' }], ['groups', 'LEATHER', { says: 'HIDE-##', used: 2 }],
   ]
   it.each(LISTS)('%s', async (kind, code, row) => { expect((await listDefinitions(kind)).find(one => one.code === code)).toMatchObject(row) })

@@ -23,7 +23,7 @@ export async function listOrders(query: z.output<typeof OrderQuery>): Promise<Pa
   const list = await rows<SalesOrderRow>(db, sql`
     select o.id, o.number, c.name as customer, o.ordered_on as "orderedOn", o.due_on as "dueOn", o.status,
       (select count(*)::int from sales_lines l where l.order_id = o.id) as lines,
-      (select count(*)::int from sales_lines l where l.order_id = o.id and o.status = 'open' and l.quantity - l.shipped - ${ALLOCATED} > ${FREE}) as "shortLines",
+      (select count(*)::int from sales_lines l join items i on i.id = l.item_id and i.kind = 'stocked' where l.order_id = o.id and o.status = 'open' and l.quantity - l.shipped - ${ALLOCATED} > ${FREE}) as "shortLines",
       (select string_agg(l.entered || ' ' || (select symbol from units where code = l.unit) || ' ' || i.code, ', ' order by l.line) from sales_lines l join items i on i.id = l.item_id where l.order_id = o.id) as summary
     from sales_orders o join customers c on c.id = o.customer_id where ${where}
     order by (o.status <> 'open'), o.due_on, o.number limit ${query.size} offset ${(query.page - 1) * query.size}`)

@@ -23,7 +23,7 @@ const shortOrders = (): Promise<TodayLine[]> => rows<TodayLine>(db, sql`
   from sales_orders o join customers c on c.id = o.customer_id join (
     select l.*, l.quantity - l.shipped - coalesce((select sum(quantity) from allocations a where a.sales_line_id = l.id), 0) as open,
       coalesce((select sum(b.on_hand - b.allocated) from balances b join places p on p.id = b.place_id where b.item_id = l.item_id and b.status = 'available' and not p.closed_to_picking), 0) as free from sales_lines l) l on l.order_id = o.id and l.open > l.free
-  join items i on i.id = l.item_id join units u on u.code = i.stock_unit where o.status = 'open' group by o.id, o.number, o.due_on, c.name order by o.due_on limit ${MANY}`)
+  join items i on i.id = l.item_id and i.kind = 'stocked' join units u on u.code = i.stock_unit where o.status = 'open' group by o.id, o.number, o.due_on, c.name order by o.due_on limit ${MANY}`)
 
 const toRelease = async (planId: number | null, today: string): Promise<TodayLine[]> => planId === null ? [] : rows<TodayLine>(db, sql`
   select 'planning' as area, 'planned:' || o.id as id, o.release_on as day, case o.kind when 'buy' then 'Buy ' when 'make' then 'Build ' else 'Break down for ' end || trim_scale(o.quantity)::text || ' ' || u.symbol || ' ' || i.code as title,
