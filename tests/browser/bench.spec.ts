@@ -32,22 +32,6 @@ test('a scan opens what it names', async ({ page }) => {
   await expect(page.getByRole('article', { name: 'Item FOIL-GOLD' })).toBeVisible()
 })
 
-test('a forecast takes a block copied from a spreadsheet', async ({ page }) => {
-  await enter(page, '/demand?tab=forecasts')
-  const cell = page.getByLabel('GB-A4, week of 5 Oct')
-  await expect(cell).toHaveValue('1')
-  await cell.evaluate((field) => {
-    const data = new DataTransfer()
-    data.setData('text/plain', '4\t5\n6\t7')
-    field.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }))
-  })
-  await page.getByRole('button', { name: 'Save 4 cells' }).click()
-  await expect(page.getByRole('button', { name: /Save/ })).toBeHidden()
-  await page.reload()
-  await expect(page.getByLabel('GB-A4, week of 12 Oct')).toHaveValue('5')
-  await expect(page.getByLabel('KIT-FIRST, week of 5 Oct')).toHaveValue('6')
-})
-
 test('exports are CSV', async ({ page }) => {
   await enter(page, '/')
   for (const [table, head] of [['items', 'code,name,group'], ['balances', 'item,name,bin'], ['moves', 'id,effective_on'], ['journal', 'posting,effective_on'], ['stock-value', 'group,item'], ['sales-orders', 'number,customer'], ['purchase-orders', 'number,supplier']] as const) {

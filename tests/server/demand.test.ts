@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { db, rows } from '~~/server/database/client'
-import { applyImport, lookAt, openImport, takeBack } from '~~/server/services/catalogue/tables/batches'
+import { applyImport, openImport, takeBack } from '~~/server/services/catalogue/tables/batches'
 import { inTransaction, rehearse } from '~~/server/services/company/command'
 import { borrowHistory, correctHistory, endBorrowing, historySheet, readHistory, readSeries, takeCorrectionBack } from '~~/server/services/demand/history'
 import { changeForecast, copyForecast, createForecast, deleteForecast, forecastSheet, listForecasts, loadForecast, saveComputed } from '~~/server/services/demand/forecasts'

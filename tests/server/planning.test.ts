@@ -49,7 +49,7 @@ describe('a plan of the demo', () => {
     const { lines, counts } = await todayLines(owner.today)
     expect(lines.filter(l => l.area === 'planning').map(l => l.title)).toContain('Buy 1 drum GLUE-DRUM')
     // Services are not held, so never short.
-    expect(counts.demand).toBe(12)
+    expect(counts.demand).toBe(11)
   })
 })
 

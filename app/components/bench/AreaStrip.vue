@@ -12,7 +12,7 @@ const isCurrent = (path: string): boolean => path === '/' ? route.path === '/' :
       :class="isCurrent(area.path) ? 'z-10 h-10 rounded-t-block border-maple bg-maple-face font-semibold text-[#2a2520]' : 'h-8 bg-sheet hover:bg-wash'"
     >
       {{ area.name }}
-      <span v-if="area.count && data?.counts[area.count]" class="min-w-4 rounded-block px-1 text-center text-fine leading-4 font-semibold" :class="isCurrent(area.path) ? 'bg-black/10' : 'bg-ink/10'">{{ data.counts[area.count] }}</span>
+      <span v-if="area.count && data?.counts[area.count]" class="min-w-4 rounded-block px-1 text-center text-fine leading-4 font-semibold" :class="isCurrent(area.path) ? 'bg-white/40' : 'bg-ink/10'">{{ data.counts[area.count] }}</span>
     </NuxtLink>
   </nav>
 </template>

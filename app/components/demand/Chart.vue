@@ -24,5 +24,5 @@ onMounted(() => {
 </script>
 
 <template>
-  <div role="img" :aria-label="label"><ClientOnly><Drawing :key="theme" :type="props.options.chart?.type ?? 'line'" :height="height" :options="options" :series="series" /></ClientOnly></div>
+  <div role="figure" :aria-label="label"><ClientOnly><Drawing :key="theme" :type="props.options.chart?.type ?? 'line'" :height="height" :options="options" :series="series" /></ClientOnly></div>
 </template>

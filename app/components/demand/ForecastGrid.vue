@@ -92,7 +92,7 @@ const print = (text: string): string => numberIn(text) === null ? text : amount(
   <div ref="box" class="max-h-[46vh] overflow-auto outline-none" @keydown="onKey" @copy="copy" @paste="paste">
     <table class="border-separate border-spacing-0" role="grid" aria-label="Forecast" :aria-rowcount="lines.length + 1">
       <thead class="sticky top-0 z-20 bg-sheet">
-        <tr class="text-fine text-soft"><th class="sticky left-0 z-10 w-64 min-w-64 border-b border-line bg-sheet px-3 py-2 text-left font-medium">Item, in its stock unit</th><th v-for="period in grid.periods.value" :key="period.first" class="w-20 min-w-20 border-b border-line px-2 py-2 text-right font-medium whitespace-nowrap">{{ periodLabel(period.first, step, day) }}</th><th class="w-24 min-w-24 border-b border-l border-line px-2 py-2 text-right font-medium">Total</th></tr>
+        <tr class="text-fine text-soft"><th class="sticky left-0 z-10 w-64 min-w-64 border-b border-line bg-sheet px-3 py-2 text-left font-medium">Item, in its stock unit</th><th v-for="period in grid.periods.value" :key="period.first" scope="col" class="w-20 min-w-20 border-b border-line px-2 py-2 text-right font-medium whitespace-nowrap">{{ periodLabel(period.first, step, day) }}</th><th class="w-24 min-w-24 border-b border-l border-line px-2 py-2 text-right font-medium">Total</th></tr>
       </thead>
       <tbody>
         <tr v-if="above > 0" aria-hidden="true"><td :style="{ height: `${above}px` }" /></tr>
@@ -108,7 +108,7 @@ const print = (text: string): string => numberIn(text) === null ? text : amount(
             <template v-for="row in [(lines[item.index] as Extract<(typeof lines)[number], { kind: 'item' }>).at]" :key="row">
               <th scope="row" class="sticky left-0 z-10 truncate border-b border-line/60 bg-sheet px-3 text-left font-normal whitespace-nowrap"><UiItemChip :id="grid.rows.value[row]!.itemId" :code="grid.rows.value[row]!.code" /><span class="ml-1.5 text-fine text-soft">{{ grid.rows.value[row]!.symbol }}</span></th>
               <td
-                v-for="(period, column) in grid.periods.value" :key="period.first" role="gridcell" :data-cell="`${row},${column}`" :tabindex="row === at.row && column === at.column ? 0 : -1" :aria-label="`${grid.rows.value[row]!.code}, ${periodLabel(period.first, step, day)}`" :aria-selected="isWithin(range, row, column)"
+                v-for="(period, column) in grid.periods.value" :key="period.first" role="gridcell" :data-cell="`${row},${column}`" :tabindex="row === at.row && column === at.column ? 0 : -1" :data-of="`${grid.rows.value[row]!.code}, ${periodLabel(period.first, step, day)}`" :aria-selected="isWithin(range, row, column)"
                 class="relative border-b border-line/60 px-2 text-right outline-none select-none" :class="[isWithin(range, row, column) && 'bg-maple/15', row === at.row && column === at.column && 'ring-2 ring-maple ring-inset', grid.isTyped(row, column) && 'font-semibold', wrong === `${grid.rows.value[row]!.itemId}|${period.first}` && 'bg-brick/15']"
                 :title="grid.isOver(row, column) ? `computed ${grid.computed(row, column)}, typed ${grid.shown(row, column)}` : undefined" @mousedown.left="press($event, row, column)" @mouseenter="over($event, row, column)" @dblclick="begin(grid.shown(row, column))"
               >

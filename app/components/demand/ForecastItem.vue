@@ -13,7 +13,7 @@ const { data: item } = useAsyncData(() => `lead-${props.row.itemId}`, () => $fet
 
 const method = ref<MethodName | 'best'>('best')
 const given = ref('')
-watch(() => [props.row.itemId, props.row.method], () => { method.value = props.row.method ?? 'best'; given.value = String(props.row.parameters?.days ?? (props.row.parameters?.growth === undefined ? '' : Math.round(props.row.parameters.growth * 100 - 100))) }, { immediate: true })
+watch([() => props.row.itemId, () => props.row.method], () => { method.value = props.row.method ?? 'best'; given.value = String(props.row.parameters?.days ?? (props.row.parameters?.growth === undefined ? '' : Math.round(props.row.parameters.growth * 100 - 100))) }, { immediate: true })
 const asks = computed(() => method.value === 'average' ? 'Days' : method.value === 'last year' ? 'Growth in %, empty: last year’s' : null)
 const wanted = computed((): Wanted | null => {
   if (method.value === 'best') return null

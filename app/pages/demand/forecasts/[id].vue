@@ -39,11 +39,14 @@ async function addItem(item: { id: number, code: string, name: string }): Promis
   if (!series) { notices.say({ kind: 'problem', text: `${item.code} is not held in stock; it cannot be forecast.` }); return }
   added.value = [...added.value, { itemId: item.id, code: item.code, name: item.name, symbol: series.symbol, step: full.finestStep, groupId: full.groupId, group: useReferences().groups.find(group => group.id === full.groupId)?.name ?? '', method: null, parameters: null, result: null, cells: {} }]
 }
+/** Our own edit is no stranger’s: the next one goes out before the page has read this one back. */
+function seen(version: number): void { forecast.value = { ...forecast.value!, version } }
 async function save(): Promise<boolean> {
   const cells = grid.cells.value
   if (cells.length === 0) return true
   const saved = await saving.run(() => $fetch(`/api/demand/forecasts/${id.value}`, { method: 'PUT', body: { version: forecast.value!.version, cells } }))
   if (!saved) return false
+  seen(saved.version)
   grid.clear()
   notices.say({ kind: 'done', text: `${cells.length} ${cells.length === 1 ? 'cell is' : 'cells are'} saved.` })
   await refresh()
@@ -64,7 +67,7 @@ async function compute(which: object, wantedOf: (itemId: number) => Wanted | nul
     const list = await $fetch<ItemSeries[]>('/api/demand/history/series', { method: 'POST', body: which })
     const found = await forecaster.compute(forecast.value!, list, wantedOf)
     if (found === null || found.finished.length === 0) return found
-    await $fetch(`/api/demand/forecasts/${id.value}/computed`, { method: 'PUT', body: { version: forecast.value!.version, over: replace, items: found.finished } })
+    seen((await $fetch(`/api/demand/forecasts/${id.value}/computed`, { method: 'PUT', body: { version: forecast.value!.version, over: replace, items: found.finished } })).version)
     return found
   })
   if (answer === null) { if (computing.detail.value === '') notices.say({ kind: 'done', text: 'Stopped; nothing was changed.' }); return }
@@ -110,7 +113,7 @@ onBeforeRouteLeave(() => grid.cells.value.length === 0 || confirm(`${grid.cells.
       <UiButton v-if="editable" :primary="grid.cells.value.length === 0" @click="over.compute = true">Compute from past sales</UiButton>
       <template v-if="grid.cells.value.length > 0"><UiButton @click="grid.clear()">Leave as it was</UiButton><UiButton primary :busy="saving.busy.value" @click="save">Save {{ grid.cells.value.length }} {{ grid.cells.value.length === 1 ? 'cell' : 'cells' }}</UiButton></template>
     </UiHead>
-    <UiProblem :text="saving.detail.value" class="mb-2" />
+    <UiProblem :text="saving.detail.value || (over.compute ? '' : computing.detail.value)" class="mb-2" />
     <UiSheet flush>
       <div class="flex flex-wrap items-center gap-2 border-b border-line px-4 py-2">
         <div v-if="editable" class="w-64"><FormItem v-model="adding" label="Add an item" hide-label @chosen="addItem" /></div>
