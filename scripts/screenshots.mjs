@@ -77,16 +77,27 @@ async function take(url) {
   await shoot('plan-why')
   const item = async code => (await (await page.request.get(`/api/catalogue/items?search=${code}`)).json()).rows.find(row => row.code === code).id
   const views = [
-    ['today', '/'], ['catalogue', '/catalogue'], ['item', `/catalogue/${await item('PAPER-100')}`], ['demand', '/demand'], ['purchasing', '/purchasing'], ['workshop', '/workshop'],
+    ['today', '/'], ['catalogue', '/catalogue'], ['item', `/catalogue/${await item('PAPER-100')}`], ['demand', '/demand'], ['workshop', '/workshop'],
     ['books', '/books'],
   ]
   await page.goto('/catalogue')
   await page.evaluate(() => localStorage.setItem('tsumiki-item-sections', JSON.stringify({ basics: false, units: false, supply: true, selling: false, marks: false, codes: false, substitutes: false, texts: false })))
   for (const [name, address] of views) { await page.goto(address); await page.getByRole('heading', { level: 1 }).waitFor(); await shoot(name) }
-  await page.goto(`/structure/${await item('TRIO')}`)
-  await page.getByRole('tab', { name: /Buildable now/ }).click()
-  await page.getByText('One more lacks').waitFor()
-  await shoot('buildable')
+  await page.goto(`/demand?tab=history&item=${await item('NB-A5-NAVY')}`)
+  await page.getByRole('figure').locator('svg').first().waitFor()
+  await shoot('history')
+  await page.goto('/demand')
+  await page.getByRole('link', { name: 'SO-0201' }).click()
+  await page.getByRole('button', { name: /NB-A5-NAVY.*why/ }).click()
+  await shoot('promise')
+  await page.goto('/demand?tab=forecasts')
+  await page.getByRole('link', { name: 'Autumn 2026' }).click()
+  await page.getByRole('button', { name: 'Compute from past sales' }).first().click()
+  await page.getByRole('dialog').getByRole('button', { name: 'Compute', exact: true }).click()
+  await page.getByText('items are forecast').waitFor()
+  await page.locator('[data-of="NB-POCKET, 26 Oct"]').click()
+  await page.getByRole('figure', { name: /NB-POCKET/ }).locator('svg').first().waitFor()
+  await shoot('forecast')
   await page.goto(`/structure/${await item('GB-A4')}`)
   await page.getByRole('button', { name: /Revision 2 draft/ }).click()
   await page.getByRole('group', { name: 'Tower of GB-A4' }).waitFor()
@@ -127,14 +138,5 @@ async function take(url) {
   await page.getByRole('tab', { name: 'Where it went' }).click()
   await page.getByRole('group', { name: 'Genealogy, drawn' }).waitFor()
   await shoot('genealogy')
-  const { bins } = await (await page.request.get('/api/catalogue/references')).json()
-  const count = await send(page, 'stock/counts', { name: 'Cloth rack', kind: 'places', binIds: [bins.find(bin => bin.code === 'RACK').id], blind: false, recountOver: '20' })
-  await page.goto(`/stock/counts/${count.id}`)
-  for (const [line, quantity] of [['CLOTH-GREEN MG-31/1 MG-31', '22.4'], ['CLOTH-GREEN MG-31/2 MG-31', '7.9'], ['CLOTH-GREEN MG-33/1 MG-33', '25'], ['CLOTH-GREY G-0210', '9.75'], ['CLOTH-NAVY N-0412', '3.2']]) {
-    await page.getByLabel(`Counted of ${line} in Cloth rack`).fill(quantity)
-    await page.keyboard.press('Enter')
-    await page.waitForTimeout(300)
-  }
-  await shoot('count')
   await browser.close()
 }

@@ -83,7 +83,7 @@ async function setSafety(): Promise<void> {
           <FormText v-if="asks" v-model="given" class="w-28" :label="asks" right />
           <UiButton :busy="busy" :disabled="!series?.history" @click="emit('compute', wanted)">Compute</UiButton>
         </div>
-        <table v-if="result && tested.length" class="w-full text-fine" aria-label="Errors by method">
+        <table v-if="result && tested.length" class="w-full text-fine [&_td]:pl-1.5 [&_th]:pl-1.5" aria-label="Errors by method">
           <thead><tr class="text-right text-soft"><th class="py-1 text-left font-medium">Off in the test by</th><th class="font-medium" title="root of the mean squared error">RMSE</th><th class="font-medium" title="mean absolute error">MAE</th><th class="font-medium" title="forecast less actual, on average">Bias</th><th class="font-medium" title="mean absolute error in per cent">MAPE</th><th class="font-medium" title="mean absolute error in errors of repeating what was sold">MASE</th></tr></thead>
           <tbody>
             <tr v-for="one in tested" :key="one.method" class="border-t border-line/60 text-right" :class="one.method === result.method ? 'bg-maple/15 font-semibold' : 'text-soft'">
