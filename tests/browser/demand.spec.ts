@@ -130,6 +130,7 @@ test('an automatic forecast, its choice explained; typed over by hand and comput
   await expect(errors.getByRole('row').nth(1)).toContainText('last year')
   await expect(errors.getByRole('row').filter({ hasText: 'the yardstick' })).toBeVisible()
   await expect(page.getByRole('figure', { name: 'History and forecast of TD-AUTO' }).locator('svg').first()).toBeVisible()
+  await expect(page.getByRole('figure', { name: 'Error by method' }).locator('svg').first()).toBeVisible()
 
   await cell(page, 'TD-AUTO', 'Feb 2027').click()
   await page.keyboard.type('99')
@@ -274,7 +275,7 @@ test('goods are set aside for all orders by date or by priority, and freed again
 test('orders are left in the shop and fetched; a code nobody knows is told', async ({ page }) => {
   await enter(page, '/demand')
   await page.getByRole('button', { name: 'Web shop' }).click()
-  await page.getByLabel('How many Notebook A5 navy').fill('2')
+  await page.getByLabel('How many Notebook A5 navy', { exact: true }).fill('2')
   await page.getByLabel('Your name').fill('Anna Example')
   await page.getByLabel('Your e-mail').fill('nonsense')
   await page.getByRole('button', { name: 'Place the order' }).click()
@@ -283,7 +284,7 @@ test('orders are left in the shop and fetched; a code nobody knows is told', asy
   await expect(page.getByText('1 thing, €48.00')).toBeVisible()
   await page.getByRole('button', { name: 'Place the order' }).click()
   await expect(page.getByText('waits to be fetched')).toBeVisible()
-  await page.getByLabel('How many Bone folder').fill('1')
+  await page.getByLabel('How many Bone folder', { exact: true }).fill('1')
   await page.getByLabel('A code of the shop’s that Tsumiki may not know').fill('WS-404')
   await page.getByRole('button', { name: 'Place the order' }).click()
   await expect(page.getByText('WS-404: no item has this code.', { exact: false })).toBeVisible()

@@ -53,6 +53,10 @@ const options = computed(() => ({
   legend: { markers: { fillColors: drawn.value.map(one => `${tokenOf(LOOK[one.name]!.color)}${one.name === '95 %' ? '33' : one.name === '80 %' ? '66' : ''}`) } }, xaxis: { type: 'datetime' as const, labels: { datetimeUTC: true } }, yaxis: { min: 0, decimalsInFloat: 0, forceNiceScale: true, labels: { formatter: (value: number) => value >= 10 || Number.isInteger(value) ? value.toFixed(0) : value.toFixed(1) } }, tooltip: { shared: true, x: { format: props.step === 'month' ? 'MMM yyyy' : 'd MMM yyyy' } },
 }))
 
+/** How far each method was off in the test, the chosen one in the colour of goods. */
+const byMethod = computed(() => tested.value.flatMap(one => one.errors ? [{ x: one.method, y: round(one.errors.rmse), fillColor: tokenOf(one.method === result.value!.method ? 'maple' : one.method === 'naive' ? 'stone' : 'line') }] : []))
+const byMethodOptions = { chart: { type: 'bar' as const }, plotOptions: { bar: { horizontal: true, barHeight: '70%', borderRadius: 2 } }, xaxis: { labels: { formatter: (value: string) => String(Math.round(Number(value) * 10) / 10) } }, yaxis: { labels: { maxWidth: 190 } }, tooltip: { y: { formatter: (value: number) => String(value) } } }
+
 const service = ref('0.95')
 const DAYS: Readonly<Record<Step, number>> = { day: 1, week: 7, month: 365 / 12 }
 const leadDays = computed(() => [...item.value?.terms ?? []].sort((a, b) => a.rank - b.rank)[0]?.leadDays ?? item.value?.leadDays ?? 0)
@@ -73,6 +77,7 @@ async function setSafety(): Promise<void> {
       <div>
         <p class="mb-1 flex items-baseline gap-2"><b class="font-semibold">{{ row.code }}</b><span class="text-soft">{{ row.name }}, by {{ step }}, in {{ row.symbol }}</span></p>
         <DemandChart :label="`History and forecast of ${row.code}`" :series="(drawn as never)" :options="options" :height="235" />
+        <template v-if="byMethod.length"><p class="mt-2 text-fine text-soft">Off by, in {{ row.symbol }} a {{ step }} (RMSE of the test)</p><DemandChart label="Error by method" :series="([{ name: 'RMSE', data: byMethod }] as never)" :options="byMethodOptions" :height="40 + byMethod.length * 20" /></template>
         <p v-if="series === null || series?.history === null" class="text-soft">Nothing was sold of it yet. Type what you expect, or let it borrow another item’s history in the sales history.</p>
       </div>
       <div class="grid content-start gap-3">
