@@ -12,7 +12,7 @@ import { chooseItem, dialog, enter, faults, notice, row } from './hands'
  *           The test covers the last 11 of 36 months: two rounds of 12 and one are needed before.
  * borrowed  half of that: the same month a year ago (4 × p = 16, 12, 24) gives 8, 6, 12
  * promise   10 on hand, 4 of them wanted by another order in November: 6 free, 3 more bought at 12 days from Monday 5 October: 17 October
- * allocate  10 there; 8 wanted on 20 December with priority 9, 6 on 1 December: by date 6 + 4, by priority 8 + 2
+ * allocate  10 there; 8 wanted on 20 September with priority 9, 6 on 1 September: by date 6 + 4, by priority 8 + 2
  */
 const P = [5, 8, 12, 4, 3, 6, 5, 7, 6, 4, 3, 9]
 const api = async <T = { id: number }>(page: Page, url: string, data: object): Promise<T> => {
@@ -102,6 +102,15 @@ test('a quarterly forecast by month for three items, by keyboard and paste', asy
   await page.getByRole('button', { name: /^Save \d+ cells/ }).click()
   await expect(notice(page, /cells are saved/)).toBeVisible()
   expect(await faults(page)).toEqual([])
+  // A row goes only after a question.
+  await cell(page, 'TD-C', 'Jan 2027').click()
+  await page.getByRole('button', { name: 'Take the row out' }).click()
+  await expect(dialog(page)).toContainText('TD-C: 100 in all')
+  await dialog(page).getByRole('button', { name: 'Leave it' }).click()
+  await expect(cell(page, 'TD-C', 'Jan 2027')).toHaveText('34')
+  await page.getByRole('button', { name: 'Take the row out' }).click()
+  await dialog(page).getByRole('button', { name: 'Take 1 row out' }).click()
+  await expect(cell(page, 'TD-C', 'Jan 2027')).toHaveCount(0)
 
   await page.getByRole('button', { name: 'Copy as a what-if' }).click()
   await dialog(page).getByLabel('Name').fill('First quarter, a third more')
@@ -256,20 +265,32 @@ test('goods are set aside for all orders by date or by priority, and freed again
   await enter(page, '/dispatch')
   const few = await item(page, 'TD-FEW')
   await opening(page, few, '10')
-  const [late, soon] = [await order(page, few, '8', '2026-12-20', { priority: 9 }), await order(page, few, '6', '2026-12-01')]
+  // Due before anything else of the demo, so that only these are served.
+  const [late, soon] = [await order(page, few, '8', '2026-09-20', { priority: 9 }), await order(page, few, '6', '2026-09-01')]
   await page.getByRole('button', { name: 'Allocate for all' }).click()
+  await dialog(page).getByLabel('Only what is due by').fill('2026-09-20')
   const list = page.getByRole('table', { name: 'What would be set aside' })
-  await expect(list.getByRole('row').filter({ hasText: late.number })).toContainText(/4 pc TD-FEW.*4 pc TD-FEW/)
+  await expect(list.getByRole('row')).toHaveCount(3)
+  await expect(list.getByRole('row').nth(1)).toContainText(new RegExp(`${soon.number}.*6 pc TD-FEW`))
+  await expect(list.getByRole('row').nth(2)).toContainText(new RegExp(`${late.number}.*4 pc TD-FEW.*4 pc TD-FEW`))
   await dialog(page).getByLabel('Where there is not enough, first').selectOption('priority')
-  await expect(list.getByRole('row').filter({ hasText: soon.number })).toContainText(/2 pc TD-FEW.*4 pc TD-FEW/)
-  await dialog(page).getByRole('button', { name: 'Leave it' }).click()
-  await page.goto(`/demand/orders/${late.id}`)
-  await expect(row(page, 'Order lines', 'TD-FEW')).not.toContainText('Allocated')
+  await expect(list.getByRole('row').nth(1)).toContainText(new RegExp(`${late.number}.*8 pc TD-FEW`))
+  await expect(list.getByRole('row').nth(2)).toContainText(new RegExp(`${soon.number}.*2 pc TD-FEW.*4 pc TD-FEW`))
+  // A look changes nothing.
+  const allocated = async (id: number): Promise<string> => ((await (await page.request.get(`/api/demand/orders/${id}`)).json()) as { lines: { allocated: string }[] }).lines[0]!.allocated
+  expect([await allocated(late.id), await allocated(soon.id)]).toEqual(['0', '0'])
+  await dialog(page).getByRole('button', { name: 'Allocate for 2 orders' }).click()
+  await expect(notice(page, 'Goods are set aside for 2 orders.')).toBeVisible()
+  expect([await allocated(late.id), await allocated(soon.id)]).toEqual(['8', '2'])
   await page.goto(`/dispatch/${late.id}`)
-  await page.getByRole('button', { name: 'Allocate what is there' }).click()
-  await expect(notice(page, /Allocated 8 pc TD-FEW/)).toBeVisible()
   await page.getByRole('button', { name: 'Give the allocation back' }).click()
   await expect(page.getByRole('button', { name: 'Allocate what is there' })).toBeEnabled()
+  expect([await allocated(late.id), await allocated(soon.id)]).toEqual(['0', '2'])
+  await page.goto(`/dispatch/${soon.id}`)
+  await page.getByRole('button', { name: 'Allocate what is there' }).click()
+  await expect(notice(page, /Allocated 4 pc TD-FEW/)).toBeVisible()
+  await page.getByRole('button', { name: 'Give the allocation back' }).click()
+  await expect.poll(() => allocated(soon.id)).toBe('0')
 })
 
 test('orders are left in the shop and fetched; a code nobody knows is told', async ({ page }) => {

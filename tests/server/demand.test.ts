@@ -30,8 +30,8 @@ describe('past sales from a file', () => {
   it('are told every fault at its line and column, and nothing is taken in', async () => {
     expect(await faults('past-sales', 'item,date,quantity,unit,value,customer,site\nNO-SUCH,2026-01-05,1,piece,10,LARK,\nH-SOLD,2026-31-05,1,piece,10,LARK,\nH-SOLD,2026-01-05,some,piece,10,NOBODY,NOWHERE\nH-SOLD,2026-01-06,1,firkin,ten,,\nH-SOLD,2027-01-06,1,,10,,\n')).toEqual([
       '2 item: There is no item “NO-SUCH”.', '3 date: “2026-31-05” is no date. Write it as year-month-day, for example 2026-10-05.', '4 customer: There is no customer “NOBODY”.', '4 site: There is no site “NOWHERE”.',
-      '4 quantity: “some” is no number. Write for example 12, 2.5 or 12 × 20.', '5 unit: There is no unit “firkin”.', '5 value: “ten” is no amount. Write for example 12.50.', '6 date: 2027-01-06 is not over yet. What is ordered for later is a sales order.',
-    ].map(text => expect.stringContaining(text.split(': ')[0]!) as unknown as string))
+      expect.stringMatching(/^4 quantity: “some” is no number/), '5 unit: There is no unit “firkin”.', '5 value: “ten” is no amount. Write for example 12.50.', '6 date: 2027-01-06 is not over yet. What is ordered for later is a sales order.',
+    ])
     expect(await faults('past-sales', 'item,quantity\nH-SOLD,1\n')).toEqual(['1 sold_on: No column of the file is matched with “sold_on”, which is needed.'])
     expect(await rows(db, sql`select 1 from past_sales where item_id = ${own.sold}`)).toEqual([])
   })

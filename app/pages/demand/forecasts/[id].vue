@@ -20,7 +20,7 @@ const dialog = useAct()
 const forecaster = useForecaster()
 const editable = computed(() => session.allows('demand'))
 const adding = ref<number | null>(null)
-const over = reactive({ compute: false, copy: false, percent: false, spread: false, remove: false })
+const over = reactive({ compute: false, copy: false, percent: false, spread: false, remove: false, out: false })
 const copy = reactive({ name: '', shift: '0', percent: '100' })
 const amount = ref('')
 useHead({ title: () => `${forecast.value?.name} · Tsumiki` })
@@ -99,6 +99,7 @@ async function takeOut(): Promise<void> {
   const without = chosen.value.map(row => row.itemId)
   added.value = added.value.filter(row => !without.includes(row.itemId))
   if (!await saving.run(() => $fetch(`/api/demand/forecasts/${id.value}`, { method: 'PUT', body: { version: forecast.value!.version, without } }))) return
+  over.out = false
   for (const key of [...grid.typed.keys()]) if (without.includes(Number(key.split('|')[0]))) grid.typed.delete(key)
   await refresh()
 }
@@ -122,7 +123,7 @@ onBeforeRouteLeave(() => grid.cells.value.length === 0 || confirm(`${grid.cells.
           <UiButton small @click="amount = ''; over.percent = true">± %</UiButton>
           <UiButton small @click="amount = ''; over.spread = true">Spread a total</UiButton>
           <UiButton small :disabled="!grid.canUndo.value" @click="grid.undo">Undo</UiButton><UiButton small :disabled="!grid.canRedo.value" @click="grid.redo">Redo</UiButton>
-          <UiButton small @click="takeOut">Take {{ chosen.length === 1 ? 'the row' : `${chosen.length} rows` }} out</UiButton>
+          <UiButton small @click="over.out = true">Take {{ chosen.length === 1 ? 'the row' : `${chosen.length} rows` }} out</UiButton>
         </template>
         <span class="flex-1" />
         <a v-for="format in ['csv', 'xlsx']" :key="format" :href="`/api/demand/forecasts/${id}/file?format=${format}`" class="text-soft underline" download>{{ format.toUpperCase() }}</a>
@@ -139,6 +140,7 @@ onBeforeRouteLeave(() => grid.cells.value.length === 0 || confirm(`${grid.cells.
     <UiConfirm v-model="over.copy" title="Copy as a what-if" act="Make the copy" :busy="dialog.busy.value" :problem="Object.keys(dialog.fields.value).length ? '' : dialog.detail.value" @act="copyIt">
       <div class="grid grid-cols-[1fr_9rem_7rem] gap-3"><FormText v-model="copy.name" label="Name" :error="dialog.fields.value.name" /><FormText v-model="copy.shift" :label="`Move by ${forecast.step}s`" right :error="dialog.fields.value.shift" /><FormText v-model="copy.percent" label="Per cent" right :error="dialog.fields.value.percent" /></div>
     </UiConfirm>
+    <UiConfirm v-model="over.out" title="Take rows out of this forecast" :act="`Take ${chosen.length} ${chosen.length === 1 ? 'row' : 'rows'} out`" :busy="saving.busy.value" :problem="saving.detail.value" @act="takeOut"><ul><li v-for="(row, at) in chosen.slice(0, 12)" :key="row.itemId">{{ row.code }}: {{ sumOf(grid.periods.value.map((_, column) => grid.shown(range.top + at, column))) }} in all</li></ul><p v-if="chosen.length > 12" class="text-soft">and {{ chosen.length - 12 }} more</p><p class="mt-2 text-fine text-soft">Their figures go, and how they were computed. The items and their history stay.</p></UiConfirm>
     <UiConfirm v-model="over.remove" title="Delete this forecast" act="Delete the forecast" :busy="dialog.busy.value" :problem="dialog.detail.value" @act="removeIt"><p>“{{ forecast.name }}” goes, with {{ grid.rows.value.length }} rows. Plans that were made with it keep what they read.</p></UiConfirm>
   </div>
 </template>
