@@ -129,7 +129,7 @@ export const holdings = pgTable('holdings', {
   check('holdings_sound', sql`${table.quantity} >= 0 and ${table.value} >= 0`),
 ])
 
-/** Months that are closed whole: what lay where on their last evening is kept, for nothing can change it. */
+/** Months of which what lay where on their last evening is kept, until something is entered for a day in or before them. */
 export const monthEnds = pgTable('month_ends', { month: date().primaryKey() })
 
 export const monthBalances = pgTable('month_balances', {

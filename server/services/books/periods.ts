@@ -6,7 +6,6 @@ import { refuseField } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { isRole } from '~~/shared/people'
 import { noteChange } from '../company/command'
-import { keepMonthEnds } from './month-ends'
 
 /** Closes the books through a day, or opens them again: nothing is recorded on a closed day. */
 export async function closeBooks(tx: Tx, actor: Actor, through: string | null): Promise<{ closedThrough: string | null }> {
@@ -14,7 +13,6 @@ export async function closeBooks(tx: Tx, actor: Actor, through: string | null): 
   await rows(tx, sql`select pg_advisory_xact_lock(7301)`)
   const [before] = await rows<{ closedThrough: string | null }>(tx, sql`select closed_through as "closedThrough" from company`)
   await rows(tx, sql`update company set closed_through = ${through}`)
-  await keepMonthEnds(tx, through)
   await noteChange(tx, actor, 'books', 'closed', before!, { closedThrough: through })
   return { closedThrough: through }
 }

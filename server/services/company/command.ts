@@ -1,5 +1,7 @@
 import { eq, sql } from 'drizzle-orm'
-import { db, rows, type Tx } from '~~/server/database/client'
+import { drizzle } from 'drizzle-orm/node-postgres'
+import pg, { type PoolClient, type QueryConfig, type QueryResult } from 'pg'
+import { db, pool, rows, type Tx } from '~~/server/database/client'
 import { answers, changes, counters } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
@@ -10,28 +12,49 @@ import type { Actor } from '~~/server/utils/route'
  * A second sender with the same key waits for the first to end.
  */
 export function once<T>(actor: Actor, key: string, act: (tx: Tx) => Promise<T>): Promise<T> {
-  return inTransaction(async (tx) => {
-    const claimed = await tx.insert(answers).values({ key, userId: actor.userId }).onConflictDoNothing().returning()
-    if (claimed.length === 0) {
+  const own = literal(key)
+  const line = { first: `insert into answers (key, user_id) values (${own}, ${actor.userId}) on conflict do nothing returning key`, last: '' }
+  return again(() => onOneLine(line, async (tx, [claimed]) => {
+    if (claimed!.rowCount === 0) {
       const [earlier] = await tx.select().from(answers).where(eq(answers.key, key))
       if (earlier?.userId !== actor.userId) throw new Refusal('taken', 'This key belongs to another person’s act. Reload the page.')
+      line.last = ''
       return earlier.answer as T
     }
     const answer = await act(tx)
-    await tx.update(answers).set({ answer }).where(eq(answers.key, key))
+    line.last = `update answers set answer = ${literal(JSON.stringify(answer ?? null))} where key = ${own};`
     return answer
-  })
+  }))
 }
 
 /** One transaction, tried again where the database undid it to break a tie between two. */
-export async function inTransaction<T>(act: (tx: Tx) => Promise<T>): Promise<T> {
+export const inTransaction = <T>(act: (tx: Tx) => Promise<T>): Promise<T> => again(() => db.transaction(act))
+
+async function again<T>(act: () => Promise<T>): Promise<T> {
   for (let tries = 1; ; tries++) {
-    try { return await db.transaction(act) }
+    try { return await act() }
     catch (error) {
       const code = (error as { cause?: { code?: string } }).cause?.code
       if (tries === 3 || (code !== '40P01' && code !== '40001')) throw error
     }
   }
+}
+
+const literal = (text: string): string => pg.escapeLiteral(text)
+
+/**
+ * A transaction whose first statement goes out together with its begin, and its last with the commit: each way to the database and back that is
+ * saved is a tenth of a posting. `act` gets what the first answered, and may set the last.
+ */
+async function onOneLine<T>(line: { readonly first: string, last: string }, act: (tx: Tx, begun: readonly QueryResult[]) => Promise<T>): Promise<T> {
+  const client = await pool.connect()
+  let begun: readonly QueryResult[] = []
+  const query = async (asked: QueryConfig, values?: unknown[]): Promise<unknown> => {
+    if (asked.text === 'begin') { begun = (await client.query(`begin; ${line.first}`) as unknown as QueryResult[]).slice(1); return begun }
+    return asked.text === 'commit' ? client.query(`${line.last} commit`) : client.query(asked, values)
+  }
+  try { return await drizzle({ query } as unknown as PoolClient, { casing: 'snake_case' }).transaction(tx => act(tx as unknown as Tx, begun)) }
+  finally { client.release() }
 }
 
 class Rehearsed<T> extends Error { constructor(readonly answer: T) { super() } }

@@ -1,6 +1,6 @@
 import { sql, type SQL } from 'drizzle-orm'
 import type { z } from 'zod'
-import { db, rows } from '~~/server/database/client'
+import { db, rows, type Reader } from '~~/server/database/client'
 import type { Paged } from '~~/shared/primitives'
 import type { LotQuery, SiteQuery, StockQuery, TraitValues } from '~~/shared/stock'
 
@@ -25,7 +25,8 @@ const named = (text: string): SQL => text === '' ? sql`true` : sql`b.id in (
 
 /** What lies where, a row an item, bin, lot, piece and status; on any day that is over. */
 export async function listBalances(query: Query): Promise<Paged<BalanceRow>> {
-  if (query.asOf !== null) return listBalancesOn(query, query.asOf)
+  const { asOf } = query
+  if (asOf !== null) return db.transaction(tx => listBalancesOn(tx, query, asOf), { isolationLevel: 'repeatable read', accessMode: 'read only' })
   const own = sql`b.on_hand > 0 and ${named(query.search)} and (${query.item}::int is null or b.item_id = ${query.item}) and (${query.bin}::int is null or b.place_id = ${query.bin})
     and (${query.lot}::int is null or b.lot_id = ${query.lot}) and (${query.piece}::int is null or b.piece_id = ${query.piece}) and (${query.status} = '' or b.status = ${query.status}) and (${query.site}::int is null or b.place_id in (select id from places where site_id = ${query.site}))`
   const far = sql`${inGroup(query.group)} and ${ofTrait(query.trait, query.value)}`
@@ -42,27 +43,31 @@ const pageOf = (query: Query): SQL => sql`order by ${SORTS[query.sort] ?? SORTS.
 /** The same orders, by what needs no lot or piece to be looked up: for choosing a page among very many. */
 const SORTS_ON: Readonly<Record<string, SQL>> = { 'code': sql`i.code`, '-code': sql`i.code desc`, 'bin': sql`p.pick_order, p.code, i.code`, '-bin': sql`p.pick_order desc, p.code desc, i.code`, 'expires': SORTS.expires!, '-expires': SORTS['-expires']!, 'onHand': SORTS.onHand!, '-onHand': SORTS['-onHand']! }
 
-/** What lay where on the evening of a day: what lies there now, or lay there at the end of the nearest month that is closed, less (or with) what has moved between. Whatever narrows it does so before anything is summed. */
-async function listBalancesOn(query: Query, asOf: string): Promise<Paged<BalanceRow>> {
+/** What lay where on the evening of a day: what lies there now, or lay there at the end of the nearest month that is kept, less (or with) what has moved between. Whatever narrows it does so before anything is summed. */
+async function listBalancesOn(tx: Reader, query: Query, asOf: string): Promise<Paged<BalanceRow>> {
   const items = query.search === '' && query.group === null ? sql`true` : sql`item_id in (select i.id from items i where ${query.search === '' ? sql`true` : sql`(i.code ilike ${anywhere(query.search)} or i.name ilike ${anywhere(query.search)} or i.id in (select item_id from lots where number ilike ${anywhere(query.search)}))`} and ${inGroup(query.group)})`
   const narrow = (place: SQL, status: SQL): SQL => sql`(${query.item}::int is null or item_id = ${query.item}) and (${query.lot}::int is null or lot_id = ${query.lot}) and (${query.piece}::int is null or piece_id = ${query.piece}) and (${query.bin}::int is null or ${place} = ${query.bin})
     and (${query.status} = '' or ${status} = ${query.status}) and ${query.site === null ? sql`true` : sql`${place} in (select id from places where site_id = ${query.site})`} and ${items}`
-  const [end] = await rows<{ month: string, earlier: boolean }>(db, sql`select month, month < ${asOf} as earlier from month_ends where exists (select 1 from month_ends where month >= ${asOf}) order by abs(month - ${asOf}::date) limit 1`)
+  const [end] = await rows<{ month: string, earlier: boolean }>(tx, sql`select month, month < ${asOf} as earlier from month_ends where exists (select 1 from month_ends where month >= ${asOf}) order by abs(month - ${asOf}::date) limit 1`)
   const base = end === undefined ? sql`select item_id, place_id, lot_id, piece_id, status, on_hand as quantity from balances where on_hand > 0` : sql`select item_id, place_id, lot_id, piece_id, status, on_hand as quantity from month_balances where month = ${end.month}`
   const between = end === undefined ? sql`effective_on > ${asOf}` : end.earlier ? sql`effective_on > ${end.month} and effective_on <= ${asOf}` : sql`effective_on > ${asOf} and effective_on <= ${end.month}`
   const [came, went] = end?.earlier ? [sql`quantity`, sql`-quantity`] : [sql`-quantity`, sql`quantity`]
   const byTrait = query.trait !== '' || query.value !== ''
-  const found = await rows<BalanceRow & { total: number }>(db, sql`
+  const sort = query.sort in SORTS_ON ? query.sort : 'code'
+  // By code, the first items that lie there at all hold every row of the page: the rest need not be sorted.
+  const leads = !byTrait && sort.endsWith('code') && query.page <= 20
+  const found = await rows<BalanceRow & { total: number }>(tx, sql`
     with b as materialized (
       select item_id, place_id, lot_id, piece_id, status, sum(quantity) as on_hand, 0::numeric as allocated from (
         ${base} and ${narrow(sql`place_id`, sql`status`)}
         union all select item_id, to_place_id, lot_id, piece_id, to_status, ${came} from moves where ${between} and to_status is not null and ${narrow(sql`to_place_id`, sql`to_status`)}
         union all select item_id, from_place_id, lot_id, piece_id, from_status, ${went} from moves where ${between} and from_status is not null and ${narrow(sql`from_place_id`, sql`from_status`)}) x
       group by 1, 2, 3, 4, 5 having sum(quantity) > 0),
+    ${leads ? sql`first_items as materialized (select i.id, i.code from items i where (i.id in (select item_id from b)) is true order by ${SORTS_ON[sort]!} limit ${query.page * query.size}),` : sql``}
     page as materialized (
       select b.*, ${byTrait ? sql`count(*) over ()::int` : sql`(select count(*)::int from b)`} as total
-      from b join items i on i.id = b.item_id join places p on p.id = b.place_id ${byTrait || query.sort.endsWith('expires') ? sql`left join lots l on l.id = b.lot_id left join pieces c on c.id = b.piece_id` : sql``}
-      where ${ofTrait(query.trait, query.value)} order by ${SORTS_ON[query.sort] ?? SORTS_ON.code!}, b.place_id, b.lot_id, b.piece_id, b.status limit ${query.size} offset ${(query.page - 1) * query.size})
+      from b join ${leads ? sql`first_items i on i.id = b.item_id` : sql`items i on i.id = b.item_id join places p on p.id = b.place_id`} ${byTrait || sort.endsWith('expires') ? sql`left join lots l on l.id = b.lot_id left join pieces c on c.id = b.piece_id` : sql``}
+      where ${ofTrait(query.trait, query.value)} order by ${SORTS_ON[sort]!}, b.place_id, b.lot_id, b.piece_id, b.status limit ${query.size} offset ${(query.page - 1) * query.size})
     select concat_ws('|', b.item_id, b.place_id, b.lot_id, b.piece_id, b.status) as id, ${BALANCE_FIELDS}, b.total
     from page b join items i on i.id = b.item_id join places p on p.id = b.place_id left join lots l on l.id = b.lot_id left join pieces c on c.id = b.piece_id join units u on u.code = i.stock_unit left join sites s on s.id = p.site_id
     order by ${SORTS[query.sort] ?? SORTS.code!}`)

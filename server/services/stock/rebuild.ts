@@ -23,6 +23,7 @@ export async function rebuildBalances(tx: Tx): Promise<Rebuilt> {
       left join moved m on m.item_id = b.item_id and m.place_id = b.place_id and m.status = b.status and coalesce(m.lot_id, 0) = coalesce(b.lot_id, 0) and coalesce(m.piece_id, 0) = coalesce(b.piece_id, 0)
       where b.on_hand <> coalesce(m.quantity, 0))
     update balances b set on_hand = d.moved from differing d where d.id = b.id returning b.id as "balanceId", d.kept::text, d.moved::text`)
+  if (mended.length > 0) await tx.execute(sql`delete from month_ends`)
   const [counted] = await rows<{ moves: number, balances: number }>(tx, sql`select (select count(*)::int from moves) as moves, (select count(*)::int from balances) as balances`)
   return { ...counted!, mended }
 }
