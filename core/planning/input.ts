@@ -9,32 +9,75 @@ export interface PlanInput {
   readonly nodes: readonly PlanNode[]
   readonly demands: readonly Demand[]
   readonly supplies: readonly Supply[]
+  /** Planned orders that somebody has fixed: they stay as they are, and what they need is planned. */
+  readonly fixed?: readonly FixedOrder[]
+  /** Whether open supply may be pulled in to a shortage before it; else it counts on its day. Default: yes. */
+  readonly pullIn?: boolean
+  /** Whether safety stock is kept. Default: yes. */
+  readonly keepSafety?: boolean
+  /** Open supply that is needed more calendar days later than this gets the advice to push it out. Default: 7. */
+  readonly pushOutDays?: number
+  /** Items whose lead time with that of what they are made from is longer, in working days, are reported. Default: the days of the horizon. */
+  readonly longestLeadDays?: number
 }
 
 export interface PlanNode {
   readonly id: string
   readonly onHand: readonly { readonly lot: string | null, readonly quantity: number, readonly expiresOn: string | null }[]
   readonly safety: number
+  /** Safety stock of some days, instead of `safety`; a later entry goes before an earlier one. */
+  readonly seasons?: readonly { readonly first: string, readonly last: string, readonly safety: number }[]
+  /** How much is ordered at once. Default: exactly what is missing. */
+  readonly rule?: LotRule
+  /** Calendar days within which a later open supply is pulled in to a shortage. Default: the lead time. */
+  readonly pullInDays?: number
   readonly source: Source
+  /** Where else it could come from, by rank. */
+  readonly others?: readonly Source[]
 }
+
+/** Costs are in one unit of money throughout: `orderCost` an order, `holdingCost` a step a year (economic) or a step a day (least cost). */
+export type LotRule =
+  | { readonly kind: 'exact' }
+  | { readonly kind: 'fixed', readonly quantity: number }
+  | { readonly kind: 'cover', readonly days: number }
+  | { readonly kind: 'up to', readonly reorderPoint: number, readonly maximum: number }
+  | { readonly kind: 'economic', readonly orderCost: number, readonly holdingCost: number }
+  | { readonly kind: 'least cost', readonly orderCost: number, readonly holdingCost: number, readonly tiers?: readonly PriceStep[] }
+
+/** From this many steps an order on, every step of it costs so much. */
+export interface PriceStep { readonly from: number, readonly price: number }
 
 /** An order multiple in finest steps, exact: the supplier's unit need not fall on a step. */
 export interface Multiple { readonly numerator: string, readonly denominator: string }
 
-interface Timed { readonly leadDays: number, readonly calendar: string | null }
+/** How long it takes, in working days of the calendar, and how an order may be sized, in this order: minimum, multiple, maximum. */
+interface Ordered {
+  readonly leadDays: number
+  readonly calendar: string | null
+  readonly minimum?: number
+  readonly multiple?: Multiple
+  /** More than this is split into several orders. */
+  readonly maximum?: number
+}
 
+/** `handsThrough`: it is never an order of its own; what is not on hand is needed of its components on the same day (a phantom). */
 export type Source =
-  | Timed & { readonly kind: 'buy', readonly supplier: string, readonly minimum: number, readonly multiple: Multiple }
-  | Timed & { readonly kind: 'make', readonly structure: string, readonly components: readonly Component[] }
-  | Timed & { readonly kind: 'break down', readonly recipe: string, readonly from: string, readonly take: number, readonly outputs: readonly { readonly node: string, readonly quantity: number }[] }
-  | { readonly kind: 'none', readonly reason: 'no source' | 'no BOM' | 'no conversion' | 'retired' }
+  | Ordered & { readonly kind: 'buy', readonly supplier: string }
+  | Ordered & { readonly kind: 'make', readonly structure: string, readonly components: readonly Component[], readonly byProducts?: readonly Component[], readonly handsThrough?: boolean }
+  | Ordered & { readonly kind: 'break down', readonly recipe: string, readonly from: string, readonly take: number, readonly outputs: readonly { readonly node: string, readonly quantity: number }[] }
+  | Ordered & { readonly kind: 'move', readonly from: string }
+  | { readonly kind: 'none', readonly reason: NoSource }
 
-/** Steps of the component per step of the parent (yield and scrap counted in) and per build, over one denominator. */
+export type NoSource = 'no source' | 'no BOM' | 'no conversion' | 'retired' | 'loop'
+
+/** Steps of the component per step of the parent (yield and scrap counted in) and per build, over one denominator; needed `offsetDays` working days after the release. */
 export interface Component {
   readonly node: string
   readonly numerator: string
   readonly fixedNumerator: string
   readonly denominator: string
+  readonly offsetDays?: number
 }
 
 export interface Demand {
@@ -42,7 +85,7 @@ export interface Demand {
   readonly node: string
   readonly day: string
   readonly quantity: number
-  readonly kind: 'sales order' | 'forecast' | 'build' | 'break-down'
+  readonly kind: 'sales order' | 'forecast' | 'build' | 'break-down' | 'transfer' | 'what-if'
   /** What the demand belongs to, as a person would name it. */
   readonly label: string
   readonly priority: number
@@ -56,3 +99,5 @@ export interface Supply {
   readonly kind: 'purchase order' | 'build' | 'break-down' | 'transfer'
   readonly label: string
 }
+
+export interface FixedOrder { readonly id: string, readonly node: string, readonly quantity: number, readonly due: string, readonly release: string }

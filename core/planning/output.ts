@@ -1,3 +1,5 @@
+import type { LotRule, NoSource } from './input'
+
 /** What one plan says. Quantities in whole finest steps of each node's item. */
 export interface PlanOutput {
   readonly nodes: readonly NodePlan[]
@@ -30,7 +32,7 @@ export interface PlanDay {
 export interface PlannedOrder {
   readonly id: string
   readonly node: string
-  readonly kind: 'buy' | 'make' | 'break down'
+  readonly kind: 'buy' | 'make' | 'break down' | 'move'
   readonly quantity: number
   readonly due: string
   readonly release: string
@@ -38,6 +40,10 @@ export interface PlannedOrder {
   readonly lateBy: number
   /** When it can really be there: start + lead time where late, else the due date. */
   readonly promised: string
+  /** Somebody has fixed it: it stays as it is when the plan is computed again. */
+  readonly fixed?: true
+  /** It is no order of its own: its components are handed through (a phantom). */
+  readonly through?: true
   readonly why: Why
 }
 
@@ -47,11 +53,17 @@ export interface Why {
   readonly demandThatDay: number
   readonly safety: number
   readonly netRequirement: number
-  readonly rule: 'exact'
+  readonly rule: LotRule['kind']
+  /** What the rule makes of the net requirement, before minimum, multiple and maximum. */
+  readonly byRule: number
+  /** The quantity or the days of the rule: the fixed or economic quantity, the days covered, the quantity filled up to. */
+  readonly ruleSize?: number
   readonly minimum: number
   /** In finest steps, rounded for showing; `times` of it were taken. */
   readonly multiple: number
   readonly times: number
+  /** Where more than the maximum was wanted: how many orders it was split into. */
+  readonly split?: number
   readonly leadDays: number
 }
 
@@ -62,9 +74,13 @@ interface At { readonly node: string, readonly day: string, readonly quantity: n
 
 export type PlanMessage =
   | At & { readonly code: 'short' }
+  | At & { readonly code: 'below safety', readonly safety: number }
   | At & { readonly code: 'late order', readonly order: string, readonly lateBy: number, readonly promised: string }
   | At & { readonly code: 'pull in', readonly supply: string, readonly from: string }
+  | At & { readonly code: 'push out', readonly supply: string, readonly from: string }
   | At & { readonly code: 'surplus', readonly supply: string }
   | At & { readonly code: 'past due', readonly ref: string }
   | At & { readonly code: 'will expire', readonly lot: string | null }
-  | At & { readonly code: 'no source' | 'no BOM' | 'no conversion' | 'retired' }
+  | At & { readonly code: 'long lead time', readonly leadDays: number, readonly longest: number }
+  | At & { readonly code: 'loop', readonly path: readonly string[] }
+  | At & { readonly code: Exclude<NoSource, 'loop'> }

@@ -1,7 +1,10 @@
-import { toDay } from '../calendar'
+import { toDay, type Day } from '../calendar'
 import type { PlanNode } from './input'
-import type { OpenSupply, TimedDemand } from './net-node'
 import type { Peg } from './output'
+
+/** Days count from the start of the plan. */
+export interface Wanted { readonly id: string, readonly day: number, quantity: number, readonly priority: number }
+export interface Arrival { readonly id: string, readonly day: number, readonly quantity: number }
 
 /**
  * Hands every supply of one node to its demands: demands by date, priority, entry; on hand first (soonest expiry first, only up to
@@ -9,12 +12,12 @@ import type { Peg } from './output'
  *
  * What a demand cannot get stays unpegged: it is the shortage.
  */
-export function pegNode(node: PlanNode, demands: readonly TimedDemand[], arrivals: readonly OpenSupply[]): readonly Peg[] {
+export function pegNode(node: PlanNode, start: Day, demands: readonly Wanted[], arrivals: readonly Arrival[]): readonly Peg[] {
   const never = Number.MAX_SAFE_INTEGER
   const lots = node.onHand
-    .map(lot => ({ id: `on hand:${node.id}:${lot.lot ?? ''}`, left: lot.quantity, until: lot.expiresOn === null ? never : toDay(lot.expiresOn) }))
+    .map(lot => ({ id: `on hand:${node.id}:${lot.lot ?? ''}`, left: lot.quantity, until: lot.expiresOn === null ? never : toDay(lot.expiresOn) - start }))
     .sort((a, b) => a.until - b.until || (a.id < b.id ? -1 : 1))
-  const coming = [...arrivals].sort((a, b) => a.day - b.day).map(supply => ({ id: supply.id, left: supply.quantity, day: supply.day }))
+  const coming = arrivals.map(one => ({ ...one, left: one.quantity })).sort((a, b) => a.day - b.day || (a.id < b.id ? -1 : 1))
   const inOrder = [...demands].sort((a, b) => a.day - b.day || a.priority - b.priority || (a.id < b.id ? -1 : 1))
   const pegs: Peg[] = []
   // Demands come by date, so what is used up or expired once never serves again: each list is walked once.

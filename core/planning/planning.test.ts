@@ -93,7 +93,6 @@ describe('open supply, expiry, missing sources', () => {
     expect(orders(output)).toContain('buy 2 c 2026-10-20→2026-10-20')
   })
   it.each([
-    ['cycle', { nodes: [node('a', 0, make([['b', '1']])), node('b', 0, make([['a', '1']]))] }],
     ['end-before-start', { end: '2026-10-01' }],
     ['unknown-node', { demands: [demand('so', 'ghost', '2026-10-20', 1)] }],
   ] as const)('refuses with %s', (code, change) => {

@@ -53,7 +53,11 @@ describe('a promise, by hand', () => {
     expect(found).toMatchObject({ on: null, ways: [{ kind: 'make', on: null, from: [{ kind: 'none', reason: 'no source' }] }] })
     expect(ask(input([node('a', buy(1))]), ['b', 1])[0]).toMatchObject({ on: null, ways: [{ kind: 'none', reason: 'not held' }] })
   })
-  it('a loop is told', () => { expect(promise(input([node('a', make(1, ['b', 1])), node('b', make(1, ['a', 1]))]), [])).toMatchObject({ ok: false, error: { code: 'cycle' } }) })
+  it('what runs in a circle has no way, and the rest has', () => {
+    const circle = input([node('a', make(1, ['b', 1])), node('b', make(1, ['a', 1])), node('c', buy(3))])
+    expect(ask(circle, ['a', 1])[0]).toMatchObject({ on: null, ways: [{ kind: 'none', reason: 'loop' }] })
+    expect(ask(circle, ['c', 1])[0]).toMatchObject({ on: '2026-10-08' })
+  })
 })
 
 it('each way has its sentence', () => {

@@ -1,8 +1,10 @@
 import { everyDay, forward, makeCalendar, toDay, toIso, type Day, type WorkingCalendar } from '../calendar'
 import { ok, type Result } from '../result'
 import type { PlanInput, PlanNode } from './input'
-import { plan, type PlanError } from './plan'
-import { requirementsOf } from './requirements'
+import { ONE_STEP, type PlanError } from './compile-input'
+import { NetPlan } from './net-plan'
+import { writePlan } from './plan'
+import { needsOf } from './needs-of'
 
 /** So much of a node, wanted by somebody; `id` comes back with the answer. */
 export interface Ask { readonly id: string, readonly node: string, readonly quantity: number }
@@ -15,7 +17,7 @@ export type Way =
   | { readonly kind: 'free', readonly node: string, readonly quantity: number, readonly on: string }
   | { readonly kind: 'coming', readonly node: string, readonly quantity: number, readonly on: string, readonly supply: string | null }
   | { readonly kind: 'buy', readonly node: string, readonly quantity: number, readonly on: string, readonly leadDays: number }
-  | { readonly kind: 'make' | 'break down', readonly node: string, readonly quantity: number, readonly on: string | null, readonly begin: string | null, readonly leadDays: number, readonly from: readonly Way[] }
+  | { readonly kind: 'make' | 'break down' | 'move', readonly node: string, readonly quantity: number, readonly on: string | null, readonly begin: string | null, readonly leadDays: number, readonly from: readonly Way[] }
   | { readonly kind: 'none', readonly node: string, readonly quantity: number, readonly on: null, readonly reason: string }
 
 export interface Promised { readonly id: string, readonly on: string | null, readonly ways: readonly Way[] }
@@ -32,13 +34,14 @@ export interface Promised { readonly id: string, readonly on: string | null, rea
  * Source: APICS dictionary, available-to-promise (cumulative with look-ahead), capable-to-promise.
  */
 export function promise(input: PlanInput, asks: readonly Ask[]): Result<readonly Promised[], PlanError> {
-  const nodes = new Map(input.nodes.map(node => [node.id, node]))
-  const planned = plan({ ...input, nodes: input.nodes.map(bare) })
-  if (!planned.ok) return planned
+  const opened = NetPlan.open({ ...input, nodes: input.nodes.map(bare), fixed: [] })
+  if (!opened.ok) return opened
+  // As compiled: what runs in a circle has no source there.
+  const nodes = new Map(opened.value.compiled.nodes.map(node => [node.id, node]))
   const start = toDay(input.start)
   const calendars = new Map(Object.entries(input.calendars).map(([id, c]) => [id, makeCalendar(c.weekdays, c.closed)]))
   const calendarOf = (id: string | null): WorkingCalendar => (id !== null && calendars.get(id)) || everyDay
-  const left = new Map(planned.value.nodes.map(({ id, onHand, days }): [string, Free] => [id, new Free(start, days.length > 0 ? [{ day: start, balance: onHand }, ...days.map(d => ({ day: toDay(d.day), balance: d.projectedAvailable }))] : [{ day: start, balance: onHand }])]))
+  const left = new Map(writePlan(opened.value).nodes.map(({ id, onHand, days }): [string, Free] => [id, new Free(start, days.length > 0 ? [{ day: start, balance: onHand }, ...days.map(d => ({ day: toDay(d.day), balance: d.projectedAvailable }))] : [{ day: start, balance: onHand }])]))
   const supplies = new Map<string, string[]>()
   for (const supply of input.supplies) { const key = `${supply.node} ${supply.day}`; supplies.set(key, [...supplies.get(key) ?? [], supply.label]) }
 
@@ -72,11 +75,11 @@ export function promise(input: PlanInput, asks: readonly Ask[]): Result<readonly
       const on = forward(calendar, start, source.leadDays)
       return { on, ways: [{ kind: 'buy', node: node.id, quantity, on: toIso(on), leadDays: source.leadDays }] }
     }
-    const order = { id: '', node: node.id, kind: source.kind, quantity } as Parameters<typeof requirementsOf>[0]
-    const parts = requirementsOf(order, node).needs.filter(need => need.quantity > 0).map(need => get(nodes.get(need.node)!, need.quantity))
+    const leadDays = source.kind === 'make' && source.handsThrough ? 0 : source.leadDays
+    const parts = needsOf(node, quantity).map(need => get(nodes.get(need.node)!, need.quantity))
     const ready = parts.reduce<Day | null>((latest, part) => latest === null || part.on === null ? null : Math.max(latest, part.on), start)
-    const on = ready === null ? null : forward(calendar, ready, source.leadDays)
-    return { on, ways: [{ kind: source.kind, node: node.id, quantity, on: on === null ? null : toIso(on), begin: ready === null ? null : toIso(ready), leadDays: source.leadDays, from: parts.flatMap(part => part.ways) }] }
+    const on = ready === null ? null : forward(calendar, ready, leadDays)
+    return { on, ways: [{ kind: source.kind, node: node.id, quantity, on: on === null ? null : toIso(on), begin: ready === null ? null : toIso(ready), leadDays, from: parts.flatMap(part => part.ways) }] }
   }
 
   return ok(asks.map(({ id, node, quantity }) => {
@@ -88,7 +91,7 @@ export function promise(input: PlanInput, asks: readonly Ask[]): Result<readonly
 }
 
 /** As the promises made so far need it: no safety stock, no minimum. */
-const bare = (node: PlanNode): PlanNode => ({ ...node, safety: 0, source: node.source.kind === 'buy' ? { ...node.source, minimum: 0, multiple: { numerator: '1', denominator: '1' } } : node.source })
+const bare = ({ id, onHand, source }: PlanNode): PlanNode => ({ id, onHand, safety: 0, source: source.kind === 'none' ? source : { ...source, minimum: 0, multiple: ONE_STEP, maximum: undefined } })
 
 /** What is left over of a node from each day on, when everything that is promised is kept. */
 class Free {

@@ -31,12 +31,7 @@ export async function runPlan(tx: Tx, actor: Actor, id: number): Promise<{ id: n
   if (!row) throw new Refusal('not-found', 'There is no such plan.')
   const input = await takeSnapshot(tx, { start: actor.today, end: row.endsOn < actor.today ? actor.today : row.endsOn, demandRule: row.demandRule as DemandRule, forecastIds: row.forecastIds, forecastFalls: row.forecastFalls })
   const result = plan(input)
-  if (!result.ok) {
-    const { error } = result
-    if (error.code !== 'cycle') throw new Error(`Snapshot refused: ${JSON.stringify(error)}`)
-    const frames = await loadFrames(tx, error.path.map(Number))
-    throw new Refusal('loop', `The bills run in a circle: ${error.path.map(node => frames.get(Number(node))!.code).join(' → ')}. Take one of these components out, then plan again.`)
-  }
+  if (!result.ok) throw new Error(`Snapshot refused: ${JSON.stringify(result.error)}`)
   const frames = await loadFrames(tx, 'all')
   const nodes = new Map(input.nodes.map(node => [node.id, node]))
   await tx.delete(plannedOrders).where(and(eq(plannedOrders.planId, id), ne(plannedOrders.state, 'released')))

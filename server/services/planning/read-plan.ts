@@ -1,6 +1,6 @@
 import { eq, sql } from 'drizzle-orm'
 import { printDay } from '~~/core/calendar'
-import { describeMessage, reasonsOf, type PlanInput, type PlanOutput, type Reason } from '~~/core/planning'
+import { describeMessage, reasonsOf, type Demand, type PlanInput, type PlanOutput, type Reason } from '~~/core/planning'
 import { grouped, ratio, toText } from '~~/core/units'
 import { db, rows } from '~~/server/database/client'
 import { plans } from '~~/server/database/schema'
@@ -39,7 +39,7 @@ export function listPlanned(planId: number): Promise<PlannedOrderRow[]> {
     from planned_orders o join items i on i.id = o.item_id join units u on u.code = i.stock_unit left join suppliers s on s.id = o.supplier_id where o.plan_id = ${planId} order by (o.state <> 'proposed'), o.release_on, o.due_on, i.code`)
 }
 
-export interface WhyReason { label: string, kind: 'sales order' | 'forecast' | 'build' | 'break-down' | 'planned order', quantity: string, day: string, itemCode: string, reasons: WhyReason[] }
+export interface WhyReason { label: string, kind: Demand['kind'] | 'planned order', quantity: string, day: string, itemCode: string, reasons: WhyReason[] }
 
 /** Why this much, why now: the chain of a planned order, each link with its numbers. */
 export async function explainOrder(planId: number, orderId: number) {
@@ -75,7 +75,7 @@ export async function explainOrder(planId: number, orderId: number) {
   }
 }
 
-const VERBS = { 'buy': 'Buy', 'make': 'Build', 'break down': 'Break down to get' } as const
+const VERBS = { 'buy': 'Buy', 'make': 'Build', 'break down': 'Break down to get', 'move': 'Move' } as const
 const amount = (frame: Frame, steps: number): string => `${grouped(toText(frame.measure.finestStep.mul(ratio(BigInt(steps)))))} ${frame.symbol}`
 const decimalsOf = (frame: Frame): number => frame.measure.graph.units.get(frame.stockUnit)?.decimals ?? 2
 

@@ -1,0 +1,229 @@
+import { amountOf, byDay, compileInput, toFixed, type Compiled, type Dated, type PlanError } from './compile-input'
+import type { Demand, FixedOrder, PlanInput, PlanNode, Supply } from './input'
+import { toDay, toIso, type Day } from '../calendar'
+import { ok, type Result } from '../result'
+import { OrderTable } from './order-table'
+import { walkNode, type Flow, type WalkTold } from './walk-node'
+import type { WorkDays } from './work-days'
+
+/** What one node is to be from now on; what is left out stays. Its demands, supplies and fixed orders are each given as a whole. */
+export interface NodeChange {
+  readonly node: PlanNode
+  readonly demands?: readonly Demand[]
+  readonly supplies?: readonly Supply[]
+  readonly fixed?: readonly FixedOrder[]
+}
+
+/**
+ * A plan that stays open: every planned order is known, and a change of one node plans only what it can reach.
+ *
+ * Nodes are netted by low-level code, each once, on what the orders of its parents ask of it. After a change the node itself is netted again;
+ * where its orders come out different, so are its components, and so on down: the same orders as of a plan made anew.
+ */
+export class NetPlan {
+  readonly orders: OrderTable
+  /** The first day of the horizon on which a node would fall short without planned orders, or −1. */
+  readonly firstHole: Int32Array
+  private readonly flow: Flow
+  private leads: Float64Array | null = null
+  private node = 0
+  private lead = 0
+  private days!: WorkDays
+  private readonly told: WalkTold
+
+  private constructor(public compiled: Compiled) {
+    const { span, nodes } = compiled
+    this.orders = new OrderTable(nodes.length)
+    this.firstHole = new Int32Array(nodes.length)
+    this.flow = { gross: new Float64Array(span), fixed: new Float64Array(span), safety: new Float64Array(span) }
+    this.told = { order: (at, quantity) => this.orders.push(this.node, at, this.releaseOf(at), quantity, -1) }
+  }
+
+  /** Errors: `end-before-start`; `unknown-node`. */
+  static open(input: PlanInput): Result<NetPlan, PlanError> {
+    const compiled = compileInput(input)
+    if (!compiled.ok) return compiled
+    const made = new NetPlan(compiled.value)
+    for (let node = 0; node < compiled.value.nodes.length; node++) made.net(node)
+    return ok(made)
+  }
+
+  private releaseOf(at: number): number {
+    const { start } = this.compiled
+    return Math.max(0, this.days.back(start + at, this.lead) - start)
+  }
+
+  private net(at: number): void {
+    const { nodes, supplies, fixed, start, span } = this.compiled
+    const node = nodes[at]!
+    this.node = at
+    this.orders.begin(at)
+    const { source } = node
+    const handsThrough = source.kind === 'make' && source.handsThrough === true
+    this.lead = source.kind === 'none' || handsThrough ? 0 : source.leadDays
+    this.days = this.compiled.daysOf(source.kind === 'none' || handsThrough ? null : source.calendar)
+    for (const [index, order] of (fixed.get(at) ?? []).entries()) if (order.due - start < span) this.orders.push(at, Math.max(0, order.due - start), Math.max(0, order.release - start), order.quantity, index)
+    this.gather(at, this.flow)
+    this.firstHole[at] = walkNode(this.compiled, node, this.flow, supplies[at]!, this.told)
+  }
+
+  /** Fills what goes in and out of a node by day, besides its open supply. `asked` and `given` are told each of what other nodes' orders need of it and give it. */
+  gather(at: number, flow: Flow, asked?: (order: number, parent: number, day: number, quantity: number) => void, given?: (order: number, giver: number, day: number, quantity: number) => void): void {
+    const { compiled, orders } = this
+    const { span, start } = compiled
+    const { gross, fixed, safety } = flow
+    gross.fill(0)
+    fixed.fill(0)
+    fillSafety(compiled, compiled.nodes[at]!, safety)
+    compiled.demands.addTo(gross, at)
+    const { list, use, useFirst } = compiled.links
+    for (let i = useFirst[at]!; i < useFirst[at + 1]!; i++) {
+      const link = list[use[i]!]!
+      const { parent } = link
+      const first = orders.first[parent]!
+      const end = first + orders.count[parent]!
+      const { release, quantity: quantities } = orders
+      for (let order = first; order < end; order++) {
+        const released = release[order]!
+        const day = link.offsetDays === 0 ? released : link.days.forward(start + released, link.offsetDays) - start
+        if (day >= span) continue
+        const quantity = amountOf(link, quantities[order]!)
+        gross[day]! += quantity
+        asked?.(order, parent, day, quantity)
+      }
+    }
+    for (const link of compiled.gifts.get(at) ?? []) {
+      // What comes after it in the order of netting gives to it only where the lines are written out.
+      if (link.parent > at && given === undefined) continue
+      const first = orders.first[link.parent]!
+      for (let order = first; order < first + orders.count[link.parent]!; order++) {
+        const quantity = amountOf(link, orders.quantity[order]!)
+        if (link.parent < at) fixed[orders.due[order]!]! += quantity
+        given?.(order, link.parent, orders.due[order]!, quantity)
+      }
+    }
+    const first = orders.first[at]!
+    for (let order = first; order < first + orders.count[at]! && orders.fixed[order]! >= 0; order++) fixed[orders.due[order]!]! += orders.quantity[order]!
+  }
+
+  /** The lead time of a node with that of what it is made from, along the longest way, in working days. */
+  wholeLead(at: number): number {
+    this.leads ??= this.allLeads()
+    return this.leads[at]!
+  }
+
+  private allLeads(): Float64Array {
+    const { nodes, links: { list, first } } = this.compiled
+    const leads = new Float64Array(nodes.length)
+    for (let at = nodes.length - 1; at >= 0; at--) {
+      const { source } = nodes[at]!
+      let below = 0
+      for (let i = first[at]!; i < first[at + 1]!; i++) below = Math.max(below, leads[list[i]!.child]! - list[i]!.offsetDays)
+      leads[at] = below + (source.kind === 'none' || (source.kind === 'make' && source.handsThrough) ? 0 : source.leadDays)
+    }
+    return leads
+  }
+
+  /**
+   * Takes changes in, and nets again what they reach. `reached`: the numbers of the nodes whose orders or lines may be others now, in netting order.
+   *
+   * A change of what a node is made of opens the plan anew, and reaches every node. Errors: `unknown-node`.
+   */
+  change(changes: readonly NodeChange[]): Result<{ readonly plan: NetPlan, readonly reached: readonly number[] }, PlanError> {
+    const { compiled } = this
+    const known = changes.map(change => ({ ...change, at: compiled.at.get(change.node.id) ?? -1 }))
+    if (known.some(({ at, node }) => at < 0 || !sameParts(compiled.nodes[at]!, node))) return this.reopen(changes)
+    // These lists are the plan's own: copying a hundred thousand entries would take longer than the change.
+    const nodes = compiled.nodes as PlanNode[]
+    const supplies = compiled.supplies as (readonly Dated[])[]
+    const fixed = compiled.fixed as Map<number, ReturnType<typeof toFixed>>
+    const wanted = new Map<number, readonly Demand[]>()
+    for (const change of known) {
+      nodes[change.at] = change.node
+      if (change.demands) wanted.set(change.at, change.demands)
+      if (change.supplies) supplies[change.at] = dated(change.supplies, compiled.start)
+      if (change.fixed) fixed.set(change.at, toFixed(change.fixed))
+    }
+    this.compiled = { ...compiled, demands: compiled.demands.with(wanted) }
+    this.leads = null
+    return ok({ plan: this, reached: this.netAgain(known.map(change => change.at)) })
+  }
+
+  private netAgain(changed: readonly number[]): readonly number[] {
+    const { links: { list, first: firstLink }, gives } = this.compiled
+    const waiting = new Heap(changed)
+    const reached = new Set<number>()
+    for (let at = waiting.take(); at !== undefined; at = waiting.take()) {
+      if (reached.has(at)) continue
+      reached.add(at)
+      const [first, count] = [this.orders.first[at]!, this.orders.count[at]!]
+      this.net(at)
+      if (this.orders.sameAs(at, first, count)) { this.orders.restore(at, first, count); continue }
+      for (let i = firstLink[at]!; i < firstLink[at + 1]!; i++) waiting.add(list[i]!.child)
+      for (const to of gives.get(at) ?? []) { if (to > at) waiting.add(to); else reached.add(to) }
+    }
+    return [...reached].sort((a, b) => a - b)
+  }
+
+  private reopen(changes: readonly NodeChange[]): Result<{ plan: NetPlan, reached: readonly number[] }, PlanError> {
+    const by = new Map(changes.map(change => [change.node.id, change]))
+    const now = this.snapshot()
+    const kept = <T extends { readonly node: string }>(rows: readonly T[], of: (change: NodeChange) => readonly T[] | undefined): T[] => [...rows.filter(row => by.get(row.node) === undefined || of(by.get(row.node)!) === undefined), ...changes.flatMap(change => of(change) ?? [])]
+    const opened = NetPlan.open({ ...now, nodes: [...now.nodes.map(node => by.get(node.id)?.node ?? node), ...changes.filter(change => !this.compiled.at.has(change.node.id)).map(change => change.node)], demands: kept(now.demands, change => change.demands), supplies: kept(now.supplies, change => change.supplies), fixed: kept(now.fixed ?? [], change => change.fixed) })
+    return opened.ok ? ok({ plan: opened.value, reached: opened.value.compiled.nodes.map((_, at) => at) }) : opened
+  }
+
+  /** The snapshot with every change that was taken in. */
+  snapshot(): PlanInput {
+    const { input, nodes, demands, supplies, fixed } = this.compiled
+    const given = new Map(input.nodes.map(node => [node.id, node]))
+    return {
+      ...input, demands: nodes.flatMap((_, at) => demands.rowsOf(at)), supplies: supplies.flatMap(list => list.map(one => one.row)),
+      // A node of a loop was taken as one without a source; it keeps its own.
+      nodes: nodes.map((node, at) => this.compiled.loops.has(at) ? given.get(node.id)! : node),
+      fixed: [...fixed].flatMap(([at, list]) => list.map(one => ({ id: one.id, node: nodes[at]!.id, quantity: one.quantity, due: toIso(one.due), release: toIso(one.release) }))),
+    }
+  }
+}
+
+/** The safety stock of each day; none where the plan keeps none or the node only hands through. */
+function fillSafety({ input, start, span }: Compiled, node: PlanNode, safety: Float64Array): void {
+  const kept = input.keepSafety !== false && !(node.source.kind === 'make' && node.source.handsThrough)
+  safety.fill(kept ? node.safety : 0)
+  if (kept) for (const season of node.seasons ?? []) for (let at = Math.max(0, toDay(season.first) - start); at <= Math.min(span - 1, toDay(season.last) - start); at++) safety[at] = season.safety
+}
+
+function sameParts(before: PlanNode, after: PlanNode): boolean {
+  if (before.source.kind !== after.source.kind) return false
+  if (before.source.kind === 'none' || before.source.kind === 'buy') return true
+  const bare = (source: PlanNode['source']): string => JSON.stringify({ ...source, leadDays: 0, minimum: 0, maximum: 0, multiple: 0 })
+  return bare(before.source) === bare(after.source)
+}
+
+const dated = (rows: readonly Supply[], start: Day): readonly Dated[] => rows.map(row => ({ at: toDay(row.day) - start, quantity: row.quantity, row })).sort(byDay)
+
+/** The smallest of what waits first. */
+class Heap {
+  private readonly list: number[] = []
+  constructor(start: readonly number[]) { for (const one of start) this.add(one) }
+  add(one: number): void {
+    const { list } = this
+    let at = list.push(one) - 1
+    for (let up = (at - 1) >> 1; at > 0 && list[up]! > list[at]!; at = up, up = (at - 1) >> 1) [list[at], list[up]] = [list[up]!, list[at]!]
+  }
+
+  take(): number | undefined {
+    const { list } = this
+    const first = list[0]
+    const last = list.pop()
+    if (list.length === 0) return first
+    list[0] = last!
+    for (let at = 0; ;) {
+      let least = at
+      for (const child of [2 * at + 1, 2 * at + 2]) if (child < list.length && list[child]! < list[least]!) least = child
+      if (least === at) return first
+      ;[list[at], list[least]] = [list[least]!, list[at]!]
+      at = least
+    }
+  }
+}

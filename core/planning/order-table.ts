@@ -1,0 +1,59 @@
+/** The planned orders of every node in columns; days count from the start of the plan. A node's orders lie together, by due date. */
+export class OrderTable {
+  due = new Int32Array(1024)
+  release = new Int32Array(1024)
+  quantity = new Float64Array(1024)
+  /** Which of the node's fixed orders it is, or −1. */
+  fixed = new Int16Array(1024)
+  readonly first: Int32Array
+  readonly count: Int32Array
+  private used = 0
+
+  constructor(nodes: number) {
+    this.first = new Int32Array(nodes)
+    this.count = new Int32Array(nodes)
+  }
+
+  begin(node: number): void {
+    this.first[node] = this.used
+    this.count[node] = 0
+  }
+
+  push(node: number, due: number, release: number, quantity: number, fixed: number): void {
+    const at = this.used++
+    if (at >= this.due.length) this.grow()
+    this.due[at] = due
+    this.release[at] = release
+    this.quantity[at] = quantity
+    this.fixed[at] = fixed
+    this.count[node]!++
+  }
+
+  get size(): number { return this.used }
+
+  /** Whether a node's orders are those that lay elsewhere before. */
+  sameAs(node: number, first: number, count: number): boolean {
+    if (count !== this.count[node]) return false
+    const own = this.first[node]!
+    for (let i = 0; i < count; i++) {
+      if (this.due[first + i] !== this.due[own + i] || this.release[first + i] !== this.release[own + i] || this.quantity[first + i] !== this.quantity[own + i] || this.fixed[first + i] !== this.fixed[own + i]) return false
+    }
+    return true
+  }
+
+  /** Gives up what was pushed last for a node, and takes its orders from where they lay. */
+  restore(node: number, first: number, count: number): void {
+    this.used = this.first[node]!
+    this.first[node] = first
+    this.count[node] = count
+  }
+
+  private grow(): void {
+    const size = this.due.length * 2
+    const wider = <T extends Int32Array | Int16Array | Float64Array>(made: T, from: T): T => { made.set(from); return made }
+    this.due = wider(new Int32Array(size), this.due)
+    this.release = wider(new Int32Array(size), this.release)
+    this.quantity = wider(new Float64Array(size), this.quantity)
+    this.fixed = wider(new Int16Array(size), this.fixed)
+  }
+}
