@@ -12,6 +12,8 @@ export const ITEM_KINDS = ['stocked', 'service'] as const
 export const TRACKINGS = ['none', 'lot', 'piece'] as const
 export const COSTINGS = COST_METHODS
 export const KIT_POLICIES = ['sealed', 'open', 'either'] as const
+/** How much a planned order is for: exactly what is missing, a fixed quantity, what is missing for some days, up to the maximum, the economic quantity, or what costs least over the plan. */
+export const ORDER_RULES = ['exact', 'fixed', 'cover', 'up to', 'economic', 'least cost'] as const
 export const CODE_KINDS = ['barcode', 'code'] as const
 export const TRAIT_KINDS = ['text', 'number', 'choice'] as const
 
@@ -103,6 +105,8 @@ const ItemFields = z.object({
   stockUnit: unit, buyingUnit: unit, sellingUnit: unit, makingUnit: unit, finestStep: FinestStep,
   tracking: OneOf(TRACKINGS).default('none'), costing: OneOf(COSTINGS).default('moving average'), shelfLifeDays: ShelfLife,
   leadDays: Days('working days').default(0), usualOrder: mark('the usual order'),
+  orderRule: OneOf(ORDER_RULES).default('exact'), coverDays: optional(z.coerce.number('Give days.').int('Give whole days.').positive('Give days above zero.').max(730, 'Two years at most.')), orderCost: optional(Money),
+  holdingPercent: optional(Decimal('per cent').refine(text => Number(text) > 0, 'Give per cent above zero.')), maximumOrder: optional(positiveAmount('a maximum')), pullInDays: optional(z.coerce.number('Give days.').int('Give whole days.').min(0, 'Give no days below zero.').max(730, 'Two years at most.')),
   safetyStock: Decimal('the safety stock').default('0'), reorderPoint: mark('the reorder point'), targetStock: mark('the target'), maximumStock: mark('the maximum'),
   price: optional(Money), lowestPrice: optional(Money), highestPrice: optional(Money), standardCost: optional(Money), kitPolicy: OneOf(KIT_POLICIES).default('sealed'),
   purchaseText: Note, salesText: Note, note: Note, pictureId: OptionalId,
@@ -116,6 +120,11 @@ const ItemFields = z.object({
 export const ItemEdit = z.preprocess(raw => typeof raw === 'object' && raw !== null && !('makingUnit' in raw) && 'stockUnit' in raw ? { ...raw, makingUnit: raw.stockUnit } : raw, ItemFields.superRefine(sound))
 export type ItemEdit = z.output<typeof ItemFields>
 export const ITEM_FIELDS = Object.keys(ItemFields.shape) as readonly (keyof ItemEdit)[]
+
+const RULE_NEEDS = [
+  ['fixed', 'usualOrder', 'A fixed quantity is ordered: say which, as the usual order.'], ['cover', 'coverDays', 'Say how many days an order covers.'], ['up to', 'reorderPoint', 'Say below which stock an order is planned.'],
+  ['up to', 'maximumStock', 'Say up to which stock an order fills.'], ['economic', 'orderCost', 'Say what an order costs.'], ['least cost', 'orderCost', 'Say what an order costs.'],
+] as const
 
 /** What the fields of an item must be to each other; each fault beside its field. */
 function sound(item: ItemEdit, context: z.RefinementCtx): void {
@@ -131,6 +140,7 @@ function sound(item: ItemEdit, context: z.RefinementCtx): void {
   if (low !== null && high !== null && ratio(low).compare(ratio(high)) > 0) fault(`The highest price of ${high} lies below the lowest of ${low}.`, 'highestPrice')
   else if (item.price !== null && low !== null && ratio(item.price).compare(ratio(low)) < 0) fault(`The price lies below the lowest allowed, ${low}.`, 'price')
   else if (item.price !== null && high !== null && ratio(item.price).compare(ratio(high)) > 0) fault(`The price lies above the highest allowed, ${high}.`, 'price')
+  for (const [rule, field, needed] of RULE_NEEDS) if (item.orderRule === rule && (item[field] ?? '') === '') fault(needed, field)
   if (item.source === 'moved from another site' && item.fromSiteId === null) fault('Choose the site that it comes from.', 'fromSiteId')
   twice(item.terms.map(t => t.supplierId), at => fault('This supplier is there already. Add a price tier to its line instead.', 'terms', at, 'supplierId'))
   twice(item.codes.map(c => `${c.kind} ${c.code.toLowerCase()}`), at => fault('This code is there already.', 'codes', at, 'code'))
@@ -150,7 +160,7 @@ export const ItemQuery = Page.extend({
 })
 
 /** Many items at once: the same value in one field of each. Empty sets the field to nothing, `inherit` to what the group says. */
-export const SETTABLE = ['groupId', 'status', 'kind', 'source', 'tracking', 'shelfLifeDays', 'leadDays', 'safetyStock', 'reorderPoint', 'targetStock', 'maximumStock', 'usualOrder', 'price', 'lowestPrice', 'highestPrice', 'standardCost', 'kitPolicy', 'buyingUnit', 'sellingUnit', 'makingUnit', 'name2', 'purchaseText', 'salesText', 'note'] as const
+export const SETTABLE = ['groupId', 'status', 'kind', 'source', 'tracking', 'shelfLifeDays', 'leadDays', 'safetyStock', 'reorderPoint', 'targetStock', 'maximumStock', 'usualOrder', 'orderRule', 'coverDays', 'orderCost', 'holdingPercent', 'maximumOrder', 'pullInDays', 'price', 'lowestPrice', 'highestPrice', 'standardCost', 'kitPolicy', 'buyingUnit', 'sellingUnit', 'makingUnit', 'name2', 'purchaseText', 'salesText', 'note'] as const
 export const SetMany = z.object({ ids: z.array(Id).min(1, 'Choose at least one item.').max(50_000), field: z.enum(SETTABLE, 'Choose a field.'), value: z.string().trim().max(2000), inherit: z.boolean().default(false), dry: z.boolean().default(false) })
 export const FreeCode = z.object({ group: Id })
 

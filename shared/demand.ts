@@ -12,7 +12,7 @@ export const OrderQuery = Page.extend({ status: z.enum(['', 'open', 'done']).def
 
 /** Lines as they stand, of an order that is there or of a new one. */
 export const PromiseQuery = z.object({ orderId: Id.nullable().default(null), lines: z.array(z.object({ itemId: Id, quantity: Typed, unit: Unit })).min(1, 'Add at least one line.').max(200) })
-export interface WayTold { readonly kind: 'free' | 'coming' | 'buy' | 'make' | 'break down' | 'none', readonly text: string, readonly from: readonly WayTold[] }
+export interface WayTold { readonly kind: 'free' | 'coming' | 'buy' | 'make' | 'break down' | 'move' | 'none', readonly text: string, readonly from: readonly WayTold[] }
 export interface PromiseLine {
   readonly itemId: number, readonly code: string, readonly symbol: string, readonly kind: string, readonly source: string
   /** The first day on which all of it can be there; null where there is no way. */

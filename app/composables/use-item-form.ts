@@ -8,7 +8,7 @@ const MEANT: Readonly<Record<string, readonly string[]>> = { relations: ['per'],
 
 export function blankItem(groupId: number | null, says: GroupDefaults): ItemForm {
   const own = {
-    code: '', name: '', name2: '', groupId, kind: 'stocked', status: 'active', source: 'bought', fromSiteId: null, stockUnit: 'piece', buyingUnit: '', sellingUnit: '', makingUnit: '', finestStep: '1', tracking: 'none', costing: 'moving average', shelfLifeDays: '', leadDays: '0', usualOrder: '',
+    code: '', name: '', name2: '', groupId, kind: 'stocked', status: 'active', source: 'bought', fromSiteId: null, stockUnit: 'piece', buyingUnit: '', sellingUnit: '', makingUnit: '', finestStep: '1', tracking: 'none', costing: 'moving average', shelfLifeDays: '', leadDays: '0', usualOrder: '', orderRule: 'exact', coverDays: '', orderCost: '', holdingPercent: '', maximumOrder: '', pullInDays: '',
     safetyStock: '0', reorderPoint: '', targetStock: '', maximumStock: '', price: '', lowestPrice: '', highestPrice: '', standardCost: '', kitPolicy: 'sealed', purchaseText: '', salesText: '', note: '', pictureId: null, links: [], inherited: [], relations: [], codes: [], terms: [], prices: [], marks: [], substitutes: [],
   } as unknown as ItemForm
   own.inherited = INHERITABLE.filter(field => says[field] !== undefined)

@@ -7,7 +7,7 @@ interface SheetOf { readonly supplier: string | null, readonly group: string }
 
 /** Which fields of an item stand in which section; a fault opens it. */
 const FIELDS: Readonly<Record<SectionKey, readonly string[]>> = {
-  basics: ['code', 'name', 'name2', 'groupId', 'kind', 'status'], units: ['stockUnit', 'buyingUnit', 'sellingUnit', 'makingUnit', 'finestStep', 'relations'], supply: ['source', 'fromSiteId', 'leadDays', 'tracking', 'shelfLifeDays', 'usualOrder', 'costing', 'kitPolicy', 'terms'],
+  basics: ['code', 'name', 'name2', 'groupId', 'kind', 'status'], units: ['stockUnit', 'buyingUnit', 'sellingUnit', 'makingUnit', 'finestStep', 'relations'], supply: ['source', 'fromSiteId', 'leadDays', 'tracking', 'shelfLifeDays', 'usualOrder', 'orderRule', 'coverDays', 'orderCost', 'holdingPercent', 'maximumOrder', 'pullInDays', 'costing', 'kitPolicy', 'terms'],
   selling: ['price', 'lowestPrice', 'highestPrice', 'standardCost', 'prices'], marks: [...MARKS, 'marks'], codes: ['codes'], substitutes: ['substitutes'], texts: ['purchaseText', 'salesText', 'note', 'links', 'pictureId'],
 }
 

@@ -16,6 +16,7 @@ export function describeWay(way: Way, words: WayWords): string {
       const act = way.kind === 'make' ? 'built' : 'broken down'
       return way.on === null || way.begin === null ? `${amount}: cannot be ${act}; what it needs cannot be got.` : `${amount}: ${act} from ${words.day(way.begin)} on${way.from.length > 0 ? ', when all of what it needs is there' : ''}, ready on ${words.day(way.on)} (${days(way.leadDays)}).`
     }
+    case 'move': return way.on === null ? `${amount}: cannot be moved from where it is held.` : `${amount}: moved from another site, here on ${words.day(way.on)} (${days(way.leadDays)}).`
     case 'none': return `${amount}: there is no way to get it (${way.reason}).`
   }
 }

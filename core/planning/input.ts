@@ -32,6 +32,8 @@ export interface PlanNode {
   /** Calendar days within which a later open supply is pulled in to a shortage. Default: the lead time. */
   readonly pullInDays?: number
   readonly source: Source
+  /** What a step is worth, in minor units of the company's currency; for what a plan ties up. */
+  readonly worth?: number
   /** Where else it could come from, by rank. */
   readonly others?: readonly Source[]
 }
@@ -45,7 +47,7 @@ export type LotRule =
   | { readonly kind: 'economic', readonly orderCost: number, readonly holdingCost: number }
   | { readonly kind: 'least cost', readonly orderCost: number, readonly holdingCost: number, readonly tiers?: readonly PriceStep[] }
 
-/** From this many steps an order on, every step of it costs so much. */
+/** From this many steps an order on, every step of it costs so much; what is bought, in minor units of the company's currency. */
 export interface PriceStep { readonly from: number, readonly price: number }
 
 /** An order multiple in finest steps, exact: the supplier's unit need not fall on a step. */
@@ -63,7 +65,7 @@ interface Ordered {
 
 /** `handsThrough`: it is never an order of its own; what is not on hand is needed of its components on the same day (a phantom). */
 export type Source =
-  | Ordered & { readonly kind: 'buy', readonly supplier: string }
+  | Ordered & { readonly kind: 'buy', readonly supplier: string, readonly prices?: readonly PriceStep[] }
   | Ordered & { readonly kind: 'make', readonly structure: string, readonly components: readonly Component[], readonly byProducts?: readonly Component[], readonly handsThrough?: boolean }
   | Ordered & { readonly kind: 'break down', readonly recipe: string, readonly from: string, readonly take: number, readonly outputs: readonly { readonly node: string, readonly quantity: number }[] }
   | Ordered & { readonly kind: 'move', readonly from: string }

@@ -86,7 +86,7 @@ describe('the side sheet', () => {
     expect(sheet.whereUsed.map(u => `${u.code} ${u.quantity}`)).toEqual(['POCKET-10 10', 'TRIO 2'])
   })
   it('its marks are those of the season', async () => {
-    const marks = async (day: string) => { const { safetyStock, reorderPoint, maximumStock } = await itemSheet(await idOf('items', 'NB-A5-NAVY'), day); return [safetyStock, reorderPoint, maximumStock] }
+    const marks = async (day: string) => { const { safetyStock, reorderPoint, maximumStock } = await itemSheet(await idOf('items', 'NB-A5-RED'), day); return [safetyStock, reorderPoint, maximumStock] }
     expect([await marks('2026-10-31'), await marks('2026-11-01'), await marks('2027-12-20'), await marks('2027-12-21')]).toEqual([['0', null, null], ['12', '20', '80'], ['12', '20', '80'], ['0', null, null]])
   })
   it('of nothing is refused', async () => { await expect(itemSheet(99999, owner.today)).rejects.toThrow('There is no such item.') })

@@ -2,7 +2,7 @@
 import type { WayTold } from '~~/shared/demand'
 
 defineProps<{ ways: readonly WayTold[] }>()
-const STATE = { 'free': 'on hand', 'coming': 'coming', 'buy': 'coming planned', 'make': 'making planned', 'break down': 'making planned', 'none': 'missing' } as const
+const STATE = { 'free': 'on hand', 'coming': 'coming', 'buy': 'coming planned', 'make': 'making planned', 'break down': 'making planned', 'move': 'coming planned', 'none': 'missing' } as const
 </script>
 
 <template>

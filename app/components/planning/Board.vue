@@ -2,12 +2,14 @@
 import type { NodePlan } from '~~/core/planning'
 import { grouped, ratio, toText } from '~~/core/units'
 import type { Grain } from '~/composables/use-board'
+import { useVirtualizer } from '@tanstack/vue-virtual'
 
 interface Item { code: string, name: string, symbol: string, decimals: number, step: string, source: string }
 const props = defineProps<{ plan: { startsOn: string, endsOn: string, nodes: readonly NodePlan[], items: Record<string, Item> } }>()
 const { day } = usePrint()
 const grain = ref<Grain>('weeks')
-const only = ref<'all' | 'holes'>('holes')
+const only = ref<'all' | 'holes' | 'orders'>('holes')
+const sort = ref<'hole' | 'level' | 'code' | 'name'>('hole')
 const search = ref('')
 const figures = ref(false)
 const opened = ref(new Set<string>())
@@ -20,8 +22,20 @@ const rows = computed(() => props.plan.nodes.map((node) => {
   const bottom = -Math.max(0, ...cells.map(c => c.netRequirements))
   const firstHole = cells.findIndex(c => c.lowest < node.safety)
   return { node, item: props.plan.items[node.id]!, cells, top, bottom: Math.min(bottom, -top * 0.25), firstHole }
-}).filter(row => (only.value === 'all' || row.firstHole >= 0) && `${row.item.code} ${row.item.name}`.toLowerCase().includes(search.value.toLowerCase()))
-  .sort((a, b) => (a.firstHole < 0 ? 999 : a.firstHole) - (b.firstHole < 0 ? 999 : b.firstHole) || a.node.level - b.node.level || (a.item.code < b.item.code ? -1 : 1)))
+}).filter(row => (only.value === 'all' || (only.value === 'holes' ? row.firstHole >= 0 : row.cells.some(c => c.plannedReceipts > 0 || c.plannedReleases > 0))) && `${row.item.code} ${row.item.name}`.toLowerCase().includes(search.value.toLowerCase()))
+  .sort((a, b) => byChoice(a, b) || a.node.level - b.node.level || (a.item.code < b.item.code ? -1 : 1)))
+function byChoice(a: { firstHole: number, node: NodePlan, item: Item }, b: typeof a): number {
+  if (sort.value === 'hole') return (a.firstHole < 0 ? 9999 : a.firstHole) - (b.firstHole < 0 ? 9999 : b.firstHole)
+  return sort.value === 'level' ? a.node.level - b.node.level : a.item[sort.value] < b.item[sort.value] ? -1 : a.item[sort.value] > b.item[sort.value] ? 1 : 0
+}
+// Only the rows in sight are drawn: thousands scroll as quickly as ten.
+const box = useTemplateRef('box')
+const virtual = useVirtualizer(computed(() => ({ count: rows.value.length, getScrollElement: () => box.value, estimateSize: (at: number) => opened.value.has(rows.value[at]?.node.id ?? '') ? 49 + 6 * 22 : 49, overscan: 8, getItemKey: (at: number) => rows.value[at]?.node.id ?? at })))
+watch(opened, () => virtual.value.measure())
+const seen = computed(() => virtual.value.getVirtualItems())
+const above = computed(() => seen.value[0]?.start ?? 0)
+const below = computed(() => Math.max(0, virtual.value.getTotalSize() - (seen.value.at(-1)?.end ?? 0)))
+const drawn = computed(() => seen.value.flatMap(({ index }) => rows.value[index] ? [{ ...rows.value[index], at: index }] : []))
 
 const amount = (steps: number, item: Item): string => grouped(toText(ratio(item.step).mul(ratio(BigInt(steps)))))
 const LINES = [
@@ -42,8 +56,9 @@ function save(): void {
 <template>
   <UiSheet flush>
     <div class="flex flex-wrap items-center gap-2 border-b border-line px-4 py-2">
-      <FormSelect v-model="only" label="Rows" hide-label :options="[{ value: 'holes', name: 'Only what runs short' }, { value: 'all', name: 'All items' }]" />
+      <FormSelect v-model="only" label="Rows" hide-label :options="[{ value: 'holes', name: 'Only what runs short' }, { value: 'orders', name: 'Only what has orders' }, { value: 'all', name: 'All items' }]" />
       <FormSelect v-model="grain" label="Columns" hide-label :options="[{ value: 'days', name: 'by day' }, { value: 'weeks', name: 'by week' }, { value: 'months', name: 'by month' }]" />
+      <FormSelect v-model="sort" label="Order of rows" hide-label :options="[{ value: 'hole', name: 'first hole first' }, { value: 'level', name: 'products first, then parts' }, { value: 'code', name: 'by code' }, { value: 'name', name: 'by name' }]" />
       <UiSearch v-model="search" label="Filter items" />
       <UiButton :aria-pressed="figures" @click="figures = !figures">{{ figures ? 'Blocks' : 'Figures' }}</UiButton>
       <UiButton @click="save">Export CSV</UiButton>
@@ -53,10 +68,11 @@ function save(): void {
         <span class="flex items-center gap-1.5"><GoodsBlock state="coming" class="size-3 border" /><GoodsBlock state="making" class="-ml-1 size-3 border" />ordered, being made</span><span class="flex items-center gap-1.5"><GoodsBlock state="coming planned" class="size-3 border" /><GoodsBlock state="making planned" class="-ml-1 size-3 border" />planned</span>
       </span>
     </div>
-    <div class="max-h-[calc(100vh-17rem)] overflow-auto">
+    <div ref="box" class="max-h-[calc(100vh-18rem)] overflow-auto">
       <table class="w-full border-collapse" aria-label="Plan board">
         <thead><tr class="text-fine text-soft"><th class="sticky top-0 left-0 z-20 min-w-52 bg-sheet px-3 py-2 text-left font-medium">Item</th><th v-for="bucket in buckets" :key="bucket.key" class="sticky top-0 z-10 min-w-[4rem] bg-sheet px-1 py-2 text-center font-medium whitespace-nowrap">{{ bucket.label }}</th></tr></thead>
-        <tbody v-for="row in rows" :key="row.node.id" class="border-t border-line/60">
+        <tbody v-if="above > 0" aria-hidden="true"><tr :style="{ height: `${above}px` }"><td /></tr></tbody>
+        <tbody v-for="row in drawn" :key="row.node.id" class="border-t border-line/60">
           <tr>
             <th scope="row" class="sticky left-0 z-10 bg-sheet px-3 py-1 text-left font-normal">
               <span class="flex items-center gap-2"><button type="button" class="size-5 rounded-block border border-line text-fine leading-none hover:bg-wash" :aria-expanded="opened.has(row.node.id)" :aria-label="`Six lines of ${row.item.code}`" @click="toggle(row.node.id)">{{ opened.has(row.node.id) ? '−' : '+' }}</button><UiItemChip :id="Number(row.node.id)" :code="row.item.code" /></span>
@@ -74,6 +90,7 @@ function save(): void {
             </tr>
           </template>
         </tbody>
+        <tbody v-if="below > 0" aria-hidden="true"><tr :style="{ height: `${below}px` }"><td /></tr></tbody>
       </table>
       <UiEmpty v-if="rows.length === 0" title="Nothing runs short" says="Within this plan's span every need is met from what is there or coming." />
     </div>

@@ -5,7 +5,18 @@ const props = defineProps<{ planId: number, orderId: number }>()
 const emit = defineEmits<{ close: [] }>()
 const { day } = usePrint()
 const { data, error } = await useFetch(() => `/api/planning/plans/${props.planId}/why/${props.orderId}`)
-const VERB = { 'buy': 'Buy', 'make': 'Build', 'break down': 'Break down to get' } as const
+const VERB = { 'buy': 'Buy', 'make': 'Build', 'break down': 'Break down to get', 'move': 'Move' } as const
+const ruleSays = (d: { rule: string, netRequirement: string, byRule: string, ruleSize: string | null, split: number | null }): string => {
+  const said = {
+    'exact': 'The exact rule: order what is missing, no more.',
+    'fixed': `The fixed quantity: the least multiple of ${d.ruleSize} that covers ${d.netRequirement} is ${d.byRule}.`,
+    'cover': `Cover ${d.ruleSize} days: the most that is missing on a day of them, with nothing further ordered, is ${d.byRule}.`,
+    'up to': `Filled up to ${d.ruleSize}: ${d.byRule}.`,
+    'economic': `The economic quantity is ${d.ruleSize}, √(2 × a year's demand × the cost of an order ÷ the cost of holding one for a year); the least multiple of it that covers ${d.netRequirement} is ${d.byRule}.`,
+    'least cost': `Of all ways to order in this plan the cheapest, with orders, holding and price, asks for ${d.byRule} here.`,
+  }[d.rule] ?? ''
+  return d.split ? `${said} More than one order may be for, so it is split into ${d.split}.` : said
+}
 /** The links of the chain, each with its numbers. */
 const chain = computed(() => {
   const d = data.value
@@ -13,7 +24,7 @@ const chain = computed(() => {
   return [
     { name: 'Demand', says: `On ${day(d.due)}: wanted ${d.demandThatDay}; there before that ${d.balanceBefore}.` },
     { name: 'Net requirement', says: `${d.demandThatDay} wanted${d.safety.startsWith('0 ') ? '' : ` + ${d.safety} safety stock to keep`} − ${d.balanceBefore} there = ${d.netRequirement} missing.` },
-    { name: 'Lot size', says: 'The exact rule: order what is missing, no more.' },
+    { name: 'Lot size', says: d.fixed ? 'Somebody has fixed this order: it stays as it is whatever is missing.' : ruleSays(d) },
     ...d.minimum || d.multipleEntered ? [{ name: 'Supplier’s terms', says: [d.minimum && `at least ${d.minimum}`, d.multipleEntered && `in steps of ${d.multipleEntered}; ${d.times} of them`].filter(Boolean).join(', ') + ` make ${d.quantity}.` }] : [],
     { name: 'Calendar', says: `${d.leadDays} working ${d.leadDays === 1 ? 'day' : 'days'} of lead time before ${day(d.due)}: release on ${day(d.release)}.${d.lateBy > 0 ? ` It should have been released ${d.lateBy} working ${d.lateBy === 1 ? 'day' : 'days'} ago; ${d.supplier ?? 'the workshop'} can have it there on ${day(d.promised)}.` : ''}` },
     { name: 'After', says: `Left at the end of that day: ${d.balanceAfter}.` },

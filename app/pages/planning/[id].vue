@@ -1,43 +1,80 @@
 <script setup lang="ts">
+import type { PlanEdit, WhatIfEdit } from '~~/shared/planning'
+import type { Tried } from '~/workers/plan'
+
 const route = useRoute()
 const id = computed(() => Number(route.params.id))
 const session = useSession()
 const notices = useNotices()
-const sheets = useSheets()
 const { day } = usePrint()
 const { data: plan, refresh } = orNotFound(await useFetch(() => `/api/planning/plans/${id.value}`))
 const tab = ref('board')
-const { busy, detail, run } = useAct()
+const { busy, detail, fields, run } = useAct()
 useHead({ title: () => `${plan.value?.name} · Tsumiki` })
 
-const proposed = computed(() => plan.value?.orders.filter(order => order.state === 'proposed').length ?? 0)
-const tabs = computed(() => [{ key: 'board', name: 'Plan board' }, { key: 'orders', name: 'Planned orders', count: proposed.value }, { key: 'messages', name: 'Messages', count: plan.value?.messages.length }])
-useKeys([{ key: 'b', says: 'plan board', act: () => { tab.value = 'board' } }, { key: 'o', says: 'planned orders', act: () => { tab.value = 'orders' } }, { key: 'm', says: 'messages', act: () => { tab.value = 'messages' } }])
+const proposed = computed(() => plan.value?.orders.filter(order => order.state !== 'released').length ?? 0)
+const tabs = computed(() => [{ key: 'board', name: 'Plan board' }, { key: 'orders', name: 'Planned orders', count: proposed.value }, { key: 'messages', name: 'Messages', count: plan.value?.messages.length }, { key: 'spend', name: 'Spend' }, { key: 'what if', name: 'What if', count: changes.value.length || undefined }])
+useKeys([{ key: 'b', says: 'plan board', act: () => { tab.value = 'board' } }, { key: 'o', says: 'planned orders', act: () => { tab.value = 'orders' } }, { key: 'm', says: 'messages', act: () => { tab.value = 'messages' } }, { key: 'w', says: 'what if', act: () => { tab.value = 'what if' } }])
 
-async function again(path: 'run' | 'adopt'): Promise<void> {
-  if (!await run(() => $fetch(path === 'run' ? `/api/planning/plans/${id.value}/run` : `/api/planning/plans/${id.value}/adopt`, { method: 'POST' }))) return
-  notices.say({ kind: 'done', text: path === 'run' ? 'Computed anew on what is there now.' : 'This is the working plan now.' })
-  void refreshToday()
-  await refresh()
+// What is tried out is computed beside the page, and shown on the board at once.
+const changes = ref<WhatIfEdit[]>([])
+const tried = ref<Tried | null>(null)
+const isDirty = computed(() => JSON.stringify(changes.value) !== JSON.stringify(plan.value?.changes ?? []))
+watch(plan, (now) => { changes.value = [...now?.changes ?? []]; tried.value = null }, { immediate: true })
+const live = useLivePlan(() => id.value, () => plan.value?.version ?? 0)
+watch(changes, async (now) => {
+  if (!isDirty.value) { tried.value = null; return }
+  const answer = await live.tryChanges(now)
+  if (now === changes.value) tried.value = answer
+})
+const board = computed(() => tried.value && plan.value ? { ...plan.value, nodes: tried.value.nodes.filter(node => plan.value!.items[node.id]) } : plan.value)
+const codes = computed(() => Object.fromEntries(Object.entries(plan.value?.items ?? {}).map(([node, item]) => [Number(node), item.code])))
+
+const editing = ref(false)
+const form = ref<Omit<PlanEdit, 'key' | 'version' | 'changes'> | null>(null)
+const settings = (): Omit<PlanEdit, 'key' | 'version' | 'changes'> => { const { name, note, endsOn, forecastFalls, demandRule, forecastIds, scope } = JSON.parse(JSON.stringify(plan.value)); return { name, note, endsOn, forecastFalls, demandRule, forecastIds, scope } }
+function edit(): void { form.value = settings(); editing.value = true }
+async function save(what: object, told: string): Promise<void> {
+  if (!await run(key => $fetch(`/api/planning/plans/${id.value}`, { method: 'PUT', body: { ...settings(), changes: plan.value!.changes, ...what, key, version: plan.value!.version } }))) return
+  editing.value = false
+  notices.say({ kind: 'done', text: told })
+  await changed()
 }
+async function again(path: 'run' | 'adopt'): Promise<void> {
+  const done = await run(() => path === 'run' ? $fetch(`/api/planning/plans/${id.value}/run`, { method: 'POST' }) : $fetch(`/api/planning/plans/${id.value}/adopt`, { method: 'POST' }))
+  if (!done) return
+  notices.say({ kind: 'done', text: path === 'run' ? 'Computed anew on what is there now.' : `This is the working plan now, computed on what is there today.${'dropped' in done && Number(done.dropped) > 0 ? ' What was only tried out is taken out.' : ''}` })
+  await changed()
+}
+async function copy(): Promise<void> {
+  const made = await run(key => $fetch(`/api/planning/plans/${id.value}/copy`, { method: 'POST', body: { key, name: `${plan.value!.name}, copy`.slice(0, 80) } }))
+  if (made) await navigateTo(`/planning/${made.id}`)
+}
+async function changed(): Promise<void> { void refreshToday(); await refresh() }
 </script>
 
 <template>
-  <div v-if="plan">
-    <UiHead :title="plan.name" :says="`${day(plan.startsOn)} to ${day(plan.endsOn)} · ${Object.keys(plan.items).length} items move, ${plan.orders.filter(o => o.state === 'proposed' && o.lateBy > 0).length} planned orders are late`">
+  <div v-if="plan && board">
+    <UiHead :title="plan.name" :says="`${day(plan.startsOn)} to ${day(plan.endsOn)} · ${Object.keys(plan.items).length} items move${plan.note ? ` · ${plan.note}` : ''}`">
       <template #title>{{ plan.name }} <UiTag :tone="plan.kind === 'working' ? 'good' : 'plain'">{{ plan.kind }} plan</UiTag></template>
-      <UiButton v-if="session.allows('plan') && plan.kind === 'trial'" @click="again('adopt')">Make it the working plan</UiButton>
-      <UiButton v-if="session.allows('plan')" :busy="busy" @click="again('run')">Plan again</UiButton>
+      <template v-if="session.allows('plan')">
+        <UiButton @click="edit">Settings</UiButton>
+        <UiButton :busy="busy" @click="copy">Copy</UiButton>
+        <UiButton v-if="plan.kind === 'trial'" @click="again('adopt')">Make it the working plan</UiButton>
+        <UiButton :busy="busy" @click="again('run')">Plan again</UiButton>
+      </template>
     </UiHead>
-    <UiProblem :text="detail" class="mb-3" />
+    <UiProblem v-if="!editing" :text="detail" class="mb-3" />
+    <PlanningFigures class="mb-3" :figures="tried?.figures ?? plan.figures" :before="tried ? plan.figures : null" />
     <UiTabs v-model="tab" :tabs="tabs" />
-    <PlanningBoard v-if="tab === 'board'" :plan="plan" />
-    <PlanningOrders v-else-if="tab === 'orders'" :plan="plan" @changed="refresh()" />
-    <UiSheet v-else flush>
-      <ul>
-        <li v-for="(message, index) in plan.messages" :key="index" class="grid grid-cols-[5rem_7rem_1fr] gap-3 border-b border-line/60 px-4 py-2 last:border-0"><span class="text-soft">{{ day(message.day) }}</span><UiTag class="justify-self-start" :tone="['short', 'late order', 'past due', 'no source', 'no BOM', 'no conversion'].includes(message.code) ? 'problem' : 'plain'">{{ message.code }}</UiTag><button type="button" class="text-left hover:underline" @click="sheets.open(message.itemId)">{{ message.text }}</button></li>
-      </ul>
-      <UiEmpty v-if="plan.messages.length === 0" title="Nothing to say" says="No order is late, nothing is short, nothing will expire." />
-    </UiSheet>
+    <p v-if="tried && tab !== 'what if'" class="mb-2 rounded-block bg-maple/15 px-3 py-1.5 text-fine">{{ tab === 'board' ? 'The board shows what is tried out' : 'This shows the plan as it is kept' }}; nothing of that is kept yet. <button type="button" class="font-medium underline" @click="tab = 'what if'">What if</button></p>
+    <PlanningBoard v-if="tab === 'board'" :plan="board" />
+    <PlanningOrders v-else-if="tab === 'orders'" :plan="plan" @changed="changed" />
+    <PlanningMessages v-else-if="tab === 'messages'" :plan="plan" @changed="changed" />
+    <PlanningSpend v-else-if="tab === 'spend'" :plans="[{ name: plan.name, ...plan.figures }]" />
+    <PlanningWhatIf v-else v-model="changes" :codes="codes" :dirty="isDirty" :busy="busy" :problem="detail" :took="tried?.took ?? null" @keep="save({ changes }, 'Kept with the plan, and computed.')" @drop="changes = [...plan.changes]" />
+    <UiConfirm v-model="editing" wide title="What the plan looks at" act="Save and compute" :busy="busy" :problem="Object.keys(fields).length ? '' : detail" @act="save(form!, 'Saved, and computed anew.')">
+      <Suspense v-if="form"><PlanningSettings v-model="form" :fields="fields" /></Suspense>
+    </UiConfirm>
   </div>
 </template>

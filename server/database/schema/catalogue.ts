@@ -128,6 +128,14 @@ export const items = pgTable('items', {
   targetStock: quantity(),
   maximumStock: quantity(),
   usualOrder: quantity(),
+  /** How much is ordered at once, with the numbers that some rules need; costs in the company's currency, holding in per cent of the value a year. */
+  orderRule: text().notNull().default('exact'),
+  coverDays: integer(),
+  orderCost: numeric(),
+  holdingPercent: numeric(),
+  maximumOrder: quantity(),
+  /** Days within which an open order is pulled in rather than a new one planned; null is the lead time. */
+  pullInDays: integer(),
   shelfLifeDays: integer(),
   price: numeric(),
   lowestPrice: numeric(),

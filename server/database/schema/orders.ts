@@ -1,7 +1,8 @@
 import { sql } from 'drizzle-orm'
 import { bigint, boolean, check, date, index, integer, jsonb, numeric, pgTable, text, unique } from 'drizzle-orm/pg-core'
 import type { PlanInput, PlanOutput } from '~~/core/planning'
-import { items, suppliers, units } from './catalogue'
+import type { PlanScope, WhatIfEdit } from '~~/shared/planning'
+import { items, sites, suppliers, units } from './catalogue'
 import { id, minor, moment, quantity, version } from './columns'
 import { users } from './company'
 import { moves, postings } from './stock'
@@ -16,6 +17,11 @@ export const plans = pgTable('plans', {
   /** Where in its week a forecast falls: on the first day, or spread over the working days. */
   forecastFalls: text().$type<'first day' | 'spread'>().notNull().default('first day'),
   forecastIds: integer().array().notNull().default([]),
+  note: text().notNull().default(''),
+  /** What counts, which items, which calendars: see PlanScope. */
+  scope: jsonb().$type<PlanScope>().notNull().default(sql`'{}'`),
+  /** What is tried out: applied to the snapshot before it is planned on. */
+  changes: jsonb().$type<WhatIfEdit[]>().notNull().default(sql`'[]'`),
   ranAt: moment(),
   userId: integer().notNull().references(() => users.id),
   input: jsonb().$type<PlanInput>(),
@@ -36,6 +42,8 @@ export const plannedOrders = pgTable('planned_orders', {
   lateBy: integer().notNull().default(0),
   promisedOn: date().notNull(),
   supplierId: integer().references(() => suppliers.id),
+  /** The site that it comes from, where it is moved. */
+  fromSiteId: integer().references(() => sites.id),
   state: text().notNull().default('proposed'),
   documentKind: text(),
   documentId: integer(),

@@ -1,42 +1,79 @@
-import { and, desc, eq, ne, sql } from 'drizzle-orm'
-import { plan, type DemandRule } from '~~/core/planning'
+import { and, desc, eq, sql } from 'drizzle-orm'
+import { plan, type DemandRule, type FixedOrder, type PlanInput } from '~~/core/planning'
 import { ratio } from '~~/core/units'
 import { db, rows, type Tx } from '~~/server/database/client'
 import { plannedOrders, plans } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import type { NewPlan } from '~~/shared/planning'
+import type { NewPlan, PlanEdit } from '~~/shared/planning'
 import { asNumeric, loadFrames } from '../catalogue/frames'
-import { takeSnapshot } from './snapshot'
+import { noteChange, requireVersion } from '../company/command'
+import { stepsOf, takeSnapshot } from './snapshot'
+import { nodesInScope, scopeOf, withChanges } from './stored-plan'
 
-export interface PlanRow { id: number, name: string, kind: 'trial' | 'working', startsOn: string, endsOn: string, demandRule: string, ranAt: string | null, who: string, proposed: number, late: number, version: number }
+export interface PlanRow { id: number, name: string, note: string, kind: 'trial' | 'working', startsOn: string, endsOn: string, demandRule: string, ranAt: string | null, who: string, proposed: number, late: number, changes: number, version: number }
 
 export function listPlans(): Promise<PlanRow[]> {
   return rows<PlanRow>(db, sql`
-    select p.id, p.name, p.kind, p.starts_on as "startsOn", p.ends_on as "endsOn", p.demand_rule as "demandRule", p.ran_at::text as "ranAt", u.name as who, p.version,
-      (select count(*)::int from planned_orders o where o.plan_id = p.id and o.state = 'proposed') as proposed, (select count(*)::int from planned_orders o where o.plan_id = p.id and o.state = 'proposed' and o.late_by > 0) as late
+    select p.id, p.name, p.note, p.kind, p.starts_on as "startsOn", p.ends_on as "endsOn", p.demand_rule as "demandRule", p.ran_at::text as "ranAt", u.name as who, p.version, jsonb_array_length(p.changes) as changes,
+      (select count(*)::int from planned_orders o where o.plan_id = p.id and o.state <> 'released') as proposed, (select count(*)::int from planned_orders o where o.plan_id = p.id and o.state <> 'released' and o.late_by > 0) as late
     from plans p join users u on u.id = p.user_id order by (p.kind <> 'working'), p.id desc limit 100`)
 }
 
+const requireEnd = (endsOn: string, today: string): void => { if (endsOn < today) throw new Refusal('invalid-input', 'The plan ends before today.', { endsOn: `The plan begins today, ${today}. Choose a later end.` }) }
+
 export async function createPlan(tx: Tx, actor: Actor, edit: NewPlan): Promise<{ id: number }> {
-  if (edit.endsOn < actor.today) throw new Refusal('invalid-input', 'The plan ends before today.', { endsOn: `The plan begins today, ${actor.today}. Choose a later end.` })
+  requireEnd(edit.endsOn, actor.today)
   const [made] = await tx.insert(plans).values({ ...edit, startsOn: actor.today, userId: actor.userId }).returning({ id: plans.id })
   await runPlan(tx, actor, made!.id)
   return { id: made!.id }
 }
 
-/** Computes a plan anew on what is there now. Released orders stay listed; proposed ones are replaced. */
-export async function runPlan(tx: Tx, actor: Actor, id: number): Promise<{ id: number, version: number }> {
+/** Changes what a plan looks at or tries out, and computes it anew. Errors: `stale-version`; `invalid-input`. */
+export async function editPlan(tx: Tx, actor: Actor, id: number, { version, ...edit }: Omit<PlanEdit, 'key'>): Promise<{ id: number, version: number }> {
+  const row = await lockPlan(tx, id)
+  await requireVersion(tx, 'plan', id, version, row.version)
+  requireEnd(edit.endsOn, actor.today)
+  await tx.update(plans).set(edit).where(eq(plans.id, id))
+  const { name, note, endsOn, forecastFalls, demandRule, forecastIds, scope, changes } = row
+  await noteChange(tx, actor, 'plan', id, { name, note, endsOn, forecastFalls, demandRule, forecastIds, scope, changes, version }, { ...edit, version: version + 1 })
+  return runPlan(tx, actor, id)
+}
+
+/** The same plan once more, as a trial plan: settings, what is tried out, and what is fixed. */
+export async function copyPlan(tx: Tx, actor: Actor, id: number, name: string): Promise<{ id: number }> {
+  const { note, endsOn, forecastFalls, demandRule, forecastIds, scope, changes } = await lockPlan(tx, id)
+  const [made] = await tx.insert(plans).values({ note, endsOn, forecastFalls, demandRule, forecastIds, scope, changes, name, kind: 'trial', startsOn: actor.today, userId: actor.userId }).returning({ id: plans.id })
+  await rows(tx, sql`insert into planned_orders (plan_id, ref, item_id, kind, quantity, release_on, due_on, late_by, promised_on, supplier_id, state)
+    select ${made!.id}, ref, item_id, kind, quantity, release_on, due_on, late_by, promised_on, supplier_id, state from planned_orders where plan_id = ${id} and state = 'fixed'`)
+  await runPlan(tx, actor, made!.id)
+  return { id: made!.id }
+}
+
+export async function lockPlan(tx: Tx, id: number): Promise<typeof plans.$inferSelect> {
   const [row] = await tx.select().from(plans).where(eq(plans.id, id)).for('update')
   if (!row) throw new Refusal('not-found', 'There is no such plan.')
-  const input = await takeSnapshot(tx, { start: actor.today, end: row.endsOn < actor.today ? actor.today : row.endsOn, demandRule: row.demandRule as DemandRule, forecastIds: row.forecastIds, forecastFalls: row.forecastFalls })
+  return row
+}
+
+/** Computes a plan anew on what is there now. Released orders stay listed and fixed ones stay as they are; proposed ones are replaced. */
+export async function runPlan(tx: Tx, actor: Actor, id: number): Promise<{ id: number, version: number }> {
+  const row = await lockPlan(tx, id)
+  const frames = await loadFrames(tx, 'all')
+  const fixedRows = await tx.select().from(plannedOrders).where(and(eq(plannedOrders.planId, id), eq(plannedOrders.state, 'fixed')))
+  const fixed = fixedRows.map((one): FixedOrder => ({ id: `fixed:${one.id}`, node: String(one.itemId), quantity: stepsOf(frames.get(one.itemId)!, ratio(one.quantity)), due: one.dueOn, release: one.releaseOn }))
+  const scope = scopeOf(row)
+  const taken = await takeSnapshot(tx, { start: actor.today, end: row.endsOn < actor.today ? actor.today : row.endsOn, demandRule: row.demandRule as DemandRule, forecastIds: row.forecastIds, forecastFalls: row.forecastFalls, scope })
+  const snapshot: PlanInput = fixed.length > 0 ? { ...taken, fixed } : taken
+  const input = await withChanges(tx, snapshot, row.changes)
   const result = plan(input)
   if (!result.ok) throw new Error(`Snapshot refused: ${JSON.stringify(result.error)}`)
-  const frames = await loadFrames(tx, 'all')
   const nodes = new Map(input.nodes.map(node => [node.id, node]))
-  await tx.delete(plannedOrders).where(and(eq(plannedOrders.planId, id), ne(plannedOrders.state, 'released')))
-  await rows(tx, sql`update planned_orders set ref = 'released:' || id where plan_id = ${id} and ref not like 'released:%'`)
-  const proposed = result.value.orders.map((order) => {
+  const among = await nodesInScope(tx, input, scope)
+  await tx.delete(plannedOrders).where(and(eq(plannedOrders.planId, id), eq(plannedOrders.state, 'proposed')))
+  await rows(tx, sql`update planned_orders set ref = state || ':' || id where plan_id = ${id} and ref <> state || ':' || id`)
+  for (const order of result.value.orders) if (order.fixed) await rows(tx, sql`update planned_orders set late_by = ${order.lateBy}, promised_on = ${order.promised} where id = ${Number(order.id.slice(6))}`)
+  const proposed = result.value.orders.filter(order => !order.fixed && !order.through && (among === null || among.has(order.node))).map((order) => {
     const { source } = nodes.get(order.node)!
     const frame = frames.get(Number(order.node))!
     return {
@@ -45,21 +82,24 @@ export async function runPlan(tx: Tx, actor: Actor, id: number): Promise<{ id: n
     }
   })
   for (let at = 0; at < proposed.length; at += 1000) await tx.insert(plannedOrders).values(proposed.slice(at, at + 1000))
-  await tx.update(plans).set({ startsOn: actor.today, input, output: result.value, ranAt: sql`now()`, version: row.version + 1 }).where(eq(plans.id, id))
+  await tx.update(plans).set({ startsOn: actor.today, input: snapshot, output: result.value, ranAt: sql`now()`, version: row.version + 1 }).where(eq(plans.id, id))
   return { id, version: row.version + 1 }
 }
 
-/** Makes a trial plan the working plan: it may release. The one that was working becomes a trial. */
-export async function adoptPlan(tx: Tx, actor: Actor, id: number): Promise<{ id: number, version: number }> {
-  await tx.update(plans).set({ kind: 'trial', version: sql`${plans.version} + 1` }).where(and(eq(plans.kind, 'working'), ne(plans.id, id)))
-  await tx.update(plans).set({ kind: 'working' }).where(eq(plans.id, id))
-  return runPlan(tx, actor, id)
+/**
+ * Makes a trial plan the working plan, on today's data: it may release. The one that was working becomes a trial.
+ *
+ * What is only tried out is taken out, since it is not so: the answer counts it.
+ */
+export async function adoptPlan(tx: Tx, actor: Actor, id: number): Promise<{ id: number, version: number, dropped: number }> {
+  const row = await lockPlan(tx, id)
+  await tx.update(plans).set({ kind: 'trial', version: sql`${plans.version} + 1` }).where(and(eq(plans.kind, 'working'), sql`${plans.id} <> ${id}`))
+  await tx.update(plans).set({ kind: 'working', changes: [] }).where(eq(plans.id, id))
+  return { ...await runPlan(tx, actor, id), dropped: row.changes.length }
 }
 
 export async function deletePlan(tx: Tx, id: number): Promise<{ id: number }> {
-  const [row] = await tx.select().from(plans).where(eq(plans.id, id)).for('update')
-  if (!row) throw new Refusal('not-found', 'There is no such plan.')
-  if (row.kind === 'working') throw new Refusal('not-now', 'This is the working plan. Make another plan the working one first.')
+  if ((await lockPlan(tx, id)).kind === 'working') throw new Refusal('not-now', 'This is the working plan. Make another plan the working one first.')
   await tx.delete(plans).where(eq(plans.id, id))
   return { id }
 }

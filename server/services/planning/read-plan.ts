@@ -1,23 +1,33 @@
-import { eq, sql } from 'drizzle-orm'
+import { sql } from 'drizzle-orm'
 import { printDay } from '~~/core/calendar'
-import { describeMessage, reasonsOf, type Demand, type PlanInput, type PlanOutput, type Reason } from '~~/core/planning'
+import { demandsAtRisk, describeMessage, figuresOf, reasonsOf, type Demand, type DemandRule, type Reason } from '~~/core/planning'
 import { grouped, ratio, toText } from '~~/core/units'
 import { db, rows } from '~~/server/database/client'
-import { plans } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import { loadFrames, type Frame } from '../catalogue/frames'
+import { loadPlan, loadWhatIfItems, nodesInScope } from './stored-plan'
 
 export interface PlannedOrderRow {
-  id: number, ref: string, itemId: number, code: string, name: string, kind: 'buy' | 'make' | 'break down', quantity: string, symbol: string, releaseOn: string, dueOn: string, lateBy: number, promisedOn: string
-  supplier: string | null, state: 'proposed' | 'released', documentKind: string | null, documentId: number | null, documentNumber: string | null
+  id: number, ref: string, itemId: number, code: string, name: string, kind: 'buy' | 'make' | 'break down' | 'move', quantity: string, symbol: string, releaseOn: string, dueOn: string, lateBy: number, promisedOn: string
+  supplier: string | null, supplierId: number | null, state: 'proposed' | 'fixed' | 'released', documentKind: string | null, documentId: number | null, documentNumber: string | null
 }
 export interface PlannedItem { code: string, name: string, symbol: string, decimals: number, step: string, source: string }
 
+/** A message in words; with the open order that it says to move, where one can be moved from here. */
+export interface ToldMessage { code: string, itemId: number, day: string, text: string, supply: { id: string, label: string, from: string } | null }
+
+/** The snapshot that a plan was computed on, before what is tried out, and what its changes are read with: for computing along while somebody looks. */
+export async function readSnapshot(id: number) {
+  const { snapshot } = await loadPlan(db, id)
+  return { snapshot, items: Object.fromEntries(await loadWhatIfItems(db)) }
+}
+
 /** A plan as the board and the list show it: items on which anything happens, planned orders, messages. */
 export async function readPlan(id: number, today: string) {
-  const { row, input, output } = await load(id)
+  const { row, input, output, scope } = await loadPlan(db, id)
+  const among = await nodesInScope(db, input, scope)
   const frames = await loadFrames(db, 'all')
-  const busy = output.nodes.filter(node => node.days.length > 1 || node.days.some(d => d.grossRequirements > 0 || d.scheduledReceipts > 0 || d.netRequirements > 0))
+  const busy = output.nodes.filter(node => (among === null || among.has(node.id)) && (node.days.length > 1 || node.days.some(d => d.grossRequirements > 0 || d.scheduledReceipts > 0 || d.netRequirements > 0)))
   const items = Object.fromEntries(busy.map(({ id: node }) => { const f = frames.get(Number(node))!; return [node, { code: f.code, name: f.name, symbol: f.symbol, decimals: decimalsOf(f), step: f.finestStep, source: f.source } satisfies PlannedItem] }))
   const supplies = new Map(input.supplies.map(s => [s.id, s.label]))
   const demands = new Map(input.demands.map(d => [d.id, d.label]))
@@ -25,28 +35,31 @@ export async function readPlan(id: number, today: string) {
     item: (node: string) => `${frames.get(Number(node))!.code} ${frames.get(Number(node))!.name}`, quantity: (node: string, steps: number) => amount(frames.get(Number(node))!, steps),
     day: (iso: string) => printDay(iso, today), ref: (ref: string) => supplies.get(ref) ?? demands.get(ref) ?? ref,
   }
+  const risky = demandsAtRisk(input, output)
   return {
-    id: row.id, name: row.name, kind: row.kind as 'trial' | 'working', startsOn: row.startsOn, endsOn: row.endsOn, demandRule: row.demandRule, forecastIds: row.forecastIds, ranAt: row.ranAt, version: row.version,
-    items, nodes: busy, orders: await listPlanned(id), messages: output.messages.map(m => ({ code: m.code, itemId: Number(m.node), day: m.day, text: describeMessage(m, words) })),
+    id: row.id, name: row.name, note: row.note, kind: row.kind as 'trial' | 'working', startsOn: row.startsOn, endsOn: row.endsOn, demandRule: row.demandRule as DemandRule, forecastFalls: row.forecastFalls, forecastIds: row.forecastIds, scope, changes: row.changes, ranAt: row.ranAt, version: row.version,
+    items, nodes: busy, orders: await listPlanned(id), figures: figuresOf(input, output),
+    messages: output.messages.filter(m => among === null || among.has(m.node)).map((m): ToldMessage => ({ code: m.code, itemId: Number(m.node), day: m.day, text: describeMessage(m, words), supply: (m.code === 'pull in' || m.code === 'push out') && /^(purchase|build):/.test(m.supply) ? { id: m.supply, label: words.ref(m.supply), from: m.from } : null })),
+    atRisk: input.demands.filter(d => risky.has(d.id) && d.kind !== 'build' && d.kind !== 'break-down').map(d => ({ id: d.id, label: d.label, itemId: Number(d.node), code: frames.get(Number(d.node))!.code, day: d.day, quantity: amount(frames.get(Number(d.node))!, d.quantity) })).sort((a, b) => (a.day < b.day ? -1 : 1)),
   }
 }
 
 export function listPlanned(planId: number): Promise<PlannedOrderRow[]> {
   return rows<PlannedOrderRow>(db, sql`
-    select o.id, o.ref, o.item_id as "itemId", i.code, i.name, o.kind, o.quantity, u.symbol, o.release_on as "releaseOn", o.due_on as "dueOn", o.late_by as "lateBy", o.promised_on as "promisedOn", s.name as supplier, o.state,
+    select o.id, o.ref, o.item_id as "itemId", i.code, i.name, o.kind, o.quantity, u.symbol, o.release_on as "releaseOn", o.due_on as "dueOn", o.late_by as "lateBy", o.promised_on as "promisedOn", s.name as supplier, o.supplier_id as "supplierId", o.state,
       o.document_kind as "documentKind", o.document_id as "documentId",
       case o.document_kind when 'purchase order' then (select number from purchase_orders where id = o.document_id) when 'build' then (select number from builds where id = o.document_id) when 'break-down' then (select number from break_downs where id = o.document_id) end as "documentNumber"
-    from planned_orders o join items i on i.id = o.item_id join units u on u.code = i.stock_unit left join suppliers s on s.id = o.supplier_id where o.plan_id = ${planId} order by (o.state <> 'proposed'), o.release_on, o.due_on, i.code`)
+    from planned_orders o join items i on i.id = o.item_id join units u on u.code = i.stock_unit left join suppliers s on s.id = o.supplier_id where o.plan_id = ${planId} order by (o.state = 'released'), o.release_on, o.due_on, i.code`)
 }
 
 export interface WhyReason { label: string, kind: Demand['kind'] | 'planned order', quantity: string, day: string, itemCode: string, reasons: WhyReason[] }
 
 /** Why this much, why now: the chain of a planned order, each link with its numbers. */
 export async function explainOrder(planId: number, orderId: number) {
-  const { input, output } = await load(planId)
+  const { input, output } = await loadPlan(db, planId)
   const [row] = await rows<{ ref: string }>(db, sql`select ref from planned_orders where id = ${orderId} and plan_id = ${planId}`)
   const order = output.orders.find(o => o.id === row?.ref)
-  if (!order) throw new Refusal('not-found', 'This planned order is released, or the plan has been computed anew.')
+  if (!order || row?.ref.startsWith('released:')) throw new Refusal('not-found', 'This planned order is released, or the plan has been computed anew.')
   const frames = await loadFrames(db, 'all')
   const frame = frames.get(Number(order.node))!
   const steps = (n: number): string => amount(frame, n)
@@ -70,7 +83,8 @@ export async function explainOrder(planId: number, orderId: number) {
     code: frame.code, name: frame.name, kind: order.kind, quantity: steps(order.quantity), due: order.due, release: order.release, lateBy: order.lateBy, promised: order.promised,
     balanceBefore: steps(why.balanceBefore), demandThatDay: steps(why.demandThatDay), safety: steps(why.safety), netRequirement: steps(why.netRequirement), balanceAfter: steps(why.balanceBefore - why.demandThatDay + order.quantity),
     minimum: supplier && supplier.minimum !== '0' ? `${supplier.minimum} ${supplier.unit}` : null, multiple: why.multiple > 1 ? steps(Math.round(why.multiple)) : null,
-    multipleEntered: supplier && supplier.multiple !== '0' ? `${supplier.multiple} ${supplier.unit}` : null, times: why.times, leadDays: why.leadDays, supplier: supplier?.name ?? null,
+    multipleEntered: supplier && supplier.multiple !== '0' ? `${supplier.multiple} ${supplier.unit}` : null, times: why.times, leadDays: why.leadDays, fixed: order.fixed === true,
+    rule: why.rule, byRule: steps(why.byRule), ruleSize: why.ruleSize === undefined ? null : why.rule === 'cover' ? String(why.ruleSize) : steps(why.ruleSize), split: why.split ?? null, supplier: supplier?.name ?? null,
     reasons: reasonsOf(output, order.id).map(r => told(r, order.node)),
   }
 }
@@ -78,9 +92,3 @@ export async function explainOrder(planId: number, orderId: number) {
 const VERBS = { 'buy': 'Buy', 'make': 'Build', 'break down': 'Break down to get', 'move': 'Move' } as const
 const amount = (frame: Frame, steps: number): string => `${grouped(toText(frame.measure.finestStep.mul(ratio(BigInt(steps)))))} ${frame.symbol}`
 const decimalsOf = (frame: Frame): number => frame.measure.graph.units.get(frame.stockUnit)?.decimals ?? 2
-
-async function load(id: number): Promise<{ row: typeof plans.$inferSelect, input: PlanInput, output: PlanOutput }> {
-  const [row] = await db.select().from(plans).where(eq(plans.id, id))
-  if (!row?.input || !row.output) throw new Refusal('not-found', 'There is no such plan.')
-  return { row, input: row.input, output: row.output }
-}

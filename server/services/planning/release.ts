@@ -25,7 +25,7 @@ export async function release(tx: Tx, actor: Actor, planId: number, version: num
   if (plan.kind === 'trial') throw new Refusal('not-now', 'A trial plan releases nothing. Make it the working plan first.')
   if (plan.version !== version) throw new Refusal('stale-version', 'The plan was computed anew since you opened it. Reload it, look again, then release.')
   const chosen = await tx.select().from(plannedOrders).where(and(eq(plannedOrders.planId, planId), inArray(plannedOrders.id, [...orderIds]))).orderBy(plannedOrders.releaseOn, plannedOrders.id)
-  if (chosen.length !== new Set(orderIds).size || chosen.some(o => o.state !== 'proposed')) throw new Refusal('not-now', 'Some of these orders are released already. Reload the plan.')
+  if (chosen.length !== new Set(orderIds).size || chosen.some(o => o.state === 'released')) throw new Refusal('not-now', 'Some of these orders are released already. Reload the plan.')
   const documents: ReleasedDocument[] = []
   const done = async (orders: typeof chosen, document: ReleasedDocument): Promise<void> => {
     documents.push(document)
@@ -39,9 +39,9 @@ export async function release(tx: Tx, actor: Actor, planId: number, version: num
       const term = terms.get(order.itemId)
       const frame = frames.get(order.itemId)!
       if (!term) throw new Refusal('not-now', `${frame.code} is no longer bought from this supplier. Plan again.`)
-      const times = plan.output!.orders.find(o => o.id === order.ref)!.why.times
+      const times = order.state === 'fixed' ? 0 : plan.output!.orders.find(o => o.id === order.ref)!.why.times
       const exact = convert(frame.measure.graph, ratio(order.quantity), frame.stockUnit, term.unit)
-      const quantity = ratio(term.multiple).equals(0) ? (exact.ok ? exact.value : ratio(order.quantity)) : ratio(term.multiple).mul(ratio(BigInt(times)))
+      const quantity = times === 0 || ratio(term.multiple).equals(0) ? (exact.ok ? exact.value : ratio(order.quantity)) : ratio(term.multiple).mul(ratio(BigInt(times)))
       return { itemId: order.itemId, quantity: toText(quantity), unit: term.unit, price: buyingPrice(term.price, term.tiers, quantity, actor.today), dueOn: order.dueOn }
     })
     const made = await createPurchase(tx, actor, { supplierId, note: '', lines })

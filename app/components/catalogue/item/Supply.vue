@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { CostMethod } from '~~/core/costing'
 import { METHOD_SAYS } from '~~/shared/books'
-import { COSTINGS, ITEM_SOURCES, KIT_POLICIES, TRACKINGS } from '~~/shared/catalogue'
+import { COSTINGS, ITEM_SOURCES, KIT_POLICIES, ORDER_RULES, TRACKINGS } from '~~/shared/catalogue'
 import type { GridColumn } from '~/composables/use-grid-paste'
 import { drawnItem, type ItemForm } from '~/composables/use-item-form'
 
@@ -18,6 +18,8 @@ const columns = computed<GridColumn[]>(() => [
 ])
 const TIERS: GridColumn[] = [{ key: 'fromQuantity', name: 'from a quantity of', kind: 'number', width: '9rem' }, { key: 'fromOn', name: 'from the day', kind: 'date', width: '10rem' }, { key: 'untilOn', name: 'until', kind: 'date', width: '10rem' }, { key: 'price', name: 'price for one', kind: 'number', width: '8rem' }]
 const POLICY: Readonly<Record<string, string>> = { sealed: 'always packed ahead', open: 'always picked as its components', either: 'packed ones first, else as components' }
+const RULE: Readonly<Record<string, string>> = { 'exact': 'what is missing', 'fixed': 'a fixed quantity', 'cover': 'some days at once', 'up to': 'filling up', 'economic': 'the economic quantity', 'least cost': 'what costs least' }
+const RULE_SAYS: Readonly<Record<string, string>> = { 'fixed': 'multiples of the usual order', 'up to': 'below the reorder point, up to the maximum', 'economic': 'from its cost and a year’s demand', 'least cost': 'weighed over the whole plan, with price tiers' }
 const SAYS: Readonly<Record<string, string>> = { 'bought': 'ordered from the suppliers below', 'made': 'built by its bill of materials', 'kit': 'packed from its contents', 'broken down': 'drawn from bulk by a break-down', 'moved from another site': 'brought from the site beside' }
 const changed = computed(() => props.before && props.before !== form.value.source ? `Stock, orders and history stay as they are. From the next plan on it is ${SAYS[form.value.source]}${props.before === 'bought' && form.value.terms.length ? '; the suppliers’ terms stay for when it is bought again' : ''}.` : SAYS[form.value.source]!)
 const blankTerms = () => ({ supplierId: null, rank: String(form.value.terms.length + 1), supplierCode: '', unit: form.value.buyingUnit, price: '', tiers: [], minimum: '0', multiple: '0', leadDays: '0' })
@@ -32,6 +34,12 @@ const blankTerms = () => ({ supplierId: null, rank: String(form.value.terms.leng
       <FormSelect v-if="form.source === 'kit'" v-model="form.kitPolicy" label="Shipped" :error="fields.kitPolicy" :disabled="disabled" :options="KIT_POLICIES.map(p => ({ value: p, name: p }))" :hint="POLICY[form.kitPolicy]" />
       <FormSelect v-model="form.tracking" label="Tracked by" :disabled="moved || disabled" :error="fields.tracking" :options="TRACKINGS.map(t => ({ value: t, name: t === 'none' ? 'quantity only' : t }))" v-bind="follow('tracking')" />
       <FormText v-model="form.shelfLifeDays" label="Shelf life, days" right :error="fields.shelfLifeDays" :disabled="disabled" v-bind="follow('shelfLifeDays')" />
+      <FormSelect v-model="form.orderRule" label="An order is for" :error="fields.orderRule" :disabled="disabled" :options="ORDER_RULES.map(rule => ({ value: rule, name: RULE[rule]! }))" :hint="RULE_SAYS[form.orderRule]" />
+      <FormText v-if="form.orderRule === 'cover'" v-model="form.coverDays" label="Days it covers" right :error="fields.coverDays" :disabled="disabled" />
+      <FormText v-if="form.orderRule === 'economic' || form.orderRule === 'least cost'" v-model="form.orderCost" label="An order costs" right :error="fields.orderCost" :disabled="disabled" />
+      <FormText v-if="form.orderRule === 'economic' || form.orderRule === 'least cost'" v-model="form.holdingPercent" label="Holding, % a year" right :error="fields.holdingPercent" :disabled="disabled" hint="of its value; empty is 20" />
+      <FormAmount v-model="form.maximumOrder" label="At most an order" :item="drawnItem(form)" :error="fields.maximumOrder" :disabled="disabled" />
+      <FormText v-model="form.pullInDays" label="Pulled in, days" right :error="fields.pullInDays" :disabled="disabled" hint="empty: the lead time" />
       <FormAmount v-model="form.usualOrder" label="Usual order" :item="drawnItem(form)" :error="fields.usualOrder" :disabled="disabled" />
       <FormSelect v-model="form.costing" label="Costed by" :error="fields.costing" :disabled="disabled" :options="COSTINGS.map(c => ({ value: c, name: c }))" :hint="METHOD_SAYS[form.costing as CostMethod]" v-bind="moved ? { disabled: true } : {}" />
     </div>

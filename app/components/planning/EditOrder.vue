@@ -1,0 +1,55 @@
+<script setup lang="ts">
+import { watchDebounced } from '@vueuse/core'
+import { grouped, ratio, toText } from '~~/core/units'
+import type { WhatIfEdit } from '~~/shared/planning'
+import type { OrderTried } from '~/workers/plan'
+
+interface Order { id: number, ref: string, itemId: number, code: string, quantity: string, symbol: string, dueOn: string, state: string, kind: string, supplierId: number | null }
+const props = defineProps<{ order: Order, plan: { id: number, version: number, changes: WhatIfEdit[], items: Record<string, { code: string, symbol: string, step: string }> } }>()
+const emit = defineEmits<{ close: [], done: [] }>()
+const { day } = usePrint()
+const notices = useNotices()
+const form = reactive({ quantity: props.order.quantity, dueOn: props.order.dueOn, supplierId: props.order.supplierId })
+const { data: item } = await useFetch(() => `/api/catalogue/items/${props.order.itemId}`)
+const references = useReferences()
+const suppliers = computed(() => (item.value?.terms ?? []).map((t: { supplierId: number }) => ({ value: t.supplierId, name: references.suppliers.find(s => s.id === t.supplierId)?.name ?? '?' })))
+const open = ref(true)
+watch(open, (is) => { if (!is) emit('close') })
+const { busy, detail, fields, run } = useAct()
+const live = useLivePlan(() => props.plan.id, () => props.plan.version)
+const effect = ref<OrderTried | null>(null)
+const isChanged = computed(() => form.quantity !== props.order.quantity || form.dueOn !== props.order.dueOn || form.supplierId !== props.order.supplierId)
+async function look(): Promise<void> {
+  effect.value = null
+  if (!/^\d+([.,]\d+)?$/.test(form.quantity.trim()) || !form.dueOn) return
+  effect.value = await live.tryOrder(props.plan.changes, { node: String(props.order.itemId), instead: props.order.ref, quantity: form.quantity.trim().replace(',', '.'), due: form.dueOn })
+}
+watchDebounced(form, look, { debounce: 200, immediate: true })
+const amount = (node: string, steps: number): string => { const of = props.plan.items[node]; return of ? `${grouped(toText(ratio(of.step).mul(ratio(BigInt(steps)))))} ${of.symbol}` : String(steps) }
+const moved = computed(() => (effect.value?.moved ?? []).filter(one => one.node !== String(props.order.itemId) && props.plan.items[one.node]))
+const told = (orders: OrderTried['moved'][number]['after'], node: string): string => orders.length === 0 ? 'nothing' : orders.slice(0, 3).map(one => `${amount(node, one.quantity)} by ${day(one.due)}`).join(', ') + (orders.length > 3 ? ` and ${orders.length - 3} more` : '')
+async function fix(): Promise<void> {
+  if (!await run(key => $fetch(`/api/planning/plans/${props.plan.id}/orders/${props.order.id}`, { method: 'PUT', body: { key, version: props.plan.version, quantity: form.quantity.trim().replace(',', '.'), dueOn: form.dueOn, supplierId: form.supplierId } }))) return
+  notices.say({ kind: 'done', text: `${props.order.code} is fixed at ${form.quantity} ${props.order.symbol} by ${day(form.dueOn)}: it stays so when the plan is computed again.` })
+  emit('done')
+}
+</script>
+
+<template>
+  <UiConfirm v-model="open" wide :title="`${order.code}: ${order.quantity} ${order.symbol} by ${day(order.dueOn)}`" :act="isChanged ? `Fix ${form.quantity} ${order.symbol} by ${day(form.dueOn)}` : 'Fix it as it is'" :busy="busy" :problem="Object.keys(fields).length ? '' : detail" @act="fix">
+    <div class="grid grid-cols-3 gap-3">
+      <FormText v-model="form.quantity" :label="`Quantity, ${order.symbol}`" right :error="fields.quantity" />
+      <FormText v-model="form.dueOn" label="There on" type="date" :error="fields.dueOn" />
+      <FormSelect v-if="order.kind === 'buy' && suppliers.length" v-model="form.supplierId" label="From" :error="fields.supplierId" :options="suppliers" />
+    </div>
+    <div class="mt-4 min-h-28" aria-live="polite">
+      <p v-if="!effect" class="text-soft">Looking what this does …</p>
+      <template v-else>
+        <p>Released on <b>{{ day(effect.release) }}</b><span v-if="effect.lateBy > 0" class="text-brick">, {{ effect.lateBy }} working {{ effect.lateBy === 1 ? 'day' : 'days' }} too late</span>; the least left of it then is <b>{{ amount(String(order.itemId), effect.lowest) }}</b>.</p>
+        <p v-if="moved.length === 0" class="mt-1 text-soft">No other item's orders change.</p>
+        <table v-else class="mt-2 w-full text-fine"><thead><tr class="text-left text-soft"><th class="py-1 font-medium">Changes with it</th><th class="font-medium">Now</th><th class="font-medium">Then</th></tr></thead><tbody><tr v-for="one in moved.slice(0, 12)" :key="one.node" class="border-t border-line/60 align-top"><td class="py-1 font-medium">{{ plan.items[one.node]!.code }}</td><td>{{ told(one.before, one.node) }}</td><td>{{ told(one.after, one.node) }}</td></tr></tbody></table>
+        <p class="mt-2 text-fine text-soft">{{ effect.reached }} {{ effect.reached === 1 ? 'item' : 'items' }} looked at again.</p>
+      </template>
+    </div>
+  </UiConfirm>
+</template>

@@ -1,0 +1,10 @@
+import { once } from '~~/server/services/company/command'
+import { copyPlan } from '~~/server/services/planning/plans'
+import { PlanCopy } from '~~/shared/planning'
+import { IdParam } from '~~/shared/primitives'
+
+export default route('plan', async (event, actor) => {
+  const { id } = input(IdParam, getRouterParams(event))
+  const { key, name } = input(PlanCopy, await readBody(event))
+  return once(actor, key, tx => copyPlan(tx, actor, id, name))
+})

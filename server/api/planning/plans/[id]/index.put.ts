@@ -1,0 +1,10 @@
+import { once } from '~~/server/services/company/command'
+import { editPlan } from '~~/server/services/planning/plans'
+import { PlanEdit } from '~~/shared/planning'
+import { IdParam } from '~~/shared/primitives'
+
+export default route('plan', async (event, actor) => {
+  const { id } = input(IdParam, getRouterParams(event))
+  const { key, ...edit } = input(PlanEdit, await readBody(event))
+  return once(actor, key, tx => editPlan(tx, actor, id, edit))
+})
