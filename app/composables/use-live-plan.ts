@@ -4,7 +4,7 @@ import type { WhatIfItem } from '~~/shared/what-if'
 import type { OrderTried, PlanJob, Tried } from '~/workers/plan'
 
 /** Computes a plan along beside the page: what a change of what is tried out, or of one order, would make of it. Nothing is stored. */
-export function useLivePlan(planId: () => number, version: () => number) {
+export function useLivePlan(planId: () => number, version: () => number, among: () => readonly string[] | null) {
   let worker: Worker | null = null
   let from: { version: number, snapshot: PlanInput, items: Record<string, WhatIfItem> } | null = null
   let asked = 0
@@ -34,7 +34,7 @@ export function useLivePlan(planId: () => number, version: () => number) {
     if (from?.version !== version()) { const now = version(); from = { version: now, ...await $fetch(`/api/planning/plans/${planId()}/snapshot`) as { snapshot: PlanInput, items: Record<string, WhatIfItem> } } }
     return from
   }
-  async function tryChanges(changes: readonly WhatIfEdit[]): Promise<Tried> { const { snapshot, items } = await load(); return send({ kind: 'open', snapshot, items, changes }) }
+  async function tryChanges(changes: readonly WhatIfEdit[]): Promise<Tried> { const { snapshot, items } = await load(); return send({ kind: 'open', snapshot, items, changes, among: among() }) }
   async function tryOrder(changes: readonly WhatIfEdit[], order: { node: string, instead: string, quantity: string, due: string }): Promise<OrderTried> {
     await tryChanges(changes)
     return send({ kind: 'try order', ...order })

@@ -4,7 +4,7 @@ import type { WhatIfEdit } from '~~/shared/planning'
 import { readWhatIf, type WhatIfItem } from '~~/shared/what-if'
 
 export type PlanJob =
-  | { readonly kind: 'open', readonly snapshot: PlanInput, readonly items: Readonly<Record<string, WhatIfItem>>, readonly changes: readonly WhatIfEdit[] }
+  | { readonly kind: 'open', readonly snapshot: PlanInput, readonly items: Readonly<Record<string, WhatIfItem>>, readonly changes: readonly WhatIfEdit[], readonly among: readonly string[] | null }
   | { readonly kind: 'try order', readonly node: string, readonly instead: string, readonly quantity: string, readonly due: string }
 
 export interface Tried { readonly figures: PlanFigures, readonly nodes: readonly NodePlan[], readonly took: number }
@@ -30,7 +30,7 @@ function tryChanges(job: Extract<PlanJob, { kind: 'open' }>, begun: number): Tri
   if (!opened.ok) throw new Error(opened.error.code)
   open = opened.value
   const output = writePlan(open)
-  return { figures: figuresOf(input, output), nodes: output.nodes, took: performance.now() - begun }
+  return { figures: figuresOf(input, output, job.among === null ? null : new Set(job.among)), nodes: output.nodes, took: performance.now() - begun }
 }
 
 function tryOrder(job: Extract<PlanJob, { kind: 'try order' }>, begun: number): OrderTried {

@@ -2,6 +2,7 @@ import { toDay, toIso, weekday } from '../calendar'
 import { groupBy } from '../group-by'
 import type { PlanInput, PriceStep } from './input'
 import { needsOf } from './needs-of'
+import { upToMultiple } from './order-size'
 import type { PlanOutput, PlannedOrder } from './output'
 
 /** What a plan comes to, for holding two beside each other. Money in minor units, whole. */
@@ -32,42 +33,60 @@ export function costAt(prices: readonly PriceStep[] | undefined, quantity: numbe
 
 export const weekOf = (iso: string): string => toIso(toDay(iso) - weekday(toDay(iso)))
 
-/** The demands that wait for something late or missing, straight or through what it is made of. */
+/**
+ * The demands that cannot be met on their day: something of what serves them is missing, or comes later, straight or through what it is made of.
+ *
+ * A planned order is there on its promised day, or as much later than its due day as its last component comes after its release, in calendar days.
+ */
 export function demandsAtRisk(input: PlanInput, output: PlanOutput): ReadonlySet<string> {
-  const late = new Set(output.orders.filter(order => order.lateBy > 0).map(order => order.id))
-  const supplied = new Map<string, string[]>()
-  const got = new Map<string, number>()
-  for (const peg of output.pegs) {
-    const list = supplied.get(peg.demand)
-    if (list) list.push(peg.supply)
-    else supplied.set(peg.demand, [peg.supply])
-    got.set(peg.demand, (got.get(peg.demand) ?? 0) + peg.quantity)
-  }
   const nodes = new Map(input.nodes.map(node => [node.id, node]))
   const orders = new Map(output.orders.map(order => [order.id, order]))
-  const known = new Map<string, boolean>()
-  const waits = (supply: string): boolean => {
-    const order = supply.split('+')[0]!
-    const before = known.get(order)
+  const supplied = groupBy(output.pegs, peg => peg.demand)
+  const known = new Map<string, number>()
+  const readyOf = (supply: string): number => {
+    const order = orders.get(supply.split('+')[0]!)
+    if (order === undefined) return -Infinity
+    const before = known.get(order.id)
     if (before !== undefined) return before
-    known.set(order, false)
-    const own = orders.get(order)
-    const answer = late.has(order) || (own !== undefined && [...groupBy(needsOf(nodes.get(own.node)!, own.quantity), need => need.node)].some(([node, needs]) => {
-      const demand = `${order}>${node}`
-      return (got.get(demand) ?? 0) < needs.reduce((sum, need) => sum + need.quantity, 0) || supplied.get(demand)!.some(waits)
-    }))
-    known.set(order, answer)
-    return answer
+    known.set(order.id, -Infinity)
+    const parts = [...groupBy(needsOf(nodes.get(order.node)!, order.quantity), need => need.node)].map(([node, needs]) => allBy(`${order.id}>${node}`, needs.reduce((sum, need) => sum + need.quantity, 0)))
+    const wait = Math.max(0, ...parts.map(part => part - toDay(order.release)))
+    const ready = Math.max(toDay(order.promised), toDay(order.due) + wait)
+    known.set(order.id, ready)
+    return ready
   }
-  return new Set(input.demands.filter(d => d.day <= input.end && ((got.get(d.id) ?? 0) < d.quantity || supplied.get(d.id)!.some(waits))).map(d => d.id))
+  const allBy = (demand: string, quantity: number): number => {
+    const own = supplied.get(demand) ?? []
+    return own.reduce((sum, peg) => sum + peg.quantity, 0) < quantity ? Infinity : Math.max(...own.map(peg => readyOf(peg.supply)))
+  }
+  // What was due before the plan begins can be met on its first day at the soonest.
+  return new Set(input.demands.filter(d => d.day <= input.end && allBy(d.id, d.quantity) > Math.max(toDay(d.day), toDay(input.start))).map(d => d.id))
 }
 
-export function figuresOf(input: PlanInput, output: PlanOutput): PlanFigures {
+/** Planned purchases for which a little more would reach a lower price: how much more, and what it saves (or costs) in all. */
+export function nearTiers(input: PlanInput, output: PlanOutput, within = 1.25): readonly { readonly order: string, readonly node: string, readonly quantity: number, readonly upTo: number, readonly costNow: number, readonly costThen: number }[] {
+  const source = new Map(input.nodes.map(node => [node.id, node.source]))
+  return output.orders.flatMap((order) => {
+    const from = source.get(order.node)!
+    if (from.kind !== 'buy') return []
+    const next = from.prices?.find(step => step.from > order.quantity)
+    if (!next || next.from > order.quantity * within) return []
+    const upTo = upToMultiple(next.from, from.multiple ?? { numerator: '1', denominator: '1' }).quantity
+    const [costNow, costThen] = [costAt(from.prices, order.quantity), costAt(from.prices, upTo)]
+    // Worth a word where each costs less: more is on the shelf for the difference.
+    return costThen * order.quantity < costNow * upTo ? [{ order: order.id, node: order.node, quantity: order.quantity, upTo, costNow, costThen }] : []
+  })
+}
+
+/** `among`: only these nodes are counted; null is all. */
+export function figuresOf(input: PlanInput, whole: PlanOutput, among: ReadonlySet<string> | null = null): PlanFigures {
+  const counts = (node: string): boolean => among === null || among.has(node)
+  const output = among === null ? whole : { ...whole, nodes: whole.nodes.filter(node => counts(node.id)), orders: whole.orders.filter(order => counts(order.node)), messages: whole.messages.filter(m => counts(m.node)) }
   const source = new Map(input.nodes.map(node => [node.id, node]))
   const holes = output.nodes.flatMap(node => node.days.find(day => day.withoutOrders < node.safety)?.day ?? [])
   const count = (kind: PlannedOrder['kind']): number => output.orders.filter(order => order.kind === kind && !order.through).length
-  const asked = input.demands.filter(d => d.day <= input.end && (d.kind === 'sales order' || d.kind === 'forecast' || d.kind === 'what-if'))
-  const risky = demandsAtRisk(input, output)
+  const asked = input.demands.filter(d => counts(d.node) && d.day <= input.end && (d.kind === 'sales order' || d.kind === 'forecast' || d.kind === 'what-if'))
+  const risky = demandsAtRisk(input, whole)
   const spend = new Map<string, number>()
   for (const order of output.orders) {
     const from = source.get(order.node)!.source

@@ -30,7 +30,7 @@ async function move(): Promise<void> {
   <div class="grid gap-3">
     <UiSheet v-if="plan.atRisk.length" flush>
       <h2 class="border-b border-line px-4 py-2 font-semibold">Customers who would wait</h2>
-      <ul aria-label="Customers who would wait"><li v-for="risk in plan.atRisk.slice(0, 40)" :key="risk.id" class="grid grid-cols-[5rem_14rem_1fr] gap-3 border-b border-line/60 px-4 py-1.5 last:border-0"><span class="text-soft">{{ day(risk.day) }}</span><span class="font-medium">{{ risk.label }}</span><span><UiItemChip :id="risk.itemId" :code="risk.code" /> {{ risk.quantity }}</span></li></ul>
+      <ul aria-label="Customers who would wait"><li v-for="risk in plan.atRisk.slice(0, 40)" :key="risk.id" class="grid grid-cols-[5rem_18rem_1fr] gap-3 border-b border-line/60 px-4 py-1.5 last:border-0"><span class="text-soft">{{ day(risk.day) }}</span><span class="font-medium">{{ risk.label }}</span><span><UiItemChip :id="risk.itemId" :code="risk.code" /> {{ risk.quantity }}</span></li></ul>
     </UiSheet>
     <UiSheet flush>
       <div v-if="kinds.length > 1" class="border-b border-line px-4 py-2"><FormSelect v-model="kind" label="Kind of message" hide-label class="w-56" :options="[{ value: '', name: `All ${plan.messages.length} messages` }, ...kinds.map(code => ({ value: code, name: code }))]" /></div>

@@ -11,6 +11,8 @@ const search = ref('')
 const kind = ref('')
 const chosen = ref(new Set<number>())
 const why = ref<number | null>(null)
+// Computed anew, the orders are others.
+watch(() => props.plan.version, () => { chosen.value = new Set() })
 const asking = ref(false)
 const editing = ref<PlannedOrder | null>(null)
 const group = ref<'' | 'supplier' | 'code'>('')

@@ -13,7 +13,8 @@ const stock = computed(() => props.plans.map(plan => ({ name: plan.name, data: w
 const rows = computed(() => props.plans.flatMap(plan => [...new Set(plan.spend.map(one => one.supplier))].map(supplier => ({ plan: plan.name, supplier, total: plan.spend.reduce((sum, one) => one.supplier === supplier ? sum + one.amount : sum, 0), by: weeks.value.map(week => spentIn(plan, week, supplier)) })).sort((a, b) => b.total - a.total)))
 const used = computed(() => weeks.value.map((week, at) => ({ week, at })).filter(({ at }) => rows.value.some(row => row.by[at]! > 0)))
 const colors = ['willow', 'slate', 'plum', 'maple']
-const axis = computed(() => ({ xaxis: { categories: weeks.value.map(week => day(week)), tickAmount: 12 }, yaxis: { labels: { formatter: (value: number) => value.toLocaleString('en') } } }))
+// Every other week is named where there are many.
+const axis = computed(() => ({ xaxis: { categories: weeks.value.map((week, at) => weeks.value.length > 8 && at % 2 === 1 ? '' : day(week)), labels: { rotate: 0 } }, yaxis: { labels: { formatter: (value: number) => value.toLocaleString('en') } } }))
 </script>
 
 <template>

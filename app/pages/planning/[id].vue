@@ -21,7 +21,7 @@ const changes = ref<WhatIfEdit[]>([])
 const tried = ref<Tried | null>(null)
 const isDirty = computed(() => JSON.stringify(changes.value) !== JSON.stringify(plan.value?.changes ?? []))
 watch(plan, (now) => { changes.value = [...now?.changes ?? []]; tried.value = null }, { immediate: true })
-const live = useLivePlan(() => id.value, () => plan.value?.version ?? 0)
+const live = useLivePlan(() => id.value, () => plan.value?.version ?? 0, () => plan.value?.among ?? null)
 watch(changes, async (now) => {
   if (!isDirty.value) { tried.value = null; return }
   const answer = await live.tryChanges(now)

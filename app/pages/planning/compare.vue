@@ -13,7 +13,7 @@ const LINES: readonly { name: string, of: (plan: Plan) => number | string, print
   { name: 'Items that would run short', of: plan => plan.holes, good: 'less' }, { name: 'First of them on', of: plan => plan.firstHole ? day(plan.firstHole) : 'none' }, { name: 'Short in spite of the plan', of: plan => plan.short, good: 'less' },
   { name: 'To buy', of: plan => plan.orders.buy }, { name: 'To build', of: plan => plan.orders.make }, { name: 'To break down', of: plan => plan.orders.breakDown }, { name: 'Late orders', of: plan => plan.late, good: 'less' },
   { name: 'Wanted lines in time', of: plan => plan.lines === 0 ? 100 : Math.round(plan.inTime / plan.lines * 1000) / 10, print: value => `${value} %`, good: 'more' },
-  { name: 'To be bought for', of: total, print: value => money(BigInt(value)), good: 'less' }, { name: 'Stock is worth at the end', of: last, print: value => money(BigInt(value)) },
+  { name: 'To be bought for', of: total, print: value => money(BigInt(value)) }, { name: 'Stock is worth at the end', of: last, print: value => money(BigInt(value)) },
 ]
 const rows = computed(() => LINES.map((line) => {
   const values = (data.value?.plans ?? []).map(plan => line.of(plan))

@@ -2,7 +2,7 @@ import { inArray } from 'drizzle-orm'
 import { figuresOf, type PlanFigures } from '~~/core/planning'
 import { db } from '~~/server/database/client'
 import { suppliers } from '~~/server/database/schema'
-import { loadPlan } from './stored-plan'
+import { loadPlan, nodesInScope } from './stored-plan'
 
 export interface ComparedPlan extends PlanFigures { readonly id: number, readonly name: string, readonly kind: string, readonly startsOn: string, readonly endsOn: string, readonly changes: number }
 
@@ -10,8 +10,8 @@ export interface ComparedPlan extends PlanFigures { readonly id: number, readonl
 export async function comparePlans(ids: readonly number[]): Promise<{ plans: ComparedPlan[], suppliers: Record<string, string> }> {
   const plans: ComparedPlan[] = []
   for (const id of ids) {
-    const { row, input, output } = await loadPlan(db, id)
-    plans.push({ id, name: row.name, kind: row.kind, startsOn: row.startsOn, endsOn: row.endsOn, changes: row.changes.length, ...figuresOf(input, output) })
+    const { row, input, output, scope } = await loadPlan(db, id)
+    plans.push({ id, name: row.name, kind: row.kind, startsOn: row.startsOn, endsOn: row.endsOn, changes: row.changes.length, ...figuresOf(input, output, await nodesInScope(db, input, scope)) })
   }
   const named = [...new Set(plans.flatMap(plan => plan.spend.map(one => Number(one.supplier))))]
   const found = named.length === 0 ? [] : await db.select({ id: suppliers.id, name: suppliers.name }).from(suppliers).where(inArray(suppliers.id, named))

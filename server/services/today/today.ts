@@ -29,7 +29,7 @@ const toRelease = async (planId: number | null, today: string): Promise<TodayLin
   select 'planning' as area, 'planned:' || o.id as id, o.release_on as day, case o.kind when 'buy' then 'Buy ' when 'make' then 'Build ' else 'Break down for ' end || trim_scale(o.quantity)::text || ' ' || u.symbol || ' ' || i.code as title,
     coalesce(s.name || ', ', '') || case when o.late_by > 0 then o.late_by || ' working days late' else 'release by today' end as detail, 'Review and release' as act, '/planning/' || o.plan_id as link, o.late_by > 0 as urgent
   from planned_orders o join items i on i.id = o.item_id join units u on u.code = i.stock_unit left join suppliers s on s.id = o.supplier_id
-  where o.plan_id = ${planId} and o.state = 'proposed' and o.release_on <= ${toIso(toDay(today) + 1)} order by o.late_by desc, o.release_on, i.code limit ${MANY}`)
+  where o.plan_id = ${planId} and o.state <> 'released' and o.release_on <= ${toIso(toDay(today) + 1)} order by o.late_by desc, o.release_on, i.code limit ${MANY}`)
 
 const toReceive = (today: string): Promise<TodayLine[]> => rows<TodayLine>(db, sql`
   select 'purchasing' as area, 'purchase:' || o.id as id, min(l.due_on) as day, o.number || ' ' || s.name as title, string_agg(trim_scale(l.quantity - l.received)::text || ' ' || u.symbol || ' ' || i.code, ', ' order by l.line) as detail,

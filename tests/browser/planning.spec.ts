@@ -1,0 +1,182 @@
+import { randomUUID } from 'node:crypto'
+import { expect, test, type Page } from '@playwright/test'
+import { dialog, enter, faults, notice, row } from './hands'
+
+/*
+ * A lantern of three levels, today Monday 5 October; the workshop works Monday to Friday, the suppliers every day.
+ *
+ * LANTERN = 1 frame + 4 panes, 2 working days;  FRAME = 2.5 m of lath, 1 working day
+ * LATH    bought at 10 days, 1.20 a metre, at least 20 m in steps of 10;  PANE bought at 4 days, 0.80 each, in steps of 12
+ * Wanted  a forecast of 6 in the week of 19 October, an order of 10 for 30 October; 3 lanterns are there.
+ *
+ * LANTERN 19 Oct: 6 − 3 = 3 built from Thu 15;  30 Oct: 10 built from Wed 28
+ * FRAME   3 by Thu 15, built from Wed 14;  10 by Wed 28, built from Tue 27
+ * PANE    4 × 3 = 12 by Thu 15, ordered Sun 11;  4 × 10 = 40, so 48 by Wed 28, ordered Sat 24: 60 × 0.80 = 48.00
+ * LATH    2.5 × 3 = 7.5 by Wed 14: 20 m, ordered on 4 October at the latest, a day ago, so there on 15 October;
+ *         12.5 left − 2.5 × 10 = 12.5 missing on Tue 27: 20 m, ordered Sat 17; 7.5 left: 40 × 1.20 = 48.00
+ * Late by a day, the lath holds up the frame (16 Oct) and the lantern (20 Oct): the forecast of the 19th waits, the order does not.
+ * At 8 days the lath is there in time. 30 m instead of 20: 17.5 left at the end, 50 × 1.20 = 60.00.
+ */
+const TABLES: readonly (readonly [string, string])[] = [
+  ['items', 'code,name,group,source,stock unit,finest step,tracking,lead days\nLANTERN,Paper lantern,PARTS,made,piece,1,none,2\nFRAME,Frame of a lantern,PARTS,made,piece,1,none,1\nLATH,Lath of ash,TOOLS,bought,m,0.5,none,0\nPANE,Paper pane,TOOLS,bought,piece,1,none,0\n'],
+  ['supplier-terms', 'item,supplier,unit,price,minimum,multiple,lead_days\nLATH,TULLY,m,1.20,20,10,10\nPANE,PELL,piece,0.80,0,12,4\n'],
+  ['bills', 'item,revision,batch,unit\nLANTERN,1,1,piece\nFRAME,1,1,piece\n'],
+  ['bill-lines', 'item,revision,component,quantity,unit\nLANTERN,1,FRAME,1,piece\nLANTERN,1,PANE,4,piece\nFRAME,1,LATH,2.5,m\n'],
+  ['bills', 'item,revision,from_on\nLANTERN,1,2026-01-05\nFRAME,1,2026-01-05\n'],
+  ['forecast', 'forecast,item,period,quantity\nLanterns,LANTERN,2026-10-19,6\n'],
+]
+const api = async <T = { id: number }>(page: Page, url: string, data: object): Promise<T> => {
+  const answer = await page.request.post(`/api/${url}`, { data })
+  expect([url, answer.status(), answer.ok() ? '' : await answer.text()]).toEqual([url, 200, ''])
+  return await answer.json() as T
+}
+async function begin(page: Page): Promise<void> {
+  await api(page, 'demand/forecasts', { key: randomUUID(), name: 'Lanterns', note: '', step: 'week', firstOn: '2026-10-05', lastOn: '2026-11-29' })
+  for (const [table, content] of TABLES) {
+    const { id, faults: found } = await api<{ id: number, faults: unknown[] }>(page, 'catalogue/batches', { table, fileName: `${table}.csv`, content: Buffer.from(content).toString('base64') })
+    expect([table, found]).toEqual([table, []])
+    await api(page, `catalogue/batches/${id}/apply`, {})
+  }
+  const references = await (await page.request.get('/api/catalogue/references')).json() as { bins: { id: number, code: string }[], customers: { id: number, code: string }[] }
+  const { rows: found } = await (await page.request.get('/api/catalogue/items?search=LANTERN')).json() as { rows: { id: number, code: string }[] }
+  const lantern = found.find(one => one.code === 'LANTERN')!
+  await api(page, 'stock/corrections', { key: randomUUID(), itemId: lantern.id, binId: references.bins.find(bin => bin.code === 'SHELF-A')!.id, lot: '', direction: 'more', quantity: '3', unit: 'piece', reason: 'opening stock', unitCost: '9.00', expiresOn: null, note: '', traits: {} })
+  await api(page, 'demand/orders', { key: randomUUID(), customerId: references.customers.find(customer => customer.code === 'LARK')!.id, dueOn: '2026-10-30', note: '', lines: [{ id: null, itemId: lantern.id, quantity: '10', unit: 'piece', price: '24.00' }] })
+}
+const figure = (page: Page, name: string) => page.getByLabel('What the plan comes to').locator('div').filter({ hasText: name }).getByRole('definition')
+const orders = async (page: Page): Promise<string[]> => {
+  await page.getByRole('tab', { name: 'Planned orders' }).click()
+  return (await page.getByRole('table', { name: 'Planned orders' }).getByRole('row').allInnerTexts()).slice(1).map(text => text.replace(/\s+/g, ' ').trim())
+}
+let orderNumber = ''
+
+test.describe.configure({ mode: 'serial' })
+
+test('a trial plan: its hole, the why of it up to the customer, and what would close it', async ({ page }) => {
+  await enter(page, '/planning')
+  await begin(page)
+  orderNumber = (await (await page.request.get('/api/demand/orders?search=Larkhill&status=open&size=100')).json() as { rows: { number: string }[] }).rows.map(one => one.number).sort().at(-1)!
+  await page.getByRole('button', { name: /Make (a|the first) plan/ }).first().click()
+  const form = dialog(page)
+  await form.getByLabel('Kind').selectOption('trial')
+  await form.getByLabel('Name').fill('Lanterns as they are')
+  // What is wrong is told beside its field, before anything is sent.
+  await form.getByLabel('Plan to').fill('2026-10-01')
+  await expect(form.getByText('The plan begins today, 5 Oct. Choose a later end.')).toBeVisible()
+  await form.getByLabel('Plan to').fill('2026-11-30')
+  await form.getByLabel('Autumn 2026').uncheck()
+  await form.getByLabel('Lanterns', { exact: true }).check()
+  await form.getByLabel('Shows and proposes').selectOption('product')
+  await expect(form.getByText('Choose the product.')).toBeVisible()
+  await form.getByRole('combobox', { name: 'Product' }).fill('LANTERN')
+  await form.getByRole('option').filter({ hasText: 'LANTERN' }).first().click()
+  await form.getByRole('button', { name: 'Compute the plan' }).click()
+  await expect(page.getByRole('heading', { name: 'Lanterns as they are' })).toBeVisible()
+  for (const [name, text] of [['Items that would run short', '4'], ['First on', '14 Oct'], ['Planned orders', '8'], ['Late', '1'], ['Wanted lines in time', '1 of 2'], ['To be bought', '€96.00']] as const) await expect(figure(page, name)).toHaveText(text)
+
+  // The board: the hole of the lath hangs in the week of the 12th; its six lines.
+  const lath = page.getByRole('row').filter({ hasText: 'LATH' })
+  await expect(lath).toBeVisible()
+  await page.getByRole('button', { name: 'Six lines of LATH' }).click()
+  const line = async (name: string): Promise<string[]> => (await page.getByRole('row', { name }).getByRole('cell').allInnerTexts()).slice(0, 4)
+  expect(await line('Gross requirements')).toEqual(['', '7.5', '', '25'])
+  expect(await line('Planned order receipts')).toEqual(['', '20', '', '20'])
+  expect(await line('Projected available')).toEqual(['0', '12.5', '12.5', '7.5'])
+  expect(await line('Planned order releases')).toEqual(['20', '20', '', ''])
+  await page.getByLabel('Order of rows').selectOption('level')
+  await expect(page.getByRole('table', { name: 'Plan board' }).getByRole('rowheader').first()).toContainText('LANTERN')
+  expect(await faults(page)).toEqual([])
+
+  // Why the second lath: up to the customer.
+  await page.getByRole('tab', { name: 'Planned orders' }).click()
+  await row(page, 'Planned orders', 'LATH').filter({ hasText: '27 Oct' }).getByRole('button', { name: 'Why?' }).click()
+  const why = dialog(page)
+  await expect(why).toContainText('25 m wanted − 12.5 m there = 12.5 m missing.')
+  await expect(why).toContainText('at least 20 m, in steps of 10 m; 2 of them make 20 m.')
+  await expect(why).toContainText('10 working days of lead time before 27 Oct: release on 17 Oct.')
+  for (const link of ['Build 10 pc FRAME', 'Build 10 pc LANTERN', `${orderNumber} Larkhill Books`]) await expect(why).toContainText(link)
+  await page.keyboard.press('Escape')
+
+  // Who would wait: the forecast of the 19th.
+  await page.getByRole('tab', { name: 'Messages' }).click()
+  await expect(page.getByRole('list', { name: 'Customers who would wait' })).toContainText('Forecast “Lanterns”')
+  await expect(page.getByRole('list', { name: 'Customers who would wait' })).not.toContainText('Larkhill')
+  await expect(page.getByRole('list', { name: 'Messages' })).toContainText('LATH Lath of ash: 20 m needed on 14 Oct can be there on 15 Oct at the earliest, 1 working day of lead time too late.')
+
+  // What if the lath took eight days? Computed along, kept on a copy.
+  await page.getByRole('button', { name: 'Copy', exact: true }).click()
+  await expect(page.getByRole('heading', { name: 'Lanterns as they are, copy' })).toBeVisible()
+  await page.getByRole('button', { name: 'Settings' }).click()
+  await dialog(page).getByLabel('Name').fill('Lanterns, faster lath')
+  await dialog(page).getByRole('button', { name: 'Save and compute' }).click()
+  await expect(page.getByRole('heading', { name: 'Lanterns, faster lath' })).toBeVisible()
+  await page.getByRole('tab', { name: 'What if' }).click()
+  await page.getByLabel('What if').selectOption('lead time')
+  await page.getByRole('button', { name: 'Try it' }).click()
+  await expect(page.getByText('Give whole working days.')).toBeVisible()
+  await page.getByLabel('Working days').fill('8')
+  await page.getByRole('combobox', { name: /Of the item/ }).fill('LATH')
+  await page.getByRole('option').filter({ hasText: 'LATH' }).first().click()
+  await page.getByRole('button', { name: 'Try it' }).click()
+  await expect(figure(page, 'Late')).toHaveText('1 → 0')
+  await expect(figure(page, 'Wanted lines in time')).toHaveText('1 of 2 → 2 of 2')
+  await page.getByRole('button', { name: 'Keep with the plan' }).click()
+  await expect(notice(page, 'Kept with the plan, and computed.')).toBeVisible()
+  await expect(figure(page, 'Late')).toHaveText('0')
+  await expect(page.getByRole('list', { name: 'What is tried out' })).toContainText('LATH: 8 working days of lead time')
+})
+
+test('two plans side by side, the better one made the working plan, an order changed, all released, nothing proposed twice', async ({ page }) => {
+  await enter(page, '/planning')
+  await page.getByLabel('Choose Lanterns as they are').check()
+  await page.getByLabel('Choose Lanterns, faster lath').check()
+  await page.getByRole('button', { name: 'Compare 2' }).click()
+  const line = async (name: string): Promise<string[]> => page.getByRole('table', { name: 'Plans side by side' }).getByRole('row').filter({ has: page.getByRole('rowheader', { name, exact: true }) }).getByRole('cell').allInnerTexts()
+  await expect(page.getByRole('heading', { name: 'Plans side by side' })).toBeVisible()
+  // In the order in which they were chosen.
+  expect(await line('Late orders')).toEqual(['1', expect.stringContaining('0')])
+  expect(await line('Wanted lines in time')).toEqual(['50 %', expect.stringContaining('100 %')])
+  expect(await line('To be bought for')).toEqual(['€96.00', '€96.00'])
+  expect(await line('To buy')).toEqual(['4', '4'])
+  expect(await faults(page)).toEqual([])
+
+  // A trial plan releases nothing, and says so; as the working plan it is computed on what is so: the lath takes ten days.
+  await page.getByRole('link', { name: 'Lanterns, faster lath' }).click()
+  await page.getByRole('tab', { name: 'Planned orders' }).click()
+  await expect(page.getByText('A trial plan releases nothing.')).toBeVisible()
+  await page.getByRole('button', { name: 'Make it the working plan' }).click()
+  await expect(notice(page, /What was only tried out is taken out/)).toBeVisible()
+  await expect(figure(page, 'Late')).toHaveText('1')
+
+  // 30 m instead of 20, with what it does told before: 12.5 + 30 − 25 = 17.5, and no least below the 0 of today.
+  await row(page, 'Planned orders', 'LATH').filter({ hasText: '27 Oct' }).getByRole('button', { name: /^Change/ }).click()
+  await dialog(page).getByLabel('Quantity, m').fill('30')
+  await expect(dialog(page)).toContainText('Released on 17 Oct')
+  await expect(dialog(page)).toContainText('No other item\'s orders change.')
+  await dialog(page).getByRole('button', { name: 'Fix 30 m by 27 Oct' }).click()
+  await expect(notice(page, 'LATH is fixed at 30 m by 27 Oct')).toBeVisible()
+  await expect(row(page, 'Planned orders', 'LATH').filter({ hasText: '27 Oct' })).toContainText(/30\s*m/)
+  await page.getByRole('button', { name: 'Plan again' }).click()
+  await expect(notice(page, 'Computed anew on what is there now.')).toBeVisible()
+  await expect(row(page, 'Planned orders', 'LATH').filter({ hasText: 'fixed' })).toContainText(/30\s*m/)
+  expect(await orders(page)).toHaveLength(8)
+
+  await page.getByLabel('all 8 shown').check()
+  await page.getByRole('button', { name: 'Release 8 orders' }).click()
+  await expect(dialog(page)).toContainText('Buying makes 2 purchase orders, one a supplier')
+  await dialog(page).getByRole('button', { name: 'Release 8 orders' }).click()
+  // Two purchase orders and four builds.
+  await expect(notice(page, 'Released 6 documents; the plan is computed anew on them.')).toBeVisible()
+  const after = await orders(page)
+  expect(after.filter(text => text.includes('LATH')).map(text => /(\d+) ?m/.exec(text)?.[1]).sort()).toEqual(['20', '30'])
+  await expect(page.getByLabel('all 0 shown')).toBeVisible()
+  await expect(figure(page, 'Planned orders')).toHaveText('0')
+  await page.getByRole('button', { name: 'Plan again' }).click()
+  await expect(notice(page, 'Computed anew on what is there now.')).toBeVisible()
+  await expect(figure(page, 'Planned orders')).toHaveText('0')
+
+  await row(page, 'Planned orders', 'LATH').first().getByRole('link', { name: /^PO-/ }).click()
+  await expect(page.getByText('€60.00').first()).toBeVisible()
+  await page.goto('/workshop')
+  await expect(page.getByText('LANTERN').first()).toBeVisible()
+})
