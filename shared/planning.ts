@@ -51,6 +51,7 @@ export const PlanCopy = z.object({ key: Key, name: Text('a name', 80) })
 export const ComparePlans = z.object({ plans: z.string().regex(/^\d+(,\d+){1,3}$/, 'Choose two to four plans.').transform(text => text.split(',').map(Number)) })
 export const Release = z.object({ key: Key, version: Version, orders: z.array(Id).min(1, 'Choose at least one planned order.') })
 export const WhyParams = z.object({ id: Id, order: Id })
+export const MadeOfQuery = z.object({ node: Id, first: Day, last: Day })
 /** A planned order as somebody wants it: it stays so when the plan is computed again. `free`: it may change again. */
 export const OrderEdit = z.object({
   key: Key, version: Version, free: z.boolean().default(false),

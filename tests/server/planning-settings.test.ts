@@ -4,6 +4,7 @@ import { db, rows } from '~~/server/database/client'
 import { inTransaction } from '~~/server/services/company/command'
 import { comparePlans } from '~~/server/services/planning/compare'
 import { editOrder, moveSupply } from '~~/server/services/planning/edit-order'
+import { madeOf } from '~~/server/services/planning/made-of'
 import { copyPlan, createPlan, editPlan, runPlan } from '~~/server/services/planning/plans'
 import { explainOrder, readPlan } from '~~/server/services/planning/read-plan'
 import { loadPlan } from '~~/server/services/planning/stored-plan'
@@ -20,7 +21,7 @@ describe('settings, changes tried out, fixed orders', () => {
 
   it.each([
     ['an end before today', { endsOn: '2026-10-01' }, 'endsOn', 'The plan begins today, 2026-10-05. Choose a later end.'],
-  ])('%s is refused beside its field', async (_, more, field, says) => { expect((await refusalOf(tx => createPlan(tx, owner, NewPlan.parse({ name: 'Wrong', kind: 'trial', endsOn: '2026-12-31', ...more })))).fields).toEqual({ [field]: says }) })
+  ])('%s is refused beside its field', async (_, more, field, says) => { expect((await refusalOf(tx => createPlan(tx, owner, NewPlan.parse({ name: 'Wrong', kind: 'trial', ...more })))).fields).toEqual({ [field]: says }) })
   it.each<[string, object, string]>([
     ['a forecast only, and none', { demandRule: 'forecast only' }, 'Nothing would be planned: choose a forecast, or let orders count.'], ['groups, and none', { scope: { items: 'groups' } }, 'Choose at least one group.'], ['a product, and none', { scope: { items: 'product' } }, 'Choose the product.'],
     ['nothing left of a demand', { changes: [{ kind: 'demand', percent: -101 }] }, 'Nothing is left below −100 %.'], ['no quantity', { changes: [{ kind: 'more demand', itemId: 1, quantity: '0', day: '2026-10-20' }] }, 'Give a quantity above zero.'],
@@ -95,6 +96,16 @@ describe('settings, changes tried out, fixed orders', () => {
     expect(done).toMatchObject({ number: 'PO-0043', before: '2026-11-12', after: '2026-11-06' })
     expect((await read(plan)).messages.filter(m => m.supply?.label === 'PO-0043')).toEqual([])
     await inTransaction(async tx => moveSupply(tx, owner, plan, { version: (await read(plan)).version, supply: message.supply!.id, dueOn: '2026-11-12' }))
+  })
+  it('a figure opens into what it is made of', async () => {
+    const [plan, cloth] = [await make(), String(await idOf('items', 'CLOTH-NAVY'))]
+    const week = await madeOf(plan, cloth, '2026-10-26', '2026-11-01')
+    expect(week).toMatchObject({ code: 'CLOTH-NAVY', before: '1.2 m', after: '2 m' })
+    expect(week.parts.map(p => `${p.line} ${p.day} ${p.label} ${p.quantity}`)).toEqual(['wanted 2026-10-30 Build 20 pc CASE-A5-NAVY 9.2 m', 'planned 2026-10-30 Buy 10 m'])
+    expect((await madeOf(plan, cloth, '2026-10-19', '2026-10-25')).parts.map(p => `${p.line} ${p.day} ${p.label}`)).toEqual(['released 2026-10-20 Buy, due 2026-10-30'])
+    const foil = await madeOf(plan, String(await idOf('items', 'FOIL-GOLD')), '2026-11-02', '2026-11-08')
+    expect(foil.parts.filter(p => p.line === 'coming').map(p => p.label)).toEqual(['PO-0043, pulled in from 2026-11-12'])
+    await expect(madeOf(plan, '99999', '2026-10-19', '2026-10-25')).rejects.toThrow('no such item')
   })
   it('settings are changed and the version is heeded', async () => {
     const plan = await make()

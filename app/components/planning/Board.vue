@@ -5,7 +5,7 @@ import type { Grain } from '~/composables/use-board'
 import { useVirtualizer } from '@tanstack/vue-virtual'
 
 interface Item { code: string, name: string, symbol: string, decimals: number, step: string, source: string }
-const props = defineProps<{ plan: { startsOn: string, endsOn: string, nodes: readonly NodePlan[], items: Record<string, Item> } }>()
+const props = defineProps<{ plan: { id: number, startsOn: string, endsOn: string, nodes: readonly NodePlan[], items: Record<string, Item> } }>()
 const { day } = usePrint()
 const grain = ref<Grain>('weeks')
 const only = ref<'all' | 'holes' | 'orders'>('holes')
@@ -42,6 +42,8 @@ const LINES = [
   ['grossRequirements', 'Gross requirements'], ['scheduledReceipts', 'Scheduled receipts'], ['projectedAvailable', 'Projected available'],
   ['netRequirements', 'Net requirements'], ['plannedReceipts', 'Planned order receipts'], ['plannedReleases', 'Planned order releases'],
 ] as const
+const looking = ref<{ node: string, first: string, last: string } | null>(null)
+function look(node: string, at: number): void { const { first, last } = buckets.value[at]!; looking.value = { node, first, last } }
 function toggle(id: string): void { const next = new Set(opened.value); if (!next.delete(id)) next.add(id); opened.value = next }
 function save(): void {
   const lines = [['item', 'unit', 'line', ...buckets.value.map(b => b.first)], ...rows.value.flatMap(row => LINES.map(([key, name]) => [row.item.code, row.item.symbol, name, ...row.cells.map(c => toText(ratio(row.item.step).mul(ratio(BigInt(c[key])))))]))]
@@ -79,19 +81,20 @@ function save(): void {
               <span class="block max-w-52 truncate pl-7 text-fine text-soft">{{ row.item.name }}</span>
             </th>
             <td v-for="(cell, index) in row.cells" :key="buckets[index]!.key" class="border-l border-line/40 p-0 text-right text-fine" :data-hole="cell.netRequirements > 0 || undefined" :title="`${buckets[index]!.label}: ${amount(cell.withoutOrders, row.item)} ${row.item.symbol} without new orders, ${amount(cell.projectedAvailable, row.item)} with them`">
-              <span v-if="figures" class="block px-1.5" :class="cell.withoutOrders < 0 && 'font-semibold text-brick'">{{ amount(cell.withoutOrders, row.item) }}</span>
+              <button v-if="figures" type="button" class="block w-full px-1.5 text-right hover:bg-wash" :class="cell.withoutOrders < 0 && 'font-semibold text-brick'" @click="look(row.node.id, index)">{{ amount(cell.withoutOrders, row.item) }}</button>
               <PlanningCell v-else :cell="cell" :top="row.top" :bottom="row.bottom" :safety="row.node.safety" :source="row.item.source" />
             </td>
           </tr>
           <template v-if="opened.has(row.node.id)">
             <tr v-for="[key, name] in LINES" :key="key" class="text-fine">
               <th scope="row" class="sticky left-0 z-10 bg-sheet px-3 py-0.5 pl-10 text-left font-normal text-soft">{{ name }}</th>
-              <td v-for="(cell, index) in row.cells" :key="buckets[index]!.key" class="border-l border-line/40 px-1.5 text-right" :class="key === 'projectedAvailable' ? 'font-semibold' : ''">{{ cell[key] === 0 && key !== 'projectedAvailable' ? '' : amount(cell[key], row.item) }}</td>
+              <td v-for="(cell, index) in row.cells" :key="buckets[index]!.key" class="border-l border-line/40 px-1.5 text-right" :class="key === 'projectedAvailable' ? 'font-semibold' : ''"><button v-if="cell[key] !== 0 || key === 'projectedAvailable'" type="button" class="hover:underline" :aria-label="`${name} of ${row.item.code}, ${buckets[index]!.label}: ${amount(cell[key], row.item)}, what it is made of`" @click="look(row.node.id, index)">{{ amount(cell[key], row.item) }}</button></td>
             </tr>
           </template>
         </tbody>
         <tbody v-if="below > 0" aria-hidden="true"><tr :style="{ height: `${below}px` }"><td /></tr></tbody>
       </table>
+      <Suspense v-if="looking"><PlanningMadeOf :key="`${looking.node} ${looking.first}`" :plan-id="plan.id" v-bind="looking" @close="looking = null" /></Suspense>
       <UiEmpty v-if="rows.length === 0" title="Nothing runs short" says="Within this plan's span every need is met from what is there or coming." />
     </div>
   </UiSheet>

@@ -2,7 +2,7 @@
 import type { PlanFigures } from '~~/core/planning'
 
 /** What is to be bought and what stock would be worth, week by week; of one plan or of several. */
-const props = defineProps<{ plans: readonly ({ name: string } & PlanFigures)[], suppliers?: Readonly<Record<string, string>> }>()
+const props = defineProps<{ plans: readonly ({ name: string } & PlanFigures)[], suppliers?: Readonly<Record<string, string>>, near?: readonly { itemId: number, code: string, quantity: string, more: string, costNow: number, costThen: number }[] }>()
 const { day, money } = usePrint()
 const references = useReferences()
 const supplierName = (id: string): string => props.suppliers?.[id] ?? references.suppliers.find(one => one.id === Number(id))?.name ?? id
@@ -23,6 +23,10 @@ const axis = computed(() => ({ xaxis: { categories: weeks.value.map((week, at) =
       <UiSheet><h2 class="font-semibold">To be bought, by the week of ordering</h2><DemandChart label="To be bought, by week" :series="spend" :options="{ chart: { type: 'bar' }, colors, ...axis }" /></UiSheet>
       <UiSheet><h2 class="font-semibold">What stock would be worth at the end of each week</h2><DemandChart label="Stock value, by week" :series="stock" :options="{ chart: { type: 'line' }, colors, stroke: { width: 2, curve: 'stepline' }, ...axis, yaxis: { ...axis.yaxis, min: 0 } }" /></UiSheet>
     </div>
+    <UiSheet v-if="near?.length" flush>
+      <h2 class="border-b border-line px-4 py-2 font-semibold">A little more reaches a lower price</h2>
+      <ul aria-label="A little more reaches a lower price"><li v-for="(one, at) in near" :key="at" class="flex items-center gap-3 border-b border-line/60 px-4 py-1.5 last:border-0"><UiItemChip :id="one.itemId" :code="one.code" /><span>{{ one.quantity }} for {{ money(BigInt(one.costNow)) }}; {{ one.more }} more, and it is {{ money(BigInt(one.costThen)) }}: <b>{{ one.costThen <= one.costNow ? `${money(BigInt(one.costNow - one.costThen))} less in all` : `${money(BigInt(one.costThen - one.costNow))} for what is more` }}</b></span></li></ul>
+    </UiSheet>
     <UiSheet flush>
       <div class="overflow-x-auto">
         <table class="w-full" aria-label="Spend by supplier and week">

@@ -71,7 +71,7 @@ async function changed(): Promise<void> { void refreshToday(); await refresh() }
     <PlanningBoard v-if="tab === 'board'" :plan="board" />
     <PlanningOrders v-else-if="tab === 'orders'" :plan="plan" @changed="changed" />
     <PlanningMessages v-else-if="tab === 'messages'" :plan="plan" @changed="changed" />
-    <PlanningSpend v-else-if="tab === 'spend'" :plans="[{ name: plan.name, ...plan.figures }]" />
+    <PlanningSpend v-else-if="tab === 'spend'" :plans="[{ name: plan.name, ...plan.figures }]" :near="plan.nearTiers" />
     <PlanningWhatIf v-else v-model="changes" :codes="codes" :dirty="isDirty" :busy="busy" :problem="detail" :took="tried?.took ?? null" @keep="save({ changes }, 'Kept with the plan, and computed.')" @drop="changes = [...plan.changes]" />
     <UiConfirm v-model="editing" wide title="What the plan looks at" act="Save and compute" :busy="busy" :problem="Object.keys(fields).length ? '' : detail" @act="save(form!, 'Saved, and computed anew.')">
       <Suspense v-if="form"><PlanningSettings v-model="form" :fields="fields" /></Suspense>

@@ -5,6 +5,7 @@ import { grouped, ratio, toText } from '~~/core/units'
 import { db, rows } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import { loadFrames, type Frame } from '../catalogue/frames'
+import { tellNearTiers } from './made-of'
 import { loadPlan, loadWhatIfItems, nodesInScope } from './stored-plan'
 
 export interface PlannedOrderRow {
@@ -38,7 +39,7 @@ export async function readPlan(id: number, today: string) {
   const risky = demandsAtRisk(input, output)
   return {
     id: row.id, name: row.name, note: row.note, kind: row.kind as 'trial' | 'working', startsOn: row.startsOn, endsOn: row.endsOn, demandRule: row.demandRule as DemandRule, forecastFalls: row.forecastFalls, forecastIds: row.forecastIds, scope, changes: row.changes, ranAt: row.ranAt, version: row.version,
-    items, nodes: busy, orders: await listPlanned(id), figures: figuresOf(input, output, among), among: among === null ? null : [...among],
+    items, nodes: busy, orders: await listPlanned(id), figures: figuresOf(input, output, among), nearTiers: tellNearTiers(input, output, frames).filter(one => among === null || among.has(String(one.itemId))), among: among === null ? null : [...among],
     messages: output.messages.filter(m => among === null || among.has(m.node)).map((m): ToldMessage => ({ code: m.code, itemId: Number(m.node), day: m.day, text: describeMessage(m, words), supply: (m.code === 'pull in' || m.code === 'push out') && /^(purchase|build):/.test(m.supply) ? { id: m.supply, label: words.ref(m.supply), from: m.from } : null })),
     atRisk: input.demands.filter(d => risky.has(d.id) && (among === null || among.has(d.node)) && d.kind !== 'build' && d.kind !== 'break-down').map(d => ({ id: d.id, label: d.label, itemId: Number(d.node), code: frames.get(Number(d.node))!.code, day: d.day, quantity: amount(frames.get(Number(d.node))!, d.quantity) })).sort((a, b) => (a.day < b.day ? -1 : 1)),
   }
