@@ -31,7 +31,7 @@ function go(row: number, column: number, extend: boolean, focus = true): void {
   if (!extend) Object.assign(anchor, at)
   if (!focus) return
   virtual.value.scrollToIndex(lines.value.findIndex(line => line.kind === 'item' && line.at === at.row))
-  void nextTick(() => requestAnimationFrame(() => box.value?.querySelector<HTMLElement>(`[data-cell="${at.row},${at.column}"]`)?.focus()))
+  void nextTick(() => requestAnimationFrame(() => { if (editing.value === null) box.value?.querySelector<HTMLElement>(`[data-cell="${at.row},${at.column}"]`)?.focus() }))
 }
 function begin(text: string): void {
   if (!props.editable) return

@@ -30,7 +30,7 @@ function byChoice(a: { firstHole: number, node: NodePlan, item: Item }, b: typeo
 }
 // Only the rows in sight are drawn: thousands scroll as quickly as ten.
 const box = useTemplateRef('box')
-const virtual = useVirtualizer(computed(() => ({ count: rows.value.length, getScrollElement: () => box.value, estimateSize: (at: number) => opened.value.has(rows.value[at]?.node.id ?? '') ? 49 + 6 * 22 : 49, overscan: 8, getItemKey: (at: number) => rows.value[at]?.node.id ?? at })))
+const virtual = useVirtualizer(computed(() => ({ count: rows.value.length, getScrollElement: () => box.value, estimateSize: (at: number) => opened.value.has(rows.value[at]?.node.id ?? '') ? 49 + 6 * 25 : 49, overscan: 8, getItemKey: (at: number) => rows.value[at]?.node.id ?? at })))
 watch(opened, () => virtual.value.measure())
 const seen = computed(() => virtual.value.getVirtualItems())
 const above = computed(() => seen.value[0]?.start ?? 0)
@@ -88,7 +88,7 @@ function save(): void {
           <template v-if="opened.has(row.node.id)">
             <tr v-for="[key, name] in LINES" :key="key" class="text-fine">
               <th scope="row" class="sticky left-0 z-10 bg-sheet px-3 py-0.5 pl-10 text-left font-normal text-soft">{{ name }}</th>
-              <td v-for="(cell, index) in row.cells" :key="buckets[index]!.key" class="border-l border-line/40 px-1.5 text-right" :class="key === 'projectedAvailable' ? 'font-semibold' : ''"><button v-if="cell[key] !== 0 || key === 'projectedAvailable'" type="button" class="hover:underline" :aria-label="`${name} of ${row.item.code}, ${buckets[index]!.label}: ${amount(cell[key], row.item)}, what it is made of`" @click="look(row.node.id, index)">{{ amount(cell[key], row.item) }}</button></td>
+              <td v-for="(cell, index) in row.cells" :key="buckets[index]!.key" class="border-l border-line/40 px-1.5 text-right" :class="key === 'projectedAvailable' ? 'font-semibold' : ''"><button v-if="cell[key] !== 0 || key === 'projectedAvailable'" type="button" class="block min-h-[24px] w-full text-right hover:underline" :aria-label="`${name} of ${row.item.code}, ${buckets[index]!.label}: ${amount(cell[key], row.item)}, what it is made of`" @click="look(row.node.id, index)">{{ amount(cell[key], row.item) }}</button></td>
             </tr>
           </template>
         </tbody>
