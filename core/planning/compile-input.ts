@@ -4,31 +4,15 @@ import { ok, refuse, type Result } from '../result'
 import type { Demand, FixedOrder, Multiple, PlanInput, PlanNode, Source, Supply } from './input'
 import { DemandTable } from './demand-table'
 import { orderByLevel } from './levels'
+import { LinkTable, perOf, type Per } from './link-table'
 import { countWorkDays, type WorkDays } from './work-days'
 
 export type PlanError =
   | { readonly code: 'end-before-start', readonly start: string, readonly end: string }
   | { readonly code: 'unknown-node', readonly node: string, readonly by: string }
 
-/** What a parent's order needs of a component (`per`) or gives of a by-product: up-to-step((quantity × numerator + fixed) ÷ denominator), or whole runs of a break-down. */
-export interface Link {
-  readonly parent: number
-  readonly child: number
-  readonly kind: 'per' | 'runs'
-  readonly numerator: number
-  readonly fixed: number
-  readonly denominator: number
-  readonly offsetDays: number
-  readonly days: WorkDays
-}
-
-/** Links found from both ends: those of a parent lie together (`first`), and by component through `use` (`useFirst`). */
-export interface Links {
-  readonly list: readonly Link[]
-  readonly first: Int32Array
-  readonly use: Int32Array
-  readonly useFirst: Int32Array
-}
+/** What orders of a node give another beside: a by-product, or another output of a break-down. */
+export interface Gift extends Per { readonly giver: number, readonly runs: boolean }
 
 /** One open supply: its day from the start of the plan on; before it where it is past due. */
 export interface Dated<T extends Demand | Supply = Supply> { readonly at: number, readonly quantity: number, readonly row: T }
@@ -49,9 +33,9 @@ export interface Compiled {
   readonly at: ReadonlyMap<string, number>
   readonly levels: Int32Array
   readonly loops: ReadonlyMap<number, readonly string[]>
-  /** Gifts by receiver: links of by-products, from whatever node. */
-  readonly links: Links
-  readonly gifts: ReadonlyMap<number, readonly Link[]>
+  readonly links: LinkTable
+  /** By receiver, from whatever node. */
+  readonly gifts: ReadonlyMap<number, readonly Gift[]>
   /** Who receives by-products of a node. */
   readonly gives: ReadonlyMap<number, readonly number[]>
   readonly demands: DemandTable
@@ -85,9 +69,8 @@ export function compileInput(input: PlanInput): Result<Compiled, PlanError> {
   const always = countWorkDays(everyDay, start - longest, start + span + longest)
   const daysOf = (calendar: string | null): WorkDays => (calendar !== null && days.get(calendar)) || always
 
-  const links: Link[] = []
-  const gifts = new Map<number, Link[]>()
-  const unknown = link(nodes, at, daysOf, links, gifts)
+  const gifts = new Map<number, Gift[]>()
+  const unknown = collectGifts(nodes, at, gifts)
   if (unknown) return refuse(unknown)
   const demands = DemandTable.of(input.demands, at, nodes.length, start)
   const supplies = place(input.supplies, at, nodes.length, start)
@@ -100,9 +83,9 @@ export function compileInput(input: PlanInput): Result<Compiled, PlanError> {
     fixed.set(to, toFixed(rows))
   }
   const gives = new Map<number, number[]>()
-  for (const [to, links] of gifts) for (const { parent } of links) gives.set(parent, [...gives.get(parent) ?? [], to])
+  for (const [to, links] of gifts) for (const { giver } of links) gives.set(giver, [...gives.get(giver) ?? [], to])
   return ok({
-    input, start, span, nodes, at, links: linksOf(links, nodes.length), gifts, gives, demands, supplies, fixed, daysOf,
+    input, start, span, nodes, at, links: LinkTable.of(nodes, at, daysOf), gifts, gives, demands, supplies, fixed, daysOf,
     levels: Int32Array.from(order, index => levels[index]!), loops: new Map([...looped].map(([index, path]) => [at.get(input.nodes[index]!.id)!, path])),
   })
 }
@@ -112,42 +95,20 @@ export function componentsOf(source: Source): readonly string[] {
   return source.kind === 'break down' || source.kind === 'move' ? [source.from] : []
 }
 
-function link(nodes: readonly PlanNode[], at: ReadonlyMap<string, number>, daysOf: (id: string | null) => WorkDays, links: Link[], gifts: Map<number, Link[]>): PlanError | null {
-  for (const [parent, { id, source }] of nodes.entries()) {
-    if (source.kind === 'none' || source.kind === 'buy') continue
-    const days = daysOf(source.calendar)
-    const tie = (child: number, more: Partial<Link>): Link => ({ parent, child, kind: 'per', numerator: 1, fixed: 0, denominator: 1, offsetDays: 0, days, ...more })
-    const part = (child: string, kind: Link['kind'], numerator: number, fixed: number, denominator: number, offsetDays: number): void => { links.push({ parent, child: at.get(child)!, kind, numerator, fixed, denominator, offsetDays, days }) }
-    const gift = (child: string, more: Partial<Link>): PlanError | null => {
-      const to = at.get(child)
-      if (to === undefined) return { code: 'unknown-node', node: child, by: id }
+function collectGifts(nodes: readonly PlanNode[], at: ReadonlyMap<string, number>, gifts: Map<number, Gift[]>): PlanError | null {
+  for (const [giver, { id, source }] of nodes.entries()) {
+    const own = source.kind === 'break down' ? source.outputs.find(output => output.node === id)?.quantity ?? 1 : 1
+    const given = source.kind === 'make' ? (source.byProducts ?? []).map(part => ({ node: part.node, gift: { giver, runs: false, ...perOf(part) } }))
+      : source.kind === 'break down' ? source.outputs.filter(output => output.node !== id).map(output => ({ node: output.node, gift: { giver, runs: true, numerator: output.quantity, fixed: 0, denominator: own } })) : []
+    for (const { node, gift } of given) {
+      const to = at.get(node)
+      if (to === undefined) return { code: 'unknown-node', node, by: id }
       const list = gifts.get(to)
-      if (list) list.push(tie(to, more))
-      else gifts.set(to, [tie(to, more)])
-      return null
-    }
-    if (source.kind === 'move') part(source.from, 'per', 1, 0, 1, 0)
-    else if (source.kind === 'make') {
-      for (const c of source.components) part(c.node, 'per', Number(c.numerator), Number(c.fixedNumerator), Number(c.denominator), c.offsetDays ?? 0)
-      for (const c of source.byProducts ?? []) { const wrong = gift(c.node, { numerator: Number(c.numerator), fixed: Number(c.fixedNumerator), denominator: Number(c.denominator) }); if (wrong) return wrong }
-    }
-    else {
-      const own = source.outputs.find(output => output.node === id)?.quantity ?? 1
-      part(source.from, 'runs', source.take, 0, own, 0)
-      for (const output of source.outputs) if (output.node !== id) { const wrong = gift(output.node, { kind: 'runs', numerator: output.quantity, denominator: own }); if (wrong) return wrong }
+      if (list) list.push(gift)
+      else gifts.set(to, [gift])
     }
   }
   return null
-}
-
-function linksOf(list: readonly Link[], count: number): Links {
-  const [first, useFirst] = [new Int32Array(count + 1), new Int32Array(count + 1)]
-  for (const { parent, child } of list) { first[parent + 1]!++; useFirst[child + 1]!++ }
-  for (let i = 0; i < count; i++) { first[i + 1]! += first[i]!; useFirst[i + 1]! += useFirst[i]! }
-  const next = useFirst.slice()
-  const use = new Int32Array(list.length)
-  for (let i = 0; i < list.length; i++) use[next[list[i]!.child]!++] = i
-  return { list, first, use, useFirst }
 }
 
 function place(rows: readonly Supply[], at: ReadonlyMap<string, number>, count: number, start: Day): (readonly Dated[])[] | PlanError {
@@ -168,21 +129,5 @@ function place(rows: readonly Supply[], at: ReadonlyMap<string, number>, count: 
 export const byDay = (a: Dated<Demand | Supply>, b: Dated<Demand | Supply>): number => a.at - b.at || (a.row.id < b.row.id ? -1 : 1)
 
 export const toFixed = (rows: readonly FixedOrder[]): readonly FixedAt[] => rows.map(one => ({ id: one.id, due: toDay(one.due), release: toDay(one.release), quantity: one.quantity })).sort((a, b) => a.due - b.due || (a.id < b.id ? -1 : 1))
-
-/** What an order of `quantity` needs or gives by a link: whole steps, rounded up once for the order. Throws beyond 2^53. */
-export function amountOf(link: Pick<Link, 'kind' | 'numerator' | 'fixed' | 'denominator'>, quantity: number): number {
-  const { numerator, fixed, denominator } = link
-  if (link.kind === 'runs') return numerator * Math.ceil(quantity / denominator)
-  const whole = quantity * numerator + fixed
-  if (whole < 2 ** 53) {
-    // Of whole numbers below 2^53 the quotient's error cannot reach the next whole number.
-    const steps = Math.floor(whole / denominator)
-    return steps * denominator < whole ? steps + 1 : steps
-  }
-  const exact = BigInt(quantity) * BigInt(numerator) + BigInt(fixed)
-  const steps = Number((exact + BigInt(denominator) - 1n) / BigInt(denominator))
-  if (!Number.isSafeInteger(steps)) throw new Error('A requirement is beyond 2^53 finest steps')
-  return steps
-}
 
 export const ONE_STEP: Multiple = { numerator: '1', denominator: '1' }

@@ -1,7 +1,8 @@
-import { amountOf, byDay, compileInput, toFixed, type Compiled, type Dated, type PlanError } from './compile-input'
+import { byDay, compileInput, toFixed, type Compiled, type Dated, type PlanError } from './compile-input'
 import type { Demand, FixedOrder, PlanInput, PlanNode, Supply } from './input'
 import { toDay, toIso, type Day } from '../calendar'
 import { ok, type Result } from '../result'
+import { amountAt } from './link-table'
 import { OrderTable } from './order-table'
 import { walkNode, type Flow, type WalkTold } from './walk-node'
 import type { WorkDays } from './work-days'
@@ -45,6 +46,7 @@ export class NetPlan {
     if (!compiled.ok) return compiled
     const made = new NetPlan(compiled.value)
     for (let node = 0; node < compiled.value.nodes.length; node++) made.net(node)
+    made.orders.spare(1 << 16)
     return ok(made)
   }
 
@@ -76,30 +78,31 @@ export class NetPlan {
     fixed.fill(0)
     fillSafety(compiled, compiled.nodes[at]!, safety)
     compiled.demands.addTo(gross, at)
-    const { list, use, useFirst } = compiled.links
-    for (let i = useFirst[at]!; i < useFirst[at + 1]!; i++) {
-      const link = list[use[i]!]!
-      const { parent } = link
+    const { links } = compiled
+    const { release, quantity: quantities } = orders
+    for (let i = links.useFirst[at]!; i < links.useFirst[at + 1]!; i++) {
+      const parent = links.parent[i]!
       const first = orders.first[parent]!
       const end = first + orders.count[parent]!
-      const { release, quantity: quantities } = orders
+      const [runs, numerator, fixedPart, denominator, offsetDays] = [links.runs[i] === 1, links.numerator[i]!, links.fixed[i]!, links.denominator[i]!, links.offsetDays[i]!]
       for (let order = first; order < end; order++) {
         const released = release[order]!
-        const day = link.offsetDays === 0 ? released : link.days.forward(start + released, link.offsetDays) - start
+        const day = offsetDays === 0 ? released : links.days[links.calendar[i]!]!.forward(start + released, offsetDays) - start
         if (day >= span) continue
-        const quantity = amountOf(link, quantities[order]!)
+        const quantity = amountAt(runs, numerator, fixedPart, denominator, quantities[order]!, links.exact.size > 0 ? links.exact.get(i) : undefined)
         gross[day]! += quantity
         asked?.(order, parent, day, quantity)
       }
     }
-    for (const link of compiled.gifts.get(at) ?? []) {
+    for (const gift of compiled.gifts.get(at) ?? []) {
+      const { giver } = gift
       // What comes after it in the order of netting gives to it only where the lines are written out.
-      if (link.parent > at && given === undefined) continue
-      const first = orders.first[link.parent]!
-      for (let order = first; order < first + orders.count[link.parent]!; order++) {
-        const quantity = amountOf(link, orders.quantity[order]!)
-        if (link.parent < at) fixed[orders.due[order]!]! += quantity
-        given?.(order, link.parent, orders.due[order]!, quantity)
+      if (giver > at && given === undefined) continue
+      const first = orders.first[giver]!
+      for (let order = first; order < first + orders.count[giver]!; order++) {
+        const quantity = amountAt(gift.runs, gift.numerator, gift.fixed, gift.denominator, quantities[order]!, gift.exact)
+        if (giver < at) fixed[orders.due[order]!]! += quantity
+        given?.(order, giver, orders.due[order]!, quantity)
       }
     }
     const first = orders.first[at]!
@@ -113,13 +116,13 @@ export class NetPlan {
   }
 
   private allLeads(): Float64Array {
-    const { nodes, links: { list, first } } = this.compiled
+    const { nodes, links: { useFirst, offsetDays, parent: parents } } = this.compiled
     const leads = new Float64Array(nodes.length)
+    // From the bottom up: each node tells its users how long it takes with all below it.
     for (let at = nodes.length - 1; at >= 0; at--) {
       const { source } = nodes[at]!
-      let below = 0
-      for (let i = first[at]!; i < first[at + 1]!; i++) below = Math.max(below, leads[list[i]!.child]! - list[i]!.offsetDays)
-      leads[at] = below + (source.kind === 'none' || (source.kind === 'make' && source.handsThrough) ? 0 : source.leadDays)
+      leads[at]! += source.kind === 'none' || (source.kind === 'make' && source.handsThrough) ? 0 : source.leadDays
+      for (let i = useFirst[at]!; i < useFirst[at + 1]!; i++) leads[parents[i]!] = Math.max(leads[parents[i]!]!, leads[at]! - offsetDays[i]!)
     }
     return leads
   }
@@ -150,7 +153,7 @@ export class NetPlan {
   }
 
   private netAgain(changed: readonly number[]): readonly number[] {
-    const { links: { list, first: firstLink }, gives } = this.compiled
+    const { links: { part, partFirst }, gives } = this.compiled
     const waiting = new Heap(changed)
     const reached = new Set<number>()
     for (let at = waiting.take(); at !== undefined; at = waiting.take()) {
@@ -159,7 +162,8 @@ export class NetPlan {
       const [first, count] = [this.orders.first[at]!, this.orders.count[at]!]
       this.net(at)
       if (this.orders.sameAs(at, first, count)) { this.orders.restore(at, first, count); continue }
-      for (let i = firstLink[at]!; i < firstLink[at + 1]!; i++) waiting.add(list[i]!.child)
+      this.orders.settle(at, first, count)
+      for (let i = partFirst[at]!; i < partFirst[at + 1]!; i++) waiting.add(part[i]!)
       for (const to of gives.get(at) ?? []) { if (to > at) waiting.add(to); else reached.add(to) }
     }
     return [...reached].sort((a, b) => a - b)

@@ -48,6 +48,18 @@ export class OrderTable {
     this.count[node] = count
   }
 
+  /** Puts what was pushed last for a node where its orders lay before, if there is room: so a plan that is changed again and again does not grow. */
+  settle(node: number, first: number, room: number): void {
+    const own = this.first[node]!
+    const count = this.count[node]!
+    if (count > room) return
+    for (const column of [this.due, this.release, this.quantity, this.fixed]) column.copyWithin(first, own, own + count)
+    this.restore(node, first, count)
+  }
+
+  /** Sees to it that so many more fit without a copy of everything. */
+  spare(more: number): void { while (this.due.length - this.used < more) this.grow() }
+
   private grow(): void {
     const size = this.due.length * 2
     const wider = <T extends Int32Array | Int16Array | Float64Array>(made: T, from: T): T => { made.set(from); return made }

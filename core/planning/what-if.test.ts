@@ -81,7 +81,7 @@ describe('messages that advise', () => {
     expect(output.messages.filter(m => m.code === 'loop')).toMatchObject([{ node: 'b', path: ['a', 'b', 'a'] }, { node: 'a', path: ['a', 'b', 'a'] }])
     expect(output.orders.map(o => `${o.quantity} ${o.node}`)).toEqual(['3 top', '6 c'])
     const words = { item: (id: string) => id.toUpperCase(), quantity: (_: string, q: number) => `${q}`, day: (iso: string) => iso, ref: (id: string) => id }
-    expect(describeMessage(output.messages.find(m => m.code === 'loop')!, words)).toBe('A: its bills run in a circle (A → B → A), so none of it is planned. Take one of these components out.')
+    expect(describeMessage(output.messages.find(m => m.code === 'loop')!, words)).toBe('B: its bills run in a circle (A → B → A), so none of it is planned. Take one of these components out.')
   })
 })
 

@@ -17,7 +17,7 @@ it('the engine and its slow, obvious twin agree on every order, balance, pull-in
       expect(output.messages.reduce((sum, m) => sum + (m.code === 'will expire' && m.node === node.id ? m.quantity : 0), 0)).toBe(twin.expired.get(node.id))
     }
   }), { numRuns: 1000 })
-})
+}, 60_000)
 
 it('what must hold of every plan (1 000 networks)', () => {
   fc.assert(fc.property(anyNetwork, (input) => {
@@ -47,14 +47,14 @@ it('what must hold of every plan (1 000 networks)', () => {
     const safe = input.nodes.every(node => node.source.kind !== 'none')
     if (safe) for (const demand of input.demands) if (demand.day <= input.end) expect(had.get(demand.id)).toBe(demand.quantity)
   }), { numRuns: 1000 })
-})
+}, 60_000)
 
 it('the order of the rows does not matter', () => {
   const turned = <T>(list: readonly T[]): T[] => [...list].reverse()
   fc.assert(fc.property(anyNetwork, (input) => {
     expect(planned({ ...input, nodes: turned(input.nodes), demands: turned(input.demands), supplies: turned(input.supplies), fixed: turned(input.fixed ?? []) })).toEqual(planned(input))
   }), { numRuns: 300 })
-})
+}, 60_000)
 
 const edit = fc.record({ to: fc.nat(5), safety: fc.nat(9), lead: fc.nat(7), more: fc.nat(12), what: fc.constantFrom('safety', 'lead', 'demand', 'supply', 'fixed', 'hand', 'rule', 'source') })
 
@@ -86,4 +86,4 @@ it('a change of what is open plans what a new run would, to the last number (1 0
     }
     expect(writePlan(now)).toEqual(planned(now.snapshot()))
   }), { numRuns: 1000 })
-})
+}, 60_000)
