@@ -21,8 +21,11 @@ process.exit(totals.failed > 0 ? 1 : 0)
 async function check() {
   await ensurePackages(root)
   quietly(bin('nuxt'), ['prepare'], { cwd: root, env })
-  await counted('Lint', bin('eslint'), ['--cache', '--cache-location', 'node_modules/.cache/eslint/', '--max-warnings', '0', '.'])
-  await counted('Types', bin('nuxt'), ['typecheck'])
+  // Each keeps one core busy.
+  await Promise.all([
+    counted('Lint', bin('eslint'), ['--cache', '--cache-location', 'node_modules/.cache/eslint/', '--max-warnings', '0', '.']),
+    counted('Types', bin('nuxt'), ['typecheck']),
+  ])
   await suite('Core tests', bin('vitest'), ['run', '--project', 'core'])
 }
 

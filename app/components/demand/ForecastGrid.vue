@@ -31,7 +31,10 @@ function go(row: number, column: number, extend: boolean, focus = true): void {
   if (!extend) Object.assign(anchor, at)
   if (!focus) return
   virtual.value.scrollToIndex(lines.value.findIndex(line => line.kind === 'item' && line.at === at.row))
-  void nextTick(() => requestAnimationFrame(() => { if (editing.value === null) box.value?.querySelector<HTMLElement>(`[data-cell="${at.row},${at.column}"]`)?.focus() }))
+  const cell = (): HTMLElement | null | undefined => box.value?.querySelector<HTMLElement>(`[data-cell="${at.row},${at.column}"]`)
+  // At once where it is drawn: a key typed before the next frame would go nowhere.
+  cell()?.focus({ preventScroll: true })
+  void nextTick(() => requestAnimationFrame(() => { if (editing.value === null) cell()?.focus() }))
 }
 function begin(text: string): void {
   if (!props.editable) return
