@@ -107,6 +107,16 @@ describe('settings, changes tried out, fixed orders', () => {
     expect(foil.parts.filter(p => p.line === 'coming').map(p => p.label)).toEqual(['PO-0043, pulled in from 2026-11-12'])
     await expect(madeOf(plan, '99999', '2026-10-19', '2026-10-25')).rejects.toThrow('no such item')
   })
+  it('a plan that was stored before there were rules, prices and settings is still read', async () => {
+    const plan = await make()
+    await rows(db, sql`update plans set scope = '{}', changes = '[]', output = jsonb_set(output, '{orders}', (select jsonb_agg(o #- '{why,byRule}' #- '{why,ruleSize}') from jsonb_array_elements(output->'orders') o)),
+      input = jsonb_set(input, '{nodes}', (select jsonb_agg((n - 'worth' - 'others' - 'rule') #- '{source,prices}') from jsonb_array_elements(input->'nodes') n)) where id = ${plan}`)
+    const { orders, figures } = await read(plan)
+    expect(figures.late).toBeGreaterThan(0)
+    const why = await explainOrder(plan, orders[0]!.id)
+    expect(why.byRule).toBe(why.netRequirement)
+    expect((await comparePlans([plan])).plans[0]!.spend.every(one => one.amount === 0)).toBe(true)
+  })
   it('settings are changed and the version is heeded', async () => {
     const plan = await make()
     const { version } = await read(plan)

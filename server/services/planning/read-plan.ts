@@ -77,6 +77,8 @@ export async function explainOrder(planId: number, orderId: number) {
     }
   }
   const { why } = order
+  // A plan that was stored when there was but the exact rule does not say what the rule asked for.
+  const byRule = (why as Partial<typeof why>).byRule ?? why.netRequirement
   const source = input.nodes.find(n => n.id === order.node)!.source
   const [supplier] = source.kind === 'buy' ? await rows<{ name: string, unit: string, minimum: string, multiple: string }>(db, sql`
     select s.name, u.symbol as unit, t.minimum, t.multiple from supplier_terms t join suppliers s on s.id = t.supplier_id join units u on u.code = t.unit where t.item_id = ${frame.id} and t.supplier_id = ${Number(source.supplier)}`) : []
@@ -85,7 +87,7 @@ export async function explainOrder(planId: number, orderId: number) {
     balanceBefore: steps(why.balanceBefore), demandThatDay: steps(why.demandThatDay), safety: steps(why.safety), netRequirement: steps(why.netRequirement), balanceAfter: steps(why.balanceBefore - why.demandThatDay + order.quantity),
     minimum: supplier && supplier.minimum !== '0' ? `${supplier.minimum} ${supplier.unit}` : null, multiple: why.multiple > 1 ? steps(Math.round(why.multiple)) : null,
     multipleEntered: supplier && supplier.multiple !== '0' ? `${supplier.multiple} ${supplier.unit}` : null, times: why.times, leadDays: why.leadDays, fixed: order.fixed === true,
-    rule: why.rule, byRule: steps(why.byRule), ruleSize: why.ruleSize === undefined ? null : why.rule === 'cover' ? String(why.ruleSize) : steps(why.ruleSize), split: why.split ?? null, supplier: supplier?.name ?? null,
+    rule: why.rule, byRule: steps(byRule), ruleSize: why.ruleSize === undefined ? null : why.rule === 'cover' ? String(why.ruleSize) : steps(why.ruleSize), split: why.split ?? null, supplier: supplier?.name ?? null,
     reasons: reasonsOf(output, order.id).map(r => told(r, order.node)),
   }
 }
