@@ -180,3 +180,35 @@ test('two plans side by side, the better one made the working plan, an order cha
   await page.goto('/workshop')
   await expect(page.getByText('LANTERN').first()).toBeVisible()
 })
+
+/* WICK: 5 wanted on 20 October, 8 ordered for the 25th at 14 days: pulled in to the 20th rather than ordered anew; 3 are left. */
+test('an open order is moved to the day on which it is needed; a figure says what it is made of', async ({ page }) => {
+  await enter(page, '/planning')
+  const { id: batch } = await api(page, 'catalogue/batches', { table: 'items', fileName: 'wick.csv', content: Buffer.from('code,name,group,source,stock unit,finest step,tracking,lead days\nWICK,Cotton wick,TOOLS,bought,piece,1,none,0\n').toString('base64') })
+  await api(page, `catalogue/batches/${batch}/apply`, {})
+  const { id: terms } = await api(page, 'catalogue/batches', { table: 'supplier-terms', fileName: 'terms.csv', content: Buffer.from('item,supplier,unit,price,minimum,multiple,lead_days\nWICK,TULLY,piece,0.20,0,1,14\n').toString('base64') })
+  await api(page, `catalogue/batches/${terms}/apply`, {})
+  const references = await (await page.request.get('/api/catalogue/references')).json() as { suppliers: { id: number, code: string }[], customers: { id: number, code: string }[] }
+  const itemId = ((await (await page.request.get('/api/catalogue/items?search=WICK')).json()) as { rows: { id: number, code: string }[] }).rows.find(one => one.code === 'WICK')!.id
+  const bought = await api<{ number: string }>(page, 'purchasing/orders', { key: randomUUID(), supplierId: references.suppliers.find(one => one.code === 'TULLY')!.id, note: '', lines: [{ itemId, quantity: '8', unit: 'piece', price: '0.20', dueOn: '2026-10-25' }] })
+  await api(page, 'demand/orders', { key: randomUUID(), customerId: references.customers.find(one => one.code === 'LARK')!.id, dueOn: '2026-10-20', note: '', lines: [{ id: null, itemId, quantity: '5', unit: 'piece', price: '1.00' }] })
+  const { id: plan } = await api(page, 'planning/plans', { name: 'Wicks', kind: 'trial', endsOn: '2026-11-30', demandRule: 'orders only', scope: { items: 'product', of: [itemId] } })
+  await page.goto(`/planning/${plan}`)
+  await page.getByLabel('Rows', { exact: true }).selectOption('all')
+  await page.getByRole('button', { name: 'Six lines of WICK' }).click()
+  await page.getByRole('button', { name: /^Scheduled receipts of WICK, 19 Oct: 8/ }).click()
+  await expect(dialog(page)).toContainText(`${bought.number}, pulled in from 25 Oct`)
+  await expect(dialog(page)).toContainText('Larkhill Books')
+  await expect(dialog(page).getByText('There after').locator('..')).toContainText('3 pc')
+  await dialog(page).getByRole('button', { name: 'Close' }).click()
+
+  await page.getByRole('tab', { name: 'Messages' }).click()
+  await page.getByRole('button', { name: `Move ${bought.number} to 20 Oct` }).click()
+  await dialog(page).getByLabel('It comes on').fill('2026-10-01')
+  await dialog(page).getByRole('button', { name: /^Move it to/ }).click()
+  await expect(dialog(page).getByText('This day is over. Choose today or later.')).toBeVisible()
+  await dialog(page).getByLabel('It comes on').fill('2026-10-20')
+  await dialog(page).getByRole('button', { name: 'Move it to 20 Oct' }).click()
+  await expect(notice(page, `${bought.number}: 25 Oct → 20 Oct`)).toBeVisible()
+  await expect(page.getByText('Nothing to say')).toBeVisible()
+})

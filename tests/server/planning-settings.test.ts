@@ -102,9 +102,9 @@ describe('settings, changes tried out, fixed orders', () => {
     const week = await madeOf(plan, cloth, '2026-10-26', '2026-11-01')
     expect(week).toMatchObject({ code: 'CLOTH-NAVY', before: '1.2 m', after: '2 m' })
     expect(week.parts.map(p => `${p.line} ${p.day} ${p.label} ${p.quantity}`)).toEqual(['wanted 2026-10-30 Build 20 pc CASE-A5-NAVY 9.2 m', 'planned 2026-10-30 Buy 10 m'])
-    expect((await madeOf(plan, cloth, '2026-10-19', '2026-10-25')).parts.map(p => `${p.line} ${p.day} ${p.label}`)).toEqual(['released 2026-10-20 Buy, due 2026-10-30'])
+    expect((await madeOf(plan, cloth, '2026-10-19', '2026-10-25')).parts.map(p => `${p.line} ${p.day} ${p.label}`)).toEqual(['released 2026-10-20 Buy, due 30 Oct'])
     const foil = await madeOf(plan, String(await idOf('items', 'FOIL-GOLD')), '2026-11-02', '2026-11-08')
-    expect(foil.parts.filter(p => p.line === 'coming').map(p => p.label)).toEqual(['PO-0043, pulled in from 2026-11-12'])
+    expect(foil.parts.filter(p => p.line === 'coming').map(p => p.label)).toEqual(['PO-0043, pulled in from 12 Nov'])
     await expect(madeOf(plan, '99999', '2026-10-19', '2026-10-25')).rejects.toThrow('no such item')
   })
   it('a plan that was stored before there were rules, prices and settings is still read', async () => {

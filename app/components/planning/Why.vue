@@ -21,12 +21,15 @@ const ruleSays = (d: { rule: string, netRequirement: string, byRule: string, rul
 const chain = computed(() => {
   const d = data.value
   if (!d) return []
+  const calendar = { name: 'Calendar', says: `${d.leadDays} working ${d.leadDays === 1 ? 'day' : 'days'} of lead time before ${day(d.due)}: release on ${day(d.release)}.${d.lateBy > 0 ? ` It should have been released ${d.lateBy} working ${d.lateBy === 1 ? 'day' : 'days'} ago; ${d.supplier ?? 'the workshop'} can have it there on ${day(d.promised)}.` : ''}` }
+  // What is missing has no say in an order that somebody has fixed.
+  if (d.fixed) return [{ name: 'Fixed', says: 'Somebody has fixed this order: it stays as it is, whatever is missing. What it needs is planned.' }, calendar]
   return [
     { name: 'Demand', says: `On ${day(d.due)}: wanted ${d.demandThatDay}; there before that ${d.balanceBefore}.` },
     { name: 'Net requirement', says: `${d.demandThatDay} wanted${d.safety.startsWith('0 ') ? '' : ` + ${d.safety} safety stock to keep`} − ${d.balanceBefore} there = ${d.netRequirement} missing.` },
-    { name: 'Lot size', says: d.fixed ? 'Somebody has fixed this order: it stays as it is whatever is missing.' : ruleSays(d) },
+    { name: 'Lot size', says: ruleSays(d) },
     ...d.minimum || d.multipleEntered ? [{ name: 'Supplier’s terms', says: [d.minimum && `at least ${d.minimum}`, d.multipleEntered && `in steps of ${d.multipleEntered}; ${d.times} of them`].filter(Boolean).join(', ') + ` make ${d.quantity}.` }] : [],
-    { name: 'Calendar', says: `${d.leadDays} working ${d.leadDays === 1 ? 'day' : 'days'} of lead time before ${day(d.due)}: release on ${day(d.release)}.${d.lateBy > 0 ? ` It should have been released ${d.lateBy} working ${d.lateBy === 1 ? 'day' : 'days'} ago; ${d.supplier ?? 'the workshop'} can have it there on ${day(d.promised)}.` : ''}` },
+    calendar,
     { name: 'After', says: `Left at the end of that day: ${d.balanceAfter}.` },
   ]
 })
@@ -43,7 +46,7 @@ const chain = computed(() => {
           <p class="mb-4 text-soft">{{ data.name }}<template v-if="data.supplier">, from {{ data.supplier }}</template></p>
           <ol class="mb-6" data-test="why">
             <li v-for="(link, index) in chain" :key="link.name" class="relative flex gap-3 pb-3">
-              <span class="flex flex-col items-center"><GoodsBlock :state="index === 1 ? 'missing' : index === chain.length - 1 ? 'on hand' : data.kind === 'buy' ? 'coming planned' : 'making planned'" class="mt-0.5 h-4 w-6 shrink-0" /><span v-if="index < chain.length - 1" class="mt-1 w-px flex-1 bg-line" /></span>
+              <span class="flex flex-col items-center"><GoodsBlock :state="link.name === 'Net requirement' ? 'missing' : link.name === 'After' ? 'on hand' : data.kind === 'buy' ? 'coming planned' : 'making planned'" class="mt-0.5 h-4 w-6 shrink-0" /><span v-if="index < chain.length - 1" class="mt-1 w-px flex-1 bg-line" /></span>
               <span><b class="font-semibold">{{ link.name }}</b><br>{{ link.says }}</span>
             </li>
           </ol>

@@ -1,4 +1,4 @@
-import { toDay, toIso } from '~~/core/calendar'
+import { printDay, toDay, toIso } from '~~/core/calendar'
 import { nearTiers, NetPlan, writeNode } from '~~/core/planning'
 import { grouped, ratio, toText } from '~~/core/units'
 import { db } from '~~/server/database/client'
@@ -32,10 +32,10 @@ export async function madeOf(planId: number, node: string, first: string, last: 
   })
   const own = writeNode(opened.value, at)
   const pulled = new Map(own.messages.flatMap(m => m.code === 'pull in' ? [[m.supply, m.day] as const] : []))
-  for (const { row } of compiled.supplies[at]!) { const day = pulled.get(row.id) ?? clamp(row.day); if (within(day)) parts.push({ line: 'coming', day, label: pulled.has(row.id) ? `${row.label}, pulled in from ${row.day}` : row.label, quantity: print(frame, row.quantity), itemId: null }) }
+  for (const { row } of compiled.supplies[at]!) { const day = pulled.get(row.id) ?? clamp(row.day); if (within(day)) parts.push({ line: 'coming', day, label: pulled.has(row.id) ? `${row.label}, pulled in from ${printDay(row.day, input.start)}` : row.label, quantity: print(frame, row.quantity), itemId: null }) }
   for (const order of own.orders) {
     if (within(order.due)) parts.push({ line: 'planned', day: order.due, label: `${VERB[order.kind]}${order.fixed ? ' (fixed)' : ''}`, quantity: print(frame, order.quantity), itemId: null })
-    if (within(order.release)) parts.push({ line: 'released', day: order.release, label: `${VERB[order.kind]}, due ${order.due}`, quantity: print(frame, order.quantity), itemId: null })
+    if (within(order.release)) parts.push({ line: 'released', day: order.release, label: `${VERB[order.kind]}, due ${printDay(order.due, input.start)}`, quantity: print(frame, order.quantity), itemId: null })
   }
   for (const m of own.messages) if (m.code === 'will expire' && within(toIso(toDay(m.day) + 1))) parts.push({ line: 'lost', day: m.day, label: m.lot === null ? 'Expires' : `Lot ${m.lot} expires`, quantity: print(frame, m.quantity), itemId: null })
   const balanceOn = (day: string): number => own.plan.days.findLast(one => one.day <= day)?.projectedAvailable ?? own.plan.onHand

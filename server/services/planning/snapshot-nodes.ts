@@ -24,7 +24,7 @@ export const atSites = (column: SQL, sites: readonly number[]): SQL => sites.len
 export async function loadNodes(reader: Reader, structure: LoadedStructure, around: Around): Promise<PlanNode[]> {
   const { frames } = structure
   const { start, end, scope } = around
-  const stock = groupBy(await rows<{ itemId: number, lot: string | null, expiresOn: string | null, quantity: string }>(reader, sql`
+  const lying = groupBy(await rows<{ itemId: number, lot: string | null, expiresOn: string | null, quantity: string }>(reader, sql`
     select b.item_id as "itemId", l.number as lot, l.expires_on as "expiresOn", sum(b.on_hand - b.allocated) as quantity from balances b join places p on p.id = b.place_id left join lots l on l.id = b.lot_id
     where b.status = 'available' and not p.closed_to_picking and b.on_hand > b.allocated and ${atSites(sql`p.site_id`, scope.sites)} group by 1, 2, 3 order by 1, 2`), b => b.itemId)
   const marks = groupBy(await reader.select().from(itemMarks), rule => rule.itemId)
@@ -43,7 +43,7 @@ export async function loadNodes(reader: Reader, structure: LoadedStructure, arou
     return {
       id: String(frame.id), safety: safetyOn(start), seasons: seasonsOf(marks.get(frame.id) ?? [], start, end, safetyOn), source: handsThrough && source?.kind === 'make' ? { ...source, handsThrough: true } : source!,
       // An open kit is packed at the table: what lies packed serves nobody.
-      onHand: frame.source === 'kit' && frame.kitPolicy === 'open' ? [] : (stock.get(frame.id) ?? []).map(s => ({ lot: s.lot, quantity: stepsOf(frame, ratio(s.quantity)), expiresOn: s.expiresOn })),
+      onHand: frame.source === 'kit' && frame.kitPolicy === 'open' ? [] : (lying.get(frame.id) ?? []).map(s => ({ lot: s.lot, quantity: stepsOf(frame, ratio(s.quantity)), expiresOn: s.expiresOn })),
       ...rule ? { rule } : {}, ...frame.pullInDays === null ? {} : { pullInDays: frame.pullInDays }, ...perStep > 0 ? { worth: perStep } : {}, ...others.length > 0 ? { others } : {},
     }
   })
