@@ -8,6 +8,8 @@ const days = (what: string, most = 730) => z.coerce.number(`Give ${what}.`).int(
 /** What counts in a plan, and how. An empty list of sites is all of them. */
 export const PlanScope = z.object({
   sites: z.array(Id).max(200).default([]),
+  /** Whether all of them plan as one stock; else only those that a way of no days joins do. */
+  sitesAsOne: z.boolean().default(false),
   purchases: z.boolean().default(true), builds: z.boolean().default(true), transfers: z.boolean().default(true),
   items: z.enum(['all', 'groups', 'product'], 'Choose which items are planned.').default('all'), of: z.array(Id).max(200).default([]),
   makingHeedsCalendar: z.boolean().default(true), buyingHeedsCalendar: z.boolean().default(true),
@@ -51,7 +53,7 @@ export const PlanCopy = z.object({ key: Key, name: Text('a name', 80) })
 export const ComparePlans = z.object({ plans: z.string().regex(/^\d+(,\d+){1,3}$/, 'Choose two to four plans.').transform(text => text.split(',').map(Number)) })
 export const Release = z.object({ key: Key, version: Version, orders: z.array(Id).min(1, 'Choose at least one planned order.') })
 export const WhyParams = z.object({ id: Id, order: Id })
-export const MadeOfQuery = z.object({ node: Id, first: Day, last: Day })
+export const MadeOfQuery = z.object({ node: z.string().regex(/^\d+(@\d+)?$/, 'There is no such item.'), first: Day, last: Day })
 /** A planned order as somebody wants it: it stays so when the plan is computed again. `free`: it may change again. */
 export const OrderEdit = z.object({
   key: Key, version: Version, free: z.boolean().default(false),
@@ -59,4 +61,4 @@ export const OrderEdit = z.object({
 })
 export type OrderEdit = z.output<typeof OrderEdit>
 /** A message acted on: the open order that it names comes on another day. */
-export const MoveSupply = z.object({ key: Key, version: Version, supply: z.string().regex(/^(purchase|build):\d+$/, 'This cannot be moved from here.'), dueOn: Day })
+export const MoveSupply = z.object({ key: Key, version: Version, supply: z.string().regex(/^(purchase|build|transfer):\d+$/, 'This cannot be moved from here.'), dueOn: Day })

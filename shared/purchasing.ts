@@ -3,7 +3,7 @@ import { Day, Id, Key, LotNumber, Note, OptionalDay, Price, Text, Typed, Unit, V
 import { EffectiveOn, PieceLabel, Traits } from './stock'
 
 export const PurchaseLineEdit = z.object({ itemId: Id, quantity: Typed, unit: Unit, price: Price, dueOn: Day })
-export const NewPurchaseOrder = z.object({ key: Key, supplierId: Id, note: Note, lines: z.array(PurchaseLineEdit).min(1, 'Add at least one line.') })
+export const NewPurchaseOrder = z.object({ key: Key, supplierId: Id, siteId: Id.nullish(), note: Note, lines: z.array(PurchaseLineEdit).min(1, 'Add at least one line.') })
 export type NewPurchaseOrder = z.infer<typeof NewPurchaseOrder>
 export const Receive = z.object({
   key: Key, version: Version, packingList: z.string().trim().max(80, 'Keep it to 80 characters.').default(''), effectiveOn: EffectiveOn,

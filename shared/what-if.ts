@@ -1,5 +1,6 @@
 import type { PlanInput, WhatIf } from '~~/core/planning'
 import { ratio, toSteps, type Ratio } from '~~/core/units'
+import { itemOf } from './node-id'
 import type { WhatIfEdit } from './planning'
 
 /** What is known of a node where a change is read: its item's group with all groups above, and the finest step. */
@@ -8,10 +9,12 @@ export interface WhatIfItem { readonly step: string, readonly groups: readonly n
 /** A change as somebody says it, in the nodes and whole steps of a snapshot; what names an item that the snapshot does not have is left out. */
 export function readWhatIf(edits: readonly WhatIfEdit[], input: Pick<PlanInput, 'nodes'>, items: ReadonlyMap<string, WhatIfItem>): readonly WhatIf[] {
   const steps = (node: string, quantity: string): Ratio => ratio(quantity).div(ratio(items.get(node)!.step))
+  const nodesOf = (item: number): readonly string[] => input.nodes.map(node => node.id).filter(id => itemOf(id) === item)
   const some = (edit: { readonly itemId: number | null, readonly groupId?: number | null }): readonly string[] | null => {
-    if (edit.itemId !== null) return [String(edit.itemId)]
+    const { itemId } = edit
+    if (itemId !== null) return nodesOf(itemId)
     const group = edit.groupId ?? null
-    return group === null ? null : input.nodes.map(node => node.id).filter(id => items.get(id)?.groups.includes(group))
+    return group === null ? null : input.nodes.map(node => node.id).filter(id => items.get(String(itemOf(id)))?.groups.includes(group))
   }
   const supplier = (id: number | null): string | null => id === null ? null : String(id)
   return edits.flatMap((edit): WhatIf[] => {
@@ -22,7 +25,7 @@ export function readWhatIf(edits: readonly WhatIfEdit[], input: Pick<PlanInput, 
       case 'lead time': return [{ kind: 'lead time', nodes: some(edit), supplier: supplier(edit.supplierId), days: edit.days }]
       case 'supplier out': return [{ kind: 'supplier out', supplier: String(edit.supplierId) }]
       case 'price': return [{ kind: 'price', nodes: some(edit), supplier: supplier(edit.supplierId), percent: edit.percent }]
-      case 'batch': { const size = steps(String(edit.itemId), edit.quantity); return [{ kind: 'batch', nodes: [String(edit.itemId)], multiple: { numerator: String(size.n), denominator: String(size.d) } }] }
+      case 'batch': { const size = steps(String(edit.itemId), edit.quantity); return [{ kind: 'batch', nodes: input.nodes.filter(node => itemOf(node.id) === edit.itemId && node.source.kind !== 'move').map(node => node.id), multiple: { numerator: String(size.n), denominator: String(size.d) } }] }
     }
   })
 }

@@ -1,6 +1,7 @@
 import { applyWhatIf, figuresOf, NetPlan, writeNode, writePlan, type FixedOrder, type NodePlan, type PlanFigures, type PlanInput, type PlannedOrder } from '~~/core/planning'
 import { toDay, toIso } from '~~/core/calendar'
 import type { WhatIfEdit } from '~~/shared/planning'
+import { itemOf } from '~~/shared/node-id'
 import { readWhatIf, type WhatIfItem } from '~~/shared/what-if'
 
 export type PlanJob =
@@ -41,7 +42,7 @@ function tryOrder(job: Extract<PlanJob, { kind: 'try order' }>, begun: number): 
   const kept = (plan.compiled.fixed.get(at) ?? []).map((one): FixedOrder => ({ id: one.id, node: job.node, quantity: one.quantity, due: toIso(one.due), release: toIso(one.release) }))
   const source = node.source
   const release = source.kind === 'none' ? toDay(job.due) : plan.compiled.daysOf(source.calendar).back(toDay(job.due), source.leadDays)
-  const quantity = Math.max(1, Math.ceil(Number(job.quantity) / Number(steps[job.node]!.step) - 1e-9))
+  const quantity = Math.max(1, Math.ceil(Number(job.quantity) / Number(steps[String(itemOf(job.node))]!.step) - 1e-9))
   const changed = plan.change([{ node, fixed: [...kept.filter(one => one.id !== job.instead), { id: 'tried', node: job.node, quantity, due: job.due, release: toIso(Math.max(plan.compiled.start, release)) }] }])
   if (!changed.ok) throw new Error(changed.error.code)
   const own = ordersOf(at).find(order => order.id === 'tried')

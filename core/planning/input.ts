@@ -68,7 +68,7 @@ export type Source =
   | Ordered & { readonly kind: 'buy', readonly supplier: string, readonly prices?: readonly PriceStep[] }
   | Ordered & { readonly kind: 'make', readonly structure: string, readonly components: readonly Component[], readonly byProducts?: readonly Component[], readonly handsThrough?: boolean }
   | Ordered & { readonly kind: 'break down', readonly recipe: string, readonly from: string, readonly take: number, readonly outputs: readonly { readonly node: string, readonly quantity: number }[] }
-  | Ordered & { readonly kind: 'move', readonly from: string }
+  | Ordered & { readonly kind: 'move', readonly from: string, readonly route?: string }
   | { readonly kind: 'none', readonly reason: NoSource }
 
 export type NoSource = 'no source' | 'no BOM' | 'no conversion' | 'retired' | 'loop'

@@ -16,3 +16,19 @@ export function spreadForecast(quantity: number, first: Day, last: Day, calendar
   const extra = quantity - each * days.length
   return days.map((day, index) => ({ day, quantity: each + (index < extra ? 1 : 0) })).filter(part => part.quantity > 0)
 }
+
+/**
+ * Shares whole steps out by whole weights so that they add up exactly.
+ *
+ * Largest remainder (Hamilton): each gets the floor of its share; the steps left go one each to the largest fractions, of equal ones to the first.
+ *
+ * @example 10 by 1 : 1 : 1 → 4, 3, 3
+ */
+export function shareOut(quantity: number, weights: readonly number[]): readonly number[] {
+  const total = weights.reduce((sum, weight) => sum + BigInt(weight), 0n)
+  const parts = weights.map(weight => Number(BigInt(quantity) * BigInt(weight) / total))
+  const rests = weights.map((weight, index) => ({ index, rest: BigInt(quantity) * BigInt(weight) % total }))
+  const left = quantity - parts.reduce((sum, part) => sum + part, 0)
+  for (const { index } of rests.sort((a, b) => a.rest === b.rest ? a.index - b.index : a.rest > b.rest ? -1 : 1).slice(0, left)) parts[index]!++
+  return parts
+}

@@ -4,12 +4,12 @@ import { grouped, ratio, toText } from '~~/core/units'
 import type { Grain } from '~/composables/use-board'
 import { useVirtualizer } from '@tanstack/vue-virtual'
 
-interface Item { code: string, name: string, symbol: string, decimals: number, step: string, source: string }
+interface Item { itemId: number, code: string, name: string, symbol: string, decimals: number, step: string, way: string, site: string | null, group: string, supplier: string | null }
 const props = defineProps<{ plan: { id: number, startsOn: string, endsOn: string, nodes: readonly NodePlan[], items: Record<string, Item> } }>()
 const { day } = usePrint()
 const grain = ref<Grain>('weeks')
 const only = ref<'all' | 'holes' | 'orders'>('holes')
-const sort = ref<'hole' | 'level' | 'code' | 'name'>('hole')
+const sort = ref<'hole' | 'level' | 'code' | 'name' | 'group' | 'supplier'>('hole')
 const search = ref('')
 const figures = ref(false)
 const opened = ref(new Set<string>())
@@ -22,11 +22,14 @@ const rows = computed(() => props.plan.nodes.map((node) => {
   const bottom = -Math.max(0, ...cells.map(c => c.netRequirements))
   const firstHole = cells.findIndex(c => c.lowest < node.safety)
   return { node, item: props.plan.items[node.id]!, cells, top, bottom: Math.min(bottom, -top * 0.25), firstHole }
-}).filter(row => (only.value === 'all' || (only.value === 'holes' ? row.firstHole >= 0 : row.cells.some(c => c.plannedReceipts > 0 || c.plannedReleases > 0))) && `${row.item.code} ${row.item.name}`.toLowerCase().includes(search.value.toLowerCase()))
+}).filter(row => (only.value === 'all' || (only.value === 'holes' ? row.firstHole >= 0 : row.cells.some(c => c.plannedReceipts > 0 || c.plannedReleases > 0))) && `${row.item.code} ${row.item.name} ${row.item.site ?? ''} ${row.item.group} ${row.item.supplier ?? ''}`.toLowerCase().includes(search.value.toLowerCase()))
   .sort((a, b) => byChoice(a, b) || a.node.level - b.node.level || (a.item.code < b.item.code ? -1 : 1)))
 function byChoice(a: { firstHole: number, node: NodePlan, item: Item }, b: typeof a): number {
   if (sort.value === 'hole') return (a.firstHole < 0 ? 9999 : a.firstHole) - (b.firstHole < 0 ? 9999 : b.firstHole)
-  return sort.value === 'level' ? a.node.level - b.node.level : a.item[sort.value] < b.item[sort.value] ? -1 : a.item[sort.value] > b.item[sort.value] ? 1 : 0
+  if (sort.value === 'level') return a.node.level - b.node.level
+  // What no supplier delivers comes after what one does.
+  const [one, other] = [a.item[sort.value] ?? '\uFFFF', b.item[sort.value] ?? '\uFFFF']
+  return one < other ? -1 : one > other ? 1 : 0
 }
 // Only the rows in sight are drawn: thousands scroll as quickly as ten.
 const box = useTemplateRef('box')
@@ -38,6 +41,8 @@ const below = computed(() => Math.max(0, virtual.value.getTotalSize() - (seen.va
 const drawn = computed(() => seen.value.flatMap(({ index }) => rows.value[index] ? [{ ...rows.value[index], at: index }] : []))
 
 const amount = (steps: number, item: Item): string => grouped(toText(ratio(item.step).mul(ratio(BigInt(steps)))))
+/** What rows are ordered by is told beside them. */
+const beside = (item: Item): string => sort.value === 'group' ? `${item.group} · ${item.name}` : sort.value === 'supplier' && item.supplier ? `${item.supplier} · ${item.name}` : item.name
 const LINES = [
   ['grossRequirements', 'Gross requirements'], ['scheduledReceipts', 'Scheduled receipts'], ['projectedAvailable', 'Projected available'],
   ['netRequirements', 'Net requirements'], ['plannedReceipts', 'Planned order receipts'], ['plannedReleases', 'Planned order releases'],
@@ -46,7 +51,7 @@ const looking = ref<{ node: string, first: string, last: string } | null>(null)
 function look(node: string, at: number): void { const { first, last } = buckets.value[at]!; looking.value = { node, first, last } }
 function toggle(id: string): void { const next = new Set(opened.value); if (!next.delete(id)) next.add(id); opened.value = next }
 function save(): void {
-  const lines = [['item', 'unit', 'line', ...buckets.value.map(b => b.first)], ...rows.value.flatMap(row => LINES.map(([key, name]) => [row.item.code, row.item.symbol, name, ...row.cells.map(c => toText(ratio(row.item.step).mul(ratio(BigInt(c[key])))))]))]
+  const lines = [['item', 'site', 'unit', 'line', ...buckets.value.map(b => b.first)], ...rows.value.flatMap(row => LINES.map(([key, name]) => [row.item.code, row.item.site ?? '', row.item.symbol, name, ...row.cells.map(c => toText(ratio(row.item.step).mul(ratio(BigInt(c[key])))))]))]
   const link = document.createElement('a')
   link.href = URL.createObjectURL(new Blob(['\uFEFF', lines.map(line => line.map(cell => /[",\n]/.test(cell) ? `"${cell.replaceAll('"', '""')}"` : cell).join(',')).join('\r\n')], { type: 'text/csv' }))
   link.download = 'plan-board.csv'
@@ -60,7 +65,7 @@ function save(): void {
     <div class="flex flex-wrap items-center gap-2 border-b border-line px-4 py-2">
       <FormSelect v-model="only" label="Rows" hide-label :options="[{ value: 'holes', name: 'Only what runs short' }, { value: 'orders', name: 'Only what has orders' }, { value: 'all', name: 'All items' }]" />
       <FormSelect v-model="grain" label="Columns" hide-label :options="[{ value: 'days', name: 'by day' }, { value: 'weeks', name: 'by week' }, { value: 'months', name: 'by month' }]" />
-      <FormSelect v-model="sort" label="Order of rows" hide-label :options="[{ value: 'hole', name: 'first hole first' }, { value: 'level', name: 'products first, then parts' }, { value: 'code', name: 'by code' }, { value: 'name', name: 'by name' }]" />
+      <FormSelect v-model="sort" label="Order of rows" hide-label :options="[{ value: 'hole', name: 'first hole first' }, { value: 'level', name: 'products first, then parts' }, { value: 'code', name: 'by code' }, { value: 'name', name: 'by name' }, { value: 'group', name: 'by group' }, { value: 'supplier', name: 'by supplier' }]" />
       <UiSearch v-model="search" label="Filter items" />
       <UiButton :aria-pressed="figures" @click="figures = !figures">{{ figures ? 'Blocks' : 'Figures' }}</UiButton>
       <UiButton @click="save">Export CSV</UiButton>
@@ -77,12 +82,12 @@ function save(): void {
         <tbody v-for="row in drawn" :key="row.node.id" class="border-t border-line/60">
           <tr>
             <th scope="row" class="sticky left-0 z-10 bg-sheet px-3 py-1 text-left font-normal">
-              <span class="flex items-center gap-2"><button type="button" class="size-5 rounded-block border border-line text-fine leading-none hover:bg-wash" :aria-expanded="opened.has(row.node.id)" :aria-label="`Six lines of ${row.item.code}`" @click="toggle(row.node.id)">{{ opened.has(row.node.id) ? '−' : '+' }}</button><UiItemChip :id="Number(row.node.id)" :code="row.item.code" /></span>
-              <span class="block max-w-52 truncate pl-7 text-fine text-soft">{{ row.item.name }}</span>
+              <span class="flex items-center gap-2"><button type="button" class="size-5 rounded-block border border-line text-fine leading-none hover:bg-wash" :aria-expanded="opened.has(row.node.id)" :aria-label="`Six lines of ${row.item.code}${row.item.site ? ` at ${row.item.site}` : ''}`" @click="toggle(row.node.id)">{{ opened.has(row.node.id) ? '−' : '+' }}</button><UiItemChip :id="row.item.itemId" :code="row.item.code" /></span>
+              <span class="block max-w-52 truncate pl-7 text-fine text-soft" :title="row.item.name"><template v-if="row.item.site"><b class="font-medium text-ink">{{ row.item.site }}</b> · </template>{{ beside(row.item) }}</span>
             </th>
             <td v-for="(cell, index) in row.cells" :key="buckets[index]!.key" class="border-l border-line/40 p-0 text-right text-fine" :data-hole="cell.netRequirements > 0 || undefined" :title="`${buckets[index]!.label}: ${amount(cell.withoutOrders, row.item)} ${row.item.symbol} without new orders, ${amount(cell.projectedAvailable, row.item)} with them`">
               <button v-if="figures" type="button" class="block w-full px-1.5 text-right hover:bg-wash" :class="cell.withoutOrders < 0 && 'font-semibold text-brick'" @click="look(row.node.id, index)">{{ amount(cell.withoutOrders, row.item) }}</button>
-              <PlanningCell v-else :cell="cell" :top="row.top" :bottom="row.bottom" :safety="row.node.safety" :source="row.item.source" />
+              <PlanningCell v-else :cell="cell" :top="row.top" :bottom="row.bottom" :safety="row.node.safety" :way="row.item.way" />
             </td>
           </tr>
           <template v-if="opened.has(row.node.id)">

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import type { BoardCell } from '~/composables/use-board'
 
-const props = defineProps<{ cell: BoardCell, top: number, bottom: number, safety: number, source: string }>()
+const props = defineProps<{ cell: BoardCell, top: number, bottom: number, safety: number, way: string }>()
 const HEIGHT = 46
 const y = (value: number): number => 2 + (props.top - value) / (props.top - props.bottom) * (HEIGHT - 4)
 const zero = computed(() => y(0))
-const supply = computed(() => props.source === 'bought' ? 'var(--willow)' : 'var(--slate)')
+const supply = computed(() => props.way === 'buy' || props.way === 'move' ? 'var(--willow)' : 'var(--slate)')
 /** The part of the balance that is real, and the part that rests on planned orders. */
 const real = computed(() => Math.max(0, Math.min(props.cell.withoutOrders, props.cell.projectedAvailable)))
 const planned = computed(() => Math.max(0, props.cell.projectedAvailable) - real.value)

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import type { WhatIfEdit } from '~~/shared/planning'
 
-interface PlannedOrder { id: number, ref: string, supplierId: number | null, itemId: number, code: string, name: string, kind: string, quantity: string, symbol: string, releaseOn: string, dueOn: string, lateBy: number, promisedOn: string, supplier: string | null, state: string, documentKind: string | null, documentId: number | null, documentNumber: string | null }
-const props = defineProps<{ plan: { id: number, kind: string, version: number, orders: readonly PlannedOrder[], changes: WhatIfEdit[], items: Record<string, { code: string, symbol: string, step: string }> } }>()
+interface PlannedOrder { id: number, ref: string, supplierId: number | null, itemId: number, code: string, name: string, kind: string, quantity: string, symbol: string, releaseOn: string, dueOn: string, lateBy: number, promisedOn: string, supplier: string | null, site: string | null, fromSite: string | null, node: string, state: string, documentKind: string | null, documentId: number | null, documentNumber: string | null }
+const props = defineProps<{ plan: { id: number, kind: string, version: number, orders: readonly PlannedOrder[], changes: WhatIfEdit[], items: Record<string, { code: string, symbol: string, step: string, site: string | null }> } }>()
 const emit = defineEmits<{ changed: [] }>()
 const session = useSession()
 const notices = useNotices()
@@ -23,9 +23,12 @@ async function free(order: PlannedOrder): Promise<void> {
 }
 const { busy, detail, run } = useAct()
 
-const VERB: Readonly<Record<string, string>> = { 'buy': 'Buy', 'make': 'Build', 'break down': 'Break down' }
-const LINK: Readonly<Record<string, string>> = { 'purchase order': '/purchasing', 'build': '/workshop/builds', 'break-down': '/workshop/break-downs' }
-const shown = computed(() => [...props.plan.orders].sort((a, b) => group.value === '' ? 0 : Number(a.state === 'released') - Number(b.state === 'released') || ((a[group.value] ?? '\uFFFF') < (b[group.value] ?? '\uFFFF') ? -1 : (a[group.value] ?? '\uFFFF') > (b[group.value] ?? '\uFFFF') ? 1 : 0)).filter(order => (kind.value === '' || order.kind === kind.value) && `${order.code} ${order.name} ${order.supplier ?? ''}`.toLowerCase().includes(search.value.toLowerCase())))
+const VERB: Readonly<Record<string, string>> = { 'buy': 'Buy', 'make': 'Build', 'break down': 'Break down', 'move': 'Move' }
+const LINK: Readonly<Record<string, string>> = { 'purchase order': '/purchasing', 'build': '/workshop/builds', 'break-down': '/workshop/break-downs', 'transfer': '/stock/transfers' }
+const drawn = (order: PlannedOrder): 'coming' | 'making' => order.kind === 'buy' || order.kind === 'move' ? 'coming' : 'making'
+const from = (order: PlannedOrder): string => order.kind === 'move' ? `${order.fromSite} → ${order.site}` : `${order.supplier ?? ''}${severalSites.value && order.site ? `${order.supplier ? ', ' : ''}at ${order.site}` : ''}`
+const severalSites = computed(() => new Set(props.plan.orders.map(order => order.site)).size > 1)
+const shown = computed(() => [...props.plan.orders].sort((a, b) => group.value === '' ? 0 : Number(a.state === 'released') - Number(b.state === 'released') || ((a[group.value] ?? '\uFFFF') < (b[group.value] ?? '\uFFFF') ? -1 : (a[group.value] ?? '\uFFFF') > (b[group.value] ?? '\uFFFF') ? 1 : 0)).filter(order => (kind.value === '' || order.kind === kind.value) && `${order.code} ${order.name} ${from(order)}`.toLowerCase().includes(search.value.toLowerCase())))
 const open = computed(() => shown.value.filter(order => order.state !== 'released'))
 const picked = computed(() => props.plan.orders.filter(order => chosen.value.has(order.id)))
 const bySupplier = computed(() => new Set(picked.value.filter(order => order.kind === 'buy').map(order => order.supplier)).size)
@@ -50,7 +53,7 @@ const COLUMNS = [{ key: 'pick', name: '' }, { key: 'act', name: 'What' }, { key:
     <UiSheet flush>
       <div class="flex flex-wrap items-center gap-2 border-b border-line px-4 py-2">
         <UiSearch v-model="search" label="Filter items and suppliers" />
-        <FormSelect v-model="kind" label="Kind" hide-label :options="[{ value: '', name: 'Buy, build, break down' }, { value: 'buy', name: 'Buy' }, { value: 'make', name: 'Build' }, { value: 'break down', name: 'Break down' }]" />
+        <FormSelect v-model="kind" label="Kind" hide-label :options="[{ value: '', name: 'Everything' }, { value: 'buy', name: 'Buy' }, { value: 'make', name: 'Build' }, { value: 'break down', name: 'Break down' }, { value: 'move', name: 'Move' }]" />
         <FormSelect v-model="group" label="Order of rows" hide-label :options="[{ value: '', name: 'by release date' }, { value: 'supplier', name: 'by supplier' }, { value: 'code', name: 'by item' }]" />
         <label class="flex items-center gap-2"><input v-model="allShown" type="checkbox" class="size-4 accent-[var(--maple)]"> all {{ open.length }} shown</label>
         <a v-if="plan.kind === 'working'" href="/api/export/planned-orders" class="text-soft underline" download>Export CSV</a>
@@ -60,9 +63,10 @@ const COLUMNS = [{ key: 'pick', name: '' }, { key: 'act', name: 'What' }, { key:
       </div>
       <UiTable :columns="COLUMNS" :rows="shown" label="Planned orders" :open="row => { if (row.state !== 'released') why = row.id }" :muted="row => row.state === 'released'">
         <template #pick="{ row }"><input v-if="row.state !== 'released'" type="checkbox" class="size-4 accent-[var(--maple)]" :checked="chosen.has(row.id)" :aria-label="`Choose ${VERB[row.kind]} ${row.code} due ${row.dueOn}`" @change="pick(row.id)"></template>
-        <template #act="{ row }"><span class="flex items-center gap-2"><GoodsBlock :state="row.state === 'released' ? (row.kind === 'buy' ? 'coming' : 'making') : row.kind === 'buy' ? 'coming planned' : 'making planned'" class="h-3.5 w-6" />{{ VERB[row.kind] }}</span></template>
+        <template #act="{ row }"><span class="flex items-center gap-2"><GoodsBlock :state="row.state === 'released' ? drawn(row) : `${drawn(row)} planned`" class="h-3.5 w-6" />{{ VERB[row.kind] }}</span></template>
         <template #code="{ row }"><UiItemChip :id="row.itemId" :code="row.code" :name="row.name" /></template>
         <template #quantity="{ row }"><UiQty strong :of="row.quantity" :unit="row.symbol" /><UiTag v-if="row.state === 'fixed'" class="ml-2">fixed</UiTag></template>
+        <template #supplier="{ row }">{{ from(row) }}</template>
         <template #releaseOn="{ row }"><span :class="isPast(row.releaseOn) && 'text-brick'">{{ day(row.releaseOn) }}</span></template>
         <template #dueOn="{ row }">{{ day(row.dueOn) }}</template>
         <template #late="{ row }"><span v-if="row.state !== 'released' && row.lateBy > 0" class="font-medium text-brick">{{ day(row.promisedOn) }}, {{ row.lateBy }} {{ row.lateBy === 1 ? 'day' : 'days' }} late</span><span v-else-if="row.state !== 'released'" class="text-soft">in time</span></template>
@@ -74,8 +78,8 @@ const COLUMNS = [{ key: 'pick', name: '' }, { key: 'act', name: 'What' }, { key:
     <Suspense v-if="editing"><PlanningEditOrder :key="editing.id" :order="editing" :plan="plan" @close="editing = null" @done="editing = null; emit('changed')" /></Suspense>
     <UiProblem v-if="!asking" :text="detail" class="mt-2" />
     <UiConfirm v-model="asking" wide :title="`${label}?`" :act="label" :busy="busy" :problem="detail" @act="release">
-      <p class="mb-3 text-soft">Buying makes {{ bySupplier }} purchase {{ bySupplier === 1 ? 'order' : 'orders' }}, one a supplier; builds and break-downs become jobs in the workshop. The plan is then computed anew.</p>
-      <table class="w-full"><tbody><tr v-for="order in picked" :key="order.id" class="border-b border-line/60 last:border-0"><td class="py-1.5"><span class="flex items-center gap-2"><GoodsBlock :state="order.kind === 'buy' ? 'coming' : 'making'" class="h-3.5 w-6" />{{ VERB[order.kind] }}</span></td><td>{{ order.code }} <span class="text-soft">{{ order.name }}</span></td><td class="text-right"><UiQty strong :of="order.quantity" :unit="order.symbol" /></td><td class="pl-4">{{ order.supplier }}</td><td class="pl-4 text-right whitespace-nowrap">due {{ day(order.dueOn) }}</td></tr></tbody></table>
+      <p class="mb-3 text-soft">Buying makes {{ bySupplier }} purchase {{ bySupplier === 1 ? 'order' : 'orders' }}, one a supplier; builds and break-downs become jobs in the workshop, moves become transfers. The plan is then computed anew.</p>
+      <table class="w-full"><tbody><tr v-for="order in picked" :key="order.id" class="border-b border-line/60 last:border-0"><td class="py-1.5"><span class="flex items-center gap-2"><GoodsBlock :state="drawn(order)" class="h-3.5 w-6" />{{ VERB[order.kind] }}</span></td><td>{{ order.code }} <span class="text-soft">{{ order.name }}</span></td><td class="text-right"><UiQty strong :of="order.quantity" :unit="order.symbol" /></td><td class="pl-4">{{ from(order) }}</td><td class="pl-4 text-right whitespace-nowrap">due {{ day(order.dueOn) }}</td></tr></tbody></table>
     </UiConfirm>
   </div>
 </template>

@@ -21,7 +21,7 @@ const ruleSays = (d: { rule: string, netRequirement: string, byRule: string, rul
 const chain = computed(() => {
   const d = data.value
   if (!d) return []
-  const calendar = { name: 'Calendar', says: `${d.leadDays} working ${d.leadDays === 1 ? 'day' : 'days'} of lead time before ${day(d.due)}: release on ${day(d.release)}.${d.lateBy > 0 ? ` It should have been released ${d.lateBy} working ${d.lateBy === 1 ? 'day' : 'days'} ago; ${d.supplier ?? 'the workshop'} can have it there on ${day(d.promised)}.` : ''}` }
+  const calendar = { name: 'Calendar', says: `${d.leadDays} working ${d.leadDays === 1 ? 'day' : 'days'} ${d.kind === 'move' ? 'on the way' : 'of lead time'} before ${day(d.due)}: release on ${day(d.release)}.${d.lateBy > 0 ? ` It should have been released ${d.lateBy} working ${d.lateBy === 1 ? 'day' : 'days'} ago; ${d.supplier ?? d.from ?? 'the workshop'} can have it there on ${day(d.promised)}.` : ''}` }
   // What is missing has no say in an order that somebody has fixed.
   if (d.fixed) return [{ name: 'Fixed', says: 'Somebody has fixed this order: it stays as it is, whatever is missing. What it needs is planned.' }, calendar]
   return [
@@ -43,10 +43,10 @@ const chain = computed(() => {
         <UiProblem v-if="error" :text="problemOf(error).detail" />
         <template v-if="data">
           <DialogTitle class="text-lg font-semibold">Why {{ VERB[data.kind].toLowerCase() }} {{ data.quantity }} {{ data.code }}?</DialogTitle>
-          <p class="mb-4 text-soft">{{ data.name }}<template v-if="data.supplier">, from {{ data.supplier }}</template></p>
+          <p class="mb-4 text-soft">{{ data.name }}<template v-if="data.supplier">, from {{ data.supplier }}</template><template v-if="data.from">, from {{ data.from }} to {{ data.site }}</template><template v-else-if="data.site">, at {{ data.site }}</template></p>
           <ol class="mb-6" data-test="why">
             <li v-for="(link, index) in chain" :key="link.name" class="relative flex gap-3 pb-3">
-              <span class="flex flex-col items-center"><GoodsBlock :state="link.name === 'Net requirement' ? 'missing' : link.name === 'After' ? 'on hand' : data.kind === 'buy' ? 'coming planned' : 'making planned'" class="mt-0.5 h-4 w-6 shrink-0" /><span v-if="index < chain.length - 1" class="mt-1 w-px flex-1 bg-line" /></span>
+              <span class="flex flex-col items-center"><GoodsBlock :state="link.name === 'Net requirement' ? 'missing' : link.name === 'After' ? 'on hand' : data.kind === 'buy' || data.kind === 'move' ? 'coming planned' : 'making planned'" class="mt-0.5 h-4 w-6 shrink-0" /><span v-if="index < chain.length - 1" class="mt-1 w-px flex-1 bg-line" /></span>
               <span><b class="font-semibold">{{ link.name }}</b><br>{{ link.says }}</span>
             </li>
           </ol>

@@ -28,7 +28,7 @@ watch(changes, async (now) => {
   if (now === changes.value) tried.value = answer
 })
 const board = computed(() => tried.value && plan.value ? { ...plan.value, nodes: tried.value.nodes.filter(node => plan.value!.items[node.id]) } : plan.value)
-const codes = computed(() => Object.fromEntries(Object.entries(plan.value?.items ?? {}).map(([node, item]) => [Number(node), item.code])))
+const codes = computed(() => Object.fromEntries(Object.values(plan.value?.items ?? {}).map(item => [item.itemId, item.code])))
 
 const editing = ref(false)
 const form = ref<Omit<PlanEdit, 'key' | 'version' | 'changes'> | null>(null)

@@ -25,7 +25,7 @@ const COLUMNS = [{ key: 'code', name: 'Item' }, { key: 'entered', name: 'Ordered
 
 <template>
   <div v-if="order">
-    <UiHead :title="`${order.number}  ${order.supplier}`" :says="`Ordered ${day(order.orderedOn)}, ${money(order.total, order.currency)}${order.currency ? ` at ${order.rate} to one ${order.currency}` : ''}${order.note ? ` · ${order.note}` : ''}`">
+    <UiHead :title="`${order.number}  ${order.supplier}`" :says="`Ordered ${day(order.orderedOn)}, ${money(order.total, order.currency)}${order.currency ? ` at ${order.rate} to one ${order.currency}` : ''}${order.deliverTo ? ` · deliver to ${order.deliverTo}` : ''}${order.note ? ` · ${order.note}` : ''}`">
       <UiTag v-if="order.status !== 'open'" tone="good">{{ order.status }}</UiTag>
       <a :href="`/api/purchasing/orders/${order.id}/print`" target="_blank" class="inline-flex h-9 items-center rounded-block border border-line bg-sheet px-3.5 font-medium hover:bg-wash">Print (PDF)</a>
       <UiButton v-if="order.uninvoiced.length && session.allows('books')" @click="invoicing = true">Enter an invoice</UiButton>

@@ -42,7 +42,8 @@ export const plannedOrders = pgTable('planned_orders', {
   lateBy: integer().notNull().default(0),
   promisedOn: date().notNull(),
   supplierId: integer().references(() => suppliers.id),
-  /** The site that it comes from, where it is moved. */
+  /** Where it is wanted; none: the main site. And the site that it comes from, where it is moved. */
+  siteId: integer().references(() => sites.id),
   fromSiteId: integer().references(() => sites.id),
   state: text().notNull().default('proposed'),
   documentKind: text(),
@@ -54,6 +55,8 @@ export const purchaseOrders = pgTable('purchase_orders', {
   number: text().notNull().unique(),
   supplierId: integer().notNull().references(() => suppliers.id),
   orderedOn: date().notNull(),
+  /** Where it is to be delivered; none: the first site. */
+  siteId: integer().references(() => sites.id),
   /** The supplier's currency, null for the company's own, and what one of it was worth on the day of the order. */
   currency: text(),
   rate: numeric().notNull().default('1'),

@@ -3,7 +3,7 @@ import type { z } from 'zod'
 import { toDay, toIso } from '~~/core/calendar'
 import { historyOf, periodOf, periodsBetween, type DaySale } from '~~/core/forecasting'
 import { groupBy } from '~~/core/group-by'
-import { db, rows, type Tx } from '~~/server/database/client'
+import { db, rows, type Reader, type Tx } from '~~/server/database/client'
 import { historyBorrowings, historyCorrections } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
@@ -29,6 +29,10 @@ const sold = (items: SQL): SQL => sql`(
   select p.item_id, p.effective_on, o.customer_id, f.site_id, p.quantity, round(p.quantity * l.stock_price * 100), p.value + coalesce((select sum(a.value) from adjustments a where a.move_id = p.id), 0)
   from moves p join postings g on g.id = p.posting_id and g.kind = 'shipment' and g.reverses_id is null and not exists (select 1 from postings r where r.reverses_id = g.id)
     join sales_lines l on l.id = p.document_line_id join sales_orders o on o.id = l.order_id join places f on f.id = p.from_place_id where ${items})`
+
+/** What was sold of items at each site between two days. */
+export const soldBySite = (reader: Reader, from: string, until: string): Promise<{ itemId: number, siteId: number, quantity: string }[]> => rows(reader, sql`
+  select s.item_id as "itemId", s.site_id as "siteId", trim_scale(sum(s.quantity))::text as quantity from ${sold(sql`true`)} s where s.site_id is not null and s.day >= ${from} and s.day < ${until} group by 1, 2 having sum(s.quantity) > 0 order by 1, 2`)
 
 /** Sales by period over five years, with what was corrected and borrowed where one item is looked at. */
 export async function readHistory(query: HistoryQuery, today: string): Promise<HistoryAnswer> {

@@ -6,8 +6,10 @@ import { grouped, ratio, toText, ZERO, type Ratio } from '~~/core/units'
 import { db, rows } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import type { PromiseAnswer, PromiseLine, PromiseQuery, WayTold } from '~~/shared/demand'
+import { ALL_OF_IT } from '~~/shared/planning'
 import { loadFrames, readQuantity, type Frame } from '../catalogue/frames'
-import { stepsOf, takeSnapshot } from '../planning/snapshot'
+import { takeSnapshot } from '../planning/snapshot'
+import { stepsOf } from '../planning/snapshot-nodes'
 import { FREE } from './orders'
 
 /** Days beyond the last order in which a promise can lie. */
@@ -24,7 +26,7 @@ export async function promiseLines(query: z.output<typeof PromiseQuery>, today: 
   const own = query.orderId === null ? [] : await rows<{ id: number, itemId: number, done: string }>(db, sql`select l.id, l.item_id as "itemId", l.shipped + coalesce((select sum(a.quantity) from allocations a where a.sales_line_id = l.id), 0) as done from sales_lines l where l.order_id = ${query.orderId} order by l.line`)
   const [last] = await rows<{ last: string | null }>(db, sql`select max(due_on) as last from sales_orders where status = 'open'`)
   const end = toIso(toDay(last!.last !== null && last!.last > today ? last!.last : today) + BEYOND)
-  const snapshot = await takeSnapshot(db, { start: today, end, demandRule: 'orders only', forecastIds: [], forecastFalls: 'first day' })
+  const snapshot = await takeSnapshot(db, { start: today, end, demandRule: 'orders only', forecastIds: [], forecastFalls: 'first day', scope: { ...ALL_OF_IT, sitesAsOne: true } })
   const mine = new Set(own.map(line => `sales:${line.id}`))
   // What is set aside for the order itself is there already.
   const open = wanted.map(({ frame, quantity }, index) => { const ready = ratio(own[index]?.itemId === frame.id ? own[index].done : '0'); return quantity.compare(ready) > 0 ? quantity.sub(ready) : ZERO })

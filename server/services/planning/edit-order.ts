@@ -2,13 +2,15 @@ import { and, eq, sql } from 'drizzle-orm'
 import { back, everyDay, makeCalendar, toDay, toIso } from '~~/core/calendar'
 import type { PlanInput, Source } from '~~/core/planning'
 import { rows, type Tx } from '~~/server/database/client'
-import { builds, plannedOrders, purchaseLines, purchaseOrders } from '~~/server/database/schema'
+import { builds, plannedOrders, purchaseLines, purchaseOrders, transfers } from '~~/server/database/schema'
 import { refuseField, Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { OrderEdit } from '~~/shared/planning'
 import { asNumeric, loadFrame, readQuantity } from '../catalogue/frames'
 import { noteChange } from '../company/command'
+import { loadPlaces } from './places'
 import { lockPlan, runPlan } from './plans'
+import { scopeOf } from './stored-plan'
 
 const STALE = 'The plan was computed anew since you opened it. Reload it and look again; nothing of yours was saved.'
 
@@ -29,7 +31,7 @@ export async function editOrder(tx: Tx, actor: Actor, planId: number, orderId: n
     if (edit.dueOn > plan.endsOn) refuseField('dueOn', 'This lies beyond the plan. Choose a day within it, or plan further ahead.')
     const frame = await loadFrame(tx, order.itemId)
     const { quantity } = readQuantity(frame, edit.quantity, frame.stockUnit, 'quantity', 'required')
-    const source = sourceFor(plan.input!, String(order.itemId), edit.supplierId)
+    const source = sourceFor(plan.input!, (await loadPlaces(tx, scopeOf(plan))).nodeAt(order.itemId, order.siteId) ?? String(order.itemId), edit.supplierId)
     if (order.kind === 'buy' && source?.kind !== 'buy') refuseField('supplierId', `${frame.code} is not bought from this supplier. Add their terms on the item.`)
     const release = source && source.kind !== 'none' ? back(calendarOf(plan.input!, source.calendar), toDay(edit.dueOn), source.leadDays) : toDay(edit.dueOn)
     await tx.update(plannedOrders).set({ state: 'fixed', quantity: asNumeric(quantity), dueOn: edit.dueOn, releaseOn: toIso(Math.max(toDay(actor.today), release)), supplierId: source?.kind === 'buy' ? Number(source.supplier) : null }).where(eq(plannedOrders.id, orderId))
@@ -45,12 +47,12 @@ function sourceFor(input: PlanInput, node: string, supplierId: number | null): S
 
 const calendarOf = (input: PlanInput, id: string | null) => id === null || !input.calendars[id] ? everyDay : makeCalendar(input.calendars[id].weekdays, input.calendars[id].closed)
 
-/** Acts on a message: an open purchase line or build comes on another day; the plan is computed anew. Errors: `stale-version`; `not-found`; `invalid-input`. */
+/** Acts on a message: an open purchase line, build or transfer comes on another day; the plan is computed anew. Errors: `stale-version`; `not-found`; `invalid-input`. */
 export async function moveSupply(tx: Tx, actor: Actor, planId: number, edit: { version: number, supply: string, dueOn: string }): Promise<{ version: number, number: string, before: string, after: string }> {
   if ((await lockPlan(tx, planId)).version !== edit.version) throw new Refusal('stale-version', STALE)
   if (edit.dueOn < actor.today) refuseField('dueOn', 'This day is over. Choose today or later.')
   const [kind, id] = edit.supply.split(':')
-  const moved = kind === 'purchase' ? await movePurchaseLine(tx, actor, Number(id), edit.dueOn) : await moveBuild(tx, actor, Number(id), edit.dueOn)
+  const moved = kind === 'purchase' ? await movePurchaseLine(tx, actor, Number(id), edit.dueOn) : kind === 'transfer' ? await moveTransfer(tx, actor, Number(id), edit.dueOn) : await moveBuild(tx, actor, Number(id), edit.dueOn)
   return { ...moved, after: edit.dueOn, version: (await runPlan(tx, actor, planId)).version }
 }
 
@@ -71,4 +73,15 @@ async function moveBuild(tx: Tx, actor: Actor, id: number, dueOn: string): Promi
   await tx.update(builds).set({ dueOn, version: build.version + 1 }).where(eq(builds.id, id))
   await noteChange(tx, actor, 'build', id, { version: build.version, dueOn: build.dueOn }, { version: build.version + 1, dueOn })
   return { number: build.number, before: build.dueOn }
+}
+
+async function moveTransfer(tx: Tx, actor: Actor, lineId: number, dueOn: string): Promise<{ number: string, before: string }> {
+  const [transfer] = await rows<{ id: number, dueOn: string, leavesOn: string, number: string, version: number, status: string }>(tx, sql`
+    select t.id, t.due_on as "dueOn", t.leaves_on as "leavesOn", t.number, t.version, t.status from transfers t join transfer_lines l on l.transfer_id = t.id where l.id = ${lineId} for update of t`)
+  if (!transfer || transfer.status !== 'open') throw new Refusal('not-found', 'This transfer is no longer open. Plan again.')
+  // What has not left goes sooner with it.
+  const leavesOn = transfer.leavesOn > dueOn ? dueOn : transfer.leavesOn
+  await tx.update(transfers).set({ dueOn, leavesOn, version: transfer.version + 1 }).where(eq(transfers.id, transfer.id))
+  await noteChange(tx, actor, 'transfer', transfer.id, { version: transfer.version, leavesOn: transfer.leavesOn, dueOn: transfer.dueOn }, { version: transfer.version + 1, leavesOn, dueOn })
+  return { number: transfer.number, before: transfer.dueOn }
 }

@@ -3,6 +3,7 @@ import { nearTiers, NetPlan, writeNode } from '~~/core/planning'
 import { grouped, ratio, toText } from '~~/core/units'
 import { db } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
+import { itemOf } from '~~/shared/node-id'
 import { loadFrames, type Frame } from '../catalogue/frames'
 import { loadPlan } from './stored-plan'
 
@@ -14,7 +15,7 @@ const VERB = { 'buy': 'Buy', 'make': 'Build', 'break down': 'Break down for', 'm
 export async function madeOf(planId: number, node: string, first: string, last: string): Promise<{ code: string, name: string, symbol: string, parts: Part[], before: string, after: string }> {
   const { input } = await loadPlan(db, planId)
   const frames = await loadFrames(db, 'all')
-  const frame = frames.get(Number(node))
+  const frame = frames.get(itemOf(node))
   const opened = NetPlan.open(input)
   const at = opened.ok ? opened.value.compiled.at.get(node) : undefined
   if (!frame || !opened.ok || at === undefined) throw new Refusal('not-found', 'This plan has no such item.')
@@ -25,10 +26,10 @@ export async function madeOf(planId: number, node: string, first: string, last: 
   const clamp = (day: string): string => day < input.start ? input.start : day
   for (const demand of compiled.demands.rowsOf(at)) if (within(clamp(demand.day))) parts.push({ line: 'wanted', day: demand.day, label: demand.label, quantity: print(frame, demand.quantity), itemId: null })
   const flow = { gross: new Float64Array(span), fixed: new Float64Array(span), safety: new Float64Array(span) }
-  const named = (parent: number, quantity: number): string => { const one = frames.get(Number(compiled.nodes[parent]!.id))!; const { source } = compiled.nodes[parent]!; return `${VERB[source.kind === 'none' ? 'buy' : source.kind]} ${print(one, quantity)} ${one.code}` }
+  const named = (parent: number, quantity: number): string => { const one = frames.get(itemOf(compiled.nodes[parent]!.id))!; const { source } = compiled.nodes[parent]!; return `${VERB[source.kind === 'none' ? 'buy' : source.kind]} ${print(one, quantity)} ${one.code}` }
   opened.value.gather(at, flow, (order, parent, day, quantity) => {
     const iso = toIso(start + day)
-    if (within(iso)) parts.push({ line: 'wanted', day: iso, label: named(parent, orders.quantity[order]!), quantity: print(frame, quantity), itemId: Number(compiled.nodes[parent]!.id) })
+    if (within(iso)) parts.push({ line: 'wanted', day: iso, label: named(parent, orders.quantity[order]!), quantity: print(frame, quantity), itemId: itemOf(compiled.nodes[parent]!.id) })
   })
   const own = writeNode(opened.value, at)
   const pulled = new Map(own.messages.flatMap(m => m.code === 'pull in' ? [[m.supply, m.day] as const] : []))
@@ -49,7 +50,7 @@ export interface NearTier { readonly itemId: number, readonly code: string, read
 
 /** Planned purchases for which a little more reaches a lower price. */
 export function tellNearTiers(input: Parameters<typeof nearTiers>[0], output: Parameters<typeof nearTiers>[1], frames: ReadonlyMap<number, Frame>): NearTier[] {
-  return nearTiers(input, output).map(({ node, quantity, upTo, costNow, costThen }) => { const frame = frames.get(Number(node))!; return { itemId: frame.id, code: frame.code, quantity: print(frame, quantity), more: print(frame, upTo - quantity), costNow, costThen } })
+  return nearTiers(input, output).map(({ node, quantity, upTo, costNow, costThen }) => { const frame = frames.get(itemOf(node))!; return { itemId: frame.id, code: frame.code, quantity: print(frame, quantity), more: print(frame, upTo - quantity), costNow, costThen } })
 }
 
 const print = (frame: Frame, steps: number): string => `${grouped(toText(frame.measure.finestStep.mul(ratio(BigInt(steps)))))} ${frame.symbol}`

@@ -1,14 +1,16 @@
 import { and, desc, eq, sql } from 'drizzle-orm'
-import { plan, type DemandRule, type FixedOrder, type PlanInput } from '~~/core/planning'
+import { plan, type DemandRule, type Source } from '~~/core/planning'
 import { ratio } from '~~/core/units'
-import { db, rows, type Tx } from '~~/server/database/client'
-import { plannedOrders, plans } from '~~/server/database/schema'
+import { db, rows, type Reader, type Tx } from '~~/server/database/client'
+import { plannedOrders, plans, routes } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import type { NewPlan, PlanEdit } from '~~/shared/planning'
+import { itemOf, siteOf } from '~~/shared/node-id'
+import type { NewPlan, PlanEdit, PlanScope } from '~~/shared/planning'
 import { asNumeric, loadFrames } from '../catalogue/frames'
 import { noteChange, requireVersion } from '../company/command'
-import { stepsOf, takeSnapshot } from './snapshot'
+import { loadPlaces } from './places'
+import { takeSnapshot } from './snapshot'
 import { nodesInScope, scopeOf, withChanges } from './stored-plan'
 
 export interface PlanRow { id: number, name: string, note: string, kind: 'trial' | 'working', startsOn: string, endsOn: string, demandRule: string, ranAt: string | null, who: string, proposed: number, late: number, changes: number, version: number }
@@ -44,8 +46,8 @@ export async function editPlan(tx: Tx, actor: Actor, id: number, { version, ...e
 export async function copyPlan(tx: Tx, actor: Actor, id: number, name: string): Promise<{ id: number }> {
   const { note, endsOn, forecastFalls, demandRule, forecastIds, scope, changes } = await lockPlan(tx, id)
   const [made] = await tx.insert(plans).values({ note, endsOn, forecastFalls, demandRule, forecastIds, scope, changes, name, kind: 'trial', startsOn: actor.today, userId: actor.userId }).returning({ id: plans.id })
-  await rows(tx, sql`insert into planned_orders (plan_id, ref, item_id, kind, quantity, release_on, due_on, late_by, promised_on, supplier_id, state)
-    select ${made!.id}, ref, item_id, kind, quantity, release_on, due_on, late_by, promised_on, supplier_id, state from planned_orders where plan_id = ${id} and state = 'fixed'`)
+  await rows(tx, sql`insert into planned_orders (plan_id, ref, item_id, kind, quantity, release_on, due_on, late_by, promised_on, supplier_id, site_id, from_site_id, state)
+    select ${made!.id}, ref, item_id, kind, quantity, release_on, due_on, late_by, promised_on, supplier_id, site_id, from_site_id, state from planned_orders where plan_id = ${id} and state = 'fixed'`)
   await runPlan(tx, actor, made!.id)
   return { id: made!.id }
 }
@@ -60,11 +62,9 @@ export async function lockPlan(tx: Tx, id: number): Promise<typeof plans.$inferS
 export async function runPlan(tx: Tx, actor: Actor, id: number): Promise<{ id: number, version: number }> {
   const row = await lockPlan(tx, id)
   const frames = await loadFrames(tx, 'all')
-  const fixedRows = await tx.select().from(plannedOrders).where(and(eq(plannedOrders.planId, id), eq(plannedOrders.state, 'fixed')))
-  const fixed = fixedRows.map((one): FixedOrder => ({ id: `fixed:${one.id}`, node: String(one.itemId), quantity: stepsOf(frames.get(one.itemId)!, ratio(one.quantity)), due: one.dueOn, release: one.releaseOn }))
+  const fixed = await tx.select().from(plannedOrders).where(and(eq(plannedOrders.planId, id), eq(plannedOrders.state, 'fixed')))
   const scope = scopeOf(row)
-  const taken = await takeSnapshot(tx, { start: actor.today, end: row.endsOn < actor.today ? actor.today : row.endsOn, demandRule: row.demandRule as DemandRule, forecastIds: row.forecastIds, forecastFalls: row.forecastFalls, scope })
-  const snapshot: PlanInput = fixed.length > 0 ? { ...taken, fixed } : taken
+  const snapshot = await takeSnapshot(tx, { start: actor.today, end: row.endsOn < actor.today ? actor.today : row.endsOn, demandRule: row.demandRule as DemandRule, forecastIds: row.forecastIds, forecastFalls: row.forecastFalls, scope, fixed })
   const input = await withChanges(tx, snapshot, row.changes)
   const result = plan(input)
   if (!result.ok) throw new Error(`Snapshot refused: ${JSON.stringify(result.error)}`)
@@ -73,17 +73,29 @@ export async function runPlan(tx: Tx, actor: Actor, id: number): Promise<{ id: n
   await tx.delete(plannedOrders).where(and(eq(plannedOrders.planId, id), eq(plannedOrders.state, 'proposed')))
   await rows(tx, sql`update planned_orders set ref = state || ':' || id where plan_id = ${id} and ref <> state || ':' || id`)
   for (const order of result.value.orders) if (order.fixed) await rows(tx, sql`update planned_orders set late_by = ${order.lateBy}, promised_on = ${order.promised} where id = ${Number(order.id.slice(6))}`)
+  const ends = await endsOf(tx, scope)
   const proposed = result.value.orders.filter(order => !order.fixed && !order.through && (among === null || among.has(order.node))).map((order) => {
     const { source } = nodes.get(order.node)!
-    const frame = frames.get(Number(order.node))!
+    const frame = frames.get(itemOf(order.node))!
     return {
       planId: id, ref: order.id, itemId: frame.id, kind: order.kind, quantity: asNumeric(frame.measure.finestStep.mul(ratio(BigInt(order.quantity)))), releaseOn: order.release, dueOn: order.due,
-      lateBy: order.lateBy, promisedOn: order.promised, supplierId: source.kind === 'buy' ? Number(source.supplier) : null,
+      lateBy: order.lateBy, promisedOn: order.promised, supplierId: source.kind === 'buy' ? Number(source.supplier) : null, ...ends(order.node, source),
     }
   })
   for (let at = 0; at < proposed.length; at += 1000) await tx.insert(plannedOrders).values(proposed.slice(at, at + 1000))
   await tx.update(plans).set({ startsOn: actor.today, input: snapshot, output: result.value, ranAt: sql`now()`, version: row.version + 1 }).where(eq(plans.id, id))
   return { id, version: row.version + 1 }
+}
+
+/** The site that a planned order is for, and the one that it is moved from: those of its way, else the first of each area. */
+async function endsOf(reader: Reader, scope: PlanScope): Promise<(node: string, source: Source) => { siteId: number, fromSiteId: number | null }> {
+  const { areas } = await loadPlaces(reader, scope)
+  const ways = new Map((await reader.select().from(routes)).map(route => [String(route.id), route]))
+  const site = (node: string): number => siteOf(node) ?? areas.main
+  return (node, source) => {
+    const way = source.kind === 'move' && source.route !== undefined ? ways.get(source.route) : undefined
+    return { siteId: way?.toSiteId ?? site(node), fromSiteId: source.kind === 'move' ? way?.fromSiteId ?? site(source.from) : null }
+  }
 }
 
 /**

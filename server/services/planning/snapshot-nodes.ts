@@ -1,52 +1,101 @@
-import { sql, type SQL } from 'drizzle-orm'
+import { sql } from 'drizzle-orm'
 import { toDay, toIso } from '~~/core/calendar'
 import { groupBy } from '~~/core/group-by'
-import type { Component, LotRule, Multiple, PlanNode, PriceStep, Source } from '~~/core/planning'
-import { rateOn, type PriceTier } from '~~/core/pricing'
-import { marksOn } from '~~/core/stock'
-import { needOf } from '~~/core/structure'
-import { convert, ONE, parts, ratio, toSteps, upwards, ZERO, type Ratio } from '~~/core/units'
+import type { LotRule, PlanNode, Source } from '~~/core/planning'
+import { marksOn, type MarkRule, type StockMarks } from '~~/core/stock'
+import { ratio, toSteps, toText, ZERO, type Ratio } from '~~/core/units'
 import { rows, type Reader } from '~~/server/database/client'
 import { itemMarks } from '~~/server/database/schema'
+import { itemOf, siteOf } from '~~/shared/node-id'
 import type { PlanScope } from '~~/shared/planning'
 import type { Frame } from '../catalogue/frames'
 import type { LoadedStructure } from '../structure/load-structure'
-import { loadRecipes, type BoundRecipe } from '../workshop/break-downs'
+import { atSites, type Places } from './places'
+import { loadSources } from './snapshot-sources'
 
-interface TermsRow { itemId: number, supplierId: number, calendarId: number | null, currencyId: number | null, unit: string, minimum: string, multiple: string, leadDays: number, price: string, tiers: PriceTier[] }
-interface Around { readonly start: string, readonly end: string, readonly scope: PlanScope, readonly calendar: string | null }
+/** `wanted`: nodes that something else in the snapshot is about. */
+export interface Around { readonly start: string, readonly end: string, readonly scope: PlanScope, readonly places: Places, readonly wanted: ReadonlySet<string> }
 
 /** Whole finest steps of an amount in the stock unit; what is stored lies on a step already. */
 export const stepsOf = (frame: Frame, amount: Ratio): number => Number(toSteps(amount, frame.measure.finestStep, 'required').steps)
-export const atSites = (column: SQL, sites: readonly number[]): SQL => sites.length === 0 ? sql`true` : sql`${column} in (${sql.join(sites.map(site => sql`${site}`), sql`, `)})`
 
-/** What may be held of every item, how much is there, and where it comes from. */
+/**
+ * What may be held of every item at the main site, and elsewhere where anything of it lies, is wanted, comes, is kept or goes through; how much is there,
+ * and where it comes from.
+ */
 export async function loadNodes(reader: Reader, structure: LoadedStructure, around: Around): Promise<PlanNode[]> {
   const { frames } = structure
-  const { start, end, scope } = around
-  const lying = groupBy(await rows<{ itemId: number, lot: string | null, expiresOn: string | null, quantity: string }>(reader, sql`
-    select b.item_id as "itemId", l.number as lot, l.expires_on as "expiresOn", sum(b.on_hand - b.allocated) as quantity from balances b join places p on p.id = b.place_id left join lots l on l.id = b.lot_id
-    where b.status = 'available' and not p.closed_to_picking and b.on_hand > b.allocated and ${atSites(sql`p.site_id`, scope.sites)} group by 1, 2, 3 order by 1, 2`), b => b.itemId)
+  const { start, end, scope, places: at } = around
+  const lying = groupBy(await rows<{ itemId: number, siteId: number, lot: string | null, expiresOn: string | null, quantity: string }>(reader, sql`
+    select b.item_id as "itemId", p.site_id as "siteId", l.number as lot, l.expires_on as "expiresOn", sum(b.on_hand - b.allocated) as quantity from balances b join places p on p.id = b.place_id left join lots l on l.id = b.lot_id
+    where b.status = 'available' and not p.closed_to_picking and b.on_hand > b.allocated and ${atSites(sql`p.site_id`, scope.sites)} group by 1, 2, 3, 4 order by 1, 3, 2`), b => at.nodeAt(b.itemId, b.siteId))
   const marks = groupBy(await reader.select().from(itemMarks), rule => rule.itemId)
-  const [site] = await rows<{ id: number }>(reader, sql`select id from sites where ${atSites(sql`id`, scope.sites)} order by id limit 1`)
   const worth = await loadWorth(reader)
   const sourcesOf = await loadSources(reader, structure, around)
   const onlyPhantom = phantomsOf(structure)
 
-  return [...frames.values()].filter(frame => frame.kind === 'stocked').map((frame): PlanNode => {
-    const [source, ...others] = sourcesOf(frame)
-    const handsThrough = source!.kind === 'make' && ((frame.source === 'kit' && frame.kitPolicy !== 'sealed') || onlyPhantom.has(frame.id))
-    const own = { safetyStock: frame.safetyStock, reorderPoint: null, targetStock: null, maximumStock: null }
-    const safetyOn = (day: string): number => frame.status === 'active' ? stepsOf(frame, ratio(marksOn(own, marks.get(frame.id) ?? [], site?.id ?? 0, day).safetyStock ?? '0')) : 0
+  const nodeOf = (frame: Frame, area: number): PlanNode => {
+    const id = at.inArea(frame.id, area)
+    const isMain = area === at.areas.main
+    const goesThrough = (frame.source === 'kit' && frame.kitPolicy !== 'sealed') || onlyPhantom.has(frame.id)
+    const [source, ...others] = sourcesOf(frame, area, goesThrough)
+    const own = marks.get(frame.id) ?? []
+    const on = (day: string): StockMarks => marksAt(frame, own, at.areas.sitesOf(area), isMain, day)
+    const safetyOn = (day: string): number => frame.status === 'active' ? stepsOf(frame, ratio(on(day).safetyStock ?? '0')) : 0
     const perStep = (worth.get(frame.id) ?? 0) * Number(frame.finestStep)
-    const rule = ruleOf(frame, perStep, source!)
+    const rule = isMain ? ruleOf(frame, perStep, source!) : fillUp(frame, on(start))
+    // An open kit is packed at the table: what lies packed serves nobody.
+    const stock = frame.source === 'kit' && frame.kitPolicy === 'open' ? [] : lotsOf(lying.get(id) ?? [])
     return {
-      id: String(frame.id), safety: safetyOn(start), seasons: seasonsOf(marks.get(frame.id) ?? [], start, end, safetyOn), source: handsThrough && source?.kind === 'make' ? { ...source, handsThrough: true } : source!,
-      // An open kit is packed at the table: what lies packed serves nobody.
-      onHand: frame.source === 'kit' && frame.kitPolicy === 'open' ? [] : (lying.get(frame.id) ?? []).map(s => ({ lot: s.lot, quantity: stepsOf(frame, ratio(s.quantity)), expiresOn: s.expiresOn })),
+      id, safety: safetyOn(start), seasons: seasonsOf(own, start, end, safetyOn), source: goesThrough && source?.kind === 'make' ? { ...source, handsThrough: true } : source!,
+      onHand: stock.map(s => ({ lot: s.lot, quantity: stepsOf(frame, s.quantity), expiresOn: s.expiresOn })),
       ...rule ? { rule } : {}, ...frame.pullInDays === null ? {} : { pullInDays: frame.pullInDays }, ...perStep > 0 ? { worth: perStep } : {}, ...others.length > 0 ? { others } : {},
     }
-  })
+  }
+  const nodes: PlanNode[] = []
+  const known = new Set<string>()
+  const queue: string[] = []
+  const add = (frame: Frame | undefined, area: number): void => {
+    const id = frame && at.inArea(frame.id, area)
+    if (!frame || id === undefined || frame.kind !== 'stocked' || known.has(id)) return
+    known.add(id)
+    const node = nodeOf(frame, area)
+    nodes.push(node)
+    if (area !== at.areas.main || node.source.kind === 'move') queue.push(...leadsTo(node.source))
+  }
+  for (const frame of frames.values()) add(frame, at.areas.main)
+  const elsewhere = [...lying.keys(), ...around.wanted, ...[...marks.values()].flat().map(rule => rule.siteId === null ? null : at.nodeAt(rule.itemId, rule.siteId))]
+  for (const id of elsewhere) if (id !== null) queue.push(id)
+  for (let one = queue.pop(); one !== undefined; one = queue.pop()) add(frames.get(itemOf(one)), siteOf(one) ?? at.areas.main)
+  return nodes
+}
+
+const leadsTo = (source: Source): readonly string[] => source.kind === 'make' ? [...source.components, ...source.byProducts ?? []].map(part => part.node) : source.kind === 'break down' ? [source.from, ...source.outputs.map(o => o.node)] : source.kind === 'move' ? [source.from] : []
+
+/** Lots of several sites of an area, each once. */
+function lotsOf(lying: readonly { lot: string | null, expiresOn: string | null, quantity: string }[]): { lot: string | null, expiresOn: string | null, quantity: Ratio }[] {
+  return [...groupBy(lying, one => `${one.lot ?? ''}|${one.expiresOn ?? ''}`).values()].map(own => ({ ...own[0]!, quantity: own.reduce((sum, one) => sum.add(ratio(one.quantity)), ZERO) }))
+}
+
+const NO_MARKS: StockMarks = { safetyStock: null, reorderPoint: null, targetStock: null, maximumStock: null }
+
+/**
+ * The marks that an area keeps on a day. The item's own hold at the main site; what is said of another site is kept there, and of several sites that share
+ * their stock each keeps its own.
+ */
+function marksAt(frame: Frame, rules: readonly (MarkRule & { itemId: number })[], sites: readonly number[], isMain: boolean, day: string): StockMarks {
+  const [first] = sites
+  return sites.reduce((sum, site) => {
+    const found = isMain && site === first ? marksOn({ ...NO_MARKS, safetyStock: frame.safetyStock }, rules, site, day) : marksOn(NO_MARKS, rules.filter(rule => rule.siteId === site), site, day)
+    const add = (mark: keyof StockMarks): string | null => found[mark] === null ? sum[mark] : toText(ratio(found[mark]!).add(ratio(sum[mark] ?? '0')))
+    return { safetyStock: add('safetyStock'), reorderPoint: add('reorderPoint'), targetStock: add('targetStock'), maximumStock: add('maximumStock') }
+  }, NO_MARKS)
+}
+
+/** A site that has a reorder point and something to fill up to is filled up. */
+function fillUp(frame: Frame, { reorderPoint, maximumStock, targetStock }: StockMarks): LotRule | undefined {
+  const upTo = targetStock ?? maximumStock
+  return reorderPoint === null || upTo === null ? undefined : { kind: 'up to', reorderPoint: stepsOf(frame, ratio(reorderPoint)), maximum: stepsOf(frame, ratio(upTo)) }
 }
 
 /** Days on which the safety stock is another than on the first. */
@@ -92,77 +141,3 @@ function phantomsOf({ lines }: LoadedStructure): ReadonlySet<number> {
   return new Set([...groupBy(lines, line => Number(line.child))].filter(([, own]) => own.every(line => line.phantom)).map(([child]) => child))
 }
 
-/** Where an item comes from, the ways that count first. */
-async function loadSources(reader: Reader, structure: LoadedStructure, { scope, calendar, start }: Around): Promise<(frame: Frame) => readonly Source[]> {
-  const { frames, boms } = structure
-  const own = scope.makingHeedsCalendar ? calendar : null
-  const terms = groupBy(await rows<TermsRow>(reader, sql`
-    select t.item_id as "itemId", t.supplier_id as "supplierId", s.calendar_id as "calendarId", s.currency_id as "currencyId", t.unit, t.minimum, t.multiple, t.lead_days as "leadDays", t.price, t.tiers from supplier_terms t join suppliers s on s.id = t.supplier_id and not s.retired order by t.item_id, t.rank, t.id`), t => t.itemId)
-  const rates = groupBy(await rows<{ currencyId: number, fromOn: string, rate: string }>(reader, sql`select currency_id as "currencyId", from_on as "fromOn", rate from exchange_rates order by from_on`), row => row.currencyId)
-  const [{ digits } = { digits: 2 }] = await rows<{ digits: number }>(reader, sql`select minor_digits as digits from company`)
-  const recipes = [...(await loadRecipes(reader)).values()]
-  const lines = groupBy(structure.lines, line => Number(line.parent))
-  const given = groupBy(await rows<{ bomId: number, itemId: number, numerator: string, denominator: string, unit: string }>(reader, sql`select bom_id as "bomId", item_id as "itemId", numerator, denominator, unit from bom_by_products`), row => row.bomId)
-  const unbound = new Set(structure.unbound.map(u => u.itemId))
-
-  const buying = (frame: Frame, term: TermsRow): Source | null => {
-    const unit = convert(frame.measure.graph, ONE, term.unit, frame.stockUnit)
-    if (!unit.ok) return null
-    const inSteps = unit.value.div(frame.measure.finestStep)
-    const multiple = asMultiple(ratio(term.multiple).equals(ZERO) ? ONE : inSteps.mul(ratio(term.multiple)))
-    const rate = term.currencyId === null ? 1 : Number((rateOn(rates.get(term.currencyId) ?? [], start) ?? ONE).valueOf())
-    const tiers = term.tiers.filter(tier => (tier.fromOn ?? start) <= start && start <= (tier.untilOn ?? start))
-    const price = (from: number, text: string): PriceStep => ({ from, price: Number(text) * 10 ** digits * rate / Number(inSteps.valueOf()) })
-    return {
-      kind: 'buy', supplier: String(term.supplierId), minimum: Number(upwards(inSteps.mul(ratio(term.minimum)))), multiple, ...frame.maximumOrder === null ? {} : { maximum: stepsOf(frame, ratio(frame.maximumOrder)) },
-      leadDays: term.leadDays, calendar: term.calendarId === null || !scope.buyingHeedsCalendar ? null : String(term.calendarId),
-      prices: [price(0, term.price), ...tiers.map(tier => price(Number(upwards(inSteps.mul(ratio(tier.fromQuantity)))), tier.price))].sort((a, b) => a.from - b.from),
-    }
-  }
-  const sizing = (frame: Frame): { maximum?: number, leadDays: number, calendar: string | null } => ({ leadDays: frame.leadDays, calendar: own, ...frame.maximumOrder === null ? {} : { maximum: stepsOf(frame, ratio(frame.maximumOrder)) } })
-
-  return (frame) => {
-    if (frame.status !== 'active') return [{ kind: 'none', reason: 'retired' }]
-    if (frame.source === 'made' || frame.source === 'kit') {
-      if (unbound.has(frame.id)) return [{ kind: 'none', reason: 'no conversion' }]
-      const bom = boms.get(frame.id)
-      if (!bom) return [{ kind: 'none', reason: 'no BOM' }]
-      const byProducts = (given.get(bom.id) ?? []).flatMap((row) => { const part = byProductOf(frame, frames.get(row.itemId), row, bom.batch); return part ? [part] : [] })
-      return [{ kind: 'make', structure: String(bom.id), components: componentsOf(frame, lines.get(frame.id) ?? [], frames), ...byProducts.length > 0 ? { byProducts } : {}, ...sizing(frame) }]
-    }
-    if (frame.source === 'broken down') return recipes.filter(r => r.outputs.some(o => o.frame.id === frame.id)).map(recipe => breakingDown(recipe, sizing(frame))).concat(recipes.some(r => r.outputs.some(o => o.frame.id === frame.id)) ? [] : [{ kind: 'none', reason: 'no source' }])
-    const known = terms.get(frame.id) ?? []
-    const ways = known.flatMap(term => buying(frame, term) ?? [])
-    return ways.length > 0 ? ways : [{ kind: 'none', reason: known.length > 0 ? 'no conversion' : 'no source' }]
-  }
-}
-
-function breakingDown(recipe: BoundRecipe, sizing: { maximum?: number, leadDays: number, calendar: string | null }): Source {
-  const outputs = recipe.outputs.map(o => ({ node: String(o.frame.id), quantity: Number(toSteps(o.quantity, o.frame.measure.finestStep, 'recorded').steps) }))
-  return { kind: 'break down', recipe: String(recipe.id), from: String(recipe.bulk.id), take: stepsOf(recipe.bulk, recipe.take), outputs, ...sizing }
-}
-
-const asMultiple = (amount: Ratio): Multiple => { const { n, d } = parts(amount); return { numerator: n.toString(), denominator: d.toString() } }
-
-/** Steps of each component for one step of the parent; lines of the same component and offset are one, so that it is rounded once. */
-function componentsOf(parent: Frame, lines: LoadedStructure['lines'], frames: ReadonlyMap<number, Frame>): Component[] {
-  return [...groupBy(lines, line => `${line.child} ${line.offsetDays ?? 0}`)].map(([, own]) => {
-    const { child, offsetDays } = own[0]!
-    const step = frames.get(Number(child))!.measure.finestStep
-    const fixed = own.reduce((sum, line) => sum.add(line.fixed), ZERO).div(step)
-    const per = own.reduce((sum, line) => sum.add(needOf({ ...line, fixed: ZERO }, parent.measure.finestStep)), ZERO).div(step)
-    return { node: child, ...over(per, fixed), ...offsetDays ? { offsetDays } : {} }
-  })
-}
-
-/** What a whole build gives beside, for one step of what it makes: a by-product is named for a batch. */
-function byProductOf(parent: Frame, frame: Frame | undefined, row: { numerator: string, denominator: string, unit: string }, batch: Ratio): Component | null {
-  const amount = frame && convert(frame.measure.graph, ratio(row.numerator).div(ratio(row.denominator)), row.unit, frame.stockUnit)
-  if (!frame || !amount?.ok) return null
-  return { node: String(frame.id), ...over(amount.value.div(batch).mul(parent.measure.finestStep).div(frame.measure.finestStep), ZERO) }
-}
-
-function over(per: Ratio, fixed: Ratio): Pick<Component, 'numerator' | 'fixedNumerator' | 'denominator'> {
-  const denominator = parts(fixed).d * parts(per).d
-  return { numerator: (parts(per).n * (denominator / parts(per).d)).toString(), fixedNumerator: (parts(fixed).n * (denominator / parts(fixed).d)).toString(), denominator: denominator.toString() }
-}

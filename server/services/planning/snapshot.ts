@@ -2,18 +2,23 @@ import { sql } from 'drizzle-orm'
 import { toDay, toIso, makeCalendar, everyDay } from '~~/core/calendar'
 import { periodOf, type Step } from '~~/core/forecasting'
 import { groupBy } from '~~/core/group-by'
-import { consumeForecast, spreadForecast, type Demand, type DemandRule, type PlanInput, type Supply } from '~~/core/planning'
+import { consumeForecast, shareOut, spreadForecast, type Demand, type DemandRule, type FixedOrder, type PlanInput, type Supply } from '~~/core/planning'
 import { ratio, ZERO, type Ratio } from '~~/core/units'
 import { rows, type Reader } from '~~/server/database/client'
 import { ALL_OF_IT, type PlanScope } from '~~/shared/planning'
-import { amongItems } from '../demand/history'
-import { loadStructure, type LoadedStructure } from '../structure/load-structure'
+import { itemOf } from '~~/shared/node-id'
+import { amongItems, soldBySite } from '../demand/history'
+import { loadStructure } from '../structure/load-structure'
 import { loadRecipes } from '../workshop/break-downs'
-import { atSites, loadNodes, stepsOf } from './snapshot-nodes'
+import { atSites, loadPlaces, type Places } from './places'
+import { loadNodes, stepsOf } from './snapshot-nodes'
 
-export { stepsOf }
+/** A planned order that somebody has fixed, as it is kept: its quantity in the stock unit. */
+export interface KeptOrder { readonly id: number, readonly itemId: number, readonly siteId: number | null, readonly quantity: string, readonly dueOn: string, readonly releaseOn: string }
+export interface PlanSettings { readonly start: string, readonly end: string, readonly demandRule: DemandRule, readonly forecastIds: readonly number[], readonly forecastFalls: 'first day' | 'spread', readonly scope?: PlanScope, readonly fixed?: readonly KeptOrder[] }
 
-export interface PlanSettings { readonly start: string, readonly end: string, readonly demandRule: DemandRule, readonly forecastIds: readonly number[], readonly forecastFalls: 'first day' | 'spread', readonly scope?: PlanScope }
+interface Around { readonly reader: Reader, readonly steps: Steps, readonly places: Places, readonly scope: PlanScope, readonly start: string }
+type Steps = (itemId: number, amount: string | Ratio) => number
 
 /** Everything that the engine plans on, as it stands now: quantities in whole finest steps. Goods and lines allocated to each other are both left out. */
 export async function takeSnapshot(reader: Reader, settings: PlanSettings): Promise<PlanInput> {
@@ -21,17 +26,24 @@ export async function takeSnapshot(reader: Reader, settings: PlanSettings): Prom
   const structure = await loadStructure(reader, settings.start)
   const { frames } = structure
   const calendars = await loadCalendars(reader)
-  const steps = (itemId: number, amount: string | Ratio): number => stepsOf(frames.get(itemId)!, typeof amount === 'string' ? ratio(amount) : amount)
-  const jobs = scope.builds ? await loadOpenJobs(reader, structure, steps, scope) : { demands: [], supplies: [] }
-  const orders = await loadOrders(reader, steps, scope)
-  const forecast = settings.forecastIds.length === 0 ? [] : await loadForecastDemand(reader, settings, calendars.own, orders.all, steps)
+  const places = await loadPlaces(reader, scope)
+  const around: Around = { reader, places, scope, start: settings.start, steps: (itemId, amount) => stepsOf(frames.get(itemId)!, typeof amount === 'string' ? ratio(amount) : amount) }
+  const jobs = scope.builds ? await loadOpenJobs(around) : NOTHING
+  const moving = scope.transfers ? await loadTransfers(around) : NOTHING
+  const orders = await loadOrders(around)
+  const forecast = settings.forecastIds.length === 0 ? [] : await loadForecastDemand(around, settings, calendars.own, orders.all)
+  const demands = [...settings.demandRule === 'forecast only' ? [] : orders.open, ...forecast, ...jobs.demands, ...moving.demands]
+  const supplies = [...scope.purchases ? await loadPurchases(around) : [], ...moving.supplies, ...jobs.supplies]
+  const fixed = (settings.fixed ?? []).flatMap((one): FixedOrder[] => { const node = places.nodeAt(one.itemId, one.siteId); return node === null ? [] : [{ id: `fixed:${one.id}`, node, quantity: around.steps(one.itemId, one.quantity), due: one.dueOn, release: one.releaseOn }] })
+  const wanted = new Set([...demands, ...supplies, ...fixed].map(row => row.node))
   return {
-    start: settings.start, end: settings.end, calendars: calendars.byId, nodes: await loadNodes(reader, structure, { start: settings.start, end: settings.end, scope, calendar: calendars.ownId }),
-    demands: [...settings.demandRule === 'forecast only' ? [] : orders.open, ...forecast, ...jobs.demands],
-    supplies: [...scope.purchases ? await loadPurchases(reader, steps, scope) : [], ...scope.transfers ? await loadTransfers(reader, steps, settings.start, scope) : [], ...jobs.supplies],
+    start: settings.start, end: settings.end, calendars: calendars.byId, nodes: await loadNodes(reader, structure, { start: settings.start, end: settings.end, scope, places, wanted }), demands, supplies, ...fixed.length > 0 ? { fixed } : {},
     ...scope.pullIn ? {} : { pullIn: false }, ...scope.keepSafety ? {} : { keepSafety: false }, ...scope.longestLeadDays === null ? {} : { longestLeadDays: scope.longestLeadDays },
   }
 }
+
+interface Jobs { readonly demands: readonly Demand[], readonly supplies: readonly Supply[] }
+const NOTHING: Jobs = { demands: [], supplies: [] }
 
 async function loadCalendars(reader: Reader) {
   const found = await rows<{ id: number, weekdays: boolean[], closed: string[] | null, own: boolean }>(reader, sql`
@@ -41,69 +53,89 @@ async function loadCalendars(reader: Reader) {
   return { byId, ownId: own ? String(own.id) : null, own: own ? makeCalendar(own.weekdays, own.closed ?? []) : everyDay }
 }
 
-type Steps = (itemId: number, amount: string | Ratio) => number
-
-async function loadOrders(reader: Reader, steps: Steps, { sites }: PlanScope): Promise<{ open: Demand[], all: { itemId: number, day: string, quantity: number }[] }> {
-  const found = await rows<{ id: number, itemId: number, dueOn: string, number: string, customer: string, open: string, whole: string, priority: number }>(reader, sql`
-    select l.id, l.item_id as "itemId", o.due_on as "dueOn", o.number, o.priority, c.name as customer, l.quantity - l.shipped as whole,
+async function loadOrders({ reader, steps, places, scope }: Around): Promise<{ open: Demand[], all: { node: string, day: string, quantity: number }[] }> {
+  const found = await rows<{ id: number, itemId: number, siteId: number | null, dueOn: string, number: string, customer: string, open: string, whole: string, priority: number }>(reader, sql`
+    select l.id, l.item_id as "itemId", coalesce(o.site_id, c.site_id) as "siteId", o.due_on as "dueOn", o.number, o.priority, c.name as customer, l.quantity - l.shipped as whole,
       l.quantity - l.shipped - coalesce((select sum(a.quantity) from allocations a where a.sales_line_id = l.id), 0) as open
-    from sales_lines l join sales_orders o on o.id = l.order_id join customers c on c.id = o.customer_id where o.status = 'open' and l.shipped < l.quantity and l.item_id in (select id from items where kind = 'stocked') and ${atSites(sql`coalesce(o.site_id, c.site_id, (select min(id) from sites where not retired))`, sites)} order by o.due_on, l.id`)
-  const open = found.map((l): Demand => ({ id: `sales:${l.id}`, node: String(l.itemId), day: l.dueOn, quantity: steps(l.itemId, l.open), kind: 'sales order', label: `${l.number} ${l.customer}`, priority: -l.priority }))
-  return { open: open.filter(d => d.quantity > 0), all: found.map(l => ({ itemId: l.itemId, day: l.dueOn, quantity: steps(l.itemId, l.whole) })) }
+    from sales_lines l join sales_orders o on o.id = l.order_id join customers c on c.id = o.customer_id where o.status = 'open' and l.shipped < l.quantity and l.item_id in (select id from items where kind = 'stocked') and ${atSites(sql`coalesce(o.site_id, c.site_id, (select min(id) from sites where not retired))`, scope.sites)} order by o.due_on, l.id`)
+  const placed = found.flatMap((line) => { const node = places.nodeAt(line.itemId, line.siteId); return node === null ? [] : [{ ...line, node }] })
+  const open = placed.map((l): Demand => ({ id: `sales:${l.id}`, node: l.node, day: l.dueOn, quantity: steps(l.itemId, l.open), kind: 'sales order', label: `${l.number} ${l.customer}`, priority: -l.priority }))
+  return { open: open.filter(d => d.quantity > 0), all: placed.map(l => ({ node: l.node, day: l.dueOn, quantity: steps(l.itemId, l.whole) })) }
 }
 
-/** What forecasts say beside the orders. Of a period that has begun, what falls on its working days from the start on counts. */
-async function loadForecastDemand(reader: Reader, settings: PlanSettings, calendar: ReturnType<typeof makeCalendar>, orders: readonly { itemId: number, day: string, quantity: number }[], steps: Steps): Promise<Demand[]> {
+/**
+ * What forecasts say beside the orders. Of a period that has begun, what falls on its working days from the start on counts.
+ *
+ * A forecast is of an item. It is wanted at the sites that sold the item over the last year, by what each sold; at the main one where none did.
+ */
+async function loadForecastDemand({ reader, steps, places, scope }: Around, settings: PlanSettings, calendar: ReturnType<typeof makeCalendar>, orders: readonly { node: string, day: string, quantity: number }[]): Promise<Demand[]> {
   const cells = await rows<{ forecastId: number, itemId: number, startsOn: string, step: Step, quantity: string, name: string }>(reader, sql`
     select f.id as "forecastId", c.item_id as "itemId", c.starts_on as "startsOn", f.step, c.quantity, f.name from forecast_cells c join forecasts f on f.id = c.forecast_id join items i on i.id = c.item_id and i.kind = 'stocked'
     where ${amongItems(sql`f.id`, settings.forecastIds)} and c.quantity > 0 order by c.item_id, c.starts_on, f.id`)
-  const ordered = groupBy(orders, order => order.itemId)
+  const ordered = groupBy(orders, order => itemOf(order.node))
+  const shares = groupBy(places.areas.several ? await soldBySite(reader, toIso(toDay(settings.start) - 365), settings.start) : [], sale => sale.itemId)
   const [start, end] = [toDay(settings.start), toDay(settings.end)]
   return [...groupBy(cells, cell => cell.itemId)].flatMap(([itemId, own]) => {
-    const periods = own.map((cell) => {
-      const { first, last } = periodOf(cell.startsOn, cell.step)
-      const whole = { first: toDay(first), last: toDay(last), quantity: steps(itemId, cell.quantity), cell }
-      if (whole.first >= start) return whole
-      return { ...whole, first: start, quantity: spreadForecast(whole.quantity, whole.first, whole.last, calendar).reduce((sum, part) => part.day >= start ? sum + part.quantity : sum, 0) }
-    }).filter(p => p.last >= start && p.first <= end)
-    const left = consumeForecast(periods, (ordered.get(itemId) ?? []).map(o => ({ day: toDay(o.day), quantity: o.quantity })), settings.demandRule, settings.scope?.backDays ?? 0, settings.scope?.aheadDays ?? 0)
-    return left.flatMap((period, at) => spreadForecast(period.quantity, period.first, settings.forecastFalls === 'spread' ? period.last : period.first, calendar)
-      .map((part): Demand => ({ id: `forecast:${periods[at]!.cell.forecastId}:${itemId}:${periods[at]!.cell.startsOn}:${toIso(part.day)}`, node: String(itemId), day: toIso(part.day), quantity: part.quantity, kind: 'forecast', label: `Forecast “${periods[at]!.cell.name}”`, priority: 1 })))
+    const sold = new Map<string, number>()
+    for (const { siteId, quantity } of shares.get(itemId) ?? []) { const node = places.nodeAt(itemId, siteId); if (node !== null) sold.set(node, (sold.get(node) ?? 0) + Math.round(steps(itemId, quantity))) }
+    const nodes = sold.size > 0 ? [...sold.keys()] : [places.inArea(itemId, places.areas.main)]
+    const periods = own.map((cell) => { const { first, last } = periodOf(cell.startsOn, cell.step); return { first: toDay(first), last: toDay(last), cell, parts: shareOut(steps(itemId, cell.quantity), sold.size > 0 ? [...sold.values()] : [1]) } }).filter(p => p.last >= start && p.first <= end)
+    // What is ordered where it was never sold uses up the forecast of the site that sold most.
+    const most = nodes.reduce((best, node) => (sold.get(node) ?? 0) > (sold.get(best) ?? 0) ? node : best)
+    const asked = groupBy(ordered.get(itemId) ?? [], order => nodes.includes(order.node) ? order.node : most)
+    return nodes.flatMap((node, at) => {
+      const begun = periods.map(({ first, last, cell, parts }) => ({ first: Math.max(first, start), last, cell, quantity: first >= start ? parts[at]! : spreadForecast(parts[at]!, first, last, calendar).reduce((sum, part) => part.day >= start ? sum + part.quantity : sum, 0) }))
+      const left = consumeForecast(begun, (asked.get(node) ?? []).map(o => ({ day: toDay(o.day), quantity: o.quantity })), settings.demandRule, scope.backDays, scope.aheadDays)
+      return left.flatMap((period, index) => spreadForecast(period.quantity, period.first, settings.forecastFalls === 'spread' ? period.last : period.first, calendar)
+        .map((part): Demand => ({ id: `forecast:${begun[index]!.cell.forecastId}:${node}:${begun[index]!.cell.startsOn}:${toIso(part.day)}`, node, day: toIso(part.day), quantity: part.quantity, kind: 'forecast', label: `Forecast “${begun[index]!.cell.name}”`, priority: 1 })))
+    })
   })
 }
 
-async function loadPurchases(reader: Reader, steps: Steps, { sites }: PlanScope): Promise<Supply[]> {
-  const found = await rows<{ id: number, itemId: number, dueOn: string, number: string, open: string }>(reader, sql`
-    select l.id, l.item_id as "itemId", l.due_on as "dueOn", o.number, l.quantity - l.received as open from purchase_lines l join purchase_orders o on o.id = l.order_id
-    where o.status = 'open' and not l.closed_short and l.received < l.quantity and l.item_id in (select id from items where kind = 'stocked') and ${atSites(sql`(select min(id) from sites where not retired)`, sites)} order by l.due_on, l.id`)
-  return found.map(l => ({ id: `purchase:${l.id}`, node: String(l.itemId), day: l.dueOn, quantity: steps(l.itemId, l.open), kind: 'purchase order', label: l.number }))
+async function loadPurchases({ reader, steps, places }: Around): Promise<Supply[]> {
+  const found = await rows<{ id: number, itemId: number, siteId: number | null, dueOn: string, number: string, open: string }>(reader, sql`
+    select l.id, l.item_id as "itemId", o.site_id as "siteId", l.due_on as "dueOn", o.number, l.quantity - l.received as open from purchase_lines l join purchase_orders o on o.id = l.order_id
+    where o.status = 'open' and not l.closed_short and l.received < l.quantity and l.item_id in (select id from items where kind = 'stocked') order by l.due_on, l.id`)
+  return found.flatMap((l): Supply[] => { const node = places.nodeAt(l.itemId, l.siteId); return node === null ? [] : [{ id: `purchase:${l.id}`, node, day: l.dueOn, quantity: steps(l.itemId, l.open), kind: 'purchase order', label: l.number }] })
 }
 
-/** Goods on their way between sites: they are there on the day that their transfer is due, or now where that is past. */
-async function loadTransfers(reader: Reader, steps: Steps, start: string, { sites }: PlanScope): Promise<Supply[]> {
-  const found = await rows<{ id: number, itemId: number, dueOn: string, number: string, way: string }>(reader, sql`
-    select l.id, l.item_id as "itemId", greatest(t.due_on, ${start}::date) as "dueOn", t.number, l.shipped - l.received - l.lost as way from transfer_lines l join transfers t on t.id = l.transfer_id where t.status = 'open' and l.shipped > l.received + l.lost and ${atSites(sql`t.to_site_id`, sites)} order by 3, l.id`)
-  return found.map(l => ({ id: `transfer:${l.id}`, node: String(l.itemId), day: l.dueOn, quantity: steps(l.itemId, l.way), kind: 'transfer', label: l.number }))
-}
-
-async function loadOpenJobs(reader: Reader, { frames }: LoadedStructure, steps: Steps, { sites }: PlanScope): Promise<{ demands: Demand[], supplies: Supply[] }> {
+/** What is still to leave a site leaves it on its day; what leaves and what is on its way is there on the day that the transfer is due, or now where that is past. */
+async function loadTransfers({ reader, steps, places, start }: Around): Promise<Jobs> {
+  const found = await rows<{ id: number, itemId: number, from: number, to: number, leavesOn: string, dueOn: string, number: string, way: string, left: string }>(reader, sql`
+    select l.id, l.item_id as "itemId", t.from_site_id as "from", t.to_site_id as "to", t.leaves_on as "leavesOn", greatest(t.due_on, ${start}::date) as "dueOn", t.number, l.shipped - l.received - l.lost as way, case when l.closed_short then 0 else l.quantity - l.shipped end as left
+    from transfer_lines l join transfers t on t.id = l.transfer_id where t.status = 'open' and (l.shipped > l.received + l.lost or (not l.closed_short and l.quantity > l.shipped)) order by 6, l.id`)
   const demands: Demand[] = []
   const supplies: Supply[] = []
-  const builds = await rows<{ id: number, number: string, itemId: number, left: string, dueOn: string }>(reader, sql`
-    select id, number, item_id as "itemId", greatest(quantity - made, 0) as left, due_on as "dueOn" from builds where status in ('draft', 'ready', 'started') and ${atSites(sql`site_id`, sites)} order by id`)
-  for (const build of builds) if (ratio(build.left).compare(ZERO) > 0) supplies.push({ id: `build:${build.id}`, node: String(build.itemId), day: build.dueOn, quantity: steps(build.itemId, build.left), kind: 'build', label: build.number })
+  for (const line of found) {
+    const [from, to] = [places.nodeAt(line.itemId, line.from), places.nodeAt(line.itemId, line.to)]
+    // Between sites that share their stock, what has not left is still there.
+    const leaves = from === to ? 0 : steps(line.itemId, line.left)
+    const comes = steps(line.itemId, line.way) + leaves
+    if (from !== null && leaves > 0) demands.push({ id: `transfer:${line.id}`, node: from, day: line.leavesOn, quantity: leaves, kind: 'transfer', label: line.number, priority: 0 })
+    if (to !== null && comes > 0) supplies.push({ id: `transfer:${line.id}`, node: to, day: line.dueOn, quantity: comes, kind: 'transfer', label: line.number })
+  }
+  return { demands, supplies }
+}
+
+async function loadOpenJobs({ reader, steps, places }: Around): Promise<Jobs> {
+  const demands: Demand[] = []
+  const supplies: Supply[] = []
+  const builds = await rows<{ id: number, number: string, itemId: number, siteId: number, left: string, dueOn: string }>(reader, sql`
+    select id, number, item_id as "itemId", site_id as "siteId", greatest(quantity - made, 0) as left, due_on as "dueOn" from builds where status in ('draft', 'ready', 'started') order by id`)
+  for (const build of builds) { const node = places.nodeAt(build.itemId, build.siteId); if (node !== null && ratio(build.left).compare(ZERO) > 0) supplies.push({ id: `build:${build.id}`, node, day: build.dueOn, quantity: steps(build.itemId, build.left), kind: 'build', label: build.number }) }
   // What a build still takes, less what is set aside for it: that is not counted as on hand either.
-  const lines = await rows<{ buildId: number, number: string, code: string, itemId: number, releaseOn: string, open: string }>(reader, sql`
-    select b.id as "buildId", b.number, i.code, l.item_id as "itemId", b.release_on as "releaseOn", l.need - l.covered - coalesce((select sum(a.quantity) from allocations a where a.build_line_id = l.id), 0) as open
-    from build_lines l join builds b on b.id = l.build_id join items i on i.id = b.item_id where b.status in ('draft', 'ready', 'started') and ${atSites(sql`b.site_id`, sites)} order by b.id, l.position`)
-  for (const line of lines) if (ratio(line.open).compare(ZERO) > 0) demands.push({ id: `build:${line.buildId}:${line.itemId}`, node: String(line.itemId), day: line.releaseOn, quantity: stepsOf(frames.get(line.itemId)!, ratio(line.open)), kind: 'build', label: `${line.number} ${line.code}`, priority: 0 })
+  const lines = await rows<{ buildId: number, number: string, code: string, itemId: number, siteId: number, releaseOn: string, open: string }>(reader, sql`
+    select b.id as "buildId", b.number, i.code, l.item_id as "itemId", b.site_id as "siteId", b.release_on as "releaseOn", l.need - l.covered - coalesce((select sum(a.quantity) from allocations a where a.build_line_id = l.id), 0) as open
+    from build_lines l join builds b on b.id = l.build_id join items i on i.id = b.item_id where b.status in ('draft', 'ready', 'started') order by b.id, l.position`)
+  for (const line of lines) { const node = places.nodeAt(line.itemId, line.siteId); if (node !== null && ratio(line.open).compare(ZERO) > 0) demands.push({ id: `build:${line.buildId}:${itemOf(node)}`, node, day: line.releaseOn, quantity: steps(line.itemId, line.open), kind: 'build', label: `${line.number} ${line.code}`, priority: 0 }) }
   const recipes = await loadRecipes(reader)
-  const breakDowns = await rows<{ id: number, number: string, itemId: number, recipeId: number, times: string, dueOn: string }>(reader, sql`select id, number, item_id as "itemId", recipe_id as "recipeId", times, due_on as "dueOn" from break_downs where status = 'planned' order by id`)
+  const breakDowns = await rows<{ id: number, number: string, itemId: number, siteId: number, recipeId: number, times: string, dueOn: string }>(reader, sql`select id, number, item_id as "itemId", site_id as "siteId", recipe_id as "recipeId", times, due_on as "dueOn" from break_downs where status = 'planned' order by id`)
   for (const job of breakDowns) {
     const recipe = recipes.get(job.recipeId)
-    if (!recipe) continue
-    demands.push({ id: `break-down:${job.id}`, node: String(job.itemId), day: job.dueOn, quantity: steps(job.itemId, recipe.take.mul(ratio(job.times))), kind: 'break-down', label: job.number, priority: 0 })
-    for (const output of recipe.outputs) supplies.push({ id: `break-down:${job.id}:${output.frame.id}`, node: String(output.frame.id), day: job.dueOn, quantity: steps(output.frame.id, output.quantity.mul(ratio(job.times))), kind: 'break-down', label: job.number })
+    const bulk = places.nodeAt(job.itemId, job.siteId)
+    if (!recipe || bulk === null) continue
+    demands.push({ id: `break-down:${job.id}`, node: bulk, day: job.dueOn, quantity: steps(job.itemId, recipe.take.mul(ratio(job.times))), kind: 'break-down', label: job.number, priority: 0 })
+    for (const output of recipe.outputs) supplies.push({ id: `break-down:${job.id}:${output.frame.id}`, node: places.nodeAt(output.frame.id, job.siteId)!, day: job.dueOn, quantity: steps(output.frame.id, output.quantity.mul(ratio(job.times))), kind: 'break-down', label: job.number })
   }
   return { demands, supplies }
 }

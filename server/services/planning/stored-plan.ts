@@ -3,6 +3,7 @@ import { applyWhatIf, type PlanInput, type PlanOutput } from '~~/core/planning'
 import { rows, type Reader } from '~~/server/database/client'
 import { plans } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
+import { itemOf } from '~~/shared/node-id'
 import { ALL_OF_IT, PlanScope } from '~~/shared/planning'
 import { readWhatIf, type WhatIfItem } from '~~/shared/what-if'
 
@@ -32,7 +33,7 @@ export async function loadWhatIfItems(reader: Reader): Promise<Map<string, WhatI
 /** The nodes that a plan is about: all, those of some groups, or some products with all that is in them. Everything is computed either way. */
 export async function nodesInScope(reader: Reader, input: PlanInput, scope: PlanScope): Promise<ReadonlySet<string> | null> {
   if (scope.items === 'all') return null
-  if (scope.items === 'groups') { const items = await loadWhatIfItems(reader); return new Set(input.nodes.map(node => node.id).filter(id => items.get(id)?.groups.some(group => scope.of.includes(group)))) }
+  if (scope.items === 'groups') { const items = await loadWhatIfItems(reader); return new Set(input.nodes.map(node => node.id).filter(id => items.get(String(itemOf(id)))?.groups.some(group => scope.of.includes(group)))) }
   const nodes = new Map(input.nodes.map(node => [node.id, node]))
   const reached = new Set<string>()
   const reach = (id: string): void => {
@@ -42,6 +43,6 @@ export async function nodesInScope(reader: Reader, input: PlanInput, scope: Plan
     if (source.kind === 'make') for (const component of source.components) reach(component.node)
     if (source.kind === 'break down' || source.kind === 'move') reach(source.from)
   }
-  for (const id of scope.of) reach(String(id))
+  for (const { id } of input.nodes) if (scope.of.includes(itemOf(id))) reach(id)
   return reached
 }

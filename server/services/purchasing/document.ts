@@ -24,6 +24,7 @@ export async function purchaseDocument(id: number): Promise<{ name: string, byte
     { text: `Purchase order ${order.number}`, fontSize: 20, bold: true, margin: [0, 18, 0, 2] },
     { text: `Ordered on ${printDay(order.orderedOn, '')}`, color: '#555555' },
     { text: `${order.supplier}\n${order.address}`, margin: [0, 18, 0, 18] },
+    ...order.deliverTo ? [{ text: ['Deliver to ', { text: order.deliverTo, bold: true }, order.deliverAddress ? `, ${order.deliverAddress}` : ''], margin: [0, 0, 0, 12] as [number, number, number, number] }] : [],
     { table: { headerRows: 1, widths: [14, '*', 'auto', 'auto', 'auto', 'auto', 'auto'], body: [head, ...body] }, layout: 'lightHorizontalLines' },
     { text: `Total ${currency} ${money(order.total)}`, bold: true, alignment: 'right', margin: [0, 10, 0, 0] },
     ...order.note ? [{ text: order.note, margin: [0, 18, 0, 0] as [number, number, number, number] }] : [],

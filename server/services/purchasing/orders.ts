@@ -40,8 +40,8 @@ export interface PurchaseLineRow {
 }
 
 export async function loadPurchase(id: number) {
-  const [order] = await rows<{ id: number, number: string, supplierId: number, supplier: string, email: string, address: string, orderedOn: string, currency: string | null, rate: string, status: string, note: string, version: number }>(db, sql`
-    select o.id, o.number, o.supplier_id as "supplierId", s.name as supplier, s.email, s.address, o.ordered_on as "orderedOn", o.currency, o.rate, o.status, o.note, o.version from purchase_orders o join suppliers s on s.id = o.supplier_id where o.id = ${id}`)
+  const [order] = await rows<{ id: number, number: string, supplierId: number, supplier: string, email: string, address: string, orderedOn: string, currency: string | null, rate: string, status: string, note: string, version: number, deliverTo: string | null, deliverAddress: string | null }>(db, sql`
+    select o.id, o.number, d.name as "deliverTo", d.address as "deliverAddress", o.supplier_id as "supplierId", s.name as supplier, s.email, s.address, o.ordered_on as "orderedOn", o.currency, o.rate, o.status, o.note, o.version from purchase_orders o join suppliers s on s.id = o.supplier_id left join sites d on d.id = o.site_id where o.id = ${id}`)
   if (!order) throw new Refusal('not-found', 'There is no such purchase order.')
   const lines = await rows<Omit<PurchaseLineRow, 'value'>>(db, sql`
     select l.id, l.line, l.item_id as "itemId", i.code, i.name, coalesce(t.supplier_code, '') as "supplierCode", l.entered, l.unit, l.price, l.quantity, l.received, l.due_on as "dueOn", l.closed_short as "closedShort",
@@ -61,6 +61,8 @@ export async function createPurchase(tx: Tx, actor: Actor, edit: Draft): Promise
   const [supplier] = await tx.select().from(suppliers).where(eq(suppliers.id, edit.supplierId))
   if (!supplier) throw new Refusal('invalid-input', 'Choose a supplier.', { supplierId: 'Choose a supplier.' })
   if (supplier.retired) refuseField('supplierId', `${supplier.name} is retired. Choose another supplier, or make it active again in the Catalogue.`)
+  const [site] = edit.siteId ? await rows(tx, sql`select 1 from sites where id = ${edit.siteId} and not retired`) : [true]
+  if (!site) refuseField('siteId', 'Choose where it is to be delivered.')
   const orderedOn = edit.orderedOn ?? actor.today
   const paid = await paidIn(tx, supplier, orderedOn)
   const frames = await loadFrames(tx, edit.lines.map(line => line.itemId))
@@ -72,7 +74,7 @@ export async function createPurchase(tx: Tx, actor: Actor, edit: Draft): Promise
     return { line: index + 1, itemId: line.itemId, entered: read.entered, unit: read.unit, price: line.price, quantity: asNumeric(read.quantity), dueOn: line.dueOn }
   })
   const number = edit.number ?? await nextNumber(tx, 'PO')
-  const [order] = await tx.insert(purchaseOrders).values({ number, supplierId: edit.supplierId, orderedOn, note: edit.note, ...paid }).returning()
+  const [order] = await tx.insert(purchaseOrders).values({ number, supplierId: edit.supplierId, siteId: edit.siteId ?? null, orderedOn, note: edit.note, ...paid }).returning()
   await tx.insert(purchaseLines).values(lines.map(line => ({ ...line, orderId: order!.id })))
   await noteChange(tx, actor, 'purchase order', order!.id, null, edit)
   return { id: order!.id, number }

@@ -26,9 +26,9 @@ const shortOrders = (): Promise<TodayLine[]> => rows<TodayLine>(db, sql`
   join items i on i.id = l.item_id and i.kind = 'stocked' join units u on u.code = i.stock_unit where o.status = 'open' group by o.id, o.number, o.due_on, c.name order by o.due_on limit ${MANY}`)
 
 const toRelease = async (planId: number | null, today: string): Promise<TodayLine[]> => planId === null ? [] : rows<TodayLine>(db, sql`
-  select 'planning' as area, 'planned:' || o.id as id, o.release_on as day, case o.kind when 'buy' then 'Buy ' when 'make' then 'Build ' else 'Break down for ' end || trim_scale(o.quantity)::text || ' ' || u.symbol || ' ' || i.code as title,
-    coalesce(s.name || ', ', '') || case when o.late_by > 0 then o.late_by || ' working days late' else 'release by today' end as detail, 'Review and release' as act, '/planning/' || o.plan_id as link, o.late_by > 0 as urgent
-  from planned_orders o join items i on i.id = o.item_id join units u on u.code = i.stock_unit left join suppliers s on s.id = o.supplier_id
+  select 'planning' as area, 'planned:' || o.id as id, o.release_on as day, case o.kind when 'buy' then 'Buy ' when 'make' then 'Build ' when 'move' then 'Move ' else 'Break down for ' end || trim_scale(o.quantity)::text || ' ' || u.symbol || ' ' || i.code as title,
+    coalesce(s.name || ', ', f.name || ' → ' || t.name || ', ', '') || case when o.late_by > 0 then o.late_by || ' working days late' else 'release by today' end as detail, 'Review and release' as act, '/planning/' || o.plan_id as link, o.late_by > 0 as urgent
+  from planned_orders o join items i on i.id = o.item_id join units u on u.code = i.stock_unit left join suppliers s on s.id = o.supplier_id left join sites f on f.id = o.from_site_id left join sites t on t.id = o.site_id
   where o.plan_id = ${planId} and o.state <> 'released' and o.release_on <= ${toIso(toDay(today) + 1)} order by o.late_by desc, o.release_on, i.code limit ${MANY}`)
 
 const toReceive = (today: string): Promise<TodayLine[]> => rows<TodayLine>(db, sql`
