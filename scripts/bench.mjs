@@ -5,7 +5,7 @@ import { startPostgres } from './lib/postgres.mjs'
 import { orStop, Stop } from './lib/say.mjs'
 
 const root = fileURLToPath(new URL('..', import.meta.url))
-const BENCHES = ['units', 'structure', 'cutting', 'forecasting', 'planning', 'ledger', 'stock', 'catalogue']
+const BENCHES = ['units', 'structure', 'cutting', 'forecasting', 'planning', 'snapshot', 'ledger', 'stock', 'catalogue']
 
 await orStop(main())
 
@@ -18,7 +18,7 @@ async function main() {
   await ensurePackages(root)
   const figures = []
   for (const bench of name ? [name] : BENCHES) {
-    const postgres = bench === 'planning' || bench === 'ledger' || bench === 'stock' || bench === 'catalogue' || bench === 'structure' ? await startPostgres({ root, name: 'test-postgres' }) : null
+    const postgres = bench === 'planning' || bench === 'snapshot' || bench === 'ledger' || bench === 'stock' || bench === 'catalogue' || bench === 'structure' ? await startPostgres({ root, name: 'test-postgres' }) : null
     try {
       if (postgres) { postgres.drop('bench'); process.env.DATABASE_URL = postgres.url('bench') }
       figures.push(...await (await loadBundled(root, `bench/${bench}.ts`)).run())

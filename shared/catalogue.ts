@@ -3,7 +3,7 @@ import { describeGtinError, readGtin } from '~~/core/codes'
 import { COST_METHODS } from '~~/core/costing'
 import type { Result } from '~~/core/result'
 import { checkMarks, describeMarkError, MARKS, type StockMarks } from '~~/core/stock'
-import { buildUnitGraph, ratio, toText, type ItemMeasure, type Unit, type UnitError } from '~~/core/units'
+import { buildUnitGraph, ratio, toText, type ItemMeasure, type Unit, type UnitError, type UnitGraph } from '~~/core/units'
 import { Decimal, Id, Money, Note, OptionalDay, Page, Text } from './primitives'
 
 export const ITEM_SOURCES = ['bought', 'made', 'kit', 'broken down', 'moved from another site'] as const
@@ -38,9 +38,17 @@ function unitsByCode(units: readonly UnitRow[]): ReadonlyMap<string, Unit> {
   return there
 }
 
+const bare = new WeakMap<readonly UnitRow[], Result<UnitGraph, UnitError>>()
+/** The units alone, which all items without packs and bridges share. */
+function graphOf(units: readonly UnitRow[]): Result<UnitGraph, UnitError> {
+  const there = bare.get(units) ?? buildUnitGraph(unitsByCode(units), [])
+  bare.set(units, there)
+  return there
+}
+
 /** How an item is measured, from its rows: the one way in which server and browser join its units. */
 export function measureOf(units: readonly UnitRow[], item: { readonly stockUnit: string, readonly finestStep: string, readonly relations: readonly RelationRow[] }): Result<ItemMeasure, UnitError> {
-  const graph = buildUnitGraph(unitsByCode(units), item.relations.map(r => ({ unit: r.unit, per: 'per' in r ? ratio(r.per) : ratio(r.numerator).div(ratio(r.denominator)), of: r.ofUnit })))
+  const graph = item.relations.length === 0 ? graphOf(units) : buildUnitGraph(unitsByCode(units), item.relations.map(r => ({ unit: r.unit, per: 'per' in r ? ratio(r.per) : ratio(r.numerator).div(ratio(r.denominator)), of: r.ofUnit })))
   return graph.ok ? { ok: true, value: { graph: graph.value, stockUnit: item.stockUnit, finestStep: ratio(item.finestStep) } } : graph
 }
 

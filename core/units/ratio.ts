@@ -4,6 +4,7 @@ import Fraction from 'fraction.js'
 export type Ratio = Fraction
 
 const DECIMAL = /^[+-]?(\d+(\.\d*)?|\.\d+)$/
+const known = new Map<string, Ratio>()
 const FRACTION = /^[+-]?\d+\/\d+$/
 
 /**
@@ -15,9 +16,15 @@ const FRACTION = /^[+-]?\d+\/\d+$/
 export function ratio(value: string | bigint | number | Ratio, denominator: bigint | number = 1n): Ratio {
   if (value instanceof Fraction) return value.div(new Fraction(BigInt(denominator)))
   if (typeof value === 'string') {
+    const before = known.get(value)
+    if (before) return before
     const text = value.trim()
     if (!DECIMAL.test(text) && !FRACTION.test(text)) throw new Error(`Not an exact number: ${value}`)
-    return new Fraction(text)
+    const read = new Fraction(text)
+    // The same few texts are read again and again: steps, contents, quantities of bills.
+    if (known.size >= 4096) known.clear()
+    if (value.length <= 12) known.set(value, read)
+    return read
   }
   if (typeof value === 'number' && !Number.isSafeInteger(value)) throw new Error(`Not a whole number: ${value}`)
   return new Fraction(BigInt(value), BigInt(denominator))

@@ -67,6 +67,7 @@ function standardEdges(units: ReadonlyMap<string, Unit>): ReadonlyMap<string, re
  */
 export function convert(graph: UnitGraph, amount: Ratio, from: string, to: string): Result<Ratio, UnitError> {
   for (const unit of [from, to]) if (!graph.units.has(unit)) return refuse({ code: 'unknown-unit', unit })
+  if (from === to) return ok(amount)
   const found = findPath(graph, from, to)
   return found ? ok(amount.mul(found.factor)) : refuse({ code: 'no-path', from, to })
 }

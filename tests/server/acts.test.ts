@@ -85,7 +85,7 @@ async function perform({ kind, item, bin, quantity, pick }: Act): Promise<string
   }
 }
 
-interface MoveRow { id: number, item: number, quantity: string, value: string, fromBin: boolean, toBin: boolean, reversal: boolean }
+interface MoveRow { id: number, held: string, quantity: string, value: string, fromBin: boolean, toBin: boolean, reversal: boolean }
 
 /** Half-even division of whole numbers, worked out without core. */
 function halfEven(n: bigint, d: bigint): bigint {
@@ -94,21 +94,21 @@ function halfEven(n: bigint, d: bigint): bigint {
   return twice > d || (twice === d && whole % 2n === 1n) ? whole + 1n : whole
 }
 
-/** Quantity and value of every item, worked out again from the moves alone, one after the other. */
-async function recompute(): Promise<Map<number, { quantity: bigint, value: bigint }>> {
+/** Quantity and value of every item at every site, worked out again from the moves alone, one after the other. */
+async function recompute(): Promise<Map<string, { quantity: bigint, value: bigint }>> {
   const moves = await rows<MoveRow>(db, sql`
-    select m.id, m.item_id as item, m.quantity * 10000 as quantity, m.value::text as value, f.kind = 'bin' as "fromBin", t.kind = 'bin' as "toBin", o.reverses_id is not null as reversal
+    select m.id, m.item_id || '@' || coalesce(f.site_id, t.site_id) as held, m.quantity * 10000 as quantity, m.value::text as value, f.kind = 'bin' as "fromBin", t.kind = 'bin' as "toBin", o.reverses_id is not null as reversal
     from moves m join postings o on o.id = m.posting_id join places f on f.id = m.from_place_id join places t on t.id = m.to_place_id order by m.id`)
-  const held = new Map<number, { quantity: bigint, value: bigint }>()
+  const held = new Map<string, { quantity: bigint, value: bigint }>()
   for (const move of moves) {
-    const here = held.get(move.item) ?? { quantity: 0n, value: 0n }
+    const here = held.get(move.held) ?? { quantity: 0n, value: 0n }
     const quantity = BigInt(move.quantity.split('.')[0]!)
     const value = BigInt(move.value)
     if (move.fromBin && !move.toBin && !move.reversal) {
       const average = quantity === here.quantity ? here.value : halfEven(here.value * quantity, here.quantity)
       expect([move.id, value]).toEqual([move.id, average])
     }
-    if (move.fromBin !== move.toBin) held.set(move.item, move.toBin ? { quantity: here.quantity + quantity, value: here.value + value } : { quantity: here.quantity - quantity, value: here.value - value })
+    if (move.fromBin !== move.toBin) held.set(move.held, move.toBin ? { quantity: here.quantity + quantity, value: here.value + value } : { quantity: here.quantity - quantity, value: here.value - value })
   }
   return held
 }
@@ -120,7 +120,7 @@ describe('whatever is done in whatever order', () => {
       for (const act of acts) { const answer = `${act.kind}: ${await perform(act)}`; seen.set(answer, (seen.get(answer) ?? 0) + 1) }
       expect(await compareLedger()).toEqual([])
       const held = await recompute()
-      const kept = await rows<{ item: number, quantity: string, value: string }>(db, sql`select item_id as item, trim_scale(quantity * 10000)::text as quantity, value::text from holdings where site_id <> 0`)
+      const kept = await rows<{ item: string, quantity: string, value: string }>(db, sql`select item_id || '@' || site_id as item, trim_scale(quantity * 10000)::text as quantity, value::text from holdings where site_id <> 0`)
       for (const { item, quantity, value } of kept) expect([item, quantity, value]).toEqual([item, String(held.get(item)?.quantity ?? 0n), String(held.get(item)?.value ?? 0n)])
       const loose = await rows(db, sql`
         select b.id from balances b where b.allocated <> coalesce((select sum(a.quantity) from allocations a where a.item_id = b.item_id and a.place_id = b.place_id and a.lot_id is not distinct from b.lot_id), 0) or b.on_hand < b.allocated or b.on_hand < 0`)

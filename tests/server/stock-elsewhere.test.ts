@@ -25,7 +25,9 @@ describe('the stock of the demo is met elsewhere', () => {
   })
   it('the plan counts on it for the day on which it is due', async () => {
     const input = await takeSnapshot(db, { start: '2026-10-05', end: '2026-11-30', demandRule: 'larger', forecastIds: [], forecastFalls: 'first day' } as Parameters<typeof takeSnapshot>[1])
-    expect(input.supplies.filter(supply => supply.kind === 'transfer')).toMatchObject([{ node: String(await idOf('items', 'MAILER-A5')), day: '2026-10-06', quantity: 40, label: 'TR-0001' }])
+    expect(input.supplies.filter(supply => supply.kind === 'transfer')).toMatchObject([{ node: `${await idOf('items', 'MAILER-A5')}@${await idOf('sites', 'PARKSIDE')}`, day: '2026-10-06', quantity: 40, label: 'TR-0001' }, { quantity: 3 }])
+    // The tape has not left: the workshop gives it, Parkside gets it.
+    expect(input.demands.filter(demand => demand.kind === 'transfer')).toMatchObject([{ node: String(await idOf('items', 'TAPE-PAPER')), day: '2026-10-02', quantity: 3 }])
   })
   it('a lot and a piece tell all that is recorded of them', async () => {
     const [piece] = await rows<{ id: number, lot: number }>(db, sql`select id, lot_id as lot from pieces where label = 'TAN-2'`)

@@ -1,6 +1,6 @@
-import { inArray } from 'drizzle-orm'
-import type { Reader } from '~~/server/database/client'
-import { company, itemRelations, items, units } from '~~/server/database/schema'
+import { inArray, sql } from 'drizzle-orm'
+import { rows, type Reader } from '~~/server/database/client'
+import { company, itemRelations, units } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import { describeUnitError, readStockQuantity, toText, type ItemMeasure, type Ratio, type StockQuantity } from '~~/core/units'
 import { groupBy } from '~~/core/group-by'
@@ -23,12 +23,16 @@ export async function loadFrames(reader: Reader, ids: readonly number[] | 'all')
   const unitRows = await loadUnits(reader)
   const symbols = new Map(unitRows.map(unit => [unit.code, unit.symbol]))
   const [own] = await reader.select({ decimalSign: company.decimalSign }).from(company)
-  const itemRows = await reader.select().from(items).where(ids === 'all' ? undefined : inArray(items.id, [...ids]))
+  const itemRows = await rows<Omit<Frame, 'measure' | 'symbol' | 'decimalSign'>>(reader, sql`
+    select id, code, name, kind, status, source, kit_policy as "kitPolicy", tracking, shelf_life_days as "shelfLifeDays", lead_days as "leadDays", safety_stock as "safetyStock", reorder_point as "reorderPoint", maximum_stock as "maximumStock", usual_order as "usualOrder",
+      order_rule as "orderRule", cover_days as "coverDays", order_cost as "orderCost", holding_percent as "holdingPercent", maximum_order as "maximumOrder", pull_in_days as "pullInDays", standard_cost as "standardCost", from_site_id as "fromSiteId",
+      lowest_price as "lowestPrice", highest_price as "highestPrice", buying_unit as "buyingUnit", selling_unit as "sellingUnit", stock_unit as "stockUnit", finest_step as "finestStep"
+    from items where ${ids === 'all' ? sql`true` : sql`id = any(${sql.param([...ids])}::int[])`}`)
   const relations = groupBy(await reader.select().from(itemRelations).where(ids === 'all' ? undefined : inArray(itemRelations.itemId, [...ids])), r => r.itemId)
   return new Map(itemRows.map((item) => {
-    const measure = measureOf(unitRows, { ...item, relations: relations.get(item.id) ?? [] })
+    const measure = measureOf(unitRows, { stockUnit: item.stockUnit, finestStep: item.finestStep, relations: relations.get(item.id) ?? [] })
     if (!measure.ok) throw new Error(`${item.code}: ${describeUnitError(measure.error)}`)
-    return [item.id, { ...item, measure: measure.value, symbol: symbols.get(item.stockUnit) ?? item.stockUnit, decimalSign: own?.decimalSign ?? '.' }]
+    return [item.id, Object.assign(item, { measure: measure.value, symbol: symbols.get(item.stockUnit) ?? item.stockUnit, decimalSign: own?.decimalSign ?? '.' as const })]
   }))
 }
 

@@ -12,7 +12,8 @@ interface PlannedSite { readonly id: number, readonly calendarId: number | null 
 export class Places {
   /** The site that everything is at which names none; null where it does not count. */
   readonly first: number | null
-  constructor(readonly areas: SiteAreas, private readonly sites: ReadonlyMap<number, PlannedSite>, private readonly usual: number | null) { this.first = usual !== null && areas.areaOf(usual) !== undefined ? usual : null }
+  private readonly main: number
+  constructor(readonly areas: SiteAreas, private readonly sites: ReadonlyMap<number, PlannedSite>, private readonly usual: number | null) { this.first = usual !== null && areas.areaOf(usual) !== undefined ? usual : null; this.main = areas.main }
 
   /** The node of an item at a site; a site of none is the usual one. Null where it does not count. */
   nodeAt(itemId: number | string, siteId: number | null): string | null {
@@ -20,7 +21,7 @@ export class Places {
     const area = site === null ? undefined : this.areas.areaOf(site)
     return area === undefined ? null : this.inArea(itemId, area)
   }
-  inArea(itemId: number | string, area: number): string { return nodeId(itemId, area === this.areas.main ? null : area) }
+  inArea(itemId: number | string, area: number): string { return nodeId(itemId, area === this.main ? null : area) }
   calendarOf(site: number): string | null { const id = this.sites.get(site)?.calendarId ?? null; return id === null ? null : String(id) }
 }
 

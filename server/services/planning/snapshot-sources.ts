@@ -6,7 +6,7 @@ import { needOf } from '~~/core/structure'
 import { convert, ONE, parts, ratio, toSteps, upwards, ZERO, type Ratio } from '~~/core/units'
 import { rows, type Reader } from '~~/server/database/client'
 import type { Frame } from '../catalogue/frames'
-import type { LoadedStructure } from '../structure/load-structure'
+import type { BoundLine, LoadedStructure } from '../structure/load-structure'
 import { loadRecipes, type BoundRecipe } from '../workshop/break-downs'
 import { stepsOf, type Around } from './snapshot-nodes'
 
@@ -28,6 +28,7 @@ export async function loadSources(reader: Reader, structure: LoadedStructure, { 
   const recipes = [...(await loadRecipes(reader)).values()]
   const lines = groupBy(structure.lines, line => Number(line.parent))
   const given = groupBy(await rows<{ bomId: number, itemId: number, numerator: string, denominator: string, unit: string }>(reader, sql`select bom_id as "bomId", item_id as "itemId", numerator, denominator, unit from bom_by_products`), row => row.bomId)
+  const known = new Map<Ratio, Known[]>()
   const unbound = new Set(structure.unbound.map(u => u.itemId))
 
   const buying = (frame: Frame, term: TermsRow): Source | null => {
@@ -51,7 +52,7 @@ export async function loadSources(reader: Reader, structure: LoadedStructure, { 
     const bom = boms.get(frame.id)
     if (!bom) return null
     const byProducts = (given.get(bom.id) ?? []).flatMap((row) => { const part = byProductOf(frame, frames.get(row.itemId), row, bom.batch, at); return part ? [part] : [] })
-    return { kind: 'make', structure: String(bom.id), components: componentsOf(frame, lines.get(frame.id) ?? [], frames, at), ...byProducts.length > 0 ? { byProducts } : {}, ...sizing(frame, area) }
+    return { kind: 'make', structure: String(bom.id), components: componentsOf(frame, lines.get(frame.id) ?? [], frames, at, known), ...byProducts.length > 0 ? { byProducts } : {}, ...sizing(frame, area) }
   }
   const bought = (frame: Frame): readonly Source[] => {
     const known = terms.get(frame.id) ?? []
@@ -93,14 +94,24 @@ function breakingDown(recipe: BoundRecipe, at: At, sizing: Sizing): Source {
 
 const asMultiple = (amount: Ratio): Multiple => { const { n, d } = parts(amount); return { numerator: n.toString(), denominator: d.toString() } }
 
-/** Steps of each component for one step of the parent; lines of the same component and offset are one, so that it is rounded once. */
-function componentsOf(parent: Frame, lines: LoadedStructure['lines'], frames: ReadonlyMap<number, Frame>, at: At): Component[] {
-  return [...groupBy(lines, line => `${line.child} ${line.offsetDays ?? 0}`)].map(([, own]) => {
-    const { child, offsetDays } = own[0]!
-    const step = frames.get(Number(child))!.measure.finestStep
-    const fixed = own.reduce((sum, line) => sum.add(line.fixed), ZERO).div(step)
-    const per = own.reduce((sum, line) => sum.add(needOf({ ...line, fixed: ZERO }, parent.measure.finestStep)), ZERO).div(step)
-    return { node: at(child), ...over(per, fixed), ...offsetDays ? { offsetDays } : {} }
+type Shares = Pick<Component, 'numerator' | 'fixedNumerator' | 'denominator'>
+interface Known { readonly line: BoundLine, readonly parentStep: Ratio, readonly step: Ratio, readonly shares: Shares }
+
+/**
+ * Steps of each component for one step of the parent; lines of the same component and offset are one, so that it is rounded once.
+ *
+ * Bills say the same few ratios over and over (the same objects): what is `known` is looked up by its per.
+ */
+function componentsOf(parent: Frame, lines: readonly BoundLine[], frames: ReadonlyMap<number, Frame>, at: At, known: Map<Ratio, Known[]>): Component[] {
+  const groups = new Set(lines.map(line => line.child)).size === lines.length ? lines.map(line => [line]) : [...groupBy(lines, line => `${line.child} ${line.offsetDays ?? 0}`).values()]
+  const parentStep = parent.measure.finestStep
+  return groups.map((own) => {
+    const [line] = own as [BoundLine]
+    const step = frames.get(Number(line.child))!.measure.finestStep
+    const before = own.length > 1 ? undefined : known.get(line.per)?.find(one => one.parentStep === parentStep && one.step === step && one.line.fixed === line.fixed && one.line.scrap === line.scrap && one.line.outputYield === line.outputYield)
+    const shares = before?.shares ?? over(own.reduce((sum, one) => sum.add(needOf({ ...one, fixed: ZERO }, parentStep)), ZERO).div(step), own.reduce((sum, one) => sum.add(one.fixed), ZERO).div(step))
+    if (!before && own.length === 1) { const list = known.get(line.per) ?? []; if (list.length < 16) list.push({ line, parentStep, step, shares }); known.set(line.per, list) }
+    return line.offsetDays ? { node: at(line.child), ...shares, offsetDays: line.offsetDays } : { node: at(line.child), numerator: shares.numerator, fixedNumerator: shares.fixedNumerator, denominator: shares.denominator }
   })
 }
 
@@ -111,7 +122,7 @@ function byProductOf(parent: Frame, frame: Frame | undefined, row: { numerator: 
   return { node: at(frame.id), ...over(amount.value.div(batch).mul(parent.measure.finestStep).div(frame.measure.finestStep), ZERO) }
 }
 
-function over(per: Ratio, fixed: Ratio): Pick<Component, 'numerator' | 'fixedNumerator' | 'denominator'> {
+function over(per: Ratio, fixed: Ratio): Shares {
   const denominator = parts(fixed).d * parts(per).d
   return { numerator: (parts(per).n * (denominator / parts(per).d)).toString(), fixedNumerator: (parts(fixed).n * (denominator / parts(fixed).d)).toString(), denominator: denominator.toString() }
 }

@@ -4,7 +4,7 @@ import { periodOf, type Step } from '~~/core/forecasting'
 import { groupBy } from '~~/core/group-by'
 import { consumeForecast, shareOut, spreadForecast, type Demand, type DemandRule, type FixedOrder, type PlanInput, type Supply } from '~~/core/planning'
 import { ratio, ZERO, type Ratio } from '~~/core/units'
-import { rows, type Reader } from '~~/server/database/client'
+import { columns, rows, type Reader } from '~~/server/database/client'
 import { ALL_OF_IT, type PlanScope } from '~~/shared/planning'
 import { itemOf } from '~~/shared/node-id'
 import { amongItems, soldBySite } from '../demand/history'
@@ -30,7 +30,7 @@ export async function takeSnapshot(reader: Reader, settings: PlanSettings): Prom
   const around: Around = { reader, places, scope, start: settings.start, steps: (itemId, amount) => stepsOf(frames.get(itemId)!, typeof amount === 'string' ? ratio(amount) : amount) }
   const jobs = scope.builds ? await loadOpenJobs(around) : NOTHING
   const moving = scope.transfers ? await loadTransfers(around) : NOTHING
-  const orders = await loadOrders(around)
+  const orders = await loadOrders(around, settings.forecastIds.length > 0)
   const forecast = settings.forecastIds.length === 0 ? [] : await loadForecastDemand(around, settings, calendars.own, orders.all)
   const demands = [...settings.demandRule === 'forecast only' ? [] : orders.open, ...forecast, ...jobs.demands, ...moving.demands]
   const supplies = [...scope.purchases ? await loadPurchases(around) : [], ...moving.supplies, ...jobs.supplies]
@@ -53,14 +53,29 @@ async function loadCalendars(reader: Reader) {
   return { byId, ownId: own ? String(own.id) : null, own: own ? makeCalendar(own.weekdays, own.closed ?? []) : everyDay }
 }
 
-async function loadOrders({ reader, steps, places, scope }: Around): Promise<{ open: Demand[], all: { node: string, day: string, quantity: number }[] }> {
-  const found = await rows<{ id: number, itemId: number, siteId: number | null, dueOn: string, number: string, customer: string, open: string, whole: string, priority: number }>(reader, sql`
-    select l.id, l.item_id as "itemId", coalesce(o.site_id, c.site_id) as "siteId", o.due_on as "dueOn", o.number, o.priority, c.name as customer, l.quantity - l.shipped as whole,
-      l.quantity - l.shipped - coalesce((select sum(a.quantity) from allocations a where a.sales_line_id = l.id), 0) as open
-    from sales_lines l join sales_orders o on o.id = l.order_id join customers c on c.id = o.customer_id where o.status = 'open' and l.shipped < l.quantity and l.item_id in (select id from items where kind = 'stocked') and ${atSites(sql`coalesce(o.site_id, c.site_id, (select min(id) from sites where not retired))`, scope.sites)} order by o.due_on, l.id`)
-  const placed = found.flatMap((line) => { const node = places.nodeAt(line.itemId, line.siteId); return node === null ? [] : [{ ...line, node }] })
-  const open = placed.map((l): Demand => ({ id: `sales:${l.id}`, node: l.node, day: l.dueOn, quantity: steps(l.itemId, l.open), kind: 'sales order', label: `${l.number} ${l.customer}`, priority: -l.priority }))
-  return { open: open.filter(d => d.quantity > 0), all: placed.map(l => ({ node: l.node, day: l.dueOn, quantity: steps(l.itemId, l.whole) })) }
+interface OrderHead { readonly dueOn: string, readonly label: string, readonly priority: number, readonly siteId: number | null }
+
+/** Lines of sales orders, and all of them whole where a forecast is used up by them: a million of them come as columns, with what they share read once an order. */
+async function loadOrders({ reader, places, scope }: Around, forForecast: boolean): Promise<{ open: Demand[], all: { node: string, day: string, quantity: number }[] }> {
+  const counts = sql`o.status = 'open' and ${atSites(sql`coalesce(o.site_id, c.site_id, (select min(id) from sites where not retired))`, scope.sites)}`
+  const heads = new Map((await rows<OrderHead & { id: number }>(reader, sql`
+    select o.id, o.due_on as "dueOn", o.number || ' ' || c.name as label, -o.priority as priority, coalesce(o.site_id, c.site_id) as "siteId" from sales_orders o join customers c on c.id = o.customer_id where ${counts}`)).map(head => [head.id, head]))
+  const [ids, orders, itemIds, wholes, set] = await columns(reader, 5, sql`
+    select l.id, l.order_id, l.item_id, ceil((l.quantity - l.shipped) / i.finest_step), ceil(coalesce(a.quantity, 0) / i.finest_step)
+    from sales_lines l join sales_orders o on o.id = l.order_id join customers c on c.id = o.customer_id join items i on i.id = l.item_id and i.kind = 'stocked'
+      left join (select sales_line_id, sum(quantity) as quantity from allocations where sales_line_id is not null group by 1) a on a.sales_line_id = l.id
+    where ${counts} and l.shipped < l.quantity`) as [number[], number[], number[], number[], number[]]
+  const open: Demand[] = []
+  const all: { node: string, day: string, quantity: number }[] = []
+  for (let at = 0; at < ids.length; at++) {
+    const head = heads.get(orders[at]!)!
+    const node = places.nodeAt(itemIds[at]!, head.siteId)
+    if (node === null) continue
+    const quantity = wholes[at]! - set[at]!
+    if (forForecast) all.push({ node, day: head.dueOn, quantity: wholes[at]! })
+    if (quantity > 0) open.push({ id: `sales:${ids[at]}`, node, day: head.dueOn, quantity, kind: 'sales order', label: head.label, priority: head.priority })
+  }
+  return { open, all }
 }
 
 /**

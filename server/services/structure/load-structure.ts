@@ -51,17 +51,22 @@ export async function bindBills(reader: Reader, frames: ReadonlyMap<number, Fram
   const lineRows = groupBy(await rows<{ bomId: number, position: number, itemId: number, numerator: string, denominator: string, unit: string, basis: 'per batch' | 'per build', scrap: string, offsetDays: number, phantom: boolean }>(reader, sql`
     select l.bom_id as "bomId", l.position, l.item_id as "itemId", l.numerator, l.denominator, l.unit, l.basis, l.scrap, l.offset_days as "offsetDays", l.phantom from bom_lines l join boms b on b.id = l.bom_id where ${where} order by l.bom_id, l.position`), line => line.bomId)
   const lines: BoundLine[] = []
+  const known = new Map<string, ReturnType<typeof bindLine>>()
   const unbound: Unbound[] = []
   const heads = headRows.map(({ batchSize, batchUnit, ...row }): BomHead => {
     const item = frames.get(row.itemId)!
     const batch = convert(item.measure.graph, ratio(batchSize), batchUnit, item.stockUnit)
     const head = { ...row, batch: batch.ok ? batch.value : ONE, outputYield: ratio(row.outputYield), workMinutes: ratio(row.workMinutes), minutesPerUnit: ratio(row.minutesPerUnit), workRate: ratio(row.workRate), otherCost: ratio(row.otherCost), byShare: ratio(row.byShare) }
+    const parent = String(row.itemId)
     for (const line of lineRows.get(row.id) ?? []) {
       const component = frames.get(line.itemId)
       if (!component) continue
-      const said = bindLine({ quantity: ratio(line.numerator).div(ratio(line.denominator)), unit: line.unit, basis: line.basis }, { graph: component.measure.graph, stockUnit: component.stockUnit }, head.batch)
+      // Lines in the stock unit say the same few things over and over: each is worked out once.
+      const key = line.unit === component.stockUnit && batchUnit === item.stockUnit ? `${line.numerator}/${line.denominator} ${line.basis} ${batchSize}` : ''
+      const said = (key && known.get(key)) || bindLine({ quantity: ratio(line.numerator).div(ratio(line.denominator)), unit: line.unit, basis: line.basis }, { graph: component.measure.graph, stockUnit: component.stockUnit }, head.batch)
+      if (key) known.set(key, said)
       if (!said.ok) { unbound.push({ itemId: row.itemId, componentId: line.itemId }); continue }
-      lines.push({ bomId: row.id, position: line.position, parent: String(row.itemId), child: String(line.itemId), ...said.value, scrap: ratio(line.scrap), outputYield: head.outputYield, offsetDays: line.offsetDays, phantom: line.phantom })
+      lines.push({ bomId: row.id, position: line.position, parent, child: String(line.itemId), per: said.value.per, fixed: said.value.fixed, scrap: ratio(line.scrap), outputYield: head.outputYield, offsetDays: line.offsetDays, phantom: line.phantom })
     }
     return head
   })
