@@ -3,7 +3,7 @@ import type { CostMethod } from '~~/core/costing'
 import { Day, Id, Key, Money } from './primitives'
 import { COSTINGS } from './catalogue'
 
-export const EXPORTS = ['items', 'balances', 'moves', 'journal', 'stock-value', 'sales-orders', 'purchase-orders', 'planned-orders', 'lots'] as const
+export const EXPORTS = ['items', 'balances', 'moves', 'journal', 'stock-value', 'sales-orders', 'purchase-orders', 'planned-orders', 'lots', 'low-stock'] as const
 export type ExportName = (typeof EXPORTS)[number]
 export const ExportParams = z.object({ table: z.enum(EXPORTS, 'There is no such export.') })
 const OptionalDay = z.union([Day, z.literal('').transform(() => null), z.null()]).default(null)

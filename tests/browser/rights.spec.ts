@@ -13,6 +13,7 @@ const MAY: Readonly<Record<string, readonly string[]>> = {
   'catalogue/items/set.post': ['planner', 'buyer'], 'catalogue/pictures/index.post': ['planner', 'buyer'], 'catalogue/pictures/of-items.post': ['planner', 'buyer'], 'catalogue/holidays/file.post': ['planner', 'buyer'], 'catalogue/labels.post': ['planner', 'buyer', 'maker', 'stockkeeper', 'viewer'],
   'catalogue/items/index.post': ['planner', 'buyer'], 'catalogue/items/[id]/index.put': ['planner', 'buyer'], 'structure/[id]/revise.post': ['planner', 'buyer'], 'structure/replace.post': ['planner', 'buyer'], 'structure/use.post': ['planner', 'buyer'],
   'structure/buildable.post': ['planner', 'buyer', 'maker', 'stockkeeper', 'viewer'], 'structure/look-up.post': ['planner', 'buyer', 'maker', 'stockkeeper', 'viewer'],
+  'stock/low/index.put': ['planner', 'buyer'], 'stock/low/look.post': ['planner', 'buyer'],
   'company/people.post': [], 'company/import.post': [], 'company/people.get': [],
   'demand/orders/index.post': ['planner'], 'demand/orders/[id].put': ['planner'], 'demand/forecasts/index.post': ['planner'], 'demand/forecasts/[id].put': ['planner'], 'demand/forecasts/[id].delete': ['planner'], 'demand/forecasts/[id]/computed.put': ['planner'], 'demand/forecasts/[id]/copy.post': ['planner'],
   'demand/history/corrections.post': ['planner'], 'demand/history/corrections/[id].delete': ['planner'], 'demand/history/borrowings.post': ['planner'], 'demand/history/borrowings/[id].delete': ['planner'], 'demand/history/series.post': ['planner', 'buyer', 'maker', 'stockkeeper', 'viewer'],

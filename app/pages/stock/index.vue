@@ -1,13 +1,13 @@
 <script setup lang="ts">
 const route = useRoute()
 const session = useSession()
-const TABS = [{ key: 'lies', name: 'What lies where' }, { key: 'sites', name: 'By site' }, { key: 'lots', name: 'Lots and pieces' }, { key: 'moves', name: 'Moves' }, { key: 'transfers', name: 'Transfers' }, { key: 'counts', name: 'Counts' }]
+const TABS = [{ key: 'lies', name: 'What lies where' }, { key: 'sites', name: 'By site' }, { key: 'lots', name: 'Lots and pieces' }, { key: 'moves', name: 'Moves' }, { key: 'low', name: 'Running low' }, { key: 'transfers', name: 'Transfers' }, { key: 'counts', name: 'Counts' }]
 const tab = ref(TABS.some(one => one.key === route.query.tab) ? String(route.query.tab) : 'lies')
 const search = ref(String(route.query.search ?? ''))
 watch(() => route.query, (query) => { if (query.search !== undefined) search.value = String(query.search); if (query.tab) tab.value = String(query.tab) })
 const correcting = ref<{ itemId: number | null, binId: number | null, lot: string } | null>(route.query.correct ? { itemId: Number(route.query.correct), binId: null, lot: '' } : null)
 const field = useTemplateRef('field')
-const EXPORTS: Readonly<Record<string, string>> = { lies: 'balances', moves: 'moves', lots: 'lots' }
+const EXPORTS: Readonly<Record<string, string>> = { lies: 'balances', moves: 'moves', lots: 'lots', low: 'low-stock' }
 useKeys([{ key: 'c', says: 'correct a quantity', act: () => { if (session.allows('stock')) correcting.value = { itemId: null, binId: null, lot: '' } } }, { key: 'f', says: 'filter this list', act: () => field.value?.focus() }])
 useHead({ title: 'Stockroom · Tsumiki' })
 const times = ref(0)
@@ -29,6 +29,7 @@ function done(): void { correcting.value = null; times.value++; void refreshToda
       <StockSites v-else-if="tab === 'sites'" :search="search" @moved="done" />
       <StockLots v-else-if="tab === 'lots'" :search="search" />
       <StockMoves v-else-if="tab === 'moves'" :search="search" />
+      <StockLow v-else-if="tab === 'low'" :search="search" />
       <StockTransfers v-else-if="tab === 'transfers'" :search="search" />
       <StockCounts v-else />
     </Suspense>

@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { boolean, date, index, integer, jsonb, pgTable, primaryKey, text, uuid } from 'drizzle-orm/pg-core'
 import type { Role } from '~~/shared/people'
+import type { LowStockLine } from '~~/shared/low-stock'
 import { id, moment, version } from './columns'
 
 export const company = pgTable('company', {
@@ -14,6 +15,8 @@ export const company = pgTable('company', {
   /** Nothing is recorded on this day or before it any more. */
   closedThrough: date(),
   /** What a role may correct at most by itself, in minor units; a role that is not named may correct anything. */
+  /** Working days before the last day to order on which low stock is told. */
+  lowStockDays: integer().notNull().default(5),
   correctionLimits: jsonb().$type<Readonly<Partial<Record<Role, string>>>>().notNull().default({}),
   version: version(),
 })
@@ -25,7 +28,31 @@ export const users = pgTable('users', {
   role: text().notNull(),
   passwordHash: text().notNull(),
   active: boolean().notNull().default(true),
+  /** Whether low stock is mailed to this person each day. */
+  lowStockMail: boolean().notNull().default(true),
 })
+
+/** What was found to run low on a day: looked for once a day, or when somebody asks. */
+export const lowStockDays = pgTable('low_stock_days', {
+  day: date().primaryKey(),
+  lookedAt: moment().notNull().defaultNow(),
+  lines: jsonb().$type<LowStockLine[]>().notNull(),
+})
+
+/** The simulated mailbox: what would have been sent, as it would have been. */
+export const mails = pgTable('mails', {
+  id: id(),
+  /** What it is about, so that it is sent once: a kind, a day, a person. */
+  key: text().notNull().unique(),
+  userId: integer().notNull().references(() => users.id),
+  sentOn: date().notNull(),
+  sentAt: moment().notNull().defaultNow(),
+  toAddress: text().notNull(),
+  subject: text().notNull(),
+  body: text().notNull(),
+  /** The whole message as it goes over the wire (RFC 5322). */
+  message: text().notNull(),
+}, table => [index('mails_user').on(table.userId, table.id)])
 
 /** Who changed what: one row per edit of a definition or a document. */
 export const changes = pgTable('changes', {

@@ -1,6 +1,8 @@
-import { sql } from 'drizzle-orm'
-import { toDay, toIso } from '~~/core/calendar'
+import { desc, sql } from 'drizzle-orm'
+import { printDay, toDay, toIso } from '~~/core/calendar'
 import { db, rows } from '~~/server/database/client'
+import { lowStockDays } from '~~/server/database/schema'
+import { tellLowStock } from '~~/shared/low-stock'
 import { workingPlanId } from '../planning/plans'
 
 export type Area = 'demand' | 'planning' | 'purchasing' | 'workshop' | 'stock' | 'dispatch'
@@ -11,7 +13,7 @@ const MANY = 40
 /** What needs a hand now, in the order in which goods and decisions flow; each line with the act that settles it. */
 export async function todayLines(today: string): Promise<{ lines: TodayLine[], counts: Record<Area, number> }> {
   const planId = await workingPlanId()
-  const lines = [...await shortOrders(), ...await toRelease(planId, today), ...await toReceive(today), ...await toMake(today), ...await toWatch(today), ...await toShip()]
+  const lines = [...await shortOrders(), ...await toRelease(planId, today), ...await toReceive(today), ...await toMake(today), ...await runningLow(planId, today), ...await toWatch(today), ...await toShip()]
   const counts = { demand: 0, planning: 0, purchasing: 0, workshop: 0, stock: 0, dispatch: 0 }
   for (const line of lines) counts[line.area]++
   return { lines, counts }
@@ -30,6 +32,14 @@ const toRelease = async (planId: number | null, today: string): Promise<TodayLin
     coalesce(s.name || ', ', f.name || ' → ' || t.name || ', ', '') || case when o.late_by > 0 then o.late_by || ' working days late' else 'release by today' end as detail, 'Review and release' as act, '/planning/' || o.plan_id as link, o.late_by > 0 as urgent
   from planned_orders o join items i on i.id = o.item_id join units u on u.code = i.stock_unit left join suppliers s on s.id = o.supplier_id left join sites f on f.id = o.from_site_id left join sites t on t.id = o.site_id
   where o.plan_id = ${planId} and o.state <> 'released' and o.release_on <= ${toIso(toDay(today) + 1)} order by o.late_by desc, o.release_on, i.code limit ${MANY}`)
+
+/** What the last look found to run low, but for what waits above as a planned order to release. */
+async function runningLow(planId: number | null, today: string): Promise<TodayLine[]> {
+  const [found] = await db.select().from(lowStockDays).orderBy(desc(lowStockDays.day)).limit(1)
+  const planned = new Set(planId === null ? [] : (await rows<{ itemId: number }>(db, sql`select item_id as "itemId" from planned_orders where plan_id = ${planId} and state <> 'released' and release_on <= ${toIso(toDay(today) + 1)}`)).map(one => one.itemId))
+  const lines = (found?.lines ?? []).filter(line => !planned.has(line.itemId))
+  return lines.slice(0, MANY).map(line => ({ area: 'stock', id: `low:${line.itemId}:${line.siteId ?? ''}`, day: line.orderBy, title: `${line.code}${line.site ? ` at ${line.site}` : ''} runs low`, detail: tellLowStock(line, iso => printDay(iso, today)), act: 'Running low', link: '/stock?tab=low', urgent: line.lateBy > 0 }))
+}
 
 const toReceive = (today: string): Promise<TodayLine[]> => rows<TodayLine>(db, sql`
   select 'purchasing' as area, 'purchase:' || o.id as id, min(l.due_on) as day, o.number || ' ' || s.name as title, string_agg(trim_scale(l.quantity - l.received)::text || ' ' || u.symbol || ' ' || i.code, ', ' order by l.line) as detail,

@@ -1,0 +1,118 @@
+import { desc, eq, sql } from 'drizzle-orm'
+import { everyDay, forward, makeCalendar, printDay, toDay, toIso } from '~~/core/calendar'
+import { lowStock, type DemandRule, type LowStock, type PlanInput } from '~~/core/planning'
+import { ratio, toText } from '~~/core/units'
+import { db, rows, type Reader, type Tx } from '~~/server/database/client'
+import { company, lowStockDays, plans, users } from '~~/server/database/schema'
+import type { Actor } from '~~/server/utils/route'
+import { tellLowStock, type LowStockAnswer, type LowStockLine, type LowStockSettings } from '~~/shared/low-stock'
+import { itemOf, siteOf } from '~~/shared/node-id'
+import { isRole, may } from '~~/shared/people'
+import { ALL_OF_IT } from '~~/shared/planning'
+import { loadFrames } from '../catalogue/frames'
+import { inTransaction, noteChange } from '../company/command'
+import { loadCompany, today } from '../company/company'
+import { sendLetter } from '../company/mails'
+import { loadPlaces } from '../planning/places'
+import { takeSnapshot } from '../planning/snapshot'
+import { scopeOf } from '../planning/stored-plan'
+
+/** No lead time is looked at further than this. */
+const FURTHEST = 400
+
+/**
+ * What runs low at each site, as stock, orders and purchases stand now; what counts as demand is what the working plan counts. `aheadDays` are working
+ * days of the main site.
+ *
+ * Sorted by the last day to order.
+ */
+export async function findLowStock(reader: Reader, day: string, aheadDays: number): Promise<LowStockLine[]> {
+  const [working] = await reader.select().from(plans).where(eq(plans.kind, 'working')).orderBy(desc(plans.id)).limit(1)
+  const scope = working ? scopeOf(working) : ALL_OF_IT
+  const settings = working ? { demandRule: working.demandRule as DemandRule, forecastIds: working.forecastIds, forecastFalls: working.forecastFalls } : { demandRule: 'orders only' as const, forecastIds: [], forecastFalls: 'first day' as const }
+  const [longest] = await rows<{ days: number }>(reader, sql`select greatest(coalesce((select max(lead_days) from items where status = 'active'), 0), coalesce((select max(lead_days) from supplier_terms), 0), coalesce((select max(days) from routes), 0)) as days`)
+  const end = toIso(toDay(day) + Math.min(FURTHEST, (longest!.days + aheadDays) * 2 + 28))
+  const input = await takeSnapshot(reader, { start: day, end, ...settings, scope })
+  const places = await loadPlaces(reader, scope)
+  const { main } = places.areas
+  const own = input.calendars[places.calendarOf(main) ?? '']
+  const found = lowStock(input, toIso(forward(own ? makeCalendar(own.weekdays, own.closed) : everyDay, toDay(day), aheadDays)))
+  if (!found.ok) throw new Error(`Snapshot refused: ${JSON.stringify(found.error)}`)
+  return toLines(reader, input, found.value, main)
+}
+
+async function toLines(reader: Reader, input: PlanInput, found: readonly LowStock[], main: number): Promise<LowStockLine[]> {
+  const frames = await loadFrames(reader, [...new Set(found.map(one => itemOf(one.node)))])
+  const names = new Map((await rows<{ id: number, name: string }>(reader, sql`select id, name from sites`)).map(one => [one.id, one.name]))
+  const suppliers = new Map((await rows<{ id: number, name: string }>(reader, sql`select id, name from suppliers`)).map(one => [String(one.id), one.name]))
+  const sources = new Map(input.nodes.map(node => [node.id, node.source]))
+  const several = input.nodes.some(node => siteOf(node.id) !== null)
+  return found.map(({ node, onHand, left, keep, quantity, ...rest }): LowStockLine => {
+    const frame = frames.get(itemOf(node))!
+    const source = sources.get(node)!
+    const text = (steps: number): string => toText(frame.measure.finestStep.mul(ratio(BigInt(steps))))
+    const siteId = several ? siteOf(node) ?? main : null
+    const from = source.kind === 'buy' ? suppliers.get(source.supplier) : source.kind === 'move' ? names.get(siteOf(source.from) ?? main) : undefined
+    const { kind, lowOn, orderBy, lateBy, leadDays } = rest
+    return { itemId: frame.id, code: frame.code, name: frame.name, symbol: frame.symbol, siteId, site: siteId === null ? null : names.get(siteId) ?? null, from: from ?? null, onHand: text(onHand), left: text(left), keep: text(keep), quantity: text(quantity), kind, lowOn, orderBy, lateBy, leadDays }
+  })
+}
+
+const aheadDaysOf = async (reader: Reader): Promise<number> => (await reader.select({ days: company.lowStockDays }).from(company))[0]?.days ?? 5
+
+/** Looks for low stock and keeps what is found for the day, in place of what was found earlier on it. */
+export async function lookForLowStock(tx: Tx, day: string): Promise<readonly LowStockLine[]> {
+  const lines = await findLowStock(tx, day, await aheadDaysOf(tx))
+  await tx.insert(lowStockDays).values({ day, lines }).onConflictDoUpdate({ target: lowStockDays.day, set: { lines, lookedAt: sql`now()` } })
+  return lines
+}
+
+/** What was found last, with the reader's settings. */
+export async function readLowStock(actor: Actor): Promise<LowStockAnswer> {
+  const [found] = await db.select().from(lowStockDays).orderBy(desc(lowStockDays.day)).limit(1)
+  const [person] = await db.select({ mail: users.lowStockMail }).from(users).where(eq(users.id, actor.userId))
+  return { day: found?.day ?? null, lookedAt: found?.lookedAt ?? null, lines: found?.lines ?? [], aheadDays: await aheadDaysOf(db), mail: person?.mail ?? true }
+}
+
+/** How far ahead it is told, for all; and whether the one who says so gets the letter. What runs low is looked for anew. */
+export async function setLowStock(tx: Tx, actor: Actor, { aheadDays, mail }: LowStockSettings): Promise<{ lines: number }> {
+  const before = await aheadDaysOf(tx)
+  await tx.update(company).set({ lowStockDays: aheadDays })
+  await tx.update(users).set({ lowStockMail: mail }).where(eq(users.id, actor.userId))
+  if (before !== aheadDays) await noteChange(tx, actor, 'company', 1, { lowStockDays: before }, { lowStockDays: aheadDays })
+  return { lines: (await lookForLowStock(tx, actor.today)).length }
+}
+
+/**
+ * The look of the day: once a day, whichever server comes first, what runs low is found and mailed to everybody who may plan and wants it.
+ *
+ * Where nothing runs low nobody is written to. Answers how many letters went out; null where the day was looked at before.
+ */
+export async function dailyLowStock(day?: string): Promise<number | null> {
+  const own = await loadCompany()
+  if (!own) return null
+  const on = day ?? await today()
+  return inTransaction(async (tx) => {
+    await rows(tx, sql`select pg_advisory_xact_lock(7302)`)
+    const [done] = await tx.select({ day: lowStockDays.day }).from(lowStockDays).where(eq(lowStockDays.day, on))
+    if (done) return null
+    const lines = await lookForLowStock(tx, on)
+    if (lines.length === 0) return 0
+    const people = (await tx.select().from(users).where(eq(users.active, true))).filter(one => one.lowStockMail && isRole(one.role) && may(one.role, 'plan'))
+    let sent = 0
+    for (const person of people) if (await sendLetter(tx, { key: `low-stock ${on} ${person.id}`, userId: person.id, to: person.email, name: person.name, from: own.name, day: on, ...letterOf(lines, on, person.name) })) sent++
+    return sent
+  })
+}
+
+/** The letter: what is over first, then what is to be ordered soon. */
+export function letterOf(lines: readonly LowStockLine[], day: string, name: string): { subject: string, body: string } {
+  const print = (iso: string): string => printDay(iso, day)
+  const told = (some: readonly LowStockLine[]): string[] => some.map(line => `- ${line.code} ${line.name}${line.site ? `, ${line.site}` : ''}: ${tellLowStock(line, print)}`)
+  const [late, soon] = [lines.filter(line => line.lateBy > 0), lines.filter(line => line.lateBy === 0)]
+  const body = [
+    `Good morning ${name.split(' ')[0]},`, '', ...late.length > 0 ? [`Too late already (${late.length}):`, ...told(late), ''] : [], ...soon.length > 0 ? [`To be ordered soon (${soon.length}):`, ...told(soon), ''] : [],
+    'The list is in the Stockroom under “Running low”. You can leave off these letters there.', '',
+  ]
+  return { subject: `${lines.length} ${lines.length === 1 ? 'item runs' : 'items run'} low${late.length > 0 ? `, ${late.length} too late already` : ''}`, body: body.join('\n') }
+}
