@@ -16,12 +16,17 @@ export type LowStockSettings = z.output<typeof LowStockSettings>
 
 export interface LowStockAnswer extends LowStockSettings { readonly day: string | null, readonly lookedAt: string | null, readonly lines: readonly LowStockLine[] }
 
-const ACT = { 'buy': 'order', 'make': 'build', 'break down': 'break down for', 'move': 'move' } as const
+const DOES = { 'buy': 'Buy', 'make': 'Build', 'break down': 'Break down for', 'move': 'Move' } as const
+const lateSays = (line: LowStockLine): string => `${line.lateBy} working ${line.lateBy === 1 ? 'day' : 'days'} late`
+const stateOf = (line: LowStockLine, day: (iso: string) => string): string => line.left.startsWith('-') ? `${grouped(line.left.slice(1))} ${line.symbol} missing on ${day(line.lowOn)}` : `${grouped(line.left)} ${line.symbol} left on ${day(line.lowOn)}, ${grouped(line.keep)} to keep`
 
-/** What to do about it, in a few words; `day` prints a day. */
+/** What to do about it, in a few words: the state first, then the act; `day` prints a day. */
 export function tellLowStock(line: LowStockLine, day: (iso: string) => string): string {
-  const state = line.left.startsWith('-') ? `${grouped(line.left.slice(1))} ${line.symbol} missing on ${day(line.lowOn)}` : `${grouped(line.left)} ${line.symbol} left on ${day(line.lowOn)}, ${grouped(line.keep)} to keep`
-  if (line.kind === null) return `${state}; nothing says where it comes from`
-  const act = `${ACT[line.kind]} ${grouped(line.quantity)} ${line.symbol}${line.from ? ` from ${line.from}` : ''}`
-  return `${state}; ${act} ${line.lateBy > 0 ? `at once: ${line.lateBy} working ${line.lateBy === 1 ? 'day' : 'days'} late` : `by ${day(line.orderBy)}`}`
+  if (line.kind === null) return `${stateOf(line, day)}; nothing says where it comes from`
+  return `${stateOf(line, day)}; ${DOES[line.kind].toLowerCase()} ${grouped(line.quantity)} ${line.symbol}${line.from ? ` from ${line.from}` : ''} ${line.lateBy > 0 ? `at once: ${lateSays(line)}` : `by ${day(line.orderBy)}`}`
+}
+
+/** The same for a line beside the last day to order: the act first. */
+export function tellLowStockShort(line: LowStockLine, day: (iso: string) => string): string {
+  return `${line.kind === null ? 'Nothing says where it comes from' : `${DOES[line.kind]} ${grouped(line.quantity)} ${line.symbol}${line.lateBy > 0 ? `, ${lateSays(line)}` : ''}`}; ${stateOf(line, day)}`
 }

@@ -50,9 +50,9 @@ describe('what runs low', () => {
   })
   it('Today names it, unless it waits there as a planned order already', async () => {
     const named = async (): Promise<string[]> => (await todayLines(owner.today)).lines.filter(line => line.id.startsWith('low:')).map(line => line.title)
-    expect(await named()).toContain('KIT-FIRST at Parkside Warehouse runs low')
+    expect(await named()).toContain('KIT-FIRST runs low at Parkside Warehouse')
     await inTransaction(tx => createPlan(tx, owner, NewPlan.parse({ name: 'Working', kind: 'working', endsOn: '2026-12-31', demandRule: 'orders only' })))
-    expect(await named()).not.toContain('KIT-FIRST at Parkside Warehouse runs low')
+    expect(await named()).not.toContain('KIT-FIRST runs low at Parkside Warehouse')
     expect((await todayLines(owner.today)).lines.filter(line => line.area === 'planning').map(line => line.title)).toContain('Move 12 pc KIT-FIRST')
   })
   it('told further ahead more is told; the letter can be left off; the list goes out as a file', async () => {
@@ -79,7 +79,7 @@ describe('what runs low', () => {
   it('one of a kind is written in the singular', () => {
     const line: LowStockLine = { itemId: 1, code: 'A', name: 'Awl', symbol: 'pc', siteId: null, site: null, kind: 'buy', from: 'Needle Works', onHand: '2', lowOn: '2026-10-08', left: '-3', keep: '0', quantity: '5', orderBy: '2026-10-07', lateBy: 0, leadDays: 1 }
     expect(letterOf([line], '2026-10-05', 'Ines Marlow')).toMatchObject({ subject: '1 item runs low' })
-    expect(letterOf([line], '2026-10-05', 'Ines Marlow').body).toContain('- A Awl: 3 pc missing on 8 Oct; order 5 pc from Needle Works by 7 Oct')
+    expect(letterOf([line], '2026-10-05', 'Ines Marlow').body).toContain('- A Awl: 3 pc missing on 8 Oct; buy 5 pc from Needle Works by 7 Oct')
     expect(tellLowStock({ ...line, lateBy: 1 }, iso => iso)).toContain('at once: 1 working day late')
   })
   it.each([[61, 'Sixty at most.'], [-1, 'Not below zero.'], [1.5, 'Give whole working days.'], ['x', 'Give working days.']])('%s days ahead: %s', (aheadDays, says) => { expect(LowStockSettings.safeParse({ aheadDays, mail: true }).error?.issues[0]?.message).toBe(says) })

@@ -25,7 +25,17 @@ const COLUMNS = computed(() => [{ key: 'code', name: 'Item' }, ...several.value 
 </script>
 
 <template>
-  <div class="grid grid-cols-[1fr_17rem] items-start gap-4">
+  <div>
+    <div class="mb-3 flex flex-wrap items-end gap-x-4 gap-y-2">
+      <p class="mr-auto max-w-[34rem] pb-2 text-soft">Each is told before the last day on which more can be ordered and still be there in time, at every site by itself; what is ordered counts.<span v-if="data?.lookedAt" class="block text-fine" data-test="looked">As of {{ day(data.day) }}, looked at {{ new Date(data.lookedAt).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' }) }}. <NuxtLink to="/company/mail" class="underline">Your mailbox</NuxtLink></span></p>
+      <form v-if="session.allows('plan')" class="flex items-end gap-3" @submit.prevent="keep">
+        <FormText v-model="form.aheadDays" label="Working days ahead" right class="w-36" :error="fields.aheadDays" />
+        <FormCheck v-model="form.mail" label="mail it to me each morning" />
+        <UiButton v-if="isChanged" type="submit" :busy="busy">Keep</UiButton>
+      </form>
+      <UiButton v-if="session.allows('plan')" :busy="busy" @click="again">Look again</UiButton>
+    </div>
+    <UiProblem :text="Object.keys(fields).length ? '' : detail" class="mb-2" />
     <UiSheet flush>
       <UiProblem v-if="error" :text="problemOf(error).detail" />
       <UiTable :columns="COLUMNS" :rows="lines" label="What runs low">
@@ -34,24 +44,10 @@ const COLUMNS = computed(() => [{ key: 'code', name: 'Item' }, ...several.value 
         <template #lowOn="{ row }">{{ day(row.lowOn) }}</template>
         <template #left="{ row }"><span :class="row.left.startsWith('-') && 'font-semibold text-brick'"><UiQty :of="row.left" :unit="row.symbol" /></span></template>
         <template #keep="{ row }"><UiQty :of="row.keep" :unit="row.symbol" /></template>
-        <template #act="{ row }"><span class="flex items-center gap-2" :title="tellLowStock(row, day)"><GoodsBlock :state="drawn(row)" class="h-3.5 w-6 shrink-0" /><span v-if="row.kind">{{ VERB[row.kind] }} <b class="font-medium">{{ grouped(row.quantity) }}</b> <span class="text-soft">{{ row.symbol }}</span><span v-if="row.from" class="block max-w-44 truncate text-fine text-soft">from {{ row.from }}, {{ row.leadDays }} {{ row.leadDays === 1 ? 'day' : 'days' }}</span><span v-else class="block text-fine text-soft">takes {{ row.leadDays }} {{ row.leadDays === 1 ? 'day' : 'days' }}</span></span><span v-else class="text-brick">nothing says where it comes from</span></span></template>
+        <template #act="{ row }"><span class="flex items-center gap-2" :title="tellLowStock(row, day)"><GoodsBlock :state="drawn(row)" class="h-3.5 w-6 shrink-0" /><span v-if="row.kind">{{ VERB[row.kind] }} <b class="font-medium">{{ grouped(row.quantity) }}</b> <span class="text-soft">{{ row.symbol }}</span><span v-if="row.from" class="block max-w-56 truncate text-fine text-soft">from {{ row.from }}, {{ row.leadDays }} {{ row.leadDays === 1 ? 'day' : 'days' }}</span><span v-else class="block text-fine text-soft">takes {{ row.leadDays }} {{ row.leadDays === 1 ? 'day' : 'days' }}</span></span><span v-else class="text-brick">nothing says where it comes from</span></span></template>
         <template #orderBy="{ row }"><span :class="(row.lateBy > 0 || isPast(row.orderBy)) && 'font-semibold text-brick'">{{ day(row.orderBy) }}</span><span v-if="row.lateBy > 0" class="block text-fine text-brick">{{ row.lateBy }} {{ row.lateBy === 1 ? 'day' : 'days' }} late</span></template>
       </UiTable>
       <UiEmpty v-if="data && lines.length === 0" :title="data.day === null ? 'Not looked yet' : data.lines.length ? 'None of these' : 'Nothing runs low'" :says="data.day === null ? 'What runs low is looked for each morning, and whenever you ask.' : data.lines.length ? 'No item that runs low fits what you typed.' : `For the next ${data.aheadDays} working days everything can still be ordered in time.`" />
-    </UiSheet>
-    <UiSheet title="How it is told">
-      <p class="mb-3 text-soft">An item is told before the last day on which more of it can be ordered and still be there in time, at every site by itself. What is ordered already counts.</p>
-      <p v-if="data?.lookedAt" class="mb-3 text-fine text-soft" data-test="looked">As of {{ day(data.day) }}, looked at {{ new Date(data.lookedAt).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' }) }}.</p>
-      <template v-if="session.allows('plan')">
-        <UiButton class="mb-4 w-full" :busy="busy" @click="again">Look again</UiButton>
-        <form class="grid gap-2" @submit.prevent="keep">
-          <FormText v-model="form.aheadDays" label="Working days ahead" right :error="fields.aheadDays" hint="for everybody" />
-          <FormCheck v-model="form.mail" label="mail it to me each morning" />
-          <UiButton type="submit" :disabled="!isChanged" :busy="busy">Keep</UiButton>
-        </form>
-      </template>
-      <UiProblem :text="Object.keys(fields).length ? '' : detail" class="mt-2" />
-      <p class="mt-3 text-fine"><NuxtLink to="/company/mail" class="underline">Your mailbox</NuxtLink></p>
     </UiSheet>
   </div>
 </template>

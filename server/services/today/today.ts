@@ -2,7 +2,7 @@ import { desc, sql } from 'drizzle-orm'
 import { printDay, toDay, toIso } from '~~/core/calendar'
 import { db, rows } from '~~/server/database/client'
 import { lowStockDays } from '~~/server/database/schema'
-import { tellLowStock } from '~~/shared/low-stock'
+import { tellLowStockShort } from '~~/shared/low-stock'
 import { workingPlanId } from '../planning/plans'
 
 export type Area = 'demand' | 'planning' | 'purchasing' | 'workshop' | 'stock' | 'dispatch'
@@ -38,7 +38,7 @@ async function runningLow(planId: number | null, today: string): Promise<TodayLi
   const [found] = await db.select().from(lowStockDays).orderBy(desc(lowStockDays.day)).limit(1)
   const planned = new Set(planId === null ? [] : (await rows<{ itemId: number }>(db, sql`select item_id as "itemId" from planned_orders where plan_id = ${planId} and state <> 'released' and release_on <= ${toIso(toDay(today) + 1)}`)).map(one => one.itemId))
   const lines = (found?.lines ?? []).filter(line => !planned.has(line.itemId))
-  return lines.slice(0, MANY).map(line => ({ area: 'stock', id: `low:${line.itemId}:${line.siteId ?? ''}`, day: line.orderBy, title: `${line.code}${line.site ? ` at ${line.site}` : ''} runs low`, detail: tellLowStock(line, iso => printDay(iso, today)), act: 'Running low', link: '/stock?tab=low', urgent: line.lateBy > 0 }))
+  return lines.slice(0, MANY).map(line => ({ area: 'stock', id: `low:${line.itemId}:${line.siteId ?? ''}`, day: line.orderBy, title: `${line.code} runs low${line.site ? ` at ${line.site}` : ''}`, detail: tellLowStockShort(line, iso => printDay(iso, today)), act: 'See what runs low', link: '/stock?tab=low', urgent: line.lateBy > 0 }))
 }
 
 const toReceive = (today: string): Promise<TodayLine[]> => rows<TodayLine>(db, sql`
