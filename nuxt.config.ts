@@ -1,5 +1,7 @@
 import { cp } from 'node:fs/promises'
+import { fileURLToPath } from 'node:url'
 import tailwindcss from '@tailwindcss/vite'
+import { build } from 'esbuild'
 
 export default defineNuxtConfig({
   modules: ['@pinia/nuxt', 'nuxt-auth-utils'],
@@ -36,6 +38,11 @@ export default defineNuxtConfig({
         const target = nitro.options.output.serverDir
         await cp('server/database/migrations', `${target}/migrations`, { recursive: true })
         await cp('demo', `${target}/demo`, { recursive: true })
+        // Long work runs in threads of its own, each from one file.
+        await build({
+          entryPoints: ['server/jobs/plan.ts'], outfile: `${target}/worker/plan.mjs`, bundle: true, platform: 'node', format: 'esm', target: 'node20', alias: { '~~': fileURLToPath(new URL('.', import.meta.url)).replace(/\/$/, '') }, external: ['pg-native'], logLevel: 'error',
+          banner: { js: `import { createRequire } from 'node:module'; const require = createRequire(import.meta.url)` },
+        })
         await cp('node_modules/pdfmake/fonts/Roboto', `${target}/fonts`, { recursive: true })
       })
     },

@@ -62,3 +62,5 @@ export const OrderEdit = z.object({
 export type OrderEdit = z.output<typeof OrderEdit>
 /** A message acted on: the open order that it names comes on another day. */
 export const MoveSupply = z.object({ key: Key, version: Version, supply: z.string().regex(/^(purchase|build|transfer):\d+$/, 'This cannot be moved from here.'), dueOn: Day })
+/** How the computing of a plan stands. */
+export interface PlanRun { readonly version: number, readonly hasResult: boolean, readonly state: 'waiting' | 'running' | 'done' | 'failed' | 'cancelled', readonly phase: string, readonly percent: number, readonly problem: string }

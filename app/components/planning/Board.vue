@@ -77,13 +77,13 @@ function save(): void {
     </div>
     <div ref="box" class="max-h-[calc(100vh-18rem)] overflow-auto">
       <table class="w-full border-collapse" aria-label="Plan board">
-        <thead><tr class="text-fine text-soft"><th class="sticky top-0 left-0 z-20 min-w-52 bg-sheet px-3 py-2 text-left font-medium">Item</th><th v-for="bucket in buckets" :key="bucket.key" class="sticky top-0 z-10 min-w-[4rem] bg-sheet px-1 py-2 text-center font-medium whitespace-nowrap">{{ bucket.label }}</th></tr></thead>
+        <thead><tr class="text-fine text-soft"><th class="sticky top-0 left-0 z-20 min-w-56 bg-sheet px-3 py-2 text-left font-medium">Item</th><th v-for="bucket in buckets" :key="bucket.key" class="sticky top-0 z-10 min-w-[4rem] bg-sheet px-1 py-2 text-center font-medium whitespace-nowrap">{{ bucket.label }}</th></tr></thead>
         <tbody v-if="above > 0" aria-hidden="true"><tr :style="{ height: `${above}px` }"><td /></tr></tbody>
         <tbody v-for="row in drawn" :key="row.node.id" class="border-t border-line/60">
           <tr>
             <th scope="row" class="sticky left-0 z-10 bg-sheet px-3 py-1 text-left font-normal">
-              <span class="flex items-center gap-2"><button type="button" class="size-5 rounded-block border border-line text-fine leading-none hover:bg-wash" :aria-expanded="opened.has(row.node.id)" :aria-label="`Six lines of ${row.item.code}${row.item.site ? ` at ${row.item.site}` : ''}`" @click="toggle(row.node.id)">{{ opened.has(row.node.id) ? '−' : '+' }}</button><UiItemChip :id="row.item.itemId" :code="row.item.code" /></span>
-              <span class="block max-w-52 truncate pl-7 text-fine text-soft" :title="row.item.name"><template v-if="row.item.site"><b class="font-medium text-ink">{{ row.item.site }}</b> · </template>{{ beside(row.item) }}</span>
+              <span class="flex max-w-56 items-center gap-2"><button type="button" class="size-5 shrink-0 rounded-block border border-line text-fine leading-none hover:bg-wash" :aria-expanded="opened.has(row.node.id)" :aria-label="`Six lines of ${row.item.code}${row.item.site ? ` at ${row.item.site}` : ''}`" @click="toggle(row.node.id)">{{ opened.has(row.node.id) ? '−' : '+' }}</button><UiItemChip :id="row.item.itemId" :code="row.item.code" /><span v-if="row.item.site" class="min-w-0 truncate text-fine" :title="row.item.site">{{ row.item.site }}</span></span>
+              <span class="block max-w-56 truncate pl-7 text-fine text-soft" :title="row.item.name">{{ beside(row.item) }}</span>
             </th>
             <td v-for="(cell, index) in row.cells" :key="buckets[index]!.key" class="border-l border-line/40 p-0 text-right text-fine" :data-hole="cell.netRequirements > 0 || undefined" :title="`${buckets[index]!.label}: ${amount(cell.withoutOrders, row.item)} ${row.item.symbol} without new orders, ${amount(cell.projectedAvailable, row.item)} with them`">
               <button v-if="figures" type="button" class="block w-full px-1.5 text-right hover:bg-wash" :class="cell.withoutOrders < 0 && 'font-semibold text-brick'" @click="look(row.node.id, index)">{{ amount(cell.withoutOrders, row.item) }}</button>

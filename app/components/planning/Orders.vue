@@ -26,8 +26,7 @@ const { busy, detail, run } = useAct()
 const VERB: Readonly<Record<string, string>> = { 'buy': 'Buy', 'make': 'Build', 'break down': 'Break down', 'move': 'Move' }
 const LINK: Readonly<Record<string, string>> = { 'purchase order': '/purchasing', 'build': '/workshop/builds', 'break-down': '/workshop/break-downs', 'transfer': '/stock/transfers' }
 const drawn = (order: PlannedOrder): 'coming' | 'making' => order.kind === 'buy' || order.kind === 'move' ? 'coming' : 'making'
-const from = (order: PlannedOrder): string => order.kind === 'move' ? `${order.fromSite} → ${order.site}` : `${order.supplier ?? ''}${severalSites.value && order.site ? `${order.supplier ? ', ' : ''}at ${order.site}` : ''}`
-const severalSites = computed(() => new Set(props.plan.orders.map(order => order.site)).size > 1)
+const from = (order: PlannedOrder): string => order.kind === 'move' ? `${order.fromSite} → ${order.site}` : `${order.supplier ?? ''}${order.node.includes('@') && order.site ? `${order.supplier ? ', ' : ''}at ${order.site}` : ''}`
 const shown = computed(() => [...props.plan.orders].sort((a, b) => group.value === '' ? 0 : Number(a.state === 'released') - Number(b.state === 'released') || ((a[group.value] ?? '\uFFFF') < (b[group.value] ?? '\uFFFF') ? -1 : (a[group.value] ?? '\uFFFF') > (b[group.value] ?? '\uFFFF') ? 1 : 0)).filter(order => (kind.value === '' || order.kind === kind.value) && `${order.code} ${order.name} ${from(order)}`.toLowerCase().includes(search.value.toLowerCase())))
 const open = computed(() => shown.value.filter(order => order.state !== 'released'))
 const picked = computed(() => props.plan.orders.filter(order => chosen.value.has(order.id)))

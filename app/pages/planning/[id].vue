@@ -43,7 +43,7 @@ async function save(what: object, told: string): Promise<void> {
 async function again(path: 'run' | 'adopt'): Promise<void> {
   const done = await run(() => path === 'run' ? $fetch(`/api/planning/plans/${id.value}/run`, { method: 'POST' }) : $fetch(`/api/planning/plans/${id.value}/adopt`, { method: 'POST' }))
   if (!done) return
-  notices.say({ kind: 'done', text: path === 'run' ? 'Computed anew on what is there now.' : `This is the working plan now, computed on what is there today.${'dropped' in done && Number(done.dropped) > 0 ? ' What was only tried out is taken out.' : ''}` })
+  notices.say({ kind: 'done', text: path === 'run' ? (done.state === 'done' ? 'Computed anew on what is there now.' : 'It is being computed.') : `This is the working plan now, computed on what is there today.${'dropped' in done && Number(done.dropped) > 0 ? ' What was only tried out is taken out.' : ''}` })
   await changed()
 }
 async function copy(): Promise<void> {
@@ -65,14 +65,17 @@ async function changed(): Promise<void> { void refreshToday(); await refresh() }
       </template>
     </UiHead>
     <UiProblem v-if="!editing" :text="detail" class="mb-3" />
-    <PlanningFigures class="mb-3" :figures="tried?.figures ?? plan.figures" :before="tried ? plan.figures : null" />
-    <UiTabs v-model="tab" :tabs="tabs" />
-    <p v-if="tried && tab !== 'what if'" class="mb-2 rounded-block bg-maple/15 px-3 py-1.5 text-fine">{{ tab === 'board' ? 'The board shows what is tried out' : 'This shows the plan as it is kept' }}; nothing of that is kept yet. <button type="button" class="font-medium underline" @click="tab = 'what if'">What if</button></p>
-    <PlanningBoard v-if="tab === 'board'" :plan="board" />
-    <PlanningOrders v-else-if="tab === 'orders'" :plan="plan" @changed="changed" />
-    <PlanningMessages v-else-if="tab === 'messages'" :plan="plan" @changed="changed" />
-    <PlanningSpend v-else-if="tab === 'spend'" :plans="[{ name: plan.name, ...plan.figures }]" :near="plan.nearTiers" />
-    <PlanningWhatIf v-else v-model="changes" :codes="codes" :dirty="isDirty" :busy="busy" :problem="detail" :took="tried?.took ?? null" @keep="save({ changes }, 'Kept with the plan, and computed.')" @drop="changes = [...plan.changes]" />
+    <PlanningRunning :plan-id="plan.id" :run="plan.run" @done="changed" />
+    <template v-if="plan.run.hasResult">
+      <PlanningFigures class="mb-3" :figures="tried?.figures ?? plan.figures" :before="tried ? plan.figures : null" />
+      <UiTabs v-model="tab" :tabs="tabs" />
+      <p v-if="tried && tab !== 'what if'" class="mb-2 rounded-block bg-maple/15 px-3 py-1.5 text-fine">{{ tab === 'board' ? 'The board shows what is tried out' : 'This shows the plan as it is kept' }}; nothing of that is kept yet. <button type="button" class="font-medium underline" @click="tab = 'what if'">What if</button></p>
+      <PlanningBoard v-if="tab === 'board'" :plan="board" />
+      <PlanningOrders v-else-if="tab === 'orders'" :plan="plan" @changed="changed" />
+      <PlanningMessages v-else-if="tab === 'messages'" :plan="plan" @changed="changed" />
+      <PlanningSpend v-else-if="tab === 'spend'" :plans="[{ name: plan.name, ...plan.figures }]" :near="plan.nearTiers" />
+      <PlanningWhatIf v-else v-model="changes" :codes="codes" :dirty="isDirty" :busy="busy" :problem="detail" :took="tried?.took ?? null" @keep="save({ changes }, 'Kept with the plan, and computed.')" @drop="changes = [...plan.changes]" />
+    </template>
     <UiConfirm v-model="editing" wide title="What the plan looks at" act="Save and compute" :busy="busy" :problem="Object.keys(fields).length ? '' : detail" @act="save(form!, 'Saved, and computed anew.')">
       <Suspense v-if="form"><PlanningSettings v-model="form" :fields="fields" /></Suspense>
     </UiConfirm>

@@ -9,7 +9,8 @@ import type { OrderEdit } from '~~/shared/planning'
 import { asNumeric, loadFrame, readQuantity } from '../catalogue/frames'
 import { noteChange } from '../company/command'
 import { loadPlaces } from './places'
-import { lockPlan, runPlan } from './plans'
+import { lockPlan, runPlan, type Run } from './plans'
+import { requireSettled } from './runs'
 import { scopeOf } from './stored-plan'
 
 const STALE = 'The plan was computed anew since you opened it. Reload it and look again; nothing of yours was saved.'
@@ -19,9 +20,10 @@ const STALE = 'The plan was computed anew since you opened it. Reload it and loo
  *
  * Errors: `stale-version`; `not-now` for a released order; `invalid-input` beside its field.
  */
-export async function editOrder(tx: Tx, actor: Actor, planId: number, orderId: number, edit: Omit<OrderEdit, 'key'>): Promise<{ version: number }> {
+export async function editOrder(tx: Tx, actor: Actor, planId: number, orderId: number, edit: Omit<OrderEdit, 'key'>, run: Run = runPlan): Promise<{ version: number }> {
   const plan = await lockPlan(tx, planId)
   if (plan.version !== edit.version) throw new Refusal('stale-version', STALE)
+  await requireSettled(tx, planId)
   const [order] = await tx.select().from(plannedOrders).where(and(eq(plannedOrders.planId, planId), eq(plannedOrders.id, orderId)))
   if (!order) throw new Refusal('not-found', 'There is no such planned order.')
   if (order.state === 'released') throw new Refusal('not-now', 'This order is released. Change the purchase order or build that it became.')
@@ -36,7 +38,7 @@ export async function editOrder(tx: Tx, actor: Actor, planId: number, orderId: n
     const release = source && source.kind !== 'none' ? back(calendarOf(plan.input!, source.calendar), toDay(edit.dueOn), source.leadDays) : toDay(edit.dueOn)
     await tx.update(plannedOrders).set({ state: 'fixed', quantity: asNumeric(quantity), dueOn: edit.dueOn, releaseOn: toIso(Math.max(toDay(actor.today), release)), supplierId: source?.kind === 'buy' ? Number(source.supplier) : null }).where(eq(plannedOrders.id, orderId))
   }
-  return { version: (await runPlan(tx, actor, planId)).version }
+  return { version: (await run(tx, actor, planId)).version }
 }
 
 function sourceFor(input: PlanInput, node: string, supplierId: number | null): Source | undefined {
@@ -48,12 +50,13 @@ function sourceFor(input: PlanInput, node: string, supplierId: number | null): S
 const calendarOf = (input: PlanInput, id: string | null) => id === null || !input.calendars[id] ? everyDay : makeCalendar(input.calendars[id].weekdays, input.calendars[id].closed)
 
 /** Acts on a message: an open purchase line, build or transfer comes on another day; the plan is computed anew. Errors: `stale-version`; `not-found`; `invalid-input`. */
-export async function moveSupply(tx: Tx, actor: Actor, planId: number, edit: { version: number, supply: string, dueOn: string }): Promise<{ version: number, number: string, before: string, after: string }> {
+export async function moveSupply(tx: Tx, actor: Actor, planId: number, edit: { version: number, supply: string, dueOn: string }, run: Run = runPlan): Promise<{ version: number, number: string, before: string, after: string }> {
   if ((await lockPlan(tx, planId)).version !== edit.version) throw new Refusal('stale-version', STALE)
+  await requireSettled(tx, planId)
   if (edit.dueOn < actor.today) refuseField('dueOn', 'This day is over. Choose today or later.')
   const [kind, id] = edit.supply.split(':')
   const moved = kind === 'purchase' ? await movePurchaseLine(tx, actor, Number(id), edit.dueOn) : kind === 'transfer' ? await moveTransfer(tx, actor, Number(id), edit.dueOn) : await moveBuild(tx, actor, Number(id), edit.dueOn)
-  return { ...moved, after: edit.dueOn, version: (await runPlan(tx, actor, planId)).version }
+  return { ...moved, after: edit.dueOn, version: (await run(tx, actor, planId)).version }
 }
 
 async function movePurchaseLine(tx: Tx, actor: Actor, lineId: number, dueOn: string): Promise<{ number: string, before: string }> {

@@ -1,5 +1,5 @@
 import { and, desc, eq, sql } from 'drizzle-orm'
-import { plan, type DemandRule, type Source } from '~~/core/planning'
+import { plan, type DemandRule, type PlanInput, type PlanOutput, type Source } from '~~/core/planning'
 import { ratio } from '~~/core/units'
 import { db, rows, type Reader, type Tx } from '~~/server/database/client'
 import { plannedOrders, plans, routes } from '~~/server/database/schema'
@@ -24,31 +24,31 @@ export function listPlans(): Promise<PlanRow[]> {
 
 const requireEnd = (endsOn: string, today: string): void => { if (endsOn < today) throw new Refusal('invalid-input', 'The plan ends before today.', { endsOn: `The plan begins today, ${today}. Choose a later end.` }) }
 
-export async function createPlan(tx: Tx, actor: Actor, edit: NewPlan): Promise<{ id: number }> {
+export async function createPlan(tx: Tx, actor: Actor, edit: NewPlan, run: Run = runPlan): Promise<{ id: number }> {
   requireEnd(edit.endsOn, actor.today)
   const [made] = await tx.insert(plans).values({ ...edit, startsOn: actor.today, userId: actor.userId }).returning({ id: plans.id })
-  await runPlan(tx, actor, made!.id)
+  await run(tx, actor, made!.id)
   return { id: made!.id }
 }
 
 /** Changes what a plan looks at or tries out, and computes it anew. Errors: `stale-version`; `invalid-input`. */
-export async function editPlan(tx: Tx, actor: Actor, id: number, { version, ...edit }: Omit<PlanEdit, 'key'>): Promise<{ id: number, version: number }> {
+export async function editPlan(tx: Tx, actor: Actor, id: number, { version, ...edit }: Omit<PlanEdit, 'key'>, run: Run = runPlan): Promise<{ id: number, version: number }> {
   const row = await lockPlan(tx, id)
   await requireVersion(tx, 'plan', id, version, row.version)
   requireEnd(edit.endsOn, actor.today)
   await tx.update(plans).set(edit).where(eq(plans.id, id))
   const { name, note, endsOn, forecastFalls, demandRule, forecastIds, scope, changes } = row
   await noteChange(tx, actor, 'plan', id, { name, note, endsOn, forecastFalls, demandRule, forecastIds, scope, changes, version }, { ...edit, version: version + 1 })
-  return runPlan(tx, actor, id)
+  return run(tx, actor, id)
 }
 
 /** The same plan once more, as a trial plan: settings, what is tried out, and what is fixed. */
-export async function copyPlan(tx: Tx, actor: Actor, id: number, name: string): Promise<{ id: number }> {
+export async function copyPlan(tx: Tx, actor: Actor, id: number, name: string, run: Run = runPlan): Promise<{ id: number }> {
   const { note, endsOn, forecastFalls, demandRule, forecastIds, scope, changes } = await lockPlan(tx, id)
   const [made] = await tx.insert(plans).values({ note, endsOn, forecastFalls, demandRule, forecastIds, scope, changes, name, kind: 'trial', startsOn: actor.today, userId: actor.userId }).returning({ id: plans.id })
   await rows(tx, sql`insert into planned_orders (plan_id, ref, item_id, kind, quantity, release_on, due_on, late_by, promised_on, supplier_id, site_id, from_site_id, state)
     select ${made!.id}, ref, item_id, kind, quantity, release_on, due_on, late_by, promised_on, supplier_id, site_id, from_site_id, state from planned_orders where plan_id = ${id} and state = 'fixed'`)
-  await runPlan(tx, actor, made!.id)
+  await run(tx, actor, made!.id)
   return { id: made!.id }
 }
 
@@ -58,32 +58,55 @@ export async function lockPlan(tx: Tx, id: number): Promise<typeof plans.$inferS
   return row
 }
 
+/** Has a plan computed: at once, or by whoever is there for it. */
+export type Run = (tx: Tx, actor: Pick<Actor, 'userId' | 'today'>, id: number) => Promise<{ id: number, version: number }>
+
 /** Computes a plan anew on what is there now. Released orders stay listed and fixed ones stay as they are; proposed ones are replaced. */
-export async function runPlan(tx: Tx, actor: Actor, id: number): Promise<{ id: number, version: number }> {
+export const runPlan: Run = async (tx, actor, id) => {
   const row = await lockPlan(tx, id)
-  const frames = await loadFrames(tx, 'all')
-  const fixed = await tx.select().from(plannedOrders).where(and(eq(plannedOrders.planId, id), eq(plannedOrders.state, 'fixed')))
+  return storePlan(tx, row, computePlan(await gatherPlan(tx, actor.today, row)))
+}
+
+export type PlanHead = typeof plans.$inferSelect
+export interface Gathered { readonly row: PlanHead, readonly today: string, readonly snapshot: PlanInput, readonly input: PlanInput, readonly among: ReadonlySet<string> | null }
+export interface Computed extends Gathered { readonly output: PlanOutput }
+
+/** Reads all that a plan is computed on. */
+export async function gatherPlan(reader: Reader, today: string, row: PlanHead): Promise<Gathered> {
+  const fixed = await reader.select().from(plannedOrders).where(and(eq(plannedOrders.planId, row.id), eq(plannedOrders.state, 'fixed')))
   const scope = scopeOf(row)
-  const snapshot = await takeSnapshot(tx, { start: actor.today, end: row.endsOn < actor.today ? actor.today : row.endsOn, demandRule: row.demandRule as DemandRule, forecastIds: row.forecastIds, forecastFalls: row.forecastFalls, scope, fixed })
-  const input = await withChanges(tx, snapshot, row.changes)
-  const result = plan(input)
+  const snapshot = await takeSnapshot(reader, { start: today, end: row.endsOn < today ? today : row.endsOn, demandRule: row.demandRule as DemandRule, forecastIds: row.forecastIds, forecastFalls: row.forecastFalls, scope, fixed })
+  const input = await withChanges(reader, snapshot, row.changes)
+  return { row, today, snapshot, input, among: await nodesInScope(reader, input, scope) }
+}
+
+export function computePlan(gathered: Gathered): Computed {
+  const result = plan(gathered.input)
   if (!result.ok) throw new Error(`Snapshot refused: ${JSON.stringify(result.error)}`)
-  const nodes = new Map(input.nodes.map(node => [node.id, node]))
-  const among = await nodesInScope(tx, input, scope)
+  return { ...gathered, output: result.value }
+}
+
+/** Writes what was computed in place of what was there; the plan's row is locked by the caller. */
+export async function storePlan(tx: Tx, row: PlanHead, { today, snapshot, input, among, output }: Computed): Promise<{ id: number, version: number }> {
+  const { id } = row
+  const sources = new Map(input.nodes.map(node => [node.id, node.source]))
   await tx.delete(plannedOrders).where(and(eq(plannedOrders.planId, id), eq(plannedOrders.state, 'proposed')))
   await rows(tx, sql`update planned_orders set ref = state || ':' || id where plan_id = ${id} and ref <> state || ':' || id`)
-  for (const order of result.value.orders) if (order.fixed) await rows(tx, sql`update planned_orders set late_by = ${order.lateBy}, promised_on = ${order.promised} where id = ${Number(order.id.slice(6))}`)
-  const ends = await endsOf(tx, scope)
-  const proposed = result.value.orders.filter(order => !order.fixed && !order.through && (among === null || among.has(order.node))).map((order) => {
-    const { source } = nodes.get(order.node)!
-    const frame = frames.get(itemOf(order.node))!
-    return {
-      planId: id, ref: order.id, itemId: frame.id, kind: order.kind, quantity: asNumeric(frame.measure.finestStep.mul(ratio(BigInt(order.quantity)))), releaseOn: order.release, dueOn: order.due,
-      lateBy: order.lateBy, promisedOn: order.promised, supplierId: source.kind === 'buy' ? Number(source.supplier) : null, ...ends(order.node, source),
-    }
-  })
-  for (let at = 0; at < proposed.length; at += 1000) await tx.insert(plannedOrders).values(proposed.slice(at, at + 1000))
-  await tx.update(plans).set({ startsOn: actor.today, input: snapshot, output: result.value, ranAt: sql`now()`, version: row.version + 1 }).where(eq(plans.id, id))
+  for (const order of output.orders) if (order.fixed) await rows(tx, sql`update planned_orders set late_by = ${order.lateBy}, promised_on = ${order.promised} where id = ${Number(order.id.slice(6))}`)
+  const ends = await endsOf(tx, scopeOf(row))
+  const proposed = output.orders.filter(order => !order.fixed && !order.through && (among === null || among.has(order.node)))
+  const steps = new Map((await loadFrames(tx, [...new Set(proposed.map(order => itemOf(order.node)))])).entries())
+  for (let at = 0; at < proposed.length; at += 1000) {
+    await tx.insert(plannedOrders).values(proposed.slice(at, at + 1000).map((order) => {
+      const source = sources.get(order.node)!
+      const frame = steps.get(itemOf(order.node))!
+      return {
+        planId: id, ref: order.id, itemId: frame.id, kind: order.kind, quantity: asNumeric(frame.measure.finestStep.mul(ratio(BigInt(order.quantity)))), releaseOn: order.release, dueOn: order.due,
+        lateBy: order.lateBy, promisedOn: order.promised, supplierId: source.kind === 'buy' ? Number(source.supplier) : null, ...ends(order.node, source),
+      }
+    }))
+  }
+  await tx.update(plans).set({ startsOn: today, input: snapshot, output, ranAt: sql`now()`, version: row.version + 1 }).where(eq(plans.id, id))
   return { id, version: row.version + 1 }
 }
 
@@ -103,11 +126,11 @@ async function endsOf(reader: Reader, scope: PlanScope): Promise<(node: string, 
  *
  * What is only tried out is taken out, since it is not so: the answer counts it.
  */
-export async function adoptPlan(tx: Tx, actor: Actor, id: number): Promise<{ id: number, version: number, dropped: number }> {
+export async function adoptPlan(tx: Tx, actor: Actor, id: number, run: Run = runPlan): Promise<{ id: number, version: number, dropped: number }> {
   const row = await lockPlan(tx, id)
   await tx.update(plans).set({ kind: 'trial', version: sql`${plans.version} + 1` }).where(and(eq(plans.kind, 'working'), sql`${plans.id} <> ${id}`))
   await tx.update(plans).set({ kind: 'working', changes: [] }).where(eq(plans.id, id))
-  return { ...await runPlan(tx, actor, id), dropped: row.changes.length }
+  return { ...await run(tx, actor, id), dropped: row.changes.length }
 }
 
 export async function deletePlan(tx: Tx, id: number): Promise<{ id: number }> {

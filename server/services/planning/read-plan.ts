@@ -9,6 +9,7 @@ import type { PlanScope } from '~~/shared/planning'
 import { loadFrames, type Frame } from '../catalogue/frames'
 import { tellNearTiers } from './made-of'
 import { loadPlaces } from './places'
+import { readRun } from './runs'
 import { loadPlan, loadWhatIfItems, nodesInScope } from './stored-plan'
 
 export interface PlannedOrderRow {
@@ -29,7 +30,7 @@ export async function readSnapshot(id: number) {
 
 /** A plan as the board and the list show it: items on which anything happens, planned orders, messages. */
 export async function readPlan(id: number, today: string) {
-  const { row, input, output, scope } = await loadPlan(db, id)
+  const { row, input, output, scope } = await loadPlan(db, id, true)
   const among = await nodesInScope(db, input, scope)
   const frames = await loadFrames(db, 'all')
   const busy = output.nodes.filter(node => (among === null || among.has(node.id)) && (node.days.length > 1 || node.days.some(d => d.grossRequirements > 0 || d.scheduledReceipts > 0 || d.netRequirements > 0)))
@@ -52,7 +53,7 @@ export async function readPlan(id: number, today: string) {
   const nodeByRef = new Map(output.orders.map(order => [order.id, order.node]))
   const risky = demandsAtRisk(input, output)
   return {
-    id: row.id, name: row.name, note: row.note, kind: row.kind as 'trial' | 'working', startsOn: row.startsOn, endsOn: row.endsOn, demandRule: row.demandRule as DemandRule, forecastFalls: row.forecastFalls, forecastIds: row.forecastIds, scope, changes: row.changes, ranAt: row.ranAt, version: row.version,
+    id: row.id, name: row.name, note: row.note, kind: row.kind as 'trial' | 'working', startsOn: row.startsOn, endsOn: row.endsOn, demandRule: row.demandRule as DemandRule, forecastFalls: row.forecastFalls, forecastIds: row.forecastIds, scope, changes: row.changes, ranAt: row.ranAt, version: row.version, run: await readRun(id),
     items, nodes: busy, orders: (await listPlanned(id)).map(order => ({ ...order, node: nodeByRef.get(order.ref) ?? String(order.itemId) })), figures: figuresOf(input, output, among), nearTiers: tellNearTiers(input, output, frames).filter(one => among === null || among.has(String(one.itemId))), among: among === null ? null : [...among],
     messages: output.messages.filter(m => among === null || among.has(m.node)).map((m): ToldMessage => ({ code: m.code, itemId: itemOf(m.node), day: m.day, text: describeMessage(m, words), supply: (m.code === 'pull in' || m.code === 'push out') && /^(purchase|build|transfer):/.test(m.supply) ? { id: m.supply, label: words.ref(m.supply), from: m.from } : null })),
     atRisk: input.demands.filter(d => risky.has(d.id) && (among === null || among.has(d.node)) && (d.kind === 'sales order' || d.kind === 'forecast' || d.kind === 'what-if')).map(d => ({ id: d.id, label: d.label, itemId: itemOf(d.node), code: frames.get(itemOf(d.node))!.code, day: d.day, quantity: amount(frames.get(itemOf(d.node))!, d.quantity) })).sort((a, b) => (a.day < b.day ? -1 : 1)),

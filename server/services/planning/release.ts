@@ -11,7 +11,8 @@ import { createPurchase } from '../purchasing/orders'
 import { createTransfer } from '../stock/transfers'
 import { createBreakDown, loadRecipes } from '../workshop/break-downs'
 import { createBuild, firstSite } from '../workshop/builds'
-import { runPlan } from './plans'
+import { runPlan, type Run } from './plans'
+import { requireSettled } from './runs'
 
 export interface ReleasedDocument { kind: 'purchase order' | 'build' | 'break-down' | 'transfer', id: number, number: string, title: string }
 
@@ -20,11 +21,12 @@ export interface ReleasedDocument { kind: 'purchase order' | 'build' | 'break-do
  *
  * Errors: `not-now` for a trial plan or an order already released; `stale-version` where the plan was computed anew since.
  */
-export async function release(tx: Tx, actor: Actor, planId: number, version: number, orderIds: readonly number[]): Promise<{ documents: ReleasedDocument[], version: number }> {
+export async function release(tx: Tx, actor: Actor, planId: number, version: number, orderIds: readonly number[], run: Run = runPlan): Promise<{ documents: ReleasedDocument[], version: number }> {
   const [plan] = await tx.select().from(plans).where(eq(plans.id, planId)).for('update')
   if (!plan) throw new Refusal('not-found', 'There is no such plan.')
   if (plan.kind === 'trial') throw new Refusal('not-now', 'A trial plan releases nothing. Make it the working plan first.')
   if (plan.version !== version) throw new Refusal('stale-version', 'The plan was computed anew since you opened it. Reload it, look again, then release.')
+  await requireSettled(tx, planId)
   const chosen = await tx.select().from(plannedOrders).where(and(eq(plannedOrders.planId, planId), inArray(plannedOrders.id, [...orderIds]))).orderBy(plannedOrders.releaseOn, plannedOrders.id)
   if (chosen.length !== new Set(orderIds).size || chosen.some(o => o.state === 'released')) throw new Refusal('not-now', 'Some of these orders are released already. Reload the plan.')
   const documents: ReleasedDocument[] = []
@@ -72,5 +74,5 @@ export async function release(tx: Tx, actor: Actor, planId: number, version: num
     const made = await createTransfer(tx, actor, { fromSiteId: fromSiteId!, toSiteId: siteId!, leavesOn: releaseOn, dueOn, note: '', lines })
     await done(orders, { kind: 'transfer', ...made, title: `Move ${orders.map(order => `${order.quantity} ${frames.get(order.itemId)!.symbol} ${frames.get(order.itemId)!.code}`).join(', ')}` })
   }
-  return { documents, version: (await runPlan(tx, actor, planId)).version }
+  return { documents, version: (await run(tx, actor, planId)).version }
 }

@@ -9,9 +9,13 @@ import { readWhatIf, type WhatIfItem } from '~~/shared/what-if'
 
 export interface StoredPlan { readonly row: typeof plans.$inferSelect, readonly snapshot: PlanInput, readonly input: PlanInput, readonly output: PlanOutput, readonly scope: PlanScope }
 
-/** A plan with the snapshot that it was computed on: as it was taken, and with what is tried out. */
-export async function loadPlan(reader: Reader, id: number): Promise<StoredPlan> {
+/** A plan with the snapshot that it was computed on: as it was taken, and with what is tried out. One that was never computed is not there, or empty where that is asked for. */
+export async function loadPlan(reader: Reader, id: number, orEmpty = false): Promise<StoredPlan> {
   const [row] = await reader.select().from(plans).where(eq(plans.id, id))
+  if (row && orEmpty && (!row.input || !row.output)) {
+    const nothing: PlanInput = { start: row.startsOn, end: row.endsOn, calendars: {}, nodes: [], demands: [], supplies: [] }
+    return { row, snapshot: nothing, input: nothing, output: { nodes: [], orders: [], pegs: [], messages: [] }, scope: scopeOf(row) }
+  }
   if (!row?.input || !row.output) throw new Refusal('not-found', 'There is no such plan.')
   return { row, snapshot: row.input, input: await withChanges(reader, row.input, row.changes), output: row.output, scope: scopeOf(row) }
 }

@@ -1,8 +1,12 @@
+import { soon } from '~~/server/jobs/plan-runner'
 import { inTransaction } from '~~/server/services/company/command'
 import { createPlan } from '~~/server/services/planning/plans'
+import { askRun } from '~~/server/services/planning/runs'
 import { NewPlan } from '~~/shared/planning'
 
 export default route('plan', async (event, actor) => {
   const edit = input(NewPlan, await readBody(event))
-  return inTransaction(tx => createPlan(tx, actor, edit))
+  const made = await inTransaction(tx => createPlan(tx, actor, edit, askRun))
+  await soon(made.id)
+  return made
 })

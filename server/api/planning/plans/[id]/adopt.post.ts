@@ -1,8 +1,11 @@
+import { soon } from '~~/server/jobs/plan-runner'
 import { inTransaction } from '~~/server/services/company/command'
 import { adoptPlan } from '~~/server/services/planning/plans'
+import { askRun } from '~~/server/services/planning/runs'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('plan', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
-  return inTransaction(tx => adoptPlan(tx, actor, id))
+  const { dropped } = await inTransaction(tx => adoptPlan(tx, actor, id, askRun))
+  return { id, dropped, ...await soon(id) }
 })

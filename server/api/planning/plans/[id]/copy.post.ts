@@ -1,10 +1,13 @@
+import { soon } from '~~/server/jobs/plan-runner'
 import { once } from '~~/server/services/company/command'
 import { copyPlan } from '~~/server/services/planning/plans'
+import { askRun } from '~~/server/services/planning/runs'
 import { PlanCopy } from '~~/shared/planning'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('plan', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
   const { key, name } = input(PlanCopy, await readBody(event))
-  return once(actor, key, tx => copyPlan(tx, actor, id, name))
+  const done = await once(actor, key, tx => copyPlan(tx, actor, id, name, askRun))
+  return { ...done, ...await soon(done.id) }
 })

@@ -1,10 +1,13 @@
+import { soon } from '~~/server/jobs/plan-runner'
 import { once } from '~~/server/services/company/command'
 import { editPlan } from '~~/server/services/planning/plans'
+import { askRun } from '~~/server/services/planning/runs'
 import { PlanEdit } from '~~/shared/planning'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('plan', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
   const { key, ...edit } = input(PlanEdit, await readBody(event))
-  return once(actor, key, tx => editPlan(tx, actor, id, edit))
+  const done = await once(actor, key, tx => editPlan(tx, actor, id, edit, askRun))
+  return { ...done, ...await soon(id) }
 })

@@ -1,10 +1,13 @@
+import { soon } from '~~/server/jobs/plan-runner'
 import { once } from '~~/server/services/company/command'
 import { release } from '~~/server/services/planning/release'
+import { askRun } from '~~/server/services/planning/runs'
 import { Release } from '~~/shared/planning'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('plan', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
   const { key, ...edit } = input(Release, await readBody(event))
-  return once(actor, key, tx => release(tx, actor, id, edit.version, edit.orders))
+  const done = await once(actor, key, tx => release(tx, actor, id, edit.version, edit.orders, askRun))
+  return { ...done, ...await soon(id) }
 })

@@ -1,8 +1,10 @@
+import { soon } from '~~/server/jobs/plan-runner'
 import { inTransaction } from '~~/server/services/company/command'
-import { runPlan } from '~~/server/services/planning/plans'
+import { askRun } from '~~/server/services/planning/runs'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('plan', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
-  return inTransaction(tx => runPlan(tx, actor, id))
+  await inTransaction(tx => askRun(tx, actor, id))
+  return { id, ...await soon(id) }
 })

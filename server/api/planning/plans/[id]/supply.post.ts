@@ -1,10 +1,13 @@
+import { soon } from '~~/server/jobs/plan-runner'
 import { once } from '~~/server/services/company/command'
 import { moveSupply } from '~~/server/services/planning/edit-order'
+import { askRun } from '~~/server/services/planning/runs'
 import { MoveSupply } from '~~/shared/planning'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('plan', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
   const { key, ...edit } = input(MoveSupply, await readBody(event))
-  return once(actor, key, tx => moveSupply(tx, actor, id, edit))
+  const done = await once(actor, key, tx => moveSupply(tx, actor, id, edit, askRun))
+  return { ...done, ...await soon(id) }
 })

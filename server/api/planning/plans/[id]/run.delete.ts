@@ -1,0 +1,8 @@
+import { inTransaction } from '~~/server/services/company/command'
+import { cancelRun } from '~~/server/services/planning/runs'
+import { IdParam } from '~~/shared/primitives'
+
+export default route('plan', async (event) => {
+  const { id } = input(IdParam, getRouterParams(event))
+  return inTransaction(tx => cancelRun(tx, id))
+})
