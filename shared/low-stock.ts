@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { grouped } from '~~/core/units'
+import { Key } from './primitives'
 
 /** One item at one site that runs low: quantities in the stock unit, as text. */
 export interface LowStockLine {
@@ -12,6 +13,7 @@ export interface LowStockLine {
 }
 
 export const LowStockSettings = z.object({ aheadDays: z.coerce.number('Give working days.').int('Give whole working days.').min(0, 'Not below zero.').max(60, 'Sixty at most.'), mail: z.boolean() })
+export const LookAgain = z.object({ key: Key })
 export type LowStockSettings = z.output<typeof LowStockSettings>
 
 export interface LowStockAnswer extends LowStockSettings { readonly day: string | null, readonly lookedAt: string | null, readonly lines: readonly LowStockLine[] }

@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { toDay, toIso } from '~~/core/calendar'
 import type { NodePlan, PlanDay } from '~~/core/planning'
-import { bucketsOf, cellsOf } from './use-board'
+import { bucketsOf, cellsOf, drawCell, type BoardCell } from './use-board'
 
 const plain = (iso: string): string => iso
 const day = (iso: string, change: Partial<PlanDay>): PlanDay => ({ day: iso, grossRequirements: 0, scheduledReceipts: 0, netRequirements: 0, plannedReceipts: 0, plannedReleases: 0, projectedAvailable: 0, withoutOrders: 0, ...change })
@@ -38,5 +38,28 @@ describe('the cells of a row', () => {
   })
   it('a row on which nothing happens shows what is on hand', () => {
     expect(cellsOf(node([], 7), buckets).map(c => c.projectedAvailable)).toEqual([7, 7, 7])
+  })
+})
+
+describe('the drawing of a cell', () => {
+  const cell = (change: Partial<BoardCell>): BoardCell => ({ grossRequirements: 0, scheduledReceipts: 0, netRequirements: 0, plannedReceipts: 0, plannedReleases: 0, projectedAvailable: 0, withoutOrders: 0, lowest: 0, ...change })
+  const scale = { top: 21, bottom: -21, safety: 0, way: 'buy' }
+  const rects = (text: string): Record<string, string>[] => [...text.matchAll(/<rect ([^>]*)\/>/g)].map(([, inside]) => Object.fromEntries([...inside!.matchAll(/([\w-]+)="([^"]*)"/g)].map(([, name, value]) => [name!, value!])))
+  it('nothing is a line; what is there is solid, as high as it is much: 21 of 42 to scale are half of 42', () => {
+    expect(rects(drawCell(cell({}), scale))).toEqual([])
+    expect(rects(drawCell(cell({ projectedAvailable: 21, withoutOrders: 21 }), scale))).toMatchObject([{ y: '2', height: '21', fill: 'var(--maple)' }])
+  })
+  it('what rests on planned orders stands on what is real, as an outline', () => {
+    expect(rects(drawCell(cell({ projectedAvailable: 14, withoutOrders: 7 }), scale))).toMatchObject([{ y: '16', height: '7', fill: 'var(--maple)' }, { y: '9', height: '7', fill: 'none', stroke: 'var(--maple)' }])
+  })
+  it('a hole hangs below the line, dashed; what comes is willow, what is made slate, planned an outline', () => {
+    expect(rects(drawCell(cell({ netRequirements: 10 }), scale))).toMatchObject([{ y: '23', height: '10', 'stroke-dasharray': '4 2', stroke: 'var(--brick)' }])
+    expect(rects(drawCell(cell({ scheduledReceipts: 5, plannedReceipts: 5 }), scale)).map(one => one.fill === 'none' ? one.stroke : one.fill)).toEqual(['var(--willow)', 'var(--willow)'])
+    expect(rects(drawCell(cell({ plannedReceipts: 5 }), { ...scale, way: 'make' })).map(one => one.stroke)).toEqual(['var(--slate)'])
+    expect(rects(drawCell(cell({ plannedReceipts: 5 }), { ...scale, way: 'move' })).map(one => one.stroke)).toEqual(['var(--willow)'])
+  })
+  it('the safety stock is a dotted line where there is one', () => {
+    expect(drawCell(cell({}), { ...scale, safety: 7 })).toContain('M0 16H64')
+    expect(drawCell(cell({}), scale)).not.toContain('dasharray')
   })
 })

@@ -40,3 +40,30 @@ export function cellsOf(node: NodePlan, buckets: readonly Bucket[]): readonly Bo
     return { ...cell, projectedAvailable: balance, withoutOrders: bare, lowest: Math.min(cell.lowest, bare) }
   })
 }
+
+const HEIGHT = 46
+
+/**
+ * A cell of the board as the inside of a drawing of 64 × 46: the balance on its line, what rests on planned orders as an outline, the hole below,
+ * what comes beside. Thousands are drawn while somebody scrolls, so it is text, made once a cell.
+ */
+export function drawCell(cell: BoardCell, { top, bottom, safety, way }: { readonly top: number, readonly bottom: number, readonly safety: number, readonly way: string }): string {
+  const y = (value: number): number => Math.round((2 + (top - value) / (top - bottom) * (HEIGHT - 4)) * 100) / 100
+  const bar = (x: number, width: number, from: number, to: number, least: number, look: string): string => {
+    const height = Math.max(least, y(from) - y(to))
+    return `<rect x="${x}" y="${y(from) - height}" width="${width}" height="${height}" rx="2" ${look}/>`
+  }
+  const outline = (colour: string): string => `fill="none" stroke="var(--${colour})" stroke-width="1.5" vector-effect="non-scaling-stroke"`
+  const supply = way === 'buy' || way === 'move' ? 'willow' : 'slate'
+  const zero = y(0)
+  // The part of the balance that is real, and the part that rests on planned orders.
+  const real = Math.max(0, Math.min(cell.withoutOrders, cell.projectedAvailable))
+  const planned = Math.max(0, cell.projectedAvailable) - real
+  const hole = cell.netRequirements
+  return [
+    `<path d="M0 ${zero}H64" stroke="var(--line)"/>`, safety > 0 ? `<path d="M0 ${y(safety)}H64" stroke="var(--ink)" stroke-dasharray="1 3"/>` : '',
+    real > 0 ? bar(8, 24, 0, real, 1.5, 'fill="var(--maple)"') : '', planned > 0 ? bar(8, 24, real, real + planned, 2, outline('maple')) : '',
+    hole > 0 ? `<rect x="8" y="${zero}" width="48" height="${Math.max(4, y(-hole) - zero)}" rx="2" stroke-dasharray="4 2" ${outline('brick')}/>` : '',
+    cell.scheduledReceipts > 0 ? bar(35, 9, 0, cell.scheduledReceipts, 3, `fill="var(--${supply})"`) : '', cell.plannedReceipts > 0 ? bar(46, 10, 0, cell.plannedReceipts, 4, outline(supply)) : '',
+  ].join('')
+}

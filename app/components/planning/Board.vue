@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { NodePlan } from '~~/core/planning'
 import { grouped, ratio, toText } from '~~/core/units'
-import type { Grain } from '~/composables/use-board'
+import type { BoardCell, Grain } from '~/composables/use-board'
 import { useVirtualizer } from '@tanstack/vue-virtual'
 
 interface Item { itemId: number, code: string, name: string, symbol: string, decimals: number, step: string, way: string, site: string | null, group: string, supplier: string | null }
@@ -38,11 +38,22 @@ watch(opened, () => virtual.value.measure())
 const seen = computed(() => virtual.value.getVirtualItems())
 const above = computed(() => seen.value[0]?.start ?? 0)
 const below = computed(() => Math.max(0, virtual.value.getTotalSize() - (seen.value.at(-1)?.end ?? 0)))
-const drawn = computed(() => seen.value.flatMap(({ index }) => rows.value[index] ? [{ ...rows.value[index], at: index }] : []))
+const drawn = computed(() => seen.value.flatMap(({ index }) => rows.value[index] ? [{ ...rows.value[index], at: index, drawings: figures.value ? [] : drawingsOf(rows.value[index]) }] : []))
+/** Rows are drawn once, however often they come in sight. */
+const known = new WeakMap<object, readonly string[]>()
+function drawingsOf(row: (typeof rows.value)[number]): readonly string[] {
+  const made = known.get(row) ?? row.cells.map(cell => drawCell(cell, { top: row.top, bottom: row.bottom, safety: row.node.safety, way: row.item.way }))
+  known.set(row, made)
+  return made
+}
 
 const amount = (steps: number, item: Item): string => grouped(toText(ratio(item.step).mul(ratio(BigInt(steps)))))
 /** What rows are ordered by is told beside them. */
 const beside = (item: Item): string => sort.value === 'group' ? `${item.group} · ${item.name}` : sort.value === 'supplier' && item.supplier ? `${item.supplier} · ${item.name}` : item.name
+/** What a cell says is worked out when somebody points at it. */
+function tell(event: MouseEvent, { cells, item }: { cells: readonly BoardCell[], item: Item }, at: number): void {
+  (event.currentTarget as HTMLElement).title = `${buckets.value[at]!.label}: ${amount(cells[at]!.withoutOrders, item)} ${item.symbol} without new orders, ${amount(cells[at]!.projectedAvailable, item)} with them`
+}
 const LINES = [
   ['grossRequirements', 'Gross requirements'], ['scheduledReceipts', 'Scheduled receipts'], ['projectedAvailable', 'Projected available'],
   ['netRequirements', 'Net requirements'], ['plannedReceipts', 'Planned order receipts'], ['plannedReleases', 'Planned order releases'],
@@ -85,9 +96,10 @@ function save(): void {
               <span class="flex max-w-56 items-center gap-2"><button type="button" class="size-5 shrink-0 rounded-block border border-line text-fine leading-none hover:bg-wash" :aria-expanded="opened.has(row.node.id)" :aria-label="`Six lines of ${row.item.code}${row.item.site ? ` at ${row.item.site}` : ''}`" @click="toggle(row.node.id)">{{ opened.has(row.node.id) ? '−' : '+' }}</button><UiItemChip :id="row.item.itemId" :code="row.item.code" /><span v-if="row.item.site" class="min-w-0 truncate text-fine" :title="row.item.site">{{ row.item.site }}</span></span>
               <span class="block max-w-56 truncate pl-7 text-fine text-soft" :title="row.item.name">{{ beside(row.item) }}</span>
             </th>
-            <td v-for="(cell, index) in row.cells" :key="buckets[index]!.key" class="border-l border-line/40 p-0 text-right text-fine" :data-hole="cell.netRequirements > 0 || undefined" :title="`${buckets[index]!.label}: ${amount(cell.withoutOrders, row.item)} ${row.item.symbol} without new orders, ${amount(cell.projectedAvailable, row.item)} with them`">
+            <td v-for="(cell, index) in row.cells" :key="buckets[index]!.key" class="border-l border-line/40 p-0 text-right text-fine" :data-hole="cell.netRequirements > 0 || undefined" @mouseenter="tell($event, row, index)">
               <button v-if="figures" type="button" class="block w-full px-1.5 text-right hover:bg-wash" :class="cell.withoutOrders < 0 && 'font-semibold text-brick'" @click="look(row.node.id, index)">{{ amount(cell.withoutOrders, row.item) }}</button>
-              <PlanningCell v-else :cell="cell" :top="row.top" :bottom="row.bottom" :safety="row.node.safety" :way="row.item.way" />
+              <!-- eslint-disable-next-line vue/no-v-html -- a drawing of our own figures, no words of anybody -->
+              <svg v-else viewBox="0 0 64 46" preserveAspectRatio="none" class="block h-[46px] w-full" aria-hidden="true" v-html="row.drawings[index]" />
             </td>
           </tr>
           <template v-if="opened.has(row.node.id)">

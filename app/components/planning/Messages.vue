@@ -7,6 +7,8 @@ const sheets = useSheets()
 const notices = useNotices()
 const { day } = usePrint()
 const kind = ref('')
+const most = ref(200)
+watch(kind, () => { most.value = 200 })
 const { busy, detail, fields, run } = useAct()
 const PROBLEMS = ['short', 'late order', 'past due', 'no source', 'no BOM', 'no conversion', 'loop', 'below safety']
 const kinds = computed(() => [...new Set(props.plan.messages.map(m => m.code))])
@@ -35,8 +37,9 @@ async function move(): Promise<void> {
     <UiSheet flush>
       <div v-if="kinds.length > 1" class="border-b border-line px-4 py-2"><FormSelect v-model="kind" label="Kind of message" hide-label class="w-56" :options="[{ value: '', name: `All ${plan.messages.length} messages` }, ...kinds.map(code => ({ value: code, name: code }))]" /></div>
       <ul aria-label="Messages">
-        <li v-for="message in shown" :key="message.id" class="grid grid-cols-[5rem_8.5rem_1fr_auto] items-center gap-3 border-b border-line/60 px-4 py-1.5 last:border-0"><span class="text-soft">{{ day(message.day) }}</span><UiTag class="justify-self-start" :tone="PROBLEMS.includes(message.code) ? 'problem' : 'plain'">{{ message.code }}</UiTag><button type="button" class="text-left hover:underline" @click="sheets.open(message.itemId)">{{ message.text }}</button><UiButton v-if="message.supply && session.allows('plan')" small :aria-label="`Move ${message.supply.label} to ${day(message.day)}`" @click="ask(message)">Move to {{ day(message.day) }}</UiButton></li>
+        <li v-for="message in shown.slice(0, most)" :key="message.id" class="grid grid-cols-[5rem_8.5rem_1fr_auto] items-center gap-3 border-b border-line/60 px-4 py-1.5 last:border-0"><span class="text-soft">{{ day(message.day) }}</span><UiTag class="justify-self-start" :tone="PROBLEMS.includes(message.code) ? 'problem' : 'plain'">{{ message.code }}</UiTag><button type="button" class="text-left hover:underline" @click="sheets.open(message.itemId)">{{ message.text }}</button><UiButton v-if="message.supply && session.allows('plan')" small :aria-label="`Move ${message.supply.label} to ${day(message.day)}`" @click="ask(message)">Move to {{ day(message.day) }}</UiButton></li>
       </ul>
+      <div v-if="shown.length > most" class="border-t border-line/60 px-4 py-2 text-soft">{{ most }} of {{ shown.length }} are listed. <button type="button" class="underline hover:text-ink" @click="most += 200">List more</button></div>
       <UiEmpty v-if="plan.messages.length === 0" title="Nothing to say" says="No order is late, nothing is short, nothing will expire." />
     </UiSheet>
     <UiConfirm v-model="asking" :title="`Move ${moving?.supply?.label}?`" :act="`Move it to ${day(form.dueOn)}`" :busy="busy" :problem="Object.keys(fields).length ? '' : detail" @act="move">

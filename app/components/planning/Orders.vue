@@ -9,6 +9,10 @@ const notices = useNotices()
 const { day, isPast } = usePrint()
 const search = ref('')
 const kind = ref('')
+// A list of thousands is looked through by filtering: more are drawn when they are asked for.
+const STEP = 200
+const most = ref(STEP)
+watch([search, kind], () => { most.value = STEP })
 const chosen = ref(new Set<number>())
 const why = ref<number | null>(null)
 // Computed anew, the orders are others.
@@ -60,7 +64,7 @@ const COLUMNS = [{ key: 'pick', name: '' }, { key: 'act', name: 'What' }, { key:
         <span v-if="plan.kind === 'trial'" class="text-soft">A trial plan releases nothing.</span>
         <UiButton v-else-if="session.allows('plan')" primary :disabled="picked.length === 0" @click="asking = true">{{ label }}</UiButton>
       </div>
-      <UiTable :columns="COLUMNS" :rows="shown" label="Planned orders" :open="row => { if (row.state !== 'released') why = row.id }" :muted="row => row.state === 'released'">
+      <UiTable :columns="COLUMNS" :rows="shown.slice(0, most)" label="Planned orders" :open="row => { if (row.state !== 'released') why = row.id }" :muted="row => row.state === 'released'">
         <template #pick="{ row }"><input v-if="row.state !== 'released'" type="checkbox" class="size-4 accent-[var(--maple)]" :checked="chosen.has(row.id)" :aria-label="`Choose ${VERB[row.kind]} ${row.code} due ${row.dueOn}`" @change="pick(row.id)"></template>
         <template #act="{ row }"><span class="flex items-center gap-2"><GoodsBlock :state="row.state === 'released' ? drawn(row) : `${drawn(row)} planned`" class="h-3.5 w-6" />{{ VERB[row.kind] }}</span></template>
         <template #code="{ row }"><UiItemChip :id="row.itemId" :code="row.code" :name="row.name" /></template>
@@ -71,6 +75,7 @@ const COLUMNS = [{ key: 'pick', name: '' }, { key: 'act', name: 'What' }, { key:
         <template #late="{ row }"><span v-if="row.state !== 'released' && row.lateBy > 0" class="font-medium text-brick">{{ day(row.promisedOn) }}, {{ row.lateBy }} {{ row.lateBy === 1 ? 'day' : 'days' }} late</span><span v-else-if="row.state !== 'released'" class="text-soft">in time</span></template>
         <template #why="{ row }"><span v-if="row.state !== 'released'" class="flex justify-end gap-1"><UiButton v-if="session.allows('plan')" small :aria-label="`Change ${VERB[row.kind]} ${row.code} due ${row.dueOn}`" @click="editing = row">Change</UiButton><UiButton v-if="session.allows('plan') && row.state === 'fixed'" small @click="free(row)">Let go</UiButton><UiButton small @click="why = row.id">Why?</UiButton></span><NuxtLink v-else :to="`${LINK[row.documentKind!]}/${row.documentId}`" class="font-medium underline">{{ row.documentNumber }}</NuxtLink></template>
       </UiTable>
+      <div v-if="shown.length > most" class="border-t border-line/60 px-4 py-2 text-soft">{{ most }} of {{ shown.length }} are listed. <button type="button" class="underline hover:text-ink" @click="most += STEP">List {{ Math.min(STEP, shown.length - most) }} more</button>, or filter above.</div>
       <UiEmpty v-if="shown.length === 0" title="No planned orders" says="Nothing has to be bought or made within this plan." />
     </UiSheet>
     <Suspense v-if="why !== null"><PlanningWhy :key="why" :plan-id="plan.id" :order-id="why" @close="why = null" /></Suspense>

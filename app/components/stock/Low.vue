@@ -12,7 +12,7 @@ const form = reactive({ aheadDays: String(data.value?.aheadDays ?? 5), mail: dat
 const isChanged = computed(() => data.value && (form.aheadDays !== String(data.value.aheadDays) || form.mail !== data.value.mail))
 const lines = computed(() => (data.value?.lines ?? []).map((line, index) => ({ ...line, id: `${line.itemId} ${line.siteId ?? ''} ${index}` })).filter(line => `${line.code} ${line.name} ${line.site ?? ''} ${line.from ?? ''}`.toLowerCase().includes(props.search.toLowerCase())))
 const several = computed(() => data.value?.lines.some(line => line.site !== null))
-async function again(): Promise<void> { if (await run(() => $fetch('/api/stock/low/look', { method: 'POST' }))) { await refresh(); void refreshToday() } }
+async function again(): Promise<void> { if (await run(key => $fetch('/api/stock/low/look', { method: 'POST', body: { key } }))) { await refresh(); void refreshToday() } }
 async function keep(): Promise<void> {
   if (!await run(() => $fetch('/api/stock/low', { method: 'PUT', body: { aheadDays: form.aheadDays, mail: form.mail } }))) return
   notices.say({ kind: 'done', text: `Told ${form.aheadDays} working days before the last day to order${form.mail ? ', and mailed to you each morning' : ''}.` })

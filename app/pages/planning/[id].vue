@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { unpackLines } from '~~/shared/plan-lines'
 import type { PlanEdit, WhatIfEdit } from '~~/shared/planning'
 import type { Tried } from '~/workers/plan'
 
@@ -27,7 +28,8 @@ watch(changes, async (now) => {
   const answer = await live.tryChanges(now)
   if (now === changes.value) tried.value = answer
 })
-const board = computed(() => tried.value && plan.value ? { ...plan.value, nodes: tried.value.nodes.filter(node => plan.value!.items[node.id]) } : plan.value)
+const nodes = computed(() => plan.value ? unpackLines(plan.value.lines) : [])
+const board = computed(() => plan.value ? { ...plan.value, nodes: tried.value ? tried.value.nodes.filter(node => plan.value!.items[node.id]) : nodes.value } : null)
 const codes = computed(() => Object.fromEntries(Object.values(plan.value?.items ?? {}).map(item => [item.itemId, item.code])))
 
 const editing = ref(false)
@@ -43,12 +45,21 @@ async function save(what: object, told: string): Promise<void> {
 async function again(path: 'run' | 'adopt'): Promise<void> {
   const done = await run(() => path === 'run' ? $fetch(`/api/planning/plans/${id.value}/run`, { method: 'POST' }) : $fetch(`/api/planning/plans/${id.value}/adopt`, { method: 'POST' }))
   if (!done) return
-  notices.say({ kind: 'done', text: path === 'run' ? (done.state === 'done' ? 'Computed anew on what is there now.' : 'It is being computed.') : `This is the working plan now, computed on what is there today.${'dropped' in done && Number(done.dropped) > 0 ? ' What was only tried out is taken out.' : ''}` })
+  const told = path === 'run' ? 'Computed anew on what is there now.' : `This is the working plan now, computed on what is there today.${'dropped' in done && Number(done.dropped) > 0 ? ' What was only tried out is taken out.' : ''}`
+  // What takes longer is told when it is there.
+  if (done.state === 'done') notices.say({ kind: 'done', text: told })
+  else pending.value = told
   await changed()
 }
 async function copy(): Promise<void> {
   const made = await run(key => $fetch(`/api/planning/plans/${id.value}/copy`, { method: 'POST', body: { key, name: `${plan.value!.name}, copy`.slice(0, 80) } }))
   if (made) await navigateTo(`/planning/${made.id}`)
+}
+const pending = ref('')
+async function afterRun(): Promise<void> {
+  await changed()
+  if (pending.value && plan.value?.run.state === 'done') notices.say({ kind: 'done', text: pending.value })
+  pending.value = ''
 }
 async function changed(): Promise<void> { void refreshToday(); await refresh() }
 </script>
@@ -65,7 +76,7 @@ async function changed(): Promise<void> { void refreshToday(); await refresh() }
       </template>
     </UiHead>
     <UiProblem v-if="!editing" :text="detail" class="mb-3" />
-    <PlanningRunning :plan-id="plan.id" :run="plan.run" @done="changed" />
+    <PlanningRunning :plan-id="plan.id" :run="plan.run" @done="afterRun" />
     <template v-if="plan.run.hasResult">
       <PlanningFigures class="mb-3" :figures="tried?.figures ?? plan.figures" :before="tried ? plan.figures : null" />
       <UiTabs v-model="tab" :tabs="tabs" />

@@ -44,6 +44,8 @@ export async function endRun({ planId, asked }: Claim, problem: string | null): 
 
 /** Takes a plan out of the queue, or stops it. What was computed before stays. */
 export async function cancelRun(tx: Tx, planId: number): Promise<{ cancelled: boolean }> {
+  const [plan] = await tx.select({ id: plans.id }).from(plans).where(eq(plans.id, planId))
+  if (!plan) throw new Refusal('not-found', 'There is no such plan.')
   const found = await tx.update(planRuns).set({ state: 'cancelled', phase: '', percent: 0 }).where(sql`plan_id = ${planId} and state in ('waiting', 'running')`).returning({ planId: planRuns.planId })
   return { cancelled: found.length > 0 }
 }
@@ -67,7 +69,7 @@ export const isOpen = (run: Pick<PlanRun, 'state'>): boolean => run.state === 'w
  *
  * Error: `not-found`.
  */
-export async function settled(planId: number, most = 2500): Promise<PlanRun> {
+export async function settled(planId: number, most = 1000): Promise<PlanRun> {
   for (const end = Date.now() + most; ;) {
     const run = await readRun(planId)
     if (!isOpen(run) || Date.now() > end) return run

@@ -1,7 +1,9 @@
 import { readPlan } from '~~/server/services/planning/read-plan'
+import { packLines } from '~~/shared/plan-lines'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('see', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
-  return readPlan(id, actor.today)
+  const { nodes, ...plan } = await readPlan(id, actor.today)
+  return { ...plan, lines: packLines(nodes) }
 })
