@@ -4,7 +4,7 @@ import { db, rows } from '~~/server/database/client'
 import { inTransaction } from '~~/server/services/company/command'
 import { editOrder, moveSupply } from '~~/server/services/planning/edit-order'
 import { madeOf } from '~~/server/services/planning/made-of'
-import { copyPlan, createPlan, runPlan } from '~~/server/services/planning/plans'
+import { copyPlan, createPlan, editPlan, runPlan } from '~~/server/services/planning/plans'
 import { explainOrder, readPlan } from '~~/server/services/planning/read-plan'
 import { release } from '~~/server/services/planning/release'
 import { loadPlan } from '~~/server/services/planning/stored-plan'
@@ -109,6 +109,10 @@ describe('items planned at each site', () => {
     expect((await of(plan, 'WIDGET')).sort()).toEqual([...after].sort())
     const copy = await inTransaction(tx => copyPlan(tx, owner, plan, 'Copy of sites'))
     expect((await of(copy.id, 'WIDGET')).sort()).toEqual([...after].sort())
+    // All as one stock, a move brings nothing: 10 and 6 are bought.
+    const { name, note, endsOn, forecastFalls, demandRule, forecastIds, scope, changes, version: seen } = await read(copy.id)
+    await inTransaction(tx => editPlan(tx, owner, copy.id, { name, note, endsOn, forecastFalls, demandRule, forecastIds, changes, scope: { ...scope, sitesAsOne: true }, version: seen }))
+    expect((await of(copy.id, 'WIDGET')).filter(text => text.startsWith('buy')).map(text => text.split(' ')[1]).sort()).toEqual(['10', '6'])
     const { version, orders } = await read(plan)
     const done = await inTransaction(tx => release(tx, owner, plan, version, orders.filter(o => o.code === 'WIDGET').map(o => o.id)))
     expect(done.documents.map(one => one.kind).sort()).toEqual(['purchase order', 'transfer'])

@@ -1,6 +1,6 @@
 import { stringify } from 'csv-stringify/sync'
 import { sql, type SQL } from 'drizzle-orm'
-import { db, rows } from '~~/server/database/client'
+import { db } from '~~/server/database/client'
 import type { ExportName } from '~~/shared/books'
 import { workingPlanId } from '../planning/plans'
 
@@ -22,6 +22,7 @@ const TABLES: Readonly<Record<ExportName, (planId: number | null) => SQL>> = {
 
 /** A table as CSV with a header line (RFC 4180, UTF-8). A cell that a spreadsheet would take for a formula is given an apostrophe. */
 export async function exportTable(name: ExportName): Promise<string> {
-  const found = await rows<Record<string, unknown>>(db, TABLES[name](await workingPlanId()))
-  return stringify(found, { header: true, escape_formulas: true, bom: true, cast: { date: value => value.toISOString(), boolean: value => value ? 'yes' : 'no' } })
+  const found = await db.execute<Record<string, unknown>>(TABLES[name](await workingPlanId()))
+  // The header line is there also where nothing is.
+  return stringify(found.rows, { header: true, columns: found.fields.map(field => field.name), escape_formulas: true, bom: true, cast: { date: value => value.toISOString(), boolean: value => value ? 'yes' : 'no' } })
 }

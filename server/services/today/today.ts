@@ -36,8 +36,9 @@ const toRelease = async (planId: number | null, today: string): Promise<TodayLin
 /** What the last look found to run low, but for what waits above as a planned order to release. */
 async function runningLow(planId: number | null, today: string): Promise<TodayLine[]> {
   const [found] = await db.select().from(lowStockDays).orderBy(desc(lowStockDays.day)).limit(1)
-  const planned = new Set(planId === null ? [] : (await rows<{ itemId: number }>(db, sql`select item_id as "itemId" from planned_orders where plan_id = ${planId} and state <> 'released' and release_on <= ${toIso(toDay(today) + 1)}`)).map(one => one.itemId))
-  const lines = (found?.lines ?? []).filter(line => !planned.has(line.itemId))
+  const planned = new Set(planId === null ? [] : (await rows<{ itemId: number, siteId: number | null }>(db, sql`select item_id as "itemId", site_id as "siteId" from planned_orders where plan_id = ${planId} and state <> 'released' and release_on <= ${toIso(toDay(today) + 1)}`)).map(one => `${one.itemId} ${one.siteId}`))
+  const [{ first } = { first: null }] = await rows<{ first: number | null }>(db, sql`select min(id) as first from sites where not retired`)
+  const lines = (found?.lines ?? []).filter(line => !planned.has(`${line.itemId} ${line.siteId ?? first}`))
   return lines.slice(0, MANY).map(line => ({ area: 'stock', id: `low:${line.itemId}:${line.siteId ?? ''}`, day: line.orderBy, title: `${line.code} runs low${line.site ? ` at ${line.site}` : ''}`, detail: tellLowStockShort(line, iso => printDay(iso, today)), act: 'See what runs low', link: '/stock?tab=low', urgent: line.lateBy > 0 }))
 }
 
