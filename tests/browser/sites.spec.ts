@@ -79,6 +79,8 @@ test('an item wanted at another site is bought, moved there by the van, and both
   await expect(page.getByLabel('all 0 shown')).toBeVisible()
   await row(page, 'Planned orders', 'Move').getByRole('link', { name: /^TR-/ }).click()
   await page.waitForURL(/\/stock\/transfers\/\d+/)
+  // The address changes before the page does.
+  await expect(page.getByRole('table', { name: 'Planned orders' })).toHaveCount(0)
   await expect(page.getByRole('row').filter({ hasText: 'CRATE' })).toContainText('90')
 })
 
