@@ -28,7 +28,10 @@ export function makeInput(nodeCount: number, demandCount: number): PlanInput {
       })
     }
   }
-  const demands = Array.from({ length: demandCount }, (_, i) => ({ id: `d${i}`, node: `${next(levels)}.${next(perLevel)}`, day: toIso(START + next(DAYS)), quantity: 1 + next(40), kind: 'sales order' as const, label: '', priority: 0 }))
+  // As a snapshot gives them: those of a node together, and the text of a day is one, however many rows name it.
+  const days = Array.from({ length: DAYS }, (_, day) => toIso(START + day))
+  const asked = Array.from({ length: demandCount }, () => [next(levels) * perLevel + next(perLevel), next(DAYS), 1 + next(40)] as const).sort((a, b) => a[0] - b[0])
+  const demands = asked.map(([node, day, quantity], i) => ({ id: `d${i}`, node: nodes[node]!.id, day: days[day]!, quantity, kind: 'sales order' as const, label: '', priority: 0 }))
   return { start: toIso(START), end: toIso(START + DAYS - 1), calendars: { week: { weekdays: [true, true, true, true, true, false, false], closed: [] } }, nodes, demands, supplies: [] }
 }
 

@@ -1,4 +1,5 @@
 import { fileURLToPath } from 'node:url'
+import { inThread } from './lib/bench-thread.mjs'
 import { loadBundled } from './lib/bundle.mjs'
 import { ensureDebian, ensurePackages } from './lib/packages.mjs'
 import { startPostgres } from './lib/postgres.mjs'
@@ -21,7 +22,7 @@ async function main() {
     const postgres = bench === 'planning' || bench === 'snapshot' || bench === 'ledger' || bench === 'stock' || bench === 'catalogue' || bench === 'structure' ? await startPostgres({ root, name: 'test-postgres' }) : null
     try {
       if (postgres) { postgres.drop('bench'); process.env.DATABASE_URL = postgres.url('bench') }
-      figures.push(...await (await loadBundled(root, `bench/${bench}.ts`)).run())
+      figures.push(...bench === 'planning' || bench === 'snapshot' ? await inThread(root, bench) : await (await loadBundled(root, `bench/${bench}.ts`)).run())
     }
     finally { await postgres?.stop() }
   }

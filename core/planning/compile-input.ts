@@ -61,7 +61,7 @@ export function compileInput(input: PlanInput): Result<Compiled, PlanError> {
   }
   const { order, levels, loops } = orderByLevel(input.nodes.map(node => node.id), edges[0], edges[1])
   const looped = new Map(loops.flatMap(path => [...new Set(path)].map((index): [number, readonly string[]] => [index, path.map(i => input.nodes[i]!.id)])))
-  const nodes = Array.from(order, (index): PlanNode => looped.has(index) ? { ...input.nodes[index]!, source: { kind: 'none', reason: 'loop' } } : input.nodes[index]!)
+  const nodes = Array.from(order, (index): PlanNode => looped.has(index) ? shaped({ ...input.nodes[index]!, source: { kind: 'none', reason: 'loop' } }) : shaped(input.nodes[index]!))
   const at = byId
   for (let place = 0; place < order.length; place++) at.set(nodes[place]!.id, place)
   const longest = Math.max(span, ...[...new Set(nodes.map(node => 'leadDays' in node.source ? node.source.leadDays : 0))])
@@ -89,6 +89,9 @@ export function compileInput(input: PlanInput): Result<Compiled, PlanError> {
     levels: Int32Array.from(order, index => levels[index]!), loops: new Map([...looped].map(([index, path]) => [at.get(input.nodes[index]!.id)!, path])),
   })
 }
+
+/** A node with every field in its place, whether it was given or not: code that is compiled for one reads them all, and a change does not undo that. */
+export const shaped = ({ id, onHand, safety, seasons, rule, pullInDays, source, worth, others }: PlanNode): PlanNode => ({ id, onHand, safety, seasons, rule, pullInDays, source, worth, others })
 
 export function componentsOf(source: Source): readonly string[] {
   if (source.kind === 'make') return source.components.map(component => component.node)

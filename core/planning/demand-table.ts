@@ -21,9 +21,12 @@ export class DemandTable {
   static of(rows: readonly Demand[], nodes: ReadonlyMap<string, number>, count: number, start: Day): DemandTable | { readonly code: 'unknown-node', readonly node: string, readonly by: string } {
     const [to, days, quantities] = [new Int32Array(rows.length), new Int32Array(rows.length), new Float64Array(rows.length)]
     const first = new Int32Array(count + 1)
+    let id = ''
+    let node: number | undefined
     for (let i = 0; i < rows.length; i++) {
-      const node = nodes.get(rows[i]!.node)
-      if (node === undefined) return { code: 'unknown-node', node: rows[i]!.node, by: rows[i]!.id }
+      // Rows of a node that follow each other are looked up once.
+      if (rows[i]!.node !== id || i === 0) { id = rows[i]!.node; node = nodes.get(id) }
+      if (node === undefined) return { code: 'unknown-node', node: id, by: rows[i]!.id }
       to[i] = node
       first[node + 1]!++
       days[i] = dayOf(rows[i]!.day) - start

@@ -28,18 +28,21 @@ const MOST_SUMS = 40
 export function leastCostOrders(needs: readonly Requirement[], span: number, { rule, minimum, multiple }: LeastCost): readonly Requirement[] {
   if (needs.length === 0) return []
   const tiers = [...rule.tiers ?? []].sort((a, b) => a.from - b.from)
+  const sums = sumUp(needs, span)
+  // A multiple of a whole number of steps, with all that is ever asked for far below 2^51: plain numbers are exact.
+  const whole = multiple.denominator === '1' && multiple.numerator.length < 7 && sums.needed[needs.length]! + minimum < 2 ** 48 ? Number(multiple.numerator) : 0
   /** An order is known by what is asked for; its size is that up to the multiple. */
-  const up = (asked: number): number => asked === 0 ? 0 : upToMultiple(asked, multiple).quantity
+  const up = (asked: number): number => whole > 0 ? Math.ceil(asked / whole) * whole : asked === 0 ? 0 : upToMultiple(asked, multiple).quantity
   const least = minimum
   const limits = [...new Set([least, ...tiers.flatMap(({ from }) => [Math.max(from, least), mostBelow(from, multiple)])])].filter(asked => asked > 0 && asked >= least).sort((a, b) => a - b)
   const plain = limits.length === 0 && multiple.numerator === multiple.denominator
-  const reach = new Int32Array(needs.length)
   const prices = tiers.map(tier => tier.price)
   const dearest = Math.max(0, ...prices)
   const spread = prices.length > 0 ? dearest - Math.min(...prices) : 0
   // What rounding up to a multiple may add.
   const slack = 2 * up(1)
   if (plain) return coverOrders(needs, () => rule.orderCost, rule.holdingCost)
+  const reach = Int32Array.from(needs, (_, index) => reachOf(index))
   return needs.length <= SHORT ? search() : beam()
 
   function priceOf(size: number): number {
@@ -55,7 +58,7 @@ export function leastCostOrders(needs: readonly Requirement[], span: number, { r
 
   function search(): readonly Requirement[] {
     const states = needs.map(() => new Map<number, { cost: number, order: number }>())
-    const sums = sumsOf(limits.map(up), needs.reduce((sum, need) => sum + need.quantity, 0))
+    const together = sumsOf(limits.map(up), sums.needed[needs.length]!)
     /** The least cost from a requirement on, with so much there before it. */
     const best = (index: number, stock: number): number => {
       if (index === needs.length) return 0
@@ -63,7 +66,7 @@ export function leastCostOrders(needs: readonly Requirement[], span: number, { r
       if (known) return known.cost
       const found = { cost: Infinity, order: 0 }
       // Smaller orders first: of equal costs the smaller stays.
-      for (const order of candidates(index, stock, sums)) {
+      for (const order of candidates(index, stock, together)) {
         const left = stock + up(order) - needs[index]!.quantity
         const cost = costOf(up(order), left, index) + best(index + 1, left)
         if (cost < found.cost) Object.assign(found, { cost, order })
@@ -85,58 +88,76 @@ export function leastCostOrders(needs: readonly Requirement[], span: number, { r
   /** The same forwards, keeping only the most promising stocks before each requirement: cost so far, less what the stock would cost to get. */
   function beam(): readonly Requirement[] {
     const plainCost = coverOrders(needs, () => rule.orderCost, rule.holdingCost).length * rule.orderCost
-    const total = needs.reduce((sum, need) => sum + need.quantity, 0)
-    const worth = (prices.length > 0 ? Math.min(...prices) : 0) + plainCost / total
+    const { needed, days, weighed } = sums
+    const worth = (prices.length > 0 ? Math.min(...prices) : 0) + plainCost / needed[needs.length]!
+    const sizes = limits.map(up)
     interface Label { readonly stock: number, readonly cost: number, readonly rank: number, readonly order: number, readonly at: number, readonly from: Label | null }
     const labels: Label[][] = Array.from({ length: needs.length + 1 }, () => [])
     labels[0]!.push({ stock: 0, cost: 0, rank: 0, order: 0, at: 0, from: null })
-    const arrive = (index: number, label: Label): void => {
-      const list = labels[index]!
-      const same = list.findIndex(one => one.stock === label.stock)
-      if (same >= 0) { if (label.cost < list[same]!.cost) list[same] = label; return }
-      if (list.length < LABELS) { list.push(label); return }
-      const worst = list.reduce((at, one, i) => one.rank > list[at]!.rank ? i : at, 0)
-      if (label.rank < list[worst]!.rank) list[worst] = label
-    }
-    for (let index = 0; index < needs.length; index++) {
-      for (const from of labels[index]!) {
-        for (const order of candidates(index, from.stock, [0])) {
-          // On to where the stock no longer suffices.
-          let left = from.stock + up(order)
-          let cost = from.cost
-          let next = index
-          for (; next < needs.length && left >= needs[next]!.quantity; next++) { left -= needs[next]!.quantity; cost += costOf(next === index ? up(order) : 0, left, next) }
-          arrive(next, { stock: left, cost, rank: cost - worth * left, order, at: needs[index]!.at, from })
-        }
+    for (let index = 0; index < needs.length; index++) for (const from of labels[index]!) follow(index, from)
+    const orders: Requirement[] = []
+    for (let label = labels[needs.length]!.reduce((least, one) => one.cost < least.cost ? one : least); label.from !== null; label = label.from) orders.push({ at: label.at, quantity: label.order })
+    return orders.reverse()
+
+    /** Every order that can matter where stock runs out, smaller ones first: what covers through some day, and the limits between. */
+    function follow(index: number, from: Label): void {
+      const had = needed[index]! + from.stock
+      const wanted = needs[index]!.quantity - from.stock
+      let next = index
+      let limit = 0
+      let before = 0
+      for (let until = index; until < reach[index]! || limit < limits.length;) {
+        const cover = until < reach[index]! ? Math.max(needed[until + 1]! - had, least) : Infinity
+        const isLimit = limit < limits.length && limits[limit]! <= cover
+        const order = isLimit ? limits[limit]! : cover
+        const size = isLimit ? sizes[limit]! : up(cover)
+        if (isLimit) limit++
+        else until++
+        if (size < wanted || size === before) continue
+        before = size
+        // On to where the stock no longer suffices; what is held till then in one go.
+        const there = had + size
+        while (next < needs.length && needed[next + 1]! <= there) next++
+        const held = there * (days[next]! - days[index]!) - (weighed[next]! - weighed[index]!)
+        const cost = from.cost + rule.orderCost + priceOf(size) + rule.holdingCost * held
+        arrive(labels[next]!, there - needed[next]!, cost, order, index, from)
       }
     }
-    const orders: Requirement[] = []
-    for (let label = labels[needs.length]!.reduce((least, one) => one.cost < least.cost ? one : least); label.from !== null; label = label.from) if (label.order > 0) orders.push({ at: label.at, quantity: label.order })
-    return orders.reverse()
-  }
 
-  function reachOf(index: number): number {
-    if (reach[index]! > 0) return reach[index]!
-    let through = 0
-    let until = index
-    for (; until < needs.length; until++) {
-      through += needs[until]!.quantity
-      if (isTooFar(index, until, through)) break
+    function arrive(list: Label[], stock: number, cost: number, order: number, index: number, from: Label): void {
+      const rank = cost - worth * stock
+      let worst = 0
+      for (let i = 0; i < list.length; i++) {
+        if (list[i]!.stock === stock) { if (cost < list[i]!.cost) list[i] = { stock, cost, rank, order, at: needs[index]!.at, from }; return }
+        if (list[i]!.rank > list[worst]!.rank) worst = i
+      }
+      if (list.length < LABELS) list.push({ stock, cost, rank, order, at: needs[index]!.at, from })
+      else if (rank < list[worst]!.rank) list[worst] = { stock, cost, rank, order, at: needs[index]!.at, from }
     }
-    return reach[index] = until
   }
 
-  /** Whether covering through a day costs more than a second order on some day before it would, at whatever price: then nobody covers as far. */
-  function isTooFar(index: number, until: number, through: number): boolean {
-    let after = 0
-    for (let second = until; second > index; second--) {
-      after += needs[second]!.quantity
+  /**
+   * Before which requirement every order from one on may end: covering further costs more than a second order on some day between would, at whatever price.
+   *
+   * What is saved by a second order grows with what is covered faster than its cost where holding outweighs twice the spread of prices: the first day that is too far is then found by halving.
+   */
+  function reachOf(index: number): number {
+    const { needed } = sums
+    let until = needs.length
+    for (let second = index + 1; second < until; second++) {
       const held = rule.holdingCost * (needs[second]!.at - needs[index]!.at)
       // Both orders must reach the minimum; of the first requirement, stock may serve all but a step.
-      const before = through - after - needs[index]!.quantity + 1
-      if (after >= least && before >= least && held >= spread && (held - spread) * after > rule.orderCost + spread * (through + slack) + (held + dearest) * slack) return true
+      if (held < 2 * spread || held === 0 || needed[second]! - needed[index + 1]! + 1 < least) continue
+      const isTooFar = (last: number): boolean => {
+        const after = needed[last + 1]! - needed[second]!
+        return after >= least && (held - spread) * after > rule.orderCost + spread * (needed[last + 1]! - needed[index]! + slack) + (held + dearest) * slack
+      }
+      if (!isTooFar(until - 1)) continue
+      let first = second
+      for (let last = until - 1; first < last;) { const middle = (first + last) >> 1; if (isTooFar(middle)) last = middle; else first = middle + 1 }
+      until = first
     }
-    return false
+    return Math.max(until, index + 1)
   }
 
   function candidates(index: number, stock: number, sums: readonly number[]): readonly number[] {
@@ -145,7 +166,7 @@ export function leastCostOrders(needs: readonly Requirement[], span: number, { r
     if (wanted <= 0) return [0]
     const asked: number[] = limits.filter(one => up(one) >= wanted)
     let through = 0
-    for (let until = index; until < needs.length && (until === index || until < reachOf(index)); until++) {
+    for (let until = index; until < reach[index]!; until++) {
       through += needs[until]!.quantity
       for (const sum of sums) {
         if (through - stock <= sum) break
@@ -156,6 +177,18 @@ export function leastCostOrders(needs: readonly Requirement[], span: number, { r
     asked.sort((a, b) => a - b)
     return asked.filter((one, i) => i === 0 || up(one) !== up(asked[i - 1]!))
   }
+}
+
+/** Of the requirements before each: what they need in all, the days from the first one on, and each need in all by the days until the next, so that what is held between two of them is a difference. */
+function sumUp(needs: readonly Requirement[], span: number): { readonly needed: Float64Array, readonly days: Float64Array, readonly weighed: Float64Array } {
+  const [needed, days, weighed] = [new Float64Array(needs.length + 1), new Float64Array(needs.length + 1), new Float64Array(needs.length + 1)]
+  for (let at = 0; at < needs.length; at++) {
+    const until = (needs[at + 1]?.at ?? span) - needs[at]!.at
+    needed[at + 1] = needed[at]! + needs[at]!.quantity
+    days[at + 1] = days[at]! + until
+    weighed[at + 1] = weighed[at]! + needed[at + 1]! * until
+  }
+  return { needed, days, weighed }
 }
 
 /** Without limits every order covers whole requirements: from the last one backwards, through which day the order of each would best cover. An order's cost may differ by day. */

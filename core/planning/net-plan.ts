@@ -1,4 +1,4 @@
-import { byDay, compileInput, toFixed, type Compiled, type Dated, type PlanError } from './compile-input'
+import { byDay, compileInput, shaped, toFixed, type Compiled, type Dated, type PlanError } from './compile-input'
 import type { Demand, FixedOrder, PlanInput, PlanNode, Supply } from './input'
 import { toDay, toIso, type Day } from '../calendar'
 import { ok, type Result } from '../result'
@@ -45,8 +45,8 @@ export class NetPlan {
     const compiled = compileInput(input)
     if (!compiled.ok) return compiled
     const made = new NetPlan(compiled.value)
-    for (let node = 0; node < compiled.value.nodes.length; node++) made.net(node)
-    made.orders.spare(1 << 16)
+    for (let node = 0; node < compiled.value.nodes.length; node++) { made.net(node); made.orders.end(node) }
+    made.orders.spare(1 << 18)
     return ok(made)
   }
 
@@ -136,18 +136,19 @@ export class NetPlan {
     const { compiled } = this
     const known = changes.map(change => ({ ...change, at: compiled.at.get(change.node.id) ?? -1 }))
     if (known.some(({ at, node }) => at < 0 || !sameParts(compiled.nodes[at]!, node))) return this.reopen(changes)
-    // These lists are the plan's own: copying a hundred thousand entries would take longer than the change.
+    // The lists are the plan's own: copying a hundred thousand entries would take longer than the change.
     const nodes = compiled.nodes as PlanNode[]
     const supplies = compiled.supplies as (readonly Dated[])[]
     const fixed = compiled.fixed as Map<number, ReturnType<typeof toFixed>>
     const wanted = new Map<number, readonly Demand[]>()
     for (const change of known) {
-      nodes[change.at] = change.node
+      nodes[change.at] = shaped(change.node)
       if (change.demands) wanted.set(change.at, change.demands)
       if (change.supplies) supplies[change.at] = dated(change.supplies, compiled.start)
       if (change.fixed) fixed.set(change.at, toFixed(change.fixed))
     }
-    this.compiled = { ...compiled, demands: compiled.demands.with(wanted) }
+    const own: { demands: Compiled['demands'] } = compiled
+    own.demands = compiled.demands.with(wanted)
     this.leads = null
     return ok({ plan: this, reached: this.netAgain(known.map(change => change.at)) })
   }
@@ -162,7 +163,7 @@ export class NetPlan {
       const [first, count] = [this.orders.first[at]!, this.orders.count[at]!]
       this.net(at)
       if (this.orders.sameAs(at, first, count)) { this.orders.restore(at, first, count); continue }
-      this.orders.settle(at, first, count)
+      this.orders.settle(at, first)
       for (let i = partFirst[at]!; i < partFirst[at + 1]!; i++) waiting.add(part[i]!)
       for (const to of gives.get(at) ?? []) { if (to > at) waiting.add(to); else reached.add(to) }
     }

@@ -72,7 +72,11 @@ export function walkNode(compiled: Compiled, node: PlanNode, flow: Flow, supplie
   const least = Math.max(safety[0]!, reorderPoint)
 
   for (let at = 0; at < span; at++) {
-    if (quiet && gross[at] === 0 && fixed[at] === 0 && balance >= least && at > 0 && (next >= supplies.length || supplies[next]!.at > at) && (dated >= supplies.length || supplies[dated]!.at > at)) continue
+    if (quiet && at > 0 && balance >= least) {
+      const coming = Math.min(next < supplies.length ? supplies[next]!.at : span, dated < supplies.length ? supplies[dated]!.at : span)
+      while (at < coming && gross[at] === 0 && fixed[at] === 0) at++
+      if (at >= span) break
+    }
     if (lots) {
       const lost = lots.expire(at, told.lost && ((lot, quantity) => told.lost!(at, lot, quantity)))
       balance -= lost

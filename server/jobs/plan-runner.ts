@@ -3,6 +3,7 @@ import { Worker } from 'node:worker_threads'
 import { beat, claimRun, endRun, settled, type Claim } from '~~/server/services/planning/runs'
 import { shippedFiles } from '~~/server/utils/shipped-files'
 import type { PlanRun } from '~~/shared/planning'
+import { THREAD_MEMORY } from './thread-memory'
 
 /** How one plan is computed: `done` fails where it does; `stop` ends it at once. */
 export interface Execution { readonly done: Promise<void>, stop(): void }
@@ -10,7 +11,7 @@ type Execute = (claim: Claim, tell: (phase: string, percent: number) => void) =>
 
 /** In a thread, which is cut off where it is to stop: the database undoes what it had begun. */
 export const inThread: Execute = (claim, tell) => {
-  const thread = new Worker(path.join(shippedFiles('worker'), 'plan.mjs'), { workerData: { claim }, resourceLimits: { maxYoungGenerationSizeMb: 128, maxOldGenerationSizeMb: 4096 } })
+  const thread = new Worker(path.join(shippedFiles('worker'), 'plan.mjs'), { workerData: { claim }, resourceLimits: THREAD_MEMORY })
   const done = new Promise<void>((resolve, reject) => {
     thread.on('message', ({ phase, percent }: { phase: string, percent: number }) => tell(phase, percent))
     thread.on('error', reject)

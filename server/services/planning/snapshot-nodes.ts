@@ -3,8 +3,8 @@ import { toDay, toIso } from '~~/core/calendar'
 import { groupBy } from '~~/core/group-by'
 import type { LotRule, PlanNode, Source } from '~~/core/planning'
 import { marksOn, type MarkRule, type StockMarks } from '~~/core/stock'
-import { ratio, toSteps, toText, ZERO, type Ratio } from '~~/core/units'
-import { rows, type Reader } from '~~/server/database/client'
+import { ratio, toText, upwards, ZERO, type Ratio } from '~~/core/units'
+import { columns, columnsWithTexts, type Reader } from '~~/server/database/client'
 import { itemMarks } from '~~/server/database/schema'
 import { itemOf, siteOf } from '~~/shared/node-id'
 import type { PlanScope } from '~~/shared/planning'
@@ -17,7 +17,7 @@ import { loadSources } from './snapshot-sources'
 export interface Around { readonly start: string, readonly end: string, readonly scope: PlanScope, readonly places: Places, readonly wanted: ReadonlySet<string> }
 
 /** Whole finest steps of an amount in the stock unit; what is stored lies on a step already. */
-export const stepsOf = (frame: Frame, amount: Ratio): number => Number(toSteps(amount, frame.measure.finestStep, 'required').steps)
+export const stepsOf = ({ measure: { finestStep } }: Frame, amount: Ratio): number => Number(upwards(finestStep.n === finestStep.d ? amount : amount.div(finestStep)))
 
 /**
  * What may be held of every item at the main site, and elsewhere where anything of it lies, is wanted, comes, is kept or goes through; how much is there,
@@ -26,22 +26,26 @@ export const stepsOf = (frame: Frame, amount: Ratio): number => Number(toSteps(a
 export async function loadNodes(reader: Reader, structure: LoadedStructure, around: Around): Promise<PlanNode[]> {
   const { frames } = structure
   const { start, end, scope, places: at } = around
-  const lying = groupBy(await rows<{ itemId: number, siteId: number, lot: string | null, expiresOn: string | null, quantity: string }>(reader, sql`
-    select b.item_id as "itemId", p.site_id as "siteId", l.number as lot, l.expires_on as "expiresOn", sum(b.on_hand - b.allocated) as quantity from balances b join places p on p.id = b.place_id left join lots l on l.id = b.lot_id
-    where b.status = 'available' and not p.closed_to_picking and b.on_hand > b.allocated and ${atSites(sql`p.site_id`, scope.sites)} group by 1, 2, 3, 4 order by 1, 3, 2`), b => at.nodeAt(b.itemId, b.siteId))
+  const found = await columnsWithTexts(reader, 2, 3, sql`
+    select b.item_id, p.site_id, l.number, l.expires_on, sum(b.on_hand - b.allocated) from balances b join places p on p.id = b.place_id left join lots l on l.id = b.lot_id
+    where b.status = 'available' and not p.closed_to_picking and b.on_hand > b.allocated and ${atSites(sql`p.site_id`, scope.sites)} group by 1, 2, 3, 4 order by 1, 3, 2`)
+  const [itemIds, siteIds] = found.numbers as [number[], number[]]
+  const [lots, expiries, quantities] = found.texts as [string[], string[], string[]]
+  const lying = groupBy(itemIds.map((itemId, n): Lying => ({ node: at.nodeAt(itemId, siteIds[n]!), lot: lots[n] || null, expiresOn: expiries[n] || null, quantity: ratio(quantities[n]!) })), one => one.node)
   const marks = groupBy(await reader.select().from(itemMarks), rule => rule.itemId)
   const worth = await loadWorth(reader)
   const sourcesOf = await loadSources(reader, structure, around)
   const onlyPhantom = phantomsOf(structure)
 
+  const none: readonly (MarkRule & { itemId: number })[] = []
   const nodeOf = (frame: Frame, area: number): PlanNode => {
     const id = at.inArea(frame.id, area)
     const isMain = area === at.areas.main
     const goesThrough = (frame.source === 'kit' && frame.kitPolicy !== 'sealed') || onlyPhantom.has(frame.id)
     const [source, ...others] = sourcesOf(frame, area, goesThrough)
-    const own = marks.get(frame.id) ?? []
+    const own = marks.get(frame.id) ?? none
     const on = (day: string): StockMarks => marksAt(frame, own, at.areas.sitesOf(area), isMain, day)
-    const safetyOn = (day: string): number => frame.status === 'active' ? stepsOf(frame, ratio(on(day).safetyStock ?? '0')) : 0
+    const safetyOn = (day: string): number => frame.status !== 'active' ? 0 : stepsOf(frame, ratio((own.length > 0 ? on(day).safetyStock : isMain ? frame.safetyStock : null) ?? '0'))
     const perStep = (worth.get(frame.id) ?? 0) * Number(frame.finestStep)
     const rule = isMain ? ruleOf(frame, perStep, source!) : fillUp(frame, on(start))
     // An open kit is packed at the table: what lies packed serves nobody.
@@ -72,9 +76,11 @@ export async function loadNodes(reader: Reader, structure: LoadedStructure, arou
 
 const leadsTo = (source: Source): readonly string[] => source.kind === 'make' ? [...source.components, ...source.byProducts ?? []].map(part => part.node) : source.kind === 'break down' ? [source.from, ...source.outputs.map(o => o.node)] : source.kind === 'move' ? [source.from] : []
 
+interface Lying { readonly node: string | null, readonly lot: string | null, readonly expiresOn: string | null, readonly quantity: Ratio }
+
 /** Lots of several sites of an area, each once. */
-function lotsOf(lying: readonly { lot: string | null, expiresOn: string | null, quantity: string }[]): { lot: string | null, expiresOn: string | null, quantity: Ratio }[] {
-  return [...groupBy(lying, one => `${one.lot ?? ''}|${one.expiresOn ?? ''}`).values()].map(own => ({ ...own[0]!, quantity: own.reduce((sum, one) => sum.add(ratio(one.quantity)), ZERO) }))
+function lotsOf(lying: readonly Lying[]): readonly Lying[] {
+  return lying.length < 2 ? lying : [...groupBy(lying, one => `${one.lot ?? ''}|${one.expiresOn ?? ''}`).values()].map(own => ({ ...own[0]!, quantity: own.reduce((sum, one) => sum.add(one.quantity), ZERO) }))
 }
 
 const NO_MARKS: StockMarks = { safetyStock: null, reorderPoint: null, targetStock: null, maximumStock: null }
@@ -130,10 +136,10 @@ function ruleOf(frame: Frame, perStep: number, source: Source): LotRule | undefi
 
 /** What one stock unit is worth in minor units: what it stands at, else its standard. */
 async function loadWorth(reader: Reader): Promise<Map<number, number>> {
-  const found = await rows<{ id: number, worth: string | null }>(reader, sql`
-    select i.id, coalesce(h.value / nullif(h.quantity, 0), i.standard_cost * power(10, (select minor_digits from company)), 0) as worth
+  const [ids, worths] = await columns(reader, 2, sql`
+    select i.id, coalesce(h.value / nullif(h.quantity, 0), i.standard_cost * power(10, (select minor_digits from company)), 0)
     from items i left join (select item_id, sum(value)::numeric as value, sum(quantity) as quantity from holdings group by 1) h on h.item_id = i.id`)
-  return new Map(found.map(row => [row.id, Number(row.worth ?? 0)]))
+  return new Map(ids!.map((id, at) => [id, worths![at]!]))
 }
 
 /** Items that every bill which names them says are phantoms. */

@@ -103,7 +103,7 @@ interface Known { readonly line: BoundLine, readonly parentStep: Ratio, readonly
  * Bills say the same few ratios over and over (the same objects): what is `known` is looked up by its per.
  */
 function componentsOf(parent: Frame, lines: readonly BoundLine[], frames: ReadonlyMap<number, Frame>, at: At, known: Map<Ratio, Known[]>): Component[] {
-  const groups = new Set(lines.map(line => line.child)).size === lines.length ? lines.map(line => [line]) : [...groupBy(lines, line => `${line.child} ${line.offsetDays ?? 0}`).values()]
+  const groups = lines.every((line, at) => lines.findIndex(one => one.child === line.child) === at) ? lines.map(line => [line]) : [...groupBy(lines, line => `${line.child} ${line.offsetDays ?? 0}`).values()]
   const parentStep = parent.measure.finestStep
   return groups.map((own) => {
     const [line] = own as [BoundLine]

@@ -2,9 +2,10 @@ import { sql } from 'drizzle-orm'
 import { toDay, toIso, makeCalendar, everyDay } from '~~/core/calendar'
 import { periodOf, type Step } from '~~/core/forecasting'
 import { groupBy } from '~~/core/group-by'
+import { sortedPlaces } from '~~/core/sorted-places'
 import { consumeForecast, shareOut, spreadForecast, type Demand, type DemandRule, type FixedOrder, type PlanInput, type Supply } from '~~/core/planning'
 import { ratio, ZERO, type Ratio } from '~~/core/units'
-import { columns, rows, type Reader } from '~~/server/database/client'
+import { columns, columnsWithTexts, rows, type Reader } from '~~/server/database/client'
 import { ALL_OF_IT, type PlanScope } from '~~/shared/planning'
 import { itemOf } from '~~/shared/node-id'
 import { amongItems, soldBySite } from '../demand/history'
@@ -32,10 +33,11 @@ export async function takeSnapshot(reader: Reader, settings: PlanSettings): Prom
   const moving = scope.transfers ? await loadTransfers(around) : NOTHING
   const orders = await loadOrders(around, settings.forecastIds.length > 0)
   const forecast = settings.forecastIds.length === 0 ? [] : await loadForecastDemand(around, settings, calendars.own, orders.all)
-  const demands = [...settings.demandRule === 'forecast only' ? [] : orders.open, ...forecast, ...jobs.demands, ...moving.demands]
+  const demands = (settings.demandRule === 'forecast only' ? [] : orders.open).concat(forecast, jobs.demands, moving.demands)
   const supplies = [...scope.purchases ? await loadPurchases(around) : [], ...moving.supplies, ...jobs.supplies]
   const fixed = (settings.fixed ?? []).flatMap((one): FixedOrder[] => { const node = places.nodeAt(one.itemId, one.siteId); return node === null || isWithin(places, one) ? [] : [{ id: `fixed:${one.id}`, node, quantity: around.steps(one.itemId, one.quantity), due: one.dueOn, release: one.releaseOn }] })
-  const wanted = new Set([...demands, ...supplies, ...fixed].map(row => row.node))
+  const wanted = new Set<string>()
+  for (const list of [demands, supplies, fixed]) for (const { node } of list) wanted.add(node)
   return {
     start: settings.start, end: settings.end, calendars: calendars.byId, nodes: await loadNodes(reader, structure, { start: settings.start, end: settings.end, scope, places, wanted }), demands, supplies, ...fixed.length > 0 ? { fixed } : {},
     ...scope.pullIn ? {} : { pullIn: false }, ...scope.keepSafety ? {} : { keepSafety: false }, ...scope.longestLeadDays === null ? {} : { longestLeadDays: scope.longestLeadDays },
@@ -56,27 +58,39 @@ async function loadCalendars(reader: Reader) {
   return { byId, ownId: own ? String(own.id) : null, own: own ? makeCalendar(own.weekdays, own.closed ?? []) : everyDay }
 }
 
-interface OrderHead { readonly dueOn: string, readonly label: string, readonly priority: number, readonly siteId: number | null }
-
-/** Lines of sales orders, and all of them whole where a forecast is used up by them: a million of them come as columns, with what they share read once an order. */
+/** Lines of sales orders, and all of them whole where a forecast is used up by them, those of an item together: a million of them come as columns, with what they share read once an order. */
 async function loadOrders({ reader, places, scope }: Around, forForecast: boolean): Promise<{ open: Demand[], all: { node: string, day: string, quantity: number }[] }> {
-  const counts = sql`o.status = 'open' and ${atSites(sql`coalesce(o.site_id, c.site_id, (select min(id) from sites where not retired))`, scope.sites)}`
-  const heads = new Map((await rows<OrderHead & { id: number }>(reader, sql`
-    select o.id, o.due_on as "dueOn", o.number || ' ' || c.name as label, -o.priority as priority, coalesce(o.site_id, c.site_id) as "siteId" from sales_orders o join customers c on c.id = o.customer_id where ${counts}`)).map(head => [head.id, head]))
-  const [ids, orders, itemIds, wholes, set] = await columns(reader, 5, sql`
-    select l.id, l.order_id, l.item_id, ceil((l.quantity - l.shipped) / i.finest_step), ceil(coalesce(a.quantity, 0) / i.finest_step)
-    from sales_lines l join sales_orders o on o.id = l.order_id join customers c on c.id = o.customer_id join items i on i.id = l.item_id and i.kind = 'stocked'
-      left join (select sales_line_id, sum(quantity) as quantity from allocations where sales_line_id is not null group by 1) a on a.sales_line_id = l.id
-    where ${counts} and l.shipped < l.quantity`) as [number[], number[], number[], number[], number[]]
+  const found = await columnsWithTexts(reader, 3, 2, sql`
+    select o.id, -o.priority, coalesce(o.site_id, c.site_id), o.due_on, o.number || ' ' || c.name from sales_orders o join customers c on c.id = o.customer_id
+    where o.status = 'open' and ${atSites(sql`coalesce(o.site_id, c.site_id, (select min(id) from sites where not retired))`, scope.sites)}`)
+  const [headIds, priorities, siteIds] = found.numbers as [number[], number[], number[]]
+  const [days, labels] = found.texts as [string[], string[]]
+  const headOf = new Map(headIds.map((id, at) => [id, at]))
+  const [ids, orders, itemIds, wholes] = await columns(reader, 4, sql`
+    select l.id, l.order_id, l.item_id, case when i.finest_step = 1 then l.quantity - l.shipped else ceil((l.quantity - l.shipped) / i.finest_step) end
+    from sales_lines l join sales_orders o on o.id = l.order_id and o.status = 'open' join items i on i.id = l.item_id and i.kind = 'stocked' where l.shipped < l.quantity`) as [number[], number[], number[], number[]]
+  const [lineIds, aside] = await columns(reader, 2, sql`
+    select l.id, ceil(sum(a.quantity) / min(i.finest_step)) from allocations a join sales_lines l on l.id = a.sales_line_id join items i on i.id = l.item_id group by l.id`) as [number[], number[]]
+  const set = new Map(lineIds.map((id, at) => [id, aside[at]!]))
   const open: Demand[] = []
   const all: { node: string, day: string, quantity: number }[] = []
-  for (let at = 0; at < ids.length; at++) {
-    const head = heads.get(orders[at]!)!
-    const node = places.nodeAt(itemIds[at]!, head.siteId)
+  let last = -1
+  // Of one item the text of each node is one, so that what follows looks it up once.
+  const nodes = new Map<number | null, string | null>()
+  for (const at of sortedPlaces(itemIds)) {
+    const head = headOf.get(orders[at]!)
+    if (head === undefined) continue
+    const itemId = itemIds[at]!
+    if (itemId !== last) { nodes.clear(); last = itemId }
+    const site = Number.isNaN(siteIds[head]) ? null : siteIds[head]!
+    let node = nodes.get(site)
+    if (node === undefined) { node = places.nodeAt(itemId, site); nodes.set(site, node) }
     if (node === null) continue
-    const quantity = wholes[at]! - set[at]!
-    if (forForecast) all.push({ node, day: head.dueOn, quantity: wholes[at]! })
-    if (quantity > 0) open.push({ id: `sales:${ids[at]}`, node, day: head.dueOn, quantity, kind: 'sales order', label: head.label, priority: head.priority })
+    const whole = Math.ceil(wholes[at]!)
+    const quantity = set.size > 0 ? whole - (set.get(ids[at]!) ?? 0) : whole
+    const day = days[head]!
+    if (forForecast) all.push({ node, day, quantity: whole })
+    if (quantity > 0) open.push({ id: `sales:${ids[at]}`, node, day, quantity, kind: 'sales order', label: labels[head]!, priority: priorities[head]! })
   }
   return { open, all }
 }

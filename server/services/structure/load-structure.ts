@@ -2,7 +2,7 @@ import { sql, type SQL } from 'drizzle-orm'
 import { groupBy } from '~~/core/group-by'
 import { bindLine, type BreakDown, type StructureLine } from '~~/core/structure'
 import { convert, ONE, ratio, ZERO, type Ratio } from '~~/core/units'
-import { rows, type Reader } from '~~/server/database/client'
+import { columnsWithTexts, rows, type Reader } from '~~/server/database/client'
 import { among } from '../catalogue/definitions/shape'
 import { loadFrames, type Frame } from '../catalogue/frames'
 import { inUse } from './edges'
@@ -45,43 +45,68 @@ export async function loadStructure(reader: Reader, today: string, scope: Scope 
 
 /** The revisions of `boms b` for which a condition holds, with their lines in stock units; lines of items outside `frames` are left out. */
 export async function bindBills(reader: Reader, frames: ReadonlyMap<number, Frame>, where: SQL): Promise<{ heads: BomHead[], lines: BoundLine[], unbound: Unbound[] }> {
-  const headRows = await rows<{ id: number, itemId: number, revision: number, fromOn: string | null, batchSize: string, batchUnit: string, outputYield: string, workMinutes: string, minutesPerUnit: string, workRate: string, otherCost: string, byShare: string }>(reader, sql`
-    select b.id, b.item_id as "itemId", b.revision, b.from_on as "fromOn", b.batch_size as "batchSize", b.batch_unit as "batchUnit", b.output_yield as "outputYield", b.work_minutes as "workMinutes", b.minutes_per_unit as "minutesPerUnit", b.work_rate as "workRate", b.other_cost as "otherCost",
-      coalesce((select sum(p.share) from bom_by_products p where p.bom_id = b.id), 0) as "byShare" from boms b where ${where} order by b.id`)
-  const lineRows = groupBy(await rows<{ bomId: number, position: number, itemId: number, numerator: string, denominator: string, unit: string, basis: 'per batch' | 'per build', scrap: string, offsetDays: number, phantom: boolean }>(reader, sql`
-    select l.bom_id as "bomId", l.position, l.item_id as "itemId", l.numerator, l.denominator, l.unit, l.basis, l.scrap, l.offset_days as "offsetDays", l.phantom from bom_lines l join boms b on b.id = l.bom_id where ${where} order by l.bom_id, l.position`), line => line.bomId)
+  const { numbers: [ids, itemIds, revisions], texts: [headTexts] } = await columnsWithTexts(reader, 3, 1, sql`
+    select b.id, b.item_id, b.revision, concat_ws(' ', coalesce(b.from_on::text, '-'), b.batch_size, b.output_yield, b.work_minutes, b.minutes_per_unit, b.work_rate, b.other_cost,
+      coalesce((select sum(p.share) from bom_by_products p where p.bom_id = b.id), 0), b.batch_unit) from boms b where ${where} order by b.id`) as { numbers: [number[], number[], number[]], texts: [string[]] }
+  const { numbers: [bomIds, positions, children, offsets, phantoms], texts: [lineTexts] } = await columnsWithTexts(reader, 5, 1, sql`
+    select l.bom_id, l.position, l.item_id, l.offset_days, l.phantom::int, concat_ws(' ', l.numerator, l.denominator, l.scrap, replace(l.basis, ' ', '-'), l.unit)
+    from bom_lines l join boms b on b.id = l.bom_id where ${where} order by l.bom_id, l.position`) as { numbers: [number[], number[], number[], number[], number[]], texts: [string[]] }
+  const headOf = once(readHead)
+  const lineOf = once(readLine)
   const lines: BoundLine[] = []
-  const known = new Map<string, ReturnType<typeof bindLine>>()
   const unbound: Unbound[] = []
-  const heads = headRows.map(({ batchSize, batchUnit, ...row }): BomHead => {
-    const item = frames.get(row.itemId)!
-    const batch = convert(item.measure.graph, ratio(batchSize), batchUnit, item.stockUnit)
-    const head = { ...row, batch: batch.ok ? batch.value : ONE, outputYield: ratio(row.outputYield), workMinutes: ratio(row.workMinutes), minutesPerUnit: ratio(row.minutesPerUnit), workRate: ratio(row.workRate), otherCost: ratio(row.otherCost), byShare: ratio(row.byShare) }
-    const parent = String(row.itemId)
-    for (const line of lineRows.get(row.id) ?? []) {
-      const component = frames.get(line.itemId)
+  let at = 0
+  const heads = ids.map((id, index): BomHead => {
+    const itemId = itemIds[index]!
+    const item = frames.get(itemId)!
+    const { fromOn, batchSize, batchUnit, outputYield, workMinutes, minutesPerUnit, workRate, otherCost, byShare } = headOf(headTexts[index]!)
+    const batch = batchUnit === item.stockUnit ? batchSize : asStock(item, batchSize, batchUnit) ?? ONE
+    const parent = String(itemId)
+    for (; bomIds[at] === id; at++) {
+      const component = frames.get(children[at]!)
       if (!component) continue
+      const line = lineOf(lineTexts[at]!)
+      const isPlain = line.unit === component.stockUnit
       // Lines in the stock unit say the same few things over and over: each is worked out once.
-      const key = line.unit === component.stockUnit && batchUnit === item.stockUnit ? `${line.numerator}/${line.denominator} ${line.basis} ${batchSize}` : ''
-      const said = (key && known.get(key)) || bindLine({ quantity: ratio(line.numerator).div(ratio(line.denominator)), unit: line.unit, basis: line.basis }, { graph: component.measure.graph, stockUnit: component.stockUnit }, head.batch)
-      if (key) known.set(key, said)
-      if (!said.ok) { unbound.push({ itemId: row.itemId, componentId: line.itemId }); continue }
-      lines.push({ bomId: row.id, position: line.position, parent, child: String(line.itemId), per: said.value.per, fixed: said.value.fixed, scrap: ratio(line.scrap), outputYield: head.outputYield, offsetDays: line.offsetDays, phantom: line.phantom })
+      const said = (isPlain && line.known.get(batch)) || bindLine(line, { graph: component.measure.graph, stockUnit: component.stockUnit }, batch)
+      if (isPlain) line.known.set(batch, said)
+      if (!said.ok) { unbound.push({ itemId, componentId: children[at]! }); continue }
+      lines.push({ bomId: id, position: positions[at]!, parent, child: String(children[at]), per: said.value.per, fixed: said.value.fixed, scrap: line.scrap, outputYield, offsetDays: offsets[at]!, phantom: phantoms[at] === 1 })
     }
-    return head
+    return { id, itemId, revision: revisions[index]!, fromOn, batch, outputYield, workMinutes, minutesPerUnit, workRate, otherCost, byShare }
   })
   return { heads, lines, unbound }
+}
+
+const asStock = (frame: Frame, amount: Ratio, unit: string): Ratio | null => { const there = convert(frame.measure.graph, amount, unit, frame.stockUnit); return there.ok ? there.value : null }
+
+/** Bills say the same few texts over and over: each is read once, into the same objects. */
+function once<T>(read: (text: string) => T): (text: string) => T {
+  const known = new Map<string, T>()
+  return (text) => {
+    const before = known.get(text)
+    if (before !== undefined) return before
+    const made = read(text)
+    known.set(text, made)
+    return made
+  }
+}
+
+function readHead(text: string) {
+  const [fromOn, batchSize, outputYield, workMinutes, minutesPerUnit, workRate, otherCost, byShare, ...unit] = text.split(' ')
+  return { fromOn: fromOn === '-' ? null : fromOn!, batchSize: ratio(batchSize!), batchUnit: unit.join(' '), outputYield: ratio(outputYield!), workMinutes: ratio(workMinutes!), minutesPerUnit: ratio(minutesPerUnit!), workRate: ratio(workRate!), otherCost: ratio(otherCost!), byShare: ratio(byShare!) }
+}
+
+function readLine(text: string) {
+  const [numerator, denominator, scrap, basis, ...unit] = text.split(' ')
+  return { quantity: ratio(numerator!).div(ratio(denominator!)), unit: unit.join(' '), basis: basis === 'per-build' ? 'per build' as const : 'per batch' as const, scrap: ratio(scrap!), known: new Map<Ratio, ReturnType<typeof bindLine>>() }
 }
 
 /** Ways of breaking down among some items; those with a unit that leads nowhere are left out. First ways first. */
 export async function bindBreakDowns(reader: Reader, frames: ReadonlyMap<number, Frame>): Promise<BoundBreakDown[]> {
   const heads = await rows<{ id: number, itemId: number, take: string, unit: string, onArrival: boolean, loss: string, lossUnit: string | null, lossWrittenOff: boolean }>(reader, sql`select id, item_id as "itemId", take, unit, on_arrival as "onArrival", loss, loss_unit as "lossUnit", loss_written_off as "lossWrittenOff" from recipes order by rank, id`)
   const outputs = groupBy(await rows<{ recipeId: number, itemId: number, numerator: string, denominator: string, unit: string, share: string }>(reader, sql`select recipe_id as "recipeId", item_id as "itemId", numerator, denominator, unit, share from recipe_outputs order by id`), output => output.recipeId)
-  const inStock = (id: number, amount: Ratio, unit: string): Ratio | null => {
-    const frame = frames.get(id)
-    const there = frame && convert(frame.measure.graph, amount, unit, frame.stockUnit)
-    return there?.ok ? there.value : null
-  }
+  const inStock = (id: number, amount: Ratio, unit: string): Ratio | null => { const frame = frames.get(id); return frame ? asStock(frame, amount, unit) : null }
   return heads.flatMap((head) => {
     const take = inStock(head.itemId, ratio(head.take), head.unit)
     const given = (outputs.get(head.id) ?? []).map(o => ({ item: String(o.itemId), quantity: inStock(o.itemId, ratio(o.numerator).div(ratio(o.denominator)), o.unit), share: ratio(o.share) }))
