@@ -35,7 +35,7 @@ export function useLivePlan(planId: () => number, version: () => number, among: 
     return from
   }
   async function tryChanges(changes: readonly WhatIfEdit[]): Promise<Tried> { const { snapshot, items } = await load(); return send({ kind: 'open', snapshot, items, changes, among: among() }) }
-  async function tryOrder(changes: readonly WhatIfEdit[], order: { node: string, instead: string, quantity: string, due: string }): Promise<OrderTried> {
+  async function tryOrder(changes: readonly WhatIfEdit[], order: { node: string, instead: string, quantity: string, due: string, supplier: string | null }): Promise<OrderTried> {
     await tryChanges(changes)
     return send({ kind: 'try order', ...order })
   }

@@ -1,4 +1,4 @@
-import { applyWhatIf, figuresOf, NetPlan, writeNode, writePlan, type FixedOrder, type NodePlan, type PlanFigures, type PlanInput, type PlannedOrder } from '~~/core/planning'
+import { applyWhatIf, figuresOf, NetPlan, wayFrom, writeNode, writePlan, type FixedOrder, type NodePlan, type PlanFigures, type PlanInput, type PlannedOrder } from '~~/core/planning'
 import { toDay, toIso } from '~~/core/calendar'
 import type { WhatIfEdit } from '~~/shared/planning'
 import { itemOf } from '~~/shared/node-id'
@@ -6,7 +6,7 @@ import { readWhatIf, type WhatIfItem } from '~~/shared/what-if'
 
 export type PlanJob =
   | { readonly kind: 'open', readonly snapshot: PlanInput, readonly items: Readonly<Record<string, WhatIfItem>>, readonly changes: readonly WhatIfEdit[], readonly among: readonly string[] | null }
-  | { readonly kind: 'try order', readonly node: string, readonly instead: string, readonly quantity: string, readonly due: string }
+  | { readonly kind: 'try order', readonly node: string, readonly instead: string, readonly quantity: string, readonly due: string, readonly supplier: string | null }
 
 export interface Tried { readonly figures: PlanFigures, readonly nodes: readonly NodePlan[], readonly took: number }
 /** The orders of a node before and after. */
@@ -39,11 +39,12 @@ function tryOrder(job: Extract<PlanJob, { kind: 'try order' }>, begun: number): 
   const at = plan.compiled.at.get(job.node)!
   const node = plan.compiled.nodes[at]!
   const ordersOf = (one: number): readonly PlannedOrder[] => writeNode(plan, one).orders
-  const kept = (plan.compiled.fixed.get(at) ?? []).map((one): FixedOrder => ({ id: one.id, node: job.node, quantity: one.quantity, due: toIso(one.due), release: toIso(one.release) }))
-  const source = node.source
+  const kept = (plan.compiled.fixed.get(at) ?? []).map((one): FixedOrder => ({ id: one.id, node: job.node, quantity: one.quantity, due: toIso(one.due), release: toIso(one.release), supplier: one.supplier }))
+  const supplier = job.supplier ?? undefined
+  const source = wayFrom(node, supplier)
   const release = source.kind === 'none' ? toDay(job.due) : plan.compiled.daysOf(source.calendar).back(toDay(job.due), source.leadDays)
   const quantity = Math.max(1, Math.ceil(Number(job.quantity) / Number(steps[String(itemOf(job.node))]!.step) - 1e-9))
-  const changed = plan.change([{ node, fixed: [...kept.filter(one => one.id !== job.instead), { id: 'tried', node: job.node, quantity, due: job.due, release: toIso(Math.max(plan.compiled.start, release)) }] }])
+  const changed = plan.change([{ node, fixed: [...kept.filter(one => one.id !== job.instead), { id: 'tried', node: job.node, quantity, due: job.due, release: toIso(Math.max(plan.compiled.start, release)), supplier }] }])
   if (!changed.ok) throw new Error(changed.error.code)
   const own = ordersOf(at).find(order => order.id === 'tried')
   const lowest = Math.min(...writeNode(plan, at).plan.days.map(day => day.projectedAvailable))

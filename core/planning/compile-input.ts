@@ -18,7 +18,7 @@ export interface Gift extends Per { readonly giver: number, readonly runs: boole
 export interface Dated<T extends Demand | Supply = Supply> { readonly at: number, readonly quantity: number, readonly row: T }
 
 /** A fixed planned order, days from the start on. */
-export interface FixedAt { readonly id: string, readonly due: Day, readonly release: Day, readonly quantity: number }
+export interface FixedAt { readonly id: string, readonly due: Day, readonly release: Day, readonly quantity: number, readonly supplier: string | undefined }
 
 /**
  * A snapshot made ready for netting: nodes in the order in which they are netted (level, then id), so that parents come before their components,
@@ -131,6 +131,6 @@ function place(rows: readonly Supply[], at: ReadonlyMap<string, number>, count: 
 /** By day, then by id. */
 export const byDay = (a: Dated<Demand | Supply>, b: Dated<Demand | Supply>): number => a.at - b.at || (a.row.id < b.row.id ? -1 : 1)
 
-export const toFixed = (rows: readonly FixedOrder[]): readonly FixedAt[] => rows.map(one => ({ id: one.id, due: toDay(one.due), release: toDay(one.release), quantity: one.quantity })).sort((a, b) => a.due - b.due || (a.id < b.id ? -1 : 1))
+export const toFixed = (rows: readonly FixedOrder[]): readonly FixedAt[] => rows.map(one => ({ id: one.id, due: toDay(one.due), release: toDay(one.release), quantity: one.quantity, supplier: one.supplier })).sort((a, b) => a.due - b.due || (a.id < b.id ? -1 : 1))
 
 export const ONE_STEP: Multiple = { numerator: '1', denominator: '1' }

@@ -1,6 +1,6 @@
 import { toDay, toIso, weekday } from '../calendar'
 import { groupBy } from '../group-by'
-import type { PlanInput, PriceStep } from './input'
+import { wayFrom, type PlanInput, type PriceStep } from './input'
 import { needsOf } from './needs-of'
 import { upToMultiple } from './order-size'
 import type { PlanOutput, PlannedOrder } from './output'
@@ -65,9 +65,9 @@ export function demandsAtRisk(input: PlanInput, output: PlanOutput): ReadonlySet
 
 /** Planned purchases for which a little more would reach a lower price: how much more, and what it saves (or costs) in all. */
 export function nearTiers(input: PlanInput, output: PlanOutput, within = 1.25): readonly { readonly order: string, readonly node: string, readonly quantity: number, readonly upTo: number, readonly costNow: number, readonly costThen: number }[] {
-  const source = new Map(input.nodes.map(node => [node.id, node.source]))
+  const nodes = new Map(input.nodes.map(node => [node.id, node]))
   return output.orders.flatMap((order) => {
-    const from = source.get(order.node)!
+    const from = wayFrom(nodes.get(order.node)!, order.supplier)
     if (from.kind !== 'buy') return []
     const next = from.prices?.find(step => step.from > order.quantity)
     if (!next || next.from > order.quantity * within) return []
@@ -89,7 +89,7 @@ export function figuresOf(input: PlanInput, whole: PlanOutput, among: ReadonlySe
   const risky = demandsAtRisk(input, whole)
   const spend = new Map<string, number>()
   for (const order of output.orders) {
-    const from = source.get(order.node)!.source
+    const from = wayFrom(source.get(order.node)!, order.supplier)
     if (from.kind !== 'buy') continue
     const key = `${weekOf(order.release)}|${from.supplier}`
     spend.set(key, (spend.get(key) ?? 0) + costAt(from.prices, order.quantity))

@@ -71,6 +71,9 @@ export type Source =
   | Ordered & { readonly kind: 'move', readonly from: string, readonly route?: string }
   | { readonly kind: 'none', readonly reason: NoSource }
 
+/** How a node comes where a supplier is named: from them, where they are known to have it; else as it usually does. */
+export const wayFrom = ({ source, others }: Pick<PlanNode, 'source' | 'others'>, supplier: string | undefined): Source => supplier === undefined ? source : [source, ...others ?? []].find(way => way.kind === 'buy' && way.supplier === supplier) ?? source
+
 export type NoSource = 'no source' | 'no BOM' | 'no conversion' | 'retired' | 'loop'
 
 /** Steps of the component per step of the parent (yield and scrap counted in) and per build, over one denominator; needed `offsetDays` working days after the release. */
@@ -102,4 +105,5 @@ export interface Supply {
   readonly label: string
 }
 
-export interface FixedOrder { readonly id: string, readonly node: string, readonly quantity: number, readonly due: string, readonly release: string }
+/** `supplier`: whom it is to be bought from, where it is not the usual one; its lead time is theirs. */
+export interface FixedOrder { readonly id: string, readonly node: string, readonly quantity: number, readonly due: string, readonly release: string, readonly supplier?: string }

@@ -186,7 +186,7 @@ export class NetPlan {
       ...input, demands: nodes.flatMap((_, at) => demands.rowsOf(at)), supplies: supplies.flatMap(list => list.map(one => one.row)),
       // A node of a loop was taken as one without a source; it keeps its own.
       nodes: nodes.map((node, at) => this.compiled.loops.has(at) ? given.get(node.id)! : node),
-      fixed: [...fixed].flatMap(([at, list]) => list.map(one => ({ id: one.id, node: nodes[at]!.id, quantity: one.quantity, due: toIso(one.due), release: toIso(one.release) }))),
+      fixed: [...fixed].flatMap(([at, list]) => list.map(one => ({ id: one.id, node: nodes[at]!.id, quantity: one.quantity, due: toIso(one.due), release: toIso(one.release), ...one.supplier === undefined ? {} : { supplier: one.supplier } }))),
     }
   }
 }

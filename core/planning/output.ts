@@ -42,6 +42,8 @@ export interface PlannedOrder {
   readonly promised: string
   /** Somebody has fixed it: it stays as it is when the plan is computed again. */
   readonly fixed?: true
+  /** Whom it is bought from, where that is not the usual one. */
+  readonly supplier?: string
   /** It is no order of its own: its components are handed through (a phantom). */
   readonly through?: true
   readonly why: Why

@@ -33,6 +33,21 @@ describe('what if', () => {
   })
 })
 
+describe('an order that is fixed at another supplier', () => {
+  it('is as late as that one makes it, costs their price, and is told with their name; a supplier who does not have it is the usual one', () => {
+    const x = node('x', buy({ prices: [{ from: 0, price: 100 }] }), { others: [buy({ supplier: 'b', leadDays: 9, prices: [{ from: 0, price: 70 }] })] })
+    const fixed = (supplier?: string): PlanInput => input([x], [['x', '2026-10-12', 10]], { fixed: [{ id: 'f', node: 'x', quantity: 10, due: '2026-10-12', release: '2026-10-05', supplier }] })
+    // Seven days are left until it is due: the usual supplier takes five, the other nine.
+    const told = (snapshot: PlanInput): unknown[] => run(snapshot).orders.map(o => [o.lateBy, o.promised, o.why.leadDays, o.supplier])
+    expect(told(fixed())).toEqual([[0, '2026-10-12', 5, undefined]])
+    expect(told(fixed('b'))).toEqual([[2, '2026-10-14', 9, 'b']])
+    expect(told(fixed('gone'))).toEqual([[0, '2026-10-12', 5, undefined]])
+    expect(figuresOf(fixed('b'), run(fixed('b'))).spend).toEqual([{ week: '2026-10-05', supplier: 'b', amount: 700 }])
+    const opened = NetPlan.open(fixed('b'))
+    expect(opened.ok && opened.value.snapshot().fixed).toEqual(fixed('b').fixed)
+  })
+})
+
 describe('what a plan comes to', () => {
   it('is counted and summed: two holes, one late, spend by week, stock by week', () => {
     const snapshot = input([node('p', make(['c', 2]), { worth: 500 }), node('c', buy({ leadDays: 10, prices: [{ from: 0, price: 30 }], minimum: 30 }), { worth: 30 })], [['p', '2026-10-12', 4], ['p', '2026-11-12', 6]])

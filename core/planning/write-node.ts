@@ -1,6 +1,6 @@
 import { toDay, toIso } from '../calendar'
 import type { Dated } from './compile-input'
-import type { Demand, Supply } from './input'
+import { wayFrom, type Demand, type Supply } from './input'
 import type { NetPlan } from './net-plan'
 import type { NodePlan, Peg, PlanDay, PlanMessage, PlannedOrder } from './output'
 import { pegNode, type Arrival, type Wanted } from './peg-node'
@@ -68,11 +68,13 @@ export function writeNode(plan: NetPlan, at: number): WrittenNode {
   for (const one of compiled.fixed.get(at) ?? []) {
     if (one.due - start >= span) continue
     const due = Math.max(0, one.due - start)
-    const wantedRelease = days ? days.back(one.due, leadDays) : one.release
-    const lateBy = days && wantedRelease < start ? days.between(wantedRelease, start) : 0
+    const from = wayFrom(node, one.supplier)
+    const [their, lead] = from === source || from.kind === 'none' ? [days, leadDays] : [compiled.daysOf(from.calendar), from.leadDays]
+    const wantedRelease = their ? their.back(one.due, lead) : one.release
+    const lateBy = their && wantedRelease < start ? their.between(wantedRelease, start) : 0
     orders.push({
-      id: one.id, node: node.id, kind, quantity: one.quantity, due: iso(due), release: toIso(Math.max(start, one.release)), lateBy, promised: lateBy > 0 ? toIso(days!.forward(start, leadDays)) : iso(due), fixed: true,
-      why: { balanceBefore: 0, demandThatDay: flow.gross[due]!, safety: flow.safety[due]!, netRequirement: 0, rule: 'exact', byRule: one.quantity, minimum: sizing?.minimum ?? 0, multiple, times: 1, leadDays },
+      id: one.id, node: node.id, kind, quantity: one.quantity, due: iso(due), release: toIso(Math.max(start, one.release)), lateBy, promised: lateBy > 0 ? toIso(their!.forward(start, lead)) : iso(due), fixed: true, ...from !== source && from.kind === 'buy' ? { supplier: from.supplier } : {},
+      why: { balanceBefore: 0, demandThatDay: flow.gross[due]!, safety: flow.safety[due]!, netRequirement: 0, rule: 'exact', byRule: one.quantity, minimum: sizing?.minimum ?? 0, multiple, times: 1, leadDays: lead },
     })
     arrivals.push({ id: one.id, day: due, quantity: one.quantity })
   }

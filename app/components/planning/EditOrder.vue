@@ -22,7 +22,7 @@ const isChanged = computed(() => form.quantity !== props.order.quantity || form.
 async function look(): Promise<void> {
   effect.value = null
   if (!/^\d+([.,]\d+)?$/.test(form.quantity.trim()) || !form.dueOn) return
-  effect.value = await live.tryOrder(props.plan.changes, { node: props.order.node, instead: props.order.ref, quantity: form.quantity.trim().replace(',', '.'), due: form.dueOn })
+  effect.value = await live.tryOrder(props.plan.changes, { node: props.order.node, instead: props.order.ref, quantity: form.quantity.trim().replace(',', '.'), due: form.dueOn, supplier: form.supplierId === null ? null : String(form.supplierId) })
 }
 watchDebounced(form, look, { debounce: 200, immediate: true })
 const amount = (node: string, steps: number): string => { const of = props.plan.items[node]; return of ? `${grouped(toText(ratio(of.step).mul(ratio(BigInt(steps)))))} ${of.symbol}` : String(steps) }

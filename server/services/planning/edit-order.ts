@@ -1,6 +1,6 @@
 import { and, eq, sql } from 'drizzle-orm'
 import { back, everyDay, makeCalendar, toDay, toIso } from '~~/core/calendar'
-import type { PlanInput, Source } from '~~/core/planning'
+import { wayFrom, type PlanInput, type Source } from '~~/core/planning'
 import { rows, type Tx } from '~~/server/database/client'
 import { builds, plannedOrders, purchaseLines, purchaseOrders, transfers } from '~~/server/database/schema'
 import { refuseField, Refusal } from '~~/server/utils/refusal'
@@ -44,7 +44,8 @@ export async function editOrder(tx: Tx, actor: Actor, planId: number, orderId: n
 function sourceFor(input: PlanInput, node: string, supplierId: number | null): Source | undefined {
   const found = input.nodes.find(one => one.id === node)
   if (!found || supplierId === null) return found?.source
-  return [found.source, ...found.others ?? []].find(source => source.kind === 'buy' && source.supplier === String(supplierId))
+  const way = wayFrom(found, String(supplierId))
+  return way.kind === 'buy' && way.supplier === String(supplierId) ? way : undefined
 }
 
 const calendarOf = (input: PlanInput, id: string | null) => id === null || !input.calendars[id] ? everyDay : makeCalendar(input.calendars[id].weekdays, input.calendars[id].closed)

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { printDay } from '~~/core/calendar'
-import { demandsAtRisk, describeMessage, figuresOf, reasonsOf, type Demand, type DemandRule, type PlanInput, type Reason, type Source } from '~~/core/planning'
+import { demandsAtRisk, describeMessage, figuresOf, reasonsOf, wayFrom, type Demand, type DemandRule, type PlanInput, type Reason, type Source } from '~~/core/planning'
 import { grouped, ratio, toText } from '~~/core/units'
 import { db, rows } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
@@ -94,7 +94,7 @@ export async function explainOrder(planId: number, orderId: number) {
   const { why } = order
   // A plan that was stored when there was but the exact rule does not say what the rule asked for.
   const byRule = (why as Partial<typeof why>).byRule ?? why.netRequirement
-  const source = input.nodes.find(n => n.id === order.node)!.source
+  const source = wayFrom(input.nodes.find(n => n.id === order.node)!, order.supplier)
   const [supplier] = source.kind === 'buy' ? await rows<{ name: string, unit: string, minimum: string, multiple: string }>(db, sql`
     select s.name, u.symbol as unit, t.minimum, t.multiple from supplier_terms t join suppliers s on s.id = t.supplier_id join units u on u.code = t.unit where t.item_id = ${frame.id} and t.supplier_id = ${Number(source.supplier)}`) : []
   const siteNames = await loadSiteNames(input, scope)

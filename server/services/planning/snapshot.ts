@@ -15,7 +15,7 @@ import { atSites, loadPlaces, type Places } from './places'
 import { loadNodes, stepsOf } from './snapshot-nodes'
 
 /** A planned order that somebody has fixed, as it is kept: its quantity in the stock unit. */
-export interface KeptOrder { readonly id: number, readonly itemId: number, readonly siteId: number | null, readonly fromSiteId: number | null, readonly quantity: string, readonly dueOn: string, readonly releaseOn: string }
+export interface KeptOrder { readonly id: number, readonly itemId: number, readonly siteId: number | null, readonly fromSiteId: number | null, readonly quantity: string, readonly dueOn: string, readonly releaseOn: string, readonly supplierId?: number | null }
 export interface PlanSettings { readonly start: string, readonly end: string, readonly demandRule: DemandRule, readonly forecastIds: readonly number[], readonly forecastFalls: 'first day' | 'spread', readonly scope?: PlanScope, readonly fixed?: readonly KeptOrder[] }
 
 interface Around { readonly reader: Reader, readonly steps: Steps, readonly places: Places, readonly scope: PlanScope, readonly start: string }
@@ -35,7 +35,7 @@ export async function takeSnapshot(reader: Reader, settings: PlanSettings): Prom
   const forecast = settings.forecastIds.length === 0 ? [] : await loadForecastDemand(around, settings, calendars.own, orders.all)
   const demands = (settings.demandRule === 'forecast only' ? [] : orders.open).concat(forecast, jobs.demands, moving.demands)
   const supplies = [...scope.purchases ? await loadPurchases(around) : [], ...moving.supplies, ...jobs.supplies]
-  const fixed = (settings.fixed ?? []).flatMap((one): FixedOrder[] => { const node = places.nodeAt(one.itemId, one.siteId); return node === null || isWithin(places, one) ? [] : [{ id: `fixed:${one.id}`, node, quantity: around.steps(one.itemId, one.quantity), due: one.dueOn, release: one.releaseOn }] })
+  const fixed = (settings.fixed ?? []).flatMap((one): FixedOrder[] => { const node = places.nodeAt(one.itemId, one.siteId); return node === null || isWithin(places, one) ? [] : [{ id: `fixed:${one.id}`, node, quantity: around.steps(one.itemId, one.quantity), due: one.dueOn, release: one.releaseOn, ...one.supplierId == null ? {} : { supplier: String(one.supplierId) } }] })
   const wanted = new Set<string>()
   for (const list of [demands, supplies, fixed]) for (const { node } of list) wanted.add(node)
   return {
