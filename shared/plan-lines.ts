@@ -18,8 +18,11 @@ export function packLines(nodes: readonly NodePlan[]): PackedLines {
 export function unpackLines({ days, nodes }: PackedLines): NodePlan[] {
   return nodes.map(({ id, level, onHand, safety, lines }) => ({
     id, level, onHand, safety, days: Array.from({ length: lines.length / WIDTH }, (_, index) => {
-      const [day, grossRequirements, scheduledReceipts, netRequirements, plannedReceipts, plannedReleases, projectedAvailable, withoutOrders] = lines.slice(index * WIDTH, (index + 1) * WIDTH) as [number, number, number, number, number, number, number, number]
-      return { day: days[day]!, grossRequirements, scheduledReceipts, netRequirements, plannedReceipts, plannedReleases, projectedAvailable, withoutOrders }
+      const at = index * WIDTH
+      return {
+        day: days[lines[at]!]!, grossRequirements: lines[at + 1]!, scheduledReceipts: lines[at + 2]!, netRequirements: lines[at + 3]!, plannedReceipts: lines[at + 4]!, plannedReleases: lines[at + 5]!,
+        projectedAvailable: lines[at + 6]!, withoutOrders: lines[at + 7]!,
+      }
     }),
   }))
 }

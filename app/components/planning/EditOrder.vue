@@ -16,8 +16,8 @@ const suppliers = computed(() => (item.value?.terms ?? []).map((t: { supplierId:
 const open = ref(true)
 watch(open, (is) => { if (!is) emit('close') })
 const { busy, detail, fields, run } = useAct()
-const live = useLivePlan(() => props.plan.id, () => props.plan.version, () => null)
-const effect = ref<OrderTried | null>(null)
+const live = useLivePlan(() => ({ id: props.plan.id, version: props.plan.version, kept: props.plan.changes }), () => null)
+const effect = shallowRef<OrderTried | null>(null)
 const isChanged = computed(() => form.quantity !== props.order.quantity || form.dueOn !== props.order.dueOn || form.supplierId !== props.order.supplierId)
 async function look(): Promise<void> {
   effect.value = null

@@ -3,7 +3,7 @@ import type { WhatIfEdit } from '~~/shared/planning'
 import { describeWhatIf } from '~~/shared/what-if'
 
 const changes = defineModel<WhatIfEdit[]>({ required: true })
-defineProps<{ codes: Record<number, string>, dirty: boolean, busy: boolean, problem: string, took: number | null }>()
+defineProps<{ codes: Record<number, string>, dirty: boolean, busy: boolean, trying: boolean, problem: string, took: number | null }>()
 const emit = defineEmits<{ keep: [], drop: [] }>()
 const references = useReferences()
 const session = useSession()
@@ -55,7 +55,7 @@ const needs = (...kinds: WhatIfEdit['kind'][]): boolean => kinds.includes(form.k
       <li v-for="(change, at) in changes" :key="at" class="flex items-center gap-3 py-1.5">{{ describeWhatIf(change, words(codes)) }}<span class="flex-1" /><UiButton small :aria-label="`Take out: ${describeWhatIf(change, words(codes))}`" @click="changes = changes.filter((_, i) => i !== at)">Take out</UiButton></li>
     </ul>
     <p v-else class="mt-4 text-soft">Nothing is tried out: the plan is as things are.</p>
-    <div v-if="dirty" class="mt-4 flex items-center gap-3"><UiButton v-if="session.allows('plan')" primary :busy="busy" @click="emit('keep')">Keep with the plan</UiButton><UiButton @click="emit('drop')">As it was kept</UiButton><span v-if="took !== null" class="text-fine text-soft">computed in {{ Math.max(1, Math.round(took)) }} ms</span></div>
+    <div v-if="dirty" class="mt-4 flex items-center gap-3"><UiButton v-if="session.allows('plan')" primary :busy="busy" @click="emit('keep')">Keep with the plan</UiButton><UiButton @click="emit('drop')">As it was kept</UiButton><span v-if="trying" class="text-fine text-soft" role="status">computing …</span><span v-else-if="took !== null" class="text-fine text-soft">computed in {{ Math.max(1, Math.round(took)) }} ms</span></div>
     <UiProblem :text="problem" class="mt-3" />
   </UiSheet>
 </template>

@@ -19,17 +19,28 @@ useKeys([{ key: 'b', says: 'plan board', act: () => { tab.value = 'board' } }, {
 
 // What is tried out is computed beside the page, and shown on the board at once.
 const changes = ref<WhatIfEdit[]>([])
-const tried = ref<Tried | null>(null)
+const tried = shallowRef<Tried | null>(null)
 const isDirty = computed(() => JSON.stringify(changes.value) !== JSON.stringify(plan.value?.changes ?? []))
 watch(plan, (now) => { changes.value = [...now?.changes ?? []]; tried.value = null }, { immediate: true })
-const live = useLivePlan(() => id.value, () => plan.value?.version ?? 0, () => plan.value?.among ?? null)
+const live = useLivePlan(() => ({ id: id.value, version: plan.value?.version ?? 0, kept: plan.value?.changes ?? [] }), () => plan.value?.among ?? null)
+const trouble = ref('')
+watch(tab, (now) => { if (now === 'what if' && plan.value?.run.hasResult) live.warmUp() })
 watch(changes, async (now) => {
   if (!isDirty.value) { tried.value = null; return }
-  const answer = await live.tryChanges(now)
-  if (now === changes.value) tried.value = answer
+  trouble.value = ''
+  try {
+    const answer = await live.tryChanges(now)
+    if (now === changes.value) tried.value = answer
+  }
+  catch (error) { if (now === changes.value) trouble.value = `What is tried out could not be computed: ${(error as Error).message}` }
 })
 const nodes = computed(() => plan.value ? unpackLines(plan.value.lines) : [])
-const board = computed(() => plan.value ? { ...plan.value, nodes: tried.value ? tried.value.nodes.filter(node => plan.value!.items[node.id]) : nodes.value } : null)
+const board = computed(() => {
+  if (!plan.value) return null
+  if (!tried.value) return { ...plan.value, nodes: nodes.value }
+  const instead = new Map(unpackLines(tried.value.lines).map(node => [node.id, node]))
+  return { ...plan.value, nodes: nodes.value.map(node => instead.get(node.id) ?? node) }
+})
 const codes = computed(() => Object.fromEntries(Object.values(plan.value?.items ?? {}).map(item => [item.itemId, item.code])))
 
 const editing = ref(false)
@@ -85,7 +96,7 @@ async function changed(): Promise<void> { void refreshToday(); await refresh() }
       <PlanningOrders v-else-if="tab === 'orders'" :plan="plan" @changed="changed" />
       <PlanningMessages v-else-if="tab === 'messages'" :plan="plan" @changed="changed" />
       <PlanningSpend v-else-if="tab === 'spend'" :plans="[{ name: plan.name, ...plan.figures }]" :near="plan.nearTiers" />
-      <PlanningWhatIf v-else v-model="changes" :codes="codes" :dirty="isDirty" :busy="busy" :problem="detail" :took="tried?.took ?? null" @keep="save({ changes }, 'Kept with the plan, and computed.')" @drop="changes = [...plan.changes]" />
+      <PlanningWhatIf v-else v-model="changes" :codes="codes" :dirty="isDirty" :busy="busy" :trying="live.busy.value" :problem="detail || trouble" :took="tried?.took ?? null" @keep="save({ changes }, 'Kept with the plan, and computed.')" @drop="changes = [...plan.changes]" />
     </template>
     <UiConfirm v-model="editing" wide title="What the plan looks at" act="Save and compute" :busy="busy" :problem="Object.keys(fields).length ? '' : detail" @act="save(form!, 'Saved, and computed anew.')">
       <Suspense v-if="form"><PlanningSettings v-model="form" :fields="fields" /></Suspense>

@@ -23,9 +23,11 @@ export interface PlannedItem { itemId: number, code: string, name: string, symbo
 export interface ToldMessage { code: string, itemId: number, day: string, text: string, supply: { id: string, label: string, from: string } | null }
 
 /** The snapshot that a plan was computed on, before what is tried out, and what its changes are read with: for computing along while somebody looks. */
-export async function readSnapshot(id: number) {
-  const { snapshot } = await loadPlan(db, id)
-  return { snapshot, items: Object.fromEntries(await loadWhatIfItems(db)) }
+export async function readSnapshot(id: number): Promise<string> {
+  // As text: it is only handed on, and may be many megabytes.
+  const [found] = await rows<{ input: string | null }>(db, sql`select input::text from plans where id = ${id}`)
+  if (!found?.input) throw new Refusal('not-found', 'There is no such plan.')
+  return `{"snapshot":${found.input},"items":${JSON.stringify(Object.fromEntries(await loadWhatIfItems(db)))}}`
 }
 
 /** A plan as the board and the list show it: items on which anything happens, planned orders, messages. */

@@ -3,5 +3,7 @@ import { IdParam } from '~~/shared/primitives'
 
 export default route('see', async (event) => {
   const { id } = input(IdParam, getRouterParams(event))
-  return readSnapshot(id)
+  const text = await readSnapshot(id)
+  setResponseHeader(event, 'content-type', 'application/json')
+  return text
 })
