@@ -10,6 +10,8 @@ export interface LowStockLine {
   readonly kind: 'buy' | 'make' | 'break down' | 'move' | null, readonly from: string | null
   readonly onHand: string, readonly lowOn: string, readonly left: string, readonly keep: string, readonly quantity: string
   readonly orderBy: string, readonly lateBy: number, readonly leadDays: number
+  /** When it can be there; whom it is bought from, where it is moved from, and what is broken down for it how many times; what was found before these were told has none. */
+  readonly promisedOn?: string, readonly supplierId?: number, readonly fromSiteId?: number, readonly breaking?: { readonly itemId: number, readonly code: string, readonly name: string, readonly recipeId: number, readonly times: string }
 }
 
 export const LowStockSettings = z.object({ aheadDays: z.coerce.number('Give working days.').int('Give whole working days.').min(0, 'Not below zero.').max(60, 'Sixty at most.'), mail: z.boolean() })

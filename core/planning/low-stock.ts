@@ -21,6 +21,8 @@ export interface LowStock {
   readonly orderBy: string
   readonly lateBy: number
   readonly leadDays: number
+  /** When it can really be there: the day on which it is low, or as much later as it is late. */
+  readonly promisedOn: string
 }
 
 /**
@@ -43,7 +45,7 @@ export function lowStock(input: PlanInput, until: string): Result<readonly LowSt
     if (source.kind === 'none') {
       if (firstHole[at]! < 0 || firstHole[at]! > limit) continue
       const low = writeNode(plan, at).plan.days.find(day => day.withoutOrders < node.safety || day.withoutOrders < 0)
-      if (low) found.push({ node: node.id, kind: null, onHand, lowOn: low.day, left: low.withoutOrders, keep: node.safety, quantity: Math.max(0, node.safety) - low.withoutOrders, orderBy: low.day, lateBy: 0, leadDays: 0 })
+      if (low) found.push({ node: node.id, kind: null, onHand, lowOn: low.day, left: low.withoutOrders, keep: node.safety, quantity: Math.max(0, node.safety) - low.withoutOrders, orderBy: low.day, lateBy: 0, leadDays: 0, promisedOn: low.day })
       continue
     }
     let least = Infinity
@@ -54,7 +56,7 @@ export function lowStock(input: PlanInput, until: string): Result<readonly LowSt
     const { why } = order
     found.push({
       node: node.id, kind: order.kind, onHand, lowOn: order.due, left: why.balanceBefore - why.demandThatDay, keep: why.safety, quantity: order.quantity,
-      orderBy: order.lateBy > 0 ? toIso(compiled.daysOf(source.calendar).back(toDay(order.due), source.leadDays)) : order.release, lateBy: order.lateBy, leadDays: why.leadDays,
+      orderBy: order.lateBy > 0 ? toIso(compiled.daysOf(source.calendar).back(toDay(order.due), source.leadDays)) : order.release, lateBy: order.lateBy, leadDays: why.leadDays, promisedOn: order.promised,
     })
   }
   return ok(found.sort((a, b) => (a.orderBy < b.orderBy ? -1 : a.orderBy > b.orderBy ? 1 : a.lowOn < b.lowOn ? -1 : a.lowOn > b.lowOn ? 1 : a.node < b.node ? -1 : 1)))

@@ -2,15 +2,18 @@
 import { ratio, toText } from '~~/core/units'
 import type { MeasuredItem } from '~/composables/use-measure'
 
-const props = defineProps<{ kind: 'build' | 'break-down' }>()
-const emit = defineEmits<{ close: [] }>()
+/** `begin`: what is known of the job already; then its number is told, and whoever opened this goes on. */
+export interface JobToBegin { readonly itemId: number, readonly code: string, readonly name: string, readonly quantity: string, readonly dueOn: string, readonly siteId: number | null, readonly recipeId?: number }
+const props = defineProps<{ kind: 'build' | 'break-down', begin?: JobToBegin }>()
+const emit = defineEmits<{ close: [], done: [] }>()
 const session = useSession()
 const references = useReferences()
 const notices = useNotices()
 const { amount } = usePrint()
 const { busy, detail, fields, run } = useAct()
 const open = computed({ get: () => true, set: () => emit('close') })
-const form = reactive({ itemId: null as number | null, quantity: '', unit: 'piece', dueOn: session.today, siteId: references.sites.find(site => !site.retired)?.id ?? null, recipeId: null as number | null, note: '' })
+const form = reactive({ itemId: props.begin?.itemId ?? null, quantity: props.begin?.quantity ?? '', unit: 'piece', dueOn: props.begin?.dueOn ?? session.today, siteId: props.begin?.siteId ?? references.sites.find(site => !site.retired)?.id ?? null, recipeId: null as number | null, note: '' })
+onMounted(() => { if (props.begin) void chosen(props.begin.itemId) })
 const measured = ref<MeasuredItem | null>(null)
 interface Recipe { id: number, take: string, unit: string, loss: string, lossUnit: string | null, outputs: readonly { itemId: number, quantity: string, unit: string }[] }
 const recipes = ref<Recipe[]>([])
@@ -22,7 +25,7 @@ async function chosen(id: number): Promise<void> {
   const ways = await $fetch<{ gives: Recipe[], items: { id: number, code: string, name: string }[] }>(`/api/structure/${id}/ways`)
   recipes.value = ways.gives
   items.value = ways.items
-  form.recipeId = ways.gives[0]?.id ?? null
+  form.recipeId = (ways.gives.find(way => way.id === props.begin?.recipeId) ?? ways.gives[0])?.id ?? null
 }
 const recipe = computed(() => recipes.value.find(one => one.id === form.recipeId))
 /** What so many times give, before it is written down. */
@@ -36,14 +39,15 @@ async function save(): Promise<void> {
   if (!made) return
   notices.say({ kind: 'done', text: `${made.number} is planned.` })
   void refreshToday()
-  await navigateTo(`/workshop/${props.kind === 'build' ? 'builds' : 'break-downs'}/${made.id}`)
+  if (props.begin) emit('done')
+  else await navigateTo(`/workshop/${props.kind === 'build' ? 'builds' : 'break-downs'}/${made.id}`)
 }
 </script>
 
 <template>
   <UiConfirm v-model="open" :title="kind === 'build' ? 'Plan a build or a packing' : 'Plan a break-down'" :act="kind === 'build' ? 'Plan the build' : 'Plan the break-down'" :busy="busy" :problem="Object.keys(fields).length ? '' : detail" @act="save">
     <div class="grid grid-cols-2 gap-3">
-      <FormItem v-model="form.itemId" class="col-span-2" label="Item" :error="fields.itemId" @chosen="chosen($event.id)" />
+      <FormItem v-model="form.itemId" class="col-span-2" label="Item" :shown="begin && { id: begin.itemId, code: begin.code, name: begin.name }" :error="fields.itemId" @chosen="chosen($event.id)" />
       <FormSelect v-if="recipes.length > 1" v-model="form.recipeId" class="col-span-2" label="How it is broken down" :options="recipes.map(one => ({ value: one.id, name: says(one) }))" :error="fields.recipeId" />
       <FormQuantity v-if="kind === 'build'" v-model="form.quantity" v-model:unit="form.unit" label="Quantity" :item="measured" :error="fields.quantity" />
       <FormText v-else v-model="form.quantity" label="How many times the recipe" right :error="fields.times" />

@@ -5,10 +5,12 @@ const references = useReferences()
 const session = useSession()
 const notices = useNotices()
 const asked = useRoute().query
-const form = reactive({ supplierId: Number(asked.supplier) || null, dueOn: String(asked.due ?? session.today), note: '', siteId: null as number | null })
-const lines = ref<OrderLine[]>([{ id: null, itemId: Number(asked.item) || null, shown: asked.item ? { id: Number(asked.item), code: String(asked.code ?? ''), name: String(asked.name ?? '') } : null, measured: null, quantity: String(asked.quantity ?? ''), unit: 'piece', price: '0' }])
+const form = reactive({ supplierId: Number(asked.supplier) || null, dueOn: String(asked.due ?? session.today), note: '', siteId: Number(asked.site) === references.sites.find(site => !site.retired)?.id ? null : Number(asked.site) || null })
+const begun = linesToOrder().map(({ itemId, code, name, quantity }): OrderLine => ({ id: null, itemId, shown: { id: itemId, code, name }, measured: null, quantity, unit: 'piece', price: '0' }))
+const lines = ref<OrderLine[]>(begun.length > 0 ? begun : [{ id: null, itemId: null, shown: null, measured: null, quantity: '', unit: 'piece', price: '0' }])
 const { busy, detail, fields, run } = useAct()
 const adding = ref(false)
+const wentBack = useWayBack()
 const sites = computed(() => references.sites.filter(site => !site.retired))
 useHead({ title: 'New purchase order · Tsumiki' })
 
@@ -17,7 +19,7 @@ async function save(): Promise<void> {
   const made = await run(key => $fetch('/api/purchasing/orders', { method: 'POST', body: { key, ...body } }))
   if (!made) return
   notices.say({ kind: 'done', text: `${made.number} is entered.` })
-  await navigateTo(`/purchasing/${made.id}`)
+  if (!await wentBack()) await navigateTo(`/purchasing/${made.id}`)
 }
 </script>
 

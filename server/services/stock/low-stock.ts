@@ -42,19 +42,28 @@ export async function findLowStock(reader: Reader, day: string, aheadDays: numbe
 }
 
 async function toLines(reader: Reader, input: PlanInput, found: readonly LowStock[], main: number): Promise<LowStockLine[]> {
-  const frames = await loadFrames(reader, [...new Set(found.map(one => itemOf(one.node)))])
+  const sources = new Map(input.nodes.map(node => [node.id, node.source]))
+  const bulkOf = (node: string): number[] => { const source = sources.get(node)!; return source.kind === 'break down' ? [itemOf(source.from)] : [] }
+  const frames = await loadFrames(reader, [...new Set(found.flatMap(one => [itemOf(one.node), ...bulkOf(one.node)]))])
   const names = new Map((await rows<{ id: number, name: string }>(reader, sql`select id, name from sites`)).map(one => [one.id, one.name]))
   const suppliers = new Map((await rows<{ id: number, name: string }>(reader, sql`select id, name from suppliers`)).map(one => [String(one.id), one.name]))
-  const sources = new Map(input.nodes.map(node => [node.id, node.source]))
   const several = input.nodes.some(node => siteOf(node.id) !== null)
+  const orderedBy = (node: string, quantity: number): Pick<LowStockLine, 'supplierId' | 'fromSiteId' | 'breaking'> => {
+    const source = sources.get(node)!
+    if (source.kind === 'buy') return { supplierId: Number(source.supplier) }
+    if (source.kind === 'move') return { fromSiteId: siteOf(source.from) ?? main }
+    if (source.kind !== 'break down') return {}
+    const bulk = frames.get(itemOf(source.from))!
+    return { breaking: { itemId: bulk.id, code: bulk.code, name: bulk.name, recipeId: Number(source.recipe), times: String(Math.ceil(quantity / (source.outputs.find(output => output.node === node)?.quantity ?? 1))) } }
+  }
   return found.map(({ node, onHand, left, keep, quantity, ...rest }): LowStockLine => {
     const frame = frames.get(itemOf(node))!
     const source = sources.get(node)!
     const text = (steps: number): string => toText(frame.measure.finestStep.mul(ratio(BigInt(steps))))
     const siteId = several ? siteOf(node) ?? main : null
     const from = source.kind === 'buy' ? suppliers.get(source.supplier) : source.kind === 'move' ? names.get(siteOf(source.from) ?? main) : undefined
-    const { kind, lowOn, orderBy, lateBy, leadDays } = rest
-    return { itemId: frame.id, code: frame.code, name: frame.name, symbol: frame.symbol, siteId, site: siteId === null ? null : names.get(siteId) ?? null, from: from ?? null, onHand: text(onHand), left: text(left), keep: text(keep), quantity: text(quantity), kind, lowOn, orderBy, lateBy, leadDays }
+    const { kind, lowOn, orderBy, lateBy, leadDays, promisedOn } = rest
+    return { itemId: frame.id, code: frame.code, name: frame.name, symbol: frame.symbol, siteId, site: siteId === null ? null : names.get(siteId) ?? null, from: from ?? null, onHand: text(onHand), left: text(left), keep: text(keep), quantity: text(quantity), kind, lowOn, orderBy, lateBy, leadDays, promisedOn, ...orderedBy(node, quantity) }
   })
 }
 

@@ -1,14 +1,18 @@
 <script setup lang="ts">
 import type { MeasuredItem } from '~/composables/use-measure'
 
-interface Line { itemId: number | null, measured: MeasuredItem | null, quantity: string, unit: string }
+interface Line { itemId: number | null, shown: { id: number, code: string, name: string } | null, measured: MeasuredItem | null, quantity: string, unit: string }
 const references = useReferences()
 const session = useSession()
 const notices = useNotices()
 const { busy, detail, fields, run } = useAct()
-const blank = (): Line => ({ itemId: null, measured: null, quantity: '', unit: 'piece' })
-const form = reactive({ fromSiteId: references.sites[0]?.id ?? null, toSiteId: references.sites[1]?.id ?? null, leavesOn: session.today, dueOn: '', note: '' })
-const lines = ref<Line[]>([blank()])
+const blank = (): Line => ({ itemId: null, shown: null, measured: null, quantity: '', unit: 'piece' })
+const asked = useRoute().query
+const form = reactive({ fromSiteId: Number(asked.from) || (references.sites[0]?.id ?? null), toSiteId: Number(asked.to) || (references.sites[1]?.id ?? null), leavesOn: session.today, dueOn: '', note: '' })
+// Lines that came with their items, from where they were found to run low.
+const lines = ref<Line[]>([...linesToOrder().map(({ itemId, code, name, quantity }): Line => ({ ...blank(), itemId, shown: { id: itemId, code, name }, quantity })), blank()])
+const wentBack = useWayBack()
+onMounted(() => { for (const line of lines.value) if (line.itemId !== null) void choose(line, line.itemId) })
 useHead({ title: 'New transfer · Tsumiki' })
 
 async function choose(line: Line, id: number): Promise<void> {
@@ -21,7 +25,7 @@ async function save(): Promise<void> {
   const made = await run(key => $fetch('/api/stock/transfers', { method: 'POST', body: { key, ...form, lines: given.map(({ itemId, quantity, unit }) => ({ itemId, quantity, unit })) } }))
   if (!made) return
   notices.say({ kind: 'done', text: `${made.number} is written. Nothing has left yet.` })
-  await navigateTo(`/stock/transfers/${made.id}`)
+  if (!await wentBack()) await navigateTo(`/stock/transfers/${made.id}`)
 }
 </script>
 
@@ -38,7 +42,7 @@ async function save(): Promise<void> {
         <FormText v-model="form.note" label="Note" :error="fields.note" />
       </div>
       <div v-for="(line, index) in lines" :key="index" class="grid grid-cols-[1fr_14rem_2.5rem] items-start gap-3 border-t border-line/60 py-2">
-        <FormItem v-model="line.itemId" :label="`Item of line ${index + 1}`" hide-label :error="fields[`lines.${index}.itemId`]" @chosen="choose(line, $event.id)" />
+        <FormItem v-model="line.itemId" :shown="line.shown" :label="`Item of line ${index + 1}`" hide-label :error="fields[`lines.${index}.itemId`]" @chosen="choose(line, $event.id)" />
         <FormQuantity v-model="line.quantity" v-model:unit="line.unit" :label="`Quantity of line ${index + 1}`" hide-label :item="line.measured" :error="fields[`lines.${index}.quantity`]" />
         <UiButton v-if="lines.length > 1" :aria-label="`Remove line ${index + 1}`" @click="lines.splice(index, 1)">×</UiButton>
       </div>
