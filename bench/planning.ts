@@ -1,5 +1,5 @@
 import { toDay, toIso } from '~~/core/calendar'
-import { NetPlan, writePlan, type LotRule, type PlanInput, type PlanNode } from '~~/core/planning'
+import { applyWhatIf, LivePlan, NetPlan, writePlan, type LotRule, type PlanInput, type PlanNode } from '~~/core/planning'
 import { pool } from '~~/server/database/client'
 import { best, stream, type Figure } from './figure'
 
@@ -66,6 +66,7 @@ export async function run(): Promise<Figure[]> {
     if (nodes < 50_000) {
       const written = await best(1, () => { writePlan(plan) })
       figures.push({ bench: 'planning', figure: `every line, peg and message of ${nodes / 1000} 000 items written out`, value: written / 1000, unit: 's', comparedWith: 'the plan itself', ratio: written / took })
+      figures.push(await tried(input, took + written))
     }
   }
   figures.push(...await besideSets())
@@ -124,6 +125,19 @@ async function besideSets(): Promise<Figure[]> {
   const sets = await asSets(input, 6)
   if (sets.orders !== orders.size || sets.quantity !== quantity) throw new Error(`The sets come to ${sets.orders} orders of ${sets.quantity}, the engine to ${orders.size} of ${quantity}`)
   return [{ bench: 'planning', figure: `plan of 10 000 items by exact quantities and multiples, ${(orders.size / 1000).toFixed(0)} 000 planned orders`, value: took / 1000, unit: 's', comparedWith: `the same as set-based SQL, level by level (${(sets.took / 1000).toFixed(1)} s, the same orders)`, ratio: took / sets.took }]
+}
+
+/** The demand of one item at the top raised on a plan that is open and written out, with all that the plan says then. */
+async function tried(input: PlanInput, anew: number): Promise<Figure> {
+  const live = LivePlan.open(input)
+  if (!live.ok) throw new Error(live.error.code)
+  live.value.output()
+  let slowest = 0
+  for (let i = 0; i < 5; i++) {
+    const changed = applyWhatIf(input, [{ kind: 'demand', nodes: [`0.${i * 37}`], percent: 20 }])
+    slowest = Math.max(slowest, await best(1, () => { live.value.turnInto(changed); live.value.output() }))
+  }
+  return { bench: 'planning', figure: `the demand of one item tried on an open plan of ${input.nodes.length} items, slowest of 5`, value: slowest, unit: 'ms', comparedWith: 'the plan made and written anew', ratio: slowest / anew }
 }
 
 /** One number of one item changed: at the top, where most is reached, in the middle and at the bottom. */

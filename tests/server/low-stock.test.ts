@@ -26,7 +26,13 @@ describe('what runs low', () => {
     const { lines, day, aheadDays } = await readLowStock(owner)
     expect([day, aheadDays]).toEqual(['2026-10-05', 5])
     const kit = lines.find(line => line.code === 'KIT-FIRST' && line.site === 'Parkside Warehouse')!
-    expect(kit).toMatchObject({ kind: 'move', from: 'Workshop', onHand: '0', left: '0', keep: '6', quantity: '12', lowOn: '2026-10-05', orderBy: '2026-10-01', lateBy: 2, leadDays: 2 })
+    expect(kit).toMatchObject({ kind: 'move', from: 'Workshop', onHand: '0', left: '0', keep: '6', quantity: '12', lowOn: '2026-10-05', orderBy: '2026-10-01', lateBy: 2, leadDays: 2, promisedOn: '2026-10-07' })
+    const siteId = (await rows<{ id: number }>(db, sql`select min(id) as id from sites`))[0]!.id
+    expect(kit.fromSiteId).toBe(siteId)
+    // What is bought names whom it is bought from; the glue is there when its supplier can have it there.
+    const glue = lines.find(line => line.code === 'GLUE-DRUM')!
+    expect([glue.supplierId, glue.kind]).toEqual([(await rows<{ id: number }>(db, sql`select id from suppliers where name = 'Sealand Adhesives'`))[0]!.id, 'buy'])
+    expect(glue.promisedOn! > glue.lowOn).toBe(true)
     expect(tellLowStock(kit, iso => iso)).toBe('0 pc left on 2026-10-05, 6 to keep; move 12 pc from Workshop at once: 2 working days late')
     // The cloth for the notebooks of 6 November is ordered on 20 October: 11 working days from now.
     expect(lines.map(line => line.code)).not.toContain('CLOTH-NAVY')

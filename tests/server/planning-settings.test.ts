@@ -88,6 +88,22 @@ describe('settings, changes tried out, fixed orders', () => {
     await edit(fixed, { free: true })
     expect(await of(plan, 'NB-A5-NAVY')).toEqual(['make 20 2026-11-04→2026-11-06'])
   })
+  it('an order fixed at another supplier is as late as that one makes it, is told with their name, and spends their price', async () => {
+    const cloth = await idOf('items', 'CLOTH-NAVY')
+    const [glue] = await rows<{ id: number, name: string }>(db, sql`select id, name from suppliers where name = 'Sealand Adhesives'`)
+    await rows(db, sql`insert into supplier_terms (item_id, supplier_id, rank, unit, price, minimum, multiple, lead_days) values (${cloth}, ${glue!.id}, 9, 'm', 100, 0, 0, 60)`)
+    const plan = await make()
+    const order = (await read(plan)).orders.find(o => o.code === 'CLOTH-NAVY')!
+    expect(order.supplier).toBe('Weftworks Cloth')
+    await inTransaction(async tx => editOrder(tx, owner, plan, order.id, OrderEdit.parse({ key: crypto.randomUUID(), version: (await read(plan)).version, quantity: order.quantity, dueOn: order.dueOn, supplierId: glue!.id })))
+    const after = await read(plan)
+    const fixed = after.orders.find(o => o.code === 'CLOTH-NAVY')!
+    // 25 days are left until it is due on 30 October; 60 are wanted.
+    expect([order.dueOn, order.lateBy, fixed.supplier, fixed.lateBy, fixed.promisedOn]).toEqual(['2026-10-30', 0, glue!.name, 35, '2026-12-04'])
+    expect(await explainOrder(plan, fixed.id)).toMatchObject({ supplier: glue!.name, leadDays: 60, fixed: true })
+    expect(after.figures.spend.filter(one => one.supplier === String(glue!.id)).reduce((sum, one) => sum + one.amount, 0)).toBeGreaterThanOrEqual(Number(order.quantity) * 100 * 100)
+    await rows(db, sql`delete from supplier_terms where item_id = ${cloth} and supplier_id = ${glue!.id}`)
+  })
   it('a pull-in is acted on: the purchase order’s day changes, and the message is gone', async () => {
     const plan = await make()
     const message = (await read(plan)).messages.find(m => m.code === 'pull in')!
