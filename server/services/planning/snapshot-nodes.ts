@@ -13,17 +13,18 @@ import type { LoadedStructure } from '../structure/load-structure'
 import { atSites, type Places } from './places'
 import { loadSources } from './snapshot-sources'
 
-/** `wanted`: nodes that something else in the snapshot is about. */
-export interface Around { readonly start: string, readonly end: string, readonly scope: PlanScope, readonly places: Places, readonly wanted: ReadonlySet<string> }
+export interface Around { readonly start: string, readonly end: string, readonly scope: PlanScope, readonly places: Places }
+/** Nodes in two steps: those of the main site can be made while the database is busy with what else is wanted. `wanted`: nodes that something else in the snapshot is about. */
+export interface NodeMaker { makeMain(): void, makeAll(wanted: ReadonlySet<string>): PlanNode[] }
 
 /** Whole finest steps of an amount in the stock unit; what is stored lies on a step already. */
 export const stepsOf = ({ measure: { finestStep } }: Frame, amount: Ratio): number => Number(upwards(finestStep.n === finestStep.d ? amount : amount.div(finestStep)))
 
 /**
  * What may be held of every item at the main site, and elsewhere where anything of it lies, is wanted, comes, is kept or goes through; how much is there,
- * and where it comes from.
+ * and where it comes from. All that is read of them is read here.
  */
-export async function loadNodes(reader: Reader, structure: LoadedStructure, around: Around): Promise<PlanNode[]> {
+export async function loadNodes(reader: Reader, structure: LoadedStructure, around: Around): Promise<NodeMaker> {
   const { frames } = structure
   const { start, end, scope, places: at } = around
   const found = await columnsWithTexts(reader, 2, 3, sql`
@@ -53,7 +54,7 @@ export async function loadNodes(reader: Reader, structure: LoadedStructure, arou
     return {
       id, safety: safetyOn(start), seasons: seasonsOf(own, start, end, safetyOn), source: goesThrough && source?.kind === 'make' ? { ...source, handsThrough: true } : source!,
       onHand: stock.map(s => ({ lot: s.lot, quantity: stepsOf(frame, s.quantity), expiresOn: s.expiresOn })),
-      ...rule ? { rule } : {}, ...frame.pullInDays === null ? {} : { pullInDays: frame.pullInDays }, ...perStep > 0 ? { worth: perStep } : {}, ...others.length > 0 ? { others } : {},
+      rule, pullInDays: frame.pullInDays ?? undefined, worth: perStep > 0 ? perStep : undefined, others: others.length > 0 ? others : undefined,
     }
   }
   const nodes: PlanNode[] = []
@@ -67,11 +68,15 @@ export async function loadNodes(reader: Reader, structure: LoadedStructure, arou
     nodes.push(node)
     if (area !== at.areas.main || node.source.kind === 'move') queue.push(...leadsTo(node.source))
   }
-  for (const frame of frames.values()) add(frame, at.areas.main)
-  const elsewhere = [...lying.keys(), ...around.wanted, ...[...marks.values()].flat().map(rule => rule.siteId === null ? null : at.nodeAt(rule.itemId, rule.siteId))]
-  for (const id of elsewhere) if (id !== null) queue.push(id)
-  for (let one = queue.pop(); one !== undefined; one = queue.pop()) add(frames.get(itemOf(one)), siteOf(one) ?? at.areas.main)
-  return nodes
+  return {
+    makeMain() { for (const frame of frames.values()) add(frame, at.areas.main) },
+    makeAll(wanted) {
+      for (const list of [lying.keys(), wanted]) for (const id of list) if (id !== null) queue.push(id)
+      for (const rule of [...marks.values()].flat()) { const id = rule.siteId === null ? null : at.nodeAt(rule.itemId, rule.siteId); if (id !== null) queue.push(id) }
+      for (let one = queue.pop(); one !== undefined; one = queue.pop()) add(frames.get(itemOf(one)), siteOf(one) ?? at.areas.main)
+      return nodes
+    },
+  }
 }
 
 const leadsTo = (source: Source): readonly string[] => source.kind === 'make' ? [...source.components, ...source.byProducts ?? []].map(part => part.node) : source.kind === 'break down' ? [source.from, ...source.outputs.map(o => o.node)] : source.kind === 'move' ? [source.from] : []

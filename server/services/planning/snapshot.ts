@@ -31,7 +31,11 @@ export async function takeSnapshot(reader: Reader, settings: PlanSettings): Prom
   const around: Around = { reader, places, scope, start: settings.start, steps: (itemId, amount) => stepsOf(frames.get(itemId)!, typeof amount === 'string' ? ratio(amount) : amount) }
   const jobs = scope.builds ? await loadOpenJobs(around) : NOTHING
   const moving = scope.transfers ? await loadTransfers(around) : NOTHING
-  const orders = await loadOrders(around, settings.forecastIds.length > 0)
+  const maker = await loadNodes(reader, structure, { start: settings.start, end: settings.end, scope, places })
+  const heads = await loadHeads(around)
+  // The database works on the lines of orders, by far the most there is to read, while the nodes are made.
+  const [, lines] = await Promise.all([new Promise(resolve => setImmediate(resolve)).then(() => maker.makeMain()), loadLines(reader)])
+  const orders = joinOrders(around, heads, lines, settings.forecastIds.length > 0)
   const forecast = settings.forecastIds.length === 0 ? [] : await loadForecastDemand(around, settings, calendars.own, orders.all)
   const demands = (settings.demandRule === 'forecast only' ? [] : orders.open).concat(forecast, jobs.demands, moving.demands)
   const supplies = [...scope.purchases ? await loadPurchases(around) : [], ...moving.supplies, ...jobs.supplies]
@@ -39,7 +43,7 @@ export async function takeSnapshot(reader: Reader, settings: PlanSettings): Prom
   const wanted = new Set<string>()
   for (const list of [demands, supplies, fixed]) for (const { node } of list) wanted.add(node)
   return {
-    start: settings.start, end: settings.end, calendars: calendars.byId, nodes: await loadNodes(reader, structure, { start: settings.start, end: settings.end, scope, places, wanted }), demands, supplies, ...fixed.length > 0 ? { fixed } : {},
+    start: settings.start, end: settings.end, calendars: calendars.byId, nodes: maker.makeAll(wanted), demands, supplies, ...fixed.length > 0 ? { fixed } : {},
     ...scope.pullIn ? {} : { pullIn: false }, ...scope.keepSafety ? {} : { keepSafety: false }, ...scope.longestLeadDays === null ? {} : { longestLeadDays: scope.longestLeadDays },
   }
 }
@@ -58,19 +62,32 @@ async function loadCalendars(reader: Reader) {
   return { byId, ownId: own ? String(own.id) : null, own: own ? makeCalendar(own.weekdays, own.closed ?? []) : everyDay }
 }
 
-/** Lines of sales orders, and all of them whole where a forecast is used up by them, those of an item together: a million of them come as columns, with what they share read once an order. */
-async function loadOrders({ reader, places, scope }: Around, forForecast: boolean): Promise<{ open: Demand[], all: { node: string, day: string, quantity: number }[] }> {
-  const found = await columnsWithTexts(reader, 3, 2, sql`
+interface Heads { readonly ids: readonly number[], readonly priorities: readonly number[], readonly siteIds: readonly number[], readonly days: readonly string[], readonly labels: readonly string[] }
+
+/** What the lines of a sales order share. */
+async function loadHeads({ reader, scope }: Around): Promise<Heads> {
+  const { numbers, texts } = await columnsWithTexts(reader, 3, 2, sql`
     select o.id, -o.priority, coalesce(o.site_id, c.site_id), o.due_on, o.number || ' ' || c.name from sales_orders o join customers c on c.id = o.customer_id
     where o.status = 'open' and ${atSites(sql`coalesce(o.site_id, c.site_id, (select min(id) from sites where not retired))`, scope.sites)}`)
-  const [headIds, priorities, siteIds] = found.numbers as [number[], number[], number[]]
-  const [days, labels] = found.texts as [string[], string[]]
-  const headOf = new Map(headIds.map((id, at) => [id, at]))
-  const [ids, orders, itemIds, wholes] = await columns(reader, 4, sql`
+  return { ids: numbers[0]!, priorities: numbers[1]!, siteIds: numbers[2]!, days: texts[0]!, labels: texts[1]! }
+}
+
+type Lines = readonly [ids: readonly number[], orders: readonly number[], itemIds: readonly number[], wholes: readonly number[], lineIds: readonly number[], aside: readonly number[]]
+
+/** What is open of every line of a sales order, and what is set aside for some. */
+async function loadLines(reader: Reader): Promise<Lines> {
+  const lines = await columns(reader, 4, sql`
     select l.id, l.order_id, l.item_id, case when i.finest_step = 1 then l.quantity - l.shipped else ceil((l.quantity - l.shipped) / i.finest_step) end
-    from sales_lines l join sales_orders o on o.id = l.order_id and o.status = 'open' join items i on i.id = l.item_id and i.kind = 'stocked' where l.shipped < l.quantity`) as [number[], number[], number[], number[]]
-  const [lineIds, aside] = await columns(reader, 2, sql`
-    select l.id, ceil(sum(a.quantity) / min(i.finest_step)) from allocations a join sales_lines l on l.id = a.sales_line_id join items i on i.id = l.item_id group by l.id`) as [number[], number[]]
+    from sales_lines l join sales_orders o on o.id = l.order_id and o.status = 'open' join items i on i.id = l.item_id and i.kind = 'stocked' where l.shipped < l.quantity`)
+  const aside = await columns(reader, 2, sql`
+    select l.id, ceil(sum(a.quantity) / min(i.finest_step)) from allocations a join sales_lines l on l.id = a.sales_line_id join items i on i.id = l.item_id group by l.id`)
+  return [...lines, ...aside] as unknown as Lines
+}
+
+/** Lines of sales orders, and all of them whole where a forecast is used up by them, those of an item together: a million of them come as columns, with what they share read once an order. */
+function joinOrders({ places }: Around, heads: Heads, [ids, orders, itemIds, wholes, lineIds, aside]: Lines, forForecast: boolean): { open: Demand[], all: { node: string, day: string, quantity: number }[] } {
+  const { siteIds, days, labels, priorities } = heads
+  const headOf = new Map(heads.ids.map((id, at) => [id, at]))
   const set = new Map(lineIds.map((id, at) => [id, aside[at]!]))
   const open: Demand[] = []
   const all: { node: string, day: string, quantity: number }[] = []
