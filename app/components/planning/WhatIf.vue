@@ -39,7 +39,7 @@ const needs = (...kinds: WhatIfEdit['kind'][]): boolean => kinds.includes(form.k
 <template>
   <UiSheet>
     <p class="mb-3 text-soft">Try out what may come. The plan above is computed along while you look; nothing is ordered, and nothing is kept until you say so.</p>
-    <form class="flex flex-wrap items-end gap-3" @submit.prevent="add">
+    <form class="flex flex-wrap items-start gap-3" @submit.prevent="add">
       <FormSelect v-model="form.kind" label="What if" class="w-56" :options="KINDS.map(kind => ({ ...kind }))" />
       <FormText v-if="needs('demand', 'price')" v-model="form.percent" label="By per cent" class="w-28" placeholder="−15" />
       <FormText v-if="needs('lead time')" v-model="form.days" label="Working days" class="w-28" />
@@ -48,7 +48,7 @@ const needs = (...kinds: WhatIfEdit['kind'][]): boolean => kinds.includes(form.k
       <FormSelect v-if="needs('demand')" v-model="form.groupId" label="or of the group" class="w-44" empty="all" :options="references.groups.map(g => ({ value: g.id, name: g.name }))" />
       <FormSelect v-if="needs('lead time', 'price', 'supplier out')" v-model="form.supplierId" :label="needs('supplier out') ? 'Supplier' : 'or from the supplier'" class="w-52" empty="Choose …" :options="references.choices(references.suppliers)" />
       <FormText v-if="needs('more demand')" v-model="form.day" label="On" type="date" class="w-40" />
-      <UiButton type="submit">Try it</UiButton>
+      <UiButton type="submit" class="mt-[1.45rem]">Try it</UiButton>
     </form>
     <p v-if="fault" role="alert" class="mt-1 text-fine text-brick">{{ fault }}</p>
     <ul v-if="changes.length" class="mt-4 divide-y divide-line/60 border-y border-line/60" aria-label="What is tried out">
