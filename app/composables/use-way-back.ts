@@ -13,21 +13,26 @@ export async function orderTogether(path: string, lines: readonly ToOrder[], que
 /** What the form is to order. */
 export function linesToOrder(): readonly ToOrder[] {
   const { item, code, name, quantity } = useRoute().query
-  if (!item) return []
+  if (!(Number(item) > 0)) return []
   const first: ToOrder = { itemId: Number(item), code: String(code ?? ''), name: String(name ?? ''), quantity: String(quantity ?? '') }
   const [lines, itemId] = [together.value, first.itemId]
   together.value = []
   return lines[0]?.itemId === itemId && lines[0].quantity === first.quantity ? lines : [first]
 }
 
-/** Where somebody came from to order what runs low: once it is ordered, the list is made anew and shown again. Answers whether it was so. */
-export function useWayBack(): () => Promise<boolean> {
+/** Where somebody came from to order what runs low: once it is ordered, the list is made anew and shown again. Answers whether it was so; nothing is sent again while it is `leaving`. */
+export function useWayBack(): { wentBack(): Promise<boolean>, readonly leaving: Ref<boolean> } {
   const isFromLow = useRoute().query.back === 'low'
-  return async () => {
-    if (!isFromLow) return false
-    await lookAtLowStock()
-    await navigateTo('/stock?tab=low')
-    return true
+  const leaving = ref(false)
+  return {
+    leaving,
+    async wentBack() {
+      if (!isFromLow) return false
+      leaving.value = true
+      await lookAtLowStock()
+      await navigateTo('/stock?tab=low')
+      return true
+    },
   }
 }
 

@@ -40,6 +40,17 @@ describe('what runs low', () => {
     expect(further.find(line => line.code === 'CLOTH-NAVY')).toMatchObject({ orderBy: '2026-10-20', lowOn: '2026-10-30', left: '-8', keep: '0', quantity: '10', kind: 'buy', from: 'Weftworks Cloth' })
     expect(await findLowStock(db, owner.today, 10)).not.toContainEqual(expect.objectContaining({ code: 'CLOTH-NAVY' }))
   })
+  it('what is broken down says of what, by which recipe and how many times', async () => {
+    const [given] = await rows<{ itemId: number, code: string, bulkId: number, recipeId: number, quantity: string }>(db, sql`
+      select i.id as "itemId", i.code, r.item_id as "bulkId", r.id as "recipeId", i.safety_stock as quantity from items i join recipe_outputs o on o.item_id = i.id join recipes r on r.id = o.recipe_id where i.source = 'broken down' order by r.rank, r.id limit 1`)
+    await rows(db, sql`update items set safety_stock = 100000 where id = ${given!.itemId}`)
+    const line = (await findLowStock(db, owner.today, 5)).find(one => one.itemId === given!.itemId)!
+    expect(line).toMatchObject({ kind: 'break down', breaking: { itemId: given!.bulkId, recipeId: given!.recipeId } })
+    // So many times that what it gives reaches what is missing, and not one more.
+    const [{ each }] = await rows<{ each: string }>(db, sql`select numerator / denominator as each from recipe_outputs where recipe_id = ${given!.recipeId} and item_id = ${given!.itemId}`) as [{ each: string }]
+    expect(Number(line.breaking!.times) * Number(each)).toBeCloseTo(Number(line.quantity), 6)
+    await rows(db, sql`update items set safety_stock = ${given!.quantity} where id = ${given!.itemId}`)
+  })
   it('the letter names what is late first, and goes out as a message of RFC 5322', async () => {
     const [head] = await listMails(owner)
     const { lines } = await readLowStock(owner)

@@ -19,10 +19,13 @@ const { busy, detail, fields, run } = useAct()
 const live = useLivePlan(() => ({ id: props.plan.id, version: props.plan.version, kept: props.plan.changes }), () => null)
 const effect = shallowRef<OrderTried | null>(null)
 const isChanged = computed(() => form.quantity !== props.order.quantity || form.dueOn !== props.order.dueOn || form.supplierId !== props.order.supplierId)
+const trouble = ref('')
 async function look(): Promise<void> {
   effect.value = null
+  trouble.value = ''
   if (!/^\d+([.,]\d+)?$/.test(form.quantity.trim()) || !form.dueOn) return
-  effect.value = await live.tryOrder(props.plan.changes, { node: props.order.node, instead: props.order.ref, quantity: form.quantity.trim().replace(',', '.'), due: form.dueOn, supplier: form.supplierId === null ? null : String(form.supplierId) })
+  try { effect.value = await live.tryOrder(props.plan.changes, { node: props.order.node, instead: props.order.ref, quantity: form.quantity.trim().replace(',', '.'), due: form.dueOn, supplier: form.supplierId === null ? null : String(form.supplierId) }) }
+  catch (error) { trouble.value = `What this does could not be computed: ${(error as Error).message}` }
 }
 watchDebounced(form, look, { debounce: 200, immediate: true })
 const amount = (node: string, steps: number): string => { const of = props.plan.items[node]; return of ? `${grouped(toText(ratio(of.step).mul(ratio(BigInt(steps)))))} ${of.symbol}` : String(steps) }
@@ -43,7 +46,8 @@ async function fix(): Promise<void> {
       <FormSelect v-if="order.kind === 'buy' && suppliers.length" v-model="form.supplierId" label="From" :error="fields.supplierId" :options="suppliers" />
     </div>
     <div class="mt-4 min-h-28" aria-live="polite">
-      <p v-if="!effect" class="text-soft">Looking what this does …</p>
+      <UiProblem v-if="trouble" :text="trouble" />
+      <p v-else-if="!effect" class="text-soft">Looking what this does …</p>
       <template v-else>
         <p>Released on <b>{{ day(effect.release) }}</b><span v-if="effect.lateBy > 0" class="text-brick">, {{ effect.lateBy }} working {{ effect.lateBy === 1 ? 'day' : 'days' }} too late</span>; the least left of it then is <b>{{ amount(order.node, effect.lowest) }}</b>.</p>
         <p v-if="moved.length === 0" class="mt-1 text-soft">No other item's orders change.</p>

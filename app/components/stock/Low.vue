@@ -38,7 +38,15 @@ async function order(line: LowStockLine, all = false): Promise<void> {
   else if (line.kind === 'make') making.value = { kind: 'build', begin: { itemId: line.itemId, code: line.code, name: line.name, quantity: line.quantity, dueOn: due, siteId: line.siteId } }
   else if (line.breaking) making.value = { kind: 'break-down', begin: { ...line.breaking, quantity: line.breaking.times, dueOn: due, siteId: line.siteId } }
 }
-async function ordered(): Promise<void> { making.value = null; await lookAtLowStock(); await refresh() }
+/** A row that is ordered stays until the list is made anew: till then nothing can be ordered twice. */
+const looking = ref(false)
+async function ordered(): Promise<void> {
+  making.value = null
+  looking.value = true
+  await lookAtLowStock()
+  await refresh()
+  looking.value = false
+}
 const VERB: Readonly<Record<string, string>> = { 'buy': 'Buy', 'make': 'Build', 'break down': 'Break down', 'move': 'Move' }
 const drawn = (line: LowStockLine) => line.left.startsWith('-') ? 'missing' as const : line.kind === 'make' || line.kind === 'break down' ? 'making planned' as const : 'coming planned' as const
 const COLUMNS = computed(() => [{ key: 'code', name: 'Item' }, ...several.value ? [{ key: 'site', name: 'Site' }] : [], { key: 'onHand', name: 'There now', right: true }, { key: 'lowOn', name: 'Low on' }, { key: 'left', name: 'Left then', right: true }, { key: 'keep', name: 'To keep', right: true }, { key: 'act', name: 'What to do' }, { key: 'orderBy', name: 'Order by' }, { key: 'go', name: '' }])
@@ -66,7 +74,7 @@ const COLUMNS = computed(() => [{ key: 'code', name: 'Item' }, ...several.value 
         <template #keep="{ row }"><UiQty :of="row.keep" :unit="row.symbol" /></template>
         <template #act="{ row }"><span class="flex items-center gap-2" :title="tellLowStock(row, day)"><GoodsBlock :state="drawn(row)" class="h-3.5 w-6 shrink-0" /><span v-if="row.kind">{{ VERB[row.kind] }} <b class="font-medium">{{ grouped(row.quantity) }}</b> <span class="text-soft">{{ row.symbol }}</span><span v-if="row.from" class="block max-w-56 truncate text-fine text-soft">from {{ row.from }}, {{ row.leadDays }} {{ row.leadDays === 1 ? 'day' : 'days' }}</span><span v-else class="block text-fine text-soft">takes {{ row.leadDays }} {{ row.leadDays === 1 ? 'day' : 'days' }}</span></span><span v-else class="text-brick">nothing says where it comes from</span></span></template>
         <template #orderBy="{ row }"><span :class="(row.lateBy > 0 || isPast(row.orderBy)) && 'font-semibold text-brick'">{{ day(row.orderBy) }}</span><span v-if="row.lateBy > 0" class="block text-fine text-brick">{{ row.lateBy }} {{ row.lateBy === 1 ? 'day' : 'days' }} late</span></template>
-        <template #go="{ row }"><UiButton v-if="mayOrder(row)" small :aria-label="`${VERB[row.kind!]} ${row.quantity} ${row.symbol} ${row.code}${row.site ? ` at ${row.site}` : ''}`" @click="order(row)">{{ VERB[row.kind!] }} …</UiButton><button v-if="mayOrder(row) && likeIt(row).length > 1 && isFirst(row)" type="button" class="ml-2 min-h-[24px] text-fine text-soft underline" :title="`All that comes from ${row.from} in one`" :aria-label="`${VERB[row.kind!]} all ${likeIt(row).length} from ${row.from}${row.site ? ` for ${row.site}` : ''}`" @click="order(row, true)">all {{ likeIt(row).length }}</button></template>
+        <template #go="{ row }"><UiButton v-if="mayOrder(row)" small :busy="looking" :aria-label="`${VERB[row.kind!]} ${row.quantity} ${row.symbol} ${row.code}${row.site ? ` at ${row.site}` : ''}`" @click="order(row)">{{ VERB[row.kind!] }} …</UiButton><button v-if="mayOrder(row) && likeIt(row).length > 1 && isFirst(row)" type="button" class="ml-2 min-h-[24px] text-fine text-soft underline" :title="`All that comes from ${row.from} in one`" :aria-label="`${VERB[row.kind!]} all ${likeIt(row).length} from ${row.from}${row.site ? ` for ${row.site}` : ''}`" @click="order(row, true)">all {{ likeIt(row).length }}</button></template>
       </UiTable>
       <UiEmpty v-if="data && lines.length === 0" :title="data.day === null ? 'Not looked yet' : data.lines.length ? 'None of these' : 'Nothing runs low'" :says="data.day === null ? 'What runs low is looked for each morning, and whenever you ask.' : data.lines.length ? 'No item that runs low fits what you typed.' : `For the next ${data.aheadDays} working days everything can still be ordered in time.`" />
     </UiSheet>

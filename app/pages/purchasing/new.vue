@@ -10,11 +10,12 @@ const begun = linesToOrder().map(({ itemId, code, name, quantity }): OrderLine =
 const lines = ref<OrderLine[]>(begun.length > 0 ? begun : [{ id: null, itemId: null, shown: null, measured: null, quantity: '', unit: 'piece', price: '0' }])
 const { busy, detail, fields, run } = useAct()
 const adding = ref(false)
-const wentBack = useWayBack()
+const { wentBack, leaving } = useWayBack()
 const sites = computed(() => references.sites.filter(site => !site.retired))
 useHead({ title: 'New purchase order · Tsumiki' })
 
 async function save(): Promise<void> {
+  if (leaving.value) return
   const body = { supplierId: form.supplierId, siteId: form.siteId, note: form.note, lines: lines.value.map(({ itemId, quantity, unit, price }) => ({ itemId, quantity, unit, price, dueOn: form.dueOn })) }
   const made = await run(key => $fetch('/api/purchasing/orders', { method: 'POST', body: { key, ...body } }))
   if (!made) return
@@ -25,7 +26,7 @@ async function save(): Promise<void> {
 
 <template>
   <form @submit.prevent="save">
-    <UiHead title="New purchase order"><UiButton @click="navigateTo('/purchasing')">Leave it</UiButton><UiButton primary type="submit" :busy="busy">Enter the order</UiButton></UiHead>
+    <UiHead title="New purchase order"><UiButton @click="navigateTo('/purchasing')">Leave it</UiButton><UiButton primary type="submit" :busy="busy || leaving">Enter the order</UiButton></UiHead>
     <UiProblem :text="Object.keys(fields).length ? '' : detail" class="mb-3" />
     <UiSheet>
       <div class="mb-5 grid gap-3" :class="sites.length > 1 ? 'grid-cols-[20rem_12rem_14rem_1fr]' : 'grid-cols-[20rem_12rem_1fr]'">

@@ -11,7 +11,7 @@ const asked = useRoute().query
 const form = reactive({ fromSiteId: Number(asked.from) || (references.sites[0]?.id ?? null), toSiteId: Number(asked.to) || (references.sites[1]?.id ?? null), leavesOn: session.today, dueOn: '', note: '' })
 // Lines that came with their items, from where they were found to run low.
 const lines = ref<Line[]>([...linesToOrder().map(({ itemId, code, name, quantity }): Line => ({ ...blank(), itemId, shown: { id: itemId, code, name }, quantity })), blank()])
-const wentBack = useWayBack()
+const { wentBack, leaving } = useWayBack()
 onMounted(() => { for (const line of lines.value) if (line.itemId !== null) void choose(line, line.itemId) })
 useHead({ title: 'New transfer · Tsumiki' })
 
@@ -21,6 +21,7 @@ async function choose(line: Line, id: number): Promise<void> {
   if (lines.value.at(-1) === line) lines.value.push(blank())
 }
 async function save(): Promise<void> {
+  if (leaving.value) return
   const given = lines.value.filter(line => line.itemId !== null)
   const made = await run(key => $fetch('/api/stock/transfers', { method: 'POST', body: { key, ...form, lines: given.map(({ itemId, quantity, unit }) => ({ itemId, quantity, unit })) } }))
   if (!made) return
@@ -31,7 +32,7 @@ async function save(): Promise<void> {
 
 <template>
   <form @submit.prevent="save">
-    <UiHead title="New transfer" says="What is to go from one site to another. It leaves and arrives when you say so, in full or in part."><UiButton @click="navigateTo('/stock?tab=transfers')">Leave it</UiButton><UiButton primary type="submit" :busy="busy">Write the transfer</UiButton></UiHead>
+    <UiHead title="New transfer" says="What is to go from one site to another. It leaves and arrives when you say so, in full or in part."><UiButton @click="navigateTo('/stock?tab=transfers')">Leave it</UiButton><UiButton primary type="submit" :busy="busy || leaving">Write the transfer</UiButton></UiHead>
     <UiProblem :text="Object.keys(fields).some(field => field !== 'lines') ? '' : detail" class="mb-3" />
     <UiSheet>
       <div class="mb-5 grid grid-cols-[14rem_14rem_11rem_11rem_1fr] gap-3">
