@@ -1,3 +1,8 @@
 import { defineConfig } from 'drizzle-kit'
 
-export default defineConfig({ dialect: 'postgresql', casing: 'snake_case', schema: './server/database/schema/index.ts', out: './server/database/migrations' })
+export default defineConfig({
+  dialect: 'postgresql',
+  casing: 'snake_case',
+  schema: './server/database/schema/index.ts',
+  out: './server/database/migrations',
+})

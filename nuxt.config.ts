@@ -40,7 +40,15 @@ export default defineNuxtConfig({
         await cp('demo', `${target}/demo`, { recursive: true })
         // Long work runs in threads of its own, each from one file.
         await build({
-          entryPoints: ['server/jobs/plan.ts'], outfile: `${target}/worker/plan.mjs`, bundle: true, platform: 'node', format: 'esm', target: 'node20', alias: { '~~': fileURLToPath(new URL('.', import.meta.url)).replace(/\/$/, '') }, external: ['pg-native'], logLevel: 'error',
+          entryPoints: ['server/jobs/plan.ts'],
+          outfile: `${target}/worker/plan.mjs`,
+          bundle: true,
+          platform: 'node',
+          format: 'esm',
+          target: 'node20',
+          alias: { '~~': fileURLToPath(new URL('.', import.meta.url)).replace(/\/$/, '') },
+          external: ['pg-native'],
+          logLevel: 'error',
           banner: { js: `import { createRequire } from 'node:module'; const require = createRequire(import.meta.url)` },
         })
         await cp('node_modules/pdfmake/fonts/Roboto', `${target}/fonts`, { recursive: true })

@@ -1,6 +1,14 @@
 import { defineConfig } from '@playwright/test'
 
-const quiet = ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync']
+const quiet = [
+  '--no-sandbox',
+  '--disable-gpu',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+]
 
 /** `npm test` starts the built servers and says where they are. */
 export default defineConfig({

@@ -9,8 +9,23 @@ export default defineConfig({
     isolate: false,
     reporters: ['default', './tests/closing-line.ts'],
     projects: [
-      { extends: true, test: { name: 'core', include: ['core/**/*.test.ts', 'shared/**/*.test.ts', 'app/**/*.test.ts', 'tests/planning/**/*.test.ts'] } },
-      { extends: true, test: { name: 'server', include: ['tests/server/**/*.test.ts'], fileParallelism: false, testTimeout: 30_000, hookTimeout: 60_000 } },
+      {
+        extends: true,
+        test: {
+          name: 'core',
+          include: ['core/**/*.test.ts', 'shared/**/*.test.ts', 'app/**/*.test.ts', 'tests/planning/**/*.test.ts'],
+        },
+      },
+      {
+        extends: true,
+        test: {
+          name: 'server',
+          include: ['tests/server/**/*.test.ts'],
+          fileParallelism: false,
+          testTimeout: 30_000,
+          hookTimeout: 60_000,
+        },
+      },
     ],
   },
 })

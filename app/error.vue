@@ -2,7 +2,11 @@
 import type { NuxtError } from '#app'
 
 const props = defineProps<{ error: NuxtError }>()
-const text = computed(() => props.error.statusCode === 404 ? 'There is nothing at this address.' : (props.error.data as { detail?: string } | undefined)?.detail ?? props.error.message)
+const text = computed(() =>
+  props.error.statusCode === 404
+    ? 'There is nothing at this address.'
+    : ((props.error.data as { detail?: string } | undefined)?.detail ?? props.error.message),
+)
 </script>
 
 <template>

@@ -1,5 +1,12 @@
 /** One row of `npm run bench`. `comparedWith` was measured in the same run; `ratio` is value ÷ its value. */
-export interface Figure { readonly bench: string, readonly figure: string, readonly value: number, readonly unit: string, readonly comparedWith: string, readonly ratio: number }
+export interface Figure {
+  readonly bench: string
+  readonly figure: string
+  readonly value: number
+  readonly unit: string
+  readonly comparedWith: string
+  readonly ratio: number
+}
 
 /** The best of several runs, in milliseconds: what the machine can do when nothing disturbs it. */
 export async function best(runs: number, work: () => unknown): Promise<number> {
@@ -17,6 +24,6 @@ export function stream(seed: number): (limit: number) => number {
   let state = seed >>> 0
   return (limit) => {
     state = (Math.imul(state, 1664525) + 1013904223) >>> 0
-    return Math.floor(state / 2 ** 32 * limit)
+    return Math.floor((state / 2 ** 32) * limit)
   }
 }

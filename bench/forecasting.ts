@@ -11,22 +11,67 @@ export async function run(): Promise<Figure[]> {
   const sales = Array.from({ length: ITEMS }, (_, item) => {
     const [level, season, drift, rare] = [5 + next(200), next(80) / 100, (next(200) - 100) / 10_000, item % 5 === 0]
     return months.flatMap((month, at): DaySale[] => {
-      if (rare && next(4) > 0) return []
-      const mean = level * (1 + season * Math.sin(at / 12 * 2 * Math.PI)) * (1 + drift * at) * (0.7 + next(60) / 100)
+      if (rare && next(4) > 0) {
+        return []
+      }
+      const mean = level * (1 + season * Math.sin((at / 12) * 2 * Math.PI)) * (1 + drift * at) * (0.7 + next(60) / 100)
       return [{ day: month.first, quantity: Math.max(0, Math.round(mean)) }]
     })
   })
   const ahead = periodsBetween('2026-10-01', '2027-03-31', 'month')
-  const one = (own: readonly DaySale[]) => forecastItem({ history: historyOf({ sales: own, step: 'month', upTo: '2026-09-30' }), step: 'month', periods: ahead, symbol: 'piece', wanted: null })
-  for (const own of sales.slice(0, 200)) one(own)
-  const all = await best(1, () => { for (const own of sales) one(own) })
-  const slowest = Math.max(...sales.slice(0, 500).map((own) => { const from = performance.now(); one(own); return performance.now() - from }))
-  const floor = await best(1, () => { for (const own of sales) { const values = own.map(sale => sale.quantity); if (values.length > 1) methodOf('naive').apply({ values, period: 12 }, {}).forecast(6) } })
-  const weekly = Array.from({ length: 156 }, (_, at) => Math.round(20 + 10 * Math.sin(at / 52 * 2 * Math.PI) + next(8)))
-  const long = await best(5, () => { chooseMethod({ values: weekly, period: 52 }) })
-  const figure = (name: string, value: number, unit: string, comparedWith: string, ratio: number): Figure => ({ bench: 'forecasting', figure: name, value, unit, comparedWith, ratio })
+  const one = (own: readonly DaySale[]) =>
+    forecastItem({
+      history: historyOf({ sales: own, step: 'month', upTo: '2026-09-30' }),
+      step: 'month',
+      periods: ahead,
+      symbol: 'piece',
+      wanted: null,
+    })
+  for (const own of sales.slice(0, 200)) {
+    one(own)
+  }
+  const all = await best(1, () => {
+    for (const own of sales) {
+      one(own)
+    }
+  })
+  const slowest = Math.max(
+    ...sales.slice(0, 500).map((own) => {
+      const from = performance.now()
+      one(own)
+      return performance.now() - from
+    }),
+  )
+  const floor = await best(1, () => {
+    for (const own of sales) {
+      const values = own.map((sale) => sale.quantity)
+      if (values.length > 1) {
+        methodOf('naive').apply({ values, period: 12 }, {}).forecast(6)
+      }
+    }
+  })
+  const weekly = Array.from({ length: 156 }, (_, at) =>
+    Math.round(20 + 10 * Math.sin((at / 52) * 2 * Math.PI) + next(8)),
+  )
+  const long = await best(5, () => {
+    chooseMethod({ values: weekly, period: 52 })
+  })
+  const figure = (name: string, value: number, unit: string, comparedWith: string, ratio: number): Figure => ({
+    bench: 'forecasting',
+    figure: name,
+    value,
+    unit,
+    comparedWith,
+    ratio,
+  })
   return [
-    figure(`best by backtest of ${ITEMS / 1000} 000 items over ${MONTHS} months, all methods`, all / 1000, 's', `the 30 s that it may take; repeating last year alone takes ${floor.toFixed(0)} ms`, all / 30_000),
+    figure(
+      `best by backtest of ${ITEMS / 1000} 000 items over ${MONTHS} months, all methods`,
+      all / 1000,
+      's',
+      `the 30 s that it may take; repeating last year alone takes ${floor.toFixed(0)} ms`,
+      all / 30_000,
+    ),
     figure('the slowest of 500 items', slowest, 'ms', 'the 50 ms that it may take', slowest / 50),
     figure('one item over 156 weeks', long, 'ms', 'the 50 ms', long / 50),
   ]

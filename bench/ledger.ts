@@ -11,17 +11,65 @@ const POSTINGS = 200
 /** Postings a second against PostgreSQL with fsync on, beside the least that any transaction costs there. */
 export async function run(): Promise<Figure[]> {
   await prepareDatabase('demo')
-  const found = await rows<{ id: number }>(db, sql`select id from items where code in ('BONE', 'WAX', 'NEEDLE', 'AWL') order by id`)
+  const found = await rows<{ id: number }>(
+    db,
+    sql`select id from items where code in ('BONE', 'WAX', 'NEEDLE', 'AWL') order by id`,
+  )
   const [bin] = await rows<{ id: number }>(db, sql`select id from places where code = 'SHELF-A'`)
   const actor = { userId: 1, name: 'Bench', role: 'owner' as const, today: '2026-10-05' }
-  const one = (i: number) => once(actor, randomUUID(), async tx => ({ postingId: (await correct(tx, actor, { itemId: found[i % found.length]!.id, binId: bin!.id, lot: '', direction: 'more', quantity: '1', unit: 'piece', reason: 'found', unitCost: '1', expiresOn: null })).postingId }))
-  const inTurn = await best(1, async () => { for (let i = 0; i < POSTINGS; i++) await one(i) })
-  const together = await best(1, () => Promise.all(Array.from({ length: 8 }, async (_, lane) => { for (let i = 0; i < POSTINGS / 8; i++) await one(lane + i) })))
+  const one = (i: number) =>
+    once(actor, randomUUID(), async (tx) => ({
+      postingId: (
+        await correct(tx, actor, {
+          itemId: found[i % found.length]!.id,
+          binId: bin!.id,
+          lot: '',
+          direction: 'more',
+          quantity: '1',
+          unit: 'piece',
+          reason: 'found',
+          unitCost: '1',
+          expiresOn: null,
+        })
+      ).postingId,
+    }))
+  const inTurn = await best(1, async () => {
+    for (let i = 0; i < POSTINGS; i++) {
+      await one(i)
+    }
+  })
+  const together = await best(1, () =>
+    Promise.all(
+      Array.from({ length: 8 }, async (_, lane) => {
+        for (let i = 0; i < POSTINGS / 8; i++) {
+          await one(lane + i)
+        }
+      }),
+    ),
+  )
   await pool.query('create table bench_rows (id int generated always as identity, text text)')
-  const plain = await best(1, async () => { for (let i = 0; i < POSTINGS; i++) await pool.query('insert into bench_rows (text) values ($1)', ['x']) })
+  const plain = await best(1, async () => {
+    for (let i = 0; i < POSTINGS; i++) {
+      await pool.query('insert into bench_rows (text) values ($1)', ['x'])
+    }
+  })
   await pool.end()
   return [
-    { bench: 'ledger', figure: 'postings one after the other', value: POSTINGS / inTurn * 1000, unit: 'a second', comparedWith: `one-row inserts (${(POSTINGS / plain * 1000).toFixed(0)} a second)`, ratio: plain / inTurn },
-    { bench: 'ledger', figure: 'postings by eight at once', value: POSTINGS / together * 1000, unit: 'a second', comparedWith: 'one after the other', ratio: inTurn / together },
+    {
+      bench: 'ledger',
+      figure: 'postings one after the other',
+      value: (POSTINGS / inTurn) * 1000,
+      unit: 'a second',
+      comparedWith: `one-row inserts (${((POSTINGS / plain) * 1000).toFixed(0)} a second)`,
+      ratio: plain / inTurn,
+    },
+    {
+      bench: 'ledger',
+      figure: 'postings by eight at once',
+      value: (POSTINGS / together) * 1000,
+      unit: 'a second',
+      comparedWith: 'one after the other',
+      ratio: inTurn / together,
+    },
   ]
 }

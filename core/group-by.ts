@@ -4,8 +4,11 @@ export function groupBy<T, K>(values: Iterable<T>, keyOf: (value: T) => K): Map<
   for (const value of values) {
     const key = keyOf(value)
     const group = groups.get(key)
-    if (group) group.push(value)
-    else groups.set(key, [value])
+    if (group) {
+      group.push(value)
+    } else {
+      groups.set(key, [value])
+    }
   }
   return groups
 }

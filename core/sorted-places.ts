@@ -8,12 +8,21 @@ export function sortedPlaces(numbers: readonly number[]): Uint32Array {
   const keys = new Uint32Array(numbers)
   let from = new Uint32Array(keys.length)
   let to = new Uint32Array(keys.length)
-  for (let at = 0; at < from.length; at++) from[at] = at
+  for (let at = 0; at < from.length; at++) {
+    from[at] = at
+  }
   for (const shift of [0, 16]) {
     const first = new Uint32Array(2 ** 16 + 1)
-    for (let at = 0; at < keys.length; at++) first[((keys[at]! >>> shift) & 0xffff) + 1]!++
-    for (let digit = 0; digit < 2 ** 16; digit++) first[digit + 1]! += first[digit]!
-    for (let i = 0; i < from.length; i++) { const at = from[i]!; to[first[(keys[at]! >>> shift) & 0xffff]!++] = at }
+    for (let at = 0; at < keys.length; at++) {
+      first[((keys[at]! >>> shift) & 0xffff) + 1]!++
+    }
+    for (let digit = 0; digit < 2 ** 16; digit++) {
+      first[digit + 1]! += first[digit]!
+    }
+    for (let i = 0; i < from.length; i++) {
+      const at = from[i]!
+      to[first[(keys[at]! >>> shift) & 0xffff]!++] = at
+    }
     ;[from, to] = [to, from]
   }
   return from

@@ -13,21 +13,52 @@ await orStop(main())
 /** `npm run bench [-- NAME] [--json]`: a row a figure, beside what it is compared with in the same run. */
 async function main() {
   const asJson = process.argv.includes('--json')
-  const [name] = process.argv.slice(2).filter(word => !word.startsWith('--'))
-  if (name && !BENCHES.includes(name)) throw new Stop(`There is no bench “${name}”. There are: ${BENCHES.join(', ')}.`)
+  const [name] = process.argv.slice(2).filter((word) => !word.startsWith('--'))
+  if (name && !BENCHES.includes(name)) {
+    throw new Stop(`There is no bench “${name}”. There are: ${BENCHES.join(', ')}.`)
+  }
   ensureDebian()
   await ensurePackages(root)
   const figures = []
   for (const bench of name ? [name] : BENCHES) {
-    const postgres = bench === 'planning' || bench === 'snapshot' || bench === 'ledger' || bench === 'stock' || bench === 'catalogue' || bench === 'structure' ? await startPostgres({ root, name: 'test-postgres' }) : null
+    const postgres =
+      bench === 'planning' ||
+      bench === 'snapshot' ||
+      bench === 'ledger' ||
+      bench === 'stock' ||
+      bench === 'catalogue' ||
+      bench === 'structure'
+        ? await startPostgres({ root, name: 'test-postgres' })
+        : null
     try {
-      if (postgres) { postgres.drop('bench'); process.env.DATABASE_URL = postgres.url('bench') }
-      figures.push(...bench === 'planning' || bench === 'snapshot' ? await inThread(root, bench) : await (await loadBundled(root, `bench/${bench}.ts`)).run())
+      if (postgres) {
+        postgres.drop('bench')
+        process.env.DATABASE_URL = postgres.url('bench')
+      }
+      figures.push(
+        ...(bench === 'planning' || bench === 'snapshot'
+          ? await inThread(root, bench)
+          : await (await loadBundled(root, `bench/${bench}.ts`)).run()),
+      )
+    } finally {
+      await postgres?.stop()
     }
-    finally { await postgres?.stop() }
   }
-  if (asJson) { process.stdout.write(`${JSON.stringify(figures, null, 1)}\n`); return }
-  const rows = [['bench', 'figure', 'value', 'unit', 'compared with', 'ratio'], ...figures.map(f => [f.bench, f.figure, f.value.toPrecision(4), f.unit, f.comparedWith, f.ratio.toPrecision(3)])]
-  const widths = rows[0].map((_, at) => Math.max(...rows.map(row => row[at].length)))
-  for (const row of rows) process.stdout.write(`${row.map((cell, at) => cell.padEnd(widths[at])).join('  ').trimEnd()}\n`)
+  if (asJson) {
+    process.stdout.write(`${JSON.stringify(figures, null, 1)}\n`)
+    return
+  }
+  const rows = [
+    ['bench', 'figure', 'value', 'unit', 'compared with', 'ratio'],
+    ...figures.map((f) => [f.bench, f.figure, f.value.toPrecision(4), f.unit, f.comparedWith, f.ratio.toPrecision(3)]),
+  ]
+  const widths = rows[0].map((_, at) => Math.max(...rows.map((row) => row[at].length)))
+  for (const row of rows) {
+    process.stdout.write(
+      `${row
+        .map((cell, at) => cell.padEnd(widths[at]))
+        .join('  ')
+        .trimEnd()}\n`,
+    )
+  }
 }

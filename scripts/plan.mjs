@@ -11,15 +11,24 @@ await orStop(main())
 /** `npm run plan -- input.json` writes what the engine computes as JSON; both formats are described in docs/formats. */
 async function main() {
   const [file] = process.argv.slice(2)
-  if (!file || !existsSync(file)) throw new Stop('Name the file to plan on: npm run plan -- input.json')
+  if (!file || !existsSync(file)) {
+    throw new Stop('Name the file to plan on: npm run plan -- input.json')
+  }
   let data
-  try { data = JSON.parse(readFileSync(file, 'utf8')) }
-  catch (error) { throw new Stop(`${file} is no JSON: ${error.message}`) }
+  try {
+    data = JSON.parse(readFileSync(file, 'utf8'))
+  } catch (error) {
+    throw new Stop(`${file} is no JSON: ${error.message}`)
+  }
   await ensurePackages(root)
   const { plan, checkInput } = await loadBundled(root, 'core/planning/index.ts')
   const input = checkInput(data)
-  if (!input.ok) throw new Stop(`${file}: ${input.error.path} must be ${input.error.wanted}.`)
+  if (!input.ok) {
+    throw new Stop(`${file}: ${input.error.path} must be ${input.error.wanted}.`)
+  }
   const result = plan(input.value)
-  if (!result.ok) throw new Stop(`${file} cannot be planned: ${JSON.stringify(result.error)}`)
+  if (!result.ok) {
+    throw new Stop(`${file} cannot be planned: ${JSON.stringify(result.error)}`)
+  }
   process.stdout.write(`${JSON.stringify(result.value, null, 1)}\n`)
 }

@@ -10,7 +10,15 @@ import { startServer } from './lib/server.mjs'
 
 const root = fileURLToPath(new URL('..', import.meta.url))
 const folder = path.join(root, 'docs/screenshots')
-const FLAGS = ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync']
+const FLAGS = [
+  '--no-sandbox',
+  '--disable-gpu',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+]
 
 await orStop(main())
 
@@ -22,33 +30,74 @@ async function main() {
   const postgres = await startPostgres({ root, name: 'test-postgres' })
   postgres.drop('screenshots')
   const port = await freePort()
-  const server = await startServer({ root, port, databaseUrl: postgres.url('screenshots'), sessionPassword: 'a throw-away password of the pictures', begin: 'demo' })
-  try { await take(`http://127.0.0.1:${port}`) }
-  finally { await server.stop(); await postgres.stop() }
+  const server = await startServer({
+    root,
+    port,
+    databaseUrl: postgres.url('screenshots'),
+    sessionPassword: 'a throw-away password of the pictures',
+    begin: 'demo',
+  })
+  try {
+    await take(`http://127.0.0.1:${port}`)
+  } finally {
+    await server.stop()
+    await postgres.stop()
+  }
 }
 
 /** Sends what a form would send. */
 async function send(page, url, data) {
   const answer = await page.request.post(`/api/${url}`, { data: { key: crypto.randomUUID(), ...data } })
-  if (!answer.ok()) throw new Error(`${url}: ${await answer.text()}`)
+  if (!answer.ok()) {
+    throw new Error(`${url}: ${await answer.text()}`)
+  }
   return answer.json()
 }
 
 /** A drum of glue comes in, becomes tubs, and goes into two batches of cases. */
 async function recall(page, item) {
   const { bins, suppliers } = await (await page.request.get('/api/catalogue/references')).json()
-  const bin = code => bins.find(one => one.code === code).id
-  const order = await send(page, 'purchasing/orders', { supplierId: suppliers.find(one => one.code === 'SEALAND').id, note: '', lines: [{ itemId: await item('GLUE-DRUM'), quantity: '1', unit: 'drum', price: '780', dueOn: '2026-10-05' }] })
-  const { lines: [line] } = await (await page.request.get(`/api/purchasing/orders/${order.id}`)).json()
-  await send(page, `purchasing/orders/${order.id}/receive`, { version: 1, packingList: 'SA 4471', lines: [{ lineId: line.id, quantity: '1', unit: 'drum', binId: bin('COOL'), lot: 'S-7001', expiresOn: '2028-03-01' }] })
-  const down = await send(page, 'workshop/break-downs', { itemId: await item('GLUE-DRUM'), times: '1', dueOn: '2026-10-05' })
+  const bin = (code) => bins.find((one) => one.code === code).id
+  const order = await send(page, 'purchasing/orders', {
+    supplierId: suppliers.find((one) => one.code === 'SEALAND').id,
+    note: '',
+    lines: [{ itemId: await item('GLUE-DRUM'), quantity: '1', unit: 'drum', price: '780', dueOn: '2026-10-05' }],
+  })
+  const {
+    lines: [line],
+  } = await (await page.request.get(`/api/purchasing/orders/${order.id}`)).json()
+  await send(page, `purchasing/orders/${order.id}/receive`, {
+    version: 1,
+    packingList: 'SA 4471',
+    lines: [
+      { lineId: line.id, quantity: '1', unit: 'drum', binId: bin('COOL'), lot: 'S-7001', expiresOn: '2028-03-01' },
+    ],
+  })
+  const down = await send(page, 'workshop/break-downs', {
+    itemId: await item('GLUE-DRUM'),
+    times: '1',
+    dueOn: '2026-10-05',
+  })
   await send(page, `workshop/break-downs/${down.id}/complete`, { version: 1, binId: bin('COOL') })
-  for (const [code, quantity] of [['CASE-A5-RED', '10'], ['CASE-A5-GREEN', '10']]) {
-    const build = await send(page, 'workshop/builds', { itemId: await item(code), quantity, unit: 'piece', dueOn: '2026-10-08' })
-    await send(page, `workshop/builds/${build.id}/record`, { version: 1, made: quantity, unit: 'piece', binId: bin('FIN') })
+  for (const [code, quantity] of [
+    ['CASE-A5-RED', '10'],
+    ['CASE-A5-GREEN', '10'],
+  ]) {
+    const build = await send(page, 'workshop/builds', {
+      itemId: await item(code),
+      quantity,
+      unit: 'piece',
+      dueOn: '2026-10-08',
+    })
+    await send(page, `workshop/builds/${build.id}/record`, {
+      version: 1,
+      made: quantity,
+      unit: 'piece',
+      binId: bin('FIN'),
+    })
   }
   const { rows } = await (await page.request.get('/api/stock/lots?search=S-7001&held=')).json()
-  await page.goto(`/stock/lots/${rows.find(row => row.code === 'GLUE-DRUM').lotId}`)
+  await page.goto(`/stock/lots/${rows.find((row) => row.code === 'GLUE-DRUM').lotId}`)
 }
 
 async function take(url) {
@@ -72,17 +121,45 @@ async function take(url) {
   await page.getByRole('button', { name: 'Six lines of CLOTH-RED' }).click()
   await shoot('plan-board')
   await page.getByRole('tab', { name: /Planned orders/ }).click()
-  await page.getByRole('row', { name: /CLOTH-RED/ }).first().getByRole('button', { name: 'Why?' }).click()
+  await page
+    .getByRole('row', { name: /CLOTH-RED/ })
+    .first()
+    .getByRole('button', { name: 'Why?' })
+    .click()
   await page.getByRole('dialog').getByText('Net requirement').waitFor()
   await shoot('plan-why')
-  const item = async code => (await (await page.request.get(`/api/catalogue/items?search=${code}`)).json()).rows.find(row => row.code === code).id
+  const item = async (code) =>
+    (await (await page.request.get(`/api/catalogue/items?search=${code}`)).json()).rows.find((row) => row.code === code)
+      .id
   const views = [
-    ['today', '/'], ['catalogue', '/catalogue'], ['item', `/catalogue/${await item('PAPER-100')}`], ['demand', '/demand'], ['workshop', '/workshop'],
+    ['today', '/'],
+    ['catalogue', '/catalogue'],
+    ['item', `/catalogue/${await item('PAPER-100')}`],
+    ['demand', '/demand'],
+    ['workshop', '/workshop'],
     ['books', '/books'],
   ]
   await page.goto('/catalogue')
-  await page.evaluate(() => localStorage.setItem('tsumiki-item-sections', JSON.stringify({ basics: false, units: false, supply: true, selling: false, marks: false, codes: false, substitutes: false, texts: false })))
-  for (const [name, address] of views) { await page.goto(address); await page.getByRole('heading', { level: 1 }).waitFor(); await shoot(name) }
+  await page.evaluate(() =>
+    localStorage.setItem(
+      'tsumiki-item-sections',
+      JSON.stringify({
+        basics: false,
+        units: false,
+        supply: true,
+        selling: false,
+        marks: false,
+        codes: false,
+        substitutes: false,
+        texts: false,
+      }),
+    ),
+  )
+  for (const [name, address] of views) {
+    await page.goto(address)
+    await page.getByRole('heading', { level: 1 }).waitFor()
+    await shoot(name)
+  }
   await page.goto(`/demand?tab=history&item=${await item('NB-A5-NAVY')}`)
   await page.getByRole('figure').locator('svg').first().waitFor()
   await shoot('history')
@@ -96,7 +173,11 @@ async function take(url) {
   await page.getByRole('dialog').getByRole('button', { name: 'Compute', exact: true }).click()
   await page.getByText('items are forecast').waitFor()
   await page.locator('[data-of="NB-POCKET, 26 Oct"]').click()
-  await page.getByRole('figure', { name: /NB-POCKET/ }).locator('svg').first().waitFor()
+  await page
+    .getByRole('figure', { name: /NB-POCKET/ })
+    .locator('svg')
+    .first()
+    .waitFor()
   await shoot('forecast')
   await page.goto(`/structure/${await item('GB-A4')}`)
   await page.getByRole('button', { name: /Revision 2 draft/ }).click()

@@ -16,7 +16,9 @@ await orStop(main())
 
 async function main() {
   const [major] = process.versions.node.split('.').map(Number)
-  if (major < 20) throw new Stop(`Tsumiki needs Node.js 20 or later; this is ${process.versions.node}.`)
+  if (major < 20) {
+    throw new Stop(`Tsumiki needs Node.js 20 or later; this is ${process.versions.node}.`)
+  }
   ensureDebian({ postgres: !process.env.DATABASE_URL })
   await ensurePackages(root)
   ensureBuild(root)
@@ -26,57 +28,89 @@ async function main() {
   let postgres = null
   let server = null
   let stopping = null
-  const stop = code => stopping ??= (async () => {
-    process.stdout.write('\n')
-    say('Stopping')
-    await server?.stop()
-    if (alone) { await postgres?.stop(); fs.rmSync(path.join(data, 'running'), { force: true }) }
-    process.exit(code)
-  })()
-  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => stop(0))
+  const stop = (code) =>
+    (stopping ??= (async () => {
+      process.stdout.write('\n')
+      say('Stopping')
+      await server?.stop()
+      if (alone) {
+        await postgres?.stop()
+        fs.rmSync(path.join(data, 'running'), { force: true })
+      }
+      process.exit(code)
+    })())
+  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) {
+    process.on(signal, () => stop(0))
+  }
   try {
-    if (!process.env.DATABASE_URL) { say('Starting PostgreSQL'); postgres = await startPostgres({ root }) }
+    if (!process.env.DATABASE_URL) {
+      say('Starting PostgreSQL')
+      postgres = await startPostgres({ root })
+    }
     say(begin === 'demo' ? 'Starting the server (the first time, the demo company is loaded)' : 'Starting the server')
     const databaseUrl = process.env.DATABASE_URL ?? postgres.url(begin === 'demo' ? 'tsumiki' : 'tsumiki_own')
     server = await startServer({ root, port, databaseUrl, sessionPassword: sessionPassword(data), begin })
-  }
-  catch (error) {
-    if (error instanceof Stop) process.stderr.write(`\n${error.message}\n`)
-    else console.error(error)
+  } catch (error) {
+    if (error instanceof Stop) {
+      process.stderr.write(`\n${error.message}\n`)
+    } else {
+      console.error(error)
+    }
     await stop(1)
   }
   server.child.once('exit', () => stop(1))
-  if (alone) fs.writeFileSync(path.join(data, 'running'), `${process.pid} ${server.child.pid}`)
+  if (alone) {
+    fs.writeFileSync(path.join(data, 'running'), `${process.pid} ${server.child.pid}`)
+  }
   await tell(port)
 }
 
 async function tell(port) {
-  const { company, signIns } = await fetch(`http://127.0.0.1:${port}/api/company/session`).then(r => r.json())
+  const { company, signIns } = await fetch(`http://127.0.0.1:${port}/api/company/session`).then((r) => r.json())
   say('Ready')
   process.stdout.write(`\n  Tsumiki is at  http://127.0.0.1:${port}\n`)
-  if (!company) process.stdout.write('  It is empty: open it and enter your company and yourself.\n')
-  for (const { email, password, role } of signIns) process.stdout.write(`    ${role.padEnd(12)} ${email.padEnd(30)} ${password}\n`)
+  if (!company) {
+    process.stdout.write('  It is empty: open it and enter your company and yourself.\n')
+  }
+  for (const { email, password, role } of signIns) {
+    process.stdout.write(`    ${role.padEnd(12)} ${email.padEnd(30)} ${password}\n`)
+  }
   process.stdout.write('  Ctrl+C stops it.\n\n')
 }
 
 function makeDataFolder() {
   const folder = path.join(root, '.data')
-  try { fs.mkdirSync(folder, { recursive: true }); fs.accessSync(folder, fs.constants.W_OK) }
-  catch { throw new Stop(`This user cannot write in ${folder}. Start Tsumiki as the user who first started it, or use a copy of the project of your own.`) }
+  try {
+    fs.mkdirSync(folder, { recursive: true })
+    fs.accessSync(folder, fs.constants.W_OK)
+  } catch {
+    throw new Stop(
+      `This user cannot write in ${folder}. Start Tsumiki as the user who first started it, or use a copy of the project of your own.`,
+    )
+  }
   return folder
 }
 
 /** Ends what a killed start has left running. False where another start of this folder is alive: then its database is shared, not stopped. */
 async function takeOver(data) {
   const file = path.join(data, 'running')
-  if (!fs.existsSync(file)) return true
+  if (!fs.existsSync(file)) {
+    return true
+  }
   const [starter, server] = fs.readFileSync(file, 'utf8').split(' ').map(Number)
-  const isOurs = (pid, part) => isAlive(pid) && fs.existsSync(`/proc/${pid}/cmdline`) && fs.readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(part)
-  if (isOurs(starter, 'start.mjs')) return false
+  const isOurs = (pid, part) =>
+    isAlive(pid) &&
+    fs.existsSync(`/proc/${pid}/cmdline`) &&
+    fs.readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(part)
+  if (isOurs(starter, 'start.mjs')) {
+    return false
+  }
   if (isOurs(server, '.output/server')) {
     say('Ending the server that an earlier start left behind')
     process.kill(server, 'SIGKILL')
-    for (let waited = 0; isAlive(server) && waited < 3000; waited += 25) await pause(25)
+    for (let waited = 0; isAlive(server) && waited < 3000; waited += 25) {
+      await pause(25)
+    }
   }
   fs.rmSync(file, { force: true })
   return true
@@ -85,12 +119,20 @@ async function takeOver(data) {
 async function choosePort() {
   const asked = process.env.PORT
   if (asked !== undefined) {
-    if (!/^\d+$/.test(asked) || Number(asked) < 1 || Number(asked) > 65535) throw new Stop(`PORT is “${asked}”; it must be a number from 1 to 65535.`)
-    if (!await isPortFree(Number(asked))) throw new Stop(`Port ${asked} is in use by another program. Choose another, for example PORT=${Number(asked) + 1} npm start.`)
+    if (!/^\d+$/.test(asked) || Number(asked) < 1 || Number(asked) > 65535) {
+      throw new Stop(`PORT is “${asked}”; it must be a number from 1 to 65535.`)
+    }
+    if (!(await isPortFree(Number(asked)))) {
+      throw new Stop(
+        `Port ${asked} is in use by another program. Choose another, for example PORT=${Number(asked) + 1} npm start.`,
+      )
+    }
     return Number(asked)
   }
   for (let port = 3000; port < 3020; port++) {
-    if (await isPortFree(port)) return port
+    if (await isPortFree(port)) {
+      return port
+    }
     say(`Port ${port} is in use; trying ${port + 1}`)
   }
   throw new Stop('The ports 3000 to 3019 are all in use. Choose one with PORT=… npm start.')
@@ -98,6 +140,8 @@ async function choosePort() {
 
 function sessionPassword(data) {
   const file = path.join(data, 'session-password')
-  if (!fs.existsSync(file)) fs.writeFileSync(file, randomBytes(32).toString('base64url'), { mode: 0o600 })
+  if (!fs.existsSync(file)) {
+    fs.writeFileSync(file, randomBytes(32).toString('base64url'), { mode: 0o600 })
+  }
   return fs.readFileSync(file, 'utf8')
 }

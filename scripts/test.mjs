@@ -8,7 +8,7 @@ import { orStop, say } from './lib/say.mjs'
 import { startServer } from './lib/server.mjs'
 
 const root = fileURLToPath(new URL('..', import.meta.url))
-const bin = name => path.join(root, 'node_modules/.bin', name)
+const bin = (name) => path.join(root, 'node_modules/.bin', name)
 const env = { ...process.env, NUXT_TELEMETRY_DISABLED: '1', FORCE_COLOR: '0', NO_COLOR: '1' }
 const totals = { passed: 0, failed: 0, skipped: 0 }
 
@@ -23,7 +23,14 @@ async function check() {
   quietly(bin('nuxt'), ['prepare'], { cwd: root, env })
   // Each keeps one core busy.
   await Promise.all([
-    counted('Lint', bin('eslint'), ['--cache', '--cache-location', 'node_modules/.cache/eslint/', '--max-warnings', '0', '.']),
+    counted('Lint', bin('eslint'), [
+      '--cache',
+      '--cache-location',
+      'node_modules/.cache/eslint/',
+      '--max-warnings',
+      '0',
+      '.',
+    ]),
     counted('Types', bin('nuxt'), ['typecheck']),
   ])
   await suite('Core tests', bin('vitest'), ['run', '--project', 'core'])
@@ -33,26 +40,59 @@ async function everything() {
   ensureDebian({ chromium: true })
   await ensurePackages(root)
   ensureBuild(root)
-  if (!only) await check()
+  if (!only) {
+    await check()
+  }
   say('Starting a throw-away database')
   const postgres = await startPostgres({ root, name: 'test-postgres' })
   const servers = []
   try {
-    const fresh = (name) => { postgres.drop(name); return postgres.url(name) }
+    const fresh = (name) => {
+      postgres.drop(name)
+      return postgres.url(name)
+    }
     // Each half has a database of its own, and keeps about one core busy.
-    if (only !== 'browser') await Promise.all([1, 2].map(half => suite(`Server tests, half ${half}`, bin('vitest'), ['run', '--project', 'server', `--shard=${half}/2`, ...process.argv.slice(3)], { DATABASE_URL: fresh(`server_tests_${half}`) })))
-    if (only === 'server') return
+    if (only !== 'browser') {
+      await Promise.all(
+        [1, 2].map((half) =>
+          suite(
+            `Server tests, half ${half}`,
+            bin('vitest'),
+            ['run', '--project', 'server', `--shard=${half}/2`, ...process.argv.slice(3)],
+            { DATABASE_URL: fresh(`server_tests_${half}`) },
+          ),
+        ),
+      )
+    }
+    if (only === 'server') {
+      return
+    }
     const start = async (database, begin) => {
       const port = await freePort()
-      servers.push(await startServer({ root, port, databaseUrl: fresh(database), sessionPassword: 'a throw-away password of the tests', begin }))
+      servers.push(
+        await startServer({
+          root,
+          port,
+          databaseUrl: fresh(database),
+          sessionPassword: 'a throw-away password of the tests',
+          begin,
+        }),
+      )
       return `http://127.0.0.1:${port}`
     }
     say('Starting two servers for the browser tests: the demo, and an empty company')
-    const urls = { TSUMIKI_URL: await start('browser_tests', 'demo'), TSUMIKI_EMPTY_URL: await start('browser_tests_empty', 'empty') }
-    await suite('Browser tests', bin('playwright'), ['test', ...process.argv.slice(3)], { ...urls, CHROMIUM: chromiumPath() })
-  }
-  finally {
-    for (const server of servers) await server.stop()
+    const urls = {
+      TSUMIKI_URL: await start('browser_tests', 'demo'),
+      TSUMIKI_EMPTY_URL: await start('browser_tests_empty', 'empty'),
+    }
+    await suite('Browser tests', bin('playwright'), ['test', ...process.argv.slice(3)], {
+      ...urls,
+      CHROMIUM: chromiumPath(),
+    })
+  } finally {
+    for (const server of servers) {
+      await server.stop()
+    }
     await postgres.stop()
   }
 }
@@ -61,8 +101,11 @@ async function everything() {
 async function counted(name, command, args) {
   say(name)
   const code = await run(command, args, { cwd: root, env })
-  if (code === 0) totals.passed++
-  else totals.failed++
+  if (code === 0) {
+    totals.passed++
+  } else {
+    totals.failed++
+  }
 }
 
 /** A runner whose closing line is added to the total; one that ends without a line has failed. */
@@ -70,7 +113,10 @@ async function suite(name, command, args, more = {}) {
   say(name)
   const { code, text } = await runKept(command, args, { cwd: root, env: { ...env, ...more } })
   const line = [...text.matchAll(/^(\d+) passed, (\d+) failed, (\d+) skipped$/gm)].at(-1)
-  if (!line) { totals.failed++; return }
+  if (!line) {
+    totals.failed++
+    return
+  }
   totals.passed += Number(line[1])
   totals.failed += Math.max(Number(line[2]), code === 0 ? 0 : 1)
   totals.skipped += Number(line[3])

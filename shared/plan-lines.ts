@@ -1,27 +1,60 @@
 import type { NodePlan } from '~~/core/planning'
 
 /** The lines of many nodes as they travel: days by their place in a list, seven figures behind each; a fifth of the same as objects. */
-export interface PackedLines { readonly days: readonly string[], readonly nodes: readonly { readonly id: string, readonly level: number, readonly onHand: number, readonly safety: number, readonly lines: readonly number[] }[] }
+export interface PackedLines {
+  readonly days: readonly string[]
+  readonly nodes: readonly {
+    readonly id: string
+    readonly level: number
+    readonly onHand: number
+    readonly safety: number
+    readonly lines: readonly number[]
+  }[]
+}
 
 const WIDTH = 8
 
 export function packLines(nodes: readonly NodePlan[]): PackedLines {
-  const days = [...new Set(nodes.flatMap(node => node.days.map(day => day.day)))].sort()
+  const days = [...new Set(nodes.flatMap((node) => node.days.map((day) => day.day)))].sort()
   const at = new Map(days.map((day, index) => [day, index]))
   return {
-    days, nodes: nodes.map(({ id, level, onHand, safety, days: own }) => ({
-      id, level, onHand, safety, lines: own.flatMap(d => [at.get(d.day)!, d.grossRequirements, d.scheduledReceipts, d.netRequirements, d.plannedReceipts, d.plannedReleases, d.projectedAvailable, d.withoutOrders]),
+    days,
+    nodes: nodes.map(({ id, level, onHand, safety, days: own }) => ({
+      id,
+      level,
+      onHand,
+      safety,
+      lines: own.flatMap((d) => [
+        at.get(d.day)!,
+        d.grossRequirements,
+        d.scheduledReceipts,
+        d.netRequirements,
+        d.plannedReceipts,
+        d.plannedReleases,
+        d.projectedAvailable,
+        d.withoutOrders,
+      ]),
     })),
   }
 }
 
 export function unpackLines({ days, nodes }: PackedLines): NodePlan[] {
   return nodes.map(({ id, level, onHand, safety, lines }) => ({
-    id, level, onHand, safety, days: Array.from({ length: lines.length / WIDTH }, (_, index) => {
+    id,
+    level,
+    onHand,
+    safety,
+    days: Array.from({ length: lines.length / WIDTH }, (_, index) => {
       const at = index * WIDTH
       return {
-        day: days[lines[at]!]!, grossRequirements: lines[at + 1]!, scheduledReceipts: lines[at + 2]!, netRequirements: lines[at + 3]!, plannedReceipts: lines[at + 4]!, plannedReleases: lines[at + 5]!,
-        projectedAvailable: lines[at + 6]!, withoutOrders: lines[at + 7]!,
+        day: days[lines[at]!]!,
+        grossRequirements: lines[at + 1]!,
+        scheduledReceipts: lines[at + 2]!,
+        netRequirements: lines[at + 3]!,
+        plannedReceipts: lines[at + 4]!,
+        plannedReleases: lines[at + 5]!,
+        projectedAvailable: lines[at + 6]!,
+        withoutOrders: lines[at + 7]!,
       }
     }),
   }))

@@ -9,9 +9,13 @@ const bare = buildUnitGraph(new Map([...standardUnits].filter(([code]) => code =
  */
 export function readNumber(text: string, decimalSign: '.' | ',' = '.'): string {
   const typed = text.trim()
-  if (typed === '' || (decimalSign === '.' && /^\d+(\.\d+)?$/.test(typed)) || !bare.ok) return typed
+  if (typed === '' || (decimalSign === '.' && /^\d+(\.\d+)?$/.test(typed)) || !bare.ok) {
+    return typed
+  }
   const read = parseQuantity(typed, { graph: bare.value, unit: 'piece', decimalSign, anySign: true })
-  if (!read.ok) return typed
+  if (!read.ok) {
+    return typed
+  }
   const plain = toText(read.value.amount)
   return plain.includes('/') ? typed : plain
 }

@@ -1,17 +1,35 @@
 import { saveBlob } from './save-blob'
 
-const DRAWN = ['fill', 'fill-opacity', 'stroke', 'stroke-width', 'stroke-dasharray', 'opacity', 'font-size', 'font-weight', 'font-family', 'text-anchor'] as const
+const DRAWN = [
+  'fill',
+  'fill-opacity',
+  'stroke',
+  'stroke-width',
+  'stroke-dasharray',
+  'opacity',
+  'font-size',
+  'font-weight',
+  'font-family',
+  'text-anchor',
+] as const
 
 /** A drawing of the page as a file that stands alone: what the style sheet says is written into it. */
 export function standAlone(drawing: SVGSVGElement, ground: string): string {
   const copy = drawing.cloneNode(true) as SVGSVGElement
-  const [from, to] = [[drawing, ...drawing.querySelectorAll('*')], [copy, ...copy.querySelectorAll('*')]]
+  const [from, to] = [
+    [drawing, ...drawing.querySelectorAll('*')],
+    [copy, ...copy.querySelectorAll('*')],
+  ]
   from.forEach((element, at) => {
     const style = getComputedStyle(element)
     const target = to[at] as SVGElement
     target.removeAttribute('class')
     target.removeAttribute('tabindex')
-    for (const name of DRAWN) if (style.getPropertyValue(name)) target.style.setProperty(name, style.getPropertyValue(name))
+    for (const name of DRAWN) {
+      if (style.getPropertyValue(name)) {
+        target.style.setProperty(name, style.getPropertyValue(name))
+      }
+    }
   })
   const [, , width, height] = (drawing.getAttribute('viewBox') ?? '0 0 400 300').split(' ')
   copy.setAttribute('width', width!)
@@ -28,7 +46,12 @@ export async function savePicture(drawing: SVGSVGElement, name: string, how: 'sv
 }
 
 async function asPng(svg: Blob, drawing: SVGSVGElement): Promise<Blob> {
-  const [, , width, height] = (drawing.getAttribute('viewBox') ?? '0 0 400 300').split(' ').map(Number) as [number, number, number, number]
+  const [, , width, height] = (drawing.getAttribute('viewBox') ?? '0 0 400 300').split(' ').map(Number) as [
+    number,
+    number,
+    number,
+    number,
+  ]
   const picture = new Image()
   const url = URL.createObjectURL(svg)
   picture.src = url
@@ -36,5 +59,7 @@ async function asPng(svg: Blob, drawing: SVGSVGElement): Promise<Blob> {
   const canvas = Object.assign(document.createElement('canvas'), { width: width * 3, height: height * 3 })
   canvas.getContext('2d')!.drawImage(picture, 0, 0, canvas.width, canvas.height)
   URL.revokeObjectURL(url)
-  return new Promise((resolve, reject) => canvas.toBlob(blob => blob ? resolve(blob) : reject(new Error('no picture')), 'image/png'))
+  return new Promise((resolve, reject) =>
+    canvas.toBlob((blob) => (blob ? resolve(blob) : reject(new Error('no picture'))), 'image/png'),
+  )
 }

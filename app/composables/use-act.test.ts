@@ -5,12 +5,22 @@ import { problemOf, useAct } from './use-act'
 // What Nuxt would import by itself.
 Object.assign(globalThis, { ref })
 
-const refused = { data: { type: 'urn:tsumiki:stale-version', title: 'It was changed meanwhile', detail: 'Ines changed it.', fields: { name: 'Give a name.' } } }
+const refused = {
+  data: {
+    type: 'urn:tsumiki:stale-version',
+    title: 'It was changed meanwhile',
+    detail: 'Ines changed it.',
+    fields: { name: 'Give a name.' },
+  },
+}
 /** A promise that is kept or broken by hand. */
 function later<T>() {
   let keep!: (value: T) => void
   let fail!: (error: unknown) => void
-  const promise = new Promise<T>((resolve, reject) => { keep = resolve; fail = reject })
+  const promise = new Promise<T>((resolve, reject) => {
+    keep = resolve
+    fail = reject
+  })
   return { promise, keep, fail }
 }
 
@@ -18,15 +28,29 @@ describe('an act', () => {
   it('keeps its key until it has succeeded, so that sending it twice counts once', async () => {
     const act = useAct()
     const keys: string[] = []
-    await act.run(async (key) => { keys.push(key); throw refused })
-    await act.run(async (key) => { keys.push(key); return 1 })
-    await act.run(async (key) => { keys.push(key); return 1 })
+    await act.run(async (key) => {
+      keys.push(key)
+      throw refused
+    })
+    await act.run(async (key) => {
+      keys.push(key)
+      return 1
+    })
+    await act.run(async (key) => {
+      keys.push(key)
+      return 1
+    })
     expect([keys[0] === keys[1], keys[1] === keys[2]]).toEqual([true, false])
   })
   it('tells a refusal beside its fields, and forgets it when it is tried again', async () => {
     const act = useAct()
     expect(await act.run(() => Promise.reject(refused))).toBeNull()
-    expect([act.detail.value, act.code.value, act.fields.value, act.busy.value]).toEqual(['Ines changed it.', 'stale-version', { name: 'Give a name.' }, false])
+    expect([act.detail.value, act.code.value, act.fields.value, act.busy.value]).toEqual([
+      'Ines changed it.',
+      'stale-version',
+      { name: 'Give a name.' },
+      false,
+    ])
     await act.run(async () => 'done')
     expect([act.detail.value, act.fields.value]).toEqual(['', {}])
   })
@@ -38,7 +62,12 @@ describe('an act', () => {
     first.keep('first')
     expect(await running).toBe('first')
   })
-  it('no answer at all is told as such', () => { expect(problemOf(new Error('fetch failed'))).toMatchObject({ type: 'offline', detail: 'Tsumiki did not answer. Check that it is running, then try again; nothing was changed.' }) })
+  it('no answer at all is told as such', () => {
+    expect(problemOf(new Error('fetch failed'))).toMatchObject({
+      type: 'offline',
+      detail: 'Tsumiki did not answer. Check that it is running, then try again; nothing was changed.',
+    })
+  })
 })
 
 describe('a question that is asked again before it is answered', () => {

@@ -1,12 +1,23 @@
 import type { FetchError } from 'ofetch'
 
-interface Problem { title: string, detail: string, fields?: Record<string, string>, type: string }
+interface Problem {
+  title: string
+  detail: string
+  fields?: Record<string, string>
+  type: string
+}
 
 /** The problem that a refused request carries, in words for people. */
 export function problemOf(error: unknown): Problem {
   const { data } = error as FetchError<Problem>
-  if (data?.detail) return data
-  return { type: 'offline', title: 'No answer', detail: 'Tsumiki did not answer. Check that it is running, then try again; nothing was changed.' }
+  if (data?.detail) {
+    return data
+  }
+  return {
+    type: 'offline',
+    title: 'No answer',
+    detail: 'Tsumiki did not answer. Check that it is running, then try again; nothing was changed.',
+  }
 }
 
 /**
@@ -23,27 +34,39 @@ export function useAct({ latest = false } = {}) {
   const key = ref<string>(crypto.randomUUID())
   let turn = 0
 
-  function clear(): void { detail.value = ''; code.value = ''; fields.value = {} }
+  function clear(): void {
+    detail.value = ''
+    code.value = ''
+    fields.value = {}
+  }
   async function run<T>(act: (key: string) => Promise<T>): Promise<T | null> {
-    if (busy.value && !latest) return null
+    if (busy.value && !latest) {
+      return null
+    }
     const mine = ++turn
     busy.value = true
     clear()
     try {
       const answer = await act(key.value)
-      if (mine !== turn) return null
+      if (mine !== turn) {
+        return null
+      }
       key.value = crypto.randomUUID()
       return answer
-    }
-    catch (error) {
-      if (mine !== turn) return null
+    } catch (error) {
+      if (mine !== turn) {
+        return null
+      }
       const problem = problemOf(error)
       detail.value = problem.detail
       code.value = problem.type.split(':').at(-1) ?? ''
       fields.value = problem.fields ?? {}
       return null
+    } finally {
+      if (mine === turn) {
+        busy.value = false
+      }
     }
-    finally { if (mine === turn) busy.value = false }
   }
   return { busy, detail, code, fields, run, clear }
 }

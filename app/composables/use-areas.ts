@@ -1,4 +1,9 @@
-export interface Area { readonly path: string, readonly name: string, readonly says: string, readonly count?: 'demand' | 'planning' | 'purchasing' | 'workshop' | 'stock' | 'dispatch' }
+export interface Area {
+  readonly path: string
+  readonly name: string
+  readonly says: string
+  readonly count?: 'demand' | 'planning' | 'purchasing' | 'workshop' | 'stock' | 'dispatch'
+}
 
 /** The nine areas in the order in which goods and decisions flow. */
 export const AREAS: readonly Area[] = [

@@ -2,14 +2,31 @@ import { toDay, toIso, weekday } from '~~/core/calendar'
 import type { NodePlan, PlanDay } from '~~/core/planning'
 
 export type Grain = 'days' | 'weeks' | 'months'
-export interface Bucket { readonly key: string, readonly first: string, readonly last: string, readonly label: string }
-export interface BoardCell extends Omit<PlanDay, 'day'> { readonly lowest: number }
+export interface Bucket {
+  readonly key: string
+  readonly first: string
+  readonly last: string
+  readonly label: string
+}
+export interface BoardCell extends Omit<PlanDay, 'day'> {
+  readonly lowest: number
+}
 
 /** The spans of days that the board's columns stand for; the first begins with the plan. */
-export function bucketsOf(startsOn: string, endsOn: string, grain: Grain, print: (iso: string) => string): readonly Bucket[] {
+export function bucketsOf(
+  startsOn: string,
+  endsOn: string,
+  grain: Grain,
+  print: (iso: string) => string,
+): readonly Bucket[] {
   const buckets: Bucket[] = []
   for (let first = startsOn; first <= endsOn;) {
-    const next = grain === 'days' ? toIso(toDay(first) + 1) : grain === 'weeks' ? toIso(toDay(first) + 7 - weekday(toDay(first))) : nextMonth(first)
+    const next =
+      grain === 'days'
+        ? toIso(toDay(first) + 1)
+        : grain === 'weeks'
+          ? toIso(toDay(first) + 7 - weekday(toDay(first)))
+          : nextMonth(first)
     const last = toIso(toDay(next) - 1)
     buckets.push({ key: first, first, last: last > endsOn ? endsOn : last, label: print(first) })
     first = next
@@ -17,7 +34,10 @@ export function bucketsOf(startsOn: string, endsOn: string, grain: Grain, print:
   return buckets
 }
 
-const nextMonth = (iso: string): string => { const [year, month] = iso.split('-').map(Number) as [number, number]; return month === 12 ? `${year + 1}-01-01` : `${year}-${String(month + 1).padStart(2, '0')}-01` }
+const nextMonth = (iso: string): string => {
+  const [year, month] = iso.split('-').map(Number) as [number, number]
+  return month === 12 ? `${year + 1}-01-01` : `${year}-${String(month + 1).padStart(2, '0')}-01`
+}
 
 /** One node's days gathered into buckets: flows are summed, balances taken at the end of each. Finest steps. */
 export function cellsOf(node: NodePlan, buckets: readonly Bucket[]): readonly BoardCell[] {
@@ -25,7 +45,16 @@ export function cellsOf(node: NodePlan, buckets: readonly Bucket[]): readonly Bo
   let bare = node.onHand
   let at = 0
   return buckets.map((bucket) => {
-    const cell = { grossRequirements: 0, scheduledReceipts: 0, netRequirements: 0, plannedReceipts: 0, plannedReleases: 0, projectedAvailable: 0, withoutOrders: 0, lowest: Infinity }
+    const cell = {
+      grossRequirements: 0,
+      scheduledReceipts: 0,
+      netRequirements: 0,
+      plannedReceipts: 0,
+      plannedReleases: 0,
+      projectedAvailable: 0,
+      withoutOrders: 0,
+      lowest: Infinity,
+    }
     for (; node.days[at] && node.days[at]!.day <= bucket.last; at++) {
       const day = node.days[at]!
       cell.grossRequirements += day.grossRequirements
@@ -47,13 +76,22 @@ const HEIGHT = 46
  * A cell of the board as the inside of a drawing of 64 × 46: the balance on its line, what rests on planned orders as an outline, the hole below,
  * what comes beside. Thousands are drawn while somebody scrolls, so it is text, made once a cell.
  */
-export function drawCell(cell: BoardCell, { top, bottom, safety, way }: { readonly top: number, readonly bottom: number, readonly safety: number, readonly way: string }): string {
-  const y = (value: number): number => Math.round((2 + (top - value) / (top - bottom) * (HEIGHT - 4)) * 100) / 100
+export function drawCell(
+  cell: BoardCell,
+  {
+    top,
+    bottom,
+    safety,
+    way,
+  }: { readonly top: number; readonly bottom: number; readonly safety: number; readonly way: string },
+): string {
+  const y = (value: number): number => Math.round((2 + ((top - value) / (top - bottom)) * (HEIGHT - 4)) * 100) / 100
   const bar = (x: number, width: number, from: number, to: number, least: number, look: string): string => {
     const height = Math.max(least, y(from) - y(to))
     return `<rect x="${x}" y="${y(from) - height}" width="${width}" height="${height}" rx="2" ${look}/>`
   }
-  const outline = (colour: string): string => `fill="none" stroke="var(--${colour})" stroke-width="1.5" vector-effect="non-scaling-stroke"`
+  const outline = (colour: string): string =>
+    `fill="none" stroke="var(--${colour})" stroke-width="1.5" vector-effect="non-scaling-stroke"`
   const supply = way === 'buy' || way === 'move' ? 'willow' : 'slate'
   const zero = y(0)
   // The part of the balance that is real, and the part that rests on planned orders.
@@ -61,9 +99,14 @@ export function drawCell(cell: BoardCell, { top, bottom, safety, way }: { readon
   const planned = Math.max(0, cell.projectedAvailable) - real
   const hole = cell.netRequirements
   return [
-    `<path d="M0 ${zero}H64" stroke="var(--line)"/>`, safety > 0 ? `<path d="M0 ${y(safety)}H64" stroke="var(--ink)" stroke-dasharray="1 3"/>` : '',
-    real > 0 ? bar(8, 24, 0, real, 1.5, 'fill="var(--maple)"') : '', planned > 0 ? bar(8, 24, real, real + planned, 2, outline('maple')) : '',
-    hole > 0 ? `<rect x="8" y="${zero}" width="48" height="${Math.max(4, y(-hole) - zero)}" rx="2" stroke-dasharray="4 2" ${outline('brick')}/>` : '',
-    cell.scheduledReceipts > 0 ? bar(35, 9, 0, cell.scheduledReceipts, 3, `fill="var(--${supply})"`) : '', cell.plannedReceipts > 0 ? bar(46, 10, 0, cell.plannedReceipts, 4, outline(supply)) : '',
+    `<path d="M0 ${zero}H64" stroke="var(--line)"/>`,
+    safety > 0 ? `<path d="M0 ${y(safety)}H64" stroke="var(--ink)" stroke-dasharray="1 3"/>` : '',
+    real > 0 ? bar(8, 24, 0, real, 1.5, 'fill="var(--maple)"') : '',
+    planned > 0 ? bar(8, 24, real, real + planned, 2, outline('maple')) : '',
+    hole > 0
+      ? `<rect x="8" y="${zero}" width="48" height="${Math.max(4, y(-hole) - zero)}" rx="2" stroke-dasharray="4 2" ${outline('brick')}/>`
+      : '',
+    cell.scheduledReceipts > 0 ? bar(35, 9, 0, cell.scheduledReceipts, 3, `fill="var(--${supply})"`) : '',
+    cell.plannedReceipts > 0 ? bar(46, 10, 0, cell.plannedReceipts, 4, outline(supply)) : '',
   ].join('')
 }

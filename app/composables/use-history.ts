@@ -11,7 +11,9 @@ export function useHistory<F>(form: Ref<F>) {
   let now = JSON.stringify(form.value)
   function keep(): void {
     const said = JSON.stringify(form.value)
-    if (said === now) return
+    if (said === now) {
+      return
+    }
     past.value = [...past.value.slice(-99), now]
     future.value = []
     now = said
@@ -19,7 +21,9 @@ export function useHistory<F>(form: Ref<F>) {
   function go(from: Ref<string[]>, to: Ref<string[]>): boolean {
     keep()
     const step = from.value.at(-1)
-    if (step === undefined) return false
+    if (step === undefined) {
+      return false
+    }
     from.value = from.value.slice(0, -1)
     to.value = [...to.value, now]
     now = step
@@ -27,6 +31,17 @@ export function useHistory<F>(form: Ref<F>) {
     return true
   }
   /** Forgets all steps: the form shows something else. */
-  function forget(): void { past.value = []; future.value = []; now = JSON.stringify(form.value) }
-  return { keep, forget, undo: () => go(past, future), redo: () => go(future, past), canUndo: computed(() => past.value.length > 0), canRedo: computed(() => future.value.length > 0) }
+  function forget(): void {
+    past.value = []
+    future.value = []
+    now = JSON.stringify(form.value)
+  }
+  return {
+    keep,
+    forget,
+    undo: () => go(past, future),
+    redo: () => go(future, past),
+    canUndo: computed(() => past.value.length > 0),
+    canRedo: computed(() => future.value.length > 0),
+  }
 }

@@ -1,7 +1,10 @@
 import type { WhatIfEdit } from '~~/shared/planning'
 import type { OrderTried, PlanFrom, PlanJob, Tried } from '~/workers/plan'
 
-interface Waiting { readonly resolve: (answer: unknown) => void, readonly reject: (error: Error) => void }
+interface Waiting {
+  readonly resolve: (answer: unknown) => void
+  readonly reject: (error: Error) => void
+}
 
 /** One worker for all that looks at a plan: the page and what is opened over it ask the same open plan. */
 let worker: Worker | null = null
@@ -12,12 +15,15 @@ const busy = ref(false)
 
 function begin(): Worker {
   const made = new Worker(new URL('../workers/plan.ts', import.meta.url), { type: 'module' })
-  made.onmessage = (event: MessageEvent<{ id: number, answer?: unknown, error?: string }>) => {
+  made.onmessage = (event: MessageEvent<{ id: number; answer?: unknown; error?: string }>) => {
     const one = waiting.get(event.data.id)
     waiting.delete(event.data.id)
     busy.value = waiting.size > 0
-    if (event.data.error === undefined) one?.resolve(event.data.answer)
-    else one?.reject(new Error(event.data.error))
+    if (event.data.error === undefined) {
+      one?.resolve(event.data.answer)
+    } else {
+      one?.reject(new Error(event.data.error))
+    }
   }
   return made
 }
@@ -36,7 +42,9 @@ function send<T>(job: PlanJob): Promise<T> {
 export function useLivePlan(plan: () => PlanFrom, among: () => readonly string[] | null) {
   users++
   onUnmounted(() => {
-    if (--users > 0) return
+    if (--users > 0) {
+      return
+    }
     worker?.terminate()
     worker = null
     waiting.clear()
@@ -45,8 +53,12 @@ export function useLivePlan(plan: () => PlanFrom, among: () => readonly string[]
   return {
     /** Reads the plan before it is asked for. */
     warmUp: () => void send({ kind: 'load', plan: plan() }).catch(() => undefined),
-    tryChanges: (changes: readonly WhatIfEdit[]): Promise<Tried> => send({ kind: 'try', plan: plan(), changes, among: among() }),
-    tryOrder: (changes: readonly WhatIfEdit[], order: { node: string, instead: string, quantity: string, due: string, supplier: string | null }): Promise<OrderTried> => send({ kind: 'try order', plan: plan(), changes, ...order }),
+    tryChanges: (changes: readonly WhatIfEdit[]): Promise<Tried> =>
+      send({ kind: 'try', plan: plan(), changes, among: among() }),
+    tryOrder: (
+      changes: readonly WhatIfEdit[],
+      order: { node: string; instead: string; quantity: string; due: string; supplier: string | null },
+    ): Promise<OrderTried> => send({ kind: 'try order', plan: plan(), changes, ...order }),
     busy,
   }
 }

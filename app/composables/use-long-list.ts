@@ -7,7 +7,10 @@ const SIZE = 100
  *
  * `query` says what is listed; when it changes, the list begins anew. `rowAt` is undefined until the row is there.
  */
-export function useLongList<Row>(fetchPage: (query: Record<string, unknown>) => Promise<Paged<Row>>, query: () => Record<string, unknown>) {
+export function useLongList<Row>(
+  fetchPage: (query: Record<string, unknown>) => Promise<Paged<Row>>,
+  query: () => Record<string, unknown>,
+) {
   const total = ref(0)
   const pages = shallowRef(new Map<number, readonly Row[]>())
   const asked = new Set<number>()
@@ -16,17 +19,27 @@ export function useLongList<Row>(fetchPage: (query: Record<string, unknown>) => 
   let turn = 0
 
   async function read(page: number): Promise<void> {
-    if (asked.has(page)) return
+    if (asked.has(page)) {
+      return
+    }
     asked.add(page)
     const mine = turn
     try {
       const answer = await fetchPage({ ...query(), page, size: SIZE })
-      if (mine !== turn) return
+      if (mine !== turn) {
+        return
+      }
       total.value = answer.total
-      pages.value = new Map(page === 1 && pages.value.size === 0 ? [[page, answer.rows]] : [...pages.value, [page, answer.rows]])
+      pages.value = new Map(
+        page === 1 && pages.value.size === 0 ? [[page, answer.rows]] : [...pages.value, [page, answer.rows]],
+      )
       error.value = null
+    } catch (problem) {
+      if (mine === turn) {
+        error.value = problem
+        asked.delete(page)
+      }
     }
-    catch (problem) { if (mine === turn) { error.value = problem; asked.delete(page) } }
   }
   async function begin(): Promise<void> {
     turn++
@@ -37,17 +50,35 @@ export function useLongList<Row>(fetchPage: (query: Record<string, unknown>) => 
     asked.add(1)
     try {
       const answer = await first
-      if (mine !== turn) return
+      if (mine !== turn) {
+        return
+      }
       total.value = answer.total
       pages.value = new Map([[1, answer.rows]])
       error.value = null
+    } catch (problem) {
+      if (mine === turn) {
+        error.value = problem
+      }
+    } finally {
+      if (mine === turn) {
+        pending.value = false
+      }
     }
-    catch (problem) { if (mine === turn) error.value = problem }
-    finally { if (mine === turn) pending.value = false }
   }
-  watch(query, () => { void begin() }, { deep: true })
+  watch(
+    query,
+    () => {
+      void begin()
+    },
+    { deep: true },
+  )
   const rowAt = (at: number): Row | undefined => pages.value.get(Math.floor(at / SIZE) + 1)?.[at % SIZE]
   /** Sees to it that the rows from `first` to `last` are read. */
-  function show(first: number, last: number): void { for (let page = Math.floor(first / SIZE) + 1; page <= Math.floor(last / SIZE) + 1; page++) void read(page) }
+  function show(first: number, last: number): void {
+    for (let page = Math.floor(first / SIZE) + 1; page <= Math.floor(last / SIZE) + 1; page++) {
+      void read(page)
+    }
+  }
   return { total, rowAt, show, begin, error, pending }
 }

@@ -7,22 +7,40 @@ import { useOutbox, type Waiting } from './use-outbox'
 const store = new Map<string, string>()
 Object.assign(globalThis, { ref, computed, problemOf })
 
-const act = (says: string, document = 'build/1') => ({ url: '/record', body: { version: 1, made: says }, document, says })
+const act = (says: string, document = 'build/1') => ({
+  url: '/record',
+  body: { version: 1, made: says },
+  document,
+  says,
+})
 /** An outbox over a server that answers as `answers` says, act by act. */
 function over(answers: (one: Waiting) => { version?: number } | 'cut' | 'refused') {
-  const sent: { says: string, key: string, version: unknown }[] = []
+  const sent: { says: string; key: string; version: unknown }[] = []
   const said: string[] = []
-  const box = effectScope().run(() => useOutbox(async (one) => {
-    sent.push({ says: one.says, key: one.key, version: one.body.version })
-    const answer = answers(one)
-    if (answer === 'cut') throw new Error('fetch failed')
-    if (answer === 'refused') throw Object.assign(new Error('refused'), { data: { type: 'urn:tsumiki:short', title: 'There is not enough', detail: '3 pc missing.' } })
-    return answer
-  }, one => said.push(one.says)))!
+  const box = effectScope().run(() =>
+    useOutbox(
+      async (one) => {
+        sent.push({ says: one.says, key: one.key, version: one.body.version })
+        const answer = answers(one)
+        if (answer === 'cut') {
+          throw new Error('fetch failed')
+        }
+        if (answer === 'refused') {
+          throw Object.assign(new Error('refused'), {
+            data: { type: 'urn:tsumiki:short', title: 'There is not enough', detail: '3 pc missing.' },
+          })
+        }
+        return answer
+      },
+      (one) => said.push(one.says),
+    ),
+  )!
   box.waiting.value = []
   return { box, sent, said }
 }
-beforeEach(() => { store.clear() })
+beforeEach(() => {
+  store.clear()
+})
 
 describe('the outbox', () => {
   it('sends at once where the connection holds', async () => {
@@ -32,24 +50,30 @@ describe('the outbox', () => {
   })
   it('keeps what was not answered, sends it again under the same key, in order, each with the version of the answer before', async () => {
     let cut = true
-    const { box, sent, said } = over(() => cut ? 'cut' : { version: sent.length + 10 })
+    const { box, sent, said } = over(() => (cut ? 'cut' : { version: sent.length + 10 }))
     await box.put(act('3'))
     await box.put(act('2'))
-    expect([box.isCut.value, box.waiting.value.map(one => one.says)]).toEqual([true, ['3', '2']])
+    expect([box.isCut.value, box.waiting.value.map((one) => one.says)]).toEqual([true, ['3', '2']])
     cut = false
     await box.flush()
     expect([said, box.waiting.value, box.isCut.value]).toEqual([['3', '2'], [], false])
-    expect(new Set(sent.filter(one => one.says === '3').map(one => one.key)).size).toBe(1)
+    expect(new Set(sent.filter((one) => one.says === '3').map((one) => one.key)).size).toBe(1)
     expect(sent.at(-1)!.version).toBe(13)
   })
   it('an act that is refused stays with its reason, holds back what follows on its document, and nothing else', async () => {
-    const { box, said } = over(one => one.document === 'build/1' ? 'refused' : { version: 2 })
+    const { box, said } = over((one) => (one.document === 'build/1' ? 'refused' : { version: 2 }))
     await box.put(act('3'))
     await box.put(act('2'))
     await box.put(act('7', 'build/2'))
-    expect([said, box.waiting.value.map(one => [one.says, one.refused])]).toEqual([['7'], [['3', '3 pc missing.'], ['2', undefined]]])
+    expect([said, box.waiting.value.map((one) => [one.says, one.refused])]).toEqual([
+      ['7'],
+      [
+        ['3', '3 pc missing.'],
+        ['2', undefined],
+      ],
+    ])
     box.drop(box.waiting.value[0]!.key)
-    expect(box.waiting.value.map(one => one.says)).toEqual(['2'])
+    expect(box.waiting.value.map((one) => one.says)).toEqual(['2'])
   })
   it('two flushes at once send each act once', async () => {
     const { box, sent } = over(() => ({ version: 2 }))

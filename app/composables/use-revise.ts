@@ -3,8 +3,12 @@ export function useRevise(itemId: Ref<number>) {
   const notices = useNotices()
   const { busy, detail, run } = useAct()
   async function revise(from: number | null): Promise<number | null> {
-    const made = await run(() => $fetch<{ id: number }>(`/api/structure/${itemId.value}/revise`, { method: 'POST', body: { from } }))
-    if (!made) notices.say({ kind: 'problem', text: detail.value })
+    const made = await run(() =>
+      $fetch<{ id: number }>(`/api/structure/${itemId.value}/revise`, { method: 'POST', body: { from } }),
+    )
+    if (!made) {
+      notices.say({ kind: 'problem', text: detail.value })
+    }
     return made?.id ?? null
   }
   return { revise, busy }

@@ -10,37 +10,85 @@ export function useSaving<F extends object>(form: Ref<F>, save: (form: F) => Pro
   const act = useAct()
   const saved = ref(JSON.stringify(form.value))
   const isDirty = computed(() => JSON.stringify(form.value) !== saved.value)
-  const state = computed<'saved' | 'saving' | 'unsaved'>(() => act.busy.value ? 'saving' : isDirty.value ? 'unsaved' : 'saved')
+  const state = computed<'saved' | 'saving' | 'unsaved'>(() =>
+    act.busy.value ? 'saving' : isDirty.value ? 'unsaved' : 'saved',
+  )
   const count = ref(0)
   let again = false
   let gone = false
   const notices = useNotices()
 
   async function commit(): Promise<void> {
-    if (!isDirty.value || !allowed()) return
-    if (act.busy.value) { again = true; return }
+    if (!isDirty.value || !allowed()) {
+      return
+    }
+    if (act.busy.value) {
+      again = true
+      return
+    }
     const sent = JSON.stringify(form.value)
-    const done = await act.run(async () => { await save(JSON.parse(sent) as F); return true })
-    if (done) { saved.value = sent; count.value++ }
+    const done = await act.run(async () => {
+      await save(JSON.parse(sent) as F)
+      return true
+    })
+    if (done) {
+      saved.value = sent
+      count.value++
+    }
     // Whoever has gone on to something else is told all the same.
-    else if (gone) notices.say({ kind: 'problem', text: `Not saved: ${act.detail.value}` })
-    if (again) { again = false; await commit() }
+    else if (gone) {
+      notices.say({ kind: 'problem', text: `Not saved: ${act.detail.value}` })
+    }
+    if (again) {
+      again = false
+      await commit()
+    }
   }
   const typing = (): boolean => {
     const at = document.activeElement
-    return at instanceof HTMLTextAreaElement || (at instanceof HTMLInputElement && at.type !== 'checkbox' && at.closest('[data-saves]') !== null)
+    return (
+      at instanceof HTMLTextAreaElement ||
+      (at instanceof HTMLInputElement && at.type !== 'checkbox' && at.closest('[data-saves]') !== null)
+    )
   }
   // A text counts when its field is left (change); everything else at once.
-  watch(form, () => { if (!typing()) void nextTick(commit) }, { deep: true })
-  useEventListener('change', (event: Event) => { if ((event.target as HTMLElement).closest('[data-saves]')) void nextTick(commit) })
-  useEventListener('beforeunload', (event: BeforeUnloadEvent) => { if (isDirty.value) event.preventDefault() })
-  onBeforeUnmount(() => { gone = true; void commit() })
+  watch(
+    form,
+    () => {
+      if (!typing()) {
+        void nextTick(commit)
+      }
+    },
+    { deep: true },
+  )
+  useEventListener('change', (event: Event) => {
+    if ((event.target as HTMLElement).closest('[data-saves]')) {
+      void nextTick(commit)
+    }
+  })
+  useEventListener('beforeunload', (event: BeforeUnloadEvent) => {
+    if (isDirty.value) {
+      event.preventDefault()
+    }
+  })
+  onBeforeUnmount(() => {
+    gone = true
+    void commit()
+  })
   onBeforeRouteLeave(async () => {
     await commit()
     return !isDirty.value || !allowed() || window.confirm('Some of what you typed is not saved. Leave it?')
   })
   /** Takes what is stored now into the form, as it was saved. */
-  function accept(stored: F): void { count.value = 0; form.value = stored; saved.value = JSON.stringify(stored); act.clear() }
-  const back = (): void => { form.value = JSON.parse(saved.value) as F; act.clear() }
+  function accept(stored: F): void {
+    count.value = 0
+    form.value = stored
+    saved.value = JSON.stringify(stored)
+    act.clear()
+  }
+  const back = (): void => {
+    form.value = JSON.parse(saved.value) as F
+    act.clear()
+  }
   return { state, isDirty, count, commit, accept, back, fields: act.fields, detail: act.detail, code: act.code }
 }

@@ -10,36 +10,87 @@ import type { MeasuredItem } from './use-measure'
 export type WayForm = Omit<AsForm<z.output<typeof BreakDownEdit>>, 'lossUnit'> & { lossUnit: string }
 type MeasureFor = (itemId: number) => ItemMeasure | null
 
-export const measureOfItem = (units: readonly UnitRow[], item: MeasuredItem): ItemMeasure | null => { const built = measureOf(units, item); return built.ok ? built.value : null }
+export const measureOfItem = (units: readonly UnitRow[], item: MeasuredItem): ItemMeasure | null => {
+  const built = measureOf(units, item)
+  return built.ok ? built.value : null
+}
 
-export const blankWay = (item: MeasuredItem, rank: number): WayForm => ({ itemId: item.id, name: '', rank: String(rank), take: '1', unit: item.stockUnit, loss: '0', lossUnit: item.stockUnit, lossWrittenOff: false, onArrival: false, note: '', outputs: [{ itemId: null, quantity: '', unit: 'piece', share: '1' }] })
+export const blankWay = (item: MeasuredItem, rank: number): WayForm => ({
+  itemId: item.id,
+  name: '',
+  rank: String(rank),
+  take: '1',
+  unit: item.stockUnit,
+  loss: '0',
+  lossUnit: item.stockUnit,
+  lossWrittenOff: false,
+  onArrival: false,
+  note: '',
+  outputs: [{ itemId: null, quantity: '', unit: 'piece', share: '1' }],
+})
 
 /** What is sent: amounts exact in the unit beside them, outputs that are only begun left out. */
-export function wayOf(form: WayForm, bulk: ItemMeasure | null, measureFor: MeasureFor, decimalSign: '.' | ','): Record<string, unknown> {
-  const { id, version, ...way } = form as WayForm & { id?: number, version?: number }
+export function wayOf(
+  form: WayForm,
+  bulk: ItemMeasure | null,
+  measureFor: MeasureFor,
+  decimalSign: '.' | ',',
+): Record<string, unknown> {
+  const { id, version, ...way } = form as WayForm & { id?: number; version?: number }
   void [id, version]
   const loss = exactIn(bulk, form.loss || '0', form.lossUnit || form.unit, decimalSign)
   return {
-    ...way, take: exactIn(bulk, form.take, form.unit, decimalSign), loss: Number(loss) === 0 ? '0' : loss, lossUnit: Number(loss) === 0 ? null : form.lossUnit,
-    outputs: form.outputs.filter(one => one.itemId !== null && one.quantity.trim() !== '').map(one => ({ ...one, quantity: exactIn(measureFor(one.itemId!), one.quantity, one.unit, decimalSign), share: one.share || '1' })),
+    ...way,
+    take: exactIn(bulk, form.take, form.unit, decimalSign),
+    loss: Number(loss) === 0 ? '0' : loss,
+    lossUnit: Number(loss) === 0 ? null : form.lossUnit,
+    outputs: form.outputs
+      .filter((one) => one.itemId !== null && one.quantity.trim() !== '')
+      .map((one) => ({
+        ...one,
+        quantity: exactIn(measureFor(one.itemId!), one.quantity, one.unit, decimalSign),
+        share: one.share || '1',
+      })),
   }
 }
 
 /** Whether mass or length balances, in a sentence; null while it cannot be told. */
-export function balanceOfWay(form: WayForm, bulk: ItemMeasure | null, measureFor: MeasureFor, decimalSign: '.' | ',', symbol: (unit: string) => string): { readonly isEven: boolean, readonly says: string } | null {
+export function balanceOfWay(
+  form: WayForm,
+  bulk: ItemMeasure | null,
+  measureFor: MeasureFor,
+  decimalSign: '.' | ',',
+  symbol: (unit: string) => string,
+): { readonly isEven: boolean; readonly says: string } | null {
   const read = (measure: ItemMeasure | null, text: string, unit: string) => {
-    if (!measure) return null
+    if (!measure) {
+      return null
+    }
     const amount = readAmount(measure, text, unit, decimalSign)
     return 'fault' in amount ? null : { graph: measure.graph, amount: amount.amount, unit: amount.unit }
   }
   const taken = read(bulk, form.take, form.unit)
-  const given = form.outputs.filter(one => one.itemId !== null && one.quantity.trim() !== '').map(one => read(measureFor(one.itemId!), one.quantity, one.unit))
-  if (!taken || given.length === 0 || given.includes(null)) return null
+  const given = form.outputs
+    .filter((one) => one.itemId !== null && one.quantity.trim() !== '')
+    .map((one) => read(measureFor(one.itemId!), one.quantity, one.unit))
+  if (!taken || given.length === 0 || given.includes(null)) {
+    return null
+  }
   const lost = /[1-9]/.test(form.loss) ? read(bulk, form.loss, form.lossUnit || form.unit) : null
-  const found = balanceOf(taken, lost, given as NonNullable<typeof given[number]>[])
-  if (!found) return null
+  const found = balanceOf(taken, lost, given as NonNullable<(typeof given)[number]>[])
+  if (!found) {
+    return null
+  }
   const text = (amount: typeof found.rest): string => `${printAmount(amount, 6)} ${symbol(found.unit)}`
   const sum = `${text(found.goesIn)} goes in, ${text(found.comesOut)} comes out${found.lost.equals(ZERO) ? '' : `, ${text(found.lost)} is lost`}`
-  if (found.rest.equals(ZERO)) return { isEven: true, says: `It balances: ${sum}.` }
-  return { isEven: false, says: found.rest.compare(ZERO) > 0 ? `${sum}: ${text(found.rest)} is not accounted for.` : `${sum}: ${text(found.rest.neg())} more comes out than goes in.` }
+  if (found.rest.equals(ZERO)) {
+    return { isEven: true, says: `It balances: ${sum}.` }
+  }
+  return {
+    isEven: false,
+    says:
+      found.rest.compare(ZERO) > 0
+        ? `${sum}: ${text(found.rest)} is not accounted for.`
+        : `${sum}: ${text(found.rest.neg())} more comes out than goes in.`,
+  }
 }

@@ -4,7 +4,11 @@ export function useWritten() {
   const isPlainNumber = (text: string): boolean => /^[\d.,\s/*+()-]+$/.test(text.trim())
   const written = (text: string, unit: string): string => {
     const typed = text.trim()
-    return typed === '' ? `… ${references.symbol(unit)}` : isPlainNumber(typed) ? `${typed} ${references.symbol(unit)}` : typed
+    return typed === ''
+      ? `… ${references.symbol(unit)}`
+      : isPlainNumber(typed)
+        ? `${typed} ${references.symbol(unit)}`
+        : typed
   }
   return { written, isPlainNumber }
 }

@@ -1,3 +1,6 @@
 <template>
-  <div class="flex h-screen flex-col"><main id="page" class="min-h-0 flex-1 overflow-y-auto" tabindex="-1"><slot /></main><BenchNotices /></div>
+  <div class="flex h-screen flex-col">
+    <main id="page" class="min-h-0 flex-1 overflow-y-auto" tabindex="-1"><slot /></main>
+    <BenchNotices />
+  </div>
 </template>

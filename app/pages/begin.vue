@@ -9,7 +9,9 @@ useHead({ title: 'Begin · Tsumiki' })
 
 async function begin(): Promise<void> {
   const person = await run(() => $fetch('/api/company/first-owner', { method: 'POST', body: form }))
-  if (!person) return
+  if (!person) {
+    return
+  }
   await session.load()
   await navigateTo('/')
 }
@@ -18,13 +20,34 @@ async function begin(): Promise<void> {
 <template>
   <UiSheet title="Begin your company">
     <form class="grid gap-3" @submit.prevent="begin">
-      <div class="grid grid-cols-[1fr_6rem] gap-3"><FormText v-model="form.company" label="Company" :error="fields.company" /><FormText v-model="form.currency" label="Currency" :error="fields.currency" /></div>
+      <div class="grid grid-cols-[1fr_6rem] gap-3">
+        <FormText v-model="form.company" label="Company" :error="fields.company" /><FormText
+          v-model="form.currency"
+          label="Currency"
+          :error="fields.currency"
+        />
+      </div>
       <FormText v-model="form.name" label="Your name" autocomplete="name" :error="fields.name" />
-      <FormText v-model="form.email" label="Your e-mail address" type="email" autocomplete="username" :error="fields.email" />
-      <FormText v-model="form.password" label="A password of at least 10 characters" type="password" autocomplete="new-password" :error="fields.password" />
+      <FormText
+        v-model="form.email"
+        label="Your e-mail address"
+        type="email"
+        autocomplete="username"
+        :error="fields.email"
+      />
+      <FormText
+        v-model="form.password"
+        label="A password of at least 10 characters"
+        type="password"
+        autocomplete="new-password"
+        :error="fields.password"
+      />
       <UiProblem v-if="Object.keys(fields).length === 0" :text="detail" />
       <UiButton primary type="submit" :busy="busy">Begin</UiButton>
-      <p class="text-fine text-soft">You become the first owner. The standard units, one workshop with a store shelf and a Monday-to-Friday week are laid out for you; all can be changed.</p>
+      <p class="text-fine text-soft">
+        You become the first owner. The standard units, one workshop with a store shelf and a Monday-to-Friday week are
+        laid out for you; all can be changed.
+      </p>
     </form>
   </UiSheet>
 </template>

@@ -7,12 +7,20 @@ const { data, error } = await useToday()
 const shown = ref(new Set<string>())
 const first = useFetch('/api/catalogue/items', { query: { size: 1 }, key: 'any-item' })
 
-const GROUPS: readonly { area: string, name: string, state: GoodsState }[] = [
-  { area: 'demand', name: 'Orders that cannot be filled', state: 'missing' }, { area: 'planning', name: 'Planned orders to release', state: 'coming planned' },
-  { area: 'purchasing', name: 'Goods due in', state: 'coming' }, { area: 'workshop', name: 'To build and break down', state: 'making' },
-  { area: 'stock', name: 'Stock to look at', state: 'held' }, { area: 'dispatch', name: 'Ready to allocate and ship', state: 'allocated' },
+const GROUPS: readonly { area: string; name: string; state: GoodsState }[] = [
+  { area: 'demand', name: 'Orders that cannot be filled', state: 'missing' },
+  { area: 'planning', name: 'Planned orders to release', state: 'coming planned' },
+  { area: 'purchasing', name: 'Goods due in', state: 'coming' },
+  { area: 'workshop', name: 'To build and break down', state: 'making' },
+  { area: 'stock', name: 'Stock to look at', state: 'held' },
+  { area: 'dispatch', name: 'Ready to allocate and ship', state: 'allocated' },
 ]
-const groups = computed(() => GROUPS.map(group => ({ ...group, lines: data.value?.lines.filter(line => line.area === group.area) ?? [] })).filter(group => group.lines.length > 0))
+const groups = computed(() =>
+  GROUPS.map((group) => ({
+    ...group,
+    lines: data.value?.lines.filter((line) => line.area === group.area) ?? [],
+  })).filter((group) => group.lines.length > 0),
+)
 const isNew = computed(() => first.data.value?.total === 0)
 
 useHead({ title: 'Today · Tsumiki' })
@@ -23,22 +31,53 @@ useHead({ title: 'Today · Tsumiki' })
     <UiHead title="Today" says="What needs a hand now, in the order in which goods flow." />
     <UiProblem v-if="error" :text="problemOf(error).detail" />
     <UiSheet v-if="isNew">
-      <UiEmpty title="Nothing is here yet" says="Add your first item, or bring your items, bills, stock and orders from spreadsheets.">
+      <UiEmpty
+        title="Nothing is here yet"
+        says="Add your first item, or bring your items, bills, stock and orders from spreadsheets."
+      >
         <UiButton primary @click="navigateTo('/catalogue/new')">Add the first item</UiButton>
         <UiButton v-if="session.allows('people')" @click="navigateTo('/company')">Import files</UiButton>
       </UiEmpty>
     </UiSheet>
-    <UiSheet v-else-if="groups.length === 0"><UiEmpty title="All is settled" says="Nothing is short, late, due or waiting today." /></UiSheet>
+    <UiSheet v-else-if="groups.length === 0"
+      ><UiEmpty title="All is settled" says="Nothing is short, late, due or waiting today."
+    /></UiSheet>
     <div v-else class="grid gap-3">
-      <section v-for="group in groups" :key="group.area" class="grid grid-cols-[13rem_1fr] overflow-hidden rounded-md border border-line bg-sheet">
-        <div class="flex items-start gap-3 border-r border-line bg-wash/50 px-4 py-3"><GoodsBlock :state="group.state" class="mt-0.5 h-4 w-7 shrink-0" /><h2 class="font-semibold">{{ group.name }} <span class="font-normal text-soft">{{ group.lines.length }}</span></h2></div>
+      <section
+        v-for="group in groups"
+        :key="group.area"
+        class="grid grid-cols-[13rem_1fr] overflow-hidden rounded-md border border-line bg-sheet"
+      >
+        <div class="flex items-start gap-3 border-r border-line bg-wash/50 px-4 py-3">
+          <GoodsBlock :state="group.state" class="mt-0.5 h-4 w-7 shrink-0" />
+          <h2 class="font-semibold">
+            {{ group.name }} <span class="font-normal text-soft">{{ group.lines.length }}</span>
+          </h2>
+        </div>
         <ul>
-          <li v-for="line in shown.has(group.area) ? group.lines : group.lines.slice(0, 4)" :key="line.id" class="grid grid-cols-[4.5rem_1fr_auto] items-center gap-3 border-b border-line/60 px-4 py-1.5 last:border-0">
-            <span :class="isPast(line.day) || line.urgent ? 'font-semibold text-brick' : 'text-soft'">{{ day(line.day) }}</span>
-            <span class="min-w-0 truncate"><NuxtLink :to="line.link" class="font-medium hover:underline">{{ line.title }}</NuxtLink> <span class="ml-2 text-soft">{{ line.detail }}</span></span>
+          <li
+            v-for="line in shown.has(group.area) ? group.lines : group.lines.slice(0, 4)"
+            :key="line.id"
+            class="grid grid-cols-[4.5rem_1fr_auto] items-center gap-3 border-b border-line/60 px-4 py-1.5 last:border-0"
+          >
+            <span :class="isPast(line.day) || line.urgent ? 'font-semibold text-brick' : 'text-soft'">{{
+              day(line.day)
+            }}</span>
+            <span class="min-w-0 truncate"
+              ><NuxtLink :to="line.link" class="font-medium hover:underline">{{ line.title }}</NuxtLink>
+              <span class="ml-2 text-soft">{{ line.detail }}</span></span
+            >
             <UiButton small @click="navigateTo(line.link)">{{ line.act }}</UiButton>
           </li>
-          <li v-if="group.lines.length > 4 && !shown.has(group.area)" class="px-4 py-1.5"><button type="button" class="text-soft underline hover:text-ink" @click="shown = new Set([...shown, group.area])">and {{ group.lines.length - 4 }} more</button></li>
+          <li v-if="group.lines.length > 4 && !shown.has(group.area)" class="px-4 py-1.5">
+            <button
+              type="button"
+              class="text-soft underline hover:text-ink"
+              @click="shown = new Set([...shown, group.area])"
+            >
+              and {{ group.lines.length - 4 }} more
+            </button>
+          </li>
         </ul>
       </section>
     </div>

@@ -10,25 +10,43 @@ const { busy, detail, fields, run } = useAct()
 useHead({ title: 'Sign in · Tsumiki' })
 
 async function signIn(): Promise<void> {
-  const person = await run(() => $fetch('/api/company/sign-in', { method: 'POST', body: { email: email.value, password: password.value } }))
-  if (!person) return
+  const person = await run(() =>
+    $fetch('/api/company/sign-in', { method: 'POST', body: { email: email.value, password: password.value } }),
+  )
+  if (!person) {
+    return
+  }
   await session.load()
   await navigateTo(typeof route.query.to === 'string' && route.query.to.startsWith('/') ? route.query.to : '/')
 }
-function use(hint: { email: string, password: string }): void { email.value = hint.email; password.value = hint.password; void signIn() }
+function use(hint: { email: string; password: string }): void {
+  email.value = hint.email
+  password.value = hint.password
+  void signIn()
+}
 </script>
 
 <template>
   <UiSheet :title="`Sign in to ${session.company?.name ?? 'Tsumiki'}`">
     <form class="grid gap-3" @submit.prevent="signIn">
       <FormText v-model="email" label="E-mail address" type="email" autocomplete="username" :error="fields.email" />
-      <FormText v-model="password" label="Password" type="password" autocomplete="current-password" :error="fields.password" />
+      <FormText
+        v-model="password"
+        label="Password"
+        type="password"
+        autocomplete="current-password"
+        :error="fields.password"
+      />
       <UiProblem v-if="!fields.email && !fields.password" :text="detail" />
       <UiButton primary type="submit" :busy="busy">Sign in</UiButton>
     </form>
     <div v-if="session.signIns.length > 0" class="mt-5 border-t border-line pt-4">
       <p class="mb-2 text-soft">This is the demo. Come in as</p>
-      <div class="grid grid-cols-2 gap-2"><UiButton v-for="hint in session.signIns" :key="hint.email" @click="use(hint)">{{ hint.name }} <span class="text-soft">{{ hint.role }}</span></UiButton></div>
+      <div class="grid grid-cols-2 gap-2">
+        <UiButton v-for="hint in session.signIns" :key="hint.email" @click="use(hint)"
+          >{{ hint.name }} <span class="text-soft">{{ hint.role }}</span></UiButton
+        >
+      </div>
     </div>
   </UiSheet>
 </template>

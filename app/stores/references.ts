@@ -1,9 +1,22 @@
 import { defineStore } from 'pinia'
 import type { GroupDefaults, Trait, UnitRow } from '~~/shared/catalogue'
 
-interface Named { readonly id: number, readonly code: string, readonly name: string, readonly retired?: boolean }
-export interface BinRow extends Named { readonly siteId: number, readonly closedToPicking: boolean, readonly closedToReceiving: boolean }
-export interface GroupRow extends Named { readonly parentId: number | null, readonly says: GroupDefaults, readonly traits: readonly Trait[] }
+interface Named {
+  readonly id: number
+  readonly code: string
+  readonly name: string
+  readonly retired?: boolean
+}
+export interface BinRow extends Named {
+  readonly siteId: number
+  readonly closedToPicking: boolean
+  readonly closedToReceiving: boolean
+}
+export interface GroupRow extends Named {
+  readonly parentId: number | null
+  readonly says: GroupDefaults
+  readonly traits: readonly Trait[]
+}
 
 /** What fields choose from; read once, and again when something is added or changed. */
 export const useReferences = defineStore('references', () => {
@@ -13,7 +26,7 @@ export const useReferences = defineStore('references', () => {
   const customers = ref<(Named & { priceListId: number | null })[]>([])
   const sites = ref<Named[]>([])
   const allBins = ref<BinRow[]>([])
-  const calendars = ref<{ id: number, name: string }[]>([])
+  const calendars = ref<{ id: number; name: string }[]>([])
   const priceLists = ref<Named[]>([])
   const currencies = ref<Named[]>([])
   let loading: Promise<void> | null = null
@@ -30,20 +43,57 @@ export const useReferences = defineStore('references', () => {
     priceLists.value = answer.priceLists
     currencies.value = answer.currencies
   }
-  const load = (): Promise<void> => loading ??= read()
-  function reload(): Promise<void> { loading = read(); return loading }
-  const symbol = (code: string): string => units.value.find(unit => unit.code === code)?.symbol ?? code
-  const unitName = (code: string): string => units.value.find(unit => unit.code === code)?.name ?? code
-  const bins = computed(() => allBins.value.filter(bin => !bin.retired))
-  const currencyOf = (supplierId: number | null): string | null => { const at = suppliers.value.find(s => s.id === supplierId)?.currencyId; return currencies.value.find(c => c.id === at)?.code ?? null }
+  const load = (): Promise<void> => (loading ??= read())
+  function reload(): Promise<void> {
+    loading = read()
+    return loading
+  }
+  const symbol = (code: string): string => units.value.find((unit) => unit.code === code)?.symbol ?? code
+  const unitName = (code: string): string => units.value.find((unit) => unit.code === code)?.name ?? code
+  const bins = computed(() => allBins.value.filter((bin) => !bin.retired))
+  const currencyOf = (supplierId: number | null): string | null => {
+    const at = suppliers.value.find((s) => s.id === supplierId)?.currencyId
+    return currencies.value.find((c) => c.id === at)?.code ?? null
+  }
   /** Choices of a field: those in use, and one that is retired where the field has it already. */
-  const choices = (list: readonly Named[], now?: number | null) => list.filter(entry => !entry.retired || entry.id === now).map(entry => ({ value: entry.id, name: entry.name, code: entry.code }))
+  const choices = (list: readonly Named[], now?: number | null) =>
+    list
+      .filter((entry) => !entry.retired || entry.id === now)
+      .map((entry) => ({ value: entry.id, name: entry.name, code: entry.code }))
   /** The groups as a tree: each with how deep it lies, parents before children. */
   const tree = computed(() => {
-    const walk = (parent: number | null, depth: number): (GroupRow & { depth: number })[] => groups.value.filter(group => group.parentId === parent).flatMap(group => [{ ...group, depth }, ...walk(group.id, depth + 1)])
+    const walk = (parent: number | null, depth: number): (GroupRow & { depth: number })[] =>
+      groups.value
+        .filter((group) => group.parentId === parent)
+        .flatMap((group) => [{ ...group, depth }, ...walk(group.id, depth + 1)])
     return walk(null, 0)
   })
-  const groupChoices = computed(() => tree.value.map(group => ({ value: group.id, name: `${'\u2003'.repeat(group.depth)}${group.name}`, code: group.code })))
+  const groupChoices = computed(() =>
+    tree.value.map((group) => ({
+      value: group.id,
+      name: `${'\u2003'.repeat(group.depth)}${group.name}`,
+      code: group.code,
+    })),
+  )
 
-  return { units, groups, suppliers, customers, sites, bins, allBins, calendars, priceLists, currencies, tree, groupChoices, load, reload, symbol, unitName, currencyOf, choices }
+  return {
+    units,
+    groups,
+    suppliers,
+    customers,
+    sites,
+    bins,
+    allBins,
+    calendars,
+    priceLists,
+    currencies,
+    tree,
+    groupChoices,
+    load,
+    reload,
+    symbol,
+    unitName,
+    currencyOf,
+    choices,
+  }
 })

@@ -1,8 +1,19 @@
 import { defineStore } from 'pinia'
 import { may, type Person, type Right } from '~~/shared/people'
 
-export interface Company { readonly name: string, readonly currency: string, readonly minorDigits: number, readonly decimalSign: '.' | ',', readonly fixedDay: string | null }
-export interface SignInHint { readonly email: string, readonly password: string, readonly role: string, readonly name: string }
+export interface Company {
+  readonly name: string
+  readonly currency: string
+  readonly minorDigits: number
+  readonly decimalSign: '.' | ','
+  readonly fixedDay: string | null
+}
+export interface SignInHint {
+  readonly email: string
+  readonly password: string
+  readonly role: string
+  readonly name: string
+}
 
 /** Who is here, for which company, on which day. */
 export const useSession = defineStore('session', () => {

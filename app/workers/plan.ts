@@ -1,4 +1,14 @@
-import { applyWhatIf, figuresOf, LivePlan, wayFrom, writeNode, type FixedOrder, type PlanFigures, type PlanInput, type PlannedOrder } from '~~/core/planning'
+import {
+  applyWhatIf,
+  figuresOf,
+  LivePlan,
+  wayFrom,
+  writeNode,
+  type FixedOrder,
+  type PlanFigures,
+  type PlanInput,
+  type PlannedOrder,
+} from '~~/core/planning'
 import { toDay, toIso } from '~~/core/calendar'
 import { packLines, type PackedLines } from '~~/shared/plan-lines'
 import type { WhatIfEdit } from '~~/shared/planning'
@@ -6,85 +16,182 @@ import { itemOf } from '~~/shared/node-id'
 import { readWhatIf, type WhatIfItem } from '~~/shared/what-if'
 
 /** Of which plan, as it was stored with what it kept of what is tried. */
-export interface PlanFrom { readonly id: number, readonly version: number, readonly kept: readonly WhatIfEdit[] }
+export interface PlanFrom {
+  readonly id: number
+  readonly version: number
+  readonly kept: readonly WhatIfEdit[]
+}
 export type PlanJob =
-  | { readonly kind: 'load', readonly plan: PlanFrom }
-  | { readonly kind: 'try', readonly plan: PlanFrom, readonly changes: readonly WhatIfEdit[], readonly among: readonly string[] | null }
-  | { readonly kind: 'try order', readonly plan: PlanFrom, readonly changes: readonly WhatIfEdit[], readonly node: string, readonly instead: string, readonly quantity: string, readonly due: string, readonly supplier: string | null }
+  | { readonly kind: 'load'; readonly plan: PlanFrom }
+  | {
+      readonly kind: 'try'
+      readonly plan: PlanFrom
+      readonly changes: readonly WhatIfEdit[]
+      readonly among: readonly string[] | null
+    }
+  | {
+      readonly kind: 'try order'
+      readonly plan: PlanFrom
+      readonly changes: readonly WhatIfEdit[]
+      readonly node: string
+      readonly instead: string
+      readonly quantity: string
+      readonly due: string
+      readonly supplier: string | null
+    }
 
 /** What a change makes of the plan: its figures, and the lines of every node that may be another than as it was stored. */
-export interface Tried { readonly figures: PlanFigures, readonly lines: PackedLines, readonly took: number }
+export interface Tried {
+  readonly figures: PlanFigures
+  readonly lines: PackedLines
+  readonly took: number
+}
 /** The orders of a node before and after. */
-export interface Moved { readonly node: string, readonly before: readonly PlannedOrder[], readonly after: readonly PlannedOrder[] }
-export interface OrderTried { readonly release: string, readonly lateBy: number, readonly moved: readonly Moved[], readonly reached: number, readonly took: number, readonly lowest: number }
+export interface Moved {
+  readonly node: string
+  readonly before: readonly PlannedOrder[]
+  readonly after: readonly PlannedOrder[]
+}
+export interface OrderTried {
+  readonly release: string
+  readonly lateBy: number
+  readonly moved: readonly Moved[]
+  readonly reached: number
+  readonly took: number
+  readonly lowest: number
+}
 
-interface Opened { readonly plan: PlanFrom, readonly snapshot: PlanInput, readonly items: Readonly<Record<string, WhatIfItem>>, readonly live: LivePlan, readonly touched: Set<string>, changes: string }
+interface Opened {
+  readonly plan: PlanFrom
+  readonly snapshot: PlanInput
+  readonly items: Readonly<Record<string, WhatIfItem>>
+  readonly live: LivePlan
+  readonly touched: Set<string>
+  changes: string
+}
 let opened: Opened | null = null
 let before: Promise<unknown> = Promise.resolve()
 
 /** Off the page's own thread, which never holds the snapshot. A change nets and writes again what it reaches; jobs are done in the order in which they come. */
-self.onmessage = (event: MessageEvent<{ id: number, job: PlanJob }>) => {
+self.onmessage = (event: MessageEvent<{ id: number; job: PlanJob }>) => {
   const { id, job } = event.data
   before = before.then(async () => {
-    try { self.postMessage({ id, answer: await answer(job) }) }
-    catch (error) { self.postMessage({ id, error: (error as Error).message }) }
+    try {
+      self.postMessage({ id, answer: await answer(job) })
+    } catch (error) {
+      self.postMessage({ id, error: (error as Error).message })
+    }
   })
 }
 
 async function answer(job: PlanJob): Promise<Tried | OrderTried | null> {
   const at = await openAt(job.plan)
-  if (job.kind === 'load') return null
+  if (job.kind === 'load') {
+    return null
+  }
   const begun = performance.now()
   turn(at, job.changes)
   return job.kind === 'try' ? triedOf(at, job.among, begun) : tryOrder(at.live, at.items, job, begun)
 }
 
 async function openAt(plan: PlanFrom): Promise<Opened> {
-  if (opened?.plan.id === plan.id && opened.plan.version === plan.version) return opened
+  if (opened?.plan.id === plan.id && opened.plan.version === plan.version) {
+    return opened
+  }
   opened = null
   const found = await fetch(`/api/planning/plans/${plan.id}/snapshot`)
-  const read = await found.json() as { snapshot: PlanInput, items: Record<string, WhatIfItem>, detail?: string }
-  if (!found.ok) throw new Error(read.detail ?? 'The plan could not be read. Reload the page.')
+  const read = (await found.json()) as { snapshot: PlanInput; items: Record<string, WhatIfItem>; detail?: string }
+  if (!found.ok) {
+    throw new Error(read.detail ?? 'The plan could not be read. Reload the page.')
+  }
   const live = LivePlan.open(changed(read, plan.kept))
-  if (!live.ok) throw new Error(live.error.code)
-  return opened = { plan, ...read, live: live.value, touched: new Set(), changes: JSON.stringify(plan.kept) }
+  if (!live.ok) {
+    throw new Error(live.error.code)
+  }
+  return (opened = { plan, ...read, live: live.value, touched: new Set(), changes: JSON.stringify(plan.kept) })
 }
 
-const changed = ({ snapshot, items }: Pick<Opened, 'snapshot' | 'items'>, changes: readonly WhatIfEdit[]): PlanInput => applyWhatIf(snapshot, readWhatIf(changes, snapshot, new Map(Object.entries(items))))
+const changed = ({ snapshot, items }: Pick<Opened, 'snapshot' | 'items'>, changes: readonly WhatIfEdit[]): PlanInput =>
+  applyWhatIf(snapshot, readWhatIf(changes, snapshot, new Map(Object.entries(items))))
 
 function turn(at: Opened, changes: readonly WhatIfEdit[]): void {
   const asked = JSON.stringify(changes)
-  if (asked === at.changes) return
+  if (asked === at.changes) {
+    return
+  }
   const reached = at.live.turnInto(changed(at, changes))
-  if (!reached.ok) throw new Error(reached.error.code)
+  if (!reached.ok) {
+    throw new Error(reached.error.code)
+  }
   at.changes = asked
-  for (const node of reached.value) at.touched.add(node)
+  for (const node of reached.value) {
+    at.touched.add(node)
+  }
 }
 
 function triedOf({ live, touched }: Opened, among: readonly string[] | null, begun: number): Tried {
   const figures = figuresOf(live.input, live.output(), among === null ? null : new Set(among))
-  return { figures, lines: packLines([...touched].flatMap(id => live.linesOf(id) ?? [])), took: performance.now() - begun }
+  return {
+    figures,
+    lines: packLines([...touched].flatMap((id) => live.linesOf(id) ?? [])),
+    took: performance.now() - begun,
+  }
 }
 
-function tryOrder({ net: plan }: LivePlan, items: Opened['items'], job: Extract<PlanJob, { kind: 'try order' }>, begun: number): OrderTried {
+function tryOrder(
+  { net: plan }: LivePlan,
+  items: Opened['items'],
+  job: Extract<PlanJob, { kind: 'try order' }>,
+  begun: number,
+): OrderTried {
   const at = plan.compiled.at.get(job.node)!
   const node = plan.compiled.nodes[at]!
   const ordersOf = (one: number): readonly PlannedOrder[] => writeNode(plan, one).orders
-  const kept = (plan.compiled.fixed.get(at) ?? []).map((one): FixedOrder => ({ id: one.id, node: job.node, quantity: one.quantity, due: toIso(one.due), release: toIso(one.release), supplier: one.supplier }))
+  const kept = (plan.compiled.fixed.get(at) ?? []).map((one): FixedOrder => ({
+    id: one.id,
+    node: job.node,
+    quantity: one.quantity,
+    due: toIso(one.due),
+    release: toIso(one.release),
+    supplier: one.supplier,
+  }))
   const supplier = job.supplier ?? undefined
   const source = wayFrom(node, supplier)
-  const release = source.kind === 'none' ? toDay(job.due) : plan.compiled.daysOf(source.calendar).back(toDay(job.due), source.leadDays)
+  const release =
+    source.kind === 'none'
+      ? toDay(job.due)
+      : plan.compiled.daysOf(source.calendar).back(toDay(job.due), source.leadDays)
   const quantity = Math.max(1, Math.ceil(Number(job.quantity) / Number(items[String(itemOf(job.node))]!.step) - 1e-9))
-  const changes = plan.change([{ node, fixed: [...kept.filter(one => one.id !== job.instead), { id: 'tried', node: job.node, quantity, due: job.due, release: toIso(Math.max(plan.compiled.start, release)), supplier }] }])
-  if (!changes.ok) throw new Error(changes.error.code)
+  const changes = plan.change([
+    {
+      node,
+      fixed: [
+        ...kept.filter((one) => one.id !== job.instead),
+        {
+          id: 'tried',
+          node: job.node,
+          quantity,
+          due: job.due,
+          release: toIso(Math.max(plan.compiled.start, release)),
+          supplier,
+        },
+      ],
+    },
+  ])
+  if (!changes.ok) {
+    throw new Error(changes.error.code)
+  }
   const { reached } = changes.value
-  const own = ordersOf(at).find(order => order.id === 'tried')
-  const lowest = Math.min(...writeNode(plan, at).plan.days.map(day => day.projectedAvailable))
-  const print = (orders: readonly PlannedOrder[]): string => orders.map(order => `${order.quantity} ${order.due}`).join()
-  const after = new Map(reached.map(one => [one, ordersOf(one)]))
+  const own = ordersOf(at).find((order) => order.id === 'tried')
+  const lowest = Math.min(...writeNode(plan, at).plan.days.map((day) => day.projectedAvailable))
+  const print = (orders: readonly PlannedOrder[]): string =>
+    orders.map((order) => `${order.quantity} ${order.due}`).join()
+  const after = new Map(reached.map((one) => [one, ordersOf(one)]))
   const took = performance.now() - begun
   // Back as it was: what those items order without it is what they order now.
   plan.change([{ node, fixed: kept }])
-  const moved = reached.map((one): Moved => ({ node: plan.compiled.nodes[one]!.id, before: ordersOf(one), after: after.get(one)! })).filter(one => print(one.before) !== print(one.after))
+  const moved = reached
+    .map((one): Moved => ({ node: plan.compiled.nodes[one]!.id, before: ordersOf(one), after: after.get(one)! }))
+    .filter((one) => print(one.before) !== print(one.after))
   return { release: own?.release ?? job.due, lateBy: own?.lateBy ?? 0, moved, reached: reached.length, took, lowest }
 }

@@ -7,7 +7,11 @@ const KEPT = 40_000
 
 /** Whether text is a real date written as year-month-day. */
 export function isIsoDate(text: string): boolean {
-  return /^\d{4}-\d{2}-\d{2}$/.test(text) && !Number.isNaN(Date.parse(`${text}T00:00:00Z`)) && toIso(Date.parse(`${text}T00:00:00Z`) / MS) === text
+  return (
+    /^\d{4}-\d{2}-\d{2}$/.test(text) &&
+    !Number.isNaN(Date.parse(`${text}T00:00:00Z`)) &&
+    toIso(Date.parse(`${text}T00:00:00Z`) / MS) === text
+  )
 }
 
 // A plan writes and reads the same few hundred dates a million times; each is worked out once.
@@ -17,18 +21,28 @@ const texts = new Map<Day, string>()
 /** Errors: throws where the text is no date; check with `isIsoDate` at the edge. */
 export function toDay(iso: string): Day {
   const known = days.get(iso)
-  if (known !== undefined) return known
-  if (!isIsoDate(iso)) throw new Error(`Not a date: ${iso}`)
+  if (known !== undefined) {
+    return known
+  }
+  if (!isIsoDate(iso)) {
+    throw new Error(`Not a date: ${iso}`)
+  }
   const day = Date.parse(`${iso}T00:00:00Z`) / MS
-  if (days.size < KEPT) days.set(iso, day)
+  if (days.size < KEPT) {
+    days.set(iso, day)
+  }
   return day
 }
 
 export function toIso(day: Day): string {
   const known = texts.get(day)
-  if (known !== undefined) return known
+  if (known !== undefined) {
+    return known
+  }
   const text = new Date(day * MS).toISOString().slice(0, 10)
-  if (texts.size < KEPT) texts.set(day, text)
+  if (texts.size < KEPT) {
+    texts.set(day, text)
+  }
   return text
 }
 

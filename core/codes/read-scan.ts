@@ -2,7 +2,12 @@ import { isIsoDate, toDay, toIso } from '../calendar'
 import { readGtin } from './gtin'
 
 /** What a scanned code says: its text, and what a GS1 element string carries beside the item. */
-export interface Scan { readonly code: string, readonly gtin14: string | null, readonly lot: string | null, readonly expiresOn: string | null }
+export interface Scan {
+  readonly code: string
+  readonly gtin14: string | null
+  readonly lot: string | null
+  readonly expiresOn: string | null
+}
 
 const SEPARATOR = '\u001d'
 /** Application identifiers whose length is fixed; others run to the separator. */
@@ -19,17 +24,29 @@ const FIXED: Readonly<Record<string, number>> = { '01': 14, '02': 14, '11': 6, '
  */
 export function readScan(text: string): Scan {
   // A separator in front is the function character by which GS1 symbols begin; some readers pass it on.
-  const bare = text.trim().replace(/^\](C1|d2|Q3|e0)/, '').replace(new RegExp(`^${SEPARATOR}`), '')
+  const bare = text
+    .trim()
+    .replace(/^\](C1|d2|Q3|e0)/, '')
+    .replace(new RegExp(`^${SEPARATOR}`), '')
   const elements = readElements(bare)
   const code = elements?.get('01') ?? bare
   const gtin = readGtin(code)
-  return { code, gtin14: gtin.ok ? gtin.value.gtin14 : null, lot: elements?.get('10') ?? null, expiresOn: readDate(elements?.get('17') ?? elements?.get('15')) }
+  return {
+    code,
+    gtin14: gtin.ok ? gtin.value.gtin14 : null,
+    lot: elements?.get('10') ?? null,
+    expiresOn: readDate(elements?.get('17') ?? elements?.get('15')),
+  }
 }
 
 function readElements(text: string): Map<string, string> | null {
   const bracketed = [...text.matchAll(/\((\d{2})\)([^(]*)/g)]
-  if (bracketed.length > 0 && text.startsWith('(')) return new Map(bracketed.map(([, ai, value]) => [ai!, value!]))
-  if (!/^01\d{14}/.test(text) || !readGtin(text.slice(2, 16)).ok) return null
+  if (bracketed.length > 0 && text.startsWith('(')) {
+    return new Map(bracketed.map(([, ai, value]) => [ai!, value!]))
+  }
+  if (!/^01\d{14}/.test(text) || !readGtin(text.slice(2, 16)).ok) {
+    return null
+  }
   const found = new Map<string, string>()
   for (let rest = text; rest.length > 2;) {
     const ai = rest.slice(0, 2)
@@ -43,9 +60,13 @@ function readElements(text: string): Map<string, string> | null {
 
 /** YYMMDD; a day of 00 means the last of the month. */
 function readDate(text: string | undefined): string | null {
-  if (!text || !/^\d{6}$/.test(text)) return null
+  if (!text || !/^\d{6}$/.test(text)) {
+    return null
+  }
   const [year, month, day] = [`20${text.slice(0, 2)}`, text.slice(2, 4), text.slice(4)]
-  if (day !== '00') return isIsoDate(`${year}-${month}-${day}`) ? `${year}-${month}-${day}` : null
+  if (day !== '00') {
+    return isIsoDate(`${year}-${month}-${day}`) ? `${year}-${month}-${day}` : null
+  }
   const next = month === '12' ? `${Number(year) + 1}-01-01` : `${year}-${String(Number(month) + 1).padStart(2, '0')}-01`
   return isIsoDate(next) ? toIso(toDay(next) - 1) : null
 }

@@ -1,6 +1,16 @@
 export type PlaceKind = 'bin' | 'transit' | 'supplier' | 'customer' | 'workshop' | 'correction' | 'opening'
 
-export const ACCOUNTS = ['stock', 'goods received not invoiced', 'accounts payable', 'cost of sales', 'work in progress', 'work absorbed', 'corrections', 'opening', 'variance'] as const
+export const ACCOUNTS = [
+  'stock',
+  'goods received not invoiced',
+  'accounts payable',
+  'cost of sales',
+  'work in progress',
+  'work absorbed',
+  'corrections',
+  'opening',
+  'variance',
+] as const
 export type AccountClass = (typeof ACCOUNTS)[number]
 
 /** The account that a move's value enters when goods arrive at, or leaves when they leave, a kind of place. */

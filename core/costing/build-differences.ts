@@ -2,7 +2,12 @@ import { nearestEven, type Ratio } from '../units'
 import type { Minor } from './moving-average'
 
 /** A component of a build: what the bill wants for the whole build, what went in, what one was thought to cost, what all of it did cost. */
-export interface UsedComponent { readonly need: Ratio, readonly used: Ratio, readonly planned: Ratio, readonly cost: Minor }
+export interface UsedComponent {
+  readonly need: Ratio
+  readonly used: Ratio
+  readonly planned: Ratio
+  readonly cost: Minor
+}
 export interface BuildDifferences {
   /** What the bill says that the good output costs, in minor units. */
   readonly bill: Minor
@@ -25,9 +30,20 @@ export interface BuildDifferences {
  *
  * @example 24 books need 0.288 kg at 5.00; 20 came out, 0.35 kg went in at 5.40 → bill 1.20, usage 0.31, price 0.14, yield 0.24, actual 1.89
  */
-export function buildDifferences(component: UsedComponent, build: { readonly quantity: Ratio, readonly made: Ratio, readonly done: boolean }): BuildDifferences {
+export function buildDifferences(
+  component: UsedComponent,
+  build: { readonly quantity: Ratio; readonly made: Ratio; readonly done: boolean },
+): BuildDifferences {
   const good = component.need.mul(build.made).div(build.quantity)
   const wanted = build.done ? component.need : good
-  const [bill, whole, used] = [good, wanted, component.used].map(quantity => nearestEven(quantity.mul(component.planned)))
-  return { bill: bill!, usage: used! - whole!, price: component.cost - used!, yield: whole! - bill!, actual: component.cost }
+  const [bill, whole, used] = [good, wanted, component.used].map((quantity) =>
+    nearestEven(quantity.mul(component.planned)),
+  )
+  return {
+    bill: bill!,
+    usage: used! - whole!,
+    price: component.cost - used!,
+    yield: whole! - bill!,
+    actual: component.cost,
+  }
 }

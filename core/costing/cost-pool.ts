@@ -1,11 +1,23 @@
 import { nearestEven, ratio, ZERO, type Ratio } from '../units'
 import { issue, type Minor } from './moving-average'
 
-export const COST_METHODS = ['moving average', 'first in, first out', 'last in, first out', 'standard', 'latest purchase'] as const
+export const COST_METHODS = [
+  'moving average',
+  'first in, first out',
+  'last in, first out',
+  'standard',
+  'latest purchase',
+] as const
 export type CostMethod = (typeof COST_METHODS)[number]
 
 /** Goods that came in together, or what is left of them; `at` counts up in the order of coming in. */
-export interface CostLayer { readonly origin: string, readonly on: string, readonly at: number, readonly quantity: Ratio, readonly value: Minor }
+export interface CostLayer {
+  readonly origin: string
+  readonly on: string
+  readonly at: number
+  readonly quantity: Ratio
+  readonly value: Minor
+}
 
 /**
  * What one item holds at one site, and what it is worth by its method.
@@ -22,12 +34,26 @@ export interface PoolState {
 }
 
 /** What a move does to money: the goods' value, what the other end gives or gets beside it, and what the rest of the pool gains. */
-export interface Amounts { readonly value: Minor, readonly variance: Minor, readonly restated: Minor }
+export interface Amounts {
+  readonly value: Minor
+  readonly variance: Minor
+  readonly restated: Minor
+}
 
 /** A pool before anything came in; `standard` counts with that method only. */
-export const emptyPool = (method: CostMethod, standard: Ratio | null = null): PoolState => ({ method, quantity: ZERO, value: 0n, unit: method === 'standard' ? standard : null, layers: [] })
+export const emptyPool = (method: CostMethod, standard: Ratio | null = null): PoolState => ({
+  method,
+  quantity: ZERO,
+  value: 0n,
+  unit: method === 'standard' ? standard : null,
+  layers: [],
+})
 
-interface Part { readonly layer: CostLayer, readonly quantity: Ratio, readonly value: Minor }
+interface Part {
+  readonly layer: CostLayer
+  readonly quantity: Ratio
+  readonly value: Minor
+}
 
 /**
  * An item's stock at a site as its moves go through it, one after the other.
@@ -46,7 +72,7 @@ export class CostPool {
   private last: number
   /** What each move took from which layers, so that it can be put back where it was. */
   private readonly taken = new Map<string, readonly Part[]>()
-  private readonly prices: { readonly origin: string, readonly unit: Ratio }[] = []
+  private readonly prices: { readonly origin: string; readonly unit: Ratio }[] = []
 
   constructor(state: PoolState) {
     this.method = state.method
@@ -55,21 +81,35 @@ export class CostPool {
     this.unit = state.unit
     this.layers = [...state.layers]
     this.last = state.layers.reduce((last, layer) => Math.max(last, layer.at), 0)
-    if (state.unit !== null) this.prices.push({ origin: '', unit: state.unit })
+    if (state.unit !== null) {
+      this.prices.push({ origin: '', unit: state.unit })
+    }
   }
 
-  get state(): PoolState { return { method: this.method, quantity: this.quantity, value: this.value, unit: this.unit, layers: this.layers } }
+  get state(): PoolState {
+    return { method: this.method, quantity: this.quantity, value: this.value, unit: this.unit, layers: this.layers }
+  }
 
-  lacks(quantity: Ratio): boolean { return this.quantity.compare(quantity) < 0 }
+  lacks(quantity: Ratio): boolean {
+    return this.quantity.compare(quantity) < 0
+  }
 
   /** What a quantity would be worth as the pool stands; goods of a pool that holds nothing are worth the standard or latest price, else nothing. */
   worthOf(quantity: Ratio): Minor {
-    if (this.unit !== null) return nearestEven(this.unit.mul(quantity))
+    if (this.unit !== null) {
+      return nearestEven(this.unit.mul(quantity))
+    }
     return this.quantity.equals(ZERO) ? 0n : issue({ quantity: this.quantity, value: this.value }, quantity).value
   }
 
   /** Goods come in; the other end gave `given` for them. `sets` says that this is a purchase price. */
-  enter(move: { readonly id: string, readonly on: string, readonly quantity: Ratio, readonly given: Minor, readonly sets: boolean }): Amounts {
+  enter(move: {
+    readonly id: string
+    readonly on: string
+    readonly quantity: Ratio
+    readonly given: Minor
+    readonly sets: boolean
+  }): Amounts {
     if (this.method === 'latest purchase' && (move.sets || this.unit === null)) {
       const unit = ratio(move.given).div(move.quantity)
       this.prices.push({ origin: move.id, unit })
@@ -81,14 +121,16 @@ export class CostPool {
       const value = this.moveTo(this.quantity.add(move.quantity), this.unit)
       return { value, variance: move.given - value, restated: 0n }
     }
-    if (this.inLayers) this.layers.push({ origin: move.id, on: move.on, at: ++this.last, quantity: move.quantity, value: move.given })
+    if (this.inLayers) {
+      this.layers.push({ origin: move.id, on: move.on, at: ++this.last, quantity: move.quantity, value: move.given })
+    }
     this.quantity = this.quantity.add(move.quantity)
     this.value += move.given
     return { value: move.given, variance: 0n, restated: 0n }
   }
 
   /** Goods go out at what the method says they cost. */
-  leave(move: { readonly id: string, readonly quantity: Ratio }): Amounts {
+  leave(move: { readonly id: string; readonly quantity: Ratio }): Amounts {
     return { value: this.takeOut(move.id, move.quantity, this.layerOrder()), variance: 0n, restated: 0n }
   }
 
@@ -97,7 +139,12 @@ export class CostPool {
    *
    * Its own layer goes first, then the others in the order of the method. What the goods are worth now and what was given differ by `variance`.
    */
-  takeBack(move: { readonly id: string, readonly of: string, readonly quantity: Ratio, readonly given: Minor }): Amounts {
+  takeBack(move: {
+    readonly id: string
+    readonly of: string
+    readonly quantity: Ratio
+    readonly given: Minor
+  }): Amounts {
     if (this.method === 'moving average') {
       const left = this.quantity.sub(move.quantity)
       const sound = left.equals(ZERO) ? this.value === move.given : this.value >= move.given
@@ -107,23 +154,42 @@ export class CostPool {
         return { value: move.given, variance: 0n, restated: 0n }
       }
     }
-    const own = this.layers.findIndex(layer => layer.origin === move.of)
+    const own = this.layers.findIndex((layer) => layer.origin === move.of)
     const order = this.layerOrder()
-    const value = this.takeOut(move.id, move.quantity, own < 0 ? order : [own, ...order.filter(index => index !== own)])
+    const value = this.takeOut(
+      move.id,
+      move.quantity,
+      own < 0 ? order : [own, ...order.filter((index) => index !== own)],
+    )
     return { value, variance: move.given - value, restated: this.forgetPrice(move.of) }
   }
 
   /** What left is put back, into the layers it came from; the other end gives back `given`. */
-  putBack(move: { readonly id: string, readonly of: string, readonly on: string, readonly quantity: Ratio, readonly given: Minor }): Amounts {
+  putBack(move: {
+    readonly id: string
+    readonly of: string
+    readonly on: string
+    readonly quantity: Ratio
+    readonly given: Minor
+  }): Amounts {
     const parts = this.taken.get(move.of)
-    if (!this.inLayers || parts === undefined) return this.enter({ ...move, sets: false })
+    if (!this.inLayers || parts === undefined) {
+      return this.enter({ ...move, sets: false })
+    }
     // What the layers gave and what is given back are one amount, unless the goods were re-valued on the way: the last part takes the difference.
     const short = move.given - parts.reduce((sum, part) => sum + part.value, 0n)
     parts.forEach((part, index) => {
       const value = part.value + (index === parts.length - 1 ? short : 0n)
-      const at = this.layers.findIndex(layer => layer.origin === part.layer.origin)
-      if (at >= 0) this.layers[at] = { ...this.layers[at]!, quantity: this.layers[at]!.quantity.add(part.quantity), value: this.layers[at]!.value + value }
-      else this.layers.splice(this.placeOf(part.layer), 0, { ...part.layer, quantity: part.quantity, value })
+      const at = this.layers.findIndex((layer) => layer.origin === part.layer.origin)
+      if (at >= 0) {
+        this.layers[at] = {
+          ...this.layers[at]!,
+          quantity: this.layers[at]!.quantity.add(part.quantity),
+          value: this.layers[at]!.value + value,
+        }
+      } else {
+        this.layers.splice(this.placeOf(part.layer), 0, { ...part.layer, quantity: part.quantity, value })
+      }
     })
     this.quantity = this.quantity.add(move.quantity)
     this.value += move.given
@@ -131,9 +197,13 @@ export class CostPool {
   }
 
   /** One stock unit is worth something else from now on; what the stock gains, or loses. */
-  restate(unit: Ratio): Minor { return this.moveTo(this.quantity, unit) }
+  restate(unit: Ratio): Minor {
+    return this.moveTo(this.quantity, unit)
+  }
 
-  private get inLayers(): boolean { return this.method === 'first in, first out' || this.method === 'last in, first out' }
+  private get inLayers(): boolean {
+    return this.method === 'first in, first out' || this.method === 'last in, first out'
+  }
 
   private moveTo(quantity: Ratio, unit: Ratio): Minor {
     const value = nearestEven(unit.mul(quantity))
@@ -145,9 +215,13 @@ export class CostPool {
   }
 
   private forgetPrice(origin: string): Minor {
-    if (this.method !== 'latest purchase') return 0n
-    const at = this.prices.findIndex(price => price.origin === origin)
-    if (at < 0 || this.prices.length === 1) return 0n
+    if (this.method !== 'latest purchase') {
+      return 0n
+    }
+    const at = this.prices.findIndex((price) => price.origin === origin)
+    if (at < 0 || this.prices.length === 1) {
+      return 0n
+    }
     this.prices.splice(at, 1)
     return this.moveTo(this.quantity, this.prices.at(-1)!.unit)
   }
@@ -159,12 +233,14 @@ export class CostPool {
 
   /** Where a layer that was used up stands again: before the first that came in after it. */
   private placeOf(layer: CostLayer): number {
-    const later = this.layers.findIndex(other => other.at > layer.at)
+    const later = this.layers.findIndex((other) => other.at > layer.at)
     return later < 0 ? this.layers.length : later
   }
 
   private takeOut(id: string, quantity: Ratio, order: readonly number[]): Minor {
-    if (this.unit !== null) return -this.moveTo(this.quantity.sub(quantity), this.unit)
+    if (this.unit !== null) {
+      return -this.moveTo(this.quantity.sub(quantity), this.unit)
+    }
     if (!this.inLayers) {
       const { value, rest } = issue({ quantity: this.quantity, value: this.value }, quantity)
       this.quantity = rest.quantity
@@ -174,7 +250,9 @@ export class CostPool {
     const parts: Part[] = []
     let left = quantity
     for (const index of order) {
-      if (left.compare(ZERO) <= 0) break
+      if (left.compare(ZERO) <= 0) {
+        break
+      }
       const layer = this.layers[index]!
       const part = layer.quantity.compare(left) < 0 ? layer.quantity : left
       const { value, rest } = issue(layer, part)
@@ -182,8 +260,10 @@ export class CostPool {
       this.layers[index] = { ...layer, ...rest }
       left = left.sub(part)
     }
-    if (left.compare(ZERO) > 0) throw new Error(`More was taken from a pool than it holds: ${left.toString()} too much`)
-    this.layers = this.layers.filter(layer => layer.quantity.compare(ZERO) > 0)
+    if (left.compare(ZERO) > 0) {
+      throw new Error(`More was taken from a pool than it holds: ${left.toString()} too much`)
+    }
+    this.layers = this.layers.filter((layer) => layer.quantity.compare(ZERO) > 0)
     this.taken.set(id, parts)
     const value = parts.reduce((sum, part) => sum + part.value, 0n)
     this.quantity = this.quantity.sub(quantity)

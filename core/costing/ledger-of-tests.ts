@@ -1,5 +1,20 @@
 import { ratio, type Ratio } from '../units'
-import { emptyPool, NEW_JOB, otherEnd, revalue, shareWork, type Amounts, type Basis, type Closing, type CostMethod, type CostMove, type PoolState, type RecordedJob, type RecordedMove, type StandardChange } from '.'
+import {
+  emptyPool,
+  NEW_JOB,
+  otherEnd,
+  revalue,
+  shareWork,
+  type Amounts,
+  type Basis,
+  type Closing,
+  type CostMethod,
+  type CostMove,
+  type PoolState,
+  type RecordedJob,
+  type RecordedMove,
+  type StandardChange,
+} from '.'
 
 /** A ledger in memory that answers what `revalue` asks. */
 export class Ledger {
@@ -9,57 +24,122 @@ export class Ledger {
   readonly standards = new Map<string, StandardChange[]>()
   closings: (Closing & { job: string })[] = []
   private postings = 0
-  constructor(private readonly methodOf: (pool: string) => CostMethod, private readonly unit: Ratio | null = null) {}
+  constructor(
+    private readonly methodOf: (pool: string) => CostMethod,
+    private readonly unit: Ratio | null = null,
+  ) {}
 
   post(day: string, lines: readonly Line[], work = 0n): RecordedMove[] | 'lacked-then' {
     const posting = ++this.postings
     const fresh = lines.map((line, index): CostMove => ({
-      id: `${posting}.${index}`, day, posting, line: index, from: line.from ?? null, to: line.to ?? null, quantity: ratio(line.quantity), basis: line.basis ?? (line.from ? 'method' : 'stated'),
-      stated: line.stated ?? 0n, weight: ratio(line.weight ?? 1), of: line.of ?? null, sets: line.sets ?? line.basis !== 'back', job: line.job === 'own' ? NEW_JOB : line.job ?? null,
+      id: `${posting}.${index}`,
+      day,
+      posting,
+      line: index,
+      from: line.from ?? null,
+      to: line.to ?? null,
+      quantity: ratio(line.quantity),
+      basis: line.basis ?? (line.from ? 'method' : 'stated'),
+      stated: line.stated ?? 0n,
+      weight: ratio(line.weight ?? 1),
+      of: line.of ?? null,
+      sets: line.sets ?? line.basis !== 'back',
+      job: line.job === 'own' ? NEW_JOB : (line.job ?? null),
     }))
     const done = this.run([], { moves: fresh, work })
-    if (done === 'lacked-then') return done
+    if (done === 'lacked-then') {
+      return done
+    }
     this.work.set(posting, work)
-    this.moves.push(...fresh.map(move => ({ ...move, job: move.job === NEW_JOB ? `posting/${posting}` : move.job, amounts: done.get(move.id)! })))
+    this.moves.push(
+      ...fresh.map((move) => ({
+        ...move,
+        job: move.job === NEW_JOB ? `posting/${posting}` : move.job,
+        amounts: done.get(move.id)!,
+      })),
+    )
     return this.moves.slice(-fresh.length)
   }
 
   reverse(posting: number, day: string): RecordedMove[] | 'lacked-then' {
-    const lines = this.moves.filter(move => move.posting === posting)
-    return this.post(day, lines.map(move => ({ quantity: move.quantity, ...move.to !== null && { from: move.to }, ...move.from !== null && { to: move.from }, basis: 'back', of: move.id, sets: false, ...move.job !== null && { job: move.job } })), -(this.work.get(posting) ?? 0n))
+    const lines = this.moves.filter((move) => move.posting === posting)
+    return this.post(
+      day,
+      lines.map((move) => ({
+        quantity: move.quantity,
+        ...(move.to !== null && { from: move.to }),
+        ...(move.from !== null && { to: move.from }),
+        basis: 'back',
+        of: move.id,
+        sets: false,
+        ...(move.job !== null && { job: move.job }),
+      })),
+      -(this.work.get(posting) ?? 0n),
+    )
   }
 
   invoice(id: string, stated: bigint): void {
-    this.moves = this.moves.map(move => move.id === id ? { ...move, stated } : move)
-    const move = this.moves.find(one => one.id === id)!
+    this.moves = this.moves.map((move) => (move.id === id ? { ...move, stated } : move))
+    const move = this.moves.find((one) => one.id === id)!
     this.run([{ pool: move.to!, from: move }])
   }
 
-  run(changed: Parameters<typeof revalue>[0], fresh: Parameters<typeof revalue>[1] = { moves: [], work: 0n }): Map<string, Amounts> | 'lacked-then' {
+  run(
+    changed: Parameters<typeof revalue>[0],
+    fresh: Parameters<typeof revalue>[1] = { moves: [], work: 0n },
+  ): Map<string, Amounts> | 'lacked-then' {
     const work = revalue(changed, fresh)
     let step = work.next()
     while (!step.done) {
       const asked = step.value
-      step = work.next(asked.kind === 'pool'
-        ? { start: emptyPool(this.methodOf(asked.key), this.unit), moves: this.moves.filter(move => move.from === asked.key || move.to === asked.key), standards: this.standards.get(asked.key) ?? [] }
-        : this.job(asked.key))
+      step = work.next(
+        asked.kind === 'pool'
+          ? {
+              start: emptyPool(this.methodOf(asked.key), this.unit),
+              moves: this.moves.filter((move) => move.from === asked.key || move.to === asked.key),
+              standards: this.standards.get(asked.key) ?? [],
+            }
+          : this.job(asked.key),
+      )
     }
-    if (!step.value.ok) return step.value.error.code
+    if (!step.value.ok) {
+      return step.value.error.code
+    }
     const { moves, pools, standards, closings } = step.value.value
-    for (const one of closings) this.closings = this.closings.map(known => known.posting === one.posting ? { ...known, written: one.now } : known)
-    this.moves = this.moves.map(move => moves.has(move.id) ? { ...move, amounts: moves.get(move.id)!.now } : move)
-    for (const one of standards) this.standards.set(one.pool, this.standards.get(one.pool)!.map(s => s.posting === one.posting ? { ...s, gained: one.now } : s))
-    for (const [key, state] of pools) this.pools.set(key, state)
+    for (const one of closings) {
+      this.closings = this.closings.map((known) =>
+        known.posting === one.posting ? { ...known, written: one.now } : known,
+      )
+    }
+    this.moves = this.moves.map((move) => (moves.has(move.id) ? { ...move, amounts: moves.get(move.id)!.now } : move))
+    for (const one of standards) {
+      this.standards.set(
+        one.pool,
+        this.standards.get(one.pool)!.map((s) => (s.posting === one.posting ? { ...s, gained: one.now } : s)),
+      )
+    }
+    for (const [key, state] of pools) {
+      this.pools.set(key, state)
+    }
     return new Map([...moves].map(([id, one]) => [id, one.now]))
   }
 
   job(key: string): RecordedJob {
-    const moves = this.moves.filter(move => move.job === key)
-    const works = [...new Map(moves.map(move => [move.posting, { posting: move.posting, day: move.day, work: this.work.get(move.posting)! }])).values()]
-    return { works, moves, closings: this.closings.filter(one => one.job === key) }
+    const moves = this.moves.filter((move) => move.job === key)
+    const works = [
+      ...new Map(
+        moves.map((move) => [
+          move.posting,
+          { posting: move.posting, day: move.day, work: this.work.get(move.posting)! },
+        ]),
+      ).values(),
+    ]
+    return { works, moves, closings: this.closings.filter((one) => one.job === key) }
   }
 
-  inWork(key: string): bigint { return shareWork(this.job(key), id => this.moves.find(move => move.id === id)!.amounts).left }
+  inWork(key: string): bigint {
+    return shareWork(this.job(key), (id) => this.moves.find((move) => move.id === id)!.amounts).left
+  }
 
   /** Writes off what is still in a job. */
   close(key: string, day: string): bigint {
@@ -69,9 +149,25 @@ export class Ledger {
   }
 
   value(pool: string): bigint {
-    const moved = this.moves.reduce((sum, { from, to, basis, amounts: a }) => sum + (to === pool && from !== pool ? a.value : 0n) - (from === pool && to !== pool ? (to === null ? a.value : otherEnd(a)) : 0n)
-      + ((basis === 'back' && from !== null ? from : to ?? from) === pool ? a.restated : 0n), 0n)
+    const moved = this.moves.reduce(
+      (sum, { from, to, basis, amounts: a }) =>
+        sum +
+        (to === pool && from !== pool ? a.value : 0n) -
+        (from === pool && to !== pool ? (to === null ? a.value : otherEnd(a)) : 0n) +
+        ((basis === 'back' && from !== null ? from : (to ?? from)) === pool ? a.restated : 0n),
+      0n,
+    )
     return (this.standards.get(pool) ?? []).reduce((sum, standard) => sum + standard.gained, moved)
   }
 }
-export interface Line { quantity: number | string | Ratio, from?: string, to?: string, stated?: bigint, basis?: Basis, of?: string, weight?: number | Ratio, sets?: boolean, job?: string }
+export interface Line {
+  quantity: number | string | Ratio
+  from?: string
+  to?: string
+  stated?: bigint
+  basis?: Basis
+  of?: string
+  weight?: number | Ratio
+  sets?: boolean
+  job?: string
+}

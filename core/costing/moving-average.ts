@@ -4,7 +4,10 @@ import { nearestEven, ratio, ZERO, type Ratio } from '../units'
 export type Minor = bigint
 
 /** What an item and site hold: quantity in stock units and its value. The average cost is value ÷ quantity. */
-export interface Holding { readonly quantity: Ratio, readonly value: Minor }
+export interface Holding {
+  readonly quantity: Ratio
+  readonly value: Minor
+}
 
 /**
  * Takes `quantity` out at the moving average.
@@ -13,9 +16,11 @@ export interface Holding { readonly quantity: Ratio, readonly value: Minor }
  * Unchecked: `quantity` ≤ `holding.quantity`; the ledger refuses the rest before cost is asked.
  * Source: IAS 2.27, weighted average cost.
  */
-export function issue(holding: Holding, quantity: Ratio): { readonly value: Minor, readonly rest: Holding } {
+export function issue(holding: Holding, quantity: Ratio): { readonly value: Minor; readonly rest: Holding } {
   const rest = holding.quantity.sub(quantity)
-  if (rest.equals(ZERO)) return { value: holding.value, rest: { quantity: ZERO, value: 0n } }
+  if (rest.equals(ZERO)) {
+    return { value: holding.value, rest: { quantity: ZERO, value: 0n } }
+  }
   const value = nearestEven(ratio(holding.value).mul(quantity).div(holding.quantity))
   return { value, rest: { quantity: rest, value: holding.value - value } }
 }

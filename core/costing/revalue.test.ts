@@ -4,13 +4,22 @@ import { nearestEven, ratio, toText, type Ratio } from '../units'
 import { COST_METHODS, otherEnd, shareOut, type CostMethod, type PoolState, type RecordedMove } from '.'
 import { Ledger } from './ledger-of-tests'
 
-const amounts = (moves: RecordedMove[] | 'lacked-then'): bigint[] => (moves as RecordedMove[]).map(move => move.amounts.value)
+const amounts = (moves: RecordedMove[] | 'lacked-then'): bigint[] =>
+  (moves as RecordedMove[]).map((move) => move.amounts.value)
 
 /** One item bought and sold, per method: what each sale cost, and what is left. */
-function series(method: CostMethod, lines: readonly (readonly [day: string, quantity: number, price?: number])[], unit: Ratio | null = null): { sold: bigint[], left: bigint } {
+function series(
+  method: CostMethod,
+  lines: readonly (readonly [day: string, quantity: number, price?: number])[],
+  unit: Ratio | null = null,
+): { sold: bigint[]; left: bigint } {
   const ledger = new Ledger(() => method, unit)
   const sold = lines.flatMap(([day, quantity, price]) => {
-    const done = ledger.post(day, [price === undefined ? { quantity, from: 'a' } : { quantity, to: 'a', stated: BigInt(Math.round(quantity * price * 100)) }])
+    const done = ledger.post(day, [
+      price === undefined
+        ? { quantity, from: 'a' }
+        : { quantity, to: 'a', stated: BigInt(Math.round(quantity * price * 100)) },
+    ])
     return price === undefined ? amounts(done) : []
   })
   expect(ledger.value('a')).toBe(ledger.pools.get('a')!.value)
@@ -19,24 +28,54 @@ function series(method: CostMethod, lines: readonly (readonly [day: string, quan
 
 describe('published series', () => {
   // Call-Mart Inc., perpetual system, in Kieso, Weygandt, Warfield, Intermediate Accounting, chapter on inventories; figures from memory.
-  const callMart = [['2026-03-02', 2000, 4], ['2026-03-15', 6000, 4.4], ['2026-03-19', 4000], ['2026-03-30', 2000, 4.75]] as const
+  const callMart = [
+    ['2026-03-02', 2000, 4],
+    ['2026-03-15', 6000, 4.4],
+    ['2026-03-19', 4000],
+    ['2026-03-30', 2000, 4.75],
+  ] as const
   it.each([
-    ['first in, first out', 16_800_00n, 27_100_00n], ['last in, first out', 17_600_00n, 26_300_00n], ['moving average', 17_200_00n, 26_700_00n],
+    ['first in, first out', 16_800_00n, 27_100_00n],
+    ['last in, first out', 17_600_00n, 26_300_00n],
+    ['moving average', 17_200_00n, 26_700_00n],
   ] as const)('%s: cost of goods sold %d, ending inventory %d', (method, sold, left) => {
     expect(series(method, callMart)).toEqual({ sold: [sold], left })
   })
   // IAS 2.27: FIFO assigns to what is left the most recent costs; the weighted average is worked out as each shipment is received.
   it('first in, first out leaves the most recent costs; an average is worked out with each receipt (IAS 2.27)', () => {
-    const bought = [['2026-01-01', 10, 1], ['2026-01-02', 10, 2], ['2026-01-03', 12], ['2026-01-04', 4, 5], ['2026-01-05', 6]] as const
+    const bought = [
+      ['2026-01-01', 10, 1],
+      ['2026-01-02', 10, 2],
+      ['2026-01-03', 12],
+      ['2026-01-04', 4, 5],
+      ['2026-01-05', 6],
+    ] as const
     expect(series('first in, first out', bought)).toEqual({ sold: [1400n, 1200n], left: 2400n })
     // 20 at 1.50; 8 left (12.00) and 4 at 5.00 (20.00) are 12 at 2.6667
     expect(series('moving average', bought)).toEqual({ sold: [1800n, 1600n], left: 1600n })
   })
   it('standard: stock stands at the standard, whatever was paid (common practice, no source)', () => {
-    expect(series('standard', [['2026-01-01', 10, 1.1], ['2026-01-02', 4], ['2026-01-03', 10, 0.9]], ratio(100))).toEqual({ sold: [400n], left: 1600n })
+    expect(
+      series(
+        'standard',
+        [
+          ['2026-01-01', 10, 1.1],
+          ['2026-01-02', 4],
+          ['2026-01-03', 10, 0.9],
+        ],
+        ratio(100),
+      ),
+    ).toEqual({ sold: [400n], left: 1600n })
   })
   it('latest purchase: stock stands at the last price paid (common practice, no source)', () => {
-    expect(series('latest purchase', [['2026-01-01', 10, 1], ['2026-01-02', 4], ['2026-01-03', 10, 3], ['2026-01-04', 1]])).toEqual({ sold: [400n, 300n], left: 4500n })
+    expect(
+      series('latest purchase', [
+        ['2026-01-01', 10, 1],
+        ['2026-01-02', 4],
+        ['2026-01-03', 10, 3],
+        ['2026-01-04', 1],
+      ]),
+    ).toEqual({ sold: [400n, 300n], left: 4500n })
   })
 })
 
@@ -45,10 +84,17 @@ describe('what comes late', () => {
     const ledger = new Ledger(() => 'moving average')
     ledger.post('2026-01-01', [{ quantity: 10, to: 'wood', stated: 2000n }])
     // 6 of them and work of 3.00 make 3 chairs; one is sold.
-    ledger.post('2026-01-02', [{ quantity: 6, from: 'wood', job: 'own' }, { quantity: 3, to: 'chair', basis: 'share', job: 'own', weight: 3 }], 300n)
+    ledger.post(
+      '2026-01-02',
+      [
+        { quantity: 6, from: 'wood', job: 'own' },
+        { quantity: 3, to: 'chair', basis: 'share', job: 'own', weight: 3 },
+      ],
+      300n,
+    )
     ledger.post('2026-01-03', [{ quantity: 1, from: 'chair' }])
     ledger.invoice('1.0', 3000n)
-    expect(ledger.moves.map(move => move.amounts.value)).toEqual([3000n, 1800n, 2100n, 700n])
+    expect(ledger.moves.map((move) => move.amounts.value)).toEqual([3000n, 1800n, 2100n, 700n])
     expect([ledger.value('wood'), ledger.value('chair')]).toEqual([1200n, 1400n])
   })
   it('a receipt entered late goes before what left after it', () => {
@@ -68,13 +114,13 @@ describe('what comes late', () => {
     expect(ledger.post('2026-01-05', [{ quantity: 1, from: 'a' }])).toBe('lacked-then')
   })
   it('goods on their way carry the difference to the other site', () => {
-    const ledger = new Ledger(pool => pool.startsWith('store') ? 'first in, first out' : 'moving average')
+    const ledger = new Ledger((pool) => (pool.startsWith('store') ? 'first in, first out' : 'moving average'))
     ledger.post('2026-01-01', [{ quantity: 10, to: 'home', stated: 1000n }])
     ledger.post('2026-01-02', [{ quantity: 8, from: 'home', to: 'way' }])
     ledger.post('2026-01-03', [{ quantity: 6, from: 'way', to: 'store' }])
     ledger.post('2026-01-04', [{ quantity: 3, from: 'store' }])
     ledger.invoice('1.0', 2000n)
-    expect(['home', 'way', 'store'].map(pool => ledger.value(pool))).toEqual([400n, 400n, 600n])
+    expect(['home', 'way', 'store'].map((pool) => ledger.value(pool))).toEqual([400n, 400n, 600n])
     expect(ledger.moves.at(-1)!.amounts.value).toBe(600n)
   })
   it('a late invoice of goods at standard changes nothing but the variance', () => {
@@ -82,7 +128,10 @@ describe('what comes late', () => {
     ledger.post('2026-01-01', [{ quantity: 10, to: 'a', stated: 2000n }])
     ledger.post('2026-01-02', [{ quantity: 4, from: 'a' }])
     ledger.invoice('1.0', 1900n)
-    expect(ledger.moves.map(move => move.amounts)).toEqual([{ value: 1500n, variance: 400n, restated: 0n }, { value: 600n, variance: 0n, restated: 0n }])
+    expect(ledger.moves.map((move) => move.amounts)).toEqual([
+      { value: 1500n, variance: 400n, restated: 0n },
+      { value: 600n, variance: 0n, restated: 0n },
+    ])
   })
   it('a new standard re-values what is there that morning, and a receipt entered late is re-valued too', () => {
     const ledger = new Ledger(() => 'standard', ratio(100))
@@ -91,7 +140,11 @@ describe('what comes late', () => {
     ledger.run([{ pool: 'a', from: null }])
     expect([ledger.value('a'), ledger.standards.get('a')![0]!.gained]).toEqual([1200n, 200n])
     ledger.post('2026-01-04', [{ quantity: 5, to: 'a', stated: 500n }])
-    expect([ledger.value('a'), ledger.standards.get('a')![0]!.gained, ledger.pools.get('a')!.value]).toEqual([1800n, 300n, 1800n])
+    expect([ledger.value('a'), ledger.standards.get('a')![0]!.gained, ledger.pools.get('a')!.value]).toEqual([
+      1800n,
+      300n,
+      1800n,
+    ])
   })
 })
 
@@ -126,69 +179,160 @@ describe('reversal', () => {
   })
 })
 
-const plain = (state: PoolState): object => ({ ...state, quantity: toText(state.quantity), unit: state.unit && toText(state.unit), layers: state.layers.map(layer => ({ ...layer, quantity: toText(layer.quantity) })) })
+const plain = (state: PoolState): object => ({
+  ...state,
+  quantity: toText(state.quantity),
+  unit: state.unit && toText(state.unit),
+  layers: state.layers.map((layer) => ({ ...layer, quantity: toText(layer.quantity) })),
+})
 
 describe('random ledgers', () => {
   const POOLS = ['a', 'b', 'c', 'd', 'e']
-  const act = fc.record({ kind: fc.constantFrom('buy', 'buy', 'sell', 'build', 'transfer', 'found', 'invoice', 'reverse'), pool: fc.nat(4), other: fc.nat(4), day: fc.integer({ min: 1, max: 9 }), quantity: fc.integer({ min: 1, max: 12 }), money: fc.bigInt(0n, 9999n), pick: fc.nat(99) })
+  const act = fc.record({
+    kind: fc.constantFrom('buy', 'buy', 'sell', 'build', 'transfer', 'found', 'invoice', 'reverse'),
+    pool: fc.nat(4),
+    other: fc.nat(4),
+    day: fc.integer({ min: 1, max: 9 }),
+    quantity: fc.integer({ min: 1, max: 12 }),
+    money: fc.bigInt(0n, 9999n),
+    pick: fc.nat(99),
+  })
   /** Carries acts out; days run on unless an act is entered late. */
-  function carryOut(acts: readonly { kind: string, pool: number, other: number, day: number, quantity: number, money: bigint, pick: number }[], methods: readonly CostMethod[]): Ledger {
-    const ledger = new Ledger(pool => methods[POOLS.indexOf(pool)]!, ratio(250))
+  function carryOut(
+    acts: readonly {
+      kind: string
+      pool: number
+      other: number
+      day: number
+      quantity: number
+      money: bigint
+      pick: number
+    }[],
+    methods: readonly CostMethod[],
+  ): Ledger {
+    const ledger = new Ledger((pool) => methods[POOLS.indexOf(pool)]!, ratio(250))
     const reversed = new Set<number>()
     for (const { kind, pool, other, day, quantity, money, pick } of acts) {
       const [from, to, on] = [POOLS[pool]!, POOLS[other]!, `2026-01-0${day}`]
-      if (kind === 'buy') ledger.post(on, [{ quantity, to: from, stated: money }])
-      if (kind === 'sell') ledger.post(on, [{ quantity, from }])
-      if (kind === 'found') ledger.post(on, [{ quantity, to: from, basis: 'average', sets: false }])
-      if (kind === 'transfer' && from !== to) ledger.post(on, [{ quantity, from, to, sets: false }])
-      if (kind === 'build' && from !== to) ledger.post(on, [{ quantity, from, job: 'own' }, { quantity: 2, to, basis: 'share', job: 'own', weight: 2 }, { quantity: 1, to: POOLS[(other + 1) % 5]!, basis: 'share', job: 'own', weight: 1 }], money)
-      const bought = ledger.moves.filter(move => move.basis === 'stated')
-      if (kind === 'invoice' && bought.length > 0) ledger.invoice(bought[pick % bought.length]!.id, money)
+      if (kind === 'buy') {
+        ledger.post(on, [{ quantity, to: from, stated: money }])
+      }
+      if (kind === 'sell') {
+        ledger.post(on, [{ quantity, from }])
+      }
+      if (kind === 'found') {
+        ledger.post(on, [{ quantity, to: from, basis: 'average', sets: false }])
+      }
+      if (kind === 'transfer' && from !== to) {
+        ledger.post(on, [{ quantity, from, to, sets: false }])
+      }
+      if (kind === 'build' && from !== to) {
+        ledger.post(
+          on,
+          [
+            { quantity, from, job: 'own' },
+            { quantity: 2, to, basis: 'share', job: 'own', weight: 2 },
+            { quantity: 1, to: POOLS[(other + 1) % 5]!, basis: 'share', job: 'own', weight: 1 },
+          ],
+          money,
+        )
+      }
+      const bought = ledger.moves.filter((move) => move.basis === 'stated')
+      if (kind === 'invoice' && bought.length > 0) {
+        ledger.invoice(bought[pick % bought.length]!.id, money)
+      }
       const last = ledger.moves.at(-1)
-      const may = ledger.moves.filter(move => move.basis !== 'back' && !reversed.has(move.posting))
+      const may = ledger.moves.filter((move) => move.basis !== 'back' && !reversed.has(move.posting))
       // An act is taken back on the last day of all, so that nothing is taken back before it was done.
-      if (kind === 'reverse' && last && may.length > 0) { const { posting } = may[pick % may.length]!; if (ledger.reverse(posting, '2026-01-10') !== 'lacked-then') reversed.add(posting) }
+      if (kind === 'reverse' && last && may.length > 0) {
+        const { posting } = may[pick % may.length]!
+        if (ledger.reverse(posting, '2026-01-10') !== 'lacked-then') {
+          reversed.add(posting)
+        }
+      }
     }
     return ledger
   }
   const methods = fc.array(fc.constantFrom(...COST_METHODS), { minLength: 5, maxLength: 5 })
 
   it('what each pool holds equals its moves, layers add up, work passes through whole (500 ledgers of all five methods)', () => {
-    fc.assert(fc.property(fc.array(act, { maxLength: 40 }), methods, (acts, chosen) => {
-      const ledger = carryOut(acts, chosen)
-      for (const [key, state] of ledger.pools) {
-        expect(ledger.value(key)).toBe(state.value)
-        const quantity = ledger.moves.reduce((sum, move) => sum.add(move.to === key ? move.quantity : 0).sub(move.from === key ? move.quantity : 0), ratio(0))
-        expect(toText(state.quantity)).toBe(toText(quantity))
-        expect(state.quantity.compare(0)).toBeGreaterThanOrEqual(0)
-        expect(state.value).toBeGreaterThanOrEqual(0n)
-        if (state.quantity.equals(0)) expect(state.value).toBe(0n)
-        if (state.method === 'standard' || state.method === 'latest purchase') expect(state.value).toBe(state.unit === null ? 0n : nearestEven(state.unit.mul(state.quantity)))
-        if (state.method.endsWith('first out')) {
-          expect(state.layers.every(layer => layer.quantity.compare(0) > 0 && layer.value >= 0n)).toBe(true)
-          expect(state.layers.reduce((sum, layer) => sum + layer.value, 0n)).toBe(state.value)
+    fc.assert(
+      fc.property(fc.array(act, { maxLength: 40 }), methods, (acts, chosen) => {
+        const ledger = carryOut(acts, chosen)
+        for (const [key, state] of ledger.pools) {
+          expect(ledger.value(key)).toBe(state.value)
+          const quantity = ledger.moves.reduce(
+            (sum, move) => sum.add(move.to === key ? move.quantity : 0).sub(move.from === key ? move.quantity : 0),
+            ratio(0),
+          )
+          expect(toText(state.quantity)).toBe(toText(quantity))
+          expect(state.quantity.compare(0)).toBeGreaterThanOrEqual(0)
+          expect(state.value).toBeGreaterThanOrEqual(0n)
+          if (state.quantity.equals(0)) {
+            expect(state.value).toBe(0n)
+          }
+          if (state.method === 'standard' || state.method === 'latest purchase') {
+            expect(state.value).toBe(state.unit === null ? 0n : nearestEven(state.unit.mul(state.quantity)))
+          }
+          if (state.method.endsWith('first out')) {
+            expect(state.layers.every((layer) => layer.quantity.compare(0) > 0 && layer.value >= 0n)).toBe(true)
+            expect(state.layers.reduce((sum, layer) => sum + layer.value, 0n)).toBe(state.value)
+          }
         }
-      }
-      for (const [posting, work] of ledger.work) {
-        const own = ledger.moves.filter(move => move.posting === posting)
-        if (own.some(move => move.basis === 'share')) expect(own.reduce((sum, move) => sum + (move.to === null ? 1n : -1n) * otherEnd(move.amounts), work)).toBe(0n)
-      }
-    }), { numRuns: 500 })
+        for (const [posting, work] of ledger.work) {
+          const own = ledger.moves.filter((move) => move.posting === posting)
+          if (own.some((move) => move.basis === 'share')) {
+            expect(own.reduce((sum, move) => sum + (move.to === null ? 1n : -1n) * otherEnd(move.amounts), work)).toBe(
+              0n,
+            )
+          }
+        }
+      }),
+      { numRuns: 500 },
+    )
   })
 
   it('the order of entering does not matter: late entries end where a ledger written in order ends (a naive re-computation, 500 ledgers)', () => {
-    fc.assert(fc.property(fc.array(act.filter(one => one.kind !== 'reverse'), { maxLength: 30 }), methods, (acts, chosen) => {
-      const ledger = carryOut(acts, chosen)
-      const naive = inOrderFromScratch(ledger, chosen)
-      expect(ledger.moves.map(move => [move.id, move.amounts.value, otherEnd(move.amounts)])).toEqual(ledger.moves.map(move => [move.id, ...naive.get(move.id)!]))
-    }), { numRuns: 500 })
+    fc.assert(
+      fc.property(
+        fc.array(
+          act.filter((one) => one.kind !== 'reverse'),
+          { maxLength: 30 },
+        ),
+        methods,
+        (acts, chosen) => {
+          const ledger = carryOut(acts, chosen)
+          const naive = inOrderFromScratch(ledger, chosen)
+          expect(ledger.moves.map((move) => [move.id, move.amounts.value, otherEnd(move.amounts)])).toEqual(
+            ledger.moves.map((move) => [move.id, ...naive.get(move.id)!]),
+          )
+        },
+      ),
+      { numRuns: 500 },
+    )
   })
 
   /** The whole ledger once more in the order of its days, by the plainest means, without pools, generators or differences. */
   function inOrderFromScratch(ledger: Ledger, chosen: readonly CostMethod[]): Map<string, [bigint, bigint]> {
-    const held = new Map(POOLS.map((key, at) => [key, { quantity: 0, value: 0n, unit: chosen[at] === 'standard' ? ratio(250) : null as Ratio | null, batches: [] as { quantity: number, value: bigint }[] }]))
+    const held = new Map(
+      POOLS.map((key, at) => [
+        key,
+        {
+          quantity: 0,
+          value: 0n,
+          unit: chosen[at] === 'standard' ? ratio(250) : (null as Ratio | null),
+          batches: [] as { quantity: number; value: bigint }[],
+        },
+      ]),
+    )
     const found = new Map<string, [bigint, bigint]>()
-    const sorted = [...ledger.moves].sort((a, b) => a.day.localeCompare(b.day) || a.posting - b.posting || Number(a.from === null) - Number(b.from === null) || a.line - b.line)
+    const sorted = [...ledger.moves].sort(
+      (a, b) =>
+        a.day.localeCompare(b.day) ||
+        a.posting - b.posting ||
+        Number(a.from === null) - Number(b.from === null) ||
+        a.line - b.line,
+    )
     const round = (n: bigint, q: number, of: number): bigint => nearestEven(ratio(n).mul(q).div(of))
     for (const move of sorted) {
       const quantity = Number(toText(move.quantity))
@@ -196,9 +340,11 @@ describe('random ledgers', () => {
       if (move.from !== null) {
         const pool = held.get(move.from)!
         const method = chosen[POOLS.indexOf(move.from)]!
-        if (method === 'moving average') out = quantity === pool.quantity ? pool.value : round(pool.value, quantity, pool.quantity)
-        else if (method === 'standard' || method === 'latest purchase') out = pool.value - nearestEven(pool.unit!.mul(pool.quantity - quantity))
-        else {
+        if (method === 'moving average') {
+          out = quantity === pool.quantity ? pool.value : round(pool.value, quantity, pool.quantity)
+        } else if (method === 'standard' || method === 'latest purchase') {
+          out = pool.value - nearestEven(pool.unit!.mul(pool.quantity - quantity))
+        } else {
           out = 0n
           for (let left = quantity; left > 0;) {
             const batch = method === 'first in, first out' ? pool.batches[0]! : pool.batches.at(-1)!
@@ -208,21 +354,48 @@ describe('random ledgers', () => {
             left -= part
             batch.quantity -= part
             batch.value -= value
-            pool.batches = pool.batches.filter(one => one.quantity > 0)
+            pool.batches = pool.batches.filter((one) => one.quantity > 0)
           }
         }
         pool.quantity -= quantity
         pool.value -= out
       }
-      if (move.to === null) { found.set(move.id, [out!, out!]); continue }
+      if (move.to === null) {
+        found.set(move.id, [out!, out!])
+        continue
+      }
       const pool = held.get(move.to)!
       const method = chosen[POOLS.indexOf(move.to)]!
-      const own = ledger.moves.filter(one => one.posting === move.posting)
-      const sharing = own.filter(one => one.basis === 'share')
-      const worth = pool.unit !== null ? nearestEven(pool.unit.mul(quantity)) : pool.quantity === 0 ? 0n : quantity === pool.quantity ? pool.value : round(pool.value, quantity, pool.quantity)
-      const given = out ?? (move.basis === 'stated' ? move.stated : move.basis === 'average' ? worth : shareOut(own.filter(one => one.to === null).reduce((sum, one) => sum + found.get(one.id)![1], ledger.work.get(move.posting)!), sharing.map(one => one.weight))[sharing.findIndex(one => one.id === move.id)]!)
-      if (method === 'latest purchase' && (move.sets || pool.unit === null)) { pool.unit = ratio(given).div(quantity); pool.value = nearestEven(pool.unit.mul(pool.quantity)) }
-      const value = method === 'standard' || method === 'latest purchase' ? nearestEven(pool.unit!.mul(pool.quantity + quantity)) - pool.value : given
+      const own = ledger.moves.filter((one) => one.posting === move.posting)
+      const sharing = own.filter((one) => one.basis === 'share')
+      const worth =
+        pool.unit !== null
+          ? nearestEven(pool.unit.mul(quantity))
+          : pool.quantity === 0
+            ? 0n
+            : quantity === pool.quantity
+              ? pool.value
+              : round(pool.value, quantity, pool.quantity)
+      const given =
+        out ??
+        (move.basis === 'stated'
+          ? move.stated
+          : move.basis === 'average'
+            ? worth
+            : shareOut(
+                own
+                  .filter((one) => one.to === null)
+                  .reduce((sum, one) => sum + found.get(one.id)![1], ledger.work.get(move.posting)!),
+                sharing.map((one) => one.weight),
+              )[sharing.findIndex((one) => one.id === move.id)]!)
+      if (method === 'latest purchase' && (move.sets || pool.unit === null)) {
+        pool.unit = ratio(given).div(quantity)
+        pool.value = nearestEven(pool.unit.mul(pool.quantity))
+      }
+      const value =
+        method === 'standard' || method === 'latest purchase'
+          ? nearestEven(pool.unit!.mul(pool.quantity + quantity)) - pool.value
+          : given
       pool.quantity += quantity
       pool.value += value
       pool.batches.push({ quantity, value })

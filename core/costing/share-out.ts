@@ -10,13 +10,17 @@ import type { Minor } from './moving-average'
  */
 export function shareOut(total: Minor, weights: readonly Ratio[]): readonly Minor[] {
   const sum = weights.reduce((a, b) => a.add(b), ZERO)
-  if (sum.compare(ZERO) <= 0) throw new Error('Nothing to share by')
-  const last = weights.findLastIndex(weight => weight.compare(ZERO) > 0)
+  if (sum.compare(ZERO) <= 0) {
+    throw new Error('Nothing to share by')
+  }
+  const last = weights.findLastIndex((weight) => weight.compare(ZERO) > 0)
   let left = total
   const shares = weights.map((weight, index) => {
-    if (index === last) return 0n
+    if (index === last) {
+      return 0n
+    }
     const { n, d } = parts(weight.div(sum))
-    const share = total * n / d
+    const share = (total * n) / d
     left -= share
     return share
   })

@@ -5,11 +5,15 @@ import { shareOut } from './share-out'
 import { otherEnd, type CostMove } from './value-moves'
 
 /** The end of a job: what is still in work then is written off. */
-export interface Closing { readonly posting: number, readonly day: string, readonly written: Minor }
+export interface Closing {
+  readonly posting: number
+  readonly day: string
+  readonly written: Minor
+}
 
 /** What went into a job and came out of it, in any order: its moves, the work that each posting added, and where it was closed with nothing coming out any more. */
 export interface JobHistory {
-  readonly works: readonly { readonly posting: number, readonly day: string, readonly work: Minor }[]
+  readonly works: readonly { readonly posting: number; readonly day: string; readonly work: Minor }[]
   readonly moves: readonly CostMove[]
   readonly closings: readonly Closing[]
 }
@@ -39,28 +43,57 @@ export function shareWork(job: JobHistory, amountsOf: (id: string) => Amounts): 
   for (const posting of postingsOf(job)) {
     inWork += posting.work
     for (const move of posting.moves) {
-      if (move.to === null) inWork += otherEnd(amountsOf(move.id))
-      else if (move.basis === 'back') inWork -= otherEnd(amountsOf(move.id))
+      if (move.to === null) {
+        inWork += otherEnd(amountsOf(move.id))
+      } else if (move.basis === 'back') {
+        inWork -= otherEnd(amountsOf(move.id))
+      }
     }
-    const coming = posting.moves.filter(move => move.to !== null && (move.basis === 'share' || move.basis === 'part'))
+    const coming = posting.moves.filter((move) => move.to !== null && (move.basis === 'share' || move.basis === 'part'))
     if (coming.length > 0) {
-      const weights = coming.map(move => move.weight)
-      const rest = coming.every(move => move.basis === 'part') ? weights.reduce((sum, weight) => sum.sub(weight), ONE) : ZERO
-      const given = rest.compare(ZERO) > 0 ? shareOut(inWork, [...weights, rest]) : weights.some(weight => weight.compare(ZERO) > 0) ? shareOut(inWork, weights) : weights.map(() => 0n)
-      for (const [index, move] of coming.entries()) { shares.set(move.id, given[index]!); inWork -= given[index]! }
+      const weights = coming.map((move) => move.weight)
+      const rest = coming.every((move) => move.basis === 'part')
+        ? weights.reduce((sum, weight) => sum.sub(weight), ONE)
+        : ZERO
+      const given =
+        rest.compare(ZERO) > 0
+          ? shareOut(inWork, [...weights, rest])
+          : weights.some((weight) => weight.compare(ZERO) > 0)
+            ? shareOut(inWork, weights)
+            : weights.map(() => 0n)
+      for (const [index, move] of coming.entries()) {
+        shares.set(move.id, given[index]!)
+        inWork -= given[index]!
+      }
     }
-    if (posting.closing) { written.set(posting.posting, inWork); inWork = 0n }
+    if (posting.closing) {
+      written.set(posting.posting, inWork)
+      inWork = 0n
+    }
   }
   return { shares, written, left: inWork }
 }
 
-interface Posting { readonly posting: number, readonly day: string, work: Minor, closing: boolean, readonly moves: CostMove[] }
+interface Posting {
+  readonly posting: number
+  readonly day: string
+  work: Minor
+  closing: boolean
+  readonly moves: CostMove[]
+}
 
 function postingsOf(job: JobHistory): Posting[] {
   const found = new Map<number, Posting>()
-  const of = (posting: number, day: string): Posting => found.get(posting) ?? found.set(posting, { posting, day, work: 0n, closing: false, moves: [] }).get(posting)!
-  for (const { posting, day, work } of job.works) of(posting, day).work += work
-  for (const move of job.moves) of(move.posting, move.day).moves.push(move)
-  for (const { posting, day } of job.closings) of(posting, day).closing = true
-  return [...found.values()].sort((a, b) => a.day === b.day ? a.posting - b.posting : a.day < b.day ? -1 : 1)
+  const of = (posting: number, day: string): Posting =>
+    found.get(posting) ?? found.set(posting, { posting, day, work: 0n, closing: false, moves: [] }).get(posting)!
+  for (const { posting, day, work } of job.works) {
+    of(posting, day).work += work
+  }
+  for (const move of job.moves) {
+    of(move.posting, move.day).moves.push(move)
+  }
+  for (const { posting, day } of job.closings) {
+    of(posting, day).closing = true
+  }
+  return [...found.values()].sort((a, b) => (a.day === b.day ? a.posting - b.posting : a.day < b.day ? -1 : 1))
 }

@@ -31,8 +31,13 @@ export interface CostMove {
 export const otherEnd = (amounts: Amounts): Minor => amounts.value + amounts.variance
 
 /** The order in which moves count: day, posting, what leaves before what enters, line. */
-export function inOrder(a: Pick<CostMove, 'day' | 'posting' | 'from' | 'line'>, b: Pick<CostMove, 'day' | 'posting' | 'from' | 'line'>): number {
-  if (a.day !== b.day) return a.day < b.day ? -1 : 1
+export function inOrder(
+  a: Pick<CostMove, 'day' | 'posting' | 'from' | 'line'>,
+  b: Pick<CostMove, 'day' | 'posting' | 'from' | 'line'>,
+): number {
+  if (a.day !== b.day) {
+    return a.day < b.day ? -1 : 1
+  }
   return a.posting - b.posting || Number(a.from === null) - Number(b.from === null) || a.line - b.line
 }
 
@@ -50,32 +55,55 @@ export interface ValueContext {
  * Unchecked: what leaves is there. A move within one pool changes nothing and is told at what it is worth.
  */
 export function valueMove(move: CostMove, context: ValueContext): Amounts {
-  if (move.from !== null && move.from === move.to) return { value: context.pool(move.from).worthOf(move.quantity), variance: 0n, restated: 0n }
+  if (move.from !== null && move.from === move.to) {
+    return { value: context.pool(move.from).worthOf(move.quantity), variance: 0n, restated: 0n }
+  }
   const out = leaving(move, context)
   return move.to === null ? out! : entering(move, out, context)
 }
 
 /** The first half of a move: out of its pool; null where it comes from outside. */
 export function leaving(move: CostMove, context: ValueContext): Amounts | null {
-  if (move.from === null) return null
+  if (move.from === null) {
+    return null
+  }
   const from = context.pool(move.from)
-  if (move.basis !== 'back') return from.leave(move)
+  if (move.basis !== 'back') {
+    return from.leave(move)
+  }
   // Outside gets back all that it gave; between two pools what goes back is what had entered.
   const original = context.amountsOf(move.of!)
-  return from.takeBack({ id: move.id, of: move.of!, quantity: move.quantity, given: move.to === null ? otherEnd(original) : original.value })
+  return from.takeBack({
+    id: move.id,
+    of: move.of!,
+    quantity: move.quantity,
+    given: move.to === null ? otherEnd(original) : original.value,
+  })
 }
 
 /** The second half: into its pool, with what the first half took out. */
 export function entering(move: CostMove, out: Amounts | null, context: ValueContext): Amounts {
   const to = context.pool(move.to!)
-  const given = move.basis === 'back' ? otherEnd(context.amountsOf(move.of!)) : out !== null ? out.value : givenTo(move, to, context)
-  const entered = move.basis === 'back'
-    ? to.putBack({ id: move.id, of: move.of!, on: move.day, quantity: move.quantity, given })
-    : to.enter({ id: move.id, on: move.day, quantity: move.quantity, given, sets: move.sets })
-  return { value: entered.value, variance: (out?.value ?? given) - entered.value, restated: entered.restated + (out?.restated ?? 0n) }
+  const given =
+    move.basis === 'back'
+      ? otherEnd(context.amountsOf(move.of!))
+      : out !== null
+        ? out.value
+        : givenTo(move, to, context)
+  const entered =
+    move.basis === 'back'
+      ? to.putBack({ id: move.id, of: move.of!, on: move.day, quantity: move.quantity, given })
+      : to.enter({ id: move.id, on: move.day, quantity: move.quantity, given, sets: move.sets })
+  return {
+    value: entered.value,
+    variance: (out?.value ?? given) - entered.value,
+    restated: entered.restated + (out?.restated ?? 0n),
+  }
 }
 
 function givenTo(move: CostMove, to: CostPool, context: ValueContext): Minor {
-  if (move.basis === 'stated') return move.stated
+  if (move.basis === 'stated') {
+    return move.stated
+  }
   return move.basis === 'share' || move.basis === 'part' ? context.shareOf(move) : to.worthOf(move.quantity)
 }

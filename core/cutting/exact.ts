@@ -5,7 +5,9 @@ import { patternOf } from './patterns'
 export const EXACT_STEPS = 20_000_000
 
 /** How many steps the exact way would take. */
-export const exactSteps = (problem: Counted): number => problem.pieces.reduce((sum, piece) => sum + piece.ids.length, 0) * problem.lengths.reduce((product, one) => product * (one.count + 1) * (one.count + 2) / 2, 1)
+export const exactSteps = (problem: Counted): number =>
+  problem.pieces.reduce((sum, piece) => sum + piece.ids.length, 0) *
+  problem.lengths.reduce((product, one) => (product * (one.count + 1) * (one.count + 2)) / 2, 1)
 
 /**
  * The way of cutting that uses up least, and among those the one that begins the fewest pieces: dynamic programming over what is
@@ -17,7 +19,10 @@ export function cutExactly(problem: Counted): Pattern[] | null {
   const { lengths, pieces } = problem
   const strides: number[] = []
   let states = 1
-  for (const one of lengths) { strides.push(states); states *= one.count + 1 }
+  for (const one of lengths) {
+    strides.push(states)
+    states *= one.count + 1
+  }
   const stock = pieces.flatMap((piece, kind) => piece.ids.map(() => kind))
   // Cost first; then a little for each piece that is begun.
   const BEGUN = 1 / 4096
@@ -31,25 +36,47 @@ export function cutExactly(problem: Counted): Pattern[] | null {
     const room = length + problem.kerf
     const go = (at: number, before: number, sub: number, used: number): void => {
       if (at === lengths.length) {
-        if (sub === 0 || least[before] === Infinity) return
+        if (sub === 0 || least[before] === Infinity) {
+          return
+        }
         const cost = least[before]! + costOf(length, used, problem.keep) + BEGUN
-        if (cost < next[before + sub]!) { next[before + sub] = cost; choice[before + sub] = sub }
+        if (cost < next[before + sub]!) {
+          next[before + sub] = cost
+          choice[before + sub] = sub
+        }
         return
       }
       const { size, count } = lengths[at]!
-      for (let n = 0; n <= count && used + n * size <= room; n++) for (let had = 0; had <= count - n; had++) go(at + 1, before + had * strides[at]!, sub + n * strides[at]!, used + n * size)
+      for (let n = 0; n <= count && used + n * size <= room; n++) {
+        for (let had = 0; had <= count - n; had++) {
+          go(at + 1, before + had * strides[at]!, sub + n * strides[at]!, used + n * size)
+        }
+      }
     }
     go(0, 0, 0, 0)
     choices.push(choice)
     least = next
   }
-  if (least[states - 1] === Infinity) return null
+  if (least[states - 1] === Infinity) {
+    return null
+  }
   const found: Pattern[] = []
   let state = states - 1
   for (let at = stock.length - 1; at >= 0; at--) {
     const sub = choices[at]![state]!
-    if (sub === 0) continue
-    found.push(patternOf(problem, stock[at]!, lengths.flatMap((one, i) => { const n = Math.floor(sub / strides[i]!) % (one.count + 1); return n > 0 ? [[i, n] as const] : [] })))
+    if (sub === 0) {
+      continue
+    }
+    found.push(
+      patternOf(
+        problem,
+        stock[at]!,
+        lengths.flatMap((one, i) => {
+          const n = Math.floor(sub / strides[i]!) % (one.count + 1)
+          return n > 0 ? [[i, n] as const] : []
+        }),
+      ),
+    )
     state -= sub
   }
   return found.reverse()

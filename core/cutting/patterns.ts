@@ -3,7 +3,7 @@ import { costOf, type Counted, type Pattern } from './problem'
 /** More cells than these are not gone through; lengths are then taken a little longer than they are. */
 const MOST_CELLS = 40_000
 
-const gcd = (a: number, b: number): number => b === 0 ? a : gcd(b, a % b)
+const gcd = (a: number, b: number): number => (b === 0 ? a : gcd(b, a % b))
 
 /**
  * What lengths are worth together, for every size up to the longest piece: a bounded knapsack, all sizes at once.
@@ -19,12 +19,17 @@ export class Knapsack {
   /** Whether sizes are exact, so that what is found is truly the best. */
   readonly isExact: boolean
 
-  constructor(private readonly problem: Counted, private readonly worth: ArrayLike<number>, private readonly counts: ArrayLike<number>, longest = Math.max(0, ...problem.pieces.map(piece => piece.length))) {
+  constructor(
+    private readonly problem: Counted,
+    private readonly worth: ArrayLike<number>,
+    private readonly counts: ArrayLike<number>,
+    longest = Math.max(0, ...problem.pieces.map((piece) => piece.length)),
+  ) {
     const unit = problem.lengths.reduce((divisor, one) => gcd(one.size, divisor), 0) || 1
     this.grain = Math.max(unit, Math.ceil((longest + problem.kerf) / MOST_CELLS / unit) * unit)
     this.isExact = this.grain === unit
     this.cells = Math.floor((longest + problem.kerf) / this.grain)
-    this.sizes = problem.lengths.map(one => Math.ceil(one.size / this.grain))
+    this.sizes = problem.lengths.map((one) => Math.ceil(one.size / this.grain))
     this.best = new Float64Array(this.cells + 1).fill(-Infinity)
     this.best[0] = 0
     let reach = 0
@@ -33,10 +38,21 @@ export class Knapsack {
       this.taken.push(taken)
       const [size, each] = [this.sizes[at]!, worth[at]!]
       const most = Math.min(counts[at]!, Math.floor(this.cells / size))
-      if (each <= 0 || most <= 0) continue
+      if (each <= 0 || most <= 0) {
+        continue
+      }
       reach = Math.min(this.cells, reach + size * most)
-      if (most === 1) for (let cell = reach; cell >= size; cell--) { const sum = this.best[cell - size]! + each; if (sum > this.best[cell]!) { this.best[cell] = sum; taken[cell] = 1 } }
-      else this.addMany(size, each, most, reach, taken)
+      if (most === 1) {
+        for (let cell = reach; cell >= size; cell--) {
+          const sum = this.best[cell - size]! + each
+          if (sum > this.best[cell]!) {
+            this.best[cell] = sum
+            taken[cell] = 1
+          }
+        }
+      } else {
+        this.addMany(size, each, most, reach, taken)
+      }
     }
   }
 
@@ -45,25 +61,38 @@ export class Knapsack {
     for (let cell = size; cell <= reach; cell++) {
       for (let n = 1; n <= most && n * size <= cell; n++) {
         const sum = before[cell - n * size]! + n * each
-        if (sum > this.best[cell]!) { this.best[cell] = sum; taken[cell] = n }
+        if (sum > this.best[cell]!) {
+          this.best[cell] = sum
+          taken[cell] = n
+        }
       }
     }
   }
 
   /** The pattern of a kind of piece that is worth most above its cost; null where none is worth anything. `bonus` is added where nothing is left over. */
-  bestFor(piece: number): { readonly pattern: Pattern, readonly gain: number } | null {
+  bestFor(piece: number): { readonly pattern: Pattern; readonly gain: number } | null {
     const { length } = this.problem.pieces[piece]!
     let [at, gain] = [-1, -Infinity]
     for (let cell = 1; cell <= Math.min(this.cells, Math.floor((length + this.problem.kerf) / this.grain)); cell++) {
-      if (this.best[cell] === -Infinity) continue
+      if (this.best[cell] === -Infinity) {
+        continue
+      }
       const own = this.best[cell]! - costOf(length, cell * this.grain, this.problem.keep)
-      if (own > gain) { gain = own; at = cell }
+      if (own > gain) {
+        gain = own
+        at = cell
+      }
     }
-    if (at < 0) return null
+    if (at < 0) {
+      return null
+    }
     const counts: [number, number][] = []
     for (let length = this.sizes.length - 1, cell = at; length >= 0 && cell > 0; length--) {
       const n = this.taken[length]![cell]!
-      if (n > 0) { counts.push([length, n]); cell -= n * this.sizes[length]! }
+      if (n > 0) {
+        counts.push([length, n])
+        cell -= n * this.sizes[length]!
+      }
     }
     return { pattern: patternOf(this.problem, piece, counts.reverse()), gain }
   }

@@ -8,7 +8,7 @@ export interface Relaxed {
   /** Whether the relaxation was solved to its end, and lengths are taken as they are. */
   readonly isTight: boolean
   /** Patterns with how often, not whole, the relaxation takes them. */
-  readonly taken: readonly { readonly pattern: Pattern, readonly amount: number }[]
+  readonly taken: readonly { readonly pattern: Pattern; readonly amount: number }[]
 }
 
 /**
@@ -21,8 +21,12 @@ export interface Relaxed {
  */
 export function relax(problem: Counted, rounds = 120): Relaxed {
   const { lengths, pieces } = problem
-  const longest = Math.max(0, ...pieces.map(piece => piece.length))
-  const simplex = new Simplex(lengths.map(one => one.count), pieces.map(piece => piece.ids.length), longest * 3 + 1)
+  const longest = Math.max(0, ...pieces.map((piece) => piece.length))
+  const simplex = new Simplex(
+    lengths.map((one) => one.count),
+    pieces.map((piece) => piece.ids.length),
+    longest * 3 + 1,
+  )
   const patterns: Pattern[] = []
   const known = new Set<string>()
   let bound = lengths.reduce((sum, one) => sum + one.length * one.count, 0)
@@ -30,7 +34,11 @@ export function relax(problem: Counted, rounds = 120): Relaxed {
   for (let round = 0; round < rounds && !ended; round++) {
     simplex.solve()
     const duals = simplex.duals()
-    const knapsack = new Knapsack(problem, duals.subarray(0, lengths.length), lengths.map(one => one.count))
+    const knapsack = new Knapsack(
+      problem,
+      duals.subarray(0, lengths.length),
+      lengths.map((one) => one.count),
+    )
     isExact &&= knapsack.isExact
     let dual = lengths.reduce((sum, one, at) => sum + duals[at]! * one.count, 0)
     ended = true
@@ -39,15 +47,29 @@ export function relax(problem: Counted, rounds = 120): Relaxed {
       const found = knapsack.bestFor(at)
       const gain = Math.max(0, (found?.gain ?? 0) + price)
       dual += (price - gain) * piece.ids.length
-      if (gain <= 1e-6 || !found) continue
+      if (gain <= 1e-6 || !found) {
+        continue
+      }
       const key = `${at}:${found.pattern.counts.join(';')}`
-      if (known.has(key)) continue
+      if (known.has(key)) {
+        continue
+      }
       known.add(key)
       ended = false
       patterns.push(found.pattern)
-      simplex.push({ cost: found.pattern.cost, rows: [...found.pattern.counts.map(([length]) => length), lengths.length + at], values: [...found.pattern.counts.map(([, n]) => n), 1] })
+      simplex.push({
+        cost: found.pattern.cost,
+        rows: [...found.pattern.counts.map(([length]) => length), lengths.length + at],
+        values: [...found.pattern.counts.map(([, n]) => n), 1],
+      })
     }
-    if (isExact) bound = Math.max(bound, Math.ceil(dual - 1e-6))
+    if (isExact) {
+      bound = Math.max(bound, Math.ceil(dual - 1e-6))
+    }
   }
-  return { bound, isTight: ended && isExact, taken: simplex.taken().map(({ column, amount }) => ({ pattern: patterns[column]!, amount })) }
+  return {
+    bound,
+    isTight: ended && isExact,
+    taken: simplex.taken().map(({ column, amount }) => ({ pattern: patterns[column]!, amount })),
+  }
 }

@@ -4,15 +4,27 @@ import { restOf, type Counted, type Pattern } from './problem'
 import { relax } from './relax'
 
 /** What is still wanted of each kind of length, and still there of each kind of piece. */
-interface Open { readonly wanted: number[], readonly there: number[] }
-const openOf = (problem: Counted): Open => ({ wanted: problem.lengths.map(one => one.count), there: problem.pieces.map(piece => piece.ids.length) })
+interface Open {
+  readonly wanted: number[]
+  readonly there: number[]
+}
+const openOf = (problem: Counted): Open => ({
+  wanted: problem.lengths.map((one) => one.count),
+  there: problem.pieces.map((piece) => piece.ids.length),
+})
 const costs = (patterns: readonly Pattern[]): number => patterns.reduce((sum, one) => sum + one.cost, 0)
 
 /** Takes a pattern as often as what is open allows, at most `times`. */
 function take(open: Open, pattern: Pattern, times: number, into: Pattern[]): void {
-  for (; times > 0 && open.there[pattern.piece]! > 0 && pattern.counts.every(([length, n]) => open.wanted[length]! >= n); times--) {
+  for (
+    ;
+    times > 0 && open.there[pattern.piece]! > 0 && pattern.counts.every(([length, n]) => open.wanted[length]! >= n);
+    times--
+  ) {
     open.there[pattern.piece]!--
-    for (const [length, n] of pattern.counts) open.wanted[length]! -= n
+    for (const [length, n] of pattern.counts) {
+      open.wanted[length]! -= n
+    }
     into.push(pattern)
   }
 }
@@ -20,20 +32,32 @@ function take(open: Open, pattern: Pattern, times: number, into: Pattern[]): voi
 /** Fills piece after piece as fully as can be, long lengths before short ones, until nothing is wanted or nothing fits. */
 function fill(problem: Counted, open: Open, bias: number): Pattern[] {
   const found: Pattern[] = []
-  const longest = Math.max(1, ...problem.lengths.map(one => one.size))
-  while (open.wanted.some(n => n > 0)) {
-    const worth = problem.lengths.map(one => one.size * (1 + bias * one.size / longest))
+  const longest = Math.max(1, ...problem.lengths.map((one) => one.size))
+  while (open.wanted.some((n) => n > 0)) {
+    const worth = problem.lengths.map((one) => one.size * (1 + (bias * one.size) / longest))
     const knapsack = new Knapsack(problem, worth, open.wanted)
-    let best: { pattern: Pattern, score: number } | null = null
+    let best: { pattern: Pattern; score: number } | null = null
     for (const [piece, n] of open.there.entries()) {
-      if (n === 0) continue
+      if (n === 0) {
+        continue
+      }
       const one = knapsack.bestFor(piece)
-      if (!one) continue
+      if (!one) {
+        continue
+      }
       const waste = one.pattern.cost - one.pattern.used
-      const score = waste / one.pattern.used - bias * one.pattern.counts.reduce((sum, [length, m]) => sum + m * problem.lengths[length]!.size ** 2, 0) / one.pattern.used / longest
-      if (!best || score < best.score) best = { pattern: one.pattern, score }
+      const score =
+        waste / one.pattern.used -
+        (bias * one.pattern.counts.reduce((sum, [length, m]) => sum + m * problem.lengths[length]!.size ** 2, 0)) /
+          one.pattern.used /
+          longest
+      if (!best || score < best.score) {
+        best = { pattern: one.pattern, score }
+      }
     }
-    if (!best) break
+    if (!best) {
+      break
+    }
     take(open, best.pattern, Infinity, found)
   }
   return found
@@ -41,25 +65,36 @@ function fill(problem: Counted, open: Open, bias: number): Pattern[] {
 
 /** Longest length first, into the piece where it leaves least; a new piece, the shortest that does, where it fits nowhere. */
 function fit(problem: Counted, open: Open): Pattern[] {
-  const begun: { piece: number, used: number, counts: Map<number, number> }[] = []
+  const begun: { piece: number; used: number; counts: Map<number, number> }[] = []
   for (const [length, one] of problem.lengths.entries()) {
     for (; open.wanted[length]! > 0; open.wanted[length]!--) {
-      const room = begun.filter(b => b.used + one.size <= problem.pieces[b.piece]!.length + problem.kerf).sort((a, b) => restOf(problem.pieces[a.piece]!.length, a.used) - restOf(problem.pieces[b.piece]!.length, b.used))[0]
+      const room = begun
+        .filter((b) => b.used + one.size <= problem.pieces[b.piece]!.length + problem.kerf)
+        .sort(
+          (a, b) => restOf(problem.pieces[a.piece]!.length, a.used) - restOf(problem.pieces[b.piece]!.length, b.used),
+        )[0]
       const piece = open.there.findIndex((n, at) => n > 0 && problem.pieces[at]!.length >= one.length)
-      if (!room && piece < 0) break
-      if (!room) open.there[piece]!--
+      if (!room && piece < 0) {
+        break
+      }
+      if (!room) {
+        open.there[piece]!--
+      }
       const at = room ?? (begun.push({ piece, used: 0, counts: new Map() }), begun.at(-1)!)
       at.used += one.size
       at.counts.set(length, (at.counts.get(length) ?? 0) + 1)
     }
   }
-  return begun.map(b => patternOf(problem, b.piece, [...b.counts]))
+  return begun.map((b) => patternOf(problem, b.piece, [...b.counts]))
 }
 
 /** Numbers that look thrown, and are the same every time. */
 function stream(seed: number): (below: number) => number {
   let state = seed
-  return (below) => { state = (Math.imul(state, 1664525) + 1013904223) >>> 0; return Math.floor(state / 4294967296 * below) }
+  return (below) => {
+    state = (Math.imul(state, 1664525) + 1013904223) >>> 0
+    return Math.floor((state / 4294967296) * below)
+  }
 }
 
 /** Cuts a few pieces anew, exactly, with a few that were not begun; keeps what is better. */
@@ -67,68 +102,125 @@ function improve(problem: Counted, found: Pattern[], bound: number, rounds: numb
   const next = stream(7)
   let best = found
   for (let round = 0; round < rounds && costs(best) > bound; round++) {
-    const wasteful = [...best.keys()].sort((a, b) => (best[b]!.cost - best[b]!.used) - (best[a]!.cost - best[a]!.used))
+    const wasteful = [...best.keys()].sort((a, b) => best[b]!.cost - best[b]!.used - (best[a]!.cost - best[a]!.used))
     const chosen = new Set<number>()
     const first = wasteful[next(Math.min(wasteful.length, 6))]!
     for (let n = 0, parts = 0; n < 12 && chosen.size < 4; n++) {
       const at = n === 0 ? first : next(best.length)
       const more = best[at]!.counts.reduce((sum, [, m]) => sum + m, 0)
-      if (chosen.has(at) || parts + more > 11) continue
+      if (chosen.has(at) || parts + more > 11) {
+        continue
+      }
       chosen.add(at)
       parts += more
     }
-    if (chosen.size === 0) continue
-    const own = [...chosen].map(at => best[at]!)
-    const free = problem.pieces.map((piece, at) => piece.ids.length - best.filter(one => one.piece === at).length)
-    const spare = Array.from({ length: 2 }, () => next(problem.pieces.length)).filter(at => free[at]! > 0)
+    if (chosen.size === 0) {
+      continue
+    }
+    const own = [...chosen].map((at) => best[at]!)
+    const free = problem.pieces.map((piece, at) => piece.ids.length - best.filter((one) => one.piece === at).length)
+    const spare = Array.from({ length: 2 }, () => next(problem.pieces.length)).filter((at) => free[at]! > 0)
     const small = part(problem, own, spare)
-    if (exactSteps(small.problem) > 600_000) continue
-    const better = cutExactly(small.problem)?.map(one => small.whole(one))
-    if (better && costs(better) < costs(own)) best = [...best.filter((_, at) => !chosen.has(at)), ...better]
+    if (exactSteps(small.problem) > 600_000) {
+      continue
+    }
+    const better = cutExactly(small.problem)?.map((one) => small.whole(one))
+    if (better && costs(better) < costs(own)) {
+      best = [...best.filter((_, at) => !chosen.has(at)), ...better]
+    }
   }
   return best
 }
 
 /** The problem of a few patterns alone, with some more pieces; and the way back. */
-function part(problem: Counted, own: readonly Pattern[], spare: readonly number[]): { problem: Counted, whole: (one: Pattern) => Pattern } {
+function part(
+  problem: Counted,
+  own: readonly Pattern[],
+  spare: readonly number[],
+): { problem: Counted; whole: (one: Pattern) => Pattern } {
   const wanted = new Map<number, number>()
-  for (const one of own) for (const [length, n] of one.counts) wanted.set(length, (wanted.get(length) ?? 0) + n)
+  for (const one of own) {
+    for (const [length, n] of one.counts) {
+      wanted.set(length, (wanted.get(length) ?? 0) + n)
+    }
+  }
   const there = new Map<number, number>()
-  for (const piece of [...own.map(one => one.piece), ...new Set(spare)]) there.set(piece, (there.get(piece) ?? 0) + 1)
+  for (const piece of [...own.map((one) => one.piece), ...new Set(spare)]) {
+    there.set(piece, (there.get(piece) ?? 0) + 1)
+  }
   const [lengths, pieces] = [[...wanted].sort(([a], [b]) => a - b), [...there].sort(([a], [b]) => a - b)]
   return {
-    problem: { ...problem, lengths: lengths.map(([at, n]) => ({ ...problem.lengths[at]!, count: n })), pieces: pieces.map(([at, n]) => ({ length: problem.pieces[at]!.length, ids: Array.from({ length: n }, () => '') })) },
-    whole: one => patternOf(problem, pieces[one.piece]![0], one.counts.map(([length, n]) => [lengths[length]![0], n] as const)),
+    problem: {
+      ...problem,
+      lengths: lengths.map(([at, n]) => ({ ...problem.lengths[at]!, count: n })),
+      pieces: pieces.map(([at, n]) => ({
+        length: problem.pieces[at]!.length,
+        ids: Array.from({ length: n }, () => ''),
+      })),
+    },
+    whole: (one) =>
+      patternOf(
+        problem,
+        pieces[one.piece]![0],
+        one.counts.map(([length, n]) => [lengths[length]![0], n] as const),
+      ),
   }
 }
 
 /** Chooses pieces that together measure just what is wanted and a little more, for where what is left over is lost; fills these alone. */
-function choose(problem: Counted, spare: number): { open: Open, found: Pattern[] } {
+function choose(problem: Counted, spare: number): { open: Open; found: Pattern[] } {
   const open = openOf(problem)
   const target = Math.ceil(problem.lengths.reduce((sum, one) => sum + one.size * one.count, 0) * (1 + spare))
-  const grain = Math.max(1, Math.ceil(problem.pieces.reduce((sum, piece) => sum + (piece.length + problem.kerf) * piece.ids.length, 0) / 60_000))
-  const rooms = problem.pieces.flatMap((piece, kind) => piece.ids.map(() => ({ kind, cells: Math.floor((piece.length + problem.kerf) / grain) })))
+  const grain = Math.max(
+    1,
+    Math.ceil(
+      problem.pieces.reduce((sum, piece) => sum + (piece.length + problem.kerf) * piece.ids.length, 0) / 60_000,
+    ),
+  )
+  const rooms = problem.pieces.flatMap((piece, kind) =>
+    piece.ids.map(() => ({ kind, cells: Math.floor((piece.length + problem.kerf) / grain) })),
+  )
   const cells = rooms.reduce((sum, one) => sum + one.cells, 0)
   /** Which piece was the last to reach a sum, counted from 1. */
   const reached = new Int32Array(cells + 1)
   reached[0] = -1
-  rooms.forEach((room, at) => { for (let cell = cells; cell >= room.cells; cell--) if (reached[cell] === 0 && reached[cell - room.cells] !== 0) reached[cell] = at + 1 })
+  rooms.forEach((room, at) => {
+    for (let cell = cells; cell >= room.cells; cell--) {
+      if (reached[cell] === 0 && reached[cell - room.cells] !== 0) {
+        reached[cell] = at + 1
+      }
+    }
+  })
   let sum = Math.ceil(target / grain)
-  while (sum <= cells && reached[sum] === 0) sum++
-  if (sum > cells) return { open, found: [] }
+  while (sum <= cells && reached[sum] === 0) {
+    sum++
+  }
+  if (sum > cells) {
+    return { open, found: [] }
+  }
   const there = problem.pieces.map(() => 0)
-  for (let cell = sum; cell > 0; cell -= rooms[reached[cell]! - 1]!.cells) there[rooms[reached[cell]! - 1]!.kind]!++
+  for (let cell = sum; cell > 0; cell -= rooms[reached[cell]! - 1]!.cells) {
+    there[rooms[reached[cell]! - 1]!.kind]!++
+  }
   const chosen: Open = { wanted: open.wanted, there }
   const found = fill(problem, chosen, 0.3)
-  for (const one of found) open.there[one.piece]!--
+  for (const one of found) {
+    open.there[one.piece]!--
+  }
   return { open, found: [...found, ...fill(problem, open, 0)] }
 }
 
-export interface Searched { readonly patterns: readonly Pattern[], readonly missing: readonly number[], readonly bound: number }
+export interface Searched {
+  readonly patterns: readonly Pattern[]
+  readonly missing: readonly number[]
+  readonly bound: number
+}
 
 /** No piece is used up by less than its lengths and all cuts but one. */
 export function plainBound(problem: Counted, missing: readonly number[] = []): number {
-  const [sizes, lengths] = ['size', 'length'].map(key => problem.lengths.reduce((sum, one, at) => sum + one[key as 'size' | 'length'] * (one.count - (missing[at] ?? 0)), 0))
+  const [sizes, lengths] = ['size', 'length'].map((key) =>
+    problem.lengths.reduce((sum, one, at) => sum + one[key as 'size' | 'length'] * (one.count - (missing[at] ?? 0)), 0),
+  )
   return Math.max(lengths!, sizes! - problem.kerf * problem.pieces.reduce((sum, piece) => sum + piece.ids.length, 0))
 }
 
@@ -144,24 +236,51 @@ const MANY = 120
 export function search(problem: Counted): Searched {
   let best = { open: openOf(problem), found: [] as Pattern[] }
   let bound = plainBound(problem)
-  const isNear = (): boolean => best.open.wanted.every(n => n === 0) && costs(best.found) <= bound * NEAR
-  const attempt = (one: { open: Open, found: Pattern[] }): void => {
+  const isNear = (): boolean => best.open.wanted.every((n) => n === 0) && costs(best.found) <= bound * NEAR
+  const attempt = (one: { open: Open; found: Pattern[] }): void => {
     const [lacks, had] = [lack(problem, one.open), lack(problem, best.open)]
-    if (lacks < had || (lacks === had && costs(one.found) < costs(best.found))) best = one
+    if (lacks < had || (lacks === had && costs(one.found) < costs(best.found))) {
+      best = one
+    }
   }
-  const start = (way: (open: Open) => Pattern[]) => (): { open: Open, found: Pattern[] } => { const open = openOf(problem); return { open, found: way(open) } }
-  const plain = [start(open => fit(problem, open)), ...[0.05, 0.3, 0].map(bias => start(open => fill(problem, open, bias))), ...[0, 0.002, 0.006, 0.012].map(spare => () => choose(problem, spare))]
-  for (const way of plain) if (!isNear()) attempt(way())
-  if (isNear()) return { patterns: best.found, missing: best.open.wanted, bound }
+  const start = (way: (open: Open) => Pattern[]) => (): { open: Open; found: Pattern[] } => {
+    const open = openOf(problem)
+    return { open, found: way(open) }
+  }
+  const plain = [
+    start((open) => fit(problem, open)),
+    ...[0.05, 0.3, 0].map((bias) => start((open) => fill(problem, open, bias))),
+    ...[0, 0.002, 0.006, 0.012].map((spare) => () => choose(problem, spare)),
+  ]
+  for (const way of plain) {
+    if (!isNear()) {
+      attempt(way())
+    }
+  }
+  if (isNear()) {
+    return { patterns: best.found, missing: best.open.wanted, bound }
+  }
   const relaxed = relax(problem, problem.lengths.length + problem.pieces.length > MANY ? 25 : 150)
   bound = Math.max(bound, relaxed.bound)
-  const rounded = (share: number) => start((open) => {
-    const found: Pattern[] = []
-    for (const { pattern, amount } of [...relaxed.taken].sort((a, b) => b.amount % 1 - a.amount % 1)) take(open, pattern, Math.floor(amount) + (amount % 1 >= share ? 1 : 0), found)
-    return [...found, ...fill(problem, open, 0.05)]
-  })
-  for (const share of [0.999, 0.6, 0.35]) if (!isNear()) attempt(rounded(share)())
-  return { patterns: isNear() || best.found.length === 0 ? best.found : improve(problem, best.found, bound, 60), missing: best.open.wanted, bound }
+  const rounded = (share: number) =>
+    start((open) => {
+      const found: Pattern[] = []
+      for (const { pattern, amount } of [...relaxed.taken].sort((a, b) => (b.amount % 1) - (a.amount % 1))) {
+        take(open, pattern, Math.floor(amount) + (amount % 1 >= share ? 1 : 0), found)
+      }
+      return [...found, ...fill(problem, open, 0.05)]
+    })
+  for (const share of [0.999, 0.6, 0.35]) {
+    if (!isNear()) {
+      attempt(rounded(share)())
+    }
+  }
+  return {
+    patterns: isNear() || best.found.length === 0 ? best.found : improve(problem, best.found, bound, 60),
+    missing: best.open.wanted,
+    bound,
+  }
 }
 
-const lack = (problem: Counted, open: Open): number => open.wanted.reduce((sum, n, at) => sum + n * problem.lengths[at]!.size, 0)
+const lack = (problem: Counted, open: Open): number =>
+  open.wanted.reduce((sum, n, at) => sum + n * problem.lengths[at]!.size, 0)

@@ -4,7 +4,10 @@ import { allMethods, methodOf } from './methods'
 import { isIntermittent, type Applied, type MethodName, type Parameters, type Series } from './series'
 
 /** One method of the comparison; without errors where it could not be tested. */
-export interface Compared { readonly method: MethodName, readonly errors: ErrorMeasures | null }
+export interface Compared {
+  readonly method: MethodName
+  readonly errors: ErrorMeasures | null
+}
 
 /** Why a method was taken: tested best, tested nearly best and simpler, wanted by a person, or because there is too little to test. */
 export type ChoiceReason = 'best' | 'simpler' | 'wanted' | 'too short'
@@ -28,23 +31,44 @@ const CLOSE = 1.02
  *
  * Errors: null where there is not a single sale.
  */
-export function chooseMethod(series: Series, wanted: { readonly method: MethodName, readonly parameters?: Parameters } | null = null): Choice | null {
-  if (!series.values.some(value => value > 0)) return null
+export function chooseMethod(
+  series: Series,
+  wanted: { readonly method: MethodName; readonly parameters?: Parameters } | null = null,
+): Choice | null {
+  if (!series.values.some((value) => value > 0)) {
+    return null
+  }
   const span = spanOf(series)
-  const tested = span === null ? [] : allMethods.flatMap((method) => {
-    const found = backtest(method, series, span, method.name === wanted?.method ? wanted.parameters : undefined)
-    return found && method.needs(series) <= series.values.length ? [found] : []
-  })
-  const compared = allMethods.filter(method => method.needs(series) <= series.values.length || method.name === wanted?.method).map(method => ({ method: method.name, errors: tested.find(one => one.method === method)?.errors ?? null }))
-  const { method: name, reason } = wanted && methodOf(wanted.method).needs(series) <= series.values.length ? { method: wanted.method, reason: 'wanted' as const } : pick(tested.map(one => ({ method: one.method.name, rmse: one.errors.rmse })))
+  const tested =
+    span === null
+      ? []
+      : allMethods.flatMap((method) => {
+          const found = backtest(method, series, span, method.name === wanted?.method ? wanted.parameters : undefined)
+          return found && method.needs(series) <= series.values.length ? [found] : []
+        })
+  const compared = allMethods
+    .filter((method) => method.needs(series) <= series.values.length || method.name === wanted?.method)
+    .map((method) => ({ method: method.name, errors: tested.find((one) => one.method === method)?.errors ?? null }))
+  const { method: name, reason } =
+    wanted && methodOf(wanted.method).needs(series) <= series.values.length
+      ? { method: wanted.method, reason: 'wanted' as const }
+      : pick(tested.map((one) => ({ method: one.method.name, rmse: one.errors.rmse })))
   const method = methodOf(name)
-  return { applied: method.apply(series, method.tune(series, wanted?.method === name ? wanted.parameters : undefined)), reason, span, compared, isIntermittent: isIntermittent(series.values) }
+  return {
+    applied: method.apply(series, method.tune(series, wanted?.method === name ? wanted.parameters : undefined)),
+    reason,
+    span,
+    compared,
+    isIntermittent: isIntermittent(series.values),
+  }
 }
 
 /** Methods come from the simplest on. */
-function pick(tested: readonly { method: MethodName, rmse: number }[]): { method: MethodName, reason: ChoiceReason } {
-  if (tested.length === 0) return { method: 'average', reason: 'too short' }
-  const best = tested.reduce((a, b) => b.rmse < a.rmse ? b : a)
-  const simple = tested.find(one => one.rmse <= best.rmse * CLOSE)!
+function pick(tested: readonly { method: MethodName; rmse: number }[]): { method: MethodName; reason: ChoiceReason } {
+  if (tested.length === 0) {
+    return { method: 'average', reason: 'too short' }
+  }
+  const best = tested.reduce((a, b) => (b.rmse < a.rmse ? b : a))
+  const simple = tested.find((one) => one.rmse <= best.rmse * CLOSE)!
   return { method: simple.method, reason: simple === best ? 'best' : 'simpler' }
 }

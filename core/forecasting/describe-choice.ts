@@ -4,12 +4,19 @@ import type { Step } from './periods'
 
 /** What a method does, after “Forecast”. */
 export const METHOD_SAYS: Readonly<Record<MethodName, string>> = {
-  'naive': 'as it was in the same period last time', 'average': 'at the average of the last days', 'moving average': 'at the mean of the last periods', 'last year': 'as last year, with its growth',
-  'simple smoothing': 'at a level that follows slowly', 'trend smoothing': 'along a trend', 'seasonal smoothing, added': 'by trend and season (season added)', 'seasonal smoothing, multiplied': 'by trend and season (season multiplied)',
-  'intermittent': 'by the size of its sales and the time between them',
+  naive: 'as it was in the same period last time',
+  average: 'at the average of the last days',
+  'moving average': 'at the mean of the last periods',
+  'last year': 'as last year, with its growth',
+  'simple smoothing': 'at a level that follows slowly',
+  'trend smoothing': 'along a trend',
+  'seasonal smoothing, added': 'by trend and season (season added)',
+  'seasonal smoothing, multiplied': 'by trend and season (season multiplied)',
+  intermittent: 'by the size of its sales and the time between them',
 }
 
-const shown = (value: number): string => value >= 100 ? value.toFixed(0) : value >= 10 ? value.toFixed(1) : value.toFixed(2)
+const shown = (value: number): string =>
+  value >= 100 ? value.toFixed(0) : value >= 10 ? value.toFixed(1) : value.toFixed(2)
 
 /**
  * One sentence that says why this method was taken, with the numbers that decided.
@@ -19,16 +26,32 @@ const shown = (value: number): string => value >= 100 ? value.toFixed(0) : value
 export function describeChoice(choice: Choice, step: Step, symbol: string): string {
   const { applied, reason, span, compared } = choice
   const does = METHOD_SAYS[applied.method]
-  if (reason === 'too short') return `Forecast ${does}: there is too little history to test anything better.`
-  const errorsOf = (name: MethodName): number | null => compared.find(one => one.method === name)?.errors?.rmse ?? null
+  if (reason === 'too short') {
+    return `Forecast ${does}: there is too little history to test anything better.`
+  }
+  const errorsOf = (name: MethodName): number | null =>
+    compared.find((one) => one.method === name)?.errors?.rmse ?? null
   const [own, naive] = [errorsOf(applied.method), errorsOf('naive')]
-  if (own === null || span === null) return `Forecast ${does}, because a person chose that; there is too little history to test it.`
+  if (own === null || span === null) {
+    return `Forecast ${does}, because a person chose that; there is too little history to test it.`
+  }
   const test = `forecasting the last ${span.origins} ${step}s up to ${span.ahead} ${step}s ahead`
   const off = `it was off by ${shown(own)} ${symbol} a ${step}`
-  const against = applied.method === 'naive' || naive === null ? '' : naive === 0 ? '; repeating what was sold was not off at all' : own <= naive ? `, ${((1 - own / naive) * 100).toFixed(0)} % less than repeating what was sold` : `, ${((own / naive - 1) * 100).toFixed(0)} % more than repeating what was sold`
-  if (reason === 'wanted') return `Forecast ${does}, because a person chose that: ${test}, ${off}${against}.`
-  const tested = compared.filter(one => one.errors !== null)
-  const best = tested.reduce((a, b) => b.errors!.rmse < a.errors!.rmse ? b : a)
-  if (reason === 'simpler') return `Forecast ${does}: ${test}, ${off}${against}; ${METHOD_SAYS[best.method]} it would have been ${shown(best.errors!.rmse)}, too little less for a more involved method.`
+  const against =
+    applied.method === 'naive' || naive === null
+      ? ''
+      : naive === 0
+        ? '; repeating what was sold was not off at all'
+        : own <= naive
+          ? `, ${((1 - own / naive) * 100).toFixed(0)} % less than repeating what was sold`
+          : `, ${((own / naive - 1) * 100).toFixed(0)} % more than repeating what was sold`
+  if (reason === 'wanted') {
+    return `Forecast ${does}, because a person chose that: ${test}, ${off}${against}.`
+  }
+  const tested = compared.filter((one) => one.errors !== null)
+  const best = tested.reduce((a, b) => (b.errors!.rmse < a.errors!.rmse ? b : a))
+  if (reason === 'simpler') {
+    return `Forecast ${does}: ${test}, ${off}${against}; ${METHOD_SAYS[best.method]} it would have been ${shown(best.errors!.rmse)}, too little less for a more involved method.`
+  }
   return `Forecast ${does}: ${test}, ${off}, least of ${tested.length} methods${against}.${choice.isIntermittent ? ' It sells now and then only.' : ''}`
 }

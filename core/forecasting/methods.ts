@@ -3,7 +3,9 @@ import { CROSTON } from './croston'
 import { METHODS, type Method, type MethodName } from './series'
 import { SMOOTHING } from './smoothing'
 
-const ALL = new Map([NAIVE, AVERAGE, MOVING_AVERAGE, LAST_YEAR, ...SMOOTHING, CROSTON].map(method => [method.name, method]))
+const ALL = new Map(
+  [NAIVE, AVERAGE, MOVING_AVERAGE, LAST_YEAR, ...SMOOTHING, CROSTON].map((method) => [method.name, method]),
+)
 
 export const methodOf = (name: MethodName): Method => ALL.get(name)!
 /** From the simplest to the most involved. */

@@ -3,16 +3,24 @@ import { toDay, toIso, weekday, type Day } from '../calendar'
 export const STEPS = ['day', 'week', 'month'] as const
 export type Step = (typeof STEPS)[number]
 /** First and last day of a period, as dates. */
-export interface Period { readonly first: string, readonly last: string }
+export interface Period {
+  readonly first: string
+  readonly last: string
+}
 
 /** Periods after which a pattern begins again: a week of days, a year of weeks or months. */
-export const roundOf = (step: Step): number => step === 'day' ? 7 : step === 'week' ? 52 : 12
+export const roundOf = (step: Step): number => (step === 'day' ? 7 : step === 'week' ? 52 : 12)
 
 /** The period that a day lies in; weeks begin on Monday. */
 export function periodOf(day: string, step: Step): Period {
   const at = toDay(day)
-  if (step === 'day') return { first: day, last: day }
-  if (step === 'week') { const first = at - weekday(at); return { first: toIso(first), last: toIso(first + 6) } }
+  if (step === 'day') {
+    return { first: day, last: day }
+  }
+  if (step === 'week') {
+    const first = at - weekday(at)
+    return { first: toIso(first), last: toIso(first + 6) }
+  }
   const first = `${day.slice(0, 7)}-01`
   return { first, last: toIso(monthAfter(first) - 1) }
 }
@@ -20,7 +28,9 @@ export function periodOf(day: string, step: Step): Period {
 /** All periods from that of `from` to that of `to`, in order. */
 export function periodsBetween(from: string, to: string, step: Step): Period[] {
   const periods: Period[] = []
-  for (let period = periodOf(from, step); period.first <= to; period = periodOf(toIso(toDay(period.last) + 1), step)) periods.push(period)
+  for (let period = periodOf(from, step); period.first <= to; period = periodOf(toIso(toDay(period.last) + 1), step)) {
+    periods.push(period)
+  }
   return periods
 }
 

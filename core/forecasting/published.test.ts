@@ -6,11 +6,21 @@ import published from './published.json'
 const { AirPassengers: air, Nile: nile, intermittent } = published
 const monthly = { values: air.values, period: 12 }
 const yearly = { values: nile.values, period: 1 }
-const near = (own: number, theirs: number): void => { expect(Math.abs(own - theirs)).toBeLessThanOrEqual(1e-6 * Math.max(1e-3, Math.abs(theirs))) }
-const nearAll = (own: readonly number[], theirs: readonly number[]): void => { expect(own.length).toBe(theirs.length); theirs.forEach((value, at) => { near(own[at]!, value) }) }
+const near = (own: number, theirs: number): void => {
+  expect(Math.abs(own - theirs)).toBeLessThanOrEqual(1e-6 * Math.max(1e-3, Math.abs(theirs)))
+}
+const nearAll = (own: readonly number[], theirs: readonly number[]): void => {
+  expect(own.length).toBe(theirs.length)
+  theirs.forEach((value, at) => {
+    near(own[at]!, value)
+  })
+}
 
 describe('with R’s weights and starting rules, level, trend, season and forecasts are R’s', () => {
-  it.each([['seasonal smoothing, added', air.additive], ['seasonal smoothing, multiplied', air.multiplicative]] as const)('%s on the airline passengers', (name, r) => {
+  it.each([
+    ['seasonal smoothing, added', air.additive],
+    ['seasonal smoothing, multiplied', air.multiplicative],
+  ] as const)('%s on the airline passengers', (name, r) => {
     const applied = methodOf(name).apply(monthly, { alpha: r.alpha, beta: r.beta, gamma: r.gamma })
     near(applied.state.level as number, r.finalLevel)
     near(applied.state.trend as number, r.finalTrend)
@@ -31,7 +41,11 @@ describe('with R’s weights and starting rules, level, trend, season and foreca
   it('the seasonal naive method, and its error measures over 1960', () => {
     expect(methodOf('naive').apply(monthly, {}).forecast(12)).toEqual(air.seasonalNaive.forecast12)
     const [training, test] = [air.values.slice(0, -12), air.values.slice(-12)]
-    const errors = measureErrors(test, methodOf('naive').apply({ values: training, period: 12 }, {}).forecast(12), naiveScale(training, 12))
+    const errors = measureErrors(
+      test,
+      methodOf('naive').apply({ values: training, period: 12 }, {}).forecast(12),
+      naiveScale(training, 12),
+    )
     near(errors.mae, air.accuracy.MAE)
     near(errors.rmse, air.accuracy.RMSE)
     near(errors.mape!, air.accuracy.MAPE)
@@ -43,13 +57,26 @@ describe('with R’s weights and starting rules, level, trend, season and foreca
 })
 
 describe('our own search for the weights ends no more than 0.1 % above R’s sum of squares', () => {
-  const sse = (name: MethodName, series: typeof monthly): number => methodOf(name).apply(series, methodOf(name).tune(series)).state.sse as number
-  it.each([['seasonal smoothing, added', monthly, air.additive.sse], ['seasonal smoothing, multiplied', monthly, air.multiplicative.sse], ['simple smoothing', yearly, nile.ses.sse], ['trend smoothing', yearly, nile.holt.sse]] as const)('%s', (name, series, theirs) => {
+  const sse = (name: MethodName, series: typeof monthly): number =>
+    methodOf(name).apply(series, methodOf(name).tune(series)).state.sse as number
+  it.each([
+    ['seasonal smoothing, added', monthly, air.additive.sse],
+    ['seasonal smoothing, multiplied', monthly, air.multiplicative.sse],
+    ['simple smoothing', yearly, nile.ses.sse],
+    ['trend smoothing', yearly, nile.holt.sse],
+  ] as const)('%s', (name, series, theirs) => {
     expect(sse(name, series)).toBeLessThanOrEqual(theirs * 1.001)
   })
 })
 
 // Standard normal distribution tables.
-it.each([[0.9, 1.281552], [0.95, 1.644854], [0.975, 1.959964], [0.99, 2.326348], [0.5, 0], [0.01, -2.326348]])('the normal quantile at %d is %d', (p, z) => {
+it.each([
+  [0.9, 1.281552],
+  [0.95, 1.644854],
+  [0.975, 1.959964],
+  [0.99, 2.326348],
+  [0.5, 0],
+  [0.01, -2.326348],
+])('the normal quantile at %d is %d', (p, z) => {
   expect(normalQuantile(p)).toBeCloseTo(z, 6)
 })

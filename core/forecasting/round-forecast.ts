@@ -10,7 +10,9 @@ export function roundForecasts(values: readonly number[], finestStep: Ratio): Ra
   const step = Number(finestStep.valueOf())
   let [sum, before] = [0, 0]
   return values.map((value) => {
-    if (!Number.isFinite(value)) throw new RangeError(`A forecast of ${value} is no quantity`)
+    if (!Number.isFinite(value)) {
+      throw new RangeError(`A forecast of ${value} is no quantity`)
+    }
     sum += Math.max(0, value) / step
     const now = Math.round(sum - 1e-9)
     const steps = now - before

@@ -8,6 +8,16 @@ import { normalQuantile } from './normal'
  *
  * @example 95 %, deviation 12 a month of 30 days, 15 days → 1.645 × 12 × √0.5 = 13.96
  */
-export function safetyStock({ deviation, periodDays, leadDays, service }: { readonly deviation: number, readonly periodDays: number, readonly leadDays: number, readonly service: number }): number {
+export function safetyStock({
+  deviation,
+  periodDays,
+  leadDays,
+  service,
+}: {
+  readonly deviation: number
+  readonly periodDays: number
+  readonly leadDays: number
+  readonly service: number
+}): number {
   return Math.max(0, normalQuantile(service)) * deviation * Math.sqrt(Math.max(0, leadDays) / periodDays)
 }

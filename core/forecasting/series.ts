@@ -8,7 +8,17 @@ export interface Series {
   readonly nextDays?: readonly number[]
 }
 
-export const METHODS = ['naive', 'average', 'moving average', 'last year', 'simple smoothing', 'trend smoothing', 'seasonal smoothing, added', 'seasonal smoothing, multiplied', 'intermittent'] as const
+export const METHODS = [
+  'naive',
+  'average',
+  'moving average',
+  'last year',
+  'simple smoothing',
+  'trend smoothing',
+  'seasonal smoothing, added',
+  'seasonal smoothing, multiplied',
+  'intermittent',
+] as const
 export type MethodName = (typeof METHODS)[number]
 
 /** A method's numbers, by their names: smoothing weights, a number of periods or days, a growth. */
@@ -43,7 +53,7 @@ export interface Method {
  * Source: Syntetos, Boylan & Croston, On the categorization of demand patterns, JORS 56 (2005), the cut-off from memory.
  */
 export function isIntermittent(values: readonly number[]): boolean {
-  const first = values.findIndex(value => value > 0)
-  const sold = values.filter(value => value > 0).length
+  const first = values.findIndex((value) => value > 0)
+  const sold = values.filter((value) => value > 0).length
   return first >= 0 && sold > 0 && (values.length - first) / sold > 1.32
 }

@@ -10,20 +10,38 @@ const PUSH_OUT_DAYS = 7
  * What to do about open supply that nobody needs when it comes: push it out to the day on which the balance would fall under the safety stock without
  * it, or, where it never would, call it a surplus. From the last one to come backwards, each without those already advised upon.
  */
-export function adviceOnSupplies({ input, start, span }: Compiled, node: PlanNode, supplies: readonly Dated[], lines: Lines, safety: Float64Array): readonly PlanMessage[] {
-  const inTime = supplies.filter(one => one.at < span && !lines.pulled.has(one))
-  if (inTime.length === 0) return []
+export function adviceOnSupplies(
+  { input, start, span }: Compiled,
+  node: PlanNode,
+  supplies: readonly Dated[],
+  lines: Lines,
+  safety: Float64Array,
+): readonly PlanMessage[] {
+  const inTime = supplies.filter((one) => one.at < span && !lines.pulled.has(one))
+  if (inTime.length === 0) {
+    return []
+  }
   const slack = Float64Array.from({ length: span }, (_, day) => lines.balance(day) - safety[day]!)
   const messages: PlanMessage[] = []
   for (const one of inTime.reverse()) {
     const from = Math.max(0, one.at)
     let until = from
-    while (until < span && slack[until]! >= one.quantity) until++
+    while (until < span && slack[until]! >= one.quantity) {
+      until++
+    }
     const surplus = until === span
-    if (!surplus && until - from <= (input.pushOutDays ?? PUSH_OUT_DAYS)) continue
-    for (let day = from; day < until; day++) slack[day]! -= one.quantity
+    if (!surplus && until - from <= (input.pushOutDays ?? PUSH_OUT_DAYS)) {
+      continue
+    }
+    for (let day = from; day < until; day++) {
+      slack[day]! -= one.quantity
+    }
     const about = { node: node.id, quantity: one.quantity, supply: one.row.id }
-    messages.push(surplus ? { ...about, code: 'surplus', day: one.row.day } : { ...about, code: 'push out', day: toIso(start + until), from: one.row.day })
+    messages.push(
+      surplus
+        ? { ...about, code: 'surplus', day: one.row.day }
+        : { ...about, code: 'push out', day: toIso(start + until), from: one.row.day },
+    )
   }
   return messages.reverse()
 }

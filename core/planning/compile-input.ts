@@ -8,17 +8,30 @@ import { LinkTable, perOf, type Per } from './link-table'
 import { countWorkDays, type WorkDays } from './work-days'
 
 export type PlanError =
-  | { readonly code: 'end-before-start', readonly start: string, readonly end: string }
-  | { readonly code: 'unknown-node', readonly node: string, readonly by: string }
+  | { readonly code: 'end-before-start'; readonly start: string; readonly end: string }
+  | { readonly code: 'unknown-node'; readonly node: string; readonly by: string }
 
 /** What orders of a node give another beside: a by-product, or another output of a break-down. */
-export interface Gift extends Per { readonly giver: number, readonly runs: boolean }
+export interface Gift extends Per {
+  readonly giver: number
+  readonly runs: boolean
+}
 
 /** One open supply: its day from the start of the plan on; before it where it is past due. */
-export interface Dated<T extends Demand | Supply = Supply> { readonly at: number, readonly quantity: number, readonly row: T }
+export interface Dated<T extends Demand | Supply = Supply> {
+  readonly at: number
+  readonly quantity: number
+  readonly row: T
+}
 
 /** A fixed planned order, days from the start on. */
-export interface FixedAt { readonly id: string, readonly due: Day, readonly release: Day, readonly quantity: number, readonly supplier: string | undefined }
+export interface FixedAt {
+  readonly id: string
+  readonly due: Day
+  readonly release: Day
+  readonly quantity: number
+  readonly supplier: string | undefined
+}
 
 /**
  * A snapshot made ready for netting: nodes in the order in which they are netted (level, then id), so that parents come before their components,
@@ -46,7 +59,9 @@ export interface Compiled {
 
 /** Reads a snapshot once. Cost: about one visit a row. Errors: `end-before-start`; `unknown-node`. A loop is none: its nodes have no source. */
 export function compileInput(input: PlanInput): Result<Compiled, PlanError> {
-  if (input.end < input.start) return refuse({ code: 'end-before-start', start: input.start, end: input.end })
+  if (input.end < input.start) {
+    return refuse({ code: 'end-before-start', start: input.start, end: input.end })
+  }
   const start = toDay(input.start)
   const span = toDay(input.end) - start + 1
   const byId = new Map(input.nodes.map((node, index) => [node.id, index]))
@@ -54,83 +69,185 @@ export function compileInput(input: PlanInput): Result<Compiled, PlanError> {
   for (const [index, node] of input.nodes.entries()) {
     for (const child of componentsOf(node.source)) {
       const to = byId.get(child)
-      if (to === undefined) return refuse({ code: 'unknown-node', node: child, by: node.id })
+      if (to === undefined) {
+        return refuse({ code: 'unknown-node', node: child, by: node.id })
+      }
       edges[0].push(index)
       edges[1].push(to)
     }
   }
-  const { order, levels, loops } = orderByLevel(input.nodes.map(node => node.id), edges[0], edges[1])
-  const looped = new Map(loops.flatMap(path => [...new Set(path)].map((index): [number, readonly string[]] => [index, path.map(i => input.nodes[i]!.id)])))
-  const nodes = Array.from(order, (index): PlanNode => looped.has(index) ? shaped({ ...input.nodes[index]!, source: { kind: 'none', reason: 'loop' } }) : shaped(input.nodes[index]!))
+  const { order, levels, loops } = orderByLevel(
+    input.nodes.map((node) => node.id),
+    edges[0],
+    edges[1],
+  )
+  const looped = new Map(
+    loops.flatMap((path) =>
+      [...new Set(path)].map((index): [number, readonly string[]] => [index, path.map((i) => input.nodes[i]!.id)]),
+    ),
+  )
+  const nodes = Array.from(order, (index): PlanNode =>
+    looped.has(index)
+      ? shaped({ ...input.nodes[index]!, source: { kind: 'none', reason: 'loop' } })
+      : shaped(input.nodes[index]!),
+  )
   const at = byId
-  for (let place = 0; place < order.length; place++) at.set(nodes[place]!.id, place)
-  const longest = Math.max(span, ...[...new Set(nodes.map(node => 'leadDays' in node.source ? node.source.leadDays : 0))])
-  const days = new Map(Object.entries(input.calendars).map(([id, c]) => [id, countWorkDays(makeCalendar(c.weekdays, c.closed), start - 2 * longest - 60, start + span + 2 * longest + 60)]))
+  for (let place = 0; place < order.length; place++) {
+    at.set(nodes[place]!.id, place)
+  }
+  const longest = Math.max(
+    span,
+    ...[...new Set(nodes.map((node) => ('leadDays' in node.source ? node.source.leadDays : 0)))],
+  )
+  const days = new Map(
+    Object.entries(input.calendars).map(([id, c]) => [
+      id,
+      countWorkDays(makeCalendar(c.weekdays, c.closed), start - 2 * longest - 60, start + span + 2 * longest + 60),
+    ]),
+  )
   const always = countWorkDays(everyDay, start - longest, start + span + longest)
   const daysOf = (calendar: string | null): WorkDays => (calendar !== null && days.get(calendar)) || always
 
   const gifts = new Map<number, Gift[]>()
   const unknown = collectGifts(nodes, at, gifts)
-  if (unknown) return refuse(unknown)
+  if (unknown) {
+    return refuse(unknown)
+  }
   const demands = DemandTable.of(input.demands, at, nodes.length, start)
   const supplies = place(input.supplies, at, nodes.length, start)
-  if (!(demands instanceof DemandTable)) return refuse(demands)
-  if ('code' in supplies) return refuse(supplies)
+  if (!(demands instanceof DemandTable)) {
+    return refuse(demands)
+  }
+  if ('code' in supplies) {
+    return refuse(supplies)
+  }
   const fixed = new Map<number, readonly FixedAt[]>()
-  for (const [id, rows] of groupBy(input.fixed ?? [], one => one.node)) {
+  for (const [id, rows] of groupBy(input.fixed ?? [], (one) => one.node)) {
     const to = at.get(id)
-    if (to === undefined) return refuse({ code: 'unknown-node', node: id, by: rows[0]!.id })
+    if (to === undefined) {
+      return refuse({ code: 'unknown-node', node: id, by: rows[0]!.id })
+    }
     fixed.set(to, toFixed(rows))
   }
   const gives = new Map<number, number[]>()
-  for (const [to, links] of gifts) for (const { giver } of links) gives.set(giver, [...gives.get(giver) ?? [], to])
+  for (const [to, links] of gifts) {
+    for (const { giver } of links) {
+      gives.set(giver, [...(gives.get(giver) ?? []), to])
+    }
+  }
   return ok({
-    input, start, span, nodes, at, links: LinkTable.of(nodes, at, daysOf), gifts, gives, demands, supplies, fixed, daysOf,
-    levels: Int32Array.from(order, index => levels[index]!), loops: new Map([...looped].map(([index, path]) => [at.get(input.nodes[index]!.id)!, path])),
+    input,
+    start,
+    span,
+    nodes,
+    at,
+    links: LinkTable.of(nodes, at, daysOf),
+    gifts,
+    gives,
+    demands,
+    supplies,
+    fixed,
+    daysOf,
+    levels: Int32Array.from(order, (index) => levels[index]!),
+    loops: new Map([...looped].map(([index, path]) => [at.get(input.nodes[index]!.id)!, path])),
   })
 }
 
 /** A node with every field in its place, whether it was given or not: code that is compiled for one reads them all, and a change does not undo that. */
-export const shaped = ({ id, onHand, safety, seasons, rule, pullInDays, source, worth, others }: PlanNode): PlanNode => ({ id, onHand, safety, seasons, rule, pullInDays, source, worth, others })
+export const shaped = ({
+  id,
+  onHand,
+  safety,
+  seasons,
+  rule,
+  pullInDays,
+  source,
+  worth,
+  others,
+}: PlanNode): PlanNode => ({ id, onHand, safety, seasons, rule, pullInDays, source, worth, others })
 
 export function componentsOf(source: Source): readonly string[] {
-  if (source.kind === 'make') return source.components.map(component => component.node)
+  if (source.kind === 'make') {
+    return source.components.map((component) => component.node)
+  }
   return source.kind === 'break down' || source.kind === 'move' ? [source.from] : []
 }
 
-function collectGifts(nodes: readonly PlanNode[], at: ReadonlyMap<string, number>, gifts: Map<number, Gift[]>): PlanError | null {
+function collectGifts(
+  nodes: readonly PlanNode[],
+  at: ReadonlyMap<string, number>,
+  gifts: Map<number, Gift[]>,
+): PlanError | null {
   for (const [giver, { id, source }] of nodes.entries()) {
-    const own = source.kind === 'break down' ? source.outputs.find(output => output.node === id)?.quantity ?? 1 : 1
-    const given = source.kind === 'make' ? (source.byProducts ?? []).map(part => ({ node: part.node, gift: { giver, runs: false, ...perOf(part) } }))
-      : source.kind === 'break down' ? source.outputs.filter(output => output.node !== id).map(output => ({ node: output.node, gift: { giver, runs: true, numerator: output.quantity, fixed: 0, denominator: own } })) : []
+    const own = source.kind === 'break down' ? (source.outputs.find((output) => output.node === id)?.quantity ?? 1) : 1
+    const given =
+      source.kind === 'make'
+        ? (source.byProducts ?? []).map((part) => ({ node: part.node, gift: { giver, runs: false, ...perOf(part) } }))
+        : source.kind === 'break down'
+          ? source.outputs
+              .filter((output) => output.node !== id)
+              .map((output) => ({
+                node: output.node,
+                gift: { giver, runs: true, numerator: output.quantity, fixed: 0, denominator: own },
+              }))
+          : []
     for (const { node, gift } of given) {
       const to = at.get(node)
-      if (to === undefined) return { code: 'unknown-node', node, by: id }
+      if (to === undefined) {
+        return { code: 'unknown-node', node, by: id }
+      }
       const list = gifts.get(to)
-      if (list) list.push(gift)
-      else gifts.set(to, [gift])
+      if (list) {
+        list.push(gift)
+      } else {
+        gifts.set(to, [gift])
+      }
     }
   }
   return null
 }
 
-function place(rows: readonly Supply[], at: ReadonlyMap<string, number>, count: number, start: Day): (readonly Dated[])[] | PlanError {
+function place(
+  rows: readonly Supply[],
+  at: ReadonlyMap<string, number>,
+  count: number,
+  start: Day,
+): (readonly Dated[])[] | PlanError {
   const none: readonly Dated[] = []
   const lists = Array.from({ length: count }, () => none)
   for (const row of rows) {
     const to = at.get(row.node)
-    if (to === undefined) return { code: 'unknown-node', node: row.node, by: row.id }
+    if (to === undefined) {
+      return { code: 'unknown-node', node: row.node, by: row.id }
+    }
     const entry: Dated = { at: toDay(row.day) - start, quantity: row.quantity, row }
-    if (lists[to] === none) lists[to] = [entry]
-    else (lists[to] as Dated[]).push(entry)
+    if (lists[to] === none) {
+      lists[to] = [entry]
+    } else {
+      ;(lists[to] as Dated[]).push(entry)
+    }
   }
-  for (const list of lists) if (list.length > 1) (list as Dated[]).sort(byDay)
+  for (const list of lists) {
+    if (list.length > 1) {
+      ;(list as Dated[]).sort(byDay)
+    }
+  }
   return lists
 }
 
 /** By day, then by id. */
-export const byDay = (a: Dated<Demand | Supply>, b: Dated<Demand | Supply>): number => a.at - b.at || (a.row.id < b.row.id ? -1 : 1)
+export const byDay = (a: Dated<Demand | Supply>, b: Dated<Demand | Supply>): number =>
+  a.at - b.at || (a.row.id < b.row.id ? -1 : 1)
 
-export const toFixed = (rows: readonly FixedOrder[]): readonly FixedAt[] => rows.map(one => ({ id: one.id, due: toDay(one.due), release: toDay(one.release), quantity: one.quantity, supplier: one.supplier })).sort((a, b) => a.due - b.due || (a.id < b.id ? -1 : 1))
+export const toFixed = (rows: readonly FixedOrder[]): readonly FixedAt[] =>
+  rows
+    .map((one) => ({
+      id: one.id,
+      due: toDay(one.due),
+      release: toDay(one.release),
+      quantity: one.quantity,
+      supplier: one.supplier,
+    }))
+    .sort((a, b) => a.due - b.due || (a.id < b.id ? -1 : 1))
 
 export const ONE_STEP: Multiple = { numerator: '1', denominator: '1' }

@@ -3,7 +3,18 @@ export { NetPlan, type NodeChange } from './net-plan'
 export { writeNode, type WrittenNode } from './write-node'
 export type { PlanError } from './compile-input'
 export { wayFrom } from './input'
-export type { PlanInput, PlanNode, Source, Component, Multiple, Demand, Supply, FixedOrder, LotRule, PriceStep } from './input'
+export type {
+  PlanInput,
+  PlanNode,
+  Source,
+  Component,
+  Multiple,
+  Demand,
+  Supply,
+  FixedOrder,
+  LotRule,
+  PriceStep,
+} from './input'
 export type { PlanOutput, NodePlan, PlanDay, PlannedOrder, Peg, PlanMessage, Why } from './output'
 export { applyWhatIf, type WhatIf } from './what-if'
 export { costAt, demandsAtRisk, figuresOf, nearTiers, weekOf, type PlanFigures } from './figures'

@@ -5,7 +5,9 @@
 export interface PlanInput {
   readonly start: string
   readonly end: string
-  readonly calendars: Readonly<Record<string, { readonly weekdays: readonly boolean[], readonly closed: readonly string[] }>>
+  readonly calendars: Readonly<
+    Record<string, { readonly weekdays: readonly boolean[]; readonly closed: readonly string[] }>
+  >
   readonly nodes: readonly PlanNode[]
   readonly demands: readonly Demand[]
   readonly supplies: readonly Supply[]
@@ -23,10 +25,14 @@ export interface PlanInput {
 
 export interface PlanNode {
   readonly id: string
-  readonly onHand: readonly { readonly lot: string | null, readonly quantity: number, readonly expiresOn: string | null }[]
+  readonly onHand: readonly {
+    readonly lot: string | null
+    readonly quantity: number
+    readonly expiresOn: string | null
+  }[]
   readonly safety: number
   /** Safety stock of some days, instead of `safety`; a later entry goes before an earlier one. */
-  readonly seasons?: readonly { readonly first: string, readonly last: string, readonly safety: number }[]
+  readonly seasons?: readonly { readonly first: string; readonly last: string; readonly safety: number }[]
   /** How much is ordered at once. Default: exactly what is missing. */
   readonly rule?: LotRule
   /** Calendar days within which a later open supply is pulled in to a shortage. Default: the lead time. */
@@ -41,17 +47,28 @@ export interface PlanNode {
 /** Costs are in one unit of money throughout: `orderCost` an order, `holdingCost` a step a year (economic) or a step a day (least cost). */
 export type LotRule =
   | { readonly kind: 'exact' }
-  | { readonly kind: 'fixed', readonly quantity: number }
-  | { readonly kind: 'cover', readonly days: number }
-  | { readonly kind: 'up to', readonly reorderPoint: number, readonly maximum: number }
-  | { readonly kind: 'economic', readonly orderCost: number, readonly holdingCost: number }
-  | { readonly kind: 'least cost', readonly orderCost: number, readonly holdingCost: number, readonly tiers?: readonly PriceStep[] }
+  | { readonly kind: 'fixed'; readonly quantity: number }
+  | { readonly kind: 'cover'; readonly days: number }
+  | { readonly kind: 'up to'; readonly reorderPoint: number; readonly maximum: number }
+  | { readonly kind: 'economic'; readonly orderCost: number; readonly holdingCost: number }
+  | {
+      readonly kind: 'least cost'
+      readonly orderCost: number
+      readonly holdingCost: number
+      readonly tiers?: readonly PriceStep[]
+    }
 
 /** From this many steps an order on, every step of it costs so much; what is bought, in minor units of the company's currency. */
-export interface PriceStep { readonly from: number, readonly price: number }
+export interface PriceStep {
+  readonly from: number
+  readonly price: number
+}
 
 /** An order multiple in finest steps, exact: the supplier's unit need not fall on a step. */
-export interface Multiple { readonly numerator: string, readonly denominator: string }
+export interface Multiple {
+  readonly numerator: string
+  readonly denominator: string
+}
 
 /** How long it takes, in working days of the calendar, and how an order may be sized, in this order: minimum, multiple, maximum. */
 interface Ordered {
@@ -65,14 +82,32 @@ interface Ordered {
 
 /** `handsThrough`: it is never an order of its own; what is not on hand is needed of its components on the same day (a phantom). */
 export type Source =
-  | Ordered & { readonly kind: 'buy', readonly supplier: string, readonly prices?: readonly PriceStep[] }
-  | Ordered & { readonly kind: 'make', readonly structure: string, readonly components: readonly Component[], readonly byProducts?: readonly Component[], readonly handsThrough?: boolean }
-  | Ordered & { readonly kind: 'break down', readonly recipe: string, readonly from: string, readonly take: number, readonly outputs: readonly { readonly node: string, readonly quantity: number }[] }
-  | Ordered & { readonly kind: 'move', readonly from: string, readonly route?: string }
-  | { readonly kind: 'none', readonly reason: NoSource }
+  | (Ordered & { readonly kind: 'buy'; readonly supplier: string; readonly prices?: readonly PriceStep[] })
+  | (Ordered & {
+      readonly kind: 'make'
+      readonly structure: string
+      readonly components: readonly Component[]
+      readonly byProducts?: readonly Component[]
+      readonly handsThrough?: boolean
+    })
+  | (Ordered & {
+      readonly kind: 'break down'
+      readonly recipe: string
+      readonly from: string
+      readonly take: number
+      readonly outputs: readonly { readonly node: string; readonly quantity: number }[]
+    })
+  | (Ordered & { readonly kind: 'move'; readonly from: string; readonly route?: string })
+  | { readonly kind: 'none'; readonly reason: NoSource }
 
 /** How a node comes where a supplier is named: from them, where they are known to have it; else as it usually does. */
-export const wayFrom = ({ source, others }: Pick<PlanNode, 'source' | 'others'>, supplier: string | undefined): Source => supplier === undefined ? source : [source, ...others ?? []].find(way => way.kind === 'buy' && way.supplier === supplier) ?? source
+export const wayFrom = (
+  { source, others }: Pick<PlanNode, 'source' | 'others'>,
+  supplier: string | undefined,
+): Source =>
+  supplier === undefined
+    ? source
+    : ([source, ...(others ?? [])].find((way) => way.kind === 'buy' && way.supplier === supplier) ?? source)
 
 export type NoSource = 'no source' | 'no BOM' | 'no conversion' | 'retired' | 'loop'
 
@@ -106,4 +141,11 @@ export interface Supply {
 }
 
 /** `supplier`: whom it is to be bought from, where it is not the usual one; its lead time is theirs. */
-export interface FixedOrder { readonly id: string, readonly node: string, readonly quantity: number, readonly due: string, readonly release: string, readonly supplier?: string }
+export interface FixedOrder {
+  readonly id: string
+  readonly node: string
+  readonly quantity: number
+  readonly due: string
+  readonly release: string
+  readonly supplier?: string
+}

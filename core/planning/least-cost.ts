@@ -1,9 +1,16 @@
 import type { LotRule, Multiple } from './input'
 import { mostBelow, upToMultiple } from './order-size'
 
-export interface Requirement { readonly at: number, readonly quantity: number }
+export interface Requirement {
+  readonly at: number
+  readonly quantity: number
+}
 
-interface LeastCost { readonly rule: Extract<LotRule, { kind: 'least cost' }>, readonly minimum: number, readonly multiple: Multiple }
+interface LeastCost {
+  readonly rule: Extract<LotRule, { kind: 'least cost' }>
+  readonly minimum: number
+  readonly multiple: Multiple
+}
 
 /** Up to so many requirements every size that can matter is weighed; beyond, so many stocks are followed. */
 const SHORT = 16
@@ -25,29 +32,49 @@ const MOST_SUMS = 40
  * Source: H. M. Wagner, T. M. Whitin, Dynamic Version of the Economic Lot Size Model, Management Science 5 (1958); for limits: A. Federgruen,
  *         C.-Y. Lee, The dynamic lot size model with quantity discount, Naval Research Logistics 37 (1990), the idea from memory.
  */
-export function leastCostOrders(needs: readonly Requirement[], span: number, { rule, minimum, multiple }: LeastCost): readonly Requirement[] {
-  if (needs.length === 0) return []
-  const tiers = [...rule.tiers ?? []].sort((a, b) => a.from - b.from)
+export function leastCostOrders(
+  needs: readonly Requirement[],
+  span: number,
+  { rule, minimum, multiple }: LeastCost,
+): readonly Requirement[] {
+  if (needs.length === 0) {
+    return []
+  }
+  const tiers = [...(rule.tiers ?? [])].sort((a, b) => a.from - b.from)
   const sums = sumUp(needs, span)
   // A multiple of a whole number of steps, with all that is ever asked for far below 2^51: plain numbers are exact.
-  const whole = multiple.denominator === '1' && multiple.numerator.length < 7 && sums.needed[needs.length]! + minimum < 2 ** 48 ? Number(multiple.numerator) : 0
+  const whole =
+    multiple.denominator === '1' && multiple.numerator.length < 7 && sums.needed[needs.length]! + minimum < 2 ** 48
+      ? Number(multiple.numerator)
+      : 0
   /** An order is known by what is asked for; its size is that up to the multiple. */
-  const up = (asked: number): number => whole > 0 ? Math.ceil(asked / whole) * whole : asked === 0 ? 0 : upToMultiple(asked, multiple).quantity
+  const up = (asked: number): number =>
+    whole > 0 ? Math.ceil(asked / whole) * whole : asked === 0 ? 0 : upToMultiple(asked, multiple).quantity
   const least = minimum
-  const limits = [...new Set([least, ...tiers.flatMap(({ from }) => [Math.max(from, least), mostBelow(from, multiple)])])].filter(asked => asked > 0 && asked >= least).sort((a, b) => a - b)
+  const limits = [
+    ...new Set([least, ...tiers.flatMap(({ from }) => [Math.max(from, least), mostBelow(from, multiple)])]),
+  ]
+    .filter((asked) => asked > 0 && asked >= least)
+    .sort((a, b) => a - b)
   const plain = limits.length === 0 && multiple.numerator === multiple.denominator
-  const prices = tiers.map(tier => tier.price)
+  const prices = tiers.map((tier) => tier.price)
   const dearest = Math.max(0, ...prices)
   const spread = prices.length > 0 ? dearest - Math.min(...prices) : 0
   // What rounding up to a multiple may add.
   const slack = 2 * up(1)
-  if (plain) return coverOrders(needs, () => rule.orderCost, rule.holdingCost)
+  if (plain) {
+    return coverOrders(needs, () => rule.orderCost, rule.holdingCost)
+  }
   const reach = Int32Array.from(needs, (_, index) => reachOf(index))
   return needs.length <= SHORT ? search() : beam()
 
   function priceOf(size: number): number {
     let price = tiers[0]?.price ?? 0
-    for (const tier of tiers) if (size >= tier.from) price = tier.price
+    for (const tier of tiers) {
+      if (size >= tier.from) {
+        price = tier.price
+      }
+    }
     return price * size
   }
 
@@ -57,19 +84,25 @@ export function leastCostOrders(needs: readonly Requirement[], span: number, { r
   }
 
   function search(): readonly Requirement[] {
-    const states = needs.map(() => new Map<number, { cost: number, order: number }>())
+    const states = needs.map(() => new Map<number, { cost: number; order: number }>())
     const together = sumsOf(limits.map(up), sums.needed[needs.length]!)
     /** The least cost from a requirement on, with so much there before it. */
     const best = (index: number, stock: number): number => {
-      if (index === needs.length) return 0
+      if (index === needs.length) {
+        return 0
+      }
       const known = states[index]!.get(stock)
-      if (known) return known.cost
+      if (known) {
+        return known.cost
+      }
       const found = { cost: Infinity, order: 0 }
       // Smaller orders first: of equal costs the smaller stays.
       for (const order of candidates(index, stock, together)) {
         const left = stock + up(order) - needs[index]!.quantity
         const cost = costOf(up(order), left, index) + best(index + 1, left)
-        if (cost < found.cost) Object.assign(found, { cost, order })
+        if (cost < found.cost) {
+          Object.assign(found, { cost, order })
+        }
       }
       states[index]!.set(stock, found)
       return found.cost
@@ -79,7 +112,9 @@ export function leastCostOrders(needs: readonly Requirement[], span: number, { r
     let stock = 0
     for (const [index, need] of needs.entries()) {
       const { order } = states[index]!.get(stock)!
-      if (order > 0) orders.push({ at: need.at, quantity: order })
+      if (order > 0) {
+        orders.push({ at: need.at, quantity: order })
+      }
       stock += up(order) - need.quantity
     }
     return orders
@@ -91,12 +126,29 @@ export function leastCostOrders(needs: readonly Requirement[], span: number, { r
     const { needed, days, weighed } = sums
     const worth = (prices.length > 0 ? Math.min(...prices) : 0) + plainCost / needed[needs.length]!
     const sizes = limits.map(up)
-    interface Label { readonly stock: number, readonly cost: number, readonly rank: number, readonly order: number, readonly at: number, readonly from: Label | null }
+    interface Label {
+      readonly stock: number
+      readonly cost: number
+      readonly rank: number
+      readonly order: number
+      readonly at: number
+      readonly from: Label | null
+    }
     const labels: Label[][] = Array.from({ length: needs.length + 1 }, () => [])
     labels[0]!.push({ stock: 0, cost: 0, rank: 0, order: 0, at: 0, from: null })
-    for (let index = 0; index < needs.length; index++) for (const from of labels[index]!) follow(index, from)
+    for (let index = 0; index < needs.length; index++) {
+      for (const from of labels[index]!) {
+        follow(index, from)
+      }
+    }
     const orders: Requirement[] = []
-    for (let label = labels[needs.length]!.reduce((least, one) => one.cost < least.cost ? one : least); label.from !== null; label = label.from) orders.push({ at: label.at, quantity: label.order })
+    for (
+      let label = labels[needs.length]!.reduce((least, one) => (one.cost < least.cost ? one : least));
+      label.from !== null;
+      label = label.from
+    ) {
+      orders.push({ at: label.at, quantity: label.order })
+    }
     return orders.reverse()
 
     /** Every order that can matter where stock runs out, smaller ones first: what covers through some day, and the limits between. */
@@ -111,13 +163,20 @@ export function leastCostOrders(needs: readonly Requirement[], span: number, { r
         const isLimit = limit < limits.length && limits[limit]! <= cover
         const order = isLimit ? limits[limit]! : cover
         const size = isLimit ? sizes[limit]! : up(cover)
-        if (isLimit) limit++
-        else until++
-        if (size < wanted || size === before) continue
+        if (isLimit) {
+          limit++
+        } else {
+          until++
+        }
+        if (size < wanted || size === before) {
+          continue
+        }
         before = size
         // On to where the stock no longer suffices; what is held till then in one go.
         const there = had + size
-        while (next < needs.length && needed[next + 1]! <= there) next++
+        while (next < needs.length && needed[next + 1]! <= there) {
+          next++
+        }
         const held = there * (days[next]! - days[index]!) - (weighed[next]! - weighed[index]!)
         const cost = from.cost + rule.orderCost + priceOf(size) + rule.holdingCost * held
         arrive(labels[next]!, there - needed[next]!, cost, order, index, from)
@@ -128,11 +187,21 @@ export function leastCostOrders(needs: readonly Requirement[], span: number, { r
       const rank = cost - worth * stock
       let worst = 0
       for (let i = 0; i < list.length; i++) {
-        if (list[i]!.stock === stock) { if (cost < list[i]!.cost) list[i] = { stock, cost, rank, order, at: needs[index]!.at, from }; return }
-        if (list[i]!.rank > list[worst]!.rank) worst = i
+        if (list[i]!.stock === stock) {
+          if (cost < list[i]!.cost) {
+            list[i] = { stock, cost, rank, order, at: needs[index]!.at, from }
+          }
+          return
+        }
+        if (list[i]!.rank > list[worst]!.rank) {
+          worst = i
+        }
       }
-      if (list.length < LABELS) list.push({ stock, cost, rank, order, at: needs[index]!.at, from })
-      else if (rank < list[worst]!.rank) list[worst] = { stock, cost, rank, order, at: needs[index]!.at, from }
+      if (list.length < LABELS) {
+        list.push({ stock, cost, rank, order, at: needs[index]!.at, from })
+      } else if (rank < list[worst]!.rank) {
+        list[worst] = { stock, cost, rank, order, at: needs[index]!.at, from }
+      }
     }
   }
 
@@ -147,14 +216,29 @@ export function leastCostOrders(needs: readonly Requirement[], span: number, { r
     for (let second = index + 1; second < until; second++) {
       const held = rule.holdingCost * (needs[second]!.at - needs[index]!.at)
       // Both orders must reach the minimum; of the first requirement, stock may serve all but a step.
-      if (held < 2 * spread || held === 0 || needed[second]! - needed[index + 1]! + 1 < least) continue
+      if (held < 2 * spread || held === 0 || needed[second]! - needed[index + 1]! + 1 < least) {
+        continue
+      }
       const isTooFar = (last: number): boolean => {
         const after = needed[last + 1]! - needed[second]!
-        return after >= least && (held - spread) * after > rule.orderCost + spread * (needed[last + 1]! - needed[index]! + slack) + (held + dearest) * slack
+        return (
+          after >= least &&
+          (held - spread) * after >
+            rule.orderCost + spread * (needed[last + 1]! - needed[index]! + slack) + (held + dearest) * slack
+        )
       }
-      if (!isTooFar(until - 1)) continue
+      if (!isTooFar(until - 1)) {
+        continue
+      }
       let first = second
-      for (let last = until - 1; first < last;) { const middle = (first + last) >> 1; if (isTooFar(middle)) last = middle; else first = middle + 1 }
+      for (let last = until - 1; first < last;) {
+        const middle = (first + last) >> 1
+        if (isTooFar(middle)) {
+          last = middle
+        } else {
+          first = middle + 1
+        }
+      }
       until = first
     }
     return Math.max(until, index + 1)
@@ -163,15 +247,21 @@ export function leastCostOrders(needs: readonly Requirement[], span: number, { r
   function candidates(index: number, stock: number, sums: readonly number[]): readonly number[] {
     const wanted = needs[index]!.quantity - stock
     // Costs do not change over time: an order that could wait until stock runs out does.
-    if (wanted <= 0) return [0]
-    const asked: number[] = limits.filter(one => up(one) >= wanted)
+    if (wanted <= 0) {
+      return [0]
+    }
+    const asked: number[] = limits.filter((one) => up(one) >= wanted)
     let through = 0
     for (let until = index; until < reach[index]!; until++) {
       through += needs[until]!.quantity
       for (const sum of sums) {
-        if (through - stock <= sum) break
+        if (through - stock <= sum) {
+          break
+        }
         const one = Math.max(through - stock - sum, least)
-        if (up(one) >= wanted) asked.push(one)
+        if (up(one) >= wanted) {
+          asked.push(one)
+        }
       }
     }
     asked.sort((a, b) => a - b)
@@ -180,8 +270,15 @@ export function leastCostOrders(needs: readonly Requirement[], span: number, { r
 }
 
 /** Of the requirements before each: what they need in all, the days from the first one on, and each need in all by the days until the next, so that what is held between two of them is a difference. */
-function sumUp(needs: readonly Requirement[], span: number): { readonly needed: Float64Array, readonly days: Float64Array, readonly weighed: Float64Array } {
-  const [needed, days, weighed] = [new Float64Array(needs.length + 1), new Float64Array(needs.length + 1), new Float64Array(needs.length + 1)]
+function sumUp(
+  needs: readonly Requirement[],
+  span: number,
+): { readonly needed: Float64Array; readonly days: Float64Array; readonly weighed: Float64Array } {
+  const [needed, days, weighed] = [
+    new Float64Array(needs.length + 1),
+    new Float64Array(needs.length + 1),
+    new Float64Array(needs.length + 1),
+  ]
   for (let at = 0; at < needs.length; at++) {
     const until = (needs[at + 1]?.at ?? span) - needs[at]!.at
     needed[at + 1] = needed[at]! + needs[at]!.quantity
@@ -192,7 +289,11 @@ function sumUp(needs: readonly Requirement[], span: number): { readonly needed: 
 }
 
 /** Without limits every order covers whole requirements: from the last one backwards, through which day the order of each would best cover. An order's cost may differ by day. */
-export function coverOrders(needs: readonly Requirement[], orderCost: (at: number) => number, holdingCost: number): readonly Requirement[] {
+export function coverOrders(
+  needs: readonly Requirement[],
+  orderCost: (at: number) => number,
+  holdingCost: number,
+): readonly Requirement[] {
   const best = new Float64Array(needs.length + 1)
   const through = new Int32Array(needs.length)
   for (let first = needs.length - 1; first >= 0; first--) {
@@ -201,16 +302,23 @@ export function coverOrders(needs: readonly Requirement[], orderCost: (at: numbe
     for (let last = first; last < needs.length; last++) {
       const kept = holdingCost * needs[last]!.quantity * (needs[last]!.at - needs[first]!.at)
       // Holding this one alone would cost more than an order for it: no order reaches further.
-      if (kept > orderCost(needs[last]!.at)) break
+      if (kept > orderCost(needs[last]!.at)) {
+        break
+      }
       held += kept
       const cost = orderCost(needs[first]!.at) + held + best[last + 1]!
-      if (cost < best[first]!) { best[first] = cost; through[first] = last }
+      if (cost < best[first]!) {
+        best[first] = cost
+        through[first] = last
+      }
     }
   }
-  const orders: { at: number, quantity: number }[] = []
+  const orders: { at: number; quantity: number }[] = []
   for (let first = 0; first < needs.length; first = through[first]! + 1) {
     orders.push({ at: needs[first]!.at, quantity: 0 })
-    for (let k = first; k <= through[first]!; k++) orders.at(-1)!.quantity += needs[k]!.quantity
+    for (let k = first; k <= through[first]!; k++) {
+      orders.at(-1)!.quantity += needs[k]!.quantity
+    }
   }
   return orders
 }
@@ -220,7 +328,11 @@ function sumsOf(limits: readonly number[], total: number): readonly number[] {
   let sums = new Set([0])
   for (const limit of limits) {
     const next = new Set(sums)
-    for (const sum of sums) for (let n = 1; sum + n * limit < total && next.size < 4 * MOST_SUMS; n++) next.add(sum + n * limit)
+    for (const sum of sums) {
+      for (let n = 1; sum + n * limit < total && next.size < 4 * MOST_SUMS; n++) {
+        next.add(sum + n * limit)
+      }
+    }
     sums = next
   }
   return [...sums].sort((a, b) => a - b).slice(0, MOST_SUMS)

@@ -5,20 +5,45 @@ import type { WorkDays } from './work-days'
 export type Exact = readonly [numerator: bigint, fixed: bigint, denominator: bigint]
 
 /** A ratio of needs in plain numbers where they are exact; else not a number, with the exact ones beside. */
-export interface Per { readonly numerator: number, readonly fixed: number, readonly denominator: number, readonly exact?: Exact }
+export interface Per {
+  readonly numerator: number
+  readonly fixed: number
+  readonly denominator: number
+  readonly exact?: Exact
+}
 
-export function perOf(c: { readonly numerator: string, readonly fixedNumerator: string, readonly denominator: string }): Per {
+export function perOf(c: {
+  readonly numerator: string
+  readonly fixedNumerator: string
+  readonly denominator: string
+}): Per {
   const [numerator, fixed, denominator] = [Number(c.numerator), Number(c.fixedNumerator), Number(c.denominator)]
-  if (Number.isSafeInteger(numerator) && Number.isSafeInteger(fixed) && Number.isSafeInteger(denominator)) return { numerator, fixed, denominator }
-  return { numerator: NaN, fixed: NaN, denominator: NaN, exact: [BigInt(c.numerator), BigInt(c.fixedNumerator), BigInt(c.denominator)] }
+  if (Number.isSafeInteger(numerator) && Number.isSafeInteger(fixed) && Number.isSafeInteger(denominator)) {
+    return { numerator, fixed, denominator }
+  }
+  return {
+    numerator: NaN,
+    fixed: NaN,
+    denominator: NaN,
+    exact: [BigInt(c.numerator), BigInt(c.fixedNumerator), BigInt(c.denominator)],
+  }
 }
 
 /**
  * What an order of `quantity` needs or gives: up-to-step((quantity × numerator + fixed) ÷ denominator), rounded up once for the order; or, of
  * whole `runs`, numerator a run of `denominator`. Throws beyond 2^53.
  */
-export function amountAt(runs: boolean, numerator: number, fixed: number, denominator: number, quantity: number, exact?: Exact): number {
-  if (runs) return numerator * Math.ceil(quantity / denominator)
+export function amountAt(
+  runs: boolean,
+  numerator: number,
+  fixed: number,
+  denominator: number,
+  quantity: number,
+  exact?: Exact,
+): number {
+  if (runs) {
+    return numerator * Math.ceil(quantity / denominator)
+  }
   const whole = quantity * numerator + fixed
   if (whole < 2 ** 53) {
     // Of whole numbers below 2^53 the quotient's error cannot reach the next whole number.
@@ -30,7 +55,9 @@ export function amountAt(runs: boolean, numerator: number, fixed: number, denomi
 
 function exactAmount(quantity: number, [numerator, fixed, denominator]: Exact): number {
   const steps = Number((BigInt(quantity) * numerator + fixed + denominator - 1n) / denominator)
-  if (!Number.isSafeInteger(steps)) throw new Error('A requirement is beyond 2^53 finest steps')
+  if (!Number.isSafeInteger(steps)) {
+    throw new Error('A requirement is beyond 2^53 finest steps')
+  }
   return steps
 }
 
@@ -46,7 +73,12 @@ export class LinkTable {
   readonly exact = new Map<number, Exact>()
   readonly days: WorkDays[] = []
 
-  private constructor(count: number, readonly useFirst: Int32Array, readonly part: Int32Array, readonly partFirst: Int32Array) {
+  private constructor(
+    count: number,
+    readonly useFirst: Int32Array,
+    readonly part: Int32Array,
+    readonly partFirst: Int32Array,
+  ) {
     this.parent = new Int32Array(count)
     this.runs = new Uint8Array(count)
     this.numerator = new Float64Array(count)
@@ -57,29 +89,64 @@ export class LinkTable {
   }
 
   /** `nodes` in the order of netting; every component is among them. */
-  static of(nodes: readonly PlanNode[], at: ReadonlyMap<string, number>, daysOf: (calendar: string | null) => WorkDays): LinkTable {
+  static of(
+    nodes: readonly PlanNode[],
+    at: ReadonlyMap<string, number>,
+    daysOf: (calendar: string | null) => WorkDays,
+  ): LinkTable {
     const [useFirst, partFirst] = [new Int32Array(nodes.length + 1), new Int32Array(nodes.length + 1)]
     const part: number[] = []
     for (let parent = 0; parent < nodes.length; parent++) {
       const { source } = nodes[parent]!
-      if (source.kind === 'make') for (const component of source.components) part.push(at.get(component.node)!)
-      else if (source.kind === 'break down' || source.kind === 'move') part.push(at.get(source.from)!)
+      if (source.kind === 'make') {
+        for (const component of source.components) {
+          part.push(at.get(component.node)!)
+        }
+      } else if (source.kind === 'break down' || source.kind === 'move') {
+        part.push(at.get(source.from)!)
+      }
       partFirst[parent + 1] = part.length
     }
-    for (const child of part) useFirst[child + 1]!++
-    for (let i = 0; i < nodes.length; i++) useFirst[i + 1]! += useFirst[i]!
+    for (const child of part) {
+      useFirst[child + 1]!++
+    }
+    for (let i = 0; i < nodes.length; i++) {
+      useFirst[i + 1]! += useFirst[i]!
+    }
     const table = new LinkTable(part.length, useFirst, Int32Array.from(part), partFirst)
     const next = useFirst.slice()
     const calendars = new Map<string | null, number>()
     for (let parent = 0; parent < nodes.length; parent++) {
       const { id, source } = nodes[parent]!
-      if (source.kind === 'none' || source.kind === 'buy') continue
+      if (source.kind === 'none' || source.kind === 'buy') {
+        continue
+      }
       let calendar = calendars.get(source.calendar)
-      if (calendar === undefined) { calendar = table.days.push(daysOf(source.calendar)) - 1; calendars.set(source.calendar, calendar) }
+      if (calendar === undefined) {
+        calendar = table.days.push(daysOf(source.calendar)) - 1
+        calendars.set(source.calendar, calendar)
+      }
       const first = partFirst[parent]!
-      if (source.kind === 'make') source.components.forEach((c, i) => table.put(next[part[first + i]!]!++, parent, false, perOf(c), c.offsetDays ?? 0, calendar))
-      else if (source.kind === 'move') table.put(next[part[first]!]!++, parent, false, { numerator: 1, fixed: 0, denominator: 1 }, 0, calendar)
-      else table.put(next[part[first]!]!++, parent, true, { numerator: source.take, fixed: 0, denominator: source.outputs.find(output => output.node === id)?.quantity ?? 1 }, 0, calendar)
+      if (source.kind === 'make') {
+        source.components.forEach((c, i) =>
+          table.put(next[part[first + i]!]!++, parent, false, perOf(c), c.offsetDays ?? 0, calendar),
+        )
+      } else if (source.kind === 'move') {
+        table.put(next[part[first]!]!++, parent, false, { numerator: 1, fixed: 0, denominator: 1 }, 0, calendar)
+      } else {
+        table.put(
+          next[part[first]!]!++,
+          parent,
+          true,
+          {
+            numerator: source.take,
+            fixed: 0,
+            denominator: source.outputs.find((output) => output.node === id)?.quantity ?? 1,
+          },
+          0,
+          calendar,
+        )
+      }
     }
     return table
   }
@@ -92,6 +159,8 @@ export class LinkTable {
     this.denominator[at] = per.denominator
     this.offsetDays[at] = offsetDays
     this.calendar[at] = calendar
-    if (per.exact) this.exact.set(at, per.exact)
+    if (per.exact) {
+      this.exact.set(at, per.exact)
+    }
   }
 }

@@ -13,7 +13,10 @@ const MANY = 1 / 4
 export class LivePlan {
   /** By number of the node; only what is asked for is written. */
   private written: (WrittenNode | undefined)[] = []
-  private constructor(public net: NetPlan, public input: PlanInput) {}
+  private constructor(
+    public net: NetPlan,
+    public input: PlanInput,
+  ) {}
 
   /** Errors: those of a plan. */
   static open(input: PlanInput): Result<LivePlan, PlanError> {
@@ -28,52 +31,81 @@ export class LivePlan {
     if (changes !== null && changes.length <= nodes.length * MANY) {
       const before = this.net
       const changed = before.change(changes)
-      if (!changed.ok) return changed
+      if (!changed.ok) {
+        return changed
+      }
       this.net = changed.value.plan
       this.input = input
-      if (this.net === before) for (const at of changed.value.reached) this.written[at] = undefined
-      else this.written = []
-      return ok(changed.value.reached.map(at => this.net.compiled.nodes[at]!.id))
+      if (this.net === before) {
+        for (const at of changed.value.reached) {
+          this.written[at] = undefined
+        }
+      } else {
+        this.written = []
+      }
+      return ok(changed.value.reached.map((at) => this.net.compiled.nodes[at]!.id))
     }
     const opened = NetPlan.open(input)
-    if (!opened.ok) return opened
+    if (!opened.ok) {
+      return opened
+    }
     this.net = opened.value
     this.input = input
     this.written = []
-    return ok(this.net.compiled.nodes.map(node => node.id))
+    return ok(this.net.compiled.nodes.map((node) => node.id))
   }
 
   /** The lines of one node; null where there is no such node. */
-  linesOf(id: string): NodePlan | null { const at = this.net.compiled.at.get(id); return at === undefined ? null : this.write(at).plan }
+  linesOf(id: string): NodePlan | null {
+    const at = this.net.compiled.at.get(id)
+    return at === undefined ? null : this.write(at).plan
+  }
 
   /** All that the plan says: as of one made anew. */
   output(): PlanOutput {
     const all = this.net.compiled.nodes.map((_, at) => this.write(at))
-    return { nodes: all.map(one => one.plan), orders: all.flatMap(one => one.orders), pegs: all.flatMap(one => one.pegs), messages: all.flatMap(one => one.messages) }
+    return {
+      nodes: all.map((one) => one.plan),
+      orders: all.flatMap((one) => one.orders),
+      pegs: all.flatMap((one) => one.pegs),
+      messages: all.flatMap((one) => one.messages),
+    }
   }
 
-  private write(at: number): WrittenNode { return this.written[at] ??= writeNode(this.net, at) }
+  private write(at: number): WrittenNode {
+    return (this.written[at] ??= writeNode(this.net, at))
+  }
 }
 
 /** What changes from one snapshot to another, a node each; null where more differs than nodes and demands. */
 function changesBetween(before: PlanInput, after: PlanInput): readonly NodeChange[] | null {
   const { nodes: nodesBefore, demands: demandsBefore, ...restBefore } = before
   const { nodes, demands, ...rest } = after
-  if (nodes.length !== nodesBefore.length || !isSame(restBefore, rest)) return null
+  if (nodes.length !== nodesBefore.length || !isSame(restBefore, rest)) {
+    return null
+  }
   const changed = new Map<string, NodeChange>()
   for (const [index, node] of nodes.entries()) {
     const was = nodesBefore[index]!
-    if (was.id !== node.id) return null
-    if (was !== node && !isSame(was, node)) changed.set(node.id, { node })
+    if (was.id !== node.id) {
+      return null
+    }
+    if (was !== node && !isSame(was, node)) {
+      changed.set(node.id, { node })
+    }
   }
   if (demands !== demandsBefore) {
-    const [were, are] = [groupBy(demandsBefore, row => row.node), groupBy(demands, row => row.node)]
-    const byId = new Map(nodes.map(node => [node.id, node]))
+    const [were, are] = [groupBy(demandsBefore, (row) => row.node), groupBy(demands, (row) => row.node)]
+    const byId = new Map(nodes.map((node) => [node.id, node]))
     for (const id of new Set([...were.keys(), ...are.keys()])) {
       const [had, has] = [were.get(id) ?? [], are.get(id) ?? []]
-      if (had.length === has.length && had.every((row, at) => row === has[at] || isSame<Demand>(row, has[at]!))) continue
+      if (had.length === has.length && had.every((row, at) => row === has[at] || isSame<Demand>(row, has[at]!))) {
+        continue
+      }
       const node: PlanNode | undefined = byId.get(id)
-      if (!node) return null
+      if (!node) {
+        return null
+      }
       changed.set(id, { node, demands: has })
     }
   }
@@ -83,5 +115,5 @@ function changesBetween(before: PlanInput, after: PlanInput): readonly NodeChang
 /** Whether every field is the very same; a list or an object that was made anew is not. */
 function isSame<T extends object>(a: T, b: T): boolean {
   const keys = Object.keys(a) as (keyof T)[]
-  return keys.length === Object.keys(b).length && keys.every(key => a[key] === b[key])
+  return keys.length === Object.keys(b).length && keys.every((key) => a[key] === b[key])
 }

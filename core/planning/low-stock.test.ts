@@ -3,12 +3,42 @@ import { lowStock, type PlanInput, type PlanNode, type Source } from '.'
 
 const week = { weekdays: [true, true, true, true, true, false, false], closed: [] }
 const buy = (leadDays: number): Source => ({ kind: 'buy', supplier: 's', leadDays, calendar: 'week' })
-const node = (id: string, onHand: number, safety: number, source: Source, more: Partial<PlanNode> = {}): PlanNode => ({ id, safety, onHand: [{ lot: null, quantity: onHand, expiresOn: null }], source, ...more })
-const input = (nodes: PlanNode[], wanted: [string, string, number][], supplies: PlanInput['supplies'] = []): PlanInput => ({
-  start: '2026-10-05', end: '2026-12-31', calendars: { week }, nodes, supplies,
-  demands: wanted.map(([id, day, quantity], index) => ({ id: `d${index}`, node: id, day, quantity, kind: 'sales order', label: '', priority: 0 })),
+const node = (id: string, onHand: number, safety: number, source: Source, more: Partial<PlanNode> = {}): PlanNode => ({
+  id,
+  safety,
+  onHand: [{ lot: null, quantity: onHand, expiresOn: null }],
+  source,
+  ...more,
 })
-const told = (given: PlanInput, until = '2026-10-12'): string[] => { const found = lowStock(given, until); return found.ok ? found.value.map(one => `${one.node} ${one.left}/${one.keep} on ${one.lowOn}, ${one.kind ?? 'nothing'} ${one.quantity} by ${one.orderBy}${one.lateBy > 0 ? `, ${one.lateBy} late` : ''}`) : [found.error.code] }
+const input = (
+  nodes: PlanNode[],
+  wanted: [string, string, number][],
+  supplies: PlanInput['supplies'] = [],
+): PlanInput => ({
+  start: '2026-10-05',
+  end: '2026-12-31',
+  calendars: { week },
+  nodes,
+  supplies,
+  demands: wanted.map(([id, day, quantity], index) => ({
+    id: `d${index}`,
+    node: id,
+    day,
+    quantity,
+    kind: 'sales order',
+    label: '',
+    priority: 0,
+  })),
+})
+const told = (given: PlanInput, until = '2026-10-12'): string[] => {
+  const found = lowStock(given, until)
+  return found.ok
+    ? found.value.map(
+        (one) =>
+          `${one.node} ${one.left}/${one.keep} on ${one.lowOn}, ${one.kind ?? 'nothing'} ${one.quantity} by ${one.orderBy}${one.lateBy > 0 ? `, ${one.lateBy} late` : ''}`,
+      )
+    : [found.error.code]
+}
 
 describe('what runs low ahead of its lead time', () => {
   // 20 there, 8 to keep, 15 wanted on Monday 19 October: 5 are left. Five working days before that, the lead time, is Monday 12 October.
@@ -19,20 +49,59 @@ describe('what runs low ahead of its lead time', () => {
     expect(told(lath(23))).toEqual([])
   })
   it('past the last day it says by how many working days: 30 of lead time, 10 until then', () => {
-    expect(told(input([node('lath', 20, 8, buy(30))], [['lath', '2026-10-19', 15]]), '2026-10-05')).toEqual(['lath 5/8 on 2026-10-19, buy 3 by 2026-09-07, 20 late'])
+    expect(told(input([node('lath', 20, 8, buy(30))], [['lath', '2026-10-19', 15]]), '2026-10-05')).toEqual([
+      'lath 5/8 on 2026-10-19, buy 3 by 2026-09-07, 20 late',
+    ])
   })
   it('what is ordered counts, though not where it comes too late to be pulled in', () => {
-    const coming = (day: string): PlanInput['supplies'] => [{ id: 'p', node: 'lath', day, quantity: 10, kind: 'purchase order', label: 'PO' }]
+    const coming = (day: string): PlanInput['supplies'] => [
+      { id: 'p', node: 'lath', day, quantity: 10, kind: 'purchase order', label: 'PO' },
+    ]
     expect(told({ ...lath(20), supplies: coming('2026-10-16') })).toEqual([])
-    expect(told({ ...lath(20), pullIn: false, supplies: coming('2026-10-26') })).toEqual(['lath 5/8 on 2026-10-19, buy 3 by 2026-10-12'])
+    expect(told({ ...lath(20), pullIn: false, supplies: coming('2026-10-26') })).toEqual([
+      'lath 5/8 on 2026-10-19, buy 3 by 2026-10-12',
+    ])
   })
   it('a part is low because of what is to be built from it; what nothing supplies is told by its day; what is handed through is not', () => {
-    const made: Source = { kind: 'make', structure: 'b', leadDays: 2, calendar: 'week', components: [{ node: 'lath', numerator: '4', fixedNumerator: '0', denominator: '1' }] }
-    expect(told(input([node('frame', 0, 0, made), node('lath', 10, 0, buy(3))], [['frame', '2026-10-14', 5]]))).toEqual(['lath -10/0 on 2026-10-12, buy 10 by 2026-10-07', 'frame -5/0 on 2026-10-14, make 5 by 2026-10-12'])
-    expect(told(input([node('odd', 2, 5, { kind: 'none', reason: 'no source' })], []))).toEqual(['odd 2/5 on 2026-10-05, nothing 3 by 2026-10-05'])
-    expect(told(input([node('set', 0, 0, { ...made, handsThrough: true }), node('lath', 100, 0, buy(3))], [['set', '2026-10-07', 5]]))).toEqual([])
+    const made: Source = {
+      kind: 'make',
+      structure: 'b',
+      leadDays: 2,
+      calendar: 'week',
+      components: [{ node: 'lath', numerator: '4', fixedNumerator: '0', denominator: '1' }],
+    }
+    expect(told(input([node('frame', 0, 0, made), node('lath', 10, 0, buy(3))], [['frame', '2026-10-14', 5]]))).toEqual(
+      ['lath -10/0 on 2026-10-12, buy 10 by 2026-10-07', 'frame -5/0 on 2026-10-14, make 5 by 2026-10-12'],
+    )
+    expect(told(input([node('odd', 2, 5, { kind: 'none', reason: 'no source' })], []))).toEqual([
+      'odd 2/5 on 2026-10-05, nothing 3 by 2026-10-05',
+    ])
+    expect(
+      told(
+        input(
+          [node('set', 0, 0, { ...made, handsThrough: true }), node('lath', 100, 0, buy(3))],
+          [['set', '2026-10-07', 5]],
+        ),
+      ),
+    ).toEqual([])
   })
   it('a site that is filled up is told at its reorder point', () => {
-    expect(told(input([node('kit@3', 5, 4, { kind: 'move', from: 'kit', leadDays: 2, calendar: 'week' }, { rule: { kind: 'up to', reorderPoint: 6, maximum: 12 } }), node('kit', 50, 0, buy(5))], []))).toEqual(['kit@3 5/6 on 2026-10-05, move 7 by 2026-10-01, 2 late'])
+    expect(
+      told(
+        input(
+          [
+            node(
+              'kit@3',
+              5,
+              4,
+              { kind: 'move', from: 'kit', leadDays: 2, calendar: 'week' },
+              { rule: { kind: 'up to', reorderPoint: 6, maximum: 12 } },
+            ),
+            node('kit', 50, 0, buy(5)),
+          ],
+          [],
+        ),
+      ),
+    ).toEqual(['kit@3 5/6 on 2026-10-05, move 7 by 2026-10-01, 2 late'])
   })
 })

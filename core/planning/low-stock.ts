@@ -33,31 +33,85 @@ export interface LowStock {
  */
 export function lowStock(input: PlanInput, until: string): Result<readonly LowStock[], PlanError> {
   const opened = NetPlan.open(input)
-  if (!opened.ok) return opened
+  if (!opened.ok) {
+    return opened
+  }
   const plan = opened.value
   const { compiled, orders, firstHole } = plan
   const limit = toDay(until) - compiled.start
   const found: LowStock[] = []
   for (const [at, node] of compiled.nodes.entries()) {
     const { source } = node
-    if (source.kind === 'make' && source.handsThrough) continue
+    if (source.kind === 'make' && source.handsThrough) {
+      continue
+    }
     const onHand = node.onHand.reduce((sum, lot) => sum + lot.quantity, 0)
     if (source.kind === 'none') {
-      if (firstHole[at]! < 0 || firstHole[at]! > limit) continue
-      const low = writeNode(plan, at).plan.days.find(day => day.withoutOrders < node.safety || day.withoutOrders < 0)
-      if (low) found.push({ node: node.id, kind: null, onHand, lowOn: low.day, left: low.withoutOrders, keep: node.safety, quantity: Math.max(0, node.safety) - low.withoutOrders, orderBy: low.day, lateBy: 0, leadDays: 0, promisedOn: low.day })
+      if (firstHole[at]! < 0 || firstHole[at]! > limit) {
+        continue
+      }
+      const low = writeNode(plan, at).plan.days.find((day) => day.withoutOrders < node.safety || day.withoutOrders < 0)
+      if (low) {
+        found.push({
+          node: node.id,
+          kind: null,
+          onHand,
+          lowOn: low.day,
+          left: low.withoutOrders,
+          keep: node.safety,
+          quantity: Math.max(0, node.safety) - low.withoutOrders,
+          orderBy: low.day,
+          lateBy: 0,
+          leadDays: 0,
+          promisedOn: low.day,
+        })
+      }
       continue
     }
     let least = Infinity
-    for (let i = orders.first[at]!; i < orders.first[at]! + orders.count[at]!; i++) if (orders.fixed[i]! < 0) least = Math.min(least, orders.release[i]!)
-    if (least > limit) continue
-    const order = writeNode(plan, at).orders.find(one => !one.fixed && toDay(one.release) - compiled.start <= limit)
-    if (!order) continue
+    for (let i = orders.first[at]!; i < orders.first[at]! + orders.count[at]!; i++) {
+      if (orders.fixed[i]! < 0) {
+        least = Math.min(least, orders.release[i]!)
+      }
+    }
+    if (least > limit) {
+      continue
+    }
+    const order = writeNode(plan, at).orders.find((one) => !one.fixed && toDay(one.release) - compiled.start <= limit)
+    if (!order) {
+      continue
+    }
     const { why } = order
     found.push({
-      node: node.id, kind: order.kind, onHand, lowOn: order.due, left: why.balanceBefore - why.demandThatDay, keep: why.safety, quantity: order.quantity,
-      orderBy: order.lateBy > 0 ? toIso(compiled.daysOf(source.calendar).back(toDay(order.due), source.leadDays)) : order.release, lateBy: order.lateBy, leadDays: why.leadDays, promisedOn: order.promised,
+      node: node.id,
+      kind: order.kind,
+      onHand,
+      lowOn: order.due,
+      left: why.balanceBefore - why.demandThatDay,
+      keep: why.safety,
+      quantity: order.quantity,
+      orderBy:
+        order.lateBy > 0
+          ? toIso(compiled.daysOf(source.calendar).back(toDay(order.due), source.leadDays))
+          : order.release,
+      lateBy: order.lateBy,
+      leadDays: why.leadDays,
+      promisedOn: order.promised,
     })
   }
-  return ok(found.sort((a, b) => (a.orderBy < b.orderBy ? -1 : a.orderBy > b.orderBy ? 1 : a.lowOn < b.lowOn ? -1 : a.lowOn > b.lowOn ? 1 : a.node < b.node ? -1 : 1)))
+  return ok(
+    found.sort((a, b) =>
+      a.orderBy < b.orderBy
+        ? -1
+        : a.orderBy > b.orderBy
+          ? 1
+          : a.lowOn < b.lowOn
+            ? -1
+            : a.lowOn > b.lowOn
+              ? 1
+              : a.node < b.node
+                ? -1
+                : 1,
+    ),
+  )
 }

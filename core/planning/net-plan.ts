@@ -43,9 +43,14 @@ export class NetPlan {
   /** Errors: `end-before-start`; `unknown-node`. */
   static open(input: PlanInput): Result<NetPlan, PlanError> {
     const compiled = compileInput(input)
-    if (!compiled.ok) return compiled
+    if (!compiled.ok) {
+      return compiled
+    }
     const made = new NetPlan(compiled.value)
-    for (let node = 0; node < compiled.value.nodes.length; node++) { made.net(node); made.orders.end(node) }
+    for (let node = 0; node < compiled.value.nodes.length; node++) {
+      made.net(node)
+      made.orders.end(node)
+    }
     made.orders.spare(1 << 18)
     return ok(made)
   }
@@ -64,13 +69,22 @@ export class NetPlan {
     const handsThrough = source.kind === 'make' && source.handsThrough === true
     this.lead = source.kind === 'none' || handsThrough ? 0 : source.leadDays
     this.days = this.compiled.daysOf(source.kind === 'none' || handsThrough ? null : source.calendar)
-    for (const [index, order] of (fixed.get(at) ?? []).entries()) if (order.due - start < span) this.orders.push(at, Math.max(0, order.due - start), Math.max(0, order.release - start), order.quantity, index)
+    for (const [index, order] of (fixed.get(at) ?? []).entries()) {
+      if (order.due - start < span) {
+        this.orders.push(at, Math.max(0, order.due - start), Math.max(0, order.release - start), order.quantity, index)
+      }
+    }
     this.gather(at, this.flow)
     this.firstHole[at] = walkNode(this.compiled, node, this.flow, supplies[at]!, this.told)
   }
 
   /** Fills what goes in and out of a node by day, besides its open supply. `asked` and `given` are told each of what other nodes' orders need of it and give it. */
-  gather(at: number, flow: Flow, asked?: (order: number, parent: number, day: number, quantity: number) => void, given?: (order: number, giver: number, day: number, quantity: number) => void): void {
+  gather(
+    at: number,
+    flow: Flow,
+    asked?: (order: number, parent: number, day: number, quantity: number) => void,
+    given?: (order: number, giver: number, day: number, quantity: number) => void,
+  ): void {
     const { compiled, orders } = this
     const { span, start } = compiled
     const { gross, fixed, safety } = flow
@@ -84,12 +98,28 @@ export class NetPlan {
       const parent = links.parent[i]!
       const first = orders.first[parent]!
       const end = first + orders.count[parent]!
-      const [runs, numerator, fixedPart, denominator, offsetDays] = [links.runs[i] === 1, links.numerator[i]!, links.fixed[i]!, links.denominator[i]!, links.offsetDays[i]!]
+      const [runs, numerator, fixedPart, denominator, offsetDays] = [
+        links.runs[i] === 1,
+        links.numerator[i]!,
+        links.fixed[i]!,
+        links.denominator[i]!,
+        links.offsetDays[i]!,
+      ]
       for (let order = first; order < end; order++) {
         const released = release[order]!
-        const day = offsetDays === 0 ? released : links.days[links.calendar[i]!]!.forward(start + released, offsetDays) - start
-        if (day >= span) continue
-        const quantity = amountAt(runs, numerator, fixedPart, denominator, quantities[order]!, links.exact.size > 0 ? links.exact.get(i) : undefined)
+        const day =
+          offsetDays === 0 ? released : links.days[links.calendar[i]!]!.forward(start + released, offsetDays) - start
+        if (day >= span) {
+          continue
+        }
+        const quantity = amountAt(
+          runs,
+          numerator,
+          fixedPart,
+          denominator,
+          quantities[order]!,
+          links.exact.size > 0 ? links.exact.get(i) : undefined,
+        )
         gross[day]! += quantity
         asked?.(order, parent, day, quantity)
       }
@@ -97,16 +127,29 @@ export class NetPlan {
     for (const gift of compiled.gifts.get(at) ?? []) {
       const { giver } = gift
       // What comes after it in the order of netting gives to it only where the lines are written out.
-      if (giver > at && given === undefined) continue
+      if (giver > at && given === undefined) {
+        continue
+      }
       const first = orders.first[giver]!
       for (let order = first; order < first + orders.count[giver]!; order++) {
-        const quantity = amountAt(gift.runs, gift.numerator, gift.fixed, gift.denominator, quantities[order]!, gift.exact)
-        if (giver < at) fixed[orders.due[order]!]! += quantity
+        const quantity = amountAt(
+          gift.runs,
+          gift.numerator,
+          gift.fixed,
+          gift.denominator,
+          quantities[order]!,
+          gift.exact,
+        )
+        if (giver < at) {
+          fixed[orders.due[order]!]! += quantity
+        }
         given?.(order, giver, orders.due[order]!, quantity)
       }
     }
     const first = orders.first[at]!
-    for (let order = first; order < first + orders.count[at]! && orders.fixed[order]! >= 0; order++) fixed[orders.due[order]!]! += orders.quantity[order]!
+    for (let order = first; order < first + orders.count[at]! && orders.fixed[order]! >= 0; order++) {
+      fixed[orders.due[order]!]! += orders.quantity[order]!
+    }
   }
 
   /** The lead time of a node with that of what it is made from, along the longest way, in working days. */
@@ -116,13 +159,18 @@ export class NetPlan {
   }
 
   private allLeads(): Float64Array {
-    const { nodes, links: { useFirst, offsetDays, parent: parents } } = this.compiled
+    const {
+      nodes,
+      links: { useFirst, offsetDays, parent: parents },
+    } = this.compiled
     const leads = new Float64Array(nodes.length)
     // From the bottom up: each node tells its users how long it takes with all below it.
     for (let at = nodes.length - 1; at >= 0; at--) {
       const { source } = nodes[at]!
       leads[at]! += source.kind === 'none' || (source.kind === 'make' && source.handsThrough) ? 0 : source.leadDays
-      for (let i = useFirst[at]!; i < useFirst[at + 1]!; i++) leads[parents[i]!] = Math.max(leads[parents[i]!]!, leads[at]! - offsetDays[i]!)
+      for (let i = useFirst[at]!; i < useFirst[at + 1]!; i++) {
+        leads[parents[i]!] = Math.max(leads[parents[i]!]!, leads[at]! - offsetDays[i]!)
+      }
     }
     return leads
   }
@@ -132,10 +180,14 @@ export class NetPlan {
    *
    * A change of what a node is made of opens the plan anew, and reaches every node. Errors: `unknown-node`.
    */
-  change(changes: readonly NodeChange[]): Result<{ readonly plan: NetPlan, readonly reached: readonly number[] }, PlanError> {
+  change(
+    changes: readonly NodeChange[],
+  ): Result<{ readonly plan: NetPlan; readonly reached: readonly number[] }, PlanError> {
     const { compiled } = this
-    const known = changes.map(change => ({ ...change, at: compiled.at.get(change.node.id) ?? -1 }))
-    if (known.some(({ at, node }) => at < 0 || !sameParts(compiled.nodes[at]!, node))) return this.reopen(changes)
+    const known = changes.map((change) => ({ ...change, at: compiled.at.get(change.node.id) ?? -1 }))
+    if (known.some(({ at, node }) => at < 0 || !sameParts(compiled.nodes[at]!, node))) {
+      return this.reopen(changes)
+    }
     // The lists are the plan's own: copying a hundred thousand entries would take longer than the change.
     const nodes = compiled.nodes as PlanNode[]
     const supplies = compiled.supplies as (readonly Dated[])[]
@@ -143,50 +195,98 @@ export class NetPlan {
     const wanted = new Map<number, readonly Demand[]>()
     for (const change of known) {
       nodes[change.at] = shaped(change.node)
-      if (change.demands) wanted.set(change.at, change.demands)
-      if (change.supplies) supplies[change.at] = dated(change.supplies, compiled.start)
-      if (change.fixed) fixed.set(change.at, toFixed(change.fixed))
+      if (change.demands) {
+        wanted.set(change.at, change.demands)
+      }
+      if (change.supplies) {
+        supplies[change.at] = dated(change.supplies, compiled.start)
+      }
+      if (change.fixed) {
+        fixed.set(change.at, toFixed(change.fixed))
+      }
     }
     const own: { demands: Compiled['demands'] } = compiled
     own.demands = compiled.demands.with(wanted)
     this.leads = null
-    return ok({ plan: this, reached: this.netAgain(known.map(change => change.at)) })
+    return ok({ plan: this, reached: this.netAgain(known.map((change) => change.at)) })
   }
 
   private netAgain(changed: readonly number[]): readonly number[] {
-    const { links: { part, partFirst }, gives } = this.compiled
+    const {
+      links: { part, partFirst },
+      gives,
+    } = this.compiled
     const waiting = new Heap(changed)
     const reached = new Set<number>()
     for (let at = waiting.take(); at !== undefined; at = waiting.take()) {
-      if (reached.has(at)) continue
+      if (reached.has(at)) {
+        continue
+      }
       reached.add(at)
       const [first, count] = [this.orders.first[at]!, this.orders.count[at]!]
       this.net(at)
-      if (this.orders.sameAs(at, first, count)) { this.orders.restore(at, first, count); continue }
+      if (this.orders.sameAs(at, first, count)) {
+        this.orders.restore(at, first, count)
+        continue
+      }
       this.orders.settle(at, first)
-      for (let i = partFirst[at]!; i < partFirst[at + 1]!; i++) waiting.add(part[i]!)
-      for (const to of gives.get(at) ?? []) { if (to > at) waiting.add(to); else reached.add(to) }
+      for (let i = partFirst[at]!; i < partFirst[at + 1]!; i++) {
+        waiting.add(part[i]!)
+      }
+      for (const to of gives.get(at) ?? []) {
+        if (to > at) {
+          waiting.add(to)
+        } else {
+          reached.add(to)
+        }
+      }
     }
     return [...reached].sort((a, b) => a - b)
   }
 
-  private reopen(changes: readonly NodeChange[]): Result<{ plan: NetPlan, reached: readonly number[] }, PlanError> {
-    const by = new Map(changes.map(change => [change.node.id, change]))
+  private reopen(changes: readonly NodeChange[]): Result<{ plan: NetPlan; reached: readonly number[] }, PlanError> {
+    const by = new Map(changes.map((change) => [change.node.id, change]))
     const now = this.snapshot()
-    const kept = <T extends { readonly node: string }>(rows: readonly T[], of: (change: NodeChange) => readonly T[] | undefined): T[] => [...rows.filter(row => by.get(row.node) === undefined || of(by.get(row.node)!) === undefined), ...changes.flatMap(change => of(change) ?? [])]
-    const opened = NetPlan.open({ ...now, nodes: [...now.nodes.map(node => by.get(node.id)?.node ?? node), ...changes.filter(change => !this.compiled.at.has(change.node.id)).map(change => change.node)], demands: kept(now.demands, change => change.demands), supplies: kept(now.supplies, change => change.supplies), fixed: kept(now.fixed ?? [], change => change.fixed) })
+    const kept = <T extends { readonly node: string }>(
+      rows: readonly T[],
+      of: (change: NodeChange) => readonly T[] | undefined,
+    ): T[] => [
+      ...rows.filter((row) => by.get(row.node) === undefined || of(by.get(row.node)!) === undefined),
+      ...changes.flatMap((change) => of(change) ?? []),
+    ]
+    const opened = NetPlan.open({
+      ...now,
+      nodes: [
+        ...now.nodes.map((node) => by.get(node.id)?.node ?? node),
+        ...changes.filter((change) => !this.compiled.at.has(change.node.id)).map((change) => change.node),
+      ],
+      demands: kept(now.demands, (change) => change.demands),
+      supplies: kept(now.supplies, (change) => change.supplies),
+      fixed: kept(now.fixed ?? [], (change) => change.fixed),
+    })
     return opened.ok ? ok({ plan: opened.value, reached: opened.value.compiled.nodes.map((_, at) => at) }) : opened
   }
 
   /** The snapshot with every change that was taken in. */
   snapshot(): PlanInput {
     const { input, nodes, demands, supplies, fixed } = this.compiled
-    const given = new Map(input.nodes.map(node => [node.id, node]))
+    const given = new Map(input.nodes.map((node) => [node.id, node]))
     return {
-      ...input, demands: nodes.flatMap((_, at) => demands.rowsOf(at)), supplies: supplies.flatMap(list => list.map(one => one.row)),
+      ...input,
+      demands: nodes.flatMap((_, at) => demands.rowsOf(at)),
+      supplies: supplies.flatMap((list) => list.map((one) => one.row)),
       // A node of a loop was taken as one without a source; it keeps its own.
-      nodes: nodes.map((node, at) => this.compiled.loops.has(at) ? given.get(node.id)! : node),
-      fixed: [...fixed].flatMap(([at, list]) => list.map(one => ({ id: one.id, node: nodes[at]!.id, quantity: one.quantity, due: toIso(one.due), release: toIso(one.release), ...one.supplier === undefined ? {} : { supplier: one.supplier } }))),
+      nodes: nodes.map((node, at) => (this.compiled.loops.has(at) ? given.get(node.id)! : node)),
+      fixed: [...fixed].flatMap(([at, list]) =>
+        list.map((one) => ({
+          id: one.id,
+          node: nodes[at]!.id,
+          quantity: one.quantity,
+          due: toIso(one.due),
+          release: toIso(one.release),
+          ...(one.supplier === undefined ? {} : { supplier: one.supplier }),
+        })),
+      ),
     }
   }
 }
@@ -195,38 +295,68 @@ export class NetPlan {
 function fillSafety({ input, start, span }: Compiled, node: PlanNode, safety: Float64Array): void {
   const kept = input.keepSafety !== false && !(node.source.kind === 'make' && node.source.handsThrough)
   safety.fill(kept ? node.safety : 0)
-  if (kept) for (const season of node.seasons ?? []) for (let at = Math.max(0, toDay(season.first) - start); at <= Math.min(span - 1, toDay(season.last) - start); at++) safety[at] = season.safety
+  if (kept) {
+    for (const season of node.seasons ?? []) {
+      for (
+        let at = Math.max(0, toDay(season.first) - start);
+        at <= Math.min(span - 1, toDay(season.last) - start);
+        at++
+      ) {
+        safety[at] = season.safety
+      }
+    }
+  }
 }
 
 function sameParts(before: PlanNode, after: PlanNode): boolean {
-  if (before.source.kind !== after.source.kind) return false
-  if (before.source.kind === 'none' || before.source.kind === 'buy') return true
-  const bare = (source: PlanNode['source']): string => JSON.stringify({ ...source, leadDays: 0, minimum: 0, maximum: 0, multiple: 0 })
+  if (before.source.kind !== after.source.kind) {
+    return false
+  }
+  if (before.source.kind === 'none' || before.source.kind === 'buy') {
+    return true
+  }
+  const bare = (source: PlanNode['source']): string =>
+    JSON.stringify({ ...source, leadDays: 0, minimum: 0, maximum: 0, multiple: 0 })
   return bare(before.source) === bare(after.source)
 }
 
-const dated = (rows: readonly Supply[], start: Day): readonly Dated[] => rows.map(row => ({ at: toDay(row.day) - start, quantity: row.quantity, row })).sort(byDay)
+const dated = (rows: readonly Supply[], start: Day): readonly Dated[] =>
+  rows.map((row) => ({ at: toDay(row.day) - start, quantity: row.quantity, row })).sort(byDay)
 
 /** The smallest of what waits first. */
 class Heap {
   private readonly list: number[] = []
-  constructor(start: readonly number[]) { for (const one of start) this.add(one) }
+  constructor(start: readonly number[]) {
+    for (const one of start) {
+      this.add(one)
+    }
+  }
   add(one: number): void {
     const { list } = this
     let at = list.push(one) - 1
-    for (let up = (at - 1) >> 1; at > 0 && list[up]! > list[at]!; at = up, up = (at - 1) >> 1) [list[at], list[up]] = [list[up]!, list[at]!]
+    for (let up = (at - 1) >> 1; at > 0 && list[up]! > list[at]!; at = up, up = (at - 1) >> 1) {
+      ;[list[at], list[up]] = [list[up]!, list[at]!]
+    }
   }
 
   take(): number | undefined {
     const { list } = this
     const first = list[0]
     const last = list.pop()
-    if (list.length === 0) return first
+    if (list.length === 0) {
+      return first
+    }
     list[0] = last!
     for (let at = 0; ;) {
       let least = at
-      for (const child of [2 * at + 1, 2 * at + 2]) if (child < list.length && list[child]! < list[least]!) least = child
-      if (least === at) return first
+      for (const child of [2 * at + 1, 2 * at + 2]) {
+        if (child < list.length && list[child]! < list[least]!) {
+          least = child
+        }
+      }
+      if (least === at) {
+        return first
+      }
       ;[list[at], list[least]] = [list[least]!, list[at]!]
       at = least
     }

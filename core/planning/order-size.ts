@@ -1,6 +1,9 @@
 import type { Multiple } from './input'
 
-export interface Sized { readonly quantity: number, readonly times: number }
+export interface Sized {
+  readonly quantity: number
+  readonly times: number
+}
 
 /** A quantity up to the next multiple, in whole steps: the multiple itself need not fall on a step. */
 export function upToMultiple(needed: number, { numerator, denominator }: Multiple): Sized {
@@ -8,7 +11,9 @@ export function upToMultiple(needed: number, { numerator, denominator }: Multipl
   if (denominator === '1' && needed < 2 ** 51) {
     const multiple = Number(numerator)
     const times = Math.ceil(needed / multiple)
-    if (Number.isSafeInteger(times * multiple)) return { quantity: times * multiple, times }
+    if (Number.isSafeInteger(times * multiple)) {
+      return { quantity: times * multiple, times }
+    }
   }
   const [n, d] = [BigInt(numerator), BigInt(denominator)]
   const times = (BigInt(needed) * d + n - 1n) / n
@@ -33,14 +38,24 @@ export function mostBelow(limit: number, multiple: Multiple): number {
  * Sizes what a rule asks for: at least the minimum, up to the multiple, split where it is more than the maximum. Each part is a whole number of
  * multiples; the last, smaller one is at least the minimum.
  */
-export function splitOrder(asked: number, minimum: number, multiple: Multiple, maximum: number | undefined): readonly Sized[] {
+export function splitOrder(
+  asked: number,
+  minimum: number,
+  multiple: Multiple,
+  maximum: number | undefined,
+): readonly Sized[] {
   const whole = upToMultiple(Math.max(asked, minimum), multiple)
-  if (maximum === undefined || whole.quantity <= maximum) return [whole]
+  if (maximum === undefined || whole.quantity <= maximum) {
+    return [whole]
+  }
   const [n, d] = [BigInt(multiple.numerator), BigInt(multiple.denominator)]
   const least = upToMultiple(Math.max(1, minimum), multiple).times
   const most = Math.max(Number((BigInt(maximum) * d) / n), least)
   const part = (times: number): Sized => ({ quantity: stepsOf(BigInt(times), n, d), times })
   const full = Math.floor(whole.times / most)
   const rest = whole.times - full * most
-  return [...Array.from({ length: full }, () => part(most)), ...rest > 0 ? [part(minimum > 0 ? Math.max(rest, least) : rest)] : []]
+  return [
+    ...Array.from({ length: full }, () => part(most)),
+    ...(rest > 0 ? [part(minimum > 0 ? Math.max(rest, least) : rest)] : []),
+  ]
 }

@@ -29,11 +29,15 @@ export class OrderTable {
   }
 
   /** Nothing more is pushed for a node. */
-  end(node: number): void { this.room[node] = this.count[node]! }
+  end(node: number): void {
+    this.room[node] = this.count[node]!
+  }
 
   push(node: number, due: number, release: number, quantity: number, fixed: number): void {
     const at = this.used++
-    if (at >= this.due.length) this.grow()
+    if (at >= this.due.length) {
+      this.grow()
+    }
     this.due[at] = due
     this.release[at] = release
     this.quantity[at] = quantity
@@ -41,14 +45,25 @@ export class OrderTable {
     this.count[node]!++
   }
 
-  get size(): number { return this.used }
+  get size(): number {
+    return this.used
+  }
 
   /** Whether a node's orders are those that lay elsewhere before. */
   sameAs(node: number, first: number, count: number): boolean {
-    if (count !== this.count[node]) return false
+    if (count !== this.count[node]) {
+      return false
+    }
     const own = this.first[node]!
     for (let i = 0; i < count; i++) {
-      if (this.due[first + i] !== this.due[own + i] || this.release[first + i] !== this.release[own + i] || this.quantity[first + i] !== this.quantity[own + i] || this.fixed[first + i] !== this.fixed[own + i]) return false
+      if (
+        this.due[first + i] !== this.due[own + i] ||
+        this.release[first + i] !== this.release[own + i] ||
+        this.quantity[first + i] !== this.quantity[own + i] ||
+        this.fixed[first + i] !== this.fixed[own + i]
+      ) {
+        return false
+      }
     }
     return true
   }
@@ -66,20 +81,31 @@ export class OrderTable {
     const count = this.count[node]!
     if (count > this.room[node]!) {
       this.room[node] = count + (count >> 2) + 4
-      while (own + this.room[node]! > this.due.length) this.grow()
+      while (own + this.room[node]! > this.due.length) {
+        this.grow()
+      }
       this.used = own + this.room[node]!
       return
     }
-    for (const column of [this.due, this.release, this.quantity, this.fixed]) column.copyWithin(first, own, own + count)
+    for (const column of [this.due, this.release, this.quantity, this.fixed]) {
+      column.copyWithin(first, own, own + count)
+    }
     this.restore(node, first, count)
   }
 
   /** Sees to it that so many more fit without a copy of everything. */
-  spare(more: number): void { while (this.due.length - this.used < more) this.grow() }
+  spare(more: number): void {
+    while (this.due.length - this.used < more) {
+      this.grow()
+    }
+  }
 
   private grow(): void {
     const size = this.due.length + (this.due.length >> 1)
-    const wider = <T extends Int32Array | Int16Array | Float64Array>(made: T, from: T): T => { made.set(from); return made }
+    const wider = <T extends Int32Array | Int16Array | Float64Array>(made: T, from: T): T => {
+      made.set(from)
+      return made
+    }
     this.due = wider(new Int32Array(size), this.due)
     this.release = wider(new Int32Array(size), this.release)
     this.quantity = wider(new Float64Array(size), this.quantity)

@@ -70,19 +70,27 @@ export interface Why {
 }
 
 /** `quantity` of a supply that serves a demand. A supply id is an open supply's, a planned order's or `on hand:node:lot`. */
-export interface Peg { readonly supply: string, readonly demand: string, readonly quantity: number }
+export interface Peg {
+  readonly supply: string
+  readonly demand: string
+  readonly quantity: number
+}
 
-interface At { readonly node: string, readonly day: string, readonly quantity: number }
+interface At {
+  readonly node: string
+  readonly day: string
+  readonly quantity: number
+}
 
 export type PlanMessage =
-  | At & { readonly code: 'short' }
-  | At & { readonly code: 'below safety', readonly safety: number }
-  | At & { readonly code: 'late order', readonly order: string, readonly lateBy: number, readonly promised: string }
-  | At & { readonly code: 'pull in', readonly supply: string, readonly from: string }
-  | At & { readonly code: 'push out', readonly supply: string, readonly from: string }
-  | At & { readonly code: 'surplus', readonly supply: string }
-  | At & { readonly code: 'past due', readonly ref: string }
-  | At & { readonly code: 'will expire', readonly lot: string | null }
-  | At & { readonly code: 'long lead time', readonly leadDays: number, readonly longest: number }
-  | At & { readonly code: 'loop', readonly path: readonly string[] }
-  | At & { readonly code: Exclude<NoSource, 'loop'> }
+  | (At & { readonly code: 'short' })
+  | (At & { readonly code: 'below safety'; readonly safety: number })
+  | (At & { readonly code: 'late order'; readonly order: string; readonly lateBy: number; readonly promised: string })
+  | (At & { readonly code: 'pull in'; readonly supply: string; readonly from: string })
+  | (At & { readonly code: 'push out'; readonly supply: string; readonly from: string })
+  | (At & { readonly code: 'surplus'; readonly supply: string })
+  | (At & { readonly code: 'past due'; readonly ref: string })
+  | (At & { readonly code: 'will expire'; readonly lot: string | null })
+  | (At & { readonly code: 'long lead time'; readonly leadDays: number; readonly longest: number })
+  | (At & { readonly code: 'loop'; readonly path: readonly string[] })
+  | (At & { readonly code: Exclude<NoSource, 'loop'> })

@@ -21,7 +21,9 @@ export function plan(input: PlanInput): Result<PlanOutput, PlanError> {
 export function writePlan(opened: NetPlan): PlanOutput {
   const written = opened.compiled.nodes.map((_, at) => writeNode(opened, at))
   return {
-    nodes: written.map(one => one.plan), orders: written.flatMap(one => one.orders),
-    pegs: written.flatMap(one => one.pegs), messages: written.flatMap(one => one.messages),
+    nodes: written.map((one) => one.plan),
+    orders: written.flatMap((one) => one.orders),
+    pegs: written.flatMap((one) => one.pegs),
+    messages: written.flatMap((one) => one.messages),
   }
 }

@@ -16,12 +16,15 @@ export interface Reason {
  * Quantities are those pegged at each step, in that step's own item. A remainder kept for safety stock has no reason and is not listed.
  */
 export function reasonsOf(output: PlanOutput, orderId: string): readonly Reason[] {
-  const isOrder = new Set(output.orders.map(order => order.id))
-  const follow = (supply: string): readonly Reason[] => output.pegs.filter(peg => peg.supply === supply || peg.supply.startsWith(`${supply}+`)).map((peg) => {
-    const parent = peg.demand.split('>')[0]!
-    return isOrder.has(parent)
-      ? { demand: peg.demand, quantity: peg.quantity, order: parent, reasons: follow(parent) }
-      : { demand: peg.demand, quantity: peg.quantity, reasons: [] }
-  })
+  const isOrder = new Set(output.orders.map((order) => order.id))
+  const follow = (supply: string): readonly Reason[] =>
+    output.pegs
+      .filter((peg) => peg.supply === supply || peg.supply.startsWith(`${supply}+`))
+      .map((peg) => {
+        const parent = peg.demand.split('>')[0]!
+        return isOrder.has(parent)
+          ? { demand: peg.demand, quantity: peg.quantity, order: parent, reasons: follow(parent) }
+          : { demand: peg.demand, quantity: peg.quantity, reasons: [] }
+      })
   return follow(orderId)
 }

@@ -1,5 +1,10 @@
 /** A usual way between two sites, and how many working days it takes. */
-export interface SiteWay { readonly id: number, readonly from: number, readonly to: number, readonly days: number }
+export interface SiteWay {
+  readonly id: number
+  readonly from: number
+  readonly to: number
+  readonly days: number
+}
 
 /**
  * Which sites share their stock in a plan, and along which ways the others are supplied.
@@ -12,27 +17,59 @@ export class SiteAreas {
   private readonly ways: readonly SiteWay[]
   private readonly known = new Map<number, ReadonlyMap<number, SiteWay>>()
 
-  constructor(readonly sites: readonly number[], ways: readonly SiteWay[], asOne = false) {
-    for (const site of sites) this.areas.set(site, site)
-    const quick = new Set(ways.filter(way => way.days === 0).map(way => `${way.from} ${way.to}`))
-    const join = (a: number, b: number): void => {
-      const [low, high] = [Math.min(this.areas.get(a)!, this.areas.get(b)!), Math.max(this.areas.get(a)!, this.areas.get(b)!)]
-      for (const [site, area] of this.areas) if (area === high) this.areas.set(site, low)
+  constructor(
+    readonly sites: readonly number[],
+    ways: readonly SiteWay[],
+    asOne = false,
+  ) {
+    for (const site of sites) {
+      this.areas.set(site, site)
     }
-    for (const a of sites) for (const b of sites) if (asOne || (quick.has(`${a} ${b}`) && quick.has(`${b} ${a}`))) join(a, b)
-    this.ways = ways.filter(way => this.areas.has(way.from) && this.areas.has(way.to) && this.areas.get(way.from) !== this.areas.get(way.to))
+    const quick = new Set(ways.filter((way) => way.days === 0).map((way) => `${way.from} ${way.to}`))
+    const join = (a: number, b: number): void => {
+      const [low, high] = [
+        Math.min(this.areas.get(a)!, this.areas.get(b)!),
+        Math.max(this.areas.get(a)!, this.areas.get(b)!),
+      ]
+      for (const [site, area] of this.areas) {
+        if (area === high) {
+          this.areas.set(site, low)
+        }
+      }
+    }
+    for (const a of sites) {
+      for (const b of sites) {
+        if (asOne || (quick.has(`${a} ${b}`) && quick.has(`${b} ${a}`))) {
+          join(a, b)
+        }
+      }
+    }
+    this.ways = ways.filter(
+      (way) =>
+        this.areas.has(way.from) && this.areas.has(way.to) && this.areas.get(way.from) !== this.areas.get(way.to),
+    )
   }
 
-  get several(): boolean { return new Set(this.areas.values()).size > 1 }
-  get main(): number { return this.areas.get(Math.min(...this.sites))! }
+  get several(): boolean {
+    return new Set(this.areas.values()).size > 1
+  }
+  get main(): number {
+    return this.areas.get(Math.min(...this.sites))!
+  }
   /** Undefined for a site that does not count. */
-  areaOf(site: number): number | undefined { return this.areas.get(site) }
-  sitesOf(area: number): readonly number[] { return this.sites.filter(site => this.areas.get(site) === area) }
+  areaOf(site: number): number | undefined {
+    return this.areas.get(site)
+  }
+  sitesOf(area: number): readonly number[] {
+    return this.sites.filter((site) => this.areas.get(site) === area)
+  }
 
   /** By area, the last way of the quickest chain of ways that leads there from `home`; of equally quick ones the one with fewer ways, then the first by number. */
   waysFrom(home: number): ReadonlyMap<number, SiteWay> {
     const before = this.known.get(home)
-    if (before) return before
+    if (before) {
+      return before
+    }
     const reached = new Map([[home, { days: 0, hops: 0 }]])
     const last = new Map<number, SiteWay>()
     // Few areas: every way is tried until none makes anything quicker.
@@ -40,11 +77,15 @@ export class SiteAreas {
       changed = false
       for (const way of this.ways) {
         const at = reached.get(this.areas.get(way.from)!)
-        if (!at) continue
+        if (!at) {
+          continue
+        }
         const to = this.areas.get(way.to)!
         const now = { days: at.days + way.days, hops: at.hops + 1 }
         const known = reached.get(to)
-        if (known && (known.days < now.days || (known.days === now.days && known.hops <= now.hops))) continue
+        if (known && (known.days < now.days || (known.days === now.days && known.hops <= now.hops))) {
+          continue
+        }
         reached.set(to, now)
         last.set(to, way)
         changed = true

@@ -8,13 +8,26 @@ import { isWorking, type Day, type WorkingCalendar } from '../calendar'
  *
  * @example 12 over five days → 3, 3, 2, 2, 2
  */
-export function spreadForecast(quantity: number, first: Day, last: Day, calendar: WorkingCalendar): readonly { readonly day: Day, readonly quantity: number }[] {
+export function spreadForecast(
+  quantity: number,
+  first: Day,
+  last: Day,
+  calendar: WorkingCalendar,
+): readonly { readonly day: Day; readonly quantity: number }[] {
   const days: Day[] = []
-  for (let day = first; day <= last; day++) if (isWorking(calendar, day)) days.push(day)
-  if (days.length === 0) days.push(first)
+  for (let day = first; day <= last; day++) {
+    if (isWorking(calendar, day)) {
+      days.push(day)
+    }
+  }
+  if (days.length === 0) {
+    days.push(first)
+  }
   const each = Math.floor(quantity / days.length)
   const extra = quantity - each * days.length
-  return days.map((day, index) => ({ day, quantity: each + (index < extra ? 1 : 0) })).filter(part => part.quantity > 0)
+  return days
+    .map((day, index) => ({ day, quantity: each + (index < extra ? 1 : 0) }))
+    .filter((part) => part.quantity > 0)
 }
 
 /**
@@ -26,9 +39,13 @@ export function spreadForecast(quantity: number, first: Day, last: Day, calendar
  */
 export function shareOut(quantity: number, weights: readonly number[]): readonly number[] {
   const total = weights.reduce((sum, weight) => sum + BigInt(weight), 0n)
-  const parts = weights.map(weight => Number(BigInt(quantity) * BigInt(weight) / total))
-  const rests = weights.map((weight, index) => ({ index, rest: BigInt(quantity) * BigInt(weight) % total }))
+  const parts = weights.map((weight) => Number((BigInt(quantity) * BigInt(weight)) / total))
+  const rests = weights.map((weight, index) => ({ index, rest: (BigInt(quantity) * BigInt(weight)) % total }))
   const left = quantity - parts.reduce((sum, part) => sum + part, 0)
-  for (const { index } of rests.sort((a, b) => a.rest === b.rest ? a.index - b.index : a.rest > b.rest ? -1 : 1).slice(0, left)) parts[index]!++
+  for (const { index } of rests
+    .sort((a, b) => (a.rest === b.rest ? a.index - b.index : a.rest > b.rest ? -1 : 1))
+    .slice(0, left)) {
+    parts[index]!++
+  }
   return parts
 }

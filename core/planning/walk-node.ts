@@ -15,7 +15,12 @@ export interface Flow {
 }
 
 /** What an order was sized from; the same object each time. */
-export interface OrderFacts { balanceBefore: number, net: number, byRule: number, parts: number }
+export interface OrderFacts {
+  balanceBefore: number
+  net: number
+  byRule: number
+  parts: number
+}
 
 /** Is told what the walk does; the walk itself keeps nothing. */
 export interface WalkTold {
@@ -29,9 +34,17 @@ export interface WalkTold {
 export const EXACT: LotRule = { kind: 'exact' }
 
 /** How a node's orders are sized; nothing of it where it only hands through. */
-export function sizingOf(source: Exclude<Source, { kind: 'none' }>, own: string): { readonly minimum: number, readonly multiple: Multiple, readonly maximum: number | undefined } {
-  if (source.kind === 'make' && source.handsThrough) return { minimum: 0, multiple: ONE_STEP, maximum: undefined }
-  const given = source.kind === 'break down' ? { numerator: String(source.outputs.find(output => output.node === own)?.quantity ?? 1), denominator: '1' } : source.multiple
+export function sizingOf(
+  source: Exclude<Source, { kind: 'none' }>,
+  own: string,
+): { readonly minimum: number; readonly multiple: Multiple; readonly maximum: number | undefined } {
+  if (source.kind === 'make' && source.handsThrough) {
+    return { minimum: 0, multiple: ONE_STEP, maximum: undefined }
+  }
+  const given =
+    source.kind === 'break down'
+      ? { numerator: String(source.outputs.find((output) => output.node === own)?.quantity ?? 1), denominator: '1' }
+      : source.multiple
   return { minimum: source.minimum ?? 0, multiple: given ?? ONE_STEP, maximum: source.maximum }
 }
 
@@ -43,13 +56,20 @@ export function sizingOf(source: Exclude<Source, { kind: 'none' }>, own: string)
  * A node without a source has no orders: its balance goes on below zero. Answers the first day on which it would fall short without orders, or −1.
  * Source: APICS dictionary, material requirements planning; Orlicky, Material Requirements Planning (1975), gross-to-net logic.
  */
-export function walkNode(compiled: Compiled, node: PlanNode, flow: Flow, supplies: readonly Dated[], told: WalkTold): number {
+export function walkNode(
+  compiled: Compiled,
+  node: PlanNode,
+  flow: Flow,
+  supplies: readonly Dated[],
+  told: WalkTold,
+): number {
   const { span, input } = compiled
   const { gross, fixed, safety } = flow
   const { source } = node
   const handsThrough = source.kind === 'make' && source.handsThrough === true
-  const rule = handsThrough || source.kind === 'none' ? EXACT : node.rule ?? EXACT
-  const window = input.pullIn === false || handsThrough ? -1 : node.pullInDays ?? ('leadDays' in source ? source.leadDays : 0)
+  const rule = handsThrough || source.kind === 'none' ? EXACT : (node.rule ?? EXACT)
+  const window =
+    input.pullIn === false || handsThrough ? -1 : (node.pullInDays ?? ('leadDays' in source ? source.leadDays : 0))
   const sizing = source.kind === 'none' ? null : sizingOf(source, node.id)
   const fixedSize = rule.kind === 'fixed' || rule.kind === 'economic' ? sizeOfRule(rule, gross, span) : undefined
   const ahead = rule.kind === 'least cost' && sizing ? planAhead(rule, sizing) : null
@@ -58,7 +78,9 @@ export function walkNode(compiled: Compiled, node: PlanNode, flow: Flow, supplie
   const reorderPoint = rule.kind === 'up to' ? rule.reorderPoint : 0
   const tellDay = told.day === undefined ? null : told
   let balance = 0
-  for (const lot of node.onHand) balance += lot.quantity
+  for (const lot of node.onHand) {
+    balance += lot.quantity
+  }
   let bare = balance
   let next = 0
   let dated = 0
@@ -66,16 +88,29 @@ export function walkNode(compiled: Compiled, node: PlanNode, flow: Flow, supplie
 
   const facts: OrderFacts = { balanceBefore: 0, net: 0, byRule: 0, parts: 1 }
   // A multiple that is a whole number of steps below 2^20, without a maximum: plain numbers are exact.
-  const whole = sizing && sizing.maximum === undefined && sizing.multiple.denominator === '1' && sizing.multiple.numerator.length < 7 ? Number(sizing.multiple.numerator) : 0
+  const whole =
+    sizing &&
+    sizing.maximum === undefined &&
+    sizing.multiple.denominator === '1' &&
+    sizing.multiple.numerator.length < 7
+      ? Number(sizing.multiple.numerator)
+      : 0
   /** Whether days on which nothing comes or goes need no look. */
   const quiet = lots === null && ahead === null && told.day === undefined && node.seasons === undefined
   const least = Math.max(safety[0]!, reorderPoint)
 
   for (let at = 0; at < span; at++) {
     if (quiet && at > 0 && balance >= least) {
-      const coming = Math.min(next < supplies.length ? supplies[next]!.at : span, dated < supplies.length ? supplies[dated]!.at : span)
-      while (at < coming && gross[at] === 0 && fixed[at] === 0) at++
-      if (at >= span) break
+      const coming = Math.min(
+        next < supplies.length ? supplies[next]!.at : span,
+        dated < supplies.length ? supplies[dated]!.at : span,
+      )
+      while (at < coming && gross[at] === 0 && fixed[at] === 0) {
+        at++
+      }
+      if (at >= span) {
+        break
+      }
     }
     if (lots) {
       const lost = lots.expire(at, told.lost && ((lot, quantity) => told.lost!(at, lot, quantity)))
@@ -83,15 +118,24 @@ export function walkNode(compiled: Compiled, node: PlanNode, flow: Flow, supplie
       bare -= lost
     }
     let scheduled = 0
-    for (; dated < supplies.length && supplies[dated]!.at <= at; dated++) bare += supplies[dated]!.quantity
-    for (; next < supplies.length && supplies[next]!.at <= at; next++) scheduled += supplies[next]!.quantity
+    for (; dated < supplies.length && supplies[dated]!.at <= at; dated++) {
+      bare += supplies[dated]!.quantity
+    }
+    for (; next < supplies.length && supplies[next]!.at <= at; next++) {
+      scheduled += supplies[next]!.quantity
+    }
     balance += scheduled + fixed[at]!
     const before = balance
     balance -= gross[at]!
     bare -= gross[at]!
     const level = upTo ? reorderPoint : safety[at]!
     if (balance < level || ahead) {
-      for (; next < supplies.length && (ahead ? next < ahead.reached[at]! : balance < level && supplies[next]!.at <= at + window); next++) {
+      for (
+        ;
+        next < supplies.length &&
+        (ahead ? next < ahead.reached[at]! : balance < level && supplies[next]!.at <= at + window);
+        next++
+      ) {
         balance += supplies[next]!.quantity
         scheduled += supplies[next]!.quantity
         told.pulled?.(at, supplies[next]!)
@@ -99,8 +143,12 @@ export function walkNode(compiled: Compiled, node: PlanNode, flow: Flow, supplie
     }
     let net = 0
     let planned = 0
-    if (sizing === null) { if (balance < level) { net = level - balance; told.lacking?.(at, balance) } }
-    else {
+    if (sizing === null) {
+      if (balance < level) {
+        net = level - balance
+        told.lacking?.(at, balance)
+      }
+    } else {
       const asked = ahead ? ahead.orders[at]! : balance < level ? askedBy(at, level - balance, balance, next) : 0
       if (asked > 0) {
         net = ahead ? ahead.nets[at]! : level - balance
@@ -112,8 +160,7 @@ export function walkNode(compiled: Compiled, node: PlanNode, flow: Flow, supplie
           const times = Math.ceil((asked > sizing.minimum ? asked : sizing.minimum) / whole)
           planned = times * whole
           told.order(at, planned, times, facts)
-        }
-        else {
+        } else {
           const parts = splitOrder(asked, sizing.minimum, sizing.multiple, sizing.maximum)
           facts.parts = parts.length
           for (const part of parts) {
@@ -125,15 +172,23 @@ export function walkNode(compiled: Compiled, node: PlanNode, flow: Flow, supplie
       }
     }
     lots?.use(gross[at]!)
-    if (firstHole < 0 && bare < safety[at]!) firstHole = at
-    if (tellDay) tellDay.day!(at, scheduled, net, planned, balance, bare)
+    if (firstHole < 0 && bare < safety[at]!) {
+      firstHole = at
+    }
+    if (tellDay) {
+      tellDay.day!(at, scheduled, net, planned, balance, bare)
+    }
   }
   return firstHole
 
   // What changes day by day is handed over: a captured number would be boxed at every step.
   function askedBy(at: number, net: number, balance: number, next: number): number {
-    if (fixedSize !== undefined) return Math.ceil(net / fixedSize) * fixedSize
-    if (rule.kind === 'cover') return coveredFrom(at, net, rule.days, balance, next)
+    if (fixedSize !== undefined) {
+      return Math.ceil(net / fixedSize) * fixedSize
+    }
+    if (rule.kind === 'cover') {
+      return coveredFrom(at, net, rule.days, balance, next)
+    }
     return rule.kind === 'up to' ? Math.max(rule.maximum, rule.reorderPoint) - balance : net
   }
 
@@ -145,38 +200,76 @@ export function walkNode(compiled: Compiled, node: PlanNode, flow: Flow, supplie
     const left = lots?.copy()
     left?.use(gross[at]!)
     for (let u = at + 1; u < Math.min(span, at + days); u++) {
-      if (left) then -= left.expire(u)
-      for (; coming < supplies.length && supplies[coming]!.at <= u; coming++) then += supplies[coming]!.quantity
+      if (left) {
+        then -= left.expire(u)
+      }
+      for (; coming < supplies.length && supplies[coming]!.at <= u; coming++) {
+        then += supplies[coming]!.quantity
+      }
       then += fixed[u]! - gross[u]!
       left?.use(gross[u]!)
-      if (safety[u]! - then > most) most = safety[u]! - then
+      if (safety[u]! - then > most) {
+        most = safety[u]! - then
+      }
     }
     return most
   }
 
   /** What would be missing day by day if exactly that were ordered, and the orders that meet it at the least cost; supply pulled in on the way stays so. */
-  function planAhead(leastCost: Extract<LotRule, { kind: 'least cost' }>, { minimum, multiple }: { minimum: number, multiple: Multiple }): { orders: Float64Array, nets: Float64Array, reached: Int32Array } {
+  function planAhead(
+    leastCost: Extract<LotRule, { kind: 'least cost' }>,
+    { minimum, multiple }: { minimum: number; multiple: Multiple },
+  ): { orders: Float64Array; nets: Float64Array; reached: Int32Array } {
     const [orders, nets, reached] = [new Float64Array(span), new Float64Array(span), new Int32Array(span)]
     const needs: Requirement[] = []
-    const exact: PlanNode = { ...node, rule: EXACT, source: { kind: 'buy', supplier: '', leadDays: window, calendar: null } }
+    const exact: PlanNode = {
+      ...node,
+      rule: EXACT,
+      source: { kind: 'buy', supplier: '', leadDays: window, calendar: null },
+    }
     let come = 0
     walkNode(compiled, exact, flow, supplies, {
-      order: (at, quantity) => { needs.push({ at, quantity }); nets[at] = quantity },
-      pulled: (at) => { while (come < supplies.length && supplies[come]!.at <= at) come++; come++ },
-      day: (at) => { while (come < supplies.length && supplies[come]!.at <= at) come++; reached[at] = come },
+      order: (at, quantity) => {
+        needs.push({ at, quantity })
+        nets[at] = quantity
+      },
+      pulled: (at) => {
+        while (come < supplies.length && supplies[come]!.at <= at) {
+          come++
+        }
+        come++
+      },
+      day: (at) => {
+        while (come < supplies.length && supplies[come]!.at <= at) {
+          come++
+        }
+        reached[at] = come
+      },
     })
-    for (const order of leastCostOrders(needs, span, { rule: leastCost, minimum, multiple })) orders[order.at] = order.quantity
+    for (const order of leastCostOrders(needs, span, { rule: leastCost, minimum, multiple })) {
+      orders[order.at] = order.quantity
+    }
     return { orders, nets, reached }
   }
 }
 
 /** The number of a rule: the quantity, the days, what it fills up to; the economic quantity: √(2·D·K/h), D the demand of the horizon in a year's measure. F. W. Harris (1913). */
 export function sizeOfRule(rule: LotRule, gross: Float64Array, span: number): number | undefined {
-  if (rule.kind === 'fixed') return Math.max(1, rule.quantity)
-  if (rule.kind === 'cover') return rule.days
-  if (rule.kind === 'up to') return Math.max(rule.maximum, rule.reorderPoint)
-  if (rule.kind !== 'economic') return undefined
+  if (rule.kind === 'fixed') {
+    return Math.max(1, rule.quantity)
+  }
+  if (rule.kind === 'cover') {
+    return rule.days
+  }
+  if (rule.kind === 'up to') {
+    return Math.max(rule.maximum, rule.reorderPoint)
+  }
+  if (rule.kind !== 'economic') {
+    return undefined
+  }
   let demand = 0
-  for (let at = 0; at < span; at++) demand += gross[at]!
-  return Math.max(1, Math.ceil(Math.sqrt(2 * (demand * 365 / span) * rule.orderCost / rule.holdingCost)))
+  for (let at = 0; at < span; at++) {
+    demand += gross[at]!
+  }
+  return Math.max(1, Math.ceil(Math.sqrt((2 * ((demand * 365) / span) * rule.orderCost) / rule.holdingCost)))
 }

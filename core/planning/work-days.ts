@@ -13,7 +13,9 @@ export function countWorkDays(calendar: WorkingCalendar, first: Day, last: Day):
   const worked: number[] = []
   const rank = new Int32Array(last - first + 1)
   for (let day = first; day <= last; day++) {
-    if (isWorking(calendar, day)) worked.push(day)
+    if (isWorking(calendar, day)) {
+      worked.push(day)
+    }
     rank[day - first] = worked.length
   }
   const within = (day: Day): boolean => day >= first && day <= last
@@ -27,6 +29,9 @@ export function countWorkDays(calendar: WorkingCalendar, first: Day, last: Day):
       const at = before < 0 ? -1 : (before > 0 && worked[before - 1] === day ? before - 1 : before) + days
       return at >= 0 && at < worked.length ? worked[at]! : forward(calendar, day, days)
     },
-    between: (from, to) => within(from) && within(to) ? Math.max(0, rank[to - first]! - rank[from - first]!) : workingDaysBetween(calendar, from, to),
+    between: (from, to) =>
+      within(from) && within(to)
+        ? Math.max(0, rank[to - first]! - rank[from - first]!)
+        : workingDaysBetween(calendar, from, to),
   }
 }

@@ -29,30 +29,54 @@ export function writeNode(plan: NetPlan, at: number): WrittenNode {
   const wanted: Wanted[] = []
   const arrivals: Arrival[] = []
   const late = new Float64Array(span)
-  const pastDue = (row: Demand | Supply): void => { if (toDay(row.day) < start) messages.push({ code: 'past due', node: node.id, day: row.day, quantity: row.quantity, ref: row.id }) }
-  if (compiled.loops.has(at)) messages.push({ code: 'loop', node: node.id, day: iso(0), quantity: 0, path: compiled.loops.get(at)! })
-  const demands = [...compiled.demands.rowsOf(at)].sort((a, b) => a.day === b.day ? (a.id < b.id ? -1 : 1) : a.day < b.day ? -1 : 1)
+  const pastDue = (row: Demand | Supply): void => {
+    if (toDay(row.day) < start) {
+      messages.push({ code: 'past due', node: node.id, day: row.day, quantity: row.quantity, ref: row.id })
+    }
+  }
+  if (compiled.loops.has(at)) {
+    messages.push({ code: 'loop', node: node.id, day: iso(0), quantity: 0, path: compiled.loops.get(at)! })
+  }
+  const demands = [...compiled.demands.rowsOf(at)].sort((a, b) =>
+    a.day === b.day ? (a.id < b.id ? -1 : 1) : a.day < b.day ? -1 : 1,
+  )
   const supplies = compiled.supplies[at]!
   for (const demand of demands) {
     pastDue(demand)
     const day = Math.max(0, toDay(demand.day) - start)
-    if (day < span) wanted.push({ id: demand.id, day, quantity: demand.quantity, priority: demand.priority })
+    if (day < span) {
+      wanted.push({ id: demand.id, day, quantity: demand.quantity, priority: demand.priority })
+    }
   }
-  for (const one of supplies) pastDue(one.row)
+  for (const one of supplies) {
+    pastDue(one.row)
+  }
 
   // A parent with two lines of the same component asks twice; it is one demand.
   const byOrder = new Map<string, Wanted>()
   const flow = { gross: new Float64Array(span), fixed: new Float64Array(span), safety: new Float64Array(span) }
-  plan.gather(at, flow, (order, parent, day, quantity) => {
-    const id = `${idOf(plan, parent, order)}>${node.id}`
-    const key = `${id} ${day}`
-    const known = byOrder.get(key)
-    if (known) known.quantity += quantity
-    else { const made = { id, day, quantity, priority: 0 }; byOrder.set(key, made); wanted.push(made) }
-  }, (order, giver, day, quantity) => {
-    arrivals.push({ id: `${idOf(plan, giver, order)}+${node.id}`, day, quantity })
-    if (giver > at) late[day]! += quantity
-  })
+  plan.gather(
+    at,
+    flow,
+    (order, parent, day, quantity) => {
+      const id = `${idOf(plan, parent, order)}>${node.id}`
+      const key = `${id} ${day}`
+      const known = byOrder.get(key)
+      if (known) {
+        known.quantity += quantity
+      } else {
+        const made = { id, day, quantity, priority: 0 }
+        byOrder.set(key, made)
+        wanted.push(made)
+      }
+    },
+    (order, giver, day, quantity) => {
+      arrivals.push({ id: `${idOf(plan, giver, order)}+${node.id}`, day, quantity })
+      if (giver > at) {
+        late[day]! += quantity
+      }
+    },
+  )
 
   const orders: PlannedOrder[] = []
   const days = source.kind === 'none' ? null : compiled.daysOf(handsThrough ? null : source.calendar)
@@ -60,80 +84,178 @@ export function writeNode(plan: NetPlan, at: number): WrittenNode {
   const dates = (due: number): Pick<PlannedOrder, 'lateBy' | 'promised' | 'release' | 'due'> => {
     const release = days!.back(start + due, leadDays)
     const isLate = release < start
-    return { due: iso(due), release: toIso(Math.max(start, release)), lateBy: isLate ? days!.between(release, start) : 0, promised: toIso(isLate ? days!.forward(start, leadDays) : start + due) }
+    return {
+      due: iso(due),
+      release: toIso(Math.max(start, release)),
+      lateBy: isLate ? days!.between(release, start) : 0,
+      promised: toIso(isLate ? days!.forward(start, leadDays) : start + due),
+    }
   }
   const kind = source.kind === 'none' ? 'buy' : source.kind
   const sizing = source.kind === 'none' ? null : sizingOf(source, node.id)
-  const multiple = sizing === null ? 1 : Number(BigInt(sizing.multiple.numerator)) / Number(BigInt(sizing.multiple.denominator))
+  const multiple =
+    sizing === null ? 1 : Number(BigInt(sizing.multiple.numerator)) / Number(BigInt(sizing.multiple.denominator))
   for (const one of compiled.fixed.get(at) ?? []) {
-    if (one.due - start >= span) continue
+    if (one.due - start >= span) {
+      continue
+    }
     const due = Math.max(0, one.due - start)
     const from = wayFrom(node, one.supplier)
-    const [their, lead] = from === source || from.kind === 'none' ? [days, leadDays] : [compiled.daysOf(from.calendar), from.leadDays]
+    const [their, lead] =
+      from === source || from.kind === 'none' ? [days, leadDays] : [compiled.daysOf(from.calendar), from.leadDays]
     const wantedRelease = their ? their.back(one.due, lead) : one.release
     const lateBy = their && wantedRelease < start ? their.between(wantedRelease, start) : 0
     orders.push({
-      id: one.id, node: node.id, kind, quantity: one.quantity, due: iso(due), release: toIso(Math.max(start, one.release)), lateBy, promised: lateBy > 0 ? toIso(their!.forward(start, lead)) : iso(due), fixed: true, ...from !== source && from.kind === 'buy' ? { supplier: from.supplier } : {},
-      why: { balanceBefore: 0, demandThatDay: flow.gross[due]!, safety: flow.safety[due]!, netRequirement: 0, rule: 'exact', byRule: one.quantity, minimum: sizing?.minimum ?? 0, multiple, times: 1, leadDays: lead },
+      id: one.id,
+      node: node.id,
+      kind,
+      quantity: one.quantity,
+      due: iso(due),
+      release: toIso(Math.max(start, one.release)),
+      lateBy,
+      promised: lateBy > 0 ? toIso(their!.forward(start, lead)) : iso(due),
+      fixed: true,
+      ...(from !== source && from.kind === 'buy' ? { supplier: from.supplier } : {}),
+      why: {
+        balanceBefore: 0,
+        demandThatDay: flow.gross[due]!,
+        safety: flow.safety[due]!,
+        netRequirement: 0,
+        rule: 'exact',
+        byRule: one.quantity,
+        minimum: sizing?.minimum ?? 0,
+        multiple,
+        times: 1,
+        leadDays: lead,
+      },
     })
     arrivals.push({ id: one.id, day: due, quantity: one.quantity })
   }
   const fixedOrders = orders.length
-  const rule = handsThrough || source.kind === 'none' ? EXACT : node.rule ?? EXACT
+  const rule = handsThrough || source.kind === 'none' ? EXACT : (node.rule ?? EXACT)
   const ruleSize = sizeOfRule(rule, flow.gross, span)
   const lines = new Lines(span)
   let short = 0
   let told = false
-  for (const one of supplies) lines.mark(Math.max(0, one.at))
+  for (const one of supplies) {
+    lines.mark(Math.max(0, one.at))
+  }
   walkNode(compiled, node, flow, supplies, {
     order(due, quantity, times, facts) {
       const level = rule.kind === 'up to' ? rule.reorderPoint : flow.safety[due]!
       const order: PlannedOrder = {
-        id: orderId(node.id, orders.length - fixedOrders + 1), node: node.id, kind, quantity, ...dates(due), ...handsThrough ? { through: true as const } : {},
+        id: orderId(node.id, orders.length - fixedOrders + 1),
+        node: node.id,
+        kind,
+        quantity,
+        ...dates(due),
+        ...(handsThrough ? { through: true as const } : {}),
         why: {
-          balanceBefore: facts.balanceBefore, demandThatDay: flow.gross[due]!, safety: level, netRequirement: facts.net, rule: rule.kind, byRule: facts.byRule, ...ruleSize === undefined ? {} : { ruleSize },
-          minimum: sizing!.minimum, multiple, times, ...facts.parts > 1 ? { split: facts.parts } : {}, leadDays,
+          balanceBefore: facts.balanceBefore,
+          demandThatDay: flow.gross[due]!,
+          safety: level,
+          netRequirement: facts.net,
+          rule: rule.kind,
+          byRule: facts.byRule,
+          ...(ruleSize === undefined ? {} : { ruleSize }),
+          minimum: sizing!.minimum,
+          multiple,
+          times,
+          ...(facts.parts > 1 ? { split: facts.parts } : {}),
+          leadDays,
         },
       }
       orders.push(order)
       arrivals.push({ id: order.id, day: due, quantity })
-      if (order.lateBy > 0 && !handsThrough) messages.push({ code: 'late order', node: node.id, day: order.due, quantity: order.quantity, order: order.id, lateBy: order.lateBy, promised: order.promised })
+      if (order.lateBy > 0 && !handsThrough) {
+        messages.push({
+          code: 'late order',
+          node: node.id,
+          day: order.due,
+          quantity: order.quantity,
+          order: order.id,
+          lateBy: order.lateBy,
+          promised: order.promised,
+        })
+      }
     },
     pulled(day, supply) {
       arrivals.push({ id: supply.row.id, day, quantity: supply.quantity })
       lines.pulled.add(supply)
-      messages.push({ code: 'pull in', node: node.id, day: iso(day), quantity: supply.quantity, supply: supply.row.id, from: supply.row.day })
+      messages.push({
+        code: 'pull in',
+        node: node.id,
+        day: iso(day),
+        quantity: supply.quantity,
+        supply: supply.row.id,
+        from: supply.row.day,
+      })
     },
-    lost(day, lot, quantity) { lines.mark(day); messages.push({ code: 'will expire', node: node.id, day: iso(day - 1), quantity, lot }) },
+    lost(day, lot, quantity) {
+      lines.mark(day)
+      messages.push({ code: 'will expire', node: node.id, day: iso(day - 1), quantity, lot })
+    },
     lacking(day, balance) {
-      if (source.kind !== 'none') return
+      if (source.kind !== 'none') {
+        return
+      }
       if (balance < short) {
         messages.push({ code: 'short', node: node.id, day: iso(day), quantity: short - balance })
-        if (source.reason !== 'loop') messages.push({ code: source.reason, node: node.id, day: iso(day), quantity: -balance })
+        if (source.reason !== 'loop') {
+          messages.push({ code: source.reason, node: node.id, day: iso(day), quantity: -balance })
+        }
         short = balance
+      } else if (balance >= 0 && !told) {
+        messages.push({
+          code: 'below safety',
+          node: node.id,
+          day: iso(day),
+          quantity: flow.safety[day]! - balance,
+          safety: flow.safety[day]!,
+        })
       }
-      else if (balance >= 0 && !told) messages.push({ code: 'below safety', node: node.id, day: iso(day), quantity: flow.safety[day]! - balance, safety: flow.safety[day]! })
       told = true
     },
-    day(day, scheduled, net, planned, balance, bare) { lines.set(day, flow, scheduled, net, planned, balance, bare, late) },
+    day(day, scheduled, net, planned, balance, bare) {
+      lines.set(day, flow, scheduled, net, planned, balance, bare, late)
+    },
   })
-  for (const one of supplies) if (one.at < span && !lines.pulled.has(one)) arrivals.push({ id: one.row.id, day: Math.max(0, one.at), quantity: one.quantity })
+  for (const one of supplies) {
+    if (one.at < span && !lines.pulled.has(one)) {
+      arrivals.push({ id: one.row.id, day: Math.max(0, one.at), quantity: one.quantity })
+    }
+  }
   let onHand = 0
-  for (const lot of node.onHand) onHand += lot.quantity
-  for (let i = 0; i < orders.length; i++) lines.release(table.release[table.first[at]! + i]!, orders[i]!.quantity)
+  for (const lot of node.onHand) {
+    onHand += lot.quantity
+  }
+  for (let i = 0; i < orders.length; i++) {
+    lines.release(table.release[table.first[at]! + i]!, orders[i]!.quantity)
+  }
   messages.push(...adviceOnSupplies(compiled, node, supplies, lines, flow.safety))
   const longest = compiled.input.longestLeadDays ?? span - 1
   const whole = wanted.length > 0 ? plan.wholeLead(at) : 0
-  if (whole > longest && demands.length > 0) messages.push({ code: 'long lead time', node: node.id, day: iso(0), quantity: 0, leadDays: whole, longest })
-  return { plan: { id: node.id, level: compiled.levels[at]!, onHand, safety: node.safety, days: lines.written(iso) }, orders, messages, pegs: pegNode(node, start, wanted, arrivals) }
+  if (whole > longest && demands.length > 0) {
+    messages.push({ code: 'long lead time', node: node.id, day: iso(0), quantity: 0, leadDays: whole, longest })
+  }
+  return {
+    plan: { id: node.id, level: compiled.levels[at]!, onHand, safety: node.safety, days: lines.written(iso) },
+    orders,
+    messages,
+    pegs: pegNode(node, start, wanted, arrivals),
+  }
 }
 
 const idOf = (plan: NetPlan, at: number, order: number): string => {
   const { orders, compiled } = plan
   const fixed = orders.fixed[order]!
-  if (fixed >= 0) return compiled.fixed.get(at)![fixed]!.id
+  if (fixed >= 0) {
+    return compiled.fixed.get(at)![fixed]!.id
+  }
   let before = 0
-  for (let i = orders.first[at]!; i < orders.first[at]! + orders.count[at]! && orders.fixed[i]! >= 0; i++) before++
+  for (let i = orders.first[at]!; i < orders.first[at]! + orders.count[at]! && orders.fixed[i]! >= 0; i++) {
+    before++
+  }
   return orderId(compiled.nodes[at]!.id, order - orders.first[at]! - before + 1)
 }
 
@@ -149,28 +271,78 @@ export class Lines {
   }
 
   /** Projected available at the end of a day, with the planned orders. */
-  balance(day: number): number { return this.columns[5]![day]! }
-  mark(day: number): void { if (day < this.span) this.happens[day] = 1 }
-  release(day: number, quantity: number): void { if (day < this.span) { this.columns[4]![day]! += quantity; this.happens[day] = 1 } }
+  balance(day: number): number {
+    return this.columns[5]![day]!
+  }
+  mark(day: number): void {
+    if (day < this.span) {
+      this.happens[day] = 1
+    }
+  }
+  release(day: number, quantity: number): void {
+    if (day < this.span) {
+      this.columns[4]![day]! += quantity
+      this.happens[day] = 1
+    }
+  }
 
-  set(day: number, flow: { readonly gross: Float64Array, readonly fixed: Float64Array, readonly safety: Float64Array }, scheduled: number, net: number, planned: number, balance: number, bare: number, late: Float64Array): void {
-    const [gross, receipts, nets, plans, , balances, bares] = this.columns as [Float64Array, Float64Array, Float64Array, Float64Array, Float64Array, Float64Array, Float64Array]
+  set(
+    day: number,
+    flow: { readonly gross: Float64Array; readonly fixed: Float64Array; readonly safety: Float64Array },
+    scheduled: number,
+    net: number,
+    planned: number,
+    balance: number,
+    bare: number,
+    late: Float64Array,
+  ): void {
+    const [gross, receipts, nets, plans, , balances, bares] = this.columns as [
+      Float64Array,
+      Float64Array,
+      Float64Array,
+      Float64Array,
+      Float64Array,
+      Float64Array,
+      Float64Array,
+    ]
     gross[day] = flow.gross[day]!
     receipts[day] = scheduled
     plans[day] = planned + flow.fixed[day]! + late[day]!
     balances[day] = balance
     bares[day] = bare
-    const busy = flow.gross[day]! > 0 || scheduled > 0 || plans[day]! > 0 || (day > 0 && flow.safety[day] !== flow.safety[day - 1])
-    if (busy) this.happens[day] = 1
+    const busy =
+      flow.gross[day]! > 0 || scheduled > 0 || plans[day]! > 0 || (day > 0 && flow.safety[day] !== flow.safety[day - 1])
+    if (busy) {
+      this.happens[day] = 1
+    }
     nets[day] = net
   }
 
   written(iso: (day: number) => string): readonly PlanDay[] {
-    const [gross, receipts, nets, plans, releases, balances, bares] = this.columns as [Float64Array, Float64Array, Float64Array, Float64Array, Float64Array, Float64Array, Float64Array]
+    const [gross, receipts, nets, plans, releases, balances, bares] = this.columns as [
+      Float64Array,
+      Float64Array,
+      Float64Array,
+      Float64Array,
+      Float64Array,
+      Float64Array,
+      Float64Array,
+    ]
     const days: PlanDay[] = []
     for (let day = 0; day < this.span; day++) {
-      if (this.happens[day] === 0) continue
-      days.push({ day: iso(day), grossRequirements: gross[day]!, scheduledReceipts: receipts[day]!, netRequirements: nets[day]!, plannedReceipts: plans[day]!, plannedReleases: releases[day]!, projectedAvailable: balances[day]!, withoutOrders: bares[day]! })
+      if (this.happens[day] === 0) {
+        continue
+      }
+      days.push({
+        day: iso(day),
+        grossRequirements: gross[day]!,
+        scheduledReceipts: receipts[day]!,
+        netRequirements: nets[day]!,
+        plannedReceipts: plans[day]!,
+        plannedReleases: releases[day]!,
+        projectedAvailable: balances[day]!,
+        withoutOrders: bares[day]!,
+      })
     }
     return days
   }

@@ -7,9 +7,18 @@ export const STOCK_STATUSES = ['available', 'on hold', 'damaged', 'returned'] as
 export type StockStatus = (typeof STOCK_STATUSES)[number] | 'on the way'
 
 /** Where goods lie: item, bin, lot, piece and status. The outside (supplier, customer, …) has no balance. */
-export interface BalanceKey { readonly item: string, readonly bin: string, readonly lot: string | null, readonly piece: string | null, readonly status: StockStatus }
+export interface BalanceKey {
+  readonly item: string
+  readonly bin: string
+  readonly lot: string | null
+  readonly piece: string | null
+  readonly status: StockStatus
+}
 
-export interface Balance extends BalanceKey { readonly onHand: Ratio, readonly allocated: Ratio }
+export interface Balance extends BalanceKey {
+  readonly onHand: Ratio
+  readonly allocated: Ratio
+}
 
 /** One line to record; a null end is outside the stock rooms. `released` is the allocation that this move uses up. */
 export interface StockMove {
@@ -17,8 +26,8 @@ export interface StockMove {
   readonly lot: string | null
   readonly piece: string | null
   readonly quantity: Ratio
-  readonly from: { readonly bin: string, readonly status: StockStatus } | null
-  readonly to: { readonly bin: string, readonly status: StockStatus } | null
+  readonly from: { readonly bin: string; readonly status: StockStatus } | null
+  readonly to: { readonly bin: string; readonly status: StockStatus } | null
   readonly released: Ratio
 }
 
@@ -30,8 +39,8 @@ export interface ShortLine extends BalanceKey {
 }
 
 export type StockError =
-  | { readonly code: 'not-above-zero', readonly line: number }
-  | { readonly code: 'short', readonly lines: readonly ShortLine[] }
+  | { readonly code: 'not-above-zero'; readonly line: number }
+  | { readonly code: 'short'; readonly lines: readonly ShortLine[] }
 
 /**
  * What a posting does to the balances, all lines together or not at all.
@@ -39,12 +48,17 @@ export type StockError =
  * Shape:  the answer holds only balances that changed, in the fixed order of `keyOf`.
  * Errors: `not-above-zero`; `short` (every line that would take more than is free).
  */
-export function applyMoves(balances: readonly Balance[], moves: readonly StockMove[]): Result<readonly Balance[], StockError> {
-  const now = new Map(balances.map(balance => [keyOf(balance), { ...balance }]))
+export function applyMoves(
+  balances: readonly Balance[],
+  moves: readonly StockMove[],
+): Result<readonly Balance[], StockError> {
+  const now = new Map(balances.map((balance) => [keyOf(balance), { ...balance }]))
   const changed = new Set<string>()
   const short: ShortLine[] = []
   for (const [line, move] of moves.entries()) {
-    if (move.quantity.compare(ZERO) <= 0) return refuse({ code: 'not-above-zero', line })
+    if (move.quantity.compare(ZERO) <= 0) {
+      return refuse({ code: 'not-above-zero', line })
+    }
     if (move.from) {
       const key = { item: move.item, lot: move.lot, piece: move.piece, ...move.from }
       const there = now.get(keyOf(key)) ?? { ...key, onHand: ZERO, allocated: ZERO }
@@ -64,8 +78,10 @@ export function applyMoves(balances: readonly Balance[], moves: readonly StockMo
       changed.add(keyOf(key))
     }
   }
-  if (short.length > 0) return refuse({ code: 'short', lines: short })
-  return ok([...changed].sort().map(key => now.get(key)!))
+  if (short.length > 0) {
+    return refuse({ code: 'short', lines: short })
+  }
+  return ok([...changed].sort().map((key) => now.get(key)!))
 }
 
 const keyOf = (key: BalanceKey): string => [key.item, key.bin, key.lot ?? '', key.piece ?? '', key.status].join('|')

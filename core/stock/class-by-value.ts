@@ -6,11 +6,13 @@ export type ValueClass = 'A' | 'B' | 'C'
  * An item belongs to the class in which its own value begins, so that the largest is always A. Nothing turned over is C.
  * Source: the shares are common practice after Dickie, "ABC inventory analysis shoots for dollars, not pennies" (1951); from memory.
  */
-export function classByValue<T>(items: readonly { readonly id: T, readonly value: bigint }[]): ReadonlyMap<T, ValueClass> {
+export function classByValue<T>(
+  items: readonly { readonly id: T; readonly value: bigint }[],
+): ReadonlyMap<T, ValueClass> {
   const total = items.reduce((sum, item) => sum + item.value, 0n)
   let before = 0n
   const classes = new Map<T, ValueClass>()
-  for (const { id, value } of [...items].sort((a, b) => a.value === b.value ? 0 : a.value > b.value ? -1 : 1)) {
+  for (const { id, value } of [...items].sort((a, b) => (a.value === b.value ? 0 : a.value > b.value ? -1 : 1))) {
     classes.set(id, value === 0n ? 'C' : before * 100n < total * 80n ? 'A' : before * 100n < total * 95n ? 'B' : 'C')
     before += value
   }

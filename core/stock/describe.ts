@@ -15,15 +15,21 @@ export interface StockNames {
 /** Says why a posting was refused: each short line, what is there, and where else it lies. */
 export function describeStockError(error: StockError, names: StockNames): string {
   switch (error.code) {
-    case 'not-above-zero': return `Line ${error.line + 1}: the quantity must be greater than zero.`
-    case 'short': return error.lines.map((line) => {
-      const lot = line.lot === null ? '' : `, lot ${names.lot(line.lot)}`
-      const piece = line.piece === null ? '' : `, piece ${names.piece(line.piece)}`
-      const status = line.status === 'available' ? '' : `, ${line.status}`
-      const elsewhere = names.elsewhere(line)
-      const unit = names.unit(line.item)
-      return `${names.item(line.item)}: ${printAmount(line.wanted, 6)} ${unit} wanted from ${names.bin(line.bin)}${lot}${piece}${status}, but only ${printAmount(line.free, 6)} ${unit} is free there.`
-        + (elsewhere ? ` Also free: ${elsewhere}.` : ' There is none elsewhere.')
-    }).join(' ')
+    case 'not-above-zero':
+      return `Line ${error.line + 1}: the quantity must be greater than zero.`
+    case 'short':
+      return error.lines
+        .map((line) => {
+          const lot = line.lot === null ? '' : `, lot ${names.lot(line.lot)}`
+          const piece = line.piece === null ? '' : `, piece ${names.piece(line.piece)}`
+          const status = line.status === 'available' ? '' : `, ${line.status}`
+          const elsewhere = names.elsewhere(line)
+          const unit = names.unit(line.item)
+          return (
+            `${names.item(line.item)}: ${printAmount(line.wanted, 6)} ${unit} wanted from ${names.bin(line.bin)}${lot}${piece}${status}, but only ${printAmount(line.free, 6)} ${unit} is free there.` +
+            (elsewhere ? ` Also free: ${elsewhere}.` : ' There is none elsewhere.')
+          )
+        })
+        .join(' ')
   }
 }

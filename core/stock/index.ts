@@ -1,5 +1,23 @@
-export { applyMoves, STOCK_STATUSES, type StockStatus, type Balance, type BalanceKey, type StockMove, type StockError, type ShortLine } from './apply-moves'
+export {
+  applyMoves,
+  STOCK_STATUSES,
+  type StockStatus,
+  type Balance,
+  type BalanceKey,
+  type StockMove,
+  type StockError,
+  type ShortLine,
+} from './apply-moves'
 export { pick, pickOrder, type Pickable, type Pick } from './pick'
 export { describeStockError } from './describe'
-export { checkMarks, describeMarkError, marksOn, MARKS, MARK_NAMES, type Mark, type MarkRule, type StockMarks } from './marks'
+export {
+  checkMarks,
+  describeMarkError,
+  marksOn,
+  MARKS,
+  MARK_NAMES,
+  type Mark,
+  type MarkRule,
+  type StockMarks,
+} from './marks'
 export { classByValue, type ValueClass } from './class-by-value'

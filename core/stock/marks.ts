@@ -8,21 +8,39 @@ export type Mark = (typeof MARKS)[number]
 export type StockMarks = Readonly<Record<Mark, string | null>>
 
 /** Marks that count at a site, between two days, or both; what is null in it stays as the item has it. */
-export interface MarkRule extends StockMarks { readonly siteId: number | null, readonly fromOn: string | null, readonly untilOn: string | null, readonly yearly: boolean }
+export interface MarkRule extends StockMarks {
+  readonly siteId: number | null
+  readonly fromOn: string | null
+  readonly untilOn: string | null
+  readonly yearly: boolean
+}
 
-export type MarkError = { readonly code: 'out-of-order', readonly lower: Mark, readonly higher: Mark, readonly lowerValue: string, readonly higherValue: string }
+export type MarkError = {
+  readonly code: 'out-of-order'
+  readonly lower: Mark
+  readonly higher: Mark
+  readonly lowerValue: string
+  readonly higherValue: string
+}
 
 /** Holds safety stock ≤ reorder point ≤ target ≤ maximum; marks that are not set are passed over. */
 export function checkMarks(marks: StockMarks): Result<StockMarks, MarkError> {
-  const set = MARKS.filter(mark => marks[mark] !== null)
+  const set = MARKS.filter((mark) => marks[mark] !== null)
   for (const [at, higher] of set.entries()) {
     const lower = set[at - 1]
-    if (lower && ratio(marks[lower]!).compare(ratio(marks[higher]!)) > 0) return refuse({ code: 'out-of-order', lower, higher, lowerValue: marks[lower]!, higherValue: marks[higher]! })
+    if (lower && ratio(marks[lower]!).compare(ratio(marks[higher]!)) > 0) {
+      return refuse({ code: 'out-of-order', lower, higher, lowerValue: marks[lower]!, higherValue: marks[higher]! })
+    }
   }
   return ok(marks)
 }
 
-export const MARK_NAMES: Readonly<Record<Mark, string>> = { safetyStock: 'safety stock', reorderPoint: 'reorder point', targetStock: 'target', maximumStock: 'maximum' }
+export const MARK_NAMES: Readonly<Record<Mark, string>> = {
+  safetyStock: 'safety stock',
+  reorderPoint: 'reorder point',
+  targetStock: 'target',
+  maximumStock: 'maximum',
+}
 
 export const describeMarkError = (error: MarkError): string =>
   `The ${MARK_NAMES[error.higher]} of ${error.higherValue} lies below the ${MARK_NAMES[error.lower]} of ${error.lowerValue}. From low to high they are: safety stock, reorder point, target, maximum.`
@@ -33,13 +51,21 @@ export const describeMarkError = (error: MarkError): string =>
  */
 export function marksOn(own: StockMarks, rules: readonly MarkRule[], siteId: number, day: string): StockMarks {
   const weight = (rule: MarkRule): number => (rule.siteId === null ? 0 : 2) + (rule.fromOn === null ? 0 : 1)
-  const held = rules.filter(rule => (rule.siteId === null || rule.siteId === siteId) && isInSeason(rule, day)).sort((a, b) => weight(a) - weight(b))
-  return held.reduce<StockMarks>((marks, rule) => Object.fromEntries(MARKS.map(mark => [mark, rule[mark] ?? marks[mark]])) as unknown as StockMarks, own)
+  const held = rules
+    .filter((rule) => (rule.siteId === null || rule.siteId === siteId) && isInSeason(rule, day))
+    .sort((a, b) => weight(a) - weight(b))
+  return held.reduce<StockMarks>(
+    (marks, rule) =>
+      Object.fromEntries(MARKS.map((mark) => [mark, rule[mark] ?? marks[mark]])) as unknown as StockMarks,
+    own,
+  )
 }
 
 /** A yearly season counts by month and day, and may run over the new year. */
 function isInSeason({ fromOn, untilOn, yearly }: MarkRule, day: string): boolean {
-  if (fromOn === null || untilOn === null || !yearly) return (fromOn === null || fromOn <= day) && (untilOn === null || day <= untilOn)
+  if (fromOn === null || untilOn === null || !yearly) {
+    return (fromOn === null || fromOn <= day) && (untilOn === null || day <= untilOn)
+  }
   const [from, until, at] = [fromOn.slice(5), untilOn.slice(5), day.slice(5)]
   return from <= until ? from <= at && at <= until : from <= at || at <= until
 }

@@ -17,14 +17,24 @@ export type Pick<T extends Pickable = Pickable> = T & { readonly quantity: Ratio
  * Closed bins, other statuses and lots past their expiry on `today` are skipped; allocated goods are left alone.
  * Shape: `missing` is what could not be found; zero where the picks add up to `quantity`.
  */
-export function pick<T extends Pickable>(stock: readonly T[], quantity: Ratio, today: string): { readonly picks: readonly Pick<T>[], readonly missing: Ratio } {
+export function pick<T extends Pickable>(
+  stock: readonly T[],
+  quantity: Ratio,
+  today: string,
+): { readonly picks: readonly Pick<T>[]; readonly missing: Ratio } {
   const picks: Pick<T>[] = []
   let missing = quantity
   for (const here of pickOrder(stock)) {
-    if (missing.compare(ZERO) <= 0) break
-    if (here.status !== 'available' || here.closedToPicking || (here.expiresOn !== null && here.expiresOn < today)) continue
+    if (missing.compare(ZERO) <= 0) {
+      break
+    }
+    if (here.status !== 'available' || here.closedToPicking || (here.expiresOn !== null && here.expiresOn < today)) {
+      continue
+    }
     const free = here.onHand.sub(here.allocated)
-    if (free.compare(ZERO) <= 0) continue
+    if (free.compare(ZERO) <= 0) {
+      continue
+    }
     const taken = free.compare(missing) < 0 ? free : missing
     picks.push({ ...here, quantity: taken })
     missing = missing.sub(taken)
@@ -34,6 +44,7 @@ export function pick<T extends Pickable>(stock: readonly T[], quantity: Ratio, t
 
 export function pickOrder<T extends Pickable>(stock: readonly T[]): readonly T[] {
   const never = '9999-12-31'
-  const key = (p: Pickable): string => `${p.expiresOn ?? never}|${p.receivedOn ?? never}|${String(p.pickOrder).padStart(9, '0')}|${p.bin}|${(p.lot ?? '').padStart(12, '0')}`
-  return [...stock].sort((a, b) => key(a) < key(b) ? -1 : 1)
+  const key = (p: Pickable): string =>
+    `${p.expiresOn ?? never}|${p.receivedOn ?? never}|${String(p.pickOrder).padStart(9, '0')}|${p.bin}|${(p.lot ?? '').padStart(12, '0')}`
+  return [...stock].sort((a, b) => (key(a) < key(b) ? -1 : 1))
 }

@@ -1,11 +1,26 @@
 import { convert, ONE, ZERO, type Dimension, type Ratio, type UnitGraph } from '../units'
 
-export interface Part { readonly graph: UnitGraph, readonly amount: Ratio, readonly unit: string }
+export interface Part {
+  readonly graph: UnitGraph
+  readonly amount: Ratio
+  readonly unit: string
+}
 /** What goes in, what comes out, what is stated as lost, and what of it nobody accounts for (below zero: more comes out than goes in). */
-export interface Balance { readonly unit: string, readonly goesIn: Ratio, readonly comesOut: Ratio, readonly lost: Ratio, readonly rest: Ratio }
+export interface Balance {
+  readonly unit: string
+  readonly goesIn: Ratio
+  readonly comesOut: Ratio
+  readonly lost: Ratio
+  readonly rest: Ratio
+}
 
 /** The dimensions that stay the same when something is cut or filled, each with the unit in which it is told. */
-const KEPT: readonly (readonly [Dimension, string])[] = [['mass', 'kg'], ['volume', 'L'], ['area', 'm2'], ['length', 'm']]
+const KEPT: readonly (readonly [Dimension, string])[] = [
+  ['mass', 'kg'],
+  ['volume', 'L'],
+  ['area', 'm2'],
+  ['length', 'm'],
+]
 
 /**
  * Whether a break-down balances: mass, volume, area or length, the first in which all of them can be said.
@@ -14,8 +29,10 @@ const KEPT: readonly (readonly [Dimension, string])[] = [['mass', 'kg'], ['volum
  */
 export function balanceOf(bulk: Part, loss: Part | null, outputs: readonly Part[]): Balance | null {
   for (const [, unit] of KEPT) {
-    const said = [bulk, ...loss ? [loss] : [], ...outputs].map(part => inUnit(part, unit))
-    if (said.some(one => one === null)) continue
+    const said = [bulk, ...(loss ? [loss] : []), ...outputs].map((part) => inUnit(part, unit))
+    if (said.some((one) => one === null)) {
+      continue
+    }
     const [goesIn, ...others] = said as Ratio[]
     const lost = loss ? others.shift()! : ZERO
     const comesOut = others.reduce((sum, one) => sum.add(one), ZERO)
@@ -25,7 +42,9 @@ export function balanceOf(bulk: Part, loss: Part | null, outputs: readonly Part[
 }
 
 function inUnit({ graph, amount, unit }: Part, wanted: string): Ratio | null {
-  if (!graph.units.has(wanted)) return null
+  if (!graph.units.has(wanted)) {
+    return null
+  }
   const one = convert(graph, ONE, unit, wanted)
   return one.ok ? amount.mul(one.value) : null
 }

@@ -20,25 +20,45 @@ export interface BuildNeed {
  *
  * @example 10 covers of 1 lining set each (a phantom; 4 are there; 2 sheets a set) → lining set 4, sheet 12
  */
-export function buildNeeds(structure: Structure, root: string, quantity: Ratio, how: { readonly handing: (item: string, phantom: boolean) => Handing, readonly free: (item: string) => Ratio, readonly finestStep: (item: string) => Ratio }): readonly BuildNeed[] {
+export function buildNeeds(
+  structure: Structure,
+  root: string,
+  quantity: Ratio,
+  how: {
+    readonly handing: (item: string, phantom: boolean) => Handing
+    readonly free: (item: string) => Ratio
+    readonly finestStep: (item: string) => Ratio
+  },
+): readonly BuildNeed[] {
   const needs = new Map<string, Ratio>()
   const left = new Map<string, Ratio>()
-  const add = (item: string, more: Ratio): void => { if (more.compare(ZERO) > 0) needs.set(item, (needs.get(item) ?? ZERO).add(more)) }
+  const add = (item: string, more: Ratio): void => {
+    if (more.compare(ZERO) > 0) {
+      needs.set(item, (needs.get(item) ?? ZERO).add(more))
+    }
+  }
   const walk = (parent: string, of: Ratio): void => {
     const at = structure.at.get(parent)
-    if (at === undefined) return
+    if (at === undefined) {
+      return
+    }
     for (let line = structure.first[at]!; line < structure.first[at + 1]!; line++) {
       const { child, phantom } = structure.lines[line]!
       const need = structure.per.get(line).mul(of).add(structure.fixed.get(line))
       const below = structure.at.get(child)
       const isMade = below !== undefined && structure.first[below] !== structure.first[below + 1]
       const handing = isMade ? how.handing(child, phantom ?? false) : 'take'
-      if (handing === 'take') { add(child, need); continue }
-      const there = handing === 'hand through' ? ZERO : left.get(child) ?? how.free(child)
+      if (handing === 'take') {
+        add(child, need)
+        continue
+      }
+      const there = handing === 'hand through' ? ZERO : (left.get(child) ?? how.free(child))
       const taken = there.compare(need) < 0 ? there : need
       left.set(child, there.sub(taken))
       add(child, taken)
-      if (need.compare(taken) > 0) walk(child, toSteps(need.sub(taken), how.finestStep(child), 'required').quantity)
+      if (need.compare(taken) > 0) {
+        walk(child, toSteps(need.sub(taken), how.finestStep(child), 'required').quantity)
+      }
     }
   }
   walk(root, quantity)
@@ -53,9 +73,16 @@ export function buildNeeds(structure: Structure, root: string, quantity: Ratio, 
  *
  * @example 24 books need 0.3 kg; 10 of them: 0.125 kg, then the other 14: 0.175 kg
  */
-export function useForPart(line: { readonly need: Ratio, readonly rest: Ratio, readonly finestStep: Ratio }, build: { readonly quantity: Ratio, readonly left: Ratio }, part: Ratio): Ratio {
-  if (part.compare(ZERO) <= 0) return ZERO
-  const share = build.left.compare(ZERO) > 0 ? line.rest.mul(part).div(build.left) : line.need.mul(part).div(build.quantity)
+export function useForPart(
+  line: { readonly need: Ratio; readonly rest: Ratio; readonly finestStep: Ratio },
+  build: { readonly quantity: Ratio; readonly left: Ratio },
+  part: Ratio,
+): Ratio {
+  if (part.compare(ZERO) <= 0) {
+    return ZERO
+  }
+  const share =
+    build.left.compare(ZERO) > 0 ? line.rest.mul(part).div(build.left) : line.need.mul(part).div(build.quantity)
   const up = toSteps(share, line.finestStep, 'required').quantity
   return part.compare(build.left) < 0 && up.compare(line.rest) > 0 ? line.rest : up
 }

@@ -2,13 +2,29 @@ import { ratio, toSteps, upwards, ZERO, type Ratio } from '../units'
 import type { Structure } from './compile'
 
 /** Bulk that is broken down: `take` of it gives all outputs at once. */
-export interface BreakDown { readonly bulk: string, readonly take: Ratio, readonly outputs: readonly { readonly item: string, readonly quantity: Ratio }[] }
-export interface Wanted { readonly item: string, readonly quantity: Ratio }
+export interface BreakDown {
+  readonly bulk: string
+  readonly take: Ratio
+  readonly outputs: readonly { readonly item: string; readonly quantity: Ratio }[]
+}
+export interface Wanted {
+  readonly item: string
+  readonly quantity: Ratio
+}
 /** Quantities in stock units. */
-export interface Goods { readonly free: (item: string) => Ratio, readonly finestStep: (item: string) => Ratio }
+export interface Goods {
+  readonly free: (item: string) => Ratio
+  readonly finestStep: (item: string) => Ratio
+}
 
 /** What a number of sets takes of one item: from stock, and made or broken down beside it. */
-export interface Use { readonly item: string, readonly need: Ratio, readonly fromStock: Ratio, readonly made: Ratio, readonly missing: Ratio }
+export interface Use {
+  readonly item: string
+  readonly need: Ratio
+  readonly fromStock: Ratio
+  readonly made: Ratio
+  readonly missing: Ratio
+}
 export interface Buildable {
   /** How many whole sets of what is wanted the stock allows. */
   readonly sets: bigint
@@ -30,70 +46,137 @@ export interface Buildable {
  *
  * Other outputs of a break-down are not counted on, nor by-products and substitutes: the answer is what is sure.
  */
-export function buildable(structure: Structure, wanted: readonly Wanted[], goods: Goods, breakDowns: readonly BreakDown[] = []): { readonly ok: true, readonly value: Buildable } | { readonly ok: false, readonly error: { readonly code: 'unbounded' } | { readonly code: 'not-made', readonly item: string } } {
+export function buildable(
+  structure: Structure,
+  wanted: readonly Wanted[],
+  goods: Goods,
+  breakDowns: readonly BreakDown[] = [],
+):
+  | { readonly ok: true; readonly value: Buildable }
+  | {
+      readonly ok: false
+      readonly error: { readonly code: 'unbounded' } | { readonly code: 'not-made'; readonly item: string }
+    } {
   const ways = new Map<string, BreakDown>()
-  for (const way of breakDowns) for (const output of way.outputs) if (!ways.has(output.item)) ways.set(output.item, way)
+  for (const way of breakDowns) {
+    for (const output of way.outputs) {
+      if (!ways.has(output.item)) {
+        ways.set(output.item, way)
+      }
+    }
+  }
   const idle = wanted.find(({ item }) => !hasLines(structure, item) && !ways.has(item))
-  if (idle) return { ok: false, error: { code: 'not-made', item: idle.item } }
+  if (idle) {
+    return { ok: false, error: { code: 'not-made', item: idle.item } }
+  }
   const order = workOrder(structure, wanted, ways)
   const trial = (sets: bigint): readonly Use[] => usesFor(structure, order, wanted, sets, goods, ways)
-  const isThere = (uses: readonly Use[]): boolean => uses.every(use => use.missing.equals(ZERO))
+  const isThere = (uses: readonly Use[]): boolean => uses.every((use) => use.missing.equals(ZERO))
   let low = 0n
   let high = 1n
   while (isThere(trial(high))) {
     low = high
     high *= 2n
-    if (high > MOST) return { ok: false, error: { code: 'unbounded' } }
+    if (high > MOST) {
+      return { ok: false, error: { code: 'unbounded' } }
+    }
   }
   while (high - low > 1n) {
     const middle = (low + high) / 2n
-    if (isThere(trial(middle))) low = middle
-    else high = middle
+    if (isThere(trial(middle))) {
+      low = middle
+    } else {
+      high = middle
+    }
   }
-  return { ok: true, value: { sets: low, uses: trial(low).filter(use => !use.need.equals(ZERO)), next: trial(low + 1n).filter(use => !use.missing.equals(ZERO)) } }
+  return {
+    ok: true,
+    value: {
+      sets: low,
+      uses: trial(low).filter((use) => !use.need.equals(ZERO)),
+      next: trial(low + 1n).filter((use) => !use.missing.equals(ZERO)),
+    },
+  }
 }
 const MOST = 1_000_000_000_000n
 
-const hasLines = (structure: Structure, item: string): boolean => { const at = structure.at.get(item); return at !== undefined && structure.first[at] !== structure.first[at + 1] }
+const hasLines = (structure: Structure, item: string): boolean => {
+  const at = structure.at.get(item)
+  return at !== undefined && structure.first[at] !== structure.first[at + 1]
+}
 
-type Step = { readonly kind: 'item', readonly item: string } | { readonly kind: 'break down', readonly way: BreakDown }
+type Step = { readonly kind: 'item'; readonly item: string } | { readonly kind: 'break down'; readonly way: BreakDown }
 
 /** Items and break-downs in an order in which whatever asks comes before what it asks of. */
-function workOrder(structure: Structure, wanted: readonly Wanted[], ways: ReadonlyMap<string, BreakDown>): readonly Step[] {
+function workOrder(
+  structure: Structure,
+  wanted: readonly Wanted[],
+  ways: ReadonlyMap<string, BreakDown>,
+): readonly Step[] {
   const done = new Set<string | BreakDown>()
   const order: Step[] = []
   const visit = (start: string | BreakDown): void => {
-    const stack: { at: string | BreakDown, left: (string | BreakDown)[] }[] = []
-    const open = (at: string | BreakDown): void => { if (!done.has(at)) { done.add(at); stack.push({ at, left: typeof at === 'string' ? asksOf(structure, at, ways) : [at.bulk] }) } }
+    const stack: { at: string | BreakDown; left: (string | BreakDown)[] }[] = []
+    const open = (at: string | BreakDown): void => {
+      if (!done.has(at)) {
+        done.add(at)
+        stack.push({ at, left: typeof at === 'string' ? asksOf(structure, at, ways) : [at.bulk] })
+      }
+    }
     open(start)
     while (stack.length > 0) {
       const top = stack.at(-1)!
       const next = top.left.pop()
-      if (next !== undefined) open(next)
-      else { order.push(typeof top.at === 'string' ? { kind: 'item', item: top.at } : { kind: 'break down', way: top.at }); stack.pop() }
+      if (next !== undefined) {
+        open(next)
+      } else {
+        order.push(typeof top.at === 'string' ? { kind: 'item', item: top.at } : { kind: 'break down', way: top.at })
+        stack.pop()
+      }
     }
   }
-  for (const { item } of wanted) visit(item)
+  for (const { item } of wanted) {
+    visit(item)
+  }
   return order.reverse()
 }
 
 function asksOf(structure: Structure, item: string, ways: ReadonlyMap<string, BreakDown>): (string | BreakDown)[] {
-  if (!hasLines(structure, item)) { const way = ways.get(item); return way ? [way] : [] }
+  if (!hasLines(structure, item)) {
+    const way = ways.get(item)
+    return way ? [way] : []
+  }
   const at = structure.at.get(item)!
-  return Array.from(structure.child.subarray(structure.first[at], structure.first[at + 1]), child => structure.items[child]!)
+  return Array.from(
+    structure.child.subarray(structure.first[at], structure.first[at + 1]),
+    (child) => structure.items[child]!,
+  )
 }
 
-function usesFor(structure: Structure, order: readonly Step[], wanted: readonly Wanted[], sets: bigint, goods: Goods, ways: ReadonlyMap<string, BreakDown>): readonly Use[] {
+function usesFor(
+  structure: Structure,
+  order: readonly Step[],
+  wanted: readonly Wanted[],
+  sets: bigint,
+  goods: Goods,
+  ways: ReadonlyMap<string, BreakDown>,
+): readonly Use[] {
   const need = new Map<string, Ratio>()
   const toMake = new Map<string, Ratio>()
   const times = new Map<BreakDown, bigint>()
-  for (const { item, quantity } of wanted) toMake.set(item, (toMake.get(item) ?? ZERO).add(quantity.mul(ratio(sets))))
-  const ask = (item: string, more: Ratio): void => { need.set(item, (need.get(item) ?? ZERO).add(more)) }
+  for (const { item, quantity } of wanted) {
+    toMake.set(item, (toMake.get(item) ?? ZERO).add(quantity.mul(ratio(sets))))
+  }
+  const ask = (item: string, more: Ratio): void => {
+    need.set(item, (need.get(item) ?? ZERO).add(more))
+  }
   const uses: Use[] = []
   for (const step of order) {
     if (step.kind === 'break down') {
       const count = times.get(step.way) ?? 0n
-      if (count > 0n) ask(step.way.bulk, step.way.take.mul(ratio(count)))
+      if (count > 0n) {
+        ask(step.way.bulk, step.way.take.mul(ratio(count)))
+      }
       continue
     }
     const { item } = step
@@ -103,19 +186,34 @@ function usesFor(structure: Structure, order: readonly Step[], wanted: readonly 
     const made = up(needed.sub(fromStock).add(toMake.get(item) ?? ZERO), goods.finestStep(item))
     const way = hasLines(structure, item) ? null : ways.get(item)
     const isMade = hasLines(structure, item) || Boolean(way)
-    uses.push({ item, need: needed.add(toMake.get(item) ?? ZERO), fromStock, made: isMade ? made : ZERO, missing: isMade ? ZERO : made })
-    if (made.equals(ZERO) || !isMade) continue
-    if (way) { const output = way.outputs.find(one => one.item === item)!; const asks = upwards(made.div(output.quantity)); times.set(way, asks > (times.get(way) ?? 0n) ? asks : times.get(way)!) }
-    else askLines(structure, item, made, ask)
+    uses.push({
+      item,
+      need: needed.add(toMake.get(item) ?? ZERO),
+      fromStock,
+      made: isMade ? made : ZERO,
+      missing: isMade ? ZERO : made,
+    })
+    if (made.equals(ZERO) || !isMade) {
+      continue
+    }
+    if (way) {
+      const output = way.outputs.find((one) => one.item === item)!
+      const asks = upwards(made.div(output.quantity))
+      times.set(way, asks > (times.get(way) ?? 0n) ? asks : times.get(way)!)
+    } else {
+      askLines(structure, item, made, ask)
+    }
   }
   return uses
 }
 
 function askLines(structure: Structure, item: string, made: Ratio, ask: (item: string, more: Ratio) => void): void {
   const at = structure.at.get(item)!
-  for (let line = structure.first[at]!; line < structure.first[at + 1]!; line++) ask(structure.lines[line]!.child, structure.per.get(line).mul(made).add(structure.lines[line]!.fixed))
+  for (let line = structure.first[at]!; line < structure.first[at + 1]!; line++) {
+    ask(structure.lines[line]!.child, structure.per.get(line).mul(made).add(structure.lines[line]!.fixed))
+  }
 }
 
 const up = (amount: Ratio, step: Ratio): Ratio => toSteps(amount, step, 'required').quantity
-const least = (a: Ratio, b: Ratio): Ratio => a.compare(b) < 0 ? a : b
-const atLeastZero = (a: Ratio): Ratio => a.compare(ZERO) < 0 ? ZERO : a
+const least = (a: Ratio, b: Ratio): Ratio => (a.compare(b) < 0 ? a : b)
+const atLeastZero = (a: Ratio): Ratio => (a.compare(ZERO) < 0 ? ZERO : a)

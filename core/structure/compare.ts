@@ -1,25 +1,39 @@
 /** How two revisions of a list differ: entries of the same key are the same entry, the second of a key the second. */
-export interface Difference<T> { readonly kind: 'added' | 'removed' | 'changed' | 'same', readonly before: T | null, readonly after: T | null, readonly fields: readonly (keyof T)[] }
+export interface Difference<T> {
+  readonly kind: 'added' | 'removed' | 'changed' | 'same'
+  readonly before: T | null
+  readonly after: T | null
+  readonly fields: readonly (keyof T)[]
+}
 
 /**
  * Lays two lists side by side.
  *
  * Shape: in the order of `after`; what was removed stands behind what it stood behind before.
  */
-export function compareLists<T extends object>(before: readonly T[], after: readonly T[], keyOf: (entry: T) => string, fields: readonly (keyof T)[]): readonly Difference<T>[] {
+export function compareLists<T extends object>(
+  before: readonly T[],
+  after: readonly T[],
+  keyOf: (entry: T) => string,
+  fields: readonly (keyof T)[],
+): readonly Difference<T>[] {
   const left = numbered(before, keyOf)
   const right = new Map(numbered(after, keyOf))
   const was = new Map(left)
   const rows: Difference<T>[] = [...right].map(([key, entry]) => {
     const old = was.get(key)
-    if (!old) return { kind: 'added', before: null, after: entry, fields: [] }
-    const changed = fields.filter(field => JSON.stringify(old[field]) !== JSON.stringify(entry[field]))
+    if (!old) {
+      return { kind: 'added', before: null, after: entry, fields: [] }
+    }
+    const changed = fields.filter((field) => JSON.stringify(old[field]) !== JSON.stringify(entry[field]))
     return { kind: changed.length > 0 ? 'changed' : 'same', before: old, after: entry, fields: changed }
   })
   left.forEach(([key, entry], at) => {
-    if (right.has(key)) return
+    if (right.has(key)) {
+      return
+    }
     const above = left[at - 1]?.[1]
-    const place = above ? rows.findIndex(row => row.before === above) + 1 : 0
+    const place = above ? rows.findIndex((row) => row.before === above) + 1 : 0
     rows.splice(place, 0, { kind: 'removed', before: entry, after: null, fields: [] })
   })
   return rows

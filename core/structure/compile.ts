@@ -42,7 +42,7 @@ export interface Structure {
   readonly fixed: ExactSums
 }
 
-export type StructureError = { readonly code: 'cycle', readonly path: readonly string[] }
+export type StructureError = { readonly code: 'cycle'; readonly path: readonly string[] }
 
 /**
  * Arranges lines for the questions asked of them.
@@ -51,37 +51,62 @@ export type StructureError = { readonly code: 'cycle', readonly path: readonly s
  * Cost:   one visit per item and line.
  * Source: Kahn, Topological sorting of large networks, CACM 5 (1962); low-level code as in the APICS dictionary.
  */
-export function compileStructure(given: readonly StructureLine[]): { readonly ok: true, readonly value: Structure } | { readonly ok: false, readonly error: StructureError } {
+export function compileStructure(
+  given: readonly StructureLine[],
+): { readonly ok: true; readonly value: Structure } | { readonly ok: false; readonly error: StructureError } {
   const numbers = new Map<string, number>()
   const names: string[] = []
   const number = (name: string): number => {
     const known = numbers.get(name)
-    if (known !== undefined) return known
+    if (known !== undefined) {
+      return known
+    }
     numbers.set(name, names.length)
     return names.push(name) - 1
   }
-  const from = new Int32Array(given.length), to = new Int32Array(given.length)
-  given.forEach((line, at) => { from[at] = number(line.parent); to[at] = number(line.child) })
+  const from = new Int32Array(given.length)
+  const to = new Int32Array(given.length)
+  given.forEach((line, at) => {
+    from[at] = number(line.parent)
+    to[at] = number(line.child)
+  })
   const down = arrange(from, names.length)
   const waiting = new Int32Array(names.length)
-  for (const child of to) waiting[child]!++
-  const depth = new Int32Array(names.length), order = new Int32Array(names.length)
+  for (const child of to) {
+    waiting[child]!++
+  }
+  const depth = new Int32Array(names.length)
+  const order = new Int32Array(names.length)
   let known = 0
-  for (let item = 0; item < names.length; item++) if (waiting[item] === 0) order[known++] = item
+  for (let item = 0; item < names.length; item++) {
+    if (waiting[item] === 0) {
+      order[known++] = item
+    }
+  }
   for (let at = 0; at < known; at++) {
     const item = order[at]!
     for (let i = down.first[item]!; i < down.first[item + 1]!; i++) {
       const child = to[down.sorted[i]!]!
-      if (depth[child]! <= depth[item]!) depth[child] = depth[item]! + 1
-      if (--waiting[child]! === 0) order[known++] = child
+      if (depth[child]! <= depth[item]!) {
+        depth[child] = depth[item]! + 1
+      }
+      if (--waiting[child]! === 0) {
+        order[known++] = child
+      }
     }
   }
-  if (known < names.length) return { ok: false, error: { code: 'cycle', path: findLoop(given)! } }
+  if (known < names.length) {
+    return { ok: false, error: { code: 'cycle', path: findLoop(given)! } }
+  }
 
   const place = new Int32Array(names.length)
-  order.forEach((item, at) => { place[item] = at })
+  order.forEach((item, at) => {
+    place[item] = at
+  })
   const lines: StructureLine[] = new Array<StructureLine>(given.length)
-  const first = new Int32Array(names.length + 1), child = new Int32Array(given.length), parent = new Int32Array(given.length)
+  const first = new Int32Array(names.length + 1)
+  const child = new Int32Array(given.length)
+  const parent = new Int32Array(given.length)
   let next = 0
   order.forEach((item, at) => {
     first[at] = next
@@ -94,22 +119,39 @@ export function compileStructure(given: readonly StructureLine[]): { readonly ok
   })
   first[names.length] = next
   const up = arrange(child, names.length)
-  const items = Array.from(order, item => names[item]!)
+  const items = Array.from(order, (item) => names[item]!)
   return {
-    ok: true, value: {
-      items, at: new Map(items.map((item, at) => [item, at])), lines, first, child, parent, firstUse: up.first, uses: up.sorted, level: order.map(item => depth[item]!),
-      per: needsOf(lines), fixed: ExactSums.of(lines.map(line => line.fixed)),
+    ok: true,
+    value: {
+      items,
+      at: new Map(items.map((item, at) => [item, at])),
+      lines,
+      first,
+      child,
+      parent,
+      firstUse: up.first,
+      uses: up.sorted,
+      level: order.map((item) => depth[item]!),
+      per: needsOf(lines),
+      fixed: ExactSums.of(lines.map((line) => line.fixed)),
     },
   }
 }
 
 /** Places of the entries of `keys`, those of the same key side by side and in their order. */
-function arrange(keys: Int32Array, count: number): { first: Int32Array, sorted: Int32Array } {
-  const first = new Int32Array(count + 1), sorted = new Int32Array(keys.length)
-  for (const key of keys) first[key + 1]!++
-  for (let i = 0; i < count; i++) first[i + 1]! += first[i]!
+function arrange(keys: Int32Array, count: number): { first: Int32Array; sorted: Int32Array } {
+  const first = new Int32Array(count + 1)
+  const sorted = new Int32Array(keys.length)
+  for (const key of keys) {
+    first[key + 1]!++
+  }
+  for (let i = 0; i < count; i++) {
+    first[i + 1]! += first[i]!
+  }
   const next = first.slice()
-  keys.forEach((key, at) => { sorted[next[key]!++] = at })
+  keys.forEach((key, at) => {
+    sorted[next[key]!++] = at
+  })
   return { first, sorted }
 }
 
@@ -117,8 +159,11 @@ function arrange(keys: Int32Array, count: number): { first: Int32Array, sorted: 
 function needsOf(lines: readonly StructureLine[]): ExactSums {
   const needs = new ExactSums(lines.length)
   lines.forEach(({ per, scrap, outputYield }, at) => {
-    if (scrap.n === 0n && outputYield.n === outputYield.d) needs.set(at, per)
-    else needs.setProduct(at, per, outputYield.d * scrap.d, outputYield.n * (scrap.d - scrap.n))
+    if (scrap.n === 0n && outputYield.n === outputYield.d) {
+      needs.set(at, per)
+    } else {
+      needs.setProduct(at, per, outputYield.d * scrap.d, outputYield.n * (scrap.d - scrap.n))
+    }
   })
   return needs
 }

@@ -3,7 +3,11 @@ import type { Structure, StructureLine } from './compile'
 import { ExactSums } from './exact-sums'
 import { needOf } from './need-of'
 
-export interface ExplodedRow { readonly item: string, readonly quantity: Ratio, readonly level: number }
+export interface ExplodedRow {
+  readonly item: string
+  readonly quantity: Ratio
+  readonly level: number
+}
 
 /**
  * Totals everything needed, at every level, to make `quantity` of the root.
@@ -19,7 +23,9 @@ export interface ExplodedRow { readonly item: string, readonly quantity: Ratio, 
  */
 export function explode(structure: Structure, root: string, quantity: Ratio): readonly ExplodedRow[] {
   const start = structure.at.get(root)
-  if (start === undefined) return []
+  if (start === undefined) {
+    return []
+  }
   const { items, first, child, per, fixed } = structure
   const need = new ExactSums(items.length)
   const level = new Int32Array(items.length)
@@ -29,22 +35,37 @@ export function explode(structure: Structure, root: string, quantity: Ratio): re
   reached[start] = 1
   let last = start
   for (let item = start; item <= last; item++) {
-    if (reached[item] === 0) continue
+    if (reached[item] === 0) {
+      continue
+    }
     need.reduce(item)
-    if (item !== start) rows.push({ item: items[item]!, quantity: need.get(item), level: level[item]! })
+    if (item !== start) {
+      rows.push({ item: items[item]!, quantity: need.get(item), level: level[item]! })
+    }
     for (let line = first[item]!; line < first[item + 1]!; line++) {
       const below = child[line]!
       reached[below] = 1
-      if (below > last) last = below
-      if (level[below]! <= level[item]!) level[below] = level[item]! + 1
+      if (below > last) {
+        last = below
+      }
+      if (level[below]! <= level[item]!) {
+        level[below] = level[item]! + 1
+      }
       need.addProduct(below, per, line, need, item)
-      if (!need.isZero(item)) need.add(below, fixed, line)
+      if (!need.isZero(item)) {
+        need.add(below, fixed, line)
+      }
     }
   }
   return rows
 }
 
-export interface IndentedRow { readonly item: string, readonly line: StructureLine, readonly depth: number, readonly quantity: Ratio }
+export interface IndentedRow {
+  readonly item: string
+  readonly line: StructureLine
+  readonly depth: number
+  readonly quantity: Ratio
+}
 
 /**
  * Everything below the root as a person writes it down: each component beneath its parent, as often as it occurs.
@@ -52,17 +73,35 @@ export interface IndentedRow { readonly item: string, readonly line: StructureLi
  * Shape:  rows in the order of the lines, each followed by what is below it; `depth` 1 is a direct component.
  * Errors: `too-long` where there are more than `most` rows: shared sub-assemblies are written out wherever they occur.
  */
-export function explodeIndented(structure: Structure, root: string, quantity: Ratio, { deep = Infinity, most = 50_000 } = {}): { readonly ok: true, readonly value: readonly IndentedRow[] } | { readonly ok: false, readonly error: { readonly code: 'too-long', readonly most: number } } {
+export function explodeIndented(
+  structure: Structure,
+  root: string,
+  quantity: Ratio,
+  { deep = Infinity, most = 50_000 } = {},
+):
+  | { readonly ok: true; readonly value: readonly IndentedRow[] }
+  | { readonly ok: false; readonly error: { readonly code: 'too-long'; readonly most: number } } {
   const rows: IndentedRow[] = []
   const open: IndentedRow[] = []
   const put = (item: string, amount: Ratio, depth: number): void => {
     const at = structure.at.get(item)
-    if (at === undefined || depth > deep) return
-    for (let line = structure.first[at + 1]! - 1; line >= structure.first[at]!; line--) open.push({ item: structure.lines[line]!.child, line: structure.lines[line]!, depth, quantity: amount.equals(ZERO) ? ZERO : needOf(structure.lines[line]!, amount) })
+    if (at === undefined || depth > deep) {
+      return
+    }
+    for (let line = structure.first[at + 1]! - 1; line >= structure.first[at]!; line--) {
+      open.push({
+        item: structure.lines[line]!.child,
+        line: structure.lines[line]!,
+        depth,
+        quantity: amount.equals(ZERO) ? ZERO : needOf(structure.lines[line]!, amount),
+      })
+    }
   }
   put(root, quantity, 1)
   for (let row = open.pop(); row; row = open.pop()) {
-    if (rows.push(row) > most) return { ok: false, error: { code: 'too-long', most } }
+    if (rows.push(row) > most) {
+      return { ok: false, error: { code: 'too-long', most } }
+    }
     put(row.item, row.quantity, row.depth + 1)
   }
   return { ok: true, value: rows }

@@ -2,7 +2,12 @@ import type { Structure } from './compile'
 import { below } from './roll-up'
 
 /** One step of a path: the item, and the working days before completion on which its own lead time begins and ends. */
-export interface LeadStep { readonly item: string, readonly leadDays: number, readonly begins: number, readonly ends: number }
+export interface LeadStep {
+  readonly item: string
+  readonly leadDays: number
+  readonly begins: number
+  readonly ends: number
+}
 
 /**
  * The longest way from ordering the first part to having the root: lead times of making and buying end to end.
@@ -11,20 +16,36 @@ export interface LeadStep { readonly item: string, readonly leadDays: number, re
  * Units:  working days before the root is finished; a component wanted `offsetDays` after the release of its parent begins that
  *         much later. A phantom is built along with its parent and takes no time of its own.
  */
-export function leadPath(structure: Structure, root: string, leadDaysOf: (item: string) => number): readonly LeadStep[] {
+export function leadPath(
+  structure: Structure,
+  root: string,
+  leadDaysOf: (item: string) => number,
+): readonly LeadStep[] {
   const start = structure.at.get(root)
-  if (start === undefined) return [{ item: root, leadDays: leadDaysOf(root), begins: leadDaysOf(root), ends: 0 }]
+  if (start === undefined) {
+    return [{ item: root, leadDays: leadDaysOf(root), begins: leadDaysOf(root), ends: 0 }]
+  }
   const within = below(structure, root)
   const { items, first, child, lines, parent } = structure
   const phantom = new Uint8Array(items.length)
-  lines.forEach((line, at) => { if (line.phantom && within[parent[at]!] === 1) phantom[child[at]!] = 1 })
-  const own = (item: number): number => phantom[item] === 1 && item !== start ? 0 : leadDaysOf(items[item]!)
-  const longest = new Float64Array(items.length), by = new Int32Array(items.length).fill(-1)
+  lines.forEach((line, at) => {
+    if (line.phantom && within[parent[at]!] === 1) {
+      phantom[child[at]!] = 1
+    }
+  })
+  const own = (item: number): number => (phantom[item] === 1 && item !== start ? 0 : leadDaysOf(items[item]!))
+  const longest = new Float64Array(items.length)
+  const by = new Int32Array(items.length).fill(-1)
   for (let item = items.length - 1; item >= start; item--) {
-    if (within[item] === 0) continue
+    if (within[item] === 0) {
+      continue
+    }
     for (let line = first[item]!; line < first[item + 1]!; line++) {
       const days = longest[child[line]!]! - (lines[line]!.offsetDays ?? 0)
-      if (by[item] === -1 ? days > 0 : days > longest[item]!) { longest[item] = days; by[item] = line }
+      if (by[item] === -1 ? days > 0 : days > longest[item]!) {
+        longest[item] = days
+        by[item] = line
+      }
     }
     longest[item]! += own(item)
   }
@@ -33,7 +54,9 @@ export function leadPath(structure: Structure, root: string, leadDaysOf: (item: 
   for (let item = start, line = -2; line !== -1; item = line < 0 ? item : child[line]!) {
     steps.push({ item: items[item]!, leadDays: own(item), begins: ends + own(item), ends })
     line = by[item]!
-    if (line >= 0) ends += own(item) - (lines[line]!.offsetDays ?? 0)
+    if (line >= 0) {
+      ends += own(item) - (lines[line]!.offsetDays ?? 0)
+    }
   }
   return steps
 }

@@ -5,21 +5,31 @@ export function findLoop(lines: readonly Pick<StructureLine, 'parent' | 'child'>
   const children = new Map<string, string[]>()
   for (const { parent, child } of lines) {
     const list = children.get(parent)
-    if (list) list.push(child)
-    else children.set(parent, [child])
+    if (list) {
+      list.push(child)
+    } else {
+      children.set(parent, [child])
+    }
   }
   const done = new Set<string>()
   const onPath = new Set<string>()
   for (const start of children.keys()) {
-    const stack: { item: string, next: number }[] = done.has(start) ? [] : [{ item: start, next: 0 }]
+    const stack: { item: string; next: number }[] = done.has(start) ? [] : [{ item: start, next: 0 }]
     onPath.clear()
     while (stack.length > 0) {
       const top = stack.at(-1)!
       onPath.add(top.item)
       const child = children.get(top.item)?.[top.next++]
-      if (child === undefined) { done.add(top.item); onPath.delete(top.item); stack.pop() }
-      else if (onPath.has(child)) { const path = stack.map(step => step.item); return [...path.slice(path.indexOf(child)), child] }
-      else if (!done.has(child)) stack.push({ item: child, next: 0 })
+      if (child === undefined) {
+        done.add(top.item)
+        onPath.delete(top.item)
+        stack.pop()
+      } else if (onPath.has(child)) {
+        const path = stack.map((step) => step.item)
+        return [...path.slice(path.indexOf(child)), child]
+      } else if (!done.has(child)) {
+        stack.push({ item: child, next: 0 })
+      }
     }
   }
   return null
@@ -30,22 +40,34 @@ export function findLoop(lines: readonly Pick<StructureLine, 'parent' | 'child'>
  *
  * Cost: one visit per item and line below the children.
  */
-export function loopThrough(structure: Structure, parent: string, children: readonly string[]): readonly string[] | null {
+export function loopThrough(
+  structure: Structure,
+  parent: string,
+  children: readonly string[],
+): readonly string[] | null {
   const target = structure.at.get(parent)
   const came = new Map<number, number>()
   for (const name of children) {
-    if (name === parent) return [parent, parent]
+    if (name === parent) {
+      return [parent, parent]
+    }
     const start = structure.at.get(name)
     // Below an item stand only items behind it, so nothing behind the target leads to it.
-    if (target === undefined || start === undefined || start > target || came.has(start)) continue
+    if (target === undefined || start === undefined || start > target || came.has(start)) {
+      continue
+    }
     came.set(start, -1)
     const stack = [start]
     for (let item = stack.pop(); item !== undefined; item = stack.pop()) {
       for (let line = structure.first[item]!; line < structure.first[item + 1]!; line++) {
         const child = structure.child[line]!
-        if (child > target || came.has(child)) continue
+        if (child > target || came.has(child)) {
+          continue
+        }
         came.set(child, item)
-        if (child === target) return [parent, ...pathTo(structure, came, target)]
+        if (child === target) {
+          return [parent, ...pathTo(structure, came, target)]
+        }
         stack.push(child)
       }
     }
@@ -55,6 +77,8 @@ export function loopThrough(structure: Structure, parent: string, children: read
 
 function pathTo(structure: Structure, came: ReadonlyMap<number, number>, end: number): string[] {
   const path: string[] = []
-  for (let item = end; item >= 0; item = came.get(item)!) path.unshift(structure.items[item]!)
+  for (let item = end; item >= 0; item = came.get(item)!) {
+    path.unshift(structure.items[item]!)
+  }
   return path
 }

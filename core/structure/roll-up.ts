@@ -2,7 +2,12 @@ import { ONE, parts, ratio, type Ratio } from '../units'
 import type { Structure } from './compile'
 
 /** Money per stock unit, exact: of what is bought, of work, and of everything else, at all levels together. */
-export interface UnitCost { readonly material: Ratio, readonly work: Ratio, readonly other: Ratio, readonly total: Ratio }
+export interface UnitCost {
+  readonly material: Ratio
+  readonly work: Ratio
+  readonly other: Ratio
+  readonly total: Ratio
+}
 
 /** What a roll-up needs to know of items. All money is per stock unit of the item. */
 export interface Costing {
@@ -29,19 +34,30 @@ export function rollUp(structure: Structure, costing: Costing, root?: string): R
   const sums = new Array<Sum>(items.length)
   const costs = new Map<string, UnitCost>()
   for (let item = items.length - 1; item >= 0; item--) {
-    if (within && within[item] === 0) continue
+    if (within && within[item] === 0) {
+      continue
+    }
     const name = items[item]!
     const sum = new Sum()
-    if (first[item] === first[item + 1]) sum.add(costing.bought(name), MATERIAL)
-    else {
-      if (costing.work) sum.add(costing.work(name), WORK)
-      if (costing.other) sum.add(costing.other(name), OTHER)
+    if (first[item] === first[item + 1]) {
+      sum.add(costing.bought(name), MATERIAL)
+    } else {
+      if (costing.work) {
+        sum.add(costing.work(name), WORK)
+      }
+      if (costing.other) {
+        sum.add(costing.other(name), OTHER)
+      }
       for (let line = first[item]!; line < first[item + 1]!; line++) {
         sum.addTimes(per.pair(line), sums[child[line]!]!)
-        if (!fixed.isZero(line)) sum.addTimes(pairOf(lines[line]!.fixed.div(costing.build?.(name) ?? ONE)), sums[child[line]!]!)
+        if (!fixed.isZero(line)) {
+          sum.addTimes(pairOf(lines[line]!.fixed.div(costing.build?.(name) ?? ONE)), sums[child[line]!]!)
+        }
       }
       const keeps = costing.keeps?.(name)
-      if (keeps) sum.scale(keeps)
+      if (keeps) {
+        sum.scale(keeps)
+      }
       sum.shorten()
     }
     sums[item] = sum
@@ -52,8 +68,13 @@ export function rollUp(structure: Structure, costing: Costing, root?: string): R
 
 type Pair = readonly [n: bigint, d: bigint]
 type Part = 'm' | 'w' | 'o'
-const MATERIAL: Part = 'm', WORK: Part = 'w', OTHER: Part = 'o'
-const pairOf = (value: Ratio): Pair => { const { n, d } = parts(value); return [n, d] }
+const MATERIAL: Part = 'm'
+const WORK: Part = 'w'
+const OTHER: Part = 'o'
+const pairOf = (value: Ratio): Pair => {
+  const { n, d } = parts(value)
+  return [n, d]
+}
 const LONG = 1n << 256n
 
 /** The three parts of a cost over one denominator, which is multiplied only where a term does not fit it. */
@@ -63,22 +84,38 @@ class Sum implements UnitCost {
   private o = 0n
   private d = 1n
 
-  get material(): Ratio { return ratio(this.m, this.d) }
-  get work(): Ratio { return ratio(this.w, this.d) }
-  get other(): Ratio { return ratio(this.o, this.d) }
-  get total(): Ratio { return ratio(this.m + this.w + this.o, this.d) }
+  get material(): Ratio {
+    return ratio(this.m, this.d)
+  }
+  get work(): Ratio {
+    return ratio(this.w, this.d)
+  }
+  get other(): Ratio {
+    return ratio(this.o, this.d)
+  }
+  get total(): Ratio {
+    return ratio(this.m + this.w + this.o, this.d)
+  }
 
   add(value: Ratio, part: Part): void {
-    if (value.n === 0n) return
+    if (value.n === 0n) {
+      return
+    }
     const [n, d] = pairOf(value)
     this[part] += n * this.fit(d)
   }
 
   addTimes([n, d]: Pair, { m, w, o, d: e }: Sum): void {
     const k = n * this.fit(e === 1n ? d : d === 1n ? e : d * e)
-    if (m !== 0n) this.m += k * m
-    if (w !== 0n) this.w += k * w
-    if (o !== 0n) this.o += k * o
+    if (m !== 0n) {
+      this.m += k * m
+    }
+    if (w !== 0n) {
+      this.w += k * w
+    }
+    if (o !== 0n) {
+      this.o += k * o
+    }
   }
 
   scale(value: Ratio): void {
@@ -90,7 +127,9 @@ class Sum implements UnitCost {
   }
 
   shorten(): void {
-    if (this.d < LONG) return
+    if (this.d < LONG) {
+      return
+    }
     const g = gcd(gcd(gcd(this.d, this.m), this.w), this.o)
     this.m /= g
     this.w /= g
@@ -100,9 +139,15 @@ class Sum implements UnitCost {
 
   /** What a numerator over `e` is to be multiplied by; the sum is brought over a denominator that `e` divides. */
   private fit(e: bigint): bigint {
-    if (e === this.d) return 1n
-    if (this.d % e === 0n) return this.d / e
-    const g = gcd(this.d, e), up = e / g, k = this.d / g
+    if (e === this.d) {
+      return 1n
+    }
+    if (this.d % e === 0n) {
+      return this.d / e
+    }
+    const g = gcd(this.d, e)
+    const up = e / g
+    const k = this.d / g
     this.m *= up
     this.w *= up
     this.o *= up
@@ -112,7 +157,9 @@ class Sum implements UnitCost {
 }
 
 function gcd(a: bigint, b: bigint): bigint {
-  while (b !== 0n) [a, b] = [b, a % b]
+  while (b !== 0n) {
+    ;[a, b] = [b, a % b]
+  }
   return a < 0n ? -a : a
 }
 
@@ -120,10 +167,16 @@ function gcd(a: bigint, b: bigint): bigint {
 export function below(structure: Structure, root: string): Uint8Array {
   const reached = new Uint8Array(structure.items.length)
   const start = structure.at.get(root)
-  if (start === undefined) return reached
+  if (start === undefined) {
+    return reached
+  }
   reached[start] = 1
   for (let item = start; item < reached.length; item++) {
-    if (reached[item] === 1) for (let line = structure.first[item]!; line < structure.first[item + 1]!; line++) reached[structure.child[line]!] = 1
+    if (reached[item] === 1) {
+      for (let line = structure.first[item]!; line < structure.first[item + 1]!; line++) {
+        reached[structure.child[line]!] = 1
+      }
+    }
   }
   return reached
 }

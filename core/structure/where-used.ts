@@ -18,28 +18,40 @@ export interface UseRow {
  */
 export function whereUsed(structure: Structure, item: string): readonly UseRow[] {
   const start = structure.at.get(item)
-  if (start === undefined) return []
+  if (start === undefined) {
+    return []
+  }
   const { items, firstUse, uses, parent, per, fixed } = structure
   const taken = new ExactSums(items.length)
   const level = new Int32Array(items.length)
   const reached = new Uint8Array(items.length)
   taken.set(start, ONE)
   reached[start] = 1
-  const rows: { at: number, level: number }[] = []
+  const rows: { at: number; level: number }[] = []
   let top = start
   for (let at = start; at >= top; at--) {
-    if (reached[at] === 0) continue
+    if (reached[at] === 0) {
+      continue
+    }
     taken.reduce(at)
-    if (at !== start) rows.push({ at, level: level[at]! })
+    if (at !== start) {
+      rows.push({ at, level: level[at]! })
+    }
     for (let use = firstUse[at]!; use < firstUse[at + 1]!; use++) {
       const line = uses[use]!
       const above = parent[line]!
       reached[above] = 1
-      if (above < top) top = above
-      if (level[above]! <= level[at]!) level[above] = level[at]! + 1
+      if (above < top) {
+        top = above
+      }
+      if (level[above]! <= level[at]!) {
+        level[above] = level[at]! + 1
+      }
       taken.addProduct(above, per, line, taken, at)
       taken.addProduct(above, fixed, line, taken, at)
     }
   }
-  return rows.map(row => ({ item: items[row.at]!, quantity: taken.get(row.at), level: row.level })).sort((a, b) => a.level - b.level || (a.item < b.item ? -1 : 1))
+  return rows
+    .map((row) => ({ item: items[row.at]!, quantity: taken.get(row.at), level: row.level }))
+    .sort((a, b) => a.level - b.level || (a.item < b.item ? -1 : 1))
 }

@@ -10,7 +10,7 @@ import { convert, type UnitGraph } from './unit-graph'
  */
 export function printAmount(amount: Ratio, decimals: number): string {
   const exact = toText(amount)
-  const places = exact.includes('/') ? Infinity : exact.split('.')[1]?.length ?? 0
+  const places = exact.includes('/') ? Infinity : (exact.split('.')[1]?.length ?? 0)
   const rounded = places <= decimals ? exact : toDecimal(amount, decimals)
   return (places <= decimals ? '' : '≈ ') + grouped(rounded)
 }
@@ -23,7 +23,10 @@ export function grouped(decimal: string): string {
 }
 
 /** One part of a quantity in mixed form: a whole number of a pack, or what is left in the smallest unit. */
-export interface MixedPart { readonly unit: string, readonly amount: Ratio }
+export interface MixedPart {
+  readonly unit: string
+  readonly amount: Ratio
+}
 
 /**
  * Splits a quantity into packs, largest first, and the rest: all parts together are exactly the whole.
@@ -33,13 +36,25 @@ export interface MixedPart { readonly unit: string, readonly amount: Ratio }
  *
  * @example 292 piece with cartons of 24 and pallets of 192 → 1 pallet, 4 carton, 4 piece
  */
-export function splitIntoPacks(graph: UnitGraph, amount: Ratio, unit: string, packs: readonly string[]): readonly MixedPart[] {
-  const sizes = packs.flatMap((pack) => { const size = convert(graph, ONE, pack, unit); return size.ok && size.value.compare(ONE) > 0 ? [{ pack, size: size.value }] : [] }).sort((a, b) => b.size.compare(a.size))
+export function splitIntoPacks(
+  graph: UnitGraph,
+  amount: Ratio,
+  unit: string,
+  packs: readonly string[],
+): readonly MixedPart[] {
+  const sizes = packs
+    .flatMap((pack) => {
+      const size = convert(graph, ONE, pack, unit)
+      return size.ok && size.value.compare(ONE) > 0 ? [{ pack, size: size.value }] : []
+    })
+    .sort((a, b) => b.size.compare(a.size))
   const parts: MixedPart[] = []
   let left = amount.abs()
   for (const { pack, size } of sizes) {
     const whole = left.div(size).floor()
-    if (whole.equals(ZERO)) continue
+    if (whole.equals(ZERO)) {
+      continue
+    }
     parts.push({ unit: pack, amount: whole })
     left = left.sub(size.mul(whole))
   }
@@ -47,4 +62,5 @@ export function splitIntoPacks(graph: UnitGraph, amount: Ratio, unit: string, pa
 }
 
 /** Writes a quantity in mixed form, so that typing it gives the same quantity: `12 carton + 4 piece`. */
-export const printMixed = (parts: readonly MixedPart[], unit: string): string => parts.length === 0 ? `0 ${unit}` : parts.map(part => `${toText(part.amount)} ${part.unit}`).join(' + ')
+export const printMixed = (parts: readonly MixedPart[], unit: string): string =>
+  parts.length === 0 ? `0 ${unit}` : parts.map((part) => `${toText(part.amount)} ${part.unit}`).join(' + ')

@@ -14,19 +14,31 @@ const FRACTION = /^[+-]?\d+\/\d+$/
  * silently become an approximation.
  */
 export function ratio(value: string | bigint | number | Ratio, denominator: bigint | number = 1n): Ratio {
-  if (value instanceof Fraction) return value.div(new Fraction(BigInt(denominator)))
+  if (value instanceof Fraction) {
+    return value.div(new Fraction(BigInt(denominator)))
+  }
   if (typeof value === 'string') {
     const before = known.get(value)
-    if (before) return before
+    if (before) {
+      return before
+    }
     const text = value.trim()
-    if (!DECIMAL.test(text) && !FRACTION.test(text)) throw new Error(`Not an exact number: ${value}`)
+    if (!DECIMAL.test(text) && !FRACTION.test(text)) {
+      throw new Error(`Not an exact number: ${value}`)
+    }
     const read = new Fraction(text)
     // The same few texts are read again and again: steps, contents, quantities of bills.
-    if (known.size >= 4096) known.clear()
-    if (value.length <= 12) known.set(value, read)
+    if (known.size >= 4096) {
+      known.clear()
+    }
+    if (value.length <= 12) {
+      known.set(value, read)
+    }
     return read
   }
-  if (typeof value === 'number' && !Number.isSafeInteger(value)) throw new Error(`Not a whole number: ${value}`)
+  if (typeof value === 'number' && !Number.isSafeInteger(value)) {
+    throw new Error(`Not a whole number: ${value}`)
+  }
   return new Fraction(BigInt(value), BigInt(denominator))
 }
 
@@ -34,12 +46,19 @@ export const ZERO: Ratio = new Fraction(0n)
 export const ONE: Ratio = new Fraction(1n)
 
 /** Numerator with its sign, and denominator (> 0), in lowest terms. */
-export const parts = (value: Ratio): { readonly n: bigint, readonly d: bigint } => ({ n: value.s * value.n, d: value.d })
+export const parts = (value: Ratio): { readonly n: bigint; readonly d: bigint } => ({
+  n: value.s * value.n,
+  d: value.d,
+})
 
 /** Whether the value can be written as a decimal that ends. */
 export function terminates(value: Ratio): boolean {
   let d = value.d
-  for (const prime of [2n, 5n]) while (d % prime === 0n) d /= prime
+  for (const prime of [2n, 5n]) {
+    while (d % prime === 0n) {
+      d /= prime
+    }
+  }
   return d === 1n
 }
 
@@ -49,10 +68,15 @@ export function terminates(value: Ratio): boolean {
  * @example 1/8 → "0.125", 1/3 → "1/3"
  */
 export function toText(value: Ratio): string {
-  if (!terminates(value)) return `${value.s * value.n}/${value.d}`
+  if (!terminates(value)) {
+    return `${value.s * value.n}/${value.d}`
+  }
   let places = 0
   let scaled = value
-  while (scaled.d !== 1n) { scaled = scaled.mul(10); places++ }
+  while (scaled.d !== 1n) {
+    scaled = scaled.mul(10)
+    places++
+  }
   return decimalText(scaled.s * scaled.n, places)
 }
 
@@ -66,8 +90,12 @@ export function nearestEven(value: Ratio): bigint {
   const { n, d } = parts(value)
   const floor = n >= 0n ? n / d : -((-n + d - 1n) / d)
   const twice = (n - floor * d) * 2n
-  if (twice < d) return floor
-  if (twice > d) return floor + 1n
+  if (twice < d) {
+    return floor
+  }
+  if (twice > d) {
+    return floor + 1n
+  }
   return floor % 2n === 0n ? floor : floor + 1n
 }
 

@@ -16,7 +16,16 @@ export interface Unit {
   readonly rec20: string | null
 }
 
-type Row = readonly [code: string, name: string, plural: string, symbol: string, dimension: Dimension, ratio: string, decimals: number, rec20: string]
+type Row = readonly [
+  code: string,
+  name: string,
+  plural: string,
+  symbol: string,
+  dimension: Dimension,
+  ratio: string,
+  decimals: number,
+  rec20: string,
+]
 
 /*
  * Reference units: piece, kg, m, m², m³, s.
@@ -59,15 +68,28 @@ const ROWS: readonly Row[] = [
 ]
 
 const PACKS: readonly (readonly [code: string, name: string, plural: string, rec21: string])[] = [
-  ['box', 'box', 'boxes', 'BX'], ['carton', 'carton', 'cartons', 'CT'], ['case', 'case', 'cases', 'CS'], ['pack', 'pack', 'packs', 'PK'],
-  ['bag', 'bag', 'bags', 'BG'], ['pallet', 'pallet', 'pallets', 'PX'], ['drum', 'drum', 'drums', 'DR'], ['tub', 'tub', 'tubs', 'TB'],
-  ['roll', 'roll', 'rolls', 'RO'], ['reel', 'reel', 'reels', 'RL'], ['cone', 'cone', 'cones', 'AJ'], ['bottle', 'bottle', 'bottles', 'BO'],
+  ['box', 'box', 'boxes', 'BX'],
+  ['carton', 'carton', 'cartons', 'CT'],
+  ['case', 'case', 'cases', 'CS'],
+  ['pack', 'pack', 'packs', 'PK'],
+  ['bag', 'bag', 'bags', 'BG'],
+  ['pallet', 'pallet', 'pallets', 'PX'],
+  ['drum', 'drum', 'drums', 'DR'],
+  ['tub', 'tub', 'tubs', 'TB'],
+  ['roll', 'roll', 'rolls', 'RO'],
+  ['reel', 'reel', 'reels', 'RL'],
+  ['cone', 'cone', 'cones', 'AJ'],
+  ['bottle', 'bottle', 'bottles', 'BO'],
 ]
 
 /** The units that every company starts with, by code. */
 export const standardUnits: ReadonlyMap<string, Unit> = new Map<string, Unit>([
-  ...ROWS.map(([code, name, plural, symbol, dimension, factor, decimals, rec20]): [string, Unit] =>
-    [code, { code, name, plural, symbol, dimension, ratio: ratio(factor), decimals, rec20 }]),
-  ...PACKS.map(([code, name, plural, rec20]): [string, Unit] =>
-    [code, { code, name, plural, symbol: name, dimension: 'pack', ratio: null, decimals: 3, rec20 }]),
+  ...ROWS.map(([code, name, plural, symbol, dimension, factor, decimals, rec20]): [string, Unit] => [
+    code,
+    { code, name, plural, symbol, dimension, ratio: ratio(factor), decimals, rec20 },
+  ]),
+  ...PACKS.map(([code, name, plural, rec20]): [string, Unit] => [
+    code,
+    { code, name, plural, symbol: name, dimension: 'pack', ratio: null, decimals: 3, rec20 },
+  ]),
 ])

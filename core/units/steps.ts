@@ -1,7 +1,11 @@
 import { nearestEven, upwards, type Ratio } from './ratio'
 
 /** A quantity on the ledger's grid: whole finest steps, and what did not fall on one (quantity − recorded). */
-export interface Stepped { readonly steps: bigint, readonly quantity: Ratio, readonly residue: Ratio }
+export interface Stepped {
+  readonly steps: bigint
+  readonly quantity: Ratio
+  readonly residue: Ratio
+}
 
 /**
  * Puts an exact quantity on the grid of finest steps, once.

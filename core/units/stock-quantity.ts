@@ -5,7 +5,11 @@ import { toSteps } from './steps'
 import { convert, type UnitGraph } from './unit-graph'
 
 /** How one item is measured. */
-export interface ItemMeasure { readonly graph: UnitGraph, readonly stockUnit: string, readonly finestStep: Ratio }
+export interface ItemMeasure {
+  readonly graph: UnitGraph
+  readonly stockUnit: string
+  readonly finestStep: Ratio
+}
 
 export interface StockQuantity {
   /** What was typed, exactly, and its unit. */
@@ -24,13 +28,32 @@ export interface StockQuantity {
  *
  * Errors: those of `parseQuantity`; `no-path` where the unit typed is not one of the item's.
  */
-export function readStockQuantity(text: string, unit: string, item: ItemMeasure, how: 'recorded' | 'required' = 'recorded', decimalSign: '.' | ',' = '.'): Result<StockQuantity, ParseError> {
+export function readStockQuantity(
+  text: string,
+  unit: string,
+  item: ItemMeasure,
+  how: 'recorded' | 'required' = 'recorded',
+  decimalSign: '.' | ',' = '.',
+): Result<StockQuantity, ParseError> {
   const parsed = parseQuantity(text, { graph: item.graph, unit, loose: item.stockUnit, decimalSign })
-  if (!parsed.ok) return parsed
+  if (!parsed.ok) {
+    return parsed
+  }
   const exact = convert(item.graph, parsed.value.amount, parsed.value.unit, item.stockUnit)
-  if (!exact.ok) return exact
+  if (!exact.ok) {
+    return exact
+  }
   const { quantity, residue } = toSteps(exact.value, item.finestStep, how)
   const residueEntered = convert(item.graph, residue, item.stockUnit, parsed.value.unit)
-  if (!residueEntered.ok) return residueEntered
-  return ok({ entered: toText(parsed.value.amount), unit: parsed.value.unit, exact: exact.value, quantity, residue, residueEntered: residueEntered.value })
+  if (!residueEntered.ok) {
+    return residueEntered
+  }
+  return ok({
+    entered: toText(parsed.value.amount),
+    unit: parsed.value.unit,
+    exact: exact.value,
+    quantity,
+    residue,
+    residueEntered: residueEntered.value,
+  })
 }

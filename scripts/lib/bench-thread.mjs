@@ -6,8 +6,12 @@ import { loadBundled } from './bundle.mjs'
 export async function inThread(root, bench) {
   const { THREAD_MEMORY } = await loadBundled(root, 'server/jobs/thread-memory.ts')
   return await new Promise((resolve, reject) => {
-    new Worker(fileURLToPath(import.meta.url), { workerData: { root, bench }, resourceLimits: THREAD_MEMORY }).once('message', resolve).once('error', reject)
+    new Worker(fileURLToPath(import.meta.url), { workerData: { root, bench }, resourceLimits: THREAD_MEMORY })
+      .once('message', resolve)
+      .once('error', reject)
   })
 }
 
-if (!isMainThread) parentPort.postMessage(await (await loadBundled(workerData.root, `bench/${workerData.bench}.ts`)).run())
+if (!isMainThread) {
+  parentPort.postMessage(await (await loadBundled(workerData.root, `bench/${workerData.bench}.ts`)).run())
+}

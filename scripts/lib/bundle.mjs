@@ -7,6 +7,16 @@ export async function loadBundled(root, entry) {
   const { build } = await import('esbuild')
   const out = path.join(root, 'node_modules/.cache/tsumiki', `${entry.replaceAll(/[^\w]/g, '-')}.mjs`)
   fs.mkdirSync(path.dirname(out), { recursive: true })
-  await build({ entryPoints: [path.join(root, entry)], outfile: out, bundle: true, platform: 'node', format: 'esm', target: 'node20', packages: 'external', alias: { '~~': root.replace(/\/$/, '') }, logLevel: 'error' })
+  await build({
+    entryPoints: [path.join(root, entry)],
+    outfile: out,
+    bundle: true,
+    platform: 'node',
+    format: 'esm',
+    target: 'node20',
+    packages: 'external',
+    alias: { '~~': root.replace(/\/$/, '') },
+    logLevel: 'error',
+  })
   return import(pathToFileURL(out).href)
 }

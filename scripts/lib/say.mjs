@@ -1,14 +1,17 @@
 const started = performance.now()
 
 /** Tells one step of the work, with the seconds since the beginning. */
-export const say = text => process.stdout.write(`${((performance.now() - started) / 1000).toFixed(1).padStart(6)} s  ${text}\n`)
+export const say = (text) =>
+  process.stdout.write(`${((performance.now() - started) / 1000).toFixed(1).padStart(6)} s  ${text}\n`)
 
 /** Ends with one sentence that says what to do, and no stack. */
 export class Stop extends Error {}
 
 export function orStop(work) {
   return work.catch((error) => {
-    if (!(error instanceof Stop)) throw error
+    if (!(error instanceof Stop)) {
+      throw error
+    }
     process.stderr.write(`\n${error.message}\n`)
     process.exit(1)
   })

@@ -4,25 +4,57 @@ import { pause } from './run.mjs'
 import { Stop } from './say.mjs'
 
 /** Starts the built server on loopback and waits until its database is ready. `begin`: `demo`, `empty`. */
-export async function startServer({ root, port, databaseUrl, sessionPassword, begin, stdio = ['ignore', 'inherit', 'inherit'] }) {
+export async function startServer({
+  root,
+  port,
+  databaseUrl,
+  sessionPassword,
+  begin,
+  stdio = ['ignore', 'inherit', 'inherit'],
+}) {
   const child = spawn(process.execPath, [path.join(root, '.output/server/index.mjs')], {
-    cwd: root, stdio,
+    cwd: root,
+    stdio,
     env: {
-      ...process.env, NODE_ENV: 'production', HOST: '127.0.0.1', NITRO_HOST: '127.0.0.1', PORT: String(port), NITRO_PORT: String(port), DATABASE_URL: databaseUrl, TSUMIKI_BEGIN: begin,
-      NUXT_SESSION_PASSWORD: sessionPassword, NITRO_SHUTDOWN_TIMEOUT: '2000', NITRO_SHUTDOWN_FORCE: 'true',
+      ...process.env,
+      NODE_ENV: 'production',
+      HOST: '127.0.0.1',
+      NITRO_HOST: '127.0.0.1',
+      PORT: String(port),
+      NITRO_PORT: String(port),
+      DATABASE_URL: databaseUrl,
+      TSUMIKI_BEGIN: begin,
+      NUXT_SESSION_PASSWORD: sessionPassword,
+      NITRO_SHUTDOWN_TIMEOUT: '2000',
+      NITRO_SHUTDOWN_FORCE: 'true',
     },
   })
   const stop = async () => {
-    if (child.exitCode !== null || child.signalCode !== null) return
+    if (child.exitCode !== null || child.signalCode !== null) {
+      return
+    }
     child.kill('SIGTERM')
-    for (let waited = 0; child.exitCode === null && child.signalCode === null && waited < 5000; waited += 25) await pause(25)
-    if (child.exitCode === null && child.signalCode === null) child.kill('SIGKILL')
+    for (let waited = 0; child.exitCode === null && child.signalCode === null && waited < 5000; waited += 25) {
+      await pause(25)
+    }
+    if (child.exitCode === null && child.signalCode === null) {
+      child.kill('SIGKILL')
+    }
   }
   for (let tries = 0; tries < 1200; tries++) {
-    if (child.exitCode !== null) throw new Stop('The server did not start; its own words are above.')
-    const answer = await fetch(`http://127.0.0.1:${port}/api/company/health`).then(r => r.json()).catch(() => null)
-    if (answer?.ready) return { child, stop }
-    if (answer?.detail) { await stop(); throw new Stop(`The database could not be prepared: ${answer.detail}`) }
+    if (child.exitCode !== null) {
+      throw new Stop('The server did not start; its own words are above.')
+    }
+    const answer = await fetch(`http://127.0.0.1:${port}/api/company/health`)
+      .then((r) => r.json())
+      .catch(() => null)
+    if (answer?.ready) {
+      return { child, stop }
+    }
+    if (answer?.detail) {
+      await stop()
+      throw new Stop(`The database could not be prepared: ${answer.detail}`)
+    }
     await pause(100)
   }
   await stop()

@@ -1,4 +1,4 @@
 import { find } from '~~/server/services/catalogue/find'
 import { FindQuery } from '~~/shared/primitives'
 
-export default route('see', async event => find(input(FindQuery, getQuery(event)).text))
+export default route('see', async (event) => find(input(FindQuery, getQuery(event)).text))

@@ -6,14 +6,20 @@ import type { PlanRun } from '~~/shared/planning'
 import { THREAD_MEMORY } from './thread-memory'
 
 /** How one plan is computed: `done` fails where it does; `stop` ends it at once. */
-export interface Execution { readonly done: Promise<void>, stop(): void }
+export interface Execution {
+  readonly done: Promise<void>
+  stop(): void
+}
 type Execute = (claim: Claim, tell: (phase: string, percent: number) => void) => Execution
 
 /** In a thread, which is cut off where it is to stop: the database undoes what it had begun. */
 export const inThread: Execute = (claim, tell) => {
-  const thread = new Worker(path.join(shippedFiles('worker'), 'plan.mjs'), { workerData: { claim }, resourceLimits: THREAD_MEMORY })
+  const thread = new Worker(path.join(shippedFiles('worker'), 'plan.mjs'), {
+    workerData: { claim },
+    resourceLimits: THREAD_MEMORY,
+  })
   const done = new Promise<void>((resolve, reject) => {
-    thread.on('message', ({ phase, percent }: { phase: string, percent: number }) => tell(phase, percent))
+    thread.on('message', ({ phase, percent }: { phase: string; percent: number }) => tell(phase, percent))
     thread.on('error', reject)
     thread.on('exit', () => resolve())
   })
@@ -32,41 +38,85 @@ export class PlanRunner {
   private timer: ReturnType<typeof setInterval> | null = null
   constructor(private readonly execute: Execute = inThread) {}
 
-  start(): void { this.timer = setInterval(() => this.look(), LOOK); this.look() }
+  start(): void {
+    this.timer = setInterval(() => this.look(), LOOK)
+    this.look()
+  }
   /** What is under way is given up; another server, or this one when it is back, begins it anew. */
-  stop(): void { this.stopped = true; if (this.timer) clearInterval(this.timer); this.running?.stop() }
+  stop(): void {
+    this.stopped = true
+    if (this.timer) {
+      clearInterval(this.timer)
+    }
+    this.running?.stop()
+  }
 
   /** Looks for plans that wait; a look during another is made after it. */
   look(): void {
-    if (this.stopped) return
-    if (this.busy) { this.again = true; return }
+    if (this.stopped) {
+      return
+    }
+    if (this.busy) {
+      this.again = true
+      return
+    }
     this.busy = true
     this.again = false
-    void this.work().catch((error: Error) => console.error('Plans not computed:', error.message)).finally(() => { this.busy = false; if (this.again) this.look() })
+    void this.work()
+      .catch((error: Error) => console.error('Plans not computed:', error.message))
+      .finally(() => {
+        this.busy = false
+        if (this.again) {
+          this.look()
+        }
+      })
   }
 
   private async work(): Promise<void> {
-    for (let claim = await claimRun(); claim && !this.stopped; claim = await claimRun()) await this.perform(claim)
+    for (let claim = await claimRun(); claim && !this.stopped; claim = await claimRun()) {
+      await this.perform(claim)
+    }
   }
 
   private async perform(claim: Claim): Promise<void> {
-    const say = (phase?: string, percent?: number): void => { beat(claim, phase, percent).then((goesOn) => { if (!goesOn) this.running?.stop() }, (error: Error) => console.error('Plan run:', error.message)) }
+    const say = (phase?: string, percent?: number): void => {
+      beat(claim, phase, percent).then(
+        (goesOn) => {
+          if (!goesOn) {
+            this.running?.stop()
+          }
+        },
+        (error: Error) => console.error('Plan run:', error.message),
+      )
+    }
     const running = this.execute(claim, say)
     this.running = running
     const timer = setInterval(() => say(), BEAT)
     let problem: string | null = null
-    try { await running.done }
-    catch (error) {
+    try {
+      await running.done
+    } catch (error) {
       console.error(`Plan ${claim.planId}:`, error)
-      problem = (error as { code?: string }).code === 'ERR_WORKER_OUT_OF_MEMORY' ? 'It needs more memory than there is. Plan fewer items or fewer days.' : 'It could not be computed, and the plan is as it was. Try again; if it stays, tell the person who looks after Tsumiki.'
+      problem =
+        (error as { code?: string }).code === 'ERR_WORKER_OUT_OF_MEMORY'
+          ? 'It needs more memory than there is. Plan fewer items or fewer days.'
+          : 'It could not be computed, and the plan is as it was. Try again; if it stays, tell the person who looks after Tsumiki.'
+    } finally {
+      clearInterval(timer)
+      this.running = null
     }
-    finally { clearInterval(timer); this.running = null }
-    if (!this.stopped) await endRun(claim, problem)
+    if (!this.stopped) {
+      await endRun(claim, problem)
+    }
   }
 }
 
 let runner: PlanRunner | null = null
-export function startRunner(): PlanRunner { runner = new PlanRunner(); runner.start(); return runner }
+export function startRunner(): PlanRunner {
+  runner = new PlanRunner()
+  runner.start()
+  return runner
+}
 
 /** After an act that had a plan computed: begins at once, and waits a little for it. */
 export async function soon(planId: number): Promise<PlanRun> {

@@ -1,9 +1,10 @@
 import { randomBytes, scrypt, timingSafeEqual } from 'node:crypto'
 
 const COST = { N: 16384, r: 8, p: 1 }
-const derive = (password: string, salt: Buffer): Promise<Buffer> => new Promise((resolve, reject) => {
-  scrypt(password.normalize('NFKC'), salt, 32, COST, (error, key) => error ? reject(error) : resolve(key))
-})
+const derive = (password: string, salt: Buffer): Promise<Buffer> =>
+  new Promise((resolve, reject) => {
+    scrypt(password.normalize('NFKC'), salt, 32, COST, (error, key) => (error ? reject(error) : resolve(key)))
+  })
 
 /** A salted scrypt hash of a password (RFC 7914), written as `scrypt$salt$key`. */
 export async function sealPassword(password: string): Promise<string> {

@@ -1,40 +1,60 @@
 /** Every way in which the server says no, and the HTTP status it is told with. */
 export const STATUS = {
   'invalid-input': 400,
-  'unauthenticated': 401,
+  unauthenticated: 401,
   'missing-right': 403,
   'not-found': 404,
   'stale-version': 409,
-  'taken': 409,
-  'short': 409,
+  taken: 409,
+  short: 409,
   'not-now': 409,
-  'loop': 422,
+  loop: 422,
 } as const
 export type RefusalCode = keyof typeof STATUS
 
 const TITLES: Readonly<Record<RefusalCode, string>> = {
   'invalid-input': 'Some fields need another look',
-  'unauthenticated': 'Sign in first',
+  unauthenticated: 'Sign in first',
   'missing-right': 'Your role does not allow this',
   'not-found': 'It is not there',
   'stale-version': 'It was changed meanwhile',
-  'taken': 'It exists already',
-  'short': 'There is not enough',
+  taken: 'It exists already',
+  short: 'There is not enough',
   'not-now': 'This is not possible now',
-  'loop': 'The structure runs in a circle',
+  loop: 'The structure runs in a circle',
 }
 
 /** RFC 9457 problem details; `fields` holds a sentence for each input that was wrong, by its path. */
-export interface Problem { type: string, title: string, status: number, detail: string, fields?: Record<string, string> }
+export interface Problem {
+  type: string
+  title: string
+  status: number
+  detail: string
+  fields?: Record<string, string>
+}
 
 /** An expected no. Thrown inside a service so that its transaction is undone as a whole; told once, at the edge. */
 export class Refusal extends Error {
-  constructor(readonly code: RefusalCode, readonly detail: string, readonly fields?: Record<string, string>) { super(detail) }
+  constructor(
+    readonly code: RefusalCode,
+    readonly detail: string,
+    readonly fields?: Record<string, string>,
+  ) {
+    super(detail)
+  }
 
   get problem(): Problem {
-    return { type: `urn:tsumiki:${this.code}`, title: TITLES[this.code], status: STATUS[this.code], detail: this.detail, ...this.fields && { fields: this.fields } }
+    return {
+      type: `urn:tsumiki:${this.code}`,
+      title: TITLES[this.code],
+      status: STATUS[this.code],
+      detail: this.detail,
+      ...(this.fields && { fields: this.fields }),
+    }
   }
 }
 
 /** The value, or the refusal of a field. */
-export const refuseField = (field: string, detail: string): never => { throw new Refusal('invalid-input', detail, { [field]: detail }) }
+export const refuseField = (field: string, detail: string): never => {
+  throw new Refusal('invalid-input', detail, { [field]: detail })
+}

@@ -5,24 +5,43 @@ import { loadPerson, today } from '~~/server/services/company/company'
 import { Refusal } from './refusal'
 
 /** Who acts, and on which day: the clock is a parameter. */
-export interface Actor { readonly userId: number, readonly name: string, readonly role: Role, readonly today: string }
+export interface Actor {
+  readonly userId: number
+  readonly name: string
+  readonly role: Role
+  readonly today: string
+}
 
 /** A route for whoever has `right`. Refusals become problem details; anything else is logged and told as our fault. */
-export function route<T>(right: Right, handler: (event: H3Event, actor: Actor) => Promise<T>): EventHandler<EventHandlerRequest, Promise<T>> {
-  return told(async event => handler(event, await requireRight(event, right)))
+export function route<T>(
+  right: Right,
+  handler: (event: H3Event, actor: Actor) => Promise<T>,
+): EventHandler<EventHandlerRequest, Promise<T>> {
+  return told(async (event) => handler(event, await requireRight(event, right)))
 }
 
 /** A route that needs no sign-in. */
-export const openRoute = <T>(handler: (event: H3Event) => Promise<T>): EventHandler<EventHandlerRequest, Promise<T>> => told(handler)
+export const openRoute = <T>(handler: (event: H3Event) => Promise<T>): EventHandler<EventHandlerRequest, Promise<T>> =>
+  told(handler)
 
 function told<T>(handler: (event: H3Event) => Promise<T>): EventHandler<EventHandlerRequest, Promise<T>> {
   return defineEventHandler(async (event) => {
-    try { return await handler(event) }
-    catch (error) {
-      const problem = error instanceof Refusal
-        ? error.problem
-        : { type: 'about:blank', title: 'Something went wrong here', status: 500, detail: 'Tsumiki could not do this, and nothing was changed. Try again; if it stays, tell the person who looks after Tsumiki.' }
-      if (!(error instanceof Refusal)) console.error(event.method, event.path, error)
+    try {
+      return await handler(event)
+    } catch (error) {
+      const problem =
+        error instanceof Refusal
+          ? error.problem
+          : {
+              type: 'about:blank',
+              title: 'Something went wrong here',
+              status: 500,
+              detail:
+                'Tsumiki could not do this, and nothing was changed. Try again; if it stays, tell the person who looks after Tsumiki.',
+            }
+      if (!(error instanceof Refusal)) {
+        console.error(event.method, event.path, error)
+      }
       setResponseStatus(event, problem.status)
       setResponseHeader(event, 'content-type', 'application/problem+json')
       return problem as never
@@ -33,9 +52,14 @@ function told<T>(handler: (event: H3Event) => Promise<T>): EventHandler<EventHan
 export async function requireRight(event: H3Event, right: Right): Promise<Actor> {
   const { user } = await getUserSession(event)
   const person = user ? await loadPerson(user.id) : null
-  if (!person) throw new Refusal('unauthenticated', 'Sign in to go on.')
+  if (!person) {
+    throw new Refusal('unauthenticated', 'Sign in to go on.')
+  }
   if (!may(person.role, right)) {
-    throw new Refusal('missing-right', `You are signed in as ${person.role}. This needs one of: ${rolesWith(right).join(', ')}.`)
+    throw new Refusal(
+      'missing-right',
+      `You are signed in as ${person.role}. This needs one of: ${rolesWith(right).join(', ')}.`,
+    )
   }
   return { userId: person.id, name: person.name, role: person.role, today: await today() }
 }
@@ -43,8 +67,12 @@ export async function requireRight(event: H3Event, right: Right): Promise<Actor>
 /** What came in, checked; a refusal names each wrong field by its path. */
 export function input<S extends z.ZodType>(schema: S, data: unknown): z.output<S> {
   const parsed = schema.safeParse(data)
-  if (parsed.success) return parsed.data
+  if (parsed.success) {
+    return parsed.data
+  }
   const fields: Record<string, string> = {}
-  for (const issue of parsed.error.issues) fields[issue.path.join('.')] ??= issue.message
+  for (const issue of parsed.error.issues) {
+    fields[issue.path.join('.')] ??= issue.message
+  }
   throw new Refusal('invalid-input', Object.values(fields)[0] ?? 'The input could not be read.', fields)
 }

@@ -1,7 +1,12 @@
 import { existsSync } from 'node:fs'
 import path from 'node:path'
 
-const IN_SOURCE = { migrations: 'server/database/migrations', demo: 'demo', fonts: 'node_modules/pdfmake/fonts/Roboto', worker: '.output/server/worker' } as const
+const IN_SOURCE = {
+  migrations: 'server/database/migrations',
+  demo: 'demo',
+  fonts: 'node_modules/pdfmake/fonts/Roboto',
+  worker: '.output/server/worker',
+} as const
 
 /** The folder of files that ship beside the built server; the project's own where it runs from source. */
 export function shippedFiles(name: keyof typeof IN_SOURCE): string {

@@ -1,5 +1,7 @@
 declare module '#auth-utils' {
-  interface User { id: number }
+  interface User {
+    id: number
+  }
 }
 
 export {}

@@ -37,7 +37,8 @@ test('from an order that cannot be filled to its shipment', async ({ page }) => 
     await expect(board.locator('[data-hole]')).toHaveCount(1)
     const weeks = await board.locator('thead th').allTextContents()
     const week = weeks.indexOf('2 Nov')
-    const line = async (name: string): Promise<string[]> => board.getByRole('row').filter({ hasText: name }).locator('td').allTextContents()
+    const line = async (name: string): Promise<string[]> =>
+      board.getByRole('row').filter({ hasText: name }).locator('td').allTextContents()
     expect((await line('Gross requirements'))[week - 1]?.trim()).toBe('24')
     expect((await line('Net requirements'))[week - 1]?.trim()).toBe('20')
     expect((await line('Planned order receipts'))[week - 1]?.trim()).toBe('20')
@@ -52,16 +53,22 @@ test('from an order that cannot be filled to its shipment', async ({ page }) => 
     await expect(row(page, 'Planned orders', 'NB-A5-NAVY')).toContainText(/20\s*pc4 Nov6 Nov/)
     await row(page, 'Planned orders', 'CLOTH-NAVY').getByRole('button', { name: 'Why?' }).click()
     await expect(dialog(page).locator('[data-test=why]')).toContainText('9.2 m wanted − 1.2 m there = 8 m missing')
-    await expect(dialog(page).locator('[data-test=why]')).toContainText('at least 13.2 m², in steps of 6.6 m²; 2 of them make 10 m')
+    await expect(dialog(page).locator('[data-test=why]')).toContainText(
+      'at least 13.2 m², in steps of 6.6 m²; 2 of them make 10 m',
+    )
     await expect(dialog(page)).toContainText('20 pc for SO-0201 Larkhill Books')
     await dialog(page).getByRole('button', { name: 'Close' }).click()
   })
 
   await test.step('release', async () => {
     const list = page.getByRole('table', { name: 'Planned orders' })
-    for (const code of ['CLOTH-NAVY', 'CASE-A5-NAVY', 'NB-A5-NAVY']) await list.getByRole('checkbox', { name: new RegExp(` ${code} `) }).check()
+    for (const code of ['CLOTH-NAVY', 'CASE-A5-NAVY', 'NB-A5-NAVY']) {
+      await list.getByRole('checkbox', { name: new RegExp(` ${code} `) }).check()
+    }
     await page.getByLabel('Filter items and suppliers').fill('PVA')
-    for (const code of ['GLUE-DRUM', 'GLUE-TUB']) await list.getByRole('checkbox', { name: new RegExp(` ${code} `) }).check()
+    for (const code of ['GLUE-DRUM', 'GLUE-TUB']) {
+      await list.getByRole('checkbox', { name: new RegExp(` ${code} `) }).check()
+    }
     await page.getByRole('button', { name: 'Release 5 orders' }).click()
     await expect(dialog(page)).toContainText('Buying makes 2 purchase orders')
     await dialog(page).getByRole('button', { name: 'Release 5 orders' }).click()
@@ -74,13 +81,18 @@ test('from an order that cannot be filled to its shipment', async ({ page }) => 
     await row(page, 'Planned orders', 'CLOTH-NAVY').getByRole('link', { name: 'PO-0047' }).click()
     await expect(row(page, 'Order lines', 'CLOTH-NAVY')).toContainText(/13\.2\s*m².*=\s*10\s*m/)
     await expect(row(page, 'Order lines', 'CLOTH-NAVY')).toContainText('€125.40')
-    const pdf = await page.request.get(await page.getByRole('link', { name: 'Print (PDF)' }).getAttribute('href') ?? '')
+    const pdf = await page.request.get(
+      (await page.getByRole('link', { name: 'Print (PDF)' }).getAttribute('href')) ?? '',
+    )
     expect(pdf.headers()['content-type']).toBe('application/pdf')
     expect((await pdf.body()).subarray(0, 5).toString()).toBe('%PDF-')
   })
 
   await test.step('receive a part, then the rest', async () => {
-    for (const [quantity, lot, change, after] of [['6.6', 'N-0501', 'received 0 → 5 m', '5 m left to come'], ['6.6', 'N-0502', 'received 5 → 10 m', 'nothing left to come']] as const) {
+    for (const [quantity, lot, change, after] of [
+      ['6.6', 'N-0501', 'received 0 → 5 m', '5 m left to come'],
+      ['6.6', 'N-0502', 'received 5 → 10 m', 'nothing left to come'],
+    ] as const) {
       await page.getByRole('button', { name: 'Receive goods' }).click()
       await dialog(page).getByLabel('Received of CLOTH-NAVY', { exact: true }).fill(quantity)
       await dialog(page).getByLabel('Into').selectOption('Cloth rack')
@@ -89,7 +101,9 @@ test('from an order that cannot be filled to its shipment', async ({ page }) => 
       await expect(dialog(page).locator('[data-test=change-0]')).toContainText(after)
       await dialog(page).getByRole('button', { name: 'Receive 6.6 m²' }).click()
       await expect(dialog(page)).toBeHidden()
-      if (lot === 'N-0501') await expect(row(page, 'Order lines', 'CLOTH-NAVY').locator('[data-test=to-come]')).toHaveText(/5\s*m/)
+      if (lot === 'N-0501') {
+        await expect(row(page, 'Order lines', 'CLOTH-NAVY').locator('[data-test=to-come]')).toHaveText(/5\s*m/)
+      }
     }
     await expect(page.getByRole('button', { name: 'Receive goods' })).toBeHidden()
     await page.goto('/purchasing')
@@ -113,20 +127,48 @@ test('from an order that cannot be filled to its shipment', async ({ page }) => 
     await expect(notice(page, /lot S-7731 carried over/)).toBeVisible()
   })
 
-  const build = async (number: string, act: string, bin: string, takes: readonly RegExp[], worth: string): Promise<void> => {
+  const build = async (
+    number: string,
+    act: string,
+    bin: string,
+    takes: readonly RegExp[],
+    worth: string,
+  ): Promise<void> => {
     await page.goto('/workshop')
     await page.getByRole('link', { name: number }).click()
     await page.getByRole('button', { name: act, exact: true }).click()
-    for (const take of takes) await expect(dialog(page).getByRole('table', { name: 'Components' }).getByRole('row').filter({ hasText: take })).toHaveCount(1)
+    for (const take of takes) {
+      await expect(
+        dialog(page).getByRole('table', { name: 'Components' }).getByRole('row').filter({ hasText: take }),
+      ).toHaveCount(1)
+    }
     await dialog(page).getByLabel('Into').selectOption(bin)
     await dialog(page).getByRole('button', { name: act, exact: true }).click()
     await expect(notice(page, new RegExp(`worth ${worth.replace('.', '\\.')}`))).toBeVisible()
   }
-  await test.step('build the cases', () => build('B-0882', 'Build 20', 'Bench', [
-    /40\s*pcShelf A90 → 50/, /1\.2\s*mCloth rackN-04121\.2 → 0/, /5\s*mCloth rackN-05015 → 0/, /3\s*mCloth rackN-05025 → 2/,
-    /0\.05\s*tubGlue cupboardS-6608 until 10 Dec0\.05 → 0/, /0\.07\s*tubGlue cupboardS-7731 until 1 Mar 2028200 → 199\.93/,
-  ], '€161.31'))
-  await test.step('build the books', () => build('B-0883', 'Build 20', 'Finished goods', [/20\s*pcBench64 → 44/, /20\s*pcBench20 → 0/, /5\s*mShelf A8 → 3/, /0\.04\s*tubGlue cupboardS-7731/], '€344.37'))
+  await test.step('build the cases', () =>
+    build(
+      'B-0882',
+      'Build 20',
+      'Bench',
+      [
+        /40\s*pcShelf A90 → 50/,
+        /1\.2\s*mCloth rackN-04121\.2 → 0/,
+        /5\s*mCloth rackN-05015 → 0/,
+        /3\s*mCloth rackN-05025 → 2/,
+        /0\.05\s*tubGlue cupboardS-6608 until 10 Dec0\.05 → 0/,
+        /0\.07\s*tubGlue cupboardS-7731 until 1 Mar 2028200 → 199\.93/,
+      ],
+      '€161.31',
+    ))
+  await test.step('build the books', () =>
+    build(
+      'B-0883',
+      'Build 20',
+      'Finished goods',
+      [/20\s*pcBench64 → 44/, /20\s*pcBench20 → 0/, /5\s*mShelf A8 → 3/, /0\.04\s*tubGlue cupboardS-7731/],
+      '€344.37',
+    ))
 
   await test.step('allocate and ship', async () => {
     await page.goto('/dispatch')
@@ -157,7 +199,10 @@ test('from an order that cannot be filled to its shipment', async ({ page }) => 
     await dialog(page).getByRole('button', { name: 'Reverse it' }).click()
     await expect(notice(page, 'Reversal of Shipment of SO-0201')).toBeVisible()
     await expect(row(page, 'Order lines', 'NB-A5-NAVY')).toContainText(/24\s*pc€21\.0024\s*pc/)
-    const accounts = await (await page.request.get('/api/books/accounts')).json() as { account: string, amount: string }[]
-    expect(accounts.find(a => a.account === 'cost of sales')?.amount ?? '0').toBe('0')
+    const accounts = (await (await page.request.get('/api/books/accounts')).json()) as {
+      account: string
+      amount: string
+    }[]
+    expect(accounts.find((a) => a.account === 'cost of sales')?.amount ?? '0').toBe('0')
   })
 })

@@ -34,15 +34,25 @@ test('an empty company: first owner, first item, opening stock, a file of items'
   await dialog(page).getByLabel('By how much', { exact: true }).fill('2 lb')
   await dialog(page).getByLabel('Reason').selectOption('opening stock')
   await dialog(page).getByLabel('Cost of one, else the average').fill('10')
-  await dialog(page).getByRole('button', { name: /^Record/ }).click()
+  await dialog(page)
+    .getByRole('button', { name: /^Record/ })
+    .click()
   await expect(row(page, 'Balances', 'INK-BLACK')).toContainText(/0\.907\s*kg/)
 
   await page.goto('/company')
   const file = (text: string) => ({ name: 'items.csv', mimeType: 'text/csv', buffer: Buffer.from(text) })
-  await page.getByLabel('Files to import').setInputFiles(file('code,name,group,stock_unit,finest_step\nCARD-A,Card A,INK,sheet,1\nCARD-B,Card B,NOWHERE,sheet,1\n'))
+  await page
+    .getByLabel('Files to import')
+    .setInputFiles(
+      file('code,name,group,stock_unit,finest_step\nCARD-A,Card A,INK,sheet,1\nCARD-B,Card B,NOWHERE,sheet,1\n'),
+    )
   await page.getByRole('button', { name: 'Import 1 file' }).click()
   await expect(page.getByRole('alert')).toHaveText('items.csv line 3, group: There is no group “NOWHERE”.')
-  await page.getByLabel('Files to import').setInputFiles(file('code,name,group,stock_unit,finest_step\nCARD-A,Card A,INK,sheet,1\nCARD-B,Card B,INK,sheet,1\n'))
+  await page
+    .getByLabel('Files to import')
+    .setInputFiles(
+      file('code,name,group,stock_unit,finest_step\nCARD-A,Card A,INK,sheet,1\nCARD-B,Card B,INK,sheet,1\n'),
+    )
   await page.getByRole('button', { name: 'Import 1 file' }).click()
   await expect(notice(page, 'Brought in 2 rows of items.csv.')).toBeVisible()
   await page.goto('/stock')

@@ -34,14 +34,41 @@ test('a scan opens what it names', async ({ page }) => {
 
 test('exports are CSV', async ({ page }) => {
   await enter(page, '/')
-  for (const [table, head] of [['items', 'code,name,group'], ['balances', 'item,name,bin'], ['moves', 'id,effective_on'], ['journal', 'posting,effective_on'], ['stock-value', 'group,item'], ['sales-orders', 'number,customer'], ['purchase-orders', 'number,supplier']] as const) {
+  for (const [table, head] of [
+    ['items', 'code,name,group'],
+    ['balances', 'item,name,bin'],
+    ['moves', 'id,effective_on'],
+    ['journal', 'posting,effective_on'],
+    ['stock-value', 'group,item'],
+    ['sales-orders', 'number,customer'],
+    ['purchase-orders', 'number,supplier'],
+  ] as const) {
     const answer = await page.request.get(`/api/export/${table}`)
     expect(answer.headers()['content-type']).toContain('text/csv')
     expect((await answer.text()).replace('\uFEFF', '')).toMatch(new RegExp(`^${head}`))
   }
 })
 
-for (const path of ['/', '/catalogue', '/catalogue/38', '/demand', '/demand/orders/1', '/planning', '/purchasing', '/purchasing/2', '/workshop', '/workshop/builds/1', '/workshop/bench/3', '/workshop/cutting', '/workshop/cutting/1', '/stock', '/dispatch', '/dispatch/2', '/books', '/company']) {
+for (const path of [
+  '/',
+  '/catalogue',
+  '/catalogue/38',
+  '/demand',
+  '/demand/orders/1',
+  '/planning',
+  '/purchasing',
+  '/purchasing/2',
+  '/workshop',
+  '/workshop/builds/1',
+  '/workshop/bench/3',
+  '/workshop/cutting',
+  '/workshop/cutting/1',
+  '/stock',
+  '/dispatch',
+  '/dispatch/2',
+  '/books',
+  '/company',
+]) {
   test(`${path} has no accessibility fault that axe can find`, async ({ page }) => {
     await enter(page, path)
     await expect(page.getByRole('heading', { level: 1 })).toBeVisible()

@@ -11,7 +11,15 @@ const csv = (name: string, text: string) => ({ name, mimeType: 'text/csv', buffe
 
 test.describe('a company is set up', () => {
   test.use({ baseURL: process.env.TSUMIKI_EMPTY_URL })
-  test.beforeEach(async ({ page }) => { expect((await page.request.post('/api/company/sign-in', { data: { email: 'asa@press.example', password: 'letters-and-ink' } })).ok()).toBe(true) })
+  test.beforeEach(async ({ page }) => {
+    expect(
+      (
+        await page.request.post('/api/company/sign-in', {
+          data: { email: 'asa@press.example', password: 'letters-and-ink' },
+        })
+      ).ok(),
+    ).toBe(true)
+  })
 
   test('by hand: group, unit, supplier, place, item with packs, bridge and terms', async ({ page }) => {
     await page.goto('/catalogue/lists/groups')
@@ -28,7 +36,14 @@ test.describe('a company is set up', () => {
 
     await page.getByRole('link', { name: 'Units' }).click()
     await page.getByRole('button', { name: 'New unit' }).click()
-    for (const [label, text] of [['Code', 'bolt'], ['Name', 'bolt'], ['Plural', 'bolts'], ['Symbol', 'bolt']] as const) await page.getByLabel(label, { exact: true }).fill(text)
+    for (const [label, text] of [
+      ['Code', 'bolt'],
+      ['Name', 'bolt'],
+      ['Plural', 'bolts'],
+      ['Symbol', 'bolt'],
+    ] as const) {
+      await page.getByLabel(label, { exact: true }).fill(text)
+    }
     await page.getByRole('button', { name: 'Add the unit' }).click()
     await expect(row(page, 'Units', 'bolt')).toBeVisible()
 
@@ -73,7 +88,11 @@ test.describe('a company is set up', () => {
     await page.getByLabel('holds, line 3', { exact: true }).fill('61')
     await page.getByLabel('of, line 3', { exact: true }).selectOption('m2')
     // 40 m of 1.5 m² each are 60 m², not 61.
-    await expect(page.getByText('1 bolt = 61 square metre contradicts the path bolt → metre → square metre, by which it is 60 square metre.')).toBeVisible()
+    await expect(
+      page.getByText(
+        '1 bolt = 61 square metre contradicts the path bolt → metre → square metre, by which it is 60 square metre.',
+      ),
+    ).toBeVisible()
     await page.getByLabel('holds, line 3', { exact: true }).fill('60')
     await expect(page.getByText(/contradicts/)).toHaveCount(0)
     await page.getByRole('button', { name: 'Remove line 3 of Packs and bridges' }).click()
@@ -94,18 +113,32 @@ test.describe('a company is set up', () => {
 
   test('by files, with faults in them first', async ({ page }) => {
     await page.goto('/catalogue/files?table=suppliers')
-    await page.getByLabel('File', { exact: true }).setInputFiles(csv('suppliers.csv', 'Code;Name;E-mail\nDYE;Dye House;hello@dye.example\nDYE;Twice;\nMILL;;no address\n'))
+    await page
+      .getByLabel('File', { exact: true })
+      .setInputFiles(
+        csv('suppliers.csv', 'Code;Name;E-mail\nDYE;Dye House;hello@dye.example\nDYE;Twice;\nMILL;;no address\n'),
+      )
     const list = page.getByRole('table', { name: 'Faults of the file' })
     await expect(list.getByRole('row')).toHaveCount(4)
     await expect(list).toContainText('DYE is in the file twice, first in line 2.')
     await expect(list.getByRole('row').filter({ hasText: 'E-mail' })).toContainText('Give an e-mail address.')
     await expect(page.getByRole('button', { name: /^Take in/ })).toBeDisabled()
-    const [faultFile] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save the list' }).click()])
+    const [faultFile] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('button', { name: 'Save the list' }).click(),
+    ])
     expect(faultFile.suggestedFilename()).toBe('faults of suppliers.csv.csv')
     await page.getByRole('button', { name: 'Leave it' }).click()
 
     await page.getByLabel('It fills').selectOption('items')
-    await page.getByLabel('File', { exact: true }).setInputFiles(csv('stock.csv', 'Article,Description,Family,Step\nLIN-1,Linen natural,CLOTH,0.01\nLIN-2,Linen bleached,CLOTH,0.01\n'))
+    await page
+      .getByLabel('File', { exact: true })
+      .setInputFiles(
+        csv(
+          'stock.csv',
+          'Article,Description,Family,Step\nLIN-1,Linen natural,CLOTH,0.01\nLIN-2,Linen bleached,CLOTH,0.01\n',
+        ),
+      )
     await page.getByLabel('code (needed)').selectOption('Article')
     await page.getByLabel('name (needed)').selectOption('Description')
     await page.getByLabel('group (needed)').selectOption('Family')
@@ -123,7 +156,9 @@ test.describe('a company is set up', () => {
   })
 })
 
-test('an item saves as one goes; a fault stands beside its field and nothing else is lost; the change is undone', async ({ page }) => {
+test('an item saves as one goes; a fault stands beside its field and nothing else is lost; the change is undone', async ({
+  page,
+}) => {
   await enter(page, '/catalogue?search=BRUSH-40')
   await row(page, 'Items', 'BRUSH-40').click()
   await expect(page.getByRole('heading', { name: /BRUSH-40/ })).toBeVisible()
@@ -132,7 +167,11 @@ test('an item saves as one goes; a fault stands beside its field and nothing els
   await expect(page.getByLabel('Safety stock', { exact: true })).toHaveValue('6')
   await saved(page)
   await type(page, 'Maximum', '4')
-  await expect(page.getByText('The maximum of 4 lies below the safety stock of 6. From low to high they are: safety stock, reorder point, target, maximum.')).toBeVisible()
+  await expect(
+    page.getByText(
+      'The maximum of 4 lies below the safety stock of 6. From low to high they are: safety stock, reorder point, target, maximum.',
+    ),
+  ).toBeVisible()
   await expect(page.getByText('Not saved yet')).toBeVisible()
   await type(page, 'Maximum', '40')
   await saved(page)
@@ -185,7 +224,10 @@ test('many items are set at once, looked at first, and taken back', async ({ pag
 
 test('a carton’s barcode finds the item and the unit, anywhere; labels are printed', async ({ page }) => {
   await enter(page, '/catalogue?search=NB-A5-NAVY')
-  const carton = (await (await page.request.get('/api/catalogue/tables/item-codes')).text()).split('\n').find(line => line.startsWith('NB-A5-NAVY,1'))!.split(',')[1]!
+  const carton = (await (await page.request.get('/api/catalogue/tables/item-codes')).text())
+    .split('\n')
+    .find((line) => line.startsWith('NB-A5-NAVY,1'))!
+    .split(',')[1]!
   await expect(row(page, 'Items', 'NB-A5-NAVY')).toBeVisible()
   await page.locator('main').click({ position: { x: 5, y: 5 } })
   await scan(page, carton)
@@ -214,8 +256,12 @@ test('a duplicate takes over all but what names the item; a picture is put on it
   await page.getByRole('button', { name: /Texts and picture/ }).click()
   await page.getByRole('button', { name: 'Take it off' }).click()
   await saved(page)
-  await page.getByLabel('Choose a picture').setInputFiles({ name: 'no.png', mimeType: 'image/png', buffer: Buffer.from('not a picture') })
-  await expect(page.getByText('This is no picture that can be read. Choose a PNG, JPEG, GIF or BMP file.')).toBeVisible()
+  await page
+    .getByLabel('Choose a picture')
+    .setInputFiles({ name: 'no.png', mimeType: 'image/png', buffer: Buffer.from('not a picture') })
+  await expect(
+    page.getByText('This is no picture that can be read. Choose a PNG, JPEG, GIF or BMP file.'),
+  ).toBeVisible()
   await page.getByLabel('Choose a picture').setInputFiles('demo/pictures/BONE.jpg')
   await expect(page.getByRole('img', { name: 'Picture of the item' })).toBeVisible()
   await saved(page)
@@ -223,14 +269,18 @@ test('a duplicate takes over all but what names the item; a picture is put on it
   await expect(page.getByRole('listitem').filter({ hasText: 'picture' }).first()).toBeVisible()
 })
 
-test('a supplier is changed where it is listed; an address is added to a customer; the view is kept', async ({ page }) => {
+test('a supplier is changed where it is listed; an address is added to a customer; the view is kept', async ({
+  page,
+}) => {
   await enter(page, '/catalogue/lists/suppliers')
   await row(page, 'Suppliers', 'GLINT').click()
   await expect(page.getByLabel('Paid in')).toHaveValue(/\d+/)
   await type(page, 'Telephone', '+00 555 0999')
   await saved(page)
   await page.getByText('Changes', { exact: true }).click()
-  await expect(page.getByRole('listitem').filter({ hasText: '+00 555 0999' })).toContainText('+00 555 0106 → +00 555 0999')
+  await expect(page.getByRole('listitem').filter({ hasText: '+00 555 0999' })).toContainText(
+    '+00 555 0106 → +00 555 0999',
+  )
   await page.getByLabel('E-mail for orders').fill('nobody')
   await row(page, 'Suppliers', 'PELL').click()
   await expect(notice(page, 'Not saved: Give an e-mail address.')).toBeVisible()
@@ -251,31 +301,63 @@ test('a supplier is changed where it is listed; an address is added to a custome
 })
 
 test('a buyer looks after suppliers, not after customers; a viewer changes neither', async ({ page }) => {
-  for (const [person, suppliers, customers] of [['petra', 1, 0], ['milo', 1, 1], ['guest', 0, 0]] as const) {
-    expect((await page.request.post('/api/company/sign-in', { data: { email: `${person}@hollowmere.example`, password: 'boards-and-thread' } })).ok()).toBe(true)
+  for (const [person, suppliers, customers] of [
+    ['petra', 1, 0],
+    ['milo', 1, 1],
+    ['guest', 0, 0],
+  ] as const) {
+    expect(
+      (
+        await page.request.post('/api/company/sign-in', {
+          data: { email: `${person}@hollowmere.example`, password: 'boards-and-thread' },
+        })
+      ).ok(),
+    ).toBe(true)
     await page.goto('/catalogue/lists/suppliers')
     await expect(page.getByRole('heading', { name: 'Suppliers' })).toBeVisible()
     await expect(page.getByRole('button', { name: 'New supplier' })).toHaveCount(suppliers)
     await page.goto('/catalogue/lists/customers')
     await expect(page.getByRole('heading', { name: 'Customers' })).toBeVisible()
     await expect(page.getByRole('button', { name: 'New customer' })).toHaveCount(customers)
-    const answer = await page.request.post('/api/catalogue/definitions/customers', { data: { code: `BY-${person}`, name: 'By hand' } })
+    const answer = await page.request.post('/api/catalogue/definitions/customers', {
+      data: { code: `BY-${person}`, name: 'By hand' },
+    })
     expect(answer.ok()).toBe(customers === 1)
-    if (!answer.ok()) expect((await answer.json() as { detail: string }).detail).toContain(person === 'guest' ? 'You are signed in as viewer.' : 'To change a customer takes one of: owner, planner.')
+    if (!answer.ok()) {
+      expect(((await answer.json()) as { detail: string }).detail).toContain(
+        person === 'guest' ? 'You are signed in as viewer.' : 'To change a customer takes one of: owner, planner.',
+      )
+    }
   }
 })
 
 test('the list scrolls through any number without a gap', async ({ page }) => {
   await enter(page, '/catalogue')
-  const lines = Array.from({ length: 1500 }, (_, i) => `LONG-${String(i).padStart(4, '0')},Long list ${i},TOOLS`).join('\n')
-  const looked = await (await page.request.post('/api/catalogue/batches', { data: { table: 'items', fileName: 'long.csv', content: Buffer.from(`code,name,group\n${lines}\n`).toString('base64') } })).json() as { id: number, made: number }
+  const lines = Array.from({ length: 1500 }, (_, i) => `LONG-${String(i).padStart(4, '0')},Long list ${i},TOOLS`).join(
+    '\n',
+  )
+  const looked = (await (
+    await page.request.post('/api/catalogue/batches', {
+      data: {
+        table: 'items',
+        fileName: 'long.csv',
+        content: Buffer.from(`code,name,group\n${lines}\n`).toString('base64'),
+      },
+    })
+  ).json()) as { id: number; made: number }
   expect(looked.made).toBe(1500)
   expect((await page.request.post(`/api/catalogue/batches/${looked.id}/apply`)).ok()).toBe(true)
   await page.goto('/catalogue?search=LONG-')
   await expect(row(page, 'Items', 'LONG-0000')).toBeVisible()
   const box = page.getByRole('table', { name: 'Items' }).locator('xpath=..')
-  for (const [share, code] of [[0.5, /LONG-0[67]\d\d/], [1, /LONG-1499/], [0, /LONG-0000/]] as const) {
-    await box.evaluate((element, part) => { element.scrollTop = (element.scrollHeight - element.clientHeight) * part }, share)
+  for (const [share, code] of [
+    [0.5, /LONG-0[67]\d\d/],
+    [1, /LONG-1499/],
+    [0, /LONG-0000/],
+  ] as const) {
+    await box.evaluate((element, part) => {
+      element.scrollTop = (element.scrollHeight - element.clientHeight) * part
+    }, share)
     await expect(page.getByRole('table', { name: 'Items' }).getByText(code).first()).toBeVisible()
     await expect(page.locator('tbody tr[data-at] span.bg-wash.w-1\\/2')).toHaveCount(0)
   }
@@ -316,7 +398,13 @@ test('an order takes its prices from the rules, and says which', async ({ page }
   await expect(page.getByText('NB-A5-NAVY has a lowest price of 18.00 for one piece.')).toBeVisible()
 })
 
-for (const path of ['/catalogue/new', '/catalogue/lists/groups?open=2', '/catalogue/lists/calendars?open=1', '/catalogue/lists/suppliers?open=1', '/catalogue/files']) {
+for (const path of [
+  '/catalogue/new',
+  '/catalogue/lists/groups?open=2',
+  '/catalogue/lists/calendars?open=1',
+  '/catalogue/lists/suppliers?open=1',
+  '/catalogue/files',
+]) {
   test(`${path} has no accessibility fault that axe can find`, async ({ page }) => {
     await enter(page, path)
     await expect(page.getByRole('heading').first()).toBeVisible()

@@ -2,7 +2,10 @@ import { readFileSync } from 'node:fs'
 import { expect, test } from '@playwright/test'
 import { chooseItem, dialog, enter, faults, notice, row } from './hands'
 
-test('an item is changed on its page; a second editor is told what has changed, and reloads', async ({ page, browser }) => {
+test('an item is changed on its page; a second editor is told what has changed, and reloads', async ({
+  page,
+  browser,
+}) => {
   await enter(page, '/catalogue?search=WAX')
   await row(page, 'Items', 'WAX').getByText('Beeswax').click()
   await expect(page.getByRole('heading', { name: /WAX/ })).toBeVisible()
@@ -16,7 +19,9 @@ test('an item is changed on its page; a second editor is told what has changed, 
   await expect(other.getByRole('button', { name: 'Undo', exact: true })).toBeVisible()
   await page.getByLabel('Name in a second language').fill('Cire')
   await page.getByLabel('Name in a second language').press('Tab')
-  await expect(page.getByRole('alert')).toContainText('Ines Hartwell changed safety stock. Reload to see it; nothing of yours was saved.')
+  await expect(page.getByRole('alert')).toContainText(
+    'Ines Hartwell changed safety stock. Reload to see it; nothing of yours was saved.',
+  )
   await page.getByRole('button', { name: 'Reload' }).click()
   await page.getByRole('button', { name: /Stock marks/ }).click()
   await expect(page.getByLabel('Safety stock', { exact: true })).toHaveValue('8')
@@ -110,7 +115,10 @@ test('goods move from bin to bin, and the ledger says so', async ({ page }) => {
 
 test('the plan board in figures and as a file', async ({ page }) => {
   await enter(page, '/planning')
-  await page.getByRole('button', { name: /Make (a|the first) plan/ }).first().click()
+  await page
+    .getByRole('button', { name: /Make (a|the first) plan/ })
+    .first()
+    .click()
   await dialog(page).getByLabel('Name').fill('To study')
   await dialog(page).getByLabel('Kind').selectOption('trial')
   await dialog(page).getByLabel('Plan to').fill('2026-09-01')
@@ -124,9 +132,11 @@ test('the plan board in figures and as a file', async ({ page }) => {
   await page.getByRole('button', { name: 'Figures' }).click()
   const download = page.waitForEvent('download')
   await page.getByRole('button', { name: 'Export CSV' }).click()
-  const [head, ...lines] = readFileSync(await (await download).path(), 'utf8').replace('\uFEFF', '').split('\r\n')
+  const [head, ...lines] = readFileSync(await (await download).path(), 'utf8')
+    .replace('\uFEFF', '')
+    .split('\r\n')
   expect(head).toBe('item,site,unit,line,2026-10-05,2026-11-01')
-  expect(lines.some(line => line.startsWith('CLOTH-RED,,m,Net requirements,'))).toBe(true)
+  expect(lines.some((line) => line.startsWith('CLOTH-RED,,m,Net requirements,'))).toBe(true)
   await page.getByRole('tab', { name: /Planned orders/ }).click()
   await expect(page.getByText('A trial plan releases nothing.')).toBeVisible()
 })

@@ -18,20 +18,77 @@ const P = [5, 8, 12, 4, 3, 6, 5, 7, 6, 4, 3, 9]
 const api = async <T = { id: number }>(page: Page, url: string, data: object): Promise<T> => {
   const answer = await page.request.post(`/api/${url}`, { data })
   expect([url, answer.status(), answer.ok() ? '' : await answer.text()]).toEqual([url, 200, ''])
-  return await answer.json() as T
+  return (await answer.json()) as T
 }
-const references = async (page: Page) => await (await page.request.get('/api/catalogue/references')).json() as { groups: { id: number, code: string }[], bins: { id: number, code: string }[], suppliers: { id: number, code: string }[], customers: { id: number, code: string }[] }
-const item = async (page: Page, code: string, more: object = {}): Promise<number> => (await api(page, 'catalogue/items', { code, name: `${code} to test with`, groupId: (await references(page)).groups.find(group => group.code === 'CLOTH')!.id, stockUnit: 'piece', buyingUnit: 'piece', sellingUnit: 'piece', finestStep: '1', ...more })).id
-const opening = async (page: Page, itemId: number, quantity: string): Promise<unknown> => api(page, 'stock/corrections', { key: randomUUID(), itemId, binId: (await references(page)).bins.find(bin => bin.code === 'SHELF-A')!.id, lot: '', direction: 'more', quantity, unit: 'piece', reason: 'opening stock', unitCost: '1.00' })
-const order = async (page: Page, itemId: number, quantity: string, dueOn: string, more: object = {}): Promise<{ id: number, number: string }> => api(page, 'demand/orders', { key: randomUUID(), customerId: (await references(page)).customers.find(customer => customer.code === 'FERN')!.id, dueOn, note: '', lines: [{ itemId, quantity, unit: 'piece', price: '1' }], ...more })
+const references = async (page: Page) =>
+  (await (await page.request.get('/api/catalogue/references')).json()) as {
+    groups: { id: number; code: string }[]
+    bins: { id: number; code: string }[]
+    suppliers: { id: number; code: string }[]
+    customers: { id: number; code: string }[]
+  }
+const item = async (page: Page, code: string, more: object = {}): Promise<number> =>
+  (
+    await api(page, 'catalogue/items', {
+      code,
+      name: `${code} to test with`,
+      groupId: (await references(page)).groups.find((group) => group.code === 'CLOTH')!.id,
+      stockUnit: 'piece',
+      buyingUnit: 'piece',
+      sellingUnit: 'piece',
+      finestStep: '1',
+      ...more,
+    })
+  ).id
+const opening = async (page: Page, itemId: number, quantity: string): Promise<unknown> =>
+  api(page, 'stock/corrections', {
+    key: randomUUID(),
+    itemId,
+    binId: (await references(page)).bins.find((bin) => bin.code === 'SHELF-A')!.id,
+    lot: '',
+    direction: 'more',
+    quantity,
+    unit: 'piece',
+    reason: 'opening stock',
+    unitCost: '1.00',
+  })
+const order = async (
+  page: Page,
+  itemId: number,
+  quantity: string,
+  dueOn: string,
+  more: object = {},
+): Promise<{ id: number; number: string }> =>
+  api(page, 'demand/orders', {
+    key: randomUUID(),
+    customerId: (await references(page)).customers.find((customer) => customer.code === 'FERN')!.id,
+    dueOn,
+    note: '',
+    lines: [{ itemId, quantity, unit: 'piece', price: '1' }],
+    ...more,
+  })
 async function pastSales(page: Page, lines: string): Promise<void> {
-  const { id } = await api(page, 'catalogue/batches', { table: 'past-sales', fileName: 'past.csv', content: Buffer.from(`item,sold_on,quantity,value,cost\n${lines}`).toString('base64') })
+  const { id } = await api(page, 'catalogue/batches', {
+    table: 'past-sales',
+    fileName: 'past.csv',
+    content: Buffer.from(`item,sold_on,quantity,value,cost\n${lines}`).toString('base64'),
+  })
   await api(page, `catalogue/batches/${id}/apply`, {})
 }
-const doubling = (code: string): string => Array.from({ length: 36 }, (_, at) => { const month = 9 + at; return `${code},${2023 + Math.floor(month / 12)}-${String(month % 12 + 1).padStart(2, '0')}-10,${P[at % 12]! * 2 ** Math.floor(at / 12)},100.00,60.00` }).join('\n')
+const doubling = (code: string): string =>
+  Array.from({ length: 36 }, (_, at) => {
+    const month = 9 + at
+    return `${code},${2023 + Math.floor(month / 12)}-${String((month % 12) + 1).padStart(2, '0')}-10,${P[at % 12]! * 2 ** Math.floor(at / 12)},100.00,60.00`
+  }).join('\n')
 const cell = (page: Page, code: string, period: string): Locator => page.locator(`[data-of="${code}, ${period}"]`)
 async function paste(page: Page, text: string): Promise<void> {
-  await page.evaluate((copied) => { const data = new DataTransfer(); data.setData('text/plain', copied); document.activeElement!.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true })) }, text)
+  await page.evaluate((copied) => {
+    const data = new DataTransfer()
+    data.setData('text/plain', copied)
+    document.activeElement!.dispatchEvent(
+      new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }),
+    )
+  }, text)
 }
 async function newForecast(page: Page, name: string): Promise<void> {
   await page.goto('/demand?tab=forecasts')
@@ -45,10 +102,15 @@ async function newForecast(page: Page, name: string): Promise<void> {
 
 test('a quarterly forecast by month for three items, by keyboard and paste', async ({ page }) => {
   await enter(page, '/demand?tab=forecasts')
-  for (const code of ['TD-A', 'TD-B', 'TD-C']) await item(page, code)
+  for (const code of ['TD-A', 'TD-B', 'TD-C']) {
+    await item(page, code)
+  }
   await newForecast(page, 'First quarter')
   await expect(page.getByText('1 Jan 2027 – 31 Mar 2027, by month')).toBeVisible()
-  for (const code of ['TD-A', 'TD-B', 'TD-C']) { await chooseItem(page, 'Add an item', code); await expect(cell(page, code, 'Jan 2027')).toBeVisible() }
+  for (const code of ['TD-A', 'TD-B', 'TD-C']) {
+    await chooseItem(page, 'Add an item', code)
+    await expect(cell(page, code, 'Jan 2027')).toBeVisible()
+  }
   await cell(page, 'TD-A', 'Jan 2027').click()
   // From here on the keyboard alone.
   await page.keyboard.type('12')
@@ -76,7 +138,13 @@ test('a quarterly forecast by month for three items, by keyboard and paste', asy
   await page.reload()
   await expect(cell(page, 'TD-A', 'Mar 2027')).toHaveText('18')
   await expect(page.getByRole('row').filter({ hasText: 'TD-A' })).toContainText('45')
-  await expect(page.getByRole('row').filter({ hasText: 'Bookcloth' }).or(page.getByRole('row').filter({ hasText: 'in pc' })).first()).toContainText('129')
+  await expect(
+    page
+      .getByRole('row')
+      .filter({ hasText: 'Bookcloth' })
+      .or(page.getByRole('row').filter({ hasText: 'in pc' }))
+      .first(),
+  ).toContainText('129')
 
   await cell(page, 'TD-B', 'Jan 2027').click()
   await page.keyboard.press('Shift+End')
@@ -89,7 +157,13 @@ test('a quarterly forecast by month for three items, by keyboard and paste', asy
   await page.getByRole('button', { name: 'Spread a total' }).click()
   await dialog(page).getByLabel('Total of each row').fill('100')
   await dialog(page).getByRole('button', { name: 'Spread it' }).click()
-  for (const [period, text] of [['Jan 2027', '34'], ['Feb 2027', '33'], ['Mar 2027', '33']] as const) await expect(cell(page, 'TD-C', period)).toHaveText(text)
+  for (const [period, text] of [
+    ['Jan 2027', '34'],
+    ['Feb 2027', '33'],
+    ['Mar 2027', '33'],
+  ] as const) {
+    await expect(cell(page, 'TD-C', period)).toHaveText(text)
+  }
   // What cannot be read is told, marked in its cell, and nothing is saved.
   await cell(page, 'TD-A', 'Feb 2027').click()
   await paste(page, 'a lot')
@@ -117,11 +191,18 @@ test('a quarterly forecast by month for three items, by keyboard and paste', asy
   await dialog(page).getByLabel('Per cent').fill('200')
   await dialog(page).getByRole('button', { name: 'Make the copy' }).click()
   await expect(cell(page, 'TD-A', 'Jan 2027')).toHaveText('24')
-  const answer = await page.request.get(`${new URL(page.url()).pathname.replace('/demand/', '/api/demand/')}/file?format=csv`)
-  expect((await answer.text()).replace('\uFEFF', '').split('\n').slice(0, 2)).toEqual(['item,name,unit,2027-01-01,2027-02-01,2027-03-01', 'TD-A,TD-A to test with,pc,24,30,36'])
+  const answer = await page.request.get(
+    `${new URL(page.url()).pathname.replace('/demand/', '/api/demand/')}/file?format=csv`,
+  )
+  expect((await answer.text()).replace('\uFEFF', '').split('\n').slice(0, 2)).toEqual([
+    'item,name,unit,2027-01-01,2027-02-01,2027-03-01',
+    'TD-A,TD-A to test with,pc,24,30,36',
+  ])
 })
 
-test('an automatic forecast, its choice explained; typed over by hand and computed again; another method', async ({ page }) => {
+test('an automatic forecast, its choice explained; typed over by hand and computed again; another method', async ({
+  page,
+}) => {
   await enter(page, '/demand')
   await item(page, 'TD-AUTO')
   await pastSales(page, doubling('TD-AUTO'))
@@ -131,14 +212,24 @@ test('an automatic forecast, its choice explained; typed over by hand and comput
   await dialog(page).getByLabel('For', { exact: true }).selectOption({ label: 'all 1 in this forecast' })
   await dialog(page).getByRole('button', { name: 'Compute', exact: true }).click()
   await expect(notice(page, '1 item is forecast.')).toBeVisible()
-  for (const [period, text] of [['Jan 2027', '32'], ['Feb 2027', '24'], ['Mar 2027', '48']] as const) await expect(cell(page, 'TD-AUTO', period)).toHaveText(text)
+  for (const [period, text] of [
+    ['Jan 2027', '32'],
+    ['Feb 2027', '24'],
+    ['Mar 2027', '48'],
+  ] as const) {
+    await expect(cell(page, 'TD-AUTO', period)).toHaveText(text)
+  }
   const told = page.locator('[data-test=sentence]')
-  await expect(told).toContainText('Forecast as last year, with its growth: forecasting the last 11 months up to 3 months ahead, it was off by 0.00 pc a month, least of')
+  await expect(told).toContainText(
+    'Forecast as last year, with its growth: forecasting the last 11 months up to 3 months ahead, it was off by 0.00 pc a month, least of',
+  )
   await expect(told).toContainText('100 % less than repeating what was sold.')
   const errors = page.getByRole('table', { name: 'Errors by method' })
   await expect(errors.getByRole('row').nth(1)).toContainText('last year')
   await expect(errors.getByRole('row').filter({ hasText: 'the yardstick' })).toBeVisible()
-  await expect(page.getByRole('figure', { name: 'History and forecast of TD-AUTO' }).locator('svg').first()).toBeVisible()
+  await expect(
+    page.getByRole('figure', { name: 'History and forecast of TD-AUTO' }).locator('svg').first(),
+  ).toBeVisible()
   await expect(page.getByRole('figure', { name: 'Error by method' }).locator('svg').first()).toBeVisible()
 
   await cell(page, 'TD-AUTO', 'Feb 2027').click()
@@ -174,7 +265,9 @@ test('a new item borrows half of another’s history; an odd month counts as sai
   const years = page.getByRole('table', { name: 'Sales by month and year' })
   // January 2026: 4 × 4; the year 2024: January to September of 1 × p, and October to December of 2 × p.
   await expect(years.getByRole('row').filter({ hasText: 'Jan' })).toContainText(/4.*8.*16/)
-  await expect(years.getByRole('row').filter({ hasText: 'Year' })).toContainText(String(P.slice(3).reduce((a, b) => a + b, 0) + 2 * (5 + 8 + 12)))
+  await expect(years.getByRole('row').filter({ hasText: 'Year' })).toContainText(
+    String(P.slice(3).reduce((a, b) => a + b, 0) + 2 * (5 + 8 + 12)),
+  )
   await page.getByLabel('Measure').selectOption('margin')
   // 100 sold at a cost of 60, in every month.
   await expect(years.getByRole('row').filter({ hasText: 'Jan' })).toContainText(/40.*40.*40/)
@@ -203,19 +296,37 @@ test('a new item borrows half of another’s history; an odd month counts as sai
   const panel = page.locator('[data-test=forecast-of-TD-YOUNG]')
   await panel.getByLabel('Method', { exact: true }).selectOption('naive')
   await panel.getByRole('button', { name: 'Compute', exact: true }).click()
-  for (const [period, text] of [['Jan 2027', '8'], ['Feb 2027', '6'], ['Mar 2027', '12']] as const) await expect(cell(page, 'TD-YOUNG', period)).toHaveText(text)
+  for (const [period, text] of [
+    ['Jan 2027', '8'],
+    ['Feb 2027', '6'],
+    ['Mar 2027', '12'],
+  ] as const) {
+    await expect(cell(page, 'TD-YOUNG', period)).toHaveText(text)
+  }
 })
 
 test('sales orders come from a file with faults; the corrected file is taken in and taken back', async ({ page }) => {
   await enter(page, '/demand')
   await page.getByRole('link', { name: 'From a file' }).click()
   const file = (text: string) => ({ name: 'orders.csv', mimeType: 'text/csv', buffer: Buffer.from(text) })
-  await page.getByLabel('File', { exact: true }).setInputFiles(file('number,customer,due_on,item,quantity,unit,price\nFILE-1,LARK,2026-12-01,BONE,3,piece,4.80\nFILE-1,LARK,2026-12-01,BONES,1,piece,4.80\nFILE-2,LARKS,2026-12-01,BONE,1,piece,\n'))
+  await page
+    .getByLabel('File', { exact: true })
+    .setInputFiles(
+      file(
+        'number,customer,due_on,item,quantity,unit,price\nFILE-1,LARK,2026-12-01,BONE,3,piece,4.80\nFILE-1,LARK,2026-12-01,BONES,1,piece,4.80\nFILE-2,LARKS,2026-12-01,BONE,1,piece,\n',
+      ),
+    )
   const told = page.getByRole('table', { name: 'Faults of the file' })
   await expect(told.getByRole('row').nth(1)).toContainText('There is no item “BONES”.')
   await expect(told.getByRole('row').nth(2)).toContainText('There is no customer “LARKS”.')
   await expect(page.getByRole('button', { name: /^Take in/ })).toBeDisabled()
-  await page.getByLabel('File', { exact: true }).setInputFiles(file('number,customer,due_on,item,quantity,unit,price\nFILE-1,LARK,2026-12-01,BONE,3,piece,4.80\nFILE-1,LARK,2026-12-01,WAX,1,piece,\nFILE-2,FERN,2026-12-01,BONE,1,piece,\n'))
+  await page
+    .getByLabel('File', { exact: true })
+    .setInputFiles(
+      file(
+        'number,customer,due_on,item,quantity,unit,price\nFILE-1,LARK,2026-12-01,BONE,3,piece,4.80\nFILE-1,LARK,2026-12-01,WAX,1,piece,\nFILE-2,FERN,2026-12-01,BONE,1,piece,\n',
+      ),
+    )
   await page.getByRole('button', { name: 'Take in 2 sales orders' }).click()
   await expect(notice(page, 'orders.csv: 2 added, 0 changed.')).toBeVisible()
   await page.goto('/demand')
@@ -224,7 +335,12 @@ test('sales orders come from a file with faults; the corrected file is taken in 
   await expect(row(page, 'Order lines', 'BONE')).toContainText('€4.80')
   await expect(row(page, 'Order lines', 'WAX')).toContainText('€2.80')
   await page.goto('/catalogue/files')
-  await page.getByRole('listitem').filter({ hasText: 'orders.csv' }).first().getByRole('button', { name: 'Undo' }).click()
+  await page
+    .getByRole('listitem')
+    .filter({ hasText: 'orders.csv' })
+    .first()
+    .getByRole('button', { name: 'Undo' })
+    .click()
   await expect(notice(page, 'Undone: everything is as it was.')).toBeVisible()
   await page.goto('/demand?search=FILE-1')
   await expect(page.getByText('No orders here')).toBeVisible()
@@ -233,8 +349,22 @@ test('sales orders come from a file with faults; the corrected file is taken in 
 test('a promise is explained while an order is entered; late ones move the due date', async ({ page }) => {
   await enter(page, '/demand')
   const { suppliers } = await references(page)
-  const calendarless = suppliers.find(one => one.code === 'TULLY')!.id
-  const wanted = await item(page, 'TD-WANT', { terms: [{ supplierId: calendarless, rank: 1, supplierCode: '', unit: 'piece', price: '2', minimum: '0', multiple: '0', leadDays: 12, tiers: [] }] })
+  const calendarless = suppliers.find((one) => one.code === 'TULLY')!.id
+  const wanted = await item(page, 'TD-WANT', {
+    terms: [
+      {
+        supplierId: calendarless,
+        rank: 1,
+        supplierCode: '',
+        unit: 'piece',
+        price: '2',
+        minimum: '0',
+        multiple: '0',
+        leadDays: 12,
+        tiers: [],
+      },
+    ],
+  })
   await opening(page, wanted, '10')
   await order(page, wanted, '4', '2026-11-20')
   await page.getByRole('button', { name: 'New sales order' }).click()
@@ -266,7 +396,10 @@ test('goods are set aside for all orders by date or by priority, and freed again
   const few = await item(page, 'TD-FEW')
   await opening(page, few, '10')
   // Due before anything else of the demo, so that only these are served.
-  const [late, soon] = [await order(page, few, '8', '2026-09-20', { priority: 9 }), await order(page, few, '6', '2026-09-01')]
+  const [late, soon] = [
+    await order(page, few, '8', '2026-09-20', { priority: 9 }),
+    await order(page, few, '6', '2026-09-01'),
+  ]
   await page.getByRole('button', { name: 'Allocate for all' }).click()
   await dialog(page).getByLabel('Only what is due by').fill('2026-09-20')
   const list = page.getByRole('table', { name: 'What would be set aside' })
@@ -277,7 +410,9 @@ test('goods are set aside for all orders by date or by priority, and freed again
   await expect(list.getByRole('row').nth(1)).toContainText(new RegExp(`${late.number}.*8 pc TD-FEW`))
   await expect(list.getByRole('row').nth(2)).toContainText(new RegExp(`${soon.number}.*2 pc TD-FEW.*4 pc TD-FEW`))
   // A look changes nothing.
-  const allocated = async (id: number): Promise<string> => ((await (await page.request.get(`/api/demand/orders/${id}`)).json()) as { lines: { allocated: string }[] }).lines[0]!.allocated
+  const allocated = async (id: number): Promise<string> =>
+    ((await (await page.request.get(`/api/demand/orders/${id}`)).json()) as { lines: { allocated: string }[] })
+      .lines[0]!.allocated
   expect([await allocated(late.id), await allocated(soon.id)]).toEqual(['0', '0'])
   await dialog(page).getByRole('button', { name: 'Allocate for 2 orders' }).click()
   await expect(notice(page, 'Goods are set aside for 2 orders.')).toBeVisible()

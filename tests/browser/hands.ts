@@ -16,12 +16,15 @@ export async function signIn(page: Page, email = 'ines@hollowmere.example'): Pro
 
 /** Signs in past the door, where the door is not what a test is about. */
 export async function enter(page: Page, path: string): Promise<void> {
-  const answer = await page.request.post('/api/company/sign-in', { data: { email: 'ines@hollowmere.example', password: PASSWORD } })
+  const answer = await page.request.post('/api/company/sign-in', {
+    data: { email: 'ines@hollowmere.example', password: PASSWORD },
+  })
   expect(answer.ok()).toBe(true)
   await page.goto(path)
 }
 
-export const row = (page: Page, table: string, text: string): Locator => page.getByRole('table', { name: table }).getByRole('row').filter({ hasText: text })
+export const row = (page: Page, table: string, text: string): Locator =>
+  page.getByRole('table', { name: table }).getByRole('row').filter({ hasText: text })
 
 export const dialog = (page: Page): Locator => page.getByRole('dialog')
 
@@ -30,7 +33,18 @@ export const notice = (page: Page, text: string | RegExp): Locator => page.locat
 
 /** Scans a code: its keys follow each other at once, as a scanner sends them, however busy this machine is. */
 export async function scan(page: Page, code: string): Promise<void> {
-  await page.evaluate((keys) => { for (const key of keys) for (const kind of ['keydown', 'keyup']) (document.activeElement ?? document.body).dispatchEvent(new KeyboardEvent(kind, { key, bubbles: true, cancelable: true })) }, [...code, 'Enter'])
+  await page.evaluate(
+    (keys) => {
+      for (const key of keys) {
+        for (const kind of ['keydown', 'keyup']) {
+          ;(document.activeElement ?? document.body).dispatchEvent(
+            new KeyboardEvent(kind, { key, bubbles: true, cancelable: true }),
+          )
+        }
+      }
+    },
+    [...code, 'Enter'],
+  )
 }
 
 /** Chooses an item in a picker by its code. */
@@ -46,8 +60,16 @@ export async function faults(page: Page): Promise<string[]> {
   await page.waitForLoadState('networkidle')
   await page.addScriptTag({ path: axe })
   return page.evaluate(async () => {
-    const { axe } = window as unknown as { axe: { run(options: object): Promise<{ violations: { id: string, nodes: { html: string }[] }[] }> } }
+    const { axe } = window as unknown as {
+      axe: { run(options: object): Promise<{ violations: { id: string; nodes: { html: string }[] }[] }> }
+    }
     const { violations } = await axe.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] })
-    return violations.map(v => `${v.id}: ${v.nodes.slice(0, 3).map(n => n.html.slice(0, 160)).join(' | ')}`)
+    return violations.map(
+      (v) =>
+        `${v.id}: ${v.nodes
+          .slice(0, 3)
+          .map((n) => n.html.slice(0, 160))
+          .join(' | ')}`,
+    )
   })
 }

@@ -16,7 +16,9 @@ test('a viewer sees, but may not change: neither on the screen nor past it', asy
   await expect(page.getByRole('button', { name: 'Correct a quantity' })).toHaveCount(0)
   const answer = await page.request.post('/api/stock/corrections', { data: {} })
   expect(answer.status()).toBe(403)
-  expect((await answer.json() as { detail: string }).detail).toBe('You are signed in as viewer. This needs one of: owner, stockkeeper.')
+  expect(((await answer.json()) as { detail: string }).detail).toBe(
+    'You are signed in as viewer. This needs one of: owner, stockkeeper.',
+  )
 })
 
 test('nobody gets in without signing in', async ({ page }) => {
@@ -31,10 +33,14 @@ test('an owner adds a person, who can then sign in', async ({ page }) => {
   await page.getByRole('button', { name: 'Add a person' }).click()
   await dialog(page).getByLabel('Name').fill('Tove Lund')
   await dialog(page).getByLabel('E-mail address').fill('tove@hollowmere.example')
-  await dialog(page).getByLabel(/First password/).fill('short')
+  await dialog(page)
+    .getByLabel(/First password/)
+    .fill('short')
   await dialog(page).getByRole('button', { name: 'Add the person' }).click()
   await expect(dialog(page).getByText('Use at least 10 characters.')).toBeVisible()
-  await dialog(page).getByLabel(/First password/).fill('boards-and-thread')
+  await dialog(page)
+    .getByLabel(/First password/)
+    .fill('boards-and-thread')
   await dialog(page).getByLabel('Role').selectOption('maker')
   await dialog(page).getByRole('button', { name: 'Add the person' }).click()
   await expect(notice(page, 'Tove Lund can sign in.')).toBeVisible()

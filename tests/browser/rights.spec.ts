@@ -4,64 +4,176 @@ import { expect, test, type APIRequestContext, type APIResponse } from '@playwri
 import { PASSWORD } from './hands'
 
 const ROOT = 'server/api'
-const OPEN = ['company/health.get', 'company/session.get', 'company/sign-in.post', 'company/sign-out.post', 'company/first-owner.post']
+const OPEN = [
+  'company/health.get',
+  'company/session.get',
+  'company/sign-in.post',
+  'company/sign-out.post',
+  'company/first-owner.post',
+]
 
 /** Who may call each route that changes something, beside the owner: written out by hand, so that a right given by mistake is seen. */
 const MAY: Readonly<Record<string, readonly string[]>> = {
-  'catalogue/definitions/[kind]/index.post': ['planner', 'buyer'], 'catalogue/definitions/[kind]/[id]/index.put': ['planner', 'buyer'], 'catalogue/definitions/[kind]/[id]/index.delete': ['planner', 'buyer'], 'catalogue/changes/[id]/undo.post': ['planner', 'buyer'],
-  'catalogue/batches/index.post': ['planner', 'buyer'], 'catalogue/batches/[id]/look.post': ['planner', 'buyer'], 'catalogue/batches/[id]/apply.post': ['planner', 'buyer'], 'catalogue/batches/[id]/undo.post': ['planner', 'buyer'], 'catalogue/batches/[id]/stop.post': ['planner', 'buyer'],
-  'catalogue/items/set.post': ['planner', 'buyer'], 'catalogue/pictures/index.post': ['planner', 'buyer'], 'catalogue/pictures/of-items.post': ['planner', 'buyer'], 'catalogue/holidays/file.post': ['planner', 'buyer'], 'catalogue/labels.post': ['planner', 'buyer', 'maker', 'stockkeeper', 'viewer'],
-  'catalogue/items/index.post': ['planner', 'buyer'], 'catalogue/items/[id]/index.put': ['planner', 'buyer'], 'structure/[id]/revise.post': ['planner', 'buyer'], 'structure/replace.post': ['planner', 'buyer'], 'structure/use.post': ['planner', 'buyer'],
-  'structure/buildable.post': ['planner', 'buyer', 'maker', 'stockkeeper', 'viewer'], 'structure/look-up.post': ['planner', 'buyer', 'maker', 'stockkeeper', 'viewer'],
-  'stock/low/index.put': ['planner', 'buyer'], 'stock/low/look.post': ['planner', 'buyer'],
-  'company/people.post': [], 'company/import.post': [], 'company/people.get': [],
-  'demand/orders/index.post': ['planner'], 'demand/orders/[id].put': ['planner'], 'demand/forecasts/index.post': ['planner'], 'demand/forecasts/[id].put': ['planner'], 'demand/forecasts/[id].delete': ['planner'], 'demand/forecasts/[id]/computed.put': ['planner'], 'demand/forecasts/[id]/copy.post': ['planner'],
-  'demand/history/corrections.post': ['planner'], 'demand/history/corrections/[id].delete': ['planner'], 'demand/history/borrowings.post': ['planner'], 'demand/history/borrowings/[id].delete': ['planner'], 'demand/history/series.post': ['planner', 'buyer', 'maker', 'stockkeeper', 'viewer'],
-  'demand/promise.post': ['planner', 'buyer', 'maker', 'stockkeeper', 'viewer'], 'demand/shop/orders.post': ['planner'], 'demand/shop/fetch.post': ['planner'],
-  'planning/plans/index.post': ['planner', 'buyer'], 'planning/plans/[id]/run.delete': ['planner', 'buyer'], 'planning/plans/[id]/run.post': ['planner', 'buyer'], 'planning/plans/[id]/adopt.post': ['planner', 'buyer'], 'planning/plans/[id]/index.delete': ['planner', 'buyer'], 'planning/plans/[id]/release.post': ['planner', 'buyer'], 'planning/plans/[id]/index.put': ['planner', 'buyer'], 'planning/plans/[id]/copy.post': ['planner', 'buyer'], 'planning/plans/[id]/supply.post': ['planner', 'buyer'], 'planning/plans/[id]/orders/[order].put': ['planner', 'buyer'],
-  'purchasing/orders/index.post': ['buyer'], 'purchasing/orders/[id]/receive.post': ['buyer', 'stockkeeper'], 'purchasing/orders/[id]/close-short.post': ['buyer'],
-  'workshop/builds/index.post': ['maker'], 'workshop/builds/[id]/index.put': ['maker'], 'workshop/builds/[id]/ready.post': ['maker'], 'workshop/builds/[id]/free.post': ['maker'], 'workshop/builds/[id]/start.post': ['maker'], 'workshop/builds/[id]/substitute.post': ['maker'],
-  'workshop/builds/[id]/record.post': ['maker'], 'workshop/builds/[id]/close.post': ['maker'], 'workshop/builds/[id]/undo.post': ['maker'], 'workshop/builds/[id]/cancel.post': ['maker'], 'workshop/unpack.post': ['maker'],
-  'workshop/cutting/index.post': ['maker'], 'workshop/cutting/[id]/index.put': ['maker'], 'workshop/cutting/[id]/accept.post': ['maker'], 'workshop/cutting/[id]/cancel.post': ['maker'], 'workshop/cutting/[id]/undo.post': ['maker'],
-  'workshop/break-downs/index.post': ['maker'], 'workshop/break-downs/[id]/complete.post': ['maker'], 'workshop/break-downs/[id]/cancel.post': ['maker'],
-  'stock/corrections.post': ['stockkeeper'], 'stock/moves.post': ['stockkeeper'], 'stock/postings/[id]/reverse.post': ['stockkeeper'],
-  'stock/lots/[id]/index.put': ['stockkeeper'], 'stock/pieces/[id]/index.put': ['stockkeeper'], 'stock/pieces/[id]/split.post': ['stockkeeper'],
+  'catalogue/definitions/[kind]/index.post': ['planner', 'buyer'],
+  'catalogue/definitions/[kind]/[id]/index.put': ['planner', 'buyer'],
+  'catalogue/definitions/[kind]/[id]/index.delete': ['planner', 'buyer'],
+  'catalogue/changes/[id]/undo.post': ['planner', 'buyer'],
+  'catalogue/batches/index.post': ['planner', 'buyer'],
+  'catalogue/batches/[id]/look.post': ['planner', 'buyer'],
+  'catalogue/batches/[id]/apply.post': ['planner', 'buyer'],
+  'catalogue/batches/[id]/undo.post': ['planner', 'buyer'],
+  'catalogue/batches/[id]/stop.post': ['planner', 'buyer'],
+  'catalogue/items/set.post': ['planner', 'buyer'],
+  'catalogue/pictures/index.post': ['planner', 'buyer'],
+  'catalogue/pictures/of-items.post': ['planner', 'buyer'],
+  'catalogue/holidays/file.post': ['planner', 'buyer'],
+  'catalogue/labels.post': ['planner', 'buyer', 'maker', 'stockkeeper', 'viewer'],
+  'catalogue/items/index.post': ['planner', 'buyer'],
+  'catalogue/items/[id]/index.put': ['planner', 'buyer'],
+  'structure/[id]/revise.post': ['planner', 'buyer'],
+  'structure/replace.post': ['planner', 'buyer'],
+  'structure/use.post': ['planner', 'buyer'],
+  'structure/buildable.post': ['planner', 'buyer', 'maker', 'stockkeeper', 'viewer'],
+  'structure/look-up.post': ['planner', 'buyer', 'maker', 'stockkeeper', 'viewer'],
+  'stock/low/index.put': ['planner', 'buyer'],
+  'stock/low/look.post': ['planner', 'buyer'],
+  'company/people.post': [],
+  'company/import.post': [],
+  'company/people.get': [],
+  'demand/orders/index.post': ['planner'],
+  'demand/orders/[id].put': ['planner'],
+  'demand/forecasts/index.post': ['planner'],
+  'demand/forecasts/[id].put': ['planner'],
+  'demand/forecasts/[id].delete': ['planner'],
+  'demand/forecasts/[id]/computed.put': ['planner'],
+  'demand/forecasts/[id]/copy.post': ['planner'],
+  'demand/history/corrections.post': ['planner'],
+  'demand/history/corrections/[id].delete': ['planner'],
+  'demand/history/borrowings.post': ['planner'],
+  'demand/history/borrowings/[id].delete': ['planner'],
+  'demand/history/series.post': ['planner', 'buyer', 'maker', 'stockkeeper', 'viewer'],
+  'demand/promise.post': ['planner', 'buyer', 'maker', 'stockkeeper', 'viewer'],
+  'demand/shop/orders.post': ['planner'],
+  'demand/shop/fetch.post': ['planner'],
+  'planning/plans/index.post': ['planner', 'buyer'],
+  'planning/plans/[id]/run.delete': ['planner', 'buyer'],
+  'planning/plans/[id]/run.post': ['planner', 'buyer'],
+  'planning/plans/[id]/adopt.post': ['planner', 'buyer'],
+  'planning/plans/[id]/index.delete': ['planner', 'buyer'],
+  'planning/plans/[id]/release.post': ['planner', 'buyer'],
+  'planning/plans/[id]/index.put': ['planner', 'buyer'],
+  'planning/plans/[id]/copy.post': ['planner', 'buyer'],
+  'planning/plans/[id]/supply.post': ['planner', 'buyer'],
+  'planning/plans/[id]/orders/[order].put': ['planner', 'buyer'],
+  'purchasing/orders/index.post': ['buyer'],
+  'purchasing/orders/[id]/receive.post': ['buyer', 'stockkeeper'],
+  'purchasing/orders/[id]/close-short.post': ['buyer'],
+  'workshop/builds/index.post': ['maker'],
+  'workshop/builds/[id]/index.put': ['maker'],
+  'workshop/builds/[id]/ready.post': ['maker'],
+  'workshop/builds/[id]/free.post': ['maker'],
+  'workshop/builds/[id]/start.post': ['maker'],
+  'workshop/builds/[id]/substitute.post': ['maker'],
+  'workshop/builds/[id]/record.post': ['maker'],
+  'workshop/builds/[id]/close.post': ['maker'],
+  'workshop/builds/[id]/undo.post': ['maker'],
+  'workshop/builds/[id]/cancel.post': ['maker'],
+  'workshop/unpack.post': ['maker'],
+  'workshop/cutting/index.post': ['maker'],
+  'workshop/cutting/[id]/index.put': ['maker'],
+  'workshop/cutting/[id]/accept.post': ['maker'],
+  'workshop/cutting/[id]/cancel.post': ['maker'],
+  'workshop/cutting/[id]/undo.post': ['maker'],
+  'workshop/break-downs/index.post': ['maker'],
+  'workshop/break-downs/[id]/complete.post': ['maker'],
+  'workshop/break-downs/[id]/cancel.post': ['maker'],
+  'stock/corrections.post': ['stockkeeper'],
+  'stock/moves.post': ['stockkeeper'],
+  'stock/postings/[id]/reverse.post': ['stockkeeper'],
+  'stock/lots/[id]/index.put': ['stockkeeper'],
+  'stock/pieces/[id]/index.put': ['stockkeeper'],
+  'stock/pieces/[id]/split.post': ['stockkeeper'],
   'stock/labels.post': ['planner', 'buyer', 'maker', 'stockkeeper', 'viewer'],
-  'stock/transfers/index.post': ['stockkeeper'], 'stock/transfers/at-once.post': ['stockkeeper'], 'stock/transfers/[id]/ship.post': ['stockkeeper'], 'stock/transfers/[id]/receive.post': ['stockkeeper'], 'stock/transfers/[id]/lose.post': ['stockkeeper'], 'stock/transfers/[id]/end.post': ['stockkeeper'],
-  'stock/counts/index.post': ['stockkeeper'], 'stock/counts/[id]/enter.post': ['stockkeeper'], 'stock/counts/[id]/lines.post': ['stockkeeper'], 'stock/counts/[id]/file.post': ['stockkeeper'], 'stock/counts/[id]/approve.post': ['stockkeeper'], 'stock/counts/[id]/cancel.post': ['stockkeeper'],
-  'books/close.post': ['buyer'], 'books/limits.put': [], 'books/costing/look.post': ['buyer'], 'books/costing/change.post': ['buyer'], 'books/costing/look-standard.post': ['buyer'], 'books/costing/standard.post': ['buyer'],
-  'purchasing/orders/[id]/invoice.post': ['buyer'], 'purchasing/invoices/[id]/cancel.post': ['buyer'],
-  'dispatch/allocate.post': ['stockkeeper'], 'dispatch/[id]/allocate.post': ['stockkeeper'], 'dispatch/[id]/give-back.post': ['stockkeeper'], 'dispatch/[id]/ship.post': ['stockkeeper'],
+  'stock/transfers/index.post': ['stockkeeper'],
+  'stock/transfers/at-once.post': ['stockkeeper'],
+  'stock/transfers/[id]/ship.post': ['stockkeeper'],
+  'stock/transfers/[id]/receive.post': ['stockkeeper'],
+  'stock/transfers/[id]/lose.post': ['stockkeeper'],
+  'stock/transfers/[id]/end.post': ['stockkeeper'],
+  'stock/counts/index.post': ['stockkeeper'],
+  'stock/counts/[id]/enter.post': ['stockkeeper'],
+  'stock/counts/[id]/lines.post': ['stockkeeper'],
+  'stock/counts/[id]/file.post': ['stockkeeper'],
+  'stock/counts/[id]/approve.post': ['stockkeeper'],
+  'stock/counts/[id]/cancel.post': ['stockkeeper'],
+  'books/close.post': ['buyer'],
+  'books/limits.put': [],
+  'books/costing/look.post': ['buyer'],
+  'books/costing/change.post': ['buyer'],
+  'books/costing/look-standard.post': ['buyer'],
+  'books/costing/standard.post': ['buyer'],
+  'purchasing/orders/[id]/invoice.post': ['buyer'],
+  'purchasing/invoices/[id]/cancel.post': ['buyer'],
+  'dispatch/allocate.post': ['stockkeeper'],
+  'dispatch/[id]/allocate.post': ['stockkeeper'],
+  'dispatch/[id]/give-back.post': ['stockkeeper'],
+  'dispatch/[id]/ship.post': ['stockkeeper'],
 }
 const PEOPLE = { planner: 'milo', buyer: 'petra', maker: 'oskar', stockkeeper: 'nell', viewer: 'guest' } as const
 
-const routes = readdirSync(ROOT, { recursive: true, encoding: 'utf8' }).filter(name => name.endsWith('.ts')).map(name => name.replaceAll(path.sep, '/').replace(/\.ts$/, '')).sort()
+const routes = readdirSync(ROOT, { recursive: true, encoding: 'utf8' })
+  .filter((name) => name.endsWith('.ts'))
+  .map((name) => name.replaceAll(path.sep, '/').replace(/\.ts$/, ''))
+  .sort()
 
 /** Calls a route as nobody who knows it would: with ids that are not there and nothing in the body. */
 function call(request: APIRequestContext, route: string): Promise<APIResponse> {
   const method = route.split('.').at(-1)!.toUpperCase()
-  const url = `/api/${route.replace(/\.[a-z]+$/, '').replace(/\/index$/, '').replaceAll(/\[\w+\]/g, '999999')}`
-  return request.fetch(url, { method, ...method !== 'GET' && { data: route.endsWith('reverse.post') ? { key: crypto.randomUUID() } : {} } })
+  const url = `/api/${route
+    .replace(/\.[a-z]+$/, '')
+    .replace(/\/index$/, '')
+    .replaceAll(/\[\w+\]/g, '999999')}`
+  return request.fetch(url, {
+    method,
+    ...(method !== 'GET' && { data: route.endsWith('reverse.post') ? { key: crypto.randomUUID() } : {} }),
+  })
 }
 
 test('every route but the door wants a sign-in', async ({ request }) => {
-  for (const route of routes.filter(name => !OPEN.includes(name))) expect([route, (await call(request, route)).status()]).toEqual([route, 401])
+  for (const route of routes.filter((name) => !OPEN.includes(name))) {
+    expect([route, (await call(request, route)).status()]).toEqual([route, 401])
+  }
 })
 
 test('the table of rights names every route that changes something', () => {
-  expect(routes.filter(route => !route.endsWith('.get') && !OPEN.includes(route)).filter(route => !(route in MAY))).toEqual([])
+  expect(
+    routes.filter((route) => !route.endsWith('.get') && !OPEN.includes(route)).filter((route) => !(route in MAY)),
+  ).toEqual([])
 })
 
 for (const [role, person] of Object.entries(PEOPLE)) {
   test(`a ${role} may do what a ${role} does, and nothing else`, async ({ request }) => {
-    expect((await request.post('/api/company/sign-in', { data: { email: `${person}@hollowmere.example`, password: PASSWORD } })).ok()).toBe(true)
+    expect(
+      (
+        await request.post('/api/company/sign-in', {
+          data: { email: `${person}@hollowmere.example`, password: PASSWORD },
+        })
+      ).ok(),
+    ).toBe(true)
     for (const [route, allowed] of Object.entries(MAY)) {
       const answer = await call(request, route)
       const refused = answer.status() === 403
       expect([route, refused]).toEqual([route, !allowed.includes(role)])
-      if (refused) expect((await answer.json() as { detail: string }).detail).toContain(`You are signed in as ${role}. This needs one of: owner`)
-      else expect([route, [400, 404].includes(answer.status())]).toEqual([route, true])
+      if (refused) {
+        expect(((await answer.json()) as { detail: string }).detail).toContain(
+          `You are signed in as ${role}. This needs one of: owner`,
+        )
+      } else {
+        expect([route, [400, 404].includes(answer.status())]).toEqual([route, true])
+      }
     }
-    for (const route of routes.filter(name => name.endsWith('.get') && !OPEN.includes(name) && !(name in MAY))) expect([route, [200, 204, 400, 404].includes((await call(request, route)).status())]).toEqual([route, true])
+    for (const route of routes.filter((name) => name.endsWith('.get') && !OPEN.includes(name) && !(name in MAY))) {
+      expect([route, [200, 204, 400, 404].includes((await call(request, route)).status())]).toEqual([route, true])
+    }
   })
 }

@@ -8,31 +8,59 @@ import { dialog, enter, faults, notice, row } from './hands'
  * 90 × 1.00 = 90.00; 10 more, and 100 × 0.80 = 80.00: 10.00 less in all.
  */
 const TABLES: readonly (readonly [string, string])[] = [
-  ['items', 'code,name,group,source,stock unit,finest step,tracking,lead days\nCRATE,Wooden crate,TOOLS,bought,piece,1,none,0\n'],
+  [
+    'items',
+    'code,name,group,source,stock unit,finest step,tracking,lead days\nCRATE,Wooden crate,TOOLS,bought,piece,1,none,0\n',
+  ],
   ['supplier-terms', 'item,supplier,unit,price,minimum,multiple,lead_days\nCRATE,TULLY,piece,1.00,0,0,5\n'],
   ['price-tiers', 'item,supplier,from_quantity,from_on,until_on,price\nCRATE,TULLY,100,,,0.80\n'],
 ]
 async function api<T>(page: Page, url: string, data: object): Promise<T> {
   const answer = await page.request.post(`/api/${url}`, { data })
   expect([url, answer.status(), answer.ok() ? '' : await answer.text()]).toEqual([url, 200, ''])
-  return await answer.json() as T
+  return (await answer.json()) as T
 }
-const orders = async (page: Page): Promise<string[]> => (await page.getByRole('table', { name: 'Planned orders' }).getByRole('row').allInnerTexts()).slice(1).map(text => text.replace(/\s+/g, ' ').trim())
+const orders = async (page: Page): Promise<string[]> =>
+  (await page.getByRole('table', { name: 'Planned orders' }).getByRole('row').allInnerTexts())
+    .slice(1)
+    .map((text) => text.replace(/\s+/g, ' ').trim())
 
 test.describe.configure({ mode: 'serial' })
 
 test('an item wanted at another site is bought, moved there by the van, and both are released', async ({ page }) => {
   await enter(page, '/planning')
   for (const [table, content] of TABLES) {
-    const { id, faults: found } = await api<{ id: number, faults: unknown[] }>(page, 'catalogue/batches', { table, fileName: `${table}.csv`, content: Buffer.from(content).toString('base64') })
+    const { id, faults: found } = await api<{ id: number; faults: unknown[] }>(page, 'catalogue/batches', {
+      table,
+      fileName: `${table}.csv`,
+      content: Buffer.from(content).toString('base64'),
+    })
     expect([table, found]).toEqual([table, []])
     await api(page, `catalogue/batches/${id}/apply`, {})
   }
-  const references = await (await page.request.get('/api/catalogue/references')).json() as { customers: { id: number, code: string }[] }
-  const { rows: found } = await (await page.request.get('/api/catalogue/items?search=CRATE')).json() as { rows: { id: number, code: string }[] }
-  const crate = found.find(one => one.code === 'CRATE')!
-  await api(page, 'demand/orders', { key: randomUUID(), customerId: references.customers.find(customer => customer.code === 'WEB')!.id, dueOn: '2026-10-30', note: '', lines: [{ id: null, itemId: crate.id, quantity: '90', unit: 'piece', price: '4.00' }] })
-  const { id } = await api<{ id: number }>(page, 'planning/plans', { name: 'Crates', kind: 'trial', endsOn: '2026-12-31', demandRule: 'orders only', forecastIds: [], forecastFalls: 'first day', scope: { items: 'product', of: [crate.id] } })
+  const references = (await (await page.request.get('/api/catalogue/references')).json()) as {
+    customers: { id: number; code: string }[]
+  }
+  const { rows: found } = (await (await page.request.get('/api/catalogue/items?search=CRATE')).json()) as {
+    rows: { id: number; code: string }[]
+  }
+  const crate = found.find((one) => one.code === 'CRATE')!
+  await api(page, 'demand/orders', {
+    key: randomUUID(),
+    customerId: references.customers.find((customer) => customer.code === 'WEB')!.id,
+    dueOn: '2026-10-30',
+    note: '',
+    lines: [{ id: null, itemId: crate.id, quantity: '90', unit: 'piece', price: '4.00' }],
+  })
+  const { id } = await api<{ id: number }>(page, 'planning/plans', {
+    name: 'Crates',
+    kind: 'trial',
+    endsOn: '2026-12-31',
+    demandRule: 'orders only',
+    forecastIds: [],
+    forecastFalls: 'first day',
+    scope: { items: 'product', of: [crate.id] },
+  })
   await page.goto(`/planning/${id}`)
 
   // Two rows: what a site lacks stands by itself.
@@ -52,7 +80,10 @@ test('an item wanted at another site is bought, moved there by the van, and both
   expect(await faults(page)).toEqual([])
 
   await page.getByRole('tab', { name: 'Planned orders' }).click()
-  expect((await orders(page)).map(text => text.replace(/ in time.*/, ''))).toEqual(['Buy CRATE Wooden crate 90pc Tully Threads and Tools 23 Oct 28 Oct', 'Move CRATE Wooden crate 90pc Workshop → Parkside Warehouse 28 Oct 30 Oct'])
+  expect((await orders(page)).map((text) => text.replace(/ in time.*/, ''))).toEqual([
+    'Buy CRATE Wooden crate 90pc Tully Threads and Tools 23 Oct 28 Oct',
+    'Move CRATE Wooden crate 90pc Workshop → Parkside Warehouse 28 Oct 30 Oct',
+  ])
   await row(page, 'Planned orders', 'Move').getByRole('button', { name: 'Why?' }).click()
   await expect(dialog(page)).toContainText('from Workshop to Parkside Warehouse')
   await expect(dialog(page)).toContainText('2 working days on the way before 30 Oct: release on 28 Oct.')
@@ -64,7 +95,9 @@ test('an item wanted at another site is bought, moved there by the van, and both
 
   // A little more costs less.
   await page.getByRole('tab', { name: 'Spend' }).click()
-  await expect(page.getByRole('list', { name: 'A little more reaches a lower price' })).toContainText('90 pc for €90.00; 10 pc more, and it is €80.00: €10.00 less in all')
+  await expect(page.getByRole('list', { name: 'A little more reaches a lower price' })).toContainText(
+    '90 pc for €90.00; 10 pc more, and it is €80.00: €10.00 less in all',
+  )
 
   await page.getByRole('button', { name: 'Make it the working plan' }).click()
   await expect(notice(page, /This is the working plan now/)).toBeVisible()
@@ -84,7 +117,9 @@ test('an item wanted at another site is bought, moved there by the van, and both
   await expect(page.getByRole('row').filter({ hasText: 'CRATE' })).toContainText('90')
 })
 
-test('what runs low: told in the Stockroom and on Today, mailed in the morning, further ahead where somebody says so', async ({ page }) => {
+test('what runs low: told in the Stockroom and on Today, mailed in the morning, further ahead where somebody says so', async ({
+  page,
+}) => {
   await enter(page, '/stock?tab=low')
   const table = page.getByRole('table', { name: 'What runs low' })
   const kit = table.getByRole('row').filter({ hasText: 'KIT-FIRST' }).filter({ hasText: 'Parkside Warehouse' })
@@ -107,35 +142,53 @@ test('what runs low: told in the Stockroom and on Today, mailed in the morning, 
   await expect(notice(page, 'Told 5 working days before')).toBeVisible()
 
   await page.getByRole('link', { name: 'Your mailbox' }).click()
-  await expect(page.locator('[data-test=letter]')).toContainText('KIT-FIRST First binding kit, Parkside Warehouse: 0 pc left on 5 Oct, 6 to keep; move 12 pc from Workshop at once: 2 working days late')
+  await expect(page.locator('[data-test=letter]')).toContainText(
+    'KIT-FIRST First binding kit, Parkside Warehouse: 0 pc left on 5 Oct, 6 to keep; move 12 pc from Workshop at once: 2 working days late',
+  )
   expect(await faults(page)).toEqual([])
   const saved = page.waitForEvent('download')
   await page.getByRole('link', { name: 'Save as .eml' }).click()
   expect((await saved).suggestedFilename()).toMatch(/items run low.*\.eml$/)
   await page.goto('/')
-  await page.getByRole('region').or(page.locator('section')).filter({ hasText: 'Stock to look at' }).getByRole('button', { name: /more$/ }).click().catch(() => undefined)
+  await page
+    .getByRole('region')
+    .or(page.locator('section'))
+    .filter({ hasText: 'Stock to look at' })
+    .getByRole('button', { name: /more$/ })
+    .click()
+    .catch(() => undefined)
   await expect(page.getByText('KIT-FIRST runs low at Parkside Warehouse')).toBeVisible()
 
   await page.goto('/stock?tab=low')
   // From the row to the order: what is to go to Parkside from the Workshop goes in one van, and is not told again.
   await expect(kit).toBeVisible()
-  const moves = table.getByRole('row').filter({ hasText: /Move \d/ }).filter({ hasText: 'Parkside Warehouse' })
+  const moves = table
+    .getByRole('row')
+    .filter({ hasText: /Move \d/ })
+    .filter({ hasText: 'Parkside Warehouse' })
   const many = await moves.count()
   expect(many).toBeGreaterThan(1)
   await table.getByRole('button', { name: `Move all ${many} from Workshop for Parkside Warehouse` }).click()
   await expect(page.getByLabel('From', { exact: true })).toHaveValue('1')
   await expect(page.getByLabel(/^Quantity of line/)).toHaveCount(many + 1)
   const codes = page.getByRole('combobox', { name: /^Item of line/ })
-  const at = (await codes.evaluateAll(fields => fields.map(field => (field as HTMLInputElement).value))).findIndex(value => value.startsWith('KIT-FIRST'))
+  const at = (await codes.evaluateAll((fields) => fields.map((field) => (field as HTMLInputElement).value))).findIndex(
+    (value) => value.startsWith('KIT-FIRST'),
+  )
   await expect(page.getByLabel(`Quantity of line ${at + 1}`, { exact: true })).toHaveValue('12')
   await page.getByRole('button', { name: 'Write the transfer' }).click()
   await expect(kit).toHaveCount(0)
   await expect(moves).toHaveCount(0)
   // One alone is bought: of the supplier and at the price that its terms say, for the first day on which it can be there: five days from the 5th, weekends too.
-  const awl = table.getByRole('row').filter({ hasText: 'AWL' }).filter({ hasText: /Buy \d/ })
+  const awl = table
+    .getByRole('row')
+    .filter({ hasText: 'AWL' })
+    .filter({ hasText: /Buy \d/ })
   const [, wanted] = /Buy (\d+)/.exec((await awl.textContent())!)!
   await awl.getByRole('button', { name: /^Buy \d+ pc AWL/ }).click()
-  await expect(page.getByLabel('Supplier', { exact: true }).locator('option:checked')).toHaveText('Tully Threads and Tools')
+  await expect(page.getByLabel('Supplier', { exact: true }).locator('option:checked')).toHaveText(
+    'Tully Threads and Tools',
+  )
   await expect(page.getByText(`= ${wanted} pc`)).toBeVisible()
   await expect(page.getByLabel('Wanted by')).toHaveValue('2026-10-10')
   await page.getByRole('button', { name: 'Enter the order' }).click()

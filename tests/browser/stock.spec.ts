@@ -16,42 +16,106 @@ import { chooseItem, dialog, enter, faults, notice, row } from './hands'
 const api = async <T = { id: number }>(page: Page, url: string, data: object): Promise<T> => {
   const answer = await page.request.post(`/api/${url}`, { data })
   expect([url, answer.status(), answer.ok() ? '' : await answer.text()]).toEqual([url, 200, ''])
-  return await answer.json() as T
+  return (await answer.json()) as T
 }
-const groupOf = async (page: Page, code: string): Promise<number> => ((await (await page.request.get('/api/catalogue/references')).json()) as { groups: { id: number, code: string }[] }).groups.find(group => group.code === code)!.id
-const binOf = async (page: Page, code: string): Promise<number> => ((await (await page.request.get('/api/catalogue/references')).json()) as { bins: { id: number, code: string }[] }).bins.find(bin => bin.code === code)!.id
+const groupOf = async (page: Page, code: string): Promise<number> =>
+  (
+    (await (await page.request.get('/api/catalogue/references')).json()) as { groups: { id: number; code: string }[] }
+  ).groups.find((group) => group.code === code)!.id
+const binOf = async (page: Page, code: string): Promise<number> =>
+  (
+    (await (await page.request.get('/api/catalogue/references')).json()) as { bins: { id: number; code: string }[] }
+  ).bins.find((bin) => bin.code === code)!.id
 async function item(page: Page, code: string, more: object = {}): Promise<number> {
-  return (await api(page, 'catalogue/items', { code, name: `${code} to test with`, groupId: await groupOf(page, 'CLOTH'), stockUnit: 'piece', buyingUnit: 'piece', sellingUnit: 'piece', finestStep: '1', ...more })).id
+  return (
+    await api(page, 'catalogue/items', {
+      code,
+      name: `${code} to test with`,
+      groupId: await groupOf(page, 'CLOTH'),
+      stockUnit: 'piece',
+      buyingUnit: 'piece',
+      sellingUnit: 'piece',
+      finestStep: '1',
+      ...more,
+    })
+  ).id
 }
-const opening = async (page: Page, itemId: number, quantity: string, unitCost: string, more: object = {}): Promise<unknown> => api(page, 'stock/corrections', { key: randomUUID(), itemId, binId: await binOf(page, 'SHELF-A'), lot: '', direction: 'more', quantity, unit: 'piece', reason: 'opening stock', unitCost, ...more })
+const opening = async (
+  page: Page,
+  itemId: number,
+  quantity: string,
+  unitCost: string,
+  more: object = {},
+): Promise<unknown> =>
+  api(page, 'stock/corrections', {
+    key: randomUUID(),
+    itemId,
+    binId: await binOf(page, 'SHELF-A'),
+    lot: '',
+    direction: 'more',
+    quantity,
+    unit: 'piece',
+    reason: 'opening stock',
+    unitCost,
+    ...more,
+  })
 
-test('opening stock comes from a file: its faults are told by line, then it is taken in, and taken back', async ({ page }) => {
+test('opening stock comes from a file: its faults are told by line, then it is taken in, and taken back', async ({
+  page,
+}) => {
   await enter(page, '/catalogue/files?table=opening-stock')
   await item(page, 'OPEN-A', { costing: 'first in, first out' })
   const file = (text: string) => ({ name: 'opening.csv', mimeType: 'text/csv', buffer: Buffer.from(text) })
-  await page.getByLabel('File', { exact: true }).setInputFiles(file('item,bin,quantity,unit_cost\nOPEN-A,SHELF-A,10,2.00\nOPEN-B,SHELF-A,1,1\nOPEN-A,ATTIC,5,1\nOPEN-A,SHELF-A,-3,1\n'))
+  await page
+    .getByLabel('File', { exact: true })
+    .setInputFiles(
+      file(
+        'item,bin,quantity,unit_cost\nOPEN-A,SHELF-A,10,2.00\nOPEN-B,SHELF-A,1,1\nOPEN-A,ATTIC,5,1\nOPEN-A,SHELF-A,-3,1\n',
+      ),
+    )
   const told = page.getByRole('table', { name: 'Faults of the file' })
   await expect(told.getByRole('row')).toHaveCount(4)
   await expect(told.getByRole('row').nth(1)).toContainText('There is no item OPEN-B.')
   await expect(told.getByRole('row').nth(2)).toContainText('There is no bin ATTIC.')
   await expect(told.getByRole('row').nth(3)).toContainText('-3 is not above zero.')
   await expect(page.getByRole('button', { name: /^Take in/ })).toBeDisabled()
-  await page.getByLabel('File', { exact: true }).setInputFiles(file('item,bin,quantity,unit_cost\nOPEN-A,SHELF-A,10,2.00\nOPEN-A,SHELF-A,5,3.00\n'))
+  await page
+    .getByLabel('File', { exact: true })
+    .setInputFiles(file('item,bin,quantity,unit_cost\nOPEN-A,SHELF-A,10,2.00\nOPEN-A,SHELF-A,5,3.00\n'))
   await page.getByRole('button', { name: 'Take in 2 opening stock' }).click()
   await expect(notice(page, 'opening.csv: 2 added, 0 changed.')).toBeVisible()
   await page.goto('/stock?search=OPEN-A')
   await expect(row(page, 'Balances', 'OPEN-A')).toContainText(/15\s*pc/)
   await page.goto('/catalogue/files')
-  await page.getByRole('listitem').filter({ hasText: 'opening.csv' }).first().getByRole('button', { name: 'Undo' }).click()
+  await page
+    .getByRole('listitem')
+    .filter({ hasText: 'opening.csv' })
+    .first()
+    .getByRole('button', { name: 'Undo' })
+    .click()
   await expect(notice(page, 'Undone: everything is as it was.')).toBeVisible()
   await page.goto('/stock?search=OPEN-A')
   await expect(page.getByText('Nothing lies here')).toBeVisible()
 })
 
-test('three rolls of a packing list by their lengths: traits from the first, the rest offered, the residue shown', async ({ page }) => {
+test('three rolls of a packing list by their lengths: traits from the first, the rest offered, the residue shown', async ({
+  page,
+}) => {
   await enter(page, '/purchasing')
-  const felt = await item(page, 'FELT-R', { stockUnit: 'ft', buyingUnit: 'ft2', sellingUnit: 'ft', finestStep: '0.01', tracking: 'piece', relations: [{ unit: 'ft', per: '15', ofUnit: 'ft2' }] })
-  const order = await api(page, 'purchasing/orders', { key: randomUUID(), supplierId: 1, note: '', lines: [{ itemId: felt, quantity: '2000', unit: 'ft2', price: '0.30', dueOn: '2026-10-20' }] })
+  const felt = await item(page, 'FELT-R', {
+    stockUnit: 'ft',
+    buyingUnit: 'ft2',
+    sellingUnit: 'ft',
+    finestStep: '0.01',
+    tracking: 'piece',
+    relations: [{ unit: 'ft', per: '15', ofUnit: 'ft2' }],
+  })
+  const order = await api(page, 'purchasing/orders', {
+    key: randomUUID(),
+    supplierId: 1,
+    note: '',
+    lines: [{ itemId: felt, quantity: '2000', unit: 'ft2', price: '0.30', dueOn: '2026-10-20' }],
+  })
   await page.goto(`/purchasing/${order.id}`)
   await page.getByRole('button', { name: 'Receive goods' }).click()
   const open = dialog(page)
@@ -63,7 +127,9 @@ test('three rolls of a packing list by their lengths: traits from the first, the
   await expect(open.getByLabel('Piece 2 of FELT-R measures', { exact: true })).toBeFocused()
   await page.keyboard.type('50')
   await expect(open.getByLabel('dye lot of piece 2')).toHaveValue('77')
-  await expect(open.getByTestId('pieces-sum').or(open.locator('[data-test=pieces-sum]'))).toContainText('2 pieces, 75 ft')
+  await expect(open.getByTestId('pieces-sum').or(open.locator('[data-test=pieces-sum]'))).toContainText(
+    '2 pieces, 75 ft',
+  )
   await open.getByRole('button', { name: 'The rest: 58.33 ft' }).click()
   await expect(open.locator('[data-test=pieces-sum]')).toContainText('3 pieces, 133.33 ft')
   await expect(open.locator('[data-test=pieces-sum]')).toContainText('residue ≈ 0.003333 ft')
@@ -86,7 +152,9 @@ test('three rolls of a packing list by their lengths: traits from the first, the
   await expect(page.getByRole('table', { name: 'Where it went' }).getByRole('row')).toHaveCount(3)
 })
 
-test('a transfer leaves and arrives in part; what is on the way is seen at both ends; an arrival is reversed', async ({ page }) => {
+test('a transfer leaves and arrives in part; what is on the way is seen at both ends; an arrival is reversed', async ({
+  page,
+}) => {
   await enter(page, '/stock')
   await opening(page, await item(page, 'CARRY-B'), '100', '2')
   await page.goto('/stock?tab=transfers')
@@ -100,7 +168,9 @@ test('a transfer leaves and arrives in part; what is on the way is seen at both 
   await page.getByRole('button', { name: 'Ship goods' }).click()
   await dialog(page).getByLabel('Leaves of CARRY-B', { exact: true }).fill('140')
   await dialog(page).getByRole('button', { name: 'Ship 140 pc' }).click()
-  await expect(dialog(page).getByRole('alert')).toHaveText('CARRY-B: 140 pc are to leave, and 100 pc are free at Workshop.')
+  await expect(dialog(page).getByRole('alert')).toHaveText(
+    'CARRY-B: 140 pc are to leave, and 100 pc are free at Workshop.',
+  )
   await dialog(page).getByLabel('Leaves of CARRY-B', { exact: true }).fill('40')
   await dialog(page).getByRole('button', { name: 'Ship 40 pc' }).click()
   await expect(page.locator('[data-test=on-the-way]')).toHaveText(/40\s*pc/)
@@ -117,7 +187,11 @@ test('a transfer leaves and arrives in part; what is on the way is seen at both 
   await expect(row(page, 'Stock by site', 'Store in Mill Lane')).toContainText(/30\s*pc.*10\s*pc/)
   await page.goto('/stock?tab=transfers&search=CARRY-B')
   await page.getByRole('link', { name: /TR-/ }).click()
-  await page.getByRole('listitem').filter({ hasText: 'arrives at Store in Mill Lane' }).getByRole('button', { name: 'Reverse' }).click()
+  await page
+    .getByRole('listitem')
+    .filter({ hasText: 'arrives at Store in Mill Lane' })
+    .getByRole('button', { name: 'Reverse' })
+    .click()
   await dialog(page).getByRole('button', { name: 'Reverse it' }).click()
   await expect(page.locator('[data-test=on-the-way]')).toHaveText(/40\s*pc/)
 })
@@ -147,7 +221,9 @@ test('goods go on hold and come back; a correction with a reason is reversed', a
   await expect(row(page, 'Balances', 'HOLD-B')).toContainText(/10\s*pc/)
 })
 
-test('a blind count: by keys alone, a big difference is counted again, the differences are recorded as one act', async ({ page }) => {
+test('a blind count: by keys alone, a big difference is counted again, the differences are recorded as one act', async ({
+  page,
+}) => {
   await enter(page, '/stock')
   await opening(page, await item(page, 'SCREW-C'), '10', '4')
   await opening(page, await item(page, 'SCREW-D'), '20', '0.10')
@@ -191,42 +267,114 @@ test('a blind count: by keys alone, a big difference is counted again, the diffe
 
 test('a recall goes through three levels, drawn and tabled, and out as a file', async ({ page }) => {
   await enter(page, '/stock')
-  const [glue, case_, book, kit] = [await item(page, 'R-GLUE', { tracking: 'lot' }), await item(page, 'R-CASE', { tracking: 'lot', source: 'made' }), await item(page, 'R-BOOK', { tracking: 'lot', source: 'made' }), await item(page, 'R-KIT', { tracking: 'lot', source: 'made' })]
+  const [glue, case_, book, kit] = [
+    await item(page, 'R-GLUE', { tracking: 'lot' }),
+    await item(page, 'R-CASE', { tracking: 'lot', source: 'made' }),
+    await item(page, 'R-BOOK', { tracking: 'lot', source: 'made' }),
+    await item(page, 'R-KIT', { tracking: 'lot', source: 'made' }),
+  ]
   await opening(page, glue, '10', '1', { lot: 'RG-1' })
   const fin = await binOf(page, 'FIN')
-  for (const [made, of, quantity, lot] of [[case_, glue, '4', 'RC-1'], [book, case_, '2', 'RB-1'], [kit, book, '1', 'RK-1']] as const) {
-    await api(page, 'catalogue/definitions/bills', { itemId: made, fromOn: '2026-10-01', batchSize: '1', batchUnit: 'piece', lines: [{ itemId: of, quantity: '1', unit: 'piece' }] })
-    const build = await api(page, 'workshop/builds', { key: randomUUID(), itemId: made, quantity, unit: 'piece', dueOn: '2026-10-08' })
-    await api(page, `workshop/builds/${build.id}/record`, { key: randomUUID(), version: 1, made: quantity, unit: 'piece', binId: fin, lot })
+  for (const [made, of, quantity, lot] of [
+    [case_, glue, '4', 'RC-1'],
+    [book, case_, '2', 'RB-1'],
+    [kit, book, '1', 'RK-1'],
+  ] as const) {
+    await api(page, 'catalogue/definitions/bills', {
+      itemId: made,
+      fromOn: '2026-10-01',
+      batchSize: '1',
+      batchUnit: 'piece',
+      lines: [{ itemId: of, quantity: '1', unit: 'piece' }],
+    })
+    const build = await api(page, 'workshop/builds', {
+      key: randomUUID(),
+      itemId: made,
+      quantity,
+      unit: 'piece',
+      dueOn: '2026-10-08',
+    })
+    await api(page, `workshop/builds/${build.id}/record`, {
+      key: randomUUID(),
+      version: 1,
+      made: quantity,
+      unit: 'piece',
+      binId: fin,
+      lot,
+    })
   }
   await page.goto('/stock?tab=lots&search=RG-1')
   await row(page, 'Lots and pieces', 'RG-1').getByRole('link', { name: 'RG-1' }).click()
   await page.getByRole('tab', { name: 'Where it went' }).click()
   const found = page.getByRole('table', { name: 'Where it went' }).getByRole('row')
   await expect(found).toHaveCount(5)
-  for (const [at, lot, left] of [[1, 'RG-1', '6'], [2, 'RC-1', '2'], [3, 'RB-1', '1'], [4, 'RK-1', '1']] as const) {
+  for (const [at, lot, left] of [
+    [1, 'RG-1', '6'],
+    [2, 'RC-1', '2'],
+    [3, 'RB-1', '1'],
+    [4, 'RK-1', '1'],
+  ] as const) {
     await expect(found.nth(at)).toContainText(lot)
     await expect(found.nth(at)).toContainText(new RegExp(`${left}\\s*pc`))
   }
   await expect(page.getByRole('group', { name: 'Genealogy, drawn' }).getByRole('link')).toHaveCount(4)
   expect(await faults(page)).toEqual([])
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'CSV for a recall' }).click()])
-  expect(readFileSync(await download.path(), 'utf8').trim().split('\n')).toHaveLength(5)
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'CSV for a recall' }).click(),
+  ])
+  expect(
+    readFileSync(await download.path(), 'utf8')
+      .trim()
+      .split('\n'),
+  ).toHaveLength(5)
   await page.getByRole('group', { name: 'Genealogy, drawn' }).getByRole('link', { name: /RK-1/ }).click()
   await page.getByRole('tab', { name: 'What is in it' }).click()
   await expect(page.getByRole('table', { name: 'What is in it' }).getByRole('row').nth(4)).toContainText('RG-1')
 })
 
-test('a late invoice re-values what is left and what was made; the journal and the value agree before and after', async ({ page }) => {
+test('a late invoice re-values what is left and what was made; the journal and the value agree before and after', async ({
+  page,
+}) => {
   await enter(page, '/books')
   const [plank, stool] = [await item(page, 'TIMBER'), await item(page, 'STOOL-L', { source: 'made' })]
   const shelf = await binOf(page, 'SHELF-A')
-  const order = await api(page, 'purchasing/orders', { key: randomUUID(), supplierId: 1, note: '', lines: [{ itemId: plank, quantity: '10', unit: 'piece', price: '3.00', dueOn: '2026-10-20' }] })
-  const { lines: [line] } = await (await page.request.get(`/api/purchasing/orders/${order.id}`)).json() as { lines: { id: number }[] }
-  await api(page, `purchasing/orders/${order.id}/receive`, { key: randomUUID(), version: 1, packingList: '', lines: [{ lineId: line!.id, quantity: '10', unit: 'piece', binId: shelf, lot: '', expiresOn: null }] })
-  await api(page, 'catalogue/definitions/bills', { itemId: stool, fromOn: '2026-10-01', batchSize: '1', batchUnit: 'piece', lines: [{ itemId: plank, quantity: '2', unit: 'piece' }] })
-  const build = await api(page, 'workshop/builds', { key: randomUUID(), itemId: stool, quantity: '2', unit: 'piece', dueOn: '2026-10-08' })
-  await api(page, `workshop/builds/${build.id}/record`, { key: randomUUID(), version: 1, made: '2', unit: 'piece', binId: shelf })
+  const order = await api(page, 'purchasing/orders', {
+    key: randomUUID(),
+    supplierId: 1,
+    note: '',
+    lines: [{ itemId: plank, quantity: '10', unit: 'piece', price: '3.00', dueOn: '2026-10-20' }],
+  })
+  const {
+    lines: [line],
+  } = (await (await page.request.get(`/api/purchasing/orders/${order.id}`)).json()) as { lines: { id: number }[] }
+  await api(page, `purchasing/orders/${order.id}/receive`, {
+    key: randomUUID(),
+    version: 1,
+    packingList: '',
+    lines: [{ lineId: line!.id, quantity: '10', unit: 'piece', binId: shelf, lot: '', expiresOn: null }],
+  })
+  await api(page, 'catalogue/definitions/bills', {
+    itemId: stool,
+    fromOn: '2026-10-01',
+    batchSize: '1',
+    batchUnit: 'piece',
+    lines: [{ itemId: plank, quantity: '2', unit: 'piece' }],
+  })
+  const build = await api(page, 'workshop/builds', {
+    key: randomUUID(),
+    itemId: stool,
+    quantity: '2',
+    unit: 'piece',
+    dueOn: '2026-10-08',
+  })
+  await api(page, `workshop/builds/${build.id}/record`, {
+    key: randomUUID(),
+    version: 1,
+    made: '2',
+    unit: 'piece',
+    binId: shelf,
+  })
   const values = async (planks: string, stools: string, waits: string): Promise<void> => {
     await page.goto('/books')
     await expect(row(page, 'Value of stock', 'TIMBER')).toContainText(planks)
@@ -260,23 +408,48 @@ test('a late invoice re-values what is left and what was made; the journal and t
   await values('€21.00', '€14.00', '')
 })
 
-test('what is short at a site is brought from another in one step; pages of the stockroom and the books are accessible', async ({ page }) => {
+test('what is short at a site is brought from another in one step; pages of the stockroom and the books are accessible', async ({
+  page,
+}) => {
   await enter(page, '/stock')
   const itemId = await item(page, 'NEED-E')
   await opening(page, itemId, '9', '1')
-  const customers = (await (await page.request.get('/api/catalogue/references')).json() as { customers: { id: number, code: string }[] }).customers
-  await api(page, 'demand/orders', { key: randomUUID(), customerId: customers[0]!.id, dueOn: '2026-10-20', note: '', lines: [{ id: null, itemId, quantity: '4', unit: 'piece', price: '1' }] })
+  const customers = (
+    (await (await page.request.get('/api/catalogue/references')).json()) as {
+      customers: { id: number; code: string }[]
+    }
+  ).customers
+  await api(page, 'demand/orders', {
+    key: randomUUID(),
+    customerId: customers[0]!.id,
+    dueOn: '2026-10-20',
+    note: '',
+    lines: [{ id: null, itemId, quantity: '4', unit: 'piece', price: '1' }],
+  })
   await page.goto('/stock?tab=sites&search=NEED-E')
   const sites = page.getByRole('table', { name: 'Stock by site' }).getByRole('row')
   await expect(sites.nth(1)).toContainText('NEED-E')
   const short = sites.filter({ has: page.getByRole('button', { name: 'Bring some here' }) })
-  if (await short.count() > 0) {
+  if ((await short.count()) > 0) {
     await short.getByRole('button', { name: 'Bring some here' }).click()
     await expect(dialog(page)).toContainText(/9 pc free there/)
     await dialog(page).getByRole('button', { name: 'Carry 4 pc over' }).click()
     await expect(notice(page, /4 pc NEED-E are at/)).toBeVisible()
   }
-  for (const path of ['/stock', '/stock?tab=sites', '/stock?tab=lots', '/stock?tab=moves', '/stock?tab=transfers', '/stock?tab=counts', '/stock/transfers/new', '/stock/counts/new', '/books', '/books?tab=journal', '/books?tab=costing', '/books?tab=days']) {
+  for (const path of [
+    '/stock',
+    '/stock?tab=sites',
+    '/stock?tab=lots',
+    '/stock?tab=moves',
+    '/stock?tab=transfers',
+    '/stock?tab=counts',
+    '/stock/transfers/new',
+    '/stock/counts/new',
+    '/books',
+    '/books?tab=journal',
+    '/books?tab=costing',
+    '/books?tab=days',
+  ]) {
     await page.goto(path)
     expect([path, await faults(page)]).toEqual([path, []])
   }

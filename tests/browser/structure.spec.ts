@@ -27,18 +27,56 @@ WOODGLUE,Wood glue,TOOLS,bought,kg,0.001,none,3
 HINGE,Hinge,TOOLS,bought,piece,1,none,3
 TAG,Paper tag,TOOLS,bought,piece,1,none,3
 `
-const STOCK: readonly (readonly [string, string, string, string])[] = [['WALL', '6', 'piece', '6'], ['PANEL', '10', 'piece', '2'], ['PLANK', '20', 'm', '4'], ['NAIL', '1000', 'piece', '0.05'], ['PERCH', '50', 'piece', '0.30'], ['HOOK', '13', 'piece', '0.20'], ['SCREW', '400', 'piece', '0.10'], ['FELT', '20', 'm2', '6'], ['PAINT', '5', 'L', '10'], ['WOODGLUE', '2', 'kg', '5'], ['HINGE', '40', 'piece', '0.50'], ['TAG', '100', 'piece', '0.10']]
+const STOCK: readonly (readonly [string, string, string, string])[] = [
+  ['WALL', '6', 'piece', '6'],
+  ['PANEL', '10', 'piece', '2'],
+  ['PLANK', '20', 'm', '4'],
+  ['NAIL', '1000', 'piece', '0.05'],
+  ['PERCH', '50', 'piece', '0.30'],
+  ['HOOK', '13', 'piece', '0.20'],
+  ['SCREW', '400', 'piece', '0.10'],
+  ['FELT', '20', 'm2', '6'],
+  ['PAINT', '5', 'L', '10'],
+  ['WOODGLUE', '2', 'kg', '5'],
+  ['HINGE', '40', 'piece', '0.50'],
+  ['TAG', '100', 'piece', '0.10'],
+]
 const ids: Record<string, number> = {}
 
 /** Items and stock by file and by act: what a test of bills begins with. */
 async function begin(page: Page): Promise<void> {
-  const looked = await (await page.request.post('/api/catalogue/batches', { data: { table: 'items', fileName: 'house.csv', content: Buffer.from(ITEMS).toString('base64') } })).json() as { id: number, faults: unknown[] }
+  const looked = (await (
+    await page.request.post('/api/catalogue/batches', {
+      data: { table: 'items', fileName: 'house.csv', content: Buffer.from(ITEMS).toString('base64') },
+    })
+  ).json()) as { id: number; faults: unknown[] }
   expect(looked.faults).toEqual([])
   expect((await page.request.post(`/api/catalogue/batches/${looked.id}/apply`)).ok()).toBe(true)
-  for (const [code] of STOCK.concat([['HOUSE', '', '', '']])) ids[code] = ((await (await page.request.get(`/api/catalogue/items?search=${code}`)).json()) as { rows: { id: number, code: string }[] }).rows.find(item => item.code === code)!.id
-  const bin = ((await (await page.request.get('/api/catalogue/references')).json()) as { bins: { id: number, code: string }[] }).bins.find(one => one.code === 'SHELF-A')!.id
+  for (const [code] of STOCK.concat([['HOUSE', '', '', '']])) {
+    ids[code] = (
+      (await (await page.request.get(`/api/catalogue/items?search=${code}`)).json()) as {
+        rows: { id: number; code: string }[]
+      }
+    ).rows.find((item) => item.code === code)!.id
+  }
+  const bin = (
+    (await (await page.request.get('/api/catalogue/references')).json()) as { bins: { id: number; code: string }[] }
+  ).bins.find((one) => one.code === 'SHELF-A')!.id
   for (const [code, quantity, unit, unitCost] of STOCK) {
-    const answer = await page.request.post('/api/stock/corrections', { data: { key: crypto.randomUUID(), itemId: ids[code], binId: bin, lot: '', direction: 'more', quantity, unit, reason: 'opening stock', unitCost, expiresOn: null } })
+    const answer = await page.request.post('/api/stock/corrections', {
+      data: {
+        key: crypto.randomUUID(),
+        itemId: ids[code],
+        binId: bin,
+        lot: '',
+        direction: 'more',
+        quantity,
+        unit,
+        reason: 'opening stock',
+        unitCost,
+        expiresOn: null,
+      },
+    })
     expect([code, answer.status(), answer.ok() ? '' : await answer.text()]).toEqual([code, 200, ''])
   }
 }
@@ -47,7 +85,9 @@ async function begin(page: Page): Promise<void> {
 async function tabTo(page: Page, to: Locator, key = 'Tab'): Promise<void> {
   await expect(to).toBeVisible()
   for (let i = 0; i < 90; i++) {
-    if (await to.evaluate(element => element === document.activeElement)) return
+    if (await to.evaluate((element) => element === document.activeElement)) {
+      return
+    }
     await page.keyboard.press(key)
   }
   throw new Error('The Tab key does not lead there.')
@@ -80,7 +120,10 @@ test.describe.serial('a bill of three levels by keyboard alone', () => {
     await expect(page.getByRole('button', { name: /Revision 1 draft/ })).toBeVisible()
     await press(page, 'Add a component')
     // The item's own unit comes late; that which was typed stands.
-    await page.route(`**/api/catalogue/items/${ids.PLANK}`, async (route) => { await new Promise(resolve => setTimeout(resolve, 1500)); await route.continue() })
+    await page.route(`**/api/catalogue/items/${ids.PLANK}`, async (route) => {
+      await new Promise((resolve) => setTimeout(resolve, 1500))
+      await route.continue()
+    })
     await component(page, 'PLANK')
     await expect(page.getByLabel('Quantity, line 1', { exact: true })).toBeFocused()
     await page.keyboard.type('50 cm')
@@ -127,7 +170,11 @@ test.describe.serial('a bill of three levels by keyboard alone', () => {
     await enter(page, `/structure/${ids.HOUSE}`)
     await press(page, 'Write the first bill')
     await press(page, 'Add a component')
-    await page.evaluate(() => navigator.clipboard.writeText('Item\tQuantity\tUnit\nWALL\t4\tpiece\nPERCH\t1\tpc\nhook\t2\tpieces\nNAIL\t24\tpiece\nSCREW\t8\tpiece\nFELT\t0.35\tm²\nPAINT\t120\tml\nWOODGLUE\t30\tml\nHINGE\t2\tpiece\nTAG\t1\tpiece\n'))
+    await page.evaluate(() =>
+      navigator.clipboard.writeText(
+        'Item\tQuantity\tUnit\nWALL\t4\tpiece\nPERCH\t1\tpc\nhook\t2\tpieces\nNAIL\t24\tpiece\nSCREW\t8\tpiece\nFELT\t0.35\tm²\nPAINT\t120\tml\nWOODGLUE\t30\tml\nHINGE\t2\tpiece\nTAG\t1\tpiece\n',
+      ),
+    )
     await page.keyboard.press('Control+v')
     await expect(notice(page, '10 lines pasted.')).toBeVisible()
     await expect(page.getByRole('combobox', { name: 'Component, line 3' })).toHaveValue(/HOOK/)
@@ -152,7 +199,10 @@ test.describe.serial('a bill of three levels by keyboard alone', () => {
     await enter(page, `/structure/${ids.HOUSE}`)
     const tab = async (name: RegExp): Promise<void> => {
       await tabTo(page, page.getByRole('tab', { selected: true }))
-      for (let i = 0; i < 8 && !(await page.getByRole('tab', { selected: true }).innerText()).match(name); i++) { await page.keyboard.press('ArrowRight'); await page.getByRole('tab', { selected: true }).focus() }
+      for (let i = 0; i < 8 && !(await page.getByRole('tab', { selected: true }).innerText()).match(name); i++) {
+        await page.keyboard.press('ArrowRight')
+        await page.getByRole('tab', { selected: true }).focus()
+      }
     }
     await tab(/All levels/)
     await tabTo(page, page.getByLabel('Quantity to explode'))
@@ -164,14 +214,25 @@ test.describe.serial('a bill of three levels by keyboard alone', () => {
     await page.getByLabel('How to show it').selectOption('summed over all levels')
     await expect(line('NAIL')).toHaveCount(1)
     // 40 walls × 2 = 80 panels × 0.5 m = 40 m; nails 240 + 40 × 6 = 480; felt 3.5; paint 1.2 l; glue 0.318 kg
-    for (const [code, says] of [['PANEL', '80pc'], ['PLANK', '40m'], ['NAIL', '480pc'], ['FELT', '3.5m²'], ['PAINT', '1.2L'], ['WOODGLUE', '0.318kg']] as const) await expect(line(code)).toContainText(says)
+    for (const [code, says] of [
+      ['PANEL', '80pc'],
+      ['PLANK', '40m'],
+      ['NAIL', '480pc'],
+      ['FELT', '3.5m²'],
+      ['PAINT', '1.2L'],
+      ['WOODGLUE', '0.318kg'],
+    ] as const) {
+      await expect(line(code)).toContainText(says)
+    }
     await expect(page.getByText('€324.59')).toBeVisible()
     await expect(page.getByText('work €80.00')).toBeVisible()
 
     await tab(/Buildable now/)
     // Walls: 6 there, 4n − 6 to make; panels: 10 there, 8n − 22 to make; plank 4n − 11 ≤ 20 m gives 7; hooks 2n ≤ 13 give 6.
     await expect(page.locator('[data-answer]')).toHaveText('6pc')
-    await expect(page.getByText('One more lacks').locator('xpath=following-sibling::ul')).toContainText(/HOOK.*1pc missing.*needs 14pc.*free 13pc/)
+    await expect(page.getByText('One more lacks').locator('xpath=following-sibling::ul')).toContainText(
+      /HOOK.*1pc missing.*needs 14pc.*free 13pc/,
+    )
     await expect(row(page, 'What it takes', 'WALL')).toContainText(/24pc.*6pc.*18pc/)
     await expect(row(page, 'What it takes', 'PANEL')).toContainText(/36pc.*10pc.*26pc/)
     await expect(row(page, 'What it takes', 'PLANK')).toContainText(/13m.*13m/)
@@ -185,7 +246,9 @@ test.describe.serial('a bill of three levels by keyboard alone', () => {
     await page.goto(`/structure/${ids.PANEL}`)
     await tab(/Goes into/)
     await expect(page.getByRole('listitem').filter({ hasText: 'WALL' })).toContainText('takes 2pc for one pc')
-    await expect(page.getByRole('listitem').filter({ hasText: /^HOUSE/ })).toContainText('takes 8pc for one pc, over all levels')
+    await expect(page.getByRole('listitem').filter({ hasText: /^HOUSE/ })).toContainText(
+      'takes 8pc for one pc, over all levels',
+    )
   })
 
   test('a loop is named while it is typed, and mended; the revision is compared and used', async ({ page }) => {
@@ -197,7 +260,12 @@ test.describe.serial('a bill of three levels by keyboard alone', () => {
     await component(page, 'HOUSE')
     await page.keyboard.type('1')
     await page.keyboard.press('Tab')
-    await expect(page.getByRole('alert').filter({ hasText: /This would run in a circle: .*HOUSE → WALL → PANEL/ }).first()).toBeVisible()
+    await expect(
+      page
+        .getByRole('alert')
+        .filter({ hasText: /This would run in a circle: .*HOUSE → WALL → PANEL/ })
+        .first(),
+    ).toBeVisible()
     await expect(page.getByText('The tower stands again when the bill runs in no circle.')).toBeVisible()
     await tabTo(page, page.getByLabel('Quantity, line 2', { exact: true }), 'Shift+Tab')
     await page.keyboard.press('Control+Backspace')
@@ -211,7 +279,10 @@ test.describe.serial('a bill of three levels by keyboard alone', () => {
     await expect(page.getByRole('group', { name: 'Tower of PANEL' })).toContainText('€2.08')
     await tabTo(page, page.getByRole('tab', { selected: true }), 'Shift+Tab')
     await page.keyboard.press('End')
-    for (let i = 0; i < 6; i++) { await page.keyboard.press('ArrowRight'); await page.getByRole('tab', { selected: true }).focus() }
+    for (let i = 0; i < 6; i++) {
+      await page.keyboard.press('ArrowRight')
+      await page.getByRole('tab', { selected: true }).focus()
+    }
     await expect(row(page, 'Differences', 'PLANK')).toContainText(/50\s?cm.*52\s?cm.*changed/)
     await expect(page.locator('[data-difference]')).toHaveText('+€0.08')
     await use(page, 2)
@@ -222,7 +293,12 @@ test.describe.serial('a bill of three levels by keyboard alone', () => {
 
 test('a component is replaced in many bills at once, after a look', async ({ page }) => {
   await enter(page, '/structure')
-  const find = async (code: string): Promise<number> => ((await (await page.request.get(`/api/catalogue/items?search=${code}`)).json()) as { rows: { id: number, code: string }[] }).rows.find(item => item.code === code)!.id
+  const find = async (code: string): Promise<number> =>
+    (
+      (await (await page.request.get(`/api/catalogue/items?search=${code}`)).json()) as {
+        rows: { id: number; code: string }[]
+      }
+    ).rows.find((item) => item.code === code)!.id
   // A bought item is replaced from its own page.
   await page.goto(`/catalogue/${await find('RIBBON-GOLD')}`)
   await page.getByRole('tab', { name: /Goes into/ }).click()
@@ -244,7 +320,9 @@ test('a component is replaced in many bills at once, after a look', async ({ pag
   await expect(page.getByRole('table', { name: 'Components' })).toContainText('BLOCK-A5')
 })
 
-test('how bulk breaks down: what does not balance is said, and the small item says where it comes from', async ({ page }) => {
+test('how bulk breaks down: what does not balance is said, and the small item says where it comes from', async ({
+  page,
+}) => {
   await enter(page, '/structure')
   await page.getByRole('searchbox').or(page.getByLabel('Filter by code or name')).first().fill('GLUE')
   await row(page, 'Bills', 'GLUE-DRUM').getByText('bought').click()
@@ -259,19 +337,30 @@ test('how bulk breaks down: what does not balance is said, and the small item sa
   await expect(page.getByText('It balances: 200 kg goes in, 200 kg comes out.')).toBeVisible()
 })
 
-test('the tower is walked by keys, goes into a part and back, is measured otherwise, and is kept as a picture', async ({ page }) => {
+test('the tower is walked by keys, goes into a part and back, is measured otherwise, and is kept as a picture', async ({
+  page,
+}) => {
   await enter(page, '/structure')
-  const { rows } = await (await page.request.get('/api/catalogue/items?search=NB-A5-RED')).json() as { rows: { id: number, code: string }[] }
-  await page.goto(`/structure/${rows.find(item => item.code === 'NB-A5-RED')!.id}`)
+  const { rows } = (await (await page.request.get('/api/catalogue/items?search=NB-A5-RED')).json()) as {
+    rows: { id: number; code: string }[]
+  }
+  await page.goto(`/structure/${rows.find((item) => item.code === 'NB-A5-RED')!.id}`)
   const tower = page.getByRole('group', { name: 'Tower of NB-A5-RED' })
   await tower.getByRole('button', { name: /^NB-A5-RED/ }).focus()
   await page.keyboard.press('ArrowDown')
-  const at = (): Promise<string> => page.evaluate(() => document.activeElement!.getAttribute('aria-label')!.split(/[ :]/)[0]!)
+  const at = (): Promise<string> =>
+    page.evaluate(() => document.activeElement!.getAttribute('aria-label')!.split(/[ :]/)[0]!)
   expect(['BLOCK-A5', 'CASE-A5-RED']).toContain(await at())
-  if (await at() !== 'BLOCK-A5') await page.keyboard.press('ArrowRight')
-  if (await at() !== 'BLOCK-A5') await page.keyboard.press('ArrowLeft')
+  if ((await at()) !== 'BLOCK-A5') {
+    await page.keyboard.press('ArrowRight')
+  }
+  if ((await at()) !== 'BLOCK-A5') {
+    await page.keyboard.press('ArrowLeft')
+  }
   await page.keyboard.press('Enter')
-  await expect(page.getByRole('group', { name: 'Tower of BLOCK-A5' }).getByRole('button', { name: /^QUIRE-A5/ })).toBeVisible()
+  await expect(
+    page.getByRole('group', { name: 'Tower of BLOCK-A5' }).getByRole('button', { name: /^QUIRE-A5/ }),
+  ).toBeVisible()
   await page.getByRole('navigation', { name: 'Path in the tower' }).getByRole('button', { name: 'NB-A5-RED' }).click()
   await expect(tower).toBeVisible()
   await page.getByLabel('Width of the blocks').selectOption('lead time')
@@ -281,30 +370,63 @@ test('the tower is walked by keys, goes into a part and back, is measured otherw
   const drawn = readFileSync((await file.path())!, 'utf8')
   expect(drawn).toMatch(/^<\?xml[\s\S]*CLOTH-RED[\s\S]*<\/svg>$/)
   expect(drawn).not.toContain('class=')
-  const [picture] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'PNG' }).click()])
-  expect(readFileSync((await picture.path())!).subarray(1, 4).toString()).toBe('PNG')
+  const [picture] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'PNG' }).click(),
+  ])
+  expect(
+    readFileSync((await picture.path())!)
+      .subarray(1, 4)
+      .toString(),
+  ).toBe('PNG')
 })
 
 test('lines are dragged, several added at once; the bill is printed; structures come in as JSON', async ({ page }) => {
   await enter(page, '/structure')
-  const id = async (code: string): Promise<number> => ((await (await page.request.get(`/api/catalogue/items?search=${code}`)).json()) as { rows: { id: number, code: string }[] }).rows.find(item => item.code === code)!.id
+  const id = async (code: string): Promise<number> =>
+    (
+      (await (await page.request.get(`/api/catalogue/items?search=${code}`)).json()) as {
+        rows: { id: number; code: string }[]
+      }
+    ).rows.find((item) => item.code === code)!.id
   await page.goto(`/structure/${await id('TOOLROLL')}`)
   await page.getByRole('button', { name: 'Revise', exact: true }).click()
   await expect(page.getByRole('button', { name: /Revision 2 draft/ })).toBeVisible()
-  await page.getByRole('button', { name: 'Move line 2', exact: true }).dragTo(page.getByRole('button', { name: 'Move line 1', exact: true }), { targetPosition: { x: 5, y: 2 } })
+  await page
+    .getByRole('button', { name: 'Move line 2', exact: true })
+    .dragTo(page.getByRole('button', { name: 'Move line 1', exact: true }), { targetPosition: { x: 5, y: 2 } })
   await expect(page.getByRole('combobox', { name: 'Component, line 1' })).toHaveValue(/AWL/)
   await page.getByRole('button', { name: 'Add several' }).click()
   await dialog(page).getByLabel('Find items').fill('brush')
-  await dialog(page).getByRole('checkbox', { name: /BRUSH-40/ }).check()
+  await dialog(page)
+    .getByRole('checkbox', { name: /BRUSH-40/ })
+    .check()
   await dialog(page).getByLabel('Find items').fill('blade')
   await dialog(page).getByRole('checkbox', { name: /BLADE/ }).check()
   await dialog(page).getByRole('button', { name: 'Add 2 components' }).click()
   await expect(page.getByRole('combobox', { name: 'Component, line 9' })).toHaveValue(/BLADE/)
   await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible()
-  const [printed] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Print' }).click()])
+  const [printed] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'Print' }).click(),
+  ])
   expect(printed.suggestedFilename()).toBe('TOOLROLL-revision-2.pdf')
   await page.goto('/catalogue/files?table=structures')
-  await page.getByLabel('File', { exact: true }).setInputFiles({ name: 'case.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify({ format: 'tsumiki structures', version: 1, bills: [{ item: 'NOTE-CARD', unit: 'piece', lines: [{ component: 'CARD-KRAFT', quantity: '1/8', unit: 'sheet' }] }] })) })
+  await page
+    .getByLabel('File', { exact: true })
+    .setInputFiles({
+      name: 'case.json',
+      mimeType: 'application/json',
+      buffer: Buffer.from(
+        JSON.stringify({
+          format: 'tsumiki structures',
+          version: 1,
+          bills: [
+            { item: 'NOTE-CARD', unit: 'piece', lines: [{ component: 'CARD-KRAFT', quantity: '1/8', unit: 'sheet' }] },
+          ],
+        }),
+      ),
+    })
   await page.getByRole('button', { name: 'Take in 1 structures' }).click()
   await expect(notice(page, 'case.json: 1 added, 0 changed.')).toBeVisible()
   await page.goto(`/structure/${await id('NOTE-CARD')}`)
@@ -326,15 +448,23 @@ test('a kit says what it wants before it is ready', async ({ page }) => {
 })
 
 test.describe('pages of structures have no accessibility fault that axe can find', () => {
-  for (const [name, path] of [['the list', '/structure'], ['a bill', '/structure/ALBUM-32'], ['a draft', '/structure/GB-A4']] as const) {
+  for (const [name, path] of [
+    ['the list', '/structure'],
+    ['a bill', '/structure/ALBUM-32'],
+    ['a draft', '/structure/GB-A4'],
+  ] as const) {
     test(name, async ({ page }) => {
       await enter(page, '/structure')
       const code = path.split('/')[2]
       if (code) {
-        const { rows } = await (await page.request.get(`/api/catalogue/items?search=${code}`)).json() as { rows: { id: number, code: string }[] }
-        await page.goto(`/structure/${rows.find(item => item.code === code)!.id}`)
+        const { rows } = (await (await page.request.get(`/api/catalogue/items?search=${code}`)).json()) as {
+          rows: { id: number; code: string }[]
+        }
+        await page.goto(`/structure/${rows.find((item) => item.code === code)!.id}`)
       }
-      if (code === 'GB-A4') await page.getByRole('button', { name: /Revision 2 draft/ }).click()
+      if (code === 'GB-A4') {
+        await page.getByRole('button', { name: /Revision 2 draft/ }).click()
+      }
       expect(await faults(page)).toEqual([])
     })
   }

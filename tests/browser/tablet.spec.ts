@@ -5,12 +5,36 @@ test.use({ viewport: { width: 1024, height: 768 }, hasTouch: true })
 
 test('nothing of the bench hangs over the edge of a tablet', async ({ page }) => {
   await enter(page, '/')
-  for (const path of ['/', '/catalogue', '/catalogue/38', '/demand', '/demand/orders/1', '/planning', '/purchasing', '/purchasing/3', '/workshop', '/workshop/builds/3', '/workshop/bench/3', '/workshop/cutting/1', '/stock', '/dispatch', '/dispatch/3', '/books']) {
+  for (const path of [
+    '/',
+    '/catalogue',
+    '/catalogue/38',
+    '/demand',
+    '/demand/orders/1',
+    '/planning',
+    '/purchasing',
+    '/purchasing/3',
+    '/workshop',
+    '/workshop/builds/3',
+    '/workshop/bench/3',
+    '/workshop/cutting/1',
+    '/stock',
+    '/dispatch',
+    '/dispatch/3',
+    '/books',
+  ]) {
     await page.goto(path)
     await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
-    expect([path, await page.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth)]).toEqual([path, true])
+    expect([path, await page.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth)]).toEqual([
+      path,
+      true,
+    ])
     // The bench view has the screen to itself.
-    if (!path.includes('/bench/')) for (const area of ['Today', 'Books']) await expect(page.getByRole('link', { name: area, exact: true })).toBeInViewport()
+    if (!path.includes('/bench/')) {
+      for (const area of ['Today', 'Books']) {
+        await expect(page.getByRole('link', { name: area, exact: true })).toBeInViewport()
+      }
+    }
   }
 })
 

@@ -12,7 +12,8 @@ test.describe('a wrong quantity is told beside its field, and nothing is saved',
     ['', 'Type a quantity.'],
   ] as const) {
     test(`“${typed}”`, async ({ page }) => {
-      const count = async (): Promise<number> => (await (await page.request.get('/api/demand/orders')).json() as { total: number }).total
+      const count = async (): Promise<number> =>
+        ((await (await page.request.get('/api/demand/orders')).json()) as { total: number }).total
       const before = await count()
       await page.goto('/demand/orders/new')
       await page.getByLabel('Customer', { exact: true }).selectOption('Larkhill Books')
@@ -31,27 +32,64 @@ test('a missing customer and a date that is none', async ({ page }) => {
   await page.goto('/demand/orders/new')
   await page.getByRole('button', { name: 'Enter the order' }).click()
   await expect(page.getByRole('alert').filter({ hasText: 'Choose one.' }).first()).toBeVisible()
-  await expect(page.getByRole('alert').filter({ hasText: '“” is no date. Write it as year-month-day, for example 2026-10-05.' })).toBeVisible()
+  await expect(
+    page.getByRole('alert').filter({ hasText: '“” is no date. Write it as year-month-day, for example 2026-10-05.' }),
+  ).toBeVisible()
 })
 
 test('a retired item is refused by name', async ({ page }) => {
-  const items = (await (await page.request.get('/api/catalogue/items?search=CLOTH-OCHRE')).json() as { rows: { id: number }[] }).rows
-  const customers = (await (await page.request.get('/api/catalogue/references')).json() as { customers: { id: number }[] }).customers
-  const answer = await page.request.post('/api/demand/orders', { data: { key: crypto.randomUUID(), customerId: customers[0]!.id, dueOn: '2026-10-30', lines: [{ itemId: items[0]!.id, quantity: '1', unit: 'm' }] } })
+  const items = (
+    (await (await page.request.get('/api/catalogue/items?search=CLOTH-OCHRE')).json()) as { rows: { id: number }[] }
+  ).rows
+  const customers = (
+    (await (await page.request.get('/api/catalogue/references')).json()) as { customers: { id: number }[] }
+  ).customers
+  const answer = await page.request.post('/api/demand/orders', {
+    data: {
+      key: crypto.randomUUID(),
+      customerId: customers[0]!.id,
+      dueOn: '2026-10-30',
+      lines: [{ itemId: items[0]!.id, quantity: '1', unit: 'm' }],
+    },
+  })
   expect(answer.status()).toBe(400)
   expect(answer.headers()['content-type']).toContain('application/problem+json')
-  expect((await answer.json() as { fields: Record<string, string> }).fields['lines.0.itemId']).toBe('CLOTH-OCHRE Bookcloth ochre, 1.32 m wide is retired. Choose another item, or make it active again on its page.')
+  expect(((await answer.json()) as { fields: Record<string, string> }).fields['lines.0.itemId']).toBe(
+    'CLOTH-OCHRE Bookcloth ochre, 1.32 m wide is retired. Choose another item, or make it active again on its page.',
+  )
 })
 
 test('a stale version is refused with what has changed', async ({ page }) => {
   await page.goto('/demand/orders/13')
   await page.getByRole('button', { name: 'Change the order' }).click()
-  const order = await (await page.request.get('/api/demand/orders/13')).json() as { version: number, lines: { id: number, itemId: number, entered: string, unit: string, price: string }[] }
-  const lines = order.lines.map(l => ({ id: l.id, itemId: l.itemId, quantity: l.entered, unit: l.unit, price: l.price }))
-  expect((await page.request.put('/api/demand/orders/13', { data: { version: order.version, dueOn: '2026-10-29', note: 'Call first', lines } })).ok()).toBe(true)
+  const order = (await (await page.request.get('/api/demand/orders/13')).json()) as {
+    version: number
+    lines: { id: number; itemId: number; entered: string; unit: string; price: string }[]
+  }
+  const lines = order.lines.map((l) => ({
+    id: l.id,
+    itemId: l.itemId,
+    quantity: l.entered,
+    unit: l.unit,
+    price: l.price,
+  }))
+  expect(
+    (
+      await page.request.put('/api/demand/orders/13', {
+        data: { version: order.version, dueOn: '2026-10-29', note: 'Call first', lines },
+      })
+    ).ok(),
+  ).toBe(true)
   await page.getByLabel('Note').fill('Leave at the door')
   await page.getByRole('button', { name: 'Save the order' }).click()
-  await expect(page.getByRole('alert').filter({ hasText: /This was changed since you opened it: Ines Hartwell changed note, due on\. Reload to see it; nothing of yours was saved\./ })).toBeVisible()
+  await expect(
+    page
+      .getByRole('alert')
+      .filter({
+        hasText:
+          /This was changed since you opened it: Ines Hartwell changed note, due on\. Reload to see it; nothing of yours was saved\./,
+      }),
+  ).toBeVisible()
   expect(await (await page.request.get('/api/demand/orders/13')).json()).toMatchObject({ note: 'Call first' })
 })
 
@@ -63,7 +101,14 @@ test('a loop in the bills is named', async ({ page }) => {
   await chooseItem(page, 'Component, line 2', 'NB-A5-NAVY')
   await page.getByLabel('Quantity, line 2', { exact: true }).fill('1')
   await page.getByLabel('Scrap, line 2').focus()
-  await expect(page.getByRole('alert').filter({ hasText: /This would run in a circle: .*QUIRE-A5 → NB-A5-NAVY → BLOCK-A5.*An item cannot contain itself/ }).first()).toBeVisible()
+  await expect(
+    page
+      .getByRole('alert')
+      .filter({
+        hasText: /This would run in a circle: .*QUIRE-A5 → NB-A5-NAVY → BLOCK-A5.*An item cannot contain itself/,
+      })
+      .first(),
+  ).toBeVisible()
   await page.getByRole('button', { name: 'Leave it as it was' }).click()
 })
 
@@ -72,7 +117,11 @@ test('a contradiction in the units is shown with both paths while it is typed', 
   await page.getByLabel('Code', { exact: true }).fill('TEST-PALLET')
   await page.getByLabel('Name', { exact: true }).fill('Test of packs')
   await page.getByLabel('Group', { exact: true }).selectOption({ label: 'Tools' })
-  for (const [at, [unit, holds, of]] of [['box', '8', 'piece'], ['pallet', '24', 'box'], ['pallet', '190', 'piece']].entries()) {
+  for (const [at, [unit, holds, of]] of [
+    ['box', '8', 'piece'],
+    ['pallet', '24', 'box'],
+    ['pallet', '190', 'piece'],
+  ].entries()) {
     await page.getByRole('button', { name: 'Add a pack or bridge' }).click()
     await page.getByLabel(`One, line ${at + 1}`, { exact: true }).selectOption(unit!)
     await page.getByLabel(`holds, line ${at + 1}`, { exact: true }).fill(holds!)

@@ -6,15 +6,26 @@ import { anyNetwork } from './random-network'
 
 describe('what runs low, beside the plan made anew', () => {
   it('300 random networks: every node with a first order within the days ahead is told, and no other', () => {
-    fc.assert(fc.property(anyNetwork, fc.integer({ min: 0, max: 20 }), (given, ahead) => {
-      const until = toIso(toDay(given.start) + ahead)
-      const found = lowStock(given, until)
-      const whole = plan(given)
-      if (!found.ok || !whole.ok) throw new Error('refused')
-      const expected = new Set(whole.value.orders.filter(order => !order.fixed && !order.through && order.release <= until).map(order => order.node))
-      expect(new Set(found.value.filter(one => one.kind !== null).map(one => one.node))).toEqual(expected)
-      for (const one of found.value) expect(one.left).toBeLessThan(Math.max(one.keep, 1))
-      expect(new Set(found.value.map(one => one.node)).size).toBe(found.value.length)
-    }), { numRuns: 300 })
+    fc.assert(
+      fc.property(anyNetwork, fc.integer({ min: 0, max: 20 }), (given, ahead) => {
+        const until = toIso(toDay(given.start) + ahead)
+        const found = lowStock(given, until)
+        const whole = plan(given)
+        if (!found.ok || !whole.ok) {
+          throw new Error('refused')
+        }
+        const expected = new Set(
+          whole.value.orders
+            .filter((order) => !order.fixed && !order.through && order.release <= until)
+            .map((order) => order.node),
+        )
+        expect(new Set(found.value.filter((one) => one.kind !== null).map((one) => one.node))).toEqual(expected)
+        for (const one of found.value) {
+          expect(one.left).toBeLessThan(Math.max(one.keep, 1))
+        }
+        expect(new Set(found.value.map((one) => one.node)).size).toBe(found.value.length)
+      }),
+      { numRuns: 300 },
+    )
   })
 })

@@ -5,70 +5,191 @@ import type { LotRule, PlanInput, PlanNode } from '~~/core/planning'
  * The plan once more, as the rules say it and with no cleverness: every day of every node in turn, everything looked at again each day, amounts as
  * fractions, days as dates counted one by one. It shares nothing with the engine but the shape of the snapshot.
  */
-export interface NaiveOrder { readonly node: string, readonly due: string, readonly release: string, readonly quantity: number, readonly late: boolean }
-export interface NaivePlan { readonly orders: readonly NaiveOrder[], readonly balances: ReadonlyMap<string, ReadonlyMap<string, number>>, readonly pulled: readonly string[], readonly expired: ReadonlyMap<string, number> }
+export interface NaiveOrder {
+  readonly node: string
+  readonly due: string
+  readonly release: string
+  readonly quantity: number
+  readonly late: boolean
+}
+export interface NaivePlan {
+  readonly orders: readonly NaiveOrder[]
+  readonly balances: ReadonlyMap<string, ReadonlyMap<string, number>>
+  readonly pulled: readonly string[]
+  readonly expired: ReadonlyMap<string, number>
+}
 
 const MS = 86_400_000
-const next = (day: string, by = 1): string => new Date(Date.parse(`${day}T00:00:00Z`) + by * MS).toISOString().slice(0, 10)
+const next = (day: string, by = 1): string =>
+  new Date(Date.parse(`${day}T00:00:00Z`) + by * MS).toISOString().slice(0, 10)
 
 export function naivePlan(input: PlanInput): NaivePlan {
   const days: string[] = []
-  for (let day = input.start; day <= input.end; day = next(day)) days.push(day)
+  for (let day = input.start; day <= input.end; day = next(day)) {
+    days.push(day)
+  }
   const works = (calendar: string | null, day: string): boolean => {
     const own = calendar === null ? undefined : input.calendars[calendar]
-    return own === undefined || (own.weekdays[(new Date(`${day}T00:00:00Z`).getUTCDay() + 6) % 7]! && !own.closed.includes(day))
+    return (
+      own === undefined ||
+      (own.weekdays[(new Date(`${day}T00:00:00Z`).getUTCDay() + 6) % 7]! && !own.closed.includes(day))
+    )
   }
   const step = (calendar: string | null, day: string, count: number, way: 1 | -1): string => {
     let at = day
-    while (!works(calendar, at)) at = next(at, way)
-    for (let left = count; left > 0; left--) { at = next(at, way); while (!works(calendar, at)) at = next(at, way) }
+    while (!works(calendar, at)) {
+      at = next(at, way)
+    }
+    for (let left = count; left > 0; left--) {
+      at = next(at, way)
+      while (!works(calendar, at)) {
+        at = next(at, way)
+      }
+    }
     return at
   }
 
-  const nodes = new Map(input.nodes.map(node => [node.id, node]))
-  const children = (node: PlanNode): string[] => node.source.kind === 'make' ? node.source.components.map(c => c.node) : node.source.kind === 'break down' || node.source.kind === 'move' ? [node.source.from] : []
-  const levelOf = (id: string): number => Math.max(0, ...input.nodes.filter(parent => children(parent).includes(id)).map(parent => levelOf(parent.id) + 1))
+  const nodes = new Map(input.nodes.map((node) => [node.id, node]))
+  const children = (node: PlanNode): string[] =>
+    node.source.kind === 'make'
+      ? node.source.components.map((c) => c.node)
+      : node.source.kind === 'break down' || node.source.kind === 'move'
+        ? [node.source.from]
+        : []
+  const levelOf = (id: string): number =>
+    Math.max(
+      0,
+      ...input.nodes.filter((parent) => children(parent).includes(id)).map((parent) => levelOf(parent.id) + 1),
+    )
   const inOrder = [...input.nodes].sort((a, b) => levelOf(a.id) - levelOf(b.id) || (a.id < b.id ? -1 : 1))
 
   const orders: NaiveOrder[] = []
   const balances = new Map<string, Map<string, number>>()
   const pulled: string[] = []
   const expired = new Map<string, number>()
-  for (const node of inOrder) netOne(node)
+  for (const node of inOrder) {
+    netOne(node)
+  }
   return { orders, balances, pulled, expired }
 
   function netOne(node: PlanNode): void {
     const { source } = node
     const through = source.kind === 'make' && source.handsThrough === true
-    const fixed = (input.fixed ?? []).filter(one => one.node === node.id && one.due <= input.end)
-    for (const one of [...fixed].sort((a, b) => (a.due < b.due ? -1 : a.due > b.due ? 1 : a.id < b.id ? -1 : 1))) orders.push({ node: node.id, due: one.due < input.start ? input.start : one.due, release: one.release < input.start ? input.start : one.release, quantity: one.quantity, late: false })
+    const fixed = (input.fixed ?? []).filter((one) => one.node === node.id && one.due <= input.end)
+    for (const one of [...fixed].sort((a, b) => (a.due < b.due ? -1 : a.due > b.due ? 1 : a.id < b.id ? -1 : 1))) {
+      orders.push({
+        node: node.id,
+        due: one.due < input.start ? input.start : one.due,
+        release: one.release < input.start ? input.start : one.release,
+        quantity: one.quantity,
+        late: false,
+      })
+    }
     const demandOn = (day: string): number => own(day) + asked(day)
-    const own = (day: string): number => input.demands.filter(d => d.node === node.id && (d.day === day || (day === input.start && d.day < day))).reduce((sum, d) => sum + d.quantity, 0)
-    const asked = (day: string): number => orders.reduce((sum, order) => {
-      const parent = nodes.get(order.node)!.source
-      if (parent.kind === 'move' && parent.from === node.id && order.release === day) return sum + order.quantity
-      if (parent.kind === 'break down' && parent.from === node.id && order.release === day) return sum + parent.take * Math.ceil(order.quantity / parent.outputs.find(o => o.node === order.node)!.quantity)
-      if (parent.kind !== 'make') return sum
-      return parent.components.filter(c => c.node === node.id && (c.offsetDays ? step(parent.calendar, order.release, c.offsetDays, 1) : order.release) === day)
-        .reduce((all, c) => all + Number(new Fraction(order.quantity).mul(c.numerator).add(c.fixedNumerator).div(c.denominator).ceil().valueOf()), sum)
-    }, 0)
-    const givenOn = (day: string): number => orders.filter(order => order.node !== node.id && order.due === day).reduce((sum, order) => {
-      const giver = nodes.get(order.node)!.source
-      if (giver.kind === 'break down') return sum + giver.outputs.filter(o => o.node === node.id).reduce((all, o) => all + o.quantity * Math.ceil(order.quantity / giver.outputs.find(one => one.node === order.node)!.quantity), 0)
-      if (giver.kind === 'make') return sum + (giver.byProducts ?? []).filter(b => b.node === node.id).reduce((all, b) => all + Number(new Fraction(order.quantity).mul(b.numerator).add(b.fixedNumerator).div(b.denominator).ceil().valueOf()), 0)
-      return sum
-    }, 0) + fixed.filter(one => (one.due < input.start ? input.start : one.due) === day).reduce((sum, one) => sum + one.quantity, 0)
-    const safetyOn = (day: string): number => input.keepSafety === false || through ? 0 : (node.seasons ?? []).reduce((held, s) => s.first <= day && day <= s.last ? s.safety : held, node.safety)
+    const own = (day: string): number =>
+      input.demands
+        .filter((d) => d.node === node.id && (d.day === day || (day === input.start && d.day < day)))
+        .reduce((sum, d) => sum + d.quantity, 0)
+    const asked = (day: string): number =>
+      orders.reduce((sum, order) => {
+        const parent = nodes.get(order.node)!.source
+        if (parent.kind === 'move' && parent.from === node.id && order.release === day) {
+          return sum + order.quantity
+        }
+        if (parent.kind === 'break down' && parent.from === node.id && order.release === day) {
+          return (
+            sum + parent.take * Math.ceil(order.quantity / parent.outputs.find((o) => o.node === order.node)!.quantity)
+          )
+        }
+        if (parent.kind !== 'make') {
+          return sum
+        }
+        return parent.components
+          .filter(
+            (c) =>
+              c.node === node.id &&
+              (c.offsetDays ? step(parent.calendar, order.release, c.offsetDays, 1) : order.release) === day,
+          )
+          .reduce(
+            (all, c) =>
+              all +
+              Number(
+                new Fraction(order.quantity).mul(c.numerator).add(c.fixedNumerator).div(c.denominator).ceil().valueOf(),
+              ),
+            sum,
+          )
+      }, 0)
+    const givenOn = (day: string): number =>
+      orders
+        .filter((order) => order.node !== node.id && order.due === day)
+        .reduce((sum, order) => {
+          const giver = nodes.get(order.node)!.source
+          if (giver.kind === 'break down') {
+            return (
+              sum +
+              giver.outputs
+                .filter((o) => o.node === node.id)
+                .reduce(
+                  (all, o) =>
+                    all +
+                    o.quantity *
+                      Math.ceil(order.quantity / giver.outputs.find((one) => one.node === order.node)!.quantity),
+                  0,
+                )
+            )
+          }
+          if (giver.kind === 'make') {
+            return (
+              sum +
+              (giver.byProducts ?? [])
+                .filter((b) => b.node === node.id)
+                .reduce(
+                  (all, b) =>
+                    all +
+                    Number(
+                      new Fraction(order.quantity)
+                        .mul(b.numerator)
+                        .add(b.fixedNumerator)
+                        .div(b.denominator)
+                        .ceil()
+                        .valueOf(),
+                    ),
+                  0,
+                )
+            )
+          }
+          return sum
+        }, 0) +
+      fixed
+        .filter((one) => (one.due < input.start ? input.start : one.due) === day)
+        .reduce((sum, one) => sum + one.quantity, 0)
+    const safetyOn = (day: string): number =>
+      input.keepSafety === false || through
+        ? 0
+        : (node.seasons ?? []).reduce((held, s) => (s.first <= day && day <= s.last ? s.safety : held), node.safety)
 
-    const given = new Map(days.map(day => [day, givenOn(day)]))
-    const wanted = new Map(days.map(day => [day, demandOn(day)]))
-    const rule: LotRule = through || source.kind === 'none' ? { kind: 'exact' } : node.rule ?? { kind: 'exact' }
-    const window = input.pullIn === false || through ? null : node.pullInDays ?? ('leadDays' in source ? source.leadDays : 0)
-    const supplies = input.supplies.filter(s => s.node === node.id).sort((a, b) => (a.day < b.day ? -1 : a.day > b.day ? 1 : a.id < b.id ? -1 : 1))
-    const lotsThen = (): { quantity: number, until: string | null }[] => node.onHand.map(lot => ({ quantity: lot.quantity, until: lot.expiresOn })).sort((a, b) => ((a.until ?? '9999') < (b.until ?? '9999') ? -1 : 1))
+    const given = new Map(days.map((day) => [day, givenOn(day)]))
+    const wanted = new Map(days.map((day) => [day, demandOn(day)]))
+    const rule: LotRule = through || source.kind === 'none' ? { kind: 'exact' } : (node.rule ?? { kind: 'exact' })
+    const window =
+      input.pullIn === false || through ? null : (node.pullInDays ?? ('leadDays' in source ? source.leadDays : 0))
+    const supplies = input.supplies
+      .filter((s) => s.node === node.id)
+      .sort((a, b) => (a.day < b.day ? -1 : a.day > b.day ? 1 : a.id < b.id ? -1 : 1))
+    const lotsThen = (): { quantity: number; until: string | null }[] =>
+      node.onHand
+        .map((lot) => ({ quantity: lot.quantity, until: lot.expiresOn }))
+        .sort((a, b) => ((a.until ?? '9999') < (b.until ?? '9999') ? -1 : 1))
 
     /** Walks the days; `decide` says how much is ordered on a day on which so much is missing. */
-    const walk = (decide: (day: string, missing: number, state: { balance: number, lots: { quantity: number, until: string | null }[], arrived: ReadonlySet<string> }) => number[], replay?: ReadonlyMap<string, readonly string[]>) => {
+    const walk = (
+      decide: (
+        day: string,
+        missing: number,
+        state: { balance: number; lots: { quantity: number; until: string | null }[]; arrived: ReadonlySet<string> },
+      ) => number[],
+      replay?: ReadonlyMap<string, readonly string[]>,
+    ) => {
       const lots = lotsThen()
       const arrived = new Set<string>()
       const pulls = new Map<string, string[]>()
@@ -76,106 +197,239 @@ export function naivePlan(input: PlanInput): NaivePlan {
       let balance = lots.reduce((sum, lot) => sum + lot.quantity, 0)
       let gone = 0
       for (const day of days) {
-        for (const lot of lots) if (lot.until !== null && lot.until < day) { balance -= lot.quantity; gone += lot.quantity; lot.quantity = 0 }
-        for (const s of supplies) if (!arrived.has(s.id) && s.day <= day) { arrived.add(s.id); balance += s.quantity }
+        for (const lot of lots) {
+          if (lot.until !== null && lot.until < day) {
+            balance -= lot.quantity
+            gone += lot.quantity
+            lot.quantity = 0
+          }
+        }
+        for (const s of supplies) {
+          if (!arrived.has(s.id) && s.day <= day) {
+            arrived.add(s.id)
+            balance += s.quantity
+          }
+        }
         balance += given.get(day)! - wanted.get(day)!
         const level = rule.kind === 'up to' ? rule.reorderPoint : safetyOn(day)
         for (const s of supplies) {
-          if (arrived.has(s.id)) continue
-          if (replay ? !replay.get(day)?.includes(s.id) : window === null || balance >= level || s.day > next(day, window)) { if (replay) continue; break }
+          if (arrived.has(s.id)) {
+            continue
+          }
+          if (
+            replay ? !replay.get(day)?.includes(s.id) : window === null || balance >= level || s.day > next(day, window)
+          ) {
+            if (replay) {
+              continue
+            }
+            break
+          }
           arrived.add(s.id)
-          pulls.set(day, [...pulls.get(day) ?? [], s.id])
+          pulls.set(day, [...(pulls.get(day) ?? []), s.id])
           balance += s.quantity
         }
-        for (const quantity of decide(day, level - balance, { balance, lots, arrived })) balance += quantity
+        for (const quantity of decide(day, level - balance, { balance, lots, arrived })) {
+          balance += quantity
+        }
         let open = wanted.get(day)!
-        for (const lot of lots) if (lot.until !== null) { const used = Math.min(open, lot.quantity); lot.quantity -= used; open -= used }
+        for (const lot of lots) {
+          if (lot.until !== null) {
+            const used = Math.min(open, lot.quantity)
+            lot.quantity -= used
+            open -= used
+          }
+        }
         line.set(day, balance)
       }
       return { line, pulls, gone }
     }
 
-    if (source.kind === 'none') { finish(walk(() => [])); return }
-    const multiple = through ? new Fraction(1) : source.kind === 'break down' ? new Fraction(source.outputs.find(o => o.node === node.id)!.quantity) : source.multiple ? new Fraction(source.multiple.numerator).div(source.multiple.denominator) : new Fraction(1)
-    const minimum = through ? 0 : source.minimum ?? 0
-    const up = (quantity: number): number => { const times = new Fraction(quantity).div(multiple).ceil(); return Number(multiple.mul(times).ceil().valueOf()) }
+    if (source.kind === 'none') {
+      finish(walk(() => []))
+      return
+    }
+    const multiple = through
+      ? new Fraction(1)
+      : source.kind === 'break down'
+        ? new Fraction(source.outputs.find((o) => o.node === node.id)!.quantity)
+        : source.multiple
+          ? new Fraction(source.multiple.numerator).div(source.multiple.denominator)
+          : new Fraction(1)
+    const minimum = through ? 0 : (source.minimum ?? 0)
+    const up = (quantity: number): number => {
+      const times = new Fraction(quantity).div(multiple).ceil()
+      return Number(multiple.mul(times).ceil().valueOf())
+    }
     const sized = (asked: number): number[] => {
       const whole = up(Math.max(asked, minimum))
-      if (through || source.maximum === undefined || whole <= source.maximum) return [whole]
+      if (through || source.maximum === undefined || whole <= source.maximum) {
+        return [whole]
+      }
       const timesFor = (quantity: number): number => Number(new Fraction(quantity).div(multiple).ceil().valueOf())
       const steps = (times: number): number => Number(multiple.mul(times).ceil().valueOf())
       let most = 0
-      while (multiple.mul(most + 1).compare(source.maximum) <= 0) most++
+      while (multiple.mul(most + 1).compare(source.maximum) <= 0) {
+        most++
+      }
       most = Math.max(most, timesFor(Math.max(1, minimum)))
       const parts: number[] = []
       let rest = timesFor(Math.max(asked, minimum))
-      for (; rest >= most; rest -= most) parts.push(steps(most))
+      for (; rest >= most; rest -= most) {
+        parts.push(steps(most))
+      }
       return rest > 0 ? [...parts, steps(minimum > 0 ? Math.max(rest, timesFor(minimum)) : rest)] : parts
     }
     const place = (day: string, parts: readonly number[]): number[] => {
       for (const quantity of parts) {
         const release = through ? day : step(source.calendar, day, source.leadDays, -1)
-        orders.push({ node: node.id, due: day, release: release < input.start ? input.start : release, quantity, late: release < input.start })
+        orders.push({
+          node: node.id,
+          due: day,
+          release: release < input.start ? input.start : release,
+          quantity,
+          late: release < input.start,
+        })
       }
       return [...parts]
     }
     if (rule.kind === 'least cost') {
-      const needs: { day: string, quantity: number }[] = []
-      const exact = walk((day, missing) => { if (missing > 0) needs.push({ day, quantity: missing }); return missing > 0 ? [missing] : [] })
-      const plan = cheapest(needs.map(need => ({ at: days.indexOf(need.day), quantity: need.quantity })), days.length, rule, minimum, up)
-      finish(walk(day => plan.has(days.indexOf(day)) ? place(day, sized(plan.get(days.indexOf(day))!)) : [], exact.pulls))
+      const needs: { day: string; quantity: number }[] = []
+      const exact = walk((day, missing) => {
+        if (missing > 0) {
+          needs.push({ day, quantity: missing })
+        }
+        return missing > 0 ? [missing] : []
+      })
+      const plan = cheapest(
+        needs.map((need) => ({ at: days.indexOf(need.day), quantity: need.quantity })),
+        days.length,
+        rule,
+        minimum,
+        up,
+      )
+      finish(
+        walk(
+          (day) => (plan.has(days.indexOf(day)) ? place(day, sized(plan.get(days.indexOf(day))!)) : []),
+          exact.pulls,
+        ),
+      )
       return
     }
-    finish(walk((day, missing, state) => {
-      if (missing <= 0) return []
-      const economic = rule.kind === 'economic' ? Math.max(1, Math.ceil(Math.sqrt(2 * ([...wanted.values()].reduce((a, b) => a + b, 0) * 365 / days.length) * rule.orderCost / rule.holdingCost))) : 0
-      const fixedSize = rule.kind === 'fixed' ? rule.quantity : economic
-      if (fixedSize > 0) return place(day, sized(Math.ceil(missing / fixedSize) * fixedSize))
-      if (rule.kind === 'up to') return place(day, sized(Math.max(rule.maximum, rule.reorderPoint) - state.balance))
-      if (rule.kind !== 'cover') return place(day, sized(missing))
-      let most = missing
-      let balance = state.balance
-      const lots = state.lots.map(lot => ({ ...lot }))
-      const use = (on: string): void => { let open = wanted.get(on)!; for (const lot of lots) if (lot.until !== null) { const used = Math.min(open, lot.quantity); lot.quantity -= used; open -= used } }
-      use(day)
-      for (const later of days.filter(d => d > day && d < next(day, rule.days))) {
-        for (const lot of lots) if (lot.until !== null && lot.until < later) { balance -= lot.quantity; lot.quantity = 0 }
-        for (const s of supplies) if (!state.arrived.has(s.id) && s.day === later) balance += s.quantity
-        balance += given.get(later)! - wanted.get(later)!
-        use(later)
-        most = Math.max(most, safetyOn(later) - balance)
-      }
-      return place(day, sized(most))
-    }))
+    finish(
+      walk((day, missing, state) => {
+        if (missing <= 0) {
+          return []
+        }
+        const economic =
+          rule.kind === 'economic'
+            ? Math.max(
+                1,
+                Math.ceil(
+                  Math.sqrt(
+                    (2 * (([...wanted.values()].reduce((a, b) => a + b, 0) * 365) / days.length) * rule.orderCost) /
+                      rule.holdingCost,
+                  ),
+                ),
+              )
+            : 0
+        const fixedSize = rule.kind === 'fixed' ? rule.quantity : economic
+        if (fixedSize > 0) {
+          return place(day, sized(Math.ceil(missing / fixedSize) * fixedSize))
+        }
+        if (rule.kind === 'up to') {
+          return place(day, sized(Math.max(rule.maximum, rule.reorderPoint) - state.balance))
+        }
+        if (rule.kind !== 'cover') {
+          return place(day, sized(missing))
+        }
+        let most = missing
+        let balance = state.balance
+        const lots = state.lots.map((lot) => ({ ...lot }))
+        const use = (on: string): void => {
+          let open = wanted.get(on)!
+          for (const lot of lots) {
+            if (lot.until !== null) {
+              const used = Math.min(open, lot.quantity)
+              lot.quantity -= used
+              open -= used
+            }
+          }
+        }
+        use(day)
+        for (const later of days.filter((d) => d > day && d < next(day, rule.days))) {
+          for (const lot of lots) {
+            if (lot.until !== null && lot.until < later) {
+              balance -= lot.quantity
+              lot.quantity = 0
+            }
+          }
+          for (const s of supplies) {
+            if (!state.arrived.has(s.id) && s.day === later) {
+              balance += s.quantity
+            }
+          }
+          balance += given.get(later)! - wanted.get(later)!
+          use(later)
+          most = Math.max(most, safetyOn(later) - balance)
+        }
+        return place(day, sized(most))
+      }),
+    )
 
-    function finish(done: { line: Map<string, number>, pulls: ReadonlyMap<string, readonly string[]>, gone: number }): void {
+    function finish(done: {
+      line: Map<string, number>
+      pulls: ReadonlyMap<string, readonly string[]>
+      gone: number
+    }): void {
       balances.set(node.id, done.line)
       expired.set(node.id, done.gone)
-      pulled.push(...[...done.pulls].flatMap(([day, ids]) => ids.map(id => `${id} to ${day}`)))
+      pulled.push(...[...done.pulls].flatMap(([day, ids]) => ids.map((id) => `${id} to ${day}`)))
     }
   }
 }
 
 /** The least cost by trying every size on every day that needs something; of equal ones the smaller order. Days counted from the start. */
-export function cheapest(needs: readonly { at: number, quantity: number }[], span: number, rule: Extract<LotRule, { kind: 'least cost' }>, minimum: number, up: (size: number) => number): Map<number, number> {
+export function cheapest(
+  needs: readonly { at: number; quantity: number }[],
+  span: number,
+  rule: Extract<LotRule, { kind: 'least cost' }>,
+  minimum: number,
+  up: (size: number) => number,
+): Map<number, number> {
   const total = needs.reduce((sum, need) => sum + need.quantity, 0)
-  const most = Math.max(total, minimum, ...(rule.tiers ?? []).map(tier => tier.from))
+  const most = Math.max(total, minimum, ...(rule.tiers ?? []).map((tier) => tier.from))
   const askedFor = new Map<number, number>()
-  for (let asked = most; asked >= 1; asked--) askedFor.set(up(Math.max(asked, minimum)), Math.max(asked, minimum))
+  for (let asked = most; asked >= 1; asked--) {
+    askedFor.set(up(Math.max(asked, minimum)), Math.max(asked, minimum))
+  }
   const sizes = [...askedFor.keys()].sort((a, b) => a - b)
-  const priceOf = (size: number): number => [...rule.tiers ?? []].sort((a, b) => a.from - b.from).reduce((price, tier, i) => i === 0 || size >= tier.from ? tier.price : price, 0)
-  const known = new Map<string, { cost: number, size: number }>()
+  const priceOf = (size: number): number =>
+    [...(rule.tiers ?? [])]
+      .sort((a, b) => a.from - b.from)
+      .reduce((price, tier, i) => (i === 0 || size >= tier.from ? tier.price : price), 0)
+  const known = new Map<string, { cost: number; size: number }>()
   const best = (index: number, stock: number): number => {
-    if (index === needs.length) return 0
+    if (index === needs.length) {
+      return 0
+    }
     const key = `${index} ${stock}`
-    if (known.has(key)) return known.get(key)!.cost
+    if (known.has(key)) {
+      return known.get(key)!.cost
+    }
     const { at, quantity } = needs[index]!
     const found = { cost: Infinity, size: 0 }
     for (const size of [0, ...sizes]) {
       const left = stock + size - quantity
-      if (left < 0 || left > total + sizes.at(-1)!) continue
-      const cost = (size > 0 ? rule.orderCost + priceOf(size) * size : 0) + rule.holdingCost * left * ((needs[index + 1]?.at ?? span) - at) + best(index + 1, left)
-      if (cost < found.cost) Object.assign(found, { cost, size })
+      if (left < 0 || left > total + sizes.at(-1)!) {
+        continue
+      }
+      const cost =
+        (size > 0 ? rule.orderCost + priceOf(size) * size : 0) +
+        rule.holdingCost * left * ((needs[index + 1]?.at ?? span) - at) +
+        best(index + 1, left)
+      if (cost < found.cost) {
+        Object.assign(found, { cost, size })
+      }
     }
     known.set(key, found)
     return found.cost
@@ -185,7 +439,9 @@ export function cheapest(needs: readonly { at: number, quantity: number }[], spa
   let stock = 0
   for (const [index, { at, quantity }] of needs.entries()) {
     const { size } = known.get(`${index} ${stock}`)!
-    if (size > 0) plan.set(at, askedFor.get(size)!)
+    if (size > 0) {
+      plan.set(at, askedFor.get(size)!)
+    }
     stock += size - quantity
   }
   return plan

@@ -16,27 +16,41 @@ export function withDemo(): void {
 
 export const owner: Actor = { userId: 1, name: 'Ines Hartwell', role: 'owner', today: '2026-10-05' }
 
-export async function idOf(table: 'items' | 'places' | 'suppliers' | 'customers' | 'item_groups' | 'sites' | 'units', code: string): Promise<number> {
+export async function idOf(
+  table: 'items' | 'places' | 'suppliers' | 'customers' | 'item_groups' | 'sites' | 'units',
+  code: string,
+): Promise<number> {
   const [row] = await rows<{ id: number }>(db, sql`select id from ${sql.identifier(table)} where code = ${code}`)
-  if (!row) throw new Error(`No ${code} in ${table}`)
+  if (!row) {
+    throw new Error(`No ${code} in ${table}`)
+  }
   return row.id
 }
 
 export async function onHand(code: string): Promise<string> {
-  const [row] = await rows<{ quantity: string }>(db, sql`select trim_scale(coalesce(sum(b.on_hand), 0))::text as quantity from balances b join items i on i.id = b.item_id where i.code = ${code}`)
+  const [row] = await rows<{ quantity: string }>(
+    db,
+    sql`select trim_scale(coalesce(sum(b.on_hand), 0))::text as quantity from balances b join items i on i.id = b.item_id where i.code = ${code}`,
+  )
   return row!.quantity
 }
 
 export async function valueOf(code: string): Promise<string> {
-  const [row] = await rows<{ value: string }>(db, sql`select coalesce(sum(h.value), 0)::text as value from holdings h join items i on i.id = h.item_id where i.code = ${code}`)
+  const [row] = await rows<{ value: string }>(
+    db,
+    sql`select coalesce(sum(h.value), 0)::text as value from holdings h join items i on i.id = h.item_id where i.code = ${code}`,
+  )
   return row!.value
 }
 
 /** The refusal with which an act ends; fails where it does not. */
 export async function refusalOf(act: (tx: Tx) => Promise<unknown>): Promise<Refusal> {
-  try { await inTransaction(act) }
-  catch (error) {
-    if (error instanceof Refusal) return error
+  try {
+    await inTransaction(act)
+  } catch (error) {
+    if (error instanceof Refusal) {
+      return error
+    }
     throw error
   }
   throw new Error('It was not refused')

@@ -4,19 +4,39 @@ import { describe, expect, it } from 'vitest'
 const eslint = new ESLint()
 const complaints = async (filePath: string, code: string): Promise<string[]> => {
   const [result] = await eslint.lintText(code, { filePath })
-  return result!.messages.map(m => m.ruleId ?? m.message).filter(rule => /restricted|boundaries/.test(rule))
+  return result!.messages.map((m) => m.ruleId ?? m.message).filter((rule) => /restricted|boundaries/.test(rule))
 }
 
 describe('no import goes up a floor', () => {
   it.each([
-    ['core/units/wrong.ts', '~~/shared/primitives'], ['core/units/wrong.ts', '../../server/database/client'], ['core/units/wrong.ts', 'vue'], ['core/units/wrong.ts', 'drizzle-orm'], ['core/units/wrong.ts', 'node:fs'],
-    ['shared/wrong.ts', '~~/server/services/stock/post'], ['shared/wrong.ts', '../app/composables/use-act'], ['server/services/stock/wrong.ts', '~/composables/use-act'], ['server/services/stock/wrong.ts', '~~/app/stores/session'],
-    ['app/composables/wrong.ts', '~~/server/database/client'], ['app/components/wrong.vue', '~~/server/services/stock/post'],
+    ['core/units/wrong.ts', '~~/shared/primitives'],
+    ['core/units/wrong.ts', '../../server/database/client'],
+    ['core/units/wrong.ts', 'vue'],
+    ['core/units/wrong.ts', 'drizzle-orm'],
+    ['core/units/wrong.ts', 'node:fs'],
+    ['shared/wrong.ts', '~~/server/services/stock/post'],
+    ['shared/wrong.ts', '../app/composables/use-act'],
+    ['server/services/stock/wrong.ts', '~/composables/use-act'],
+    ['server/services/stock/wrong.ts', '~~/app/stores/session'],
+    ['app/composables/wrong.ts', '~~/server/database/client'],
+    ['app/components/wrong.vue', '~~/server/services/stock/post'],
   ])('%s may not import %s', async (file, from) => {
     const code = `import { x } from '${from}'\nexport const y = x\n`
-    expect(await complaints(file, file.endsWith('.vue') ? `<script setup lang="ts">\n${code.replace('export ', '')}void y\n</script>\n\n<template>\n  <p />\n</template>\n` : code)).not.toEqual([])
+    expect(
+      await complaints(
+        file,
+        file.endsWith('.vue')
+          ? `<script setup lang="ts">\n${code.replace('export ', '')}void y\n</script>\n\n<template>\n  <p />\n</template>\n`
+          : code,
+      ),
+    ).not.toEqual([])
   })
-  it.each([['app/composables/right.ts', '~~/core/units'], ['server/services/stock/right.ts', '~~/shared/stock'], ['shared/right.ts', '~~/core/calendar'], ['core/planning/right.ts', '../units']])('%s may import %s', async (file, from) => {
+  it.each([
+    ['app/composables/right.ts', '~~/core/units'],
+    ['server/services/stock/right.ts', '~~/shared/stock'],
+    ['shared/right.ts', '~~/core/calendar'],
+    ['core/planning/right.ts', '../units'],
+  ])('%s may import %s', async (file, from) => {
     expect(await complaints(file, `import { x } from '${from}'\nexport const y = x\n`)).toEqual([])
   })
 })

@@ -15,11 +15,14 @@ withDemo()
 
 const ajv = new Ajv({ allErrors: true, allowUnionTypes: true })
 formats.default(ajv)
-const schema = (name: string) => ajv.compile(JSON.parse(readFileSync(`docs/formats/${name}.schema.json`, 'utf8')) as object)
+const schema = (name: string) =>
+  ajv.compile(JSON.parse(readFileSync(`docs/formats/${name}.schema.json`, 'utf8')) as object)
 
 // JSON Schema 2020-12, checked by ajv.
 it('the demo’s snapshot and plan are what docs/formats says, and the stored plan is what the engine gives for the stored snapshot', async () => {
-  const { id } = await inTransaction(tx => createPlan(tx, owner, NewPlan.parse({ name: 'All', kind: 'working', endsOn: '2026-12-31', forecastIds: [1] })))
+  const { id } = await inTransaction((tx) =>
+    createPlan(tx, owner, NewPlan.parse({ name: 'All', kind: 'working', endsOn: '2026-12-31', forecastIds: [1] })),
+  )
   const [row] = await db.select().from(plans).where(eq(plans.id, id))
   const [input, output] = [schema('plan-input'), schema('plan-output')]
   expect([input(row!.input), input.errors]).toEqual([true, null])

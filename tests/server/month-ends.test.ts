@@ -13,17 +13,33 @@ import { here, make, open, withPlaces } from './stock-hands'
 withDemo()
 withPlaces()
 
-const DAYS = ['2026-06-15', '2026-07-31', '2026-08-01', '2026-08-30', '2026-08-31', '2026-09-01', '2026-09-24', '2026-09-30', '2026-10-01', '2026-10-04']
-const lay = async (asOf: string, more: object = {}): Promise<string[]> => (await listBalances(StockQuery.parse({ asOf, size: 200, ...more }))).rows.map(row => `${row.code} ${row.bin} ${row.lot ?? ''} ${row.piece ?? ''} ${row.status} ${Number(row.onHand)}`)
-const kept = async (): Promise<string[]> => (await rows<{ month: string }>(db, sql`select month from month_ends order by month`)).map(row => row.month)
+const DAYS = [
+  '2026-06-15',
+  '2026-07-31',
+  '2026-08-01',
+  '2026-08-30',
+  '2026-08-31',
+  '2026-09-01',
+  '2026-09-24',
+  '2026-09-30',
+  '2026-10-01',
+  '2026-10-04',
+]
+const lay = async (asOf: string, more: object = {}): Promise<string[]> =>
+  (await listBalances(StockQuery.parse({ asOf, size: 200, ...more }))).rows.map(
+    (row) => `${row.code} ${row.bin} ${row.lot ?? ''} ${row.piece ?? ''} ${row.status} ${Number(row.onHand)}`,
+  )
+const kept = async (): Promise<string[]> =>
+  (await rows<{ month: string }>(db, sql`select month from month_ends order by month`)).map((row) => row.month)
 
 it('what lay where on a day is the same by the months that are kept as by all that has moved since', async () => {
   const item = await make('ME-ITEM')
   await open(item, '10', '1.00', { effectiveOn: '2026-06-10' })
   await open(item, '5', '1.00', { effectiveOn: '2026-07-31', binId: here.rack })
   const { postingId } = await open(item, '7', '1.00', { effectiveOn: '2026-08-15' })
-  await inTransaction(tx => reverse(tx, owner, postingId))
-  const all = async (): Promise<string[][]> => Promise.all(DAYS.flatMap(day => [lay(day), lay(day, { site: here.workshop }), lay(day, { search: 'ME-' })]))
+  await inTransaction((tx) => reverse(tx, owner, postingId))
+  const all = async (): Promise<string[][]> =>
+    Promise.all(DAYS.flatMap((day) => [lay(day), lay(day, { site: here.workshop }), lay(day, { search: 'ME-' })]))
   const before = await all()
   expect(before[2]).toEqual(['ME-ITEM Shelf A   available 10'])
   expect(before[5]).toEqual(['ME-ITEM Cloth rack   available 5', 'ME-ITEM Shelf A   available 10'])
@@ -39,7 +55,10 @@ it('what lay where on a day is the same by the months that are kept as by all th
   await keepMonthEnds(owner.today)
   expect(await kept()).toEqual(['2026-06-30', '2026-07-31', '2026-08-31', '2026-09-30'])
   expect(await lay('2026-07-20', { search: 'ME-' })).toEqual(['ME-ITEM Shelf A   available 13'])
-  expect(await lay('2026-08-20', { search: 'ME-' })).toEqual(['ME-ITEM Cloth rack   available 5', 'ME-ITEM Shelf A   available 20'])
+  expect(await lay('2026-08-20', { search: 'ME-' })).toEqual([
+    'ME-ITEM Cloth rack   available 5',
+    'ME-ITEM Shelf A   available 20',
+  ])
 })
 
 it('a month is kept once it is over for two days, and what is long past is given up', async () => {
@@ -54,7 +73,10 @@ it('a month is kept once it is over for two days, and what is long past is given
 })
 
 it('balances that had to be mended have every month end worked out anew', async () => {
-  await rows(db, sql`update balances set on_hand = on_hand + 1 where id = (select min(id) from balances where on_hand > 0)`)
+  await rows(
+    db,
+    sql`update balances set on_hand = on_hand + 1 where id = (select min(id) from balances where on_hand > 0)`,
+  )
   expect((await inTransaction(rebuildBalances)).mended.length).toBe(1)
   expect(await kept()).toEqual([])
 })

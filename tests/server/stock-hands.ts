@@ -13,12 +13,56 @@ import { idOf, owner } from './database'
 export const here = { shelf: 0, rack: 0, store: 0, workshop: 0, storeSite: 0 }
 export function withPlaces(): void {
   beforeAll(async () => {
-    [here.shelf, here.rack, here.workshop, here.storeSite] = await Promise.all([idOf('places', 'SHELF-A'), idOf('places', 'RACK'), idOf('sites', 'WORKSHOP'), idOf('sites', 'STORE')])
-    const [bin] = await rows<{ id: number }>(db, sql`select id from places where site_id = ${here.storeSite} and not closed_to_receiving order by id limit 1`)
+    ;[here.shelf, here.rack, here.workshop, here.storeSite] = await Promise.all([
+      idOf('places', 'SHELF-A'),
+      idOf('places', 'RACK'),
+      idOf('sites', 'WORKSHOP'),
+      idOf('sites', 'STORE'),
+    ])
+    const [bin] = await rows<{ id: number }>(
+      db,
+      sql`select id from places where site_id = ${here.storeSite} and not closed_to_receiving order by id limit 1`,
+    )
     here.store = bin!.id
   })
 }
 
-export const make = async (code: string, more: object = {}): Promise<number> => (await inTransaction(async tx => createItem(tx, owner, ItemEdit.parse({ code, name: `${code} to test with`, groupId: await idOf('item_groups', 'CLOTH'), stockUnit: 'piece', buyingUnit: 'piece', sellingUnit: 'piece', finestStep: '1', ...more })))).id
-export const open = async (itemId: number, quantity: string, unitCost: string, more: object = {}) => inTransaction(tx => correct(tx, owner, { itemId, binId: here.shelf, lot: '', direction: 'more', quantity, unit: 'piece', reason: 'opening stock', unitCost, expiresOn: null, ...more }))
-export const at = async (itemId: number): Promise<string[]> => (await listBalances(StockQuery.parse({ item: itemId, size: 200, sort: 'bin' }))).rows.map(row => `${row.bin}${row.piece ? ` ${row.piece}` : ''}${row.lot ? ` (${row.lot})` : ''} ${row.onHand} ${row.status}`)
+export const make = async (code: string, more: object = {}): Promise<number> =>
+  (
+    await inTransaction(async (tx) =>
+      createItem(
+        tx,
+        owner,
+        ItemEdit.parse({
+          code,
+          name: `${code} to test with`,
+          groupId: await idOf('item_groups', 'CLOTH'),
+          stockUnit: 'piece',
+          buyingUnit: 'piece',
+          sellingUnit: 'piece',
+          finestStep: '1',
+          ...more,
+        }),
+      ),
+    )
+  ).id
+export const open = async (itemId: number, quantity: string, unitCost: string, more: object = {}) =>
+  inTransaction((tx) =>
+    correct(tx, owner, {
+      itemId,
+      binId: here.shelf,
+      lot: '',
+      direction: 'more',
+      quantity,
+      unit: 'piece',
+      reason: 'opening stock',
+      unitCost,
+      expiresOn: null,
+      ...more,
+    }),
+  )
+export const at = async (itemId: number): Promise<string[]> =>
+  (await listBalances(StockQuery.parse({ item: itemId, size: 200, sort: 'bin' }))).rows.map(
+    (row) =>
+      `${row.bin}${row.piece ? ` ${row.piece}` : ''}${row.lot ? ` (${row.lot})` : ''} ${row.onHand} ${row.status}`,
+  )

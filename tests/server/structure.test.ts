@@ -10,10 +10,31 @@ import { undoChange } from '~~/server/services/catalogue/changes'
 import { applyImport, openImport, takeBack } from '~~/server/services/catalogue/tables/batches'
 import { inTransaction } from '~~/server/services/company/command'
 import { billDocument } from '~~/server/services/structure/bill-document'
-import { billsWith, listBills, previewReplace, replaceComponent, revise, revisionsOf, useDrafts } from '~~/server/services/structure/bills'
-import { buildableFile, comparisonFile, explosionFile, factsFile, indentedFile, whereUsedFile } from '~~/server/services/structure/files'
+import {
+  billsWith,
+  listBills,
+  previewReplace,
+  replaceComponent,
+  revise,
+  revisionsOf,
+  useDrafts,
+} from '~~/server/services/structure/bills'
+import {
+  buildableFile,
+  comparisonFile,
+  explosionFile,
+  factsFile,
+  indentedFile,
+  whereUsedFile,
+} from '~~/server/services/structure/files'
 import { lookUpItems } from '~~/server/services/structure/look-up'
-import { buildableNow, compareBills, explodeItem, leadAndMass, whereUsedOf } from '~~/server/services/structure/questions'
+import {
+  buildableNow,
+  compareBills,
+  explodeItem,
+  leadAndMass,
+  whereUsedOf,
+} from '~~/server/services/structure/questions'
 import { structuresAsJson } from '~~/server/services/structure/structures-json'
 import { waysOf } from '~~/server/services/structure/ways'
 import { takeSnapshot } from '~~/server/services/planning/snapshot'
@@ -30,27 +51,46 @@ import { idOf, onHand, owner, refusalOf, valueOf, withDemo } from './database'
 withDemo()
 const TODAY = '2026-10-05'
 const item = (code: string): Promise<number> => idOf('items', code)
-const bill = async (name: string): Promise<number> => (await rows<{ id: number }>(db, sql`select id from boms where name = ${name}`))[0]!.id
+const bill = async (name: string): Promise<number> =>
+  (await rows<{ id: number }>(db, sql`select id from boms where name = ${name}`))[0]!.id
 const save = async (id: number, change: Partial<Definition<'bills'>>) => {
   const { id: own, version, ...definition } = await loadDefinition(db, 'bills', id)
-  return inTransaction(tx => saveOne(tx, owner, shapeOf('bills'), { id: own, version, definition: BillEdit.parse({ ...definition, ...change }) }))
+  return inTransaction((tx) =>
+    saveOne(tx, owner, shapeOf('bills'), {
+      id: own,
+      version,
+      definition: BillEdit.parse({ ...definition, ...change }),
+    }),
+  )
 }
 const refused = async (id: number, change: Partial<Definition<'bills'>>) => {
   const { id: own, version, ...definition } = await loadDefinition(db, 'bills', id)
-  return (await refusalOf(tx => saveOne(tx, owner, shapeOf('bills'), { id: own, version, definition: { ...definition, ...change } }))).fields
+  return (
+    await refusalOf((tx) =>
+      saveOne(tx, owner, shapeOf('bills'), { id: own, version, definition: { ...definition, ...change } }),
+    )
+  ).fields
 }
-const states = async (code: string) => Object.fromEntries((await revisionsOf(db, await item(code), TODAY)).map(one => [one.revision, one.state]))
-const open = (table: ImportName, fileName: string, text: string) => openImport(owner, { table, fileName, content: Buffer.from(text).toString('base64') })
+const states = async (code: string) =>
+  Object.fromEntries((await revisionsOf(db, await item(code), TODAY)).map((one) => [one.revision, one.state]))
+const open = (table: ImportName, fileName: string, text: string) =>
+  openImport(owner, { table, fileName, content: Buffer.from(text).toString('base64') })
 
 describe('revisions', () => {
   it('are drafts, current from a day, to come, or past', async () => {
-    expect([await states('CASE-A5-GREEN'), await states('NB-POCKET'), await states('GB-A4')]).toEqual([{ 1: 'past', 2: 'current' }, { 1: 'current', 2: 'to come' }, { 1: 'current', 2: 'draft' }])
+    expect([await states('CASE-A5-GREEN'), await states('NB-POCKET'), await states('GB-A4')]).toEqual([
+      { 1: 'past', 2: 'current' },
+      { 1: 'current', 2: 'to come' },
+      { 1: 'current', 2: 'draft' },
+    ])
   })
   it('a new one is a copy, is edited while it is a draft, and then used from a day on', async () => {
-    const { id } = await inTransaction(async tx => revise(tx, owner, await item('NB-A5-GREEN'), await bill('NB-A5-GREEN revision 1')))
+    const { id } = await inTransaction(async (tx) =>
+      revise(tx, owner, await item('NB-A5-GREEN'), await bill('NB-A5-GREEN revision 1')),
+    )
     const draft = await loadDefinition(db, 'bills', id)
     expect([draft.name, draft.fromOn, draft.lines.length]).toEqual(['NB-A5-GREEN revision 2', null, 4])
-    await save(id, { lines: draft.lines.map(line => line.unit === 'g' ? { ...line, quantity: '22' } : line) })
+    await save(id, { lines: draft.lines.map((line) => (line.unit === 'g' ? { ...line, quantity: '22' } : line)) })
     await save(id, { fromOn: '2026-10-12' })
     expect(await states('NB-A5-GREEN')).toEqual({ 1: 'current', 2: 'to come' })
     await save(id, { fromOn: TODAY })
@@ -60,39 +100,73 @@ describe('revisions', () => {
     // Taken back by hand it is a draft again, as nothing was built from it.
     await save(id, { fromOn: null })
     expect(await states('NB-A5-GREEN')).toEqual({ 1: 'current', 2: 'draft' })
-    await inTransaction(tx => remove(tx, owner, shapeOf('bills'), [id]))
+    await inTransaction((tx) => remove(tx, owner, shapeOf('bills'), [id]))
   })
   it('a build remembers the one that it was made from, and a later start takes a later one', async () => {
     const pocket = await item('NB-POCKET')
-    const build = (releaseOn: string) => inTransaction(tx => createBuild(tx, owner, { itemId: pocket, quantity: '20', unit: 'piece', dueOn: '2026-11-20', releaseOn }))
+    const build = (releaseOn: string) =>
+      inTransaction((tx) =>
+        createBuild(tx, owner, { itemId: pocket, quantity: '20', unit: 'piece', dueOn: '2026-11-20', releaseOn }),
+      )
     const [now, later] = [await build(TODAY), await build('2026-11-09')]
-    const thread = async (id: number) => { const found = await loadBuild(id, TODAY); return [found.revision, found.components.find(one => one.code === 'THREAD')!.need] }
+    const thread = async (id: number) => {
+      const found = await loadBuild(id, TODAY)
+      return [found.revision, found.components.find((one) => one.code === 'THREAD')!.need]
+    }
     // 8 and 10 m, 4 % scrap: 8 ÷ 0.96 = 8.3333, up to a step of 0.01
-    expect([await thread(now.id), await thread(later.id)]).toEqual([[1, '8.34'], [2, '10.42']])
-    expect((await refused(await bill('NB-POCKET revision 2'), { fromOn: null }))?.fromOn).toContain('has been built from')
-    for (const one of [now, later]) await inTransaction(tx => cancelBuild(tx, owner, one.id, 1))
+    expect([await thread(now.id), await thread(later.id)]).toEqual([
+      [1, '8.34'],
+      [2, '10.42'],
+    ])
+    expect((await refused(await bill('NB-POCKET revision 2'), { fromOn: null }))?.fromOn).toContain(
+      'has been built from',
+    )
+    for (const one of [now, later]) {
+      await inTransaction((tx) => cancelBuild(tx, owner, one.id, 1))
+    }
   })
   it.each<[string, Partial<Definition<'bills'>>, string, string]>([
     ['without components', { lines: [] }, 'fromOn', 'It has no active component yet. Add at least one.'],
-    ['with a retired component', { lines: [] }, 'lines.0.itemId', 'CLOTH-OCHRE Bookcloth ochre, 1.32 m wide is retired. Take another before this revision is used.'],
+    [
+      'with a retired component',
+      { lines: [] },
+      'lines.0.itemId',
+      'CLOTH-OCHRE Bookcloth ochre, 1.32 m wide is retired. Take another before this revision is used.',
+    ],
   ])('cannot be used %s', async (what, change, field, says) => {
-    const { id } = await inTransaction(async tx => revise(tx, owner, await item('NB-A5-RED'), null))
-    const lines = what.includes('retired') ? [{ ...(await loadDefinition(db, 'bills', await bill('NB-A5-RED revision 1'))).lines[0]!, itemId: await item('CLOTH-OCHRE'), unit: 'm' }] : change.lines!
-    if (lines.length > 0) await save(id, { lines })
+    const { id } = await inTransaction(async (tx) => revise(tx, owner, await item('NB-A5-RED'), null))
+    const lines = what.includes('retired')
+      ? [
+          {
+            ...(await loadDefinition(db, 'bills', await bill('NB-A5-RED revision 1'))).lines[0]!,
+            itemId: await item('CLOTH-OCHRE'),
+            unit: 'm',
+          },
+        ]
+      : change.lines!
+    if (lines.length > 0) {
+      await save(id, { lines })
+    }
     expect((await refused(id, { lines, fromOn: TODAY }))?.[field]).toBe(says)
-    await inTransaction(tx => remove(tx, owner, shapeOf('bills'), [id]))
+    await inTransaction((tx) => remove(tx, owner, shapeOf('bills'), [id]))
   })
   it('a bought item can have a draft, but is not built from it', async () => {
-    const { id } = await inTransaction(async tx => revise(tx, owner, await item('AWL'), null))
+    const { id } = await inTransaction(async (tx) => revise(tx, owner, await item('AWL'), null))
     const [line] = (await loadDefinition(db, 'bills', await bill('TRIO revision 1'))).lines
     await save(id, { lines: [line!] })
-    expect((await refused(id, { lines: [line!], fromOn: TODAY }))?.fromOn).toBe('AWL is bought. Say on the item that it is made or a kit, then use its bill.')
-    await inTransaction(tx => remove(tx, owner, shapeOf('bills'), [id]))
+    expect((await refused(id, { lines: [line!], fromOn: TODAY }))?.fromOn).toBe(
+      'AWL is bought. Say on the item that it is made or a kit, then use its bill.',
+    )
+    await inTransaction((tx) => remove(tx, owner, shapeOf('bills'), [id]))
   })
   it('a unit that leads nowhere is told beside its line', async () => {
     const draft = await bill('GB-A4 revision 2')
     const { lines } = await loadDefinition(db, 'bills', draft)
-    expect((await refused(draft, { lines: lines.map((line, at) => at === 0 ? { ...line, unit: 'L' } : line) }))?.['lines.0.unit']).toBe('BLOCK-A4: Nothing says how litre relates to piece. Add a pack or a bridge between them on the item.')
+    expect(
+      (await refused(draft, { lines: lines.map((line, at) => (at === 0 ? { ...line, unit: 'L' } : line)) }))?.[
+        'lines.0.unit'
+      ],
+    ).toBe('BLOCK-A4: Nothing says how litre relates to piece. Add a pack or a bridge between them on the item.')
   })
   it('their names follow the code of the item', async () => {
     await db.execute(sql`update items set code = 'GB-A5-X' where code = 'GB-A5'`)
@@ -100,21 +174,35 @@ describe('revisions', () => {
     await db.execute(sql`update items set code = 'GB-A5' where code = 'GB-A5-X'`)
   })
   it('many drafts are used at once, all or none, and taken back', async () => {
-    const made = await Promise.all(['SKETCH-A5', 'GB-A5'].map(async code => (await inTransaction(async tx => revise(tx, owner, await item(code), await bill(`${code} revision 1`)))).id))
-    const { bills, batchId } = await inTransaction(tx => useDrafts(tx, owner, made, TODAY))
-    expect([bills, await states('SKETCH-A5'), await states('GB-A5')]).toEqual([2, { 1: 'past', 2: 'current' }, { 1: 'past', 2: 'current' }])
-    await inTransaction(tx => takeBack(tx, owner, batchId))
+    const made = await Promise.all(
+      ['SKETCH-A5', 'GB-A5'].map(
+        async (code) =>
+          (await inTransaction(async (tx) => revise(tx, owner, await item(code), await bill(`${code} revision 1`)))).id,
+      ),
+    )
+    const { bills, batchId } = await inTransaction((tx) => useDrafts(tx, owner, made, TODAY))
+    expect([bills, await states('SKETCH-A5'), await states('GB-A5')]).toEqual([
+      2,
+      { 1: 'past', 2: 'current' },
+      { 1: 'past', 2: 'current' },
+    ])
+    await inTransaction((tx) => takeBack(tx, owner, batchId))
     expect(await states('GB-A5')).toEqual({ 1: 'current', 2: 'draft' })
-    const empty = (await inTransaction(async tx => revise(tx, owner, await item('NOTE-CARD'), null))).id
-    expect((await refusalOf(tx => useDrafts(tx, owner, [...made, empty], TODAY))).fields?.bills).toBe('NOTE-CARD revision 1: It has no active component yet. Add at least one.')
+    const empty = (await inTransaction(async (tx) => revise(tx, owner, await item('NOTE-CARD'), null))).id
+    expect((await refusalOf((tx) => useDrafts(tx, owner, [...made, empty], TODAY))).fields?.bills).toBe(
+      'NOTE-CARD revision 1: It has no active component yet. Add at least one.',
+    )
     expect(await states('SKETCH-A5')).toEqual({ 1: 'current', 2: 'draft' })
-    await inTransaction(tx => remove(tx, owner, shapeOf('bills'), [...made, empty]))
+    await inTransaction((tx) => remove(tx, owner, shapeOf('bills'), [...made, empty]))
   })
   it('every change is kept and can be taken back', async () => {
     const id = await bill('GB-A4 revision 2')
     await save(id, { workMinutes: '95' })
-    const [change] = await rows<{ id: number }>(db, sql`select id from changes where entity = 'bill of materials' and entity_id = ${String(id)} order by id desc limit 1`)
-    await inTransaction(tx => undoChange(tx, owner, change!.id))
+    const [change] = await rows<{ id: number }>(
+      db,
+      sql`select id from changes where entity = 'bill of materials' and entity_id = ${String(id)} order by id desc limit 1`,
+    )
+    await inTransaction((tx) => undoChange(tx, owner, change!.id))
     expect((await loadDefinition(db, 'bills', id)).workMinutes).toBe('75')
   })
 })
@@ -122,9 +210,13 @@ describe('revisions', () => {
 describe('questions', () => {
   const explode = async (code: string, query: object) => explodeItem(await item(code), ExplodeQuery.parse(query), TODAY)
   it('cost at the current, the standard and the best supplier price: 0.46 m of red cloth at 80.26 ÷ 6.4 m, at 12.60, and as it is bought', async () => {
-    const cloth = async (basis: string) => (await explode('CASE-A5-RED', { quantity: '10', basis })).rows.find(row => row.code === 'CLOTH-RED')!.cost.total
+    const cloth = async (basis: string) =>
+      (await explode('CASE-A5-RED', { quantity: '10', basis })).rows.find((row) => row.code === 'CLOTH-RED')!.cost.total
     expect([await cloth('current'), await cloth('standard')]).toEqual(['57.69', '57.96'])
-    const [term] = await rows<{ price: string }>(db, sql`select min(price)::text as price from supplier_terms where item_id = ${await item('CLOTH-RED')}`)
+    const [term] = await rows<{ price: string }>(
+      db,
+      sql`select min(price)::text as price from supplier_terms where item_id = ${await item('CLOTH-RED')}`,
+    )
     // The terms are a price for one m²; a metre is 1.32 m².
     expect(Number(await cloth('best supplier price'))).toBeCloseTo(Number(term!.price) * 1.32 * 4.6, 1)
   })
@@ -134,63 +226,134 @@ describe('questions', () => {
     expect(Math.round((Number(material) + Number(work) + Number(other)) * 100)).toBe(Math.round(Number(total) * 100))
     // 40 min a batch of 5 and 18 min each, of which 98 % come out good, and 25 min for 10 linings; 96 % of it stays with the album.
     const minutes = (40 / 5 + 18) / 0.98
-    expect(Number(work)).toBeCloseTo(0.96 * 5 * (minutes / 60 * 24 + 2.5 / 60 * 22 / 0.98), 1)
-    expect(Number(other)).toBeCloseTo(0.96 * 6.5 / 0.98, 1)
+    expect(Number(work)).toBeCloseTo(0.96 * 5 * ((minutes / 60) * 24 + ((2.5 / 60) * 22) / 0.98), 1)
+    expect(Number(other)).toBeCloseTo((0.96 * 6.5) / 0.98, 1)
   })
   it('written out has each part beneath what it goes into, one level only the first', async () => {
-    expect((await explode('NB-A5-RED', { how: 'indented' })).rows.map(row => `${row.level} ${row.code}`).slice(0, 4)).toEqual(['1 BLOCK-A5', '2 QUIRE-A5', '3 PAPER-100', '2 THREAD'])
-    expect((await explode('NB-A5-RED', { how: 'one level' })).rows.map(row => row.code)).toEqual(['BLOCK-A5', 'CASE-A5-RED', 'RIBBON-RED', 'GLUE-TUB'])
+    expect(
+      (await explode('NB-A5-RED', { how: 'indented' })).rows.map((row) => `${row.level} ${row.code}`).slice(0, 4),
+    ).toEqual(['1 BLOCK-A5', '2 QUIRE-A5', '3 PAPER-100', '2 THREAD'])
+    expect((await explode('NB-A5-RED', { how: 'one level' })).rows.map((row) => row.code)).toEqual([
+      'BLOCK-A5',
+      'CASE-A5-RED',
+      'RIBBON-RED',
+      'GLUE-TUB',
+    ])
   })
   it('another revision can be asked about before it is used', async () => {
     const answer = await explode('NB-POCKET', { quantity: '20', revision: String(await bill('NB-POCKET revision 2')) })
-    expect(answer.rows.find(row => row.code === 'THREAD')!.quantity).toBe('125/12')
+    expect(answer.rows.find((row) => row.code === 'THREAD')!.quantity).toBe('125/12')
   })
   it('what can be made now: red notebooks by their cloth, glue that is not there by the drum', async () => {
     const red = await buildableNow([{ itemId: await item('CASE-A5-RED'), quantity: '1', unit: '' }], TODAY)
     // 6.4 m ÷ 0.46 = 13; 90 blanks ÷ 2 = 45; glue 0.05 kg ÷ 0.006 = 8
-    expect([red.sets, red.next.map(use => `${use.code} ${use.missing}`)]).toEqual(['8', ['GLUE-DRUM 1']])
-    const two = await buildableNow([{ itemId: await item('TRIO'), quantity: '2', unit: '' }, { itemId: await item('POCKET-10'), quantity: '1', unit: '' }], TODAY)
+    expect([red.sets, red.next.map((use) => `${use.code} ${use.missing}`)]).toEqual(['8', ['GLUE-DRUM 1']])
+    const two = await buildableNow(
+      [
+        { itemId: await item('TRIO'), quantity: '2', unit: '' },
+        { itemId: await item('POCKET-10'), quantity: '1', unit: '' },
+      ],
+      TODAY,
+    )
     // A set takes 4 + 10 = 14 of 96 pocket books, 2 of 9 boxes, 2 of 14 red notebooks: boxes give 4
-    expect([two.sets, two.next.map(use => use.code)]).toEqual(['4', ['BOX-GIFT']])
-    expect((await refusalOf(async () => buildableNow([{ itemId: await item('AWL'), quantity: '1', unit: '' }], TODAY))).detail).toContain('AWL Awl has no bill in use')
+    expect([two.sets, two.next.map((use) => use.code)]).toEqual(['4', ['BOX-GIFT']])
+    expect(
+      (await refusalOf(async () => buildableNow([{ itemId: await item('AWL'), quantity: '1', unit: '' }], TODAY)))
+        .detail,
+    ).toContain('AWL Awl has no bill in use')
   })
   it('the longest way, and the mass where weights are known', async () => {
     const { lead, mass } = await leadAndMass(await item('CASE-A5-RED'), TODAY)
-    expect(lead.map(step => step.code).at(0)).toBe('CASE-A5-RED')
+    expect(lead.map((step) => step.code).at(0)).toBe('CASE-A5-RED')
     expect(lead.reduce((sum, step) => sum + step.leadDays, 0)).toBe(lead.at(-1)!.begins)
     expect([mass.known, mass.unknown]).toEqual(['0.006', ['BLANK-A5', 'CLOTH-RED']])
   })
   it('two revisions side by side, with what it does to the cost', async () => {
-    const answer = await compareBills(await bill('CASE-A5-GREEN revision 1'), await bill('CASE-A5-GREEN revision 2'), 'standard', TODAY)
-    expect(answer.lines.filter(line => line.kind !== 'same').map(line => [line.code, line.kind, line.before!.quantity, line.after!.quantity, line.fields])).toEqual([['CLOTH-GREEN', 'changed', '490', '460', ['quantity', 'substitutes']]])
+    const answer = await compareBills(
+      await bill('CASE-A5-GREEN revision 1'),
+      await bill('CASE-A5-GREEN revision 2'),
+      'standard',
+      TODAY,
+    )
+    expect(
+      answer.lines
+        .filter((line) => line.kind !== 'same')
+        .map((line) => [line.code, line.kind, line.before!.quantity, line.after!.quantity, line.fields]),
+    ).toEqual([['CLOTH-GREEN', 'changed', '490', '460', ['quantity', 'substitutes']]])
     // 0.03 m of green cloth less
     expect(Number(answer.difference)).toBeLessThan(0)
-    expect((await refusalOf(async () => compareBills(await bill('CASE-A5-GREEN revision 1'), await bill('TRIO revision 1'), 'current', TODAY))).detail).toBe('Choose two revisions of the same item.')
+    expect(
+      (
+        await refusalOf(async () =>
+          compareBills(await bill('CASE-A5-GREEN revision 1'), await bill('TRIO revision 1'), 'current', TODAY),
+        )
+      ).detail,
+    ).toBe('Choose two revisions of the same item.')
   })
   it('answers are files too', async () => {
-    expect(String(await explosionFile(await explode('TRIO', { how: 'one level' }), 'csv'))).toContain('1,BOX-GIFT,Gift box for three,1,pc,9,')
-    expect(String(await whereUsedFile(await whereUsedOf(await item('CLOTH-NAVY'), TODAY), 'csv'))).toContain('2,NB-A5-NAVY,Notebook A5 navy,0.46,m,pc')
-    expect(String(await buildableFile(await buildableNow([{ itemId: await item('TRIO'), quantity: '1', unit: '' }], TODAY), 'csv'))).toMatch(/can be made,TRIO,,9,[\s\S]*next lacks,BOX-GIFT/)
-    expect(String(await comparisonFile(await compareBills(await bill('CASE-A5-GREEN revision 1'), await bill('CASE-A5-GREEN revision 2'), 'current', TODAY), 'csv'))).toContain('changed,CLOTH-GREEN,"Bookcloth moss green, 1.32 m wide",490 cm,460 cm')
-    expect(String(await factsFile(await leadAndMass(await item('CASE-A5-RED'), TODAY), 'csv'))).toContain('mass,,,,,,0.006')
+    expect(String(await explosionFile(await explode('TRIO', { how: 'one level' }), 'csv'))).toContain(
+      '1,BOX-GIFT,Gift box for three,1,pc,9,',
+    )
+    expect(String(await whereUsedFile(await whereUsedOf(await item('CLOTH-NAVY'), TODAY), 'csv'))).toContain(
+      '2,NB-A5-NAVY,Notebook A5 navy,0.46,m,pc',
+    )
+    expect(
+      String(
+        await buildableFile(
+          await buildableNow([{ itemId: await item('TRIO'), quantity: '1', unit: '' }], TODAY),
+          'csv',
+        ),
+      ),
+    ).toMatch(/can be made,TRIO,,9,[\s\S]*next lacks,BOX-GIFT/)
+    expect(
+      String(
+        await comparisonFile(
+          await compareBills(
+            await bill('CASE-A5-GREEN revision 1'),
+            await bill('CASE-A5-GREEN revision 2'),
+            'current',
+            TODAY,
+          ),
+          'csv',
+        ),
+      ),
+    ).toContain('changed,CLOTH-GREEN,"Bookcloth moss green, 1.32 m wide",490 cm,460 cm')
+    expect(String(await factsFile(await leadAndMass(await item('CASE-A5-RED'), TODAY), 'csv'))).toContain(
+      'mass,,,,,,0.006',
+    )
     const { name, bytes } = await billDocument(await bill('ALBUM-32 revision 1'), TODAY)
     expect([name, bytes.subarray(0, 4).toString()]).toEqual(['ALBUM-32 revision 1', '%PDF'])
   })
   it('lists what has a bill, a draft, or none', async () => {
-    const codes = async (query: object) => (await listBills(db, BillList.parse(query), TODAY)).rows.map(row => row.code)
-    expect([await codes({ state: 'draft' }), await codes({ state: 'none' }), await codes({ search: 'drum' })]).toEqual([['GB-A4'], ['NOTE-CARD'], ['GLUE-DRUM']])
+    const codes = async (query: object) =>
+      (await listBills(db, BillList.parse(query), TODAY)).rows.map((row) => row.code)
+    expect([await codes({ state: 'draft' }), await codes({ state: 'none' }), await codes({ search: 'drum' })]).toEqual([
+      ['GB-A4'],
+      ['NOTE-CARD'],
+      ['GLUE-DRUM'],
+    ])
   })
   it('items are looked up by code, barcode, supplier’s code and name', async () => {
-    expect((await lookUpItems(db, ['awl', '9520000000134', 'T100-6490', 'Bone folder', 'nothing'])).map(one => `${one.word} ${one.code}`).sort()).toEqual(['9520000000134 AWL', 'awl AWL', 'bone folder BONE', 't100-6490 PAPER-100'])
+    expect(
+      (await lookUpItems(db, ['awl', '9520000000134', 'T100-6490', 'Bone folder', 'nothing']))
+        .map((one) => `${one.word} ${one.code}`)
+        .sort(),
+    ).toEqual(['9520000000134 AWL', 'awl AWL', 'bone folder BONE', 't100-6490 PAPER-100'])
   })
 })
 
 describe('what rests on revisions', () => {
   it('a plan takes the revision of its first day', async () => {
     const thread = async (start: string) => {
-      const { nodes } = await takeSnapshot(db, { start, end: '2026-12-31', demandRule: 'orders only', forecastIds: [], forecastFalls: 'first day' })
-      const source = nodes.find(node => node.id === String(ids.pocket))!.source
-      const line = source.kind === 'make' ? source.components.find(one => one.node === String(ids.thread)) : undefined
+      const { nodes } = await takeSnapshot(db, {
+        start,
+        end: '2026-12-31',
+        demandRule: 'orders only',
+        forecastIds: [],
+        forecastFalls: 'first day',
+      })
+      const source = nodes.find((node) => node.id === String(ids.pocket))!.source
+      const line = source.kind === 'make' ? source.components.find((one) => one.node === String(ids.thread)) : undefined
       return line && `${Number(line.numerator) / Number(line.denominator)}`
     }
     const ids = { pocket: await item('NB-POCKET'), thread: await item('THREAD') }
@@ -200,35 +363,71 @@ describe('what rests on revisions', () => {
   })
   it('a break-down with two outputs shares its value by what is stated: 5.00 as 3 to 2', async () => {
     const [sheet, bin] = [await item('BOARD-SPINE'), await idOf('places', 'SHELF-A')]
-    await inTransaction(tx => correct(tx, owner, { itemId: sheet, binId: bin, lot: '', direction: 'more', quantity: '1', unit: 'sheet', reason: 'opening stock', unitCost: '5', expiresOn: null }))
-    const { id } = await inTransaction(tx => createBreakDown(tx, owner, { itemId: sheet, times: '1', dueOn: TODAY }))
-    await inTransaction(tx => completeBreakDown(tx, owner, id, { version: 1, binId: bin }))
-    expect([await onHand('SPINE-A5'), await valueOf('SPINE-A5'), await onHand('SPINE-32'), await valueOf('SPINE-32')]).toEqual(['40', '300', '12', '200'])
+    await inTransaction((tx) =>
+      correct(tx, owner, {
+        itemId: sheet,
+        binId: bin,
+        lot: '',
+        direction: 'more',
+        quantity: '1',
+        unit: 'sheet',
+        reason: 'opening stock',
+        unitCost: '5',
+        expiresOn: null,
+      }),
+    )
+    const { id } = await inTransaction((tx) => createBreakDown(tx, owner, { itemId: sheet, times: '1', dueOn: TODAY }))
+    await inTransaction((tx) => completeBreakDown(tx, owner, id, { version: 1, binId: bin }))
+    expect([
+      await onHand('SPINE-A5'),
+      await valueOf('SPINE-A5'),
+      await onHand('SPINE-32'),
+      await valueOf('SPINE-32'),
+    ]).toEqual(['40', '300', '12', '200'])
   })
   it('another way of breaking down is taken where it is asked for', async () => {
     const board = await item('BOARD-3')
     const ways = (await waysOf(db, board)).gives
-    const { id } = await inTransaction(tx => createBreakDown(tx, owner, { itemId: board, recipeId: ways[1]!.id, times: '2', dueOn: TODAY }))
-    expect((await loadBreakDown(id, TODAY)).outputs.map(one => [one.code, one.quantity])).toEqual([['BLANK-A5', '32']])
+    const { id } = await inTransaction((tx) =>
+      createBreakDown(tx, owner, { itemId: board, recipeId: ways[1]!.id, times: '2', dueOn: TODAY }),
+    )
+    expect((await loadBreakDown(id, TODAY)).outputs.map((one) => [one.code, one.quantity])).toEqual([
+      ['BLANK-A5', '32'],
+    ])
   })
   it('a file does not change what is in use', async () => {
-    const looked = await open('bill-lines', 'lines.csv', 'item,revision,component,quantity,unit\nTRIO,1,TISSUE,3,sheet\n')
-    expect(looked.faults.map(fault => [fault.line, fault.detail])).toEqual([[2, 'Revision 1 is in use from 2026-01-05 on, so it stays as it is. Revise it, and change the new draft.']])
+    const looked = await open(
+      'bill-lines',
+      'lines.csv',
+      'item,revision,component,quantity,unit\nTRIO,1,TISSUE,3,sheet\n',
+    )
+    expect(looked.faults.map((fault) => [fault.line, fault.detail])).toEqual([
+      [2, 'Revision 1 is in use from 2026-01-05 on, so it stays as it is. Revise it, and change the new draft.'],
+    ])
   })
   it('a draft that somebody else has changed is not overwritten', async () => {
     const draft = await bill('GB-A4 revision 2')
     const { id, version, ...definition } = await loadDefinition(db, 'bills', draft)
-    const edit = (note: string) => (tx: Tx) => saveOne(tx, owner, shapeOf('bills'), { id, version, definition: { ...definition, note } })
+    const edit = (note: string) => (tx: Tx) =>
+      saveOne(tx, owner, shapeOf('bills'), { id, version, definition: { ...definition, note } })
     await inTransaction(edit('first'))
     expect((await refusalOf(edit('second'))).detail).toContain('Ines Hartwell changed note')
   })
   it('what is used in a bill cannot be taken away, nor a unit that its lines speak in', async () => {
-    expect((await refusalOf(async tx => remove(tx, owner, shapeOf('items'), [await item('END-PASTE')]))).detail).toContain('END-PASTE is used by bills of materials')
+    expect(
+      (await refusalOf(async (tx) => remove(tx, owner, shapeOf('items'), [await item('END-PASTE')]))).detail,
+    ).toContain('END-PASTE is used by bills of materials')
     const paste = await loadDefinition(db, 'items', await item('PASTE-WHEAT'))
     expect(paste.stockUnit).toBe('kg')
     const linen = await loadDefinition(db, 'items', await item('CLOTH-LINEN'))
     const { id, version, ...bare } = linen
-    expect((await refusalOf(tx => saveOne(tx, owner, shapeOf('items'), { id, version, definition: { ...bare, relations: [] } }))).fields).toMatchObject({ relations: expect.stringContaining('The bill of ALBUM-32') as string })
+    expect(
+      (
+        await refusalOf((tx) =>
+          saveOne(tx, owner, shapeOf('items'), { id, version, definition: { ...bare, relations: [] } }),
+        )
+      ).fields,
+    ).toMatchObject({ relations: expect.stringContaining('The bill of ALBUM-32') as string })
   })
 })
 
@@ -236,27 +435,107 @@ describe('random structures', () => {
   it('come in as JSON, explode as a walk over every path says, and go out as they came (property)', async () => {
     const made = ['CASE-A4', 'CASE-A5-GREEN', 'BLOCK-A4', 'BLOCK-SKETCH', 'LINING-32', 'QUIRE-PK', 'NOTE-CARD']
     const share = fc.constantFrom('1', '2', '1/3', '0.0002', '22/7', '12')
-    await fc.assert(fc.asyncProperty(fc.array(fc.tuple(fc.nat(6), fc.nat(6), share, fc.constantFrom('0', '4', '12.5')), { minLength: 1, maxLength: 10 }), fc.constantFrom('1', '7', '20'), async (edges, batch) => {
-      const lines = [...new Map(edges.filter(([a, b]) => a < b).map(edge => [`${edge[0]} ${edge[1]}`, edge])).values()]
-      const bills = [...new Set(lines.map(([a]) => a))].map(a => ({ item: made[a]!, revision: 50, from_on: TODAY, unit: 'piece', batch, lines: [...lines.filter(one => one[0] === a).map(([, b, quantity, scrap]) => ({ component: made[b]!, quantity, unit: 'piece', scrap_percent: scrap })), { component: 'AWL', quantity: '1', unit: 'piece' }] }))
-      if (bills.length === 0) return
-      const whole = [...bills, ...made.filter(code => !bills.some(one => one.item === code)).map(code => ({ item: code, revision: 50, from_on: TODAY, unit: 'piece', batch: '1', lines: [{ component: 'AWL', quantity: '1', unit: 'piece' }] }))]
-      const looked = await open('structures', 'random.json', JSON.stringify({ format: 'tsumiki structures', version: 1, bills: whole }))
-      expect(looked.faults).toEqual([])
-      await inTransaction(tx => applyImport(tx, owner, looked.id))
-      const walk = (code: string, quantity: Ratio): Ratio => {
-        const own = whole.find(one => one.item === code)
-        if (!own) return code === 'AWL' ? quantity : ZERO
-        return own.lines.reduce((sum, one) => sum.add(walk(one.component, quantity.div(ratio(own.batch)).mul(ratio(one.quantity)).div(ratio(1).sub(ratio('scrap_percent' in one ? one.scrap_percent as string : '0').div(100))))), ZERO)
-      }
-      for (const { item: root } of bills) {
-        const { rows: parts } = await explodeItem(await item(root), ExplodeQuery.parse({ quantity: '6' }), TODAY)
-        expect(parts.find(one => one.code === 'AWL')!.quantity).toBe(toText(walk(root, ratio(6))))
-      }
-      const out = await structuresAsJson(db, await Promise.all(bills.map(one => item(one.item))))
-      expect(out.bills.filter(one => one.revision === 50).map(one => [one.item, one.lines.map(line => [line.component, toText(ratio(line.quantity)), line.scrap_percent])]).sort()).toEqual(bills.map(one => [one.item, one.lines.map(line => [line.component, toText(ratio(line.quantity)), 'scrap_percent' in line ? line.scrap_percent : '0'])]).sort())
-      await inTransaction(tx => takeBack(tx, owner, looked.id))
-    }), { numRuns: 12 })
+    await fc.assert(
+      fc.asyncProperty(
+        fc.array(fc.tuple(fc.nat(6), fc.nat(6), share, fc.constantFrom('0', '4', '12.5')), {
+          minLength: 1,
+          maxLength: 10,
+        }),
+        fc.constantFrom('1', '7', '20'),
+        async (edges, batch) => {
+          const lines = [
+            ...new Map(edges.filter(([a, b]) => a < b).map((edge) => [`${edge[0]} ${edge[1]}`, edge])).values(),
+          ]
+          const bills = [...new Set(lines.map(([a]) => a))].map((a) => ({
+            item: made[a]!,
+            revision: 50,
+            from_on: TODAY,
+            unit: 'piece',
+            batch,
+            lines: [
+              ...lines
+                .filter((one) => one[0] === a)
+                .map(([, b, quantity, scrap]) => ({
+                  component: made[b]!,
+                  quantity,
+                  unit: 'piece',
+                  scrap_percent: scrap,
+                })),
+              { component: 'AWL', quantity: '1', unit: 'piece' },
+            ],
+          }))
+          if (bills.length === 0) {
+            return
+          }
+          const whole = [
+            ...bills,
+            ...made
+              .filter((code) => !bills.some((one) => one.item === code))
+              .map((code) => ({
+                item: code,
+                revision: 50,
+                from_on: TODAY,
+                unit: 'piece',
+                batch: '1',
+                lines: [{ component: 'AWL', quantity: '1', unit: 'piece' }],
+              })),
+          ]
+          const looked = await open(
+            'structures',
+            'random.json',
+            JSON.stringify({ format: 'tsumiki structures', version: 1, bills: whole }),
+          )
+          expect(looked.faults).toEqual([])
+          await inTransaction((tx) => applyImport(tx, owner, looked.id))
+          const walk = (code: string, quantity: Ratio): Ratio => {
+            const own = whole.find((one) => one.item === code)
+            if (!own) {
+              return code === 'AWL' ? quantity : ZERO
+            }
+            return own.lines.reduce(
+              (sum, one) =>
+                sum.add(
+                  walk(
+                    one.component,
+                    quantity
+                      .div(ratio(own.batch))
+                      .mul(ratio(one.quantity))
+                      .div(ratio(1).sub(ratio('scrap_percent' in one ? (one.scrap_percent as string) : '0').div(100))),
+                  ),
+                ),
+              ZERO,
+            )
+          }
+          for (const { item: root } of bills) {
+            const { rows: parts } = await explodeItem(await item(root), ExplodeQuery.parse({ quantity: '6' }), TODAY)
+            expect(parts.find((one) => one.code === 'AWL')!.quantity).toBe(toText(walk(root, ratio(6))))
+          }
+          const out = await structuresAsJson(db, await Promise.all(bills.map((one) => item(one.item))))
+          expect(
+            out.bills
+              .filter((one) => one.revision === 50)
+              .map((one) => [
+                one.item,
+                one.lines.map((line) => [line.component, toText(ratio(line.quantity)), line.scrap_percent]),
+              ])
+              .sort(),
+          ).toEqual(
+            bills
+              .map((one) => [
+                one.item,
+                one.lines.map((line) => [
+                  line.component,
+                  toText(ratio(line.quantity)),
+                  'scrap_percent' in line ? line.scrap_percent : '0',
+                ]),
+              ])
+              .sort(),
+          )
+          await inTransaction((tx) => takeBack(tx, owner, looked.id))
+        },
+      ),
+      { numRuns: 12 },
+    )
   })
 })
 
@@ -266,18 +545,38 @@ describe('replacing a component in many bills', () => {
     const before = await billsWith(db, glue, TODAY)
     const told = await previewReplace(owner, { itemId: glue, by: bottle, per: '1/2', bills: [] })
     expect(told).toHaveLength(before.length)
-    expect(told.find(row => row.code === 'CASE-A5-RED')).toMatchObject({ before: '60', unit: 'g', after: '0.03', afterUnit: 'kg', state: 'current' })
+    expect(told.find((row) => row.code === 'CASE-A5-RED')).toMatchObject({
+      before: '60',
+      unit: 'g',
+      after: '0.03',
+      afterUnit: 'kg',
+      state: 'current',
+    })
     expect(await billsWith(db, glue, TODAY)).toEqual(before)
-    const chosen = before.filter(row => row.code.startsWith('CASE-A5')).map(row => row.id)
-    const done = await inTransaction(tx => replaceComponent(tx, owner, { itemId: glue, by: bottle, per: '1/2', bills: chosen, fromOn: TODAY }))
+    const chosen = before.filter((row) => row.code.startsWith('CASE-A5')).map((row) => row.id)
+    const done = await inTransaction((tx) =>
+      replaceComponent(tx, owner, { itemId: glue, by: bottle, per: '1/2', bills: chosen, fromOn: TODAY }),
+    )
     expect(done.bills).toHaveLength(3)
     expect(await states('CASE-A5-RED')).toEqual({ 1: 'past', 2: 'current' })
-    expect((await loadDefinition(db, 'bills', await bill('CASE-A5-RED revision 2'))).lines.find(line => line.itemId === bottle)).toMatchObject({ quantity: '0.03', unit: 'kg', position: 3 })
-    await inTransaction(tx => takeBack(tx, owner, done.batchId))
+    expect(
+      (await loadDefinition(db, 'bills', await bill('CASE-A5-RED revision 2'))).lines.find(
+        (line) => line.itemId === bottle,
+      ),
+    ).toMatchObject({ quantity: '0.03', unit: 'kg', position: 3 })
+    await inTransaction((tx) => takeBack(tx, owner, done.batchId))
     expect(await states('CASE-A5-RED')).toEqual({ 1: 'current' })
   })
   it('is refused where it would close a loop, and says in which bill', async () => {
-    const refusal = await refusalOf(async tx => replaceComponent(tx, owner, { itemId: await item('PAPER-100'), by: await item('NB-A5-RED'), per: '1', bills: [await bill('QUIRE-A5 revision 1')], fromOn: null }))
+    const refusal = await refusalOf(async (tx) =>
+      replaceComponent(tx, owner, {
+        itemId: await item('PAPER-100'),
+        by: await item('NB-A5-RED'),
+        per: '1',
+        bills: [await bill('QUIRE-A5 revision 1')],
+        fromOn: null,
+      }),
+    )
     expect(refusal.fields?.by).toContain('QUIRE-A5: This would run in a circle: ')
   })
 })
@@ -286,54 +585,132 @@ describe('structures as files', () => {
   it('as JSON go out and come in again without a change, and keep to their schema', async () => {
     const file = await structuresAsJson(db)
     expect(StructuresFile.parse(file)).toEqual(file)
-    expect(JSON.parse(readFileSync('docs/formats/structures.schema.json', 'utf8'))).toEqual(JSON.parse(JSON.stringify(z.toJSONSchema(StructuresFile, { io: 'input' }))))
+    expect(JSON.parse(readFileSync('docs/formats/structures.schema.json', 'utf8'))).toEqual(
+      JSON.parse(JSON.stringify(z.toJSONSchema(StructuresFile, { io: 'input' }))),
+    )
     const looked = await open('structures', 'all.json', JSON.stringify(file))
     expect([looked.faults, looked.made, looked.changed]).toEqual([[], 0, 0])
   })
   it('a new structure comes in as JSON, whole or not at all, and is taken back', async () => {
-    const file = { format: 'tsumiki structures', version: 1, bills: [{ item: 'NOTE-CARD', unit: 'piece', batch: 24, lines: [{ component: 'CARD-KRAFT', quantity: '1/2', unit: 'sheet', substitutes: [{ substitute: 'COVER-CARD' }] }], steps: ['Cut'] }], break_downs: [{ item: 'BOARD-1', unit: 'sheet', outputs: [{ output: 'BLANK-A5', gives: '12', unit: 'piece' }] }] }
+    const file = {
+      format: 'tsumiki structures',
+      version: 1,
+      bills: [
+        {
+          item: 'NOTE-CARD',
+          unit: 'piece',
+          batch: 24,
+          lines: [
+            { component: 'CARD-KRAFT', quantity: '1/2', unit: 'sheet', substitutes: [{ substitute: 'COVER-CARD' }] },
+          ],
+          steps: ['Cut'],
+        },
+      ],
+      break_downs: [{ item: 'BOARD-1', unit: 'sheet', outputs: [{ output: 'BLANK-A5', gives: '12', unit: 'piece' }] }],
+    }
     const looked = await open('structures', 'new.json', JSON.stringify(file))
     expect([looked.faults, looked.made]).toEqual([[], 2])
-    await inTransaction(tx => applyImport(tx, owner, looked.id))
-    expect(await loadDefinition(db, 'bills', await bill('NOTE-CARD revision 1'))).toMatchObject({ batchSize: '24', fromOn: null, lines: [{ quantity: '0.5', substitutes: [{ rank: 1, per: '1' }] }], steps: [{ text: 'Cut' }] })
-    await inTransaction(tx => takeBack(tx, owner, looked.id))
+    await inTransaction((tx) => applyImport(tx, owner, looked.id))
+    expect(await loadDefinition(db, 'bills', await bill('NOTE-CARD revision 1'))).toMatchObject({
+      batchSize: '24',
+      fromOn: null,
+      lines: [{ quantity: '0.5', substitutes: [{ rank: 1, per: '1' }] }],
+      steps: [{ text: 'Cut' }],
+    })
+    await inTransaction((tx) => takeBack(tx, owner, looked.id))
     expect(await states('NOTE-CARD')).toEqual({})
-    expect((await open('structures', 'bad.json', JSON.stringify({ ...file, bills: [{ ...file.bills[0], lines: [{ component: 'NOPE', quantity: '1', unit: 'sheet' }] }] }))).faults).toEqual([expect.objectContaining({ file: 'bill-lines', line: 1, column: 'component', detail: 'There is no item “NOPE”.' })])
+    expect(
+      (
+        await open(
+          'structures',
+          'bad.json',
+          JSON.stringify({
+            ...file,
+            bills: [{ ...file.bills[0], lines: [{ component: 'NOPE', quantity: '1', unit: 'sheet' }] }],
+          }),
+        )
+      ).faults,
+    ).toEqual([
+      expect.objectContaining({ file: 'bill-lines', line: 1, column: 'component', detail: 'There is no item “NOPE”.' }),
+    ])
   })
-  it.each([['{', 'The file is no JSON that can be read.'], ['{}', 'format: This is no file of structures.'], ['{"format":"tsumiki structures","version":1,"bills":[{"unit":"piece"}]}', 'bills › 0 › item: Give a code.']])('%s is refused', async (text, says) => {
+  it.each([
+    ['{', 'The file is no JSON that can be read.'],
+    ['{}', 'format: This is no file of structures.'],
+    ['{"format":"tsumiki structures","version":1,"bills":[{"unit":"piece"}]}', 'bills › 0 › item: Give a code.'],
+  ])('%s is refused', async (text, says) => {
     expect((await refusalOf(() => open('structures', 'x.json', text))).detail).toBe(says)
   })
   it('indented by level: what stands deeper is below what stands above it; each bill is given whole, the same twice is one', async () => {
-    const text = 'level,item,quantity,unit,batch\n0,NB-A5-NAVY,,,10\n1,SPINE-A5,10,piece,\n1,CASE-A5-NAVY,10,piece,\n..2,SPINE-A5,1/2,piece,\n0,GB-A5,,,\n1,CASE-A5-NAVY,5,piece,\n..2,SPINE-A5,1/2,piece,\n'
+    const text =
+      'level,item,quantity,unit,batch\n0,NB-A5-NAVY,,,10\n1,SPINE-A5,10,piece,\n1,CASE-A5-NAVY,10,piece,\n..2,SPINE-A5,1/2,piece,\n0,GB-A5,,,\n1,CASE-A5-NAVY,5,piece,\n..2,SPINE-A5,1/2,piece,\n'
     const looked = await open('indented-bills', 'levels.csv', text)
     expect([looked.faults, looked.made]).toEqual([[], 3])
-    await inTransaction(tx => applyImport(tx, owner, looked.id))
+    await inTransaction((tx) => applyImport(tx, owner, looked.id))
     const spine = await item('SPINE-A5')
-    expect(await loadDefinition(db, 'bills', await bill('CASE-A5-NAVY revision 2'))).toMatchObject({ fromOn: null, batchSize: '1', batchUnit: 'piece', lines: [{ itemId: spine, quantity: '0.5', position: 1 }] })
+    expect(await loadDefinition(db, 'bills', await bill('CASE-A5-NAVY revision 2'))).toMatchObject({
+      fromOn: null,
+      batchSize: '1',
+      batchUnit: 'piece',
+      lines: [{ itemId: spine, quantity: '0.5', position: 1 }],
+    })
     expect((await loadDefinition(db, 'bills', await bill('NB-A5-NAVY revision 2'))).batchSize).toBe('10')
-    await inTransaction(tx => takeBack(tx, owner, looked.id))
+    await inTransaction((tx) => takeBack(tx, owner, looked.id))
   })
   it('what goes out by levels comes in again as the same', async () => {
     const { content } = await indentedFile(db, await item('ALBUM-32'), TODAY, 'csv')
-    expect(String(content)).toContain('1,PAPER-120,"Album paper 120 g, 70 × 100 cm",0.25,ream,,,per batch,0,0,no,"cut to 32 cm, the strip is kept"')
+    expect(String(content)).toContain(
+      '1,PAPER-120,"Album paper 120 g, 70 × 100 cm",0.25,ream,,,per batch,0,0,no,"cut to 32 cm, the strip is kept"',
+    )
     const looked = await open('indented-bills', 'album.csv', String(content))
     expect([looked.faults, looked.made]).toEqual([[], 2])
-    await inTransaction(tx => applyImport(tx, owner, looked.id))
-    const difference = await compareBills(await bill('ALBUM-32 revision 1'), await bill('ALBUM-32 revision 2'), 'current', TODAY)
-    expect(difference.lines.filter(line => line.kind !== 'same').map(line => [line.code, line.fields])).toEqual([['CLOTH-LINEN', ['substitutes']]])
-    await inTransaction(tx => takeBack(tx, owner, looked.id))
+    await inTransaction((tx) => applyImport(tx, owner, looked.id))
+    const difference = await compareBills(
+      await bill('ALBUM-32 revision 1'),
+      await bill('ALBUM-32 revision 2'),
+      'current',
+      TODAY,
+    )
+    expect(difference.lines.filter((line) => line.kind !== 'same').map((line) => [line.code, line.fields])).toEqual([
+      ['CLOTH-LINEN', ['substitutes']],
+    ])
+    await inTransaction((tx) => takeBack(tx, owner, looked.id))
   })
-  it('a file without levels below the first is told', async () => { expect((await open('indented-bills', 'x.csv', 'level,item,quantity,unit\n0,TRIO,,\n')).faults.map(fault => fault.detail)).toEqual(['No item of the file has components: level 1 and deeper.']) })
+  it('a file without levels below the first is told', async () => {
+    expect(
+      (await open('indented-bills', 'x.csv', 'level,item,quantity,unit\n0,TRIO,,\n')).faults.map(
+        (fault) => fault.detail,
+      ),
+    ).toEqual(['No item of the file has components: level 1 and deeper.'])
+  })
   it.each([
-    ['1,AWL,1,piece', 'level', 'The first line is level 0: what is made.'], ['0,NB-A5-NAVY,,\n2,AWL,1,piece', 'level', 'Level 2 stands below level 0; a level is missing between.'], ['0,NB-A5-NAVY,,\nx,AWL,1,piece', 'level', '“x” is no level. Write 0 for what is made, 1 for its components, and so on.'],
-    ['0,NB-A5-NAVY,,\n1,NOPE,1,piece', 'item', 'There is no item “NOPE”.'], ['0,NB-A5-NAVY,,\n1,AWL,1,furlong', 'unit', 'There is no unit “furlong”. Add it to the units first.'], ['0,NB-A5-NAVY,,\n1,AWL,,piece', 'quantity', 'The quantity is missing.'],
-    ['0,TRIO,,\n1,NB-A5-NAVY,1,piece\n2,AWL,1,piece\n0,NB-A5-NAVY,,\n1,AWL,2,piece', 'item', 'NB-A5-NAVY is written out differently in line 4 and below. An item has one bill.'],
+    ['1,AWL,1,piece', 'level', 'The first line is level 0: what is made.'],
+    ['0,NB-A5-NAVY,,\n2,AWL,1,piece', 'level', 'Level 2 stands below level 0; a level is missing between.'],
+    [
+      '0,NB-A5-NAVY,,\nx,AWL,1,piece',
+      'level',
+      '“x” is no level. Write 0 for what is made, 1 for its components, and so on.',
+    ],
+    ['0,NB-A5-NAVY,,\n1,NOPE,1,piece', 'item', 'There is no item “NOPE”.'],
+    ['0,NB-A5-NAVY,,\n1,AWL,1,furlong', 'unit', 'There is no unit “furlong”. Add it to the units first.'],
+    ['0,NB-A5-NAVY,,\n1,AWL,,piece', 'quantity', 'The quantity is missing.'],
+    [
+      '0,TRIO,,\n1,NB-A5-NAVY,1,piece\n2,AWL,1,piece\n0,NB-A5-NAVY,,\n1,AWL,2,piece',
+      'item',
+      'NB-A5-NAVY is written out differently in line 4 and below. An item has one bill.',
+    ],
   ])('a fault of levels: %s', async (lines, column, detail) => {
     const { faults } = await open('indented-bills', 'levels.csv', `level,item,quantity,unit\n${lines}\n`)
-    expect(faults.map(fault => [fault.column, fault.detail])).toContainEqual([column, detail])
+    expect(faults.map((fault) => [fault.column, fault.detail])).toContainEqual([column, detail])
   })
   it('the small item says from which bulk it comes', async () => {
-    expect((await waysOf(db, await item('BLANK-A5'))).comesFrom.map(way => `${way.code} ${way.take} ${way.unit} ${way.gives}`)).toEqual(['BOARD-2 1 sheet 16', 'BOARD-3 1 sheet 16'])
-    expect((await waysOf(db, await item('BOARD-SPINE'))).gives.map(way => [way.onArrival, way.outputs.length])).toEqual([[true, 2]])
+    expect(
+      (await waysOf(db, await item('BLANK-A5'))).comesFrom.map(
+        (way) => `${way.code} ${way.take} ${way.unit} ${way.gives}`,
+      ),
+    ).toEqual(['BOARD-2 1 sheet 16', 'BOARD-3 1 sheet 16'])
+    expect(
+      (await waysOf(db, await item('BOARD-SPINE'))).gives.map((way) => [way.onArrival, way.outputs.length]),
+    ).toEqual([[true, 2]])
   })
 })

@@ -4,13 +4,31 @@ import { onKeyStroke } from '@vueuse/core'
 
 const open = ref(false)
 const pageKeys = usePageKeys()
-onKeyStroke('?', () => { if (!isTyping()) open.value = true })
-onKeyStroke(['1', '2', '3', '4', '5', '6', '7', '8', '9'], (event) => {
-  if (isTyping() || event.ctrlKey || event.metaKey || event.altKey) return
-  unlessScanned(() => { void navigateTo(AREAS[Number(event.key) - 1]!.path) })
+onKeyStroke('?', () => {
+  if (!isTyping()) {
+    open.value = true
+  }
 })
-const GENERAL = [{ key: 'Ctrl K or /', says: 'find anything' }, { key: '1 … 9', says: 'go to an area' }, { key: '↑ ↓ Enter', says: 'walk a list, open a line' }, { key: 'Esc', says: 'close, leave as it was' }, { key: '?', says: 'these keys' }]
-defineExpose({ show: () => { open.value = true } })
+onKeyStroke(['1', '2', '3', '4', '5', '6', '7', '8', '9'], (event) => {
+  if (isTyping() || event.ctrlKey || event.metaKey || event.altKey) {
+    return
+  }
+  unlessScanned(() => {
+    void navigateTo(AREAS[Number(event.key) - 1]!.path)
+  })
+})
+const GENERAL = [
+  { key: 'Ctrl K or /', says: 'find anything' },
+  { key: '1 … 9', says: 'go to an area' },
+  { key: '↑ ↓ Enter', says: 'walk a list, open a line' },
+  { key: 'Esc', says: 'close, leave as it was' },
+  { key: '?', says: 'these keys' },
+]
+defineExpose({
+  show: () => {
+    open.value = true
+  },
+})
 </script>
 
 <template>
@@ -20,7 +38,12 @@ defineExpose({ show: () => { open.value = true } })
       <DialogPanel class="w-full max-w-md rounded-md border border-line bg-sheet p-5 shadow-xl">
         <DialogTitle class="mb-3 text-base font-semibold">Keys</DialogTitle>
         <dl class="grid grid-cols-[7rem_1fr] gap-y-1.5">
-          <template v-for="entry in [...pageKeys, ...GENERAL]" :key="entry.key"><dt><kbd class="rounded-block border border-line bg-wash px-1.5 font-sans font-medium">{{ entry.key }}</kbd></dt><dd>{{ entry.says }}</dd></template>
+          <template v-for="entry in [...pageKeys, ...GENERAL]" :key="entry.key"
+            ><dt>
+              <kbd class="rounded-block border border-line bg-wash px-1.5 font-sans font-medium">{{ entry.key }}</kbd>
+            </dt>
+            <dd>{{ entry.says }}</dd></template
+          >
         </dl>
         <UiButton class="mt-4" @click="open = false">Close</UiButton>
       </DialogPanel>

@@ -3,37 +3,104 @@ const session = useSession()
 const { money, day } = usePrint()
 const by = ref<'item' | 'site' | 'group' | 'lot'>('item')
 const asOf = ref('')
-const { data, error } = await useFetch('/api/books/value', { query: computed(() => ({ by: by.value, asOf: asOf.value })) })
-const { data: sums } = await useFetch('/api/books/value', { query: computed(() => ({ by: 'group' as const, asOf: asOf.value })) })
-const groups = computed(() => [...sums.value ?? []].sort((a, b) => Number(BigInt(b.value) - BigInt(a.value))))
-const add = (field: 'value' | 'uninvoiced'): bigint => (data.value ?? []).reduce((sum, row) => sum + BigInt(row[field]), 0n)
-const each = (row: { quantity: string | null, value: string }): string => row.quantity === null || row.quantity === '0' ? '' : (Number(row.value) / 100 / Number(row.quantity)).toFixed(4)
+const { data, error } = await useFetch('/api/books/value', {
+  query: computed(() => ({ by: by.value, asOf: asOf.value })),
+})
+const { data: sums } = await useFetch('/api/books/value', {
+  query: computed(() => ({ by: 'group' as const, asOf: asOf.value })),
+})
+const groups = computed(() => [...(sums.value ?? [])].sort((a, b) => Number(BigInt(b.value) - BigInt(a.value))))
+const add = (field: 'value' | 'uninvoiced'): bigint =>
+  (data.value ?? []).reduce((sum, row) => sum + BigInt(row[field]), 0n)
+const each = (row: { quantity: string | null; value: string }): string =>
+  row.quantity === null || row.quantity === '0' ? '' : (Number(row.value) / 100 / Number(row.quantity)).toFixed(4)
 const COLUMNS = computed(() => [
-  ...by.value === 'site' ? [{ key: 'site', name: 'Site' }] : [{ key: 'group', name: 'Group' }],
-  ...by.value === 'item' || by.value === 'lot' ? [{ key: 'code', name: 'Item' }] : [], ...by.value === 'lot' ? [{ key: 'site', name: 'Site' }, { key: 'lot', name: 'Lot' }] : [],
-  ...by.value === 'item' || by.value === 'lot' ? [{ key: 'quantity', name: 'Quantity', right: true }, { key: 'each', name: 'Cost of one', right: true }] : [], { key: 'value', name: 'Value', right: true }, { key: 'uninvoiced', name: 'Received, not invoiced', right: true },
+  ...(by.value === 'site' ? [{ key: 'site', name: 'Site' }] : [{ key: 'group', name: 'Group' }]),
+  ...(by.value === 'item' || by.value === 'lot' ? [{ key: 'code', name: 'Item' }] : []),
+  ...(by.value === 'lot'
+    ? [
+        { key: 'site', name: 'Site' },
+        { key: 'lot', name: 'Lot' },
+      ]
+    : []),
+  ...(by.value === 'item' || by.value === 'lot'
+    ? [
+        { key: 'quantity', name: 'Quantity', right: true },
+        { key: 'each', name: 'Cost of one', right: true },
+      ]
+    : []),
+  { key: 'value', name: 'Value', right: true },
+  { key: 'uninvoiced', name: 'Received, not invoiced', right: true },
 ])
 </script>
 
 <template>
   <div class="grid grid-cols-[17rem_1fr] items-start gap-4">
-    <UiSheet title="By group"><ul class="grid gap-2"><li v-for="group in groups" :key="group.id"><span class="flex justify-between gap-2"><span>{{ group.name }}</span><span>{{ money(group.value) }}</span></span><span class="block h-3" :style="{ width: `${Math.max(1, Number(BigInt(group.value) * 1000n / (BigInt(groups[0]!.value) || 1n)) / 10)}%` }"><GoodsBlock state="on hand" class="h-3 w-full" /></span></li></ul></UiSheet>
+    <UiSheet title="By group"
+      ><ul class="grid gap-2">
+        <li v-for="group in groups" :key="group.id">
+          <span class="flex justify-between gap-2"
+            ><span>{{ group.name }}</span
+            ><span>{{ money(group.value) }}</span></span
+          ><span
+            class="block h-3"
+            :style="{
+              width: `${Math.max(1, Number((BigInt(group.value) * 1000n) / (BigInt(groups[0]!.value) || 1n)) / 10)}%`,
+            }"
+            ><GoodsBlock state="on hand" class="h-3 w-full"
+          /></span>
+        </li></ul
+    ></UiSheet>
     <UiSheet flush>
       <div class="flex flex-wrap items-center gap-2 border-b border-line px-3 py-2">
-        <FormSelect v-model="by" label="Added up" hide-label :options="[{ value: 'item', name: 'By item' }, { value: 'group', name: 'By group' }, { value: 'site', name: 'By site' }, { value: 'lot', name: 'By item, site and lot' }]" />
-        <label class="flex items-center gap-2 text-soft">On the evening of <input v-model="asOf" type="date" :max="session.today" aria-label="On the evening of" class="h-9 rounded-block border border-line bg-sheet px-2 text-ink" :class="!asOf && 'empty-date'"></label>
+        <FormSelect
+          v-model="by"
+          label="Added up"
+          hide-label
+          :options="[
+            { value: 'item', name: 'By item' },
+            { value: 'group', name: 'By group' },
+            { value: 'site', name: 'By site' },
+            { value: 'lot', name: 'By item, site and lot' },
+          ]"
+        />
+        <label class="flex items-center gap-2 text-soft"
+          >On the evening of
+          <input
+            v-model="asOf"
+            type="date"
+            :max="session.today"
+            aria-label="On the evening of"
+            class="h-9 rounded-block border border-line bg-sheet px-2 text-ink"
+            :class="!asOf && 'empty-date'"
+        /></label>
         <UiButton v-if="asOf" small @click="asOf = ''">Now</UiButton>
-        <p class="ml-auto" data-test="value-total">{{ asOf ? day(asOf) : 'Now' }} <b class="font-semibold">{{ money(add('value')) }}</b><span class="text-soft">, of which {{ money(add('uninvoiced')) }} received and not invoiced; without it {{ money(add('value') - add('uninvoiced')) }}</span></p>
+        <p class="ml-auto" data-test="value-total">
+          {{ asOf ? day(asOf) : 'Now' }} <b class="font-semibold">{{ money(add('value')) }}</b><span class="text-soft"
+            >, of which {{ money(add('uninvoiced')) }} received and not invoiced; without it
+            {{ money(add('value') - add('uninvoiced')) }}</span
+          >
+        </p>
       </div>
       <UiProblem v-if="error" :text="problemOf(error).detail" />
       <UiTable :columns="COLUMNS" :rows="data ?? []" label="Value of stock">
-        <template #code="{ row }"><UiItemChip v-if="row.itemId" :id="row.itemId" :code="row.code" :name="row.name" /></template>
+        <template #code="{ row }"
+          ><UiItemChip v-if="row.itemId" :id="row.itemId" :code="row.code" :name="row.name"
+        /></template>
         <template #quantity="{ row }"><UiQty v-if="row.quantity" :of="row.quantity" :unit="row.symbol" /></template>
-        <template #each="{ row }"><span class="text-soft">{{ each(row) }}</span></template>
+        <template #each="{ row }"
+          ><span class="text-soft">{{ each(row) }}</span></template
+        >
         <template #value="{ row }">{{ money(row.value) }}</template>
-        <template #uninvoiced="{ row }"><span v-if="row.uninvoiced !== '0'" class="text-soft">{{ money(row.uninvoiced) }}</span></template>
+        <template #uninvoiced="{ row }"
+          ><span v-if="row.uninvoiced !== '0'" class="text-soft">{{ money(row.uninvoiced) }}</span></template
+        >
       </UiTable>
-      <UiEmpty v-if="data?.length === 0" title="No stock yet" says="Receive goods or enter opening stock; its value is kept here." />
+      <UiEmpty
+        v-if="data?.length === 0"
+        title="No stock yet"
+        says="Receive goods or enter opening stock; its value is kept here."
+      />
     </UiSheet>
   </div>
 </template>

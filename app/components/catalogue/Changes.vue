@@ -1,18 +1,39 @@
 <script setup lang="ts">
 import type { DefinitionKind } from '~~/shared/definitions'
 
-interface Told { id: number, at: string, who: string, what: string, label: string, undone: boolean, undoes: boolean, together: boolean, lines: { field: string, before: string, after: string }[] }
-const props = defineProps<{ kind: DefinitionKind, id: number, version: number, mayEdit: boolean }>()
+interface Told {
+  id: number
+  at: string
+  who: string
+  what: string
+  label: string
+  undone: boolean
+  undoes: boolean
+  together: boolean
+  lines: { field: string; before: string; after: string }[]
+}
+const props = defineProps<{ kind: DefinitionKind; id: number; version: number; mayEdit: boolean }>()
 const emit = defineEmits<{ undone: [gone: boolean] }>()
 const { data, refresh } = await useFetch<Told[]>(() => `/api/catalogue/definitions/${props.kind}/${props.id}/changes`)
-watch(() => props.version, () => refresh())
+watch(
+  () => props.version,
+  () => refresh(),
+)
 const notices = useNotices()
 const { busy, detail, run } = useAct()
 const { day } = usePrint()
-const at = (moment: string): string => { const local = new Date(moment); return `${day(`${local.getFullYear()}-${String(local.getMonth() + 1).padStart(2, '0')}-${String(local.getDate()).padStart(2, '0')}`)}, ${String(local.getHours()).padStart(2, '0')}:${String(local.getMinutes()).padStart(2, '0')}` }
+const at = (moment: string): string => {
+  const local = new Date(moment)
+  return `${day(`${local.getFullYear()}-${String(local.getMonth() + 1).padStart(2, '0')}-${String(local.getDate()).padStart(2, '0')}`)}, ${String(local.getHours()).padStart(2, '0')}:${String(local.getMinutes()).padStart(2, '0')}`
+}
 async function undo(change: Told): Promise<void> {
-  if (!await run(() => $fetch(`/api/catalogue/changes/${change.id}/undo`, { method: 'POST' }))) return
-  notices.say({ kind: 'done', text: `Undone: ${change.what === 'made' ? `${change.label} is gone again` : change.lines.map(line => line.field).join(', ')}.` })
+  if (!(await run(() => $fetch(`/api/catalogue/changes/${change.id}/undo`, { method: 'POST' })))) {
+    return
+  }
+  notices.say({
+    kind: 'done',
+    text: `Undone: ${change.what === 'made' ? `${change.label} is gone again` : change.lines.map((line) => line.field).join(', ')}.`,
+  })
   await refresh()
   emit('undone', change.what === 'made')
 }
@@ -23,11 +44,21 @@ async function undo(change: Told): Promise<void> {
     <UiProblem :text="detail" class="mb-2" />
     <p v-if="!data?.length" class="text-soft">No change since it was begun.</p>
     <ol>
-      <li v-for="change in data" :key="change.id" class="flex items-start gap-4 border-b border-line/60 py-1.5 last:border-0" :class="change.undone && 'opacity-60'">
-        <span class="w-44 shrink-0 text-soft">{{ at(change.at) }}<br>{{ change.who }}</span>
+      <li
+        v-for="change in data"
+        :key="change.id"
+        class="flex items-start gap-4 border-b border-line/60 py-1.5 last:border-0"
+        :class="change.undone && 'opacity-60'"
+      >
+        <span class="w-44 shrink-0 text-soft">{{ at(change.at) }}<br />{{ change.who }}</span>
         <div class="min-w-0 flex-1">
-          <p v-if="change.lines.length === 0">{{ change.what }}<span v-if="change.together" class="text-soft">, with others at once</span></p>
-          <p v-for="line in change.lines" :key="line.field" class="break-words"><span class="text-soft">{{ line.field }}</span> {{ line.before }} → <b class="font-medium">{{ line.after }}</b></p>
+          <p v-if="change.lines.length === 0">
+            {{ change.what }}<span v-if="change.together" class="text-soft">, with others at once</span>
+          </p>
+          <p v-for="line in change.lines" :key="line.field" class="break-words">
+            <span class="text-soft">{{ line.field }}</span> {{ line.before }} →
+            <b class="font-medium">{{ line.after }}</b>
+          </p>
           <p v-if="change.undoes" class="text-fine text-soft">takes an earlier change back</p>
         </div>
         <UiTag v-if="change.undone">undone</UiTag>

@@ -1,22 +1,35 @@
 <script setup lang="ts">
 import { valueAt, setAt, type FormFieldOf } from '~/composables/definition-forms'
 
-const props = defineProps<{ shown: readonly FormFieldOf[], fields: Record<string, string>, disabled?: boolean }>()
+const props = defineProps<{ shown: readonly FormFieldOf[]; fields: Record<string, string>; disabled?: boolean }>()
 const form = defineModel<Record<string, unknown>>({ required: true })
 const references = useReferences()
 const WEEK = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
 
 const text = (key: string): string => String(valueAt(form.value, key) ?? '')
-const choice = (key: string): string | number | null => { const value = valueAt(form.value, key); return value === undefined || value === '' ? null : value as string | number | null }
+const choice = (key: string): string | number | null => {
+  const value = valueAt(form.value, key)
+  return value === undefined || value === '' ? null : (value as string | number | null)
+}
 /** What a group that states nothing takes over from the groups above. */
 const above = (key: string): string => {
-  const says = references.groups.find(group => group.id === form.value.parentId)?.says as Record<string, unknown> | undefined
+  const says = references.groups.find((group) => group.id === form.value.parentId)?.says as
+    Record<string, unknown> | undefined
   const value = key.startsWith('defaults.') ? says?.[key.slice(9)] : undefined
-  return value === undefined || !['', undefined, null].includes(valueAt(form.value, key) as string) ? '' : `from above: ${key.endsWith('Unit') ? references.unitName(String(value)) : String(value)}`
+  return value === undefined || !['', undefined, null].includes(valueAt(form.value, key) as string)
+    ? ''
+    : `from above: ${key.endsWith('Unit') ? references.unitName(String(value)) : String(value)}`
 }
 const set = (key: string, value: unknown): void => setAt(form.value, key, value)
-const choices = (field: FormFieldOf) => (field.options?.(references, typeof choice(field.key) === 'number' ? choice(field.key) as number : null) ?? []).filter(option => props.shown.some(f => f.key === 'parentId') ? option.value !== form.value.id || field.key !== 'parentId' : true)
-function turn(at: number): void { form.value.weekdays = (form.value.weekdays as boolean[]).map((on, day) => day === at ? !on : on) }
+const choices = (field: FormFieldOf) =>
+  (
+    field.options?.(references, typeof choice(field.key) === 'number' ? (choice(field.key) as number) : null) ?? []
+  ).filter((option) =>
+    props.shown.some((f) => f.key === 'parentId') ? option.value !== form.value.id || field.key !== 'parentId' : true,
+  )
+function turn(at: number): void {
+  form.value.weekdays = (form.value.weekdays as boolean[]).map((on, day) => (day === at ? !on : on))
+}
 </script>
 
 <template>
@@ -24,16 +37,57 @@ function turn(at: number): void { form.value.weekdays = (form.value.weekdays as 
     <template v-for="field in shown" :key="field.key">
       <h3 v-if="field.head" class="col-span-4 mt-1 font-semibold">{{ field.head }}</h3>
       <div :style="{ gridColumn: `span ${field.span ?? 1}` }">
-        <FormSelect v-if="field.kind === 'choice'" :model-value="choice(field.key)" :label="field.label" :options="choices(field)" :empty="field.empty" :hint="above(field.key) || field.hint" :error="fields[field.key]" :disabled="disabled" @update:model-value="set(field.key, $event)" />
-        <FormCheck v-else-if="field.kind === 'check'" :model-value="valueAt(form, field.key) === true" :label="field.label" :error="fields[field.key]" :disabled="disabled" @update:model-value="set(field.key, $event)" />
+        <FormSelect
+          v-if="field.kind === 'choice'"
+          :model-value="choice(field.key)"
+          :label="field.label"
+          :options="choices(field)"
+          :empty="field.empty"
+          :hint="above(field.key) || field.hint"
+          :error="fields[field.key]"
+          :disabled="disabled"
+          @update:model-value="set(field.key, $event)"
+        />
+        <FormCheck
+          v-else-if="field.kind === 'check'"
+          :model-value="valueAt(form, field.key) === true"
+          :label="field.label"
+          :error="fields[field.key]"
+          :disabled="disabled"
+          @update:model-value="set(field.key, $event)"
+        />
         <fieldset v-else-if="field.kind === 'week'">
           <legend class="mb-1 text-fine font-medium text-soft">{{ field.label }}</legend>
           <div class="flex gap-1">
-            <label v-for="(day, at) in WEEK" :key="day" class="flex h-9 cursor-pointer items-center gap-1.5 rounded-block border px-2.5" :class="(form.weekdays as boolean[])[at] ? 'border-maple bg-maple-face text-[#2a2520]' : 'border-line text-soft'"><input type="checkbox" class="sr-only" :checked="(form.weekdays as boolean[])[at]" :disabled="disabled" @change="turn(at)">{{ day }}</label>
+            <label
+              v-for="(day, at) in WEEK"
+              :key="day"
+              class="flex h-9 cursor-pointer items-center gap-1.5 rounded-block border px-2.5"
+              :class="
+                (form.weekdays as boolean[])[at] ? 'border-maple bg-maple-face text-[#2a2520]' : 'border-line text-soft'
+              "
+              ><input
+                type="checkbox"
+                class="sr-only"
+                :checked="(form.weekdays as boolean[])[at]"
+                :disabled="disabled"
+                @change="turn(at)"
+              />{{ day }}</label
+            >
           </div>
           <p v-if="fields.weekdays" role="alert" class="text-fine text-brick">{{ fields.weekdays }}</p>
         </fieldset>
-        <FormText v-else :model-value="text(field.key)" :label="field.label" :lines="field.kind === 'long' ? 2 : undefined" :right="field.kind === 'number'" :hint="above(field.key) || field.hint" :error="fields[field.key]" :disabled="disabled" @update:model-value="set(field.key, $event)" />
+        <FormText
+          v-else
+          :model-value="text(field.key)"
+          :label="field.label"
+          :lines="field.kind === 'long' ? 2 : undefined"
+          :right="field.kind === 'number'"
+          :hint="above(field.key) || field.hint"
+          :error="fields[field.key]"
+          :disabled="disabled"
+          @update:model-value="set(field.key, $event)"
+        />
       </div>
     </template>
   </div>

@@ -2,12 +2,36 @@
 import { DEFINITION_FORMS, type ListKind } from '~/composables/definition-forms'
 
 const route = useRoute()
-const ORDER: readonly ListKind[] = ['groups', 'units', 'suppliers', 'customers', 'price-lists', 'sites', 'bins', 'routes', 'calendars', 'currencies']
-const links = [{ to: '/catalogue', name: 'Items' }, { to: '/structure', name: 'Bills' }, ...ORDER.map(kind => ({ to: `/catalogue/lists/${kind}`, name: DEFINITION_FORMS[kind].title })), { to: '/catalogue/files', name: 'Files in and out' }]
+const ORDER: readonly ListKind[] = [
+  'groups',
+  'units',
+  'suppliers',
+  'customers',
+  'price-lists',
+  'sites',
+  'bins',
+  'routes',
+  'calendars',
+  'currencies',
+]
+const links = [
+  { to: '/catalogue', name: 'Items' },
+  { to: '/structure', name: 'Bills' },
+  ...ORDER.map((kind) => ({ to: `/catalogue/lists/${kind}`, name: DEFINITION_FORMS[kind].title })),
+  { to: '/catalogue/files', name: 'Files in and out' },
+]
 </script>
 
 <template>
   <nav aria-label="Lists of the catalogue" class="mb-4 flex flex-wrap gap-x-1 border-b border-line">
-    <NuxtLink v-for="link in links" :key="link.to" :to="link.to" :aria-current="route.path === link.to ? 'page' : undefined" class="-mb-px border-b-2 px-2.5 py-1.5 whitespace-nowrap" :class="route.path === link.to ? 'border-maple font-semibold' : 'border-transparent text-soft hover:text-ink'">{{ link.name }}</NuxtLink>
+    <NuxtLink
+      v-for="link in links"
+      :key="link.to"
+      :to="link.to"
+      :aria-current="route.path === link.to ? 'page' : undefined"
+      class="-mb-px border-b-2 px-2.5 py-1.5 whitespace-nowrap"
+      :class="route.path === link.to ? 'border-maple font-semibold' : 'border-transparent text-soft hover:text-ink'"
+      >{{ link.name }}</NuxtLink
+    >
   </nav>
 </template>

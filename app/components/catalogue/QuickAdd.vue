@@ -2,24 +2,41 @@
 import { DEFINITION_FORMS, definitionOf, type ListKind } from '~/composables/definition-forms'
 
 const props = defineProps<{ kind: ListKind }>()
-const emit = defineEmits<{ done: [id: number], close: [] }>()
+const emit = defineEmits<{ done: [id: number]; close: [] }>()
 const references = useReferences()
 const about = DEFINITION_FORMS[props.kind]
-const form = ref<Record<string, unknown>>({ ...structuredClone(about.blank) as Record<string, unknown>, ...props.kind === 'bins' && { siteId: references.sites[0]?.id ?? null } })
+const form = ref<Record<string, unknown>>({
+  ...(structuredClone(about.blank) as Record<string, unknown>),
+  ...(props.kind === 'bins' && { siteId: references.sites[0]?.id ?? null }),
+})
 const { busy, detail, fields, run } = useAct()
 const open = computed({ get: () => true, set: () => emit('close') })
-const quick = about.fields.filter(field => field.quick)
+const quick = about.fields.filter((field) => field.quick)
 
 async function add(): Promise<void> {
-  const made = await run(() => $fetch<{ id: number }>(`/api/catalogue/definitions/${props.kind}`, { method: 'POST', body: definitionOf(props.kind, form.value) }))
-  if (!made) return
+  const made = await run(() =>
+    $fetch<{ id: number }>(`/api/catalogue/definitions/${props.kind}`, {
+      method: 'POST',
+      body: definitionOf(props.kind, form.value),
+    }),
+  )
+  if (!made) {
+    return
+  }
   await references.reload()
   emit('done', made.id)
 }
 </script>
 
 <template>
-  <UiConfirm v-model="open" :title="`Add a ${about.one}`" :act="`Add the ${about.one}`" :busy="busy" :problem="Object.keys(fields).length ? '' : detail" @act="add">
+  <UiConfirm
+    v-model="open"
+    :title="`Add a ${about.one}`"
+    :act="`Add the ${about.one}`"
+    :busy="busy"
+    :problem="Object.keys(fields).length ? '' : detail"
+    @act="add"
+  >
     <CatalogueFields v-model="form" :shown="quick" :fields="fields" />
   </UiConfirm>
 </template>

@@ -2,7 +2,7 @@
 import { INHERITABLE, ITEM_KINDS, ITEM_SOURCES, ITEM_STATUSES, SETTABLE, TRACKINGS } from '~~/shared/catalogue'
 
 const props = defineProps<{ ids: readonly number[] }>()
-const emit = defineEmits<{ done: [], close: [] }>()
+const emit = defineEmits<{ done: []; close: [] }>()
 const references = useReferences()
 const notices = useNotices()
 const open = computed({ get: () => true, set: () => emit('close') })
@@ -11,37 +11,121 @@ const value = ref<string | null>('')
 const inherit = ref(false)
 const looking = useAct({ latest: true })
 const { busy, detail, run } = useAct()
-interface Preview { chosen: number, changing: number, batchId: number | null, faults: { code: string, detail: string }[], changes: { id: number, code: string, name: string, before: string, after: string }[] }
+interface Preview {
+  chosen: number
+  changing: number
+  batchId: number | null
+  faults: { code: string; detail: string }[]
+  changes: { id: number; code: string; name: string; before: string; after: string }[]
+}
 const preview = ref<Preview | null>(null)
 
-const NAMES: Readonly<Record<string, string>> = { groupId: 'group', name2: 'name in a second language', shelfLifeDays: 'shelf life, days', leadDays: 'working days it takes', purchaseText: 'text on purchase orders', salesText: 'text on orders and delivery notes' }
-const nameOf = (key: string): string => NAMES[key] ?? key.replace(/[A-Z]/g, letter => ` ${letter.toLowerCase()}`)
-const WORDS: Readonly<Record<string, readonly string[]>> = { status: ITEM_STATUSES, kind: ITEM_KINDS, source: ITEM_SOURCES, tracking: TRACKINGS }
-const options = computed(() => WORDS[field.value]?.map(word => ({ value: word, name: word })) ?? (field.value === 'groupId' ? references.groupChoices.map(group => ({ value: String(group.value), name: group.name })) : field.value.endsWith('Unit') ? references.units.filter(u => !u.retired).map(u => ({ value: u.code, name: u.name })) : null))
-watch(field, () => { value.value = ''; inherit.value = false })
+const NAMES: Readonly<Record<string, string>> = {
+  groupId: 'group',
+  name2: 'name in a second language',
+  shelfLifeDays: 'shelf life, days',
+  leadDays: 'working days it takes',
+  purchaseText: 'text on purchase orders',
+  salesText: 'text on orders and delivery notes',
+}
+const nameOf = (key: string): string => NAMES[key] ?? key.replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`)
+const WORDS: Readonly<Record<string, readonly string[]>> = {
+  status: ITEM_STATUSES,
+  kind: ITEM_KINDS,
+  source: ITEM_SOURCES,
+  tracking: TRACKINGS,
+}
+const options = computed(
+  () =>
+    WORDS[field.value]?.map((word) => ({ value: word, name: word })) ??
+    (field.value === 'groupId'
+      ? references.groupChoices.map((group) => ({ value: String(group.value), name: group.name }))
+      : field.value.endsWith('Unit')
+        ? references.units.filter((u) => !u.retired).map((u) => ({ value: u.code, name: u.name }))
+        : null),
+)
+watch(field, () => {
+  value.value = ''
+  inherit.value = false
+})
 const body = computed(() => ({ ids: props.ids, field: field.value, value: value.value ?? '', inherit: inherit.value }))
 const ready = computed(() => inherit.value || options.value === null || value.value !== '')
-watch([body, ready], async () => { preview.value = null; if (!ready.value) return; const answer = await looking.run(() => $fetch<Preview>('/api/catalogue/items/set', { method: 'POST', body: { ...body.value, dry: true } })); if (answer) preview.value = answer })
+watch([body, ready], async () => {
+  preview.value = null
+  if (!ready.value) {
+    return
+  }
+  const answer = await looking.run(() =>
+    $fetch<Preview>('/api/catalogue/items/set', { method: 'POST', body: { ...body.value, dry: true } }),
+  )
+  if (answer) {
+    preview.value = answer
+  }
+})
 
 async function set(): Promise<void> {
   const done = await run(() => $fetch<Preview>('/api/catalogue/items/set', { method: 'POST', body: body.value }))
-  if (!done) return
-  notices.say({ kind: 'done', text: `${nameOf(field.value)} is set on ${done.changing} ${done.changing === 1 ? 'item' : 'items'}.`, batchId: done.batchId ?? undefined })
+  if (!done) {
+    return
+  }
+  notices.say({
+    kind: 'done',
+    text: `${nameOf(field.value)} is set on ${done.changing} ${done.changing === 1 ? 'item' : 'items'}.`,
+    batchId: done.batchId ?? undefined,
+  })
   emit('done')
 }
 </script>
 
 <template>
-  <UiConfirm v-model="open" wide :title="`Set a field of ${ids.length} ${ids.length === 1 ? 'item' : 'items'}`" :act="preview ? `Set it on ${preview.changing} ${preview.changing === 1 ? 'item' : 'items'}` : 'Set it'" :busy="busy" :problem="detail || looking.detail.value" :disabled="!preview || preview.changing === 0 || preview.faults.length > 0" @act="set">
+  <UiConfirm
+    v-model="open"
+    wide
+    :title="`Set a field of ${ids.length} ${ids.length === 1 ? 'item' : 'items'}`"
+    :act="preview ? `Set it on ${preview.changing} ${preview.changing === 1 ? 'item' : 'items'}` : 'Set it'"
+    :busy="busy"
+    :problem="detail || looking.detail.value"
+    :disabled="!preview || preview.changing === 0 || preview.faults.length > 0"
+    @act="set"
+  >
     <div class="grid grid-cols-3 gap-3">
-      <FormSelect v-model="field" label="Field" :options="SETTABLE.map(key => ({ value: key, name: nameOf(key) }))" />
-      <FormSelect v-if="options" v-model="value" label="Becomes" :disabled="inherit" :options="[{ value: '', name: 'Choose …' }, ...options]" /><FormText v-else :model-value="value ?? ''" label="Becomes" :disabled="inherit" hint="empty: nothing" @update:model-value="value = $event" />
-      <FormCheck v-if="INHERITABLE.some(key => key === field)" v-model="inherit" label="What the group says" />
+      <FormSelect v-model="field" label="Field" :options="SETTABLE.map((key) => ({ value: key, name: nameOf(key) }))" />
+      <FormSelect
+        v-if="options"
+        v-model="value"
+        label="Becomes"
+        :disabled="inherit"
+        :options="[{ value: '', name: 'Choose …' }, ...options]"
+      /><FormText
+        v-else
+        :model-value="value ?? ''"
+        label="Becomes"
+        :disabled="inherit"
+        hint="empty: nothing"
+        @update:model-value="value = $event"
+      />
+      <FormCheck v-if="INHERITABLE.some((key) => key === field)" v-model="inherit" label="What the group says" />
     </div>
     <div v-if="preview" class="mt-4">
-      <div v-if="preview.faults.length" role="alert" class="mb-3 text-brick"><p class="font-semibold">Nothing will be set while this stands against it:</p><p v-for="fault in preview.faults.slice(0, 8)" :key="fault.code + fault.detail">{{ fault.code }}: {{ fault.detail }}</p><p v-if="preview.faults.length > 8">and {{ preview.faults.length - 8 }} more</p></div>
+      <div v-if="preview.faults.length" role="alert" class="mb-3 text-brick">
+        <p class="font-semibold">Nothing will be set while this stands against it:</p>
+        <p v-for="fault in preview.faults.slice(0, 8)" :key="fault.code + fault.detail">
+          {{ fault.code }}: {{ fault.detail }}
+        </p>
+        <p v-if="preview.faults.length > 8">and {{ preview.faults.length - 8 }} more</p>
+      </div>
       <p class="mb-1 text-soft">{{ preview.changing }} of {{ preview.chosen }} change.</p>
-      <table v-if="preview.changes.length" class="w-full" aria-label="What will change"><tbody><tr v-for="change in preview.changes" :key="change.id" class="border-b border-line/60"><td class="py-1 pr-3 font-medium whitespace-nowrap">{{ change.code }}</td><td class="w-full max-w-0 truncate py-1 text-soft">{{ change.name }}</td><td class="py-1 pl-3 whitespace-nowrap">{{ change.before }} → <b class="font-semibold">{{ change.after }}</b></td></tr></tbody></table>
+      <table v-if="preview.changes.length" class="w-full" aria-label="What will change">
+        <tbody>
+          <tr v-for="change in preview.changes" :key="change.id" class="border-b border-line/60">
+            <td class="py-1 pr-3 font-medium whitespace-nowrap">{{ change.code }}</td>
+            <td class="w-full max-w-0 truncate py-1 text-soft">{{ change.name }}</td>
+            <td class="py-1 pl-3 whitespace-nowrap">
+              {{ change.before }} → <b class="font-semibold">{{ change.after }}</b>
+            </td>
+          </tr>
+        </tbody>
+      </table>
     </div>
   </UiConfirm>
 </template>

@@ -7,23 +7,49 @@ const { measure } = useMeasure(() => props.item)
 
 /** The item's own units, largest first, each with what one of it is in the stock unit; the finest step is the ground. */
 const rungs = computed(() => {
-  if (!measure.value) return []
-  const own = new Set([props.item.stockUnit, props.item.buyingUnit, props.item.sellingUnit, ...props.item.relations.flatMap(r => [r.unit, r.ofUnit])])
-  return [...own].flatMap((code) => {
-    const unit: Unit | undefined = code ? measure.value!.graph.units.get(code) : undefined
-    const one = unit && convert(measure.value!.graph, ONE, unit.code, props.item.stockUnit)
-    return unit && one?.ok ? [{ unit, inStock: one.value, width: 0 }] : []
-  }).sort((a, b) => b.inStock.compare(a.inStock)).map((rung, at, all) => ({ ...rung, width: 100 - at * (60 / Math.max(1, all.length)) }))
+  if (!measure.value) {
+    return []
+  }
+  const own = new Set([
+    props.item.stockUnit,
+    props.item.buyingUnit,
+    props.item.sellingUnit,
+    ...props.item.relations.flatMap((r) => [r.unit, r.ofUnit]),
+  ])
+  return [...own]
+    .flatMap((code) => {
+      const unit: Unit | undefined = code ? measure.value!.graph.units.get(code) : undefined
+      const one = unit && convert(measure.value!.graph, ONE, unit.code, props.item.stockUnit)
+      return unit && one?.ok ? [{ unit, inStock: one.value, width: 0 }] : []
+    })
+    .sort((a, b) => b.inStock.compare(a.inStock))
+    .map((rung, at, all) => ({ ...rung, width: 100 - at * (60 / Math.max(1, all.length)) }))
 })
 /** Bridges of the stock unit, as they were stated: 1 m = 1.32 m². */
-const bridges = computed(() => props.item.relations.filter(r => r.unit === props.item.stockUnit).map(r => `${printAmount('per' in r ? ratio(r.per) : ratio(r.numerator).div(ratio(r.denominator)), 6)} ${measure.value?.graph.units.get(r.ofUnit)?.symbol ?? r.ofUnit}`).join(', '))
+const bridges = computed(() =>
+  props.item.relations
+    .filter((r) => r.unit === props.item.stockUnit)
+    .map(
+      (r) =>
+        `${printAmount('per' in r ? ratio(r.per) : ratio(r.numerator).div(ratio(r.denominator)), 6)} ${measure.value?.graph.units.get(r.ofUnit)?.symbol ?? r.ofUnit}`,
+    )
+    .join(', '),
+)
 const symbol = computed(() => measure.value?.graph.units.get(props.item.stockUnit)?.symbol ?? props.item.stockUnit)
 </script>
 
 <template>
   <figure class="m-0 text-fine" aria-label="Unit ladder">
-    <div v-for="rung in rungs" :key="rung.unit.code" class="-mt-px flex h-6 items-center justify-between gap-3 border border-line px-2" :class="rung.unit.code === item.stockUnit ? 'bg-maple-face font-semibold text-[#2a2520]' : 'bg-wash'" :style="{ width: `${rung.width}%` }">
-      <span>1 {{ rung.unit.name }}</span><span v-if="rung.unit.code !== item.stockUnit">{{ printAmount(rung.inStock, 6) }} {{ symbol }}</span><span v-else>{{ bridges || 'stock unit' }}</span>
+    <div
+      v-for="rung in rungs"
+      :key="rung.unit.code"
+      class="-mt-px flex h-6 items-center justify-between gap-3 border border-line px-2"
+      :class="rung.unit.code === item.stockUnit ? 'bg-maple-face font-semibold text-[#2a2520]' : 'bg-wash'"
+      :style="{ width: `${rung.width}%` }"
+    >
+      <span>1 {{ rung.unit.name }}</span
+      ><span v-if="rung.unit.code !== item.stockUnit">{{ printAmount(rung.inStock, 6) }} {{ symbol }}</span
+      ><span v-else>{{ bridges || 'stock unit' }}</span>
     </div>
     <figcaption class="mt-1 text-soft">finest step {{ item.finestStep }} {{ symbol }}</figcaption>
   </figure>

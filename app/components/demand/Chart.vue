@@ -1,28 +1,55 @@
 <script setup lang="ts">
 import type { ApexOptions } from 'apexcharts'
 
-const props = withDefaults(defineProps<{ label: string, series: NonNullable<ApexOptions['series']>, options: ApexOptions, height?: number }>(), { height: 230 })
+const props = withDefaults(
+  defineProps<{ label: string; series: NonNullable<ApexOptions['series']>; options: ApexOptions; height?: number }>(),
+  { height: 230 },
+)
 const Drawing = defineAsyncComponent(async () => (await import('vue3-apexcharts')).default)
 const theme = ref(0)
 /** The tokens as they are in the light or by the lamp. */
 const token = (name: string): string => getComputedStyle(document.documentElement).getPropertyValue(`--${name}`).trim()
 const options = computed<ApexOptions>(() => {
   void theme.value
-  const coloured = (color: unknown): unknown => typeof color === 'string' && /^[a-z]+$/.test(color) ? token(color) : color
+  const coloured = (color: unknown): unknown =>
+    typeof color === 'string' && /^[a-z]+$/.test(color) ? token(color) : color
   const { colors, chart, legend, ...rest } = props.options
   return {
-    chart: { fontFamily: 'Figtree Variable, sans-serif', foreColor: token('soft'), toolbar: { show: false }, animations: { enabled: false }, zoom: { enabled: false }, background: 'transparent', ...chart },
-    grid: { borderColor: token('line'), padding: { left: 8, right: 8 } }, legend: { position: 'top', horizontalAlign: 'left', fontSize: '12px', labels: { colors: token('ink') }, ...legend }, dataLabels: { enabled: false }, tooltip: { theme: document.documentElement.dataset.theme === 'lamp' ? 'dark' : 'light' },
-    ...colors && { colors: (colors as unknown[]).map(coloured) as string[] }, ...rest,
+    chart: {
+      fontFamily: 'Figtree Variable, sans-serif',
+      foreColor: token('soft'),
+      toolbar: { show: false },
+      animations: { enabled: false },
+      zoom: { enabled: false },
+      background: 'transparent',
+      ...chart,
+    },
+    grid: { borderColor: token('line'), padding: { left: 8, right: 8 } },
+    legend: { position: 'top', horizontalAlign: 'left', fontSize: '12px', labels: { colors: token('ink') }, ...legend },
+    dataLabels: { enabled: false },
+    tooltip: { theme: document.documentElement.dataset.theme === 'lamp' ? 'dark' : 'light' },
+    ...(colors && { colors: (colors as unknown[]).map(coloured) as string[] }),
+    ...rest,
   }
 })
 onMounted(() => {
-  const watcher = new MutationObserver(() => { theme.value++ })
+  const watcher = new MutationObserver(() => {
+    theme.value++
+  })
   watcher.observe(document.documentElement, { attributes: true, attributeFilter: ['data-theme'] })
   onUnmounted(() => watcher.disconnect())
 })
 </script>
 
 <template>
-  <div role="figure" :aria-label="label"><ClientOnly><Drawing :key="theme" :type="props.options.chart?.type ?? 'line'" :height="height" :options="options" :series="series" /></ClientOnly></div>
+  <div role="figure" :aria-label="label">
+    <ClientOnly
+      ><Drawing
+        :key="theme"
+        :type="props.options.chart?.type ?? 'line'"
+        :height="height"
+        :options="options"
+        :series="series"
+    /></ClientOnly>
+  </div>
 </template>

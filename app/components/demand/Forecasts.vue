@@ -14,25 +14,74 @@ function begin(): void {
   Object.assign(form, { open: true, name: '', step: 'month', firstOn: first, lastOn: toIso(toDay(first) + 91) })
 }
 async function make(): Promise<void> {
-  const made = await run(() => $fetch('/api/demand/forecasts', { method: 'POST', body: { name: form.name, step: form.step, firstOn: form.firstOn, lastOn: form.lastOn, note: '' } }))
-  if (made) await navigateTo(`/demand/forecasts/${made.id}`)
+  const made = await run(() =>
+    $fetch('/api/demand/forecasts', {
+      method: 'POST',
+      body: { name: form.name, step: form.step, firstOn: form.firstOn, lastOn: form.lastOn, note: '' },
+    }),
+  )
+  if (made) {
+    await navigateTo(`/demand/forecasts/${made.id}`)
+  }
 }
-const COLUMNS = [{ key: 'name', name: 'Forecast' }, { key: 'span', name: 'From – to' }, { key: 'step', name: 'By' }, { key: 'items', name: 'Items', right: true }, { key: 'note', name: 'Note', wrap: true }]
+const COLUMNS = [
+  { key: 'name', name: 'Forecast' },
+  { key: 'span', name: 'From – to' },
+  { key: 'step', name: 'By' },
+  { key: 'items', name: 'Items', right: true },
+  { key: 'note', name: 'Note', wrap: true },
+]
 </script>
 
 <template>
   <UiSheet flush>
     <UiProblem v-if="error" :text="problemOf(error).detail" />
-    <UiTable v-if="list?.length" :columns="COLUMNS" :rows="list" label="Forecasts" :open="row => navigateTo(`/demand/forecasts/${row.id}`)">
-      <template #name="{ row }"><NuxtLink :to="`/demand/forecasts/${row.id}`" class="font-medium hover:underline">{{ row.name }}</NuxtLink></template>
+    <UiTable
+      v-if="list?.length"
+      :columns="COLUMNS"
+      :rows="list"
+      label="Forecasts"
+      :open="(row) => navigateTo(`/demand/forecasts/${row.id}`)"
+    >
+      <template #name="{ row }"
+        ><NuxtLink :to="`/demand/forecasts/${row.id}`" class="font-medium hover:underline">{{
+          row.name
+        }}</NuxtLink></template
+      >
       <template #span="{ row }">{{ day(row.firstOn) }} – {{ day(row.lastOn) }}</template>
     </UiTable>
-    <UiEmpty v-else title="No forecast yet" says="A forecast says by day, week or month what is expected to be asked for. Plans add it to the orders, and orders use it up."><UiButton v-if="session.allows('demand')" primary @click="begin">Begin a forecast</UiButton></UiEmpty>
-    <UiConfirm v-model="form.open" title="New forecast" act="Begin the forecast" :busy="busy" :problem="Object.keys(fields).length ? '' : detail" @act="make">
+    <UiEmpty
+      v-else
+      title="No forecast yet"
+      says="A forecast says by day, week or month what is expected to be asked for. Plans add it to the orders, and orders use it up."
+      ><UiButton v-if="session.allows('demand')" primary @click="begin">Begin a forecast</UiButton></UiEmpty
+    >
+    <UiConfirm
+      v-model="form.open"
+      title="New forecast"
+      act="Begin the forecast"
+      :busy="busy"
+      :problem="Object.keys(fields).length ? '' : detail"
+      @act="make"
+    >
       <div class="grid grid-cols-2 gap-3">
         <FormText v-model="form.name" label="Name" :error="fields.name" placeholder="First quarter" />
-        <FormSelect v-model="form.step" label="By" :error="fields.step" :options="[{ value: 'day', name: 'day' }, { value: 'week', name: 'week' }, { value: 'month', name: 'month' }]" />
-        <FormText v-model="form.firstOn" label="From" type="date" :error="fields.firstOn" /><FormText v-model="form.lastOn" label="To" type="date" :error="fields.lastOn" />
+        <FormSelect
+          v-model="form.step"
+          label="By"
+          :error="fields.step"
+          :options="[
+            { value: 'day', name: 'day' },
+            { value: 'week', name: 'week' },
+            { value: 'month', name: 'month' },
+          ]"
+        />
+        <FormText v-model="form.firstOn" label="From" type="date" :error="fields.firstOn" /><FormText
+          v-model="form.lastOn"
+          label="To"
+          type="date"
+          :error="fields.lastOn"
+        />
       </div>
       <p class="mt-3 text-fine text-soft">The ends are moved out to whole {{ form.step }}s.</p>
     </UiConfirm>

@@ -4,41 +4,90 @@ import { convert, ONE, ratio, readStockQuantity, toDecimal } from '~~/core/units
 import { measureOf } from '~~/shared/catalogue'
 import type { MeasuredItem } from '~/composables/use-measure'
 
-interface Terms { supplierId: number, unit: string, price: string, tiers: PriceTier[] }
-export interface PricedItem extends MeasuredItem { readonly price?: string | null, readonly terms?: readonly Terms[], readonly prices?: readonly SellingRule[] }
-export interface OrderLine { id: number | null, itemId: number | null, shown: { id: number, code: string, name: string } | null, measured: PricedItem | null, quantity: string, unit: string, price: string, /** What the price rules last said; a price that differs was typed. */ said?: string, from?: string }
-const props = defineProps<{ fields: Record<string, string>, disabled?: boolean, prices: 'selling' | 'buying', partyId?: number | null, day?: string }>()
+interface Terms {
+  supplierId: number
+  unit: string
+  price: string
+  tiers: PriceTier[]
+}
+export interface PricedItem extends MeasuredItem {
+  readonly price?: string | null
+  readonly terms?: readonly Terms[]
+  readonly prices?: readonly SellingRule[]
+}
+export interface OrderLine {
+  id: number | null
+  itemId: number | null
+  shown: { id: number; code: string; name: string } | null
+  measured: PricedItem | null
+  quantity: string
+  unit: string
+  price: string
+  /** What the price rules last said; a price that differs was typed. */ said?: string
+  from?: string
+}
+const props = defineProps<{
+  fields: Record<string, string>
+  disabled?: boolean
+  prices: 'selling' | 'buying'
+  partyId?: number | null
+  day?: string
+}>()
 const lines = defineModel<OrderLine[]>({ required: true })
 const references = useReferences()
 const session = useSession()
 
-async function choose(line: OrderLine, chosen: { id: number, unit?: string | null }): Promise<void> {
-  const item = await $fetch(`/api/catalogue/items/${chosen.id}`) as unknown as PricedItem
+async function choose(line: OrderLine, chosen: { id: number; unit?: string | null }): Promise<void> {
+  const item = (await $fetch(`/api/catalogue/items/${chosen.id}`)) as unknown as PricedItem
   line.measured = item
-  line.unit = chosen.unit ?? (props.prices === 'buying' ? termsOf(item)?.unit ?? item.buyingUnit! : item.sellingUnit!)
+  line.unit = chosen.unit ?? (props.prices === 'buying' ? (termsOf(item)?.unit ?? item.buyingUnit!) : item.sellingUnit!)
   line.said = undefined
   suggest(line)
 }
 // A line that came with its item, from where something was found missing.
-onMounted(() => { for (const line of lines.value) if (line.itemId !== null && !line.measured && line.id === null) void choose(line, { id: line.itemId }) })
-const termsOf = (item: PricedItem): Terms | undefined => item.terms?.find(terms => terms.supplierId === props.partyId) ?? item.terms?.[0]
-const WHENCE = { 'customer': 'this customer’s own price', 'price list': 'by the price list', 'quantity': 'by quantity', 'item': 'the item’s price' } as const
+onMounted(() => {
+  for (const line of lines.value) {
+    if (line.itemId !== null && !line.measured && line.id === null) {
+      void choose(line, { id: line.itemId })
+    }
+  }
+})
+const termsOf = (item: PricedItem): Terms | undefined =>
+  item.terms?.find((terms) => terms.supplierId === props.partyId) ?? item.terms?.[0]
+const WHENCE = {
+  customer: 'this customer’s own price',
+  'price list': 'by the price list',
+  quantity: 'by quantity',
+  item: 'the item’s price',
+} as const
 
 /** Fills in what the price rules say, unless a price was typed. */
 function suggest(line: OrderLine): void {
   const item = line.measured
   const built = item && measureOf(references.units, item)
-  if (!item || !built?.ok || (line.said !== undefined && line.price !== line.said)) return
+  if (!item || !built?.ok || (line.said !== undefined && line.price !== line.said)) {
+    return
+  }
   const read = readStockQuantity(line.quantity || '1', line.unit, built.value, 'recorded', session.company?.decimalSign)
   const typed = read.ok ? ratio(read.value.entered) : ONE
   const unit = read.ok ? read.value.unit : line.unit
   const day = props.day || session.today
   if (props.prices === 'selling') {
-    const found = sellingPrice(built.value.graph, { price: item.price ?? null, unit: item.sellingUnit! }, item.prices ?? [], { unit, quantity: typed, day, customerId: props.partyId ?? null, priceListId: references.customers.find(c => c.id === props.partyId)?.priceListId ?? null })
+    const found = sellingPrice(
+      built.value.graph,
+      { price: item.price ?? null, unit: item.sellingUnit! },
+      item.prices ?? [],
+      {
+        unit,
+        quantity: typed,
+        day,
+        customerId: props.partyId ?? null,
+        priceListId: references.customers.find((c) => c.id === props.partyId)?.priceListId ?? null,
+      },
+    )
     line.price = line.said = found ? exact(found.price) : '0'
     line.from = found ? WHENCE[found.from] : ''
-  }
-  else {
+  } else {
     const terms = termsOf(item)
     const inTerms = terms && convert(built.value.graph, ONE, unit, terms.unit)
     const price = terms && inTerms?.ok ? buyingPrice(terms.price, terms.tiers, typed.mul(inTerms.value), day) : null
@@ -47,19 +96,69 @@ function suggest(line: OrderLine): void {
   }
 }
 /** At most six decimals, without needless noughts. */
-function exact(price: ReturnType<typeof ratio>): string { return toDecimal(price, 6).replace(/(\.\d\d\d*?)0+$/, '$1') }
-watch(() => [props.partyId, props.day], () => { lines.value.forEach(suggest) })
-watch(() => lines.value.map(line => `${line.quantity} ${line.unit}`), () => { lines.value.forEach(suggest) })
-function add(): void { lines.value = [...lines.value, { id: null, itemId: null, shown: null, measured: null, quantity: '', unit: 'piece', price: '0' }] }
+function exact(price: ReturnType<typeof ratio>): string {
+  return toDecimal(price, 6).replace(/(\.\d\d\d*?)0+$/, '$1')
+}
+watch(
+  () => [props.partyId, props.day],
+  () => {
+    lines.value.forEach(suggest)
+  },
+)
+watch(
+  () => lines.value.map((line) => `${line.quantity} ${line.unit}`),
+  () => {
+    lines.value.forEach(suggest)
+  },
+)
+function add(): void {
+  lines.value = [
+    ...lines.value,
+    { id: null, itemId: null, shown: null, measured: null, quantity: '', unit: 'piece', price: '0' },
+  ]
+}
 </script>
 
 <template>
   <div>
-    <div v-for="(line, index) in lines" :key="index" class="mb-2 grid grid-cols-[1fr_14rem_10rem_auto] items-start gap-2">
-      <FormItem v-model="line.itemId" :shown="line.shown" label="Item" :hide-label="index > 0" :error="fields[`lines.${index}.itemId`]" @chosen="choose(line, $event)" />
-      <FormQuantity v-model="line.quantity" v-model:unit="line.unit" label="Quantity" :hide-label="index > 0" :item="line.measured" :error="fields[`lines.${index}.quantity`]" />
-      <FormText v-model="line.price" label="Price for one" right :hide-label="index > 0" :error="fields[`lines.${index}.price`]" :hint="line.said === undefined ? '' : line.price === line.said ? line.from : `typed; the rules say ${line.said}`" />
-      <UiButton v-if="!disabled" :class="index === 0 && 'mt-[1.45rem]'" aria-label="Remove this line" @click="lines = lines.filter((_, at) => at !== index)">×</UiButton>
+    <div
+      v-for="(line, index) in lines"
+      :key="index"
+      class="mb-2 grid grid-cols-[1fr_14rem_10rem_auto] items-start gap-2"
+    >
+      <FormItem
+        v-model="line.itemId"
+        :shown="line.shown"
+        label="Item"
+        :hide-label="index > 0"
+        :error="fields[`lines.${index}.itemId`]"
+        @chosen="choose(line, $event)"
+      />
+      <FormQuantity
+        v-model="line.quantity"
+        v-model:unit="line.unit"
+        label="Quantity"
+        :hide-label="index > 0"
+        :item="line.measured"
+        :error="fields[`lines.${index}.quantity`]"
+      />
+      <FormText
+        v-model="line.price"
+        label="Price for one"
+        right
+        :hide-label="index > 0"
+        :error="fields[`lines.${index}.price`]"
+        :hint="
+          line.said === undefined ? '' : line.price === line.said ? line.from : `typed; the rules say ${line.said}`
+        "
+      />
+      <UiButton
+        v-if="!disabled"
+        :class="index === 0 && 'mt-[1.45rem]'"
+        aria-label="Remove this line"
+        @click="lines = lines.filter((_, at) => at !== index)"
+        >×</UiButton
+      >
     </div>
     <p v-if="fields.lines" class="mb-2 text-fine text-brick" role="alert">{{ fields.lines }}</p>
     <UiButton v-if="!disabled" small @click="add">Add a line</UiButton>

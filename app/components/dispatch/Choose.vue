@@ -1,39 +1,128 @@
 <script setup lang="ts">
 import { ratio, toText } from '~~/core/units'
 
-interface Line { id: number, itemId: number, code: string, name: string, symbol: string, quantity: string, shipped: string, allocated: string }
-const props = defineProps<{ order: { id: number, number: string, version: number, lines: readonly Line[] } }>()
-const emit = defineEmits<{ done: [], close: [] }>()
+interface Line {
+  id: number
+  itemId: number
+  code: string
+  name: string
+  symbol: string
+  quantity: string
+  shipped: string
+  allocated: string
+}
+const props = defineProps<{ order: { id: number; number: string; version: number; lines: readonly Line[] } }>()
+const emit = defineEmits<{ done: []; close: [] }>()
 const notices = useNotices()
 const { amount, day } = usePrint()
 const { busy, detail, fields, run } = useAct()
 const open = computed({ get: () => true, set: () => emit('close') })
-interface Lying { balanceId: number, says: string, traits: string, expiresOn: string | null, free: string, closed: boolean, quantity: string }
-const lines = props.order.lines.map(line => ({ line, left: ratio(line.quantity).sub(ratio(line.shipped)).sub(ratio(line.allocated)) })).filter(one => one.left.compare(0) > 0)
+interface Lying {
+  balanceId: number
+  says: string
+  traits: string
+  expiresOn: string | null
+  free: string
+  closed: boolean
+  quantity: string
+}
+const lines = props.order.lines
+  .map((line) => ({ line, left: ratio(line.quantity).sub(ratio(line.shipped)).sub(ratio(line.allocated)) }))
+  .filter((one) => one.left.compare(0) > 0)
 const lying = ref<Record<number, Lying[]>>({})
-onMounted(() => Promise.all(lines.map(async ({ line }) => {
-  const { rows } = await $fetch('/api/stock/balances', { query: { item: line.itemId, status: 'available', sort: 'expires', size: 200 } })
-  lying.value[line.id] = rows.map(b => ({ balanceId: Number(b.id), says: [b.bin, b.piece, b.lot].filter(Boolean).join(', '), traits: Object.entries(b.traits).map(([n, v]) => `${n} ${v}`).join(', '), expiresOn: b.expiresOn, free: toText(ratio(b.onHand).sub(ratio(b.allocated))), closed: b.closedToPicking, quantity: '' })).filter(b => b.free !== '0')
-})))
-const picks = computed(() => lines.flatMap(({ line }) => (lying.value[line.id] ?? []).filter(one => one.quantity.trim() !== '').map(one => ({ lineId: line.id, balanceId: one.balanceId, quantity: one.quantity.trim() }))))
-const wrongOf = (lineId: number, balanceId: number): string | undefined => { const at = picks.value.findIndex(p => p.lineId === lineId && p.balanceId === balanceId); return at < 0 ? undefined : fields.value[`picks.${at}.quantity`] }
+onMounted(() =>
+  Promise.all(
+    lines.map(async ({ line }) => {
+      const { rows } = await $fetch('/api/stock/balances', {
+        query: { item: line.itemId, status: 'available', sort: 'expires', size: 200 },
+      })
+      lying.value[line.id] = rows
+        .map((b) => ({
+          balanceId: Number(b.id),
+          says: [b.bin, b.piece, b.lot].filter(Boolean).join(', '),
+          traits: Object.entries(b.traits)
+            .map(([n, v]) => `${n} ${v}`)
+            .join(', '),
+          expiresOn: b.expiresOn,
+          free: toText(ratio(b.onHand).sub(ratio(b.allocated))),
+          closed: b.closedToPicking,
+          quantity: '',
+        }))
+        .filter((b) => b.free !== '0')
+    }),
+  ),
+)
+const picks = computed(() =>
+  lines.flatMap(({ line }) =>
+    (lying.value[line.id] ?? [])
+      .filter((one) => one.quantity.trim() !== '')
+      .map((one) => ({ lineId: line.id, balanceId: one.balanceId, quantity: one.quantity.trim() })),
+  ),
+)
+const wrongOf = (lineId: number, balanceId: number): string | undefined => {
+  const at = picks.value.findIndex((p) => p.lineId === lineId && p.balanceId === balanceId)
+  return at < 0 ? undefined : fields.value[`picks.${at}.quantity`]
+}
 async function save(): Promise<void> {
-  const done = await run(key => $fetch(`/api/dispatch/${props.order.id}/allocate`, { method: 'POST', body: { key, version: props.order.version, picks: picks.value } }))
-  if (!done) return
-  notices.say({ kind: 'done', text: `Allocated ${done.lines.map(l => `${l.quantity} ${l.symbol} ${l.code}`).join(', ')}.` })
+  const done = await run((key) =>
+    $fetch(`/api/dispatch/${props.order.id}/allocate`, {
+      method: 'POST',
+      body: { key, version: props.order.version, picks: picks.value },
+    }),
+  )
+  if (!done) {
+    return
+  }
+  notices.say({
+    kind: 'done',
+    text: `Allocated ${done.lines.map((l) => `${l.quantity} ${l.symbol} ${l.code}`).join(', ')}.`,
+  })
   emit('done')
 }
 </script>
 
 <template>
-  <UiConfirm v-model="open" wide :title="`Choose what ${order.number} gets`" :act="`Allocate ${picks.length} ${picks.length === 1 ? 'pick' : 'picks'}`" :busy="busy" :disabled="picks.length === 0" :problem="Object.keys(fields).length ? '' : detail" @act="save">
+  <UiConfirm
+    v-model="open"
+    wide
+    :title="`Choose what ${order.number} gets`"
+    :act="`Allocate ${picks.length} ${picks.length === 1 ? 'pick' : 'picks'}`"
+    :busy="busy"
+    :disabled="picks.length === 0"
+    :problem="Object.keys(fields).length ? '' : detail"
+    @act="save"
+  >
     <section v-for="{ line, left } in lines" :key="line.id" class="border-t border-line py-3 first:border-0">
-      <p class="mb-2 flex items-baseline justify-between"><span><b class="font-semibold">{{ line.code }}</b> <span class="text-soft">{{ line.name }}</span></span><span class="text-soft">still wants <UiQty strong :of="toText(left)" :unit="line.symbol" /></span></p>
+      <p class="mb-2 flex items-baseline justify-between">
+        <span
+          ><b class="font-semibold">{{ line.code }}</b> <span class="text-soft">{{ line.name }}</span></span
+        ><span class="text-soft">still wants <UiQty strong :of="toText(left)" :unit="line.symbol" /></span>
+      </p>
       <p v-if="lying[line.id]?.length === 0" class="text-soft">Nothing of it is free.</p>
-      <div v-for="one in lying[line.id]" :key="one.balanceId" class="grid grid-cols-[1fr_9rem_9rem] items-center gap-3 py-1">
-        <span>{{ one.says }}<span v-if="one.traits || one.expiresOn" class="block text-fine text-soft">{{ one.traits }}<template v-if="one.expiresOn"> until {{ day(one.expiresOn) }}</template></span></span>
+      <div
+        v-for="one in lying[line.id]"
+        :key="one.balanceId"
+        class="grid grid-cols-[1fr_9rem_9rem] items-center gap-3 py-1"
+      >
+        <span
+          >{{ one.says
+          }}<span v-if="one.traits || one.expiresOn" class="block text-fine text-soft"
+            >{{ one.traits }}<template v-if="one.expiresOn"> until {{ day(one.expiresOn) }}</template></span
+          ></span
+        >
         <span class="text-right text-soft">{{ amount(one.free, 6) }} {{ line.symbol }} free</span>
-        <span><input v-model="one.quantity" inputmode="decimal" :aria-label="`Allocate of ${line.code} from ${one.says}`" :disabled="one.closed" class="h-9 w-full rounded-block border bg-sheet px-2.5 text-right disabled:bg-wash" :class="wrongOf(line.id, one.balanceId) ? 'border-brick' : 'border-line'"><span v-if="wrongOf(line.id, one.balanceId)" role="alert" class="text-fine text-brick">{{ wrongOf(line.id, one.balanceId) }}</span></span>
+        <span
+          ><input
+            v-model="one.quantity"
+            inputmode="decimal"
+            :aria-label="`Allocate of ${line.code} from ${one.says}`"
+            :disabled="one.closed"
+            class="h-9 w-full rounded-block border bg-sheet px-2.5 text-right disabled:bg-wash"
+            :class="wrongOf(line.id, one.balanceId) ? 'border-brick' : 'border-line'"
+          /><span v-if="wrongOf(line.id, one.balanceId)" role="alert" class="text-fine text-brick">{{
+            wrongOf(line.id, one.balanceId)
+          }}</span></span
+        >
       </div>
     </section>
   </UiConfirm>

@@ -3,30 +3,60 @@ import { convert, describeUnitError, parseQuantity, toText } from '~~/core/units
 import type { MeasuredItem } from '~/composables/use-measure'
 
 /** A standing quantity of an item (a mark, a usual order): typed like any other, `2 carton + 5`, and kept in the stock unit. */
-const props = defineProps<{ label: string, item: MeasuredItem, error?: string, disabled?: boolean }>()
+const props = defineProps<{ label: string; item: MeasuredItem; error?: string; disabled?: boolean }>()
 const value = defineModel<string>({ required: true })
 const session = useSession()
 const { measure, inPacks } = useMeasure(() => props.item)
 const wrong = ref('')
 const symbol = computed(() => measure.value?.graph.units.get(props.item.stockUnit)?.symbol ?? props.item.stockUnit)
 const isPlain = computed(() => /^\d+(\.\d+)?$/.test(value.value))
-const says = computed(() => isPlain.value && value.value !== '0' ? [symbol.value, inPacks(value.value)].filter(Boolean).join(' = ') : symbol.value)
+const says = computed(() =>
+  isPlain.value && value.value !== '0'
+    ? [symbol.value, inPacks(value.value)].filter(Boolean).join(' = ')
+    : symbol.value,
+)
 
 function read(): void {
   wrong.value = ''
   const text = value.value.trim()
-  if (text === '' || isPlain.value || !measure.value) return
-  const parsed = parseQuantity(text, { graph: measure.value.graph, unit: props.item.stockUnit, loose: props.item.stockUnit, decimalSign: session.company?.decimalSign, anySign: true })
-  const inStock = parsed.ok ? convert(measure.value.graph, parsed.value.amount, parsed.value.unit, props.item.stockUnit) : parsed
-  if (!inStock.ok) { wrong.value = describeUnitError(inStock.error, code => measure.value?.graph.units.get(code)?.name ?? code); return }
+  if (text === '' || isPlain.value || !measure.value) {
+    return
+  }
+  const parsed = parseQuantity(text, {
+    graph: measure.value.graph,
+    unit: props.item.stockUnit,
+    loose: props.item.stockUnit,
+    decimalSign: session.company?.decimalSign,
+    anySign: true,
+  })
+  const inStock = parsed.ok
+    ? convert(measure.value.graph, parsed.value.amount, parsed.value.unit, props.item.stockUnit)
+    : parsed
+  if (!inStock.ok) {
+    wrong.value = describeUnitError(inStock.error, (code) => measure.value?.graph.units.get(code)?.name ?? code)
+    return
+  }
   const plain = toText(inStock.value)
-  if (plain.includes('/')) wrong.value = `${text} is ${plain} ${symbol.value}, which no decimal is. Type it in ${symbol.value}.`
-  else value.value = plain
+  if (plain.includes('/')) {
+    wrong.value = `${text} is ${plain} ${symbol.value}, which no decimal is. Type it in ${symbol.value}.`
+  } else {
+    value.value = plain
+  }
 }
 </script>
 
 <template>
   <FormField v-slot="{ id, wrong: isWrong, described }" :label="label" :error="wrong || error" :hint="says">
-    <input :id="id" v-model="value" autocomplete="off" :disabled="disabled" :aria-invalid="isWrong" :aria-describedby="described" class="h-9 w-full min-w-0 rounded-block border bg-sheet px-2.5 text-right disabled:bg-wash" :class="isWrong ? 'border-brick' : 'border-line'" @change="read">
+    <input
+      :id="id"
+      v-model="value"
+      autocomplete="off"
+      :disabled="disabled"
+      :aria-invalid="isWrong"
+      :aria-describedby="described"
+      class="h-9 w-full min-w-0 rounded-block border bg-sheet px-2.5 text-right disabled:bg-wash"
+      :class="isWrong ? 'border-brick' : 'border-line'"
+      @change="read"
+    />
   </FormField>
 </template>

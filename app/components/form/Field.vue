@@ -1,5 +1,5 @@
 <script setup lang="ts">
-defineProps<{ label: string, error?: string, hint?: string, hideLabel?: boolean, hintAct?: string }>()
+defineProps<{ label: string; error?: string; hint?: string; hideLabel?: boolean; hintAct?: string }>()
 const emit = defineEmits<{ hintAct: [] }>()
 const id = useId()
 </script>
@@ -9,6 +9,11 @@ const id = useId()
     <label :for="id" class="text-fine font-medium text-soft" :class="hideLabel && 'sr-only'">{{ label }}</label>
     <slot :id="id" :wrong="Boolean(error)" :described="error || hint ? `${id}-says` : undefined" />
     <p v-if="error" :id="`${id}-says`" role="alert" class="text-fine text-brick">{{ error }}</p>
-    <p v-else-if="hint" :id="`${id}-says`" class="text-fine text-soft">{{ hint }} <button v-if="hintAct" type="button" class="underline hover:text-ink" @click="emit('hintAct')">{{ hintAct }}</button></p>
+    <p v-else-if="hint" :id="`${id}-says`" class="text-fine text-soft">
+      {{ hint }}
+      <button v-if="hintAct" type="button" class="underline hover:text-ink" @click="emit('hintAct')">
+        {{ hintAct }}
+      </button>
+    </p>
   </div>
 </template>

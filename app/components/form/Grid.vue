@@ -3,7 +3,17 @@ import { X } from '@lucide/vue'
 import { isIsoDate } from '~~/core/calendar'
 import type { GridColumn } from '~/composables/use-grid-paste'
 
-const props = defineProps<{ label: string, columns: readonly GridColumn[], path: string, fields: Record<string, string>, blank: () => R, add: string, disabled?: boolean, empty?: string, more?: string }>()
+const props = defineProps<{
+  label: string
+  columns: readonly GridColumn[]
+  path: string
+  fields: Record<string, string>
+  blank: () => R
+  add: string
+  disabled?: boolean
+  empty?: string
+  more?: string
+}>()
 const emit = defineEmits<{ more: [] }>()
 const rows = defineModel<R[]>({ required: true })
 const notices = useNotices()
@@ -12,66 +22,185 @@ const { longDay } = usePrint()
 const body = useTemplateRef('body')
 
 const cell = (row: R, key: string): string => String((row as Record<string, unknown>)[key] ?? '')
-function set(row: R, key: string, value: unknown): void { (row as Record<string, unknown>)[key] = value }
+function set(row: R, key: string, value: unknown): void {
+  ;(row as Record<string, unknown>)[key] = value
+}
 async function addRow(): Promise<void> {
   rows.value.push(props.blank())
   await nextTick()
   body.value?.querySelector<HTMLElement>('tr:last-of-type :is(input,select)')?.focus()
 }
-const faultsOf = (at: number): string[] => Object.entries(props.fields).filter(([field]) => field.startsWith(`${props.path}.${at}.`) && !props.columns.some(column => field === `${props.path}.${at}.${column.key}`)).map(([, says]) => says)
+const faultsOf = (at: number): string[] =>
+  Object.entries(props.fields)
+    .filter(
+      ([field]) =>
+        field.startsWith(`${props.path}.${at}.`) &&
+        !props.columns.some((column) => field === `${props.path}.${at}.${column.key}`),
+    )
+    .map(([, says]) => says)
 
 /** Cells of a spreadsheet go in from here on. */
 function paste(event: ClipboardEvent, row: number, column: number): void {
   const text = event.clipboardData?.getData('text/plain') ?? ''
-  if (!/[\t\n]/.test(text.trimEnd())) return
+  if (!/[\t\n]/.test(text.trimEnd())) {
+    return
+  }
   event.preventDefault()
   const unread = pasteInto(rows.value, props.columns, { row, column }, readClipboard(text), props.blank)
-  if (unread.length > 0) notices.say({ kind: 'problem', text: `Not read: ${unread.slice(0, 5).join(', ')}${unread.length > 5 ? ' …' : ''}.` })
+  if (unread.length > 0) {
+    notices.say({
+      kind: 'problem',
+      text: `Not read: ${unread.slice(0, 5).join(', ')}${unread.length > 5 ? ' …' : ''}.`,
+    })
+  }
 }
 /** Enter goes down, and from the last line to a new one; Ctrl Backspace takes a line away. */
 async function onKey(event: KeyboardEvent, row: number, column: number): Promise<void> {
-  const go = (to: number): void => body.value?.querySelectorAll('tr[data-line]')[to]?.querySelectorAll<HTMLElement>('input,select')[column]?.focus()
+  const go = (to: number): void =>
+    body.value?.querySelectorAll('tr[data-line]')[to]?.querySelectorAll<HTMLElement>('input,select')[column]?.focus()
   if (event.key === 'Enter' && (event.target as HTMLElement).role !== 'combobox') {
     event.preventDefault()
-    if (row + 1 < rows.value.length) go(row + 1)
-    else await addRow()
+    if (row + 1 < rows.value.length) {
+      go(row + 1)
+    } else {
+      await addRow()
+    }
+  } else if (event.key === 'Backspace' && event.ctrlKey) {
+    event.preventDefault()
+    rows.value.splice(row, 1)
+    await nextTick()
+    go(Math.max(0, row - 1))
   }
-  else if (event.key === 'Backspace' && event.ctrlKey) { event.preventDefault(); rows.value.splice(row, 1); await nextTick(); go(Math.max(0, row - 1)) }
 }
 </script>
 
 <template>
   <div>
     <table v-if="rows.length" class="w-full border-collapse" :aria-label="label">
-      <thead><tr class="text-left text-fine text-soft"><th v-for="column in columns" :key="column.key" class="px-1 pb-1 font-medium whitespace-nowrap first:pl-0" :class="column.kind === 'number' && 'text-right'" :style="column.width ? { width: column.width } : undefined" :title="column.hint">{{ column.name }}</th><th class="w-8"><span class="sr-only">Remove</span></th></tr></thead>
+      <thead>
+        <tr class="text-left text-fine text-soft">
+          <th
+            v-for="column in columns"
+            :key="column.key"
+            class="px-1 pb-1 font-medium whitespace-nowrap first:pl-0"
+            :class="column.kind === 'number' && 'text-right'"
+            :style="column.width ? { width: column.width } : undefined"
+            :title="column.hint"
+          >
+            {{ column.name }}
+          </th>
+          <th class="w-8"><span class="sr-only">Remove</span></th>
+        </tr>
+      </thead>
       <tbody ref="body">
         <template v-for="(row, at) in rows" :key="at">
           <tr data-line>
-            <td v-for="(column, index) in columns" :key="column.key" class="px-1 pb-1 align-top first:pl-0" @paste="paste($event, at, index)" @keydown="onKey($event, at, index)">
-              <slot v-if="column.kind === 'item'" :name="column.key" :row="row" :at="at" :error="fields[`${path}.${at}.${column.key}`]" />
-              <label v-else-if="column.kind === 'check'" class="flex h-8 items-center justify-center"><input type="checkbox" :checked="cell(row, column.key) === 'true'" :disabled="disabled" :aria-label="`${column.name}, line ${at + 1}`" class="size-4 accent-[var(--maple)]" @change="set(row, column.key, ($event.target as HTMLInputElement).checked)"></label>
+            <td
+              v-for="(column, index) in columns"
+              :key="column.key"
+              class="px-1 pb-1 align-top first:pl-0"
+              @paste="paste($event, at, index)"
+              @keydown="onKey($event, at, index)"
+            >
+              <slot
+                v-if="column.kind === 'item'"
+                :name="column.key"
+                :row="row"
+                :at="at"
+                :error="fields[`${path}.${at}.${column.key}`]"
+              />
+              <label v-else-if="column.kind === 'check'" class="flex h-8 items-center justify-center"
+                ><input
+                  type="checkbox"
+                  :checked="cell(row, column.key) === 'true'"
+                  :disabled="disabled"
+                  :aria-label="`${column.name}, line ${at + 1}`"
+                  class="size-4 accent-[var(--maple)]"
+                  @change="set(row, column.key, ($event.target as HTMLInputElement).checked)"
+              /></label>
               <select
-                v-else-if="column.kind === 'choice'" :value="cell(row, column.key)" :disabled="disabled" :aria-label="`${column.name}, line ${at + 1}`" :aria-invalid="Boolean(fields[`${path}.${at}.${column.key}`])"
-                class="h-8 w-full min-w-0 rounded-block border bg-sheet px-1.5 disabled:bg-wash" :class="fields[`${path}.${at}.${column.key}`] ? 'border-brick' : 'border-line'" @change="set(row, column.key, column.options!.find(o => String(o.value ?? '') === ($event.target as HTMLSelectElement).value)?.value ?? null)"
+                v-else-if="column.kind === 'choice'"
+                :value="cell(row, column.key)"
+                :disabled="disabled"
+                :aria-label="`${column.name}, line ${at + 1}`"
+                :aria-invalid="Boolean(fields[`${path}.${at}.${column.key}`])"
+                class="h-8 w-full min-w-0 rounded-block border bg-sheet px-1.5 disabled:bg-wash"
+                :class="fields[`${path}.${at}.${column.key}`] ? 'border-brick' : 'border-line'"
+                @change="
+                  set(
+                    row,
+                    column.key,
+                    column.options!.find((o) => String(o.value ?? '') === ($event.target as HTMLSelectElement).value)
+                      ?.value ?? null,
+                  )
+                "
               >
                 <option v-if="column.empty !== undefined" value="">{{ column.empty }}</option>
-                <option v-for="option in column.options" :key="String(option.value)" :value="String(option.value ?? '')">{{ option.name }}</option>
+                <option
+                  v-for="option in column.options"
+                  :key="String(option.value)"
+                  :value="String(option.value ?? '')"
+                >
+                  {{ option.name }}
+                </option>
               </select>
               <input
-                v-else :value="cell(row, column.key)" :type="column.kind === 'date' ? 'date' : 'text'" autocomplete="off" :disabled="disabled" :aria-label="`${column.name}, line ${at + 1}`" :aria-invalid="Boolean(fields[`${path}.${at}.${column.key}`])"
-                class="h-8 w-full min-w-0 rounded-block border bg-sheet px-2 disabled:bg-wash" :class="[fields[`${path}.${at}.${column.key}`] ? 'border-brick' : 'border-line', column.kind === 'number' && 'text-right', column.kind === 'date' && cell(row, column.key) === '' && 'empty-date']" @input="set(row, column.key, ($event.target as HTMLInputElement).value)" @change="column.kind === 'number' && set(row, column.key, readNumber(cell(row, column.key), session.company?.decimalSign))"
+                v-else
+                :value="cell(row, column.key)"
+                :type="column.kind === 'date' ? 'date' : 'text'"
+                autocomplete="off"
+                :disabled="disabled"
+                :aria-label="`${column.name}, line ${at + 1}`"
+                :aria-invalid="Boolean(fields[`${path}.${at}.${column.key}`])"
+                class="h-8 w-full min-w-0 rounded-block border bg-sheet px-2 disabled:bg-wash"
+                :class="[
+                  fields[`${path}.${at}.${column.key}`] ? 'border-brick' : 'border-line',
+                  column.kind === 'number' && 'text-right',
+                  column.kind === 'date' && cell(row, column.key) === '' && 'empty-date',
+                ]"
+                @input="set(row, column.key, ($event.target as HTMLInputElement).value)"
+                @change="
+                  column.kind === 'number' &&
+                  set(row, column.key, readNumber(cell(row, column.key), session.company?.decimalSign))
+                "
+              />
+              <p v-if="column.kind === 'date' && isIsoDate(cell(row, column.key))" class="px-1 text-fine text-soft">
+                {{ longDay(cell(row, column.key)) }}
+              </p>
+              <p
+                v-if="column.kind !== 'item' && fields[`${path}.${at}.${column.key}`]"
+                role="alert"
+                class="text-fine text-brick"
               >
-              <p v-if="column.kind === 'date' && isIsoDate(cell(row, column.key))" class="px-1 text-fine text-soft">{{ longDay(cell(row, column.key)) }}</p>
-              <p v-if="column.kind !== 'item' && fields[`${path}.${at}.${column.key}`]" role="alert" class="text-fine text-brick">{{ fields[`${path}.${at}.${column.key}`] }}</p>
+                {{ fields[`${path}.${at}.${column.key}`] }}
+              </p>
             </td>
-            <td class="pb-1 text-right align-top"><button v-if="!disabled" type="button" class="mt-1 rounded-block p-1 text-soft hover:bg-wash hover:text-ink" :aria-label="`Remove line ${at + 1} of ${label}`" @click="rows.splice(at, 1)"><X class="size-4" /></button></td>
+            <td class="pb-1 text-right align-top">
+              <button
+                v-if="!disabled"
+                type="button"
+                class="mt-1 rounded-block p-1 text-soft hover:bg-wash hover:text-ink"
+                :aria-label="`Remove line ${at + 1} of ${label}`"
+                @click="rows.splice(at, 1)"
+              >
+                <X class="size-4" />
+              </button>
+            </td>
           </tr>
-          <tr v-if="$slots.under || faultsOf(at).length"><td :colspan="columns.length + 1" class="pb-2"><p v-for="says in faultsOf(at)" :key="says" role="alert" class="text-fine text-brick">{{ says }}</p><slot name="under" :row="row" :at="at" /></td></tr>
+          <tr v-if="$slots.under || faultsOf(at).length">
+            <td :colspan="columns.length + 1" class="pb-2">
+              <p v-for="says in faultsOf(at)" :key="says" role="alert" class="text-fine text-brick">{{ says }}</p>
+              <slot name="under" :row="row" :at="at" />
+            </td>
+          </tr>
         </template>
       </tbody>
     </table>
     <p v-else-if="empty" class="mb-1 text-soft">{{ empty }}</p>
     <p v-if="fields[path]" role="alert" class="mb-1 text-fine text-brick">{{ fields[path] }}</p>
-    <div v-if="!disabled" class="flex gap-2"><UiButton small @click="addRow">{{ add }}</UiButton><UiButton v-if="more" small @click="emit('more')">{{ more }}</UiButton></div>
+    <div v-if="!disabled" class="flex gap-2">
+      <UiButton small @click="addRow">{{ add }}</UiButton
+      ><UiButton v-if="more" small @click="emit('more')">{{ more }}</UiButton>
+    </div>
   </div>
 </template>

@@ -2,32 +2,71 @@
 import { describeUnitError, printAmount, readStockQuantity, toText, ZERO } from '~~/core/units'
 import type { MeasuredItem } from '~/composables/use-measure'
 
-const props = defineProps<{ label: string, item: MeasuredItem | null, error?: string, hideLabel?: boolean, exact?: boolean, quiet?: boolean }>()
+const props = defineProps<{
+  label: string
+  item: MeasuredItem | null
+  error?: string
+  hideLabel?: boolean
+  exact?: boolean
+  quiet?: boolean
+}>()
 const text = defineModel<string>({ required: true })
 const unit = defineModel<string>('unit', { required: true })
 const session = useSession()
 const { measure, units } = useMeasure(() => props.item)
 
-const read = computed(() => measure.value && text.value.trim() !== '' ? readStockQuantity(text.value, unit.value, measure.value, 'recorded', session.company?.decimalSign) : null)
+const read = computed(() =>
+  measure.value && text.value.trim() !== ''
+    ? readStockQuantity(text.value, unit.value, measure.value, 'recorded', session.company?.decimalSign)
+    : null,
+)
 const nameOf = (code: string): string => measure.value?.graph.units.get(code)?.symbol ?? code
-const problem = computed(() => props.error || (read.value && !read.value.ok ? describeUnitError(read.value.error, nameOf) : ''))
+const problem = computed(
+  () => props.error || (read.value && !read.value.ok ? describeUnitError(read.value.error, nameOf) : ''),
+)
 /** What it is in the stock unit, and what does not fall on a finest step; nothing is dropped without a word. */
 const says = computed(() => {
-  if (!read.value?.ok || !props.item) return ''
+  if (!read.value?.ok || !props.item) {
+    return ''
+  }
   const { value } = read.value
-  const residue = !props.exact && !value.residue.equals(ZERO) ? `, residue ${printAmount(value.residueEntered, 6)} ${nameOf(value.unit)}` : ''
+  const residue =
+    !props.exact && !value.residue.equals(ZERO)
+      ? `, residue ${printAmount(value.residueEntered, 6)} ${nameOf(value.unit)}`
+      : ''
   const plain = value.unit === props.item.stockUnit && residue === '' && toText(value.exact) === text.value.trim()
-  return plain ? '' : `= ${printAmount(props.exact ? value.exact : value.quantity, 6)} ${nameOf(props.item.stockUnit)}${residue}`
+  return plain
+    ? ''
+    : `= ${printAmount(props.exact ? value.exact : value.quantity, 6)} ${nameOf(props.item.stockUnit)}${residue}`
 })
 </script>
 
 <template>
-  <FormField v-slot="{ id, described }" :label="label" :error="quiet ? error : problem" :hint="says" :hide-label="hideLabel">
+  <FormField
+    v-slot="{ id, described }"
+    :label="label"
+    :error="quiet ? error : problem"
+    :hint="says"
+    :hide-label="hideLabel"
+  >
     <div class="flex">
-      <input :id="id" v-model="text" inputmode="decimal" autocomplete="off" :aria-invalid="Boolean(problem)" :aria-describedby="described" class="h-9 w-full min-w-0 rounded-l-block border bg-sheet px-2.5 text-right" :class="problem ? 'border-brick' : 'border-line'">
-      <select v-model="unit" :aria-label="`Unit of ${label}`" class="h-9 max-w-24 rounded-r-block border border-l-0 border-line bg-wash px-1.5 text-soft">
+      <input
+        :id="id"
+        v-model="text"
+        inputmode="decimal"
+        autocomplete="off"
+        :aria-invalid="Boolean(problem)"
+        :aria-describedby="described"
+        class="h-9 w-full min-w-0 rounded-l-block border bg-sheet px-2.5 text-right"
+        :class="problem ? 'border-brick' : 'border-line'"
+      />
+      <select
+        v-model="unit"
+        :aria-label="`Unit of ${label}`"
+        class="h-9 max-w-24 rounded-r-block border border-l-0 border-line bg-wash px-1.5 text-soft"
+      >
         <option v-for="choice in units" :key="choice.code" :value="choice.code">{{ choice.symbol }}</option>
-        <option v-if="!units.some(choice => choice.code === unit)" :value="unit">{{ unit }}</option>
+        <option v-if="!units.some((choice) => choice.code === unit)" :value="unit">{{ unit }}</option>
       </select>
     </div>
   </FormField>

@@ -1,23 +1,78 @@
 <script setup lang="ts">
 import { isIsoDate } from '~~/core/calendar'
 
-const props = withDefaults(defineProps<{ label: string, error?: string, hint?: string, hintAct?: string, type?: 'text' | 'email' | 'password' | 'date', right?: boolean, placeholder?: string, hideLabel?: boolean, disabled?: boolean, autocomplete?: string, lines?: number }>(), { type: 'text', autocomplete: 'off' })
+const props = withDefaults(
+  defineProps<{
+    label: string
+    error?: string
+    hint?: string
+    hintAct?: string
+    type?: 'text' | 'email' | 'password' | 'date'
+    right?: boolean
+    placeholder?: string
+    hideLabel?: boolean
+    disabled?: boolean
+    autocomplete?: string
+    lines?: number
+  }>(),
+  { type: 'text', autocomplete: 'off' },
+)
 const value = defineModel<string>({ required: true })
 const emit = defineEmits<{ hintAct: [] }>()
 const { longDay } = usePrint()
 const session = useSession()
 /** What stands on the right is a number: typed as people type it, stored plainly. */
-function read(): void { if (props.right) value.value = readNumber(value.value, session.company?.decimalSign) }
+function read(): void {
+  if (props.right) {
+    value.value = readNumber(value.value, session.company?.decimalSign)
+  }
+}
 /** A date field is written by the browser's habit; beneath it stands the day as everywhere else. */
-const says = computed(() => props.type === 'date' && isIsoDate(value.value) ? [longDay(value.value), props.hint].filter(Boolean).join(', ') : props.hint)
+const says = computed(() =>
+  props.type === 'date' && isIsoDate(value.value)
+    ? [longDay(value.value), props.hint].filter(Boolean).join(', ')
+    : props.hint,
+)
 </script>
 
 <template>
-  <FormField v-slot="{ id, wrong, described }" :label="label" :error="error" :hint="says" :hide-label="hideLabel" :hint-act="hintAct" @hint-act="emit('hintAct')">
-    <textarea v-if="lines" :id="id" v-model="value" :rows="lines" :disabled="disabled" :aria-invalid="wrong" :aria-describedby="described" class="w-full min-w-0 rounded-block border bg-sheet px-2.5 py-1.5 disabled:bg-wash" :class="wrong ? 'border-brick' : 'border-line'" />
+  <FormField
+    v-slot="{ id, wrong, described }"
+    :label="label"
+    :error="error"
+    :hint="says"
+    :hide-label="hideLabel"
+    :hint-act="hintAct"
+    @hint-act="emit('hintAct')"
+  >
+    <textarea
+      v-if="lines"
+      :id="id"
+      v-model="value"
+      :rows="lines"
+      :disabled="disabled"
+      :aria-invalid="wrong"
+      :aria-describedby="described"
+      class="w-full min-w-0 rounded-block border bg-sheet px-2.5 py-1.5 disabled:bg-wash"
+      :class="wrong ? 'border-brick' : 'border-line'"
+    />
     <input
-      v-else :id="id" v-model="value" :type="type" :placeholder="placeholder" :disabled="disabled" :autocomplete="autocomplete" :aria-invalid="wrong" :aria-describedby="described"
-      class="h-9 w-full min-w-0 rounded-block border bg-sheet px-2.5 disabled:bg-wash" :class="[wrong ? 'border-brick' : 'border-line', right && 'text-right', type === 'date' && value === '' && 'empty-date']" @change="read"
-    >
+      v-else
+      :id="id"
+      v-model="value"
+      :type="type"
+      :placeholder="placeholder"
+      :disabled="disabled"
+      :autocomplete="autocomplete"
+      :aria-invalid="wrong"
+      :aria-describedby="described"
+      class="h-9 w-full min-w-0 rounded-block border bg-sheet px-2.5 disabled:bg-wash"
+      :class="[
+        wrong ? 'border-brick' : 'border-line',
+        right && 'text-right',
+        type === 'date' && value === '' && 'empty-date',
+      ]"
+      @change="read"
+    />
   </FormField>
 </template>

@@ -1,18 +1,19 @@
 <script setup lang="ts">
-export type GoodsState = 'on hand' | 'coming' | 'coming planned' | 'making' | 'making planned' | 'allocated' | 'held' | 'missing'
+export type GoodsState =
+  'on hand' | 'coming' | 'coming planned' | 'making' | 'making planned' | 'allocated' | 'held' | 'missing'
 
-const props = defineProps<{ state: GoodsState, title?: string }>()
+const props = defineProps<{ state: GoodsState; title?: string }>()
 
 // Colour says what the goods are; the drawing says how real: solid is real, outline planned, dashed missing.
 const DRAWN: Readonly<Record<GoodsState, string>> = {
   'on hand': 'bg-maple border-maple',
-  'coming': 'bg-willow border-willow',
+  coming: 'bg-willow border-willow',
   'coming planned': 'border-willow bg-transparent',
-  'making': 'bg-slate border-slate',
+  making: 'bg-slate border-slate',
   'making planned': 'border-slate bg-transparent',
-  'allocated': 'bg-plum border-plum notched',
-  'held': 'border-stone hatched',
-  'missing': 'border-brick border-dashed bg-transparent',
+  allocated: 'bg-plum border-plum notched',
+  held: 'border-stone hatched',
+  missing: 'border-brick border-dashed bg-transparent',
 }
 const look = computed(() => DRAWN[props.state])
 </script>

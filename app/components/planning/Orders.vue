@@ -1,8 +1,39 @@
 <script setup lang="ts">
 import type { WhatIfEdit } from '~~/shared/planning'
 
-interface PlannedOrder { id: number, ref: string, supplierId: number | null, itemId: number, code: string, name: string, kind: string, quantity: string, symbol: string, releaseOn: string, dueOn: string, lateBy: number, promisedOn: string, supplier: string | null, site: string | null, fromSite: string | null, node: string, state: string, documentKind: string | null, documentId: number | null, documentNumber: string | null }
-const props = defineProps<{ plan: { id: number, kind: string, version: number, orders: readonly PlannedOrder[], changes: WhatIfEdit[], items: Record<string, { code: string, symbol: string, step: string, site: string | null }> } }>()
+interface PlannedOrder {
+  id: number
+  ref: string
+  supplierId: number | null
+  itemId: number
+  code: string
+  name: string
+  kind: string
+  quantity: string
+  symbol: string
+  releaseOn: string
+  dueOn: string
+  lateBy: number
+  promisedOn: string
+  supplier: string | null
+  site: string | null
+  fromSite: string | null
+  node: string
+  state: string
+  documentKind: string | null
+  documentId: number | null
+  documentNumber: string | null
+}
+const props = defineProps<{
+  plan: {
+    id: number
+    kind: string
+    version: number
+    orders: readonly PlannedOrder[]
+    changes: WhatIfEdit[]
+    items: Record<string, { code: string; symbol: string; step: string; site: string | null }>
+  }
+}>()
 const emit = defineEmits<{ changed: [] }>()
 const session = useSession()
 const notices = useNotices()
@@ -12,43 +43,130 @@ const kind = ref('')
 // A list of thousands is looked through by filtering: more are drawn when they are asked for.
 const STEP = 200
 const most = ref(STEP)
-watch([search, kind], () => { most.value = STEP })
+watch([search, kind], () => {
+  most.value = STEP
+})
 const chosen = ref(new Set<number>())
 const why = ref<number | null>(null)
 // Computed anew, the orders are others.
-watch(() => props.plan.version, () => { chosen.value = new Set() })
+watch(
+  () => props.plan.version,
+  () => {
+    chosen.value = new Set()
+  },
+)
 const asking = ref(false)
 const editing = ref<PlannedOrder | null>(null)
 const group = ref<'' | 'supplier' | 'code'>('')
 async function free(order: PlannedOrder): Promise<void> {
-  if (!await run(key => $fetch(`/api/planning/plans/${props.plan.id}/orders/${order.id}`, { method: 'PUT', body: { key, version: props.plan.version, free: true, quantity: order.quantity, dueOn: order.dueOn, supplierId: order.supplierId } }))) return
+  if (
+    !(await run((key) =>
+      $fetch(`/api/planning/plans/${props.plan.id}/orders/${order.id}`, {
+        method: 'PUT',
+        body: {
+          key,
+          version: props.plan.version,
+          free: true,
+          quantity: order.quantity,
+          dueOn: order.dueOn,
+          supplierId: order.supplierId,
+        },
+      }),
+    ))
+  ) {
+    return
+  }
   notices.say({ kind: 'done', text: `${order.code} may change again; the plan is computed anew.` })
   emit('changed')
 }
 const { busy, detail, run } = useAct()
 
-const VERB: Readonly<Record<string, string>> = { 'buy': 'Buy', 'make': 'Build', 'break down': 'Break down', 'move': 'Move' }
-const LINK: Readonly<Record<string, string>> = { 'purchase order': '/purchasing', 'build': '/workshop/builds', 'break-down': '/workshop/break-downs', 'transfer': '/stock/transfers' }
-const drawn = (order: PlannedOrder): 'coming' | 'making' => order.kind === 'buy' || order.kind === 'move' ? 'coming' : 'making'
-const from = (order: PlannedOrder): string => order.kind === 'move' ? `${order.fromSite} → ${order.site}` : `${order.supplier ?? ''}${order.node.includes('@') && order.site ? `${order.supplier ? ', ' : ''}at ${order.site}` : ''}`
-const shown = computed(() => [...props.plan.orders].sort((a, b) => group.value === '' ? 0 : Number(a.state === 'released') - Number(b.state === 'released') || ((a[group.value] ?? '\uFFFF') < (b[group.value] ?? '\uFFFF') ? -1 : (a[group.value] ?? '\uFFFF') > (b[group.value] ?? '\uFFFF') ? 1 : 0)).filter(order => (kind.value === '' || order.kind === kind.value) && `${order.code} ${order.name} ${from(order)}`.toLowerCase().includes(search.value.toLowerCase())))
-const open = computed(() => shown.value.filter(order => order.state !== 'released'))
-const picked = computed(() => props.plan.orders.filter(order => chosen.value.has(order.id)))
-const bySupplier = computed(() => new Set(picked.value.filter(order => order.kind === 'buy').map(order => order.supplier)).size)
-const allShown = computed({ get: () => open.value.length > 0 && open.value.every(order => chosen.value.has(order.id)), set: (all) => { chosen.value = new Set(all ? [...chosen.value, ...open.value.map(o => o.id)] : [...chosen.value].filter(id => !open.value.some(o => o.id === id))) } })
-function pick(id: number): void { const next = new Set(chosen.value); if (!next.delete(id)) next.add(id); chosen.value = next }
+const VERB: Readonly<Record<string, string>> = { buy: 'Buy', make: 'Build', 'break down': 'Break down', move: 'Move' }
+const LINK: Readonly<Record<string, string>> = {
+  'purchase order': '/purchasing',
+  build: '/workshop/builds',
+  'break-down': '/workshop/break-downs',
+  transfer: '/stock/transfers',
+}
+const drawn = (order: PlannedOrder): 'coming' | 'making' =>
+  order.kind === 'buy' || order.kind === 'move' ? 'coming' : 'making'
+const from = (order: PlannedOrder): string =>
+  order.kind === 'move'
+    ? `${order.fromSite} → ${order.site}`
+    : `${order.supplier ?? ''}${order.node.includes('@') && order.site ? `${order.supplier ? ', ' : ''}at ${order.site}` : ''}`
+const shown = computed(() =>
+  [...props.plan.orders]
+    .sort((a, b) =>
+      group.value === ''
+        ? 0
+        : Number(a.state === 'released') - Number(b.state === 'released') ||
+          ((a[group.value] ?? '\uFFFF') < (b[group.value] ?? '\uFFFF')
+            ? -1
+            : (a[group.value] ?? '\uFFFF') > (b[group.value] ?? '\uFFFF')
+              ? 1
+              : 0),
+    )
+    .filter(
+      (order) =>
+        (kind.value === '' || order.kind === kind.value) &&
+        `${order.code} ${order.name} ${from(order)}`.toLowerCase().includes(search.value.toLowerCase()),
+    ),
+)
+const open = computed(() => shown.value.filter((order) => order.state !== 'released'))
+const picked = computed(() => props.plan.orders.filter((order) => chosen.value.has(order.id)))
+const bySupplier = computed(
+  () => new Set(picked.value.filter((order) => order.kind === 'buy').map((order) => order.supplier)).size,
+)
+const allShown = computed({
+  get: () => open.value.length > 0 && open.value.every((order) => chosen.value.has(order.id)),
+  set: (all) => {
+    chosen.value = new Set(
+      all
+        ? [...chosen.value, ...open.value.map((o) => o.id)]
+        : [...chosen.value].filter((id) => !open.value.some((o) => o.id === id)),
+    )
+  },
+})
+function pick(id: number): void {
+  const next = new Set(chosen.value)
+  if (!next.delete(id)) {
+    next.add(id)
+  }
+  chosen.value = next
+}
 const label = computed(() => `Release ${picked.value.length} ${picked.value.length === 1 ? 'order' : 'orders'}`)
 
 async function release(): Promise<void> {
-  const done = await run(key => $fetch(`/api/planning/plans/${props.plan.id}/release`, { method: 'POST', body: { key, version: props.plan.version, orders: [...chosen.value] } }))
-  if (!done) return
+  const done = await run((key) =>
+    $fetch(`/api/planning/plans/${props.plan.id}/release`, {
+      method: 'POST',
+      body: { key, version: props.plan.version, orders: [...chosen.value] },
+    }),
+  )
+  if (!done) {
+    return
+  }
   asking.value = false
   chosen.value = new Set()
-  notices.say({ kind: 'done', text: `Released ${done.documents.length} ${done.documents.length === 1 ? 'document' : 'documents'}; the plan is computed anew on them.`, links: done.documents.slice(0, 6).map(d => ({ to: `${LINK[d.kind]}/${d.id}`, label: d.number })) })
+  notices.say({
+    kind: 'done',
+    text: `Released ${done.documents.length} ${done.documents.length === 1 ? 'document' : 'documents'}; the plan is computed anew on them.`,
+    links: done.documents.slice(0, 6).map((d) => ({ to: `${LINK[d.kind]}/${d.id}`, label: d.number })),
+  })
   void refreshToday()
   emit('changed')
 }
-const COLUMNS = [{ key: 'pick', name: '' }, { key: 'act', name: 'What' }, { key: 'code', name: 'Item' }, { key: 'quantity', name: 'Quantity', right: true }, { key: 'supplier', name: 'From' }, { key: 'releaseOn', name: 'Release' }, { key: 'dueOn', name: 'Due' }, { key: 'late', name: 'Promise' }, { key: 'why', name: '' }]
+const COLUMNS = [
+  { key: 'pick', name: '' },
+  { key: 'act', name: 'What' },
+  { key: 'code', name: 'Item' },
+  { key: 'quantity', name: 'Quantity', right: true },
+  { key: 'supplier', name: 'From' },
+  { key: 'releaseOn', name: 'Release' },
+  { key: 'dueOn', name: 'Due' },
+  { key: 'late', name: 'Promise' },
+  { key: 'why', name: '' },
+]
 </script>
 
 <template>
@@ -56,34 +174,148 @@ const COLUMNS = [{ key: 'pick', name: '' }, { key: 'act', name: 'What' }, { key:
     <UiSheet flush>
       <div class="flex flex-wrap items-center gap-2 border-b border-line px-4 py-2">
         <UiSearch v-model="search" label="Filter items and suppliers" />
-        <FormSelect v-model="kind" label="Kind" hide-label :options="[{ value: '', name: 'Everything' }, { value: 'buy', name: 'Buy' }, { value: 'make', name: 'Build' }, { value: 'break down', name: 'Break down' }, { value: 'move', name: 'Move' }]" />
-        <FormSelect v-model="group" label="Order of rows" hide-label :options="[{ value: '', name: 'by release date' }, { value: 'supplier', name: 'by supplier' }, { value: 'code', name: 'by item' }]" />
-        <label class="flex items-center gap-2"><input v-model="allShown" type="checkbox" class="size-4 accent-[var(--maple)]"> all {{ open.length }} shown</label>
-        <a v-if="plan.kind === 'working'" href="/api/export/planned-orders" class="text-soft underline" download>Export CSV</a>
+        <FormSelect
+          v-model="kind"
+          label="Kind"
+          hide-label
+          :options="[
+            { value: '', name: 'Everything' },
+            { value: 'buy', name: 'Buy' },
+            { value: 'make', name: 'Build' },
+            { value: 'break down', name: 'Break down' },
+            { value: 'move', name: 'Move' },
+          ]"
+        />
+        <FormSelect
+          v-model="group"
+          label="Order of rows"
+          hide-label
+          :options="[
+            { value: '', name: 'by release date' },
+            { value: 'supplier', name: 'by supplier' },
+            { value: 'code', name: 'by item' },
+          ]"
+        />
+        <label class="flex items-center gap-2"
+          ><input v-model="allShown" type="checkbox" class="size-4 accent-[var(--maple)]" /> all
+          {{ open.length }} shown</label
+        >
+        <a v-if="plan.kind === 'working'" href="/api/export/planned-orders" class="text-soft underline" download
+          >Export CSV</a
+        >
         <span class="flex-1" />
         <span v-if="plan.kind === 'trial'" class="text-soft">A trial plan releases nothing.</span>
-        <UiButton v-else-if="session.allows('plan')" primary :disabled="picked.length === 0" @click="asking = true">{{ label }}</UiButton>
+        <UiButton v-else-if="session.allows('plan')" primary :disabled="picked.length === 0" @click="asking = true">{{
+          label
+        }}</UiButton>
       </div>
-      <UiTable :columns="COLUMNS" :rows="shown.slice(0, most)" label="Planned orders" :open="row => { if (row.state !== 'released') why = row.id }" :muted="row => row.state === 'released'">
-        <template #pick="{ row }"><input v-if="row.state !== 'released'" type="checkbox" class="size-4 accent-[var(--maple)]" :checked="chosen.has(row.id)" :aria-label="`Choose ${VERB[row.kind]} ${row.code} due ${row.dueOn}`" @change="pick(row.id)"></template>
-        <template #act="{ row }"><span class="flex items-center gap-2"><GoodsBlock :state="row.state === 'released' ? drawn(row) : `${drawn(row)} planned`" class="h-3.5 w-6" />{{ VERB[row.kind] }}</span></template>
+      <UiTable
+        :columns="COLUMNS"
+        :rows="shown.slice(0, most)"
+        label="Planned orders"
+        :open="
+          (row) => {
+            if (row.state !== 'released') why = row.id
+          }
+        "
+        :muted="(row) => row.state === 'released'"
+      >
+        <template #pick="{ row }"
+          ><input
+            v-if="row.state !== 'released'"
+            type="checkbox"
+            class="size-4 accent-[var(--maple)]"
+            :checked="chosen.has(row.id)"
+            :aria-label="`Choose ${VERB[row.kind]} ${row.code} due ${row.dueOn}`"
+            @change="pick(row.id)"
+        /></template>
+        <template #act="{ row }"
+          ><span class="flex items-center gap-2"
+            ><GoodsBlock :state="row.state === 'released' ? drawn(row) : `${drawn(row)} planned`" class="h-3.5 w-6" />{{
+              VERB[row.kind]
+            }}</span
+          ></template
+        >
         <template #code="{ row }"><UiItemChip :id="row.itemId" :code="row.code" :name="row.name" /></template>
-        <template #quantity="{ row }"><UiQty strong :of="row.quantity" :unit="row.symbol" /><UiTag v-if="row.state === 'fixed'" class="ml-2">fixed</UiTag></template>
+        <template #quantity="{ row }"
+          ><UiQty strong :of="row.quantity" :unit="row.symbol" /><UiTag v-if="row.state === 'fixed'" class="ml-2"
+            >fixed</UiTag
+          ></template
+        >
         <template #supplier="{ row }">{{ from(row) }}</template>
-        <template #releaseOn="{ row }"><span :class="isPast(row.releaseOn) && 'text-brick'">{{ day(row.releaseOn) }}</span></template>
+        <template #releaseOn="{ row }"
+          ><span :class="isPast(row.releaseOn) && 'text-brick'">{{ day(row.releaseOn) }}</span></template
+        >
         <template #dueOn="{ row }">{{ day(row.dueOn) }}</template>
-        <template #late="{ row }"><span v-if="row.state !== 'released' && row.lateBy > 0" class="font-medium text-brick">{{ day(row.promisedOn) }}, {{ row.lateBy }} {{ row.lateBy === 1 ? 'day' : 'days' }} late</span><span v-else-if="row.state !== 'released'" class="text-soft">in time</span></template>
-        <template #why="{ row }"><span v-if="row.state !== 'released'" class="flex justify-end gap-1"><UiButton v-if="session.allows('plan')" small :aria-label="`Change ${VERB[row.kind]} ${row.code} due ${row.dueOn}`" @click="editing = row">Change</UiButton><UiButton v-if="session.allows('plan') && row.state === 'fixed'" small @click="free(row)">Let go</UiButton><UiButton small @click="why = row.id">Why?</UiButton></span><NuxtLink v-else :to="`${LINK[row.documentKind!]}/${row.documentId}`" class="font-medium underline">{{ row.documentNumber }}</NuxtLink></template>
+        <template #late="{ row }"
+          ><span v-if="row.state !== 'released' && row.lateBy > 0" class="font-medium text-brick"
+            >{{ day(row.promisedOn) }}, {{ row.lateBy }} {{ row.lateBy === 1 ? 'day' : 'days' }} late</span
+          ><span v-else-if="row.state !== 'released'" class="text-soft">in time</span></template
+        >
+        <template #why="{ row }"
+          ><span v-if="row.state !== 'released'" class="flex justify-end gap-1"
+            ><UiButton
+              v-if="session.allows('plan')"
+              small
+              :aria-label="`Change ${VERB[row.kind]} ${row.code} due ${row.dueOn}`"
+              @click="editing = row"
+              >Change</UiButton
+            ><UiButton v-if="session.allows('plan') && row.state === 'fixed'" small @click="free(row)">Let go</UiButton
+            ><UiButton small @click="why = row.id">Why?</UiButton></span
+          ><NuxtLink v-else :to="`${LINK[row.documentKind!]}/${row.documentId}`" class="font-medium underline">{{
+            row.documentNumber
+          }}</NuxtLink></template
+        >
       </UiTable>
-      <div v-if="shown.length > most" class="border-t border-line/60 px-4 py-2 text-soft">{{ most }} of {{ shown.length }} are listed. <button type="button" class="underline hover:text-ink" @click="most += STEP">List {{ Math.min(STEP, shown.length - most) }} more</button>, or filter above.</div>
-      <UiEmpty v-if="shown.length === 0" title="No planned orders" says="Nothing has to be bought or made within this plan." />
+      <div v-if="shown.length > most" class="border-t border-line/60 px-4 py-2 text-soft">
+        {{ most }} of {{ shown.length }} are listed.
+        <button type="button" class="underline hover:text-ink" @click="most += STEP">
+          List {{ Math.min(STEP, shown.length - most) }} more</button
+        >, or filter above.
+      </div>
+      <UiEmpty
+        v-if="shown.length === 0"
+        title="No planned orders"
+        says="Nothing has to be bought or made within this plan."
+      />
     </UiSheet>
-    <Suspense v-if="why !== null"><PlanningWhy :key="why" :plan-id="plan.id" :order-id="why" @close="why = null" /></Suspense>
-    <Suspense v-if="editing"><PlanningEditOrder :key="editing.id" :order="editing" :plan="plan" @close="editing = null" @done="editing = null; emit('changed')" /></Suspense>
+    <Suspense v-if="why !== null"
+      ><PlanningWhy :key="why" :plan-id="plan.id" :order-id="why" @close="why = null"
+    /></Suspense>
+    <Suspense v-if="editing"
+      ><PlanningEditOrder
+        :key="editing.id"
+        :order="editing"
+        :plan="plan"
+        @close="editing = null"
+        @done="
+          editing = null
+          emit('changed')
+        "
+    /></Suspense>
     <UiProblem v-if="!asking" :text="detail" class="mt-2" />
     <UiConfirm v-model="asking" wide :title="`${label}?`" :act="label" :busy="busy" :problem="detail" @act="release">
-      <p class="mb-3 text-soft">Buying makes {{ bySupplier }} purchase {{ bySupplier === 1 ? 'order' : 'orders' }}, one a supplier; builds and break-downs become jobs in the workshop, moves become transfers. The plan is then computed anew.</p>
-      <table class="w-full"><tbody><tr v-for="order in picked" :key="order.id" class="border-b border-line/60 last:border-0"><td class="py-1.5"><span class="flex items-center gap-2"><GoodsBlock :state="drawn(order)" class="h-3.5 w-6" />{{ VERB[order.kind] }}</span></td><td>{{ order.code }} <span class="text-soft">{{ order.name }}</span></td><td class="text-right"><UiQty strong :of="order.quantity" :unit="order.symbol" /></td><td class="pl-4">{{ from(order) }}</td><td class="pl-4 text-right whitespace-nowrap">due {{ day(order.dueOn) }}</td></tr></tbody></table>
+      <p class="mb-3 text-soft">
+        Buying makes {{ bySupplier }} purchase {{ bySupplier === 1 ? 'order' : 'orders' }}, one a supplier; builds and
+        break-downs become jobs in the workshop, moves become transfers. The plan is then computed anew.
+      </p>
+      <table class="w-full">
+        <tbody>
+          <tr v-for="order in picked" :key="order.id" class="border-b border-line/60 last:border-0">
+            <td class="py-1.5">
+              <span class="flex items-center gap-2"
+                ><GoodsBlock :state="drawn(order)" class="h-3.5 w-6" />{{ VERB[order.kind] }}</span
+              >
+            </td>
+            <td>
+              {{ order.code }} <span class="text-soft">{{ order.name }}</span>
+            </td>
+            <td class="text-right"><UiQty strong :of="order.quantity" :unit="order.symbol" /></td>
+            <td class="pl-4">{{ from(order) }}</td>
+            <td class="pl-4 text-right whitespace-nowrap">due {{ day(order.dueOn) }}</td>
+          </tr>
+        </tbody>
+      </table>
     </UiConfirm>
   </div>
 </template>

@@ -1,5 +1,11 @@
 <script setup lang="ts">
-export interface WhyReason { label: string, kind: string, quantity: string, day: string, reasons: WhyReason[] }
+export interface WhyReason {
+  label: string
+  kind: string
+  quantity: string
+  day: string
+  reasons: WhyReason[]
+}
 defineProps<{ reasons: readonly WhyReason[] }>()
 const { day } = usePrint()
 </script>
@@ -7,7 +13,8 @@ const { day } = usePrint()
 <template>
   <ul class="border-l border-line pl-3">
     <li v-for="(reason, index) in reasons" :key="index" class="py-1">
-      <span class="font-medium">{{ reason.quantity }}</span> for {{ reason.label }} <span class="text-soft">{{ day(reason.day) }}</span>
+      <span class="font-medium">{{ reason.quantity }}</span> for {{ reason.label }}
+      <span class="text-soft">{{ day(reason.day) }}</span>
       <PlanningReasons v-if="reason.reasons.length" :reasons="reason.reasons" class="mt-1 ml-1" />
     </li>
   </ul>

@@ -5,18 +5,35 @@ const form = defineModel<Omit<PlanEdit, 'key' | 'version' | 'changes'>>({ requir
 const props = defineProps<{ fields: Record<string, string> }>()
 const references = useReferences()
 const session = useSession()
-const sites = computed(() => references.sites.filter(site => !site.retired))
+const sites = computed(() => references.sites.filter((site) => !site.retired))
 const { day } = usePrint()
 const { data: forecasts } = await useFetch('/api/demand/forecasts')
-const RULES: Readonly<Record<string, string>> = { 'larger': 'orders use up the forecast', 'both': 'orders and forecast added', 'orders only': 'orders only', 'forecast only': 'forecast only' }
-const product = ref<number | null>(form.value.scope.items === 'product' ? form.value.scope.of[0] ?? null : null)
-watch(product, (id) => { if (id !== null) form.value.scope.of = [id] })
-function toggle(list: number[], id: number, on: boolean): number[] { return on ? [...list, id] : list.filter(one => one !== id) }
+const RULES: Readonly<Record<string, string>> = {
+  larger: 'orders use up the forecast',
+  both: 'orders and forecast added',
+  'orders only': 'orders only',
+  'forecast only': 'forecast only',
+}
+const product = ref<number | null>(form.value.scope.items === 'product' ? (form.value.scope.of[0] ?? null) : null)
+watch(product, (id) => {
+  if (id !== null) {
+    form.value.scope.of = [id]
+  }
+})
+function toggle(list: number[], id: number, on: boolean): number[] {
+  return on ? [...list, id] : list.filter((one) => one !== id)
+}
 /** What is wrong at once, beside its field; the server says the same when it is sent. */
 const wrong = computed<Record<string, string>>(() => ({
-  ...form.value.endsOn < session.today ? { endsOn: `The plan begins today, ${day(session.today)}. Choose a later end.` } : {},
-  ...form.value.demandRule === 'forecast only' && form.value.forecastIds.length === 0 ? { forecastIds: 'Nothing would be planned: choose a forecast, or let orders count.' } : {},
-  ...form.value.scope.items !== 'all' && form.value.scope.of.length === 0 ? { of: form.value.scope.items === 'groups' ? 'Choose at least one group.' : 'Choose the product.' } : {},
+  ...(form.value.endsOn < session.today
+    ? { endsOn: `The plan begins today, ${day(session.today)}. Choose a later end.` }
+    : {}),
+  ...(form.value.demandRule === 'forecast only' && form.value.forecastIds.length === 0
+    ? { forecastIds: 'Nothing would be planned: choose a forecast, or let orders count.' }
+    : {}),
+  ...(form.value.scope.items !== 'all' && form.value.scope.of.length === 0
+    ? { of: form.value.scope.items === 'groups' ? 'Choose at least one group.' : 'Choose the product.' }
+    : {}),
   ...props.fields,
 }))
 </script>
@@ -25,16 +42,123 @@ const wrong = computed<Record<string, string>>(() => ({
   <div class="grid grid-cols-2 gap-x-4 gap-y-3">
     <FormText v-model="form.name" label="Name" :error="wrong.name" />
     <FormText v-model="form.endsOn" label="Plan to" type="date" :error="wrong.endsOn" />
-    <FormSelect v-model="form.demandRule" label="Demand" :error="wrong.demandRule" :options="DEMAND_RULES.map(rule => ({ value: rule, name: RULES[rule]! }))" />
-    <FormSelect v-model="form.forecastFalls" label="A week's forecast falls" :options="[{ value: 'first day', name: 'on its first day' }, { value: 'spread', name: 'spread over its working days' }]" />
-    <fieldset class="text-fine"><legend class="mb-1 text-soft">Forecasts that count</legend><p v-if="!forecasts?.length" class="text-soft">There is none yet. Make one under Demand.</p><div v-else class="max-h-24 space-y-0.5 overflow-y-auto"><FormCheck v-for="f in forecasts" :key="f.id" :model-value="form.forecastIds.includes(f.id)" :label="f.name" @update:model-value="on => { form.forecastIds = toggle(form.forecastIds, f.id, on) }" /></div><p v-if="wrong.forecastIds" role="alert" class="text-brick">{{ wrong.forecastIds }}</p></fieldset>
-    <fieldset class="text-fine"><legend class="mb-1 text-soft">Counts as coming</legend><FormCheck v-model="form.scope.purchases" label="open purchase orders" /><FormCheck v-model="form.scope.builds" label="builds and break-downs under way" /><FormCheck v-model="form.scope.transfers" label="transfers on their way" /></fieldset>
-    <fieldset class="text-fine"><legend class="mb-1 text-soft">How it reckons</legend><FormCheck v-model="form.scope.keepSafety" label="keeps safety stock" /><FormCheck v-model="form.scope.pullIn" label="pulls open orders in before planning new ones" /><FormCheck v-model="form.scope.makingHeedsCalendar" label="making heeds the calendar" /><FormCheck v-model="form.scope.buyingHeedsCalendar" label="buying heeds the suppliers' calendars" /></fieldset>
-    <fieldset class="text-fine"><legend class="mb-1 text-soft">Sites that count</legend><FormCheck v-for="site in sites" :key="site.id" :model-value="form.scope.sites.length === 0 || form.scope.sites.includes(site.id)" :label="site.name" @update:model-value="on => { const all = sites.map(s => s.id); const next = toggle(form.scope.sites.length ? form.scope.sites : all, site.id, on); form.scope.sites = next.length === all.length ? [] : next }" /><FormCheck v-if="sites.length > 1" v-model="form.scope.sitesAsOne" class="mt-1" label="all as one stock" /><p v-if="sites.length > 1 && !form.scope.sitesAsOne" class="text-soft">Sites that a route of 0 days joins both ways share their stock; the others get transfers along their routes.</p></fieldset>
-    <FormSelect v-model="form.scope.items" label="Shows and proposes" :options="[{ value: 'all', name: 'every item' }, { value: 'groups', name: 'some groups of items' }, { value: 'product', name: 'a product and all that is in it' }]" hint="Everything is reckoned with either way." @update:model-value="form.scope.of = []; product = null" />
-    <FormItem v-if="form.scope.items === 'product'" v-model="product" label="Product" :error="wrong.of ?? wrong['scope.of']" />
-    <fieldset v-else-if="form.scope.items === 'groups'" class="text-fine"><legend class="mb-1 text-soft">Groups</legend><div class="max-h-24 overflow-y-auto"><FormCheck v-for="group in references.groupChoices" :key="String(group.value)" :model-value="form.scope.of.includes(Number(group.value))" :label="group.name" @update:model-value="on => { form.scope.of = toggle(form.scope.of, Number(group.value), on) }" /></div><p v-if="wrong.of" role="alert" class="text-brick">{{ wrong.of }}</p></fieldset>
-    <FormText :model-value="String(form.scope.longestLeadDays ?? '')" label="Longest lead time allowed, working days" right :error="wrong['scope.longestLeadDays']" hint="Empty: as long as the plan." @update:model-value="text => { form.scope.longestLeadDays = text === '' ? null : Number(text) }" />
+    <FormSelect
+      v-model="form.demandRule"
+      label="Demand"
+      :error="wrong.demandRule"
+      :options="DEMAND_RULES.map((rule) => ({ value: rule, name: RULES[rule]! }))"
+    />
+    <FormSelect
+      v-model="form.forecastFalls"
+      label="A week's forecast falls"
+      :options="[
+        { value: 'first day', name: 'on its first day' },
+        { value: 'spread', name: 'spread over its working days' },
+      ]"
+    />
+    <fieldset class="text-fine">
+      <legend class="mb-1 text-soft">Forecasts that count</legend>
+      <p v-if="!forecasts?.length" class="text-soft">There is none yet. Make one under Demand.</p>
+      <div v-else class="max-h-24 space-y-0.5 overflow-y-auto">
+        <FormCheck
+          v-for="f in forecasts"
+          :key="f.id"
+          :model-value="form.forecastIds.includes(f.id)"
+          :label="f.name"
+          @update:model-value="
+            (on) => {
+              form.forecastIds = toggle(form.forecastIds, f.id, on)
+            }
+          "
+        />
+      </div>
+      <p v-if="wrong.forecastIds" role="alert" class="text-brick">{{ wrong.forecastIds }}</p>
+    </fieldset>
+    <fieldset class="text-fine">
+      <legend class="mb-1 text-soft">Counts as coming</legend>
+      <FormCheck v-model="form.scope.purchases" label="open purchase orders" /><FormCheck
+        v-model="form.scope.builds"
+        label="builds and break-downs under way"
+      /><FormCheck v-model="form.scope.transfers" label="transfers on their way" />
+    </fieldset>
+    <fieldset class="text-fine">
+      <legend class="mb-1 text-soft">How it reckons</legend>
+      <FormCheck v-model="form.scope.keepSafety" label="keeps safety stock" /><FormCheck
+        v-model="form.scope.pullIn"
+        label="pulls open orders in before planning new ones"
+      /><FormCheck v-model="form.scope.makingHeedsCalendar" label="making heeds the calendar" /><FormCheck
+        v-model="form.scope.buyingHeedsCalendar"
+        label="buying heeds the suppliers' calendars"
+      />
+    </fieldset>
+    <fieldset class="text-fine">
+      <legend class="mb-1 text-soft">Sites that count</legend>
+      <FormCheck
+        v-for="site in sites"
+        :key="site.id"
+        :model-value="form.scope.sites.length === 0 || form.scope.sites.includes(site.id)"
+        :label="site.name"
+        @update:model-value="
+          (on) => {
+            const all = sites.map((s) => s.id)
+            const next = toggle(form.scope.sites.length ? form.scope.sites : all, site.id, on)
+            form.scope.sites = next.length === all.length ? [] : next
+          }
+        "
+      /><FormCheck v-if="sites.length > 1" v-model="form.scope.sitesAsOne" class="mt-1" label="all as one stock" />
+      <p v-if="sites.length > 1 && !form.scope.sitesAsOne" class="text-soft">
+        Sites that a route of 0 days joins both ways share their stock; the others get transfers along their routes.
+      </p>
+    </fieldset>
+    <FormSelect
+      v-model="form.scope.items"
+      label="Shows and proposes"
+      :options="[
+        { value: 'all', name: 'every item' },
+        { value: 'groups', name: 'some groups of items' },
+        { value: 'product', name: 'a product and all that is in it' },
+      ]"
+      hint="Everything is reckoned with either way."
+      @update:model-value="
+        form.scope.of = []
+        product = null
+      "
+    />
+    <FormItem
+      v-if="form.scope.items === 'product'"
+      v-model="product"
+      label="Product"
+      :error="wrong.of ?? wrong['scope.of']"
+    />
+    <fieldset v-else-if="form.scope.items === 'groups'" class="text-fine">
+      <legend class="mb-1 text-soft">Groups</legend>
+      <div class="max-h-24 overflow-y-auto">
+        <FormCheck
+          v-for="group in references.groupChoices"
+          :key="String(group.value)"
+          :model-value="form.scope.of.includes(Number(group.value))"
+          :label="group.name"
+          @update:model-value="
+            (on) => {
+              form.scope.of = toggle(form.scope.of, Number(group.value), on)
+            }
+          "
+        />
+      </div>
+      <p v-if="wrong.of" role="alert" class="text-brick">{{ wrong.of }}</p>
+    </fieldset>
+    <FormText
+      :model-value="String(form.scope.longestLeadDays ?? '')"
+      label="Longest lead time allowed, working days"
+      right
+      :error="wrong['scope.longestLeadDays']"
+      hint="Empty: as long as the plan."
+      @update:model-value="
+        (text) => {
+          form.scope.longestLeadDays = text === '' ? null : Number(text)
+        }
+      "
+    />
     <FormText v-model="form.note" class="col-span-2" label="Note" :lines="2" :error="wrong.note" />
   </div>
 </template>

@@ -2,39 +2,130 @@
 import type { PlanFigures } from '~~/core/planning'
 
 /** What is to be bought and what stock would be worth, week by week; of one plan or of several. */
-const props = defineProps<{ plans: readonly ({ name: string } & PlanFigures)[], suppliers?: Readonly<Record<string, string>>, near?: readonly { itemId: number, code: string, quantity: string, more: string, costNow: number, costThen: number }[] }>()
+const props = defineProps<{
+  plans: readonly ({ name: string } & PlanFigures)[]
+  suppliers?: Readonly<Record<string, string>>
+  near?: readonly { itemId: number; code: string; quantity: string; more: string; costNow: number; costThen: number }[]
+}>()
 const { day, money } = usePrint()
 const references = useReferences()
-const supplierName = (id: string): string => props.suppliers?.[id] ?? references.suppliers.find(one => one.id === Number(id))?.name ?? id
-const weeks = computed(() => [...new Set(props.plans.flatMap(plan => plan.stock.map(one => one.week)))].sort())
-const spentIn = (plan: PlanFigures, week: string, supplier?: string): number => plan.spend.reduce((sum, one) => one.week === week && (supplier === undefined || one.supplier === supplier) ? sum + one.amount : sum, 0)
-const spend = computed(() => props.plans.map(plan => ({ name: plan.name, data: weeks.value.map(week => spentIn(plan, week) / 100) })))
-const stock = computed(() => props.plans.map(plan => ({ name: plan.name, data: weeks.value.map(week => Math.round((plan.stock.find(one => one.week === week)?.amount ?? 0) / 100)) })))
-const rows = computed(() => props.plans.flatMap(plan => [...new Set(plan.spend.map(one => one.supplier))].map(supplier => ({ plan: plan.name, supplier, total: plan.spend.reduce((sum, one) => one.supplier === supplier ? sum + one.amount : sum, 0), by: weeks.value.map(week => spentIn(plan, week, supplier)) })).sort((a, b) => b.total - a.total)))
-const used = computed(() => weeks.value.map((week, at) => ({ week, at })).filter(({ at }) => rows.value.some(row => row.by[at]! > 0)))
+const supplierName = (id: string): string =>
+  props.suppliers?.[id] ?? references.suppliers.find((one) => one.id === Number(id))?.name ?? id
+const weeks = computed(() => [...new Set(props.plans.flatMap((plan) => plan.stock.map((one) => one.week)))].sort())
+const spentIn = (plan: PlanFigures, week: string, supplier?: string): number =>
+  plan.spend.reduce(
+    (sum, one) => (one.week === week && (supplier === undefined || one.supplier === supplier) ? sum + one.amount : sum),
+    0,
+  )
+const spend = computed(() =>
+  props.plans.map((plan) => ({ name: plan.name, data: weeks.value.map((week) => spentIn(plan, week) / 100) })),
+)
+const stock = computed(() =>
+  props.plans.map((plan) => ({
+    name: plan.name,
+    data: weeks.value.map((week) => Math.round((plan.stock.find((one) => one.week === week)?.amount ?? 0) / 100)),
+  })),
+)
+const rows = computed(() =>
+  props.plans.flatMap((plan) =>
+    [...new Set(plan.spend.map((one) => one.supplier))]
+      .map((supplier) => ({
+        plan: plan.name,
+        supplier,
+        total: plan.spend.reduce((sum, one) => (one.supplier === supplier ? sum + one.amount : sum), 0),
+        by: weeks.value.map((week) => spentIn(plan, week, supplier)),
+      }))
+      .sort((a, b) => b.total - a.total),
+  ),
+)
+const used = computed(() =>
+  weeks.value.map((week, at) => ({ week, at })).filter(({ at }) => rows.value.some((row) => row.by[at]! > 0)),
+)
 const colors = ['willow', 'slate', 'plum', 'maple']
 // Every other week is named where there are many.
-const axis = computed(() => ({ xaxis: { categories: weeks.value.map((week, at) => weeks.value.length > 8 && at % 2 === 1 ? '' : day(week)), labels: { rotate: 0 } }, yaxis: { labels: { formatter: (value: number) => value.toLocaleString('en') } } }))
+const axis = computed(() => ({
+  xaxis: {
+    categories: weeks.value.map((week, at) => (weeks.value.length > 8 && at % 2 === 1 ? '' : day(week))),
+    labels: { rotate: 0 },
+  },
+  yaxis: { labels: { formatter: (value: number) => value.toLocaleString('en') } },
+}))
 </script>
 
 <template>
   <div class="grid gap-3">
     <div class="grid grid-cols-2 gap-3">
-      <UiSheet><h2 class="font-semibold">To be bought, by the week of ordering</h2><DemandChart label="To be bought, by week" :series="spend" :options="{ chart: { type: 'bar' }, colors, ...axis }" /></UiSheet>
-      <UiSheet><h2 class="font-semibold">What stock would be worth at the end of each week</h2><DemandChart label="Stock value, by week" :series="stock" :options="{ chart: { type: 'line' }, colors, stroke: { width: 2, curve: 'stepline' }, ...axis, yaxis: { ...axis.yaxis, min: 0 } }" /></UiSheet>
+      <UiSheet
+        ><h2 class="font-semibold">To be bought, by the week of ordering</h2>
+        <DemandChart
+          label="To be bought, by week"
+          :series="spend"
+          :options="{ chart: { type: 'bar' }, colors, ...axis }"
+      /></UiSheet>
+      <UiSheet
+        ><h2 class="font-semibold">What stock would be worth at the end of each week</h2>
+        <DemandChart
+          label="Stock value, by week"
+          :series="stock"
+          :options="{
+            chart: { type: 'line' },
+            colors,
+            stroke: { width: 2, curve: 'stepline' },
+            ...axis,
+            yaxis: { ...axis.yaxis, min: 0 },
+          }"
+      /></UiSheet>
     </div>
     <UiSheet v-if="near?.length" flush>
       <h2 class="border-b border-line px-4 py-2 font-semibold">A little more reaches a lower price</h2>
-      <ul aria-label="A little more reaches a lower price"><li v-for="(one, at) in near" :key="at" class="flex items-center gap-3 border-b border-line/60 px-4 py-1.5 last:border-0"><UiItemChip :id="one.itemId" :code="one.code" /><span>{{ one.quantity }} for {{ money(BigInt(one.costNow)) }}; {{ one.more }} more, and it is {{ money(BigInt(one.costThen)) }}: <b>{{ one.costThen <= one.costNow ? `${money(BigInt(one.costNow - one.costThen))} less in all` : `${money(BigInt(one.costThen - one.costNow))} for what is more` }}</b></span></li></ul>
+      <ul aria-label="A little more reaches a lower price">
+        <li
+          v-for="(one, at) in near"
+          :key="at"
+          class="flex items-center gap-3 border-b border-line/60 px-4 py-1.5 last:border-0"
+        >
+          <UiItemChip :id="one.itemId" :code="one.code" /><span
+            >{{ one.quantity }} for {{ money(BigInt(one.costNow)) }}; {{ one.more }} more, and it is
+            {{ money(BigInt(one.costThen)) }}:
+            <b>{{
+              one.costThen <= one.costNow
+                ? `${money(BigInt(one.costNow - one.costThen))} less in all`
+                : `${money(BigInt(one.costThen - one.costNow))} for what is more`
+            }}</b></span
+          >
+        </li>
+      </ul>
     </UiSheet>
     <UiSheet flush>
       <div class="overflow-x-auto">
         <table class="w-full" aria-label="Spend by supplier and week">
-          <thead><tr class="text-fine text-soft"><th class="px-4 py-2 text-left font-medium">Supplier</th><th v-if="plans.length > 1" class="text-left font-medium">Plan</th><th v-for="one in used" :key="one.week" class="px-2 text-right font-medium whitespace-nowrap">{{ day(one.week) }}</th><th class="px-4 text-right font-medium">In all</th></tr></thead>
-          <tbody><tr v-for="row in rows" :key="`${row.plan} ${row.supplier}`" class="border-t border-line/60"><td class="px-4 py-1.5 whitespace-nowrap">{{ supplierName(row.supplier) }}</td><td v-if="plans.length > 1" class="text-soft">{{ row.plan }}</td><td v-for="one in used" :key="one.week" class="px-2 text-right">{{ row.by[one.at] ? money(BigInt(row.by[one.at]!)) : '' }}</td><td class="px-4 text-right font-semibold">{{ money(BigInt(row.total)) }}</td></tr></tbody>
+          <thead>
+            <tr class="text-fine text-soft">
+              <th class="px-4 py-2 text-left font-medium">Supplier</th>
+              <th v-if="plans.length > 1" class="text-left font-medium">Plan</th>
+              <th v-for="one in used" :key="one.week" class="px-2 text-right font-medium whitespace-nowrap">
+                {{ day(one.week) }}
+              </th>
+              <th class="px-4 text-right font-medium">In all</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="row in rows" :key="`${row.plan} ${row.supplier}`" class="border-t border-line/60">
+              <td class="px-4 py-1.5 whitespace-nowrap">{{ supplierName(row.supplier) }}</td>
+              <td v-if="plans.length > 1" class="text-soft">{{ row.plan }}</td>
+              <td v-for="one in used" :key="one.week" class="px-2 text-right">
+                {{ row.by[one.at] ? money(BigInt(row.by[one.at]!)) : '' }}
+              </td>
+              <td class="px-4 text-right font-semibold">{{ money(BigInt(row.total)) }}</td>
+            </tr>
+          </tbody>
         </table>
       </div>
-      <UiEmpty v-if="rows.length === 0" title="Nothing to buy" says="Within this plan everything wanted is there, coming, or made from what is." />
+      <UiEmpty
+        v-if="rows.length === 0"
+        title="Nothing to buy"
+        says="Within this plan everything wanted is there, coming, or made from what is."
+      />
     </UiSheet>
   </div>
 </template>

@@ -3,33 +3,90 @@ import type { WhatIfEdit } from '~~/shared/planning'
 import { describeWhatIf } from '~~/shared/what-if'
 
 const changes = defineModel<WhatIfEdit[]>({ required: true })
-defineProps<{ codes: Record<number, string>, dirty: boolean, busy: boolean, trying: boolean, problem: string, took: number | null }>()
-const emit = defineEmits<{ keep: [], drop: [] }>()
+defineProps<{
+  codes: Record<number, string>
+  dirty: boolean
+  busy: boolean
+  trying: boolean
+  problem: string
+  took: number | null
+}>()
+const emit = defineEmits<{ keep: []; drop: [] }>()
 const references = useReferences()
 const session = useSession()
 const { day } = usePrint()
-const KINDS = [{ value: 'demand', name: 'Demand rises or falls' }, { value: 'more demand', name: 'Somebody wants more' }, { value: 'lead time', name: 'Another lead time' }, { value: 'supplier out', name: 'A supplier does not deliver' }, { value: 'price', name: 'Prices rise or fall' }, { value: 'batch', name: 'Another order step' }] as const
-const form = reactive({ kind: 'demand' as WhatIfEdit['kind'], percent: '', days: '', quantity: '', day: session.today, itemId: null as number | null, groupId: null as number | null, supplierId: null as number | null })
+const KINDS = [
+  { value: 'demand', name: 'Demand rises or falls' },
+  { value: 'more demand', name: 'Somebody wants more' },
+  { value: 'lead time', name: 'Another lead time' },
+  { value: 'supplier out', name: 'A supplier does not deliver' },
+  { value: 'price', name: 'Prices rise or fall' },
+  { value: 'batch', name: 'Another order step' },
+] as const
+const form = reactive({
+  kind: 'demand' as WhatIfEdit['kind'],
+  percent: '',
+  days: '',
+  quantity: '',
+  day: session.today,
+  itemId: null as number | null,
+  groupId: null as number | null,
+  supplierId: null as number | null,
+})
 const names = reactive(new Map<number, string>())
 const fault = ref('')
-const named = (list: readonly { id: number, name: string }[], id: number): string => list.find(one => one.id === id)?.name ?? '?'
-const props = { item: (id: number) => names.get(id) ?? '', group: (id: number) => named(references.groups, id), supplier: (id: number) => named(references.suppliers, id), day, unit: () => '' }
-const words = (codes: Record<number, string>) => ({ ...props, item: (id: number) => codes[id] ?? names.get(id) ?? `item ${id}` })
+const named = (list: readonly { id: number; name: string }[], id: number): string =>
+  list.find((one) => one.id === id)?.name ?? '?'
+const props = {
+  item: (id: number) => names.get(id) ?? '',
+  group: (id: number) => named(references.groups, id),
+  supplier: (id: number) => named(references.suppliers, id),
+  day,
+  unit: () => '',
+}
+const words = (codes: Record<number, string>) => ({
+  ...props,
+  item: (id: number) => codes[id] ?? names.get(id) ?? `item ${id}`,
+})
 function made(): WhatIfEdit | string {
   const number = (text: string): number => Number(text.replace('−', '-').replace(',', '.').replace('%', ''))
   switch (form.kind) {
-    case 'demand': return form.percent === '' || Number.isNaN(number(form.percent)) ? 'Give per cent, such as 20 or −15.' : { kind: 'demand', percent: number(form.percent), itemId: form.itemId, groupId: form.groupId }
-    case 'more demand': return form.itemId === null ? 'Choose an item.' : !(number(form.quantity) > 0) ? 'Give a quantity above zero.' : { kind: 'more demand', itemId: form.itemId, quantity: String(number(form.quantity)), day: form.day }
-    case 'lead time': return !/^\d+$/.test(form.days) ? 'Give whole working days.' : form.itemId === null && form.supplierId === null ? 'Choose an item or a supplier.' : { kind: 'lead time', days: Number(form.days), itemId: form.itemId, supplierId: form.supplierId }
-    case 'supplier out': return form.supplierId === null ? 'Choose a supplier.' : { kind: 'supplier out', supplierId: form.supplierId }
-    case 'price': return form.percent === '' || Number.isNaN(number(form.percent)) ? 'Give per cent, such as 5 or −3.' : { kind: 'price', percent: number(form.percent), itemId: form.itemId, supplierId: form.supplierId }
-    case 'batch': return form.itemId === null ? 'Choose an item.' : !(number(form.quantity) > 0) ? 'Give a quantity above zero.' : { kind: 'batch', itemId: form.itemId, quantity: String(number(form.quantity)) }
+    case 'demand':
+      return form.percent === '' || Number.isNaN(number(form.percent))
+        ? 'Give per cent, such as 20 or −15.'
+        : { kind: 'demand', percent: number(form.percent), itemId: form.itemId, groupId: form.groupId }
+    case 'more demand':
+      return form.itemId === null
+        ? 'Choose an item.'
+        : !(number(form.quantity) > 0)
+          ? 'Give a quantity above zero.'
+          : { kind: 'more demand', itemId: form.itemId, quantity: String(number(form.quantity)), day: form.day }
+    case 'lead time':
+      return !/^\d+$/.test(form.days)
+        ? 'Give whole working days.'
+        : form.itemId === null && form.supplierId === null
+          ? 'Choose an item or a supplier.'
+          : { kind: 'lead time', days: Number(form.days), itemId: form.itemId, supplierId: form.supplierId }
+    case 'supplier out':
+      return form.supplierId === null ? 'Choose a supplier.' : { kind: 'supplier out', supplierId: form.supplierId }
+    case 'price':
+      return form.percent === '' || Number.isNaN(number(form.percent))
+        ? 'Give per cent, such as 5 or −3.'
+        : { kind: 'price', percent: number(form.percent), itemId: form.itemId, supplierId: form.supplierId }
+    case 'batch':
+      return form.itemId === null
+        ? 'Choose an item.'
+        : !(number(form.quantity) > 0)
+          ? 'Give a quantity above zero.'
+          : { kind: 'batch', itemId: form.itemId, quantity: String(number(form.quantity)) }
   }
 }
 function add(): void {
   const one = made()
   fault.value = typeof one === 'string' ? one : ''
-  if (typeof one === 'string') return
+  if (typeof one === 'string') {
+    return
+  }
   changes.value = [...changes.value, one]
   Object.assign(form, { percent: '', days: '', quantity: '', itemId: null, groupId: null, supplierId: null })
 }
@@ -38,24 +95,72 @@ const needs = (...kinds: WhatIfEdit['kind'][]): boolean => kinds.includes(form.k
 
 <template>
   <UiSheet>
-    <p class="mb-3 text-soft">Try out what may come. The plan above is computed along while you look; nothing is ordered, and nothing is kept until you say so.</p>
+    <p class="mb-3 text-soft">
+      Try out what may come. The plan above is computed along while you look; nothing is ordered, and nothing is kept
+      until you say so.
+    </p>
     <form class="flex flex-wrap items-start gap-3" @submit.prevent="add">
-      <FormSelect v-model="form.kind" label="What if" class="w-56" :options="KINDS.map(kind => ({ ...kind }))" />
-      <FormText v-if="needs('demand', 'price')" v-model="form.percent" label="By per cent" class="w-28" placeholder="−15" />
+      <FormSelect v-model="form.kind" label="What if" class="w-56" :options="KINDS.map((kind) => ({ ...kind }))" />
+      <FormText
+        v-if="needs('demand', 'price')"
+        v-model="form.percent"
+        label="By per cent"
+        class="w-28"
+        placeholder="−15"
+      />
       <FormText v-if="needs('lead time')" v-model="form.days" label="Working days" class="w-28" />
       <FormText v-if="needs('more demand', 'batch')" v-model="form.quantity" label="Quantity" class="w-28" />
-      <FormItem v-if="!needs('supplier out')" :key="changes.length" v-model="form.itemId" :label="needs('demand', 'price', 'lead time') ? 'Of the item (empty: all)' : 'Of the item'" class="w-56" @chosen="item => names.set(item.id, item.code)" />
-      <FormSelect v-if="needs('demand')" v-model="form.groupId" label="or of the group" class="w-44" empty="all" :options="references.groups.map(g => ({ value: g.id, name: g.name }))" />
-      <FormSelect v-if="needs('lead time', 'price', 'supplier out')" v-model="form.supplierId" :label="needs('supplier out') ? 'Supplier' : 'or from the supplier'" class="w-52" empty="Choose …" :options="references.choices(references.suppliers)" />
+      <FormItem
+        v-if="!needs('supplier out')"
+        :key="changes.length"
+        v-model="form.itemId"
+        :label="needs('demand', 'price', 'lead time') ? 'Of the item (empty: all)' : 'Of the item'"
+        class="w-56"
+        @chosen="(item) => names.set(item.id, item.code)"
+      />
+      <FormSelect
+        v-if="needs('demand')"
+        v-model="form.groupId"
+        label="or of the group"
+        class="w-44"
+        empty="all"
+        :options="references.groups.map((g) => ({ value: g.id, name: g.name }))"
+      />
+      <FormSelect
+        v-if="needs('lead time', 'price', 'supplier out')"
+        v-model="form.supplierId"
+        :label="needs('supplier out') ? 'Supplier' : 'or from the supplier'"
+        class="w-52"
+        empty="Choose …"
+        :options="references.choices(references.suppliers)"
+      />
       <FormText v-if="needs('more demand')" v-model="form.day" label="On" type="date" class="w-40" />
       <UiButton type="submit" class="mt-[1.45rem]">Try it</UiButton>
     </form>
     <p v-if="fault" role="alert" class="mt-1 text-fine text-brick">{{ fault }}</p>
-    <ul v-if="changes.length" class="mt-4 divide-y divide-line/60 border-y border-line/60" aria-label="What is tried out">
-      <li v-for="(change, at) in changes" :key="at" class="flex items-center gap-3 py-1.5">{{ describeWhatIf(change, words(codes)) }}<span class="flex-1" /><UiButton small :aria-label="`Take out: ${describeWhatIf(change, words(codes))}`" @click="changes = changes.filter((_, i) => i !== at)">Take out</UiButton></li>
+    <ul
+      v-if="changes.length"
+      class="mt-4 divide-y divide-line/60 border-y border-line/60"
+      aria-label="What is tried out"
+    >
+      <li v-for="(change, at) in changes" :key="at" class="flex items-center gap-3 py-1.5">
+        {{ describeWhatIf(change, words(codes)) }}<span class="flex-1" /><UiButton
+          small
+          :aria-label="`Take out: ${describeWhatIf(change, words(codes))}`"
+          @click="changes = changes.filter((_, i) => i !== at)"
+          >Take out</UiButton
+        >
+      </li>
     </ul>
     <p v-else class="mt-4 text-soft">Nothing is tried out: the plan is as things are.</p>
-    <div v-if="dirty" class="mt-4 flex items-center gap-3"><UiButton v-if="session.allows('plan')" primary :busy="busy" @click="emit('keep')">Keep with the plan</UiButton><UiButton @click="emit('drop')">As it was kept</UiButton><span v-if="trying" class="text-fine text-soft" role="status">computing …</span><span v-else-if="took !== null" class="text-fine text-soft">computed in {{ Math.max(1, Math.round(took)) }} ms</span></div>
+    <div v-if="dirty" class="mt-4 flex items-center gap-3">
+      <UiButton v-if="session.allows('plan')" primary :busy="busy" @click="emit('keep')">Keep with the plan</UiButton
+      ><UiButton @click="emit('drop')">As it was kept</UiButton
+      ><span v-if="trying" class="text-fine text-soft" role="status">computing …</span
+      ><span v-else-if="took !== null" class="text-fine text-soft"
+        >computed in {{ Math.max(1, Math.round(took)) }} ms</span
+      >
+    </div>
     <UiProblem :text="problem" class="mt-3" />
   </UiSheet>
 </template>

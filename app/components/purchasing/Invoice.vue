@@ -1,44 +1,158 @@
 <script setup lang="ts">
 import { ratio, toDecimal } from '~~/core/units'
 
-interface Line { id: number, itemId: number, code: string, name: string, unit: string, price: string, stockUnit: string, finestStep: string, symbol: string, relations: { unit: string, ofUnit: string, numerator: string, denominator: string }[] }
-const props = defineProps<{ order: { id: number, number: string, supplier: string, currency: string | null, lines: readonly Line[], uninvoiced: readonly { lineId: number, quantity: string, amount: string }[] } }>()
-const emit = defineEmits<{ done: [], close: [] }>()
+interface Line {
+  id: number
+  itemId: number
+  code: string
+  name: string
+  unit: string
+  price: string
+  stockUnit: string
+  finestStep: string
+  symbol: string
+  relations: { unit: string; ofUnit: string; numerator: string; denominator: string }[]
+}
+const props = defineProps<{
+  order: {
+    id: number
+    number: string
+    supplier: string
+    currency: string | null
+    lines: readonly Line[]
+    uninvoiced: readonly { lineId: number; quantity: string; amount: string }[]
+  }
+}>()
+const emit = defineEmits<{ done: []; close: [] }>()
 const session = useSession()
 const notices = useNotices()
 const { money, amount } = usePrint()
 const { busy, detail, fields, run } = useAct()
 const open = computed({ get: () => true, set: () => emit('close') })
 const form = reactive({ number: '', invoicedOn: session.today })
-const rows = reactive(props.order.uninvoiced.map((left) => {
-  const line = props.order.lines.find(one => one.id === left.lineId)!
-  return { line, left, quantity: left.quantity, unit: line.stockUnit, amount: '', measured: { id: line.itemId, stockUnit: line.stockUnit, finestStep: line.finestStep, relations: line.relations, buyingUnit: line.unit } }
-}))
-const given = computed(() => rows.filter(row => row.amount.trim() !== ''))
-const wrongOf = (row: (typeof rows)[number], field: string): string | undefined => { const at = given.value.indexOf(row); return at < 0 ? undefined : fields.value[`lines.${at}.${field}`] }
+const rows = reactive(
+  props.order.uninvoiced.map((left) => {
+    const line = props.order.lines.find((one) => one.id === left.lineId)!
+    return {
+      line,
+      left,
+      quantity: left.quantity,
+      unit: line.stockUnit,
+      amount: '',
+      measured: {
+        id: line.itemId,
+        stockUnit: line.stockUnit,
+        finestStep: line.finestStep,
+        relations: line.relations,
+        buyingUnit: line.unit,
+      },
+    }
+  }),
+)
+const given = computed(() => rows.filter((row) => row.amount.trim() !== ''))
+const wrongOf = (row: (typeof rows)[number], field: string): string | undefined => {
+  const at = given.value.indexOf(row)
+  return at < 0 ? undefined : fields.value[`lines.${at}.${field}`]
+}
 /** What the order says of this quantity, in the company's currency, and how much more or less the invoice is; only where both are in that. */
 const difference = (row: (typeof rows)[number]): string | null => {
-  if (props.order.currency || row.unit !== row.line.stockUnit) return null
-  try { const share = ratio(row.left.amount).mul(ratio(row.quantity)).div(ratio(row.left.quantity)); return toDecimal(ratio(row.amount).mul(100).sub(share), 0) }
-  catch { return null }
+  if (props.order.currency || row.unit !== row.line.stockUnit) {
+    return null
+  }
+  try {
+    const share = ratio(row.left.amount).mul(ratio(row.quantity)).div(ratio(row.left.quantity))
+    return toDecimal(ratio(row.amount).mul(100).sub(share), 0)
+  } catch {
+    return null
+  }
 }
 async function save(): Promise<void> {
-  const done = await run(key => $fetch(`/api/purchasing/orders/${props.order.id}/invoice`, { method: 'POST', body: { key, ...form, lines: given.value.map(row => ({ lineId: row.line.id, quantity: row.quantity, unit: row.unit, amount: row.amount })) } }))
-  if (!done) return
-  const passed = done.revalued.filter(one => one.account !== 'accounts payable' && one.account !== 'goods received not invoiced')
-  notices.say({ kind: 'done', text: `Invoice ${form.number} is entered.${passed.length ? ` It changed ${passed.map(one => `${one.account} by ${money(one.amount)}`).join(', ')}.` : ' It costs what the order said.'}` })
+  const done = await run((key) =>
+    $fetch(`/api/purchasing/orders/${props.order.id}/invoice`, {
+      method: 'POST',
+      body: {
+        key,
+        ...form,
+        lines: given.value.map((row) => ({
+          lineId: row.line.id,
+          quantity: row.quantity,
+          unit: row.unit,
+          amount: row.amount,
+        })),
+      },
+    }),
+  )
+  if (!done) {
+    return
+  }
+  const passed = done.revalued.filter(
+    (one) => one.account !== 'accounts payable' && one.account !== 'goods received not invoiced',
+  )
+  notices.say({
+    kind: 'done',
+    text: `Invoice ${form.number} is entered.${passed.length ? ` It changed ${passed.map((one) => `${one.account} by ${money(one.amount)}`).join(', ')}.` : ' It costs what the order said.'}`,
+  })
   emit('done')
 }
 </script>
 
 <template>
-  <UiConfirm v-model="open" wide :title="`Invoice for ${order.number}, ${order.supplier}`" act="Enter the invoice" :busy="busy" :disabled="given.length === 0 || !form.number.trim()" :problem="Object.keys(fields).length ? '' : detail" @act="save">
-    <div class="mb-3 flex items-end gap-3"><FormText v-model="form.number" class="w-56" label="Invoice number" :error="fields.number" /><FormText v-model="form.invoicedOn" class="w-44" label="Its date" type="date" :error="fields.invoicedOn ?? fields.effectiveOn" /><p class="pb-2 text-soft">What was received and not invoiced yet. A line without an amount stays so.</p></div>
-    <div v-for="row in rows" :key="row.line.id" class="grid grid-cols-[1fr_13rem_10rem] items-start gap-3 border-t border-line py-3">
-      <span><b class="font-semibold">{{ row.line.code }}</b> <span class="text-soft">{{ row.line.name }}</span><span class="block text-fine text-soft">{{ amount(row.left.quantity, 6) }} {{ row.line.symbol }} not invoiced; by the order {{ money(row.left.amount) }}</span></span>
-      <FormQuantity v-model="row.quantity" v-model:unit="row.unit" :label="`Invoiced of ${row.line.code}`" :item="row.measured" :error="wrongOf(row, 'quantity')" />
-      <FormText v-model="row.amount" :label="`Amount for ${row.line.code}${order.currency ? `, ${order.currency}` : ''}`" right :hint="difference(row) && row.amount ? (difference(row) === '0' ? 'as ordered' : `${difference(row)!.startsWith('-') ? '' : '+'}${money(difference(row)!)} against the order`) : undefined" :error="wrongOf(row, 'amount')" />
+  <UiConfirm
+    v-model="open"
+    wide
+    :title="`Invoice for ${order.number}, ${order.supplier}`"
+    act="Enter the invoice"
+    :busy="busy"
+    :disabled="given.length === 0 || !form.number.trim()"
+    :problem="Object.keys(fields).length ? '' : detail"
+    @act="save"
+  >
+    <div class="mb-3 flex items-end gap-3">
+      <FormText v-model="form.number" class="w-56" label="Invoice number" :error="fields.number" /><FormText
+        v-model="form.invoicedOn"
+        class="w-44"
+        label="Its date"
+        type="date"
+        :error="fields.invoicedOn ?? fields.effectiveOn"
+      />
+      <p class="pb-2 text-soft">What was received and not invoiced yet. A line without an amount stays so.</p>
     </div>
-    <p class="mt-2 text-soft">Where the amount differs from the order, what is in stock, what was built from it and what was sold meanwhile are re-valued, each on its own day.</p>
+    <div
+      v-for="row in rows"
+      :key="row.line.id"
+      class="grid grid-cols-[1fr_13rem_10rem] items-start gap-3 border-t border-line py-3"
+    >
+      <span
+        ><b class="font-semibold">{{ row.line.code }}</b> <span class="text-soft">{{ row.line.name }}</span><span
+          class="block text-fine text-soft"
+          >{{ amount(row.left.quantity, 6) }} {{ row.line.symbol }} not invoiced; by the order
+          {{ money(row.left.amount) }}</span
+        ></span
+      >
+      <FormQuantity
+        v-model="row.quantity"
+        v-model:unit="row.unit"
+        :label="`Invoiced of ${row.line.code}`"
+        :item="row.measured"
+        :error="wrongOf(row, 'quantity')"
+      />
+      <FormText
+        v-model="row.amount"
+        :label="`Amount for ${row.line.code}${order.currency ? `, ${order.currency}` : ''}`"
+        right
+        :hint="
+          difference(row) && row.amount
+            ? difference(row) === '0'
+              ? 'as ordered'
+              : `${difference(row)!.startsWith('-') ? '' : '+'}${money(difference(row)!)} against the order`
+            : undefined
+        "
+        :error="wrongOf(row, 'amount')"
+      />
+    </div>
+    <p class="mt-2 text-soft">
+      Where the amount differs from the order, what is in stock, what was built from it and what was sold meanwhile are
+      re-valued, each on its own day.
+    </p>
   </UiConfirm>
 </template>

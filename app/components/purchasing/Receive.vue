@@ -4,9 +4,28 @@ import { measureOf } from '~~/shared/catalogue'
 
 import type { ReceivedPiece } from './Pieces.vue'
 
-interface Line { id: number, itemId: number, code: string, name: string, entered: string, unit: string, quantity: string, received: string, closedShort: boolean, stockUnit: string, finestStep: string, symbol: string, tracking: string, groupId: number, shelfLifeDays: number | null, relations: { unit: string, ofUnit: string, numerator: string, denominator: string }[] }
-const props = defineProps<{ order: { id: number, number: string, supplier: string, version: number, lines: readonly Line[] } }>()
-const emit = defineEmits<{ done: [], close: [] }>()
+interface Line {
+  id: number
+  itemId: number
+  code: string
+  name: string
+  entered: string
+  unit: string
+  quantity: string
+  received: string
+  closedShort: boolean
+  stockUnit: string
+  finestStep: string
+  symbol: string
+  tracking: string
+  groupId: number
+  shelfLifeDays: number | null
+  relations: { unit: string; ofUnit: string; numerator: string; denominator: string }[]
+}
+const props = defineProps<{
+  order: { id: number; number: string; supplier: string; version: number; lines: readonly Line[] }
+}>()
+const emit = defineEmits<{ done: []; close: [] }>()
 const references = useReferences()
 const { written, isPlainNumber } = useWritten()
 const notices = useNotices()
@@ -15,65 +34,229 @@ const { busy, detail, fields, code, run } = useAct()
 const packingList = ref('')
 const open = computed({ get: () => true, set: () => emit('close') })
 
-const measured = (line: Line) => ({ id: line.itemId, stockUnit: line.stockUnit, finestStep: line.finestStep, relations: line.relations, buyingUnit: line.unit })
-const measureFor = (line: Line) => { const built = measureOf(references.units, measured(line)); return built.ok ? built.value : null }
+const measured = (line: Line) => ({
+  id: line.itemId,
+  stockUnit: line.stockUnit,
+  finestStep: line.finestStep,
+  relations: line.relations,
+  buyingUnit: line.unit,
+})
+const measureFor = (line: Line) => {
+  const built = measureOf(references.units, measured(line))
+  return built.ok ? built.value : null
+}
 function openIn(line: Line, unit: string): string {
-  if (line.received === '0' && unit === line.unit) return line.entered
+  if (line.received === '0' && unit === line.unit) {
+    return line.entered
+  }
   const left = ratio(line.quantity).sub(ratio(line.received))
   const measure = measureFor(line)
   const inUnit = measure ? convert(measure.graph, left, line.stockUnit, unit) : null
   return left.compare(ZERO) > 0 ? toText(inUnit?.ok ? inUnit.value : left) : '0'
 }
-const bins = computed(() => references.bins.filter(bin => !bin.closedToReceiving))
-const rows = reactive(props.order.lines.filter(line => !line.closedShort && openIn(line, line.unit) !== '0').map(line => ({ line, measured: measured(line), quantity: '', unit: line.unit, binId: bins.value[0]?.id ?? null, chosen: false, why: '', lot: '', expiresOn: '', traits: {} as Record<string, string>, pieces: [] as ReceivedPiece[] })))
+const bins = computed(() => references.bins.filter((bin) => !bin.closedToReceiving))
+const rows = reactive(
+  props.order.lines
+    .filter((line) => !line.closedShort && openIn(line, line.unit) !== '0')
+    .map((line) => ({
+      line,
+      measured: measured(line),
+      quantity: '',
+      unit: line.unit,
+      binId: bins.value[0]?.id ?? null,
+      chosen: false,
+      why: '',
+      lot: '',
+      expiresOn: '',
+      traits: {} as Record<string, string>,
+      pieces: [] as ReceivedPiece[],
+    })),
+)
 onMounted(async () => {
-  const suggested = await $fetch('/api/stock/put-away', { query: { items: [...new Set(rows.map(row => row.line.itemId))].join(',') } })
-  for (const row of rows) { const own = suggested.find(one => one.itemId === row.line.itemId); if (own && !row.chosen) { row.binId = own.binId; row.why = own.why } }
+  const suggested = await $fetch('/api/stock/put-away', {
+    query: { items: [...new Set(rows.map((row) => row.line.itemId))].join(',') },
+  })
+  for (const row of rows) {
+    const own = suggested.find((one) => one.itemId === row.line.itemId)
+    if (own && !row.chosen) {
+      row.binId = own.binId
+      row.why = own.why
+    }
+  }
 })
 const effectiveOn = ref('')
-const given = computed(() => rows.filter(row => row.quantity.trim() !== '' || row.pieces.some(piece => piece.quantity.trim() !== '')))
-const wrongOf = (row: (typeof rows)[number], field: string): string | undefined => { const at = given.value.indexOf(row); return at < 0 ? undefined : fields.value[`lines.${at}.${field}`] }
+const given = computed(() =>
+  rows.filter((row) => row.quantity.trim() !== '' || row.pieces.some((piece) => piece.quantity.trim() !== '')),
+)
+const wrongOf = (row: (typeof rows)[number], field: string): string | undefined => {
+  const at = given.value.indexOf(row)
+  return at < 0 ? undefined : fields.value[`lines.${at}.${field}`]
+}
 
 /** What this line will have received: before → after, against what was ordered. */
-function change(row: (typeof rows)[number]): { before: string, after: string, left: string, over: boolean } | null {
+function change(row: (typeof rows)[number]): { before: string; after: string; left: string; over: boolean } | null {
   const measure = measureFor(row.line)
-  const read = measure && row.quantity.trim() !== '' ? readStockQuantity(row.quantity, row.unit, measure, 'recorded', session.company?.decimalSign) : null
-  if (!read?.ok) return null
+  const read =
+    measure && row.quantity.trim() !== ''
+      ? readStockQuantity(row.quantity, row.unit, measure, 'recorded', session.company?.decimalSign)
+      : null
+  if (!read?.ok) {
+    return null
+  }
   const after = ratio(row.line.received).add(read.value.quantity)
   const left = ratio(row.line.quantity).sub(after)
   return { before: row.line.received, after: toText(after), left: toText(left.abs()), over: left.compare(ZERO) < 0 }
 }
 const act = computed(() => {
   const [row] = given.value
-  if (!row || given.value.length > 1) return `Receive ${given.value.length} lines`
-  if (row.line.tracking === 'piece') { const count = row.pieces.filter(piece => piece.quantity.trim() !== '').length; return count === 0 ? 'Receive it as one piece' : `Receive ${count} ${count === 1 ? 'piece' : 'pieces'}` }
+  if (!row || given.value.length > 1) {
+    return `Receive ${given.value.length} lines`
+  }
+  if (row.line.tracking === 'piece') {
+    const count = row.pieces.filter((piece) => piece.quantity.trim() !== '').length
+    return count === 0 ? 'Receive it as one piece' : `Receive ${count} ${count === 1 ? 'piece' : 'pieces'}`
+  }
   const read = change(row)
-  return isPlainNumber(row.quantity) || !read ? `Receive ${written(row.quantity, row.unit)}` : `Receive ${toText(ratio(read.after).sub(ratio(read.before)))} ${row.line.symbol}`
+  return isPlainNumber(row.quantity) || !read
+    ? `Receive ${written(row.quantity, row.unit)}`
+    : `Receive ${toText(ratio(read.after).sub(ratio(read.before)))} ${row.line.symbol}`
 })
 
 async function receive(): Promise<void> {
-  const lines = given.value.map(row => ({ lineId: row.line.id, quantity: row.quantity, unit: row.unit, binId: row.binId, lot: row.lot, expiresOn: row.expiresOn || null, traits: row.line.tracking === 'piece' ? {} : row.traits, pieces: row.pieces.filter(piece => piece.quantity.trim() !== '') }))
-  const done = await run(key => $fetch(`/api/purchasing/orders/${props.order.id}/receive`, { method: 'POST', body: { key, version: props.order.version, packingList: packingList.value, effectiveOn: effectiveOn.value, lines } }))
-  if (!done) return
-  notices.say({ kind: 'done', postingId: done.postingId ?? undefined, text: `Received ${done.lines.map(l => `${l.quantity} ${l.symbol} ${l.code}${l.residue === '0' ? '' : ` (residue ${l.residue} ${references.symbol(l.residueUnit)})`}`).join(', ')}.${done.brokenDown.map(one => ` ${one.quantity} ${one.symbol} ${one.code} broken down on arrival as ${one.number}${one.lots.length ? `, lot ${one.lots.join(', ')}` : ''}.`).join('')}` })
+  const lines = given.value.map((row) => ({
+    lineId: row.line.id,
+    quantity: row.quantity,
+    unit: row.unit,
+    binId: row.binId,
+    lot: row.lot,
+    expiresOn: row.expiresOn || null,
+    traits: row.line.tracking === 'piece' ? {} : row.traits,
+    pieces: row.pieces.filter((piece) => piece.quantity.trim() !== ''),
+  }))
+  const done = await run((key) =>
+    $fetch(`/api/purchasing/orders/${props.order.id}/receive`, {
+      method: 'POST',
+      body: {
+        key,
+        version: props.order.version,
+        packingList: packingList.value,
+        effectiveOn: effectiveOn.value,
+        lines,
+      },
+    }),
+  )
+  if (!done) {
+    return
+  }
+  notices.say({
+    kind: 'done',
+    postingId: done.postingId ?? undefined,
+    text: `Received ${done.lines.map((l) => `${l.quantity} ${l.symbol} ${l.code}${l.residue === '0' ? '' : ` (residue ${l.residue} ${references.symbol(l.residueUnit)})`}`).join(', ')}.${done.brokenDown.map((one) => ` ${one.quantity} ${one.symbol} ${one.code} broken down on arrival as ${one.number}${one.lots.length ? `, lot ${one.lots.join(', ')}` : ''}.`).join('')}`,
+  })
   emit('done')
 }
 </script>
 
 <template>
-  <UiConfirm v-model="open" wide :title="`Goods in for ${order.number}, ${order.supplier}`" :act="act" :busy="busy" :disabled="given.length === 0" :problem="Object.keys(fields).length ? '' : detail" @act="receive">
-    <div class="mb-3 flex items-end gap-3"><FormText v-model="packingList" class="w-56" label="Packing list number" /><FormText v-model="effectiveOn" class="w-44" label="Came on, else today" type="date" :error="fields.effectiveOn" /><p class="pb-2 text-soft">Enter what came. A line left empty stays open.</p><UiButton v-if="code === 'stale-version'" @click="emit('done')">Reload</UiButton></div>
+  <UiConfirm
+    v-model="open"
+    wide
+    :title="`Goods in for ${order.number}, ${order.supplier}`"
+    :act="act"
+    :busy="busy"
+    :disabled="given.length === 0"
+    :problem="Object.keys(fields).length ? '' : detail"
+    @act="receive"
+  >
+    <div class="mb-3 flex items-end gap-3">
+      <FormText v-model="packingList" class="w-56" label="Packing list number" /><FormText
+        v-model="effectiveOn"
+        class="w-44"
+        label="Came on, else today"
+        type="date"
+        :error="fields.effectiveOn"
+      />
+      <p class="pb-2 text-soft">Enter what came. A line left empty stays open.</p>
+      <UiButton v-if="code === 'stale-version'" @click="emit('done')">Reload</UiButton>
+    </div>
     <div v-for="(row, index) in rows" :key="row.line.id" class="border-t border-line py-3">
-      <div class="mb-2 flex items-baseline justify-between gap-3"><span><b class="font-semibold">{{ row.line.code }}</b> <span class="text-soft">{{ row.line.name }}</span></span><span class="text-soft">to come <UiQty :of="openIn(row.line, row.line.unit)" :unit="references.symbol(row.line.unit)" strong /> <UiButton small @click="row.quantity = openIn(row.line, row.unit)">all of it</UiButton></span></div>
-      <div class="grid grid-cols-[12rem_1fr_9rem_10rem] gap-3">
-        <FormQuantity v-model="row.quantity" v-model:unit="row.unit" :label="row.line.tracking === 'piece' ? `On the packing list of ${row.line.code}` : `Received of ${row.line.code}`" :item="row.measured" :error="wrongOf(row, 'quantity')" />
-        <FormSelect v-model="row.binId" label="Into" :hint="row.why || undefined" :options="bins.map(bin => ({ value: bin.id, name: bin.name }))" :error="wrongOf(row, 'binId')" @update:model-value="row.chosen = true" />
-        <FormText v-if="row.line.tracking === 'lot'" v-model="row.lot" :label="`Lot of ${row.line.code}`" :error="wrongOf(row, 'lot')" />
-        <FormText v-if="row.line.tracking === 'lot'" v-model="row.expiresOn" label="Expires on" type="date" :hint="row.line.shelfLifeDays ? `else ${row.line.shelfLifeDays} days from today` : undefined" :error="wrongOf(row, 'expiresOn')" />
+      <div class="mb-2 flex items-baseline justify-between gap-3">
+        <span
+          ><b class="font-semibold">{{ row.line.code }}</b> <span class="text-soft">{{ row.line.name }}</span></span
+        ><span class="text-soft"
+          >to come <UiQty :of="openIn(row.line, row.line.unit)" :unit="references.symbol(row.line.unit)" strong />
+          <UiButton small @click="row.quantity = openIn(row.line, row.unit)">all of it</UiButton></span
+        >
       </div>
-      <StockTraits v-if="row.line.tracking === 'lot'" v-model="row.traits" class="mt-3" :group-id="row.line.groupId" :fields="fields" :at="`lines.${given.indexOf(row)}.traits.`" />
-      <PurchasingPieces v-if="row.line.tracking === 'piece'" v-model="row.pieces" :code="row.line.code" :group-id="row.line.groupId" :measured="row.measured" :measure="measureFor(row.line)" :listed="row.quantity" :unit="row.unit" :symbol="row.line.symbol" :fields="fields" :at="`lines.${given.indexOf(row)}.pieces.`" />
-      <p v-if="row.line.tracking !== 'piece' && change(row)" class="mt-2 flex items-center gap-2" :data-test="`change-${index}`"><GoodsBlock state="coming" class="h-3 w-5 border" />received {{ change(row)!.before }} → <b class="font-semibold">{{ change(row)!.after }} {{ row.line.symbol }}</b><span :class="change(row)!.over ? 'font-medium text-brick' : 'text-soft'">{{ change(row)!.over ? `${change(row)!.left} ${row.line.symbol} more than ordered` : change(row)!.left === '0' ? 'nothing left to come' : `${change(row)!.left} ${row.line.symbol} left to come` }}</span></p>
+      <div class="grid grid-cols-[12rem_1fr_9rem_10rem] gap-3">
+        <FormQuantity
+          v-model="row.quantity"
+          v-model:unit="row.unit"
+          :label="
+            row.line.tracking === 'piece' ? `On the packing list of ${row.line.code}` : `Received of ${row.line.code}`
+          "
+          :item="row.measured"
+          :error="wrongOf(row, 'quantity')"
+        />
+        <FormSelect
+          v-model="row.binId"
+          label="Into"
+          :hint="row.why || undefined"
+          :options="bins.map((bin) => ({ value: bin.id, name: bin.name }))"
+          :error="wrongOf(row, 'binId')"
+          @update:model-value="row.chosen = true"
+        />
+        <FormText
+          v-if="row.line.tracking === 'lot'"
+          v-model="row.lot"
+          :label="`Lot of ${row.line.code}`"
+          :error="wrongOf(row, 'lot')"
+        />
+        <FormText
+          v-if="row.line.tracking === 'lot'"
+          v-model="row.expiresOn"
+          label="Expires on"
+          type="date"
+          :hint="row.line.shelfLifeDays ? `else ${row.line.shelfLifeDays} days from today` : undefined"
+          :error="wrongOf(row, 'expiresOn')"
+        />
+      </div>
+      <StockTraits
+        v-if="row.line.tracking === 'lot'"
+        v-model="row.traits"
+        class="mt-3"
+        :group-id="row.line.groupId"
+        :fields="fields"
+        :at="`lines.${given.indexOf(row)}.traits.`"
+      />
+      <PurchasingPieces
+        v-if="row.line.tracking === 'piece'"
+        v-model="row.pieces"
+        :code="row.line.code"
+        :group-id="row.line.groupId"
+        :measured="row.measured"
+        :measure="measureFor(row.line)"
+        :listed="row.quantity"
+        :unit="row.unit"
+        :symbol="row.line.symbol"
+        :fields="fields"
+        :at="`lines.${given.indexOf(row)}.pieces.`"
+      />
+      <p
+        v-if="row.line.tracking !== 'piece' && change(row)"
+        class="mt-2 flex items-center gap-2"
+        :data-test="`change-${index}`"
+      >
+        <GoodsBlock state="coming" class="h-3 w-5 border" />received {{ change(row)!.before }} →
+        <b class="font-semibold">{{ change(row)!.after }} {{ row.line.symbol }}</b
+        ><span :class="change(row)!.over ? 'font-medium text-brick' : 'text-soft'">{{
+          change(row)!.over
+            ? `${change(row)!.left} ${row.line.symbol} more than ordered`
+            : change(row)!.left === '0'
+              ? 'nothing left to come'
+              : `${change(row)!.left} ${row.line.symbol} left to come`
+        }}</span>
+      </p>
     </div>
   </UiConfirm>
 </template>

@@ -3,8 +3,8 @@ import { ratio, readStockQuantity, toDecimal, toText } from '~~/core/units'
 import { REASONS } from '~~/shared/stock'
 import type { MeasuredItem } from '~/composables/use-measure'
 
-const props = defineProps<{ start: { itemId: number | null, binId: number | null, lot: string, piece?: string } }>()
-const emit = defineEmits<{ done: [], close: [] }>()
+const props = defineProps<{ start: { itemId: number | null; binId: number | null; lot: string; piece?: string } }>()
+const emit = defineEmits<{ done: []; close: [] }>()
 const references = useReferences()
 const { written } = useWritten()
 const notices = useNotices()
@@ -13,13 +13,26 @@ const { amount, money } = usePrint()
 const { busy, detail, fields, run } = useAct()
 const open = computed({ get: () => true, set: () => emit('close') })
 
-const form = reactive({ itemId: props.start.itemId, binId: props.start.binId ?? references.bins[0]?.id ?? null, lot: props.start.lot, piece: props.start.piece ?? '', direction: 'less' as 'more' | 'less', quantity: '', unit: 'piece', reason: 'miscount' as string, unitCost: '', expiresOn: '', effectiveOn: '', note: '' })
+const form = reactive({
+  itemId: props.start.itemId,
+  binId: props.start.binId ?? references.bins[0]?.id ?? null,
+  lot: props.start.lot,
+  piece: props.start.piece ?? '',
+  direction: 'less' as 'more' | 'less',
+  quantity: '',
+  unit: 'piece',
+  reason: 'miscount' as string,
+  unitCost: '',
+  expiresOn: '',
+  effectiveOn: '',
+  note: '',
+})
 const traits = ref<Record<string, string>>({})
 /** What one stock unit is worth on average, in minor units. */
 const unitCost = ref<string | null>(null)
-const item = ref<(MeasuredItem & { code: string, name: string, tracking: string, groupId: number }) | null>(null)
+const item = ref<(MeasuredItem & { code: string; name: string; tracking: string; groupId: number }) | null>(null)
 const shown = computed(() => item.value && { id: item.value.id, code: item.value.code, name: item.value.name })
-const places = ref<{ bin: string, lot: string | null, piece: string | null, onHand: string }[]>([])
+const places = ref<{ bin: string; lot: string | null; piece: string | null; onHand: string }[]>([])
 async function choose(id: number): Promise<void> {
   item.value = await $fetch(`/api/catalogue/items/${id}`)
   form.unit = item.value!.stockUnit
@@ -27,44 +40,153 @@ async function choose(id: number): Promise<void> {
   places.value = sheet.places
   unitCost.value = sheet.unitCost
 }
-if (props.start.itemId !== null) void choose(props.start.itemId)
+if (props.start.itemId !== null) {
+  void choose(props.start.itemId)
+}
 const { measure } = useMeasure(() => item.value)
 
 /** What lies in the chosen bin and lot, and what will after. */
 const change = computed(() => {
-  const bin = references.bins.find(b => b.id === form.binId)?.name
-  const before = places.value.filter(p => p.bin === bin && (item.value?.tracking !== 'lot' || p.lot === form.lot) && (item.value?.tracking !== 'piece' || p.piece === form.piece)).reduce((sum, p) => sum.add(ratio(p.onHand)), ratio(0))
-  const read = measure.value && form.quantity.trim() !== '' ? readStockQuantity(form.quantity, form.unit, measure.value, 'recorded', session.company?.decimalSign) : null
-  if (!read?.ok) return null
+  const bin = references.bins.find((b) => b.id === form.binId)?.name
+  const before = places.value
+    .filter(
+      (p) =>
+        p.bin === bin &&
+        (item.value?.tracking !== 'lot' || p.lot === form.lot) &&
+        (item.value?.tracking !== 'piece' || p.piece === form.piece),
+    )
+    .reduce((sum, p) => sum.add(ratio(p.onHand)), ratio(0))
+  const read =
+    measure.value && form.quantity.trim() !== ''
+      ? readStockQuantity(form.quantity, form.unit, measure.value, 'recorded', session.company?.decimalSign)
+      : null
+  if (!read?.ok) {
+    return null
+  }
   const after = form.direction === 'more' ? before.add(read.value.quantity) : before.sub(read.value.quantity)
-  const cost = form.direction === 'more' && /^\d+(\.\d+)?$/.test(form.unitCost) ? ratio(form.unitCost).mul(100).mul(ratio(read.value.entered)) : unitCost.value === null ? null : ratio(unitCost.value).mul(read.value.quantity)
-  return { before: toText(before), after: toText(after), below: after.compare(0) < 0, worth: cost === null ? null : toDecimal(cost, 0) }
+  const cost =
+    form.direction === 'more' && /^\d+(\.\d+)?$/.test(form.unitCost)
+      ? ratio(form.unitCost).mul(100).mul(ratio(read.value.entered))
+      : unitCost.value === null
+        ? null
+        : ratio(unitCost.value).mul(read.value.quantity)
+  return {
+    before: toText(before),
+    after: toText(after),
+    below: after.compare(0) < 0,
+    worth: cost === null ? null : toDecimal(cost, 0),
+  }
 })
 const act = computed(() => `Record ${written(form.quantity, form.unit)} ${form.direction}`)
 async function save(): Promise<void> {
-  const done = await run(key => $fetch('/api/stock/corrections', { method: 'POST', body: { key, ...form, traits: traits.value, expiresOn: form.expiresOn || null } }))
-  if (!done) return
-  notices.say({ kind: 'done', postingId: done.postingId, text: `${item.value?.code}: ${written(form.quantity, form.unit)} ${form.direction} recorded, ${form.reason}.` })
+  const done = await run((key) =>
+    $fetch('/api/stock/corrections', {
+      method: 'POST',
+      body: { key, ...form, traits: traits.value, expiresOn: form.expiresOn || null },
+    }),
+  )
+  if (!done) {
+    return
+  }
+  notices.say({
+    kind: 'done',
+    postingId: done.postingId,
+    text: `${item.value?.code}: ${written(form.quantity, form.unit)} ${form.direction} recorded, ${form.reason}.`,
+  })
   emit('done')
 }
 </script>
 
 <template>
-  <UiConfirm v-model="open" title="Correct a quantity" :act="act" :busy="busy" :disabled="!form.quantity.trim()" :problem="Object.keys(fields).length ? '' : detail" @act="save">
+  <UiConfirm
+    v-model="open"
+    title="Correct a quantity"
+    :act="act"
+    :busy="busy"
+    :disabled="!form.quantity.trim()"
+    :problem="Object.keys(fields).length ? '' : detail"
+    @act="save"
+  >
     <div class="grid grid-cols-2 gap-3">
-      <FormItem v-model="form.itemId" class="col-span-2" label="Item" :shown="shown" :error="fields.itemId" @chosen="choose($event.id)" />
-      <FormSelect v-model="form.binId" label="Bin" :options="references.bins.map(b => ({ value: b.id, name: b.name }))" :error="fields.binId" />
-      <FormText v-if="item && item.tracking !== 'none'" v-model="form.lot" :label="item.tracking === 'piece' ? 'Lot, if it has one' : 'Lot'" :error="fields.lot" />
-      <FormText v-if="item?.tracking === 'piece'" v-model="form.piece" label="Piece" :hint="form.direction === 'more' ? 'empty gives it the next label' : undefined" :error="fields.piece" />
-      <FormSelect v-model="form.direction" label="More or less" :options="[{ value: 'less', name: 'less is there' }, { value: 'more', name: 'more is there' }]" :error="fields.direction" />
-      <FormQuantity v-model="form.quantity" v-model:unit="form.unit" label="By how much" :item="item" :error="fields.quantity" />
-      <FormSelect v-model="form.reason" label="Reason" :options="REASONS.map(r => ({ value: r, name: r }))" :error="fields.reason" />
-      <FormText v-if="form.direction === 'more'" v-model="form.unitCost" label="Cost of one, else the average" right :error="fields.unitCost" />
-      <FormText v-if="form.direction === 'more' && item && item.tracking !== 'none'" v-model="form.expiresOn" label="Expires on" type="date" :error="fields.expiresOn" />
+      <FormItem
+        v-model="form.itemId"
+        class="col-span-2"
+        label="Item"
+        :shown="shown"
+        :error="fields.itemId"
+        @chosen="choose($event.id)"
+      />
+      <FormSelect
+        v-model="form.binId"
+        label="Bin"
+        :options="references.bins.map((b) => ({ value: b.id, name: b.name }))"
+        :error="fields.binId"
+      />
+      <FormText
+        v-if="item && item.tracking !== 'none'"
+        v-model="form.lot"
+        :label="item.tracking === 'piece' ? 'Lot, if it has one' : 'Lot'"
+        :error="fields.lot"
+      />
+      <FormText
+        v-if="item?.tracking === 'piece'"
+        v-model="form.piece"
+        label="Piece"
+        :hint="form.direction === 'more' ? 'empty gives it the next label' : undefined"
+        :error="fields.piece"
+      />
+      <FormSelect
+        v-model="form.direction"
+        label="More or less"
+        :options="[
+          { value: 'less', name: 'less is there' },
+          { value: 'more', name: 'more is there' },
+        ]"
+        :error="fields.direction"
+      />
+      <FormQuantity
+        v-model="form.quantity"
+        v-model:unit="form.unit"
+        label="By how much"
+        :item="item"
+        :error="fields.quantity"
+      />
+      <FormSelect
+        v-model="form.reason"
+        label="Reason"
+        :options="REASONS.map((r) => ({ value: r, name: r }))"
+        :error="fields.reason"
+      />
+      <FormText
+        v-if="form.direction === 'more'"
+        v-model="form.unitCost"
+        label="Cost of one, else the average"
+        right
+        :error="fields.unitCost"
+      />
+      <FormText
+        v-if="form.direction === 'more' && item && item.tracking !== 'none'"
+        v-model="form.expiresOn"
+        label="Expires on"
+        type="date"
+        :error="fields.expiresOn"
+      />
       <FormText v-model="form.effectiveOn" label="On which day, else today" type="date" :error="fields.effectiveOn" />
       <FormText v-model="form.note" label="Note" :error="fields.note" />
-      <StockTraits v-if="form.direction === 'more' && item && item.tracking !== 'none'" v-model="traits" class="col-span-2" :group-id="item.groupId" :fields="fields" />
+      <StockTraits
+        v-if="form.direction === 'more' && item && item.tracking !== 'none'"
+        v-model="traits"
+        class="col-span-2"
+        :group-id="item.groupId"
+        :fields="fields"
+      />
     </div>
-    <p v-if="change" class="mt-4 flex items-center gap-2"><GoodsBlock :state="change.below ? 'missing' : 'on hand'" class="h-4 w-8" />In this bin: {{ amount(change.before, 6) }} → <b class="font-semibold" :class="change.below && 'text-brick'">{{ amount(change.after, 6) }} {{ references.symbol(item?.stockUnit ?? '') }}</b><span v-if="change.worth" class="text-soft">, worth about {{ money(change.worth) }}</span></p>
+    <p v-if="change" class="mt-4 flex items-center gap-2">
+      <GoodsBlock :state="change.below ? 'missing' : 'on hand'" class="h-4 w-8" />In this bin:
+      {{ amount(change.before, 6) }} →
+      <b class="font-semibold" :class="change.below && 'text-brick'"
+        >{{ amount(change.after, 6) }} {{ references.symbol(item?.stockUnit ?? '') }}</b
+      ><span v-if="change.worth" class="text-soft">, worth about {{ money(change.worth) }}</span>
+    </p>
   </UiConfirm>
 </template>

@@ -1,20 +1,45 @@
 <script setup lang="ts">
 const props = defineProps<{ countId: number }>()
-const emit = defineEmits<{ done: [], close: [] }>()
+const emit = defineEmits<{ done: []; close: [] }>()
 const references = useReferences()
 const { busy, detail, fields, run } = useAct()
 const open = computed({ get: () => true, set: () => emit('close') })
 const form = reactive({ itemId: null as number | null, binId: references.bins[0]?.id ?? null, lot: '', piece: '' })
 const tracking = ref('none')
-async function choose(id: number): Promise<void> { tracking.value = (await $fetch(`/api/catalogue/items/${id}`)).tracking }
-async function save(): Promise<void> { if (await run(() => $fetch(`/api/stock/counts/${props.countId}/lines`, { method: 'POST', body: form }))) emit('done') }
+async function choose(id: number): Promise<void> {
+  tracking.value = (await $fetch(`/api/catalogue/items/${id}`)).tracking
+}
+async function save(): Promise<void> {
+  if (await run(() => $fetch(`/api/stock/counts/${props.countId}/lines`, { method: 'POST', body: form }))) {
+    emit('done')
+  }
+}
 </script>
 
 <template>
-  <UiConfirm v-model="open" title="Add a line to the sheet" act="Add the line" :busy="busy" :disabled="form.itemId === null" :problem="Object.keys(fields).length ? '' : detail" @act="save">
+  <UiConfirm
+    v-model="open"
+    title="Add a line to the sheet"
+    act="Add the line"
+    :busy="busy"
+    :disabled="form.itemId === null"
+    :problem="Object.keys(fields).length ? '' : detail"
+    @act="save"
+  >
     <div class="grid grid-cols-2 gap-3">
-      <FormItem v-model="form.itemId" class="col-span-2" label="Item" :error="fields.itemId" @chosen="choose($event.id)" />
-      <FormSelect v-model="form.binId" label="Found in" :options="references.bins.map(b => ({ value: b.id, name: b.name }))" :error="fields.binId" />
+      <FormItem
+        v-model="form.itemId"
+        class="col-span-2"
+        label="Item"
+        :error="fields.itemId"
+        @chosen="choose($event.id)"
+      />
+      <FormSelect
+        v-model="form.binId"
+        label="Found in"
+        :options="references.bins.map((b) => ({ value: b.id, name: b.name }))"
+        :error="fields.binId"
+      />
       <FormText v-if="tracking === 'lot'" v-model="form.lot" label="Lot" :error="fields.lot" />
       <FormText v-if="tracking === 'piece'" v-model="form.piece" label="Piece" :error="fields.piece" />
     </div>

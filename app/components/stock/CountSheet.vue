@@ -2,43 +2,89 @@
 import { groupBy } from '~~/core/group-by'
 import { ratio, toText } from '~~/core/units'
 
-interface Line { id: number, itemId: number, code: string, name: string, bin: string, site: string, lot: string | null, piece: string | null, status: string, stockUnit: string, symbol: string, counted: string | null, entered: string, unit: string, first: string | null, recount: boolean, who: string | null, booked: string | null, worth: string | null, moved: number }
-const props = defineProps<{ count: { id: number, status: string, hidden: boolean, lines: readonly Line[] } }>()
-const emit = defineEmits<{ entered: [], add: [] }>()
+interface Line {
+  id: number
+  itemId: number
+  code: string
+  name: string
+  bin: string
+  site: string
+  lot: string | null
+  piece: string | null
+  status: string
+  stockUnit: string
+  symbol: string
+  counted: string | null
+  entered: string
+  unit: string
+  first: string | null
+  recount: boolean
+  who: string | null
+  booked: string | null
+  worth: string | null
+  moved: number
+}
+const props = defineProps<{ count: { id: number; status: string; hidden: boolean; lines: readonly Line[] } }>()
+const emit = defineEmits<{ entered: []; add: [] }>()
 const session = useSession()
 const { amount, money } = usePrint()
-const typed = reactive<Record<number, string>>(Object.fromEntries(props.count.lines.map(line => [line.id, line.entered])))
-watch(() => props.count.lines, (lines) => { for (const line of lines) if (document.activeElement?.id !== `count-${line.id}`) typed[line.id] = line.entered })
+const typed = reactive<Record<number, string>>(
+  Object.fromEntries(props.count.lines.map((line) => [line.id, line.entered])),
+)
+watch(
+  () => props.count.lines,
+  (lines) => {
+    for (const line of lines) {
+      if (document.activeElement?.id !== `count-${line.id}`) {
+        typed[line.id] = line.entered
+      }
+    }
+  },
+)
 const wrong = reactive<Record<number, string>>({})
-const places = computed(() => [...groupBy(props.count.lines, line => `${line.site}: ${line.bin}`)])
+const places = computed(() => [...groupBy(props.count.lines, (line) => `${line.site}: ${line.bin}`)])
 const editable = computed(() => props.count.status === 'open' && session.allows('stock'))
-const difference = (line: Line): string | null => line.counted === null || line.booked === null ? null : toText(ratio(line.counted).sub(ratio(line.booked)))
+const difference = (line: Line): string | null =>
+  line.counted === null || line.booked === null ? null : toText(ratio(line.counted).sub(ratio(line.booked)))
 
 /** What was sent for a line since it was last typed in: Enter and leaving the field both ask, and one count is one count. */
 const sent = new Map<number, Promise<boolean>>()
 function save(line: Line): Promise<boolean> {
   const quantity = (typed[line.id] ?? '').trim()
-  if (quantity === line.entered && wrong[line.id] === undefined) return Promise.resolve(true)
+  if (quantity === line.entered && wrong[line.id] === undefined) {
+    return Promise.resolve(true)
+  }
   const done = sent.get(line.id) ?? send(line, quantity)
   sent.set(line.id, done)
   return done
 }
 async function send(line: Line, quantity: string): Promise<boolean> {
   try {
-    await $fetch(`/api/stock/counts/${props.count.id}/enter`, { method: 'POST', body: { lines: [{ lineId: line.id, quantity, unit: line.stockUnit, note: '' }] } })
+    await $fetch(`/api/stock/counts/${props.count.id}/enter`, {
+      method: 'POST',
+      body: { lines: [{ lineId: line.id, quantity, unit: line.stockUnit, note: '' }] },
+    })
     Reflect.deleteProperty(wrong, line.id)
     emit('entered')
     return true
+  } catch (error) {
+    const problem = problemOf(error)
+    wrong[line.id] = Object.values(problem.fields ?? {})[0] ?? problem.detail
+    return false
   }
-  catch (error) { const problem = problemOf(error); wrong[line.id] = Object.values(problem.fields ?? {})[0] ?? problem.detail; return false }
 }
 /** Enter goes on to the next line; arrows too. */
 async function goOn(event: KeyboardEvent, line: Line, step: number): Promise<void> {
   const at = props.count.lines.indexOf(line)
-  if (!await save(line)) return
+  if (!(await save(line))) {
+    return
+  }
   const next = props.count.lines[at + step]
-  if (next) document.getElementById(`count-${next.id}`)?.focus()
-  else (event.target as HTMLElement).blur()
+  if (next) {
+    document.getElementById(`count-${next.id}`)?.focus()
+  } else {
+    ;(event.target as HTMLElement).blur()
+  }
 }
 const scan = ref('')
 const unknown = ref('')
@@ -46,33 +92,91 @@ const unknown = ref('')
 async function find(): Promise<void> {
   const text = scan.value.trim().toLowerCase()
   const [thing] = await $fetch('/api/find', { query: { text: scan.value } })
-  const line = props.count.lines.find(one => [one.code, one.lot, one.piece].some(name => name?.toLowerCase() === text)) ?? props.count.lines.find(one => thing?.kind === 'item' && one.itemId === thing.id)
+  const line =
+    props.count.lines.find((one) => [one.code, one.lot, one.piece].some((name) => name?.toLowerCase() === text)) ??
+    props.count.lines.find((one) => thing?.kind === 'item' && one.itemId === thing.id)
   unknown.value = line ? '' : `“${scan.value}” is not on this sheet.`
-  if (line) { document.getElementById(`count-${line.id}`)?.focus(); scan.value = '' }
+  if (line) {
+    document.getElementById(`count-${line.id}`)?.focus()
+    scan.value = ''
+  }
 }
 </script>
 
 <template>
   <div>
-    <form v-if="editable" class="mb-3 flex items-end gap-3" @submit.prevent="find"><FormText v-model="scan" class="w-64" label="Scan, or type a code" :error="unknown" /><UiButton small class="mb-1" type="submit">Go to it</UiButton><UiButton small class="mb-1 ml-auto" @click="emit('add')">Something is here that is not on the sheet</UiButton></form>
+    <form v-if="editable" class="mb-3 flex items-end gap-3" @submit.prevent="find">
+      <FormText v-model="scan" class="w-64" label="Scan, or type a code" :error="unknown" /><UiButton
+        small
+        class="mb-1"
+        type="submit"
+        >Go to it</UiButton
+      ><UiButton small class="mb-1 ml-auto" @click="emit('add')">Something is here that is not on the sheet</UiButton>
+    </form>
     <UiSheet v-for="[place, own] in places" :key="place" :title="place" flush class="mb-3">
       <table class="w-full" :aria-label="place">
-        <thead><tr class="text-left text-fine text-soft"><th class="px-4 py-1.5 font-medium">Item</th><th class="px-3 py-1.5 font-medium">Lot, piece</th><th class="w-56 px-3 py-1.5 text-right font-medium">Counted</th><template v-if="!count.hidden"><th class="px-3 py-1.5 text-right font-medium">By the books</th><th class="px-3 py-1.5 text-right font-medium">Difference</th><th class="px-3 py-1.5 text-right font-medium">Worth</th></template><th class="px-3 py-1.5 font-medium" /></tr></thead>
+        <thead>
+          <tr class="text-left text-fine text-soft">
+            <th class="px-4 py-1.5 font-medium">Item</th>
+            <th class="px-3 py-1.5 font-medium">Lot, piece</th>
+            <th class="w-56 px-3 py-1.5 text-right font-medium">Counted</th>
+            <template v-if="!count.hidden"
+              ><th class="px-3 py-1.5 text-right font-medium">By the books</th>
+              <th class="px-3 py-1.5 text-right font-medium">Difference</th>
+              <th class="px-3 py-1.5 text-right font-medium">Worth</th></template
+            >
+            <th class="px-3 py-1.5 font-medium" />
+          </tr>
+        </thead>
         <tbody>
           <tr v-for="line in own" :key="line.id" class="h-10 border-t border-line/60">
             <td class="px-4 py-1"><UiItemChip :id="line.itemId" :code="line.code" :name="line.name" /></td>
-            <td class="px-3">{{ [line.piece, line.lot].filter(Boolean).join(', ') }}<span v-if="line.status !== 'available'" class="text-soft"> {{ line.status }}</span></td>
+            <td class="px-3">
+              {{ [line.piece, line.lot].filter(Boolean).join(', ')
+              }}<span v-if="line.status !== 'available'" class="text-soft"> {{ line.status }}</span>
+            </td>
             <td class="px-3 text-right">
-              <span v-if="editable" class="inline-flex items-center gap-1.5"><input :id="`count-${line.id}`" v-model="typed[line.id]" inputmode="decimal" autocomplete="off" :aria-label="`Counted of ${[line.code, line.piece, line.lot].filter(Boolean).join(' ')} in ${line.bin}`" :aria-invalid="Boolean(wrong[line.id])" class="h-9 w-28 rounded-block border bg-sheet px-2.5 text-right" :class="wrong[line.id] ? 'border-brick' : 'border-line'" @input="sent.delete(line.id)" @change="save(line)" @keydown.enter.prevent="goOn($event, line, 1)" @keydown.down.prevent="goOn($event, line, 1)" @keydown.up.prevent="goOn($event, line, -1)"><span class="w-8 text-left text-soft">{{ line.symbol }}</span></span>
+              <span v-if="editable" class="inline-flex items-center gap-1.5"
+                ><input
+                  :id="`count-${line.id}`"
+                  v-model="typed[line.id]"
+                  inputmode="decimal"
+                  autocomplete="off"
+                  :aria-label="`Counted of ${[line.code, line.piece, line.lot].filter(Boolean).join(' ')} in ${line.bin}`"
+                  :aria-invalid="Boolean(wrong[line.id])"
+                  class="h-9 w-28 rounded-block border bg-sheet px-2.5 text-right"
+                  :class="wrong[line.id] ? 'border-brick' : 'border-line'"
+                  @input="sent.delete(line.id)"
+                  @change="save(line)"
+                  @keydown.enter.prevent="goOn($event, line, 1)"
+                  @keydown.down.prevent="goOn($event, line, 1)"
+                  @keydown.up.prevent="goOn($event, line, -1)"
+                /><span class="w-8 text-left text-soft">{{ line.symbol }}</span></span
+              >
               <UiQty v-else-if="line.counted !== null" :of="line.counted" :unit="line.symbol" />
               <span v-if="wrong[line.id]" role="alert" class="block text-fine text-brick">{{ wrong[line.id] }}</span>
             </td>
             <template v-if="!count.hidden">
-              <td class="px-3 text-right"><UiQty v-if="line.booked !== null" :of="line.booked" :unit="line.symbol" /></td>
-              <td class="px-3 text-right"><span v-if="difference(line) && difference(line) !== '0'" class="font-semibold text-brick">{{ amount(difference(line)!, 6) }}</span><span v-else-if="difference(line)" class="text-soft">none</span></td>
-              <td class="px-3 text-right"><template v-if="difference(line) && difference(line) !== '0'">{{ money(line.worth ?? '0') }}</template></td>
+              <td class="px-3 text-right">
+                <UiQty v-if="line.booked !== null" :of="line.booked" :unit="line.symbol" />
+              </td>
+              <td class="px-3 text-right">
+                <span v-if="difference(line) && difference(line) !== '0'" class="font-semibold text-brick">{{
+                  amount(difference(line)!, 6)
+                }}</span
+                ><span v-else-if="difference(line)" class="text-soft">none</span>
+              </td>
+              <td class="px-3 text-right">
+                <template v-if="difference(line) && difference(line) !== '0'">{{ money(line.worth ?? '0') }}</template>
+              </td>
             </template>
-            <td class="px-3 text-fine text-soft"><span v-if="line.recount && line.counted === null" class="font-medium text-brick">count again</span><span v-else-if="line.recount">counted twice, </span><span v-if="line.moved > 0 && !count.hidden"> {{ line.moved }} {{ line.moved === 1 ? 'move' : 'moves' }} meanwhile</span><span v-if="line.who && line.counted !== null"> {{ line.who }}</span></td>
+            <td class="px-3 text-fine text-soft">
+              <span v-if="line.recount && line.counted === null" class="font-medium text-brick">count again</span
+              ><span v-else-if="line.recount">counted twice, </span
+              ><span v-if="line.moved > 0 && !count.hidden">
+                {{ line.moved }} {{ line.moved === 1 ? 'move' : 'moves' }} meanwhile</span
+              ><span v-if="line.who && line.counted !== null"> {{ line.who }}</span>
+            </td>
           </tr>
         </tbody>
       </table>

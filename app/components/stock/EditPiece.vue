@@ -1,16 +1,48 @@
 <script setup lang="ts">
-interface Rule { name: string, kind: string, unit: string | null, choices: string }
-const props = defineProps<{ piece: { id: number, label: string, version: number, traits: Record<string, string>, note: string, rules: readonly Rule[] } }>()
-const emit = defineEmits<{ done: [], close: [] }>()
+interface Rule {
+  name: string
+  kind: string
+  unit: string | null
+  choices: string
+}
+const props = defineProps<{
+  piece: {
+    id: number
+    label: string
+    version: number
+    traits: Record<string, string>
+    note: string
+    rules: readonly Rule[]
+  }
+}>()
+const emit = defineEmits<{ done: []; close: [] }>()
 const { busy, detail, fields, run } = useAct()
 const open = computed({ get: () => true, set: () => emit('close') })
 const form = reactive({ label: props.piece.label, note: props.piece.note })
 const traits = ref<Record<string, string>>({ ...props.piece.traits })
-async function save(): Promise<void> { if (await run(() => $fetch(`/api/stock/pieces/${props.piece.id}`, { method: 'PUT', body: { version: props.piece.version, ...form, traits: traits.value } }))) emit('done') }
+async function save(): Promise<void> {
+  if (
+    await run(() =>
+      $fetch(`/api/stock/pieces/${props.piece.id}`, {
+        method: 'PUT',
+        body: { version: props.piece.version, ...form, traits: traits.value },
+      }),
+    )
+  ) {
+    emit('done')
+  }
+}
 </script>
 
 <template>
-  <UiConfirm v-model="open" :title="`What is recorded of piece ${piece.label}`" act="Keep it so" :busy="busy" :problem="Object.keys(fields).length ? '' : detail" @act="save">
+  <UiConfirm
+    v-model="open"
+    :title="`What is recorded of piece ${piece.label}`"
+    act="Keep it so"
+    :busy="busy"
+    :problem="Object.keys(fields).length ? '' : detail"
+    @act="save"
+  >
     <div class="grid grid-cols-2 gap-3">
       <FormText v-model="form.label" label="Label" :error="fields.label" />
       <FormText v-model="form.note" label="Note" :error="fields.note" />

@@ -1,31 +1,74 @@
 <script setup lang="ts">
-const props = defineProps<{ kind: 'lots' | 'pieces', of: number, way: 'back' | 'forward' }>()
+const props = defineProps<{ kind: 'lots' | 'pieces'; of: number; way: 'back' | 'forward' }>()
 const { day, amount } = usePrint()
-const { data: trace, error } = await useFetch(() => `/api/stock/${props.kind}/${props.of}/trace`, { query: computed(() => ({ way: props.way })) })
+const { data: trace, error } = await useFetch(() => `/api/stock/${props.kind}/${props.of}/trace`, {
+  query: computed(() => ({ way: props.way })),
+})
 type Node = NonNullable<typeof trace.value>['nodes'][number]
-const edgesOf = (node: Node) => trace.value!.edges.filter(edge => (props.way === 'forward' ? edge.to : edge.from) === node.id)
-const nameOf = (id: string): string => { const node = trace.value!.nodes.find(one => one.id === id); return node ? `${node.code} ${node.piece ?? node.lot ?? ''}`.trim() : '' }
+const edgesOf = (node: Node) =>
+  trace.value!.edges.filter((edge) => (props.way === 'forward' ? edge.to : edge.from) === node.id)
+const nameOf = (id: string): string => {
+  const node = trace.value!.nodes.find((one) => one.id === id)
+  return node ? `${node.code} ${node.piece ?? node.lot ?? ''}`.trim() : ''
+}
 /** As many as can be taken in at a glance; the table has all. */
 const drawn = computed(() => (trace.value?.nodes.length ?? 0) <= 60)
-const COLUMNS = [{ key: 'level', name: 'Level', right: true }, { key: 'code', name: 'Item' }, { key: 'lot', name: 'Lot, piece' }, { key: 'by', name: 'By', wrap: true }, { key: 'onHand', name: 'Still in stock', right: true }, { key: 'from', name: 'Came from', wrap: true }, { key: 'to', name: 'Shipped to', wrap: true }]
+const COLUMNS = [
+  { key: 'level', name: 'Level', right: true },
+  { key: 'code', name: 'Item' },
+  { key: 'lot', name: 'Lot, piece' },
+  { key: 'by', name: 'By', wrap: true },
+  { key: 'onHand', name: 'Still in stock', right: true },
+  { key: 'from', name: 'Came from', wrap: true },
+  { key: 'to', name: 'Shipped to', wrap: true },
+]
 </script>
 
 <template>
   <div>
     <UiProblem v-if="error" :text="problemOf(error).detail" />
     <template v-if="trace">
-      <UiSheet v-if="trace.nodes.length > 1 && drawn" class="mb-4"><StockTracePicture :trace="trace" :way="way" /></UiSheet>
+      <UiSheet v-if="trace.nodes.length > 1 && drawn" class="mb-4"
+        ><StockTracePicture :trace="trace" :way="way"
+      /></UiSheet>
       <UiSheet flush>
-        <template #head><a :href="`/api/stock/${kind}/${of}/recall?way=${way}`" download class="text-soft underline">CSV for a recall</a></template>
+        <template #head
+          ><a :href="`/api/stock/${kind}/${of}/recall?way=${way}`" download class="text-soft underline"
+            >CSV for a recall</a
+          ></template
+        >
         <UiTable :columns="COLUMNS" :rows="trace.nodes" :label="way === 'back' ? 'What is in it' : 'Where it went'">
           <template #code="{ row }"><UiItemChip :id="row.itemId" :code="row.code" :name="row.name" /></template>
-          <template #lot="{ row }"><StockLotLink :lot-id="row.lotId" :lot="row.lot" :piece-id="row.pieceId" :piece="row.piece" /><span v-if="!row.lotId && !row.pieceId" class="text-soft">kept by quantity only: not followed further</span></template>
-          <template #by="{ row }"><span v-for="edge in edgesOf(row)" :key="`${edge.from} ${edge.to} ${edge.postingId}`" class="block">{{ edge.label }} <span class="text-soft">{{ day(edge.on) }}, {{ amount(edge.quantity, 6) }} {{ edge.symbol }} of {{ nameOf(edge.from) }}</span></span></template>
-          <template #onHand="{ row }"><UiQty v-if="row.onHand !== '0'" strong :of="row.onHand" :unit="row.symbol" /></template>
+          <template #lot="{ row }"
+            ><StockLotLink :lot-id="row.lotId" :lot="row.lot" :piece-id="row.pieceId" :piece="row.piece" /><span
+              v-if="!row.lotId && !row.pieceId"
+              class="text-soft"
+              >kept by quantity only: not followed further</span
+            ></template
+          >
+          <template #by="{ row }"
+            ><span v-for="edge in edgesOf(row)" :key="`${edge.from} ${edge.to} ${edge.postingId}`" class="block"
+              >{{ edge.label }}
+              <span class="text-soft"
+                >{{ day(edge.on) }}, {{ amount(edge.quantity, 6) }} {{ edge.symbol }} of {{ nameOf(edge.from) }}</span
+              ></span
+            ></template
+          >
+          <template #onHand="{ row }"
+            ><UiQty v-if="row.onHand !== '0'" strong :of="row.onHand" :unit="row.symbol"
+          /></template>
           <template #from="{ row }">{{ row.madeFrom }}</template>
           <template #to="{ row }">{{ row.shippedTo }}</template>
         </UiTable>
-        <UiEmpty v-if="trace.nodes.length === 1" :title="way === 'back' ? 'Nothing went into it here' : 'It went into nothing else yet'" :says="way === 'back' ? 'It was received or entered as it is.' : 'What is built from it, packed with it or cut from it will be shown here, through all levels.'" />
+        <UiEmpty
+          v-if="trace.nodes.length === 1"
+          :title="way === 'back' ? 'Nothing went into it here' : 'It went into nothing else yet'"
+          :says="
+            way === 'back'
+              ? 'It was received or entered as it is.'
+              : 'What is built from it, packed with it or cut from it will be shown here, through all levels.'
+          "
+        />
       </UiSheet>
     </template>
   </div>

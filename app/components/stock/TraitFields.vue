@@ -1,14 +1,38 @@
 <script setup lang="ts">
-defineProps<{ rules: readonly { name: string, kind: string, unit: string | null, choices: string }[], fields?: Readonly<Record<string, string>>, at?: string }>()
+defineProps<{
+  rules: readonly { name: string; kind: string; unit: string | null; choices: string }[]
+  fields?: Readonly<Record<string, string>>
+  at?: string
+}>()
 const value = defineModel<Record<string, string>>({ required: true })
 const references = useReferences()
-const set = (name: string, text: string): void => { value.value = { ...value.value, [name]: text } }
-const choices = (text: string): string[] => text.split(',').map(one => one.trim()).filter(Boolean)
+const set = (name: string, text: string): void => {
+  value.value = { ...value.value, [name]: text }
+}
+const choices = (text: string): string[] =>
+  text
+    .split(',')
+    .map((one) => one.trim())
+    .filter(Boolean)
 </script>
 
 <template>
   <template v-for="rule in rules" :key="rule.name">
-    <FormSelect v-if="rule.kind === 'choice'" :model-value="value[rule.name] ?? ''" :label="rule.name" :options="[{ value: '', name: 'not stated' }, ...choices(rule.choices).map(c => ({ value: c, name: c }))]" :error="fields?.[`${at ?? 'traits.'}${rule.name}`]" @update:model-value="set(rule.name, String($event ?? ''))" />
-    <FormText v-else :model-value="value[rule.name] ?? ''" :label="rule.unit ? `${rule.name}, ${references.symbol(rule.unit)}` : rule.name" :right="rule.kind === 'number'" :error="fields?.[`${at ?? 'traits.'}${rule.name}`]" @update:model-value="set(rule.name, $event)" />
+    <FormSelect
+      v-if="rule.kind === 'choice'"
+      :model-value="value[rule.name] ?? ''"
+      :label="rule.name"
+      :options="[{ value: '', name: 'not stated' }, ...choices(rule.choices).map((c) => ({ value: c, name: c }))]"
+      :error="fields?.[`${at ?? 'traits.'}${rule.name}`]"
+      @update:model-value="set(rule.name, String($event ?? ''))"
+    />
+    <FormText
+      v-else
+      :model-value="value[rule.name] ?? ''"
+      :label="rule.unit ? `${rule.name}, ${references.symbol(rule.unit)}` : rule.name"
+      :right="rule.kind === 'number'"
+      :error="fields?.[`${at ?? 'traits.'}${rule.name}`]"
+      @update:model-value="set(rule.name, $event)"
+    />
   </template>
 </template>

@@ -2,15 +2,27 @@
 import type { BillForm } from '~/composables/use-bill-form'
 import type { PartItem } from '~~/shared/parts'
 
-defineProps<{ item: PartItem | null, fields: Record<string, string>, disabled?: boolean, isKit?: boolean }>()
+defineProps<{ item: PartItem | null; fields: Record<string, string>; disabled?: boolean; isKit?: boolean }>()
 const form = defineModel<BillForm>({ required: true })
 const references = useReferences()
 </script>
 
 <template>
-  <p v-if="disabled" class="mb-3 text-soft">For <UiQty :of="form.batchSize" :unit="references.symbol(form.batchUnit)" strong /> a batch<template v-if="form.yieldPercent !== '100'">, of which {{ form.yieldPercent }} % come out good</template><template v-if="form.note"> · {{ form.note }}</template></p>
+  <p v-if="disabled" class="mb-3 text-soft">
+    For <UiQty :of="form.batchSize" :unit="references.symbol(form.batchUnit)" strong /> a batch<template
+      v-if="form.yieldPercent !== '100'"
+      >, of which {{ form.yieldPercent }} % come out good</template
+    ><template v-if="form.note"> · {{ form.note }}</template>
+  </p>
   <div v-else class="mb-3 grid grid-cols-[11rem_8rem_1fr] gap-3">
-    <FormQuantity v-model="form.batchSize" v-model:unit="form.batchUnit" :label="isKit ? 'For so many kits' : 'Batch'" :item="item" exact :error="fields.batchSize ?? fields.batchUnit" />
+    <FormQuantity
+      v-model="form.batchSize"
+      v-model:unit="form.batchUnit"
+      :label="isKit ? 'For so many kits' : 'Batch'"
+      :item="item"
+      exact
+      :error="fields.batchSize ?? fields.batchUnit"
+    />
     <FormText v-model="form.yieldPercent" label="Output yield, %" right :error="fields.yieldPercent" />
     <FormText v-model="form.note" label="Note" :error="fields.note" />
   </div>

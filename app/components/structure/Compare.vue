@@ -1,25 +1,89 @@
 <script setup lang="ts">
 import type { Comparison } from '~~/shared/structure-answers'
 
-const props = defineProps<{ before: number, after: number }>()
+const props = defineProps<{ before: number; after: number }>()
 const references = useReferences()
 const { price, amount } = usePrint()
-const { data, error } = await useFetch<Comparison>('/api/structure/compare', { query: { before: props.before, after: props.after } })
-const FACE: Readonly<Record<string, string>> = { added: 'border-willow', removed: 'border-brick', changed: 'border-maple', same: 'border-transparent' }
-type Said = { quantity: string, unit: string, basis: string, scrapPercent: string, offsetDays: number, phantom: boolean, note: string, substitutes: number } | null
-const tell = (line: Said): string => line ? [`${amount(line.quantity, 6)} ${references.symbol(line.unit)}`, line.basis === 'per build' ? 'once a build' : '', line.scrapPercent !== '0' ? `scrap ${line.scrapPercent} %` : '', line.phantom ? 'phantom' : '', line.offsetDays ? `after ${line.offsetDays} ${line.offsetDays === 1 ? 'day' : 'days'}` : '', line.substitutes ? `${line.substitutes} ${line.substitutes === 1 ? 'substitute' : 'substitutes'}` : '', line.note].filter(Boolean).join(' · ') : '—'
-const signed = (text: string): string => Number(text) > 0 ? `+${price(text)}` : Number(text) < 0 ? `−${price(text.replace('-', ''))}` : 'no change'
+const { data, error } = await useFetch<Comparison>('/api/structure/compare', {
+  query: { before: props.before, after: props.after },
+})
+const FACE: Readonly<Record<string, string>> = {
+  added: 'border-willow',
+  removed: 'border-brick',
+  changed: 'border-maple',
+  same: 'border-transparent',
+}
+type Said = {
+  quantity: string
+  unit: string
+  basis: string
+  scrapPercent: string
+  offsetDays: number
+  phantom: boolean
+  note: string
+  substitutes: number
+} | null
+const tell = (line: Said): string =>
+  line
+    ? [
+        `${amount(line.quantity, 6)} ${references.symbol(line.unit)}`,
+        line.basis === 'per build' ? 'once a build' : '',
+        line.scrapPercent !== '0' ? `scrap ${line.scrapPercent} %` : '',
+        line.phantom ? 'phantom' : '',
+        line.offsetDays ? `after ${line.offsetDays} ${line.offsetDays === 1 ? 'day' : 'days'}` : '',
+        line.substitutes ? `${line.substitutes} ${line.substitutes === 1 ? 'substitute' : 'substitutes'}` : '',
+        line.note,
+      ]
+        .filter(Boolean)
+        .join(' · ')
+    : '—'
+const signed = (text: string): string =>
+  Number(text) > 0 ? `+${price(text)}` : Number(text) < 0 ? `−${price(text.replace('-', ''))}` : 'no change'
 </script>
 
 <template>
   <UiProblem v-if="error" :text="problemOf(error).detail" class="m-4" />
   <div v-else-if="data">
-    <p class="border-b border-line px-4 py-2.5">One costs <b class="font-semibold">{{ price(data.before.cost.total) }}</b> by revision {{ data.before.revision }} and <b class="font-semibold">{{ price(data.after.cost.total) }}</b> by revision {{ data.after.revision }}: <b class="font-semibold" data-difference>{{ signed(data.difference) }}</b>. <a :href="`/api/structure/compare?before=${before}&after=${after}&format=csv`" class="text-soft underline" download>CSV</a></p>
+    <p class="border-b border-line px-4 py-2.5">
+      One costs <b class="font-semibold">{{ price(data.before.cost.total) }}</b> by revision
+      {{ data.before.revision }} and <b class="font-semibold">{{ price(data.after.cost.total) }}</b> by revision
+      {{ data.after.revision }}: <b class="font-semibold" data-difference>{{ signed(data.difference) }}</b>.
+      <a
+        :href="`/api/structure/compare?before=${before}&after=${after}&format=csv`"
+        class="text-soft underline"
+        download
+        >CSV</a
+      >
+    </p>
     <table class="w-full" aria-label="Differences">
-      <thead><tr class="text-left text-fine text-soft"><th class="px-4 py-1.5 font-medium">Component</th><th class="px-2 py-1.5 font-medium">Revision {{ data.before.revision }}</th><th class="px-2 py-1.5 font-medium">Revision {{ data.after.revision }}</th><th class="px-4 py-1.5 font-medium" /></tr></thead>
+      <thead>
+        <tr class="text-left text-fine text-soft">
+          <th class="px-4 py-1.5 font-medium">Component</th>
+          <th class="px-2 py-1.5 font-medium">Revision {{ data.before.revision }}</th>
+          <th class="px-2 py-1.5 font-medium">Revision {{ data.after.revision }}</th>
+          <th class="px-4 py-1.5 font-medium" />
+        </tr>
+      </thead>
       <tbody>
-        <tr v-for="row in data.head" :key="row.name" class="border-t border-line/60"><td class="border-l-4 border-maple px-4 py-1.5 text-soft">{{ row.name }}</td><td class="px-2 py-1.5">{{ row.before || '—' }}</td><td class="px-2 py-1.5 font-medium">{{ row.after || '—' }}</td><td class="px-4 text-soft">changed</td></tr>
-        <tr v-for="(row, at) in data.lines" :key="at" class="border-t border-line/60" :class="row.kind === 'same' && 'text-soft'"><td class="border-l-4 px-4 py-1.5" :class="FACE[row.kind]"><UiItemChip :id="row.itemId" :code="row.code" :name="row.name" /></td><td class="px-2 py-1.5" :class="row.kind === 'removed' && 'line-through'">{{ tell(row.before) }}</td><td class="px-2 py-1.5" :class="row.kind !== 'same' && 'font-medium'">{{ tell(row.after) }}</td><td class="px-4 py-1.5 text-soft">{{ row.kind === 'same' ? '' : row.kind }}</td></tr>
+        <tr v-for="row in data.head" :key="row.name" class="border-t border-line/60">
+          <td class="border-l-4 border-maple px-4 py-1.5 text-soft">{{ row.name }}</td>
+          <td class="px-2 py-1.5">{{ row.before || '—' }}</td>
+          <td class="px-2 py-1.5 font-medium">{{ row.after || '—' }}</td>
+          <td class="px-4 text-soft">changed</td>
+        </tr>
+        <tr
+          v-for="(row, at) in data.lines"
+          :key="at"
+          class="border-t border-line/60"
+          :class="row.kind === 'same' && 'text-soft'"
+        >
+          <td class="border-l-4 px-4 py-1.5" :class="FACE[row.kind]">
+            <UiItemChip :id="row.itemId" :code="row.code" :name="row.name" />
+          </td>
+          <td class="px-2 py-1.5" :class="row.kind === 'removed' && 'line-through'">{{ tell(row.before) }}</td>
+          <td class="px-2 py-1.5" :class="row.kind !== 'same' && 'font-medium'">{{ tell(row.after) }}</td>
+          <td class="px-4 py-1.5 text-soft">{{ row.kind === 'same' ? '' : row.kind }}</td>
+        </tr>
       </tbody>
     </table>
   </div>

@@ -2,41 +2,132 @@
 import type { Explosion } from '~~/shared/structure-answers'
 import { COST_BASES, EXPLOSIONS } from '~~/shared/structure'
 
-const props = defineProps<{ itemId: number, billId: number, symbol: string, batch: string }>()
+const props = defineProps<{ itemId: number; billId: number; symbol: string; batch: string }>()
 const { price } = usePrint()
 const quantity = ref(props.batch)
 const how = ref<(typeof EXPLOSIONS)[number]>('indented')
 const basis = ref<(typeof COST_BASES)[number]>('current')
-const query = computed(() => ({ quantity: quantity.value || '1', how: how.value, basis: basis.value, revision: props.billId }))
+const query = computed(() => ({
+  quantity: quantity.value || '1',
+  how: how.value,
+  basis: basis.value,
+  revision: props.billId,
+}))
 const { data, error } = await useFetch<Explosion>(() => `/api/structure/${props.itemId}/explode`, { query })
-const file = (format: string): string => `/api/structure/${props.itemId}/explode?${new URLSearchParams(Object.entries({ ...query.value, format }).map(([k, v]) => [k, String(v)]))}`
-const percent = (part: string, whole: string): string => Number(whole) === 0 ? '' : `${Math.round(Number(part) / Number(whole) * 100)} %`
-const SHARES = computed(() => data.value ? ([['material', 'bg-maple'], ['work', 'bg-slate'], ['other', 'bg-stone']] as const).map(([name, face]) => ({ name, face, money: data.value!.cost[name], share: percent(data.value!.cost[name], data.value!.cost.total), width: Number(data.value!.cost.total) === 0 ? 0 : Number(data.value!.cost[name]) / Number(data.value!.cost.total) * 100 })) : [])
-const missing = computed(() => (data.value?.rows ?? []).filter(row => row.isShort).length)
+const file = (format: string): string =>
+  `/api/structure/${props.itemId}/explode?${new URLSearchParams(Object.entries({ ...query.value, format }).map(([k, v]) => [k, String(v)]))}`
+const percent = (part: string, whole: string): string =>
+  Number(whole) === 0 ? '' : `${Math.round((Number(part) / Number(whole)) * 100)} %`
+const SHARES = computed(() =>
+  data.value
+    ? (
+        [
+          ['material', 'bg-maple'],
+          ['work', 'bg-slate'],
+          ['other', 'bg-stone'],
+        ] as const
+      ).map(([name, face]) => ({
+        name,
+        face,
+        money: data.value!.cost[name],
+        share: percent(data.value!.cost[name], data.value!.cost.total),
+        width:
+          Number(data.value!.cost.total) === 0
+            ? 0
+            : (Number(data.value!.cost[name]) / Number(data.value!.cost.total)) * 100,
+      }))
+    : [],
+)
+const missing = computed(() => (data.value?.rows ?? []).filter((row) => row.isShort).length)
 </script>
 
 <template>
   <UiSheet flush title="What it takes and costs">
     <template #head>
-      <label class="flex items-center gap-1.5 text-soft">for <input v-model.lazy="quantity" class="h-8 w-20 rounded-block border border-line bg-sheet px-2 text-right text-ink" aria-label="Quantity to explode"> {{ symbol }}</label>
-      <select v-model="how" aria-label="How to show it" class="h-8 rounded-block border border-line bg-sheet px-2"><option v-for="one in EXPLOSIONS" :key="one" :value="one">{{ one === 'summed' ? 'summed over all levels' : one }}</option></select>
-      <select v-model="basis" aria-label="Costs from" class="h-8 rounded-block border border-line bg-sheet px-2"><option v-for="one in COST_BASES" :key="one" :value="one">{{ one === 'current' ? 'at current cost' : one === 'standard' ? 'at standard cost' : 'at the best supplier price' }}</option></select>
-      <a :href="file('csv')" class="text-soft underline" download>CSV</a><a :href="file('xlsx')" class="text-soft underline" download>XLSX</a><a :href="`/api/structure/${itemId}/levels`" class="text-soft underline" download title="As it is written, to be brought in again">as written</a>
+      <label class="flex items-center gap-1.5 text-soft"
+        >for
+        <input
+          v-model.lazy="quantity"
+          class="h-8 w-20 rounded-block border border-line bg-sheet px-2 text-right text-ink"
+          aria-label="Quantity to explode"
+        />
+        {{ symbol }}</label
+      >
+      <select v-model="how" aria-label="How to show it" class="h-8 rounded-block border border-line bg-sheet px-2">
+        <option v-for="one in EXPLOSIONS" :key="one" :value="one">
+          {{ one === 'summed' ? 'summed over all levels' : one }}
+        </option>
+      </select>
+      <select v-model="basis" aria-label="Costs from" class="h-8 rounded-block border border-line bg-sheet px-2">
+        <option v-for="one in COST_BASES" :key="one" :value="one">
+          {{
+            one === 'current'
+              ? 'at current cost'
+              : one === 'standard'
+                ? 'at standard cost'
+                : 'at the best supplier price'
+          }}
+        </option>
+      </select>
+      <a :href="file('csv')" class="text-soft underline" download>CSV</a
+      ><a :href="file('xlsx')" class="text-soft underline" download>XLSX</a
+      ><a
+        :href="`/api/structure/${itemId}/levels`"
+        class="text-soft underline"
+        download
+        title="As it is written, to be brought in again"
+        >as written</a
+      >
     </template>
     <UiProblem v-if="error" :text="problemOf(error).detail" class="m-4" />
     <template v-else-if="data">
       <div class="border-b border-line px-4 py-3">
-        <div class="flex h-5 gap-0.5 overflow-hidden rounded-block" aria-hidden="true"><span v-for="one in SHARES" :key="one.name" :class="one.face" :style="{ width: `${one.width}%` }" /></div>
-        <p class="mt-1.5 flex flex-wrap gap-x-5 text-soft"><b class="font-semibold text-ink">{{ price(data.cost.total) }}</b><span v-for="one in SHARES" :key="one.name"><span class="mr-1.5 inline-block size-2.5 rounded-[2px]" :class="one.face" />{{ one.name }} {{ price(one.money) }} <span class="text-fine">{{ one.share }}</span></span><span v-if="missing" class="text-brick">{{ missing }} not all there</span></p>
-        <p v-if="data.unpriced.length" class="text-fine text-brick">No price known of {{ data.unpriced.join(', ') }}; counted as nothing.</p>
+        <div class="flex h-5 gap-0.5 overflow-hidden rounded-block" aria-hidden="true">
+          <span v-for="one in SHARES" :key="one.name" :class="one.face" :style="{ width: `${one.width}%` }" />
+        </div>
+        <p class="mt-1.5 flex flex-wrap gap-x-5 text-soft">
+          <b class="font-semibold text-ink">{{ price(data.cost.total) }}</b
+          ><span v-for="one in SHARES" :key="one.name"
+            ><span class="mr-1.5 inline-block size-2.5 rounded-[2px]" :class="one.face" />{{ one.name }}
+            {{ price(one.money) }} <span class="text-fine">{{ one.share }}</span></span
+          ><span v-if="missing" class="text-brick">{{ missing }} not all there</span>
+        </p>
+        <p v-if="data.unpriced.length" class="text-fine text-brick">
+          No price known of {{ data.unpriced.join(', ') }}; counted as nothing.
+        </p>
       </div>
       <table class="w-full" :aria-label="`Explosion of ${data.code}`">
-        <thead><tr class="text-left text-fine text-soft"><th class="px-4 py-2 font-medium">{{ how === 'summed' ? 'Item' : 'Level and item' }}</th><th class="px-2 py-2 text-right font-medium">Quantity</th><th class="px-2 py-2 text-right font-medium">Free</th><th class="px-2 py-2 text-right font-medium">Cost of one</th><th class="px-2 py-2 text-right font-medium">Material</th><th class="px-2 py-2 text-right font-medium">Work</th><th class="px-2 py-2 text-right font-medium">Other</th><th class="px-2 py-2 text-right font-medium">Cost</th><th class="px-4 py-2 text-right font-medium">Share</th></tr></thead>
+        <thead>
+          <tr class="text-left text-fine text-soft">
+            <th class="px-4 py-2 font-medium">{{ how === 'summed' ? 'Item' : 'Level and item' }}</th>
+            <th class="px-2 py-2 text-right font-medium">Quantity</th>
+            <th class="px-2 py-2 text-right font-medium">Free</th>
+            <th class="px-2 py-2 text-right font-medium">Cost of one</th>
+            <th class="px-2 py-2 text-right font-medium">Material</th>
+            <th class="px-2 py-2 text-right font-medium">Work</th>
+            <th class="px-2 py-2 text-right font-medium">Other</th>
+            <th class="px-2 py-2 text-right font-medium">Cost</th>
+            <th class="px-4 py-2 text-right font-medium">Share</th>
+          </tr>
+        </thead>
         <tbody>
           <tr v-for="(row, at) in data.rows" :key="at" class="border-t border-line/60">
-            <td class="px-4 py-1" :style="{ paddingLeft: how === 'summed' ? undefined : `${row.level * 1.25 - 0.25}rem` }"><UiItemChip :id="row.itemId" :code="row.code" :name="row.name" /></td>
-            <td class="px-2 py-1 text-right"><UiQty :of="row.quantity" :unit="row.symbol" :decimals="4" /></td><td class="px-2 py-1 text-right" :class="row.isShort ? 'text-brick' : 'text-soft'"><UiQty :of="row.free" unit="" /></td>
-            <td class="px-2 py-1 text-right text-soft">{{ price(row.unitCost) }}</td><td class="px-2 py-1 text-right text-soft">{{ price(row.cost.material) }}</td><td class="px-2 py-1 text-right text-soft">{{ Number(row.cost.work) ? price(row.cost.work) : '' }}</td><td class="px-2 py-1 text-right text-soft">{{ Number(row.cost.other) ? price(row.cost.other) : '' }}</td><td class="px-2 py-1 text-right">{{ price(row.cost.total) }}</td><td class="px-4 py-1 text-right text-soft">{{ percent(row.cost.total, data.cost.total) }}</td>
+            <td
+              class="px-4 py-1"
+              :style="{ paddingLeft: how === 'summed' ? undefined : `${row.level * 1.25 - 0.25}rem` }"
+            >
+              <UiItemChip :id="row.itemId" :code="row.code" :name="row.name" />
+            </td>
+            <td class="px-2 py-1 text-right"><UiQty :of="row.quantity" :unit="row.symbol" :decimals="4" /></td>
+            <td class="px-2 py-1 text-right" :class="row.isShort ? 'text-brick' : 'text-soft'">
+              <UiQty :of="row.free" unit="" />
+            </td>
+            <td class="px-2 py-1 text-right text-soft">{{ price(row.unitCost) }}</td>
+            <td class="px-2 py-1 text-right text-soft">{{ price(row.cost.material) }}</td>
+            <td class="px-2 py-1 text-right text-soft">{{ Number(row.cost.work) ? price(row.cost.work) : '' }}</td>
+            <td class="px-2 py-1 text-right text-soft">{{ Number(row.cost.other) ? price(row.cost.other) : '' }}</td>
+            <td class="px-2 py-1 text-right">{{ price(row.cost.total) }}</td>
+            <td class="px-4 py-1 text-right text-soft">{{ percent(row.cost.total, data.cost.total) }}</td>
           </tr>
         </tbody>
       </table>

@@ -5,86 +5,175 @@ import { blankLine, type BillForm, type LineSays } from '~/composables/use-bill-
 import { linesOf, wordsOf, type Found, type PastedLine } from '~/composables/paste-lines'
 import type { PartItem, PartStructure } from '~~/shared/parts'
 
-const props = defineProps<{ items: ReadonlyMap<number, PartItem>, structure: PartStructure | null, says: readonly (readonly LineSays[])[], fields: Record<string, string>, disabled?: boolean, isKit?: boolean }>()
+const props = defineProps<{
+  items: ReadonlyMap<number, PartItem>
+  structure: PartStructure | null
+  says: readonly (readonly LineSays[])[]
+  fields: Record<string, string>
+  disabled?: boolean
+  isKit?: boolean
+}>()
 const form = defineModel<BillForm>({ required: true })
-const emit = defineEmits<{ want: [ids: number[]], bridge: [itemId: number, from: string, to: string], write: [itemId: number], several: [], changed: [] }>()
+const emit = defineEmits<{
+  want: [ids: number[]]
+  bridge: [itemId: number, from: string, to: string]
+  write: [itemId: number]
+  several: []
+  changed: []
+}>()
 const references = useReferences()
 const notices = useNotices()
-const lines = computed({ get: () => form.value.lines as PastedLine[], set: (to) => { form.value.lines = to } })
+const lines = computed({
+  get: () => form.value.lines as PastedLine[],
+  set: (to) => {
+    form.value.lines = to
+  },
+})
 const opened = ref(new Set<PastedLine>())
 const detailed = ref(new Set<PastedLine>())
 const box = useTemplateRef<HTMLElement>('box')
 const keys = new WeakMap<object, number>()
 const stated = new WeakSet<object>()
 let last = 0
-const keyOf = (line: object): number => { const raw = toRaw(line); if (!keys.has(raw)) keys.set(raw, ++last); return keys.get(raw)! }
-const part = (id: number | null): PartItem | null => id === null ? null : props.items.get(id) ?? null
-const toggle = (set: Set<PastedLine>, line: PastedLine): void => { if (!set.delete(line)) set.add(line) }
+const keyOf = (line: object): number => {
+  const raw = toRaw(line)
+  if (!keys.has(raw)) {
+    keys.set(raw, ++last)
+  }
+  return keys.get(raw)!
+}
+const part = (id: number | null): PartItem | null => (id === null ? null : (props.items.get(id) ?? null))
+const toggle = (set: Set<PastedLine>, line: PastedLine): void => {
+  if (!set.delete(line)) {
+    set.add(line)
+  }
+}
 const isMade = (id: number | null): boolean => id !== null && props.structure !== null && props.structure.isMade(id)
 /** What the server says of a line, where the page has not said it already. */
-const faultsOf = (at: number): string[] => (props.says[at] ?? []).some(one => one.kind === 'fault') ? [] : Object.entries(props.fields).filter(([field]) => field.startsWith(`lines.${at}.`) && !/\.(itemId|quantity)$/.test(field)).map(([, text]) => text)
+const faultsOf = (at: number): string[] =>
+  (props.says[at] ?? []).some((one) => one.kind === 'fault')
+    ? []
+    : Object.entries(props.fields)
+        .filter(([field]) => field.startsWith(`lines.${at}.`) && !/\.(itemId|quantity)$/.test(field))
+        .map(([, text]) => text)
 
 async function focus(at: number, column = 0): Promise<void> {
   await nextTick()
   const line = box.value?.querySelectorAll('tbody[data-line]')[at]
   line?.querySelectorAll<HTMLElement>('input:not([type=checkbox]), select')[column]?.focus()
   // What is offered below the last line wants room.
-  if (column === 0) line?.scrollIntoView({ block: 'center' })
+  if (column === 0) {
+    line?.scrollIntoView({ block: 'center' })
+  }
 }
-function add(): void { form.value.lines.push(blankLine()); void focus(form.value.lines.length - 1) }
-function remove(at: number): void { form.value.lines.splice(at, 1); void focus(Math.min(at, form.value.lines.length - 1)); emit('changed') }
+function add(): void {
+  form.value.lines.push(blankLine())
+  void focus(form.value.lines.length - 1)
+}
+function remove(at: number): void {
+  form.value.lines.splice(at, 1)
+  void focus(Math.min(at, form.value.lines.length - 1))
+  emit('changed')
+}
 function move(at: number, step: number): void {
   const to = at + step
-  if (to < 0 || to >= form.value.lines.length) return
+  if (to < 0 || to >= form.value.lines.length) {
+    return
+  }
   const [line] = form.value.lines.splice(at, 1)
   form.value.lines.splice(to, 0, line!)
   void focus(to)
   emit('changed')
 }
-async function chosen(line: PastedLine, at: number, item: { id: number, unit?: string | null }): Promise<void> {
+async function chosen(line: PastedLine, at: number, item: { id: number; unit?: string | null }): Promise<void> {
   delete line.word
   stated.delete(toRaw(line))
   const before = line.unit
   emit('want', [item.id])
   void focus(at, 1)
-  const measured = await fetchMeasured(item.id) as { makingUnit?: string, stockUnit: string }
+  const measured = (await fetchMeasured(item.id)) as { makingUnit?: string; stockUnit: string }
   // Whoever types quickly has said the unit before the item has told its own.
-  if (!stated.has(toRaw(line)) && line.unit === before && line.itemId === item.id) line.unit = item.unit ?? measured.makingUnit ?? measured.stockUnit
+  if (!stated.has(toRaw(line)) && line.unit === before && line.itemId === item.id) {
+    line.unit = item.unit ?? measured.makingUnit ?? measured.stockUnit
+  }
 }
 /** What is typed with its unit, “10 g”, is that unit from then on. */
 function settle(line: PastedLine): void {
   const typed = /^\s*([\d.,/ ]+?)\s+(\S+)\s*$/.exec(line.quantity)
-  if (!typed || !/\d$/.test(typed[1]!)) return
-  const unit = references.units.find(row => [row.code, row.symbol, row.name, row.plural].some(word => word.toLowerCase() === typed[2]!.toLowerCase()))
-  if (unit) { line.quantity = typed[1]!.trim(); line.unit = unit.code; stated.add(toRaw(line)) }
+  if (!typed || !/\d$/.test(typed[1]!)) {
+    return
+  }
+  const unit = references.units.find((row) =>
+    [row.code, row.symbol, row.name, row.plural].some((word) => word.toLowerCase() === typed[2]!.toLowerCase()),
+  )
+  if (unit) {
+    line.quantity = typed[1]!.trim()
+    line.unit = unit.code
+    stated.add(toRaw(line))
+  }
 }
 async function paste(event: ClipboardEvent, at: number): Promise<void> {
   const text = event.clipboardData?.getData('text/plain') ?? ''
-  if (!/[\t\n]/.test(text.trimEnd())) return
+  if (!/[\t\n]/.test(text.trimEnd())) {
+    return
+  }
   event.preventDefault()
   const cells = readClipboard(text)
   const found = await $fetch<Found[]>('/api/structure/look-up', { method: 'POST', body: { words: wordsOf(cells) } })
-  const measured = new Map(await Promise.all(found.map(async one => [one.id, await fetchMeasured(one.id)] as const)))
-  emit('want', found.map(one => one.id))
-  const fresh = linesOf(cells, found, references.units, id => (measured.get(id) as { makingUnit?: string } | undefined)?.makingUnit ?? measured.get(id)?.stockUnit ?? 'piece')
+  const measured = new Map(await Promise.all(found.map(async (one) => [one.id, await fetchMeasured(one.id)] as const)))
+  emit(
+    'want',
+    found.map((one) => one.id),
+  )
+  const fresh = linesOf(
+    cells,
+    found,
+    references.units,
+    (id) =>
+      (measured.get(id) as { makingUnit?: string } | undefined)?.makingUnit ?? measured.get(id)?.stockUnit ?? 'piece',
+  )
   const isBlank = lines.value[at] && lines.value[at].itemId === null && lines.value[at].quantity === ''
   form.value.lines.splice(at + (isBlank ? 0 : 1), isBlank ? 1 : 0, ...fresh)
   emit('changed')
-  const lost = fresh.filter(line => line.itemId === null)
-  notices.say(lost.length === 0 ? { kind: 'done', text: `${fresh.length} lines pasted.` } : { kind: 'problem', text: `${fresh.length} lines pasted; not found: ${lost.slice(0, 5).map(line => line.word).join(', ')}${lost.length > 5 ? ' …' : ''}. Choose their items.` })
+  const lost = fresh.filter((line) => line.itemId === null)
+  notices.say(
+    lost.length === 0
+      ? { kind: 'done', text: `${fresh.length} lines pasted.` }
+      : {
+          kind: 'problem',
+          text: `${fresh.length} lines pasted; not found: ${lost
+            .slice(0, 5)
+            .map((line) => line.word)
+            .join(', ')}${lost.length > 5 ? ' …' : ''}. Choose their items.`,
+        },
+  )
 }
 function onKey(event: KeyboardEvent, line: PastedLine, at: number): void {
   const target = event.target as HTMLElement
   const isOpen = target.getAttribute('aria-expanded') === 'true'
-  if (event.altKey && ['ArrowUp', 'ArrowDown'].includes(event.key)) { event.preventDefault(); event.stopPropagation(); move(at, event.key === 'ArrowUp' ? -1 : 1) }
-  else if (event.altKey && ['ArrowRight', 'ArrowLeft'].includes(event.key)) { event.preventDefault(); if (isMade(line.itemId)) toggle(opened.value, line) }
-  else if (event.altKey && event.key === 'Enter') { event.preventDefault(); toggle(detailed.value, line) }
-  else if (event.key === 'Backspace' && event.ctrlKey) { event.preventDefault(); remove(at) }
-  else if (event.key === 'Enter' && !isOpen && target.tagName === 'INPUT') {
+  if (event.altKey && ['ArrowUp', 'ArrowDown'].includes(event.key)) {
+    event.preventDefault()
+    event.stopPropagation()
+    move(at, event.key === 'ArrowUp' ? -1 : 1)
+  } else if (event.altKey && ['ArrowRight', 'ArrowLeft'].includes(event.key)) {
+    event.preventDefault()
+    if (isMade(line.itemId)) {
+      toggle(opened.value, line)
+    }
+  } else if (event.altKey && event.key === 'Enter') {
+    event.preventDefault()
+    toggle(detailed.value, line)
+  } else if (event.key === 'Backspace' && event.ctrlKey) {
+    event.preventDefault()
+    remove(at)
+  } else if (event.key === 'Enter' && !isOpen && target.tagName === 'INPUT') {
     event.preventDefault()
     settle(line)
-    if (at + 1 < lines.value.length) void focus(at + 1)
-    else add()
+    if (at + 1 < lines.value.length) {
+      void focus(at + 1)
+    } else {
+      add()
+    }
   }
 }
 defineExpose({ add })
@@ -92,41 +181,226 @@ defineExpose({ add })
 
 <template>
   <div ref="box">
-    <draggable v-model="lines" tag="table" class="w-full border-collapse" :item-key="keyOf" handle="[data-grip]" :disabled="disabled" :animation="120" aria-label="Components">
+    <draggable
+      v-model="lines"
+      tag="table"
+      class="w-full border-collapse"
+      :item-key="keyOf"
+      handle="[data-grip]"
+      :disabled="disabled"
+      :animation="120"
+      aria-label="Components"
+    >
       <template #header>
-        <thead><tr class="text-left text-fine text-soft"><th class="w-7"><span class="sr-only">Order</span></th><th class="pb-1 font-medium">{{ isKit ? 'Holds' : 'Component' }}</th><th class="w-44 pb-1 pl-1.5 font-medium">Quantity</th><th class="pb-1 pl-1.5 font-medium" :class="disabled ? 'w-24' : 'w-28'">{{ disabled ? '' : 'Counted' }}</th><th class="w-16 pb-1 pl-1.5 text-right font-medium">Scrap, %</th><th class="w-14"><span class="sr-only">More</span></th></tr></thead>
+        <thead>
+          <tr class="text-left text-fine text-soft">
+            <th class="w-7"><span class="sr-only">Order</span></th>
+            <th class="pb-1 font-medium">{{ isKit ? 'Holds' : 'Component' }}</th>
+            <th class="w-44 pb-1 pl-1.5 font-medium">Quantity</th>
+            <th class="pb-1 pl-1.5 font-medium" :class="disabled ? 'w-24' : 'w-28'">{{ disabled ? '' : 'Counted' }}</th>
+            <th class="w-16 pb-1 pl-1.5 text-right font-medium">Scrap, %</th>
+            <th class="w-14"><span class="sr-only">More</span></th>
+          </tr>
+        </thead>
       </template>
       <template #item="{ element: line, index: at }">
         <tbody data-line class="border-b border-line/50 align-top last:border-0" @keydown="onKey($event, line, at)">
           <tr>
-            <td class="py-1"><button v-if="!disabled" type="button" data-grip tabindex="-1" :aria-label="`Move line ${at + 1}`" class="mt-1.5 grid size-[24px] cursor-grab place-items-center text-soft hover:text-ink"><GripVertical class="size-4" /></button><span v-else class="block pt-2 text-fine text-soft">{{ at + 1 }}</span></td>
+            <td class="py-1">
+              <button
+                v-if="!disabled"
+                type="button"
+                data-grip
+                tabindex="-1"
+                :aria-label="`Move line ${at + 1}`"
+                class="mt-1.5 grid size-[24px] cursor-grab place-items-center text-soft hover:text-ink"
+              >
+                <GripVertical class="size-4" /></button
+              ><span v-else class="block pt-2 text-fine text-soft">{{ at + 1 }}</span>
+            </td>
             <td class="py-1" @paste="paste($event, at)">
               <div class="flex items-start gap-1">
-                <button v-if="isMade(line.itemId)" type="button" :aria-expanded="opened.has(line)" :aria-label="`What ${part(line.itemId)?.code} is made of`" class="mt-1.5 grid size-[24px] shrink-0 place-items-center text-soft hover:text-ink" @click="toggle(opened, line)"><ChevronRight class="size-4 transition-transform" :class="opened.has(line) && 'rotate-90'" /></button>
+                <button
+                  v-if="isMade(line.itemId)"
+                  type="button"
+                  :aria-expanded="opened.has(line)"
+                  :aria-label="`What ${part(line.itemId)?.code} is made of`"
+                  class="mt-1.5 grid size-[24px] shrink-0 place-items-center text-soft hover:text-ink"
+                  @click="toggle(opened, line)"
+                >
+                  <ChevronRight class="size-4 transition-transform" :class="opened.has(line) && 'rotate-90'" />
+                </button>
                 <span v-else class="w-[24px] shrink-0" />
-                <span v-if="disabled && part(line.itemId)" class="pt-1.5"><UiItemChip :id="line.itemId!" :code="part(line.itemId)!.code" :name="part(line.itemId)!.name" /></span>
-                <FormItem v-else-if="!disabled" v-model="line.itemId" class="min-w-0 flex-1" :shown="part(line.itemId)" :label="`Component, line ${at + 1}`" hide-label :error="line.word && line.itemId === null ? `“${line.word}” was not found. Choose the item.` : fields[`lines.${at}.itemId`]" @chosen="chosen(line, at, $event)" />
+                <span v-if="disabled && part(line.itemId)" class="pt-1.5"
+                  ><UiItemChip :id="line.itemId!" :code="part(line.itemId)!.code" :name="part(line.itemId)!.name"
+                /></span>
+                <FormItem
+                  v-else-if="!disabled"
+                  v-model="line.itemId"
+                  class="min-w-0 flex-1"
+                  :shown="part(line.itemId)"
+                  :label="`Component, line ${at + 1}`"
+                  hide-label
+                  :error="
+                    line.word && line.itemId === null
+                      ? `“${line.word}” was not found. Choose the item.`
+                      : fields[`lines.${at}.itemId`]
+                  "
+                  @chosen="chosen(line, at, $event)"
+                />
               </div>
             </td>
-            <td class="py-1 pl-1.5" @focusout="settle(line)"><UiQty v-if="disabled" class="block pt-1.5" :of="line.quantity" :unit="references.symbol(line.unit)" /><FormQuantity v-else v-model="line.quantity" v-model:unit="line.unit" :label="`Quantity, line ${at + 1}`" hide-label :item="part(line.itemId)" exact quiet :error="(says[at] ?? []).some((one: LineSays) => one.kind === 'fault') ? '' : fields[`lines.${at}.quantity`]" /></td>
-            <td class="py-1 pl-1.5"><span v-if="disabled" class="block pt-1.5 text-soft">{{ line.basis === 'per build' ? 'once a build' : '' }}</span><FormSelect v-else v-model="line.basis" :label="`Counted, line ${at + 1}`" hide-label :options="[{ value: 'per batch', name: 'per batch' }, { value: 'per build', name: 'per build' }]" /></td>
-            <td class="py-1 pl-1.5 text-right"><span v-if="disabled" class="block pt-1.5">{{ line.scrapPercent === '0' ? '' : line.scrapPercent }}</span><FormText v-else v-model="line.scrapPercent" :label="`Scrap, line ${at + 1}`" right hide-label :error="fields[`lines.${at}.scrapPercent`]" /></td>
+            <td class="py-1 pl-1.5" @focusout="settle(line)">
+              <UiQty
+                v-if="disabled"
+                class="block pt-1.5"
+                :of="line.quantity"
+                :unit="references.symbol(line.unit)"
+              /><FormQuantity
+                v-else
+                v-model="line.quantity"
+                v-model:unit="line.unit"
+                :label="`Quantity, line ${at + 1}`"
+                hide-label
+                :item="part(line.itemId)"
+                exact
+                quiet
+                :error="
+                  (says[at] ?? []).some((one: LineSays) => one.kind === 'fault') ? '' : fields[`lines.${at}.quantity`]
+                "
+              />
+            </td>
+            <td class="py-1 pl-1.5">
+              <span v-if="disabled" class="block pt-1.5 text-soft">{{
+                line.basis === 'per build' ? 'once a build' : ''
+              }}</span
+              ><FormSelect
+                v-else
+                v-model="line.basis"
+                :label="`Counted, line ${at + 1}`"
+                hide-label
+                :options="[
+                  { value: 'per batch', name: 'per batch' },
+                  { value: 'per build', name: 'per build' },
+                ]"
+              />
+            </td>
+            <td class="py-1 pl-1.5 text-right">
+              <span v-if="disabled" class="block pt-1.5">{{ line.scrapPercent === '0' ? '' : line.scrapPercent }}</span
+              ><FormText
+                v-else
+                v-model="line.scrapPercent"
+                :label="`Scrap, line ${at + 1}`"
+                right
+                hide-label
+                :error="fields[`lines.${at}.scrapPercent`]"
+              />
+            </td>
             <td class="py-1 text-right whitespace-nowrap">
-              <button type="button" :aria-label="`More of line ${at + 1}`" :aria-expanded="detailed.has(line)" class="mt-1.5 inline-grid size-[24px] place-items-center rounded-block text-soft hover:bg-wash hover:text-ink" @click="toggle(detailed, line)"><MoreHorizontal class="size-4" /></button>
-              <button v-if="!disabled" type="button" :aria-label="`Remove line ${at + 1}`" class="mt-1.5 inline-grid size-[24px] place-items-center rounded-block text-soft hover:bg-wash hover:text-ink" @click="remove(at)"><X class="size-4" /></button>
+              <button
+                type="button"
+                :aria-label="`More of line ${at + 1}`"
+                :aria-expanded="detailed.has(line)"
+                class="mt-1.5 inline-grid size-[24px] place-items-center rounded-block text-soft hover:bg-wash hover:text-ink"
+                @click="toggle(detailed, line)"
+              >
+                <MoreHorizontal class="size-4" />
+              </button>
+              <button
+                v-if="!disabled"
+                type="button"
+                :aria-label="`Remove line ${at + 1}`"
+                class="mt-1.5 inline-grid size-[24px] place-items-center rounded-block text-soft hover:bg-wash hover:text-ink"
+                @click="remove(at)"
+              >
+                <X class="size-4" />
+              </button>
             </td>
           </tr>
-          <tr v-if="line.phantom || line.offsetDays !== '0' && line.offsetDays !== '' || line.note || line.substitutes.length"><td /><td colspan="5" class="pb-1 pl-5 text-fine text-soft">{{ [line.phantom ? 'phantom: built in when none is there' : '', line.offsetDays !== '0' && line.offsetDays !== '' ? `wanted ${line.offsetDays} ${line.offsetDays === '1' ? 'day' : 'days'} after the start` : '', line.substitutes.length ? `or ${line.substitutes.map((one: { itemId: number | null }) => part(one.itemId)?.code ?? '…').join(', ')}` : '', line.note].filter(Boolean).join(' · ') }}</td></tr>
-          <tr v-for="(one, i) in [...says[at] ?? [], ...faultsOf(at).map(text => ({ kind: 'fault' as const, text, bridge: undefined, write: undefined }))]" :key="i">
-            <td /><td colspan="5" class="pb-1.5 pl-5 text-fine" :class="one.kind === 'fault' ? 'text-brick' : 'text-soft'" :role="one.kind === 'fault' ? 'alert' : undefined">{{ one.text }} <UiButton v-if="one.bridge && !disabled" small @click="emit('bridge', line.itemId!, one.bridge.from, one.bridge.to)">Add the bridge</UiButton><UiButton v-if="one.write" small @click="emit('write', one.write)">Write it</UiButton></td>
+          <tr
+            v-if="
+              line.phantom ||
+              (line.offsetDays !== '0' && line.offsetDays !== '') ||
+              line.note ||
+              line.substitutes.length
+            "
+          >
+            <td />
+            <td colspan="5" class="pb-1 pl-5 text-fine text-soft">
+              {{
+                [
+                  line.phantom ? 'phantom: built in when none is there' : '',
+                  line.offsetDays !== '0' && line.offsetDays !== ''
+                    ? `wanted ${line.offsetDays} ${line.offsetDays === '1' ? 'day' : 'days'} after the start`
+                    : '',
+                  line.substitutes.length
+                    ? `or ${line.substitutes.map((one: { itemId: number | null }) => part(one.itemId)?.code ?? '…').join(', ')}`
+                    : '',
+                  line.note,
+                ]
+                  .filter(Boolean)
+                  .join(' · ')
+              }}
+            </td>
           </tr>
-          <tr v-if="detailed.has(line)"><td /><td colspan="5" class="pb-3 pl-5"><StructureLineMore v-model="(form.lines[at]!)" :at="at" :items="items" :fields="fields" :disabled="disabled" @want="emit('want', $event)" /></td></tr>
-          <tr v-if="opened.has(line) && structure"><td /><td colspan="5" class="pb-2 pl-5"><StructureBelow :item-id="line.itemId!" :structure="structure" /></td></tr>
+          <tr
+            v-for="(one, i) in [
+              ...(says[at] ?? []),
+              ...faultsOf(at).map((text) => ({ kind: 'fault' as const, text, bridge: undefined, write: undefined })),
+            ]"
+            :key="i"
+          >
+            <td />
+            <td
+              colspan="5"
+              class="pb-1.5 pl-5 text-fine"
+              :class="one.kind === 'fault' ? 'text-brick' : 'text-soft'"
+              :role="one.kind === 'fault' ? 'alert' : undefined"
+            >
+              {{ one.text }}
+              <UiButton
+                v-if="one.bridge && !disabled"
+                small
+                @click="emit('bridge', line.itemId!, one.bridge.from, one.bridge.to)"
+                >Add the bridge</UiButton
+              ><UiButton v-if="one.write" small @click="emit('write', one.write)">Write it</UiButton>
+            </td>
+          </tr>
+          <tr v-if="detailed.has(line)">
+            <td />
+            <td colspan="5" class="pb-3 pl-5">
+              <StructureLineMore
+                v-model="form.lines[at]!"
+                :at="at"
+                :items="items"
+                :fields="fields"
+                :disabled="disabled"
+                @want="emit('want', $event)"
+              />
+            </td>
+          </tr>
+          <tr v-if="opened.has(line) && structure">
+            <td />
+            <td colspan="5" class="pb-2 pl-5"><StructureBelow :item-id="line.itemId!" :structure="structure" /></td>
+          </tr>
         </tbody>
       </template>
     </draggable>
-    <p v-if="lines.length === 0" class="py-2 text-soft">{{ isKit ? 'The kit is empty.' : 'No components yet.' }} {{ disabled ? '' : 'Add one by a few letters of its code or name, or paste lines from a spreadsheet: item, quantity, unit.' }}</p>
+    <p v-if="lines.length === 0" class="py-2 text-soft">
+      {{ isKit ? 'The kit is empty.' : 'No components yet.' }}
+      {{
+        disabled
+          ? ''
+          : 'Add one by a few letters of its code or name, or paste lines from a spreadsheet: item, quantity, unit.'
+      }}
+    </p>
     <p v-if="fields.lines" role="alert" class="my-1 text-fine text-brick">{{ fields.lines }}</p>
-    <div v-if="!disabled" class="mt-2 flex flex-wrap items-center gap-2" @paste="paste($event, lines.length)"><UiButton small @click="add">Add a component</UiButton><UiButton small @click="emit('several')">Add several</UiButton><span class="text-fine text-soft">Enter: next line · Alt ↑ ↓: move · Alt Enter: more · Ctrl Backspace: remove</span></div>
+    <div v-if="!disabled" class="mt-2 flex flex-wrap items-center gap-2" @paste="paste($event, lines.length)">
+      <UiButton small @click="add">Add a component</UiButton
+      ><UiButton small @click="emit('several')">Add several</UiButton
+      ><span class="text-fine text-soft"
+        >Enter: next line · Alt ↑ ↓: move · Alt Enter: more · Ctrl Backspace: remove</span
+      >
+    </div>
   </div>
 </template>

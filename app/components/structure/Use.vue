@@ -1,8 +1,13 @@
 <script setup lang="ts">
 import type { Revision } from '~~/shared/structure-answers'
 
-const props = defineProps<{ billId: number, version: number, revisions: readonly Revision[], item: { id: number, code: string, source: string, version: number } }>()
-const emit = defineEmits<{ done: [], close: [] }>()
+const props = defineProps<{
+  billId: number
+  version: number
+  revisions: readonly Revision[]
+  item: { id: number; code: string; source: string; version: number }
+}>()
+const emit = defineEmits<{ done: []; close: [] }>()
 const session = useSession()
 const notices = useNotices()
 const { day } = usePrint()
@@ -11,31 +16,65 @@ const fromOn = ref(session.today)
 const becomes = ref<'made' | 'kit'>('made')
 const isMade = ['made', 'kit'].includes(props.item.source)
 const { busy, detail, fields, run } = useAct()
-const own = computed(() => props.revisions.find(one => one.id === props.billId)!)
-const now = computed(() => props.revisions.find(one => one.state === 'current') ?? null)
+const own = computed(() => props.revisions.find((one) => one.id === props.billId)!)
+const now = computed(() => props.revisions.find((one) => one.state === 'current') ?? null)
 async function use(): Promise<void> {
   const done = await run(async () => {
     if (!isMade) {
-      const { id, version, groupSays, ...definition } = await $fetch(`/api/catalogue/items/${props.item.id}`) as Record<string, unknown>
+      const { id, version, groupSays, ...definition } = (await $fetch(
+        `/api/catalogue/items/${props.item.id}`,
+      )) as Record<string, unknown>
       void [id, groupSays]
-      await $fetch(`/api/catalogue/items/${props.item.id}`, { method: 'PUT', body: { version, definition: { ...definition, source: becomes.value } } })
+      await $fetch(`/api/catalogue/items/${props.item.id}`, {
+        method: 'PUT',
+        body: { version, definition: { ...definition, source: becomes.value } },
+      })
     }
-    const { id, version, ...definition } = await $fetch<Record<string, unknown>>(`/api/catalogue/definitions/bills/${props.billId}`)
+    const { id, version, ...definition } = await $fetch<Record<string, unknown>>(
+      `/api/catalogue/definitions/bills/${props.billId}`,
+    )
     void [id, version]
-    return $fetch(`/api/catalogue/definitions/bills/${props.billId}`, { method: 'PUT', body: { version: props.version, definition: { ...definition, fromOn: fromOn.value } } })
+    return $fetch(`/api/catalogue/definitions/bills/${props.billId}`, {
+      method: 'PUT',
+      body: { version: props.version, definition: { ...definition, fromOn: fromOn.value } },
+    })
   })
-  if (!done) return
-  notices.say({ kind: 'done', text: `Revision ${own.value.revision} of ${props.item.code} is used from ${day(fromOn.value)} on.` })
+  if (!done) {
+    return
+  }
+  notices.say({
+    kind: 'done',
+    text: `Revision ${own.value.revision} of ${props.item.code} is used from ${day(fromOn.value)} on.`,
+  })
   emit('done')
 }
 </script>
 
 <template>
-  <UiConfirm v-model="open" :title="`Use revision ${own.revision} of ${item.code}`" :act="`Use revision ${own.revision}`" :busy="busy" :problem="fields.fromOn ? '' : Object.values(fields)[0] ?? detail" @act="use">
+  <UiConfirm
+    v-model="open"
+    :title="`Use revision ${own.revision} of ${item.code}`"
+    :act="`Use revision ${own.revision}`"
+    :busy="busy"
+    :problem="fields.fromOn ? '' : (Object.values(fields)[0] ?? detail)"
+    @act="use"
+  >
     <div class="grid gap-3">
       <div class="w-48"><FormText v-model="fromOn" label="From the day" type="date" :error="fields.fromOn" /></div>
-      <FormSelect v-if="!isMade" v-model="becomes" :label="`${item.code} is ${item.source} until now; it becomes`" :options="[{ value: 'made', name: 'made' }, { value: 'kit', name: 'a kit' }]" />
-      <p class="text-soft"><template v-if="now">Until then revision {{ now.revision }} stays in use. </template>New builds, plans and costs take it from that day on; builds that are planned already keep to theirs. It is not edited any more: to change it, revise it.</p>
+      <FormSelect
+        v-if="!isMade"
+        v-model="becomes"
+        :label="`${item.code} is ${item.source} until now; it becomes`"
+        :options="[
+          { value: 'made', name: 'made' },
+          { value: 'kit', name: 'a kit' },
+        ]"
+      />
+      <p class="text-soft">
+        <template v-if="now">Until then revision {{ now.revision }} stays in use. </template>New builds, plans and costs
+        take it from that day on; builds that are planned already keep to theirs. It is not edited any more: to change
+        it, revise it.
+      </p>
     </div>
   </UiConfirm>
 </template>

@@ -4,62 +4,187 @@ import type { MeasuredItem } from '~/composables/use-measure'
 import { balanceOfWay, blankWay, wayOf, type WayForm } from '~/composables/use-way-form'
 import type { Stored } from '~~/shared/definitions'
 
-const props = defineProps<{ item: MeasuredItem & { code: string }, way: Stored<'break-downs'> | null, rank?: number, named: readonly { id: number, code: string, name: string }[], mayEdit: boolean }>()
-const emit = defineEmits<{ made: [], gone: [] }>()
+const props = defineProps<{
+  item: MeasuredItem & { code: string }
+  way: Stored<'break-downs'> | null
+  rank?: number
+  named: readonly { id: number; code: string; name: string }[]
+  mayEdit: boolean
+}>()
+const emit = defineEmits<{ made: []; gone: [] }>()
 const references = useReferences()
 const session = useSession()
 const notices = useNotices()
-const form = ref<WayForm>(props.way ? { ...asForm(props.way) as unknown as WayForm, lossUnit: props.way.lossUnit ?? props.way.unit } : blankWay(props.item, props.rank ?? 1))
+const form = ref<WayForm>(
+  props.way
+    ? { ...(asForm(props.way) as unknown as WayForm), lossUnit: props.way.lossUnit ?? props.way.unit }
+    : blankWay(props.item, props.rank ?? 1),
+)
 const version = ref(props.way?.version ?? 0)
-const names = ref(new Map(props.named.map(one => [one.id, one])))
+const names = ref(new Map(props.named.map((one) => [one.id, one])))
 const measured = ref(new Map<number, MeasuredItem>())
-watch(() => form.value.outputs.map(one => one.itemId), async (ids) => { for (const id of ids) if (id !== null && !measured.value.has(id)) measured.value.set(id, await fetchMeasured(id)) }, { immediate: true })
+watch(
+  () => form.value.outputs.map((one) => one.itemId),
+  async (ids) => {
+    for (const id of ids) {
+      if (id !== null && !measured.value.has(id)) {
+        measured.value.set(id, await fetchMeasured(id))
+      }
+    }
+  },
+  { immediate: true },
+)
 const { measure } = useMeasure(() => props.item)
-const sign = computed(() => session.company?.decimalSign ?? '.' as const)
-const sent = () => wayOf(form.value, measure.value, id => { const item = measured.value.get(id); return item ? measureOfItem(references.units, item) : null }, sign.value)
-const saving = useSaving(form, async () => {
-  const stored = await $fetch<{ version: number }>(`/api/catalogue/definitions/break-downs/${props.way!.id}`, { method: 'PUT', body: { version: version.value, definition: sent() } })
-  version.value = stored.version
-}, () => props.mayEdit && props.way !== null)
+const sign = computed(() => session.company?.decimalSign ?? ('.' as const))
+const sent = () =>
+  wayOf(
+    form.value,
+    measure.value,
+    (id) => {
+      const item = measured.value.get(id)
+      return item ? measureOfItem(references.units, item) : null
+    },
+    sign.value,
+  )
+const saving = useSaving(
+  form,
+  async () => {
+    const stored = await $fetch<{ version: number }>(`/api/catalogue/definitions/break-downs/${props.way!.id}`, {
+      method: 'PUT',
+      body: { version: version.value, definition: sent() },
+    })
+    version.value = stored.version
+  },
+  () => props.mayEdit && props.way !== null,
+)
 const making = useAct()
-const fields = computed(() => props.way ? saving.fields.value : making.fields.value)
-const detail = computed(() => Object.keys(fields.value).length ? '' : props.way ? saving.detail.value : making.detail.value)
+const fields = computed(() => (props.way ? saving.fields.value : making.fields.value))
+const detail = computed(() =>
+  Object.keys(fields.value).length ? '' : props.way ? saving.detail.value : making.detail.value,
+)
 async function make(): Promise<void> {
-  if (await making.run(() => $fetch('/api/catalogue/definitions/break-downs', { method: 'POST', body: sent() }))) { notices.say({ kind: 'done', text: `${props.item.code} breaks down in a way more.` }); emit('made') }
+  if (await making.run(() => $fetch('/api/catalogue/definitions/break-downs', { method: 'POST', body: sent() }))) {
+    notices.say({ kind: 'done', text: `${props.item.code} breaks down in a way more.` })
+    emit('made')
+  }
 }
 async function away(): Promise<void> {
-  if (props.way && !await making.run(async () => { await $fetch(`/api/catalogue/definitions/break-downs/${props.way!.id}`, { method: 'DELETE' }); return true })) { notices.say({ kind: 'problem', text: making.detail.value }); return }
+  if (
+    props.way &&
+    !(await making.run(async () => {
+      await $fetch(`/api/catalogue/definitions/break-downs/${props.way!.id}`, { method: 'DELETE' })
+      return true
+    }))
+  ) {
+    notices.say({ kind: 'problem', text: making.detail.value })
+    return
+  }
   emit('gone')
 }
-async function chosen(row: WayForm['outputs'][number], item: { id: number, code: string, name: string }): Promise<void> {
+async function chosen(
+  row: WayForm['outputs'][number],
+  item: { id: number; code: string; name: string },
+): Promise<void> {
   names.value.set(item.id, item)
   measured.value.set(item.id, await fetchMeasured(item.id))
   row.unit = measured.value.get(item.id)!.stockUnit
 }
-const balance = computed(() => balanceOfWay(form.value, measure.value, id => { const item = measured.value.get(id); return item ? measureOfItem(references.units, item) : null }, sign.value, references.symbol))
+const balance = computed(() =>
+  balanceOfWay(
+    form.value,
+    measure.value,
+    (id) => {
+      const item = measured.value.get(id)
+      return item ? measureOfItem(references.units, item) : null
+    },
+    sign.value,
+    references.symbol,
+  ),
+)
 </script>
 
 <template>
   <form data-saves :aria-label="`Way ${form.rank} to break it down`" @submit.prevent="way ? saving.commit() : make()">
     <UiSheet :title="way && Number(form.rank) > 1 ? `Another way, rank ${form.rank}` : 'How it breaks down'">
-      <template #head><UiSaveState v-if="way && mayEdit" :state="saving.state.value" :detail="saving.detail.value" @back="saving.back()" /><UiButton v-if="mayEdit" small @click="away">{{ way ? 'Take this way out' : 'Leave it' }}</UiButton></template>
+      <template #head
+        ><UiSaveState
+          v-if="way && mayEdit"
+          :state="saving.state.value"
+          :detail="saving.detail.value"
+          @back="saving.back()"
+        /><UiButton v-if="mayEdit" small @click="away">{{ way ? 'Take this way out' : 'Leave it' }}</UiButton></template
+      >
       <div class="mb-3 grid grid-cols-[14rem_14rem_1fr] gap-3">
-        <FormQuantity v-model="form.take" v-model:unit="form.unit" label="Take" :item="item" exact :error="fields.take ?? fields.unit" />
-        <FormQuantity v-model="form.loss" v-model:unit="form.lossUnit" label="of which is lost" :item="item" exact :error="fields.loss ?? fields.lossUnit" />
+        <FormQuantity
+          v-model="form.take"
+          v-model:unit="form.unit"
+          label="Take"
+          :item="item"
+          exact
+          :error="fields.take ?? fields.unit"
+        />
+        <FormQuantity
+          v-model="form.loss"
+          v-model:unit="form.lossUnit"
+          label="of which is lost"
+          :item="item"
+          exact
+          :error="fields.loss ?? fields.lossUnit"
+        />
         <FormCheck v-model="form.lossWrittenOff" label="Write the loss off" :disabled="!mayEdit" />
         <FormCheck v-model="form.onArrival" label="Break down on arrival" :disabled="!mayEdit" />
       </div>
-      <div v-for="(output, at) in form.outputs" :key="at" class="mb-2 grid grid-cols-[1fr_14rem_7rem_auto] items-start gap-2">
-        <FormItem v-model="output.itemId" :shown="output.itemId === null ? null : names.get(output.itemId) ?? null" source="broken down" label="Gives" :hide-label="at > 0" :error="fields[`outputs.${at}.itemId`]" @chosen="chosen(output, $event)" />
-        <FormQuantity v-model="output.quantity" v-model:unit="output.unit" :label="`Quantity ${at + 1}`" :hide-label="at > 0" :item="output.itemId === null ? null : measured.get(output.itemId) ?? null" exact :error="fields[`outputs.${at}.quantity`] ?? fields[`outputs.${at}.unit`]" />
-        <FormText v-model="output.share" label="Share of cost" right :hide-label="at > 0" :error="fields[`outputs.${at}.share`]" />
-        <UiButton v-if="mayEdit" :class="at === 0 && 'mt-[1.45rem]'" :aria-label="`Remove output ${at + 1}`" @click="form.outputs.splice(at, 1)">×</UiButton>
+      <div
+        v-for="(output, at) in form.outputs"
+        :key="at"
+        class="mb-2 grid grid-cols-[1fr_14rem_7rem_auto] items-start gap-2"
+      >
+        <FormItem
+          v-model="output.itemId"
+          :shown="output.itemId === null ? null : (names.get(output.itemId) ?? null)"
+          source="broken down"
+          label="Gives"
+          :hide-label="at > 0"
+          :error="fields[`outputs.${at}.itemId`]"
+          @chosen="chosen(output, $event)"
+        />
+        <FormQuantity
+          v-model="output.quantity"
+          v-model:unit="output.unit"
+          :label="`Quantity ${at + 1}`"
+          :hide-label="at > 0"
+          :item="output.itemId === null ? null : (measured.get(output.itemId) ?? null)"
+          exact
+          :error="fields[`outputs.${at}.quantity`] ?? fields[`outputs.${at}.unit`]"
+        />
+        <FormText
+          v-model="output.share"
+          label="Share of cost"
+          right
+          :hide-label="at > 0"
+          :error="fields[`outputs.${at}.share`]"
+        />
+        <UiButton
+          v-if="mayEdit"
+          :class="at === 0 && 'mt-[1.45rem]'"
+          :aria-label="`Remove output ${at + 1}`"
+          @click="form.outputs.splice(at, 1)"
+          >×</UiButton
+        >
       </div>
-      <p v-if="balance" class="mb-2" :class="balance.isEven ? 'text-willow' : 'text-brick'" role="status">{{ balance.says }}</p>
-      <p v-else-if="form.outputs.some(one => one.itemId !== null)" class="mb-2 text-fine text-soft">Whether it balances cannot be told: mass, volume, area or length of one of them is not known.</p>
+      <p v-if="balance" class="mb-2" :class="balance.isEven ? 'text-willow' : 'text-brick'" role="status">
+        {{ balance.says }}
+      </p>
+      <p v-else-if="form.outputs.some((one) => one.itemId !== null)" class="mb-2 text-fine text-soft">
+        Whether it balances cannot be told: mass, volume, area or length of one of them is not known.
+      </p>
       <UiProblem :text="fields.outputs ?? fields.rank ?? detail" class="mb-3" />
       <FormText v-model="form.note" label="Note" class="mb-3" :error="fields.note" />
-      <div v-if="mayEdit" class="flex gap-2"><UiButton small @click="form.outputs.push({ itemId: null, quantity: '', unit: 'piece', share: '1' })">Add an output</UiButton><UiButton v-if="!way" primary small type="submit" :busy="making.busy.value">Add this way</UiButton></div>
+      <div v-if="mayEdit" class="flex gap-2">
+        <UiButton small @click="form.outputs.push({ itemId: null, quantity: '', unit: 'piece', share: '1' })"
+          >Add an output</UiButton
+        ><UiButton v-if="!way" primary small type="submit" :busy="making.busy.value">Add this way</UiButton>
+      </div>
     </UiSheet>
   </form>
 </template>

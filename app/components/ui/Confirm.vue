@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
 
-defineProps<{ title: string, act: string, busy?: boolean, problem?: string, wide?: boolean, disabled?: boolean }>()
+defineProps<{ title: string; act: string; busy?: boolean; problem?: string; wide?: boolean; disabled?: boolean }>()
 const open = defineModel<boolean>({ required: true })
 const emit = defineEmits<{ act: [] }>()
 </script>
@@ -10,7 +10,12 @@ const emit = defineEmits<{ act: [] }>()
   <Dialog :open="open" class="relative z-40" @close="open = false">
     <div class="fixed inset-0 bg-ink/30" aria-hidden="true" />
     <div class="fixed inset-0 flex items-start justify-center overflow-y-auto p-8">
-      <DialogPanel as="form" class="mt-6 w-full rounded-md border border-line bg-sheet shadow-xl" :class="wide ? 'max-w-4xl' : 'max-w-xl'" @submit.prevent="emit('act')">
+      <DialogPanel
+        as="form"
+        class="mt-6 w-full rounded-md border border-line bg-sheet shadow-xl"
+        :class="wide ? 'max-w-4xl' : 'max-w-xl'"
+        @submit.prevent="emit('act')"
+      >
         <DialogTitle class="border-b border-line px-5 py-3 text-base font-semibold">{{ title }}</DialogTitle>
         <div class="max-h-[62vh] overflow-y-auto px-5 py-4"><slot /></div>
         <div v-if="problem" class="px-5 pb-3"><UiProblem :text="problem" /></div>

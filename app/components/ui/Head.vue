@@ -1,11 +1,13 @@
 <script setup lang="ts">
-defineProps<{ title: string, says?: string }>()
+defineProps<{ title: string; says?: string }>()
 </script>
 
 <template>
   <header class="mb-4 flex flex-wrap items-end justify-between gap-3">
     <div>
-      <h1 class="text-xl font-semibold"><slot name="title">{{ title }}</slot></h1>
+      <h1 class="text-xl font-semibold">
+        <slot name="title">{{ title }}</slot>
+      </h1>
       <p v-if="says" class="text-soft">{{ says }}</p>
     </div>
     <div class="flex flex-wrap items-center gap-2"><slot /></div>

@@ -12,18 +12,18 @@ const virtual = useVirtualizer(computed(() => ({ count: props.total, getScrollEl
 const items = computed(() => virtual.value.getVirtualItems())
 const above = computed(() => items.value[0]?.start ?? 0)
 const below = computed(() => Math.max(0, virtual.value.getTotalSize() - (items.value.at(-1)?.end ?? 0)))
-watch(() => [items.value[0]?.index ?? 0, items.value.at(-1)?.index ?? 0] as const, ([first, last]) => { if (last > 0 || props.total > 0) emit('show', first, last) }, { immediate: true })
+watch(() => [items.value[0]?.index ?? 0, items.value.at(-1)?.index ?? 0] as const, ([first, last]) => { if (last > 0 || props.total > 0) {emit('show', first, last)} }, { immediate: true })
 const shown = computed(() => items.value.map(item => ({ at: item.index, row: props.rowAt(item.index) })))
 const last = ref<number | null>(null)
 
 async function move(at: number): Promise<void> {
-  if (at < 0 || at >= props.total) return
+  if (at < 0 || at >= props.total) {return}
   virtual.value.scrollToIndex(at)
   await nextTick()
   requestAnimationFrame(() => box.value?.querySelector<HTMLElement>(`tr[data-at="${at}"]`)?.focus())
 }
 function onClick(event: MouseEvent, row: Row): void {
-  if ((event.target as HTMLElement).closest('a,button,input,select,label')) return
+  if ((event.target as HTMLElement).closest('a,button,input,select,label')) {return}
   props.open?.(row)
 }
 function choose(event: MouseEvent, row: Row, at: number): void {

@@ -6,5 +6,12 @@ defineExpose({ focus: () => field.value?.focus() })
 </script>
 
 <template>
-  <input ref="field" v-model="text" type="search" :aria-label="label" :placeholder="label" class="h-9 w-52 rounded-block border border-line bg-sheet px-3 placeholder:text-soft">
+  <input
+    ref="field"
+    v-model="text"
+    type="search"
+    :aria-label="label"
+    :placeholder="label"
+    class="h-9 w-52 rounded-block border border-line bg-sheet px-3 placeholder:text-soft"
+  />
 </template>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-defineProps<{ title?: string, flush?: boolean }>()
+defineProps<{ title?: string; flush?: boolean }>()
 </script>
 
 <template>

@@ -13,7 +13,7 @@ function move(event: KeyboardEvent, step: number): void {
   list[at + step]?.focus()
 }
 function onClick(event: MouseEvent, row: Row): void {
-  if ((event.target as HTMLElement).closest('a,button,input,select,label')) return
+  if ((event.target as HTMLElement).closest('a,button,input,select,label')) {return}
   props.open?.(row)
 }
 </script>

@@ -3,32 +3,98 @@ import { ratio, toText } from '~~/core/units'
 import type { BuildAnswer, BuildLineAnswer, WayOut } from '~~/shared/workshop-answers'
 import type { MeasuredItem } from '~/composables/use-measure'
 
-const props = defineProps<{ build: BuildAnswer, line: BuildLineAnswer, way: Extract<WayOut, { kind: 'substitute' }> | null }>()
-const emit = defineEmits<{ done: [], close: [] }>()
+const props = defineProps<{
+  build: BuildAnswer
+  line: BuildLineAnswer
+  way: Extract<WayOut, { kind: 'substitute' }> | null
+}>()
+const emit = defineEmits<{ done: []; close: [] }>()
 const notices = useNotices()
 const { amount } = usePrint()
 const { written } = useWritten()
 const { busy, detail, fields, run } = useAct()
 const open = computed({ get: () => true, set: () => emit('close') })
-const form = reactive({ itemId: props.way?.itemId ?? null as number | null, quantity: props.way?.covers ?? '', unit: 'piece' })
+const form = reactive({
+  itemId: props.way?.itemId ?? (null as number | null),
+  quantity: props.way?.covers ?? '',
+  unit: 'piece',
+})
 const measured = ref<MeasuredItem | null>(null)
-async function chosen(id: number): Promise<void> { measured.value = await fetchMeasured(id); form.unit = measured.value.stockUnit }
-if (props.way) onMounted(() => chosen(props.way!.itemId))
-const covers = computed(() => { try { return props.way && measured.value && form.unit === measured.value.stockUnit ? toText(ratio(form.quantity).div(ratio(props.way.per))) : null } catch { return null } })
+async function chosen(id: number): Promise<void> {
+  measured.value = await fetchMeasured(id)
+  form.unit = measured.value.stockUnit
+}
+if (props.way) {
+  onMounted(() => chosen(props.way!.itemId))
+}
+const covers = computed(() => {
+  try {
+    return props.way && measured.value && form.unit === measured.value.stockUnit
+      ? toText(ratio(form.quantity).div(ratio(props.way.per)))
+      : null
+  } catch {
+    return null
+  }
+})
 async function save(): Promise<void> {
-  if (!await run(() => $fetch(`/api/workshop/builds/${props.build.id}/substitute`, { method: 'POST', body: { version: props.build.version, lineId: props.line.id, itemId: form.itemId, quantity: form.quantity, unit: form.unit } }))) return
-  notices.say({ kind: 'done', text: `${written(form.quantity, form.unit)} ${props.way?.code ?? 'of it'} stands in for ${props.line.code}.` })
+  if (
+    !(await run(() =>
+      $fetch(`/api/workshop/builds/${props.build.id}/substitute`, {
+        method: 'POST',
+        body: {
+          version: props.build.version,
+          lineId: props.line.id,
+          itemId: form.itemId,
+          quantity: form.quantity,
+          unit: form.unit,
+        },
+      }),
+    ))
+  ) {
+    return
+  }
+  notices.say({
+    kind: 'done',
+    text: `${written(form.quantity, form.unit)} ${props.way?.code ?? 'of it'} stands in for ${props.line.code}.`,
+  })
   emit('done')
 }
 </script>
 
 <template>
-  <UiConfirm v-model="open" :title="`Instead of ${line.code}`" :act="form.quantity ? `Use ${written(form.quantity, form.unit)} instead` : 'Use it instead'" :busy="busy" :disabled="form.itemId === null || form.quantity === ''" :problem="Object.keys(fields).length ? '' : detail" @act="save">
-    <p class="mb-3 text-soft">{{ build.number }} still takes {{ amount(line.next, 6) }} {{ line.symbol }} {{ line.code }} {{ line.name }}<template v-if="line.missing !== '0'">; {{ amount(line.missing, 6) }} {{ line.symbol }} are missing</template>. This changes the job, not the bill.</p>
+  <UiConfirm
+    v-model="open"
+    :title="`Instead of ${line.code}`"
+    :act="form.quantity ? `Use ${written(form.quantity, form.unit)} instead` : 'Use it instead'"
+    :busy="busy"
+    :disabled="form.itemId === null || form.quantity === ''"
+    :problem="Object.keys(fields).length ? '' : detail"
+    @act="save"
+  >
+    <p class="mb-3 text-soft">
+      {{ build.number }} still takes {{ amount(line.next, 6) }} {{ line.symbol }} {{ line.code }} {{ line.name
+      }}<template v-if="line.missing !== '0'">; {{ amount(line.missing, 6) }} {{ line.symbol }} are missing</template>.
+      This changes the job, not the bill.
+    </p>
     <div class="grid grid-cols-2 gap-3">
-      <FormItem v-model="form.itemId" :shown="way ? { id: way.itemId, code: way.code, name: way.name } : null" label="Item" :error="fields.itemId" @chosen="chosen($event.id)" />
-      <FormQuantity v-model="form.quantity" v-model:unit="form.unit" label="How much of it" :item="measured" :error="fields.quantity" />
+      <FormItem
+        v-model="form.itemId"
+        :shown="way ? { id: way.itemId, code: way.code, name: way.name } : null"
+        label="Item"
+        :error="fields.itemId"
+        @chosen="chosen($event.id)"
+      />
+      <FormQuantity
+        v-model="form.quantity"
+        v-model:unit="form.unit"
+        label="How much of it"
+        :item="measured"
+        :error="fields.quantity"
+      />
     </div>
-    <p v-if="covers && way" class="mt-2 text-soft">{{ amount(way.per, 6) }} {{ way.symbol }} for one {{ line.symbol }}: it covers {{ amount(covers, 6) }} {{ line.symbol }} {{ line.code }}.</p>
+    <p v-if="covers && way" class="mt-2 text-soft">
+      {{ amount(way.per, 6) }} {{ way.symbol }} for one {{ line.symbol }}: it covers {{ amount(covers, 6) }}
+      {{ line.symbol }} {{ line.code }}.
+    </p>
   </UiConfirm>
 </template>

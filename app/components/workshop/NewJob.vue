@@ -3,58 +3,160 @@ import { ratio, toText } from '~~/core/units'
 import type { MeasuredItem } from '~/composables/use-measure'
 
 /** `begin`: what is known of the job already; then its number is told, and whoever opened this goes on. */
-export interface JobToBegin { readonly itemId: number, readonly code: string, readonly name: string, readonly quantity: string, readonly dueOn: string, readonly siteId: number | null, readonly recipeId?: number }
-const props = defineProps<{ kind: 'build' | 'break-down', begin?: JobToBegin }>()
-const emit = defineEmits<{ close: [], done: [] }>()
+export interface JobToBegin {
+  readonly itemId: number
+  readonly code: string
+  readonly name: string
+  readonly quantity: string
+  readonly dueOn: string
+  readonly siteId: number | null
+  readonly recipeId?: number
+}
+const props = defineProps<{ kind: 'build' | 'break-down'; begin?: JobToBegin }>()
+const emit = defineEmits<{ close: []; done: [] }>()
 const session = useSession()
 const references = useReferences()
 const notices = useNotices()
 const { amount } = usePrint()
 const { busy, detail, fields, run } = useAct()
 const open = computed({ get: () => true, set: () => emit('close') })
-const form = reactive({ itemId: props.begin?.itemId ?? null, quantity: props.begin?.quantity ?? '', unit: 'piece', dueOn: props.begin?.dueOn ?? session.today, siteId: props.begin?.siteId ?? references.sites.find(site => !site.retired)?.id ?? null, recipeId: null as number | null, note: '' })
-onMounted(() => { if (props.begin) void chosen(props.begin.itemId) })
+const form = reactive({
+  itemId: props.begin?.itemId ?? null,
+  quantity: props.begin?.quantity ?? '',
+  unit: 'piece',
+  dueOn: props.begin?.dueOn ?? session.today,
+  siteId: props.begin?.siteId ?? references.sites.find((site) => !site.retired)?.id ?? null,
+  recipeId: null as number | null,
+  note: '',
+})
+onMounted(() => {
+  if (props.begin) {
+    void chosen(props.begin.itemId)
+  }
+})
 const measured = ref<MeasuredItem | null>(null)
-interface Recipe { id: number, take: string, unit: string, loss: string, lossUnit: string | null, outputs: readonly { itemId: number, quantity: string, unit: string }[] }
+interface Recipe {
+  id: number
+  take: string
+  unit: string
+  loss: string
+  lossUnit: string | null
+  outputs: readonly { itemId: number; quantity: string; unit: string }[]
+}
 const recipes = ref<Recipe[]>([])
-const items = ref<{ id: number, code: string, name: string }[]>([])
+const items = ref<{ id: number; code: string; name: string }[]>([])
 async function chosen(id: number): Promise<void> {
   measured.value = await fetchMeasured(id)
   form.unit = measured.value.stockUnit
-  if (props.kind === 'build') return
-  const ways = await $fetch<{ gives: Recipe[], items: { id: number, code: string, name: string }[] }>(`/api/structure/${id}/ways`)
+  if (props.kind === 'build') {
+    return
+  }
+  const ways = await $fetch<{ gives: Recipe[]; items: { id: number; code: string; name: string }[] }>(
+    `/api/structure/${id}/ways`,
+  )
   recipes.value = ways.gives
   items.value = ways.items
-  form.recipeId = (ways.gives.find(way => way.id === props.begin?.recipeId) ?? ways.gives[0])?.id ?? null
+  form.recipeId = (ways.gives.find((way) => way.id === props.begin?.recipeId) ?? ways.gives[0])?.id ?? null
 }
-const recipe = computed(() => recipes.value.find(one => one.id === form.recipeId))
+const recipe = computed(() => recipes.value.find((one) => one.id === form.recipeId))
 /** What so many times give, before it is written down. */
-const gives = computed(() => { try { const times = ratio(form.quantity || '0'); return recipe.value && times.compare(0) > 0 ? recipe.value.outputs.map(out => `${amount(toText(ratio(out.quantity).mul(times)), 4)} ${references.symbol(out.unit)} ${items.value.find(one => one.id === out.itemId)?.code ?? ''}`) : null } catch { return null } })
-const says = (one: Recipe): string => `${amount(one.take, 4)} ${references.symbol(one.unit)} gives ${one.outputs.map(out => `${amount(out.quantity, 4)} ${references.symbol(out.unit)} ${items.value.find(item => item.id === out.itemId)?.code ?? ''}`).join(', ')}`
+const gives = computed(() => {
+  try {
+    const times = ratio(form.quantity || '0')
+    return recipe.value && times.compare(0) > 0
+      ? recipe.value.outputs.map(
+          (out) =>
+            `${amount(toText(ratio(out.quantity).mul(times)), 4)} ${references.symbol(out.unit)} ${items.value.find((one) => one.id === out.itemId)?.code ?? ''}`,
+        )
+      : null
+  } catch {
+    return null
+  }
+})
+const says = (one: Recipe): string =>
+  `${amount(one.take, 4)} ${references.symbol(one.unit)} gives ${one.outputs.map((out) => `${amount(out.quantity, 4)} ${references.symbol(out.unit)} ${items.value.find((item) => item.id === out.itemId)?.code ?? ''}`).join(', ')}`
 async function save(): Promise<void> {
   const { itemId, quantity, unit, dueOn, siteId, note, recipeId } = form
-  const made = props.kind === 'build'
-    ? await run(key => $fetch('/api/workshop/builds', { method: 'POST', body: { key, itemId, quantity, unit, dueOn, siteId, note } }))
-    : await run(key => $fetch('/api/workshop/break-downs', { method: 'POST', body: { key, itemId, times: quantity, dueOn, siteId, ...recipeId !== null && { recipeId } } }))
-  if (!made) return
+  const made =
+    props.kind === 'build'
+      ? await run((key) =>
+          $fetch('/api/workshop/builds', {
+            method: 'POST',
+            body: { key, itemId, quantity, unit, dueOn, siteId, note },
+          }),
+        )
+      : await run((key) =>
+          $fetch('/api/workshop/break-downs', {
+            method: 'POST',
+            body: { key, itemId, times: quantity, dueOn, siteId, ...(recipeId !== null && { recipeId }) },
+          }),
+        )
+  if (!made) {
+    return
+  }
   notices.say({ kind: 'done', text: `${made.number} is planned.` })
   void refreshToday()
-  if (props.begin) emit('done')
-  else await navigateTo(`/workshop/${props.kind === 'build' ? 'builds' : 'break-downs'}/${made.id}`)
+  if (props.begin) {
+    emit('done')
+  } else {
+    await navigateTo(`/workshop/${props.kind === 'build' ? 'builds' : 'break-downs'}/${made.id}`)
+  }
 }
 </script>
 
 <template>
-  <UiConfirm v-model="open" :title="kind === 'build' ? 'Plan a build or a packing' : 'Plan a break-down'" :act="kind === 'build' ? 'Plan the build' : 'Plan the break-down'" :busy="busy" :problem="Object.keys(fields).length ? '' : detail" @act="save">
+  <UiConfirm
+    v-model="open"
+    :title="kind === 'build' ? 'Plan a build or a packing' : 'Plan a break-down'"
+    :act="kind === 'build' ? 'Plan the build' : 'Plan the break-down'"
+    :busy="busy"
+    :problem="Object.keys(fields).length ? '' : detail"
+    @act="save"
+  >
     <div class="grid grid-cols-2 gap-3">
-      <FormItem v-model="form.itemId" class="col-span-2" label="Item" :shown="begin && { id: begin.itemId, code: begin.code, name: begin.name }" :error="fields.itemId" @chosen="chosen($event.id)" />
-      <FormSelect v-if="recipes.length > 1" v-model="form.recipeId" class="col-span-2" label="How it is broken down" :options="recipes.map(one => ({ value: one.id, name: says(one) }))" :error="fields.recipeId" />
-      <FormQuantity v-if="kind === 'build'" v-model="form.quantity" v-model:unit="form.unit" label="Quantity" :item="measured" :error="fields.quantity" />
+      <FormItem
+        v-model="form.itemId"
+        class="col-span-2"
+        label="Item"
+        :shown="begin && { id: begin.itemId, code: begin.code, name: begin.name }"
+        :error="fields.itemId"
+        @chosen="chosen($event.id)"
+      />
+      <FormSelect
+        v-if="recipes.length > 1"
+        v-model="form.recipeId"
+        class="col-span-2"
+        label="How it is broken down"
+        :options="recipes.map((one) => ({ value: one.id, name: says(one) }))"
+        :error="fields.recipeId"
+      />
+      <FormQuantity
+        v-if="kind === 'build'"
+        v-model="form.quantity"
+        v-model:unit="form.unit"
+        label="Quantity"
+        :item="measured"
+        :error="fields.quantity"
+      />
       <FormText v-else v-model="form.quantity" label="How many times the recipe" right :error="fields.times" />
       <FormText v-model="form.dueOn" label="Due on" type="date" :error="fields.dueOn" />
-      <FormSelect v-if="references.sites.length > 1" v-model="form.siteId" label="At" :options="references.choices(references.sites)" :error="fields.siteId" />
+      <FormSelect
+        v-if="references.sites.length > 1"
+        v-model="form.siteId"
+        label="At"
+        :options="references.choices(references.sites)"
+        :error="fields.siteId"
+      />
       <FormText v-if="kind === 'build'" v-model="form.note" label="Note" :error="fields.note" />
     </div>
-    <p v-if="recipe && kind === 'break-down'" class="mt-3 text-soft"><template v-if="gives">It gives <b class="font-semibold text-ink">{{ gives.join(', ') }}</b>.</template><template v-else>{{ says(recipe) }}</template><template v-if="recipe.loss !== '0'"> {{ amount(recipe.loss, 4) }} {{ references.symbol(recipe.lossUnit ?? recipe.unit) }} are lost each time.</template></p>
+    <p v-if="recipe && kind === 'break-down'" class="mt-3 text-soft">
+      <template v-if="gives"
+        >It gives <b class="font-semibold text-ink">{{ gives.join(', ') }}</b>.</template
+      ><template v-else>{{ says(recipe) }}</template
+      ><template v-if="recipe.loss !== '0'">
+        {{ amount(recipe.loss, 4) }} {{ references.symbol(recipe.lossUnit ?? recipe.unit) }} are lost each
+        time.</template
+      >
+    </p>
   </UiConfirm>
 </template>

@@ -6,7 +6,7 @@ import type { BuildAnswer, BuildLineAnswer } from '~~/shared/workshop-answers'
 import type { MeasuredItem } from '~/composables/use-measure'
 
 const props = defineProps<{ build: BuildAnswer }>()
-const emit = defineEmits<{ done: [], close: [], stale: [] }>()
+const emit = defineEmits<{ done: []; close: []; stale: [] }>()
 const references = useReferences()
 const session = useSession()
 const notices = useNotices()
@@ -14,98 +14,345 @@ const { day, money, amount } = usePrint()
 const { busy, detail, fields, code, run } = useAct()
 const open = computed({ get: () => true, set: () => emit('close') })
 const packs = computed(() => props.build.source === 'kit')
-const verb = computed(() => packs.value ? 'Pack' : 'Build')
-const bins = computed(() => references.bins.filter(bin => bin.siteId === props.build.siteId && !bin.closedToReceiving))
+const verb = computed(() => (packs.value ? 'Pack' : 'Build'))
+const bins = computed(() =>
+  references.bins.filter((bin) => bin.siteId === props.build.siteId && !bin.closedToReceiving),
+)
 const own = ref<MeasuredItem | null>(null)
 const { measure } = useMeasure(() => own.value)
-interface Row { line: BuildLineAnswer, measured: MeasuredItem | null, quantity: string, unit: string, balanceId: number | null, scrap: '' | typeof SCRAP_REASONS[number] }
-const form = reactive({ made: props.build.left, unit: props.build.unit, binId: bins.value.find(bin => bin.code === 'FIN')?.id ?? bins.value[0]?.id ?? null, lot: props.build.number, expiresOn: '', minutes: '', effectiveOn: '', finished: false, along: false })
+interface Row {
+  line: BuildLineAnswer
+  measured: MeasuredItem | null
+  quantity: string
+  unit: string
+  balanceId: number | null
+  scrap: '' | (typeof SCRAP_REASONS)[number]
+}
+const form = reactive({
+  made: props.build.left,
+  unit: props.build.unit,
+  binId: bins.value.find((bin) => bin.code === 'FIN')?.id ?? bins.value[0]?.id ?? null,
+  lot: props.build.number,
+  expiresOn: '',
+  minutes: '',
+  effectiveOn: '',
+  finished: false,
+  along: false,
+})
 const rows = ref<Row[]>([])
-const pieces = ref<{ quantity: string, label: string }[]>([])
-const byProducts = ref(props.build.byProducts.map(one => ({ ...one, typed: '' })))
-onMounted(async () => { own.value = await fetchMeasured(props.build.itemId) })
+const pieces = ref<{ quantity: string; label: string }[]>([])
+const byProducts = ref(props.build.byProducts.map((one) => ({ ...one, typed: '' })))
+onMounted(async () => {
+  own.value = await fetchMeasured(props.build.itemId)
+})
 
-const made = computed(() => { const read = measure.value && form.made.trim() !== '' ? readStockQuantity(form.made, form.unit, measure.value, 'recorded', session.company?.decimalSign) : null; return read?.ok ? read.value.quantity : ratio(0) })
+const made = computed(() => {
+  const read =
+    measure.value && form.made.trim() !== ''
+      ? readStockQuantity(form.made, form.unit, measure.value, 'recorded', session.company?.decimalSign)
+      : null
+  return read?.ok ? read.value.quantity : ratio(0)
+})
 const ends = computed(() => form.finished || made.value.compare(ratio(props.build.left)) >= 0)
 /** What a line takes by the bill for what is made now. */
-const byBill = (line: BuildLineAnswer): string => made.value.equals(0) ? '0' : toText(useForPart({ need: ratio(line.need), rest: ratio(line.rest), finestStep: ratio(line.finestStep) }, { quantity: ratio(props.build.quantity), left: ratio(props.build.left) }, made.value))
+const byBill = (line: BuildLineAnswer): string =>
+  made.value.equals(0)
+    ? '0'
+    : toText(
+        useForPart(
+          { need: ratio(line.need), rest: ratio(line.rest), finestStep: ratio(line.finestStep) },
+          { quantity: ratio(props.build.quantity), left: ratio(props.build.left) },
+          made.value,
+        ),
+      )
 /** Where that comes from now: what is set aside first, then the picking order. */
 function takesOf(line: BuildLineAnswer) {
   const wanted = ratio(byBill(line))
   let left = wanted
-  const takes = line.choices.filter(one => one.byOrder).flatMap((one) => {
-    const taken = ratio(one.free).compare(left) < 0 ? ratio(one.free) : left
-    left = left.sub(taken)
-    return taken.equals(0) ? [] : [{ ...one, quantity: toText(taken), before: one.onHand, after: toText(ratio(one.onHand).sub(taken)), missing: false }]
-  })
+  const takes = line.choices
+    .filter((one) => one.byOrder)
+    .flatMap((one) => {
+      const taken = ratio(one.free).compare(left) < 0 ? ratio(one.free) : left
+      left = left.sub(taken)
+      return taken.equals(0)
+        ? []
+        : [
+            {
+              ...one,
+              quantity: toText(taken),
+              before: one.onHand,
+              after: toText(ratio(one.onHand).sub(taken)),
+              missing: false,
+            },
+          ]
+    })
   const none = { bin: '', lot: null, piece: null, expiresOn: null, before: '', after: '' }
-  return left.equals(0) && takes.length > 0 ? takes : [...takes, { ...none, quantity: toText(left), missing: !left.equals(0) }]
+  return left.equals(0) && takes.length > 0
+    ? takes
+    : [...takes, { ...none, quantity: toText(left), missing: !left.equals(0) }]
 }
-const isNamed = (line: BuildLineAnswer): boolean => rows.value.some(row => row.line.id === line.id)
+const isNamed = (line: BuildLineAnswer): boolean => rows.value.some((row) => row.line.id === line.id)
 async function name(line: BuildLineAnswer, scrap: Row['scrap'] = ''): Promise<void> {
   const measured = await fetchMeasured(line.itemId)
   // What was spoiled goes beside what the bill takes, so that is written down too.
-  if (scrap !== '' && !isNamed(line)) rows.value.push({ line, measured, quantity: byBill(line), unit: measured.stockUnit, balanceId: null, scrap: '' })
-  rows.value.push({ line, measured, quantity: scrap === '' ? byBill(line) : '', unit: measured.stockUnit, balanceId: null, scrap })
+  if (scrap !== '' && !isNamed(line)) {
+    rows.value.push({ line, measured, quantity: byBill(line), unit: measured.stockUnit, balanceId: null, scrap: '' })
+  }
+  rows.value.push({
+    line,
+    measured,
+    quantity: scrap === '' ? byBill(line) : '',
+    unit: measured.stockUnit,
+    balanceId: null,
+    scrap,
+  })
 }
-const choicesOf = (line: BuildLineAnswer) => [{ value: null, name: 'by the order of picking' }, ...line.choices.map(one => ({ value: one.balanceId, name: `${[one.bin, one.piece, one.lot, one.expiresOn && `until ${day(one.expiresOn)}`].filter(Boolean).join(', ')}: ${amount(one.free, 6)} ${line.symbol}` }))]
+const choicesOf = (line: BuildLineAnswer) => [
+  { value: null, name: 'by the order of picking' },
+  ...line.choices.map((one) => ({
+    value: one.balanceId,
+    name: `${[one.bin, one.piece, one.lot, one.expiresOn && `until ${day(one.expiresOn)}`].filter(Boolean).join(', ')}: ${amount(one.free, 6)} ${line.symbol}`,
+  })),
+]
 const body = computed(() => ({
-  version: props.build.version, made: form.made, unit: form.unit, binId: form.binId, lot: form.lot, expiresOn: form.expiresOn || null, minutes: form.minutes, effectiveOn: form.effectiveOn || null, finished: form.finished, along: form.along,
-  uses: rows.value.map(row => ({ lineId: row.line.id, quantity: row.quantity, unit: row.unit, balanceId: row.balanceId, scrap: row.scrap })), pieces: pieces.value.filter(piece => piece.quantity.trim() !== ''), byProducts: byProducts.value.filter(one => one.typed.trim() !== '').map(one => ({ itemId: one.itemId, quantity: one.typed, unit: one.unit })),
+  version: props.build.version,
+  made: form.made,
+  unit: form.unit,
+  binId: form.binId,
+  lot: form.lot,
+  expiresOn: form.expiresOn || null,
+  minutes: form.minutes,
+  effectiveOn: form.effectiveOn || null,
+  finished: form.finished,
+  along: form.along,
+  uses: rows.value.map((row) => ({
+    lineId: row.line.id,
+    quantity: row.quantity,
+    unit: row.unit,
+    balanceId: row.balanceId,
+    scrap: row.scrap,
+  })),
+  pieces: pieces.value.filter((piece) => piece.quantity.trim() !== ''),
+  byProducts: byProducts.value
+    .filter((one) => one.typed.trim() !== '')
+    .map((one) => ({ itemId: one.itemId, quantity: one.typed, unit: one.unit })),
 }))
-const act = computed(() => made.value.equals(0) ? (form.finished ? 'Finish the build' : 'Record what was used') : `${verb.value} ${amount(toText(made.value), 6)}`)
+const act = computed(() =>
+  made.value.equals(0)
+    ? form.finished
+      ? 'Finish the build'
+      : 'Record what was used'
+    : `${verb.value} ${amount(toText(made.value), 6)}`,
+)
 async function save(): Promise<void> {
-  const done = await run(key => $fetch(`/api/workshop/builds/${props.build.id}/record`, { method: 'POST', body: { key, ...body.value } }))
-  if (!done) return
-  const what = made.value.equals(0) ? `What ${props.build.number} used is recorded` : `${act.value} ${props.build.code} recorded${done.lot ? ` as lot ${done.lot}` : ''}, worth ${money(done.value)}`
-  notices.say({ kind: 'done', postingId: done.postingId ?? undefined, text: `${what}${done.along.length ? `; built beside it: ${done.along.map(one => `${one.quantity} ${one.code}`).join(', ')}` : ''}${done.writtenOff !== '0' ? `; ${money(done.writtenOff)} in work written off` : ''}.` })
+  const done = await run((key) =>
+    $fetch(`/api/workshop/builds/${props.build.id}/record`, { method: 'POST', body: { key, ...body.value } }),
+  )
+  if (!done) {
+    return
+  }
+  const what = made.value.equals(0)
+    ? `What ${props.build.number} used is recorded`
+    : `${act.value} ${props.build.code} recorded${done.lot ? ` as lot ${done.lot}` : ''}, worth ${money(done.value)}`
+  notices.say({
+    kind: 'done',
+    postingId: done.postingId ?? undefined,
+    text: `${what}${done.along.length ? `; built beside it: ${done.along.map((one) => `${one.quantity} ${one.code}`).join(', ')}` : ''}${done.writtenOff !== '0' ? `; ${money(done.writtenOff)} in work written off` : ''}.`,
+  })
   emit('done')
 }
 </script>
 
 <template>
-  <UiConfirm v-model="open" wide :title="`What came of ${build.number}, and what it took`" :act="act" :busy="busy" :problem="Object.keys(fields).length ? '' : detail" @act="save">
+  <UiConfirm
+    v-model="open"
+    wide
+    :title="`What came of ${build.number}, and what it took`"
+    :act="act"
+    :busy="busy"
+    :problem="Object.keys(fields).length ? '' : detail"
+    @act="save"
+  >
     <div class="grid grid-cols-4 gap-3">
-      <FormQuantity v-model="form.made" v-model:unit="form.unit" :label="packs ? 'Packed' : 'Came out good'" :item="own" :error="fields.made" />
-      <FormSelect v-model="form.binId" label="Into" :options="bins.map(bin => ({ value: bin.id, name: bin.name }))" :error="fields.binId" />
+      <FormQuantity
+        v-model="form.made"
+        v-model:unit="form.unit"
+        :label="packs ? 'Packed' : 'Came out good'"
+        :item="own"
+        :error="fields.made"
+      />
+      <FormSelect
+        v-model="form.binId"
+        label="Into"
+        :options="bins.map((bin) => ({ value: bin.id, name: bin.name }))"
+        :error="fields.binId"
+      />
       <FormText v-if="build.tracking !== 'none'" v-model="form.lot" label="Lot" :error="fields.lot" />
-      <FormText v-if="build.tracking !== 'none'" v-model="form.expiresOn" label="Expires on" type="date" :error="fields.expiresOn" :hint="build.shelfLifeDays && !form.expiresOn ? `else after ${build.shelfLifeDays} days` : ''" />
-      <FormText v-if="!packs" v-model="form.minutes" label="Minutes worked" right :hint="form.minutes ? '' : `else by the bill: ${amount(build.minutesLeft, 1)} for the rest`" :error="fields.minutes" />
+      <FormText
+        v-if="build.tracking !== 'none'"
+        v-model="form.expiresOn"
+        label="Expires on"
+        type="date"
+        :error="fields.expiresOn"
+        :hint="build.shelfLifeDays && !form.expiresOn ? `else after ${build.shelfLifeDays} days` : ''"
+      />
+      <FormText
+        v-if="!packs"
+        v-model="form.minutes"
+        label="Minutes worked"
+        right
+        :hint="form.minutes ? '' : `else by the bill: ${amount(build.minutesLeft, 1)} for the rest`"
+        :error="fields.minutes"
+      />
       <FormText v-model="form.effectiveOn" label="Made on, else today" type="date" :error="fields.effectiveOn" />
     </div>
-    <p class="mt-2 flex items-center gap-2"><GoodsBlock state="on hand" class="h-4 w-8" />{{ build.code }}: {{ amount(build.onHand, 6) }} → <b class="font-semibold" data-test="after">{{ amount(toText(ratio(build.onHand).add(made)), 6) }} {{ build.symbol }}</b><span v-if="!ends" class="text-soft">{{ amount(toText(ratio(build.left).sub(made)), 6) }} {{ build.symbol }} still to come</span></p>
+    <p class="mt-2 flex items-center gap-2">
+      <GoodsBlock state="on hand" class="h-4 w-8" />{{ build.code }}: {{ amount(build.onHand, 6) }} →
+      <b class="font-semibold" data-test="after"
+        >{{ amount(toText(ratio(build.onHand).add(made)), 6) }} {{ build.symbol }}</b
+      ><span v-if="!ends" class="text-soft"
+        >{{ amount(toText(ratio(build.left).sub(made)), 6) }} {{ build.symbol }} still to come</span
+      >
+    </p>
     <div v-if="build.tracking === 'piece'" class="mt-3 flex flex-wrap items-end gap-2">
-      <FormText v-for="(piece, at) in pieces" :key="at" v-model="piece.quantity" right class="w-28" :label="`Piece ${at + 1} measures`" :error="fields[`pieces.${at}.quantity`]" /><UiButton small @click="pieces.push({ quantity: '', label: '' })">{{ pieces.length ? 'Another piece' : 'More than one piece' }}</UiButton>
+      <FormText
+        v-for="(piece, at) in pieces"
+        :key="at"
+        v-model="piece.quantity"
+        right
+        class="w-28"
+        :label="`Piece ${at + 1} measures`"
+        :error="fields[`pieces.${at}.quantity`]"
+      /><UiButton small @click="pieces.push({ quantity: '', label: '' })">{{
+        pieces.length ? 'Another piece' : 'More than one piece'
+      }}</UiButton>
     </div>
 
     <h3 class="mt-4 mb-1 font-semibold">What it took</h3>
     <table class="w-full" aria-label="Components">
-      <thead><tr class="text-left text-fine text-soft"><th class="py-1 font-medium">Component</th><th class="px-3 py-1 text-right font-medium">Takes</th><th class="px-3 py-1 font-medium">From</th><th class="px-3 py-1 font-medium">Lot</th><th class="px-3 py-1 text-right font-medium">There before → after</th><th /></tr></thead>
+      <thead>
+        <tr class="text-left text-fine text-soft">
+          <th class="py-1 font-medium">Component</th>
+          <th class="px-3 py-1 text-right font-medium">Takes</th>
+          <th class="px-3 py-1 font-medium">From</th>
+          <th class="px-3 py-1 font-medium">Lot</th>
+          <th class="px-3 py-1 text-right font-medium">There before → after</th>
+          <th />
+        </tr>
+      </thead>
       <tbody v-for="line in build.components" :key="line.id" class="border-t border-line/60">
         <template v-if="!isNamed(line)">
           <tr v-for="(take, at) in takesOf(line)" :key="at" class="h-9">
-            <td><template v-if="at === 0"><b class="font-medium">{{ line.code }}</b> <span class="text-soft">{{ line.name }}</span></template></td>
+            <td>
+              <template v-if="at === 0"
+                ><b class="font-medium">{{ line.code }}</b> <span class="text-soft">{{ line.name }}</span></template
+              >
+            </td>
             <td class="px-3 text-right whitespace-nowrap"><UiQty strong :of="take.quantity" :unit="line.symbol" /></td>
             <td v-if="take.missing" colspan="3" class="px-3 font-medium text-brick">missing</td>
             <td v-else-if="take.bin === ''" colspan="3" />
-            <template v-else><td class="px-3">{{ take.bin }}</td><td class="px-3">{{ [take.piece, take.lot].filter(Boolean).join(', ') }}<span v-if="take.expiresOn" class="text-soft"> until {{ day(take.expiresOn) }}</span></td><td class="px-3 text-right whitespace-nowrap">{{ amount(take.before, 6) }} → <b class="font-semibold">{{ amount(take.after, 6) }}</b> <span class="text-soft">{{ line.symbol }}</span></td></template>
-            <td class="text-right whitespace-nowrap"><template v-if="at === 0"><UiButton small :aria-label="`Other than the bill: ${line.code}`" @click="name(line)">Other</UiButton> <UiButton small :aria-label="`Spoiled: ${line.code}`" @click="name(line, 'damaged')">Spoiled</UiButton></template></td>
+            <template v-else
+              ><td class="px-3">{{ take.bin }}</td>
+              <td class="px-3">
+                {{ [take.piece, take.lot].filter(Boolean).join(', ')
+                }}<span v-if="take.expiresOn" class="text-soft"> until {{ day(take.expiresOn) }}</span>
+              </td>
+              <td class="px-3 text-right whitespace-nowrap">
+                {{ amount(take.before, 6) }} → <b class="font-semibold">{{ amount(take.after, 6) }}</b>
+                <span class="text-soft">{{ line.symbol }}</span>
+              </td></template
+            >
+            <td class="text-right whitespace-nowrap">
+              <template v-if="at === 0"
+                ><UiButton small :aria-label="`Other than the bill: ${line.code}`" @click="name(line)">Other</UiButton>
+                <UiButton small :aria-label="`Spoiled: ${line.code}`" @click="name(line, 'damaged')"
+                  >Spoiled</UiButton
+                ></template
+              >
+            </td>
           </tr>
         </template>
-        <tr v-for="row in rows.filter(one => one.line.id === line.id)" :key="rows.indexOf(row)" class="align-top">
-          <td class="pt-3 pr-3"><b class="font-medium">{{ line.code }}</b> <span class="text-soft">{{ row.scrap === '' ? `used; by the bill ${amount(byBill(line), 6)} ${line.symbol}` : 'spoiled' }}</span></td>
-          <td colspan="2" class="w-52 py-1.5 pl-3"><FormQuantity v-model="row.quantity" v-model:unit="row.unit" :label="`${row.scrap === '' ? 'Used' : 'Spoiled'} of ${line.code}`" hide-label :item="row.measured" :error="fields[`uses.${rows.indexOf(row)}.quantity`]" /></td>
-          <td colspan="3" class="py-1.5 pl-3"><div class="flex gap-2"><FormSelect v-model="row.balanceId" class="min-w-0 flex-1" :label="`${line.code} out of`" hide-label :options="choicesOf(line)" /><FormSelect v-if="row.scrap !== ''" v-model="row.scrap" class="w-28" :label="`Why ${line.code} was spoiled`" hide-label :options="SCRAP_REASONS.map(reason => ({ value: reason, name: reason }))" /><template v-else><UiButton small class="mt-1" :aria-label="`${line.code}: another lot as well`" title="Another lot as well" @click="name(line)">+</UiButton><UiButton small class="mt-1" :aria-label="`Spoiled: ${line.code}`" @click="name(line, 'damaged')">Spoiled</UiButton></template><UiButton small class="mt-1" :aria-label="`${line.code}: leave this out`" @click="rows.splice(rows.indexOf(row), 1)">×</UiButton></div></td>
+        <tr v-for="row in rows.filter((one) => one.line.id === line.id)" :key="rows.indexOf(row)" class="align-top">
+          <td class="pt-3 pr-3">
+            <b class="font-medium">{{ line.code }}</b>
+            <span class="text-soft">{{
+              row.scrap === '' ? `used; by the bill ${amount(byBill(line), 6)} ${line.symbol}` : 'spoiled'
+            }}</span>
+          </td>
+          <td colspan="2" class="w-52 py-1.5 pl-3">
+            <FormQuantity
+              v-model="row.quantity"
+              v-model:unit="row.unit"
+              :label="`${row.scrap === '' ? 'Used' : 'Spoiled'} of ${line.code}`"
+              hide-label
+              :item="row.measured"
+              :error="fields[`uses.${rows.indexOf(row)}.quantity`]"
+            />
+          </td>
+          <td colspan="3" class="py-1.5 pl-3">
+            <div class="flex gap-2">
+              <FormSelect
+                v-model="row.balanceId"
+                class="min-w-0 flex-1"
+                :label="`${line.code} out of`"
+                hide-label
+                :options="choicesOf(line)"
+              /><FormSelect
+                v-if="row.scrap !== ''"
+                v-model="row.scrap"
+                class="w-28"
+                :label="`Why ${line.code} was spoiled`"
+                hide-label
+                :options="SCRAP_REASONS.map((reason) => ({ value: reason, name: reason }))"
+              /><template v-else
+                ><UiButton
+                  small
+                  class="mt-1"
+                  :aria-label="`${line.code}: another lot as well`"
+                  title="Another lot as well"
+                  @click="name(line)"
+                  >+</UiButton
+                ><UiButton small class="mt-1" :aria-label="`Spoiled: ${line.code}`" @click="name(line, 'damaged')"
+                  >Spoiled</UiButton
+                ></template
+              ><UiButton
+                small
+                class="mt-1"
+                :aria-label="`${line.code}: leave this out`"
+                @click="rows.splice(rows.indexOf(row), 1)"
+                >×</UiButton
+              >
+            </div>
+          </td>
         </tr>
       </tbody>
     </table>
     <template v-if="byProducts.length">
       <h3 class="mt-4 mb-1 font-semibold">What else came out</h3>
-      <div class="flex flex-wrap gap-3"><FormText v-for="(one, at) in byProducts" :key="one.itemId" v-model="one.typed" class="w-52" right :label="`${one.code}, in ${one.symbol}`" :hint="one.typed ? '' : 'else as the bill says'" :error="fields[`byProducts.${at}.quantity`]" /></div>
+      <div class="flex flex-wrap gap-3">
+        <FormText
+          v-for="(one, at) in byProducts"
+          :key="one.itemId"
+          v-model="one.typed"
+          class="w-52"
+          right
+          :label="`${one.code}, in ${one.symbol}`"
+          :hint="one.typed ? '' : 'else as the bill says'"
+          :error="fields[`byProducts.${at}.quantity`]"
+        />
+      </div>
     </template>
     <div class="mt-4 flex flex-wrap gap-x-6 gap-y-1">
-      <FormCheck v-if="build.components.some(line => line.missing !== '0' && line.ways.some(way => way.kind === 'build'))" v-model="form.along" label="Build what is missing of sub-assemblies beside it" />
-      <FormCheck v-if="!made.equals(0) ? made.compare(ratio(build.left)) < 0 : true" v-model="form.finished" label="Nothing more will come of it" />
+      <FormCheck
+        v-if="build.components.some((line) => line.missing !== '0' && line.ways.some((way) => way.kind === 'build'))"
+        v-model="form.along"
+        label="Build what is missing of sub-assemblies beside it"
+      />
+      <FormCheck
+        v-if="!made.equals(0) ? made.compare(ratio(build.left)) < 0 : true"
+        v-model="form.finished"
+        label="Nothing more will come of it"
+      />
     </div>
     <UiButton v-if="code === 'stale-version'" class="mt-2" @click="emit('stale')">Reload</UiButton>
   </UiConfirm>

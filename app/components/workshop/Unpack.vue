@@ -2,8 +2,8 @@
 import { ratio, toText } from '~~/core/units'
 import type { MeasuredItem } from '~/composables/use-measure'
 
-const props = defineProps<{ itemId?: number | null, shown?: { id: number, code: string, name: string } | null }>()
-const emit = defineEmits<{ done: [], close: [] }>()
+const props = defineProps<{ itemId?: number | null; shown?: { id: number; code: string; name: string } | null }>()
+const emit = defineEmits<{ done: []; close: [] }>()
 const references = useReferences()
 const notices = useNotices()
 const { amount } = usePrint()
@@ -11,48 +11,175 @@ const { written } = useWritten()
 const { busy, detail, fields, run } = useAct()
 const looking = useAct()
 const open = computed({ get: () => true, set: () => emit('close') })
-interface Kit { itemId: number, code: string, unit: string, symbol: string, choices: { balanceId: number, binId: number, bin: string, lot: string | null, free: string }[], parts: { itemId: number, code: string, name: string, unit: string, symbol: string, each: string }[] }
+interface Kit {
+  itemId: number
+  code: string
+  unit: string
+  symbol: string
+  choices: { balanceId: number; binId: number; bin: string; lot: string | null; free: string }[]
+  parts: { itemId: number; code: string; name: string; unit: string; symbol: string; each: string }[]
+}
 const kit = ref<Kit | null>(null)
 const measured = ref<MeasuredItem | null>(null)
-const form = reactive({ itemId: props.itemId ?? null as number | null, balanceId: null as number | null, quantity: '', unit: 'piece', binId: null as number | null })
-const damaged = reactive<Record<number, { quantity: string, away: boolean }>>({})
+const form = reactive({
+  itemId: props.itemId ?? (null as number | null),
+  balanceId: null as number | null,
+  quantity: '',
+  unit: 'piece',
+  binId: null as number | null,
+})
+const damaged = reactive<Record<number, { quantity: string; away: boolean }>>({})
 async function chosen(id: number): Promise<void> {
   kit.value = null
   const found = await looking.run(() => $fetch<Kit>(`/api/workshop/kits/${id}`))
-  if (!found) return
+  if (!found) {
+    return
+  }
   measured.value = await fetchMeasured(id)
   kit.value = found
   form.unit = found.unit
   form.balanceId = found.choices[0]?.balanceId ?? null
-  for (const part of found.parts) damaged[part.itemId] = { quantity: '', away: false }
-  const [suggested] = found.parts.length ? await $fetch('/api/stock/put-away', { query: { items: found.parts[0]!.itemId } }) : []
-  form.binId = suggested?.binId ?? references.bins.find(bin => !bin.closedToReceiving)?.id ?? null
+  for (const part of found.parts) {
+    damaged[part.itemId] = { quantity: '', away: false }
+  }
+  const [suggested] = found.parts.length
+    ? await $fetch('/api/stock/put-away', { query: { items: found.parts[0]!.itemId } })
+    : []
+  form.binId = suggested?.binId ?? references.bins.find((bin) => !bin.closedToReceiving)?.id ?? null
 }
-if (props.itemId) onMounted(() => chosen(props.itemId!))
-const comes = (each: string): string => { try { return toText(ratio(each).mul(ratio(form.quantity || '0'))) } catch { return '0' } }
-const named = computed(() => kit.value?.parts.filter(part => damaged[part.itemId]?.quantity.trim()) ?? [])
+if (props.itemId) {
+  onMounted(() => chosen(props.itemId!))
+}
+const comes = (each: string): string => {
+  try {
+    return toText(ratio(each).mul(ratio(form.quantity || '0')))
+  } catch {
+    return '0'
+  }
+}
+const named = computed(() => kit.value?.parts.filter((part) => damaged[part.itemId]?.quantity.trim()) ?? [])
 async function save(): Promise<void> {
   const { itemId, balanceId, quantity, unit, binId } = form
-  const done = await run(key => $fetch('/api/workshop/unpack', { method: 'POST', body: { key, itemId, balanceId, quantity, unit, binId, damaged: named.value.map(part => ({ itemId: part.itemId, quantity: damaged[part.itemId]!.quantity, unit: part.unit, away: damaged[part.itemId]!.away })) } }))
-  if (!done) return
-  notices.say({ kind: 'done', postingId: done.postingId, text: `${amount(done.quantity, 6)} ${kit.value!.symbol} ${kit.value!.code} unpacked: ${done.parts.map(part => `${amount(part.quantity, 6)} ${part.code}${part.damaged === '0' ? '' : ` (${amount(part.damaged, 6)} damaged)`}`).join(', ')}.` })
+  const done = await run((key) =>
+    $fetch('/api/workshop/unpack', {
+      method: 'POST',
+      body: {
+        key,
+        itemId,
+        balanceId,
+        quantity,
+        unit,
+        binId,
+        damaged: named.value.map((part) => ({
+          itemId: part.itemId,
+          quantity: damaged[part.itemId]!.quantity,
+          unit: part.unit,
+          away: damaged[part.itemId]!.away,
+        })),
+      },
+    }),
+  )
+  if (!done) {
+    return
+  }
+  notices.say({
+    kind: 'done',
+    postingId: done.postingId,
+    text: `${amount(done.quantity, 6)} ${kit.value!.symbol} ${kit.value!.code} unpacked: ${done.parts.map((part) => `${amount(part.quantity, 6)} ${part.code}${part.damaged === '0' ? '' : ` (${amount(part.damaged, 6)} damaged)`}`).join(', ')}.`,
+  })
   void refreshToday()
   emit('done')
 }
 </script>
 
 <template>
-  <UiConfirm v-model="open" wide title="Unpack a kit" :act="form.quantity ? `Unpack ${written(form.quantity, form.unit)}` : 'Unpack'" :busy="busy" :disabled="!kit || form.quantity === '' || form.balanceId === null" :problem="Object.keys(fields).length ? '' : detail || looking.detail.value" @act="save">
+  <UiConfirm
+    v-model="open"
+    wide
+    title="Unpack a kit"
+    :act="form.quantity ? `Unpack ${written(form.quantity, form.unit)}` : 'Unpack'"
+    :busy="busy"
+    :disabled="!kit || form.quantity === '' || form.balanceId === null"
+    :problem="Object.keys(fields).length ? '' : detail || looking.detail.value"
+    @act="save"
+  >
     <div class="grid grid-cols-2 gap-3">
-      <FormItem v-model="form.itemId" source="kit" :shown="shown ?? null" label="Kit" :error="fields.itemId ?? looking.fields.value.itemId" @chosen="chosen($event.id)" />
-      <FormQuantity v-model="form.quantity" v-model:unit="form.unit" label="How many" :item="measured" :error="fields.quantity" />
-      <FormSelect v-model="form.balanceId" label="Out of" :options="kit?.choices.map(one => ({ value: one.balanceId, name: `${[one.bin, one.lot].filter(Boolean).join(', ')}: ${amount(one.free, 6)} ${kit!.symbol}` })) ?? []" :error="fields.balanceId" />
-      <FormSelect v-model="form.binId" label="Parts into" :options="references.bins.filter(bin => !bin.closedToReceiving).map(bin => ({ value: bin.id, name: bin.name }))" :error="fields.binId" />
+      <FormItem
+        v-model="form.itemId"
+        source="kit"
+        :shown="shown ?? null"
+        label="Kit"
+        :error="fields.itemId ?? looking.fields.value.itemId"
+        @chosen="chosen($event.id)"
+      />
+      <FormQuantity
+        v-model="form.quantity"
+        v-model:unit="form.unit"
+        label="How many"
+        :item="measured"
+        :error="fields.quantity"
+      />
+      <FormSelect
+        v-model="form.balanceId"
+        label="Out of"
+        :options="
+          kit?.choices.map((one) => ({
+            value: one.balanceId,
+            name: `${[one.bin, one.lot].filter(Boolean).join(', ')}: ${amount(one.free, 6)} ${kit!.symbol}`,
+          })) ?? []
+        "
+        :error="fields.balanceId"
+      />
+      <FormSelect
+        v-model="form.binId"
+        label="Parts into"
+        :options="
+          references.bins.filter((bin) => !bin.closedToReceiving).map((bin) => ({ value: bin.id, name: bin.name }))
+        "
+        :error="fields.binId"
+      />
     </div>
-    <p v-if="kit && kit.choices.length === 0" class="mt-3 text-soft">No packed {{ kit.code }} lies free anywhere, so none can be unpacked.</p>
+    <p v-if="kit && kit.choices.length === 0" class="mt-3 text-soft">
+      No packed {{ kit.code }} lies free anywhere, so none can be unpacked.
+    </p>
     <table v-if="kit && kit.choices.length" class="mt-4 w-full" aria-label="What comes out">
-      <thead><tr class="text-left text-fine text-soft"><th class="py-1 font-medium">Part</th><th class="py-1 text-right font-medium">Comes out</th><th class="w-40 py-1 pl-4 font-medium">Of it damaged</th><th class="w-44 py-1 pl-3 font-medium">These</th></tr></thead>
-      <tbody><tr v-for="part in kit.parts" :key="part.itemId" class="border-t border-line/60 align-top"><td class="py-2"><b class="font-medium">{{ part.code }}</b> <span class="text-soft">{{ part.name }}</span></td><td class="py-2 text-right"><UiQty strong :of="comes(part.each)" :unit="part.symbol" /></td><td class="py-1 pl-4"><FormText v-model="damaged[part.itemId]!.quantity" right hide-label :label="`Damaged of ${part.code}, in ${part.symbol}`" :error="fields[`damaged.${named.indexOf(part)}.quantity`]" /></td><td class="py-1 pl-3"><FormSelect v-if="damaged[part.itemId]!.quantity.trim()" v-model="damaged[part.itemId]!.away as unknown as number" hide-label :label="`What happens to damaged ${part.code}`" :options="[{ value: false as unknown as number, name: 'are kept as damaged' }, { value: true as unknown as number, name: 'are thrown away' }]" /></td></tr></tbody>
+      <thead>
+        <tr class="text-left text-fine text-soft">
+          <th class="py-1 font-medium">Part</th>
+          <th class="py-1 text-right font-medium">Comes out</th>
+          <th class="w-40 py-1 pl-4 font-medium">Of it damaged</th>
+          <th class="w-44 py-1 pl-3 font-medium">These</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="part in kit.parts" :key="part.itemId" class="border-t border-line/60 align-top">
+          <td class="py-2">
+            <b class="font-medium">{{ part.code }}</b> <span class="text-soft">{{ part.name }}</span>
+          </td>
+          <td class="py-2 text-right"><UiQty strong :of="comes(part.each)" :unit="part.symbol" /></td>
+          <td class="py-1 pl-4">
+            <FormText
+              v-model="damaged[part.itemId]!.quantity"
+              right
+              hide-label
+              :label="`Damaged of ${part.code}, in ${part.symbol}`"
+              :error="fields[`damaged.${named.indexOf(part)}.quantity`]"
+            />
+          </td>
+          <td class="py-1 pl-3">
+            <FormSelect
+              v-if="damaged[part.itemId]!.quantity.trim()"
+              v-model="damaged[part.itemId]!.away as unknown as number"
+              hide-label
+              :label="`What happens to damaged ${part.code}`"
+              :options="[
+                { value: false as unknown as number, name: 'are kept as damaged' },
+                { value: true as unknown as number, name: 'are thrown away' },
+              ]"
+            />
+          </td>
+        </tr>
+      </tbody>
     </table>
   </UiConfirm>
 </template>

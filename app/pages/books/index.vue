@@ -2,16 +2,31 @@
 const route = useRoute()
 const session = useSession()
 const { money } = usePrint()
-const TABS = computed(() => [{ key: 'value', name: 'Value of stock' }, { key: 'journal', name: 'Value journal' }, ...session.allows('books') ? [{ key: 'costing', name: 'Costing' }] : [], { key: 'days', name: 'Closed days and limits' }, { key: 'ledger', name: 'Check the ledger' }])
+const TABS = computed(() => [
+  { key: 'value', name: 'Value of stock' },
+  { key: 'journal', name: 'Value journal' },
+  ...(session.allows('books') ? [{ key: 'costing', name: 'Costing' }] : []),
+  { key: 'days', name: 'Closed days and limits' },
+  { key: 'ledger', name: 'Check the ledger' },
+])
 const tab = ref(String(route.query.tab ?? 'value'))
 const { data: accounts, refresh } = await useFetch('/api/books/accounts')
-const total = computed(() => accounts.value?.find(one => one.account === 'stock')?.amount ?? '0')
+const total = computed(() => accounts.value?.find((one) => one.account === 'stock')?.amount ?? '0')
 useHead({ title: 'Books · Tsumiki' })
 </script>
 
 <template>
   <div>
-    <UiHead title="Books" says="What the stock is worth, and what each act did to it."><span class="text-lg font-semibold">{{ money(total) }} <span class="text-base font-normal text-soft">in stock</span></span><a :href="tab === 'value' ? '/api/export/stock-value' : '/api/export/journal'" class="text-soft underline" download>Export CSV</a></UiHead>
+    <UiHead title="Books" says="What the stock is worth, and what each act did to it."
+      ><span class="text-lg font-semibold"
+        >{{ money(total) }} <span class="text-base font-normal text-soft">in stock</span></span
+      ><a
+        :href="tab === 'value' ? '/api/export/stock-value' : '/api/export/journal'"
+        class="text-soft underline"
+        download
+        >Export CSV</a
+      ></UiHead
+    >
     <UiTabs v-model="tab" :tabs="TABS" />
     <Suspense :key="tab">
       <BooksValue v-if="tab === 'value'" />

@@ -11,13 +11,20 @@ const { data: moves } = await useFetch('/api/stock/moves', { query: { item: id, 
 const mayEdit = computed(() => session.allows('catalogue'))
 const form = ref(asForm(item.value!) as unknown as ItemForm)
 const version = ref(item.value!.version)
-const saving = useSaving(form, async (sent) => {
-  const stored = await $fetch(`/api/catalogue/items/${id.value}`, { method: 'PUT', body: { version: version.value, definition: itemOf(sent) } })
-  version.value = stored.version
-  forgetMeasured(id.value)
-  takeSettled(form.value, sent, asForm(stored) as unknown as ItemForm)
-  await refreshSheet()
-}, () => mayEdit.value)
+const saving = useSaving(
+  form,
+  async (sent) => {
+    const stored = await $fetch(`/api/catalogue/items/${id.value}`, {
+      method: 'PUT',
+      body: { version: version.value, definition: itemOf(sent) },
+    })
+    version.value = stored.version
+    forgetMeasured(id.value)
+    takeSettled(form.value, sent, asForm(stored) as unknown as ItemForm)
+    await refreshSheet()
+  },
+  () => mayEdit.value,
+)
 async function reload(): Promise<void> {
   const stored = await $fetch(`/api/catalogue/items/${id.value}`)
   version.value = stored.version
@@ -30,48 +37,175 @@ const { SECTIONS, opened, toggle } = useItemSections(form, () => sheet.value, sa
 const { inPacks } = useMeasure(() => drawnItem(form.value))
 const packed = computed(() => inPacks(sheet.value?.onHand ?? '0'))
 const moved = computed(() => (moves.value?.total ?? 0) > 0)
-const names = computed(() => Object.fromEntries((sheet.value?.substitutes ?? []).map(one => [one.id, one])))
+const names = computed(() => Object.fromEntries((sheet.value?.substitutes ?? []).map((one) => [one.id, one])))
 const sourceBefore = item.value!.source
 const printing = ref(false)
-useKeys([...SECTIONS.map(section => ({ key: section.keyed, says: `${section.title.toLowerCase()}: open or fold`, act: () => toggle(section.key) })), { key: 'C', says: 'correct its quantity', act: () => { void navigateTo(`/stock?correct=${id.value}`) } }, { key: 'D', says: 'duplicate it', act: () => { void navigateTo(`/catalogue/new?like=${id.value}`) } }])
+useKeys([
+  ...SECTIONS.map((section) => ({
+    key: section.keyed,
+    says: `${section.title.toLowerCase()}: open or fold`,
+    act: () => toggle(section.key),
+  })),
+  {
+    key: 'C',
+    says: 'correct its quantity',
+    act: () => {
+      void navigateTo(`/stock?correct=${id.value}`)
+    },
+  },
+  {
+    key: 'D',
+    says: 'duplicate it',
+    act: () => {
+      void navigateTo(`/catalogue/new?like=${id.value}`)
+    },
+  },
+])
 useHead({ title: () => `${form.value.code} · Tsumiki` })
 </script>
 
 <template>
   <div v-if="item && sheet">
-    <UiHead :title="`${form.code}  ${form.name}`" :says="`${form.source}${sheet.supplier ? ` from ${sheet.supplier}` : ''} · ${sheet.group}${form.note ? ` · ${form.note}` : ''}`">
-      <UiSaveState v-if="mayEdit" :state="saving.state.value" :detail="saving.detail.value" :stale="saving.code.value === 'stale-version'" :undoable="saving.count.value > 0" @back="saving.back()" @reload="reload" @undo="undoLast" />
+    <UiHead
+      :title="`${form.code}  ${form.name}`"
+      :says="`${form.source}${sheet.supplier ? ` from ${sheet.supplier}` : ''} · ${sheet.group}${form.note ? ` · ${form.note}` : ''}`"
+    >
+      <UiSaveState
+        v-if="mayEdit"
+        :state="saving.state.value"
+        :detail="saving.detail.value"
+        :stale="saving.code.value === 'stale-version'"
+        :undoable="saving.count.value > 0"
+        @back="saving.back()"
+        @reload="reload"
+        @undo="undoLast"
+      />
       <UiTag v-if="form.status !== 'active'" tone="problem">{{ form.status }}</UiTag>
       <UiButton @click="printing = true">Labels</UiButton>
       <UiButton v-if="mayEdit" @click="navigateTo(`/catalogue/new?like=${item.id}`)">Duplicate</UiButton>
-      <UiButton v-if="session.allows('stock') && form.kind === 'stocked'" @click="navigateTo(`/stock?correct=${item.id}`)">Correct the quantity</UiButton>
+      <UiButton
+        v-if="session.allows('stock') && form.kind === 'stocked'"
+        @click="navigateTo(`/stock?correct=${item.id}`)"
+        >Correct the quantity</UiButton
+      >
     </UiHead>
     <UiSheet class="mb-4">
-      <div class="grid items-start gap-6" :class="form.pictureId ? 'grid-cols-[6rem_1fr_20rem]' : 'grid-cols-[1fr_20rem]'">
-        <img v-if="form.pictureId" :src="`/api/catalogue/pictures/${form.pictureId}?size=small`" alt="" class="size-24 rounded-block border border-line object-cover">
+      <div
+        class="grid items-start gap-6"
+        :class="form.pictureId ? 'grid-cols-[6rem_1fr_20rem]' : 'grid-cols-[1fr_20rem]'"
+      >
+        <img
+          v-if="form.pictureId"
+          :src="`/api/catalogue/pictures/${form.pictureId}?size=small`"
+          alt=""
+          class="size-24 rounded-block border border-line object-cover"
+        />
         <div class="grid gap-4">
-          <GoodsStack :on-hand="sheet.onHand" :allocated="sheet.allocated" :coming="sheet.coming" :making="sheet.making" :held="sheet.held" :wanted="sheet.wanted" :safety="sheet.safetyStock" :reorder="sheet.reorderPoint" :maximum="sheet.maximumStock" :symbol="sheet.symbol" :decimals="sheet.decimals" :packed="packed" />
+          <GoodsStack
+            :on-hand="sheet.onHand"
+            :allocated="sheet.allocated"
+            :coming="sheet.coming"
+            :making="sheet.making"
+            :held="sheet.held"
+            :wanted="sheet.wanted"
+            :safety="sheet.safetyStock"
+            :reorder="sheet.reorderPoint"
+            :maximum="sheet.maximumStock"
+            :symbol="sheet.symbol"
+            :decimals="sheet.decimals"
+            :packed="packed"
+          />
           <GoodsTimeline :rows="sheet.timeline" :symbol="sheet.symbol" :on-hand="sheet.onHand" />
         </div>
         <CatalogueUnitLadder :item="drawnItem(form)" />
       </div>
     </UiSheet>
     <UiProblem :text="Object.keys(saving.fields.value).length ? '' : saving.detail.value" class="mb-3" />
-    <form data-saves aria-label="The item" class="rounded-md border border-line bg-sheet" @submit.prevent="saving.commit()">
-      <UiFold v-for="section in SECTIONS" :key="section.key" v-model="opened[section.key]" :title="section.title" :says="section.says.value" :keyed="section.keyed" :faults="section.faults.value">
+    <form
+      data-saves
+      aria-label="The item"
+      class="rounded-md border border-line bg-sheet"
+      @submit.prevent="saving.commit()"
+    >
+      <UiFold
+        v-for="section in SECTIONS"
+        :key="section.key"
+        v-model="opened[section.key]"
+        :title="section.title"
+        :says="section.says.value"
+        :keyed="section.keyed"
+        :faults="section.faults.value"
+      >
         <Suspense>
-          <CatalogueItemBasics v-if="section.key === 'basics'" v-model="form" :fields="saving.fields.value" :disabled="!mayEdit" />
-          <CatalogueItemUnits v-else-if="section.key === 'units'" v-model="form" :fields="saving.fields.value" :moved="moved" :disabled="!mayEdit" />
-          <CatalogueItemSupply v-else-if="section.key === 'supply'" v-model="form" :fields="saving.fields.value" :moved="moved" :disabled="!mayEdit" :before="sourceBefore" />
-          <CatalogueItemSelling v-else-if="section.key === 'selling'" v-model="form" :fields="saving.fields.value" :disabled="!mayEdit" />
-          <CatalogueItemMarks v-else-if="section.key === 'marks'" v-model="form" :fields="saving.fields.value" :disabled="!mayEdit" />
-          <CatalogueItemCodes v-else-if="section.key === 'codes'" v-model="form" :fields="saving.fields.value" :disabled="!mayEdit" :item-id="item.id" />
-          <CatalogueItemSubstitutes v-else-if="section.key === 'substitutes'" v-model="form" :fields="saving.fields.value" :disabled="!mayEdit" :names="names" />
-          <CatalogueItemTexts v-else-if="section.key === 'texts'" v-model="form" :fields="saving.fields.value" :disabled="!mayEdit" />
+          <CatalogueItemBasics
+            v-if="section.key === 'basics'"
+            v-model="form"
+            :fields="saving.fields.value"
+            :disabled="!mayEdit"
+          />
+          <CatalogueItemUnits
+            v-else-if="section.key === 'units'"
+            v-model="form"
+            :fields="saving.fields.value"
+            :moved="moved"
+            :disabled="!mayEdit"
+          />
+          <CatalogueItemSupply
+            v-else-if="section.key === 'supply'"
+            v-model="form"
+            :fields="saving.fields.value"
+            :moved="moved"
+            :disabled="!mayEdit"
+            :before="sourceBefore"
+          />
+          <CatalogueItemSelling
+            v-else-if="section.key === 'selling'"
+            v-model="form"
+            :fields="saving.fields.value"
+            :disabled="!mayEdit"
+          />
+          <CatalogueItemMarks
+            v-else-if="section.key === 'marks'"
+            v-model="form"
+            :fields="saving.fields.value"
+            :disabled="!mayEdit"
+          />
+          <CatalogueItemCodes
+            v-else-if="section.key === 'codes'"
+            v-model="form"
+            :fields="saving.fields.value"
+            :disabled="!mayEdit"
+            :item-id="item.id"
+          />
+          <CatalogueItemSubstitutes
+            v-else-if="section.key === 'substitutes'"
+            v-model="form"
+            :fields="saving.fields.value"
+            :disabled="!mayEdit"
+            :names="names"
+          />
+          <CatalogueItemTexts
+            v-else-if="section.key === 'texts'"
+            v-model="form"
+            :fields="saving.fields.value"
+            :disabled="!mayEdit"
+          />
         </Suspense>
       </UiFold>
     </form>
-    <CatalogueItemAbout :item="item" :sheet="sheet" :source="form.source" :version="version" :may-edit="mayEdit" class="mt-4" @undone="gone => gone ? navigateTo('/catalogue') : reload()" />
-    <CatalogueLabels v-if="printing" :items="[{ id: item.id, code: form.code, units: sheet.units }]" @close="printing = false" />
+    <CatalogueItemAbout
+      :item="item"
+      :sheet="sheet"
+      :source="form.source"
+      :version="version"
+      :may-edit="mayEdit"
+      class="mt-4"
+      @undone="(gone) => (gone ? navigateTo('/catalogue') : reload())"
+    />
+    <CatalogueLabels
+      v-if="printing"
+      :items="[{ id: item.id, code: form.code, units: sheet.units }]"
+      @close="printing = false"
+    />
   </div>
 </template>

@@ -8,7 +8,9 @@ const notices = useNotices()
 const first = references.groupChoices.length === 1 ? references.groupChoices[0]!.value : null
 /** A duplicate takes over all but what names the item itself. */
 async function begin(): Promise<ItemForm> {
-  if (!route.query.like) return blankItem(first, references.groups.find(group => group.id === first)?.says ?? {})
+  if (!route.query.like) {
+    return blankItem(first, references.groups.find((group) => group.id === first)?.says ?? {})
+  }
   const like = asForm(await $fetch(`/api/catalogue/items/${Number(route.query.like)}`)) as unknown as ItemForm
   return { ...like, code: '', name: `${like.name} (copy)`, status: 'active', codes: [] }
 }
@@ -16,12 +18,22 @@ const form = ref(await begin())
 const { busy, detail, fields, run } = useAct()
 const { SECTIONS, opened, toggle } = useItemSections(form, () => null, fields, ['basics', 'units', 'supply'])
 
-useKeys(SECTIONS.map(section => ({ key: section.keyed, says: `${section.title.toLowerCase()}: open or fold`, act: () => { void toggle(section.key) } })))
+useKeys(
+  SECTIONS.map((section) => ({
+    key: section.keyed,
+    says: `${section.title.toLowerCase()}: open or fold`,
+    act: () => {
+      void toggle(section.key)
+    },
+  })),
+)
 useHead({ title: 'New item · Tsumiki' })
 
 async function save(): Promise<void> {
   const made = await run(() => $fetch('/api/catalogue/items', { method: 'POST', body: itemOf(form.value) }))
-  if (!made) return
+  if (!made) {
+    return
+  }
   notices.say({ kind: 'done', text: `${form.value.code} is in the catalogue.` })
   await navigateTo(`/catalogue/${made.id}`)
 }
@@ -29,17 +41,35 @@ async function save(): Promise<void> {
 
 <template>
   <form data-makes @submit.prevent="save">
-    <UiHead :title="route.query.like ? 'Duplicate of an item' : 'New item'" says="What is missing on the way (a group, a unit, a supplier) is added from here."><UiButton @click="navigateTo('/catalogue')">Leave it</UiButton><UiButton primary type="submit" :busy="busy">Add the item</UiButton></UiHead>
+    <UiHead
+      :title="route.query.like ? 'Duplicate of an item' : 'New item'"
+      says="What is missing on the way (a group, a unit, a supplier) is added from here."
+      ><UiButton @click="navigateTo('/catalogue')">Leave it</UiButton
+      ><UiButton primary type="submit" :busy="busy">Add the item</UiButton></UiHead
+    >
     <UiProblem :text="detail" class="mb-3" />
     <div class="rounded-md border border-line bg-sheet">
-      <UiFold v-for="section in SECTIONS" :key="section.key" v-model="opened[section.key]" :title="section.title" :says="section.says.value" :keyed="section.keyed" :faults="section.faults.value">
+      <UiFold
+        v-for="section in SECTIONS"
+        :key="section.key"
+        v-model="opened[section.key]"
+        :title="section.title"
+        :says="section.says.value"
+        :keyed="section.keyed"
+        :faults="section.faults.value"
+      >
         <CatalogueItemBasics v-if="section.key === 'basics'" v-model="form" :fields="fields" fresh />
         <CatalogueItemUnits v-else-if="section.key === 'units'" v-model="form" :fields="fields" ladder />
         <CatalogueItemSupply v-else-if="section.key === 'supply'" v-model="form" :fields="fields" />
         <CatalogueItemSelling v-else-if="section.key === 'selling'" v-model="form" :fields="fields" />
         <CatalogueItemMarks v-else-if="section.key === 'marks'" v-model="form" :fields="fields" />
         <CatalogueItemCodes v-else-if="section.key === 'codes'" v-model="form" :fields="fields" />
-        <CatalogueItemSubstitutes v-else-if="section.key === 'substitutes'" v-model="form" :fields="fields" :names="{}" />
+        <CatalogueItemSubstitutes
+          v-else-if="section.key === 'substitutes'"
+          v-model="form"
+          :fields="fields"
+          :names="{}"
+        />
         <CatalogueItemTexts v-else-if="section.key === 'texts'" v-model="form" :fields="fields" />
       </UiFold>
     </div>

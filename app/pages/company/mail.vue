@@ -2,13 +2,18 @@
 const { day } = usePrint()
 const { data, error } = await useFetch('/api/company/mails')
 const chosen = ref<number | null>(data.value?.[0]?.id ?? null)
-const shown = computed(() => data.value?.find(one => one.id === chosen.value) ?? null)
+const shown = computed(() => data.value?.find((one) => one.id === chosen.value) ?? null)
 useHead({ title: 'Mailbox · Tsumiki' })
-useKeys([{ key: 'j', says: 'the letter below', act: () => step(1) }, { key: 'k', says: 'the letter above', act: () => step(-1) }])
+useKeys([
+  { key: 'j', says: 'the letter below', act: () => step(1) },
+  { key: 'k', says: 'the letter above', act: () => step(-1) },
+])
 function step(by: number): void {
   const list = data.value ?? []
-  const at = list.findIndex(one => one.id === chosen.value) + by
-  if (list[at]) chosen.value = list[at].id
+  const at = list.findIndex((one) => one.id === chosen.value) + by
+  if (list[at]) {
+    chosen.value = list[at].id
+  }
 }
 </script>
 
@@ -16,13 +21,34 @@ function step(by: number): void {
   <div>
     <UiHead title="Mailbox" says="A simulated one: letters are written as they would be sent, and stay here." />
     <UiProblem v-if="error" :text="problemOf(error).detail" />
-    <UiSheet v-else-if="!data?.length"><UiEmpty title="No letters" says="When something runs low, those who plan get a letter in the morning. Whether you get it is set in the Stockroom under Running low."><UiButton @click="navigateTo('/stock?tab=low')">Running low</UiButton></UiEmpty></UiSheet>
+    <UiSheet v-else-if="!data?.length"
+      ><UiEmpty
+        title="No letters"
+        says="When something runs low, those who plan get a letter in the morning. Whether you get it is set in the Stockroom under Running low."
+        ><UiButton @click="navigateTo('/stock?tab=low')">Running low</UiButton></UiEmpty
+      ></UiSheet
+    >
     <div v-else class="grid grid-cols-[20rem_1fr] items-start gap-4">
       <UiSheet flush>
-        <ul aria-label="Letters"><li v-for="mail in data" :key="mail.id" class="border-b border-line/60 last:border-0"><button type="button" class="block w-full px-4 py-2 text-left hover:bg-wash" :class="mail.id === chosen && 'bg-wash'" :aria-current="mail.id === chosen || undefined" @click="chosen = mail.id"><b class="block font-medium">{{ mail.subject }}</b><span class="text-fine text-soft">{{ day(mail.sentOn) }} · to {{ mail.to }}</span></button></li></ul>
+        <ul aria-label="Letters">
+          <li v-for="mail in data" :key="mail.id" class="border-b border-line/60 last:border-0">
+            <button
+              type="button"
+              class="block w-full px-4 py-2 text-left hover:bg-wash"
+              :class="mail.id === chosen && 'bg-wash'"
+              :aria-current="mail.id === chosen || undefined"
+              @click="chosen = mail.id"
+            >
+              <b class="block font-medium">{{ mail.subject }}</b
+              ><span class="text-fine text-soft">{{ day(mail.sentOn) }} · to {{ mail.to }}</span>
+            </button>
+          </li>
+        </ul>
       </UiSheet>
       <UiSheet v-if="shown" :title="shown.subject">
-        <template #head><a :href="`/api/company/mails/${shown.id}`" class="text-soft underline" download>Save as .eml</a></template>
+        <template #head
+          ><a :href="`/api/company/mails/${shown.id}`" class="text-soft underline" download>Save as .eml</a></template
+        >
         <p class="mb-3 text-fine text-soft">{{ day(shown.sentOn) }} · to {{ shown.to }}</p>
         <pre class="max-w-[80ch] font-sans whitespace-pre-wrap" data-test="letter">{{ shown.body }}</pre>
       </UiSheet>

@@ -13,72 +13,180 @@ const tab = ref('board')
 const { busy, detail, fields, run } = useAct()
 useHead({ title: () => `${plan.value?.name} · Tsumiki` })
 
-const proposed = computed(() => plan.value?.orders.filter(order => order.state !== 'released').length ?? 0)
-const tabs = computed(() => [{ key: 'board', name: 'Plan board' }, { key: 'orders', name: 'Planned orders', count: proposed.value }, { key: 'messages', name: 'Messages', count: plan.value?.messages.length }, { key: 'spend', name: 'Spend' }, { key: 'what if', name: 'What if', count: changes.value.length || undefined }])
-useKeys([{ key: 'b', says: 'plan board', act: () => { tab.value = 'board' } }, { key: 'o', says: 'planned orders', act: () => { tab.value = 'orders' } }, { key: 'm', says: 'messages', act: () => { tab.value = 'messages' } }, { key: 'w', says: 'what if', act: () => { tab.value = 'what if' } }])
+const proposed = computed(() => plan.value?.orders.filter((order) => order.state !== 'released').length ?? 0)
+const tabs = computed(() => [
+  { key: 'board', name: 'Plan board' },
+  { key: 'orders', name: 'Planned orders', count: proposed.value },
+  { key: 'messages', name: 'Messages', count: plan.value?.messages.length },
+  { key: 'spend', name: 'Spend' },
+  { key: 'what if', name: 'What if', count: changes.value.length || undefined },
+])
+useKeys([
+  {
+    key: 'b',
+    says: 'plan board',
+    act: () => {
+      tab.value = 'board'
+    },
+  },
+  {
+    key: 'o',
+    says: 'planned orders',
+    act: () => {
+      tab.value = 'orders'
+    },
+  },
+  {
+    key: 'm',
+    says: 'messages',
+    act: () => {
+      tab.value = 'messages'
+    },
+  },
+  {
+    key: 'w',
+    says: 'what if',
+    act: () => {
+      tab.value = 'what if'
+    },
+  },
+])
 
 // What is tried out is computed beside the page, and shown on the board at once.
 const changes = ref<WhatIfEdit[]>([])
 const tried = shallowRef<Tried | null>(null)
 const isDirty = computed(() => JSON.stringify(changes.value) !== JSON.stringify(plan.value?.changes ?? []))
-watch(plan, (now) => { changes.value = [...now?.changes ?? []]; tried.value = null }, { immediate: true })
-const live = useLivePlan(() => ({ id: id.value, version: plan.value?.version ?? 0, kept: plan.value?.changes ?? [] }), () => plan.value?.among ?? null)
+watch(
+  plan,
+  (now) => {
+    changes.value = [...(now?.changes ?? [])]
+    tried.value = null
+  },
+  { immediate: true },
+)
+const live = useLivePlan(
+  () => ({ id: id.value, version: plan.value?.version ?? 0, kept: plan.value?.changes ?? [] }),
+  () => plan.value?.among ?? null,
+)
 const trouble = ref('')
-watch(tab, (now) => { if (now === 'what if' && plan.value?.run.hasResult) live.warmUp() })
+watch(tab, (now) => {
+  if (now === 'what if' && plan.value?.run.hasResult) {
+    live.warmUp()
+  }
+})
 watch(changes, async (now) => {
-  if (!isDirty.value) { tried.value = null; return }
+  if (!isDirty.value) {
+    tried.value = null
+    return
+  }
   trouble.value = ''
   try {
     const answer = await live.tryChanges(now)
-    if (now === changes.value) tried.value = answer
+    if (now === changes.value) {
+      tried.value = answer
+    }
+  } catch (error) {
+    if (now === changes.value) {
+      trouble.value = `What is tried out could not be computed: ${(error as Error).message}`
+    }
   }
-  catch (error) { if (now === changes.value) trouble.value = `What is tried out could not be computed: ${(error as Error).message}` }
 })
-const nodes = computed(() => plan.value ? unpackLines(plan.value.lines) : [])
+const nodes = computed(() => (plan.value ? unpackLines(plan.value.lines) : []))
 const board = computed(() => {
-  if (!plan.value) return null
-  if (!tried.value) return { ...plan.value, nodes: nodes.value }
-  const instead = new Map(unpackLines(tried.value.lines).map(node => [node.id, node]))
-  return { ...plan.value, nodes: nodes.value.map(node => instead.get(node.id) ?? node) }
+  if (!plan.value) {
+    return null
+  }
+  if (!tried.value) {
+    return { ...plan.value, nodes: nodes.value }
+  }
+  const instead = new Map(unpackLines(tried.value.lines).map((node) => [node.id, node]))
+  return { ...plan.value, nodes: nodes.value.map((node) => instead.get(node.id) ?? node) }
 })
-const codes = computed(() => Object.fromEntries(Object.values(plan.value?.items ?? {}).map(item => [item.itemId, item.code])))
+const codes = computed(() =>
+  Object.fromEntries(Object.values(plan.value?.items ?? {}).map((item) => [item.itemId, item.code])),
+)
 
 const editing = ref(false)
 const form = ref<Omit<PlanEdit, 'key' | 'version' | 'changes'> | null>(null)
-const settings = (): Omit<PlanEdit, 'key' | 'version' | 'changes'> => { const { name, note, endsOn, forecastFalls, demandRule, forecastIds, scope } = JSON.parse(JSON.stringify(plan.value)); return { name, note, endsOn, forecastFalls, demandRule, forecastIds, scope } }
-function edit(): void { form.value = settings(); editing.value = true }
+const settings = (): Omit<PlanEdit, 'key' | 'version' | 'changes'> => {
+  const { name, note, endsOn, forecastFalls, demandRule, forecastIds, scope } = JSON.parse(JSON.stringify(plan.value))
+  return { name, note, endsOn, forecastFalls, demandRule, forecastIds, scope }
+}
+function edit(): void {
+  form.value = settings()
+  editing.value = true
+}
 async function save(what: object, told: string): Promise<void> {
-  if (!await run(key => $fetch(`/api/planning/plans/${id.value}`, { method: 'PUT', body: { ...settings(), changes: plan.value!.changes, ...what, key, version: plan.value!.version } }))) return
+  if (
+    !(await run((key) =>
+      $fetch(`/api/planning/plans/${id.value}`, {
+        method: 'PUT',
+        body: { ...settings(), changes: plan.value!.changes, ...what, key, version: plan.value!.version },
+      }),
+    ))
+  ) {
+    return
+  }
   editing.value = false
   notices.say({ kind: 'done', text: told })
   await changed()
 }
 async function again(path: 'run' | 'adopt'): Promise<void> {
-  const done = await run(() => path === 'run' ? $fetch(`/api/planning/plans/${id.value}/run`, { method: 'POST' }) : $fetch(`/api/planning/plans/${id.value}/adopt`, { method: 'POST' }))
-  if (!done) return
-  const told = path === 'run' ? 'Computed anew on what is there now.' : `This is the working plan now, computed on what is there today.${'dropped' in done && Number(done.dropped) > 0 ? ' What was only tried out is taken out.' : ''}`
+  const done = await run(() =>
+    path === 'run'
+      ? $fetch(`/api/planning/plans/${id.value}/run`, { method: 'POST' })
+      : $fetch(`/api/planning/plans/${id.value}/adopt`, { method: 'POST' }),
+  )
+  if (!done) {
+    return
+  }
+  const told =
+    path === 'run'
+      ? 'Computed anew on what is there now.'
+      : `This is the working plan now, computed on what is there today.${'dropped' in done && Number(done.dropped) > 0 ? ' What was only tried out is taken out.' : ''}`
   // What takes longer is told when it is there.
-  if (done.state === 'done') notices.say({ kind: 'done', text: told })
-  else pending.value = told
+  if (done.state === 'done') {
+    notices.say({ kind: 'done', text: told })
+  } else {
+    pending.value = told
+  }
   await changed()
 }
 async function copy(): Promise<void> {
-  const made = await run(key => $fetch(`/api/planning/plans/${id.value}/copy`, { method: 'POST', body: { key, name: `${plan.value!.name}, copy`.slice(0, 80) } }))
-  if (made) await navigateTo(`/planning/${made.id}`)
+  const made = await run((key) =>
+    $fetch(`/api/planning/plans/${id.value}/copy`, {
+      method: 'POST',
+      body: { key, name: `${plan.value!.name}, copy`.slice(0, 80) },
+    }),
+  )
+  if (made) {
+    await navigateTo(`/planning/${made.id}`)
+  }
 }
 const pending = ref('')
 async function afterRun(): Promise<void> {
   await changed()
-  if (pending.value && plan.value?.run.state === 'done') notices.say({ kind: 'done', text: pending.value })
+  if (pending.value && plan.value?.run.state === 'done') {
+    notices.say({ kind: 'done', text: pending.value })
+  }
   pending.value = ''
 }
-async function changed(): Promise<void> { void refreshToday(); await refresh() }
+async function changed(): Promise<void> {
+  void refreshToday()
+  await refresh()
+}
 </script>
 
 <template>
   <div v-if="plan && board">
-    <UiHead :title="plan.name" :says="`${day(plan.startsOn)} to ${day(plan.endsOn)} · ${Object.keys(plan.items).length} items move${plan.note ? ` · ${plan.note}` : ''}`">
-      <template #title>{{ plan.name }} <UiTag :tone="plan.kind === 'working' ? 'good' : 'plain'">{{ plan.kind }} plan</UiTag></template>
+    <UiHead
+      :title="plan.name"
+      :says="`${day(plan.startsOn)} to ${day(plan.endsOn)} · ${Object.keys(plan.items).length} items move${plan.note ? ` · ${plan.note}` : ''}`"
+    >
+      <template #title
+        >{{ plan.name }}
+        <UiTag :tone="plan.kind === 'working' ? 'good' : 'plain'">{{ plan.kind }} plan</UiTag></template
+      >
       <template v-if="session.allows('plan')">
         <UiButton @click="edit">Settings</UiButton>
         <UiButton :busy="busy" @click="copy">Copy</UiButton>
@@ -91,14 +199,40 @@ async function changed(): Promise<void> { void refreshToday(); await refresh() }
     <template v-if="plan.run.hasResult">
       <PlanningFigures class="mb-3" :figures="tried?.figures ?? plan.figures" :before="tried ? plan.figures : null" />
       <UiTabs v-model="tab" :tabs="tabs" />
-      <p v-if="tried && tab !== 'what if'" class="mb-2 rounded-block bg-maple/15 px-3 py-1.5 text-fine">{{ tab === 'board' ? 'The board shows what is tried out' : 'This shows the plan as it is kept' }}; nothing of that is kept yet. <button type="button" class="font-medium underline" @click="tab = 'what if'">What if</button></p>
+      <p v-if="tried && tab !== 'what if'" class="mb-2 rounded-block bg-maple/15 px-3 py-1.5 text-fine">
+        {{ tab === 'board' ? 'The board shows what is tried out' : 'This shows the plan as it is kept' }}; nothing of
+        that is kept yet. <button type="button" class="font-medium underline" @click="tab = 'what if'">What if</button>
+      </p>
       <PlanningBoard v-if="tab === 'board'" :plan="board" />
       <PlanningOrders v-else-if="tab === 'orders'" :plan="plan" @changed="changed" />
       <PlanningMessages v-else-if="tab === 'messages'" :plan="plan" @changed="changed" />
-      <PlanningSpend v-else-if="tab === 'spend'" :plans="[{ name: plan.name, ...plan.figures }]" :near="plan.nearTiers" />
-      <PlanningWhatIf v-else v-model="changes" :codes="codes" :dirty="isDirty" :busy="busy" :trying="live.busy.value" :problem="detail || trouble" :took="tried?.took ?? null" @keep="save({ changes }, 'Kept with the plan, and computed.')" @drop="changes = [...plan.changes]" />
+      <PlanningSpend
+        v-else-if="tab === 'spend'"
+        :plans="[{ name: plan.name, ...plan.figures }]"
+        :near="plan.nearTiers"
+      />
+      <PlanningWhatIf
+        v-else
+        v-model="changes"
+        :codes="codes"
+        :dirty="isDirty"
+        :busy="busy"
+        :trying="live.busy.value"
+        :problem="detail || trouble"
+        :took="tried?.took ?? null"
+        @keep="save({ changes }, 'Kept with the plan, and computed.')"
+        @drop="changes = [...plan.changes]"
+      />
     </template>
-    <UiConfirm v-model="editing" wide title="What the plan looks at" act="Save and compute" :busy="busy" :problem="Object.keys(fields).length ? '' : detail" @act="save(form!, 'Saved, and computed anew.')">
+    <UiConfirm
+      v-model="editing"
+      wide
+      title="What the plan looks at"
+      act="Save and compute"
+      :busy="busy"
+      :problem="Object.keys(fields).length ? '' : detail"
+      @act="save(form!, 'Saved, and computed anew.')"
+    >
       <Suspense v-if="form"><PlanningSettings v-model="form" :fields="fields" /></Suspense>
     </UiConfirm>
   </div>

@@ -5,38 +5,103 @@ const references = useReferences()
 const session = useSession()
 const notices = useNotices()
 const asked = useRoute().query
-const form = reactive({ supplierId: Number(asked.supplier) || null, dueOn: String(asked.due ?? session.today), note: '', siteId: Number(asked.site) === references.sites.find(site => !site.retired)?.id ? null : Number(asked.site) || null })
-const begun = linesToOrder().map(({ itemId, code, name, quantity }): OrderLine => ({ id: null, itemId, shown: { id: itemId, code, name }, measured: null, quantity, unit: 'piece', price: '0' }))
-const lines = ref<OrderLine[]>(begun.length > 0 ? begun : [{ id: null, itemId: null, shown: null, measured: null, quantity: '', unit: 'piece', price: '0' }])
+const form = reactive({
+  supplierId: Number(asked.supplier) || null,
+  dueOn: String(asked.due ?? session.today),
+  note: '',
+  siteId: Number(asked.site) === references.sites.find((site) => !site.retired)?.id ? null : Number(asked.site) || null,
+})
+const begun = linesToOrder().map(({ itemId, code, name, quantity }): OrderLine => ({
+  id: null,
+  itemId,
+  shown: { id: itemId, code, name },
+  measured: null,
+  quantity,
+  unit: 'piece',
+  price: '0',
+}))
+const lines = ref<OrderLine[]>(
+  begun.length > 0
+    ? begun
+    : [{ id: null, itemId: null, shown: null, measured: null, quantity: '', unit: 'piece', price: '0' }],
+)
 const { busy, detail, fields, run } = useAct()
 const adding = ref(false)
 const { wentBack, leaving } = useWayBack()
-const sites = computed(() => references.sites.filter(site => !site.retired))
+const sites = computed(() => references.sites.filter((site) => !site.retired))
 useHead({ title: 'New purchase order · Tsumiki' })
 
 async function save(): Promise<void> {
-  if (leaving.value) return
-  const body = { supplierId: form.supplierId, siteId: form.siteId, note: form.note, lines: lines.value.map(({ itemId, quantity, unit, price }) => ({ itemId, quantity, unit, price, dueOn: form.dueOn })) }
-  const made = await run(key => $fetch('/api/purchasing/orders', { method: 'POST', body: { key, ...body } }))
-  if (!made) return
+  if (leaving.value) {
+    return
+  }
+  const body = {
+    supplierId: form.supplierId,
+    siteId: form.siteId,
+    note: form.note,
+    lines: lines.value.map(({ itemId, quantity, unit, price }) => ({
+      itemId,
+      quantity,
+      unit,
+      price,
+      dueOn: form.dueOn,
+    })),
+  }
+  const made = await run((key) => $fetch('/api/purchasing/orders', { method: 'POST', body: { key, ...body } }))
+  if (!made) {
+    return
+  }
   notices.say({ kind: 'done', text: `${made.number} is entered.` })
-  if (!await wentBack()) await navigateTo(`/purchasing/${made.id}`)
+  if (!(await wentBack())) {
+    await navigateTo(`/purchasing/${made.id}`)
+  }
 }
 </script>
 
 <template>
   <form @submit.prevent="save">
-    <UiHead title="New purchase order"><UiButton @click="navigateTo('/purchasing')">Leave it</UiButton><UiButton primary type="submit" :busy="busy || leaving">Enter the order</UiButton></UiHead>
+    <UiHead title="New purchase order"
+      ><UiButton @click="navigateTo('/purchasing')">Leave it</UiButton
+      ><UiButton primary type="submit" :busy="busy || leaving">Enter the order</UiButton></UiHead
+    >
     <UiProblem :text="Object.keys(fields).length ? '' : detail" class="mb-3" />
     <UiSheet>
-      <div class="mb-5 grid gap-3" :class="sites.length > 1 ? 'grid-cols-[20rem_12rem_14rem_1fr]' : 'grid-cols-[20rem_12rem_1fr]'">
-        <div class="flex items-start gap-1"><FormSelect v-model="form.supplierId" class="min-w-0 flex-1" label="Supplier" :error="fields.supplierId" :options="references.choices(references.suppliers)" /><UiButton class="mt-[1.45rem]" aria-label="Add a supplier" @click="adding = true">+</UiButton></div>
+      <div
+        class="mb-5 grid gap-3"
+        :class="sites.length > 1 ? 'grid-cols-[20rem_12rem_14rem_1fr]' : 'grid-cols-[20rem_12rem_1fr]'"
+      >
+        <div class="flex items-start gap-1">
+          <FormSelect
+            v-model="form.supplierId"
+            class="min-w-0 flex-1"
+            label="Supplier"
+            :error="fields.supplierId"
+            :options="references.choices(references.suppliers)"
+          /><UiButton class="mt-[1.45rem]" aria-label="Add a supplier" @click="adding = true">+</UiButton>
+        </div>
         <FormText v-model="form.dueOn" label="Wanted by" type="date" :error="fields['lines.0.dueOn']" />
-        <FormSelect v-if="sites.length > 1" v-model="form.siteId" label="Deliver to" :empty="sites[0]!.name" :error="fields.siteId" :options="sites.slice(1).map(site => ({ value: site.id, name: site.name }))" />
+        <FormSelect
+          v-if="sites.length > 1"
+          v-model="form.siteId"
+          label="Deliver to"
+          :empty="sites[0]!.name"
+          :error="fields.siteId"
+          :options="sites.slice(1).map((site) => ({ value: site.id, name: site.name }))"
+        />
         <FormText v-model="form.note" label="Note" :error="fields.note" />
       </div>
       <DemandOrderLines v-model="lines" :fields="fields" :party-id="form.supplierId" prices="buying" />
     </UiSheet>
-    <CatalogueQuickAdd v-if="adding" kind="suppliers" @done="(id) => { form.supplierId = id; adding = false }" @close="adding = false" />
+    <CatalogueQuickAdd
+      v-if="adding"
+      kind="suppliers"
+      @done="
+        (id) => {
+          form.supplierId = id
+          adding = false
+        }
+      "
+      @close="adding = false"
+    />
   </form>
 </template>

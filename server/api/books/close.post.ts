@@ -4,5 +4,5 @@ import { CloseBooks } from '~~/shared/books'
 
 export default route('books', async (event, actor) => {
   const { through } = input(CloseBooks, await readBody(event))
-  return inTransaction(tx => closeBooks(tx, actor, through))
+  return inTransaction((tx) => closeBooks(tx, actor, through))
 })

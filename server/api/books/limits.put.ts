@@ -4,5 +4,5 @@ import { Limits } from '~~/shared/books'
 
 export default route('people', async (event, actor) => {
   const { limits } = input(Limits, await readBody(event))
-  return inTransaction(tx => setLimits(tx, actor, limits))
+  return inTransaction((tx) => setLimits(tx, actor, limits))
 })

@@ -2,7 +2,7 @@ import { db } from '~~/server/database/client'
 import { freeCode } from '~~/server/services/catalogue/definitions'
 import { FreeCode } from '~~/shared/catalogue'
 
-export default route('see', async event => {
+export default route('see', async (event) => {
   const { group } = input(FreeCode, getQuery(event))
   return { code: await freeCode(db, group) }
 })

@@ -3,6 +3,9 @@ import { PrintLabels } from '~~/shared/catalogue'
 
 export default route('see', async (event) => {
   const asked = input(PrintLabels, await readBody(event))
-  setResponseHeaders(event, { 'content-type': 'application/pdf', 'content-disposition': 'inline; filename="labels.pdf"' })
+  setResponseHeaders(event, {
+    'content-type': 'application/pdf',
+    'content-disposition': 'inline; filename="labels.pdf"',
+  })
   return printLabels(asked)
 })

@@ -4,7 +4,7 @@ import { FirstOwner } from '~~/shared/people'
 
 export default openRoute(async (event) => {
   const first = input(FirstOwner, await readBody(event))
-  const person = await inTransaction(tx => beginCompany(tx, first))
+  const person = await inTransaction((tx) => beginCompany(tx, first))
   await setUserSession(event, { user: { id: person.id } })
   return person
 })

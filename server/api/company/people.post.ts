@@ -4,5 +4,5 @@ import { NewPerson } from '~~/shared/people'
 
 export default route('people', async (event) => {
   const edit = input(NewPerson, await readBody(event))
-  return inTransaction(tx => addPerson(tx, edit))
+  return inTransaction((tx) => addPerson(tx, edit))
 })

@@ -3,5 +3,10 @@ import { demoSignIns } from '~~/server/services/company/prepare'
 
 export default openRoute(async (event) => {
   const { user } = await getUserSession(event)
-  return { company: await loadCompany(), person: user ? await loadPerson(user.id) : null, today: await today(), signIns: await demoSignIns() }
+  return {
+    company: await loadCompany(),
+    person: user ? await loadPerson(user.id) : null,
+    today: await today(),
+    signIns: await demoSignIns(),
+  }
 })

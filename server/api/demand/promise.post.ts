@@ -1,4 +1,6 @@
 import { promiseLines } from '~~/server/services/demand/promise'
 import { PromiseQuery } from '~~/shared/demand'
 
-export default route('see', async (event, actor) => promiseLines(input(PromiseQuery, await readBody(event)), actor.today))
+export default route('see', async (event, actor) =>
+  promiseLines(input(PromiseQuery, await readBody(event)), actor.today),
+)

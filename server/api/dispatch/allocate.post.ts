@@ -4,5 +4,7 @@ import { AllocateMany } from '~~/shared/demand'
 
 export default route('ship', async (event, actor) => {
   const { key, rule, untilOn, dry } = input(AllocateMany, await readBody(event))
-  return dry ? rehearse(tx => allocateMany(tx, actor, rule, untilOn)) : once(actor, key, tx => allocateMany(tx, actor, rule, untilOn))
+  return dry
+    ? rehearse((tx) => allocateMany(tx, actor, rule, untilOn))
+    : once(actor, key, (tx) => allocateMany(tx, actor, rule, untilOn))
 })

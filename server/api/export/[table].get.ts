@@ -3,6 +3,9 @@ import { ExportParams } from '~~/shared/books'
 
 export default route('see', async (event) => {
   const { table } = input(ExportParams, getRouterParams(event))
-  setResponseHeaders(event, { 'content-type': 'text/csv; charset=utf-8', 'content-disposition': `attachment; filename="${table}.csv"` })
+  setResponseHeaders(event, {
+    'content-type': 'text/csv; charset=utf-8',
+    'content-disposition': `attachment; filename="${table}.csv"`,
+  })
   return exportTable(table)
 })

@@ -4,5 +4,5 @@ import { workingPlanId } from '~~/server/services/planning/plans'
 export default route('see', async () => {
   const planId = await workingPlanId()
   const orders = planId === null ? [] : await listPlanned(planId)
-  return { planId, orders: orders.filter(order => order.kind === 'buy' && order.state !== 'released') }
+  return { planId, orders: orders.filter((order) => order.kind === 'buy' && order.state !== 'released') }
 })

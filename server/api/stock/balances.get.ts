@@ -1,7 +1,7 @@
 import { listBalances } from '~~/server/services/stock/queries'
 import { StockQuery } from '~~/shared/stock'
 
-export default route('see', async event => {
+export default route('see', async (event) => {
   const query = input(StockQuery, getQuery(event))
   return listBalances(query)
 })

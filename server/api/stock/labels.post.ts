@@ -3,6 +3,9 @@ import { PrintLotLabels } from '~~/shared/catalogue'
 
 export default route('see', async (event) => {
   const asked = input(PrintLotLabels, await readBody(event))
-  setResponseHeaders(event, { 'content-type': 'application/pdf', 'content-disposition': 'inline; filename="labels.pdf"' })
+  setResponseHeaders(event, {
+    'content-type': 'application/pdf',
+    'content-disposition': 'inline; filename="labels.pdf"',
+  })
   return printLotLabels(asked)
 })

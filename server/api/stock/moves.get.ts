@@ -1,7 +1,7 @@
 import { listMoves } from '~~/server/services/stock/queries'
 import { StockQuery } from '~~/shared/stock'
 
-export default route('see', async event => {
+export default route('see', async (event) => {
   const query = input(StockQuery, getQuery(event))
   return listMoves(query)
 })

@@ -5,5 +5,12 @@ import { CompareQuery } from '~~/shared/structure'
 export default route('see', async (event, actor) => {
   const { before, after, basis, format } = input(CompareQuery, getQuery(event))
   const answer = await compareBills(before, after, basis, actor.today)
-  return format === 'json' ? answer : asFile(event, `revision ${answer.before.revision} to ${answer.after.revision}`, format, await comparisonFile(answer, format))
+  return format === 'json'
+    ? answer
+    : asFile(
+        event,
+        `revision ${answer.before.revision} to ${answer.after.revision}`,
+        format,
+        await comparisonFile(answer, format),
+      )
 })

@@ -4,5 +4,7 @@ import { ReplaceComponent } from '~~/shared/structure'
 
 export default route('catalogue', async (event, actor) => {
   const { dry, ...edit } = input(ReplaceComponent, await readBody(event))
-  return dry ? { rows: await previewReplace(actor, edit), bills: [], batchId: null } : { rows: [], ...await inTransaction(tx => replaceComponent(tx, actor, edit)) }
+  return dry
+    ? { rows: await previewReplace(actor, edit), bills: [], batchId: null }
+    : { rows: [], ...(await inTransaction((tx) => replaceComponent(tx, actor, edit))) }
 })

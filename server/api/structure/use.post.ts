@@ -4,5 +4,5 @@ import { UseDrafts } from '~~/shared/structure'
 
 export default route('catalogue', async (event, actor) => {
   const { bills, fromOn } = input(UseDrafts, await readBody(event))
-  return inTransaction(tx => useDrafts(tx, actor, bills, fromOn))
+  return inTransaction((tx) => useDrafts(tx, actor, bills, fromOn))
 })

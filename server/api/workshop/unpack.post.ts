@@ -4,5 +4,5 @@ import { Unpack } from '~~/shared/workshop'
 
 export default route('make', async (event, actor) => {
   const { key, ...edit } = input(Unpack, await readBody(event))
-  return once(actor, key, tx => unpack(tx, actor, edit))
+  return once(actor, key, (tx) => unpack(tx, actor, edit))
 })

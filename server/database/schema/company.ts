@@ -40,35 +40,45 @@ export const lowStockDays = pgTable('low_stock_days', {
 })
 
 /** The simulated mailbox: what would have been sent, as it would have been. */
-export const mails = pgTable('mails', {
-  id: id(),
-  /** What it is about, so that it is sent once: a kind, a day, a person. */
-  key: text().notNull().unique(),
-  userId: integer().notNull().references(() => users.id),
-  sentOn: date().notNull(),
-  sentAt: moment().notNull().defaultNow(),
-  toAddress: text().notNull(),
-  subject: text().notNull(),
-  body: text().notNull(),
-  /** The whole message as it goes over the wire (RFC 5322). */
-  message: text().notNull(),
-}, table => [index('mails_user').on(table.userId, table.id)])
+export const mails = pgTable(
+  'mails',
+  {
+    id: id(),
+    /** What it is about, so that it is sent once: a kind, a day, a person. */
+    key: text().notNull().unique(),
+    userId: integer()
+      .notNull()
+      .references(() => users.id),
+    sentOn: date().notNull(),
+    sentAt: moment().notNull().defaultNow(),
+    toAddress: text().notNull(),
+    subject: text().notNull(),
+    body: text().notNull(),
+    /** The whole message as it goes over the wire (RFC 5322). */
+    message: text().notNull(),
+  },
+  (table) => [index('mails_user').on(table.userId, table.id)],
+)
 
 /** Who changed what: one row per edit of a definition or a document. */
-export const changes = pgTable('changes', {
-  id: id(),
-  at: moment().notNull().defaultNow(),
-  userId: integer().references(() => users.id),
-  entity: text().notNull(),
-  entityId: text().notNull(),
-  /** The code of what was changed, as it was then. */
-  label: text().notNull().default(''),
-  before: jsonb(),
-  after: jsonb(),
-  batchId: integer(),
-  /** The change that this one took back. */
-  undoesId: integer().unique(),
-}, table => [index('changes_entity').on(table.entity, table.entityId), index('changes_batch').on(table.batchId)])
+export const changes = pgTable(
+  'changes',
+  {
+    id: id(),
+    at: moment().notNull().defaultNow(),
+    userId: integer().references(() => users.id),
+    entity: text().notNull(),
+    entityId: text().notNull(),
+    /** The code of what was changed, as it was then. */
+    label: text().notNull().default(''),
+    before: jsonb(),
+    after: jsonb(),
+    batchId: integer(),
+    /** The change that this one took back. */
+    undoesId: integer().unique(),
+  },
+  (table) => [index('changes_entity').on(table.entity, table.entityId), index('changes_batch').on(table.batchId)],
+)
 
 /** The answer that a command gave, by the key its client made: the same key gives the same answer again. */
 export const answers = pgTable('answers', {
@@ -84,13 +94,22 @@ export const counters = pgTable('counters', { name: text().primaryKey(), next: i
 export const calendars = pgTable('calendars', {
   id: id(),
   name: text().notNull().unique(),
-  weekdays: boolean().array().notNull().default(sql`'{t,t,t,t,t,f,f}'`),
+  weekdays: boolean()
+    .array()
+    .notNull()
+    .default(sql`'{t,t,t,t,t,f,f}'`),
   note: text().notNull().default(''),
   version: version(),
 })
 
-export const closedDays = pgTable('closed_days', {
-  calendarId: integer().notNull().references(() => calendars.id, { onDelete: 'cascade' }),
-  day: date().notNull(),
-  note: text().notNull().default(''),
-}, table => [primaryKey({ columns: [table.calendarId, table.day] })])
+export const closedDays = pgTable(
+  'closed_days',
+  {
+    calendarId: integer()
+      .notNull()
+      .references(() => calendars.id, { onDelete: 'cascade' }),
+    day: date().notNull(),
+    note: text().notNull().default(''),
+  },
+  (table) => [primaryKey({ columns: [table.calendarId, table.day] })],
+)

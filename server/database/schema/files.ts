@@ -15,20 +15,26 @@ export const pictures = pgTable('pictures', {
 })
 
 /** Definitions that were changed together: by a file that was brought in, or many set at once. Taken back together too. */
-export const batches = pgTable('batches', {
-  id: id(),
-  kind: text().$type<'file' | 'set'>().notNull(),
-  table: text().notNull(),
-  label: text().notNull(),
-  userId: integer().notNull().references(() => users.id),
-  at: moment().notNull().defaultNow(),
-  state: text().$type<'open' | 'done' | 'undone'>().notNull().default('open'),
-  content: bytes(),
-  mapping: jsonb().$type<Mapping>(),
-  rows: integer().notNull().default(0),
-  made: integer().notNull().default(0),
-  changed: integer().notNull().default(0),
-  /** Per cent of the work that is running, and whether its owner wants it stopped. */
-  progress: integer().notNull().default(0),
-  stopped: boolean().notNull().default(false),
-}, table => [index('batches_at').on(table.at)])
+export const batches = pgTable(
+  'batches',
+  {
+    id: id(),
+    kind: text().$type<'file' | 'set'>().notNull(),
+    table: text().notNull(),
+    label: text().notNull(),
+    userId: integer()
+      .notNull()
+      .references(() => users.id),
+    at: moment().notNull().defaultNow(),
+    state: text().$type<'open' | 'done' | 'undone'>().notNull().default('open'),
+    content: bytes(),
+    mapping: jsonb().$type<Mapping>(),
+    rows: integer().notNull().default(0),
+    made: integer().notNull().default(0),
+    changed: integer().notNull().default(0),
+    /** Per cent of the work that is running, and whether its owner wants it stopped. */
+    progress: integer().notNull().default(0),
+    stopped: boolean().notNull().default(false),
+  },
+  (table) => [index('batches_at').on(table.at)],
+)

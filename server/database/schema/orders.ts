@@ -1,5 +1,17 @@
 import { sql } from 'drizzle-orm'
-import { bigint, boolean, check, date, index, integer, jsonb, numeric, pgTable, text, unique } from 'drizzle-orm/pg-core'
+import {
+  bigint,
+  boolean,
+  check,
+  date,
+  index,
+  integer,
+  jsonb,
+  numeric,
+  pgTable,
+  text,
+  unique,
+} from 'drizzle-orm/pg-core'
 import type { PlanInput, PlanOutput } from '~~/core/planning'
 import type { PlanScope, WhatIfEdit } from '~~/shared/planning'
 import { items, sites, suppliers, units } from './catalogue'
@@ -19,103 +31,158 @@ export const plans = pgTable('plans', {
   forecastIds: integer().array().notNull().default([]),
   note: text().notNull().default(''),
   /** What counts, which items, which calendars: see PlanScope. */
-  scope: jsonb().$type<PlanScope>().notNull().default(sql`'{}'`),
+  scope: jsonb()
+    .$type<PlanScope>()
+    .notNull()
+    .default(sql`'{}'`),
   /** What is tried out: applied to the snapshot before it is planned on. */
-  changes: jsonb().$type<WhatIfEdit[]>().notNull().default(sql`'[]'`),
+  changes: jsonb()
+    .$type<WhatIfEdit[]>()
+    .notNull()
+    .default(sql`'[]'`),
   ranAt: moment(),
-  userId: integer().notNull().references(() => users.id),
+  userId: integer()
+    .notNull()
+    .references(() => users.id),
   input: jsonb().$type<PlanInput>(),
   output: jsonb().$type<PlanOutput>(),
   version: version(),
 })
 
 /** A plan that is to be computed, or is being: at most one row a plan. What is asked for meanwhile counts up `asked`, and is computed after. */
-export const planRuns = pgTable('plan_runs', {
-  planId: integer().primaryKey().references(() => plans.id, { onDelete: 'cascade' }),
-  state: text().$type<'waiting' | 'running' | 'done' | 'failed' | 'cancelled'>().notNull(),
-  asked: integer().notNull().default(1),
-  /** Who asked, and the day that it is computed for. */
-  userId: integer().notNull().references(() => users.id),
-  today: date().notNull(),
-  phase: text().notNull().default(''),
-  percent: integer().notNull().default(0),
-  problem: text().notNull().default(''),
-  /** Times that a server has begun it without an end. */
-  tries: integer().notNull().default(0),
-  askedAt: moment().notNull().defaultNow(),
-  /** The server that computes says every second that it still does. */
-  beatAt: moment(),
-}, table => [index('plan_runs_open').on(table.state, table.askedAt)])
+export const planRuns = pgTable(
+  'plan_runs',
+  {
+    planId: integer()
+      .primaryKey()
+      .references(() => plans.id, { onDelete: 'cascade' }),
+    state: text().$type<'waiting' | 'running' | 'done' | 'failed' | 'cancelled'>().notNull(),
+    asked: integer().notNull().default(1),
+    /** Who asked, and the day that it is computed for. */
+    userId: integer()
+      .notNull()
+      .references(() => users.id),
+    today: date().notNull(),
+    phase: text().notNull().default(''),
+    percent: integer().notNull().default(0),
+    problem: text().notNull().default(''),
+    /** Times that a server has begun it without an end. */
+    tries: integer().notNull().default(0),
+    askedAt: moment().notNull().defaultNow(),
+    /** The server that computes says every second that it still does. */
+    beatAt: moment(),
+  },
+  (table) => [index('plan_runs_open').on(table.state, table.askedAt)],
+)
 
-export const plannedOrders = pgTable('planned_orders', {
-  id: id(),
-  planId: integer().notNull().references(() => plans.id, { onDelete: 'cascade' }),
-  /** The order's name in the plan's output. */
-  ref: text().notNull(),
-  itemId: integer().notNull().references(() => items.id),
-  kind: text().notNull(),
-  quantity: quantity().notNull(),
-  releaseOn: date().notNull(),
-  dueOn: date().notNull(),
-  lateBy: integer().notNull().default(0),
-  promisedOn: date().notNull(),
-  supplierId: integer().references(() => suppliers.id),
-  /** Where it is wanted; none: the main site. And the site that it comes from, where it is moved. */
-  siteId: integer().references(() => sites.id),
-  fromSiteId: integer().references(() => sites.id),
-  state: text().notNull().default('proposed'),
-  documentKind: text(),
-  documentId: integer(),
-}, table => [unique().on(table.planId, table.ref), index('planned_orders_plan').on(table.planId, table.dueOn)])
+export const plannedOrders = pgTable(
+  'planned_orders',
+  {
+    id: id(),
+    planId: integer()
+      .notNull()
+      .references(() => plans.id, { onDelete: 'cascade' }),
+    /** The order's name in the plan's output. */
+    ref: text().notNull(),
+    itemId: integer()
+      .notNull()
+      .references(() => items.id),
+    kind: text().notNull(),
+    quantity: quantity().notNull(),
+    releaseOn: date().notNull(),
+    dueOn: date().notNull(),
+    lateBy: integer().notNull().default(0),
+    promisedOn: date().notNull(),
+    supplierId: integer().references(() => suppliers.id),
+    /** Where it is wanted; none: the main site. And the site that it comes from, where it is moved. */
+    siteId: integer().references(() => sites.id),
+    fromSiteId: integer().references(() => sites.id),
+    state: text().notNull().default('proposed'),
+    documentKind: text(),
+    documentId: integer(),
+  },
+  (table) => [unique().on(table.planId, table.ref), index('planned_orders_plan').on(table.planId, table.dueOn)],
+)
 
-export const purchaseOrders = pgTable('purchase_orders', {
-  id: id(),
-  number: text().notNull().unique(),
-  supplierId: integer().notNull().references(() => suppliers.id),
-  orderedOn: date().notNull(),
-  /** Where it is to be delivered; none: the first site. */
-  siteId: integer().references(() => sites.id),
-  /** The supplier's currency, null for the company's own, and what one of it was worth on the day of the order. */
-  currency: text(),
-  rate: numeric().notNull().default('1'),
-  status: text().notNull().default('open'),
-  note: text().notNull().default(''),
-  version: version(),
-}, table => [check('purchase_orders_rate', sql`${table.rate} > 0`)])
+export const purchaseOrders = pgTable(
+  'purchase_orders',
+  {
+    id: id(),
+    number: text().notNull().unique(),
+    supplierId: integer()
+      .notNull()
+      .references(() => suppliers.id),
+    orderedOn: date().notNull(),
+    /** Where it is to be delivered; none: the first site. */
+    siteId: integer().references(() => sites.id),
+    /** The supplier's currency, null for the company's own, and what one of it was worth on the day of the order. */
+    currency: text(),
+    rate: numeric().notNull().default('1'),
+    status: text().notNull().default('open'),
+    note: text().notNull().default(''),
+    version: version(),
+  },
+  (table) => [check('purchase_orders_rate', sql`${table.rate} > 0`)],
+)
 
-export const purchaseLines = pgTable('purchase_lines', {
-  id: id(),
-  orderId: integer().notNull().references(() => purchaseOrders.id),
-  line: integer().notNull(),
-  itemId: integer().notNull().references(() => items.id),
-  /** In the buying unit, with the price for one of it; and in the stock unit. */
-  entered: text().notNull(),
-  unit: text().notNull().references(() => units.code),
-  price: numeric().notNull(),
-  quantity: quantity().notNull(),
-  received: quantity().notNull().default('0'),
-  dueOn: date().notNull(),
-  closedShort: boolean().notNull().default(false),
-}, table => [unique().on(table.orderId, table.line), check('purchase_lines_sound', sql`${table.quantity} > 0 and ${table.received} >= 0 and ${table.price} >= 0`)])
+export const purchaseLines = pgTable(
+  'purchase_lines',
+  {
+    id: id(),
+    orderId: integer()
+      .notNull()
+      .references(() => purchaseOrders.id),
+    line: integer().notNull(),
+    itemId: integer()
+      .notNull()
+      .references(() => items.id),
+    /** In the buying unit, with the price for one of it; and in the stock unit. */
+    entered: text().notNull(),
+    unit: text()
+      .notNull()
+      .references(() => units.code),
+    price: numeric().notNull(),
+    quantity: quantity().notNull(),
+    received: quantity().notNull().default('0'),
+    dueOn: date().notNull(),
+    closedShort: boolean().notNull().default(false),
+  },
+  (table) => [
+    unique().on(table.orderId, table.line),
+    check('purchase_lines_sound', sql`${table.quantity} > 0 and ${table.received} >= 0 and ${table.price} >= 0`),
+  ],
+)
 
 export const supplierInvoices = pgTable('supplier_invoices', {
   id: id(),
-  supplierId: integer().notNull().references(() => suppliers.id),
+  supplierId: integer()
+    .notNull()
+    .references(() => suppliers.id),
   number: text().notNull(),
   invoicedOn: date().notNull(),
-  postingId: integer().notNull().references(() => postings.id),
+  postingId: integer()
+    .notNull()
+    .references(() => postings.id),
   /** The posting that took it back. */
   cancelledId: integer().references(() => postings.id),
 })
 
 /** What an invoice says of goods that one move brought in; `delta` is what they cost more than the order said. */
-export const invoiceLines = pgTable('invoice_lines', {
-  id: id(),
-  invoiceId: integer().notNull().references(() => supplierInvoices.id),
-  purchaseLineId: integer().notNull().references(() => purchaseLines.id),
-  moveId: bigint({ mode: 'number' }).references(() => moves.id),
-  quantity: quantity().notNull(),
-  /** Minor units of the company's currency. */
-  amount: minor().notNull(),
-  delta: minor().notNull(),
-}, table => [index('invoice_lines_move').on(table.moveId), index('invoice_lines_line').on(table.purchaseLineId)])
+export const invoiceLines = pgTable(
+  'invoice_lines',
+  {
+    id: id(),
+    invoiceId: integer()
+      .notNull()
+      .references(() => supplierInvoices.id),
+    purchaseLineId: integer()
+      .notNull()
+      .references(() => purchaseLines.id),
+    moveId: bigint({ mode: 'number' }).references(() => moves.id),
+    quantity: quantity().notNull(),
+    /** Minor units of the company's currency. */
+    amount: minor().notNull(),
+    delta: minor().notNull(),
+  },
+  (table) => [index('invoice_lines_move').on(table.moveId), index('invoice_lines_line').on(table.purchaseLineId)],
+)

@@ -5,9 +5,25 @@ import { db, rows } from '~~/server/database/client'
 import { among } from './definitions/shape'
 
 export interface Found {
-  kind: 'item' | 'sales order' | 'purchase order' | 'build' | 'break-down' | 'lot' | 'piece' | 'transfer' | 'stock count' | 'bin' | 'supplier' | 'customer', id: number, code: string, name: string
+  kind:
+    | 'item'
+    | 'sales order'
+    | 'purchase order'
+    | 'build'
+    | 'break-down'
+    | 'lot'
+    | 'piece'
+    | 'transfer'
+    | 'stock count'
+    | 'bin'
+    | 'supplier'
+    | 'customer'
+  id: number
+  code: string
+  name: string
   /** The code that matched, where it is not the item's own, and the unit that it stands for. */
-  by?: string | null, unit?: string | null
+  by?: string | null
+  unit?: string | null
 }
 
 const ENOUGH = 20
@@ -15,28 +31,51 @@ const ENOUGH = 20
 /** Anything with a name, best match first; a few letters are enough, and typing errors are forgiven. Each step is asked only while there is room. */
 export async function find(text: string): Promise<Found[]> {
   const asked = text.trim()
-  if (asked === '') return []
+  if (asked === '') {
+    return []
+  }
   const found = new Map<string, Found>()
-  const add = (list: readonly Found[]): void => { for (const one of list) { const key = `${one.kind} ${one.id} ${one.kind === 'item' ? '' : one.code}`; if (!found.has(key) && found.size < ENOUGH) found.set(key, one) } }
+  const add = (list: readonly Found[]): void => {
+    for (const one of list) {
+      const key = `${one.kind} ${one.id} ${one.kind === 'item' ? '' : one.code}`
+      if (!found.has(key) && found.size < ENOUGH) {
+        found.set(key, one)
+      }
+    }
+  }
   add(await byScan(asked))
   add(await documents(asked))
   add(await byText(asked))
-  if (found.size < 8 && asked.length >= 3) add(await byLikeness(asked))
+  if (found.size < 8 && asked.length >= 3) {
+    add(await byLikeness(asked))
+  }
   return [...found.values()]
 }
 
 /** What a scanned or typed code names exactly: the item and, for a barcode, the unit. */
 export function byScan(text: string): Promise<Found[]> {
   const scan = readScan(text)
-  const forms = [...new Set([text, scan.code, ...scan.gtin14 ? [14, 13, 12, 8].filter(length => /^0*$/.test(scan.gtin14!.slice(0, -length))).map(length => scan.gtin14!.slice(-length)) : []])].map(form => form.toLowerCase())
+  const forms = [
+    ...new Set([
+      text,
+      scan.code,
+      ...(scan.gtin14
+        ? [14, 13, 12, 8]
+            .filter((length) => /^0*$/.test(scan.gtin14!.slice(0, -length)))
+            .map((length) => scan.gtin14!.slice(-length))
+        : []),
+    ]),
+  ].map((form) => form.toLowerCase())
   return named(sql`${among(sql`lower(n.code)`, forms)}`, sql`(n.kind = 'item code') desc`)
 }
 
-const escaped = (text: string): string => text.replace(/[\\%_]/g, character => `\\${character}`)
+const escaped = (text: string): string => text.replace(/[\\%_]/g, (character) => `\\${character}`)
 
 async function byText(text: string): Promise<Found[]> {
   const starts = await named(sql`lower(n.code) like ${`${escaped(text.toLowerCase())}%`}`, sql`lower(n.code)`)
-  return starts.length >= ENOUGH ? starts : [...starts, ...await named(sql`n.code || ' ' || n.name ilike ${`%${escaped(text)}%`}`, sql`lower(n.code)`)]
+  return starts.length >= ENOUGH
+    ? starts
+    : [...starts, ...(await named(sql`n.code || ' ' || n.name ilike ${`%${escaped(text)}%`}`, sql`lower(n.code)`))]
 }
 
 /**
@@ -44,42 +83,84 @@ async function byText(text: string): Promise<Found[]> {
  * nearest first. Where nothing has all of them, one may be missing.
  */
 async function byLikeness(text: string): Promise<Found[]> {
-  const words = text.toLowerCase().split(/[^\p{L}\p{N}]+/u).filter(word => word.length >= 2).slice(0, 6)
-  if (words.length === 0) return []
+  const words = text
+    .toLowerCase()
+    .split(/[^\p{L}\p{N}]+/u)
+    .filter((word) => word.length >= 2)
+    .slice(0, 6)
+  if (words.length === 0) {
+    return []
+  }
   const near = await Promise.all(words.map(nearWords))
-  const all = await withWords(near.filter(list => list.length > 0))
-  const some = all.length > 0 || words.length < 2 ? [] : (await Promise.all(near.map((_, left) => withWords(near.filter((list, at) => at !== left && list.length > 0))))).flat()
+  const all = await withWords(near.filter((list) => list.length > 0))
+  const some =
+    all.length > 0 || words.length < 2
+      ? []
+      : (
+          await Promise.all(near.map((_, left) => withWords(near.filter((list, at) => at !== left && list.length > 0))))
+        ).flat()
   const away = (text: string): number => words.reduce((sum, word) => sum + Math.min(1, closestWord(word, text)), 0)
-  return [...all, ...some].map(({ named, ...thing }) => ({ thing, away: away(named) })).sort((a, b) => a.away - b.away).filter(one => one.away < words.length * 0.45).map(one => one.thing)
+  return [...all, ...some]
+    .map(({ named, ...thing }) => ({ thing, away: away(named) }))
+    .sort((a, b) => a.away - b.away)
+    .filter((one) => one.away < words.length * 0.45)
+    .map((one) => one.thing)
 }
 
 /** Words of names that a typed word may mean: it begins so, or few letters differ. */
 async function nearWords(word: string): Promise<string[]> {
   const found = await db.transaction(async (tx) => {
     await tx.execute(sql`set local pg_trgm.similarity_threshold = 0.25`)
-    return rows<{ word: string }>(tx, sql`(select word from words where word like ${`${escaped(word)}%`} order by length(word) limit 10) union (select word from words where word % ${word} order by similarity(word, ${word}) desc limit 20)`)
+    return rows<{ word: string }>(
+      tx,
+      sql`(select word from words where word like ${`${escaped(word)}%`} order by length(word) limit 10) union (select word from words where word % ${word} order by similarity(word, ${word}) desc limit 20)`,
+    )
   })
   const allowed = word.length <= 4 ? 1 : word.length <= 7 ? 2 : 3
-  return found.map(row => row.word).filter(other => other.startsWith(word) || distance(word, other) <= allowed)
+  return found.map((row) => row.word).filter((other) => other.startsWith(word) || distance(word, other) <= allowed)
 }
 
-const withWords = (near: readonly (readonly string[])[]): Promise<(Found & { named: string })[]> => near.length === 0 ? Promise.resolve([]) : rows<Found & { named: string }>(db, sql`
-  select ${FIELDS}, n.code || ' ' || n.name as named from names n left join items i on i.id = n.ref and n.kind = 'item code' where ${sql.join(near.map(list => sql`n.words && ${sql.param(list)}::text[]`), sql` and `)} order by n.retired limit 200`)
+const withWords = (near: readonly (readonly string[])[]): Promise<(Found & { named: string })[]> =>
+  near.length === 0
+    ? Promise.resolve([])
+    : rows<Found & { named: string }>(
+        db,
+        sql`
+  select ${FIELDS}, n.code || ' ' || n.name as named from names n left join items i on i.id = n.ref and n.kind = 'item code' where ${sql.join(
+    near.map((list) => sql`n.words && ${sql.param(list)}::text[]`),
+    sql` and `,
+  )} order by n.retired limit 200`,
+      )
 
 /** The least share of a word's letters that must change to make it a word of a text, or the beginning of one. */
 function closestWord(word: string, text: string): number {
-  return Math.min(...text.toLowerCase().split(/[^\p{L}\p{N}]+/u).filter(Boolean).map(other => Math.min(distance(word, other), distance(word, other.slice(0, word.length)) + 0.5) / Math.max(word.length, 3)))
+  return Math.min(
+    ...text
+      .toLowerCase()
+      .split(/[^\p{L}\p{N}]+/u)
+      .filter(Boolean)
+      .map(
+        (other) =>
+          Math.min(distance(word, other), distance(word, other.slice(0, word.length)) + 0.5) / Math.max(word.length, 3),
+      ),
+  )
 }
 
 const FIELDS = sql`case n.kind when 'item code' then 'item' else n.kind end as kind, n.ref as id, coalesce(i.code, n.code) as code, coalesce(i.name, n.name) || case when n.retired then ' (retired)' else '' end as name,
   case when n.kind = 'item code' then n.code end as by, n.unit`
-const named = (where: SQL, order: SQL): Promise<Found[]> => rows<Found>(db, sql`select ${FIELDS} from names n left join items i on i.id = n.ref and n.kind = 'item code' where ${where} order by n.retired, case n.kind when 'item' then 0 when 'item code' then 1 else 2 end, ${order} limit ${ENOUGH}`)
+const named = (where: SQL, order: SQL): Promise<Found[]> =>
+  rows<Found>(
+    db,
+    sql`select ${FIELDS} from names n left join items i on i.id = n.ref and n.kind = 'item code' where ${where} order by n.retired, case n.kind when 'item' then 0 when 'item code' then 1 else 2 end, ${order} limit ${ENOUGH}`,
+  )
 
 /** Orders, jobs and lots by their number, orders by whose they are too. */
 async function documents(text: string): Promise<Found[]> {
   const starts = `${escaped(text.toLowerCase())}%`
   const holds = `%${escaped(text)}%`
-  return rows<Found>(db, sql`
+  return rows<Found>(
+    db,
+    sql`
     (select 'sales order' as kind, o.id, o.number as code, c.name from sales_orders o join customers c on c.id = o.customer_id where lower(o.number) like ${starts} or c.name ilike ${holds} order by o.status = 'open' desc, o.number limit 6) union all
     (select 'purchase order', o.id, o.number, s.name from purchase_orders o join suppliers s on s.id = o.supplier_id where lower(o.number) like ${starts} or s.name ilike ${holds} order by o.status = 'open' desc, o.number limit 6) union all
     (select 'build', b.id, b.number, i.name from builds b join items i on i.id = b.item_id where lower(b.number) like ${starts} order by b.number limit 6) union all
@@ -87,5 +168,6 @@ async function documents(text: string): Promise<Found[]> {
     (select 'lot', l.id, l.number, i.name from lots l join items i on i.id = l.item_id where lower(l.number) like ${starts} order by l.number limit 6) union all
     (select 'piece', c.id, c.label, i.name from pieces c join items i on i.id = c.item_id where lower(c.label) like ${starts} order by c.label limit 6) union all
     (select 'transfer', t.id, t.number, f.name || ' → ' || g.name from transfers t join sites f on f.id = t.from_site_id join sites g on g.id = t.to_site_id where lower(t.number) like ${starts} order by t.number limit 6) union all
-    (select 'stock count', c.id, c.number, c.name from stock_counts c where lower(c.number) like ${starts} order by c.number limit 6)`)
+    (select 'stock count', c.id, c.number, c.name from stock_counts c where lower(c.number) like ${starts} order by c.number limit 6)`,
+  )
 }

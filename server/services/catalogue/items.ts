@@ -7,30 +7,73 @@ import type { Paged } from '~~/shared/primitives'
 import { loadDefinition, loadGroupDefaults, saveOne, shapeOf } from './definitions'
 
 export interface ItemRow {
-  id: number, code: string, name: string, group: string, status: string, source: string, tracking: string, stockUnit: string, symbol: string, decimals: number
-  onHand: string, allocated: string, coming: string, wanted: string, safetyStock: string, pictureId: number | null, value: string
-  name2: string, price: string | null, sellingSymbol: string, supplier: string | null, supplierCode: string | null, leadDays: number, barcode: string | null
+  id: number
+  code: string
+  name: string
+  group: string
+  status: string
+  source: string
+  tracking: string
+  stockUnit: string
+  symbol: string
+  decimals: number
+  onHand: string
+  allocated: string
+  coming: string
+  wanted: string
+  safetyStock: string
+  pictureId: number | null
+  value: string
+  name2: string
+  price: string | null
+  sellingSymbol: string
+  supplier: string | null
+  supplierCode: string | null
+  leadDays: number
+  barcode: string | null
 }
 
 const ON_HAND = sql`coalesce((select sum(on_hand) from balances b where b.item_id = i.id and b.status = 'available'), 0)`
 const SORTS: Readonly<Record<string, SQL>> = {
-  'code': sql`i.code`, '-code': sql`i.code desc`, 'name': sql`lower(i.name), i.code`, '-name': sql`lower(i.name) desc, i.code`, 'group': sql`g.name, i.code`, '-group': sql`g.name desc, i.code`, 'onHand': sql`${ON_HAND}, i.code`, '-onHand': sql`${ON_HAND} desc, i.code`,
+  code: sql`i.code`,
+  '-code': sql`i.code desc`,
+  name: sql`lower(i.name), i.code`,
+  '-name': sql`lower(i.name) desc, i.code`,
+  group: sql`g.name, i.code`,
+  '-group': sql`g.name desc, i.code`,
+  onHand: sql`${ON_HAND}, i.code`,
+  '-onHand': sql`${ON_HAND} desc, i.code`,
 }
 
 /** The condition that a filter of the list stands for; `i` is the item. */
 function filterOf(query: z.output<typeof ItemQuery>): SQL {
-  const like = `%${query.search.replace(/[\\%_]/g, character => `\\${character}`)}%`
+  const like = `%${query.search.replace(/[\\%_]/g, (character) => `\\${character}`)}%`
   const parts = [
-    ...query.search === '' ? [] : [sql`i.id in (select n.ref from names n where n.kind in ('item', 'item code') and n.code || ' ' || n.name ilike ${like})`],
-    ...query.status === '' ? [] : [sql`i.status = ${query.status}`], ...query.source === '' ? [] : [sql`i.source = ${query.source}`], ...query.kind === '' ? [] : [sql`i.kind = ${query.kind}`],
-    ...query.group === undefined ? [] : [sql`i.group_id in (with recursive tree as (select id from item_groups where id = ${query.group} union select g.id from item_groups g join tree t on g.parent_id = t.id) select id from tree)`],
-    ...query.supplier === undefined ? [] : [sql`exists (select 1 from supplier_terms t where t.item_id = i.id and t.supplier_id = ${query.supplier})`],
+    ...(query.search === ''
+      ? []
+      : [
+          sql`i.id in (select n.ref from names n where n.kind in ('item', 'item code') and n.code || ' ' || n.name ilike ${like})`,
+        ]),
+    ...(query.status === '' ? [] : [sql`i.status = ${query.status}`]),
+    ...(query.source === '' ? [] : [sql`i.source = ${query.source}`]),
+    ...(query.kind === '' ? [] : [sql`i.kind = ${query.kind}`]),
+    ...(query.group === undefined
+      ? []
+      : [
+          sql`i.group_id in (with recursive tree as (select id from item_groups where id = ${query.group} union select g.id from item_groups g join tree t on g.parent_id = t.id) select id from tree)`,
+        ]),
+    ...(query.supplier === undefined
+      ? []
+      : [sql`exists (select 1 from supplier_terms t where t.item_id = i.id and t.supplier_id = ${query.supplier})`]),
   ]
   return parts.length === 0 ? sql`true` : sql.join(parts, sql` and `)
 }
 
 /** All items that a filter finds. */
-export const itemIds = async (query: z.output<typeof ItemQuery>): Promise<number[]> => (await rows<{ id: number }>(db, sql`select i.id from items i where ${filterOf(query)} order by i.code`)).map(row => row.id)
+export const itemIds = async (query: z.output<typeof ItemQuery>): Promise<number[]> =>
+  (await rows<{ id: number }>(db, sql`select i.id from items i where ${filterOf(query)} order by i.code`)).map(
+    (row) => row.id,
+  )
 
 /** Items with what is there, set aside, coming and wanted, in the stock unit. */
 export async function listItems(query: z.output<typeof ItemQuery>): Promise<Paged<ItemRow>> {
@@ -38,7 +81,9 @@ export async function listItems(query: z.output<typeof ItemQuery>): Promise<Page
   // The page is found first, by an index where there is one; what is there, coming and wanted is then summed for its rows only.
   const order = SORTS[query.sort] ?? SORTS.code!
   const [count] = await rows<{ total: number }>(db, sql`select count(*)::int as total from items i where ${where}`)
-  const list = await rows<ItemRow>(db, sql`
+  const list = await rows<ItemRow>(
+    db,
+    sql`
     with page as materialized (select i.id, row_number() over (order by ${order}) as place from items i ${query.sort.endsWith('group') ? sql`join item_groups g on g.id = i.group_id` : sql``} where ${where} order by ${order} limit ${query.size} offset ${(query.page - 1) * query.size})
     select i.id, i.code, i.name, g.name as "group", i.status, i.source, i.tracking, i.stock_unit as "stockUnit", u.symbol, u.decimals, i.safety_stock as "safetyStock", i.picture_id as "pictureId", i.name2, i.price, (select symbol from units where code = i.selling_unit) as "sellingSymbol", i.lead_days as "leadDays",
       t.supplier, t.supplier_code as "supplierCode", (select c.code from item_codes c where c.item_id = i.id and c.kind = 'barcode' order by (c.unit = i.stock_unit) desc, c.id limit 1) as barcode,
@@ -50,7 +95,8 @@ export async function listItems(query: z.output<typeof ItemQuery>): Promise<Page
       coalesce((select sum(value) from holdings h where h.item_id = i.id), 0)::text as value
     from page p join items i on i.id = p.id join item_groups g on g.id = i.group_id join units u on u.code = i.stock_unit
       left join lateral (select s.name as supplier, t.supplier_code from supplier_terms t join suppliers s on s.id = t.supplier_id where t.item_id = i.id order by t.rank, t.id limit 1) t on true
-    order by p.place`)
+    order by p.place`,
+  )
   return { rows: list, total: count!.total }
 }
 
@@ -60,7 +106,14 @@ export async function loadItem(id: number) {
   return { ...item, groupSays: (await loadGroupDefaults(db)).get(item.groupId) ?? {} }
 }
 
-export const createItem = (tx: Tx, actor: Actor, definition: ItemEdit): Promise<{ id: number }> => saveOne(tx, actor, shapeOf('items'), { id: null, version: null, definition })
+export const createItem = (tx: Tx, actor: Actor, definition: ItemEdit): Promise<{ id: number }> =>
+  saveOne(tx, actor, shapeOf('items'), { id: null, version: null, definition })
 
 /** Errors: `stale-version`; `invalid-input` beside its field; units and finest step cannot change once stock has moved. */
-export const changeItem = (tx: Tx, actor: Actor, id: number, version: number, definition: ItemEdit): Promise<{ id: number }> => saveOne(tx, actor, shapeOf('items'), { id, version, definition })
+export const changeItem = (
+  tx: Tx,
+  actor: Actor,
+  id: number,
+  version: number,
+  definition: ItemEdit,
+): Promise<{ id: number }> => saveOne(tx, actor, shapeOf('items'), { id, version, definition })

@@ -10,9 +10,15 @@ import { loadNames } from './tables/names'
 export interface SetPreview {
   readonly chosen: number
   /** Items that would change: before → after; at most two hundred of them. */
-  readonly changes: readonly { readonly id: number, readonly code: string, readonly name: string, readonly before: string, readonly after: string }[]
+  readonly changes: readonly {
+    readonly id: number
+    readonly code: string
+    readonly name: string
+    readonly before: string
+    readonly after: string
+  }[]
   readonly changing: number
-  readonly faults: readonly { readonly code: string, readonly detail: string }[]
+  readonly faults: readonly { readonly code: string; readonly detail: string }[]
   readonly batchId: number | null
 }
 
@@ -25,26 +31,73 @@ export async function setMany(tx: Tx, actor: Actor, { ids, field, value, inherit
   const there = await loadItems(tx, ids)
   const says = await loadGroupDefaults(tx)
   const names = await loadNames(tx, ['groups'])
-  const faults: { code: string, detail: string }[] = []
+  const faults: { code: string; detail: string }[] = []
   const edits: (Edit<'items'> & { before: unknown })[] = []
   for (const { id, version, ...item } of there) {
     void version
     const group = says.get(item.groupId) ?? {}
     const inheritable = INHERITABLE.includes(field as Inheritable)
-    if (inherit && (!inheritable || group[field as Inheritable] === undefined)) { faults.push({ code: item.code, detail: 'Its group states nothing for this field.' }); continue }
-    const inherited = inheritable ? inherit ? [...new Set([...item.inherited, field as Inheritable])] : item.inherited.filter(name => name !== field) : item.inherited
+    if (inherit && (!inheritable || group[field as Inheritable] === undefined)) {
+      faults.push({ code: item.code, detail: 'Its group states nothing for this field.' })
+      continue
+    }
+    const inherited = inheritable
+      ? inherit
+        ? [...new Set([...item.inherited, field as Inheritable])]
+        : item.inherited.filter((name) => name !== field)
+      : item.inherited
     const parsed = ItemEdit.safeParse({ ...item, inherited, [field]: inherit ? group[field as Inheritable] : value })
-    if (parsed.success) edits.push({ id, version: null, definition: parsed.data, before: item[field] })
-    else faults.push({ code: item.code, detail: parsed.error.issues[0]!.message })
+    if (parsed.success) {
+      edits.push({ id, version: null, definition: parsed.data, before: item[field] })
+    } else {
+      faults.push({ code: item.code, detail: parsed.error.issues[0]!.message })
+    }
   }
-  const batchId = dry || faults.length > 0 ? undefined : (await tx.insert(batches).values({ kind: 'set', table: 'items', label: `${inWords(field)} of ${ids.length} items`, userId: actor.userId, state: 'done' }).returning({ id: batches.id }))[0]!.id
+  const batchId =
+    dry || faults.length > 0
+      ? undefined
+      : (
+          await tx
+            .insert(batches)
+            .values({
+              kind: 'set',
+              table: 'items',
+              label: `${inWords(field)} of ${ids.length} items`,
+              userId: actor.userId,
+              state: 'done',
+            })
+            .returning({ id: batches.id })
+        )[0]!.id
   const saved = await saveAll(tx, actor, shapeOf('items'), edits, { dry: dry || faults.length > 0, batchId })
-  if (!saved.ok) for (const fault of saved.error) faults.push({ code: edits[fault.edit]!.definition.code, detail: fault.detail })
-  if (!dry && faults.length > 0) throw new Refusal('invalid-input', `${faults[0]!.code}: ${faults[0]!.detail}`)
-  const print = (of: unknown): string => of === null || of === '' ? 'nothing' : field === 'groupId' ? names.codeOf('groups', Number(of)) : String(of)
-  const changing = [...edits].sort((a, b) => a.definition.code < b.definition.code ? -1 : 1).filter(edit => !isSame(edit.before, edit.definition[field]))
-  return { chosen: there.length, changing: changing.length, batchId: batchId ?? null, faults, changes: changing.slice(0, 200).map(edit => ({ id: edit.id!, code: edit.definition.code, name: edit.definition.name, before: print(edit.before), after: print(edit.definition[field]) })) }
+  if (!saved.ok) {
+    for (const fault of saved.error) {
+      faults.push({ code: edits[fault.edit]!.definition.code, detail: fault.detail })
+    }
+  }
+  if (!dry && faults.length > 0) {
+    throw new Refusal('invalid-input', `${faults[0]!.code}: ${faults[0]!.detail}`)
+  }
+  const print = (of: unknown): string =>
+    of === null || of === '' ? 'nothing' : field === 'groupId' ? names.codeOf('groups', Number(of)) : String(of)
+  const changing = [...edits]
+    .sort((a, b) => (a.definition.code < b.definition.code ? -1 : 1))
+    .filter((edit) => !isSame(edit.before, edit.definition[field]))
+  return {
+    chosen: there.length,
+    changing: changing.length,
+    batchId: batchId ?? null,
+    faults,
+    changes: changing
+      .slice(0, 200)
+      .map((edit) => ({
+        id: edit.id!,
+        code: edit.definition.code,
+        name: edit.definition.name,
+        before: print(edit.before),
+        after: print(edit.definition[field]),
+      })),
+  }
 }
 
-const inWords = (field: string): string => field.replace(/Id$/, '').replace(/[A-Z]/g, letter => ` ${letter.toLowerCase()}`)
-
+const inWords = (field: string): string =>
+  field.replace(/Id$/, '').replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`)

@@ -3,7 +3,13 @@ import { db } from '~~/server/database/client'
 import { company, users } from '~~/server/database/schema'
 import type { Person, Role } from '~~/shared/people'
 
-export interface Company { readonly name: string, readonly currency: string, readonly minorDigits: number, readonly decimalSign: '.' | ',', readonly fixedDay: string | null }
+export interface Company {
+  readonly name: string
+  readonly currency: string
+  readonly minorDigits: number
+  readonly decimalSign: '.' | ','
+  readonly fixedDay: string | null
+}
 
 export async function loadCompany(): Promise<Company | null> {
   const [row] = await db.select().from(company)
@@ -16,7 +22,8 @@ export async function today(): Promise<string> {
 }
 
 /** The date on the wall where the server stands. */
-export const localDay = (now: Date): string => [now.getFullYear(), now.getMonth() + 1, now.getDate()].map(part => String(part).padStart(2, '0')).join('-')
+export const localDay = (now: Date): string =>
+  [now.getFullYear(), now.getMonth() + 1, now.getDate()].map((part) => String(part).padStart(2, '0')).join('-')
 
 export async function loadPerson(id: number): Promise<Person | null> {
   const [row] = await db.select().from(users).where(eq(users.id, id))
@@ -24,6 +31,11 @@ export async function loadPerson(id: number): Promise<Person | null> {
 }
 
 export async function findByEmail(email: string): Promise<(Person & { passwordHash: string }) | null> {
-  const [row] = await db.select().from(users).where(eq(sql`lower(${users.email})`, email.toLowerCase()))
-  return row?.active ? { id: row.id, name: row.name, email: row.email, role: row.role as Role, passwordHash: row.passwordHash } : null
+  const [row] = await db
+    .select()
+    .from(users)
+    .where(eq(sql`lower(${users.email})`, email.toLowerCase()))
+  return row?.active
+    ? { id: row.id, name: row.name, email: row.email, role: row.role as Role, passwordHash: row.passwordHash }
+    : null
 }

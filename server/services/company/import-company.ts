@@ -24,23 +24,62 @@ import { addPerson, layFoundations } from './set-up'
 
 type Row = Readonly<Record<string, string>>
 type Files = ReadonlyMap<string, string>
-export interface Imported { readonly file: string, readonly rows: number }
+export interface Imported {
+  readonly file: string
+  readonly rows: number
+}
 
 /** The files of a company, in the order in which they build on each other. */
-export const IMPORT_FILES = [...TABLES, 'opening-stock', 'counts', 'transfers', 'sales-orders', 'purchase-orders', 'builds', 'cutting-jobs', 'past-sales', 'forecast', 'history-borrowings', 'history-corrections'] as const
+export const IMPORT_FILES = [
+  ...TABLES,
+  'opening-stock',
+  'counts',
+  'transfers',
+  'sales-orders',
+  'purchase-orders',
+  'builds',
+  'cutting-jobs',
+  'past-sales',
+  'forecast',
+  'history-borrowings',
+  'history-corrections',
+] as const
 
 /** Begins a company from its files: `company.json` and `people.csv` beside those of `importFiles`, and pictures named by the codes of items. */
 export async function importCompany(files: Files, pictures: readonly PictureFile[] = []): Promise<void> {
   await db.transaction(async (tx) => {
-    const head = JSON.parse(files.get('company.json') ?? '{}') as { name: string, currency: string, fixedDay: string | null, decimalSign: '.' | ',' }
+    const head = JSON.parse(files.get('company.json') ?? '{}') as {
+      name: string
+      currency: string
+      fixedDay: string | null
+      decimalSign: '.' | ','
+    }
     await tx.insert(company).values(head)
     await layFoundations(tx)
     const people = readRows(files, 'people')
     const ids: number[] = []
-    for (const row of people) ids.push((await addPerson(tx, { name: row.name!, email: row.email!, password: row.password!, role: z.enum(ROLES).parse(row.role) })).id)
-    const actor = { userId: ids[0]!, name: 'Import', role: 'owner' as const, today: head.fixedDay ?? localDay(new Date()) }
+    for (const row of people) {
+      ids.push(
+        (
+          await addPerson(tx, {
+            name: row.name!,
+            email: row.email!,
+            password: row.password!,
+            role: z.enum(ROLES).parse(row.role),
+          })
+        ).id,
+      )
+    }
+    const actor = {
+      userId: ids[0]!,
+      name: 'Import',
+      role: 'owner' as const,
+      today: head.fixedDay ?? localDay(new Date()),
+    }
     await importInto(tx, actor, files)
-    if (pictures.length > 0) await picturesOfItems(tx, actor, pictures)
+    if (pictures.length > 0) {
+      await picturesOfItems(tx, actor, pictures)
+    }
   })
 }
 
@@ -53,102 +92,208 @@ export async function importInto(tx: Tx, actor: Actor, files: Files): Promise<Im
   const done: Imported[] = []
   const each = async (file: string, act: (row: Row) => Promise<void>): Promise<void> => {
     const list = readRows(files, file)
-    for (const [index, row] of list.entries()) await onLine(`${file}.csv line ${index + 2}`, () => act(row))
-    if (files.has(`${file}.csv`)) done.push({ file: `${file}.csv`, rows: list.length })
+    for (const [index, row] of list.entries()) {
+      await onLine(`${file}.csv line ${index + 2}`, () => act(row))
+    }
+    if (files.has(`${file}.csv`)) {
+      done.push({ file: `${file}.csv`, rows: list.length })
+    }
   }
   const find = await lookups(tx)
 
-  for (const [, tables] of groupBy(TABLES, name => name === 'substitutes' || name === 'traits' ? name : TABLE[name].kind)) {
+  for (const [, tables] of groupBy(TABLES, (name) =>
+    name === 'substitutes' || name === 'traits' ? name : TABLE[name].kind,
+  )) {
     const sources: Source[] = []
     for (const name of tables) {
       const text = files.get(`${name}.csv`)
-      if (text === undefined) continue
+      if (text === undefined) {
+        continue
+      }
       const sheet = await readSheet(`${name}.csv`, Buffer.from(text))
       sources.push({ table: TABLE[name], sheet, mapping: matchColumns(TABLE[name], sheet.headings) })
     }
-    if (sources.length === 0) continue
+    if (sources.length === 0) {
+      continue
+    }
     const [fault] = (await takeIn(tx, actor, sources, { decimalSign: '.' })).faults
-    if (fault) throw new Refusal('invalid-input', `${fault.file}.csv line ${fault.line}, ${fault.column}: ${fault.detail}`)
+    if (fault) {
+      throw new Refusal('invalid-input', `${fault.file}.csv line ${fault.line}, ${fault.column}: ${fault.detail}`)
+    }
     done.push(...sources.map(({ table, sheet }) => ({ file: `${table.name}.csv`, rows: sheet.lines.length })))
   }
-  await each('opening-stock', row => importOpening(tx, actor, row, find))
+  await each('opening-stock', (row) => importOpening(tx, actor, row, find))
   await eachOrder(files, 'counts', done, async (name, lines) => importCount(tx, actor, name, lines, find))
   await eachOrder(files, 'transfers', done, async (_, lines) => importTransfer(tx, actor, lines, find))
   await eachOrder(files, 'sales-orders', done, async (number, lines) => {
-    await createOrder(tx, actor, { number, customerId: await find.customer(lines[0]!.customer), orderedOn: lines[0]!.ordered_on || actor.today, dueOn: lines[0]!.due_on!, note: lines[0]!.note ?? '', lines: await Promise.all(lines.map(async l => ({ id: null, itemId: await find.item(l.item), quantity: l.quantity!, unit: l.unit!, price: l.price || '0' }))) })
+    await createOrder(tx, actor, {
+      number,
+      customerId: await find.customer(lines[0]!.customer),
+      orderedOn: lines[0]!.ordered_on || actor.today,
+      dueOn: lines[0]!.due_on!,
+      note: lines[0]!.note ?? '',
+      lines: await Promise.all(
+        lines.map(async (l) => ({
+          id: null,
+          itemId: await find.item(l.item),
+          quantity: l.quantity!,
+          unit: l.unit!,
+          price: l.price || '0',
+        })),
+      ),
+    })
   })
   await eachOrder(files, 'purchase-orders', done, async (number, lines) => {
-    await createPurchase(tx, actor, { number, supplierId: await find.supplier(lines[0]!.supplier), orderedOn: lines[0]!.ordered_on || actor.today, note: lines[0]!.note ?? '', lines: await Promise.all(lines.map(async l => ({ itemId: await find.item(l.item), quantity: l.quantity!, unit: l.unit!, price: l.price!, dueOn: l.due_on! }))) })
+    await createPurchase(tx, actor, {
+      number,
+      supplierId: await find.supplier(lines[0]!.supplier),
+      orderedOn: lines[0]!.ordered_on || actor.today,
+      note: lines[0]!.note ?? '',
+      lines: await Promise.all(
+        lines.map(async (l) => ({
+          itemId: await find.item(l.item),
+          quantity: l.quantity!,
+          unit: l.unit!,
+          price: l.price!,
+          dueOn: l.due_on!,
+        })),
+      ),
+    })
   })
-  await each('builds', row => importBuild(tx, actor, row, find))
+  await each('builds', (row) => importBuild(tx, actor, row, find))
   await eachOrder(files, 'cutting-jobs', done, async (number, lines) => importCutting(tx, actor, number, lines, find))
-  for (const name of ['past-sales', 'forecast'] as const) await importOwn(tx, actor, files, name, done)
-  await each('history-borrowings', async (row) => { await borrowHistory(tx, actor, { itemId: await find.item(row.item), fromItemId: await find.item(row.from_item), percent: row.percent!, untilOn: row.until! }) })
-  await each('history-corrections', async (row) => { await correctHistory(tx, actor, { itemId: await find.item(row.item), firstOn: row.first!, lastOn: row.last!, quantity: row.quantity!, reason: row.reason ?? '' }) })
+  for (const name of ['past-sales', 'forecast'] as const) {
+    await importOwn(tx, actor, files, name, done)
+  }
+  await each('history-borrowings', async (row) => {
+    await borrowHistory(tx, actor, {
+      itemId: await find.item(row.item),
+      fromItemId: await find.item(row.from_item),
+      percent: row.percent!,
+      untilOn: row.until!,
+    })
+  })
+  await each('history-corrections', async (row) => {
+    await correctHistory(tx, actor, {
+      itemId: await find.item(row.item),
+      firstOn: row.first!,
+      lastOn: row.last!,
+      quantity: row.quantity!,
+      reason: row.reason ?? '',
+    })
+  })
   await continueNumbers(tx)
   return done
 }
 
 function readRows(files: Files, file: string): Row[] {
   const text = files.get(`${file}.csv`)
-  if (text === undefined) return []
-  const read = Papa.parse<Row>(text.trim(), { header: true, skipEmptyLines: true, transformHeader: name => name.trim(), transform: value => value.trim() })
-  const wrong = read.errors.find(error => error.code !== 'UndetectableDelimiter')
-  if (wrong) throw new Refusal('invalid-input', `${file}.csv line ${(wrong.row ?? 0) + 2}: ${wrong.message}.`)
+  if (text === undefined) {
+    return []
+  }
+  const read = Papa.parse<Row>(text.trim(), {
+    header: true,
+    skipEmptyLines: true,
+    transformHeader: (name) => name.trim(),
+    transform: (value) => value.trim(),
+  })
+  const wrong = read.errors.find((error) => error.code !== 'UndetectableDelimiter')
+  if (wrong) {
+    throw new Refusal('invalid-input', `${file}.csv line ${(wrong.row ?? 0) + 2}: ${wrong.message}.`)
+  }
   return read.data
 }
 
 /** Runs one line; its refusal is told with the file and the line. */
 async function onLine<T>(where: string, act: () => Promise<T>): Promise<T> {
-  try { return await act() }
-  catch (error) {
-    if (error instanceof Refusal) throw new Refusal(error.code, `${where}: ${error.detail}`)
+  try {
+    return await act()
+  } catch (error) {
+    if (error instanceof Refusal) {
+      throw new Refusal(error.code, `${where}: ${error.detail}`)
+    }
     throw error
   }
 }
 
-async function eachOrder(files: Files, file: string, done: Imported[], act: (number: string, lines: Row[]) => Promise<void>): Promise<void> {
+async function eachOrder(
+  files: Files,
+  file: string,
+  done: Imported[],
+  act: (number: string, lines: Row[]) => Promise<void>,
+): Promise<void> {
   const all = readRows(files, file)
   const first = new Map<string, number>()
-  all.forEach((row, index) => { if (!first.has(row.number!)) first.set(row.number!, index) })
-  for (const [number, index] of first) await onLine(`${file}.csv line ${index + 2}`, () => act(number, all.filter(row => row.number === number)))
-  if (files.has(`${file}.csv`)) done.push({ file: `${file}.csv`, rows: all.length })
+  all.forEach((row, index) => {
+    if (!first.has(row.number!)) {
+      first.set(row.number!, index)
+    }
+  })
+  for (const [number, index] of first) {
+    await onLine(`${file}.csv line ${index + 2}`, () =>
+      act(
+        number,
+        all.filter((row) => row.number === number),
+      ),
+    )
+  }
+  if (files.has(`${file}.csv`)) {
+    done.push({ file: `${file}.csv`, rows: all.length })
+  }
 }
 
 /** A file that goes its own way; its first fault is told. */
 async function importOwn(tx: Tx, actor: Actor, files: Files, name: OwnFile, done: Imported[]): Promise<void> {
   const text = files.get(`${name}.csv`)
-  if (text === undefined) return
+  if (text === undefined) {
+    return
+  }
   const sheet = await readSheet(`${name}.csv`, Buffer.from(text))
-  const taken = await OWN_FILES[name].take(tx, actor, new FileReader(name, sheet, matchOwn(name, sheet.headings)), { batchId: null, label: `${name}.csv`, decimalSign: '.' })
+  const taken = await OWN_FILES[name].take(tx, actor, new FileReader(name, sheet, matchOwn(name, sheet.headings)), {
+    batchId: null,
+    label: `${name}.csv`,
+    decimalSign: '.',
+  })
   const [fault] = taken.faults
-  if (fault) throw new Refusal('invalid-input', `${name}.csv line ${fault.line}, ${fault.column}: ${fault.detail}`)
+  if (fault) {
+    throw new Refusal('invalid-input', `${name}.csv line ${fault.line}, ${fault.column}: ${fault.detail}`)
+  }
   done.push({ file: `${name}.csv`, rows: sheet.lines.length })
 }
 
 /** Codes to ids, read when first asked for, so that a file can name what an earlier one brought. */
 async function lookups(tx: Tx) {
-  const finder = (what: string, read: () => Promise<{ id: number, code: string }[]>) => {
+  const finder = (what: string, read: () => Promise<{ id: number; code: string }[]>) => {
     let known = new Map<string, number>()
     return async (code: string | undefined): Promise<number> => {
-      if (!known.has(code ?? '')) known = new Map((await read()).map(row => [row.code, row.id]))
+      if (!known.has(code ?? '')) {
+        known = new Map((await read()).map((row) => [row.code, row.id]))
+      }
       const id = known.get(code ?? '')
-      if (id === undefined) throw new Refusal('invalid-input', code ? `There is no ${what} “${code}”.` : `The ${what} is missing.`)
+      if (id === undefined) {
+        throw new Refusal('invalid-input', code ? `There is no ${what} “${code}”.` : `The ${what} is missing.`)
+      }
       return id
     }
   }
   return {
-    supplier: finder('supplier', () => tx.select().from(suppliers)), customer: finder('customer', () => tx.select().from(customers)),
-    site: finder('site', () => tx.select().from(sites)), bin: finder('bin', () => tx.select().from(places).where(eq(places.kind, 'bin'))), item: finder('item', () => tx.select({ id: items.id, code: items.code }).from(items)),
+    supplier: finder('supplier', () => tx.select().from(suppliers)),
+    customer: finder('customer', () => tx.select().from(customers)),
+    site: finder('site', () => tx.select().from(sites)),
+    bin: finder('bin', () => tx.select().from(places).where(eq(places.kind, 'bin'))),
+    item: finder('item', () => tx.select({ id: items.id, code: items.code }).from(items)),
   }
 }
 
 /** Documents made from now on are numbered after those that came in. */
 async function continueNumbers(tx: Tx): Promise<void> {
-  await rows(tx, sql`
+  await rows(
+    tx,
+    sql`
     insert into counters (name, next)
     select prefix, max(number) + 1 from (
       select split_part(number, '-', 1) as prefix, split_part(number, '-', 2)::int as number from (select number from sales_orders union all select number from purchase_orders union all select number from builds union all select number from cutting_jobs) n
       where number ~ '^[A-Z]+-[0-9]+$') k group by prefix
-    on conflict (name) do update set next = greatest(counters.next, excluded.next)`)
+    on conflict (name) do update set next = greatest(counters.next, excluded.next)`,
+  )
 }

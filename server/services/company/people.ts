@@ -7,12 +7,23 @@ import type { Person } from '~~/shared/people'
 import { findByEmail } from './company'
 
 /** The person of an e-mail address and password. One sentence for both mistakes, so that nobody learns which addresses exist. */
-export async function signIn({ email, password }: { email: string, password: string }): Promise<Person> {
+export async function signIn({ email, password }: { email: string; password: string }): Promise<Person> {
   const found = await findByEmail(email)
   // Without a person a password is checked all the same, so that the answer takes as long.
-  const right = await isPassword(password, found?.passwordHash ?? 'scrypt$AAAAAAAAAAAAAAAAAAAAAA$AAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAA')
-  if (!found || !right) throw new Refusal('unauthenticated', 'E-mail address and password do not match.', { password: 'E-mail address and password do not match.' })
+  const right = await isPassword(
+    password,
+    found?.passwordHash ?? 'scrypt$AAAAAAAAAAAAAAAAAAAAAA$AAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAA',
+  )
+  if (!found || !right) {
+    throw new Refusal('unauthenticated', 'E-mail address and password do not match.', {
+      password: 'E-mail address and password do not match.',
+    })
+  }
   return { id: found.id, name: found.name, email: found.email, role: found.role }
 }
 
-export const listPeople = () => db.select({ id: users.id, name: users.name, email: users.email, role: users.role, active: users.active }).from(users).orderBy(asc(users.id))
+export const listPeople = () =>
+  db
+    .select({ id: users.id, name: users.name, email: users.email, role: users.role, active: users.active })
+    .from(users)
+    .orderBy(asc(users.id))

@@ -16,22 +16,41 @@ export async function prepareDatabase(begin: 'demo' | 'empty'): Promise<void> {
     await client.query('select pg_advisory_lock(7857)')
     await migrate(drizzle(client), { migrationsFolder: shippedFiles('migrations') })
     const company = await loadCompany()
-    if (company) await db.transaction(tx => writeMissingLines(tx, company.fixedDay ?? new Date().toISOString().slice(0, 10)))
-    if (begin === 'demo' && !await loadCompany()) await importCompany(readFolder(shippedFiles('demo')), readPictures(shippedFiles('demo')))
-  }
-  finally {
+    if (company) {
+      await db.transaction((tx) => writeMissingLines(tx, company.fixedDay ?? new Date().toISOString().slice(0, 10)))
+    }
+    if (begin === 'demo' && !(await loadCompany())) {
+      await importCompany(readFolder(shippedFiles('demo')), readPictures(shippedFiles('demo')))
+    }
+  } finally {
     await client.query('select pg_advisory_unlock(7857)').catch(() => undefined)
     client.release()
   }
 }
 
-export const readFolder = (folder: string): ReadonlyMap<string, string> => new Map(readdirSync(folder).filter(name => name.includes('.')).map(name => [name, readFileSync(path.join(folder, name), 'utf8')]))
+export const readFolder = (folder: string): ReadonlyMap<string, string> =>
+  new Map(
+    readdirSync(folder)
+      .filter((name) => name.includes('.'))
+      .map((name) => [name, readFileSync(path.join(folder, name), 'utf8')]),
+  )
 
-const readPictures = (folder: string): PictureFile[] => readdirSync(path.join(folder, 'pictures')).map(name => ({ name, content: readFileSync(path.join(folder, 'pictures', name)) }))
+const readPictures = (folder: string): PictureFile[] =>
+  readdirSync(path.join(folder, 'pictures')).map((name) => ({
+    name,
+    content: readFileSync(path.join(folder, 'pictures', name)),
+  }))
 
 /** The sign-ins that a demo shows; none in a real company. */
-export async function demoSignIns(): Promise<{ email: string, password: string, role: string, name: string }[]> {
-  if (!(await loadCompany())?.fixedDay) return []
-  const [, ...lines] = readFileSync(path.join(shippedFiles('demo'), 'people.csv'), 'utf8').trim().split('\n')
-  return lines.map((line) => { const [email = '', name = '', role = '', password = ''] = line.split(','); return { email, name, role, password } })
+export async function demoSignIns(): Promise<{ email: string; password: string; role: string; name: string }[]> {
+  if (!(await loadCompany())?.fixedDay) {
+    return []
+  }
+  const [, ...lines] = readFileSync(path.join(shippedFiles('demo'), 'people.csv'), 'utf8')
+    .trim()
+    .split('\n')
+  return lines.map((line) => {
+    const [email = '', name = '', role = '', password = ''] = line.split(',')
+    return { email, name, role, password }
+  })
 }

@@ -9,32 +9,77 @@ import { OUTSIDE } from '../stock/outside'
 
 /** Standard units and the outside places: what every company has from its first day. */
 export async function layFoundations(tx: Tx): Promise<void> {
-  await tx.insert(units).values([...standardUnits.values()].map((unit) => {
-    const factor = unit.ratio ? parts(unit.ratio) : null
-    return { code: unit.code, name: unit.name, plural: unit.plural, symbol: unit.symbol, dimension: unit.dimension, numerator: factor?.n.toString() ?? null, denominator: factor?.d.toString() ?? null, decimals: unit.decimals, rec20: unit.rec20 }
-  })).onConflictDoNothing()
-  await tx.insert(places).values(OUTSIDE.map(kind => ({ code: `outside:${kind}`, name: OUTSIDE_NAMES[kind], kind }))).onConflictDoNothing()
+  await tx
+    .insert(units)
+    .values(
+      [...standardUnits.values()].map((unit) => {
+        const factor = unit.ratio ? parts(unit.ratio) : null
+        return {
+          code: unit.code,
+          name: unit.name,
+          plural: unit.plural,
+          symbol: unit.symbol,
+          dimension: unit.dimension,
+          numerator: factor?.n.toString() ?? null,
+          denominator: factor?.d.toString() ?? null,
+          decimals: unit.decimals,
+          rec20: unit.rec20,
+        }
+      }),
+    )
+    .onConflictDoNothing()
+  await tx
+    .insert(places)
+    .values(OUTSIDE.map((kind) => ({ code: `outside:${kind}`, name: OUTSIDE_NAMES[kind], kind })))
+    .onConflictDoNothing()
 }
 
-const OUTSIDE_NAMES = { transit: 'On the way', supplier: 'Suppliers', customer: 'Customers', workshop: 'In the workshop', correction: 'Corrections', opening: 'Opening stock' } as const
+const OUTSIDE_NAMES = {
+  transit: 'On the way',
+  supplier: 'Suppliers',
+  customer: 'Customers',
+  workshop: 'In the workshop',
+  correction: 'Corrections',
+  opening: 'Opening stock',
+} as const
 
-interface FirstOwner { readonly company: string, readonly name: string, readonly email: string, readonly password: string, readonly currency: string }
+interface FirstOwner {
+  readonly company: string
+  readonly name: string
+  readonly email: string
+  readonly password: string
+  readonly currency: string
+}
 
 /** Begins a company: its first owner, a site with one bin, a Monday-to-Friday calendar, one item group. Only where there is none. */
 export async function beginCompany(tx: Tx, first: FirstOwner): Promise<Person> {
   await rows(tx, sql`lock table company in exclusive mode`)
-  if ((await tx.select().from(company)).length > 0) throw new Refusal('not-now', 'There is a company here already. Sign in.')
+  if ((await tx.select().from(company)).length > 0) {
+    throw new Refusal('not-now', 'There is a company here already. Sign in.')
+  }
   await tx.insert(company).values({ name: first.company, currency: first.currency })
   await layFoundations(tx)
   const [calendar] = await tx.insert(calendars).values({ name: 'Working week' }).returning()
-  const [site] = await tx.insert(sites).values({ code: 'WORKSHOP', name: 'Workshop', calendarId: calendar!.id }).returning()
+  const [site] = await tx
+    .insert(sites)
+    .values({ code: 'WORKSHOP', name: 'Workshop', calendarId: calendar!.id })
+    .returning()
   await tx.insert(places).values({ code: 'STORE', name: 'Store shelf', kind: 'bin', siteId: site!.id, pickOrder: 10 })
   await tx.insert(itemGroups).values({ code: 'GENERAL', name: 'General' })
   return addPerson(tx, { ...first, role: 'owner' })
 }
 
-export async function addPerson(tx: Tx, { name, email, password, role }: { name: string, email: string, password: string, role: Role }): Promise<Person> {
-  const made = await tx.insert(users).values({ name, email: email.toLowerCase(), role, passwordHash: await sealPassword(password) }).onConflictDoNothing().returning()
-  if (!made[0]) throw new Refusal('taken', `${email} has a sign-in already.`, { email: `${email} has a sign-in already.` })
+export async function addPerson(
+  tx: Tx,
+  { name, email, password, role }: { name: string; email: string; password: string; role: Role },
+): Promise<Person> {
+  const made = await tx
+    .insert(users)
+    .values({ name, email: email.toLowerCase(), role, passwordHash: await sealPassword(password) })
+    .onConflictDoNothing()
+    .returning()
+  if (!made[0]) {
+    throw new Refusal('taken', `${email} has a sign-in already.`, { email: `${email} has a sign-in already.` })
+  }
   return { id: made[0].id, name, email: made[0].email, role }
 }

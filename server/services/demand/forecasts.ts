@@ -7,91 +7,219 @@ import { db, rows, type Tx } from '~~/server/database/client'
 import { forecasts } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import type { CopyForecast, ForecastAnswer, ForecastComputed, ForecastEdit, ForecastHead, ForecastResult, ForecastRow, NewForecast } from '~~/shared/forecast'
+import type {
+  CopyForecast,
+  ForecastAnswer,
+  ForecastComputed,
+  ForecastEdit,
+  ForecastHead,
+  ForecastResult,
+  ForecastRow,
+  NewForecast,
+} from '~~/shared/forecast'
 import { asNumeric, loadFrames, readQuantity } from '../catalogue/frames'
 import { noteChange, requireVersion } from '../company/command'
 
-export const listForecasts = () => rows<ForecastHead>(db, sql`
-  select f.id, f.name, f.note, f.step, f.first_on as "firstOn", f.last_on as "lastOn", (select count(distinct item_id)::int from (select item_id from forecast_cells c where c.forecast_id = f.id union select item_id from forecast_items i where i.forecast_id = f.id) n) as items from forecasts f order by f.id`)
+export const listForecasts = () =>
+  rows<ForecastHead>(
+    db,
+    sql`
+  select f.id, f.name, f.note, f.step, f.first_on as "firstOn", f.last_on as "lastOn", (select count(distinct item_id)::int from (select item_id from forecast_cells c where c.forecast_id = f.id union select item_id from forecast_items i where i.forecast_id = f.id) n) as items from forecasts f order by f.id`,
+  )
 
 /** Its first and last day are moved out to whole periods. */
 export async function createForecast(tx: Tx, actor: Actor, edit: NewForecast): Promise<{ id: number }> {
   const [firstOn, lastOn] = [periodOf(edit.firstOn, edit.step).first, periodOf(edit.lastOn, edit.step).last]
-  const made = await tx.insert(forecasts).values({ name: edit.name, note: edit.note, step: edit.step, firstOn, lastOn }).onConflictDoNothing().returning()
-  if (!made[0]) throw nameTaken(edit.name)
+  const made = await tx
+    .insert(forecasts)
+    .values({ name: edit.name, note: edit.note, step: edit.step, firstOn, lastOn })
+    .onConflictDoNothing()
+    .returning()
+  if (!made[0]) {
+    throw nameTaken(edit.name)
+  }
   await noteChange(tx, actor, 'forecast', made[0].id, null, { ...edit, firstOn, lastOn })
   return { id: made[0].id }
 }
 
-const nameTaken = (name: string): Refusal => new Refusal('taken', 'There is a forecast of this name.', { name: `There is a forecast “${name}” already. Choose another name.` })
+const nameTaken = (name: string): Refusal =>
+  new Refusal('taken', 'There is a forecast of this name.', {
+    name: `There is a forecast “${name}” already. Choose another name.`,
+  })
 
 /** A forecast as a grid: a row an item, a column a period. Quantities in the stock unit. */
 export async function loadForecast(id: number): Promise<ForecastAnswer> {
   const [forecast] = await db.select().from(forecasts).where(eq(forecasts.id, id))
-  if (!forecast) throw new Refusal('not-found', 'There is no such forecast.')
-  const found = await rows<Omit<ForecastRow, 'cells'> & { cells: { on: string, q: string, c: string | null }[] }>(db, sql`
+  if (!forecast) {
+    throw new Refusal('not-found', 'There is no such forecast.')
+  }
+  const found = await rows<Omit<ForecastRow, 'cells'> & { cells: { on: string; q: string; c: string | null }[] }>(
+    db,
+    sql`
     select i.id as "itemId", i.code, i.name, u.symbol, i.finest_step as step, g.id as "groupId", g.name as "group", f.method, f.parameters, f.result,
       coalesce((select json_agg(json_build_object('on', c.starts_on, 'q', trim_scale(c.quantity)::text, 'c', trim_scale(c.computed)::text) order by c.starts_on) from forecast_cells c where c.forecast_id = ${id} and c.item_id = i.id), '[]') as cells
     from (select item_id from forecast_cells where forecast_id = ${id} union select item_id from forecast_items where forecast_id = ${id}) x
-      join items i on i.id = x.item_id join units u on u.code = i.stock_unit join item_groups g on g.id = i.group_id left join forecast_items f on f.forecast_id = ${id} and f.item_id = i.id order by g.name, i.code`)
-  return { ...forecast, periods: periodsBetween(forecast.firstOn, forecast.lastOn, forecast.step), rows: found.map(row => ({ ...row, cells: Object.fromEntries(row.cells.map(cell => [cell.on, { quantity: cell.q, computed: cell.c }])) })) }
+      join items i on i.id = x.item_id join units u on u.code = i.stock_unit join item_groups g on g.id = i.group_id left join forecast_items f on f.forecast_id = ${id} and f.item_id = i.id order by g.name, i.code`,
+  )
+  return {
+    ...forecast,
+    periods: periodsBetween(forecast.firstOn, forecast.lastOn, forecast.step),
+    rows: found.map((row) => ({
+      ...row,
+      cells: Object.fromEntries(row.cells.map((cell) => [cell.on, { quantity: cell.q, computed: cell.c }])),
+    })),
+  }
 }
 
 async function lock(tx: Tx, id: number): Promise<typeof forecasts.$inferSelect> {
   const [before] = await tx.select().from(forecasts).where(eq(forecasts.id, id)).for('update')
-  if (!before) throw new Refusal('not-found', 'There is no such forecast.')
+  if (!before) {
+    throw new Refusal('not-found', 'There is no such forecast.')
+  }
   return before
 }
 
-interface Cell { readonly item_id: number, readonly starts_on: string, readonly quantity: string }
+interface Cell {
+  readonly item_id: number
+  readonly starts_on: string
+  readonly quantity: string
+}
 
 /** Sets cells; an empty one goes back to what was computed, or goes. All or nothing. */
-export async function changeForecast(tx: Tx, actor: Actor, id: number, { cells: typed = [], without = [], ...edit }: Partial<ForecastEdit> & Pick<ForecastEdit, 'version'>): Promise<{ version: number }> {
+export async function changeForecast(
+  tx: Tx,
+  actor: Actor,
+  id: number,
+  { cells: typed = [], without = [], ...edit }: Partial<ForecastEdit> & Pick<ForecastEdit, 'version'>,
+): Promise<{ version: number }> {
   const before = await lock(tx, id)
   await requireVersion(tx, 'forecast', id, edit.version, before.version)
-  const frames = await loadFrames(tx, [...new Set(typed.map(cell => cell.itemId))])
-  const starts = new Set(periodsBetween(before.firstOn, before.lastOn, before.step).map(period => period.first))
-  const [set, cleared]: [Cell[], { item_id: number, starts_on: string }[]] = [[], []]
+  const frames = await loadFrames(tx, [...new Set(typed.map((cell) => cell.itemId))])
+  const starts = new Set(periodsBetween(before.firstOn, before.lastOn, before.step).map((period) => period.first))
+  const [set, cleared]: [Cell[], { item_id: number; starts_on: string }[]] = [[], []]
   for (const [index, cell] of typed.entries()) {
     const frame = frames.get(cell.itemId)
-    const wrong = !frame ? 'There is no such item.' : !starts.has(cell.startsOn) ? `${cell.startsOn} is not the first day of a ${before.step} of this forecast.` : null
-    if (wrong !== null) throw new Refusal('invalid-input', wrong, { [`cells.${index}`]: wrong })
-    if (cell.quantity === '') cleared.push({ item_id: cell.itemId, starts_on: cell.startsOn })
-    else set.push({ item_id: cell.itemId, starts_on: cell.startsOn, quantity: /^0+([.,]0*)?$/.test(cell.quantity) ? '0' : asNumeric(readQuantity(frame!, cell.quantity, frame!.stockUnit, `cells.${index}`).quantity) })
+    const wrong = !frame
+      ? 'There is no such item.'
+      : !starts.has(cell.startsOn)
+        ? `${cell.startsOn} is not the first day of a ${before.step} of this forecast.`
+        : null
+    if (wrong !== null) {
+      throw new Refusal('invalid-input', wrong, { [`cells.${index}`]: wrong })
+    }
+    if (cell.quantity === '') {
+      cleared.push({ item_id: cell.itemId, starts_on: cell.startsOn })
+    } else {
+      set.push({
+        item_id: cell.itemId,
+        starts_on: cell.startsOn,
+        quantity: /^0+([.,]0*)?$/.test(cell.quantity)
+          ? '0'
+          : asNumeric(readQuantity(frame!, cell.quantity, frame!.stockUnit, `cells.${index}`).quantity),
+      })
+    }
   }
-  await rows(tx, sql`delete from forecast_cells c using jsonb_to_recordset(${JSON.stringify(cleared)}::jsonb) as v(item_id int, starts_on date) where c.forecast_id = ${id} and c.item_id = v.item_id and c.starts_on = v.starts_on and c.computed is null`)
-  await rows(tx, sql`update forecast_cells c set quantity = c.computed from jsonb_to_recordset(${JSON.stringify(cleared)}::jsonb) as v(item_id int, starts_on date) where c.forecast_id = ${id} and c.item_id = v.item_id and c.starts_on = v.starts_on`)
-  await rows(tx, sql`insert into forecast_cells (forecast_id, item_id, starts_on, quantity) select ${id}::int, item_id, starts_on, quantity from jsonb_to_recordset(${JSON.stringify(set)}::jsonb) as v(item_id int, starts_on date, quantity numeric)
-    on conflict (forecast_id, item_id, starts_on) do update set quantity = excluded.quantity`)
+  await rows(
+    tx,
+    sql`delete from forecast_cells c using jsonb_to_recordset(${JSON.stringify(cleared)}::jsonb) as v(item_id int, starts_on date) where c.forecast_id = ${id} and c.item_id = v.item_id and c.starts_on = v.starts_on and c.computed is null`,
+  )
+  await rows(
+    tx,
+    sql`update forecast_cells c set quantity = c.computed from jsonb_to_recordset(${JSON.stringify(cleared)}::jsonb) as v(item_id int, starts_on date) where c.forecast_id = ${id} and c.item_id = v.item_id and c.starts_on = v.starts_on`,
+  )
+  await rows(
+    tx,
+    sql`insert into forecast_cells (forecast_id, item_id, starts_on, quantity) select ${id}::int, item_id, starts_on, quantity from jsonb_to_recordset(${JSON.stringify(set)}::jsonb) as v(item_id int, starts_on date, quantity numeric)
+    on conflict (forecast_id, item_id, starts_on) do update set quantity = excluded.quantity`,
+  )
   await rows(tx, sql`delete from forecast_cells where forecast_id = ${id} and quantity = 0 and computed is null`)
-  if (without.length > 0) for (const table of ['forecast_cells', 'forecast_items']) await rows(tx, sql`delete from ${sql.identifier(table)} where forecast_id = ${id} and item_id in (${sql.join(without.map(item => sql`${item}`), sql`, `)})`)
-  if (edit.name !== undefined && edit.name !== before.name && (await tx.select().from(forecasts).where(eq(forecasts.name, edit.name))).length > 0) throw nameTaken(edit.name)
+  if (without.length > 0) {
+    for (const table of ['forecast_cells', 'forecast_items']) {
+      await rows(
+        tx,
+        sql`delete from ${sql.identifier(table)} where forecast_id = ${id} and item_id in (${sql.join(
+          without.map((item) => sql`${item}`),
+          sql`, `,
+        )})`,
+      )
+    }
+  }
+  if (
+    edit.name !== undefined &&
+    edit.name !== before.name &&
+    (await tx.select().from(forecasts).where(eq(forecasts.name, edit.name))).length > 0
+  ) {
+    throw nameTaken(edit.name)
+  }
   const version = before.version + 1
-  await tx.update(forecasts).set({ version, name: edit.name ?? before.name, note: edit.note ?? before.note }).where(eq(forecasts.id, id))
-  await noteChange(tx, actor, 'forecast', id, { version: before.version, name: before.name }, { version, name: edit.name ?? before.name, cells: typed.length, without })
+  await tx
+    .update(forecasts)
+    .set({ version, name: edit.name ?? before.name, note: edit.note ?? before.note })
+    .where(eq(forecasts.id, id))
+  await noteChange(
+    tx,
+    actor,
+    'forecast',
+    id,
+    { version: before.version, name: before.name },
+    { version, name: edit.name ?? before.name, cells: typed.length, without },
+  )
   return { version }
 }
 
 /** Stores what methods came to. Cells that a person typed over stay, unless `over`; what was computed stands beside them. */
-export async function saveComputed(tx: Tx, actor: Actor, id: number, edit: z.output<typeof ForecastComputed>): Promise<{ version: number }> {
+export async function saveComputed(
+  tx: Tx,
+  actor: Actor,
+  id: number,
+  edit: z.output<typeof ForecastComputed>,
+): Promise<{ version: number }> {
   const before = await lock(tx, id)
   await requireVersion(tx, 'forecast', id, edit.version, before.version)
-  const frames = await loadFrames(tx, edit.items.length > 500 ? 'all' : edit.items.map(item => item.itemId))
+  const frames = await loadFrames(tx, edit.items.length > 500 ? 'all' : edit.items.map((item) => item.itemId))
   const periods = periodsBetween(before.firstOn, before.lastOn, before.step)
   const cells: Cell[] = []
   const items: object[] = []
   for (const [index, item] of edit.items.entries()) {
     const frame = frames.get(item.itemId)
-    const wrong = !frame ? 'There is no such item.' : item.expected.length !== periods.length || item.ranges.length !== periods.length ? 'The forecast has other periods by now. Reload the page.' : null
-    if (wrong !== null) throw new Refusal('invalid-input', wrong, { [`items.${index}`]: wrong })
-    roundForecasts(item.expected, frame!.measure.finestStep).forEach((quantity, at) => { cells.push({ item_id: item.itemId, starts_on: periods[at]!.first, quantity: asNumeric(quantity) }) })
-    const result: ForecastResult = { method: item.method, parameters: item.parameters, reason: item.reason, sentence: item.sentence, deviation: item.deviation, compared: item.compared, ranges: item.ranges, madeOn: actor.today }
-    items.push({ item_id: item.itemId, method: item.wanted?.method ?? null, parameters: item.wanted?.parameters ?? null, result })
+    const wrong = !frame
+      ? 'There is no such item.'
+      : item.expected.length !== periods.length || item.ranges.length !== periods.length
+        ? 'The forecast has other periods by now. Reload the page.'
+        : null
+    if (wrong !== null) {
+      throw new Refusal('invalid-input', wrong, { [`items.${index}`]: wrong })
+    }
+    roundForecasts(item.expected, frame!.measure.finestStep).forEach((quantity, at) => {
+      cells.push({ item_id: item.itemId, starts_on: periods[at]!.first, quantity: asNumeric(quantity) })
+    })
+    const result: ForecastResult = {
+      method: item.method,
+      parameters: item.parameters,
+      reason: item.reason,
+      sentence: item.sentence,
+      deviation: item.deviation,
+      compared: item.compared,
+      ranges: item.ranges,
+      madeOn: actor.today,
+    }
+    items.push({
+      item_id: item.itemId,
+      method: item.wanted?.method ?? null,
+      parameters: item.wanted?.parameters ?? null,
+      result,
+    })
   }
-  await rows(tx, sql`insert into forecast_items (forecast_id, item_id, method, parameters, result) select ${id}::int, item_id, method, parameters, result from jsonb_to_recordset(${JSON.stringify(items)}::jsonb) as v(item_id int, method text, parameters jsonb, result jsonb)
-    on conflict (forecast_id, item_id) do update set method = excluded.method, parameters = excluded.parameters, result = excluded.result`)
-  await rows(tx, sql`insert into forecast_cells (forecast_id, item_id, starts_on, quantity, computed) select ${id}::int, item_id, starts_on, quantity, quantity from jsonb_to_recordset(${JSON.stringify(cells)}::jsonb) as v(item_id int, starts_on date, quantity numeric)
-    on conflict (forecast_id, item_id, starts_on) do update set computed = excluded.computed, quantity = case when ${edit.over} or forecast_cells.quantity is not distinct from forecast_cells.computed then excluded.quantity else forecast_cells.quantity end`)
+  await rows(
+    tx,
+    sql`insert into forecast_items (forecast_id, item_id, method, parameters, result) select ${id}::int, item_id, method, parameters, result from jsonb_to_recordset(${JSON.stringify(items)}::jsonb) as v(item_id int, method text, parameters jsonb, result jsonb)
+    on conflict (forecast_id, item_id) do update set method = excluded.method, parameters = excluded.parameters, result = excluded.result`,
+  )
+  await rows(
+    tx,
+    sql`insert into forecast_cells (forecast_id, item_id, starts_on, quantity, computed) select ${id}::int, item_id, starts_on, quantity, quantity from jsonb_to_recordset(${JSON.stringify(cells)}::jsonb) as v(item_id int, starts_on date, quantity numeric)
+    on conflict (forecast_id, item_id, starts_on) do update set computed = excluded.computed, quantity = case when ${edit.over} or forecast_cells.quantity is not distinct from forecast_cells.computed then excluded.quantity else forecast_cells.quantity end`,
+  )
   const version = before.version + 1
   await tx.update(forecasts).set({ version }).where(eq(forecasts.id, id))
   await noteChange(tx, actor, 'forecast', id, { version: before.version }, { version, computed: edit.items.length })
@@ -99,35 +227,64 @@ export async function saveComputed(tx: Tx, actor: Actor, id: number, edit: z.out
 }
 
 /** A copy, moved by whole periods and multiplied: to try something out. What was computed stays with the one it was computed for. */
-export async function copyForecast(tx: Tx, actor: Actor, id: number, edit: z.output<typeof CopyForecast>): Promise<{ id: number }> {
+export async function copyForecast(
+  tx: Tx,
+  actor: Actor,
+  id: number,
+  edit: z.output<typeof CopyForecast>,
+): Promise<{ id: number }> {
   const before = await lock(tx, id)
   const firstOn = shifted(before.firstOn, before.step, edit.shift)
   const count = periodsBetween(before.firstOn, before.lastOn, before.step).length
   const periods = following(firstOn, before.step, count)
-  const made = await createForecast(tx, actor, { name: edit.name, note: `Copy of “${before.name}”${edit.shift ? `, moved by ${edit.shift} ${before.step}s` : ''}${ratio(edit.percent).equals(ratio(100)) ? '' : `, ${edit.percent} %`}`, step: before.step, firstOn, lastOn: periods.at(-1)!.last })
+  const made = await createForecast(tx, actor, {
+    name: edit.name,
+    note: `Copy of “${before.name}”${edit.shift ? `, moved by ${edit.shift} ${before.step}s` : ''}${ratio(edit.percent).equals(ratio(100)) ? '' : `, ${edit.percent} %`}`,
+    step: before.step,
+    firstOn,
+    lastOn: periods.at(-1)!.last,
+  })
   const old = periodsBetween(before.firstOn, before.lastOn, before.step)
-  const cells = await rows<{ itemId: number, startsOn: string, quantity: string }>(tx, sql`select item_id as "itemId", starts_on as "startsOn", quantity from forecast_cells where forecast_id = ${id}`)
-  const frames = await loadFrames(tx, [...new Set(cells.map(cell => cell.itemId))])
+  const cells = await rows<{ itemId: number; startsOn: string; quantity: string }>(
+    tx,
+    sql`select item_id as "itemId", starts_on as "startsOn", quantity from forecast_cells where forecast_id = ${id}`,
+  )
+  const frames = await loadFrames(tx, [...new Set(cells.map((cell) => cell.itemId))])
   const place = new Map(old.map((period, at) => [period.first, at]))
   const copies = cells.flatMap(({ itemId, startsOn, quantity }): Cell[] => {
     const { finestStep } = frames.get(itemId)!.measure
     const exact = ratio(quantity).mul(ratio(edit.percent)).div(ratio(100))
     const steps = exact.div(finestStep).add(ratio('1/2')).floor()
-    return steps.equals(ZERO) ? [] : [{ item_id: itemId, starts_on: periods[place.get(startsOn)!]!.first, quantity: asNumeric(finestStep.mul(steps)) }]
+    return steps.equals(ZERO)
+      ? []
+      : [
+          {
+            item_id: itemId,
+            starts_on: periods[place.get(startsOn)!]!.first,
+            quantity: asNumeric(finestStep.mul(steps)),
+          },
+        ]
   })
-  await rows(tx, sql`insert into forecast_cells (forecast_id, item_id, starts_on, quantity) select ${made.id}::int, item_id, starts_on, quantity from jsonb_to_recordset(${JSON.stringify(copies)}::jsonb) as v(item_id int, starts_on date, quantity numeric)`)
+  await rows(
+    tx,
+    sql`insert into forecast_cells (forecast_id, item_id, starts_on, quantity) select ${made.id}::int, item_id, starts_on, quantity from jsonb_to_recordset(${JSON.stringify(copies)}::jsonb) as v(item_id int, starts_on date, quantity numeric)`,
+  )
   return made
 }
 
 /** The first day of the period that many periods on. */
 function shifted(first: string, step: Step, by: number): string {
-  if (step !== 'month') return toIso(toDay(first) + by * (step === 'week' ? 7 : 1))
+  if (step !== 'month') {
+    return toIso(toDay(first) + by * (step === 'week' ? 7 : 1))
+  }
   const months = Number(first.slice(0, 4)) * 12 + Number(first.slice(5, 7)) - 1 + by
-  return `${Math.floor(months / 12)}-${String(months % 12 + 1).padStart(2, '0')}-01`
+  return `${Math.floor(months / 12)}-${String((months % 12) + 1).padStart(2, '0')}-01`
 }
 function following(first: string, step: Step, count: number): Period[] {
   const periods = [periodOf(first, step)]
-  while (periods.length < count) periods.push(periodOf(toIso(toDay(periods.at(-1)!.first) + daysIn(periods.at(-1)!)), step))
+  while (periods.length < count) {
+    periods.push(periodOf(toIso(toDay(periods.at(-1)!.first) + daysIn(periods.at(-1)!)), step))
+  }
   return periods
 }
 
@@ -135,13 +292,25 @@ function following(first: string, step: Step, count: number): Period[] {
 export async function deleteForecast(tx: Tx, actor: Actor, id: number): Promise<{ id: number }> {
   const before = await lock(tx, id)
   await tx.delete(forecasts).where(eq(forecasts.id, id))
-  await rows(tx, sql`update plans set forecast_ids = array_remove(forecast_ids, ${id}::int) where ${id}::int = any(forecast_ids)`)
+  await rows(
+    tx,
+    sql`update plans set forecast_ids = array_remove(forecast_ids, ${id}::int) where ${id}::int = any(forecast_ids)`,
+  )
   await noteChange(tx, actor, 'forecast', id, before, null)
   return { id }
 }
 
 /** The grid as lines of a file that can be brought in again: a line an item, a column a period. */
-export async function forecastSheet(id: number): Promise<{ name: string, headings: string[], lines: string[][] }> {
+export async function forecastSheet(id: number): Promise<{ name: string; headings: string[]; lines: string[][] }> {
   const { name, periods, rows: list } = await loadForecast(id)
-  return { name, headings: ['item', 'name', 'unit', ...periods.map(period => period.first)], lines: list.map(row => [row.code, row.name, row.symbol, ...periods.map(period => row.cells[period.first]?.quantity ?? '')]) }
+  return {
+    name,
+    headings: ['item', 'name', 'unit', ...periods.map((period) => period.first)],
+    lines: list.map((row) => [
+      row.code,
+      row.name,
+      row.symbol,
+      ...periods.map((period) => row.cells[period.first]?.quantity ?? ''),
+    ]),
+  }
 }

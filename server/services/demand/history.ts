@@ -15,8 +15,17 @@ import { noteChange } from '../company/command'
 /** Years that stand side by side. */
 const YEARS = 5
 
-const inGroup = (group: number | null | undefined): SQL => group === null || group === undefined ? sql`true` : sql`i.group_id in (with recursive down as (select id from item_groups where id = ${group} union select g.id from item_groups g join down on g.parent_id = down.id) select id from down)`
-export const amongItems = (column: SQL, ids: readonly number[]): SQL => ids.length === 0 ? sql`false` : sql`${column} = any(${sql`array[${sql.join(ids.map(id => sql`${id}::int`), sql`, `)}]`})`
+const inGroup = (group: number | null | undefined): SQL =>
+  group === null || group === undefined
+    ? sql`true`
+    : sql`i.group_id in (with recursive down as (select id from item_groups where id = ${group} union select g.id from item_groups g join down on g.parent_id = down.id) select id from down)`
+export const amongItems = (column: SQL, ids: readonly number[]): SQL =>
+  ids.length === 0
+    ? sql`false`
+    : sql`${column} = any(${sql`array[${sql.join(
+        ids.map((id) => sql`${id}::int`),
+        sql`, `,
+      )}]`})`
 
 /**
  * What was sold, a row an item, day, customer and site: shipments that were not taken back, and what was brought in of the past.
@@ -31,89 +40,244 @@ const sold = (items: SQL): SQL => sql`(
     join sales_lines l on l.id = p.document_line_id join sales_orders o on o.id = l.order_id join places f on f.id = p.from_place_id where ${items})`
 
 /** What was sold of items at each site between two days. */
-export const soldBySite = (reader: Reader, from: string, until: string): Promise<{ itemId: number, siteId: number, quantity: string }[]> => rows(reader, sql`
-  select s.item_id as "itemId", s.site_id as "siteId", trim_scale(sum(s.quantity))::text as quantity from ${sold(sql`true`)} s where s.site_id is not null and s.day >= ${from} and s.day < ${until} group by 1, 2 having sum(s.quantity) > 0 order by 1, 2`)
+export const soldBySite = (
+  reader: Reader,
+  from: string,
+  until: string,
+): Promise<{ itemId: number; siteId: number; quantity: string }[]> =>
+  rows(
+    reader,
+    sql`
+  select s.item_id as "itemId", s.site_id as "siteId", trim_scale(sum(s.quantity))::text as quantity from ${sold(sql`true`)} s where s.site_id is not null and s.day >= ${from} and s.day < ${until} group by 1, 2 having sum(s.quantity) > 0 order by 1, 2`,
+  )
 
 /** Sales by period over five years, with what was corrected and borrowed where one item is looked at. */
 export async function readHistory(query: HistoryQuery, today: string): Promise<HistoryAnswer> {
   const from = query.step === 'day' ? toIso(toDay(today) - 89) : `${Number(today.slice(0, 4)) - YEARS + 1}-01-01`
-  const items = query.itemId !== null ? sql`p.item_id = ${query.itemId}` : query.groupId !== null ? sql`p.item_id in (select i.id from items i where ${inGroup(query.groupId)})` : sql`true`
-  const bucket = query.step === 'day' ? sql`s.day` : query.step === 'week' ? sql`date_trunc('week', s.day)::date` : sql`date_trunc('month', s.day)::date`
-  const found = await rows<{ first: string, quantity: string, value: string, cost: string | null, units: number }>(db, sql`
+  const items =
+    query.itemId !== null
+      ? sql`p.item_id = ${query.itemId}`
+      : query.groupId !== null
+        ? sql`p.item_id in (select i.id from items i where ${inGroup(query.groupId)})`
+        : sql`true`
+  const bucket =
+    query.step === 'day'
+      ? sql`s.day`
+      : query.step === 'week'
+        ? sql`date_trunc('week', s.day)::date`
+        : sql`date_trunc('month', s.day)::date`
+  const found = await rows<{ first: string; quantity: string; value: string; cost: string | null; units: number }>(
+    db,
+    sql`
     select ${bucket}::text as first, trim_scale(sum(s.quantity))::text as quantity, round(sum(s.value))::text as value, case when count(*) = count(s.cost) then round(sum(s.cost))::text end as cost, count(distinct i.stock_unit)::int as units
     from ${sold(items)} s join items i on i.id = s.item_id
-    where s.day >= ${from} and s.day <= ${today} and (${query.customerId}::int is null or s.customer_id = ${query.customerId}) and (${query.siteId}::int is null or s.site_id = ${query.siteId}) group by 1 order by 1`)
-  const [unit] = await rows<{ units: number, symbol: string }>(db, sql`select count(distinct i.stock_unit)::int as units, min(u.symbol) as symbol from ${sold(items)} s join items i on i.id = s.item_id join units u on u.code = i.stock_unit where s.day >= ${from}`)
-  const known = new Map(found.map(row => [row.first, row]))
+    where s.day >= ${from} and s.day <= ${today} and (${query.customerId}::int is null or s.customer_id = ${query.customerId}) and (${query.siteId}::int is null or s.site_id = ${query.siteId}) group by 1 order by 1`,
+  )
+  const [unit] = await rows<{ units: number; symbol: string }>(
+    db,
+    sql`select count(distinct i.stock_unit)::int as units, min(u.symbol) as symbol from ${sold(items)} s join items i on i.id = s.item_id join units u on u.code = i.stock_unit where s.day >= ${from}`,
+  )
+  const known = new Map(found.map((row) => [row.first, row]))
   const begin = found[0]?.first ?? today
   const one = unit!.units <= 1
   return {
     symbol: one ? unit!.symbol : null,
-    periods: found.length === 0 ? [] : periodsBetween(begin, today, query.step).map(period => ({ ...period, quantity: one ? known.get(period.first)?.quantity ?? '0' : null, value: known.get(period.first)?.value ?? '0', cost: known.has(period.first) ? known.get(period.first)!.cost : '0' })),
-    corrections: query.itemId === null ? [] : await rows(db, sql`select c.id, c.first_on as "firstOn", c.last_on as "lastOn", trim_scale(c.quantity)::text as quantity, c.reason, u.name as who from history_corrections c join users u on u.id = c.user_id where c.item_id = ${query.itemId} order by c.first_on`),
-    borrowing: query.itemId === null ? null : (await rows<NonNullable<HistoryAnswer['borrowing']>>(db, sql`select b.from_item_id as "fromItemId", i.code, trim_scale(b.share * 100)::text as percent, b.until_on as "untilOn" from history_borrowings b join items i on i.id = b.from_item_id where b.item_id = ${query.itemId}`))[0] ?? null,
-    lentTo: query.itemId === null ? [] : await rows(db, sql`select b.item_id as "itemId", i.code, trim_scale(b.share * 100)::text as percent, b.until_on as "untilOn" from history_borrowings b join items i on i.id = b.item_id where b.from_item_id = ${query.itemId} order by i.code`),
+    periods:
+      found.length === 0
+        ? []
+        : periodsBetween(begin, today, query.step).map((period) => ({
+            ...period,
+            quantity: one ? (known.get(period.first)?.quantity ?? '0') : null,
+            value: known.get(period.first)?.value ?? '0',
+            cost: known.has(period.first) ? known.get(period.first)!.cost : '0',
+          })),
+    corrections:
+      query.itemId === null
+        ? []
+        : await rows(
+            db,
+            sql`select c.id, c.first_on as "firstOn", c.last_on as "lastOn", trim_scale(c.quantity)::text as quantity, c.reason, u.name as who from history_corrections c join users u on u.id = c.user_id where c.item_id = ${query.itemId} order by c.first_on`,
+          ),
+    borrowing:
+      query.itemId === null
+        ? null
+        : ((
+            await rows<NonNullable<HistoryAnswer['borrowing']>>(
+              db,
+              sql`select b.from_item_id as "fromItemId", i.code, trim_scale(b.share * 100)::text as percent, b.until_on as "untilOn" from history_borrowings b join items i on i.id = b.from_item_id where b.item_id = ${query.itemId}`,
+            )
+          )[0] ?? null),
+    lentTo:
+      query.itemId === null
+        ? []
+        : await rows(
+            db,
+            sql`select b.item_id as "itemId", i.code, trim_scale(b.share * 100)::text as percent, b.until_on as "untilOn" from history_borrowings b join items i on i.id = b.item_id where b.from_item_id = ${query.itemId} order by i.code`,
+          ),
   }
 }
 
 /** The histories that forecasts are made from: own sales, corrected, with what is borrowed, up to the last whole period before today. */
 export async function readSeries(query: z.output<typeof SeriesQuery>, today: string): Promise<ItemSeries[]> {
-  const wanted = await rows<{ id: number, code: string, name: string, symbol: string }>(db, sql`
+  const wanted = await rows<{ id: number; code: string; name: string; symbol: string }>(
+    db,
+    sql`
     select i.id, i.code, i.name, u.symbol from items i join units u on u.code = i.stock_unit
-    where i.kind = 'stocked' and i.status <> 'retired' and ${query.itemIds ? amongItems(sql`i.id`, query.itemIds) : sql`(exists (select 1 from past_sales p where p.item_id = i.id) or exists (select 1 from sales_lines l where l.item_id = i.id and l.shipped > 0) or exists (select 1 from history_borrowings b where b.item_id = i.id))`} and ${inGroup(query.groupId)} order by i.code`)
-  if (wanted.length === 0) return []
-  const ids = wanted.map(item => item.id)
-  const borrowings = new Map((await db.select().from(historyBorrowings).where(amongItems(sql`${historyBorrowings.itemId}`, ids))).map(row => [row.itemId, row]))
-  const all = [...new Set([...ids, ...[...borrowings.values()].map(row => row.fromItemId)])]
-  const sales = groupBy((await rows<{ itemId: number, day: string, quantity: string }>(db, sql`select s.item_id as "itemId", s.day, sum(s.quantity)::text as quantity from ${sold(amongItems(sql`p.item_id`, all))} s where s.day < ${today} group by 1, 2`)), row => row.itemId)
-  const corrections = groupBy(await db.select().from(historyCorrections).where(amongItems(sql`${historyCorrections.itemId}`, ids)), row => row.itemId)
-  const salesOf = (id: number): DaySale[] => (sales.get(id) ?? []).map(row => ({ day: row.day, quantity: Number(row.quantity) }))
+    where i.kind = 'stocked' and i.status <> 'retired' and ${query.itemIds ? amongItems(sql`i.id`, query.itemIds) : sql`(exists (select 1 from past_sales p where p.item_id = i.id) or exists (select 1 from sales_lines l where l.item_id = i.id and l.shipped > 0) or exists (select 1 from history_borrowings b where b.item_id = i.id))`} and ${inGroup(query.groupId)} order by i.code`,
+  )
+  if (wanted.length === 0) {
+    return []
+  }
+  const ids = wanted.map((item) => item.id)
+  const borrowings = new Map(
+    (
+      await db
+        .select()
+        .from(historyBorrowings)
+        .where(amongItems(sql`${historyBorrowings.itemId}`, ids))
+    ).map((row) => [row.itemId, row]),
+  )
+  const all = [...new Set([...ids, ...[...borrowings.values()].map((row) => row.fromItemId)])]
+  const sales = groupBy(
+    await rows<{ itemId: number; day: string; quantity: string }>(
+      db,
+      sql`select s.item_id as "itemId", s.day, sum(s.quantity)::text as quantity from ${sold(amongItems(sql`p.item_id`, all))} s where s.day < ${today} group by 1, 2`,
+    ),
+    (row) => row.itemId,
+  )
+  const corrections = groupBy(
+    await db
+      .select()
+      .from(historyCorrections)
+      .where(amongItems(sql`${historyCorrections.itemId}`, ids)),
+    (row) => row.itemId,
+  )
+  const salesOf = (id: number): DaySale[] =>
+    (sales.get(id) ?? []).map((row) => ({ day: row.day, quantity: Number(row.quantity) }))
   return wanted.map(({ id, ...item }) => {
     const lent = borrowings.get(id)
     const history = historyOf({
-      sales: salesOf(id), step: query.step, upTo: toIso(toDay(periodOf(today, query.step).first) - 1), borrowed: lent ? { share: Number(lent.share), until: lent.untilOn, sales: salesOf(lent.fromItemId) } : null,
-      corrections: (corrections.get(id) ?? []).map(row => ({ first: row.firstOn, last: row.lastOn, quantity: Number(row.quantity) })),
+      sales: salesOf(id),
+      step: query.step,
+      upTo: toIso(toDay(periodOf(today, query.step).first) - 1),
+      borrowed: lent ? { share: Number(lent.share), until: lent.untilOn, sales: salesOf(lent.fromItemId) } : null,
+      corrections: (corrections.get(id) ?? []).map((row) => ({
+        first: row.firstOn,
+        last: row.lastOn,
+        quantity: Number(row.quantity),
+      })),
     })
-    return { itemId: id, ...item, history: history && { periods: history.periods, sold: history.sold, borrowed: history.borrowed, series: { values: history.series.values, period: history.series.period, days: history.series.days! } } }
+    return {
+      itemId: id,
+      ...item,
+      history: history && {
+        periods: history.periods,
+        sold: history.sold,
+        borrowed: history.borrowed,
+        series: { values: history.series.values, period: history.series.period, days: history.series.days! },
+      },
+    }
   })
 }
 
 /** Says what a stretch counts as in forecasts. The books stay as they are. */
-export async function correctHistory(tx: Tx, actor: Actor, edit: z.output<typeof NewCorrection>): Promise<{ id: number }> {
+export async function correctHistory(
+  tx: Tx,
+  actor: Actor,
+  edit: z.output<typeof NewCorrection>,
+): Promise<{ id: number }> {
   await loadFrame(tx, edit.itemId)
-  const [other] = await rows<{ firstOn: string, lastOn: string }>(tx, sql`select first_on as "firstOn", last_on as "lastOn" from history_corrections where item_id = ${edit.itemId} and first_on <= ${edit.lastOn} and last_on >= ${edit.firstOn} and first_on <> ${edit.firstOn}`)
-  if (other) { const detail = `${other.firstOn} to ${other.lastOn} is corrected already. Take that back first.`; throw new Refusal('taken', detail, { firstOn: detail }) }
-  const [made] = await tx.insert(historyCorrections).values({ ...edit, userId: actor.userId }).onConflictDoUpdate({ target: [historyCorrections.itemId, historyCorrections.firstOn], set: { lastOn: edit.lastOn, quantity: edit.quantity, reason: edit.reason, userId: actor.userId } }).returning({ id: historyCorrections.id })
+  const [other] = await rows<{ firstOn: string; lastOn: string }>(
+    tx,
+    sql`select first_on as "firstOn", last_on as "lastOn" from history_corrections where item_id = ${edit.itemId} and first_on <= ${edit.lastOn} and last_on >= ${edit.firstOn} and first_on <> ${edit.firstOn}`,
+  )
+  if (other) {
+    const detail = `${other.firstOn} to ${other.lastOn} is corrected already. Take that back first.`
+    throw new Refusal('taken', detail, { firstOn: detail })
+  }
+  const [made] = await tx
+    .insert(historyCorrections)
+    .values({ ...edit, userId: actor.userId })
+    .onConflictDoUpdate({
+      target: [historyCorrections.itemId, historyCorrections.firstOn],
+      set: { lastOn: edit.lastOn, quantity: edit.quantity, reason: edit.reason, userId: actor.userId },
+    })
+    .returning({ id: historyCorrections.id })
   await noteChange(tx, actor, 'history', edit.itemId, null, edit)
   return { id: made!.id }
 }
 export async function takeCorrectionBack(tx: Tx, actor: Actor, id: number): Promise<{ id: number }> {
-  const [gone] = await tx.delete(historyCorrections).where(sql`${historyCorrections.id} = ${id}`).returning()
-  if (!gone) throw new Refusal('not-found', 'This correction is gone already.')
+  const [gone] = await tx
+    .delete(historyCorrections)
+    .where(sql`${historyCorrections.id} = ${id}`)
+    .returning()
+  if (!gone) {
+    throw new Refusal('not-found', 'This correction is gone already.')
+  }
   await noteChange(tx, actor, 'history', gone.itemId, gone, null)
   return { id }
 }
 
 /** Lets an item count a share of another's sales as its own, up to a day. */
-export async function borrowHistory(tx: Tx, actor: Actor, edit: z.output<typeof NewBorrowing>): Promise<{ id: number }> {
+export async function borrowHistory(
+  tx: Tx,
+  actor: Actor,
+  edit: z.output<typeof NewBorrowing>,
+): Promise<{ id: number }> {
   const [own, other] = [await loadFrame(tx, edit.itemId), await loadFrame(tx, edit.fromItemId, 'fromItemId')]
-  const wrong = own.id === other.id ? 'An item cannot borrow from itself.' : own.stockUnit !== other.stockUnit ? `${own.code} is held in ${own.symbol}, ${other.code} in ${other.symbol}. Choose an item that is held in the same unit.` : null
-  if (wrong !== null) throw new Refusal('invalid-input', wrong, { fromItemId: wrong })
+  const wrong =
+    own.id === other.id
+      ? 'An item cannot borrow from itself.'
+      : own.stockUnit !== other.stockUnit
+        ? `${own.code} is held in ${own.symbol}, ${other.code} in ${other.symbol}. Choose an item that is held in the same unit.`
+        : null
+  if (wrong !== null) {
+    throw new Refusal('invalid-input', wrong, { fromItemId: wrong })
+  }
   const share = (Number(edit.percent) / 100).toString()
-  await tx.insert(historyBorrowings).values({ itemId: own.id, fromItemId: other.id, share, untilOn: edit.untilOn }).onConflictDoUpdate({ target: historyBorrowings.itemId, set: { fromItemId: other.id, share, untilOn: edit.untilOn } })
-  await noteChange(tx, actor, 'history', own.id, null, { borrowsFrom: other.code, percent: edit.percent, until: edit.untilOn })
+  await tx
+    .insert(historyBorrowings)
+    .values({ itemId: own.id, fromItemId: other.id, share, untilOn: edit.untilOn })
+    .onConflictDoUpdate({
+      target: historyBorrowings.itemId,
+      set: { fromItemId: other.id, share, untilOn: edit.untilOn },
+    })
+  await noteChange(tx, actor, 'history', own.id, null, {
+    borrowsFrom: other.code,
+    percent: edit.percent,
+    until: edit.untilOn,
+  })
   return { id: own.id }
 }
 export async function endBorrowing(tx: Tx, actor: Actor, itemId: number): Promise<{ id: number }> {
-  const [gone] = await tx.delete(historyBorrowings).where(sql`${historyBorrowings.itemId} = ${itemId}`).returning()
-  if (!gone) throw new Refusal('not-found', 'This item borrows nothing.')
+  const [gone] = await tx
+    .delete(historyBorrowings)
+    .where(sql`${historyBorrowings.itemId} = ${itemId}`)
+    .returning()
+  if (!gone) {
+    throw new Refusal('not-found', 'This item borrows nothing.')
+  }
   await noteChange(tx, actor, 'history', itemId, gone, null)
   return { id: itemId }
 }
 
 /** The history of one item, a group or all as lines of a file. */
-export async function historySheet(query: HistoryQuery, today: string): Promise<{ headings: string[], lines: string[][] }> {
+export async function historySheet(
+  query: HistoryQuery,
+  today: string,
+): Promise<{ headings: string[]; lines: string[][] }> {
   const { periods, symbol } = await readHistory(query, today)
-  const money = (minor: string | null): string => minor === null ? '' : (Number(minor) / 100).toFixed(2)
-  return { headings: ['from', 'to', 'quantity', 'unit', 'value', 'cost', 'margin'], lines: periods.map(p => [p.first, p.last, p.quantity ?? '', symbol ?? '', money(p.value), money(p.cost), p.cost === null ? '' : money(String(BigInt(p.value) - BigInt(p.cost)))]) }
+  const money = (minor: string | null): string => (minor === null ? '' : (Number(minor) / 100).toFixed(2))
+  return {
+    headings: ['from', 'to', 'quantity', 'unit', 'value', 'cost', 'margin'],
+    lines: periods.map((p) => [
+      p.first,
+      p.last,
+      p.quantity ?? '',
+      symbol ?? '',
+      money(p.value),
+      money(p.cost),
+      p.cost === null ? '' : money(String(BigInt(p.value) - BigInt(p.cost))),
+    ]),
+  }
 }

@@ -12,75 +12,223 @@ import { atTable, packable, packsAtTable } from '../dispatch/pack-at-table'
 import { loadActs } from '../stock/acts'
 import { nextNumber, noteChange, requireVersion } from '../company/command'
 
-export interface SalesOrderRow { id: number, number: string, customer: string, orderedOn: string, dueOn: string, status: string, lines: number, shortLines: number, summary: string }
+export interface SalesOrderRow {
+  id: number
+  number: string
+  customer: string
+  orderedOn: string
+  dueOn: string
+  status: string
+  lines: number
+  shortLines: number
+  summary: string
+}
 
 /** Sales orders, soonest due first, each with how many of its open lines cannot be filled from what is free now. */
 export async function listOrders(query: z.output<typeof OrderQuery>): Promise<Paged<SalesOrderRow>> {
   const like = `%${query.search}%`
   const where = sql`(${query.search} = '' or o.number ilike ${like} or c.name ilike ${like} or exists (select 1 from sales_lines l join items i on i.id = l.item_id where l.order_id = o.id and (i.code ilike ${like} or i.name ilike ${like})))
     and (${query.status} = '' or (${query.status} = 'open') = (o.status = 'open'))`
-  const [count] = await rows<{ total: number }>(db, sql`select count(*)::int as total from sales_orders o join customers c on c.id = o.customer_id where ${where}`)
-  const list = await rows<SalesOrderRow>(db, sql`
+  const [count] = await rows<{ total: number }>(
+    db,
+    sql`select count(*)::int as total from sales_orders o join customers c on c.id = o.customer_id where ${where}`,
+  )
+  const list = await rows<SalesOrderRow>(
+    db,
+    sql`
     select o.id, o.number, c.name as customer, o.ordered_on as "orderedOn", o.due_on as "dueOn", o.status,
       (select count(*)::int from sales_lines l where l.order_id = o.id) as lines,
       (select count(*)::int from sales_lines l join items i on i.id = l.item_id and i.kind = 'stocked' where l.order_id = o.id and o.status = 'open' and l.quantity - l.shipped - ${ALLOCATED} > ${FREE}) as "shortLines",
       (select string_agg(l.entered || ' ' || (select symbol from units where code = l.unit) || ' ' || i.code, ', ' order by l.line) from sales_lines l join items i on i.id = l.item_id where l.order_id = o.id) as summary
     from sales_orders o join customers c on c.id = o.customer_id where ${where}
-    order by (o.status <> 'open'), o.due_on, o.number limit ${query.size} offset ${(query.page - 1) * query.size}`)
+    order by (o.status <> 'open'), o.due_on, o.number limit ${query.size} offset ${(query.page - 1) * query.size}`,
+  )
   return { rows: list, total: count!.total }
 }
 
 export const ALLOCATED = sql`coalesce((select sum(a.quantity) from allocations a where a.sales_line_id = l.id), 0) + coalesce((select sum(k.quantity - k.made) from builds k join items t on t.id = k.item_id and t.source = 'kit' and t.kit_policy <> 'sealed' where k.sales_line_id = l.id and k.status = 'ready'), 0)`
 export const FREE = sql`coalesce((select sum(b.on_hand - b.allocated) from balances b join places p on p.id = b.place_id where b.item_id = l.item_id and b.status = 'available' and not p.closed_to_picking), 0)`
 
-export interface SalesLineRow { id: number, line: number, itemId: number, code: string, name: string, entered: string, unit: string, quantity: string, shipped: string, allocated: string, free: string, price: string, symbol: string, decimals: number, source: string, /** Open builds for this line. */ builds: { id: number, number: string }[] }
+export interface SalesLineRow {
+  id: number
+  line: number
+  itemId: number
+  code: string
+  name: string
+  entered: string
+  unit: string
+  quantity: string
+  shipped: string
+  allocated: string
+  free: string
+  price: string
+  symbol: string
+  decimals: number
+  source: string
+  /** Open builds for this line. */ builds: { id: number; number: string }[]
+}
 
 export async function loadOrder(id: number, today: string) {
-  const [order] = await rows<{ id: number, number: string, customerId: number, customer: string, address: string, orderedOn: string, dueOn: string, status: string, note: string, version: number, siteId: number | null, site: string | null, priority: number, outsideRef: string | null }>(db, sql`
-    select o.site_id as "siteId", (select name from sites where id = o.site_id) as site, o.priority, o.outside_ref as "outsideRef", o.id, o.number, o.customer_id as "customerId", c.name as customer, c.address, o.ordered_on as "orderedOn", o.due_on as "dueOn", o.status, o.note, o.version from sales_orders o join customers c on c.id = o.customer_id where o.id = ${id}`)
-  if (!order) throw new Refusal('not-found', 'There is no such sales order.')
-  const lines = await rows<SalesLineRow>(db, sql`
+  const [order] = await rows<{
+    id: number
+    number: string
+    customerId: number
+    customer: string
+    address: string
+    orderedOn: string
+    dueOn: string
+    status: string
+    note: string
+    version: number
+    siteId: number | null
+    site: string | null
+    priority: number
+    outsideRef: string | null
+  }>(
+    db,
+    sql`
+    select o.site_id as "siteId", (select name from sites where id = o.site_id) as site, o.priority, o.outside_ref as "outsideRef", o.id, o.number, o.customer_id as "customerId", c.name as customer, c.address, o.ordered_on as "orderedOn", o.due_on as "dueOn", o.status, o.note, o.version from sales_orders o join customers c on c.id = o.customer_id where o.id = ${id}`,
+  )
+  if (!order) {
+    throw new Refusal('not-found', 'There is no such sales order.')
+  }
+  const lines = await rows<SalesLineRow>(
+    db,
+    sql`
     select l.id, l.line, l.item_id as "itemId", i.code, i.name, l.entered, l.unit, l.quantity, l.shipped, ${ALLOCATED} as allocated, ${FREE} as free, l.price, u.symbol, u.decimals, i.source,
       coalesce((select json_agg(json_build_object('id', b.id, 'number', b.number) order by b.id) from builds b where b.sales_line_id = l.id and b.status in ('draft', 'ready', 'started')), '[]') as builds
-    from sales_lines l join items i on i.id = l.item_id join units u on u.code = i.stock_unit where l.order_id = ${id} order by l.line`)
-  const set = await rows<{ lineId: number, bin: string, lot: string | null, piece: string | null, expiresOn: string | null, quantity: string }>(db, sql`
+    from sales_lines l join items i on i.id = l.item_id join units u on u.code = i.stock_unit where l.order_id = ${id} order by l.line`,
+  )
+  const set = await rows<{
+    lineId: number
+    bin: string
+    lot: string | null
+    piece: string | null
+    expiresOn: string | null
+    quantity: string
+  }>(
+    db,
+    sql`
     select a.sales_line_id as "lineId", p.name as bin, t.number as lot, c.label as piece, t.expires_on as "expiresOn", a.quantity from allocations a join sales_lines l on l.id = a.sales_line_id join places p on p.id = a.place_id left join lots t on t.id = a.lot_id left join pieces c on c.id = a.piece_id
-    where l.order_id = ${id} order by l.line, p.pick_order, t.expires_on`)
+    where l.order_id = ${id} order by l.line, p.pick_order, t.expires_on`,
+  )
   const acts = await loadActs('sales order', id)
-  const frames = await loadFrames(db, lines.map(line => line.itemId))
-  const told = await Promise.all(lines.map(async (line) => {
-    const [frame, open] = [frames.get(line.itemId)!, ratio(line.quantity).sub(ratio(line.shipped)).sub(ratio(line.allocated))]
-    return { ...line, canPack: order.status === 'open' && packsAtTable(frame) && open.compare(0) > 0 ? toText(await packable(db, frame, open, today)) : '0' }
-  }))
+  const frames = await loadFrames(
+    db,
+    lines.map((line) => line.itemId),
+  )
+  const told = await Promise.all(
+    lines.map(async (line) => {
+      const [frame, open] = [
+        frames.get(line.itemId)!,
+        ratio(line.quantity).sub(ratio(line.shipped)).sub(ratio(line.allocated)),
+      ]
+      return {
+        ...line,
+        canPack:
+          order.status === 'open' && packsAtTable(frame) && open.compare(0) > 0
+            ? toText(await packable(db, frame, open, today))
+            : '0',
+      }
+    }),
+  )
   return { ...order, lines: told, allocations: set, atTable: await atTable(db, id), acts }
 }
 
-export async function createOrder(tx: Tx, actor: Actor, edit: SalesOrderEdit & { customerId: number, number?: string, orderedOn?: string, outsideRef?: string | null, batchId?: number | null }): Promise<{ id: number, number: string }> {
+export async function createOrder(
+  tx: Tx,
+  actor: Actor,
+  edit: SalesOrderEdit & {
+    customerId: number
+    number?: string
+    orderedOn?: string
+    outsideRef?: string | null
+    batchId?: number | null
+  },
+): Promise<{ id: number; number: string }> {
   const [customer] = await tx.select().from(customers).where(eq(customers.id, edit.customerId))
-  if (!customer) throw new Refusal('invalid-input', 'Choose a customer.', { customerId: 'Choose a customer.' })
-  if (customer.retired) refuseField('customerId', `${customer.name} is retired. Choose another customer, or make it active again in the Catalogue.`)
-  const known = edit.number || edit.outsideRef ? (await rows<{ number: string, outsideRef: string | null }>(tx, sql`select number, outside_ref as "outsideRef" from sales_orders where number = ${edit.number ?? ''} or outside_ref = ${edit.outsideRef ?? ''}`))[0] : undefined
-  if (known) refuseField('number', known.outsideRef !== null && known.outsideRef === edit.outsideRef ? `${known.outsideRef} was taken in already: it is ${known.number}.` : `There is an order ${known.number} already.`)
-  const number = edit.number ?? await nextNumber(tx, 'SO')
-  const [order] = await tx.insert(salesOrders).values({ number, customerId: edit.customerId, orderedOn: edit.orderedOn ?? actor.today, dueOn: edit.dueOn, note: edit.note, siteId: edit.siteId ?? null, priority: edit.priority ?? 0, outsideRef: edit.outsideRef ?? null, batchId: edit.batchId ?? null }).returning()
+  if (!customer) {
+    throw new Refusal('invalid-input', 'Choose a customer.', { customerId: 'Choose a customer.' })
+  }
+  if (customer.retired) {
+    refuseField(
+      'customerId',
+      `${customer.name} is retired. Choose another customer, or make it active again in the Catalogue.`,
+    )
+  }
+  const known =
+    edit.number || edit.outsideRef
+      ? (
+          await rows<{ number: string; outsideRef: string | null }>(
+            tx,
+            sql`select number, outside_ref as "outsideRef" from sales_orders where number = ${edit.number ?? ''} or outside_ref = ${edit.outsideRef ?? ''}`,
+          )
+        )[0]
+      : undefined
+  if (known) {
+    refuseField(
+      'number',
+      known.outsideRef !== null && known.outsideRef === edit.outsideRef
+        ? `${known.outsideRef} was taken in already: it is ${known.number}.`
+        : `There is an order ${known.number} already.`,
+    )
+  }
+  const number = edit.number ?? (await nextNumber(tx, 'SO'))
+  const [order] = await tx
+    .insert(salesOrders)
+    .values({
+      number,
+      customerId: edit.customerId,
+      orderedOn: edit.orderedOn ?? actor.today,
+      dueOn: edit.dueOn,
+      note: edit.note,
+      siteId: edit.siteId ?? null,
+      priority: edit.priority ?? 0,
+      outsideRef: edit.outsideRef ?? null,
+      batchId: edit.batchId ?? null,
+    })
+    .returning()
   await tx.insert(salesLines).values(await linesOf(tx, order!.id, edit))
   await noteChange(tx, actor, 'sales order', order!.id, null, edit)
   return { id: order!.id, number }
 }
 
 /** Changes an open order. A line that is allocated or shipped keeps its item, and cannot fall below what is. */
-export async function changeOrder(tx: Tx, actor: Actor, id: number, edit: SalesOrderEdit & { version: number }): Promise<{ id: number }> {
+export async function changeOrder(
+  tx: Tx,
+  actor: Actor,
+  id: number,
+  edit: SalesOrderEdit & { version: number },
+): Promise<{ id: number }> {
   const [before] = await tx.select().from(salesOrders).where(eq(salesOrders.id, id)).for('update')
-  if (!before) throw new Refusal('not-found', 'There is no such sales order.')
+  if (!before) {
+    throw new Refusal('not-found', 'There is no such sales order.')
+  }
   await requireVersion(tx, 'sales order', id, edit.version, before.version)
-  if (before.status !== 'open') throw new Refusal('not-now', `${before.number} is ${before.status}; it can no longer be changed.`)
-  const bound = await rows<{ id: number, itemId: number, entered: string, unit: string, price: string, shipped: string, allocated: string, code: string }>(tx, sql`
-    select l.id, l.item_id as "itemId", l.entered, l.unit, l.price, l.shipped, ${ALLOCATED} as allocated, i.code from sales_lines l join items i on i.id = l.item_id where l.order_id = ${id} order by l.line`)
+  if (before.status !== 'open') {
+    throw new Refusal('not-now', `${before.number} is ${before.status}; it can no longer be changed.`)
+  }
+  const bound = await rows<{
+    id: number
+    itemId: number
+    entered: string
+    unit: string
+    price: string
+    shipped: string
+    allocated: string
+    code: string
+  }>(
+    tx,
+    sql`
+    select l.id, l.item_id as "itemId", l.entered, l.unit, l.price, l.shipped, ${ALLOCATED} as allocated, i.code from sales_lines l join items i on i.id = l.item_id where l.order_id = ${id} order by l.line`,
+  )
   const wanted = await linesOf(tx, id, edit)
   for (const old of bound) {
-    const at = edit.lines.findIndex(line => line.id === old.id)
+    const at = edit.lines.findIndex((line) => line.id === old.id)
     const least = ratio(old.shipped).add(ratio(old.allocated))
-    if (least.equals(0)) continue
+    if (least.equals(0)) {
+      continue
+    }
     const field = at < 0 ? 'lines' : `lines.${at}.quantity`
     const gone = at < 0 || wanted[at]!.itemId !== old.itemId
     if (gone || ratio(wanted[at]!.quantity).compare(least) < 0) {
@@ -88,40 +236,100 @@ export async function changeOrder(tx: Tx, actor: Actor, id: number, edit: SalesO
       throw new Refusal('invalid-input', detail, { [field]: detail })
     }
   }
-  const kept = edit.lines.flatMap(line => line.id === null ? [] : [line.id])
-  const stranger = kept.find(line => !bound.some(old => old.id === line))
-  if (stranger !== undefined) throw new Refusal('invalid-input', 'A line of this order is gone. Reload the page.')
+  const kept = edit.lines.flatMap((line) => (line.id === null ? [] : [line.id]))
+  const stranger = kept.find((line) => !bound.some((old) => old.id === line))
+  if (stranger !== undefined) {
+    throw new Refusal('invalid-input', 'A line of this order is gone. Reload the page.')
+  }
   await rows(tx, sql`update sales_lines set line = -id where order_id = ${id}`)
-  for (const old of bound) if (!kept.includes(old.id)) await tx.delete(salesLines).where(eq(salesLines.id, old.id))
+  for (const old of bound) {
+    if (!kept.includes(old.id)) {
+      await tx.delete(salesLines).where(eq(salesLines.id, old.id))
+    }
+  }
   for (const [at, line] of wanted.entries()) {
     const lineId = edit.lines[at]!.id
-    if (lineId === null) await tx.insert(salesLines).values(line)
-    else await tx.update(salesLines).set(line).where(eq(salesLines.id, lineId))
+    if (lineId === null) {
+      await tx.insert(salesLines).values(line)
+    } else {
+      await tx.update(salesLines).set(line).where(eq(salesLines.id, lineId))
+    }
   }
-  await tx.update(salesOrders).set({ dueOn: edit.dueOn, note: edit.note, siteId: edit.siteId === undefined ? before.siteId : edit.siteId, priority: edit.priority ?? before.priority, version: before.version + 1 }).where(eq(salesOrders.id, id))
-  await noteChange(tx, actor, 'sales order', id, { ...before, lines: bound.map(({ id: line, itemId, entered, unit, price }) => ({ id: line, itemId, quantity: entered, unit, price })) }, { dueOn: edit.dueOn, note: edit.note, lines: edit.lines, version: before.version + 1 })
+  await tx
+    .update(salesOrders)
+    .set({
+      dueOn: edit.dueOn,
+      note: edit.note,
+      siteId: edit.siteId === undefined ? before.siteId : edit.siteId,
+      priority: edit.priority ?? before.priority,
+      version: before.version + 1,
+    })
+    .where(eq(salesOrders.id, id))
+  await noteChange(
+    tx,
+    actor,
+    'sales order',
+    id,
+    {
+      ...before,
+      lines: bound.map(({ id: line, itemId, entered, unit, price }) => ({
+        id: line,
+        itemId,
+        quantity: entered,
+        unit,
+        price,
+      })),
+    },
+    { dueOn: edit.dueOn, note: edit.note, lines: edit.lines, version: before.version + 1 },
+  )
   return { id }
 }
 
 async function linesOf(tx: Tx, orderId: number, edit: SalesOrderEdit) {
-  const frames = await loadFrames(tx, edit.lines.map(line => line.itemId))
+  const frames = await loadFrames(
+    tx,
+    edit.lines.map((line) => line.itemId),
+  )
   return edit.lines.map((line, index) => {
     const frame = frames.get(line.itemId)
-    if (!frame) throw new Refusal('invalid-input', 'Choose an item.', { [`lines.${index}.itemId`]: 'Choose an item.' })
+    if (!frame) {
+      throw new Refusal('invalid-input', 'Choose an item.', { [`lines.${index}.itemId`]: 'Choose an item.' })
+    }
     requireUsable(frame, `lines.${index}.itemId`, 'any')
     const read = readQuantity(frame, line.quantity, line.unit, `lines.${index}.quantity`)
     requireAllowedPrice(frame, line.price, read.unit, `lines.${index}.price`)
-    return { orderId, line: index + 1, itemId: line.itemId, entered: read.entered, unit: read.unit, quantity: asNumeric(read.quantity), price: line.price, stockPrice: toDecimal(ratio(line.price).mul(ratio(read.entered)).div(read.quantity), 12) }
+    return {
+      orderId,
+      line: index + 1,
+      itemId: line.itemId,
+      entered: read.entered,
+      unit: read.unit,
+      quantity: asNumeric(read.quantity),
+      price: line.price,
+      stockPrice: toDecimal(ratio(line.price).mul(ratio(read.entered)).div(read.quantity), 12),
+    }
   })
 }
 
 /** Holds a price between the lowest and the highest that the item allows, which are for one selling unit. */
 function requireAllowedPrice(frame: Frame, price: string, unit: string, field: string): void {
   const inSelling = convert(frame.measure.graph, ONE, unit, frame.sellingUnit)
-  if (!inSelling.ok) return
-  for (const [bound, side] of [[frame.lowestPrice, 'lowest'], [frame.highestPrice, 'highest']] as const) {
-    if (bound === null) continue
+  if (!inSelling.ok) {
+    return
+  }
+  for (const [bound, side] of [
+    [frame.lowestPrice, 'lowest'],
+    [frame.highestPrice, 'highest'],
+  ] as const) {
+    if (bound === null) {
+      continue
+    }
     const limit = ratio(bound).mul(inSelling.value)
-    if (side === 'lowest' ? ratio(price).compare(limit) < 0 : ratio(price).compare(limit) > 0) refuseField(field, `${frame.code} has a ${side} price of ${toDecimal(limit, 2)} for one ${frame.measure.graph.units.get(unit)?.name ?? unit}.`)
+    if (side === 'lowest' ? ratio(price).compare(limit) < 0 : ratio(price).compare(limit) > 0) {
+      refuseField(
+        field,
+        `${frame.code} has a ${side} price of ${toDecimal(limit, 2)} for one ${frame.measure.graph.units.get(unit)?.name ?? unit}.`,
+      )
+    }
   }
 }

@@ -6,10 +6,23 @@ import { customers, itemPrices, items } from '~~/server/database/schema'
 import type { Frame } from '../catalogue/frames'
 
 /** What one unit costs a customer by the price rules; 0 where nothing says. At most six decimals. */
-export async function priceFor(reader: Reader, frame: Frame, { customerId, unit, quantity, day }: { customerId: number, unit: string, quantity: string, day: string }): Promise<string> {
+export async function priceFor(
+  reader: Reader,
+  frame: Frame,
+  { customerId, unit, quantity, day }: { customerId: number; unit: string; quantity: string; day: string },
+): Promise<string> {
   const [item] = await reader.select({ price: items.price }).from(items).where(eq(items.id, frame.id))
-  const [customer] = await reader.select({ priceListId: customers.priceListId }).from(customers).where(eq(customers.id, customerId))
+  const [customer] = await reader
+    .select({ priceListId: customers.priceListId })
+    .from(customers)
+    .where(eq(customers.id, customerId))
   const rules = await reader.select().from(itemPrices).where(eq(itemPrices.itemId, frame.id))
-  const found = sellingPrice(frame.measure.graph, { price: item?.price ?? null, unit: frame.sellingUnit }, rules, { unit, quantity: ratio(quantity), day, customerId, priceListId: customer?.priceListId ?? null })
+  const found = sellingPrice(frame.measure.graph, { price: item?.price ?? null, unit: frame.sellingUnit }, rules, {
+    unit,
+    quantity: ratio(quantity),
+    day,
+    customerId,
+    priceListId: customer?.priceListId ?? null,
+  })
   return found ? toDecimal(found.price, 6).replace(/(\.\d\d\d*?)0+$/, '$1') : '0'
 }

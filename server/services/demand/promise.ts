@@ -20,52 +20,125 @@ export async function promiseLines(query: z.output<typeof PromiseQuery>, today: 
   const frames = await loadFrames(db, 'all')
   const wanted = query.lines.map((line, index) => {
     const frame = frames.get(line.itemId)
-    if (!frame) throw new Refusal('invalid-input', 'Choose an item.', { [`lines.${index}.itemId`]: 'Choose an item.' })
+    if (!frame) {
+      throw new Refusal('invalid-input', 'Choose an item.', { [`lines.${index}.itemId`]: 'Choose an item.' })
+    }
     return { frame, quantity: readQuantity(frame, line.quantity, line.unit, `lines.${index}.quantity`).quantity }
   })
-  const own = query.orderId === null ? [] : await rows<{ id: number, itemId: number, done: string }>(db, sql`select l.id, l.item_id as "itemId", l.shipped + coalesce((select sum(a.quantity) from allocations a where a.sales_line_id = l.id), 0) as done from sales_lines l where l.order_id = ${query.orderId} order by l.line`)
-  const [last] = await rows<{ last: string | null }>(db, sql`select max(due_on) as last from sales_orders where status = 'open'`)
+  const own =
+    query.orderId === null
+      ? []
+      : await rows<{ id: number; itemId: number; done: string }>(
+          db,
+          sql`select l.id, l.item_id as "itemId", l.shipped + coalesce((select sum(a.quantity) from allocations a where a.sales_line_id = l.id), 0) as done from sales_lines l where l.order_id = ${query.orderId} order by l.line`,
+        )
+  const [last] = await rows<{ last: string | null }>(
+    db,
+    sql`select max(due_on) as last from sales_orders where status = 'open'`,
+  )
   const end = toIso(toDay(last!.last !== null && last!.last > today ? last!.last : today) + BEYOND)
-  const snapshot = await takeSnapshot(db, { start: today, end, demandRule: 'orders only', forecastIds: [], forecastFalls: 'first day', scope: { ...ALL_OF_IT, sitesAsOne: true } })
-  const mine = new Set(own.map(line => `sales:${line.id}`))
+  const snapshot = await takeSnapshot(db, {
+    start: today,
+    end,
+    demandRule: 'orders only',
+    forecastIds: [],
+    forecastFalls: 'first day',
+    scope: { ...ALL_OF_IT, sitesAsOne: true },
+  })
+  const mine = new Set(own.map((line) => `sales:${line.id}`))
   // What is set aside for the order itself is there already.
-  const open = wanted.map(({ frame, quantity }, index) => { const ready = ratio(own[index]?.itemId === frame.id ? own[index].done : '0'); return quantity.compare(ready) > 0 ? quantity.sub(ready) : ZERO })
-  const found = promise({ ...snapshot, demands: snapshot.demands.filter(demand => !mine.has(demand.id)) }, wanted.map(({ frame }, index) => ({ id: String(index), node: String(frame.id), quantity: frame.kind === 'stocked' ? stepsOf(frame, open[index]!) : 0 })))
-  if (!found.ok) throw new Refusal('loop', 'The bills run in a circle, so nothing can be promised. The Plan names the items.')
-  const words: WayWords = { item: node => frames.get(Number(node))!.code, quantity: (node, steps) => print(frames.get(Number(node))!, frames.get(Number(node))!.measure.finestStep.mul(ratio(BigInt(steps)))), day: iso => printDay(iso, today) }
+  const open = wanted.map(({ frame, quantity }, index) => {
+    const ready = ratio(own[index]?.itemId === frame.id ? own[index].done : '0')
+    return quantity.compare(ready) > 0 ? quantity.sub(ready) : ZERO
+  })
+  const found = promise(
+    { ...snapshot, demands: snapshot.demands.filter((demand) => !mine.has(demand.id)) },
+    wanted.map(({ frame }, index) => ({
+      id: String(index),
+      node: String(frame.id),
+      quantity: frame.kind === 'stocked' ? stepsOf(frame, open[index]!) : 0,
+    })),
+  )
+  if (!found.ok) {
+    throw new Refusal('loop', 'The bills run in a circle, so nothing can be promised. The Plan names the items.')
+  }
+  const words: WayWords = {
+    item: (node) => frames.get(Number(node))!.code,
+    quantity: (node, steps) =>
+      print(frames.get(Number(node))!, frames.get(Number(node))!.measure.finestStep.mul(ratio(BigInt(steps)))),
+    day: (iso) => printDay(iso, today),
+  }
   const elsewhere = await freeBySite(wanted.map(({ frame }) => frame.id))
   const instead = await substitutesOf(wanted.map(({ frame }) => frame.id))
   const lines = found.value.map(({ on, ways }, index): PromiseLine => {
     const { frame } = wanted[index]!
     return {
-      itemId: frame.id, code: frame.code, symbol: frame.symbol, on: frame.kind === 'stocked' ? on : today, source: frame.source, kind: frame.kind, ways: ways.map(way => tell(way, words)),
-      missing: missingOf(frame, ways), sites: elsewhere.filter(row => row.itemId === frame.id).map(({ site, free }) => ({ site, free: print(frame, ratio(free)) })),
-      substitutes: instead.filter(row => row.itemId === frame.id).map(row => ({ itemId: row.substituteId, code: row.code, name: row.name, per: row.per, free: print(frames.get(row.substituteId)!, ratio(row.free)) })),
+      itemId: frame.id,
+      code: frame.code,
+      symbol: frame.symbol,
+      on: frame.kind === 'stocked' ? on : today,
+      source: frame.source,
+      kind: frame.kind,
+      ways: ways.map((way) => tell(way, words)),
+      missing: missingOf(frame, ways),
+      sites: elsewhere
+        .filter((row) => row.itemId === frame.id)
+        .map(({ site, free }) => ({ site, free: print(frame, ratio(free)) })),
+      substitutes: instead
+        .filter((row) => row.itemId === frame.id)
+        .map((row) => ({
+          itemId: row.substituteId,
+          code: row.code,
+          name: row.name,
+          per: row.per,
+          free: print(frames.get(row.substituteId)!, ratio(row.free)),
+        })),
     }
   })
-  const days = lines.map(line => line.on)
-  return { on: days.some(day => day === null) ? null : (days as string[]).reduce((latest, day) => day > latest ? day : latest, today), lines }
+  const days = lines.map((line) => line.on)
+  return {
+    on: days.some((day) => day === null)
+      ? null
+      : (days as string[]).reduce((latest, day) => (day > latest ? day : latest), today),
+    lines,
+  }
 }
 
-const tell = (way: Way, words: WayWords): WayTold => ({ kind: way.kind, text: describeWay(way, words), from: 'from' in way ? way.from.map(part => tell(part, words)) : [] })
+const tell = (way: Way, words: WayWords): WayTold => ({
+  kind: way.kind,
+  text: describeWay(way, words),
+  from: 'from' in way ? way.from.map((part) => tell(part, words)) : [],
+})
 const print = (frame: Frame, quantity: Ratio): string => `${grouped(toText(quantity))} ${frame.symbol}`
 
 /** What is neither free nor coming of the item itself. */
 function missingOf(frame: Frame, ways: readonly Way[]): string {
-  const steps = ways.reduce((sum, way) => way.kind === 'free' || way.kind === 'coming' ? sum : sum + way.quantity, 0)
+  const steps = ways.reduce((sum, way) => (way.kind === 'free' || way.kind === 'coming' ? sum : sum + way.quantity), 0)
   return toText(frame.measure.finestStep.mul(ratio(BigInt(steps))))
 }
 
-const list = (ids: readonly number[]) => sql.join([...new Set(ids)].map(id => sql`${id}`), sql`, `)
+const list = (ids: readonly number[]) =>
+  sql.join(
+    [...new Set(ids)].map((id) => sql`${id}`),
+    sql`, `,
+  )
 
 /** What is free of items at each site. */
-const freeBySite = (ids: readonly number[]) => rows<{ itemId: number, site: string, free: string }>(db, sql`
+const freeBySite = (ids: readonly number[]) =>
+  rows<{ itemId: number; site: string; free: string }>(
+    db,
+    sql`
   select b.item_id as "itemId", s.name as site, trim_scale(sum(b.on_hand - b.allocated))::text as free from balances b join places p on p.id = b.place_id join sites s on s.id = p.site_id
-  where b.item_id in (${list(ids)}) and b.status = 'available' and b.on_hand > b.allocated group by 1, s.id, 2 order by s.id`)
+  where b.item_id in (${list(ids)}) and b.status = 'available' and b.on_hand > b.allocated group by 1, s.id, 2 order by s.id`,
+  )
 
 /** What may stand in, by rank, with what is free of it. */
-const substitutesOf = (ids: readonly number[]) => rows<{ itemId: number, substituteId: number, code: string, name: string, per: string, free: string }>(db, sql`
+const substitutesOf = (ids: readonly number[]) =>
+  rows<{ itemId: number; substituteId: number; code: string; name: string; per: string; free: string }>(
+    db,
+    sql`
   select x.of as "itemId", x.by as "substituteId", i.code, i.name, x.per, trim_scale(l.free)::text as free
   from (select item_id as of, substitute_id as by, rank, trim_scale(round(numerator / denominator, 6))::text as per from item_substitutes where item_id in (${list(ids)})
     union all select substitute_id, item_id, rank, trim_scale(round(denominator / numerator, 6))::text from item_substitutes where both_ways and substitute_id in (${list(ids)})) x
-    join items i on i.id = x.by and i.status = 'active' cross join lateral (select ${FREE} as free from (select i.id as item_id) l) l order by x.of, x.rank, i.code`)
+    join items i on i.id = x.by and i.status = 'active' cross join lateral (select ${FREE} as free from (select i.id as item_id) l) l order by x.of, x.rank, i.code`,
+  )

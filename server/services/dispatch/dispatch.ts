@@ -13,80 +13,213 @@ import { leaveTheTable, packable, packForShipment, packsAtTable, setAsideAtTable
 import { loadPickable } from '../stock/pickable'
 import { post, type DraftMove } from '../stock/post'
 
-export interface DispatchRow { id: number, number: string, customer: string, dueOn: string, lines: number, allocated: number, fillable: number, summary: string }
+export interface DispatchRow {
+  id: number
+  number: string
+  customer: string
+  dueOn: string
+  lines: number
+  allocated: number
+  fillable: number
+  summary: string
+}
 
 /** Open orders by due date: how many of their lines are allocated in full, and how many could be. */
 export function listDispatch(): Promise<DispatchRow[]> {
-  return rows<DispatchRow>(db, sql`
+  return rows<DispatchRow>(
+    db,
+    sql`
     select o.id, o.number, c.name as customer, o.due_on as "dueOn", count(l.id)::int as lines,
       count(*) filter (where l.shipped + l.allocated >= l.quantity or i.kind = 'service')::int as allocated,
       count(*) filter (where l.quantity - l.shipped - l.allocated <= l.free or i.kind = 'service')::int as fillable,
       string_agg(l.entered || ' ' || (select symbol from units where code = l.unit) || ' ' || i.code, ', ' order by l.line) as summary
     from sales_orders o join customers c on c.id = o.customer_id join (select l.*, ${ALLOCATED} as allocated, ${FREE} as free from sales_lines l) l on l.order_id = o.id join items i on i.id = l.item_id
-    where o.status = 'open' group by o.id, o.number, c.name, o.due_on order by o.due_on, o.number limit 500`)
+    where o.status = 'open' group by o.id, o.number, c.name, o.due_on order by o.due_on, o.number limit 500`,
+  )
 }
 
-export interface AllocatedLine { code: string, quantity: string, missing: string, symbol: string }
+export interface AllocatedLine {
+  code: string
+  quantity: string
+  missing: string
+  symbol: string
+}
 
 /** Sets goods aside for an order: soonest expiry first; what is not there stays open. Refuses where nothing at all can be set aside. */
 export async function allocate(tx: Tx, actor: Actor, id: number, version: number): Promise<{ lines: AllocatedLine[] }> {
   const order = await lockOpen(tx, id, version)
-  const open = await rows<{ id: number, itemId: number, open: string }>(tx, sql`select l.id, l.item_id as "itemId", l.quantity - l.shipped - ${ALLOCATED} as open from sales_lines l where l.order_id = ${id} order by l.line`)
-  const itemIds = [...new Set(open.map(line => line.itemId))].sort((a, b) => a - b)
-  await rows(tx, sql`select id from balances where item_id in (${sql.join(itemIds.map(item => sql`${item}`), sql`, `)}) order by item_id, place_id, lot_id, piece_id, status for update`)
+  const open = await rows<{ id: number; itemId: number; open: string }>(
+    tx,
+    sql`select l.id, l.item_id as "itemId", l.quantity - l.shipped - ${ALLOCATED} as open from sales_lines l where l.order_id = ${id} order by l.line`,
+  )
+  const itemIds = [...new Set(open.map((line) => line.itemId))].sort((a, b) => a - b)
+  await rows(
+    tx,
+    sql`select id from balances where item_id in (${sql.join(
+      itemIds.map((item) => sql`${item}`),
+      sql`, `,
+    )}) order by item_id, place_id, lot_id, piece_id, status for update`,
+  )
   const frames = await loadFrames(tx, itemIds)
   const done: AllocatedLine[] = []
   for (const line of open) {
     const wanted = ratio(line.open)
-    if (wanted.compare(ZERO) <= 0) continue
+    if (wanted.compare(ZERO) <= 0) {
+      continue
+    }
     const frame = frames.get(line.itemId)!
-    if (frame.kind === 'service') continue
-    const packed = packsAtTable(frame) && frame.kitPolicy === 'open' ? [] : (await loadPickable(tx, [line.itemId])).get(line.itemId)!
+    if (frame.kind === 'service') {
+      continue
+    }
+    const packed =
+      packsAtTable(frame) && frame.kitPolicy === 'open' ? [] : (await loadPickable(tx, [line.itemId])).get(line.itemId)!
     const { picks, missing: notPacked } = pick(packed, wanted, actor.today)
     for (const p of picks) {
       const quantity = asNumeric(p.quantity)
       await rows(tx, sql`update balances set allocated = allocated + ${quantity}::numeric where id = ${p.balanceId}`)
-      await tx.insert(allocations).values({ salesLineId: line.id, itemId: line.itemId, placeId: Number(p.bin), lotId: p.lot === null ? null : Number(p.lot), pieceId: p.piece === null ? null : Number(p.piece), quantity })
-        .onConflictDoUpdate({ target: [allocations.salesLineId, allocations.buildLineId, allocations.placeId, allocations.lotId, allocations.pieceId], set: { quantity: sql`${allocations.quantity} + excluded.quantity` } })
+      await tx
+        .insert(allocations)
+        .values({
+          salesLineId: line.id,
+          itemId: line.itemId,
+          placeId: Number(p.bin),
+          lotId: p.lot === null ? null : Number(p.lot),
+          pieceId: p.piece === null ? null : Number(p.piece),
+          quantity,
+        })
+        .onConflictDoUpdate({
+          target: [
+            allocations.salesLineId,
+            allocations.buildLineId,
+            allocations.placeId,
+            allocations.lotId,
+            allocations.pieceId,
+          ],
+          set: { quantity: sql`${allocations.quantity} + excluded.quantity` },
+        })
     }
     // Open kits are packed at the table; others only what is not packed ahead.
-    const fromParts = packsAtTable(frame) && notPacked.compare(ZERO) > 0 ? await packable(tx, frame, notPacked, actor.today) : ZERO
-    if (fromParts.compare(ZERO) > 0) await setAsideAtTable(tx, actor, { id: line.id, dueOn: order.dueOn }, frame, fromParts)
+    const fromParts =
+      packsAtTable(frame) && notPacked.compare(ZERO) > 0 ? await packable(tx, frame, notPacked, actor.today) : ZERO
+    if (fromParts.compare(ZERO) > 0) {
+      await setAsideAtTable(tx, actor, { id: line.id, dueOn: order.dueOn }, frame, fromParts)
+    }
     const missing = notPacked.sub(fromParts)
-    done.push({ code: frame.code, quantity: toText(wanted.sub(missing)), missing: toText(missing), symbol: frame.symbol })
+    done.push({
+      code: frame.code,
+      quantity: toText(wanted.sub(missing)),
+      missing: toText(missing),
+      symbol: frame.symbol,
+    })
   }
-  if (done.length === 0) throw new Refusal('not-now', `Everything of ${order.number} is allocated or shipped already.`)
-  if (done.every(line => line.quantity === '0')) throw new Refusal('short', `Nothing of ${order.number} is free: ${done.map(line => `${line.missing} ${line.symbol} ${line.code} missing`).join('; ')}.`)
-  await counted(tx, actor, order, { allocated: done.map(line => `${line.quantity} ${line.code}`) })
+  if (done.length === 0) {
+    throw new Refusal('not-now', `Everything of ${order.number} is allocated or shipped already.`)
+  }
+  if (done.every((line) => line.quantity === '0')) {
+    throw new Refusal(
+      'short',
+      `Nothing of ${order.number} is free: ${done.map((line) => `${line.missing} ${line.symbol} ${line.code} missing`).join('; ')}.`,
+    )
+  }
+  await counted(tx, actor, order, { allocated: done.map((line) => `${line.quantity} ${line.code}`) })
   return { lines: done }
 }
 
 /** Sets exactly these goods aside: a lot, a piece, a bin that somebody chose. */
-export async function allocatePicks(tx: Tx, actor: Actor, id: number, edit: { version: number, picks: readonly { lineId: number, balanceId: number, quantity: string }[] }): Promise<{ lines: AllocatedLine[] }> {
+export async function allocatePicks(
+  tx: Tx,
+  actor: Actor,
+  id: number,
+  edit: { version: number; picks: readonly { lineId: number; balanceId: number; quantity: string }[] },
+): Promise<{ lines: AllocatedLine[] }> {
   const order = await lockOpen(tx, id, edit.version)
-  const open = await rows<{ id: number, itemId: number, open: string }>(tx, sql`select l.id, l.item_id as "itemId", l.quantity - l.shipped - ${ALLOCATED} as open from sales_lines l where l.order_id = ${id} order by l.line`)
-  const frames = await loadFrames(tx, open.map(line => line.itemId))
-  const there = await rows<{ id: number, itemId: number, placeId: number, lotId: number | null, pieceId: number | null, free: string }>(tx, sql`
-    select id, item_id as "itemId", place_id as "placeId", lot_id as "lotId", piece_id as "pieceId", on_hand - allocated as free from balances where status = 'available' and id in (${sql.join(edit.picks.map(p => sql`${p.balanceId}`), sql`, `)}) order by item_id, place_id, lot_id, piece_id for update`)
+  const open = await rows<{ id: number; itemId: number; open: string }>(
+    tx,
+    sql`select l.id, l.item_id as "itemId", l.quantity - l.shipped - ${ALLOCATED} as open from sales_lines l where l.order_id = ${id} order by l.line`,
+  )
+  const frames = await loadFrames(
+    tx,
+    open.map((line) => line.itemId),
+  )
+  const there = await rows<{
+    id: number
+    itemId: number
+    placeId: number
+    lotId: number | null
+    pieceId: number | null
+    free: string
+  }>(
+    tx,
+    sql`
+    select id, item_id as "itemId", place_id as "placeId", lot_id as "lotId", piece_id as "pieceId", on_hand - allocated as free from balances where status = 'available' and id in (${sql.join(
+      edit.picks.map((p) => sql`${p.balanceId}`),
+      sql`, `,
+    )}) order by item_id, place_id, lot_id, piece_id for update`,
+  )
   const done = new Map<number, Ratio>()
   for (const [index, wanted] of edit.picks.entries()) {
-    const [line, goods] = [open.find(one => one.id === wanted.lineId), there.find(one => one.id === wanted.balanceId)]
-    const refuse = (detail: string): never => { throw new Refusal('short', detail, { [`picks.${index}.quantity`]: detail }) }
-    if (!line || goods?.itemId !== line.itemId) return refuse('These goods are not there any more. Reload the page.')
+    const [line, goods] = [
+      open.find((one) => one.id === wanted.lineId),
+      there.find((one) => one.id === wanted.balanceId),
+    ]
+    const refuse = (detail: string): never => {
+      throw new Refusal('short', detail, { [`picks.${index}.quantity`]: detail })
+    }
+    if (!line || goods?.itemId !== line.itemId) {
+      return refuse('These goods are not there any more. Reload the page.')
+    }
     const quantity = ratio(wanted.quantity)
     const frame = frames.get(line.itemId)!
     const taken = done.get(line.id) ?? ZERO
-    if (quantity.compare(ZERO) <= 0) refuse('Give a quantity above zero.')
-    if (quantity.compare(ratio(goods.free)) > 0) refuse(`Only ${toText(ratio(goods.free))} ${frame.symbol} of it are free.`)
-    if (taken.add(quantity).compare(ratio(line.open)) > 0) refuse(`The order wants ${toText(ratio(line.open))} ${frame.symbol} more of ${frame.code}, not ${toText(taken.add(quantity))}.`)
+    if (quantity.compare(ZERO) <= 0) {
+      refuse('Give a quantity above zero.')
+    }
+    if (quantity.compare(ratio(goods.free)) > 0) {
+      refuse(`Only ${toText(ratio(goods.free))} ${frame.symbol} of it are free.`)
+    }
+    if (taken.add(quantity).compare(ratio(line.open)) > 0) {
+      refuse(
+        `The order wants ${toText(ratio(line.open))} ${frame.symbol} more of ${frame.code}, not ${toText(taken.add(quantity))}.`,
+      )
+    }
     goods.free = toText(ratio(goods.free).sub(quantity))
     done.set(line.id, taken.add(quantity))
-    await rows(tx, sql`update balances set allocated = allocated + ${asNumeric(quantity)}::numeric where id = ${goods.id}`)
-    await tx.insert(allocations).values({ salesLineId: line.id, itemId: line.itemId, placeId: goods.placeId, lotId: goods.lotId, pieceId: goods.pieceId, quantity: asNumeric(quantity) })
-      .onConflictDoUpdate({ target: [allocations.salesLineId, allocations.buildLineId, allocations.placeId, allocations.lotId, allocations.pieceId], set: { quantity: sql`${allocations.quantity} + excluded.quantity` } })
+    await rows(
+      tx,
+      sql`update balances set allocated = allocated + ${asNumeric(quantity)}::numeric where id = ${goods.id}`,
+    )
+    await tx
+      .insert(allocations)
+      .values({
+        salesLineId: line.id,
+        itemId: line.itemId,
+        placeId: goods.placeId,
+        lotId: goods.lotId,
+        pieceId: goods.pieceId,
+        quantity: asNumeric(quantity),
+      })
+      .onConflictDoUpdate({
+        target: [
+          allocations.salesLineId,
+          allocations.buildLineId,
+          allocations.placeId,
+          allocations.lotId,
+          allocations.pieceId,
+        ],
+        set: { quantity: sql`${allocations.quantity} + excluded.quantity` },
+      })
   }
-  const lines = [...done].map(([lineId, quantity]): AllocatedLine => { const line = open.find(one => one.id === lineId)!; const frame = frames.get(line.itemId)!; return { code: frame.code, quantity: toText(quantity), missing: toText(ratio(line.open).sub(quantity)), symbol: frame.symbol } })
-  await counted(tx, actor, order, { allocated: lines.map(line => `${line.quantity} ${line.code}`) })
+  const lines = [...done].map(([lineId, quantity]): AllocatedLine => {
+    const line = open.find((one) => one.id === lineId)!
+    const frame = frames.get(line.itemId)!
+    return {
+      code: frame.code,
+      quantity: toText(quantity),
+      missing: toText(ratio(line.open).sub(quantity)),
+      symbol: frame.symbol,
+    }
+  })
+  await counted(tx, actor, order, { allocated: lines.map((line) => `${line.quantity} ${line.code}`) })
   return { lines }
 }
 
@@ -95,53 +228,138 @@ export async function giveBack(tx: Tx, actor: Actor, id: number, version: number
   const order = await lockOpen(tx, id, version)
   const left = await leaveTheTable(tx, actor, id)
   const set = await ofOrder(tx, id)
-  if (set.length + left === 0) throw new Refusal('not-now', `Nothing is allocated to ${order.number}.`)
-  for (const a of set) await rows(tx, sql`update balances set allocated = allocated - ${a.quantity}::numeric where item_id = ${a.itemId} and place_id = ${a.placeId} and lot_id is not distinct from ${a.lotId}::int and piece_id is not distinct from ${a.pieceId}::int and status = 'available'`)
-  if (set.length > 0) await tx.delete(allocations).where(sql`${allocations.id} in (${sql.join(set.map(a => sql`${a.id}`), sql`, `)})`)
+  if (set.length + left === 0) {
+    throw new Refusal('not-now', `Nothing is allocated to ${order.number}.`)
+  }
+  for (const a of set) {
+    await rows(
+      tx,
+      sql`update balances set allocated = allocated - ${a.quantity}::numeric where item_id = ${a.itemId} and place_id = ${a.placeId} and lot_id is not distinct from ${a.lotId}::int and piece_id is not distinct from ${a.pieceId}::int and status = 'available'`,
+    )
+  }
+  if (set.length > 0) {
+    await tx.delete(allocations).where(
+      sql`${allocations.id} in (${sql.join(
+        set.map((a) => sql`${a.id}`),
+        sql`, `,
+      )})`,
+    )
+  }
   await counted(tx, actor, order, { allocated: 'given back' })
   return { id }
 }
 
 /** Ships what is allocated; the rest of the order stays open. Services count as rendered once nothing held is left to ship. */
-export async function ship(tx: Tx, actor: Actor, id: number, version: number): Promise<{ postingId: number | null, done: boolean }> {
+export async function ship(
+  tx: Tx,
+  actor: Actor,
+  id: number,
+  version: number,
+): Promise<{ postingId: number | null; done: boolean }> {
   const order = await lockOpen(tx, id, version)
   await packForShipment(tx, actor, id)
   const set = await ofOrder(tx, id)
-  const [held] = await rows<{ open: number }>(tx, sql`select count(*)::int as open from sales_lines l join items i on i.id = l.item_id where l.order_id = ${id} and i.kind = 'stocked' and l.shipped < l.quantity`)
-  if (set.length === 0 && held!.open > 0) throw new Refusal('not-now', `Nothing is allocated to ${order.number}. Allocate first, then ship what was picked.`)
-  const frames = await loadFrames(tx, [...new Set(set.map(a => a.itemId))])
+  const [held] = await rows<{ open: number }>(
+    tx,
+    sql`select count(*)::int as open from sales_lines l join items i on i.id = l.item_id where l.order_id = ${id} and i.kind = 'stocked' and l.shipped < l.quantity`,
+  )
+  if (set.length === 0 && held!.open > 0) {
+    throw new Refusal('not-now', `Nothing is allocated to ${order.number}. Allocate first, then ship what was picked.`)
+  }
+  const frames = await loadFrames(tx, [...new Set(set.map((a) => a.itemId))])
   const customer = await outside(tx, 'customer')
   const moves = set.map((a): DraftMove => {
     const quantity = ratio(a.quantity)
     return {
-      itemId: a.itemId, lotId: a.lotId, pieceId: a.pieceId, quantity, from: { placeId: a.placeId, status: 'available' }, to: customer, entered: toText(quantity), unit: frames.get(a.itemId)!.stockUnit, residue: ZERO,
-      released: quantity, valuation: { kind: 'method' }, lineId: a.salesLineId,
+      itemId: a.itemId,
+      lotId: a.lotId,
+      pieceId: a.pieceId,
+      quantity,
+      from: { placeId: a.placeId, status: 'available' },
+      to: customer,
+      entered: toText(quantity),
+      unit: frames.get(a.itemId)!.stockUnit,
+      residue: ZERO,
+      released: quantity,
+      valuation: { kind: 'method' },
+      lineId: a.salesLineId,
     }
   })
-  const posted = moves.length === 0 ? null : await post(tx, actor, { kind: 'shipment', label: `Shipment of ${order.number}`, document: { kind: 'sales order', id }, effectiveOn: actor.today, moves })
-  for (const a of set) await rows(tx, sql`update sales_lines set shipped = shipped + ${a.quantity}::numeric where id = ${a.salesLineId}`)
-  if (set.length > 0) await tx.delete(allocations).where(sql`${allocations.id} in (${sql.join(set.map(a => sql`${a.id}`), sql`, `)})`)
-  await rows(tx, sql`update sales_lines l set shipped = quantity from items i where i.id = l.item_id and i.kind = 'service' and l.order_id = ${id}
-    and not exists (select 1 from sales_lines m join items j on j.id = m.item_id where m.order_id = ${id} and j.kind = 'stocked' and m.shipped < m.quantity)`)
-  const [left] = await tx.select().from(salesLines).where(sql`${salesLines.orderId} = ${id} and ${salesLines.shipped} < ${salesLines.quantity}`).limit(1)
+  const posted =
+    moves.length === 0
+      ? null
+      : await post(tx, actor, {
+          kind: 'shipment',
+          label: `Shipment of ${order.number}`,
+          document: { kind: 'sales order', id },
+          effectiveOn: actor.today,
+          moves,
+        })
+  for (const a of set) {
+    await rows(tx, sql`update sales_lines set shipped = shipped + ${a.quantity}::numeric where id = ${a.salesLineId}`)
+  }
+  if (set.length > 0) {
+    await tx.delete(allocations).where(
+      sql`${allocations.id} in (${sql.join(
+        set.map((a) => sql`${a.id}`),
+        sql`, `,
+      )})`,
+    )
+  }
+  await rows(
+    tx,
+    sql`update sales_lines l set shipped = quantity from items i where i.id = l.item_id and i.kind = 'service' and l.order_id = ${id}
+    and not exists (select 1 from sales_lines m join items j on j.id = m.item_id where m.order_id = ${id} and j.kind = 'stocked' and m.shipped < m.quantity)`,
+  )
+  const [left] = await tx
+    .select()
+    .from(salesLines)
+    .where(sql`${salesLines.orderId} = ${id} and ${salesLines.shipped} < ${salesLines.quantity}`)
+    .limit(1)
   await counted(tx, actor, order, { shipped: posted?.postingId ?? 'services' }, left ? 'open' : 'shipped')
   return { postingId: posted?.postingId ?? null, done: !left }
 }
 
-const ofOrder = (tx: Tx, id: number) => rows<{ id: number, salesLineId: number, itemId: number, placeId: number, lotId: number | null, pieceId: number | null, quantity: string }>(tx, sql`
-  select a.id, a.sales_line_id as "salesLineId", a.item_id as "itemId", a.place_id as "placeId", a.lot_id as "lotId", a.piece_id as "pieceId", a.quantity from allocations a join sales_lines l on l.id = a.sales_line_id where l.order_id = ${id} order by a.item_id, a.place_id, a.lot_id, a.piece_id`)
+const ofOrder = (tx: Tx, id: number) =>
+  rows<{
+    id: number
+    salesLineId: number
+    itemId: number
+    placeId: number
+    lotId: number | null
+    pieceId: number | null
+    quantity: string
+  }>(
+    tx,
+    sql`
+  select a.id, a.sales_line_id as "salesLineId", a.item_id as "itemId", a.place_id as "placeId", a.lot_id as "lotId", a.piece_id as "pieceId", a.quantity from allocations a join sales_lines l on l.id = a.sales_line_id where l.order_id = ${id} order by a.item_id, a.place_id, a.lot_id, a.piece_id`,
+  )
 
 type Order = typeof salesOrders.$inferSelect
 
 async function lockOpen(tx: Tx, id: number, version: number): Promise<Order> {
   const [order] = await tx.select().from(salesOrders).where(eq(salesOrders.id, id)).for('update')
-  if (!order) throw new Refusal('not-found', 'There is no such sales order.')
+  if (!order) {
+    throw new Refusal('not-found', 'There is no such sales order.')
+  }
   await requireVersion(tx, 'sales order', id, version, order.version)
-  if (order.status !== 'open') throw new Refusal('not-now', `${order.number} is ${order.status} already.`)
+  if (order.status !== 'open') {
+    throw new Refusal('not-now', `${order.number} is ${order.status} already.`)
+  }
   return order
 }
 
 async function counted(tx: Tx, actor: Actor, order: Order, what: object, status = 'open'): Promise<void> {
-  await tx.update(salesOrders).set({ status, version: order.version + 1 }).where(eq(salesOrders.id, order.id))
-  await noteChange(tx, actor, 'sales order', order.id, { version: order.version, status: order.status }, { version: order.version + 1, status, ...what })
+  await tx
+    .update(salesOrders)
+    .set({ status, version: order.version + 1 })
+    .where(eq(salesOrders.id, order.id))
+  await noteChange(
+    tx,
+    actor,
+    'sales order',
+    order.id,
+    { version: order.version, status: order.status },
+    { version: order.version + 1, status, ...what },
+  )
 }

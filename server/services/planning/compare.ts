@@ -4,16 +4,36 @@ import { db } from '~~/server/database/client'
 import { suppliers } from '~~/server/database/schema'
 import { loadPlan, nodesInScope } from './stored-plan'
 
-export interface ComparedPlan extends PlanFigures { readonly id: number, readonly name: string, readonly kind: string, readonly startsOn: string, readonly endsOn: string, readonly changes: number }
+export interface ComparedPlan extends PlanFigures {
+  readonly id: number
+  readonly name: string
+  readonly kind: string
+  readonly startsOn: string
+  readonly endsOn: string
+  readonly changes: number
+}
 
 /** What several plans come to, side by side; the suppliers that they buy from by name. */
-export async function comparePlans(ids: readonly number[]): Promise<{ plans: ComparedPlan[], suppliers: Record<string, string> }> {
+export async function comparePlans(
+  ids: readonly number[],
+): Promise<{ plans: ComparedPlan[]; suppliers: Record<string, string> }> {
   const plans: ComparedPlan[] = []
   for (const id of ids) {
     const { row, input, output, scope } = await loadPlan(db, id)
-    plans.push({ id, name: row.name, kind: row.kind, startsOn: row.startsOn, endsOn: row.endsOn, changes: row.changes.length, ...figuresOf(input, output, await nodesInScope(db, input, scope)) })
+    plans.push({
+      id,
+      name: row.name,
+      kind: row.kind,
+      startsOn: row.startsOn,
+      endsOn: row.endsOn,
+      changes: row.changes.length,
+      ...figuresOf(input, output, await nodesInScope(db, input, scope)),
+    })
   }
-  const named = [...new Set(plans.flatMap(plan => plan.spend.map(one => Number(one.supplier))))]
-  const found = named.length === 0 ? [] : await db.select({ id: suppliers.id, name: suppliers.name }).from(suppliers).where(inArray(suppliers.id, named))
-  return { plans, suppliers: Object.fromEntries(found.map(one => [one.id, one.name])) }
+  const named = [...new Set(plans.flatMap((plan) => plan.spend.map((one) => Number(one.supplier))))]
+  const found =
+    named.length === 0
+      ? []
+      : await db.select({ id: suppliers.id, name: suppliers.name }).from(suppliers).where(inArray(suppliers.id, named))
+  return { plans, suppliers: Object.fromEntries(found.map((one) => [one.id, one.name])) }
 }

@@ -7,50 +7,149 @@ import { itemOf } from '~~/shared/node-id'
 import { loadFrames, type Frame } from '../catalogue/frames'
 import { loadPlan } from './stored-plan'
 
-export interface Part { readonly line: 'wanted' | 'coming' | 'planned' | 'released' | 'lost', readonly day: string, readonly label: string, readonly quantity: string, readonly itemId: number | null }
+export interface Part {
+  readonly line: 'wanted' | 'coming' | 'planned' | 'released' | 'lost'
+  readonly day: string
+  readonly label: string
+  readonly quantity: string
+  readonly itemId: number | null
+}
 
-const VERB = { 'buy': 'Buy', 'make': 'Build', 'break down': 'Break down for', 'move': 'Move' } as const
+const VERB = { buy: 'Buy', make: 'Build', 'break down': 'Break down for', move: 'Move' } as const
 
 /** What the figures of an item within some days are made of: who wants it, what comes, what is planned and released. */
-export async function madeOf(planId: number, node: string, first: string, last: string): Promise<{ code: string, name: string, symbol: string, parts: Part[], before: string, after: string }> {
+export async function madeOf(
+  planId: number,
+  node: string,
+  first: string,
+  last: string,
+): Promise<{ code: string; name: string; symbol: string; parts: Part[]; before: string; after: string }> {
   const { input } = await loadPlan(db, planId)
   const frames = await loadFrames(db, 'all')
   const frame = frames.get(itemOf(node))
   const opened = NetPlan.open(input)
   const at = opened.ok ? opened.value.compiled.at.get(node) : undefined
-  if (!frame || !opened.ok || at === undefined) throw new Refusal('not-found', 'This plan has no such item.')
+  if (!frame || !opened.ok || at === undefined) {
+    throw new Refusal('not-found', 'This plan has no such item.')
+  }
   const { compiled, orders } = opened.value
   const { start, span } = compiled
   const parts: Part[] = []
   const within = (day: string): boolean => day >= first && day <= last
-  const clamp = (day: string): string => day < input.start ? input.start : day
-  for (const demand of compiled.demands.rowsOf(at)) if (within(clamp(demand.day))) parts.push({ line: 'wanted', day: demand.day, label: demand.label, quantity: print(frame, demand.quantity), itemId: null })
+  const clamp = (day: string): string => (day < input.start ? input.start : day)
+  for (const demand of compiled.demands.rowsOf(at)) {
+    if (within(clamp(demand.day))) {
+      parts.push({
+        line: 'wanted',
+        day: demand.day,
+        label: demand.label,
+        quantity: print(frame, demand.quantity),
+        itemId: null,
+      })
+    }
+  }
   const flow = { gross: new Float64Array(span), fixed: new Float64Array(span), safety: new Float64Array(span) }
-  const named = (parent: number, quantity: number): string => { const one = frames.get(itemOf(compiled.nodes[parent]!.id))!; const { source } = compiled.nodes[parent]!; return `${VERB[source.kind === 'none' ? 'buy' : source.kind]} ${print(one, quantity)} ${one.code}` }
+  const named = (parent: number, quantity: number): string => {
+    const one = frames.get(itemOf(compiled.nodes[parent]!.id))!
+    const { source } = compiled.nodes[parent]!
+    return `${VERB[source.kind === 'none' ? 'buy' : source.kind]} ${print(one, quantity)} ${one.code}`
+  }
   opened.value.gather(at, flow, (order, parent, day, quantity) => {
     const iso = toIso(start + day)
-    if (within(iso)) parts.push({ line: 'wanted', day: iso, label: named(parent, orders.quantity[order]!), quantity: print(frame, quantity), itemId: itemOf(compiled.nodes[parent]!.id) })
+    if (within(iso)) {
+      parts.push({
+        line: 'wanted',
+        day: iso,
+        label: named(parent, orders.quantity[order]!),
+        quantity: print(frame, quantity),
+        itemId: itemOf(compiled.nodes[parent]!.id),
+      })
+    }
   })
   const own = writeNode(opened.value, at)
-  const pulled = new Map(own.messages.flatMap(m => m.code === 'pull in' ? [[m.supply, m.day] as const] : []))
-  for (const { row } of compiled.supplies[at]!) { const day = pulled.get(row.id) ?? clamp(row.day); if (within(day)) parts.push({ line: 'coming', day, label: pulled.has(row.id) ? `${row.label}, pulled in from ${printDay(row.day, input.start)}` : row.label, quantity: print(frame, row.quantity), itemId: null }) }
-  for (const order of own.orders) {
-    if (within(order.due)) parts.push({ line: 'planned', day: order.due, label: `${VERB[order.kind]}${order.fixed ? ' (fixed)' : ''}`, quantity: print(frame, order.quantity), itemId: null })
-    if (within(order.release)) parts.push({ line: 'released', day: order.release, label: `${VERB[order.kind]}, due ${printDay(order.due, input.start)}`, quantity: print(frame, order.quantity), itemId: null })
+  const pulled = new Map(own.messages.flatMap((m) => (m.code === 'pull in' ? [[m.supply, m.day] as const] : [])))
+  for (const { row } of compiled.supplies[at]!) {
+    const day = pulled.get(row.id) ?? clamp(row.day)
+    if (within(day)) {
+      parts.push({
+        line: 'coming',
+        day,
+        label: pulled.has(row.id) ? `${row.label}, pulled in from ${printDay(row.day, input.start)}` : row.label,
+        quantity: print(frame, row.quantity),
+        itemId: null,
+      })
+    }
   }
-  for (const m of own.messages) if (m.code === 'will expire' && within(toIso(toDay(m.day) + 1))) parts.push({ line: 'lost', day: m.day, label: m.lot === null ? 'Expires' : `Lot ${m.lot} expires`, quantity: print(frame, m.quantity), itemId: null })
-  const balanceOn = (day: string): number => own.plan.days.findLast(one => one.day <= day)?.projectedAvailable ?? own.plan.onHand
+  for (const order of own.orders) {
+    if (within(order.due)) {
+      parts.push({
+        line: 'planned',
+        day: order.due,
+        label: `${VERB[order.kind]}${order.fixed ? ' (fixed)' : ''}`,
+        quantity: print(frame, order.quantity),
+        itemId: null,
+      })
+    }
+    if (within(order.release)) {
+      parts.push({
+        line: 'released',
+        day: order.release,
+        label: `${VERB[order.kind]}, due ${printDay(order.due, input.start)}`,
+        quantity: print(frame, order.quantity),
+        itemId: null,
+      })
+    }
+  }
+  for (const m of own.messages) {
+    if (m.code === 'will expire' && within(toIso(toDay(m.day) + 1))) {
+      parts.push({
+        line: 'lost',
+        day: m.day,
+        label: m.lot === null ? 'Expires' : `Lot ${m.lot} expires`,
+        quantity: print(frame, m.quantity),
+        itemId: null,
+      })
+    }
+  }
+  const balanceOn = (day: string): number =>
+    own.plan.days.findLast((one) => one.day <= day)?.projectedAvailable ?? own.plan.onHand
   return {
-    code: frame.code, name: frame.name, symbol: frame.symbol, parts: parts.sort((a, b) => (a.day < b.day ? -1 : a.day > b.day ? 1 : 0)),
-    before: print(frame, first <= input.start ? own.plan.onHand : balanceOn(toIso(toDay(first) - 1))), after: print(frame, balanceOn(last)),
+    code: frame.code,
+    name: frame.name,
+    symbol: frame.symbol,
+    parts: parts.sort((a, b) => (a.day < b.day ? -1 : a.day > b.day ? 1 : 0)),
+    before: print(frame, first <= input.start ? own.plan.onHand : balanceOn(toIso(toDay(first) - 1))),
+    after: print(frame, balanceOn(last)),
   }
 }
 
-export interface NearTier { readonly itemId: number, readonly code: string, readonly quantity: string, readonly more: string, readonly costNow: number, readonly costThen: number }
+export interface NearTier {
+  readonly itemId: number
+  readonly code: string
+  readonly quantity: string
+  readonly more: string
+  readonly costNow: number
+  readonly costThen: number
+}
 
 /** Planned purchases for which a little more reaches a lower price. */
-export function tellNearTiers(input: Parameters<typeof nearTiers>[0], output: Parameters<typeof nearTiers>[1], frames: ReadonlyMap<number, Frame>): NearTier[] {
-  return nearTiers(input, output).map(({ node, quantity, upTo, costNow, costThen }) => { const frame = frames.get(itemOf(node))!; return { itemId: frame.id, code: frame.code, quantity: print(frame, quantity), more: print(frame, upTo - quantity), costNow, costThen } })
+export function tellNearTiers(
+  input: Parameters<typeof nearTiers>[0],
+  output: Parameters<typeof nearTiers>[1],
+  frames: ReadonlyMap<number, Frame>,
+): NearTier[] {
+  return nearTiers(input, output).map(({ node, quantity, upTo, costNow, costThen }) => {
+    const frame = frames.get(itemOf(node))!
+    return {
+      itemId: frame.id,
+      code: frame.code,
+      quantity: print(frame, quantity),
+      more: print(frame, upTo - quantity),
+      costNow,
+      costThen,
+    }
+  })
 }
 
-const print = (frame: Frame, steps: number): string => `${grouped(toText(frame.measure.finestStep.mul(ratio(BigInt(steps)))))} ${frame.symbol}`
+const print = (frame: Frame, steps: number): string =>
+  `${grouped(toText(frame.measure.finestStep.mul(ratio(BigInt(steps)))))} ${frame.symbol}`

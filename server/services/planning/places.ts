@@ -4,16 +4,32 @@ import { rows, type Reader } from '~~/server/database/client'
 import type { PlanScope } from '~~/shared/planning'
 import { nodeId } from '~~/shared/node-id'
 
-export const atSites = (column: SQL, sites: readonly number[]): SQL => sites.length === 0 ? sql`true` : sql`${column} in (${sql.join(sites.map(site => sql`${site}`), sql`, `)})`
+export const atSites = (column: SQL, sites: readonly number[]): SQL =>
+  sites.length === 0
+    ? sql`true`
+    : sql`${column} in (${sql.join(
+        sites.map((site) => sql`${site}`),
+        sql`, `,
+      )})`
 
-interface PlannedSite { readonly id: number, readonly calendarId: number | null }
+interface PlannedSite {
+  readonly id: number
+  readonly calendarId: number | null
+}
 
 /** The sites that count in a plan: which of them share their stock, and where an item of each lies in it. */
 export class Places {
   /** The site that everything is at which names none; null where it does not count. */
   readonly first: number | null
   private readonly main: number
-  constructor(readonly areas: SiteAreas, private readonly sites: ReadonlyMap<number, PlannedSite>, private readonly usual: number | null) { this.first = usual !== null && areas.areaOf(usual) !== undefined ? usual : null; this.main = areas.main }
+  constructor(
+    readonly areas: SiteAreas,
+    private readonly sites: ReadonlyMap<number, PlannedSite>,
+    private readonly usual: number | null,
+  ) {
+    this.first = usual !== null && areas.areaOf(usual) !== undefined ? usual : null
+    this.main = areas.main
+  }
 
   /** The node of an item at a site; a site of none is the usual one. Null where it does not count. */
   nodeAt(itemId: number | string, siteId: number | null): string | null {
@@ -21,14 +37,29 @@ export class Places {
     const area = site === null ? undefined : this.areas.areaOf(site)
     return area === undefined ? null : this.inArea(itemId, area)
   }
-  inArea(itemId: number | string, area: number): string { return nodeId(itemId, area === this.main ? null : area) }
-  calendarOf(site: number): string | null { const id = this.sites.get(site)?.calendarId ?? null; return id === null ? null : String(id) }
+  inArea(itemId: number | string, area: number): string {
+    return nodeId(itemId, area === this.main ? null : area)
+  }
+  calendarOf(site: number): string | null {
+    const id = this.sites.get(site)?.calendarId ?? null
+    return id === null ? null : String(id)
+  }
 }
 
 export async function loadPlaces(reader: Reader, scope: Pick<PlanScope, 'sites' | 'sitesAsOne'>): Promise<Places> {
-  const all = await rows<PlannedSite>(reader, sql`select id, calendar_id as "calendarId" from sites where not retired order by id`)
-  const chosen = all.filter(site => scope.sites.length === 0 || scope.sites.includes(site.id))
+  const all = await rows<PlannedSite>(
+    reader,
+    sql`select id, calendar_id as "calendarId" from sites where not retired order by id`,
+  )
+  const chosen = all.filter((site) => scope.sites.length === 0 || scope.sites.includes(site.id))
   const counts = chosen.length > 0 ? chosen : all
-  const ways = await rows<SiteWay>(reader, sql`select id, from_site_id as "from", to_site_id as "to", days from routes where not retired order by id`)
-  return new Places(new SiteAreas(counts.length > 0 ? counts.map(site => site.id) : [0], ways, scope.sitesAsOne), new Map(all.map(site => [site.id, site])), all[0]?.id ?? null)
+  const ways = await rows<SiteWay>(
+    reader,
+    sql`select id, from_site_id as "from", to_site_id as "to", days from routes where not retired order by id`,
+  )
+  return new Places(
+    new SiteAreas(counts.length > 0 ? counts.map((site) => site.id) : [0], ways, scope.sitesAsOne),
+    new Map(all.map((site) => [site.id, site])),
+    all[0]?.id ?? null,
+  )
 }

@@ -1,6 +1,17 @@
 import { sql } from 'drizzle-orm'
 import { printDay } from '~~/core/calendar'
-import { demandsAtRisk, describeMessage, figuresOf, reasonsOf, wayFrom, type Demand, type DemandRule, type PlanInput, type Reason, type Source } from '~~/core/planning'
+import {
+  demandsAtRisk,
+  describeMessage,
+  figuresOf,
+  reasonsOf,
+  wayFrom,
+  type Demand,
+  type DemandRule,
+  type PlanInput,
+  type Reason,
+  type Source,
+} from '~~/core/planning'
 import { grouped, ratio, toText } from '~~/core/units'
 import { db, rows } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
@@ -13,20 +24,58 @@ import { readRun } from './runs'
 import { loadPlan, loadWhatIfItems, nodesInScope } from './stored-plan'
 
 export interface PlannedOrderRow {
-  id: number, ref: string, itemId: number, code: string, name: string, kind: 'buy' | 'make' | 'break down' | 'move', quantity: string, symbol: string, releaseOn: string, dueOn: string, lateBy: number, promisedOn: string
-  supplier: string | null, supplierId: number | null, site: string | null, fromSite: string | null, state: 'proposed' | 'fixed' | 'released', documentKind: string | null, documentId: number | null, documentNumber: string | null
+  id: number
+  ref: string
+  itemId: number
+  code: string
+  name: string
+  kind: 'buy' | 'make' | 'break down' | 'move'
+  quantity: string
+  symbol: string
+  releaseOn: string
+  dueOn: string
+  lateBy: number
+  promisedOn: string
+  supplier: string | null
+  supplierId: number | null
+  site: string | null
+  fromSite: string | null
+  state: 'proposed' | 'fixed' | 'released'
+  documentKind: string | null
+  documentId: number | null
+  documentNumber: string | null
 }
 /** An item on the board; `site` where it is planned at another than the main one. `way`: how it comes there. */
-export interface PlannedItem { itemId: number, code: string, name: string, symbol: string, decimals: number, step: string, source: string, way: Source['kind'], site: string | null, group: string, supplier: string | null }
+export interface PlannedItem {
+  itemId: number
+  code: string
+  name: string
+  symbol: string
+  decimals: number
+  step: string
+  source: string
+  way: Source['kind']
+  site: string | null
+  group: string
+  supplier: string | null
+}
 
 /** A message in words; with the open order that it says to move, where one can be moved from here. */
-export interface ToldMessage { code: string, itemId: number, day: string, text: string, supply: { id: string, label: string, from: string } | null }
+export interface ToldMessage {
+  code: string
+  itemId: number
+  day: string
+  text: string
+  supply: { id: string; label: string; from: string } | null
+}
 
 /** The snapshot that a plan was computed on, before what is tried out, and what its changes are read with: for computing along while somebody looks. */
 export async function readSnapshot(id: number): Promise<string> {
   // As text: it is only handed on, and may be many megabytes.
   const [found] = await rows<{ input: string | null }>(db, sql`select input::text from plans where id = ${id}`)
-  if (!found?.input) throw new Refusal('not-found', 'There is no such plan.')
+  if (!found?.input) {
+    throw new Refusal('not-found', 'There is no such plan.')
+  }
   return `{"snapshot":${found.input},"items":${JSON.stringify(Object.fromEntries(await loadWhatIfItems(db)))}}`
 }
 
@@ -35,90 +84,229 @@ export async function readPlan(id: number, today: string) {
   const { row, input, output, scope } = await loadPlan(db, id, true)
   const among = await nodesInScope(db, input, scope)
   const frames = await loadFrames(db, 'all')
-  const busy = output.nodes.filter(node => (among === null || among.has(node.id)) && (node.days.length > 1 || node.days.some(d => d.grossRequirements > 0 || d.scheduledReceipts > 0 || d.netRequirements > 0)))
-  const groups = new Map((await rows<{ id: number, name: string }>(db, sql`select i.id, g.name from items i join item_groups g on g.id = i.group_id`)).map(one => [one.id, one.name]))
-  const supplierNames = new Map((await rows<{ id: number, name: string }>(db, sql`select id, name from suppliers`)).map(one => [String(one.id), one.name]))
+  const busy = output.nodes.filter(
+    (node) =>
+      (among === null || among.has(node.id)) &&
+      (node.days.length > 1 ||
+        node.days.some((d) => d.grossRequirements > 0 || d.scheduledReceipts > 0 || d.netRequirements > 0)),
+  )
+  const groups = new Map(
+    (
+      await rows<{ id: number; name: string }>(
+        db,
+        sql`select i.id, g.name from items i join item_groups g on g.id = i.group_id`,
+      )
+    ).map((one) => [one.id, one.name]),
+  )
+  const supplierNames = new Map(
+    (await rows<{ id: number; name: string }>(db, sql`select id, name from suppliers`)).map((one) => [
+      String(one.id),
+      one.name,
+    ]),
+  )
   const siteNames = await loadSiteNames(input, scope)
-  const several = new Set(busy.filter(node => siteOf(node.id) !== null).map(node => itemOf(node.id)))
-  const sources = new Map(input.nodes.map(node => [node.id, node.source]))
-  const items = Object.fromEntries(busy.map(({ id: node }) => {
-    const f = frames.get(itemOf(node))!
-    const source = sources.get(node)!
-    return [node, { itemId: f.id, code: f.code, name: f.name, symbol: f.symbol, decimals: decimalsOf(f), step: f.finestStep, source: f.source, way: source.kind, site: several.has(f.id) ? siteNames(node) : null, group: groups.get(f.id) ?? '', supplier: source.kind === 'buy' ? supplierNames.get(source.supplier) ?? null : null } satisfies PlannedItem]
-  }))
-  const supplies = new Map(input.supplies.map(s => [s.id, s.label]))
-  const demands = new Map(input.demands.map(d => [d.id, d.label]))
+  const several = new Set(busy.filter((node) => siteOf(node.id) !== null).map((node) => itemOf(node.id)))
+  const sources = new Map(input.nodes.map((node) => [node.id, node.source]))
+  const items = Object.fromEntries(
+    busy.map(({ id: node }) => {
+      const f = frames.get(itemOf(node))!
+      const source = sources.get(node)!
+      return [
+        node,
+        {
+          itemId: f.id,
+          code: f.code,
+          name: f.name,
+          symbol: f.symbol,
+          decimals: decimalsOf(f),
+          step: f.finestStep,
+          source: f.source,
+          way: source.kind,
+          site: several.has(f.id) ? siteNames(node) : null,
+          group: groups.get(f.id) ?? '',
+          supplier: source.kind === 'buy' ? (supplierNames.get(source.supplier) ?? null) : null,
+        } satisfies PlannedItem,
+      ]
+    }),
+  )
+  const supplies = new Map(input.supplies.map((s) => [s.id, s.label]))
+  const demands = new Map(input.demands.map((d) => [d.id, d.label]))
   const words = {
-    item: (node: string) => `${frames.get(itemOf(node))!.code} ${frames.get(itemOf(node))!.name}${siteOf(node) === null ? '' : ` at ${siteNames(node)}`}`, quantity: (node: string, steps: number) => amount(frames.get(itemOf(node))!, steps),
-    day: (iso: string) => printDay(iso, today), ref: (ref: string) => supplies.get(ref) ?? demands.get(ref) ?? ref,
+    item: (node: string) =>
+      `${frames.get(itemOf(node))!.code} ${frames.get(itemOf(node))!.name}${siteOf(node) === null ? '' : ` at ${siteNames(node)}`}`,
+    quantity: (node: string, steps: number) => amount(frames.get(itemOf(node))!, steps),
+    day: (iso: string) => printDay(iso, today),
+    ref: (ref: string) => supplies.get(ref) ?? demands.get(ref) ?? ref,
   }
-  const nodeByRef = new Map(output.orders.map(order => [order.id, order.node]))
+  const nodeByRef = new Map(output.orders.map((order) => [order.id, order.node]))
   const risky = demandsAtRisk(input, output)
   return {
-    id: row.id, name: row.name, note: row.note, kind: row.kind as 'trial' | 'working', startsOn: row.startsOn, endsOn: row.endsOn, demandRule: row.demandRule as DemandRule, forecastFalls: row.forecastFalls, forecastIds: row.forecastIds, scope, changes: row.changes, ranAt: row.ranAt, version: row.version, run: await readRun(id),
-    items, nodes: busy, orders: (await listPlanned(id)).map(order => ({ ...order, node: nodeByRef.get(order.ref) ?? String(order.itemId) })), figures: figuresOf(input, output, among), nearTiers: tellNearTiers(input, output, frames).filter(one => among === null || among.has(String(one.itemId))), among: among === null ? null : [...among],
-    messages: output.messages.filter(m => among === null || among.has(m.node)).map((m): ToldMessage => ({ code: m.code, itemId: itemOf(m.node), day: m.day, text: describeMessage(m, words), supply: (m.code === 'pull in' || m.code === 'push out') && /^(purchase|build|transfer):/.test(m.supply) ? { id: m.supply, label: words.ref(m.supply), from: m.from } : null })),
-    atRisk: input.demands.filter(d => risky.has(d.id) && (among === null || among.has(d.node)) && (d.kind === 'sales order' || d.kind === 'forecast' || d.kind === 'what-if')).map(d => ({ id: d.id, label: d.label, itemId: itemOf(d.node), code: frames.get(itemOf(d.node))!.code, day: d.day, quantity: amount(frames.get(itemOf(d.node))!, d.quantity) })).sort((a, b) => (a.day < b.day ? -1 : 1)),
+    id: row.id,
+    name: row.name,
+    note: row.note,
+    kind: row.kind as 'trial' | 'working',
+    startsOn: row.startsOn,
+    endsOn: row.endsOn,
+    demandRule: row.demandRule as DemandRule,
+    forecastFalls: row.forecastFalls,
+    forecastIds: row.forecastIds,
+    scope,
+    changes: row.changes,
+    ranAt: row.ranAt,
+    version: row.version,
+    run: await readRun(id),
+    items,
+    nodes: busy,
+    orders: (await listPlanned(id)).map((order) => ({
+      ...order,
+      node: nodeByRef.get(order.ref) ?? String(order.itemId),
+    })),
+    figures: figuresOf(input, output, among),
+    nearTiers: tellNearTiers(input, output, frames).filter((one) => among === null || among.has(String(one.itemId))),
+    among: among === null ? null : [...among],
+    messages: output.messages
+      .filter((m) => among === null || among.has(m.node))
+      .map((m): ToldMessage => ({
+        code: m.code,
+        itemId: itemOf(m.node),
+        day: m.day,
+        text: describeMessage(m, words),
+        supply:
+          (m.code === 'pull in' || m.code === 'push out') && /^(purchase|build|transfer):/.test(m.supply)
+            ? { id: m.supply, label: words.ref(m.supply), from: m.from }
+            : null,
+      })),
+    atRisk: input.demands
+      .filter(
+        (d) =>
+          risky.has(d.id) &&
+          (among === null || among.has(d.node)) &&
+          (d.kind === 'sales order' || d.kind === 'forecast' || d.kind === 'what-if'),
+      )
+      .map((d) => ({
+        id: d.id,
+        label: d.label,
+        itemId: itemOf(d.node),
+        code: frames.get(itemOf(d.node))!.code,
+        day: d.day,
+        quantity: amount(frames.get(itemOf(d.node))!, d.quantity),
+      }))
+      .sort((a, b) => (a.day < b.day ? -1 : 1)),
   }
 }
 
 export function listPlanned(planId: number): Promise<PlannedOrderRow[]> {
-  return rows<PlannedOrderRow>(db, sql`
+  return rows<PlannedOrderRow>(
+    db,
+    sql`
     select o.id, o.ref, o.item_id as "itemId", i.code, i.name, o.kind, o.quantity, u.symbol, o.release_on as "releaseOn", o.due_on as "dueOn", o.late_by as "lateBy", o.promised_on as "promisedOn", s.name as supplier, o.supplier_id as "supplierId", t.name as site, f.name as "fromSite", o.state,
       o.document_kind as "documentKind", o.document_id as "documentId",
       case o.document_kind when 'purchase order' then (select number from purchase_orders where id = o.document_id) when 'build' then (select number from builds where id = o.document_id) when 'break-down' then (select number from break_downs where id = o.document_id) when 'transfer' then (select number from transfers where id = o.document_id) end as "documentNumber"
-    from planned_orders o join items i on i.id = o.item_id join units u on u.code = i.stock_unit left join suppliers s on s.id = o.supplier_id left join sites t on t.id = o.site_id left join sites f on f.id = o.from_site_id where o.plan_id = ${planId} order by (o.state = 'released'), o.release_on, o.due_on, i.code, o.id`)
+    from planned_orders o join items i on i.id = o.item_id join units u on u.code = i.stock_unit left join suppliers s on s.id = o.supplier_id left join sites t on t.id = o.site_id left join sites f on f.id = o.from_site_id where o.plan_id = ${planId} order by (o.state = 'released'), o.release_on, o.due_on, i.code, o.id`,
+  )
 }
 
-export interface WhyReason { label: string, kind: Demand['kind'] | 'planned order', quantity: string, day: string, itemCode: string, reasons: WhyReason[] }
+export interface WhyReason {
+  label: string
+  kind: Demand['kind'] | 'planned order'
+  quantity: string
+  day: string
+  itemCode: string
+  reasons: WhyReason[]
+}
 
 /** Why this much, why now: the chain of a planned order, each link with its numbers. */
 export async function explainOrder(planId: number, orderId: number) {
   const { input, output, scope } = await loadPlan(db, planId)
-  const [row] = await rows<{ ref: string }>(db, sql`select ref from planned_orders where id = ${orderId} and plan_id = ${planId}`)
-  const order = output.orders.find(o => o.id === row?.ref)
-  if (!order || row?.ref.startsWith('released:')) throw new Refusal('not-found', 'This planned order is released, or the plan has been computed anew.')
+  const [row] = await rows<{ ref: string }>(
+    db,
+    sql`select ref from planned_orders where id = ${orderId} and plan_id = ${planId}`,
+  )
+  const order = output.orders.find((o) => o.id === row?.ref)
+  if (!order || row?.ref.startsWith('released:')) {
+    throw new Refusal('not-found', 'This planned order is released, or the plan has been computed anew.')
+  }
   const frames = await loadFrames(db, 'all')
   const frame = frames.get(itemOf(order.node))!
   const steps = (n: number): string => amount(frame, n)
-  const demands = new Map(input.demands.map(d => [d.id, d]))
-  const orders = new Map(output.orders.map(o => [o.id, o]))
+  const demands = new Map(input.demands.map((d) => [d.id, d]))
+  const orders = new Map(output.orders.map((o) => [o.id, o]))
   const told = (reason: Reason, node: string): WhyReason => {
     const parent = reason.order === undefined ? null : orders.get(reason.order)!
     const demand = demands.get(reason.demand)
     const item = frames.get(itemOf(node))!
     return {
-      label: parent ? `${VERBS[parent.kind]} ${amount(frames.get(itemOf(parent.node))!, parent.quantity)} ${frames.get(itemOf(parent.node))!.code}` : demand?.label ?? reason.demand,
-      kind: parent ? 'planned order' : demand?.kind ?? 'sales order', quantity: amount(item, reason.quantity), day: parent ? parent.release : demand?.day ?? '', itemCode: item.code,
-      reasons: parent ? reason.reasons.map(r => told(r, parent.node)) : [],
+      label: parent
+        ? `${VERBS[parent.kind]} ${amount(frames.get(itemOf(parent.node))!, parent.quantity)} ${frames.get(itemOf(parent.node))!.code}`
+        : (demand?.label ?? reason.demand),
+      kind: parent ? 'planned order' : (demand?.kind ?? 'sales order'),
+      quantity: amount(item, reason.quantity),
+      day: parent ? parent.release : (demand?.day ?? ''),
+      itemCode: item.code,
+      reasons: parent ? reason.reasons.map((r) => told(r, parent.node)) : [],
     }
   }
   const { why } = order
   // A plan that was stored when there was but the exact rule does not say what the rule asked for.
   const byRule = (why as Partial<typeof why>).byRule ?? why.netRequirement
-  const source = wayFrom(input.nodes.find(n => n.id === order.node)!, order.supplier)
-  const [supplier] = source.kind === 'buy' ? await rows<{ name: string, unit: string, minimum: string, multiple: string }>(db, sql`
-    select s.name, u.symbol as unit, t.minimum, t.multiple from supplier_terms t join suppliers s on s.id = t.supplier_id join units u on u.code = t.unit where t.item_id = ${frame.id} and t.supplier_id = ${Number(source.supplier)}`) : []
+  const source = wayFrom(
+    input.nodes.find((n) => n.id === order.node)!,
+    order.supplier,
+  )
+  const [supplier] =
+    source.kind === 'buy'
+      ? await rows<{ name: string; unit: string; minimum: string; multiple: string }>(
+          db,
+          sql`
+    select s.name, u.symbol as unit, t.minimum, t.multiple from supplier_terms t join suppliers s on s.id = t.supplier_id join units u on u.code = t.unit where t.item_id = ${frame.id} and t.supplier_id = ${Number(source.supplier)}`,
+        )
+      : []
   const siteNames = await loadSiteNames(input, scope)
   const from = source.kind === 'move' ? siteNames(source.from) : null
   return {
-    code: frame.code, name: frame.name, site: siteNames(order.node), from, kind: order.kind, quantity: steps(order.quantity), due: order.due, release: order.release, lateBy: order.lateBy, promised: order.promised,
-    balanceBefore: steps(why.balanceBefore), demandThatDay: steps(why.demandThatDay), safety: steps(why.safety), netRequirement: steps(why.netRequirement), balanceAfter: steps(why.balanceBefore - why.demandThatDay + order.quantity),
-    minimum: supplier && supplier.minimum !== '0' ? `${supplier.minimum} ${supplier.unit}` : null, multiple: why.multiple > 1 ? steps(Math.round(why.multiple)) : null,
-    multipleEntered: supplier && supplier.multiple !== '0' ? `${supplier.multiple} ${supplier.unit}` : null, times: why.times, leadDays: why.leadDays, fixed: order.fixed === true,
-    rule: why.rule, byRule: steps(byRule), ruleSize: why.ruleSize === undefined ? null : why.rule === 'cover' ? String(why.ruleSize) : steps(why.ruleSize), split: why.split ?? null, supplier: supplier?.name ?? null,
-    reasons: reasonsOf(output, order.id).map(r => told(r, order.node)),
+    code: frame.code,
+    name: frame.name,
+    site: siteNames(order.node),
+    from,
+    kind: order.kind,
+    quantity: steps(order.quantity),
+    due: order.due,
+    release: order.release,
+    lateBy: order.lateBy,
+    promised: order.promised,
+    balanceBefore: steps(why.balanceBefore),
+    demandThatDay: steps(why.demandThatDay),
+    safety: steps(why.safety),
+    netRequirement: steps(why.netRequirement),
+    balanceAfter: steps(why.balanceBefore - why.demandThatDay + order.quantity),
+    minimum: supplier && supplier.minimum !== '0' ? `${supplier.minimum} ${supplier.unit}` : null,
+    multiple: why.multiple > 1 ? steps(Math.round(why.multiple)) : null,
+    multipleEntered: supplier && supplier.multiple !== '0' ? `${supplier.multiple} ${supplier.unit}` : null,
+    times: why.times,
+    leadDays: why.leadDays,
+    fixed: order.fixed === true,
+    rule: why.rule,
+    byRule: steps(byRule),
+    ruleSize: why.ruleSize === undefined ? null : why.rule === 'cover' ? String(why.ruleSize) : steps(why.ruleSize),
+    split: why.split ?? null,
+    supplier: supplier?.name ?? null,
+    reasons: reasonsOf(output, order.id).map((r) => told(r, order.node)),
   }
 }
 
 /** The name of the site that a node is at; null throughout where the plan looks at one stock. */
 async function loadSiteNames(input: PlanInput, scope: PlanScope): Promise<(node: string) => string | null> {
-  if (!input.nodes.some(node => siteOf(node.id) !== null)) return () => null
+  if (!input.nodes.some((node) => siteOf(node.id) !== null)) {
+    return () => null
+  }
   const { areas } = await loadPlaces(db, scope)
-  const names = new Map((await rows<{ id: number, name: string }>(db, sql`select id, name from sites`)).map(one => [one.id, one.name]))
-  return node => names.get(siteOf(node) ?? areas.main) ?? null
+  const names = new Map(
+    (await rows<{ id: number; name: string }>(db, sql`select id, name from sites`)).map((one) => [one.id, one.name]),
+  )
+  return (node) => names.get(siteOf(node) ?? areas.main) ?? null
 }
 
-const VERBS = { 'buy': 'Buy', 'make': 'Build', 'break down': 'Break down to get', 'move': 'Move' } as const
-const amount = (frame: Frame, steps: number): string => `${grouped(toText(frame.measure.finestStep.mul(ratio(BigInt(steps)))))} ${frame.symbol}`
+const VERBS = { buy: 'Buy', make: 'Build', 'break down': 'Break down to get', move: 'Move' } as const
+const amount = (frame: Frame, steps: number): string =>
+  `${grouped(toText(frame.measure.finestStep.mul(ratio(BigInt(steps)))))} ${frame.symbol}`
 const decimalsOf = (frame: Frame): number => frame.measure.graph.units.get(frame.stockUnit)?.decimals ?? 2

@@ -13,12 +13,21 @@ import type { LoadedStructure } from '../structure/load-structure'
 import { atSites, type Places } from './places'
 import { loadSources } from './snapshot-sources'
 
-export interface Around { readonly start: string, readonly end: string, readonly scope: PlanScope, readonly places: Places }
+export interface Around {
+  readonly start: string
+  readonly end: string
+  readonly scope: PlanScope
+  readonly places: Places
+}
 /** Nodes in two steps: those of the main site can be made while the database is busy with what else is wanted. `wanted`: nodes that something else in the snapshot is about. */
-export interface NodeMaker { makeMain(): void, makeAll(wanted: ReadonlySet<string>): PlanNode[] }
+export interface NodeMaker {
+  makeMain(): void
+  makeAll(wanted: ReadonlySet<string>): PlanNode[]
+}
 
 /** Whole finest steps of an amount in the stock unit; what is stored lies on a step already. */
-export const stepsOf = ({ measure: { finestStep } }: Frame, amount: Ratio): number => Number(upwards(finestStep.n === finestStep.d ? amount : amount.div(finestStep)))
+export const stepsOf = ({ measure: { finestStep } }: Frame, amount: Ratio): number =>
+  Number(upwards(finestStep.n === finestStep.d ? amount : amount.div(finestStep)))
 
 /**
  * What may be held of every item at the main site, and elsewhere where anything of it lies, is wanted, comes, is kept or goes through; how much is there,
@@ -27,13 +36,26 @@ export const stepsOf = ({ measure: { finestStep } }: Frame, amount: Ratio): numb
 export async function loadNodes(reader: Reader, structure: LoadedStructure, around: Around): Promise<NodeMaker> {
   const { frames } = structure
   const { start, end, scope, places: at } = around
-  const found = await columnsWithTexts(reader, 2, 3, sql`
+  const found = await columnsWithTexts(
+    reader,
+    2,
+    3,
+    sql`
     select b.item_id, p.site_id, l.number, l.expires_on, sum(b.on_hand - b.allocated) from balances b join places p on p.id = b.place_id left join lots l on l.id = b.lot_id
-    where b.status = 'available' and not p.closed_to_picking and b.on_hand > b.allocated and ${atSites(sql`p.site_id`, scope.sites)} group by 1, 2, 3, 4 order by 1, 3, 2`)
+    where b.status = 'available' and not p.closed_to_picking and b.on_hand > b.allocated and ${atSites(sql`p.site_id`, scope.sites)} group by 1, 2, 3, 4 order by 1, 3, 2`,
+  )
   const [itemIds, siteIds] = found.numbers as [number[], number[]]
   const [lots, expiries, quantities] = found.texts as [string[], string[], string[]]
-  const lying = groupBy(itemIds.map((itemId, n): Lying => ({ node: at.nodeAt(itemId, siteIds[n]!), lot: lots[n] || null, expiresOn: expiries[n] || null, quantity: ratio(quantities[n]!) })), one => one.node)
-  const marks = groupBy(await reader.select().from(itemMarks), rule => rule.itemId)
+  const lying = groupBy(
+    itemIds.map((itemId, n): Lying => ({
+      node: at.nodeAt(itemId, siteIds[n]!),
+      lot: lots[n] || null,
+      expiresOn: expiries[n] || null,
+      quantity: ratio(quantities[n]!),
+    })),
+    (one) => one.node,
+  )
+  const marks = groupBy(await reader.select().from(itemMarks), (rule) => rule.itemId)
   const worth = await loadWorth(reader)
   const sourcesOf = await loadSources(reader, structure, around)
   const onlyPhantom = phantomsOf(structure)
@@ -46,15 +68,24 @@ export async function loadNodes(reader: Reader, structure: LoadedStructure, arou
     const [source, ...others] = sourcesOf(frame, area, goesThrough)
     const own = marks.get(frame.id) ?? none
     const on = (day: string): StockMarks => marksAt(frame, own, at.areas.sitesOf(area), isMain, day)
-    const safetyOn = (day: string): number => frame.status !== 'active' ? 0 : stepsOf(frame, ratio((own.length > 0 ? on(day).safetyStock : isMain ? frame.safetyStock : null) ?? '0'))
+    const safetyOn = (day: string): number =>
+      frame.status !== 'active'
+        ? 0
+        : stepsOf(frame, ratio((own.length > 0 ? on(day).safetyStock : isMain ? frame.safetyStock : null) ?? '0'))
     const perStep = (worth.get(frame.id) ?? 0) * Number(frame.finestStep)
     const rule = isMain ? ruleOf(frame, perStep, source!) : fillUp(frame, on(start))
     // An open kit is packed at the table: what lies packed serves nobody.
     const stock = frame.source === 'kit' && frame.kitPolicy === 'open' ? [] : lotsOf(lying.get(id) ?? [])
     return {
-      id, safety: safetyOn(start), seasons: seasonsOf(own, start, end, safetyOn), source: goesThrough && source?.kind === 'make' ? { ...source, handsThrough: true } : source!,
-      onHand: stock.map(s => ({ lot: s.lot, quantity: stepsOf(frame, s.quantity), expiresOn: s.expiresOn })),
-      rule, pullInDays: frame.pullInDays ?? undefined, worth: perStep > 0 ? perStep : undefined, others: others.length > 0 ? others : undefined,
+      id,
+      safety: safetyOn(start),
+      seasons: seasonsOf(own, start, end, safetyOn),
+      source: goesThrough && source?.kind === 'make' ? { ...source, handsThrough: true } : source!,
+      onHand: stock.map((s) => ({ lot: s.lot, quantity: stepsOf(frame, s.quantity), expiresOn: s.expiresOn })),
+      rule,
+      pullInDays: frame.pullInDays ?? undefined,
+      worth: perStep > 0 ? perStep : undefined,
+      others: others.length > 0 ? others : undefined,
     }
   }
   const nodes: PlanNode[] = []
@@ -62,30 +93,68 @@ export async function loadNodes(reader: Reader, structure: LoadedStructure, arou
   const queue: string[] = []
   const add = (frame: Frame | undefined, area: number): void => {
     const id = frame && at.inArea(frame.id, area)
-    if (!frame || id === undefined || frame.kind !== 'stocked' || known.has(id)) return
+    if (!frame || id === undefined || frame.kind !== 'stocked' || known.has(id)) {
+      return
+    }
     known.add(id)
     const node = nodeOf(frame, area)
     nodes.push(node)
-    if (area !== at.areas.main || node.source.kind === 'move') queue.push(...leadsTo(node.source))
+    if (area !== at.areas.main || node.source.kind === 'move') {
+      queue.push(...leadsTo(node.source))
+    }
   }
   return {
-    makeMain() { for (const frame of frames.values()) add(frame, at.areas.main) },
+    makeMain() {
+      for (const frame of frames.values()) {
+        add(frame, at.areas.main)
+      }
+    },
     makeAll(wanted) {
-      for (const list of [lying.keys(), wanted]) for (const id of list) if (id !== null) queue.push(id)
-      for (const rule of [...marks.values()].flat()) { const id = rule.siteId === null ? null : at.nodeAt(rule.itemId, rule.siteId); if (id !== null) queue.push(id) }
-      for (let one = queue.pop(); one !== undefined; one = queue.pop()) add(frames.get(itemOf(one)), siteOf(one) ?? at.areas.main)
+      for (const list of [lying.keys(), wanted]) {
+        for (const id of list) {
+          if (id !== null) {
+            queue.push(id)
+          }
+        }
+      }
+      for (const rule of [...marks.values()].flat()) {
+        const id = rule.siteId === null ? null : at.nodeAt(rule.itemId, rule.siteId)
+        if (id !== null) {
+          queue.push(id)
+        }
+      }
+      for (let one = queue.pop(); one !== undefined; one = queue.pop()) {
+        add(frames.get(itemOf(one)), siteOf(one) ?? at.areas.main)
+      }
       return nodes
     },
   }
 }
 
-const leadsTo = (source: Source): readonly string[] => source.kind === 'make' ? [...source.components, ...source.byProducts ?? []].map(part => part.node) : source.kind === 'break down' ? [source.from, ...source.outputs.map(o => o.node)] : source.kind === 'move' ? [source.from] : []
+const leadsTo = (source: Source): readonly string[] =>
+  source.kind === 'make'
+    ? [...source.components, ...(source.byProducts ?? [])].map((part) => part.node)
+    : source.kind === 'break down'
+      ? [source.from, ...source.outputs.map((o) => o.node)]
+      : source.kind === 'move'
+        ? [source.from]
+        : []
 
-interface Lying { readonly node: string | null, readonly lot: string | null, readonly expiresOn: string | null, readonly quantity: Ratio }
+interface Lying {
+  readonly node: string | null
+  readonly lot: string | null
+  readonly expiresOn: string | null
+  readonly quantity: Ratio
+}
 
 /** Lots of several sites of an area, each once. */
 function lotsOf(lying: readonly Lying[]): readonly Lying[] {
-  return lying.length < 2 ? lying : [...groupBy(lying, one => `${one.lot ?? ''}|${one.expiresOn ?? ''}`).values()].map(own => ({ ...own[0]!, quantity: own.reduce((sum, one) => sum.add(one.quantity), ZERO) }))
+  return lying.length < 2
+    ? lying
+    : [...groupBy(lying, (one) => `${one.lot ?? ''}|${one.expiresOn ?? ''}`).values()].map((own) => ({
+        ...own[0]!,
+        quantity: own.reduce((sum, one) => sum.add(one.quantity), ZERO),
+      }))
 }
 
 const NO_MARKS: StockMarks = { safetyStock: null, reorderPoint: null, targetStock: null, maximumStock: null }
@@ -94,32 +163,64 @@ const NO_MARKS: StockMarks = { safetyStock: null, reorderPoint: null, targetStoc
  * The marks that an area keeps on a day. The item's own hold at the main site; what is said of another site is kept there, and of several sites that share
  * their stock each keeps its own.
  */
-function marksAt(frame: Frame, rules: readonly (MarkRule & { itemId: number })[], sites: readonly number[], isMain: boolean, day: string): StockMarks {
+function marksAt(
+  frame: Frame,
+  rules: readonly (MarkRule & { itemId: number })[],
+  sites: readonly number[],
+  isMain: boolean,
+  day: string,
+): StockMarks {
   const [first] = sites
   return sites.reduce((sum, site) => {
-    const found = isMain && site === first ? marksOn({ ...NO_MARKS, safetyStock: frame.safetyStock }, rules, site, day) : marksOn(NO_MARKS, rules.filter(rule => rule.siteId === site), site, day)
-    const add = (mark: keyof StockMarks): string | null => found[mark] === null ? sum[mark] : toText(ratio(found[mark]!).add(ratio(sum[mark] ?? '0')))
-    return { safetyStock: add('safetyStock'), reorderPoint: add('reorderPoint'), targetStock: add('targetStock'), maximumStock: add('maximumStock') }
+    const found =
+      isMain && site === first
+        ? marksOn({ ...NO_MARKS, safetyStock: frame.safetyStock }, rules, site, day)
+        : marksOn(
+            NO_MARKS,
+            rules.filter((rule) => rule.siteId === site),
+            site,
+            day,
+          )
+    const add = (mark: keyof StockMarks): string | null =>
+      found[mark] === null ? sum[mark] : toText(ratio(found[mark]!).add(ratio(sum[mark] ?? '0')))
+    return {
+      safetyStock: add('safetyStock'),
+      reorderPoint: add('reorderPoint'),
+      targetStock: add('targetStock'),
+      maximumStock: add('maximumStock'),
+    }
   }, NO_MARKS)
 }
 
 /** A site that has a reorder point and something to fill up to is filled up. */
 function fillUp(frame: Frame, { reorderPoint, maximumStock, targetStock }: StockMarks): LotRule | undefined {
   const upTo = targetStock ?? maximumStock
-  return reorderPoint === null || upTo === null ? undefined : { kind: 'up to', reorderPoint: stepsOf(frame, ratio(reorderPoint)), maximum: stepsOf(frame, ratio(upTo)) }
+  return reorderPoint === null || upTo === null
+    ? undefined
+    : { kind: 'up to', reorderPoint: stepsOf(frame, ratio(reorderPoint)), maximum: stepsOf(frame, ratio(upTo)) }
 }
 
 /** Days on which the safety stock is another than on the first. */
-function seasonsOf(rules: readonly { readonly fromOn: string | null }[], start: string, end: string, safetyOn: (day: string) => number): PlanNode['seasons'] {
-  if (!rules.some(rule => rule.fromOn !== null)) return undefined
+function seasonsOf(
+  rules: readonly { readonly fromOn: string | null }[],
+  start: string,
+  end: string,
+  safetyOn: (day: string) => number,
+): PlanNode['seasons'] {
+  if (!rules.some((rule) => rule.fromOn !== null)) {
+    return undefined
+  }
   const first = safetyOn(start)
-  const seasons: { first: string, last: string, safety: number }[] = []
+  const seasons: { first: string; last: string; safety: number }[] = []
   for (let day = toDay(start); day <= toDay(end); day++) {
     const iso = toIso(day)
     const safety = safetyOn(iso)
     const open = seasons.at(-1)
-    if (open && open.last === toIso(day - 1) && open.safety === safety) open.last = iso
-    else if (safety !== first) seasons.push({ first: iso, last: iso, safety })
+    if (open && open.last === toIso(day - 1) && open.safety === safety) {
+      open.last = iso
+    } else if (safety !== first) {
+      seasons.push({ first: iso, last: iso, safety })
+    }
   }
   return seasons.length > 0 ? seasons : undefined
 }
@@ -127,28 +228,48 @@ function seasonsOf(rules: readonly { readonly fromOn: string | null }[], start: 
 function ruleOf(frame: Frame, perStep: number, source: Source): LotRule | undefined {
   const steps = (amount: string | null): number => stepsOf(frame, ratio(amount ?? '0'))
   const cost = Number(frame.orderCost ?? '0') * 100
-  const yearly = perStep * Number(frame.holdingPercent ?? '20') / 100
+  const yearly = (perStep * Number(frame.holdingPercent ?? '20')) / 100
   switch (frame.orderRule) {
-    case 'fixed': return frame.usualOrder === null ? undefined : { kind: 'fixed', quantity: Math.max(1, steps(frame.usualOrder)) }
-    case 'cover': return { kind: 'cover', days: frame.coverDays ?? 1 }
-    case 'up to': return { kind: 'up to', reorderPoint: steps(frame.reorderPoint), maximum: steps(frame.maximumStock) }
+    case 'fixed':
+      return frame.usualOrder === null ? undefined : { kind: 'fixed', quantity: Math.max(1, steps(frame.usualOrder)) }
+    case 'cover':
+      return { kind: 'cover', days: frame.coverDays ?? 1 }
+    case 'up to':
+      return { kind: 'up to', reorderPoint: steps(frame.reorderPoint), maximum: steps(frame.maximumStock) }
     // Without a value there is nothing to weigh an order's cost against.
-    case 'economic': return yearly > 0 ? { kind: 'economic', orderCost: cost, holdingCost: yearly } : undefined
-    case 'least cost': return yearly > 0 ? { kind: 'least cost', orderCost: cost, holdingCost: yearly / 365, ...source.kind === 'buy' && source.prices ? { tiers: source.prices } : {} } : undefined
-    default: return undefined
+    case 'economic':
+      return yearly > 0 ? { kind: 'economic', orderCost: cost, holdingCost: yearly } : undefined
+    case 'least cost':
+      return yearly > 0
+        ? {
+            kind: 'least cost',
+            orderCost: cost,
+            holdingCost: yearly / 365,
+            ...(source.kind === 'buy' && source.prices ? { tiers: source.prices } : {}),
+          }
+        : undefined
+    default:
+      return undefined
   }
 }
 
 /** What one stock unit is worth in minor units: what it stands at, else its standard. */
 async function loadWorth(reader: Reader): Promise<Map<number, number>> {
-  const [ids, worths] = await columns(reader, 2, sql`
+  const [ids, worths] = await columns(
+    reader,
+    2,
+    sql`
     select i.id, coalesce(h.value / nullif(h.quantity, 0), i.standard_cost * power(10, (select minor_digits from company)), 0)
-    from items i left join (select item_id, sum(value)::numeric as value, sum(quantity) as quantity from holdings group by 1) h on h.item_id = i.id`)
+    from items i left join (select item_id, sum(value)::numeric as value, sum(quantity) as quantity from holdings group by 1) h on h.item_id = i.id`,
+  )
   return new Map(ids!.map((id, at) => [id, worths![at]!]))
 }
 
 /** Items that every bill which names them says are phantoms. */
 function phantomsOf({ lines }: LoadedStructure): ReadonlySet<number> {
-  return new Set([...groupBy(lines, line => Number(line.child))].filter(([, own]) => own.every(line => line.phantom)).map(([child]) => child))
+  return new Set(
+    [...groupBy(lines, (line) => Number(line.child))]
+      .filter(([, own]) => own.every((line) => line.phantom))
+      .map(([child]) => child),
+  )
 }
-

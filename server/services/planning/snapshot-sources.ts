@@ -10,7 +10,18 @@ import type { BoundLine, LoadedStructure } from '../structure/load-structure'
 import { loadRecipes, type BoundRecipe } from '../workshop/break-downs'
 import { stepsOf, type Around } from './snapshot-nodes'
 
-interface TermsRow { itemId: number, supplierId: number, calendarId: number | null, currencyId: number | null, unit: string, minimum: string, multiple: string, leadDays: number, price: string, tiers: PriceTier[] }
+interface TermsRow {
+  itemId: number
+  supplierId: number
+  calendarId: number | null
+  currencyId: number | null
+  unit: string
+  minimum: string
+  multiple: string
+  leadDays: number
+  price: string
+  tiers: PriceTier[]
+}
 
 /**
  * Where an item comes from at an area, the ways that count first.
@@ -18,111 +29,270 @@ interface TermsRow { itemId: number, supplierId: number, calendarId: number | nu
  * At home by its own source. Elsewhere it is moved along the quickest way from home; where none leads there, it is bought and made there too. What is
  * packed at the table, and a phantom, is put together wherever it is wanted.
  */
-export async function loadSources(reader: Reader, structure: LoadedStructure, { scope, places, start }: Around): Promise<(frame: Frame, area: number, inPlace: boolean) => readonly Source[]> {
+export async function loadSources(
+  reader: Reader,
+  structure: LoadedStructure,
+  { scope, places, start }: Around,
+): Promise<(frame: Frame, area: number, inPlace: boolean) => readonly Source[]> {
   const { frames, boms } = structure
-  const heeded = (site: number): string | null => scope.makingHeedsCalendar ? places.calendarOf(site) : null
-  const terms = groupBy(await rows<TermsRow>(reader, sql`
-    select t.item_id as "itemId", t.supplier_id as "supplierId", s.calendar_id as "calendarId", s.currency_id as "currencyId", t.unit, t.minimum, t.multiple, t.lead_days as "leadDays", t.price, t.tiers from supplier_terms t join suppliers s on s.id = t.supplier_id and not s.retired order by t.item_id, t.rank, t.id`), t => t.itemId)
-  const rates = groupBy(await rows<{ currencyId: number, fromOn: string, rate: string }>(reader, sql`select currency_id as "currencyId", from_on as "fromOn", rate from exchange_rates order by from_on`), row => row.currencyId)
-  const [{ digits } = { digits: 2 }] = await rows<{ digits: number }>(reader, sql`select minor_digits as digits from company`)
+  const heeded = (site: number): string | null => (scope.makingHeedsCalendar ? places.calendarOf(site) : null)
+  const terms = groupBy(
+    await rows<TermsRow>(
+      reader,
+      sql`
+    select t.item_id as "itemId", t.supplier_id as "supplierId", s.calendar_id as "calendarId", s.currency_id as "currencyId", t.unit, t.minimum, t.multiple, t.lead_days as "leadDays", t.price, t.tiers from supplier_terms t join suppliers s on s.id = t.supplier_id and not s.retired order by t.item_id, t.rank, t.id`,
+    ),
+    (t) => t.itemId,
+  )
+  const rates = groupBy(
+    await rows<{ currencyId: number; fromOn: string; rate: string }>(
+      reader,
+      sql`select currency_id as "currencyId", from_on as "fromOn", rate from exchange_rates order by from_on`,
+    ),
+    (row) => row.currencyId,
+  )
+  const [{ digits } = { digits: 2 }] = await rows<{ digits: number }>(
+    reader,
+    sql`select minor_digits as digits from company`,
+  )
   const recipes = [...(await loadRecipes(reader)).values()]
-  const lines = groupBy(structure.lines, line => Number(line.parent))
-  const given = groupBy(await rows<{ bomId: number, itemId: number, numerator: string, denominator: string, unit: string }>(reader, sql`select bom_id as "bomId", item_id as "itemId", numerator, denominator, unit from bom_by_products`), row => row.bomId)
+  const lines = groupBy(structure.lines, (line) => Number(line.parent))
+  const given = groupBy(
+    await rows<{ bomId: number; itemId: number; numerator: string; denominator: string; unit: string }>(
+      reader,
+      sql`select bom_id as "bomId", item_id as "itemId", numerator, denominator, unit from bom_by_products`,
+    ),
+    (row) => row.bomId,
+  )
   const known = new Map<Ratio, Known[]>()
-  const unbound = new Set(structure.unbound.map(u => u.itemId))
+  const unbound = new Set(structure.unbound.map((u) => u.itemId))
 
   const buying = (frame: Frame, term: TermsRow): Source | null => {
     const unit = convert(frame.measure.graph, ONE, term.unit, frame.stockUnit)
-    if (!unit.ok) return null
+    if (!unit.ok) {
+      return null
+    }
     const inSteps = unit.value.div(frame.measure.finestStep)
     const multiple = asMultiple(ratio(term.multiple).equals(ZERO) ? ONE : inSteps.mul(ratio(term.multiple)))
-    const rate = term.currencyId === null ? 1 : Number((rateOn(rates.get(term.currencyId) ?? [], start) ?? ONE).valueOf())
-    const tiers = term.tiers.filter(tier => (tier.fromOn ?? start) <= start && start <= (tier.untilOn ?? start))
-    const price = (from: number, text: string): PriceStep => ({ from, price: Number(text) * 10 ** digits * rate / Number(inSteps.valueOf()) })
+    const rate =
+      term.currencyId === null ? 1 : Number((rateOn(rates.get(term.currencyId) ?? [], start) ?? ONE).valueOf())
+    const tiers = term.tiers.filter((tier) => (tier.fromOn ?? start) <= start && start <= (tier.untilOn ?? start))
+    const price = (from: number, text: string): PriceStep => ({
+      from,
+      price: (Number(text) * 10 ** digits * rate) / Number(inSteps.valueOf()),
+    })
     return {
-      kind: 'buy', supplier: String(term.supplierId), minimum: Number(upwards(inSteps.mul(ratio(term.minimum)))), multiple, ...frame.maximumOrder === null ? {} : { maximum: stepsOf(frame, ratio(frame.maximumOrder)) },
-      leadDays: term.leadDays, calendar: term.calendarId === null || !scope.buyingHeedsCalendar ? null : String(term.calendarId),
-      prices: [price(0, term.price), ...tiers.map(tier => price(Number(upwards(inSteps.mul(ratio(tier.fromQuantity)))), tier.price))].sort((a, b) => a.from - b.from),
+      kind: 'buy',
+      supplier: String(term.supplierId),
+      minimum: Number(upwards(inSteps.mul(ratio(term.minimum)))),
+      multiple,
+      ...(frame.maximumOrder === null ? {} : { maximum: stepsOf(frame, ratio(frame.maximumOrder)) }),
+      leadDays: term.leadDays,
+      calendar: term.calendarId === null || !scope.buyingHeedsCalendar ? null : String(term.calendarId),
+      prices: [
+        price(0, term.price),
+        ...tiers.map((tier) => price(Number(upwards(inSteps.mul(ratio(tier.fromQuantity)))), tier.price)),
+      ].sort((a, b) => a.from - b.from),
     }
   }
-  const sizing = (frame: Frame, area: number): Sizing => ({ leadDays: frame.leadDays, calendar: heeded(area), ...frame.maximumOrder === null ? {} : { maximum: stepsOf(frame, ratio(frame.maximumOrder)) } })
+  const sizing = (frame: Frame, area: number): Sizing => ({
+    leadDays: frame.leadDays,
+    calendar: heeded(area),
+    ...(frame.maximumOrder === null ? {} : { maximum: stepsOf(frame, ratio(frame.maximumOrder)) }),
+  })
 
-  const brokenDown = (frame: Frame, at: At, area: number): Source[] => recipes.filter(r => r.outputs.some(o => o.frame.id === frame.id)).map(recipe => breakingDown(recipe, at, sizing(frame, area)))
+  const brokenDown = (frame: Frame, at: At, area: number): Source[] =>
+    recipes
+      .filter((r) => r.outputs.some((o) => o.frame.id === frame.id))
+      .map((recipe) => breakingDown(recipe, at, sizing(frame, area)))
   const made = (frame: Frame, at: At, area: number): Source | null => {
     const bom = boms.get(frame.id)
-    if (!bom) return null
-    const byProducts = (given.get(bom.id) ?? []).flatMap((row) => { const part = byProductOf(frame, frames.get(row.itemId), row, bom.batch, at); return part ? [part] : [] })
-    return { kind: 'make', structure: String(bom.id), components: componentsOf(frame, lines.get(frame.id) ?? [], frames, at, known), ...byProducts.length > 0 ? { byProducts } : {}, ...sizing(frame, area) }
+    if (!bom) {
+      return null
+    }
+    const byProducts = (given.get(bom.id) ?? []).flatMap((row) => {
+      const part = byProductOf(frame, frames.get(row.itemId), row, bom.batch, at)
+      return part ? [part] : []
+    })
+    return {
+      kind: 'make',
+      structure: String(bom.id),
+      components: componentsOf(frame, lines.get(frame.id) ?? [], frames, at, known),
+      ...(byProducts.length > 0 ? { byProducts } : {}),
+      ...sizing(frame, area),
+    }
   }
   const bought = (frame: Frame): readonly Source[] => {
     const known = terms.get(frame.id) ?? []
-    const ways = known.flatMap(term => buying(frame, term) ?? [])
+    const ways = known.flatMap((term) => buying(frame, term) ?? [])
     return ways.length > 0 ? ways : [{ kind: 'none', reason: known.length > 0 ? 'no conversion' : 'no source' }]
   }
   const own = (frame: Frame, area: number): readonly Source[] => {
-    const at: At = item => places.inArea(item, area)
+    const at: At = (item) => places.inArea(item, area)
     const isMade = frame.source === 'made' || frame.source === 'kit'
-    if (unbound.has(frame.id) && (isMade || boms.has(frame.id))) return [{ kind: 'none', reason: 'no conversion' }]
-    if (isMade) return [made(frame, at, area) ?? { kind: 'none', reason: 'no BOM' }]
-    if (frame.source === 'bought') return bought(frame)
+    if (unbound.has(frame.id) && (isMade || boms.has(frame.id))) {
+      return [{ kind: 'none', reason: 'no conversion' }]
+    }
+    if (isMade) {
+      return [made(frame, at, area) ?? { kind: 'none', reason: 'no BOM' }]
+    }
+    if (frame.source === 'bought') {
+      return bought(frame)
+    }
     const broken = brokenDown(frame, at, area)
-    if (frame.source === 'broken down') return broken.length > 0 ? broken : [{ kind: 'none', reason: 'no source' }]
+    if (frame.source === 'broken down') {
+      return broken.length > 0 ? broken : [{ kind: 'none', reason: 'no source' }]
+    }
     // Moved from another site: there it comes by whatever way is known of it.
     const making = made(frame, at, area)
     return making ? [making] : broken.length > 0 ? broken : bought(frame)
   }
   const { areas } = places
   return (frame, area, inPlace) => {
-    if (frame.status !== 'active') return [{ kind: 'none', reason: 'retired' }]
+    if (frame.status !== 'active') {
+      return [{ kind: 'none', reason: 'retired' }]
+    }
     const isMoved = frame.source === 'moved from another site'
     const home = isMoved && frame.fromSiteId !== null ? areas.areaOf(frame.fromSiteId) : areas.main
-    if (home === undefined) return [{ kind: 'none', reason: 'no source' }]
-    if (area === home || inPlace) return own(frame, area)
+    if (home === undefined) {
+      return [{ kind: 'none', reason: 'no source' }]
+    }
+    if (area === home || inPlace) {
+      return own(frame, area)
+    }
     const way = areas.waysFrom(home).get(area)
-    if (way) return [{ kind: 'move', from: places.inArea(frame.id, areas.areaOf(way.from)!), route: String(way.id), leadDays: way.days, calendar: heeded(way.from) }]
-    return isMoved ? [{ kind: 'move', from: places.inArea(frame.id, home), leadDays: frame.leadDays, calendar: heeded(home) }] : own(frame, area)
+    if (way) {
+      return [
+        {
+          kind: 'move',
+          from: places.inArea(frame.id, areas.areaOf(way.from)!),
+          route: String(way.id),
+          leadDays: way.days,
+          calendar: heeded(way.from),
+        },
+      ]
+    }
+    return isMoved
+      ? [{ kind: 'move', from: places.inArea(frame.id, home), leadDays: frame.leadDays, calendar: heeded(home) }]
+      : own(frame, area)
   }
 }
 
 type At = (item: number | string) => string
-interface Sizing { maximum?: number, leadDays: number, calendar: string | null }
-
-function breakingDown(recipe: BoundRecipe, at: At, sizing: Sizing): Source {
-  const outputs = recipe.outputs.map(o => ({ node: at(o.frame.id), quantity: Number(toSteps(o.quantity, o.frame.measure.finestStep, 'recorded').steps) }))
-  return { kind: 'break down', recipe: String(recipe.id), from: at(recipe.bulk.id), take: stepsOf(recipe.bulk, recipe.take), outputs, ...sizing }
+interface Sizing {
+  maximum?: number
+  leadDays: number
+  calendar: string | null
 }
 
-const asMultiple = (amount: Ratio): Multiple => { const { n, d } = parts(amount); return { numerator: n.toString(), denominator: d.toString() } }
+function breakingDown(recipe: BoundRecipe, at: At, sizing: Sizing): Source {
+  const outputs = recipe.outputs.map((o) => ({
+    node: at(o.frame.id),
+    quantity: Number(toSteps(o.quantity, o.frame.measure.finestStep, 'recorded').steps),
+  }))
+  return {
+    kind: 'break down',
+    recipe: String(recipe.id),
+    from: at(recipe.bulk.id),
+    take: stepsOf(recipe.bulk, recipe.take),
+    outputs,
+    ...sizing,
+  }
+}
+
+const asMultiple = (amount: Ratio): Multiple => {
+  const { n, d } = parts(amount)
+  return { numerator: n.toString(), denominator: d.toString() }
+}
 
 type Shares = Pick<Component, 'numerator' | 'fixedNumerator' | 'denominator'>
-interface Known { readonly line: BoundLine, readonly parentStep: Ratio, readonly step: Ratio, readonly shares: Shares }
+interface Known {
+  readonly line: BoundLine
+  readonly parentStep: Ratio
+  readonly step: Ratio
+  readonly shares: Shares
+}
 
 /**
  * Steps of each component for one step of the parent; lines of the same component and offset are one, so that it is rounded once.
  *
  * Bills say the same few ratios over and over (the same objects): what is `known` is looked up by its per.
  */
-function componentsOf(parent: Frame, lines: readonly BoundLine[], frames: ReadonlyMap<number, Frame>, at: At, known: Map<Ratio, Known[]>): Component[] {
-  const groups = lines.every((line, at) => lines.findIndex(one => one.child === line.child) === at) ? lines.map(line => [line]) : [...groupBy(lines, line => `${line.child} ${line.offsetDays ?? 0}`).values()]
+function componentsOf(
+  parent: Frame,
+  lines: readonly BoundLine[],
+  frames: ReadonlyMap<number, Frame>,
+  at: At,
+  known: Map<Ratio, Known[]>,
+): Component[] {
+  const groups = lines.every((line, at) => lines.findIndex((one) => one.child === line.child) === at)
+    ? lines.map((line) => [line])
+    : [...groupBy(lines, (line) => `${line.child} ${line.offsetDays ?? 0}`).values()]
   const parentStep = parent.measure.finestStep
   return groups.map((own) => {
     const [line] = own as [BoundLine]
     const step = frames.get(Number(line.child))!.measure.finestStep
-    const before = own.length > 1 ? undefined : known.get(line.per)?.find(one => one.parentStep === parentStep && one.step === step && one.line.fixed === line.fixed && one.line.scrap === line.scrap && one.line.outputYield === line.outputYield)
-    const shares = before?.shares ?? over(own.reduce((sum, one) => sum.add(needOf({ ...one, fixed: ZERO }, parentStep)), ZERO).div(step), own.reduce((sum, one) => sum.add(one.fixed), ZERO).div(step))
-    if (!before && own.length === 1) { const list = known.get(line.per) ?? []; if (list.length < 16) list.push({ line, parentStep, step, shares }); known.set(line.per, list) }
-    return line.offsetDays ? { node: at(line.child), ...shares, offsetDays: line.offsetDays } : { node: at(line.child), numerator: shares.numerator, fixedNumerator: shares.fixedNumerator, denominator: shares.denominator }
+    const before =
+      own.length > 1
+        ? undefined
+        : known
+            .get(line.per)
+            ?.find(
+              (one) =>
+                one.parentStep === parentStep &&
+                one.step === step &&
+                one.line.fixed === line.fixed &&
+                one.line.scrap === line.scrap &&
+                one.line.outputYield === line.outputYield,
+            )
+    const shares =
+      before?.shares ??
+      over(
+        own.reduce((sum, one) => sum.add(needOf({ ...one, fixed: ZERO }, parentStep)), ZERO).div(step),
+        own.reduce((sum, one) => sum.add(one.fixed), ZERO).div(step),
+      )
+    if (!before && own.length === 1) {
+      const list = known.get(line.per) ?? []
+      if (list.length < 16) {
+        list.push({ line, parentStep, step, shares })
+      }
+      known.set(line.per, list)
+    }
+    return line.offsetDays
+      ? { node: at(line.child), ...shares, offsetDays: line.offsetDays }
+      : {
+          node: at(line.child),
+          numerator: shares.numerator,
+          fixedNumerator: shares.fixedNumerator,
+          denominator: shares.denominator,
+        }
   })
 }
 
 /** What a whole build gives beside, for one step of what it makes: a by-product is named for a batch. */
-function byProductOf(parent: Frame, frame: Frame | undefined, row: { numerator: string, denominator: string, unit: string }, batch: Ratio, at: At): Component | null {
-  const amount = frame && convert(frame.measure.graph, ratio(row.numerator).div(ratio(row.denominator)), row.unit, frame.stockUnit)
-  if (!frame || !amount?.ok) return null
-  return { node: at(frame.id), ...over(amount.value.div(batch).mul(parent.measure.finestStep).div(frame.measure.finestStep), ZERO) }
+function byProductOf(
+  parent: Frame,
+  frame: Frame | undefined,
+  row: { numerator: string; denominator: string; unit: string },
+  batch: Ratio,
+  at: At,
+): Component | null {
+  const amount =
+    frame && convert(frame.measure.graph, ratio(row.numerator).div(ratio(row.denominator)), row.unit, frame.stockUnit)
+  if (!frame || !amount?.ok) {
+    return null
+  }
+  return {
+    node: at(frame.id),
+    ...over(amount.value.div(batch).mul(parent.measure.finestStep).div(frame.measure.finestStep), ZERO),
+  }
 }
 
 function over(per: Ratio, fixed: Ratio): Shares {
   const denominator = parts(fixed).d * parts(per).d
-  return { numerator: (parts(per).n * (denominator / parts(per).d)).toString(), fixedNumerator: (parts(fixed).n * (denominator / parts(fixed).d)).toString(), denominator: denominator.toString() }
+  return {
+    numerator: (parts(per).n * (denominator / parts(per).d)).toString(),
+    fixedNumerator: (parts(fixed).n * (denominator / parts(fixed).d)).toString(),
+    denominator: denominator.toString(),
+  }
 }

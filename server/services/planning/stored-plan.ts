@@ -7,46 +7,105 @@ import { itemOf } from '~~/shared/node-id'
 import { ALL_OF_IT, PlanScope } from '~~/shared/planning'
 import { readWhatIf, type WhatIfItem } from '~~/shared/what-if'
 
-export interface StoredPlan { readonly row: typeof plans.$inferSelect, readonly snapshot: PlanInput, readonly input: PlanInput, readonly output: PlanOutput, readonly scope: PlanScope }
+export interface StoredPlan {
+  readonly row: typeof plans.$inferSelect
+  readonly snapshot: PlanInput
+  readonly input: PlanInput
+  readonly output: PlanOutput
+  readonly scope: PlanScope
+}
 
 /** A plan with the snapshot that it was computed on: as it was taken, and with what is tried out. One that was never computed is not there, or empty where that is asked for. */
 export async function loadPlan(reader: Reader, id: number, orEmpty = false): Promise<StoredPlan> {
   const [row] = await reader.select().from(plans).where(eq(plans.id, id))
   if (row && orEmpty && (!row.input || !row.output)) {
-    const nothing: PlanInput = { start: row.startsOn, end: row.endsOn, calendars: {}, nodes: [], demands: [], supplies: [] }
-    return { row, snapshot: nothing, input: nothing, output: { nodes: [], orders: [], pegs: [], messages: [] }, scope: scopeOf(row) }
+    const nothing: PlanInput = {
+      start: row.startsOn,
+      end: row.endsOn,
+      calendars: {},
+      nodes: [],
+      demands: [],
+      supplies: [],
+    }
+    return {
+      row,
+      snapshot: nothing,
+      input: nothing,
+      output: { nodes: [], orders: [], pegs: [], messages: [] },
+      scope: scopeOf(row),
+    }
   }
-  if (!row?.input || !row.output) throw new Refusal('not-found', 'There is no such plan.')
-  return { row, snapshot: row.input, input: await withChanges(reader, row.input, row.changes), output: row.output, scope: scopeOf(row) }
+  if (!row?.input || !row.output) {
+    throw new Refusal('not-found', 'There is no such plan.')
+  }
+  return {
+    row,
+    snapshot: row.input,
+    input: await withChanges(reader, row.input, row.changes),
+    output: row.output,
+    scope: scopeOf(row),
+  }
 }
 
 export const scopeOf = (row: Pick<typeof plans.$inferSelect, 'scope'>): PlanScope => ({ ...ALL_OF_IT, ...row.scope })
 
-export async function withChanges(reader: Reader, input: PlanInput, changes: typeof plans.$inferSelect['changes']): Promise<PlanInput> {
+export async function withChanges(
+  reader: Reader,
+  input: PlanInput,
+  changes: (typeof plans.$inferSelect)['changes'],
+): Promise<PlanInput> {
   return changes.length === 0 ? input : applyWhatIf(input, readWhatIf(changes, input, await loadWhatIfItems(reader)))
 }
 
 /** Every item's step and the groups that it belongs to, from its own upwards. */
 export async function loadWhatIfItems(reader: Reader): Promise<Map<string, WhatIfItem>> {
-  const found = await rows<{ id: number, step: string, groups: number[] }>(reader, sql`
+  const found = await rows<{ id: number; step: string; groups: number[] }>(
+    reader,
+    sql`
     with recursive up as (select id, id as top from item_groups union all select u.id, g.parent_id from up u join item_groups g on g.id = u.top where g.parent_id is not null)
-    select i.id, i.finest_step as step, (select array_agg(u.top) from up u where u.id = i.group_id) as groups from items i`)
-  return new Map(found.map(row => [String(row.id), { step: row.step, groups: row.groups }]))
+    select i.id, i.finest_step as step, (select array_agg(u.top) from up u where u.id = i.group_id) as groups from items i`,
+  )
+  return new Map(found.map((row) => [String(row.id), { step: row.step, groups: row.groups }]))
 }
 
 /** The nodes that a plan is about: all, those of some groups, or some products with all that is in them. Everything is computed either way. */
-export async function nodesInScope(reader: Reader, input: PlanInput, scope: PlanScope): Promise<ReadonlySet<string> | null> {
-  if (scope.items === 'all') return null
-  if (scope.items === 'groups') { const items = await loadWhatIfItems(reader); return new Set(input.nodes.map(node => node.id).filter(id => items.get(String(itemOf(id)))?.groups.some(group => scope.of.includes(group)))) }
-  const nodes = new Map(input.nodes.map(node => [node.id, node]))
+export async function nodesInScope(
+  reader: Reader,
+  input: PlanInput,
+  scope: PlanScope,
+): Promise<ReadonlySet<string> | null> {
+  if (scope.items === 'all') {
+    return null
+  }
+  if (scope.items === 'groups') {
+    const items = await loadWhatIfItems(reader)
+    return new Set(
+      input.nodes
+        .map((node) => node.id)
+        .filter((id) => items.get(String(itemOf(id)))?.groups.some((group) => scope.of.includes(group))),
+    )
+  }
+  const nodes = new Map(input.nodes.map((node) => [node.id, node]))
   const reached = new Set<string>()
   const reach = (id: string): void => {
     const source = nodes.get(id)?.source
-    if (source === undefined || reached.has(id)) return
+    if (source === undefined || reached.has(id)) {
+      return
+    }
     reached.add(id)
-    if (source.kind === 'make') for (const component of source.components) reach(component.node)
-    if (source.kind === 'break down' || source.kind === 'move') reach(source.from)
+    if (source.kind === 'make') {
+      for (const component of source.components) {
+        reach(component.node)
+      }
+    }
+    if (source.kind === 'break down' || source.kind === 'move') {
+      reach(source.from)
+    }
   }
-  for (const { id } of input.nodes) if (scope.of.includes(itemOf(id))) reach(id)
+  for (const { id } of input.nodes) {
+    if (scope.of.includes(itemOf(id))) {
+      reach(id)
+    }
+  }
   return reached
 }

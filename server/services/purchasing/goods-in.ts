@@ -15,9 +15,19 @@ import { post, type DraftMove, type End } from '../stock/post'
 import { breakDownArrived, type BrokenDown } from '../workshop/on-arrival'
 import { lockPurchase, settle } from './orders'
 
-export interface ReceivedLine { lineId: number, code: string, quantity: string, symbol: string, residue: string, residueUnit: string, value: string }
-type Line = Omit<Receive['lines'][number], 'traits' | 'pieces'> & Partial<Pick<Receive['lines'][number], 'traits' | 'pieces'>>
-export type ReceiveDraft = Omit<Receive, 'key' | 'lines' | 'effectiveOn'> & Partial<Pick<Receive, 'effectiveOn'>> & { readonly lines: readonly Line[] }
+export interface ReceivedLine {
+  lineId: number
+  code: string
+  quantity: string
+  symbol: string
+  residue: string
+  residueUnit: string
+  value: string
+}
+type Line = Omit<Receive['lines'][number], 'traits' | 'pieces'> &
+  Partial<Pick<Receive['lines'][number], 'traits' | 'pieces'>>
+export type ReceiveDraft = Omit<Receive, 'key' | 'lines' | 'effectiveOn'> &
+  Partial<Pick<Receive, 'effectiveOn'>> & { readonly lines: readonly Line[] }
 
 /**
  * Takes in what the packing list says, line by line; what does not come stays open.
@@ -25,10 +35,20 @@ export type ReceiveDraft = Omit<Receive, 'key' | 'lines' | 'effectiveOn'> & Part
  * Goods enter at the order's price for the quantity received, whatever unit that was typed in, and in the company's own currency by
  * the rate on the day of the order. More than was ordered may come in. A service is received without anything moving.
  */
-export async function receive(tx: Tx, actor: Actor, id: number, edit: ReceiveDraft): Promise<{ postingId: number | null, lines: ReceivedLine[], brokenDown: BrokenDown[] }> {
+export async function receive(
+  tx: Tx,
+  actor: Actor,
+  id: number,
+  edit: ReceiveDraft,
+): Promise<{ postingId: number | null; lines: ReceivedLine[]; brokenDown: BrokenDown[] }> {
   const order = await lockPurchase(tx, id, edit.version)
-  const known = new Map((await tx.select().from(purchaseLines).where(eq(purchaseLines.orderId, id))).map(line => [line.id, line]))
-  const frames = await loadFrames(tx, [...known.values()].map(line => line.itemId))
+  const known = new Map(
+    (await tx.select().from(purchaseLines).where(eq(purchaseLines.orderId, id))).map((line) => [line.id, line]),
+  )
+  const frames = await loadFrames(
+    tx,
+    [...known.values()].map((line) => line.itemId),
+  )
   const supplier = await outside(tx, 'supplier')
   const effectiveOn = edit.effectiveOn ?? actor.today
   const moves: DraftMove[] = []
@@ -36,36 +56,122 @@ export async function receive(tx: Tx, actor: Actor, id: number, edit: ReceiveDra
   for (const [index, line] of edit.lines.entries()) {
     const at = (field: string): string => `lines.${index}.${field}`
     const ordered = known.get(line.lineId)
-    if (!ordered) throw new Refusal('invalid-input', 'A line of this order is gone. Reload the page.')
+    if (!ordered) {
+      throw new Refusal('invalid-input', 'A line of this order is gone. Reload the page.')
+    }
     const frame = frames.get(ordered.itemId)!
-    if (ordered.closedShort) throw new Refusal('not-now', `${frame.code} is closed short. Open the line again to receive more.`, { [at('quantity')]: 'This line is closed short.' })
+    if (ordered.closedShort) {
+      throw new Refusal('not-now', `${frame.code} is closed short. Open the line again to receive more.`, {
+        [at('quantity')]: 'This line is closed short.',
+      })
+    }
     const parts = await partsOf(tx, frame, line, at)
     const quantity = parts.reduce((sum, part) => sum.add(part.read.quantity), ZERO)
     const ofLine = parts.reduce((sum, part) => sum.add(inUnit(frame, part.read, ordered.unit)), ZERO)
     const value = lineValue(ofLine, ratio(ordered.price).mul(ratio(order.rate)))
     const residue = parts.reduce((sum, part) => sum.add(part.read.residueEntered), ZERO)
-    received.push({ lineId: ordered.id, code: frame.code, quantity: toText(quantity), symbol: frame.symbol, residue: toText(residue), residueUnit: parts[0]!.read.unit, value: value.toString() })
-    await rows(tx, sql`update purchase_lines set received = received + ${asNumeric(quantity)}::numeric where id = ${ordered.id}`)
-    if (frame.kind === 'service') continue
-    const values = shareOut(value, parts.map(part => part.read.quantity))
+    received.push({
+      lineId: ordered.id,
+      code: frame.code,
+      quantity: toText(quantity),
+      symbol: frame.symbol,
+      residue: toText(residue),
+      residueUnit: parts[0]!.read.unit,
+      value: value.toString(),
+    })
+    await rows(
+      tx,
+      sql`update purchase_lines set received = received + ${asNumeric(quantity)}::numeric where id = ${ordered.id}`,
+    )
+    if (frame.kind === 'service') {
+      continue
+    }
+    const values = shareOut(
+      value,
+      parts.map((part) => part.read.quantity),
+    )
     const to = await bin(tx, line.binId, at('binId'), 'receive')
-    for (const [piece, part] of parts.entries()) moves.push({ ...await moveOf(part, frame, line, to, frame.tracking === 'piece' ? field => at(`pieces.${piece}.${field}`) : at), valuation: { kind: 'stated', value: values[piece]! }, lineId: ordered.id })
+    for (const [piece, part] of parts.entries()) {
+      moves.push({
+        ...(await moveOf(
+          part,
+          frame,
+          line,
+          to,
+          frame.tracking === 'piece' ? (field) => at(`pieces.${piece}.${field}`) : at,
+        )),
+        valuation: { kind: 'stated', value: values[piece]! },
+        lineId: ordered.id,
+      })
+    }
   }
   const list = edit.packingList === '' ? '' : `, packing list ${edit.packingList}`
-  const posted = moves.length === 0 ? null : await post(tx, actor, { kind: 'goods receipt', label: `Goods in for ${order.number}${list}`, document: { kind: 'purchase order', id }, effectiveOn, moves })
+  const posted =
+    moves.length === 0
+      ? null
+      : await post(tx, actor, {
+          kind: 'goods receipt',
+          label: `Goods in for ${order.number}${list}`,
+          document: { kind: 'purchase order', id },
+          effectiveOn,
+          moves,
+        })
   await settle(tx, id)
-  await noteChange(tx, actor, 'purchase order', id, { version: order.version, received: 'before' }, { version: order.version + 1, received: posted?.postingId ?? 'services' })
-  return { postingId: posted?.postingId ?? null, lines: received, brokenDown: posted ? await breakDownArrived(tx, actor, posted.postingId) : [] }
+  await noteChange(
+    tx,
+    actor,
+    'purchase order',
+    id,
+    { version: order.version, received: 'before' },
+    { version: order.version + 1, received: posted?.postingId ?? 'services' },
+  )
+  return {
+    postingId: posted?.postingId ?? null,
+    lines: received,
+    brokenDown: posted ? await breakDownArrived(tx, actor, posted.postingId) : [],
+  }
 
-  async function moveOf(part: Part, frame: Frame, line: Line, to: End, at: (field: string) => string): Promise<Omit<DraftMove, 'valuation'>> {
+  async function moveOf(
+    part: Part,
+    frame: Frame,
+    line: Line,
+    to: End,
+    at: (field: string) => string,
+  ): Promise<Omit<DraftMove, 'valuation'>> {
     await requireTraits(tx, frame.id, part.traits, at('traits.'))
-    const lotId = await lotToEnter(tx, frame, part.lot, { expiresOn: line.expiresOn, receivedOn: effectiveOn, traits: part.traits }, at('lot'))
-    const pieceId = await pieceToEnter(tx, frame, { label: part.label, lotId, measure: asNumeric(part.read.quantity), traits: part.traits }, at('label'))
-    return { itemId: frame.id, lotId, pieceId, quantity: part.read.quantity, from: supplier, to, entered: part.read.entered, unit: part.read.unit, residue: part.read.residue }
+    const lotId = await lotToEnter(
+      tx,
+      frame,
+      part.lot,
+      { expiresOn: line.expiresOn, receivedOn: effectiveOn, traits: part.traits },
+      at('lot'),
+    )
+    const pieceId = await pieceToEnter(
+      tx,
+      frame,
+      { label: part.label, lotId, measure: asNumeric(part.read.quantity), traits: part.traits },
+      at('label'),
+    )
+    return {
+      itemId: frame.id,
+      lotId,
+      pieceId,
+      quantity: part.read.quantity,
+      from: supplier,
+      to,
+      entered: part.read.entered,
+      unit: part.read.unit,
+      residue: part.read.residue,
+    }
   }
 }
 
-interface Part { readonly read: StockQuantity, readonly lot: string, readonly label: string, readonly traits: Readonly<Record<string, string>> }
+interface Part {
+  readonly read: StockQuantity
+  readonly lot: string
+  readonly label: string
+  readonly traits: Readonly<Record<string, string>>
+}
 
 /**
  * What a line brings: one quantity, or the pieces of a packing list.
@@ -74,15 +180,37 @@ interface Part { readonly read: StockQuantity, readonly lot: string, readonly la
  */
 async function partsOf(tx: Tx, frame: Frame, line: Line, at: (field: string) => string): Promise<Part[]> {
   const traits = line.traits ?? {}
-  if (frame.tracking !== 'piece' || !line.pieces || line.pieces.length === 0) return [{ read: readQuantity(frame, line.quantity, line.unit, at('quantity')), lot: line.lot, label: '', traits }]
-  const parts = line.pieces.map((piece, index): Part => ({ read: readQuantity(frame, piece.quantity, piece.unit, at(`pieces.${index}.quantity`)), lot: piece.lot === '' ? line.lot : piece.lot, label: piece.label, traits: { ...traits, ...piece.traits } }))
-  if (String(line.quantity).trim() === '') return parts
+  if (frame.tracking !== 'piece' || !line.pieces || line.pieces.length === 0) {
+    return [{ read: readQuantity(frame, line.quantity, line.unit, at('quantity')), lot: line.lot, label: '', traits }]
+  }
+  const parts = line.pieces.map((piece, index): Part => ({
+    read: readQuantity(frame, piece.quantity, piece.unit, at(`pieces.${index}.quantity`)),
+    lot: piece.lot === '' ? line.lot : piece.lot,
+    label: piece.label,
+    traits: { ...traits, ...piece.traits },
+  }))
+  if (String(line.quantity).trim() === '') {
+    return parts
+  }
   const listed = readQuantity(frame, line.quantity, line.unit, at('quantity'))
   const residue = listed.exact.sub(parts.reduce((sum, part) => sum.add(part.read.exact), ZERO))
-  if (residue.equals(ZERO) || residue.abs().compare(frame.measure.finestStep) >= 0) return parts
+  if (residue.equals(ZERO) || residue.abs().compare(frame.measure.finestStep) >= 0) {
+    return parts
+  }
   const last = parts.at(-1)!
   const inTyped = convert(frame.measure.graph, residue, frame.stockUnit, last.read.unit)
-  return [...parts.slice(0, -1), { ...last, read: { ...last.read, exact: last.read.exact.add(residue), residue: last.read.residue.add(residue), residueEntered: last.read.residueEntered.add(inTyped.ok ? inTyped.value : residue) } }]
+  return [
+    ...parts.slice(0, -1),
+    {
+      ...last,
+      read: {
+        ...last.read,
+        exact: last.read.exact.add(residue),
+        residue: last.read.residue.add(residue),
+        residueEntered: last.read.residueEntered.add(inTyped.ok ? inTyped.value : residue),
+      },
+    },
+  ]
 }
 
 function inUnit(frame: Frame, read: StockQuantity, unit: string): Ratio {

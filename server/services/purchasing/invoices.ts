@@ -15,7 +15,13 @@ import { recordPosting, workOut } from '../stock/post'
 import { recordAdjustments } from '../stock/record-adjustments'
 import { requireOpenDay } from '../stock/requirements'
 
-interface Received { moveId: number, quantity: string, given: string, site: number, invoiced: string }
+interface Received {
+  moveId: number
+  quantity: string
+  given: string
+  site: number
+  invoiced: string
+}
 
 /**
  * Takes in what the supplier asks for goods received under an order.
@@ -23,20 +29,50 @@ interface Received { moveId: number, quantity: string, given: string, site: numb
  * The amount goes to the receipts that no invoice has named yet, oldest first. Where it differs from the order's price, those receipts are worth
  * something else, and so is all that was built from them or sold meanwhile.
  */
-export async function recordInvoice(tx: Tx, actor: Actor, orderId: number, edit: Omit<NewInvoice, 'key'>): Promise<{ id: number, postingId: number, revalued: { account: string, amount: string }[] }> {
+export async function recordInvoice(
+  tx: Tx,
+  actor: Actor,
+  orderId: number,
+  edit: Omit<NewInvoice, 'key'>,
+): Promise<{ id: number; postingId: number; revalued: { account: string; amount: string }[] }> {
   await rows(tx, sql`select pg_advisory_xact_lock(7301)`)
   const [order] = await tx.select().from(purchaseOrders).where(eq(purchaseOrders.id, orderId)).for('update')
-  if (!order) throw new Refusal('not-found', 'There is no such purchase order.')
+  if (!order) {
+    throw new Refusal('not-found', 'There is no such purchase order.')
+  }
   const [own] = await rows<{ closed: string | null }>(tx, sql`select closed_through as closed from company`)
   requireOpenDay(edit.invoicedOn, own!.closed, actor.today)
-  const [twin] = await rows<{ n: string }>(tx, sql`select number as n from supplier_invoices where supplier_id = ${order.supplierId} and lower(number) = lower(${edit.number}) and cancelled_id is null`)
-  if (twin) throw new Refusal('taken', `Invoice ${edit.number} of this supplier is here already.`, { number: `Invoice ${edit.number} of this supplier is here already.` })
-  const lines = await rows<{ id: number, itemId: number }>(tx, sql`select id, item_id as "itemId" from purchase_lines where order_id = ${orderId}`)
-  const frames = await loadFrames(tx, lines.map(line => line.itemId))
-  const parts: { lineId: number, itemId: number, moveId: number, site: number, quantity: Ratio, amount: bigint, delta: bigint }[] = []
+  const [twin] = await rows<{ n: string }>(
+    tx,
+    sql`select number as n from supplier_invoices where supplier_id = ${order.supplierId} and lower(number) = lower(${edit.number}) and cancelled_id is null`,
+  )
+  if (twin) {
+    throw new Refusal('taken', `Invoice ${edit.number} of this supplier is here already.`, {
+      number: `Invoice ${edit.number} of this supplier is here already.`,
+    })
+  }
+  const lines = await rows<{ id: number; itemId: number }>(
+    tx,
+    sql`select id, item_id as "itemId" from purchase_lines where order_id = ${orderId}`,
+  )
+  const frames = await loadFrames(
+    tx,
+    lines.map((line) => line.itemId),
+  )
+  const parts: {
+    lineId: number
+    itemId: number
+    moveId: number
+    site: number
+    quantity: Ratio
+    amount: bigint
+    delta: bigint
+  }[] = []
   for (const [index, entry] of edit.lines.entries()) {
-    const line = lines.find(one => one.id === entry.lineId)
-    if (!line) throw new Refusal('invalid-input', 'A line of this order is gone. Reload the page.')
+    const line = lines.find((one) => one.id === entry.lineId)
+    if (!line) {
+      throw new Refusal('invalid-input', 'A line of this order is gone. Reload the page.')
+    }
     const frame = frames.get(line.itemId)!
     const quantity = readQuantity(frame, entry.quantity, entry.unit, `lines.${index}.quantity`).quantity
     const total = lineValue(ratio(entry.amount), ratio(order.rate))
@@ -45,78 +81,203 @@ export async function recordInvoice(tx: Tx, actor: Actor, orderId: number, edit:
     let spent = 0n
     for (const receipt of receipts) {
       const open = ratio(receipt.quantity).sub(ratio(receipt.invoiced))
-      if (left.compare(ZERO) <= 0 || open.compare(ZERO) <= 0) continue
+      if (left.compare(ZERO) <= 0 || open.compare(ZERO) <= 0) {
+        continue
+      }
       const part = open.compare(left) < 0 ? open : left
       left = left.sub(part)
       const amount = left.compare(ZERO) <= 0 ? total - spent : nearestEven(ratio(total).mul(part).div(quantity))
       spent += amount
       const upTo = (q: Ratio): bigint => nearestEven(ratio(receipt.given).mul(q).div(ratio(receipt.quantity)))
       const ordered = upTo(ratio(receipt.invoiced).add(part)) - upTo(ratio(receipt.invoiced))
-      parts.push({ lineId: line.id, itemId: line.itemId, moveId: receipt.moveId, site: receipt.site, quantity: part, amount, delta: amount - ordered })
+      parts.push({
+        lineId: line.id,
+        itemId: line.itemId,
+        moveId: receipt.moveId,
+        site: receipt.site,
+        quantity: part,
+        amount,
+        delta: amount - ordered,
+      })
     }
     if (left.compare(ZERO) > 0) {
       const detail = `${frame.code}: that is ${left.toString()} ${frame.symbol} more than was received and not invoiced yet.`
       throw new Refusal('invalid-input', detail, { [`lines.${index}.quantity`]: detail })
     }
   }
-  const [postingId] = await recordPosting(tx, actor, { kind: 'supplier invoice', label: `Invoice ${edit.number} for ${order.number}`, document: { kind: 'purchase order', id: orderId }, effectiveOn: edit.invoicedOn }, [], [], new Map())
-  const [made] = await tx.insert(supplierInvoices).values({ supplierId: order.supplierId, number: edit.number, invoicedOn: edit.invoicedOn, postingId: postingId! }).returning()
-  for (const part of parts) await tx.insert(invoiceLines).values({ invoiceId: made!.id, purchaseLineId: part.lineId, moveId: part.moveId, quantity: asNumeric(part.quantity), amount: part.amount, delta: part.delta })
+  const [postingId] = await recordPosting(
+    tx,
+    actor,
+    {
+      kind: 'supplier invoice',
+      label: `Invoice ${edit.number} for ${order.number}`,
+      document: { kind: 'purchase order', id: orderId },
+      effectiveOn: edit.invoicedOn,
+    },
+    [],
+    [],
+    new Map(),
+  )
+  const [made] = await tx
+    .insert(supplierInvoices)
+    .values({ supplierId: order.supplierId, number: edit.number, invoicedOn: edit.invoicedOn, postingId: postingId! })
+    .returning()
+  for (const part of parts) {
+    await tx.insert(invoiceLines).values({
+      invoiceId: made!.id,
+      purchaseLineId: part.lineId,
+      moveId: part.moveId,
+      quantity: asNumeric(part.quantity),
+      amount: part.amount,
+      delta: part.delta,
+    })
+  }
   await writeEntries(tx, postingId!, edit.invoicedOn, parts, 1n)
-  const revalued = await passOn(tx, postingId!, parts.map(part => part.moveId), own!.closed)
+  const revalued = await passOn(
+    tx,
+    postingId!,
+    parts.map((part) => part.moveId),
+    own!.closed,
+  )
   await noteChange(tx, actor, 'purchase order', orderId, null, { invoice: edit.number })
   return { id: made!.id, postingId: postingId!, revalued }
 }
 
 /** Takes an invoice back: goods cost what the order said, or what other invoices say. */
-export async function cancelInvoice(tx: Tx, actor: Actor, id: number): Promise<{ id: number, postingId: number, revalued: { account: string, amount: string }[] }> {
+export async function cancelInvoice(
+  tx: Tx,
+  actor: Actor,
+  id: number,
+): Promise<{ id: number; postingId: number; revalued: { account: string; amount: string }[] }> {
   await rows(tx, sql`select pg_advisory_xact_lock(7301)`)
   const [invoice] = await tx.select().from(supplierInvoices).where(eq(supplierInvoices.id, id)).for('update')
-  if (!invoice) throw new Refusal('not-found', 'There is no such invoice.')
-  if (invoice.cancelledId !== null) throw new Refusal('not-now', `Invoice ${invoice.number} was taken back already.`)
+  if (!invoice) {
+    throw new Refusal('not-found', 'There is no such invoice.')
+  }
+  if (invoice.cancelledId !== null) {
+    throw new Refusal('not-now', `Invoice ${invoice.number} was taken back already.`)
+  }
   const [own] = await rows<{ closed: string | null }>(tx, sql`select closed_through as closed from company`)
-  const [first] = await rows<{ orderId: number }>(tx, sql`select document_id as "orderId" from postings where id = ${invoice.postingId}`)
-  const [postingId] = await recordPosting(tx, actor, { kind: 'reversal', label: `Reversal of invoice ${invoice.number}`, document: { kind: 'purchase order', id: first!.orderId }, effectiveOn: actor.today, reverses: invoice.postingId }, [], [], new Map())
+  const [first] = await rows<{ orderId: number }>(
+    tx,
+    sql`select document_id as "orderId" from postings where id = ${invoice.postingId}`,
+  )
+  const [postingId] = await recordPosting(
+    tx,
+    actor,
+    {
+      kind: 'reversal',
+      label: `Reversal of invoice ${invoice.number}`,
+      document: { kind: 'purchase order', id: first!.orderId },
+      effectiveOn: actor.today,
+      reverses: invoice.postingId,
+    },
+    [],
+    [],
+    new Map(),
+  )
   await tx.update(supplierInvoices).set({ cancelledId: postingId! }).where(eq(supplierInvoices.id, id))
-  const lines = await rows<{ moveId: number, itemId: number, site: number, amount: string }>(tx, sql`
-    select l.move_id::int as "moveId", m.item_id as "itemId", p.site_id as site, l.amount::text as amount from invoice_lines l join moves m on m.id = l.move_id join places p on p.id = m.to_place_id where l.invoice_id = ${id} order by l.id`)
-  await writeEntries(tx, postingId!, actor.today, lines.map(line => ({ ...line, amount: BigInt(line.amount) })), -1n)
-  const revalued = await passOn(tx, postingId!, lines.map(line => line.moveId), own!.closed)
+  const lines = await rows<{ moveId: number; itemId: number; site: number; amount: string }>(
+    tx,
+    sql`
+    select l.move_id::int as "moveId", m.item_id as "itemId", p.site_id as site, l.amount::text as amount from invoice_lines l join moves m on m.id = l.move_id join places p on p.id = m.to_place_id where l.invoice_id = ${id} order by l.id`,
+  )
+  await writeEntries(
+    tx,
+    postingId!,
+    actor.today,
+    lines.map((line) => ({ ...line, amount: BigInt(line.amount) })),
+    -1n,
+  )
+  const revalued = await passOn(
+    tx,
+    postingId!,
+    lines.map((line) => line.moveId),
+    own!.closed,
+  )
   await noteChange(tx, actor, 'purchase order', first!.orderId, { invoice: invoice.number }, { invoice: 'taken back' })
   return { id, postingId: postingId!, revalued }
 }
 
 /** The receipts of an order's line that stand, oldest first, with what of each is invoiced. */
-const receiptsOf = (tx: Tx, lineId: number): Promise<Received[]> => rows<Received>(tx, sql`
+const receiptsOf = (tx: Tx, lineId: number): Promise<Received[]> =>
+  rows<Received>(
+    tx,
+    sql`
   select m.id::int as "moveId", m.quantity, (m.value + m.variance)::text as given, p.site_id as site,
     coalesce((select sum(l.quantity) from invoice_lines l join supplier_invoices v on v.id = l.invoice_id where l.move_id = m.id and v.cancelled_id is null), 0)::text as invoiced
   from moves m join places p on p.id = m.to_place_id join places f on f.id = m.from_place_id and f.kind = 'supplier' join postings o on o.id = m.posting_id and o.kind = 'goods receipt'
-  where m.document_line_id = ${lineId} and m.basis = 'stated' and not exists (select 1 from postings r where r.reverses_id = o.id) order by m.effective_on, m.id`)
+  where m.document_line_id = ${lineId} and m.basis = 'stated' and not exists (select 1 from postings r where r.reverses_id = o.id) order by m.effective_on, m.id`,
+  )
 
-async function writeEntries(tx: Tx, postingId: number, day: string, parts: readonly { itemId: number, site: number, amount: bigint }[], sign: 1n | -1n): Promise<void> {
-  const entries = parts.flatMap(part => [{ account: 'supplier', amount: part.amount * sign }, { account: 'payable', amount: -part.amount * sign }].map(one => ({ account: one.account, amount: one.amount.toString(), item_id: part.itemId, site_id: part.site })))
-  await rows(tx, sql`insert into entries (posting_id, account, item_id, site_id, amount, effective_on) select ${postingId}, account, item_id, site_id, amount, ${day}::date from jsonb_to_recordset(${JSON.stringify(entries)}::jsonb) as e(account text, item_id int, site_id int, amount bigint)`)
+async function writeEntries(
+  tx: Tx,
+  postingId: number,
+  day: string,
+  parts: readonly { itemId: number; site: number; amount: bigint }[],
+  sign: 1n | -1n,
+): Promise<void> {
+  const entries = parts.flatMap((part) =>
+    [
+      { account: 'supplier', amount: part.amount * sign },
+      { account: 'payable', amount: -part.amount * sign },
+    ].map((one) => ({ account: one.account, amount: one.amount.toString(), item_id: part.itemId, site_id: part.site })),
+  )
+  await rows(
+    tx,
+    sql`insert into entries (posting_id, account, item_id, site_id, amount, effective_on) select ${postingId}, account, item_id, site_id, amount, ${day}::date from jsonb_to_recordset(${JSON.stringify(entries)}::jsonb) as e(account text, item_id int, site_id int, amount bigint)`,
+  )
 }
 
-async function passOn(tx: Tx, postingId: number, moveIds: readonly number[], closed: string | null): Promise<{ account: string, amount: string }[]> {
+async function passOn(
+  tx: Tx,
+  postingId: number,
+  moveIds: readonly number[],
+  closed: string | null,
+): Promise<{ account: string; amount: string }[]> {
   const recorded = await loadRecorded(tx, moveIds)
-  const worked = await workOut(tx, recorded.map(move => ({ pool: move.to!, from: move })), { moves: [], work: 0n }, null)
+  const worked = await workOut(
+    tx,
+    recorded.map((move) => ({ pool: move.to!, from: move })),
+    { moves: [], work: 0n },
+    null,
+  )
   await writePools(tx, worked.pools)
   const revalued = await recordAdjustments(tx, postingId, worked, closed)
   void revalued
-  return accountNames(await rows<{ account: string, amount: string }>(tx, sql`select place_kind as account, sum(amount)::text as amount from journal where posting_id = ${postingId} group by 1 order by 1`))
+  return accountNames(
+    await rows<{ account: string; amount: string }>(
+      tx,
+      sql`select place_kind as account, sum(amount)::text as amount from journal where posting_id = ${postingId} group by 1 order by 1`,
+    ),
+  )
 }
 
-export interface InvoiceRow { id: number, number: string, invoicedOn: string, amount: string, delta: string, cancelled: boolean }
+export interface InvoiceRow {
+  id: number
+  number: string
+  invoicedOn: string
+  amount: string
+  delta: string
+  cancelled: boolean
+}
 
 /** The invoices of an order, newest first, with what they cost more than the order said. */
-export const loadInvoices = (orderId: number): Promise<InvoiceRow[]> => rows<InvoiceRow>(db, sql`
+export const loadInvoices = (orderId: number): Promise<InvoiceRow[]> =>
+  rows<InvoiceRow>(
+    db,
+    sql`
   select v.id, v.number, v.invoiced_on as "invoicedOn", sum(l.amount)::text as amount, sum(l.delta)::text as delta, v.cancelled_id is not null as cancelled
-  from supplier_invoices v join postings o on o.id = v.posting_id join invoice_lines l on l.invoice_id = v.id where o.document_id = ${orderId} and o.document_kind = 'purchase order' group by v.id order by v.id desc`)
+  from supplier_invoices v join postings o on o.id = v.posting_id join invoice_lines l on l.invoice_id = v.id where o.document_id = ${orderId} and o.document_kind = 'purchase order' group by v.id order by v.id desc`,
+  )
 
 /** What of each line of an order is received and not invoiced, with what the order says it costs. */
-export const loadUninvoiced = (orderId: number): Promise<{ lineId: number, quantity: string, amount: string }[]> => rows(db, sql`
+export const loadUninvoiced = (orderId: number): Promise<{ lineId: number; quantity: string; amount: string }[]> =>
+  rows(
+    db,
+    sql`
   select l.id as "lineId", trim_scale(sum(m.quantity - x.invoiced))::text as quantity, sum(round((m.value + m.variance) * (m.quantity - x.invoiced) / m.quantity))::text as amount
   from purchase_lines l join moves m on m.document_line_id = l.id and m.basis = 'stated' join places f on f.id = m.from_place_id and f.kind = 'supplier' join postings o on o.id = m.posting_id and o.kind = 'goods receipt' and not exists (select 1 from postings r where r.reverses_id = o.id),
     lateral (select coalesce(sum(i.quantity), 0) as invoiced from invoice_lines i join supplier_invoices v on v.id = i.invoice_id where i.move_id = m.id and v.cancelled_id is null) x
-  where l.order_id = ${orderId} group by l.id having sum(m.quantity - x.invoiced) > 0`)
+  where l.order_id = ${orderId} group by l.id having sum(m.quantity - x.invoiced) > 0`,
+  )

@@ -16,102 +16,235 @@ import { loadActs } from '../stock/acts'
 import { loadInvoices, loadUninvoiced } from './invoices'
 import { nextNumber, noteChange, requireVersion } from '../company/command'
 
-export interface PurchaseOrderRow { id: number, number: string, supplierId: number, supplier: string, orderedOn: string, dueOn: string, status: string, lines: number, openLines: number, summary: string }
+export interface PurchaseOrderRow {
+  id: number
+  number: string
+  supplierId: number
+  supplier: string
+  orderedOn: string
+  dueOn: string
+  status: string
+  lines: number
+  openLines: number
+  summary: string
+}
 
 /** Purchase orders, soonest due first. */
 export async function listPurchases(query: z.output<typeof OrderQuery>): Promise<Paged<PurchaseOrderRow>> {
   const like = `%${query.search}%`
   const where = sql`(${query.search} = '' or o.number ilike ${like} or s.name ilike ${like} or exists (select 1 from purchase_lines l join items i on i.id = l.item_id where l.order_id = o.id and (i.code ilike ${like} or i.name ilike ${like})))
     and (${query.status} = '' or (${query.status} = 'open') = (o.status = 'open'))`
-  const [count] = await rows<{ total: number }>(db, sql`select count(*)::int as total from purchase_orders o join suppliers s on s.id = o.supplier_id where ${where}`)
-  const list = await rows<PurchaseOrderRow>(db, sql`
+  const [count] = await rows<{ total: number }>(
+    db,
+    sql`select count(*)::int as total from purchase_orders o join suppliers s on s.id = o.supplier_id where ${where}`,
+  )
+  const list = await rows<PurchaseOrderRow>(
+    db,
+    sql`
     select o.id, o.number, o.supplier_id as "supplierId", s.name as supplier, o.ordered_on as "orderedOn", o.status, (select min(l.due_on) from purchase_lines l where l.order_id = o.id) as "dueOn",
       (select count(*)::int from purchase_lines l where l.order_id = o.id) as lines,
       (select count(*)::int from purchase_lines l where l.order_id = o.id and l.received < l.quantity and not l.closed_short) as "openLines",
       (select string_agg(l.entered || ' ' || (select symbol from units where code = l.unit) || ' ' || i.code, ', ' order by l.line) from purchase_lines l join items i on i.id = l.item_id where l.order_id = o.id) as summary
     from purchase_orders o join suppliers s on s.id = o.supplier_id where ${where}
-    order by (o.status <> 'open'), 6, o.number limit ${query.size} offset ${(query.page - 1) * query.size}`)
+    order by (o.status <> 'open'), 6, o.number limit ${query.size} offset ${(query.page - 1) * query.size}`,
+  )
   return { rows: list, total: count!.total }
 }
 
 export interface PurchaseLineRow {
-  id: number, line: number, itemId: number, code: string, name: string, supplierCode: string, entered: string, unit: string, price: string, quantity: string, received: string, dueOn: string, closedShort: boolean
-  symbol: string, decimals: number, stockUnit: string, finestStep: string, kind: string, tracking: string, groupId: number, purchaseText: string, shelfLifeDays: number | null, value: string, relations: { unit: string, ofUnit: string, numerator: string, denominator: string }[]
+  id: number
+  line: number
+  itemId: number
+  code: string
+  name: string
+  supplierCode: string
+  entered: string
+  unit: string
+  price: string
+  quantity: string
+  received: string
+  dueOn: string
+  closedShort: boolean
+  symbol: string
+  decimals: number
+  stockUnit: string
+  finestStep: string
+  kind: string
+  tracking: string
+  groupId: number
+  purchaseText: string
+  shelfLifeDays: number | null
+  value: string
+  relations: { unit: string; ofUnit: string; numerator: string; denominator: string }[]
 }
 
 export async function loadPurchase(id: number) {
-  const [order] = await rows<{ id: number, number: string, supplierId: number, supplier: string, email: string, address: string, orderedOn: string, currency: string | null, rate: string, status: string, note: string, version: number, deliverTo: string | null, deliverAddress: string | null }>(db, sql`
-    select o.id, o.number, d.name as "deliverTo", d.address as "deliverAddress", o.supplier_id as "supplierId", s.name as supplier, s.email, s.address, o.ordered_on as "orderedOn", o.currency, o.rate, o.status, o.note, o.version from purchase_orders o join suppliers s on s.id = o.supplier_id left join sites d on d.id = o.site_id where o.id = ${id}`)
-  if (!order) throw new Refusal('not-found', 'There is no such purchase order.')
-  const lines = await rows<Omit<PurchaseLineRow, 'value'>>(db, sql`
+  const [order] = await rows<{
+    id: number
+    number: string
+    supplierId: number
+    supplier: string
+    email: string
+    address: string
+    orderedOn: string
+    currency: string | null
+    rate: string
+    status: string
+    note: string
+    version: number
+    deliverTo: string | null
+    deliverAddress: string | null
+  }>(
+    db,
+    sql`
+    select o.id, o.number, d.name as "deliverTo", d.address as "deliverAddress", o.supplier_id as "supplierId", s.name as supplier, s.email, s.address, o.ordered_on as "orderedOn", o.currency, o.rate, o.status, o.note, o.version from purchase_orders o join suppliers s on s.id = o.supplier_id left join sites d on d.id = o.site_id where o.id = ${id}`,
+  )
+  if (!order) {
+    throw new Refusal('not-found', 'There is no such purchase order.')
+  }
+  const lines = await rows<Omit<PurchaseLineRow, 'value'>>(
+    db,
+    sql`
     select l.id, l.line, l.item_id as "itemId", i.code, i.name, coalesce(t.supplier_code, '') as "supplierCode", l.entered, l.unit, l.price, l.quantity, l.received, l.due_on as "dueOn", l.closed_short as "closedShort",
       u.symbol, u.decimals, i.stock_unit as "stockUnit", i.finest_step as "finestStep", i.kind, i.purchase_text as "purchaseText", i.tracking, i.group_id as "groupId", i.shelf_life_days as "shelfLifeDays",
       coalesce((select json_agg(json_build_object('unit', r.unit, 'ofUnit', r.of_unit, 'numerator', r.numerator::text, 'denominator', r.denominator::text)) from item_relations r where r.item_id = i.id), '[]') as relations
     from purchase_lines l join items i on i.id = l.item_id join units u on u.code = i.stock_unit left join supplier_terms t on t.item_id = l.item_id and t.supplier_id = ${order.supplierId}
-    where l.order_id = ${id} order by l.line`)
-  const valued = lines.map(line => ({ ...line, value: lineValue(ratio(line.entered), ratio(line.price)).toString() }))
+    where l.order_id = ${id} order by l.line`,
+  )
+  const valued = lines.map((line) => ({ ...line, value: lineValue(ratio(line.entered), ratio(line.price)).toString() }))
   const acts = await loadActs('purchase order', id)
-  return { ...order, lines: valued, acts, invoices: await loadInvoices(id), uninvoiced: await loadUninvoiced(id), total: valued.reduce((sum, line) => sum + BigInt(line.value), 0n).toString() }
+  return {
+    ...order,
+    lines: valued,
+    acts,
+    invoices: await loadInvoices(id),
+    uninvoiced: await loadUninvoiced(id),
+    total: valued.reduce((sum, line) => sum + BigInt(line.value), 0n).toString(),
+  }
 }
 
-type Draft = Omit<NewPurchaseOrder, 'key'> & { number?: string, orderedOn?: string }
+type Draft = Omit<NewPurchaseOrder, 'key'> & { number?: string; orderedOn?: string }
 
 /** Orders from one supplier. Quantities in any unit of the item; prices for one of the line's unit. */
-export async function createPurchase(tx: Tx, actor: Actor, edit: Draft): Promise<{ id: number, number: string }> {
+export async function createPurchase(tx: Tx, actor: Actor, edit: Draft): Promise<{ id: number; number: string }> {
   const [supplier] = await tx.select().from(suppliers).where(eq(suppliers.id, edit.supplierId))
-  if (!supplier) throw new Refusal('invalid-input', 'Choose a supplier.', { supplierId: 'Choose a supplier.' })
-  if (supplier.retired) refuseField('supplierId', `${supplier.name} is retired. Choose another supplier, or make it active again in the Catalogue.`)
-  const [site] = edit.siteId ? await rows(tx, sql`select 1 from sites where id = ${edit.siteId} and not retired`) : [true]
-  if (!site) refuseField('siteId', 'Choose where it is to be delivered.')
+  if (!supplier) {
+    throw new Refusal('invalid-input', 'Choose a supplier.', { supplierId: 'Choose a supplier.' })
+  }
+  if (supplier.retired) {
+    refuseField(
+      'supplierId',
+      `${supplier.name} is retired. Choose another supplier, or make it active again in the Catalogue.`,
+    )
+  }
+  const [site] = edit.siteId
+    ? await rows(tx, sql`select 1 from sites where id = ${edit.siteId} and not retired`)
+    : [true]
+  if (!site) {
+    refuseField('siteId', 'Choose where it is to be delivered.')
+  }
   const orderedOn = edit.orderedOn ?? actor.today
   const paid = await paidIn(tx, supplier, orderedOn)
-  const frames = await loadFrames(tx, edit.lines.map(line => line.itemId))
+  const frames = await loadFrames(
+    tx,
+    edit.lines.map((line) => line.itemId),
+  )
   const lines = edit.lines.map((line, index) => {
     const frame = frames.get(line.itemId)
-    if (!frame) throw new Refusal('invalid-input', 'Choose an item.', { [`lines.${index}.itemId`]: 'Choose an item.' })
+    if (!frame) {
+      throw new Refusal('invalid-input', 'Choose an item.', { [`lines.${index}.itemId`]: 'Choose an item.' })
+    }
     requireUsable(frame, `lines.${index}.itemId`, 'buy')
     const read = readQuantity(frame, line.quantity, line.unit, `lines.${index}.quantity`)
-    return { line: index + 1, itemId: line.itemId, entered: read.entered, unit: read.unit, price: line.price, quantity: asNumeric(read.quantity), dueOn: line.dueOn }
+    return {
+      line: index + 1,
+      itemId: line.itemId,
+      entered: read.entered,
+      unit: read.unit,
+      price: line.price,
+      quantity: asNumeric(read.quantity),
+      dueOn: line.dueOn,
+    }
   })
-  const number = edit.number ?? await nextNumber(tx, 'PO')
-  const [order] = await tx.insert(purchaseOrders).values({ number, supplierId: edit.supplierId, siteId: edit.siteId ?? null, orderedOn, note: edit.note, ...paid }).returning()
-  await tx.insert(purchaseLines).values(lines.map(line => ({ ...line, orderId: order!.id })))
+  const number = edit.number ?? (await nextNumber(tx, 'PO'))
+  const [order] = await tx
+    .insert(purchaseOrders)
+    .values({ number, supplierId: edit.supplierId, siteId: edit.siteId ?? null, orderedOn, note: edit.note, ...paid })
+    .returning()
+  await tx.insert(purchaseLines).values(lines.map((line) => ({ ...line, orderId: order!.id })))
   await noteChange(tx, actor, 'purchase order', order!.id, null, edit)
   return { id: order!.id, number }
 }
 
 /** The currency of a supplier and what one of it is worth on a day; null and 1 for the company's own. */
-async function paidIn(tx: Tx, supplier: { currencyId: number | null, name: string }, day: string): Promise<{ currency: string | null, rate: string }> {
-  if (supplier.currencyId === null) return { currency: null, rate: '1' }
+async function paidIn(
+  tx: Tx,
+  supplier: { currencyId: number | null; name: string },
+  day: string,
+): Promise<{ currency: string | null; rate: string }> {
+  if (supplier.currencyId === null) {
+    return { currency: null, rate: '1' }
+  }
   const currency = await loadDefinition(tx, 'currencies', supplier.currencyId)
   const rate = rateOn(currency.rates, day)
-  if (!rate) throw new Refusal('invalid-input', `${supplier.name} is paid in ${currency.code}, and no rate of it is known on ${day}. Add one under Catalogue, Currencies.`, { supplierId: `No rate of ${currency.code} is known on this day.` })
+  if (!rate) {
+    throw new Refusal(
+      'invalid-input',
+      `${supplier.name} is paid in ${currency.code}, and no rate of it is known on ${day}. Add one under Catalogue, Currencies.`,
+      { supplierId: `No rate of ${currency.code} is known on this day.` },
+    )
+  }
   return { currency: currency.code, rate: toDecimalText(rate) }
 }
 
 /** A rate as the database keeps it: rates are typed as decimals or fractions; the latter to twelve places. */
-const toDecimalText = (rate: ReturnType<typeof ratio>): string => { const text = toText(rate); return text.includes('/') ? toDecimal(rate, 12) : text }
+const toDecimalText = (rate: ReturnType<typeof ratio>): string => {
+  const text = toText(rate)
+  return text.includes('/') ? toDecimal(rate, 12) : text
+}
 
 /** Gives up the rest of a line, or takes that back. */
-export async function closeShort(tx: Tx, actor: Actor, id: number, edit: { version: number, lineId: number, open: boolean }): Promise<{ id: number }> {
+export async function closeShort(
+  tx: Tx,
+  actor: Actor,
+  id: number,
+  edit: { version: number; lineId: number; open: boolean },
+): Promise<{ id: number }> {
   const order = await lockPurchase(tx, id, edit.version)
-  const changed = await tx.update(purchaseLines).set({ closedShort: !edit.open }).where(sql`${purchaseLines.id} = ${edit.lineId} and ${purchaseLines.orderId} = ${id}`).returning()
-  if (!changed[0]) throw new Refusal('not-found', 'There is no such line on this order.')
+  const changed = await tx
+    .update(purchaseLines)
+    .set({ closedShort: !edit.open })
+    .where(sql`${purchaseLines.id} = ${edit.lineId} and ${purchaseLines.orderId} = ${id}`)
+    .returning()
+  if (!changed[0]) {
+    throw new Refusal('not-found', 'There is no such line on this order.')
+  }
   await settle(tx, id)
-  await noteChange(tx, actor, 'purchase order', id, { version: order.version, closedShort: edit.open }, { version: order.version + 1, closedShort: !edit.open, line: changed[0].line })
+  await noteChange(
+    tx,
+    actor,
+    'purchase order',
+    id,
+    { version: order.version, closedShort: edit.open },
+    { version: order.version + 1, closedShort: !edit.open, line: changed[0].line },
+  )
   return { id }
 }
 
 export async function lockPurchase(tx: Tx, id: number, version: number) {
   const [order] = await tx.select().from(purchaseOrders).where(eq(purchaseOrders.id, id)).for('update')
-  if (!order) throw new Refusal('not-found', 'There is no such purchase order.')
+  if (!order) {
+    throw new Refusal('not-found', 'There is no such purchase order.')
+  }
   await requireVersion(tx, 'purchase order', id, version, order.version)
   return order
 }
 
 /** Sets the order's status by its lines, and counts the edit. */
 export async function settle(tx: Tx, id: number): Promise<void> {
-  await rows(tx, sql`update purchase_orders o set version = version + 1,
-    status = case when exists (select 1 from purchase_lines l where l.order_id = o.id and l.received < l.quantity and not l.closed_short) then 'open' else 'done' end where o.id = ${id}`)
+  await rows(
+    tx,
+    sql`update purchase_orders o set version = version + 1,
+    status = case when exists (select 1 from purchase_lines l where l.order_id = o.id and l.received < l.quantity and not l.closed_short) then 'open' else 'done' end where o.id = ${id}`,
+  )
 }
-

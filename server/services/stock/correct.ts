@@ -18,31 +18,79 @@ export type MoveDraft = Defaulted<Omit<MoveStock, 'key'>, 'piece' | 'status' | '
 export async function correct(tx: Tx, actor: Actor, edit: CorrectionDraft): Promise<Posted> {
   const { move, code } = await correctionMove(tx, actor, edit)
   const posted = await post(tx, actor, {
-    kind: edit.reason === 'opening stock' ? 'opening stock' : 'correction', label: `${edit.reason === 'opening stock' ? 'Opening stock' : 'Correction'} of ${code}`, reason: edit.note ? `${edit.reason}: ${edit.note}` : edit.reason,
-    effectiveOn: edit.effectiveOn ?? actor.today, moves: [move],
+    kind: edit.reason === 'opening stock' ? 'opening stock' : 'correction',
+    label: `${edit.reason === 'opening stock' ? 'Opening stock' : 'Correction'} of ${code}`,
+    reason: edit.note ? `${edit.reason}: ${edit.note}` : edit.reason,
+    effectiveOn: edit.effectiveOn ?? actor.today,
+    moves: [move],
   })
-  if (edit.reason !== 'opening stock') await requireWithinLimit(tx, actor, posted.values[0]!)
+  if (edit.reason !== 'opening stock') {
+    await requireWithinLimit(tx, actor, posted.values[0]!)
+  }
   return posted
 }
 
 /** The move that a correction records. */
-export async function correctionMove(tx: Tx, actor: Actor, edit: CorrectionDraft, at = '', frames?: ReadonlyMap<number, Frame>): Promise<{ move: DraftMove, code: string }> {
-  const frame = frames?.get(edit.itemId) ?? await loadFrame(tx, edit.itemId)
-  if (frame.kind === 'service') refuseField(`${at}itemId`, `${frame.code} is a service; nothing of it lies anywhere.`)
+export async function correctionMove(
+  tx: Tx,
+  actor: Actor,
+  edit: CorrectionDraft,
+  at = '',
+  frames?: ReadonlyMap<number, Frame>,
+): Promise<{ move: DraftMove; code: string }> {
+  const frame = frames?.get(edit.itemId) ?? (await loadFrame(tx, edit.itemId))
+  if (frame.kind === 'service') {
+    refuseField(`${at}itemId`, `${frame.code} is a service; nothing of it lies anywhere.`)
+  }
   const more = edit.direction === 'more'
   const leftOver = edit.reason === 'opening stock' || edit.reason === 'found'
-  if (more && !leftOver) requireUsable(frame, `${at}itemId`, 'any')
+  if (more && !leftOver) {
+    requireUsable(frame, `${at}itemId`, 'any')
+  }
   const read = readQuantity(frame, edit.quantity, edit.unit, `${at}quantity`)
   const here = await bin(tx, edit.binId, `${at}binId`, more ? 'receive' : 'take', edit.status)
   const there = await outside(tx, edit.reason === 'opening stock' ? 'opening' : 'correction')
   // More of a piece that is there is added to it; a label that nothing has is a new piece.
-  const known = more ? await pieceNamed(tx, frame, edit.piece ?? '') : await pieceToTake(tx, frame, edit.piece ?? '', `${at}piece`)
-  const lotId = known ? known.lotId : more ? await lotToEnter(tx, frame, edit.lot, { expiresOn: edit.expiresOn, receivedOn: edit.effectiveOn ?? actor.today, traits: frame.tracking === 'lot' ? edit.traits : {} }, `${at}lot`) : await lotToTake(tx, frame, edit.lot, `${at}lot`)
-  const pieceId = known ? known.id : more ? await pieceToEnter(tx, frame, { label: edit.piece ?? '', lotId, measure: toText(read.quantity), traits: edit.traits }, `${at}piece`) : null
+  const known = more
+    ? await pieceNamed(tx, frame, edit.piece ?? '')
+    : await pieceToTake(tx, frame, edit.piece ?? '', `${at}piece`)
+  const lotId = known
+    ? known.lotId
+    : more
+      ? await lotToEnter(
+          tx,
+          frame,
+          edit.lot,
+          {
+            expiresOn: edit.expiresOn,
+            receivedOn: edit.effectiveOn ?? actor.today,
+            traits: frame.tracking === 'lot' ? edit.traits : {},
+          },
+          `${at}lot`,
+        )
+      : await lotToTake(tx, frame, edit.lot, `${at}lot`)
+  const pieceId = known
+    ? known.id
+    : more
+      ? await pieceToEnter(
+          tx,
+          frame,
+          { label: edit.piece ?? '', lotId, measure: toText(read.quantity), traits: edit.traits },
+          `${at}piece`,
+        )
+      : null
   return {
     code: frame.code,
     move: {
-      itemId: frame.id, lotId, pieceId, quantity: read.quantity, from: more ? there : here, to: more ? here : there, entered: read.entered, unit: read.unit, residue: read.residue,
+      itemId: frame.id,
+      lotId,
+      pieceId,
+      quantity: read.quantity,
+      from: more ? there : here,
+      to: more ? here : there,
+      entered: read.entered,
+      unit: read.unit,
+      residue: read.residue,
       valuation: more && edit.unitCost !== '' ? statedCost(edit.unitCost, read) : { kind: 'method' },
     },
   }
@@ -58,14 +106,37 @@ export async function moveStock(tx: Tx, actor: Actor, edit: MoveDraft): Promise<
   const frame = await loadFrame(tx, edit.itemId)
   const status = edit.status ?? 'available'
   const toStatus = edit.toStatus || status
-  if (edit.fromBinId === edit.toBinId && toStatus === status) throw new Refusal('invalid-input', 'Choose another bin than the one the goods are in.', { toBinId: 'Choose another bin than the one the goods are in.' })
+  if (edit.fromBinId === edit.toBinId && toStatus === status) {
+    throw new Refusal('invalid-input', 'Choose another bin than the one the goods are in.', {
+      toBinId: 'Choose another bin than the one the goods are in.',
+    })
+  }
   const read = readQuantity(frame, edit.quantity, edit.unit, 'quantity')
   const from = await bin(tx, edit.fromBinId, 'fromBinId', 'take', status)
-  const to = edit.fromBinId === edit.toBinId ? { ...from, status: toStatus } : await bin(tx, edit.toBinId, 'toBinId', 'receive', toStatus)
+  const to =
+    edit.fromBinId === edit.toBinId
+      ? { ...from, status: toStatus }
+      : await bin(tx, edit.toBinId, 'toBinId', 'receive', toStatus)
   const piece = await pieceToTake(tx, frame, edit.piece ?? '', 'piece')
   const lotId = piece ? piece.lotId : await lotToTake(tx, frame, edit.lot, 'lot')
   return post(tx, actor, {
-    kind: 'move', label: from.status === to.status ? `Move of ${frame.code}` : `${frame.code} ${to.status}`, effectiveOn: edit.effectiveOn ?? actor.today,
-    moves: [{ itemId: frame.id, lotId, pieceId: piece?.id ?? null, quantity: read.quantity, from, to, entered: read.entered, unit: read.unit, residue: read.residue, released: ZERO, valuation: { kind: 'method' } }],
+    kind: 'move',
+    label: from.status === to.status ? `Move of ${frame.code}` : `${frame.code} ${to.status}`,
+    effectiveOn: edit.effectiveOn ?? actor.today,
+    moves: [
+      {
+        itemId: frame.id,
+        lotId,
+        pieceId: piece?.id ?? null,
+        quantity: read.quantity,
+        from,
+        to,
+        entered: read.entered,
+        unit: read.unit,
+        residue: read.residue,
+        released: ZERO,
+        valuation: { kind: 'method' },
+      },
+    ],
   })
 }

@@ -3,13 +3,45 @@ import { db, rows } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 
 /** Goods that can be told apart: a lot or a piece of an item; or an item that is kept by quantity only, which ends the trail. */
-export interface TraceNode { id: string, itemId: number, code: string, name: string, lotId: number | null, lot: string | null, pieceId: number | null, piece: string | null, symbol: string, level: number, onHand: string, expiresOn: string | null, madeFrom: string, shippedTo: string }
+export interface TraceNode {
+  id: string
+  itemId: number
+  code: string
+  name: string
+  lotId: number | null
+  lot: string | null
+  pieceId: number | null
+  piece: string | null
+  symbol: string
+  level: number
+  onHand: string
+  expiresOn: string | null
+  madeFrom: string
+  shippedTo: string
+}
 /** `from` went into `to`, by an act. */
-export interface TraceEdge { from: string, to: string, postingId: number, label: string, on: string, quantity: string, symbol: string }
-export interface Trace { start: string, nodes: TraceNode[], edges: TraceEdge[] }
+export interface TraceEdge {
+  from: string
+  to: string
+  postingId: number
+  label: string
+  on: string
+  quantity: string
+  symbol: string
+}
+export interface Trace {
+  start: string
+  nodes: TraceNode[]
+  edges: TraceEdge[]
+}
 
-interface Key { item: number, lot: number | null, piece: number | null }
-const keyText = ({ item, lot, piece }: Key): string => piece !== null ? `p${piece}` : lot !== null ? `l${lot}` : `i${item}`
+interface Key {
+  item: number
+  lot: number | null
+  piece: number | null
+}
+const keyText = ({ item, lot, piece }: Key): string =>
+  piece !== null ? `p${piece}` : lot !== null ? `l${lot}` : `i${item}`
 
 /** No recall reads more than this; beyond it the answer says so. */
 const MOST = 20_000
@@ -21,42 +53,97 @@ const MOST = 20_000
  * were reversed are left out. Goods without lot or piece are named where they turn up, and not followed: they may be in anything.
  * Cost: one indexed query a level.
  */
-export async function traceGoods(start: { lot: number | null, piece: number | null }, way: 'back' | 'forward'): Promise<Trace> {
-  const [first] = await rows<Key>(db, start.piece !== null ? sql`select item_id as item, lot_id as lot, id as piece from pieces where id = ${start.piece}` : sql`select item_id as item, id as lot, null::int as piece from lots where id = ${start.lot}`)
-  if (!first) throw new Refusal('not-found', start.piece !== null ? 'There is no such piece.' : 'There is no such lot.')
-  const levels = new Map<string, { key: Key, level: number }>([[keyText(first), { key: first, level: 0 }]])
+export async function traceGoods(
+  start: { lot: number | null; piece: number | null },
+  way: 'back' | 'forward',
+): Promise<Trace> {
+  const [first] = await rows<Key>(
+    db,
+    start.piece !== null
+      ? sql`select item_id as item, lot_id as lot, id as piece from pieces where id = ${start.piece}`
+      : sql`select item_id as item, id as lot, null::int as piece from lots where id = ${start.lot}`,
+  )
+  if (!first) {
+    throw new Refusal('not-found', start.piece !== null ? 'There is no such piece.' : 'There is no such lot.')
+  }
+  const levels = new Map<string, { key: Key; level: number }>([[keyText(first), { key: first, level: 0 }]])
   const edges = new Map<string, TraceEdge>()
   // All pieces of a lot are that lot, where the lot is what is asked about.
-  let front: Key[] = first.piece === null ? [first, ...await rows<Key>(db, sql`select item_id as item, lot_id as lot, id as piece from pieces where lot_id = ${first.lot}`)] : [first]
-  for (const piece of front.slice(1)) levels.set(keyText(piece), { key: piece, level: 0 })
+  let front: Key[] =
+    first.piece === null
+      ? [
+          first,
+          ...(await rows<Key>(
+            db,
+            sql`select item_id as item, lot_id as lot, id as piece from pieces where lot_id = ${first.lot}`,
+          )),
+        ]
+      : [first]
+  for (const piece of front.slice(1)) {
+    levels.set(keyText(piece), { key: piece, level: 0 })
+  }
   for (let level = 1; front.length > 0 && levels.size < MOST; level++) {
     const found = await step(front, way)
     const next: Key[] = []
     for (const row of found) {
-      const [near, far]: Key[] = [{ item: row.item, lot: row.lot, piece: row.piece }, { item: row.otherItem, lot: row.otherLot, piece: row.otherPiece }]
+      const [near, far]: Key[] = [
+        { item: row.item, lot: row.lot, piece: row.piece },
+        { item: row.otherItem, lot: row.otherLot, piece: row.otherPiece },
+      ]
       const [from, to] = way === 'forward' ? [near!, far!] : [far!, near!]
-      if (keyText(from) === keyText(to)) continue
+      if (keyText(from) === keyText(to)) {
+        continue
+      }
       const quantity = way === 'forward' ? row.quantity : row.otherQuantity
-      edges.set(`${keyText(from)} ${keyText(to)} ${row.postingId}`, { from: keyText(from), to: keyText(to), postingId: row.postingId, label: row.label, on: row.on, quantity, symbol: way === 'forward' ? row.symbol : row.otherSymbol })
-      if (levels.has(keyText(far!))) continue
+      edges.set(`${keyText(from)} ${keyText(to)} ${row.postingId}`, {
+        from: keyText(from),
+        to: keyText(to),
+        postingId: row.postingId,
+        label: row.label,
+        on: row.on,
+        quantity,
+        symbol: way === 'forward' ? row.symbol : row.otherSymbol,
+      })
+      if (levels.has(keyText(far!))) {
+        continue
+      }
       levels.set(keyText(far!), { key: far!, level })
-      if (far!.lot !== null || far!.piece !== null) next.push(far!)
+      if (far!.lot !== null || far!.piece !== null) {
+        next.push(far!)
+      }
     }
     front = next
   }
   return { start: keyText(first), nodes: await describeNodes([...levels.values()]), edges: [...edges.values()] }
 }
 
-interface StepRow { item: number, lot: number | null, piece: number | null, quantity: string, symbol: string, otherItem: number, otherLot: number | null, otherPiece: number | null, otherQuantity: string, otherSymbol: string, postingId: number, label: string, on: string }
+interface StepRow {
+  item: number
+  lot: number | null
+  piece: number | null
+  quantity: string
+  symbol: string
+  otherItem: number
+  otherLot: number | null
+  otherPiece: number | null
+  otherQuantity: string
+  otherSymbol: string
+  postingId: number
+  label: string
+  on: string
+}
 
 function step(front: readonly Key[], way: 'back' | 'forward'): Promise<StepRow[]> {
   const near = way === 'forward' ? sql`m.to_place_id` : sql`m.from_place_id`
   const far = way === 'forward' ? sql`n.from_place_id` : sql`n.to_place_id`
   // What a build took ahead of anything made went into the parts that came later.
-  const besides = way === 'forward'
-    ? sql`select p.id from postings p where o.document_kind = 'build' and p.document_kind = 'build' and p.document_id = o.document_id and p.id > o.id and exists (select 1 from build_uses u where u.posting_id = o.id and u.ahead > 0)`
-    : sql`select p.id from postings p where o.document_kind = 'build' and p.document_kind = 'build' and p.document_id = o.document_id and p.id < o.id and exists (select 1 from build_uses u where u.posting_id = p.id and u.ahead > 0)`
-  return rows<StepRow>(db, sql`
+  const besides =
+    way === 'forward'
+      ? sql`select p.id from postings p where o.document_kind = 'build' and p.document_kind = 'build' and p.document_id = o.document_id and p.id > o.id and exists (select 1 from build_uses u where u.posting_id = o.id and u.ahead > 0)`
+      : sql`select p.id from postings p where o.document_kind = 'build' and p.document_kind = 'build' and p.document_id = o.document_id and p.id < o.id and exists (select 1 from build_uses u where u.posting_id = p.id and u.ahead > 0)`
+  return rows<StepRow>(
+    db,
+    sql`
     with front as (select * from jsonb_to_recordset(${JSON.stringify(front)}::jsonb) as f(item int, lot int, piece int)), work as (select id from places where kind = 'workshop'),
     acts as materialized (
       select m.posting_id, m.item_id, m.lot_id, m.piece_id, sum(m.quantity) as quantity from front f join moves m on m.lot_id = f.lot and m.piece_id is null where f.piece is null and f.lot is not null and ${near} = (select id from work) group by 1, 2, 3, 4
@@ -66,11 +153,14 @@ function step(front: readonly Key[], way: 'back' | 'forward'): Promise<StepRow[]
     from acts a join postings o on o.id = a.posting_id and o.reverses_id is null and not exists (select 1 from postings r where r.reverses_id = o.id)
       join lateral (select a.posting_id as id union all select x.id from (${besides}) x where not exists (select 1 from postings r where r.reverses_id = x.id or (r.id = x.id and r.reverses_id is not null))) x on true join moves n on n.posting_id = x.id and ${far} = (select id from work)
       join items i on i.id = a.item_id join units u on u.code = i.stock_unit join items j on j.id = n.item_id join units v on v.code = j.stock_unit
-    group by a.item_id, a.lot_id, a.piece_id, a.quantity, u.symbol, n.item_id, n.lot_id, n.piece_id, v.symbol, o.id, o.label, o.effective_on order by o.id limit ${MOST * 5}`)
+    group by a.item_id, a.lot_id, a.piece_id, a.quantity, u.symbol, n.item_id, n.lot_id, n.piece_id, v.symbol, o.id, o.label, o.effective_on order by o.id limit ${MOST * 5}`,
+  )
 }
 
-async function describeNodes(found: readonly { key: Key, level: number }[]): Promise<TraceNode[]> {
-  const described = await rows<Omit<TraceNode, 'id'>>(db, sql`
+async function describeNodes(found: readonly { key: Key; level: number }[]): Promise<TraceNode[]> {
+  const described = await rows<Omit<TraceNode, 'id'>>(
+    db,
+    sql`
     with found as (select * from jsonb_to_recordset(${JSON.stringify(found.map(({ key, level }) => ({ ...key, level })))}::jsonb) as f(item int, lot int, piece int, level int))
     select f.item as "itemId", i.code, i.name, f.lot as "lotId", l.number as lot, f.piece as "pieceId", c.label as piece, u.symbol, f.level, l.expires_on as "expiresOn",
       coalesce(case when f.piece is not null then (select sum(b.on_hand) from balances b where b.piece_id = f.piece) when f.lot is not null then (select sum(b.on_hand) from balances b where b.lot_id = f.lot) end, 0)::text as "onHand",
@@ -78,6 +168,10 @@ async function describeNodes(found: readonly { key: Key, level: number }[]): Pro
         where (f.piece is not null and m.piece_id = f.piece) or (f.piece is null and f.lot is not null and m.lot_id = f.lot)), '') as "madeFrom",
       coalesce((select string_agg(distinct c2.name || ' ' || q.number, ', ') from moves m join places p on p.id = m.to_place_id and p.kind = 'customer' join postings o on o.id = m.posting_id and not exists (select 1 from postings r where r.reverses_id = o.id) join sales_orders q on o.document_kind = 'sales order' and q.id = o.document_id join customers c2 on c2.id = q.customer_id
         where (f.piece is not null and m.piece_id = f.piece) or (f.piece is null and f.lot is not null and m.lot_id = f.lot)), '') as "shippedTo"
-    from found f join items i on i.id = f.item join units u on u.code = i.stock_unit left join lots l on l.id = f.lot left join pieces c on c.id = f.piece order by f.level, i.code, l.number, c.label`)
-  return described.map(node => ({ ...node, id: keyText({ item: node.itemId, lot: node.lotId, piece: node.pieceId }) }))
+    from found f join items i on i.id = f.item join units u on u.code = i.stock_unit left join lots l on l.id = f.lot left join pieces c on c.id = f.piece order by f.level, i.code, l.number, c.label`,
+  )
+  return described.map((node) => ({
+    ...node,
+    id: keyText({ item: node.itemId, lot: node.lotId, piece: node.pieceId }),
+  }))
 }

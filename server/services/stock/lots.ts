@@ -7,63 +7,171 @@ import type { TraitValues } from '~~/shared/stock'
 import type { Frame } from '../catalogue/frames'
 import { nextNumber } from '../company/command'
 
-interface LotFacts { readonly expiresOn: string | null, readonly receivedOn?: string, readonly madeOn?: string, readonly traits?: TraitValues, readonly supplierNumber?: string }
+interface LotFacts {
+  readonly expiresOn: string | null
+  readonly receivedOn?: string
+  readonly madeOn?: string
+  readonly traits?: TraitValues
+  readonly supplierNumber?: string
+}
 
 /** The lot that goods enter: an existing one of that number, or a new one. Null where the item has no lots, or a piece comes without one. */
-export async function lotToEnter(tx: Tx, frame: Frame, number: string, facts: LotFacts, field: string): Promise<number | null> {
-  if (frame.tracking === 'none' || (frame.tracking === 'piece' && number === '')) return null
-  if (number === '') throw fieldRefusal(field, `${frame.code} is tracked by lot. Give the lot number from the label.`)
-  const [known] = await tx.select().from(lots).where(and(eq(lots.itemId, frame.id), eq(lots.number, number)))
+export async function lotToEnter(
+  tx: Tx,
+  frame: Frame,
+  number: string,
+  facts: LotFacts,
+  field: string,
+): Promise<number | null> {
+  if (frame.tracking === 'none' || (frame.tracking === 'piece' && number === '')) {
+    return null
+  }
+  if (number === '') {
+    throw fieldRefusal(field, `${frame.code} is tracked by lot. Give the lot number from the label.`)
+  }
+  const [known] = await tx
+    .select()
+    .from(lots)
+    .where(and(eq(lots.itemId, frame.id), eq(lots.number, number)))
   if (known) {
     if (facts.expiresOn !== null && known.expiresOn !== null && facts.expiresOn !== known.expiresOn) {
-      throw fieldRefusal(field.replace(/lot$/, 'expiresOn'), `Lot ${number} is already here with the expiry date ${known.expiresOn}. Give that date, or another lot number.`)
+      throw fieldRefusal(
+        field.replace(/lot$/, 'expiresOn'),
+        `Lot ${number} is already here with the expiry date ${known.expiresOn}. Give that date, or another lot number.`,
+      )
     }
-    const other = Object.entries(facts.traits ?? {}).find(([name, value]) => known.traits[name] !== undefined && known.traits[name] !== value)
-    if (other) throw fieldRefusal(field, `Lot ${number} is already here with ${other[0]} ${known.traits[other[0]]}. Give that, or another lot number.`)
-    const added = Object.keys(facts.traits ?? {}).some(name => known.traits[name] === undefined)
-    if (added) await tx.update(lots).set({ traits: { ...facts.traits, ...known.traits } }).where(eq(lots.id, known.id))
+    const other = Object.entries(facts.traits ?? {}).find(
+      ([name, value]) => known.traits[name] !== undefined && known.traits[name] !== value,
+    )
+    if (other) {
+      throw fieldRefusal(
+        field,
+        `Lot ${number} is already here with ${other[0]} ${known.traits[other[0]]}. Give that, or another lot number.`,
+      )
+    }
+    const added = Object.keys(facts.traits ?? {}).some((name) => known.traits[name] === undefined)
+    if (added) {
+      await tx
+        .update(lots)
+        .set({ traits: { ...facts.traits, ...known.traits } })
+        .where(eq(lots.id, known.id))
+    }
     return known.id
   }
   const start = facts.madeOn ?? facts.receivedOn
-  const expiresOn = facts.expiresOn ?? (frame.shelfLifeDays !== null && start !== undefined ? toIso(toDay(start) + frame.shelfLifeDays) : null)
-  const [made] = await tx.insert(lots).values({ itemId: frame.id, number, expiresOn, receivedOn: facts.receivedOn ?? facts.madeOn ?? null, madeOn: facts.madeOn ?? null, traits: facts.traits ?? {}, supplierNumber: facts.supplierNumber ?? '' })
-    .onConflictDoNothing().returning({ id: lots.id })
-  return made?.id ?? await lotToEnter(tx, frame, number, facts, field)
+  const expiresOn =
+    facts.expiresOn ??
+    (frame.shelfLifeDays !== null && start !== undefined ? toIso(toDay(start) + frame.shelfLifeDays) : null)
+  const [made] = await tx
+    .insert(lots)
+    .values({
+      itemId: frame.id,
+      number,
+      expiresOn,
+      receivedOn: facts.receivedOn ?? facts.madeOn ?? null,
+      madeOn: facts.madeOn ?? null,
+      traits: facts.traits ?? {},
+      supplierNumber: facts.supplierNumber ?? '',
+    })
+    .onConflictDoNothing()
+    .returning({ id: lots.id })
+  return made?.id ?? (await lotToEnter(tx, frame, number, facts, field))
 }
 
 /** The lot that goods leave. Null where the item has no lots, or a piece none. */
 export async function lotToTake(tx: Tx, frame: Frame, number: string, field: string): Promise<number | null> {
-  if (frame.tracking === 'none' || (frame.tracking === 'piece' && number === '')) return null
-  const [known] = await tx.select().from(lots).where(and(eq(lots.itemId, frame.id), eq(lots.number, number)))
-  if (!known) throw fieldRefusal(field, number === '' ? `${frame.code} is tracked by lot. Give the lot number.` : `There is no lot ${number} of ${frame.code}.`)
+  if (frame.tracking === 'none' || (frame.tracking === 'piece' && number === '')) {
+    return null
+  }
+  const [known] = await tx
+    .select()
+    .from(lots)
+    .where(and(eq(lots.itemId, frame.id), eq(lots.number, number)))
+  if (!known) {
+    throw fieldRefusal(
+      field,
+      number === ''
+        ? `${frame.code} is tracked by lot. Give the lot number.`
+        : `There is no lot ${number} of ${frame.code}.`,
+    )
+  }
   return known.id
 }
 
-interface PieceFacts { readonly label: string, readonly lotId: number | null, readonly measure: string, readonly traits?: TraitValues, readonly parentId?: number, readonly note?: string }
+interface PieceFacts {
+  readonly label: string
+  readonly lotId: number | null
+  readonly measure: string
+  readonly traits?: TraitValues
+  readonly parentId?: number
+  readonly note?: string
+}
 
 /** A new piece, under the label given or the next of the item; null where the item has none. Pieces are made once: a label is never used again. */
 export async function pieceToEnter(tx: Tx, frame: Frame, facts: PieceFacts, field: string): Promise<number | null> {
-  if (frame.tracking !== 'piece') return null
+  if (frame.tracking !== 'piece') {
+    return null
+  }
   const label = facts.label === '' ? await nextNumber(tx, frame.code) : facts.label
-  const [made] = await tx.insert(pieces).values({ itemId: frame.id, lotId: facts.lotId, label, original: facts.measure, traits: facts.traits ?? {}, parentId: facts.parentId ?? null, note: facts.note ?? '' }).onConflictDoNothing().returning({ id: pieces.id })
-  if (made) return made.id
-  if (facts.label === '') return pieceToEnter(tx, frame, facts, field)
+  const [made] = await tx
+    .insert(pieces)
+    .values({
+      itemId: frame.id,
+      lotId: facts.lotId,
+      label,
+      original: facts.measure,
+      traits: facts.traits ?? {},
+      parentId: facts.parentId ?? null,
+      note: facts.note ?? '',
+    })
+    .onConflictDoNothing()
+    .returning({ id: pieces.id })
+  if (made) {
+    return made.id
+  }
+  if (facts.label === '') {
+    return pieceToEnter(tx, frame, facts, field)
+  }
   throw fieldRefusal(field, `There is a piece ${label} already. Give another label, or leave it empty.`)
 }
 
 /** The piece of an item that has this label, if there is one. */
-export async function pieceNamed(tx: Tx, frame: Frame, label: string): Promise<{ id: number, lotId: number | null } | null> {
-  if (frame.tracking !== 'piece' || label === '') return null
-  const [known] = await tx.select({ id: pieces.id, lotId: pieces.lotId }).from(pieces).where(and(eq(pieces.itemId, frame.id), eq(pieces.label, label)))
+export async function pieceNamed(
+  tx: Tx,
+  frame: Frame,
+  label: string,
+): Promise<{ id: number; lotId: number | null } | null> {
+  if (frame.tracking !== 'piece' || label === '') {
+    return null
+  }
+  const [known] = await tx
+    .select({ id: pieces.id, lotId: pieces.lotId })
+    .from(pieces)
+    .where(and(eq(pieces.itemId, frame.id), eq(pieces.label, label)))
   return known ?? null
 }
 
 /** The piece that goods leave, with its lot; null where the item has no pieces. */
-export async function pieceToTake(tx: Tx, frame: Frame, label: string, field: string): Promise<{ id: number, lotId: number | null } | null> {
-  if (frame.tracking !== 'piece') return null
+export async function pieceToTake(
+  tx: Tx,
+  frame: Frame,
+  label: string,
+  field: string,
+): Promise<{ id: number; lotId: number | null } | null> {
+  if (frame.tracking !== 'piece') {
+    return null
+  }
   const known = await pieceNamed(tx, frame, label)
-  if (!known) throw fieldRefusal(field, label === '' ? `${frame.code} is kept in pieces. Give the label of the piece.` : `There is no piece ${label} of ${frame.code}.`)
+  if (!known) {
+    throw fieldRefusal(
+      field,
+      label === ''
+        ? `${frame.code} is kept in pieces. Give the label of the piece.`
+        : `There is no piece ${label} of ${frame.code}.`,
+    )
+  }
   return known
 }
 
-const fieldRefusal = (field: string, detail: string): Refusal => new Refusal('invalid-input', detail, { [field]: detail })
+const fieldRefusal = (field: string, detail: string): Refusal =>
+  new Refusal('invalid-input', detail, { [field]: detail })

@@ -29,50 +29,124 @@ const FURTHEST = 400
 export async function findLowStock(reader: Reader, day: string, aheadDays: number): Promise<LowStockLine[]> {
   const [working] = await reader.select().from(plans).where(eq(plans.kind, 'working')).orderBy(desc(plans.id)).limit(1)
   const scope = working ? scopeOf(working) : ALL_OF_IT
-  const settings = working ? { demandRule: working.demandRule as DemandRule, forecastIds: working.forecastIds, forecastFalls: working.forecastFalls } : { demandRule: 'orders only' as const, forecastIds: [], forecastFalls: 'first day' as const }
-  const [longest] = await rows<{ days: number }>(reader, sql`select greatest(coalesce((select max(lead_days) from items where status = 'active'), 0), coalesce((select max(lead_days) from supplier_terms), 0), coalesce((select max(days) from routes), 0)) as days`)
+  const settings = working
+    ? {
+        demandRule: working.demandRule as DemandRule,
+        forecastIds: working.forecastIds,
+        forecastFalls: working.forecastFalls,
+      }
+    : { demandRule: 'orders only' as const, forecastIds: [], forecastFalls: 'first day' as const }
+  const [longest] = await rows<{ days: number }>(
+    reader,
+    sql`select greatest(coalesce((select max(lead_days) from items where status = 'active'), 0), coalesce((select max(lead_days) from supplier_terms), 0), coalesce((select max(days) from routes), 0)) as days`,
+  )
   const end = toIso(toDay(day) + Math.min(FURTHEST, (longest!.days + aheadDays) * 2 + 28))
   const input = await takeSnapshot(reader, { start: day, end, ...settings, scope })
   const places = await loadPlaces(reader, scope)
   const { main } = places.areas
   const own = input.calendars[places.calendarOf(main) ?? '']
-  const found = lowStock(input, toIso(forward(own ? makeCalendar(own.weekdays, own.closed) : everyDay, toDay(day), aheadDays)))
-  if (!found.ok) throw new Error(`Snapshot refused: ${JSON.stringify(found.error)}`)
+  const found = lowStock(
+    input,
+    toIso(forward(own ? makeCalendar(own.weekdays, own.closed) : everyDay, toDay(day), aheadDays)),
+  )
+  if (!found.ok) {
+    throw new Error(`Snapshot refused: ${JSON.stringify(found.error)}`)
+  }
   return toLines(reader, input, found.value, main)
 }
 
-async function toLines(reader: Reader, input: PlanInput, found: readonly LowStock[], main: number): Promise<LowStockLine[]> {
-  const sources = new Map(input.nodes.map(node => [node.id, node.source]))
-  const bulkOf = (node: string): number[] => { const source = sources.get(node)!; return source.kind === 'break down' ? [itemOf(source.from)] : [] }
-  const frames = await loadFrames(reader, [...new Set(found.flatMap(one => [itemOf(one.node), ...bulkOf(one.node)]))])
-  const names = new Map((await rows<{ id: number, name: string }>(reader, sql`select id, name from sites`)).map(one => [one.id, one.name]))
-  const suppliers = new Map((await rows<{ id: number, name: string }>(reader, sql`select id, name from suppliers`)).map(one => [String(one.id), one.name]))
-  const several = input.nodes.some(node => siteOf(node.id) !== null)
+async function toLines(
+  reader: Reader,
+  input: PlanInput,
+  found: readonly LowStock[],
+  main: number,
+): Promise<LowStockLine[]> {
+  const sources = new Map(input.nodes.map((node) => [node.id, node.source]))
+  const bulkOf = (node: string): number[] => {
+    const source = sources.get(node)!
+    return source.kind === 'break down' ? [itemOf(source.from)] : []
+  }
+  const frames = await loadFrames(reader, [...new Set(found.flatMap((one) => [itemOf(one.node), ...bulkOf(one.node)]))])
+  const names = new Map(
+    (await rows<{ id: number; name: string }>(reader, sql`select id, name from sites`)).map((one) => [
+      one.id,
+      one.name,
+    ]),
+  )
+  const suppliers = new Map(
+    (await rows<{ id: number; name: string }>(reader, sql`select id, name from suppliers`)).map((one) => [
+      String(one.id),
+      one.name,
+    ]),
+  )
+  const several = input.nodes.some((node) => siteOf(node.id) !== null)
   const orderedBy = (node: string, quantity: number): Pick<LowStockLine, 'supplierId' | 'fromSiteId' | 'breaking'> => {
     const source = sources.get(node)!
-    if (source.kind === 'buy') return { supplierId: Number(source.supplier) }
-    if (source.kind === 'move') return { fromSiteId: siteOf(source.from) ?? main }
-    if (source.kind !== 'break down') return {}
+    if (source.kind === 'buy') {
+      return { supplierId: Number(source.supplier) }
+    }
+    if (source.kind === 'move') {
+      return { fromSiteId: siteOf(source.from) ?? main }
+    }
+    if (source.kind !== 'break down') {
+      return {}
+    }
     const bulk = frames.get(itemOf(source.from))!
-    return { breaking: { itemId: bulk.id, code: bulk.code, name: bulk.name, recipeId: Number(source.recipe), times: String(Math.ceil(quantity / (source.outputs.find(output => output.node === node)?.quantity ?? 1))) } }
+    return {
+      breaking: {
+        itemId: bulk.id,
+        code: bulk.code,
+        name: bulk.name,
+        recipeId: Number(source.recipe),
+        times: String(Math.ceil(quantity / (source.outputs.find((output) => output.node === node)?.quantity ?? 1))),
+      },
+    }
   }
   return found.map(({ node, onHand, left, keep, quantity, ...rest }): LowStockLine => {
     const frame = frames.get(itemOf(node))!
     const source = sources.get(node)!
     const text = (steps: number): string => toText(frame.measure.finestStep.mul(ratio(BigInt(steps))))
-    const siteId = several ? siteOf(node) ?? main : null
-    const from = source.kind === 'buy' ? suppliers.get(source.supplier) : source.kind === 'move' ? names.get(siteOf(source.from) ?? main) : undefined
+    const siteId = several ? (siteOf(node) ?? main) : null
+    const from =
+      source.kind === 'buy'
+        ? suppliers.get(source.supplier)
+        : source.kind === 'move'
+          ? names.get(siteOf(source.from) ?? main)
+          : undefined
     const { kind, lowOn, orderBy, lateBy, leadDays, promisedOn } = rest
-    return { itemId: frame.id, code: frame.code, name: frame.name, symbol: frame.symbol, siteId, site: siteId === null ? null : names.get(siteId) ?? null, from: from ?? null, onHand: text(onHand), left: text(left), keep: text(keep), quantity: text(quantity), kind, lowOn, orderBy, lateBy, leadDays, promisedOn, ...orderedBy(node, quantity) }
+    return {
+      itemId: frame.id,
+      code: frame.code,
+      name: frame.name,
+      symbol: frame.symbol,
+      siteId,
+      site: siteId === null ? null : (names.get(siteId) ?? null),
+      from: from ?? null,
+      onHand: text(onHand),
+      left: text(left),
+      keep: text(keep),
+      quantity: text(quantity),
+      kind,
+      lowOn,
+      orderBy,
+      lateBy,
+      leadDays,
+      promisedOn,
+      ...orderedBy(node, quantity),
+    }
   })
 }
 
-const aheadDaysOf = async (reader: Reader): Promise<number> => (await reader.select({ days: company.lowStockDays }).from(company))[0]?.days ?? 5
+const aheadDaysOf = async (reader: Reader): Promise<number> =>
+  (await reader.select({ days: company.lowStockDays }).from(company))[0]?.days ?? 5
 
 /** Looks for low stock and keeps what is found for the day, in place of what was found earlier on it. */
 export async function lookForLowStock(tx: Tx, day: string): Promise<readonly LowStockLine[]> {
   const lines = await findLowStock(tx, day, await aheadDaysOf(tx))
-  await tx.insert(lowStockDays).values({ day, lines }).onConflictDoUpdate({ target: lowStockDays.day, set: { lines, lookedAt: sql`now()` } })
+  await tx
+    .insert(lowStockDays)
+    .values({ day, lines })
+    .onConflictDoUpdate({ target: lowStockDays.day, set: { lines, lookedAt: sql`now()` } })
   return lines
 }
 
@@ -80,15 +154,27 @@ export async function lookForLowStock(tx: Tx, day: string): Promise<readonly Low
 export async function readLowStock(actor: Actor): Promise<LowStockAnswer> {
   const [found] = await db.select().from(lowStockDays).orderBy(desc(lowStockDays.day)).limit(1)
   const [person] = await db.select({ mail: users.lowStockMail }).from(users).where(eq(users.id, actor.userId))
-  return { day: found?.day ?? null, lookedAt: found?.lookedAt ?? null, lines: found?.lines ?? [], aheadDays: await aheadDaysOf(db), mail: person?.mail ?? true }
+  return {
+    day: found?.day ?? null,
+    lookedAt: found?.lookedAt ?? null,
+    lines: found?.lines ?? [],
+    aheadDays: await aheadDaysOf(db),
+    mail: person?.mail ?? true,
+  }
 }
 
 /** How far ahead it is told, for all; and whether the one who says so gets the letter. What runs low is looked for anew. */
-export async function setLowStock(tx: Tx, actor: Actor, { aheadDays, mail }: LowStockSettings): Promise<{ lines: number }> {
+export async function setLowStock(
+  tx: Tx,
+  actor: Actor,
+  { aheadDays, mail }: LowStockSettings,
+): Promise<{ lines: number }> {
   const before = await aheadDaysOf(tx)
   await tx.update(company).set({ lowStockDays: aheadDays })
   await tx.update(users).set({ lowStockMail: mail }).where(eq(users.id, actor.userId))
-  if (before !== aheadDays) await noteChange(tx, actor, 'company', 1, { lowStockDays: before }, { lowStockDays: aheadDays })
+  if (before !== aheadDays) {
+    await noteChange(tx, actor, 'company', 1, { lowStockDays: before }, { lowStockDays: aheadDays })
+  }
   return { lines: (await lookForLowStock(tx, actor.today)).length }
 }
 
@@ -99,29 +185,59 @@ export async function setLowStock(tx: Tx, actor: Actor, { aheadDays, mail }: Low
  */
 export async function dailyLowStock(day?: string): Promise<number | null> {
   const own = await loadCompany()
-  if (!own) return null
-  const on = day ?? await today()
+  if (!own) {
+    return null
+  }
+  const on = day ?? (await today())
   return inTransaction(async (tx) => {
     await rows(tx, sql`select pg_advisory_xact_lock(7302)`)
     const [done] = await tx.select({ day: lowStockDays.day }).from(lowStockDays).where(eq(lowStockDays.day, on))
-    if (done) return null
+    if (done) {
+      return null
+    }
     const lines = await lookForLowStock(tx, on)
-    if (lines.length === 0) return 0
-    const people = (await tx.select().from(users).where(eq(users.active, true))).filter(one => one.lowStockMail && isRole(one.role) && may(one.role, 'plan'))
+    if (lines.length === 0) {
+      return 0
+    }
+    const people = (await tx.select().from(users).where(eq(users.active, true))).filter(
+      (one) => one.lowStockMail && isRole(one.role) && may(one.role, 'plan'),
+    )
     let sent = 0
-    for (const person of people) if (await sendLetter(tx, { key: `low-stock ${on} ${person.id}`, userId: person.id, to: person.email, name: person.name, from: own.name, day: on, ...letterOf(lines, on, person.name) })) sent++
+    for (const person of people) {
+      if (
+        await sendLetter(tx, {
+          key: `low-stock ${on} ${person.id}`,
+          userId: person.id,
+          to: person.email,
+          name: person.name,
+          from: own.name,
+          day: on,
+          ...letterOf(lines, on, person.name),
+        })
+      ) {
+        sent++
+      }
+    }
     return sent
   })
 }
 
 /** The letter: what is over first, then what is to be ordered soon. */
-export function letterOf(lines: readonly LowStockLine[], day: string, name: string): { subject: string, body: string } {
+export function letterOf(lines: readonly LowStockLine[], day: string, name: string): { subject: string; body: string } {
   const print = (iso: string): string => printDay(iso, day)
-  const told = (some: readonly LowStockLine[]): string[] => some.map(line => `- ${line.code} ${line.name}${line.site ? `, ${line.site}` : ''}: ${tellLowStock(line, print)}`)
-  const [late, soon] = [lines.filter(line => line.lateBy > 0), lines.filter(line => line.lateBy === 0)]
+  const told = (some: readonly LowStockLine[]): string[] =>
+    some.map((line) => `- ${line.code} ${line.name}${line.site ? `, ${line.site}` : ''}: ${tellLowStock(line, print)}`)
+  const [late, soon] = [lines.filter((line) => line.lateBy > 0), lines.filter((line) => line.lateBy === 0)]
   const body = [
-    `Good morning ${name.split(' ')[0]},`, '', ...late.length > 0 ? [`Too late already (${late.length}):`, ...told(late), ''] : [], ...soon.length > 0 ? [`To be ordered soon (${soon.length}):`, ...told(soon), ''] : [],
-    'The list is in the Stockroom under “Running low”. You can leave off these letters there.', '',
+    `Good morning ${name.split(' ')[0]},`,
+    '',
+    ...(late.length > 0 ? [`Too late already (${late.length}):`, ...told(late), ''] : []),
+    ...(soon.length > 0 ? [`To be ordered soon (${soon.length}):`, ...told(soon), ''] : []),
+    'The list is in the Stockroom under “Running low”. You can leave off these letters there.',
+    '',
   ]
-  return { subject: `${lines.length} ${lines.length === 1 ? 'item runs' : 'items run'} low${late.length > 0 ? `, ${late.length} too late already` : ''}`, body: body.join('\n') }
+  return {
+    subject: `${lines.length} ${lines.length === 1 ? 'item runs' : 'items run'} low${late.length > 0 ? `, ${late.length} too late already` : ''}`,
+    body: body.join('\n'),
+  }
 }

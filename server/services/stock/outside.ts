@@ -13,9 +13,28 @@ export async function outside(tx: Tx, kind: (typeof OUTSIDE)[number]): Promise<E
 }
 
 /** A bin to put goods into, or to take them from; a refusal stands beside its field. What comes into quarantine is on hold. */
-export async function bin(tx: Tx, id: number, field: string, use: 'receive' | 'take', status: Status = 'available'): Promise<End & { readonly siteId: number }> {
+export async function bin(
+  tx: Tx,
+  id: number,
+  field: string,
+  use: 'receive' | 'take',
+  status: Status = 'available',
+): Promise<End & { readonly siteId: number }> {
   const [place] = await tx.select().from(places).where(eq(places.id, id))
-  const detail = place?.kind !== 'bin' ? 'Choose a bin.' : use === 'receive' && place.retired ? `${place.name} is retired. Choose another bin.` : use === 'receive' && place.closedToReceiving ? `${place.name} is closed to receiving. Choose another bin.` : null
-  if (detail !== null) throw new Refusal('invalid-input', detail, { [field]: detail })
-  return { placeId: id, status: use === 'receive' && place!.quarantine && status === 'available' ? 'on hold' : status, siteId: place!.siteId! }
+  const detail =
+    place?.kind !== 'bin'
+      ? 'Choose a bin.'
+      : use === 'receive' && place.retired
+        ? `${place.name} is retired. Choose another bin.`
+        : use === 'receive' && place.closedToReceiving
+          ? `${place.name} is closed to receiving. Choose another bin.`
+          : null
+  if (detail !== null) {
+    throw new Refusal('invalid-input', detail, { [field]: detail })
+  }
+  return {
+    placeId: id,
+    status: use === 'receive' && place!.quarantine && status === 'available' ? 'on hold' : status,
+    siteId: place!.siteId!,
+  }
 }

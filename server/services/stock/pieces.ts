@@ -16,72 +16,177 @@ import { post, type DraftMove, type Posted } from './post'
  *
  * The goods pass through the workshop, so that where a part came from can be followed; value goes with the measure.
  */
-export async function splitPiece(tx: Tx, actor: Actor, id: number, edit: Omit<SplitPiece, 'key'>): Promise<Posted & { labels: string[] }> {
+export async function splitPiece(
+  tx: Tx,
+  actor: Actor,
+  id: number,
+  edit: Omit<SplitPiece, 'key'>,
+): Promise<Posted & { labels: string[] }> {
   const [piece] = await tx.select().from(pieces).where(eq(pieces.id, id))
-  if (!piece) throw new Refusal('not-found', 'There is no such piece.')
+  if (!piece) {
+    throw new Refusal('not-found', 'There is no such piece.')
+  }
   const frame = await loadFrame(tx, piece.itemId)
-  const [here] = await rows<{ binId: number, onHand: string }>(tx, sql`select b.place_id as "binId", b.on_hand as "onHand" from balances b join places p on p.id = b.place_id and p.kind = 'bin' where b.piece_id = ${id} and b.on_hand > 0 and b.status = 'available'`)
-  if (!here) throw new Refusal('not-now', `Nothing of ${piece.label} is available to cut.`)
+  const [here] = await rows<{ binId: number; onHand: string }>(
+    tx,
+    sql`select b.place_id as "binId", b.on_hand as "onHand" from balances b join places p on p.id = b.place_id and p.kind = 'bin' where b.piece_id = ${id} and b.on_hand > 0 and b.status = 'available'`,
+  )
+  if (!here) {
+    throw new Refusal('not-now', `Nothing of ${piece.label} is available to cut.`)
+  }
   const from = await bin(tx, here.binId, 'binId', 'take')
   const workshop = await outside(tx, 'workshop')
   const taken = edit.parts.map((part, at) => readQuantity(frame, part.quantity, part.unit, `parts.${at}.quantity`))
   const total = taken.reduce((sum, read) => sum.add(read.quantity), ZERO)
-  if (total.compare(ratio(here.onHand)) >= 0) throw new Refusal('invalid-input', `${piece.label} measures ${toText(ratio(here.onHand))} ${frame.symbol}; ${toText(total)} ${frame.symbol} leave nothing of it. Cut off less.`, { 'parts.0.quantity': `Less than ${toText(ratio(here.onHand))} ${frame.symbol} can be cut off.` })
+  if (total.compare(ratio(here.onHand)) >= 0) {
+    throw new Refusal(
+      'invalid-input',
+      `${piece.label} measures ${toText(ratio(here.onHand))} ${frame.symbol}; ${toText(total)} ${frame.symbol} leave nothing of it. Cut off less.`,
+      { 'parts.0.quantity': `Less than ${toText(ratio(here.onHand))} ${frame.symbol} can be cut off.` },
+    )
+  }
   const base = { itemId: frame.id, lotId: piece.lotId, unit: frame.stockUnit, residue: ZERO }
-  const moves: DraftMove[] = [{ ...base, pieceId: id, quantity: total, from, to: workshop, entered: toText(total), valuation: { kind: 'method' } }]
+  const moves: DraftMove[] = [
+    {
+      ...base,
+      pieceId: id,
+      quantity: total,
+      from,
+      to: workshop,
+      entered: toText(total),
+      valuation: { kind: 'method' },
+    },
+  ]
   for (const [at, read] of taken.entries()) {
     const part = edit.parts[at]!
-    const pieceId = await pieceToEnter(tx, frame, { label: part.label, lotId: piece.lotId, measure: toText(read.quantity), traits: piece.traits, parentId: id }, `parts.${at}.label`)
-    const to = part.binId === null ? { placeId: here.binId, status: 'available' as const } : await bin(tx, part.binId, `parts.${at}.binId`, 'receive')
-    moves.push({ ...base, pieceId, quantity: read.quantity, from: workshop, to, entered: read.entered, unit: read.unit, residue: read.residue, valuation: { kind: 'share', weight: read.quantity } })
+    const pieceId = await pieceToEnter(
+      tx,
+      frame,
+      { label: part.label, lotId: piece.lotId, measure: toText(read.quantity), traits: piece.traits, parentId: id },
+      `parts.${at}.label`,
+    )
+    const to =
+      part.binId === null
+        ? { placeId: here.binId, status: 'available' as const }
+        : await bin(tx, part.binId, `parts.${at}.binId`, 'receive')
+    moves.push({
+      ...base,
+      pieceId,
+      quantity: read.quantity,
+      from: workshop,
+      to,
+      entered: read.entered,
+      unit: read.unit,
+      residue: read.residue,
+      valuation: { kind: 'share', weight: read.quantity },
+    })
   }
   const posted = await post(tx, actor, { kind: 'cut', label: `Cut of ${piece.label}`, effectiveOn: actor.today, moves })
-  const made = await tx.select({ label: pieces.label }).from(pieces).where(sql`${pieces.id} in (${sql.join(moves.slice(1).map(move => sql`${move.pieceId}`), sql`, `)})`).orderBy(pieces.id)
-  return { ...posted, labels: made.map(row => row.label) }
+  const made = await tx
+    .select({ label: pieces.label })
+    .from(pieces)
+    .where(
+      sql`${pieces.id} in (${sql.join(
+        moves.slice(1).map((move) => sql`${move.pieceId}`),
+        sql`, `,
+      )})`,
+    )
+    .orderBy(pieces.id)
+  return { ...posted, labels: made.map((row) => row.label) }
 }
 
 /** Changes what is said of a lot; what moved stays as it is. */
-export async function editLot(tx: Tx, actor: Actor, id: number, { version, ...edit }: LotEdit): Promise<{ version: number }> {
+export async function editLot(
+  tx: Tx,
+  actor: Actor,
+  id: number,
+  { version, ...edit }: LotEdit,
+): Promise<{ version: number }> {
   const [lot] = await tx.select().from(lots).where(eq(lots.id, id)).for('update')
-  if (!lot) throw new Refusal('not-found', 'There is no such lot.')
+  if (!lot) {
+    throw new Refusal('not-found', 'There is no such lot.')
+  }
   await requireVersion(tx, 'lot', id, version, lot.version)
-  if (edit.madeOn !== null && edit.expiresOn !== null && edit.expiresOn < edit.madeOn) throw new Refusal('invalid-input', 'It expires before it was made.', { expiresOn: 'It expires before it was made.' })
+  if (edit.madeOn !== null && edit.expiresOn !== null && edit.expiresOn < edit.madeOn) {
+    throw new Refusal('invalid-input', 'It expires before it was made.', {
+      expiresOn: 'It expires before it was made.',
+    })
+  }
   await requireTraits(tx, lot.itemId, edit.traits)
-  await tx.update(lots).set({ ...edit, version: version + 1 }).where(eq(lots.id, id))
+  await tx
+    .update(lots)
+    .set({ ...edit, version: version + 1 })
+    .where(eq(lots.id, id))
   await noteChange(tx, actor, 'lot', id, lot, { ...lot, ...edit, version: version + 1 })
   return { version: version + 1 }
 }
 
-export async function editPiece(tx: Tx, actor: Actor, id: number, { version, ...edit }: PieceEdit): Promise<{ version: number }> {
+export async function editPiece(
+  tx: Tx,
+  actor: Actor,
+  id: number,
+  { version, ...edit }: PieceEdit,
+): Promise<{ version: number }> {
   const [piece] = await tx.select().from(pieces).where(eq(pieces.id, id)).for('update')
-  if (!piece) throw new Refusal('not-found', 'There is no such piece.')
+  if (!piece) {
+    throw new Refusal('not-found', 'There is no such piece.')
+  }
   await requireVersion(tx, 'piece', id, version, piece.version)
-  const [taken] = await tx.select({ id: pieces.id }).from(pieces).where(sql`${pieces.label} = ${edit.label} and ${pieces.id} <> ${id}`)
-  if (taken) throw new Refusal('invalid-input', `There is a piece ${edit.label} already.`, { label: `There is a piece ${edit.label} already.` })
+  const [taken] = await tx
+    .select({ id: pieces.id })
+    .from(pieces)
+    .where(sql`${pieces.label} = ${edit.label} and ${pieces.id} <> ${id}`)
+  if (taken) {
+    throw new Refusal('invalid-input', `There is a piece ${edit.label} already.`, {
+      label: `There is a piece ${edit.label} already.`,
+    })
+  }
   await requireTraits(tx, piece.itemId, edit.traits)
-  await tx.update(pieces).set({ ...edit, version: version + 1 }).where(eq(pieces.id, id))
+  await tx
+    .update(pieces)
+    .set({ ...edit, version: version + 1 })
+    .where(eq(pieces.id, id))
   await noteChange(tx, actor, 'piece', id, piece, { ...piece, ...edit, version: version + 1 })
   return { version: version + 1 }
 }
 
-export interface TraitRule { readonly name: string, readonly kind: 'text' | 'number' | 'choice', readonly unit: string | null, readonly choices: string }
+export interface TraitRule {
+  readonly name: string
+  readonly kind: 'text' | 'number' | 'choice'
+  readonly unit: string | null
+  readonly choices: string
+}
 
 /** The traits that an item's group, or a group above it, asks for. */
 export async function traitsOf(reader: Tx | typeof db, itemId: number): Promise<TraitRule[]> {
-  return rows<TraitRule>(reader, sql`
+  return rows<TraitRule>(
+    reader,
+    sql`
     with recursive up as (select g.id, g.parent_id, g.traits, 0 as height from item_groups g join items i on i.group_id = g.id where i.id = ${itemId}
       union all select g.id, g.parent_id, g.traits, up.height + 1 from item_groups g join up on g.id = up.parent_id)
-    select distinct on (t->>'name') t->>'name' as name, t->>'kind' as kind, t->>'unit' as unit, coalesce(t->>'choices', '') as choices from up, jsonb_array_elements(up.traits) t order by t->>'name', up.height`)
+    select distinct on (t->>'name') t->>'name' as name, t->>'kind' as kind, t->>'unit' as unit, coalesce(t->>'choices', '') as choices from up, jsonb_array_elements(up.traits) t order by t->>'name', up.height`,
+  )
 }
 
 /** Refuses trait values that their rule does not allow. A trait that the group does not name is kept as it is written. */
 export async function requireTraits(tx: Tx, itemId: number, traits: TraitValues, at = 'traits.'): Promise<void> {
-  if (Object.keys(traits).length === 0) return
+  if (Object.keys(traits).length === 0) {
+    return
+  }
   for (const rule of await traitsOf(tx, itemId)) {
     const value = traits[rule.name]
-    if (value === undefined) continue
-    const choices = rule.choices.split(',').map(choice => choice.trim())
-    const detail = rule.kind === 'number' && !/^-?\d+(\.\d+)?$/.test(value) ? `“${value}” is no number for ${rule.name}.` : rule.kind === 'choice' && !choices.includes(value) ? `Choose ${rule.name}: ${choices.join(', ')}.` : null
-    if (detail !== null) throw new Refusal('invalid-input', detail, { [`${at}${rule.name}`]: detail })
+    if (value === undefined) {
+      continue
+    }
+    const choices = rule.choices.split(',').map((choice) => choice.trim())
+    const detail =
+      rule.kind === 'number' && !/^-?\d+(\.\d+)?$/.test(value)
+        ? `“${value}” is no number for ${rule.name}.`
+        : rule.kind === 'choice' && !choices.includes(value)
+          ? `Choose ${rule.name}: ${choices.join(', ')}.`
+          : null
+    if (detail !== null) {
+      throw new Refusal('invalid-input', detail, { [`${at}${rule.name}`]: detail })
+    }
   }
 }

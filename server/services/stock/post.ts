@@ -1,5 +1,13 @@
 import { sql } from 'drizzle-orm'
-import { NEW_JOB, revalue, type Basis, type CostMove, type LackedThen, type PoolState, type Revaluation } from '~~/core/costing'
+import {
+  NEW_JOB,
+  revalue,
+  type Basis,
+  type CostMove,
+  type LackedThen,
+  type PoolState,
+  type Revaluation,
+} from '~~/core/costing'
 import { applyMoves, type Balance, type StockMove } from '~~/core/stock'
 import { parts, ZERO, type Ratio } from '~~/core/units'
 import { rows, type Tx } from '~~/server/database/client'
@@ -16,9 +24,9 @@ export type { End, Status } from './lock-stock'
 /** How a line gets its value: by the method, a stated amount, a share of all that is in work or a fraction of it, or by what it takes back. */
 export type Valuation =
   | { readonly kind: 'method' }
-  | { readonly kind: 'stated', readonly value: bigint }
-  | { readonly kind: 'back', readonly of: number }
-  | { readonly kind: 'share' | 'part', readonly weight: Ratio }
+  | { readonly kind: 'stated'; readonly value: bigint }
+  | { readonly kind: 'back'; readonly of: number }
+  | { readonly kind: 'share' | 'part'; readonly weight: Ratio }
 
 export interface DraftMove {
   readonly itemId: number
@@ -38,7 +46,7 @@ export interface DraftMove {
 export interface Draft {
   readonly kind: string
   readonly label: string
-  readonly document?: { readonly kind: string, readonly id: number }
+  readonly document?: { readonly kind: string; readonly id: number }
   readonly reason?: string
   readonly effectiveOn: string
   readonly workValue?: bigint
@@ -47,7 +55,12 @@ export interface Draft {
 }
 
 /** `revalued` is what earlier moves turned out to be worth more or less by it, in minor units by account. */
-export interface Posted { readonly postingId: number, readonly moveIds: readonly number[], readonly values: readonly bigint[], readonly revalued: Revalued }
+export interface Posted {
+  readonly postingId: number
+  readonly moveIds: readonly number[]
+  readonly values: readonly bigint[]
+  readonly revalued: Revalued
+}
 
 /**
  * Records a posting: all of its moves, the balances and the values, or nothing.
@@ -57,55 +70,128 @@ export interface Posted { readonly postingId: number, readonly moveIds: readonly
  */
 export async function post(tx: Tx, actor: Actor, draft: Draft): Promise<Posted> {
   const late = draft.effectiveOn < actor.today || draft.reverses !== undefined
-  const touched = draft.moves.flatMap(move => [move.from, move.to].map((end): Touched => ({ itemId: move.itemId, lotId: move.lotId, pieceId: move.pieceId ?? null, line: move.lineId ?? 0, end })))
+  const touched = draft.moves.flatMap((move) =>
+    [move.from, move.to].map((end): Touched => ({
+      itemId: move.itemId,
+      lotId: move.lotId,
+      pieceId: move.pieceId ?? null,
+      line: move.lineId ?? 0,
+      end,
+    })),
+  )
   const stock = await lockStock(tx, touched, late)
   requireOpenDay(draft.effectiveOn, stock.closedThrough, actor.today)
   const inStock = (end: End): boolean => ['bin', 'transit'].includes(stock.places.get(end.placeId)!.kind)
-  const applied = applyMoves(stock.balances.map(b => b.balance), draft.moves.map(move => asStockMove(move, inStock)))
-  if (!applied.ok) throw await shortRefusal(tx, applied.error)
-  if (draft.effectiveOn < actor.today) await requireThereThen(tx, draft.moves.filter(move => inStock(move.from)), draft.effectiveOn)
+  const applied = applyMoves(
+    stock.balances.map((b) => b.balance),
+    draft.moves.map((move) => asStockMove(move, inStock)),
+  )
+  if (!applied.ok) {
+    throw await shortRefusal(tx, applied.error)
+  }
+  if (draft.effectiveOn < actor.today) {
+    await requireThereThen(
+      tx,
+      draft.moves.filter((move) => inStock(move.from)),
+      draft.effectiveOn,
+    )
+  }
 
-  const behind = late || [...stock.pools.values()].some(pool => pool.lastOn !== null && pool.lastOn > draft.effectiveOn)
-  if (behind && !late) await standAlone(tx)
+  const behind =
+    late || [...stock.pools.values()].some((pool) => pool.lastOn !== null && pool.lastOn > draft.effectiveOn)
+  if (behind && !late) {
+    await standAlone(tx)
+  }
   const moves = draft.moves.map((move, line) => asCostMove(draft, move, line, stock))
   const worked = await workOut(tx, [], { moves, work: draft.workValue ?? 0n }, behind ? null : stock)
-  const values = moves.map(move => worked.moves.get(move.id)!.now)
+  const values = moves.map((move) => worked.moves.get(move.id)!.now)
 
-  const ids = new Map(stock.balances.map(b => [keyText(b.balance), b.id]))
-  const lying = applied.value.map(b => ({ id: ids.get(keyText(b))!, on_hand: asNumeric(b.onHand), allocated: asNumeric(b.allocated) }))
+  const ids = new Map(stock.balances.map((b) => [keyText(b.balance), b.id]))
+  const lying = applied.value.map((b) => ({
+    id: ids.get(keyText(b))!,
+    on_hand: asNumeric(b.onHand),
+    allocated: asNumeric(b.allocated),
+  }))
   const lines = draft.moves.map((move, line) => {
     const [residue, weight] = [parts(move.residue), 'weight' in move.valuation ? parts(move.valuation.weight) : null]
     return {
-      line: line + 1, item: move.itemId, lot: move.lotId, piece: move.pieceId ?? null, quantity: asNumeric(move.quantity), from_place: move.from.placeId, from_status: move.from.status, to_place: move.to.placeId, to_status: move.to.status,
-      entered: move.entered, unit: move.unit, rn: residue.n.toString(), rd: residue.d.toString(), value: values[line]!.value.toString(), variance: values[line]!.variance.toString(), restated: values[line]!.restated.toString(),
-      basis: moves[line]!.basis, wn: weight?.n.toString() ?? null, wd: weight?.d.toString() ?? null, reverses: move.valuation.kind === 'back' ? move.valuation.of : null, document_line: move.lineId ?? null,
+      line: line + 1,
+      item: move.itemId,
+      lot: move.lotId,
+      piece: move.pieceId ?? null,
+      quantity: asNumeric(move.quantity),
+      from_place: move.from.placeId,
+      from_status: move.from.status,
+      to_place: move.to.placeId,
+      to_status: move.to.status,
+      entered: move.entered,
+      unit: move.unit,
+      rn: residue.n.toString(),
+      rd: residue.d.toString(),
+      value: values[line]!.value.toString(),
+      variance: values[line]!.variance.toString(),
+      restated: values[line]!.restated.toString(),
+      basis: moves[line]!.basis,
+      wn: weight?.n.toString() ?? null,
+      wd: weight?.d.toString() ?? null,
+      reverses: move.valuation.kind === 'back' ? move.valuation.of : null,
+      document_line: move.lineId ?? null,
     }
   })
   const [postingId, ...moveIds] = await recordPosting(tx, actor, draft, lines, lying, worked.pools)
   const revalued = behind ? await recordAdjustments(tx, postingId!, worked, stock.closedThrough) : []
-  return { postingId: postingId!, moveIds, values: values.map(amounts => amounts.value), revalued }
+  return { postingId: postingId!, moveIds, values: values.map((amounts) => amounts.value), revalued }
 }
 
 /** Runs the working out of cost, with the pools as they stand (`stock`) or, where something comes late, with all that went through them. */
-export async function workOut(tx: Tx, changed: Parameters<typeof revalue>[0], fresh: Parameters<typeof revalue>[1], stock: LockedStock | null, methodOf?: Parameters<typeof answerAsk>[2]): Promise<Revaluation> {
+export async function workOut(
+  tx: Tx,
+  changed: Parameters<typeof revalue>[0],
+  fresh: Parameters<typeof revalue>[1],
+  stock: LockedStock | null,
+  methodOf?: Parameters<typeof answerAsk>[2],
+): Promise<Revaluation> {
   const work = revalue(changed, fresh)
   let step = work.next()
   while (!step.done) {
     const ask = step.value
-    step = work.next(stock !== null && ask.kind === 'pool' ? { start: stock.pools.get(ask.key)!.state, moves: [], standards: [] } : await answerAsk(tx, ask, methodOf))
+    step = work.next(
+      stock !== null && ask.kind === 'pool'
+        ? { start: stock.pools.get(ask.key)!.state, moves: [], standards: [] }
+        : await answerAsk(tx, ask, methodOf),
+    )
   }
-  if (!step.value.ok) throw await lackedThenRefusal(tx, step.value.error satisfies LackedThen)
+  if (!step.value.ok) {
+    throw await lackedThenRefusal(tx, step.value.error satisfies LackedThen)
+  }
   return step.value.value
 }
 
 /** Writes an act with its moves, and the balances and pools that it leaves; answers the posting's id and its moves'. */
-export async function recordPosting(tx: Tx, actor: Actor, act: Omit<Draft, 'moves'>, lines: readonly object[], lying: readonly object[], pools: ReadonlyMap<string, PoolState>): Promise<number[]> {
+export async function recordPosting(
+  tx: Tx,
+  actor: Actor,
+  act: Omit<Draft, 'moves'>,
+  lines: readonly object[],
+  lying: readonly object[],
+  pools: ReadonlyMap<string, PoolState>,
+): Promise<number[]> {
   const head = {
-    kind: act.kind, label: act.label, document_kind: act.document?.kind ?? null, document_id: act.document?.id ?? null, reason: act.reason ?? '', effective_on: act.effectiveOn, user_id: actor.userId,
-    work_value: (act.workValue ?? 0n).toString(), reverses_id: act.reverses ?? null,
+    kind: act.kind,
+    label: act.label,
+    document_kind: act.document?.kind ?? null,
+    document_id: act.document?.id ?? null,
+    reason: act.reason ?? '',
+    effective_on: act.effectiveOn,
+    user_id: actor.userId,
+    work_value: (act.workValue ?? 0n).toString(),
+    reverses_id: act.reverses ?? null,
   }
   const held = heldRows(pools, act.effectiveOn)
-  const [found] = await rows<{ ids: string[] }>(tx, sql`select record_posting(${JSON.stringify(head)}::jsonb, ${JSON.stringify(lines)}::jsonb, ${JSON.stringify(lying)}::jsonb, ${JSON.stringify(held)}::jsonb) as ids`)
+  const [found] = await rows<{ ids: string[] }>(
+    tx,
+    sql`select record_posting(${JSON.stringify(head)}::jsonb, ${JSON.stringify(lines)}::jsonb, ${JSON.stringify(lying)}::jsonb, ${JSON.stringify(held)}::jsonb) as ids`,
+  )
   return found!.ids.map(Number)
 }
 
@@ -114,32 +200,74 @@ export function heldRows(pools: ReadonlyMap<string, PoolState>, lastOn: string |
   return [...pools].map(([key, state]) => {
     const unit = state.unit === null ? null : parts(state.unit)
     return {
-      ...poolOf(key), quantity: asNumeric(state.quantity), value: state.value.toString(), n: unit?.n.toString() ?? null, d: unit?.d.toString() ?? null, last_on: lastOn,
-      layers: state.layers.map(layer => ({ origin: layer.origin.startsWith('new') ? '' : layer.origin, on: layer.on, at: layer.at, quantity: asNumeric(layer.quantity), value: layer.value.toString() })),
+      ...poolOf(key),
+      quantity: asNumeric(state.quantity),
+      value: state.value.toString(),
+      n: unit?.n.toString() ?? null,
+      d: unit?.d.toString() ?? null,
+      last_on: lastOn,
+      layers: state.layers.map((layer) => ({
+        origin: layer.origin.startsWith('new') ? '' : layer.origin,
+        on: layer.on,
+        at: layer.at,
+        quantity: asNumeric(layer.quantity),
+        value: layer.value.toString(),
+      })),
     }
   })
 }
 
 /** Keeps all other postings out of what is left of this transaction; has it tried again where one is under way. */
 async function standAlone(tx: Tx): Promise<void> {
-  const [{ alone } = { alone: false }] = await rows<{ alone: boolean }>(tx, sql`select pg_try_advisory_xact_lock(7301) as alone`)
-  if (!alone) throw Object.assign(new Error('Another posting is under way'), { cause: { code: '40001' } })
+  const [{ alone } = { alone: false }] = await rows<{ alone: boolean }>(
+    tx,
+    sql`select pg_try_advisory_xact_lock(7301) as alone`,
+  )
+  if (!alone) {
+    throw Object.assign(new Error('Another posting is under way'), { cause: { code: '40001' } })
+  }
 }
 
 function asCostMove(draft: Draft, move: DraftMove, line: number, stock: LockedStock): CostMove {
   const [from, to] = [stock.places.get(move.from.placeId)!, stock.places.get(move.to.placeId)!]
-  const pool = (place: { kind: string, site: number | null }): string | null => ['bin', 'transit'].includes(place.kind) ? poolKey(move.itemId, place.site, move.lineId ?? 0) : null
+  const pool = (place: { kind: string; site: number | null }): string | null =>
+    ['bin', 'transit'].includes(place.kind) ? poolKey(move.itemId, place.site, move.lineId ?? 0) : null
   const basis: Basis = move.valuation.kind === 'method' && pool(from) === null ? 'average' : move.valuation.kind
   return {
-    id: `new:${line}`, day: draft.effectiveOn, posting: Number.MAX_SAFE_INTEGER, line, from: pool(from), to: pool(to), quantity: move.quantity, basis, stated: move.valuation.kind === 'stated' ? move.valuation.value : 0n,
-    weight: 'weight' in move.valuation ? move.valuation.weight : ZERO, of: move.valuation.kind === 'back' ? String(move.valuation.of) : null, sets: setsPrice(from.kind, basis), job: [from.kind, to.kind].includes('workshop') ? draft.document === undefined ? NEW_JOB : `${draft.document.kind}/${draft.document.id}` : null,
+    id: `new:${line}`,
+    day: draft.effectiveOn,
+    posting: Number.MAX_SAFE_INTEGER,
+    line,
+    from: pool(from),
+    to: pool(to),
+    quantity: move.quantity,
+    basis,
+    stated: move.valuation.kind === 'stated' ? move.valuation.value : 0n,
+    weight: 'weight' in move.valuation ? move.valuation.weight : ZERO,
+    of: move.valuation.kind === 'back' ? String(move.valuation.of) : null,
+    sets: setsPrice(from.kind, basis),
+    job: [from.kind, to.kind].includes('workshop')
+      ? draft.document === undefined
+        ? NEW_JOB
+        : `${draft.document.kind}/${draft.document.id}`
+      : null,
   }
 }
 
 function asStockMove(move: DraftMove, inStock: (end: End) => boolean): StockMove {
-  const end = (e: End): StockMove['from'] => inStock(e) ? { bin: String(e.placeId), status: e.status ?? 'available' } : null
-  const text = (id: number | null | undefined): string | null => id === null || id === undefined ? null : String(id)
-  return { item: String(move.itemId), lot: text(move.lotId), piece: text(move.pieceId), quantity: move.quantity, from: end(move.from), to: end(move.to), released: move.released ?? ZERO }
+  const end = (e: End): StockMove['from'] =>
+    inStock(e) ? { bin: String(e.placeId), status: e.status ?? 'available' } : null
+  const text = (id: number | null | undefined): string | null => (id === null || id === undefined ? null : String(id))
+  return {
+    item: String(move.itemId),
+    lot: text(move.lotId),
+    piece: text(move.pieceId),
+    quantity: move.quantity,
+    from: end(move.from),
+    to: end(move.to),
+    released: move.released ?? ZERO,
+  }
 }
 
-const keyText = (b: Pick<Balance, 'item' | 'bin' | 'lot' | 'piece' | 'status'>): string => [b.item, b.bin, b.lot ?? '', b.piece ?? '', b.status].join('|')
+const keyText = (b: Pick<Balance, 'item' | 'bin' | 'lot' | 'piece' | 'status'>): string =>
+  [b.item, b.bin, b.lot ?? '', b.piece ?? '', b.status].join('|')

@@ -9,21 +9,69 @@ import { poolOf } from './lock-stock'
 
 /** Tells a refused posting with the names of what is short and where else it lies. */
 export async function shortRefusal(tx: Tx, error: StockError): Promise<Refusal> {
-  if (error.code !== 'short') return new Refusal('invalid-input', describeStockError(error, { item: id => id, unit: () => '', bin: id => id, lot: id => id, piece: id => id, elsewhere: () => '' }))
-  const ids = [...new Set(error.lines.map(line => Number(line.item)))]
+  if (error.code !== 'short') {
+    return new Refusal(
+      'invalid-input',
+      describeStockError(error, {
+        item: (id) => id,
+        unit: () => '',
+        bin: (id) => id,
+        lot: (id) => id,
+        piece: (id) => id,
+        elsewhere: () => '',
+      }),
+    )
+  }
+  const ids = [...new Set(error.lines.map((line) => Number(line.item)))]
   const frames = await loadFrames(tx, ids)
-  const names = await rows<{ kind: string, id: string, name: string }>(tx, sql`
-    select 'bin' as kind, id::text, name from places union all select 'lot', id::text, number from lots where item_id in (${sql.join(ids.map(id => sql`${id}`), sql`, `)})
-    union all select 'piece', id::text, label from pieces where item_id in (${sql.join(ids.map(id => sql`${id}`), sql`, `)})`)
-  const free = await rows<{ item: string, bin: string, lot: string | null, piece: string | null, name: string, free: string }>(tx, sql`
+  const names = await rows<{ kind: string; id: string; name: string }>(
+    tx,
+    sql`
+    select 'bin' as kind, id::text, name from places union all select 'lot', id::text, number from lots where item_id in (${sql.join(
+      ids.map((id) => sql`${id}`),
+      sql`, `,
+    )})
+    union all select 'piece', id::text, label from pieces where item_id in (${sql.join(
+      ids.map((id) => sql`${id}`),
+      sql`, `,
+    )})`,
+  )
+  const free = await rows<{
+    item: string
+    bin: string
+    lot: string | null
+    piece: string | null
+    name: string
+    free: string
+  }>(
+    tx,
+    sql`
     select b.item_id::text as item, b.place_id::text as bin, b.lot_id::text as lot, b.piece_id::text as piece, p.name, b.on_hand - b.allocated as free from balances b join places p on p.id = b.place_id
-    where b.status = 'available' and p.kind = 'bin' and b.on_hand > b.allocated and b.item_id in (${sql.join(ids.map(id => sql`${id}`), sql`, `)})`)
-  const nameOf = (kind: string, id: string): string => names.find(n => n.kind === kind && n.id === id)?.name ?? id
+    where b.status = 'available' and p.kind = 'bin' and b.on_hand > b.allocated and b.item_id in (${sql.join(
+      ids.map((id) => sql`${id}`),
+      sql`, `,
+    )})`,
+  )
+  const nameOf = (kind: string, id: string): string => names.find((n) => n.kind === kind && n.id === id)?.name ?? id
   const frameOf = (item: string) => frames.get(Number(item))!
-  return new Refusal('short', describeStockError(error, {
-    item: id => `${frameOf(id).code} ${frameOf(id).name}`, unit: id => frameOf(id).symbol, bin: id => nameOf('bin', id), lot: id => nameOf('lot', id), piece: id => nameOf('piece', id),
-    elsewhere: line => free.filter(f => f.item === line.item && (f.bin !== line.bin || f.lot !== line.lot || f.piece !== line.piece)).map(f => `${printAmount(ratio(f.free), 6)} ${frameOf(line.item).symbol} at ${f.name}${f.lot === null ? '' : `, lot ${nameOf('lot', f.lot)}`}${f.piece === null ? '' : `, piece ${nameOf('piece', f.piece)}`}`).join('; '),
-  }))
+  return new Refusal(
+    'short',
+    describeStockError(error, {
+      item: (id) => `${frameOf(id).code} ${frameOf(id).name}`,
+      unit: (id) => frameOf(id).symbol,
+      bin: (id) => nameOf('bin', id),
+      lot: (id) => nameOf('lot', id),
+      piece: (id) => nameOf('piece', id),
+      elsewhere: (line) =>
+        free
+          .filter((f) => f.item === line.item && (f.bin !== line.bin || f.lot !== line.lot || f.piece !== line.piece))
+          .map(
+            (f) =>
+              `${printAmount(ratio(f.free), 6)} ${frameOf(line.item).symbol} at ${f.name}${f.lot === null ? '' : `, lot ${nameOf('lot', f.lot)}`}${f.piece === null ? '' : `, piece ${nameOf('piece', f.piece)}`}`,
+          )
+          .join('; '),
+    }),
+  )
 }
 
 /** Tells that goods were not there yet on the day for which something is entered. */

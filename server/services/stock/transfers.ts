@@ -19,21 +19,59 @@ type Transfer = typeof transfers.$inferSelect
 type Line = typeof transferLines.$inferSelect
 
 /** Writes down what is to go from one site to another; nothing moves yet. The day of arrival comes from the usual route where it is not given. */
-export async function createTransfer(tx: Tx, actor: Actor, edit: Omit<NewTransfer, 'key'>): Promise<{ id: number, number: string }> {
-  if (edit.fromSiteId === edit.toSiteId) refuseField('toSiteId', 'Choose another site than the one that the goods are at.')
-  const [route] = await rows<{ days: number }>(tx, sql`select days from routes where from_site_id = ${edit.fromSiteId} and to_site_id = ${edit.toSiteId} and not retired`)
+export async function createTransfer(
+  tx: Tx,
+  actor: Actor,
+  edit: Omit<NewTransfer, 'key'>,
+): Promise<{ id: number; number: string }> {
+  if (edit.fromSiteId === edit.toSiteId) {
+    refuseField('toSiteId', 'Choose another site than the one that the goods are at.')
+  }
+  const [route] = await rows<{ days: number }>(
+    tx,
+    sql`select days from routes where from_site_id = ${edit.fromSiteId} and to_site_id = ${edit.toSiteId} and not retired`,
+  )
   const dueOn = edit.dueOn ?? toIso(toDay(edit.leavesOn) + (route?.days ?? 0))
-  if (dueOn < edit.leavesOn) refuseField('dueOn', 'It would arrive before it leaves.')
-  const frames = await loadFrames(tx, edit.lines.map(line => line.itemId))
+  if (dueOn < edit.leavesOn) {
+    refuseField('dueOn', 'It would arrive before it leaves.')
+  }
+  const frames = await loadFrames(
+    tx,
+    edit.lines.map((line) => line.itemId),
+  )
   const number = await nextNumber(tx, 'TR')
-  const [made] = await tx.insert(transfers).values({ number, fromSiteId: edit.fromSiteId, toSiteId: edit.toSiteId, leavesOn: edit.leavesOn, dueOn, note: edit.note, userId: actor.userId }).returning()
+  const [made] = await tx
+    .insert(transfers)
+    .values({
+      number,
+      fromSiteId: edit.fromSiteId,
+      toSiteId: edit.toSiteId,
+      leavesOn: edit.leavesOn,
+      dueOn,
+      note: edit.note,
+      userId: actor.userId,
+    })
+    .returning()
   for (const [index, line] of edit.lines.entries()) {
     const frame = frames.get(line.itemId)
-    if (!frame) throw new Refusal('invalid-input', 'There is no such item.', { [`lines.${index}.itemId`]: 'There is no such item.' })
-    if (frame.kind === 'service') refuseField(`lines.${index}.itemId`, `${frame.code} is a service; nothing of it lies anywhere.`)
+    if (!frame) {
+      throw new Refusal('invalid-input', 'There is no such item.', {
+        [`lines.${index}.itemId`]: 'There is no such item.',
+      })
+    }
+    if (frame.kind === 'service') {
+      refuseField(`lines.${index}.itemId`, `${frame.code} is a service; nothing of it lies anywhere.`)
+    }
     requireUsable(frame, `lines.${index}.itemId`, 'any')
     const read = readQuantity(frame, line.quantity, line.unit, `lines.${index}.quantity`, 'required')
-    await tx.insert(transferLines).values({ transferId: made!.id, line: index + 1, itemId: line.itemId, entered: read.entered, unit: read.unit, quantity: asNumeric(read.quantity) })
+    await tx.insert(transferLines).values({
+      transferId: made!.id,
+      line: index + 1,
+      itemId: line.itemId,
+      entered: read.entered,
+      unit: read.unit,
+      quantity: asNumeric(read.quantity),
+    })
   }
   await noteChange(tx, actor, 'transfer', made!.id, null, { number, version: 1 })
   return { id: made!.id, number }
@@ -53,43 +91,111 @@ export async function shipTransfer(tx: Tx, actor: Actor, id: number, edit: Omit<
     const shipped = (asked.get(line.id) ?? ratio(line.shipped)).add(read.quantity)
     asked.set(line.id, shipped)
     for (const source of await sourcesOf(tx, actor, transfer, frame, part, read.quantity, at)) {
-      moves.push({ ...source, itemId: frame.id, to: way, entered: toText(source.quantity), unit: frame.stockUnit, residue: ZERO, valuation: { kind: 'method' }, lineId: line.id })
+      moves.push({
+        ...source,
+        itemId: frame.id,
+        to: way,
+        entered: toText(source.quantity),
+        unit: frame.stockUnit,
+        residue: ZERO,
+        valuation: { kind: 'method' },
+        lineId: line.id,
+      })
     }
   }
-  const posted = await post(tx, actor, { kind: 'transfer out', label: `${transfer.number} leaves ${await siteName(tx, transfer.fromSiteId)}`, document: { kind: 'transfer', id }, effectiveOn: actor.today, moves })
-  for (const [lineId, shipped] of asked) await rows(tx, sql`update transfer_lines set shipped = ${asNumeric(shipped)}::numeric where id = ${lineId}`)
+  const posted = await post(tx, actor, {
+    kind: 'transfer out',
+    label: `${transfer.number} leaves ${await siteName(tx, transfer.fromSiteId)}`,
+    document: { kind: 'transfer', id },
+    effectiveOn: actor.today,
+    moves,
+  })
+  for (const [lineId, shipped] of asked) {
+    await rows(tx, sql`update transfer_lines set shipped = ${asNumeric(shipped)}::numeric where id = ${lineId}`)
+  }
   await settleTransfer(tx, actor, transfer, { shipped: posted.postingId })
   return posted
 }
 
-async function sourcesOf(tx: Tx, actor: Actor, transfer: Transfer, frame: Frame, part: ShipTransfer['lines'][number], quantity: Ratio, at: (field: string) => string): Promise<Pick<DraftMove, 'lotId' | 'pieceId' | 'quantity' | 'from'>[]> {
+async function sourcesOf(
+  tx: Tx,
+  actor: Actor,
+  transfer: Transfer,
+  frame: Frame,
+  part: ShipTransfer['lines'][number],
+  quantity: Ratio,
+  at: (field: string) => string,
+): Promise<Pick<DraftMove, 'lotId' | 'pieceId' | 'quantity' | 'from'>[]> {
   if (part.binId !== null) {
     const from = await bin(tx, part.binId, at('binId'), 'take')
-    if (from.siteId !== transfer.fromSiteId) refuseField(at('binId'), 'That bin is at another site.')
+    if (from.siteId !== transfer.fromSiteId) {
+      refuseField(at('binId'), 'That bin is at another site.')
+    }
     const piece = await pieceToTake(tx, frame, part.piece, at('piece'))
-    return [{ lotId: piece ? piece.lotId : await lotToTake(tx, frame, part.lot, at('lot')), pieceId: piece?.id ?? null, quantity, from }]
+    return [
+      {
+        lotId: piece ? piece.lotId : await lotToTake(tx, frame, part.lot, at('lot')),
+        pieceId: piece?.id ?? null,
+        quantity,
+        from,
+      },
+    ]
   }
-  const atSite = new Set((await rows<{ id: number }>(tx, sql`select id from places where site_id = ${transfer.fromSiteId}`)).map(place => String(place.id)))
-  const there = (await loadPickable(tx, [frame.id])).get(frame.id)!.filter(one => atSite.has(one.bin) && (part.lot === '' || one.lotNumber === part.lot) && (part.piece === '' || one.pieceLabel === part.piece))
+  const atSite = new Set(
+    (await rows<{ id: number }>(tx, sql`select id from places where site_id = ${transfer.fromSiteId}`)).map((place) =>
+      String(place.id),
+    ),
+  )
+  const there = (await loadPickable(tx, [frame.id]))
+    .get(frame.id)!
+    .filter(
+      (one) =>
+        atSite.has(one.bin) &&
+        (part.lot === '' || one.lotNumber === part.lot) &&
+        (part.piece === '' || one.pieceLabel === part.piece),
+    )
   const { picks, missing } = pick(there, quantity, actor.today)
   if (missing.compare(ZERO) > 0) {
     const detail = `${frame.code}: ${toText(quantity)} ${frame.symbol} are to leave, and ${toText(quantity.sub(missing))} ${frame.symbol} are free at ${await siteName(tx, transfer.fromSiteId)}.`
     throw new Refusal('short', detail, { [at('quantity')]: detail })
   }
-  return picks.map(p => ({ lotId: p.lot === null ? null : Number(p.lot), pieceId: p.piece === null ? null : Number(p.piece), quantity: p.quantity, from: { placeId: Number(p.bin), status: 'available' } }))
+  return picks.map((p) => ({
+    lotId: p.lot === null ? null : Number(p.lot),
+    pieceId: p.piece === null ? null : Number(p.piece),
+    quantity: p.quantity,
+    from: { placeId: Number(p.bin), status: 'available' },
+  }))
 }
 
 /** Goods arrive, in full or in part; what has not arrived stays on the way. */
-export async function receiveTransfer(tx: Tx, actor: Actor, id: number, edit: Omit<ReceiveTransfer, 'key'>): Promise<Posted> {
+export async function receiveTransfer(
+  tx: Tx,
+  actor: Actor,
+  id: number,
+  edit: Omit<ReceiveTransfer, 'key'>,
+): Promise<Posted> {
   const { transfer, lines, frames } = await lockTransfer(tx, id, edit.version)
   const moves: DraftMove[] = []
   for (const [index, part] of edit.lines.entries()) {
     const to = await bin(tx, part.binId, `lines.${index}.binId`, 'receive')
-    if (to.siteId !== transfer.toSiteId) refuseField(`lines.${index}.binId`, `That bin is at another site than ${await siteName(tx, transfer.toSiteId)}.`)
+    if (to.siteId !== transfer.toSiteId) {
+      refuseField(`lines.${index}.binId`, `That bin is at another site than ${await siteName(tx, transfer.toSiteId)}.`)
+    }
     moves.push(await offTheWay(tx, id, lines, frames, part, `lines.${index}.`, to))
   }
-  const posted = await post(tx, actor, { kind: 'transfer in', label: `${transfer.number} arrives at ${await siteName(tx, transfer.toSiteId)}`, document: { kind: 'transfer', id }, effectiveOn: actor.today, moves })
-  for (const move of moves) await rows(tx, sql`update transfer_lines set received = received + ${asNumeric(move.quantity)}::numeric where id = ${move.lineId}`)
+  const posted = await post(tx, actor, {
+    kind: 'transfer in',
+    label: `${transfer.number} arrives at ${await siteName(tx, transfer.toSiteId)}`,
+    document: { kind: 'transfer', id },
+    effectiveOn: actor.today,
+    moves,
+  })
+  for (const move of moves) {
+    await rows(
+      tx,
+      sql`update transfer_lines set received = received + ${asNumeric(move.quantity)}::numeric where id = ${move.lineId}`,
+    )
+  }
   await settleTransfer(tx, actor, transfer, { received: posted.postingId })
   return posted
 }
@@ -99,80 +205,201 @@ export async function loseTransfer(tx: Tx, actor: Actor, id: number, edit: Omit<
   const { transfer, lines, frames } = await lockTransfer(tx, id, edit.version)
   const gone = await outside(tx, 'correction')
   const moves: DraftMove[] = []
-  for (const [index, part] of edit.lines.entries()) moves.push(await offTheWay(tx, id, lines, frames, part, `lines.${index}.`, gone))
-  const posted = await post(tx, actor, { kind: 'correction', label: `Missing from ${transfer.number}`, reason: edit.reason, document: { kind: 'transfer', id }, effectiveOn: actor.today, moves })
-  await requireWithinLimit(tx, actor, posted.values.reduce((sum, value) => sum + value, 0n))
-  for (const move of moves) await rows(tx, sql`update transfer_lines set lost = lost + ${asNumeric(move.quantity)}::numeric where id = ${move.lineId}`)
+  for (const [index, part] of edit.lines.entries()) {
+    moves.push(await offTheWay(tx, id, lines, frames, part, `lines.${index}.`, gone))
+  }
+  const posted = await post(tx, actor, {
+    kind: 'correction',
+    label: `Missing from ${transfer.number}`,
+    reason: edit.reason,
+    document: { kind: 'transfer', id },
+    effectiveOn: actor.today,
+    moves,
+  })
+  await requireWithinLimit(
+    tx,
+    actor,
+    posted.values.reduce((sum, value) => sum + value, 0n),
+  )
+  for (const move of moves) {
+    await rows(
+      tx,
+      sql`update transfer_lines set lost = lost + ${asNumeric(move.quantity)}::numeric where id = ${move.lineId}`,
+    )
+  }
   await settleTransfer(tx, actor, transfer, { lost: posted.postingId })
   return posted
 }
 
 /** Goods that are carried over in one go: out of the site and into the bin in one act of the same moment. */
-export async function transferAtOnce(tx: Tx, actor: Actor, edit: Omit<TransferAtOnce, 'key'>): Promise<{ id: number, number: string, postingId: number }> {
+export async function transferAtOnce(
+  tx: Tx,
+  actor: Actor,
+  edit: Omit<TransferAtOnce, 'key'>,
+): Promise<{ id: number; number: string; postingId: number }> {
   const made = await createTransfer(tx, actor, edit)
-  const lines = await tx.select().from(transferLines).where(eq(transferLines.transferId, made.id)).orderBy(transferLines.line)
-  await shipTransfer(tx, actor, made.id, { version: 1, lines: lines.map(line => ({ lineId: line.id, quantity: line.entered, unit: line.unit, binId: null, lot: '', piece: '' })) })
+  const lines = await tx
+    .select()
+    .from(transferLines)
+    .where(eq(transferLines.transferId, made.id))
+    .orderBy(transferLines.line)
+  await shipTransfer(tx, actor, made.id, {
+    version: 1,
+    lines: lines.map((line) => ({
+      lineId: line.id,
+      quantity: line.entered,
+      unit: line.unit,
+      binId: null,
+      lot: '',
+      piece: '',
+    })),
+  })
   const way = await onTheWay(tx, made.id)
   const bins = new Map(lines.map((line, index) => [line.id, edit.lines[index]!.toBinId]))
-  const posted = await receiveTransfer(tx, actor, made.id, { version: 2, lines: way.map(w => ({ lineId: w.lineId, lotId: w.lotId, pieceId: w.pieceId, quantity: w.quantity, unit: w.stockUnit, binId: bins.get(w.lineId)! })) })
+  const posted = await receiveTransfer(tx, actor, made.id, {
+    version: 2,
+    lines: way.map((w) => ({
+      lineId: w.lineId,
+      lotId: w.lotId,
+      pieceId: w.pieceId,
+      quantity: w.quantity,
+      unit: w.stockUnit,
+      binId: bins.get(w.lineId)!,
+    })),
+  })
   return { ...made, postingId: posted.postingId }
 }
 
 /** Ends a transfer of which nothing is on the way: what has not left stays where it is. */
 export async function endTransfer(tx: Tx, actor: Actor, id: number, version: number): Promise<{ id: number }> {
   const { transfer } = await lockTransfer(tx, id, version)
-  if ((await onTheWay(tx, id)).length > 0) throw new Refusal('not-now', `Goods of ${transfer.number} are on the way. Receive them, or record them as missing.`)
-  const [moved] = await rows<{ moved: boolean }>(tx, sql`select bool_or(shipped > 0) as moved from transfer_lines where transfer_id = ${id}`)
+  if ((await onTheWay(tx, id)).length > 0) {
+    throw new Refusal('not-now', `Goods of ${transfer.number} are on the way. Receive them, or record them as missing.`)
+  }
+  const [moved] = await rows<{ moved: boolean }>(
+    tx,
+    sql`select bool_or(shipped > 0) as moved from transfer_lines where transfer_id = ${id}`,
+  )
   const status = moved!.moved ? 'done' : 'cancelled'
-  await tx.update(transfers).set({ status, version: version + 1 }).where(eq(transfers.id, id))
+  await tx
+    .update(transfers)
+    .set({ status, version: version + 1 })
+    .where(eq(transfers.id, id))
   await noteChange(tx, actor, 'transfer', id, { status: transfer.status, version }, { status, version: version + 1 })
   return { id }
 }
 
-export interface OnTheWay { lineId: number, itemId: number, code: string, symbol: string, stockUnit: string, lotId: number | null, lot: string | null, pieceId: number | null, piece: string | null, quantity: string }
+export interface OnTheWay {
+  lineId: number
+  itemId: number
+  code: string
+  symbol: string
+  stockUnit: string
+  lotId: number | null
+  lot: string | null
+  pieceId: number | null
+  piece: string | null
+  quantity: string
+}
 
 /** What of a transfer has left and neither arrived nor been given up, by lot and piece. */
 export async function onTheWay(reader: Reader, id: number): Promise<OnTheWay[]> {
-  return rows<OnTheWay>(reader, sql`
+  return rows<OnTheWay>(
+    reader,
+    sql`
     select m.document_line_id as "lineId", m.item_id as "itemId", i.code, u.symbol, i.stock_unit as "stockUnit", m.lot_id as "lotId", l.number as lot, m.piece_id as "pieceId", c.label as piece,
       trim_scale(sum(case when t.kind = 'transit' then m.quantity else -m.quantity end))::text as quantity
     from moves m join transfer_lines tl on tl.id = m.document_line_id join places f on f.id = m.from_place_id join places t on t.id = m.to_place_id
       join items i on i.id = m.item_id join units u on u.code = i.stock_unit left join lots l on l.id = m.lot_id left join pieces c on c.id = m.piece_id
     where tl.transfer_id = ${id} and m.item_id = tl.item_id and 'transit' in (f.kind, t.kind) group by 1, 2, 3, 4, 5, 6, 7, 8, 9, tl.line
-    having sum(case when t.kind = 'transit' then m.quantity else -m.quantity end) <> 0 order by tl.line, l.number, c.label`)
+    having sum(case when t.kind = 'transit' then m.quantity else -m.quantity end) <> 0 order by tl.line, l.number, c.label`,
+  )
 }
 
-async function offTheWay(tx: Tx, id: number, lines: readonly Line[], frames: ReadonlyMap<number, Frame>, part: { lineId: number, lotId: number | null, pieceId: number | null, quantity: string, unit: string }, at: string, to: DraftMove['to']): Promise<DraftMove> {
+async function offTheWay(
+  tx: Tx,
+  id: number,
+  lines: readonly Line[],
+  frames: ReadonlyMap<number, Frame>,
+  part: { lineId: number; lotId: number | null; pieceId: number | null; quantity: string; unit: string },
+  at: string,
+  to: DraftMove['to'],
+): Promise<DraftMove> {
   const line = lineOf(lines, part.lineId)
   const frame = frames.get(line.itemId)!
   const read = readQuantity(frame, part.quantity, part.unit, `${at}quantity`)
-  const there = (await onTheWay(tx, id)).find(w => w.lineId === line.id && w.lotId === part.lotId && w.pieceId === part.pieceId)
+  const there = (await onTheWay(tx, id)).find(
+    (w) => w.lineId === line.id && w.lotId === part.lotId && w.pieceId === part.pieceId,
+  )
   if (!there || ratio(there.quantity).compare(read.quantity) < 0) {
     const detail = `${frame.code}: ${there?.quantity ?? '0'} ${frame.symbol} are on the way, and ${toText(read.quantity)} ${frame.symbol} would arrive.`
     throw new Refusal('short', detail, { [`${at}quantity`]: detail })
   }
-  return { itemId: frame.id, lotId: part.lotId, pieceId: part.pieceId, quantity: read.quantity, from: await outside(tx, 'transit'), to, entered: read.entered, unit: read.unit, residue: read.residue, valuation: { kind: 'method' }, lineId: line.id }
+  return {
+    itemId: frame.id,
+    lotId: part.lotId,
+    pieceId: part.pieceId,
+    quantity: read.quantity,
+    from: await outside(tx, 'transit'),
+    to,
+    entered: read.entered,
+    unit: read.unit,
+    residue: read.residue,
+    valuation: { kind: 'method' },
+    lineId: line.id,
+  }
 }
 
-async function lockTransfer(tx: Tx, id: number, version: number): Promise<{ transfer: Transfer, lines: Line[], frames: Map<number, Frame> }> {
+async function lockTransfer(
+  tx: Tx,
+  id: number,
+  version: number,
+): Promise<{ transfer: Transfer; lines: Line[]; frames: Map<number, Frame> }> {
   const [transfer] = await tx.select().from(transfers).where(eq(transfers.id, id)).for('update')
-  if (!transfer) throw new Refusal('not-found', 'There is no such transfer.')
+  if (!transfer) {
+    throw new Refusal('not-found', 'There is no such transfer.')
+  }
   await requireVersion(tx, 'transfer', id, version, transfer.version)
-  if (transfer.status !== 'open') throw new Refusal('not-now', `${transfer.number} is ${transfer.status} already.`)
-  const lines = await tx.select().from(transferLines).where(eq(transferLines.transferId, id)).orderBy(transferLines.line)
-  return { transfer, lines, frames: await loadFrames(tx, lines.map(line => line.itemId)) }
+  if (transfer.status !== 'open') {
+    throw new Refusal('not-now', `${transfer.number} is ${transfer.status} already.`)
+  }
+  const lines = await tx
+    .select()
+    .from(transferLines)
+    .where(eq(transferLines.transferId, id))
+    .orderBy(transferLines.line)
+  return {
+    transfer,
+    lines,
+    frames: await loadFrames(
+      tx,
+      lines.map((line) => line.itemId),
+    ),
+  }
 }
 
 function lineOf(lines: readonly Line[], id: number): Line {
-  const line = lines.find(one => one.id === id)
-  if (!line) throw new Refusal('invalid-input', 'A line of this transfer is gone. Reload the page.')
+  const line = lines.find((one) => one.id === id)
+  if (!line) {
+    throw new Refusal('invalid-input', 'A line of this transfer is gone. Reload the page.')
+  }
   return line
 }
 
 async function settleTransfer(tx: Tx, actor: Actor, transfer: Transfer, what: object): Promise<void> {
-  await rows(tx, sql`update transfers t set version = version + 1,
-    status = case when not exists (select 1 from transfer_lines l where l.transfer_id = t.id and (l.received + l.lost < l.shipped or l.shipped < l.quantity)) then 'done' else 'open' end where id = ${transfer.id}`)
-  await noteChange(tx, actor, 'transfer', transfer.id, { version: transfer.version }, { version: transfer.version + 1, ...what })
+  await rows(
+    tx,
+    sql`update transfers t set version = version + 1,
+    status = case when not exists (select 1 from transfer_lines l where l.transfer_id = t.id and (l.received + l.lost < l.shipped or l.shipped < l.quantity)) then 'done' else 'open' end where id = ${transfer.id}`,
+  )
+  await noteChange(
+    tx,
+    actor,
+    'transfer',
+    transfer.id,
+    { version: transfer.version },
+    { version: transfer.version + 1, ...what },
+  )
 }
 
 async function siteName(reader: Reader, id: number): Promise<string> {

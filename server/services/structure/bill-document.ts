@@ -11,39 +11,116 @@ import { loadCompany } from '../company/company'
 import { loadBills } from './bill-shape'
 
 /** A revision on paper, for the bench: what a batch takes, then the steps with their pictures. */
-export async function billDocument(id: number, today: string): Promise<{ name: string, bytes: Buffer }> {
+export async function billDocument(id: number, today: string): Promise<{ name: string; bytes: Buffer }> {
   const [bill] = await loadBills(db, [id])
-  if (!bill) throw new Refusal('not-found', 'There is no such revision.')
-  const frames = await loadFrames(db, [...new Set([bill.itemId, ...bill.lines.map(line => line.itemId), ...bill.byProducts.map(one => one.itemId)])])
-  const symbols = new Map((await loadUnits(db)).map(unit => [unit.code, unit.symbol]))
+  if (!bill) {
+    throw new Refusal('not-found', 'There is no such revision.')
+  }
+  const frames = await loadFrames(db, [
+    ...new Set([bill.itemId, ...bill.lines.map((line) => line.itemId), ...bill.byProducts.map((one) => one.itemId)]),
+  ])
+  const symbols = new Map((await loadUnits(db)).map((unit) => [unit.code, unit.symbol]))
   const symbol = (unit: string): string => symbols.get(unit) ?? unit
   const item = frames.get(bill.itemId)!
   const isKit = item.source === 'kit'
   const right = (text: string): TableCell => ({ text, alignment: 'right' })
-  const head: TableCell[] = ['', isKit ? 'Holds' : 'Component', 'Quantity', 'Scrap', 'Note'].map((text, at) => ({ text, bold: true, alignment: at === 2 || at === 3 ? 'right' : 'left' }))
+  const head: TableCell[] = ['', isKit ? 'Holds' : 'Component', 'Quantity', 'Scrap', 'Note'].map((text, at) => ({
+    text,
+    bold: true,
+    alignment: at === 2 || at === 3 ? 'right' : 'left',
+  }))
   const body: TableCell[][] = bill.lines.map((line) => {
     const part = frames.get(line.itemId)!
-    const note = [line.basis === 'per build' ? 'once a build' : '', line.phantom ? 'phantom' : '', line.offsetDays ? `${line.offsetDays} days after the start` : '', line.note].filter(Boolean).join(' · ')
-    return [String(line.position), { text: [{ text: part.code, bold: true }, `  ${part.name}`] }, right(`${printAmount(ratio(line.quantity), 6)} ${symbol(line.unit)}`), right(line.scrapPercent === '0' ? '' : `${line.scrapPercent} %`), { text: note, color: '#555555' }]
+    const note = [
+      line.basis === 'per build' ? 'once a build' : '',
+      line.phantom ? 'phantom' : '',
+      line.offsetDays ? `${line.offsetDays} days after the start` : '',
+      line.note,
+    ]
+      .filter(Boolean)
+      .join(' · ')
+    return [
+      String(line.position),
+      { text: [{ text: part.code, bold: true }, `  ${part.name}`] },
+      right(`${printAmount(ratio(line.quantity), 6)} ${symbol(line.unit)}`),
+      right(line.scrapPercent === '0' ? '' : `${line.scrapPercent} %`),
+      { text: note, color: '#555555' },
+    ]
   })
   const facts = [
-    `Batch ${bill.batchSize} ${symbol(bill.batchUnit)}`, bill.yieldPercent === '100' ? '' : `output yield ${bill.yieldPercent} %`, bill.workMinutes === '0' ? '' : `${bill.workMinutes} min a batch`, bill.minutesPerUnit === '0' ? '' : `${bill.minutesPerUnit} min each`,
+    `Batch ${bill.batchSize} ${symbol(bill.batchUnit)}`,
+    bill.yieldPercent === '100' ? '' : `output yield ${bill.yieldPercent} %`,
+    bill.workMinutes === '0' ? '' : `${bill.workMinutes} min a batch`,
+    bill.minutesPerUnit === '0' ? '' : `${bill.minutesPerUnit} min each`,
     bill.fromOn === null ? 'draft' : `in use from ${printDay(bill.fromOn, today)}`,
-  ].filter(Boolean).join(' · ')
+  ]
+    .filter(Boolean)
+    .join(' · ')
   const steps: Content[] = []
   for (const [at, step] of bill.steps.entries()) {
-    const [picture] = step.pictureId === null ? [] : await db.select().from(pictures).where(eq(pictures.id, step.pictureId))
-    steps.push({ columns: [{ width: 24, text: `${at + 1}.`, bold: true }, { width: '*', text: step.text }, ...picture ? [{ width: 150, image: `data:image/${picture.small.subarray(0, 2).toString('hex') === '8950' ? 'png' : 'jpeg'};base64,${picture.small.toString('base64')}`, fit: [140, 110] as [number, number] }] : []], margin: [0, 6, 0, 0], unbreakable: true } as Content)
+    const [picture] =
+      step.pictureId === null ? [] : await db.select().from(pictures).where(eq(pictures.id, step.pictureId))
+    steps.push({
+      columns: [
+        { width: 24, text: `${at + 1}.`, bold: true },
+        { width: '*', text: step.text },
+        ...(picture
+          ? [
+              {
+                width: 150,
+                image: `data:image/${picture.small.subarray(0, 2).toString('hex') === '8950' ? 'png' : 'jpeg'};base64,${picture.small.toString('base64')}`,
+                fit: [140, 110] as [number, number],
+              },
+            ]
+          : []),
+      ],
+      margin: [0, 6, 0, 0],
+      unbreakable: true,
+    } as Content)
   }
   const content: Content = [
     { text: (await loadCompany())?.name ?? '', fontSize: 11, bold: true },
     { text: `${item.code}  ${item.name}`, fontSize: 20, bold: true, margin: [0, 18, 0, 2] },
-    { text: `${isKit ? 'Contents of the kit' : 'Bill of materials'}, revision ${bill.revision} · ${facts}`, color: '#555555', margin: [0, 0, 0, 14] },
-    { table: { headerRows: 1, widths: [14, '*', 'auto', 'auto', 130], body: [head, ...body] }, layout: 'lightHorizontalLines' },
-    ...bill.byProducts.length > 0 ? [{ text: `Gives too: ${bill.byProducts.map(one => `${printAmount(ratio(one.quantity), 6)} ${symbol(one.unit)} ${frames.get(one.itemId)!.code}`).join(', ')}`, margin: [0, 10, 0, 0] as [number, number, number, number] }] : [],
-    ...bill.note ? [{ text: bill.note, margin: [0, 10, 0, 0] as [number, number, number, number] }] : [],
-    ...steps.length > 0 ? [{ text: 'Steps', fontSize: 13, bold: true, margin: [0, 18, 0, 2] as [number, number, number, number] }, ...steps] : [],
+    {
+      text: `${isKit ? 'Contents of the kit' : 'Bill of materials'}, revision ${bill.revision} · ${facts}`,
+      color: '#555555',
+      margin: [0, 0, 0, 14],
+    },
+    {
+      table: { headerRows: 1, widths: [14, '*', 'auto', 'auto', 130], body: [head, ...body] },
+      layout: 'lightHorizontalLines',
+    },
+    ...(bill.byProducts.length > 0
+      ? [
+          {
+            text: `Gives too: ${bill.byProducts.map((one) => `${printAmount(ratio(one.quantity), 6)} ${symbol(one.unit)} ${frames.get(one.itemId)!.code}`).join(', ')}`,
+            margin: [0, 10, 0, 0] as [number, number, number, number],
+          },
+        ]
+      : []),
+    ...(bill.note ? [{ text: bill.note, margin: [0, 10, 0, 0] as [number, number, number, number] }] : []),
+    ...(steps.length > 0
+      ? [
+          { text: 'Steps', fontSize: 13, bold: true, margin: [0, 18, 0, 2] as [number, number, number, number] },
+          ...steps,
+        ]
+      : []),
   ]
   const title = `${item.code} revision ${bill.revision}`
-  return { name: title, bytes: await makePdf({ content, pageSize: 'A4', pageMargins: [48, 48, 48, 60], defaultStyle: { font: 'Roboto', fontSize: 10 }, info: { title }, footer: (page, pages) => ({ text: `${title} · ${page} of ${pages}`, alignment: 'center', color: '#777777', fontSize: 8 }) }) }
+  return {
+    name: title,
+    bytes: await makePdf({
+      content,
+      pageSize: 'A4',
+      pageMargins: [48, 48, 48, 60],
+      defaultStyle: { font: 'Roboto', fontSize: 10 },
+      info: { title },
+      footer: (page, pages) => ({
+        text: `${title} · ${page} of ${pages}`,
+        alignment: 'center',
+        color: '#777777',
+        fontSize: 8,
+      }),
+    }),
+  }
 }

@@ -13,47 +13,133 @@ import { loadEdges } from './edges'
 
 /** One way in which a bulk item breaks down, with all that it gives. */
 export const breakDownShape: Shape<'break-downs'> = {
-  kind: 'break-downs', table: 'recipes', key: 'name', keyField: 'rank', lists: { recipe_outputs: 'recipe_id' },
-  load, complete, check,
-  rowsOf: ({ outputs, ...own }) => ({ own: columnsOf(own), lists: { recipe_outputs: outputs.map(one => ({ item_id: one.itemId, ...splitText(one.quantity), unit: one.unit, share: one.share })) } }),
+  kind: 'break-downs',
+  table: 'recipes',
+  key: 'name',
+  keyField: 'rank',
+  lists: { recipe_outputs: 'recipe_id' },
+  load,
+  complete,
+  check,
+  rowsOf: ({ outputs, ...own }) => ({
+    own: columnsOf(own),
+    lists: {
+      recipe_outputs: outputs.map((one) => ({
+        item_id: one.itemId,
+        ...splitText(one.quantity),
+        unit: one.unit,
+        share: one.share,
+      })),
+    },
+  }),
 }
 
 async function load(reader: Reader, ids: readonly number[] | 'all'): Promise<Stored<'break-downs'>[]> {
-  const own = await reader.select().from(recipes).where(ids === 'all' ? undefined : among(sql`${recipes.id}`, ids)).orderBy(asc(recipes.id))
-  const outputs = groupBy(await reader.select().from(recipeOutputs).where(ids === 'all' ? undefined : among(sql`${recipeOutputs.recipeId}`, ids)).orderBy(asc(recipeOutputs.id)), one => one.recipeId)
-  return own.map(recipe => ({ ...recipe, outputs: (outputs.get(recipe.id) ?? []).map(one => ({ itemId: one.itemId, quantity: exactText(one.numerator, one.denominator), unit: one.unit, share: one.share })) }))
+  const own = await reader
+    .select()
+    .from(recipes)
+    .where(ids === 'all' ? undefined : among(sql`${recipes.id}`, ids))
+    .orderBy(asc(recipes.id))
+  const outputs = groupBy(
+    await reader
+      .select()
+      .from(recipeOutputs)
+      .where(ids === 'all' ? undefined : among(sql`${recipeOutputs.recipeId}`, ids))
+      .orderBy(asc(recipeOutputs.id)),
+    (one) => one.recipeId,
+  )
+  return own.map((recipe) => ({
+    ...recipe,
+    outputs: (outputs.get(recipe.id) ?? []).map((one) => ({
+      itemId: one.itemId,
+      quantity: exactText(one.numerator, one.denominator),
+      unit: one.unit,
+      share: one.share,
+    })),
+  }))
 }
 
 /** Named by its bulk item and its rank among the ways in which that breaks down. */
 async function complete(tx: Tx, edits: readonly Edit<'break-downs'>[]): Promise<Edit<'break-downs'>[]> {
-  const ids = [...new Set(edits.map(edit => edit.definition.itemId))]
-  if (ids.length === 0) return []
-  const codes = new Map((await rows<{ id: number, code: string }>(tx, sql`select id, code from items where ${among(sql`id`, ids)}`)).map(row => [row.id, row.code]))
-  return edits.map(edit => ({ ...edit, definition: { ...edit.definition, name: `${codes.get(edit.definition.itemId) ?? edit.definition.itemId} break-down ${edit.definition.rank}` } }))
+  const ids = [...new Set(edits.map((edit) => edit.definition.itemId))]
+  if (ids.length === 0) {
+    return []
+  }
+  const codes = new Map(
+    (await rows<{ id: number; code: string }>(tx, sql`select id, code from items where ${among(sql`id`, ids)}`)).map(
+      (row) => [row.id, row.code],
+    ),
+  )
+  return edits.map((edit) => ({
+    ...edit,
+    definition: {
+      ...edit.definition,
+      name: `${codes.get(edit.definition.itemId) ?? edit.definition.itemId} break-down ${edit.definition.rank}`,
+    },
+  }))
 }
 
-async function check(tx: Tx, edits: readonly Edit<'break-downs'>[], _before: ReadonlyMap<number, Stored<'break-downs'>>, actor: Actor): Promise<Fault[]> {
-  const frames = await loadFrames(tx, [...new Set(edits.flatMap(({ definition: d }) => [d.itemId, ...d.outputs.map(o => o.itemId)]))])
+async function check(
+  tx: Tx,
+  edits: readonly Edit<'break-downs'>[],
+  _before: ReadonlyMap<number, Stored<'break-downs'>>,
+  actor: Actor,
+): Promise<Fault[]> {
+  const frames = await loadFrames(tx, [
+    ...new Set(edits.flatMap(({ definition: d }) => [d.itemId, ...d.outputs.map((o) => o.itemId)])),
+  ])
   const faults = edits.flatMap(({ definition }, edit) => {
     const found: Fault[] = []
-    const tell = (field: string, detail: string): void => { found.push({ edit, field, detail }) }
+    const tell = (field: string, detail: string): void => {
+      found.push({ edit, field, detail })
+    }
     const leads = (frame: Frame, unit: string, field: string): void => {
       const way = convert(frame.measure.graph, ONE, unit, frame.stockUnit)
-      if (!way.ok) tell(field, `${frame.code}: ${describeUnitError(way.error, code => frame.measure.graph.units.get(code)?.name ?? code)}`)
+      if (!way.ok) {
+        tell(
+          field,
+          `${frame.code}: ${describeUnitError(way.error, (code) => frame.measure.graph.units.get(code)?.name ?? code)}`,
+        )
+      }
     }
     const bulk = frames.get(definition.itemId)
-    if (!bulk) { tell('itemId', 'There is no such item.'); return found }
+    if (!bulk) {
+      tell('itemId', 'There is no such item.')
+      return found
+    }
     leads(bulk, definition.unit, 'unit')
-    if (definition.lossUnit !== null) leads(bulk, definition.lossUnit, 'lossUnit')
+    if (definition.lossUnit !== null) {
+      leads(bulk, definition.lossUnit, 'lossUnit')
+    }
     definition.outputs.forEach((one, at) => {
       const frame = frames.get(one.itemId)
-      if (!frame) tell(`outputs.${at}.itemId`, 'There is no such item.')
-      else if (frame.source !== 'broken down') tell(`outputs.${at}.itemId`, `${frame.code} is ${frame.source}. Say on the item that it is broken down from another, then choose it here.`)
-      else leads(frame, one.unit, `outputs.${at}.unit`)
+      if (!frame) {
+        tell(`outputs.${at}.itemId`, 'There is no such item.')
+      } else if (frame.source !== 'broken down') {
+        tell(
+          `outputs.${at}.itemId`,
+          `${frame.code} is ${frame.source}. Say on the item that it is broken down from another, then choose it here.`,
+        )
+      } else {
+        leads(frame, one.unit, `outputs.${at}.unit`)
+      }
     })
     return found
   })
-  if (faults.length > 0) return faults
-  const added = edits.flatMap(({ definition }, edit) => definition.outputs.map((one, at) => ({ parent: String(one.itemId), child: String(definition.itemId), edit, at })))
-  return loopFaults(tx, added, await loadEdges(tx, actor.today, { below: edits.map(edit => edit.definition.itemId), recipesBesides: edits.flatMap(edit => edit.id ?? []) }), frames, at => `outputs.${at}.itemId`)
+  if (faults.length > 0) {
+    return faults
+  }
+  const added = edits.flatMap(({ definition }, edit) =>
+    definition.outputs.map((one, at) => ({ parent: String(one.itemId), child: String(definition.itemId), edit, at })),
+  )
+  return loopFaults(
+    tx,
+    added,
+    await loadEdges(tx, actor.today, {
+      below: edits.map((edit) => edit.definition.itemId),
+      recipesBesides: edits.flatMap((edit) => edit.id ?? []),
+    }),
+    frames,
+    (at) => `outputs.${at}.itemId`,
+  )
 }

@@ -5,62 +5,123 @@ import { db, rows } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import { PartStructure, type CostedRow } from '~~/shared/parts'
 import type { CostBasis } from '~~/shared/structure'
-import type { BuildableAnswer, BuildableUse, Comparison, Explosion, ExplosionRow, ItemFacts, MoneyParts, WhereUsedRow } from '~~/shared/structure-answers'
+import type {
+  BuildableAnswer,
+  BuildableUse,
+  Comparison,
+  Explosion,
+  ExplosionRow,
+  ItemFacts,
+  MoneyParts,
+  WhereUsedRow,
+} from '~~/shared/structure-answers'
 import { loadUnits, loadFrame, readQuantity } from '../catalogue/frames'
 import { loadBills } from './bill-shape'
 import { loadParts } from './load-parts'
 import { loadStructure } from './load-structure'
 
 /** The structure of a scope, compiled; a loop that was stored all the same is told by its path. */
-export async function loadPartStructure(today: string, scope: Parameters<typeof loadParts>[2], instead: readonly number[] = []): Promise<PartStructure> {
+export async function loadPartStructure(
+  today: string,
+  scope: Parameters<typeof loadParts>[2],
+  instead: readonly number[] = [],
+): Promise<PartStructure> {
   const parts = await loadParts(db, today, scope, instead)
   const asked = scope === 'all' ? [] : 'below' in scope ? scope.below : scope.above
-  if (asked.some(id => !parts.items.some(item => item.id === id))) throw new Refusal('not-found', 'There is no such item.')
+  if (asked.some((id) => !parts.items.some((item) => item.id === id))) {
+    throw new Refusal('not-found', 'There is no such item.')
+  }
   const built = PartStructure.of(parts)
-  if (built.ok) return built.value
-  const codes = new Map(parts.items.map(item => [item.id, item.code]))
-  throw new Refusal('loop', `The bills run in a circle: ${built.loop.map(id => codes.get(id)).join(' → ')}.`)
+  if (built.ok) {
+    return built.value
+  }
+  const codes = new Map(parts.items.map((item) => [item.id, item.code]))
+  throw new Refusal('loop', `The bills run in a circle: ${built.loop.map((id) => codes.get(id)).join(' → ')}.`)
 }
 
 /** Everything below an item for a quantity of it: one level, written out, or summed; with what is free and what it costs. Money in major units. */
-export async function explodeItem(itemId: number, asked: { quantity: string, unit: string, how: 'one level' | 'indented' | 'summed', basis: CostBasis, revision?: number | undefined }, today: string): Promise<Explosion> {
+export async function explodeItem(
+  itemId: number,
+  asked: {
+    quantity: string
+    unit: string
+    how: 'one level' | 'indented' | 'summed'
+    basis: CostBasis
+    revision?: number | undefined
+  },
+  today: string,
+): Promise<Explosion> {
   const root = await loadFrame(db, itemId)
   const { exact } = readQuantity(root, asked.quantity, asked.unit || root.stockUnit, 'quantity', 'required')
   const structure = await loadPartStructure(today, { below: [itemId] }, asked.revision ? [asked.revision] : [])
   const costed = structure.costed(itemId, exact, asked.basis)
-  const byItem = new Map(costed.rows.map(row => [row.itemId, row]))
+  const byItem = new Map(costed.rows.map((row) => [row.itemId, row]))
   const own = costed.cost
   return {
-    itemId, code: root.code, name: root.name, quantity: toText(exact), symbol: root.symbol, how: asked.how, basis: asked.basis, cost: moneyOf(own, exact), unpriced: costed.unpriced.map(id => structure.items.get(String(id))!.code),
-    rows: asked.how === 'summed'
-      ? costed.rows.map(row => tell(structure, row.itemId, row.level, row.quantity, row))
-      : writtenOut(structure, itemId, exact, asked.how === 'one level' ? 1 : Infinity).map(row => tell(structure, Number(row.item), row.depth, row.quantity, byItem.get(Number(row.item))!)),
+    itemId,
+    code: root.code,
+    name: root.name,
+    quantity: toText(exact),
+    symbol: root.symbol,
+    how: asked.how,
+    basis: asked.basis,
+    cost: moneyOf(own, exact),
+    unpriced: costed.unpriced.map((id) => structure.items.get(String(id))!.code),
+    rows:
+      asked.how === 'summed'
+        ? costed.rows.map((row) => tell(structure, row.itemId, row.level, row.quantity, row))
+        : writtenOut(structure, itemId, exact, asked.how === 'one level' ? 1 : Infinity).map((row) =>
+            tell(structure, Number(row.item), row.depth, row.quantity, byItem.get(Number(row.item))!),
+          ),
   }
 }
 
 function writtenOut(structure: PartStructure, itemId: number, exact: Ratio, deep: number) {
   const written = explodeIndented(structure.structure, String(itemId), exact, { deep })
-  if (!written.ok) throw new Refusal('invalid-input', `Written out this has more than ${written.error.most} lines. Ask for one level, or for the sums.`)
+  if (!written.ok) {
+    throw new Refusal(
+      'invalid-input',
+      `Written out this has more than ${written.error.most} lines. Ask for one level, or for the sums.`,
+    )
+  }
   return written.value
 }
 
 /** In minor units that add up: what rounding leaves goes to the parts that lost most of it. */
 function moneyOf(cost: UnitCost, quantity: Ratio): MoneyParts {
-  const exact = [cost.material, cost.work, cost.other].map(part => part.mul(quantity).mul(100))
+  const exact = [cost.material, cost.work, cost.other].map((part) => part.mul(quantity).mul(100))
   const total = nearestEven(cost.total.mul(quantity).mul(100))
-  const whole = exact.map(part => upwards(part.neg()) * -1n)
+  const whole = exact.map((part) => upwards(part.neg()) * -1n)
   const left = Number(total - whole.reduce((sum, part) => sum + part, 0n))
   const order = [0, 1, 2].sort((x, y) => exact[y]!.sub(ratio(whole[y]!)).compare(exact[x]!.sub(ratio(whole[x]!))))
-  for (const at of order.slice(0, left)) whole[at]! += 1n
+  for (const at of order.slice(0, left)) {
+    whole[at]! += 1n
+  }
   const text = (minor: bigint): string => toDecimal(ratio(minor, 100n), 2)
   return { material: text(whole[0]!), work: text(whole[1]!), other: text(whole[2]!), total: text(total) }
 }
 
-function tell(structure: PartStructure, itemId: number, level: number, quantity: Ratio, { cost }: CostedRow): ExplosionRow {
+function tell(
+  structure: PartStructure,
+  itemId: number,
+  level: number,
+  quantity: Ratio,
+  { cost }: CostedRow,
+): ExplosionRow {
   const item = structure.items.get(String(itemId))!
   return {
-    itemId, code: item.code, name: item.name, source: item.source, level, quantity: toText(quantity), symbol: item.symbol, decimals: item.decimals, free: item.free, isShort: ratio(item.free).compare(quantity) < 0,
-    cost: moneyOf(cost, quantity), unitCost: toDecimal(cost.total, 4),
+    itemId,
+    code: item.code,
+    name: item.name,
+    source: item.source,
+    level,
+    quantity: toText(quantity),
+    symbol: item.symbol,
+    decimals: item.decimals,
+    free: item.free,
+    isShort: ratio(item.free).compare(quantity) < 0,
+    cost: moneyOf(cost, quantity),
+    unitCost: toDecimal(cost.total, 4),
   }
 }
 
@@ -68,39 +129,94 @@ function tell(structure: PartStructure, itemId: number, level: number, quantity:
 export async function whereUsedOf(itemId: number, today: string): Promise<WhereUsedRow[]> {
   const { frames, lines } = await loadStructure(db, today, { above: [itemId] })
   const own = frames.get(itemId)
-  if (!own) throw new Refusal('not-found', 'There is no such item.')
+  if (!own) {
+    throw new Refusal('not-found', 'There is no such item.')
+  }
   const compiled = compileStructure(lines)
-  if (!compiled.ok) throw new Refusal('loop', `The bills run in a circle: ${compiled.error.path.map(id => frames.get(Number(id))!.code).join(' → ')}.`)
+  if (!compiled.ok) {
+    throw new Refusal(
+      'loop',
+      `The bills run in a circle: ${compiled.error.path.map((id) => frames.get(Number(id))!.code).join(' → ')}.`,
+    )
+  }
   return whereUsed(compiled.value, String(itemId)).map((row) => {
     const item = frames.get(Number(row.item))!
-    return { itemId: item.id, code: item.code, name: item.name, level: row.level, quantity: toText(row.quantity), symbol: own.symbol, parentSymbol: item.symbol }
+    return {
+      itemId: item.id,
+      code: item.code,
+      name: item.name,
+      level: row.level,
+      quantity: toText(row.quantity),
+      symbol: own.symbol,
+      parentSymbol: item.symbol,
+    }
   })
 }
 
 /** How many sets of what is wanted the stock allows, what they take, and what the next would lack. */
-export async function buildableNow(wanted: readonly { itemId: number, quantity: string, unit: string }[], today: string): Promise<BuildableAnswer> {
-  const asked = await Promise.all(wanted.map(async (one, at) => {
-    const frame = await loadFrame(db, one.itemId, `wanted.${at}.itemId`)
-    return { itemId: one.itemId, quantity: readQuantity(frame, one.quantity, one.unit || frame.stockUnit, `wanted.${at}.quantity`, 'required').quantity }
-  }))
-  return answerBuildable(await loadPartStructure(today, { below: asked.map(one => one.itemId) }), asked)
+export async function buildableNow(
+  wanted: readonly { itemId: number; quantity: string; unit: string }[],
+  today: string,
+): Promise<BuildableAnswer> {
+  const asked = await Promise.all(
+    wanted.map(async (one, at) => {
+      const frame = await loadFrame(db, one.itemId, `wanted.${at}.itemId`)
+      return {
+        itemId: one.itemId,
+        quantity: readQuantity(frame, one.quantity, one.unit || frame.stockUnit, `wanted.${at}.quantity`, 'required')
+          .quantity,
+      }
+    }),
+  )
+  return answerBuildable(await loadPartStructure(today, { below: asked.map((one) => one.itemId) }), asked)
 }
 
-export function answerBuildable(structure: PartStructure, asked: readonly { itemId: number, quantity: Ratio }[]): BuildableAnswer {
+export function answerBuildable(
+  structure: PartStructure,
+  asked: readonly { itemId: number; quantity: Ratio }[],
+): BuildableAnswer {
   const answer = structure.buildable(asked)
   if (!answer.ok) {
-    if (answer.error.code === 'unbounded') throw new Refusal('invalid-input', 'Nothing limits this: it takes nothing.')
+    if (answer.error.code === 'unbounded') {
+      throw new Refusal('invalid-input', 'Nothing limits this: it takes nothing.')
+    }
     const item = structure.items.get(answer.error.item)!
-    throw new Refusal('invalid-input', `${item.code} ${item.name} has no bill in use and is not broken down from anything, so it cannot be made.`)
+    throw new Refusal(
+      'invalid-input',
+      `${item.code} ${item.name} has no bill in use and is not broken down from anything, so it cannot be made.`,
+    )
   }
   const { sets, uses, next } = answer.value
-  const of = (use: typeof uses[number]): BuildableUse => {
+  const of = (use: (typeof uses)[number]): BuildableUse => {
     const item = structure.items.get(use.item)!
-    return { itemId: item.id, code: item.code, name: item.name, symbol: item.symbol, need: toText(use.need), fromStock: toText(use.fromStock), made: toText(use.made), missing: toText(use.missing), free: item.free, comesFrom: item.comesFrom }
+    return {
+      itemId: item.id,
+      code: item.code,
+      name: item.name,
+      symbol: item.symbol,
+      need: toText(use.need),
+      fromStock: toText(use.fromStock),
+      made: toText(use.made),
+      missing: toText(use.missing),
+      free: item.free,
+      comesFrom: item.comesFrom,
+    }
   }
   return {
-    sets: sets.toString(), uses: uses.filter(use => !asked.some(one => String(one.itemId) === use.item)).map(of), next: next.map(of),
-    wanted: asked.map(({ itemId, quantity }) => { const item = structure.items.get(String(itemId))!; return { itemId, code: item.code, symbol: item.symbol, quantity: toText(quantity), can: toText(quantity.mul(ratio(sets))), onHand: item.onHand } }),
+    sets: sets.toString(),
+    uses: uses.filter((use) => !asked.some((one) => String(one.itemId) === use.item)).map(of),
+    next: next.map(of),
+    wanted: asked.map(({ itemId, quantity }) => {
+      const item = structure.items.get(String(itemId))!
+      return {
+        itemId,
+        code: item.code,
+        symbol: item.symbol,
+        quantity: toText(quantity),
+        can: toText(quantity.mul(ratio(sets))),
+        onHand: item.onHand,
+      }
+    }),
   }
 }
 
@@ -110,34 +226,108 @@ export async function leadAndMass(itemId: number, today: string, revision?: numb
   const codeOf = (id: number): string => structure.items.get(String(id))!.code
   const mass = structure.mass(itemId, await loadUnits(db))
   return {
-    lead: structure.lead(itemId).map(step => ({ itemId: Number(step.item), code: codeOf(Number(step.item)), name: structure.items.get(step.item)!.name, leadDays: step.leadDays, begins: step.begins, ends: step.ends })),
+    lead: structure.lead(itemId).map((step) => ({
+      itemId: Number(step.item),
+      code: codeOf(Number(step.item)),
+      name: structure.items.get(step.item)!.name,
+      leadDays: step.leadDays,
+      begins: step.begins,
+      ends: step.ends,
+    })),
     mass: { known: toText(mass.known), unknown: mass.unknown.map(codeOf) },
   }
 }
 
 /** Two revisions side by side: what was added, removed and changed, and what it does to the cost of one. */
-export async function compareBills(beforeId: number, afterId: number, basis: CostBasis, today: string): Promise<Comparison> {
+export async function compareBills(
+  beforeId: number,
+  afterId: number,
+  basis: CostBasis,
+  today: string,
+): Promise<Comparison> {
   const found = await loadBills(db, [beforeId, afterId])
-  const [before, after] = [found.find(bill => bill.id === beforeId), found.find(bill => bill.id === afterId)]
-  if (!before || !after) throw new Refusal('not-found', 'There is no such revision.')
-  if (before.itemId !== after.itemId) throw new Refusal('invalid-input', 'Choose two revisions of the same item.')
+  const [before, after] = [found.find((bill) => bill.id === beforeId), found.find((bill) => bill.id === afterId)]
+  if (!before || !after) {
+    throw new Refusal('not-found', 'There is no such revision.')
+  }
+  if (before.itemId !== after.itemId) {
+    throw new Refusal('invalid-input', 'Choose two revisions of the same item.')
+  }
   const costOf = async (id: number): Promise<MoneyParts & { lines: Map<number, string> }> => {
     const structure = await loadPartStructure(today, { below: [before.itemId] }, [id])
     const costed = structure.costed(before.itemId, ratio(1), basis)
-    return { ...moneyOf(costed.cost, ratio(1)), lines: new Map(costed.rows.map(row => [row.itemId, toDecimal(row.money.total, 4)])) }
+    return {
+      ...moneyOf(costed.cost, ratio(1)),
+      lines: new Map(costed.rows.map((row) => [row.itemId, toDecimal(row.money.total, 4)])),
+    }
   }
   const [was, is] = [await costOf(beforeId), await costOf(afterId)]
-  const names = new Map((await rows<{ id: number, code: string, name: string }>(db, sql`select id, code, name from items where id in (select item_id from bom_lines where bom_id in (${beforeId}, ${afterId}))`)).map(row => [row.id, row]))
-  const HEAD = [['batchSize', 'batch'], ['batchUnit', 'batch unit'], ['yieldPercent', 'output yield, %'], ['workMinutes', 'minutes a batch'], ['minutesPerUnit', 'minutes for one'], ['workRate', 'rate an hour'], ['otherCost', 'other cost a batch'], ['note', 'note']] as const
-  const strip = (cost: typeof was): MoneyParts => ({ material: cost.material, work: cost.work, other: cost.other, total: cost.total })
+  const names = new Map(
+    (
+      await rows<{ id: number; code: string; name: string }>(
+        db,
+        sql`select id, code, name from items where id in (select item_id from bom_lines where bom_id in (${beforeId}, ${afterId}))`,
+      )
+    ).map((row) => [row.id, row]),
+  )
+  const HEAD = [
+    ['batchSize', 'batch'],
+    ['batchUnit', 'batch unit'],
+    ['yieldPercent', 'output yield, %'],
+    ['workMinutes', 'minutes a batch'],
+    ['minutesPerUnit', 'minutes for one'],
+    ['workRate', 'rate an hour'],
+    ['otherCost', 'other cost a batch'],
+    ['note', 'note'],
+  ] as const
+  const strip = (cost: typeof was): MoneyParts => ({
+    material: cost.material,
+    work: cost.work,
+    other: cost.other,
+    total: cost.total,
+  })
   return {
-    before: { id: before.id, revision: before.revision, fromOn: before.fromOn, cost: strip(was) }, after: { id: after.id, revision: after.revision, fromOn: after.fromOn, cost: strip(is) },
+    before: { id: before.id, revision: before.revision, fromOn: before.fromOn, cost: strip(was) },
+    after: { id: after.id, revision: after.revision, fromOn: after.fromOn, cost: strip(is) },
     difference: toDecimal(ratio(is.total).sub(ratio(was.total)), 2),
-    head: HEAD.filter(([field]) => before[field] !== after[field]).map(([field, name]) => ({ name, before: before[field], after: after[field] })),
-    lines: compareLists(before.lines, after.lines, line => String(line.itemId), ['quantity', 'unit', 'basis', 'scrapPercent', 'offsetDays', 'phantom', 'note', 'substitutes']).map((row) => {
+    head: HEAD.filter(([field]) => before[field] !== after[field]).map(([field, name]) => ({
+      name,
+      before: before[field],
+      after: after[field],
+    })),
+    lines: compareLists(before.lines, after.lines, (line) => String(line.itemId), [
+      'quantity',
+      'unit',
+      'basis',
+      'scrapPercent',
+      'offsetDays',
+      'phantom',
+      'note',
+      'substitutes',
+    ]).map((row) => {
       const item = names.get((row.after ?? row.before)!.itemId)!
-      const said = (line: typeof row.before) => line && { quantity: line.quantity, unit: line.unit, basis: line.basis, scrapPercent: line.scrapPercent, offsetDays: line.offsetDays, phantom: line.phantom, note: line.note, substitutes: line.substitutes.length }
-      return { kind: row.kind, itemId: item.id, code: item.code, name: item.name, fields: row.fields, before: said(row.before), after: said(row.after), costBefore: row.before ? was.lines.get(item.id) ?? '0' : null, costAfter: row.after ? is.lines.get(item.id) ?? '0' : null }
+      const said = (line: typeof row.before) =>
+        line && {
+          quantity: line.quantity,
+          unit: line.unit,
+          basis: line.basis,
+          scrapPercent: line.scrapPercent,
+          offsetDays: line.offsetDays,
+          phantom: line.phantom,
+          note: line.note,
+          substitutes: line.substitutes.length,
+        }
+      return {
+        kind: row.kind,
+        itemId: item.id,
+        code: item.code,
+        name: item.name,
+        fields: row.fields,
+        before: said(row.before),
+        after: said(row.after),
+        costBefore: row.before ? (was.lines.get(item.id) ?? '0') : null,
+        costAfter: row.after ? (is.lines.get(item.id) ?? '0') : null,
+      }
     }),
   }
 }

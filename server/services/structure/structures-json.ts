@@ -11,44 +11,148 @@ import type { TableName } from '~~/shared/import'
 
 /** Bills and break-downs, of some items or of all, as docs/formats/structures.schema.json describes them. */
 export async function structuresAsJson(reader: Reader, of?: readonly number[]): Promise<StructuresFile> {
-  const only = <T extends { itemId: number }>(list: readonly T[]): T[] => list.filter(one => !of || of.includes(one.itemId))
+  const only = <T extends { itemId: number }>(list: readonly T[]): T[] =>
+    list.filter((one) => !of || of.includes(one.itemId))
   const bills = only(await loadBills(reader, 'all'))
   const ways = only(await breakDownShape.load(reader, 'all'))
-  const ids = [...new Set([...bills.flatMap(b => [b.itemId, ...b.lines.flatMap(l => [l.itemId, ...l.substitutes.map(s => s.itemId)]), ...b.byProducts.map(p => p.itemId)]), ...ways.flatMap(w => [w.itemId, ...w.outputs.map(o => o.itemId)])])]
-  const codes = new Map((ids.length === 0 ? [] : await rows<{ id: number, code: string }>(reader, sql`select id, code from items where ${among(sql`id`, ids)}`)).map(row => [row.id, row.code]))
+  const ids = [
+    ...new Set([
+      ...bills.flatMap((b) => [
+        b.itemId,
+        ...b.lines.flatMap((l) => [l.itemId, ...l.substitutes.map((s) => s.itemId)]),
+        ...b.byProducts.map((p) => p.itemId),
+      ]),
+      ...ways.flatMap((w) => [w.itemId, ...w.outputs.map((o) => o.itemId)]),
+    ]),
+  ]
+  const codes = new Map(
+    (ids.length === 0
+      ? []
+      : await rows<{ id: number; code: string }>(reader, sql`select id, code from items where ${among(sql`id`, ids)}`)
+    ).map((row) => [row.id, row.code]),
+  )
   const code = (id: number): string => codes.get(id)!
   return {
-    format: 'tsumiki structures', version: 1,
-    bills: bills.map(bill => ({
-      item: code(bill.itemId), revision: bill.revision, from_on: bill.fromOn, batch: bill.batchSize, unit: bill.batchUnit, yield_percent: bill.yieldPercent, work_minutes: bill.workMinutes, minutes_per_unit: bill.minutesPerUnit, work_rate: bill.workRate, other_cost: bill.otherCost, note: bill.note,
-      lines: bill.lines.map(line => ({ component: code(line.itemId), quantity: line.quantity, unit: line.unit, basis: line.basis, scrap_percent: line.scrapPercent, offset_days: line.offsetDays, phantom: line.phantom, note: line.note, substitutes: line.substitutes.map(one => ({ substitute: code(one.itemId), rank: one.rank, ratio: one.per })) })),
-      by_products: bill.byProducts.map(one => ({ by_product: code(one.itemId), quantity: one.quantity, unit: one.unit, share_percent: one.sharePercent })), steps: bill.steps.map(step => step.text),
+    format: 'tsumiki structures',
+    version: 1,
+    bills: bills.map((bill) => ({
+      item: code(bill.itemId),
+      revision: bill.revision,
+      from_on: bill.fromOn,
+      batch: bill.batchSize,
+      unit: bill.batchUnit,
+      yield_percent: bill.yieldPercent,
+      work_minutes: bill.workMinutes,
+      minutes_per_unit: bill.minutesPerUnit,
+      work_rate: bill.workRate,
+      other_cost: bill.otherCost,
+      note: bill.note,
+      lines: bill.lines.map((line) => ({
+        component: code(line.itemId),
+        quantity: line.quantity,
+        unit: line.unit,
+        basis: line.basis,
+        scrap_percent: line.scrapPercent,
+        offset_days: line.offsetDays,
+        phantom: line.phantom,
+        note: line.note,
+        substitutes: line.substitutes.map((one) => ({ substitute: code(one.itemId), rank: one.rank, ratio: one.per })),
+      })),
+      by_products: bill.byProducts.map((one) => ({
+        by_product: code(one.itemId),
+        quantity: one.quantity,
+        unit: one.unit,
+        share_percent: one.sharePercent,
+      })),
+      steps: bill.steps.map((step) => step.text),
     })),
-    break_downs: ways.map(way => ({ item: code(way.itemId), rank: way.rank, take: way.take, unit: way.unit, loss: way.loss, loss_unit: way.lossUnit, loss_written_off: way.lossWrittenOff, on_arrival: way.onArrival, note: way.note, outputs: way.outputs.map(one => ({ output: code(one.itemId), gives: one.quantity, unit: one.unit, share: one.share })) })),
+    break_downs: ways.map((way) => ({
+      item: code(way.itemId),
+      rank: way.rank,
+      take: way.take,
+      unit: way.unit,
+      loss: way.loss,
+      loss_unit: way.lossUnit,
+      loss_written_off: way.lossWrittenOff,
+      on_arrival: way.onArrival,
+      note: way.note,
+      outputs: way.outputs.map((one) => ({
+        output: code(one.itemId),
+        gives: one.quantity,
+        unit: one.unit,
+        share: one.share,
+      })),
+    })),
   }
 }
 
 /** The same as lines of the tables that take structures in; `line` counts the bills or break-downs of the file. */
 export function sheetsOfJson(text: string): ReadonlyMap<TableName, Sheet> {
   let raw: unknown
-  try { raw = JSON.parse(text) }
-  catch { throw new Refusal('invalid-input', 'The file is no JSON that can be read.') }
+  try {
+    raw = JSON.parse(text)
+  } catch {
+    throw new Refusal('invalid-input', 'The file is no JSON that can be read.')
+  }
   const read = StructuresFile.safeParse(raw)
-  if (!read.success) { const [issue] = read.error.issues; throw new Refusal('invalid-input', `${issue!.path.join(' › ') || 'The file'}: ${issue!.message}`) }
+  if (!read.success) {
+    const [issue] = read.error.issues
+    throw new Refusal('invalid-input', `${issue!.path.join(' › ') || 'The file'}: ${issue!.message}`)
+  }
   const { bills, break_downs: ways } = read.data
-  const cells = (fields: object): Record<string, string> => Object.fromEntries(Object.entries(fields).flatMap(([name, value]) => typeof value === 'object' && value !== null ? [] : [[name, value === null || value === undefined ? '' : value === true ? 'yes' : value === false ? 'no' : String(value)]]))
+  const cells = (fields: object): Record<string, string> =>
+    Object.fromEntries(
+      Object.entries(fields).flatMap(([name, value]) =>
+        typeof value === 'object' && value !== null
+          ? []
+          : [
+              [
+                name,
+                value === null || value === undefined
+                  ? ''
+                  : value === true
+                    ? 'yes'
+                    : value === false
+                      ? 'no'
+                      : String(value),
+              ],
+            ],
+      ),
+    )
   const lines = bills.flatMap((bill, at) => {
     const head = { item: bill.item, revision: bill.revision === undefined ? '' : String(bill.revision) }
     return [
       { table: 'bills', line: at + 1, cells: { ...cells(bill), ...head } },
       ...bill.lines.flatMap((line, i) => [
         { table: 'bill-lines', line: at + 1, cells: { ...head, position: String(i + 1), ...cells(line) } },
-        ...line.substitutes.map(one => ({ table: 'bill-substitutes', line: at + 1, cells: { ...head, component: line.component, ...cells(one) } })),
+        ...line.substitutes.map((one) => ({
+          table: 'bill-substitutes',
+          line: at + 1,
+          cells: { ...head, component: line.component, ...cells(one) },
+        })),
       ]),
-      ...bill.by_products.map(one => ({ table: 'by-products', line: at + 1, cells: { ...head, ...cells(one) } })),
-      ...bill.steps.map((step, i) => ({ table: 'bill-steps', line: at + 1, cells: { ...head, position: String(i + 1), text: step } })),
+      ...bill.by_products.map((one) => ({ table: 'by-products', line: at + 1, cells: { ...head, ...cells(one) } })),
+      ...bill.steps.map((step, i) => ({
+        table: 'bill-steps',
+        line: at + 1,
+        cells: { ...head, position: String(i + 1), text: step },
+      })),
     ]
   })
-  const outputs = ways.flatMap((way, at) => way.outputs.map(one => ({ table: 'break-downs', line: at + 1, cells: { ...cells(way), output: one.output, gives: one.gives, output_unit: one.unit, share: one.share } })))
-  return new Map([...groupBy([...lines, ...outputs], one => one.table as TableName)].map(([table, list]) => [table, { headings: [...new Set(list.flatMap(one => Object.keys(one.cells)))], lines: list.map(({ line, cells: own }) => ({ line, cells: own as Record<string, string> })) }]))
+  const outputs = ways.flatMap((way, at) =>
+    way.outputs.map((one) => ({
+      table: 'break-downs',
+      line: at + 1,
+      cells: { ...cells(way), output: one.output, gives: one.gives, output_unit: one.unit, share: one.share },
+    })),
+  )
+  return new Map(
+    [...groupBy([...lines, ...outputs], (one) => one.table as TableName)].map(([table, list]) => [
+      table,
+      {
+        headings: [...new Set(list.flatMap((one) => Object.keys(one.cells)))],
+        lines: list.map(({ line, cells: own }) => ({ line, cells: own as Record<string, string> })),
+      },
+    ]),
+  )
 }

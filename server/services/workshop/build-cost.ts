@@ -10,27 +10,77 @@ import { inWorkOf } from './close-build'
 const NONE: BuildDifferences = { bill: 0n, usage: 0n, price: 0n, yield: 0n, actual: 0n }
 
 /** What a build cost until now against its bill, component by component and for the work. */
-export async function costOfBuild(reader: Reader, build: { readonly id: number, readonly quantity: string, readonly made: string, readonly status: string }, head: BomHead): Promise<BuildCost> {
+export async function costOfBuild(
+  reader: Reader,
+  build: { readonly id: number; readonly quantity: string; readonly made: string; readonly status: string },
+  head: BomHead,
+): Promise<BuildCost> {
   const of = { quantity: ratio(build.quantity), made: ratio(build.made), done: build.status === 'done' }
-  const own = await rows<{ lineId: number, code: string, name: string, symbol: string, need: string, used: string, planned: string, cost: string }>(reader, sql`
+  const own = await rows<{
+    lineId: number
+    code: string
+    name: string
+    symbol: string
+    need: string
+    used: string
+    planned: string
+    cost: string
+  }>(
+    reader,
+    sql`
     select l.id as "lineId", i.code, i.name, u.symbol, l.need, l.used, l.planned, coalesce((
         select sum((a.value + a.variance) * case when t.kind = 'workshop' then 1 else -1 end)
         from postings o join moves m on m.posting_id = o.id join amounts a on a.move_id = m.id join places f on f.id = m.from_place_id join places t on t.id = m.to_place_id
         where o.document_kind = 'build' and o.document_id = ${build.id} and (m.document_line_id = l.id or (m.document_line_id is null and m.item_id = l.item_id)) and ((t.kind = 'workshop' and m.basis <> 'back') or (f.kind = 'workshop' and m.basis = 'back'))), 0)::text as cost
-    from build_lines l join items i on i.id = l.item_id join units u on u.code = i.stock_unit where l.build_id = ${build.id} order by l.position`)
+    from build_lines l join items i on i.id = l.item_id join units u on u.code = i.stock_unit where l.build_id = ${build.id} order by l.position`,
+  )
   const lines = own.map((row) => {
-    const component = { need: ratio(row.need), used: ratio(row.used), planned: ratio(row.planned), cost: BigInt(row.cost) }
+    const component = {
+      need: ratio(row.need),
+      used: ratio(row.used),
+      planned: ratio(row.planned),
+      cost: BigInt(row.cost),
+    }
     return { row, found: buildDifferences(component, of), standard: component.need.mul(of.made).div(of.quantity) }
   })
-  const [recorded] = await rows<{ work: string, minutes: string }>(reader, sql`
-    select coalesce(sum(o.work_value), 0)::text as work, coalesce(sum(n.minutes), 0)::text as minutes from postings o left join build_minutes n on n.posting_id = o.id and not exists (select 1 from postings r where r.reverses_id = o.id) where o.document_kind = 'build' and o.document_id = ${build.id}`)
+  const [recorded] = await rows<{ work: string; minutes: string }>(
+    reader,
+    sql`
+    select coalesce(sum(o.work_value), 0)::text as work, coalesce(sum(n.minutes), 0)::text as minutes from postings o left join build_minutes n on n.posting_id = o.id and not exists (select 1 from postings r where r.reverses_id = o.id) where o.document_kind = 'build' and o.document_id = ${build.id}`,
+  )
   const work = workDifference(head, of.made, BigInt(recorded!.work))
-  const all = [...lines.map(line => line.found), work]
-  const total = all.reduce((sum, one) => ({ bill: sum.bill + one.bill, usage: sum.usage + one.usage, price: sum.price + one.price, yield: sum.yield + one.yield, actual: sum.actual + one.actual }), NONE)
-  const rest: CostLine[] = work.bill === 0n && work.actual === 0n ? [] : [{ lineId: null, code: '', name: 'Work', symbol: '', standard: '', used: '', ...told(work) }]
+  const all = [...lines.map((line) => line.found), work]
+  const total = all.reduce(
+    (sum, one) => ({
+      bill: sum.bill + one.bill,
+      usage: sum.usage + one.usage,
+      price: sum.price + one.price,
+      yield: sum.yield + one.yield,
+      actual: sum.actual + one.actual,
+    }),
+    NONE,
+  )
+  const rest: CostLine[] =
+    work.bill === 0n && work.actual === 0n
+      ? []
+      : [{ lineId: null, code: '', name: 'Work', symbol: '', standard: '', used: '', ...told(work) }]
   return {
-    lines: [...lines.map(({ row, found, standard }): CostLine => ({ lineId: row.lineId, code: row.code, name: row.name, symbol: row.symbol, standard: toText(roundTo(standard)), used: row.used, ...told(found) })), ...rest],
-    total: told(total), inWork: (await inWorkOf(reader, build.id)).toString(), minutes: recorded!.minutes, billMinutes: toText(roundTo(minutesOf(head, of.made))),
+    lines: [
+      ...lines.map(({ row, found, standard }): CostLine => ({
+        lineId: row.lineId,
+        code: row.code,
+        name: row.name,
+        symbol: row.symbol,
+        standard: toText(roundTo(standard)),
+        used: row.used,
+        ...told(found),
+      })),
+      ...rest,
+    ],
+    total: told(total),
+    inWork: (await inWorkOf(reader, build.id)).toString(),
+    minutes: recorded!.minutes,
+    billMinutes: toText(roundTo(minutesOf(head, of.made))),
   }
 }
 
@@ -40,6 +90,13 @@ function workDifference(head: BomHead, made: Ratio, actual: bigint): BuildDiffer
   return { bill, usage: actual - bill, price: 0n, yield: 0n, actual }
 }
 
-const told = (found: BuildDifferences): Differences => ({ bill: found.bill.toString(), usage: found.usage.toString(), price: found.price.toString(), yield: found.yield.toString(), actual: found.actual.toString() })
+const told = (found: BuildDifferences): Differences => ({
+  bill: found.bill.toString(),
+  usage: found.usage.toString(),
+  price: found.price.toString(),
+  yield: found.yield.toString(),
+  actual: found.actual.toString(),
+})
 const MILLION = 1_000_000n
-const roundTo = (amount: Ratio): Ratio => amount.compare(ZERO) === 0 ? ZERO : ratio((amount.n * MILLION + amount.d / 2n) / amount.d, MILLION)
+const roundTo = (amount: Ratio): Ratio =>
+  amount.compare(ZERO) === 0 ? ZERO : ratio((amount.n * MILLION + amount.d / 2n) / amount.d, MILLION)

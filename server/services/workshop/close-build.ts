@@ -15,38 +15,84 @@ import { giveFree } from './set-aside'
 /** What is in work of a build now, in minor units. */
 export async function inWorkOf(reader: Reader, buildId: number): Promise<bigint> {
   const job = await loadJob(reader, `build/${buildId}`)
-  const amounts = new Map(job.moves.map(move => [move.id, move.amounts]))
-  return shareWork(job, id => amounts.get(id)!).left
+  const amounts = new Map(job.moves.map((move) => [move.id, move.amounts]))
+  return shareWork(job, (id) => amounts.get(id)!).left
 }
 
 /** Writes off what is still in work: debit corrections, credit work in progress. */
 export async function closeWork(tx: Tx, actor: Actor, build: Build, frame: Frame, day: string): Promise<bigint> {
   const left = await inWorkOf(tx, build.id)
-  if (left === 0n) return 0n
+  if (left === 0n) {
+    return 0n
+  }
   const [company] = await rows<{ closed: string | null }>(tx, sql`select closed_through as closed from company`)
   requireOpenDay(day, company?.closed ?? null, actor.today)
-  const [postingId] = await recordPosting(tx, actor, { kind: 'build closed', label: `${build.number} of ${frame.code} closed; what was in work written off`, document: { kind: 'build', id: build.id }, effectiveOn: day }, [], [], new Map())
+  const [postingId] = await recordPosting(
+    tx,
+    actor,
+    {
+      kind: 'build closed',
+      label: `${build.number} of ${frame.code} closed; what was in work written off`,
+      document: { kind: 'build', id: build.id },
+      effectiveOn: day,
+    },
+    [],
+    [],
+    new Map(),
+  )
   await writeOff(tx, postingId!, left, day)
   return left
 }
 
-const writeOff = (tx: Tx, postingId: number, amount: bigint, day: string): Promise<unknown> => rows(tx, sql`
-  insert into entries (posting_id, account, amount, effective_on) values (${postingId}, 'workshop', ${(-amount).toString()}::bigint, ${day}), (${postingId}, 'correction', ${amount.toString()}::bigint, ${day})`)
+const writeOff = (tx: Tx, postingId: number, amount: bigint, day: string): Promise<unknown> =>
+  rows(
+    tx,
+    sql`
+  insert into entries (posting_id, account, amount, effective_on) values (${postingId}, 'workshop', ${(-amount).toString()}::bigint, ${day}), (${postingId}, 'correction', ${amount.toString()}::bigint, ${day})`,
+  )
 
 /** Finishes a build with what has come of it. What was used for what never came is written off, unless a part took it all. */
-export async function closeBuild(tx: Tx, actor: Actor, id: number, version: number): Promise<{ version: number, writtenOff: string }> {
+export async function closeBuild(
+  tx: Tx,
+  actor: Actor,
+  id: number,
+  version: number,
+): Promise<{ version: number; writtenOff: string }> {
   const build = await lockBuild(tx, id, version, ['started'])
   const written = await closeWork(tx, actor, build, await loadFrame(tx, build.itemId), actor.today)
   await giveFree(tx, sql`l.build_id = ${id}`)
-  return { ...await settle(tx, actor, build, { status: 'done', doneOn: actor.today }), writtenOff: written.toString() }
+  return {
+    ...(await settle(tx, actor, build, { status: 'done', doneOn: actor.today })),
+    writtenOff: written.toString(),
+  }
 }
 
 /** Takes the writing off of a build back; the build is open again. */
-export async function reopenClosed(tx: Tx, actor: Actor, postingId: number): Promise<{ postingId: number, label: string }> {
-  const [closing] = await rows<{ label: string, buildId: number, written: string }>(tx, sql`
-    select o.label, o.document_id as "buildId", coalesce((select -sum(e.amount) from entries e where o.id in (e.posting_id, e.cause_id) and e.account = 'workshop'), 0)::text as written from postings o where o.id = ${postingId}`)
+export async function reopenClosed(
+  tx: Tx,
+  actor: Actor,
+  postingId: number,
+): Promise<{ postingId: number; label: string }> {
+  const [closing] = await rows<{ label: string; buildId: number; written: string }>(
+    tx,
+    sql`
+    select o.label, o.document_id as "buildId", coalesce((select -sum(e.amount) from entries e where o.id in (e.posting_id, e.cause_id) and e.account = 'workshop'), 0)::text as written from postings o where o.id = ${postingId}`,
+  )
   const label = `Reversal of ${closing!.label}`
-  const [made] = await recordPosting(tx, actor, { kind: 'reversal', label, document: { kind: 'build', id: closing!.buildId }, effectiveOn: actor.today, reverses: postingId }, [], [], new Map())
+  const [made] = await recordPosting(
+    tx,
+    actor,
+    {
+      kind: 'reversal',
+      label,
+      document: { kind: 'build', id: closing!.buildId },
+      effectiveOn: actor.today,
+      reverses: postingId,
+    },
+    [],
+    [],
+    new Map(),
+  )
   await writeOff(tx, made!, -BigInt(closing!.written), actor.today)
   return { postingId: made!, label }
 }
@@ -54,16 +100,29 @@ export async function reopenClosed(tx: Tx, actor: Actor, postingId: number): Pro
 /** Takes back everything that was recorded of a build, the newest part first, all or nothing. */
 export async function undoBuild(tx: Tx, actor: Actor, id: number, version: number): Promise<{ taken: number }> {
   await lockBuild(tx, id, version, ['started', 'done'])
-  const recorded = await rows<{ id: number }>(tx, sql`select id from postings o where document_kind = 'build' and document_id = ${id} and reverses_id is null and not exists (select 1 from postings r where r.reverses_id = o.id) order by id desc`)
-  if (recorded.length === 0) throw new Refusal('not-now', 'Nothing of this build is recorded.')
-  for (const posting of recorded) await reverse(tx, actor, posting.id)
+  const recorded = await rows<{ id: number }>(
+    tx,
+    sql`select id from postings o where document_kind = 'build' and document_id = ${id} and reverses_id is null and not exists (select 1 from postings r where r.reverses_id = o.id) order by id desc`,
+  )
+  if (recorded.length === 0) {
+    throw new Refusal('not-now', 'Nothing of this build is recorded.')
+  }
+  for (const posting of recorded) {
+    await reverse(tx, actor, posting.id)
+  }
   return { taken: recorded.length }
 }
 
 /** After something of a build was taken back: what it has used and made is worked out again, and it is open. */
 export async function reopenBuild(tx: Tx, id: number): Promise<void> {
   await rows(tx, sql`select settle_build(${id})`)
-  const [now] = await rows<{ made: string, used: string, status: string }>(tx, sql`select made, status, coalesce((select sum(used) from build_lines where build_id = ${id}), 0) as used from builds where id = ${id}`)
+  const [now] = await rows<{ made: string; used: string; status: string }>(
+    tx,
+    sql`select made, status, coalesce((select sum(used) from build_lines where build_id = ${id}), 0) as used from builds where id = ${id}`,
+  )
   const begun = ratio(now!.made).add(ratio(now!.used)).compare(ZERO) > 0
-  await rows(tx, sql`update builds set status = ${begun ? 'started' : 'draft'}, done_on = null, started_on = case when ${begun} then started_on end, version = version + 1 where id = ${id}`)
+  await rows(
+    tx,
+    sql`update builds set status = ${begun ? 'started' : 'draft'}, done_on = null, started_on = case when ${begun} then started_on end, version = version + 1 where id = ${id}`,
+  )
 }

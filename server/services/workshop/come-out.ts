@@ -10,8 +10,19 @@ import type { BomHead } from '../structure/load-structure'
 import type { Build } from './builds'
 import type { RecordEdit } from './record-build'
 
-export interface Output { readonly moves: readonly DraftMove[], readonly lot: string | null }
-interface Coming { readonly build: Build, readonly head: BomHead, readonly frame: Frame, readonly made: Ratio, readonly fraction: Ratio, readonly workshop: End, readonly to: End }
+export interface Output {
+  readonly moves: readonly DraftMove[]
+  readonly lot: string | null
+}
+interface Coming {
+  readonly build: Build
+  readonly head: BomHead
+  readonly frame: Frame
+  readonly made: Ratio
+  readonly fraction: Ratio
+  readonly workshop: End
+  readonly to: End
+}
 
 /** What comes out of a part of a build: the goods under their lot, piece by piece where they are kept so, and by-products with their share of the value. */
 export async function comeOut(tx: Tx, actor: Actor, coming: Coming, edit: RecordEdit, day: string): Promise<Output> {
@@ -21,47 +32,123 @@ export async function comeOut(tx: Tx, actor: Actor, coming: Coming, edit: Record
   const beside = await byProducts(tx, coming, edit)
   const own = ONE.sub(beside.reduce((sum, one) => sum.add(one.share), ZERO))
   const moves: DraftMove[] = []
-  for (const [at, piece] of (frame.tracking === 'piece' ? measuresOf(frame, edit, made) : [{ quantity: made, label: '' }]).entries()) {
-    const pieceId = await pieceToEnter(tx, frame, { label: piece.label, lotId, measure: asNumeric(piece.quantity) }, `pieces.${at}.label`)
-    moves.push({ itemId: frame.id, lotId, pieceId, quantity: piece.quantity, from: workshop, to, entered: toText(piece.quantity), unit: frame.stockUnit, residue: ZERO, valuation: { kind: 'part', weight: fraction.mul(own).mul(piece.quantity).div(made) } })
+  for (const [at, piece] of (frame.tracking === 'piece'
+    ? measuresOf(frame, edit, made)
+    : [{ quantity: made, label: '' }]
+  ).entries()) {
+    const pieceId = await pieceToEnter(
+      tx,
+      frame,
+      { label: piece.label, lotId, measure: asNumeric(piece.quantity) },
+      `pieces.${at}.label`,
+    )
+    moves.push({
+      itemId: frame.id,
+      lotId,
+      pieceId,
+      quantity: piece.quantity,
+      from: workshop,
+      to,
+      entered: toText(piece.quantity),
+      unit: frame.stockUnit,
+      residue: ZERO,
+      valuation: { kind: 'part', weight: fraction.mul(own).mul(piece.quantity).div(made) },
+    })
   }
   for (const one of beside) {
-    const besideLot = await lotToEnter(tx, one.frame, one.frame.tracking === 'lot' ? build.number : '', { expiresOn: null, madeOn: day }, 'byProducts')
-    const pieceId = await pieceToEnter(tx, one.frame, { label: '', lotId: besideLot, measure: asNumeric(one.quantity) }, 'byProducts')
-    moves.push({ itemId: one.frame.id, lotId: besideLot, pieceId, quantity: one.quantity, from: workshop, to, entered: one.entered, unit: one.unit, residue: ZERO, valuation: { kind: 'part', weight: fraction.mul(one.share) } })
+    const besideLot = await lotToEnter(
+      tx,
+      one.frame,
+      one.frame.tracking === 'lot' ? build.number : '',
+      { expiresOn: null, madeOn: day },
+      'byProducts',
+    )
+    const pieceId = await pieceToEnter(
+      tx,
+      one.frame,
+      { label: '', lotId: besideLot, measure: asNumeric(one.quantity) },
+      'byProducts',
+    )
+    moves.push({
+      itemId: one.frame.id,
+      lotId: besideLot,
+      pieceId,
+      quantity: one.quantity,
+      from: workshop,
+      to,
+      entered: one.entered,
+      unit: one.unit,
+      residue: ZERO,
+      valuation: { kind: 'part', weight: fraction.mul(one.share) },
+    })
   }
   return { moves, lot: lotId === null ? null : lot }
 }
 
 /** The pieces that came out; together they are what was made. One where nothing is said. */
-function measuresOf(frame: Frame, edit: RecordEdit, made: Ratio): { quantity: Ratio, label: string }[] {
-  if (edit.pieces.length === 0) return [{ quantity: made, label: '' }]
-  const pieces = edit.pieces.map((piece, at) => ({ quantity: readQuantity(frame, piece.quantity, edit.unit, `pieces.${at}.quantity`).quantity, label: piece.label }))
+function measuresOf(frame: Frame, edit: RecordEdit, made: Ratio): { quantity: Ratio; label: string }[] {
+  if (edit.pieces.length === 0) {
+    return [{ quantity: made, label: '' }]
+  }
+  const pieces = edit.pieces.map((piece, at) => ({
+    quantity: readQuantity(frame, piece.quantity, edit.unit, `pieces.${at}.quantity`).quantity,
+    label: piece.label,
+  }))
   const sum = pieces.reduce((total, piece) => total.add(piece.quantity), ZERO)
-  if (!sum.equals(made)) throw new Refusal('invalid-input', `The pieces measure ${toText(sum)} ${frame.symbol} together, not ${toText(made)} ${frame.symbol}.`, { [`pieces.${pieces.length - 1}.quantity`]: `Together they measure ${toText(sum)} ${frame.symbol}.` })
+  if (!sum.equals(made)) {
+    throw new Refusal(
+      'invalid-input',
+      `The pieces measure ${toText(sum)} ${frame.symbol} together, not ${toText(made)} ${frame.symbol}.`,
+      { [`pieces.${pieces.length - 1}.quantity`]: `Together they measure ${toText(sum)} ${frame.symbol}.` },
+    )
+  }
   return pieces
 }
 
-export interface BillByProduct { readonly frame: Frame, readonly unit: string, readonly each: Ratio, readonly share: Ratio }
+export interface BillByProduct {
+  readonly frame: Frame
+  readonly unit: string
+  readonly each: Ratio
+  readonly share: Ratio
+}
 
 /** What else a revision gives: for one good stock unit, in the by-product's stock unit. */
 export async function byProductsOf(reader: Reader, bomId: number, head: BomHead): Promise<BillByProduct[]> {
-  const said = await rows<{ itemId: number, numerator: string, denominator: string, unit: string, share: string }>(reader, sql`select item_id as "itemId", numerator, denominator, unit, share from bom_by_products where bom_id = ${bomId} order by id`)
-  const frames = await loadFrames(reader, said.map(row => row.itemId))
+  const said = await rows<{ itemId: number; numerator: string; denominator: string; unit: string; share: string }>(
+    reader,
+    sql`select item_id as "itemId", numerator, denominator, unit, share from bom_by_products where bom_id = ${bomId} order by id`,
+  )
+  const frames = await loadFrames(
+    reader,
+    said.map((row) => row.itemId),
+  )
   return said.flatMap((row): BillByProduct[] => {
     const frame = frames.get(row.itemId)!
-    const batch = convert(frame.measure.graph, ratio(row.numerator).div(ratio(row.denominator)), row.unit, frame.stockUnit)
-    return batch.ok ? [{ frame, unit: row.unit, each: batch.value.div(head.batch).div(head.outputYield), share: ratio(row.share) }] : []
+    const batch = convert(
+      frame.measure.graph,
+      ratio(row.numerator).div(ratio(row.denominator)),
+      row.unit,
+      frame.stockUnit,
+    )
+    return batch.ok
+      ? [{ frame, unit: row.unit, each: batch.value.div(head.batch).div(head.outputYield), share: ratio(row.share) }]
+      : []
   })
 }
 
 /** By-products as they were typed, else as the bill says; what did not come leaves its share of the value to the rest. */
-async function byProducts(tx: Tx, { build, head, made }: Coming, edit: RecordEdit): Promise<{ frame: Frame, quantity: Ratio, share: Ratio, entered: string, unit: string }[]> {
+async function byProducts(
+  tx: Tx,
+  { build, head, made }: Coming,
+  edit: RecordEdit,
+): Promise<{ frame: Frame; quantity: Ratio; share: Ratio; entered: string; unit: string }[]> {
   return (await byProductsOf(tx, build.bomId, head)).flatMap(({ frame, each, share }) => {
-    const at = edit.byProducts.findIndex(one => one.itemId === frame.id)
+    const at = edit.byProducts.findIndex((one) => one.itemId === frame.id)
     const typed = edit.byProducts[at]
     if (typed) {
-      if (typed.quantity.trim() === '' || typed.quantity.trim() === '0') return []
+      if (typed.quantity.trim() === '' || typed.quantity.trim() === '0') {
+        return []
+      }
       const read = readQuantity(frame, typed.quantity, typed.unit, `byProducts.${at}.quantity`)
       return [{ frame, quantity: read.quantity, share, entered: read.entered, unit: read.unit }]
     }

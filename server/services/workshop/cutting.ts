@@ -16,35 +16,54 @@ import { reverse } from '../stock/reverse'
 
 type Job = typeof cuttingJobs.$inferSelect
 
-export async function createCutting(tx: Tx, actor: Actor, edit: { itemId: number, siteId: number, dueOn: string, note: string, number?: string }): Promise<{ id: number, number: string }> {
+export async function createCutting(
+  tx: Tx,
+  actor: Actor,
+  edit: { itemId: number; siteId: number; dueOn: string; note: string; number?: string },
+): Promise<{ id: number; number: string }> {
   const frame = await loadFrame(tx, edit.itemId)
   if (frame.tracking !== 'piece' || frame.measure.graph.units.get(frame.stockUnit)?.dimension !== 'length') {
-    const detail = frame.tracking !== 'piece' ? `${frame.code} is not kept in pieces, so there is nothing to choose between. Say on its page that it is tracked by piece.` : `${frame.code} is measured in ${frame.symbol}, which is no length. Only lengths are planned here.`
+    const detail =
+      frame.tracking !== 'piece'
+        ? `${frame.code} is not kept in pieces, so there is nothing to choose between. Say on its page that it is tracked by piece.`
+        : `${frame.code} is measured in ${frame.symbol}, which is no length. Only lengths are planned here.`
     throw new Refusal('invalid-input', detail, { itemId: detail })
   }
-  const number = edit.number ?? await nextNumber(tx, 'CJ')
-  const [job] = await tx.insert(cuttingJobs).values({ ...edit, number }).returning()
+  const number = edit.number ?? (await nextNumber(tx, 'CJ'))
+  const [job] = await tx
+    .insert(cuttingJobs)
+    .values({ ...edit, number })
+    .returning()
   await noteChange(tx, actor, 'cutting job', job!.id, null, { ...edit, number })
   return { id: job!.id, number }
 }
 
-export const listCutting = (): Promise<CuttingRow[]> => rows<CuttingRow>(db, sql`
+export const listCutting = (): Promise<CuttingRow[]> =>
+  rows<CuttingRow>(
+    db,
+    sql`
   select c.id, c.number, c.item_id as "itemId", i.code, i.name, c.due_on as "dueOn", c.status, coalesce((select sum((w->>'count')::int)::int from jsonb_array_elements(c.wanted) w), 0) as lengths,
     coalesce((select string_agg(distinct w->>'job', ', ') from jsonb_array_elements(c.wanted) w where w->>'job' <> ''), '') as jobs
-  from cutting_jobs c join items i on i.id = c.item_id order by c.status <> 'draft', c.due_on, c.number limit 500`)
+  from cutting_jobs c join items i on i.id = c.item_id order by c.status <> 'draft', c.due_on, c.number limit 500`,
+  )
 
 /** The pieces of an item that lie free at a site, the shortest first. */
 async function stockOf(reader: Reader, itemId: number, siteId: number): Promise<CutStock[]> {
-  return rows<CutStock>(reader, sql`
+  return rows<CutStock>(
+    reader,
+    sql`
     select c.id as "pieceId", c.label, c.lot_id as "lotId", l.number as lot, coalesce(l.traits, '{}') || c.traits as traits, p.id as "binId", p.name as bin, trim_scale(b.on_hand - b.allocated)::text as free
     from balances b join pieces c on c.id = b.piece_id join places p on p.id = b.place_id and p.kind = 'bin' and not p.closed_to_picking left join lots l on l.id = c.lot_id
-    where b.item_id = ${itemId} and p.site_id = ${siteId} and b.status = 'available' and b.on_hand > b.allocated order by b.on_hand - b.allocated, c.label`)
+    where b.item_id = ${itemId} and p.site_id = ${siteId} and b.status = 'available' and b.on_hand > b.allocated order by b.on_hand - b.allocated, c.label`,
+  )
 }
 
 /** A job and the pieces that it may be cut from. */
-export async function loadCuttingIn(reader: Reader, id: number): Promise<{ job: Job, stock: CutStock[] }> {
+export async function loadCuttingIn(reader: Reader, id: number): Promise<{ job: Job; stock: CutStock[] }> {
   const [job] = await reader.select().from(cuttingJobs).where(eq(cuttingJobs.id, id))
-  if (!job) throw new Refusal('not-found', 'There is no such cutting job.')
+  if (!job) {
+    throw new Refusal('not-found', 'There is no such cutting job.')
+  }
   return { job, stock: job.status === 'draft' ? await stockOf(reader, job.itemId, job.siteId) : [] }
 }
 
@@ -52,12 +71,26 @@ export async function loadCutting(id: number): Promise<CuttingAnswer> {
   const { job, stock } = await loadCuttingIn(db, id)
   const frame = await loadFrame(db, job.itemId)
   const [site] = await rows<{ name: string }>(db, sql`select name from sites where id = ${job.siteId}`)
-  const made = await rows<CuttingAnswer['made'][number]>(db, sql`
+  const made = await rows<CuttingAnswer['made'][number]>(
+    db,
+    sql`
     select c.id as "pieceId", c.label, trim_scale(m.quantity)::text as quantity, c.note, l.number as lot, coalesce(f.label, '') as "from" from postings o join moves m on m.posting_id = o.id join places w on w.id = m.from_place_id and w.kind = 'workshop' join pieces c on c.id = m.piece_id left join pieces f on f.id = c.parent_id left join lots l on l.id = c.lot_id
-    where o.document_kind = 'cutting job' and o.document_id = ${id} and o.reverses_id is null and not exists (select 1 from postings r where r.reverses_id = o.id) order by m.id`)
+    where o.document_kind = 'cutting job' and o.document_id = ${id} and o.reverses_id is null and not exists (select 1 from postings r where r.reverses_id = o.id) order by m.id`,
+  )
   return {
-    ...job, code: frame.code, name: frame.name, site: site!.name, unit: frame.stockUnit, symbol: frame.symbol, decimals: 4, finestStep: frame.finestStep, kerf: toText(ratio(job.kerf)), keep: toText(ratio(job.keep)),
-    stock, acts: await loadActs('cutting job', id), made,
+    ...job,
+    code: frame.code,
+    name: frame.name,
+    site: site!.name,
+    unit: frame.stockUnit,
+    symbol: frame.symbol,
+    decimals: 4,
+    finestStep: frame.finestStep,
+    kerf: toText(ratio(job.kerf)),
+    keep: toText(ratio(job.keep)),
+    stock,
+    acts: await loadActs('cutting job', id),
+    made,
   }
 }
 
@@ -65,16 +98,41 @@ export async function loadCutting(id: number): Promise<CuttingAnswer> {
 export async function editCutting(tx: Tx, actor: Actor, id: number, edit: CuttingEdit): Promise<{ version: number }> {
   const job = await lockJob(tx, id, edit.version)
   const frame = await loadFrame(tx, job.itemId)
-  const measure = (typed: string, unit: string, field: string): string => typed.trim() === '' || typed.trim() === '0' ? '0' : toText(readQuantity(frame, typed, unit, field).quantity)
-  const wanted = edit.wanted.map((one, at): WantedCut => ({ job: one.job, entered: one.quantity, unit: one.unit, count: one.count, quantity: measureOne(frame, one, at) }))
-  const now = { dueOn: edit.dueOn, note: edit.note, kerf: measure(edit.kerf, edit.kerfUnit, 'kerf'), keep: measure(edit.keep, edit.keepUnit, 'keep'), oneLot: edit.oneLot, wanted, plan: edit.plan, version: job.version + 1 }
+  const measure = (typed: string, unit: string, field: string): string =>
+    typed.trim() === '' || typed.trim() === '0' ? '0' : toText(readQuantity(frame, typed, unit, field).quantity)
+  const wanted = edit.wanted.map((one, at): WantedCut => ({
+    job: one.job,
+    entered: one.quantity,
+    unit: one.unit,
+    count: one.count,
+    quantity: measureOne(frame, one, at),
+  }))
+  const now = {
+    dueOn: edit.dueOn,
+    note: edit.note,
+    kerf: measure(edit.kerf, edit.kerfUnit, 'kerf'),
+    keep: measure(edit.keep, edit.keepUnit, 'keep'),
+    oneLot: edit.oneLot,
+    wanted,
+    plan: edit.plan,
+    version: job.version + 1,
+  }
   await tx.update(cuttingJobs).set(now).where(eq(cuttingJobs.id, id))
-  await noteChange(tx, actor, 'cutting job', id, { wanted: job.wanted, version: job.version }, { wanted, version: now.version })
+  await noteChange(
+    tx,
+    actor,
+    'cutting job',
+    id,
+    { wanted: job.wanted, version: job.version },
+    { wanted, version: now.version },
+  )
   return { version: now.version }
 }
 
 function measureOne(frame: Frame, one: CuttingEdit['wanted'][number], at: number): string {
-  if (one.quantity.trim() === '') throw new Refusal('invalid-input', 'Give a length.', { [`wanted.${at}.quantity`]: 'Give a length.' })
+  if (one.quantity.trim() === '') {
+    throw new Refusal('invalid-input', 'Give a length.', { [`wanted.${at}.quantity`]: 'Give a length.' })
+  }
   return toText(readQuantity(frame, one.quantity, one.unit, `wanted.${at}.quantity`).quantity)
 }
 
@@ -84,26 +142,58 @@ function measureOne(frame: Frame, one: CuttingEdit['wanted'][number], at: number
  *
  * Errors: `not-now` where the plan lacks lengths; `short` where a piece does not measure any more what it did.
  */
-export async function acceptCutting(tx: Tx, actor: Actor, id: number, edit: { version: number, binId: number | null }): Promise<{ postingIds: number[], labels: string[], lost: string }> {
+export async function acceptCutting(
+  tx: Tx,
+  actor: Actor,
+  id: number,
+  edit: { version: number; binId: number | null },
+): Promise<{ postingIds: number[]; labels: string[]; lost: string }> {
   const job = await lockJob(tx, id, edit.version)
   const frame = await loadFrame(tx, job.itemId)
-  const stock = new Map((await stockOf(tx, job.itemId, job.siteId)).map(piece => [piece.pieceId, piece]))
-  if (!job.plan || job.plan.cuts.length === 0) throw new Refusal('not-now', 'Nothing is planned to be cut yet. Have it proposed, or put lengths on pieces.')
+  const stock = new Map((await stockOf(tx, job.itemId, job.siteId)).map((piece) => [piece.pieceId, piece]))
+  if (!job.plan || job.plan.cuts.length === 0) {
+    throw new Refusal('not-now', 'Nothing is planned to be cut yet. Have it proposed, or put lengths on pieces.')
+  }
   const problem = problemOf(job, frame, [...stock.values()])
-  const gone = job.plan.cuts.find(cut => !stock.has(cut.pieceId))
-  if (gone) throw new Refusal('short', 'A piece of this plan is not free here any more. Have the cuts proposed anew.')
-  const plan = evaluate(problem, job.plan.cuts.map(cut => ({ stock: String(cut.pieceId), parts: cut.parts.map(String) })))
-  if (plan.missing.length > 0) throw new Refusal('not-now', `The plan leaves lengths out: ${plan.missing.map(one => `${one.count} of ${job.wanted[Number(one.id)]!.entered} ${job.wanted[Number(one.id)]!.unit}`).join(', ')}.`)
-  const over = plan.cuts.find(cut => cut.rest < 0)
-  if (over) throw new Refusal('short', `${stock.get(Number(over.stock))!.label} measures ${stock.get(Number(over.stock))!.free} ${frame.symbol}, which is less than what the plan cuts from it. Have the cuts proposed anew.`)
+  const gone = job.plan.cuts.find((cut) => !stock.has(cut.pieceId))
+  if (gone) {
+    throw new Refusal('short', 'A piece of this plan is not free here any more. Have the cuts proposed anew.')
+  }
+  const plan = evaluate(
+    problem,
+    job.plan.cuts.map((cut) => ({ stock: String(cut.pieceId), parts: cut.parts.map(String) })),
+  )
+  if (plan.missing.length > 0) {
+    throw new Refusal(
+      'not-now',
+      `The plan leaves lengths out: ${plan.missing.map((one) => `${one.count} of ${job.wanted[Number(one.id)]!.entered} ${job.wanted[Number(one.id)]!.unit}`).join(', ')}.`,
+    )
+  }
+  const over = plan.cuts.find((cut) => cut.rest < 0)
+  if (over) {
+    throw new Refusal(
+      'short',
+      `${stock.get(Number(over.stock))!.label} measures ${stock.get(Number(over.stock))!.free} ${frame.symbol}, which is less than what the plan cuts from it. Have the cuts proposed anew.`,
+    )
+  }
   const [postingIds, labels] = [[] as number[], [] as string[]]
   for (const cut of plan.cuts) {
     const done = await cutPiece(tx, actor, job, frame, stock.get(Number(cut.stock))!, cut, edit.binId)
     postingIds.push(done.postingId)
     labels.push(...done.labels)
   }
-  await tx.update(cuttingJobs).set({ status: 'done', version: job.version + 1 }).where(eq(cuttingJobs.id, id))
-  await noteChange(tx, actor, 'cutting job', id, { status: job.status, version: job.version }, { status: 'done', version: job.version + 1 })
+  await tx
+    .update(cuttingJobs)
+    .set({ status: 'done', version: job.version + 1 })
+    .where(eq(cuttingJobs.id, id))
+  await noteChange(
+    tx,
+    actor,
+    'cutting job',
+    id,
+    { status: job.status, version: job.version },
+    { status: 'done', version: job.version + 1 },
+  )
   return { postingIds, labels, lost: toText(stepsIn(frame, plan.consumed - plan.wanted)) }
 }
 
@@ -113,48 +203,124 @@ const stepsIn = (frame: Frame, steps: number): Ratio => frame.measure.finestStep
 export function problemOf(job: Job, frame: Frame, stock: readonly CutStock[]): CuttingProblem {
   const steps = (text: string): number => Number(toText(ratio(text).div(frame.measure.finestStep)))
   return {
-    wanted: job.wanted.map((one, at) => ({ id: String(at), length: steps(one.quantity), count: one.count, job: one.job })), stock: stock.map(piece => ({ id: String(piece.pieceId), length: steps(piece.free), lot: piece.lot })),
-    kerf: steps(job.kerf), keep: steps(job.keep) === 0 ? Infinity : steps(job.keep), oneLotPerJob: job.oneLot,
+    wanted: job.wanted.map((one, at) => ({
+      id: String(at),
+      length: steps(one.quantity),
+      count: one.count,
+      job: one.job,
+    })),
+    stock: stock.map((piece) => ({ id: String(piece.pieceId), length: steps(piece.free), lot: piece.lot })),
+    kerf: steps(job.kerf),
+    keep: steps(job.keep) === 0 ? Infinity : steps(job.keep),
+    oneLotPerJob: job.oneLot,
   }
 }
 
-async function cutPiece(tx: Tx, actor: Actor, job: Job, frame: Frame, piece: CutStock, cut: CutPiece, binId: number | null): Promise<{ postingId: number, labels: string[] }> {
+async function cutPiece(
+  tx: Tx,
+  actor: Actor,
+  job: Job,
+  frame: Frame,
+  piece: CutStock,
+  cut: CutPiece,
+  binId: number | null,
+): Promise<{ postingId: number; labels: string[] }> {
   const workshop = await outside(tx, 'workshop')
-  const to = binId === null ? { placeId: piece.binId, status: 'available' as const } : await bin(tx, binId, 'binId', 'receive')
+  const to =
+    binId === null ? { placeId: piece.binId, status: 'available' as const } : await bin(tx, binId, 'binId', 'receive')
   const taken = ratio(piece.free).sub(cut.isKept ? stepsIn(frame, cut.rest) : ZERO)
   const base = { itemId: frame.id, lotId: piece.lotId, unit: frame.stockUnit, residue: ZERO }
-  const moves: DraftMove[] = [{ ...base, pieceId: piece.pieceId, quantity: taken, from: { placeId: piece.binId, status: 'available' }, to: workshop, entered: toText(taken), valuation: { kind: 'method' } }]
+  const moves: DraftMove[] = [
+    {
+      ...base,
+      pieceId: piece.pieceId,
+      quantity: taken,
+      from: { placeId: piece.binId, status: 'available' },
+      to: workshop,
+      entered: toText(taken),
+      valuation: { kind: 'method' },
+    },
+  ]
   const labels: string[] = []
   for (const part of cut.parts) {
     const wanted = job.wanted[Number(part)]!
-    const pieceId = await pieceToEnter(tx, frame, { label: '', lotId: piece.lotId, measure: wanted.quantity, traits: piece.traits, parentId: piece.pieceId, note: wanted.job }, 'binId')
+    const pieceId = await pieceToEnter(
+      tx,
+      frame,
+      {
+        label: '',
+        lotId: piece.lotId,
+        measure: wanted.quantity,
+        traits: piece.traits,
+        parentId: piece.pieceId,
+        note: wanted.job,
+      },
+      'binId',
+    )
     const [made] = await rows<{ label: string }>(tx, sql`select label from pieces where id = ${pieceId}`)
     labels.push(made!.label)
-    moves.push({ ...base, pieceId, quantity: ratio(wanted.quantity), from: workshop, to, entered: wanted.entered, unit: wanted.unit, valuation: { kind: 'share', weight: ratio(wanted.quantity) } })
+    moves.push({
+      ...base,
+      pieceId,
+      quantity: ratio(wanted.quantity),
+      from: workshop,
+      to,
+      entered: wanted.entered,
+      unit: wanted.unit,
+      valuation: { kind: 'share', weight: ratio(wanted.quantity) },
+    })
   }
-  const posted = await post(tx, actor, { kind: 'cut', label: `Cut of ${piece.label} for ${job.number}`, document: { kind: 'cutting job', id: job.id }, effectiveOn: actor.today, moves })
+  const posted = await post(tx, actor, {
+    kind: 'cut',
+    label: `Cut of ${piece.label} for ${job.number}`,
+    document: { kind: 'cutting job', id: job.id },
+    effectiveOn: actor.today,
+    moves,
+  })
   return { postingId: posted.postingId, labels }
 }
 
 export async function cancelCutting(tx: Tx, actor: Actor, id: number, version: number): Promise<{ version: number }> {
   const job = await lockJob(tx, id, version)
-  await tx.update(cuttingJobs).set({ status: 'cancelled', version: version + 1 }).where(eq(cuttingJobs.id, id))
-  await noteChange(tx, actor, 'cutting job', id, { status: job.status, version }, { status: 'cancelled', version: version + 1 })
+  await tx
+    .update(cuttingJobs)
+    .set({ status: 'cancelled', version: version + 1 })
+    .where(eq(cuttingJobs.id, id))
+  await noteChange(
+    tx,
+    actor,
+    'cutting job',
+    id,
+    { status: job.status, version },
+    { status: 'cancelled', version: version + 1 },
+  )
   return { version: version + 1 }
 }
 
 /** Takes all cuts of a job back; the pieces measure again what they did. */
 export async function undoCutting(tx: Tx, actor: Actor, id: number, version: number): Promise<{ taken: number }> {
   await lockJob(tx, id, version, 'done')
-  const recorded = await rows<{ id: number }>(tx, sql`select id from postings o where document_kind = 'cutting job' and document_id = ${id} and reverses_id is null and not exists (select 1 from postings r where r.reverses_id = o.id) order by id desc`)
-  for (const posting of recorded) await reverse(tx, actor, posting.id)
+  const recorded = await rows<{ id: number }>(
+    tx,
+    sql`select id from postings o where document_kind = 'cutting job' and document_id = ${id} and reverses_id is null and not exists (select 1 from postings r where r.reverses_id = o.id) order by id desc`,
+  )
+  for (const posting of recorded) {
+    await reverse(tx, actor, posting.id)
+  }
   return { taken: recorded.length }
 }
 
 async function lockJob(tx: Tx, id: number, version: number, status = 'draft'): Promise<Job> {
   const [job] = await tx.select().from(cuttingJobs).where(eq(cuttingJobs.id, id)).for('update')
-  if (!job) throw new Refusal('not-found', 'There is no such cutting job.')
+  if (!job) {
+    throw new Refusal('not-found', 'There is no such cutting job.')
+  }
   await requireVersion(tx, 'cutting job', id, version, job.version)
-  if (job.status !== status) throw new Refusal('not-now', `${job.number} is ${job.status === 'draft' ? 'not cut yet' : `${job.status} already`}.`)
+  if (job.status !== status) {
+    throw new Refusal(
+      'not-now',
+      `${job.number} is ${job.status === 'draft' ? 'not cut yet' : `${job.status} already`}.`,
+    )
+  }
   return job
 }

@@ -10,55 +10,199 @@ import { loadPicture } from '../catalogue/pictures'
 import { loadCompany } from '../company/company'
 import { loadBuild } from './read-build'
 
-const barcode = (text: string): Content => ({ svg: bwip.toSVG({ bcid: 'code128', text, height: 9, includetext: true, textxalign: 'center' }), width: 150, alignment: 'right' })
+const barcode = (text: string): Content => ({
+  svg: bwip.toSVG({ bcid: 'code128', text, height: 9, includetext: true, textxalign: 'center' }),
+  width: 150,
+  alignment: 'right',
+})
 const head = (build: BuildAnswer, company: string, title: string): Content[] => [
-  { columns: [{ stack: [{ text: company, bold: true }, { text: `${title} ${build.number}`, fontSize: 20, bold: true, margin: [0, 10, 0, 2] }, { text: `${grouped(build.quantity)} ${build.symbol} ${build.code} ${build.name}`, fontSize: 12 }, { text: `By revision ${build.revision}, due ${printDay(build.dueOn, '')}, ${build.site}${build.note ? `. ${build.note}` : ''}`, color: '#555555', margin: [0, 2, 0, 0] }] }, barcode(build.number)] },
+  {
+    columns: [
+      {
+        stack: [
+          { text: company, bold: true },
+          { text: `${title} ${build.number}`, fontSize: 20, bold: true, margin: [0, 10, 0, 2] },
+          { text: `${grouped(build.quantity)} ${build.symbol} ${build.code} ${build.name}`, fontSize: 12 },
+          {
+            text: `By revision ${build.revision}, due ${printDay(build.dueOn, '')}, ${build.site}${build.note ? `. ${build.note}` : ''}`,
+            color: '#555555',
+            margin: [0, 2, 0, 0],
+          },
+        ],
+      },
+      barcode(build.number),
+    ],
+  },
 ]
-const SQUARE: TableCell = { svg: '<svg xmlns="http://www.w3.org/2000/svg" width="11" height="11"><rect x="0.5" y="0.5" width="10" height="10" fill="none" stroke="#555"/></svg>', width: 11 }
-
-async function print(content: Content, title: string): Promise<Buffer> {
-  return makePdf({ content, pageSize: 'A4', pageMargins: [48, 48, 48, 60], defaultStyle: { font: 'Roboto', fontSize: 10 }, info: { title }, footer: (page, pages) => ({ text: `${title} · ${page} of ${pages}`, alignment: 'center', color: '#777777', fontSize: 8 }) })
+const SQUARE: TableCell = {
+  svg: '<svg xmlns="http://www.w3.org/2000/svg" width="11" height="11"><rect x="0.5" y="0.5" width="10" height="10" fill="none" stroke="#555"/></svg>',
+  width: 11,
 }
 
-export interface PickRow { readonly pickOrder: number, readonly bin: string, readonly code: string, readonly name: string, readonly lot: string | null, readonly piece: string | null, readonly expiresOn: string | null, readonly quantity: string, readonly symbol: string }
+async function print(content: Content, title: string): Promise<Buffer> {
+  return makePdf({
+    content,
+    pageSize: 'A4',
+    pageMargins: [48, 48, 48, 60],
+    defaultStyle: { font: 'Roboto', fontSize: 10 },
+    info: { title },
+    footer: (page, pages) => ({
+      text: `${title} · ${page} of ${pages}`,
+      alignment: 'center',
+      color: '#777777',
+      fontSize: 8,
+    }),
+  })
+}
+
+export interface PickRow {
+  readonly pickOrder: number
+  readonly bin: string
+  readonly code: string
+  readonly name: string
+  readonly lot: string | null
+  readonly piece: string | null
+  readonly expiresOn: string | null
+  readonly quantity: string
+  readonly symbol: string
+}
 
 /** What to fetch for a build, bin after bin in their pick order, soonest expiry first; with what is missing. */
-export async function pickRows(build: BuildAnswer): Promise<{ picks: PickRow[], missing: { code: string, name: string, quantity: string, symbol: string }[] }> {
-  const orders = new Map((await rows<{ name: string, pickOrder: number }>(db, sql`select name, min(pick_order) as "pickOrder" from places where kind = 'bin' and site_id = ${build.siteId} group by name`)).map(row => [row.name, row.pickOrder]))
-  const picks = build.components.flatMap(line => line.takes.map((take): PickRow => ({ pickOrder: orders.get(take.bin) ?? 0, bin: take.bin, code: line.code, name: line.name, lot: take.lot, piece: take.piece, expiresOn: take.expiresOn, quantity: take.quantity, symbol: line.symbol })))
+export async function pickRows(
+  build: BuildAnswer,
+): Promise<{ picks: PickRow[]; missing: { code: string; name: string; quantity: string; symbol: string }[] }> {
+  const orders = new Map(
+    (
+      await rows<{ name: string; pickOrder: number }>(
+        db,
+        sql`select name, min(pick_order) as "pickOrder" from places where kind = 'bin' and site_id = ${build.siteId} group by name`,
+      )
+    ).map((row) => [row.name, row.pickOrder]),
+  )
+  const picks = build.components.flatMap((line) =>
+    line.takes.map((take): PickRow => ({
+      pickOrder: orders.get(take.bin) ?? 0,
+      bin: take.bin,
+      code: line.code,
+      name: line.name,
+      lot: take.lot,
+      piece: take.piece,
+      expiresOn: take.expiresOn,
+      quantity: take.quantity,
+      symbol: line.symbol,
+    })),
+  )
   return {
-    picks: picks.sort((a, b) => a.pickOrder - b.pickOrder || a.bin.localeCompare(b.bin) || a.code.localeCompare(b.code) || (a.expiresOn ?? '9').localeCompare(b.expiresOn ?? '9')),
-    missing: build.components.filter(line => line.missing !== '0').map(line => ({ code: line.code, name: line.name, quantity: line.missing, symbol: line.symbol })),
+    picks: picks.sort(
+      (a, b) =>
+        a.pickOrder - b.pickOrder ||
+        a.bin.localeCompare(b.bin) ||
+        a.code.localeCompare(b.code) ||
+        (a.expiresOn ?? '9').localeCompare(b.expiresOn ?? '9'),
+    ),
+    missing: build.components
+      .filter((line) => line.missing !== '0')
+      .map((line) => ({ code: line.code, name: line.name, quantity: line.missing, symbol: line.symbol })),
   }
 }
 
 /** The pick list of a build, as a PDF on A4. */
-export async function pickList(id: number, today: string): Promise<{ name: string, bytes: Buffer }> {
+export async function pickList(id: number, today: string): Promise<{ name: string; bytes: Buffer }> {
   const build = await loadBuild(id, today)
   const { picks, missing } = await pickRows(build)
-  const titles: TableCell[] = ['', 'From', 'Item', 'Lot, piece', 'Quantity'].map((text, at) => ({ text, bold: true, alignment: at === 4 ? 'right' : 'left' }))
-  const body = picks.map((row): TableCell[] => [SQUARE, row.bin, { text: [{ text: `${row.code}  `, bold: true }, row.name] }, [row.piece, row.lot, row.expiresOn && `until ${printDay(row.expiresOn, '')}`].filter(Boolean).join(', '), { text: `${grouped(row.quantity)} ${row.symbol}`, alignment: 'right', bold: true }])
+  const titles: TableCell[] = ['', 'From', 'Item', 'Lot, piece', 'Quantity'].map((text, at) => ({
+    text,
+    bold: true,
+    alignment: at === 4 ? 'right' : 'left',
+  }))
+  const body = picks.map((row): TableCell[] => [
+    SQUARE,
+    row.bin,
+    { text: [{ text: `${row.code}  `, bold: true }, row.name] },
+    [row.piece, row.lot, row.expiresOn && `until ${printDay(row.expiresOn, '')}`].filter(Boolean).join(', '),
+    { text: `${grouped(row.quantity)} ${row.symbol}`, alignment: 'right', bold: true },
+  ])
   const content: Content = [
     ...head(build, (await loadCompany())?.name ?? '', 'Pick list'),
     { text: 'Picked by ____________________   on ____________', margin: [0, 14, 0, 10] },
-    picks.length > 0 ? { table: { headerRows: 1, widths: [14, 90, '*', 120, 80], body: [titles, ...body] }, layout: 'lightHorizontalLines' } : { text: 'Nothing is to be picked.' },
-    ...missing.length > 0 ? [{ text: 'Missing', bold: true, margin: [0, 14, 0, 4] as [number, number, number, number] }, { ul: missing.map(one => `${grouped(one.quantity)} ${one.symbol} ${one.code} ${one.name}`) }] : [],
+    picks.length > 0
+      ? {
+          table: { headerRows: 1, widths: [14, 90, '*', 120, 80], body: [titles, ...body] },
+          layout: 'lightHorizontalLines',
+        }
+      : { text: 'Nothing is to be picked.' },
+    ...(missing.length > 0
+      ? [
+          { text: 'Missing', bold: true, margin: [0, 14, 0, 4] as [number, number, number, number] },
+          { ul: missing.map((one) => `${grouped(one.quantity)} ${one.symbol} ${one.code} ${one.name}`) },
+        ]
+      : []),
   ]
   return { name: `${build.number} pick list.pdf`, bytes: await print(content, `Pick list ${build.number}`) }
 }
 
 /** The sheet that goes with a build: what it takes, its steps with their pictures, and room to write what was used and what came out. */
-export async function buildSheet(id: number, today: string): Promise<{ name: string, bytes: Buffer }> {
+export async function buildSheet(id: number, today: string): Promise<{ name: string; bytes: Buffer }> {
   const build = await loadBuild(id, today)
-  const titles: TableCell[] = ['Component', 'By the bill', 'Really used', 'Lot'].map((text, at) => ({ text, bold: true, alignment: at === 1 || at === 2 ? 'right' : 'left' }))
-  const body = build.components.map((line): TableCell[] => [{ text: [{ text: `${line.code}  `, bold: true }, line.name, ...line.forCode ? [{ text: `  instead of ${line.forCode}`, color: '#555555' }] : []] }, { text: `${grouped(line.need)} ${line.symbol}${line.unitSymbol === line.symbol ? '' : `\n${line.inUnit} ${line.unitSymbol}`}`, alignment: 'right' }, { text: '__________', alignment: 'right' }, '____________'])
-  const steps = await Promise.all(build.steps.map(async (step, at): Promise<Content> => ({ columns: [{ text: String(at + 1), width: 20, bold: true, fontSize: 12 }, { text: step.text, width: '*', fontSize: 11 }, ...step.pictureId === null ? [] : [{ image: await asImage(step.pictureId), fit: [170, 130] as [number, number], width: 175 }]], columnGap: 8, margin: [0, 6, 0, 6], unbreakable: true }) as Content))
+  const titles: TableCell[] = ['Component', 'By the bill', 'Really used', 'Lot'].map((text, at) => ({
+    text,
+    bold: true,
+    alignment: at === 1 || at === 2 ? 'right' : 'left',
+  }))
+  const body = build.components.map((line): TableCell[] => [
+    {
+      text: [
+        { text: `${line.code}  `, bold: true },
+        line.name,
+        ...(line.forCode ? [{ text: `  instead of ${line.forCode}`, color: '#555555' }] : []),
+      ],
+    },
+    {
+      text: `${grouped(line.need)} ${line.symbol}${line.unitSymbol === line.symbol ? '' : `\n${line.inUnit} ${line.unitSymbol}`}`,
+      alignment: 'right',
+    },
+    { text: '__________', alignment: 'right' },
+    '____________',
+  ])
+  const steps = await Promise.all(
+    build.steps.map(
+      async (step, at): Promise<Content> =>
+        ({
+          columns: [
+            { text: String(at + 1), width: 20, bold: true, fontSize: 12 },
+            { text: step.text, width: '*', fontSize: 11 },
+            ...(step.pictureId === null
+              ? []
+              : [{ image: await asImage(step.pictureId), fit: [170, 130] as [number, number], width: 175 }]),
+          ],
+          columnGap: 8,
+          margin: [0, 6, 0, 6],
+          unbreakable: true,
+        }) as Content,
+    ),
+  )
   const content: Content = [
     ...head(build, (await loadCompany())?.name ?? '', build.source === 'kit' ? 'Packing sheet' : 'Build sheet'),
-    { text: 'Made by ____________________   on ____________   good ________   spoiled ________   minutes ________', margin: [0, 14, 0, 10] },
+    {
+      text: 'Made by ____________________   on ____________   good ________   spoiled ________   minutes ________',
+      margin: [0, 14, 0, 10],
+    },
     { table: { headerRows: 1, widths: ['*', 90, 80, 80], body: [titles, ...body] }, layout: 'lightHorizontalLines' },
-    ...steps.length > 0 ? [{ text: 'Steps', bold: true, fontSize: 13, margin: [0, 16, 0, 4] as [number, number, number, number] }, ...steps] : [],
-    { columns: [{ text: `Label of what comes out: ${build.code}${build.tracking === 'none' ? '' : `, lot ${build.number}`}`, margin: [0, 16, 0, 0] }, { ...barcode(build.code) as object, margin: [0, 12, 0, 0] } as Content] },
+    ...(steps.length > 0
+      ? [
+          { text: 'Steps', bold: true, fontSize: 13, margin: [0, 16, 0, 4] as [number, number, number, number] },
+          ...steps,
+        ]
+      : []),
+    {
+      columns: [
+        {
+          text: `Label of what comes out: ${build.code}${build.tracking === 'none' ? '' : `, lot ${build.number}`}`,
+          margin: [0, 16, 0, 0],
+        },
+        { ...(barcode(build.code) as object), margin: [0, 12, 0, 0] } as Content,
+      ],
+    },
   ]
   return { name: `${build.number}.pdf`, bytes: await print(content, `Build sheet ${build.number}`) }
 }

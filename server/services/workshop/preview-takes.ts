@@ -5,10 +5,29 @@ import type { Frame } from '../catalogue/frames'
 import type { StockedPickable } from '../stock/pickable'
 
 /** Which lots and bins goods would come from now, before → after. */
-export function previewTakes(frame: Frame, quantity: Ratio, stock: readonly StockedPickable[], today: string): NeededComponent {
+export function previewTakes(
+  frame: Frame,
+  quantity: Ratio,
+  stock: readonly StockedPickable[],
+  today: string,
+): NeededComponent {
   const { picks, missing } = pick(stock, quantity, today)
   return {
-    itemId: frame.id, code: frame.code, name: frame.name, symbol: frame.symbol, need: toText(quantity), missing: toText(missing),
-    takes: picks.map((p): Take => ({ balanceId: p.balanceId, bin: p.binName, lot: p.lotNumber, piece: p.pieceLabel, expiresOn: p.expiresOn, before: toText(p.onHand), quantity: toText(p.quantity), after: toText(p.onHand.sub(p.quantity)) })),
+    itemId: frame.id,
+    code: frame.code,
+    name: frame.name,
+    symbol: frame.symbol,
+    need: toText(quantity),
+    missing: toText(missing),
+    takes: picks.map((p): Take => ({
+      balanceId: p.balanceId,
+      bin: p.binName,
+      lot: p.lotNumber,
+      piece: p.pieceLabel,
+      expiresOn: p.expiresOn,
+      before: toText(p.onHand),
+      quantity: toText(p.quantity),
+      after: toText(p.onHand.sub(p.quantity)),
+    })),
   }
 }

@@ -7,7 +7,15 @@ import { convert, printAmount, ratio, toSteps, toText, ZERO, type Ratio } from '
 import { db, rows } from '~~/server/database/client'
 import { boms } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
-import type { BuildAnswer, BuildLineAnswer, ByProductAnswer, Choice, NeededComponent, Outcome, Take } from '~~/shared/workshop-answers'
+import type {
+  BuildAnswer,
+  BuildLineAnswer,
+  ByProductAnswer,
+  Choice,
+  NeededComponent,
+  Outcome,
+  Take,
+} from '~~/shared/workshop-answers'
 import { OPEN_BUILD } from '~~/shared/workshop'
 import { among } from '../catalogue/definitions/shape'
 import { loadFrames, type Frame } from '../catalogue/frames'
@@ -20,96 +28,271 @@ import { byProductsOf } from './come-out'
 import { pickableAt } from './set-aside'
 import { waysOut } from './ways-out'
 
-type Head = Pick<BuildAnswer, 'id' | 'number' | 'itemId' | 'bomId' | 'revision' | 'code' | 'name' | 'source' | 'tracking' | 'shelfLifeDays' | 'unit' | 'symbol' | 'quantity' | 'made' | 'releaseOn' | 'dueOn' | 'startedOn' | 'doneOn' | 'status' | 'site' | 'siteId' | 'note' | 'version'> & { readonly salesLineId: number | null, readonly forBuildId: number | null }
+type Head = Pick<
+  BuildAnswer,
+  | 'id'
+  | 'number'
+  | 'itemId'
+  | 'bomId'
+  | 'revision'
+  | 'code'
+  | 'name'
+  | 'source'
+  | 'tracking'
+  | 'shelfLifeDays'
+  | 'unit'
+  | 'symbol'
+  | 'quantity'
+  | 'made'
+  | 'releaseOn'
+  | 'dueOn'
+  | 'startedOn'
+  | 'doneOn'
+  | 'status'
+  | 'site'
+  | 'siteId'
+  | 'note'
+  | 'version'
+> & { readonly salesLineId: number | null; readonly forBuildId: number | null }
 
 /** A build as its page shows it: what it takes and from where, what is short and what can be done, what it has used, what came out and what that cost. */
 export async function loadBuild(id: number, today: string): Promise<BuildAnswer> {
-  const [head] = await rows<Head>(db, sql`
+  const [head] = await rows<Head>(
+    db,
+    sql`
     select b.id, b.number, b.item_id as "itemId", b.bom_id as "bomId", m.revision, i.code, i.name, i.source, i.tracking, i.shelf_life_days as "shelfLifeDays", i.stock_unit as unit, u.symbol, trim_scale(b.quantity)::text as quantity, trim_scale(b.made)::text as made, b.release_on as "releaseOn", b.due_on as "dueOn",
       b.started_on as "startedOn", b.done_on as "doneOn", b.status, s.name as site, b.site_id as "siteId", b.note, b.version, b.sales_line_id as "salesLineId", b.for_build_id as "forBuildId"
-    from builds b join boms m on m.id = b.bom_id join items i on i.id = b.item_id join units u on u.code = i.stock_unit join sites s on s.id = b.site_id where b.id = ${id}`)
-  if (!head) throw new Refusal('not-found', 'There is no such build.')
+    from builds b join boms m on m.id = b.bom_id join items i on i.id = b.item_id join units u on u.code = i.stock_unit join sites s on s.id = b.site_id where b.id = ${id}`,
+  )
+  if (!head) {
+    throw new Refusal('not-found', 'There is no such build.')
+  }
   const { salesLineId, forBuildId, ...build } = head
   const bill = (await bindBills(db, await loadFrames(db, [build.itemId]), sql`b.id = ${build.bomId}`)).heads[0]!
-  const [held] = await rows<{ onHand: string }>(db, sql`select coalesce(sum(on_hand), 0) as "onHand" from balances where item_id = ${build.itemId} and status = 'available'`)
-  const [bom] = await db.select({ steps: boms.steps }).from(boms).where(sql`${boms.id} = ${build.bomId}`)
+  const [held] = await rows<{ onHand: string }>(
+    db,
+    sql`select coalesce(sum(on_hand), 0) as "onHand" from balances where item_id = ${build.itemId} and status = 'available'`,
+  )
+  const [bom] = await db
+    .select({ steps: boms.steps })
+    .from(boms)
+    .where(sql`${boms.id} = ${build.bomId}`)
   const isOpen = OPEN_BUILD.includes(build.status)
-  const left = isOpen && ratio(build.quantity).compare(ratio(build.made)) > 0 ? ratio(build.quantity).sub(ratio(build.made)) : ZERO
-  const [forWhat] = await rows<{ number: string, link: string }>(db, sql`
-    select o.number, '/demand/orders/' || o.id as link from sales_lines l join sales_orders o on o.id = l.order_id where l.id = ${salesLineId} union all select number, '/workshop/builds/' || id from builds where id = ${forBuildId}`)
+  const left =
+    isOpen && ratio(build.quantity).compare(ratio(build.made)) > 0 ? ratio(build.quantity).sub(ratio(build.made)) : ZERO
+  const [forWhat] = await rows<{ number: string; link: string }>(
+    db,
+    sql`
+    select o.number, '/demand/orders/' || o.id as link from sales_lines l join sales_orders o on o.id = l.order_id where l.id = ${salesLineId} union all select number, '/workshop/builds/' || id from builds where id = ${forBuildId}`,
+  )
   return {
-    ...build, left: toText(left), onHand: held!.onHand, after: toText(ratio(held!.onHand).add(left)), work: workOf(bill, left).toString(), minutesLeft: toText(tenth(minutesOf(bill, left))), forNumber: forWhat?.number ?? null, forLink: forWhat?.link ?? null,
-    components: await loadLines(build, isOpen, left, today), byProducts: await besides(build.bomId, bill, left), steps: (bom?.steps ?? []).map(step => ({ text: step.text, pictureId: step.pictureId ?? null })),
-    cost: await costOfBuild(db, build, bill), outputs: await outcomes(id), acts: await loadActs('build', id),
-    along: await rows(db, sql`select b.id, b.number, i.code, trim_scale(b.quantity)::text as quantity, b.status from builds b join items i on i.id = b.item_id where b.for_build_id = ${id} order by b.id`),
+    ...build,
+    left: toText(left),
+    onHand: held!.onHand,
+    after: toText(ratio(held!.onHand).add(left)),
+    work: workOf(bill, left).toString(),
+    minutesLeft: toText(tenth(minutesOf(bill, left))),
+    forNumber: forWhat?.number ?? null,
+    forLink: forWhat?.link ?? null,
+    components: await loadLines(build, isOpen, left, today),
+    byProducts: await besides(build.bomId, bill, left),
+    steps: (bom?.steps ?? []).map((step) => ({ text: step.text, pictureId: step.pictureId ?? null })),
+    cost: await costOfBuild(db, build, bill),
+    outputs: await outcomes(id),
+    acts: await loadActs('build', id),
+    along: await rows(
+      db,
+      sql`select b.id, b.number, i.code, trim_scale(b.quantity)::text as quantity, b.status from builds b join items i on i.id = b.item_id where b.for_build_id = ${id} order by b.id`,
+    ),
   }
 }
 
 /** What came out of a build and was not taken back. */
-const outcomes = (id: number): Promise<Outcome[]> => rows<Outcome>(db, sql`
+const outcomes = (id: number): Promise<Outcome[]> =>
+  rows<Outcome>(
+    db,
+    sql`
   select m.item_id as "itemId", i.code, m.lot_id as "lotId", l.number as lot, m.piece_id as "pieceId", c.label as piece, trim_scale(sum(m.quantity))::text as quantity, u.symbol
   from postings o join moves m on m.posting_id = o.id join places f on f.id = m.from_place_id and f.kind = 'workshop' join items i on i.id = m.item_id join units u on u.code = i.stock_unit left join lots l on l.id = m.lot_id left join pieces c on c.id = m.piece_id
-  where o.document_kind = 'build' and o.document_id = ${id} and o.reverses_id is null and m.basis <> 'back' and not exists (select 1 from postings r where r.reverses_id = o.id) group by 1, 2, 3, 4, 5, 6, 8 order by min(m.id)`)
+  where o.document_kind = 'build' and o.document_id = ${id} and o.reverses_id is null and m.basis <> 'back' and not exists (select 1 from postings r where r.reverses_id = o.id) group by 1, 2, 3, 4, 5, 6, 8 order by min(m.id)`,
+  )
 
 const tenth = (minutes: Ratio): Ratio => toSteps(minutes, ratio('0.1'), 'recorded').quantity
 
-interface LineRow { readonly id: number, readonly itemId: number, readonly forItemId: number | null, readonly forCode: string | null, readonly need: string, readonly used: string, readonly covered: string, readonly unit: string, readonly unitSymbol: string, readonly unitDecimals: number, readonly byHand: boolean, readonly scrapped: string }
+interface LineRow {
+  readonly id: number
+  readonly itemId: number
+  readonly forItemId: number | null
+  readonly forCode: string | null
+  readonly need: string
+  readonly used: string
+  readonly covered: string
+  readonly unit: string
+  readonly unitSymbol: string
+  readonly unitDecimals: number
+  readonly byHand: boolean
+  readonly scrapped: string
+}
 
-async function loadLines(build: Head | Omit<Head, 'salesLineId' | 'forBuildId'>, isOpen: boolean, left: Ratio, today: string): Promise<BuildLineAnswer[]> {
-  const lines = await rows<LineRow>(db, sql`
+async function loadLines(
+  build: Head | Omit<Head, 'salesLineId' | 'forBuildId'>,
+  isOpen: boolean,
+  left: Ratio,
+  today: string,
+): Promise<BuildLineAnswer[]> {
+  const lines = await rows<LineRow>(
+    db,
+    sql`
     select l.id, l.item_id as "itemId", case when l.for_item_id <> l.item_id then l.for_item_id end as "forItemId", case when l.for_item_id <> l.item_id then f.code end as "forCode", trim_scale(l.need)::text as need, trim_scale(l.used)::text as used, l.covered, l.unit, u.symbol as "unitSymbol", u.decimals as "unitDecimals", l.by_hand as "byHand",
       coalesce((select trim_scale(sum(s.quantity))::text from build_scraps s where s.line_id = l.id and not exists (select 1 from postings r where r.reverses_id = s.posting_id)), '0') as scrapped
-    from build_lines l join units u on u.code = l.unit left join items f on f.id = l.for_item_id where l.build_id = ${build.id} order by l.position`)
-  const itemIds = lines.map(line => line.itemId)
+    from build_lines l join units u on u.code = l.unit left join items f on f.id = l.for_item_id where l.build_id = ${build.id} order by l.position`,
+  )
+  const itemIds = lines.map((line) => line.itemId)
   const frames = await loadFrames(db, itemIds)
   const stock = await pickableAt(db, build.siteId, itemIds)
-  const own = await rows<{ lineId: number, balanceId: number, quantity: string }>(db, sql`
-    select a.build_line_id as "lineId", b.id as "balanceId", a.quantity from allocations a join build_lines l on l.id = a.build_line_id join balances b on b.item_id = a.item_id and b.place_id = a.place_id and b.lot_id is not distinct from a.lot_id and b.piece_id is not distinct from a.piece_id and b.status = 'available' where l.build_id = ${build.id}`)
-  const codes = groupBy(itemIds.length === 0 ? [] : (await rows<{ itemId: number, code: string }>(db, sql`select item_id as "itemId", code from item_codes where ${among(sql`item_id`, itemIds)}`)).map((one) => { const gtin = readGtin(one.code); return { ...one, code: gtin.ok ? gtin.value.gtin14 : one.code } }), one => one.itemId)
+  const own = await rows<{ lineId: number; balanceId: number; quantity: string }>(
+    db,
+    sql`
+    select a.build_line_id as "lineId", b.id as "balanceId", a.quantity from allocations a join build_lines l on l.id = a.build_line_id join balances b on b.item_id = a.item_id and b.place_id = a.place_id and b.lot_id is not distinct from a.lot_id and b.piece_id is not distinct from a.piece_id and b.status = 'available' where l.build_id = ${build.id}`,
+  )
+  const codes = groupBy(
+    itemIds.length === 0
+      ? []
+      : (
+          await rows<{ itemId: number; code: string }>(
+            db,
+            sql`select item_id as "itemId", code from item_codes where ${among(sql`item_id`, itemIds)}`,
+          )
+        ).map((one) => {
+          const gtin = readGtin(one.code)
+          return { ...one, code: gtin.ok ? gtin.value.gtin14 : one.code }
+        }),
+    (one) => one.itemId,
+  )
   const answers = lines.map((line): Omit<BuildLineAnswer, 'ways'> & { readonly short: Ratio } => {
     const frame = frames.get(line.itemId)!
-    const set = own.filter(one => one.lineId === line.id)
+    const set = own.filter((one) => one.lineId === line.id)
     // Its own goods count as free to it.
-    const goods = (stock.get(line.itemId) ?? []).map(one => ({ ...one, allocated: one.allocated.sub(sumOf(set.filter(a => a.balanceId === one.balanceId))) }))
+    const goods = (stock.get(line.itemId) ?? []).map((one) => ({
+      ...one,
+      allocated: one.allocated.sub(sumOf(set.filter((a) => a.balanceId === one.balanceId))),
+    }))
     const rest = ratio(line.need).compare(ratio(line.covered)) > 0 ? ratio(line.need).sub(ratio(line.covered)) : ZERO
-    const next = left.equals(ZERO) ? ZERO : useForPart({ need: ratio(line.need), rest, finestStep: frame.measure.finestStep }, { quantity: ratio(build.quantity), left }, left)
-    const choices = inOrder(goods, set).filter(one => one.status === 'available' && one.onHand.compare(one.allocated) > 0).map((one): Choice => ({ onHand: toText(one.onHand), byOrder: set.some(a => a.balanceId === one.balanceId) || (!one.closedToPicking && (one.expiresOn === null || one.expiresOn >= today)), balanceId: one.balanceId, bin: one.binName, lot: one.lotNumber, piece: one.pieceLabel, expiresOn: one.expiresOn, free: toText(one.onHand.sub(one.allocated)), own: toText(sumOf(set.filter(a => a.balanceId === one.balanceId))) }))
+    const next = left.equals(ZERO)
+      ? ZERO
+      : useForPart(
+          { need: ratio(line.need), rest, finestStep: frame.measure.finestStep },
+          { quantity: ratio(build.quantity), left },
+          left,
+        )
+    const choices = inOrder(goods, set)
+      .filter((one) => one.status === 'available' && one.onHand.compare(one.allocated) > 0)
+      .map((one): Choice => ({
+        onHand: toText(one.onHand),
+        byOrder:
+          set.some((a) => a.balanceId === one.balanceId) ||
+          (!one.closedToPicking && (one.expiresOn === null || one.expiresOn >= today)),
+        balanceId: one.balanceId,
+        bin: one.binName,
+        lot: one.lotNumber,
+        piece: one.pieceLabel,
+        expiresOn: one.expiresOn,
+        free: toText(one.onHand.sub(one.allocated)),
+        own: toText(sumOf(set.filter((a) => a.balanceId === one.balanceId))),
+      }))
     const preview = takesOf(frame, next, choices)
     const inUnit = convert(frame.measure.graph, ratio(line.need), frame.stockUnit, line.unit)
     return {
-      ...preview, stockUnit: frame.stockUnit, finestStep: frame.finestStep, codes: codes.get(line.itemId)?.map(one => one.code) ?? [], id: line.id, forItemId: line.forItemId, forCode: line.forCode, tracking: frame.tracking, byHand: line.byHand, need: line.need, rest: toText(rest), used: line.used, scrapped: line.scrapped, allocated: toText(sumOf(set)), next: toText(next), short: ratio(preview.missing),
-      ...inUnit.ok ? { unit: line.unit, unitSymbol: line.unitSymbol, inUnit: printAmount(inUnit.value, line.unitDecimals) } : { unit: frame.stockUnit, unitSymbol: frame.symbol, inUnit: line.need },
+      ...preview,
+      stockUnit: frame.stockUnit,
+      finestStep: frame.finestStep,
+      codes: codes.get(line.itemId)?.map((one) => one.code) ?? [],
+      id: line.id,
+      forItemId: line.forItemId,
+      forCode: line.forCode,
+      tracking: frame.tracking,
+      byHand: line.byHand,
+      need: line.need,
+      rest: toText(rest),
+      used: line.used,
+      scrapped: line.scrapped,
+      allocated: toText(sumOf(set)),
+      next: toText(next),
+      short: ratio(preview.missing),
+      ...(inUnit.ok
+        ? { unit: line.unit, unitSymbol: line.unitSymbol, inUnit: printAmount(inUnit.value, line.unitDecimals) }
+        : { unit: frame.stockUnit, unitSymbol: frame.symbol, inUnit: line.need }),
       choices: isOpen ? choices : [],
     }
   })
-  const ways = await waysOut(db, build.bomId, build.siteId, answers.filter(line => line.short.compare(ZERO) > 0).map(line => ({ itemId: line.itemId, forItemId: line.forItemId, missing: line.short })), today)
-  return answers.map(({ short, ...line }) => { void short; return { ...line, ways: ways.get(line.itemId) ?? [] } })
+  const ways = await waysOut(
+    db,
+    build.bomId,
+    build.siteId,
+    answers
+      .filter((line) => line.short.compare(ZERO) > 0)
+      .map((line) => ({ itemId: line.itemId, forItemId: line.forItemId, missing: line.short })),
+    today,
+  )
+  return answers.map(({ short, ...line }) => {
+    void short
+    return { ...line, ways: ways.get(line.itemId) ?? [] }
+  })
 }
 
-const sumOf = (set: readonly { quantity: string }[]): Ratio => set.reduce((sum, one) => sum.add(ratio(one.quantity)), ZERO)
+const sumOf = (set: readonly { quantity: string }[]): Ratio =>
+  set.reduce((sum, one) => sum.add(ratio(one.quantity)), ZERO)
 
 /** The picking order, but what is set aside for the line first. */
 function inOrder(goods: readonly StockedPickable[], set: readonly { balanceId: number }[]): readonly StockedPickable[] {
-  const mine = new Set(set.map(one => one.balanceId))
+  const mine = new Set(set.map((one) => one.balanceId))
   const sorted = pickOrder(goods)
-  return [...sorted.filter(one => mine.has(one.balanceId)), ...sorted.filter(one => !mine.has(one.balanceId))]
+  return [...sorted.filter((one) => mine.has(one.balanceId)), ...sorted.filter((one) => !mine.has(one.balanceId))]
 }
 
 /** What a line takes as things stand: its own goods, then the picking order. */
 function takesOf(frame: Frame, quantity: Ratio, choices: readonly Choice[]): NeededComponent {
   let missing = quantity
   const takes: Take[] = []
-  for (const one of choices.filter(choice => choice.byOrder)) {
-    if (missing.compare(ZERO) <= 0) break
+  for (const one of choices.filter((choice) => choice.byOrder)) {
+    if (missing.compare(ZERO) <= 0) {
+      break
+    }
     const taken = ratio(one.free).compare(missing) < 0 ? ratio(one.free) : missing
     missing = missing.sub(taken)
-    takes.push({ balanceId: one.balanceId, bin: one.bin, lot: one.lot, piece: one.piece, expiresOn: one.expiresOn, before: one.onHand, quantity: toText(taken), after: toText(ratio(one.onHand).sub(taken)) })
+    takes.push({
+      balanceId: one.balanceId,
+      bin: one.bin,
+      lot: one.lot,
+      piece: one.piece,
+      expiresOn: one.expiresOn,
+      before: one.onHand,
+      quantity: toText(taken),
+      after: toText(ratio(one.onHand).sub(taken)),
+    })
   }
-  return { itemId: frame.id, code: frame.code, name: frame.name, symbol: frame.symbol, need: toText(quantity), missing: toText(missing), takes }
+  return {
+    itemId: frame.id,
+    code: frame.code,
+    name: frame.name,
+    symbol: frame.symbol,
+    need: toText(quantity),
+    missing: toText(missing),
+    takes,
+  }
 }
 
 async function besides(bomId: number, bill: BomHead, made: Ratio): Promise<ByProductAnswer[]> {
-  return (await byProductsOf(db, bomId, bill)).map(({ frame, each }) => ({ itemId: frame.id, code: frame.code, name: frame.name, unit: frame.stockUnit, symbol: frame.symbol, tracking: frame.tracking, quantity: toText(stepOf(frame, each.mul(made))) }))
+  return (await byProductsOf(db, bomId, bill)).map(({ frame, each }) => ({
+    itemId: frame.id,
+    code: frame.code,
+    name: frame.name,
+    unit: frame.stockUnit,
+    symbol: frame.symbol,
+    tracking: frame.tracking,
+    quantity: toText(stepOf(frame, each.mul(made))),
+  }))
 }
 
-const stepOf = (frame: Frame, quantity: Ratio): Ratio => toSteps(quantity, frame.measure.finestStep, 'recorded').quantity
+const stepOf = (frame: Frame, quantity: Ratio): Ratio =>
+  toSteps(quantity, frame.measure.finestStep, 'recorded').quantity

@@ -20,7 +20,20 @@ import { giveFree, pickableAt } from './set-aside'
 import { takeGoods, type Wanted } from './take-goods'
 
 export type RecordEdit = Omit<RecordBuild, 'key'>
-export interface Recorded { readonly postingId: number | null, readonly lot: string | null, readonly value: string, readonly status: string, readonly writtenOff: string, readonly version: number, readonly along: readonly { readonly id: number, readonly number: string, readonly code: string, readonly quantity: string }[] }
+export interface Recorded {
+  readonly postingId: number | null
+  readonly lot: string | null
+  readonly value: string
+  readonly status: string
+  readonly writtenOff: string
+  readonly version: number
+  readonly along: readonly {
+    readonly id: number
+    readonly number: string
+    readonly code: string
+    readonly quantity: string
+  }[]
+}
 
 /**
  * Records a part of a build: what was used, what was spoiled, what came out. The rest of the build stays open unless it is finished.
@@ -32,44 +45,110 @@ export interface Recorded { readonly postingId: number | null, readonly lot: str
 export async function recordBuild(tx: Tx, actor: Actor, id: number, edit: RecordEdit): Promise<Recorded> {
   const build = await lockBuild(tx, id, edit.version, OPEN_BUILD)
   const lines = await tx.select().from(buildLines).where(eq(buildLines.buildId, id)).orderBy(buildLines.position)
-  const frames = await loadFrames(tx, [...new Set([build.itemId, ...lines.map(line => line.itemId)])])
+  const frames = await loadFrames(tx, [...new Set([build.itemId, ...lines.map((line) => line.itemId)])])
   const frame = frames.get(build.itemId)!
   const head = await headOf(tx, build)
   const effectiveOn = await dayOf(tx, actor, build, edit.effectiveOn)
-  const made = edit.made.trim() === '' || edit.made.trim() === '0' ? ZERO : readQuantity(frame, edit.made, edit.unit, 'made').quantity
+  const made =
+    edit.made.trim() === '' || edit.made.trim() === '0'
+      ? ZERO
+      : readQuantity(frame, edit.made, edit.unit, 'made').quantity
   const left = ratio(build.quantity).sub(ratio(build.made))
   const finished = edit.finished || made.compare(left) >= 0
   const wanted = wantedOf(build, lines, frames, edit, made)
   const along = edit.along ? await buildAlong(tx, actor, build, wanted, edit) : []
   const accounted = await accountFor(tx, build, lines, frames, wanted, edit, { made, finished, head })
   const workshop = await outside(tx, 'workshop')
-  const stock = await pickableAt(tx, build.siteId, [...new Set(wanted.map(one => one.frame.id))])
+  const stock = await pickableAt(tx, build.siteId, [...new Set(wanted.map((one) => one.frame.id))])
   const taken = await takeGoods(tx, id, wanted, stock, workshop, actor.today)
-  const output: Output = made.compare(ZERO) > 0 ? await comeOut(tx, actor, { build, head, frame, made, fraction: accounted.fraction, workshop, to: await bin(tx, edit.binId, 'binId', 'receive') }, edit, effectiveOn) : { moves: [], lot: null }
-  if (taken.length + output.moves.length === 0 && !edit.finished) throw new Refusal('invalid-input', 'Nothing was made and nothing was used, so there is nothing to record.', { made: 'Give what came out, or what was used.' })
+  const output: Output =
+    made.compare(ZERO) > 0
+      ? await comeOut(
+          tx,
+          actor,
+          {
+            build,
+            head,
+            frame,
+            made,
+            fraction: accounted.fraction,
+            workshop,
+            to: await bin(tx, edit.binId, 'binId', 'receive'),
+          },
+          edit,
+          effectiveOn,
+        )
+      : { moves: [], lot: null }
+  if (taken.length + output.moves.length === 0 && !edit.finished) {
+    throw new Refusal('invalid-input', 'Nothing was made and nothing was used, so there is nothing to record.', {
+      made: 'Give what came out, or what was used.',
+    })
+  }
 
   const minutes = edit.minutes === null ? null : ratio(edit.minutes)
   const packs = frame.source === 'kit'
   const what = made.compare(ZERO) > 0 ? `${toText(made)} ${frame.symbol} ${frame.code}` : `nothing yet of ${frame.code}`
-  const posted = taken.length + output.moves.length === 0 ? null : await post(tx, actor, {
-    kind: packs ? 'kit packing' : 'build', label: `${packs ? 'Packing' : 'Build'} ${build.number} of ${what}`, document: { kind: 'build', id }, effectiveOn, workValue: workOf(head, made, minutes), moves: [...taken, ...output.moves],
-  })
-  if (posted) await noteBeside(tx, posted.postingId, id, edit, frames, lines, minutes)
-  if (posted) await noteUses(tx, posted.postingId, accounted.uses)
+  const posted =
+    taken.length + output.moves.length === 0
+      ? null
+      : await post(tx, actor, {
+          kind: packs ? 'kit packing' : 'build',
+          label: `${packs ? 'Packing' : 'Build'} ${build.number} of ${what}`,
+          document: { kind: 'build', id },
+          effectiveOn,
+          workValue: workOf(head, made, minutes),
+          moves: [...taken, ...output.moves],
+        })
+  if (posted) {
+    await noteBeside(tx, posted.postingId, id, edit, frames, lines, minutes)
+  }
+  if (posted) {
+    await noteUses(tx, posted.postingId, accounted.uses)
+  }
   await rows(tx, sql`select settle_build(${id})`)
   const written = finished && made.equals(ZERO) ? await closeWork(tx, actor, build, frame, effectiveOn) : 0n
-  if (finished) await giveFree(tx, sql`l.build_id = ${id}`)
+  if (finished) {
+    await giveFree(tx, sql`l.build_id = ${id}`)
+  }
   const status = finished ? 'done' : 'started'
-  const { version } = await settle(tx, actor, build, { status, startedOn: build.startedOn ?? effectiveOn, doneOn: finished ? effectiveOn : null })
-  return { postingId: posted?.postingId ?? null, lot: output.lot, value: output.moves.length === 0 ? '0' : posted!.values[taken.length]!.toString(), status, writtenOff: written.toString(), version, along }
+  const { version } = await settle(tx, actor, build, {
+    status,
+    startedOn: build.startedOn ?? effectiveOn,
+    doneOn: finished ? effectiveOn : null,
+  })
+  return {
+    postingId: posted?.postingId ?? null,
+    lot: output.lot,
+    value: output.moves.length === 0 ? '0' : posted!.values[taken.length]!.toString(),
+    status,
+    writtenOff: written.toString(),
+    version,
+    along,
+  }
 }
 
 /** All that is left of a build at once, as its bill says. */
-export async function completeBuild(tx: Tx, actor: Actor, id: number, edit: { version: number, binId: number, lot: string, expiresOn: string | null, along?: boolean }): Promise<Recorded & { readonly postingId: number }> {
+export async function completeBuild(
+  tx: Tx,
+  actor: Actor,
+  id: number,
+  edit: { version: number; binId: number; lot: string; expiresOn: string | null; along?: boolean },
+): Promise<Recorded & { readonly postingId: number }> {
   const build = await lockBuild(tx, id, edit.version, OPEN_BUILD)
   const frame = (await loadFrames(tx, [build.itemId])).get(build.itemId)!
   const left = ratio(build.quantity).sub(ratio(build.made))
-  const recorded = await recordBuild(tx, actor, id, { made: toText(left), unit: frame.stockUnit, pieces: [], uses: [], byProducts: [], minutes: null, effectiveOn: null, finished: true, along: false, ...edit })
+  const recorded = await recordBuild(tx, actor, id, {
+    made: toText(left),
+    unit: frame.stockUnit,
+    pieces: [],
+    uses: [],
+    byProducts: [],
+    minutes: null,
+    effectiveOn: null,
+    finished: true,
+    along: false,
+    ...edit,
+  })
   return { ...recorded, postingId: recorded.postingId! }
 }
 
@@ -81,34 +160,94 @@ export async function headOf(tx: Tx, build: Pick<Build, 'itemId' | 'bomId'>): Pr
 /** The day on which a part was made: not before the part before it, for the value goes from one to the next. */
 async function dayOf(tx: Tx, actor: Actor, build: Build, given: string | null): Promise<string> {
   const day = given ?? actor.today
-  if (day > actor.today) throw new Refusal('invalid-input', 'That day is still to come.', { effectiveOn: 'That day is still to come.' })
-  const [last] = await rows<{ day: string | null }>(tx, sql`select max(effective_on) as day from postings where document_kind = 'build' and document_id = ${build.id}`)
-  if (last!.day !== null && day < last!.day) throw new Refusal('invalid-input', `A part of ${build.number} was recorded for ${last!.day} already; give that day or a later one.`, { effectiveOn: `Not before ${last!.day}.` })
+  if (day > actor.today) {
+    throw new Refusal('invalid-input', 'That day is still to come.', { effectiveOn: 'That day is still to come.' })
+  }
+  const [last] = await rows<{ day: string | null }>(
+    tx,
+    sql`select max(effective_on) as day from postings where document_kind = 'build' and document_id = ${build.id}`,
+  )
+  if (last!.day !== null && day < last!.day) {
+    throw new Refusal(
+      'invalid-input',
+      `A part of ${build.number} was recorded for ${last!.day} already; give that day or a later one.`,
+      { effectiveOn: `Not before ${last!.day}.` },
+    )
+  }
   return day
 }
 
 /** What is taken for each line: as it was typed, else as the bill says for what came out. */
-function wantedOf(build: Build, lines: readonly BuildLine[], frames: ReadonlyMap<number, Frame>, edit: RecordEdit, made: Ratio): Wanted[] {
-  const said = groupBy(edit.uses.map((use, at) => ({ ...use, at })), use => use.lineId)
-  const strange = edit.uses.findIndex(use => !lines.some(line => line.id === use.lineId))
-  if (strange >= 0) throw new Refusal('invalid-input', 'This line is not there any more. Reload the page.', { [`uses.${strange}.quantity`]: 'This line is not there any more.' })
+function wantedOf(
+  build: Build,
+  lines: readonly BuildLine[],
+  frames: ReadonlyMap<number, Frame>,
+  edit: RecordEdit,
+  made: Ratio,
+): Wanted[] {
+  const said = groupBy(
+    edit.uses.map((use, at) => ({ ...use, at })),
+    (use) => use.lineId,
+  )
+  const strange = edit.uses.findIndex((use) => !lines.some((line) => line.id === use.lineId))
+  if (strange >= 0) {
+    throw new Refusal('invalid-input', 'This line is not there any more. Reload the page.', {
+      [`uses.${strange}.quantity`]: 'This line is not there any more.',
+    })
+  }
   return lines.flatMap((line): Wanted[] => {
     const frame = frames.get(line.itemId)!
     const own = said.get(line.id)
     if (own) {
-      return own.filter(use => use.quantity.trim() !== '' && use.quantity.trim() !== '0').map((use) => {
-        const read = readQuantity(frame, use.quantity, use.unit, `uses.${use.at}.quantity`)
-        return { lineId: line.id, frame, quantity: read.quantity, balanceId: use.balanceId, entered: read.entered, unit: read.unit, residue: read.residue, field: `uses.${use.at}.quantity` }
-      })
+      return own
+        .filter((use) => use.quantity.trim() !== '' && use.quantity.trim() !== '0')
+        .map((use) => {
+          const read = readQuantity(frame, use.quantity, use.unit, `uses.${use.at}.quantity`)
+          return {
+            lineId: line.id,
+            frame,
+            quantity: read.quantity,
+            balanceId: use.balanceId,
+            entered: read.entered,
+            unit: read.unit,
+            residue: read.residue,
+            field: `uses.${use.at}.quantity`,
+          }
+        })
     }
-    if (made.equals(ZERO)) return []
-    const quantity = useForPart({ need: ratio(line.need), rest: restOf(line), finestStep: frame.measure.finestStep }, leftOf(build), made)
-    return quantity.equals(ZERO) ? [] : [{ lineId: line.id, frame, quantity, balanceId: null, entered: toText(quantity), unit: frame.stockUnit, residue: ZERO, field: '' }]
+    if (made.equals(ZERO)) {
+      return []
+    }
+    const quantity = useForPart(
+      { need: ratio(line.need), rest: restOf(line), finestStep: frame.measure.finestStep },
+      leftOf(build),
+      made,
+    )
+    return quantity.equals(ZERO)
+      ? []
+      : [
+          {
+            lineId: line.id,
+            frame,
+            quantity,
+            balanceId: null,
+            entered: toText(quantity),
+            unit: frame.stockUnit,
+            residue: ZERO,
+            field: '',
+          },
+        ]
   })
 }
 
-const restOf = (line: BuildLine): Ratio => { const rest = ratio(line.need).sub(ratio(line.covered)); return rest.compare(ZERO) > 0 ? rest : ZERO }
-const leftOf = (build: Build): { quantity: Ratio, left: Ratio } => ({ quantity: ratio(build.quantity), left: ratio(build.quantity).sub(ratio(build.made)) })
+const restOf = (line: BuildLine): Ratio => {
+  const rest = ratio(line.need).sub(ratio(line.covered))
+  return rest.compare(ZERO) > 0 ? rest : ZERO
+}
+const leftOf = (build: Build): { quantity: Ratio; left: Ratio } => ({
+  quantity: ratio(build.quantity),
+  left: ratio(build.quantity).sub(ratio(build.made)),
+})
 
 /**
  * How much of each line's need this posting accounts for, and which fraction of the value in work comes out with it.
@@ -116,15 +255,30 @@ const leftOf = (build: Build): { quantity: Ratio, left: Ratio } => ({ quantity: 
  * What is used with goods that come out is theirs, however much it was; what is used with nothing coming out lies in work ahead, and
  * goes to the parts to come by their size. The last part takes all.
  */
-async function accountFor(tx: Tx, build: Build, lines: readonly BuildLine[], frames: ReadonlyMap<number, Frame>, wanted: readonly Wanted[], edit: RecordEdit, part: { readonly made: Ratio, readonly finished: boolean, readonly head: BomHead }): Promise<{ uses: { lineId: number, covers: string, ahead: string }[], fraction: Ratio }> {
+async function accountFor(
+  tx: Tx,
+  build: Build,
+  lines: readonly BuildLine[],
+  frames: ReadonlyMap<number, Frame>,
+  wanted: readonly Wanted[],
+  edit: RecordEdit,
+  part: { readonly made: Ratio; readonly finished: boolean; readonly head: BomHead },
+): Promise<{ uses: { lineId: number; covers: string; ahead: string }[]; fraction: Ratio }> {
   const { made, finished, head } = part
   const { quantity, left } = leftOf(build)
-  const before = new Map((await rows<{ lineId: number, ahead: string }>(tx, sql`
-    select u.line_id as "lineId", sum(u.ahead) as ahead from build_uses u join build_lines l on l.id = u.line_id where l.build_id = ${build.id} and not exists (select 1 from postings r where r.reverses_id = u.posting_id) group by 1`)).map(row => [row.lineId, ratio(row.ahead)]))
+  const before = new Map(
+    (
+      await rows<{ lineId: number; ahead: string }>(
+        tx,
+        sql`
+    select u.line_id as "lineId", sum(u.ahead) as ahead from build_uses u join build_lines l on l.id = u.line_id where l.build_id = ${build.id} and not exists (select 1 from postings r where r.reverses_id = u.posting_id) group by 1`,
+      )
+    ).map((row) => [row.lineId, ratio(row.ahead)]),
+  )
   let [out, stays] = [ratio(workOf(head, made, edit.minutes === null ? null : ratio(edit.minutes))), ZERO]
   const uses = lines.map((line) => {
     const planned = ratio(line.planned).compare(ZERO) > 0 ? ratio(line.planned) : ONE
-    const used = wanted.filter(one => one.lineId === line.id).reduce((sum, one) => sum.add(one.quantity), ZERO)
+    const used = wanted.filter((one) => one.lineId === line.id).reduce((sum, one) => sum.add(one.quantity), ZERO)
     const good = used.sub(scrapOf(line, frames, edit))
     const ahead = before.get(line.id) ?? ZERO
     if (made.equals(ZERO)) {
@@ -135,46 +289,114 @@ async function accountFor(tx: Tx, build: Build, lines: readonly BuildLine[], fra
     out = out.add(used.add(gone).mul(planned))
     stays = stays.add(ahead.sub(gone).mul(planned))
     const rest = restOf(line)
-    const share = useForPart({ need: ratio(line.need), rest, finestStep: frames.get(line.itemId)!.measure.finestStep }, { quantity, left }, made)
+    const share = useForPart(
+      { need: ratio(line.need), rest, finestStep: frames.get(line.itemId)!.measure.finestStep },
+      { quantity, left },
+      made,
+    )
     return { lineId: line.id, covers: toText(share.compare(rest) < 0 ? share : rest), ahead: toText(ZERO.sub(gone)) }
   })
-  return { uses, fraction: finished || stays.equals(ZERO) || out.add(stays).equals(ZERO) ? ONE : out.div(out.add(stays)) }
+  return {
+    uses,
+    fraction: finished || stays.equals(ZERO) || out.add(stays).equals(ZERO) ? ONE : out.div(out.add(stays)),
+  }
 }
 
 /** Decimal, as it is stored. */
 const onSixth = (amount: Ratio): Ratio => ratio((amount.n * 1_000_000n) / amount.d, 1_000_000n)
-const scrapOf = (line: BuildLine, frames: ReadonlyMap<number, Frame>, edit: RecordEdit): Ratio => edit.uses.filter(use => use.lineId === line.id && use.scrap !== '' && use.quantity.trim() !== '' && use.quantity.trim() !== '0')
-  .reduce((sum, use) => sum.add(readQuantity(frames.get(line.itemId)!, use.quantity, use.unit, 'uses').quantity), ZERO)
+const scrapOf = (line: BuildLine, frames: ReadonlyMap<number, Frame>, edit: RecordEdit): Ratio =>
+  edit.uses
+    .filter(
+      (use) => use.lineId === line.id && use.scrap !== '' && use.quantity.trim() !== '' && use.quantity.trim() !== '0',
+    )
+    .reduce(
+      (sum, use) => sum.add(readQuantity(frames.get(line.itemId)!, use.quantity, use.unit, 'uses').quantity),
+      ZERO,
+    )
 
 /** Builds what is missing of made components, as far down as it takes, in the same act. */
-async function buildAlong(tx: Tx, actor: Actor, build: Build, wanted: readonly Wanted[], edit: RecordEdit): Promise<Recorded['along']> {
-  const made: { id: number, number: string, code: string, quantity: string }[] = []
-  for (const [itemId, own] of groupBy(wanted.filter(one => one.balanceId === null), one => one.frame.id)) {
-    if (await billInUse(tx, itemId, actor.today) === null) continue
-    const [free] = await rows<{ free: string }>(tx, sql`
+async function buildAlong(
+  tx: Tx,
+  actor: Actor,
+  build: Build,
+  wanted: readonly Wanted[],
+  edit: RecordEdit,
+): Promise<Recorded['along']> {
+  const made: { id: number; number: string; code: string; quantity: string }[] = []
+  for (const [itemId, own] of groupBy(
+    wanted.filter((one) => one.balanceId === null),
+    (one) => one.frame.id,
+  )) {
+    if ((await billInUse(tx, itemId, actor.today)) === null) {
+      continue
+    }
+    const [free] = await rows<{ free: string }>(
+      tx,
+      sql`
       select coalesce(sum(b.on_hand - b.allocated), 0) + coalesce((select sum(a.quantity) from allocations a join build_lines l on l.id = a.build_line_id where l.build_id = ${build.id} and a.item_id = ${itemId}), 0) as free
-      from balances b join places p on p.id = b.place_id and p.kind = 'bin' left join lots t on t.id = b.lot_id where b.item_id = ${itemId} and p.site_id = ${build.siteId} and b.status = 'available' and not p.closed_to_picking and (t.expires_on is null or t.expires_on >= ${actor.today})`)
+      from balances b join places p on p.id = b.place_id and p.kind = 'bin' left join lots t on t.id = b.lot_id where b.item_id = ${itemId} and p.site_id = ${build.siteId} and b.status = 'available' and not p.closed_to_picking and (t.expires_on is null or t.expires_on >= ${actor.today})`,
+    )
     const missing = own.reduce((sum, one) => sum.add(one.quantity), ZERO).sub(ratio(free!.free))
-    if (missing.compare(ZERO) <= 0) continue
+    if (missing.compare(ZERO) <= 0) {
+      continue
+    }
     const { frame } = own[0]!
-    const child = await createBuild(tx, actor, { itemId, quantity: toText(missing), unit: frame.stockUnit, dueOn: build.dueOn, siteId: build.siteId, forBuildId: build.id })
-    const done = await completeBuild(tx, actor, child.id, { version: 1, binId: edit.binId, lot: '', expiresOn: null, along: true })
+    const child = await createBuild(tx, actor, {
+      itemId,
+      quantity: toText(missing),
+      unit: frame.stockUnit,
+      dueOn: build.dueOn,
+      siteId: build.siteId,
+      forBuildId: build.id,
+    })
+    const done = await completeBuild(tx, actor, child.id, {
+      version: 1,
+      binId: edit.binId,
+      lot: '',
+      expiresOn: null,
+      along: true,
+    })
     made.push(...done.along, { id: child.id, number: child.number, code: frame.code, quantity: toText(missing) })
   }
   return made
 }
 
-async function noteUses(tx: Tx, postingId: number, uses: readonly { lineId: number, covers: string, ahead: string }[]): Promise<void> {
-  const told = uses.filter(use => use.covers !== '0' || use.ahead !== '0')
-  if (told.length > 0) await tx.insert(buildUses).values(told.map(use => ({ ...use, postingId })))
+async function noteUses(
+  tx: Tx,
+  postingId: number,
+  uses: readonly { lineId: number; covers: string; ahead: string }[],
+): Promise<void> {
+  const told = uses.filter((use) => use.covers !== '0' || use.ahead !== '0')
+  if (told.length > 0) {
+    await tx.insert(buildUses).values(told.map((use) => ({ ...use, postingId })))
+  }
 }
 
 /** What the moves have no room for: why something was spoiled, and the minutes. */
-async function noteBeside(tx: Tx, postingId: number, buildId: number, edit: RecordEdit, frames: ReadonlyMap<number, Frame>, lines: readonly BuildLine[], minutes: Ratio | null): Promise<void> {
-  const scraps = edit.uses.filter(use => use.scrap !== '' && use.quantity.trim() !== '' && use.quantity.trim() !== '0').map((use) => {
-    const frame = frames.get(lines.find(line => line.id === use.lineId)!.itemId)!
-    return { postingId, lineId: use.lineId, quantity: toText(readQuantity(frame, use.quantity, use.unit, 'uses').quantity), reason: use.scrap }
-  })
-  if (scraps.length > 0) await tx.insert(buildScraps).values(scraps)
-  if (minutes !== null) await tx.insert(buildMinutes).values({ postingId, buildId, minutes: toText(minutes) })
+async function noteBeside(
+  tx: Tx,
+  postingId: number,
+  buildId: number,
+  edit: RecordEdit,
+  frames: ReadonlyMap<number, Frame>,
+  lines: readonly BuildLine[],
+  minutes: Ratio | null,
+): Promise<void> {
+  const scraps = edit.uses
+    .filter((use) => use.scrap !== '' && use.quantity.trim() !== '' && use.quantity.trim() !== '0')
+    .map((use) => {
+      const frame = frames.get(lines.find((line) => line.id === use.lineId)!.itemId)!
+      return {
+        postingId,
+        lineId: use.lineId,
+        quantity: toText(readQuantity(frame, use.quantity, use.unit, 'uses').quantity),
+        reason: use.scrap,
+      }
+    })
+  if (scraps.length > 0) {
+    await tx.insert(buildScraps).values(scraps)
+  }
+  if (minutes !== null) {
+    await tx.insert(buildMinutes).values({ postingId, buildId, minutes: toText(minutes) })
+  }
 }

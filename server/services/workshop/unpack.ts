@@ -12,24 +12,76 @@ import { post, type DraftMove } from '../stock/post'
 import { billInUse } from '../structure/bills'
 import { needsByBill, type BillNeed } from './bill-needs'
 
-export interface KitToUnpack { readonly itemId: number, readonly code: string, readonly name: string, readonly unit: string, readonly symbol: string, readonly choices: readonly { readonly balanceId: number, readonly binId: number, readonly bin: string, readonly lot: string | null, readonly free: string }[], readonly parts: readonly { readonly itemId: number, readonly code: string, readonly name: string, readonly unit: string, readonly symbol: string, readonly each: string }[] }
+export interface KitToUnpack {
+  readonly itemId: number
+  readonly code: string
+  readonly name: string
+  readonly unit: string
+  readonly symbol: string
+  readonly choices: readonly {
+    readonly balanceId: number
+    readonly binId: number
+    readonly bin: string
+    readonly lot: string | null
+    readonly free: string
+  }[]
+  readonly parts: readonly {
+    readonly itemId: number
+    readonly code: string
+    readonly name: string
+    readonly unit: string
+    readonly symbol: string
+    readonly each: string
+  }[]
+}
 
 /** A kit that is packed, where it lies and what is in one. */
 export async function kitToUnpack(itemId: number, today: string): Promise<KitToUnpack> {
   const frame = await loadFrame(db, itemId)
   const { needs, frames } = await contentsOf(db, frame, ratio(1), today)
-  const stock = (await loadPickable(db, [itemId])).get(itemId)!.filter(one => one.status === 'available' && one.onHand.compare(one.allocated) > 0)
+  const stock = (await loadPickable(db, [itemId]))
+    .get(itemId)!
+    .filter((one) => one.status === 'available' && one.onHand.compare(one.allocated) > 0)
   return {
-    itemId, code: frame.code, name: frame.name, unit: frame.stockUnit, symbol: frame.symbol,
-    choices: stock.map(one => ({ balanceId: one.balanceId, binId: Number(one.bin), bin: one.binName, lot: one.lotNumber, free: toText(one.onHand.sub(one.allocated)) })),
-    parts: needs.map((need) => { const part = frames.get(need.itemId)!; return { itemId: part.id, code: part.code, name: part.name, unit: part.stockUnit, symbol: part.symbol, each: toText(need.quantity) } }),
+    itemId,
+    code: frame.code,
+    name: frame.name,
+    unit: frame.stockUnit,
+    symbol: frame.symbol,
+    choices: stock.map((one) => ({
+      balanceId: one.balanceId,
+      binId: Number(one.bin),
+      bin: one.binName,
+      lot: one.lotNumber,
+      free: toText(one.onHand.sub(one.allocated)),
+    })),
+    parts: needs.map((need) => {
+      const part = frames.get(need.itemId)!
+      return {
+        itemId: part.id,
+        code: part.code,
+        name: part.name,
+        unit: part.stockUnit,
+        symbol: part.symbol,
+        each: toText(need.quantity),
+      }
+    }),
   }
 }
 
 /** What is in so many of a kit, by the contents in use; a kit that was packed as another revision says is unpacked as it is packed now. */
-async function contentsOf(reader: Reader, frame: Frame, quantity: Ratio, today: string): Promise<{ needs: BillNeed[], frames: ReadonlyMap<number, Frame> }> {
+async function contentsOf(
+  reader: Reader,
+  frame: Frame,
+  quantity: Ratio,
+  today: string,
+): Promise<{ needs: BillNeed[]; frames: ReadonlyMap<number, Frame> }> {
   const bomId = frame.source === 'kit' ? await billInUse(reader as Tx, frame.id, today) : null
-  if (bomId === null) throw new Refusal('invalid-input', `${frame.code} is no kit with contents in use, so there is nothing to unpack.`, { itemId: 'Choose a kit that is packed.' })
+  if (bomId === null) {
+    throw new Refusal('invalid-input', `${frame.code} is no kit with contents in use, so there is nothing to unpack.`, {
+      itemId: 'Choose a kit that is packed.',
+    })
+  }
   return needsByBill(reader, { itemId: frame.id, bomId, quantity }, today)
 }
 
@@ -37,18 +89,39 @@ async function contentsOf(reader: Reader, frame: Frame, quantity: Ratio, today: 
  * Takes kits apart: their value goes to the parts by what these stand at. Parts that come back damaged are kept as damaged goods, or
  * thrown away with a correction, so that nothing disappears without a line.
  */
-export async function unpack(tx: Tx, actor: Actor, edit: Omit<Unpack, 'key'>): Promise<{ postingId: number, quantity: string, parts: { code: string, quantity: string, damaged: string }[] }> {
+export async function unpack(
+  tx: Tx,
+  actor: Actor,
+  edit: Omit<Unpack, 'key'>,
+): Promise<{ postingId: number; quantity: string; parts: { code: string; quantity: string; damaged: string }[] }> {
   const frame = await loadFrame(tx, edit.itemId)
   const read = readQuantity(frame, edit.quantity, edit.unit, 'quantity')
   const { needs, frames } = await contentsOf(tx, frame, read.quantity, actor.today)
-  const goods = (await loadPickable(tx, [frame.id])).get(frame.id)!.find(one => one.balanceId === edit.balanceId)
-  if (goods?.status !== 'available') throw new Refusal('invalid-input', 'These kits are not there any more. Reload the page.', { balanceId: 'Choose where they lie.' })
+  const goods = (await loadPickable(tx, [frame.id])).get(frame.id)!.find((one) => one.balanceId === edit.balanceId)
+  if (goods?.status !== 'available') {
+    throw new Refusal('invalid-input', 'These kits are not there any more. Reload the page.', {
+      balanceId: 'Choose where they lie.',
+    })
+  }
   const workshop = await outside(tx, 'workshop')
   const to = await bin(tx, edit.binId, 'binId', 'receive')
-  const moves: DraftMove[] = [{ itemId: frame.id, lotId: goods.lot === null ? null : Number(goods.lot), pieceId: null, quantity: read.quantity, from: { placeId: Number(goods.bin), status: 'available' }, to: workshop, entered: read.entered, unit: read.unit, residue: read.residue, valuation: { kind: 'method' } }]
+  const moves: DraftMove[] = [
+    {
+      itemId: frame.id,
+      lotId: goods.lot === null ? null : Number(goods.lot),
+      pieceId: null,
+      quantity: read.quantity,
+      from: { placeId: Number(goods.bin), status: 'available' },
+      to: workshop,
+      entered: read.entered,
+      unit: read.unit,
+      residue: read.residue,
+      valuation: { kind: 'method' },
+    },
+  ]
   const away: DraftMove[] = []
   const correction = await outside(tx, 'correction')
-  const parts: { code: string, quantity: string, damaged: string }[] = []
+  const parts: { code: string; quantity: string; damaged: string }[] = []
   for (const need of needs) {
     const part = frames.get(need.itemId)!
     const broken = damagedOf(edit, part, need.quantity)
@@ -57,45 +130,117 @@ export async function unpack(tx: Tx, actor: Actor, edit: Omit<Unpack, 'key'>): P
     for (const from of await packedFrom(tx, actor, frame, goods.lot, part, need.quantity)) {
       const bad = left.compare(from.quantity) < 0 ? left : from.quantity
       left = left.sub(bad)
-      for (const [quantity, status] of [[from.quantity.sub(bad), to.status], [bad, 'damaged']] as const) {
-        if (quantity.compare(ZERO) <= 0) continue
-        const pieceId = await pieceToEnter(tx, part, { label: '', lotId: from.lotId, measure: asNumeric(quantity) }, 'binId')
-        const back = { itemId: part.id, lotId: from.lotId, pieceId, quantity, entered: toText(quantity), unit: part.stockUnit, residue: ZERO }
-        moves.push({ ...back, from: workshop, to: { placeId: to.placeId, status }, valuation: { kind: 'share', weight: each.mul(quantity) } })
-        if (status === 'damaged' && broken.away) away.push({ ...back, from: { placeId: to.placeId, status }, to: correction, valuation: { kind: 'method' } })
+      for (const [quantity, status] of [
+        [from.quantity.sub(bad), to.status],
+        [bad, 'damaged'],
+      ] as const) {
+        if (quantity.compare(ZERO) <= 0) {
+          continue
+        }
+        const pieceId = await pieceToEnter(
+          tx,
+          part,
+          { label: '', lotId: from.lotId, measure: asNumeric(quantity) },
+          'binId',
+        )
+        const back = {
+          itemId: part.id,
+          lotId: from.lotId,
+          pieceId,
+          quantity,
+          entered: toText(quantity),
+          unit: part.stockUnit,
+          residue: ZERO,
+        }
+        moves.push({
+          ...back,
+          from: workshop,
+          to: { placeId: to.placeId, status },
+          valuation: { kind: 'share', weight: each.mul(quantity) },
+        })
+        if (status === 'damaged' && broken.away) {
+          away.push({ ...back, from: { placeId: to.placeId, status }, to: correction, valuation: { kind: 'method' } })
+        }
       }
     }
     parts.push({ code: part.code, quantity: toText(need.quantity), damaged: toText(broken.quantity) })
   }
-  const posted = await post(tx, actor, { kind: 'unpacking', label: `Unpacking of ${toText(read.quantity)} ${frame.symbol} ${frame.code}`, effectiveOn: actor.today, moves })
-  if (away.length > 0) await post(tx, actor, { kind: 'correction', label: `Parts of ${frame.code} damaged, thrown away`, reason: 'damage', effectiveOn: actor.today, moves: away })
+  const posted = await post(tx, actor, {
+    kind: 'unpacking',
+    label: `Unpacking of ${toText(read.quantity)} ${frame.symbol} ${frame.code}`,
+    effectiveOn: actor.today,
+    moves,
+  })
+  if (away.length > 0) {
+    await post(tx, actor, {
+      kind: 'correction',
+      label: `Parts of ${frame.code} damaged, thrown away`,
+      reason: 'damage',
+      effectiveOn: actor.today,
+      moves: away,
+    })
+  }
   return { postingId: posted.postingId, quantity: toText(read.quantity), parts }
 }
 
-function damagedOf(edit: Omit<Unpack, 'key'>, part: Frame, there: Ratio): { quantity: Ratio, away: boolean } {
-  const at = edit.damaged.findIndex(one => one.itemId === part.id)
+function damagedOf(edit: Omit<Unpack, 'key'>, part: Frame, there: Ratio): { quantity: Ratio; away: boolean } {
+  const at = edit.damaged.findIndex((one) => one.itemId === part.id)
   const said = edit.damaged[at]
-  if (!said || said.quantity.trim() === '' || said.quantity.trim() === '0') return { quantity: ZERO, away: false }
+  if (!said || said.quantity.trim() === '' || said.quantity.trim() === '0') {
+    return { quantity: ZERO, away: false }
+  }
   const { quantity } = readQuantity(part, said.quantity, said.unit, `damaged.${at}.quantity`)
-  if (quantity.compare(there) > 0) throw new Refusal('invalid-input', `Only ${toText(there)} ${part.symbol} ${part.code} come out.`, { [`damaged.${at}.quantity`]: `Only ${toText(there)} ${part.symbol} come out.` })
+  if (quantity.compare(there) > 0) {
+    throw new Refusal('invalid-input', `Only ${toText(there)} ${part.symbol} ${part.code} come out.`, {
+      [`damaged.${at}.quantity`]: `Only ${toText(there)} ${part.symbol} come out.`,
+    })
+  }
   return { quantity, away: said.away }
 }
 
 /** The lots that a part goes back to: those it was packed from, the last packing first; else a lot that tells where it comes from. */
-async function packedFrom(tx: Tx, actor: Actor, kit: Frame, kitLot: string | null, part: Frame, quantity: Ratio): Promise<{ lotId: number | null, quantity: Ratio }[]> {
-  if (part.tracking === 'none') return [{ lotId: null, quantity }]
-  const packed = await rows<{ lotId: number | null, quantity: string }>(tx, sql`
+async function packedFrom(
+  tx: Tx,
+  actor: Actor,
+  kit: Frame,
+  kitLot: string | null,
+  part: Frame,
+  quantity: Ratio,
+): Promise<{ lotId: number | null; quantity: Ratio }[]> {
+  if (part.tracking === 'none') {
+    return [{ lotId: null, quantity }]
+  }
+  const packed = await rows<{ lotId: number | null; quantity: string }>(
+    tx,
+    sql`
     select m.lot_id as "lotId", sum(m.quantity) as quantity from postings o join moves m on m.posting_id = o.id and m.item_id = ${part.id} join places t on t.id = m.to_place_id and t.kind = 'workshop'
     where o.kind in ('kit packing', 'build') and o.reverses_id is null and not exists (select 1 from postings r where r.reverses_id = o.id)
-      and exists (select 1 from moves k join places f on f.id = k.from_place_id and f.kind = 'workshop' where k.posting_id = o.id and k.item_id = ${kit.id} and (${kitLot}::int is null or k.lot_id = ${kitLot}::int)) group by o.id, m.lot_id order by o.id desc limit 50`)
-  const found: { lotId: number | null, quantity: Ratio }[] = []
+      and exists (select 1 from moves k join places f on f.id = k.from_place_id and f.kind = 'workshop' where k.posting_id = o.id and k.item_id = ${kit.id} and (${kitLot}::int is null or k.lot_id = ${kitLot}::int)) group by o.id, m.lot_id order by o.id desc limit 50`,
+  )
+  const found: { lotId: number | null; quantity: Ratio }[] = []
   let left = quantity
   for (const one of packed) {
-    if (left.compare(ZERO) <= 0) break
-    const taken = ratio(one.quantity).compare(left) < 0 ? toSteps(ratio(one.quantity), part.measure.finestStep, 'recorded').quantity : left
+    if (left.compare(ZERO) <= 0) {
+      break
+    }
+    const taken =
+      ratio(one.quantity).compare(left) < 0
+        ? toSteps(ratio(one.quantity), part.measure.finestStep, 'recorded').quantity
+        : left
     found.push({ lotId: one.lotId, quantity: taken })
     left = left.sub(taken)
   }
-  if (left.compare(ZERO) > 0) found.push({ lotId: await lotToEnter(tx, part, `${kit.code} ${actor.today}`, { expiresOn: null, receivedOn: actor.today }, 'binId'), quantity: left })
+  if (left.compare(ZERO) > 0) {
+    found.push({
+      lotId: await lotToEnter(
+        tx,
+        part,
+        `${kit.code} ${actor.today}`,
+        { expiresOn: null, receivedOn: actor.today },
+        'binId',
+      ),
+      quantity: left,
+    })
+  }
   return found
 }

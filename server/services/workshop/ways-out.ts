@@ -8,62 +8,175 @@ import { loadFrames, type Frame } from '../catalogue/frames'
 import { inUse } from '../structure/edges'
 import { loadRecipes } from './break-downs'
 
-interface Supplier { readonly supplierId: number, readonly supplier: string, readonly days: number }
-const buy = (frame: Frame, quantity: string, { supplierId, supplier, days }: Supplier): WayOut => ({ kind: 'buy', itemId: frame.id, code: frame.code, name: frame.name, quantity, supplierId, supplier, days })
+interface Supplier {
+  readonly supplierId: number
+  readonly supplier: string
+  readonly days: number
+}
+const buy = (frame: Frame, quantity: string, { supplierId, supplier, days }: Supplier): WayOut => ({
+  kind: 'buy',
+  itemId: frame.id,
+  code: frame.code,
+  name: frame.name,
+  quantity,
+  supplierId,
+  supplier,
+  days,
+})
 
-export interface ShortLine { readonly itemId: number, readonly forItemId: number | null, readonly missing: Ratio }
+export interface ShortLine {
+  readonly itemId: number
+  readonly forItemId: number | null
+  readonly missing: Ratio
+}
 
 const FREE = sql`coalesce(sum(b.on_hand - b.allocated) filter (where b.status = 'available' and not p.closed_to_picking and (t.expires_on is null or t.expires_on >= current.day)), 0)`
 
 /** What lies free of some items, by item and site. */
-export async function freeBySite(reader: Reader, itemIds: readonly number[], today: string): Promise<Map<number, { siteId: number, site: string, free: Ratio }[]>> {
-  if (itemIds.length === 0) return new Map()
-  const found = await rows<{ itemId: number, siteId: number, site: string, free: string }>(reader, sql`
+export async function freeBySite(
+  reader: Reader,
+  itemIds: readonly number[],
+  today: string,
+): Promise<Map<number, { siteId: number; site: string; free: Ratio }[]>> {
+  if (itemIds.length === 0) {
+    return new Map()
+  }
+  const found = await rows<{ itemId: number; siteId: number; site: string; free: string }>(
+    reader,
+    sql`
     select b.item_id as "itemId", s.id as "siteId", s.name as site, ${FREE} as free from (select ${today}::date as day) current, balances b join places p on p.id = b.place_id and p.kind = 'bin' join sites s on s.id = p.site_id left join lots t on t.id = b.lot_id
-    where b.on_hand > 0 and ${among(sql`b.item_id`, itemIds)} group by 1, 2, 3 order by 2`)
-  return groupBy(found.map(row => ({ ...row, free: ratio(row.free) })).filter(row => row.free.compare(ZERO) > 0), row => row.itemId)
+    where b.on_hand > 0 and ${among(sql`b.item_id`, itemIds)} group by 1, 2, 3 order by 2`,
+  )
+  return groupBy(
+    found.map((row) => ({ ...row, free: ratio(row.free) })).filter((row) => row.free.compare(ZERO) > 0),
+    (row) => row.itemId,
+  )
 }
 
 /**
  * What can be done about each component that is short, by what is quickest: a substitute by its rank, bulk to be broken down, a build
  * of it, a transfer from another site, an order.
  */
-export async function waysOut(reader: Reader, bomId: number, siteId: number, short: readonly ShortLine[], today: string): Promise<Map<number, WayOut[]>> {
-  if (short.length === 0) return new Map()
-  const ids = short.map(line => line.itemId)
-  const substitutes = groupBy(await rows<{ componentId: number, itemId: number, code: string, name: string, rank: number, numerator: string, denominator: string, symbol: string }>(reader, sql`
+export async function waysOut(
+  reader: Reader,
+  bomId: number,
+  siteId: number,
+  short: readonly ShortLine[],
+  today: string,
+): Promise<Map<number, WayOut[]>> {
+  if (short.length === 0) {
+    return new Map()
+  }
+  const ids = short.map((line) => line.itemId)
+  const substitutes = groupBy(
+    await rows<{
+      componentId: number
+      itemId: number
+      code: string
+      name: string
+      rank: number
+      numerator: string
+      denominator: string
+      symbol: string
+    }>(
+      reader,
+      sql`
     select distinct on (l.item_id, s.item_id) l.item_id as "componentId", s.item_id as "itemId", i.code, i.name, s.rank, s.numerator, s.denominator, u.symbol
-    from bom_substitutes s join bom_lines l on l.bom_id = s.bom_id and l.position = s.position join items i on i.id = s.item_id and i.status <> 'retired' join units u on u.code = i.stock_unit where s.bom_id = ${bomId} order by l.item_id, s.item_id, s.rank`), row => row.componentId)
+    from bom_substitutes s join bom_lines l on l.bom_id = s.bom_id and l.position = s.position join items i on i.id = s.item_id and i.status <> 'retired' join units u on u.code = i.stock_unit where s.bom_id = ${bomId} order by l.item_id, s.item_id, s.rank`,
+    ),
+    (row) => row.componentId,
+  )
   const recipes = [...(await loadRecipes(reader)).values()]
-  const bulk = recipes.filter(recipe => recipe.outputs.some(output => ids.includes(output.frame.id))).map(recipe => recipe.bulk.id)
-  const stock = await freeBySite(reader, [...new Set([...ids, ...bulk, ...[...substitutes.values()].flat().map(one => one.itemId)])], today)
+  const bulk = recipes
+    .filter((recipe) => recipe.outputs.some((output) => ids.includes(output.frame.id)))
+    .map((recipe) => recipe.bulk.id)
+  const stock = await freeBySite(
+    reader,
+    [...new Set([...ids, ...bulk, ...[...substitutes.values()].flat().map((one) => one.itemId)])],
+    today,
+  )
   const frames = await loadFrames(reader, ids)
-  const made = new Set((await rows<{ id: number }>(reader, sql`select distinct b.item_id as id from boms b where ${among(sql`b.item_id`, ids)} and ${inUse(today)}`)).map(row => row.id))
-  const suppliers = new Map((await rows<{ itemId: number, supplierId: number, supplier: string, days: number }>(reader, sql`
-    select distinct on (t.item_id) t.item_id as "itemId", s.id as "supplierId", s.name as supplier, t.lead_days as days from supplier_terms t join suppliers s on s.id = t.supplier_id and not s.retired where ${among(sql`t.item_id`, [...ids, ...bulk])} order by t.item_id, t.rank, t.id`)).map(row => [row.itemId, row]))
-  const here = (item: number): Ratio => stock.get(item)?.find(one => one.siteId === siteId)?.free ?? ZERO
-  return new Map(short.map((line) => {
-    const ways: WayOut[] = []
-    for (const one of [...substitutes.get(line.forItemId ?? line.itemId) ?? []].sort((a, b) => a.rank - b.rank)) {
-      const per = ratio(one.numerator).div(ratio(one.denominator))
-      const [free, wanted] = [here(one.itemId), line.missing.mul(per)]
-      if (one.itemId !== line.itemId && free.compare(ZERO) > 0) ways.push({ kind: 'substitute', itemId: one.itemId, code: one.code, name: one.name, rank: one.rank, per: toText(per), free: toText(free), symbol: one.symbol, covers: toText(free.compare(wanted) < 0 ? free : wanted) })
-    }
-    for (const recipe of recipes) {
-      const output = recipe.outputs.find(one => one.frame.id === line.itemId)
-      if (!output) continue
-      const times = Number(upwards(line.missing.div(output.quantity)))
-      ways.push({ kind: 'break down', recipeId: recipe.id, itemId: recipe.bulk.id, code: recipe.bulk.code, times, take: toText(recipe.take.mul(times)), symbol: recipe.bulk.symbol, there: here(recipe.bulk.id).compare(recipe.take.mul(times)) >= 0 })
-    }
-    if (made.has(line.itemId)) ways.push({ kind: 'build', quantity: toText(line.missing) })
-    for (const other of stock.get(line.itemId) ?? []) if (other.siteId !== siteId) ways.push({ kind: 'transfer', siteId: other.siteId, site: other.site, free: toText(other.free) })
-    const supplier = suppliers.get(line.itemId)
-    const frame = frames.get(line.itemId)!
-    if (supplier && frame.source === 'bought') ways.push(buy(frame, `${toText(line.missing)} ${frame.symbol}`, supplier))
-    for (const way of ways.filter(one => one.kind === 'break down' && !one.there)) {
-      if (way.kind !== 'break down' || !suppliers.has(way.itemId)) continue
-      ways.push(buy(recipes.find(recipe => recipe.id === way.recipeId)!.bulk, `${way.take} ${way.symbol}`, suppliers.get(way.itemId)!))
-    }
-    return [line.itemId, ways]
-  }))
+  const made = new Set(
+    (
+      await rows<{ id: number }>(
+        reader,
+        sql`select distinct b.item_id as id from boms b where ${among(sql`b.item_id`, ids)} and ${inUse(today)}`,
+      )
+    ).map((row) => row.id),
+  )
+  const suppliers = new Map(
+    (
+      await rows<{ itemId: number; supplierId: number; supplier: string; days: number }>(
+        reader,
+        sql`
+    select distinct on (t.item_id) t.item_id as "itemId", s.id as "supplierId", s.name as supplier, t.lead_days as days from supplier_terms t join suppliers s on s.id = t.supplier_id and not s.retired where ${among(sql`t.item_id`, [...ids, ...bulk])} order by t.item_id, t.rank, t.id`,
+      )
+    ).map((row) => [row.itemId, row]),
+  )
+  const here = (item: number): Ratio => stock.get(item)?.find((one) => one.siteId === siteId)?.free ?? ZERO
+  return new Map(
+    short.map((line) => {
+      const ways: WayOut[] = []
+      for (const one of [...(substitutes.get(line.forItemId ?? line.itemId) ?? [])].sort((a, b) => a.rank - b.rank)) {
+        const per = ratio(one.numerator).div(ratio(one.denominator))
+        const [free, wanted] = [here(one.itemId), line.missing.mul(per)]
+        if (one.itemId !== line.itemId && free.compare(ZERO) > 0) {
+          ways.push({
+            kind: 'substitute',
+            itemId: one.itemId,
+            code: one.code,
+            name: one.name,
+            rank: one.rank,
+            per: toText(per),
+            free: toText(free),
+            symbol: one.symbol,
+            covers: toText(free.compare(wanted) < 0 ? free : wanted),
+          })
+        }
+      }
+      for (const recipe of recipes) {
+        const output = recipe.outputs.find((one) => one.frame.id === line.itemId)
+        if (!output) {
+          continue
+        }
+        const times = Number(upwards(line.missing.div(output.quantity)))
+        ways.push({
+          kind: 'break down',
+          recipeId: recipe.id,
+          itemId: recipe.bulk.id,
+          code: recipe.bulk.code,
+          times,
+          take: toText(recipe.take.mul(times)),
+          symbol: recipe.bulk.symbol,
+          there: here(recipe.bulk.id).compare(recipe.take.mul(times)) >= 0,
+        })
+      }
+      if (made.has(line.itemId)) {
+        ways.push({ kind: 'build', quantity: toText(line.missing) })
+      }
+      for (const other of stock.get(line.itemId) ?? []) {
+        if (other.siteId !== siteId) {
+          ways.push({ kind: 'transfer', siteId: other.siteId, site: other.site, free: toText(other.free) })
+        }
+      }
+      const supplier = suppliers.get(line.itemId)
+      const frame = frames.get(line.itemId)!
+      if (supplier && frame.source === 'bought') {
+        ways.push(buy(frame, `${toText(line.missing)} ${frame.symbol}`, supplier))
+      }
+      for (const way of ways.filter((one) => one.kind === 'break down' && !one.there)) {
+        if (way.kind !== 'break down' || !suppliers.has(way.itemId)) {
+          continue
+        }
+        ways.push(
+          buy(
+            recipes.find((recipe) => recipe.id === way.recipeId)!.bulk,
+            `${way.take} ${way.symbol}`,
+            suppliers.get(way.itemId)!,
+          ),
+        )
+      }
+      return [line.itemId, ways]
+    }),
+  )
 }

@@ -2,27 +2,89 @@
 import { ITEM_KINDS, ITEM_STATUSES } from '~~/shared/catalogue'
 import type { ItemForm } from '~/composables/use-item-form'
 
-const props = defineProps<{ fields: Record<string, string>, disabled?: boolean, fresh?: boolean }>()
+const props = defineProps<{ fields: Record<string, string>; disabled?: boolean; fresh?: boolean }>()
 const form = defineModel<ItemForm>({ required: true })
 const references = useReferences()
 const { changeGroup } = useInherited(form)
 const adding = ref(false)
 const free = ref<string | null>(null)
-watch(() => form.value.groupId, async (group, before) => {
-  if (before !== undefined) changeGroup(props.fresh === true)
-  free.value = props.fresh && group !== null ? (await $fetch('/api/catalogue/free-code', { query: { group } })).code : null
-  if (free.value && form.value.code === '') form.value.code = free.value
-}, { immediate: true })
+watch(
+  () => form.value.groupId,
+  async (group, before) => {
+    if (before !== undefined) {
+      changeGroup(props.fresh === true)
+    }
+    free.value =
+      props.fresh && group !== null ? (await $fetch('/api/catalogue/free-code', { query: { group } })).code : null
+    if (free.value && form.value.code === '') {
+      form.value.code = free.value
+    }
+  },
+  { immediate: true },
+)
 </script>
 
 <template>
   <div class="grid grid-cols-6 gap-3">
-    <FormText v-model="form.code" label="Code" :error="fields.code" :disabled="disabled" :hint="free && form.code !== free ? `next free: ${free}` : ''" :hint-act="free && form.code !== free ? 'take it' : undefined" @hint-act="form.code = free!" />
+    <FormText
+      v-model="form.code"
+      label="Code"
+      :error="fields.code"
+      :disabled="disabled"
+      :hint="free && form.code !== free ? `next free: ${free}` : ''"
+      :hint-act="free && form.code !== free ? 'take it' : undefined"
+      @hint-act="form.code = free!"
+    />
     <FormText v-model="form.name" label="Name" class="col-span-3" :error="fields.name" :disabled="disabled" />
-    <div class="col-span-2 flex items-start gap-1"><FormSelect v-model="form.groupId" label="Group" class="min-w-0 flex-1" :error="fields.groupId" :disabled="disabled" :options="references.groupChoices" :empty="form.groupId === null ? 'Choose …' : undefined" /><UiButton v-if="!disabled" class="mt-[1.45rem]" aria-label="Add a group" @click="adding = true">+</UiButton></div>
-    <FormText v-model="form.name2" label="Name in a second language" class="col-span-4" :error="fields.name2" :disabled="disabled" />
-    <FormSelect v-model="form.kind" label="Kind" :error="fields.kind" :disabled="disabled" :options="ITEM_KINDS.map(s => ({ value: s, name: s === 'stocked' ? 'held in stock' : 'service, not held' }))" />
-    <FormSelect v-model="form.status" label="Status" :error="fields.status" :disabled="disabled" :options="ITEM_STATUSES.map(s => ({ value: s, name: s }))" :hint="form.status === 'no longer bought' ? 'what is there is sold and used up' : form.status === 'retired' ? 'offered no more; its history stays' : ''" />
-    <CatalogueQuickAdd v-if="adding" kind="groups" @done="(id) => { form.groupId = id; adding = false }" @close="adding = false" />
+    <div class="col-span-2 flex items-start gap-1">
+      <FormSelect
+        v-model="form.groupId"
+        label="Group"
+        class="min-w-0 flex-1"
+        :error="fields.groupId"
+        :disabled="disabled"
+        :options="references.groupChoices"
+        :empty="form.groupId === null ? 'Choose …' : undefined"
+      /><UiButton v-if="!disabled" class="mt-[1.45rem]" aria-label="Add a group" @click="adding = true">+</UiButton>
+    </div>
+    <FormText
+      v-model="form.name2"
+      label="Name in a second language"
+      class="col-span-4"
+      :error="fields.name2"
+      :disabled="disabled"
+    />
+    <FormSelect
+      v-model="form.kind"
+      label="Kind"
+      :error="fields.kind"
+      :disabled="disabled"
+      :options="ITEM_KINDS.map((s) => ({ value: s, name: s === 'stocked' ? 'held in stock' : 'service, not held' }))"
+    />
+    <FormSelect
+      v-model="form.status"
+      label="Status"
+      :error="fields.status"
+      :disabled="disabled"
+      :options="ITEM_STATUSES.map((s) => ({ value: s, name: s }))"
+      :hint="
+        form.status === 'no longer bought'
+          ? 'what is there is sold and used up'
+          : form.status === 'retired'
+            ? 'offered no more; its history stays'
+            : ''
+      "
+    />
+    <CatalogueQuickAdd
+      v-if="adding"
+      kind="groups"
+      @done="
+        (id) => {
+          form.groupId = id
+          adding = false
+        }
+      "
+      @close="adding = false"
+    />
   </div>
 </template>

@@ -2,27 +2,89 @@
 import type { GridColumn } from '~/composables/use-grid-paste'
 import type { ItemForm } from '~/composables/use-item-form'
 
-defineProps<{ fields: Record<string, string>, disabled?: boolean }>()
+defineProps<{ fields: Record<string, string>; disabled?: boolean }>()
 const form = defineModel<ItemForm>({ required: true })
 const references = useReferences()
 const columns = computed<GridColumn[]>(() => [
-  { key: 'priceListId', name: 'On the price list', kind: 'choice', empty: 'for everyone', options: references.choices(references.priceLists) }, { key: 'customerId', name: 'or only for', kind: 'choice', empty: '—', options: references.choices(references.customers) },
-  { key: 'unit', name: 'Sold in', kind: 'choice', width: '8rem', options: references.units.filter(u => !u.retired).map(u => ({ value: u.code, name: u.name, code: u.symbol })) }, { key: 'fromQuantity', name: 'From a quantity of', kind: 'number', width: '8rem' },
-  { key: 'fromOn', name: 'From the day', kind: 'date', width: '9.5rem' }, { key: 'untilOn', name: 'Until', kind: 'date', width: '9.5rem' }, { key: 'price', name: 'Price for one', kind: 'number', width: '7rem' },
+  {
+    key: 'priceListId',
+    name: 'On the price list',
+    kind: 'choice',
+    empty: 'for everyone',
+    options: references.choices(references.priceLists),
+  },
+  {
+    key: 'customerId',
+    name: 'or only for',
+    kind: 'choice',
+    empty: '—',
+    options: references.choices(references.customers),
+  },
+  {
+    key: 'unit',
+    name: 'Sold in',
+    kind: 'choice',
+    width: '8rem',
+    options: references.units.filter((u) => !u.retired).map((u) => ({ value: u.code, name: u.name, code: u.symbol })),
+  },
+  { key: 'fromQuantity', name: 'From a quantity of', kind: 'number', width: '8rem' },
+  { key: 'fromOn', name: 'From the day', kind: 'date', width: '9.5rem' },
+  { key: 'untilOn', name: 'Until', kind: 'date', width: '9.5rem' },
+  { key: 'price', name: 'Price for one', kind: 'number', width: '7rem' },
 ])
 </script>
 
 <template>
   <div class="grid gap-4">
     <div class="grid grid-cols-6 gap-3">
-      <FormText v-model="form.price" label="Selling price" right :hint="`for one ${references.symbol(form.sellingUnit)}`" :error="fields.price" :disabled="disabled" />
+      <FormText
+        v-model="form.price"
+        label="Selling price"
+        right
+        :hint="`for one ${references.symbol(form.sellingUnit)}`"
+        :error="fields.price"
+        :disabled="disabled"
+      />
       <FormText v-model="form.lowestPrice" label="Never below" right :error="fields.lowestPrice" :disabled="disabled" />
-      <FormText v-model="form.highestPrice" label="Never above" right :error="fields.highestPrice" :disabled="disabled" />
-      <FormText v-model="form.standardCost" label="Standard cost" right :hint="`planned, for one ${references.symbol(form.stockUnit)}`" :error="fields.standardCost" :disabled="disabled" />
+      <FormText
+        v-model="form.highestPrice"
+        label="Never above"
+        right
+        :error="fields.highestPrice"
+        :disabled="disabled"
+      />
+      <FormText
+        v-model="form.standardCost"
+        label="Standard cost"
+        right
+        :hint="`planned, for one ${references.symbol(form.stockUnit)}`"
+        :error="fields.standardCost"
+        :disabled="disabled"
+      />
     </div>
     <div>
       <h3 class="mb-1 font-semibold">Prices by unit, quantity and customer</h3>
-      <FormGrid v-model="form.prices" label="Selling prices" path="prices" :columns="columns" :fields="fields" :disabled="disabled" :blank="() => ({ priceListId: null, customerId: null, unit: form.sellingUnit, fromQuantity: '0', fromOn: '', untilOn: '', price: '' })" add="Add a price" empty="Everyone pays the selling price." />
+      <FormGrid
+        v-model="form.prices"
+        label="Selling prices"
+        path="prices"
+        :columns="columns"
+        :fields="fields"
+        :disabled="disabled"
+        :blank="
+          () => ({
+            priceListId: null,
+            customerId: null,
+            unit: form.sellingUnit,
+            fromQuantity: '0',
+            fromOn: '',
+            untilOn: '',
+            price: '',
+          })
+        "
+        add="Add a price"
+        empty="Everyone pays the selling price."
+      />
     </div>
   </div>
 </template>

@@ -2,15 +2,45 @@
 import type { GridColumn } from '~/composables/use-grid-paste'
 import type { ItemForm } from '~/composables/use-item-form'
 
-defineProps<{ fields: Record<string, string>, disabled?: boolean, names: Readonly<Record<number, { id: number, code: string, name: string }>> }>()
+defineProps<{
+  fields: Record<string, string>
+  disabled?: boolean
+  names: Readonly<Record<number, { id: number; code: string; name: string }>>
+}>()
 const form = defineModel<ItemForm>({ required: true })
 const COLUMNS: GridColumn[] = [
-  { key: 'rank', name: 'Rank', kind: 'number', width: '4rem' }, { key: 'itemId', name: 'May be replaced by', kind: 'item' }, { key: 'per', name: 'One of it stands for', kind: 'number', width: '10rem', hint: 'How much of this item one of the substitute replaces, in stock units' }, { key: 'bothWays', name: 'And the other way round', kind: 'check', width: '11rem' },
+  { key: 'rank', name: 'Rank', kind: 'number', width: '4rem' },
+  { key: 'itemId', name: 'May be replaced by', kind: 'item' },
+  {
+    key: 'per',
+    name: 'One of it stands for',
+    kind: 'number',
+    width: '10rem',
+    hint: 'How much of this item one of the substitute replaces, in stock units',
+  },
+  { key: 'bothWays', name: 'And the other way round', kind: 'check', width: '11rem' },
 ]
 </script>
 
 <template>
-  <FormGrid v-model="form.substitutes" label="Substitutes" path="substitutes" :columns="COLUMNS" :fields="fields" :disabled="disabled" :blank="() => ({ itemId: null, rank: String(form.substitutes.length + 1), per: '1', bothWays: false })" add="Add a substitute" empty="Nothing stands in for it.">
-    <template #itemId="{ row, at, error }"><FormItem v-model="row.itemId" :label="`Substitute, line ${at + 1}`" hide-label :error="error" :shown="row.itemId === null ? null : names[row.itemId]" /></template>
+  <FormGrid
+    v-model="form.substitutes"
+    label="Substitutes"
+    path="substitutes"
+    :columns="COLUMNS"
+    :fields="fields"
+    :disabled="disabled"
+    :blank="() => ({ itemId: null, rank: String(form.substitutes.length + 1), per: '1', bothWays: false })"
+    add="Add a substitute"
+    empty="Nothing stands in for it."
+  >
+    <template #itemId="{ row, at, error }"
+      ><FormItem
+        v-model="row.itemId"
+        :label="`Substitute, line ${at + 1}`"
+        hide-label
+        :error="error"
+        :shown="row.itemId === null ? null : names[row.itemId]"
+    /></template>
   </FormGrid>
 </template>

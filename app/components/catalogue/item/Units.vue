@@ -4,36 +4,110 @@ import { measureOf } from '~~/shared/catalogue'
 import type { GridColumn } from '~/composables/use-grid-paste'
 import type { ItemForm } from '~/composables/use-item-form'
 
-const props = defineProps<{ fields: Record<string, string>, moved?: boolean, disabled?: boolean, ladder?: boolean }>()
+const props = defineProps<{ fields: Record<string, string>; moved?: boolean; disabled?: boolean; ladder?: boolean }>()
 const form = defineModel<ItemForm>({ required: true })
 const references = useReferences()
 const { follow } = useInherited(form)
 const adding = ref(false)
 // Units that were the stock unit go along with it.
-watch(() => form.value.stockUnit, (unit, before) => { for (const field of ['buyingUnit', 'sellingUnit', 'makingUnit'] as const) if (form.value[field] === before) form.value[field] = unit })
+watch(
+  () => form.value.stockUnit,
+  (unit, before) => {
+    for (const field of ['buyingUnit', 'sellingUnit', 'makingUnit'] as const) {
+      if (form.value[field] === before) {
+        form.value[field] = unit
+      }
+    }
+  },
+)
 
-const unitOptions = computed(() => references.units.filter(u => !u.retired).map(u => ({ value: u.code, name: `${u.name} (${u.symbol})`, code: u.symbol })))
-const columns = computed<GridColumn[]>(() => [{ key: 'unit', name: 'One', kind: 'choice', options: unitOptions.value }, { key: 'per', name: 'holds', kind: 'number', width: '7rem' }, { key: 'ofUnit', name: 'of', kind: 'choice', options: unitOptions.value }])
+const unitOptions = computed(() =>
+  references.units
+    .filter((u) => !u.retired)
+    .map((u) => ({ value: u.code, name: `${u.name} (${u.symbol})`, code: u.symbol })),
+)
+const columns = computed<GridColumn[]>(() => [
+  { key: 'unit', name: 'One', kind: 'choice', options: unitOptions.value },
+  { key: 'per', name: 'holds', kind: 'number', width: '7rem' },
+  { key: 'ofUnit', name: 'of', kind: 'choice', options: unitOptions.value },
+])
 const drawn = computed(() => drawnItem(form.value))
 const measure = computed(() => measureOf(references.units, drawn.value))
-const contradiction = computed(() => measure.value.ok || Object.keys(props.fields).some(field => field.startsWith('relations')) ? '' : describeUnitError(measure.value.error, references.unitName))
+const contradiction = computed(() =>
+  measure.value.ok || Object.keys(props.fields).some((field) => field.startsWith('relations'))
+    ? ''
+    : describeUnitError(measure.value.error, references.unitName),
+)
 </script>
 
 <template>
   <div class="grid gap-8" :class="ladder && 'grid-cols-[1fr_20rem]'">
     <div class="grid content-start gap-4">
       <div class="grid grid-cols-3 gap-3">
-        <FormSelect v-model="form.stockUnit" label="Stock unit" :disabled="moved || disabled" :error="fields.stockUnit" :options="unitOptions" v-bind="follow('stockUnit')" />
-        <FormText v-model="form.finestStep" label="Finest step" right :error="fields.finestStep" :disabled="disabled" v-bind="follow('finestStep').hint ? follow('finestStep') : { hint: `${references.symbol(form.stockUnit)}, the least the ledger records` }" />
-        <div class="flex items-end pb-1"><UiButton v-if="!disabled" small @click="adding = true">Add a unit of your own</UiButton></div>
-        <FormSelect v-model="form.buyingUnit" label="Buying unit" :error="fields.buyingUnit" :disabled="disabled" :options="unitOptions" v-bind="follow('buyingUnit')" />
-        <FormSelect v-model="form.sellingUnit" label="Selling unit" :error="fields.sellingUnit" :disabled="disabled" :options="unitOptions" v-bind="follow('sellingUnit')" />
-        <FormSelect v-model="form.makingUnit" label="Making unit" :error="fields.makingUnit" :disabled="disabled" :options="unitOptions" v-bind="follow('makingUnit')" />
+        <FormSelect
+          v-model="form.stockUnit"
+          label="Stock unit"
+          :disabled="moved || disabled"
+          :error="fields.stockUnit"
+          :options="unitOptions"
+          v-bind="follow('stockUnit')"
+        />
+        <FormText
+          v-model="form.finestStep"
+          label="Finest step"
+          right
+          :error="fields.finestStep"
+          :disabled="disabled"
+          v-bind="
+            follow('finestStep').hint
+              ? follow('finestStep')
+              : { hint: `${references.symbol(form.stockUnit)}, the least the ledger records` }
+          "
+        />
+        <div class="flex items-end pb-1">
+          <UiButton v-if="!disabled" small @click="adding = true">Add a unit of your own</UiButton>
+        </div>
+        <FormSelect
+          v-model="form.buyingUnit"
+          label="Buying unit"
+          :error="fields.buyingUnit"
+          :disabled="disabled"
+          :options="unitOptions"
+          v-bind="follow('buyingUnit')"
+        />
+        <FormSelect
+          v-model="form.sellingUnit"
+          label="Selling unit"
+          :error="fields.sellingUnit"
+          :disabled="disabled"
+          :options="unitOptions"
+          v-bind="follow('sellingUnit')"
+        />
+        <FormSelect
+          v-model="form.makingUnit"
+          label="Making unit"
+          :error="fields.makingUnit"
+          :disabled="disabled"
+          :options="unitOptions"
+          v-bind="follow('makingUnit')"
+        />
       </div>
       <div>
         <h3 class="mb-1 font-semibold">Packs and bridges</h3>
-        <p class="mb-2 text-fine text-soft">A carton holds 24 pieces; one metre of this cloth is 1.32 m². What is true of every item (kg and g, m and cm) needs no line.</p>
-        <FormGrid v-model="form.relations" label="Packs and bridges" path="relations" :columns="columns" :fields="fields" :disabled="disabled" :blank="() => ({ unit: form.buyingUnit, per: '', ofUnit: form.stockUnit })" add="Add a pack or bridge" />
+        <p class="mb-2 text-fine text-soft">
+          A carton holds 24 pieces; one metre of this cloth is 1.32 m². What is true of every item (kg and g, m and cm)
+          needs no line.
+        </p>
+        <FormGrid
+          v-model="form.relations"
+          label="Packs and bridges"
+          path="relations"
+          :columns="columns"
+          :fields="fields"
+          :disabled="disabled"
+          :blank="() => ({ unit: form.buyingUnit, per: '', ofUnit: form.stockUnit })"
+          add="Add a pack or bridge"
+        />
         <p v-if="contradiction" role="alert" class="mt-2 text-fine text-brick">{{ contradiction }}</p>
       </div>
     </div>

@@ -2,13 +2,22 @@
 import { rightToChange } from '~~/shared/definitions'
 import { DEFINITION_FORMS, type ListKind } from '~/composables/definition-forms'
 
-interface Row { id: number, code: string, name: string, retired: boolean, says: string, used: number }
+interface Row {
+  id: number
+  code: string
+  name: string
+  retired: boolean
+  says: string
+  used: number
+}
 const route = useRoute()
 const router = useRouter()
 const session = useSession()
 const references = useReferences()
 const kind = computed(() => String(route.params.kind) as ListKind)
-if (!(kind.value in DEFINITION_FORMS)) throw createError({ statusCode: 404, message: 'There is no such list.', fatal: true })
+if (!(kind.value in DEFINITION_FORMS)) {
+  throw createError({ statusCode: 404, message: 'There is no such list.', fatal: true })
+}
 const about = computed(() => DEFINITION_FORMS[kind.value])
 const { data, refresh } = await useFetch<Row[]>(() => `/api/catalogue/definitions/${kind.value}`)
 const open = ref<number | 'new' | null>(route.query.open ? Number(route.query.open) : null)
@@ -17,17 +26,51 @@ const showRetired = ref(false)
 const field = useTemplateRef('field')
 const mayEdit = computed(() => session.allows(rightToChange(kind.value)))
 
-const found = computed(() => (data.value ?? []).filter(row => (showRetired.value || !row.retired || row.id === open.value) && `${row.code} ${row.name} ${row.says}`.toLowerCase().includes(search.value.toLowerCase())))
+const found = computed(() =>
+  (data.value ?? []).filter(
+    (row) =>
+      (showRetired.value || !row.retired || row.id === open.value) &&
+      `${row.code} ${row.name} ${row.says}`.toLowerCase().includes(search.value.toLowerCase()),
+  ),
+)
 /** Groups stand as the tree that they are. */
 const rows = computed(() => {
-  if (kind.value !== 'groups') return found.value.map(row => ({ ...row, depth: 0 }))
-  return references.tree.flatMap((group) => { const row = found.value.find(r => r.id === group.id); return row ? [{ ...row, depth: search.value ? 0 : group.depth }] : [] })
+  if (kind.value !== 'groups') {
+    return found.value.map((row) => ({ ...row, depth: 0 }))
+  }
+  return references.tree.flatMap((group) => {
+    const row = found.value.find((r) => r.id === group.id)
+    return row ? [{ ...row, depth: search.value ? 0 : group.depth }] : []
+  })
 })
-const columns = computed(() => [{ key: 'name', name: about.value.one[0]!.toUpperCase() + about.value.one.slice(1), wrap: true }, ...kind.value === 'calendars' ? [] : [{ key: 'code', name: 'Code' }], { key: 'says', name: kind.value === 'groups' ? 'Numbering' : kind.value === 'units' ? 'Measures' : '', wrap: true }, { key: 'used', name: about.value.used, right: true }])
-watch(open, (id) => { void router.replace({ query: typeof id === 'number' ? { open: id } : {} }) })
-useKeys([{ key: 'n', says: 'add one', act: () => { if (mayEdit.value) open.value = 'new' } }, { key: 'f', says: 'filter this list', act: () => field.value?.focus() }])
+const columns = computed(() => [
+  { key: 'name', name: about.value.one[0]!.toUpperCase() + about.value.one.slice(1), wrap: true },
+  ...(kind.value === 'calendars' ? [] : [{ key: 'code', name: 'Code' }]),
+  { key: 'says', name: kind.value === 'groups' ? 'Numbering' : kind.value === 'units' ? 'Measures' : '', wrap: true },
+  { key: 'used', name: about.value.used, right: true },
+])
+watch(open, (id) => {
+  void router.replace({ query: typeof id === 'number' ? { open: id } : {} })
+})
+useKeys([
+  {
+    key: 'n',
+    says: 'add one',
+    act: () => {
+      if (mayEdit.value) {
+        open.value = 'new'
+      }
+    },
+  },
+  { key: 'f', says: 'filter this list', act: () => field.value?.focus() },
+])
 useHead({ title: () => `${about.value.title} · Tsumiki` })
-async function changed(id?: number | null): Promise<void> { await Promise.all([refresh(), references.reload()]); if (id !== undefined) open.value = id }
+async function changed(id?: number | null): Promise<void> {
+  await Promise.all([refresh(), references.reload()])
+  if (id !== undefined) {
+    open.value = id
+  }
+}
 </script>
 
 <template>
@@ -35,20 +78,50 @@ async function changed(id?: number | null): Promise<void> { await Promise.all([r
     <CatalogueLists />
     <UiHead :title="about.title" :says="about.says">
       <UiSearch ref="field" v-model="search" :label="`Filter ${about.title.toLowerCase()}`" />
-      <FormCheck v-if="data?.some(row => row.retired)" v-model="showRetired" label="Retired too" />
+      <FormCheck v-if="data?.some((row) => row.retired)" v-model="showRetired" label="Retired too" />
       <a :href="`/api/catalogue/tables/${kind}`" class="text-soft underline" download>Export CSV</a>
-      <NuxtLink v-if="mayEdit" :to="`/catalogue/files?table=${kind}`" class="text-soft underline">Bring in a file</NuxtLink>
+      <NuxtLink v-if="mayEdit" :to="`/catalogue/files?table=${kind}`" class="text-soft underline"
+        >Bring in a file</NuxtLink
+      >
       <UiButton v-if="mayEdit" primary @click="open = 'new'">New {{ about.one }}</UiButton>
     </UiHead>
     <div class="grid items-start gap-4" :class="open === null ? '' : 'grid-cols-[minmax(0,2fr)_minmax(0,3fr)]'">
       <UiSheet flush>
-        <UiTable :columns="open === null ? columns : columns.filter(c => c.key !== 'says')" :rows="rows" :label="about.title" :open="row => { open = row.id }" :muted="row => row.retired" :marked="row => row.id === open">
-          <template #name="{ row }"><span :style="{ paddingLeft: `${row.depth * 1.25}rem` }" class="font-medium">{{ row.name }}</span> <UiTag v-if="row.retired">retired</UiTag></template>
+        <UiTable
+          :columns="open === null ? columns : columns.filter((c) => c.key !== 'says')"
+          :rows="rows"
+          :label="about.title"
+          :open="
+            (row) => {
+              open = row.id
+            }
+          "
+          :muted="(row) => row.retired"
+          :marked="(row) => row.id === open"
+        >
+          <template #name="{ row }"
+            ><span :style="{ paddingLeft: `${row.depth * 1.25}rem` }" class="font-medium">{{ row.name }}</span>
+            <UiTag v-if="row.retired">retired</UiTag></template
+          >
           <template #used="{ row }">{{ row.used || '' }}</template>
         </UiTable>
-        <UiEmpty v-if="rows.length === 0" :title="search ? 'None fits' : `No ${about.one} yet`" :says="search ? 'Change the filter.' : about.empty" />
+        <UiEmpty
+          v-if="rows.length === 0"
+          :title="search ? 'None fits' : `No ${about.one} yet`"
+          :says="search ? 'Change the filter.' : about.empty"
+        />
       </UiSheet>
-      <Suspense v-if="open !== null"><CatalogueDefinition :id="open === 'new' ? null : open" :key="`${kind} ${open}`" :kind="kind" :may-edit="mayEdit" @changed="changed()" @made="changed($event)" @gone="changed(null)" @close="open = null" /></Suspense>
+      <Suspense v-if="open !== null"
+        ><CatalogueDefinition
+          :id="open === 'new' ? null : open"
+          :key="`${kind} ${open}`"
+          :kind="kind"
+          :may-edit="mayEdit"
+          @changed="changed()"
+          @made="changed($event)"
+          @gone="changed(null)"
+          @close="open = null"
+      /></Suspense>
     </div>
   </div>
 </template>

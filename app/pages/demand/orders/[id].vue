@@ -16,15 +16,48 @@ const { busy, detail, fields, code, run } = useAct()
 useHead({ title: () => `${order.value?.number} · Tsumiki` })
 
 type Line = NonNullable<typeof order.value>['lines'][number]
-const missing = (line: Line): string => { const left = ratio(line.quantity).sub(ratio(line.shipped)).sub(ratio(line.allocated)).sub(ratio(line.free)).sub(ratio(line.canPack)); return left.compare(0) > 0 ? toText(left) : '0' }
-const isShort = computed(() => order.value?.status === 'open' && order.value.lines.some(line => missing(line) !== '0'))
-const openLines = computed(() => order.value?.lines.map(line => ({ itemId: line.itemId, quantity: line.entered, unit: line.unit })) ?? [])
-const COLUMNS = [{ key: 'code', name: 'Item' }, { key: 'entered', name: 'Ordered', right: true }, { key: 'price', name: 'Price', right: true }, { key: 'shipped', name: 'Shipped', right: true }, { key: 'allocated', name: 'Allocated', right: true }, { key: 'free', name: 'Free now', right: true }, { key: 'missing', name: 'Missing', right: true }]
+const missing = (line: Line): string => {
+  const left = ratio(line.quantity)
+    .sub(ratio(line.shipped))
+    .sub(ratio(line.allocated))
+    .sub(ratio(line.free))
+    .sub(ratio(line.canPack))
+  return left.compare(0) > 0 ? toText(left) : '0'
+}
+const isShort = computed(
+  () => order.value?.status === 'open' && order.value.lines.some((line) => missing(line) !== '0'),
+)
+const openLines = computed(
+  () => order.value?.lines.map((line) => ({ itemId: line.itemId, quantity: line.entered, unit: line.unit })) ?? [],
+)
+const COLUMNS = [
+  { key: 'code', name: 'Item' },
+  { key: 'entered', name: 'Ordered', right: true },
+  { key: 'price', name: 'Price', right: true },
+  { key: 'shipped', name: 'Shipped', right: true },
+  { key: 'allocated', name: 'Allocated', right: true },
+  { key: 'free', name: 'Free now', right: true },
+  { key: 'missing', name: 'Missing', right: true },
+]
 
 /** Makes what is missing of a line, for this order. */
 async function build(line: Line): Promise<void> {
-  const made = await run(key => $fetch('/api/workshop/builds', { method: 'POST', body: { key, itemId: line.itemId, quantity: `${missing(line)} ${line.symbol}`, unit: line.unit, dueOn: order.value!.dueOn, salesLineId: line.id } }))
-  if (!made) return
+  const made = await run((key) =>
+    $fetch('/api/workshop/builds', {
+      method: 'POST',
+      body: {
+        key,
+        itemId: line.itemId,
+        quantity: `${missing(line)} ${line.symbol}`,
+        unit: line.unit,
+        dueOn: order.value!.dueOn,
+        salesLineId: line.id,
+      },
+    }),
+  )
+  if (!made) {
+    return
+  }
   notices.say({ kind: 'done', text: `${made.number} is planned for ${order.value!.number}.` })
   void refreshToday()
   await navigateTo(`/workshop/builds/${made.id}`)
@@ -32,12 +65,34 @@ async function build(line: Line): Promise<void> {
 async function edit(): Promise<void> {
   const o = order.value!
   Object.assign(form, { dueOn: o.dueOn, note: o.note, siteId: o.siteId, priority: String(o.priority) })
-  lines.value = await Promise.all(o.lines.map(async l => ({ id: l.id, itemId: l.itemId, shown: { id: l.itemId, code: l.code, name: l.name }, measured: await fetchMeasured(l.itemId), quantity: l.entered, unit: l.unit, price: l.price })))
+  lines.value = await Promise.all(
+    o.lines.map(async (l) => ({
+      id: l.id,
+      itemId: l.itemId,
+      shown: { id: l.itemId, code: l.code, name: l.name },
+      measured: await fetchMeasured(l.itemId),
+      quantity: l.entered,
+      unit: l.unit,
+      price: l.price,
+    })),
+  )
   editing.value = true
 }
 async function save(): Promise<void> {
-  const body = { ...form, version: order.value!.version, lines: lines.value.map(({ id: line, itemId, quantity, unit, price: each }) => ({ id: line, itemId, quantity, unit, price: each })) }
-  if (!await run(() => $fetch(`/api/demand/orders/${id.value}`, { method: 'PUT', body }))) return
+  const body = {
+    ...form,
+    version: order.value!.version,
+    lines: lines.value.map(({ id: line, itemId, quantity, unit, price: each }) => ({
+      id: line,
+      itemId,
+      quantity,
+      unit,
+      price: each,
+    })),
+  }
+  if (!(await run(() => $fetch(`/api/demand/orders/${id.value}`, { method: 'PUT', body })))) {
+    return
+  }
   editing.value = false
   notices.say({ kind: 'done', text: `${order.value!.number} is changed.` })
   void refreshToday()
@@ -47,35 +102,125 @@ async function save(): Promise<void> {
 
 <template>
   <div v-if="order">
-    <UiHead :title="`${order.number}  ${order.customer}`" :says="[`Ordered ${day(order.orderedOn)}`, order.outsideRef, order.site && `filled from ${order.site}`, order.priority !== 0 && `priority ${order.priority}`, order.note].filter(Boolean).join(' · ')">
-      <span :class="order.status === 'open' && isPast(order.dueOn) ? 'font-semibold text-brick' : 'font-semibold'">due {{ day(order.dueOn) }}</span>
+    <UiHead
+      :title="`${order.number}  ${order.customer}`"
+      :says="
+        [
+          `Ordered ${day(order.orderedOn)}`,
+          order.outsideRef,
+          order.site && `filled from ${order.site}`,
+          order.priority !== 0 && `priority ${order.priority}`,
+          order.note,
+        ]
+          .filter(Boolean)
+          .join(' · ')
+      "
+    >
+      <span :class="order.status === 'open' && isPast(order.dueOn) ? 'font-semibold text-brick' : 'font-semibold'"
+        >due {{ day(order.dueOn) }}</span
+      >
       <UiTag v-if="order.status !== 'open'" tone="good">{{ order.status }}</UiTag>
-      <UiButton v-if="order.status === 'open' && !editing && session.allows('demand')" @click="edit">Change the order</UiButton>
+      <UiButton v-if="order.status === 'open' && !editing && session.allows('demand')" @click="edit"
+        >Change the order</UiButton
+      >
       <UiButton v-if="isShort" primary @click="navigateTo('/planning')">See the plan for what is missing</UiButton>
-      <UiButton v-else-if="order.status === 'open'" primary @click="navigateTo(`/dispatch/${order.id}`)">Allocate and ship</UiButton>
+      <UiButton v-else-if="order.status === 'open'" primary @click="navigateTo(`/dispatch/${order.id}`)"
+        >Allocate and ship</UiButton
+      >
     </UiHead>
     <form v-if="editing" @submit.prevent="save">
       <UiProblem :text="Object.keys(fields).length ? '' : detail" class="mb-3" />
       <UiSheet title="Change the order" class="mb-4">
-        <div class="mb-4 grid grid-cols-[12rem_1fr] gap-3"><FormText v-model="form.dueOn" label="Due on" type="date" :error="fields.dueOn" /><FormText v-model="form.note" label="Note" :error="fields.note" /><FormText v-model="form.priority" label="Priority" right :error="fields.priority" /><FormSelect v-if="references.sites.length > 1" v-model="form.siteId" class="w-72" label="Filled from" empty="The customer’s site" :options="references.choices(references.sites, form.siteId)" /></div>
+        <div class="mb-4 grid grid-cols-[12rem_1fr] gap-3">
+          <FormText v-model="form.dueOn" label="Due on" type="date" :error="fields.dueOn" /><FormText
+            v-model="form.note"
+            label="Note"
+            :error="fields.note"
+          /><FormText v-model="form.priority" label="Priority" right :error="fields.priority" /><FormSelect
+            v-if="references.sites.length > 1"
+            v-model="form.siteId"
+            class="w-72"
+            label="Filled from"
+            empty="The customer’s site"
+            :options="references.choices(references.sites, form.siteId)"
+          />
+        </div>
         <DemandOrderLines v-model="lines" :fields="fields" prices="selling" />
-        <div class="mt-4 flex gap-2 border-t border-line pt-4"><UiButton primary type="submit" :busy="busy">Save the order</UiButton><UiButton @click="editing = false">Leave as it was</UiButton><UiButton v-if="code === 'stale-version'" @click="refresh().then(edit)">Reload</UiButton></div>
+        <div class="mt-4 flex gap-2 border-t border-line pt-4">
+          <UiButton primary type="submit" :busy="busy">Save the order</UiButton
+          ><UiButton @click="editing = false">Leave as it was</UiButton
+          ><UiButton v-if="code === 'stale-version'" @click="refresh().then(edit)">Reload</UiButton>
+        </div>
       </UiSheet>
     </form>
     <UiSheet v-else flush class="mb-4">
       <UiTable :columns="COLUMNS" :rows="order.lines" label="Order lines">
         <template #code="{ row }"><UiItemChip :id="row.itemId" :code="row.code" :name="row.name" /></template>
-        <template #entered="{ row }"><UiQty strong :of="row.entered" :unit="references.symbol(row.unit)" /><span v-if="row.entered !== row.quantity" class="block text-fine text-soft">= <UiQty :of="row.quantity" :unit="row.symbol" /></span></template>
+        <template #entered="{ row }"
+          ><UiQty strong :of="row.entered" :unit="references.symbol(row.unit)" /><span
+            v-if="row.entered !== row.quantity"
+            class="block text-fine text-soft"
+            >= <UiQty :of="row.quantity" :unit="row.symbol" /></span
+        ></template>
         <template #price="{ row }">{{ price(row.price) }}</template>
-        <template #shipped="{ row }"><UiQty v-if="row.shipped !== '0'" :of="row.shipped" :unit="row.symbol" /></template>
-        <template #allocated="{ row }"><span v-if="row.allocated !== '0'" class="inline-flex items-center gap-2"><GoodsBlock state="allocated" class="h-3 w-5 border" /><UiQty :of="row.allocated" :unit="row.symbol" /></span></template>
+        <template #shipped="{ row }"
+          ><UiQty v-if="row.shipped !== '0'" :of="row.shipped" :unit="row.symbol"
+        /></template>
+        <template #allocated="{ row }"
+          ><span v-if="row.allocated !== '0'" class="inline-flex items-center gap-2"
+            ><GoodsBlock state="allocated" class="h-3 w-5 border" /><UiQty
+              :of="row.allocated"
+              :unit="row.symbol" /></span
+        ></template>
         <template #free="{ row }"><UiQty :of="row.free" :unit="row.symbol" /></template>
-        <template #missing="{ row }"><span v-if="order.status === 'open' && missing(row) !== '0'" class="inline-flex items-center gap-2 font-semibold text-brick" data-test="missing"><GoodsBlock state="missing" class="h-3 w-5 border" /><UiQty :of="missing(row)" :unit="row.symbol" /></span><span v-for="one in row.builds" :key="one.id" class="block text-fine"><NuxtLink :to="`/workshop/builds/${one.id}`" class="underline">{{ one.number }}</NuxtLink> is to make it</span><span v-if="order.status === 'open' && missing(row) !== '0' && row.builds.length === 0 && ['made', 'kit'].includes(row.source) && session.allows('make')" class="block"><UiButton small :busy="busy" @click="build(row)">Build it</UiButton></span></template>
+        <template #missing="{ row }"
+          ><span
+            v-if="order.status === 'open' && missing(row) !== '0'"
+            class="inline-flex items-center gap-2 font-semibold text-brick"
+            data-test="missing"
+            ><GoodsBlock state="missing" class="h-3 w-5 border" /><UiQty :of="missing(row)" :unit="row.symbol" /></span
+          ><span v-for="one in row.builds" :key="one.id" class="block text-fine"
+            ><NuxtLink :to="`/workshop/builds/${one.id}`" class="underline">{{ one.number }}</NuxtLink> is to make
+            it</span
+          ><span
+            v-if="
+              order.status === 'open' &&
+              missing(row) !== '0' &&
+              row.builds.length === 0 &&
+              ['made', 'kit'].includes(row.source) &&
+              session.allows('make')
+            "
+            class="block"
+            ><UiButton small :busy="busy" @click="build(row)">Build it</UiButton></span
+          ></template
+        >
       </UiTable>
     </UiSheet>
-    <DemandPromise v-if="order.status === 'open' && !editing && openLines.length" :key="order.version" class="mb-4" :lines="openLines" :due-on="order.dueOn" :order-id="order.id">
+    <DemandPromise
+      v-if="order.status === 'open' && !editing && openLines.length"
+      :key="order.version"
+      class="mb-4"
+      :lines="openLines"
+      :due-on="order.dueOn"
+      :order-id="order.id"
+    >
       <template #act="{ line }">
-        <UiButton v-if="line.missing !== '0' && line.source === 'bought' && session.allows('buy')" small @click="navigateTo({ path: '/purchasing/new', query: { item: line.itemId, code: line.code, quantity: `${line.missing} ${line.symbol}`, due: order.dueOn } })">Buy it for this order</UiButton>
+        <UiButton
+          v-if="line.missing !== '0' && line.source === 'bought' && session.allows('buy')"
+          small
+          @click="
+            navigateTo({
+              path: '/purchasing/new',
+              query: {
+                item: line.itemId,
+                code: line.code,
+                quantity: `${line.missing} ${line.symbol}`,
+                due: order.dueOn,
+              },
+            })
+          "
+          >Buy it for this order</UiButton
+        >
       </template>
     </DemandPromise>
     <StockActs :acts="order.acts" @reversed="refresh()" />

@@ -3,8 +3,16 @@ import type { OrderLine } from '~/components/demand/OrderLines.vue'
 
 const references = useReferences()
 const notices = useNotices()
-const form = reactive({ customerId: null as number | null, dueOn: '', note: '', siteId: null as number | null, priority: '0' })
-const lines = ref<OrderLine[]>([{ id: null, itemId: null, shown: null, measured: null, quantity: '', unit: 'piece', price: '0' }])
+const form = reactive({
+  customerId: null as number | null,
+  dueOn: '',
+  note: '',
+  siteId: null as number | null,
+  priority: '0',
+})
+const lines = ref<OrderLine[]>([
+  { id: null, itemId: null, shown: null, measured: null, quantity: '', unit: 'piece', price: '0' },
+])
 const { busy, detail, fields, run } = useAct()
 const adding = ref(false)
 const swaps = ref(0)
@@ -12,15 +20,22 @@ const swaps = ref(0)
 useHead({ title: 'New sales order · Tsumiki' })
 
 /** Another item in place of the one asked for, for the same quantity. */
-function swap(at: number, item: { id: number, code: string, name: string }): void {
+function swap(at: number, item: { id: number; code: string; name: string }): void {
   const line = lines.value[at]!
   swaps.value++
-  lines.value = lines.value.map((one, index) => index === at ? { ...line, itemId: item.id, shown: item, measured: null, said: undefined } : one)
+  lines.value = lines.value.map((one, index) =>
+    index === at ? { ...line, itemId: item.id, shown: item, measured: null, said: undefined } : one,
+  )
 }
 async function save(): Promise<void> {
-  const body = { ...form, lines: lines.value.map(({ id, itemId, quantity, unit, price }) => ({ id, itemId, quantity, unit, price })) }
-  const made = await run(key => $fetch('/api/demand/orders', { method: 'POST', body: { key, ...body } }))
-  if (!made) return
+  const body = {
+    ...form,
+    lines: lines.value.map(({ id, itemId, quantity, unit, price }) => ({ id, itemId, quantity, unit, price })),
+  }
+  const made = await run((key) => $fetch('/api/demand/orders', { method: 'POST', body: { key, ...body } }))
+  if (!made) {
+    return
+  }
   notices.say({ kind: 'done', text: `${made.number} is entered.` })
   void refreshToday()
   await navigateTo(`/demand/orders/${made.id}`)
@@ -29,18 +44,52 @@ async function save(): Promise<void> {
 
 <template>
   <form @submit.prevent="save">
-    <UiHead title="New sales order"><UiButton @click="navigateTo('/demand')">Leave it</UiButton><UiButton primary type="submit" :busy="busy">Enter the order</UiButton></UiHead>
+    <UiHead title="New sales order"
+      ><UiButton @click="navigateTo('/demand')">Leave it</UiButton
+      ><UiButton primary type="submit" :busy="busy">Enter the order</UiButton></UiHead
+    >
     <UiProblem :text="Object.keys(fields).length ? '' : detail" class="mb-3" />
     <UiSheet>
       <div class="mb-5 grid grid-cols-[20rem_12rem_1fr] gap-3">
-        <div class="flex items-start gap-1"><FormSelect v-model="form.customerId" class="min-w-0 flex-1" label="Customer" :error="fields.customerId" :options="references.choices(references.customers)" /><UiButton class="mt-[1.45rem]" aria-label="Add a customer" @click="adding = true">+</UiButton></div>
+        <div class="flex items-start gap-1">
+          <FormSelect
+            v-model="form.customerId"
+            class="min-w-0 flex-1"
+            label="Customer"
+            :error="fields.customerId"
+            :options="references.choices(references.customers)"
+          /><UiButton class="mt-[1.45rem]" aria-label="Add a customer" @click="adding = true">+</UiButton>
+        </div>
         <FormText v-model="form.dueOn" label="Due on" type="date" :error="fields.dueOn" />
         <FormText v-model="form.note" label="Note" :error="fields.note" />
-        <FormSelect v-if="references.sites.length > 1" v-model="form.siteId" label="Filled from" empty="The customer’s site" :options="references.choices(references.sites)" :error="fields.siteId" /><FormText v-model="form.priority" label="Priority" right :error="fields.priority" hint="the higher, the sooner served" />
+        <FormSelect
+          v-if="references.sites.length > 1"
+          v-model="form.siteId"
+          label="Filled from"
+          empty="The customer’s site"
+          :options="references.choices(references.sites)"
+          :error="fields.siteId"
+        /><FormText
+          v-model="form.priority"
+          label="Priority"
+          right
+          :error="fields.priority"
+          hint="the higher, the sooner served"
+        />
       </div>
       <DemandOrderLines :key="swaps" v-model="lines" :fields="fields" :party-id="form.customerId" prices="selling" />
     </UiSheet>
     <DemandPromise class="mt-4" :lines="lines" :due-on="form.dueOn" swaps @swap="swap" @use="form.dueOn = $event" />
-    <CatalogueQuickAdd v-if="adding" kind="customers" @done="(id) => { form.customerId = id; adding = false }" @close="adding = false" />
+    <CatalogueQuickAdd
+      v-if="adding"
+      kind="customers"
+      @done="
+        (id) => {
+          form.customerId = id
+          adding = false
+        }
+      "
+      @close="adding = false"
+    />
   </form>
 </template>

@@ -8,35 +8,101 @@ const tab = ref(String(route.query.tab ?? 'lies'))
 const editing = ref(false)
 const labelling = ref(false)
 useHead({ title: () => `Lot ${lot.value?.number} · Tsumiki` })
-const TABS = computed(() => [{ key: 'lies', name: 'Where it lies' }, ...lot.value?.pieces.length ? [{ key: 'pieces', name: 'Pieces', count: lot.value.pieces.length }] : [], { key: 'back', name: 'What is in it' }, { key: 'forward', name: 'Where it went' }, { key: 'moves', name: 'Moves' }])
-const facts = computed(() => lot.value ? [['Supplier’s number', lot.value.supplierNumber], ['Made', day(lot.value.madeOn)], ['Received', day(lot.value.receivedOn)], ['Best before', day(lot.value.bestBeforeOn)], ...Object.entries(lot.value.traits), ['Note', lot.value.note]].filter(([, value]) => value) : [])
-const PIECES = [{ key: 'label', name: 'Piece' }, { key: 'parent', name: 'Cut from' }, { key: 'traits', name: 'Traits', wrap: true }, { key: 'original', name: 'Was', right: true }, { key: 'remaining', name: 'Remains', right: true }]
+const TABS = computed(() => [
+  { key: 'lies', name: 'Where it lies' },
+  ...(lot.value?.pieces.length ? [{ key: 'pieces', name: 'Pieces', count: lot.value.pieces.length }] : []),
+  { key: 'back', name: 'What is in it' },
+  { key: 'forward', name: 'Where it went' },
+  { key: 'moves', name: 'Moves' },
+])
+const facts = computed(() =>
+  lot.value
+    ? [
+        ['Supplier’s number', lot.value.supplierNumber],
+        ['Made', day(lot.value.madeOn)],
+        ['Received', day(lot.value.receivedOn)],
+        ['Best before', day(lot.value.bestBeforeOn)],
+        ...Object.entries(lot.value.traits),
+        ['Note', lot.value.note],
+      ].filter(([, value]) => value)
+    : [],
+)
+const PIECES = [
+  { key: 'label', name: 'Piece' },
+  { key: 'parent', name: 'Cut from' },
+  { key: 'traits', name: 'Traits', wrap: true },
+  { key: 'original', name: 'Was', right: true },
+  { key: 'remaining', name: 'Remains', right: true },
+]
 </script>
 
 <template>
   <div v-if="lot">
     <UiHead title="">
-      <template #title><span class="inline-flex items-baseline gap-3">Lot {{ lot.number }}<UiItemChip :id="lot.itemId" :code="lot.code" :name="lot.name" /></span></template>
-      <UiTag v-if="lot.expiresOn" :tone="isPast(lot.expiresOn) ? 'problem' : 'plain'">expires {{ day(lot.expiresOn) }}</UiTag>
+      <template #title
+        ><span class="inline-flex items-baseline gap-3"
+          >Lot {{ lot.number }}<UiItemChip :id="lot.itemId" :code="lot.code" :name="lot.name" /></span
+      ></template>
+      <UiTag v-if="lot.expiresOn" :tone="isPast(lot.expiresOn) ? 'problem' : 'plain'"
+        >expires {{ day(lot.expiresOn) }}</UiTag
+      >
       <UiButton @click="labelling = true">{{ lot.pieces.length ? 'Print labels' : 'Print its label' }}</UiButton>
       <UiButton v-if="session.allows('stock')" @click="editing = true">Edit what is recorded</UiButton>
     </UiHead>
-    <dl v-if="facts.length" class="mb-4 flex flex-wrap gap-x-8 gap-y-1"><div v-for="[name, value] in facts" :key="name" class="flex gap-2"><dt class="text-soft">{{ name }}</dt><dd class="font-medium">{{ value }}</dd></div></dl>
+    <dl v-if="facts.length" class="mb-4 flex flex-wrap gap-x-8 gap-y-1">
+      <div v-for="[name, value] in facts" :key="name" class="flex gap-2">
+        <dt class="text-soft">{{ name }}</dt>
+        <dd class="font-medium">{{ value }}</dd>
+      </div>
+    </dl>
     <UiTabs v-model="tab" :tabs="TABS" />
     <Suspense :key="`${tab} ${lot.version}`">
       <StockLies v-if="tab === 'lies'" :lot="lot.id" @correct="navigateTo(`/stock?correct=${lot.itemId}`)" />
       <UiSheet v-else-if="tab === 'pieces'" flush>
-        <UiTable :columns="PIECES" :rows="lot.pieces" label="Pieces" :open="row => navigateTo(`/stock/pieces/${row.id}`)">
-          <template #label="{ row }"><NuxtLink :to="`/stock/pieces/${row.id}`" class="font-medium hover:underline">{{ row.label }}</NuxtLink></template>
-          <template #traits="{ row }">{{ Object.entries(row.traits).map(([name, value]) => `${name} ${value}`).join(', ') }}</template>
+        <UiTable
+          :columns="PIECES"
+          :rows="lot.pieces"
+          label="Pieces"
+          :open="(row) => navigateTo(`/stock/pieces/${row.id}`)"
+        >
+          <template #label="{ row }"
+            ><NuxtLink :to="`/stock/pieces/${row.id}`" class="font-medium hover:underline">{{
+              row.label
+            }}</NuxtLink></template
+          >
+          <template #traits="{ row }">{{
+            Object.entries(row.traits)
+              .map(([name, value]) => `${name} ${value}`)
+              .join(', ')
+          }}</template>
           <template #original="{ row }"><UiQty :of="row.original" :unit="lot.symbol" /></template>
-          <template #remaining="{ row }"><span class="inline-flex items-center gap-2"><span class="w-20"><StockRemains :original="row.original" :remains="row.remaining" /></span><UiQty strong :of="row.remaining" :unit="lot.symbol" /></span></template>
+          <template #remaining="{ row }"
+            ><span class="inline-flex items-center gap-2"
+              ><span class="w-20"><StockRemains :original="row.original" :remains="row.remaining" /></span
+              ><UiQty strong :of="row.remaining" :unit="lot.symbol" /></span
+          ></template>
         </UiTable>
       </UiSheet>
       <StockTrace v-else-if="tab === 'back' || tab === 'forward'" kind="lots" :of="lot.id" :way="tab" />
       <StockMoves v-else :lot="lot.id" />
     </Suspense>
-    <StockLabels v-if="labelling" :things="lot.pieces.length ? lot.pieces.filter(p => p.remaining !== '0').map(p => ({ lotId: null, pieceId: p.id, name: p.label })) : [{ lotId: lot.id, pieceId: null, name: lot.number }]" @close="labelling = false" />
-    <StockEditLot v-if="editing" :lot="lot" @done="editing = false; refresh()" @close="editing = false" />
+    <StockLabels
+      v-if="labelling"
+      :things="
+        lot.pieces.length
+          ? lot.pieces.filter((p) => p.remaining !== '0').map((p) => ({ lotId: null, pieceId: p.id, name: p.label }))
+          : [{ lotId: lot.id, pieceId: null, name: lot.number }]
+      "
+      @close="labelling = false"
+    />
+    <StockEditLot
+      v-if="editing"
+      :lot="lot"
+      @done="
+        editing = false
+        refresh()
+      "
+      @close="editing = false"
+    />
   </div>
 </template>

@@ -11,23 +11,74 @@ const { busy, detail, run } = useAct()
 const acting = ref<'ship' | 'receive' | 'lose' | null>(null)
 useHead({ title: () => `${transfer.value?.number} · Tsumiki` })
 type Line = NonNullable<typeof transfer.value>['lines'][number]
-const left = (line: Line): string => { const rest = ratio(line.quantity).sub(ratio(line.shipped)); return rest.compare(0) > 0 ? toText(rest) : '0' }
+const left = (line: Line): string => {
+  const rest = ratio(line.quantity).sub(ratio(line.shipped))
+  return rest.compare(0) > 0 ? toText(rest) : '0'
+}
 const under = (line: Line): string => toText(ratio(line.shipped).sub(ratio(line.received)).sub(ratio(line.lost)))
 const isOpen = computed(() => transfer.value?.status === 'open')
-const toLeave = computed(() => isOpen.value && transfer.value!.lines.some(line => left(line) !== '0'))
+const toLeave = computed(() => isOpen.value && transfer.value!.lines.some((line) => left(line) !== '0'))
 const onTheWay = computed(() => isOpen.value && transfer.value!.onTheWay.length > 0)
-useKeys([{ key: 's', says: 'ship', act: () => { if (toLeave.value) acting.value = 'ship' } }, { key: 'r', says: 'receive', act: () => { if (onTheWay.value) acting.value = 'receive' } }])
-async function done(): Promise<void> { acting.value = null; void refreshToday(); await refresh() }
-async function end(): Promise<void> { if (await run(() => $fetch(`/api/stock/transfers/${id.value}/end`, { method: 'POST', body: { version: transfer.value!.version } }))) await done() }
-const COLUMNS = [{ key: 'code', name: 'Item' }, { key: 'quantity', name: 'To go', right: true }, { key: 'shipped', name: 'Has left', right: true }, { key: 'under', name: 'On the way', right: true }, { key: 'received', name: 'Arrived', right: true }, { key: 'lost', name: 'Missing', right: true }, { key: 'left', name: 'Still to leave', right: true }]
+useKeys([
+  {
+    key: 's',
+    says: 'ship',
+    act: () => {
+      if (toLeave.value) {
+        acting.value = 'ship'
+      }
+    },
+  },
+  {
+    key: 'r',
+    says: 'receive',
+    act: () => {
+      if (onTheWay.value) {
+        acting.value = 'receive'
+      }
+    },
+  },
+])
+async function done(): Promise<void> {
+  acting.value = null
+  void refreshToday()
+  await refresh()
+}
+async function end(): Promise<void> {
+  if (
+    await run(() =>
+      $fetch(`/api/stock/transfers/${id.value}/end`, { method: 'POST', body: { version: transfer.value!.version } }),
+    )
+  ) {
+    await done()
+  }
+}
+const COLUMNS = [
+  { key: 'code', name: 'Item' },
+  { key: 'quantity', name: 'To go', right: true },
+  { key: 'shipped', name: 'Has left', right: true },
+  { key: 'under', name: 'On the way', right: true },
+  { key: 'received', name: 'Arrived', right: true },
+  { key: 'lost', name: 'Missing', right: true },
+  { key: 'left', name: 'Still to leave', right: true },
+]
 </script>
 
 <template>
   <div v-if="transfer">
-    <UiHead :title="`${transfer.number}  ${transfer.from} → ${transfer.to}`" :says="`Leaves ${day(transfer.leavesOn)}, due ${day(transfer.dueOn)}, written by ${transfer.who}${transfer.note ? ` · ${transfer.note}` : ''}`">
-      <UiTag v-if="!isOpen" tone="good">{{ transfer.status }}</UiTag><UiTag v-else-if="isPast(transfer.dueOn)" tone="problem">late</UiTag>
+    <UiHead
+      :title="`${transfer.number}  ${transfer.from} → ${transfer.to}`"
+      :says="`Leaves ${day(transfer.leavesOn)}, due ${day(transfer.dueOn)}, written by ${transfer.who}${transfer.note ? ` · ${transfer.note}` : ''}`"
+    >
+      <UiTag v-if="!isOpen" tone="good">{{ transfer.status }}</UiTag><UiTag
+        v-else-if="isPast(transfer.dueOn)"
+        tone="problem"
+        >late</UiTag
+      >
       <template v-if="session.allows('stock')">
-        <UiButton v-if="isOpen && !onTheWay" :busy="busy" @click="end">{{ transfer.lines.some(line => line.shipped !== '0') ? 'End it: the rest stays' : 'Cancel it' }}</UiButton>
+        <UiButton v-if="isOpen && !onTheWay" :busy="busy" @click="end">{{
+          transfer.lines.some((line) => line.shipped !== '0') ? 'End it: the rest stays' : 'Cancel it'
+        }}</UiButton>
         <UiButton v-if="onTheWay" @click="acting = 'lose'">Something is missing</UiButton>
         <UiButton v-if="toLeave" :primary="!onTheWay" @click="acting = 'ship'">Ship goods</UiButton>
         <UiButton v-if="onTheWay" primary @click="acting = 'receive'">Receive goods</UiButton>
@@ -37,14 +88,38 @@ const COLUMNS = [{ key: 'code', name: 'Item' }, { key: 'quantity', name: 'To go'
     <UiSheet flush class="mb-4">
       <UiTable :columns="COLUMNS" :rows="transfer.lines" label="Transfer lines">
         <template #code="{ row }"><UiItemChip :id="row.itemId" :code="row.code" :name="row.name" /></template>
-        <template #quantity="{ row }"><UiQty strong :of="row.entered" :unit="references.symbol(row.unit)" /><span v-if="row.unit !== row.stockUnit" class="block text-fine text-soft">= <UiQty :of="row.quantity" :unit="row.symbol" /></span></template>
-        <template v-for="key in ['shipped', 'received', 'lost'] as const" :key="key" #[key]="{ row }"><UiQty v-if="row[key] !== '0'" :of="row[key]" :unit="row.symbol" /></template>
-        <template #under="{ row }"><span v-if="under(row) !== '0'" class="inline-flex items-center gap-2" data-test="on-the-way"><GoodsBlock state="coming" class="h-3 w-5 border" /><UiQty strong :of="under(row)" :unit="row.symbol" /></span></template>
-        <template #left="{ row }"><span v-if="left(row) !== '0' && isOpen" class="inline-flex items-center gap-2"><GoodsBlock state="coming planned" class="h-3 w-5 border" /><UiQty :of="left(row)" :unit="row.symbol" /></span></template>
+        <template #quantity="{ row }"
+          ><UiQty strong :of="row.entered" :unit="references.symbol(row.unit)" /><span
+            v-if="row.unit !== row.stockUnit"
+            class="block text-fine text-soft"
+            >= <UiQty :of="row.quantity" :unit="row.symbol" /></span
+        ></template>
+        <template v-for="key in ['shipped', 'received', 'lost'] as const" :key="key" #[key]="{ row }"
+          ><UiQty v-if="row[key] !== '0'" :of="row[key]" :unit="row.symbol"
+        /></template>
+        <template #under="{ row }"
+          ><span v-if="under(row) !== '0'" class="inline-flex items-center gap-2" data-test="on-the-way"
+            ><GoodsBlock state="coming" class="h-3 w-5 border" /><UiQty
+              strong
+              :of="under(row)"
+              :unit="row.symbol" /></span
+        ></template>
+        <template #left="{ row }"
+          ><span v-if="left(row) !== '0' && isOpen" class="inline-flex items-center gap-2"
+            ><GoodsBlock state="coming planned" class="h-3 w-5 border" /><UiQty
+              :of="left(row)"
+              :unit="row.symbol" /></span
+        ></template>
       </UiTable>
     </UiSheet>
     <StockActs :acts="transfer.acts" @reversed="done" />
     <StockShip v-if="acting === 'ship'" :transfer="transfer" @done="done" @close="acting = null" />
-    <StockArrive v-else-if="acting" :transfer="transfer" :lost="acting === 'lose'" @done="done" @close="acting = null" />
+    <StockArrive
+      v-else-if="acting"
+      :transfer="transfer"
+      :lost="acting === 'lose'"
+      @done="done"
+      @close="acting = null"
+    />
   </div>
 </template>

@@ -1,51 +1,131 @@
 <script setup lang="ts">
 import type { MeasuredItem } from '~/composables/use-measure'
 
-interface Line { itemId: number | null, shown: { id: number, code: string, name: string } | null, measured: MeasuredItem | null, quantity: string, unit: string }
+interface Line {
+  itemId: number | null
+  shown: { id: number; code: string; name: string } | null
+  measured: MeasuredItem | null
+  quantity: string
+  unit: string
+}
 const references = useReferences()
 const session = useSession()
 const notices = useNotices()
 const { busy, detail, fields, run } = useAct()
 const blank = (): Line => ({ itemId: null, shown: null, measured: null, quantity: '', unit: 'piece' })
 const asked = useRoute().query
-const form = reactive({ fromSiteId: Number(asked.from) || (references.sites[0]?.id ?? null), toSiteId: Number(asked.to) || (references.sites[1]?.id ?? null), leavesOn: session.today, dueOn: '', note: '' })
+const form = reactive({
+  fromSiteId: Number(asked.from) || (references.sites[0]?.id ?? null),
+  toSiteId: Number(asked.to) || (references.sites[1]?.id ?? null),
+  leavesOn: session.today,
+  dueOn: '',
+  note: '',
+})
 // Lines that came with their items, from where they were found to run low.
-const lines = ref<Line[]>([...linesToOrder().map(({ itemId, code, name, quantity }): Line => ({ ...blank(), itemId, shown: { id: itemId, code, name }, quantity })), blank()])
+const lines = ref<Line[]>([
+  ...linesToOrder().map(({ itemId, code, name, quantity }): Line => ({
+    ...blank(),
+    itemId,
+    shown: { id: itemId, code, name },
+    quantity,
+  })),
+  blank(),
+])
 const { wentBack, leaving } = useWayBack()
-onMounted(() => { for (const line of lines.value) if (line.itemId !== null) void choose(line, line.itemId) })
+onMounted(() => {
+  for (const line of lines.value) {
+    if (line.itemId !== null) {
+      void choose(line, line.itemId)
+    }
+  }
+})
 useHead({ title: 'New transfer · Tsumiki' })
 
 async function choose(line: Line, id: number): Promise<void> {
   line.measured = await fetchMeasured(id)
   line.unit = line.measured.stockUnit
-  if (lines.value.at(-1) === line) lines.value.push(blank())
+  if (lines.value.at(-1) === line) {
+    lines.value.push(blank())
+  }
 }
 async function save(): Promise<void> {
-  if (leaving.value) return
-  const given = lines.value.filter(line => line.itemId !== null)
-  const made = await run(key => $fetch('/api/stock/transfers', { method: 'POST', body: { key, ...form, lines: given.map(({ itemId, quantity, unit }) => ({ itemId, quantity, unit })) } }))
-  if (!made) return
+  if (leaving.value) {
+    return
+  }
+  const given = lines.value.filter((line) => line.itemId !== null)
+  const made = await run((key) =>
+    $fetch('/api/stock/transfers', {
+      method: 'POST',
+      body: { key, ...form, lines: given.map(({ itemId, quantity, unit }) => ({ itemId, quantity, unit })) },
+    }),
+  )
+  if (!made) {
+    return
+  }
   notices.say({ kind: 'done', text: `${made.number} is written. Nothing has left yet.` })
-  if (!await wentBack()) await navigateTo(`/stock/transfers/${made.id}`)
+  if (!(await wentBack())) {
+    await navigateTo(`/stock/transfers/${made.id}`)
+  }
 }
 </script>
 
 <template>
   <form @submit.prevent="save">
-    <UiHead title="New transfer" says="What is to go from one site to another. It leaves and arrives when you say so, in full or in part."><UiButton @click="navigateTo('/stock?tab=transfers')">Leave it</UiButton><UiButton primary type="submit" :busy="busy || leaving">Write the transfer</UiButton></UiHead>
-    <UiProblem :text="Object.keys(fields).some(field => field !== 'lines') ? '' : detail" class="mb-3" />
+    <UiHead
+      title="New transfer"
+      says="What is to go from one site to another. It leaves and arrives when you say so, in full or in part."
+      ><UiButton @click="navigateTo('/stock?tab=transfers')">Leave it</UiButton
+      ><UiButton primary type="submit" :busy="busy || leaving">Write the transfer</UiButton></UiHead
+    >
+    <UiProblem :text="Object.keys(fields).some((field) => field !== 'lines') ? '' : detail" class="mb-3" />
     <UiSheet>
       <div class="mb-5 grid grid-cols-[14rem_14rem_11rem_11rem_1fr] gap-3">
-        <FormSelect v-model="form.fromSiteId" label="From" :options="references.choices(references.sites)" :error="fields.fromSiteId" />
-        <FormSelect v-model="form.toSiteId" label="To" :options="references.choices(references.sites)" :error="fields.toSiteId" />
+        <FormSelect
+          v-model="form.fromSiteId"
+          label="From"
+          :options="references.choices(references.sites)"
+          :error="fields.fromSiteId"
+        />
+        <FormSelect
+          v-model="form.toSiteId"
+          label="To"
+          :options="references.choices(references.sites)"
+          :error="fields.toSiteId"
+        />
         <FormText v-model="form.leavesOn" label="Leaves on" type="date" :error="fields.leavesOn" />
-        <FormText v-model="form.dueOn" label="Arrives on" type="date" hint="empty: by the usual route" :error="fields.dueOn" />
+        <FormText
+          v-model="form.dueOn"
+          label="Arrives on"
+          type="date"
+          hint="empty: by the usual route"
+          :error="fields.dueOn"
+        />
         <FormText v-model="form.note" label="Note" :error="fields.note" />
       </div>
-      <div v-for="(line, index) in lines" :key="index" class="grid grid-cols-[1fr_14rem_2.5rem] items-start gap-3 border-t border-line/60 py-2">
-        <FormItem v-model="line.itemId" :shown="line.shown" :label="`Item of line ${index + 1}`" hide-label :error="fields[`lines.${index}.itemId`]" @chosen="choose(line, $event.id)" />
-        <FormQuantity v-model="line.quantity" v-model:unit="line.unit" :label="`Quantity of line ${index + 1}`" hide-label :item="line.measured" :error="fields[`lines.${index}.quantity`]" />
-        <UiButton v-if="lines.length > 1" :aria-label="`Remove line ${index + 1}`" @click="lines.splice(index, 1)">×</UiButton>
+      <div
+        v-for="(line, index) in lines"
+        :key="index"
+        class="grid grid-cols-[1fr_14rem_2.5rem] items-start gap-3 border-t border-line/60 py-2"
+      >
+        <FormItem
+          v-model="line.itemId"
+          :shown="line.shown"
+          :label="`Item of line ${index + 1}`"
+          hide-label
+          :error="fields[`lines.${index}.itemId`]"
+          @chosen="choose(line, $event.id)"
+        />
+        <FormQuantity
+          v-model="line.quantity"
+          v-model:unit="line.unit"
+          :label="`Quantity of line ${index + 1}`"
+          hide-label
+          :item="line.measured"
+          :error="fields[`lines.${index}.quantity`]"
+        />
+        <UiButton v-if="lines.length > 1" :aria-label="`Remove line ${index + 1}`" @click="lines.splice(index, 1)"
+          >×</UiButton
+        >
       </div>
       <UiButton small class="mt-2" @click="lines.push(blank())">Add a line</UiButton>
     </UiSheet>

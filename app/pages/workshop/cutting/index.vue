@@ -4,36 +4,96 @@ const references = useReferences()
 const { day, isPast } = usePrint()
 const { data: jobs, error } = await useFetch('/api/workshop/cutting')
 const making = ref(false)
-const form = reactive({ itemId: null as number | null, siteId: references.sites.find(site => !site.retired)?.id ?? null, dueOn: session.today, note: '' })
+const form = reactive({
+  itemId: null as number | null,
+  siteId: references.sites.find((site) => !site.retired)?.id ?? null,
+  dueOn: session.today,
+  note: '',
+})
 const { busy, detail, fields, run } = useAct()
 useHead({ title: 'Cutting · Tsumiki' })
-useKeys([{ key: 'n', says: 'plan a cutting job', act: () => { making.value = true } }])
+useKeys([
+  {
+    key: 'n',
+    says: 'plan a cutting job',
+    act: () => {
+      making.value = true
+    },
+  },
+])
 async function save(): Promise<void> {
-  const made = await run(key => $fetch('/api/workshop/cutting', { method: 'POST', body: { key, ...form } }))
-  if (made) await navigateTo(`/workshop/cutting/${made.id}`)
+  const made = await run((key) => $fetch('/api/workshop/cutting', { method: 'POST', body: { key, ...form } }))
+  if (made) {
+    await navigateTo(`/workshop/cutting/${made.id}`)
+  }
 }
-const COLUMNS = [{ key: 'dueOn', name: 'Due' }, { key: 'number', name: 'Job' }, { key: 'code', name: 'Cut from' }, { key: 'lengths', name: 'Lengths', right: true }, { key: 'jobs', name: 'For', wrap: true }, { key: 'status', name: 'State' }]
+const COLUMNS = [
+  { key: 'dueOn', name: 'Due' },
+  { key: 'number', name: 'Job' },
+  { key: 'code', name: 'Cut from' },
+  { key: 'lengths', name: 'Lengths', right: true },
+  { key: 'jobs', name: 'For', wrap: true },
+  { key: 'status', name: 'State' },
+]
 </script>
 
 <template>
   <div>
     <UiHead title="Cutting" says="Which rolls, reels and bars to cut into what, so that least is wasted.">
-      <UiButton @click="navigateTo('/workshop')">All jobs</UiButton><UiButton v-if="session.allows('make')" primary @click="making = true">Plan a cutting job</UiButton>
+      <UiButton @click="navigateTo('/workshop')">All jobs</UiButton
+      ><UiButton v-if="session.allows('make')" primary @click="making = true">Plan a cutting job</UiButton>
     </UiHead>
     <UiProblem v-if="error" :text="problemOf(error).detail" />
     <UiSheet flush>
-      <UiTable :columns="COLUMNS" :rows="jobs ?? []" label="Cutting jobs" :open="row => navigateTo(`/workshop/cutting/${row.id}`)" :muted="row => row.status !== 'draft'">
-        <template #dueOn="{ row }"><span :class="row.status === 'draft' && isPast(row.dueOn) && 'font-semibold text-brick'">{{ day(row.dueOn) }}</span></template>
-        <template #number="{ row }"><NuxtLink :to="`/workshop/cutting/${row.id}`" class="font-medium hover:underline">{{ row.number }}</NuxtLink></template>
+      <UiTable
+        :columns="COLUMNS"
+        :rows="jobs ?? []"
+        label="Cutting jobs"
+        :open="(row) => navigateTo(`/workshop/cutting/${row.id}`)"
+        :muted="(row) => row.status !== 'draft'"
+      >
+        <template #dueOn="{ row }"
+          ><span :class="row.status === 'draft' && isPast(row.dueOn) && 'font-semibold text-brick'">{{
+            day(row.dueOn)
+          }}</span></template
+        >
+        <template #number="{ row }"
+          ><NuxtLink :to="`/workshop/cutting/${row.id}`" class="font-medium hover:underline">{{
+            row.number
+          }}</NuxtLink></template
+        >
         <template #code="{ row }"><UiItemChip :id="row.itemId" :code="row.code" :name="row.name" /></template>
-        <template #status="{ row }"><span class="flex items-center gap-2"><GoodsBlock :state="row.status === 'done' ? 'on hand' : row.status === 'cancelled' ? 'held' : 'making planned'" class="h-3.5 w-6" />{{ row.status }}</span></template>
+        <template #status="{ row }"
+          ><span class="flex items-center gap-2"
+            ><GoodsBlock
+              :state="row.status === 'done' ? 'on hand' : row.status === 'cancelled' ? 'held' : 'making planned'"
+              class="h-3.5 w-6"
+            />{{ row.status }}</span
+          ></template
+        >
       </UiTable>
-      <UiEmpty v-if="jobs?.length === 0" title="Nothing to cut" says="Plan a job for an item that is kept in pieces and measured in lengths: type the lengths that are wanted, and see which pieces to cut them from." />
+      <UiEmpty
+        v-if="jobs?.length === 0"
+        title="Nothing to cut"
+        says="Plan a job for an item that is kept in pieces and measured in lengths: type the lengths that are wanted, and see which pieces to cut them from."
+      />
     </UiSheet>
-    <UiConfirm v-model="making" title="Plan a cutting job" act="Plan it" :busy="busy" :problem="Object.keys(fields).length ? '' : detail" @act="save">
+    <UiConfirm
+      v-model="making"
+      title="Plan a cutting job"
+      act="Plan it"
+      :busy="busy"
+      :problem="Object.keys(fields).length ? '' : detail"
+      @act="save"
+    >
       <div class="grid grid-cols-2 gap-3">
         <FormItem v-model="form.itemId" class="col-span-2" label="Cut from pieces of" :error="fields.itemId" />
-        <FormSelect v-model="form.siteId" label="At" :options="references.choices(references.sites)" :error="fields.siteId" />
+        <FormSelect
+          v-model="form.siteId"
+          label="At"
+          :options="references.choices(references.sites)"
+          :error="fields.siteId"
+        />
         <FormText v-model="form.dueOn" label="Due on" type="date" :error="fields.dueOn" />
         <FormText v-model="form.note" class="col-span-2" label="Note" :error="fields.note" />
       </div>

@@ -4,5 +4,5 @@ import { ApplyMethod } from '~~/shared/books'
 
 export default route('books', async (event, actor) => {
   const { key, ...edit } = input(ApplyMethod, await readBody(event))
-  return once(actor, key, tx => changeMethod(tx, actor, edit))
+  return once(actor, key, (tx) => changeMethod(tx, actor, edit))
 })

@@ -4,5 +4,5 @@ import { NewStandard } from '~~/shared/books'
 
 export default route('books', async (event, actor) => {
   const edit = input(NewStandard, await readBody(event))
-  return rehearse(tx => changeStandard(tx, actor, edit))
+  return rehearse((tx) => changeStandard(tx, actor, edit))
 })

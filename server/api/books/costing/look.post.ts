@@ -4,5 +4,5 @@ import { ChangeMethod } from '~~/shared/books'
 
 export default route('books', async (event, actor) => {
   const edit = input(ChangeMethod, await readBody(event))
-  return rehearse(tx => changeMethod(tx, actor, edit))
+  return rehearse((tx) => changeMethod(tx, actor, edit))
 })

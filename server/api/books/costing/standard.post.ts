@@ -4,5 +4,5 @@ import { ApplyStandard } from '~~/shared/books'
 
 export default route('books', async (event, actor) => {
   const { key, ...edit } = input(ApplyStandard, await readBody(event))
-  return once(actor, key, tx => changeStandard(tx, actor, edit))
+  return once(actor, key, (tx) => changeStandard(tx, actor, edit))
 })

@@ -1,7 +1,7 @@
 import { holidayCountries } from '~~/server/services/catalogue/holidays'
 import { CountryQuery } from '~~/shared/definitions'
 
-export default route('see', async event => {
+export default route('see', async (event) => {
   const { country } = input(CountryQuery, getQuery(event))
   return holidayCountries(country)
 })

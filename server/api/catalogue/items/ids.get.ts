@@ -1,7 +1,7 @@
 import { itemIds } from '~~/server/services/catalogue/items'
 import { ItemQuery } from '~~/shared/catalogue'
 
-export default route('see', async event => {
+export default route('see', async (event) => {
   const query = input(ItemQuery, getQuery(event))
   return itemIds(query)
 })

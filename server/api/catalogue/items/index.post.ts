@@ -4,5 +4,5 @@ import { ItemEdit } from '~~/shared/catalogue'
 
 export default route('catalogue', async (event, actor) => {
   const edit = input(ItemEdit, await readBody(event))
-  return inTransaction(tx => createItem(tx, actor, edit))
+  return inTransaction((tx) => createItem(tx, actor, edit))
 })

@@ -4,5 +4,5 @@ import { SetMany } from '~~/shared/catalogue'
 
 export default route('catalogue', async (event, actor) => {
   const edit = input(SetMany, await readBody(event))
-  return inTransaction(tx => setMany(tx, actor, edit))
+  return inTransaction((tx) => setMany(tx, actor, edit))
 })

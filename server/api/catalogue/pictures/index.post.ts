@@ -1,7 +1,7 @@
 import { keepPicture } from '~~/server/services/catalogue/pictures'
 import { NewPicture } from '~~/shared/catalogue'
 
-export default route('catalogue', async event => {
+export default route('catalogue', async (event) => {
   const { content } = input(NewPicture, await readBody(event))
   return keepPicture(Buffer.from(content, 'base64'))
 })

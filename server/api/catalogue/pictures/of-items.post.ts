@@ -4,5 +4,11 @@ import { PictureFiles } from '~~/shared/catalogue'
 
 export default route('catalogue', async (event, actor) => {
   const { files } = input(PictureFiles, await readBody(event))
-  return inTransaction(tx => picturesOfItems(tx, actor, files.map(file => ({ name: file.name, content: Buffer.from(file.content, 'base64') }))))
+  return inTransaction((tx) =>
+    picturesOfItems(
+      tx,
+      actor,
+      files.map((file) => ({ name: file.name, content: Buffer.from(file.content, 'base64') })),
+    ),
+  )
 })

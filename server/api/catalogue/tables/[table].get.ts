@@ -1,11 +1,17 @@
 import { exportCatalogue } from '~~/server/services/catalogue/tables/write-file'
 import { ExportQuery, TableParam } from '~~/shared/import'
 
-const TYPES = { csv: 'text/csv; charset=utf-8', xlsx: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet' } as const
+const TYPES = {
+  csv: 'text/csv; charset=utf-8',
+  xlsx: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
+} as const
 
 export default route('see', async (event) => {
   const { table } = input(TableParam, getRouterParams(event))
   const { format } = input(ExportQuery, getQuery(event))
-  setResponseHeaders(event, { 'content-type': TYPES[format], 'content-disposition': `attachment; filename="${table}.${format}"` })
+  setResponseHeaders(event, {
+    'content-type': TYPES[format],
+    'content-disposition': `attachment; filename="${table}.${format}"`,
+  })
   return exportCatalogue(table, format)
 })

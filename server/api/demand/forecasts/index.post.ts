@@ -4,5 +4,5 @@ import { NewForecast } from '~~/shared/forecast'
 
 export default route('demand', async (event, actor) => {
   const edit = input(NewForecast, await readBody(event))
-  return inTransaction(tx => createForecast(tx, actor, edit))
+  return inTransaction((tx) => createForecast(tx, actor, edit))
 })

@@ -4,5 +4,5 @@ import { NewBorrowing } from '~~/shared/history'
 
 export default route('demand', async (event, actor) => {
   const edit = input(NewBorrowing, await readBody(event))
-  return inTransaction(tx => borrowHistory(tx, actor, edit))
+  return inTransaction((tx) => borrowHistory(tx, actor, edit))
 })

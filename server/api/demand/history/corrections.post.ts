@@ -4,5 +4,5 @@ import { NewCorrection } from '~~/shared/history'
 
 export default route('demand', async (event, actor) => {
   const edit = input(NewCorrection, await readBody(event))
-  return inTransaction(tx => correctHistory(tx, actor, edit))
+  return inTransaction((tx) => correctHistory(tx, actor, edit))
 })

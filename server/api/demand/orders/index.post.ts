@@ -4,5 +4,5 @@ import { NewSalesOrder } from '~~/shared/demand'
 
 export default route('demand', async (event, actor) => {
   const { key, ...edit } = input(NewSalesOrder, await readBody(event))
-  return once(actor, key, tx => createOrder(tx, actor, edit))
+  return once(actor, key, (tx) => createOrder(tx, actor, edit))
 })

@@ -4,5 +4,5 @@ import { FetchShop } from '~~/shared/demand'
 
 export default route('demand', async (event, actor) => {
   const { key, numbers } = input(FetchShop, await readBody(event))
-  return once(actor, key, tx => fetchFromShop(tx, actor, numbers))
+  return once(actor, key, (tx) => fetchFromShop(tx, actor, numbers))
 })

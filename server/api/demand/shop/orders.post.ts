@@ -4,5 +4,5 @@ import { NewShopOrder } from '~~/shared/demand'
 
 export default route('demand', async (event, actor) => {
   const order = input(NewShopOrder, await readBody(event))
-  return inTransaction(tx => placeInShop(tx, actor, order))
+  return inTransaction((tx) => placeInShop(tx, actor, order))
 })

@@ -6,5 +6,7 @@ import { IdParam } from '~~/shared/primitives'
 export default route('ship', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
   const { key, ...edit } = input(Allocate, await readBody(event))
-  return once(actor, key, tx => edit.picks.length > 0 ? allocatePicks(tx, actor, id, edit) : allocate(tx, actor, id, edit.version))
+  return once(actor, key, (tx) =>
+    edit.picks.length > 0 ? allocatePicks(tx, actor, id, edit) : allocate(tx, actor, id, edit.version),
+  )
 })

@@ -6,7 +6,7 @@ import { NewPlan } from '~~/shared/planning'
 
 export default route('plan', async (event, actor) => {
   const edit = input(NewPlan, await readBody(event))
-  const made = await inTransaction(tx => createPlan(tx, actor, edit, askRun))
+  const made = await inTransaction((tx) => createPlan(tx, actor, edit, askRun))
   await soon(made.id)
   return made
 })

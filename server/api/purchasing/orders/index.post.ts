@@ -4,5 +4,5 @@ import { NewPurchaseOrder } from '~~/shared/purchasing'
 
 export default route('buy', async (event, actor) => {
   const { key, ...edit } = input(NewPurchaseOrder, await readBody(event))
-  return once(actor, key, tx => createPurchase(tx, actor, edit))
+  return once(actor, key, (tx) => createPurchase(tx, actor, edit))
 })

@@ -4,5 +4,5 @@ import { NewCount } from '~~/shared/counts'
 
 export default route('stock', async (event, actor) => {
   const { key, ...edit } = input(NewCount, await readBody(event))
-  return once(actor, key, tx => createCount(tx, actor, edit))
+  return once(actor, key, (tx) => createCount(tx, actor, edit))
 })

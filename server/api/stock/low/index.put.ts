@@ -4,5 +4,5 @@ import { LowStockSettings } from '~~/shared/low-stock'
 
 export default route('plan', async (event, actor) => {
   const settings = input(LowStockSettings, await readBody(event))
-  return inTransaction(tx => setLowStock(tx, actor, settings))
+  return inTransaction((tx) => setLowStock(tx, actor, settings))
 })

@@ -4,5 +4,5 @@ import { LookAgain } from '~~/shared/low-stock'
 
 export default route('plan', async (event, actor) => {
   const { key } = input(LookAgain, await readBody(event))
-  return once(actor, key, async tx => ({ lines: (await lookForLowStock(tx, actor.today)).length }))
+  return once(actor, key, async (tx) => ({ lines: (await lookForLowStock(tx, actor.today)).length }))
 })

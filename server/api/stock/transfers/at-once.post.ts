@@ -4,5 +4,5 @@ import { TransferAtOnce } from '~~/shared/transfers'
 
 export default route('stock', async (event, actor) => {
   const { key, ...edit } = input(TransferAtOnce, await readBody(event))
-  return once(actor, key, tx => transferAtOnce(tx, actor, edit))
+  return once(actor, key, (tx) => transferAtOnce(tx, actor, edit))
 })

@@ -4,5 +4,5 @@ import { NewTransfer } from '~~/shared/transfers'
 
 export default route('stock', async (event, actor) => {
   const { key, ...edit } = input(NewTransfer, await readBody(event))
-  return once(actor, key, tx => createTransfer(tx, actor, edit))
+  return once(actor, key, (tx) => createTransfer(tx, actor, edit))
 })

@@ -5,6 +5,6 @@ import { Revise } from '~~/shared/structure'
 
 export default route('catalogue', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
-  const { from } = input(Revise, await readBody(event) ?? {})
-  return inTransaction(tx => revise(tx, actor, id, from))
+  const { from } = input(Revise, (await readBody(event)) ?? {})
+  return inTransaction((tx) => revise(tx, actor, id, from))
 })

@@ -4,5 +4,5 @@ import { NewBreakDown } from '~~/shared/workshop'
 
 export default route('make', async (event, actor) => {
   const { key, ...edit } = input(NewBreakDown, await readBody(event))
-  return once(actor, key, tx => createBreakDown(tx, actor, { ...edit, times: String(edit.times) }))
+  return once(actor, key, (tx) => createBreakDown(tx, actor, { ...edit, times: String(edit.times) }))
 })

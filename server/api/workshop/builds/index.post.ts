@@ -4,5 +4,5 @@ import { NewBuild } from '~~/shared/workshop'
 
 export default route('make', async (event, actor) => {
   const { key, ...edit } = input(NewBuild, await readBody(event))
-  return once(actor, key, tx => createBuild(tx, actor, edit))
+  return once(actor, key, (tx) => createBuild(tx, actor, edit))
 })

@@ -4,5 +4,5 @@ import { NewCutting } from '~~/shared/cutting'
 
 export default route('make', async (event, actor) => {
   const { key, ...edit } = input(NewCutting, await readBody(event))
-  return once(actor, key, tx => createCutting(tx, actor, edit))
+  return once(actor, key, (tx) => createCutting(tx, actor, edit))
 })

@@ -6,18 +6,46 @@ import { breakDownShape } from '../../structure/break-down-shape'
 import { groupShape } from './group-shape'
 import { itemShape } from './item-shape'
 import type { Shape } from './shape'
-import { binShape, calendarShape, currencyShape, customerShape, priceListShape, routeShape, siteShape, supplierShape, unitShape } from './simple-shapes'
+import {
+  binShape,
+  calendarShape,
+  currencyShape,
+  customerShape,
+  priceListShape,
+  routeShape,
+  siteShape,
+  supplierShape,
+  unitShape,
+} from './simple-shapes'
 
 const SHAPES: { readonly [K in DefinitionKind]: Shape<K> } = {
-  'items': itemShape, 'units': unitShape, 'groups': groupShape, 'suppliers': supplierShape, 'customers': customerShape, 'price-lists': priceListShape, 'sites': siteShape, 'bins': binShape, 'routes': routeShape, 'calendars': calendarShape, 'currencies': currencyShape, 'bills': billShape, 'break-downs': breakDownShape,
+  items: itemShape,
+  units: unitShape,
+  groups: groupShape,
+  suppliers: supplierShape,
+  customers: customerShape,
+  'price-lists': priceListShape,
+  sites: siteShape,
+  bins: binShape,
+  routes: routeShape,
+  calendars: calendarShape,
+  currencies: currencyShape,
+  bills: billShape,
+  'break-downs': breakDownShape,
 }
 
 export const shapeOf = <K extends DefinitionKind>(kind: K): Shape<K> => SHAPES[kind] as unknown as Shape<K>
 export const schemaOf = <K extends DefinitionKind>(kind: K) => DEFINITION_SCHEMAS[kind]
 
-export async function loadDefinition<K extends DefinitionKind>(reader: Reader, kind: K, id: number): Promise<Stored<K>> {
+export async function loadDefinition<K extends DefinitionKind>(
+  reader: Reader,
+  kind: K,
+  id: number,
+): Promise<Stored<K>> {
   const [one] = await shapeOf(kind).load(reader, [id])
-  if (!one) throw new Refusal('not-found', `There is no such ${DEFINITION_NAMES[kind]}.`)
+  if (!one) {
+    throw new Refusal('not-found', `There is no such ${DEFINITION_NAMES[kind]}.`)
+  }
   return one
 }
 

@@ -12,83 +12,199 @@ import { isSame } from './save'
 type Tell = (field: string, detail: string) => void
 
 /** What must hold of items beyond their own fields: units that lead to each other, codes that name one item, what moved stock fixes. */
-export async function checkItems(tx: Tx, edits: readonly Edit<'items'>[], before: ReadonlyMap<number, Stored<'items'>>): Promise<Fault[]> {
+export async function checkItems(
+  tx: Tx,
+  edits: readonly Edit<'items'>[],
+  before: ReadonlyMap<number, Stored<'items'>>,
+): Promise<Fault[]> {
   const faults: Fault[] = []
-  const units = new Map((await loadUnits(tx)).map(row => [row.code, unitOf(row)]))
+  const units = new Map((await loadUnits(tx)).map((row) => [row.code, unitOf(row)]))
   const known = await loadKnown(tx, edits)
   const barcodes = await takenBarcodes(tx, edits)
   const moved = await movedItems(tx, [...before.keys()])
-  const written = await unitsInUse(tx, edits.flatMap(({ id, definition }) => id !== null && !isSame(definition.relations, before.get(id)?.relations) ? [id] : []))
+  const written = await unitsInUse(
+    tx,
+    edits.flatMap(({ id, definition }) =>
+      id !== null && !isSame(definition.relations, before.get(id)?.relations) ? [id] : [],
+    ),
+  )
   for (const [edit, { id, definition }] of edits.entries()) {
-    const tell: Tell = (field, detail) => { faults.push({ edit, field, detail }) }
+    const tell: Tell = (field, detail) => {
+      faults.push({ edit, field, detail })
+    }
     checkReferences(definition, id, known, tell)
     const graph = checkUnits(definition, units, tell)
-    if (graph) checkPaths(definition, graph, units, written.get(id ?? 0) ?? [], tell)
+    if (graph) {
+      checkPaths(definition, graph, units, written.get(id ?? 0) ?? [], tell)
+    }
     definition.codes.forEach((code, at) => {
-      const other = code.kind === 'barcode' && barcodes.get(scanned(code.code))?.find(holder => holder.edit !== edit)
-      if (other) tell(`codes.${at}.code`, `The barcode ${code.code} is that of ${other.item}.`)
+      const other = code.kind === 'barcode' && barcodes.get(scanned(code.code))?.find((holder) => holder.edit !== edit)
+      if (other) {
+        tell(`codes.${at}.code`, `The barcode ${code.code} is that of ${other.item}.`)
+      }
     })
     const was = id === null ? undefined : before.get(id)
-    if (was && moved.has(was.id)) checkMoved(definition, was, tell)
+    if (was && moved.has(was.id)) {
+      checkMoved(definition, was, tell)
+    }
   }
   return faults
 }
 
 function checkUnits(item: Definition<'items'>, units: ReadonlyMap<string, Unit>, tell: Tell): UnitGraph | null {
   const nameOf = (code: string): string => units.get(code)?.name ?? code
-  const relations = item.relations.map(r => ({ unit: r.unit, per: ratio(r.per), of: r.ofUnit }))
+  const relations = item.relations.map((r) => ({ unit: r.unit, per: ratio(r.per), of: r.ofUnit }))
   const graph = buildUnitGraph(units, relations)
-  if (graph.ok) return graph.value
+  if (graph.ok) {
+    return graph.value
+  }
   // The first relation that cannot join those before it is the one to tell of.
   const at = relations.findIndex((_, index) => !buildUnitGraph(units, relations.slice(0, index + 1)).ok)
   tell(`relations.${at}.per`, describeUnitError(graph.error, nameOf))
   return null
 }
 
-function checkPaths(item: Definition<'items'>, graph: UnitGraph, units: ReadonlyMap<string, Unit>, inUse: readonly { unit: string, by: string }[], tell: Tell): void {
+function checkPaths(
+  item: Definition<'items'>,
+  graph: UnitGraph,
+  units: ReadonlyMap<string, Unit>,
+  inUse: readonly { unit: string; by: string }[],
+  tell: Tell,
+): void {
   const nameOf = (code: string): string => units.get(code)?.name ?? code
   const wanted: [string, string | null][] = [
-    ['stockUnit', item.stockUnit], ['buyingUnit', item.buyingUnit], ['sellingUnit', item.sellingUnit], ['makingUnit', item.makingUnit],
-    ...item.terms.map((t, at): [string, string] => [`terms.${at}.unit`, t.unit]), ...item.prices.map((p, at): [string, string] => [`prices.${at}.unit`, p.unit]), ...item.codes.map((c, at): [string, string | null] => [`codes.${at}.unit`, c.unit]),
+    ['stockUnit', item.stockUnit],
+    ['buyingUnit', item.buyingUnit],
+    ['sellingUnit', item.sellingUnit],
+    ['makingUnit', item.makingUnit],
+    ...item.terms.map((t, at): [string, string] => [`terms.${at}.unit`, t.unit]),
+    ...item.prices.map((p, at): [string, string] => [`prices.${at}.unit`, p.unit]),
+    ...item.codes.map((c, at): [string, string | null] => [`codes.${at}.unit`, c.unit]),
   ]
   for (const [field, unit] of wanted) {
     const path = unit === null ? null : convert(graph, ONE, unit, item.stockUnit)
-    if (path && !path.ok) tell(field, describeUnitError(path.error, nameOf))
+    if (path && !path.ok) {
+      tell(field, describeUnitError(path.error, nameOf))
+    }
   }
   for (const { unit, by } of inUse) {
-    if (!convert(graph, ONE, unit, item.stockUnit).ok) { tell('relations', `${by} uses it in ${nameOf(unit)}; without this relation nothing says what that is. Keep the relation, or change it there first.`); break }
+    if (!convert(graph, ONE, unit, item.stockUnit).ok) {
+      tell(
+        'relations',
+        `${by} uses it in ${nameOf(unit)}; without this relation nothing says what that is. Keep the relation, or change it there first.`,
+      )
+      break
+    }
   }
 }
 
 function checkMoved(item: Definition<'items'>, was: Stored<'items'>, tell: Tell): void {
-  if (item.kind !== was.kind) tell('kind', 'Stock of this item has moved, so it stays an item that is held.')
-  if (item.stockUnit !== was.stockUnit) tell('stockUnit', 'Stock of this item has moved, so its stock unit stays. Make a new item in the other unit.')
-  if (item.tracking !== was.tracking) tell('tracking', 'Stock of this item has moved, so its tracking stays as it is.')
-  if (item.costing !== was.costing) tell('costing', 'Stock of this item has moved. Change how it is costed in Books, where you see first what it does to values.')
-  if (was.costing === 'standard' && item.standardCost !== was.standardCost) tell('standardCost', 'Stock of this item is valued at it. Change it in Books, where you see first what it does to values.')
-  if (parts(ratio(was.finestStep).div(ratio(item.finestStep))).d !== 1n) tell('finestStep', `Stored quantities stand on steps of ${was.finestStep}; only a finer step that divides it can be taken.`)
+  if (item.kind !== was.kind) {
+    tell('kind', 'Stock of this item has moved, so it stays an item that is held.')
+  }
+  if (item.stockUnit !== was.stockUnit) {
+    tell('stockUnit', 'Stock of this item has moved, so its stock unit stays. Make a new item in the other unit.')
+  }
+  if (item.tracking !== was.tracking) {
+    tell('tracking', 'Stock of this item has moved, so its tracking stays as it is.')
+  }
+  if (item.costing !== was.costing) {
+    tell(
+      'costing',
+      'Stock of this item has moved. Change how it is costed in Books, where you see first what it does to values.',
+    )
+  }
+  if (was.costing === 'standard' && item.standardCost !== was.standardCost) {
+    tell(
+      'standardCost',
+      'Stock of this item is valued at it. Change it in Books, where you see first what it does to values.',
+    )
+  }
+  if (parts(ratio(was.finestStep).div(ratio(item.finestStep))).d !== 1n) {
+    tell(
+      'finestStep',
+      `Stored quantities stand on steps of ${was.finestStep}; only a finer step that divides it can be taken.`,
+    )
+  }
 }
 
-interface Known { readonly groups: Set<number>, readonly suppliers: Set<number>, readonly customers: Set<number>, readonly lists: Set<number>, readonly sites: Set<number>, readonly items: Set<number>, readonly pictures: Set<number> }
+interface Known {
+  readonly groups: Set<number>
+  readonly suppliers: Set<number>
+  readonly customers: Set<number>
+  readonly lists: Set<number>
+  readonly sites: Set<number>
+  readonly items: Set<number>
+  readonly pictures: Set<number>
+}
 
 async function loadKnown(tx: Tx, edits: readonly Edit<'items'>[]): Promise<Known> {
-  const ids = async (table: string, asked: readonly number[]): Promise<Set<number>> => new Set(asked.length === 0 ? [] : (await rows<{ id: number }>(tx, sql`select id from ${sql.identifier(table)} where ${among(sql`id`, [...new Set(asked)])}`)).map(row => row.id))
-  const every = <T>(pick: (item: Definition<'items'>) => readonly (T | null)[]): T[] => edits.flatMap(edit => pick(edit.definition)).filter(value => value !== null)
+  const ids = async (table: string, asked: readonly number[]): Promise<Set<number>> =>
+    new Set(
+      asked.length === 0
+        ? []
+        : (
+            await rows<{ id: number }>(
+              tx,
+              sql`select id from ${sql.identifier(table)} where ${among(sql`id`, [...new Set(asked)])}`,
+            )
+          ).map((row) => row.id),
+    )
+  const every = <T>(pick: (item: Definition<'items'>) => readonly (T | null)[]): T[] =>
+    edits.flatMap((edit) => pick(edit.definition)).filter((value) => value !== null)
   return {
-    groups: await ids('item_groups', every(i => [i.groupId])), suppliers: await ids('suppliers', every(i => i.terms.map(t => t.supplierId))), customers: await ids('customers', every(i => i.prices.map(p => p.customerId))),
-    lists: await ids('price_lists', every(i => i.prices.map(p => p.priceListId))), sites: await ids('sites', every(i => [i.fromSiteId, ...i.marks.map(m => m.siteId)])), items: await ids('items', every(i => i.substitutes.map(s => s.itemId))), pictures: await ids('pictures', every(i => [i.pictureId])),
+    groups: await ids(
+      'item_groups',
+      every((i) => [i.groupId]),
+    ),
+    suppliers: await ids(
+      'suppliers',
+      every((i) => i.terms.map((t) => t.supplierId)),
+    ),
+    customers: await ids(
+      'customers',
+      every((i) => i.prices.map((p) => p.customerId)),
+    ),
+    lists: await ids(
+      'price_lists',
+      every((i) => i.prices.map((p) => p.priceListId)),
+    ),
+    sites: await ids(
+      'sites',
+      every((i) => [i.fromSiteId, ...i.marks.map((m) => m.siteId)]),
+    ),
+    items: await ids(
+      'items',
+      every((i) => i.substitutes.map((s) => s.itemId)),
+    ),
+    pictures: await ids(
+      'pictures',
+      every((i) => [i.pictureId]),
+    ),
   }
 }
 
 function checkReferences(item: Definition<'items'>, id: number | null, known: Known, tell: Tell): void {
-  const missing = (there: Set<number>, value: number | null, field: string, what: string): void => { if (value !== null && !there.has(value)) tell(field, `There is no such ${what}.`) }
+  const missing = (there: Set<number>, value: number | null, field: string, what: string): void => {
+    if (value !== null && !there.has(value)) {
+      tell(field, `There is no such ${what}.`)
+    }
+  }
   missing(known.groups, item.groupId, 'groupId', 'group')
   missing(known.sites, item.fromSiteId, 'fromSiteId', 'site')
   missing(known.pictures, item.pictureId, 'pictureId', 'picture')
   item.terms.forEach((t, at) => missing(known.suppliers, t.supplierId, `terms.${at}.supplierId`, 'supplier'))
-  item.prices.forEach((p, at) => { missing(known.lists, p.priceListId, `prices.${at}.priceListId`, 'price list'); missing(known.customers, p.customerId, `prices.${at}.customerId`, 'customer') })
+  item.prices.forEach((p, at) => {
+    missing(known.lists, p.priceListId, `prices.${at}.priceListId`, 'price list')
+    missing(known.customers, p.customerId, `prices.${at}.customerId`, 'customer')
+  })
   item.marks.forEach((m, at) => missing(known.sites, m.siteId, `marks.${at}.siteId`, 'site'))
-  item.substitutes.forEach((s, at) => { missing(known.items, s.itemId, `substitutes.${at}.itemId`, 'item'); if (s.itemId === id) tell(`substitutes.${at}.itemId`, 'An item does not stand in for itself.') })
+  item.substitutes.forEach((s, at) => {
+    missing(known.items, s.itemId, `substitutes.${at}.itemId`, 'item')
+    if (s.itemId === id) {
+      tell(`substitutes.${at}.itemId`, 'An item does not stand in for itself.')
+    }
+  })
 }
 
 /** A barcode as a scanner would give it: GTINs by their 14 digits, others as they are. */
@@ -97,26 +213,54 @@ export function scanned(code: string): string {
   return gtin.ok ? gtin.value.gtin14 : code.toLowerCase()
 }
 
-async function takenBarcodes(tx: Tx, edits: readonly Edit<'items'>[]): Promise<Map<string, { edit: number | null, item: string }[]>> {
-  const own = edits.flatMap(({ definition }, edit) => definition.codes.filter(c => c.kind === 'barcode').map(c => ({ edit: edit as number | null, item: definition.code, code: scanned(c.code) })))
-  if (own.length === 0) return new Map()
+async function takenBarcodes(
+  tx: Tx,
+  edits: readonly Edit<'items'>[],
+): Promise<Map<string, { edit: number | null; item: string }[]>> {
+  const own = edits.flatMap(({ definition }, edit) =>
+    definition.codes
+      .filter((c) => c.kind === 'barcode')
+      .map((c) => ({ edit: edit as number | null, item: definition.code, code: scanned(c.code) })),
+  )
+  if (own.length === 0) {
+    return new Map()
+  }
   // A GTIN is stored as it was typed; shorter forms of it name the same item.
-  const forms = [...new Set(own.flatMap(c => [c.code, ...[8, 12, 13].map(length => c.code.slice(-length))]))]
-  const ids = edits.flatMap(edit => edit.id ?? [])
-  const others = await rows<{ item: string, code: string }>(tx, sql`select i.code as item, c.code from item_codes c join items i on i.id = c.item_id where c.kind = 'barcode' and ${among(sql`lower(c.code)`, forms)} and ${ids.length > 0 ? sql`not (${among(sql`c.item_id`, ids)})` : sql`true`}`)
-  return groupBy([...own, ...others.map(o => ({ edit: null, item: o.item, code: scanned(o.code) }))], holder => holder.code)
+  const forms = [...new Set(own.flatMap((c) => [c.code, ...[8, 12, 13].map((length) => c.code.slice(-length))]))]
+  const ids = edits.flatMap((edit) => edit.id ?? [])
+  const others = await rows<{ item: string; code: string }>(
+    tx,
+    sql`select i.code as item, c.code from item_codes c join items i on i.id = c.item_id where c.kind = 'barcode' and ${among(sql`lower(c.code)`, forms)} and ${ids.length > 0 ? sql`not (${among(sql`c.item_id`, ids)})` : sql`true`}`,
+  )
+  return groupBy(
+    [...own, ...others.map((o) => ({ edit: null, item: o.item, code: scanned(o.code) }))],
+    (holder) => holder.code,
+  )
 }
 
 async function movedItems(tx: Tx, ids: readonly number[]): Promise<Set<number>> {
-  if (ids.length === 0) return new Set()
-  return new Set((await rows<{ id: number }>(tx, sql`select id from items where ${among(sql`id`, ids)} and exists (select 1 from moves where item_id = items.id)`)).map(row => row.id))
+  if (ids.length === 0) {
+    return new Set()
+  }
+  return new Set(
+    (
+      await rows<{ id: number }>(
+        tx,
+        sql`select id from items where ${among(sql`id`, ids)} and exists (select 1 from moves where item_id = items.id)`,
+      )
+    ).map((row) => row.id),
+  )
 }
 
 /** Units in which bills, break-downs and open orders speak of items. */
-async function unitsInUse(tx: Tx, ids: readonly number[]): Promise<Map<number, { unit: string, by: string }[]>> {
-  if (ids.length === 0) return new Map()
+async function unitsInUse(tx: Tx, ids: readonly number[]): Promise<Map<number, { unit: string; by: string }[]>> {
+  if (ids.length === 0) {
+    return new Map()
+  }
   const of = among(sql`x.item_id`, ids)
-  const found = await rows<{ id: number, unit: string, by: string }>(tx, sql`
+  const found = await rows<{ id: number; unit: string; by: string }>(
+    tx,
+    sql`
     select x.item_id as id, x.unit, 'The bill of ' || i.code as by from bom_lines x join boms b on b.id = x.bom_id join items i on i.id = b.item_id where ${of} union
     select x.item_id, x.unit, 'The bill of ' || i.code from bom_by_products x join boms b on b.id = x.bom_id join items i on i.id = b.item_id where ${of} union
     select x.item_id, x.batch_unit, 'Its bill of materials' from boms x where ${of} union
@@ -124,6 +268,7 @@ async function unitsInUse(tx: Tx, ids: readonly number[]): Promise<Map<number, {
     select x.item_id, x.loss_unit, 'Its break-down' from recipes x where ${of} and x.loss_unit is not null union
     select x.item_id, x.unit, 'The break-down of ' || i.code from recipe_outputs x join recipes r on r.id = x.recipe_id join items i on i.id = r.item_id where ${of} union
     select x.item_id, x.unit, o.number from sales_lines x join sales_orders o on o.id = x.order_id where ${of} and o.status = 'open' union
-    select x.item_id, x.unit, o.number from purchase_lines x join purchase_orders o on o.id = x.order_id where ${of} and o.status = 'open'`)
-  return groupBy(found, use => use.id)
+    select x.item_id, x.unit, o.number from purchase_lines x join purchase_orders o on o.id = x.order_id where ${of} and o.status = 'open'`,
+  )
+  return groupBy(found, (use) => use.id)
 }

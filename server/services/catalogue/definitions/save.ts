@@ -8,9 +8,17 @@ import { requireVersion } from '../../company/command'
 import { among, insertRows, updateRows, type Edit, type Fault, type Row, type Shape } from './shape'
 import { usesOf } from './uses'
 
-export interface Saved { readonly ids: readonly number[], readonly made: number, readonly changed: number }
+export interface Saved {
+  readonly ids: readonly number[]
+  readonly made: number
+  readonly changed: number
+}
 /** `dry` checks everything and writes nothing. */
-export interface SaveHow { readonly batchId?: number, readonly undoesId?: number, readonly dry?: boolean }
+export interface SaveHow {
+  readonly batchId?: number
+  readonly undoesId?: number
+  readonly dry?: boolean
+}
 
 /**
  * Saves definitions of one kind, all of them or none: locks, checks against each other and what is there, writes only what
@@ -19,54 +27,118 @@ export interface SaveHow { readonly batchId?: number, readonly undoesId?: number
  * Errors: as values, all faults of all edits; throws `stale-version` where an author saw an older version.
  * Cost: a handful of statements, however many edits.
  */
-export async function saveAll<K extends DefinitionKind>(tx: Tx, actor: Actor, shape: Shape<K>, given: readonly Edit<K>[], how: SaveHow = {}): Promise<{ ok: true, value: Saved } | { ok: false, error: Fault[] }> {
+export async function saveAll<K extends DefinitionKind>(
+  tx: Tx,
+  actor: Actor,
+  shape: Shape<K>,
+  given: readonly Edit<K>[],
+  how: SaveHow = {},
+): Promise<{ ok: true; value: Saved } | { ok: false; error: Fault[] }> {
   requireKind(actor, shape.kind)
-  const known = given.flatMap(edit => edit.id ?? [])
-  if (known.length > 0) await tx.execute(sql`select id from ${sql.identifier(shape.table)} where ${among(sql`id`, known)} order by id for update`)
-  const before = new Map((known.length > 0 ? await shape.load(tx, known) : []).map(stored => [stored.id, stored]))
+  const known = given.flatMap((edit) => edit.id ?? [])
+  if (known.length > 0) {
+    await tx.execute(
+      sql`select id from ${sql.identifier(shape.table)} where ${among(sql`id`, known)} order by id for update`,
+    )
+  }
+  const before = new Map((known.length > 0 ? await shape.load(tx, known) : []).map((stored) => [stored.id, stored]))
   for (const edit of given) {
     const there = edit.id === null ? null : before.get(edit.id)
-    if (edit.id !== null && !there) throw new Refusal('not-found', `There is no such ${DEFINITION_NAMES[shape.kind]}.`)
-    if (there && edit.version !== null) await requireVersion(tx, DEFINITION_NAMES[shape.kind], there.id, edit.version, there.version)
+    if (edit.id !== null && !there) {
+      throw new Refusal('not-found', `There is no such ${DEFINITION_NAMES[shape.kind]}.`)
+    }
+    if (there && edit.version !== null) {
+      await requireVersion(tx, DEFINITION_NAMES[shape.kind], there.id, edit.version, there.version)
+    }
   }
   const edits = shape.complete ? await shape.complete(tx, given, before) : given
-  const faults = [...await takenKeys(tx, shape, edits), ...await shape.check(tx, edits, before, actor)]
-  if (faults.length > 0) return { ok: false, error: faults }
+  const faults = [...(await takenKeys(tx, shape, edits)), ...(await shape.check(tx, edits, before, actor))]
+  if (faults.length > 0) {
+    return { ok: false, error: faults }
+  }
 
-  const fresh = edits.filter(edit => edit.id === null)
-  const changed = edits.filter(edit => edit.id !== null && !isSame(edit.definition, before.get(edit.id)!))
-  if (how.dry) return { ok: true, value: { ids: [], made: fresh.length, changed: changed.length } }
+  const fresh = edits.filter((edit) => edit.id === null)
+  const changed = edits.filter((edit) => edit.id !== null && !isSame(edit.definition, before.get(edit.id)!))
+  if (how.dry) {
+    return { ok: true, value: { ids: [], made: fresh.length, changed: changed.length } }
+  }
   const key = (definition: Definition<K>): string => String((definition as Row)[shape.key])
-  const made = await insertRows(tx, shape.table, fresh.map(edit => shape.rowsOf(edit.definition).own)).catch(meanwhileTaken(shape.key))
-  const idOf = new Map(made.map(row => [String(row[shape.key]), row.id as number]))
-  await updateRows(tx, shape.table, changed.map(edit => ({ id: edit.id, ...shape.rowsOf(edit.definition).own }))).catch(meanwhileTaken(shape.key))
-  const written = [...fresh.map(edit => ({ ...edit, id: idOf.get(key(edit.definition))! })), ...changed.map(edit => ({ ...edit, id: edit.id! }))]
-  await writeLists(tx, shape, written, new Set(changed.map(edit => edit.id!)))
-  await insertRows(tx, 'changes', written.map(edit => ({
-    user_id: actor.userId, entity: DEFINITION_NAMES[shape.kind], entity_id: String(edit.id), label: key(edit.definition), before: bare(before.get(edit.id)), after: { ...edit.definition, version: (before.get(edit.id)?.version ?? 0) + 1 },
-    batch_id: how.batchId ?? null, undoes_id: how.undoesId ?? null,
-  })))
+  const made = await insertRows(
+    tx,
+    shape.table,
+    fresh.map((edit) => shape.rowsOf(edit.definition).own),
+  ).catch(meanwhileTaken(shape.key))
+  const idOf = new Map(made.map((row) => [String(row[shape.key]), row.id as number]))
+  await updateRows(
+    tx,
+    shape.table,
+    changed.map((edit) => ({ id: edit.id, ...shape.rowsOf(edit.definition).own })),
+  ).catch(meanwhileTaken(shape.key))
+  const written = [
+    ...fresh.map((edit) => ({ ...edit, id: idOf.get(key(edit.definition))! })),
+    ...changed.map((edit) => ({ ...edit, id: edit.id! })),
+  ]
+  await writeLists(tx, shape, written, new Set(changed.map((edit) => edit.id!)))
+  await insertRows(
+    tx,
+    'changes',
+    written.map((edit) => ({
+      user_id: actor.userId,
+      entity: DEFINITION_NAMES[shape.kind],
+      entity_id: String(edit.id),
+      label: key(edit.definition),
+      before: bare(before.get(edit.id)),
+      after: { ...edit.definition, version: (before.get(edit.id)?.version ?? 0) + 1 },
+      batch_id: how.batchId ?? null,
+      undoes_id: how.undoesId ?? null,
+    })),
+  )
   const late = written.length > 0 && shape.after ? await shape.after(tx, actor, written) : []
-  if (late.length > 0) return { ok: false, error: late }
-  return { ok: true, value: { ids: edits.map(edit => edit.id ?? idOf.get(key(edit.definition))!), made: fresh.length, changed: changed.length } }
+  if (late.length > 0) {
+    return { ok: false, error: late }
+  }
+  return {
+    ok: true,
+    value: {
+      ids: edits.map((edit) => edit.id ?? idOf.get(key(edit.definition))!),
+      made: fresh.length,
+      changed: changed.length,
+    },
+  }
 }
 
 /** Somebody else took the key between the check and the writing. */
-const meanwhileTaken = (key: string) => (error: unknown): never => {
-  if ((error as { cause?: { code?: string } }).cause?.code !== '23505') throw error
-  throw new Refusal('taken', `This ${key} has just been taken by somebody else. Choose another.`, { [key]: `This ${key} has just been taken. Choose another.` })
-}
+const meanwhileTaken =
+  (key: string) =>
+  (error: unknown): never => {
+    if ((error as { cause?: { code?: string } }).cause?.code !== '23505') {
+      throw error
+    }
+    throw new Refusal('taken', `This ${key} has just been taken by somebody else. Choose another.`, {
+      [key]: `This ${key} has just been taken. Choose another.`,
+    })
+  }
 
 /** Saves one; its faults are a refusal with a sentence beside each field. */
-export async function saveOne<K extends DefinitionKind>(tx: Tx, actor: Actor, shape: Shape<K>, edit: Edit<K>, how: SaveHow = {}): Promise<{ id: number }> {
+export async function saveOne<K extends DefinitionKind>(
+  tx: Tx,
+  actor: Actor,
+  shape: Shape<K>,
+  edit: Edit<K>,
+  how: SaveHow = {},
+): Promise<{ id: number }> {
   const saved = await saveAll(tx, actor, shape, [edit], how)
-  if (!saved.ok) throw refusalOf(saved.error)
+  if (!saved.ok) {
+    throw refusalOf(saved.error)
+  }
   return { id: saved.value.ids[0]! }
 }
 
 export function refusalOf(faults: readonly Fault[]): Refusal {
   const fields: Record<string, string> = {}
-  for (const fault of faults) fields[fault.field] ??= fault.detail
+  for (const fault of faults) {
+    fields[fault.field] ??= fault.detail
+  }
   return new Refusal('invalid-input', faults[0]!.detail, fields)
 }
 
@@ -75,60 +147,142 @@ export function refusalOf(faults: readonly Fault[]): Refusal {
  *
  * Errors: `not-now`, naming what uses it, with the advice to retire it.
  */
-export async function remove<K extends DefinitionKind>(tx: Tx, actor: Actor, shape: Shape<K>, ids: readonly number[], how: SaveHow = {}): Promise<void> {
+export async function remove<K extends DefinitionKind>(
+  tx: Tx,
+  actor: Actor,
+  shape: Shape<K>,
+  ids: readonly number[],
+  how: SaveHow = {},
+): Promise<void> {
   requireKind(actor, shape.kind)
   const there = await shape.load(tx, ids)
-  if (there.length === 0) throw new Refusal('not-found', `There is no such ${DEFINITION_NAMES[shape.kind]}.`)
-  const uses = await usesOf(tx, shape.table, there.map(one => one.id))
+  if (there.length === 0) {
+    throw new Refusal('not-found', `There is no such ${DEFINITION_NAMES[shape.kind]}.`)
+  }
+  const uses = await usesOf(
+    tx,
+    shape.table,
+    there.map((one) => one.id),
+  )
   const [used] = uses
   if (used) {
-    const name = String((there.find(one => one.id === used.id) as unknown as Row)[shape.key])
-    throw new Refusal('not-now', `${name} is used by ${[...new Set(uses.filter(use => use.id === used.id).map(use => use.by))].join(', ')}, so it stays. ${shape.kind === 'bills' || shape.kind === 'break-downs' ? '' : shape.kind === 'groups' || shape.kind === 'calendars' ? 'Take it off there first.' : 'Retire it instead: it is offered no more, and its history keeps its name.'}`)
+    const name = String((there.find((one) => one.id === used.id) as unknown as Row)[shape.key])
+    throw new Refusal(
+      'not-now',
+      `${name} is used by ${[...new Set(uses.filter((use) => use.id === used.id).map((use) => use.by))].join(', ')}, so it stays. ${shape.kind === 'bills' || shape.kind === 'break-downs' ? '' : shape.kind === 'groups' || shape.kind === 'calendars' ? 'Take it off there first.' : 'Retire it instead: it is offered no more, and its history keeps its name.'}`,
+    )
   }
   await rows(tx, sql`delete from ${sql.identifier(shape.table)} where ${among(sql`id`, ids)}`)
-  await insertRows(tx, 'changes', there.map(one => ({ user_id: actor.userId, entity: DEFINITION_NAMES[shape.kind], entity_id: String(one.id), label: String((one as unknown as Row)[shape.key]), before: bare(one), after: null, batch_id: how.batchId ?? null, undoes_id: how.undoesId ?? null })))
+  await insertRows(
+    tx,
+    'changes',
+    there.map((one) => ({
+      user_id: actor.userId,
+      entity: DEFINITION_NAMES[shape.kind],
+      entity_id: String(one.id),
+      label: String((one as unknown as Row)[shape.key]),
+      before: bare(one),
+      after: null,
+      batch_id: how.batchId ?? null,
+      undoes_id: how.undoesId ?? null,
+    })),
+  )
 }
 
 function requireKind(actor: Actor, kind: DefinitionKind): void {
   const right = rightToChange(kind)
-  if (!may(actor.role, right)) throw new Refusal('missing-right', `You are signed in as ${actor.role}. To change a ${DEFINITION_NAMES[kind]} takes one of: ${rolesWith(right).join(', ')}.`)
+  if (!may(actor.role, right)) {
+    throw new Refusal(
+      'missing-right',
+      `You are signed in as ${actor.role}. To change a ${DEFINITION_NAMES[kind]} takes one of: ${rolesWith(right).join(', ')}.`,
+    )
+  }
 }
 
-async function takenKeys<K extends DefinitionKind>(tx: Tx, shape: Shape<K>, edits: readonly Edit<K>[]): Promise<Fault[]> {
-  const keys = edits.map(edit => String((edit.definition as Row)[shape.key]))
-  if (keys.length === 0) return []
-  const there = new Map((await rows<{ id: number, key: string }>(tx, sql`select id, ${sql.identifier(shape.key)} as key from ${sql.identifier(shape.table)} where ${among(sql.identifier(shape.key), keys)}`)).map(row => [row.key, row.id]))
-  const own = new Map(edits.flatMap((edit, at) => edit.id === null ? [] : [[edit.id, at]]))
+async function takenKeys<K extends DefinitionKind>(
+  tx: Tx,
+  shape: Shape<K>,
+  edits: readonly Edit<K>[],
+): Promise<Fault[]> {
+  const keys = edits.map((edit) => String((edit.definition as Row)[shape.key]))
+  if (keys.length === 0) {
+    return []
+  }
+  const there = new Map(
+    (
+      await rows<{ id: number; key: string }>(
+        tx,
+        sql`select id, ${sql.identifier(shape.key)} as key from ${sql.identifier(shape.table)} where ${among(sql.identifier(shape.key), keys)}`,
+      )
+    ).map((row) => [row.key, row.id]),
+  )
+  const own = new Map(edits.flatMap((edit, at) => (edit.id === null ? [] : [[edit.id, at]])))
   const first = new Map<string, number>()
   return keys.flatMap((key, at): Fault[] => {
     const holder = there.get(key)
     const earlier = first.get(key)
-    if (earlier === undefined) first.set(key, at)
+    if (earlier === undefined) {
+      first.set(key, at)
+    }
     // Whoever holds the key may be giving it up in this very batch.
-    const held = holder !== undefined && holder !== edits[at]!.id && (!own.has(holder) || keys[own.get(holder)!] === key)
-    return held || earlier !== undefined ? [{ edit: at, field: shape.keyField ?? shape.key, detail: shape.keyField ? `There is a ${key} already.` : `The ${shape.key} ${key} is taken. Choose another.` }] : []
+    const held =
+      holder !== undefined && holder !== edits[at]!.id && (!own.has(holder) || keys[own.get(holder)!] === key)
+    return held || earlier !== undefined
+      ? [
+          {
+            edit: at,
+            field: shape.keyField ?? shape.key,
+            detail: shape.keyField ? `There is a ${key} already.` : `The ${shape.key} ${key} is taken. Choose another.`,
+          },
+        ]
+      : []
   })
 }
 
-async function writeLists<K extends DefinitionKind>(tx: Tx, shape: Shape<K>, written: readonly (Edit<K> & { id: number })[], replaced: ReadonlySet<number>): Promise<void> {
+async function writeLists<K extends DefinitionKind>(
+  tx: Tx,
+  shape: Shape<K>,
+  written: readonly (Edit<K> & { id: number })[],
+  replaced: ReadonlySet<number>,
+): Promise<void> {
   for (const [table, parent] of Object.entries(shape.lists)) {
-    if (replaced.size > 0) await rows(tx, sql`delete from ${sql.identifier(table)} where ${among(sql.identifier(parent), [...replaced])}`)
-    await insertRows(tx, table, written.flatMap(edit => (shape.rowsOf(edit.definition).lists[table] ?? []).map(row => ({ [parent]: edit.id, ...row }))))
+    if (replaced.size > 0) {
+      await rows(tx, sql`delete from ${sql.identifier(table)} where ${among(sql.identifier(parent), [...replaced])}`)
+    }
+    await insertRows(
+      tx,
+      table,
+      written.flatMap((edit) =>
+        (shape.rowsOf(edit.definition).lists[table] ?? []).map((row) => ({ [parent]: edit.id, ...row })),
+      ),
+    )
   }
 }
 
 const bare = (stored: object | undefined): Row | null => {
-  if (!stored) return null
+  if (!stored) {
+    return null
+  }
   const { id, ...rest } = stored as unknown as Row & { id: number }
   void id
   return rest
 }
 
 /** Whether two values of a definition say the same: lists whatever their order, and without what counts versions. */
-export function isSame(a: unknown, b: unknown): boolean { return canonical(a) === canonical(b) }
+export function isSame(a: unknown, b: unknown): boolean {
+  return canonical(a) === canonical(b)
+}
 
 function canonical(value: unknown): string {
-  if (Array.isArray(value)) return `[${(value.every(v => typeof v === 'object' && v !== null) ? value.map(canonical).sort() : value.map(canonical)).join()}]`
-  if (typeof value !== 'object' || value === null) return JSON.stringify(value ?? null)
-  return `{${Object.entries(value).filter(([name, v]) => name !== 'id' && name !== 'version' && v !== undefined).sort(([x], [y]) => x < y ? -1 : 1).map(([name, v]) => `${name}:${canonical(v)}`).join()}}`
+  if (Array.isArray(value)) {
+    return `[${(value.every((v) => typeof v === 'object' && v !== null) ? value.map(canonical).sort() : value.map(canonical)).join()}]`
+  }
+  if (typeof value !== 'object' || value === null) {
+    return JSON.stringify(value ?? null)
+  }
+  return `{${Object.entries(value)
+    .filter(([name, v]) => name !== 'id' && name !== 'version' && v !== undefined)
+    .sort(([x], [y]) => (x < y ? -1 : 1))
+    .map(([name, v]) => `${name}:${canonical(v)}`)
+    .join()}}`
 }

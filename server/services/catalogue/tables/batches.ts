@@ -18,56 +18,164 @@ import { columnsOf, TABLE, type Table } from './tables'
 import { takeIn, type Source, type Taken, type TakeHow } from './take-in'
 
 export interface Looked extends Taken {
-  readonly id: number, readonly table: ImportName, readonly fileName: string
-  readonly headings: readonly string[], readonly mapping: Mapping, readonly columns: readonly { readonly name: string, readonly needed: boolean }[]
+  readonly id: number
+  readonly table: ImportName
+  readonly fileName: string
+  readonly headings: readonly string[]
+  readonly mapping: Mapping
+  readonly columns: readonly { readonly name: string; readonly needed: boolean }[]
   readonly same: number
   /** The first lines of the file, as it has them. */
   readonly sample: readonly Readonly<Record<string, string>>[]
 }
 
 /** Keeps a file, matches its columns, and says what it would do. Nothing of the catalogue is changed. */
-export async function openImport(actor: Actor, file: { table: ImportName, fileName: string, content: string }): Promise<Looked> {
+export async function openImport(
+  actor: Actor,
+  file: { table: ImportName; fileName: string; content: string },
+): Promise<Looked> {
   const content = Buffer.from(file.content, 'base64')
   const sheet = await sheetOf(file.table, file.fileName, content)
   const table = tableOf(file.table)
-  const [made] = await db.insert(batches).values({ kind: 'file', table: file.table, label: file.fileName, userId: actor.userId, content, mapping: isOwnFile(file.table) ? matchOwn(file.table, sheet.headings) : table ? matchColumns(table, sheet.headings) : {}, rows: sheet.lines.length }).returning({ id: batches.id })
+  const [made] = await db
+    .insert(batches)
+    .values({
+      kind: 'file',
+      table: file.table,
+      label: file.fileName,
+      userId: actor.userId,
+      content,
+      mapping: isOwnFile(file.table)
+        ? matchOwn(file.table, sheet.headings)
+        : table
+          ? matchColumns(table, sheet.headings)
+          : {},
+      rows: sheet.lines.length,
+    })
+    .returning({ id: batches.id })
   return lookAt(actor, made!.id)
 }
 
 /** The table whose columns a file is matched with; none for structures as JSON, whose fields have their names. */
-const tableOf = (name: ImportName): Table | null => name === 'structures' || isOwnFile(name) ? null : name === 'indented-bills' ? INDENTED : TABLE[name]
-const sheetOf = async (name: ImportName, fileName: string, content: Buffer): Promise<Sheet> => name === 'structures' ? { headings: [], lines: [...sheetsOfJson(content.toString('utf8')).values()].flatMap(sheet => sheet.lines) } : name === 'sales-orders' && /\.json$/i.test(fileName) ? sheetOfOrders(content.toString('utf8')) : readSheet(fileName, content)
+const tableOf = (name: ImportName): Table | null =>
+  name === 'structures' || isOwnFile(name) ? null : name === 'indented-bills' ? INDENTED : TABLE[name]
+const sheetOf = async (name: ImportName, fileName: string, content: Buffer): Promise<Sheet> =>
+  name === 'structures'
+    ? { headings: [], lines: [...sheetsOfJson(content.toString('utf8')).values()].flatMap((sheet) => sheet.lines) }
+    : name === 'sales-orders' && /\.json$/i.test(fileName)
+      ? sheetOfOrders(content.toString('utf8'))
+      : readSheet(fileName, content)
 
 /** Takes a file in by the tables that it fills, kind by kind. */
-async function takeFile(tx: Tx, actor: Actor, name: ImportName, sheet: Sheet, content: Buffer, mapping: Mapping, how: TakeHow & { readonly label: string }): Promise<Taken> {
-  if (isOwnFile(name)) return OWN_FILES[name].take(tx, actor, new FileReader(name, sheet, mapping), { ...how, batchId: how.batchId ?? null })
-  const named = (table: Table, own: Sheet): Source => ({ table, sheet: own, mapping: Object.fromEntries(columnsOf(table).map(column => [column.name, own.headings.includes(column.name) ? column.name : null])) })
+async function takeFile(
+  tx: Tx,
+  actor: Actor,
+  name: ImportName,
+  sheet: Sheet,
+  content: Buffer,
+  mapping: Mapping,
+  how: TakeHow & { readonly label: string },
+): Promise<Taken> {
+  if (isOwnFile(name)) {
+    return OWN_FILES[name].take(tx, actor, new FileReader(name, sheet, mapping), {
+      ...how,
+      batchId: how.batchId ?? null,
+    })
+  }
+  const named = (table: Table, own: Sheet): Source => ({
+    table,
+    sheet: own,
+    mapping: Object.fromEntries(
+      columnsOf(table).map((column) => [column.name, own.headings.includes(column.name) ? column.name : null]),
+    ),
+  })
   if (name === 'structures') {
     let all: Taken = { rows: 0, made: 0, changed: 0, faults: [] }
-    for (const [, sources] of groupBy([...sheetsOfJson(content.toString('utf8'))].map(([table, own]) => named(TABLE[table], own)), source => source.table.kind)) {
+    for (const [, sources] of groupBy(
+      [...sheetsOfJson(content.toString('utf8'))].map(([table, own]) => named(TABLE[table], own)),
+      (source) => source.table.kind,
+    )) {
       const taken = await takeIn(tx, actor, sources, how)
-      all = { rows: all.rows + taken.rows, made: all.made + taken.made, changed: all.changed + taken.changed, faults: [...all.faults, ...taken.faults] }
+      all = {
+        rows: all.rows + taken.rows,
+        made: all.made + taken.made,
+        changed: all.changed + taken.changed,
+        faults: [...all.faults, ...taken.faults],
+      }
     }
     return all
   }
-  if (name !== 'indented-bills') return takeIn(tx, actor, [{ table: TABLE[name], sheet, mapping }], how)
-  const missing = INDENTED.columns.filter(column => column.needed && !mapping[column.name])
-  if (missing.length > 0) return { rows: sheet.lines.length, made: 0, changed: 0, faults: missing.map(column => ({ file: 'bill-lines', line: 1, column: column.name, text: '', detail: `No column of the file is matched with “${column.name}”, which is needed.` })) }
+  if (name !== 'indented-bills') {
+    return takeIn(tx, actor, [{ table: TABLE[name], sheet, mapping }], how)
+  }
+  const missing = INDENTED.columns.filter((column) => column.needed && !mapping[column.name])
+  if (missing.length > 0) {
+    return {
+      rows: sheet.lines.length,
+      made: 0,
+      changed: 0,
+      faults: missing.map((column) => ({
+        file: 'bill-lines',
+        line: 1,
+        column: column.name,
+        text: '',
+        detail: `No column of the file is matched with “${column.name}”, which is needed.`,
+      })),
+    }
+  }
   const { sources, faults } = flatten(sheet, mapping)
   const taken = await takeIn(tx, actor, sources, { ...how, dry: how.dry || faults.length > 0 })
-  const nothing = sources.every(source => source.sheet.lines.length === 0) && faults.length === 0 ? [{ file: 'bill-lines' as TableName, line: 1, column: 'level', text: '', detail: 'No item of the file has components: level 1 and deeper.' }] : []
-  return { ...taken, rows: sheet.lines.length, faults: [...nothing, ...faults.map(fault => ({ file: 'bill-lines' as TableName, ...fault })), ...taken.faults].sort((x, y) => x.line - y.line) }
+  const nothing =
+    sources.every((source) => source.sheet.lines.length === 0) && faults.length === 0
+      ? [
+          {
+            file: 'bill-lines' as TableName,
+            line: 1,
+            column: 'level',
+            text: '',
+            detail: 'No item of the file has components: level 1 and deeper.',
+          },
+        ]
+      : []
+  return {
+    ...taken,
+    rows: sheet.lines.length,
+    faults: [
+      ...nothing,
+      ...faults.map((fault) => ({ file: 'bill-lines' as TableName, ...fault })),
+      ...taken.faults,
+    ].sort((x, y) => x.line - y.line),
+  }
 }
 
 /** What the file would do with its columns matched so: a dry run with every fault. */
 export async function lookAt(actor: Actor, id: number, mapping?: Mapping): Promise<Looked> {
   const { batch, sheet, table } = await readBatch(id)
   const used = mapping ?? batch.mapping!
-  if (mapping) await db.update(batches).set({ mapping }).where(eq(batches.id, id))
-  const taken = await rehearse(tx => takeFile(tx, actor, table, sheet, batch.content, used, { decimalSign: batch.decimalSign, dry: tableOf(table)?.kind !== 'groups', label: batch.label, watch: watching(id) }))
+  if (mapping) {
+    await db.update(batches).set({ mapping }).where(eq(batches.id, id))
+  }
+  const taken = await rehearse((tx) =>
+    takeFile(tx, actor, table, sheet, batch.content, used, {
+      decimalSign: batch.decimalSign,
+      dry: tableOf(table)?.kind !== 'groups',
+      label: batch.label,
+      watch: watching(id),
+    }),
+  )
   return {
-    ...taken, id, table, fileName: batch.label, headings: sheet.headings, mapping: used, same: taken.faults.length > 0 || isOwnFile(table) ? 0 : Math.max(0, namedIn(tableOf(table), sheet, used) - taken.made - taken.changed),
-    columns: isOwnFile(table) ? ownColumns(table) : shown(tableOf(table)).map(({ name, needed }) => ({ name, needed })), sample: sheet.lines.slice(0, 5).map(line => line.cells),
+    ...taken,
+    id,
+    table,
+    fileName: batch.label,
+    headings: sheet.headings,
+    mapping: used,
+    same:
+      taken.faults.length > 0 || isOwnFile(table)
+        ? 0
+        : Math.max(0, namedIn(tableOf(table), sheet, used) - taken.made - taken.changed),
+    columns: isOwnFile(table) ? ownColumns(table) : shown(tableOf(table)).map(({ name, needed }) => ({ name, needed })),
+    sample: sheet.lines.slice(0, 5).map((line) => line.cells),
   }
 }
 
@@ -76,57 +184,112 @@ export async function applyImport(tx: Tx, actor: Actor, id: number, seen?: Mappi
   // Not by the row itself: how far the work is, is written to it from outside this transaction.
   await tx.execute(sql`select pg_advisory_xact_lock(7858, ${id})`)
   const { batch, sheet, table } = await readBatch(id)
-  if (batch.state !== 'open') throw new Refusal('not-now', 'This file was taken in already.')
-  const taken = await takeFile(tx, actor, table, sheet, batch.content, seen ?? batch.mapping!, { decimalSign: batch.decimalSign, batchId: id, label: batch.label, watch: watching(id) })
+  if (batch.state !== 'open') {
+    throw new Refusal('not-now', 'This file was taken in already.')
+  }
+  const taken = await takeFile(tx, actor, table, sheet, batch.content, seen ?? batch.mapping!, {
+    decimalSign: batch.decimalSign,
+    batchId: id,
+    label: batch.label,
+    watch: watching(id),
+  })
   const [fault] = taken.faults
-  if (fault) throw new Refusal('invalid-input', `Line ${fault.line}, ${fault.column}: ${fault.detail}`)
+  if (fault) {
+    throw new Refusal('invalid-input', `Line ${fault.line}, ${fault.column}: ${fault.detail}`)
+  }
   await tx.update(batches).set({ state: 'done', made: taken.made, changed: taken.changed }).where(eq(batches.id, id))
   return taken
 }
 
 /** Takes back all that a batch did. */
 export async function takeBack(tx: Tx, actor: Actor, id: number): Promise<{ label: string }> {
-  const [batch] = await tx.select({ state: batches.state, label: batches.label, table: batches.table }).from(batches).where(eq(batches.id, id)).for('update')
-  if (!batch) throw new Refusal('not-found', 'There is no such file.')
-  if (batch.state !== 'done') throw new Refusal('not-now', 'There is nothing to take back.')
-  if (isOwnFile(batch.table)) await OWN_FILES[batch.table].takeBack(tx, actor, id)
-  else await undoBatch(tx, actor, id)
+  const [batch] = await tx
+    .select({ state: batches.state, label: batches.label, table: batches.table })
+    .from(batches)
+    .where(eq(batches.id, id))
+    .for('update')
+  if (!batch) {
+    throw new Refusal('not-found', 'There is no such file.')
+  }
+  if (batch.state !== 'done') {
+    throw new Refusal('not-now', 'There is nothing to take back.')
+  }
+  if (isOwnFile(batch.table)) {
+    await OWN_FILES[batch.table].takeBack(tx, actor, id)
+  } else {
+    await undoBatch(tx, actor, id)
+  }
   await tx.update(batches).set({ state: 'undone' }).where(eq(batches.id, id))
   return { label: batch.label }
 }
 
-export const listBatches = () => rows<{ id: number, kind: string, table: string, label: string, who: string, at: string, state: string, rows: number, made: number, changed: number }>(db, sql`
-  select b.id, b.kind, b.table, b.label, u.name as who, b.at, b.state, b.rows, b.made, b.changed from batches b join users u on u.id = b.user_id where b.state <> 'open' order by b.id desc limit 50`)
+export const listBatches = () =>
+  rows<{
+    id: number
+    kind: string
+    table: string
+    label: string
+    who: string
+    at: string
+    state: string
+    rows: number
+    made: number
+    changed: number
+  }>(
+    db,
+    sql`
+  select b.id, b.kind, b.table, b.label, u.name as who, b.at, b.state, b.rows, b.made, b.changed from batches b join users u on u.id = b.user_id where b.state <> 'open' order by b.id desc limit 50`,
+  )
 
 /** How far the work on a batch has come. */
-export async function progressOf(id: number): Promise<{ progress: number, state: string }> {
-  const [batch] = await db.select({ progress: batches.progress, state: batches.state }).from(batches).where(eq(batches.id, id))
-  if (!batch) throw new Refusal('not-found', 'There is no such file.')
+export async function progressOf(id: number): Promise<{ progress: number; state: string }> {
+  const [batch] = await db
+    .select({ progress: batches.progress, state: batches.state })
+    .from(batches)
+    .where(eq(batches.id, id))
+  if (!batch) {
+    throw new Refusal('not-found', 'There is no such file.')
+  }
   return batch
 }
 export async function stopBatch(id: number): Promise<{ id: number }> {
   const found = await db.update(batches).set({ stopped: true }).where(eq(batches.id, id)).returning({ id: batches.id })
-  if (found.length === 0) throw new Refusal('not-found', 'There is no such file.')
+  if (found.length === 0) {
+    throw new Refusal('not-found', 'There is no such file.')
+  }
   return { id }
 }
 
 /** The faults of a file as a CSV beside the file. */
-export function faultsAsRows(faults: readonly FileFault[]): string[][] { return [['line', 'column', 'text', 'fault'], ...faults.map(fault => [String(fault.line), fault.column, fault.text, fault.detail])] }
+export function faultsAsRows(faults: readonly FileFault[]): string[][] {
+  return [
+    ['line', 'column', 'text', 'fault'],
+    ...faults.map((fault) => [String(fault.line), fault.column, fault.text, fault.detail]),
+  ]
+}
 
 async function readBatch(id: number) {
   const [batch] = await db.select().from(batches).where(eq(batches.id, id))
-  if (!batch?.content) throw new Refusal('not-found', 'There is no such file.')
+  if (!batch?.content) {
+    throw new Refusal('not-found', 'There is no such file.')
+  }
   await db.update(batches).set({ progress: 0, stopped: false }).where(eq(batches.id, id))
-  const decimalSign = (await loadCompany())?.decimalSign ?? '.' as const
-  return { batch: { ...batch, content: batch.content, decimalSign }, sheet: await sheetOf(batch.table as ImportName, batch.label, batch.content), table: batch.table as ImportName }
+  const decimalSign = (await loadCompany())?.decimalSign ?? ('.' as const)
+  return {
+    batch: { ...batch, content: batch.content, decimalSign },
+    sheet: await sheetOf(batch.table as ImportName, batch.label, batch.content),
+    table: batch.table as ImportName,
+  }
 }
 
-const shown = (table: Table | null) => table ? columnsOf(table) : []
+const shown = (table: Table | null) => (table ? columnsOf(table) : [])
 /** How many definitions a file speaks of, as far as its lines tell. */
 function namedIn(table: Table | null, sheet: Sheet, mapping: Mapping): number {
-  if (!table) return new Set(sheet.lines.map(line => `${line.cells.item} ${line.cells.revision ?? line.cells.rank}`)).size
-  const keys = [mapping[table.key] ?? '', ...table.numbered ? [mapping[table.numbered] ?? ''] : []]
-  return new Set(sheet.lines.map(line => keys.map(key => line.cells[key]).join(' '))).size
+  if (!table) {
+    return new Set(sheet.lines.map((line) => `${line.cells.item} ${line.cells.revision ?? line.cells.rank}`)).size
+  }
+  const keys = [mapping[table.key] ?? '', ...(table.numbered ? [mapping[table.numbered] ?? ''] : [])]
+  return new Set(sheet.lines.map((line) => keys.map((key) => line.cells[key]).join(' '))).size
 }
 
 /** Writes how far it is where everybody can read it, lets others in between, and ends the work where its owner wants that. */
@@ -134,8 +297,14 @@ function watching(id: number): { report(percent: number): Promise<void> } {
   return {
     async report(percent) {
       await new Promise(setImmediate)
-      const [batch] = await db.update(batches).set({ progress: percent }).where(eq(batches.id, id)).returning({ stopped: batches.stopped })
-      if (batch?.stopped) throw new Refusal('not-now', 'Stopped. Nothing was changed.')
+      const [batch] = await db
+        .update(batches)
+        .set({ progress: percent })
+        .where(eq(batches.id, id))
+        .returning({ stopped: batches.stopped })
+      if (batch?.stopped) {
+        throw new Refusal('not-now', 'Stopped. Nothing was changed.')
+      }
     },
   }
 }

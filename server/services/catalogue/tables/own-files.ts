@@ -7,12 +7,15 @@ import { takeOpening, takeOpeningBack } from '../../stock/opening'
 import type { FileReader, OwnFile, OwnHow } from './file-reader'
 import type { Taken } from './take-in'
 
-interface Way { take(tx: Tx, actor: Actor, file: FileReader, how: OwnHow): Promise<Taken>, takeBack(tx: Tx, actor: Actor, batchId: number): Promise<void> }
+interface Way {
+  take(tx: Tx, actor: Actor, file: FileReader, how: OwnHow): Promise<Taken>
+  takeBack(tx: Tx, actor: Actor, batchId: number): Promise<void>
+}
 
 /** Files that fill no table of the catalogue: what each brings goes its own way, and comes back so. */
 export const OWN_FILES: Readonly<Record<OwnFile, Way>> = {
   'opening-stock': { take: takeOpening, takeBack: takeOpeningBack },
   'past-sales': { take: takePastSales, takeBack: takePastSalesBack },
   'sales-orders': { take: takeOrders, takeBack: takeOrdersBack },
-  'forecast': { take: takeForecast, takeBack: takeForecastBack },
+  forecast: { take: takeForecast, takeBack: takeForecastBack },
 }

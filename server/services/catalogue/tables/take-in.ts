@@ -15,17 +15,38 @@ type Fields = Record<string, unknown>
 type Line = Sheet['lines'][number]
 /** A file, the table that it fills, and how its columns are matched. */
 export interface Source {
-  readonly table: Table, readonly sheet: Sheet, readonly mapping: Mapping
+  readonly table: Table
+  readonly sheet: Sheet
+  readonly mapping: Mapping
   /** The file says all of each bill that it names. */
   readonly fresh?: boolean
 }
-interface Place { readonly source: Source, readonly line: Line }
+interface Place {
+  readonly source: Source
+  readonly line: Line
+}
 /** A definition as the files would leave it, and from which line each of its entries came. */
-interface Draft { readonly id: number | null, readonly key: string, readonly fields: Fields, head: Place, readonly entries: Map<string, Place> }
+interface Draft {
+  readonly id: number | null
+  readonly key: string
+  readonly fields: Fields
+  head: Place
+  readonly entries: Map<string, Place>
+}
 
-export interface Taken { readonly rows: number, readonly made: number, readonly changed: number, readonly faults: readonly FileFault[] }
-export interface Watch { report(percent: number): Promise<void> }
-export interface TakeHow extends SaveHow { readonly decimalSign: '.' | ',', readonly watch?: Watch }
+export interface Taken {
+  readonly rows: number
+  readonly made: number
+  readonly changed: number
+  readonly faults: readonly FileFault[]
+}
+export interface Watch {
+  report(percent: number): Promise<void>
+}
+export interface TakeHow extends SaveHow {
+  readonly decimalSign: '.' | ','
+  readonly watch?: Watch
+}
 
 /**
  * Takes the lines of files into definitions of one kind: cells read by their columns, definitions checked as if typed, all
@@ -42,17 +63,26 @@ export async function takeIn(tx: Tx, actor: Actor, sources: readonly Source[], h
 /** Groups that lie within others of the same file come after them, level by level. */
 async function takeInTree(tx: Tx, actor: Actor, source: Source, how: TakeHow): Promise<Taken> {
   const { table, sheet, mapping } = source
-  const cell = (line: Line, column: string): string => mapping[column] ? line.cells[mapping[column]] ?? '' : ''
+  const cell = (line: Line, column: string): string => (mapping[column] ? (line.cells[mapping[column]] ?? '') : '')
   let left = sheet.lines
   let all: Taken = { rows: 0, made: 0, changed: 0, faults: [] }
   while (left.length > 0 || all.rows === 0) {
-    const later = new Set(left.map(line => cell(line, table.key)))
-    const level = left.filter(line => !later.has(cell(line, 'parent')) || cell(line, 'parent') === cell(line, table.key))
+    const later = new Set(left.map((line) => cell(line, table.key)))
+    const level = left.filter(
+      (line) => !later.has(cell(line, 'parent')) || cell(line, 'parent') === cell(line, table.key),
+    )
     const taking = level.length > 0 ? level : left
     const taken = await takeInTogether(tx, actor, [{ ...source, sheet: { ...sheet, lines: taking } }], how)
-    all = { rows: sheet.lines.length, made: all.made + taken.made, changed: all.changed + taken.changed, faults: [...all.faults, ...taken.faults] }
-    if (taken.faults.length > 0 || sheet.lines.length === 0) break
-    left = left.filter(line => !taking.includes(line))
+    all = {
+      rows: sheet.lines.length,
+      made: all.made + taken.made,
+      changed: all.changed + taken.changed,
+      faults: [...all.faults, ...taken.faults],
+    }
+    if (taken.faults.length > 0 || sheet.lines.length === 0) {
+      break
+    }
+    left = left.filter((line) => !taking.includes(line))
   }
   return all
 }
@@ -61,24 +91,70 @@ async function takeInTogether(tx: Tx, actor: Actor, sources: readonly Source[], 
   const kind = sources[0]!.table.kind
   const faults: FileFault[] = []
   const lines = sources.reduce((sum, source) => sum + source.sheet.lines.length, 0)
-  const answer = (saved: { made: number, changed: number }): Taken => ({ rows: lines, made: saved.made, changed: saved.changed, faults: [...new Map([...faults].reverse().map(fault => [`${fault.file} ${fault.line} ${fault.column}`, fault])).values()].sort((a, b) => a.file < b.file ? -1 : a.file > b.file ? 1 : a.line - b.line) })
-  const unmatched = sources.flatMap(({ table, mapping }) => columnsOf(table).filter(column => column.needed && !mapping[column.name] && (table.list || column.name === table.key)).map(column => ({ file: table.name, line: 1, column: column.name, text: '', detail: `No column of the file is matched with “${column.name}”, which is needed.` })))
-  if (unmatched.length > 0) { faults.push(...unmatched); return answer({ made: 0, changed: 0 }) }
+  const answer = (saved: { made: number; changed: number }): Taken => ({
+    rows: lines,
+    made: saved.made,
+    changed: saved.changed,
+    faults: [
+      ...new Map([...faults].reverse().map((fault) => [`${fault.file} ${fault.line} ${fault.column}`, fault])).values(),
+    ].sort((a, b) => (a.file < b.file ? -1 : a.file > b.file ? 1 : a.line - b.line)),
+  })
+  const unmatched = sources.flatMap(({ table, mapping }) =>
+    columnsOf(table)
+      .filter((column) => column.needed && !mapping[column.name] && (table.list || column.name === table.key))
+      .map((column) => ({
+        file: table.name,
+        line: 1,
+        column: column.name,
+        text: '',
+        detail: `No column of the file is matched with “${column.name}”, which is needed.`,
+      })),
+  )
+  if (unmatched.length > 0) {
+    faults.push(...unmatched)
+    return answer({ made: 0, changed: 0 })
+  }
 
-  const names = await loadNames(tx, sources.flatMap(source => source.table.names))
-  const drafts = await readDrafts(tx, sources, { names, decimalSign: how.decimalSign }, faults, how.watch && (share => how.watch!.report(Math.round(share * 30))))
+  const names = await loadNames(
+    tx,
+    sources.flatMap((source) => source.table.names),
+  )
+  const drafts = await readDrafts(
+    tx,
+    sources,
+    { names, decimalSign: how.decimalSign },
+    faults,
+    how.watch && ((share) => how.watch!.report(Math.round(share * 30))),
+  )
   const says = kind === 'items' ? await loadGroupDefaults(tx) : null
   const edits: Edit<DefinitionKind>[] = []
   const edited: Draft[] = []
   for (const [at, draft] of drafts.entries()) {
-    if (says) settle(draft.fields, says.get(draft.fields.groupId as number) as Fields | undefined ?? {})
+    if (says) {
+      settle(draft.fields, (says.get(draft.fields.groupId as number) as Fields | undefined) ?? {})
+    }
     const parsed = (schemaOf(kind) as z.ZodType).safeParse(draft.fields)
-    if (parsed.success) { edits.push({ id: draft.id, version: null, definition: parsed.data as Definition<DefinitionKind> }); edited.push(draft) }
-    else for (const issue of parsed.error.issues) faults.push(place(draft, issue.path.join('.'), issue.message))
-    if (at % 500 === 499) await how.watch?.report(30 + Math.round(at / drafts.length * 30))
+    if (parsed.success) {
+      edits.push({ id: draft.id, version: null, definition: parsed.data as Definition<DefinitionKind> })
+      edited.push(draft)
+    } else {
+      for (const issue of parsed.error.issues) {
+        faults.push(place(draft, issue.path.join('.'), issue.message))
+      }
+    }
+    if (at % 500 === 499) {
+      await how.watch?.report(30 + Math.round((at / drafts.length) * 30))
+    }
   }
-  const saved = await saveAll(tx, actor, shapeOf(kind), edits, { batchId: how.batchId, dry: how.dry || faults.length > 0 })
-  if (!saved.ok) for (const fault of saved.error) faults.push(place(edited[fault.edit]!, fault.field, fault.detail))
+  const saved = await saveAll(tx, actor, shapeOf(kind), edits, {
+    batchId: how.batchId,
+    dry: how.dry || faults.length > 0,
+  })
+  if (!saved.ok) {
+    for (const fault of saved.error) {
+      faults.push(place(edited[fault.edit]!, fault.field, fault.detail))
+    }
+  }
   return answer(saved.ok ? saved.value : { made: 0, changed: 0 })
 }
 
@@ -88,98 +164,201 @@ const faultAt = ({ source, line }: Place, column: string, detail: string): FileF
   return { file: source.table.name, line: line.line, column: heading, text: line.cells[heading] ?? '', detail }
 }
 
-async function readDrafts(tx: Tx, sources: readonly Source[], reading: Reading, faults: FileFault[], report?: (share: number) => Promise<void>): Promise<Draft[]> {
+async function readDrafts(
+  tx: Tx,
+  sources: readonly Source[],
+  reading: Reading,
+  faults: FileFault[],
+  report?: (share: number) => Promise<void>,
+): Promise<Draft[]> {
   const kind = sources[0]!.table.kind
   const ids = new Set<number>()
   const named = new Map<Line, Named>()
   for (const source of sources) {
     for (const line of source.sheet.lines) {
-      const one = nameIn(source, line, kind, reading, (column, detail) => { faults.push(faultAt({ source, line }, column, detail)) })
-      if (!one) continue
+      const one = nameIn(source, line, kind, reading, (column, detail) => {
+        faults.push(faultAt({ source, line }, column, detail))
+      })
+      if (!one) {
+        continue
+      }
       named.set(line, one)
-      for (const id of [one.id, one.begin?.copyOf ?? null]) if (id !== null) ids.add(id)
+      for (const id of [one.id, one.begin?.copyOf ?? null]) {
+        if (id !== null) {
+          ids.add(id)
+        }
+      }
     }
   }
-  const stored = new Map((ids.size > 0 ? await shapeOf(kind).load(tx, [...ids]) : []).map(one => [one.id, one as unknown as Fields]))
+  const stored = new Map(
+    (ids.size > 0 ? await shapeOf(kind).load(tx, [...ids]) : []).map((one) => [one.id, one as unknown as Fields]),
+  )
   const drafts = new Map<string, Draft>()
   const headed = new Set<Draft>()
   let done = 0
   for (const source of sources) {
     const { table } = source
     for (const line of source.sheet.lines) {
-      if (++done % 500 === 0) await report?.(done / sources.reduce((sum, { sheet }) => sum + sheet.lines.length, 0))
+      if (++done % 500 === 0) {
+        await report?.(done / sources.reduce((sum, { sheet }) => sum + sheet.lines.length, 0))
+      }
       const one = named.get(line)
-      if (!one) continue
+      if (!one) {
+        continue
+      }
       const { key, id } = one
       const slot = id === null ? `new ${key}` : String(id)
       const known = drafts.get(slot)
       const at: Place = { source, line }
-      const tell = (column: string, detail: string): void => { faults.push(faultAt(at, column, detail)) }
-      if (table.list && id === null && !known && !one.begin) { tell(table.key, `There is no ${reading.names.wordFor(kind)} “${key}”.`); continue }
-      const draft: Draft = known ?? { id, key, fields: source.fresh && one.begin ? beginWhole(one.begin, id === null ? undefined : stored.get(id)) : one.begin && id === null ? beginNumbered(kind, one.begin, stored) : begin(id === null ? undefined : stored.get(id), kind), head: at, entries: new Map() }
+      const tell = (column: string, detail: string): void => {
+        faults.push(faultAt(at, column, detail))
+      }
+      if (table.list && id === null && !known && !one.begin) {
+        tell(table.key, `There is no ${reading.names.wordFor(kind)} “${key}”.`)
+        continue
+      }
+      const draft: Draft = known ?? {
+        id,
+        key,
+        fields:
+          source.fresh && one.begin
+            ? beginWhole(one.begin, id === null ? undefined : stored.get(id))
+            : one.begin && id === null
+              ? beginNumbered(kind, one.begin, stored)
+              : begin(id === null ? undefined : stored.get(id), kind),
+        head: at,
+        entries: new Map(),
+      }
       drafts.set(slot, draft)
       const read = readLine(at, reading, draft.fields, tell)
       if (table.list) {
-        const own = Object.fromEntries(table.columns.filter(column => column.ofHead && headField(column) in read).map(column => [column.field, read[headField(column)]]))
+        const own = Object.fromEntries(
+          table.columns
+            .filter((column) => column.ofHead && headField(column) in read)
+            .map((column) => [column.field, read[headField(column)]]),
+        )
         fill(draft.fields, own)
-        placeEntry(draft, Object.fromEntries(Object.entries(read).filter(([field]) => !field.startsWith('head '))), at, detail => tell(columnsOf(table)[1]!.name, detail))
+        placeEntry(
+          draft,
+          Object.fromEntries(Object.entries(read).filter(([field]) => !field.startsWith('head '))),
+          at,
+          (detail) => tell(columnsOf(table)[1]!.name, detail),
+        )
+      } else if (headed.has(draft)) {
+        tell(table.key, `${key} is in the file twice, first in line ${draft.head.line.line}.`)
+      } else {
+        headed.add(draft)
+        draft.head = at
+        fill(draft.fields, read)
       }
-      else if (headed.has(draft)) tell(table.key, `${key} is in the file twice, first in line ${draft.head.line.line}.`)
-      else { headed.add(draft); draft.head = at; fill(draft.fields, read) }
     }
   }
   return [...drafts.values()]
 }
 
-interface Named { readonly key: string, readonly id: number | null, readonly begin: Numbered | null }
+interface Named {
+  readonly key: string
+  readonly id: number | null
+  readonly begin: Numbered | null
+}
 
 /** What a line is about; null with a fault where that cannot be told. */
-function nameIn({ table, mapping }: Source, line: Line, kind: DefinitionKind, { names }: Reading, tell: (column: string, detail: string) => void): Named | null {
+function nameIn(
+  { table, mapping }: Source,
+  line: Line,
+  kind: DefinitionKind,
+  { names }: Reading,
+  tell: (column: string, detail: string) => void,
+): Named | null {
   const cell = line.cells[mapping[table.key]!] ?? ''
-  if (cell === '') { tell(table.key, `The ${table.key} is missing.`); return null }
-  if (!table.numbered) return { key: cell, id: names.idOf(kind, cell) ?? null, begin: null }
+  if (cell === '') {
+    tell(table.key, `The ${table.key} is missing.`)
+    return null
+  }
+  if (!table.numbered) {
+    return { key: cell, id: names.idOf(kind, cell) ?? null, begin: null }
+  }
   const heading = mapping[table.numbered]
   try {
-    const begin = names.numbered(kind, cell, heading ? line.cells[heading] ?? '' : '')
+    const begin = names.numbered(kind, cell, heading ? (line.cells[heading] ?? '') : '')
     return { key: begin.key, id: names.idOf(kind, begin.key) ?? null, begin }
-  }
-  catch (error) {
-    if (!(error instanceof CellFault)) throw error
+  } catch (error) {
+    if (!(error instanceof CellFault)) {
+      throw error
+    }
     tell(error.message.startsWith('There is no item') ? table.key : table.numbered, error.message)
     return null
   }
 }
 
 /** A bill that a file gives whole: without the lines that it had, for one. */
-const beginWhole = ({ itemId, number, makingUnit }: Numbered, stored: Fields | undefined): Fields => ({ ...begin(stored, 'bills'), itemId, revision: number, fromOn: stored?.fromOn ?? null, batchSize: '1', batchUnit: makingUnit, lines: [] })
+const beginWhole = ({ itemId, number, makingUnit }: Numbered, stored: Fields | undefined): Fields => ({
+  ...begin(stored, 'bills'),
+  itemId,
+  revision: number,
+  fromOn: stored?.fromOn ?? null,
+  batchSize: '1',
+  batchUnit: makingUnit,
+  lines: [],
+})
 
 /** A new bill or break-down of an item: as the one before it, or blank. */
-function beginNumbered(kind: DefinitionKind, { itemId, number, copyOf, makingUnit }: Numbered, stored: ReadonlyMap<number, Fields>): Fields {
+function beginNumbered(
+  kind: DefinitionKind,
+  { itemId, number, copyOf, makingUnit }: Numbered,
+  stored: ReadonlyMap<number, Fields>,
+): Fields {
   const before = copyOf === null ? {} : begin(stored.get(copyOf), kind)
-  return kind === 'bills' ? { batchUnit: makingUnit, lines: [], byProducts: [], steps: [], ...before, itemId, revision: number, fromOn: null, name: '' } : { outputs: [], ...before, itemId, rank: number, name: '' }
+  return kind === 'bills'
+    ? {
+        batchUnit: makingUnit,
+        lines: [],
+        byProducts: [],
+        steps: [],
+        ...before,
+        itemId,
+        revision: number,
+        fromOn: null,
+        name: '',
+      }
+    : { outputs: [], ...before, itemId, rank: number, name: '' }
 }
 
 /** A definition to begin with: a copy of what is there, or a blank one. */
 function begin(stored: Fields | undefined, kind: DefinitionKind): Fields {
-  if (stored) { const { id, version, ...fields } = structuredClone(stored); void [id, version]; return fields }
+  if (stored) {
+    const { id, version, ...fields } = structuredClone(stored)
+    void [id, version]
+    return fields
+  }
   return kind === 'items' ? { inherited: [] } : kind === 'groups' ? { defaults: {} } : {}
 }
 
 /** A column that fills the definition may be named as one that fills the entry. */
-const headField = (column: Column): string => column.ofHead ? `head ${column.field}` : column.field
+const headField = (column: Column): string => (column.ofHead ? `head ${column.field}` : column.field)
 
-function readLine({ source: { table, mapping }, line }: Place, reading: Reading, before: Fields, tell: (column: string, detail: string) => void): Fields {
+function readLine(
+  { source: { table, mapping }, line }: Place,
+  reading: Reading,
+  before: Fields,
+  tell: (column: string, detail: string) => void,
+): Fields {
   const read: Fields = {}
   for (const column of table.columns) {
     const heading = mapping[column.name]
-    if (!heading) continue
+    if (!heading) {
+      continue
+    }
     const cell = line.cells[heading] ?? ''
     try {
-      if (cell === '' && column.needed) throw new CellFault(`The ${column.name.replaceAll('_', ' ')} is missing.`)
+      if (cell === '' && column.needed) {
+        throw new CellFault(`The ${column.name.replaceAll('_', ' ')} is missing.`)
+      }
       read[headField(column)] = cell === '' ? column.empty : column.read(cell, reading)
-    }
-    catch (error) {
-      if (!(error instanceof CellFault)) throw error
+    } catch (error) {
+      if (!(error instanceof CellFault)) {
+        throw error
+      }
       tell(column.name, error.message)
       read[headField(column)] = before[column.field]
     }
@@ -193,8 +372,13 @@ function fill(fields: Fields, read: Fields): void {
     const steps = path.split('.')
     const last = steps.pop()!
     const at = steps.reduce<Fields>((inner, step) => (inner[step] ??= {}) as Fields, fields)
-    if (value === undefined) { if (last in at) at[last] = undefined }
-    else at[last] = value
+    if (value === undefined) {
+      if (last in at) {
+        at[last] = undefined
+      }
+    } else {
+      at[last] = value
+    }
   }
 }
 
@@ -205,8 +389,17 @@ function placeEntry(draft: Draft, read: Fields, place: Place, refuse: (detail: s
   let path = ''
   let entry = Object.fromEntries(Object.entries(read).filter(([, value]) => value !== undefined))
   if (within) {
-    const outer = (draft.fields[within.field] as Fields[] | undefined ?? []).findIndex(one => one[within.by === 'component' ? 'itemId' : within.by] === read[within.by])
-    if (outer < 0) { refuse(within.by === 'component' ? `${draft.key} has no such component. Bring that in first.` : `${draft.key} has no terms of this supplier. Bring those in first.`); return }
+    const outer = ((draft.fields[within.field] as Fields[] | undefined) ?? []).findIndex(
+      (one) => one[within.by === 'component' ? 'itemId' : within.by] === read[within.by],
+    )
+    if (outer < 0) {
+      refuse(
+        within.by === 'component'
+          ? `${draft.key} has no such component. Bring that in first.`
+          : `${draft.key} has no terms of this supplier. Bring those in first.`,
+      )
+      return
+    }
     holder = (draft.fields[within.field] as Fields[])[outer]!
     path = `${within.field}.${outer}.`
     const { [within.by]: named, ...rest } = entry
@@ -214,32 +407,63 @@ function placeEntry(draft: Draft, read: Fields, place: Place, refuse: (detail: s
     entry = rest
   }
   const entries = (holder[field] ??= []) as Fields[]
-  const same = (one: Fields): boolean => by.every(name => (loose.includes(name) && entry[name] === undefined) || String(one[name] ?? DEFAULTS[name] ?? '') === String(entry[name] ?? DEFAULTS[name] ?? ''))
+  const same = (one: Fields): boolean =>
+    by.every(
+      (name) =>
+        (loose.includes(name) && entry[name] === undefined) ||
+        String(one[name] ?? DEFAULTS[name] ?? '') === String(entry[name] ?? DEFAULTS[name] ?? ''),
+    )
   const at = entries.findIndex(same)
   const earlier = at >= 0 ? draft.entries.get(`${path}${field}.${at}`) : undefined
-  if (earlier) { refuse(`This is in the file already, in line ${earlier.line.line}.`); return }
-  if (at >= 0) entries[at] = { ...entries[at], ...entry }
-  else entries.push(entry)
+  if (earlier) {
+    refuse(`This is in the file already, in line ${earlier.line.line}.`)
+    return
+  }
+  if (at >= 0) {
+    entries[at] = { ...entries[at], ...entry }
+  } else {
+    entries.push(entry)
+  }
   draft.entries.set(`${path}${field}.${at >= 0 ? at : entries.length - 1}`, place)
 }
 const DEFAULTS: Readonly<Record<string, string>> = { kind: 'code' }
 
 /** Fields of an item that the file leaves empty: what the group says, else what every item begins with. */
 function settle(fields: Fields, says: Fields): void {
-  const base: Fields = { source: 'bought', stockUnit: 'piece', finestStep: '1', tracking: 'none', costing: 'moving average', shelfLifeDays: null, leadDays: 0 }
+  const base: Fields = {
+    source: 'bought',
+    stockUnit: 'piece',
+    finestStep: '1',
+    tracking: 'none',
+    costing: 'moving average',
+    shelfLifeDays: null,
+    leadDays: 0,
+  }
   const inherited = new Set(fields.inherited as string[])
   for (const field of INHERITABLE) {
-    if (fields[field] !== undefined) { if (inherited.has(field) && String(fields[field]) !== String(says[field])) inherited.delete(field); continue }
-    if (says[field] !== undefined) { fields[field] = says[field]; inherited.add(field) }
-    else { fields[field] = field in base ? base[field] : fields.stockUnit; inherited.delete(field) }
+    if (fields[field] !== undefined) {
+      if (inherited.has(field) && String(fields[field]) !== String(says[field])) {
+        inherited.delete(field)
+      }
+      continue
+    }
+    if (says[field] !== undefined) {
+      fields[field] = says[field]
+      inherited.add(field)
+    } else {
+      fields[field] = field in base ? base[field] : fields.stockUnit
+      inherited.delete(field)
+    }
   }
   fields.inherited = [...inherited]
 }
 
 /** Finds the line and the column of a fault by the path of its field. */
 function place(draft: Draft, path: string, detail: string): FileFault {
-  const prefix = [...draft.entries.keys()].filter(entry => path === entry || path.startsWith(`${entry}.`)).sort((a, b) => b.length - a.length)[0]
+  const prefix = [...draft.entries.keys()]
+    .filter((entry) => path === entry || path.startsWith(`${entry}.`))
+    .sort((a, b) => b.length - a.length)[0]
   const at = prefix === undefined ? draft.head : draft.entries.get(prefix)!
   const field = prefix === undefined ? path : path.slice(prefix.length + 1)
-  return faultAt(at, at.source.table.columns.find(one => one.field === field)?.name ?? at.source.table.key, detail)
+  return faultAt(at, at.source.table.columns.find((one) => one.field === field)?.name ?? at.source.table.key, detail)
 }

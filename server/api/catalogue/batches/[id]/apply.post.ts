@@ -4,6 +4,6 @@ import { ApplyImport, BatchParam } from '~~/shared/import'
 
 export default route('catalogue', async (event, actor) => {
   const { id } = input(BatchParam, getRouterParams(event))
-  const { mapping } = input(ApplyImport, await readBody(event) ?? {})
-  return inTransaction(tx => applyImport(tx, actor, id, mapping))
+  const { mapping } = input(ApplyImport, (await readBody(event)) ?? {})
+  return inTransaction((tx) => applyImport(tx, actor, id, mapping))
 })

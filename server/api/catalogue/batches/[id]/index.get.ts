@@ -1,7 +1,7 @@
 import { progressOf } from '~~/server/services/catalogue/tables/batches'
 import { BatchParam } from '~~/shared/import'
 
-export default route('see', async event => {
+export default route('see', async (event) => {
   const { id } = input(BatchParam, getRouterParams(event))
   return progressOf(id)
 })

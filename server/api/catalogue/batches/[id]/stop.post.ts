@@ -1,7 +1,7 @@
 import { stopBatch } from '~~/server/services/catalogue/tables/batches'
 import { BatchParam } from '~~/shared/import'
 
-export default route('catalogue', async event => {
+export default route('catalogue', async (event) => {
   const { id } = input(BatchParam, getRouterParams(event))
   return stopBatch(id)
 })

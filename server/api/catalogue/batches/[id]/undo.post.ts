@@ -4,5 +4,5 @@ import { BatchParam } from '~~/shared/import'
 
 export default route('catalogue', async (event, actor) => {
   const { id } = input(BatchParam, getRouterParams(event))
-  return inTransaction(tx => takeBack(tx, actor, id))
+  return inTransaction((tx) => takeBack(tx, actor, id))
 })

@@ -4,5 +4,5 @@ import { IdParam } from '~~/shared/primitives'
 
 export default route('catalogue', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
-  return inTransaction(tx => undoChange(tx, actor, id))
+  return inTransaction((tx) => undoChange(tx, actor, id))
 })

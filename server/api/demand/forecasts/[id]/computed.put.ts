@@ -6,5 +6,5 @@ import { IdParam } from '~~/shared/primitives'
 export default route('demand', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
   const edit = input(ForecastComputed, await readBody(event))
-  return inTransaction(tx => saveComputed(tx, actor, id, edit))
+  return inTransaction((tx) => saveComputed(tx, actor, id, edit))
 })

@@ -6,5 +6,5 @@ import { IdParam } from '~~/shared/primitives'
 export default route('demand', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
   const edit = input(CopyForecast, await readBody(event))
-  return inTransaction(tx => copyForecast(tx, actor, id, edit))
+  return inTransaction((tx) => copyForecast(tx, actor, id, edit))
 })

@@ -4,5 +4,5 @@ import { IdParam } from '~~/shared/primitives'
 
 export default route('demand', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
-  return inTransaction(tx => takeCorrectionBack(tx, actor, id))
+  return inTransaction((tx) => takeCorrectionBack(tx, actor, id))
 })

@@ -6,6 +6,6 @@ import { IdParam } from '~~/shared/primitives'
 
 export default route('plan', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
-  const { dropped } = await inTransaction(tx => adoptPlan(tx, actor, id, askRun))
-  return { id, dropped, ...await soon(id) }
+  const { dropped } = await inTransaction((tx) => adoptPlan(tx, actor, id, askRun))
+  return { id, dropped, ...(await soon(id)) }
 })

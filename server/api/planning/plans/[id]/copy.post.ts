@@ -8,6 +8,6 @@ import { IdParam } from '~~/shared/primitives'
 export default route('plan', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
   const { key, name } = input(PlanCopy, await readBody(event))
-  const done = await once(actor, key, tx => copyPlan(tx, actor, id, name, askRun))
-  return { ...done, ...await soon(done.id) }
+  const done = await once(actor, key, (tx) => copyPlan(tx, actor, id, name, askRun))
+  return { ...done, ...(await soon(done.id)) }
 })

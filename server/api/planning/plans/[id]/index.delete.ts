@@ -4,5 +4,5 @@ import { IdParam } from '~~/shared/primitives'
 
 export default route('plan', async (event) => {
   const { id } = input(IdParam, getRouterParams(event))
-  return inTransaction(tx => deletePlan(tx, id))
+  return inTransaction((tx) => deletePlan(tx, id))
 })

@@ -4,5 +4,5 @@ import { IdParam } from '~~/shared/primitives'
 
 export default route('plan', async (event) => {
   const { id } = input(IdParam, getRouterParams(event))
-  return inTransaction(tx => cancelRun(tx, id))
+  return inTransaction((tx) => cancelRun(tx, id))
 })

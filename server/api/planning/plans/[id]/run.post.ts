@@ -5,6 +5,6 @@ import { IdParam } from '~~/shared/primitives'
 
 export default route('plan', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
-  await inTransaction(tx => askRun(tx, actor, id))
-  return { id, ...await soon(id) }
+  await inTransaction((tx) => askRun(tx, actor, id))
+  return { id, ...(await soon(id)) }
 })

@@ -8,6 +8,6 @@ import { IdParam } from '~~/shared/primitives'
 export default route('plan', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
   const { key, ...edit } = input(MoveSupply, await readBody(event))
-  const done = await once(actor, key, tx => moveSupply(tx, actor, id, edit, askRun))
-  return { ...done, ...await soon(id) }
+  const done = await once(actor, key, (tx) => moveSupply(tx, actor, id, edit, askRun))
+  return { ...done, ...(await soon(id)) }
 })

@@ -6,5 +6,5 @@ import { CancelInvoice } from '~~/shared/purchasing'
 export default route('books', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
   const { key } = input(CancelInvoice, await readBody(event))
-  return once(actor, key, tx => cancelInvoice(tx, actor, id))
+  return once(actor, key, (tx) => cancelInvoice(tx, actor, id))
 })

@@ -6,5 +6,5 @@ import { IdParam } from '~~/shared/primitives'
 export default route('buy', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
   const edit = input(CloseShort, await readBody(event))
-  return inTransaction(tx => closeShort(tx, actor, id, edit))
+  return inTransaction((tx) => closeShort(tx, actor, id, edit))
 })

@@ -1,7 +1,7 @@
 import { loadPurchase } from '~~/server/services/purchasing/orders'
 import { IdParam } from '~~/shared/primitives'
 
-export default route('see', async event => {
+export default route('see', async (event) => {
   const { id } = input(IdParam, getRouterParams(event))
   return loadPurchase(id)
 })

@@ -6,5 +6,5 @@ import { NewInvoice } from '~~/shared/purchasing'
 export default route('books', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
   const { key, ...edit } = input(NewInvoice, await readBody(event))
-  return once(actor, key, tx => recordInvoice(tx, actor, id, edit))
+  return once(actor, key, (tx) => recordInvoice(tx, actor, id, edit))
 })

@@ -6,5 +6,5 @@ import { IdParam } from '~~/shared/primitives'
 export default route('receive', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
   const { key, ...edit } = input(Receive, await readBody(event))
-  return once(actor, key, tx => receive(tx, actor, id, edit))
+  return once(actor, key, (tx) => receive(tx, actor, id, edit))
 })

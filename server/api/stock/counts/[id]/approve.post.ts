@@ -6,5 +6,5 @@ import { ApproveCount } from '~~/shared/counts'
 export default route('stock', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
   const { key, ...edit } = input(ApproveCount, await readBody(event))
-  return once(actor, key, tx => approveCount(tx, actor, id, edit))
+  return once(actor, key, (tx) => approveCount(tx, actor, id, edit))
 })

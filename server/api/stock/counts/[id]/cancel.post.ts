@@ -6,5 +6,5 @@ import { EndCount } from '~~/shared/counts'
 export default route('stock', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
   const { version } = input(EndCount, await readBody(event))
-  return inTransaction(tx => cancelCount(tx, actor, id, version))
+  return inTransaction((tx) => cancelCount(tx, actor, id, version))
 })

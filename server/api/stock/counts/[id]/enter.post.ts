@@ -6,5 +6,5 @@ import { EnterCounts } from '~~/shared/counts'
 export default route('stock', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
   const edit = input(EnterCounts, await readBody(event))
-  return inTransaction(tx => enterCounts(tx, actor, id, edit))
+  return inTransaction((tx) => enterCounts(tx, actor, id, edit))
 })

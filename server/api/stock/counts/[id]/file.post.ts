@@ -6,5 +6,5 @@ import { CountFile } from '~~/shared/counts'
 export default route('stock', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
   const { fileName, content } = input(CountFile, await readBody(event))
-  return inTransaction(tx => enterCountFile(tx, actor, id, fileName, Buffer.from(content, 'base64')))
+  return inTransaction((tx) => enterCountFile(tx, actor, id, fileName, Buffer.from(content, 'base64')))
 })

@@ -6,5 +6,5 @@ import { AddCountLine } from '~~/shared/counts'
 export default route('stock', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
   const edit = input(AddCountLine, await readBody(event))
-  return inTransaction(tx => addCountLine(tx, actor, id, edit))
+  return inTransaction((tx) => addCountLine(tx, actor, id, edit))
 })

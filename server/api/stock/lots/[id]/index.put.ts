@@ -6,5 +6,5 @@ import { LotEdit } from '~~/shared/stock'
 export default route('stock', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
   const edit = input(LotEdit, await readBody(event))
-  return inTransaction(tx => editLot(tx, actor, id, edit))
+  return inTransaction((tx) => editLot(tx, actor, id, edit))
 })

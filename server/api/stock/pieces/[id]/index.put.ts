@@ -6,5 +6,5 @@ import { PieceEdit } from '~~/shared/stock'
 export default route('stock', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
   const edit = input(PieceEdit, await readBody(event))
-  return inTransaction(tx => editPiece(tx, actor, id, edit))
+  return inTransaction((tx) => editPiece(tx, actor, id, edit))
 })

@@ -7,5 +7,5 @@ export default route('see', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
   const { key } = input(Reverse, await readBody(event))
   await requireReversal(actor, id)
-  return once(actor, key, tx => reverse(tx, actor, id))
+  return once(actor, key, (tx) => reverse(tx, actor, id))
 })

@@ -6,5 +6,5 @@ import { EndTransfer } from '~~/shared/transfers'
 export default route('stock', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
   const { version } = input(EndTransfer, await readBody(event))
-  return inTransaction(tx => endTransfer(tx, actor, id, version))
+  return inTransaction((tx) => endTransfer(tx, actor, id, version))
 })

@@ -6,5 +6,5 @@ import { ReceiveTransfer } from '~~/shared/transfers'
 export default route('stock', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
   const { key, ...edit } = input(ReceiveTransfer, await readBody(event))
-  return once(actor, key, async tx => ({ postingId: (await receiveTransfer(tx, actor, id, edit)).postingId }))
+  return once(actor, key, async (tx) => ({ postingId: (await receiveTransfer(tx, actor, id, edit)).postingId }))
 })

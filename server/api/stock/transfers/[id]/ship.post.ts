@@ -6,5 +6,5 @@ import { ShipTransfer } from '~~/shared/transfers'
 export default route('stock', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
   const { key, ...edit } = input(ShipTransfer, await readBody(event))
-  return once(actor, key, async tx => ({ postingId: (await shipTransfer(tx, actor, id, edit)).postingId }))
+  return once(actor, key, async (tx) => ({ postingId: (await shipTransfer(tx, actor, id, edit)).postingId }))
 })

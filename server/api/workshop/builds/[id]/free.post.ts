@@ -6,5 +6,5 @@ import { IdParam } from '~~/shared/primitives'
 export default route('make', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
   const edit = input(CancelJob, await readBody(event))
-  return inTransaction(tx => freeAgain(tx, actor, id, edit.version))
+  return inTransaction((tx) => freeAgain(tx, actor, id, edit.version))
 })

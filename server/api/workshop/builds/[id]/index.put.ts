@@ -6,5 +6,5 @@ import { IdParam } from '~~/shared/primitives'
 export default route('make', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
   const edit = input(BuildEdit, await readBody(event))
-  return inTransaction(tx => editBuild(tx, actor, id, edit))
+  return inTransaction((tx) => editBuild(tx, actor, id, edit))
 })

@@ -6,5 +6,5 @@ import { IdParam } from '~~/shared/primitives'
 export default route('make', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
   const { key, ...edit } = input(RecordBuild, await readBody(event))
-  return once(actor, key, tx => recordBuild(tx, actor, id, edit))
+  return once(actor, key, (tx) => recordBuild(tx, actor, id, edit))
 })

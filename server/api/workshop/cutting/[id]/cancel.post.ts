@@ -6,5 +6,5 @@ import { CancelJob } from '~~/shared/workshop'
 export default route('make', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
   const { version } = input(CancelJob, await readBody(event))
-  return inTransaction(tx => cancelCutting(tx, actor, id, version))
+  return inTransaction((tx) => cancelCutting(tx, actor, id, version))
 })

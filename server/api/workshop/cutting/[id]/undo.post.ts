@@ -6,5 +6,5 @@ import { UndoBuild } from '~~/shared/workshop'
 export default route('make', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
   const { key, version } = input(UndoBuild, await readBody(event))
-  return once(actor, key, tx => undoCutting(tx, actor, id, version))
+  return once(actor, key, (tx) => undoCutting(tx, actor, id, version))
 })

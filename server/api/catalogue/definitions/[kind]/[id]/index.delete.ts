@@ -4,6 +4,6 @@ import { DefinitionParam } from '~~/shared/definitions'
 
 export default route('catalogue', async (event, actor) => {
   const { kind, id } = input(DefinitionParam, getRouterParams(event))
-  await inTransaction(tx => remove(tx, actor, shapeOf(kind), [id]))
+  await inTransaction((tx) => remove(tx, actor, shapeOf(kind), [id]))
   return { id }
 })

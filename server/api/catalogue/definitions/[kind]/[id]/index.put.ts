@@ -6,5 +6,8 @@ export default route('catalogue', async (event, actor) => {
   const { kind, id } = input(DefinitionParam, getRouterParams(event))
   const body = input(SaveDefinition, await readBody(event))
   const definition = input(schemaOf(kind), body.definition)
-  return inTransaction(async (tx) => { await saveOne(tx, actor, shapeOf(kind), { id, version: body.version, definition }); return loadDefinition(tx, kind, id) })
+  return inTransaction(async (tx) => {
+    await saveOne(tx, actor, shapeOf(kind), { id, version: body.version, definition })
+    return loadDefinition(tx, kind, id)
+  })
 })

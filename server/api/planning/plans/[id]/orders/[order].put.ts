@@ -7,6 +7,6 @@ import { OrderEdit, WhyParams } from '~~/shared/planning'
 export default route('plan', async (event, actor) => {
   const { id, order } = input(WhyParams, getRouterParams(event))
   const { key, ...edit } = input(OrderEdit, await readBody(event))
-  const done = await once(actor, key, tx => editOrder(tx, actor, id, order, edit, askRun))
-  return { ...done, ...await soon(id) }
+  const done = await once(actor, key, (tx) => editOrder(tx, actor, id, order, edit, askRun))
+  return { ...done, ...(await soon(id)) }
 })
