@@ -169,7 +169,12 @@ async function perform({ kind, item, bin, quantity, pick }: Act): Promise<string
       }
       case 'reverse': {
         const posting = await some(
-          sql`select id, 0 as version from postings where reverses_id is null and kind <> 'opening' order by id desc limit 25`,
+          sql`
+            select id, 0 as version
+            from postings
+            where reverses_id is null and kind <> 'opening'
+            order by id desc
+            limit 25`,
           pick,
         )
         if (posting) {
@@ -208,8 +213,15 @@ async function recompute(): Promise<Map<string, { quantity: bigint; value: bigin
   const moves = await rows<MoveRow>(
     db,
     sql`
-    select m.id, m.item_id || '@' || coalesce(f.site_id, t.site_id) as held, m.quantity * 10000 as quantity, m.value::text as value, f.kind = 'bin' as "fromBin", t.kind = 'bin' as "toBin", o.reverses_id is not null as reversal
-    from moves m join postings o on o.id = m.posting_id join places f on f.id = m.from_place_id join places t on t.id = m.to_place_id order by m.id`,
+      select
+        m.id, m.item_id || '@' || coalesce(f.site_id, t.site_id) as held, m.quantity * 10000 as quantity,
+        m.value::text as value, f.kind = 'bin' as "fromBin", t.kind = 'bin' as "toBin",
+        o.reverses_id is not null as reversal
+      from moves m
+      join postings o on o.id = m.posting_id
+      join places f on f.id = m.from_place_id
+      join places t on t.id = m.to_place_id
+      order by m.id`,
   )
   const held = new Map<string, { quantity: bigint; value: bigint }>()
   for (const move of moves) {
@@ -245,7 +257,11 @@ describe('whatever is done in whatever order', () => {
         const held = await recompute()
         const kept = await rows<{ item: string; quantity: string; value: string }>(
           db,
-          sql`select item_id || '@' || site_id as item, trim_scale(quantity * 10000)::text as quantity, value::text from holdings where site_id <> 0`,
+          sql`
+            select
+              item_id || '@' || site_id as item, trim_scale(quantity * 10000)::text as quantity, value::text
+            from holdings
+            where site_id <> 0`,
         )
         for (const { item, quantity, value } of kept) {
           expect([item, quantity, value]).toEqual([
@@ -257,7 +273,20 @@ describe('whatever is done in whatever order', () => {
         const loose = await rows(
           db,
           sql`
-        select b.id from balances b where b.allocated <> coalesce((select sum(a.quantity) from allocations a where a.item_id = b.item_id and a.place_id = b.place_id and a.lot_id is not distinct from b.lot_id), 0) or b.on_hand < b.allocated or b.on_hand < 0`,
+            select b.id
+            from balances b
+            where b.allocated <> coalesce(
+              (
+                select sum(a.quantity)
+                from allocations a
+                where a.item_id = b.item_id
+                  and a.place_id = b.place_id
+                  and a.lot_id is not distinct from b.lot_id
+              ),
+              0
+            )
+              or b.on_hand < b.allocated
+              or b.on_hand < 0`,
         )
         expect(loose).toEqual([])
         expect(await rows(db, sql`select posting_id from journal group by posting_id having sum(amount) <> 0`)).toEqual(
@@ -266,7 +295,14 @@ describe('whatever is done in whatever order', () => {
         expect(
           await rows(
             db,
-            sql`select id from sales_lines where shipped < 0 or shipped > quantity union all select id from purchase_lines where received < 0`,
+            sql`
+              select id
+              from sales_lines
+              where shipped < 0 or shipped > quantity
+              union all
+              select id
+              from purchase_lines
+              where received < 0`,
           ),
         ).toEqual([])
       }),
@@ -329,7 +365,12 @@ describe('two who want the same goods', () => {
     const results = await Promise.allSettled(orders.map((o) => inTransaction((tx) => allocate(tx, owner, o.id, 1))))
     const [after] = await rows<{ allocated: string; held: string }>(
       db,
-      sql`select sum(allocated)::text as allocated, (select coalesce(sum(quantity), 0)::text from allocations where item_id = ${bone}) as held from balances where item_id = ${bone}`,
+      sql`
+        select
+          sum(allocated)::text as allocated,
+          (select coalesce(sum(quantity), 0)::text from allocations where item_id = ${bone}) as held
+        from balances
+        where item_id = ${bone}`,
     )
     expect(Number(after!.allocated)).toBe(Number(before!.there))
     expect(after!.held).toBe(after!.allocated)

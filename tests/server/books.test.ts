@@ -94,7 +94,15 @@ describe('a late invoice', () => {
     const chair = await make('CHAIR', { source: 'made' })
     await rows(
       db,
-      sql`with b as (insert into boms (item_id, revision, name, from_on, batch_size, batch_unit) values (${chair}, 1, 'Chair', '2026-01-01', 1, 'piece') returning id) insert into bom_lines (bom_id, position, item_id, numerator, denominator, unit) select id, 1, ${wood}, 2, 1, 'piece' from b`,
+      sql`
+        with b as (
+          insert into boms (item_id, revision, name, from_on, batch_size, batch_unit)
+          values (${chair}, 1, 'Chair', '2026-01-01', 1, 'piece')
+          returning id
+        )
+        insert into bom_lines (bom_id, position, item_id, numerator, denominator, unit)
+        select id, 1, ${wood}, 2, 1, 'piece'
+        from b`,
     )
     const { orderId, lineId } = await bought(wood, '10', '2.00')
     const { id } = await inTransaction((tx) =>

@@ -46,7 +46,11 @@ describe('columns of numbers', () => {
         db,
         1,
         2,
-        sql`select n, case n when 1 then 'a "b", \\c' when 2 then e'two\nlines' end, case when n > 1 then date '2026-10-05' end from generate_series(1, 3) n`,
+        sql`
+          select
+            n, case n when 1 then 'a "b", \\c' when 2 then e'two\nlines' end,
+            case when n > 1 then date '2026-10-05' end
+          from generate_series(1, 3) n`,
       ),
     ).toEqual({
       numbers: [[1, 2, 3]],

@@ -223,7 +223,15 @@ describe('genealogy', () => {
     const bill = (itemId: number, of: number): Promise<unknown> =>
       rows(
         db,
-        sql`with b as (insert into boms (item_id, revision, name, from_on, batch_size, batch_unit) values (${itemId}, 1, ${`bill of ${itemId}`}, '2026-01-01', 1, 'piece') returning id) insert into bom_lines (bom_id, position, item_id, numerator, denominator, unit) select id, 1, ${of}, 1, 1, 'piece' from b`,
+        sql`
+          with b as (
+            insert into boms (item_id, revision, name, from_on, batch_size, batch_unit)
+            values (${itemId}, 1, ${`bill of ${itemId}`}, '2026-01-01', 1, 'piece')
+            returning id
+          )
+          insert into bom_lines (bom_id, position, item_id, numerator, denominator, unit)
+          select id, 1, ${of}, 1, 1, 'piece'
+          from b`,
       )
     await bill(case_, glue)
     await bill(book, case_)
@@ -316,7 +324,11 @@ describe('opening stock by file', () => {
     ])
     const [opening] = await rows<{ amount: string }>(
       db,
-      sql`select sum(amount)::text as amount from journal j join postings o on o.id = j.posting_id where o.document_kind = 'opening file' and o.document_id = ${looked.id} and place_kind = 'opening'`,
+      sql`
+        select sum(amount)::text as amount
+        from journal j
+        join postings o on o.id = j.posting_id
+        where o.document_kind = 'opening file' and o.document_id = ${looked.id} and place_kind = 'opening'`,
     )
     expect(opening!.amount).toBe('-5600')
     await inTransaction((tx) => takeBack(tx, owner, looked.id))

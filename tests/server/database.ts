@@ -30,7 +30,11 @@ export async function idOf(
 export async function onHand(code: string): Promise<string> {
   const [row] = await rows<{ quantity: string }>(
     db,
-    sql`select trim_scale(coalesce(sum(b.on_hand), 0))::text as quantity from balances b join items i on i.id = b.item_id where i.code = ${code}`,
+    sql`
+      select trim_scale(coalesce(sum(b.on_hand), 0))::text as quantity
+      from balances b
+      join items i on i.id = b.item_id
+      where i.code = ${code}`,
   )
   return row!.quantity
 }
@@ -38,7 +42,11 @@ export async function onHand(code: string): Promise<string> {
 export async function valueOf(code: string): Promise<string> {
   const [row] = await rows<{ value: string }>(
     db,
-    sql`select coalesce(sum(h.value), 0)::text as value from holdings h join items i on i.id = h.item_id where i.code = ${code}`,
+    sql`
+      select coalesce(sum(h.value), 0)::text as value
+      from holdings h
+      join items i on i.id = h.item_id
+      where i.code = ${code}`,
   )
   return row!.value
 }

@@ -27,7 +27,11 @@ const counts = async () =>
   (
     await rows<{ n: string }>(
       db,
-      sql`select concat_ws(' ', (select count(*) from items), (select count(*) from item_relations), (select count(*) from changes), (select sum(version) from items)) as n`,
+      sql`
+        select concat_ws(
+          ' ', (select count(*) from items), (select count(*) from item_relations),
+          (select count(*) from changes), (select sum(version) from items)
+        ) as n`,
     )
   )[0]!.n
 

@@ -40,7 +40,12 @@ const free = async (): Promise<string[]> =>
   (
     await rows<{ free: string }>(
       db,
-      sql`select trim_scale(sum(b.on_hand - b.allocated))::text as free from balances b where b.item_id in (${items.pen}, ${items.pad}) group by b.item_id order by b.item_id`,
+      sql`
+        select trim_scale(sum(b.on_hand - b.allocated))::text as free
+        from balances b
+        where b.item_id in (${items.pen}, ${items.pad})
+        group by b.item_id
+        order by b.item_id`,
     )
   ).map((row) => row.free)
 
@@ -109,7 +114,10 @@ describe('kits in dispatch', () => {
     ])
     const [sold] = await rows<{ cost: string }>(
       db,
-      sql`select sum(amount)::text as cost from journal where posting_id = ${done.postingId} and place_kind = 'customer'`,
+      sql`
+        select sum(amount)::text as cost
+        from journal
+        where posting_id = ${done.postingId} and place_kind = 'customer'`,
     )
     expect(sold!.cost).toBe('1000')
     // Taken back, the kits lie there packed.

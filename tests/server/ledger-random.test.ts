@@ -40,20 +40,34 @@ async function freshItems(): Promise<void> {
   const made = await rows<{ id: number; method: CostMethod }>(
     db,
     sql`
-    insert into items (code, name, group_id, stock_unit, buying_unit, selling_unit, making_unit, finest_step, costing, standard_cost)
-    select 'RANDOM-' || method || '-' || gen_random_uuid(), method, (select min(id) from item_groups), 'piece', 'piece', 'piece', 'piece', 1, method, 1.75 from unnest(array[${sql.join(
-      COST_METHODS.map((method) => sql`${method}`),
-      sql`, `,
-    )}]) method returning id, costing as method`,
+      insert into items (
+        code, name, group_id, stock_unit, buying_unit, selling_unit, making_unit, finest_step, costing,
+        standard_cost
+      )
+      select
+        'RANDOM-' || method || '-' || gen_random_uuid(), method, (select min(id) from item_groups), 'piece',
+        'piece', 'piece', 'piece', 1, method, 1.75
+      from unnest(
+        array[
+          ${sql.join(
+            COST_METHODS.map((method) => sql`${method}`),
+            sql`, `,
+          )}
+        ]
+      ) method
+      returning id, costing as method`,
   )
   items = COST_METHODS.map((method) => made.find((item) => item.method === method)!)
 }
 
 const ofLedger = () =>
-  sql`(${sql.join(
-    items.map((item) => sql`${item.id}`),
-    sql`, `,
-  )})`
+  sql`
+    (
+      ${sql.join(
+        items.map((item) => sql`${item.id}`),
+        sql`, `,
+      )}
+    )`
 const BINS = ['SHELF-A', 'SHELF-A', 'RACK', 'STORE']
 const act = fc.record({
   kind: fc.constantFrom('buy', 'buy', 'buy', 'sell', 'move', 'build', 'find', 'reverse'),
@@ -118,7 +132,14 @@ async function carryOut(one: Act): Promise<void> {
       if (one.kind === 'reverse') {
         const open = await rows<{ id: number }>(
           tx,
-          sql`select id from postings o where kind = 'random' and exists (select 1 from moves m where m.posting_id = o.id and m.item_id in ${ofLedger()}) and not exists (select 1 from postings r where r.reverses_id = o.id) order by id desc limit 20`,
+          sql`
+            select id
+            from postings o
+            where kind = 'random'
+              and exists (select 1 from moves m where m.posting_id = o.id and m.item_id in ${ofLedger()})
+              and not exists (select 1 from postings r where r.reverses_id = o.id)
+            order by id desc
+            limit 20`,
         )
         if (open.length > 0) {
           await reverse(tx, owner, open[one.pick % open.length]!.id)
@@ -163,7 +184,12 @@ describe('random postings by four at once', () => {
     const [counted] = await rows<{ postings: number; late: number; reversals: number; adjusted: number }>(
       db,
       sql`
-      select count(*)::int as postings, count(*) filter (where effective_on < '2026-10-05')::int as late, count(*) filter (where reverses_id is not null)::int as reversals, (select count(*)::int from adjustments) as adjusted from postings where kind in ('random', 'reversal')`,
+        select
+          count(*)::int as postings, count(*) filter (where effective_on < '2026-10-05')::int as late,
+          count(*) filter (where reverses_id is not null)::int as reversals,
+          (select count(*)::int from adjustments) as adjusted
+        from postings
+        where kind in ('random', 'reversal')`,
     )
     // The random ledgers are worth something: thousands of acts, many of them late or taken back, and many re-valuations.
     for (const number of Object.values(counted!)) {
@@ -181,14 +207,42 @@ async function allFollows(): Promise<void> {
     await rows(
       db,
       sql`
-    with ends as (select item_id, to_place_id as place, quantity from moves where item_id in ${ids} and to_status is not null union all select item_id, from_place_id, -quantity from moves where item_id in ${ids} and from_status is not null)
-    select b.item_id from balances b full join (select item_id, place, sum(quantity) as quantity from ends group by 1, 2) e on e.item_id = b.item_id and e.place = b.place_id where coalesce(b.item_id, e.item_id) in ${ids} and coalesce(b.on_hand, 0) <> coalesce(e.quantity, 0)`,
+        with ends as (
+          select item_id, to_place_id as place, quantity
+          from moves
+          where item_id in ${ids} and to_status is not null
+          union all
+          select item_id, from_place_id, -quantity
+          from moves
+          where item_id in ${ids} and from_status is not null
+        )
+        select b.item_id
+        from balances b
+        full join (
+          select item_id, place, sum(quantity) as quantity from ends group by 1, 2
+        ) e on e.item_id = b.item_id
+          and e.place = b.place_id
+        where coalesce(b.item_id, e.item_id) in ${ids} and coalesce(b.on_hand, 0) <> coalesce(e.quantity, 0)`,
     ),
   ).toEqual([])
   expect(
     await rows(
       db,
-      sql`select posting_id from journal where posting_id in (select posting_id from moves where item_id in ${ids} union select a.posting_id from adjustments a join moves m on m.id = a.move_id where m.item_id in ${ids}) group by 1 having sum(amount) <> 0`,
+      sql`
+        select posting_id
+        from journal
+        where posting_id in (
+          select posting_id
+          from moves
+          where item_id in ${ids}
+          union
+          select a.posting_id
+          from adjustments a
+          join moves m on m.id = a.move_id
+          where m.item_id in ${ids}
+        )
+        group by 1
+        having sum(amount) <> 0`,
     ),
   ).toEqual([])
   const held = await rows<{
@@ -204,10 +258,22 @@ async function allFollows(): Promise<void> {
   }>(
     db,
     sql`
-    select h.item_id as item, h.site_id as site, trim_scale(h.quantity)::text as quantity, h.value::text as value, h.layers, h.unit_numerator::text as n, h.unit_denominator::text as d,
-      (select coalesce(trim_scale(sum(b.on_hand)), 0)::text from balances b join places p on p.id = b.place_id where b.item_id = h.item_id and p.site_id = h.site_id) as moved,
-      (select coalesce(sum(j.amount), 0)::text from journal j where j.item_id = h.item_id and j.site_id = h.site_id and j.place_kind = 'bin') as worth
-    from holdings h where h.item_id in ${ids}`,
+      select
+        h.item_id as item, h.site_id as site, trim_scale(h.quantity)::text as quantity, h.value::text as value,
+        h.layers, h.unit_numerator::text as n, h.unit_denominator::text as d,
+        (
+          select coalesce(trim_scale(sum(b.on_hand)), 0)::text
+          from balances b
+          join places p on p.id = b.place_id
+          where b.item_id = h.item_id and p.site_id = h.site_id
+        ) as moved,
+        (
+          select coalesce(sum(j.amount), 0)::text
+          from journal j
+          where j.item_id = h.item_id and j.site_id = h.site_id and j.place_kind = 'bin'
+        ) as worth
+      from holdings h
+      where h.item_id in ${ids}`,
   )
   for (const row of held) {
     const method = items.find((item) => item.id === row.item)!.method

@@ -169,7 +169,11 @@ describe('working the balances out again', () => {
     expect((await inTransaction(rebuildBalances)).mended).toEqual([])
     const [spoiled] = await rows<{ id: number }>(
       db,
-      sql`update balances set on_hand = on_hand + 5 where id = (select min(id) from balances where on_hand > 0) returning id`,
+      sql`
+        update balances
+        set on_hand = on_hand + 5
+        where id = (select min(id) from balances where on_hand > 0)
+        returning id`,
     )
     expect(await compareLedger()).toHaveLength(1)
     const { mended } = await inTransaction(rebuildBalances)

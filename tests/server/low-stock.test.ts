@@ -76,7 +76,13 @@ describe('what runs low', () => {
     const [given] = await rows<{ itemId: number; code: string; bulkId: number; recipeId: number; quantity: string }>(
       db,
       sql`
-      select i.id as "itemId", i.code, r.item_id as "bulkId", r.id as "recipeId", i.safety_stock as quantity from items i join recipe_outputs o on o.item_id = i.id join recipes r on r.id = o.recipe_id where i.source = 'broken down' order by r.rank, r.id limit 1`,
+        select i.id as "itemId", i.code, r.item_id as "bulkId", r.id as "recipeId", i.safety_stock as quantity
+        from items i
+        join recipe_outputs o on o.item_id = i.id
+        join recipes r on r.id = o.recipe_id
+        where i.source = 'broken down'
+        order by r.rank, r.id
+        limit 1`,
     )
     await rows(db, sql`update items set safety_stock = 100000 where id = ${given!.itemId}`)
     const line = (await findLowStock(db, owner.today, 5)).find((one) => one.itemId === given!.itemId)!
@@ -84,7 +90,10 @@ describe('what runs low', () => {
     // So many times that what it gives reaches what is missing, and not one more.
     const [{ each }] = (await rows<{ each: string }>(
       db,
-      sql`select numerator / denominator as each from recipe_outputs where recipe_id = ${given!.recipeId} and item_id = ${given!.itemId}`,
+      sql`
+        select numerator / denominator as each
+        from recipe_outputs
+        where recipe_id = ${given!.recipeId} and item_id = ${given!.itemId}`,
     )) as [{ each: string }]
     expect(Number(line.breaking!.times) * Number(each)).toBeCloseTo(Number(line.quantity), 6)
     await rows(db, sql`update items set safety_stock = ${given!.quantity} where id = ${given!.itemId}`)
@@ -148,7 +157,17 @@ describe('what runs low', () => {
   it('an item without a source is told with its day; one that is ordered in time is not told', async () => {
     const [hide] = await rows<{ id: number }>(
       db,
-      sql`insert into items (code, name, group_id, kind, status, source, stock_unit, buying_unit, selling_unit, making_unit, finest_step, safety_stock) select 'LOST', 'Lost thing', group_id, 'stocked', 'active', 'bought', stock_unit, stock_unit, stock_unit, stock_unit, '1', 4 from items where code = 'BONE' returning id`,
+      sql`
+        insert into items (
+          code, name, group_id, kind, status, source, stock_unit, buying_unit, selling_unit, making_unit,
+          finest_step, safety_stock
+        )
+        select
+          'LOST', 'Lost thing', group_id, 'stocked', 'active', 'bought', stock_unit, stock_unit, stock_unit,
+          stock_unit, '1', 4
+        from items
+        where code = 'BONE'
+        returning id`,
     )
     const told = async (): Promise<LowStockLine | undefined> =>
       (await findLowStock(db, owner.today, 5)).find((line) => line.itemId === hide!.id)
@@ -158,7 +177,11 @@ describe('what runs low', () => {
     )
     await rows(
       db,
-      sql`insert into balances (item_id, place_id, status, on_hand) select ${hide!.id}, id, 'available', 4 from places where code = 'FIN'`,
+      sql`
+        insert into balances (item_id, place_id, status, on_hand)
+        select ${hide!.id}, id, 'available', 4
+        from places
+        where code = 'FIN'`,
     )
     expect(await told()).toBeUndefined()
     await rows(db, sql`delete from balances where item_id = ${hide!.id}`)

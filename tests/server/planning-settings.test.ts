@@ -186,7 +186,9 @@ describe('settings, changes tried out, fixed orders', () => {
     )
     await rows(
       db,
-      sql`insert into supplier_terms (item_id, supplier_id, rank, unit, price, minimum, multiple, lead_days) values (${cloth}, ${glue!.id}, 9, 'm', 100, 0, 0, 60)`,
+      sql`
+        insert into supplier_terms (item_id, supplier_id, rank, unit, price, minimum, multiple, lead_days)
+        values (${cloth}, ${glue!.id}, 9, 'm', 100, 0, 0, 60)`,
     )
     const plan = await make()
     const order = (await read(plan)).orders.find((o) => o.code === 'CLOTH-NAVY')!
@@ -264,8 +266,25 @@ describe('settings, changes tried out, fixed orders', () => {
     const plan = await make()
     await rows(
       db,
-      sql`update plans set scope = '{}', changes = '[]', output = jsonb_set(output, '{orders}', (select jsonb_agg(o #- '{why,byRule}' #- '{why,ruleSize}') from jsonb_array_elements(output->'orders') o)),
-      input = jsonb_set(input, '{nodes}', (select jsonb_agg((n - 'worth' - 'others' - 'rule') #- '{source,prices}') from jsonb_array_elements(input->'nodes') n)) where id = ${plan}`,
+      sql`
+        update plans
+        set
+          scope = '{}', changes = '[]',
+          output = jsonb_set(
+            output, '{orders}',
+            (
+              select jsonb_agg(o #- '{why,byRule}' #- '{why,ruleSize}')
+              from jsonb_array_elements(output->'orders') o
+            )
+          ),
+          input = jsonb_set(
+            input, '{nodes}',
+            (
+              select jsonb_agg((n - 'worth' - 'others' - 'rule') #- '{source,prices}')
+              from jsonb_array_elements(input->'nodes') n
+            )
+          )
+        where id = ${plan}`,
     )
     const { orders, figures } = await read(plan)
     expect(figures.late).toBeGreaterThan(0)

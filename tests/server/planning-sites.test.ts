@@ -35,11 +35,18 @@ describe('items planned at each site', () => {
   const sell = async (site: number | null, quantity: number, dueOn: string): Promise<void> => {
     const [order] = await rows<{ id: number }>(
       db,
-      sql`insert into sales_orders (number, customer_id, ordered_on, due_on, site_id) select 'SO-S' || ${crypto.randomUUID()}::text, id, '2026-10-01', ${dueOn}, ${site} from customers where code = 'LARK' returning id`,
+      sql`
+        insert into sales_orders (number, customer_id, ordered_on, due_on, site_id)
+        select 'SO-S' || ${crypto.randomUUID()}::text, id, '2026-10-01', ${dueOn}, ${site}
+        from customers
+        where code = 'LARK'
+        returning id`,
     )
     await rows(
       db,
-      sql`insert into sales_lines (order_id, line, item_id, entered, unit, price, quantity, stock_price) values (${order!.id}, 1, ${item}, ${String(quantity)}, 'piece', '1', ${quantity}, '1')`,
+      sql`
+        insert into sales_lines (order_id, line, item_id, entered, unit, price, quantity, stock_price)
+        values (${order!.id}, 1, ${item}, ${String(quantity)}, 'piece', '1', ${quantity}, '1')`,
     )
   }
 
@@ -50,12 +57,28 @@ describe('items planned at each site', () => {
     kit = await idOf('items', 'KIT-FIRST')
     const [made] = await rows<{ id: number }>(
       db,
-      sql`insert into items (code, name, group_id, kind, status, source, stock_unit, buying_unit, selling_unit, making_unit, finest_step, lead_days) select 'WIDGET', 'Widget', group_id, 'stocked', 'active', 'bought', stock_unit, stock_unit, stock_unit, stock_unit, '1', 0 from items where code = 'BONE' returning id`,
+      sql`
+        insert into items (
+          code, name, group_id, kind, status, source, stock_unit, buying_unit, selling_unit, making_unit,
+          finest_step, lead_days
+        )
+        select
+          'WIDGET', 'Widget', group_id, 'stocked', 'active', 'bought', stock_unit, stock_unit, stock_unit,
+          stock_unit, '1', 0
+        from items
+        where code = 'BONE'
+        returning id`,
     )
     item = made!.id
     await rows(
       db,
-      sql`insert into supplier_terms (item_id, supplier_id, rank, unit, price, lead_days) select ${item}, id, 1, 'piece', '1', 5 from suppliers where calendar_id is null order by id limit 1`,
+      sql`
+        insert into supplier_terms (item_id, supplier_id, rank, unit, price, lead_days)
+        select ${item}, id, 1, 'piece', '1', 5
+        from suppliers
+        where calendar_id is null
+        order by id
+        limit 1`,
     )
   })
 
@@ -77,7 +100,11 @@ describe('items planned at each site', () => {
     // Above it nothing is to do.
     await rows(
       db,
-      sql`insert into balances (item_id, place_id, status, on_hand) select ${kit}, id, 'available', 8 from places where code = 'PK-1'`,
+      sql`
+        insert into balances (item_id, place_id, status, on_hand)
+        select ${kit}, id, 'available', 8
+        from places
+        where code = 'PK-1'`,
     )
     expect((await of(await make(), 'KIT-FIRST')).filter((text) => text.startsWith('move'))).toEqual([])
     await rows(
@@ -122,7 +149,13 @@ describe('items planned at each site', () => {
     (
       await rows<{ number: string }>(
         db,
-        sql`select o.number from sales_orders o join sales_lines l on l.order_id = o.id where l.item_id = ${item} order by o.id limit 1`,
+        sql`
+          select o.number
+          from sales_orders o
+          join sales_lines l on l.order_id = o.id
+          where l.item_id = ${item}
+          order by o.id
+          limit 1`,
       )
     )[0]!.number
 
@@ -130,7 +163,11 @@ describe('items planned at each site', () => {
     const lay = async (site: number, quantity: number) =>
       rows(
         db,
-        sql`insert into balances (item_id, place_id, status, on_hand) select ${item}, min(id), 'available', ${quantity} from places where site_id = ${site} and not closed_to_picking`,
+        sql`
+          insert into balances (item_id, place_id, status, on_hand)
+          select ${item}, min(id), 'available', ${quantity}
+          from places
+          where site_id = ${site} and not closed_to_picking`,
       )
     await lay(store, 4)
     await lay(parkside, 3)
@@ -157,7 +194,9 @@ describe('items planned at each site', () => {
     ])
     await rows(
       db,
-      sql`insert into routes (code, name, from_site_id, to_site_id, days) values ('VAN-BACK', 'Van back', ${parkside}, ${workshop}, 1)`,
+      sql`
+        insert into routes (code, name, from_site_id, to_site_id, days)
+        values ('VAN-BACK', 'Van back', ${parkside}, ${workshop}, 1)`,
     )
     expect(await of(await make(), 'WIDGET')).toContain('move 6 Parkside Warehouse→Workshop 2026-11-05→2026-11-06')
     await rows(db, sql`delete from routes where code = 'VAN-BACK'`)
@@ -183,19 +222,36 @@ describe('items planned at each site', () => {
     )
     const made = await rows<{ siteId: number | null }>(
       db,
-      sql`select site_id as "siteId" from purchase_orders where id = any(${sql`array[${sql.join(
-        done.documents.map((one) => sql`${one.id}::int`),
-        sql`, `,
-      )}]`}) order by id`,
+      sql`
+        select site_id as "siteId"
+        from purchase_orders
+        where id = any(
+          ${sql`
+            array[
+              ${sql.join(
+                done.documents.map((one) => sql`${one.id}::int`),
+                sql`, `,
+              )}
+            ]`}
+        )
+        order by id`,
     )
     expect(made.map((one) => one.siteId)).toEqual([parkside, null])
     expect(await of(plan, 'WIDGET')).toEqual([])
     await rows(
       db,
-      sql`update purchase_orders set status = 'closed' where id = any(${sql`array[${sql.join(
-        done.documents.map((one) => sql`${one.id}::int`),
-        sql`, `,
-      )}]`})`,
+      sql`
+        update purchase_orders
+        set status = 'closed'
+        where id = any(
+          ${sql`
+            array[
+              ${sql.join(
+                done.documents.map((one) => sql`${one.id}::int`),
+                sql`, `,
+              )}
+            ]`}
+        )`,
     )
     await rows(db, sql`update routes set retired = false where id = ${van!.id}`)
   })
@@ -277,13 +333,22 @@ describe('items planned at each site', () => {
       line: number
     }>(
       db,
-      sql`select t.id, from_site_id as "from", to_site_id as "to", leaves_on as "leavesOn", due_on as "dueOn", l.id as line from transfers t join transfer_lines l on l.transfer_id = t.id where l.item_id = ${item}`,
+      sql`
+        select
+          t.id, from_site_id as "from", to_site_id as "to", leaves_on as "leavesOn", due_on as "dueOn",
+          l.id as line
+        from transfers t
+        join transfer_lines l on l.transfer_id = t.id
+        where l.item_id = ${item}`,
     )
     expect(transfer).toMatchObject({ from: workshop, to: parkside, leavesOn: '2026-10-27', dueOn: '2026-10-29' })
     // The customer wants them two weeks sooner: the transfer and the purchase are to be pulled in.
     await rows(
       db,
-      sql`update sales_orders set due_on = '2026-10-15' where id in (select order_id from sales_lines where item_id = ${item}) and site_id = ${parkside}`,
+      sql`
+        update sales_orders
+        set due_on = '2026-10-15'
+        where id in (select order_id from sales_lines where item_id = ${item}) and site_id = ${parkside}`,
     )
     await rows(db, sql`update items set pull_in_days = 30 where id = ${item}`)
     await inTransaction((tx) => runPlan(tx, owner, plan))
@@ -310,15 +375,24 @@ describe('items planned at each site', () => {
   it('a forecast is wanted where the item sold over the last year: 5 at 2 : 1 are 3 and 2', async () => {
     await rows(
       db,
-      sql`insert into past_sales (item_id, site_id, sold_on, quantity, value) values (${item}, ${workshop}, '2026-05-01', 20, 2000), (${item}, ${parkside}, '2026-06-01', 10, 1000), (${item}, ${parkside}, '2024-06-01', 500, 1000)`,
+      sql`
+        insert into past_sales (item_id, site_id, sold_on, quantity, value)
+        values
+          (${item}, ${workshop}, '2026-05-01', 20, 2000), (${item}, ${parkside}, '2026-06-01', 10, 1000),
+          (${item}, ${parkside}, '2024-06-01', 500, 1000)`,
     )
     const [forecast] = await rows<{ id: number }>(
       db,
-      sql`insert into forecasts (name, step, first_on, last_on) values ('Widgets', 'week', '2026-11-30', '2026-12-06') returning id`,
+      sql`
+        insert into forecasts (name, step, first_on, last_on)
+        values ('Widgets', 'week', '2026-11-30', '2026-12-06')
+        returning id`,
     )
     await rows(
       db,
-      sql`insert into forecast_cells (forecast_id, item_id, starts_on, quantity) values (${forecast!.id}, ${item}, '2026-11-30', 5)`,
+      sql`
+        insert into forecast_cells (forecast_id, item_id, starts_on, quantity)
+        values (${forecast!.id}, ${item}, '2026-11-30', 5)`,
     )
     const plan = await make({ demandRule: 'both', forecastIds: [forecast!.id] })
     const { input } = await loadPlan(db, plan)

@@ -33,7 +33,11 @@ const totals = async (): Promise<string> =>
   JSON.stringify(
     await rows(
       db,
-      sql`select (select count(*) from sales_orders) as o, (select count(*) from sales_lines) as l, (select count(*) from moves) as m, (select count(*) from changes) as c, (select count(*) from items) as i, (select count(*) from lots) as t`,
+      sql`
+        select
+          (select count(*) from sales_orders) as o, (select count(*) from sales_lines) as l,
+          (select count(*) from moves) as m, (select count(*) from changes) as c,
+          (select count(*) from items) as i, (select count(*) from lots) as t`,
     ),
   )
 

@@ -83,7 +83,11 @@ describe('what cannot be is refused beside its field, and nothing is half record
     (
       await rows(
         db,
-        sql`select (select count(*) from postings) as postings, (select count(*) from moves) as moves, (select count(*) from pieces) as pieces, (select count(*) from lots) as lots, (select count(*) from transfers) as transfers, (select count(*) from stock_counts) as counts`,
+        sql`
+          select
+            (select count(*) from postings) as postings, (select count(*) from moves) as moves,
+            (select count(*) from pieces) as pieces, (select count(*) from lots) as lots,
+            (select count(*) from transfers) as transfers, (select count(*) from stock_counts) as counts`,
       )
     )[0]
   const piece = async (label: string): Promise<number> =>

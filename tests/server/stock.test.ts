@@ -98,7 +98,11 @@ describe('pieces', () => {
     ])
     const moves = await rows<{ q: string; v: string; n: string; d: string }>(
       db,
-      sql`select quantity as q, value::text as v, residue_numerator as n, residue_denominator as d from moves where posting_id = ${done.postingId} order by line`,
+      sql`
+        select quantity as q, value::text as v, residue_numerator as n, residue_denominator as d
+        from moves
+        where posting_id = ${done.postingId}
+        order by line`,
     )
     // 2 000 × 0.30, the residue with it
     expect(moves.map((m) => [m.q, `${m.n}/${m.d}`])).toEqual([
@@ -296,7 +300,15 @@ describe('what is made and kept in pieces', () => {
     await open(part, '4', '1')
     await rows(
       db,
-      sql`with b as (insert into boms (item_id, revision, name, from_on, batch_size, batch_unit) values (${made}, 1, 'Belt', '2026-01-01', 1, 'piece') returning id) insert into bom_lines (bom_id, position, item_id, numerator, denominator, unit) select id, 1, ${part}, 1, 1, 'piece' from b`,
+      sql`
+        with b as (
+          insert into boms (item_id, revision, name, from_on, batch_size, batch_unit)
+          values (${made}, 1, 'Belt', '2026-01-01', 1, 'piece')
+          returning id
+        )
+        insert into bom_lines (bom_id, position, item_id, numerator, denominator, unit)
+        select id, 1, ${part}, 1, 1, 'piece'
+        from b`,
     )
     const { id } = await inTransaction((tx) =>
       createBuild(tx, owner, { itemId: made, quantity: '2', unit: 'piece', dueOn: '2026-10-08' }),

@@ -200,7 +200,12 @@ describe('revisions', () => {
     await save(id, { workMinutes: '95' })
     const [change] = await rows<{ id: number }>(
       db,
-      sql`select id from changes where entity = 'bill of materials' and entity_id = ${String(id)} order by id desc limit 1`,
+      sql`
+        select id
+        from changes
+        where entity = 'bill of materials' and entity_id = ${String(id)}
+        order by id desc
+        limit 1`,
     )
     await inTransaction((tx) => undoChange(tx, owner, change!.id))
     expect((await loadDefinition(db, 'bills', id)).workMinutes).toBe('75')

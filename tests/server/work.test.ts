@@ -70,7 +70,12 @@ describe('goods in', () => {
     ])
     const [move] = await rows(
       db,
-      sql`select entered_quantity as e, entered_unit as u, residue_numerator as n, residue_denominator as d, quantity as q from moves where posting_id = ${done.postingId}`,
+      sql`
+        select
+          entered_quantity as e, entered_unit as u, residue_numerator as n, residue_denominator as d,
+          quantity as q
+        from moves
+        where posting_id = ${done.postingId}`,
     )
     expect(move).toEqual({ e: '2000', u: 'ft2', n: '1', d: '300', q: '133.33' })
   })

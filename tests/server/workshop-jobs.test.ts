@@ -47,7 +47,13 @@ const balanceOf = async (itemId: number, lot = ''): Promise<number> =>
   (
     await rows<{ id: number }>(
       db,
-      sql`select b.id from balances b left join lots l on l.id = b.lot_id where b.item_id = ${itemId} and b.on_hand > 0 and (${lot} = '' or l.number = ${lot}) order by b.id limit 1`,
+      sql`
+        select b.id
+        from balances b
+        left join lots l on l.id = b.lot_id
+        where b.item_id = ${itemId} and b.on_hand > 0 and (${lot} = '' or l.number = ${lot})
+        order by b.id
+        limit 1`,
     )
   )[0]!.id
 
@@ -171,7 +177,13 @@ describe('break-downs', () => {
     expect(
       await rows(
         db,
-        sql`select place_kind as account, sum(amount)::text as amount from journal where posting_id = ${done.postingId} group by 1 having sum(amount) <> 0 order by 1`,
+        sql`
+          select place_kind as account, sum(amount)::text as amount
+          from journal
+          where posting_id = ${done.postingId}
+          group by 1
+          having sum(amount) <> 0
+          order by 1`,
       ),
     ).toEqual([
       { account: 'bin', amount: '-100' },
@@ -328,7 +340,13 @@ describe('cutting', () => {
     (
       await rows<{ says: string }>(
         db,
-        sql`select c.label || ' ' || trim_scale(b.on_hand)::text || coalesce(' ' || l.number, '') as says from balances b join pieces c on c.id = b.piece_id left join lots l on l.id = c.lot_id where b.item_id = ${items.cloth} and b.on_hand > 0 order by c.id`,
+        sql`
+          select c.label || ' ' || trim_scale(b.on_hand)::text || coalesce(' ' || l.number, '') as says
+          from balances b
+          join pieces c on c.id = b.piece_id
+          left join lots l on l.id = c.lot_id
+          where b.item_id = ${items.cloth} and b.on_hand > 0
+          order by c.id`,
       )
     ).map((row) => row.says)
   const edit = (version: number, more: object) =>
@@ -563,9 +581,25 @@ describe('quantity and value in are quantity and value out and loss', () => {
           const [own] = await rows<{ into: string; out: string; work: string; off: string }>(
             db,
             sql`
-        select coalesce(sum(case when t.kind = 'workshop' then m.value + m.variance end), 0)::text as into, coalesce(sum(case when f.kind = 'workshop' then m.value + m.variance end), 0)::text as out, (select coalesce(sum(work_value), 0)::text from postings where document_kind = 'build' and document_id = ${id}) as work,
-          (select coalesce(-sum(e.amount), 0)::text from entries e join postings p on p.id = e.posting_id where p.document_kind = 'build' and p.document_id = ${id} and e.account = 'workshop') as off
-        from postings o join moves m on m.posting_id = o.id join places f on f.id = m.from_place_id join places t on t.id = m.to_place_id where o.document_kind = 'build' and o.document_id = ${id}`,
+              select
+                coalesce(sum(case when t.kind = 'workshop' then m.value + m.variance end), 0)::text as into,
+                coalesce(sum(case when f.kind = 'workshop' then m.value + m.variance end), 0)::text as out,
+                (
+                  select coalesce(sum(work_value), 0)::text
+                  from postings
+                  where document_kind = 'build' and document_id = ${id}
+                ) as work,
+                (
+                  select coalesce(-sum(e.amount), 0)::text
+                  from entries e
+                  join postings p on p.id = e.posting_id
+                  where p.document_kind = 'build' and p.document_id = ${id} and e.account = 'workshop'
+                ) as off
+              from postings o
+              join moves m on m.posting_id = o.id
+              join places f on f.id = m.from_place_id
+              join places t on t.id = m.to_place_id
+              where o.document_kind = 'build' and o.document_id = ${id}`,
           )
           expect(BigInt(own!.into) + BigInt(own!.work)).toBe(
             BigInt(own!.out) + BigInt(own!.off) + BigInt(after.cost.inWork),

@@ -126,7 +126,9 @@ describe('what is short', () => {
     ] as const) {
       await rows(
         db,
-        sql`insert into supplier_terms (item_id, supplier_id, supplier_code, unit, price, lead_days) values (${id}, ${supplierId}, ${code}, 'piece', 1, 7)`,
+        sql`
+          insert into supplier_terms (item_id, supplier_id, supplier_code, unit, price, lead_days)
+          values (${id}, ${supplierId}, ${code}, 'piece', 1, 7)`,
       )
     }
     await inTransaction((tx) =>

@@ -53,7 +53,14 @@ const accounts = async (documentId: number): Promise<Record<string, string>> =>
     (
       await rows<{ account: string; amount: string }>(
         db,
-        sql`select j.place_kind as account, sum(j.amount)::text as amount from journal j join postings o on o.id = j.posting_id where o.document_kind = 'build' and o.document_id = ${documentId} group by 1 having sum(j.amount) <> 0 order by 1`,
+        sql`
+          select j.place_kind as account, sum(j.amount)::text as amount
+          from journal j
+          join postings o on o.id = j.posting_id
+          where o.document_kind = 'build' and o.document_id = ${documentId}
+          group by 1
+          having sum(j.amount) <> 0
+          order by 1`,
       )
     ).map((row) => [row.account, row.amount]),
   )

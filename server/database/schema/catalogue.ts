@@ -38,7 +38,9 @@ export const units = pgTable(
   (table) => [
     check(
       'units_ratio',
-      sql`(${table.dimension} = 'pack') = (${table.numerator} is null) and coalesce(${table.numerator} > 0 and ${table.denominator} > 0, true)`,
+      sql`
+        (${table.dimension} = 'pack') = (${table.numerator} is null)
+          and coalesce(${table.numerator} > 0 and ${table.denominator} > 0, true)`,
     ),
   ],
 )
@@ -223,7 +225,12 @@ export const items = pgTable(
     check('items_lead_days', sql`${table.leadDays} >= 0`),
     check(
       'items_marks',
-      sql`${table.safetyStock} <= coalesce(${table.reorderPoint}, ${table.targetStock}, ${table.maximumStock}, ${table.safetyStock}) and coalesce(${table.reorderPoint} <= coalesce(${table.targetStock}, ${table.maximumStock}), true) and coalesce(${table.targetStock} <= ${table.maximumStock}, true)`,
+      sql`
+        ${table.safetyStock} <= coalesce(
+          ${table.reorderPoint}, ${table.targetStock}, ${table.maximumStock}, ${table.safetyStock}
+        )
+          and coalesce(${table.reorderPoint} <= coalesce(${table.targetStock}, ${table.maximumStock}), true)
+          and coalesce(${table.targetStock} <= ${table.maximumStock}, true)`,
     ),
     check('items_prices', sql`coalesce(${table.lowestPrice} <= ${table.highestPrice}, true)`),
   ],
@@ -326,7 +333,11 @@ export const itemPrices = pgTable(
       .nullsNotDistinct(),
     check(
       'item_prices_sound',
-      sql`${table.price} >= 0 and ${table.fromQuantity} >= 0 and coalesce(${table.fromOn} <= ${table.untilOn}, true) and (${table.priceListId} is null or ${table.customerId} is null)`,
+      sql`
+        ${table.price} >= 0
+          and ${table.fromQuantity} >= 0
+          and coalesce(${table.fromOn} <= ${table.untilOn}, true)
+          and (${table.priceListId} is null or ${table.customerId} is null)`,
     ),
   ],
 )

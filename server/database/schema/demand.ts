@@ -55,7 +55,11 @@ export const salesLines = pgTable(
     unique().on(table.orderId, table.line),
     check(
       'sales_lines_sound',
-      sql`${table.quantity} > 0 and ${table.shipped} >= 0 and ${table.shipped} <= ${table.quantity} and ${table.price} >= 0`,
+      sql`
+        ${table.quantity} > 0
+          and ${table.shipped} >= 0
+          and ${table.shipped} <= ${table.quantity}
+          and ${table.price} >= 0`,
     ),
   ],
 )

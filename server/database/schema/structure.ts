@@ -33,7 +33,14 @@ export const boms = pgTable(
     unique().on(table.itemId, table.revision),
     check(
       'boms_sound',
-      sql`${table.batchSize} > 0 and ${table.outputYield} > 0 and ${table.outputYield} <= 1 and ${table.workMinutes} >= 0 and ${table.minutesPerUnit} >= 0 and ${table.workRate} >= 0 and ${table.otherCost} >= 0`,
+      sql`
+        ${table.batchSize} > 0
+          and ${table.outputYield} > 0
+          and ${table.outputYield} <= 1
+          and ${table.workMinutes} >= 0
+          and ${table.minutesPerUnit} >= 0
+          and ${table.workRate} >= 0
+          and ${table.otherCost} >= 0`,
     ),
   ],
 )

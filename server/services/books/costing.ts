@@ -48,11 +48,13 @@ export async function changeMethod(
       version: item.version + 1,
     }
     await tx.update(items).set(changed).where(eq(items.id, item.id))
-    await tx
-      .delete(standardCosts)
-      .where(
-        sql`${standardCosts.itemId} = ${item.id} and ${edit.method} = 'standard' and ${item.costing} <> 'standard' and posting_id is null`,
-      )
+    await tx.delete(standardCosts).where(
+      sql`
+        ${standardCosts.itemId} = ${item.id}
+          and ${edit.method} = 'standard'
+          and ${item.costing} <> 'standard'
+          and posting_id is null`,
+    )
     await noteChange(
       tx,
       actor,
@@ -127,10 +129,17 @@ async function revalueItems(
   const [own] = await rows<{ closed: string | null }>(tx, sql`select closed_through as closed from company`)
   const found = await rows<{ item: number; site: number; line: number }>(
     tx,
-    sql`select item_id as item, site_id as site, line_id as line from holdings where item_id in (${sql.join(
-      itemIds.map((id) => sql`${id}`),
-      sql`, `,
-    )}) and site_id <> 0 order by 1, 2, 3`,
+    sql`
+      select item_id as item, site_id as site, line_id as line
+      from holdings
+      where item_id in (
+        ${sql.join(
+          itemIds.map((id) => sql`${id}`),
+          sql`, `,
+        )}
+      )
+        and site_id <> 0
+      order by 1, 2, 3`,
   )
   const [postingId] = await recordPosting(tx, actor, { ...act, effectiveOn: actor.today }, [], [], new Map())
   await first?.(postingId!)
@@ -152,8 +161,15 @@ async function revalueItems(
 export async function writePools(tx: Tx, pools: Parameters<typeof recordPosting>[5]): Promise<void> {
   await rows(
     tx,
-    sql`update holdings h set quantity = v.quantity, value = v.value, unit_numerator = v.n, unit_denominator = v.d, layers = coalesce(v.layers, '[]')
-    from jsonb_to_recordset(${JSON.stringify(heldRows(pools, null))}::jsonb) as v(item int, site int, line int, quantity numeric, value bigint, n numeric, d numeric, layers jsonb) where h.item_id = v.item and h.site_id = v.site and h.line_id = v.line`,
+    sql`
+      update holdings h
+      set
+        quantity = v.quantity, value = v.value, unit_numerator = v.n, unit_denominator = v.d,
+        layers = coalesce(v.layers, '[]')
+      from jsonb_to_recordset(${JSON.stringify(heldRows(pools, null))}::jsonb) as v(
+        item int, site int, line int, quantity numeric, value bigint, n numeric, d numeric, layers jsonb
+      )
+      where h.item_id = v.item and h.site_id = v.site and h.line_id = v.line`,
   )
 }
 
@@ -163,10 +179,16 @@ const valuesOf = async (tx: Tx, itemIds: readonly number[]): Promise<Map<number,
       await rows<{ id: number; value: string }>(
         tx,
         sql`
-  select i.id, coalesce(sum(h.value), 0)::text as value from items i left join holdings h on h.item_id = i.id where i.id in (${sql.join(
-    itemIds.map((id) => sql`${id}`),
-    sql`, `,
-  )}) group by i.id`,
+          select i.id, coalesce(sum(h.value), 0)::text as value
+          from items i
+          left join holdings h on h.item_id = i.id
+          where i.id in (
+            ${sql.join(
+              itemIds.map((id) => sql`${id}`),
+              sql`, `,
+            )}
+          )
+          group by i.id`,
       )
     ).map((row) => [row.id, row.value]),
   )

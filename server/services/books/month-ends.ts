@@ -16,9 +16,16 @@ export async function keepMonthEnd(tx: Tx, today: string): Promise<string | null
   const [next] = await rows<{ month: string; later: string | null }>(
     tx,
     sql`
-    select month, (select min(e.month) from month_ends e where e.month > m.month) as later
-    from (select (date_trunc('month', ${today}::date) - n * interval '1 month' - interval '1 day')::date as month from generate_series(0, ${MOST - 1}) n) m
-    where month < ${today}::date - 1 and month >= (select min(effective_on) from moves) and not exists (select 1 from month_ends e where e.month = m.month) order by month desc limit 1`,
+      select month, (select min(e.month) from month_ends e where e.month > m.month) as later
+      from (
+        select (date_trunc('month', ${today}::date) - n * interval '1 month' - interval '1 day')::date as month
+        from generate_series(0, ${MOST - 1}) n
+      ) m
+      where month < ${today}::date - 1
+        and month >= (select min(effective_on) from moves)
+        and not exists (select 1 from month_ends e where e.month = m.month)
+      order by month desc
+      limit 1`,
   )
   if (next === undefined) {
     return null
@@ -27,19 +34,37 @@ export async function keepMonthEnd(tx: Tx, today: string): Promise<string | null
   const base =
     later === null
       ? sql`select item_id, place_id, lot_id, piece_id, status, on_hand as quantity from balances where on_hand > 0`
-      : sql`select item_id, place_id, lot_id, piece_id, status, on_hand as quantity from month_balances where month = ${later}`
+      : sql`
+        select item_id, place_id, lot_id, piece_id, status, on_hand as quantity
+        from month_balances
+        where month = ${later}`
   const since =
     later === null ? sql`effective_on > ${month}` : sql`effective_on > ${month} and effective_on <= ${later}`
   await rows(
     tx,
-    sql`with gone as (delete from month_ends where month < ${today}::date - ${(MOST + 1) * 31}::int) delete from month_balances where month = ${month} or month < ${today}::date - ${(MOST + 1) * 31}::int`,
+    sql`
+      with gone as (delete from month_ends where month < ${today}::date - ${(MOST + 1) * 31}::int)
+      delete from month_balances
+      where month = ${month} or month < ${today}::date - ${(MOST + 1) * 31}::int`,
   )
   await rows(
     tx,
-    sql`insert into month_balances (month, item_id, place_id, lot_id, piece_id, status, on_hand)
-    select ${month}, item_id, place_id, lot_id, piece_id, status, sum(quantity) from (${base}
-      union all select item_id, to_place_id, lot_id, piece_id, to_status, -quantity from moves where to_status is not null and ${since}
-      union all select item_id, from_place_id, lot_id, piece_id, from_status, quantity from moves where from_status is not null and ${since}) x group by 2, 3, 4, 5, 6 having sum(quantity) > 0`,
+    sql`
+      insert into month_balances (month, item_id, place_id, lot_id, piece_id, status, on_hand)
+      select ${month}, item_id, place_id, lot_id, piece_id, status, sum(quantity)
+      from (
+        ${base}
+        union all
+        select item_id, to_place_id, lot_id, piece_id, to_status, -quantity
+        from moves
+        where to_status is not null and ${since}
+        union all
+        select item_id, from_place_id, lot_id, piece_id, from_status, quantity
+        from moves
+        where from_status is not null and ${since}
+      ) x
+      group by 2, 3, 4, 5, 6
+      having sum(quantity) > 0`,
   )
   await rows(tx, sql`insert into month_ends (month) values (${month})`)
   return month

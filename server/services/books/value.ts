@@ -52,14 +52,37 @@ export async function stockValue(
   const values = await rows<{ itemId: number; site: number; value: string }>(
     db,
     sql`
-    select j.item_id as "itemId", j.site_id as site, coalesce(sum(j.amount) filter (where ${STOCK}), 0)::text as value from journal j where ${STOCK} and ${until(asOf)} group by 1, 2`,
+      select
+        j.item_id as "itemId", j.site_id as site,
+        coalesce(sum(j.amount) filter (where ${STOCK}), 0)::text as value
+      from journal j
+      where ${STOCK} and ${until(asOf)}
+      group by 1, 2`,
   )
   const open = await rows<{ itemId: number; site: number; amount: string }>(
     db,
     sql`
-    select item_id as "itemId", site_id as site, (-sum(amount))::text as amount from (
-      select j.item_id, (select case when t.site_id is null then f.site_id else t.site_id end from moves m join places f on f.id = m.from_place_id join places t on t.id = m.to_place_id where m.id = j.move_id) as site_id, j.amount from journal j where j.place_kind = 'supplier' and j.move_id is not null and ${until(asOf)}
-      union all select j.item_id, j.site_id, j.amount from journal j where j.place_kind = 'supplier' and j.move_id is null and ${until(asOf)}) x group by 1, 2 having sum(amount) <> 0`,
+      select item_id as "itemId", site_id as site, (-sum(amount))::text as amount
+      from (
+        select
+          j.item_id,
+          (
+            select case when t.site_id is null then f.site_id else t.site_id end
+            from moves m
+            join places f on f.id = m.from_place_id
+            join places t on t.id = m.to_place_id
+            where m.id = j.move_id
+          ) as site_id,
+          j.amount
+        from journal j
+        where j.place_kind = 'supplier' and j.move_id is not null and ${until(asOf)}
+        union all
+        select j.item_id, j.site_id, j.amount
+        from journal j
+        where j.place_kind = 'supplier' and j.move_id is null and ${until(asOf)}
+      ) x
+      group by 1, 2
+      having sum(amount) <> 0`,
   )
   const uninvoiced = new Map(open.map((row) => [`${row.itemId} ${row.site}`, row.amount]))
   const quantities = groupBy(await quantitiesOn(asOf), (q) => `${q.itemId} ${q.site}`)
@@ -67,7 +90,11 @@ export async function stockValue(
     (
       await rows<{ id: number; code: string; name: string; group: string; symbol: string; decimals: number }>(
         db,
-        sql`select i.id, i.code, i.name, g.name as "group", u.symbol, u.decimals from items i join item_groups g on g.id = i.group_id join units u on u.code = i.stock_unit`,
+        sql`
+          select i.id, i.code, i.name, g.name as "group", u.symbol, u.decimals
+          from items i
+          join item_groups g on g.id = i.group_id
+          join units u on u.code = i.stock_unit`,
       )
     ).map((item) => [item.id, item]),
   )
@@ -159,15 +186,33 @@ async function quantitiesOn(
   const since =
     asOf === null
       ? sql``
-      : sql`union all
-    select m.item_id, coalesce(p.site_id, 0), m.lot_id, -m.quantity from moves m join places p on p.id = m.to_place_id and p.kind in ('bin', 'transit') where m.effective_on > ${asOf}
-    union all select m.item_id, coalesce(p.site_id, 0), m.lot_id, m.quantity from moves m join places p on p.id = m.from_place_id and p.kind in ('bin', 'transit') where m.effective_on > ${asOf}`
+      : sql`
+        union all
+        select m.item_id, coalesce(p.site_id, 0), m.lot_id, -m.quantity
+        from moves m
+        join places p on p.id = m.to_place_id and p.kind in ('bin', 'transit')
+        where m.effective_on > ${asOf}
+        union all
+        select m.item_id, coalesce(p.site_id, 0), m.lot_id, m.quantity
+        from moves m
+        join places p on p.id = m.from_place_id and p.kind in ('bin', 'transit')
+        where m.effective_on > ${asOf}`
   return rows(
     db,
     sql`
-    select x.item_id as "itemId", x.site, coalesce(l.number, '') as lot, trim_scale(sum(x.quantity))::text as quantity from (
-      select b.item_id, coalesce(p.site_id, 0) as site, b.lot_id, b.on_hand as quantity from balances b join places p on p.id = b.place_id where b.on_hand > 0 ${since}) x left join lots l on l.id = x.lot_id
-    group by 1, 2, 3 having sum(x.quantity) <> 0 order by 1, 2, 3`,
+      select
+        x.item_id as "itemId", x.site, coalesce(l.number, '') as lot,
+        trim_scale(sum(x.quantity))::text as quantity
+      from (
+        select b.item_id, coalesce(p.site_id, 0) as site, b.lot_id, b.on_hand as quantity
+        from balances b
+        join places p on p.id = b.place_id
+        where b.on_hand > 0 ${since}
+      ) x
+      left join lots l on l.id = x.lot_id
+      group by 1, 2, 3
+      having sum(x.quantity) <> 0
+      order by 1, 2, 3`,
   )
 }
 
@@ -185,12 +230,28 @@ export async function journal(
   limit: number,
   query: { before?: number; from?: string | null; until?: string | null } = {},
 ): Promise<JournalRow[]> {
-  const days = sql`(${query.from ?? null}::date is null or o.effective_on >= ${query.from ?? null}) and (${query.until ?? null}::date is null or o.effective_on <= ${query.until ?? null})`
+  const days = sql`
+    (${query.from ?? null}::date is null or o.effective_on >= ${query.from ?? null})
+      and (${query.until ?? null}::date is null or o.effective_on <= ${query.until ?? null})`
   const found = await rows<Omit<JournalRow, 'account'> & { kind: string }>(
     db,
     sql`
-    select j.posting_id as "postingId", o.effective_on as day, o.label, u.name as who, j.place_kind as kind, sum(j.amount)::text as amount from journal j join postings o on o.id = j.posting_id join users u on u.id = o.user_id
-    where j.posting_id in (select id from postings o where id < ${query.before ?? 2_147_483_647} and ${days} order by id desc limit ${limit}) group by 1, 2, 3, 4, 5 having sum(j.amount) <> 0 order by 1 desc, sum(j.amount) desc`,
+      select
+        j.posting_id as "postingId", o.effective_on as day, o.label, u.name as who, j.place_kind as kind,
+        sum(j.amount)::text as amount
+      from journal j
+      join postings o on o.id = j.posting_id
+      join users u on u.id = o.user_id
+      where j.posting_id in (
+        select id
+        from postings o
+        where id < ${query.before ?? 2_147_483_647} and ${days}
+        order by id desc
+        limit ${limit}
+      )
+      group by 1, 2, 3, 4, 5
+      having sum(j.amount) <> 0
+      order by 1 desc, sum(j.amount) desc`,
   )
   return found.map(({ kind, ...row }) => ({ ...row, account: ACCOUNTS[kind]! }))
 }
@@ -205,7 +266,12 @@ export async function accounts(asOf: string | null = null): Promise<AccountRow[]
   return accountNames(
     await rows<{ account: string; amount: string }>(
       db,
-      sql`select j.place_kind as account, sum(j.amount)::text as amount from journal j where ${until(asOf)} group by 1 order by 1`,
+      sql`
+        select j.place_kind as account, sum(j.amount)::text as amount
+        from journal j
+        where ${until(asOf)}
+        group by 1
+        order by 1`,
     ),
   )
 }

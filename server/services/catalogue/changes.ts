@@ -34,13 +34,23 @@ export interface ChangeTold {
   readonly lines: readonly { readonly field: string; readonly before: string; readonly after: string }[]
 }
 
-const CHANGES = sql`select c.id, c.at, u.name as who, c.entity, c.entity_id as "entityId", c.label, c.before, c.after, c.batch_id as "batchId", c.undoes_id is not null as undoes, exists (select 1 from changes d where d.undoes_id = c.id) as undone from changes c join users u on u.id = c.user_id`
+const CHANGES = sql`
+  select
+    c.id, c.at, u.name as who, c.entity, c.entity_id as "entityId", c.label, c.before, c.after,
+    c.batch_id as "batchId", c.undoes_id is not null as undoes,
+    exists (select 1 from changes d where d.undoes_id = c.id) as undone
+  from changes c
+  join users u on u.id = c.user_id`
 
 /** Who changed what of a definition, the latest first, in words. */
 export async function changesOf(reader: Reader, kind: DefinitionKind, id: number): Promise<ChangeTold[]> {
   const found = await rows<ChangeRow>(
     reader,
-    sql`${CHANGES} where c.entity = ${DEFINITION_NAMES[kind]} and c.entity_id = ${String(id)} order by c.id desc limit 200`,
+    sql`
+      ${CHANGES}
+      where c.entity = ${DEFINITION_NAMES[kind]} and c.entity_id = ${String(id)}
+      order by c.id desc
+      limit 200`,
   )
   const names = await loadNames(reader, found)
   return found.map((change) => ({
@@ -167,7 +177,13 @@ async function bringBack<K extends DefinitionKind>(
     sql`, `,
   )
   await tx.execute(
-    sql`insert into ${sql.identifier(shape.table)} (${columns}) overriding system value select ${columns} from jsonb_populate_recordset(null::${sql.identifier(shape.table)}, ${JSON.stringify([{ id: Number(change.entityId), ...own }])}::jsonb)`,
+    sql`
+      insert into ${sql.identifier(shape.table)} (${columns}) overriding system value
+      select ${columns}
+      from jsonb_populate_recordset(
+        null::${sql.identifier(shape.table)},
+        ${JSON.stringify([{ id: Number(change.entityId), ...own }])}::jsonb
+      )`,
   )
   for (const [table, parent] of Object.entries(shape.lists)) {
     await insertRows(

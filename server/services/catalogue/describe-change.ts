@@ -77,7 +77,12 @@ export async function loadNames(reader: Reader, changes: readonly Change[]): Pro
   for (const [table, ids] of asked) {
     for (const row of await rows<{ id: number; name: string }>(
       reader,
-      sql`select id, ${sql.identifier(table === 'calendars' || table === 'suppliers' || table === 'customers' ? 'name' : 'code')} as name from ${sql.identifier(table)} where ${among(sql`id`, [...ids])}`,
+      sql`
+        select
+          id,
+          ${sql.identifier(table === 'calendars' || table === 'suppliers' || table === 'customers' ? 'name' : 'code')} as name
+        from ${sql.identifier(table)}
+        where ${among(sql`id`, [...ids])}`,
     )) {
       names.set(`${table} ${row.id}`, row.name)
     }

@@ -113,7 +113,9 @@ async function nearWords(word: string): Promise<string[]> {
     await tx.execute(sql`set local pg_trgm.similarity_threshold = 0.25`)
     return rows<{ word: string }>(
       tx,
-      sql`(select word from words where word like ${`${escaped(word)}%`} order by length(word) limit 10) union (select word from words where word % ${word} order by similarity(word, ${word}) desc limit 20)`,
+      sql`
+        (select word from words where word like ${`${escaped(word)}%`} order by length(word) limit 10)
+        union (select word from words where word % ${word} order by similarity(word, ${word}) desc limit 20)`,
     )
   })
   const allowed = word.length <= 4 ? 1 : word.length <= 7 ? 2 : 3
@@ -126,10 +128,15 @@ const withWords = (near: readonly (readonly string[])[]): Promise<(Found & { nam
     : rows<Found & { named: string }>(
         db,
         sql`
-  select ${FIELDS}, n.code || ' ' || n.name as named from names n left join items i on i.id = n.ref and n.kind = 'item code' where ${sql.join(
-    near.map((list) => sql`n.words && ${sql.param(list)}::text[]`),
-    sql` and `,
-  )} order by n.retired limit 200`,
+          select ${FIELDS}, n.code || ' ' || n.name as named
+          from names n
+          left join items i on i.id = n.ref and n.kind = 'item code'
+          where ${sql.join(
+            near.map((list) => sql`n.words && ${sql.param(list)}::text[]`),
+            sql` and `,
+          )}
+          order by n.retired
+          limit 200`,
       )
 
 /** The least share of a word's letters that must change to make it a word of a text, or the beginning of one. */
@@ -146,12 +153,21 @@ function closestWord(word: string, text: string): number {
   )
 }
 
-const FIELDS = sql`case n.kind when 'item code' then 'item' else n.kind end as kind, n.ref as id, coalesce(i.code, n.code) as code, coalesce(i.name, n.name) || case when n.retired then ' (retired)' else '' end as name,
+const FIELDS = sql`
+  case n.kind when 'item code' then 'item' else n.kind end as kind, n.ref as id,
+  coalesce(i.code, n.code) as code,
+  coalesce(i.name, n.name) || case when n.retired then ' (retired)' else '' end as name,
   case when n.kind = 'item code' then n.code end as by, n.unit`
 const named = (where: SQL, order: SQL): Promise<Found[]> =>
   rows<Found>(
     db,
-    sql`select ${FIELDS} from names n left join items i on i.id = n.ref and n.kind = 'item code' where ${where} order by n.retired, case n.kind when 'item' then 0 when 'item code' then 1 else 2 end, ${order} limit ${ENOUGH}`,
+    sql`
+      select ${FIELDS}
+      from names n
+      left join items i on i.id = n.ref and n.kind = 'item code'
+      where ${where}
+      order by n.retired, case n.kind when 'item' then 0 when 'item code' then 1 else 2 end, ${order}
+      limit ${ENOUGH}`,
   )
 
 /** Orders, jobs and lots by their number, orders by whose they are too. */
@@ -161,13 +177,69 @@ async function documents(text: string): Promise<Found[]> {
   return rows<Found>(
     db,
     sql`
-    (select 'sales order' as kind, o.id, o.number as code, c.name from sales_orders o join customers c on c.id = o.customer_id where lower(o.number) like ${starts} or c.name ilike ${holds} order by o.status = 'open' desc, o.number limit 6) union all
-    (select 'purchase order', o.id, o.number, s.name from purchase_orders o join suppliers s on s.id = o.supplier_id where lower(o.number) like ${starts} or s.name ilike ${holds} order by o.status = 'open' desc, o.number limit 6) union all
-    (select 'build', b.id, b.number, i.name from builds b join items i on i.id = b.item_id where lower(b.number) like ${starts} order by b.number limit 6) union all
-    (select 'break-down', b.id, b.number, i.name from break_downs b join items i on i.id = b.item_id where lower(b.number) like ${starts} order by b.number limit 6) union all
-    (select 'lot', l.id, l.number, i.name from lots l join items i on i.id = l.item_id where lower(l.number) like ${starts} order by l.number limit 6) union all
-    (select 'piece', c.id, c.label, i.name from pieces c join items i on i.id = c.item_id where lower(c.label) like ${starts} order by c.label limit 6) union all
-    (select 'transfer', t.id, t.number, f.name || ' → ' || g.name from transfers t join sites f on f.id = t.from_site_id join sites g on g.id = t.to_site_id where lower(t.number) like ${starts} order by t.number limit 6) union all
-    (select 'stock count', c.id, c.number, c.name from stock_counts c where lower(c.number) like ${starts} order by c.number limit 6)`,
+      (
+        select 'sales order' as kind, o.id, o.number as code, c.name
+        from sales_orders o
+        join customers c on c.id = o.customer_id
+        where lower(o.number) like ${starts} or c.name ilike ${holds}
+        order by o.status = 'open' desc, o.number
+        limit 6
+      )
+      union all (
+        select 'purchase order', o.id, o.number, s.name
+        from purchase_orders o
+        join suppliers s on s.id = o.supplier_id
+        where lower(o.number) like ${starts} or s.name ilike ${holds}
+        order by o.status = 'open' desc, o.number
+        limit 6
+      )
+      union all (
+        select 'build', b.id, b.number, i.name
+        from builds b
+        join items i on i.id = b.item_id
+        where lower(b.number) like ${starts}
+        order by b.number
+        limit 6
+      )
+      union all (
+        select 'break-down', b.id, b.number, i.name
+        from break_downs b
+        join items i on i.id = b.item_id
+        where lower(b.number) like ${starts}
+        order by b.number
+        limit 6
+      )
+      union all (
+        select 'lot', l.id, l.number, i.name
+        from lots l
+        join items i on i.id = l.item_id
+        where lower(l.number) like ${starts}
+        order by l.number
+        limit 6
+      )
+      union all (
+        select 'piece', c.id, c.label, i.name
+        from pieces c
+        join items i on i.id = c.item_id
+        where lower(c.label) like ${starts}
+        order by c.label
+        limit 6
+      )
+      union all (
+        select 'transfer', t.id, t.number, f.name || ' → ' || g.name
+        from transfers t
+        join sites f on f.id = t.from_site_id
+        join sites g on g.id = t.to_site_id
+        where lower(t.number) like ${starts}
+        order by t.number
+        limit 6
+      )
+      union all (
+        select 'stock count', c.id, c.number, c.name
+        from stock_counts c
+        where lower(c.number) like ${starts}
+        order by c.number
+        limit 6
+      )`,
   )
 }

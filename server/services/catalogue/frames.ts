@@ -67,10 +67,17 @@ export async function loadFrames(reader: Reader, ids: readonly number[] | 'all')
   const itemRows = await rows<Omit<Frame, 'measure' | 'symbol' | 'decimalSign'>>(
     reader,
     sql`
-    select id, code, name, kind, status, source, kit_policy as "kitPolicy", tracking, shelf_life_days as "shelfLifeDays", lead_days as "leadDays", safety_stock as "safetyStock", reorder_point as "reorderPoint", maximum_stock as "maximumStock", usual_order as "usualOrder",
-      order_rule as "orderRule", cover_days as "coverDays", order_cost as "orderCost", holding_percent as "holdingPercent", maximum_order as "maximumOrder", pull_in_days as "pullInDays", standard_cost as "standardCost", from_site_id as "fromSiteId",
-      lowest_price as "lowestPrice", highest_price as "highestPrice", buying_unit as "buyingUnit", selling_unit as "sellingUnit", stock_unit as "stockUnit", finest_step as "finestStep"
-    from items where ${ids === 'all' ? sql`true` : sql`id = any(${sql.param([...ids])}::int[])`}`,
+      select
+        id, code, name, kind, status, source, kit_policy as "kitPolicy", tracking,
+        shelf_life_days as "shelfLifeDays", lead_days as "leadDays", safety_stock as "safetyStock",
+        reorder_point as "reorderPoint", maximum_stock as "maximumStock", usual_order as "usualOrder",
+        order_rule as "orderRule", cover_days as "coverDays", order_cost as "orderCost",
+        holding_percent as "holdingPercent", maximum_order as "maximumOrder", pull_in_days as "pullInDays",
+        standard_cost as "standardCost", from_site_id as "fromSiteId", lowest_price as "lowestPrice",
+        highest_price as "highestPrice", buying_unit as "buyingUnit", selling_unit as "sellingUnit",
+        stock_unit as "stockUnit", finest_step as "finestStep"
+      from items
+      where ${ids === 'all' ? sql`true` : sql`id = any(${sql.param([...ids])}::int[])`}`,
   )
   const relations = groupBy(
     await reader

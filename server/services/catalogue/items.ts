@@ -33,7 +33,8 @@ export interface ItemRow {
   barcode: string | null
 }
 
-const ON_HAND = sql`coalesce((select sum(on_hand) from balances b where b.item_id = i.id and b.status = 'available'), 0)`
+const ON_HAND = sql`
+  coalesce((select sum(on_hand) from balances b where b.item_id = i.id and b.status = 'available'), 0)`
 const SORTS: Readonly<Record<string, SQL>> = {
   code: sql`i.code`,
   '-code': sql`i.code desc`,
@@ -52,7 +53,12 @@ function filterOf(query: z.output<typeof ItemQuery>): SQL {
     ...(query.search === ''
       ? []
       : [
-          sql`i.id in (select n.ref from names n where n.kind in ('item', 'item code') and n.code || ' ' || n.name ilike ${like})`,
+          sql`
+            i.id in (
+              select n.ref
+              from names n
+              where n.kind in ('item', 'item code') and n.code || ' ' || n.name ilike ${like}
+            )`,
         ]),
     ...(query.status === '' ? [] : [sql`i.status = ${query.status}`]),
     ...(query.source === '' ? [] : [sql`i.source = ${query.source}`]),
@@ -60,7 +66,20 @@ function filterOf(query: z.output<typeof ItemQuery>): SQL {
     ...(query.group === undefined
       ? []
       : [
-          sql`i.group_id in (with recursive tree as (select id from item_groups where id = ${query.group} union select g.id from item_groups g join tree t on g.parent_id = t.id) select id from tree)`,
+          sql`
+            i.group_id in (
+              with recursive tree as (
+                select id
+                from item_groups
+                where id = ${query.group}
+                union
+                select g.id
+                from item_groups g
+                join tree t on g.parent_id = t.id
+              )
+              select id
+              from tree
+            )`,
         ]),
     ...(query.supplier === undefined
       ? []
@@ -84,18 +103,67 @@ export async function listItems(query: z.output<typeof ItemQuery>): Promise<Page
   const list = await rows<ItemRow>(
     db,
     sql`
-    with page as materialized (select i.id, row_number() over (order by ${order}) as place from items i ${query.sort.endsWith('group') ? sql`join item_groups g on g.id = i.group_id` : sql``} where ${where} order by ${order} limit ${query.size} offset ${(query.page - 1) * query.size})
-    select i.id, i.code, i.name, g.name as "group", i.status, i.source, i.tracking, i.stock_unit as "stockUnit", u.symbol, u.decimals, i.safety_stock as "safetyStock", i.picture_id as "pictureId", i.name2, i.price, (select symbol from units where code = i.selling_unit) as "sellingSymbol", i.lead_days as "leadDays",
-      t.supplier, t.supplier_code as "supplierCode", (select c.code from item_codes c where c.item_id = i.id and c.kind = 'barcode' order by (c.unit = i.stock_unit) desc, c.id limit 1) as barcode,
-      ${ON_HAND} as "onHand",
-      coalesce((select sum(allocated) from balances b where b.item_id = i.id), 0) as allocated,
-      coalesce((select sum(greatest(l.quantity - l.received, 0)) from purchase_lines l join purchase_orders o on o.id = l.order_id where l.item_id = i.id and o.status = 'open' and not l.closed_short), 0)
-        + coalesce((select sum(greatest(quantity - made, 0)) from builds b where b.item_id = i.id and b.status in ('draft', 'ready', 'started')), 0) as coming,
-      coalesce((select sum(l.quantity - l.shipped) from sales_lines l join sales_orders o on o.id = l.order_id where l.item_id = i.id and o.status = 'open'), 0) as wanted,
-      coalesce((select sum(value) from holdings h where h.item_id = i.id), 0)::text as value
-    from page p join items i on i.id = p.id join item_groups g on g.id = i.group_id join units u on u.code = i.stock_unit
-      left join lateral (select s.name as supplier, t.supplier_code from supplier_terms t join suppliers s on s.id = t.supplier_id where t.item_id = i.id order by t.rank, t.id limit 1) t on true
-    order by p.place`,
+      with page as materialized (
+        select i.id, row_number() over (order by ${order}) as place
+        from items i ${query.sort.endsWith('group') ? sql`join item_groups g on g.id = i.group_id` : sql``}
+        where ${where}
+        order by ${order}
+        limit ${query.size}
+        offset ${(query.page - 1) * query.size}
+      )
+      select
+        i.id, i.code, i.name, g.name as "group", i.status, i.source, i.tracking, i.stock_unit as "stockUnit",
+        u.symbol, u.decimals, i.safety_stock as "safetyStock", i.picture_id as "pictureId", i.name2, i.price,
+        (select symbol from units where code = i.selling_unit) as "sellingSymbol", i.lead_days as "leadDays",
+        t.supplier, t.supplier_code as "supplierCode",
+        (
+          select c.code
+          from item_codes c
+          where c.item_id = i.id and c.kind = 'barcode'
+          order by (c.unit = i.stock_unit) desc, c.id
+          limit 1
+        ) as barcode,
+        ${ON_HAND} as "onHand",
+        coalesce((select sum(allocated) from balances b where b.item_id = i.id), 0) as allocated,
+        coalesce(
+          (
+            select sum(greatest(l.quantity - l.received, 0))
+            from purchase_lines l
+            join purchase_orders o on o.id = l.order_id
+            where l.item_id = i.id and o.status = 'open' and not l.closed_short
+          ),
+          0
+        ) + coalesce(
+          (
+            select sum(greatest(quantity - made, 0))
+            from builds b
+            where b.item_id = i.id and b.status in ('draft', 'ready', 'started')
+          ),
+          0
+        ) as coming,
+        coalesce(
+          (
+            select sum(l.quantity - l.shipped)
+            from sales_lines l
+            join sales_orders o on o.id = l.order_id
+            where l.item_id = i.id and o.status = 'open'
+          ),
+          0
+        ) as wanted,
+        coalesce((select sum(value) from holdings h where h.item_id = i.id), 0)::text as value
+      from page p
+      join items i on i.id = p.id
+      join item_groups g on g.id = i.group_id
+      join units u on u.code = i.stock_unit
+      left join lateral (
+        select s.name as supplier, t.supplier_code
+        from supplier_terms t
+        join suppliers s on s.id = t.supplier_id
+        where t.item_id = i.id
+        order by t.rank, t.id
+        limit 1
+      ) t on true
+      order by p.place`,
   )
   return { rows: list, total: count!.total }
 }

@@ -48,14 +48,43 @@ export async function printLotLabels(asked: PrintLotLabels): Promise<Buffer> {
   }>(
     db,
     sql`
-    select null::int as "lotId", c.id as "pieceId", i.code, i.name, c.label as text, concat_ws(' · ', l.number, trim_scale(c.original)::text || ' ' || u.symbol, nullif((select string_agg(key || ' ' || value, ', ') from jsonb_each_text(coalesce(l.traits, '{}') || c.traits)), '')) as says from pieces c join items i on i.id = c.item_id join units u on u.code = i.stock_unit left join lots l on l.id = c.lot_id where c.id in (${sql.join(
-      [0, ...asked.things.flatMap((t) => t.pieceId ?? [])].map((id) => sql`${id}`),
-      sql`, `,
-    )})
-    union all select l.id, null, i.code, i.name, l.number, concat_ws(' · ', 'expires ' || l.expires_on, nullif((select string_agg(key || ' ' || value, ', ') from jsonb_each_text(l.traits)), '')) from lots l join items i on i.id = l.item_id where l.id in (${sql.join(
-      [0, ...asked.things.flatMap((t) => t.lotId ?? [])].map((id) => sql`${id}`),
-      sql`, `,
-    )})`,
+      select
+        null::int as "lotId", c.id as "pieceId", i.code, i.name, c.label as text,
+        concat_ws(
+          ' · ', l.number, trim_scale(c.original)::text || ' ' || u.symbol,
+          nullif(
+            (
+              select string_agg(key || ' ' || value, ', ')
+              from jsonb_each_text(coalesce(l.traits, '{}') || c.traits)
+            ),
+            ''
+          )
+        ) as says
+      from pieces c
+      join items i on i.id = c.item_id
+      join units u on u.code = i.stock_unit
+      left join lots l on l.id = c.lot_id
+      where c.id in (
+        ${sql.join(
+          [0, ...asked.things.flatMap((t) => t.pieceId ?? [])].map((id) => sql`${id}`),
+          sql`, `,
+        )}
+      )
+      union all
+      select
+        l.id, null, i.code, i.name, l.number,
+        concat_ws(
+          ' · ', 'expires ' || l.expires_on,
+          nullif((select string_agg(key || ' ' || value, ', ') from jsonb_each_text(l.traits)), '')
+        )
+      from lots l
+      join items i on i.id = l.item_id
+      where l.id in (
+        ${sql.join(
+          [0, ...asked.things.flatMap((t) => t.lotId ?? [])].map((id) => sql`${id}`),
+          sql`, `,
+        )}
+      )`,
   )
   const labels = asked.things.flatMap(({ lotId, pieceId, copies }) => {
     const thing = found.find((one) => (pieceId !== null ? one.pieceId === pieceId : one.lotId === lotId))

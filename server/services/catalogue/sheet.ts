@@ -28,8 +28,31 @@ async function unitsOf(id: number): Promise<{ value: string; name: string }[]> {
   return rows(
     db,
     sql`
-    select u.code as value, u.name from units u join (select stock_unit as unit, 0 as place from items where id = ${id} union select buying_unit, 1 from items where id = ${id} union select selling_unit, 1 from items where id = ${id}
-      union select unit, 1 from item_relations where item_id = ${id} and unit in (select code from units where dimension in ('pack', 'count')) union select unit, 1 from item_codes where item_id = ${id} and unit is not null) own on own.unit = u.code group by u.code, u.name order by min(own.place), u.name`,
+      select u.code as value, u.name
+      from units u
+      join (
+        select stock_unit as unit, 0 as place
+        from items
+        where id = ${id}
+        union
+        select buying_unit, 1
+        from items
+        where id = ${id}
+        union
+        select selling_unit, 1
+        from items
+        where id = ${id}
+        union
+        select unit, 1
+        from item_relations
+        where item_id = ${id} and unit in (select code from units where dimension in ('pack', 'count'))
+        union
+        select unit, 1
+        from item_codes
+        where item_id = ${id} and unit is not null
+      ) own on own.unit = u.code
+      group by u.code, u.name
+      order by min(own.place), u.name`,
   )
 }
 
@@ -60,14 +83,59 @@ export async function itemSheet(id: number, today: string) {
   }>(
     db,
     sql`
-    select coalesce((select sum(on_hand) from balances where item_id = ${id} and status = 'available'), 0) as "onHand",
-      coalesce((select sum(allocated) from balances where item_id = ${id}), 0) as allocated, coalesce((select sum(on_hand) from balances where item_id = ${id} and status not in ('available', 'on the way')), 0) as held,
-      coalesce((select sum(l.quantity - l.received) from purchase_lines l join purchase_orders o on o.id = l.order_id where l.item_id = ${id} and o.status = 'open' and not l.closed_short and l.received < l.quantity), 0) as coming,
-      coalesce((select sum(greatest(quantity - made, 0)) from builds where item_id = ${id} and status in ('draft', 'ready', 'started')), 0) as making,
-      coalesce((select sum(l.quantity - l.shipped) from sales_lines l join sales_orders o on o.id = l.order_id where l.item_id = ${id} and o.status = 'open'), 0) as wanted,
-      (select g.name from items i join item_groups g on g.id = i.group_id where i.id = ${id}) as "group", (select s.name from supplier_terms t join suppliers s on s.id = t.supplier_id where t.item_id = ${id} order by t.rank limit 1) as supplier,
-      (select picture_id from items where id = ${id}) as "pictureId", (select (sum(value) / nullif(sum(quantity), 0))::text from holdings where item_id = ${id}) as "unitCost",
-      (select u.decimals from items i join units u on u.code = i.stock_unit where i.id = ${id}) as decimals`,
+      select
+        coalesce(
+          (select sum(on_hand) from balances where item_id = ${id} and status = 'available'), 0
+        ) as "onHand",
+        coalesce((select sum(allocated) from balances where item_id = ${id}), 0) as allocated,
+        coalesce(
+          (
+            select sum(on_hand)
+            from balances
+            where item_id = ${id} and status not in ('available', 'on the way')
+          ),
+          0
+        ) as held,
+        coalesce(
+          (
+            select sum(l.quantity - l.received)
+            from purchase_lines l
+            join purchase_orders o on o.id = l.order_id
+            where l.item_id = ${id} and o.status = 'open' and not l.closed_short and l.received < l.quantity
+          ),
+          0
+        ) as coming,
+        coalesce(
+          (
+            select sum(greatest(quantity - made, 0))
+            from builds
+            where item_id = ${id} and status in ('draft', 'ready', 'started')
+          ),
+          0
+        ) as making,
+        coalesce(
+          (
+            select sum(l.quantity - l.shipped)
+            from sales_lines l
+            join sales_orders o on o.id = l.order_id
+            where l.item_id = ${id} and o.status = 'open'
+          ),
+          0
+        ) as wanted,
+        (select g.name from items i join item_groups g on g.id = i.group_id where i.id = ${id}) as "group",
+        (
+          select s.name
+          from supplier_terms t
+          join suppliers s on s.id = t.supplier_id
+          where t.item_id = ${id}
+          order by t.rank
+          limit 1
+        ) as supplier,
+        (select picture_id from items where id = ${id}) as "pictureId",
+        (
+          select (sum(value) / nullif(sum(quantity), 0))::text from holdings where item_id = ${id}
+        ) as "unitCost",
+        (select u.decimals from items i join units u on u.code = i.stock_unit where i.id = ${id}) as decimals`,
   )
   const places = await rows<{
     bin: string
@@ -83,13 +151,28 @@ export async function itemSheet(id: number, today: string) {
   }>(
     db,
     sql`
-    select p.name as bin, coalesce(s.name, '') as site, l.number as lot, b.lot_id as "lotId", c.label as piece, b.piece_id as "pieceId", l.expires_on as "expiresOn", b.status, b.on_hand as "onHand", b.allocated from balances b join places p on p.id = b.place_id left join sites s on s.id = p.site_id left join lots l on l.id = b.lot_id left join pieces c on c.id = b.piece_id
-    where b.item_id = ${id} and b.on_hand > 0 order by l.expires_on nulls last, p.pick_order, l.number, c.label`,
+      select
+        p.name as bin, coalesce(s.name, '') as site, l.number as lot, b.lot_id as "lotId", c.label as piece,
+        b.piece_id as "pieceId", l.expires_on as "expiresOn", b.status, b.on_hand as "onHand", b.allocated
+      from balances b
+      join places p on p.id = b.place_id
+      left join sites s on s.id = p.site_id
+      left join lots l on l.id = b.lot_id
+      left join pieces c on c.id = b.piece_id
+      where b.item_id = ${id} and b.on_hand > 0
+      order by l.expires_on nulls last, p.pick_order, l.number, c.label`,
   )
   const madeOf = await rows<{ itemId: number; code: string; name: string; quantity: string; unit: string }>(
     db,
     sql`
-    select l.item_id as "itemId", i.code, i.name, trim_scale(round(l.numerator / l.denominator, 6))::text as quantity, l.unit from bom_lines l join boms b on b.id = l.bom_id and ${inUse(today)} join items i on i.id = l.item_id where b.item_id = ${id} order by l.position`,
+      select
+        l.item_id as "itemId", i.code, i.name,
+        trim_scale(round(l.numerator / l.denominator, 6))::text as quantity, l.unit
+      from bom_lines l
+      join boms b on b.id = l.bom_id and ${inUse(today)}
+      join items i on i.id = l.item_id
+      where b.item_id = ${id}
+      order by l.position`,
   )
   return {
     id,
@@ -104,7 +187,11 @@ export async function itemSheet(id: number, today: string) {
     units: await unitsOf(id),
     substitutes: await rows<{ id: number; code: string; name: string }>(
       db,
-      sql`select i.id, i.code, i.name from item_substitutes s join items i on i.id = s.substitute_id where s.item_id = ${id}`,
+      sql`
+        select i.id, i.code, i.name
+        from item_substitutes s
+        join items i on i.id = s.substitute_id
+        where s.item_id = ${id}`,
     ),
     places,
     timeline: await timelineOf(id, ratio(sums!.onHand)),
@@ -117,13 +204,30 @@ async function timelineOf(id: number, onHand: ReturnType<typeof ratio>): Promise
   const events = await rows<Omit<TimelineRow, 'balance'>>(
     db,
     sql`
-    select o.due_on as day, 'sales order' as kind, o.number || ' ' || c.name as label, '/demand/orders/' || o.id as link, -(l.quantity - l.shipped) as change
-      from sales_lines l join sales_orders o on o.id = l.order_id join customers c on c.id = o.customer_id where l.item_id = ${id} and o.status = 'open' and l.shipped < l.quantity
-    union all select l.due_on, 'purchase order', o.number || ' ' || s.name, '/purchasing/' || o.id, l.quantity - l.received from purchase_lines l join purchase_orders o on o.id = l.order_id join suppliers s on s.id = o.supplier_id
+      select
+        o.due_on as day, 'sales order' as kind, o.number || ' ' || c.name as label,
+        '/demand/orders/' || o.id as link, -(l.quantity - l.shipped) as change
+      from sales_lines l
+      join sales_orders o on o.id = l.order_id
+      join customers c on c.id = o.customer_id
+      where l.item_id = ${id} and o.status = 'open' and l.shipped < l.quantity
+      union all
+      select
+        l.due_on, 'purchase order', o.number || ' ' || s.name, '/purchasing/' || o.id, l.quantity - l.received
+      from purchase_lines l
+      join purchase_orders o on o.id = l.order_id
+      join suppliers s on s.id = o.supplier_id
       where l.item_id = ${id} and o.status = 'open' and not l.closed_short and l.received < l.quantity
-    union all select b.due_on, 'build in', b.number, '/workshop/builds/' || b.id, b.quantity - b.made from builds b where b.item_id = ${id} and b.status in ('draft', 'ready', 'started') and b.made < b.quantity
-    union all select b.due_on, 'break-down', b.number, '/workshop/break-downs/' || b.id, -(b.times * r.take) from break_downs b join recipes r on r.id = b.recipe_id where b.item_id = ${id} and b.status = 'planned'
-    order by 1, 5 desc`,
+      union all
+      select b.due_on, 'build in', b.number, '/workshop/builds/' || b.id, b.quantity - b.made
+      from builds b
+      where b.item_id = ${id} and b.status in ('draft', 'ready', 'started') and b.made < b.quantity
+      union all
+      select b.due_on, 'break-down', b.number, '/workshop/break-downs/' || b.id, -(b.times * r.take)
+      from break_downs b
+      join recipes r on r.id = b.recipe_id
+      where b.item_id = ${id} and b.status = 'planned'
+      order by 1, 5 desc`,
   )
   let balance = onHand
   return events.map((event) => {

@@ -138,8 +138,13 @@ export async function requireVersion(
   }>(
     tx,
     sql`
-    select c.before, c.after, u.name from changes c join users u on u.id = c.user_id
-    where c.entity = ${entity} and c.entity_id = ${String(entityId)} and coalesce((c.before->>'version')::int, 0) >= ${seen} order by c.id`,
+      select c.before, c.after, u.name
+      from changes c
+      join users u on u.id = c.user_id
+      where c.entity = ${entity}
+        and c.entity_id = ${String(entityId)}
+        and coalesce((c.before->>'version')::int, 0) >= ${seen}
+      order by c.id`,
   )
   const told = since.map(({ before, after, name }) => {
     const names = Object.keys(after ?? {}).filter(

@@ -290,10 +290,27 @@ async function continueNumbers(tx: Tx): Promise<void> {
   await rows(
     tx,
     sql`
-    insert into counters (name, next)
-    select prefix, max(number) + 1 from (
-      select split_part(number, '-', 1) as prefix, split_part(number, '-', 2)::int as number from (select number from sales_orders union all select number from purchase_orders union all select number from builds union all select number from cutting_jobs) n
-      where number ~ '^[A-Z]+-[0-9]+$') k group by prefix
-    on conflict (name) do update set next = greatest(counters.next, excluded.next)`,
+      insert into counters (name, next)
+      select prefix, max(number) + 1
+      from (
+        select split_part(number, '-', 1) as prefix, split_part(number, '-', 2)::int as number
+        from (
+          select number
+          from sales_orders
+          union all
+          select number
+          from purchase_orders
+          union all
+          select number
+          from builds
+          union all
+          select number
+          from cutting_jobs
+        ) n
+        where number ~ '^[A-Z]+-[0-9]+$'
+      ) k
+      group by prefix
+      on conflict (name) do update
+      set next = greatest(counters.next, excluded.next)`,
   )
 }

@@ -59,8 +59,17 @@ export async function importCount(
   for (const [index, line] of lines.entries()) {
     const [known] = await rows<{ id: number }>(
       tx,
-      sql`select l.id from count_lines l join places p on p.id = l.place_id left join lots o on o.id = l.lot_id left join pieces c on c.id = l.piece_id
-      where l.count_id = ${id} and l.item_id = ${itemIds[index]} and lower(p.code) = lower(${line.bin ?? ''}) and coalesce(o.number, '') = ${line.lot ?? ''} and coalesce(c.label, '') = ${line.piece ?? ''}`,
+      sql`
+        select l.id
+        from count_lines l
+        join places p on p.id = l.place_id
+        left join lots o on o.id = l.lot_id
+        left join pieces c on c.id = l.piece_id
+        where l.count_id = ${id}
+          and l.item_id = ${itemIds[index]}
+          and lower(p.code) = lower(${line.bin ?? ''})
+          and coalesce(o.number, '') = ${line.lot ?? ''}
+          and coalesce(c.label, '') = ${line.piece ?? ''}`,
     )
     if (!known) {
       throw new Refusal('invalid-input', `${line.item} does not lie in ${line.bin} by the books.`)

@@ -52,7 +52,12 @@ export async function importBuild(tx: Tx, actor: Actor, row: Row, find: FindJob)
     ? await rows<{ id: number; next: string; unit: string }>(
         tx,
         sql`
-    select l.id, trim_scale(l.need * ${row.made}::numeric / b.quantity)::text as next, i.stock_unit as unit from build_lines l join builds b on b.id = l.build_id join items i on i.id = l.item_id where l.build_id = ${id} and l.item_id = ${await find.item(row.spoiled_item)}`,
+          select
+            l.id, trim_scale(l.need * ${row.made}::numeric / b.quantity)::text as next, i.stock_unit as unit
+          from build_lines l
+          join builds b on b.id = l.build_id
+          join items i on i.id = l.item_id
+          where l.build_id = ${id} and l.item_id = ${await find.item(row.spoiled_item)}`,
       )
     : []
   const uses = spoiled

@@ -53,7 +53,12 @@ export async function sendLetter(tx: Tx, letter: Letter): Promise<boolean> {
 export function listMails(actor: Actor): Promise<MailHead[]> {
   return rows<MailHead>(
     db,
-    sql`select id, sent_on as "sentOn", to_address as "to", subject, body from mails where user_id = ${actor.userId} order by id desc limit 100`,
+    sql`
+      select id, sent_on as "sentOn", to_address as "to", subject, body
+      from mails
+      where user_id = ${actor.userId}
+      order by id desc
+      limit 100`,
   )
 }
 

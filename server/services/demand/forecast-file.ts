@@ -153,7 +153,10 @@ async function takeOne(
   const before = known
     ? await rows<{ itemId: number; startsOn: string; quantity: string }>(
         tx,
-        sql`select item_id as "itemId", starts_on as "startsOn", quantity from forecast_cells where forecast_id = ${known.id}`,
+        sql`
+          select item_id as "itemId", starts_on as "startsOn", quantity
+          from forecast_cells
+          where forecast_id = ${known.id}`,
       )
     : null
   await changeForecast(tx, actor, made.id, {
@@ -185,8 +188,14 @@ export async function takeForecastBack(tx: Tx, actor: Actor, batchId: number): P
     await rows(tx, sql`delete from forecast_cells where forecast_id = ${forecastId} and computed is null`)
     await rows(
       tx,
-      sql`insert into forecast_cells (forecast_id, item_id, starts_on, quantity) select ${forecastId}::int, "itemId", "startsOn", quantity from jsonb_to_recordset(${JSON.stringify(cells)}::jsonb) as v("itemId" int, "startsOn" date, quantity numeric)
-      on conflict (forecast_id, item_id, starts_on) do update set quantity = excluded.quantity`,
+      sql`
+        insert into forecast_cells (forecast_id, item_id, starts_on, quantity)
+        select ${forecastId}::int, "itemId", "startsOn", quantity
+        from jsonb_to_recordset(${JSON.stringify(cells)}::jsonb) as v(
+          "itemId" int, "startsOn" date, quantity numeric
+        )
+        on conflict (forecast_id, item_id, starts_on) do update
+        set quantity = excluded.quantity`,
     )
     await rows(tx, sql`update forecasts set version = version + 1 where id = ${forecastId}`)
     await noteChange(tx, actor, 'forecast', forecastId, null, { takenBack: batchId })

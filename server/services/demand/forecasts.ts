@@ -24,7 +24,22 @@ export const listForecasts = () =>
   rows<ForecastHead>(
     db,
     sql`
-  select f.id, f.name, f.note, f.step, f.first_on as "firstOn", f.last_on as "lastOn", (select count(distinct item_id)::int from (select item_id from forecast_cells c where c.forecast_id = f.id union select item_id from forecast_items i where i.forecast_id = f.id) n) as items from forecasts f order by f.id`,
+      select
+        f.id, f.name, f.note, f.step, f.first_on as "firstOn", f.last_on as "lastOn",
+        (
+          select count(distinct item_id)::int
+          from (
+            select item_id
+            from forecast_cells c
+            where c.forecast_id = f.id
+            union
+            select item_id
+            from forecast_items i
+            where i.forecast_id = f.id
+          ) n
+        ) as items
+      from forecasts f
+      order by f.id`,
   )
 
 /** Its first and last day are moved out to whole periods. */
@@ -56,10 +71,36 @@ export async function loadForecast(id: number): Promise<ForecastAnswer> {
   const found = await rows<Omit<ForecastRow, 'cells'> & { cells: { on: string; q: string; c: string | null }[] }>(
     db,
     sql`
-    select i.id as "itemId", i.code, i.name, u.symbol, i.finest_step as step, g.id as "groupId", g.name as "group", f.method, f.parameters, f.result,
-      coalesce((select json_agg(json_build_object('on', c.starts_on, 'q', trim_scale(c.quantity)::text, 'c', trim_scale(c.computed)::text) order by c.starts_on) from forecast_cells c where c.forecast_id = ${id} and c.item_id = i.id), '[]') as cells
-    from (select item_id from forecast_cells where forecast_id = ${id} union select item_id from forecast_items where forecast_id = ${id}) x
-      join items i on i.id = x.item_id join units u on u.code = i.stock_unit join item_groups g on g.id = i.group_id left join forecast_items f on f.forecast_id = ${id} and f.item_id = i.id order by g.name, i.code`,
+      select
+        i.id as "itemId", i.code, i.name, u.symbol, i.finest_step as step, g.id as "groupId", g.name as "group",
+        f.method, f.parameters, f.result,
+        coalesce(
+          (
+            select json_agg(
+              json_build_object(
+                'on', c.starts_on, 'q', trim_scale(c.quantity)::text, 'c', trim_scale(c.computed)::text
+              )
+              order by c.starts_on
+            )
+            from forecast_cells c
+            where c.forecast_id = ${id} and c.item_id = i.id
+          ),
+          '[]'
+        ) as cells
+      from (
+        select item_id
+        from forecast_cells
+        where forecast_id = ${id}
+        union
+        select item_id
+        from forecast_items
+        where forecast_id = ${id}
+      ) x
+      join items i on i.id = x.item_id
+      join units u on u.code = i.stock_unit
+      join item_groups g on g.id = i.group_id
+      left join forecast_items f on f.forecast_id = ${id} and f.item_id = i.id
+      order by g.name, i.code`,
   )
   return {
     ...forecast,
@@ -121,26 +162,43 @@ export async function changeForecast(
   }
   await rows(
     tx,
-    sql`delete from forecast_cells c using jsonb_to_recordset(${JSON.stringify(cleared)}::jsonb) as v(item_id int, starts_on date) where c.forecast_id = ${id} and c.item_id = v.item_id and c.starts_on = v.starts_on and c.computed is null`,
+    sql`
+      delete from forecast_cells c using jsonb_to_recordset(${JSON.stringify(cleared)}::jsonb) as v(
+        item_id int, starts_on date
+      )
+      where c.forecast_id = ${id} and c.item_id = v.item_id and c.starts_on = v.starts_on and c.computed is null`,
   )
   await rows(
     tx,
-    sql`update forecast_cells c set quantity = c.computed from jsonb_to_recordset(${JSON.stringify(cleared)}::jsonb) as v(item_id int, starts_on date) where c.forecast_id = ${id} and c.item_id = v.item_id and c.starts_on = v.starts_on`,
+    sql`
+      update forecast_cells c
+      set quantity = c.computed
+      from jsonb_to_recordset(${JSON.stringify(cleared)}::jsonb) as v(item_id int, starts_on date)
+      where c.forecast_id = ${id} and c.item_id = v.item_id and c.starts_on = v.starts_on`,
   )
   await rows(
     tx,
-    sql`insert into forecast_cells (forecast_id, item_id, starts_on, quantity) select ${id}::int, item_id, starts_on, quantity from jsonb_to_recordset(${JSON.stringify(set)}::jsonb) as v(item_id int, starts_on date, quantity numeric)
-    on conflict (forecast_id, item_id, starts_on) do update set quantity = excluded.quantity`,
+    sql`
+      insert into forecast_cells (forecast_id, item_id, starts_on, quantity)
+      select ${id}::int, item_id, starts_on, quantity
+      from jsonb_to_recordset(${JSON.stringify(set)}::jsonb) as v(item_id int, starts_on date, quantity numeric)
+      on conflict (forecast_id, item_id, starts_on) do update
+      set quantity = excluded.quantity`,
   )
   await rows(tx, sql`delete from forecast_cells where forecast_id = ${id} and quantity = 0 and computed is null`)
   if (without.length > 0) {
     for (const table of ['forecast_cells', 'forecast_items']) {
       await rows(
         tx,
-        sql`delete from ${sql.identifier(table)} where forecast_id = ${id} and item_id in (${sql.join(
-          without.map((item) => sql`${item}`),
-          sql`, `,
-        )})`,
+        sql`
+          delete from ${sql.identifier(table)}
+          where forecast_id = ${id}
+            and item_id in (
+              ${sql.join(
+                without.map((item) => sql`${item}`),
+                sql`, `,
+              )}
+            )`,
       )
     }
   }
@@ -212,13 +270,31 @@ export async function saveComputed(
   }
   await rows(
     tx,
-    sql`insert into forecast_items (forecast_id, item_id, method, parameters, result) select ${id}::int, item_id, method, parameters, result from jsonb_to_recordset(${JSON.stringify(items)}::jsonb) as v(item_id int, method text, parameters jsonb, result jsonb)
-    on conflict (forecast_id, item_id) do update set method = excluded.method, parameters = excluded.parameters, result = excluded.result`,
+    sql`
+      insert into forecast_items (forecast_id, item_id, method, parameters, result)
+      select ${id}::int, item_id, method, parameters, result
+      from jsonb_to_recordset(${JSON.stringify(items)}::jsonb) as v(
+        item_id int, method text, parameters jsonb, result jsonb
+      )
+      on conflict (forecast_id, item_id) do update
+      set method = excluded.method, parameters = excluded.parameters, result = excluded.result`,
   )
   await rows(
     tx,
-    sql`insert into forecast_cells (forecast_id, item_id, starts_on, quantity, computed) select ${id}::int, item_id, starts_on, quantity, quantity from jsonb_to_recordset(${JSON.stringify(cells)}::jsonb) as v(item_id int, starts_on date, quantity numeric)
-    on conflict (forecast_id, item_id, starts_on) do update set computed = excluded.computed, quantity = case when ${edit.over} or forecast_cells.quantity is not distinct from forecast_cells.computed then excluded.quantity else forecast_cells.quantity end`,
+    sql`
+      insert into forecast_cells (forecast_id, item_id, starts_on, quantity, computed)
+      select ${id}::int, item_id, starts_on, quantity, quantity
+      from jsonb_to_recordset(${JSON.stringify(cells)}::jsonb) as v(
+        item_id int, starts_on date, quantity numeric
+      )
+      on conflict (forecast_id, item_id, starts_on) do update
+      set
+        computed = excluded.computed,
+        quantity = case
+          when ${edit.over}
+            or forecast_cells.quantity is not distinct from forecast_cells.computed then excluded.quantity
+          else forecast_cells.quantity
+        end`,
   )
   const version = before.version + 1
   await tx.update(forecasts).set({ version }).where(eq(forecasts.id, id))
@@ -267,7 +343,12 @@ export async function copyForecast(
   })
   await rows(
     tx,
-    sql`insert into forecast_cells (forecast_id, item_id, starts_on, quantity) select ${made.id}::int, item_id, starts_on, quantity from jsonb_to_recordset(${JSON.stringify(copies)}::jsonb) as v(item_id int, starts_on date, quantity numeric)`,
+    sql`
+      insert into forecast_cells (forecast_id, item_id, starts_on, quantity)
+      select ${made.id}::int, item_id, starts_on, quantity
+      from jsonb_to_recordset(${JSON.stringify(copies)}::jsonb) as v(
+        item_id int, starts_on date, quantity numeric
+      )`,
   )
   return made
 }

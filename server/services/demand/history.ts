@@ -18,26 +18,60 @@ const YEARS = 5
 const inGroup = (group: number | null | undefined): SQL =>
   group === null || group === undefined
     ? sql`true`
-    : sql`i.group_id in (with recursive down as (select id from item_groups where id = ${group} union select g.id from item_groups g join down on g.parent_id = down.id) select id from down)`
+    : sql`
+      i.group_id in (
+        with recursive down as (
+          select id
+          from item_groups
+          where id = ${group}
+          union
+          select g.id
+          from item_groups g
+          join down on g.parent_id = down.id
+        )
+        select id
+        from down
+      )`
 export const amongItems = (column: SQL, ids: readonly number[]): SQL =>
   ids.length === 0
     ? sql`false`
-    : sql`${column} = any(${sql`array[${sql.join(
-        ids.map((id) => sql`${id}::int`),
-        sql`, `,
-      )}]`})`
+    : sql`
+      ${column} = any(
+        ${sql`
+          array[
+            ${sql.join(
+              ids.map((id) => sql`${id}::int`),
+              sql`, `,
+            )}
+          ]`}
+      )`
 
 /**
  * What was sold, a row an item, day, customer and site: shipments that were not taken back, and what was brought in of the past.
  *
  * Units: quantity in the stock unit; value and cost in minor units. A shipment's cost includes what later turned out.
  */
-const sold = (items: SQL): SQL => sql`(
-  select p.item_id, p.sold_on as day, p.customer_id, p.site_id, p.quantity, p.value::numeric as value, p.cost::numeric as cost from past_sales p where ${items}
-  union all
-  select p.item_id, p.effective_on, o.customer_id, f.site_id, p.quantity, round(p.quantity * l.stock_price * 100), p.value + coalesce((select sum(a.value) from adjustments a where a.move_id = p.id), 0)
-  from moves p join postings g on g.id = p.posting_id and g.kind = 'shipment' and g.reverses_id is null and not exists (select 1 from postings r where r.reverses_id = g.id)
-    join sales_lines l on l.id = p.document_line_id join sales_orders o on o.id = l.order_id join places f on f.id = p.from_place_id where ${items})`
+const sold = (items: SQL): SQL => sql`
+  (
+    select
+      p.item_id, p.sold_on as day, p.customer_id, p.site_id, p.quantity, p.value::numeric as value,
+      p.cost::numeric as cost
+    from past_sales p
+    where ${items}
+    union all
+    select
+      p.item_id, p.effective_on, o.customer_id, f.site_id, p.quantity, round(p.quantity * l.stock_price * 100),
+      p.value + coalesce((select sum(a.value) from adjustments a where a.move_id = p.id), 0)
+    from moves p
+    join postings g on g.id = p.posting_id
+      and g.kind = 'shipment'
+      and g.reverses_id is null
+      and not exists (select 1 from postings r where r.reverses_id = g.id)
+    join sales_lines l on l.id = p.document_line_id
+    join sales_orders o on o.id = l.order_id
+    join places f on f.id = p.from_place_id
+    where ${items}
+  )`
 
 /** What was sold of items at each site between two days. */
 export const soldBySite = (
@@ -48,7 +82,12 @@ export const soldBySite = (
   rows(
     reader,
     sql`
-  select s.item_id as "itemId", s.site_id as "siteId", trim_scale(sum(s.quantity))::text as quantity from ${sold(sql`true`)} s where s.site_id is not null and s.day >= ${from} and s.day < ${until} group by 1, 2 having sum(s.quantity) > 0 order by 1, 2`,
+      select s.item_id as "itemId", s.site_id as "siteId", trim_scale(sum(s.quantity))::text as quantity
+      from ${sold(sql`true`)} s
+      where s.site_id is not null and s.day >= ${from} and s.day < ${until}
+      group by 1, 2
+      having sum(s.quantity) > 0
+      order by 1, 2`,
   )
 
 /** Sales by period over five years, with what was corrected and borrowed where one item is looked at. */
@@ -69,13 +108,28 @@ export async function readHistory(query: HistoryQuery, today: string): Promise<H
   const found = await rows<{ first: string; quantity: string; value: string; cost: string | null; units: number }>(
     db,
     sql`
-    select ${bucket}::text as first, trim_scale(sum(s.quantity))::text as quantity, round(sum(s.value))::text as value, case when count(*) = count(s.cost) then round(sum(s.cost))::text end as cost, count(distinct i.stock_unit)::int as units
-    from ${sold(items)} s join items i on i.id = s.item_id
-    where s.day >= ${from} and s.day <= ${today} and (${query.customerId}::int is null or s.customer_id = ${query.customerId}) and (${query.siteId}::int is null or s.site_id = ${query.siteId}) group by 1 order by 1`,
+      select
+        ${bucket}::text as first, trim_scale(sum(s.quantity))::text as quantity,
+        round(sum(s.value))::text as value,
+        case when count(*) = count(s.cost) then round(sum(s.cost))::text end as cost,
+        count(distinct i.stock_unit)::int as units
+      from ${sold(items)} s
+      join items i on i.id = s.item_id
+      where s.day >= ${from}
+        and s.day <= ${today}
+        and (${query.customerId}::int is null or s.customer_id = ${query.customerId})
+        and (${query.siteId}::int is null or s.site_id = ${query.siteId})
+      group by 1
+      order by 1`,
   )
   const [unit] = await rows<{ units: number; symbol: string }>(
     db,
-    sql`select count(distinct i.stock_unit)::int as units, min(u.symbol) as symbol from ${sold(items)} s join items i on i.id = s.item_id join units u on u.code = i.stock_unit where s.day >= ${from}`,
+    sql`
+      select count(distinct i.stock_unit)::int as units, min(u.symbol) as symbol
+      from ${sold(items)} s
+      join items i on i.id = s.item_id
+      join units u on u.code = i.stock_unit
+      where s.day >= ${from}`,
   )
   const known = new Map(found.map((row) => [row.first, row]))
   const begin = found[0]?.first ?? today
@@ -96,7 +150,14 @@ export async function readHistory(query: HistoryQuery, today: string): Promise<H
         ? []
         : await rows(
             db,
-            sql`select c.id, c.first_on as "firstOn", c.last_on as "lastOn", trim_scale(c.quantity)::text as quantity, c.reason, u.name as who from history_corrections c join users u on u.id = c.user_id where c.item_id = ${query.itemId} order by c.first_on`,
+            sql`
+              select
+                c.id, c.first_on as "firstOn", c.last_on as "lastOn", trim_scale(c.quantity)::text as quantity,
+                c.reason, u.name as who
+              from history_corrections c
+              join users u on u.id = c.user_id
+              where c.item_id = ${query.itemId}
+              order by c.first_on`,
           ),
     borrowing:
       query.itemId === null
@@ -104,7 +165,13 @@ export async function readHistory(query: HistoryQuery, today: string): Promise<H
         : ((
             await rows<NonNullable<HistoryAnswer['borrowing']>>(
               db,
-              sql`select b.from_item_id as "fromItemId", i.code, trim_scale(b.share * 100)::text as percent, b.until_on as "untilOn" from history_borrowings b join items i on i.id = b.from_item_id where b.item_id = ${query.itemId}`,
+              sql`
+                select
+                  b.from_item_id as "fromItemId", i.code, trim_scale(b.share * 100)::text as percent,
+                  b.until_on as "untilOn"
+                from history_borrowings b
+                join items i on i.id = b.from_item_id
+                where b.item_id = ${query.itemId}`,
             )
           )[0] ?? null),
     lentTo:
@@ -112,7 +179,14 @@ export async function readHistory(query: HistoryQuery, today: string): Promise<H
         ? []
         : await rows(
             db,
-            sql`select b.item_id as "itemId", i.code, trim_scale(b.share * 100)::text as percent, b.until_on as "untilOn" from history_borrowings b join items i on i.id = b.item_id where b.from_item_id = ${query.itemId} order by i.code`,
+            sql`
+              select
+                b.item_id as "itemId", i.code, trim_scale(b.share * 100)::text as percent,
+                b.until_on as "untilOn"
+              from history_borrowings b
+              join items i on i.id = b.item_id
+              where b.from_item_id = ${query.itemId}
+              order by i.code`,
           ),
   }
 }
@@ -122,8 +196,23 @@ export async function readSeries(query: z.output<typeof SeriesQuery>, today: str
   const wanted = await rows<{ id: number; code: string; name: string; symbol: string }>(
     db,
     sql`
-    select i.id, i.code, i.name, u.symbol from items i join units u on u.code = i.stock_unit
-    where i.kind = 'stocked' and i.status <> 'retired' and ${query.itemIds ? amongItems(sql`i.id`, query.itemIds) : sql`(exists (select 1 from past_sales p where p.item_id = i.id) or exists (select 1 from sales_lines l where l.item_id = i.id and l.shipped > 0) or exists (select 1 from history_borrowings b where b.item_id = i.id))`} and ${inGroup(query.groupId)} order by i.code`,
+      select i.id, i.code, i.name, u.symbol
+      from items i
+      join units u on u.code = i.stock_unit
+      where i.kind = 'stocked'
+        and i.status <> 'retired'
+        and ${
+          query.itemIds
+            ? amongItems(sql` i.id`, query.itemIds)
+            : sql`
+              (
+                exists (select 1 from past_sales p where p.item_id = i.id)
+                  or exists (select 1 from sales_lines l where l.item_id = i.id and l.shipped > 0)
+                  or exists (select 1 from history_borrowings b where b.item_id = i.id)
+              )`
+        }
+        and ${inGroup(query.groupId)}
+      order by i.code`,
   )
   if (wanted.length === 0) {
     return []
@@ -141,7 +230,11 @@ export async function readSeries(query: z.output<typeof SeriesQuery>, today: str
   const sales = groupBy(
     await rows<{ itemId: number; day: string; quantity: string }>(
       db,
-      sql`select s.item_id as "itemId", s.day, sum(s.quantity)::text as quantity from ${sold(amongItems(sql`p.item_id`, all))} s where s.day < ${today} group by 1, 2`,
+      sql`
+        select s.item_id as "itemId", s.day, sum(s.quantity)::text as quantity
+        from ${sold(amongItems(sql`p.item_id`, all))} s
+        where s.day < ${today}
+        group by 1, 2`,
     ),
     (row) => row.itemId,
   )
@@ -189,7 +282,13 @@ export async function correctHistory(
   await loadFrame(tx, edit.itemId)
   const [other] = await rows<{ firstOn: string; lastOn: string }>(
     tx,
-    sql`select first_on as "firstOn", last_on as "lastOn" from history_corrections where item_id = ${edit.itemId} and first_on <= ${edit.lastOn} and last_on >= ${edit.firstOn} and first_on <> ${edit.firstOn}`,
+    sql`
+      select first_on as "firstOn", last_on as "lastOn"
+      from history_corrections
+      where item_id = ${edit.itemId}
+        and first_on <= ${edit.lastOn}
+        and last_on >= ${edit.firstOn}
+        and first_on <> ${edit.firstOn}`,
   )
   if (other) {
     const detail = `${other.firstOn} to ${other.lastOn} is corrected already. Take that back first.`

@@ -46,7 +46,11 @@ export async function takeOrders(
     (
       await rows<{ code: string; itemId: number; unit: string | null }>(
         tx,
-        sql`select lower(code) as code, min(item_id) as "itemId", min(unit) as unit from item_codes group by 1 having count(distinct item_id) = 1`,
+        sql`
+          select lower(code) as code, min(item_id) as "itemId", min(unit) as unit
+          from item_codes
+          group by 1
+          having count(distinct item_id) = 1`,
       )
     ).map((row) => [row.code, row]),
   )
@@ -194,7 +198,24 @@ export async function takeOrders(
 export async function takeOrdersBack(tx: Tx, _: Actor, batchId: number): Promise<void> {
   const [held] = await rows<{ number: string }>(
     tx,
-    sql`select number from sales_orders o where batch_id = ${batchId} and (status <> 'open' or exists (select 1 from sales_lines l where l.order_id = o.id and (l.shipped > 0 or exists (select 1 from allocations a where a.sales_line_id = l.id) or exists (select 1 from builds b where b.sales_line_id = l.id)))) limit 1`,
+    sql`
+      select number
+      from sales_orders o
+      where batch_id = ${batchId}
+        and (
+          status <> 'open'
+            or exists (
+              select 1
+              from sales_lines l
+              where l.order_id = o.id
+                and (
+                  l.shipped > 0
+                    or exists (select 1 from allocations a where a.sales_line_id = l.id)
+                    or exists (select 1 from builds b where b.sales_line_id = l.id)
+                )
+            )
+        )
+      limit 1`,
   )
   if (held) {
     throw new Refusal(

@@ -27,8 +27,19 @@ export interface SalesOrderRow {
 /** Sales orders, soonest due first, each with how many of its open lines cannot be filled from what is free now. */
 export async function listOrders(query: z.output<typeof OrderQuery>): Promise<Paged<SalesOrderRow>> {
   const like = `%${query.search}%`
-  const where = sql`(${query.search} = '' or o.number ilike ${like} or c.name ilike ${like} or exists (select 1 from sales_lines l join items i on i.id = l.item_id where l.order_id = o.id and (i.code ilike ${like} or i.name ilike ${like})))
-    and (${query.status} = '' or (${query.status} = 'open') = (o.status = 'open'))`
+  const where = sql`
+    (
+      ${query.search} = ''
+        or o.number ilike ${like}
+        or c.name ilike ${like}
+        or exists (
+          select 1
+          from sales_lines l
+          join items i on i.id = l.item_id
+          where l.order_id = o.id and (i.code ilike ${like} or i.name ilike ${like})
+        )
+    )
+      and (${query.status} = '' or (${query.status} = 'open') = (o.status = 'open'))`
   const [count] = await rows<{ total: number }>(
     db,
     sql`select count(*)::int as total from sales_orders o join customers c on c.id = o.customer_id where ${where}`,
@@ -36,18 +47,54 @@ export async function listOrders(query: z.output<typeof OrderQuery>): Promise<Pa
   const list = await rows<SalesOrderRow>(
     db,
     sql`
-    select o.id, o.number, c.name as customer, o.ordered_on as "orderedOn", o.due_on as "dueOn", o.status,
-      (select count(*)::int from sales_lines l where l.order_id = o.id) as lines,
-      (select count(*)::int from sales_lines l join items i on i.id = l.item_id and i.kind = 'stocked' where l.order_id = o.id and o.status = 'open' and l.quantity - l.shipped - ${ALLOCATED} > ${FREE}) as "shortLines",
-      (select string_agg(l.entered || ' ' || (select symbol from units where code = l.unit) || ' ' || i.code, ', ' order by l.line) from sales_lines l join items i on i.id = l.item_id where l.order_id = o.id) as summary
-    from sales_orders o join customers c on c.id = o.customer_id where ${where}
-    order by (o.status <> 'open'), o.due_on, o.number limit ${query.size} offset ${(query.page - 1) * query.size}`,
+      select
+        o.id, o.number, c.name as customer, o.ordered_on as "orderedOn", o.due_on as "dueOn", o.status,
+        (select count(*)::int from sales_lines l where l.order_id = o.id) as lines,
+        (
+          select count(*)::int
+          from sales_lines l
+          join items i on i.id = l.item_id and i.kind = 'stocked'
+          where l.order_id = o.id and o.status = 'open' and l.quantity - l.shipped - ${ALLOCATED} > ${FREE}
+        ) as "shortLines",
+        (
+          select string_agg(
+            l.entered || ' ' || (select symbol from units where code = l.unit) || ' ' || i.code, ', '
+            order by l.line
+          )
+          from sales_lines l
+          join items i on i.id = l.item_id
+          where l.order_id = o.id
+        ) as summary
+      from sales_orders o
+      join customers c on c.id = o.customer_id
+      where ${where}
+      order by (o.status <> 'open'), o.due_on, o.number
+      limit ${query.size}
+      offset ${(query.page - 1) * query.size}`,
   )
   return { rows: list, total: count!.total }
 }
 
-export const ALLOCATED = sql`coalesce((select sum(a.quantity) from allocations a where a.sales_line_id = l.id), 0) + coalesce((select sum(k.quantity - k.made) from builds k join items t on t.id = k.item_id and t.source = 'kit' and t.kit_policy <> 'sealed' where k.sales_line_id = l.id and k.status = 'ready'), 0)`
-export const FREE = sql`coalesce((select sum(b.on_hand - b.allocated) from balances b join places p on p.id = b.place_id where b.item_id = l.item_id and b.status = 'available' and not p.closed_to_picking), 0)`
+export const ALLOCATED = sql`
+  coalesce((select sum(a.quantity) from allocations a where a.sales_line_id = l.id), 0) + coalesce(
+    (
+      select sum(k.quantity - k.made)
+      from builds k
+      join items t on t.id = k.item_id and t.source = 'kit' and t.kit_policy <> 'sealed'
+      where k.sales_line_id = l.id and k.status = 'ready'
+    ),
+    0
+  )`
+export const FREE = sql`
+  coalesce(
+    (
+      select sum(b.on_hand - b.allocated)
+      from balances b
+      join places p on p.id = b.place_id
+      where b.item_id = l.item_id and b.status = 'available' and not p.closed_to_picking
+    ),
+    0
+  )`
 
 export interface SalesLineRow {
   id: number
@@ -87,7 +134,13 @@ export async function loadOrder(id: number, today: string) {
   }>(
     db,
     sql`
-    select o.site_id as "siteId", (select name from sites where id = o.site_id) as site, o.priority, o.outside_ref as "outsideRef", o.id, o.number, o.customer_id as "customerId", c.name as customer, c.address, o.ordered_on as "orderedOn", o.due_on as "dueOn", o.status, o.note, o.version from sales_orders o join customers c on c.id = o.customer_id where o.id = ${id}`,
+      select
+        o.site_id as "siteId", (select name from sites where id = o.site_id) as site, o.priority,
+        o.outside_ref as "outsideRef", o.id, o.number, o.customer_id as "customerId", c.name as customer,
+        c.address, o.ordered_on as "orderedOn", o.due_on as "dueOn", o.status, o.note, o.version
+      from sales_orders o
+      join customers c on c.id = o.customer_id
+      where o.id = ${id}`,
   )
   if (!order) {
     throw new Refusal('not-found', 'There is no such sales order.')
@@ -95,9 +148,22 @@ export async function loadOrder(id: number, today: string) {
   const lines = await rows<SalesLineRow>(
     db,
     sql`
-    select l.id, l.line, l.item_id as "itemId", i.code, i.name, l.entered, l.unit, l.quantity, l.shipped, ${ALLOCATED} as allocated, ${FREE} as free, l.price, u.symbol, u.decimals, i.source,
-      coalesce((select json_agg(json_build_object('id', b.id, 'number', b.number) order by b.id) from builds b where b.sales_line_id = l.id and b.status in ('draft', 'ready', 'started')), '[]') as builds
-    from sales_lines l join items i on i.id = l.item_id join units u on u.code = i.stock_unit where l.order_id = ${id} order by l.line`,
+      select
+        l.id, l.line, l.item_id as "itemId", i.code, i.name, l.entered, l.unit, l.quantity, l.shipped,
+        ${ALLOCATED} as allocated, ${FREE} as free, l.price, u.symbol, u.decimals, i.source,
+        coalesce(
+          (
+            select json_agg(json_build_object('id', b.id, 'number', b.number) order by b.id)
+            from builds b
+            where b.sales_line_id = l.id and b.status in ('draft', 'ready', 'started')
+          ),
+          '[]'
+        ) as builds
+      from sales_lines l
+      join items i on i.id = l.item_id
+      join units u on u.code = i.stock_unit
+      where l.order_id = ${id}
+      order by l.line`,
   )
   const set = await rows<{
     lineId: number
@@ -109,8 +175,16 @@ export async function loadOrder(id: number, today: string) {
   }>(
     db,
     sql`
-    select a.sales_line_id as "lineId", p.name as bin, t.number as lot, c.label as piece, t.expires_on as "expiresOn", a.quantity from allocations a join sales_lines l on l.id = a.sales_line_id join places p on p.id = a.place_id left join lots t on t.id = a.lot_id left join pieces c on c.id = a.piece_id
-    where l.order_id = ${id} order by l.line, p.pick_order, t.expires_on`,
+      select
+        a.sales_line_id as "lineId", p.name as bin, t.number as lot, c.label as piece,
+        t.expires_on as "expiresOn", a.quantity
+      from allocations a
+      join sales_lines l on l.id = a.sales_line_id
+      join places p on p.id = a.place_id
+      left join lots t on t.id = a.lot_id
+      left join pieces c on c.id = a.piece_id
+      where l.order_id = ${id}
+      order by l.line, p.pick_order, t.expires_on`,
   )
   const acts = await loadActs('sales order', id)
   const frames = await loadFrames(
@@ -161,7 +235,10 @@ export async function createOrder(
       ? (
           await rows<{ number: string; outsideRef: string | null }>(
             tx,
-            sql`select number, outside_ref as "outsideRef" from sales_orders where number = ${edit.number ?? ''} or outside_ref = ${edit.outsideRef ?? ''}`,
+            sql`
+              select number, outside_ref as "outsideRef"
+              from sales_orders
+              where number = ${edit.number ?? ''} or outside_ref = ${edit.outsideRef ?? ''}`,
           )
         )[0]
       : undefined
@@ -220,7 +297,12 @@ export async function changeOrder(
   }>(
     tx,
     sql`
-    select l.id, l.item_id as "itemId", l.entered, l.unit, l.price, l.shipped, ${ALLOCATED} as allocated, i.code from sales_lines l join items i on i.id = l.item_id where l.order_id = ${id} order by l.line`,
+      select
+        l.id, l.item_id as "itemId", l.entered, l.unit, l.price, l.shipped, ${ALLOCATED} as allocated, i.code
+      from sales_lines l
+      join items i on i.id = l.item_id
+      where l.order_id = ${id}
+      order by l.line`,
   )
   const wanted = await linesOf(tx, id, edit)
   for (const old of bound) {

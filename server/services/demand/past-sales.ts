@@ -39,7 +39,11 @@ export async function takePastSales(
     (
       await rows<{ key: string }>(
         tx,
-        sql`select concat_ws('|', item_id, sold_on, coalesce(customer_id, 0), coalesce(site_id, 0), trim_scale(quantity), value) as key from past_sales`,
+        sql`
+          select concat_ws(
+            '|', item_id, sold_on, coalesce(customer_id, 0), coalesce(site_id, 0), trim_scale(quantity), value
+          ) as key
+          from past_sales`,
       )
     ).map((row) => row.key),
   )
@@ -97,8 +101,12 @@ export async function takePastSales(
     for (let at = 0; at < sales.length; at += 20_000) {
       await rows(
         tx,
-        sql`insert into past_sales (item_id, customer_id, site_id, sold_on, quantity, value, cost, batch_id) select item_id, customer_id, site_id, sold_on, quantity, value, cost, ${batchId}::int
-      from jsonb_to_recordset(${JSON.stringify(sales.slice(at, at + 20_000))}::jsonb) as v(item_id int, customer_id int, site_id int, sold_on date, quantity numeric, value bigint, cost bigint)`,
+        sql`
+          insert into past_sales (item_id, customer_id, site_id, sold_on, quantity, value, cost, batch_id)
+          select item_id, customer_id, site_id, sold_on, quantity, value, cost, ${batchId}::int
+          from jsonb_to_recordset(${JSON.stringify(sales.slice(at, at + 20_000))}::jsonb) as v(
+            item_id int, customer_id int, site_id int, sold_on date, quantity numeric, value bigint, cost bigint
+          )`,
       )
     }
   }

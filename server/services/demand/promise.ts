@@ -30,7 +30,15 @@ export async function promiseLines(query: z.output<typeof PromiseQuery>, today: 
       ? []
       : await rows<{ id: number; itemId: number; done: string }>(
           db,
-          sql`select l.id, l.item_id as "itemId", l.shipped + coalesce((select sum(a.quantity) from allocations a where a.sales_line_id = l.id), 0) as done from sales_lines l where l.order_id = ${query.orderId} order by l.line`,
+          sql`
+            select
+              l.id, l.item_id as "itemId",
+              l.shipped + coalesce(
+                (select sum(a.quantity) from allocations a where a.sales_line_id = l.id), 0
+              ) as done
+            from sales_lines l
+            where l.order_id = ${query.orderId}
+            order by l.line`,
         )
   const [last] = await rows<{ last: string | null }>(
     db,
@@ -128,8 +136,13 @@ const freeBySite = (ids: readonly number[]) =>
   rows<{ itemId: number; site: string; free: string }>(
     db,
     sql`
-  select b.item_id as "itemId", s.name as site, trim_scale(sum(b.on_hand - b.allocated))::text as free from balances b join places p on p.id = b.place_id join sites s on s.id = p.site_id
-  where b.item_id in (${list(ids)}) and b.status = 'available' and b.on_hand > b.allocated group by 1, s.id, 2 order by s.id`,
+      select b.item_id as "itemId", s.name as site, trim_scale(sum(b.on_hand - b.allocated))::text as free
+      from balances b
+      join places p on p.id = b.place_id
+      join sites s on s.id = p.site_id
+      where b.item_id in (${list(ids)}) and b.status = 'available' and b.on_hand > b.allocated
+      group by 1, s.id, 2
+      order by s.id`,
   )
 
 /** What may stand in, by rank, with what is free of it. */
@@ -137,8 +150,18 @@ const substitutesOf = (ids: readonly number[]) =>
   rows<{ itemId: number; substituteId: number; code: string; name: string; per: string; free: string }>(
     db,
     sql`
-  select x.of as "itemId", x.by as "substituteId", i.code, i.name, x.per, trim_scale(l.free)::text as free
-  from (select item_id as of, substitute_id as by, rank, trim_scale(round(numerator / denominator, 6))::text as per from item_substitutes where item_id in (${list(ids)})
-    union all select substitute_id, item_id, rank, trim_scale(round(denominator / numerator, 6))::text from item_substitutes where both_ways and substitute_id in (${list(ids)})) x
-    join items i on i.id = x.by and i.status = 'active' cross join lateral (select ${FREE} as free from (select i.id as item_id) l) l order by x.of, x.rank, i.code`,
+      select x.of as "itemId", x.by as "substituteId", i.code, i.name, x.per, trim_scale(l.free)::text as free
+      from (
+        select
+          item_id as of, substitute_id as by, rank, trim_scale(round(numerator / denominator, 6))::text as per
+        from item_substitutes
+        where item_id in (${list(ids)})
+        union all
+        select substitute_id, item_id, rank, trim_scale(round(denominator / numerator, 6))::text
+        from item_substitutes
+        where both_ways and substitute_id in (${list(ids)})
+      ) x
+      join items i on i.id = x.by and i.status = 'active'
+      cross join lateral (select ${FREE} as free from (select i.id as item_id) l) l
+      order by x.of, x.rank, i.code`,
   )

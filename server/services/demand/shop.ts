@@ -15,8 +15,18 @@ export const listProducts = () =>
   rows<ShopProduct>(
     db,
     sql`
-  select coalesce(c.code, i.code) as code, i.name, trim_scale(i.price)::text as price, true as known from items i left join lateral (select code from item_codes c where c.item_id = i.id and lower(c.whose) = 'web shop' order by c.id limit 1) c on true
-  where i.status = 'active' and i.price > 0 and i.kind = 'stocked' order by i.name limit 500`,
+      select coalesce(c.code, i.code) as code, i.name, trim_scale(i.price)::text as price, true as known
+      from items i
+      left join lateral (
+        select code
+        from item_codes c
+        where c.item_id = i.id and lower(c.whose) = 'web shop'
+        order by c.id
+        limit 1
+      ) c on true
+      where i.status = 'active' and i.price > 0 and i.kind = 'stocked'
+      order by i.name
+      limit 500`,
   )
 
 /** A buyer leaves an order in the shop. Nothing happens in Tsumiki until it is fetched. */
@@ -52,7 +62,14 @@ interface Stored {
 export async function lookIntoShop(): Promise<ShopOrderSeen[]> {
   const orders = await rows<Stored>(
     db,
-    sql`select s.number, s.placed_on as "placedOn", s.buyer, s.email, s.note, s.lines, o.id as "takenId", o.number as "takenNumber" from shop_orders s left join sales_orders o on o.outside_ref = s.number order by (o.id is not null), s.id desc limit 200`,
+    sql`
+      select
+        s.number, s.placed_on as "placedOn", s.buyer, s.email, s.note, s.lines, o.id as "takenId",
+        o.number as "takenNumber"
+      from shop_orders s
+      left join sales_orders o on o.outside_ref = s.number
+      order by (o.id is not null), s.id desc
+      limit 200`,
   )
   const items = await itemsByCode(orders.flatMap((order) => order.lines.map((line) => line.code)))
   return orders.map(({ takenId, takenNumber, ...order }) => {
@@ -81,11 +98,22 @@ const itemsByCode = async (codes: readonly string[]): Promise<Map<string, { id: 
           await rows<{ asked: string; id: number; code: string }>(
             db,
             sql`
-  select distinct on (asked) asked, id, code from (select lower(i.code) as asked, i.id, i.code, 0 as rank from items i union all select lower(c.code), i.id, i.code, 1 from item_codes c join items i on i.id = c.item_id) x
-  where asked in (${sql.join(
-    [...new Set(codes.map((code) => code.toLowerCase()))].map((code) => sql`${code}`),
-    sql`, `,
-  )}) order by asked, rank, id`,
+              select distinct on (asked) asked, id, code
+              from (
+                select lower(i.code) as asked, i.id, i.code, 0 as rank
+                from items i
+                union all
+                select lower(c.code), i.id, i.code, 1
+                from item_codes c
+                join items i on i.id = c.item_id
+              ) x
+              where asked in (
+                ${sql.join(
+                  [...new Set(codes.map((code) => code.toLowerCase()))].map((code) => sql`${code}`),
+                  sql`, `,
+                )}
+              )
+              order by asked, rank, id`,
           )
         ).map((row) => [row.asked, row]),
       )
@@ -118,7 +146,12 @@ export async function fetchFromShop(
   for (const order of seen) {
     const [customer] = await rows<{ id: number }>(
       tx,
-      sql`select id from customers where not retired and (lower(email) = lower(${order.email}) or code = 'WEB') order by (code = 'WEB') limit 1`,
+      sql`
+        select id
+        from customers
+        where not retired and (lower(email) = lower(${order.email}) or code = 'WEB')
+        order by (code = 'WEB')
+        limit 1`,
     )
     if (!customer) {
       throw new Refusal('not-now', 'No customer stands for the web shop. Add one with the code WEB in the Catalogue.')

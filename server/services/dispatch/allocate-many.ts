@@ -25,8 +25,11 @@ export async function allocateMany(
   }>(
     tx,
     sql`
-    select o.id, o.number, c.name as customer, o.due_on as "dueOn", o.priority, o.version from sales_orders o join customers c on c.id = o.customer_id
-    where o.status = 'open' and (${untilOn}::date is null or o.due_on <= ${untilOn}) order by ${rule === 'priority' ? sql`o.priority desc, ` : sql``} o.due_on, o.ordered_on, o.id`,
+      select o.id, o.number, c.name as customer, o.due_on as "dueOn", o.priority, o.version
+      from sales_orders o
+      join customers c on c.id = o.customer_id
+      where o.status = 'open' and (${untilOn}::date is null or o.due_on <= ${untilOn})
+      order by ${rule === 'priority' ? sql`o.priority desc, ` : sql``} o.due_on, o.ordered_on, o.id`,
   )
   const orders: AllocatedOrder[] = []
   for (const { version, ...order } of open) {

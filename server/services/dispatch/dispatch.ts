@@ -29,12 +29,24 @@ export function listDispatch(): Promise<DispatchRow[]> {
   return rows<DispatchRow>(
     db,
     sql`
-    select o.id, o.number, c.name as customer, o.due_on as "dueOn", count(l.id)::int as lines,
-      count(*) filter (where l.shipped + l.allocated >= l.quantity or i.kind = 'service')::int as allocated,
-      count(*) filter (where l.quantity - l.shipped - l.allocated <= l.free or i.kind = 'service')::int as fillable,
-      string_agg(l.entered || ' ' || (select symbol from units where code = l.unit) || ' ' || i.code, ', ' order by l.line) as summary
-    from sales_orders o join customers c on c.id = o.customer_id join (select l.*, ${ALLOCATED} as allocated, ${FREE} as free from sales_lines l) l on l.order_id = o.id join items i on i.id = l.item_id
-    where o.status = 'open' group by o.id, o.number, c.name, o.due_on order by o.due_on, o.number limit 500`,
+      select
+        o.id, o.number, c.name as customer, o.due_on as "dueOn", count(l.id)::int as lines,
+        count(*) filter (where l.shipped + l.allocated >= l.quantity or i.kind = 'service')::int as allocated,
+        count(*) filter (
+          where l.quantity - l.shipped - l.allocated <= l.free or i.kind = 'service'
+        )::int as fillable,
+        string_agg(
+          l.entered || ' ' || (select symbol from units where code = l.unit) || ' ' || i.code, ', '
+          order by l.line
+        ) as summary
+      from sales_orders o
+      join customers c on c.id = o.customer_id
+      join (select l.*, ${ALLOCATED} as allocated, ${FREE} as free from sales_lines l) l on l.order_id = o.id
+      join items i on i.id = l.item_id
+      where o.status = 'open'
+      group by o.id, o.number, c.name, o.due_on
+      order by o.due_on, o.number
+      limit 500`,
   )
 }
 
@@ -50,15 +62,26 @@ export async function allocate(tx: Tx, actor: Actor, id: number, version: number
   const order = await lockOpen(tx, id, version)
   const open = await rows<{ id: number; itemId: number; open: string }>(
     tx,
-    sql`select l.id, l.item_id as "itemId", l.quantity - l.shipped - ${ALLOCATED} as open from sales_lines l where l.order_id = ${id} order by l.line`,
+    sql`
+      select l.id, l.item_id as "itemId", l.quantity - l.shipped - ${ALLOCATED} as open
+      from sales_lines l
+      where l.order_id = ${id}
+      order by l.line`,
   )
   const itemIds = [...new Set(open.map((line) => line.itemId))].sort((a, b) => a - b)
   await rows(
     tx,
-    sql`select id from balances where item_id in (${sql.join(
-      itemIds.map((item) => sql`${item}`),
-      sql`, `,
-    )}) order by item_id, place_id, lot_id, piece_id, status for update`,
+    sql`
+      select id
+      from balances
+      where item_id in (
+        ${sql.join(
+          itemIds.map((item) => sql`${item}`),
+          sql`, `,
+        )}
+      )
+      order by item_id, place_id, lot_id, piece_id, status
+      for update`,
   )
   const frames = await loadFrames(tx, itemIds)
   const done: AllocatedLine[] = []
@@ -135,7 +158,11 @@ export async function allocatePicks(
   const order = await lockOpen(tx, id, edit.version)
   const open = await rows<{ id: number; itemId: number; open: string }>(
     tx,
-    sql`select l.id, l.item_id as "itemId", l.quantity - l.shipped - ${ALLOCATED} as open from sales_lines l where l.order_id = ${id} order by l.line`,
+    sql`
+      select l.id, l.item_id as "itemId", l.quantity - l.shipped - ${ALLOCATED} as open
+      from sales_lines l
+      where l.order_id = ${id}
+      order by l.line`,
   )
   const frames = await loadFrames(
     tx,
@@ -151,10 +178,19 @@ export async function allocatePicks(
   }>(
     tx,
     sql`
-    select id, item_id as "itemId", place_id as "placeId", lot_id as "lotId", piece_id as "pieceId", on_hand - allocated as free from balances where status = 'available' and id in (${sql.join(
-      edit.picks.map((p) => sql`${p.balanceId}`),
-      sql`, `,
-    )}) order by item_id, place_id, lot_id, piece_id for update`,
+      select
+        id, item_id as "itemId", place_id as "placeId", lot_id as "lotId", piece_id as "pieceId",
+        on_hand - allocated as free
+      from balances
+      where status = 'available'
+        and id in (
+          ${sql.join(
+            edit.picks.map((p) => sql`${p.balanceId}`),
+            sql`, `,
+          )}
+        )
+      order by item_id, place_id, lot_id, piece_id
+      for update`,
   )
   const done = new Map<number, Ratio>()
   for (const [index, wanted] of edit.picks.entries()) {
@@ -234,15 +270,25 @@ export async function giveBack(tx: Tx, actor: Actor, id: number, version: number
   for (const a of set) {
     await rows(
       tx,
-      sql`update balances set allocated = allocated - ${a.quantity}::numeric where item_id = ${a.itemId} and place_id = ${a.placeId} and lot_id is not distinct from ${a.lotId}::int and piece_id is not distinct from ${a.pieceId}::int and status = 'available'`,
+      sql`
+        update balances
+        set allocated = allocated - ${a.quantity}::numeric
+        where item_id = ${a.itemId}
+          and place_id = ${a.placeId}
+          and lot_id is not distinct from ${a.lotId}::int
+          and piece_id is not distinct from ${a.pieceId}::int
+          and status = 'available'`,
     )
   }
   if (set.length > 0) {
     await tx.delete(allocations).where(
-      sql`${allocations.id} in (${sql.join(
-        set.map((a) => sql`${a.id}`),
-        sql`, `,
-      )})`,
+      sql`
+        ${allocations.id} in (
+          ${sql.join(
+            set.map((a) => sql`${a.id}`),
+            sql`, `,
+          )}
+        )`,
     )
   }
   await counted(tx, actor, order, { allocated: 'given back' })
@@ -261,7 +307,11 @@ export async function ship(
   const set = await ofOrder(tx, id)
   const [held] = await rows<{ open: number }>(
     tx,
-    sql`select count(*)::int as open from sales_lines l join items i on i.id = l.item_id where l.order_id = ${id} and i.kind = 'stocked' and l.shipped < l.quantity`,
+    sql`
+      select count(*)::int as open
+      from sales_lines l
+      join items i on i.id = l.item_id
+      where l.order_id = ${id} and i.kind = 'stocked' and l.shipped < l.quantity`,
   )
   if (set.length === 0 && held!.open > 0) {
     throw new Refusal('not-now', `Nothing is allocated to ${order.number}. Allocate first, then ship what was picked.`)
@@ -300,16 +350,30 @@ export async function ship(
   }
   if (set.length > 0) {
     await tx.delete(allocations).where(
-      sql`${allocations.id} in (${sql.join(
-        set.map((a) => sql`${a.id}`),
-        sql`, `,
-      )})`,
+      sql`
+        ${allocations.id} in (
+          ${sql.join(
+            set.map((a) => sql`${a.id}`),
+            sql`, `,
+          )}
+        )`,
     )
   }
   await rows(
     tx,
-    sql`update sales_lines l set shipped = quantity from items i where i.id = l.item_id and i.kind = 'service' and l.order_id = ${id}
-    and not exists (select 1 from sales_lines m join items j on j.id = m.item_id where m.order_id = ${id} and j.kind = 'stocked' and m.shipped < m.quantity)`,
+    sql`
+      update sales_lines l
+      set shipped = quantity
+      from items i
+      where i.id = l.item_id
+        and i.kind = 'service'
+        and l.order_id = ${id}
+        and not exists (
+          select 1
+          from sales_lines m
+          join items j on j.id = m.item_id
+          where m.order_id = ${id} and j.kind = 'stocked' and m.shipped < m.quantity
+        )`,
   )
   const [left] = await tx
     .select()
@@ -332,7 +396,13 @@ const ofOrder = (tx: Tx, id: number) =>
   }>(
     tx,
     sql`
-  select a.id, a.sales_line_id as "salesLineId", a.item_id as "itemId", a.place_id as "placeId", a.lot_id as "lotId", a.piece_id as "pieceId", a.quantity from allocations a join sales_lines l on l.id = a.sales_line_id where l.order_id = ${id} order by a.item_id, a.place_id, a.lot_id, a.piece_id`,
+      select
+        a.id, a.sales_line_id as "salesLineId", a.item_id as "itemId", a.place_id as "placeId",
+        a.lot_id as "lotId", a.piece_id as "pieceId", a.quantity
+      from allocations a
+      join sales_lines l on l.id = a.sales_line_id
+      where l.order_id = ${id}
+      order by a.item_id, a.place_id, a.lot_id, a.piece_id`,
   )
 
 type Order = typeof salesOrders.$inferSelect

@@ -83,8 +83,15 @@ const jobsOf = (reader: Reader, orderId: number) =>
   }>(
     reader,
     sql`
-  select b.id, b.number, b.sales_line_id as "lineId", b.item_id as "itemId", i.code, trim_scale(b.quantity - b.made)::text as quantity, u.symbol, b.version, b.site_id as "siteId"
-  from builds b join sales_lines l on l.id = b.sales_line_id join items i on i.id = b.item_id join units u on u.code = i.stock_unit where l.order_id = ${orderId} and b.status = 'ready' and i.source = 'kit' and i.kit_policy <> 'sealed' order by b.id`,
+      select
+        b.id, b.number, b.sales_line_id as "lineId", b.item_id as "itemId", i.code,
+        trim_scale(b.quantity - b.made)::text as quantity, u.symbol, b.version, b.site_id as "siteId"
+      from builds b
+      join sales_lines l on l.id = b.sales_line_id
+      join items i on i.id = b.item_id
+      join units u on u.code = i.stock_unit
+      where l.order_id = ${orderId} and b.status = 'ready' and i.source = 'kit' and i.kit_policy <> 'sealed'
+      order by b.id`,
   )
 
 /** What is to be packed at the table for an order, with where its parts lie. */
@@ -92,9 +99,20 @@ export async function atTable(reader: Reader, orderId: number): Promise<AtTable[
   const parts = await rows<AtTable['parts'][number] & { buildId: number }>(
     reader,
     sql`
-    select n.build_id as "buildId", p.name as bin, i.code, t.number as lot, c.label as piece, trim_scale(a.quantity)::text as quantity, u.symbol
-    from allocations a join build_lines n on n.id = a.build_line_id join builds b on b.id = n.build_id join sales_lines l on l.id = b.sales_line_id join places p on p.id = a.place_id join items i on i.id = a.item_id join units u on u.code = i.stock_unit left join lots t on t.id = a.lot_id left join pieces c on c.id = a.piece_id
-    where l.order_id = ${orderId} and b.status = 'ready' order by p.pick_order, p.name, i.code`,
+      select
+        n.build_id as "buildId", p.name as bin, i.code, t.number as lot, c.label as piece,
+        trim_scale(a.quantity)::text as quantity, u.symbol
+      from allocations a
+      join build_lines n on n.id = a.build_line_id
+      join builds b on b.id = n.build_id
+      join sales_lines l on l.id = b.sales_line_id
+      join places p on p.id = a.place_id
+      join items i on i.id = a.item_id
+      join units u on u.code = i.stock_unit
+      left join lots t on t.id = a.lot_id
+      left join pieces c on c.id = a.piece_id
+      where l.order_id = ${orderId} and b.status = 'ready'
+      order by p.pick_order, p.name, i.code`,
   )
   return (await jobsOf(reader, orderId)).map((job) => ({
     buildId: job.id,
@@ -117,7 +135,17 @@ export async function packForShipment(tx: Tx, actor: Actor, orderId: number): Pr
   for (const job of await jobsOf(tx, orderId)) {
     const [bin] = await rows<{ id: number }>(
       tx,
-      sql`select id from places where kind = 'bin' and site_id = ${job.siteId} and not retired and not closed_to_receiving and not closed_to_picking and not quarantine order by (code = 'FIN') desc, pick_order, id limit 1`,
+      sql`
+        select id
+        from places
+        where kind = 'bin'
+          and site_id = ${job.siteId}
+          and not retired
+          and not closed_to_receiving
+          and not closed_to_picking
+          and not quarantine
+        order by (code = 'FIN') desc, pick_order, id
+        limit 1`,
     )
     if (!bin) {
       throw new Refusal('not-now', 'There is no bin to pack into. Open one to receiving and picking under Places.')
@@ -130,11 +158,21 @@ export async function packForShipment(tx: Tx, actor: Actor, orderId: number): Pr
     })
     for (const packed of await rows<{ lotId: number | null; pieceId: number | null; quantity: string }>(
       tx,
-      sql`select lot_id as "lotId", piece_id as "pieceId", quantity from moves where posting_id = ${postingId} and item_id = ${job.itemId} and to_place_id = ${bin.id}`,
+      sql`
+        select lot_id as "lotId", piece_id as "pieceId", quantity
+        from moves
+        where posting_id = ${postingId} and item_id = ${job.itemId} and to_place_id = ${bin.id}`,
     )) {
       await rows(
         tx,
-        sql`update balances set allocated = allocated + ${packed.quantity}::numeric where item_id = ${job.itemId} and place_id = ${bin.id} and lot_id is not distinct from ${packed.lotId}::int and piece_id is not distinct from ${packed.pieceId}::int and status = 'available'`,
+        sql`
+          update balances
+          set allocated = allocated + ${packed.quantity}::numeric
+          where item_id = ${job.itemId}
+            and place_id = ${bin.id}
+            and lot_id is not distinct from ${packed.lotId}::int
+            and piece_id is not distinct from ${packed.pieceId}::int
+            and status = 'available'`,
       )
       await tx
         .insert(allocations)

@@ -135,7 +135,11 @@ async function movePurchaseLine(
   }>(
     tx,
     sql`
-    select l.order_id as "orderId", l.line, l.due_on as "dueOn", o.number, o.version, o.status from purchase_lines l join purchase_orders o on o.id = l.order_id where l.id = ${lineId} for update of o`,
+      select l.order_id as "orderId", l.line, l.due_on as "dueOn", o.number, o.version, o.status
+      from purchase_lines l
+      join purchase_orders o on o.id = l.order_id
+      where l.id = ${lineId}
+      for update of o`,
   )
   if (!line || line.status !== 'open') {
     throw new Refusal('not-found', 'This purchase order is no longer open. Plan again.')
@@ -195,7 +199,11 @@ async function moveTransfer(
   }>(
     tx,
     sql`
-    select t.id, t.due_on as "dueOn", t.leaves_on as "leavesOn", t.number, t.version, t.status from transfers t join transfer_lines l on l.transfer_id = t.id where l.id = ${lineId} for update of t`,
+      select t.id, t.due_on as "dueOn", t.leaves_on as "leavesOn", t.number, t.version, t.status
+      from transfers t
+      join transfer_lines l on l.transfer_id = t.id
+      where l.id = ${lineId}
+      for update of t`,
   )
   if (!transfer || transfer.status !== 'open') {
     throw new Refusal('not-found', 'This transfer is no longer open. Plan again.')

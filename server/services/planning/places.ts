@@ -7,10 +7,13 @@ import { nodeId } from '~~/shared/node-id'
 export const atSites = (column: SQL, sites: readonly number[]): SQL =>
   sites.length === 0
     ? sql`true`
-    : sql`${column} in (${sql.join(
-        sites.map((site) => sql`${site}`),
-        sql`, `,
-      )})`
+    : sql`
+      ${column} in (
+        ${sql.join(
+          sites.map((site) => sql`${site}`),
+          sql`, `,
+        )}
+      )`
 
 interface PlannedSite {
   readonly id: number

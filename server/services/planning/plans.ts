@@ -33,9 +33,22 @@ export function listPlans(): Promise<PlanRow[]> {
   return rows<PlanRow>(
     db,
     sql`
-    select p.id, p.name, p.note, p.kind, p.starts_on as "startsOn", p.ends_on as "endsOn", p.demand_rule as "demandRule", p.ran_at::text as "ranAt", u.name as who, p.version, jsonb_array_length(p.changes) as changes,
-      (select count(*)::int from planned_orders o where o.plan_id = p.id and o.state <> 'released') as proposed, (select count(*)::int from planned_orders o where o.plan_id = p.id and o.state <> 'released' and o.late_by > 0) as late
-    from plans p join users u on u.id = p.user_id order by (p.kind <> 'working'), p.id desc limit 100`,
+      select
+        p.id, p.name, p.note, p.kind, p.starts_on as "startsOn", p.ends_on as "endsOn",
+        p.demand_rule as "demandRule", p.ran_at::text as "ranAt", u.name as who, p.version,
+        jsonb_array_length(p.changes) as changes,
+        (
+          select count(*)::int from planned_orders o where o.plan_id = p.id and o.state <> 'released'
+        ) as proposed,
+        (
+          select count(*)::int
+          from planned_orders o
+          where o.plan_id = p.id and o.state <> 'released' and o.late_by > 0
+        ) as late
+      from plans p
+      join users u on u.id = p.user_id
+      order by (p.kind <> 'working'), p.id desc
+      limit 100`,
   )
 }
 
@@ -108,8 +121,16 @@ export async function copyPlan(
     .returning({ id: plans.id })
   await rows(
     tx,
-    sql`insert into planned_orders (plan_id, ref, item_id, kind, quantity, release_on, due_on, late_by, promised_on, supplier_id, site_id, from_site_id, state)
-    select ${made!.id}, ref, item_id, kind, quantity, release_on, due_on, late_by, promised_on, supplier_id, site_id, from_site_id, state from planned_orders where plan_id = ${id} and state = 'fixed'`,
+    sql`
+      insert into planned_orders (
+        plan_id, ref, item_id, kind, quantity, release_on, due_on, late_by, promised_on, supplier_id, site_id,
+        from_site_id, state
+      )
+      select
+        ${made!.id}, ref, item_id, kind, quantity, release_on, due_on, late_by, promised_on, supplier_id,
+        site_id, from_site_id, state
+      from planned_orders
+      where plan_id = ${id} and state = 'fixed'`,
   )
   await run(tx, actor, made!.id)
   return { id: made!.id }
@@ -193,7 +214,10 @@ export async function storePlan(
     if (order.fixed) {
       await rows(
         tx,
-        sql`update planned_orders set late_by = ${order.lateBy}, promised_on = ${order.promised} where id = ${Number(order.id.slice(6))}`,
+        sql`
+          update planned_orders
+          set late_by = ${order.lateBy}, promised_on = ${order.promised}
+          where id = ${Number(order.id.slice(6))}`,
       )
     }
   }

@@ -199,10 +199,25 @@ export function listPlanned(planId: number): Promise<PlannedOrderRow[]> {
   return rows<PlannedOrderRow>(
     db,
     sql`
-    select o.id, o.ref, o.item_id as "itemId", i.code, i.name, o.kind, o.quantity, u.symbol, o.release_on as "releaseOn", o.due_on as "dueOn", o.late_by as "lateBy", o.promised_on as "promisedOn", s.name as supplier, o.supplier_id as "supplierId", t.name as site, f.name as "fromSite", o.state,
-      o.document_kind as "documentKind", o.document_id as "documentId",
-      case o.document_kind when 'purchase order' then (select number from purchase_orders where id = o.document_id) when 'build' then (select number from builds where id = o.document_id) when 'break-down' then (select number from break_downs where id = o.document_id) when 'transfer' then (select number from transfers where id = o.document_id) end as "documentNumber"
-    from planned_orders o join items i on i.id = o.item_id join units u on u.code = i.stock_unit left join suppliers s on s.id = o.supplier_id left join sites t on t.id = o.site_id left join sites f on f.id = o.from_site_id where o.plan_id = ${planId} order by (o.state = 'released'), o.release_on, o.due_on, i.code, o.id`,
+      select
+        o.id, o.ref, o.item_id as "itemId", i.code, i.name, o.kind, o.quantity, u.symbol,
+        o.release_on as "releaseOn", o.due_on as "dueOn", o.late_by as "lateBy", o.promised_on as "promisedOn",
+        s.name as supplier, o.supplier_id as "supplierId", t.name as site, f.name as "fromSite", o.state,
+        o.document_kind as "documentKind", o.document_id as "documentId",
+        case o.document_kind
+          when 'purchase order' then (select number from purchase_orders where id = o.document_id)
+          when 'build' then (select number from builds where id = o.document_id)
+          when 'break-down' then (select number from break_downs where id = o.document_id)
+          when 'transfer' then (select number from transfers where id = o.document_id)
+        end as "documentNumber"
+      from planned_orders o
+      join items i on i.id = o.item_id
+      join units u on u.code = i.stock_unit
+      left join suppliers s on s.id = o.supplier_id
+      left join sites t on t.id = o.site_id
+      left join sites f on f.id = o.from_site_id
+      where o.plan_id = ${planId}
+      order by (o.state = 'released'), o.release_on, o.due_on, i.code, o.id`,
   )
 }
 
@@ -258,7 +273,11 @@ export async function explainOrder(planId: number, orderId: number) {
       ? await rows<{ name: string; unit: string; minimum: string; multiple: string }>(
           db,
           sql`
-    select s.name, u.symbol as unit, t.minimum, t.multiple from supplier_terms t join suppliers s on s.id = t.supplier_id join units u on u.code = t.unit where t.item_id = ${frame.id} and t.supplier_id = ${Number(source.supplier)}`,
+            select s.name, u.symbol as unit, t.minimum, t.multiple
+            from supplier_terms t
+            join suppliers s on s.id = t.supplier_id
+            join units u on u.code = t.unit
+            where t.item_id = ${frame.id} and t.supplier_id = ${Number(source.supplier)}`,
         )
       : []
   const siteNames = await loadSiteNames(input, scope)

@@ -85,7 +85,10 @@ export async function release(
       (
         await rows<{ itemId: number; unit: string; price: string; tiers: PriceTier[]; multiple: string }>(
           tx,
-          sql`select item_id as "itemId", unit, price, tiers, multiple from supplier_terms where supplier_id = ${supplierId}`,
+          sql`
+            select item_id as "itemId", unit, price, tiers, multiple
+            from supplier_terms
+            where supplier_id = ${supplierId}`,
         )
       ).map((t) => [t.itemId, t]),
     )

@@ -49,14 +49,30 @@ export interface Claim {
 export async function claimRun(): Promise<Claim | null> {
   await rows(
     db,
-    sql`update plan_runs set state = 'failed', problem = 'It was begun several times and never ended. Make the plan smaller, or ask the person who looks after Tsumiki.' where state = 'running' and beat_at < now() - make_interval(secs => ${GONE_AFTER}) and tries >= ${MOST_TRIES}`,
+    sql`
+      update plan_runs
+      set
+        state = 'failed',
+        problem = 'It was begun several times and never ended. Make the plan smaller, or ask the person who looks after Tsumiki.'
+      where state = 'running'
+        and beat_at < now() - make_interval(secs => ${GONE_AFTER})
+        and tries >= ${MOST_TRIES}`,
   )
   const [claim] = await rows<Claim>(
     db,
     sql`
-    update plan_runs set state = 'running', beat_at = now(), tries = tries + 1, phase = 'reading what is there', percent = 5 where plan_id = (
-      select plan_id from plan_runs where state = 'waiting' or (state = 'running' and beat_at < now() - make_interval(secs => ${GONE_AFTER})) order by asked_at for update skip locked limit 1)
-    returning plan_id as "planId", asked, user_id as "userId", today`,
+      update plan_runs
+      set state = 'running', beat_at = now(), tries = tries + 1, phase = 'reading what is there', percent = 5
+      where plan_id = (
+        select plan_id
+        from plan_runs
+        where state = 'waiting'
+          or (state = 'running' and beat_at < now() - make_interval(secs => ${GONE_AFTER}))
+        order by asked_at
+        for update skip locked
+        limit 1
+      )
+      returning plan_id as "planId", asked, user_id as "userId", today`,
   )
   return claim ?? null
 }
@@ -65,7 +81,13 @@ export async function claimRun(): Promise<Claim | null> {
 export async function beat({ planId }: Claim, phase?: string, percent?: number): Promise<boolean> {
   const [row] = await rows<{ state: string }>(
     db,
-    sql`update plan_runs set beat_at = now(), phase = coalesce(${phase ?? null}, phase), percent = coalesce(${percent ?? null}::int, percent) where plan_id = ${planId} and state = 'running' returning state`,
+    sql`
+      update plan_runs
+      set
+        beat_at = now(), phase = coalesce(${phase ?? null}, phase),
+        percent = coalesce(${percent ?? null}::int, percent)
+      where plan_id = ${planId} and state = 'running'
+      returning state`,
   )
   return row !== undefined
 }
@@ -74,7 +96,17 @@ export async function beat({ planId }: Claim, phase?: string, percent?: number):
 export async function endRun({ planId, asked }: Claim, problem: string | null): Promise<void> {
   await rows(
     db,
-    sql`update plan_runs set state = case when asked <> ${asked} then 'waiting' when ${problem}::text is null then 'done' else 'failed' end, problem = case when asked <> ${asked} then '' else coalesce(${problem}::text, '') end, tries = 0, phase = '', percent = 0 where plan_id = ${planId} and state = 'running'`,
+    sql`
+      update plan_runs
+      set
+        state = case
+          when asked <> ${asked} then 'waiting'
+          when ${problem}::text is null then 'done'
+          else 'failed'
+        end,
+        problem = case when asked <> ${asked} then '' else coalesce(${problem}::text, '') end, tries = 0,
+        phase = '', percent = 0
+      where plan_id = ${planId} and state = 'running'`,
   )
 }
 
@@ -95,7 +127,13 @@ export async function cancelRun(tx: Tx, planId: number): Promise<{ cancelled: bo
 export async function readRun(planId: number): Promise<PlanRun> {
   const [row] = await rows<PlanRun>(
     db,
-    sql`select p.version, p.output is not null as "hasResult", coalesce(r.state, 'done') as state, coalesce(r.phase, '') as phase, coalesce(r.percent, 0) as percent, coalesce(r.problem, '') as problem from plans p left join plan_runs r on r.plan_id = p.id where p.id = ${planId}`,
+    sql`
+      select
+        p.version, p.output is not null as "hasResult", coalesce(r.state, 'done') as state,
+        coalesce(r.phase, '') as phase, coalesce(r.percent, 0) as percent, coalesce(r.problem, '') as problem
+      from plans p
+      left join plan_runs r on r.plan_id = p.id
+      where p.id = ${planId}`,
   )
   if (!row) {
     throw new Refusal('not-found', 'There is no such plan.')

@@ -41,8 +41,16 @@ export async function loadNodes(reader: Reader, structure: LoadedStructure, arou
     2,
     3,
     sql`
-    select b.item_id, p.site_id, l.number, l.expires_on, sum(b.on_hand - b.allocated) from balances b join places p on p.id = b.place_id left join lots l on l.id = b.lot_id
-    where b.status = 'available' and not p.closed_to_picking and b.on_hand > b.allocated and ${atSites(sql`p.site_id`, scope.sites)} group by 1, 2, 3, 4 order by 1, 3, 2`,
+      select b.item_id, p.site_id, l.number, l.expires_on, sum(b.on_hand - b.allocated)
+      from balances b
+      join places p on p.id = b.place_id
+      left join lots l on l.id = b.lot_id
+      where b.status = 'available'
+        and not p.closed_to_picking
+        and b.on_hand > b.allocated
+        and ${atSites(sql`p.site_id`, scope.sites)}
+      group by 1, 2, 3, 4
+      order by 1, 3, 2`,
   )
   const [itemIds, siteIds] = found.numbers as [number[], number[]]
   const [lots, expiries, quantities] = found.texts as [string[], string[], string[]]
@@ -259,8 +267,15 @@ async function loadWorth(reader: Reader): Promise<Map<number, number>> {
     reader,
     2,
     sql`
-    select i.id, coalesce(h.value / nullif(h.quantity, 0), i.standard_cost * power(10, (select minor_digits from company)), 0)
-    from items i left join (select item_id, sum(value)::numeric as value, sum(quantity) as quantity from holdings group by 1) h on h.item_id = i.id`,
+      select
+        i.id,
+        coalesce(
+          h.value / nullif(h.quantity, 0), i.standard_cost * power(10, (select minor_digits from company)), 0
+        )
+      from items i
+      left join (
+        select item_id, sum(value)::numeric as value, sum(quantity) as quantity from holdings group by 1
+      ) h on h.item_id = i.id`,
   )
   return new Map(ids!.map((id, at) => [id, worths![at]!]))
 }

@@ -40,7 +40,13 @@ export async function loadSources(
     await rows<TermsRow>(
       reader,
       sql`
-    select t.item_id as "itemId", t.supplier_id as "supplierId", s.calendar_id as "calendarId", s.currency_id as "currencyId", t.unit, t.minimum, t.multiple, t.lead_days as "leadDays", t.price, t.tiers from supplier_terms t join suppliers s on s.id = t.supplier_id and not s.retired order by t.item_id, t.rank, t.id`,
+        select
+          t.item_id as "itemId", t.supplier_id as "supplierId", s.calendar_id as "calendarId",
+          s.currency_id as "currencyId", t.unit, t.minimum, t.multiple, t.lead_days as "leadDays", t.price,
+          t.tiers
+        from supplier_terms t
+        join suppliers s on s.id = t.supplier_id and not s.retired
+        order by t.item_id, t.rank, t.id`,
     ),
     (t) => t.itemId,
   )

@@ -134,7 +134,12 @@ async function loadCalendars(reader: Reader) {
   const found = await rows<{ id: number; weekdays: boolean[]; closed: string[] | null; own: boolean }>(
     reader,
     sql`
-    select c.id, c.weekdays, (select json_agg(day order by day) from closed_days d where d.calendar_id = c.id) as closed, exists (select 1 from sites s where s.calendar_id = c.id) as own from calendars c order by c.id`,
+      select
+        c.id, c.weekdays,
+        (select json_agg(day order by day) from closed_days d where d.calendar_id = c.id) as closed,
+        exists (select 1 from sites s where s.calendar_id = c.id) as own
+      from calendars c
+      order by c.id`,
   )
   const byId = Object.fromEntries(found.map((c) => [String(c.id), { weekdays: c.weekdays, closed: c.closed ?? [] }]))
   const own = found.find((c) => c.own)
@@ -160,8 +165,14 @@ async function loadHeads({ reader, scope }: Around): Promise<Heads> {
     3,
     2,
     sql`
-    select o.id, -o.priority, coalesce(o.site_id, c.site_id), o.due_on, o.number || ' ' || c.name from sales_orders o join customers c on c.id = o.customer_id
-    where o.status = 'open' and ${atSites(sql`coalesce(o.site_id, c.site_id, (select min(id) from sites where not retired))`, scope.sites)}`,
+      select o.id, -o.priority, coalesce(o.site_id, c.site_id), o.due_on, o.number || ' ' || c.name
+      from sales_orders o
+      join customers c on c.id = o.customer_id
+      where o.status = 'open'
+        and ${atSites(
+          sql` coalesce(o.site_id, c.site_id, (select min(id) from sites where not retired))`,
+          scope.sites,
+        )}`,
   )
   return { ids: numbers[0]!, priorities: numbers[1]!, siteIds: numbers[2]!, days: texts[0]!, labels: texts[1]! }
 }
@@ -181,14 +192,26 @@ async function loadLines(reader: Reader): Promise<Lines> {
     reader,
     4,
     sql`
-    select l.id, l.order_id, l.item_id, case when i.finest_step = 1 then l.quantity - l.shipped else ceil((l.quantity - l.shipped) / i.finest_step) end
-    from sales_lines l join sales_orders o on o.id = l.order_id and o.status = 'open' join items i on i.id = l.item_id and i.kind = 'stocked' where l.shipped < l.quantity`,
+      select
+        l.id, l.order_id, l.item_id,
+        case
+          when i.finest_step = 1 then l.quantity - l.shipped
+          else ceil((l.quantity - l.shipped) / i.finest_step)
+        end
+      from sales_lines l
+      join sales_orders o on o.id = l.order_id and o.status = 'open'
+      join items i on i.id = l.item_id and i.kind = 'stocked'
+      where l.shipped < l.quantity`,
   )
   const aside = await columns(
     reader,
     2,
     sql`
-    select l.id, ceil(sum(a.quantity) / min(i.finest_step)) from allocations a join sales_lines l on l.id = a.sales_line_id join items i on i.id = l.item_id group by l.id`,
+      select l.id, ceil(sum(a.quantity) / min(i.finest_step))
+      from allocations a
+      join sales_lines l on l.id = a.sales_line_id
+      join items i on i.id = l.item_id
+      group by l.id`,
   )
   return [...lines, ...aside] as unknown as Lines
 }
@@ -269,8 +292,12 @@ async function loadForecastDemand(
   }>(
     reader,
     sql`
-    select f.id as "forecastId", c.item_id as "itemId", c.starts_on as "startsOn", f.step, c.quantity, f.name from forecast_cells c join forecasts f on f.id = c.forecast_id join items i on i.id = c.item_id and i.kind = 'stocked'
-    where ${amongItems(sql`f.id`, settings.forecastIds)} and c.quantity > 0 order by c.item_id, c.starts_on, f.id`,
+      select f.id as "forecastId", c.item_id as "itemId", c.starts_on as "startsOn", f.step, c.quantity, f.name
+      from forecast_cells c
+      join forecasts f on f.id = c.forecast_id
+      join items i on i.id = c.item_id and i.kind = 'stocked'
+      where ${amongItems(sql`f.id`, settings.forecastIds)} and c.quantity > 0
+      order by c.item_id, c.starts_on, f.id`,
   )
   const ordered = groupBy(orders, (order) => itemOf(order.node))
   const shares = groupBy(
@@ -352,8 +379,16 @@ async function loadPurchases({ reader, steps, places }: Around): Promise<Supply[
   }>(
     reader,
     sql`
-    select l.id, l.item_id as "itemId", o.site_id as "siteId", l.due_on as "dueOn", o.number, l.quantity - l.received as open from purchase_lines l join purchase_orders o on o.id = l.order_id
-    where o.status = 'open' and not l.closed_short and l.received < l.quantity and l.item_id in (select id from items where kind = 'stocked') order by l.due_on, l.id`,
+      select
+        l.id, l.item_id as "itemId", o.site_id as "siteId", l.due_on as "dueOn", o.number,
+        l.quantity - l.received as open
+      from purchase_lines l
+      join purchase_orders o on o.id = l.order_id
+      where o.status = 'open'
+        and not l.closed_short
+        and l.received < l.quantity
+        and l.item_id in (select id from items where kind = 'stocked')
+      order by l.due_on, l.id`,
   )
   return found.flatMap((l): Supply[] => {
     const node = places.nodeAt(l.itemId, l.siteId)
@@ -387,8 +422,15 @@ async function loadTransfers({ reader, steps, places, start }: Around): Promise<
   }>(
     reader,
     sql`
-    select l.id, l.item_id as "itemId", t.from_site_id as "from", t.to_site_id as "to", t.leaves_on as "leavesOn", greatest(t.due_on, ${start}::date) as "dueOn", t.number, l.shipped - l.received - l.lost as way, case when l.closed_short then 0 else l.quantity - l.shipped end as left
-    from transfer_lines l join transfers t on t.id = l.transfer_id where t.status = 'open' and (l.shipped > l.received + l.lost or (not l.closed_short and l.quantity > l.shipped)) order by 6, l.id`,
+      select
+        l.id, l.item_id as "itemId", t.from_site_id as "from", t.to_site_id as "to", t.leaves_on as "leavesOn",
+        greatest(t.due_on, ${start}::date) as "dueOn", t.number, l.shipped - l.received - l.lost as way,
+        case when l.closed_short then 0 else l.quantity - l.shipped end as left
+      from transfer_lines l
+      join transfers t on t.id = l.transfer_id
+      where t.status = 'open'
+        and (l.shipped > l.received + l.lost or (not l.closed_short and l.quantity > l.shipped))
+      order by 6, l.id`,
   )
   const demands: Demand[] = []
   const supplies: Supply[] = []
@@ -435,7 +477,12 @@ async function loadOpenJobs({ reader, steps, places }: Around): Promise<Jobs> {
   }>(
     reader,
     sql`
-    select id, number, item_id as "itemId", site_id as "siteId", greatest(quantity - made, 0) as left, due_on as "dueOn" from builds where status in ('draft', 'ready', 'started') order by id`,
+      select
+        id, number, item_id as "itemId", site_id as "siteId", greatest(quantity - made, 0) as left,
+        due_on as "dueOn"
+      from builds
+      where status in ('draft', 'ready', 'started')
+      order by id`,
   )
   for (const build of builds) {
     const node = places.nodeAt(build.itemId, build.siteId)
@@ -462,8 +509,17 @@ async function loadOpenJobs({ reader, steps, places }: Around): Promise<Jobs> {
   }>(
     reader,
     sql`
-    select b.id as "buildId", b.number, i.code, l.item_id as "itemId", b.site_id as "siteId", b.release_on as "releaseOn", l.need - l.covered - coalesce((select sum(a.quantity) from allocations a where a.build_line_id = l.id), 0) as open
-    from build_lines l join builds b on b.id = l.build_id join items i on i.id = b.item_id where b.status in ('draft', 'ready', 'started') order by b.id, l.position`,
+      select
+        b.id as "buildId", b.number, i.code, l.item_id as "itemId", b.site_id as "siteId",
+        b.release_on as "releaseOn",
+        l.need - l.covered - coalesce(
+          (select sum(a.quantity) from allocations a where a.build_line_id = l.id), 0
+        ) as open
+      from build_lines l
+      join builds b on b.id = l.build_id
+      join items i on i.id = b.item_id
+      where b.status in ('draft', 'ready', 'started')
+      order by b.id, l.position`,
   )
   for (const line of lines) {
     const node = places.nodeAt(line.itemId, line.siteId)
@@ -490,7 +546,12 @@ async function loadOpenJobs({ reader, steps, places }: Around): Promise<Jobs> {
     dueOn: string
   }>(
     reader,
-    sql`select id, number, item_id as "itemId", site_id as "siteId", recipe_id as "recipeId", times, due_on as "dueOn" from break_downs where status = 'planned' order by id`,
+    sql`
+      select
+        id, number, item_id as "itemId", site_id as "siteId", recipe_id as "recipeId", times, due_on as "dueOn"
+      from break_downs
+      where status = 'planned'
+      order by id`,
   )
   for (const job of breakDowns) {
     const recipe = recipes.get(job.recipeId)

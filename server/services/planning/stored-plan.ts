@@ -62,8 +62,17 @@ export async function loadWhatIfItems(reader: Reader): Promise<Map<string, WhatI
   const found = await rows<{ id: number; step: string; groups: number[] }>(
     reader,
     sql`
-    with recursive up as (select id, id as top from item_groups union all select u.id, g.parent_id from up u join item_groups g on g.id = u.top where g.parent_id is not null)
-    select i.id, i.finest_step as step, (select array_agg(u.top) from up u where u.id = i.group_id) as groups from items i`,
+      with recursive up as (
+        select id, id as top
+        from item_groups
+        union all
+        select u.id, g.parent_id
+        from up u
+        join item_groups g on g.id = u.top
+        where g.parent_id is not null
+      )
+      select i.id, i.finest_step as step, (select array_agg(u.top) from up u where u.id = i.group_id) as groups
+      from items i`,
   )
   return new Map(found.map((row) => [String(row.id), { step: row.step, groups: row.groups }]))
 }

@@ -44,7 +44,10 @@ export async function recordInvoice(
   requireOpenDay(edit.invoicedOn, own!.closed, actor.today)
   const [twin] = await rows<{ n: string }>(
     tx,
-    sql`select number as n from supplier_invoices where supplier_id = ${order.supplierId} and lower(number) = lower(${edit.number}) and cancelled_id is null`,
+    sql`
+      select number as n
+      from supplier_invoices
+      where supplier_id = ${order.supplierId} and lower(number) = lower(${edit.number}) and cancelled_id is null`,
   )
   if (twin) {
     throw new Refusal('taken', `Invoice ${edit.number} of this supplier is here already.`, {
@@ -180,7 +183,12 @@ export async function cancelInvoice(
   const lines = await rows<{ moveId: number; itemId: number; site: number; amount: string }>(
     tx,
     sql`
-    select l.move_id::int as "moveId", m.item_id as "itemId", p.site_id as site, l.amount::text as amount from invoice_lines l join moves m on m.id = l.move_id join places p on p.id = m.to_place_id where l.invoice_id = ${id} order by l.id`,
+      select l.move_id::int as "moveId", m.item_id as "itemId", p.site_id as site, l.amount::text as amount
+      from invoice_lines l
+      join moves m on m.id = l.move_id
+      join places p on p.id = m.to_place_id
+      where l.invoice_id = ${id}
+      order by l.id`,
   )
   await writeEntries(
     tx,
@@ -204,10 +212,25 @@ const receiptsOf = (tx: Tx, lineId: number): Promise<Received[]> =>
   rows<Received>(
     tx,
     sql`
-  select m.id::int as "moveId", m.quantity, (m.value + m.variance)::text as given, p.site_id as site,
-    coalesce((select sum(l.quantity) from invoice_lines l join supplier_invoices v on v.id = l.invoice_id where l.move_id = m.id and v.cancelled_id is null), 0)::text as invoiced
-  from moves m join places p on p.id = m.to_place_id join places f on f.id = m.from_place_id and f.kind = 'supplier' join postings o on o.id = m.posting_id and o.kind = 'goods receipt'
-  where m.document_line_id = ${lineId} and m.basis = 'stated' and not exists (select 1 from postings r where r.reverses_id = o.id) order by m.effective_on, m.id`,
+      select
+        m.id::int as "moveId", m.quantity, (m.value + m.variance)::text as given, p.site_id as site,
+        coalesce(
+          (
+            select sum(l.quantity)
+            from invoice_lines l
+            join supplier_invoices v on v.id = l.invoice_id
+            where l.move_id = m.id and v.cancelled_id is null
+          ),
+          0
+        )::text as invoiced
+      from moves m
+      join places p on p.id = m.to_place_id
+      join places f on f.id = m.from_place_id and f.kind = 'supplier'
+      join postings o on o.id = m.posting_id and o.kind = 'goods receipt'
+      where m.document_line_id = ${lineId}
+        and m.basis = 'stated'
+        and not exists (select 1 from postings r where r.reverses_id = o.id)
+      order by m.effective_on, m.id`,
   )
 
 async function writeEntries(
@@ -225,7 +248,12 @@ async function writeEntries(
   )
   await rows(
     tx,
-    sql`insert into entries (posting_id, account, item_id, site_id, amount, effective_on) select ${postingId}, account, item_id, site_id, amount, ${day}::date from jsonb_to_recordset(${JSON.stringify(entries)}::jsonb) as e(account text, item_id int, site_id int, amount bigint)`,
+    sql`
+      insert into entries (posting_id, account, item_id, site_id, amount, effective_on)
+      select ${postingId}, account, item_id, site_id, amount, ${day}::date
+      from jsonb_to_recordset(${JSON.stringify(entries)}::jsonb) as e(
+        account text, item_id int, site_id int, amount bigint
+      )`,
   )
 }
 
@@ -248,7 +276,12 @@ async function passOn(
   return accountNames(
     await rows<{ account: string; amount: string }>(
       tx,
-      sql`select place_kind as account, sum(amount)::text as amount from journal where posting_id = ${postingId} group by 1 order by 1`,
+      sql`
+        select place_kind as account, sum(amount)::text as amount
+        from journal
+        where posting_id = ${postingId}
+        group by 1
+        order by 1`,
     ),
   )
 }
@@ -267,8 +300,15 @@ export const loadInvoices = (orderId: number): Promise<InvoiceRow[]> =>
   rows<InvoiceRow>(
     db,
     sql`
-  select v.id, v.number, v.invoiced_on as "invoicedOn", sum(l.amount)::text as amount, sum(l.delta)::text as delta, v.cancelled_id is not null as cancelled
-  from supplier_invoices v join postings o on o.id = v.posting_id join invoice_lines l on l.invoice_id = v.id where o.document_id = ${orderId} and o.document_kind = 'purchase order' group by v.id order by v.id desc`,
+      select
+        v.id, v.number, v.invoiced_on as "invoicedOn", sum(l.amount)::text as amount,
+        sum(l.delta)::text as delta, v.cancelled_id is not null as cancelled
+      from supplier_invoices v
+      join postings o on o.id = v.posting_id
+      join invoice_lines l on l.invoice_id = v.id
+      where o.document_id = ${orderId} and o.document_kind = 'purchase order'
+      group by v.id
+      order by v.id desc`,
   )
 
 /** What of each line of an order is received and not invoiced, with what the order says it costs. */
@@ -276,8 +316,21 @@ export const loadUninvoiced = (orderId: number): Promise<{ lineId: number; quant
   rows(
     db,
     sql`
-  select l.id as "lineId", trim_scale(sum(m.quantity - x.invoiced))::text as quantity, sum(round((m.value + m.variance) * (m.quantity - x.invoiced) / m.quantity))::text as amount
-  from purchase_lines l join moves m on m.document_line_id = l.id and m.basis = 'stated' join places f on f.id = m.from_place_id and f.kind = 'supplier' join postings o on o.id = m.posting_id and o.kind = 'goods receipt' and not exists (select 1 from postings r where r.reverses_id = o.id),
-    lateral (select coalesce(sum(i.quantity), 0) as invoiced from invoice_lines i join supplier_invoices v on v.id = i.invoice_id where i.move_id = m.id and v.cancelled_id is null) x
-  where l.order_id = ${orderId} group by l.id having sum(m.quantity - x.invoiced) > 0`,
+      select
+        l.id as "lineId", trim_scale(sum(m.quantity - x.invoiced))::text as quantity,
+        sum(round((m.value + m.variance) * (m.quantity - x.invoiced) / m.quantity))::text as amount
+      from purchase_lines l
+      join moves m on m.document_line_id = l.id and m.basis = 'stated'
+      join places f on f.id = m.from_place_id and f.kind = 'supplier'
+      join postings o on o.id = m.posting_id
+        and o.kind = 'goods receipt'
+        and not exists (select 1 from postings r where r.reverses_id = o.id), lateral (
+          select coalesce(sum(i.quantity), 0) as invoiced
+          from invoice_lines i
+          join supplier_invoices v on v.id = i.invoice_id
+          where i.move_id = m.id and v.cancelled_id is null
+        ) x
+      where l.order_id = ${orderId}
+      group by l.id
+      having sum(m.quantity - x.invoiced) > 0`,
   )

@@ -32,8 +32,19 @@ export interface PurchaseOrderRow {
 /** Purchase orders, soonest due first. */
 export async function listPurchases(query: z.output<typeof OrderQuery>): Promise<Paged<PurchaseOrderRow>> {
   const like = `%${query.search}%`
-  const where = sql`(${query.search} = '' or o.number ilike ${like} or s.name ilike ${like} or exists (select 1 from purchase_lines l join items i on i.id = l.item_id where l.order_id = o.id and (i.code ilike ${like} or i.name ilike ${like})))
-    and (${query.status} = '' or (${query.status} = 'open') = (o.status = 'open'))`
+  const where = sql`
+    (
+      ${query.search} = ''
+        or o.number ilike ${like}
+        or s.name ilike ${like}
+        or exists (
+          select 1
+          from purchase_lines l
+          join items i on i.id = l.item_id
+          where l.order_id = o.id and (i.code ilike ${like} or i.name ilike ${like})
+        )
+    )
+      and (${query.status} = '' or (${query.status} = 'open') = (o.status = 'open'))`
   const [count] = await rows<{ total: number }>(
     db,
     sql`select count(*)::int as total from purchase_orders o join suppliers s on s.id = o.supplier_id where ${where}`,
@@ -41,12 +52,30 @@ export async function listPurchases(query: z.output<typeof OrderQuery>): Promise
   const list = await rows<PurchaseOrderRow>(
     db,
     sql`
-    select o.id, o.number, o.supplier_id as "supplierId", s.name as supplier, o.ordered_on as "orderedOn", o.status, (select min(l.due_on) from purchase_lines l where l.order_id = o.id) as "dueOn",
-      (select count(*)::int from purchase_lines l where l.order_id = o.id) as lines,
-      (select count(*)::int from purchase_lines l where l.order_id = o.id and l.received < l.quantity and not l.closed_short) as "openLines",
-      (select string_agg(l.entered || ' ' || (select symbol from units where code = l.unit) || ' ' || i.code, ', ' order by l.line) from purchase_lines l join items i on i.id = l.item_id where l.order_id = o.id) as summary
-    from purchase_orders o join suppliers s on s.id = o.supplier_id where ${where}
-    order by (o.status <> 'open'), 6, o.number limit ${query.size} offset ${(query.page - 1) * query.size}`,
+      select
+        o.id, o.number, o.supplier_id as "supplierId", s.name as supplier, o.ordered_on as "orderedOn",
+        o.status, (select min(l.due_on) from purchase_lines l where l.order_id = o.id) as "dueOn",
+        (select count(*)::int from purchase_lines l where l.order_id = o.id) as lines,
+        (
+          select count(*)::int
+          from purchase_lines l
+          where l.order_id = o.id and l.received < l.quantity and not l.closed_short
+        ) as "openLines",
+        (
+          select string_agg(
+            l.entered || ' ' || (select symbol from units where code = l.unit) || ' ' || i.code, ', '
+            order by l.line
+          )
+          from purchase_lines l
+          join items i on i.id = l.item_id
+          where l.order_id = o.id
+        ) as summary
+      from purchase_orders o
+      join suppliers s on s.id = o.supplier_id
+      where ${where}
+      order by (o.status <> 'open'), 6, o.number
+      limit ${query.size}
+      offset ${(query.page - 1) * query.size}`,
   )
   return { rows: list, total: count!.total }
 }
@@ -97,7 +126,14 @@ export async function loadPurchase(id: number) {
   }>(
     db,
     sql`
-    select o.id, o.number, d.name as "deliverTo", d.address as "deliverAddress", o.supplier_id as "supplierId", s.name as supplier, s.email, s.address, o.ordered_on as "orderedOn", o.currency, o.rate, o.status, o.note, o.version from purchase_orders o join suppliers s on s.id = o.supplier_id left join sites d on d.id = o.site_id where o.id = ${id}`,
+      select
+        o.id, o.number, d.name as "deliverTo", d.address as "deliverAddress", o.supplier_id as "supplierId",
+        s.name as supplier, s.email, s.address, o.ordered_on as "orderedOn", o.currency, o.rate, o.status,
+        o.note, o.version
+      from purchase_orders o
+      join suppliers s on s.id = o.supplier_id
+      left join sites d on d.id = o.site_id
+      where o.id = ${id}`,
   )
   if (!order) {
     throw new Refusal('not-found', 'There is no such purchase order.')
@@ -105,11 +141,31 @@ export async function loadPurchase(id: number) {
   const lines = await rows<Omit<PurchaseLineRow, 'value'>>(
     db,
     sql`
-    select l.id, l.line, l.item_id as "itemId", i.code, i.name, coalesce(t.supplier_code, '') as "supplierCode", l.entered, l.unit, l.price, l.quantity, l.received, l.due_on as "dueOn", l.closed_short as "closedShort",
-      u.symbol, u.decimals, i.stock_unit as "stockUnit", i.finest_step as "finestStep", i.kind, i.purchase_text as "purchaseText", i.tracking, i.group_id as "groupId", i.shelf_life_days as "shelfLifeDays",
-      coalesce((select json_agg(json_build_object('unit', r.unit, 'ofUnit', r.of_unit, 'numerator', r.numerator::text, 'denominator', r.denominator::text)) from item_relations r where r.item_id = i.id), '[]') as relations
-    from purchase_lines l join items i on i.id = l.item_id join units u on u.code = i.stock_unit left join supplier_terms t on t.item_id = l.item_id and t.supplier_id = ${order.supplierId}
-    where l.order_id = ${id} order by l.line`,
+      select
+        l.id, l.line, l.item_id as "itemId", i.code, i.name, coalesce(t.supplier_code, '') as "supplierCode",
+        l.entered, l.unit, l.price, l.quantity, l.received, l.due_on as "dueOn",
+        l.closed_short as "closedShort", u.symbol, u.decimals, i.stock_unit as "stockUnit",
+        i.finest_step as "finestStep", i.kind, i.purchase_text as "purchaseText", i.tracking,
+        i.group_id as "groupId", i.shelf_life_days as "shelfLifeDays",
+        coalesce(
+          (
+            select json_agg(
+              json_build_object(
+                'unit', r.unit, 'ofUnit', r.of_unit, 'numerator', r.numerator::text, 'denominator',
+                r.denominator::text
+              )
+            )
+            from item_relations r
+            where r.item_id = i.id
+          ),
+          '[]'
+        ) as relations
+      from purchase_lines l
+      join items i on i.id = l.item_id
+      join units u on u.code = i.stock_unit
+      left join supplier_terms t on t.item_id = l.item_id and t.supplier_id = ${order.supplierId}
+      where l.order_id = ${id}
+      order by l.line`,
   )
   const valued = lines.map((line) => ({ ...line, value: lineValue(ratio(line.entered), ratio(line.price)).toString() }))
   const acts = await loadActs('purchase order', id)
@@ -244,7 +300,18 @@ export async function lockPurchase(tx: Tx, id: number, version: number) {
 export async function settle(tx: Tx, id: number): Promise<void> {
   await rows(
     tx,
-    sql`update purchase_orders o set version = version + 1,
-    status = case when exists (select 1 from purchase_lines l where l.order_id = o.id and l.received < l.quantity and not l.closed_short) then 'open' else 'done' end where o.id = ${id}`,
+    sql`
+      update purchase_orders o
+      set
+        version = version + 1,
+        status = case
+          when exists (
+            select 1
+            from purchase_lines l
+            where l.order_id = o.id and l.received < l.quantity and not l.closed_short
+          ) then 'open'
+          else 'done'
+        end
+      where o.id = ${id}`,
   )
 }

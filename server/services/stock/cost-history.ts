@@ -43,13 +43,36 @@ async function loadMoves(reader: Reader, condition: SQL): Promise<RecordedMove[]
   const found = await rows<Row>(
     reader,
     sql`
-    select m.id::text, m.effective_on as day, m.posting_id as posting, m.line, m.item_id as item, m.quantity, f.kind as "fromKind", t.kind as "toKind", f.site_id as "fromSite", t.site_id as "toSite", m.document_line_id as "documentLine",
-      coalesce(o.document_kind || '/' || o.document_id, 'posting/' || o.id) as job, m.basis, m.weight_numerator as wn, m.weight_denominator as wd, m.reverses_id::text as of,
-      (m.value + coalesce(a.value, 0))::text as value, (m.variance + coalesce(a.variance, 0))::text as variance, (m.restated + coalesce(a.restated, 0))::text as restated,
-      (m.value + m.variance + coalesce((select sum(l.delta) from invoice_lines l join supplier_invoices v on v.id = l.invoice_id where l.move_id = m.id and v.cancelled_id is null), 0))::text as given
-    from moves m join postings o on o.id = m.posting_id join places f on f.id = m.from_place_id join places t on t.id = m.to_place_id
-      left join lateral (select sum(value) as value, sum(variance) as variance, sum(restated) as restated from adjustments where move_id = m.id) a on true
-    where ${condition}`,
+      select
+        m.id::text, m.effective_on as day, m.posting_id as posting, m.line, m.item_id as item, m.quantity,
+        f.kind as "fromKind", t.kind as "toKind", f.site_id as "fromSite", t.site_id as "toSite",
+        m.document_line_id as "documentLine",
+        coalesce(o.document_kind || '/' || o.document_id, 'posting/' || o.id) as job, m.basis,
+        m.weight_numerator as wn, m.weight_denominator as wd, m.reverses_id::text as of,
+        (m.value + coalesce(a.value, 0))::text as value,
+        (m.variance + coalesce(a.variance, 0))::text as variance,
+        (m.restated + coalesce(a.restated, 0))::text as restated,
+        (
+          m.value + m.variance + coalesce(
+            (
+              select sum(l.delta)
+              from invoice_lines l
+              join supplier_invoices v on v.id = l.invoice_id
+              where l.move_id = m.id and v.cancelled_id is null
+            ),
+            0
+          )
+        )::text as given
+      from moves m
+      join postings o on o.id = m.posting_id
+      join places f on f.id = m.from_place_id
+      join places t on t.id = m.to_place_id
+      left join lateral (
+        select sum(value) as value, sum(variance) as variance, sum(restated) as restated
+        from adjustments
+        where move_id = m.id
+      ) a on true
+      where ${condition}`,
   )
   return found.map((row): RecordedMove => {
     const key = (kind: string, site: number | null): string | null =>
@@ -95,7 +118,13 @@ export async function answerAsk(
   const [own] = await rows<{ method: CostMethod; standard: string | null }>(
     reader,
     sql`
-    select costing as method, coalesce((select cost from standard_costs s where s.item_id = i.id and s.posting_id is null), standard_cost)::text as standard from items i where id = ${item}`,
+      select
+        costing as method,
+        coalesce(
+          (select cost from standard_costs s where s.item_id = i.id and s.posting_id is null), standard_cost
+        )::text as standard
+      from items i
+      where id = ${item}`,
   )
   const method = methodAt(site, methodOf?.(item) ?? own!.method)
   const standards =
@@ -104,8 +133,22 @@ export async function answerAsk(
       : await rows<{ posting: number; day: string; cost: string; gained: string }>(
           reader,
           sql`
-    select s.posting_id as posting, s.from_on as day, s.cost::text, coalesce((select sum(e.amount) from entries e where s.posting_id in (e.posting_id, e.cause_id) and e.account = 'bin' and e.item_id = ${item} and e.site_id = ${site}), 0)::text as gained
-    from standard_costs s where s.item_id = ${item} and s.posting_id is not null order by s.id`,
+            select
+              s.posting_id as posting, s.from_on as day, s.cost::text,
+              coalesce(
+                (
+                  select sum(e.amount)
+                  from entries e
+                  where s.posting_id in (e.posting_id, e.cause_id)
+                    and e.account = 'bin'
+                    and e.item_id = ${item}
+                    and e.site_id = ${site}
+                ),
+                0
+              )::text as gained
+            from standard_costs s
+            where s.item_id = ${item} and s.posting_id is not null
+            order by s.id`,
         )
   return {
     start: emptyPool(method, standardUnit(own!.standard)),
@@ -127,13 +170,28 @@ export async function loadJob(reader: Reader, key: string): Promise<RecordedJob>
   const moves = await loadMoves(reader, sql`${own} and 'workshop' in (f.kind, t.kind)`)
   const works = await rows<{ posting: number; day: string; work: string }>(
     reader,
-    sql`select id as posting, effective_on as day, work_value::text as work from postings o where ${own} and work_value <> 0`,
+    sql`
+      select id as posting, effective_on as day, work_value::text as work
+      from postings o
+      where ${own} and work_value <> 0`,
   )
   const closings = await rows<{ posting: number; day: string; written: string }>(
     reader,
     sql`
-    select o.id as posting, o.effective_on as day, coalesce((select -sum(e.amount) from entries e where o.id in (e.posting_id, e.cause_id) and e.account = 'workshop'), 0)::text as written
-    from postings o where ${own} and o.kind = 'build closed' and not exists (select 1 from postings r where r.reverses_id = o.id)`,
+      select
+        o.id as posting, o.effective_on as day,
+        coalesce(
+          (
+            select -sum(e.amount)
+            from entries e
+            where o.id in (e.posting_id, e.cause_id) and e.account = 'workshop'
+          ),
+          0
+        )::text as written
+      from postings o
+      where ${own}
+        and o.kind = 'build closed'
+        and not exists (select 1 from postings r where r.reverses_id = o.id)`,
   )
   return {
     moves,
@@ -148,8 +206,11 @@ export const loadRecorded = (reader: Reader, moveIds: readonly number[]): Promis
     ? Promise.resolve([])
     : loadMoves(
         reader,
-        sql`m.id in (${sql.join(
-          moveIds.map((id) => sql`${id}`),
-          sql`, `,
-        )})`,
+        sql`
+          m.id in (
+            ${sql.join(
+              moveIds.map((id) => sql`${id}`),
+              sql`, `,
+            )}
+          )`,
       )

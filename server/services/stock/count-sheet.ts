@@ -118,7 +118,11 @@ export async function enterCountFile(
     (
       await rows<{ id: number; unit: string }>(
         tx,
-        sql`select l.id, i.stock_unit as unit from count_lines l join items i on i.id = l.item_id where l.count_id = ${id}`,
+        sql`
+          select l.id, i.stock_unit as unit
+          from count_lines l
+          join items i on i.id = l.item_id
+          where l.count_id = ${id}`,
       )
     ).map((line) => [line.id, line.unit]),
   )

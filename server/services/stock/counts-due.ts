@@ -32,9 +32,36 @@ export async function dueItems(reader: Reader, today: string): Promise<DueItem[]
   }>(
     reader,
     sql`
-    select i.id, i.code, i.name, i.group_id as "groupId", (select max(c.approved_on) from count_lines l join stock_counts c on c.id = l.count_id where l.item_id = i.id and c.status = 'recorded' and l.counted is not null) as "countedOn",
-      coalesce((select sum(m.value) from moves m join places f on f.id = m.from_place_id join places t on t.id = m.to_place_id where m.item_id = i.id and f.kind = 'bin' and t.kind in ('customer', 'workshop') and m.effective_on > ${today}::date - 365), 0)::text as used
-    from items i where i.kind = 'stocked' and exists (select 1 from balances b join places p on p.id = b.place_id and p.kind = 'bin' where b.item_id = i.id and b.on_hand > 0) order by i.code`,
+      select
+        i.id, i.code, i.name, i.group_id as "groupId",
+        (
+          select max(c.approved_on)
+          from count_lines l
+          join stock_counts c on c.id = l.count_id
+          where l.item_id = i.id and c.status = 'recorded' and l.counted is not null
+        ) as "countedOn",
+        coalesce(
+          (
+            select sum(m.value)
+            from moves m
+            join places f on f.id = m.from_place_id
+            join places t on t.id = m.to_place_id
+            where m.item_id = i.id
+              and f.kind = 'bin'
+              and t.kind in ('customer', 'workshop')
+              and m.effective_on > ${today}::date - 365
+          ),
+          0
+        )::text as used
+      from items i
+      where i.kind = 'stocked'
+        and exists (
+          select 1
+          from balances b
+          join places p on p.id = b.place_id and p.kind = 'bin'
+          where b.item_id = i.id and b.on_hand > 0
+        )
+      order by i.code`,
   )
   const defaults = await loadGroupDefaults(reader)
   const classes = classByValue(found.map((item) => ({ id: item.id, value: BigInt(item.used) })))

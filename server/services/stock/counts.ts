@@ -24,10 +24,13 @@ export async function createCount(
   edit: Omit<NewCount, 'key'>,
 ): Promise<{ id: number; number: string; lines: number }> {
   const list = (ids: readonly number[]): SQL =>
-    sql`(${sql.join(
-      ids.map((id) => sql`${id}`),
-      sql`, `,
-    )})`
+    sql`
+      (
+        ${sql.join(
+          ids.map((id) => sql`${id}`),
+          sql`, `,
+        )}
+      )`
   const due = edit.kind === 'due' ? (await dueItems(tx, actor.today)).map((item) => item.id) : []
   if (edit.kind === 'due' && due.length === 0) {
     throw new Refusal('not-now', 'Nothing is due to be counted. Give groups a count interval, or count by place.', {
@@ -39,7 +42,20 @@ export async function createCount(
     places: edit.binIds.length > 0 ? sql`b.place_id in ${list(edit.binIds)}` : sql`false`,
     groups:
       edit.groupIds.length > 0
-        ? sql`i.group_id in (with recursive down as (select id from item_groups where id in ${list(edit.groupIds)} union select g.id from item_groups g join down on g.parent_id = down.id) select id from down)`
+        ? sql`
+          i.group_id in (
+            with recursive down as (
+              select id
+              from item_groups
+              where id in ${list(edit.groupIds)}
+              union
+              select g.id
+              from item_groups g
+              join down on g.parent_id = down.id
+            )
+            select id
+            from down
+          )`
         : sql`false`,
     items: edit.itemIds.length > 0 ? sql`b.item_id in ${list(edit.itemIds)}` : sql`false`,
     due: due.length > 0 ? sql`b.item_id in ${list(due)}` : sql`false`,
@@ -68,11 +84,20 @@ export async function createCount(
   const [counted] = await rows<{ lines: number }>(
     tx,
     sql`
-    with made as (insert into count_lines (count_id, item_id, place_id, lot_id, piece_id, status)
-      select ${made!.id}, b.item_id, b.place_id, b.lot_id, b.piece_id, b.status from balances b join items i on i.id = b.item_id join places p on p.id = b.place_id and p.kind = 'bin'
-      where (b.on_hand > 0 ${edit.withNone ? sql`or (b.lot_id is null and b.piece_id is null)` : sql``}) and (${edit.siteId}::int is null or p.site_id = ${edit.siteId}) and ${within[edit.kind]}
-      order by p.site_id, p.pick_order, p.code, i.code, b.lot_id, b.piece_id returning 1)
-    select count(*)::int as lines from made`,
+      with made as (
+        insert into count_lines (count_id, item_id, place_id, lot_id, piece_id, status)
+        select ${made!.id}, b.item_id, b.place_id, b.lot_id, b.piece_id, b.status
+        from balances b
+        join items i on i.id = b.item_id
+        join places p on p.id = b.place_id and p.kind = 'bin'
+        where (b.on_hand > 0 ${edit.withNone ? sql`or (b.lot_id is null and b.piece_id is null)` : sql``})
+          and (${edit.siteId}::int is null or p.site_id = ${edit.siteId})
+          and ${within[edit.kind]}
+        order by p.site_id, p.pick_order, p.code, i.code, b.lot_id, b.piece_id
+        returning 1
+      )
+      select count(*)::int as lines
+      from made`,
   )
   if (counted!.lines === 0) {
     throw new Refusal('not-now', 'Nothing lies there by the books. Choose other places, or include what has none.', {
@@ -128,10 +153,19 @@ export async function enterCounts(
   }>(
     tx,
     sql`
-    select id, item_id as "itemId", place_id as "placeId", lot_id as "lotId", piece_id as "pieceId", status, first::text, counted::text, recount from count_lines where count_id = ${id} and id in (${sql.join(
-      edit.lines.map((line) => sql`${line.lineId}`),
-      sql`, `,
-    )}) order by id for update`,
+      select
+        id, item_id as "itemId", place_id as "placeId", lot_id as "lotId", piece_id as "pieceId", status,
+        first::text, counted::text, recount
+      from count_lines
+      where count_id = ${id}
+        and id in (
+          ${sql.join(
+            edit.lines.map((line) => sql`${line.lineId}`),
+            sql`, `,
+          )}
+        )
+      order by id
+      for update`,
   )
   const frames = await loadFrames(tx, [...new Set(lines.map((line) => line.itemId))])
   const again: number[] = []
@@ -163,8 +197,26 @@ export async function enterCounts(
     const [there] = await rows<{ booked: string; worth: string | null }>(
       tx,
       sql`
-      select coalesce((select on_hand from balances b where b.item_id = ${line.itemId} and b.place_id = ${line.placeId} and b.lot_id is not distinct from ${line.lotId}::int and b.piece_id is not distinct from ${line.pieceId}::int and b.status = ${line.status}), 0)::text as booked,
-        (select coalesce((h.value / nullif(h.quantity, 0)), i.standard_cost * 100, 0)::text from items i left join places p on p.id = ${line.placeId} left join holdings h on h.item_id = i.id and h.site_id = p.site_id and h.line_id = 0 where i.id = ${line.itemId}) as worth`,
+        select
+          coalesce(
+            (
+              select on_hand
+              from balances b
+              where b.item_id = ${line.itemId}
+                and b.place_id = ${line.placeId}
+                and b.lot_id is not distinct from ${line.lotId}::int
+                and b.piece_id is not distinct from ${line.pieceId}::int
+                and b.status = ${line.status}
+            ),
+            0
+          )::text as booked,
+          (
+            select coalesce((h.value / nullif(h.quantity, 0)), i.standard_cost * 100, 0)::text
+            from items i
+            left join places p on p.id = ${line.placeId}
+            left join holdings h on h.item_id = i.id and h.site_id = p.site_id and h.line_id = 0
+            where i.id = ${line.itemId}
+          ) as worth`,
     )
     const booked = ratio(there!.booked)
     const worth = lineValue(counted.sub(booked), ratio(there!.worth ?? '0'), 0)
@@ -212,7 +264,12 @@ export async function approveCount(
   }>(
     tx,
     sql`
-    select id, item_id as "itemId", place_id as "placeId", lot_id as "lotId", piece_id as "pieceId", status, booked::text, counted::text from count_lines where count_id = ${id} order by item_id, place_id, lot_id, piece_id`,
+      select
+        id, item_id as "itemId", place_id as "placeId", lot_id as "lotId", piece_id as "pieceId", status,
+        booked::text, counted::text
+      from count_lines
+      where count_id = ${id}
+      order by item_id, place_id, lot_id, piece_id`,
   )
   const left = lines.filter((line) => line.counted === null).length
   if (left > 0 && edit.uncounted === 'refuse') {
@@ -281,7 +338,10 @@ export async function approveCount(
   for (const [index, move] of moves.entries()) {
     await rows(
       tx,
-      sql`update count_lines set worth = ${(move.to === gone ? -posted!.values[index]! : posted!.values[index]!).toString()}::bigint where id = ${move.lineId}`,
+      sql`
+        update count_lines
+        set worth = ${(move.to === gone ? -posted!.values[index]! : posted!.values[index]!).toString()}::bigint
+        where id = ${move.lineId}`,
     )
   }
   await noteChange(
@@ -346,10 +406,24 @@ export const listCounts = (): Promise<CountRow[]> =>
   rows<CountRow>(
     db,
     sql`
-  select c.id, c.number, c.name, c.status, c.opened_on as "openedOn", c.approved_on as "approvedOn", u.name as who, count(l.id)::int as lines, count(l.counted)::int as counted, count(*) filter (where l.counted = l.booked)::int as right,
-    count(*) filter (where l.recount and l.counted is null)::int as again,
-    case when c.status = 'recorded' then sum(l.worth) filter (where l.counted <> l.booked) end::text as worth, case when c.status = 'recorded' then sum(abs(l.worth)) filter (where l.counted <> l.booked) end::text as off, null as booked
-  from stock_counts c join users u on u.id = c.user_id left join count_lines l on l.count_id = c.id group by c.id, u.name order by c.id desc limit 200`,
+      select
+        c.id, c.number, c.name, c.status, c.opened_on as "openedOn", c.approved_on as "approvedOn",
+        u.name as who, count(l.id)::int as lines, count(l.counted)::int as counted,
+        count(*) filter (where l.counted = l.booked)::int as right,
+        count(*) filter (where l.recount and l.counted is null)::int as again,
+        case
+          when c.status = 'recorded' then sum(l.worth) filter (where l.counted <> l.booked)
+        end::text as worth,
+        case
+          when c.status = 'recorded' then sum(abs(l.worth)) filter (where l.counted <> l.booked)
+        end::text as off,
+        null as booked
+      from stock_counts c
+      join users u on u.id = c.user_id
+      left join count_lines l on l.count_id = c.id
+      group by c.id, u.name
+      order by c.id desc
+      limit 200`,
   )
 
 export interface CountLineRow {
@@ -399,8 +473,14 @@ export async function loadCount(id: number, review: boolean) {
   }>(
     db,
     sql`
-    select c.id, c.number, c.name, c.status, c.blind, c.recount_over::text as "recountOver", c.opened_on as "openedOn", c.approved_on as "approvedOn", u.name as who, a.name as approver, c.posting_id as "postingId", c.version, c.scope
-    from stock_counts c join users u on u.id = c.user_id left join users a on a.id = c.approved_by where c.id = ${id}`,
+      select
+        c.id, c.number, c.name, c.status, c.blind, c.recount_over::text as "recountOver",
+        c.opened_on as "openedOn", c.approved_on as "approvedOn", u.name as who, a.name as approver,
+        c.posting_id as "postingId", c.version, c.scope
+      from stock_counts c
+      join users u on u.id = c.user_id
+      left join users a on a.id = c.approved_by
+      where c.id = ${id}`,
   )
   if (!count) {
     throw new Refusal('not-found', 'There is no such stock count.')
@@ -409,14 +489,55 @@ export async function loadCount(id: number, review: boolean) {
   const lines = await rows<CountLineRow>(
     db,
     sql`
-    select l.id, l.item_id as "itemId", i.code, i.name, p.id as "binId", p.name as bin, s.name as site, o.number as lot, c.label as piece, l.status, i.stock_unit as "stockUnit", u.symbol, i.finest_step::text as "finestStep", trim_scale(l.counted)::text as counted, l.entered, l.unit,
-      ${hidden ? sql`null` : sql`trim_scale(l.first)::text`} as first, l.recount, l.note, w.name as who,
-      ${hidden ? sql`null` : sql`trim_scale(coalesce(l.booked, (select on_hand from balances b where b.item_id = l.item_id and b.place_id = l.place_id and b.lot_id is not distinct from l.lot_id and b.piece_id is not distinct from l.piece_id and b.status = l.status), 0))::text`} as booked,
-      ${hidden ? sql`null` : sql`l.worth::text`} as worth,
-      (select count(*)::int from moves m join postings g on g.id = m.posting_id where m.item_id = l.item_id and m.lot_id is not distinct from l.lot_id and m.piece_id is not distinct from l.piece_id and l.place_id in (m.from_place_id, m.to_place_id)
-        and g.recorded_at > (select min(at) from changes h where h.entity = 'stock count' and h.entity_id = l.count_id::text) and g.id is distinct from ${count.postingId}::int) as moved
-    from count_lines l join items i on i.id = l.item_id join units u on u.code = i.stock_unit join places p on p.id = l.place_id join sites s on s.id = p.site_id left join lots o on o.id = l.lot_id left join pieces c on c.id = l.piece_id left join users w on w.id = l.counted_by
-    where l.count_id = ${id} order by s.name, p.pick_order, p.code, i.code, o.number, c.label`,
+      select
+        l.id, l.item_id as "itemId", i.code, i.name, p.id as "binId", p.name as bin, s.name as site,
+        o.number as lot, c.label as piece, l.status, i.stock_unit as "stockUnit", u.symbol,
+        i.finest_step::text as "finestStep", trim_scale(l.counted)::text as counted, l.entered, l.unit,
+        ${hidden ? sql`null` : sql`trim_scale(l.first)::text`} as first, l.recount, l.note, w.name as who,
+        ${
+          hidden
+            ? sql` null`
+            : sql`
+              trim_scale(
+                coalesce(
+                  l.booked,
+                  (
+                    select on_hand
+                    from balances b
+                    where b.item_id = l.item_id
+                      and b.place_id = l.place_id
+                      and b.lot_id is not distinct from l.lot_id
+                      and b.piece_id is not distinct from l.piece_id
+                      and b.status = l.status
+                  ),
+                  0
+                )
+              )::text`
+        } as booked,
+        ${hidden ? sql`null` : sql`l.worth::text`} as worth,
+        (
+          select count(*)::int
+          from moves m
+          join postings g on g.id = m.posting_id
+          where m.item_id = l.item_id
+            and m.lot_id is not distinct from l.lot_id
+            and m.piece_id is not distinct from l.piece_id
+            and l.place_id in (m.from_place_id, m.to_place_id)
+            and g.recorded_at > (
+              select min(at) from changes h where h.entity = 'stock count' and h.entity_id = l.count_id::text
+            )
+            and g.id is distinct from ${count.postingId}::int
+        ) as moved
+      from count_lines l
+      join items i on i.id = l.item_id
+      join units u on u.code = i.stock_unit
+      join places p on p.id = l.place_id
+      join sites s on s.id = p.site_id
+      left join lots o on o.id = l.lot_id
+      left join pieces c on c.id = l.piece_id
+      left join users w on w.id = l.counted_by
+      where l.count_id = ${id}
+      order by s.name, p.pick_order, p.code, i.code, o.number, c.label`,
   )
   return { ...count, hidden, lines, acts: await loadActs('stock count', id) }
 }

@@ -139,21 +139,72 @@ function step(front: readonly Key[], way: 'back' | 'forward'): Promise<StepRow[]
   // What a build took ahead of anything made went into the parts that came later.
   const besides =
     way === 'forward'
-      ? sql`select p.id from postings p where o.document_kind = 'build' and p.document_kind = 'build' and p.document_id = o.document_id and p.id > o.id and exists (select 1 from build_uses u where u.posting_id = o.id and u.ahead > 0)`
-      : sql`select p.id from postings p where o.document_kind = 'build' and p.document_kind = 'build' and p.document_id = o.document_id and p.id < o.id and exists (select 1 from build_uses u where u.posting_id = p.id and u.ahead > 0)`
+      ? sql`
+        select p.id
+        from postings p
+        where o.document_kind = 'build'
+          and p.document_kind = 'build'
+          and p.document_id = o.document_id
+          and p.id > o.id
+          and exists (select 1 from build_uses u where u.posting_id = o.id and u.ahead > 0)`
+      : sql`
+        select p.id
+        from postings p
+        where o.document_kind = 'build'
+          and p.document_kind = 'build'
+          and p.document_id = o.document_id
+          and p.id < o.id
+          and exists (select 1 from build_uses u where u.posting_id = p.id and u.ahead > 0)`
   return rows<StepRow>(
     db,
     sql`
-    with front as (select * from jsonb_to_recordset(${JSON.stringify(front)}::jsonb) as f(item int, lot int, piece int)), work as (select id from places where kind = 'workshop'),
-    acts as materialized (
-      select m.posting_id, m.item_id, m.lot_id, m.piece_id, sum(m.quantity) as quantity from front f join moves m on m.lot_id = f.lot and m.piece_id is null where f.piece is null and f.lot is not null and ${near} = (select id from work) group by 1, 2, 3, 4
-      union all
-      select m.posting_id, m.item_id, m.lot_id, m.piece_id, sum(m.quantity) from front f join moves m on m.piece_id = f.piece where ${near} = (select id from work) group by 1, 2, 3, 4)
-    select a.item_id as item, a.lot_id as lot, a.piece_id as piece, trim_scale(a.quantity)::text as quantity, u.symbol, n.item_id as "otherItem", n.lot_id as "otherLot", n.piece_id as "otherPiece", trim_scale(sum(n.quantity))::text as "otherQuantity", v.symbol as "otherSymbol", o.id as "postingId", o.label, o.effective_on as "on"
-    from acts a join postings o on o.id = a.posting_id and o.reverses_id is null and not exists (select 1 from postings r where r.reverses_id = o.id)
-      join lateral (select a.posting_id as id union all select x.id from (${besides}) x where not exists (select 1 from postings r where r.reverses_id = x.id or (r.id = x.id and r.reverses_id is not null))) x on true join moves n on n.posting_id = x.id and ${far} = (select id from work)
-      join items i on i.id = a.item_id join units u on u.code = i.stock_unit join items j on j.id = n.item_id join units v on v.code = j.stock_unit
-    group by a.item_id, a.lot_id, a.piece_id, a.quantity, u.symbol, n.item_id, n.lot_id, n.piece_id, v.symbol, o.id, o.label, o.effective_on order by o.id limit ${MOST * 5}`,
+      with front as (
+        select * from jsonb_to_recordset(${JSON.stringify(front)}::jsonb) as f(item int, lot int, piece int)
+      ),
+      work as (
+        select id from places where kind = 'workshop'
+      ),
+      acts as materialized (
+        select m.posting_id, m.item_id, m.lot_id, m.piece_id, sum(m.quantity) as quantity
+        from front f
+        join moves m on m.lot_id = f.lot and m.piece_id is null
+        where f.piece is null and f.lot is not null and ${near} = (select id from work)
+        group by 1, 2, 3, 4
+        union all
+        select m.posting_id, m.item_id, m.lot_id, m.piece_id, sum(m.quantity)
+        from front f
+        join moves m on m.piece_id = f.piece
+        where ${near} = (select id from work)
+        group by 1, 2, 3, 4
+      )
+      select
+        a.item_id as item, a.lot_id as lot, a.piece_id as piece, trim_scale(a.quantity)::text as quantity,
+        u.symbol, n.item_id as "otherItem", n.lot_id as "otherLot", n.piece_id as "otherPiece",
+        trim_scale(sum(n.quantity))::text as "otherQuantity", v.symbol as "otherSymbol", o.id as "postingId",
+        o.label, o.effective_on as "on"
+      from acts a
+      join postings o on o.id = a.posting_id
+        and o.reverses_id is null
+        and not exists (select 1 from postings r where r.reverses_id = o.id)
+      join lateral (
+        select a.posting_id as id
+        union all
+        select x.id
+        from (${besides}) x
+        where not exists (
+          select 1 from postings r where r.reverses_id = x.id or (r.id = x.id and r.reverses_id is not null)
+        )
+      ) x on true
+      join moves n on n.posting_id = x.id and ${far} = (select id from work)
+      join items i on i.id = a.item_id
+      join units u on u.code = i.stock_unit
+      join items j on j.id = n.item_id
+      join units v on v.code = j.stock_unit
+      group by
+        a.item_id, a.lot_id, a.piece_id, a.quantity, u.symbol, n.item_id, n.lot_id, n.piece_id, v.symbol, o.id,
+        o.label, o.effective_on
+      order by o.id
+      limit ${MOST * 5}`,
   )
 }
 
@@ -161,14 +212,55 @@ async function describeNodes(found: readonly { key: Key; level: number }[]): Pro
   const described = await rows<Omit<TraceNode, 'id'>>(
     db,
     sql`
-    with found as (select * from jsonb_to_recordset(${JSON.stringify(found.map(({ key, level }) => ({ ...key, level })))}::jsonb) as f(item int, lot int, piece int, level int))
-    select f.item as "itemId", i.code, i.name, f.lot as "lotId", l.number as lot, f.piece as "pieceId", c.label as piece, u.symbol, f.level, l.expires_on as "expiresOn",
-      coalesce(case when f.piece is not null then (select sum(b.on_hand) from balances b where b.piece_id = f.piece) when f.lot is not null then (select sum(b.on_hand) from balances b where b.lot_id = f.lot) end, 0)::text as "onHand",
-      coalesce((select string_agg(distinct s.name || coalesce(' ' || nullif(l.supplier_number, ''), ''), ', ') from moves m join places p on p.id = m.from_place_id and p.kind = 'supplier' join postings o on o.id = m.posting_id join purchase_orders q on o.document_kind = 'purchase order' and q.id = o.document_id join suppliers s on s.id = q.supplier_id
-        where (f.piece is not null and m.piece_id = f.piece) or (f.piece is null and f.lot is not null and m.lot_id = f.lot)), '') as "madeFrom",
-      coalesce((select string_agg(distinct c2.name || ' ' || q.number, ', ') from moves m join places p on p.id = m.to_place_id and p.kind = 'customer' join postings o on o.id = m.posting_id and not exists (select 1 from postings r where r.reverses_id = o.id) join sales_orders q on o.document_kind = 'sales order' and q.id = o.document_id join customers c2 on c2.id = q.customer_id
-        where (f.piece is not null and m.piece_id = f.piece) or (f.piece is null and f.lot is not null and m.lot_id = f.lot)), '') as "shippedTo"
-    from found f join items i on i.id = f.item join units u on u.code = i.stock_unit left join lots l on l.id = f.lot left join pieces c on c.id = f.piece order by f.level, i.code, l.number, c.label`,
+      with found as (
+        select *
+        from jsonb_to_recordset(${JSON.stringify(found.map(({ key, level }) => ({ ...key, level })))}::jsonb) as f(
+          item int, lot int, piece int, level int
+        )
+      )
+      select
+        f.item as "itemId", i.code, i.name, f.lot as "lotId", l.number as lot, f.piece as "pieceId",
+        c.label as piece, u.symbol, f.level, l.expires_on as "expiresOn",
+        coalesce(
+          case
+            when f.piece is not null then (select sum(b.on_hand) from balances b where b.piece_id = f.piece)
+            when f.lot is not null then (select sum(b.on_hand) from balances b where b.lot_id = f.lot)
+          end,
+          0
+        )::text as "onHand",
+        coalesce(
+          (
+            select string_agg(distinct s.name || coalesce(' ' || nullif(l.supplier_number, ''), ''), ', ')
+            from moves m
+            join places p on p.id = m.from_place_id and p.kind = 'supplier'
+            join postings o on o.id = m.posting_id
+            join purchase_orders q on o.document_kind = 'purchase order' and q.id = o.document_id
+            join suppliers s on s.id = q.supplier_id
+            where (f.piece is not null and m.piece_id = f.piece)
+              or (f.piece is null and f.lot is not null and m.lot_id = f.lot)
+          ),
+          ''
+        ) as "madeFrom",
+        coalesce(
+          (
+            select string_agg(distinct c2.name || ' ' || q.number, ', ')
+            from moves m
+            join places p on p.id = m.to_place_id and p.kind = 'customer'
+            join postings o on o.id = m.posting_id
+              and not exists (select 1 from postings r where r.reverses_id = o.id)
+            join sales_orders q on o.document_kind = 'sales order' and q.id = o.document_id
+            join customers c2 on c2.id = q.customer_id
+            where (f.piece is not null and m.piece_id = f.piece)
+              or (f.piece is null and f.lot is not null and m.lot_id = f.lot)
+          ),
+          ''
+        ) as "shippedTo"
+      from found f
+      join items i on i.id = f.item
+      join units u on u.code = i.stock_unit
+      left join lots l on l.id = f.lot
+      left join pieces c on c.id = f.piece
+      order by f.level, i.code, l.number, c.label`,
   )
   return described.map((node) => ({
     ...node,

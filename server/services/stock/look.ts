@@ -26,8 +26,14 @@ export async function loadLot(id: number) {
   }>(
     db,
     sql`
-    select l.id, l.item_id as "itemId", i.code, i.name, u.symbol, i.stock_unit as "stockUnit", i.tracking, l.number, l.supplier_number as "supplierNumber", l.made_on as "madeOn", l.received_on as "receivedOn", l.expires_on as "expiresOn", l.best_before_on as "bestBeforeOn", l.traits, l.note, l.version
-    from lots l join items i on i.id = l.item_id join units u on u.code = i.stock_unit where l.id = ${id}`,
+      select
+        l.id, l.item_id as "itemId", i.code, i.name, u.symbol, i.stock_unit as "stockUnit", i.tracking,
+        l.number, l.supplier_number as "supplierNumber", l.made_on as "madeOn", l.received_on as "receivedOn",
+        l.expires_on as "expiresOn", l.best_before_on as "bestBeforeOn", l.traits, l.note, l.version
+      from lots l
+      join items i on i.id = l.item_id
+      join units u on u.code = i.stock_unit
+      where l.id = ${id}`,
   )
   if (!lot) {
     throw new Refusal('not-found', 'There is no such lot.')
@@ -42,7 +48,15 @@ export async function loadLot(id: number) {
   }>(
     db,
     sql`
-    select c.id, c.label, trim_scale(c.original)::text as original, trim_scale(coalesce(sum(b.on_hand), 0))::text as remaining, m.label as parent, c.traits from pieces c left join balances b on b.piece_id = c.id left join pieces m on m.id = c.parent_id where c.lot_id = ${id} group by c.id, m.label order by c.label`,
+      select
+        c.id, c.label, trim_scale(c.original)::text as original,
+        trim_scale(coalesce(sum(b.on_hand), 0))::text as remaining, m.label as parent, c.traits
+      from pieces c
+      left join balances b on b.piece_id = c.id
+      left join pieces m on m.id = c.parent_id
+      where c.lot_id = ${id}
+      group by c.id, m.label
+      order by c.label`,
   )
   return { ...lot, pieces, rules: await traitsOf(db, lot.itemId) }
 }
@@ -70,8 +84,20 @@ export async function loadPiece(id: number) {
   }>(
     db,
     sql`
-    select c.id, c.item_id as "itemId", i.code, i.name, u.symbol, i.stock_unit as "stockUnit", c.lot_id as "lotId", l.number as lot, c.label, trim_scale(c.original)::text as original, trim_scale(coalesce((select sum(on_hand) from balances b where b.piece_id = c.id), 0))::text as remaining,
-      c.parent_id as "parentId", m.label as parent, c.traits, coalesce(l.traits, '{}') as "lotTraits", c.note, c.version from pieces c join items i on i.id = c.item_id join units u on u.code = i.stock_unit left join lots l on l.id = c.lot_id left join pieces m on m.id = c.parent_id where c.id = ${id}`,
+      select
+        c.id, c.item_id as "itemId", i.code, i.name, u.symbol, i.stock_unit as "stockUnit", c.lot_id as "lotId",
+        l.number as lot, c.label, trim_scale(c.original)::text as original,
+        trim_scale(
+          coalesce((select sum(on_hand) from balances b where b.piece_id = c.id), 0)
+        )::text as remaining,
+        c.parent_id as "parentId", m.label as parent, c.traits, coalesce(l.traits, '{}') as "lotTraits", c.note,
+        c.version
+      from pieces c
+      join items i on i.id = c.item_id
+      join units u on u.code = i.stock_unit
+      left join lots l on l.id = c.lot_id
+      left join pieces m on m.id = c.parent_id
+      where c.id = ${id}`,
   )
   if (!piece) {
     throw new Refusal('not-found', 'There is no such piece.')
@@ -100,11 +126,32 @@ export const suggestBins = (itemIds: readonly number[], siteId: number | null): 
     : rows<PutAway>(
         db,
         sql`
-  select distinct on (i.id) i.id as "itemId", p.id as "binId", p.name as bin, case when b.on_hand > 0 then 'beside what is there' when b.id is not null then 'where it lay last' else 'first in the order of picking' end as why
-  from items i join places p on p.kind = 'bin' and not p.retired and not p.closed_to_receiving and not p.quarantine and (${siteId}::int is null or p.site_id = ${siteId})
-    left join lateral (select max(id) as id, sum(on_hand) as on_hand from balances b where b.item_id = i.id and b.place_id = p.id and b.status = 'available' having count(*) > 0) b on true
-  where i.id in (${sql.join(
-    itemIds.map((id) => sql`${id}`),
-    sql`, `,
-  )}) order by i.id, coalesce(b.on_hand, 0) > 0 desc, b.on_hand desc nulls last, b.id desc nulls last, p.pick_order, p.id`,
+          select distinct
+            on (i.id) i.id as "itemId", p.id as "binId", p.name as bin,
+            case
+              when b.on_hand > 0 then 'beside what is there'
+              when b.id is not null then 'where it lay last'
+              else 'first in the order of picking'
+            end as why
+          from items i
+          join places p on p.kind = 'bin'
+            and not p.retired
+            and not p.closed_to_receiving
+            and not p.quarantine
+            and (${siteId}::int is null or p.site_id = ${siteId})
+          left join lateral (
+            select max(id) as id, sum(on_hand) as on_hand
+            from balances b
+            where b.item_id = i.id and b.place_id = p.id and b.status = 'available'
+            having count(*) > 0
+          ) b on true
+          where i.id in (
+            ${sql.join(
+              itemIds.map((id) => sql`${id}`),
+              sql`, `,
+            )}
+          )
+          order by
+            i.id, coalesce(b.on_hand, 0) > 0 desc, b.on_hand desc nulls last, b.id desc nulls last,
+            p.pick_order, p.id`,
       )

@@ -38,7 +38,11 @@ export async function findLowStock(reader: Reader, day: string, aheadDays: numbe
     : { demandRule: 'orders only' as const, forecastIds: [], forecastFalls: 'first day' as const }
   const [longest] = await rows<{ days: number }>(
     reader,
-    sql`select greatest(coalesce((select max(lead_days) from items where status = 'active'), 0), coalesce((select max(lead_days) from supplier_terms), 0), coalesce((select max(days) from routes), 0)) as days`,
+    sql`
+      select greatest(
+        coalesce((select max(lead_days) from items where status = 'active'), 0),
+        coalesce((select max(lead_days) from supplier_terms), 0), coalesce((select max(days) from routes), 0)
+      ) as days`,
   )
   const end = toIso(toDay(day) + Math.min(FURTHEST, (longest!.days + aheadDays) * 2 + 28))
   const input = await takeSnapshot(reader, { start: day, end, ...settings, scope })

@@ -121,7 +121,13 @@ export async function takeOpening(
 export async function takeOpeningBack(tx: Tx, actor: Actor, batchId: number): Promise<void> {
   const [posting] = await rows<{ id: number }>(
     tx,
-    sql`select o.id from postings o where document_kind = 'opening file' and document_id = ${batchId} and reverses_id is null and not exists (select 1 from postings r where r.reverses_id = o.id)`,
+    sql`
+      select o.id
+      from postings o
+      where document_kind = 'opening file'
+        and document_id = ${batchId}
+        and reverses_id is null
+        and not exists (select 1 from postings r where r.reverses_id = o.id)`,
   )
   if (!posting) {
     throw new Refusal('not-now', 'This opening stock was taken back already.')

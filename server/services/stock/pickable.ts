@@ -38,14 +38,22 @@ export async function loadPickable(
   }>(
     reader,
     sql`
-    select b.id, b.item_id as item, b.place_id as bin, p.name as "binName", p.pick_order as "pickOrder", p.closed_to_picking as closed, b.lot_id as lot, l.number, b.piece_id as piece, c.label, l.expires_on as expires, l.received_on as received,
-      b.status, b.on_hand as "onHand", b.allocated
-    from balances b join places p on p.id = b.place_id and p.kind = 'bin' left join lots l on l.id = b.lot_id left join pieces c on c.id = b.piece_id
-    where b.on_hand > 0 and b.item_id in (${sql.join(
-      itemIds.map((id) => sql`${id}`),
-      sql`, `,
-    )})
-    order by b.item_id, b.place_id, b.lot_id, b.piece_id, b.status`,
+      select
+        b.id, b.item_id as item, b.place_id as bin, p.name as "binName", p.pick_order as "pickOrder",
+        p.closed_to_picking as closed, b.lot_id as lot, l.number, b.piece_id as piece, c.label,
+        l.expires_on as expires, l.received_on as received, b.status, b.on_hand as "onHand", b.allocated
+      from balances b
+      join places p on p.id = b.place_id and p.kind = 'bin'
+      left join lots l on l.id = b.lot_id
+      left join pieces c on c.id = b.piece_id
+      where b.on_hand > 0
+        and b.item_id in (
+          ${sql.join(
+            itemIds.map((id) => sql`${id}`),
+            sql`, `,
+          )}
+        )
+      order by b.item_id, b.place_id, b.lot_id, b.piece_id, b.status`,
   )
   for (const row of found) {
     byItem.get(row.item)!.push({

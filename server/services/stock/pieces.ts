@@ -29,7 +29,11 @@ export async function splitPiece(
   const frame = await loadFrame(tx, piece.itemId)
   const [here] = await rows<{ binId: number; onHand: string }>(
     tx,
-    sql`select b.place_id as "binId", b.on_hand as "onHand" from balances b join places p on p.id = b.place_id and p.kind = 'bin' where b.piece_id = ${id} and b.on_hand > 0 and b.status = 'available'`,
+    sql`
+      select b.place_id as "binId", b.on_hand as "onHand"
+      from balances b
+      join places p on p.id = b.place_id and p.kind = 'bin'
+      where b.piece_id = ${id} and b.on_hand > 0 and b.status = 'available'`,
   )
   if (!here) {
     throw new Refusal('not-now', `Nothing of ${piece.label} is available to cut.`)
@@ -86,10 +90,13 @@ export async function splitPiece(
     .select({ label: pieces.label })
     .from(pieces)
     .where(
-      sql`${pieces.id} in (${sql.join(
-        moves.slice(1).map((move) => sql`${move.pieceId}`),
-        sql`, `,
-      )})`,
+      sql`
+        ${pieces.id} in (
+          ${sql.join(
+            moves.slice(1).map((move) => sql`${move.pieceId}`),
+            sql`, `,
+          )}
+        )`,
     )
     .orderBy(pieces.id)
   return { ...posted, labels: made.map((row) => row.label) }
@@ -162,9 +169,21 @@ export async function traitsOf(reader: Tx | typeof db, itemId: number): Promise<
   return rows<TraitRule>(
     reader,
     sql`
-    with recursive up as (select g.id, g.parent_id, g.traits, 0 as height from item_groups g join items i on i.group_id = g.id where i.id = ${itemId}
-      union all select g.id, g.parent_id, g.traits, up.height + 1 from item_groups g join up on g.id = up.parent_id)
-    select distinct on (t->>'name') t->>'name' as name, t->>'kind' as kind, t->>'unit' as unit, coalesce(t->>'choices', '') as choices from up, jsonb_array_elements(up.traits) t order by t->>'name', up.height`,
+      with recursive up as (
+        select g.id, g.parent_id, g.traits, 0 as height
+        from item_groups g
+        join items i on i.group_id = g.id
+        where i.id = ${itemId}
+        union all
+        select g.id, g.parent_id, g.traits, up.height + 1
+        from item_groups g
+        join up on g.id = up.parent_id
+      )
+      select distinct
+        on (t->>'name') t->>'name' as name, t->>'kind' as kind, t->>'unit' as unit,
+        coalesce(t->>'choices', '') as choices
+      from up, jsonb_array_elements(up.traits) t
+      order by t->>'name', up.height`,
   )
 }
 

@@ -190,7 +190,11 @@ export async function recordPosting(
   const held = heldRows(pools, act.effectiveOn)
   const [found] = await rows<{ ids: string[] }>(
     tx,
-    sql`select record_posting(${JSON.stringify(head)}::jsonb, ${JSON.stringify(lines)}::jsonb, ${JSON.stringify(lying)}::jsonb, ${JSON.stringify(held)}::jsonb) as ids`,
+    sql`
+      select record_posting(
+        ${JSON.stringify(head)}::jsonb, ${JSON.stringify(lines)}::jsonb, ${JSON.stringify(lying)}::jsonb,
+        ${JSON.stringify(held)}::jsonb
+      ) as ids`,
   )
   return found!.ids.map(Number)
 }

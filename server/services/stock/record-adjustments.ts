@@ -61,15 +61,24 @@ export async function recordAdjustments(
   if (moves.length > 0) {
     await rows(
       tx,
-      sql`insert into adjustments (posting_id, move_id, effective_on, value, variance, restated)
-      select ${postingId}, move_id, effective_on, value, variance, restated from jsonb_to_recordset(${JSON.stringify(moves)}::jsonb) as a(move_id bigint, effective_on date, value bigint, variance bigint, restated bigint) order by move_id`,
+      sql`
+        insert into adjustments (posting_id, move_id, effective_on, value, variance, restated)
+        select ${postingId}, move_id, effective_on, value, variance, restated
+        from jsonb_to_recordset(${JSON.stringify(moves)}::jsonb) as a(
+          move_id bigint, effective_on date, value bigint, variance bigint, restated bigint
+        )
+        order by move_id`,
     )
   }
   if (lines.length > 0) {
     await rows(
       tx,
-      sql`insert into entries (posting_id, account, item_id, site_id, amount, effective_on, cause_id)
-      select ${postingId}, account, item_id, site_id, amount, effective_on, cause_id from jsonb_to_recordset(${JSON.stringify(lines)}::jsonb) as e(account text, item_id int, site_id int, amount bigint, effective_on date, cause_id int)`,
+      sql`
+        insert into entries (posting_id, account, item_id, site_id, amount, effective_on, cause_id)
+        select ${postingId}, account, item_id, site_id, amount, effective_on, cause_id
+        from jsonb_to_recordset(${JSON.stringify(lines)}::jsonb) as e(
+          account text, item_id int, site_id int, amount bigint, effective_on date, cause_id int
+        )`,
     )
   }
   if (moves.length + lines.length === 0) {
@@ -78,6 +87,15 @@ export async function recordAdjustments(
   return rows(
     tx,
     sql`
-    select place_kind as account, sum(amount)::text as amount from journal j where posting_id = ${postingId} and (move_id is null or not exists (select 1 from moves m where m.id = j.move_id and m.posting_id = ${postingId})) group by 1 having sum(amount) <> 0 order by 1`,
+      select place_kind as account, sum(amount)::text as amount
+      from journal j
+      where posting_id = ${postingId}
+        and (
+          move_id is null
+            or not exists (select 1 from moves m where m.id = j.move_id and m.posting_id = ${postingId})
+        )
+      group by 1
+      having sum(amount) <> 0
+      order by 1`,
   )
 }

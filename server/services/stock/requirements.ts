@@ -34,14 +34,33 @@ export async function requireThereThen(tx: Tx, taken: readonly DraftMove[], day:
     const later = await rows<{ day: string; change: string }>(
       tx,
       sql`
-      select effective_on as day, (case when to_place_id = ${move.from.placeId} and coalesce(to_status, 'available') = ${status} then quantity else 0 end - case when from_place_id = ${move.from.placeId} and coalesce(from_status, 'available') = ${status} then quantity else 0 end)::text as change
-      from moves where item_id = ${move.itemId} and lot_id is not distinct from ${move.lotId}::int and piece_id is not distinct from ${move.pieceId ?? null}::int and ${move.from.placeId} in (from_place_id, to_place_id) and effective_on > ${day}
-      order by effective_on desc, posting_id desc, line desc`,
+        select
+          effective_on as day,
+          (
+            case when to_place_id = ${move.from.placeId}
+              and coalesce(
+                to_status, 'available'
+              ) = ${status} then quantity else 0 end - case when from_place_id = ${move.from.placeId}
+              and coalesce(from_status, 'available') = ${status} then quantity else 0 end
+          )::text as change
+        from moves
+        where item_id = ${move.itemId}
+          and lot_id is not distinct from ${move.lotId}::int
+          and piece_id is not distinct from ${move.pieceId ?? null}::int
+          and ${move.from.placeId} in (from_place_id, to_place_id)
+          and effective_on > ${day}
+        order by effective_on desc, posting_id desc, line desc`,
     )
     const [now] = await rows<{ onHand: string }>(
       tx,
       sql`
-      select on_hand as "onHand" from balances where item_id = ${move.itemId} and place_id = ${move.from.placeId} and lot_id is not distinct from ${move.lotId}::int and piece_id is not distinct from ${move.pieceId ?? null}::int and status = ${status}`,
+        select on_hand as "onHand"
+        from balances
+        where item_id = ${move.itemId}
+          and place_id = ${move.from.placeId}
+          and lot_id is not distinct from ${move.lotId}::int
+          and piece_id is not distinct from ${move.pieceId ?? null}::int
+          and status = ${status}`,
     )
     let there = ratio(now?.onHand ?? '0')
     let least = { there, day: '' }

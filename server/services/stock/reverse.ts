@@ -109,8 +109,16 @@ async function requireUntouched(tx: Tx, postingId: number): Promise<void> {
   const [later] = await rows<{ code: string; label: string }>(
     tx,
     sql`
-    select i.code, o.label from moves m join postings o on o.id = m.posting_id join items i on i.id = m.item_id
-    where m.item_id in (select item_id from moves where posting_id = ${postingId}) and o.kind <> 'opening stock' and o.kind <> 'reversal' and not exists (select 1 from postings r where r.reverses_id = o.id) order by m.id limit 1`,
+      select i.code, o.label
+      from moves m
+      join postings o on o.id = m.posting_id
+      join items i on i.id = m.item_id
+      where m.item_id in (select item_id from moves where posting_id = ${postingId})
+        and o.kind <> 'opening stock'
+        and o.kind <> 'reversal'
+        and not exists (select 1 from postings r where r.reverses_id = o.id)
+      order by m.id
+      limit 1`,
   )
   if (later) {
     throw new Refusal(
@@ -125,7 +133,15 @@ async function requireNewest(tx: Tx, postingId: number, buildId: number): Promis
   const [later] = await rows<{ label: string }>(
     tx,
     sql`
-    select label from postings o where document_kind = 'build' and document_id = ${buildId} and id > ${postingId} and reverses_id is null and not exists (select 1 from postings r where r.reverses_id = o.id) order by id desc limit 1`,
+      select label
+      from postings o
+      where document_kind = 'build'
+        and document_id = ${buildId}
+        and id > ${postingId}
+        and reverses_id is null
+        and not exists (select 1 from postings r where r.reverses_id = o.id)
+      order by id desc
+      limit 1`,
   )
   if (later) {
     throw new Refusal('not-now', `“${later.label}” came after it. Take that back first, or undo the whole build.`)
@@ -150,7 +166,10 @@ async function reopen(
     for (const line of lines) {
       await rows(
         tx,
-        sql`update ${sql.identifier(table)} set ${sql.identifier(column)} = ${sql.identifier(column)} - ${line.quantity}::numeric where id = ${line.documentLineId}`,
+        sql`
+          update ${sql.identifier(table)}
+          set ${sql.identifier(column)} = ${sql.identifier(column)} - ${line.quantity}::numeric
+          where id = ${line.documentLineId}`,
       )
     }
   }
@@ -169,14 +188,28 @@ async function reopen(
   if (kind === 'stock count') {
     await rows(
       tx,
-      sql`update stock_counts set status = 'open', posting_id = null, approved_by = null, approved_on = null, version = version + 1 where id = ${id}`,
+      sql`
+        update stock_counts
+        set status = 'open', posting_id = null, approved_by = null, approved_on = null, version = version + 1
+        where id = ${id}`,
     )
   }
   // Lengths that were cut are planned again once the last of them is taken back.
   if (kind === 'cutting job') {
     await rows(
       tx,
-      sql`update cutting_jobs set status = 'draft', version = version + 1 where id = ${id} and not exists (select 1 from postings o where o.document_kind = 'cutting job' and o.document_id = ${id} and o.reverses_id is null and not exists (select 1 from postings r where r.reverses_id = o.id))`,
+      sql`
+        update cutting_jobs
+        set status = 'draft', version = version + 1
+        where id = ${id}
+          and not exists (
+            select 1
+            from postings o
+            where o.document_kind = 'cutting job'
+              and o.document_id = ${id}
+              and o.reverses_id is null
+              and not exists (select 1 from postings r where r.reverses_id = o.id)
+          )`,
     )
   }
   if (kind === 'build') {

@@ -27,14 +27,26 @@ export async function shortRefusal(tx: Tx, error: StockError): Promise<Refusal> 
   const names = await rows<{ kind: string; id: string; name: string }>(
     tx,
     sql`
-    select 'bin' as kind, id::text, name from places union all select 'lot', id::text, number from lots where item_id in (${sql.join(
-      ids.map((id) => sql`${id}`),
-      sql`, `,
-    )})
-    union all select 'piece', id::text, label from pieces where item_id in (${sql.join(
-      ids.map((id) => sql`${id}`),
-      sql`, `,
-    )})`,
+      select 'bin' as kind, id::text, name
+      from places
+      union all
+      select 'lot', id::text, number
+      from lots
+      where item_id in (
+        ${sql.join(
+          ids.map((id) => sql`${id}`),
+          sql`, `,
+        )}
+      )
+      union all
+      select 'piece', id::text, label
+      from pieces
+      where item_id in (
+        ${sql.join(
+          ids.map((id) => sql`${id}`),
+          sql`, `,
+        )}
+      )`,
   )
   const free = await rows<{
     item: string
@@ -46,11 +58,20 @@ export async function shortRefusal(tx: Tx, error: StockError): Promise<Refusal> 
   }>(
     tx,
     sql`
-    select b.item_id::text as item, b.place_id::text as bin, b.lot_id::text as lot, b.piece_id::text as piece, p.name, b.on_hand - b.allocated as free from balances b join places p on p.id = b.place_id
-    where b.status = 'available' and p.kind = 'bin' and b.on_hand > b.allocated and b.item_id in (${sql.join(
-      ids.map((id) => sql`${id}`),
-      sql`, `,
-    )})`,
+      select
+        b.item_id::text as item, b.place_id::text as bin, b.lot_id::text as lot, b.piece_id::text as piece,
+        p.name, b.on_hand - b.allocated as free
+      from balances b
+      join places p on p.id = b.place_id
+      where b.status = 'available'
+        and p.kind = 'bin'
+        and b.on_hand > b.allocated
+        and b.item_id in (
+          ${sql.join(
+            ids.map((id) => sql`${id}`),
+            sql`, `,
+          )}
+        )`,
   )
   const nameOf = (kind: string, id: string): string => names.find((n) => n.kind === kind && n.id === id)?.name ?? id
   const frameOf = (item: string) => frames.get(Number(item))!

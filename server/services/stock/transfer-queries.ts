@@ -26,18 +26,46 @@ export async function listTransfers(
   const where =
     query.search === ''
       ? sql`true`
-      : sql`(t.number ilike ${anywhere(query.search)} or exists (select 1 from transfer_lines l join items i on i.id = l.item_id where l.transfer_id = t.id and (i.code ilike ${anywhere(query.search)} or i.name ilike ${anywhere(query.search)})))`
+      : sql`
+        (
+          t.number ilike ${anywhere(query.search)}
+            or exists (
+              select 1
+              from transfer_lines l
+              join items i on i.id = l.item_id
+              where l.transfer_id = t.id
+                and (i.code ilike ${anywhere(query.search)} or i.name ilike ${anywhere(query.search)})
+            )
+        )`
   const [count] = await rows<{ total: number }>(db, sql`select count(*)::int as total from transfers t where ${where}`)
   return {
     total: count!.total,
     rows: await rows<TransferRow>(
       db,
       sql`
-      select t.id, t.number, f.name as "from", g.name as "to", t.leaves_on as "leavesOn", t.due_on as "dueOn", t.status, count(l.id)::int as lines, t.status = 'open' and t.due_on < ${today} as late,
-        case when t.status <> 'open' then t.status when bool_or(l.shipped > l.received + l.lost) then 'on the way' when bool_or(l.shipped > 0) then 'part arrived' else 'to leave' end as state,
-        string_agg(l.entered || ' ' || (select symbol from units where code = l.unit) || ' ' || i.code, ', ' order by l.line) as summary
-      from transfers t join sites f on f.id = t.from_site_id join sites g on g.id = t.to_site_id join transfer_lines l on l.transfer_id = t.id join items i on i.id = l.item_id where ${where}
-      group by t.id, f.name, g.name order by t.status = 'open' desc, t.due_on desc, t.id desc limit ${query.size} offset ${(query.page - 1) * query.size}`,
+        select
+          t.id, t.number, f.name as "from", g.name as "to", t.leaves_on as "leavesOn", t.due_on as "dueOn",
+          t.status, count(l.id)::int as lines, t.status = 'open' and t.due_on < ${today} as late,
+          case
+            when t.status <> 'open' then t.status
+            when bool_or(l.shipped > l.received + l.lost) then 'on the way'
+            when bool_or(l.shipped > 0) then 'part arrived'
+            else 'to leave'
+          end as state,
+          string_agg(
+            l.entered || ' ' || (select symbol from units where code = l.unit) || ' ' || i.code, ', '
+            order by l.line
+          ) as summary
+        from transfers t
+        join sites f on f.id = t.from_site_id
+        join sites g on g.id = t.to_site_id
+        join transfer_lines l on l.transfer_id = t.id
+        join items i on i.id = l.item_id
+        where ${where}
+        group by t.id, f.name, g.name
+        order by t.status = 'open' desc, t.due_on desc, t.id desc
+        limit ${query.size}
+        offset ${(query.page - 1) * query.size}`,
     ),
   }
 }
@@ -59,8 +87,15 @@ export async function loadTransfer(id: number) {
   }>(
     db,
     sql`
-    select t.id, t.number, t.from_site_id as "fromSiteId", t.to_site_id as "toSiteId", f.name as "from", g.name as "to", t.leaves_on as "leavesOn", t.due_on as "dueOn", t.status, t.note, u.name as who, t.version
-    from transfers t join sites f on f.id = t.from_site_id join sites g on g.id = t.to_site_id join users u on u.id = t.user_id where t.id = ${id}`,
+      select
+        t.id, t.number, t.from_site_id as "fromSiteId", t.to_site_id as "toSiteId", f.name as "from",
+        g.name as "to", t.leaves_on as "leavesOn", t.due_on as "dueOn", t.status, t.note, u.name as who,
+        t.version
+      from transfers t
+      join sites f on f.id = t.from_site_id
+      join sites g on g.id = t.to_site_id
+      join users u on u.id = t.user_id
+      where t.id = ${id}`,
   )
   if (!transfer) {
     throw new Refusal('not-found', 'There is no such transfer.')
@@ -82,9 +117,27 @@ export async function loadTransfer(id: number) {
   }>(
     db,
     sql`
-    select l.id, l.item_id as "itemId", i.code, i.name, l.entered, l.unit, i.stock_unit as "stockUnit", u.symbol, trim_scale(l.quantity)::text as quantity, trim_scale(l.shipped)::text as shipped, trim_scale(l.received)::text as received, trim_scale(l.lost)::text as lost,
-      coalesce((select trim_scale(sum(b.on_hand - b.allocated)) from balances b join places p on p.id = b.place_id where b.item_id = l.item_id and b.status = 'available' and p.site_id = ${transfer.fromSiteId} and not p.closed_to_picking), 0)::text as free
-    from transfer_lines l join items i on i.id = l.item_id join units u on u.code = i.stock_unit where l.transfer_id = ${id} order by l.line`,
+      select
+        l.id, l.item_id as "itemId", i.code, i.name, l.entered, l.unit, i.stock_unit as "stockUnit", u.symbol,
+        trim_scale(l.quantity)::text as quantity, trim_scale(l.shipped)::text as shipped,
+        trim_scale(l.received)::text as received, trim_scale(l.lost)::text as lost,
+        coalesce(
+          (
+            select trim_scale(sum(b.on_hand - b.allocated))
+            from balances b
+            join places p on p.id = b.place_id
+            where b.item_id = l.item_id
+              and b.status = 'available'
+              and p.site_id = ${transfer.fromSiteId}
+              and not p.closed_to_picking
+          ),
+          0
+        )::text as free
+      from transfer_lines l
+      join items i on i.id = l.item_id
+      join units u on u.code = i.stock_unit
+      where l.transfer_id = ${id}
+      order by l.line`,
   )
   return { ...transfer, lines, onTheWay: await onTheWay(db, id), acts: await loadActs('transfer', id) }
 }

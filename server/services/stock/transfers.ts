@@ -29,7 +29,10 @@ export async function createTransfer(
   }
   const [route] = await rows<{ days: number }>(
     tx,
-    sql`select days from routes where from_site_id = ${edit.fromSiteId} and to_site_id = ${edit.toSiteId} and not retired`,
+    sql`
+      select days
+      from routes
+      where from_site_id = ${edit.fromSiteId} and to_site_id = ${edit.toSiteId} and not retired`,
   )
   const dueOn = edit.dueOn ?? toIso(toDay(edit.leavesOn) + (route?.days ?? 0))
   if (dueOn < edit.leavesOn) {
@@ -193,7 +196,10 @@ export async function receiveTransfer(
   for (const move of moves) {
     await rows(
       tx,
-      sql`update transfer_lines set received = received + ${asNumeric(move.quantity)}::numeric where id = ${move.lineId}`,
+      sql`
+        update transfer_lines
+        set received = received + ${asNumeric(move.quantity)}::numeric
+        where id = ${move.lineId}`,
     )
   }
   await settleTransfer(tx, actor, transfer, { received: posted.postingId })
@@ -307,12 +313,22 @@ export async function onTheWay(reader: Reader, id: number): Promise<OnTheWay[]> 
   return rows<OnTheWay>(
     reader,
     sql`
-    select m.document_line_id as "lineId", m.item_id as "itemId", i.code, u.symbol, i.stock_unit as "stockUnit", m.lot_id as "lotId", l.number as lot, m.piece_id as "pieceId", c.label as piece,
-      trim_scale(sum(case when t.kind = 'transit' then m.quantity else -m.quantity end))::text as quantity
-    from moves m join transfer_lines tl on tl.id = m.document_line_id join places f on f.id = m.from_place_id join places t on t.id = m.to_place_id
-      join items i on i.id = m.item_id join units u on u.code = i.stock_unit left join lots l on l.id = m.lot_id left join pieces c on c.id = m.piece_id
-    where tl.transfer_id = ${id} and m.item_id = tl.item_id and 'transit' in (f.kind, t.kind) group by 1, 2, 3, 4, 5, 6, 7, 8, 9, tl.line
-    having sum(case when t.kind = 'transit' then m.quantity else -m.quantity end) <> 0 order by tl.line, l.number, c.label`,
+      select
+        m.document_line_id as "lineId", m.item_id as "itemId", i.code, u.symbol, i.stock_unit as "stockUnit",
+        m.lot_id as "lotId", l.number as lot, m.piece_id as "pieceId", c.label as piece,
+        trim_scale(sum(case when t.kind = 'transit' then m.quantity else -m.quantity end))::text as quantity
+      from moves m
+      join transfer_lines tl on tl.id = m.document_line_id
+      join places f on f.id = m.from_place_id
+      join places t on t.id = m.to_place_id
+      join items i on i.id = m.item_id
+      join units u on u.code = i.stock_unit
+      left join lots l on l.id = m.lot_id
+      left join pieces c on c.id = m.piece_id
+      where tl.transfer_id = ${id} and m.item_id = tl.item_id and 'transit' in (f.kind, t.kind)
+      group by 1, 2, 3, 4, 5, 6, 7, 8, 9, tl.line
+      having sum(case when t.kind = 'transit' then m.quantity else -m.quantity end) <> 0
+      order by tl.line, l.number, c.label`,
   )
 }
 
@@ -389,8 +405,19 @@ function lineOf(lines: readonly Line[], id: number): Line {
 async function settleTransfer(tx: Tx, actor: Actor, transfer: Transfer, what: object): Promise<void> {
   await rows(
     tx,
-    sql`update transfers t set version = version + 1,
-    status = case when not exists (select 1 from transfer_lines l where l.transfer_id = t.id and (l.received + l.lost < l.shipped or l.shipped < l.quantity)) then 'done' else 'open' end where id = ${transfer.id}`,
+    sql`
+      update transfers t
+      set
+        version = version + 1,
+        status = case
+          when not exists (
+            select 1
+            from transfer_lines l
+            where l.transfer_id = t.id and (l.received + l.lost < l.shipped or l.shipped < l.quantity)
+          ) then 'done'
+          else 'open'
+        end
+      where id = ${transfer.id}`,
   )
   await noteChange(
     tx,

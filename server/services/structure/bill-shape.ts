@@ -125,7 +125,12 @@ async function complete(tx: Tx, edits: readonly Edit<'bills'>[]): Promise<Edit<'
     (
       await rows<{ id: number; code: string; last: number }>(
         tx,
-        sql`select i.id, i.code, coalesce(max(b.revision), 0) as last from items i left join boms b on b.item_id = i.id where ${among(sql`i.id`, ids)} group by i.id`,
+        sql`
+          select i.id, i.code, coalesce(max(b.revision), 0) as last
+          from items i
+          left join boms b on b.item_id = i.id
+          where ${among(sql`i.id`, ids)}
+          group by i.id`,
       )
     ).map((row) => [row.id, row]),
   )

@@ -15,15 +15,26 @@ import { loadBills } from './bill-shape'
 import { inUse, notPast } from './edges'
 
 const stateOf = (today: string) =>
-  sql`case when b.from_on is null then 'draft' when ${inUse(today)} then 'current' when ${notPast(today)} then 'to come' else 'past' end`
+  sql`
+    case
+      when b.from_on is null then 'draft'
+      when ${inUse(today)} then 'current'
+      when ${notPast(today)} then 'to come'
+      else 'past'
+    end`
 
 /** The revisions of an item's bill, the latest first. */
 export async function revisionsOf(reader: Reader, itemId: number, today: string): Promise<Revision[]> {
   return rows(
     reader,
     sql`
-    select b.id, b.revision, ${stateOf(today)} as state, b.from_on as "fromOn", b.version, (select count(*)::int from bom_lines l where l.bom_id = b.id) as lines, b.note, (select count(*)::int from builds d where d.bom_id = b.id) as builds
-    from boms b where b.item_id = ${itemId} order by b.revision desc`,
+      select
+        b.id, b.revision, ${stateOf(today)} as state, b.from_on as "fromOn", b.version,
+        (select count(*)::int from bom_lines l where l.bom_id = b.id) as lines, b.note,
+        (select count(*)::int from builds d where d.bom_id = b.id) as builds
+      from boms b
+      where b.item_id = ${itemId}
+      order by b.revision desc`,
   )
 }
 
@@ -79,14 +90,47 @@ export async function listBills(
 ): Promise<Paged<BillRow>> {
   const like = `%${query.search.replace(/[\\%_]/g, '\\$&')}%`
   const found = sql`
-    select i.id, i.code, i.name, i.source, u.symbol, c.id as "billId", c.revision, c.state, c.from_on as "fromOn", coalesce(c.lines, 0) as lines, (select count(*)::int from boms d where d.item_id = i.id and d.from_on is null) as drafts, w.id as "draftId", w.revision as "draftRevision",
+    select
+      i.id, i.code, i.name, i.source, u.symbol, c.id as "billId", c.revision, c.state, c.from_on as "fromOn",
+      coalesce(c.lines, 0) as lines,
+      (select count(*)::int from boms d where d.item_id = i.id and d.from_on is null) as drafts,
+      w.id as "draftId", w.revision as "draftRevision",
       (select count(*)::int from recipes r where r.item_id = i.id) as "breakDowns"
-    from items i join units u on u.code = i.stock_unit left join lateral (
-      select b.id, b.revision, b.from_on, ${stateOf(today)} as state, (select count(*)::int from bom_lines l where l.bom_id = b.id) as lines from boms b where b.item_id = i.id
-      order by (${inUse(today)})::int desc, b.from_on desc nulls first, b.revision desc limit 1) c on true
-      left join lateral (select d.id, d.revision from boms d where d.item_id = i.id and d.from_on is null order by d.revision desc limit 1) w on true
-    where i.status <> 'retired' and (i.source in ('made', 'kit') or c.id is not null or exists (select 1 from recipes r where r.item_id = i.id)) and (${query.search} = '' or i.code ilike ${like} or i.name ilike ${like})
-      and (${query.source} = '' or i.source = ${query.source}) and (${query.state} = '' or (${query.state} = 'none' and c.id is null and i.source in ('made', 'kit')) or c.state = ${query.state} or (${query.state} = 'draft' and exists (select 1 from boms d where d.item_id = i.id and d.from_on is null)))`
+    from items i
+    join units u on u.code = i.stock_unit
+    left join lateral (
+      select
+        b.id, b.revision, b.from_on, ${stateOf(today)} as state,
+        (select count(*)::int from bom_lines l where l.bom_id = b.id) as lines
+      from boms b
+      where b.item_id = i.id
+      order by (${inUse(today)})::int desc, b.from_on desc nulls first, b.revision desc
+      limit 1
+    ) c on true
+    left join lateral (
+      select d.id, d.revision
+      from boms d
+      where d.item_id = i.id and d.from_on is null
+      order by d.revision desc
+      limit 1
+    ) w on true
+    where i.status <> 'retired'
+      and (
+        i.source in ('made', 'kit')
+          or c.id is not null
+          or exists (select 1 from recipes r where r.item_id = i.id)
+      )
+      and (${query.search} = '' or i.code ilike ${like} or i.name ilike ${like})
+      and (${query.source} = '' or i.source = ${query.source})
+      and (
+        ${query.state} = ''
+          or (${query.state} = 'none' and c.id is null and i.source in ('made', 'kit'))
+          or c.state = ${query.state}
+          or (
+            ${query.state} = 'draft'
+              and exists (select 1 from boms d where d.item_id = i.id and d.from_on is null)
+          )
+      )`
   const [count] = await rows<{ total: number }>(reader, sql`select count(*)::int as total from (${found}) f`)
   return {
     rows: await rows(
@@ -142,8 +186,12 @@ export async function billsWith(
   return rows(
     reader,
     sql`
-    select distinct b.id, b.item_id as "itemId", i.code, i.name, b.revision, ${stateOf(today)} as state from bom_lines l join boms b on b.id = l.bom_id join items i on i.id = b.item_id
-    where l.item_id = ${itemId} and i.status <> 'retired' and (b.from_on is null or ${notPast(today)}) order by i.code, b.revision`,
+      select distinct b.id, b.item_id as "itemId", i.code, i.name, b.revision, ${stateOf(today)} as state
+      from bom_lines l
+      join boms b on b.id = l.bom_id
+      join items i on i.id = b.item_id
+      where l.item_id = ${itemId} and i.status <> 'retired' and (b.from_on is null or ${notPast(today)})
+      order by i.code, b.revision`,
   )
 }
 

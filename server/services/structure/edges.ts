@@ -4,7 +4,15 @@ import { among } from '../catalogue/definitions/shape'
 
 /** Whether the revision `b` is in use on a day, or will be: a draft is neither, and what has been followed by another is past. */
 export const notPast = (today: string): SQL =>
-  sql`b.from_on is not null and not exists (select 1 from boms n where n.item_id = b.item_id and n.from_on <= ${today} and (n.from_on, n.revision) > (b.from_on, b.revision))`
+  sql`
+    b.from_on is not null
+      and not exists (
+        select 1
+        from boms n
+        where n.item_id = b.item_id
+          and n.from_on <= ${today}
+          and (n.from_on, n.revision) > (b.from_on, b.revision)
+      )`
 /** Whether the revision `b` is the one in use on a day. */
 export const inUse = (today: string): SQL => sql`b.from_on <= ${today} and ${notPast(today)}`
 
@@ -28,12 +36,30 @@ export async function loadEdges(
   }
   const other = (column: SQL, ids: readonly number[]): SQL =>
     ids.length > 0 ? sql`not (${among(column, ids)})` : sql`true`
-  const down = sql`(select l.item_id as child from boms b join bom_lines l on l.bom_id = b.id where b.item_id = r.id and ${notPast(today)} and ${other(sql`b.id`, besides)}
-    union all select rc.item_id from recipe_outputs o join recipes rc on rc.id = o.recipe_id where o.item_id = r.id and ${other(sql`rc.id`, recipesBesides)})`
+  const down = sql`
+    (
+      select l.item_id as child
+      from boms b
+      join bom_lines l on l.bom_id = b.id
+      where b.item_id = r.id and ${notPast(today)} and ${other(sql`b.id`, besides)}
+      union all
+      select rc.item_id
+      from recipe_outputs o
+      join recipes rc on rc.id = o.recipe_id
+      where o.item_id = r.id and ${other(sql`rc.id`, recipesBesides)}
+    )`
   return rows(
     reader,
     sql`
-    with recursive reach as (select unnest(${sql.param(below)}::int[]) as id union select e.child from reach r cross join lateral ${down} e)
-    select r.id::text as parent, e.child::text as child from reach r cross join lateral ${down} e`,
+      with recursive reach as (
+        select unnest(${sql.param(below)}::int[]) as id
+        union
+        select e.child
+        from reach r
+        cross join lateral ${down} e
+      )
+      select r.id::text as parent, e.child::text as child
+      from reach r
+      cross join lateral ${down} e`,
   )
 }

@@ -40,7 +40,10 @@ export async function partsOf(reader: Reader, loaded: LoadedStructure, today: st
       ? []
       : await rows<{ itemId: number; unit: string; ofUnit: string; numerator: string; denominator: string }>(
           reader,
-          sql`select item_id as "itemId", unit, of_unit as "ofUnit", numerator, denominator from item_relations where ${among(sql`item_id`, ids)}`,
+          sql`
+            select item_id as "itemId", unit, of_unit as "ofUnit", numerator, denominator
+            from item_relations
+            where ${among(sql`item_id`, ids)}`,
         ),
     (row) => row.itemId,
   )
@@ -121,12 +124,32 @@ async function loadFacts(reader: Reader, ids: readonly number[], today: string):
   return rows(
     reader,
     sql`
-    select i.id, i.kit_policy as "kitPolicy", i.making_unit as "makingUnit", u.decimals, trim_scale(i.price)::text as price, trim_scale(i.standard_cost)::text as "standardCost", coalesce(s.free, 0) as free, coalesce(s.on_hand, 0) as "onHand", coalesce(h.value, 0)::text as value, coalesce(h.held, 0) as held
-    from items i join units u on u.code = i.stock_unit
-      left join (select b.item_id, sum(b.on_hand) as on_hand, sum(b.on_hand - b.allocated) filter (where not p.closed_to_picking and (l.expires_on is null or l.expires_on >= ${today})) as free
-        from balances b join places p on p.id = b.place_id left join lots l on l.id = b.lot_id where b.status = 'available' and ${among(sql`b.item_id`, ids)} group by 1) s on s.item_id = i.id
-      left join (select item_id, sum(value) as value, sum(quantity) as held from holdings where quantity > 0 and ${among(sql`item_id`, ids)} group by 1) h on h.item_id = i.id
-    where ${among(sql`i.id`, ids)}`,
+      select
+        i.id, i.kit_policy as "kitPolicy", i.making_unit as "makingUnit", u.decimals,
+        trim_scale(i.price)::text as price, trim_scale(i.standard_cost)::text as "standardCost",
+        coalesce(s.free, 0) as free, coalesce(s.on_hand, 0) as "onHand", coalesce(h.value, 0)::text as value,
+        coalesce(h.held, 0) as held
+      from items i
+      join units u on u.code = i.stock_unit
+      left join (
+        select
+          b.item_id, sum(b.on_hand) as on_hand,
+          sum(b.on_hand - b.allocated) filter (
+            where not p.closed_to_picking and (l.expires_on is null or l.expires_on >= ${today})
+          ) as free
+        from balances b
+        join places p on p.id = b.place_id
+        left join lots l on l.id = b.lot_id
+        where b.status = 'available' and ${among(sql`b.item_id`, ids)}
+        group by 1
+      ) s on s.item_id = i.id
+      left join (
+        select item_id, sum(value) as value, sum(quantity) as held
+        from holdings
+        where quantity > 0 and ${among(sql`item_id`, ids)}
+        group by 1
+      ) h on h.item_id = i.id
+      where ${among(sql`i.id`, ids)}`,
   )
 }
 
@@ -149,8 +172,23 @@ async function loadOffers(reader: Reader, frames: ReadonlyMap<number, Frame>): P
   }>(
     reader,
     sql`
-    select t.item_id as "itemId", s.name as supplier, t.unit, t.price, t.minimum, t.multiple, t.tiers, t.lead_days as "leadDays", coalesce((select r.rate from exchange_rates r where r.currency_id = s.currency_id order by r.from_on desc limit 1), 1) as rate
-    from supplier_terms t join suppliers s on s.id = t.supplier_id where ${among(sql`t.item_id`, ids)} order by t.item_id, t.rank`,
+      select
+        t.item_id as "itemId", s.name as supplier, t.unit, t.price, t.minimum, t.multiple, t.tiers,
+        t.lead_days as "leadDays",
+        coalesce(
+          (
+            select r.rate
+            from exchange_rates r
+            where r.currency_id = s.currency_id
+            order by r.from_on desc
+            limit 1
+          ),
+          1
+        ) as rate
+      from supplier_terms t
+      join suppliers s on s.id = t.supplier_id
+      where ${among(sql`t.item_id`, ids)}
+      order by t.item_id, t.rank`,
   )
   const own = terms.flatMap(({ rate, ...term }) => {
     const frame = frames.get(term.itemId)!

@@ -66,7 +66,8 @@ export async function loadStructure(
     instead.length > 0
       ? sql`not exists (select 1 from boms o where ${among(sql`o.id`, instead)} and o.item_id = b.item_id)`
       : sql`true`
-  const chosen = sql`(${inUse(today)} and ${replaced}${instead.length > 0 ? sql` or ${among(sql`b.id`, instead)}` : sql``})`
+  const chosen = sql`
+    (${inUse(today)} and ${replaced}${instead.length > 0 ? sql` or ${among(sql`b.id`, instead)}` : sql``})`
   const bound = await bindBills(
     reader,
     frames,
@@ -95,8 +96,16 @@ export async function bindBills(
     3,
     1,
     sql`
-    select b.id, b.item_id, b.revision, concat_ws(' ', coalesce(b.from_on::text, '-'), b.batch_size, b.output_yield, b.work_minutes, b.minutes_per_unit, b.work_rate, b.other_cost,
-      coalesce((select sum(p.share) from bom_by_products p where p.bom_id = b.id), 0), b.batch_unit) from boms b where ${where} order by b.id`,
+      select
+        b.id, b.item_id, b.revision,
+        concat_ws(
+          ' ', coalesce(b.from_on::text, '-'), b.batch_size, b.output_yield, b.work_minutes, b.minutes_per_unit,
+          b.work_rate, b.other_cost,
+          coalesce((select sum(p.share) from bom_by_products p where p.bom_id = b.id), 0), b.batch_unit
+        )
+      from boms b
+      where ${where}
+      order by b.id`,
   )) as { numbers: [number[], number[], number[]]; texts: [string[]] }
   const {
     numbers: [bomIds, positions, children, offsets, phantoms],
@@ -106,8 +115,13 @@ export async function bindBills(
     5,
     1,
     sql`
-    select l.bom_id, l.position, l.item_id, l.offset_days, l.phantom::int, concat_ws(' ', l.numerator, l.denominator, l.scrap, replace(l.basis, ' ', '-'), l.unit)
-    from bom_lines l join boms b on b.id = l.bom_id where ${where} order by l.bom_id, l.position`,
+      select
+        l.bom_id, l.position, l.item_id, l.offset_days, l.phantom::int,
+        concat_ws(' ', l.numerator, l.denominator, l.scrap, replace(l.basis, ' ', '-'), l.unit)
+      from bom_lines l
+      join boms b on b.id = l.bom_id
+      where ${where}
+      order by l.bom_id, l.position`,
   )) as { numbers: [number[], number[], number[], number[], number[]]; texts: [string[]] }
   const headOf = once(readHead)
   const lineOf = once(readLine)
@@ -228,7 +242,12 @@ export async function bindBreakDowns(reader: Reader, frames: ReadonlyMap<number,
     lossWrittenOff: boolean
   }>(
     reader,
-    sql`select id, item_id as "itemId", take, unit, on_arrival as "onArrival", loss, loss_unit as "lossUnit", loss_written_off as "lossWrittenOff" from recipes order by rank, id`,
+    sql`
+      select
+        id, item_id as "itemId", take, unit, on_arrival as "onArrival", loss, loss_unit as "lossUnit",
+        loss_written_off as "lossWrittenOff"
+      from recipes
+      order by rank, id`,
   )
   const outputs = groupBy(
     await rows<{
@@ -240,7 +259,10 @@ export async function bindBreakDowns(reader: Reader, frames: ReadonlyMap<number,
       share: string
     }>(
       reader,
-      sql`select recipe_id as "recipeId", item_id as "itemId", numerator, denominator, unit, share from recipe_outputs order by id`,
+      sql`
+        select recipe_id as "recipeId", item_id as "itemId", numerator, denominator, unit, share
+        from recipe_outputs
+        order by id`,
     ),
     (output) => output.recipeId,
   )
@@ -282,10 +304,31 @@ async function idsIn(
   const chosen = instead.length > 0 ? sql`(${inUse(today)} or ${among(sql`b.id`, instead)})` : inUse(today)
   const step =
     'below' in scope
-      ? sql`(select l.item_id as next from boms b join bom_lines l on l.bom_id = b.id where b.item_id = r.id and ${chosen}
-        union all select other.item_id from recipe_outputs o join recipes c on c.id = o.recipe_id join recipe_outputs other on other.recipe_id = c.id where o.item_id = r.id
-        union all select c.item_id from recipe_outputs o join recipes c on c.id = o.recipe_id where o.item_id = r.id)`
-      : sql`(select b.item_id as next from bom_lines l join boms b on b.id = l.bom_id where l.item_id = r.id and ${chosen})`
+      ? sql`
+        (
+          select l.item_id as next
+          from boms b
+          join bom_lines l on l.bom_id = b.id
+          where b.item_id = r.id and ${chosen}
+          union all
+          select other.item_id
+          from recipe_outputs o
+          join recipes c on c.id = o.recipe_id
+          join recipe_outputs other on other.recipe_id = c.id
+          where o.item_id = r.id
+          union all
+          select c.item_id
+          from recipe_outputs o
+          join recipes c on c.id = o.recipe_id
+          where o.item_id = r.id
+        )`
+      : sql`
+        (
+          select b.item_id as next
+          from bom_lines l
+          join boms b on b.id = l.bom_id
+          where l.item_id = r.id and ${chosen}
+        )`
   const start = 'below' in scope ? scope.below : scope.above
   if (start.length === 0) {
     return []
@@ -293,7 +336,16 @@ async function idsIn(
   return (
     await rows<{ id: number }>(
       reader,
-      sql`with recursive reach as (select unnest(${sql.param(start)}::int[]) as id union select e.next from reach r cross join lateral ${step} e) select id from reach`,
+      sql`
+        with recursive reach as (
+          select unnest(${sql.param(start)}::int[]) as id
+          union
+          select e.next
+          from reach r
+          cross join lateral ${step} e
+        )
+        select id
+        from reach`,
     )
   ).map((row) => row.id)
 }

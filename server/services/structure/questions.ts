@@ -266,7 +266,10 @@ export async function compareBills(
     (
       await rows<{ id: number; code: string; name: string }>(
         db,
-        sql`select id, code, name from items where id in (select item_id from bom_lines where bom_id in (${beforeId}, ${afterId}))`,
+        sql`
+          select id, code, name
+          from items
+          where id in (select item_id from bom_lines where bom_id in (${beforeId}, ${afterId}))`,
       )
     ).map((row) => [row.id, row]),
   )

@@ -22,7 +22,14 @@ export async function waysOf(reader: Reader, itemId: number): Promise<Ways> {
   const from = await rows<Omit<ComesFrom, 'gives'> & { numerator: string; denominator: string }>(
     reader,
     sql`
-    select r.id, r.item_id as "itemId", i.code, i.name, r.take, r.unit, o.numerator, o.denominator, o.unit as "givesUnit", r.on_arrival as "onArrival" from recipe_outputs o join recipes r on r.id = o.recipe_id join items i on i.id = r.item_id where o.item_id = ${itemId} order by r.rank, r.id`,
+      select
+        r.id, r.item_id as "itemId", i.code, i.name, r.take, r.unit, o.numerator, o.denominator,
+        o.unit as "givesUnit", r.on_arrival as "onArrival"
+      from recipe_outputs o
+      join recipes r on r.id = o.recipe_id
+      join items i on i.id = r.item_id
+      where o.item_id = ${itemId}
+      order by r.rank, r.id`,
   )
   return {
     gives: gives.sort((a, b) => a.rank - b.rank),

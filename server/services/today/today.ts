@@ -42,12 +42,39 @@ const shortOrders = (): Promise<TodayLine[]> =>
   rows<TodayLine>(
     db,
     sql`
-  select 'demand' as area, 'order:' || o.id as id, o.due_on as day, o.number || ' ' || c.name as title, string_agg(trim_scale(l.open - l.free)::text || ' ' || u.symbol || ' ' || i.code || ' missing', ', ' order by l.line) as detail,
-    'See the order' as act, '/demand/orders/' || o.id as link, false as urgent
-  from sales_orders o join customers c on c.id = o.customer_id join (
-    select l.*, l.quantity - l.shipped - coalesce((select sum(quantity) from allocations a where a.sales_line_id = l.id), 0) as open,
-      coalesce((select sum(b.on_hand - b.allocated) from balances b join places p on p.id = b.place_id where b.item_id = l.item_id and b.status = 'available' and not p.closed_to_picking), 0) as free from sales_lines l) l on l.order_id = o.id and l.open > l.free
-  join items i on i.id = l.item_id and i.kind = 'stocked' join units u on u.code = i.stock_unit where o.status = 'open' group by o.id, o.number, o.due_on, c.name order by o.due_on limit ${MANY}`,
+      select
+        'demand' as area, 'order:' || o.id as id, o.due_on as day, o.number || ' ' || c.name as title,
+        string_agg(
+          trim_scale(l.open - l.free)::text || ' ' || u.symbol || ' ' || i.code || ' missing', ', '
+          order by l.line
+        ) as detail,
+        'See the order' as act, '/demand/orders/' || o.id as link, false as urgent
+      from sales_orders o
+      join customers c on c.id = o.customer_id
+      join (
+        select
+          l.*,
+          l.quantity - l.shipped - coalesce(
+            (select sum(quantity) from allocations a where a.sales_line_id = l.id), 0
+          ) as open,
+          coalesce(
+            (
+              select sum(b.on_hand - b.allocated)
+              from balances b
+              join places p on p.id = b.place_id
+              where b.item_id = l.item_id and b.status = 'available' and not p.closed_to_picking
+            ),
+            0
+          ) as free
+        from sales_lines l
+      ) l on l.order_id = o.id
+        and l.open > l.free
+      join items i on i.id = l.item_id and i.kind = 'stocked'
+      join units u on u.code = i.stock_unit
+      where o.status = 'open'
+      group by o.id, o.number, o.due_on, c.name
+      order by o.due_on
+      limit ${MANY}`,
   )
 
 const toRelease = async (planId: number | null, today: string): Promise<TodayLine[]> =>
@@ -56,10 +83,28 @@ const toRelease = async (planId: number | null, today: string): Promise<TodayLin
     : rows<TodayLine>(
         db,
         sql`
-  select 'planning' as area, 'planned:' || o.id as id, o.release_on as day, case o.kind when 'buy' then 'Buy ' when 'make' then 'Build ' when 'move' then 'Move ' else 'Break down for ' end || trim_scale(o.quantity)::text || ' ' || u.symbol || ' ' || i.code as title,
-    coalesce(s.name || ', ', f.name || ' → ' || t.name || ', ', '') || case when o.late_by > 0 then o.late_by || ' working days late' else 'release by today' end as detail, 'Review and release' as act, '/planning/' || o.plan_id as link, o.late_by > 0 as urgent
-  from planned_orders o join items i on i.id = o.item_id join units u on u.code = i.stock_unit left join suppliers s on s.id = o.supplier_id left join sites f on f.id = o.from_site_id left join sites t on t.id = o.site_id
-  where o.plan_id = ${planId} and o.state <> 'released' and o.release_on <= ${toIso(toDay(today) + 1)} order by o.late_by desc, o.release_on, i.code limit ${MANY}`,
+          select
+            'planning' as area, 'planned:' || o.id as id, o.release_on as day,
+            case o.kind
+              when 'buy' then 'Buy '
+              when 'make' then 'Build '
+              when 'move' then 'Move '
+              else 'Break down for '
+            end || trim_scale(o.quantity)::text || ' ' || u.symbol || ' ' || i.code as title,
+            coalesce(s.name || ', ', f.name || ' → ' || t.name || ', ', '') || case
+              when o.late_by > 0 then o.late_by || ' working days late'
+              else 'release by today'
+            end as detail,
+            'Review and release' as act, '/planning/' || o.plan_id as link, o.late_by > 0 as urgent
+          from planned_orders o
+          join items i on i.id = o.item_id
+          join units u on u.code = i.stock_unit
+          left join suppliers s on s.id = o.supplier_id
+          left join sites f on f.id = o.from_site_id
+          left join sites t on t.id = o.site_id
+          where o.plan_id = ${planId} and o.state <> 'released' and o.release_on <= ${toIso(toDay(today) + 1)}
+          order by o.late_by desc, o.release_on, i.code
+          limit ${MANY}`,
       )
 
 /** What the last look found to run low, but for what waits above as a planned order to release. */
@@ -71,7 +116,10 @@ async function runningLow(planId: number | null, today: string): Promise<TodayLi
       : (
           await rows<{ itemId: number; siteId: number | null }>(
             db,
-            sql`select item_id as "itemId", site_id as "siteId" from planned_orders where plan_id = ${planId} and state <> 'released' and release_on <= ${toIso(toDay(today) + 1)}`,
+            sql`
+              select item_id as "itemId", site_id as "siteId"
+              from planned_orders
+              where plan_id = ${planId} and state <> 'released' and release_on <= ${toIso(toDay(today) + 1)}`,
           )
         ).map((one) => `${one.itemId} ${one.siteId}`),
   )
@@ -96,51 +144,155 @@ const toReceive = (today: string): Promise<TodayLine[]> =>
   rows<TodayLine>(
     db,
     sql`
-  select 'purchasing' as area, 'purchase:' || o.id as id, min(l.due_on) as day, o.number || ' ' || s.name as title, string_agg(trim_scale(l.quantity - l.received)::text || ' ' || u.symbol || ' ' || i.code, ', ' order by l.line) as detail,
-    'Receive' as act, '/purchasing/' || o.id as link, min(l.due_on) < ${today} as urgent
-  from purchase_orders o join suppliers s on s.id = o.supplier_id join purchase_lines l on l.order_id = o.id and l.received < l.quantity and not l.closed_short join items i on i.id = l.item_id join units u on u.code = i.stock_unit
-  where o.status = 'open' and l.due_on <= ${toIso(toDay(today) + 2)} group by o.id, o.number, s.name order by 3 limit ${MANY}`,
+      select
+        'purchasing' as area, 'purchase:' || o.id as id, min(l.due_on) as day,
+        o.number || ' ' || s.name as title,
+        string_agg(
+          trim_scale(l.quantity - l.received)::text || ' ' || u.symbol || ' ' || i.code, ', ' order by l.line
+        ) as detail,
+        'Receive' as act, '/purchasing/' || o.id as link, min(l.due_on) < ${today} as urgent
+      from purchase_orders o
+      join suppliers s on s.id = o.supplier_id
+      join purchase_lines l on l.order_id = o.id and l.received < l.quantity and not l.closed_short
+      join items i on i.id = l.item_id
+      join units u on u.code = i.stock_unit
+      where o.status = 'open' and l.due_on <= ${toIso(toDay(today) + 2)}
+      group by o.id, o.number, s.name
+      order by 3
+      limit ${MANY}`,
   )
 
 const toMake = (today: string): Promise<TodayLine[]> =>
   rows<TodayLine>(
     db,
     sql`
-  select * from (
-    select 'workshop' as area, 'build:' || b.id as id, b.release_on as day, b.number || ' ' || trim_scale(b.quantity)::text || ' ' || u.symbol || ' ' || i.code as title, i.name as detail, case when i.source = 'kit' then 'Pack' else 'Build' end as act, '/workshop/builds/' || b.id as link, b.due_on < ${today} as urgent
-      from builds b join items i on i.id = b.item_id join units u on u.code = i.stock_unit where b.status in ('draft', 'ready', 'started') and b.release_on <= ${toIso(toDay(today) + 2)}
-    union all
-    select 'workshop', 'break-down:' || b.id, b.due_on, b.number || ' ' || trim_scale(b.times * r.take)::text || ' ' || (select symbol from units where code = r.unit) || ' ' || i.code, i.name, 'Break down', '/workshop/break-downs/' || b.id, b.due_on < ${today}
-      from break_downs b join recipes r on r.id = b.recipe_id join items i on i.id = b.item_id where b.status = 'planned' and b.due_on <= ${toIso(toDay(today) + 2)}) j order by day limit ${MANY}`,
+      select *
+      from (
+        select
+          'workshop' as area, 'build:' || b.id as id, b.release_on as day,
+          b.number || ' ' || trim_scale(b.quantity)::text || ' ' || u.symbol || ' ' || i.code as title,
+          i.name as detail, case when i.source = 'kit' then 'Pack' else 'Build' end as act,
+          '/workshop/builds/' || b.id as link, b.due_on < ${today} as urgent
+        from builds b
+        join items i on i.id = b.item_id
+        join units u on u.code = i.stock_unit
+        where b.status in ('draft', 'ready', 'started') and b.release_on <= ${toIso(toDay(today) + 2)}
+        union all
+        select
+          'workshop', 'break-down:' || b.id, b.due_on,
+          b.number || ' ' || trim_scale(b.times * r.take)::text || ' ' || (
+            select symbol from units where code = r.unit
+          ) || ' ' || i.code,
+          i.name, 'Break down', '/workshop/break-downs/' || b.id, b.due_on < ${today}
+        from break_downs b
+        join recipes r on r.id = b.recipe_id
+        join items i on i.id = b.item_id
+        where b.status = 'planned' and b.due_on <= ${toIso(toDay(today) + 2)}
+      ) j
+      order by day
+      limit ${MANY}`,
   )
 
 const toWatch = (today: string): Promise<TodayLine[]> =>
   rows<TodayLine>(
     db,
     sql`
-  select * from (
-    select 'stock' as area, 'lot:' || l.id as id, l.expires_on as day, i.code || ' lot ' || l.number as title, trim_scale(sum(b.on_hand))::text || ' ' || u.symbol || case when l.expires_on < ${today} then ' expired' else ' expires soon' end as detail, 'See where it lies' as act, '/stock?search=' || i.code as link, l.expires_on < ${today} as urgent
-      from balances b join lots l on l.id = b.lot_id join items i on i.id = b.item_id join units u on u.code = i.stock_unit where b.on_hand > 0 and l.expires_on <= ${toIso(toDay(today) + 30)} group by l.id, i.code, u.symbol
-    union all
-    select 'stock', 'held:' || b.id, null, i.code || ' in ' || p.name, trim_scale(b.on_hand)::text || ' ' || u.symbol || ' ' || b.status, 'See where it lies', '/stock?search=' || i.code, false
-      from balances b join items i on i.id = b.item_id join units u on u.code = i.stock_unit join places p on p.id = b.place_id where b.on_hand > 0 and b.status not in ('available', 'on the way')
-    union all
-    select 'stock', 'transfer:' || t.id, case when bool_or(l.shipped > l.received + l.lost) then t.due_on else t.leaves_on end, t.number || ' ' || f.name || ' → ' || g.name, string_agg(trim_scale(case when l.shipped > l.received + l.lost then l.shipped - l.received - l.lost else l.quantity - l.shipped end)::text || ' ' || u.symbol || ' ' || i.code, ', ' order by l.line),
-      case when bool_or(l.shipped > l.received + l.lost) then 'Receive' else 'Ship' end, '/stock/transfers/' || t.id, t.due_on < ${today}
-      from transfers t join sites f on f.id = t.from_site_id join sites g on g.id = t.to_site_id join transfer_lines l on l.transfer_id = t.id and (l.shipped > l.received + l.lost or l.shipped < l.quantity) join items i on i.id = l.item_id join units u on u.code = i.stock_unit
-      where t.status = 'open' and t.leaves_on <= ${toIso(toDay(today) + 2)} group by t.id, f.name, g.name
-    union all
-    select 'stock', 'count:' || c.id, c.opened_on, c.number || ' ' || c.name, count(l.counted) || ' of ' || count(*) || ' lines counted', 'Count', '/stock/counts/' || c.id, false from stock_counts c join count_lines l on l.count_id = c.id where c.status = 'open' group by c.id) w order by day nulls last limit ${MANY}`,
+      select *
+      from (
+        select
+          'stock' as area, 'lot:' || l.id as id, l.expires_on as day, i.code || ' lot ' || l.number as title,
+          trim_scale(sum(b.on_hand))::text || ' ' || u.symbol || case
+            when l.expires_on < ${today} then ' expired'
+            else ' expires soon'
+          end as detail,
+          'See where it lies' as act, '/stock?search=' || i.code as link, l.expires_on < ${today} as urgent
+        from balances b
+        join lots l on l.id = b.lot_id
+        join items i on i.id = b.item_id
+        join units u on u.code = i.stock_unit
+        where b.on_hand > 0 and l.expires_on <= ${toIso(toDay(today) + 30)}
+        group by l.id, i.code, u.symbol
+        union all
+        select
+          'stock', 'held:' || b.id, null, i.code || ' in ' || p.name,
+          trim_scale(b.on_hand)::text || ' ' || u.symbol || ' ' || b.status, 'See where it lies',
+          '/stock?search=' || i.code, false
+        from balances b
+        join items i on i.id = b.item_id
+        join units u on u.code = i.stock_unit
+        join places p on p.id = b.place_id
+        where b.on_hand > 0 and b.status not in ('available', 'on the way')
+        union all
+        select
+          'stock', 'transfer:' || t.id,
+          case when bool_or(l.shipped > l.received + l.lost) then t.due_on else t.leaves_on end,
+          t.number || ' ' || f.name || ' → ' || g.name,
+          string_agg(
+            trim_scale(
+              case
+                when l.shipped > l.received + l.lost then l.shipped - l.received - l.lost
+                else l.quantity - l.shipped
+              end
+            )::text || ' ' || u.symbol || ' ' || i.code,
+            ', '
+            order by l.line
+          ),
+          case when bool_or(l.shipped > l.received + l.lost) then 'Receive' else 'Ship' end,
+          '/stock/transfers/' || t.id, t.due_on < ${today}
+        from transfers t
+        join sites f on f.id = t.from_site_id
+        join sites g on g.id = t.to_site_id
+        join transfer_lines l on l.transfer_id = t.id
+          and (l.shipped > l.received + l.lost or l.shipped < l.quantity)
+        join items i on i.id = l.item_id
+        join units u on u.code = i.stock_unit
+        where t.status = 'open' and t.leaves_on <= ${toIso(toDay(today) + 2)}
+        group by t.id, f.name, g.name
+        union all
+        select
+          'stock', 'count:' || c.id, c.opened_on, c.number || ' ' || c.name,
+          count(l.counted) || ' of ' || count(*) || ' lines counted', 'Count', '/stock/counts/' || c.id, false
+        from stock_counts c
+        join count_lines l on l.count_id = c.id
+        where c.status = 'open'
+        group by c.id
+      ) w
+      order by day nulls last
+      limit ${MANY}`,
   )
 
 const toShip = (): Promise<TodayLine[]> =>
   rows<TodayLine>(
     db,
     sql`
-  select 'dispatch' as area, 'ship:' || o.id as id, o.due_on as day, o.number || ' ' || c.name as title, case when bool_and(l.allocated >= l.open) then 'allocated in full' else 'everything is there' end as detail,
-    case when bool_and(l.allocated >= l.open) then 'Ship' else 'Allocate' end as act, '/dispatch/' || o.id as link, false as urgent
-  from sales_orders o join customers c on c.id = o.customer_id join (
-    select l.order_id, l.item_id, l.quantity - l.shipped as open, coalesce((select sum(quantity) from allocations a where a.sales_line_id = l.id), 0) as allocated,
-      coalesce((select sum(b.on_hand - b.allocated) from balances b join places p on p.id = b.place_id where b.item_id = l.item_id and b.status = 'available' and not p.closed_to_picking), 0) as free from sales_lines l) l on l.order_id = o.id
-  where o.status = 'open' group by o.id, o.number, o.due_on, c.name having bool_and(l.open - l.allocated <= l.free) order by o.due_on limit ${MANY}`,
+      select
+        'dispatch' as area, 'ship:' || o.id as id, o.due_on as day, o.number || ' ' || c.name as title,
+        case
+          when bool_and(l.allocated >= l.open) then 'allocated in full'
+          else 'everything is there'
+        end as detail,
+        case when bool_and(l.allocated >= l.open) then 'Ship' else 'Allocate' end as act,
+        '/dispatch/' || o.id as link, false as urgent
+      from sales_orders o
+      join customers c on c.id = o.customer_id
+      join (
+        select
+          l.order_id, l.item_id, l.quantity - l.shipped as open,
+          coalesce((select sum(quantity) from allocations a where a.sales_line_id = l.id), 0) as allocated,
+          coalesce(
+            (
+              select sum(b.on_hand - b.allocated)
+              from balances b
+              join places p on p.id = b.place_id
+              where b.item_id = l.item_id and b.status = 'available' and not p.closed_to_picking
+            ),
+            0
+          ) as free
+        from sales_lines l
+      ) l on l.order_id = o.id
+      where o.status = 'open'
+      group by o.id, o.number, o.due_on, c.name
+      having bool_and(l.open - l.allocated <= l.free)
+      order by o.due_on
+      limit ${MANY}`,
   )

@@ -48,7 +48,11 @@ export async function needsByBill(
     (
       await rows<{ itemId: number; unit: string }>(
         reader,
-        sql`select distinct on (item_id) item_id as "itemId", unit from bom_lines where bom_id = ${of.bomId} order by item_id, position`,
+        sql`
+          select distinct on (item_id) item_id as "itemId", unit
+          from bom_lines
+          where bom_id = ${of.bomId}
+          order by item_id, position`,
       )
     ).map((row) => [row.itemId, row.unit]),
   )

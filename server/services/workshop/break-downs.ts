@@ -81,7 +81,12 @@ export async function createBreakDown(tx: Tx, actor: Actor, edit: NewJob): Promi
   requireUsable(recipe.bulk, 'itemId', 'any')
   const [site] = await rows<{ id: number }>(
     tx,
-    sql`select id from sites where not retired and (${edit.siteId ?? null}::int is null or id = ${edit.siteId ?? null}) order by id limit 1`,
+    sql`
+      select id
+      from sites
+      where not retired and (${edit.siteId ?? null}::int is null or id = ${edit.siteId ?? null})
+      order by id
+      limit 1`,
   )
   if (!site) {
     throw new Refusal('invalid-input', 'Choose a site.', { siteId: 'Choose a site.' })
@@ -121,8 +126,14 @@ export async function loadBreakDown(id: number, today: string) {
   }>(
     db,
     sql`
-    select b.id, b.number, b.item_id as "itemId", b.recipe_id as "recipeId", b.site_id as "siteId", s.name as site, i.code, i.name, u.symbol, b.times, b.due_on as "dueOn", b.status, b.version
-    from break_downs b join sites s on s.id = b.site_id join items i on i.id = b.item_id join units u on u.code = i.stock_unit where b.id = ${id}`,
+      select
+        b.id, b.number, b.item_id as "itemId", b.recipe_id as "recipeId", b.site_id as "siteId", s.name as site,
+        i.code, i.name, u.symbol, b.times, b.due_on as "dueOn", b.status, b.version
+      from break_downs b
+      join sites s on s.id = b.site_id
+      join items i on i.id = b.item_id
+      join units u on u.code = i.stock_unit
+      where b.id = ${id}`,
   )
   if (!job) {
     throw new Refusal('not-found', 'There is no such break-down.')
@@ -133,10 +144,19 @@ export async function loadBreakDown(id: number, today: string) {
   }
   const held = await rows<{ itemId: number; onHand: string }>(
     db,
-    sql`select b.item_id as "itemId", sum(b.on_hand) as "onHand" from balances b join places p on p.id = b.place_id where b.status = 'available' and p.site_id = ${job.siteId} and b.item_id in (${sql.join(
-      recipe.outputs.map((o) => sql`${o.frame.id}`),
-      sql`, `,
-    )}) group by 1`,
+    sql`
+      select b.item_id as "itemId", sum(b.on_hand) as "onHand"
+      from balances b
+      join places p on p.id = b.place_id
+      where b.status = 'available'
+        and p.site_id = ${job.siteId}
+        and b.item_id in (
+          ${sql.join(
+            recipe.outputs.map((o) => sql`${o.frame.id}`),
+            sql`, `,
+          )}
+        )
+      group by 1`,
   )
   const times = ratio(job.times)
   const outputs = givesOf(recipe, times).map((o) => {
@@ -200,10 +220,13 @@ export async function completeBreakDown(
     .select()
     .from(lots)
     .where(
-      sql`${lots.id} in (${sql.join(
-        [0, ...sources.map((one) => Number(one.lot ?? 0))].map((lot) => sql`${lot}`),
-        sql`, `,
-      )})`,
+      sql`
+        ${lots.id} in (
+          ${sql.join(
+            [0, ...sources.map((one) => Number(one.lot ?? 0))].map((lot) => sql`${lot}`),
+            sql`, `,
+          )}
+        )`,
     )
   const taken = await takenOf(tx, recipe, sources, recipe.lossWrittenOff ? lossOf(recipe, times) : ZERO)
   const workshop = await outside(tx, 'workshop')

@@ -28,11 +28,28 @@ export async function costOfBuild(
   }>(
     reader,
     sql`
-    select l.id as "lineId", i.code, i.name, u.symbol, l.need, l.used, l.planned, coalesce((
-        select sum((a.value + a.variance) * case when t.kind = 'workshop' then 1 else -1 end)
-        from postings o join moves m on m.posting_id = o.id join amounts a on a.move_id = m.id join places f on f.id = m.from_place_id join places t on t.id = m.to_place_id
-        where o.document_kind = 'build' and o.document_id = ${build.id} and (m.document_line_id = l.id or (m.document_line_id is null and m.item_id = l.item_id)) and ((t.kind = 'workshop' and m.basis <> 'back') or (f.kind = 'workshop' and m.basis = 'back'))), 0)::text as cost
-    from build_lines l join items i on i.id = l.item_id join units u on u.code = i.stock_unit where l.build_id = ${build.id} order by l.position`,
+      select
+        l.id as "lineId", i.code, i.name, u.symbol, l.need, l.used, l.planned,
+        coalesce(
+          (
+            select sum((a.value + a.variance) * case when t.kind = 'workshop' then 1 else -1 end)
+            from postings o
+            join moves m on m.posting_id = o.id
+            join amounts a on a.move_id = m.id
+            join places f on f.id = m.from_place_id
+            join places t on t.id = m.to_place_id
+            where o.document_kind = 'build'
+              and o.document_id = ${build.id}
+              and (m.document_line_id = l.id or (m.document_line_id is null and m.item_id = l.item_id))
+              and ((t.kind = 'workshop' and m.basis <> 'back') or (f.kind = 'workshop' and m.basis = 'back'))
+          ),
+          0
+        )::text as cost
+      from build_lines l
+      join items i on i.id = l.item_id
+      join units u on u.code = i.stock_unit
+      where l.build_id = ${build.id}
+      order by l.position`,
   )
   const lines = own.map((row) => {
     const component = {
@@ -46,7 +63,11 @@ export async function costOfBuild(
   const [recorded] = await rows<{ work: string; minutes: string }>(
     reader,
     sql`
-    select coalesce(sum(o.work_value), 0)::text as work, coalesce(sum(n.minutes), 0)::text as minutes from postings o left join build_minutes n on n.posting_id = o.id and not exists (select 1 from postings r where r.reverses_id = o.id) where o.document_kind = 'build' and o.document_id = ${build.id}`,
+      select coalesce(sum(o.work_value), 0)::text as work, coalesce(sum(n.minutes), 0)::text as minutes
+      from postings o
+      left join build_minutes n on n.posting_id = o.id
+        and not exists (select 1 from postings r where r.reverses_id = o.id)
+      where o.document_kind = 'build' and o.document_id = ${build.id}`,
   )
   const work = workDifference(head, of.made, BigInt(recorded!.work))
   const all = [...lines.map((line) => line.found), work]

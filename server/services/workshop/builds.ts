@@ -98,7 +98,10 @@ async function writeLines(tx: Tx, buildId: number, needs: readonly BillNeed[], f
 export async function writeMissingLines(tx: Tx, today: string): Promise<void> {
   for (const build of await rows<{ id: number; itemId: number; bomId: number; quantity: string }>(
     tx,
-    sql`select id, item_id as "itemId", bom_id as "bomId", quantity from builds b where status = 'draft' and not exists (select 1 from build_lines l where l.build_id = b.id)`,
+    sql`
+      select id, item_id as "itemId", bom_id as "bomId", quantity
+      from builds b
+      where status = 'draft' and not exists (select 1 from build_lines l where l.build_id = b.id)`,
   )) {
     await writeLines(tx, build.id, (await needsByBill(tx, { ...build, quantity: ratio(build.quantity) }, today)).needs)
   }
@@ -265,11 +268,13 @@ export async function substitute(
       byHand: true,
     })
   }
-  await tx
-    .delete(buildLines)
-    .where(
-      sql`${buildLines.id} = ${line.id} and ${buildLines.need} = 0 and ${buildLines.used} = 0 and not exists (select 1 from build_scraps s where s.line_id = ${line.id})`,
-    )
+  await tx.delete(buildLines).where(
+    sql`
+      ${buildLines.id} = ${line.id}
+        and ${buildLines.need} = 0
+        and ${buildLines.used} = 0
+        and not exists (select 1 from build_scraps s where s.line_id = ${line.id})`,
+  )
   const version = build.version + 1
   const status = build.status === 'ready' ? 'draft' : build.status
   await tx.update(builds).set({ version, status }).where(eq(builds.id, id))
@@ -294,7 +299,12 @@ async function ratioOf(tx: Tx, bomId: number, componentId: number, substituteId:
   const [known] = await rows<{ numerator: string; denominator: string }>(
     tx,
     sql`
-    select s.numerator, s.denominator from bom_substitutes s join bom_lines l on l.bom_id = s.bom_id and l.position = s.position where s.bom_id = ${bomId} and l.item_id = ${componentId} and s.item_id = ${substituteId} order by s.rank limit 1`,
+      select s.numerator, s.denominator
+      from bom_substitutes s
+      join bom_lines l on l.bom_id = s.bom_id and l.position = s.position
+      where s.bom_id = ${bomId} and l.item_id = ${componentId} and s.item_id = ${substituteId}
+      order by s.rank
+      limit 1`,
   )
   return known ? ratio(known.numerator).div(ratio(known.denominator)) : ratio(1)
 }

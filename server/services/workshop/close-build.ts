@@ -48,7 +48,10 @@ const writeOff = (tx: Tx, postingId: number, amount: bigint, day: string): Promi
   rows(
     tx,
     sql`
-  insert into entries (posting_id, account, amount, effective_on) values (${postingId}, 'workshop', ${(-amount).toString()}::bigint, ${day}), (${postingId}, 'correction', ${amount.toString()}::bigint, ${day})`,
+      insert into entries (posting_id, account, amount, effective_on)
+      values
+        (${postingId}, 'workshop', ${(-amount).toString()}::bigint, ${day}),
+        (${postingId}, 'correction', ${amount.toString()}::bigint, ${day})`,
   )
 
 /** Finishes a build with what has come of it. What was used for what never came is written off, unless a part took it all. */
@@ -76,7 +79,18 @@ export async function reopenClosed(
   const [closing] = await rows<{ label: string; buildId: number; written: string }>(
     tx,
     sql`
-    select o.label, o.document_id as "buildId", coalesce((select -sum(e.amount) from entries e where o.id in (e.posting_id, e.cause_id) and e.account = 'workshop'), 0)::text as written from postings o where o.id = ${postingId}`,
+      select
+        o.label, o.document_id as "buildId",
+        coalesce(
+          (
+            select -sum(e.amount)
+            from entries e
+            where o.id in (e.posting_id, e.cause_id) and e.account = 'workshop'
+          ),
+          0
+        )::text as written
+      from postings o
+      where o.id = ${postingId}`,
   )
   const label = `Reversal of ${closing!.label}`
   const [made] = await recordPosting(
@@ -102,7 +116,14 @@ export async function undoBuild(tx: Tx, actor: Actor, id: number, version: numbe
   await lockBuild(tx, id, version, ['started', 'done'])
   const recorded = await rows<{ id: number }>(
     tx,
-    sql`select id from postings o where document_kind = 'build' and document_id = ${id} and reverses_id is null and not exists (select 1 from postings r where r.reverses_id = o.id) order by id desc`,
+    sql`
+      select id
+      from postings o
+      where document_kind = 'build'
+        and document_id = ${id}
+        and reverses_id is null
+        and not exists (select 1 from postings r where r.reverses_id = o.id)
+      order by id desc`,
   )
   if (recorded.length === 0) {
     throw new Refusal('not-now', 'Nothing of this build is recorded.')
@@ -118,11 +139,19 @@ export async function reopenBuild(tx: Tx, id: number): Promise<void> {
   await rows(tx, sql`select settle_build(${id})`)
   const [now] = await rows<{ made: string; used: string; status: string }>(
     tx,
-    sql`select made, status, coalesce((select sum(used) from build_lines where build_id = ${id}), 0) as used from builds where id = ${id}`,
+    sql`
+      select made, status, coalesce((select sum(used) from build_lines where build_id = ${id}), 0) as used
+      from builds
+      where id = ${id}`,
   )
   const begun = ratio(now!.made).add(ratio(now!.used)).compare(ZERO) > 0
   await rows(
     tx,
-    sql`update builds set status = ${begun ? 'started' : 'draft'}, done_on = null, started_on = case when ${begun} then started_on end, version = version + 1 where id = ${id}`,
+    sql`
+      update builds
+      set
+        status = ${begun ? 'started' : 'draft'}, done_on = null,
+        started_on = case when ${begun} then started_on end, version = version + 1
+      where id = ${id}`,
   )
 }

@@ -116,7 +116,11 @@ export interface BillByProduct {
 export async function byProductsOf(reader: Reader, bomId: number, head: BomHead): Promise<BillByProduct[]> {
   const said = await rows<{ itemId: number; numerator: string; denominator: string; unit: string; share: string }>(
     reader,
-    sql`select item_id as "itemId", numerator, denominator, unit, share from bom_by_products where bom_id = ${bomId} order by id`,
+    sql`
+      select item_id as "itemId", numerator, denominator, unit, share
+      from bom_by_products
+      where bom_id = ${bomId}
+      order by id`,
   )
   const frames = await loadFrames(
     reader,

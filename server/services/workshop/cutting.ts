@@ -42,9 +42,21 @@ export const listCutting = (): Promise<CuttingRow[]> =>
   rows<CuttingRow>(
     db,
     sql`
-  select c.id, c.number, c.item_id as "itemId", i.code, i.name, c.due_on as "dueOn", c.status, coalesce((select sum((w->>'count')::int)::int from jsonb_array_elements(c.wanted) w), 0) as lengths,
-    coalesce((select string_agg(distinct w->>'job', ', ') from jsonb_array_elements(c.wanted) w where w->>'job' <> ''), '') as jobs
-  from cutting_jobs c join items i on i.id = c.item_id order by c.status <> 'draft', c.due_on, c.number limit 500`,
+      select
+        c.id, c.number, c.item_id as "itemId", i.code, i.name, c.due_on as "dueOn", c.status,
+        coalesce((select sum((w->>'count')::int)::int from jsonb_array_elements(c.wanted) w), 0) as lengths,
+        coalesce(
+          (
+            select string_agg(distinct w->>'job', ', ')
+            from jsonb_array_elements(c.wanted) w
+            where w->>'job' <> ''
+          ),
+          ''
+        ) as jobs
+      from cutting_jobs c
+      join items i on i.id = c.item_id
+      order by c.status <> 'draft', c.due_on, c.number
+      limit 500`,
   )
 
 /** The pieces of an item that lie free at a site, the shortest first. */
@@ -52,9 +64,19 @@ async function stockOf(reader: Reader, itemId: number, siteId: number): Promise<
   return rows<CutStock>(
     reader,
     sql`
-    select c.id as "pieceId", c.label, c.lot_id as "lotId", l.number as lot, coalesce(l.traits, '{}') || c.traits as traits, p.id as "binId", p.name as bin, trim_scale(b.on_hand - b.allocated)::text as free
-    from balances b join pieces c on c.id = b.piece_id join places p on p.id = b.place_id and p.kind = 'bin' and not p.closed_to_picking left join lots l on l.id = c.lot_id
-    where b.item_id = ${itemId} and p.site_id = ${siteId} and b.status = 'available' and b.on_hand > b.allocated order by b.on_hand - b.allocated, c.label`,
+      select
+        c.id as "pieceId", c.label, c.lot_id as "lotId", l.number as lot,
+        coalesce(l.traits, '{}') || c.traits as traits, p.id as "binId", p.name as bin,
+        trim_scale(b.on_hand - b.allocated)::text as free
+      from balances b
+      join pieces c on c.id = b.piece_id
+      join places p on p.id = b.place_id and p.kind = 'bin' and not p.closed_to_picking
+      left join lots l on l.id = c.lot_id
+      where b.item_id = ${itemId}
+        and p.site_id = ${siteId}
+        and b.status = 'available'
+        and b.on_hand > b.allocated
+      order by b.on_hand - b.allocated, c.label`,
   )
 }
 
@@ -74,8 +96,20 @@ export async function loadCutting(id: number): Promise<CuttingAnswer> {
   const made = await rows<CuttingAnswer['made'][number]>(
     db,
     sql`
-    select c.id as "pieceId", c.label, trim_scale(m.quantity)::text as quantity, c.note, l.number as lot, coalesce(f.label, '') as "from" from postings o join moves m on m.posting_id = o.id join places w on w.id = m.from_place_id and w.kind = 'workshop' join pieces c on c.id = m.piece_id left join pieces f on f.id = c.parent_id left join lots l on l.id = c.lot_id
-    where o.document_kind = 'cutting job' and o.document_id = ${id} and o.reverses_id is null and not exists (select 1 from postings r where r.reverses_id = o.id) order by m.id`,
+      select
+        c.id as "pieceId", c.label, trim_scale(m.quantity)::text as quantity, c.note, l.number as lot,
+        coalesce(f.label, '') as "from"
+      from postings o
+      join moves m on m.posting_id = o.id
+      join places w on w.id = m.from_place_id and w.kind = 'workshop'
+      join pieces c on c.id = m.piece_id
+      left join pieces f on f.id = c.parent_id
+      left join lots l on l.id = c.lot_id
+      where o.document_kind = 'cutting job'
+        and o.document_id = ${id}
+        and o.reverses_id is null
+        and not exists (select 1 from postings r where r.reverses_id = o.id)
+      order by m.id`,
   )
   return {
     ...job,
@@ -302,7 +336,14 @@ export async function undoCutting(tx: Tx, actor: Actor, id: number, version: num
   await lockJob(tx, id, version, 'done')
   const recorded = await rows<{ id: number }>(
     tx,
-    sql`select id from postings o where document_kind = 'cutting job' and document_id = ${id} and reverses_id is null and not exists (select 1 from postings r where r.reverses_id = o.id) order by id desc`,
+    sql`
+      select id
+      from postings o
+      where document_kind = 'cutting job'
+        and document_id = ${id}
+        and reverses_id is null
+        and not exists (select 1 from postings r where r.reverses_id = o.id)
+      order by id desc`,
   )
   for (const posting of recorded) {
     await reverse(tx, actor, posting.id)

@@ -75,7 +75,11 @@ export async function pickRows(
     (
       await rows<{ name: string; pickOrder: number }>(
         db,
-        sql`select name, min(pick_order) as "pickOrder" from places where kind = 'bin' and site_id = ${build.siteId} group by name`,
+        sql`
+          select name, min(pick_order) as "pickOrder"
+          from places
+          where kind = 'bin' and site_id = ${build.siteId}
+          group by name`,
       )
     ).map((row) => [row.name, row.pickOrder]),
   )

@@ -30,9 +30,19 @@ export async function breakDownArrived(tx: Tx, actor: Actor, postingId: number):
   }>(
     tx,
     sql`
-    select m.item_id as "itemId", m.to_place_id as "binId", p.site_id as "siteId", b.id as "balanceId", sum(m.quantity) as quantity, b.on_hand - b.allocated as free
-    from moves m join places p on p.id = m.to_place_id join balances b on b.item_id = m.item_id and b.place_id = m.to_place_id and b.lot_id is not distinct from m.lot_id and b.piece_id is not distinct from m.piece_id and b.status = m.to_status
-    where m.posting_id = ${postingId} and m.to_status = 'available' group by 1, 2, 3, 4, 6 order by min(m.line)`,
+      select
+        m.item_id as "itemId", m.to_place_id as "binId", p.site_id as "siteId", b.id as "balanceId",
+        sum(m.quantity) as quantity, b.on_hand - b.allocated as free
+      from moves m
+      join places p on p.id = m.to_place_id
+      join balances b on b.item_id = m.item_id
+        and b.place_id = m.to_place_id
+        and b.lot_id is not distinct from m.lot_id
+        and b.piece_id is not distinct from m.piece_id
+        and b.status = m.to_status
+      where m.posting_id = ${postingId} and m.to_status = 'available'
+      group by 1, 2, 3, 4, 6
+      order by min(m.line)`,
   )
   const done: BrokenDown[] = []
   for (const goods of came) {
@@ -80,10 +90,18 @@ export async function arrivedActs(tx: Tx, postingId: number): Promise<number[]> 
     await rows<{ id: number }>(
       tx,
       sql`
-    select id from postings o where document_kind = 'break-down' and document_id in (${sql.join(
-      jobs.map((job) => sql`${job.id}`),
-      sql`, `,
-    )}) and reverses_id is null and not exists (select 1 from postings r where r.reverses_id = o.id) order by id desc`,
+        select id
+        from postings o
+        where document_kind = 'break-down'
+          and document_id in (
+            ${sql.join(
+              jobs.map((job) => sql`${job.id}`),
+              sql`, `,
+            )}
+          )
+          and reverses_id is null
+          and not exists (select 1 from postings r where r.reverses_id = o.id)
+        order by id desc`,
     )
   ).map((row) => row.id)
 }

@@ -60,9 +60,19 @@ export async function loadBuild(id: number, today: string): Promise<BuildAnswer>
   const [head] = await rows<Head>(
     db,
     sql`
-    select b.id, b.number, b.item_id as "itemId", b.bom_id as "bomId", m.revision, i.code, i.name, i.source, i.tracking, i.shelf_life_days as "shelfLifeDays", i.stock_unit as unit, u.symbol, trim_scale(b.quantity)::text as quantity, trim_scale(b.made)::text as made, b.release_on as "releaseOn", b.due_on as "dueOn",
-      b.started_on as "startedOn", b.done_on as "doneOn", b.status, s.name as site, b.site_id as "siteId", b.note, b.version, b.sales_line_id as "salesLineId", b.for_build_id as "forBuildId"
-    from builds b join boms m on m.id = b.bom_id join items i on i.id = b.item_id join units u on u.code = i.stock_unit join sites s on s.id = b.site_id where b.id = ${id}`,
+      select
+        b.id, b.number, b.item_id as "itemId", b.bom_id as "bomId", m.revision, i.code, i.name, i.source,
+        i.tracking, i.shelf_life_days as "shelfLifeDays", i.stock_unit as unit, u.symbol,
+        trim_scale(b.quantity)::text as quantity, trim_scale(b.made)::text as made, b.release_on as "releaseOn",
+        b.due_on as "dueOn", b.started_on as "startedOn", b.done_on as "doneOn", b.status, s.name as site,
+        b.site_id as "siteId", b.note, b.version, b.sales_line_id as "salesLineId",
+        b.for_build_id as "forBuildId"
+      from builds b
+      join boms m on m.id = b.bom_id
+      join items i on i.id = b.item_id
+      join units u on u.code = i.stock_unit
+      join sites s on s.id = b.site_id
+      where b.id = ${id}`,
   )
   if (!head) {
     throw new Refusal('not-found', 'There is no such build.')
@@ -71,7 +81,10 @@ export async function loadBuild(id: number, today: string): Promise<BuildAnswer>
   const bill = (await bindBills(db, await loadFrames(db, [build.itemId]), sql`b.id = ${build.bomId}`)).heads[0]!
   const [held] = await rows<{ onHand: string }>(
     db,
-    sql`select coalesce(sum(on_hand), 0) as "onHand" from balances where item_id = ${build.itemId} and status = 'available'`,
+    sql`
+      select coalesce(sum(on_hand), 0) as "onHand"
+      from balances
+      where item_id = ${build.itemId} and status = 'available'`,
   )
   const [bom] = await db
     .select({ steps: boms.steps })
@@ -83,7 +96,14 @@ export async function loadBuild(id: number, today: string): Promise<BuildAnswer>
   const [forWhat] = await rows<{ number: string; link: string }>(
     db,
     sql`
-    select o.number, '/demand/orders/' || o.id as link from sales_lines l join sales_orders o on o.id = l.order_id where l.id = ${salesLineId} union all select number, '/workshop/builds/' || id from builds where id = ${forBuildId}`,
+      select o.number, '/demand/orders/' || o.id as link
+      from sales_lines l
+      join sales_orders o on o.id = l.order_id
+      where l.id = ${salesLineId}
+      union all
+      select number, '/workshop/builds/' || id
+      from builds
+      where id = ${forBuildId}`,
   )
   return {
     ...build,
@@ -102,7 +122,12 @@ export async function loadBuild(id: number, today: string): Promise<BuildAnswer>
     acts: await loadActs('build', id),
     along: await rows(
       db,
-      sql`select b.id, b.number, i.code, trim_scale(b.quantity)::text as quantity, b.status from builds b join items i on i.id = b.item_id where b.for_build_id = ${id} order by b.id`,
+      sql`
+        select b.id, b.number, i.code, trim_scale(b.quantity)::text as quantity, b.status
+        from builds b
+        join items i on i.id = b.item_id
+        where b.for_build_id = ${id}
+        order by b.id`,
     ),
   }
 }
@@ -112,9 +137,23 @@ const outcomes = (id: number): Promise<Outcome[]> =>
   rows<Outcome>(
     db,
     sql`
-  select m.item_id as "itemId", i.code, m.lot_id as "lotId", l.number as lot, m.piece_id as "pieceId", c.label as piece, trim_scale(sum(m.quantity))::text as quantity, u.symbol
-  from postings o join moves m on m.posting_id = o.id join places f on f.id = m.from_place_id and f.kind = 'workshop' join items i on i.id = m.item_id join units u on u.code = i.stock_unit left join lots l on l.id = m.lot_id left join pieces c on c.id = m.piece_id
-  where o.document_kind = 'build' and o.document_id = ${id} and o.reverses_id is null and m.basis <> 'back' and not exists (select 1 from postings r where r.reverses_id = o.id) group by 1, 2, 3, 4, 5, 6, 8 order by min(m.id)`,
+      select
+        m.item_id as "itemId", i.code, m.lot_id as "lotId", l.number as lot, m.piece_id as "pieceId",
+        c.label as piece, trim_scale(sum(m.quantity))::text as quantity, u.symbol
+      from postings o
+      join moves m on m.posting_id = o.id
+      join places f on f.id = m.from_place_id and f.kind = 'workshop'
+      join items i on i.id = m.item_id
+      join units u on u.code = i.stock_unit
+      left join lots l on l.id = m.lot_id
+      left join pieces c on c.id = m.piece_id
+      where o.document_kind = 'build'
+        and o.document_id = ${id}
+        and o.reverses_id is null
+        and m.basis <> 'back'
+        and not exists (select 1 from postings r where r.reverses_id = o.id)
+      group by 1, 2, 3, 4, 5, 6, 8
+      order by min(m.id)`,
   )
 
 const tenth = (minutes: Ratio): Ratio => toSteps(minutes, ratio('0.1'), 'recorded').quantity
@@ -143,9 +182,24 @@ async function loadLines(
   const lines = await rows<LineRow>(
     db,
     sql`
-    select l.id, l.item_id as "itemId", case when l.for_item_id <> l.item_id then l.for_item_id end as "forItemId", case when l.for_item_id <> l.item_id then f.code end as "forCode", trim_scale(l.need)::text as need, trim_scale(l.used)::text as used, l.covered, l.unit, u.symbol as "unitSymbol", u.decimals as "unitDecimals", l.by_hand as "byHand",
-      coalesce((select trim_scale(sum(s.quantity))::text from build_scraps s where s.line_id = l.id and not exists (select 1 from postings r where r.reverses_id = s.posting_id)), '0') as scrapped
-    from build_lines l join units u on u.code = l.unit left join items f on f.id = l.for_item_id where l.build_id = ${build.id} order by l.position`,
+      select
+        l.id, l.item_id as "itemId", case when l.for_item_id <> l.item_id then l.for_item_id end as "forItemId",
+        case when l.for_item_id <> l.item_id then f.code end as "forCode", trim_scale(l.need)::text as need,
+        trim_scale(l.used)::text as used, l.covered, l.unit, u.symbol as "unitSymbol",
+        u.decimals as "unitDecimals", l.by_hand as "byHand",
+        coalesce(
+          (
+            select trim_scale(sum(s.quantity))::text
+            from build_scraps s
+            where s.line_id = l.id and not exists (select 1 from postings r where r.reverses_id = s.posting_id)
+          ),
+          '0'
+        ) as scrapped
+      from build_lines l
+      join units u on u.code = l.unit
+      left join items f on f.id = l.for_item_id
+      where l.build_id = ${build.id}
+      order by l.position`,
   )
   const itemIds = lines.map((line) => line.itemId)
   const frames = await loadFrames(db, itemIds)
@@ -153,7 +207,15 @@ async function loadLines(
   const own = await rows<{ lineId: number; balanceId: number; quantity: string }>(
     db,
     sql`
-    select a.build_line_id as "lineId", b.id as "balanceId", a.quantity from allocations a join build_lines l on l.id = a.build_line_id join balances b on b.item_id = a.item_id and b.place_id = a.place_id and b.lot_id is not distinct from a.lot_id and b.piece_id is not distinct from a.piece_id and b.status = 'available' where l.build_id = ${build.id}`,
+      select a.build_line_id as "lineId", b.id as "balanceId", a.quantity
+      from allocations a
+      join build_lines l on l.id = a.build_line_id
+      join balances b on b.item_id = a.item_id
+        and b.place_id = a.place_id
+        and b.lot_id is not distinct from a.lot_id
+        and b.piece_id is not distinct from a.piece_id
+        and b.status = 'available'
+      where l.build_id = ${build.id}`,
   )
   const codes = groupBy(
     itemIds.length === 0

@@ -271,7 +271,12 @@ async function accountFor(
       await rows<{ lineId: number; ahead: string }>(
         tx,
         sql`
-    select u.line_id as "lineId", sum(u.ahead) as ahead from build_uses u join build_lines l on l.id = u.line_id where l.build_id = ${build.id} and not exists (select 1 from postings r where r.reverses_id = u.posting_id) group by 1`,
+          select u.line_id as "lineId", sum(u.ahead) as ahead
+          from build_uses u
+          join build_lines l on l.id = u.line_id
+          where l.build_id = ${build.id}
+            and not exists (select 1 from postings r where r.reverses_id = u.posting_id)
+          group by 1`,
       )
     ).map((row) => [row.lineId, ratio(row.ahead)]),
   )
@@ -333,8 +338,23 @@ async function buildAlong(
     const [free] = await rows<{ free: string }>(
       tx,
       sql`
-      select coalesce(sum(b.on_hand - b.allocated), 0) + coalesce((select sum(a.quantity) from allocations a join build_lines l on l.id = a.build_line_id where l.build_id = ${build.id} and a.item_id = ${itemId}), 0) as free
-      from balances b join places p on p.id = b.place_id and p.kind = 'bin' left join lots t on t.id = b.lot_id where b.item_id = ${itemId} and p.site_id = ${build.siteId} and b.status = 'available' and not p.closed_to_picking and (t.expires_on is null or t.expires_on >= ${actor.today})`,
+        select coalesce(sum(b.on_hand - b.allocated), 0) + coalesce(
+          (
+            select sum(a.quantity)
+            from allocations a
+            join build_lines l on l.id = a.build_line_id
+            where l.build_id = ${build.id} and a.item_id = ${itemId}
+          ),
+          0
+        ) as free
+        from balances b
+        join places p on p.id = b.place_id and p.kind = 'bin'
+        left join lots t on t.id = b.lot_id
+        where b.item_id = ${itemId}
+          and p.site_id = ${build.siteId}
+          and b.status = 'available'
+          and not p.closed_to_picking
+          and (t.expires_on is null or t.expires_on >= ${actor.today})`,
     )
     const missing = own.reduce((sum, one) => sum.add(one.quantity), ZERO).sub(ratio(free!.free))
     if (missing.compare(ZERO) <= 0) {

@@ -36,7 +36,12 @@ export const openLines = (reader: Reader, buildId: number): Promise<OpenLine[]> 
   rows<OpenLine>(
     reader,
     sql`
-  select l.id, l.item_id as "itemId", l.need, l.covered, coalesce((select sum(a.quantity) from allocations a where a.build_line_id = l.id), 0) as allocated from build_lines l where l.build_id = ${buildId} order by l.position`,
+      select
+        l.id, l.item_id as "itemId", l.need, l.covered,
+        coalesce((select sum(a.quantity) from allocations a where a.build_line_id = l.id), 0) as allocated
+      from build_lines l
+      where l.build_id = ${buildId}
+      order by l.position`,
   )
 
 /** Locks the balances of some items, in the one fixed order. */
@@ -44,10 +49,17 @@ export async function lockBalances(tx: Tx, itemIds: readonly number[]): Promise<
   if (itemIds.length > 0) {
     await rows(
       tx,
-      sql`select id from balances where item_id in (${sql.join(
-        itemIds.map((id) => sql`${id}`),
-        sql`, `,
-      )}) order by item_id, place_id, lot_id, piece_id, status for update`,
+      sql`
+        select id
+        from balances
+        where item_id in (
+          ${sql.join(
+            itemIds.map((id) => sql`${id}`),
+            sql`, `,
+          )}
+        )
+        order by item_id, place_id, lot_id, piece_id, status
+        for update`,
     )
   }
 }
@@ -134,20 +146,36 @@ export async function giveFree(tx: Tx, where: SQL): Promise<void> {
   }>(
     tx,
     sql`
-    select a.id, a.item_id as "itemId", a.place_id as "placeId", a.lot_id as "lotId", a.piece_id as "pieceId", a.quantity from allocations a join build_lines l on l.id = a.build_line_id where ${where} order by a.item_id, a.place_id, a.lot_id, a.piece_id`,
+      select
+        a.id, a.item_id as "itemId", a.place_id as "placeId", a.lot_id as "lotId", a.piece_id as "pieceId",
+        a.quantity
+      from allocations a
+      join build_lines l on l.id = a.build_line_id
+      where ${where}
+      order by a.item_id, a.place_id, a.lot_id, a.piece_id`,
   )
   for (const a of set) {
     await rows(
       tx,
-      sql`update balances set allocated = allocated - ${a.quantity}::numeric where item_id = ${a.itemId} and place_id = ${a.placeId} and lot_id is not distinct from ${a.lotId}::int and piece_id is not distinct from ${a.pieceId}::int and status = 'available'`,
+      sql`
+        update balances
+        set allocated = allocated - ${a.quantity}::numeric
+        where item_id = ${a.itemId}
+          and place_id = ${a.placeId}
+          and lot_id is not distinct from ${a.lotId}::int
+          and piece_id is not distinct from ${a.pieceId}::int
+          and status = 'available'`,
     )
   }
   if (set.length > 0) {
     await tx.delete(allocations).where(
-      sql`${allocations.id} in (${sql.join(
-        set.map((a) => sql`${a.id}`),
-        sql`, `,
-      )})`,
+      sql`
+        ${allocations.id} in (
+          ${sql.join(
+            set.map((a) => sql`${a.id}`),
+            sql`, `,
+          )}
+        )`,
     )
   }
 }

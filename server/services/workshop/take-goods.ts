@@ -44,8 +44,15 @@ export async function takeGoods(
     await rows<{ id: number; lineId: number; balanceId: number; quantity: string }>(
       tx,
       sql`
-    select a.id, a.build_line_id as "lineId", b.id as "balanceId", a.quantity from allocations a join build_lines l on l.id = a.build_line_id
-      join balances b on b.item_id = a.item_id and b.place_id = a.place_id and b.lot_id is not distinct from a.lot_id and b.piece_id is not distinct from a.piece_id and b.status = 'available' where l.build_id = ${buildId}`,
+        select a.id, a.build_line_id as "lineId", b.id as "balanceId", a.quantity
+        from allocations a
+        join build_lines l on l.id = a.build_line_id
+        join balances b on b.item_id = a.item_id
+          and b.place_id = a.place_id
+          and b.lot_id is not distinct from a.lot_id
+          and b.piece_id is not distinct from a.piece_id
+          and b.status = 'available'
+        where l.build_id = ${buildId}`,
     )
   ).map((row): SetAside => ({ ...row, quantity: ratio(row.quantity) }))
   const free = new Map([...stock.values()].flat().map((goods) => [goods.balanceId, goods.onHand.sub(goods.allocated)]))

@@ -213,9 +213,24 @@ async function packedFrom(
   const packed = await rows<{ lotId: number | null; quantity: string }>(
     tx,
     sql`
-    select m.lot_id as "lotId", sum(m.quantity) as quantity from postings o join moves m on m.posting_id = o.id and m.item_id = ${part.id} join places t on t.id = m.to_place_id and t.kind = 'workshop'
-    where o.kind in ('kit packing', 'build') and o.reverses_id is null and not exists (select 1 from postings r where r.reverses_id = o.id)
-      and exists (select 1 from moves k join places f on f.id = k.from_place_id and f.kind = 'workshop' where k.posting_id = o.id and k.item_id = ${kit.id} and (${kitLot}::int is null or k.lot_id = ${kitLot}::int)) group by o.id, m.lot_id order by o.id desc limit 50`,
+      select m.lot_id as "lotId", sum(m.quantity) as quantity
+      from postings o
+      join moves m on m.posting_id = o.id and m.item_id = ${part.id}
+      join places t on t.id = m.to_place_id and t.kind = 'workshop'
+      where o.kind in ('kit packing', 'build')
+        and o.reverses_id is null
+        and not exists (select 1 from postings r where r.reverses_id = o.id)
+        and exists (
+          select 1
+          from moves k
+          join places f on f.id = k.from_place_id and f.kind = 'workshop'
+          where k.posting_id = o.id
+            and k.item_id = ${kit.id}
+            and (${kitLot}::int is null or k.lot_id = ${kitLot}::int)
+        )
+      group by o.id, m.lot_id
+      order by o.id desc
+      limit 50`,
   )
   const found: { lotId: number | null; quantity: Ratio }[] = []
   let left = quantity

@@ -30,7 +30,15 @@ export interface ShortLine {
   readonly missing: Ratio
 }
 
-const FREE = sql`coalesce(sum(b.on_hand - b.allocated) filter (where b.status = 'available' and not p.closed_to_picking and (t.expires_on is null or t.expires_on >= current.day)), 0)`
+const FREE = sql`
+  coalesce(
+    sum(b.on_hand - b.allocated) filter (
+      where b.status = 'available'
+        and not p.closed_to_picking
+        and (t.expires_on is null or t.expires_on >= current.day)
+    ),
+    0
+  )`
 
 /** What lies free of some items, by item and site. */
 export async function freeBySite(
@@ -44,8 +52,14 @@ export async function freeBySite(
   const found = await rows<{ itemId: number; siteId: number; site: string; free: string }>(
     reader,
     sql`
-    select b.item_id as "itemId", s.id as "siteId", s.name as site, ${FREE} as free from (select ${today}::date as day) current, balances b join places p on p.id = b.place_id and p.kind = 'bin' join sites s on s.id = p.site_id left join lots t on t.id = b.lot_id
-    where b.on_hand > 0 and ${among(sql`b.item_id`, itemIds)} group by 1, 2, 3 order by 2`,
+      select b.item_id as "itemId", s.id as "siteId", s.name as site, ${FREE} as free
+      from (select ${today}::date as day) current, balances b
+      join places p on p.id = b.place_id and p.kind = 'bin'
+      join sites s on s.id = p.site_id
+      left join lots t on t.id = b.lot_id
+      where b.on_hand > 0 and ${among(sql`b.item_id`, itemIds)}
+      group by 1, 2, 3
+      order by 2`,
   )
   return groupBy(
     found.map((row) => ({ ...row, free: ratio(row.free) })).filter((row) => row.free.compare(ZERO) > 0),
@@ -81,8 +95,15 @@ export async function waysOut(
     }>(
       reader,
       sql`
-    select distinct on (l.item_id, s.item_id) l.item_id as "componentId", s.item_id as "itemId", i.code, i.name, s.rank, s.numerator, s.denominator, u.symbol
-    from bom_substitutes s join bom_lines l on l.bom_id = s.bom_id and l.position = s.position join items i on i.id = s.item_id and i.status <> 'retired' join units u on u.code = i.stock_unit where s.bom_id = ${bomId} order by l.item_id, s.item_id, s.rank`,
+        select distinct
+          on (l.item_id, s.item_id) l.item_id as "componentId", s.item_id as "itemId", i.code, i.name, s.rank,
+          s.numerator, s.denominator, u.symbol
+        from bom_substitutes s
+        join bom_lines l on l.bom_id = s.bom_id and l.position = s.position
+        join items i on i.id = s.item_id and i.status <> 'retired'
+        join units u on u.code = i.stock_unit
+        where s.bom_id = ${bomId}
+        order by l.item_id, s.item_id, s.rank`,
     ),
     (row) => row.componentId,
   )
@@ -109,7 +130,12 @@ export async function waysOut(
       await rows<{ itemId: number; supplierId: number; supplier: string; days: number }>(
         reader,
         sql`
-    select distinct on (t.item_id) t.item_id as "itemId", s.id as "supplierId", s.name as supplier, t.lead_days as days from supplier_terms t join suppliers s on s.id = t.supplier_id and not s.retired where ${among(sql`t.item_id`, [...ids, ...bulk])} order by t.item_id, t.rank, t.id`,
+          select distinct
+            on (t.item_id) t.item_id as "itemId", s.id as "supplierId", s.name as supplier, t.lead_days as days
+          from supplier_terms t
+          join suppliers s on s.id = t.supplier_id and not s.retired
+          where ${among(sql`t.item_id`, [...ids, ...bulk])}
+          order by t.item_id, t.rank, t.id`,
       )
     ).map((row) => [row.itemId, row]),
   )

@@ -69,11 +69,22 @@ async function handDown(tx: Tx, actor: Actor, edits: readonly (Edit<'groups'> & 
   const below = await rows<{ id: number }>(
     tx,
     sql`
-    with recursive tree as (select id from item_groups where ${among(
-      sql`id`,
-      edits.map((edit) => edit.id),
-    )} union select g.id from item_groups g join tree t on g.parent_id = t.id)
-    select i.id from items i join tree t on t.id = i.group_id where cardinality(i.inherited) > 0`,
+      with recursive tree as (
+        select id
+        from item_groups
+        where ${among(
+          sql`id`,
+          edits.map((edit) => edit.id),
+        )}
+        union
+        select g.id
+        from item_groups g
+        join tree t on g.parent_id = t.id
+      )
+      select i.id
+      from items i
+      join tree t on t.id = i.group_id
+      where cardinality(i.inherited) > 0`,
   )
   if (below.length === 0) {
     return []
@@ -121,8 +132,20 @@ export async function freeCode(reader: Reader, groupId: number): Promise<string 
   const [found] = await rows<{ pattern: string }>(
     reader,
     sql`
-    with recursive up as (select id, parent_id, number_pattern, 0 as height from item_groups where id = ${groupId} union all select g.id, g.parent_id, g.number_pattern, u.height + 1 from item_groups g join up u on g.id = u.parent_id)
-    select number_pattern as pattern from up where number_pattern <> '' order by height limit 1`,
+      with recursive up as (
+        select id, parent_id, number_pattern, 0 as height
+        from item_groups
+        where id = ${groupId}
+        union all
+        select g.id, g.parent_id, g.number_pattern, u.height + 1
+        from item_groups g
+        join up u on g.id = u.parent_id
+      )
+      select number_pattern as pattern
+      from up
+      where number_pattern <> ''
+      order by height
+      limit 1`,
   )
   if (!found) {
     return null

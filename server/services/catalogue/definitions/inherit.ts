@@ -57,7 +57,10 @@ export async function inheritInto(
       : (
           await rows<{ id: number }>(
             tx,
-            sql`select id from items where ${among(sql`id`, regrouped)} and exists (select 1 from moves where item_id = items.id)`,
+            sql`
+              select id
+              from items
+              where ${among(sql`id`, regrouped)} and exists (select 1 from moves where item_id = items.id)`,
           )
         ).map((row) => row.id),
   )

@@ -230,7 +230,13 @@ async function takenBarcodes(
   const ids = edits.flatMap((edit) => edit.id ?? [])
   const others = await rows<{ item: string; code: string }>(
     tx,
-    sql`select i.code as item, c.code from item_codes c join items i on i.id = c.item_id where c.kind = 'barcode' and ${among(sql`lower(c.code)`, forms)} and ${ids.length > 0 ? sql`not (${among(sql`c.item_id`, ids)})` : sql`true`}`,
+    sql`
+      select i.code as item, c.code
+      from item_codes c
+      join items i on i.id = c.item_id
+      where c.kind = 'barcode'
+        and ${among(sql`lower(c.code)`, forms)}
+        and ${ids.length > 0 ? sql`not (${among(sql`c.item_id`, ids)})` : sql`true`}`,
   )
   return groupBy(
     [...own, ...others.map((o) => ({ edit: null, item: o.item, code: scanned(o.code) }))],
@@ -246,7 +252,10 @@ async function movedItems(tx: Tx, ids: readonly number[]): Promise<Set<number>> 
     (
       await rows<{ id: number }>(
         tx,
-        sql`select id from items where ${among(sql`id`, ids)} and exists (select 1 from moves where item_id = items.id)`,
+        sql`
+          select id
+          from items
+          where ${among(sql`id`, ids)} and exists (select 1 from moves where item_id = items.id)`,
       )
     ).map((row) => row.id),
   )
@@ -261,14 +270,45 @@ async function unitsInUse(tx: Tx, ids: readonly number[]): Promise<Map<number, {
   const found = await rows<{ id: number; unit: string; by: string }>(
     tx,
     sql`
-    select x.item_id as id, x.unit, 'The bill of ' || i.code as by from bom_lines x join boms b on b.id = x.bom_id join items i on i.id = b.item_id where ${of} union
-    select x.item_id, x.unit, 'The bill of ' || i.code from bom_by_products x join boms b on b.id = x.bom_id join items i on i.id = b.item_id where ${of} union
-    select x.item_id, x.batch_unit, 'Its bill of materials' from boms x where ${of} union
-    select x.item_id, x.unit, 'Its break-down' from recipes x where ${of} union
-    select x.item_id, x.loss_unit, 'Its break-down' from recipes x where ${of} and x.loss_unit is not null union
-    select x.item_id, x.unit, 'The break-down of ' || i.code from recipe_outputs x join recipes r on r.id = x.recipe_id join items i on i.id = r.item_id where ${of} union
-    select x.item_id, x.unit, o.number from sales_lines x join sales_orders o on o.id = x.order_id where ${of} and o.status = 'open' union
-    select x.item_id, x.unit, o.number from purchase_lines x join purchase_orders o on o.id = x.order_id where ${of} and o.status = 'open'`,
+      select x.item_id as id, x.unit, 'The bill of ' || i.code as by
+      from bom_lines x
+      join boms b on b.id = x.bom_id
+      join items i on i.id = b.item_id
+      where ${of}
+      union
+      select x.item_id, x.unit, 'The bill of ' || i.code
+      from bom_by_products x
+      join boms b on b.id = x.bom_id
+      join items i on i.id = b.item_id
+      where ${of}
+      union
+      select x.item_id, x.batch_unit, 'Its bill of materials'
+      from boms x
+      where ${of}
+      union
+      select x.item_id, x.unit, 'Its break-down'
+      from recipes x
+      where ${of}
+      union
+      select x.item_id, x.loss_unit, 'Its break-down'
+      from recipes x
+      where ${of} and x.loss_unit is not null
+      union
+      select x.item_id, x.unit, 'The break-down of ' || i.code
+      from recipe_outputs x
+      join recipes r on r.id = x.recipe_id
+      join items i on i.id = r.item_id
+      where ${of}
+      union
+      select x.item_id, x.unit, o.number
+      from sales_lines x
+      join sales_orders o on o.id = x.order_id
+      where ${of} and o.status = 'open'
+      union
+      select x.item_id, x.unit, o.number
+      from purchase_lines x
+      join purchase_orders o on o.id = x.order_id
+      where ${of} and o.status = 'open'`,
   )
   return groupBy(found, (use) => use.id)
 }

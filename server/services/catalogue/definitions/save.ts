@@ -212,7 +212,10 @@ async function takenKeys<K extends DefinitionKind>(
     (
       await rows<{ id: number; key: string }>(
         tx,
-        sql`select id, ${sql.identifier(shape.key)} as key from ${sql.identifier(shape.table)} where ${among(sql.identifier(shape.key), keys)}`,
+        sql`
+          select id, ${sql.identifier(shape.key)} as key
+          from ${sql.identifier(shape.table)}
+          where ${among(sql.identifier(shape.key), keys)}`,
       )
     ).map((row) => [row.key, row.id]),
   )

@@ -73,7 +73,11 @@ export async function insertRows(tx: Tx, table: string, list: readonly Row[]): P
   const name = sql.identifier(table)
   return (
     await tx.execute(
-      sql`insert into ${name} (${columns}) select ${columns} from jsonb_populate_recordset(null::${name}, ${jsonOf(list)}::jsonb) returning *`,
+      sql`
+        insert into ${name} (${columns})
+        select ${columns}
+        from jsonb_populate_recordset(null::${name}, ${jsonOf(list)}::jsonb)
+        returning *`,
     )
   ).rows as Row[]
 }
@@ -90,7 +94,11 @@ export async function updateRows(tx: Tx, table: string, list: readonly Row[]): P
     sql`, `,
   )
   await tx.execute(
-    sql`update ${name} t set ${set}, version = t.version + 1 from jsonb_populate_recordset(null::${name}, ${jsonOf(list)}::jsonb) v where t.id = v.id`,
+    sql`
+      update ${name} t
+      set ${set}, version = t.version + 1
+      from jsonb_populate_recordset(null::${name}, ${jsonOf(list)}::jsonb) v
+      where t.id = v.id`,
   )
 }
 

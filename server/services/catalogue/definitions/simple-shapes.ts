@@ -74,7 +74,11 @@ export const supplierShape = rowShape('suppliers', 'suppliers', suppliers as nev
     tx,
     edits,
     (id) =>
-      sql`select 'It has ' || count(*) || ' open purchase orders. Receive them or close them short first.' as says from purchase_orders where supplier_id = ${id} and status = 'open' having count(*) > 0`,
+      sql`
+        select 'It has ' || count(*) || ' open purchase orders. Receive them or close them short first.' as says
+        from purchase_orders
+        where supplier_id = ${id} and status = 'open'
+        having count(*) > 0`,
   ),
 )
 export const customerShape = rowShape('customers', 'customers', customers as never, (tx, edits) =>
@@ -82,7 +86,11 @@ export const customerShape = rowShape('customers', 'customers', customers as nev
     tx,
     edits,
     (id) =>
-      sql`select 'It has ' || count(*) || ' open sales orders. Ship or end them first.' as says from sales_orders where customer_id = ${id} and status = 'open' having count(*) > 0`,
+      sql`
+        select 'It has ' || count(*) || ' open sales orders. Ship or end them first.' as says
+        from sales_orders
+        where customer_id = ${id} and status = 'open'
+        having count(*) > 0`,
   ),
 )
 export const priceListShape = rowShape('price-lists', 'price_lists', priceLists as never)
@@ -91,7 +99,11 @@ export const siteShape = rowShape('sites', 'sites', sites as never, (tx, edits) 
     tx,
     edits,
     (id) =>
-      sql`select 'Bin ' || p.code || ' of it is in use. Retire its bins first.' as says from places p where p.site_id = ${id} and not p.retired limit 1`,
+      sql`
+        select 'Bin ' || p.code || ' of it is in use. Retire its bins first.' as says
+        from places p
+        where p.site_id = ${id} and not p.retired
+        limit 1`,
   ),
 )
 const bins = rowShape(
@@ -103,7 +115,12 @@ const bins = rowShape(
       tx,
       edits,
       (id) =>
-        sql`select i.code || ' lies here still. Move what is in the bin first.' as says from balances b join items i on i.id = b.item_id where b.place_id = ${id} and b.on_hand > 0 limit 1`,
+        sql`
+          select i.code || ' lies here still. Move what is in the bin first.' as says
+          from balances b
+          join items i on i.id = b.item_id
+          where b.place_id = ${id} and b.on_hand > 0
+          limit 1`,
     ),
   { kind: 'bin' },
 )
@@ -130,7 +147,12 @@ export const routeShape = rowShape('routes', 'routes', routes as never, async (t
   for (const [edit, { id, definition }] of edits.entries()) {
     const [twin] = await rows<{ name: string }>(
       tx,
-      sql`select name from routes where from_site_id = ${definition.fromSiteId} and to_site_id = ${definition.toSiteId} and id is distinct from ${id}::int`,
+      sql`
+        select name
+        from routes
+        where from_site_id = ${definition.fromSiteId}
+          and to_site_id = ${definition.toSiteId}
+          and id is distinct from ${id}::int`,
     )
     if (twin) {
       faults.push({ edit, field: 'toSiteId', detail: `“${twin.name}” is this way already.` })

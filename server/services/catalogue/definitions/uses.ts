@@ -55,14 +55,27 @@ export async function usesOf(
   const references = await rows<{ table: string; column: string; key: string }>(
     reader,
     sql`
-    select c.conrelid::regclass::text as table, a.attname as column, k.attname as key from pg_constraint c join pg_attribute a on a.attrelid = c.conrelid and a.attnum = c.conkey[1] join pg_attribute k on k.attrelid = c.confrelid and k.attnum = c.confkey[1]
-    where c.contype = 'f' and c.confrelid = ${table}::regclass and c.confdeltype <> 'c' order by 1`,
+      select c.conrelid::regclass::text as table, a.attname as column, k.attname as key
+      from pg_constraint c
+      join pg_attribute a on a.attrelid = c.conrelid and a.attnum = c.conkey[1]
+      join pg_attribute k on k.attrelid = c.confrelid and k.attnum = c.confkey[1]
+      where c.contype = 'f' and c.confrelid = ${table}::regclass and c.confdeltype <> 'c'
+      order by 1`,
   )
   const found: { id: number; by: string }[] = []
   for (const { table: by, column, key } of references) {
     const holders = await rows<{ id: number }>(
       reader,
-      sql`select t.id from ${sql.identifier(table)} t where ${among(sql`t.id`, ids)} and exists (select 1 from ${sql.identifier(by)} u where u.${sql.identifier(column)} = t.${sql.identifier(key)} and ${by === table ? sql`not (${among(sql`u.id`, ids)})` : sql`true`})`,
+      sql`
+        select t.id
+        from ${sql.identifier(table)} t
+        where ${among(sql`t.id`, ids)}
+          and exists (
+            select 1
+            from ${sql.identifier(by)} u
+            where u.${sql.identifier(column)} = t.${sql.identifier(key)}
+              and ${by === table ? sql`not (${among(sql`u.id`, ids)})` : sql`true`}
+          )`,
     )
     found.push(...holders.map(({ id }) => ({ id, by: WORDS[by] ?? by })))
   }

@@ -238,7 +238,12 @@ export const listBatches = () =>
   }>(
     db,
     sql`
-  select b.id, b.kind, b.table, b.label, u.name as who, b.at, b.state, b.rows, b.made, b.changed from batches b join users u on u.id = b.user_id where b.state <> 'open' order by b.id desc limit 50`,
+      select b.id, b.kind, b.table, b.label, u.name as who, b.at, b.state, b.rows, b.made, b.changed
+      from batches b
+      join users u on u.id = b.user_id
+      where b.state <> 'open'
+      order by b.id desc
+      limit 50`,
   )
 
 /** How far the work on a batch has come. */
