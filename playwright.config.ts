@@ -15,8 +15,8 @@ export default defineConfig({
   testDir: 'tests/browser',
   outputDir: 'test-results',
   workers: 1,
-  timeout: 60_000,
-  expect: { timeout: 10_000 },
+  timeout: 240_000,
+  expect: { timeout: 40_000 },
   reporter: [['list'], ['./tests/browser-closing-line.ts']],
   use: {
     baseURL: process.env.TSUMIKI_URL,

@@ -7,6 +7,9 @@ export default defineConfig({
   resolve: { alias: { '~~': root.replace(/\/$/, ''), '#shared': `${root}shared` } },
   test: {
     isolate: false,
+    // A slow machine must not look like a fault: tests say what is wrong, not how fast.
+    testTimeout: 180_000,
+    hookTimeout: 180_000,
     reporters: ['default', './tests/closing-line.ts'],
     projects: [
       {
@@ -22,8 +25,6 @@ export default defineConfig({
           name: 'server',
           include: ['tests/server/**/*.test.ts'],
           fileParallelism: false,
-          testTimeout: 30_000,
-          hookTimeout: 60_000,
         },
       },
     ],

@@ -35,12 +35,12 @@ export async function run(): Promise<Figure[]> {
   })
   await pool.query('create table bench_items (code text, name text, note text)')
   const plain = await best(1, async () => {
-    for (let at = 0; at < ITEMS; at += 1000) {
+    for (let index = 0; index < ITEMS; index += 1000) {
       await pool.query(
         `insert into bench_items select * from jsonb_to_recordset($1) as r(code text, name text, note text)`,
         [
           JSON.stringify(
-            lines.slice(at, at + 1000).map((line) => {
+            lines.slice(index, index + 1000).map((line) => {
               const [code, name, , , , , , , , , , note] = line.split(',')
               return { code, name, note }
             }),

@@ -6,8 +6,8 @@ import { best, stream, type Figure } from './figure'
 function job(seed: number, keep: number): CuttingProblem {
   const next = stream(seed)
   return {
-    wanted: Array.from({ length: 200 }, (_, at) => ({ id: `w${at}`, length: 20 + next(400), count: 1, job: '' })),
-    stock: Array.from({ length: 50 }, (_, at) => ({ id: `s${at}`, length: 800 + next(1800), lot: null })),
+    wanted: Array.from({ length: 200 }, (_, index) => ({ id: `w${index}`, length: 20 + next(400), count: 1, job: '' })),
+    stock: Array.from({ length: 50 }, (_, index) => ({ id: `s${index}`, length: 800 + next(1800), lot: null })),
     kerf: 1,
     keep,
     oneLotPerJob: false,
@@ -19,7 +19,7 @@ function asProgram({ wanted, stock, kerf }: CuttingProblem): string {
   const rows = [
     ...stock.map(
       (roll, i) =>
-        `s${i}: ${wanted.map((one, j) => `${one.length + kerf} x${i}_${j}`).join(' + ')} - ${roll.length + kerf} y${i} <= 0`,
+        `s${i}: ${wanted.map((cut, j) => `${cut.length + kerf} x${i}_${j}`).join(' + ')} - ${roll.length + kerf} y${i} <= 0`,
     ),
     ...wanted.map((_, j) => `w${j}: ${stock.map((__, i) => `x${i}_${j}`).join(' + ')} = 1`),
   ]

@@ -10,16 +10,17 @@ export async function run(): Promise<Figure[]> {
   const months = periodsBetween('2021-10-01', '2026-09-30', 'month')
   const sales = Array.from({ length: ITEMS }, (_, item) => {
     const [level, season, drift, rare] = [5 + next(200), next(80) / 100, (next(200) - 100) / 10_000, item % 5 === 0]
-    return months.flatMap((month, at): DaySale[] => {
+    return months.flatMap((month, index): DaySale[] => {
       if (rare && next(4) > 0) {
         return []
       }
-      const mean = level * (1 + season * Math.sin((at / 12) * 2 * Math.PI)) * (1 + drift * at) * (0.7 + next(60) / 100)
+      const mean =
+        level * (1 + season * Math.sin((index / 12) * 2 * Math.PI)) * (1 + drift * index) * (0.7 + next(60) / 100)
       return [{ day: month.first, quantity: Math.max(0, Math.round(mean)) }]
     })
   })
   const ahead = periodsBetween('2026-10-01', '2027-03-31', 'month')
-  const one = (own: readonly DaySale[]) =>
+  const forecastOne = (own: readonly DaySale[]) =>
     forecastItem({
       history: historyOf({ sales: own, step: 'month', upTo: '2026-09-30' }),
       step: 'month',
@@ -28,17 +29,17 @@ export async function run(): Promise<Figure[]> {
       wanted: null,
     })
   for (const own of sales.slice(0, 200)) {
-    one(own)
+    forecastOne(own)
   }
   const all = await best(1, () => {
     for (const own of sales) {
-      one(own)
+      forecastOne(own)
     }
   })
   const slowest = Math.max(
     ...sales.slice(0, 500).map((own) => {
       const from = performance.now()
-      one(own)
+      forecastOne(own)
       return performance.now() - from
     }),
   )
@@ -50,8 +51,8 @@ export async function run(): Promise<Figure[]> {
       }
     }
   })
-  const weekly = Array.from({ length: 156 }, (_, at) =>
-    Math.round(20 + 10 * Math.sin((at / 52) * 2 * Math.PI) + next(8)),
+  const weekly = Array.from({ length: 156 }, (_, index) =>
+    Math.round(20 + 10 * Math.sin((index / 52) * 2 * Math.PI) + next(8)),
   )
   const long = await best(5, () => {
     chooseMethod({ values: weekly, period: 52 })

@@ -17,7 +17,7 @@ export async function run(): Promise<Figure[]> {
   )
   const [bin] = await rows<{ id: number }>(db, sql`select id from places where code = 'SHELF-A'`)
   const actor = { userId: 1, name: 'Bench', role: 'owner' as const, today: '2026-10-05' }
-  const one = (i: number) =>
+  const moveOf = (i: number) =>
     once(actor, randomUUID(), async (tx) => ({
       postingId: (
         await correct(tx, actor, {
@@ -35,14 +35,14 @@ export async function run(): Promise<Figure[]> {
     }))
   const inTurn = await best(1, async () => {
     for (let i = 0; i < POSTINGS; i++) {
-      await one(i)
+      await moveOf(i)
     }
   })
   const together = await best(1, () =>
     Promise.all(
       Array.from({ length: 8 }, async (_, lane) => {
         for (let i = 0; i < POSTINGS / 8; i++) {
-          await one(lane + i)
+          await moveOf(lane + i)
         }
       }),
     ),

@@ -48,18 +48,18 @@ export function makeInput(nodeCount: number, demandCount: number): PlanInput {
   const perLevel = Math.floor(nodeCount / levels)
   const nodes: PlanNode[] = []
   for (let level = 0; level < levels; level++) {
-    for (let at = 0; at < perLevel; at++) {
+    for (let index = 0; index < perLevel; index++) {
       const components =
         level === levels - 1
           ? []
           : Array.from({ length: 4 }, (_, i) => ({
-              node: `${level + 1}.${(at * 4 + i + next(7)) % perLevel}`,
+              node: `${level + 1}.${(index * 4 + i + next(7)) % perLevel}`,
               numerator: String(1 + next(3)),
               fixedNumerator: '0',
               denominator: '2',
             }))
       nodes.push({
-        id: `${level}.${at}`,
+        id: `${level}.${index}`,
         safety: next(20),
         onHand: [{ lot: null, quantity: next(500), expiresOn: null }],
         rule: (components.length > 0 ? MAKING : BUYING)[next(10)]!,
@@ -218,7 +218,7 @@ async function asSets(input: PlanInput, levels: number): Promise<{ took: number;
     n.source.kind === 'none' ? 0 : n.source.leadDays,
   ])
   const columns = (rows: readonly (readonly unknown[])[]): unknown[][] =>
-    rows[0]!.map((_, at) => rows.map((row) => row[at]))
+    rows[0]!.map((_, index) => rows.map((row) => row[index]))
   await run(
     'insert into plan_nodes select * from unnest($1::text[], $2::int[], $3::bigint[], $4::bigint[], $5::bigint[], $6::int[])',
     columns(nodes),

@@ -137,7 +137,7 @@ async function measurePostings(): Promise<Figure[]> {
     rows: [supplier],
   } = await pool.query<{ id: number }>(`select id from places where kind = 'supplier'`)
   const next = stream(7)
-  const one = () => {
+  const postOne = () => {
     const i = next(40_000)
     return once(actor, randomUUID(), async (tx) => ({
       id: (
@@ -169,7 +169,7 @@ async function measurePostings(): Promise<Figure[]> {
     await Promise.all(
       Array.from({ length: lanes }, async () => {
         while (performance.now() < until) {
-          await one()
+          await postOne()
           done++
         }
       }),

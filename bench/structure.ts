@@ -15,9 +15,9 @@ function makeLines(): StructureLine[] {
   const PER = ['1', '1', '2', '2', '4', '12', '0.5', '0.25', '1.32', '1/3', '0.0002'].map((text) => ratio(text))
   const lossy = (share: Ratio, plain: Ratio, oneIn: number): Ratio => (next(oneIn) === 0 ? share : plain)
   const lines: StructureLine[] = []
-  for (let at = 0; lines.length < LINES; at++) {
-    const level = at % (LEVELS - 1)
-    const parent = `${level}.${Math.floor(at / (LEVELS - 1)) % perLevel}`
+  for (let index = 0; lines.length < LINES; index++) {
+    const level = index % (LEVELS - 1)
+    const parent = `${level}.${Math.floor(index / (LEVELS - 1)) % perLevel}`
     const outputYield = lossy(ratio('0.96'), ONE, 10)
     for (let i = 0; i < 4 && lines.length < LINES; i++) {
       lines.push({
@@ -55,8 +55,8 @@ export async function run(): Promise<Figure[]> {
   const reach =
     structure.lines.filter((line) => line.parent === 'product').length +
     explode(structure, 'product', ONE).reduce((sum, row) => {
-      const at = structure.at.get(row.item)!
-      return sum + structure.first[at + 1]! - structure.first[at]!
+      const index = structure.at.get(row.item)!
+      return sum + structure.first[index + 1]! - structure.first[index]!
     }, 0)
   const graphOf = (): Graph => {
     const graph = new Graph({ directed: true })
@@ -81,17 +81,17 @@ export async function run(): Promise<Figure[]> {
     .filter((item) => item.startsWith('5.'))
     .reduce((most, item) => (usesOf(item) > usesOf(most) ? item : most))
   function usesOf(item: string): number {
-    const at = structure.at.get(item)!
-    return structure.firstUse[at + 1]! - structure.firstUse[at]!
+    const index = structure.at.get(item)!
+    return structure.firstUse[index + 1]! - structure.firstUse[index]!
   }
   const database = await inDatabase(process.env.DATABASE_URL!, lines, common)
-  const figure = (name: string, value: number, comparedWith: string, other: number): Figure => ({
+  const figure = (name: string, value: number, comparedWith: string, comparison: number): Figure => ({
     bench: 'structure',
     figure: name,
     value,
     unit: 'ms',
-    comparedWith: `${comparedWith} (${other.toFixed(1)} ms)`,
-    ratio: value / other,
+    comparedWith: `${comparedWith} (${comparison.toFixed(1)} ms)`,
+    ratio: value / comparison,
   })
   const exploded = await best(10, () => explode(structure, 'product', ratio(24)))
   const used = await best(10, () => whereUsed(structure, common))
@@ -139,8 +139,8 @@ export async function run(): Promise<Figure[]> {
 function above(graph: Graph, item: string): Set<string> {
   const found = new Set<string>()
   const open = [item]
-  for (let at = open.pop(); at !== undefined; at = open.pop()) {
-    for (const parent of graph.predecessors(at) ?? []) {
+  for (let index = open.pop(); index !== undefined; index = open.pop()) {
+    for (const parent of graph.predecessors(index) ?? []) {
       if (!found.has(parent)) {
         found.add(parent)
         open.push(parent)
@@ -160,8 +160,8 @@ async function inDatabase(
   await client.connect()
   try {
     await client.query('create temp table structure_lines (parent text, child text, per numeric)')
-    for (let at = 0; at < lines.length; at += 20_000) {
-      const some = lines.slice(at, at + 20_000)
+    for (let index = 0; index < lines.length; index += 20_000) {
+      const some = lines.slice(index, index + 20_000)
       await client.query('insert into structure_lines select * from unnest($1::text[], $2::text[], $3::numeric[])', [
         some.map((l) => l.parent),
         some.map((l) => l.child),

@@ -7,23 +7,23 @@
 export function sortedPlaces(numbers: readonly number[]): Uint32Array {
   const keys = new Uint32Array(numbers)
   let from = new Uint32Array(keys.length)
-  let to = new Uint32Array(keys.length)
-  for (let at = 0; at < from.length; at++) {
-    from[at] = at
+  let target = new Uint32Array(keys.length)
+  for (let index = 0; index < from.length; index++) {
+    from[index] = index
   }
   for (const shift of [0, 16]) {
     const first = new Uint32Array(2 ** 16 + 1)
-    for (let at = 0; at < keys.length; at++) {
-      first[((keys[at]! >>> shift) & 0xffff) + 1]!++
+    for (let index = 0; index < keys.length; index++) {
+      first[((keys[index]! >>> shift) & 0xffff) + 1]!++
     }
     for (let digit = 0; digit < 2 ** 16; digit++) {
       first[digit + 1]! += first[digit]!
     }
     for (let i = 0; i < from.length; i++) {
-      const at = from[i]!
-      to[first[(keys[at]! >>> shift) & 0xffff]!++] = at
+      const index = from[i]!
+      target[first[(keys[index]! >>> shift) & 0xffff]!++] = index
     }
-    ;[from, to] = [to, from]
+    ;[from, target] = [target, from]
   }
   return from
 }

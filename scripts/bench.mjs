@@ -52,11 +52,11 @@ async function main() {
     ['bench', 'figure', 'value', 'unit', 'compared with', 'ratio'],
     ...figures.map((f) => [f.bench, f.figure, f.value.toPrecision(4), f.unit, f.comparedWith, f.ratio.toPrecision(3)]),
   ]
-  const widths = rows[0].map((_, at) => Math.max(...rows.map((row) => row[at].length)))
+  const widths = rows[0].map((_, index) => Math.max(...rows.map((row) => row[index].length)))
   for (const row of rows) {
     process.stdout.write(
       `${row
-        .map((cell, at) => cell.padEnd(widths[at]))
+        .map((cell, index) => cell.padEnd(widths[index]))
         .join('  ')
         .trimEnd()}\n`,
     )

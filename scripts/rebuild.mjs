@@ -18,8 +18,8 @@ async function main() {
     const { rebuildOnce } = await loadBundled(root, 'server/services/stock/rebuild.ts')
     const start = performance.now()
     const { moves, balances, mended } = await rebuildOnce()
-    for (const one of mended) {
-      process.stdout.write(`  balance ${one.balanceId}: ${one.kept} was kept, ${one.moved} by the moves\n`)
+    for (const entry of mended) {
+      process.stdout.write(`  balance ${entry.balanceId}: ${entry.kept} was kept, ${entry.moved} by the moves\n`)
     }
     say(
       `${balances} balances worked out again from ${moves} moves in ${((performance.now() - start) / 1000).toFixed(1)} s: ${mended.length === 0 ? 'none differed' : `${mended.length} mended`}`,

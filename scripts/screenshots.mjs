@@ -57,9 +57,9 @@ async function send(page, url, data) {
 /** A drum of glue comes in, becomes tubs, and goes into two batches of cases. */
 async function recall(page, item) {
   const { bins, suppliers } = await (await page.request.get('/api/catalogue/references')).json()
-  const bin = (code) => bins.find((one) => one.code === code).id
+  const bin = (code) => bins.find((bin) => bin.code === code).id
   const order = await send(page, 'purchasing/orders', {
-    supplierId: suppliers.find((one) => one.code === 'SEALAND').id,
+    supplierId: suppliers.find((supplier) => supplier.code === 'SEALAND').id,
     note: '',
     lines: [{ itemId: await item('GLUE-DRUM'), quantity: '1', unit: 'drum', price: '780', dueOn: '2026-10-05' }],
   })

@@ -341,10 +341,10 @@ function sound(item: ItemEdit, context: z.RefinementCtx): void {
   if (!head.ok) {
     fault(describeMarkError(head.error), head.error.higher)
   } else {
-    item.marks.forEach((rule, at) => {
+    item.marks.forEach((rule, index) => {
       const all = checkMarks(Object.fromEntries(MARKS.map((m) => [m, rule[m] ?? own[m]])) as unknown as StockMarks)
       if (!all.ok) {
-        fault(describeMarkError(all.error), 'marks', at, all.error.higher)
+        fault(describeMarkError(all.error), 'marks', index, all.error.higher)
       }
     })
   }
@@ -366,34 +366,36 @@ function sound(item: ItemEdit, context: z.RefinementCtx): void {
   }
   twice(
     item.terms.map((t) => t.supplierId),
-    (at) => fault('This supplier is there already. Add a price tier to its line instead.', 'terms', at, 'supplierId'),
+    (index) =>
+      fault('This supplier is there already. Add a price tier to its line instead.', 'terms', index, 'supplierId'),
   )
   twice(
     item.codes.map((c) => `${c.kind} ${c.code.toLowerCase()}`),
-    (at) => fault('This code is there already.', 'codes', at, 'code'),
+    (index) => fault('This code is there already.', 'codes', index, 'code'),
   )
   twice(
     item.relations.map((r) => `${r.unit} ${r.ofUnit}`),
-    (at) => fault('This relation is there already.', 'relations', at, 'per'),
+    (index) => fault('This relation is there already.', 'relations', index, 'per'),
   )
   twice(
     item.substitutes.map((s) => s.itemId),
-    (at) => fault('This substitute is there already.', 'substitutes', at, 'itemId'),
+    (index) => fault('This substitute is there already.', 'substitutes', index, 'itemId'),
   )
   twice(
     item.prices.map((p) => [p.priceListId, p.customerId, p.unit, p.fromQuantity, p.fromOn].join(' ')),
-    (at) => fault('This price is there already: same for whom, unit, quantity and first day.', 'prices', at, 'price'),
+    (index) =>
+      fault('This price is there already: same for whom, unit, quantity and first day.', 'prices', index, 'price'),
   )
   twice(
     item.marks.map((m) => [m.siteId, m.fromOn].join(' ')),
-    (at) => fault('Marks for this site and first day are there already.', 'marks', at, 'siteId'),
+    (index) => fault('Marks for this site and first day are there already.', 'marks', index, 'siteId'),
   )
 }
 
-function twice(keys: readonly unknown[], tell: (at: number) => void): void {
-  keys.forEach((key, at) => {
-    if (keys.indexOf(key) < at) {
-      tell(at)
+function twice(keys: readonly unknown[], tell: (index: number) => void): void {
+  keys.forEach((key, index) => {
+    if (keys.indexOf(key) < index) {
+      tell(index)
     }
   })
 }

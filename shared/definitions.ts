@@ -163,9 +163,9 @@ export const CalendarEdit = z
   })
   .superRefine((calendar, context) => {
     const seen = new Set<string>()
-    calendar.closed.forEach(({ day }, at) => {
+    calendar.closed.forEach(({ day }, index) => {
       if (seen.has(day)) {
-        context.addIssue({ code: 'custom', path: ['closed', at, 'day'], message: 'This day is there already.' })
+        context.addIssue({ code: 'custom', path: ['closed', index, 'day'], message: 'This day is there already.' })
       }
       seen.add(day)
     })
@@ -185,11 +185,11 @@ export const CurrencyEdit = z
   })
   .superRefine((currency, context) => {
     const seen = new Set<string>()
-    currency.rates.forEach(({ fromOn }, at) => {
+    currency.rates.forEach(({ fromOn }, index) => {
       if (seen.has(fromOn)) {
         context.addIssue({
           code: 'custom',
-          path: ['rates', at, 'fromOn'],
+          path: ['rates', index, 'fromOn'],
           message: 'A rate from this day is there already.',
         })
       }

@@ -4,6 +4,6 @@ export const nodeId = (itemId: number | string, siteId: number | null): string =
 export const itemOf = (node: string): number => Number.parseInt(node, 10)
 /** Null for the main site, or all of them where they plan as one. */
 export const siteOf = (node: string): number | null => {
-  const at = node.indexOf('@')
-  return at < 0 ? null : Number(node.slice(at + 1))
+  const index = node.indexOf('@')
+  return index < 0 ? null : Number(node.slice(index + 1))
 }

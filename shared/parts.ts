@@ -191,7 +191,7 @@ export class PartStructure {
     }))
     return buildable(
       this.structure,
-      wanted.map((one) => ({ item: String(one.itemId), quantity: one.quantity })),
+      wanted.map((cut) => ({ item: String(cut.itemId), quantity: cut.quantity })),
       {
         free: (item) => ratio(this.items.get(item)?.free ?? '0'),
         finestStep: (item) => ratio(this.items.get(item)?.finestStep ?? '1'),
@@ -249,7 +249,9 @@ export class PartStructure {
     deep: number,
   ): Ratio | null {
     const way =
-      deep > 20 ? undefined : this.parts.breakDowns.find((one) => one.outputs.some((o) => String(o.item) === item))
+      deep > 20
+        ? undefined
+        : this.parts.breakDowns.find((breakDown) => breakDown.outputs.some((o) => String(o.item) === item))
     if (!way) {
       return null
     }

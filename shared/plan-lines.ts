@@ -16,7 +16,7 @@ const WIDTH = 8
 
 export function packLines(nodes: readonly NodePlan[]): PackedLines {
   const days = [...new Set(nodes.flatMap((node) => node.days.map((day) => day.day)))].sort()
-  const at = new Map(days.map((day, index) => [day, index]))
+  const position = new Map(days.map((day, index) => [day, index]))
   return {
     days,
     nodes: nodes.map(({ id, level, onHand, safety, days: own }) => ({
@@ -25,7 +25,7 @@ export function packLines(nodes: readonly NodePlan[]): PackedLines {
       onHand,
       safety,
       lines: own.flatMap((d) => [
-        at.get(d.day)!,
+        position.get(d.day)!,
         d.grossRequirements,
         d.scheduledReceipts,
         d.netRequirements,
@@ -45,16 +45,16 @@ export function unpackLines({ days, nodes }: PackedLines): NodePlan[] {
     onHand,
     safety,
     days: Array.from({ length: lines.length / WIDTH }, (_, index) => {
-      const at = index * WIDTH
+      const position = index * WIDTH
       return {
-        day: days[lines[at]!]!,
-        grossRequirements: lines[at + 1]!,
-        scheduledReceipts: lines[at + 2]!,
-        netRequirements: lines[at + 3]!,
-        plannedReceipts: lines[at + 4]!,
-        plannedReleases: lines[at + 5]!,
-        projectedAvailable: lines[at + 6]!,
-        withoutOrders: lines[at + 7]!,
+        day: days[lines[position]!]!,
+        grossRequirements: lines[position + 1]!,
+        scheduledReceipts: lines[position + 2]!,
+        netRequirements: lines[position + 3]!,
+        plannedReceipts: lines[position + 4]!,
+        plannedReleases: lines[position + 5]!,
+        projectedAvailable: lines[position + 6]!,
+        withoutOrders: lines[position + 7]!,
       }
     }),
   }))

@@ -80,28 +80,28 @@ export const BillEdit = z
     const fault = (message: string, ...path: (string | number)[]): void => {
       context.addIssue({ code: 'custom', path, message })
     }
-    bill.lines.forEach((line, at) => {
+    bill.lines.forEach((line, index) => {
       if (line.itemId === bill.itemId) {
-        fault('An item cannot contain itself.', 'lines', at, 'itemId')
+        fault('An item cannot contain itself.', 'lines', index, 'itemId')
       }
-      line.substitutes.forEach((one, i) => {
-        if (one.itemId === line.itemId) {
-          fault('An item does not stand in for itself.', 'lines', at, 'substitutes', i, 'itemId')
+      line.substitutes.forEach((substitute, i) => {
+        if (substitute.itemId === line.itemId) {
+          fault('An item does not stand in for itself.', 'lines', index, 'substitutes', i, 'itemId')
         }
-        if (line.substitutes.findIndex((other) => other.itemId === one.itemId) < i) {
-          fault('This substitute is there already.', 'lines', at, 'substitutes', i, 'itemId')
+        if (line.substitutes.findIndex((candidate) => candidate.itemId === substitute.itemId) < i) {
+          fault('This substitute is there already.', 'lines', index, 'substitutes', i, 'itemId')
         }
       })
     })
-    bill.byProducts.forEach((one, at) => {
-      if (one.itemId === bill.itemId) {
-        fault('A by-product is something else than what the bill is for.', 'byProducts', at, 'itemId')
+    bill.byProducts.forEach((byProduct, index) => {
+      if (byProduct.itemId === bill.itemId) {
+        fault('A by-product is something else than what the bill is for.', 'byProducts', index, 'itemId')
       }
-      if (bill.byProducts.findIndex((other) => other.itemId === one.itemId) < at) {
-        fault('This by-product is there already.', 'byProducts', at, 'itemId')
+      if (bill.byProducts.findIndex((candidate) => candidate.itemId === byProduct.itemId) < index) {
+        fault('This by-product is there already.', 'byProducts', index, 'itemId')
       }
     })
-    if (bill.byProducts.reduce((sum, one) => sum + Number(one.sharePercent), 0) >= 100) {
+    if (bill.byProducts.reduce((sum, byProduct) => sum + Number(byProduct.sharePercent), 0) >= 100) {
       fault('By-products carry less than 100 % of the cost together.', 'byProducts')
     }
   })
@@ -111,9 +111,9 @@ export type BillEdit = z.output<typeof BillEdit>
 /** By their positions where they have one, else as they come; counted anew. */
 function inOrder<T extends { position?: number | undefined }>(list: readonly T[]): (T & { position: number })[] {
   return list
-    .map((entry, at) => ({ entry, at, place: entry.position ?? at + 1 }))
+    .map((entry, index) => ({ entry, at: index, place: entry.position ?? index + 1 }))
     .sort((a, b) => a.place - b.place || a.at - b.at)
-    .map(({ entry }, at) => ({ ...entry, position: at + 1 }))
+    .map(({ entry }, index) => ({ ...entry, position: index + 1 }))
 }
 
 /** What a quantity of a bulk item gives when it is broken down. */
@@ -142,19 +142,23 @@ export const BreakDownEdit = z
       .max(100),
   })
   .superRefine((recipe, context) => {
-    recipe.outputs.forEach((one, at) => {
-      if (one.itemId === recipe.itemId) {
+    recipe.outputs.forEach((output, index) => {
+      if (output.itemId === recipe.itemId) {
         context.addIssue({
           code: 'custom',
-          path: ['outputs', at, 'itemId'],
+          path: ['outputs', index, 'itemId'],
           message: 'A break-down gives something else than what it takes.',
         })
       }
-      if (recipe.outputs.findIndex((other) => other.itemId === one.itemId) < at) {
-        context.addIssue({ code: 'custom', path: ['outputs', at, 'itemId'], message: 'This output is there already.' })
+      if (recipe.outputs.findIndex((candidate) => candidate.itemId === output.itemId) < index) {
+        context.addIssue({
+          code: 'custom',
+          path: ['outputs', index, 'itemId'],
+          message: 'This output is there already.',
+        })
       }
     })
-    if (recipe.outputs.length > 0 && recipe.outputs.every((one) => Number(one.share) === 0)) {
+    if (recipe.outputs.length > 0 && recipe.outputs.every((output) => Number(output.share) === 0)) {
       context.addIssue({
         code: 'custom',
         path: ['outputs', 0, 'share'],

@@ -107,8 +107,8 @@ export function spreadOver(
     const own = ratio(step(row))
     const steps = ratio(total).div(own)
     const parts = spreadTotal(BigInt(toText(steps.add(ratio('1/2')).floor())), weights(row))
-    parts.forEach((part, at) => {
-      edits.push({ row, column: range.left + at, text: toText(own.mul(ratio(part))) })
+    parts.forEach((part, index) => {
+      edits.push({ row, column: range.left + index, text: toText(own.mul(ratio(part))) })
     })
   }
   return edits

@@ -27,9 +27,9 @@ export function linesOf(
   units: readonly UnitRow[],
   unitFor: (itemId: number) => string,
 ): PastedLine[] {
-  const known = new Map(found.map((one) => [one.word, one]))
+  const known = new Map(found.map((match) => [match.word, match]))
   const byCode = new Map(units.map((row) => [row.code, unitOf(row)]))
-  return cells.flatMap((line, at) => {
+  return cells.flatMap((line, index) => {
     const filled = line.map((cell) => cell.trim())
     const first = filled.findIndex((cell) => cell !== '')
     if (first < 0) {
@@ -39,7 +39,7 @@ export function linesOf(
     const rest = filled.slice(first + 1)
     const quantityAt = rest.findIndex((cell) => NUMBER.test(cell))
     // Headings: the first line, where nothing is an item and nothing a number.
-    if (at === 0 && !item && quantityAt < 0 && rest.some((cell) => cell !== '')) {
+    if (index === 0 && !item && quantityAt < 0 && rest.some((cell) => cell !== '')) {
       return []
     }
     const quantity = quantityAt < 0 ? '' : rest[quantityAt]!

@@ -19,18 +19,18 @@ export function readPick(
     a !== null && b !== null && a.toLowerCase() === b.toLowerCase()
   for (const line of lines) {
     const choice =
-      line.choices.find((one) => same(one.piece, scan.code)) ??
+      line.choices.find((choice) => same(choice.piece, scan.code)) ??
       line.choices.find(
-        (one) =>
-          same(one.lot, scan.lot ?? scan.code) && (scan.gtin14 === null || codes(line.itemId).includes(scan.gtin14)),
+        (choice) =>
+          same(choice.lot, scan.lot ?? scan.code) && (scan.gtin14 === null || codes(line.itemId).includes(scan.gtin14)),
       )
     if (choice) {
       return { ok: true, line, choice }
     }
   }
   const line = lines.find(
-    (one) =>
-      same(one.code, scan.code) || codes(one.itemId).some((code) => code === scan.gtin14 || same(code, scan.code)),
+    (line) =>
+      same(line.code, scan.code) || codes(line.itemId).some((code) => code === scan.gtin14 || same(code, scan.code)),
   )
   if (!line) {
     return { ok: false, says: `“${text.trim()}” is nothing that this job takes.` }

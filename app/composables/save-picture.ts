@@ -20,9 +20,9 @@ export function standAlone(drawing: SVGSVGElement, ground: string): string {
     [drawing, ...drawing.querySelectorAll('*')],
     [copy, ...copy.querySelectorAll('*')],
   ]
-  from.forEach((element, at) => {
+  from.forEach((element, index) => {
     const style = getComputedStyle(element)
-    const target = to[at] as SVGElement
+    const target = to[index] as SVGElement
     target.removeAttribute('class')
     target.removeAttribute('tabindex')
     for (const name of DRAWN) {

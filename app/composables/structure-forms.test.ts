@@ -86,7 +86,7 @@ const formOf = (lines: readonly Partial<BillForm['lines'][number]>[], more: Part
     workRate: '20',
     otherCost: '0',
     note: '',
-    lines: lines.map((one) => ({ ...blankLine(), ...one })),
+    lines: lines.map((entry) => ({ ...blankLine(), ...entry })),
     byProducts: [],
     steps: [],
     ...more,
@@ -133,7 +133,7 @@ describe('a draft as it is drawn', () => {
     ['a retired component', { itemId: 4, quantity: '1', unit: 'sheet' }, /^SHEET is retired\. Take another/],
     ['a line that wants a quantity', { itemId: 3, quantity: '' }, /^Without a quantity it is not kept yet\.$/],
     ['a made component without a bill', { itemId: 5, quantity: '1', unit: 'piece' }, /^CASE has no bill in use yet\.$/],
-  ])('says %s', (what, one, says) => {
+  ])('says %s', (what, entry, says) => {
     const parts: Parts = {
       ...PARTS,
       items: [
@@ -145,7 +145,7 @@ describe('a draft as it is drawn', () => {
       ],
       lines: what.includes('loop') ? [line(2, 1, '1')] : PARTS.lines,
     }
-    expect(draw([one], {}, parts).says[0]![0]!.text).toMatch(says)
+    expect(draw([entry], {}, parts).says[0]![0]!.text).toMatch(says)
   })
   it('offers the bridge that is missing', () => {
     expect(draw([{ itemId: 3, quantity: '10', unit: 'ml' }]).says[0]![0]!.bridge).toEqual({ from: 'ml', to: 'kg' })
@@ -177,7 +177,10 @@ describe('a draft as it is drawn', () => {
       ),
     )
     expect(
-      (definition.lines as { quantity: string; offsetDays: string }[]).map((one) => [one.quantity, one.offsetDays]),
+      (definition.lines as { quantity: string; offsetDays: string }[]).map((entry) => [
+        entry.quantity,
+        entry.offsetDays,
+      ]),
     ).toEqual([
       ['1/3', '0'],
       ['6', '0'],
@@ -256,12 +259,12 @@ describe('the tower', () => {
     towerOf(structure, 1, structure.costed(1, ratio(1), 'current').rows, 1, by, UNITS, 400, (text) => text)
   it('stands on courses; by cost blocks are to the scale of the whole, with work beside', () => {
     const { blocks, courses, own } = tower('cost')
-    const of = (code: string) => blocks.find((block) => block.code === code)!
-    expect([courses, of('BLOCK').course, of('SHEET').course, own?.label]).toEqual([2, 1, 2, '2.00'])
+    const blockOf = (code: string) => blocks.find((block) => block.code === code)!
+    expect([courses, blockOf('BLOCK').course, blockOf('SHEET').course, own?.label]).toEqual([2, 1, 2, '2.00'])
     // Work is 2.00 of 3.86 of the width; glue, too small to grasp at scale, gets the least, and the block what is left of its course.
-    expect(of('BLOCK').width).toBeCloseTo(400 - (2 / 3.86) * 400 - 4 - 4 - 22, 1)
-    expect(of('SHEET').width).toBeCloseTo((0.8 / 3.86) * 400 - 4, 1)
-    expect([of('SHEET').x, of('GLUE').width]).toEqual([of('BLOCK').x, 22])
+    expect(blockOf('BLOCK').width).toBeCloseTo(400 - (2 / 3.86) * 400 - 4 - 4 - 22, 1)
+    expect(blockOf('SHEET').width).toBeCloseTo((0.8 / 3.86) * 400 - 4, 1)
+    expect([blockOf('SHEET').x, blockOf('GLUE').width]).toEqual([blockOf('BLOCK').x, 22])
   })
   it('by lead time each course is shared out', () => {
     const { blocks } = tower('lead time')
@@ -312,7 +315,7 @@ describe('the tower', () => {
           { x: 0, width: 150 },
         ],
         204,
-      ).map((one) => one.width),
+      ).map((entry) => entry.width),
     ).toEqual([100, 100])
   })
 })

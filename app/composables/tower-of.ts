@@ -67,7 +67,7 @@ export function towerOf(
   const room = ownWidth > 0 ? width - ownWidth - GAP : width
   const courses = Math.max(0, ...rows.map((row) => row.level))
   const placed = new Map<number, number>()
-  const blocks = Array.from({ length: courses }, (_, at) => {
+  const blocks = Array.from({ length: courses }, (_, index) => {
     const above = (id: number): number =>
       Math.min(
         ...structure.parts.lines
@@ -76,11 +76,11 @@ export function towerOf(
         width,
       )
     const course = rows
-      .filter((row) => row.level === at + 1)
+      .filter((row) => row.level === index + 1)
       .map((row) => ({
         row,
         weight: weights.get(row.itemId)!,
-        x: at === 0 || measured === 'lead time' ? 0 : above(row.itemId),
+        x: index === 0 || measured === 'lead time' ? 0 : above(row.itemId),
       }))
       .sort((a, b) => a.x - b.x || b.weight - a.weight)
     const least = Math.min(LEAST, (room - GAP * (course.length - 1)) / course.length)
@@ -88,14 +88,14 @@ export function towerOf(
       measured === 'lead time' || whole <= 0
         ? lay(
             shareOut(
-              course.map((one) => one.weight),
+              course.map((entry) => entry.weight),
               room - GAP * (course.length - 1),
               least,
-            ).map((one) => ({ x: 0, width: one })),
+            ).map((entry) => ({ x: 0, width: entry })),
             room,
           )
         : lay(
-            course.map((one) => ({ x: one.x, width: Math.max(least, (one.weight / whole) * width - GAP) })),
+            course.map((entry) => ({ x: entry.x, width: Math.max(least, (entry.weight / whole) * width - GAP) })),
             room,
           )
     return course.map(({ row, weight }, i): TowerBlock => {
@@ -108,7 +108,7 @@ export function towerOf(
         source: item.source,
         isShort: row.isShort,
         ...laid[i]!,
-        course: at + 1,
+        course: index + 1,
         label: label(row, weight),
         isMade: structure.isMade(row.itemId),
         quantity: toDecimal(row.quantity, 4).replace(/\.?0+$/, ''),
@@ -140,10 +140,10 @@ export function lay(
         )
   const laid: { x: number; width: number }[] = []
   let from = 0
-  blocks.forEach((block, at) => {
+  blocks.forEach((block, index) => {
     const x = Math.max(from, block.x)
-    laid.push({ x, width: widths[at]! })
-    from = x + widths[at]! + GAP
+    laid.push({ x, width: widths[index]! })
+    from = x + widths[index]! + GAP
   })
   let until = room
   for (const block of laid.reverse()) {
@@ -161,8 +161,8 @@ export function shareOut(weights: readonly number[], room: number, least: number
   if (sum <= 0) {
     return weights.map(() => room / weights.length)
   }
-  const small = new Set(weights.flatMap((weight, at) => ((weight / sum) * room < least ? [at] : [])))
+  const small = new Set(weights.flatMap((weight, index) => ((weight / sum) * room < least ? [index] : [])))
   const left = room - least * small.size
-  const rest = weights.reduce((total, weight, at) => (small.has(at) ? total : total + weight), 0)
-  return weights.map((weight, at) => (small.has(at) ? least : (weight / rest) * left))
+  const rest = weights.reduce((total, weight, index) => (small.has(index) ? total : total + weight), 0)
+  return weights.map((weight, index) => (small.has(index) ? least : (weight / rest) * left))
 }

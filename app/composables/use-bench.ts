@@ -19,23 +19,23 @@ export function useBench(id: number, build: () => BuildAnswer, refresh: () => Pr
   const { money } = usePrint()
   const kept = useLocalStorage<Kept>(`tsumiki-bench-${id}`, { picked: {}, steps: [] })
   const watch = useStopwatch(String(id))
-  const outbox = useOutbox(undefined, (one, answer) => {
+  const outbox = useOutbox(undefined, (act, answer) => {
     const { lot, value, status } = answer as Recorded
     notices.say({
       kind: 'done',
-      text: `${one.says} recorded${lot ? ` as lot ${lot}` : ''}${value && value !== '0' ? `, worth ${money(value)}` : ''}.`,
+      text: `${act.says} recorded${lot ? ` as lot ${lot}` : ''}${value && value !== '0' ? `, worth ${money(value)}` : ''}.`,
     })
     if (status === 'done') {
       kept.value = { picked: {}, steps: [] }
     }
     void refresh()
   })
-  const own = computed(() => outbox.waiting.value.filter((one) => one.document === `build/${id}`))
+  const own = computed(() => outbox.waiting.value.filter((act) => act.document === `build/${id}`))
   // What is waiting to be recorded counts as made on this screen.
   const promised = computed(() =>
     own.value
-      .filter((one) => one.refused === undefined)
-      .reduce((sum, one) => sum.add(ratio(String(one.body.made))), ratio(0)),
+      .filter((act) => act.refused === undefined)
+      .reduce((sum, act) => sum.add(ratio(String(act.body.made))), ratio(0)),
   )
   const left = computed(() => {
     const rest = ratio(build().left).sub(promised.value)
@@ -45,7 +45,7 @@ export function useBench(id: number, build: () => BuildAnswer, refresh: () => Pr
 
   const isPicked = (line: BuildLineAnswer): boolean => line.id in kept.value.picked
   const chosen = (line: BuildLineAnswer): Choice | undefined =>
-    line.choices.find((one) => one.balanceId === kept.value.picked[line.id])
+    line.choices.find((act) => act.balanceId === kept.value.picked[line.id])
   function pick(line: BuildLineAnswer, choice: Choice | null): void {
     kept.value = { ...kept.value, picked: { ...kept.value.picked, [line.id]: choice?.balanceId ?? null } }
   }
@@ -55,10 +55,12 @@ export function useBench(id: number, build: () => BuildAnswer, refresh: () => Pr
       picked: Object.fromEntries(Object.entries(kept.value.picked).filter(([key]) => Number(key) !== line.id)),
     }
   }
-  const turnStep = (at: number): void => {
+  const turnStep = (index: number): void => {
     kept.value = {
       ...kept.value,
-      steps: kept.value.steps.includes(at) ? kept.value.steps.filter((one) => one !== at) : [...kept.value.steps, at],
+      steps: kept.value.steps.includes(index)
+        ? kept.value.steps.filter((act) => act !== index)
+        : [...kept.value.steps, index],
     }
   }
 

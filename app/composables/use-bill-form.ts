@@ -40,10 +40,10 @@ export function billOf(
   const { id, version, ...bill } = form
   void [id, version]
   const lines = form.lines
-    .map((line, at) => ({ line, at }))
+    .map((line, index) => ({ line, at: index }))
     .filter(({ line }) => line.itemId !== null && line.quantity.trim() !== '')
   return {
-    lines: lines.map(({ at }) => at),
+    lines: lines.map(({ at: index }) => index),
     definition: {
       ...bill,
       lines: lines.map(({ line: { position, ...line } }) => {
@@ -53,15 +53,15 @@ export function billOf(
           quantity: exact(line.itemId!, line.quantity, line.unit),
           offsetDays: line.offsetDays || '0',
           scrapPercent: line.scrapPercent || '0',
-          substitutes: line.substitutes.filter((one) => one.itemId !== null),
+          substitutes: line.substitutes.filter((substitute) => substitute.itemId !== null),
         }
       }),
       byProducts: form.byProducts
-        .filter((one) => one.itemId !== null && one.quantity.trim() !== '')
-        .map((one) => ({
-          ...one,
-          quantity: exact(one.itemId!, one.quantity, one.unit),
-          sharePercent: one.sharePercent || '0',
+        .filter((byProduct) => byProduct.itemId !== null && byProduct.quantity.trim() !== '')
+        .map((byProduct) => ({
+          ...byProduct,
+          quantity: exact(byProduct.itemId!, byProduct.quantity, byProduct.unit),
+          sharePercent: byProduct.sharePercent || '0',
         })),
       steps: form.steps
         .filter((step) => step.text.trim() !== '')
@@ -77,7 +77,7 @@ export function billOf(
 export const placedFaults = (fields: Record<string, string>, lines: readonly number[]): Record<string, string> =>
   Object.fromEntries(
     Object.entries(fields).map(([field, says]) => [
-      field.replace(/^lines\.(\d+)/, (_, at: string) => `lines.${lines[Number(at)] ?? at}`),
+      field.replace(/^lines\.(\d+)/, (_, index: string) => `lines.${lines[Number(index)] ?? index}`),
       says,
     ]),
   )
@@ -157,10 +157,10 @@ export function drawDraft(form: BillForm, parts: Parts, units: readonly UnitRow[
   const batch = readBatch(form, measure(root), decimalSign)
   const outputYield = share(form.yieldPercent)
   const says: LineSays[][] = form.lines.map(() => [])
-  const own = form.lines.flatMap((line, at): StructureLine[] => {
+  const own = form.lines.flatMap((line, index): StructureLine[] => {
     const part = line.itemId === null ? undefined : items.get(line.itemId)
     if (part && line.quantity.trim() === '') {
-      says[at]!.push({ kind: 'note', text: 'Without a quantity it is not kept yet.' })
+      says[index]!.push({ kind: 'note', text: 'Without a quantity it is not kept yet.' })
     }
     if (!part || line.quantity.trim() === '') {
       return []
@@ -170,11 +170,11 @@ export function drawDraft(form: BillForm, parts: Parts, units: readonly UnitRow[
       return []
     }
     if (part.status === 'retired') {
-      says[at]!.push({ kind: 'fault', text: `${part.code} is retired. Take another before this revision is used.` })
+      says[index]!.push({ kind: 'fault', text: `${part.code} is retired. Take another before this revision is used.` })
     }
     const read = readAmount(how, line.quantity, line.unit, decimalSign)
     if ('fault' in read) {
-      says[at]!.push({ kind: 'fault', text: read.fault, ...(read.bridge ? { bridge: read.bridge } : {}) })
+      says[index]!.push({ kind: 'fault', text: read.fault, ...(read.bridge ? { bridge: read.bridge } : {}) })
       return []
     }
     const bound = bindLine(
@@ -187,13 +187,13 @@ export function drawDraft(form: BillForm, parts: Parts, units: readonly UnitRow[
     }
     const whole = line.basis === 'per build' ? bound.value.fixed : bound.value.per.mul(batch)
     if (whole.compare(how.finestStep) < 0) {
-      says[at]!.push({
+      says[index]!.push({
         kind: 'note',
         text: `${printAmount(whole, 6)} ${part.symbol} a batch is less than the finest step of ${part.finestStep} ${part.symbol}; a build takes a whole step.`,
       })
     }
-    if ((part.source === 'made' || part.source === 'kit') && !parts.lines.some((one) => one.parent === part.id)) {
-      says[at]!.push({ kind: 'note', text: `${part.code} has no bill in use yet.`, write: part.id })
+    if ((part.source === 'made' || part.source === 'kit') && !parts.lines.some((line) => line.parent === part.id)) {
+      says[index]!.push({ kind: 'note', text: `${part.code} has no bill in use yet.`, write: part.id })
     }
     return [
       {
@@ -231,7 +231,9 @@ export function drawDraft(form: BillForm, parts: Parts, units: readonly UnitRow[
         revision: Number(form.revision),
         batch: toText(batch),
         ...added(form, batch, outputYield),
-        keeps: toText(ratio(1).sub(form.byProducts.reduce((sum, one) => sum.add(share(one.sharePercent)), ZERO))),
+        keeps: toText(
+          ratio(1).sub(form.byProducts.reduce((sum, byProduct) => sum.add(share(byProduct.sharePercent)), ZERO)),
+        ),
       },
     ],
   }
@@ -240,11 +242,14 @@ export function drawDraft(form: BillForm, parts: Parts, units: readonly UnitRow[
     return { structure: built.value, says }
   }
   const path = built.loop.map((id) => items.get(id)?.code ?? '…').join(' → ')
-  const at = form.lines.findIndex(
+  const position = form.lines.findIndex(
     (line) => line.itemId !== null && built.loop.some((id, i) => id === root.id && built.loop[i + 1] === line.itemId),
   )
-  if (at >= 0) {
-    says[at]!.unshift({ kind: 'fault', text: `This would run in a circle: ${path}. An item cannot contain itself.` })
+  if (position >= 0) {
+    says[position]!.unshift({
+      kind: 'fault',
+      text: `This would run in a circle: ${path}. An item cannot contain itself.`,
+    })
   }
   return { structure: null, says }
 }

@@ -15,16 +15,16 @@ export async function useBillPage(itemId: Ref<number>, wanted: () => number | nu
   const items = computed(() => new Map(parts.value.items.map((item) => [item.id, item])))
   const shown = computed(
     () =>
-      revisions.value?.find((one) => one.id === wanted()) ??
-      revisions.value?.find((one) => one.state === 'current') ??
+      revisions.value?.find((revision) => revision.id === wanted()) ??
+      revisions.value?.find((revision) => revision.state === 'current') ??
       revisions.value?.[0] ??
       null,
   )
   const form = ref(null) as Ref<BillForm | null>
   const held = computed({
     get: () => form.value!,
-    set: (to) => {
-      form.value = to
+    set: (target) => {
+      form.value = target
     },
   })
   const sign = computed(() => session.company?.decimalSign ?? ('.' as const))
@@ -68,8 +68,11 @@ export async function useBillPage(itemId: Ref<number>, wanted: () => number | nu
     history.forget()
     await want([
       itemId.value,
-      ...form.value!.lines.flatMap((line) => [line.itemId!, ...line.substitutes.map((one) => one.itemId!)]),
-      ...form.value!.byProducts.map((one) => one.itemId!),
+      ...form.value!.lines.flatMap((line) => [
+        line.itemId!,
+        ...line.substitutes.map((substitute) => substitute.itemId!),
+      ]),
+      ...form.value!.byProducts.map((byProduct) => byProduct.itemId!),
     ])
   }
   watch(

@@ -128,14 +128,14 @@ describe('the drawing of a cell', () => {
       { y: '23', height: '10', 'stroke-dasharray': '4 2', stroke: 'var(--brick)' },
     ])
     expect(
-      rects(drawCell(cell({ scheduledReceipts: 5, plannedReceipts: 5 }), scale)).map((one) =>
-        one.fill === 'none' ? one.stroke : one.fill,
+      rects(drawCell(cell({ scheduledReceipts: 5, plannedReceipts: 5 }), scale)).map((box) =>
+        box.fill === 'none' ? box.stroke : box.fill,
       ),
     ).toEqual(['var(--willow)', 'var(--willow)'])
-    expect(rects(drawCell(cell({ plannedReceipts: 5 }), { ...scale, way: 'make' })).map((one) => one.stroke)).toEqual([
+    expect(rects(drawCell(cell({ plannedReceipts: 5 }), { ...scale, way: 'make' })).map((box) => box.stroke)).toEqual([
       'var(--slate)',
     ])
-    expect(rects(drawCell(cell({ plannedReceipts: 5 }), { ...scale, way: 'move' })).map((one) => one.stroke)).toEqual([
+    expect(rects(drawCell(cell({ plannedReceipts: 5 }), { ...scale, way: 'move' })).map((box) => box.stroke)).toEqual([
       'var(--willow)',
     ])
   })

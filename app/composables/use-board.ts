@@ -43,7 +43,7 @@ const nextMonth = (iso: string): string => {
 export function cellsOf(node: NodePlan, buckets: readonly Bucket[]): readonly BoardCell[] {
   let balance = node.onHand
   let bare = node.onHand
-  let at = 0
+  let index = 0
   return buckets.map((bucket) => {
     const cell = {
       grossRequirements: 0,
@@ -55,8 +55,8 @@ export function cellsOf(node: NodePlan, buckets: readonly Bucket[]): readonly Bo
       withoutOrders: 0,
       lowest: Infinity,
     }
-    for (; node.days[at] && node.days[at]!.day <= bucket.last; at++) {
-      const day = node.days[at]!
+    for (; node.days[index] && node.days[index]!.day <= bucket.last; index++) {
+      const day = node.days[index]!
       cell.grossRequirements += day.grossRequirements
       cell.scheduledReceipts += day.scheduledReceipts
       cell.netRequirements += day.netRequirements

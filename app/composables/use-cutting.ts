@@ -8,11 +8,11 @@ export function useCutting(job: () => CuttingAnswer) {
   const steps = (text: string): number => Number(toText(ratio(text).div(step.value)))
   const measure = (count: number): string => toText(step.value.mul(ratio(count)))
   const problem = computed<CuttingProblem>(() => ({
-    wanted: job().wanted.map((one, at) => ({
-      id: String(at),
-      length: steps(one.quantity),
-      count: one.count,
-      job: one.job,
+    wanted: job().wanted.map((cut, index) => ({
+      id: String(index),
+      length: steps(cut.quantity),
+      count: cut.count,
+      job: cut.job,
     })),
     stock: job().stock.map((piece) => ({ id: String(piece.pieceId), length: steps(piece.free), lot: piece.lot })),
     kerf: steps(job().kerf),
@@ -44,7 +44,7 @@ export function useCutting(job: () => CuttingAnswer) {
   const mixed = computed(() =>
     !job().oneLot
       ? []
-      : [...new Set(problem.value.wanted.map((one) => one.job))].filter(
+      : [...new Set(problem.value.wanted.map((cut) => cut.job))].filter(
           (name) =>
             new Set(
               kept.value
@@ -80,10 +80,10 @@ export function useCutting(job: () => CuttingAnswer) {
     isBusy.value = false
   }
   /** Puts a length onto another piece. */
-  function move(from: number | null, at: number, to: number | null): void {
-    const part = from === null ? at : kept.value.find((cut) => cut.pieceId === from)!.parts[at]!
+  function move(from: number | null, index: number, to: number | null): void {
+    const part = from === null ? index : kept.value.find((cut) => cut.pieceId === from)!.parts[index]!
     const without = kept.value.map((cut) =>
-      cut.pieceId === from ? { ...cut, parts: cut.parts.filter((_, i) => i !== at) } : cut,
+      cut.pieceId === from ? { ...cut, parts: cut.parts.filter((_, i) => i !== index) } : cut,
     )
     const there = without.some((cut) => cut.pieceId === to)
     cuts.value =

@@ -17,7 +17,7 @@ export function useForecastGrid(forecast: () => ForecastAnswer | null | undefine
   const future = ref<Patch[][]>([])
   const rows = computed<ForecastRow[]>(() => {
     const own = forecast()?.rows ?? []
-    return [...own, ...added.value.filter((one) => !own.some((row) => row.itemId === one.itemId))].sort((a, b) =>
+    return [...own, ...added.value.filter((entry) => !own.some((row) => row.itemId === entry.itemId))].sort((a, b) =>
       a.group < b.group ? -1 : a.group > b.group ? 1 : a.code < b.code ? -1 : 1,
     )
   })
@@ -93,9 +93,9 @@ export function useForecastGrid(forecast: () => ForecastAnswer | null | undefine
   /** Items under their groups, each group headed by its totals. */
   const lines = computed<Line[]>(() => {
     const all: Line[] = []
-    rows.value.forEach((row, at) => {
-      if (at === 0 || rows.value[at - 1]!.groupId !== row.groupId) {
-        const members = rows.value.flatMap((one, index) => (one.groupId === row.groupId ? [index] : []))
+    rows.value.forEach((row, position) => {
+      if (position === 0 || rows.value[position - 1]!.groupId !== row.groupId) {
+        const members = rows.value.flatMap((entry, index) => (entry.groupId === row.groupId ? [index] : []))
         all.push({
           kind: 'group',
           name: row.group,
@@ -103,7 +103,7 @@ export function useForecastGrid(forecast: () => ForecastAnswer | null | undefine
           rows: members,
         })
       }
-      all.push({ kind: 'item', at })
+      all.push({ kind: 'item', at: position })
     })
     return all
   })

@@ -17,13 +17,13 @@ export interface GridColumn {
 export function readClipboard(text: string): string[][] {
   const lines: string[][] = [['']]
   let quoted = false
-  for (let at = 0; at < text.length; at++) {
-    const character = text[at]!
+  for (let cell = 0; cell < text.length; cell++) {
+    const character = text[cell]!
     const line = lines.at(-1)!
     if (quoted) {
-      if (character === '"' && text[at + 1] === '"') {
+      if (character === '"' && text[cell + 1] === '"') {
         line[line.length - 1] += '"'
-        at++
+        cell++
       } else if (character === '"') {
         quoted = false
       } else {
@@ -66,20 +66,20 @@ export function pastedValue(column: GridColumn, text: string): unknown {
 export function pasteInto<R extends Record<string, unknown>>(
   rows: R[],
   columns: readonly GridColumn[],
-  at: { row: number; column: number },
+  cell: { row: number; column: number },
   cells: readonly (readonly string[])[],
   blank: () => R,
 ): string[] {
   const unread: string[] = []
   cells.forEach((line, down) => {
-    while (rows.length <= at.row + down) {
+    while (rows.length <= cell.row + down) {
       rows.push(blank())
     }
     line.forEach((text, right) => {
-      const column = columns[at.column + right]
+      const column = columns[cell.column + right]
       const value = column && column.kind !== 'item' ? pastedValue(column, text) : undefined
       if (column && value !== undefined) {
-        ;(rows[at.row + down] as Record<string, unknown>)[column.key] = value
+        ;(rows[cell.row + down] as Record<string, unknown>)[column.key] = value
       } else if (text.trim() !== '') {
         unread.push(text.trim())
       }

@@ -63,8 +63,8 @@ export function useItemSections(
           substitutes: false,
           texts: false,
         })
-  const count = (list: readonly unknown[], one: string, many: string): string =>
-    list.length === 0 ? '' : `${list.length} ${list.length === 1 ? one : many}`
+  const count = (list: readonly unknown[], singular: string, many: string): string =>
+    list.length === 0 ? '' : `${list.length} ${list.length === 1 ? singular : many}`
   const says: Readonly<Record<SectionKey, () => string>> = {
     basics: () =>
       [sheet()?.group, form.value.name2, form.value.kind === 'service' ? 'service' : '', form.value.status]

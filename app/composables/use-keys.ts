@@ -10,12 +10,12 @@ const pageKeys = shallowRef<readonly PageKey[]>([])
 export const usePageKeys = () => pageKeys
 
 export const isTyping = (): boolean => {
-  const at = document.activeElement
+  const focused = document.activeElement
   return (
-    at instanceof HTMLElement &&
-    (at.isContentEditable ||
-      ['INPUT', 'TEXTAREA', 'SELECT'].includes(at.tagName) ||
-      at.closest('[role=dialog],[role=listbox]') !== null)
+    focused instanceof HTMLElement &&
+    (focused.isContentEditable ||
+      ['INPUT', 'TEXTAREA', 'SELECT'].includes(focused.tagName) ||
+      focused.closest('[role=dialog],[role=listbox]') !== null)
   )
 }
 

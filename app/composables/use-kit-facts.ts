@@ -32,7 +32,7 @@ export function useKitFacts(
     }
     let sum = ZERO
     const without: string[] = []
-    for (const line of built.parts.lines.filter((one) => one.parent === kit().id)) {
+    for (const line of built.parts.lines.filter((line) => line.parent === kit().id)) {
       const item = built.items.get(String(line.child))
       const measure = item && measureOfPart(references.units, item)
       if (!item || item.price === null || !measure) {

@@ -16,13 +16,13 @@ const busy = ref(false)
 function begin(): Worker {
   const made = new Worker(new URL('../workers/plan.ts', import.meta.url), { type: 'module' })
   made.onmessage = (event: MessageEvent<{ id: number; answer?: unknown; error?: string }>) => {
-    const one = waiting.get(event.data.id)
+    const entry = waiting.get(event.data.id)
     waiting.delete(event.data.id)
     busy.value = waiting.size > 0
     if (event.data.error === undefined) {
-      one?.resolve(event.data.answer)
+      entry?.resolve(event.data.answer)
     } else {
-      one?.reject(new Error(event.data.error))
+      entry?.reject(new Error(event.data.error))
     }
   }
   return made

@@ -73,7 +73,7 @@ export function useLongList<Row>(
     },
     { deep: true },
   )
-  const rowAt = (at: number): Row | undefined => pages.value.get(Math.floor(at / SIZE) + 1)?.[at % SIZE]
+  const rowAt = (index: number): Row | undefined => pages.value.get(Math.floor(index / SIZE) + 1)?.[index % SIZE]
   /** Sees to it that the rows from `first` to `last` are read. */
   function show(first: number, last: number): void {
     for (let page = Math.floor(first / SIZE) + 1; page <= Math.floor(last / SIZE) + 1; page++) {

@@ -24,9 +24,9 @@ const TRY_EVERY = 4000
  * The version that an act has seen follows the answers to those before it.
  */
 export function useOutbox(
-  send: (one: Waiting) => Promise<Answer> = (one) =>
-    $fetch<Answer>(one.url, { method: 'POST', body: { ...one.body, key: one.key } }),
-  said: (one: Waiting, answer: Answer) => void = () => undefined,
+  send: (act: Waiting) => Promise<Answer> = (act) =>
+    $fetch<Answer>(act.url, { method: 'POST', body: { ...act.body, key: act.key } }),
+  said: (act: Waiting, answer: Answer) => void = () => undefined,
 ) {
   const waiting = useLocalStorage<Waiting[]>('tsumiki-outbox', [])
   const isCut = ref(false)
@@ -41,35 +41,35 @@ export function useOutbox(
       const held = new Set<string>()
       for (const { key } of [...waiting.value]) {
         // As it stands by now: an answer before it may have told it a newer version.
-        const one = waiting.value.find((other) => other.key === key)
-        if (!one) {
+        const act = waiting.value.find((candidate) => candidate.key === key)
+        if (!act) {
           continue
         }
-        if (one.refused !== undefined || held.has(one.document)) {
-          held.add(one.document)
+        if (act.refused !== undefined || held.has(act.document)) {
+          held.add(act.document)
           continue
         }
         try {
-          const answer = await send(one)
+          const answer = await send(act)
           isCut.value = false
           waiting.value = waiting.value
-            .filter((other) => other.key !== one.key)
-            .map((other) =>
-              other.document === one.document && answer.version !== undefined
-                ? { ...other, body: { ...other.body, version: answer.version } }
-                : other,
+            .filter((candidate) => candidate.key !== act.key)
+            .map((candidate) =>
+              candidate.document === act.document && answer.version !== undefined
+                ? { ...candidate, body: { ...candidate.body, version: answer.version } }
+                : candidate,
             )
-          said(one, answer)
+          said(act, answer)
         } catch (error) {
           const problem = problemOf(error)
-          held.add(one.document)
+          held.add(act.document)
           if (problem.type === 'offline') {
             isCut.value = true
             break
           }
           isCut.value = false
-          waiting.value = waiting.value.map((other) =>
-            other.key === one.key ? { ...other, refused: problem.detail } : other,
+          waiting.value = waiting.value.map((candidate) =>
+            candidate.key === act.key ? { ...candidate, refused: problem.detail } : candidate,
           )
         }
       }
@@ -79,20 +79,20 @@ export function useOutbox(
   }
 
   /** Keeps an act, then tries to send it. */
-  async function put(one: Omit<Waiting, 'key' | 'at'>): Promise<void> {
+  async function put(act: Omit<Waiting, 'key' | 'at'>): Promise<void> {
     // Whatever waits on the same document changes the version before this one comes to it.
-    waiting.value = [...waiting.value, { ...one, key: crypto.randomUUID(), at: new Date().toISOString() }]
+    waiting.value = [...waiting.value, { ...act, key: crypto.randomUUID(), at: new Date().toISOString() }]
     await flush()
   }
   const drop = (key: string): void => {
-    waiting.value = waiting.value.filter((one) => one.key !== key)
+    waiting.value = waiting.value.filter((act) => act.key !== key)
   }
   useEventListener('online', () => void flush())
   useEventListener('offline', () => {
     isCut.value = true
   })
   useIntervalFn(() => {
-    if (waiting.value.some((one) => one.refused === undefined)) {
+    if (waiting.value.some((act) => act.refused === undefined)) {
       void flush()
     }
   }, TRY_EVERY)

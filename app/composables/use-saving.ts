@@ -45,10 +45,10 @@ export function useSaving<F extends object>(form: Ref<F>, save: (form: F) => Pro
     }
   }
   const typing = (): boolean => {
-    const at = document.activeElement
+    const focused = document.activeElement
     return (
-      at instanceof HTMLTextAreaElement ||
-      (at instanceof HTMLInputElement && at.type !== 'checkbox' && at.closest('[data-saves]') !== null)
+      focused instanceof HTMLTextAreaElement ||
+      (focused instanceof HTMLInputElement && focused.type !== 'checkbox' && focused.closest('[data-saves]') !== null)
     )
   }
   // A text counts when its field is left (change); everything else at once.

@@ -5,12 +5,12 @@ export function useTraitRules(groupId: number): Trait[] {
   const references = useReferences()
   const all: Trait[] = []
   for (
-    let group = references.groups.find((one) => one.id === groupId);
+    let group = references.groups.find((group) => group.id === groupId);
     group;
-    group = references.groups.find((one) => one.id === group!.parentId)
+    group = references.groups.find((entry) => entry.id === group!.parentId)
   ) {
     for (const trait of group.traits) {
-      if (!all.some((one) => one.name === trait.name)) {
+      if (!all.some((entry) => entry.name === trait.name)) {
         all.push(trait)
       }
     }

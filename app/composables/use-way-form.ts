@@ -45,11 +45,11 @@ export function wayOf(
     loss: Number(loss) === 0 ? '0' : loss,
     lossUnit: Number(loss) === 0 ? null : form.lossUnit,
     outputs: form.outputs
-      .filter((one) => one.itemId !== null && one.quantity.trim() !== '')
-      .map((one) => ({
-        ...one,
-        quantity: exactIn(measureFor(one.itemId!), one.quantity, one.unit, decimalSign),
-        share: one.share || '1',
+      .filter((output) => output.itemId !== null && output.quantity.trim() !== '')
+      .map((output) => ({
+        ...output,
+        quantity: exactIn(measureFor(output.itemId!), output.quantity, output.unit, decimalSign),
+        share: output.share || '1',
       })),
   }
 }
@@ -71,8 +71,8 @@ export function balanceOfWay(
   }
   const taken = read(bulk, form.take, form.unit)
   const given = form.outputs
-    .filter((one) => one.itemId !== null && one.quantity.trim() !== '')
-    .map((one) => read(measureFor(one.itemId!), one.quantity, one.unit))
+    .filter((output) => output.itemId !== null && output.quantity.trim() !== '')
+    .map((output) => read(measureFor(output.itemId!), output.quantity, output.unit))
   if (!taken || given.length === 0 || given.includes(null)) {
     return null
   }

@@ -1,18 +1,18 @@
 /** Sends who is not signed in to the door, and a first visitor of an empty company to its beginning. */
-export default defineNuxtRouteMiddleware(async (to) => {
+export default defineNuxtRouteMiddleware(async (target) => {
   const session = useSession()
   if (!session.loaded) {
     await session.load()
   }
   if (!session.company) {
-    return to.path === '/begin' ? undefined : navigateTo('/begin')
+    return target.path === '/begin' ? undefined : navigateTo('/begin')
   }
   if (!session.person) {
-    return to.path === '/sign-in'
+    return target.path === '/sign-in'
       ? undefined
-      : navigateTo({ path: '/sign-in', query: to.fullPath === '/' ? {} : { to: to.fullPath } })
+      : navigateTo({ path: '/sign-in', query: target.fullPath === '/' ? {} : { to: target.fullPath } })
   }
-  if (to.path === '/sign-in' || to.path === '/begin') {
+  if (target.path === '/sign-in' || target.path === '/begin') {
     return navigateTo('/')
   }
   await useReferences().load()

@@ -52,8 +52,8 @@ export const useReferences = defineStore('references', () => {
   const unitName = (code: string): string => units.value.find((unit) => unit.code === code)?.name ?? code
   const bins = computed(() => allBins.value.filter((bin) => !bin.retired))
   const currencyOf = (supplierId: number | null): string | null => {
-    const at = suppliers.value.find((s) => s.id === supplierId)?.currencyId
-    return currencies.value.find((c) => c.id === at)?.code ?? null
+    const index = suppliers.value.find((s) => s.id === supplierId)?.currencyId
+    return currencies.value.find((c) => c.id === index)?.code ?? null
   }
   /** Choices of a field: those in use, and one that is retired where the field has it already. */
   const choices = (list: readonly Named[], now?: number | null) =>

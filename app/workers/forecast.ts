@@ -27,7 +27,7 @@ self.onmessage = (event: MessageEvent<ForecastJob>) => {
   const { step, periods, items } = event.data
   const finished: ComputedItem[] = []
   const without: number[] = []
-  items.forEach(({ itemId, symbol, history, wanted }, at) => {
+  items.forEach(({ itemId, symbol, history, wanted }, index) => {
     const found = forecastItem({ history, step, periods, symbol, wanted })
     if (found === null) {
       without.push(itemId)
@@ -43,13 +43,13 @@ self.onmessage = (event: MessageEvent<ForecastJob>) => {
         reason: found.choice.reason,
         sentence: found.sentence,
         deviation: found.deviation,
-        compared: found.choice.compared.map((one) => ({ ...one })),
+        compared: found.choice.compared.map((result) => ({ ...result })),
         expected: [...found.expected],
         ranges: found.ranges.map((range) => ({ ...range })),
       })
     }
-    if (at % 25 === 24) {
-      self.postMessage({ done: at + 1 } satisfies ForecastNews)
+    if (index % 25 === 24) {
+      self.postMessage({ done: index + 1 } satisfies ForecastNews)
     }
   })
   self.postMessage({ finished, without } satisfies ForecastNews)

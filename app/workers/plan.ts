@@ -85,13 +85,13 @@ self.onmessage = (event: MessageEvent<{ id: number; job: PlanJob }>) => {
 }
 
 async function answer(job: PlanJob): Promise<Tried | OrderTried | null> {
-  const at = await openAt(job.plan)
+  const index = await openAt(job.plan)
   if (job.kind === 'load') {
     return null
   }
   const begun = performance.now()
-  turn(at, job.changes)
-  return job.kind === 'try' ? triedOf(at, job.among, begun) : tryOrder(at.live, at.items, job, begun)
+  turn(index, job.changes)
+  return job.kind === 'try' ? triedOf(index, job.among, begun) : tryOrder(index.live, index.items, job, begun)
 }
 
 async function openAt(plan: PlanFrom): Promise<Opened> {
@@ -114,18 +114,18 @@ async function openAt(plan: PlanFrom): Promise<Opened> {
 const changed = ({ snapshot, items }: Pick<Opened, 'snapshot' | 'items'>, changes: readonly WhatIfEdit[]): PlanInput =>
   applyWhatIf(snapshot, readWhatIf(changes, snapshot, new Map(Object.entries(items))))
 
-function turn(at: Opened, changes: readonly WhatIfEdit[]): void {
+function turn(entry: Opened, changes: readonly WhatIfEdit[]): void {
   const asked = JSON.stringify(changes)
-  if (asked === at.changes) {
+  if (asked === entry.changes) {
     return
   }
-  const reached = at.live.turnInto(changed(at, changes))
+  const reached = entry.live.turnInto(changed(entry, changes))
   if (!reached.ok) {
     throw new Error(reached.error.code)
   }
-  at.changes = asked
+  entry.changes = asked
   for (const node of reached.value) {
-    at.touched.add(node)
+    entry.touched.add(node)
   }
 }
 
@@ -144,16 +144,16 @@ function tryOrder(
   job: Extract<PlanJob, { kind: 'try order' }>,
   begun: number,
 ): OrderTried {
-  const at = plan.compiled.at.get(job.node)!
-  const node = plan.compiled.nodes[at]!
-  const ordersOf = (one: number): readonly PlannedOrder[] => writeNode(plan, one).orders
-  const kept = (plan.compiled.fixed.get(at) ?? []).map((one): FixedOrder => ({
-    id: one.id,
+  const index = plan.compiled.at.get(job.node)!
+  const node = plan.compiled.nodes[index]!
+  const ordersOf = (nodeIndex: number): readonly PlannedOrder[] => writeNode(plan, nodeIndex).orders
+  const kept = (plan.compiled.fixed.get(index) ?? []).map((nodeIndex): FixedOrder => ({
+    id: nodeIndex.id,
     node: job.node,
-    quantity: one.quantity,
-    due: toIso(one.due),
-    release: toIso(one.release),
-    supplier: one.supplier,
+    quantity: nodeIndex.quantity,
+    due: toIso(nodeIndex.due),
+    release: toIso(nodeIndex.release),
+    supplier: nodeIndex.supplier,
   }))
   const supplier = job.supplier ?? undefined
   const source = wayFrom(node, supplier)
@@ -166,7 +166,7 @@ function tryOrder(
     {
       node,
       fixed: [
-        ...kept.filter((one) => one.id !== job.instead),
+        ...kept.filter((nodeIndex) => nodeIndex.id !== job.instead),
         {
           id: 'tried',
           node: job.node,
@@ -182,16 +182,20 @@ function tryOrder(
     throw new Error(changes.error.code)
   }
   const { reached } = changes.value
-  const own = ordersOf(at).find((order) => order.id === 'tried')
-  const lowest = Math.min(...writeNode(plan, at).plan.days.map((day) => day.projectedAvailable))
+  const own = ordersOf(index).find((order) => order.id === 'tried')
+  const lowest = Math.min(...writeNode(plan, index).plan.days.map((day) => day.projectedAvailable))
   const print = (orders: readonly PlannedOrder[]): string =>
     orders.map((order) => `${order.quantity} ${order.due}`).join()
-  const after = new Map(reached.map((one) => [one, ordersOf(one)]))
+  const after = new Map(reached.map((nodeIndex) => [nodeIndex, ordersOf(nodeIndex)]))
   const took = performance.now() - begun
   // Back as it was: what those items order without it is what they order now.
   plan.change([{ node, fixed: kept }])
   const moved = reached
-    .map((one): Moved => ({ node: plan.compiled.nodes[one]!.id, before: ordersOf(one), after: after.get(one)! }))
-    .filter((one) => print(one.before) !== print(one.after))
+    .map((nodeIndex): Moved => ({
+      node: plan.compiled.nodes[nodeIndex]!.id,
+      before: ordersOf(nodeIndex),
+      after: after.get(nodeIndex)!,
+    }))
+    .filter((nodeIndex) => print(nodeIndex.before) !== print(nodeIndex.after))
   return { release: own?.release ?? job.due, lateBy: own?.lateBy ?? 0, moved, reached: reached.length, took, lowest }
 }

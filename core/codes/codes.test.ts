@@ -37,9 +37,9 @@ describe('GS1 check digits', () => {
         fc.stringMatching(/^\d{12}$/),
         fc.integer({ min: 0, max: 12 }),
         fc.integer({ min: 1, max: 9 }),
-        (digits, at, change) => {
+        (digits, index, change) => {
           const right = digits + checkDigit(digits)
-          const wrong = right.slice(0, at) + ((Number(right[at]) + change) % 10) + right.slice(at + 1)
+          const wrong = right.slice(0, index) + ((Number(right[index]) + change) % 10) + right.slice(index + 1)
           return readGtin(right).ok && !readGtin(wrong).ok
         },
       ),

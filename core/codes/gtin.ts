@@ -19,7 +19,9 @@ export type GtinError =
  * @example "629104150021" → 3
  */
 export function checkDigit(digits: string): number {
-  const sum = [...digits].reverse().reduce((total, digit, at) => total + Number(digit) * (at % 2 === 0 ? 3 : 1), 0)
+  const sum = [...digits]
+    .reverse()
+    .reduce((total, digit, index) => total + Number(digit) * (index % 2 === 0 ? 3 : 1), 0)
   return (10 - (sum % 10)) % 10
 }
 

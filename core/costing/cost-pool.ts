@@ -180,12 +180,12 @@ export class CostPool {
     const short = move.given - parts.reduce((sum, part) => sum + part.value, 0n)
     parts.forEach((part, index) => {
       const value = part.value + (index === parts.length - 1 ? short : 0n)
-      const at = this.layers.findIndex((layer) => layer.origin === part.layer.origin)
-      if (at >= 0) {
-        this.layers[at] = {
-          ...this.layers[at]!,
-          quantity: this.layers[at]!.quantity.add(part.quantity),
-          value: this.layers[at]!.value + value,
+      const position = this.layers.findIndex((layer) => layer.origin === part.layer.origin)
+      if (position >= 0) {
+        this.layers[position] = {
+          ...this.layers[position]!,
+          quantity: this.layers[position]!.quantity.add(part.quantity),
+          value: this.layers[position]!.value + value,
         }
       } else {
         this.layers.splice(this.placeOf(part.layer), 0, { ...part.layer, quantity: part.quantity, value })
@@ -218,11 +218,11 @@ export class CostPool {
     if (this.method !== 'latest purchase') {
       return 0n
     }
-    const at = this.prices.findIndex((price) => price.origin === origin)
-    if (at < 0 || this.prices.length === 1) {
+    const index = this.prices.findIndex((price) => price.origin === origin)
+    if (index < 0 || this.prices.length === 1) {
       return 0n
     }
-    this.prices.splice(at, 1)
+    this.prices.splice(index, 1)
     return this.moveTo(this.quantity, this.prices.at(-1)!.unit)
   }
 
@@ -233,7 +233,7 @@ export class CostPool {
 
   /** Where a layer that was used up stands again: before the first that came in after it. */
   private placeOf(layer: CostLayer): number {
-    const later = this.layers.findIndex((other) => other.at > layer.at)
+    const later = this.layers.findIndex((candidate) => candidate.at > layer.at)
     return later < 0 ? this.layers.length : later
   }
 

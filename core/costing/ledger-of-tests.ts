@@ -80,7 +80,7 @@ export class Ledger {
 
   invoice(id: string, stated: bigint): void {
     this.moves = this.moves.map((move) => (move.id === id ? { ...move, stated } : move))
-    const move = this.moves.find((one) => one.id === id)!
+    const move = this.moves.find((move) => move.id === id)!
     this.run([{ pool: move.to!, from: move }])
   }
 
@@ -106,22 +106,24 @@ export class Ledger {
       return step.value.error.code
     }
     const { moves, pools, standards, closings } = step.value.value
-    for (const one of closings) {
+    for (const closing of closings) {
       this.closings = this.closings.map((known) =>
-        known.posting === one.posting ? { ...known, written: one.now } : known,
+        known.posting === closing.posting ? { ...known, written: closing.now } : known,
       )
     }
     this.moves = this.moves.map((move) => (moves.has(move.id) ? { ...move, amounts: moves.get(move.id)!.now } : move))
-    for (const one of standards) {
+    for (const standard of standards) {
       this.standards.set(
-        one.pool,
-        this.standards.get(one.pool)!.map((s) => (s.posting === one.posting ? { ...s, gained: one.now } : s)),
+        standard.pool,
+        this.standards
+          .get(standard.pool)!
+          .map((s) => (s.posting === standard.posting ? { ...s, gained: standard.now } : s)),
       )
     }
     for (const [key, state] of pools) {
       this.pools.set(key, state)
     }
-    return new Map([...moves].map(([id, one]) => [id, one.now]))
+    return new Map([...moves].map(([id, entry]) => [id, entry.now]))
   }
 
   job(key: string): RecordedJob {
@@ -134,7 +136,7 @@ export class Ledger {
         ]),
       ).values(),
     ]
-    return { works, moves, closings: this.closings.filter((one) => one.job === key) }
+    return { works, moves, closings: this.closings.filter((closing) => closing.job === key) }
   }
 
   inWork(key: string): bigint {

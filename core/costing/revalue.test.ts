@@ -212,27 +212,27 @@ describe('random ledgers', () => {
   ): Ledger {
     const ledger = new Ledger((pool) => methods[POOLS.indexOf(pool)]!, ratio(250))
     const reversed = new Set<number>()
-    for (const { kind, pool, other, day, quantity, money, pick } of acts) {
-      const [from, to, on] = [POOLS[pool]!, POOLS[other]!, `2026-01-0${day}`]
+    for (const { kind, pool, other: otherPool, day, quantity, money, pick } of acts) {
+      const [from, to, date] = [POOLS[pool]!, POOLS[otherPool]!, `2026-01-0${day}`]
       if (kind === 'buy') {
-        ledger.post(on, [{ quantity, to: from, stated: money }])
+        ledger.post(date, [{ quantity, to: from, stated: money }])
       }
       if (kind === 'sell') {
-        ledger.post(on, [{ quantity, from }])
+        ledger.post(date, [{ quantity, from }])
       }
       if (kind === 'found') {
-        ledger.post(on, [{ quantity, to: from, basis: 'average', sets: false }])
+        ledger.post(date, [{ quantity, to: from, basis: 'average', sets: false }])
       }
       if (kind === 'transfer' && from !== to) {
-        ledger.post(on, [{ quantity, from, to, sets: false }])
+        ledger.post(date, [{ quantity, from, to, sets: false }])
       }
       if (kind === 'build' && from !== to) {
         ledger.post(
-          on,
+          date,
           [
             { quantity, from, job: 'own' },
             { quantity: 2, to, basis: 'share', job: 'own', weight: 2 },
-            { quantity: 1, to: POOLS[(other + 1) % 5]!, basis: 'share', job: 'own', weight: 1 },
+            { quantity: 1, to: POOLS[(otherPool + 1) % 5]!, basis: 'share', job: 'own', weight: 1 },
           ],
           money,
         )
@@ -296,7 +296,7 @@ describe('random ledgers', () => {
     fc.assert(
       fc.property(
         fc.array(
-          act.filter((one) => one.kind !== 'reverse'),
+          act.filter((entry) => entry.kind !== 'reverse'),
           { maxLength: 30 },
         ),
         methods,
@@ -315,12 +315,12 @@ describe('random ledgers', () => {
   /** The whole ledger once more in the order of its days, by the plainest means, without pools, generators or differences. */
   function inOrderFromScratch(ledger: Ledger, chosen: readonly CostMethod[]): Map<string, [bigint, bigint]> {
     const held = new Map(
-      POOLS.map((key, at) => [
+      POOLS.map((key, index) => [
         key,
         {
           quantity: 0,
           value: 0n,
-          unit: chosen[at] === 'standard' ? ratio(250) : (null as Ratio | null),
+          unit: chosen[index] === 'standard' ? ratio(250) : (null as Ratio | null),
           batches: [] as { quantity: number; value: bigint }[],
         },
       ]),
@@ -333,7 +333,7 @@ describe('random ledgers', () => {
         Number(a.from === null) - Number(b.from === null) ||
         a.line - b.line,
     )
-    const round = (n: bigint, q: number, of: number): bigint => nearestEven(ratio(n).mul(q).div(of))
+    const round = (n: bigint, q: number, divisor: number): bigint => nearestEven(ratio(n).mul(q).div(divisor))
     for (const move of sorted) {
       const quantity = Number(toText(move.quantity))
       let out: bigint | null = null
@@ -354,7 +354,7 @@ describe('random ledgers', () => {
             left -= part
             batch.quantity -= part
             batch.value -= value
-            pool.batches = pool.batches.filter((one) => one.quantity > 0)
+            pool.batches = pool.batches.filter((batch) => batch.quantity > 0)
           }
         }
         pool.quantity -= quantity
@@ -366,8 +366,8 @@ describe('random ledgers', () => {
       }
       const pool = held.get(move.to)!
       const method = chosen[POOLS.indexOf(move.to)]!
-      const own = ledger.moves.filter((one) => one.posting === move.posting)
-      const sharing = own.filter((one) => one.basis === 'share')
+      const own = ledger.moves.filter((entry) => entry.posting === move.posting)
+      const sharing = own.filter((entry) => entry.basis === 'share')
       const worth =
         pool.unit !== null
           ? nearestEven(pool.unit.mul(quantity))
@@ -384,10 +384,10 @@ describe('random ledgers', () => {
             ? worth
             : shareOut(
                 own
-                  .filter((one) => one.to === null)
-                  .reduce((sum, one) => sum + found.get(one.id)![1], ledger.work.get(move.posting)!),
-                sharing.map((one) => one.weight),
-              )[sharing.findIndex((one) => one.id === move.id)]!)
+                  .filter((entry) => entry.to === null)
+                  .reduce((sum, entry) => sum + found.get(entry.id)![1], ledger.work.get(move.posting)!),
+                sharing.map((move) => move.weight),
+              )[sharing.findIndex((entry) => entry.id === move.id)]!)
       if (method === 'latest purchase' && (move.sets || pool.unit === null)) {
         pool.unit = ratio(given).div(quantity)
         pool.value = nearestEven(pool.unit.mul(pool.quantity))

@@ -119,18 +119,18 @@ export function* revalue(
     }))
     events.push(...history.standards.map((standard) => ({ standard })))
     events.sort(order)
-    const one: Worked = { pool: new CostPool(history.start), events, next: 0 }
-    worked.set(key, one)
+    const result: Worked = { pool: new CostPool(history.start), events, next: 0 }
+    worked.set(key, result)
     // What came before is gone through as it was recorded: nothing there has changed.
-    while (from !== null && one.next < events.length && order(events[one.next]!, from) < 0) {
-      goThrough(key, one.pool, events[one.next++]!, known)
+    while (from !== null && result.next < events.length && order(events[result.next]!, from) < 0) {
+      goThrough(key, result.pool, events[result.next++]!, known)
     }
-    queueNext(key, one)
+    queueNext(key, result)
   }
 
-  function queueNext(key: string, one: Worked): void {
-    if (one.next < one.events.length) {
-      queue.push({ key, event: one.events[one.next]! })
+  function queueNext(key: string, result: Worked): void {
+    if (result.next < result.events.length) {
+      queue.push({ key, event: result.events[result.next]! })
     }
   }
 
@@ -146,9 +146,9 @@ export function* revalue(
     const added = fresh.moves.filter((move) => move.job === key)
     const history =
       key === NEW_JOB ? { works: [], moves: [], closings: [] } : ((yield { kind: 'job', key }) as RecordedJob)
-    for (const one of history.moves) {
-      if (!known.has(one.id)) {
-        known.set(one.id, one)
+    for (const move of history.moves) {
+      if (!known.has(move.id)) {
+        known.set(move.id, move)
       }
     }
     const works =
@@ -159,10 +159,10 @@ export function* revalue(
   }
 
   /** What comes out of a job from a move on may cost something else now. */
-  function* openMade(of: CostMove): Generator<Ask, void, PoolHistory | RecordedJob> {
-    yield* openJob(of.job!)
-    for (const made of jobs.get(of.job!)!.moves) {
-      if ((made.basis === 'share' || made.basis === 'part') && made.to !== null && inOrder(of, made) < 0) {
+  function* openMade(move: CostMove): Generator<Ask, void, PoolHistory | RecordedJob> {
+    yield* openJob(move.job!)
+    for (const made of jobs.get(move.job!)!.moves) {
+      if ((made.basis === 'share' || made.basis === 'part') && made.to !== null && inOrder(move, made) < 0) {
         yield* open(made.to, { move: known.get(made.id)! })
       }
     }
@@ -244,13 +244,13 @@ export function* revalue(
       yield* openMade(move)
     }
     for (const end of new Set([move.from, move.to])) {
-      const one = end === null ? undefined : worked.get(end)
-      const at = one?.events[one.next]
-      if (one === undefined || at === undefined || !('move' in at) || at.move.id !== move.id) {
+      const entry = end === null ? undefined : worked.get(end)
+      const timing = entry?.events[entry.next]
+      if (entry === undefined || timing === undefined || !('move' in timing) || timing.move.id !== move.id) {
         continue
       }
-      one.next++
-      queueNext(end!, one)
+      entry.next++
+      queueNext(end!, entry)
     }
   }
 
@@ -259,11 +259,11 @@ export function* revalue(
       return []
     }
     const { written } = shareWork(job, amountsOf)
-    return job.closings.map((one) => ({
-      posting: one.posting,
-      day: one.day,
-      now: written.get(one.posting)!,
-      before: one.written,
+    return job.closings.map((closing) => ({
+      posting: closing.posting,
+      day: closing.day,
+      now: written.get(closing.posting)!,
+      before: closing.written,
     }))
   })
   const moves = new Map(
@@ -275,9 +275,9 @@ export function* revalue(
   )
   return ok({
     moves,
-    standards: standards.filter((one) => one.now !== one.before),
-    closings: closings.filter((one) => one.now !== one.before),
-    pools: new Map([...worked].map(([key, one]) => [key, one.pool.state])),
+    standards: standards.filter((standard) => standard.now !== standard.before),
+    closings: closings.filter((closing) => closing.now !== closing.before),
+    pools: new Map([...worked].map(([key, entry]) => [key, entry.pool.state])),
   })
 }
 
@@ -288,9 +288,13 @@ function goThrough(key: string, pool: CostPool, event: Event, known: ReadonlyMap
     return
   }
   const move = { ...event.move, stated: otherEnd(event.move.amounts) }
-  const other = new CostPool({ ...emptyPool('moving average'), quantity: move.quantity, value: otherEnd(move.amounts) })
+  const farPool = new CostPool({
+    ...emptyPool('moving average'),
+    quantity: move.quantity,
+    value: otherEnd(move.amounts),
+  })
   valueMove(move, {
-    pool: (end) => (end === key ? pool : other),
+    pool: (end) => (end === key ? pool : farPool),
     amountsOf: (id) => known.get(id)?.amounts ?? move.amounts,
     shareOf: () => otherEnd(move.amounts),
   })
@@ -301,14 +305,14 @@ const same = (a: Amounts, b: Amounts): boolean =>
 
 /** A new standard counts from the morning on; then the moves of the day. */
 function order(a: Event, b: Event): number {
-  const [one, other] = [at(a), at(b)]
-  if (one.day !== other.day) {
-    return one.day < other.day ? -1 : 1
+  const [entry, farPool] = [position(a), position(b)]
+  if (entry.day !== farPool.day) {
+    return entry.day < farPool.day ? -1 : 1
   }
   if ('standard' in a || 'standard' in b) {
-    return Number('standard' in b) - Number('standard' in a) || one.posting - other.posting
+    return Number('standard' in b) - Number('standard' in a) || entry.posting - farPool.posting
   }
   return inOrder(a.move, b.move)
 }
 
-const at = (event: Event): { day: string; posting: number } => ('move' in event ? event.move : event.standard)
+const position = (event: Event): { day: string; posting: number } => ('move' in event ? event.move : event.standard)

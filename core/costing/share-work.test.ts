@@ -165,26 +165,26 @@ describe('random jobs in parts', () => {
         const ledger = new Ledger((pool) => methods[['wood', 'glue', 'chair'].indexOf(pool)]!, ratio(123))
         const [wood] = ledger.post('2026-01-01', [{ quantity: 20, to: 'wood', stated: prices[0] }]) as RecordedMove[]
         const [glue] = ledger.post('2026-01-01', [{ quantity: 20, to: 'glue', stated: prices[1] }]) as RecordedMove[]
-        const all = parts.reduce((sum, one) => sum + one.made, 0) + 1
+        const all = parts.reduce((sum, part) => sum + part.made, 0) + 1
         let made = 0
-        for (const [index, one] of parts.entries()) {
+        for (const [index, entry] of parts.entries()) {
           const out =
-            one.made === 0
+            entry.made === 0
               ? []
               : [
                   {
-                    quantity: one.made,
+                    quantity: entry.made,
                     to: 'chair',
                     basis: 'part',
                     job: 'build/7',
-                    weight: ratio(one.made).div(all - made),
+                    weight: ratio(entry.made).div(all - made),
                   } as const,
                 ]
-          made += one.made
+          made += entry.made
           const used = (['wood', 'glue'] as const).flatMap((from) =>
-            one[from] === 0 ? [] : [{ quantity: one[from], from, job: 'build/7' }],
+            entry[from] === 0 ? [] : [{ quantity: entry[from], from, job: 'build/7' }],
           )
-          ledger.post(`2026-01-0${index + 2}`, [...used, ...out], used.length + out.length === 0 ? 0n : one.work)
+          ledger.post(`2026-01-0${index + 2}`, [...used, ...out], used.length + out.length === 0 ? 0n : entry.work)
         }
         if (last === 'made') {
           ledger.post('2026-01-08', [{ quantity: 1, to: 'chair', basis: 'part', job: 'build/7', weight: 1 }])
@@ -198,7 +198,9 @@ describe('random jobs in parts', () => {
               ...ledger.moves
                 .filter(
                   (move) =>
-                    move.job === 'build/7' && move.basis !== 'back' && !ledger.moves.some((one) => one.of === move.id),
+                    move.job === 'build/7' &&
+                    move.basis !== 'back' &&
+                    !ledger.moves.some((entry) => entry.of === move.id),
                 )
                 .map((move) => move.posting),
             )
@@ -218,7 +220,7 @@ describe('random jobs in parts', () => {
           (moves) => moves.reduce((sum, move) => sum + otherEnd(move.amounts), 0n),
         )
         expect(into! + work).toBe(
-          out! + ledger.inWork('build/7') + ledger.closings.reduce((sum, one) => sum + one.written, 0n),
+          out! + ledger.inWork('build/7') + ledger.closings.reduce((sum, closing) => sum + closing.written, 0n),
         )
         if (last === 'made' && back === 0) {
           expect(ledger.inWork('build/7')).toBe(0n)

@@ -84,16 +84,16 @@ interface Posting {
 
 function postingsOf(job: JobHistory): Posting[] {
   const found = new Map<number, Posting>()
-  const of = (posting: number, day: string): Posting =>
+  const postingOf = (posting: number, day: string): Posting =>
     found.get(posting) ?? found.set(posting, { posting, day, work: 0n, closing: false, moves: [] }).get(posting)!
   for (const { posting, day, work } of job.works) {
-    of(posting, day).work += work
+    postingOf(posting, day).work += work
   }
   for (const move of job.moves) {
-    of(move.posting, move.day).moves.push(move)
+    postingOf(move.posting, move.day).moves.push(move)
   }
   for (const { posting, day } of job.closings) {
-    of(posting, day).closing = true
+    postingOf(posting, day).closing = true
   }
   return [...found.values()].sort((a, b) => (a.day === b.day ? a.posting - b.posting : a.day < b.day ? -1 : 1))
 }

@@ -83,17 +83,17 @@ export function leaving(move: CostMove, context: ValueContext): Amounts | null {
 
 /** The second half: into its pool, with what the first half took out. */
 export function entering(move: CostMove, out: Amounts | null, context: ValueContext): Amounts {
-  const to = context.pool(move.to!)
+  const target = context.pool(move.to!)
   const given =
     move.basis === 'back'
       ? otherEnd(context.amountsOf(move.of!))
       : out !== null
         ? out.value
-        : givenTo(move, to, context)
+        : givenTo(move, target, context)
   const entered =
     move.basis === 'back'
-      ? to.putBack({ id: move.id, of: move.of!, on: move.day, quantity: move.quantity, given })
-      : to.enter({ id: move.id, on: move.day, quantity: move.quantity, given, sets: move.sets })
+      ? target.putBack({ id: move.id, of: move.of!, on: move.day, quantity: move.quantity, given })
+      : target.enter({ id: move.id, on: move.day, quantity: move.quantity, given, sets: move.sets })
   return {
     value: entered.value,
     variance: (out?.value ?? given) - entered.value,
@@ -101,9 +101,9 @@ export function entering(move: CostMove, out: Amounts | null, context: ValueCont
   }
 }
 
-function givenTo(move: CostMove, to: CostPool, context: ValueContext): Minor {
+function givenTo(move: CostMove, pool: CostPool, context: ValueContext): Minor {
   if (move.basis === 'stated') {
     return move.stated
   }
-  return move.basis === 'share' || move.basis === 'part' ? context.shareOf(move) : to.worthOf(move.quantity)
+  return move.basis === 'share' || move.basis === 'part' ? context.shareOf(move) : pool.worthOf(move.quantity)
 }

@@ -14,9 +14,11 @@ const problem = (
   stock: readonly (number | readonly [length: number, lot: string])[],
   more: Partial<CuttingProblem> = {},
 ): CuttingProblem => ({
-  wanted: wanted.map(([length, n, job], at) => ({ id: `w${at}`, length, count: n, job: job ?? 'job' })),
-  stock: stock.map((one, at) =>
-    typeof one === 'number' ? { id: `s${at}`, length: one, lot: null } : { id: `s${at}`, length: one[0], lot: one[1] },
+  wanted: wanted.map(([length, n, job], index) => ({ id: `w${index}`, length, count: n, job: job ?? 'job' })),
+  stock: stock.map((piece, index) =>
+    typeof piece === 'number'
+      ? { id: `s${index}`, length: piece, lot: null }
+      : { id: `s${index}`, length: piece[0], lot: piece[1] },
   ),
   kerf: 0,
   keep: Infinity,
@@ -27,7 +29,7 @@ const drawn = (plan: CuttingPlan, given: CuttingProblem): string[] =>
   plan.cuts
     .map(
       (cut) =>
-        `${cut.length}: ${cut.parts.map((id) => given.wanted.find((one) => one.id === id)!.length).join('+')}${cut.rest ? ` ${cut.isKept ? 'keeps' : 'wastes'} ${cut.rest}` : ''}`,
+        `${cut.length}: ${cut.parts.map((id) => given.wanted.find((cut) => cut.id === id)!.length).join('+')}${cut.rest ? ` ${cut.isKept ? 'keeps' : 'wastes'} ${cut.rest}` : ''}`,
     )
     .sort()
 const propose = (given: CuttingProblem): string[] => drawn(proposeCuts(given), given)
@@ -35,9 +37,9 @@ const propose = (given: CuttingProblem): string[] => drawn(proposeCuts(given), g
 /** What holds of every proposal, whatever the figures. */
 function sound(given: CuttingProblem, plan: CuttingPlan): void {
   const parts = plan.cuts.flatMap((cut) => cut.parts)
-  for (const one of given.wanted) {
-    expect(parts.filter((id) => id === one.id).length + (plan.missing.find((m) => m.id === one.id)?.count ?? 0)).toBe(
-      one.count,
+  for (const cut of given.wanted) {
+    expect(parts.filter((id) => id === cut.id).length + (plan.missing.find((m) => m.id === cut.id)?.count ?? 0)).toBe(
+      cut.count,
     )
   }
   expect(new Set(plan.cuts.map((cut) => cut.stock)).size).toBe(plan.cuts.length)
@@ -158,16 +160,16 @@ describe('one lot a job', () => {
             [11, 1, `j${job}`],
           ] as const,
       ).flat(),
-      Array.from({ length: 12 }, (_, at) => [90 + at, `lot ${at % 6}`] as const),
+      Array.from({ length: 12 }, (_, index) => [90 + index, `lot ${index % 6}`] as const),
       { oneLotPerJob: true, keep: 15 },
     )
     const plan = proposeCuts(given)
     sound(given, plan)
     expect(plan.missing).toEqual([])
-    for (const job of new Set(given.wanted.map((one) => one.job))) {
+    for (const job of new Set(given.wanted.map((cut) => cut.job))) {
       const lots = plan.cuts
-        .filter((cut) => cut.parts.some((id) => given.wanted.find((one) => one.id === id)!.job === job))
-        .map((cut) => given.stock.find((one) => one.id === cut.stock)!.lot)
+        .filter((cut) => cut.parts.some((id) => given.wanted.find((cut) => cut.id === id)!.job === job))
+        .map((cut) => given.stock.find((piece) => piece.id === cut.stock)!.lot)
       expect(new Set(lots).size).toBe(1)
     }
   })
@@ -221,7 +223,7 @@ describe('published examples', () => {
 describe('held against a solver for mixed-integer programs (HiGHS)', () => {
   /** Every length to a piece; a piece is used up whole, or keeps a rest that is long enough. */
   function least(given: CuttingProblem): number | null {
-    const parts = given.wanted.flatMap((one) => Array.from({ length: one.count }, () => one.length))
+    const parts = given.wanted.flatMap((cut) => Array.from({ length: cut.count }, () => cut.length))
     const [terms, rows, binaries, bounds]: string[][] = [[], [], [], []]
     given.stock.forEach((piece, i) => {
       const sizes = parts.map((length, j) => `${length + given.kerf} x${i}_${j}`).join(' + ')
@@ -277,14 +279,18 @@ describe('held against a solver for mixed-integer programs (HiGHS)', () => {
   function relaxed(given: CuttingProblem): number | null {
     const counted = count(given)
     const columns: { cost: number; piece: number; counts: number[] }[] = []
-    counted.pieces.forEach((piece, at) => {
+    counted.pieces.forEach((piece, index) => {
       const go = (length: number, counts: number[], used: number): void => {
         if (length === counted.lengths.length) {
           if (used === 0) {
             return
           }
           const rest = Math.max(0, piece.length - used)
-          columns.push({ cost: rest > 0 && rest >= given.keep ? piece.length - rest : piece.length, piece: at, counts })
+          columns.push({
+            cost: rest > 0 && rest >= given.keep ? piece.length - rest : piece.length,
+            piece: index,
+            counts,
+          })
           return
         }
         for (
@@ -297,13 +303,15 @@ describe('held against a solver for mixed-integer programs (HiGHS)', () => {
       }
       go(0, [], 0)
     })
-    const term = (of: (column: (typeof columns)[number]) => number): string =>
-      columns.flatMap((column, at) => (of(column) ? [`${of(column)} p${at}`] : [])).join(' + ') || '0 p0'
+    const term = (coefficient: (column: (typeof columns)[number]) => number): string =>
+      columns
+        .flatMap((column, index) => (coefficient(column) ? [`${coefficient(column)} p${index}`] : []))
+        .join(' + ') || '0 p0'
     if (columns.length === 0) {
       return null
     }
     const solved = highs.solve(
-      `Minimize\n obj: ${term((column) => column.cost)}\nSubject To\n ${[...counted.lengths.map((one, j) => `d${j}: ${term((column) => column.counts[j]!)} >= ${one.count}`), ...counted.pieces.map((piece, i) => `s${i}: ${term((column) => Number(column.piece === i))} <= ${piece.ids.length}`)].join('\n ')}\nEnd`,
+      `Minimize\n obj: ${term((column) => column.cost)}\nSubject To\n ${[...counted.lengths.map((length, j) => `d${j}: ${term((column) => column.counts[j]!)} >= ${length.count}`), ...counted.pieces.map((piece, i) => `s${i}: ${term((column) => Number(column.piece === i))} <= ${piece.ids.length}`)].join('\n ')}\nEnd`,
     )
     return solved.Status === 'Optimal' ? solved.ObjectiveValue : null
   }
@@ -336,7 +344,7 @@ describe('held against a solver for mixed-integer programs (HiGHS)', () => {
         expect(own.bound).toBe(
           Math.max(
             Math.ceil(found - 1e-6),
-            given.wanted.reduce((sum, one) => sum + one.length * one.count, 0),
+            given.wanted.reduce((sum, cut) => sum + cut.length * cut.count, 0),
           ),
         )
       }),

@@ -7,7 +7,7 @@ export const EXACT_STEPS = 20_000_000
 /** How many steps the exact way would take. */
 export const exactSteps = (problem: Counted): number =>
   problem.pieces.reduce((sum, piece) => sum + piece.ids.length, 0) *
-  problem.lengths.reduce((product, one) => (product * (one.count + 1) * (one.count + 2)) / 2, 1)
+  problem.lengths.reduce((product, length) => (product * (length.count + 1) * (length.count + 2)) / 2, 1)
 
 /**
  * The way of cutting that uses up least, and among those the one that begins the fewest pieces: dynamic programming over what is
@@ -19,9 +19,9 @@ export function cutExactly(problem: Counted): Pattern[] | null {
   const { lengths, pieces } = problem
   const strides: number[] = []
   let states = 1
-  for (const one of lengths) {
+  for (const length of lengths) {
     strides.push(states)
-    states *= one.count + 1
+    states *= length.count + 1
   }
   const stock = pieces.flatMap((piece, kind) => piece.ids.map(() => kind))
   // Cost first; then a little for each piece that is begun.
@@ -34,8 +34,8 @@ export function cutExactly(problem: Counted): Pattern[] | null {
     const next = least.slice()
     const choice = new Int32Array(states)
     const room = length + problem.kerf
-    const go = (at: number, before: number, sub: number, used: number): void => {
-      if (at === lengths.length) {
+    const go = (index: number, before: number, sub: number, used: number): void => {
+      if (index === lengths.length) {
         if (sub === 0 || least[before] === Infinity) {
           return
         }
@@ -46,10 +46,10 @@ export function cutExactly(problem: Counted): Pattern[] | null {
         }
         return
       }
-      const { size, count } = lengths[at]!
+      const { size, count } = lengths[index]!
       for (let n = 0; n <= count && used + n * size <= room; n++) {
         for (let had = 0; had <= count - n; had++) {
-          go(at + 1, before + had * strides[at]!, sub + n * strides[at]!, used + n * size)
+          go(index + 1, before + had * strides[index]!, sub + n * strides[index]!, used + n * size)
         }
       }
     }
@@ -62,17 +62,17 @@ export function cutExactly(problem: Counted): Pattern[] | null {
   }
   const found: Pattern[] = []
   let state = states - 1
-  for (let at = stock.length - 1; at >= 0; at--) {
-    const sub = choices[at]![state]!
+  for (let index = stock.length - 1; index >= 0; index--) {
+    const sub = choices[index]![state]!
     if (sub === 0) {
       continue
     }
     found.push(
       patternOf(
         problem,
-        stock[at]!,
-        lengths.flatMap((one, i) => {
-          const n = Math.floor(sub / strides[i]!) % (one.count + 1)
+        stock[index]!,
+        lengths.flatMap((length, i) => {
+          const n = Math.floor(sub / strides[i]!) % (length.count + 1)
           return n > 0 ? [[i, n] as const] : []
         }),
       ),

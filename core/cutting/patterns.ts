@@ -25,19 +25,19 @@ export class Knapsack {
     private readonly counts: ArrayLike<number>,
     longest = Math.max(0, ...problem.pieces.map((piece) => piece.length)),
   ) {
-    const unit = problem.lengths.reduce((divisor, one) => gcd(one.size, divisor), 0) || 1
+    const unit = problem.lengths.reduce((divisor, length) => gcd(length.size, divisor), 0) || 1
     this.grain = Math.max(unit, Math.ceil((longest + problem.kerf) / MOST_CELLS / unit) * unit)
     this.isExact = this.grain === unit
     this.cells = Math.floor((longest + problem.kerf) / this.grain)
-    this.sizes = problem.lengths.map((one) => Math.ceil(one.size / this.grain))
+    this.sizes = problem.lengths.map((length) => Math.ceil(length.size / this.grain))
     this.best = new Float64Array(this.cells + 1).fill(-Infinity)
     this.best[0] = 0
     let reach = 0
-    for (let at = 0; at < this.sizes.length; at++) {
+    for (let index = 0; index < this.sizes.length; index++) {
       const taken = new Uint16Array(this.cells + 1)
       this.taken.push(taken)
-      const [size, each] = [this.sizes[at]!, worth[at]!]
-      const most = Math.min(counts[at]!, Math.floor(this.cells / size))
+      const [size, each] = [this.sizes[index]!, worth[index]!]
+      const most = Math.min(counts[index]!, Math.floor(this.cells / size))
       if (each <= 0 || most <= 0) {
         continue
       }
@@ -72,7 +72,7 @@ export class Knapsack {
   /** The pattern of a kind of piece that is worth most above its cost; null where none is worth anything. `bonus` is added where nothing is left over. */
   bestFor(piece: number): { readonly pattern: Pattern; readonly gain: number } | null {
     const { length } = this.problem.pieces[piece]!
-    let [at, gain] = [-1, -Infinity]
+    let [index, gain] = [-1, -Infinity]
     for (let cell = 1; cell <= Math.min(this.cells, Math.floor((length + this.problem.kerf) / this.grain)); cell++) {
       if (this.best[cell] === -Infinity) {
         continue
@@ -80,14 +80,14 @@ export class Knapsack {
       const own = this.best[cell]! - costOf(length, cell * this.grain, this.problem.keep)
       if (own > gain) {
         gain = own
-        at = cell
+        index = cell
       }
     }
-    if (at < 0) {
+    if (index < 0) {
       return null
     }
     const counts: [number, number][] = []
-    for (let length = this.sizes.length - 1, cell = at; length >= 0 && cell > 0; length--) {
+    for (let length = this.sizes.length - 1, cell = index; length >= 0 && cell > 0; length--) {
       const n = this.taken[length]![cell]!
       if (n > 0) {
         counts.push([length, n])

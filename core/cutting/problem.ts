@@ -50,12 +50,12 @@ export interface Pattern {
 /** Counts together what is alike; longest lengths first, shortest pieces first. */
 export function count(problem: Pick<CuttingProblem, 'wanted' | 'stock' | 'kerf' | 'keep'>): Counted {
   const lengths = new Map<number, string[]>()
-  for (const one of problem.wanted) {
-    lengths.set(one.length, [...(lengths.get(one.length) ?? []), ...Array.from({ length: one.count }, () => one.id)])
+  for (const cut of problem.wanted) {
+    lengths.set(cut.length, [...(lengths.get(cut.length) ?? []), ...Array.from({ length: cut.count }, () => cut.id)])
   }
   const pieces = new Map<number, string[]>()
-  for (const one of problem.stock) {
-    pieces.set(one.length, [...(pieces.get(one.length) ?? []), one.id])
+  for (const piece of problem.stock) {
+    pieces.set(piece.length, [...(pieces.get(piece.length) ?? []), piece.id])
   }
   return {
     kerf: problem.kerf,

@@ -44,7 +44,7 @@ export interface CuttingPlan {
  * Errors: throws on lengths that are not whole or not above zero.
  */
 export function proposeCuts(problem: CuttingProblem): CuttingPlan {
-  for (const length of [...problem.wanted.map((one) => one.length), ...problem.stock.map((one) => one.length)]) {
+  for (const length of [...problem.wanted.map((cut) => cut.length), ...problem.stock.map((piece) => piece.length)]) {
     if (!Number.isSafeInteger(length) || length <= 0) {
       throw new Error(`A length of ${length} steps`)
     }
@@ -52,8 +52,8 @@ export function proposeCuts(problem: CuttingProblem): CuttingPlan {
   if (!problem.oneLotPerJob) {
     return solve(problem)
   }
-  const jobs = [...groupBy(problem.wanted, (one) => one.job).values()].sort((a, b) => total(b) - total(a))
-  const lots = [...groupBy(problem.stock, (one) => one.lot ?? one.id).values()]
+  const jobs = [...groupBy(problem.wanted, (entry) => entry.job).values()].sort((a, b) => total(b) - total(a))
+  const lots = [...groupBy(problem.stock, (entry) => entry.lot ?? entry.id).values()]
   if (lots.length === 0) {
     return solve(problem)
   }
@@ -63,15 +63,15 @@ export function proposeCuts(problem: CuttingProblem): CuttingPlan {
       .reduce(better)
   }
   const lotOf: number[] = []
-  for (const at of jobs.keys()) {
-    const tried = lots.map((_, lot) => together(problem, lots, jobs.slice(0, at + 1), [...lotOf, lot]))
+  for (const index of jobs.keys()) {
+    const tried = lots.map((_, lot) => together(problem, lots, jobs.slice(0, index + 1), [...lotOf, lot]))
     lotOf.push(tried.indexOf(tried.reduce(better)))
   }
   return together(problem, lots, jobs, lotOf)
 }
 
-const total = (wanted: readonly WantedLength[]): number => wanted.reduce((sum, one) => sum + one.length * one.count, 0)
-const lacking = (plan: CuttingPlan): number => plan.missing.reduce((sum, one) => sum + one.count, 0)
+const total = (wanted: readonly WantedLength[]): number => wanted.reduce((sum, cut) => sum + cut.length * cut.count, 0)
+const lacking = (plan: CuttingPlan): number => plan.missing.reduce((sum, shortfall) => sum + shortfall.count, 0)
 const better = (a: CuttingPlan, b: CuttingPlan): CuttingPlan =>
   lacking(b) < lacking(a) || (lacking(b) === lacking(a) && b.consumed < a.consumed) ? b : a
 const every = (lots: number, jobs: number): number[][] =>
@@ -123,8 +123,8 @@ function solve(problem: CuttingProblem): CuttingPlan {
 /** The bound for what can be given alone. */
 function boundOfCut(counted: Counted, missing: readonly number[]): number {
   const lengths = counted.lengths
-    .map((one, at) => ({ ...one, count: one.count - missing[at]! }))
-    .filter((one) => one.count > 0)
+    .map((length, index) => ({ ...length, count: length.count - missing[index]! }))
+    .filter((length) => length.count > 0)
   return lengths.length === 0
     ? 0
     : Math.max(plainBound({ ...counted, lengths }), relax({ ...counted, lengths }, 25).bound)
@@ -132,7 +132,10 @@ function boundOfCut(counted: Counted, missing: readonly number[]): number {
 
 /** Names the pieces and lengths again. */
 function asCuts(counted: Counted, patterns: readonly Pattern[]): Cut[] {
-  const [pieces, parts] = [counted.pieces.map((piece) => [...piece.ids]), counted.lengths.map((one) => [...one.ids])]
+  const [pieces, parts] = [
+    counted.pieces.map((piece) => [...piece.ids]),
+    counted.lengths.map((length) => [...length.ids]),
+  ]
   return patterns.map((pattern) => ({
     stock: pieces[pattern.piece]!.shift()!,
     parts: pattern.counts.flatMap(([length, n]) => parts[length]!.splice(0, n)),
@@ -146,12 +149,12 @@ function asCuts(counted: Counted, patterns: readonly Pattern[]): Cut[] {
  * Errors: throws where a piece or a length is not in the problem; a piece that gives more than it has shows a rest below zero.
  */
 export function evaluate(problem: CuttingProblem, cuts: readonly Cut[]): CuttingPlan {
-  const lengths = new Map(problem.wanted.map((one) => [one.id, one]))
-  const left = new Map(problem.wanted.map((one) => [one.id, one.count]))
+  const lengths = new Map(problem.wanted.map((cut) => [cut.id, cut]))
+  const left = new Map(problem.wanted.map((cut) => [cut.id, cut.count]))
   const pieces = cuts
     .filter((cut) => cut.parts.length > 0)
     .map((cut): CutPiece => {
-      const stock = problem.stock.find((one) => one.id === cut.stock)
+      const stock = problem.stock.find((piece) => piece.id === cut.stock)
       if (!stock) {
         throw new Error(`No piece ${cut.stock}`)
       }

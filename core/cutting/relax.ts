@@ -23,13 +23,13 @@ export function relax(problem: Counted, rounds = 120): Relaxed {
   const { lengths, pieces } = problem
   const longest = Math.max(0, ...pieces.map((piece) => piece.length))
   const simplex = new Simplex(
-    lengths.map((one) => one.count),
+    lengths.map((length) => length.count),
     pieces.map((piece) => piece.ids.length),
     longest * 3 + 1,
   )
   const patterns: Pattern[] = []
   const known = new Set<string>()
-  let bound = lengths.reduce((sum, one) => sum + one.length * one.count, 0)
+  let bound = lengths.reduce((sum, length) => sum + length.length * length.count, 0)
   let [ended, isExact] = [false, true]
   for (let round = 0; round < rounds && !ended; round++) {
     simplex.solve()
@@ -37,20 +37,20 @@ export function relax(problem: Counted, rounds = 120): Relaxed {
     const knapsack = new Knapsack(
       problem,
       duals.subarray(0, lengths.length),
-      lengths.map((one) => one.count),
+      lengths.map((length) => length.count),
     )
     isExact &&= knapsack.isExact
-    let dual = lengths.reduce((sum, one, at) => sum + duals[at]! * one.count, 0)
+    let dual = lengths.reduce((sum, length, index) => sum + duals[index]! * length.count, 0)
     ended = true
-    for (const [at, piece] of pieces.entries()) {
-      const price = duals[lengths.length + at]!
-      const found = knapsack.bestFor(at)
+    for (const [index, piece] of pieces.entries()) {
+      const price = duals[lengths.length + index]!
+      const found = knapsack.bestFor(index)
       const gain = Math.max(0, (found?.gain ?? 0) + price)
       dual += (price - gain) * piece.ids.length
       if (gain <= 1e-6 || !found) {
         continue
       }
-      const key = `${at}:${found.pattern.counts.join(';')}`
+      const key = `${index}:${found.pattern.counts.join(';')}`
       if (known.has(key)) {
         continue
       }
@@ -59,7 +59,7 @@ export function relax(problem: Counted, rounds = 120): Relaxed {
       patterns.push(found.pattern)
       simplex.push({
         cost: found.pattern.cost,
-        rows: [...found.pattern.counts.map(([length]) => length), lengths.length + at],
+        rows: [...found.pattern.counts.map(([length]) => length), lengths.length + index],
         values: [...found.pattern.counts.map(([, n]) => n), 1],
       })
     }

@@ -9,10 +9,10 @@ interface Open {
   readonly there: number[]
 }
 const openOf = (problem: Counted): Open => ({
-  wanted: problem.lengths.map((one) => one.count),
+  wanted: problem.lengths.map((length) => length.count),
   there: problem.pieces.map((piece) => piece.ids.length),
 })
-const costs = (patterns: readonly Pattern[]): number => patterns.reduce((sum, one) => sum + one.cost, 0)
+const costs = (patterns: readonly Pattern[]): number => patterns.reduce((sum, pattern) => sum + pattern.cost, 0)
 
 /** Takes a pattern as often as what is open allows, at most `times`. */
 function take(open: Open, pattern: Pattern, times: number, into: Pattern[]): void {
@@ -32,27 +32,27 @@ function take(open: Open, pattern: Pattern, times: number, into: Pattern[]): voi
 /** Fills piece after piece as fully as can be, long lengths before short ones, until nothing is wanted or nothing fits. */
 function fill(problem: Counted, open: Open, bias: number): Pattern[] {
   const found: Pattern[] = []
-  const longest = Math.max(1, ...problem.lengths.map((one) => one.size))
+  const longest = Math.max(1, ...problem.lengths.map((length) => length.size))
   while (open.wanted.some((n) => n > 0)) {
-    const worth = problem.lengths.map((one) => one.size * (1 + (bias * one.size) / longest))
+    const worth = problem.lengths.map((length) => length.size * (1 + (bias * length.size) / longest))
     const knapsack = new Knapsack(problem, worth, open.wanted)
     let best: { pattern: Pattern; score: number } | null = null
     for (const [piece, n] of open.there.entries()) {
       if (n === 0) {
         continue
       }
-      const one = knapsack.bestFor(piece)
-      if (!one) {
+      const entry = knapsack.bestFor(piece)
+      if (!entry) {
         continue
       }
-      const waste = one.pattern.cost - one.pattern.used
+      const waste = entry.pattern.cost - entry.pattern.used
       const score =
-        waste / one.pattern.used -
-        (bias * one.pattern.counts.reduce((sum, [length, m]) => sum + m * problem.lengths[length]!.size ** 2, 0)) /
-          one.pattern.used /
+        waste / entry.pattern.used -
+        (bias * entry.pattern.counts.reduce((sum, [length, m]) => sum + m * problem.lengths[length]!.size ** 2, 0)) /
+          entry.pattern.used /
           longest
       if (!best || score < best.score) {
-        best = { pattern: one.pattern, score }
+        best = { pattern: entry.pattern, score }
       }
     }
     if (!best) {
@@ -66,23 +66,23 @@ function fill(problem: Counted, open: Open, bias: number): Pattern[] {
 /** Longest length first, into the piece where it leaves least; a new piece, the shortest that does, where it fits nowhere. */
 function fit(problem: Counted, open: Open): Pattern[] {
   const begun: { piece: number; used: number; counts: Map<number, number> }[] = []
-  for (const [length, one] of problem.lengths.entries()) {
+  for (const [length, entry] of problem.lengths.entries()) {
     for (; open.wanted[length]! > 0; open.wanted[length]!--) {
       const room = begun
-        .filter((b) => b.used + one.size <= problem.pieces[b.piece]!.length + problem.kerf)
+        .filter((b) => b.used + entry.size <= problem.pieces[b.piece]!.length + problem.kerf)
         .sort(
           (a, b) => restOf(problem.pieces[a.piece]!.length, a.used) - restOf(problem.pieces[b.piece]!.length, b.used),
         )[0]
-      const piece = open.there.findIndex((n, at) => n > 0 && problem.pieces[at]!.length >= one.length)
+      const piece = open.there.findIndex((n, slot) => n > 0 && problem.pieces[slot]!.length >= entry.length)
       if (!room && piece < 0) {
         break
       }
       if (!room) {
         open.there[piece]!--
       }
-      const at = room ?? (begun.push({ piece, used: 0, counts: new Map() }), begun.at(-1)!)
-      at.used += one.size
-      at.counts.set(length, (at.counts.get(length) ?? 0) + 1)
+      const position = room ?? (begun.push({ piece, used: 0, counts: new Map() }), begun.at(-1)!)
+      position.used += entry.size
+      position.counts.set(length, (position.counts.get(length) ?? 0) + 1)
     }
   }
   return begun.map((b) => patternOf(problem, b.piece, [...b.counts]))
@@ -106,27 +106,29 @@ function improve(problem: Counted, found: Pattern[], bound: number, rounds: numb
     const chosen = new Set<number>()
     const first = wasteful[next(Math.min(wasteful.length, 6))]!
     for (let n = 0, parts = 0; n < 12 && chosen.size < 4; n++) {
-      const at = n === 0 ? first : next(best.length)
-      const more = best[at]!.counts.reduce((sum, [, m]) => sum + m, 0)
-      if (chosen.has(at) || parts + more > 11) {
+      const slot = n === 0 ? first : next(best.length)
+      const more = best[slot]!.counts.reduce((sum, [, m]) => sum + m, 0)
+      if (chosen.has(slot) || parts + more > 11) {
         continue
       }
-      chosen.add(at)
+      chosen.add(slot)
       parts += more
     }
     if (chosen.size === 0) {
       continue
     }
-    const own = [...chosen].map((at) => best[at]!)
-    const free = problem.pieces.map((piece, at) => piece.ids.length - best.filter((one) => one.piece === at).length)
-    const spare = Array.from({ length: 2 }, () => next(problem.pieces.length)).filter((at) => free[at]! > 0)
+    const own = [...chosen].map((slot) => best[slot]!)
+    const free = problem.pieces.map(
+      (piece, slot) => piece.ids.length - best.filter((entry) => entry.piece === slot).length,
+    )
+    const spare = Array.from({ length: 2 }, () => next(problem.pieces.length)).filter((slot) => free[slot]! > 0)
     const small = part(problem, own, spare)
     if (exactSteps(small.problem) > 600_000) {
       continue
     }
-    const better = cutExactly(small.problem)?.map((one) => small.whole(one))
+    const better = cutExactly(small.problem)?.map((entry) => small.whole(entry))
     if (better && costs(better) < costs(own)) {
-      best = [...best.filter((_, at) => !chosen.has(at)), ...better]
+      best = [...best.filter((_, slot) => !chosen.has(slot)), ...better]
     }
   }
   return best
@@ -137,32 +139,32 @@ function part(
   problem: Counted,
   own: readonly Pattern[],
   spare: readonly number[],
-): { problem: Counted; whole: (one: Pattern) => Pattern } {
+): { problem: Counted; whole: (pattern: Pattern) => Pattern } {
   const wanted = new Map<number, number>()
-  for (const one of own) {
-    for (const [length, n] of one.counts) {
+  for (const entry of own) {
+    for (const [length, n] of entry.counts) {
       wanted.set(length, (wanted.get(length) ?? 0) + n)
     }
   }
   const there = new Map<number, number>()
-  for (const piece of [...own.map((one) => one.piece), ...new Set(spare)]) {
+  for (const piece of [...own.map((entry) => entry.piece), ...new Set(spare)]) {
     there.set(piece, (there.get(piece) ?? 0) + 1)
   }
   const [lengths, pieces] = [[...wanted].sort(([a], [b]) => a - b), [...there].sort(([a], [b]) => a - b)]
   return {
     problem: {
       ...problem,
-      lengths: lengths.map(([at, n]) => ({ ...problem.lengths[at]!, count: n })),
-      pieces: pieces.map(([at, n]) => ({
-        length: problem.pieces[at]!.length,
+      lengths: lengths.map(([slot, n]) => ({ ...problem.lengths[slot]!, count: n })),
+      pieces: pieces.map(([slot, n]) => ({
+        length: problem.pieces[slot]!.length,
         ids: Array.from({ length: n }, () => ''),
       })),
     },
-    whole: (one) =>
+    whole: (entry) =>
       patternOf(
         problem,
-        pieces[one.piece]![0],
-        one.counts.map(([length, n]) => [lengths[length]![0], n] as const),
+        pieces[entry.piece]![0],
+        entry.counts.map(([length, n]) => [lengths[length]![0], n] as const),
       ),
   }
 }
@@ -170,7 +172,7 @@ function part(
 /** Chooses pieces that together measure just what is wanted and a little more, for where what is left over is lost; fills these alone. */
 function choose(problem: Counted, spare: number): { open: Open; found: Pattern[] } {
   const open = openOf(problem)
-  const target = Math.ceil(problem.lengths.reduce((sum, one) => sum + one.size * one.count, 0) * (1 + spare))
+  const target = Math.ceil(problem.lengths.reduce((sum, length) => sum + length.size * length.count, 0) * (1 + spare))
   const grain = Math.max(
     1,
     Math.ceil(
@@ -180,14 +182,14 @@ function choose(problem: Counted, spare: number): { open: Open; found: Pattern[]
   const rooms = problem.pieces.flatMap((piece, kind) =>
     piece.ids.map(() => ({ kind, cells: Math.floor((piece.length + problem.kerf) / grain) })),
   )
-  const cells = rooms.reduce((sum, one) => sum + one.cells, 0)
+  const cells = rooms.reduce((sum, room) => sum + room.cells, 0)
   /** Which piece was the last to reach a sum, counted from 1. */
   const reached = new Int32Array(cells + 1)
   reached[0] = -1
-  rooms.forEach((room, at) => {
+  rooms.forEach((room, slot) => {
     for (let cell = cells; cell >= room.cells; cell--) {
       if (reached[cell] === 0 && reached[cell - room.cells] !== 0) {
-        reached[cell] = at + 1
+        reached[cell] = slot + 1
       }
     }
   })
@@ -204,8 +206,8 @@ function choose(problem: Counted, spare: number): { open: Open; found: Pattern[]
   }
   const chosen: Open = { wanted: open.wanted, there }
   const found = fill(problem, chosen, 0.3)
-  for (const one of found) {
-    open.there[one.piece]!--
+  for (const match of found) {
+    open.there[match.piece]!--
   }
   return { open, found: [...found, ...fill(problem, open, 0)] }
 }
@@ -219,7 +221,10 @@ export interface Searched {
 /** No piece is used up by less than its lengths and all cuts but one. */
 export function plainBound(problem: Counted, missing: readonly number[] = []): number {
   const [sizes, lengths] = ['size', 'length'].map((key) =>
-    problem.lengths.reduce((sum, one, at) => sum + one[key as 'size' | 'length'] * (one.count - (missing[at] ?? 0)), 0),
+    problem.lengths.reduce(
+      (sum, length, slot) => sum + length[key as 'size' | 'length'] * (length.count - (missing[slot] ?? 0)),
+      0,
+    ),
   )
   return Math.max(lengths!, sizes! - problem.kerf * problem.pieces.reduce((sum, piece) => sum + piece.ids.length, 0))
 }
@@ -237,10 +242,10 @@ export function search(problem: Counted): Searched {
   let best = { open: openOf(problem), found: [] as Pattern[] }
   let bound = plainBound(problem)
   const isNear = (): boolean => best.open.wanted.every((n) => n === 0) && costs(best.found) <= bound * NEAR
-  const attempt = (one: { open: Open; found: Pattern[] }): void => {
-    const [lacks, had] = [lack(problem, one.open), lack(problem, best.open)]
-    if (lacks < had || (lacks === had && costs(one.found) < costs(best.found))) {
-      best = one
+  const attempt = (entry: { open: Open; found: Pattern[] }): void => {
+    const [lacks, had] = [lack(problem, entry.open), lack(problem, best.open)]
+    if (lacks < had || (lacks === had && costs(entry.found) < costs(best.found))) {
+      best = entry
     }
   }
   const start = (way: (open: Open) => Pattern[]) => (): { open: Open; found: Pattern[] } => {
@@ -283,4 +288,4 @@ export function search(problem: Counted): Searched {
 }
 
 const lack = (problem: Counted, open: Open): number =>
-  open.wanted.reduce((sum, n, at) => sum + n * problem.lengths[at]!.size, 0)
+  open.wanted.reduce((sum, n, slot) => sum + n * problem.lengths[slot]!.size, 0)

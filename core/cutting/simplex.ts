@@ -75,18 +75,18 @@ export class Simplex {
     for (let pivots = 0; pivots < limit; pivots++) {
       const duals = this.duals()
       let [entering, best] = [-1, -1e-7]
-      for (let at = 0; at < this.columns.length; at++) {
-        if (this.inBasis[at]) {
+      for (let index = 0; index < this.columns.length; index++) {
+        if (this.inBasis[index]) {
           continue
         }
-        const { cost, rows, values } = this.columns[at]!
+        const { cost, rows, values } = this.columns[index]!
         let reduced = cost
         for (let i = 0; i < rows.length; i++) {
           reduced -= duals[rows[i]!]! * values[i]!
         }
         if (reduced < best) {
           best = reduced
-          entering = at
+          entering = index
           if (this.flat > 50) {
             break
           }

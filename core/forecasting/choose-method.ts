@@ -48,11 +48,14 @@ export function chooseMethod(
         })
   const compared = allMethods
     .filter((method) => method.needs(series) <= series.values.length || method.name === wanted?.method)
-    .map((method) => ({ method: method.name, errors: tested.find((one) => one.method === method)?.errors ?? null }))
+    .map((method) => ({
+      method: method.name,
+      errors: tested.find((result) => result.method === method)?.errors ?? null,
+    }))
   const { method: name, reason } =
     wanted && methodOf(wanted.method).needs(series) <= series.values.length
       ? { method: wanted.method, reason: 'wanted' as const }
-      : pick(tested.map((one) => ({ method: one.method.name, rmse: one.errors.rmse })))
+      : pick(tested.map((result) => ({ method: result.method.name, rmse: result.errors.rmse })))
   const method = methodOf(name)
   return {
     applied: method.apply(series, method.tune(series, wanted?.method === name ? wanted.parameters : undefined)),
@@ -69,6 +72,6 @@ function pick(tested: readonly { method: MethodName; rmse: number }[]): { method
     return { method: 'average', reason: 'too short' }
   }
   const best = tested.reduce((a, b) => (b.rmse < a.rmse ? b : a))
-  const simple = tested.find((one) => one.rmse <= best.rmse * CLOSE)!
+  const simple = tested.find((result) => result.rmse <= best.rmse * CLOSE)!
   return { method: simple.method, reason: simple === best ? 'best' : 'simpler' }
 }

@@ -30,7 +30,7 @@ export function describeChoice(choice: Choice, step: Step, symbol: string): stri
     return `Forecast ${does}: there is too little history to test anything better.`
   }
   const errorsOf = (name: MethodName): number | null =>
-    compared.find((one) => one.method === name)?.errors?.rmse ?? null
+    compared.find((result) => result.method === name)?.errors?.rmse ?? null
   const [own, naive] = [errorsOf(applied.method), errorsOf('naive')]
   if (own === null || span === null) {
     return `Forecast ${does}, because a person chose that; there is too little history to test it.`
@@ -48,7 +48,7 @@ export function describeChoice(choice: Choice, step: Step, symbol: string): stri
   if (reason === 'wanted') {
     return `Forecast ${does}, because a person chose that: ${test}, ${off}${against}.`
   }
-  const tested = compared.filter((one) => one.errors !== null)
+  const tested = compared.filter((result) => result.errors !== null)
   const best = tested.reduce((a, b) => (b.errors!.rmse < a.errors!.rmse ? b : a))
   if (reason === 'simpler') {
     return `Forecast ${does}: ${test}, ${off}${against}; ${METHOD_SAYS[best.method]} it would have been ${shown(best.errors!.rmse)}, too little less for a more involved method.`

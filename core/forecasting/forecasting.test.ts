@@ -48,8 +48,8 @@ describe('periods', () => {
           const iso = (n: number): string => new Date(Date.UTC(2020, 0, 1) + n * 86_400_000).toISOString().slice(0, 10)
           const periods = periodsBetween(iso(from), iso(from + length), step)
           expect(periods[0]!.first <= iso(from) && periods.at(-1)!.last >= iso(from + length)).toBe(true)
-          periods.slice(1).forEach((period, at) => {
-            expect(Date.parse(period.first) - Date.parse(periods[at]!.last)).toBe(86_400_000)
+          periods.slice(1).forEach((period, index) => {
+            expect(Date.parse(period.first) - Date.parse(periods[index]!.last)).toBe(86_400_000)
           })
           expect(periods.reduce((sum, period) => sum + daysIn(period), 0)).toBe(
             (Date.parse(periods.at(-1)!.last) - Date.parse(periods[0]!.first)) / 86_400_000 + 1,
@@ -144,7 +144,9 @@ describe('history', () => {
             quantity,
           }))
           const found = historyOf({ sales: own, step, upTo: '2026-02-28' })!
-          expect(found.series.values.reduce((a, b) => a + b, 0)).toBe(list.reduce((sum, one) => sum + one.quantity, 0))
+          expect(found.series.values.reduce((a, b) => a + b, 0)).toBe(
+            list.reduce((sum, first) => sum + first.quantity, 0),
+          )
         },
       ),
     )
@@ -199,8 +201,8 @@ describe('choice', () => {
       choice.applied.method,
     )
     const [own, naive] = ['', ''].map(
-      (_, at) =>
-        choice.compared.find((one) => one.method === (at === 0 ? choice.applied.method : 'naive'))!.errors!.rmse,
+      (_, index) =>
+        choice.compared.find((first) => first.method === (index === 0 ? choice.applied.method : 'naive'))!.errors!.rmse,
     )
     expect(own).toBeLessThan(naive!)
     expect(describeChoice(choice, 'month', 'piece')).toMatch(
@@ -254,11 +256,11 @@ describe('choice', () => {
     expect(spanOf({ values: Array.from({ length: n }, () => 1), period })).toEqual(span)
   })
   it('tests on what it had not seen: what comes last cannot change the weights', () => {
-    const one = { values: seasonal, period: 12 }
-    const { origins } = spanOf(one)!
-    const other = { values: [...seasonal.slice(0, -origins), ...year.slice(-origins).map((v) => v * 9)], period: 12 }
+    const first = { values: seasonal, period: 12 }
+    const { origins } = spanOf(first)!
+    const second = { values: [...seasonal.slice(0, -origins), ...year.slice(-origins).map((v) => v * 9)], period: 12 }
     for (const method of allMethods) {
-      const [a, b] = [backtest(method, one, spanOf(one)!), backtest(method, other, spanOf(other)!)]
+      const [a, b] = [backtest(method, first, spanOf(first)!), backtest(method, second, spanOf(second)!)]
       expect(a?.parameters).toEqual(b?.parameters)
     }
   })
@@ -299,9 +301,9 @@ describe('choice', () => {
 
 describe('an item from its days', () => {
   it('forecasts three months that begin after a gap', () => {
-    const sales = periodsBetween('2023-01-15', '2026-08-20', 'month').map((p, at) => ({
+    const sales = periodsBetween('2023-01-15', '2026-08-20', 'month').map((p, index) => ({
       day: p.last,
-      quantity: 10 + (at % 12),
+      quantity: 10 + (index % 12),
     }))
     const found = forecastItem({
       history: historyOf({ sales, step: 'month', upTo: '2026-08-31' }),
@@ -419,9 +421,9 @@ describe('a total is spread', () => {
           const parts = spreadTotal(total, weights)
           const sum = weights.reduce((a, b) => a + b, 0)
           expect(parts.reduce((a, b) => a + b, 0n)).toBe(total)
-          parts.forEach((part, at) => {
+          parts.forEach((part, index) => {
             expect(
-              Math.abs(Number(part) - Number(total) * (sum === 0 ? 1 / weights.length : weights[at]! / sum)),
+              Math.abs(Number(part) - Number(total) * (sum === 0 ? 1 / weights.length : weights[index]! / sum)),
             ).toBeLessThan(1 + 1e-6)
           })
         },
@@ -460,11 +462,11 @@ describe('forecasts become whole finest steps', () => {
         fc.constantFrom('1', '0.25', '5'),
         (values, step) => {
           let [exact, rounded] = [0, 0]
-          roundForecasts(values, ratio(step)).forEach((one, at) => {
-            exact += values[at]!
-            rounded += Number(one.valueOf())
+          roundForecasts(values, ratio(step)).forEach((first, index) => {
+            exact += values[index]!
+            rounded += Number(first.valueOf())
             expect(Math.abs(exact - rounded)).toBeLessThanOrEqual(Number(step) / 2 + 1e-6)
-            expect(one.compare(ratio(0))).toBeGreaterThanOrEqual(0)
+            expect(first.compare(ratio(0))).toBeGreaterThanOrEqual(0)
           })
         },
       ),

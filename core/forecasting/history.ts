@@ -61,7 +61,7 @@ export function historyOf({ sales, corrections = [], borrowed = null, step, upTo
   if (periods.length === 0) {
     return null
   }
-  const [sold, own, other] = [sales, counted, lent].map((list) => sumByPeriod(list, periods)) as [
+  const [sold, own, candidate] = [sales, counted, lent].map((list) => sumByPeriod(list, periods)) as [
     number[],
     number[],
     number[],
@@ -69,9 +69,9 @@ export function historyOf({ sales, corrections = [], borrowed = null, step, upTo
   return {
     periods,
     sold,
-    borrowed: other,
+    borrowed: candidate,
     series: {
-      values: own.map((value, at) => Math.max(0, value + other[at]!)),
+      values: own.map((value, index) => Math.max(0, value + candidate[index]!)),
       period: roundOf(step),
       days: periods.map(daysIn),
     },
@@ -87,7 +87,7 @@ function corrected(sales: readonly DaySale[], corrections: readonly HistoryCorre
     const instead =
       sum > 0
         ? inside.map((sale) => ({ day: sale.day, quantity: (sale.quantity * quantity) / sum }))
-        : Array.from({ length: days }, (_, at) => ({ day: toIso(toDay(first) + at), quantity: quantity / days }))
+        : Array.from({ length: days }, (_, index) => ({ day: toIso(toDay(first) + index), quantity: quantity / days }))
     all = [...all.filter((sale) => sale.day < first || sale.day > last), ...instead]
   }
   return all

@@ -36,7 +36,7 @@ function search(f: (x: readonly number[]) => number, start: readonly number[], s
   }
   const simplex = [
     corner([...start]),
-    ...start.map((_, at) => corner(start.map((v, i) => (i === at ? (v > 0.6 ? v - 0.25 : v + 0.25) : v)))),
+    ...start.map((_, index) => corner(start.map((v, i) => (i === index ? (v > 0.6 ? v - 0.25 : v + 0.25) : v)))),
   ]
   const n = start.length
   for (let step = 0; step < steps; step++) {

@@ -13,12 +13,12 @@ export const roundOf = (step: Step): number => (step === 'day' ? 7 : step === 'w
 
 /** The period that a day lies in; weeks begin on Monday. */
 export function periodOf(day: string, step: Step): Period {
-  const at = toDay(day)
+  const ordinal = toDay(day)
   if (step === 'day') {
     return { first: day, last: day }
   }
   if (step === 'week') {
-    const first = at - weekday(at)
+    const first = ordinal - weekday(ordinal)
     return { first: toIso(first), last: toIso(first + 6) }
   }
   const first = `${day.slice(0, 7)}-01`

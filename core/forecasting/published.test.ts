@@ -11,8 +11,8 @@ const near = (own: number, theirs: number): void => {
 }
 const nearAll = (own: readonly number[], theirs: readonly number[]): void => {
   expect(own.length).toBe(theirs.length)
-  theirs.forEach((value, at) => {
-    near(own[at]!, value)
+  theirs.forEach((value, index) => {
+    near(own[index]!, value)
   })
 }
 

@@ -15,7 +15,7 @@ export function shapeOf(
   periods: readonly Period[],
   step: Step,
 ): number[] {
-  const known = new Map(history?.periods.map((period, at) => [period.first, history.series.values[at]!]))
+  const known = new Map(history?.periods.map((period, index) => [period.first, history.series.values[index]!]))
   return periods.map(({ first }) => {
     let [sum, count] = [0, 0]
     // The wanted periods may lie more than a round ahead.

@@ -14,14 +14,14 @@ export function spreadTotal(steps: bigint, weights: readonly number[]): bigint[]
   const all = sum === 0n ? BigInt(weights.length) : sum
   const parts = shares.map((share) => (steps * share) / all)
   const order = shares
-    .map((share, at) => ({ at, rest: (steps * share) % all }))
+    .map((share, index) => ({ at: index, rest: (steps * share) % all }))
     .sort((a, b) => (a.rest > b.rest ? -1 : a.rest < b.rest ? 1 : a.at - b.at))
   let left = steps - parts.reduce((a, b) => a + b, 0n)
-  for (const { at } of order) {
+  for (const { at: index } of order) {
     if (left <= 0n) {
       break
     }
-    parts[at]! += 1n
+    parts[index]! += 1n
     left -= 1n
   }
   return parts

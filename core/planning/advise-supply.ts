@@ -17,16 +17,16 @@ export function adviceOnSupplies(
   lines: Lines,
   safety: Float64Array,
 ): readonly PlanMessage[] {
-  const inTime = supplies.filter((one) => one.at < span && !lines.pulled.has(one))
+  const inTime = supplies.filter((supply) => supply.at < span && !lines.pulled.has(supply))
   if (inTime.length === 0) {
     return []
   }
   const slack = Float64Array.from({ length: span }, (_, day) => lines.balance(day) - safety[day]!)
   const messages: PlanMessage[] = []
-  for (const one of inTime.reverse()) {
-    const from = Math.max(0, one.at)
+  for (const entry of inTime.reverse()) {
+    const from = Math.max(0, entry.at)
     let until = from
-    while (until < span && slack[until]! >= one.quantity) {
+    while (until < span && slack[until]! >= entry.quantity) {
       until++
     }
     const surplus = until === span
@@ -34,13 +34,13 @@ export function adviceOnSupplies(
       continue
     }
     for (let day = from; day < until; day++) {
-      slack[day]! -= one.quantity
+      slack[day]! -= entry.quantity
     }
-    const about = { node: node.id, quantity: one.quantity, supply: one.row.id }
+    const about = { node: node.id, quantity: entry.quantity, supply: entry.row.id }
     messages.push(
       surplus
-        ? { ...about, code: 'surplus', day: one.row.day }
-        : { ...about, code: 'push out', day: toIso(start + until), from: one.row.day },
+        ? { ...about, code: 'surplus', day: entry.row.day }
+        : { ...about, code: 'push out', day: toIso(start + until), from: entry.row.day },
     )
   }
   return messages.reverse()

@@ -68,12 +68,12 @@ export function compileInput(input: PlanInput): Result<Compiled, PlanError> {
   const edges: [number[], number[]] = [[], []]
   for (const [index, node] of input.nodes.entries()) {
     for (const child of componentsOf(node.source)) {
-      const to = byId.get(child)
-      if (to === undefined) {
+      const target = byId.get(child)
+      if (target === undefined) {
         return refuse({ code: 'unknown-node', node: child, by: node.id })
       }
       edges[0].push(index)
-      edges[1].push(to)
+      edges[1].push(target)
     }
   }
   const { order, levels, loops } = orderByLevel(
@@ -91,9 +91,9 @@ export function compileInput(input: PlanInput): Result<Compiled, PlanError> {
       ? shaped({ ...input.nodes[index]!, source: { kind: 'none', reason: 'loop' } })
       : shaped(input.nodes[index]!),
   )
-  const at = byId
+  const position = byId
   for (let place = 0; place < order.length; place++) {
-    at.set(nodes[place]!.id, place)
+    position.set(nodes[place]!.id, place)
   }
   const longest = Math.max(
     span,
@@ -109,12 +109,12 @@ export function compileInput(input: PlanInput): Result<Compiled, PlanError> {
   const daysOf = (calendar: string | null): WorkDays => (calendar !== null && days.get(calendar)) || always
 
   const gifts = new Map<number, Gift[]>()
-  const unknown = collectGifts(nodes, at, gifts)
+  const unknown = collectGifts(nodes, position, gifts)
   if (unknown) {
     return refuse(unknown)
   }
-  const demands = DemandTable.of(input.demands, at, nodes.length, start)
-  const supplies = place(input.supplies, at, nodes.length, start)
+  const demands = DemandTable.of(input.demands, position, nodes.length, start)
+  const supplies = place(input.supplies, position, nodes.length, start)
   if (!(demands instanceof DemandTable)) {
     return refuse(demands)
   }
@@ -122,17 +122,17 @@ export function compileInput(input: PlanInput): Result<Compiled, PlanError> {
     return refuse(supplies)
   }
   const fixed = new Map<number, readonly FixedAt[]>()
-  for (const [id, rows] of groupBy(input.fixed ?? [], (one) => one.node)) {
-    const to = at.get(id)
-    if (to === undefined) {
+  for (const [id, rows] of groupBy(input.fixed ?? [], (entry) => entry.node)) {
+    const target = position.get(id)
+    if (target === undefined) {
       return refuse({ code: 'unknown-node', node: id, by: rows[0]!.id })
     }
-    fixed.set(to, toFixed(rows))
+    fixed.set(target, toFixed(rows))
   }
   const gives = new Map<number, number[]>()
-  for (const [to, links] of gifts) {
+  for (const [target, links] of gifts) {
     for (const { giver } of links) {
-      gives.set(giver, [...(gives.get(giver) ?? []), to])
+      gives.set(giver, [...(gives.get(giver) ?? []), target])
     }
   }
   return ok({
@@ -140,8 +140,8 @@ export function compileInput(input: PlanInput): Result<Compiled, PlanError> {
     start,
     span,
     nodes,
-    at,
-    links: LinkTable.of(nodes, at, daysOf),
+    at: position,
+    links: LinkTable.of(nodes, position, daysOf),
     gifts,
     gives,
     demands,
@@ -149,7 +149,7 @@ export function compileInput(input: PlanInput): Result<Compiled, PlanError> {
     fixed,
     daysOf,
     levels: Int32Array.from(order, (index) => levels[index]!),
-    loops: new Map([...looped].map(([index, path]) => [at.get(input.nodes[index]!.id)!, path])),
+    loops: new Map([...looped].map(([index, path]) => [position.get(input.nodes[index]!.id)!, path])),
   })
 }
 
@@ -175,7 +175,7 @@ export function componentsOf(source: Source): readonly string[] {
 
 function collectGifts(
   nodes: readonly PlanNode[],
-  at: ReadonlyMap<string, number>,
+  entry: ReadonlyMap<string, number>,
   gifts: Map<number, Gift[]>,
 ): PlanError | null {
   for (const [giver, { id, source }] of nodes.entries()) {
@@ -192,15 +192,15 @@ function collectGifts(
               }))
           : []
     for (const { node, gift } of given) {
-      const to = at.get(node)
-      if (to === undefined) {
+      const target = entry.get(node)
+      if (target === undefined) {
         return { code: 'unknown-node', node, by: id }
       }
-      const list = gifts.get(to)
+      const list = gifts.get(target)
       if (list) {
         list.push(gift)
       } else {
-        gifts.set(to, [gift])
+        gifts.set(target, [gift])
       }
     }
   }
@@ -209,22 +209,22 @@ function collectGifts(
 
 function place(
   rows: readonly Supply[],
-  at: ReadonlyMap<string, number>,
+  position: ReadonlyMap<string, number>,
   count: number,
   start: Day,
 ): (readonly Dated[])[] | PlanError {
   const none: readonly Dated[] = []
   const lists = Array.from({ length: count }, () => none)
   for (const row of rows) {
-    const to = at.get(row.node)
-    if (to === undefined) {
+    const target = position.get(row.node)
+    if (target === undefined) {
       return { code: 'unknown-node', node: row.node, by: row.id }
     }
     const entry: Dated = { at: toDay(row.day) - start, quantity: row.quantity, row }
-    if (lists[to] === none) {
-      lists[to] = [entry]
+    if (lists[target] === none) {
+      lists[target] = [entry]
     } else {
-      ;(lists[to] as Dated[]).push(entry)
+      ;(lists[target] as Dated[]).push(entry)
     }
   }
   for (const list of lists) {
@@ -241,12 +241,12 @@ export const byDay = (a: Dated<Demand | Supply>, b: Dated<Demand | Supply>): num
 
 export const toFixed = (rows: readonly FixedOrder[]): readonly FixedAt[] =>
   rows
-    .map((one) => ({
-      id: one.id,
-      due: toDay(one.due),
-      release: toDay(one.release),
-      quantity: one.quantity,
-      supplier: one.supplier,
+    .map((row) => ({
+      id: row.id,
+      due: toDay(row.due),
+      release: toDay(row.release),
+      quantity: row.quantity,
+      supplier: row.supplier,
     }))
     .sort((a, b) => a.due - b.due || (a.id < b.id ? -1 : 1))
 

@@ -6,7 +6,7 @@ function dayOf(iso: string): Day {
   if (iso.length !== 10) {
     return toDay(iso)
   }
-  const digit = (at: number): number => iso.charCodeAt(at) - 48
+  const digit = (index: number): number => iso.charCodeAt(index) - 48
   const month = digit(5) * 10 + digit(6)
   const year = digit(0) * 1000 + digit(1) * 100 + digit(2) * 10 + digit(3) - (month <= 2 ? 1 : 0)
   const era = Math.floor(year / 400)
@@ -18,7 +18,7 @@ function dayOf(iso: string): Day {
 /** A million demands as columns, those of a node together: a day from the start of the plan on (before it where past due), a quantity, and which row it was. */
 export class DemandTable {
   private constructor(
-    readonly at: Int32Array,
+    readonly entry: Int32Array,
     readonly quantity: Float64Array,
     private readonly row: Int32Array,
     private readonly first: Int32Array,
@@ -34,7 +34,7 @@ export class DemandTable {
     count: number,
     start: Day,
   ): DemandTable | { readonly code: 'unknown-node'; readonly node: string; readonly by: string } {
-    const [to, days, quantities] = [
+    const [target, days, quantities] = [
       new Int32Array(rows.length),
       new Int32Array(rows.length),
       new Float64Array(rows.length),
@@ -51,7 +51,7 @@ export class DemandTable {
       if (node === undefined) {
         return { code: 'unknown-node', node: id, by: rows[i]!.id }
       }
-      to[i] = node
+      target[i] = node
       first[node + 1]!++
       days[i] = dayOf(rows[i]!.day) - start
       quantities[i] = rows[i]!.quantity
@@ -60,18 +60,18 @@ export class DemandTable {
       first[node + 1]! += first[node]!
     }
     const next = first.slice()
-    const [at, quantity, row] = [
+    const [index, quantity, row] = [
       new Int32Array(rows.length),
       new Float64Array(rows.length),
       new Int32Array(rows.length),
     ]
     for (let i = 0; i < rows.length; i++) {
-      const place = next[to[i]!]!++
-      at[place] = days[i]!
+      const place = next[target[i]!]!++
+      index[place] = days[i]!
       quantity[place] = quantities[i]!
       row[place] = i
     }
-    return new DemandTable(at, quantity, row, first, rows, new Map(), start)
+    return new DemandTable(index, quantity, row, first, rows, new Map(), start)
   }
 
   /** The same, with all the demands of some nodes replaced. */
@@ -79,7 +79,7 @@ export class DemandTable {
     return changed.size === 0
       ? this
       : new DemandTable(
-          this.at,
+          this.entry,
           this.quantity,
           this.row,
           this.first,
@@ -101,9 +101,9 @@ export class DemandTable {
       }
       return
     }
-    const { at, quantity, first } = this
+    const { entry: index, quantity, first } = this
     for (let i = first[node]!; i < first[node + 1]!; i++) {
-      const day = at[i]! < 0 ? 0 : at[i]!
+      const day = index[i]! < 0 ? 0 : index[i]!
       if (day < gross.length) {
         gross[day]! += quantity[i]!
       }

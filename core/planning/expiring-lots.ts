@@ -37,10 +37,10 @@ export class ExpiringLots {
   }
 
   /** What is lost by a day; each only once. */
-  expire(at: number, told?: (lot: string | null, quantity: number) => void): number {
+  expire(day: number, told?: (lot: string | null, quantity: number) => void): number {
     let lost = 0
     for (const lot of this.lots) {
-      if (lot.gone > at || lot.quantity === 0) {
+      if (lot.gone > day || lot.quantity === 0) {
         continue
       }
       lost += lot.quantity

@@ -159,12 +159,12 @@ export function figuresOf(input: PlanInput, whole: PlanOutput, among: ReadonlySe
     if (worth === 0) {
       continue
     }
-    let at = 0
+    let position = 0
     let balance = node.onHand
     for (const [index, week] of weeks.entries()) {
       const last = toIso(toDay(week) + 6)
-      for (; node.days[at] && node.days[at]!.day <= last; at++) {
-        balance = node.days[at]!.projectedAvailable
+      for (; node.days[position] && node.days[position]!.day <= last; position++) {
+        balance = node.days[position]!.projectedAvailable
       }
       stock[index]! += Math.max(0, balance) * worth
     }

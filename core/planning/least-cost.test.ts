@@ -12,7 +12,7 @@ const leastCost = (
   tiers?: readonly PriceStep[],
 ): Extract<LotRule, { kind: 'least cost' }> => ({ kind: 'least cost', orderCost, holdingCost, tiers })
 const needsOf = (demand: readonly number[]): Requirement[] =>
-  demand.map((quantity, at) => ({ at, quantity })).filter((need) => need.quantity > 0)
+  demand.map((quantity, index) => ({ at: index, quantity })).filter((need) => need.quantity > 0)
 const sizeOf = (asked: number, minimum: number, multiple: number): number =>
   upToMultiple(Math.max(asked, minimum), { numerator: String(multiple), denominator: '1' }).quantity
 

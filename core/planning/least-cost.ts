@@ -143,7 +143,7 @@ export function leastCostOrders(
     }
     const orders: Requirement[] = []
     for (
-      let label = labels[needs.length]!.reduce((least, one) => (one.cost < least.cost ? one : least));
+      let label = labels[needs.length]!.reduce((least, entry) => (entry.cost < least.cost ? entry : least));
       label.from !== null;
       label = label.from
     ) {
@@ -250,7 +250,7 @@ export function leastCostOrders(
     if (wanted <= 0) {
       return [0]
     }
-    const asked: number[] = limits.filter((one) => up(one) >= wanted)
+    const asked: number[] = limits.filter((limit) => up(limit) >= wanted)
     let through = 0
     for (let until = index; until < reach[index]!; until++) {
       through += needs[until]!.quantity
@@ -258,14 +258,14 @@ export function leastCostOrders(
         if (through - stock <= sum) {
           break
         }
-        const one = Math.max(through - stock - sum, least)
-        if (up(one) >= wanted) {
-          asked.push(one)
+        const entry = Math.max(through - stock - sum, least)
+        if (up(entry) >= wanted) {
+          asked.push(entry)
         }
       }
     }
     asked.sort((a, b) => a - b)
-    return asked.filter((one, i) => i === 0 || up(one) !== up(asked[i - 1]!))
+    return asked.filter((entry, i) => i === 0 || up(entry) !== up(asked[i - 1]!))
   }
 }
 
@@ -279,11 +279,11 @@ function sumUp(
     new Float64Array(needs.length + 1),
     new Float64Array(needs.length + 1),
   ]
-  for (let at = 0; at < needs.length; at++) {
-    const until = (needs[at + 1]?.at ?? span) - needs[at]!.at
-    needed[at + 1] = needed[at]! + needs[at]!.quantity
-    days[at + 1] = days[at]! + until
-    weighed[at + 1] = weighed[at]! + needed[at + 1]! * until
+  for (let index = 0; index < needs.length; index++) {
+    const until = (needs[index + 1]?.at ?? span) - needs[index]!.at
+    needed[index + 1] = needed[index]! + needs[index]!.quantity
+    days[index + 1] = days[index]! + until
+    weighed[index + 1] = weighed[index]! + needed[index + 1]! * until
   }
   return { needed, days, weighed }
 }
@@ -291,7 +291,7 @@ function sumUp(
 /** Without limits every order covers whole requirements: from the last one backwards, through which day the order of each would best cover. An order's cost may differ by day. */
 export function coverOrders(
   needs: readonly Requirement[],
-  orderCost: (at: number) => number,
+  orderCost: (day: number) => number,
   holdingCost: number,
 ): readonly Requirement[] {
   const best = new Float64Array(needs.length + 1)

@@ -103,7 +103,7 @@ function loopAmong(
     walked.push(node)
   }
   const ring = walked.slice(place.get(node)!).reverse()
-  const lowest = ring.reduce((least, one, i) => (ids[one]! < ids[ring[least]!]! ? i : least), 0)
+  const lowest = ring.reduce((least, node, i) => (ids[node]! < ids[ring[least]!]! ? i : least), 0)
   const turned = [...ring.slice(lowest), ...ring.slice(0, lowest)]
   return [...turned, turned[0]!]
 }

@@ -91,7 +91,7 @@ export class LinkTable {
   /** `nodes` in the order of netting; every component is among them. */
   static of(
     nodes: readonly PlanNode[],
-    at: ReadonlyMap<string, number>,
+    entry: ReadonlyMap<string, number>,
     daysOf: (calendar: string | null) => WorkDays,
   ): LinkTable {
     const [useFirst, partFirst] = [new Int32Array(nodes.length + 1), new Int32Array(nodes.length + 1)]
@@ -100,10 +100,10 @@ export class LinkTable {
       const { source } = nodes[parent]!
       if (source.kind === 'make') {
         for (const component of source.components) {
-          part.push(at.get(component.node)!)
+          part.push(entry.get(component.node)!)
         }
       } else if (source.kind === 'break down' || source.kind === 'move') {
-        part.push(at.get(source.from)!)
+        part.push(entry.get(source.from)!)
       }
       partFirst[parent + 1] = part.length
     }
@@ -151,16 +151,16 @@ export class LinkTable {
     return table
   }
 
-  private put(at: number, parent: number, runs: boolean, per: Per, offsetDays: number, calendar: number): void {
-    this.parent[at] = parent
-    this.runs[at] = runs ? 1 : 0
-    this.numerator[at] = per.numerator
-    this.fixed[at] = per.fixed
-    this.denominator[at] = per.denominator
-    this.offsetDays[at] = offsetDays
-    this.calendar[at] = calendar
+  private put(day: number, parent: number, runs: boolean, per: Per, offsetDays: number, calendar: number): void {
+    this.parent[day] = parent
+    this.runs[day] = runs ? 1 : 0
+    this.numerator[day] = per.numerator
+    this.fixed[day] = per.fixed
+    this.denominator[day] = per.denominator
+    this.offsetDays[day] = offsetDays
+    this.calendar[day] = calendar
     if (per.exact) {
-      this.exact.set(at, per.exact)
+      this.exact.set(day, per.exact)
     }
   }
 }

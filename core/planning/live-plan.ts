@@ -37,13 +37,13 @@ export class LivePlan {
       this.net = changed.value.plan
       this.input = input
       if (this.net === before) {
-        for (const at of changed.value.reached) {
-          this.written[at] = undefined
+        for (const index of changed.value.reached) {
+          this.written[index] = undefined
         }
       } else {
         this.written = []
       }
-      return ok(changed.value.reached.map((at) => this.net.compiled.nodes[at]!.id))
+      return ok(changed.value.reached.map((index) => this.net.compiled.nodes[index]!.id))
     }
     const opened = NetPlan.open(input)
     if (!opened.ok) {
@@ -57,23 +57,23 @@ export class LivePlan {
 
   /** The lines of one node; null where there is no such node. */
   linesOf(id: string): NodePlan | null {
-    const at = this.net.compiled.at.get(id)
-    return at === undefined ? null : this.write(at).plan
+    const index = this.net.compiled.at.get(id)
+    return index === undefined ? null : this.write(index).plan
   }
 
   /** All that the plan says: as of one made anew. */
   output(): PlanOutput {
-    const all = this.net.compiled.nodes.map((_, at) => this.write(at))
+    const all = this.net.compiled.nodes.map((_, index) => this.write(index))
     return {
-      nodes: all.map((one) => one.plan),
-      orders: all.flatMap((one) => one.orders),
-      pegs: all.flatMap((one) => one.pegs),
-      messages: all.flatMap((one) => one.messages),
+      nodes: all.map((entry) => entry.plan),
+      orders: all.flatMap((entry) => entry.orders),
+      pegs: all.flatMap((entry) => entry.pegs),
+      messages: all.flatMap((entry) => entry.messages),
     }
   }
 
-  private write(at: number): WrittenNode {
-    return (this.written[at] ??= writeNode(this.net, at))
+  private write(day: number): WrittenNode {
+    return (this.written[day] ??= writeNode(this.net, day))
   }
 }
 
@@ -99,7 +99,10 @@ function changesBetween(before: PlanInput, after: PlanInput): readonly NodeChang
     const byId = new Map(nodes.map((node) => [node.id, node]))
     for (const id of new Set([...were.keys(), ...are.keys()])) {
       const [had, has] = [were.get(id) ?? [], are.get(id) ?? []]
-      if (had.length === has.length && had.every((row, at) => row === has[at] || isSame<Demand>(row, has[at]!))) {
+      if (
+        had.length === has.length &&
+        had.every((row, index) => row === has[index] || isSame<Demand>(row, has[index]!))
+      ) {
         continue
       }
       const node: PlanNode | undefined = byId.get(id)

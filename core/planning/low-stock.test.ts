@@ -34,8 +34,8 @@ const told = (given: PlanInput, until = '2026-10-12'): string[] => {
   const found = lowStock(given, until)
   return found.ok
     ? found.value.map(
-        (one) =>
-          `${one.node} ${one.left}/${one.keep} on ${one.lowOn}, ${one.kind ?? 'nothing'} ${one.quantity} by ${one.orderBy}${one.lateBy > 0 ? `, ${one.lateBy} late` : ''}`,
+        (match) =>
+          `${match.node} ${match.left}/${match.keep} on ${match.lowOn}, ${match.kind ?? 'nothing'} ${match.quantity} by ${match.orderBy}${match.lateBy > 0 ? `, ${match.lateBy} late` : ''}`,
       )
     : [found.error.code]
 }

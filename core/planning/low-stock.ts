@@ -40,17 +40,19 @@ export function lowStock(input: PlanInput, until: string): Result<readonly LowSt
   const { compiled, orders, firstHole } = plan
   const limit = toDay(until) - compiled.start
   const found: LowStock[] = []
-  for (const [at, node] of compiled.nodes.entries()) {
+  for (const [index, node] of compiled.nodes.entries()) {
     const { source } = node
     if (source.kind === 'make' && source.handsThrough) {
       continue
     }
     const onHand = node.onHand.reduce((sum, lot) => sum + lot.quantity, 0)
     if (source.kind === 'none') {
-      if (firstHole[at]! < 0 || firstHole[at]! > limit) {
+      if (firstHole[index]! < 0 || firstHole[index]! > limit) {
         continue
       }
-      const low = writeNode(plan, at).plan.days.find((day) => day.withoutOrders < node.safety || day.withoutOrders < 0)
+      const low = writeNode(plan, index).plan.days.find(
+        (day) => day.withoutOrders < node.safety || day.withoutOrders < 0,
+      )
       if (low) {
         found.push({
           node: node.id,
@@ -69,7 +71,7 @@ export function lowStock(input: PlanInput, until: string): Result<readonly LowSt
       continue
     }
     let least = Infinity
-    for (let i = orders.first[at]!; i < orders.first[at]! + orders.count[at]!; i++) {
+    for (let i = orders.first[index]!; i < orders.first[index]! + orders.count[index]!; i++) {
       if (orders.fixed[i]! < 0) {
         least = Math.min(least, orders.release[i]!)
       }
@@ -77,7 +79,9 @@ export function lowStock(input: PlanInput, until: string): Result<readonly LowSt
     if (least > limit) {
       continue
     }
-    const order = writeNode(plan, at).orders.find((one) => !one.fixed && toDay(one.release) - compiled.start <= limit)
+    const order = writeNode(plan, index).orders.find(
+      (order) => !order.fixed && toDay(order.release) - compiled.start <= limit,
+    )
     if (!order) {
       continue
     }

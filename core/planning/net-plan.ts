@@ -37,7 +37,7 @@ export class NetPlan {
     this.orders = new OrderTable(nodes.length)
     this.firstHole = new Int32Array(nodes.length)
     this.flow = { gross: new Float64Array(span), fixed: new Float64Array(span), safety: new Float64Array(span) }
-    this.told = { order: (at, quantity) => this.orders.push(this.node, at, this.releaseOf(at), quantity, -1) }
+    this.told = { order: (index, quantity) => this.orders.push(this.node, index, this.releaseOf(index), quantity, -1) }
   }
 
   /** Errors: `end-before-start`; `unknown-node`. */
@@ -55,32 +55,38 @@ export class NetPlan {
     return ok(made)
   }
 
-  private releaseOf(at: number): number {
+  private releaseOf(day: number): number {
     const { start } = this.compiled
-    return Math.max(0, this.days.back(start + at, this.lead) - start)
+    return Math.max(0, this.days.back(start + day, this.lead) - start)
   }
 
-  private net(at: number): void {
+  private net(position: number): void {
     const { nodes, supplies, fixed, start, span } = this.compiled
-    const node = nodes[at]!
-    this.node = at
-    this.orders.begin(at)
+    const node = nodes[position]!
+    this.node = position
+    this.orders.begin(position)
     const { source } = node
     const handsThrough = source.kind === 'make' && source.handsThrough === true
     this.lead = source.kind === 'none' || handsThrough ? 0 : source.leadDays
     this.days = this.compiled.daysOf(source.kind === 'none' || handsThrough ? null : source.calendar)
-    for (const [index, order] of (fixed.get(at) ?? []).entries()) {
+    for (const [index, order] of (fixed.get(position) ?? []).entries()) {
       if (order.due - start < span) {
-        this.orders.push(at, Math.max(0, order.due - start), Math.max(0, order.release - start), order.quantity, index)
+        this.orders.push(
+          position,
+          Math.max(0, order.due - start),
+          Math.max(0, order.release - start),
+          order.quantity,
+          index,
+        )
       }
     }
-    this.gather(at, this.flow)
-    this.firstHole[at] = walkNode(this.compiled, node, this.flow, supplies[at]!, this.told)
+    this.gather(position, this.flow)
+    this.firstHole[position] = walkNode(this.compiled, node, this.flow, supplies[position]!, this.told)
   }
 
   /** Fills what goes in and out of a node by day, besides its open supply. `asked` and `given` are told each of what other nodes' orders need of it and give it. */
   gather(
-    at: number,
+    index: number,
     flow: Flow,
     asked?: (order: number, parent: number, day: number, quantity: number) => void,
     given?: (order: number, giver: number, day: number, quantity: number) => void,
@@ -90,11 +96,11 @@ export class NetPlan {
     const { gross, fixed, safety } = flow
     gross.fill(0)
     fixed.fill(0)
-    fillSafety(compiled, compiled.nodes[at]!, safety)
-    compiled.demands.addTo(gross, at)
+    fillSafety(compiled, compiled.nodes[index]!, safety)
+    compiled.demands.addTo(gross, index)
     const { links } = compiled
     const { release, quantity: quantities } = orders
-    for (let i = links.useFirst[at]!; i < links.useFirst[at + 1]!; i++) {
+    for (let i = links.useFirst[index]!; i < links.useFirst[index + 1]!; i++) {
       const parent = links.parent[i]!
       const first = orders.first[parent]!
       const end = first + orders.count[parent]!
@@ -124,10 +130,10 @@ export class NetPlan {
         asked?.(order, parent, day, quantity)
       }
     }
-    for (const gift of compiled.gifts.get(at) ?? []) {
+    for (const gift of compiled.gifts.get(index) ?? []) {
       const { giver } = gift
       // What comes after it in the order of netting gives to it only where the lines are written out.
-      if (giver > at && given === undefined) {
+      if (giver > index && given === undefined) {
         continue
       }
       const first = orders.first[giver]!
@@ -140,22 +146,22 @@ export class NetPlan {
           quantities[order]!,
           gift.exact,
         )
-        if (giver < at) {
+        if (giver < index) {
           fixed[orders.due[order]!]! += quantity
         }
         given?.(order, giver, orders.due[order]!, quantity)
       }
     }
-    const first = orders.first[at]!
-    for (let order = first; order < first + orders.count[at]! && orders.fixed[order]! >= 0; order++) {
+    const first = orders.first[index]!
+    for (let order = first; order < first + orders.count[index]! && orders.fixed[order]! >= 0; order++) {
       fixed[orders.due[order]!]! += orders.quantity[order]!
     }
   }
 
   /** The lead time of a node with that of what it is made from, along the longest way, in working days. */
-  wholeLead(at: number): number {
+  wholeLead(day: number): number {
     this.leads ??= this.allLeads()
-    return this.leads[at]!
+    return this.leads[day]!
   }
 
   private allLeads(): Float64Array {
@@ -165,11 +171,11 @@ export class NetPlan {
     } = this.compiled
     const leads = new Float64Array(nodes.length)
     // From the bottom up: each node tells its users how long it takes with all below it.
-    for (let at = nodes.length - 1; at >= 0; at--) {
-      const { source } = nodes[at]!
-      leads[at]! += source.kind === 'none' || (source.kind === 'make' && source.handsThrough) ? 0 : source.leadDays
-      for (let i = useFirst[at]!; i < useFirst[at + 1]!; i++) {
-        leads[parents[i]!] = Math.max(leads[parents[i]!]!, leads[at]! - offsetDays[i]!)
+    for (let index = nodes.length - 1; index >= 0; index--) {
+      const { source } = nodes[index]!
+      leads[index]! += source.kind === 'none' || (source.kind === 'make' && source.handsThrough) ? 0 : source.leadDays
+      for (let i = useFirst[index]!; i < useFirst[index + 1]!; i++) {
+        leads[parents[i]!] = Math.max(leads[parents[i]!]!, leads[index]! - offsetDays[i]!)
       }
     }
     return leads
@@ -185,7 +191,7 @@ export class NetPlan {
   ): Result<{ readonly plan: NetPlan; readonly reached: readonly number[] }, PlanError> {
     const { compiled } = this
     const known = changes.map((change) => ({ ...change, at: compiled.at.get(change.node.id) ?? -1 }))
-    if (known.some(({ at, node }) => at < 0 || !sameParts(compiled.nodes[at]!, node))) {
+    if (known.some(({ at: index, node }) => index < 0 || !sameParts(compiled.nodes[index]!, node))) {
       return this.reopen(changes)
     }
     // The lists are the plan's own: copying a hundred thousand entries would take longer than the change.
@@ -218,26 +224,26 @@ export class NetPlan {
     } = this.compiled
     const waiting = new Heap(changed)
     const reached = new Set<number>()
-    for (let at = waiting.take(); at !== undefined; at = waiting.take()) {
-      if (reached.has(at)) {
+    for (let index = waiting.take(); index !== undefined; index = waiting.take()) {
+      if (reached.has(index)) {
         continue
       }
-      reached.add(at)
-      const [first, count] = [this.orders.first[at]!, this.orders.count[at]!]
-      this.net(at)
-      if (this.orders.sameAs(at, first, count)) {
-        this.orders.restore(at, first, count)
+      reached.add(index)
+      const [first, count] = [this.orders.first[index]!, this.orders.count[index]!]
+      this.net(index)
+      if (this.orders.sameAs(index, first, count)) {
+        this.orders.restore(index, first, count)
         continue
       }
-      this.orders.settle(at, first)
-      for (let i = partFirst[at]!; i < partFirst[at + 1]!; i++) {
+      this.orders.settle(index, first)
+      for (let i = partFirst[index]!; i < partFirst[index + 1]!; i++) {
         waiting.add(part[i]!)
       }
-      for (const to of gives.get(at) ?? []) {
-        if (to > at) {
-          waiting.add(to)
+      for (const target of gives.get(index) ?? []) {
+        if (target > index) {
+          waiting.add(target)
         } else {
-          reached.add(to)
+          reached.add(target)
         }
       }
     }
@@ -249,10 +255,10 @@ export class NetPlan {
     const now = this.snapshot()
     const kept = <T extends { readonly node: string }>(
       rows: readonly T[],
-      of: (change: NodeChange) => readonly T[] | undefined,
+      pick: (change: NodeChange) => readonly T[] | undefined,
     ): T[] => [
-      ...rows.filter((row) => by.get(row.node) === undefined || of(by.get(row.node)!) === undefined),
-      ...changes.flatMap((change) => of(change) ?? []),
+      ...rows.filter((row) => by.get(row.node) === undefined || pick(by.get(row.node)!) === undefined),
+      ...changes.flatMap((change) => pick(change) ?? []),
     ]
     const opened = NetPlan.open({
       ...now,
@@ -264,7 +270,9 @@ export class NetPlan {
       supplies: kept(now.supplies, (change) => change.supplies),
       fixed: kept(now.fixed ?? [], (change) => change.fixed),
     })
-    return opened.ok ? ok({ plan: opened.value, reached: opened.value.compiled.nodes.map((_, at) => at) }) : opened
+    return opened.ok
+      ? ok({ plan: opened.value, reached: opened.value.compiled.nodes.map((_, index) => index) })
+      : opened
   }
 
   /** The snapshot with every change that was taken in. */
@@ -273,18 +281,18 @@ export class NetPlan {
     const given = new Map(input.nodes.map((node) => [node.id, node]))
     return {
       ...input,
-      demands: nodes.flatMap((_, at) => demands.rowsOf(at)),
-      supplies: supplies.flatMap((list) => list.map((one) => one.row)),
+      demands: nodes.flatMap((_, index) => demands.rowsOf(index)),
+      supplies: supplies.flatMap((list) => list.map((entry) => entry.row)),
       // A node of a loop was taken as one without a source; it keeps its own.
-      nodes: nodes.map((node, at) => (this.compiled.loops.has(at) ? given.get(node.id)! : node)),
-      fixed: [...fixed].flatMap(([at, list]) =>
-        list.map((one) => ({
-          id: one.id,
-          node: nodes[at]!.id,
-          quantity: one.quantity,
-          due: toIso(one.due),
-          release: toIso(one.release),
-          ...(one.supplier === undefined ? {} : { supplier: one.supplier }),
+      nodes: nodes.map((node, index) => (this.compiled.loops.has(index) ? given.get(node.id)! : node)),
+      fixed: [...fixed].flatMap(([index, list]) =>
+        list.map((entry) => ({
+          id: entry.id,
+          node: nodes[index]!.id,
+          quantity: entry.quantity,
+          due: toIso(entry.due),
+          release: toIso(entry.release),
+          ...(entry.supplier === undefined ? {} : { supplier: entry.supplier }),
         })),
       ),
     }
@@ -298,11 +306,11 @@ function fillSafety({ input, start, span }: Compiled, node: PlanNode, safety: Fl
   if (kept) {
     for (const season of node.seasons ?? []) {
       for (
-        let at = Math.max(0, toDay(season.first) - start);
-        at <= Math.min(span - 1, toDay(season.last) - start);
-        at++
+        let index = Math.max(0, toDay(season.first) - start);
+        index <= Math.min(span - 1, toDay(season.last) - start);
+        index++
       ) {
-        safety[at] = season.safety
+        safety[index] = season.safety
       }
     }
   }
@@ -327,15 +335,15 @@ const dated = (rows: readonly Supply[], start: Day): readonly Dated[] =>
 class Heap {
   private readonly list: number[] = []
   constructor(start: readonly number[]) {
-    for (const one of start) {
-      this.add(one)
+    for (const node of start) {
+      this.add(node)
     }
   }
-  add(one: number): void {
+  add(entry: number): void {
     const { list } = this
-    let at = list.push(one) - 1
-    for (let up = (at - 1) >> 1; at > 0 && list[up]! > list[at]!; at = up, up = (at - 1) >> 1) {
-      ;[list[at], list[up]] = [list[up]!, list[at]!]
+    let index = list.push(entry) - 1
+    for (let up = (index - 1) >> 1; index > 0 && list[up]! > list[index]!; index = up, up = (index - 1) >> 1) {
+      ;[list[index], list[up]] = [list[up]!, list[index]!]
     }
   }
 
@@ -347,18 +355,18 @@ class Heap {
       return first
     }
     list[0] = last!
-    for (let at = 0; ;) {
-      let least = at
-      for (const child of [2 * at + 1, 2 * at + 2]) {
+    for (let index = 0; ;) {
+      let least = index
+      for (const child of [2 * index + 1, 2 * index + 2]) {
         if (child < list.length && list[child]! < list[least]!) {
           least = child
         }
       }
-      if (least === at) {
+      if (least === index) {
         return first
       }
-      ;[list[at], list[least]] = [list[least]!, list[at]!]
-      at = least
+      ;[list[index], list[least]] = [list[least]!, list[index]!]
+      index = least
     }
   }
 }

@@ -34,14 +34,14 @@ export class OrderTable {
   }
 
   push(node: number, due: number, release: number, quantity: number, fixed: number): void {
-    const at = this.used++
-    if (at >= this.due.length) {
+    const index = this.used++
+    if (index >= this.due.length) {
       this.grow()
     }
-    this.due[at] = due
-    this.release[at] = release
-    this.quantity[at] = quantity
-    this.fixed[at] = fixed
+    this.due[index] = due
+    this.release[index] = release
+    this.quantity[index] = quantity
+    this.fixed[index] = fixed
     this.count[node]!++
   }
 

@@ -36,7 +36,7 @@ export function pegNode(
     }))
     .sort((a, b) => a.until - b.until || (a.id < b.id ? -1 : 1))
   const coming = arrivals
-    .map((one) => ({ ...one, left: one.quantity }))
+    .map((arrival) => ({ ...arrival, left: arrival.quantity }))
     .sort((a, b) => a.day - b.day || (a.id < b.id ? -1 : 1))
   const inOrder = [...demands].sort((a, b) => a.day - b.day || a.priority - b.priority || (a.id < b.id ? -1 : 1))
   const pegs: Peg[] = []

@@ -19,11 +19,11 @@ export function plan(input: PlanInput): Result<PlanOutput, PlanError> {
 
 /** Everything that an open plan says. */
 export function writePlan(opened: NetPlan): PlanOutput {
-  const written = opened.compiled.nodes.map((_, at) => writeNode(opened, at))
+  const written = opened.compiled.nodes.map((_, index) => writeNode(opened, index))
   return {
-    nodes: written.map((one) => one.plan),
-    orders: written.flatMap((one) => one.orders),
-    pegs: written.flatMap((one) => one.pegs),
-    messages: written.flatMap((one) => one.messages),
+    nodes: written.map((result) => result.plan),
+    orders: written.flatMap((result) => result.orders),
+    pegs: written.flatMap((result) => result.pegs),
+    messages: written.flatMap((result) => result.messages),
   }
 }

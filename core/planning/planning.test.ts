@@ -47,18 +47,18 @@ const node = (id: string, onHand: number, source: Source, safety = 0): PlanNode 
   safety,
   onHand: onHand > 0 ? [{ lot: null, quantity: onHand, expiresOn: null }] : [],
 })
-const demand = (id: string, at: string, day: string, quantity: number): Demand => ({
+const demand = (id: string, node: string, day: string, quantity: number): Demand => ({
   id,
-  node: at,
+  node: node,
   day,
   quantity,
   kind: 'sales order',
   label: id,
   priority: 0,
 })
-const supply = (id: string, at: string, day: string, quantity: number): Supply => ({
+const supply = (id: string, node: string, day: string, quantity: number): Supply => ({
   id,
-  node: at,
+  node: node,
   day,
   quantity,
   kind: 'purchase order',

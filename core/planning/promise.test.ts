@@ -40,8 +40,8 @@ const input = (
   end: iso(200),
   calendars: { week: { weekdays: [true, true, true, true, true, false, false], closed: [] } },
   nodes,
-  demands: demands.map(([id, day, quantity], at) => ({
-    id: `d${at}`,
+  demands: demands.map(([id, day, quantity], index) => ({
+    id: `d${index}`,
     node: id,
     day: iso(day),
     quantity,
@@ -49,19 +49,19 @@ const input = (
     label: '',
     priority: 0,
   })),
-  supplies: supplies.map(([id, day, quantity], at) => ({
-    id: `s${at}`,
+  supplies: supplies.map(([id, day, quantity], index) => ({
+    id: `s${index}`,
     node: id,
     day: iso(day),
     quantity,
     kind: 'purchase order',
-    label: `PO-${at}`,
+    label: `PO-${index}`,
   })),
 })
 function ask(from: PlanInput, ...asks: [node: string, quantity: number][]): readonly Promised[] {
   const found = promise(
     from,
-    asks.map(([id, quantity], at) => ({ id: String(at), node: id, quantity })),
+    asks.map(([id, quantity], index) => ({ id: String(index), node: id, quantity })),
   )
   if (!found.ok) {
     throw new Error(found.error.code)
@@ -277,7 +277,7 @@ describe('a promise can be kept', () => {
             demands,
             supplies,
           )
-          const [{ on }] = ask(network, ['top', wanted]) as [Promised]
+          const [{ on: day }] = ask(network, ['top', wanted]) as [Promised]
           const late = (from: PlanInput): number => {
             const found = plan(from)
             if (!found.ok) {
@@ -292,7 +292,7 @@ describe('a promise can be kept', () => {
               {
                 id: 'new',
                 node: 'top',
-                day: on!,
+                day: day!,
                 quantity: wanted,
                 kind: 'sales order' as const,
                 label: '',

@@ -109,20 +109,20 @@ export function promise(input: PlanInput, asks: readonly Ask[]): Result<readonly
         free.take(start, now)
       }
       const rest = produce(node, quantity - now)
-      const on = rest.on === null ? null : Math.max(start, rest.on)
-      return { on, ways: [...freeNow(node, now), ...rest.ways] }
+      const available = rest.on === null ? null : Math.max(start, rest.on)
+      return { on: available, ways: [...freeNow(node, now), ...rest.ways] }
     }
     if (whole === start) {
       free.take(start, quantity)
       return { on: start, ways: [{ kind: 'free', node: node.id, quantity, on: input.start }] }
     }
-    const kept = [...left].map(([id, one]): [string, Free] => [id, one.copy()])
+    const kept = [...left].map(([id, entry]): [string, Free] => [id, entry.copy()])
     const fetched = fetch()
     if (whole === null || (fetched.on !== null && fetched.on < whole)) {
       return fetched
     }
-    for (const [id, one] of kept) {
-      left.set(id, one)
+    for (const [id, entry] of kept) {
+      left.set(id, entry)
     }
     const [now, brings] = [
       Math.min(quantity, left.get(node.id)!.at(start)),
@@ -151,8 +151,11 @@ export function promise(input: PlanInput, asks: readonly Ask[]): Result<readonly
     }
     const calendar = calendarOf(source.calendar)
     if (source.kind === 'buy') {
-      const on = forward(calendar, start, source.leadDays)
-      return { on, ways: [{ kind: 'buy', node: node.id, quantity, on: toIso(on), leadDays: source.leadDays }] }
+      const available = forward(calendar, start, source.leadDays)
+      return {
+        on: available,
+        ways: [{ kind: 'buy', node: node.id, quantity, on: toIso(available), leadDays: source.leadDays }],
+      }
     }
     const leadDays = source.kind === 'make' && source.handsThrough ? 0 : source.leadDays
     const parts = needsOf(node, quantity).map((need) => get(nodes.get(need.node)!, need.quantity))
@@ -160,15 +163,15 @@ export function promise(input: PlanInput, asks: readonly Ask[]): Result<readonly
       (latest, part) => (latest === null || part.on === null ? null : Math.max(latest, part.on)),
       start,
     )
-    const on = ready === null ? null : forward(calendar, ready, leadDays)
+    const entry = ready === null ? null : forward(calendar, ready, leadDays)
     return {
-      on,
+      on: entry,
       ways: [
         {
           kind: source.kind,
           node: node.id,
           quantity,
-          on: on === null ? null : toIso(on),
+          on: entry === null ? null : toIso(entry),
           begin: ready === null ? null : toIso(ready),
           leadDays,
           from: parts.flatMap((part) => part.ways),
@@ -183,8 +186,8 @@ export function promise(input: PlanInput, asks: readonly Ask[]): Result<readonly
       if (!known) {
         return { id, on: null, ways: [{ kind: 'none' as const, node, quantity, on: null, reason: 'not held' }] }
       }
-      const { on, ways } = quantity > 0 ? get(known, quantity) : { on: start, ways: [] }
-      return { id, on: on === null ? null : toIso(on), ways }
+      const { on: available, ways } = quantity > 0 ? get(known, quantity) : { on: start, ways: [] }
+      return { id, on: available === null ? null : toIso(available), ways }
     }),
   )
 }

@@ -56,13 +56,13 @@ describe('which sites share their stock', () => {
         }
         const last = areas.waysFrom(1)
         for (const site of [2, 3, 4, 5, 6]) {
-          let [at, days, hops] = [areas.areaOf(site)!, 0, 0]
-          for (; at !== 1 && last.has(at) && hops < 10; hops++) {
-            const w = last.get(at)!
+          let [index, days, hops] = [areas.areaOf(site)!, 0, 0]
+          for (; index !== 1 && last.has(index) && hops < 10; hops++) {
+            const w = last.get(index)!
             days += w.days
-            at = areas.areaOf(w.from)!
+            index = areas.areaOf(w.from)!
           }
-          expect(at === 1 ? days : Infinity).toBe(far[1]![site])
+          expect(index === 1 ? days : Infinity).toBe(far[1]![site])
         }
       }),
       { numRuns: 1000 },

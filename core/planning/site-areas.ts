@@ -76,18 +76,18 @@ export class SiteAreas {
     for (let changed = true; changed;) {
       changed = false
       for (const way of this.ways) {
-        const at = reached.get(this.areas.get(way.from)!)
-        if (!at) {
+        const index = reached.get(this.areas.get(way.from)!)
+        if (!index) {
           continue
         }
-        const to = this.areas.get(way.to)!
-        const now = { days: at.days + way.days, hops: at.hops + 1 }
-        const known = reached.get(to)
+        const target = this.areas.get(way.to)!
+        const now = { days: index.days + way.days, hops: index.hops + 1 }
+        const known = reached.get(target)
         if (known && (known.days < now.days || (known.days === now.days && known.hops <= now.hops))) {
           continue
         }
-        reached.set(to, now)
-        last.set(to, way)
+        reached.set(target, now)
+        last.set(target, way)
         changed = true
       }
     }

@@ -284,7 +284,7 @@ describe('a snapshot from a file', () => {
 })
 
 describe('the sentence of every message', () => {
-  const at = { node: 'g', day: '2026-10-08', quantity: 3 }
+  const index = { node: 'g', day: '2026-10-08', quantity: 3 }
   const words = {
     item: () => 'GLUE',
     quantity: (_: string, steps: number) => `${steps} kg`,
@@ -292,23 +292,26 @@ describe('the sentence of every message', () => {
     ref: (id: string) => id.toUpperCase(),
   }
   it.each<[PlanMessage, string]>([
-    [{ ...at, code: 'short' }, 'GLUE: 3 kg short on 08.'],
+    [{ ...index, code: 'short' }, 'GLUE: 3 kg short on 08.'],
     [
-      { ...at, code: 'late order', order: 'o', lateBy: 3, promised: '2026-10-11' },
+      { ...index, code: 'late order', order: 'o', lateBy: 3, promised: '2026-10-11' },
       'GLUE: 3 kg needed on 08 can be there on 11 at the earliest, 3 working days of lead time too late.',
     ],
-    [{ ...at, code: 'pull in', supply: 'po-1', from: '2026-10-20' }, 'PO-1: pull in 3 kg of GLUE from 20 to 08.'],
-    [{ ...at, code: 'surplus', supply: 'po-1' }, 'PO-1: nothing in the horizon needs the 3 kg of GLUE due on 08.'],
-    [{ ...at, code: 'past due', ref: 'so-1' }, 'SO-1: 3 kg of GLUE was due on 08.'],
-    [{ ...at, code: 'will expire', lot: 'L1' }, 'GLUE: 3 kg will expire unused on 08 (lot L1).'],
-    [{ ...at, code: 'will expire', lot: null }, 'GLUE: 3 kg will expire unused on 08.'],
-    [{ ...at, code: 'no source' }, "GLUE: nothing says where it comes from. Give it a supplier's terms on its page."],
-    [{ ...at, code: 'no BOM' }, 'GLUE: it is made, but has no bill of materials. Write one on its page.'],
+    [{ ...index, code: 'pull in', supply: 'po-1', from: '2026-10-20' }, 'PO-1: pull in 3 kg of GLUE from 20 to 08.'],
+    [{ ...index, code: 'surplus', supply: 'po-1' }, 'PO-1: nothing in the horizon needs the 3 kg of GLUE due on 08.'],
+    [{ ...index, code: 'past due', ref: 'so-1' }, 'SO-1: 3 kg of GLUE was due on 08.'],
+    [{ ...index, code: 'will expire', lot: 'L1' }, 'GLUE: 3 kg will expire unused on 08 (lot L1).'],
+    [{ ...index, code: 'will expire', lot: null }, 'GLUE: 3 kg will expire unused on 08.'],
     [
-      { ...at, code: 'no conversion' },
+      { ...index, code: 'no source' },
+      "GLUE: nothing says where it comes from. Give it a supplier's terms on its page.",
+    ],
+    [{ ...index, code: 'no BOM' }, 'GLUE: it is made, but has no bill of materials. Write one on its page.'],
+    [
+      { ...index, code: 'no conversion' },
       'GLUE: a unit of its bill or terms cannot be converted. Add a pack or a bridge on the item.',
     ],
-    [{ ...at, code: 'retired' }, 'GLUE: it is retired or no longer bought, so nothing is planned for it.'],
+    [{ ...index, code: 'retired' }, 'GLUE: it is retired or no longer bought, so nothing is planned for it.'],
   ])('%j', (message, sentence) => {
     expect(describeMessage(message, words)).toBe(sentence)
   })

@@ -24,11 +24,11 @@ export interface OrderFacts {
 
 /** Is told what the walk does; the walk itself keeps nothing. */
 export interface WalkTold {
-  order(at: number, quantity: number, times: number, facts: OrderFacts): void
-  pulled?(at: number, supply: Dated): void
-  lost?(at: number, lot: string | null, quantity: number): void
-  lacking?(at: number, balance: number): void
-  day?(at: number, scheduled: number, net: number, planned: number, balance: number, bare: number): void
+  order(day: number, quantity: number, times: number, facts: OrderFacts): void
+  pulled?(day: number, supply: Dated): void
+  lost?(day: number, lot: string | null, quantity: number): void
+  lacking?(day: number, balance: number): void
+  day?(day: number, scheduled: number, net: number, planned: number, balance: number, bare: number): void
 }
 
 export const EXACT: LotRule = { kind: 'exact' }
@@ -99,46 +99,46 @@ export function walkNode(
   const quiet = lots === null && ahead === null && told.day === undefined && node.seasons === undefined
   const least = Math.max(safety[0]!, reorderPoint)
 
-  for (let at = 0; at < span; at++) {
-    if (quiet && at > 0 && balance >= least) {
+  for (let index = 0; index < span; index++) {
+    if (quiet && index > 0 && balance >= least) {
       const coming = Math.min(
         next < supplies.length ? supplies[next]!.at : span,
         dated < supplies.length ? supplies[dated]!.at : span,
       )
-      while (at < coming && gross[at] === 0 && fixed[at] === 0) {
-        at++
+      while (index < coming && gross[index] === 0 && fixed[index] === 0) {
+        index++
       }
-      if (at >= span) {
+      if (index >= span) {
         break
       }
     }
     if (lots) {
-      const lost = lots.expire(at, told.lost && ((lot, quantity) => told.lost!(at, lot, quantity)))
+      const lost = lots.expire(index, told.lost && ((lot, quantity) => told.lost!(index, lot, quantity)))
       balance -= lost
       bare -= lost
     }
     let scheduled = 0
-    for (; dated < supplies.length && supplies[dated]!.at <= at; dated++) {
+    for (; dated < supplies.length && supplies[dated]!.at <= index; dated++) {
       bare += supplies[dated]!.quantity
     }
-    for (; next < supplies.length && supplies[next]!.at <= at; next++) {
+    for (; next < supplies.length && supplies[next]!.at <= index; next++) {
       scheduled += supplies[next]!.quantity
     }
-    balance += scheduled + fixed[at]!
+    balance += scheduled + fixed[index]!
     const before = balance
-    balance -= gross[at]!
-    bare -= gross[at]!
-    const level = upTo ? reorderPoint : safety[at]!
+    balance -= gross[index]!
+    bare -= gross[index]!
+    const level = upTo ? reorderPoint : safety[index]!
     if (balance < level || ahead) {
       for (
         ;
         next < supplies.length &&
-        (ahead ? next < ahead.reached[at]! : balance < level && supplies[next]!.at <= at + window);
+        (ahead ? next < ahead.reached[index]! : balance < level && supplies[next]!.at <= index + window);
         next++
       ) {
         balance += supplies[next]!.quantity
         scheduled += supplies[next]!.quantity
-        told.pulled?.(at, supplies[next]!)
+        told.pulled?.(index, supplies[next]!)
       }
     }
     let net = 0
@@ -146,12 +146,12 @@ export function walkNode(
     if (sizing === null) {
       if (balance < level) {
         net = level - balance
-        told.lacking?.(at, balance)
+        told.lacking?.(index, balance)
       }
     } else {
-      const asked = ahead ? ahead.orders[at]! : balance < level ? askedBy(at, level - balance, balance, next) : 0
+      const asked = ahead ? ahead.orders[index]! : balance < level ? askedBy(index, level - balance, balance, next) : 0
       if (asked > 0) {
-        net = ahead ? ahead.nets[at]! : level - balance
+        net = ahead ? ahead.nets[index]! : level - balance
         facts.balanceBefore = before
         facts.net = net
         facts.byRule = asked
@@ -159,47 +159,47 @@ export function walkNode(
         if (whole > 0 && asked < 2 ** 51) {
           const times = Math.ceil((asked > sizing.minimum ? asked : sizing.minimum) / whole)
           planned = times * whole
-          told.order(at, planned, times, facts)
+          told.order(index, planned, times, facts)
         } else {
           const parts = splitOrder(asked, sizing.minimum, sizing.multiple, sizing.maximum)
           facts.parts = parts.length
           for (const part of parts) {
-            told.order(at, part.quantity, part.times, facts)
+            told.order(index, part.quantity, part.times, facts)
             planned += part.quantity
           }
         }
         balance += planned
       }
     }
-    lots?.use(gross[at]!)
-    if (firstHole < 0 && bare < safety[at]!) {
-      firstHole = at
+    lots?.use(gross[index]!)
+    if (firstHole < 0 && bare < safety[index]!) {
+      firstHole = index
     }
     if (tellDay) {
-      tellDay.day!(at, scheduled, net, planned, balance, bare)
+      tellDay.day!(index, scheduled, net, planned, balance, bare)
     }
   }
   return firstHole
 
   // What changes day by day is handed over: a captured number would be boxed at every step.
-  function askedBy(at: number, net: number, balance: number, next: number): number {
+  function askedBy(day: number, net: number, balance: number, next: number): number {
     if (fixedSize !== undefined) {
       return Math.ceil(net / fixedSize) * fixedSize
     }
     if (rule.kind === 'cover') {
-      return coveredFrom(at, net, rule.days, balance, next)
+      return coveredFrom(day, net, rule.days, balance, next)
     }
     return rule.kind === 'up to' ? Math.max(rule.maximum, rule.reorderPoint) - balance : net
   }
 
   /** The most that is missing on a day from here through the days covered, with no further orders. */
-  function coveredFrom(at: number, net: number, days: number, balance: number, next: number): number {
+  function coveredFrom(day: number, net: number, days: number, balance: number, next: number): number {
     let most = net
     let then = balance
     let coming = next
     const left = lots?.copy()
-    left?.use(gross[at]!)
-    for (let u = at + 1; u < Math.min(span, at + days); u++) {
+    left?.use(gross[day]!)
+    for (let u = day + 1; u < Math.min(span, day + days); u++) {
       if (left) {
         then -= left.expire(u)
       }
@@ -229,21 +229,21 @@ export function walkNode(
     }
     let come = 0
     walkNode(compiled, exact, flow, supplies, {
-      order: (at, quantity) => {
-        needs.push({ at, quantity })
-        nets[at] = quantity
+      order: (index, quantity) => {
+        needs.push({ at: index, quantity })
+        nets[index] = quantity
       },
-      pulled: (at) => {
-        while (come < supplies.length && supplies[come]!.at <= at) {
+      pulled: (index) => {
+        while (come < supplies.length && supplies[come]!.at <= index) {
           come++
         }
         come++
       },
-      day: (at) => {
-        while (come < supplies.length && supplies[come]!.at <= at) {
+      day: (index) => {
+        while (come < supplies.length && supplies[come]!.at <= index) {
           come++
         }
-        reached[at] = come
+        reached[index] = come
       },
     })
     for (const order of leastCostOrders(needs, span, { rule: leastCost, minimum, multiple })) {
@@ -268,8 +268,8 @@ export function sizeOfRule(rule: LotRule, gross: Float64Array, span: number): nu
     return undefined
   }
   let demand = 0
-  for (let at = 0; at < span; at++) {
-    demand += gross[at]!
+  for (let index = 0; index < span; index++) {
+    demand += gross[index]!
   }
   return Math.max(1, Math.ceil(Math.sqrt((2 * ((demand * 365) / span) * rule.orderCost) / rule.holdingCost)))
 }

@@ -47,9 +47,9 @@ const input = (
   nodes,
   supplies: [],
   ...more,
-  demands: demands.map(([at, day, quantity, kind = 'sales order'], i) => ({
+  demands: demands.map(([index, day, quantity, kind = 'sales order'], i) => ({
     id: `d${i}`,
-    node: at,
+    node: index,
     day,
     quantity,
     kind,
@@ -67,9 +67,9 @@ const run = (snapshot: PlanInput): PlanOutput => {
 const orders = (snapshot: PlanInput): string[] =>
   run(snapshot).orders.map((o) => `${o.kind} ${o.quantity} ${o.node} ${o.release.slice(5)}→${o.due.slice(5)}`)
 const open = (nodes: PlanNode[], ...supplies: [node: string, day: string, quantity: number][]): Partial<PlanInput> => ({
-  supplies: supplies.map(([at, day, quantity], i) => ({
+  supplies: supplies.map(([index, day, quantity], i) => ({
     id: `s${i}`,
-    node: at,
+    node: index,
     day,
     quantity,
     kind: 'purchase order',
@@ -242,7 +242,7 @@ describe('what a plan comes to', () => {
         [node('x', buy({ prices, multiple: { numerator: String(multiple), denominator: '1' } }))],
         [['x', '2026-10-20', quantity]],
       )
-      return nearTiers(snapshot, run(snapshot)).map((one) => [one.quantity, one.upTo, one.costNow, one.costThen])
+      return nearTiers(snapshot, run(snapshot)).map((tier) => [tier.quantity, tier.upTo, tier.costNow, tier.costThen])
     }
     expect([near(9), near(8), near(7), near(10), near(9, 3)]).toEqual([
       [[9, 10, 90, 80]],
@@ -373,14 +373,14 @@ describe('a plan that stays open', () => {
     }
     const { compiled } = opened.value
     const p = compiled.nodes[compiled.at.get('p')!]!
-    const named = (reached: readonly number[]): string[] => reached.map((at) => compiled.nodes[at]!.id)
+    const named = (reached: readonly number[]): string[] => reached.map((index) => compiled.nodes[index]!.id)
     const more = opened.value.change([{ node: { ...p, safety: 3 } }])
     expect(more.ok && named(more.value.reached)).toEqual(['p', 'c'])
     const c = compiled.nodes[compiled.at.get('c')!]!
     const own = opened.value.change([{ node: { ...c, safety: 0 } }])
     expect(own.ok && named(own.value.reached)).toEqual(['c'])
-    const other = opened.value.change([{ node: { ...p, source: make(['z', 1]) } }])
-    expect(other.ok && other.value.reached.length).toBe(3)
+    const second = opened.value.change([{ node: { ...p, source: make(['z', 1]) } }])
+    expect(second.ok && second.value.reached.length).toBe(3)
     expect(opened.value.change([{ node: { ...p, source: make(['ghost', 1]) } }])).toEqual({
       ok: false,
       error: { code: 'unknown-node', node: 'ghost', by: 'p' },

@@ -21,13 +21,13 @@ export function countWorkDays(calendar: WorkingCalendar, first: Day, last: Day):
   const within = (day: Day): boolean => day >= first && day <= last
   return {
     back(day, days) {
-      const at = within(day) ? rank[day - first]! - 1 - days : -1
-      return at >= 0 ? worked[at]! : back(calendar, day, days)
+      const index = within(day) ? rank[day - first]! - 1 - days : -1
+      return index >= 0 ? worked[index]! : back(calendar, day, days)
     },
     forward(day, days) {
       const before = within(day) ? rank[day - first]! : -1
-      const at = before < 0 ? -1 : (before > 0 && worked[before - 1] === day ? before - 1 : before) + days
-      return at >= 0 && at < worked.length ? worked[at]! : forward(calendar, day, days)
+      const index = before < 0 ? -1 : (before > 0 && worked[before - 1] === day ? before - 1 : before) + days
+      return index >= 0 && index < worked.length ? worked[index]! : forward(calendar, day, days)
     },
     between: (from, to) =>
       within(from) && within(to)

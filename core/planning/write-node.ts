@@ -18,10 +18,10 @@ export interface WrittenNode {
 export const orderId = (node: string, number: number): string => `planned:${node}:${number}`
 
 /** Everything that an open plan says about one node: its lines, its orders with their numbers, who gets what, and what there is to say. */
-export function writeNode(plan: NetPlan, at: number): WrittenNode {
+export function writeNode(plan: NetPlan, index: number): WrittenNode {
   const { compiled, orders: table } = plan
   const { start, span, nodes } = compiled
-  const node = nodes[at]!
+  const node = nodes[index]!
   const { source } = node
   const handsThrough = source.kind === 'make' && source.handsThrough === true
   const iso = (day: number): string => toIso(start + day)
@@ -34,13 +34,13 @@ export function writeNode(plan: NetPlan, at: number): WrittenNode {
       messages.push({ code: 'past due', node: node.id, day: row.day, quantity: row.quantity, ref: row.id })
     }
   }
-  if (compiled.loops.has(at)) {
-    messages.push({ code: 'loop', node: node.id, day: iso(0), quantity: 0, path: compiled.loops.get(at)! })
+  if (compiled.loops.has(index)) {
+    messages.push({ code: 'loop', node: node.id, day: iso(0), quantity: 0, path: compiled.loops.get(index)! })
   }
-  const demands = [...compiled.demands.rowsOf(at)].sort((a, b) =>
+  const demands = [...compiled.demands.rowsOf(index)].sort((a, b) =>
     a.day === b.day ? (a.id < b.id ? -1 : 1) : a.day < b.day ? -1 : 1,
   )
-  const supplies = compiled.supplies[at]!
+  const supplies = compiled.supplies[index]!
   for (const demand of demands) {
     pastDue(demand)
     const day = Math.max(0, toDay(demand.day) - start)
@@ -48,15 +48,15 @@ export function writeNode(plan: NetPlan, at: number): WrittenNode {
       wanted.push({ id: demand.id, day, quantity: demand.quantity, priority: demand.priority })
     }
   }
-  for (const one of supplies) {
-    pastDue(one.row)
+  for (const supply of supplies) {
+    pastDue(supply.row)
   }
 
   // A parent with two lines of the same component asks twice; it is one demand.
   const byOrder = new Map<string, Wanted>()
   const flow = { gross: new Float64Array(span), fixed: new Float64Array(span), safety: new Float64Array(span) }
   plan.gather(
-    at,
+    index,
     flow,
     (order, parent, day, quantity) => {
       const id = `${idOf(plan, parent, order)}>${node.id}`
@@ -72,7 +72,7 @@ export function writeNode(plan: NetPlan, at: number): WrittenNode {
     },
     (order, giver, day, quantity) => {
       arrivals.push({ id: `${idOf(plan, giver, order)}+${node.id}`, day, quantity })
-      if (giver > at) {
+      if (giver > index) {
         late[day]! += quantity
       }
     },
@@ -95,23 +95,23 @@ export function writeNode(plan: NetPlan, at: number): WrittenNode {
   const sizing = source.kind === 'none' ? null : sizingOf(source, node.id)
   const multiple =
     sizing === null ? 1 : Number(BigInt(sizing.multiple.numerator)) / Number(BigInt(sizing.multiple.denominator))
-  for (const one of compiled.fixed.get(at) ?? []) {
-    if (one.due - start >= span) {
+  for (const entry of compiled.fixed.get(index) ?? []) {
+    if (entry.due - start >= span) {
       continue
     }
-    const due = Math.max(0, one.due - start)
-    const from = wayFrom(node, one.supplier)
+    const due = Math.max(0, entry.due - start)
+    const from = wayFrom(node, entry.supplier)
     const [their, lead] =
       from === source || from.kind === 'none' ? [days, leadDays] : [compiled.daysOf(from.calendar), from.leadDays]
-    const wantedRelease = their ? their.back(one.due, lead) : one.release
+    const wantedRelease = their ? their.back(entry.due, lead) : entry.release
     const lateBy = their && wantedRelease < start ? their.between(wantedRelease, start) : 0
     orders.push({
-      id: one.id,
+      id: entry.id,
       node: node.id,
       kind,
-      quantity: one.quantity,
+      quantity: entry.quantity,
       due: iso(due),
-      release: toIso(Math.max(start, one.release)),
+      release: toIso(Math.max(start, entry.release)),
       lateBy,
       promised: lateBy > 0 ? toIso(their!.forward(start, lead)) : iso(due),
       fixed: true,
@@ -122,14 +122,14 @@ export function writeNode(plan: NetPlan, at: number): WrittenNode {
         safety: flow.safety[due]!,
         netRequirement: 0,
         rule: 'exact',
-        byRule: one.quantity,
+        byRule: entry.quantity,
         minimum: sizing?.minimum ?? 0,
         multiple,
         times: 1,
         leadDays: lead,
       },
     })
-    arrivals.push({ id: one.id, day: due, quantity: one.quantity })
+    arrivals.push({ id: entry.id, day: due, quantity: entry.quantity })
   }
   const fixedOrders = orders.length
   const rule = handsThrough || source.kind === 'none' ? EXACT : (node.rule ?? EXACT)
@@ -137,8 +137,8 @@ export function writeNode(plan: NetPlan, at: number): WrittenNode {
   const lines = new Lines(span)
   let short = 0
   let told = false
-  for (const one of supplies) {
-    lines.mark(Math.max(0, one.at))
+  for (const supply of supplies) {
+    lines.mark(Math.max(0, supply.at))
   }
   walkNode(compiled, node, flow, supplies, {
     order(due, quantity, times, facts) {
@@ -220,9 +220,9 @@ export function writeNode(plan: NetPlan, at: number): WrittenNode {
       lines.set(day, flow, scheduled, net, planned, balance, bare, late)
     },
   })
-  for (const one of supplies) {
-    if (one.at < span && !lines.pulled.has(one)) {
-      arrivals.push({ id: one.row.id, day: Math.max(0, one.at), quantity: one.quantity })
+  for (const supply of supplies) {
+    if (supply.at < span && !lines.pulled.has(supply)) {
+      arrivals.push({ id: supply.row.id, day: Math.max(0, supply.at), quantity: supply.quantity })
     }
   }
   let onHand = 0
@@ -230,33 +230,33 @@ export function writeNode(plan: NetPlan, at: number): WrittenNode {
     onHand += lot.quantity
   }
   for (let i = 0; i < orders.length; i++) {
-    lines.release(table.release[table.first[at]! + i]!, orders[i]!.quantity)
+    lines.release(table.release[table.first[index]! + i]!, orders[i]!.quantity)
   }
   messages.push(...adviceOnSupplies(compiled, node, supplies, lines, flow.safety))
   const longest = compiled.input.longestLeadDays ?? span - 1
-  const whole = wanted.length > 0 ? plan.wholeLead(at) : 0
+  const whole = wanted.length > 0 ? plan.wholeLead(index) : 0
   if (whole > longest && demands.length > 0) {
     messages.push({ code: 'long lead time', node: node.id, day: iso(0), quantity: 0, leadDays: whole, longest })
   }
   return {
-    plan: { id: node.id, level: compiled.levels[at]!, onHand, safety: node.safety, days: lines.written(iso) },
+    plan: { id: node.id, level: compiled.levels[index]!, onHand, safety: node.safety, days: lines.written(iso) },
     orders,
     messages,
     pegs: pegNode(node, start, wanted, arrivals),
   }
 }
 
-const idOf = (plan: NetPlan, at: number, order: number): string => {
+const idOf = (plan: NetPlan, index: number, order: number): string => {
   const { orders, compiled } = plan
   const fixed = orders.fixed[order]!
   if (fixed >= 0) {
-    return compiled.fixed.get(at)![fixed]!.id
+    return compiled.fixed.get(index)![fixed]!.id
   }
   let before = 0
-  for (let i = orders.first[at]!; i < orders.first[at]! + orders.count[at]! && orders.fixed[i]! >= 0; i++) {
+  for (let i = orders.first[index]!; i < orders.first[index]! + orders.count[index]! && orders.fixed[i]! >= 0; i++) {
     before++
   }
-  return orderId(compiled.nodes[at]!.id, order - orders.first[at]! - before + 1)
+  return orderId(compiled.nodes[index]!.id, order - orders.first[index]! - before + 1)
 }
 
 /** The lines of a node day by day, and on which of them anything happens. */

@@ -5,7 +5,7 @@ import { classByValue } from '.'
 const classes = (...values: number[]): string =>
   [...classByValue(values.map((value, id) => ({ id, value: BigInt(value) })))]
     .sort(([a], [b]) => a - b)
-    .map(([, one]) => one)
+    .map(([, entry]) => entry)
     .join('')
 
 describe('classes by value', () => {
@@ -23,8 +23,8 @@ describe('classes by value', () => {
       fc.property(fc.array(fc.nat(1000), { minLength: 2, maxLength: 30 }), (values) => {
         const found = classes(...values)
         values.forEach((value, i) =>
-          values.forEach((other, j) => {
-            if (value > other) {
+          values.forEach((candidate, j) => {
+            if (value > candidate) {
               expect(found[i]! <= found[j]!).toBe(true)
             }
           }),

@@ -26,8 +26,8 @@ export type MarkError = {
 /** Holds safety stock ≤ reorder point ≤ target ≤ maximum; marks that are not set are passed over. */
 export function checkMarks(marks: StockMarks): Result<StockMarks, MarkError> {
   const set = MARKS.filter((mark) => marks[mark] !== null)
-  for (const [at, higher] of set.entries()) {
-    const lower = set[at - 1]
+  for (const [index, higher] of set.entries()) {
+    const lower = set[index - 1]
     if (lower && ratio(marks[lower]!).compare(ratio(marks[higher]!)) > 0) {
       return refuse({ code: 'out-of-order', lower, higher, lowerValue: marks[lower]!, higherValue: marks[higher]! })
     }
@@ -66,6 +66,6 @@ function isInSeason({ fromOn, untilOn, yearly }: MarkRule, day: string): boolean
   if (fromOn === null || untilOn === null || !yearly) {
     return (fromOn === null || fromOn <= day) && (untilOn === null || day <= untilOn)
   }
-  const [from, until, at] = [fromOn.slice(5), untilOn.slice(5), day.slice(5)]
-  return from <= until ? from <= at && at <= until : from <= at || at <= until
+  const [from, until, index] = [fromOn.slice(5), untilOn.slice(5), day.slice(5)]
+  return from <= until ? from <= index && index <= until : from <= index || index <= until
 }

@@ -30,12 +30,12 @@ const KEPT: readonly (readonly [Dimension, string])[] = [
 export function balanceOf(bulk: Part, loss: Part | null, outputs: readonly Part[]): Balance | null {
   for (const [, unit] of KEPT) {
     const said = [bulk, ...(loss ? [loss] : []), ...outputs].map((part) => inUnit(part, unit))
-    if (said.some((one) => one === null)) {
+    if (said.some((entry) => entry === null)) {
       continue
     }
     const [goesIn, ...others] = said as Ratio[]
     const lost = loss ? others.shift()! : ZERO
-    const comesOut = others.reduce((sum, one) => sum.add(one), ZERO)
+    const comesOut = others.reduce((sum, quantity) => sum.add(quantity), ZERO)
     return { unit, goesIn: goesIn!, comesOut, lost, rest: goesIn!.sub(comesOut).sub(lost) }
   }
   return null
@@ -45,6 +45,6 @@ function inUnit({ graph, amount, unit }: Part, wanted: string): Ratio | null {
   if (!graph.units.has(wanted)) {
     return null
   }
-  const one = convert(graph, ONE, unit, wanted)
-  return one.ok ? amount.mul(one.value) : null
+  const entry = convert(graph, ONE, unit, wanted)
+  return entry.ok ? amount.mul(entry.value) : null
 }

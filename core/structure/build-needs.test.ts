@@ -30,7 +30,7 @@ const needs = (
       handing: (item, phantom) => kits[item] ?? (phantom ? 'take what is there' : 'take'),
       free: (item) => ratio(free[item] ?? 0),
       finestStep: () => ratio('0.001'),
-    }).map((one) => [one.item, toText(one.need)]),
+    }).map((buildNeed) => [buildNeed.item, toText(buildNeed.need)]),
   )
 
 describe('what a build takes', () => {

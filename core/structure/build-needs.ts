@@ -37,14 +37,14 @@ export function buildNeeds(
       needs.set(item, (needs.get(item) ?? ZERO).add(more))
     }
   }
-  const walk = (parent: string, of: Ratio): void => {
-    const at = structure.at.get(parent)
-    if (at === undefined) {
+  const walk = (parent: string, ratio: Ratio): void => {
+    const index = structure.at.get(parent)
+    if (index === undefined) {
       return
     }
-    for (let line = structure.first[at]!; line < structure.first[at + 1]!; line++) {
+    for (let line = structure.first[index]!; line < structure.first[index + 1]!; line++) {
       const { child, phantom } = structure.lines[line]!
-      const need = structure.per.get(line).mul(of).add(structure.fixed.get(line))
+      const need = structure.per.get(line).mul(ratio).add(structure.fixed.get(line))
       const below = structure.at.get(child)
       const isMade = below !== undefined && structure.first[below] !== structure.first[below + 1]
       const handing = isMade ? how.handing(child, phantom ?? false) : 'take'

@@ -101,8 +101,8 @@ export function buildable(
 const MOST = 1_000_000_000_000n
 
 const hasLines = (structure: Structure, item: string): boolean => {
-  const at = structure.at.get(item)
-  return at !== undefined && structure.first[at] !== structure.first[at + 1]
+  const index = structure.at.get(item)
+  return index !== undefined && structure.first[index] !== structure.first[index + 1]
 }
 
 type Step = { readonly kind: 'item'; readonly item: string } | { readonly kind: 'break down'; readonly way: BreakDown }
@@ -117,10 +117,10 @@ function workOrder(
   const order: Step[] = []
   const visit = (start: string | BreakDown): void => {
     const stack: { at: string | BreakDown; left: (string | BreakDown)[] }[] = []
-    const open = (at: string | BreakDown): void => {
-      if (!done.has(at)) {
-        done.add(at)
-        stack.push({ at, left: typeof at === 'string' ? asksOf(structure, at, ways) : [at.bulk] })
+    const open = (index: string | BreakDown): void => {
+      if (!done.has(index)) {
+        done.add(index)
+        stack.push({ at: index, left: typeof index === 'string' ? asksOf(structure, index, ways) : [index.bulk] })
       }
     }
     open(start)
@@ -146,9 +146,9 @@ function asksOf(structure: Structure, item: string, ways: ReadonlyMap<string, Br
     const way = ways.get(item)
     return way ? [way] : []
   }
-  const at = structure.at.get(item)!
+  const index = structure.at.get(item)!
   return Array.from(
-    structure.child.subarray(structure.first[at], structure.first[at + 1]),
+    structure.child.subarray(structure.first[index], structure.first[index + 1]),
     (child) => structure.items[child]!,
   )
 }
@@ -197,7 +197,7 @@ function usesFor(
       continue
     }
     if (way) {
-      const output = way.outputs.find((one) => one.item === item)!
+      const output = way.outputs.find((output) => output.item === item)!
       const asks = upwards(made.div(output.quantity))
       times.set(way, asks > (times.get(way) ?? 0n) ? asks : times.get(way)!)
     } else {
@@ -208,8 +208,8 @@ function usesFor(
 }
 
 function askLines(structure: Structure, item: string, made: Ratio, ask: (item: string, more: Ratio) => void): void {
-  const at = structure.at.get(item)!
-  for (let line = structure.first[at]!; line < structure.first[at + 1]!; line++) {
+  const index = structure.at.get(item)!
+  for (let line = structure.first[index]!; line < structure.first[index + 1]!; line++) {
     ask(structure.lines[line]!.child, structure.per.get(line).mul(made).add(structure.lines[line]!.fixed))
   }
 }

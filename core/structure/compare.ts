@@ -28,11 +28,11 @@ export function compareLists<T extends object>(
     const changed = fields.filter((field) => JSON.stringify(old[field]) !== JSON.stringify(entry[field]))
     return { kind: changed.length > 0 ? 'changed' : 'same', before: old, after: entry, fields: changed }
   })
-  left.forEach(([key, entry], at) => {
+  left.forEach(([key, entry], index) => {
     if (right.has(key)) {
       return
     }
-    const above = left[at - 1]?.[1]
+    const above = left[index - 1]?.[1]
     const place = above ? rows.findIndex((row) => row.before === above) + 1 : 0
     rows.splice(place, 0, { kind: 'removed', before: entry, after: null, fields: [] })
   })

@@ -65,14 +65,14 @@ export function compileStructure(
     return names.push(name) - 1
   }
   const from = new Int32Array(given.length)
-  const to = new Int32Array(given.length)
-  given.forEach((line, at) => {
-    from[at] = number(line.parent)
-    to[at] = number(line.child)
+  const target = new Int32Array(given.length)
+  given.forEach((line, index) => {
+    from[index] = number(line.parent)
+    target[index] = number(line.child)
   })
   const down = arrange(from, names.length)
   const waiting = new Int32Array(names.length)
-  for (const child of to) {
+  for (const child of target) {
     waiting[child]!++
   }
   const depth = new Int32Array(names.length)
@@ -83,10 +83,10 @@ export function compileStructure(
       order[known++] = item
     }
   }
-  for (let at = 0; at < known; at++) {
-    const item = order[at]!
+  for (let index = 0; index < known; index++) {
+    const item = order[index]!
     for (let i = down.first[item]!; i < down.first[item + 1]!; i++) {
-      const child = to[down.sorted[i]!]!
+      const child = target[down.sorted[i]!]!
       if (depth[child]! <= depth[item]!) {
         depth[child] = depth[item]! + 1
       }
@@ -100,21 +100,21 @@ export function compileStructure(
   }
 
   const place = new Int32Array(names.length)
-  order.forEach((item, at) => {
-    place[item] = at
+  order.forEach((item, index) => {
+    place[item] = index
   })
   const lines: StructureLine[] = new Array<StructureLine>(given.length)
   const first = new Int32Array(names.length + 1)
   const child = new Int32Array(given.length)
   const parent = new Int32Array(given.length)
   let next = 0
-  order.forEach((item, at) => {
-    first[at] = next
+  order.forEach((item, index) => {
+    first[index] = next
     for (let i = down.first[item]!; i < down.first[item + 1]!; i++, next++) {
       const line = down.sorted[i]!
       lines[next] = given[line]!
-      child[next] = place[to[line]!]!
-      parent[next] = at
+      child[next] = place[target[line]!]!
+      parent[next] = index
     }
   })
   first[names.length] = next
@@ -124,7 +124,7 @@ export function compileStructure(
     ok: true,
     value: {
       items,
-      at: new Map(items.map((item, at) => [item, at])),
+      at: new Map(items.map((item, index) => [item, index])),
       lines,
       first,
       child,
@@ -149,8 +149,8 @@ function arrange(keys: Int32Array, count: number): { first: Int32Array; sorted: 
     first[i + 1]! += first[i]!
   }
   const next = first.slice()
-  keys.forEach((key, at) => {
-    sorted[next[key]!++] = at
+  keys.forEach((key, index) => {
+    sorted[next[key]!++] = index
   })
   return { first, sorted }
 }
@@ -158,11 +158,11 @@ function arrange(keys: Int32Array, count: number): { first: Int32Array; sorted: 
 /** per ÷ yield ÷ (1 − scrap) of every line. */
 function needsOf(lines: readonly StructureLine[]): ExactSums {
   const needs = new ExactSums(lines.length)
-  lines.forEach(({ per, scrap, outputYield }, at) => {
+  lines.forEach(({ per, scrap, outputYield }, index) => {
     if (scrap.n === 0n && outputYield.n === outputYield.d) {
-      needs.set(at, per)
+      needs.set(index, per)
     } else {
-      needs.setProduct(at, per, outputYield.d * scrap.d, outputYield.n * (scrap.d - scrap.n))
+      needs.setProduct(index, per, outputYield.d * scrap.d, outputYield.n * (scrap.d - scrap.n))
     }
   })
   return needs

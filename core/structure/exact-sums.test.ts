@@ -21,9 +21,9 @@ describe('sums of products of fractions', () => {
         const [left, right] = [ExactSums.of(pairs.map((pair) => pair[0])), ExactSums.of(pairs.map((pair) => pair[1]))]
         const sum = new ExactSums(2)
         let expected: Ratio = ZERO
-        pairs.forEach(([a, b], at) => {
-          sum.addProduct(1, left, at, right, at)
-          sum.add(1, left, at)
+        pairs.forEach(([a, b], index) => {
+          sum.addProduct(1, left, index, right, index)
+          sum.add(1, left, index)
           expected = expected.add(a.mul(b)).add(a)
         })
         expect(toText(sum.get(1))).toBe(toText(expected))

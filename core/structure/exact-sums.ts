@@ -20,52 +20,52 @@ export class ExactSums {
 
   static of(values: readonly Ratio[]): ExactSums {
     const sums = new ExactSums(values.length)
-    values.forEach((value, at) => sums.set(at, value))
+    values.forEach((value, index) => sums.set(index, value))
     return sums
   }
 
-  set(at: number, value: Ratio): void {
+  set(index: number, value: Ratio): void {
     const n = Number(value.n)
     const d = Number(value.d)
     if (n <= SAFE && d <= SAFE) {
-      this.n[at] = value.s < 0n ? -n : n
-      this.d[at] = d
-      this.big.delete(at)
+      this.n[index] = value.s < 0n ? -n : n
+      this.d[index] = d
+      this.big.delete(index)
     } else {
-      this.put(at, value.s * value.n, value.d)
+      this.put(index, value.s * value.n, value.d)
     }
   }
 
   /** sum[at] = value × (n ÷ d), both above zero. */
-  setProduct(at: number, value: Ratio, n: bigint, d: bigint): void {
+  setProduct(index: number, value: Ratio, n: bigint, d: bigint): void {
     const x = Number(value.n) * Number(n)
     const y = Number(value.d) * Number(d)
     if (x <= SAFE && y <= SAFE) {
       const g = gcd(x, y)
-      this.n[at] = (value.s < 0n ? -x : x) / g
-      this.d[at] = y / g
+      this.n[index] = (value.s < 0n ? -x : x) / g
+      this.d[index] = y / g
     } else {
-      this.put(at, value.s * value.n * n, value.d * d)
-      this.reduce(at)
+      this.put(index, value.s * value.n * n, value.d * d)
+      this.reduce(index)
     }
   }
 
-  get(at: number): Ratio {
-    const [n, d] = this.pair(at)
+  get(index: number): Ratio {
+    const [n, d] = this.pair(index)
     return ratio(n, d)
   }
-  isZero(at: number): boolean {
-    return this.n[at] === 0 && !this.big.has(at)
+  isZero(index: number): boolean {
+    return this.n[index] === 0 && !this.big.has(index)
   }
 
   /** sum[at] += factors[line] × other[from]. Call `reduce` when all have been added. */
-  addProduct(at: number, factors: ExactSums, line: number, other: ExactSums, from: number): void {
+  addProduct(index: number, factors: ExactSums, line: number, otherSums: ExactSums, from: number): void {
     const pn = factors.n[line]!
     const pd = factors.d[line]!
-    const a = other.n[from]!
-    const b = other.d[from]!
-    const tn = this.n[at]!
-    const td = this.d[at]!
+    const a = otherSums.n[from]!
+    const b = otherSums.d[from]!
+    const tn = this.n[index]!
+    const td = this.d[index]!
     if (a === 0 || pn === 0) {
       return
     }
@@ -85,66 +85,66 @@ export class ExactSums {
       sd <= SAFE
     ) {
       const g = sd < SMALL ? 1 : gcd(Math.abs(sn), sd)
-      this.n[at] = sn / g
-      this.d[at] = sd / g
+      this.n[index] = sn / g
+      this.d[index] = sd / g
       return
     }
     const [f, e] = factors.pair(line)
-    const [o, p] = other.pair(from)
-    const [t, u] = this.pair(at)
+    const [o, p] = otherSums.pair(from)
+    const [t, u] = this.pair(index)
     const q = p * e
     if (u === q) {
-      this.put(at, t + o * f, u)
+      this.put(index, t + o * f, u)
     } else if (u % q === 0n) {
-      this.put(at, t + o * f * (u / q), u)
+      this.put(index, t + o * f * (u / q), u)
     } else {
-      this.put(at, t * q + o * f * u, u * q)
+      this.put(index, t * q + o * f * u, u * q)
     }
   }
 
   /** sum[at] += factors[line] */
-  add(at: number, factors: ExactSums, line: number): void {
-    this.addProduct(at, factors, line, UNIT, 0)
+  add(index: number, factors: ExactSums, line: number): void {
+    this.addProduct(index, factors, line, UNIT, 0)
   }
   /** Brings a sum into its lowest terms, and back into plain numbers where it fits. */
-  reduce(at: number): void {
-    const there = this.big.get(at)
+  reduce(index: number): void {
+    const there = this.big.get(index)
     if (!there) {
-      const n = this.n[at]!
-      const d = this.d[at]!
+      const n = this.n[index]!
+      const d = this.d[index]!
       if (d < SMALL) {
         return
       }
       const g = gcd(Math.abs(n), d)
-      this.n[at] = n / g
-      this.d[at] = d / g
+      this.n[index] = n / g
+      this.d[index] = d / g
       return
     }
     const [n, d] = there
     const g = bigGcd(n < 0n ? -n : n, d)
     const low: Big = g === 1n ? there : [n / g, d / g]
     if (low[0] <= BIG_SAFE && low[0] >= -BIG_SAFE && low[1] <= BIG_SAFE) {
-      this.n[at] = Number(low[0])
-      this.d[at] = Number(low[1])
-      this.big.delete(at)
+      this.n[index] = Number(low[0])
+      this.d[index] = Number(low[1])
+      this.big.delete(index)
     } else {
-      this.big.set(at, low)
+      this.big.set(index, low)
     }
   }
 
-  pair(at: number): Big {
-    return this.big.get(at) ?? [BigInt(this.n[at]!), BigInt(this.d[at]!)]
+  pair(index: number): Big {
+    return this.big.get(index) ?? [BigInt(this.n[index]!), BigInt(this.d[index]!)]
   }
-  private put(at: number, n: bigint, d: bigint): void {
+  private put(index: number, n: bigint, d: bigint): void {
     if (n === 0n) {
-      this.n[at] = 0
-      this.d[at] = 1
-      this.big.delete(at)
+      this.n[index] = 0
+      this.d[index] = 1
+      this.big.delete(index)
       return
     }
-    this.n[at] = NaN
-    this.d[at] = NaN
-    this.big.set(at, [n, d])
+    this.n[index] = NaN
+    this.d[index] = NaN
+    this.big.set(index, [n, d])
   }
 }
 

@@ -84,11 +84,11 @@ export function explodeIndented(
   const rows: IndentedRow[] = []
   const open: IndentedRow[] = []
   const put = (item: string, amount: Ratio, depth: number): void => {
-    const at = structure.at.get(item)
-    if (at === undefined || depth > deep) {
+    const index = structure.at.get(item)
+    if (index === undefined || depth > deep) {
       return
     }
-    for (let line = structure.first[at + 1]! - 1; line >= structure.first[at]!; line--) {
+    for (let line = structure.first[index + 1]! - 1; line >= structure.first[index]!; line--) {
       open.push({
         item: structure.lines[line]!.child,
         line: structure.lines[line]!,

@@ -28,9 +28,9 @@ export function leadPath(
   const within = below(structure, root)
   const { items, first, child, lines, parent } = structure
   const phantom = new Uint8Array(items.length)
-  lines.forEach((line, at) => {
-    if (line.phantom && within[parent[at]!] === 1) {
-      phantom[child[at]!] = 1
+  lines.forEach((line, index) => {
+    if (line.phantom && within[parent[index]!] === 1) {
+      phantom[child[index]!] = 1
     }
   })
   const own = (item: number): number => (phantom[item] === 1 && item !== start ? 0 : leadDaysOf(items[item]!))

@@ -9,7 +9,7 @@ interface Entry {
 }
 const entry = (item: string, quantity: string, note = ''): Entry => ({ item, quantity, note })
 const told = (before: Entry[], after: Entry[]) =>
-  compareLists(before, after, (one) => one.item, ['quantity', 'note']).map(
+  compareLists(before, after, (entry) => entry.item, ['quantity', 'note']).map(
     (row) => `${row.kind} ${(row.after ?? row.before)!.item}${row.fields.length ? `: ${row.fields.join(', ')}` : ''}`,
   )
 
@@ -59,14 +59,14 @@ describe('whether a break-down balances', () => {
           })),
         ].map((unit) => [unit.code, unit]),
       ),
-      relations.map(([unit, per, of]) => ({ unit, per: ratio(per), of })),
+      relations.map(([unit, per, base]) => ({ unit, per: ratio(per), of: base })),
     )
     if (!built.ok) {
       throw new Error(built.error.code)
     }
     return built.value
   }
-  const part = (of: UnitGraph, amount: string, unit: string) => ({ graph: of, amount: ratio(amount), unit })
+  const part = (base: UnitGraph, amount: string, unit: string) => ({ graph: base, amount: ratio(amount), unit })
   const says = (...given: Parameters<typeof balanceOf>) => {
     const found = balanceOf(...given)
     return found && { unit: found.unit, rest: toText(found.rest) }

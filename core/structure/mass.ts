@@ -43,8 +43,8 @@ export function massOf(
       const part = masses.get(structure.child[line]!)!
       const { per, fixed } = structure.lines[line]!
       known = known.add(per.add(fixed.div(build(name))).mul(part.known))
-      for (const one of part.unknown) {
-        unknown.add(one)
+      for (const entry of part.unknown) {
+        unknown.add(entry)
       }
     }
     masses.set(item, { known, unknown })

@@ -42,7 +42,7 @@ const table = compiled(
 const asTable = (rows: readonly { item: string; quantity: Ratio }[]): Record<string, string> =>
   Object.fromEntries(rows.map((row) => [row.item, toText(row.quantity)]))
 const levelsOf = ({ items, level }: Structure): Record<string, number> =>
-  Object.fromEntries(items.map((item, at) => [item, level[at]!]))
+  Object.fromEntries(items.map((item, index) => [item, level[index]!]))
 /** Heizer and Render, Operations Management, the chapter on material requirements planning, example 1: the speaker kits (from memory). */
 const SPEAKERS = compiled(
   line('A', 'B', '2'),
@@ -109,9 +109,11 @@ describe('explosion', () => {
     ]
     const lines: StructureLine[] = []
     for (let level = 0; level < 6; level++) {
-      for (let at = 0; at < 4; at++) {
+      for (let index = 0; index < 4; index++) {
         for (let i = 0; i < 3; i++) {
-          lines.push(line(`${level}.${at}`, `${level + 1}.${(at + i) % 4}`, SHARES[(level * 5 + at * 3 + i) % 5]![0]))
+          lines.push(
+            line(`${level}.${index}`, `${level + 1}.${(index + i) % 4}`, SHARES[(level * 5 + index * 3 + i) % 5]![0]),
+          )
         }
       }
     }
@@ -121,16 +123,16 @@ describe('explosion', () => {
     let row = [1234567n, 0n, 0n, 0n]
     for (let level = 0; level < 6; level++) {
       const next = [0n, 0n, 0n, 0n]
-      for (let at = 0; at < 4; at++) {
+      for (let index = 0; index < 4; index++) {
         for (let i = 0; i < 3; i++) {
-          const [, n, d] = SHARES[(level * 5 + at * 3 + i) % 5]!
-          next[(at + i) % 4]! += row[at]! * ((n * COMMON) / d)
+          const [, n, d] = SHARES[(level * 5 + index * 3 + i) % 5]!
+          next[(index + i) % 4]! += row[index]! * ((n * COMMON) / d)
         }
       }
       row = next
     }
-    row.forEach((numerator, at) => {
-      const { n, d } = parts(found.get(`6.${at}`)!)
+    row.forEach((numerator, index) => {
+      const { n, d } = parts(found.get(`6.${index}`)!)
       expect(n * 100_000n * COMMON ** 6n).toBe(numerator * d)
     })
   })
@@ -176,7 +178,7 @@ describe('explosion', () => {
         for (const root of structure.items) {
           const rows = explode(structure, root, ONE)
           expect(new Set([root, ...rows.map((row) => row.item)])).toEqual(new Set(alg.preorder(graph, [root])))
-          const place = new Map(rows.map((row, at) => [row.item, at]))
+          const place = new Map(rows.map((row, index) => [row.item, index]))
           for (const edge of graph.edges()) {
             if (place.has(edge.v)) {
               expect(place.get(edge.w)).toBeGreaterThan(place.get(edge.v)!)
@@ -258,9 +260,9 @@ describe('levels and loops', () => {
         expect(findLoop(lines) === null).toBe(result.ok)
         if (!result.ok) {
           const { path } = result.error
-          expect(path.slice(1).every((item, at) => graph.hasEdge(path[at]!, item)) && path[0] === path.at(-1)).toBe(
-            true,
-          )
+          expect(
+            path.slice(1).every((item, index) => graph.hasEdge(path[index]!, item)) && path[0] === path.at(-1),
+          ).toBe(true)
           return
         }
         const longest = new Map<string, number>()
@@ -289,7 +291,7 @@ describe('levels and loops', () => {
           expect(path !== null).toBe(findLoop(all) !== null)
           if (path) {
             expect(
-              path.slice(1).every((item, at) => all.some((l) => l.parent === path[at] && l.child === item)) &&
+              path.slice(1).every((item, index) => all.some((l) => l.parent === path[index] && l.child === item)) &&
                 path[0] === path.at(-1),
             ).toBe(true)
           }
@@ -315,14 +317,14 @@ describe('roll-up', () => {
     const {
       material,
       work: done,
-      other,
+      other: otherCost,
     } = rollUp(table, {
       bought: () => ratio(2),
       work: (item) => ratio(work[item]!),
       other: (item) => (item === 'leg' ? ONE : ZERO),
     }).get('table')!
     // 14 screws at 2; 4 × 5 + 10 + 1; four legs at 1
-    expect([material, done, other].map(toText)).toEqual(['28', '31', '4'])
+    expect([material, done, otherCost].map(toText)).toEqual(['28', '31', '4'])
   })
   it('spreads what is needed once a build over the build: 2 + 6 ÷ 12', () => {
     const structure = compiled(line('a', 'b', '2', { fixed: ratio(6) }))

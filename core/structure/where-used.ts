@@ -29,26 +29,26 @@ export function whereUsed(structure: Structure, item: string): readonly UseRow[]
   reached[start] = 1
   const rows: { at: number; level: number }[] = []
   let top = start
-  for (let at = start; at >= top; at--) {
-    if (reached[at] === 0) {
+  for (let index = start; index >= top; index--) {
+    if (reached[index] === 0) {
       continue
     }
-    taken.reduce(at)
-    if (at !== start) {
-      rows.push({ at, level: level[at]! })
+    taken.reduce(index)
+    if (index !== start) {
+      rows.push({ at: index, level: level[index]! })
     }
-    for (let use = firstUse[at]!; use < firstUse[at + 1]!; use++) {
+    for (let use = firstUse[index]!; use < firstUse[index + 1]!; use++) {
       const line = uses[use]!
       const above = parent[line]!
       reached[above] = 1
       if (above < top) {
         top = above
       }
-      if (level[above]! <= level[at]!) {
-        level[above] = level[at]! + 1
+      if (level[above]! <= level[index]!) {
+        level[above] = level[index]! + 1
       }
-      taken.addProduct(above, per, line, taken, at)
-      taken.addProduct(above, fixed, line, taken, at)
+      taken.addProduct(above, per, line, taken, index)
+      taken.addProduct(above, fixed, line, taken, index)
     }
   }
   return rows

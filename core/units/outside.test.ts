@@ -54,8 +54,10 @@ const THEIRS: Readonly<Record<string, string>> = {
 describe('conversions against a general-purpose units library (js-quantities)', () => {
   const pairs = Object.keys(THEIRS).flatMap((from) =>
     Object.keys(THEIRS)
-      .filter((to) => to !== from && standardUnits.get(to)!.dimension === standardUnits.get(from)!.dimension)
-      .map((to) => [from, to] as const),
+      .filter(
+        (target) => target !== from && standardUnits.get(target)!.dimension === standardUnits.get(from)!.dimension,
+      )
+      .map((target) => [from, target] as const),
   )
   it.each(pairs)('%s to %s', (from, to) => {
     const ours = convert(graph, ratio(1), from, to)

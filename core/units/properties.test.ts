@@ -37,15 +37,15 @@ const anyItem = fc
   )
   .map(([packs, sizes, picks]) => {
     const nodes = ['piece', 'kg', 'm2', 'L', 'm']
-    const bridges = ['kg', 'm2', 'L', 'm'].map((unit, at) => ({
+    const bridges = ['kg', 'm2', 'L', 'm'].map((unit, index) => ({
       unit,
-      per: sizes[at]!,
-      of: nodes[picks[at]! % (at + 1)]!,
+      per: sizes[index]!,
+      of: nodes[picks[index]! % (index + 1)]!,
     }))
-    const relations = packs.map((unit, at) => ({
+    const relations = packs.map((unit, index) => ({
       unit,
-      per: sizes[4 + (at % 5)]!,
-      of: [...nodes, ...packs.slice(0, at)][picks[4 + (at % 5)]! % (5 + at)]!,
+      per: sizes[4 + (index % 5)]!,
+      of: [...nodes, ...packs.slice(0, index)][picks[4 + (index % 5)]! % (5 + index)]!,
     }))
     return { relations: [...bridges, ...relations], units: [...nodes, ...packs, 'g', 'cm', 'dozen', 'ft2', 'gal'] }
   })
@@ -67,18 +67,18 @@ describe('what must hold of any item’s units (random packs and bridges)', () =
   it('any two ways agree, and the order in which relations are stated does not matter', () => {
     fc.assert(
       fc.property(anyItem, fraction, fc.nat(), fc.nat(), fc.nat(), (item, amount, a, b, c) => {
-        const [graph, other] = [
+        const [graph, second] = [
           buildUnitGraph(standardUnits, item.relations),
           buildUnitGraph(standardUnits, [...item.relations].reverse()),
         ]
-        if (!graph.ok || !other.ok) {
+        if (!graph.ok || !second.ok) {
           return false
         }
         const [from, by, to] = [a, b, c].map((n) => item.units[n % item.units.length]!) as [string, string, string]
         const direct = exactly(graph.value, amount, from, to)
         return (
           exactly(graph.value, exactly(graph.value, amount, from, by), by, to).equals(direct) &&
-          exactly(other.value, amount, from, to).equals(direct)
+          exactly(second.value, amount, from, to).equals(direct)
         )
       }),
       RUNS,
@@ -86,15 +86,15 @@ describe('what must hold of any item’s units (random packs and bridges)', () =
   })
   it('a relation that closes a loop is taken where it agrees, and refused where it does not', () => {
     fc.assert(
-      fc.property(anyItem, fc.nat(), fc.nat(), fraction, (item, a, b, other) => {
+      fc.property(anyItem, fc.nat(), fc.nat(), fraction, (item, a, b, second) => {
         const graph = buildUnitGraph(standardUnits, item.relations)
-        const [unit, of] = [item.units[a % item.units.length]!, item.units[b % item.units.length]!]
-        if (!graph.ok || unit === of) {
+        const [unit, base] = [item.units[a % item.units.length]!, item.units[b % item.units.length]!]
+        if (!graph.ok || unit === base) {
           return true
         }
-        const per = exactly(graph.value, ratio('1'), unit, of)
-        const agrees = buildUnitGraph(standardUnits, [...item.relations, { unit, per, of }])
-        const differs = buildUnitGraph(standardUnits, [...item.relations, { unit, per: per.add(other), of }])
+        const per = exactly(graph.value, ratio('1'), unit, base)
+        const agrees = buildUnitGraph(standardUnits, [...item.relations, { unit, per, of: base }])
+        const differs = buildUnitGraph(standardUnits, [...item.relations, { unit, per: per.add(second), of: base }])
         return agrees.ok && !differs.ok && differs.error.code === 'contradiction' && differs.error.existing.equals(per)
       }),
       RUNS,
@@ -131,8 +131,8 @@ describe('what must hold of any item’s units (random packs and bridges)', () =
         const total = portions.reduce((sum, portion) => sum.add(portion), ZERO)
         const recorded = portions.map((portion) => toSteps(portion, step, 'recorded'))
         return (
-          recorded.reduce((sum, one) => sum.add(one.quantity).add(one.residue), ZERO).equals(total) &&
-          recorded.every((one) => one.quantity.equals(step.mul(one.steps)))
+          recorded.reduce((sum, entry) => sum.add(entry.quantity).add(entry.residue), ZERO).equals(total) &&
+          recorded.every((entry) => entry.quantity.equals(step.mul(entry.steps)))
         )
       }),
       RUNS,
@@ -176,10 +176,10 @@ describe('mixed form', () => {
 })
 
 describe('common practice, no source', () => {
-  const of = (relations: readonly (readonly [string, string, string])[]): UnitGraph => {
+  const base = (relations: readonly (readonly [string, string, string])[]): UnitGraph => {
     const built = buildUnitGraph(
       standardUnits,
-      relations.map(([unit, per, of]) => ({ unit, per: ratio(per), of })),
+      relations.map(([unit, per, base]) => ({ unit, per: ratio(per), of: base })),
     )
     if (!built.ok) {
       throw new Error(built.error.code)
@@ -187,7 +187,7 @@ describe('common practice, no source', () => {
     return built.value
   }
   it('a case of 24 and a pack of 6 of one bottle: four packs are a case', () => {
-    const graph = of([
+    const graph = base([
       ['case', '24', 'bottle'],
       ['pack', '6', 'bottle'],
     ])
@@ -197,10 +197,10 @@ describe('common practice, no source', () => {
     )
   })
   it('a pallet of 12 pieces: 30 pieces are two pallets and a half', () => {
-    expect(toText(exactly(of([['pallet', '12', 'piece']]), ratio('30'), 'piece', 'pallet'))).toBe('2.5')
+    expect(toText(exactly(base([['pallet', '12', 'piece']]), ratio('30'), 'piece', 'pallet'))).toBe('2.5')
   })
   it('bought in metres, held and sold in centimetres: 3 m at 4.20 a metre are 300 cm at 0.042', () => {
-    const graph = of([])
+    const graph = base([])
     expect(toText(exactly(graph, ratio('3'), 'm', 'cm'))).toBe('300')
     expect(toText(ratio('4.20').mul(exactly(graph, ratio('1'), 'cm', 'm')))).toBe('0.042')
   })

@@ -52,20 +52,20 @@ export function buildUnitGraph(
   const edges = new Map(standard)
   const join = joining(edges)
   const graph: UnitGraph = { units, edges }
-  for (const { unit, per, of } of relations) {
-    for (const code of [unit, of]) {
+  for (const { unit, per, of: base } of relations) {
+    for (const code of [unit, base]) {
       if (!units.has(code)) {
         return refuse({ code: 'unknown-unit', unit: code })
       }
     }
     if (per.compare(ZERO) <= 0) {
-      return refuse({ code: 'not-positive', unit, of })
+      return refuse({ code: 'not-positive', unit, of: base })
     }
-    const known = findPath(graph, unit, of)
+    const known = findPath(graph, unit, base)
     if (!known) {
-      join(unit, of, per)
+      join(unit, base, per)
     } else if (!known.factor.equals(per)) {
-      return refuse({ code: 'contradiction', unit, of, stated: per, existing: known.factor, path: known.path })
+      return refuse({ code: 'contradiction', unit, of: base, stated: per, existing: known.factor, path: known.path })
     }
   }
   return ok(graph)
@@ -139,9 +139,9 @@ function walk(graph: UnitGraph, from: string, until?: string): Map<string, { fac
     if (code === until) {
       break
     }
-    for (const { to, factor } of graph.edges.get(code) ?? []) {
-      if (!seen.has(to)) {
-        seen.set(to, { factor: here.factor.mul(factor), path: [...here.path, to] })
+    for (const { to: target, factor } of graph.edges.get(code) ?? []) {
+      if (!seen.has(target)) {
+        seen.set(target, { factor: here.factor.mul(factor), path: [...here.path, target] })
       }
     }
   }

@@ -23,7 +23,7 @@ const graphOf = (...relations: UnitRelation[]): UnitGraph => {
   }
   return built.value
 }
-const relation = (unit: string, per: string, of: string): UnitRelation => ({ unit, per: ratio(per), of })
+const relation = (unit: string, per: string, base: string): UnitRelation => ({ unit, per: ratio(per), of: base })
 const converted = (graph: UnitGraph, amount: string, from: string, to: string): string => {
   const result = convert(graph, ratio(amount), from, to)
   return result.ok ? toText(result.value) : result.error.code

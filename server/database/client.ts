@@ -39,25 +39,25 @@ export async function columnsWithTexts(
   texts: number,
   query: SQL,
 ): Promise<{ readonly numbers: number[][]; readonly texts: string[][] }> {
-  const each = Array.from({ length: count + texts }, (_, at) => at)
-  const packed = each.map((at) =>
-    at < count
-      ? sql.raw(`string_agg(coalesce(c${at}::text, 'null'), ',') as t${at}`)
-      : sql.raw(`json_agg(coalesce(c${at}::text, '')) as t${at}`),
+  const each = Array.from({ length: count + texts }, (_, index) => index)
+  const packed = each.map((index) =>
+    index < count
+      ? sql.raw(`string_agg(coalesce(c${index}::text, 'null'), ',') as t${index}`)
+      : sql.raw(`json_agg(coalesce(c${index}::text, '')) as t${index}`),
   )
   const [found] = await rows<Record<string, string | string[] | null>>(
     reader,
-    sql`select ${sql.join(packed, sql`, `)} from (${query}) as q(${sql.raw(each.map((at) => `c${at}`).join(', '))})`,
+    sql`select ${sql.join(packed, sql`, `)} from (${query}) as q(${sql.raw(each.map((index) => `c${index}`).join(', '))})`,
   )
-  const column = (at: number): string | string[] | null => found![`t${at}`]!
+  const column = (index: number): string | string[] | null => found![`t${index}`]!
   return {
-    numbers: each.slice(0, count).map((at) => readNumbers((column(at) ?? '') as string)),
-    texts: each.slice(count).map((at) => (column(at) ?? []) as string[]),
+    numbers: each.slice(0, count).map((index) => readNumbers((column(index) ?? '') as string)),
+    texts: each.slice(count).map((index) => (column(index) ?? []) as string[]),
   }
 }
 
 /** Numbers of a text, parted by commas, where “null” is NaN: read as JSON, which is quicker than digit by digit. */
 export function readNumbers(text: string): number[] {
   const found = JSON.parse(`[${text}]`) as (number | null)[]
-  return (text.includes('null') ? found.map((one) => one ?? NaN) : found) as number[]
+  return (text.includes('null') ? found.map((match) => match ?? NaN) : found) as number[]
 }

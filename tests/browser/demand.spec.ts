@@ -76,9 +76,9 @@ async function pastSales(page: Page, lines: string): Promise<void> {
   await api(page, `catalogue/batches/${id}/apply`, {})
 }
 const doubling = (code: string): string =>
-  Array.from({ length: 36 }, (_, at) => {
-    const month = 9 + at
-    return `${code},${2023 + Math.floor(month / 12)}-${String((month % 12) + 1).padStart(2, '0')}-10,${P[at % 12]! * 2 ** Math.floor(at / 12)},100.00,60.00`
+  Array.from({ length: 36 }, (_, index) => {
+    const month = 9 + index
+    return `${code},${2023 + Math.floor(month / 12)}-${String((month % 12) + 1).padStart(2, '0')}-10,${P[index % 12]! * 2 ** Math.floor(index / 12)},100.00,60.00`
   }).join('\n')
 const cell = (page: Page, code: string, period: string): Locator => page.locator(`[data-of="${code}, ${period}"]`)
 async function paste(page: Page, text: string): Promise<void> {
@@ -349,7 +349,7 @@ test('sales orders come from a file with faults; the corrected file is taken in 
 test('a promise is explained while an order is entered; late ones move the due date', async ({ page }) => {
   await enter(page, '/demand')
   const { suppliers } = await references(page)
-  const calendarless = suppliers.find((one) => one.code === 'TULLY')!.id
+  const calendarless = suppliers.find((supplier) => supplier.code === 'TULLY')!.id
   const wanted = await item(page, 'TD-WANT', {
     terms: [
       {

@@ -64,7 +64,7 @@ async function begin(page: Page): Promise<void> {
   const { rows: found } = (await (await page.request.get('/api/catalogue/items?search=LANTERN')).json()) as {
     rows: { id: number; code: string }[]
   }
-  const lantern = found.find((one) => one.code === 'LANTERN')!
+  const lantern = found.find((match) => match.code === 'LANTERN')!
   await api(page, 'stock/corrections', {
     key: randomUUID(),
     itemId: lantern.id,
@@ -107,7 +107,7 @@ test('a trial plan: its hole, the why of it up to the customer, and what would c
       rows: { number: string }[]
     }
   ).rows
-    .map((one) => one.number)
+    .map((row) => row.number)
     .sort()
     .at(-1)!
   await page
@@ -295,16 +295,16 @@ test('an open order is moved to the day on which it is needed; a figure says wha
     (await (await page.request.get('/api/catalogue/items?search=WICK')).json()) as {
       rows: { id: number; code: string }[]
     }
-  ).rows.find((one) => one.code === 'WICK')!.id
+  ).rows.find((row) => row.code === 'WICK')!.id
   const bought = await api<{ number: string }>(page, 'purchasing/orders', {
     key: randomUUID(),
-    supplierId: references.suppliers.find((one) => one.code === 'TULLY')!.id,
+    supplierId: references.suppliers.find((supplier) => supplier.code === 'TULLY')!.id,
     note: '',
     lines: [{ itemId, quantity: '8', unit: 'piece', price: '0.20', dueOn: '2026-10-25' }],
   })
   await api(page, 'demand/orders', {
     key: randomUUID(),
-    customerId: references.customers.find((one) => one.code === 'LARK')!.id,
+    customerId: references.customers.find((customer) => customer.code === 'LARK')!.id,
     dueOn: '2026-10-20',
     note: '',
     lines: [{ id: null, itemId, quantity: '5', unit: 'piece', price: '1.00' }],

@@ -44,7 +44,7 @@ test('an item wanted at another site is bought, moved there by the van, and both
   const { rows: found } = (await (await page.request.get('/api/catalogue/items?search=CRATE')).json()) as {
     rows: { id: number; code: string }[]
   }
-  const crate = found.find((one) => one.code === 'CRATE')!
+  const crate = found.find((match) => match.code === 'CRATE')!
   await api(page, 'demand/orders', {
     key: randomUUID(),
     customerId: references.customers.find((customer) => customer.code === 'WEB')!.id,
@@ -172,10 +172,10 @@ test('what runs low: told in the Stockroom and on Today, mailed in the morning, 
   await expect(page.getByLabel('From', { exact: true })).toHaveValue('1')
   await expect(page.getByLabel(/^Quantity of line/)).toHaveCount(many + 1)
   const codes = page.getByRole('combobox', { name: /^Item of line/ })
-  const at = (await codes.evaluateAll((fields) => fields.map((field) => (field as HTMLInputElement).value))).findIndex(
-    (value) => value.startsWith('KIT-FIRST'),
-  )
-  await expect(page.getByLabel(`Quantity of line ${at + 1}`, { exact: true })).toHaveValue('12')
+  const index = (
+    await codes.evaluateAll((fields) => fields.map((field) => (field as HTMLInputElement).value))
+  ).findIndex((value) => value.startsWith('KIT-FIRST'))
+  await expect(page.getByLabel(`Quantity of line ${index + 1}`, { exact: true })).toHaveValue('12')
   await page.getByRole('button', { name: 'Write the transfer' }).click()
   await expect(kit).toHaveCount(0)
   await expect(moves).toHaveCount(0)

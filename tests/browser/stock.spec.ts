@@ -275,7 +275,7 @@ test('a recall goes through three levels, drawn and tabled, and out as a file', 
   ]
   await opening(page, glue, '10', '1', { lot: 'RG-1' })
   const fin = await binOf(page, 'FIN')
-  for (const [made, of, quantity, lot] of [
+  for (const [made, source, quantity, lot] of [
     [case_, glue, '4', 'RC-1'],
     [book, case_, '2', 'RB-1'],
     [kit, book, '1', 'RK-1'],
@@ -285,7 +285,7 @@ test('a recall goes through three levels, drawn and tabled, and out as a file', 
       fromOn: '2026-10-01',
       batchSize: '1',
       batchUnit: 'piece',
-      lines: [{ itemId: of, quantity: '1', unit: 'piece' }],
+      lines: [{ itemId: source, quantity: '1', unit: 'piece' }],
     })
     const build = await api(page, 'workshop/builds', {
       key: randomUUID(),
@@ -308,14 +308,14 @@ test('a recall goes through three levels, drawn and tabled, and out as a file', 
   await page.getByRole('tab', { name: 'Where it went' }).click()
   const found = page.getByRole('table', { name: 'Where it went' }).getByRole('row')
   await expect(found).toHaveCount(5)
-  for (const [at, lot, left] of [
+  for (const [index, lot, left] of [
     [1, 'RG-1', '6'],
     [2, 'RC-1', '2'],
     [3, 'RB-1', '1'],
     [4, 'RK-1', '1'],
   ] as const) {
-    await expect(found.nth(at)).toContainText(lot)
-    await expect(found.nth(at)).toContainText(new RegExp(`${left}\\s*pc`))
+    await expect(found.nth(index)).toContainText(lot)
+    await expect(found.nth(index)).toContainText(new RegExp(`${left}\\s*pc`))
   }
   await expect(page.getByRole('group', { name: 'Genealogy, drawn' }).getByRole('link')).toHaveCount(4)
   expect(await faults(page)).toEqual([])

@@ -61,7 +61,7 @@ async function begin(page: Page): Promise<void> {
   }
   const bin = (
     (await (await page.request.get('/api/catalogue/references')).json()) as { bins: { id: number; code: string }[] }
-  ).bins.find((one) => one.code === 'SHELF-A')!.id
+  ).bins.find((bin) => bin.code === 'SHELF-A')!.id
   for (const [code, quantity, unit, unitCost] of STOCK) {
     const answer = await page.request.post('/api/stock/corrections', {
       data: {
@@ -82,10 +82,10 @@ async function begin(page: Page): Promise<void> {
 }
 
 /** Goes to a field or button with the Tab key, as somebody without a mouse does. */
-async function tabTo(page: Page, to: Locator, key = 'Tab'): Promise<void> {
-  await expect(to).toBeVisible()
+async function tabTo(page: Page, locator: Locator, key = 'Tab'): Promise<void> {
+  await expect(locator).toBeVisible()
   for (let i = 0; i < 90; i++) {
-    if (await to.evaluate((element) => element === document.activeElement)) {
+    if (await locator.evaluate((element) => element === document.activeElement)) {
       return
     }
     await page.keyboard.press(key)
@@ -348,13 +348,13 @@ test('the tower is walked by keys, goes into a part and back, is measured otherw
   const tower = page.getByRole('group', { name: 'Tower of NB-A5-RED' })
   await tower.getByRole('button', { name: /^NB-A5-RED/ }).focus()
   await page.keyboard.press('ArrowDown')
-  const at = (): Promise<string> =>
+  const pathOf = (): Promise<string> =>
     page.evaluate(() => document.activeElement!.getAttribute('aria-label')!.split(/[ :]/)[0]!)
-  expect(['BLOCK-A5', 'CASE-A5-RED']).toContain(await at())
-  if ((await at()) !== 'BLOCK-A5') {
+  expect(['BLOCK-A5', 'CASE-A5-RED']).toContain(await pathOf())
+  if ((await pathOf()) !== 'BLOCK-A5') {
     await page.keyboard.press('ArrowRight')
   }
-  if ((await at()) !== 'BLOCK-A5') {
+  if ((await pathOf()) !== 'BLOCK-A5') {
     await page.keyboard.press('ArrowLeft')
   }
   await page.keyboard.press('Enter')
@@ -412,21 +412,19 @@ test('lines are dragged, several added at once; the bill is printed; structures 
   ])
   expect(printed.suggestedFilename()).toBe('TOOLROLL-revision-2.pdf')
   await page.goto('/catalogue/files?table=structures')
-  await page
-    .getByLabel('File', { exact: true })
-    .setInputFiles({
-      name: 'case.json',
-      mimeType: 'application/json',
-      buffer: Buffer.from(
-        JSON.stringify({
-          format: 'tsumiki structures',
-          version: 1,
-          bills: [
-            { item: 'NOTE-CARD', unit: 'piece', lines: [{ component: 'CARD-KRAFT', quantity: '1/8', unit: 'sheet' }] },
-          ],
-        }),
-      ),
-    })
+  await page.getByLabel('File', { exact: true }).setInputFiles({
+    name: 'case.json',
+    mimeType: 'application/json',
+    buffer: Buffer.from(
+      JSON.stringify({
+        format: 'tsumiki structures',
+        version: 1,
+        bills: [
+          { item: 'NOTE-CARD', unit: 'piece', lines: [{ component: 'CARD-KRAFT', quantity: '1/8', unit: 'sheet' }] },
+        ],
+      }),
+    ),
+  })
   await page.getByRole('button', { name: 'Take in 1 structures' }).click()
   await expect(notice(page, 'case.json: 1 added, 0 changed.')).toBeVisible()
   await page.goto(`/structure/${await id('NOTE-CARD')}`)

@@ -74,8 +74,8 @@ const onShelf = async (page: Page, code: string): Promise<string> =>
       }[]
     }
   ).rows
-    .filter((one) => one.code === code)
-    .map((one) => [one.lot, one.expiresOn, `${Number(one.onHand)} ${one.symbol}`, one.status].filter(Boolean).join(' '))
+    .filter((row) => row.code === code)
+    .map((row) => [row.lot, row.expiresOn, `${Number(row.onHand)} ${row.symbol}`, row.status].filter(Boolean).join(' '))
     .sort()
     .join(' | ')
 
@@ -177,7 +177,7 @@ test('a second device that builds from the same goods is told, and nothing goes 
     lines: [{ itemId: leaf, quantity: '1', unit: 'piece' }],
   })
   await opening(page, leaf, '5', '1.00')
-  const [one, two] = [
+  const [entry, two] = [
     await api(page, 'workshop/builds', {
       key: randomUUID(),
       itemId: card,
@@ -193,19 +193,19 @@ test('a second device that builds from the same goods is told, and nothing goes 
       dueOn: '2026-10-08',
     }),
   ]
-  const other = await (await browser.newContext()).newPage()
-  await enter(other, `/workshop/builds/${two.id}`)
-  await page.goto(`/workshop/builds/${one.id}`)
-  for (const at of [page, other]) {
-    await at.getByRole('button', { name: 'Build 4', exact: true }).click()
+  const secondPage = await (await browser.newContext()).newPage()
+  await enter(secondPage, `/workshop/builds/${two.id}`)
+  await page.goto(`/workshop/builds/${entry.id}`)
+  for (const index of [page, secondPage]) {
+    await index.getByRole('button', { name: 'Build 4', exact: true }).click()
   }
   await dialog(page).getByRole('button', { name: 'Build 4', exact: true }).click()
   await expect(notice(page, /Build 4 TD-CARD recorded/)).toBeVisible()
-  await dialog(other).getByRole('button', { name: 'Build 4', exact: true }).click()
-  await expect(dialog(other).getByRole('alert')).toContainText(
+  await dialog(secondPage).getByRole('button', { name: 'Build 4', exact: true }).click()
+  await expect(dialog(secondPage).getByRole('alert')).toContainText(
     'TD-LEAF TD-LEAF to test with: 4 pc needed, 1 pc free; 3 pc missing.',
   )
-  await other.context().close()
+  await secondPage.context().close()
   expect(await onShelf(page, 'TD-LEAF')).toBe('1 pc available')
 })
 

@@ -83,12 +83,10 @@ test('a stale version is refused with what has changed', async ({ page }) => {
   await page.getByLabel('Note').fill('Leave at the door')
   await page.getByRole('button', { name: 'Save the order' }).click()
   await expect(
-    page
-      .getByRole('alert')
-      .filter({
-        hasText:
-          /This was changed since you opened it: Ines Hartwell changed note, due on\. Reload to see it; nothing of yours was saved\./,
-      }),
+    page.getByRole('alert').filter({
+      hasText:
+        /This was changed since you opened it: Ines Hartwell changed note, due on\. Reload to see it; nothing of yours was saved\./,
+    }),
   ).toBeVisible()
   expect(await (await page.request.get('/api/demand/orders/13')).json()).toMatchObject({ note: 'Call first' })
 })
@@ -117,15 +115,15 @@ test('a contradiction in the units is shown with both paths while it is typed', 
   await page.getByLabel('Code', { exact: true }).fill('TEST-PALLET')
   await page.getByLabel('Name', { exact: true }).fill('Test of packs')
   await page.getByLabel('Group', { exact: true }).selectOption({ label: 'Tools' })
-  for (const [at, [unit, holds, of]] of [
+  for (const [index, [unit, holds, base]] of [
     ['box', '8', 'piece'],
     ['pallet', '24', 'box'],
     ['pallet', '190', 'piece'],
   ].entries()) {
     await page.getByRole('button', { name: 'Add a pack or bridge' }).click()
-    await page.getByLabel(`One, line ${at + 1}`, { exact: true }).selectOption(unit!)
-    await page.getByLabel(`holds, line ${at + 1}`, { exact: true }).fill(holds!)
-    await page.getByLabel(`of, line ${at + 1}`, { exact: true }).selectOption(of!)
+    await page.getByLabel(`One, line ${index + 1}`, { exact: true }).selectOption(unit!)
+    await page.getByLabel(`holds, line ${index + 1}`, { exact: true }).fill(holds!)
+    await page.getByLabel(`of, line ${index + 1}`, { exact: true }).selectOption(base!)
   }
   const sentence = '1 pallet = 190 piece contradicts the path pallet → box → piece, by which it is 192 piece.'
   await expect(page.getByText(sentence)).toBeVisible()

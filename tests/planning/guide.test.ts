@@ -6,9 +6,9 @@ const guide = readFileSync('docs/guide/planning.md', 'utf8')
 /** The rows of the guide's table that begins with a heading. */
 function table(first: string): string[][] {
   const lines = guide.split('\n')
-  const at = lines.findIndex((line) => line.startsWith(`| ${first} |`))
+  const index = lines.findIndex((line) => new RegExp(`^\\| ${first} +\\|`).test(line))
   const rows: string[][] = []
-  for (let line = at; lines[line]?.startsWith('|'); line++) {
+  for (let line = index; lines[line]?.startsWith('|'); line++) {
     rows.push(
       lines[line]!.split('|')
         .slice(1, -1)

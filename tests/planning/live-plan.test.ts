@@ -76,7 +76,7 @@ it('one changed row of one item nets only what is made of it and what it is made
     nodes: [
       ['top', make('part')],
       ['part', buy],
-      ...Array.from({ length: 8 }, (_, at) => [`other${at}`, buy] as const),
+      ...Array.from({ length: 8 }, (_, index) => [`other${index}`, buy] as const),
     ].map(([id, source]) => ({ id: id as string, onHand: [], safety: 0, source: source as typeof buy })),
     demands: ['top', 'other1'].map((node) => ({
       id: `d ${node}`,
@@ -92,8 +92,8 @@ it('one changed row of one item nets only what is made of it and what it is made
   if (!live.ok) {
     throw new Error(live.error.code)
   }
-  const turned = (to: PlanInput): readonly string[] => {
-    const done = live.value.turnInto(to)
+  const turned = (input: PlanInput): readonly string[] => {
+    const done = live.value.turnInto(input)
     return done.ok ? done.value : []
   }
   expect(turned({ ...input, demands: input.demands.map((row) => ({ ...row })) })).toEqual([])

@@ -19,11 +19,11 @@ describe('what runs low, beside the plan made anew', () => {
             .filter((order) => !order.fixed && !order.through && order.release <= until)
             .map((order) => order.node),
         )
-        expect(new Set(found.value.filter((one) => one.kind !== null).map((one) => one.node))).toEqual(expected)
-        for (const one of found.value) {
-          expect(one.left).toBeLessThan(Math.max(one.keep, 1))
+        expect(new Set(found.value.filter((match) => match.kind !== null).map((match) => match.node))).toEqual(expected)
+        for (const entry of found.value) {
+          expect(entry.left).toBeLessThan(Math.max(entry.keep, 1))
         }
-        expect(new Set(found.value.map((one) => one.node)).size).toBe(found.value.length)
+        expect(new Set(found.value.map((match) => match.node)).size).toBe(found.value.length)
       }),
       { numRuns: 300 },
     )

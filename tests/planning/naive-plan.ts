@@ -36,17 +36,17 @@ export function naivePlan(input: PlanInput): NaivePlan {
     )
   }
   const step = (calendar: string | null, day: string, count: number, way: 1 | -1): string => {
-    let at = day
-    while (!works(calendar, at)) {
-      at = next(at, way)
+    let index = day
+    while (!works(calendar, index)) {
+      index = next(index, way)
     }
     for (let left = count; left > 0; left--) {
-      at = next(at, way)
-      while (!works(calendar, at)) {
-        at = next(at, way)
+      index = next(index, way)
+      while (!works(calendar, index)) {
+        index = next(index, way)
       }
     }
-    return at
+    return index
   }
 
   const nodes = new Map(input.nodes.map((node) => [node.id, node]))
@@ -75,13 +75,13 @@ export function naivePlan(input: PlanInput): NaivePlan {
   function netOne(node: PlanNode): void {
     const { source } = node
     const through = source.kind === 'make' && source.handsThrough === true
-    const fixed = (input.fixed ?? []).filter((one) => one.node === node.id && one.due <= input.end)
-    for (const one of [...fixed].sort((a, b) => (a.due < b.due ? -1 : a.due > b.due ? 1 : a.id < b.id ? -1 : 1))) {
+    const fixed = (input.fixed ?? []).filter((entry) => entry.node === node.id && entry.due <= input.end)
+    for (const entry of [...fixed].sort((a, b) => (a.due < b.due ? -1 : a.due > b.due ? 1 : a.id < b.id ? -1 : 1))) {
       orders.push({
         node: node.id,
-        due: one.due < input.start ? input.start : one.due,
-        release: one.release < input.start ? input.start : one.release,
-        quantity: one.quantity,
+        due: entry.due < input.start ? input.start : entry.due,
+        release: entry.release < input.start ? input.start : entry.release,
+        quantity: entry.quantity,
         late: false,
       })
     }
@@ -133,7 +133,7 @@ export function naivePlan(input: PlanInput): NaivePlan {
                   (all, o) =>
                     all +
                     o.quantity *
-                      Math.ceil(order.quantity / giver.outputs.find((one) => one.node === order.node)!.quantity),
+                      Math.ceil(order.quantity / giver.outputs.find((output) => output.node === order.node)!.quantity),
                   0,
                 )
             )
@@ -161,8 +161,8 @@ export function naivePlan(input: PlanInput): NaivePlan {
           return sum
         }, 0) +
       fixed
-        .filter((one) => (one.due < input.start ? input.start : one.due) === day)
-        .reduce((sum, one) => sum + one.quantity, 0)
+        .filter((order) => (order.due < input.start ? input.start : order.due) === day)
+        .reduce((sum, order) => sum + order.quantity, 0)
     const safetyOn = (day: string): number =>
       input.keepSafety === false || through
         ? 0
@@ -345,8 +345,8 @@ export function naivePlan(input: PlanInput): NaivePlan {
         let most = missing
         let balance = state.balance
         const lots = state.lots.map((lot) => ({ ...lot }))
-        const use = (on: string): void => {
-          let open = wanted.get(on)!
+        const use = (calendarId: string): void => {
+          let open = wanted.get(calendarId)!
           for (const lot of lots) {
             if (lot.until !== null) {
               const used = Math.min(open, lot.quantity)
@@ -416,7 +416,7 @@ export function cheapest(
     if (known.has(key)) {
       return known.get(key)!.cost
     }
-    const { at, quantity } = needs[index]!
+    const { at: position, quantity } = needs[index]!
     const found = { cost: Infinity, size: 0 }
     for (const size of [0, ...sizes]) {
       const left = stock + size - quantity
@@ -425,7 +425,7 @@ export function cheapest(
       }
       const cost =
         (size > 0 ? rule.orderCost + priceOf(size) * size : 0) +
-        rule.holdingCost * left * ((needs[index + 1]?.at ?? span) - at) +
+        rule.holdingCost * left * ((needs[index + 1]?.at ?? span) - position) +
         best(index + 1, left)
       if (cost < found.cost) {
         Object.assign(found, { cost, size })
@@ -437,10 +437,10 @@ export function cheapest(
   best(0, 0)
   const plan = new Map<number, number>()
   let stock = 0
-  for (const [index, { at, quantity }] of needs.entries()) {
+  for (const [index, { at: position, quantity }] of needs.entries()) {
     const { size } = known.get(`${index} ${stock}`)!
     if (size > 0) {
-      plan.set(at, askedFor.get(size)!)
+      plan.set(position, askedFor.get(size)!)
     }
     stock += size - quantity
   }

@@ -132,44 +132,44 @@ it('a change of what is open plans what a new run would, to the last number (1 0
         throw new Error(opened.error.code)
       }
       let now = opened.value
-      for (const one of edits) {
-        const at = now.compiled.at.get(`n${one.to % input.nodes.length}`)!
-        const node = now.compiled.nodes[at]!
+      for (const edit of edits) {
+        const index = now.compiled.at.get(`n${edit.to % input.nodes.length}`)!
+        const node = now.compiled.nodes[index]!
         const snapshot = now.snapshot()
         const day = input.demands[0]?.day ?? input.start
         const change = ((): NodeChange => {
-          switch (one.what) {
+          switch (edit.what) {
             case 'safety':
-              return { node: { ...node, safety: one.safety } }
+              return { node: { ...node, safety: edit.safety } }
             case 'lead':
               return {
-                node: node.source.kind === 'none' ? node : { ...node, source: { ...node.source, leadDays: one.lead } },
+                node: node.source.kind === 'none' ? node : { ...node, source: { ...node.source, leadDays: edit.lead } },
               }
             case 'demand':
               return {
                 node,
                 demands: [
                   ...snapshot.demands.filter((d) => d.node === node.id).slice(1),
-                  { id: 'more', node: node.id, day, quantity: one.more + 1, kind: 'what-if', label: '', priority: 0 },
+                  { id: 'more', node: node.id, day, quantity: edit.more + 1, kind: 'what-if', label: '', priority: 0 },
                 ],
               }
             case 'supply':
               return {
                 node,
-                supplies: [{ id: 'other', node: node.id, day, quantity: one.more + 1, kind: 'transfer', label: '' }],
+                supplies: [{ id: 'other', node: node.id, day, quantity: edit.more + 1, kind: 'transfer', label: '' }],
               }
             case 'fixed':
               return {
                 node,
-                fixed: [{ id: 'mine', node: node.id, due: day, release: input.start, quantity: one.more + 1 }],
+                fixed: [{ id: 'mine', node: node.id, due: day, release: input.start, quantity: edit.more + 1 }],
               }
             case 'hand':
-              return { node: { ...node, onHand: [{ lot: null, quantity: one.more, expiresOn: null }] } }
+              return { node: { ...node, onHand: [{ lot: null, quantity: edit.more, expiresOn: null }] } }
             case 'rule':
-              return { node: { ...node, rule: { kind: 'fixed', quantity: one.more + 1 } } }
+              return { node: { ...node, rule: { kind: 'fixed', quantity: edit.more + 1 } } }
             case 'source':
               return {
-                node: { ...node, source: { kind: 'buy', supplier: 'other', leadDays: one.lead, calendar: 'office' } },
+                node: { ...node, source: { kind: 'buy', supplier: 'other', leadDays: edit.lead, calendar: 'office' } },
               }
           }
         })()

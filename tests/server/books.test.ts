@@ -126,7 +126,7 @@ describe('a late invoice', () => {
     )
     // 0.60 more each: 4 pieces of wood 2.40, 2 chairs 2.40, the chair that is gone 1.20
     expect([await valueOf('WOOD'), await valueOf('CHAIR')]).toEqual(['1040', '1040'])
-    expect(new Map(invoice.revalued.map((one) => [one.account, one.amount]))).toEqual(
+    expect(new Map(invoice.revalued.map((entry) => [entry.account, entry.amount]))).toEqual(
       new Map([
         ['accounts payable', '-2600'],
         ['goods received not invoiced', '2000'],
@@ -137,7 +137,7 @@ describe('a late invoice', () => {
     expect((await stockValue('item')).find((row) => row.code === 'WOOD')!.uninvoiced).toBe('0')
     expect([
       await loadUninvoiced(orderId),
-      (await loadInvoices(orderId)).map((one) => [one.number, one.amount, one.delta]),
+      (await loadInvoices(orderId)).map((invoice) => [invoice.number, invoice.amount, invoice.delta]),
     ]).toEqual([[], [['R-17', '2600', '600']]])
     await balanced()
     expect(
@@ -197,7 +197,7 @@ describe('a late invoice', () => {
         lines: [{ lineId, quantity: '4', unit: 'piece', amount: '23.00' }],
       }),
     )
-    expect([await valueOf('STD'), invoice.revalued.find((one) => one.account === 'variance')!.amount]).toEqual([
+    expect([await valueOf('STD'), invoice.revalued.find((entry) => entry.account === 'variance')!.amount]).toEqual([
       '2000',
       '100',
     ])
@@ -216,14 +216,14 @@ describe('what is entered for an earlier day', () => {
       { account: 'bin', amount: '400' },
       { account: 'correction', amount: '-400' },
     ])
-    const on = async (day: string | null): Promise<string> =>
+    const valueOn = async (day: string | null): Promise<string> =>
       (await stockValue('item', day)).find((row) => row.code === 'LATE')?.value ?? '0'
     expect([
-      await on('2026-09-04'),
-      await on('2026-09-05'),
-      await on('2026-09-10'),
-      await on('2026-09-20'),
-      await on(null),
+      await valueOn('2026-09-04'),
+      await valueOn('2026-09-05'),
+      await valueOn('2026-09-10'),
+      await valueOn('2026-09-20'),
+      await valueOn(null),
     ]).toEqual(['0', '400', '2400', '1800', '1800'])
     expect(
       (
@@ -395,7 +395,10 @@ describe('a new standard cost', () => {
     const item = await make('NORM-2', { costing: 'standard', standardCost: '2' })
     await change(item, 'more', '10', { unitCost: '2', effectiveOn: '2026-09-15' })
     const done = await inTransaction((tx) => changeStandard(tx, owner, { itemId: item, cost: '2.10' }))
-    expect([await valueOf('NORM-2'), new Map(done.accounts.map((one) => [one.account, one.amount]))]).toEqual([
+    expect([
+      await valueOf('NORM-2'),
+      new Map(done.accounts.map((account) => [account.account, account.amount])),
+    ]).toEqual([
       '2100',
       new Map([
         ['stock', '100'],

@@ -349,14 +349,14 @@ describe('forecasts', () => {
 
 describe('people', () => {
   it('passwords are sealed with a salt, and only the right one opens', async () => {
-    const [one, two] = await Promise.all([sealPassword('boards-and-thread'), sealPassword('boards-and-thread')])
-    expect(one).not.toBe(two)
-    expect(one).not.toContain('boards')
+    const [entry, two] = await Promise.all([sealPassword('boards-and-thread'), sealPassword('boards-and-thread')])
+    expect(entry).not.toBe(two)
+    expect(entry).not.toContain('boards')
     expect(
       await Promise.all([
-        isPassword('boards-and-thread', one),
-        isPassword('boards-and-threads', one),
-        isPassword('', one),
+        isPassword('boards-and-thread', entry),
+        isPassword('boards-and-threads', entry),
+        isPassword('', entry),
       ]),
     ).toEqual([true, false, false])
   })
@@ -441,7 +441,9 @@ describe('exports', () => {
   it('the journal’s debits are its credits', async () => {
     const [, ...lines] = (await exportTable('journal')).trim().split('\n')
     const cents = (text: string | undefined): number => Math.round(Number(text) * 100)
-    const [debit, credit] = [-2, -1].map((at) => lines.reduce((sum, line) => sum + cents(line.split(',').at(at)), 0))
+    const [debit, credit] = [-2, -1].map((index) =>
+      lines.reduce((sum, line) => sum + cents(line.split(',').at(index)), 0),
+    )
     expect(debit).toBe(credit)
     expect(debit).toBeGreaterThan(0)
   })

@@ -18,7 +18,7 @@ describe('columns of numbers', () => {
     fc.assert(
       fc.property(
         fc.array(
-          fc.oneof(fc.maxSafeInteger(), fc.double({ noNaN: true, noDefaultInfinity: true })).map((one) => one + 0),
+          fc.oneof(fc.maxSafeInteger(), fc.double({ noNaN: true, noDefaultInfinity: true })).map((entry) => entry + 0),
           { maxLength: 20 },
         ),
         (numbers) => {

@@ -220,7 +220,7 @@ describe('genealogy', () => {
       await make('G-BOOK', { tracking: 'lot', source: 'made' }),
       await make('G-KIT', { tracking: 'lot', source: 'made' }),
     ]
-    const bill = (itemId: number, of: number): Promise<unknown> =>
+    const bill = (itemId: number, componentId: number): Promise<unknown> =>
       rows(
         db,
         sql`
@@ -230,7 +230,7 @@ describe('genealogy', () => {
             returning id
           )
           insert into bom_lines (bom_id, position, item_id, numerator, denominator, unit)
-          select id, 1, ${of}, 1, 1, 'piece'
+          select id, 1, ${componentId}, 1, 1, 'piece'
           from b`,
       )
     await bill(case_, glue)
@@ -380,15 +380,15 @@ describe('looking', () => {
         unit: 'piece',
       }),
     )
-    const on = async (asOf: string | null): Promise<string[]> =>
+    const foundOn = async (asOf: string | null): Promise<string[]> =>
       (await listBalances(StockQuery.parse({ item, asOf, sort: 'bin' }))).rows.map((row) => `${row.bin} ${row.onHand}`)
     expect([
-      await on('2026-08-31'),
-      await on('2026-09-01'),
-      await on('2026-09-19'),
-      await on('2026-09-20'),
-      await on('2026-10-04'),
-      await on(null),
+      await foundOn('2026-08-31'),
+      await foundOn('2026-09-01'),
+      await foundOn('2026-09-19'),
+      await foundOn('2026-09-20'),
+      await foundOn('2026-10-04'),
+      await foundOn(null),
     ]).toEqual([[], ['Shelf A 10'], ['Shelf A 10'], ['Shelf A 6'], ['Shelf A 6'], ['Shelf A 4', 'Cloth rack 2']])
     expect((await listMoves(StockQuery.parse({ item, asOf: '2026-09-19' }))).total).toBe(1)
   })

@@ -116,9 +116,9 @@ describe('a promise', () => {
     expect(await promise(item, '5', id)).toMatchObject({ on: '2026-10-05', lines: [{ missing: '0', ways: [] }] })
   })
   it('names substitutes by rank and other sites, and says where there is no way', async () => {
-    const [one, two, three] = [await make('P-ONE', { source: 'bought' }), await make('P-TWO'), await make('P-THREE')]
+    const [entry, two, three] = [await make('P-ONE', { source: 'bought' }), await make('P-TWO'), await make('P-THREE')]
     await open(two, '7', '1.00')
-    const [stored] = await inTransaction((tx) => loadItems(tx, [one]))
+    const [stored] = await inTransaction((tx) => loadItems(tx, [entry]))
     await inTransaction((tx) => {
       const { id, version, ...item } = stored!
       return saveOne(tx, owner, shapeOf('items'), {
@@ -133,7 +133,7 @@ describe('a promise', () => {
         }),
       })
     })
-    expect(await promise(one, '1')).toMatchObject({
+    expect(await promise(entry, '1')).toMatchObject({
       on: null,
       lines: [
         {
@@ -147,7 +147,7 @@ describe('a promise', () => {
       ],
     })
     expect((await promise(two, '1')).lines[0]!.sites).toEqual([{ site: 'Workshop', free: '7 pc' }])
-    await expect(promise(one, 'lots')).rejects.toMatchObject({
+    await expect(promise(entry, 'lots')).rejects.toMatchObject({
       fields: { 'lines.0.quantity': expect.stringContaining('no number') as string },
     })
     await expect(promise(999_999, '1')).rejects.toMatchObject({ fields: { 'lines.0.itemId': 'Choose an item.' } })
@@ -271,8 +271,8 @@ describe('allocation for all', () => {
     const [late, soon] = [await order(item, '8', '2026-12-20', { priority: 9 }), await order(item, '6', '2026-12-01')]
     const mine = (found: Awaited<ReturnType<typeof allocateMany>>) =>
       found.orders
-        .filter((one) => [late.id, soon.id].includes(one.id))
-        .map((one) => [one.number, one.lines[0]!.quantity, one.lines[0]!.missing])
+        .filter((order) => [late.id, soon.id].includes(order.id))
+        .map((order) => [order.number, order.lines[0]!.quantity, order.lines[0]!.missing])
     expect(mine(await rehearse((tx) => allocateMany(tx, owner, 'due date', null)))).toEqual([
       [soon.number, '6', '0'],
       [late.number, '4', '4'],
@@ -303,14 +303,14 @@ describe('the web shop', () => {
       name: 'Notebook A5 navy',
       price: '24',
     })
-    const [one, two] = [
+    const [entry, two] = [
       await place([
         { code: 'WS-1006', quantity: 2, price: '24' },
         { code: 'BONE', quantity: 1, price: '5.20' },
       ]),
       await place([{ code: 'WS-2001', quantity: 1, price: '34' }], 'ORDERS@lark.example'),
     ]
-    expect((await lookIntoShop()).filter((seen) => seen.number === one.number)).toMatchObject([
+    expect((await lookIntoShop()).filter((seen) => seen.number === entry.number)).toMatchObject([
       {
         buyer: 'Some One',
         total: '53.20',
@@ -320,8 +320,8 @@ describe('the web shop', () => {
       },
     ])
     const key = crypto.randomUUID()
-    const done = await once(owner, key, (tx) => fetchFromShop(tx, owner, [one.number, two.number]))
-    expect(await once(owner, key, (tx) => fetchFromShop(tx, owner, [one.number, two.number]))).toEqual(done)
+    const done = await once(owner, key, (tx) => fetchFromShop(tx, owner, [entry.number, two.number]))
+    expect(await once(owner, key, (tx) => fetchFromShop(tx, owner, [entry.number, two.number]))).toEqual(done)
     const loaded = await Promise.all(done.orders.map((made) => loadOrder(made.id, owner.today)))
     expect(
       loaded
@@ -332,11 +332,11 @@ describe('the web shop', () => {
         ])
         .sort(),
     ).toEqual([
-      [one.number, 'Web shop', '2 NB-A5-NAVY 24, 1 BONE 5.20'],
+      [entry.number, 'Web shop', '2 NB-A5-NAVY 24, 1 BONE 5.20'],
       [two.number, 'Larkhill Books', '1 KIT-FIRST 34'],
     ])
-    expect((await refusalOf((tx) => fetchFromShop(tx, owner, [one.number]))).detail).toContain('was fetched already')
-    expect((await lookIntoShop()).find((seen) => seen.number === one.number)!.taken?.number).toMatch(/^SO-/)
+    expect((await refusalOf((tx) => fetchFromShop(tx, owner, [entry.number]))).detail).toContain('was fetched already')
+    expect((await lookIntoShop()).find((seen) => seen.number === entry.number)!.taken?.number).toMatch(/^SO-/)
   })
   it('a code that nobody knows stops that order and says what to do', async () => {
     const odd = await place([{ code: 'WS-9999', quantity: 1, price: '1' }])

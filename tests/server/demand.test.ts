@@ -164,7 +164,7 @@ describe('what forecasts take history for', () => {
   const values = async (itemId: number): Promise<Record<string, number>> => {
     const [series] = await readSeries({ step: 'month', itemIds: [itemId] }, owner.today)
     return Object.fromEntries(
-      series!.history!.periods.map((p, at) => [p.first.slice(0, 7), series!.history!.series.values[at]!]),
+      series!.history!.periods.map((p, index) => [p.first.slice(0, 7), series!.history!.series.values[index]!]),
     )
   }
   it('a corrected month counts as said, the books do not change, and it is taken back', async () => {
@@ -317,7 +317,7 @@ describe('forecasts', () => {
     ).toBe('stale-version')
   })
   it('are copied, moved by months and multiplied, and go with their plans kept', async () => {
-    const [quarter] = (await listForecasts()).filter((one) => one.name === 'Quarter')
+    const [quarter] = (await listForecasts()).filter((forecast) => forecast.name === 'Quarter')
     const copy = await inTransaction((tx) =>
       copyForecast(tx, owner, quarter!.id, { name: 'What if', shift: 12, percent: '125' }),
     )
@@ -349,7 +349,7 @@ describe('forecasts', () => {
       'item,unit,2027-04-01,2027-05-01\nH-SOLD,piece,4,\nH-METRE,m,1.25,2\n',
       'Spring.csv',
     )
-    const [spring] = (await listForecasts()).filter((one) => one.name === 'Spring')
+    const [spring] = (await listForecasts()).filter((forecast) => forecast.name === 'Spring')
     expect(spring).toMatchObject({ step: 'month', firstOn: '2027-04-01', lastOn: '2027-05-31', items: 2 })
     const sheet = await forecastSheet(spring!.id)
     expect(sheet).toMatchObject({ headings: ['item', 'name', 'unit', '2027-04-01', '2027-05-01'] })
@@ -358,7 +358,7 @@ describe('forecasts', () => {
       ['H-SOLD', '4', ''],
     ])
     await inTransaction((tx) => takeBack(tx, owner, batch))
-    expect((await listForecasts()).some((one) => one.name === 'Spring')).toBe(false)
+    expect((await listForecasts()).some((forecast) => forecast.name === 'Spring')).toBe(false)
   })
   it('come from a file with a line a period; faults name their cells; what was there comes back when it is taken back', async () => {
     expect(
@@ -376,7 +376,7 @@ describe('forecasts', () => {
     expect(await faults('forecast', 'item,amount\nH-SOLD,1\n')).toEqual([
       expect.stringContaining('Name a column “period”'),
     ])
-    const id = (await listForecasts()).find((one) => one.name === 'Quarter')!.id
+    const id = (await listForecasts()).find((forecast) => forecast.name === 'Quarter')!.id
     const batch = await bring(
       'forecast',
       'forecast,item,month,quantity\nQuarter,H-SOLD,2027-01,17\nQuarter,H-OTHER,2027-01,3\n',

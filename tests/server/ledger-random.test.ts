@@ -100,25 +100,25 @@ const move = (
   valuation,
 })
 
-function movesOf(one: Act): DraftMove[] {
-  const [bin, to] = [BINS[one.bin]!, BINS[one.to]!]
-  const few = 1 + (one.quantity % 3)
-  switch (one.kind) {
+function movesOf(act: Act): DraftMove[] {
+  const [bin, target] = [BINS[act.bin]!, BINS[act.to]!]
+  const few = 1 + (act.quantity % 3)
+  switch (act.kind) {
     case 'buy':
-      return [move(one.item, 'supplier', bin, one.quantity, { kind: 'stated', value: one.money })]
+      return [move(act.item, 'supplier', bin, act.quantity, { kind: 'stated', value: act.money })]
     case 'sell':
-      return [move(one.item, bin, 'customer', few)]
+      return [move(act.item, bin, 'customer', few)]
     case 'find':
-      return [move(one.item, 'correction', bin, one.quantity)]
+      return [move(act.item, 'correction', bin, act.quantity)]
     case 'move':
-      return bin === to ? [] : [move(one.item, bin, to, few)]
+      return bin === target ? [] : [move(act.item, bin, target, few)]
     case 'build':
-      return one.item === one.other
+      return act.item === act.other
         ? []
         : [
-            move(one.item, bin, 'workshop', few),
-            move(one.other, 'workshop', to, 3, { kind: 'share', weight: ratio(3) }),
-            move((one.other + 1) % 5, 'workshop', to, 1, { kind: 'share', weight: ratio(1, 3) }),
+            move(act.item, bin, 'workshop', few),
+            move(act.other, 'workshop', target, 3, { kind: 'share', weight: ratio(3) }),
+            move((act.other + 1) % 5, 'workshop', target, 1, { kind: 'share', weight: ratio(1, 3) }),
           ]
     default:
       return []
@@ -126,10 +126,10 @@ function movesOf(one: Act): DraftMove[] {
 }
 
 /** Carries an act out; a refusal for want of goods is a good answer. */
-async function carryOut(one: Act): Promise<void> {
+async function carryOut(act: Act): Promise<void> {
   try {
     await inTransaction(async (tx) => {
-      if (one.kind === 'reverse') {
+      if (act.kind === 'reverse') {
         const open = await rows<{ id: number }>(
           tx,
           sql`
@@ -142,17 +142,17 @@ async function carryOut(one: Act): Promise<void> {
             limit 20`,
         )
         if (open.length > 0) {
-          await reverse(tx, owner, open[one.pick % open.length]!.id)
+          await reverse(tx, owner, open[act.pick % open.length]!.id)
         }
         return
       }
-      const moves = movesOf(one)
+      const moves = movesOf(act)
       if (moves.length > 0) {
         await post(tx, owner, {
           kind: 'random',
           label: 'random',
-          effectiveOn: `2026-10-0${5 - one.back}`,
-          workValue: one.kind === 'build' ? one.money : 0n,
+          effectiveOn: `2026-10-0${5 - act.back}`,
+          workValue: act.kind === 'build' ? act.money : 0n,
           moves,
         })
       }
@@ -169,11 +169,11 @@ describe('random postings by four at once', () => {
     await fc.assert(
       fc.asyncProperty(fc.array(act, { minLength: 8, maxLength: 20 }), async (acts) => {
         await freshItems()
-        const lanes = [0, 1, 2, 3].map((lane) => acts.filter((_, at) => at % 4 === lane))
+        const lanes = [0, 1, 2, 3].map((lane) => acts.filter((_, index) => index % 4 === lane))
         await Promise.all(
           lanes.map(async (lane) => {
-            for (const one of lane) {
-              await carryOut(one)
+            for (const entry of lane) {
+              await carryOut(entry)
             }
           }),
         )

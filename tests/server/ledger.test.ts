@@ -109,14 +109,14 @@ describe('postings', () => {
     )
     const results = await Promise.allSettled(edits.map((edit) => inTransaction((tx) => correct(tx, owner, edit))))
     const after = await Promise.all(items.map(onHand))
-    for (const [at, code] of items.entries()) {
+    for (const [index, code] of items.entries()) {
       const moved = edits.reduce(
         (sum, edit, i) =>
           sum +
           (items[i % 3] === code && results[i]!.status === 'fulfilled' ? (edit.direction === 'more' ? 1 : -1) : 0),
         0,
       )
-      expect(Number(after[at])).toBe(Number(before[at]) + moved)
+      expect(Number(after[index])).toBe(Number(before[index]) + moved)
     }
     expect(results.every((r) => r.status === 'fulfilled' || r.reason instanceof Refusal)).toBe(true)
     expect(await compareLedger()).toEqual([])
@@ -177,7 +177,7 @@ describe('working the balances out again', () => {
     )
     expect(await compareLedger()).toHaveLength(1)
     const { mended } = await inTransaction(rebuildBalances)
-    expect(mended.map((one) => one.balanceId)).toEqual([spoiled!.id])
+    expect(mended.map((entry) => entry.balanceId)).toEqual([spoiled!.id])
     expect(await compareLedger()).toEqual([])
   })
 })

@@ -26,7 +26,7 @@ describe('what runs low', () => {
       (await rows<{ to: string }>(db, sql`select to_address as "to" from mails order by user_id`)).map(
         (mail) => mail.to,
       ),
-    ).toEqual(planning.map((one) => one.email))
+    ).toEqual(planning.map((entry) => entry.email))
     expect(await dailyLowStock()).toBeNull()
   })
   it('tells the navy cloth’s like by day and number: 12 kits for Parkside are over by two working days', async () => {
@@ -85,7 +85,7 @@ describe('what runs low', () => {
         limit 1`,
     )
     await rows(db, sql`update items set safety_stock = 100000 where id = ${given!.itemId}`)
-    const line = (await findLowStock(db, owner.today, 5)).find((one) => one.itemId === given!.itemId)!
+    const line = (await findLowStock(db, owner.today, 5)).find((entry) => entry.itemId === given!.itemId)!
     expect(line).toMatchObject({ kind: 'break down', breaking: { itemId: given!.bulkId, recipeId: given!.recipeId } })
     // So many times that what it gives reaches what is missing, and not one more.
     const [{ each }] = (await rows<{ each: string }>(
@@ -115,8 +115,8 @@ describe('what runs low', () => {
     for (const line of ['From: ', 'To: ', 'Subject: ', 'Message-ID: ', 'Date: Mon, 05 Oct 2026', 'MIME-Version: 1.0']) {
       expect(file.text).toContain(line)
     }
-    const [other] = await rows<{ id: number }>(db, sql`select id from mails where user_id <> ${owner.userId} limit 1`)
-    await expect(readMail(owner, other!.id)).rejects.toThrow('no such letter')
+    const [foreign] = await rows<{ id: number }>(db, sql`select id from mails where user_id <> ${owner.userId} limit 1`)
+    await expect(readMail(owner, foreign!.id)).rejects.toThrow('no such letter')
     expect(await listMails({ ...owner, userId: 999_999 })).toEqual([])
   })
   it('Today names it, unless it waits there as a planned order already', async () => {

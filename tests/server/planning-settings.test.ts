@@ -26,7 +26,7 @@ describe('settings, changes tried out, fixed orders', () => {
       )
     ).id
   const read = (plan: number) => readPlan(plan, owner.today)
-  const of = async (plan: number, code: string): Promise<string[]> =>
+  const ordersOf = async (plan: number, code: string): Promise<string[]> =>
     (await read(plan)).orders
       .filter((o) => o.code === code)
       .map((o) => `${o.kind} ${Number(o.quantity)} ${o.releaseOn}→${o.dueOn}`)
@@ -81,25 +81,25 @@ describe('settings, changes tried out, fixed orders', () => {
     )
   })
   it('without its calendar the workshop builds at weekends: 2 working days before Friday 6 November', async () => {
-    expect(await of(await make({ scope: { makingHeedsCalendar: false } }), 'NB-A5-NAVY')).toEqual([
+    expect(await ordersOf(await make({ scope: { makingHeedsCalendar: false } }), 'NB-A5-NAVY')).toEqual([
       'make 20 2026-11-04→2026-11-06',
     ])
     // The case is due on 4 November; its three working days begin on Friday 30 October, or on Sunday the 1st where every day counts.
     expect([
-      await of(await make(), 'CASE-A5-NAVY'),
-      await of(await make({ scope: { makingHeedsCalendar: false } }), 'CASE-A5-NAVY'),
+      await ordersOf(await make(), 'CASE-A5-NAVY'),
+      await ordersOf(await make({ scope: { makingHeedsCalendar: false } }), 'CASE-A5-NAVY'),
     ]).toEqual([['make 20 2026-10-30→2026-11-04'], ['make 20 2026-11-01→2026-11-04']])
   })
   it('half the demand of an item: 24 become 12, 4 are there, 8 are built; the plan itself stays', async () => {
     const navy = await idOf('items', 'NB-A5-NAVY')
-    expect(await of(await make({ changes: [{ kind: 'demand', percent: -50, itemId: navy }] }), 'NB-A5-NAVY')).toEqual([
-      'make 8 2026-11-04→2026-11-06',
-    ])
+    expect(
+      await ordersOf(await make({ changes: [{ kind: 'demand', percent: -50, itemId: navy }] }), 'NB-A5-NAVY'),
+    ).toEqual(['make 8 2026-11-04→2026-11-06'])
     // Twice the cloth's lead time: 20 working days of every day before 30 October.
     const cloth = await idOf('items', 'CLOTH-NAVY')
-    expect(await of(await make({ changes: [{ kind: 'lead time', days: 20, itemId: cloth }] }), 'CLOTH-NAVY')).toEqual([
-      'buy 10 2026-10-10→2026-10-30',
-    ])
+    expect(
+      await ordersOf(await make({ changes: [{ kind: 'lead time', days: 20, itemId: cloth }] }), 'CLOTH-NAVY'),
+    ).toEqual(['buy 10 2026-10-10→2026-10-30'])
     expect(
       (
         await read(await make({ changes: [{ kind: 'more demand', itemId: navy, quantity: '6', day: '2026-11-06' }] }))
@@ -123,10 +123,10 @@ describe('settings, changes tried out, fixed orders', () => {
       await make({ changes: [{ kind: 'batch', itemId: cloth, quantity: '50' }] }),
     ]
     const compared = await comparePlans([plain, dear, big])
-    const spent = compared.plans.map((p) => p.spend.reduce((sum, one) => sum + one.amount, 0))
+    const spent = compared.plans.map((p) => p.spend.reduce((sum, expense) => sum + expense.amount, 0))
     // 13.2 m² at 9.50: 125.40, a tenth of it 12.54.
     expect(spent[1]! - spent[0]!).toBe(1254)
-    expect(await of(big, 'CLOTH-NAVY')).toEqual(['buy 50 2026-10-20→2026-10-30'])
+    expect(await ordersOf(big, 'CLOTH-NAVY')).toEqual(['buy 50 2026-10-20→2026-10-30'])
     expect(compared.suppliers).toMatchObject({
       [String((await rows<{ id: number }>(db, sql`select id from suppliers where code = 'WEFT'`))[0]!.id)]:
         'Weftworks Cloth',
@@ -152,9 +152,9 @@ describe('settings, changes tried out, fixed orders', () => {
         ),
       )
     await edit(navy, {})
-    expect(await of(plan, 'NB-A5-NAVY')).toEqual(['make 30 2026-10-28→2026-10-30'])
+    expect(await ordersOf(plan, 'NB-A5-NAVY')).toEqual(['make 30 2026-10-28→2026-10-30'])
     // 30 × 0.46 = 13.8 m by the day of the case's release, of which 1.2 are there: 12.6, so three times 5 m.
-    expect(await of(plan, 'CLOTH-NAVY')).toEqual(['buy 15 2026-10-13→2026-10-23'])
+    expect(await ordersOf(plan, 'CLOTH-NAVY')).toEqual(['buy 15 2026-10-13→2026-10-23'])
     await inTransaction((tx) => runPlan(tx, owner, plan))
     const fixed = (await read(plan)).orders.find((o) => o.code === 'NB-A5-NAVY')!
     expect(fixed).toMatchObject({ state: 'fixed', quantity: '30' })
@@ -174,9 +174,9 @@ describe('settings, changes tried out, fixed orders', () => {
       ).code,
     ).toBe('stale-version')
     const copy = await inTransaction((tx) => copyPlan(tx, owner, plan, 'Copy'))
-    expect(await of(copy.id, 'NB-A5-NAVY')).toEqual(['make 30 2026-10-28→2026-10-30'])
+    expect(await ordersOf(copy.id, 'NB-A5-NAVY')).toEqual(['make 30 2026-10-28→2026-10-30'])
     await edit(fixed, { free: true })
-    expect(await of(plan, 'NB-A5-NAVY')).toEqual(['make 20 2026-11-04→2026-11-06'])
+    expect(await ordersOf(plan, 'NB-A5-NAVY')).toEqual(['make 20 2026-11-04→2026-11-06'])
   })
   it('an order fixed at another supplier is as late as that one makes it, is told with their name, and spends their price', async () => {
     const cloth = await idOf('items', 'CLOTH-NAVY')
@@ -220,7 +220,9 @@ describe('settings, changes tried out, fixed orders', () => {
     ])
     expect(await explainOrder(plan, fixed.id)).toMatchObject({ supplier: glue!.name, leadDays: 60, fixed: true })
     expect(
-      after.figures.spend.filter((one) => one.supplier === String(glue!.id)).reduce((sum, one) => sum + one.amount, 0),
+      after.figures.spend
+        .filter((expense) => expense.supplier === String(glue!.id))
+        .reduce((sum, expense) => sum + expense.amount, 0),
     ).toBeGreaterThanOrEqual(Number(order.quantity) * 100 * 100)
     await rows(db, sql`delete from supplier_terms where item_id = ${cloth} and supplier_id = ${glue!.id}`)
   })
@@ -290,7 +292,7 @@ describe('settings, changes tried out, fixed orders', () => {
     expect(figures.late).toBeGreaterThan(0)
     const why = await explainOrder(plan, orders[0]!.id)
     expect(why.byRule).toBe(why.netRequirement)
-    expect((await comparePlans([plan])).plans[0]!.spend.every((one) => one.amount === 0)).toBe(true)
+    expect((await comparePlans([plan])).plans[0]!.spend.every((expense) => expense.amount === 0)).toBe(true)
   })
   it('settings are changed and the version is heeded', async () => {
     const plan = await make()
@@ -307,14 +309,14 @@ describe('settings, changes tried out, fixed orders', () => {
     }
     await inTransaction((tx) => editPlan(tx, owner, plan, { ...edit, version }))
     expect(await read(plan)).toMatchObject({ name: 'Shorter', note: 'until the fair', endsOn: '2026-10-31' })
-    expect(await of(plan, 'NB-A5-NAVY')).toEqual([])
+    expect(await ordersOf(plan, 'NB-A5-NAVY')).toEqual([])
     expect((await refusalOf((tx) => editPlan(tx, owner, plan, { ...edit, version }))).code).toBe('stale-version')
   })
   it('the rules of an item size its orders: 40 navy notebooks at once, or all that is missing in 60 days', async () => {
     const navy = await idOf('items', 'NB-A5-NAVY')
     await rows(db, sql`update items set order_rule = 'fixed', usual_order = 40 where id = ${navy}`)
     const fixed = await make()
-    expect(await of(fixed, 'NB-A5-NAVY')).toEqual(['make 40 2026-11-04→2026-11-06'])
+    expect(await ordersOf(fixed, 'NB-A5-NAVY')).toEqual(['make 40 2026-11-04→2026-11-06'])
     const order = (await read(fixed)).orders.find((o) => o.code === 'NB-A5-NAVY')!
     expect(await explainOrder(fixed, order.id)).toMatchObject({
       rule: 'fixed',
@@ -324,7 +326,7 @@ describe('settings, changes tried out, fixed orders', () => {
       balanceAfter: '20 pc',
     })
     await rows(db, sql`update items set order_rule = 'exact', maximum_order = 12 where id = ${navy}`)
-    expect(await of(await make(), 'NB-A5-NAVY')).toEqual([
+    expect(await ordersOf(await make(), 'NB-A5-NAVY')).toEqual([
       'make 12 2026-11-04→2026-11-06',
       'make 8 2026-11-04→2026-11-06',
     ])

@@ -27,7 +27,7 @@ describe('items planned at each site', () => {
       )
     ).id
   const read = (plan: number) => readPlan(plan, owner.today)
-  const of = async (plan: number, code: string): Promise<string[]> =>
+  const ordersOf = async (plan: number, code: string): Promise<string[]> =>
     (await read(plan)).orders
       .filter((o) => o.code === code && o.state !== 'released')
       .map((o) => `${o.kind} ${Number(o.quantity)} ${o.fromSite ?? ''}→${o.site} ${o.releaseOn}→${o.dueOn}`)
@@ -85,10 +85,10 @@ describe('items planned at each site', () => {
   it('the web shop’s warehouse is filled up along the van’s way: below 6 kits up to 12, 2 working days before', async () => {
     const plan = await make()
     const { items, nodes } = await read(plan)
-    const node = nodes.find((one) => one.id === `${kit}@${parkside}`)!
+    const node = nodes.find((node) => node.id === `${kit}@${parkside}`)!
     expect(items[node.id]).toMatchObject({ itemId: kit, site: 'Parkside Warehouse', way: 'move' })
     expect(node.safety).toBe(4)
-    const moves = await of(plan, 'KIT-FIRST')
+    const moves = await ordersOf(plan, 'KIT-FIRST')
     // None is there, 6 is the reorder point: 12 today, though the van cannot bring them before Wednesday; of 5 in the workshop and 12 wanted, 7 are made.
     expect(moves.slice(0, 2).sort()).toEqual([
       'make 7 →Workshop 2026-10-05→2026-10-05',
@@ -106,14 +106,14 @@ describe('items planned at each site', () => {
         from places
         where code = 'PK-1'`,
     )
-    expect((await of(await make(), 'KIT-FIRST')).filter((text) => text.startsWith('move'))).toEqual([])
+    expect((await ordersOf(await make(), 'KIT-FIRST')).filter((text) => text.startsWith('move'))).toEqual([])
     await rows(
       db,
       sql`delete from balances where item_id = ${kit} and place_id = (select id from places where code = 'PK-1')`,
     )
     // All as one: no node of another site, nothing to move.
     const asOne = await read(await make({ scope: { sitesAsOne: true } }))
-    expect(asOne.nodes.filter((one) => one.id.includes('@'))).toEqual([])
+    expect(asOne.nodes.filter((node) => node.id.includes('@'))).toEqual([])
     expect(asOne.orders.filter((order) => order.kind === 'move')).toEqual([])
   })
 
@@ -121,7 +121,7 @@ describe('items planned at each site', () => {
     await sell(parkside, 10, '2026-10-30')
     const plan = await make()
     // The van takes 2 working days; the supplier 5 days of every day before the 28th.
-    expect(await of(plan, 'WIDGET')).toEqual([
+    expect(await ordersOf(plan, 'WIDGET')).toEqual([
       'buy 10 →Workshop 2026-10-23→2026-10-28',
       'move 10 Workshop→Parkside Warehouse 2026-10-28→2026-10-30',
     ])
@@ -171,15 +171,15 @@ describe('items planned at each site', () => {
       )
     await lay(store, 4)
     await lay(parkside, 3)
-    expect(await of(await make(), 'WIDGET')).toEqual([
+    expect(await ordersOf(await make(), 'WIDGET')).toEqual([
       'buy 3 →Workshop 2026-10-23→2026-10-28',
       'move 7 Workshop→Parkside Warehouse 2026-10-28→2026-10-30',
     ])
-    expect(await of(await make({ scope: { sitesAsOne: true } }), 'WIDGET')).toEqual([
+    expect(await ordersOf(await make({ scope: { sitesAsOne: true } }), 'WIDGET')).toEqual([
       'buy 3 →Workshop 2026-10-25→2026-10-30',
     ])
     // Parkside left out: its order and its stock are no matter of this plan.
-    expect(await of(await make({ scope: { sites: [workshop, store] } }), 'WIDGET')).toEqual([])
+    expect(await ordersOf(await make({ scope: { sites: [workshop, store] } }), 'WIDGET')).toEqual([])
     await rows(db, sql`delete from balances where item_id = ${item}`)
   })
 
@@ -187,7 +187,7 @@ describe('items planned at each site', () => {
     await sell(null, 6, '2026-11-06')
     await setItem(sql`source = 'moved from another site', from_site_id = ${parkside}, lead_days = 4`)
     // No way leads back: the item's own days count.
-    expect(await of(await make(), 'WIDGET')).toEqual([
+    expect(await ordersOf(await make(), 'WIDGET')).toEqual([
       'buy 10 →Parkside Warehouse 2026-10-25→2026-10-30',
       'buy 6 →Parkside Warehouse 2026-10-28→2026-11-02',
       'move 6 Parkside Warehouse→Workshop 2026-11-02→2026-11-06',
@@ -198,7 +198,7 @@ describe('items planned at each site', () => {
         insert into routes (code, name, from_site_id, to_site_id, days)
         values ('VAN-BACK', 'Van back', ${parkside}, ${workshop}, 1)`,
     )
-    expect(await of(await make(), 'WIDGET')).toContain('move 6 Parkside Warehouse→Workshop 2026-11-05→2026-11-06')
+    expect(await ordersOf(await make(), 'WIDGET')).toContain('move 6 Parkside Warehouse→Workshop 2026-11-05→2026-11-06')
     await rows(db, sql`delete from routes where code = 'VAN-BACK'`)
     await setItem(sql`source = 'bought', from_site_id = null, lead_days = 0`)
   })
@@ -206,7 +206,7 @@ describe('items planned at each site', () => {
   it('without a way to it a site buys for itself, and the order says where to deliver', async () => {
     const [van] = await rows<{ id: number }>(db, sql`update routes set retired = true where code = 'VAN' returning id`)
     const plan = await make({ kind: 'working' })
-    expect(await of(plan, 'WIDGET')).toEqual([
+    expect(await ordersOf(plan, 'WIDGET')).toEqual([
       'buy 10 →Parkside Warehouse 2026-10-25→2026-10-30',
       'buy 6 →Workshop 2026-11-01→2026-11-06',
     ])
@@ -229,15 +229,15 @@ describe('items planned at each site', () => {
           ${sql`
             array[
               ${sql.join(
-                done.documents.map((one) => sql`${one.id}::int`),
+                done.documents.map((document) => sql`${document.id}::int`),
                 sql`, `,
               )}
             ]`}
         )
         order by id`,
     )
-    expect(made.map((one) => one.siteId)).toEqual([parkside, null])
-    expect(await of(plan, 'WIDGET')).toEqual([])
+    expect(made.map((entry) => entry.siteId)).toEqual([parkside, null])
+    expect(await ordersOf(plan, 'WIDGET')).toEqual([])
     await rows(
       db,
       sql`
@@ -247,7 +247,7 @@ describe('items planned at each site', () => {
           ${sql`
             array[
               ${sql.join(
-                done.documents.map((one) => sql`${one.id}::int`),
+                done.documents.map((document) => sql`${document.id}::int`),
                 sql`, `,
               )}
             ]`}
@@ -278,9 +278,9 @@ describe('items planned at each site', () => {
       'move 12 Workshop→Parkside Warehouse 2026-10-27→2026-10-29',
       'buy 6 →Workshop 2026-11-01→2026-11-06',
     ]
-    expect((await of(plan, 'WIDGET')).sort()).toEqual([...after].sort())
+    expect((await ordersOf(plan, 'WIDGET')).sort()).toEqual([...after].sort())
     const copy = await inTransaction((tx) => copyPlan(tx, owner, plan, 'Copy of sites'))
-    expect((await of(copy.id, 'WIDGET')).sort()).toEqual([...after].sort())
+    expect((await ordersOf(copy.id, 'WIDGET')).sort()).toEqual([...after].sort())
     // All as one stock, a move brings nothing: 10 and 6 are bought.
     const {
       name,
@@ -307,7 +307,7 @@ describe('items planned at each site', () => {
       }),
     )
     expect(
-      (await of(copy.id, 'WIDGET'))
+      (await ordersOf(copy.id, 'WIDGET'))
         .filter((text) => text.startsWith('buy'))
         .map((text) => text.split(' ')[1])
         .sort(),
@@ -322,8 +322,8 @@ describe('items planned at each site', () => {
         orders.filter((o) => o.code === 'WIDGET').map((o) => o.id),
       ),
     )
-    expect(done.documents.map((one) => one.kind).sort()).toEqual(['purchase order', 'transfer'])
-    expect(await of(plan, 'WIDGET')).toEqual([])
+    expect(done.documents.map((document) => document.kind).sort()).toEqual(['purchase order', 'transfer'])
+    expect(await ordersOf(plan, 'WIDGET')).toEqual([])
     const [transfer] = await rows<{
       id: number
       from: number

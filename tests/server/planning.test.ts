@@ -31,12 +31,12 @@ describe('a plan of the demo', () => {
   // SO-0201: 24 navy − 4 there = 20 books and cases; 9.2 m cloth − 1.2 m = 8 m, bought in steps of 6.6 m² (5 m), at least 13.2 m² (10 m).
   it('finds what the navy notebooks want', async () => {
     const { orders } = await plan()
-    const of = (code: string) =>
+    const findByCode = (code: string) =>
       orders.filter((o) => o.code === code).map((o) => `${o.kind} ${o.quantity} ${o.releaseOn}→${o.dueOn}`)
-    expect(of('NB-A5-NAVY')).toEqual(['make 20 2026-11-04→2026-11-06'])
-    expect(of('CASE-A5-NAVY')).toEqual(['make 20 2026-10-30→2026-11-04'])
-    expect(of('CLOTH-NAVY')).toEqual(['buy 10 2026-10-20→2026-10-30'])
-    expect(of('GLUE-TUB')).toEqual(['break down 200 2026-10-08→2026-10-09'])
+    expect(findByCode('NB-A5-NAVY')).toEqual(['make 20 2026-11-04→2026-11-06'])
+    expect(findByCode('CASE-A5-NAVY')).toEqual(['make 20 2026-10-30→2026-11-04'])
+    expect(findByCode('CLOTH-NAVY')).toEqual(['buy 10 2026-10-20→2026-10-30'])
+    expect(findByCode('GLUE-TUB')).toEqual(['break down 200 2026-10-08→2026-10-09'])
   })
   it('says that the drum is late, by how much, and what is possible', async () => {
     const drum = (await plan()).orders.find((o) => o.code === 'GLUE-DRUM')!
@@ -56,7 +56,7 @@ describe('a plan of the demo', () => {
     // Parkside is filled up to 12 kits today, so seven are packed now. Where all sites are one stock, none is: of 14 of the lot ten are used, in kits for the season's
     // safety stock of 10 (5 there, 1 ordered, so 6 missing on 1 Nov) and the 4 that Parkside keeps are packed from the 29th on.
     expect(texts.filter((text) => text.includes('K-118'))).toEqual([])
-    const one = await inTransaction((tx) =>
+    const entry = await inTransaction((tx) =>
       createPlan(
         tx,
         owner,
@@ -69,8 +69,8 @@ describe('a plan of the demo', () => {
         }),
       ),
     )
-    const pooled = await readPlan(one.id, owner.today)
-    await inTransaction((tx) => deletePlan(tx, one.id))
+    const pooled = await readPlan(entry.id, owner.today)
+    await inTransaction((tx) => deletePlan(tx, entry.id))
     expect(pooled.messages.map((m) => m.text)).toContain(
       'GLUE-BOTTLE Kit glue, 100 ml bottle: 4 bottle will expire unused on 30 Oct (lot K-118).',
     )
@@ -174,14 +174,14 @@ describe('structure', () => {
       ExplodeQuery.parse({ quantity: '24' }),
       '2026-10-05',
     )
-    const of = (code: string) => parts.find((p) => p.code === code)?.quantity
-    expect([of('BLOCK-A5'), of('QUIRE-A5'), of('THREAD'), of('CLOTH-RED'), of('PAPER-100')]).toEqual([
-      '24',
-      '200',
-      '62.5',
-      '11.04',
-      '200',
-    ])
+    const findByCode = (code: string) => parts.find((p) => p.code === code)?.quantity
+    expect([
+      findByCode('BLOCK-A5'),
+      findByCode('QUIRE-A5'),
+      findByCode('THREAD'),
+      findByCode('CLOTH-RED'),
+      findByCode('PAPER-100'),
+    ]).toEqual(['24', '200', '62.5', '11.04', '200'])
   })
   it('glue: 24 × 4 g ÷ 0.96 + 24 × 6 g + 24 × 2 g = 292 g, in tubs', async () => {
     const { rows: parts } = await explodeItem(

@@ -229,7 +229,7 @@ describe('allocation and shipment', () => {
       }),
     )
     expect(smaller.fields?.['lines.0.quantity']).toContain('10 of NB-A5-RED is allocated or shipped already')
-    const other = await inTransaction((tx) =>
+    const second = await inTransaction((tx) =>
       createOrder(tx, owner, {
         customerId: 2,
         dueOn: '2026-10-20',
@@ -237,15 +237,15 @@ describe('allocation and shipment', () => {
         lines: [{ ...line('NB-A5-RED', '6', 'piece'), price: '21' }],
       }),
     )
-    expect((await inTransaction((tx) => allocate(tx, owner, other.id, 1))).lines).toEqual([
+    expect((await inTransaction((tx) => allocate(tx, owner, second.id, 1))).lines).toEqual([
       { code: 'NB-A5-RED', quantity: '4', missing: '2', symbol: 'pc' },
     ])
-    expect((await refusalOf((tx) => allocate(tx, owner, other.id, 2))).detail).toContain('2 pc NB-A5-RED missing')
+    expect((await refusalOf((tx) => allocate(tx, owner, second.id, 2))).detail).toContain('2 pc NB-A5-RED missing')
     await inTransaction((tx) => giveBack(tx, owner, id, 2))
     expect((await refusalOf((tx) => ship(tx, owner, id, 3))).detail).toContain('Nothing is allocated')
-    const shipped = await inTransaction((tx) => ship(tx, owner, other.id, 2))
+    const shipped = await inTransaction((tx) => ship(tx, owner, second.id, 2))
     expect([shipped.done, await onHand('NB-A5-RED')]).toEqual([false, '10'])
-    expect((await refusalOf((tx) => ship(tx, owner, other.id, 2))).code).toBe('stale-version')
+    expect((await refusalOf((tx) => ship(tx, owner, second.id, 2))).code).toBe('stale-version')
   })
 })
 

@@ -69,7 +69,7 @@ describe('the stock of the demo is met elsewhere', () => {
       cut: [],
     })
     const lot = await loadLot(piece!.lot)
-    expect(lot.pieces.map((one) => [one.label, one.remaining])).toEqual([
+    expect(lot.pieces.map((piece) => [piece.label, piece.remaining])).toEqual([
       ['TAN-1', '14.25'],
       ['TAN-2', '11.5'],
       ['TAN-3', '9.75'],

@@ -61,7 +61,7 @@ export const open = async (itemId: number, quantity: string, unitCost: string, m
       ...more,
     }),
   )
-export const at = async (itemId: number): Promise<string[]> =>
+export const balanceTexts = async (itemId: number): Promise<string[]> =>
   (await listBalances(StockQuery.parse({ item: itemId, size: 200, sort: 'bin' }))).rows.map(
     (row) =>
       `${row.bin}${row.piece ? ` ${row.piece}` : ''}${row.lot ? ` (${row.lot})` : ''} ${row.onHand} ${row.status}`,

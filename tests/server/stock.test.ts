@@ -27,7 +27,7 @@ import { completeBuild } from '~~/server/services/workshop/record-build'
 import { PrintLotLabels } from '~~/shared/catalogue'
 import { LotQuery, SiteQuery, StockQuery } from '~~/shared/stock'
 import { idOf, onHand, owner, refusalOf, valueOf, withDemo } from './database'
-import { at, here, make, open, withPlaces } from './stock-hands'
+import { balanceTexts, here, make, open, withPlaces } from './stock-hands'
 
 withDemo()
 withPlaces()
@@ -91,7 +91,7 @@ describe('pieces', () => {
         value: '60000',
       },
     ])
-    expect(await at(felt)).toEqual([
+    expect(await balanceTexts(felt)).toEqual([
       'Cloth rack ROLL-A (D-77) 25 available',
       'Cloth rack FELT-15-0001 (D-77) 50 available',
       'Cloth rack FELT-15-0002 (D-77) 58.33 available',
@@ -111,10 +111,10 @@ describe('pieces', () => {
       ['58.33', '1/300'],
     ])
     expect(moves.reduce((sum, m) => sum + Number(m.v), 0)).toBe(Number(done.lines[0]!.value))
-    const [one] = await rows<{ traits: object }>(db, sql`select traits from pieces where label = 'FELT-15-0001'`)
-    expect(one!.traits).toEqual({ 'dye lot': '77', width: 'narrow' })
+    const [entry] = await rows<{ traits: object }>(db, sql`select traits from pieces where label = 'FELT-15-0001'`)
+    expect(entry!.traits).toEqual({ 'dye lot': '77', width: 'narrow' })
     await inTransaction((tx) => reverse(tx, owner, done.postingId!))
-    expect(await at(felt)).toEqual([])
+    expect(await balanceTexts(felt)).toEqual([])
     expect((await refusalOf((tx) => receive(tx, owner, order.id, { ...edit, version: 3 }))).fields).toEqual({
       'lines.0.pieces.0.label': 'There is a piece ROLL-A already. Give another label, or leave it empty.',
     })
@@ -138,7 +138,7 @@ describe('pieces', () => {
       }),
     )
     expect(cut.labels).toEqual(['HIDE-1/a', 'HIDE-0001'])
-    expect(await at(leather)).toEqual([
+    expect(await balanceTexts(leather)).toEqual([
       'Shelf A HIDE-1 (H-3) 60 available',
       'Shelf A HIDE-1/a (H-3) 20 available',
       'Cloth rack HIDE-0001 (H-3) 10 available',
@@ -158,7 +158,7 @@ describe('pieces', () => {
       ['HIDE-1', 1, '60'],
     ])
     await inTransaction((tx) => reverse(tx, owner, cut.postingId))
-    expect(await at(leather)).toEqual(['Shelf A HIDE-1 (H-3) 90 available'])
+    expect(await balanceTexts(leather)).toEqual(['Shelf A HIDE-1 (H-3) 90 available'])
     expect((await traceGoods({ lot: null, piece: part!.id }, 'back')).nodes).toHaveLength(1)
   })
   it('a piece is taken by its label only', async () => {
@@ -185,7 +185,7 @@ describe('pieces', () => {
     await inTransaction((tx) =>
       correct(tx, owner, { ...less, direction: 'more', piece: 'HIDE-1', reason: 'found', quantity: '2' }),
     )
-    expect(await at(itemId)).toEqual(['Shelf A HIDE-1 (H-3) 91 available'])
+    expect(await balanceTexts(itemId)).toEqual(['Shelf A HIDE-1 (H-3) 91 available'])
   })
 })
 
@@ -316,7 +316,7 @@ describe('what is made and kept in pieces', () => {
     await inTransaction((tx) =>
       completeBuild(tx, owner, id, { version: 1, binId: here.shelf, lot: '', expiresOn: null }),
     )
-    expect(await at(made)).toEqual(['Shelf A BELT-0001 2 available'])
+    expect(await balanceTexts(made)).toEqual(['Shelf A BELT-0001 2 available'])
     const [belt] = await rows<{ id: number }>(db, sql`select id from pieces where label = 'BELT-0001'`)
     const pdf = await printLotLabels(
       PrintLotLabels.parse({
@@ -350,7 +350,7 @@ describe('statuses', () => {
       toStatus: 'on hold' as const,
     }
     const { postingId } = await inTransaction((tx) => moveStock(tx, owner, hold))
-    expect(await at(item)).toEqual(['Shelf A 6 available', 'Shelf A 4 on hold'])
+    expect(await balanceTexts(item)).toEqual(['Shelf A 6 available', 'Shelf A 4 on hold'])
     expect(
       (
         await refusalOf((tx) =>
@@ -369,13 +369,13 @@ describe('statuses', () => {
       ).detail,
     ).toContain('only 6 pc is free there')
     await inTransaction((tx) => reverse(tx, owner, postingId))
-    expect(await at(item)).toEqual(['Shelf A 10 available'])
+    expect(await balanceTexts(item)).toEqual(['Shelf A 10 available'])
     const [quarantine] = await rows<{ id: number; name: string }>(
       db,
       sql`select id, name from places where quarantine limit 1`,
     )
     await inTransaction((tx) => moveStock(tx, owner, { ...hold, toBinId: quarantine!.id, toStatus: '' }))
-    expect(await at(item)).toEqual(['Shelf A 6 available', `${quarantine!.name} 4 on hold`])
+    expect(await balanceTexts(item)).toEqual(['Shelf A 6 available', `${quarantine!.name} 4 on hold`])
   })
 })
 
@@ -400,7 +400,7 @@ describe('transfers', () => {
         lines: [{ lineId: line!.id, quantity: '40', unit: 'piece', binId: null, lot: '', piece: '' }],
       }),
     )
-    expect([await at(item), (await onTheWay(db, made.id)).map((w) => w.quantity)]).toEqual([
+    expect([await balanceTexts(item), (await onTheWay(db, made.id)).map((w) => w.quantity)]).toEqual([
       ['On the way 40 on the way', 'Shelf A 60 available'],
       ['40'],
     ])

@@ -72,7 +72,7 @@ const refused = async (id: number, change: Partial<Definition<'bills'>>) => {
   ).fields
 }
 const states = async (code: string) =>
-  Object.fromEntries((await revisionsOf(db, await item(code), TODAY)).map((one) => [one.revision, one.state]))
+  Object.fromEntries((await revisionsOf(db, await item(code), TODAY)).map((entry) => [entry.revision, entry.state]))
 const open = (table: ImportName, fileName: string, text: string) =>
   openImport(owner, { table, fileName, content: Buffer.from(text).toString('base64') })
 
@@ -111,7 +111,7 @@ describe('revisions', () => {
     const [now, later] = [await build(TODAY), await build('2026-11-09')]
     const thread = async (id: number) => {
       const found = await loadBuild(id, TODAY)
-      return [found.revision, found.components.find((one) => one.code === 'THREAD')!.need]
+      return [found.revision, found.components.find((component) => component.code === 'THREAD')!.need]
     }
     // 8 and 10 m, 4 % scrap: 8 ÷ 0.96 = 8.3333, up to a step of 0.01
     expect([await thread(now.id), await thread(later.id)]).toEqual([
@@ -121,8 +121,8 @@ describe('revisions', () => {
     expect((await refused(await bill('NB-POCKET revision 2'), { fromOn: null }))?.fromOn).toContain(
       'has been built from',
     )
-    for (const one of [now, later]) {
-      await inTransaction((tx) => cancelBuild(tx, owner, one.id, 1))
+    for (const entry of [now, later]) {
+      await inTransaction((tx) => cancelBuild(tx, owner, entry.id, 1))
     }
   })
   it.each<[string, Partial<Definition<'bills'>>, string, string]>([
@@ -163,7 +163,7 @@ describe('revisions', () => {
     const draft = await bill('GB-A4 revision 2')
     const { lines } = await loadDefinition(db, 'bills', draft)
     expect(
-      (await refused(draft, { lines: lines.map((line, at) => (at === 0 ? { ...line, unit: 'L' } : line)) }))?.[
+      (await refused(draft, { lines: lines.map((line, index) => (index === 0 ? { ...line, unit: 'L' } : line)) }))?.[
         'lines.0.unit'
       ],
     ).toBe('BLOCK-A4: Nothing says how litre relates to piece. Add a pack or a bridge between them on the item.')
@@ -227,12 +227,14 @@ describe('questions', () => {
   })
   it('material, work and other add up, level by level', async () => {
     const answer = await explode('ALBUM-32', { quantity: '5' })
-    const { material, work, other, total } = answer.cost
-    expect(Math.round((Number(material) + Number(work) + Number(other)) * 100)).toBe(Math.round(Number(total) * 100))
+    const { material, work, other: otherCost, total } = answer.cost
+    expect(Math.round((Number(material) + Number(work) + Number(otherCost)) * 100)).toBe(
+      Math.round(Number(total) * 100),
+    )
     // 40 min a batch of 5 and 18 min each, of which 98 % come out good, and 25 min for 10 linings; 96 % of it stays with the album.
     const minutes = (40 / 5 + 18) / 0.98
     expect(Number(work)).toBeCloseTo(0.96 * 5 * ((minutes / 60) * 24 + ((2.5 / 60) * 22) / 0.98), 1)
-    expect(Number(other)).toBeCloseTo((0.96 * 6.5) / 0.98, 1)
+    expect(Number(otherCost)).toBeCloseTo((0.96 * 6.5) / 0.98, 1)
   })
   it('written out has each part beneath what it goes into, one level only the first', async () => {
     expect(
@@ -341,7 +343,7 @@ describe('questions', () => {
   it('items are looked up by code, barcode, supplier’s code and name', async () => {
     expect(
       (await lookUpItems(db, ['awl', '9520000000134', 'T100-6490', 'Bone folder', 'nothing']))
-        .map((one) => `${one.word} ${one.code}`)
+        .map((item) => `${item.word} ${item.code}`)
         .sort(),
     ).toEqual(['9520000000134 AWL', 'awl AWL', 'bone folder BONE', 't100-6490 PAPER-100'])
   })
@@ -358,7 +360,10 @@ describe('what rests on revisions', () => {
         forecastFalls: 'first day',
       })
       const source = nodes.find((node) => node.id === String(ids.pocket))!.source
-      const line = source.kind === 'make' ? source.components.find((one) => one.node === String(ids.thread)) : undefined
+      const line =
+        source.kind === 'make'
+          ? source.components.find((component) => component.node === String(ids.thread))
+          : undefined
       return line && `${Number(line.numerator) / Number(line.denominator)}`
     }
     const ids = { pocket: await item('NB-POCKET'), thread: await item('THREAD') }
@@ -396,7 +401,7 @@ describe('what rests on revisions', () => {
     const { id } = await inTransaction((tx) =>
       createBreakDown(tx, owner, { itemId: board, recipeId: ways[1]!.id, times: '2', dueOn: TODAY }),
     )
-    expect((await loadBreakDown(id, TODAY)).outputs.map((one) => [one.code, one.quantity])).toEqual([
+    expect((await loadBreakDown(id, TODAY)).outputs.map((output) => [output.code, output.quantity])).toEqual([
       ['BLANK-A5', '32'],
     ])
   })
@@ -459,7 +464,7 @@ describe('random structures', () => {
             batch,
             lines: [
               ...lines
-                .filter((one) => one[0] === a)
+                .filter((line) => line[0] === a)
                 .map(([, b, quantity, scrap]) => ({
                   component: made[b]!,
                   quantity,
@@ -475,7 +480,7 @@ describe('random structures', () => {
           const whole = [
             ...bills,
             ...made
-              .filter((code) => !bills.some((one) => one.item === code))
+              .filter((code) => !bills.some((bill) => bill.item === code))
               .map((code) => ({
                 item: code,
                 revision: 50,
@@ -493,19 +498,21 @@ describe('random structures', () => {
           expect(looked.faults).toEqual([])
           await inTransaction((tx) => applyImport(tx, owner, looked.id))
           const walk = (code: string, quantity: Ratio): Ratio => {
-            const own = whole.find((one) => one.item === code)
+            const own = whole.find((entry) => entry.item === code)
             if (!own) {
               return code === 'AWL' ? quantity : ZERO
             }
             return own.lines.reduce(
-              (sum, one) =>
+              (sum, line) =>
                 sum.add(
                   walk(
-                    one.component,
+                    line.component,
                     quantity
                       .div(ratio(own.batch))
-                      .mul(ratio(one.quantity))
-                      .div(ratio(1).sub(ratio('scrap_percent' in one ? (one.scrap_percent as string) : '0').div(100))),
+                      .mul(ratio(line.quantity))
+                      .div(
+                        ratio(1).sub(ratio('scrap_percent' in line ? (line.scrap_percent as string) : '0').div(100)),
+                      ),
                   ),
                 ),
               ZERO,
@@ -513,22 +520,22 @@ describe('random structures', () => {
           }
           for (const { item: root } of bills) {
             const { rows: parts } = await explodeItem(await item(root), ExplodeQuery.parse({ quantity: '6' }), TODAY)
-            expect(parts.find((one) => one.code === 'AWL')!.quantity).toBe(toText(walk(root, ratio(6))))
+            expect(parts.find((part) => part.code === 'AWL')!.quantity).toBe(toText(walk(root, ratio(6))))
           }
-          const out = await structuresAsJson(db, await Promise.all(bills.map((one) => item(one.item))))
+          const out = await structuresAsJson(db, await Promise.all(bills.map((bill) => item(bill.item))))
           expect(
             out.bills
-              .filter((one) => one.revision === 50)
-              .map((one) => [
-                one.item,
-                one.lines.map((line) => [line.component, toText(ratio(line.quantity)), line.scrap_percent]),
+              .filter((bill) => bill.revision === 50)
+              .map((bill) => [
+                bill.item,
+                bill.lines.map((line) => [line.component, toText(ratio(line.quantity)), line.scrap_percent]),
               ])
               .sort(),
           ).toEqual(
             bills
-              .map((one) => [
-                one.item,
-                one.lines.map((line) => [
+              .map((bill) => [
+                bill.item,
+                bill.lines.map((line) => [
                   line.component,
                   toText(ratio(line.quantity)),
                   'scrap_percent' in line ? line.scrap_percent : '0',

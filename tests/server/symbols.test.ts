@@ -27,8 +27,8 @@ async function scan(kind: keyof typeof FORMATS, text: string): Promise<string> {
     await bwip.toBuffer({ ...symbolFor(kind, text), scale: 4, padding: 12, backgroundcolor: 'FFFFFF' }),
   )
   const grey = new Uint8ClampedArray(picture.width * picture.height)
-  for (let at = 0; at < grey.length; at++) {
-    grey[at] = picture.bitmap.data[at * 4]!
+  for (let index = 0; index < grey.length; index++) {
+    grey[index] = picture.bitmap.data[index * 4]!
   }
   const reader = new MultiFormatReader()
   reader.setHints(

@@ -347,7 +347,7 @@ const CASES: readonly Case[] = [
 
 describe('each table fills what it says it fills', () => {
   it('none is left out', () => {
-    expect(CASES.map((one) => one.table).sort()).toEqual([...TABLES].sort())
+    expect(CASES.map((entry) => entry.table).sort()).toEqual([...TABLES].sort())
   })
   it.each(CASES)('$table', async ({ table, kind, key, file, says }) => {
     const { batch, stored } = await takeIn(table, file, kind, key)
@@ -381,10 +381,10 @@ describe('lists at a glance', () => {
     ['groups', 'LEATHER', { says: 'HIDE-##', used: 2 }],
   ]
   it.each(LISTS)('%s', async (kind, code, row) => {
-    expect((await listDefinitions(kind)).find((one) => one.code === code)).toMatchObject(row)
+    expect((await listDefinitions(kind)).find((definition) => definition.code === code)).toMatchObject(row)
   })
   it('calendars have no code but their name', async () => {
-    expect((await listDefinitions('calendars')).find((one) => one.name === 'Arden mill')).toMatchObject({
+    expect((await listDefinitions('calendars')).find((definition) => definition.name === 'Arden mill')).toMatchObject({
       code: '',
       says: '10 closed days',
       used: 1,

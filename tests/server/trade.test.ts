@@ -133,7 +133,7 @@ describe('a service', () => {
     })
     expect(
       [snapshot.nodes, snapshot.demands].map((list) =>
-        list.some((one) => ('node' in one ? one.node : one.id) === String(repair)),
+        list.some((entry) => ('node' in entry ? entry.node : entry.id) === String(repair)),
       ),
     ).toEqual([false, false])
     expect(await inTransaction((tx) => ship(tx, owner, id, 1))).toEqual({ postingId: null, done: true })

@@ -53,7 +53,7 @@ describe('any edits, undone from the last to the first, leave what was there', (
             await inTransaction((tx) => saveOne(tx, owner, shapeOf('items'), { id, version, definition: read.data }))
           }
         }
-        for (const change of (await newest()).filter((one) => !there.has(one))) {
+        for (const change of (await newest()).filter((entry) => !there.has(entry))) {
           await inTransaction((tx) => undoChange(tx, owner, change))
         }
         return isSame(await loadDefinition(db, 'items', id), before)
@@ -68,7 +68,7 @@ describe('a whole catalogue, changed by file and taken back', () => {
     const before = await exportCatalogue('items', 'csv')
     const changed = String(before)
       .split('\n')
-      .map((line, at) => (at === 0 || line === '' ? line : line.replace(/,[^,]*$/, ',Changed by file')))
+      .map((line, index) => (index === 0 || line === '' ? line : line.replace(/,[^,]*$/, ',Changed by file')))
       .join('\n')
     const looked = await openImport(owner, {
       table: 'items',

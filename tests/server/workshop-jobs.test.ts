@@ -28,7 +28,7 @@ import { CuttingEdit } from '~~/shared/cutting'
 import { BillEdit, BreakDownEdit } from '~~/shared/structure'
 import { RecordBuild, Unpack } from '~~/shared/workshop'
 import { idOf, onHand, owner, refusalOf, valueOf, withDemo } from './database'
-import { at, here, make, open, withPlaces } from './stock-hands'
+import { balanceTexts, here, make, open, withPlaces } from './stock-hands'
 
 withDemo()
 withPlaces()
@@ -106,7 +106,7 @@ describe('break-downs', () => {
     // 50 kg stand at 150.00: 30 of them 90.00, 9 : 1
     expect([
       done.lots,
-      await at(items.tub),
+      await balanceTexts(items.tub),
       await valueOf('WB-TUB'),
       await valueOf('WB-SLUDGE'),
       await valueOf('WB-DRUM'),
@@ -137,7 +137,7 @@ describe('break-downs', () => {
         ],
       }),
     )
-    expect([done.lots, await at(items.tub), await valueOf('WB-TUB'), await onHand('WB-SLUDGE')]).toEqual([
+    expect([done.lots, await balanceTexts(items.tub), await valueOf('WB-TUB'), await onHand('WB-SLUDGE')]).toEqual([
       [number],
       [`Shelf A (${number}) 8.8 available`],
       '3000',
@@ -222,9 +222,9 @@ describe('break-downs', () => {
         ],
       }),
     )
-    expect(got.brokenDown.map((one) => [one.code, one.quantity, one.lots])).toEqual([['WB-KEG', '40', ['K-9']]])
+    expect(got.brokenDown.map((entry) => [entry.code, entry.quantity, entry.lots])).toEqual([['WB-KEG', '40', ['K-9']]])
     // 2 × 20 kg at 3.00; 10 kg are left as they came
-    expect([await at(tub), await valueOf('WB-JAR'), await at(bulk)]).toEqual([
+    expect([await balanceTexts(tub), await valueOf('WB-JAR'), await balanceTexts(bulk)]).toEqual([
       ['Shelf A (K-9) 38 available'],
       '12000',
       ['Shelf A (K-9) 10 available'],
@@ -281,7 +281,7 @@ describe('kits', () => {
       ).value,
     ).toBe('1160')
     const looked = await kitToUnpack(items.kit, owner.today)
-    expect([looked.choices.map((one) => one.free), looked.parts.map((part) => [part.code, part.each])]).toEqual([
+    expect([looked.choices.map((choice) => choice.free), looked.parts.map((part) => [part.code, part.each])]).toEqual([
       ['4'],
       [
         ['WK-AWL', '2'],
@@ -301,7 +301,12 @@ describe('kits', () => {
       ],
     })
     await inTransaction((tx) => unpack(tx, owner, edit))
-    expect([await onHand('WK-KIT'), await at(items.awl), await at(items.wax), await at(items.tin)]).toEqual([
+    expect([
+      await onHand('WK-KIT'),
+      await balanceTexts(items.awl),
+      await balanceTexts(items.wax),
+      await balanceTexts(items.tin),
+    ]).toEqual([
       '1',
       ['Shelf A 17 available', 'Shelf A 1 damaged'],
       ['Shelf A (W-1) 0.95 available'],
@@ -395,7 +400,7 @@ describe('cutting', () => {
       ['R3', '7', 'DYE-2'],
       ['R1', '10', 'DYE-1'],
     ])
-    expect(job.wanted.map((one) => one.quantity)).toEqual(['2.5', '3', '2.6'])
+    expect(job.wanted.map((cut) => cut.quantity)).toEqual(['2.5', '3', '2.6'])
     const [r2, r3] = job.stock
     expect((await refusalOf((tx) => acceptCutting(tx, owner, id, { version: 2, binId: null }))).detail).toBe(
       'Nothing is planned to be cut yet. Have it proposed, or put lengths on pieces.',
@@ -426,7 +431,7 @@ describe('cutting', () => {
       'new 2.5 DYE-2',
       'new 3 DYE-2',
     ])
-    expect((await loadCutting(id)).made.map((one) => [one.note, one.from])).toEqual([
+    expect((await loadCutting(id)).made.map((entry) => [entry.note, entry.from])).toEqual([
       ['red', 'R2'],
       ['blue', 'R2'],
       ['red', 'R3'],
@@ -528,29 +533,29 @@ describe('quantity and value in are quantity and value out and loss', () => {
               siteId: here.workshop,
             }),
           )
-          for (const one of parts) {
+          for (const part of parts) {
             const now = await loadBuild(id, owner.today)
             if (now.status === 'done') {
               break
             }
             const line = now.components.find((c) => c.itemId === wood)!
             const uses = [
-              ...(one.wood === null && one.spoiled === 0
+              ...(part.wood === null && part.spoiled === 0
                 ? []
                 : [
                     {
                       lineId: line.id,
-                      quantity: String(one.wood ?? 0),
+                      quantity: String(part.wood ?? 0),
                       unit: 'piece',
                       balanceId: null,
                       scrap: '' as const,
                     },
                   ]),
-              ...(one.spoiled > 0
+              ...(part.spoiled > 0
                 ? [
                     {
                       lineId: line.id,
-                      quantity: String(one.spoiled),
+                      quantity: String(part.spoiled),
                       unit: 'piece',
                       balanceId: null,
                       scrap: 'damaged' as const,
@@ -558,7 +563,7 @@ describe('quantity and value in are quantity and value out and loss', () => {
                   ]
                 : []),
             ]
-            if (one.made + (one.wood ?? 0) + one.spoiled === 0 && !one.finished) {
+            if (part.made + (part.wood ?? 0) + part.spoiled === 0 && !part.finished) {
               continue
             }
             await inTransaction((tx) =>
@@ -568,11 +573,11 @@ describe('quantity and value in are quantity and value out and loss', () => {
                 id,
                 RecordBuild.omit({ key: true }).parse({
                   version: now.version,
-                  made: String(one.made),
+                  made: String(part.made),
                   unit: 'piece',
                   binId: here.shelf,
                   uses,
-                  finished: one.finished,
+                  finished: part.finished,
                 }),
               ),
             )

@@ -16,7 +16,7 @@ import { freeAgain, makeReady } from '~~/server/services/workshop/set-aside'
 import { BillEdit } from '~~/shared/structure'
 import { BuildEdit, JobQuery, RecordBuild } from '~~/shared/workshop'
 import { onHand, owner, refusalOf, valueOf, withDemo } from './database'
-import { at, here, make, open, withPlaces } from './stock-hands'
+import { balanceTexts, here, make, open, withPlaces } from './stock-hands'
 
 withDemo()
 withPlaces()
@@ -125,7 +125,7 @@ describe('a build in two parts', () => {
     expect((await refusalOf((tx) => makeReady(tx, owner, id, { version: draft.version, whole: true }))).detail).toBe(
       'Not everything is there: 4 pc WS-BOARD missing. Set aside what is there, or see below what can be done.',
     )
-    expect(await at(items.board)).toEqual(['Shelf A 8 available'])
+    expect(await balanceTexts(items.board)).toEqual(['Shelf A 8 available'])
   })
   it('another item stands in for what is missing, by its ratio: 8 for 4; then everything is set aside', async () => {
     await inTransaction(async (tx) =>
@@ -147,19 +147,19 @@ describe('a build in two parts', () => {
       await inTransaction((tx) => makeReady(tx, owner, id, { version: changed.version, whole: true })),
     ).toMatchObject({ status: 'ready', missing: [] })
     // What is set aside for one is not there for another.
-    const other = await build(items.book, '2')
-    expect((await loadBuild(other, owner.today)).components[0]!.missing).toBe('2')
+    const second = await build(items.book, '2')
+    expect((await loadBuild(second, owner.today)).components[0]!.missing).toBe('2')
     expect(
       (
         await refusalOf((tx) =>
-          recordBuild(tx, owner, other, {
+          recordBuild(tx, owner, second, {
             ...RecordBuild.omit({ key: true }).parse({ version: 1, made: '2', unit: 'piece', binId: here.shelf }),
           }),
         )
       ).detail,
     ).toBe('WS-BOARD WS-BOARD to test with: 2 pc needed, 0 pc free; 2 pc missing.')
-    await inTransaction((tx) => cancelBuild(tx, owner, other, 1))
-    expect(await state(other)).toBe('cancelled 0 of 2')
+    await inTransaction((tx) => cancelBuild(tx, owner, second, 1))
+    expect(await state(second)).toBe('cancelled 0 of 2')
   })
   it('the first part: 5 books, more glue than the bill, a board cut wrong; it costs what it took', async () => {
     await inTransaction(async (tx) => startBuild(tx, owner, id, await version(id)))
@@ -311,7 +311,7 @@ describe('goods in work', () => {
     ).toEqual({ made: 'Give what came out, or what was used.' })
     await record(id, 1, { made: '1', effectiveOn: '2026-10-02' })
     const next = await version(id)
-    const on = (day: string) =>
+    const onDay = (day: string) =>
       refusalOf((tx) =>
         recordBuild(tx, owner, id, {
           ...RecordBuild.omit({ key: true }).parse({
@@ -323,8 +323,8 @@ describe('goods in work', () => {
           }),
         }),
       )
-    expect((await on('2026-10-01')).fields).toEqual({ effectiveOn: 'Not before 2026-10-02.' })
-    expect((await on('2026-10-06')).fields).toEqual({ effectiveOn: 'That day is still to come.' })
+    expect((await onDay('2026-10-01')).fields).toEqual({ effectiveOn: 'Not before 2026-10-02.' })
+    expect((await onDay('2026-10-06')).fields).toEqual({ effectiveOn: 'That day is still to come.' })
     await inTransaction((tx) => undoBuild(tx, owner, id, next))
   })
 })
@@ -421,9 +421,9 @@ describe('a draft', () => {
 describe('what comes out beside', () => {
   it('takes its share of the value: 6 boards, 6.00, of which chips bear a tenth', async () => {
     const id = await build(items.case, '2')
-    expect((await loadBuild(id, owner.today)).byProducts.map((one) => [one.code, one.quantity])).toEqual([
-      ['WS-CHIPS', '0.2'],
-    ])
+    expect(
+      (await loadBuild(id, owner.today)).byProducts.map((byProduct) => [byProduct.code, byProduct.quantity]),
+    ).toEqual([['WS-CHIPS', '0.2']])
     expect((await record(id, 1, { made: '2' })).value).toBe('540')
     expect([await onHand('WS-CHIPS'), await valueOf('WS-CHIPS'), await valueOf('WS-CASE')]).toEqual([
       '0.2',
@@ -453,12 +453,12 @@ describe('a sub-assembly', () => {
     const plain = RecordBuild.omit({ key: true }).parse({ version: 1, made: '2', unit: 'piece', binId: here.shelf })
     expect((await refusalOf((tx) => recordBuild(tx, owner, id, { ...plain }))).code).toBe('short')
     const done = await record(id, 1, { made: '2', along: true })
-    expect(done.along.map((one) => [one.code, one.quantity])).toEqual([['WS-CASE', '2']])
+    expect(done.along.map((entry) => [entry.code, entry.quantity])).toEqual([['WS-CASE', '2']])
     expect([
       done.value,
       await onHand('WS-CASE'),
       await onHand('WS-BOARD'),
-      (await loadBuild(id, owner.today)).along.map((one) => [one.code, one.status]),
+      (await loadBuild(id, owner.today)).along.map((entry) => [entry.code, entry.status]),
     ]).toEqual(['540', '0', '2', [['WS-CASE', 'done']]])
     const more = await build(album, '2')
     expect((await refusalOf((tx) => recordBuild(tx, owner, more, { ...plain, along: true }))).detail).toContain(
@@ -469,8 +469,8 @@ describe('a sub-assembly', () => {
 })
 
 it('two who record from the same goods at once: one is told, and nothing goes below zero', async () => {
-  const [one, two] = [await build(items.book, '2'), await build(items.book, '2')]
-  const ended = await Promise.allSettled([one, two].map((id) => record(id, 1, { made: '2' })))
+  const [entry, two] = [await build(items.book, '2'), await build(items.book, '2')]
+  const ended = await Promise.allSettled([entry, two].map((id) => record(id, 1, { made: '2' })))
   expect(ended.map((end) => end.status).sort()).toEqual(['fulfilled', 'rejected'])
   expect(await onHand('WS-BOARD')).toBe('0')
 })

@@ -13,7 +13,7 @@ interface Found {
 const open = ref(false)
 const text = ref('')
 const found = ref<Found[]>([])
-const at = ref(0)
+const active = ref(0)
 const sheets = useSheets()
 const references = useReferences()
 defineExpose({
@@ -33,7 +33,7 @@ const list = computed(() => [...places.value, ...found.value])
 watchDebounced(
   text,
   async (asked) => {
-    at.value = 0
+    active.value = 0
     const answer = asked.trim() === '' ? [] : await $fetch('/api/find', { query: { text: asked } })
     if (asked === text.value) {
       found.value = answer
@@ -122,19 +122,19 @@ useEventListener('keydown', async (event: KeyboardEvent) => {
           placeholder="Item, order, lot, bin, area… a few letters are enough"
           class="h-12 w-full border-b border-line bg-sheet px-4 text-base outline-none placeholder:text-soft"
           autofocus
-          @keydown.down.prevent="at = Math.min(at + 1, list.length - 1)"
-          @keydown.up.prevent="at = Math.max(at - 1, 0)"
-          @keydown.enter.prevent="go(list[at])"
+          @keydown.down.prevent="active = Math.min(active + 1, list.length - 1)"
+          @keydown.up.prevent="active = Math.max(active - 1, 0)"
+          @keydown.enter.prevent="go(list[active])"
         />
         <ul class="max-h-96 overflow-y-auto py-1" role="listbox" aria-label="What was found">
           <li
             v-for="(thing, index) in list"
             :key="`${thing.kind}${thing.id}${thing.code}`"
             role="option"
-            :aria-selected="index === at"
+            :aria-selected="index === active"
             class="flex cursor-pointer items-baseline gap-3 px-4 py-1.5"
-            :class="index === at && 'bg-wash'"
-            @mouseenter="at = index"
+            :class="index === active && 'bg-wash'"
+            @mouseenter="active = index"
             @click="go(thing)"
           >
             <span class="w-24 shrink-0 text-fine text-soft">{{ thing.kind }}</span><b class="font-medium">{{

@@ -26,7 +26,7 @@ watch(
   { deep: true },
 )
 async function add(item: { id: number; code: string; name: string }): Promise<void> {
-  if (chosen.value.some((one) => one.id === item.id)) {
+  if (chosen.value.some((choice) => choice.id === item.id)) {
     return
   }
   const { costing, standardCost } = await $fetch(`/api/catalogue/items/${item.id}`)
@@ -40,7 +40,7 @@ const body = computed(() =>
   isStandard.value
     ? { itemId: chosen.value[0]!.id, cost: form.standardCost }
     : {
-        itemIds: chosen.value.map((one) => one.id),
+        itemIds: chosen.value.map((choice) => choice.id),
         method: form.method,
         standardCost: form.method === 'standard' ? form.standardCost : '',
       },
@@ -65,7 +65,7 @@ async function change(): Promise<void> {
   }
   notices.say({
     kind: 'done',
-    text: `${chosen.value.map((one) => one.code).join(', ')}: costed by ${form.method} from now on.`,
+    text: `${chosen.value.map((choice) => choice.code).join(', ')}: costed by ${form.method} from now on.`,
   })
   chosen.value = []
   looked.value = null
@@ -89,7 +89,7 @@ async function change(): Promise<void> {
               type="button"
               class="text-soft hover:text-ink"
               :aria-label="`Leave ${item.code} out`"
-              @click="chosen = chosen.filter((one) => one.id !== item.id)"
+              @click="chosen = chosen.filter((entry) => entry.id !== item.id)"
             >
               ×
             </button></span
@@ -135,9 +135,10 @@ async function change(): Promise<void> {
         <template v-else
           ><p class="mb-1 text-fine font-medium text-soft">In the journal</p>
           <ul>
-            <li v-for="one in looked.accounts" :key="one.account" class="flex max-w-sm justify-between">
-              <span>{{ one.account }}</span
-              ><span>{{ one.amount.startsWith('-') ? '' : '+' }}{{ money(one.amount) }}</span>
+            <li v-for="account in looked.accounts" :key="account.account" class="flex max-w-sm justify-between">
+              <span>{{ account.account }}</span><span
+                >{{ account.amount.startsWith('-') ? '' : '+' }}{{ money(account.amount) }}</span
+              >
             </li>
           </ul></template
         >

@@ -13,8 +13,8 @@ const limits = reactive<Record<string, string>>(
 )
 const closing = useAct()
 const limiting = useAct()
-async function close(to: string): Promise<void> {
-  const done = await closing.run(() => $fetch('/api/books/close', { method: 'POST', body: { through: to } }))
+async function close(target: string): Promise<void> {
+  const done = await closing.run(() => $fetch('/api/books/close', { method: 'POST', body: { through: target } }))
   if (!done) {
     return
   }

@@ -22,7 +22,7 @@ watch(
 const notices = useNotices()
 const { busy, detail, run } = useAct()
 const { day } = usePrint()
-const at = (moment: string): string => {
+const formatMoment = (moment: string): string => {
   const local = new Date(moment)
   return `${day(`${local.getFullYear()}-${String(local.getMonth() + 1).padStart(2, '0')}-${String(local.getDate()).padStart(2, '0')}`)}, ${String(local.getHours()).padStart(2, '0')}:${String(local.getMinutes()).padStart(2, '0')}`
 }
@@ -50,7 +50,7 @@ async function undo(change: Told): Promise<void> {
         class="flex items-start gap-4 border-b border-line/60 py-1.5 last:border-0"
         :class="change.undone && 'opacity-60'"
       >
-        <span class="w-44 shrink-0 text-soft">{{ at(change.at) }}<br />{{ change.who }}</span>
+        <span class="w-44 shrink-0 text-soft">{{ formatMoment(change.at) }}<br />{{ change.who }}</span>
         <div class="min-w-0 flex-1">
           <p v-if="change.lines.length === 0">
             {{ change.what }}<span v-if="change.together" class="text-soft">, with others at once</span>

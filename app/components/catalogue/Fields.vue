@@ -27,8 +27,8 @@ const choices = (field: FormFieldOf) =>
   ).filter((option) =>
     props.shown.some((f) => f.key === 'parentId') ? option.value !== form.value.id || field.key !== 'parentId' : true,
   )
-function turn(at: number): void {
-  form.value.weekdays = (form.value.weekdays as boolean[]).map((on, day) => (day === at ? !on : on))
+function turn(index: number): void {
+  form.value.weekdays = (form.value.weekdays as boolean[]).map((weekday, day) => (day === index ? !weekday : weekday))
 }
 </script>
 
@@ -60,18 +60,20 @@ function turn(at: number): void {
           <legend class="mb-1 text-fine font-medium text-soft">{{ field.label }}</legend>
           <div class="flex gap-1">
             <label
-              v-for="(day, at) in WEEK"
+              v-for="(day, index) in WEEK"
               :key="day"
               class="flex h-9 cursor-pointer items-center gap-1.5 rounded-block border px-2.5"
               :class="
-                (form.weekdays as boolean[])[at] ? 'border-maple bg-maple-face text-[#2a2520]' : 'border-line text-soft'
+                (form.weekdays as boolean[])[index]
+                  ? 'border-maple bg-maple-face text-[#2a2520]'
+                  : 'border-line text-soft'
               "
               ><input
                 type="checkbox"
                 class="sr-only"
-                :checked="(form.weekdays as boolean[])[at]"
+                :checked="(form.weekdays as boolean[])[index]"
                 :disabled="disabled"
-                @change="turn(at)"
+                @change="turn(index)"
               />{{ day }}</label
             >
           </div>

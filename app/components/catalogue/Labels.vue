@@ -62,13 +62,13 @@ async function print(): Promise<void> {
       />
     </div>
     <ul class="mt-4 grid gap-2">
-      <li v-for="(line, at) in lines" :key="line.id" class="grid grid-cols-[8rem_1fr_6rem] items-end gap-3">
-        <b class="pb-2 font-medium">{{ items[at]!.code }}</b>
-        <FormSelect v-model="line.unit" :label="`For one`" :options="items[at]!.units" /><FormText
+      <li v-for="(line, index) in lines" :key="line.id" class="grid grid-cols-[8rem_1fr_6rem] items-end gap-3">
+        <b class="pb-2 font-medium">{{ items[index]!.code }}</b>
+        <FormSelect v-model="line.unit" :label="`For one`" :options="items[index]!.units" /><FormText
           v-model="line.copies"
           label="How many"
           right
-          :error="fields[`items.${at}.copies`]"
+          :error="fields[`items.${index}.copies`]"
         />
       </li>
     </ul>

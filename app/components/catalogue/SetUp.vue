@@ -34,13 +34,13 @@ const steps = computed(() => [
         you stand.
       </p>
       <ol class="grid gap-1">
-        <li v-for="(step, at) in steps" :key="step.to" :style="{ marginLeft: `${at * 1.5}rem` }">
+        <li v-for="(step, index) in steps" :key="step.to" :style="{ marginLeft: `${index * 1.5}rem` }">
           <NuxtLink
             :to="step.to"
             class="flex items-baseline gap-3 rounded-block border-2 px-4 py-2 hover:bg-wash"
             :class="step.there ? 'border-maple bg-maple-face/40' : 'border-dashed border-line'"
           >
-            <span class="text-soft">{{ at + 1 }}</span><b class="font-semibold">{{ step.name }}</b
+            <span class="text-soft">{{ index + 1 }}</span><b class="font-semibold">{{ step.name }}</b
             ><span class="text-soft">{{ step.says }}</span
             ><span v-if="step.there" class="ml-auto text-fine">{{ step.there }} there</span>
           </NuxtLink>

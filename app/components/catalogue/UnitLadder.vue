@@ -19,11 +19,11 @@ const rungs = computed(() => {
   return [...own]
     .flatMap((code) => {
       const unit: Unit | undefined = code ? measure.value!.graph.units.get(code) : undefined
-      const one = unit && convert(measure.value!.graph, ONE, unit.code, props.item.stockUnit)
-      return unit && one?.ok ? [{ unit, inStock: one.value, width: 0 }] : []
+      const entry = unit && convert(measure.value!.graph, ONE, unit.code, props.item.stockUnit)
+      return unit && entry?.ok ? [{ unit, inStock: entry.value, width: 0 }] : []
     })
     .sort((a, b) => b.inStock.compare(a.inStock))
-    .map((rung, at, all) => ({ ...rung, width: 100 - at * (60 / Math.max(1, all.length)) }))
+    .map((rung, index, all) => ({ ...rung, width: 100 - index * (60 / Math.max(1, all.length)) }))
 })
 /** Bridges of the stock unit, as they were stated: 1 m = 1.32 m². */
 const bridges = computed(() =>

@@ -9,8 +9,8 @@ const start = ref(Number(session.today.slice(0, 4)) * 12 + Number(session.today.
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec']
 const notes = computed(() => new Map(closed.value.map((entry) => [entry.day, entry.note])))
 const months = computed(() =>
-  Array.from({ length: 12 }, (_, at) => {
-    const [year, month] = [Math.floor((start.value + at) / 12), (start.value + at) % 12]
+  Array.from({ length: 12 }, (_, index) => {
+    const [year, month] = [Math.floor((start.value + index) / 12), (start.value + index) % 12]
     const first = toDay(`${year}-${String(month + 1).padStart(2, '0')}-01`)
     const name = `${MONTHS[month]!} ${year}`
     return {

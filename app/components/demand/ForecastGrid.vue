@@ -26,38 +26,38 @@ const items = computed(() => virtual.value.getVirtualItems())
 const above = computed(() => Math.max(0, (items.value[0]?.start ?? 0) - HEIGHT))
 const below = computed(() => Math.max(0, virtual.value.getTotalSize() - (items.value.at(-1)?.end ?? 0)))
 
-const at = reactive({ row: 0, column: 0 })
+const cursor = reactive({ row: 0, column: 0 })
 const anchor = reactive({ row: 0, column: 0 })
 const editing = ref<string | null>(null)
 const columns = computed(() => props.grid.periods.value.length)
 watch(
-  [at, anchor],
+  [cursor, anchor],
   () => {
-    range.value = rangeOf(at, anchor)
+    range.value = rangeOf(cursor, anchor)
   },
   { immediate: true },
 )
 watch(
   () => props.grid.rows.value.length,
   (count) => {
-    if (at.row >= count) {
-      go(Math.max(0, count - 1), at.column, false, false)
+    if (cursor.row >= count) {
+      go(Math.max(0, count - 1), cursor.column, false, false)
     }
   },
 )
 
 function go(row: number, column: number, extend: boolean, focus = true): void {
-  at.row = Math.max(0, Math.min(props.grid.rows.value.length - 1, row))
-  at.column = Math.max(0, Math.min(columns.value - 1, column))
+  cursor.row = Math.max(0, Math.min(props.grid.rows.value.length - 1, row))
+  cursor.column = Math.max(0, Math.min(columns.value - 1, column))
   if (!extend) {
-    Object.assign(anchor, at)
+    Object.assign(anchor, cursor)
   }
   if (!focus) {
     return
   }
-  virtual.value.scrollToIndex(lines.value.findIndex((line) => line.kind === 'item' && line.at === at.row))
+  virtual.value.scrollToIndex(lines.value.findIndex((line) => line.kind === 'item' && line.at === cursor.row))
   const cell = (): HTMLElement | null | undefined =>
-    box.value?.querySelector<HTMLElement>(`[data-cell="${at.row},${at.column}"]`)
+    box.value?.querySelector<HTMLElement>(`[data-cell="${cursor.row},${cursor.column}"]`)
   // At once where it is drawn: a key typed before the next frame would go nowhere.
   cell()?.focus({ preventScroll: true })
   void nextTick(() =>
@@ -82,11 +82,11 @@ function begin(text: string): void {
 function commit(down: number, right: number): void {
   if (editing.value !== null) {
     props.grid.apply([
-      { row: at.row, column: at.column, text: readNumber(editing.value, session.company?.decimalSign) },
+      { row: cursor.row, column: cursor.column, text: readNumber(editing.value, session.company?.decimalSign) },
     ])
   }
   editing.value = null
-  go(at.row + down, at.column + right, false)
+  go(cursor.row + down, cursor.column + right, false)
 }
 function onKey(event: KeyboardEvent): void {
   if (editing.value !== null) {
@@ -104,7 +104,7 @@ function onKey(event: KeyboardEvent): void {
       event.preventDefault()
       event.stopPropagation()
       editing.value = null
-      go(at.row, at.column, false)
+      go(cursor.row, cursor.column, false)
     }
     return
   }
@@ -117,7 +117,7 @@ function onKey(event: KeyboardEvent): void {
     ArrowDown: [1, 0],
     ArrowLeft: [0, -1],
     ArrowRight: [0, 1],
-    Home: [0, -at.column],
+    Home: [0, -cursor.column],
     End: [0, columns.value],
     PageDown: [12, 0],
     PageUp: [-12, 0],
@@ -125,14 +125,14 @@ function onKey(event: KeyboardEvent): void {
   const arrow = arrows[event.key]
   if (arrow) {
     event.preventDefault()
-    go(at.row + arrow[0], at.column + arrow[1], event.shiftKey)
+    go(cursor.row + arrow[0], cursor.column + arrow[1], event.shiftKey)
   } else if (event.key === 'Enter' || event.key === 'F2') {
     event.preventDefault()
-    begin(props.grid.shown(at.row, at.column))
+    begin(props.grid.shown(cursor.row, cursor.column))
   } else if (event.key === 'Delete' || event.key === 'Backspace') {
     event.preventDefault()
     if (props.editable) {
-      props.grid.apply(pasteCells('', range.value, at.row, at.column))
+      props.grid.apply(pasteCells('', range.value, cursor.row, cursor.column))
     }
   } else if (/^[\d.,]$/.test(event.key)) {
     event.preventDefault()
@@ -148,8 +148,8 @@ function onCommand(event: KeyboardEvent): void {
     d: () => props.grid.apply(fillCells(range.value, 'down', props.grid.shown)),
     a: () => {
       Object.assign(anchor, { row: 0, column: 0 })
-      at.row = props.grid.rows.value.length - 1
-      at.column = columns.value - 1
+      cursor.row = props.grid.rows.value.length - 1
+      cursor.column = columns.value - 1
     },
   }
   const act = acts[event.key.toLowerCase()]
@@ -187,7 +187,7 @@ function paste(event: ClipboardEvent): void {
 }
 function press(event: MouseEvent, row: number, column: number): void {
   if (editing.value !== null) {
-    if (at.row === row && at.column === column) {
+    if (cursor.row === row && cursor.column === column) {
       return
     }
     commit(0, 0)
@@ -196,8 +196,8 @@ function press(event: MouseEvent, row: number, column: number): void {
 }
 const over = (event: MouseEvent, row: number, column: number): void => {
   if (event.buttons === 1 && editing.value === null) {
-    at.row = row
-    at.column = column
+    cursor.row = row
+    cursor.column = column
   }
 }
 const total = (texts: readonly string[]): string => {
@@ -276,13 +276,13 @@ const print = (text: string): string => (numberIn(text) === null ? text : amount
                 :key="period.first"
                 role="gridcell"
                 :data-cell="`${row},${column}`"
-                :tabindex="row === at.row && column === at.column ? 0 : -1"
+                :tabindex="row === cursor.row && column === cursor.column ? 0 : -1"
                 :data-of="`${grid.rows.value[row]!.code}, ${periodLabel(period.first, step, day)}`"
                 :aria-selected="isWithin(range, row, column)"
                 class="relative border-b border-line/60 px-2 text-right outline-none select-none"
                 :class="[
                   isWithin(range, row, column) && 'bg-maple/15',
-                  row === at.row && column === at.column && 'ring-2 ring-maple ring-inset',
+                  row === cursor.row && column === cursor.column && 'ring-2 ring-maple ring-inset',
                   grid.isTyped(row, column) && 'font-semibold',
                   wrong === `${grid.rows.value[row]!.itemId}|${period.first}` && 'bg-brick/15',
                 ]"
@@ -296,7 +296,7 @@ const print = (text: string): string => (numberIn(text) === null ? text : amount
                 @dblclick="begin(grid.shown(row, column))"
               >
                 <input
-                  v-if="editing !== null && row === at.row && column === at.column"
+                  v-if="editing !== null && row === cursor.row && column === cursor.column"
                   v-model="editing"
                   inputmode="decimal"
                   :aria-label="`${grid.rows.value[row]!.code}, ${periodLabel(period.first, step, day)}`"

@@ -82,7 +82,7 @@ const history = computed(() => {
     return []
   }
   return own.periods
-    .map((period, at) => ({ x: Date.parse(period.first), y: own.series.values[at]!, sold: own.sold[at]! }))
+    .map((period, index) => ({ x: Date.parse(period.first), y: own.series.values[index]!, sold: own.sold[index]! }))
     .slice(-ROUNDS[props.step])
 })
 const fitted = computed(() => {
@@ -92,37 +92,39 @@ const fitted = computed(() => {
   }
   const said = methodOf(result.value.method).apply({ ...own.series }, result.value.parameters).fitted
   return own.periods
-    .flatMap((period, at) =>
-      said[at] === null || said[at] === undefined ? [] : [{ x: Date.parse(period.first), y: round(said[at]) }],
+    .flatMap((period, index) =>
+      said[index] === null || said[index] === undefined ? [] : [{ x: Date.parse(period.first), y: round(said[index]) }],
     )
     .slice(-ROUNDS[props.step])
 })
 const round = (value: number): number => Math.round(value * 1000) / 1000
 const ahead = computed(() =>
-  props.periods.map((period, at) => ({
+  props.periods.map((period, index) => ({
     x: Date.parse(period.first),
     first: period.first,
-    range: result.value?.ranges[at],
+    range: result.value?.ranges[index],
     computed: props.row.cells[period.first]?.computed ?? null,
     now: Number(props.shown(period.first) || 0),
   })),
 )
-const overridden = computed(() => ahead.value.some((one) => one.computed !== null && Number(one.computed) !== one.now))
+const overridden = computed(() =>
+  ahead.value.some((period) => period.computed !== null && Number(period.computed) !== period.now),
+)
 const drawn = computed(() => [
   ...(result.value
     ? [
         {
           name: '95 %',
           type: 'rangeArea',
-          data: ahead.value.flatMap((one) =>
-            one.range ? [{ x: one.x, y: [round(one.range.low95), round(one.range.high95)] }] : [],
+          data: ahead.value.flatMap((period) =>
+            period.range ? [{ x: period.x, y: [round(period.range.low95), round(period.range.high95)] }] : [],
           ),
         },
         {
           name: '80 %',
           type: 'rangeArea',
-          data: ahead.value.flatMap((one) =>
-            one.range ? [{ x: one.x, y: [round(one.range.low80), round(one.range.high80)] }] : [],
+          data: ahead.value.flatMap((period) =>
+            period.range ? [{ x: period.x, y: [round(period.range.low80), round(period.range.high80)] }] : [],
           ),
         },
       ]
@@ -134,11 +136,13 @@ const drawn = computed(() => [
         {
           name: 'computed',
           type: 'line',
-          data: ahead.value.flatMap((one) => (one.computed === null ? [] : [{ x: one.x, y: Number(one.computed) }])),
+          data: ahead.value.flatMap((period) =>
+            period.computed === null ? [] : [{ x: period.x, y: Number(period.computed) }],
+          ),
         },
       ]
     : []),
-  { name: 'forecast', type: 'line', data: ahead.value.map((one) => ({ x: one.x, y: one.now })) },
+  { name: 'forecast', type: 'line', data: ahead.value.map((period) => ({ x: period.x, y: period.now })) },
 ])
 const LOOK: Readonly<Record<string, { color: string; width: number; dash: number }>> = {
   '95 %': { color: 'slate', width: 0, dash: 0 },
@@ -152,18 +156,18 @@ const tokenOf = (name: string): string =>
   getComputedStyle(document.documentElement).getPropertyValue(`--${name}`).trim()
 const options = computed(() => ({
   chart: { type: 'rangeArea' as const },
-  colors: drawn.value.map((one) => LOOK[one.name]!.color),
+  colors: drawn.value.map((line) => LOOK[line.name]!.color),
   stroke: {
-    width: drawn.value.map((one) => LOOK[one.name]!.width),
-    dashArray: drawn.value.map((one) => LOOK[one.name]!.dash),
+    width: drawn.value.map((line) => LOOK[line.name]!.width),
+    dashArray: drawn.value.map((line) => LOOK[line.name]!.dash),
     curve: 'straight' as const,
   },
-  fill: { opacity: drawn.value.map((one) => (one.name === '95 %' ? 0.12 : one.name === '80 %' ? 0.22 : 1)) },
-  markers: { size: drawn.value.map((one) => (one.name === 'forecast' ? 3 : 0)), hover: { sizeOffset: 2 } },
+  fill: { opacity: drawn.value.map((line) => (line.name === '95 %' ? 0.12 : line.name === '80 %' ? 0.22 : 1)) },
+  markers: { size: drawn.value.map((line) => (line.name === 'forecast' ? 3 : 0)), hover: { sizeOffset: 2 } },
   legend: {
     markers: {
       fillColors: drawn.value.map(
-        (one) => `${tokenOf(LOOK[one.name]!.color)}${one.name === '95 %' ? '33' : one.name === '80 %' ? '66' : ''}`,
+        (line) => `${tokenOf(LOOK[line.name]!.color)}${line.name === '95 %' ? '33' : line.name === '80 %' ? '66' : ''}`,
       ),
     },
   },
@@ -181,14 +185,14 @@ const options = computed(() => ({
 
 /** How far each method was off in the test, the chosen one in the colour of goods. */
 const byMethod = computed(() =>
-  tested.value.flatMap((one) =>
-    one.errors
+  tested.value.flatMap((entry) =>
+    entry.errors
       ? [
           {
-            x: one.method,
-            y: round(one.errors.rmse),
+            x: entry.method,
+            y: round(entry.errors.rmse),
             fillColor: tokenOf(
-              one.method === result.value!.method ? 'maple' : one.method === 'naive' ? 'stone' : 'line',
+              entry.method === result.value!.method ? 'maple' : entry.method === 'naive' ? 'stone' : 'line',
             ),
           },
         ]
@@ -248,8 +252,9 @@ async function setSafety(): Promise<void> {
     <div class="grid gap-5 xl:grid-cols-[1fr_26rem]">
       <div>
         <p class="mb-1 flex items-baseline gap-2">
-          <b class="font-semibold">{{ row.code }}</b
-          ><span class="text-soft">{{ row.name }}, by {{ step }}, in {{ row.symbol }}</span>
+          <b class="font-semibold">{{ row.code }}</b><span class="text-soft"
+            >{{ row.name }}, by {{ step }}, in {{ row.symbol }}</span
+          >
         </p>
         <DemandChart
           :label="`History and forecast of ${row.code}`"
@@ -307,20 +312,20 @@ async function setSafety(): Promise<void> {
           </thead>
           <tbody>
             <tr
-              v-for="one in tested"
-              :key="one.method"
+              v-for="entry in tested"
+              :key="entry.method"
               class="border-t border-line/60 text-right"
-              :class="one.method === result.method ? 'bg-maple/15 font-semibold' : 'text-soft'"
+              :class="entry.method === result.method ? 'bg-maple/15 font-semibold' : 'text-soft'"
             >
               <td class="py-0.5 text-left whitespace-nowrap">
-                {{ one.method }}<span v-if="one.method === 'naive'" class="font-normal"> (the yardstick)</span>
+                {{ entry.method }}<span v-if="entry.method === 'naive'" class="font-normal"> (the yardstick)</span>
               </td>
-              <template v-if="one.errors"
-                ><td>{{ figure(one.errors.rmse) }}</td>
-                <td>{{ figure(one.errors.mae) }}</td>
-                <td>{{ signed(one.errors.bias) }}</td>
-                <td>{{ one.errors.mape === null ? '–' : `${figure(one.errors.mape)} %` }}</td>
-                <td>{{ figure(one.errors.mase) }}</td></template
+              <template v-if="entry.errors"
+                ><td>{{ figure(entry.errors.rmse) }}</td>
+                <td>{{ figure(entry.errors.mae) }}</td>
+                <td>{{ signed(entry.errors.bias) }}</td>
+                <td>{{ entry.errors.mape === null ? '–' : `${figure(entry.errors.mape)} %` }}</td>
+                <td>{{ figure(entry.errors.mase) }}</td></template
               >
               <td v-else colspan="5" class="font-normal">too little to test</td>
             </tr>

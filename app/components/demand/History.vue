@@ -56,11 +56,13 @@ const placeOf = (first: string): number =>
     ? Number(first.slice(5, 7)) - 1
     : Math.floor((Date.parse(first) - Date.parse(`${first.slice(0, 4)}-01-01`)) / 604_800_000)
 const table = computed(() => {
-  const at = new Map((data.value?.periods ?? []).map((row) => [`${row.first.slice(0, 4)} ${placeOf(row.first)}`, row]))
+  const rowByPlace = new Map(
+    (data.value?.periods ?? []).map((row) => [`${row.first.slice(0, 4)} ${placeOf(row.first)}`, row]),
+  )
   return Array.from({ length: step.value === 'month' ? 12 : 53 }, (_, place) => ({
     id: place,
     name: step.value === 'month' ? monthName(place) : `week ${place + 1}`,
-    cells: years.value.map((year) => at.get(`${year} ${place}`) ?? null),
+    cells: years.value.map((year) => rowByPlace.get(`${year} ${place}`) ?? null),
   })).filter((row) => row.cells.some(Boolean))
 })
 const totals = computed(() =>
@@ -87,10 +89,10 @@ const chart = computed(() => {
     }
   }
   return {
-    series: years.value.map((year, at) => ({
+    series: years.value.map((year, rowByPlace) => ({
       name: year,
       data: table.value.map((row) => {
-        const cell = row.cells[at]
+        const cell = row.cells[rowByPlace]
         const value = cell && cell.last < session.today ? figure(cell) : null
         return value === null ? null : Math.round(value * 100) / 100
       }),
@@ -99,9 +101,9 @@ const chart = computed(() => {
       chart: { type: 'line' as const },
       colors: SHADES.slice(-years.value.length),
       stroke: {
-        width: years.value.map((_, at) => (at === years.value.length - 1 ? 3.5 : 2)),
-        dashArray: years.value.map((_, at) =>
-          at === years.value.length - 1 ? 0 : [6, 4, 2, 0][(years.value.length - 2 - at) % 4]!,
+        width: years.value.map((_, rowByPlace) => (rowByPlace === years.value.length - 1 ? 3.5 : 2)),
+        dashArray: years.value.map((_, rowByPlace) =>
+          rowByPlace === years.value.length - 1 ? 0 : [6, 4, 2, 0][(years.value.length - 2 - rowByPlace) % 4]!,
         ),
       },
       markers: { size: 3 },
@@ -116,7 +118,7 @@ const chart = computed(() => {
   }
 })
 const correctionOf = (row: Row) =>
-  data.value?.corrections.find((one) => one.firstOn <= row.first && one.lastOn >= row.first)
+  data.value?.corrections.find((correction) => correction.firstOn <= row.first && correction.lastOn >= row.first)
 
 const correcting = reactive({ open: false, firstOn: '', lastOn: '', sold: '', quantity: '', reason: '' })
 const borrowing = reactive({ open: false, fromItemId: null as number | null, percent: '100', untilOn: '' })
@@ -205,8 +207,10 @@ const mayCorrect = computed(
           v-if="itemId !== null"
           small
           @click="
-            itemId = null
-            shownItem = null
+            () => {
+              itemId = null
+              shownItem = null
+            }
           "
           >All items</UiButton
         >
@@ -288,15 +292,15 @@ const mayCorrect = computed(
             come again, a month out of stock.
           </p>
           <ul class="grid gap-2">
-            <li v-for="one in data.corrections" :key="one.id">
-              <b class="font-semibold">{{ day(one.firstOn) }} – {{ day(one.lastOn) }}</b> counts as
-              {{ amount(one.quantity) }} {{ data.symbol
-              }}<span v-if="one.reason" class="text-soft">: {{ one.reason }}</span>
+            <li v-for="correction in data.corrections" :key="correction.id">
+              <b class="font-semibold">{{ day(correction.firstOn) }} – {{ day(correction.lastOn) }}</b> counts as
+              {{ amount(correction.quantity) }} {{ data.symbol
+              }}<span v-if="correction.reason" class="text-soft">: {{ correction.reason }}</span>
               <button
                 v-if="session.allows('demand')"
                 type="button"
                 class="text-soft underline"
-                @click="takeBack(`/api/demand/history/corrections/${one.id}`)"
+                @click="takeBack(`/api/demand/history/corrections/${correction.id}`)"
               >
                 take back
               </button>
@@ -324,9 +328,9 @@ const mayCorrect = computed(
               "
               >Borrow another item’s history</UiButton
             >
-            <p v-for="one in data.lentTo" :key="one.itemId" class="mt-2 text-soft">
-              <UiItemChip :id="one.itemId" :code="one.code" /> borrows {{ one.percent }} % of this until
-              {{ day(one.untilOn) }}.
+            <p v-for="loan in data.lentTo" :key="loan.itemId" class="mt-2 text-soft">
+              <UiItemChip :id="loan.itemId" :code="loan.code" /> borrows {{ loan.percent }} % of this until
+              {{ day(loan.untilOn) }}.
             </p>
           </div>
         </UiSheet>
@@ -343,7 +347,7 @@ const mayCorrect = computed(
             <tbody>
               <tr v-for="row in table" :key="row.id" class="border-b border-line/60 last:border-0">
                 <th scope="row" class="py-1 text-left font-normal text-soft">{{ row.name }}</th>
-                <td v-for="(cell, at) in row.cells" :key="at" class="px-2 text-right">
+                <td v-for="(cell, index) in row.cells" :key="index" class="px-2 text-right">
                   <button
                     v-if="cell && mayCorrect && cell.last < session.today"
                     type="button"
@@ -370,13 +374,13 @@ const mayCorrect = computed(
             <tfoot>
               <tr class="border-t border-line font-semibold">
                 <th scope="row" class="py-1.5 text-left">Year</th>
-                <td v-for="(total, at) in totals" :key="at" class="px-2 text-right">
+                <td v-for="(total, index) in totals" :key="index" class="px-2 text-right">
                   {{ print(total)
                   }}<span
-                    v-if="at > 0 && total !== null && totals[at - 1] && at < totals.length - 1"
+                    v-if="index > 0 && total !== null && totals[index - 1] && index < totals.length - 1"
                     class="block text-fine font-normal text-soft"
-                    >{{ total >= totals[at - 1]! ? '+' : '−'
-                    }}{{ Math.abs((total / totals[at - 1]! - 1) * 100).toFixed(0) }} %</span
+                    >{{ total >= totals[index - 1]! ? '+' : '−'
+                    }}{{ Math.abs((total / totals[index - 1]! - 1) * 100).toFixed(0) }} %</span
                   >
                 </td>
               </tr>

@@ -156,7 +156,7 @@ function add(): void {
         v-if="!disabled"
         :class="index === 0 && 'mt-[1.45rem]'"
         aria-label="Remove this line"
-        @click="lines = lines.filter((_, at) => at !== index)"
+        @click="lines = lines.filter((_, entry) => entry !== index)"
         >×</UiButton
       >
     </div>

@@ -40,15 +40,15 @@ async function ask(): Promise<void> {
   }
 }
 watchDebounced(() => JSON.stringify(whole.value), ask, { debounce: 250, immediate: true })
-const isLate = (on: string | null): boolean => on === null || (props.dueOn !== '' && on > props.dueOn)
-const toggle = (at: number): void => {
+const isLate = (day: string | null): boolean => day === null || (props.dueOn !== '' && day > props.dueOn)
+const toggle = (index: number): void => {
   const next = new Set(opened.value)
-  if (!next.delete(at)) {
-    next.add(at)
+  if (!next.delete(index)) {
+    next.add(index)
   }
   opened.value = next
 }
-const placeIn = (line: PromiseLine): number => props.lines.findIndex((one) => one.itemId === line.itemId)
+const placeIn = (line: PromiseLine): number => props.lines.findIndex((entry) => entry.itemId === line.itemId)
 const mayBuild = (line: PromiseLine): boolean => line.missing !== '0' && ['made', 'kit'].includes(line.source)
 defineExpose({ ask })
 </script>
@@ -67,13 +67,13 @@ defineExpose({ ask })
       >
       <p class="ml-auto text-fine text-soft">Nothing that others have been promised is taken away.</p>
     </div>
-    <div v-for="(line, at) in answer.lines" :key="at" class="border-b border-line/60 px-4 py-2 last:border-0">
+    <div v-for="(line, index) in answer.lines" :key="index" class="border-b border-line/60 px-4 py-2 last:border-0">
       <div class="flex flex-wrap items-center gap-3">
         <button
           type="button"
           class="flex min-w-0 flex-1 items-center gap-2 text-left"
-          :aria-expanded="opened.has(at)"
-          @click="toggle(at)"
+          :aria-expanded="opened.has(index)"
+          @click="toggle(index)"
         >
           <GoodsBlock
             :state="
@@ -91,7 +91,7 @@ defineExpose({ ask })
             >a service</span
           ><span v-else-if="line.on === null" class="text-brick">no way to get it</span
           ><span v-else :class="isLate(line.on) && 'text-brick'">{{ day(line.on) }}</span>
-          <span v-if="!opened.has(at)" class="truncate text-fine text-soft">{{
+          <span v-if="!opened.has(index)" class="truncate text-fine text-soft">{{
             line.ways
               .slice(0, 2)
               .map((way) => way.text)
@@ -101,29 +101,31 @@ defineExpose({ ask })
         </button>
         <template v-if="line.missing !== '0'"
           ><span
-            v-for="other in line.substitutes.filter((one) => !one.free.startsWith('0 '))"
-            :key="other.itemId"
+            v-for="substitute in line.substitutes.filter((substitute) => !substitute.free.startsWith('0 '))"
+            :key="substitute.itemId"
             class="text-fine"
-            ><UiItemChip :id="other.itemId" :code="other.code" /> {{ other.free }} free
+            ><UiItemChip :id="substitute.itemId" :code="substitute.code" /> {{ substitute.free }} free
             <UiButton
               v-if="swaps"
               small
-              @click="emit('swap', placeIn(line), { id: other.itemId, code: other.code, name: other.name })"
+              @click="
+                emit('swap', placeIn(line), { id: substitute.itemId, code: substitute.code, name: substitute.name })
+              "
               >Take it instead</UiButton
             ></span
           ></template
         >
-        <slot name="act" :line="line" :at="at" />
+        <slot name="act" :line="line" :at="index" />
       </div>
-      <div v-if="opened.has(at)" class="mt-2 pl-8" data-test="why-day">
+      <div v-if="opened.has(index)" class="mt-2 pl-8" data-test="why-day">
         <DemandWays :ways="line.ways" />
         <p v-if="line.sites.length" class="mt-1 text-fine text-soft">
-          Free by site: {{ line.sites.map((one) => `${one.site} ${one.free}`).join(' · ') }}
+          Free by site: {{ line.sites.map((site) => `${site.site} ${site.free}`).join(' · ') }}
         </p>
-        <p v-for="other in line.substitutes" :key="other.itemId" class="text-fine text-soft">
-          {{ other.code }} {{ other.name }} may stand in<template v-if="other.per !== '1'"
-            >, {{ other.per }} for one</template
-          >: {{ other.free }} free
+        <p v-for="substitute in line.substitutes" :key="substitute.itemId" class="text-fine text-soft">
+          {{ substitute.code }} {{ substitute.name }} may stand in<template v-if="substitute.per !== '1'"
+            >, {{ substitute.per }} for one</template
+          >: {{ substitute.free }} free
         </p>
       </div>
     </div>

@@ -15,7 +15,7 @@ const STATE = {
 
 <template>
   <ul>
-    <li v-for="(way, at) in ways" :key="at" class="py-0.5">
+    <li v-for="(way, index) in ways" :key="index" class="py-0.5">
       <span class="flex items-center gap-2"
         ><GoodsBlock :state="STATE[way.kind]" class="h-3 w-5 shrink-0" />{{ way.text }}</span
       >

@@ -28,7 +28,7 @@ interface Lying {
 }
 const lines = props.order.lines
   .map((line) => ({ line, left: ratio(line.quantity).sub(ratio(line.shipped)).sub(ratio(line.allocated)) }))
-  .filter((one) => one.left.compare(0) > 0)
+  .filter((line) => line.left.compare(0) > 0)
 const lying = ref<Record<number, Lying[]>>({})
 onMounted(() =>
   Promise.all(
@@ -55,13 +55,13 @@ onMounted(() =>
 const picks = computed(() =>
   lines.flatMap(({ line }) =>
     (lying.value[line.id] ?? [])
-      .filter((one) => one.quantity.trim() !== '')
-      .map((one) => ({ lineId: line.id, balanceId: one.balanceId, quantity: one.quantity.trim() })),
+      .filter((entry) => entry.quantity.trim() !== '')
+      .map((entry) => ({ lineId: line.id, balanceId: entry.balanceId, quantity: entry.quantity.trim() })),
   ),
 )
 const wrongOf = (lineId: number, balanceId: number): string | undefined => {
-  const at = picks.value.findIndex((p) => p.lineId === lineId && p.balanceId === balanceId)
-  return at < 0 ? undefined : fields.value[`picks.${at}.quantity`]
+  const index = picks.value.findIndex((p) => p.lineId === lineId && p.balanceId === balanceId)
+  return index < 0 ? undefined : fields.value[`picks.${index}.quantity`]
 }
 async function save(): Promise<void> {
   const done = await run((key) =>
@@ -100,27 +100,27 @@ async function save(): Promise<void> {
       </p>
       <p v-if="lying[line.id]?.length === 0" class="text-soft">Nothing of it is free.</p>
       <div
-        v-for="one in lying[line.id]"
-        :key="one.balanceId"
+        v-for="balance in lying[line.id]"
+        :key="balance.balanceId"
         class="grid grid-cols-[1fr_9rem_9rem] items-center gap-3 py-1"
       >
         <span
-          >{{ one.says
-          }}<span v-if="one.traits || one.expiresOn" class="block text-fine text-soft"
-            >{{ one.traits }}<template v-if="one.expiresOn"> until {{ day(one.expiresOn) }}</template></span
+          >{{ balance.says
+          }}<span v-if="balance.traits || balance.expiresOn" class="block text-fine text-soft"
+            >{{ balance.traits }}<template v-if="balance.expiresOn"> until {{ day(balance.expiresOn) }}</template></span
           ></span
         >
-        <span class="text-right text-soft">{{ amount(one.free, 6) }} {{ line.symbol }} free</span>
+        <span class="text-right text-soft">{{ amount(balance.free, 6) }} {{ line.symbol }} free</span>
         <span
           ><input
-            v-model="one.quantity"
+            v-model="balance.quantity"
             inputmode="decimal"
-            :aria-label="`Allocate of ${line.code} from ${one.says}`"
-            :disabled="one.closed"
+            :aria-label="`Allocate of ${line.code} from ${balance.says}`"
+            :disabled="balance.closed"
             class="h-9 w-full rounded-block border bg-sheet px-2.5 text-right disabled:bg-wash"
-            :class="wrongOf(line.id, one.balanceId) ? 'border-brick' : 'border-line'"
-          /><span v-if="wrongOf(line.id, one.balanceId)" role="alert" class="text-fine text-brick">{{
-            wrongOf(line.id, one.balanceId)
+            :class="wrongOf(line.id, balance.balanceId) ? 'border-brick' : 'border-line'"
+          /><span v-if="wrongOf(line.id, balance.balanceId)" role="alert" class="text-fine text-brick">{{
+            wrongOf(line.id, balance.balanceId)
           }}</span></span
         >
       </div>

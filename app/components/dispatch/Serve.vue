@@ -76,7 +76,7 @@ async function act(): Promise<void> {
           <td class="whitespace-nowrap">{{ day(order.dueOn) }}</td>
           <td>
             <span
-              v-for="line in order.lines.filter((one) => one.quantity !== '0')"
+              v-for="line in order.lines.filter((line) => line.quantity !== '0')"
               :key="line.code"
               class="mr-3 inline-flex items-center gap-1.5"
               ><GoodsBlock state="allocated" class="h-3 w-4" />{{ amount(line.quantity) }} {{ line.symbol }}
@@ -85,7 +85,7 @@ async function act(): Promise<void> {
           </td>
           <td>
             <span
-              v-for="line in order.lines.filter((one) => one.missing !== '0')"
+              v-for="line in order.lines.filter((line) => line.missing !== '0')"
               :key="line.code"
               class="mr-3 inline-flex items-center gap-1.5 text-brick"
               ><GoodsBlock state="missing" class="h-3 w-4" />{{ amount(line.missing) }} {{ line.symbol }}

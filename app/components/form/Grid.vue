@@ -93,28 +93,28 @@ async function onKey(event: KeyboardEvent, row: number, column: number): Promise
         </tr>
       </thead>
       <tbody ref="body">
-        <template v-for="(row, at) in rows" :key="at">
+        <template v-for="(row, position) in rows" :key="position">
           <tr data-line>
             <td
               v-for="(column, index) in columns"
               :key="column.key"
               class="px-1 pb-1 align-top first:pl-0"
-              @paste="paste($event, at, index)"
-              @keydown="onKey($event, at, index)"
+              @paste="paste($event, position, index)"
+              @keydown="onKey($event, position, index)"
             >
               <slot
                 v-if="column.kind === 'item'"
                 :name="column.key"
                 :row="row"
-                :at="at"
-                :error="fields[`${path}.${at}.${column.key}`]"
+                :at="position"
+                :error="fields[`${path}.${position}.${column.key}`]"
               />
               <label v-else-if="column.kind === 'check'" class="flex h-8 items-center justify-center"
                 ><input
                   type="checkbox"
                   :checked="cell(row, column.key) === 'true'"
                   :disabled="disabled"
-                  :aria-label="`${column.name}, line ${at + 1}`"
+                  :aria-label="`${column.name}, line ${position + 1}`"
                   class="size-4 accent-[var(--maple)]"
                   @change="set(row, column.key, ($event.target as HTMLInputElement).checked)"
               /></label>
@@ -122,10 +122,10 @@ async function onKey(event: KeyboardEvent, row: number, column: number): Promise
                 v-else-if="column.kind === 'choice'"
                 :value="cell(row, column.key)"
                 :disabled="disabled"
-                :aria-label="`${column.name}, line ${at + 1}`"
-                :aria-invalid="Boolean(fields[`${path}.${at}.${column.key}`])"
+                :aria-label="`${column.name}, line ${position + 1}`"
+                :aria-invalid="Boolean(fields[`${path}.${position}.${column.key}`])"
                 class="h-8 w-full min-w-0 rounded-block border bg-sheet px-1.5 disabled:bg-wash"
-                :class="fields[`${path}.${at}.${column.key}`] ? 'border-brick' : 'border-line'"
+                :class="fields[`${path}.${position}.${column.key}`] ? 'border-brick' : 'border-line'"
                 @change="
                   set(
                     row,
@@ -150,11 +150,11 @@ async function onKey(event: KeyboardEvent, row: number, column: number): Promise
                 :type="column.kind === 'date' ? 'date' : 'text'"
                 autocomplete="off"
                 :disabled="disabled"
-                :aria-label="`${column.name}, line ${at + 1}`"
-                :aria-invalid="Boolean(fields[`${path}.${at}.${column.key}`])"
+                :aria-label="`${column.name}, line ${position + 1}`"
+                :aria-invalid="Boolean(fields[`${path}.${position}.${column.key}`])"
                 class="h-8 w-full min-w-0 rounded-block border bg-sheet px-2 disabled:bg-wash"
                 :class="[
-                  fields[`${path}.${at}.${column.key}`] ? 'border-brick' : 'border-line',
+                  fields[`${path}.${position}.${column.key}`] ? 'border-brick' : 'border-line',
                   column.kind === 'number' && 'text-right',
                   column.kind === 'date' && cell(row, column.key) === '' && 'empty-date',
                 ]"
@@ -168,11 +168,11 @@ async function onKey(event: KeyboardEvent, row: number, column: number): Promise
                 {{ longDay(cell(row, column.key)) }}
               </p>
               <p
-                v-if="column.kind !== 'item' && fields[`${path}.${at}.${column.key}`]"
+                v-if="column.kind !== 'item' && fields[`${path}.${position}.${column.key}`]"
                 role="alert"
                 class="text-fine text-brick"
               >
-                {{ fields[`${path}.${at}.${column.key}`] }}
+                {{ fields[`${path}.${position}.${column.key}`] }}
               </p>
             </td>
             <td class="pb-1 text-right align-top">
@@ -180,17 +180,17 @@ async function onKey(event: KeyboardEvent, row: number, column: number): Promise
                 v-if="!disabled"
                 type="button"
                 class="mt-1 rounded-block p-1 text-soft hover:bg-wash hover:text-ink"
-                :aria-label="`Remove line ${at + 1} of ${label}`"
-                @click="rows.splice(at, 1)"
+                :aria-label="`Remove line ${position + 1} of ${label}`"
+                @click="rows.splice(position, 1)"
               >
                 <X class="size-4" />
               </button>
             </td>
           </tr>
-          <tr v-if="$slots.under || faultsOf(at).length">
+          <tr v-if="$slots.under || faultsOf(position).length">
             <td :colspan="columns.length + 1" class="pb-2">
-              <p v-for="says in faultsOf(at)" :key="says" role="alert" class="text-fine text-brick">{{ says }}</p>
-              <slot name="under" :row="row" :at="at" />
+              <p v-for="says in faultsOf(position)" :key="says" role="alert" class="text-fine text-brick">{{ says }}</p>
+              <slot name="under" :row="row" :at="position" />
             </td>
           </tr>
         </template>
@@ -199,8 +199,9 @@ async function onKey(event: KeyboardEvent, row: number, column: number): Promise
     <p v-else-if="empty" class="mb-1 text-soft">{{ empty }}</p>
     <p v-if="fields[path]" role="alert" class="mb-1 text-fine text-brick">{{ fields[path] }}</p>
     <div v-if="!disabled" class="flex gap-2">
-      <UiButton small @click="addRow">{{ add }}</UiButton
-      ><UiButton v-if="more" small @click="emit('more')">{{ more }}</UiButton>
+      <UiButton small @click="addRow">{{ add }}</UiButton><UiButton v-if="more" small @click="emit('more')">{{
+        more
+      }}</UiButton>
     </div>
   </div>
 </template>

@@ -89,8 +89,7 @@ function choose(item: Choice | null): void {
         >
           <ComboboxOption v-for="choice in choices" :key="choice.id" v-slot="{ active }" :value="choice" as="template">
             <li class="flex cursor-pointer gap-2 px-3 py-1.5" :class="active && 'bg-wash'">
-              <b class="font-medium">{{ choice.code }}</b
-              ><span class="truncate text-soft">{{ choice.name }}</span>
+              <b class="font-medium">{{ choice.code }}</b><span class="truncate text-soft">{{ choice.name }}</span>
             </li>
           </ComboboxOption>
           <li v-if="choices.length === 0" class="px-3 py-1.5 text-soft">

@@ -29,7 +29,7 @@ const height = (text: string): string => `${Math.max(2, (Math.abs(ratio(text).va
         ><span class="block text-center text-fine">&nbsp;</span
         ><span class="block truncate text-center text-fine text-soft">{{ amount(onHand, 2) }} {{ symbol }}</span>
       </li>
-      <li v-for="(row, at) in shown" :key="at" class="w-20 shrink-0">
+      <li v-for="(row, index) in shown" :key="index" class="w-20 shrink-0">
         <NuxtLink :to="row.link" class="block rounded-block hover:bg-wash" :title="row.label">
           <span class="flex h-9 items-end justify-center"
             ><GoodsBlock

@@ -70,8 +70,8 @@ function byChoice(a: { firstHole: number; node: NodePlan; item: Item }, b: typeo
     return a.node.level - b.node.level
   }
   // What no supplier delivers comes after what one does.
-  const [one, other] = [a.item[sort.value] ?? '\uFFFF', b.item[sort.value] ?? '\uFFFF']
-  return one < other ? -1 : one > other ? 1 : 0
+  const [first, second] = [a.item[sort.value] ?? '\uFFFF', b.item[sort.value] ?? '\uFFFF']
+  return first < second ? -1 : first > second ? 1 : 0
 }
 // Only the rows in sight are drawn: thousands scroll as quickly as ten.
 const box = useTemplateRef('box')
@@ -79,9 +79,9 @@ const virtual = useVirtualizer(
   computed(() => ({
     count: rows.value.length,
     getScrollElement: () => box.value,
-    estimateSize: (at: number) => (opened.value.has(rows.value[at]?.node.id ?? '') ? 49 + 6 * 25 : 49),
+    estimateSize: (index: number) => (opened.value.has(rows.value[index]?.node.id ?? '') ? 49 + 6 * 25 : 49),
     overscan: 8,
-    getItemKey: (at: number) => rows.value[at]?.node.id ?? at,
+    getItemKey: (index: number) => rows.value[index]?.node.id ?? index,
   })),
 )
 watch(opened, () => virtual.value.measure())
@@ -116,9 +116,9 @@ const beside = (item: Item): string =>
       ? `${item.supplier} · ${item.name}`
       : item.name
 /** What a cell says is worked out when somebody points at it. */
-function tell(event: MouseEvent, { cells, item }: { cells: readonly BoardCell[]; item: Item }, at: number): void {
+function tell(event: MouseEvent, { cells, item }: { cells: readonly BoardCell[]; item: Item }, index: number): void {
   ;(event.currentTarget as HTMLElement).title =
-    `${buckets.value[at]!.label}: ${amount(cells[at]!.withoutOrders, item)} ${item.symbol} without new orders, ${amount(cells[at]!.projectedAvailable, item)} with them`
+    `${buckets.value[index]!.label}: ${amount(cells[index]!.withoutOrders, item)} ${item.symbol} without new orders, ${amount(cells[index]!.projectedAvailable, item)} with them`
 }
 const LINES = [
   ['grossRequirements', 'Gross requirements'],
@@ -129,8 +129,8 @@ const LINES = [
   ['plannedReleases', 'Planned order releases'],
 ] as const
 const looking = ref<{ node: string; first: string; last: string } | null>(null)
-function look(node: string, at: number): void {
-  const { first, last } = buckets.value[at]!
+function look(node: string, index: number): void {
+  const { first, last } = buckets.value[index]!
   looking.value = { node, first, last }
 }
 function toggle(id: string): void {

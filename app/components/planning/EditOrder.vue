@@ -77,18 +77,18 @@ async function look(): Promise<void> {
 }
 watchDebounced(form, look, { debounce: 200, immediate: true })
 const amount = (node: string, steps: number): string => {
-  const of = props.plan.items[node]
-  return of ? `${grouped(toText(ratio(of.step).mul(ratio(BigInt(steps)))))} ${of.symbol}` : String(steps)
+  const item = props.plan.items[node]
+  return item ? `${grouped(toText(ratio(item.step).mul(ratio(BigInt(steps)))))} ${item.symbol}` : String(steps)
 }
 const moved = computed(() =>
-  (effect.value?.moved ?? []).filter((one) => one.node !== props.order.node && props.plan.items[one.node]),
+  (effect.value?.moved ?? []).filter((entry) => entry.node !== props.order.node && props.plan.items[entry.node]),
 )
 const told = (orders: OrderTried['moved'][number]['after'], node: string): string =>
   orders.length === 0
     ? 'nothing'
     : orders
         .slice(0, 3)
-        .map((one) => `${amount(node, one.quantity)} by ${day(one.due)}`)
+        .map((order) => `${amount(node, order.quantity)} by ${day(order.due)}`)
         .join(', ') + (orders.length > 3 ? ` and ${orders.length - 3} more` : '')
 async function fix(): Promise<void> {
   if (
@@ -155,13 +155,13 @@ async function fix(): Promise<void> {
             </tr>
           </thead>
           <tbody>
-            <tr v-for="one in moved.slice(0, 12)" :key="one.node" class="border-t border-line/60 align-top">
+            <tr v-for="order in moved.slice(0, 12)" :key="order.node" class="border-t border-line/60 align-top">
               <td class="py-1 font-medium">
-                {{ plan.items[one.node]!.code
-                }}<template v-if="plan.items[one.node]!.site">, {{ plan.items[one.node]!.site }}</template>
+                {{ plan.items[order.node]!.code
+                }}<template v-if="plan.items[order.node]!.site">, {{ plan.items[order.node]!.site }}</template>
               </td>
-              <td>{{ told(one.before, one.node) }}</td>
-              <td>{{ told(one.after, one.node) }}</td>
+              <td>{{ told(order.before, order.node) }}</td>
+              <td>{{ told(order.after, order.node) }}</td>
             </tr>
           </tbody>
         </table>

@@ -4,21 +4,24 @@ import type { PlanFigures } from '~~/core/planning'
 /** What a plan comes to, in a line; with what it was before, each as before → after. */
 const props = defineProps<{ figures: PlanFigures; before?: PlanFigures | null }>()
 const { day, money } = usePrint()
-const spent = (of: PlanFigures): number => of.spend.reduce((sum, one) => sum + one.amount, 0)
+const spent = (figures: PlanFigures): number => figures.spend.reduce((sum, expense) => sum + expense.amount, 0)
 const facts = computed(() => {
-  const read = (of: PlanFigures): [name: string, text: string][] => [
-    ['Items that would run short', String(of.holes)],
-    ['First on', of.firstHole ? day(of.firstHole) : 'none'],
-    ['Planned orders', String(of.orders.buy + of.orders.make + of.orders.breakDown + of.orders.move)],
-    ['Late', String(of.late)],
-    ['Wanted lines in time', `${of.inTime} of ${of.lines}`],
-    ['To be bought', money(BigInt(spent(of)))],
+  const read = (figures: PlanFigures): [name: string, text: string][] => [
+    ['Items that would run short', String(figures.holes)],
+    ['First on', figures.firstHole ? day(figures.firstHole) : 'none'],
+    [
+      'Planned orders',
+      String(figures.orders.buy + figures.orders.make + figures.orders.breakDown + figures.orders.move),
+    ],
+    ['Late', String(figures.late)],
+    ['Wanted lines in time', `${figures.inTime} of ${figures.lines}`],
+    ['To be bought', money(BigInt(spent(figures)))],
   ]
   const before = props.before ? read(props.before) : null
-  return read(props.figures).map(([name, text], at) => ({
+  return read(props.figures).map(([name, text], index) => ({
     name,
     text,
-    was: before && before[at]![1] !== text ? before[at]![1] : null,
+    was: before && before[index]![1] !== text ? before[index]![1] : null,
   }))
 })
 </script>

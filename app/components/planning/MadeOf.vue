@@ -47,12 +47,11 @@ const groups = computed(() =>
               </h3>
               <ul>
                 <li
-                  v-for="(part, at) in group.parts"
-                  :key="at"
+                  v-for="(part, index) in group.parts"
+                  :key="index"
                   class="grid grid-cols-[5rem_1fr_auto] gap-2 border-b border-line/60 py-1 last:border-0"
                 >
-                  <span class="text-soft">{{ day(part.day) }}</span
-                  ><span>{{ part.label }}</span
+                  <span class="text-soft">{{ day(part.day) }}</span><span>{{ part.label }}</span
                   ><span class="text-right">{{ part.quantity }}</span>
                 </li>
               </ul>

@@ -42,8 +42,8 @@ const moving = ref<Message | null>(null)
 const form = reactive({ dueOn: '' })
 const asking = computed({
   get: () => moving.value !== null,
-  set: (on) => {
-    if (!on) {
+  set: (isOn) => {
+    if (!isOn) {
       moving.value = null
     }
   },
@@ -82,8 +82,7 @@ async function move(): Promise<void> {
           :key="risk.id"
           class="grid grid-cols-[5rem_18rem_1fr] gap-3 border-b border-line/60 px-4 py-1.5 last:border-0"
         >
-          <span class="text-soft">{{ day(risk.day) }}</span
-          ><span class="font-medium">{{ risk.label }}</span
+          <span class="text-soft">{{ day(risk.day) }}</span><span class="font-medium">{{ risk.label }}</span
           ><span><UiItemChip :id="risk.itemId" :code="risk.code" /> {{ risk.quantity }}</span>
         </li>
       </ul>
@@ -107,10 +106,10 @@ async function move(): Promise<void> {
           :key="message.id"
           class="grid grid-cols-[5rem_8.5rem_1fr_auto] items-center gap-3 border-b border-line/60 px-4 py-1.5 last:border-0"
         >
-          <span class="text-soft">{{ day(message.day) }}</span
-          ><UiTag class="justify-self-start" :tone="PROBLEMS.includes(message.code) ? 'problem' : 'plain'">{{
-            message.code
-          }}</UiTag
+          <span class="text-soft">{{ day(message.day) }}</span><UiTag
+            class="justify-self-start"
+            :tone="PROBLEMS.includes(message.code) ? 'problem' : 'plain'"
+            >{{ message.code }}</UiTag
           ><button type="button" class="text-left hover:underline" @click="sheets.open(message.itemId)">
             {{ message.text }}</button
           ><UiButton

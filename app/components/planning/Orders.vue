@@ -289,8 +289,10 @@ const COLUMNS = [
         :plan="plan"
         @close="editing = null"
         @done="
-          editing = null
-          emit('changed')
+          () => {
+            editing = null
+            emit('changed')
+          }
         "
     /></Suspense>
     <UiProblem v-if="!asking" :text="detail" class="mt-2" />

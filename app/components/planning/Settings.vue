@@ -20,8 +20,8 @@ watch(product, (id) => {
     form.value.scope.of = [id]
   }
 })
-function toggle(list: number[], id: number, on: boolean): number[] {
-  return on ? [...list, id] : list.filter((one) => one !== id)
+function toggle(list: number[], id: number, isOn: boolean): number[] {
+  return isOn ? [...list, id] : list.filter((entry) => entry !== id)
 }
 /** What is wrong at once, beside its field; the server says the same when it is sent. */
 const wrong = computed<Record<string, string>>(() => ({
@@ -66,8 +66,8 @@ const wrong = computed<Record<string, string>>(() => ({
           :model-value="form.forecastIds.includes(f.id)"
           :label="f.name"
           @update:model-value="
-            (on) => {
-              form.forecastIds = toggle(form.forecastIds, f.id, on)
+            (isOn) => {
+              form.forecastIds = toggle(form.forecastIds, f.id, isOn)
             }
           "
         />
@@ -99,9 +99,9 @@ const wrong = computed<Record<string, string>>(() => ({
         :model-value="form.scope.sites.length === 0 || form.scope.sites.includes(site.id)"
         :label="site.name"
         @update:model-value="
-          (on) => {
+          (isOn) => {
             const all = sites.map((s) => s.id)
-            const next = toggle(form.scope.sites.length ? form.scope.sites : all, site.id, on)
+            const next = toggle(form.scope.sites.length ? form.scope.sites : all, site.id, isOn)
             form.scope.sites = next.length === all.length ? [] : next
           }
         "
@@ -120,8 +120,10 @@ const wrong = computed<Record<string, string>>(() => ({
       ]"
       hint="Everything is reckoned with either way."
       @update:model-value="
-        form.scope.of = []
-        product = null
+        () => {
+          form.scope.of = []
+          product = null
+        }
       "
     />
     <FormItem
@@ -139,8 +141,8 @@ const wrong = computed<Record<string, string>>(() => ({
           :model-value="form.scope.of.includes(Number(group.value))"
           :label="group.name"
           @update:model-value="
-            (on) => {
-              form.scope.of = toggle(form.scope.of, Number(group.value), on)
+            (isOn) => {
+              form.scope.of = toggle(form.scope.of, Number(group.value), isOn)
             }
           "
         />

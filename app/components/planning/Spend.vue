@@ -10,11 +10,14 @@ const props = defineProps<{
 const { day, money } = usePrint()
 const references = useReferences()
 const supplierName = (id: string): string =>
-  props.suppliers?.[id] ?? references.suppliers.find((one) => one.id === Number(id))?.name ?? id
-const weeks = computed(() => [...new Set(props.plans.flatMap((plan) => plan.stock.map((one) => one.week)))].sort())
+  props.suppliers?.[id] ?? references.suppliers.find((amount) => amount.id === Number(id))?.name ?? id
+const weeks = computed(() =>
+  [...new Set(props.plans.flatMap((plan) => plan.stock.map((amount) => amount.week)))].sort(),
+)
 const spentIn = (plan: PlanFigures, week: string, supplier?: string): number =>
   plan.spend.reduce(
-    (sum, one) => (one.week === week && (supplier === undefined || one.supplier === supplier) ? sum + one.amount : sum),
+    (sum, amount) =>
+      amount.week === week && (supplier === undefined || amount.supplier === supplier) ? sum + amount.amount : sum,
     0,
   )
 const spend = computed(() =>
@@ -23,29 +26,31 @@ const spend = computed(() =>
 const stock = computed(() =>
   props.plans.map((plan) => ({
     name: plan.name,
-    data: weeks.value.map((week) => Math.round((plan.stock.find((one) => one.week === week)?.amount ?? 0) / 100)),
+    data: weeks.value.map((week) => Math.round((plan.stock.find((amount) => amount.week === week)?.amount ?? 0) / 100)),
   })),
 )
 const rows = computed(() =>
   props.plans.flatMap((plan) =>
-    [...new Set(plan.spend.map((one) => one.supplier))]
+    [...new Set(plan.spend.map((amount) => amount.supplier))]
       .map((supplier) => ({
         plan: plan.name,
         supplier,
-        total: plan.spend.reduce((sum, one) => (one.supplier === supplier ? sum + one.amount : sum), 0),
+        total: plan.spend.reduce((sum, amount) => (amount.supplier === supplier ? sum + amount.amount : sum), 0),
         by: weeks.value.map((week) => spentIn(plan, week, supplier)),
       }))
       .sort((a, b) => b.total - a.total),
   ),
 )
 const used = computed(() =>
-  weeks.value.map((week, at) => ({ week, at })).filter(({ at }) => rows.value.some((row) => row.by[at]! > 0)),
+  weeks.value
+    .map((week, index) => ({ week, at: index }))
+    .filter(({ at: index }) => rows.value.some((row) => row.by[index]! > 0)),
 )
 const colors = ['willow', 'slate', 'plum', 'maple']
 // Every other week is named where there are many.
 const axis = computed(() => ({
   xaxis: {
-    categories: weeks.value.map((week, at) => (weeks.value.length > 8 && at % 2 === 1 ? '' : day(week))),
+    categories: weeks.value.map((week, index) => (weeks.value.length > 8 && index % 2 === 1 ? '' : day(week))),
     labels: { rotate: 0 },
   },
   yaxis: { labels: { formatter: (value: number) => value.toLocaleString('en') } },
@@ -80,17 +85,17 @@ const axis = computed(() => ({
       <h2 class="border-b border-line px-4 py-2 font-semibold">A little more reaches a lower price</h2>
       <ul aria-label="A little more reaches a lower price">
         <li
-          v-for="(one, at) in near"
-          :key="at"
+          v-for="(tier, index) in near"
+          :key="index"
           class="flex items-center gap-3 border-b border-line/60 px-4 py-1.5 last:border-0"
         >
-          <UiItemChip :id="one.itemId" :code="one.code" /><span
-            >{{ one.quantity }} for {{ money(BigInt(one.costNow)) }}; {{ one.more }} more, and it is
-            {{ money(BigInt(one.costThen)) }}:
+          <UiItemChip :id="tier.itemId" :code="tier.code" /><span
+            >{{ tier.quantity }} for {{ money(BigInt(tier.costNow)) }}; {{ tier.more }} more, and it is
+            {{ money(BigInt(tier.costThen)) }}:
             <b>{{
-              one.costThen <= one.costNow
-                ? `${money(BigInt(one.costNow - one.costThen))} less in all`
-                : `${money(BigInt(one.costThen - one.costNow))} for what is more`
+              tier.costThen <= tier.costNow
+                ? `${money(BigInt(tier.costNow - tier.costThen))} less in all`
+                : `${money(BigInt(tier.costThen - tier.costNow))} for what is more`
             }}</b></span
           >
         </li>
@@ -103,8 +108,8 @@ const axis = computed(() => ({
             <tr class="text-fine text-soft">
               <th class="px-4 py-2 text-left font-medium">Supplier</th>
               <th v-if="plans.length > 1" class="text-left font-medium">Plan</th>
-              <th v-for="one in used" :key="one.week" class="px-2 text-right font-medium whitespace-nowrap">
-                {{ day(one.week) }}
+              <th v-for="week in used" :key="week.week" class="px-2 text-right font-medium whitespace-nowrap">
+                {{ day(week.week) }}
               </th>
               <th class="px-4 text-right font-medium">In all</th>
             </tr>
@@ -113,8 +118,8 @@ const axis = computed(() => ({
             <tr v-for="row in rows" :key="`${row.plan} ${row.supplier}`" class="border-t border-line/60">
               <td class="px-4 py-1.5 whitespace-nowrap">{{ supplierName(row.supplier) }}</td>
               <td v-if="plans.length > 1" class="text-soft">{{ row.plan }}</td>
-              <td v-for="one in used" :key="one.week" class="px-2 text-right">
-                {{ row.by[one.at] ? money(BigInt(row.by[one.at]!)) : '' }}
+              <td v-for="week in used" :key="week.week" class="px-2 text-right">
+                {{ row.by[week.at] ? money(BigInt(row.by[week.at]!)) : '' }}
               </td>
               <td class="px-4 text-right font-semibold">{{ money(BigInt(row.total)) }}</td>
             </tr>

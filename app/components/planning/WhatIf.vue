@@ -36,7 +36,7 @@ const form = reactive({
 const names = reactive(new Map<number, string>())
 const fault = ref('')
 const named = (list: readonly { id: number; name: string }[], id: number): string =>
-  list.find((one) => one.id === id)?.name ?? '?'
+  list.find((entry) => entry.id === id)?.name ?? '?'
 const props = {
   item: (id: number) => names.get(id) ?? '',
   group: (id: number) => named(references.groups, id),
@@ -82,12 +82,12 @@ function made(): WhatIfEdit | string {
   }
 }
 function add(): void {
-  const one = made()
-  fault.value = typeof one === 'string' ? one : ''
-  if (typeof one === 'string') {
+  const entry = made()
+  fault.value = typeof entry === 'string' ? entry : ''
+  if (typeof entry === 'string') {
     return
   }
-  changes.value = [...changes.value, one]
+  changes.value = [...changes.value, entry]
   Object.assign(form, { percent: '', days: '', quantity: '', itemId: null, groupId: null, supplierId: null })
 }
 const needs = (...kinds: WhatIfEdit['kind'][]): boolean => kinds.includes(form.kind)
@@ -143,11 +143,11 @@ const needs = (...kinds: WhatIfEdit['kind'][]): boolean => kinds.includes(form.k
       class="mt-4 divide-y divide-line/60 border-y border-line/60"
       aria-label="What is tried out"
     >
-      <li v-for="(change, at) in changes" :key="at" class="flex items-center gap-3 py-1.5">
+      <li v-for="(change, index) in changes" :key="index" class="flex items-center gap-3 py-1.5">
         {{ describeWhatIf(change, words(codes)) }}<span class="flex-1" /><UiButton
           small
           :aria-label="`Take out: ${describeWhatIf(change, words(codes))}`"
-          @click="changes = changes.filter((_, i) => i !== at)"
+          @click="changes = changes.filter((_, i) => i !== index)"
           >Take out</UiButton
         >
       </li>

@@ -32,7 +32,7 @@ const open = computed({ get: () => true, set: () => emit('close') })
 const form = reactive({ number: '', invoicedOn: session.today })
 const rows = reactive(
   props.order.uninvoiced.map((left) => {
-    const line = props.order.lines.find((one) => one.id === left.lineId)!
+    const line = props.order.lines.find((line) => line.id === left.lineId)!
     return {
       line,
       left,
@@ -51,8 +51,8 @@ const rows = reactive(
 )
 const given = computed(() => rows.filter((row) => row.amount.trim() !== ''))
 const wrongOf = (row: (typeof rows)[number], field: string): string | undefined => {
-  const at = given.value.indexOf(row)
-  return at < 0 ? undefined : fields.value[`lines.${at}.${field}`]
+  const index = given.value.indexOf(row)
+  return index < 0 ? undefined : fields.value[`lines.${index}.${field}`]
 }
 /** What the order says of this quantity, in the company's currency, and how much more or less the invoice is; only where both are in that. */
 const difference = (row: (typeof rows)[number]): string | null => {
@@ -86,11 +86,11 @@ async function save(): Promise<void> {
     return
   }
   const passed = done.revalued.filter(
-    (one) => one.account !== 'accounts payable' && one.account !== 'goods received not invoiced',
+    (entry) => entry.account !== 'accounts payable' && entry.account !== 'goods received not invoiced',
   )
   notices.say({
     kind: 'done',
-    text: `Invoice ${form.number} is entered.${passed.length ? ` It changed ${passed.map((one) => `${one.account} by ${money(one.amount)}`).join(', ')}.` : ' It costs what the order said.'}`,
+    text: `Invoice ${form.number} is entered.${passed.length ? ` It changed ${passed.map((entry) => `${entry.account} by ${money(entry.amount)}`).join(', ')}.` : ' It costs what the order said.'}`,
   })
   emit('done')
 }

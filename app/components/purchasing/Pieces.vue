@@ -49,7 +49,7 @@ const read = (text: string, unit: string) => {
 /** What the pieces measure, held against what the packing list says of all. */
 const held = computed(() => {
   const measured = pieces.value.map((piece) => read(piece.quantity, piece.unit))
-  const sum = measured.reduce((total, one) => (one ? total.add(one.exact) : total), ZERO)
+  const sum = measured.reduce((total, measure) => (measure ? total.add(measure.exact) : total), ZERO)
   const listed = read(props.listed, props.unit)
   if (!listed || !props.measure) {
     return { sum: toText(sum), count: measured.filter(Boolean).length, rest: null, residue: null, off: null }
@@ -103,24 +103,24 @@ function paste(event: ClipboardEvent, index: number): void {
 }
 function writeTrait(index: number, name: string, text: string): void {
   const before = pieces.value[0]!.traits[name] ?? ''
-  for (const [at, piece] of pieces.value.entries()) {
-    if (at === index || (index === 0 && (piece.traits[name] ?? '') === before)) {
+  for (const [position, piece] of pieces.value.entries()) {
+    if (position === index || (index === 0 && (piece.traits[name] ?? '') === before)) {
       piece.traits = { ...piece.traits, [name]: text }
     }
   }
 }
 function writeLot(index: number, text: string): void {
   const before = pieces.value[0]!.lot
-  for (const [at, piece] of pieces.value.entries()) {
-    if (at === index || (index === 0 && piece.lot === before)) {
+  for (const [position, piece] of pieces.value.entries()) {
+    if (position === index || (index === 0 && piece.lot === before)) {
       piece.lot = text
     }
   }
 }
 const wrongOf = (index: number, field: string): string | undefined => {
   // The server counts the pieces that have a length.
-  const at = pieces.value.slice(0, index).filter((piece) => piece.quantity.trim() !== '').length
-  return props.fields[`${props.at}${at}.${field}`]
+  const position = pieces.value.slice(0, index).filter((piece) => piece.quantity.trim() !== '').length
+  return props.fields[`${props.at}${position}.${field}`]
 }
 const CELL = 'h-9 w-full min-w-0 rounded-block border bg-sheet px-2'
 </script>
@@ -169,7 +169,7 @@ const CELL = 'h-9 w-full min-w-0 rounded-block border bg-sheet px-2'
               @change="writeTrait(index, rule.name, ($event.target as HTMLSelectElement).value)"
             >
               <option value="" />
-              <option v-for="choice in rule.choices.split(',').map((one) => one.trim())" :key="choice">
+              <option v-for="choice in rule.choices.split(',').map((entry) => entry.trim())" :key="choice">
                 {{ choice }}
               </option>
             </select>

@@ -77,7 +77,7 @@ onMounted(async () => {
     query: { items: [...new Set(rows.map((row) => row.line.itemId))].join(',') },
   })
   for (const row of rows) {
-    const own = suggested.find((one) => one.itemId === row.line.itemId)
+    const own = suggested.find((suggestion) => suggestion.itemId === row.line.itemId)
     if (own && !row.chosen) {
       row.binId = own.binId
       row.why = own.why
@@ -89,8 +89,8 @@ const given = computed(() =>
   rows.filter((row) => row.quantity.trim() !== '' || row.pieces.some((piece) => piece.quantity.trim() !== '')),
 )
 const wrongOf = (row: (typeof rows)[number], field: string): string | undefined => {
-  const at = given.value.indexOf(row)
-  return at < 0 ? undefined : fields.value[`lines.${at}.${field}`]
+  const index = given.value.indexOf(row)
+  return index < 0 ? undefined : fields.value[`lines.${index}.${field}`]
 }
 
 /** What this line will have received: before → after, against what was ordered. */
@@ -151,7 +151,7 @@ async function receive(): Promise<void> {
   notices.say({
     kind: 'done',
     postingId: done.postingId ?? undefined,
-    text: `Received ${done.lines.map((l) => `${l.quantity} ${l.symbol} ${l.code}${l.residue === '0' ? '' : ` (residue ${l.residue} ${references.symbol(l.residueUnit)})`}`).join(', ')}.${done.brokenDown.map((one) => ` ${one.quantity} ${one.symbol} ${one.code} broken down on arrival as ${one.number}${one.lots.length ? `, lot ${one.lots.join(', ')}` : ''}.`).join('')}`,
+    text: `Received ${done.lines.map((l) => `${l.quantity} ${l.symbol} ${l.code}${l.residue === '0' ? '' : ` (residue ${l.residue} ${references.symbol(l.residueUnit)})`}`).join(', ')}.${done.brokenDown.map((entry) => ` ${entry.quantity} ${entry.symbol} ${entry.code} broken down on arrival as ${entry.number}${entry.lots.length ? `, lot ${entry.lots.join(', ')}` : ''}.`).join('')}`,
   })
   emit('done')
 }

@@ -26,10 +26,10 @@ const bins = computed(() =>
   references.bins.filter((bin) => bin.siteId === props.transfer.toSiteId && !bin.closedToReceiving),
 )
 const rows = reactive(
-  props.transfer.onTheWay.map((one) => ({
-    one,
+  props.transfer.onTheWay.map((load) => ({
+    one: load,
     quantity: '',
-    unit: one.stockUnit,
+    unit: load.stockUnit,
     binId: bins.value[0]?.id ?? null,
     why: '',
   })),
@@ -39,7 +39,7 @@ onMounted(async () => {
     query: { items: [...new Set(rows.map((row) => row.one.itemId))].join(','), site: props.transfer.toSiteId },
   })
   for (const row of rows) {
-    const own = suggested.find((one) => one.itemId === row.one.itemId)
+    const own = suggested.find((suggestion) => suggestion.itemId === row.one.itemId)
     if (own) {
       row.binId = own.binId
       row.why = own.why
@@ -48,8 +48,8 @@ onMounted(async () => {
 })
 const given = computed(() => rows.filter((row) => row.quantity.trim() !== ''))
 const wrongOf = (row: (typeof rows)[number], field: string): string | undefined => {
-  const at = given.value.indexOf(row)
-  return at < 0 ? undefined : fields.value[`lines.${at}.${field}`]
+  const index = given.value.indexOf(row)
+  return index < 0 ? undefined : fields.value[`lines.${index}.${field}`]
 }
 const verb = computed(() => (props.lost ? 'Record missing:' : 'Receive'))
 const act = computed(() =>

@@ -43,7 +43,7 @@ onMounted(async () => {
   form.fromSiteId = elsewhere.value[0]?.siteId ?? null
   form.toBinId = bins[0]?.binId ?? null
 })
-const source = computed(() => elsewhere.value?.find((one) => one.siteId === form.fromSiteId))
+const source = computed(() => elsewhere.value?.find((entry) => entry.siteId === form.fromSiteId))
 const wrong = computed(() => fields.value['lines.0.quantity'])
 const after = computed(() => {
   try {

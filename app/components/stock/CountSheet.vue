@@ -75,11 +75,11 @@ async function send(line: Line, quantity: string): Promise<boolean> {
 }
 /** Enter goes on to the next line; arrows too. */
 async function goOn(event: KeyboardEvent, line: Line, step: number): Promise<void> {
-  const at = props.count.lines.indexOf(line)
+  const index = props.count.lines.indexOf(line)
   if (!(await save(line))) {
     return
   }
-  const next = props.count.lines[at + step]
+  const next = props.count.lines[index + step]
   if (next) {
     document.getElementById(`count-${next.id}`)?.focus()
   } else {
@@ -93,8 +93,8 @@ async function find(): Promise<void> {
   const text = scan.value.trim().toLowerCase()
   const [thing] = await $fetch('/api/find', { query: { text: scan.value } })
   const line =
-    props.count.lines.find((one) => [one.code, one.lot, one.piece].some((name) => name?.toLowerCase() === text)) ??
-    props.count.lines.find((one) => thing?.kind === 'item' && one.itemId === thing.id)
+    props.count.lines.find((line) => [line.code, line.lot, line.piece].some((name) => name?.toLowerCase() === text)) ??
+    props.count.lines.find((line) => thing?.kind === 'item' && line.itemId === thing.id)
   unknown.value = line ? '' : `“${scan.value}” is not on this sheet.`
   if (line) {
     document.getElementById(`count-${line.id}`)?.focus()
@@ -163,8 +163,7 @@ async function find(): Promise<void> {
               <td class="px-3 text-right">
                 <span v-if="difference(line) && difference(line) !== '0'" class="font-semibold text-brick">{{
                   amount(difference(line)!, 6)
-                }}</span
-                ><span v-else-if="difference(line)" class="text-soft">none</span>
+                }}</span><span v-else-if="difference(line)" class="text-soft">none</span>
               </td>
               <td class="px-3 text-right">
                 <template v-if="difference(line) && difference(line) !== '0'">{{ money(line.worth ?? '0') }}</template>

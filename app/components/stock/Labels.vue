@@ -48,9 +48,13 @@ async function print(): Promise<void> {
       <FormText v-model="form.skip" label="Begin after label" right :error="fields.skip" />
     </div>
     <ul class="mt-4 grid gap-2">
-      <li v-for="(line, at) in lines" :key="at" class="grid grid-cols-[1fr_6rem] items-end gap-3">
-        <b class="pb-2 font-medium">{{ things[at]!.name }}</b
-        ><FormText v-model="line.copies" label="How many" right :error="fields[`things.${at}.copies`]" />
+      <li v-for="(line, index) in lines" :key="index" class="grid grid-cols-[1fr_6rem] items-end gap-3">
+        <b class="pb-2 font-medium">{{ things[index]!.name }}</b><FormText
+          v-model="line.copies"
+          label="How many"
+          right
+          :error="fields[`things.${index}.copies`]"
+        />
       </li>
     </ul>
     <p v-if="url" class="mt-3"><a :href="url" target="_blank" class="underline">Open the labels (PDF)</a></p>

@@ -31,7 +31,7 @@ const slowTrait = refDebounced(trait, 150)
 watch([slow, slowTrait, bin, site, status, asOf], () => {
   page.value = 1
 })
-const bins = computed(() => references.bins.filter((one) => site.value === null || one.siteId === site.value))
+const bins = computed(() => references.bins.filter((bin) => site.value === null || bin.siteId === site.value))
 const own = computed(() => ({
   ...(props.item !== undefined && { item: props.item }),
   ...(props.lot !== undefined && { lot: props.lot }),

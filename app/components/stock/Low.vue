@@ -55,16 +55,18 @@ const mayOrder = (line: LowStockLine): boolean =>
         ? session.allows('make')
         : line.breaking !== undefined && session.allows('make')
 /** What comes the same way as a line: it goes on one purchase order, or in one van. */
-const isAlike = (line: LowStockLine, one: LowStockLine): boolean =>
-  one.kind === line.kind &&
-  one.supplierId === line.supplierId &&
-  one.fromSiteId === line.fromSiteId &&
-  one.siteId === line.siteId
+const isAlike = (line: LowStockLine, entry: LowStockLine): boolean =>
+  entry.kind === line.kind &&
+  entry.supplierId === line.supplierId &&
+  entry.fromSiteId === line.fromSiteId &&
+  entry.siteId === line.siteId
 const likeIt = (line: LowStockLine): readonly LowStockLine[] =>
-  line.kind === 'buy' || line.kind === 'move' ? (data.value?.lines ?? []).filter((one) => isAlike(line, one)) : [line]
+  line.kind === 'buy' || line.kind === 'move'
+    ? (data.value?.lines ?? []).filter((entry) => isAlike(line, entry))
+    : [line]
 /** Told once, at the first of them that is shown. */
 const isFirst = (line: LowStockLine & { id: string }): boolean =>
-  lines.value.find((one) => isAlike(line, one))?.id === line.id
+  lines.value.find((entry) => isAlike(line, entry))?.id === line.id
 const dueOf = (line: LowStockLine): string =>
   line.lateBy > 0 && line.promisedOn ? line.promisedOn : line.lowOn < session.today ? session.today : line.lowOn
 async function order(line: LowStockLine, all = false): Promise<void> {

@@ -38,7 +38,7 @@ const bins = computed(() =>
   references.bins
     .filter((bin) => bin.id === props.from.binId || !bin.closedToReceiving)
     .map((bin) => {
-      const site = references.sites.find((one) => one.id === bin.siteId)
+      const site = references.sites.find((site) => site.id === bin.siteId)
       return {
         value: bin.id,
         name:

@@ -69,8 +69,8 @@ onMounted(() =>
 )
 const given = computed(() => rows.filter((row) => row.quantity.trim() !== ''))
 const wrongOf = (row: (typeof rows)[number], field: string): string | undefined => {
-  const at = given.value.indexOf(row)
-  return at < 0 ? undefined : fields.value[`lines.${at}.${field}`]
+  const index = given.value.indexOf(row)
+  return index < 0 ? undefined : fields.value[`lines.${index}.${field}`]
 }
 const act = computed(() =>
   given.value.length === 1
@@ -79,7 +79,7 @@ const act = computed(() =>
 )
 async function save(): Promise<void> {
   const lines = given.value.map((row) => {
-    const lies = row.lies.find((one) => one.key === row.from)
+    const lies = row.lies.find((location) => location.key === row.from)
     return {
       lineId: row.line.id,
       quantity: row.quantity,
@@ -132,8 +132,10 @@ async function save(): Promise<void> {
           <UiButton
             small
             @click="
-              row.quantity = row.open
-              row.unit = row.line.stockUnit
+              () => {
+                row.quantity = row.open
+                row.unit = row.line.stockUnit
+              }
             "
             >all of it</UiButton
           ></span

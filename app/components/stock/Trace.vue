@@ -8,7 +8,7 @@ type Node = NonNullable<typeof trace.value>['nodes'][number]
 const edgesOf = (node: Node) =>
   trace.value!.edges.filter((edge) => (props.way === 'forward' ? edge.to : edge.from) === node.id)
 const nameOf = (id: string): string => {
-  const node = trace.value!.nodes.find((one) => one.id === id)
+  const node = trace.value!.nodes.find((node) => node.id === id)
   return node ? `${node.code} ${node.piece ?? node.lot ?? ''}`.trim() : ''
 }
 /** As many as can be taken in at a glance; the table has all. */

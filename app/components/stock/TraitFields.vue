@@ -12,7 +12,7 @@ const set = (name: string, text: string): void => {
 const choices = (text: string): string[] =>
   text
     .split(',')
-    .map((one) => one.trim())
+    .map((entry) => entry.trim())
     .filter(Boolean)
 </script>
 

@@ -22,7 +22,7 @@ const rows = computed(() => {
 <template>
   <table class="w-full text-fine" :aria-label="`Below ${structure.items.get(String(itemId))?.code}`">
     <tbody>
-      <tr v-for="(row, at) in rows" :key="at" class="border-t border-line/40">
+      <tr v-for="(row, index) in rows" :key="index" class="border-t border-line/40">
         <td class="py-0.5" :style="{ paddingLeft: `${row.depth * 1.1}rem` }">
           <UiItemChip :id="row.item.id" :code="row.item.code" :name="row.item.name" />
         </td>

@@ -6,7 +6,7 @@ const open = computed({ get: () => true, set: () => emit('close') })
 const per = ref('')
 const turned = ref(false)
 const { busy, detail, fields, run } = useAct()
-const [one, other] = [
+const [smaller, larger] = [
   computed(() => (turned.value ? props.from : props.to)),
   computed(() => (turned.value ? props.to : props.from)),
 ]
@@ -21,7 +21,7 @@ async function save(): Promise<void> {
         version,
         definition: {
           ...definition,
-          relations: [...item.relations, { unit: one.value, per: per.value, ofUnit: other.value }],
+          relations: [...item.relations, { unit: smaller.value, per: per.value, ofUnit: larger.value }],
         },
       },
     })
@@ -46,9 +46,9 @@ const problem = computed(() => Object.values(fields.value)[0] ?? detail.value)
     @act="save"
   >
     <div class="flex items-end gap-2">
-      <span class="pb-2 whitespace-nowrap">1 {{ references.unitName(one) }} of {{ code }} is</span>
+      <span class="pb-2 whitespace-nowrap">1 {{ references.unitName(smaller) }} of {{ code }} is</span>
       <div class="w-32"><FormText v-model="per" label="So much" right hide-label /></div>
-      <span class="pb-2">{{ references.symbol(other) }}</span>
+      <span class="pb-2">{{ references.symbol(larger) }}</span>
       <UiButton small class="mb-1" @click="turned = !turned">Say it the other way round</UiButton>
     </div>
     <p class="mt-3 text-fine text-soft">

@@ -12,7 +12,7 @@ const { detail, fields, run, busy } = useAct({ latest: true })
 const answer = ref<BuildableAnswer | null>(null)
 const body = computed(() => ({
   wanted: wanted.value
-    .filter((one) => one.itemId !== null && one.quantity.trim() !== '')
+    .filter((item) => item.itemId !== null && item.quantity.trim() !== '')
     .map(({ itemId, quantity }) => ({ itemId, quantity })),
 }))
 async function ask(): Promise<void> {
@@ -45,21 +45,21 @@ const width = (use: BuildableUse): string =>
       <p class="mb-3 text-fine text-soft">
         Several make a set: what they share is counted once. What lies there of them already is not counted.
       </p>
-      <div v-for="(one, at) in wanted" :key="at" class="mb-2 grid grid-cols-[1fr_5rem_auto] gap-2">
+      <div v-for="(item, index) in wanted" :key="index" class="mb-2 grid grid-cols-[1fr_5rem_auto] gap-2">
         <FormItem
-          v-model="one.itemId"
-          :shown="one.shown"
-          :label="`Wanted ${at + 1}`"
+          v-model="item.itemId"
+          :shown="item.shown"
+          :label="`Wanted ${index + 1}`"
           hide-label
-          :error="fields[`wanted.${at}.itemId`]"
+          :error="fields[`wanted.${index}.itemId`]"
         /><FormText
-          v-model="one.quantity"
-          :label="`So many of wanted ${at + 1}`"
+          v-model="item.quantity"
+          :label="`So many of wanted ${index + 1}`"
           hide-label
           right
-          :error="fields[`wanted.${at}.quantity`]"
+          :error="fields[`wanted.${index}.quantity`]"
         />
-        <UiButton v-if="wanted.length > 1" aria-label="Take it out" @click="wanted.splice(at, 1)">×</UiButton>
+        <UiButton v-if="wanted.length > 1" aria-label="Take it out" @click="wanted.splice(index, 1)">×</UiButton>
       </div>
       <UiButton small @click="wanted.push({ itemId: null, shown: null, quantity: '1' })">And another</UiButton>
     </UiSheet>
@@ -75,10 +75,10 @@ const width = (use: BuildableUse): string =>
               /></template>
             </p>
             <p class="text-soft">
-              can be made now of what is free<template v-for="one in answer.wanted" :key="one.itemId"
-                >{{ together ? ` · ${one.can} ${one.symbol} ${one.code}` : ''
-                }}<template v-if="one.onHand !== '0'">
-                  · {{ one.onHand }} {{ one.symbol }} {{ together ? one.code : '' }} lie there beside</template
+              can be made now of what is free<template v-for="item in answer.wanted" :key="item.itemId"
+                >{{ together ? ` · ${item.can} ${item.symbol} ${item.code}` : ''
+                }}<template v-if="item.onHand !== '0'">
+                  · {{ item.onHand }} {{ item.symbol }} {{ together ? item.code : '' }} lie there beside</template
                 ></template
               >
             </p>

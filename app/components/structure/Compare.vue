@@ -72,8 +72,8 @@ const signed = (text: string): string =>
           <td class="px-4 text-soft">changed</td>
         </tr>
         <tr
-          v-for="(row, at) in data.lines"
-          :key="at"
+          v-for="(row, index) in data.lines"
+          :key="index"
           class="border-t border-line/60"
           :class="row.kind === 'same' && 'text-soft'"
         >

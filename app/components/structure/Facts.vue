@@ -60,8 +60,8 @@ const item = computed(() => props.structure?.items.get(String(props.itemId)) ?? 
         </p>
         <p v-if="mass.unknown.length" class="mt-2 text-soft">
           No weight is known of
-          <template v-for="(id, at) in mass.unknown" :key="id"
-            >{{ at ? ', ' : ''
+          <template v-for="(id, index) in mass.unknown" :key="id"
+            >{{ index ? ', ' : ''
             }}<NuxtLink :to="`/catalogue/${id}`" class="underline">{{
               structure!.items.get(String(id))?.code
             }}</NuxtLink></template

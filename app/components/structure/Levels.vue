@@ -54,16 +54,16 @@ const missing = computed(() => (data.value?.rows ?? []).filter((row) => row.isSh
         {{ symbol }}</label
       >
       <select v-model="how" aria-label="How to show it" class="h-8 rounded-block border border-line bg-sheet px-2">
-        <option v-for="one in EXPLOSIONS" :key="one" :value="one">
-          {{ one === 'summed' ? 'summed over all levels' : one }}
+        <option v-for="level in EXPLOSIONS" :key="level" :value="level">
+          {{ level === 'summed' ? 'summed over all levels' : level }}
         </option>
       </select>
       <select v-model="basis" aria-label="Costs from" class="h-8 rounded-block border border-line bg-sheet px-2">
-        <option v-for="one in COST_BASES" :key="one" :value="one">
+        <option v-for="basis in COST_BASES" :key="basis" :value="basis">
           {{
-            one === 'current'
+            basis === 'current'
               ? 'at current cost'
-              : one === 'standard'
+              : basis === 'standard'
                 ? 'at standard cost'
                 : 'at the best supplier price'
           }}
@@ -83,13 +83,14 @@ const missing = computed(() => (data.value?.rows ?? []).filter((row) => row.isSh
     <template v-else-if="data">
       <div class="border-b border-line px-4 py-3">
         <div class="flex h-5 gap-0.5 overflow-hidden rounded-block" aria-hidden="true">
-          <span v-for="one in SHARES" :key="one.name" :class="one.face" :style="{ width: `${one.width}%` }" />
+          <span v-for="share in SHARES" :key="share.name" :class="share.face" :style="{ width: `${share.width}%` }" />
         </div>
         <p class="mt-1.5 flex flex-wrap gap-x-5 text-soft">
-          <b class="font-semibold text-ink">{{ price(data.cost.total) }}</b
-          ><span v-for="one in SHARES" :key="one.name"
-            ><span class="mr-1.5 inline-block size-2.5 rounded-[2px]" :class="one.face" />{{ one.name }}
-            {{ price(one.money) }} <span class="text-fine">{{ one.share }}</span></span
+          <b class="font-semibold text-ink">{{ price(data.cost.total) }}</b><span
+            v-for="share in SHARES"
+            :key="share.name"
+            ><span class="mr-1.5 inline-block size-2.5 rounded-[2px]" :class="share.face" />{{ share.name }}
+            {{ price(share.money) }} <span class="text-fine">{{ share.share }}</span></span
           ><span v-if="missing" class="text-brick">{{ missing }} not all there</span>
         </p>
         <p v-if="data.unpriced.length" class="text-fine text-brick">
@@ -111,7 +112,7 @@ const missing = computed(() => (data.value?.rows ?? []).filter((row) => row.isSh
           </tr>
         </thead>
         <tbody>
-          <tr v-for="(row, at) in data.rows" :key="at" class="border-t border-line/60">
+          <tr v-for="(row, index) in data.rows" :key="index" class="border-t border-line/60">
             <td
               class="px-4 py-1"
               :style="{ paddingLeft: how === 'summed' ? undefined : `${row.level * 1.25 - 0.25}rem` }"

@@ -25,8 +25,8 @@ const references = useReferences()
 const notices = useNotices()
 const lines = computed({
   get: () => form.value.lines as PastedLine[],
-  set: (to) => {
-    form.value.lines = to
+  set: (target) => {
+    form.value.lines = target
   },
 })
 const opened = ref(new Set<PastedLine>())
@@ -50,16 +50,16 @@ const toggle = (set: Set<PastedLine>, line: PastedLine): void => {
 }
 const isMade = (id: number | null): boolean => id !== null && props.structure !== null && props.structure.isMade(id)
 /** What the server says of a line, where the page has not said it already. */
-const faultsOf = (at: number): string[] =>
-  (props.says[at] ?? []).some((one) => one.kind === 'fault')
+const faultsOf = (index: number): string[] =>
+  (props.says[index] ?? []).some((entry) => entry.kind === 'fault')
     ? []
     : Object.entries(props.fields)
-        .filter(([field]) => field.startsWith(`lines.${at}.`) && !/\.(itemId|quantity)$/.test(field))
+        .filter(([field]) => field.startsWith(`lines.${index}.`) && !/\.(itemId|quantity)$/.test(field))
         .map(([, text]) => text)
 
-async function focus(at: number, column = 0): Promise<void> {
+async function focus(index: number, column = 0): Promise<void> {
   await nextTick()
-  const line = box.value?.querySelectorAll('tbody[data-line]')[at]
+  const line = box.value?.querySelectorAll('tbody[data-line]')[index]
   line?.querySelectorAll<HTMLElement>('input:not([type=checkbox]), select')[column]?.focus()
   // What is offered below the last line wants room.
   if (column === 0) {
@@ -70,27 +70,27 @@ function add(): void {
   form.value.lines.push(blankLine())
   void focus(form.value.lines.length - 1)
 }
-function remove(at: number): void {
-  form.value.lines.splice(at, 1)
-  void focus(Math.min(at, form.value.lines.length - 1))
+function remove(index: number): void {
+  form.value.lines.splice(index, 1)
+  void focus(Math.min(index, form.value.lines.length - 1))
   emit('changed')
 }
-function move(at: number, step: number): void {
-  const to = at + step
-  if (to < 0 || to >= form.value.lines.length) {
+function move(index: number, step: number): void {
+  const target = index + step
+  if (target < 0 || target >= form.value.lines.length) {
     return
   }
-  const [line] = form.value.lines.splice(at, 1)
-  form.value.lines.splice(to, 0, line!)
-  void focus(to)
+  const [line] = form.value.lines.splice(index, 1)
+  form.value.lines.splice(target, 0, line!)
+  void focus(target)
   emit('changed')
 }
-async function chosen(line: PastedLine, at: number, item: { id: number; unit?: string | null }): Promise<void> {
+async function chosen(line: PastedLine, index: number, item: { id: number; unit?: string | null }): Promise<void> {
   delete line.word
   stated.delete(toRaw(line))
   const before = line.unit
   emit('want', [item.id])
-  void focus(at, 1)
+  void focus(index, 1)
   const measured = (await fetchMeasured(item.id)) as { makingUnit?: string; stockUnit: string }
   // Whoever types quickly has said the unit before the item has told its own.
   if (!stated.has(toRaw(line)) && line.unit === before && line.itemId === item.id) {
@@ -112,7 +112,7 @@ function settle(line: PastedLine): void {
     stated.add(toRaw(line))
   }
 }
-async function paste(event: ClipboardEvent, at: number): Promise<void> {
+async function paste(event: ClipboardEvent, index: number): Promise<void> {
   const text = event.clipboardData?.getData('text/plain') ?? ''
   if (!/[\t\n]/.test(text.trimEnd())) {
     return
@@ -120,10 +120,12 @@ async function paste(event: ClipboardEvent, at: number): Promise<void> {
   event.preventDefault()
   const cells = readClipboard(text)
   const found = await $fetch<Found[]>('/api/structure/look-up', { method: 'POST', body: { words: wordsOf(cells) } })
-  const measured = new Map(await Promise.all(found.map(async (one) => [one.id, await fetchMeasured(one.id)] as const)))
+  const measured = new Map(
+    await Promise.all(found.map(async (match) => [match.id, await fetchMeasured(match.id)] as const)),
+  )
   emit(
     'want',
-    found.map((one) => one.id),
+    found.map((match) => match.id),
   )
   const fresh = linesOf(
     cells,
@@ -132,8 +134,8 @@ async function paste(event: ClipboardEvent, at: number): Promise<void> {
     (id) =>
       (measured.get(id) as { makingUnit?: string } | undefined)?.makingUnit ?? measured.get(id)?.stockUnit ?? 'piece',
   )
-  const isBlank = lines.value[at] && lines.value[at].itemId === null && lines.value[at].quantity === ''
-  form.value.lines.splice(at + (isBlank ? 0 : 1), isBlank ? 1 : 0, ...fresh)
+  const isBlank = lines.value[index] && lines.value[index].itemId === null && lines.value[index].quantity === ''
+  form.value.lines.splice(index + (isBlank ? 0 : 1), isBlank ? 1 : 0, ...fresh)
   emit('changed')
   const lost = fresh.filter((line) => line.itemId === null)
   notices.say(
@@ -148,13 +150,13 @@ async function paste(event: ClipboardEvent, at: number): Promise<void> {
         },
   )
 }
-function onKey(event: KeyboardEvent, line: PastedLine, at: number): void {
+function onKey(event: KeyboardEvent, line: PastedLine, index: number): void {
   const target = event.target as HTMLElement
   const isOpen = target.getAttribute('aria-expanded') === 'true'
   if (event.altKey && ['ArrowUp', 'ArrowDown'].includes(event.key)) {
     event.preventDefault()
     event.stopPropagation()
-    move(at, event.key === 'ArrowUp' ? -1 : 1)
+    move(index, event.key === 'ArrowUp' ? -1 : 1)
   } else if (event.altKey && ['ArrowRight', 'ArrowLeft'].includes(event.key)) {
     event.preventDefault()
     if (isMade(line.itemId)) {
@@ -165,12 +167,12 @@ function onKey(event: KeyboardEvent, line: PastedLine, at: number): void {
     toggle(detailed.value, line)
   } else if (event.key === 'Backspace' && event.ctrlKey) {
     event.preventDefault()
-    remove(at)
+    remove(index)
   } else if (event.key === 'Enter' && !isOpen && target.tagName === 'INPUT') {
     event.preventDefault()
     settle(line)
-    if (at + 1 < lines.value.length) {
-      void focus(at + 1)
+    if (index + 1 < lines.value.length) {
+      void focus(index + 1)
     } else {
       add()
     }
@@ -266,15 +268,16 @@ defineExpose({ add })
                 exact
                 quiet
                 :error="
-                  (says[at] ?? []).some((one: LineSays) => one.kind === 'fault') ? '' : fields[`lines.${at}.quantity`]
+                  (says[at] ?? []).some((entry: LineSays) => entry.kind === 'fault')
+                    ? ''
+                    : fields[`lines.${at}.quantity`]
                 "
               />
             </td>
             <td class="py-1 pl-1.5">
               <span v-if="disabled" class="block pt-1.5 text-soft">{{
                 line.basis === 'per build' ? 'once a build' : ''
-              }}</span
-              ><FormSelect
+              }}</span><FormSelect
                 v-else
                 v-model="line.basis"
                 :label="`Counted, line ${at + 1}`"
@@ -286,8 +289,9 @@ defineExpose({ add })
               />
             </td>
             <td class="py-1 pl-1.5 text-right">
-              <span v-if="disabled" class="block pt-1.5">{{ line.scrapPercent === '0' ? '' : line.scrapPercent }}</span
-              ><FormText
+              <span v-if="disabled" class="block pt-1.5">{{
+                line.scrapPercent === '0' ? '' : line.scrapPercent
+              }}</span><FormText
                 v-else
                 v-model="line.scrapPercent"
                 :label="`Scrap, line ${at + 1}`"
@@ -334,7 +338,7 @@ defineExpose({ add })
                     ? `wanted ${line.offsetDays} ${line.offsetDays === '1' ? 'day' : 'days'} after the start`
                     : '',
                   line.substitutes.length
-                    ? `or ${line.substitutes.map((one: { itemId: number | null }) => part(one.itemId)?.code ?? '…').join(', ')}`
+                    ? `or ${line.substitutes.map((substitute: { itemId: number | null }) => part(substitute.itemId)?.code ?? '…').join(', ')}`
                     : '',
                   line.note,
                 ]
@@ -344,7 +348,7 @@ defineExpose({ add })
             </td>
           </tr>
           <tr
-            v-for="(one, i) in [
+            v-for="(entry, i) in [
               ...(says[at] ?? []),
               ...faultsOf(at).map((text) => ({ kind: 'fault' as const, text, bridge: undefined, write: undefined })),
             ]"
@@ -354,16 +358,16 @@ defineExpose({ add })
             <td
               colspan="5"
               class="pb-1.5 pl-5 text-fine"
-              :class="one.kind === 'fault' ? 'text-brick' : 'text-soft'"
-              :role="one.kind === 'fault' ? 'alert' : undefined"
+              :class="entry.kind === 'fault' ? 'text-brick' : 'text-soft'"
+              :role="entry.kind === 'fault' ? 'alert' : undefined"
             >
-              {{ one.text }}
+              {{ entry.text }}
               <UiButton
-                v-if="one.bridge && !disabled"
+                v-if="entry.bridge && !disabled"
                 small
-                @click="emit('bridge', line.itemId!, one.bridge.from, one.bridge.to)"
+                @click="emit('bridge', line.itemId!, entry.bridge.from, entry.bridge.to)"
                 >Add the bridge</UiButton
-              ><UiButton v-if="one.write" small @click="emit('write', one.write)">Write it</UiButton>
+              ><UiButton v-if="entry.write" small @click="emit('write', entry.write)">Write it</UiButton>
             </td>
           </tr>
           <tr v-if="detailed.has(line)">

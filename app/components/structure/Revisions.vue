@@ -6,29 +6,29 @@ const emit = defineEmits<{ show: [id: number]; begin: [from: number]; gone: []; 
 const { day } = usePrint()
 const notices = useNotices()
 const { run, detail } = useAct()
-const other = ref<number | null>(
-  props.revisions.find((one) => one.id !== props.shown.id && one.state === 'current')?.id ??
-    props.revisions.find((one) => one.id !== props.shown.id)?.id ??
+const comparedId = ref<number | null>(
+  props.revisions.find((revision) => revision.id !== props.shown.id && revision.state === 'current')?.id ??
+    props.revisions.find((revision) => revision.id !== props.shown.id)?.id ??
     null,
 )
 watch(
   () => props.shown.id,
   () => {
-    if (other.value === props.shown.id) {
-      other.value = props.revisions.find((one) => one.id !== props.shown.id)?.id ?? null
+    if (comparedId.value === props.shown.id) {
+      comparedId.value = props.revisions.find((revision) => revision.id !== props.shown.id)?.id ?? null
     }
   },
 )
-async function away(one: Revision): Promise<void> {
+async function away(revision: Revision): Promise<void> {
   if (
     !(await run(async () => {
-      await $fetch(`/api/catalogue/definitions/bills/${one.id}`, { method: 'DELETE' })
+      await $fetch(`/api/catalogue/definitions/bills/${revision.id}`, { method: 'DELETE' })
       return true
     }))
   ) {
     return
   }
-  notices.say({ kind: 'done', text: `The draft of revision ${one.revision} is gone.` })
+  notices.say({ kind: 'done', text: `The draft of revision ${revision.revision} is gone.` })
   emit('gone')
 }
 </script>
@@ -50,23 +50,25 @@ async function away(one: Revision): Promise<void> {
         </thead>
         <tbody>
           <tr
-            v-for="one in revisions"
-            :key="one.id"
+            v-for="revision in revisions"
+            :key="revision.id"
             class="border-t border-line/60"
-            :class="one.id === shown.id && 'bg-wash'"
+            :class="revision.id === shown.id && 'bg-wash'"
           >
             <td class="px-4 py-1.5 font-medium">
-              <button type="button" class="underline" @click="emit('show', one.id)">{{ one.revision }}</button>
+              <button type="button" class="underline" @click="emit('show', revision.id)">
+                {{ revision.revision }}
+              </button>
             </td>
-            <td class="px-2 py-1.5">{{ one.state }}</td>
-            <td class="px-2 py-1.5">{{ day(one.fromOn) }}</td>
-            <td class="px-2 py-1.5 text-right">{{ one.lines }}</td>
-            <td class="px-2 py-1.5 text-right">{{ one.builds || '' }}</td>
-            <td class="px-2 py-1.5 text-soft">{{ one.note }}</td>
+            <td class="px-2 py-1.5">{{ revision.state }}</td>
+            <td class="px-2 py-1.5">{{ day(revision.fromOn) }}</td>
+            <td class="px-2 py-1.5 text-right">{{ revision.lines }}</td>
+            <td class="px-2 py-1.5 text-right">{{ revision.builds || '' }}</td>
+            <td class="px-2 py-1.5 text-soft">{{ revision.note }}</td>
             <td class="px-4 py-1.5 text-right whitespace-nowrap">
               <template v-if="mayEdit"
-                ><UiButton small @click="emit('begin', one.id)">Copy to a new draft</UiButton>
-                <UiButton v-if="one.state === 'draft'" small @click="away(one)"
+                ><UiButton small @click="emit('begin', revision.id)">Copy to a new draft</UiButton>
+                <UiButton v-if="revision.state === 'draft'" small @click="away(revision)"
                   >Throw the draft away</UiButton
                 ></template
               >
@@ -81,18 +83,22 @@ async function away(one: Revision): Promise<void> {
         ><label class="flex items-center gap-2 text-soft"
           >revision {{ shown.revision }} against
           <select
-            v-model="other"
+            v-model="comparedId"
             aria-label="Compare with"
             class="h-8 rounded-block border border-line bg-sheet px-2 text-ink"
           >
-            <option v-for="one in revisions.filter((r) => r.id !== shown.id)" :key="one.id" :value="one.id">
-              revision {{ one.revision }}, {{ one.state }}
+            <option
+              v-for="revision in revisions.filter((r) => r.id !== shown.id)"
+              :key="revision.id"
+              :value="revision.id"
+            >
+              revision {{ revision.revision }}, {{ revision.state }}
             </option>
           </select></label
         ></template
       >
-      <Suspense v-if="other"
-        ><StructureCompare :key="`${other} ${shown.id} ${shown.version}`" :before="other" :after="shown.id"
+      <Suspense v-if="comparedId"
+        ><StructureCompare :key="`${comparedId} ${shown.id} ${shown.version}`" :before="comparedId" :after="shown.id"
       /></Suspense>
     </UiSheet>
     <UiSheet title="Who changed what"

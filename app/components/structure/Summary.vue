@@ -22,7 +22,7 @@ const [{ data: revisions }, { data: parts }] = await Promise.all([
   useFetch<Revision[]>(`/api/structure/${props.item.id}/revisions`),
   useFetch<Parts>('/api/structure/parts', { query: { of: props.item.id } }),
 ])
-const current = computed(() => revisions.value?.find((one) => one.state === 'current') ?? null)
+const current = computed(() => revisions.value?.find((revision) => revision.state === 'current') ?? null)
 const structure = computed(() => {
   const built = parts.value ? PartStructure.of(parts.value) : null
   return built?.ok ? built.value : null

@@ -11,7 +11,7 @@ const sheets = useSheets()
 const { price } = usePrint()
 const measured = ref<TowerWidth>('cost')
 const zoomed = ref<number[]>([])
-const at = ref<number | null>(null)
+const focused = ref<number | null>(null)
 const drawing = useTemplateRef<SVGSVGElement>('drawing')
 const WIDTH = 380
 const HEIGHT = 44
@@ -45,12 +45,12 @@ const tower = computed(() =>
 /** What a block rests on, and what rests on it, stands out while it is looked at. */
 const near = computed(() => {
   const lines = props.structure?.parts.lines ?? []
-  return at.value === null
+  return focused.value === null
     ? null
     : new Set([
-        at.value,
-        ...lines.filter((line) => line.parent === at.value).map((line) => line.child),
-        ...lines.filter((line) => line.child === at.value).map((line) => line.parent),
+        focused.value,
+        ...lines.filter((line) => line.parent === focused.value).map((line) => line.child),
+        ...lines.filter((line) => line.child === focused.value).map((line) => line.parent),
       ])
 })
 const FACE: Readonly<Record<string, string>> = {
@@ -63,7 +63,7 @@ const FACE: Readonly<Record<string, string>> = {
 function zoom(block: TowerBlock): void {
   if (block.isMade) {
     zoomed.value = [...zoomed.value, block.itemId]
-    at.value = null
+    focused.value = null
   } else {
     sheets.open(block.itemId)
   }
@@ -74,7 +74,7 @@ function back(): void {
 const say = (block: TowerBlock): string =>
   `${block.code}${block.label ? ` ${block.label}` : ''}: ${block.quantity} ${block.symbol} ${block.name}${block.isShort ? ', not all there' : ''}`
 
-const looked = computed(() => tower.value?.blocks.find((block) => block.itemId === at.value) ?? null)
+const looked = computed(() => tower.value?.blocks.find((block) => block.itemId === focused.value) ?? null)
 
 /** Arrows go from block to block: along a course, and to the nearest of the course above or below. */
 function onKey(event: KeyboardEvent, block: TowerBlock | null): void {
@@ -98,11 +98,11 @@ function onKey(event: KeyboardEvent, block: TowerBlock | null): void {
   const blocks = tower.value?.blocks ?? []
   const middle = block ? block.x + block.width / 2 : WIDTH / 2
   const course = block?.course ?? 0
-  const own = blocks.filter((one) => one.course === course)
+  const own = blocks.filter((block) => block.course === course)
   const beside = (step: number): TowerBlock | undefined => own[own.indexOf(block!) + step]
-  const across = (to: number): TowerBlock | undefined =>
+  const across = (target: number): TowerBlock | undefined =>
     blocks
-      .filter((one) => one.course === to)
+      .filter((block) => block.course === target)
       .sort((a, b) => Math.abs(a.x + a.width / 2 - middle) - Math.abs(b.x + b.width / 2 - middle))[0]
   const next = (
     {
@@ -116,10 +116,14 @@ function onKey(event: KeyboardEvent, block: TowerBlock | null): void {
     return
   }
   event.preventDefault()
-  const to = next()
+  const entry = next()
   drawing.value
     ?.querySelector<SVGElement>(
-      to ? `[data-block="${to.itemId}"]` : event.key === 'ArrowUp' ? '[data-top]' : `[data-block="${block?.itemId}"]`,
+      entry
+        ? `[data-block="${entry.itemId}"]`
+        : event.key === 'ArrowUp'
+          ? '[data-top]'
+          : `[data-block="${block?.itemId}"]`,
     )
     ?.focus()
 }
@@ -150,7 +154,7 @@ async function keep(how: 'svg' | 'png'): Promise<void> {
           class="h-7 rounded-block border border-line bg-sheet px-1 text-ink"
           aria-label="Width of the blocks"
         >
-          <option v-for="one in TOWER_WIDTHS" :key="one">{{ one }}</option>
+          <option v-for="width in TOWER_WIDTHS" :key="width">{{ width }}</option>
         </select></label
       >
     </div>
@@ -164,8 +168,7 @@ async function keep(how: 'svg' | 'png'): Promise<void> {
           class="underline"
           @click="zoomed = zoomed.slice(0, i)"
         >
-          {{ structure.items.get(String(id))?.code }}</button
-        ><span class="text-soft">→ {{ root.code }}</span>
+          {{ structure.items.get(String(id))?.code }}</button><span class="text-soft">→ {{ root.code }}</span>
       </nav>
       <svg
         ref="drawing"
@@ -224,10 +227,10 @@ async function keep(how: 'svg' | 'png'): Promise<void> {
           :class="near && !near.has(block.itemId) && 'opacity-40'"
           @keydown="onKey($event, block)"
           @click="zoom(block)"
-          @focus="at = block.itemId"
-          @blur="at = null"
-          @mouseenter="at = block.itemId"
-          @mouseleave="at = null"
+          @focus="focused = block.itemId"
+          @blur="focused = null"
+          @mouseenter="focused = block.itemId"
+          @mouseleave="focused = null"
         >
           <svg :x="block.x" :y="block.course * (HEIGHT + 4)" :width="block.width" :height="HEIGHT">
             <rect

@@ -16,8 +16,8 @@ const fromOn = ref(session.today)
 const becomes = ref<'made' | 'kit'>('made')
 const isMade = ['made', 'kit'].includes(props.item.source)
 const { busy, detail, fields, run } = useAct()
-const own = computed(() => props.revisions.find((one) => one.id === props.billId)!)
-const now = computed(() => props.revisions.find((one) => one.state === 'current') ?? null)
+const own = computed(() => props.revisions.find((revision) => revision.id === props.billId)!)
+const now = computed(() => props.revisions.find((revision) => revision.state === 'current') ?? null)
 async function use(): Promise<void> {
   const done = await run(async () => {
     if (!isMade) {

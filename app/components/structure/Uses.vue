@@ -31,8 +31,10 @@ const replacing = ref(false)
       ><StructureReplace
         :item="item"
         @done="
-          replacing = false
-          refresh()
+          () => {
+            replacing = false
+            refresh()
+          }
         "
         @close="replacing = false"
     /></Suspense>

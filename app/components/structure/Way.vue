@@ -21,10 +21,10 @@ const form = ref<WayForm>(
     : blankWay(props.item, props.rank ?? 1),
 )
 const version = ref(props.way?.version ?? 0)
-const names = ref(new Map(props.named.map((one) => [one.id, one])))
+const names = ref(new Map(props.named.map((entry) => [entry.id, entry])))
 const measured = ref(new Map<number, MeasuredItem>())
 watch(
-  () => form.value.outputs.map((one) => one.itemId),
+  () => form.value.outputs.map((output) => output.itemId),
   async (ids) => {
     for (const id of ids) {
       if (id !== null && !measured.value.has(id)) {
@@ -135,8 +135,8 @@ const balance = computed(() =>
         <FormCheck v-model="form.onArrival" label="Break down on arrival" :disabled="!mayEdit" />
       </div>
       <div
-        v-for="(output, at) in form.outputs"
-        :key="at"
+        v-for="(output, index) in form.outputs"
+        :key="index"
         class="mb-2 grid grid-cols-[1fr_14rem_7rem_auto] items-start gap-2"
       >
         <FormItem
@@ -144,38 +144,38 @@ const balance = computed(() =>
           :shown="output.itemId === null ? null : (names.get(output.itemId) ?? null)"
           source="broken down"
           label="Gives"
-          :hide-label="at > 0"
-          :error="fields[`outputs.${at}.itemId`]"
+          :hide-label="index > 0"
+          :error="fields[`outputs.${index}.itemId`]"
           @chosen="chosen(output, $event)"
         />
         <FormQuantity
           v-model="output.quantity"
           v-model:unit="output.unit"
-          :label="`Quantity ${at + 1}`"
-          :hide-label="at > 0"
+          :label="`Quantity ${index + 1}`"
+          :hide-label="index > 0"
           :item="output.itemId === null ? null : (measured.get(output.itemId) ?? null)"
           exact
-          :error="fields[`outputs.${at}.quantity`] ?? fields[`outputs.${at}.unit`]"
+          :error="fields[`outputs.${index}.quantity`] ?? fields[`outputs.${index}.unit`]"
         />
         <FormText
           v-model="output.share"
           label="Share of cost"
           right
-          :hide-label="at > 0"
-          :error="fields[`outputs.${at}.share`]"
+          :hide-label="index > 0"
+          :error="fields[`outputs.${index}.share`]"
         />
         <UiButton
           v-if="mayEdit"
-          :class="at === 0 && 'mt-[1.45rem]'"
-          :aria-label="`Remove output ${at + 1}`"
-          @click="form.outputs.splice(at, 1)"
+          :class="index === 0 && 'mt-[1.45rem]'"
+          :aria-label="`Remove output ${index + 1}`"
+          @click="form.outputs.splice(index, 1)"
           >×</UiButton
         >
       </div>
       <p v-if="balance" class="mb-2" :class="balance.isEven ? 'text-willow' : 'text-brick'" role="status">
         {{ balance.says }}
       </p>
-      <p v-else-if="form.outputs.some((one) => one.itemId !== null)" class="mb-2 text-fine text-soft">
+      <p v-else-if="form.outputs.some((output) => output.itemId !== null)" class="mb-2 text-fine text-soft">
         Whether it balances cannot be told: mass, volume, area or length of one of them is not known.
       </p>
       <UiProblem :text="fields.outputs ?? fields.rank ?? detail" class="mb-3" />

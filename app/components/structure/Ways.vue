@@ -40,8 +40,10 @@ const next = computed(() => Math.max(0, ...(data.value?.gives ?? []).map((way) =
       :named="[]"
       :may-edit="mayEdit"
       @made="
-        adding = false
-        refresh()
+        () => {
+          adding = false
+          refresh()
+        }
       "
       @gone="adding = false"
     />

@@ -24,7 +24,7 @@ const columns = computed(() => [
   { key: 'sharePercent', name: 'Share of the cost, %', kind: 'number' as const, width: '9rem' },
 ])
 const adds = computed(() => {
-  const bill = props.structure?.parts.bills.find((one) => one.itemId === props.item?.id)
+  const bill = props.structure?.parts.bills.find((bill) => bill.itemId === props.item?.id)
   return bill ? { work: bill.work, other: bill.other } : null
 })
 const money = (text: string): string => price(toDecimal(ratio(text), 2))
@@ -36,9 +36,9 @@ function addStep(): void {
     all?.[all.length - 1]?.focus()
   })
 }
-function moveStep(at: number, by: number): void {
-  const [step] = form.value.steps.splice(at, 1)
-  form.value.steps.splice(at + by, 0, step!)
+function moveStep(index: number, by: number): void {
+  const [step] = form.value.steps.splice(index, 1)
+  form.value.steps.splice(index + by, 0, step!)
 }
 async function chosen(row: { itemId: number | null; unit: string }, id: number): Promise<void> {
   emit('want', [id])
@@ -84,16 +84,20 @@ async function chosen(row: { itemId: number | null; unit: string }, id: number):
     </UiSheet>
     <UiSheet title="Steps for the bench">
       <ol ref="box" class="grid gap-3">
-        <li v-for="(step, at) in form.steps" :key="at" class="grid grid-cols-[1.5rem_1fr_10rem_auto] items-start gap-3">
-          <b class="pt-1.5 text-right text-soft">{{ at + 1 }}</b>
+        <li
+          v-for="(step, index) in form.steps"
+          :key="index"
+          class="grid grid-cols-[1.5rem_1fr_10rem_auto] items-start gap-3"
+        >
+          <b class="pt-1.5 text-right text-soft">{{ index + 1 }}</b>
           <p v-if="disabled" class="pt-1.5">{{ step.text }}</p>
           <FormText
             v-else
             v-model="step.text"
             :lines="2"
-            :label="`Step ${at + 1}`"
+            :label="`Step ${index + 1}`"
             hide-label
-            :error="fields[`steps.${at}.text`]"
+            :error="fields[`steps.${index}.text`]"
           />
           <img
             v-if="disabled && step.pictureId"
@@ -102,14 +106,15 @@ async function chosen(row: { itemId: number | null; unit: string }, id: number):
             class="max-h-24 rounded-block border border-line"
           /><CataloguePicture v-else-if="!disabled" v-model="step.pictureId" /><span v-else />
           <div v-if="!disabled" class="flex gap-1">
-            <UiButton small :disabled="at === 0" :aria-label="`Step ${at + 1} up`" @click="moveStep(at, -1)">↑</UiButton
+            <UiButton small :disabled="index === 0" :aria-label="`Step ${index + 1} up`" @click="moveStep(index, -1)"
+              >↑</UiButton
             ><UiButton
               small
-              :disabled="at === form.steps.length - 1"
-              :aria-label="`Step ${at + 1} down`"
-              @click="moveStep(at, 1)"
+              :disabled="index === form.steps.length - 1"
+              :aria-label="`Step ${index + 1} down`"
+              @click="moveStep(index, 1)"
               >↓</UiButton
-            ><UiButton small :aria-label="`Remove step ${at + 1}`" @click="form.steps.splice(at, 1)">×</UiButton>
+            ><UiButton small :aria-label="`Remove step ${index + 1}`" @click="form.steps.splice(index, 1)">×</UiButton>
           </div>
         </li>
       </ol>

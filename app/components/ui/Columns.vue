@@ -9,8 +9,8 @@ const props = defineProps<{
 const shown = defineModel<string[]>({ required: true })
 function turn(key: string): void {
   shown.value = shown.value.includes(key)
-    ? shown.value.filter((one) => one !== key)
-    : props.columns.map((column) => column.key).filter((one) => one === key || shown.value.includes(one))
+    ? shown.value.filter((entry) => entry !== key)
+    : props.columns.map((column) => column.key).filter((entry) => entry === key || shown.value.includes(entry))
 }
 </script>
 

@@ -2,8 +2,8 @@
 const props = defineProps<{ tabs: readonly { key: string; name: string; count?: number }[] }>()
 const current = defineModel<string>({ required: true })
 function move(step: number): void {
-  const at = props.tabs.findIndex((tab) => tab.key === current.value)
-  current.value = props.tabs[(at + step + props.tabs.length) % props.tabs.length]!.key
+  const index = props.tabs.findIndex((tab) => tab.key === current.value)
+  current.value = props.tabs[(index + step + props.tabs.length) % props.tabs.length]!.key
 }
 </script>
 

@@ -11,8 +11,8 @@ const emit = defineEmits<{ pick: [line: BuildLineAnswer, choice: Choice | null];
 const { amount } = usePrint()
 const scan = ref('')
 const says = ref('')
-const where = (one: { piece: string | null; lot: string | null; bin: string }): string =>
-  [one.piece, one.lot && `lot ${one.lot}`, one.bin].filter(Boolean).join(', ')
+const where = (choice: { piece: string | null; lot: string | null; bin: string }): string =>
+  [choice.piece, choice.lot && `lot ${choice.lot}`, choice.bin].filter(Boolean).join(', ')
 function read(): void {
   const found = readPick(
     scan.value,
@@ -36,8 +36,8 @@ function turn(line: BuildLineAnswer): void {
   }
 }
 const from = (line: BuildLineAnswer): string => {
-  const one = props.chosen(line)
-  return one ? where(one) : line.takes.map(where).join(' · ')
+  const choice = props.chosen(line)
+  return choice ? where(choice) : line.takes.map(where).join(' · ')
 }
 </script>
 

@@ -96,9 +96,14 @@ function says(way: WayOut, line: BuildLineAnswer): string {
               >{{ amount(line.missing, 6) }} {{ line.symbol }} missing</b
             >
             <template v-if="mayAct"
-              ><UiButton v-for="(way, at) in line.ways" :key="at" small :busy="busy" @click="emit('way', line, way)">{{
-                says(way, line)
-              }}</UiButton></template
+              ><UiButton
+                v-for="(way, index) in line.ways"
+                :key="index"
+                small
+                :busy="busy"
+                @click="emit('way', line, way)"
+                >{{ says(way, line) }}</UiButton
+              ></template
             >
             <span v-if="line.ways.length === 0" class="text-soft"
               >No substitute, bill, bulk item, other site or supplier is known for it.</span

@@ -28,13 +28,16 @@ const held = ref<{ from: number | null; at: number } | null>(null)
 const longest = computed(() => Math.max(1, ...props.stock.map((piece) => props.steps(piece.free))))
 const cutOf = (pieceId: number): CutPiece | undefined => props.pieces.find((piece) => piece.stock === String(pieceId))
 const blocksOf = (pieceId: number): Block[] =>
-  (props.cuts.find((cut) => cut.pieceId === pieceId)?.parts ?? []).map((part, at) => ({
-    key: `${pieceId}.${at}.${part}`,
+  (props.cuts.find((cut) => cut.pieceId === pieceId)?.parts ?? []).map((part, index) => ({
+    key: `${pieceId}.${index}.${part}`,
     part,
   }))
 const waiting = computed(() =>
-  props.missing.flatMap((one) =>
-    Array.from({ length: one.count }, (_, n): Block => ({ key: `m${one.id}.${n}`, part: Number(one.id) })),
+  props.missing.flatMap((shortfall) =>
+    Array.from({ length: shortfall.count }, (_, n): Block => ({
+      key: `m${shortfall.id}.${n}`,
+      part: Number(shortfall.id),
+    })),
   ),
 )
 const width = (steps: number): string => `${(Math.max(0, steps) / longest.value) * 100}%`
@@ -45,11 +48,11 @@ const shown = computed(() =>
   ),
 )
 const says = (part: number): string => {
-  const one = props.wanted[part]!
-  return `${one.entered} ${one.unit}${one.job ? ` ${one.job}` : ''}`
+  const entry = props.wanted[part]!
+  return `${entry.entered} ${entry.unit}${entry.job ? ` ${entry.job}` : ''}`
 }
-function choose(from: number | null, at: number): void {
-  held.value = held.value?.from === from && held.value.at === at ? null : { from, at }
+function choose(from: number | null, index: number): void {
+  held.value = held.value?.from === from && held.value.at === index ? null : { from, at: index }
 }
 function put(pieceId: number | null): void {
   if (!held.value || held.value.from === pieceId) {
@@ -65,12 +68,12 @@ const isWide = (part: number): boolean => props.steps(props.wanted[part]!.quanti
 const listed = ref<number | null>(null)
 const narrow = (pieceId: number): { part: number; at: number }[] =>
   blocksOf(pieceId)
-    .map(({ part }, at) => ({ part, at }))
-    .filter((one) => !isWide(one.part))
+    .map(({ part }, index) => ({ part, at: index }))
+    .filter((entry) => !isWide(entry.part))
 const TINTS = ['bg-maple', 'bg-maple/70', 'bg-maple/45']
-const jobs = computed(() => [...new Set(props.wanted.map((one) => one.job))])
+const jobs = computed(() => [...new Set(props.wanted.map((cut) => cut.job))])
 const tint = (part: number): string => TINTS[jobs.value.indexOf(props.wanted[part]!.job) % TINTS.length]!
-const isHeld = (from: number | null, at: number): boolean => held.value?.from === from && held.value.at === at
+const isHeld = (from: number | null, index: number): boolean => held.value?.from === from && held.value.at === index
 </script>
 
 <template>

@@ -41,43 +41,45 @@ function paste(event: ClipboardEvent, index: number): void {
       <span>For</span><span>Length</span><span class="text-right">How many</span>
     </div>
     <div
-      v-for="(row, at) in rows"
-      :key="at"
+      v-for="(row, index) in rows"
+      :key="index"
       class="grid grid-cols-[1fr_10rem_4.5rem_1.5rem] items-start gap-2 py-1"
-      @paste="paste($event, at)"
+      @paste="paste($event, index)"
       @change="emit('changed')"
     >
       <FormText
         v-model="row.job"
         hide-label
-        :label="`Job of length ${at + 1}`"
+        :label="`Job of length ${index + 1}`"
         :disabled="disabled"
-        :error="fields[`wanted.${at}.job`]"
+        :error="fields[`wanted.${index}.job`]"
       />
       <FormQuantity
         v-model="row.quantity"
         v-model:unit="row.unit"
         hide-label
-        :label="`Length ${at + 1}`"
+        :label="`Length ${index + 1}`"
         :item="item"
-        :error="fields[`wanted.${at}.quantity`]"
+        :error="fields[`wanted.${index}.quantity`]"
       />
       <FormText
         v-model="row.count"
         right
         hide-label
-        :label="`How many of length ${at + 1}`"
+        :label="`How many of length ${index + 1}`"
         :disabled="disabled"
-        :error="fields[`wanted.${at}.count`]"
+        :error="fields[`wanted.${index}.count`]"
       />
       <UiButton
         v-if="!disabled"
         small
         class="mt-1"
-        :aria-label="`Leave length ${at + 1} out`"
+        :aria-label="`Leave length ${index + 1} out`"
         @click="
-          rows = rows.filter((_, i) => i !== at)
-          emit('changed')
+          () => {
+            rows = rows.filter((_, i) => i !== index)
+            emit('changed')
+          }
         "
         >×</UiButton
       >

@@ -106,35 +106,37 @@ async function save(): Promise<void> {
         For all of it. Lines left as they are follow the quantity; what you write here holds for this job alone.
       </p>
       <div
-        v-for="(row, at) in rows"
-        :key="at"
+        v-for="(row, index) in rows"
+        :key="index"
         class="grid grid-cols-[1fr_14rem_2rem] items-start gap-3 border-t border-line/60 py-2"
       >
         <FormItem
           v-model="row.itemId"
           :shown="row.shown"
-          :label="`Component ${at + 1}`"
+          :label="`Component ${index + 1}`"
           hide-label
-          :error="fields[`lines.${at}.itemId`]"
+          :error="fields[`lines.${index}.itemId`]"
           @chosen="chosen(row, $event.id)"
         />
         <FormQuantity
           v-model="row.quantity"
           v-model:unit="row.unit"
-          :label="`Quantity of component ${at + 1}`"
+          :label="`Quantity of component ${index + 1}`"
           hide-label
           :item="row.measured"
-          :error="fields[`lines.${at}.quantity`]"
+          :error="fields[`lines.${index}.quantity`]"
           @update:model-value="touched = true"
           @update:unit="touched = true"
         />
         <UiButton
           small
           class="mt-1"
-          :aria-label="`Leave component ${at + 1} out`"
+          :aria-label="`Leave component ${index + 1} out`"
           @click="
-            rows.splice(at, 1)
-            touched = true
+            () => {
+              rows.splice(index, 1)
+              touched = true
+            }
           "
           >×</UiButton
         >
@@ -143,16 +145,18 @@ async function save(): Promise<void> {
         small
         class="mt-2"
         @click="
-          rows.push({
-            id: null,
-            itemId: null,
-            forItemId: null,
-            shown: null,
-            measured: null,
-            quantity: '',
-            unit: 'piece',
-          })
-          touched = true
+          () => {
+            rows.push({
+              id: null,
+              itemId: null,
+              forItemId: null,
+              shown: null,
+              measured: null,
+              quantity: '',
+              unit: 'piece',
+            })
+            touched = true
+          }
         "
         >Another component</UiButton
       >
@@ -161,8 +165,10 @@ async function save(): Promise<void> {
         small
         class="mt-2 ml-2"
         @click="
-          begin()
-          touched = false
+          () => {
+            begin()
+            touched = false
+          }
         "
         >As it was</UiButton
       >

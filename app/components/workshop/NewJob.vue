@@ -58,7 +58,7 @@ async function chosen(id: number): Promise<void> {
   items.value = ways.items
   form.recipeId = (ways.gives.find((way) => way.id === props.begin?.recipeId) ?? ways.gives[0])?.id ?? null
 }
-const recipe = computed(() => recipes.value.find((one) => one.id === form.recipeId))
+const recipe = computed(() => recipes.value.find((recipe) => recipe.id === form.recipeId))
 /** What so many times give, before it is written down. */
 const gives = computed(() => {
   try {
@@ -66,15 +66,15 @@ const gives = computed(() => {
     return recipe.value && times.compare(0) > 0
       ? recipe.value.outputs.map(
           (out) =>
-            `${amount(toText(ratio(out.quantity).mul(times)), 4)} ${references.symbol(out.unit)} ${items.value.find((one) => one.id === out.itemId)?.code ?? ''}`,
+            `${amount(toText(ratio(out.quantity).mul(times)), 4)} ${references.symbol(out.unit)} ${items.value.find((item) => item.id === out.itemId)?.code ?? ''}`,
         )
       : null
   } catch {
     return null
   }
 })
-const says = (one: Recipe): string =>
-  `${amount(one.take, 4)} ${references.symbol(one.unit)} gives ${one.outputs.map((out) => `${amount(out.quantity, 4)} ${references.symbol(out.unit)} ${items.value.find((item) => item.id === out.itemId)?.code ?? ''}`).join(', ')}`
+const says = (recipe: Recipe): string =>
+  `${amount(recipe.take, 4)} ${references.symbol(recipe.unit)} gives ${recipe.outputs.map((out) => `${amount(out.quantity, 4)} ${references.symbol(out.unit)} ${items.value.find((item) => item.id === out.itemId)?.code ?? ''}`).join(', ')}`
 async function save(): Promise<void> {
   const { itemId, quantity, unit, dueOn, siteId, note, recipeId } = form
   const made =
@@ -127,7 +127,7 @@ async function save(): Promise<void> {
         v-model="form.recipeId"
         class="col-span-2"
         label="How it is broken down"
-        :options="recipes.map((one) => ({ value: one.id, name: says(one) }))"
+        :options="recipes.map((recipe) => ({ value: recipe.id, name: says(recipe) }))"
         :error="fields.recipeId"
       />
       <FormQuantity

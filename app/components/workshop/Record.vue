@@ -41,7 +41,7 @@ const form = reactive({
 })
 const rows = ref<Row[]>([])
 const pieces = ref<{ quantity: string; label: string }[]>([])
-const byProducts = ref(props.build.byProducts.map((one) => ({ ...one, typed: '' })))
+const byProducts = ref(props.build.byProducts.map((byProduct) => ({ ...byProduct, typed: '' })))
 onMounted(async () => {
   own.value = await fetchMeasured(props.build.itemId)
 })
@@ -70,18 +70,18 @@ function takesOf(line: BuildLineAnswer) {
   const wanted = ratio(byBill(line))
   let left = wanted
   const takes = line.choices
-    .filter((one) => one.byOrder)
-    .flatMap((one) => {
-      const taken = ratio(one.free).compare(left) < 0 ? ratio(one.free) : left
+    .filter((choice) => choice.byOrder)
+    .flatMap((choice) => {
+      const taken = ratio(choice.free).compare(left) < 0 ? ratio(choice.free) : left
       left = left.sub(taken)
       return taken.equals(0)
         ? []
         : [
             {
-              ...one,
+              ...choice,
               quantity: toText(taken),
-              before: one.onHand,
-              after: toText(ratio(one.onHand).sub(taken)),
+              before: choice.onHand,
+              after: toText(ratio(choice.onHand).sub(taken)),
               missing: false,
             },
           ]
@@ -109,9 +109,9 @@ async function name(line: BuildLineAnswer, scrap: Row['scrap'] = ''): Promise<vo
 }
 const choicesOf = (line: BuildLineAnswer) => [
   { value: null, name: 'by the order of picking' },
-  ...line.choices.map((one) => ({
-    value: one.balanceId,
-    name: `${[one.bin, one.piece, one.lot, one.expiresOn && `until ${day(one.expiresOn)}`].filter(Boolean).join(', ')}: ${amount(one.free, 6)} ${line.symbol}`,
+  ...line.choices.map((choice) => ({
+    value: choice.balanceId,
+    name: `${[choice.bin, choice.piece, choice.lot, choice.expiresOn && `until ${day(choice.expiresOn)}`].filter(Boolean).join(', ')}: ${amount(choice.free, 6)} ${line.symbol}`,
   })),
 ]
 const body = computed(() => ({
@@ -134,8 +134,8 @@ const body = computed(() => ({
   })),
   pieces: pieces.value.filter((piece) => piece.quantity.trim() !== ''),
   byProducts: byProducts.value
-    .filter((one) => one.typed.trim() !== '')
-    .map((one) => ({ itemId: one.itemId, quantity: one.typed, unit: one.unit })),
+    .filter((byProduct) => byProduct.typed.trim() !== '')
+    .map((byProduct) => ({ itemId: byProduct.itemId, quantity: byProduct.typed, unit: byProduct.unit })),
 }))
 const act = computed(() =>
   made.value.equals(0)
@@ -157,7 +157,7 @@ async function save(): Promise<void> {
   notices.say({
     kind: 'done',
     postingId: done.postingId ?? undefined,
-    text: `${what}${done.along.length ? `; built beside it: ${done.along.map((one) => `${one.quantity} ${one.code}`).join(', ')}` : ''}${done.writtenOff !== '0' ? `; ${money(done.writtenOff)} in work written off` : ''}.`,
+    text: `${what}${done.along.length ? `; built beside it: ${done.along.map((entry) => `${entry.quantity} ${entry.code}`).join(', ')}` : ''}${done.writtenOff !== '0' ? `; ${money(done.writtenOff)} in work written off` : ''}.`,
   })
   emit('done')
 }
@@ -216,13 +216,13 @@ async function save(): Promise<void> {
     </p>
     <div v-if="build.tracking === 'piece'" class="mt-3 flex flex-wrap items-end gap-2">
       <FormText
-        v-for="(piece, at) in pieces"
-        :key="at"
+        v-for="(piece, index) in pieces"
+        :key="index"
         v-model="piece.quantity"
         right
         class="w-28"
-        :label="`Piece ${at + 1} measures`"
-        :error="fields[`pieces.${at}.quantity`]"
+        :label="`Piece ${index + 1} measures`"
+        :error="fields[`pieces.${index}.quantity`]"
       /><UiButton small @click="pieces.push({ quantity: '', label: '' })">{{
         pieces.length ? 'Another piece' : 'More than one piece'
       }}</UiButton>
@@ -242,9 +242,9 @@ async function save(): Promise<void> {
       </thead>
       <tbody v-for="line in build.components" :key="line.id" class="border-t border-line/60">
         <template v-if="!isNamed(line)">
-          <tr v-for="(take, at) in takesOf(line)" :key="at" class="h-9">
+          <tr v-for="(take, index) in takesOf(line)" :key="index" class="h-9">
             <td>
-              <template v-if="at === 0"
+              <template v-if="index === 0"
                 ><b class="font-medium">{{ line.code }}</b> <span class="text-soft">{{ line.name }}</span></template
               >
             </td>
@@ -263,7 +263,7 @@ async function save(): Promise<void> {
               </td></template
             >
             <td class="text-right whitespace-nowrap">
-              <template v-if="at === 0"
+              <template v-if="index === 0"
                 ><UiButton small :aria-label="`Other than the bill: ${line.code}`" @click="name(line)">Other</UiButton>
                 <UiButton small :aria-label="`Spoiled: ${line.code}`" @click="name(line, 'damaged')"
                   >Spoiled</UiButton
@@ -272,7 +272,7 @@ async function save(): Promise<void> {
             </td>
           </tr>
         </template>
-        <tr v-for="row in rows.filter((one) => one.line.id === line.id)" :key="rows.indexOf(row)" class="align-top">
+        <tr v-for="row in rows.filter((row) => row.line.id === line.id)" :key="rows.indexOf(row)" class="align-top">
           <td class="pt-3 pr-3">
             <b class="font-medium">{{ line.code }}</b>
             <span class="text-soft">{{
@@ -331,14 +331,14 @@ async function save(): Promise<void> {
       <h3 class="mt-4 mb-1 font-semibold">What else came out</h3>
       <div class="flex flex-wrap gap-3">
         <FormText
-          v-for="(one, at) in byProducts"
-          :key="one.itemId"
-          v-model="one.typed"
+          v-for="(byProduct, index) in byProducts"
+          :key="byProduct.itemId"
+          v-model="byProduct.typed"
           class="w-52"
           right
-          :label="`${one.code}, in ${one.symbol}`"
-          :hint="one.typed ? '' : 'else as the bill says'"
-          :error="fields[`byProducts.${at}.quantity`]"
+          :label="`${byProduct.code}, in ${byProduct.symbol}`"
+          :hint="byProduct.typed ? '' : 'else as the bill says'"
+          :error="fields[`byProducts.${index}.quantity`]"
         />
       </div>
     </template>

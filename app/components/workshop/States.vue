@@ -11,7 +11,7 @@ const drawn = (step: BuildState): 'held' | 'making planned' | 'allocated' | 'mak
   <UiTag v-if="state === 'cancelled'">cancelled</UiTag>
   <ol v-else class="flex items-end" :aria-label="`State: ${state}`">
     <li
-      v-for="(step, at) in STEPS"
+      v-for="(step, index) in STEPS"
       :key="step"
       class="flex flex-col items-center"
       :aria-current="step === state ? 'step' : undefined"
@@ -19,7 +19,7 @@ const drawn = (step: BuildState): 'held' | 'making planned' | 'allocated' | 'mak
       <GoodsBlock
         :state="drawn(step)"
         class="w-14"
-        :class="[step === state ? 'h-6' : 'h-3', STEPS.indexOf(state) < at && 'opacity-25', at > 0 && '-ml-px']"
+        :class="[step === state ? 'h-6' : 'h-3', STEPS.indexOf(state) < index && 'opacity-25', index > 0 && '-ml-px']"
       />
       <span class="mt-0.5 text-fine" :class="step === state ? 'font-semibold' : 'text-soft'">{{ step }}</span>
     </li>

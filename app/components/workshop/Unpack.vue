@@ -123,9 +123,9 @@ async function save(): Promise<void> {
         v-model="form.balanceId"
         label="Out of"
         :options="
-          kit?.choices.map((one) => ({
-            value: one.balanceId,
-            name: `${[one.bin, one.lot].filter(Boolean).join(', ')}: ${amount(one.free, 6)} ${kit!.symbol}`,
+          kit?.choices.map((choice) => ({
+            value: choice.balanceId,
+            name: `${[choice.bin, choice.lot].filter(Boolean).join(', ')}: ${amount(choice.free, 6)} ${kit!.symbol}`,
           })) ?? []
         "
         :error="fields.balanceId"

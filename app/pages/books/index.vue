@@ -11,7 +11,7 @@ const TABS = computed(() => [
 ])
 const tab = ref(String(route.query.tab ?? 'value'))
 const { data: accounts, refresh } = await useFetch('/api/books/accounts')
-const total = computed(() => accounts.value?.find((one) => one.account === 'stock')?.amount ?? '0')
+const total = computed(() => accounts.value?.find((account) => account.account === 'stock')?.amount ?? '0')
 useHead({ title: 'Books · Tsumiki' })
 </script>
 

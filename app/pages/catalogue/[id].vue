@@ -37,7 +37,9 @@ const { SECTIONS, opened, toggle } = useItemSections(form, () => sheet.value, sa
 const { inPacks } = useMeasure(() => drawnItem(form.value))
 const packed = computed(() => inPacks(sheet.value?.onHand ?? '0'))
 const moved = computed(() => (moves.value?.total ?? 0) > 0)
-const names = computed(() => Object.fromEntries((sheet.value?.substitutes ?? []).map((one) => [one.id, one])))
+const names = computed(() =>
+  Object.fromEntries((sheet.value?.substitutes ?? []).map((substitute) => [substitute.id, substitute])),
+)
 const sourceBefore = item.value!.source
 const printing = ref(false)
 useKeys([

@@ -176,8 +176,7 @@ function saveFaults(): void {
           <UiProblem :text="detail" class="mt-3" />
           <template v-if="looked">
             <p class="mt-4">
-              <b class="font-semibold">{{ looked.fileName }}</b
-              >: {{ looked.rows }} lines.
+              <b class="font-semibold">{{ looked.fileName }}</b>: {{ looked.rows }} lines.
               <template v-if="looked.faults.length === 0"
                 >{{ looked.made }} would be added, {{ looked.changed }} changed, {{ looked.same }} stay as they
                 are.</template
@@ -199,7 +198,11 @@ function saveFaults(): void {
                     </tr>
                   </thead>
                   <tbody>
-                    <tr v-for="(fault, at) in looked.faults.slice(0, 200)" :key="at" class="border-t border-line/60">
+                    <tr
+                      v-for="(fault, index) in looked.faults.slice(0, 200)"
+                      :key="index"
+                      class="border-t border-line/60"
+                    >
                       <td class="px-2 py-1 text-right">{{ fault.line }}</td>
                       <td class="px-2 py-1 whitespace-nowrap">{{ fault.column }}</td>
                       <td class="max-w-40 truncate px-2 py-1">{{ fault.text }}</td>
@@ -302,8 +305,7 @@ function saveFaults(): void {
             :key="name"
             class="flex items-center justify-between gap-3 border-b border-line/60 px-4 py-1.5 last:border-0"
           >
-            <span>{{ inWords(name) }}</span
-            ><span class="flex gap-3"
+            <span>{{ inWords(name) }}</span><span class="flex gap-3"
               ><a
                 :href="`/api/catalogue/tables/${name}`"
                 download

@@ -56,25 +56,25 @@ watch(query, () => {
   chosen.value = new Set()
 })
 /** With the shift key a whole run is chosen, as far as it is read. */
-function choose(row: Row, on: boolean, from: number | null, at?: number): void {
+function choose(row: Row, isOn: boolean, from: number | null, index?: number): void {
   const next = new Set(chosen.value)
   const run =
-    from === null || at === undefined
+    from === null || index === undefined
       ? [row]
-      : Array.from({ length: Math.abs(at - from) + 1 }, (_, step) => list.rowAt(Math.min(at, from) + step)).filter(
-          (one) => one !== undefined,
-        )
-  for (const one of run) {
-    if (on) {
-      next.add(one.id)
+      : Array.from({ length: Math.abs(index - from) + 1 }, (_, step) =>
+          list.rowAt(Math.min(index, from) + step),
+        ).filter((entry) => entry !== undefined)
+  for (const entry of run) {
+    if (isOn) {
+      next.add(entry.id)
     } else {
-      next.delete(one.id)
+      next.delete(entry.id)
     }
   }
   chosen.value = next
 }
-async function chooseAll(on: boolean): Promise<void> {
-  chosen.value = new Set(on ? await $fetch('/api/catalogue/items/ids', { query: query.value }) : [])
+async function chooseAll(isOn: boolean): Promise<void> {
+  chosen.value = new Set(isOn ? await $fetch('/api/catalogue/items/ids', { query: query.value }) : [])
 }
 const setting = ref(false)
 const labelling = ref<{ id: number; code: string; units: { value: string; name: string }[] }[]>([])

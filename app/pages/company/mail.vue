@@ -2,7 +2,7 @@
 const { day } = usePrint()
 const { data, error } = await useFetch('/api/company/mails')
 const chosen = ref<number | null>(data.value?.[0]?.id ?? null)
-const shown = computed(() => data.value?.find((one) => one.id === chosen.value) ?? null)
+const shown = computed(() => data.value?.find((point) => point.id === chosen.value) ?? null)
 useHead({ title: 'Mailbox · Tsumiki' })
 useKeys([
   { key: 'j', says: 'the letter below', act: () => step(1) },
@@ -10,9 +10,9 @@ useKeys([
 ])
 function step(by: number): void {
   const list = data.value ?? []
-  const at = list.findIndex((one) => one.id === chosen.value) + by
-  if (list[at]) {
-    chosen.value = list[at].id
+  const index = list.findIndex((entry) => entry.id === chosen.value) + by
+  if (list[index]) {
+    chosen.value = list[index].id
   }
 }
 </script>
@@ -39,8 +39,9 @@ function step(by: number): void {
               :aria-current="mail.id === chosen || undefined"
               @click="chosen = mail.id"
             >
-              <b class="block font-medium">{{ mail.subject }}</b
-              ><span class="text-fine text-soft">{{ day(mail.sentOn) }} · to {{ mail.to }}</span>
+              <b class="block font-medium">{{ mail.subject }}</b><span class="text-fine text-soft"
+                >{{ day(mail.sentOn) }} · to {{ mail.to }}</span
+              >
             </button>
           </li>
         </ul>

@@ -14,7 +14,9 @@ const search = ref('')
 useHead({ title: 'Web shop · Tsumiki' })
 
 const shown = computed(() =>
-  (products.value ?? []).filter((one) => `${one.code} ${one.name}`.toLowerCase().includes(search.value.toLowerCase())),
+  (products.value ?? []).filter((product) =>
+    `${product.code} ${product.name}`.toLowerCase().includes(search.value.toLowerCase()),
+  ),
 )
 const chosen = computed(() =>
   [...basket]
@@ -22,12 +24,12 @@ const chosen = computed(() =>
     .map(([code, text]) => ({
       code,
       quantity: Number(text),
-      price: products.value?.find((one) => one.code === code)?.price ?? '1',
+      price: products.value?.find((product) => product.code === code)?.price ?? '1',
     })),
 )
 const total = computed(() =>
   toDecimal(
-    chosen.value.reduce((sum, one) => sum.add(ratio(one.price).mul(ratio(String(one.quantity)))), ratio('0')),
+    chosen.value.reduce((sum, choice) => sum.add(ratio(choice.price).mul(ratio(String(choice.quantity)))), ratio('0')),
     2,
   ),
 )
@@ -93,19 +95,19 @@ async function take(): Promise<void> {
         <UiSearch v-model="search" label="Look for something" class="mb-2" />
         <ul class="mb-3 max-h-72 overflow-y-auto">
           <li
-            v-for="one in shown"
-            :key="one.code"
+            v-for="entry in shown"
+            :key="entry.code"
             class="flex items-center gap-3 border-b border-line/60 py-1 last:border-0"
           >
             <span class="min-w-0 flex-1 truncate"
-              >{{ one.name }} <span class="text-fine text-soft">{{ one.code }}</span></span
-            ><span>{{ price(one.price) }}</span
+              >{{ entry.name }} <span class="text-fine text-soft">{{ entry.code }}</span></span
+            ><span>{{ price(entry.price) }}</span
             ><input
-              :value="basket.get(one.code) ?? ''"
+              :value="basket.get(entry.code) ?? ''"
               inputmode="numeric"
-              :aria-label="`How many ${one.name}`"
+              :aria-label="`How many ${entry.name}`"
               class="h-8 w-16 rounded-block border border-line bg-sheet px-2 text-right"
-              @input="basket.set(one.code, ($event.target as HTMLInputElement).value)"
+              @input="basket.set(entry.code, ($event.target as HTMLInputElement).value)"
             />
           </li>
         </ul>
@@ -136,8 +138,7 @@ async function take(): Promise<void> {
         <ul>
           <li v-for="order in orders" :key="order.number" class="border-b border-line/60 px-4 py-2 last:border-0">
             <p class="flex flex-wrap items-baseline gap-2">
-              <b class="font-semibold">{{ order.number }}</b
-              ><span>{{ order.buyer }}</span
+              <b class="font-semibold">{{ order.number }}</b><span>{{ order.buyer }}</span
               ><span class="text-fine text-soft">{{ order.email }} · {{ day(order.placedOn) }}</span
               ><span class="ml-auto">{{ price(order.total) }}</span>
             </p>

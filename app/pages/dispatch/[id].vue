@@ -172,7 +172,7 @@ useKeys([
             ><NuxtLink :to="`/workshop/builds/${job.buildId}`" class="text-fine underline">{{ job.number }}</NuxtLink>
           </p>
           <ul class="mt-1">
-            <li v-for="(part, at) in job.parts" :key="at" class="flex justify-between gap-3 py-0.5">
+            <li v-for="(part, index) in job.parts" :key="index" class="flex justify-between gap-3 py-0.5">
               <span
                 ><b class="font-medium">{{ part.bin }}</b> {{ part.code
                 }}<span v-if="part.lot" class="text-soft"> lot {{ part.lot }}</span></span
@@ -193,8 +193,10 @@ useKeys([
       v-if="choosing"
       :order="order"
       @done="
-        choosing = false
-        changed()
+        () => {
+          choosing = false
+          changed()
+        }
       "
       @close="choosing = false"
     />

@@ -6,7 +6,7 @@ useHead({ title: 'Compare plans · Tsumiki' })
 
 type Plan = NonNullable<typeof data.value>['plans'][number]
 const last = (plan: Plan): number => plan.stock.at(-1)?.amount ?? 0
-const total = (plan: Plan): number => plan.spend.reduce((sum, one) => sum + one.amount, 0)
+const total = (plan: Plan): number => plan.spend.reduce((sum, expense) => sum + expense.amount, 0)
 /** A line of the comparison; `good`: whether more or less is better, where one can say. */
 const LINES: readonly {
   name: string
@@ -75,8 +75,8 @@ const rows = computed(() =>
             <tr v-for="row in rows" :key="row.name" class="border-b border-line/60 last:border-0">
               <th scope="row" class="px-4 py-1.5 text-left font-normal text-soft">{{ row.name }}</th>
               <td
-                v-for="(cell, at) in row.cells"
-                :key="at"
+                v-for="(cell, index) in row.cells"
+                :key="index"
                 class="px-4 text-right"
                 :class="cell.best && 'font-semibold text-willow'"
               >

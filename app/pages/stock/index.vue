@@ -10,7 +10,7 @@ const TABS = [
   { key: 'transfers', name: 'Transfers' },
   { key: 'counts', name: 'Counts' },
 ]
-const tab = ref(TABS.some((one) => one.key === route.query.tab) ? String(route.query.tab) : 'lies')
+const tab = ref(TABS.some((entry) => entry.key === route.query.tab) ? String(route.query.tab) : 'lies')
 const search = ref(String(route.query.search ?? ''))
 watch(
   () => route.query,

@@ -48,9 +48,9 @@ async function begin(from: number | null): Promise<void> {
   part.value = 'lines'
 }
 async function bridged(): Promise<void> {
-  const of = bridge.value!.itemId
+  const itemId = bridge.value!.itemId
   bridge.value = null
-  await page.again([of])
+  await page.again([itemId])
   await saving.commit()
 }
 async function used(): Promise<void> {
@@ -61,13 +61,13 @@ async function used(): Promise<void> {
 }
 function addSeveral(chosen: readonly { id: number }[]): void {
   several.value = false
-  void page.want(chosen.map((one) => one.id)).then(() => {
-    for (const one of chosen) {
+  void page.want(chosen.map((choice) => choice.id)).then(() => {
+    for (const choice of chosen) {
       form.value!.lines.push({
         ...blankLine(),
-        itemId: one.id,
+        itemId: choice.id,
         quantity: '1',
-        unit: items.value.get(one.id)?.makingUnit ?? 'piece',
+        unit: items.value.get(choice.id)?.makingUnit ?? 'piece',
       })
     }
   })
@@ -187,11 +187,11 @@ useHead({ title: () => `${item.value?.code} ${isKit.value ? 'contents' : 'bill'}
               :is-kit="isKit"
               @want="page.want($event)"
               @bridge="
-                (itemId, from, to) => {
-                  bridge = { itemId, from, to }
+                (itemId, from, target) => {
+                  bridge = { itemId, from, to: target }
                 }
               "
-              @write="(other) => navigateTo(`/structure/${other}`)"
+              @write="(id) => navigateTo(`/structure/${id}`)"
               @several="several = true"
               @changed="nextTick(saving.commit)"
             />

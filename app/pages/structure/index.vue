@@ -41,7 +41,7 @@ const says = (row: BillRow): string =>
       : row.state === 'to come'
         ? `revision ${row.revision}, from ${day(row.fromOn)}`
         : `revision ${row.revision}, ${row.state}`
-const to = (row: BillRow): string =>
+const addressOf = (row: BillRow): string =>
   row.state === null && row.breakDowns > 0 && !['made', 'kit'].includes(row.source)
     ? `/catalogue/${row.id}?part=break-down`
     : `/structure/${row.id}`
@@ -68,7 +68,7 @@ useHead({ title: 'Bills, kits and break-downs · Tsumiki' })
       Drafts count for nothing yet. <UiButton small @click="using = true">Use drafts from a day on</UiButton>
     </p>
     <UiSheet flush>
-      <UiTable :columns="COLUMNS" :rows="data?.rows ?? []" label="Bills" :open="(row) => navigateTo(to(row))">
+      <UiTable :columns="COLUMNS" :rows="data?.rows ?? []" label="Bills" :open="(row) => navigateTo(addressOf(row))">
         <template #code="{ row }"><UiItemChip :id="row.id" :code="row.code" :name="row.name" /></template>
         <template #revision="{ row }"
           ><span :class="row.state === null && ['made', 'kit'].includes(row.source) ? 'text-brick' : ''">{{
@@ -97,8 +97,10 @@ useHead({ title: 'Bills, kits and break-downs · Tsumiki' })
       v-if="using"
       :rows="drafts"
       @done="
-        using = false
-        refresh()
+        () => {
+          using = false
+          refresh()
+        }
       "
       @close="using = false"
     />

@@ -149,8 +149,10 @@ const COLUMNS = [
       v-if="unpacking"
       @close="unpacking = false"
       @done="
-        unpacking = false
-        refresh()
+        () => {
+          unpacking = false
+          refresh()
+        }
       "
     />
   </div>

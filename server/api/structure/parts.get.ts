@@ -3,6 +3,6 @@ import { loadParts } from '~~/server/services/structure/load-parts'
 import { PartsQuery } from '~~/shared/structure'
 
 export default route('see', async (event, actor) => {
-  const { of, revision } = input(PartsQuery, getQuery(event))
-  return loadParts(db, actor.today, { below: of }, revision ? [revision] : [])
+  const { of: itemId, revision } = input(PartsQuery, getQuery(event))
+  return loadParts(db, actor.today, { below: itemId }, revision ? [revision] : [])
 })

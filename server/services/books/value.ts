@@ -15,9 +15,12 @@ const ACCOUNTS: Readonly<Record<string, AccountClass>> = {
 export function accountNames(
   amounts: readonly { readonly account: string; readonly amount: string }[],
 ): { account: AccountClass; amount: string }[] {
-  return [...groupBy(amounts, (one) => ACCOUNTS[one.account]!)]
-    .map(([account, own]) => ({ account, amount: own.reduce((sum, one) => sum + BigInt(one.amount), 0n).toString() }))
-    .filter((one) => one.amount !== '0')
+  return [...groupBy(amounts, (entry) => ACCOUNTS[entry.account]!)]
+    .map(([account, own]) => ({
+      account,
+      amount: own.reduce((sum, entry) => sum + BigInt(entry.amount), 0n).toString(),
+    }))
+    .filter((entry) => entry.amount !== '0')
 }
 
 export interface ValueRow {
@@ -126,8 +129,8 @@ export async function stockValue(
         const weights = lots.map((lot) => ratio(lot.quantity))
         const shares = weights.some((w) => w.compare(ZERO) > 0)
           ? shareOut(BigInt(row.value), weights)
-          : lots.map((_, at) => (at === 0 ? BigInt(row.value) : 0n))
-        return lots.map((lot, at): ValueRow => ({
+          : lots.map((_, index) => (index === 0 ? BigInt(row.value) : 0n))
+        return lots.map((lot, index): ValueRow => ({
           id: `${row.itemId} ${row.site} ${lot.lot}`,
           itemId: row.itemId,
           code: row.item.code,
@@ -138,8 +141,8 @@ export async function stockValue(
           site: row.siteName,
           lot: lot.lot,
           quantity: lot.quantity,
-          value: shares[at]!.toString(),
-          uninvoiced: at === 0 ? row.uninvoiced : '0',
+          value: shares[index]!.toString(),
+          uninvoiced: index === 0 ? row.uninvoiced : '0',
         }))
       })
       .sort(byName)

@@ -112,12 +112,12 @@ export function describeChange(
       return {
         field: inWords(field),
         before: print(
-          was.filter((entry) => !is.some((other) => isSame(entry, other))),
+          was.filter((entry) => !is.some((candidate) => isSame(entry, candidate))),
           field,
           names,
         ),
         after: print(
-          is.filter((entry) => !was.some((other) => isSame(entry, other))),
+          is.filter((entry) => !was.some((candidate) => isSame(entry, candidate))),
           field,
           names,
         ),
@@ -134,7 +134,7 @@ function print(value: unknown, field: string, names: Names): string {
     return 'nothing'
   }
   if (field === 'weekdays' && Array.isArray(value)) {
-    return WEEK.filter((_, at) => value[at]).join(' ')
+    return WEEK.filter((_, index) => value[index]).join(' ')
   }
   if (Array.isArray(value)) {
     return value.length === 0 ? 'nothing' : value.map((entry) => print(entry, '', names)).join('; ')

@@ -36,10 +36,10 @@ export async function find(text: string): Promise<Found[]> {
   }
   const found = new Map<string, Found>()
   const add = (list: readonly Found[]): void => {
-    for (const one of list) {
-      const key = `${one.kind} ${one.id} ${one.kind === 'item' ? '' : one.code}`
+    for (const entry of list) {
+      const key = `${entry.kind} ${entry.id} ${entry.kind === 'item' ? '' : entry.code}`
       if (!found.has(key) && found.size < ENOUGH) {
-        found.set(key, one)
+        found.set(key, entry)
       }
     }
   }
@@ -97,14 +97,16 @@ async function byLikeness(text: string): Promise<Found[]> {
     all.length > 0 || words.length < 2
       ? []
       : (
-          await Promise.all(near.map((_, left) => withWords(near.filter((list, at) => at !== left && list.length > 0))))
+          await Promise.all(
+            near.map((_, left) => withWords(near.filter((list, index) => index !== left && list.length > 0))),
+          )
         ).flat()
   const away = (text: string): number => words.reduce((sum, word) => sum + Math.min(1, closestWord(word, text)), 0)
   return [...all, ...some]
     .map(({ named, ...thing }) => ({ thing, away: away(named) }))
     .sort((a, b) => a.away - b.away)
-    .filter((one) => one.away < words.length * 0.45)
-    .map((one) => one.thing)
+    .filter((entry) => entry.away < words.length * 0.45)
+    .map((entry) => entry.thing)
 }
 
 /** Words of names that a typed word may mean: it begins so, or few letters differ. */
@@ -119,7 +121,9 @@ async function nearWords(word: string): Promise<string[]> {
     )
   })
   const allowed = word.length <= 4 ? 1 : word.length <= 7 ? 2 : 3
-  return found.map((row) => row.word).filter((other) => other.startsWith(word) || distance(word, other) <= allowed)
+  return found
+    .map((row) => row.word)
+    .filter((candidate) => candidate.startsWith(word) || distance(word, candidate) <= allowed)
 }
 
 const withWords = (near: readonly (readonly string[])[]): Promise<(Found & { named: string })[]> =>
@@ -147,8 +151,9 @@ function closestWord(word: string, text: string): number {
       .split(/[^\p{L}\p{N}]+/u)
       .filter(Boolean)
       .map(
-        (other) =>
-          Math.min(distance(word, other), distance(word, other.slice(0, word.length)) + 0.5) / Math.max(word.length, 3),
+        (candidate) =>
+          Math.min(distance(word, candidate), distance(word, candidate.slice(0, word.length)) + 0.5) /
+          Math.max(word.length, 3),
       ),
   )
 }

@@ -87,7 +87,7 @@ export async function printLotLabels(asked: PrintLotLabels): Promise<Buffer> {
       )`,
   )
   const labels = asked.things.flatMap(({ lotId, pieceId, copies }) => {
-    const thing = found.find((one) => (pieceId !== null ? one.pieceId === pieceId : one.lotId === lotId))
+    const thing = found.find((match) => (pieceId !== null ? match.pieceId === pieceId : match.lotId === lotId))
     if (!thing) {
       throw new Refusal('not-found', 'There is no such lot or piece.')
     }
@@ -112,14 +112,14 @@ function layOut(labels: readonly Label[], asked: Pick<PrintLabels, 'sheet' | 'sk
     roll ? 0 : points((A4.height - sheet.height * sheet.down) / 2),
   ]
   const each = sheet.across * sheet.down
-  const content: Content[] = labels.flatMap((label, at) => {
-    const place = (at + (roll ? 0 : asked.skip)) % each
+  const content: Content[] = labels.flatMap((label, index) => {
+    const place = (index + (roll ? 0 : asked.skip)) % each
     const [left, top] = [
       margin[0] + points(sheet.width * (place % sheet.across)),
       margin[1] + points(sheet.height * Math.floor(place / sheet.across)),
     ]
     return [
-      ...(place === 0 && at > 0 ? [{ text: '', pageBreak: 'before' as const }] : []),
+      ...(place === 0 && index > 0 ? [{ text: '', pageBreak: 'before' as const }] : []),
       ...draw(label, asked.symbology, left, top, sheet),
     ]
   })
@@ -179,7 +179,7 @@ function draw(
 ): Content[] {
   const inset = points(3)
   const [width, height] = [points(sheet.width) - 2 * inset, points(sheet.height) - 2 * inset]
-  const at = (x: number, y: number) => ({ absolutePosition: { x: left + inset + x, y: top + inset + y } })
+  const pathOf = (x: number, y: number) => ({ absolutePosition: { x: left + inset + x, y: top + inset + y } })
   const svg = bwip.toSVG({
     ...symbolFor(symbology, label.text),
     ...(symbology === 'Code 128' && { height: 10, includetext: false }),
@@ -198,16 +198,16 @@ function draw(
             ],
           },
         ],
-        ...at(0, 0),
+        ...pathOf(0, 0),
       },
-      { svg, fit: [width, height * 0.42], ...at(0, height * 0.48) },
-      { ...says, ...at(0, height * 0.92) },
+      { svg, fit: [width, height * 0.42], ...pathOf(0, height * 0.48) },
+      { ...says, ...pathOf(0, height * 0.92) },
     ]
   }
   const side = Math.min(height * 0.86, width * 0.36)
   return [
-    { svg, fit: [side, side], ...at(0, 0) },
-    { ...says, fontSize: 6.5, ...at(0, side + 2) },
+    { svg, fit: [side, side], ...pathOf(0, 0) },
+    { ...says, fontSize: 6.5, ...pathOf(0, side + 2) },
     {
       columns: [
         {
@@ -219,7 +219,7 @@ function draw(
           ],
         },
       ],
-      ...at(side + 8, 0),
+      ...pathOf(side + 8, 0),
     },
   ]
 }

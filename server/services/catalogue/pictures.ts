@@ -63,10 +63,14 @@ function pixelsOf(content: Buffer): number {
 
 /** A JPEG states its size in its frame header (ITU-T T.81, B.2.2), behind segments that each say how long they are. */
 function pixelsOfJpeg(content: Buffer): number {
-  for (let at = 2; at + 9 < content.length && content[at] === 0xff; at += 2 + content.readUInt16BE(at + 2)) {
-    const marker = content[at + 1]!
+  for (
+    let index = 2;
+    index + 9 < content.length && content[index] === 0xff;
+    index += 2 + content.readUInt16BE(index + 2)
+  ) {
+    const marker = content[index + 1]!
     if (marker >= 0xc0 && marker <= 0xcf && ![0xc4, 0xc8, 0xcc].includes(marker)) {
-      return content.readUInt16BE(at + 5) * content.readUInt16BE(at + 7)
+      return content.readUInt16BE(index + 5) * content.readUInt16BE(index + 7)
     }
   }
   return 0
@@ -100,11 +104,11 @@ export async function picturesOfItems(
 ): Promise<{ batchId: number; changed: number }> {
   const names = await loadNames(tx, ['items'])
   const fields: Record<string, string> = {}
-  const ids = files.map(({ name }, at) => {
+  const ids = files.map(({ name }, index) => {
     const code = name.replace(/\.[a-z]+$/i, '')
     const id = names.idOf('items', code)
     if (id === undefined) {
-      fields[`files.${at}`] = `There is no item “${code}”. Name each picture by the code of its item.`
+      fields[`files.${index}`] = `There is no item “${code}”. Name each picture by the code of its item.`
     }
     return id ?? 0
   })
@@ -112,8 +116,8 @@ export async function picturesOfItems(
     throw new Refusal('invalid-input', Object.values(fields)[0]!, fields)
   }
   const kept = new Map<number, number>()
-  for (const [at, { content }] of files.entries()) {
-    kept.set(ids[at]!, (await keepPicture(content, tx)).id)
+  for (const [index, { content }] of files.entries()) {
+    kept.set(ids[index]!, (await keepPicture(content, tx)).id)
   }
   const [batch] = await tx
     .insert(batches)

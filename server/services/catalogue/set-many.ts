@@ -77,8 +77,8 @@ export async function setMany(tx: Tx, actor: Actor, { ids, field, value, inherit
   if (!dry && faults.length > 0) {
     throw new Refusal('invalid-input', `${faults[0]!.code}: ${faults[0]!.detail}`)
   }
-  const print = (of: unknown): string =>
-    of === null || of === '' ? 'nothing' : field === 'groupId' ? names.codeOf('groups', Number(of)) : String(of)
+  const print = (cell: unknown): string =>
+    cell === null || cell === '' ? 'nothing' : field === 'groupId' ? names.codeOf('groups', Number(cell)) : String(cell)
   const changing = [...edits]
     .sort((a, b) => (a.definition.code < b.definition.code ? -1 : 1))
     .filter((edit) => !isSame(edit.before, edit.definition[field]))
@@ -87,15 +87,13 @@ export async function setMany(tx: Tx, actor: Actor, { ids, field, value, inherit
     changing: changing.length,
     batchId: batchId ?? null,
     faults,
-    changes: changing
-      .slice(0, 200)
-      .map((edit) => ({
-        id: edit.id!,
-        code: edit.definition.code,
-        name: edit.definition.name,
-        before: print(edit.before),
-        after: print(edit.definition[field]),
-      })),
+    changes: changing.slice(0, 200).map((edit) => ({
+      id: edit.id!,
+      code: edit.definition.code,
+      name: edit.definition.name,
+      before: print(edit.before),
+      after: print(edit.definition[field]),
+    })),
   }
 }
 

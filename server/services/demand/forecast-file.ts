@@ -121,7 +121,7 @@ async function takeOne(
     known?.step ??
     (days.every((day) => day.endsWith('-01'))
       ? 'month'
-      : ([...STEPS].reverse().find((one) => days.every((day) => periodOf(day, one).first === day)) ?? 'day'))
+      : ([...STEPS].reverse().find((entry) => days.every((day) => periodOf(day, entry).first === day)) ?? 'day'))
   for (const entry of own) {
     if (periodOf(entry.day, step).first !== entry.day) {
       file.fault(

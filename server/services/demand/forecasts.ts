@@ -248,8 +248,8 @@ export async function saveComputed(
     if (wrong !== null) {
       throw new Refusal('invalid-input', wrong, { [`items.${index}`]: wrong })
     }
-    roundForecasts(item.expected, frame!.measure.finestStep).forEach((quantity, at) => {
-      cells.push({ item_id: item.itemId, starts_on: periods[at]!.first, quantity: asNumeric(quantity) })
+    roundForecasts(item.expected, frame!.measure.finestStep).forEach((quantity, index) => {
+      cells.push({ item_id: item.itemId, starts_on: periods[index]!.first, quantity: asNumeric(quantity) })
     })
     const result: ForecastResult = {
       method: item.method,
@@ -326,7 +326,7 @@ export async function copyForecast(
     sql`select item_id as "itemId", starts_on as "startsOn", quantity from forecast_cells where forecast_id = ${id}`,
   )
   const frames = await loadFrames(tx, [...new Set(cells.map((cell) => cell.itemId))])
-  const place = new Map(old.map((period, at) => [period.first, at]))
+  const place = new Map(old.map((period, index) => [period.first, index]))
   const copies = cells.flatMap(({ itemId, startsOn, quantity }): Cell[] => {
     const { finestStep } = frames.get(itemId)!.measure
     const exact = ratio(quantity).mul(ratio(edit.percent)).div(ratio(100))

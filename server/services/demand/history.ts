@@ -133,15 +133,15 @@ export async function readHistory(query: HistoryQuery, today: string): Promise<H
   )
   const known = new Map(found.map((row) => [row.first, row]))
   const begin = found[0]?.first ?? today
-  const one = unit!.units <= 1
+  const entry = unit!.units <= 1
   return {
-    symbol: one ? unit!.symbol : null,
+    symbol: entry ? unit!.symbol : null,
     periods:
       found.length === 0
         ? []
         : periodsBetween(begin, today, query.step).map((period) => ({
             ...period,
-            quantity: one ? (known.get(period.first)?.quantity ?? '0') : null,
+            quantity: entry ? (known.get(period.first)?.quantity ?? '0') : null,
             value: known.get(period.first)?.value ?? '0',
             cost: known.has(period.first) ? known.get(period.first)!.cost : '0',
           })),
@@ -280,7 +280,7 @@ export async function correctHistory(
   edit: z.output<typeof NewCorrection>,
 ): Promise<{ id: number }> {
   await loadFrame(tx, edit.itemId)
-  const [other] = await rows<{ firstOn: string; lastOn: string }>(
+  const [source] = await rows<{ firstOn: string; lastOn: string }>(
     tx,
     sql`
       select first_on as "firstOn", last_on as "lastOn"
@@ -290,8 +290,8 @@ export async function correctHistory(
         and last_on >= ${edit.firstOn}
         and first_on <> ${edit.firstOn}`,
   )
-  if (other) {
-    const detail = `${other.firstOn} to ${other.lastOn} is corrected already. Take that back first.`
+  if (source) {
+    const detail = `${source.firstOn} to ${source.lastOn} is corrected already. Take that back first.`
     throw new Refusal('taken', detail, { firstOn: detail })
   }
   const [made] = await tx
@@ -323,12 +323,12 @@ export async function borrowHistory(
   actor: Actor,
   edit: z.output<typeof NewBorrowing>,
 ): Promise<{ id: number }> {
-  const [own, other] = [await loadFrame(tx, edit.itemId), await loadFrame(tx, edit.fromItemId, 'fromItemId')]
+  const [own, source] = [await loadFrame(tx, edit.itemId), await loadFrame(tx, edit.fromItemId, 'fromItemId')]
   const wrong =
-    own.id === other.id
+    own.id === source.id
       ? 'An item cannot borrow from itself.'
-      : own.stockUnit !== other.stockUnit
-        ? `${own.code} is held in ${own.symbol}, ${other.code} in ${other.symbol}. Choose an item that is held in the same unit.`
+      : own.stockUnit !== source.stockUnit
+        ? `${own.code} is held in ${own.symbol}, ${source.code} in ${source.symbol}. Choose an item that is held in the same unit.`
         : null
   if (wrong !== null) {
     throw new Refusal('invalid-input', wrong, { fromItemId: wrong })
@@ -336,13 +336,13 @@ export async function borrowHistory(
   const share = (Number(edit.percent) / 100).toString()
   await tx
     .insert(historyBorrowings)
-    .values({ itemId: own.id, fromItemId: other.id, share, untilOn: edit.untilOn })
+    .values({ itemId: own.id, fromItemId: source.id, share, untilOn: edit.untilOn })
     .onConflictDoUpdate({
       target: historyBorrowings.itemId,
-      set: { fromItemId: other.id, share, untilOn: edit.untilOn },
+      set: { fromItemId: source.id, share, untilOn: edit.untilOn },
     })
   await noteChange(tx, actor, 'history', own.id, null, {
-    borrowsFrom: other.code,
+    borrowsFrom: source.code,
     percent: edit.percent,
     until: edit.untilOn,
   })

@@ -42,7 +42,7 @@ export async function takeOrders(
     return file.answer(0)
   }
   const names = await loadNames(tx, ['items', 'customers', 'sites', 'units'])
-  const other = new Map(
+  const known = new Map(
     (
       await rows<{ code: string; itemId: number; unit: string | null }>(
         tx,
@@ -55,7 +55,7 @@ export async function takeOrders(
     ).map((row) => [row.code, row]),
   )
   const itemOf = (code: string): number | undefined =>
-    names.idOf('items', code) ?? other.get(code.toLowerCase())?.itemId
+    names.idOf('items', code) ?? known.get(code.toLowerCase())?.itemId
   const frames = await loadFrames(tx, [
     ...new Set(file.sheet.lines.flatMap((line) => itemOf(file.cell(line, 'item')) ?? [])),
   ])
@@ -127,7 +127,7 @@ export async function takeOrders(
       }
       const unit =
         cell(line, 'unit') === ''
-          ? (other.get(cell(line, 'item').toLowerCase())?.unit ?? frame.sellingUnit)
+          ? (known.get(cell(line, 'item').toLowerCase())?.unit ?? frame.sellingUnit)
           : names.unitOf(cell(line, 'unit'))
       if (unit === undefined) {
         file.fault(line, 'unit', `There is no unit “${cell(line, 'unit')}”.`)
@@ -177,7 +177,7 @@ export async function takeOrders(
           priority: Number(cell(head, 'priority') || 0),
           note: cell(head, 'note'),
           batchId,
-          lines: read.map((one) => one.edit),
+          lines: read.map((entry) => entry.edit),
         }),
       )
     } catch (error) {
@@ -186,8 +186,8 @@ export async function takeOrders(
       }
       const told = Object.entries(error.fields ?? { number: error.detail })
       for (const [path, detail] of told) {
-        const [, at, field] = /^lines\.(\d+)\.(\w+)$/.exec(path) ?? [null, '0', path]
-        file.fault(read[Number(at)]!.line, COLUMN_OF[field!] ?? 'number', detail)
+        const [, index, field] = /^lines\.(\d+)\.(\w+)$/.exec(path) ?? [null, '0', path]
+        file.fault(read[Number(index)]!.line, COLUMN_OF[field!] ?? 'number', detail)
       }
     }
   }
@@ -248,10 +248,10 @@ export function sheetOfOrders(text: string): Sheet {
   }
   const plain = (value: unknown): string =>
     value === null || value === undefined ? '' : String(value as string | number)
-  const lines = read.data.flatMap(({ lines: own, ...head }, at) =>
+  const lines = read.data.flatMap(({ lines: own, ...head }, index) =>
     own.map((line) =>
       Object.fromEntries(
-        Object.entries({ ...head, number: head.number ?? `#${at + 1}`, ...line }).map(([key, value]) => [
+        Object.entries({ ...head, number: head.number ?? `#${index + 1}`, ...line }).map(([key, value]) => [
           key,
           plain(value),
         ]),
@@ -260,6 +260,6 @@ export function sheetOfOrders(text: string): Sheet {
   )
   return {
     headings: [...new Set(lines.flatMap((line) => Object.keys(line)))],
-    lines: lines.map((cells, at) => ({ line: at + 1, cells })),
+    lines: lines.map((cells, index) => ({ line: index + 1, cells })),
   }
 }

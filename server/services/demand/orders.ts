@@ -306,14 +306,14 @@ export async function changeOrder(
   )
   const wanted = await linesOf(tx, id, edit)
   for (const old of bound) {
-    const at = edit.lines.findIndex((line) => line.id === old.id)
+    const index = edit.lines.findIndex((line) => line.id === old.id)
     const least = ratio(old.shipped).add(ratio(old.allocated))
     if (least.equals(0)) {
       continue
     }
-    const field = at < 0 ? 'lines' : `lines.${at}.quantity`
-    const gone = at < 0 || wanted[at]!.itemId !== old.itemId
-    if (gone || ratio(wanted[at]!.quantity).compare(least) < 0) {
+    const field = index < 0 ? 'lines' : `lines.${index}.quantity`
+    const gone = index < 0 || wanted[index]!.itemId !== old.itemId
+    if (gone || ratio(wanted[index]!.quantity).compare(least) < 0) {
       const detail = `${toText(least)} of ${old.code} is allocated or shipped already. Give the allocation back first, or keep at least that much.`
       throw new Refusal('invalid-input', detail, { [field]: detail })
     }
@@ -329,8 +329,8 @@ export async function changeOrder(
       await tx.delete(salesLines).where(eq(salesLines.id, old.id))
     }
   }
-  for (const [at, line] of wanted.entries()) {
-    const lineId = edit.lines[at]!.id
+  for (const [index, line] of wanted.entries()) {
+    const lineId = edit.lines[index]!.id
     if (lineId === null) {
       await tx.insert(salesLines).values(line)
     } else {

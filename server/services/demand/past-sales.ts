@@ -48,9 +48,9 @@ export async function takePastSales(
     ).map((row) => row.key),
   )
   const sales: object[] = []
-  for (const [at, line] of file.sheet.lines.entries()) {
-    if (watch && at % 500 === 0) {
-      await watch.report(Math.floor((at * 100) / file.sheet.lines.length))
+  for (const [index, line] of file.sheet.lines.entries()) {
+    if (watch && index % 500 === 0) {
+      await watch.report(Math.floor((index * 100) / file.sheet.lines.length))
     }
     const cell = (column: string): string => file.cell(line, column)
     const itemId = await file.at(line, 'item', () => idOf('items', cell('item')))
@@ -98,13 +98,13 @@ export async function takePastSales(
     })
   }
   if (file.faults.length === 0) {
-    for (let at = 0; at < sales.length; at += 20_000) {
+    for (let index = 0; index < sales.length; index += 20_000) {
       await rows(
         tx,
         sql`
           insert into past_sales (item_id, customer_id, site_id, sold_on, quantity, value, cost, batch_id)
           select item_id, customer_id, site_id, sold_on, quantity, value, cost, ${batchId}::int
-          from jsonb_to_recordset(${JSON.stringify(sales.slice(at, at + 20_000))}::jsonb) as v(
+          from jsonb_to_recordset(${JSON.stringify(sales.slice(index, index + 20_000))}::jsonb) as v(
             item_id int, customer_id int, site_id int, sold_on date, quantity numeric, value bigint, cost bigint
           )`,
       )

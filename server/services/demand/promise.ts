@@ -78,13 +78,13 @@ export async function promiseLines(query: z.output<typeof PromiseQuery>, today: 
   }
   const elsewhere = await freeBySite(wanted.map(({ frame }) => frame.id))
   const instead = await substitutesOf(wanted.map(({ frame }) => frame.id))
-  const lines = found.value.map(({ on, ways }, index): PromiseLine => {
+  const lines = found.value.map(({ on: day, ways }, index): PromiseLine => {
     const { frame } = wanted[index]!
     return {
       itemId: frame.id,
       code: frame.code,
       symbol: frame.symbol,
-      on: frame.kind === 'stocked' ? on : today,
+      on: frame.kind === 'stocked' ? day : today,
       source: frame.source,
       kind: frame.kind,
       ways: ways.map((way) => tell(way, words)),

@@ -195,8 +195,8 @@ export async function allocatePicks(
   const done = new Map<number, Ratio>()
   for (const [index, wanted] of edit.picks.entries()) {
     const [line, goods] = [
-      open.find((one) => one.id === wanted.lineId),
-      there.find((one) => one.id === wanted.balanceId),
+      open.find((entry) => entry.id === wanted.lineId),
+      there.find((entry) => entry.id === wanted.balanceId),
     ]
     const refuse = (detail: string): never => {
       throw new Refusal('short', detail, { [`picks.${index}.quantity`]: detail })
@@ -246,7 +246,7 @@ export async function allocatePicks(
       })
   }
   const lines = [...done].map(([lineId, quantity]): AllocatedLine => {
-    const line = open.find((one) => one.id === lineId)!
+    const line = open.find((entry) => entry.id === lineId)!
     const frame = frames.get(line.itemId)!
     return {
       code: frame.code,

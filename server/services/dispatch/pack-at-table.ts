@@ -35,10 +35,12 @@ export async function packable(reader: Reader, frame: Frame, wanted: Ratio, toda
         const free = stock
           .get(need.itemId)!
           .filter(
-            (one) =>
-              one.status === 'available' && !one.closedToPicking && (one.expiresOn === null || one.expiresOn >= today),
+            (piece) =>
+              piece.status === 'available' &&
+              !piece.closedToPicking &&
+              (piece.expiresOn === null || piece.expiresOn >= today),
           )
-          .reduce((sum, one) => sum.add(one.onHand).sub(one.allocated), ZERO)
+          .reduce((sum, piece) => sum.add(piece.onHand).sub(piece.allocated), ZERO)
         const share = free.mul(ratio(count)).div(need.quantity)
         return share.n / share.d
       })

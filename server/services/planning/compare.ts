@@ -30,10 +30,10 @@ export async function comparePlans(
       ...figuresOf(input, output, await nodesInScope(db, input, scope)),
     })
   }
-  const named = [...new Set(plans.flatMap((plan) => plan.spend.map((one) => Number(one.supplier))))]
+  const named = [...new Set(plans.flatMap((plan) => plan.spend.map((expense) => Number(expense.supplier))))]
   const found =
     named.length === 0
       ? []
       : await db.select({ id: suppliers.id, name: suppliers.name }).from(suppliers).where(inArray(suppliers.id, named))
-  return { plans, suppliers: Object.fromEntries(found.map((one) => [one.id, one.name])) }
+  return { plans, suppliers: Object.fromEntries(found.map((match) => [match.id, match.name])) }
 }

@@ -81,7 +81,7 @@ export async function editOrder(
 }
 
 function sourceFor(input: PlanInput, node: string, supplierId: number | null): Source | undefined {
-  const found = input.nodes.find((one) => one.id === node)
+  const found = input.nodes.find((entry) => entry.id === node)
   if (!found || supplierId === null) {
     return found?.source
   }

@@ -28,8 +28,8 @@ export async function madeOf(
   const frames = await loadFrames(db, 'all')
   const frame = frames.get(itemOf(node))
   const opened = NetPlan.open(input)
-  const at = opened.ok ? opened.value.compiled.at.get(node) : undefined
-  if (!frame || !opened.ok || at === undefined) {
+  const index = opened.ok ? opened.value.compiled.at.get(node) : undefined
+  if (!frame || !opened.ok || index === undefined) {
     throw new Refusal('not-found', 'This plan has no such item.')
   }
   const { compiled, orders } = opened.value
@@ -37,7 +37,7 @@ export async function madeOf(
   const parts: Part[] = []
   const within = (day: string): boolean => day >= first && day <= last
   const clamp = (day: string): string => (day < input.start ? input.start : day)
-  for (const demand of compiled.demands.rowsOf(at)) {
+  for (const demand of compiled.demands.rowsOf(index)) {
     if (within(clamp(demand.day))) {
       parts.push({
         line: 'wanted',
@@ -50,11 +50,11 @@ export async function madeOf(
   }
   const flow = { gross: new Float64Array(span), fixed: new Float64Array(span), safety: new Float64Array(span) }
   const named = (parent: number, quantity: number): string => {
-    const one = frames.get(itemOf(compiled.nodes[parent]!.id))!
+    const entry = frames.get(itemOf(compiled.nodes[parent]!.id))!
     const { source } = compiled.nodes[parent]!
-    return `${VERB[source.kind === 'none' ? 'buy' : source.kind]} ${print(one, quantity)} ${one.code}`
+    return `${VERB[source.kind === 'none' ? 'buy' : source.kind]} ${print(entry, quantity)} ${entry.code}`
   }
-  opened.value.gather(at, flow, (order, parent, day, quantity) => {
+  opened.value.gather(index, flow, (order, parent, day, quantity) => {
     const iso = toIso(start + day)
     if (within(iso)) {
       parts.push({
@@ -66,9 +66,9 @@ export async function madeOf(
       })
     }
   })
-  const own = writeNode(opened.value, at)
+  const own = writeNode(opened.value, index)
   const pulled = new Map(own.messages.flatMap((m) => (m.code === 'pull in' ? [[m.supply, m.day] as const] : [])))
-  for (const { row } of compiled.supplies[at]!) {
+  for (const { row } of compiled.supplies[index]!) {
     const day = pulled.get(row.id) ?? clamp(row.day)
     if (within(day)) {
       parts.push({
@@ -112,7 +112,7 @@ export async function madeOf(
     }
   }
   const balanceOn = (day: string): number =>
-    own.plan.days.findLast((one) => one.day <= day)?.projectedAvailable ?? own.plan.onHand
+    own.plan.days.findLast((entry) => entry.day <= day)?.projectedAvailable ?? own.plan.onHand
   return {
     code: frame.code,
     name: frame.name,

@@ -226,9 +226,9 @@ export async function storePlan(
     (order) => !order.fixed && !order.through && (among === null || among.has(order.node)),
   )
   const steps = new Map((await loadFrames(tx, [...new Set(proposed.map((order) => itemOf(order.node)))])).entries())
-  for (let at = 0; at < proposed.length; at += 1000) {
+  for (let index = 0; index < proposed.length; index += 1000) {
     await tx.insert(plannedOrders).values(
-      proposed.slice(at, at + 1000).map((order) => {
+      proposed.slice(index, index + 1000).map((order) => {
         const source = sources.get(order.node)!
         const frame = steps.get(itemOf(order.node))!
         return {

@@ -96,12 +96,12 @@ export async function readPlan(id: number, today: string) {
         db,
         sql`select i.id, g.name from items i join item_groups g on g.id = i.group_id`,
       )
-    ).map((one) => [one.id, one.name]),
+    ).map((entry) => [entry.id, entry.name]),
   )
   const supplierNames = new Map(
-    (await rows<{ id: number; name: string }>(db, sql`select id, name from suppliers`)).map((one) => [
-      String(one.id),
-      one.name,
+    (await rows<{ id: number; name: string }>(db, sql`select id, name from suppliers`)).map((entry) => [
+      String(entry.id),
+      entry.name,
     ]),
   )
   const siteNames = await loadSiteNames(input, scope)
@@ -162,7 +162,7 @@ export async function readPlan(id: number, today: string) {
       node: nodeByRef.get(order.ref) ?? String(order.itemId),
     })),
     figures: figuresOf(input, output, among),
-    nearTiers: tellNearTiers(input, output, frames).filter((one) => among === null || among.has(String(one.itemId))),
+    nearTiers: tellNearTiers(input, output, frames).filter((tier) => among === null || among.has(String(tier.itemId))),
     among: among === null ? null : [...among],
     messages: output.messages
       .filter((m) => among === null || among.has(m.node))
@@ -320,7 +320,10 @@ async function loadSiteNames(input: PlanInput, scope: PlanScope): Promise<(node:
   }
   const { areas } = await loadPlaces(db, scope)
   const names = new Map(
-    (await rows<{ id: number; name: string }>(db, sql`select id, name from sites`)).map((one) => [one.id, one.name]),
+    (await rows<{ id: number; name: string }>(db, sql`select id, name from sites`)).map((entry) => [
+      entry.id,
+      entry.name,
+    ]),
   )
   return (node) => names.get(siteOf(node) ?? areas.main) ?? null
 }

@@ -35,7 +35,7 @@ export const stepsOf = ({ measure: { finestStep } }: Frame, amount: Ratio): numb
  */
 export async function loadNodes(reader: Reader, structure: LoadedStructure, around: Around): Promise<NodeMaker> {
   const { frames } = structure
-  const { start, end, scope, places: at } = around
+  const { start, end, scope, places: index } = around
   const found = await columnsWithTexts(
     reader,
     2,
@@ -56,12 +56,12 @@ export async function loadNodes(reader: Reader, structure: LoadedStructure, arou
   const [lots, expiries, quantities] = found.texts as [string[], string[], string[]]
   const lying = groupBy(
     itemIds.map((itemId, n): Lying => ({
-      node: at.nodeAt(itemId, siteIds[n]!),
+      node: index.nodeAt(itemId, siteIds[n]!),
       lot: lots[n] || null,
       expiresOn: expiries[n] || null,
       quantity: ratio(quantities[n]!),
     })),
-    (one) => one.node,
+    (entry) => entry.node,
   )
   const marks = groupBy(await reader.select().from(itemMarks), (rule) => rule.itemId)
   const worth = await loadWorth(reader)
@@ -70,18 +70,18 @@ export async function loadNodes(reader: Reader, structure: LoadedStructure, arou
 
   const none: readonly (MarkRule & { itemId: number })[] = []
   const nodeOf = (frame: Frame, area: number): PlanNode => {
-    const id = at.inArea(frame.id, area)
-    const isMain = area === at.areas.main
+    const id = index.inArea(frame.id, area)
+    const isMain = area === index.areas.main
     const goesThrough = (frame.source === 'kit' && frame.kitPolicy !== 'sealed') || onlyPhantom.has(frame.id)
     const [source, ...others] = sourcesOf(frame, area, goesThrough)
     const own = marks.get(frame.id) ?? none
-    const on = (day: string): StockMarks => marksAt(frame, own, at.areas.sitesOf(area), isMain, day)
+    const levelsOn = (day: string): StockMarks => marksAt(frame, own, index.areas.sitesOf(area), isMain, day)
     const safetyOn = (day: string): number =>
       frame.status !== 'active'
         ? 0
-        : stepsOf(frame, ratio((own.length > 0 ? on(day).safetyStock : isMain ? frame.safetyStock : null) ?? '0'))
+        : stepsOf(frame, ratio((own.length > 0 ? levelsOn(day).safetyStock : isMain ? frame.safetyStock : null) ?? '0'))
     const perStep = (worth.get(frame.id) ?? 0) * Number(frame.finestStep)
-    const rule = isMain ? ruleOf(frame, perStep, source!) : fillUp(frame, on(start))
+    const rule = isMain ? ruleOf(frame, perStep, source!) : fillUp(frame, levelsOn(start))
     // An open kit is packed at the table: what lies packed serves nobody.
     const stock = frame.source === 'kit' && frame.kitPolicy === 'open' ? [] : lotsOf(lying.get(id) ?? [])
     return {
@@ -100,21 +100,21 @@ export async function loadNodes(reader: Reader, structure: LoadedStructure, arou
   const known = new Set<string>()
   const queue: string[] = []
   const add = (frame: Frame | undefined, area: number): void => {
-    const id = frame && at.inArea(frame.id, area)
+    const id = frame && index.inArea(frame.id, area)
     if (!frame || id === undefined || frame.kind !== 'stocked' || known.has(id)) {
       return
     }
     known.add(id)
     const node = nodeOf(frame, area)
     nodes.push(node)
-    if (area !== at.areas.main || node.source.kind === 'move') {
+    if (area !== index.areas.main || node.source.kind === 'move') {
       queue.push(...leadsTo(node.source))
     }
   }
   return {
     makeMain() {
       for (const frame of frames.values()) {
-        add(frame, at.areas.main)
+        add(frame, index.areas.main)
       }
     },
     makeAll(wanted) {
@@ -126,13 +126,13 @@ export async function loadNodes(reader: Reader, structure: LoadedStructure, arou
         }
       }
       for (const rule of [...marks.values()].flat()) {
-        const id = rule.siteId === null ? null : at.nodeAt(rule.itemId, rule.siteId)
+        const id = rule.siteId === null ? null : index.nodeAt(rule.itemId, rule.siteId)
         if (id !== null) {
           queue.push(id)
         }
       }
-      for (let one = queue.pop(); one !== undefined; one = queue.pop()) {
-        add(frames.get(itemOf(one)), siteOf(one) ?? at.areas.main)
+      for (let entry = queue.pop(); entry !== undefined; entry = queue.pop()) {
+        add(frames.get(itemOf(entry)), siteOf(entry) ?? index.areas.main)
       }
       return nodes
     },
@@ -159,9 +159,9 @@ interface Lying {
 function lotsOf(lying: readonly Lying[]): readonly Lying[] {
   return lying.length < 2
     ? lying
-    : [...groupBy(lying, (one) => `${one.lot ?? ''}|${one.expiresOn ?? ''}`).values()].map((own) => ({
+    : [...groupBy(lying, (entry) => `${entry.lot ?? ''}|${entry.expiresOn ?? ''}`).values()].map((own) => ({
         ...own[0]!,
-        quantity: own.reduce((sum, one) => sum.add(one.quantity), ZERO),
+        quantity: own.reduce((sum, entry) => sum.add(entry.quantity), ZERO),
       }))
 }
 
@@ -277,7 +277,7 @@ async function loadWorth(reader: Reader): Promise<Map<number, number>> {
         select item_id, sum(value)::numeric as value, sum(quantity) as quantity from holdings group by 1
       ) h on h.item_id = i.id`,
   )
-  return new Map(ids!.map((id, at) => [id, worths![at]!]))
+  return new Map(ids!.map((id, index) => [id, worths![index]!]))
 }
 
 /** Items that every bill which names them says are phantoms. */

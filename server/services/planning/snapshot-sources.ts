@@ -231,7 +231,7 @@ function componentsOf(
   at: At,
   known: Map<Ratio, Known[]>,
 ): Component[] {
-  const groups = lines.every((line, at) => lines.findIndex((one) => one.child === line.child) === at)
+  const groups = lines.every((line, index) => lines.findIndex((entry) => entry.child === line.child) === index)
     ? lines.map((line) => [line])
     : [...groupBy(lines, (line) => `${line.child} ${line.offsetDays ?? 0}`).values()]
   const parentStep = parent.measure.finestStep
@@ -244,18 +244,18 @@ function componentsOf(
         : known
             .get(line.per)
             ?.find(
-              (one) =>
-                one.parentStep === parentStep &&
-                one.step === step &&
-                one.line.fixed === line.fixed &&
-                one.line.scrap === line.scrap &&
-                one.line.outputYield === line.outputYield,
+              (entry) =>
+                entry.parentStep === parentStep &&
+                entry.step === step &&
+                entry.line.fixed === line.fixed &&
+                entry.line.scrap === line.scrap &&
+                entry.line.outputYield === line.outputYield,
             )
     const shares =
       before?.shares ??
       over(
-        own.reduce((sum, one) => sum.add(needOf({ ...one, fixed: ZERO }, parentStep)), ZERO).div(step),
-        own.reduce((sum, one) => sum.add(one.fixed), ZERO).div(step),
+        own.reduce((sum, entry) => sum.add(needOf({ ...entry, fixed: ZERO }, parentStep)), ZERO).div(step),
+        own.reduce((sum, entry) => sum.add(entry.fixed), ZERO).div(step),
       )
     if (!before && own.length === 1) {
       const list = known.get(line.per) ?? []

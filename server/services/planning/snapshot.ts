@@ -85,18 +85,18 @@ export async function takeSnapshot(reader: Reader, settings: PlanSettings): Prom
     moving.demands,
   )
   const supplies = [...(scope.purchases ? await loadPurchases(around) : []), ...moving.supplies, ...jobs.supplies]
-  const fixed = (settings.fixed ?? []).flatMap((one): FixedOrder[] => {
-    const node = places.nodeAt(one.itemId, one.siteId)
-    return node === null || isWithin(places, one)
+  const fixed = (settings.fixed ?? []).flatMap((entry): FixedOrder[] => {
+    const node = places.nodeAt(entry.itemId, entry.siteId)
+    return node === null || isWithin(places, entry)
       ? []
       : [
           {
-            id: `fixed:${one.id}`,
+            id: `fixed:${entry.id}`,
             node,
-            quantity: around.steps(one.itemId, one.quantity),
-            due: one.dueOn,
-            release: one.releaseOn,
-            ...(one.supplierId == null ? {} : { supplier: String(one.supplierId) }),
+            quantity: around.steps(entry.itemId, entry.quantity),
+            due: entry.dueOn,
+            release: entry.releaseOn,
+            ...(entry.supplierId == null ? {} : { supplier: String(entry.supplierId) }),
           },
         ]
   })
@@ -224,19 +224,19 @@ function joinOrders(
   forForecast: boolean,
 ): { open: Demand[]; all: { node: string; day: string; quantity: number }[] } {
   const { siteIds, days, labels, priorities } = heads
-  const headOf = new Map(heads.ids.map((id, at) => [id, at]))
-  const set = new Map(lineIds.map((id, at) => [id, aside[at]!]))
+  const headOf = new Map(heads.ids.map((id, index) => [id, index]))
+  const set = new Map(lineIds.map((id, index) => [id, aside[index]!]))
   const open: Demand[] = []
   const all: { node: string; day: string; quantity: number }[] = []
   let last = -1
   // Of one item the text of each node is one, so that what follows looks it up once.
   const nodes = new Map<number | null, string | null>()
-  for (const at of sortedPlaces(itemIds)) {
-    const head = headOf.get(orders[at]!)
+  for (const place of sortedPlaces(itemIds)) {
+    const head = headOf.get(orders[place]!)
     if (head === undefined) {
       continue
     }
-    const itemId = itemIds[at]!
+    const itemId = itemIds[place]!
     if (itemId !== last) {
       nodes.clear()
       last = itemId
@@ -250,15 +250,15 @@ function joinOrders(
     if (node === null) {
       continue
     }
-    const whole = Math.ceil(wholes[at]!)
-    const quantity = set.size > 0 ? whole - (set.get(ids[at]!) ?? 0) : whole
+    const whole = Math.ceil(wholes[place]!)
+    const quantity = set.size > 0 ? whole - (set.get(ids[place]!) ?? 0) : whole
     const day = days[head]!
     if (forForecast) {
       all.push({ node, day, quantity: whole })
     }
     if (quantity > 0) {
       open.push({
-        id: `sales:${ids[at]}`,
+        id: `sales:${ids[place]}`,
         node,
         day,
         quantity,
@@ -328,15 +328,15 @@ async function loadForecastDemand(
     // What is ordered where it was never sold uses up the forecast of the site that sold most.
     const most = nodes.reduce((best, node) => ((sold.get(node) ?? 0) > (sold.get(best) ?? 0) ? node : best))
     const asked = groupBy(ordered.get(itemId) ?? [], (order) => (nodes.includes(order.node) ? order.node : most))
-    return nodes.flatMap((node, at) => {
+    return nodes.flatMap((node, position) => {
       const begun = periods.map(({ first, last, cell, parts }) => ({
         first: Math.max(first, start),
         last,
         cell,
         quantity:
           first >= start
-            ? parts[at]!
-            : spreadForecast(parts[at]!, first, last, calendar).reduce(
+            ? parts[position]!
+            : spreadForecast(parts[position]!, first, last, calendar).reduce(
                 (sum, part) => (part.day >= start ? sum + part.quantity : sum),
                 0,
               ),

@@ -54,7 +54,7 @@ export async function receive(
   const moves: DraftMove[] = []
   const received: ReceivedLine[] = []
   for (const [index, line] of edit.lines.entries()) {
-    const at = (field: string): string => `lines.${index}.${field}`
+    const pathOf = (field: string): string => `lines.${index}.${field}`
     const ordered = known.get(line.lineId)
     if (!ordered) {
       throw new Refusal('invalid-input', 'A line of this order is gone. Reload the page.')
@@ -62,10 +62,10 @@ export async function receive(
     const frame = frames.get(ordered.itemId)!
     if (ordered.closedShort) {
       throw new Refusal('not-now', `${frame.code} is closed short. Open the line again to receive more.`, {
-        [at('quantity')]: 'This line is closed short.',
+        [pathOf('quantity')]: 'This line is closed short.',
       })
     }
-    const parts = await partsOf(tx, frame, line, at)
+    const parts = await partsOf(tx, frame, line, pathOf)
     const quantity = parts.reduce((sum, part) => sum.add(part.read.quantity), ZERO)
     const ofLine = parts.reduce((sum, part) => sum.add(inUnit(frame, part.read, ordered.unit)), ZERO)
     const value = lineValue(ofLine, ratio(ordered.price).mul(ratio(order.rate)))
@@ -90,15 +90,15 @@ export async function receive(
       value,
       parts.map((part) => part.read.quantity),
     )
-    const to = await bin(tx, line.binId, at('binId'), 'receive')
+    const target = await bin(tx, line.binId, pathOf('binId'), 'receive')
     for (const [piece, part] of parts.entries()) {
       moves.push({
         ...(await moveOf(
           part,
           frame,
           line,
-          to,
-          frame.tracking === 'piece' ? (field) => at(`pieces.${piece}.${field}`) : at,
+          target,
+          frame.tracking === 'piece' ? (field) => pathOf(`pieces.${piece}.${field}`) : pathOf,
         )),
         valuation: { kind: 'stated', value: values[piece]! },
         lineId: ordered.id,
@@ -135,22 +135,22 @@ export async function receive(
     part: Part,
     frame: Frame,
     line: Line,
-    to: End,
-    at: (field: string) => string,
+    end: End,
+    pathOf: (field: string) => string,
   ): Promise<Omit<DraftMove, 'valuation'>> {
-    await requireTraits(tx, frame.id, part.traits, at('traits.'))
+    await requireTraits(tx, frame.id, part.traits, pathOf('traits.'))
     const lotId = await lotToEnter(
       tx,
       frame,
       part.lot,
       { expiresOn: line.expiresOn, receivedOn: effectiveOn, traits: part.traits },
-      at('lot'),
+      pathOf('lot'),
     )
     const pieceId = await pieceToEnter(
       tx,
       frame,
       { label: part.label, lotId, measure: asNumeric(part.read.quantity), traits: part.traits },
-      at('label'),
+      pathOf('label'),
     )
     return {
       itemId: frame.id,
@@ -158,7 +158,7 @@ export async function receive(
       pieceId,
       quantity: part.read.quantity,
       from: supplier,
-      to,
+      to: end,
       entered: part.read.entered,
       unit: part.read.unit,
       residue: part.read.residue,
@@ -178,13 +178,15 @@ interface Part {
  *
  * What the list says of all and what the pieces measure may differ by less than a finest step: that is the residue, and stays on the last piece.
  */
-async function partsOf(tx: Tx, frame: Frame, line: Line, at: (field: string) => string): Promise<Part[]> {
+async function partsOf(tx: Tx, frame: Frame, line: Line, pathOf: (field: string) => string): Promise<Part[]> {
   const traits = line.traits ?? {}
   if (frame.tracking !== 'piece' || !line.pieces || line.pieces.length === 0) {
-    return [{ read: readQuantity(frame, line.quantity, line.unit, at('quantity')), lot: line.lot, label: '', traits }]
+    return [
+      { read: readQuantity(frame, line.quantity, line.unit, pathOf('quantity')), lot: line.lot, label: '', traits },
+    ]
   }
   const parts = line.pieces.map((piece, index): Part => ({
-    read: readQuantity(frame, piece.quantity, piece.unit, at(`pieces.${index}.quantity`)),
+    read: readQuantity(frame, piece.quantity, piece.unit, pathOf(`pieces.${index}.quantity`)),
     lot: piece.lot === '' ? line.lot : piece.lot,
     label: piece.label,
     traits: { ...traits, ...piece.traits },
@@ -192,7 +194,7 @@ async function partsOf(tx: Tx, frame: Frame, line: Line, at: (field: string) => 
   if (String(line.quantity).trim() === '') {
     return parts
   }
-  const listed = readQuantity(frame, line.quantity, line.unit, at('quantity'))
+  const listed = readQuantity(frame, line.quantity, line.unit, pathOf('quantity'))
   const residue = listed.exact.sub(parts.reduce((sum, part) => sum.add(part.read.exact), ZERO))
   if (residue.equals(ZERO) || residue.abs().compare(frame.measure.finestStep) >= 0) {
     return parts

@@ -72,7 +72,7 @@ export async function recordInvoice(
     delta: bigint
   }[] = []
   for (const [index, entry] of edit.lines.entries()) {
-    const line = lines.find((one) => one.id === entry.lineId)
+    const line = lines.find((line) => line.id === entry.lineId)
     if (!line) {
       throw new Refusal('invalid-input', 'A line of this order is gone. Reload the page.')
     }
@@ -244,7 +244,12 @@ async function writeEntries(
     [
       { account: 'supplier', amount: part.amount * sign },
       { account: 'payable', amount: -part.amount * sign },
-    ].map((one) => ({ account: one.account, amount: one.amount.toString(), item_id: part.itemId, site_id: part.site })),
+    ].map((entry) => ({
+      account: entry.account,
+      amount: entry.amount.toString(),
+      item_id: part.itemId,
+      site_id: part.site,
+    })),
   )
   await rows(
     tx,

@@ -35,25 +35,25 @@ export async function correctionMove(
   tx: Tx,
   actor: Actor,
   edit: CorrectionDraft,
-  at = '',
+  index = '',
   frames?: ReadonlyMap<number, Frame>,
 ): Promise<{ move: DraftMove; code: string }> {
   const frame = frames?.get(edit.itemId) ?? (await loadFrame(tx, edit.itemId))
   if (frame.kind === 'service') {
-    refuseField(`${at}itemId`, `${frame.code} is a service; nothing of it lies anywhere.`)
+    refuseField(`${index}itemId`, `${frame.code} is a service; nothing of it lies anywhere.`)
   }
   const more = edit.direction === 'more'
   const leftOver = edit.reason === 'opening stock' || edit.reason === 'found'
   if (more && !leftOver) {
-    requireUsable(frame, `${at}itemId`, 'any')
+    requireUsable(frame, `${index}itemId`, 'any')
   }
-  const read = readQuantity(frame, edit.quantity, edit.unit, `${at}quantity`)
-  const here = await bin(tx, edit.binId, `${at}binId`, more ? 'receive' : 'take', edit.status)
+  const read = readQuantity(frame, edit.quantity, edit.unit, `${index}quantity`)
+  const here = await bin(tx, edit.binId, `${index}binId`, more ? 'receive' : 'take', edit.status)
   const there = await outside(tx, edit.reason === 'opening stock' ? 'opening' : 'correction')
   // More of a piece that is there is added to it; a label that nothing has is a new piece.
   const known = more
     ? await pieceNamed(tx, frame, edit.piece ?? '')
-    : await pieceToTake(tx, frame, edit.piece ?? '', `${at}piece`)
+    : await pieceToTake(tx, frame, edit.piece ?? '', `${index}piece`)
   const lotId = known
     ? known.lotId
     : more
@@ -66,9 +66,9 @@ export async function correctionMove(
             receivedOn: edit.effectiveOn ?? actor.today,
             traits: frame.tracking === 'lot' ? edit.traits : {},
           },
-          `${at}lot`,
+          `${index}lot`,
         )
-      : await lotToTake(tx, frame, edit.lot, `${at}lot`)
+      : await lotToTake(tx, frame, edit.lot, `${index}lot`)
   const pieceId = known
     ? known.id
     : more
@@ -76,7 +76,7 @@ export async function correctionMove(
           tx,
           frame,
           { label: edit.piece ?? '', lotId, measure: toText(read.quantity), traits: edit.traits },
-          `${at}piece`,
+          `${index}piece`,
         )
       : null
   return {
@@ -113,7 +113,7 @@ export async function moveStock(tx: Tx, actor: Actor, edit: MoveDraft): Promise<
   }
   const read = readQuantity(frame, edit.quantity, edit.unit, 'quantity')
   const from = await bin(tx, edit.fromBinId, 'fromBinId', 'take', status)
-  const to =
+  const target =
     edit.fromBinId === edit.toBinId
       ? { ...from, status: toStatus }
       : await bin(tx, edit.toBinId, 'toBinId', 'receive', toStatus)
@@ -121,7 +121,7 @@ export async function moveStock(tx: Tx, actor: Actor, edit: MoveDraft): Promise<
   const lotId = piece ? piece.lotId : await lotToTake(tx, frame, edit.lot, 'lot')
   return post(tx, actor, {
     kind: 'move',
-    label: from.status === to.status ? `Move of ${frame.code}` : `${frame.code} ${to.status}`,
+    label: from.status === target.status ? `Move of ${frame.code}` : `${frame.code} ${target.status}`,
     effectiveOn: edit.effectiveOn ?? actor.today,
     moves: [
       {
@@ -130,7 +130,7 @@ export async function moveStock(tx: Tx, actor: Actor, edit: MoveDraft): Promise<
         pieceId: piece?.id ?? null,
         quantity: read.quantity,
         from,
-        to,
+        to: target,
         entered: read.entered,
         unit: read.unit,
         residue: read.residue,

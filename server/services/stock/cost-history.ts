@@ -195,8 +195,8 @@ export async function loadJob(reader: Reader, key: string): Promise<RecordedJob>
   )
   return {
     moves,
-    works: works.map((one) => ({ ...one, work: BigInt(one.work) })),
-    closings: closings.map((one) => ({ ...one, written: BigInt(one.written) })),
+    works: works.map((work) => ({ ...work, work: BigInt(work.work) })),
+    closings: closings.map((closing) => ({ ...closing, written: BigInt(closing.written) })),
   }
 }
 

@@ -15,11 +15,13 @@ export async function countSheet(id: number): Promise<{ name: string; bytes: Buf
   const count = await loadCount(id, false)
   const company = await loadCompany()
   const shown = count.lines.some((line) => line.booked !== null)
-  const head: TableCell[] = ['Item', 'Lot, piece', ...(shown ? ['By the books'] : []), 'Counted'].map((text, at) => ({
-    text,
-    bold: true,
-    alignment: at > 1 ? 'right' : 'left',
-  }))
+  const head: TableCell[] = ['Item', 'Lot, piece', ...(shown ? ['By the books'] : []), 'Counted'].map(
+    (text, index) => ({
+      text,
+      bold: true,
+      alignment: index > 1 ? 'right' : 'left',
+    }),
+  )
   const bins = [...new Set(count.lines.map((line) => `${line.site}, ${line.bin}`))]
   const content: Content = [
     { text: company?.name ?? '', fontSize: 11, bold: true },
@@ -146,15 +148,18 @@ export async function enterCountFile(
     }
   })
   try {
-    return await enterCounts(tx, actor, id, { lines: entries.map((one) => one.entry) })
+    return await enterCounts(tx, actor, id, { lines: entries.map((entry) => entry.entry) })
   } catch (error) {
     if (!(error instanceof Refusal)) {
       throw error
     }
     const [field, detail] = Object.entries(error.fields ?? {})[0] ?? []
-    const at = field === undefined ? undefined : entries[Number(field.split('.')[1])]
-    throw at
-      ? new Refusal('invalid-input', `Line ${at.line}, counted “${at.entry.quantity}”: ${detail} Nothing was taken in.`)
+    const index = field === undefined ? undefined : entries[Number(field.split('.')[1])]
+    throw index
+      ? new Refusal(
+          'invalid-input',
+          `Line ${index.line}, counted “${index.entry.quantity}”: ${detail} Nothing was taken in.`,
+        )
       : error
   }
 }

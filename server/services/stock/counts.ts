@@ -170,7 +170,7 @@ export async function enterCounts(
   const frames = await loadFrames(tx, [...new Set(lines.map((line) => line.itemId))])
   const again: number[] = []
   for (const [index, entry] of edit.lines.entries()) {
-    const line = lines.find((one) => one.id === entry.lineId)
+    const line = lines.find((line) => line.id === entry.lineId)
     if (!line) {
       throw new Refusal('not-found', 'That line is not on this sheet. Reload the page.')
     }
@@ -321,7 +321,7 @@ export async function approveCount(
           effectiveOn: actor.today,
           moves,
         })
-  const value = (posted?.values ?? []).reduce((sum, one) => sum + one, 0n)
+  const value = (posted?.values ?? []).reduce((sum, value) => sum + value, 0n)
   if (posted) {
     await requireWithinLimit(tx, actor, value)
   }

@@ -40,13 +40,13 @@ export async function lotToEnter(
         `Lot ${number} is already here with the expiry date ${known.expiresOn}. Give that date, or another lot number.`,
       )
     }
-    const other = Object.entries(facts.traits ?? {}).find(
+    const entry = Object.entries(facts.traits ?? {}).find(
       ([name, value]) => known.traits[name] !== undefined && known.traits[name] !== value,
     )
-    if (other) {
+    if (entry) {
       throw fieldRefusal(
         field,
-        `Lot ${number} is already here with ${other[0]} ${known.traits[other[0]]}. Give that, or another lot number.`,
+        `Lot ${number} is already here with ${entry[0]} ${known.traits[entry[0]]}. Give that, or another lot number.`,
       )
     }
     const added = Object.keys(facts.traits ?? {}).some((name) => known.traits[name] === undefined)

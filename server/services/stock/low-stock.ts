@@ -70,17 +70,19 @@ async function toLines(
     const source = sources.get(node)!
     return source.kind === 'break down' ? [itemOf(source.from)] : []
   }
-  const frames = await loadFrames(reader, [...new Set(found.flatMap((one) => [itemOf(one.node), ...bulkOf(one.node)]))])
+  const frames = await loadFrames(reader, [
+    ...new Set(found.flatMap((match) => [itemOf(match.node), ...bulkOf(match.node)])),
+  ])
   const names = new Map(
-    (await rows<{ id: number; name: string }>(reader, sql`select id, name from sites`)).map((one) => [
-      one.id,
-      one.name,
+    (await rows<{ id: number; name: string }>(reader, sql`select id, name from sites`)).map((entry) => [
+      entry.id,
+      entry.name,
     ]),
   )
   const suppliers = new Map(
-    (await rows<{ id: number; name: string }>(reader, sql`select id, name from suppliers`)).map((one) => [
-      String(one.id),
-      one.name,
+    (await rows<{ id: number; name: string }>(reader, sql`select id, name from suppliers`)).map((entry) => [
+      String(entry.id),
+      entry.name,
     ]),
   )
   const several = input.nodes.some((node) => siteOf(node.id) !== null)
@@ -192,31 +194,31 @@ export async function dailyLowStock(day?: string): Promise<number | null> {
   if (!own) {
     return null
   }
-  const on = day ?? (await today())
+  const asOf = day ?? (await today())
   return inTransaction(async (tx) => {
     await rows(tx, sql`select pg_advisory_xact_lock(7302)`)
-    const [done] = await tx.select({ day: lowStockDays.day }).from(lowStockDays).where(eq(lowStockDays.day, on))
+    const [done] = await tx.select({ day: lowStockDays.day }).from(lowStockDays).where(eq(lowStockDays.day, asOf))
     if (done) {
       return null
     }
-    const lines = await lookForLowStock(tx, on)
+    const lines = await lookForLowStock(tx, asOf)
     if (lines.length === 0) {
       return 0
     }
     const people = (await tx.select().from(users).where(eq(users.active, true))).filter(
-      (one) => one.lowStockMail && isRole(one.role) && may(one.role, 'plan'),
+      (entry) => entry.lowStockMail && isRole(entry.role) && may(entry.role, 'plan'),
     )
     let sent = 0
     for (const person of people) {
       if (
         await sendLetter(tx, {
-          key: `low-stock ${on} ${person.id}`,
+          key: `low-stock ${asOf} ${person.id}`,
           userId: person.id,
           to: person.email,
           name: person.name,
           from: own.name,
-          day: on,
-          ...letterOf(lines, on, person.name),
+          day: asOf,
+          ...letterOf(lines, asOf, person.name),
         })
       ) {
         sent++

@@ -47,9 +47,9 @@ export async function takeOpening(
     ...new Set(sheet.lines.flatMap((line) => idOf.get(`item ${cell(line, 'item').toLowerCase()}`) ?? [])),
   ])
   const moves: DraftMove[] = []
-  for (const [at, line] of sheet.lines.entries()) {
-    if (watch && at % 200 === 0) {
-      await watch.report(Math.floor((at * 100) / sheet.lines.length))
+  for (const [index, line] of sheet.lines.entries()) {
+    if (watch && index % 200 === 0) {
+      await watch.report(Math.floor((index * 100) / sheet.lines.length))
     }
     const [itemId, binId] = [
       idOf.get(`item ${cell(line, 'item').toLowerCase()}`),

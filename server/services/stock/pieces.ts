@@ -40,7 +40,9 @@ export async function splitPiece(
   }
   const from = await bin(tx, here.binId, 'binId', 'take')
   const workshop = await outside(tx, 'workshop')
-  const taken = edit.parts.map((part, at) => readQuantity(frame, part.quantity, part.unit, `parts.${at}.quantity`))
+  const taken = edit.parts.map((part, index) =>
+    readQuantity(frame, part.quantity, part.unit, `parts.${index}.quantity`),
+  )
   const total = taken.reduce((sum, read) => sum.add(read.quantity), ZERO)
   if (total.compare(ratio(here.onHand)) >= 0) {
     throw new Refusal(
@@ -61,24 +63,24 @@ export async function splitPiece(
       valuation: { kind: 'method' },
     },
   ]
-  for (const [at, read] of taken.entries()) {
-    const part = edit.parts[at]!
+  for (const [index, read] of taken.entries()) {
+    const part = edit.parts[index]!
     const pieceId = await pieceToEnter(
       tx,
       frame,
       { label: part.label, lotId: piece.lotId, measure: toText(read.quantity), traits: piece.traits, parentId: id },
-      `parts.${at}.label`,
+      `parts.${index}.label`,
     )
-    const to =
+    const target =
       part.binId === null
         ? { placeId: here.binId, status: 'available' as const }
-        : await bin(tx, part.binId, `parts.${at}.binId`, 'receive')
+        : await bin(tx, part.binId, `parts.${index}.binId`, 'receive')
     moves.push({
       ...base,
       pieceId,
       quantity: read.quantity,
       from: workshop,
-      to,
+      to: target,
       entered: read.entered,
       unit: read.unit,
       residue: read.residue,
@@ -188,7 +190,7 @@ export async function traitsOf(reader: Tx | typeof db, itemId: number): Promise<
 }
 
 /** Refuses trait values that their rule does not allow. A trait that the group does not name is kept as it is written. */
-export async function requireTraits(tx: Tx, itemId: number, traits: TraitValues, at = 'traits.'): Promise<void> {
+export async function requireTraits(tx: Tx, itemId: number, traits: TraitValues, index = 'traits.'): Promise<void> {
   if (Object.keys(traits).length === 0) {
     return
   }
@@ -205,7 +207,7 @@ export async function requireTraits(tx: Tx, itemId: number, traits: TraitValues,
           ? `Choose ${rule.name}: ${choices.join(', ')}.`
           : null
     if (detail !== null) {
-      throw new Refusal('invalid-input', detail, { [`${at}${rule.name}`]: detail })
+      throw new Refusal('invalid-input', detail, { [`${index}${rule.name}`]: detail })
     }
   }
 }

@@ -17,14 +17,14 @@ export async function recordAdjustments(
   closedThrough: string | null,
 ): Promise<Revalued> {
   const firstOpen = closedThrough === null ? '0001-01-01' : toIso(toDay(closedThrough) + 1)
-  const on = (day: string): string => (day < firstOpen ? firstOpen : day)
+  const openDay = (day: string): string => (day < firstOpen ? firstOpen : day)
   const moves = [...worked.moves]
-    .filter(([, one]) => one.before !== null)
+    .filter(([, entry]) => entry.before !== null)
     .map(([id, { now, before, move }]) => {
       const was = before ?? ZERO_AMOUNTS
       return {
         move_id: Number(id),
-        effective_on: on(move.day),
+        effective_on: openDay(move.day),
         value: (now.value - was.value).toString(),
         variance: (now.variance - was.variance).toString(),
         restated: (now.restated - was.restated).toString(),
@@ -40,7 +40,7 @@ export async function recordAdjustments(
       item_id: item,
       site_id: line.site,
       amount: line.amount.toString(),
-      effective_on: on(day),
+      effective_on: openDay(day),
       cause_id: posting,
     }))
   })
@@ -53,7 +53,7 @@ export async function recordAdjustments(
       item_id: null,
       site_id: null,
       amount: line.amount.toString(),
-      effective_on: on(day),
+      effective_on: openDay(day),
       cause_id: posting,
     })),
   )

@@ -87,13 +87,13 @@ export async function shipTransfer(tx: Tx, actor: Actor, id: number, edit: Omit<
   const moves: DraftMove[] = []
   const asked = new Map<number, Ratio>()
   for (const [index, part] of edit.lines.entries()) {
-    const at = (field: string): string => `lines.${index}.${field}`
+    const pathOf = (field: string): string => `lines.${index}.${field}`
     const line = lineOf(lines, part.lineId)
     const frame = frames.get(line.itemId)!
-    const read = readQuantity(frame, part.quantity, part.unit, at('quantity'))
+    const read = readQuantity(frame, part.quantity, part.unit, pathOf('quantity'))
     const shipped = (asked.get(line.id) ?? ratio(line.shipped)).add(read.quantity)
     asked.set(line.id, shipped)
-    for (const source of await sourcesOf(tx, actor, transfer, frame, part, read.quantity, at)) {
+    for (const source of await sourcesOf(tx, actor, transfer, frame, part, read.quantity, pathOf)) {
       moves.push({
         ...source,
         itemId: frame.id,
@@ -127,17 +127,17 @@ async function sourcesOf(
   frame: Frame,
   part: ShipTransfer['lines'][number],
   quantity: Ratio,
-  at: (field: string) => string,
+  pathOf: (field: string) => string,
 ): Promise<Pick<DraftMove, 'lotId' | 'pieceId' | 'quantity' | 'from'>[]> {
   if (part.binId !== null) {
-    const from = await bin(tx, part.binId, at('binId'), 'take')
+    const from = await bin(tx, part.binId, pathOf('binId'), 'take')
     if (from.siteId !== transfer.fromSiteId) {
-      refuseField(at('binId'), 'That bin is at another site.')
+      refuseField(pathOf('binId'), 'That bin is at another site.')
     }
-    const piece = await pieceToTake(tx, frame, part.piece, at('piece'))
+    const piece = await pieceToTake(tx, frame, part.piece, pathOf('piece'))
     return [
       {
-        lotId: piece ? piece.lotId : await lotToTake(tx, frame, part.lot, at('lot')),
+        lotId: piece ? piece.lotId : await lotToTake(tx, frame, part.lot, pathOf('lot')),
         pieceId: piece?.id ?? null,
         quantity,
         from,
@@ -152,15 +152,15 @@ async function sourcesOf(
   const there = (await loadPickable(tx, [frame.id]))
     .get(frame.id)!
     .filter(
-      (one) =>
-        atSite.has(one.bin) &&
-        (part.lot === '' || one.lotNumber === part.lot) &&
-        (part.piece === '' || one.pieceLabel === part.piece),
+      (entry) =>
+        atSite.has(entry.bin) &&
+        (part.lot === '' || entry.lotNumber === part.lot) &&
+        (part.piece === '' || entry.pieceLabel === part.piece),
     )
   const { picks, missing } = pick(there, quantity, actor.today)
   if (missing.compare(ZERO) > 0) {
     const detail = `${frame.code}: ${toText(quantity)} ${frame.symbol} are to leave, and ${toText(quantity.sub(missing))} ${frame.symbol} are free at ${await siteName(tx, transfer.fromSiteId)}.`
-    throw new Refusal('short', detail, { [at('quantity')]: detail })
+    throw new Refusal('short', detail, { [pathOf('quantity')]: detail })
   }
   return picks.map((p) => ({
     lotId: p.lot === null ? null : Number(p.lot),
@@ -180,11 +180,11 @@ export async function receiveTransfer(
   const { transfer, lines, frames } = await lockTransfer(tx, id, edit.version)
   const moves: DraftMove[] = []
   for (const [index, part] of edit.lines.entries()) {
-    const to = await bin(tx, part.binId, `lines.${index}.binId`, 'receive')
-    if (to.siteId !== transfer.toSiteId) {
+    const target = await bin(tx, part.binId, `lines.${index}.binId`, 'receive')
+    if (target.siteId !== transfer.toSiteId) {
       refuseField(`lines.${index}.binId`, `That bin is at another site than ${await siteName(tx, transfer.toSiteId)}.`)
     }
-    moves.push(await offTheWay(tx, id, lines, frames, part, `lines.${index}.`, to))
+    moves.push(await offTheWay(tx, id, lines, frames, part, `lines.${index}.`, target))
   }
   const posted = await post(tx, actor, {
     kind: 'transfer in',
@@ -338,18 +338,18 @@ async function offTheWay(
   lines: readonly Line[],
   frames: ReadonlyMap<number, Frame>,
   part: { lineId: number; lotId: number | null; pieceId: number | null; quantity: string; unit: string },
-  at: string,
-  to: DraftMove['to'],
+  index: string,
+  target: DraftMove['to'],
 ): Promise<DraftMove> {
   const line = lineOf(lines, part.lineId)
   const frame = frames.get(line.itemId)!
-  const read = readQuantity(frame, part.quantity, part.unit, `${at}quantity`)
+  const read = readQuantity(frame, part.quantity, part.unit, `${index}quantity`)
   const there = (await onTheWay(tx, id)).find(
     (w) => w.lineId === line.id && w.lotId === part.lotId && w.pieceId === part.pieceId,
   )
   if (!there || ratio(there.quantity).compare(read.quantity) < 0) {
     const detail = `${frame.code}: ${there?.quantity ?? '0'} ${frame.symbol} are on the way, and ${toText(read.quantity)} ${frame.symbol} would arrive.`
-    throw new Refusal('short', detail, { [`${at}quantity`]: detail })
+    throw new Refusal('short', detail, { [`${index}quantity`]: detail })
   }
   return {
     itemId: frame.id,
@@ -357,7 +357,7 @@ async function offTheWay(
     pieceId: part.pieceId,
     quantity: read.quantity,
     from: await outside(tx, 'transit'),
-    to,
+    to: target,
     entered: read.entered,
     unit: read.unit,
     residue: read.residue,
@@ -395,7 +395,7 @@ async function lockTransfer(
 }
 
 function lineOf(lines: readonly Line[], id: number): Line {
-  const line = lines.find((one) => one.id === id)
+  const line = lines.find((line) => line.id === id)
   if (!line) {
     throw new Refusal('invalid-input', 'A line of this transfer is gone. Reload the page.')
   }

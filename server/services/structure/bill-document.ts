@@ -17,17 +17,21 @@ export async function billDocument(id: number, today: string): Promise<{ name: s
     throw new Refusal('not-found', 'There is no such revision.')
   }
   const frames = await loadFrames(db, [
-    ...new Set([bill.itemId, ...bill.lines.map((line) => line.itemId), ...bill.byProducts.map((one) => one.itemId)]),
+    ...new Set([
+      bill.itemId,
+      ...bill.lines.map((line) => line.itemId),
+      ...bill.byProducts.map((byProduct) => byProduct.itemId),
+    ]),
   ])
   const symbols = new Map((await loadUnits(db)).map((unit) => [unit.code, unit.symbol]))
   const symbol = (unit: string): string => symbols.get(unit) ?? unit
   const item = frames.get(bill.itemId)!
   const isKit = item.source === 'kit'
   const right = (text: string): TableCell => ({ text, alignment: 'right' })
-  const head: TableCell[] = ['', isKit ? 'Holds' : 'Component', 'Quantity', 'Scrap', 'Note'].map((text, at) => ({
+  const head: TableCell[] = ['', isKit ? 'Holds' : 'Component', 'Quantity', 'Scrap', 'Note'].map((text, index) => ({
     text,
     bold: true,
-    alignment: at === 2 || at === 3 ? 'right' : 'left',
+    alignment: index === 2 || index === 3 ? 'right' : 'left',
   }))
   const body: TableCell[][] = bill.lines.map((line) => {
     const part = frames.get(line.itemId)!
@@ -57,12 +61,12 @@ export async function billDocument(id: number, today: string): Promise<{ name: s
     .filter(Boolean)
     .join(' · ')
   const steps: Content[] = []
-  for (const [at, step] of bill.steps.entries()) {
+  for (const [index, step] of bill.steps.entries()) {
     const [picture] =
       step.pictureId === null ? [] : await db.select().from(pictures).where(eq(pictures.id, step.pictureId))
     steps.push({
       columns: [
-        { width: 24, text: `${at + 1}.`, bold: true },
+        { width: 24, text: `${index + 1}.`, bold: true },
         { width: '*', text: step.text },
         ...(picture
           ? [
@@ -93,7 +97,7 @@ export async function billDocument(id: number, today: string): Promise<{ name: s
     ...(bill.byProducts.length > 0
       ? [
           {
-            text: `Gives too: ${bill.byProducts.map((one) => `${printAmount(ratio(one.quantity), 6)} ${symbol(one.unit)} ${frames.get(one.itemId)!.code}`).join(', ')}`,
+            text: `Gives too: ${bill.byProducts.map((byProduct) => `${printAmount(ratio(byProduct.quantity), 6)} ${symbol(byProduct.unit)} ${frames.get(byProduct.itemId)!.code}`).join(', ')}`,
             margin: [0, 10, 0, 0] as [number, number, number, number],
           },
         ]

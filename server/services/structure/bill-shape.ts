@@ -37,23 +37,24 @@ const toPercent = (share: string): string => toText(ratio(share).mul(100))
 const toShare = (percent: string): string => toText(ratio(percent).div(100))
 
 export async function loadBills(reader: Reader, ids: readonly number[] | 'all'): Promise<Stored<'bills'>[]> {
-  const of = (column: { getSQL(): ReturnType<typeof sql> }) => (ids === 'all' ? undefined : among(sql`${column}`, ids))
-  const own = await reader.select().from(boms).where(of(boms.id)).orderBy(asc(boms.id))
+  const isAmong = (column: { getSQL(): ReturnType<typeof sql> }) =>
+    ids === 'all' ? undefined : among(sql`${column}`, ids)
+  const own = await reader.select().from(boms).where(isAmong(boms.id)).orderBy(asc(boms.id))
   const lines = groupBy(
-    await reader.select().from(bomLines).where(of(bomLines.bomId)).orderBy(asc(bomLines.position)),
+    await reader.select().from(bomLines).where(isAmong(bomLines.bomId)).orderBy(asc(bomLines.position)),
     (line) => line.bomId,
   )
   const substitutes = groupBy(
     await reader
       .select()
       .from(bomSubstitutes)
-      .where(of(bomSubstitutes.bomId))
+      .where(isAmong(bomSubstitutes.bomId))
       .orderBy(asc(bomSubstitutes.rank), asc(bomSubstitutes.id)),
-    (one) => `${one.bomId} ${one.position}`,
+    (entry) => `${entry.bomId} ${entry.position}`,
   )
   const byProducts = groupBy(
-    await reader.select().from(bomByProducts).where(of(bomByProducts.bomId)).orderBy(asc(bomByProducts.id)),
-    (one) => one.bomId,
+    await reader.select().from(bomByProducts).where(isAmong(bomByProducts.bomId)).orderBy(asc(bomByProducts.id)),
+    (entry) => entry.bomId,
   )
   return own.map(({ outputYield, ...bill }) => ({
     ...bill,
@@ -69,20 +70,20 @@ export async function loadBills(reader: Reader, ids: readonly number[] | 'all'):
         offsetDays,
         phantom,
         note,
-        substitutes: (substitutes.get(`${bill.id} ${position}`) ?? []).map((one) => ({
-          itemId: one.itemId,
-          rank: one.rank,
-          per: exactText(one.numerator, one.denominator),
+        substitutes: (substitutes.get(`${bill.id} ${position}`) ?? []).map((entry) => ({
+          itemId: entry.itemId,
+          rank: entry.rank,
+          per: exactText(entry.numerator, entry.denominator),
         })),
       }),
     ),
-    byProducts: (byProducts.get(bill.id) ?? []).map((one) => ({
-      itemId: one.itemId,
-      quantity: exactText(one.numerator, one.denominator),
-      unit: one.unit,
-      sharePercent: toPercent(one.share),
+    byProducts: (byProducts.get(bill.id) ?? []).map((entry) => ({
+      itemId: entry.itemId,
+      quantity: exactText(entry.numerator, entry.denominator),
+      unit: entry.unit,
+      sharePercent: toPercent(entry.share),
     })),
-    steps: bill.steps.map((step, at) => ({ ...step, position: at + 1 })),
+    steps: bill.steps.map((step, index) => ({ ...step, position: index + 1 })),
   }))
 }
 
@@ -98,18 +99,18 @@ function rowsOf({ lines, byProducts, yieldPercent, ...own }: Definition<'bills'>
         return { ...columnsOf(line), ...splitText(quantity), scrap: toShare(scrapPercent) }
       }),
       bom_substitutes: lines.flatMap((line) =>
-        line.substitutes.map((one) => ({
+        line.substitutes.map((substitute) => ({
           position: line.position,
-          item_id: one.itemId,
-          rank: one.rank,
-          ...splitText(one.per),
+          item_id: substitute.itemId,
+          rank: substitute.rank,
+          ...splitText(substitute.per),
         })),
       ),
-      bom_by_products: byProducts.map((one) => ({
-        item_id: one.itemId,
-        ...splitText(one.quantity),
-        unit: one.unit,
-        share: toShare(one.sharePercent),
+      bom_by_products: byProducts.map((byProduct) => ({
+        item_id: byProduct.itemId,
+        ...splitText(byProduct.quantity),
+        unit: byProduct.unit,
+        share: toShare(byProduct.sharePercent),
       })),
     },
   }
@@ -165,10 +166,10 @@ async function check(
   ])
   const frames = await loadFrames(tx, [...new Set(asked)])
   const built = await builtBy(tx, [...before.keys()])
-  const faults = edits.flatMap((edit, at): Fault[] => {
+  const faults = edits.flatMap((edit, index): Fault[] => {
     const found: Fault[] = []
     const tell = (field: string, detail: string): void => {
-      found.push({ edit: at, field, detail })
+      found.push({ edit: index, field, detail })
     }
     const was = edit.id === null ? undefined : before.get(edit.id)
     checkUse(edit.definition, was, built, frames, tell)
@@ -191,7 +192,14 @@ function checkUse(
   if (was && was.itemId !== bill.itemId) {
     tell('itemId', 'A bill stays with its item. Write another for the other item.')
   }
-  const settled = (one: Definition<'bills'>) => ({ ...one, fromOn: null, note: '', name: '', id: 0, version: 0 })
+  const settled = (definition: Definition<'bills'>) => ({
+    ...definition,
+    fromOn: null,
+    note: '',
+    name: '',
+    id: 0,
+    version: 0,
+  })
   if (was && was.fromOn !== null && bill.fromOn !== null && !isSame(settled(was), settled(bill))) {
     tell(
       'lines',
@@ -212,10 +220,10 @@ function checkUse(
   if (active.length === 0) {
     tell('fromOn', 'It has no active component yet. Add at least one.')
   }
-  bill.lines.forEach((line, at) => {
+  bill.lines.forEach((line, index) => {
     const part = frames.get(line.itemId)
     if (part?.status === 'retired') {
-      tell(`lines.${at}.itemId`, `${part.code} ${part.name} is retired. Take another before this revision is used.`)
+      tell(`lines.${index}.itemId`, `${part.code} ${part.name} is retired. Take another before this revision is used.`)
     }
   })
 }
@@ -251,15 +259,15 @@ function checkParts(bill: Definition<'bills'>, frames: ReadonlyMap<number, Frame
       describeUnitError(batch.error, (code) => own.measure.graph.units.get(code)?.name ?? code),
     )
   }
-  bill.lines.forEach((line, at) => {
-    leads(line.itemId, line.unit, `lines.${at}`)
-    line.substitutes.forEach((one, i) => {
-      if (!frames.has(one.itemId)) {
-        tell(`lines.${at}.substitutes.${i}.itemId`, 'There is no such item.')
+  bill.lines.forEach((line, index) => {
+    leads(line.itemId, line.unit, `lines.${index}`)
+    line.substitutes.forEach((substitute, i) => {
+      if (!frames.has(substitute.itemId)) {
+        tell(`lines.${index}.substitutes.${i}.itemId`, 'There is no such item.')
       }
     })
   })
-  bill.byProducts.forEach((one, at) => leads(one.itemId, one.unit, `byProducts.${at}`))
+  bill.byProducts.forEach((byProduct, index) => leads(byProduct.itemId, byProduct.unit, `byProducts.${index}`))
 }
 
 async function checkLoops(
@@ -269,7 +277,12 @@ async function checkLoops(
   known: ReadonlyMap<number, Frame>,
 ): Promise<Fault[]> {
   const added = edits.flatMap(({ definition }, edit) =>
-    definition.lines.map((line, at) => ({ parent: String(definition.itemId), child: String(line.itemId), edit, at })),
+    definition.lines.map((line, index) => ({
+      parent: String(definition.itemId),
+      child: String(line.itemId),
+      edit,
+      at: index,
+    })),
   )
   return loopFaults(
     tx,
@@ -279,7 +292,7 @@ async function checkLoops(
       besides: edits.flatMap((edit) => edit.id ?? []),
     }),
     known,
-    (at) => `lines.${at}.itemId`,
+    (index) => `lines.${index}.itemId`,
   )
 }
 
@@ -289,7 +302,7 @@ export async function loopFaults(
   added: readonly { parent: string; child: string; edit: number; at: number }[],
   there: readonly { parent: string; child: string }[],
   known: ReadonlyMap<number, Frame>,
-  field: (at: number) => string,
+  field: (index: number) => string,
 ): Promise<Fault[]> {
   const loop = findLoop([...added, ...there])
   if (!loop) {
@@ -303,7 +316,8 @@ export async function loopFaults(
     )),
   ])
   const path = loop.map((id) => frames.get(Number(id))!.code).join(' → ')
-  const edge = added.find((one) => loop.some((id, at) => id === one.parent && loop[at + 1] === one.child)) ?? added[0]!
+  const edge =
+    added.find((entry) => loop.some((id, index) => id === entry.parent && loop[index + 1] === entry.child)) ?? added[0]!
   return [
     {
       edit: edge.edit,

@@ -231,7 +231,7 @@ export async function replaceComponent(
         ? {
             ...line,
             ...swapped(line, old, frame, edit.per),
-            substitutes: line.substitutes.filter((one) => one.itemId !== edit.by),
+            substitutes: line.substitutes.filter((substitute) => substitute.itemId !== edit.by),
           }
         : line,
     )
@@ -306,11 +306,11 @@ export async function previewReplace(
       const made = await replaceComponent(tx, actor, { ...edit, bills: there.map((bill) => bill.id), fromOn: null })
       const after = await loadBills(tx as Reader, made.bills)
       const told: ReplaceRow[] = []
-      for (const [at, bill] of before.entries()) {
-        const head = there.find((one) => one.id === bill.id)!
+      for (const [index, bill] of before.entries()) {
+        const head = there.find((entry) => entry.id === bill.id)!
         const [was, is] = [
           bill.lines.find((line) => line.itemId === edit.itemId)!,
-          after[at]!.lines.find((line) => line.itemId === edit.by)!,
+          after[index]!.lines.find((line) => line.itemId === edit.by)!,
         ]
         told.push({
           billId: bill.id,

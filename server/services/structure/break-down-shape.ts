@@ -24,11 +24,11 @@ export const breakDownShape: Shape<'break-downs'> = {
   rowsOf: ({ outputs, ...own }) => ({
     own: columnsOf(own),
     lists: {
-      recipe_outputs: outputs.map((one) => ({
-        item_id: one.itemId,
-        ...splitText(one.quantity),
-        unit: one.unit,
-        share: one.share,
+      recipe_outputs: outputs.map((output) => ({
+        item_id: output.itemId,
+        ...splitText(output.quantity),
+        unit: output.unit,
+        share: output.share,
       })),
     },
   }),
@@ -46,15 +46,15 @@ async function load(reader: Reader, ids: readonly number[] | 'all'): Promise<Sto
       .from(recipeOutputs)
       .where(ids === 'all' ? undefined : among(sql`${recipeOutputs.recipeId}`, ids))
       .orderBy(asc(recipeOutputs.id)),
-    (one) => one.recipeId,
+    (entry) => entry.recipeId,
   )
   return own.map((recipe) => ({
     ...recipe,
-    outputs: (outputs.get(recipe.id) ?? []).map((one) => ({
-      itemId: one.itemId,
-      quantity: exactText(one.numerator, one.denominator),
-      unit: one.unit,
-      share: one.share,
+    outputs: (outputs.get(recipe.id) ?? []).map((entry) => ({
+      itemId: entry.itemId,
+      quantity: exactText(entry.numerator, entry.denominator),
+      unit: entry.unit,
+      share: entry.share,
     })),
   }))
 }
@@ -111,17 +111,17 @@ async function check(
     if (definition.lossUnit !== null) {
       leads(bulk, definition.lossUnit, 'lossUnit')
     }
-    definition.outputs.forEach((one, at) => {
-      const frame = frames.get(one.itemId)
+    definition.outputs.forEach((output, index) => {
+      const frame = frames.get(output.itemId)
       if (!frame) {
-        tell(`outputs.${at}.itemId`, 'There is no such item.')
+        tell(`outputs.${index}.itemId`, 'There is no such item.')
       } else if (frame.source !== 'broken down') {
         tell(
-          `outputs.${at}.itemId`,
+          `outputs.${index}.itemId`,
           `${frame.code} is ${frame.source}. Say on the item that it is broken down from another, then choose it here.`,
         )
       } else {
-        leads(frame, one.unit, `outputs.${at}.unit`)
+        leads(frame, output.unit, `outputs.${index}.unit`)
       }
     })
     return found
@@ -130,7 +130,12 @@ async function check(
     return faults
   }
   const added = edits.flatMap(({ definition }, edit) =>
-    definition.outputs.map((one, at) => ({ parent: String(one.itemId), child: String(definition.itemId), edit, at })),
+    definition.outputs.map((output, index) => ({
+      parent: String(output.itemId),
+      child: String(definition.itemId),
+      edit,
+      at: index,
+    })),
   )
   return loopFaults(
     tx,
@@ -140,6 +145,6 @@ async function check(
       recipesBesides: edits.flatMap((edit) => edit.id ?? []),
     }),
     frames,
-    (at) => `outputs.${at}.itemId`,
+    (index) => `outputs.${index}.itemId`,
   )
 }

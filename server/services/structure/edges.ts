@@ -34,19 +34,19 @@ export async function loadEdges(
   if (below.length === 0) {
     return []
   }
-  const other = (column: SQL, ids: readonly number[]): SQL =>
+  const isAmong = (column: SQL, ids: readonly number[]): SQL =>
     ids.length > 0 ? sql`not (${among(column, ids)})` : sql`true`
   const down = sql`
     (
       select l.item_id as child
       from boms b
       join bom_lines l on l.bom_id = b.id
-      where b.item_id = r.id and ${notPast(today)} and ${other(sql`b.id`, besides)}
+      where b.item_id = r.id and ${notPast(today)} and ${isAmong(sql`b.id`, besides)}
       union all
       select rc.item_id
       from recipe_outputs o
       join recipes rc on rc.id = o.recipe_id
-      where o.item_id = r.id and ${other(sql`rc.id`, recipesBesides)}
+      where o.item_id = r.id and ${isAmong(sql`rc.id`, recipesBesides)}
     )`
   return rows(
     reader,

@@ -89,7 +89,7 @@ export function buildableFile(answer: BuildableAnswer, format: Format): Promise<
     'buildable now',
     ['part', 'item', 'name', 'need', 'from_stock', 'made', 'missing', 'unit'],
     [
-      ...answer.wanted.map((one) => ['can be made', one.code, '', one.can, '', '', '', one.symbol]),
+      ...answer.wanted.map((cut) => ['can be made', cut.code, '', cut.can, '', '', '', cut.symbol]),
       ...answer.uses.map((use) => line('takes', use)),
       ...answer.next.map((use) => line('next lacks', use)),
     ],

@@ -212,5 +212,5 @@ async function loadOffers(reader: Reader, frames: ReadonlyMap<number, Frame>): P
         ]
       : []
   })
-  return new Map([...groupBy(own, (one) => one.itemId)].map(([id, list]) => [id, list.map((one) => one.offer)]))
+  return new Map([...groupBy(own, (entry) => entry.itemId)].map(([id, list]) => [id, list.map((entry) => entry.offer)]))
 }

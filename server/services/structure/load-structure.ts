@@ -127,7 +127,7 @@ export async function bindBills(
   const lineOf = once(readLine)
   const lines: BoundLine[] = []
   const unbound: Unbound[] = []
-  let at = 0
+  let position = 0
   const heads = ids.map((id, index): BomHead => {
     const itemId = itemIds[index]!
     const item = frames.get(itemId)!
@@ -135,12 +135,12 @@ export async function bindBills(
       headOf(headTexts[index]!)
     const batch = batchUnit === item.stockUnit ? batchSize : (asStock(item, batchSize, batchUnit) ?? ONE)
     const parent = String(itemId)
-    for (; bomIds[at] === id; at++) {
-      const component = frames.get(children[at]!)
+    for (; bomIds[position] === id; position++) {
+      const component = frames.get(children[position]!)
       if (!component) {
         continue
       }
-      const line = lineOf(lineTexts[at]!)
+      const line = lineOf(lineTexts[position]!)
       const isPlain = line.unit === component.stockUnit
       // Lines in the stock unit say the same few things over and over: each is worked out once.
       const said =
@@ -150,20 +150,20 @@ export async function bindBills(
         line.known.set(batch, said)
       }
       if (!said.ok) {
-        unbound.push({ itemId, componentId: children[at]! })
+        unbound.push({ itemId, componentId: children[position]! })
         continue
       }
       lines.push({
         bomId: id,
-        position: positions[at]!,
+        position: positions[position]!,
         parent,
-        child: String(children[at]),
+        child: String(children[position]),
         per: said.value.per,
         fixed: said.value.fixed,
         scrap: line.scrap,
         outputYield,
-        offsetDays: offsets[at]!,
-        phantom: phantoms[at] === 1,
+        offsetDays: offsets[position]!,
+        phantom: phantoms[position] === 1,
       })
     }
     return {

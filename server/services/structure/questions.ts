@@ -94,8 +94,8 @@ function moneyOf(cost: UnitCost, quantity: Ratio): MoneyParts {
   const whole = exact.map((part) => upwards(part.neg()) * -1n)
   const left = Number(total - whole.reduce((sum, part) => sum + part, 0n))
   const order = [0, 1, 2].sort((x, y) => exact[y]!.sub(ratio(whole[y]!)).compare(exact[x]!.sub(ratio(whole[x]!))))
-  for (const at of order.slice(0, left)) {
-    whole[at]! += 1n
+  for (const index of order.slice(0, left)) {
+    whole[index]! += 1n
   }
   const text = (minor: bigint): string => toDecimal(ratio(minor, 100n), 2)
   return { material: text(whole[0]!), work: text(whole[1]!), other: text(whole[2]!), total: text(total) }
@@ -159,16 +159,16 @@ export async function buildableNow(
   today: string,
 ): Promise<BuildableAnswer> {
   const asked = await Promise.all(
-    wanted.map(async (one, at) => {
-      const frame = await loadFrame(db, one.itemId, `wanted.${at}.itemId`)
+    wanted.map(async (cut, index) => {
+      const frame = await loadFrame(db, cut.itemId, `wanted.${index}.itemId`)
       return {
-        itemId: one.itemId,
-        quantity: readQuantity(frame, one.quantity, one.unit || frame.stockUnit, `wanted.${at}.quantity`, 'required')
+        itemId: cut.itemId,
+        quantity: readQuantity(frame, cut.quantity, cut.unit || frame.stockUnit, `wanted.${index}.quantity`, 'required')
           .quantity,
       }
     }),
   )
-  return answerBuildable(await loadPartStructure(today, { below: asked.map((one) => one.itemId) }), asked)
+  return answerBuildable(await loadPartStructure(today, { below: asked.map((entry) => entry.itemId) }), asked)
 }
 
 export function answerBuildable(
@@ -187,7 +187,7 @@ export function answerBuildable(
     )
   }
   const { sets, uses, next } = answer.value
-  const of = (use: (typeof uses)[number]): BuildableUse => {
+  const describeUse = (use: (typeof uses)[number]): BuildableUse => {
     const item = structure.items.get(use.item)!
     return {
       itemId: item.id,
@@ -204,8 +204,8 @@ export function answerBuildable(
   }
   return {
     sets: sets.toString(),
-    uses: uses.filter((use) => !asked.some((one) => String(one.itemId) === use.item)).map(of),
-    next: next.map(of),
+    uses: uses.filter((use) => !asked.some((entry) => String(entry.itemId) === use.item)).map(describeUse),
+    next: next.map(describeUse),
     wanted: asked.map(({ itemId, quantity }) => {
       const item = structure.items.get(String(itemId))!
       return {

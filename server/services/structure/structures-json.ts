@@ -10,9 +10,9 @@ import type { Sheet } from '../catalogue/tables/read-file'
 import type { TableName } from '~~/shared/import'
 
 /** Bills and break-downs, of some items or of all, as docs/formats/structures.schema.json describes them. */
-export async function structuresAsJson(reader: Reader, of?: readonly number[]): Promise<StructuresFile> {
+export async function structuresAsJson(reader: Reader, itemIds?: readonly number[]): Promise<StructuresFile> {
   const only = <T extends { itemId: number }>(list: readonly T[]): T[] =>
-    list.filter((one) => !of || of.includes(one.itemId))
+    list.filter((entry) => !itemIds || itemIds.includes(entry.itemId))
   const bills = only(await loadBills(reader, 'all'))
   const ways = only(await breakDownShape.load(reader, 'all'))
   const ids = [
@@ -56,13 +56,17 @@ export async function structuresAsJson(reader: Reader, of?: readonly number[]): 
         offset_days: line.offsetDays,
         phantom: line.phantom,
         note: line.note,
-        substitutes: line.substitutes.map((one) => ({ substitute: code(one.itemId), rank: one.rank, ratio: one.per })),
+        substitutes: line.substitutes.map((substitute) => ({
+          substitute: code(substitute.itemId),
+          rank: substitute.rank,
+          ratio: substitute.per,
+        })),
       })),
-      by_products: bill.byProducts.map((one) => ({
-        by_product: code(one.itemId),
-        quantity: one.quantity,
-        unit: one.unit,
-        share_percent: one.sharePercent,
+      by_products: bill.byProducts.map((byProduct) => ({
+        by_product: code(byProduct.itemId),
+        quantity: byProduct.quantity,
+        unit: byProduct.unit,
+        share_percent: byProduct.sharePercent,
       })),
       steps: bill.steps.map((step) => step.text),
     })),
@@ -76,11 +80,11 @@ export async function structuresAsJson(reader: Reader, of?: readonly number[]): 
       loss_written_off: way.lossWrittenOff,
       on_arrival: way.onArrival,
       note: way.note,
-      outputs: way.outputs.map((one) => ({
-        output: code(one.itemId),
-        gives: one.quantity,
-        unit: one.unit,
-        share: one.share,
+      outputs: way.outputs.map((output) => ({
+        output: code(output.itemId),
+        gives: output.quantity,
+        unit: output.unit,
+        share: output.share,
       })),
     })),
   }
@@ -119,38 +123,48 @@ export function sheetsOfJson(text: string): ReadonlyMap<TableName, Sheet> {
             ],
       ),
     )
-  const lines = bills.flatMap((bill, at) => {
+  const lines = bills.flatMap((bill, index) => {
     const head = { item: bill.item, revision: bill.revision === undefined ? '' : String(bill.revision) }
     return [
-      { table: 'bills', line: at + 1, cells: { ...cells(bill), ...head } },
+      { table: 'bills', line: index + 1, cells: { ...cells(bill), ...head } },
       ...bill.lines.flatMap((line, i) => [
-        { table: 'bill-lines', line: at + 1, cells: { ...head, position: String(i + 1), ...cells(line) } },
-        ...line.substitutes.map((one) => ({
+        { table: 'bill-lines', line: index + 1, cells: { ...head, position: String(i + 1), ...cells(line) } },
+        ...line.substitutes.map((substitute) => ({
           table: 'bill-substitutes',
-          line: at + 1,
-          cells: { ...head, component: line.component, ...cells(one) },
+          line: index + 1,
+          cells: { ...head, component: line.component, ...cells(substitute) },
         })),
       ]),
-      ...bill.by_products.map((one) => ({ table: 'by-products', line: at + 1, cells: { ...head, ...cells(one) } })),
+      ...bill.by_products.map((byProduct) => ({
+        table: 'by-products',
+        line: index + 1,
+        cells: { ...head, ...cells(byProduct) },
+      })),
       ...bill.steps.map((step, i) => ({
         table: 'bill-steps',
-        line: at + 1,
+        line: index + 1,
         cells: { ...head, position: String(i + 1), text: step },
       })),
     ]
   })
-  const outputs = ways.flatMap((way, at) =>
-    way.outputs.map((one) => ({
+  const outputs = ways.flatMap((way, index) =>
+    way.outputs.map((output) => ({
       table: 'break-downs',
-      line: at + 1,
-      cells: { ...cells(way), output: one.output, gives: one.gives, output_unit: one.unit, share: one.share },
+      line: index + 1,
+      cells: {
+        ...cells(way),
+        output: output.output,
+        gives: output.gives,
+        output_unit: output.unit,
+        share: output.share,
+      },
     })),
   )
   return new Map(
-    [...groupBy([...lines, ...outputs], (one) => one.table as TableName)].map(([table, list]) => [
+    [...groupBy([...lines, ...outputs], (entry) => entry.table as TableName)].map(([table, list]) => [
       table,
       {
-        headings: [...new Set(list.flatMap((one) => Object.keys(one.cells)))],
+        headings: [...new Set(list.flatMap((entry) => Object.keys(entry.cells)))],
         lines: list.map(({ line, cells: own }) => ({ line, cells: own as Record<string, string> })),
       },
     ]),

@@ -121,7 +121,7 @@ async function runningLow(planId: number | null, today: string): Promise<TodayLi
               from planned_orders
               where plan_id = ${planId} and state <> 'released' and release_on <= ${toIso(toDay(today) + 1)}`,
           )
-        ).map((one) => `${one.itemId} ${one.siteId}`),
+        ).map((entry) => `${entry.itemId} ${entry.siteId}`),
   )
   const [{ first } = { first: null }] = await rows<{ first: number | null }>(
     db,

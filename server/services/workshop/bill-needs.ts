@@ -19,10 +19,10 @@ export interface BillNeed {
 /** What a build of a quantity takes by a revision: phantoms as far as they are there, open kits as what is in them. */
 export async function needsByBill(
   reader: Reader,
-  of: { readonly itemId: number; readonly bomId: number; readonly quantity: Ratio },
+  wanted: { readonly itemId: number; readonly bomId: number; readonly quantity: Ratio },
   today: string,
 ): Promise<{ needs: BillNeed[]; frames: ReadonlyMap<number, Frame>; head: BomHead }> {
-  const loaded = await loadStructure(reader, today, { below: [of.itemId] }, [of.bomId])
+  const loaded = await loadStructure(reader, today, { below: [wanted.itemId] }, [wanted.bomId])
   const compiled = PartStructure.of(await partsOf(reader, loaded, today))
   if (!compiled.ok) {
     throw new Refusal(
@@ -39,7 +39,7 @@ export async function needsByBill(
     return phantom ? 'take what is there' : 'take'
   }
   const step = (item: string): Ratio => loaded.frames.get(Number(item))!.measure.finestStep
-  const found = buildNeeds(parts.structure, String(of.itemId), of.quantity, {
+  const found = buildNeeds(parts.structure, String(wanted.itemId), wanted.quantity, {
     handing,
     free: (item) => ratio(parts.items.get(item)?.free ?? '0'),
     finestStep: step,
@@ -51,15 +51,15 @@ export async function needsByBill(
         sql`
           select distinct on (item_id) item_id as "itemId", unit
           from bom_lines
-          where bom_id = ${of.bomId}
+          where bom_id = ${wanted.bomId}
           order by item_id, position`,
       )
     ).map((row) => [row.itemId, row.unit]),
   )
-  const costs = plannedCosts(parts, of.itemId, of.quantity)
+  const costs = plannedCosts(parts, wanted.itemId, wanted.quantity)
   return {
     frames: loaded.frames,
-    head: loaded.boms.get(of.itemId)!,
+    head: loaded.boms.get(wanted.itemId)!,
     needs: found.map(({ item, need }) => ({
       itemId: Number(item),
       quantity: toSteps(need, step(item), 'required').quantity,
@@ -94,10 +94,10 @@ const inMinor = (stands: string | null, otherwise: Ratio): string =>
 
 /** Money that making a quantity adds by its bill, in minor units: work and other cost, over what comes out good. */
 export function workOf(head: BomHead, quantity: Ratio, minutes: Ratio | null = null): bigint {
-  const { work, other } = addedBy(head)
+  const { work, other: otherCost } = addedBy(head)
   return minutes === null
-    ? nearestEven(ratio(work).add(ratio(other)).mul(quantity).mul(100))
-    : nearestEven(minutes.div(60).mul(head.workRate).add(ratio(other).mul(quantity)).mul(100))
+    ? nearestEven(ratio(work).add(ratio(otherCost)).mul(quantity).mul(100))
+    : nearestEven(minutes.div(60).mul(head.workRate).add(ratio(otherCost).mul(quantity)).mul(100))
 }
 
 /** Minutes that making a quantity takes by its bill. */

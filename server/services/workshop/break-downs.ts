@@ -71,7 +71,7 @@ interface NewJob {
 
 export async function createBreakDown(tx: Tx, actor: Actor, edit: NewJob): Promise<{ id: number; number: string }> {
   const recipe = [...(await loadRecipes(tx)).values()].find(
-    (one) => one.bulk.id === edit.itemId && (edit.recipeId === undefined || one.id === edit.recipeId),
+    (recipe) => recipe.bulk.id === edit.itemId && (edit.recipeId === undefined || recipe.id === edit.recipeId),
   )
   if (!recipe) {
     throw new Refusal('invalid-input', 'This item has no break-down recipe. Write one on its page.', {
@@ -212,7 +212,7 @@ export async function completeBreakDown(
   const job = await lockPlanned(tx, id, edit.version)
   const recipe = (await loadRecipes(tx)).get(job.recipeId)!
   const times = ratio(job.times)
-  const to = await bin(tx, edit.binId, 'binId', 'receive')
+  const target = await bin(tx, edit.binId, 'binId', 'receive')
   const stock = (await pickableAt(tx, job.siteId, [recipe.bulk.id])).get(recipe.bulk.id)!
   const take = takeOf(recipe, times)
   const sources = sourcesOf(recipe.bulk, take, edit.balanceId ?? null, stock, actor.today)
@@ -223,7 +223,7 @@ export async function completeBreakDown(
       sql`
         ${lots.id} in (
           ${sql.join(
-            [0, ...sources.map((one) => Number(one.lot ?? 0))].map((lot) => sql`${lot}`),
+            [0, ...sources.map((source) => Number(source.lot ?? 0))].map((lot) => sql`${lot}`),
             sql`, `,
           )}
         )`,
@@ -273,7 +273,7 @@ export async function completeBreakDown(
         pieceId,
         quantity: part,
         from: workshop,
-        to,
+        to: target,
         entered: toText(part),
         unit: output.frame.stockUnit,
         residue: ZERO,
@@ -360,17 +360,17 @@ async function takenOf(tx: Tx, { bulk }: BoundRecipe, sources: readonly Source[]
 function cameOut(recipe: BoundRecipe, times: Ratio, said: CompleteBreakDown['outputs']): ReturnType<typeof givesOf> {
   return givesOf(recipe, times)
     .map((output) => {
-      const at = said.findIndex((one) => one.itemId === output.frame.id)
-      if (at < 0) {
+      const index = said.findIndex((entry) => entry.itemId === output.frame.id)
+      if (index < 0) {
         return output
       }
-      const typed = said[at]!.quantity.trim()
+      const typed = said[index]!.quantity.trim()
       return {
         ...output,
         quantity:
           typed === '' || typed === '0'
             ? ZERO
-            : readQuantity(output.frame, typed, said[at]!.unit, `outputs.${at}.quantity`).quantity,
+            : readQuantity(output.frame, typed, said[index]!.unit, `outputs.${index}.quantity`).quantity,
       }
     })
     .filter((output) => output.quantity.compare(ZERO) > 0)

@@ -15,7 +15,7 @@ export async function costOfBuild(
   build: { readonly id: number; readonly quantity: string; readonly made: string; readonly status: string },
   head: BomHead,
 ): Promise<BuildCost> {
-  const of = { quantity: ratio(build.quantity), made: ratio(build.made), done: build.status === 'done' }
+  const output = { quantity: ratio(build.quantity), made: ratio(build.made), done: build.status === 'done' }
   const own = await rows<{
     lineId: number
     code: string
@@ -58,7 +58,11 @@ export async function costOfBuild(
       planned: ratio(row.planned),
       cost: BigInt(row.cost),
     }
-    return { row, found: buildDifferences(component, of), standard: component.need.mul(of.made).div(of.quantity) }
+    return {
+      row,
+      found: buildDifferences(component, output),
+      standard: component.need.mul(output.made).div(output.quantity),
+    }
   })
   const [recorded] = await rows<{ work: string; minutes: string }>(
     reader,
@@ -69,15 +73,15 @@ export async function costOfBuild(
         and not exists (select 1 from postings r where r.reverses_id = o.id)
       where o.document_kind = 'build' and o.document_id = ${build.id}`,
   )
-  const work = workDifference(head, of.made, BigInt(recorded!.work))
+  const work = workDifference(head, output.made, BigInt(recorded!.work))
   const all = [...lines.map((line) => line.found), work]
   const total = all.reduce(
-    (sum, one) => ({
-      bill: sum.bill + one.bill,
-      usage: sum.usage + one.usage,
-      price: sum.price + one.price,
-      yield: sum.yield + one.yield,
-      actual: sum.actual + one.actual,
+    (sum, entry) => ({
+      bill: sum.bill + entry.bill,
+      usage: sum.usage + entry.usage,
+      price: sum.price + entry.price,
+      yield: sum.yield + entry.yield,
+      actual: sum.actual + entry.actual,
     }),
     NONE,
   )
@@ -101,7 +105,7 @@ export async function costOfBuild(
     total: told(total),
     inWork: (await inWorkOf(reader, build.id)).toString(),
     minutes: recorded!.minutes,
-    billMinutes: toText(roundTo(minutesOf(head, of.made))),
+    billMinutes: toText(roundTo(minutesOf(head, output.made))),
   }
 }
 

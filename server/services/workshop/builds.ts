@@ -82,9 +82,9 @@ async function writeLines(tx: Tx, buildId: number, needs: readonly BillNeed[], f
     return
   }
   await tx.insert(buildLines).values(
-    needs.map((need, at) => ({
+    needs.map((need, index) => ({
       buildId,
-      position: from + at + 1,
+      position: from + index + 1,
       itemId: need.itemId,
       forItemId: need.itemId,
       need: asNumeric(need.quantity),
@@ -177,12 +177,14 @@ async function replaceLines(
   const frames = await loadFrames(tx, [...new Set(wanted.map((line) => line.itemId))])
   await tx.delete(buildLines).where(eq(buildLines.buildId, build.id))
   const seen = new Set<number>()
-  for (const [at, line] of wanted.entries()) {
+  for (const [index, line] of wanted.entries()) {
     const frame = frames.get(line.itemId)
     if (!frame) {
-      throw new Refusal('invalid-input', 'There is no such item.', { [`lines.${at}.itemId`]: 'There is no such item.' })
+      throw new Refusal('invalid-input', 'There is no such item.', {
+        [`lines.${index}.itemId`]: 'There is no such item.',
+      })
     }
-    requireUsable(frame, `lines.${at}.itemId`, 'any')
+    requireUsable(frame, `lines.${index}.itemId`, 'any')
     const fault =
       line.itemId === build.itemId
         ? 'A build does not take what it makes.'
@@ -192,16 +194,16 @@ async function replaceLines(
             ? `${frame.code} is on another line already. Put both together.`
             : null
     if (fault !== null) {
-      throw new Refusal('invalid-input', fault, { [`lines.${at}.itemId`]: fault })
+      throw new Refusal('invalid-input', fault, { [`lines.${index}.itemId`]: fault })
     }
     seen.add(line.itemId)
-    const read = readQuantity(frame, line.quantity, line.unit, `lines.${at}.quantity`, 'required')
-    const known = stored.find((one) => one.id === line.id && one.itemId === line.itemId)
+    const read = readQuantity(frame, line.quantity, line.unit, `lines.${index}.quantity`, 'required')
+    const known = stored.find((entry) => entry.id === line.id && entry.itemId === line.itemId)
     const same =
       known !== undefined && ratio(known.need).equals(read.quantity) && ratio(build.quantity).equals(quantity)
     await tx.insert(buildLines).values({
       buildId: build.id,
-      position: at + 1,
+      position: index + 1,
       itemId: line.itemId,
       forItemId: known ? known.forItemId : line.forItemId,
       need: asNumeric(read.quantity),

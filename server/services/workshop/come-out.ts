@@ -26,13 +26,13 @@ interface Coming {
 
 /** What comes out of a part of a build: the goods under their lot, piece by piece where they are kept so, and by-products with their share of the value. */
 export async function comeOut(tx: Tx, actor: Actor, coming: Coming, edit: RecordEdit, day: string): Promise<Output> {
-  const { build, frame, made, fraction, workshop, to } = coming
+  const { build, frame, made, fraction, workshop, to: target } = coming
   const lot = frame.tracking === 'lot' && edit.lot === '' ? build.number : edit.lot
   const lotId = await lotToEnter(tx, frame, lot, { expiresOn: edit.expiresOn, madeOn: day }, 'lot')
   const beside = await byProducts(tx, coming, edit)
-  const own = ONE.sub(beside.reduce((sum, one) => sum.add(one.share), ZERO))
+  const own = ONE.sub(beside.reduce((sum, entry) => sum.add(entry.share), ZERO))
   const moves: DraftMove[] = []
-  for (const [at, piece] of (frame.tracking === 'piece'
+  for (const [index, piece] of (frame.tracking === 'piece'
     ? measuresOf(frame, edit, made)
     : [{ quantity: made, label: '' }]
   ).entries()) {
@@ -40,7 +40,7 @@ export async function comeOut(tx: Tx, actor: Actor, coming: Coming, edit: Record
       tx,
       frame,
       { label: piece.label, lotId, measure: asNumeric(piece.quantity) },
-      `pieces.${at}.label`,
+      `pieces.${index}.label`,
     )
     moves.push({
       itemId: frame.id,
@@ -48,38 +48,38 @@ export async function comeOut(tx: Tx, actor: Actor, coming: Coming, edit: Record
       pieceId,
       quantity: piece.quantity,
       from: workshop,
-      to,
+      to: target,
       entered: toText(piece.quantity),
       unit: frame.stockUnit,
       residue: ZERO,
       valuation: { kind: 'part', weight: fraction.mul(own).mul(piece.quantity).div(made) },
     })
   }
-  for (const one of beside) {
+  for (const entry of beside) {
     const besideLot = await lotToEnter(
       tx,
-      one.frame,
-      one.frame.tracking === 'lot' ? build.number : '',
+      entry.frame,
+      entry.frame.tracking === 'lot' ? build.number : '',
       { expiresOn: null, madeOn: day },
       'byProducts',
     )
     const pieceId = await pieceToEnter(
       tx,
-      one.frame,
-      { label: '', lotId: besideLot, measure: asNumeric(one.quantity) },
+      entry.frame,
+      { label: '', lotId: besideLot, measure: asNumeric(entry.quantity) },
       'byProducts',
     )
     moves.push({
-      itemId: one.frame.id,
+      itemId: entry.frame.id,
       lotId: besideLot,
       pieceId,
-      quantity: one.quantity,
+      quantity: entry.quantity,
       from: workshop,
-      to,
-      entered: one.entered,
-      unit: one.unit,
+      to: target,
+      entered: entry.entered,
+      unit: entry.unit,
       residue: ZERO,
-      valuation: { kind: 'part', weight: fraction.mul(one.share) },
+      valuation: { kind: 'part', weight: fraction.mul(entry.share) },
     })
   }
   return { moves, lot: lotId === null ? null : lot }
@@ -90,8 +90,8 @@ function measuresOf(frame: Frame, edit: RecordEdit, made: Ratio): { quantity: Ra
   if (edit.pieces.length === 0) {
     return [{ quantity: made, label: '' }]
   }
-  const pieces = edit.pieces.map((piece, at) => ({
-    quantity: readQuantity(frame, piece.quantity, edit.unit, `pieces.${at}.quantity`).quantity,
+  const pieces = edit.pieces.map((piece, index) => ({
+    quantity: readQuantity(frame, piece.quantity, edit.unit, `pieces.${index}.quantity`).quantity,
     label: piece.label,
   }))
   const sum = pieces.reduce((total, piece) => total.add(piece.quantity), ZERO)
@@ -147,13 +147,13 @@ async function byProducts(
   edit: RecordEdit,
 ): Promise<{ frame: Frame; quantity: Ratio; share: Ratio; entered: string; unit: string }[]> {
   return (await byProductsOf(tx, build.bomId, head)).flatMap(({ frame, each, share }) => {
-    const at = edit.byProducts.findIndex((one) => one.itemId === frame.id)
-    const typed = edit.byProducts[at]
+    const index = edit.byProducts.findIndex((byProduct) => byProduct.itemId === frame.id)
+    const typed = edit.byProducts[index]
     if (typed) {
       if (typed.quantity.trim() === '' || typed.quantity.trim() === '0') {
         return []
       }
-      const read = readQuantity(frame, typed.quantity, typed.unit, `byProducts.${at}.quantity`)
+      const read = readQuantity(frame, typed.quantity, typed.unit, `byProducts.${index}.quantity`)
       return [{ frame, quantity: read.quantity, share, entered: read.entered, unit: read.unit }]
     }
     const { quantity } = toSteps(each.mul(made), frame.measure.finestStep, 'recorded')

@@ -134,12 +134,12 @@ export async function editCutting(tx: Tx, actor: Actor, id: number, edit: Cuttin
   const frame = await loadFrame(tx, job.itemId)
   const measure = (typed: string, unit: string, field: string): string =>
     typed.trim() === '' || typed.trim() === '0' ? '0' : toText(readQuantity(frame, typed, unit, field).quantity)
-  const wanted = edit.wanted.map((one, at): WantedCut => ({
-    job: one.job,
-    entered: one.quantity,
-    unit: one.unit,
-    count: one.count,
-    quantity: measureOne(frame, one, at),
+  const wanted = edit.wanted.map((cut, index): WantedCut => ({
+    job: cut.job,
+    entered: cut.quantity,
+    unit: cut.unit,
+    count: cut.count,
+    quantity: measureOne(frame, cut, index),
   }))
   const now = {
     dueOn: edit.dueOn,
@@ -163,11 +163,11 @@ export async function editCutting(tx: Tx, actor: Actor, id: number, edit: Cuttin
   return { version: now.version }
 }
 
-function measureOne(frame: Frame, one: CuttingEdit['wanted'][number], at: number): string {
-  if (one.quantity.trim() === '') {
-    throw new Refusal('invalid-input', 'Give a length.', { [`wanted.${at}.quantity`]: 'Give a length.' })
+function measureOne(frame: Frame, entry: CuttingEdit['wanted'][number], index: number): string {
+  if (entry.quantity.trim() === '') {
+    throw new Refusal('invalid-input', 'Give a length.', { [`wanted.${index}.quantity`]: 'Give a length.' })
   }
-  return toText(readQuantity(frame, one.quantity, one.unit, `wanted.${at}.quantity`).quantity)
+  return toText(readQuantity(frame, entry.quantity, entry.unit, `wanted.${index}.quantity`).quantity)
 }
 
 /**
@@ -200,7 +200,7 @@ export async function acceptCutting(
   if (plan.missing.length > 0) {
     throw new Refusal(
       'not-now',
-      `The plan leaves lengths out: ${plan.missing.map((one) => `${one.count} of ${job.wanted[Number(one.id)]!.entered} ${job.wanted[Number(one.id)]!.unit}`).join(', ')}.`,
+      `The plan leaves lengths out: ${plan.missing.map((shortfall) => `${shortfall.count} of ${job.wanted[Number(shortfall.id)]!.entered} ${job.wanted[Number(shortfall.id)]!.unit}`).join(', ')}.`,
     )
   }
   const over = plan.cuts.find((cut) => cut.rest < 0)
@@ -237,11 +237,11 @@ const stepsIn = (frame: Frame, steps: number): Ratio => frame.measure.finestStep
 export function problemOf(job: Job, frame: Frame, stock: readonly CutStock[]): CuttingProblem {
   const steps = (text: string): number => Number(toText(ratio(text).div(frame.measure.finestStep)))
   return {
-    wanted: job.wanted.map((one, at) => ({
-      id: String(at),
-      length: steps(one.quantity),
-      count: one.count,
-      job: one.job,
+    wanted: job.wanted.map((cut, index) => ({
+      id: String(index),
+      length: steps(cut.quantity),
+      count: cut.count,
+      job: cut.job,
     })),
     stock: stock.map((piece) => ({ id: String(piece.pieceId), length: steps(piece.free), lot: piece.lot })),
     kerf: steps(job.kerf),
@@ -260,7 +260,7 @@ async function cutPiece(
   binId: number | null,
 ): Promise<{ postingId: number; labels: string[] }> {
   const workshop = await outside(tx, 'workshop')
-  const to =
+  const target =
     binId === null ? { placeId: piece.binId, status: 'available' as const } : await bin(tx, binId, 'binId', 'receive')
   const taken = ratio(piece.free).sub(cut.isKept ? stepsIn(frame, cut.rest) : ZERO)
   const base = { itemId: frame.id, lotId: piece.lotId, unit: frame.stockUnit, residue: ZERO }
@@ -298,7 +298,7 @@ async function cutPiece(
       pieceId,
       quantity: ratio(wanted.quantity),
       from: workshop,
-      to,
+      to: target,
       entered: wanted.entered,
       unit: wanted.unit,
       valuation: { kind: 'share', weight: ratio(wanted.quantity) },

@@ -114,10 +114,10 @@ export async function pickRows(
 export async function pickList(id: number, today: string): Promise<{ name: string; bytes: Buffer }> {
   const build = await loadBuild(id, today)
   const { picks, missing } = await pickRows(build)
-  const titles: TableCell[] = ['', 'From', 'Item', 'Lot, piece', 'Quantity'].map((text, at) => ({
+  const titles: TableCell[] = ['', 'From', 'Item', 'Lot, piece', 'Quantity'].map((text, index) => ({
     text,
     bold: true,
-    alignment: at === 4 ? 'right' : 'left',
+    alignment: index === 4 ? 'right' : 'left',
   }))
   const body = picks.map((row): TableCell[] => [
     SQUARE,
@@ -138,7 +138,11 @@ export async function pickList(id: number, today: string): Promise<{ name: strin
     ...(missing.length > 0
       ? [
           { text: 'Missing', bold: true, margin: [0, 14, 0, 4] as [number, number, number, number] },
-          { ul: missing.map((one) => `${grouped(one.quantity)} ${one.symbol} ${one.code} ${one.name}`) },
+          {
+            ul: missing.map(
+              (shortfall) => `${grouped(shortfall.quantity)} ${shortfall.symbol} ${shortfall.code} ${shortfall.name}`,
+            ),
+          },
         ]
       : []),
   ]
@@ -148,10 +152,10 @@ export async function pickList(id: number, today: string): Promise<{ name: strin
 /** The sheet that goes with a build: what it takes, its steps with their pictures, and room to write what was used and what came out. */
 export async function buildSheet(id: number, today: string): Promise<{ name: string; bytes: Buffer }> {
   const build = await loadBuild(id, today)
-  const titles: TableCell[] = ['Component', 'By the bill', 'Really used', 'Lot'].map((text, at) => ({
+  const titles: TableCell[] = ['Component', 'By the bill', 'Really used', 'Lot'].map((text, index) => ({
     text,
     bold: true,
-    alignment: at === 1 || at === 2 ? 'right' : 'left',
+    alignment: index === 1 || index === 2 ? 'right' : 'left',
   }))
   const body = build.components.map((line): TableCell[] => [
     {
@@ -170,10 +174,10 @@ export async function buildSheet(id: number, today: string): Promise<{ name: str
   ])
   const steps = await Promise.all(
     build.steps.map(
-      async (step, at): Promise<Content> =>
+      async (step, index): Promise<Content> =>
         ({
           columns: [
-            { text: String(at + 1), width: 20, bold: true, fontSize: 12 },
+            { text: String(index + 1), width: 20, bold: true, fontSize: 12 },
             { text: step.text, width: '*', fontSize: 11 },
             ...(step.pictureId === null
               ? []

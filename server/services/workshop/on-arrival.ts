@@ -46,7 +46,7 @@ export async function breakDownArrived(tx: Tx, actor: Actor, postingId: number):
   )
   const done: BrokenDown[] = []
   for (const goods of came) {
-    const recipe = recipes.find((one) => one.bulk.id === goods.itemId)
+    const recipe = recipes.find((recipe) => recipe.bulk.id === goods.itemId)
     if (!recipe) {
       continue
     }

@@ -225,19 +225,19 @@ async function loadLines(
             db,
             sql`select item_id as "itemId", code from item_codes where ${among(sql`item_id`, itemIds)}`,
           )
-        ).map((one) => {
-          const gtin = readGtin(one.code)
-          return { ...one, code: gtin.ok ? gtin.value.gtin14 : one.code }
+        ).map((entry) => {
+          const gtin = readGtin(entry.code)
+          return { ...entry, code: gtin.ok ? gtin.value.gtin14 : entry.code }
         }),
-    (one) => one.itemId,
+    (entry) => entry.itemId,
   )
   const answers = lines.map((line): Omit<BuildLineAnswer, 'ways'> & { readonly short: Ratio } => {
     const frame = frames.get(line.itemId)!
-    const set = own.filter((one) => one.lineId === line.id)
+    const set = own.filter((entry) => entry.lineId === line.id)
     // Its own goods count as free to it.
-    const goods = (stock.get(line.itemId) ?? []).map((one) => ({
-      ...one,
-      allocated: one.allocated.sub(sumOf(set.filter((a) => a.balanceId === one.balanceId))),
+    const goods = (stock.get(line.itemId) ?? []).map((entry) => ({
+      ...entry,
+      allocated: entry.allocated.sub(sumOf(set.filter((a) => a.balanceId === entry.balanceId))),
     }))
     const rest = ratio(line.need).compare(ratio(line.covered)) > 0 ? ratio(line.need).sub(ratio(line.covered)) : ZERO
     const next = left.equals(ZERO)
@@ -248,19 +248,19 @@ async function loadLines(
           left,
         )
     const choices = inOrder(goods, set)
-      .filter((one) => one.status === 'available' && one.onHand.compare(one.allocated) > 0)
-      .map((one): Choice => ({
-        onHand: toText(one.onHand),
+      .filter((entry) => entry.status === 'available' && entry.onHand.compare(entry.allocated) > 0)
+      .map((entry): Choice => ({
+        onHand: toText(entry.onHand),
         byOrder:
-          set.some((a) => a.balanceId === one.balanceId) ||
-          (!one.closedToPicking && (one.expiresOn === null || one.expiresOn >= today)),
-        balanceId: one.balanceId,
-        bin: one.binName,
-        lot: one.lotNumber,
-        piece: one.pieceLabel,
-        expiresOn: one.expiresOn,
-        free: toText(one.onHand.sub(one.allocated)),
-        own: toText(sumOf(set.filter((a) => a.balanceId === one.balanceId))),
+          set.some((a) => a.balanceId === entry.balanceId) ||
+          (!entry.closedToPicking && (entry.expiresOn === null || entry.expiresOn >= today)),
+        balanceId: entry.balanceId,
+        bin: entry.binName,
+        lot: entry.lotNumber,
+        piece: entry.pieceLabel,
+        expiresOn: entry.expiresOn,
+        free: toText(entry.onHand.sub(entry.allocated)),
+        own: toText(sumOf(set.filter((a) => a.balanceId === entry.balanceId))),
       }))
     const preview = takesOf(frame, next, choices)
     const inUnit = convert(frame.measure.graph, ratio(line.need), frame.stockUnit, line.unit)
@@ -268,7 +268,7 @@ async function loadLines(
       ...preview,
       stockUnit: frame.stockUnit,
       finestStep: frame.finestStep,
-      codes: codes.get(line.itemId)?.map((one) => one.code) ?? [],
+      codes: codes.get(line.itemId)?.map((code) => code.code) ?? [],
       id: line.id,
       forItemId: line.forItemId,
       forCode: line.forCode,
@@ -303,34 +303,37 @@ async function loadLines(
 }
 
 const sumOf = (set: readonly { quantity: string }[]): Ratio =>
-  set.reduce((sum, one) => sum.add(ratio(one.quantity)), ZERO)
+  set.reduce((sum, entry) => sum.add(ratio(entry.quantity)), ZERO)
 
 /** The picking order, but what is set aside for the line first. */
 function inOrder(goods: readonly StockedPickable[], set: readonly { balanceId: number }[]): readonly StockedPickable[] {
-  const mine = new Set(set.map((one) => one.balanceId))
+  const mine = new Set(set.map((entry) => entry.balanceId))
   const sorted = pickOrder(goods)
-  return [...sorted.filter((one) => mine.has(one.balanceId)), ...sorted.filter((one) => !mine.has(one.balanceId))]
+  return [
+    ...sorted.filter((entry) => mine.has(entry.balanceId)),
+    ...sorted.filter((entry) => !mine.has(entry.balanceId)),
+  ]
 }
 
 /** What a line takes as things stand: its own goods, then the picking order. */
 function takesOf(frame: Frame, quantity: Ratio, choices: readonly Choice[]): NeededComponent {
   let missing = quantity
   const takes: Take[] = []
-  for (const one of choices.filter((choice) => choice.byOrder)) {
+  for (const entry of choices.filter((choice) => choice.byOrder)) {
     if (missing.compare(ZERO) <= 0) {
       break
     }
-    const taken = ratio(one.free).compare(missing) < 0 ? ratio(one.free) : missing
+    const taken = ratio(entry.free).compare(missing) < 0 ? ratio(entry.free) : missing
     missing = missing.sub(taken)
     takes.push({
-      balanceId: one.balanceId,
-      bin: one.bin,
-      lot: one.lot,
-      piece: one.piece,
-      expiresOn: one.expiresOn,
-      before: one.onHand,
+      balanceId: entry.balanceId,
+      bin: entry.bin,
+      lot: entry.lot,
+      piece: entry.piece,
+      expiresOn: entry.expiresOn,
+      before: entry.onHand,
       quantity: toText(taken),
-      after: toText(ratio(one.onHand).sub(taken)),
+      after: toText(ratio(entry.onHand).sub(taken)),
     })
   }
   return {

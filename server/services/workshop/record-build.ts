@@ -59,7 +59,7 @@ export async function recordBuild(tx: Tx, actor: Actor, id: number, edit: Record
   const along = edit.along ? await buildAlong(tx, actor, build, wanted, edit) : []
   const accounted = await accountFor(tx, build, lines, frames, wanted, edit, { made, finished, head })
   const workshop = await outside(tx, 'workshop')
-  const stock = await pickableAt(tx, build.siteId, [...new Set(wanted.map((one) => one.frame.id))])
+  const stock = await pickableAt(tx, build.siteId, [...new Set(wanted.map((cut) => cut.frame.id))])
   const taken = await takeGoods(tx, id, wanted, stock, workshop, actor.today)
   const output: Output =
     made.compare(ZERO) > 0
@@ -186,7 +186,7 @@ function wantedOf(
   made: Ratio,
 ): Wanted[] {
   const said = groupBy(
-    edit.uses.map((use, at) => ({ ...use, at })),
+    edit.uses.map((use, index) => ({ ...use, at: index })),
     (use) => use.lineId,
   )
   const strange = edit.uses.findIndex((use) => !lines.some((line) => line.id === use.lineId))
@@ -283,7 +283,7 @@ async function accountFor(
   let [out, stays] = [ratio(workOf(head, made, edit.minutes === null ? null : ratio(edit.minutes))), ZERO]
   const uses = lines.map((line) => {
     const planned = ratio(line.planned).compare(ZERO) > 0 ? ratio(line.planned) : ONE
-    const used = wanted.filter((one) => one.lineId === line.id).reduce((sum, one) => sum.add(one.quantity), ZERO)
+    const used = wanted.filter((cut) => cut.lineId === line.id).reduce((sum, cut) => sum.add(cut.quantity), ZERO)
     const good = used.sub(scrapOf(line, frames, edit))
     const ahead = before.get(line.id) ?? ZERO
     if (made.equals(ZERO)) {
@@ -329,8 +329,8 @@ async function buildAlong(
 ): Promise<Recorded['along']> {
   const made: { id: number; number: string; code: string; quantity: string }[] = []
   for (const [itemId, own] of groupBy(
-    wanted.filter((one) => one.balanceId === null),
-    (one) => one.frame.id,
+    wanted.filter((cut) => cut.balanceId === null),
+    (entry) => entry.frame.id,
   )) {
     if ((await billInUse(tx, itemId, actor.today)) === null) {
       continue
@@ -356,7 +356,7 @@ async function buildAlong(
           and not p.closed_to_picking
           and (t.expires_on is null or t.expires_on >= ${actor.today})`,
     )
-    const missing = own.reduce((sum, one) => sum.add(one.quantity), ZERO).sub(ratio(free!.free))
+    const missing = own.reduce((sum, entry) => sum.add(entry.quantity), ZERO).sub(ratio(free!.free))
     if (missing.compare(ZERO) <= 0) {
       continue
     }

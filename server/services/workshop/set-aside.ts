@@ -21,7 +21,10 @@ export async function pickableAt(
     ),
   )
   return new Map(
-    [...(await loadPickable(reader, itemIds))].map(([item, stock]) => [item, stock.filter((one) => bins.has(one.bin))]),
+    [...(await loadPickable(reader, itemIds))].map(([item, stock]) => [
+      item,
+      stock.filter((piece) => bins.has(piece.bin)),
+    ]),
   )
 }
 

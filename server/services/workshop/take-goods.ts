@@ -59,13 +59,13 @@ export async function takeGoods(
   const short: { field: string; detail: string }[] = []
   const moves: DraftMove[] = []
   const changed = new Set<SetAside>()
-  for (const one of wanted) {
-    let left = one.quantity
-    for (const goods of order(stock.get(one.frame.id) ?? [], one, own, today)) {
+  for (const cut of wanted) {
+    let left = cut.quantity
+    for (const goods of order(stock.get(cut.frame.id) ?? [], cut, own, today)) {
       if (left.compare(ZERO) <= 0) {
         break
       }
-      const mine = own.filter((a) => a.lineId === one.lineId && a.balanceId === goods.balanceId)
+      const mine = own.filter((a) => a.lineId === cut.lineId && a.balanceId === goods.balanceId)
       const held = mine.reduce((sum, a) => sum.add(a.quantity), ZERO)
       const there = held.add(free.get(goods.balanceId)!)
       const taken = there.compare(left) < 0 ? there : left
@@ -82,34 +82,34 @@ export async function takeGoods(
       }
       free.set(goods.balanceId, free.get(goods.balanceId)!.sub(taken.sub(released)))
       left = left.sub(taken)
-      const whole = taken.equals(one.quantity)
+      const whole = taken.equals(cut.quantity)
       moves.push({
-        itemId: one.frame.id,
+        itemId: cut.frame.id,
         lotId: goods.lot === null ? null : Number(goods.lot),
         pieceId: goods.piece === null ? null : Number(goods.piece),
         quantity: taken,
         from: { placeId: Number(goods.bin), status: 'available' },
         to: workshop,
-        entered: whole ? one.entered : toText(taken),
-        unit: whole ? one.unit : one.frame.stockUnit,
-        residue: whole ? one.residue : ZERO,
+        entered: whole ? cut.entered : toText(taken),
+        unit: whole ? cut.unit : cut.frame.stockUnit,
+        residue: whole ? cut.residue : ZERO,
         released,
         valuation: { kind: 'method' },
-        lineId: one.lineId,
+        lineId: cut.lineId,
       })
     }
     if (left.compare(ZERO) > 0) {
       short.push({
-        field: one.field,
-        detail: `${one.frame.code} ${one.frame.name}: ${toText(one.quantity)} ${one.frame.symbol} needed, ${toText(one.quantity.sub(left))} ${one.frame.symbol} free${one.balanceId === null ? '' : ' there'}; ${toText(left)} ${one.frame.symbol} missing.`,
+        field: cut.field,
+        detail: `${cut.frame.code} ${cut.frame.name}: ${toText(cut.quantity)} ${cut.frame.symbol} needed, ${toText(cut.quantity.sub(left))} ${cut.frame.symbol} free${cut.balanceId === null ? '' : ' there'}; ${toText(left)} ${cut.frame.symbol} missing.`,
       })
     }
   }
   if (short.length > 0) {
     throw new Refusal(
       'short',
-      short.map((one) => one.detail).join(' '),
-      Object.fromEntries(short.filter((one) => one.field !== '').map((one) => [one.field, one.detail])),
+      short.map((entry) => entry.detail).join(' '),
+      Object.fromEntries(short.filter((entry) => entry.field !== '').map((entry) => [entry.field, entry.detail])),
     )
   }
   for (const a of changed) {
@@ -128,15 +128,15 @@ export async function takeGoods(
 /** The goods that a line may take, in the order in which it does: chosen goods alone, or its own first. Closed bins and goods past their expiry only where they were set aside or chosen. */
 function order(
   stock: readonly StockedPickable[],
-  one: Wanted,
+  cut: Wanted,
   own: readonly SetAside[],
   today: string,
 ): readonly StockedPickable[] {
   const available = stock.filter((goods) => goods.status === 'available')
-  if (one.balanceId !== null) {
-    return available.filter((goods) => goods.balanceId === one.balanceId)
+  if (cut.balanceId !== null) {
+    return available.filter((goods) => goods.balanceId === cut.balanceId)
   }
-  const mine = new Set(own.filter((a) => a.lineId === one.lineId).map((a) => a.balanceId))
+  const mine = new Set(own.filter((a) => a.lineId === cut.lineId).map((a) => a.balanceId))
   const sorted = pickOrder(available)
   return [
     ...sorted.filter((goods) => mine.has(goods.balanceId)),

@@ -41,19 +41,19 @@ export async function kitToUnpack(itemId: number, today: string): Promise<KitToU
   const { needs, frames } = await contentsOf(db, frame, ratio(1), today)
   const stock = (await loadPickable(db, [itemId]))
     .get(itemId)!
-    .filter((one) => one.status === 'available' && one.onHand.compare(one.allocated) > 0)
+    .filter((entry) => entry.status === 'available' && entry.onHand.compare(entry.allocated) > 0)
   return {
     itemId,
     code: frame.code,
     name: frame.name,
     unit: frame.stockUnit,
     symbol: frame.symbol,
-    choices: stock.map((one) => ({
-      balanceId: one.balanceId,
-      binId: Number(one.bin),
-      bin: one.binName,
-      lot: one.lotNumber,
-      free: toText(one.onHand.sub(one.allocated)),
+    choices: stock.map((piece) => ({
+      balanceId: piece.balanceId,
+      binId: Number(piece.bin),
+      bin: piece.binName,
+      lot: piece.lotNumber,
+      free: toText(piece.onHand.sub(piece.allocated)),
     })),
     parts: needs.map((need) => {
       const part = frames.get(need.itemId)!
@@ -97,14 +97,14 @@ export async function unpack(
   const frame = await loadFrame(tx, edit.itemId)
   const read = readQuantity(frame, edit.quantity, edit.unit, 'quantity')
   const { needs, frames } = await contentsOf(tx, frame, read.quantity, actor.today)
-  const goods = (await loadPickable(tx, [frame.id])).get(frame.id)!.find((one) => one.balanceId === edit.balanceId)
+  const goods = (await loadPickable(tx, [frame.id])).get(frame.id)!.find((entry) => entry.balanceId === edit.balanceId)
   if (goods?.status !== 'available') {
     throw new Refusal('invalid-input', 'These kits are not there any more. Reload the page.', {
       balanceId: 'Choose where they lie.',
     })
   }
   const workshop = await outside(tx, 'workshop')
-  const to = await bin(tx, edit.binId, 'binId', 'receive')
+  const target = await bin(tx, edit.binId, 'binId', 'receive')
   const moves: DraftMove[] = [
     {
       itemId: frame.id,
@@ -131,7 +131,7 @@ export async function unpack(
       const bad = left.compare(from.quantity) < 0 ? left : from.quantity
       left = left.sub(bad)
       for (const [quantity, status] of [
-        [from.quantity.sub(bad), to.status],
+        [from.quantity.sub(bad), target.status],
         [bad, 'damaged'],
       ] as const) {
         if (quantity.compare(ZERO) <= 0) {
@@ -155,11 +155,16 @@ export async function unpack(
         moves.push({
           ...back,
           from: workshop,
-          to: { placeId: to.placeId, status },
+          to: { placeId: target.placeId, status },
           valuation: { kind: 'share', weight: each.mul(quantity) },
         })
         if (status === 'damaged' && broken.away) {
-          away.push({ ...back, from: { placeId: to.placeId, status }, to: correction, valuation: { kind: 'method' } })
+          away.push({
+            ...back,
+            from: { placeId: target.placeId, status },
+            to: correction,
+            valuation: { kind: 'method' },
+          })
         }
       }
     }
@@ -184,15 +189,15 @@ export async function unpack(
 }
 
 function damagedOf(edit: Omit<Unpack, 'key'>, part: Frame, there: Ratio): { quantity: Ratio; away: boolean } {
-  const at = edit.damaged.findIndex((one) => one.itemId === part.id)
-  const said = edit.damaged[at]
+  const index = edit.damaged.findIndex((entry) => entry.itemId === part.id)
+  const said = edit.damaged[index]
   if (!said || said.quantity.trim() === '' || said.quantity.trim() === '0') {
     return { quantity: ZERO, away: false }
   }
-  const { quantity } = readQuantity(part, said.quantity, said.unit, `damaged.${at}.quantity`)
+  const { quantity } = readQuantity(part, said.quantity, said.unit, `damaged.${index}.quantity`)
   if (quantity.compare(there) > 0) {
     throw new Refusal('invalid-input', `Only ${toText(there)} ${part.symbol} ${part.code} come out.`, {
-      [`damaged.${at}.quantity`]: `Only ${toText(there)} ${part.symbol} come out.`,
+      [`damaged.${index}.quantity`]: `Only ${toText(there)} ${part.symbol} come out.`,
     })
   }
   return { quantity, away: said.away }
@@ -234,15 +239,15 @@ async function packedFrom(
   )
   const found: { lotId: number | null; quantity: Ratio }[] = []
   let left = quantity
-  for (const one of packed) {
+  for (const entry of packed) {
     if (left.compare(ZERO) <= 0) {
       break
     }
     const taken =
-      ratio(one.quantity).compare(left) < 0
-        ? toSteps(ratio(one.quantity), part.measure.finestStep, 'recorded').quantity
+      ratio(entry.quantity).compare(left) < 0
+        ? toSteps(ratio(entry.quantity), part.measure.finestStep, 'recorded').quantity
         : left
-    found.push({ lotId: one.lotId, quantity: taken })
+    found.push({ lotId: entry.lotId, quantity: taken })
     left = left.sub(taken)
   }
   if (left.compare(ZERO) > 0) {

@@ -113,7 +113,7 @@ export async function waysOut(
     .map((recipe) => recipe.bulk.id)
   const stock = await freeBySite(
     reader,
-    [...new Set([...ids, ...bulk, ...[...substitutes.values()].flat().map((one) => one.itemId)])],
+    [...new Set([...ids, ...bulk, ...[...substitutes.values()].flat().map((substitute) => substitute.itemId)])],
     today,
   )
   const frames = await loadFrames(reader, ids)
@@ -139,29 +139,29 @@ export async function waysOut(
       )
     ).map((row) => [row.itemId, row]),
   )
-  const here = (item: number): Ratio => stock.get(item)?.find((one) => one.siteId === siteId)?.free ?? ZERO
+  const here = (item: number): Ratio => stock.get(item)?.find((piece) => piece.siteId === siteId)?.free ?? ZERO
   return new Map(
     short.map((line) => {
       const ways: WayOut[] = []
-      for (const one of [...(substitutes.get(line.forItemId ?? line.itemId) ?? [])].sort((a, b) => a.rank - b.rank)) {
-        const per = ratio(one.numerator).div(ratio(one.denominator))
-        const [free, wanted] = [here(one.itemId), line.missing.mul(per)]
-        if (one.itemId !== line.itemId && free.compare(ZERO) > 0) {
+      for (const entry of [...(substitutes.get(line.forItemId ?? line.itemId) ?? [])].sort((a, b) => a.rank - b.rank)) {
+        const per = ratio(entry.numerator).div(ratio(entry.denominator))
+        const [free, wanted] = [here(entry.itemId), line.missing.mul(per)]
+        if (entry.itemId !== line.itemId && free.compare(ZERO) > 0) {
           ways.push({
             kind: 'substitute',
-            itemId: one.itemId,
-            code: one.code,
-            name: one.name,
-            rank: one.rank,
+            itemId: entry.itemId,
+            code: entry.code,
+            name: entry.name,
+            rank: entry.rank,
             per: toText(per),
             free: toText(free),
-            symbol: one.symbol,
+            symbol: entry.symbol,
             covers: toText(free.compare(wanted) < 0 ? free : wanted),
           })
         }
       }
       for (const recipe of recipes) {
-        const output = recipe.outputs.find((one) => one.frame.id === line.itemId)
+        const output = recipe.outputs.find((output) => output.frame.id === line.itemId)
         if (!output) {
           continue
         }
@@ -180,9 +180,9 @@ export async function waysOut(
       if (made.has(line.itemId)) {
         ways.push({ kind: 'build', quantity: toText(line.missing) })
       }
-      for (const other of stock.get(line.itemId) ?? []) {
-        if (other.siteId !== siteId) {
-          ways.push({ kind: 'transfer', siteId: other.siteId, site: other.site, free: toText(other.free) })
+      for (const balance of stock.get(line.itemId) ?? []) {
+        if (balance.siteId !== siteId) {
+          ways.push({ kind: 'transfer', siteId: balance.siteId, site: balance.site, free: toText(balance.free) })
         }
       }
       const supplier = suppliers.get(line.itemId)
@@ -190,7 +190,7 @@ export async function waysOut(
       if (supplier && frame.source === 'bought') {
         ways.push(buy(frame, `${toText(line.missing)} ${frame.symbol}`, supplier))
       }
-      for (const way of ways.filter((one) => one.kind === 'break down' && !one.there)) {
+      for (const way of ways.filter((recipe) => recipe.kind === 'break down' && !recipe.there)) {
         if (way.kind !== 'break down' || !suppliers.has(way.itemId)) {
           continue
         }

@@ -43,14 +43,14 @@ const shownOf =
   (itemId: number) =>
   (first: string): string => {
     const [row, column] = [
-      grid.rows.value.findIndex((one) => one.itemId === itemId),
+      grid.rows.value.findIndex((row) => row.itemId === itemId),
       grid.periods.value.findIndex((period) => period.first === first),
     ]
     return row < 0 || column < 0 ? '' : grid.shown(row, column)
   }
 const wrongCell = computed(() => {
-  const at = /^cells\.(\d+)$/.exec(Object.keys(saving.fields.value)[0] ?? '')
-  const cell = at ? grid.cells.value[Number(at[1])] : undefined
+  const index = /^cells\.(\d+)$/.exec(Object.keys(saving.fields.value)[0] ?? '')
+  const cell = index ? grid.cells.value[Number(index[1])] : undefined
   return cell ? `${cell.itemId}|${cell.startsOn}` : null
 })
 
@@ -268,8 +268,10 @@ onBeforeRouteLeave(
       <UiButton
         v-if="editable"
         @click="
-          Object.assign(copy, { name: `${forecast.name}, what if`, shift: '0', percent: '100' })
-          over.copy = true
+          () => {
+            Object.assign(copy, { name: `${forecast!.name}, what if`, shift: '0', percent: '100' })
+            over.copy = true
+          }
         "
         >Copy as a what-if</UiButton
       >
@@ -294,16 +296,20 @@ onBeforeRouteLeave(
           <UiButton
             small
             @click="
-              amount = ''
-              over.percent = true
+              () => {
+                amount = ''
+                over.percent = true
+              }
             "
             >± %</UiButton
           >
           <UiButton
             small
             @click="
-              amount = ''
-              over.spread = true
+              () => {
+                amount = ''
+                over.spread = true
+              }
             "
             >Spread a total</UiButton
           >
@@ -412,8 +418,9 @@ onBeforeRouteLeave(
       :problem="saving.detail.value"
       @act="takeOut"
       ><ul>
-        <li v-for="(row, at) in chosen.slice(0, 12)" :key="row.itemId">
-          {{ row.code }}: {{ sumOf(grid.periods.value.map((_, column) => grid.shown(range.top + at, column))) }} in all
+        <li v-for="(row, index) in chosen.slice(0, 12)" :key="row.itemId">
+          {{ row.code }}: {{ sumOf(grid.periods.value.map((_, column) => grid.shown(range.top + index, column))) }} in
+          all
         </li>
       </ul>
       <p v-if="chosen.length > 12" class="text-soft">and {{ chosen.length - 12 }} more</p>

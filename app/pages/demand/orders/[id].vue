@@ -179,8 +179,8 @@ async function save(): Promise<void> {
             class="inline-flex items-center gap-2 font-semibold text-brick"
             data-test="missing"
             ><GoodsBlock state="missing" class="h-3 w-5 border" /><UiQty :of="missing(row)" :unit="row.symbol" /></span
-          ><span v-for="one in row.builds" :key="one.id" class="block text-fine"
-            ><NuxtLink :to="`/workshop/builds/${one.id}`" class="underline">{{ one.number }}</NuxtLink> is to make
+          ><span v-for="build in row.builds" :key="build.id" class="block text-fine"
+            ><NuxtLink :to="`/workshop/builds/${build.id}`" class="underline">{{ build.number }}</NuxtLink> is to make
             it</span
           ><span
             v-if="

@@ -20,11 +20,11 @@ const swaps = ref(0)
 useHead({ title: 'New sales order · Tsumiki' })
 
 /** Another item in place of the one asked for, for the same quantity. */
-function swap(at: number, item: { id: number; code: string; name: string }): void {
-  const line = lines.value[at]!
+function swap(position: number, item: { id: number; code: string; name: string }): void {
+  const line = lines.value[position]!
   swaps.value++
-  lines.value = lines.value.map((one, index) =>
-    index === at ? { ...line, itemId: item.id, shown: item, measured: null, said: undefined } : one,
+  lines.value = lines.value.map((entry, index) =>
+    index === position ? { ...line, itemId: item.id, shown: item, measured: null, said: undefined } : entry,
   )
 }
 async function save(): Promise<void> {

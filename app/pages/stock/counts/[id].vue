@@ -141,8 +141,10 @@ async function takeFile(event: Event): Promise<void> {
       v-if="adding"
       :count-id="count.id"
       @done="
-        adding = false
-        refresh()
+        () => {
+          adding = false
+          refresh()
+        }
       "
       @close="adding = false"
     />

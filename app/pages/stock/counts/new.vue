@@ -26,13 +26,13 @@ const chosen = ref<{ id: number; code: string; name: string }[]>([])
 const adding = ref<number | null>(null)
 useHead({ title: 'Open a count · Tsumiki' })
 function add(item: { id: number; code: string; name: string }): void {
-  if (!chosen.value.some((one) => one.id === item.id)) {
+  if (!chosen.value.some((choice) => choice.id === item.id)) {
     chosen.value.push(item)
   }
-  form.itemIds = chosen.value.map((one) => one.id)
+  form.itemIds = chosen.value.map((choice) => choice.id)
 }
 const toggle = (list: number[], id: number): number[] =>
-  list.includes(id) ? list.filter((one) => one !== id) : [...list, id]
+  list.includes(id) ? list.filter((entry) => entry !== id) : [...list, id]
 const bins = computed(() => references.bins.filter((bin) => form.siteId === null || bin.siteId === form.siteId))
 async function save(): Promise<void> {
   const made = await run((key) => $fetch('/api/stock/counts', { method: 'POST', body: { key, ...form } }))
@@ -107,8 +107,10 @@ async function save(): Promise<void> {
               class="text-soft hover:text-ink"
               :aria-label="`Leave ${item.code} out`"
               @click="
-                chosen = chosen.filter((one) => one.id !== item.id)
-                form.itemIds = chosen.map((one) => one.id)
+                () => {
+                  chosen = chosen.filter((entry) => entry.id !== item.id)
+                  form.itemIds = chosen.map((entry) => entry.id)
+                }
               "
             >
               ×

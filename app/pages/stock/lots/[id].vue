@@ -99,8 +99,10 @@ const PIECES = [
       v-if="editing"
       :lot="lot"
       @done="
-        editing = false
-        refresh()
+        () => {
+          editing = false
+          refresh()
+        }
       "
       @close="editing = false"
     />

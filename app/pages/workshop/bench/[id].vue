@@ -51,21 +51,23 @@ const BIG = 'rounded-block border-2 border-line hover:bg-wash'
         ><CloudOff class="size-5" />No connection. Go on working; {{ own.length }}
         {{ own.length === 1 ? 'act waits' : 'acts wait' }}.</span
       >
-      <span v-else-if="own.some((one) => !one.refused)" role="status" class="text-soft">Recording …</span>
+      <span v-else-if="own.some((entry) => !entry.refused)" role="status" class="text-soft">Recording …</span>
       <span class="text-soft">due {{ day(build.dueOn) }}</span>
     </header>
     <div
-      v-for="one in own.filter((o) => o.refused)"
-      :key="one.key"
+      v-for="entry in own.filter((o) => o.refused)"
+      :key="entry.key"
       role="alert"
       class="flex items-center gap-3 border-b border-brick bg-sheet px-5 py-2 text-brick"
     >
       <span class="flex-1"
-        ><b class="font-semibold">{{ one.says }} was not recorded.</b> {{ one.refused }}</span
+        ><b class="font-semibold">{{ entry.says }} was not recorded.</b> {{ entry.refused }}</span
       ><UiButton
         @click="
-          outbox.drop(one.key)
-          answer.refresh()
+          () => {
+            outbox.drop(entry.key)
+            answer.refresh()
+          }
         "
         >Take it out</UiButton
       >

@@ -27,7 +27,7 @@ const lots = computed(() =>
   form.ownLots
     ? [job.value!.number]
     : form.balanceId !== null
-      ? [job.value?.choices.find((one) => one.balanceId === form.balanceId)?.lot].filter((lot) => lot != null)
+      ? [job.value?.choices.find((choice) => choice.balanceId === form.balanceId)?.lot].filter((lot) => lot != null)
       : [
           ...new Set(
             job.value?.components.flatMap((part) => part.takes.map((take) => take.lot)).filter((lot) => lot !== null),
@@ -157,9 +157,9 @@ useKeys([
           label="Out of"
           :options="[
             { value: null, name: 'by the order of picking' },
-            ...job.choices.map((one) => ({
-              value: one.balanceId,
-              name: `${[one.bin, one.piece, one.lot, one.expiresOn && `until ${day(one.expiresOn)}`].filter(Boolean).join(', ')}: ${amount(one.free, 6)} ${job!.symbol}`,
+            ...job.choices.map((choice) => ({
+              value: choice.balanceId,
+              name: `${[choice.bin, choice.piece, choice.lot, choice.expiresOn && `until ${day(choice.expiresOn)}`].filter(Boolean).join(', ')}: ${amount(choice.free, 6)} ${job!.symbol}`,
             })),
           ]"
           :error="fields.balanceId"

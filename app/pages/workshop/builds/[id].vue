@@ -15,7 +15,7 @@ const printing = ref(false)
 const labelled = computed(
   () =>
     build.value?.outputs
-      .filter((one) => one.lotId !== null || one.pieceId !== null)
+      .filter((output) => output.lotId !== null || output.pieceId !== null)
       .map(({ lotId, pieceId, code, lot, piece }) => ({ lotId, pieceId, name: `${code} ${piece ?? lot}` })) ?? [],
 )
 const { busy, detail, run } = useAct()
@@ -242,9 +242,15 @@ useKeys([
     <WorkshopCost v-if="begun" :cost="build.cost" :done="build.status === 'done'" class="mb-4" />
     <UiSheet v-if="build.along.length" title="Built for it" flush class="mb-4"
       ><ul>
-        <li v-for="one in build.along" :key="one.id" class="flex gap-3 border-b border-line/60 px-4 py-2 last:border-0">
-          <NuxtLink :to="`/workshop/builds/${one.id}`" class="font-medium underline">{{ one.number }}</NuxtLink
-          >{{ amount(one.quantity, 6) }} {{ one.code }}<span class="text-soft">{{ one.status }}</span>
+        <li
+          v-for="entry in build.along"
+          :key="entry.id"
+          class="flex gap-3 border-b border-line/60 px-4 py-2 last:border-0"
+        >
+          <NuxtLink :to="`/workshop/builds/${entry.id}`" class="font-medium underline">{{ entry.number }}</NuxtLink>{{
+            amount(entry.quantity, 6)
+          }}
+          {{ entry.code }}<span class="text-soft">{{ entry.status }}</span>
         </li>
       </ul></UiSheet
     >
@@ -252,14 +258,18 @@ useKeys([
       <template #head><UiButton v-if="labelled.length" small @click="printing = true">Print labels</UiButton></template>
       <ul>
         <li
-          v-for="(one, at) in build.outputs"
-          :key="at"
+          v-for="(output, index) in build.outputs"
+          :key="index"
           class="flex items-center gap-3 border-b border-line/60 px-4 py-2 last:border-0"
         >
           <GoodsBlock state="on hand" class="h-3.5 w-6" /><b class="font-medium"
-            >{{ amount(one.quantity, 6) }} {{ one.symbol }} {{ one.code }}</b
-          ><NuxtLink v-if="one.pieceId" :to="`/stock/pieces/${one.pieceId}`" class="underline">{{ one.piece }}</NuxtLink
-          ><NuxtLink v-if="one.lotId" :to="`/stock/lots/${one.lotId}`" class="underline">lot {{ one.lot }}</NuxtLink>
+            >{{ amount(output.quantity, 6) }} {{ output.symbol }} {{ output.code }}</b
+          ><NuxtLink v-if="output.pieceId" :to="`/stock/pieces/${output.pieceId}`" class="underline">{{
+            output.piece
+          }}</NuxtLink
+          ><NuxtLink v-if="output.lotId" :to="`/stock/lots/${output.lotId}`" class="underline"
+            >lot {{ output.lot }}</NuxtLink
+          >
         </li>
       </ul>
     </UiSheet>

@@ -22,7 +22,7 @@ useHead({ title: () => `${job.value.number} · Tsumiki` })
 const isDraft = computed(() => job.value.status === 'draft')
 const mayEdit = computed(() => isDraft.value && session.allows('make'))
 const asForm = (): WantedRow[] =>
-  job.value.wanted.map((one) => ({ job: one.job, quantity: one.entered, unit: one.unit, count: String(one.count) }))
+  job.value.wanted.map((cut) => ({ job: cut.job, quantity: cut.entered, unit: cut.unit, count: String(cut.count) }))
 const rows = ref<WantedRow[]>(
   job.value.wanted.length > 0 ? asForm() : [{ job: '', quantity: '', unit: 'cm', count: '1' }],
 )
@@ -210,17 +210,17 @@ useKeys([
       <template #head><UiButton v-if="job.made.length" small @click="printing = true">Print labels</UiButton></template>
       <ul>
         <li
-          v-for="one in job.made"
-          :key="one.pieceId"
+          v-for="piece in job.made"
+          :key="piece.pieceId"
           class="flex items-center gap-3 border-b border-line/60 px-4 py-2 last:border-0"
         >
           <GoodsBlock state="on hand" class="h-3.5 w-6" /><NuxtLink
-            :to="`/stock/pieces/${one.pieceId}`"
+            :to="`/stock/pieces/${piece.pieceId}`"
             class="font-medium underline"
-            >{{ one.label }}</NuxtLink
-          ><span>{{ amount(one.quantity, 4) }} {{ job.symbol }}</span
+            >{{ piece.label }}</NuxtLink
+          ><span>{{ amount(piece.quantity, 4) }} {{ job.symbol }}</span
           ><span class="text-soft">{{
-            [one.note, one.lot && `lot ${one.lot}`, `from ${one.from}`].filter(Boolean).join(' · ')
+            [piece.note, piece.lot && `lot ${piece.lot}`, `from ${piece.from}`].filter(Boolean).join(' · ')
           }}</span>
         </li>
       </ul>
@@ -229,7 +229,7 @@ useKeys([
     <StockActs :acts="job.acts" class="mt-4" @reversed="answer.refresh()" />
     <StockLabels
       v-if="printing"
-      :things="job.made.map((one) => ({ lotId: null, pieceId: one.pieceId, name: one.label }))"
+      :things="job.made.map((entry) => ({ lotId: null, pieceId: entry.pieceId, name: entry.label }))"
       @close="printing = false"
     />
     <UiConfirm

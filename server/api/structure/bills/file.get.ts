@@ -3,6 +3,6 @@ import { structuresAsJson } from '~~/server/services/structure/structures-json'
 import { StructuresFileQuery } from '~~/shared/structure'
 
 export default route('see', async (event) => {
-  const { of } = input(StructuresFileQuery, getQuery(event))
-  return asFile(event, 'structures', 'json', await structuresAsJson(db, of))
+  const { of: itemIds } = input(StructuresFileQuery, getQuery(event))
+  return asFile(event, 'structures', 'json', await structuresAsJson(db, itemIds))
 })

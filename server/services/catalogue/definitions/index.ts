@@ -42,11 +42,11 @@ export async function loadDefinition<K extends DefinitionKind>(
   kind: K,
   id: number,
 ): Promise<Stored<K>> {
-  const [one] = await shapeOf(kind).load(reader, [id])
-  if (!one) {
+  const [entry] = await shapeOf(kind).load(reader, [id])
+  if (!entry) {
     throw new Refusal('not-found', `There is no such ${DEFINITION_NAMES[kind]}.`)
   }
-  return one
+  return entry
 }
 
 export { saveAll, saveOne, remove, refusalOf, isSame, type Saved, type SaveHow } from './save'

@@ -37,10 +37,11 @@ export async function checkItems(
     if (graph) {
       checkPaths(definition, graph, units, written.get(id ?? 0) ?? [], tell)
     }
-    definition.codes.forEach((code, at) => {
-      const other = code.kind === 'barcode' && barcodes.get(scanned(code.code))?.find((holder) => holder.edit !== edit)
-      if (other) {
-        tell(`codes.${at}.code`, `The barcode ${code.code} is that of ${other.item}.`)
+    definition.codes.forEach((code, index) => {
+      const candidate =
+        code.kind === 'barcode' && barcodes.get(scanned(code.code))?.find((holder) => holder.edit !== edit)
+      if (candidate) {
+        tell(`codes.${index}.code`, `The barcode ${code.code} is that of ${candidate.item}.`)
       }
     })
     const was = id === null ? undefined : before.get(id)
@@ -59,8 +60,8 @@ function checkUnits(item: Definition<'items'>, units: ReadonlyMap<string, Unit>,
     return graph.value
   }
   // The first relation that cannot join those before it is the one to tell of.
-  const at = relations.findIndex((_, index) => !buildUnitGraph(units, relations.slice(0, index + 1)).ok)
-  tell(`relations.${at}.per`, describeUnitError(graph.error, nameOf))
+  const position = relations.findIndex((_, index) => !buildUnitGraph(units, relations.slice(0, index + 1)).ok)
+  tell(`relations.${position}.per`, describeUnitError(graph.error, nameOf))
   return null
 }
 
@@ -77,9 +78,9 @@ function checkPaths(
     ['buyingUnit', item.buyingUnit],
     ['sellingUnit', item.sellingUnit],
     ['makingUnit', item.makingUnit],
-    ...item.terms.map((t, at): [string, string] => [`terms.${at}.unit`, t.unit]),
-    ...item.prices.map((p, at): [string, string] => [`prices.${at}.unit`, p.unit]),
-    ...item.codes.map((c, at): [string, string | null] => [`codes.${at}.unit`, c.unit]),
+    ...item.terms.map((t, index): [string, string] => [`terms.${index}.unit`, t.unit]),
+    ...item.prices.map((p, index): [string, string] => [`prices.${index}.unit`, p.unit]),
+    ...item.codes.map((c, index): [string, string | null] => [`codes.${index}.unit`, c.unit]),
   ]
   for (const [field, unit] of wanted) {
     const path = unit === null ? null : convert(graph, ONE, unit, item.stockUnit)
@@ -193,16 +194,16 @@ function checkReferences(item: Definition<'items'>, id: number | null, known: Kn
   missing(known.groups, item.groupId, 'groupId', 'group')
   missing(known.sites, item.fromSiteId, 'fromSiteId', 'site')
   missing(known.pictures, item.pictureId, 'pictureId', 'picture')
-  item.terms.forEach((t, at) => missing(known.suppliers, t.supplierId, `terms.${at}.supplierId`, 'supplier'))
-  item.prices.forEach((p, at) => {
-    missing(known.lists, p.priceListId, `prices.${at}.priceListId`, 'price list')
-    missing(known.customers, p.customerId, `prices.${at}.customerId`, 'customer')
+  item.terms.forEach((t, index) => missing(known.suppliers, t.supplierId, `terms.${index}.supplierId`, 'supplier'))
+  item.prices.forEach((p, index) => {
+    missing(known.lists, p.priceListId, `prices.${index}.priceListId`, 'price list')
+    missing(known.customers, p.customerId, `prices.${index}.customerId`, 'customer')
   })
-  item.marks.forEach((m, at) => missing(known.sites, m.siteId, `marks.${at}.siteId`, 'site'))
-  item.substitutes.forEach((s, at) => {
-    missing(known.items, s.itemId, `substitutes.${at}.itemId`, 'item')
+  item.marks.forEach((m, index) => missing(known.sites, m.siteId, `marks.${index}.siteId`, 'site'))
+  item.substitutes.forEach((s, index) => {
+    missing(known.items, s.itemId, `substitutes.${index}.itemId`, 'item')
     if (s.itemId === id) {
-      tell(`substitutes.${at}.itemId`, 'An item does not stand in for itself.')
+      tell(`substitutes.${index}.itemId`, 'An item does not stand in for itself.')
     }
   })
 }
@@ -266,7 +267,7 @@ async function unitsInUse(tx: Tx, ids: readonly number[]): Promise<Map<number, {
   if (ids.length === 0) {
     return new Map()
   }
-  const of = among(sql`x.item_id`, ids)
+  const belongsToItems = among(sql`x.item_id`, ids)
   const found = await rows<{ id: number; unit: string; by: string }>(
     tx,
     sql`
@@ -274,41 +275,41 @@ async function unitsInUse(tx: Tx, ids: readonly number[]): Promise<Map<number, {
       from bom_lines x
       join boms b on b.id = x.bom_id
       join items i on i.id = b.item_id
-      where ${of}
+      where ${belongsToItems}
       union
       select x.item_id, x.unit, 'The bill of ' || i.code
       from bom_by_products x
       join boms b on b.id = x.bom_id
       join items i on i.id = b.item_id
-      where ${of}
+      where ${belongsToItems}
       union
       select x.item_id, x.batch_unit, 'Its bill of materials'
       from boms x
-      where ${of}
+      where ${belongsToItems}
       union
       select x.item_id, x.unit, 'Its break-down'
       from recipes x
-      where ${of}
+      where ${belongsToItems}
       union
       select x.item_id, x.loss_unit, 'Its break-down'
       from recipes x
-      where ${of} and x.loss_unit is not null
+      where ${belongsToItems} and x.loss_unit is not null
       union
       select x.item_id, x.unit, 'The break-down of ' || i.code
       from recipe_outputs x
       join recipes r on r.id = x.recipe_id
       join items i on i.id = r.item_id
-      where ${of}
+      where ${belongsToItems}
       union
       select x.item_id, x.unit, o.number
       from sales_lines x
       join sales_orders o on o.id = x.order_id
-      where ${of} and o.status = 'open'
+      where ${belongsToItems} and o.status = 'open'
       union
       select x.item_id, x.unit, o.number
       from purchase_lines x
       join purchase_orders o on o.id = x.order_id
-      where ${of} and o.status = 'open'`,
+      where ${belongsToItems} and o.status = 'open'`,
   )
   return groupBy(found, (use) => use.id)
 }

@@ -36,27 +36,28 @@ export const itemShape: Shape<'items'> = {
 }
 
 export async function loadItems(reader: Reader, ids: readonly number[] | 'all'): Promise<Stored<'items'>[]> {
-  const of = (column: { getSQL(): ReturnType<typeof sql> }) => (ids === 'all' ? undefined : among(sql`${column}`, ids))
-  const own = await reader.select().from(items).where(of(items.id)).orderBy(asc(items.id))
+  const isAmong = (column: { getSQL(): ReturnType<typeof sql> }) =>
+    ids === 'all' ? undefined : among(sql`${column}`, ids)
+  const own = await reader.select().from(items).where(isAmong(items.id)).orderBy(asc(items.id))
   const byItem = <T extends { itemId: number }, D>(list: T[], tell: (row: T) => D): Map<number, D[]> =>
     new Map([...groupBy(list, (row) => row.itemId)].map(([id, rows]) => [id, rows.map(tell)]))
   const relations = byItem(
     await reader
       .select()
       .from(itemRelations)
-      .where(of(itemRelations.itemId))
+      .where(isAmong(itemRelations.itemId))
       .orderBy(asc(itemRelations.unit), asc(itemRelations.ofUnit)),
     (r) => ({ unit: r.unit, per: exactText(r.numerator, r.denominator), ofUnit: r.ofUnit }),
   )
   const codes = byItem(
-    await reader.select().from(itemCodes).where(of(itemCodes.itemId)).orderBy(asc(itemCodes.id)),
+    await reader.select().from(itemCodes).where(isAmong(itemCodes.itemId)).orderBy(asc(itemCodes.id)),
     (c) => ({ code: c.code, kind: c.kind as 'barcode' | 'code', unit: c.unit, whose: c.whose }),
   )
   const terms = byItem(
     await reader
       .select()
       .from(supplierTerms)
-      .where(of(supplierTerms.itemId))
+      .where(isAmong(supplierTerms.itemId))
       .orderBy(asc(supplierTerms.rank), asc(supplierTerms.id)),
     ({ id, itemId, ...t }) => {
       void [id, itemId]
@@ -64,14 +65,14 @@ export async function loadItems(reader: Reader, ids: readonly number[] | 'all'):
     },
   )
   const prices = byItem(
-    await reader.select().from(itemPrices).where(of(itemPrices.itemId)).orderBy(asc(itemPrices.id)),
+    await reader.select().from(itemPrices).where(isAmong(itemPrices.itemId)).orderBy(asc(itemPrices.id)),
     ({ id, itemId, ...p }) => {
       void [id, itemId]
       return p
     },
   )
   const marks = byItem(
-    await reader.select().from(itemMarks).where(of(itemMarks.itemId)).orderBy(asc(itemMarks.id)),
+    await reader.select().from(itemMarks).where(isAmong(itemMarks.itemId)).orderBy(asc(itemMarks.id)),
     ({ id, itemId, ...m }) => {
       void [id, itemId]
       return m
@@ -81,7 +82,7 @@ export async function loadItems(reader: Reader, ids: readonly number[] | 'all'):
     await reader
       .select()
       .from(itemSubstitutes)
-      .where(of(itemSubstitutes.itemId))
+      .where(isAmong(itemSubstitutes.itemId))
       .orderBy(asc(itemSubstitutes.rank), asc(itemSubstitutes.substituteId)),
     (s) => ({ itemId: s.substituteId, rank: s.rank, per: exactText(s.numerator, s.denominator), bothWays: s.bothWays }),
   )

@@ -162,11 +162,11 @@ export async function remove<K extends DefinitionKind>(
   const uses = await usesOf(
     tx,
     shape.table,
-    there.map((one) => one.id),
+    there.map((entry) => entry.id),
   )
   const [used] = uses
   if (used) {
-    const name = String((there.find((one) => one.id === used.id) as unknown as Row)[shape.key])
+    const name = String((there.find((entry) => entry.id === used.id) as unknown as Row)[shape.key])
     throw new Refusal(
       'not-now',
       `${name} is used by ${[...new Set(uses.filter((use) => use.id === used.id).map((use) => use.by))].join(', ')}, so it stays. ${shape.kind === 'bills' || shape.kind === 'break-downs' ? '' : shape.kind === 'groups' || shape.kind === 'calendars' ? 'Take it off there first.' : 'Retire it instead: it is offered no more, and its history keeps its name.'}`,
@@ -176,12 +176,12 @@ export async function remove<K extends DefinitionKind>(
   await insertRows(
     tx,
     'changes',
-    there.map((one) => ({
+    there.map((entry) => ({
       user_id: actor.userId,
       entity: DEFINITION_NAMES[shape.kind],
-      entity_id: String(one.id),
-      label: String((one as unknown as Row)[shape.key]),
-      before: bare(one),
+      entity_id: String(entry.id),
+      label: String((entry as unknown as Row)[shape.key]),
+      before: bare(entry),
       after: null,
       batch_id: how.batchId ?? null,
       undoes_id: how.undoesId ?? null,
@@ -219,21 +219,21 @@ async function takenKeys<K extends DefinitionKind>(
       )
     ).map((row) => [row.key, row.id]),
   )
-  const own = new Map(edits.flatMap((edit, at) => (edit.id === null ? [] : [[edit.id, at]])))
+  const own = new Map(edits.flatMap((edit, index) => (edit.id === null ? [] : [[edit.id, index]])))
   const first = new Map<string, number>()
-  return keys.flatMap((key, at): Fault[] => {
+  return keys.flatMap((key, index): Fault[] => {
     const holder = there.get(key)
     const earlier = first.get(key)
     if (earlier === undefined) {
-      first.set(key, at)
+      first.set(key, index)
     }
     // Whoever holds the key may be giving it up in this very batch.
     const held =
-      holder !== undefined && holder !== edits[at]!.id && (!own.has(holder) || keys[own.get(holder)!] === key)
+      holder !== undefined && holder !== edits[index]!.id && (!own.has(holder) || keys[own.get(holder)!] === key)
     return held || earlier !== undefined
       ? [
           {
-            edit: at,
+            edit: index,
             field: shape.keyField ?? shape.key,
             detail: shape.keyField ? `There is a ${key} already.` : `The ${shape.key} ${key} is taken. Choose another.`,
           },

@@ -119,12 +119,12 @@ export const week = (name: string): Column =>
       const days = value
         .split(/[\s,;]+/)
         .filter(Boolean)
-        .map((one) => one.slice(0, 3).toLowerCase())
-      const wrong = days.find((one) => !WEEK.some((known) => known.toLowerCase() === one))
+        .map((entry) => entry.slice(0, 3).toLowerCase())
+      const wrong = days.find((day) => !WEEK.some((known) => known.toLowerCase() === day))
       if (wrong) {
         throw new CellFault(`“${wrong}” is no day of the week. Write for example Mon Tue Wed Thu Fri.`)
       }
       return WEEK.map((known) => days.includes(known.toLowerCase()))
     },
-    (value) => WEEK.filter((_, at) => (value as boolean[])[at]).join(' '),
+    (value) => WEEK.filter((_, index) => (value as boolean[])[index]).join(' '),
   )

@@ -81,27 +81,27 @@ export function flatten(
     }
   }
   const first = new Map<string, typeof told>()
-  for (const one of told) {
-    first.set(one.parent, [...(first.get(one.parent) ?? []), one])
+  for (const entry of told) {
+    first.set(entry.parent, [...(first.get(entry.parent) ?? []), entry])
   }
   const lines = [...first.values()].flatMap((list) => {
     const [head] = list
-    const said = (one: (typeof told)[number]): string =>
-      JSON.stringify(['item', 'quantity', 'unit'].map((column) => cell(one.line, column)))
-    const own = list.filter((one) => one.occurrence === head!.occurrence)
-    for (const other of list) {
-      if (other.occurrence === head!.occurrence) {
+    const said = (entry: (typeof told)[number]): string =>
+      JSON.stringify(['item', 'quantity', 'unit'].map((column) => cell(entry.line, column)))
+    const own = list.filter((entry) => entry.occurrence === head!.occurrence)
+    for (const entry of list) {
+      if (entry.occurrence === head!.occurrence) {
         continue
       }
-      if (!own.some((one) => said(one) === said(other))) {
+      if (!own.some((candidate) => said(candidate) === said(entry))) {
         tell(
-          other.line,
+          entry.line,
           'item',
-          `${other.parent} is written out differently in line ${head!.line.line} and below. An item has one bill.`,
+          `${entry.parent} is written out differently in line ${head!.line.line} and below. An item has one bill.`,
         )
       }
     }
-    return own.map((one) => ({ line: one.line.line, cells: { ...one.line.cells, [PARENT]: one.parent } }))
+    return own.map((entry) => ({ line: entry.line.line, cells: { ...entry.line.cells, [PARENT]: entry.parent } }))
   })
   const bills = [...first.keys()].map((parent) => ({
     line: heads.get(parent)!.line,
@@ -120,7 +120,7 @@ export function flatten(
       ...[true, false].map((isSaid) => ({
         table: TABLE.bills,
         fresh: true,
-        sheet: { headings: sheet.headings, lines: bills.filter((one) => (one.cells[BATCH_UNIT] !== '') === isSaid) },
+        sheet: { headings: sheet.headings, lines: bills.filter((bill) => (bill.cells[BATCH_UNIT] !== '') === isSaid) },
         mapping: { item: PARENT, batch: BATCH, unit: isSaid ? BATCH_UNIT : null, ...none },
       })),
       {

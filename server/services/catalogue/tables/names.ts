@@ -114,7 +114,7 @@ export async function loadNames(reader: Reader, kinds: readonly DefinitionKind[]
       }
       const there = numbers.get(kind)?.get(itemId) ?? []
       const last = there.at(-1)
-      const open = there.findLast((one) => one.open)
+      const open = there.findLast((entry) => entry.open)
       const settled = number !== '' ? Number(number) : (open?.number ?? (last ? last.number + 1 : 1))
       return {
         key: `${codes.get('items')!.get(itemId)!} ${kind === 'bills' ? 'revision' : 'break-down'} ${settled}`,

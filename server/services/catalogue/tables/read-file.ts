@@ -21,7 +21,7 @@ export async function readSheet(fileName: string, content: Buffer): Promise<Shee
   const lines = rest
     .map(({ line, cells }) => ({
       line,
-      cells: Object.fromEntries(headings.map((heading, at) => [heading, unescape((cells[at] ?? '').trim())])),
+      cells: Object.fromEntries(headings.map((heading, index) => [heading, unescape((cells[index] ?? '').trim())])),
     }))
     .filter(({ cells }) => Object.values(cells).some((cell) => cell !== ''))
   return { headings: headings.filter((heading) => heading !== ''), lines }
@@ -37,7 +37,7 @@ function readCsv(content: Buffer): { line: number; cells: string[] }[] {
   if (wrong) {
     throw new Refusal('invalid-input', `Line ${(wrong.row ?? 0) + 1} of the file could not be read: ${wrong.message}.`)
   }
-  return read.data.map((cells, at) => ({ line: at + 1, cells }))
+  return read.data.map((cells, index) => ({ line: index + 1, cells }))
 }
 
 /** What divides the headings divides the file; names of columns hold neither, while what stands below them may. */
@@ -46,7 +46,9 @@ function delimiterOf(text: string): string {
     .trimStart()
     .split(/\r?\n/, 1)[0]!
     .replace(/"[^"]*"/g, '')
-  return [',', ';', '\t'].reduce((best, one) => (headings.split(one).length > headings.split(best).length ? one : best))
+  return [',', ';', '\t'].reduce((best, entry) =>
+    headings.split(entry).length > headings.split(best).length ? entry : best,
+  )
 }
 
 function decode(content: Buffer): string {

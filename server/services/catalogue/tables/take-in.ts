@@ -129,7 +129,7 @@ async function takeInTogether(tx: Tx, actor: Actor, sources: readonly Source[], 
   const says = kind === 'items' ? await loadGroupDefaults(tx) : null
   const edits: Edit<DefinitionKind>[] = []
   const edited: Draft[] = []
-  for (const [at, draft] of drafts.entries()) {
+  for (const [index, draft] of drafts.entries()) {
     if (says) {
       settle(draft.fields, (says.get(draft.fields.groupId as number) as Fields | undefined) ?? {})
     }
@@ -142,8 +142,8 @@ async function takeInTogether(tx: Tx, actor: Actor, sources: readonly Source[], 
         faults.push(place(draft, issue.path.join('.'), issue.message))
       }
     }
-    if (at % 500 === 499) {
-      await how.watch?.report(30 + Math.round((at / drafts.length) * 30))
+    if (index % 500 === 499) {
+      await how.watch?.report(30 + Math.round((index / drafts.length) * 30))
     }
   }
   const saved = await saveAll(tx, actor, shapeOf(kind), edits, {
@@ -176,14 +176,14 @@ async function readDrafts(
   const named = new Map<Line, Named>()
   for (const source of sources) {
     for (const line of source.sheet.lines) {
-      const one = nameIn(source, line, kind, reading, (column, detail) => {
+      const entry = nameIn(source, line, kind, reading, (column, detail) => {
         faults.push(faultAt({ source, line }, column, detail))
       })
-      if (!one) {
+      if (!entry) {
         continue
       }
-      named.set(line, one)
-      for (const id of [one.id, one.begin?.copyOf ?? null]) {
+      named.set(line, entry)
+      for (const id of [entry.id, entry.begin?.copyOf ?? null]) {
         if (id !== null) {
           ids.add(id)
         }
@@ -191,7 +191,7 @@ async function readDrafts(
     }
   }
   const stored = new Map(
-    (ids.size > 0 ? await shapeOf(kind).load(tx, [...ids]) : []).map((one) => [one.id, one as unknown as Fields]),
+    (ids.size > 0 ? await shapeOf(kind).load(tx, [...ids]) : []).map((entry) => [entry.id, entry as unknown as Fields]),
   )
   const drafts = new Map<string, Draft>()
   const headed = new Set<Draft>()
@@ -202,18 +202,18 @@ async function readDrafts(
       if (++done % 500 === 0) {
         await report?.(done / sources.reduce((sum, { sheet }) => sum + sheet.lines.length, 0))
       }
-      const one = named.get(line)
-      if (!one) {
+      const entry = named.get(line)
+      if (!entry) {
         continue
       }
-      const { key, id } = one
+      const { key, id } = entry
       const slot = id === null ? `new ${key}` : String(id)
       const known = drafts.get(slot)
-      const at: Place = { source, line }
+      const place: Place = { source, line }
       const tell = (column: string, detail: string): void => {
-        faults.push(faultAt(at, column, detail))
+        faults.push(faultAt(place, column, detail))
       }
-      if (table.list && id === null && !known && !one.begin) {
+      if (table.list && id === null && !known && !entry.begin) {
         tell(table.key, `There is no ${reading.names.wordFor(kind)} “${key}”.`)
         continue
       }
@@ -221,16 +221,16 @@ async function readDrafts(
         id,
         key,
         fields:
-          source.fresh && one.begin
-            ? beginWhole(one.begin, id === null ? undefined : stored.get(id))
-            : one.begin && id === null
-              ? beginNumbered(kind, one.begin, stored)
+          source.fresh && entry.begin
+            ? beginWhole(entry.begin, id === null ? undefined : stored.get(id))
+            : entry.begin && id === null
+              ? beginNumbered(kind, entry.begin, stored)
               : begin(id === null ? undefined : stored.get(id), kind),
-        head: at,
+        head: place,
         entries: new Map(),
       }
       drafts.set(slot, draft)
-      const read = readLine(at, reading, draft.fields, tell)
+      const read = readLine(place, reading, draft.fields, tell)
       if (table.list) {
         const own = Object.fromEntries(
           table.columns
@@ -241,14 +241,14 @@ async function readDrafts(
         placeEntry(
           draft,
           Object.fromEntries(Object.entries(read).filter(([field]) => !field.startsWith('head '))),
-          at,
+          place,
           (detail) => tell(columnsOf(table)[1]!.name, detail),
         )
       } else if (headed.has(draft)) {
         tell(table.key, `${key} is in the file twice, first in line ${draft.head.line.line}.`)
       } else {
         headed.add(draft)
-        draft.head = at
+        draft.head = place
         fill(draft.fields, read)
       }
     }
@@ -371,13 +371,13 @@ function fill(fields: Fields, read: Fields): void {
   for (const [path, value] of Object.entries(read)) {
     const steps = path.split('.')
     const last = steps.pop()!
-    const at = steps.reduce<Fields>((inner, step) => (inner[step] ??= {}) as Fields, fields)
+    const index = steps.reduce<Fields>((inner, step) => (inner[step] ??= {}) as Fields, fields)
     if (value === undefined) {
-      if (last in at) {
-        at[last] = undefined
+      if (last in index) {
+        index[last] = undefined
       }
     } else {
-      at[last] = value
+      index[last] = value
     }
   }
 }
@@ -390,7 +390,7 @@ function placeEntry(draft: Draft, read: Fields, place: Place, refuse: (detail: s
   let entry = Object.fromEntries(Object.entries(read).filter(([, value]) => value !== undefined))
   if (within) {
     const outer = ((draft.fields[within.field] as Fields[] | undefined) ?? []).findIndex(
-      (one) => one[within.by === 'component' ? 'itemId' : within.by] === read[within.by],
+      (entry) => entry[within.by === 'component' ? 'itemId' : within.by] === read[within.by],
     )
     if (outer < 0) {
       refuse(
@@ -407,24 +407,24 @@ function placeEntry(draft: Draft, read: Fields, place: Place, refuse: (detail: s
     entry = rest
   }
   const entries = (holder[field] ??= []) as Fields[]
-  const same = (one: Fields): boolean =>
+  const same = (fields: Fields): boolean =>
     by.every(
       (name) =>
         (loose.includes(name) && entry[name] === undefined) ||
-        String(one[name] ?? DEFAULTS[name] ?? '') === String(entry[name] ?? DEFAULTS[name] ?? ''),
+        String(fields[name] ?? DEFAULTS[name] ?? '') === String(entry[name] ?? DEFAULTS[name] ?? ''),
     )
-  const at = entries.findIndex(same)
-  const earlier = at >= 0 ? draft.entries.get(`${path}${field}.${at}`) : undefined
+  const index = entries.findIndex(same)
+  const earlier = index >= 0 ? draft.entries.get(`${path}${field}.${index}`) : undefined
   if (earlier) {
     refuse(`This is in the file already, in line ${earlier.line.line}.`)
     return
   }
-  if (at >= 0) {
-    entries[at] = { ...entries[at], ...entry }
+  if (index >= 0) {
+    entries[index] = { ...entries[index], ...entry }
   } else {
     entries.push(entry)
   }
-  draft.entries.set(`${path}${field}.${at >= 0 ? at : entries.length - 1}`, place)
+  draft.entries.set(`${path}${field}.${index >= 0 ? index : entries.length - 1}`, place)
 }
 const DEFAULTS: Readonly<Record<string, string>> = { kind: 'code' }
 
@@ -463,7 +463,11 @@ function place(draft: Draft, path: string, detail: string): FileFault {
   const prefix = [...draft.entries.keys()]
     .filter((entry) => path === entry || path.startsWith(`${entry}.`))
     .sort((a, b) => b.length - a.length)[0]
-  const at = prefix === undefined ? draft.head : draft.entries.get(prefix)!
+  const index = prefix === undefined ? draft.head : draft.entries.get(prefix)!
   const field = prefix === undefined ? path : path.slice(prefix.length + 1)
-  return faultAt(at, at.source.table.columns.find((one) => one.field === field)?.name ?? at.source.table.key, detail)
+  return faultAt(
+    index,
+    index.source.table.columns.find((column) => column.field === field)?.name ?? index.source.table.key,
+    detail,
+  )
 }

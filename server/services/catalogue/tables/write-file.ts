@@ -29,8 +29,8 @@ export async function sheetFile(
   const sheet = book.addWorksheet(name, { views: [{ state: 'frozen', ySplit: 1 }] })
   sheet.addRow([...headings]).font = { bold: true }
   sheet.addRows(lines as string[][])
-  sheet.columns.forEach((column, at) => {
-    column.width = Math.min(40, Math.max(10, headings[at]!.length + 2))
+  sheet.columns.forEach((column, index) => {
+    column.width = Math.min(40, Math.max(10, headings[index]!.length + 2))
   })
   return Buffer.from(await book.xlsx.writeBuffer())
 }
@@ -42,13 +42,13 @@ async function tableLines(name: TableName): Promise<string[][]> {
   const stored = (await shapeOf(table.kind).load(db, 'all')) as unknown as Fields[]
   return stored.flatMap((definition) =>
     entriesOf(table, definition).map((entry) =>
-      columnsOf(table).map((column, at) => {
-        if (table.list && at === 0) {
+      columnsOf(table).map((column, index) => {
+        if (table.list && index === 0) {
           return table.numbered
             ? names.codeOf('items', definition.itemId as number)
             : String(definition[table.keyField])
         }
-        if (table.list && table.numbered && at === 1) {
+        if (table.list && table.numbered && index === 1) {
           return String(definition[table.numbered])
         }
         if (column.ofHead) {
