@@ -62,10 +62,10 @@ async function main() {
   if (alone) {
     fs.writeFileSync(path.join(data, 'running'), `${process.pid} ${server.child.pid}`)
   }
-  await tell(port)
+  await announce(port)
 }
 
-async function tell(port) {
+async function announce(port) {
   const { company, signIns } = await fetch(`http://127.0.0.1:${port}/api/company/session`).then((r) => r.json())
   say('Ready')
   process.stdout.write(`\n  Tsumiki is at  http://127.0.0.1:${port}\n`)

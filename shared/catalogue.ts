@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { describeGtinError, readGtin } from '~~/core/codes'
 import { COST_METHODS } from '~~/core/costing'
 import type { Result } from '~~/core/result'
-import { checkMarks, describeMarkError, MARKS, type StockMarks } from '~~/core/stock'
+import { checkStockLevels, describeMarkError, MARKS, type StockLevels } from '~~/core/stock'
 import {
   buildUnitGraph,
   ratio,
@@ -179,7 +179,7 @@ export const ItemPrice = z
     message: 'A price belongs to a list or to a customer, not to both.',
     path: ['customerId'],
   })
-export const ItemMarks = z
+export const ItemStockLevels = z
   .object({
     siteId: OptionalId,
     ...Span,
@@ -307,7 +307,7 @@ const ItemFields = z.object({
   codes: z.array(ItemCode).default([]),
   terms: z.array(Terms).default([]),
   prices: z.array(ItemPrice).default([]),
-  marks: z.array(ItemMarks).default([]),
+  marks: z.array(ItemStockLevels).default([]),
   substitutes: z.array(Substitute).default([]),
 })
 
@@ -336,13 +336,15 @@ function sound(item: ItemEdit, context: z.RefinementCtx): void {
   const fault = (message: string, ...path: (string | number)[]): void => {
     context.addIssue({ code: 'custom', path, message })
   }
-  const own = Object.fromEntries(MARKS.map((m) => [m, item[m]])) as unknown as StockMarks
-  const head = checkMarks(own)
+  const own = Object.fromEntries(MARKS.map((m) => [m, item[m]])) as unknown as StockLevels
+  const head = checkStockLevels(own)
   if (!head.ok) {
     fault(describeMarkError(head.error), head.error.higher)
   } else {
     item.marks.forEach((rule, index) => {
-      const all = checkMarks(Object.fromEntries(MARKS.map((m) => [m, rule[m] ?? own[m]])) as unknown as StockMarks)
+      const all = checkStockLevels(
+        Object.fromEntries(MARKS.map((m) => [m, rule[m] ?? own[m]])) as unknown as StockLevels,
+      )
       if (!all.ok) {
         fault(describeMarkError(all.error), 'marks', index, all.error.higher)
       }

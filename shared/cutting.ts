@@ -82,7 +82,7 @@ export interface CuttingAnswer {
   readonly wanted: readonly WantedCut[]
   readonly plan: CutPlan | null
   readonly stock: readonly CutStock[]
-  readonly acts: readonly {
+  readonly postings: readonly {
     readonly id: number
     readonly label: string
     readonly effectiveOn: string

@@ -233,7 +233,7 @@ describe('an item as a whole', () => {
 })
 
 describe('what is asked of the catalogue', () => {
-  const says = (
+  const sentence = (
     schema: { safeParse(data: unknown): { success: boolean; error?: { issues: { message: string }[] } } },
     data: unknown,
   ): string => schema.safeParse(data).error?.issues[0]?.message ?? 'taken'
@@ -242,7 +242,7 @@ describe('what is asked of the catalogue', () => {
     [{ field: 'code' }, 'Choose a field.'],
     [{}, 'taken'],
   ])('many at once with %j: %s', (change, answer) => {
-    expect(says(SetMany, { ids: [1], field: 'status', value: 'active', ...change })).toBe(answer)
+    expect(sentence(SetMany, { ids: [1], field: 'status', value: 'active', ...change })).toBe(answer)
   })
   it.each([
     [{ symbology: 'EAN' }, 'Choose a kind of barcode.'],
@@ -251,7 +251,7 @@ describe('what is asked of the catalogue', () => {
     [{}, 'taken'],
   ])('labels with %j: %s', (change, answer) => {
     expect(
-      says(PrintLabels, {
+      sentence(PrintLabels, {
         symbology: 'QR',
         sheet: 'A4, 2 × 7',
         items: [{ id: 1, unit: 'piece', copies: '2' }],
@@ -265,13 +265,13 @@ describe('what is asked of the catalogue', () => {
     [{ fileName: '' }, 'Give a file name.'],
     [{}, 'taken'],
   ])('a file with %j: %s', (change, answer) => {
-    expect(says(NewImport, { table: 'items', fileName: 'a.csv', content: 'eA==', ...change })).toBe(answer)
+    expect(sentence(NewImport, { table: 'items', fileName: 'a.csv', content: 'eA==', ...change })).toBe(answer)
   })
   it.each([
     [{ country: 'Germany' }, 'Choose a country.'],
     [{}, 'taken'],
   ])('holidays with %j: %s', (change, answer) => {
-    expect(says(HolidayQuery, { country: 'DE', year: '2026', ...change })).toBe(answer)
+    expect(sentence(HolidayQuery, { country: 'DE', year: '2026', ...change })).toBe(answer)
   })
   it('every definition has a table of its own', () => {
     expect(DEFINITIONS.filter((kind) => !TABLES.includes(kind))).toEqual([])

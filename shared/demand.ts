@@ -34,10 +34,10 @@ export const PromiseQuery = z.object({
     .min(1, 'Add at least one line.')
     .max(200),
 })
-export interface WayTold {
+export interface SupplyOptionAnswer {
   readonly kind: 'free' | 'coming' | 'buy' | 'make' | 'break down' | 'move' | 'none'
   readonly text: string
-  readonly from: readonly WayTold[]
+  readonly from: readonly SupplyOptionAnswer[]
 }
 export interface PromiseLine {
   readonly itemId: number
@@ -47,7 +47,7 @@ export interface PromiseLine {
   readonly source: string
   /** The first day on which all of it can be there; null where there is no way. */
   readonly on: string | null
-  readonly ways: readonly WayTold[]
+  readonly options: readonly SupplyOptionAnswer[]
   readonly missing: string
   readonly sites: readonly { readonly site: string; readonly free: string }[]
   readonly substitutes: readonly {

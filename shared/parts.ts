@@ -184,10 +184,10 @@ export class PartStructure {
   }
 
   buildable(wanted: readonly { itemId: number; quantity: Ratio }[]): ReturnType<typeof buildable> {
-    const ways = this.parts.breakDowns.map((way) => ({
-      bulk: String(way.bulk),
-      take: ratio(way.take),
-      outputs: way.outputs.map((o) => ({ item: String(o.item), quantity: ratio(o.quantity) })),
+    const recipes = this.parts.breakDowns.map((recipe) => ({
+      bulk: String(recipe.bulk),
+      take: ratio(recipe.take),
+      outputs: recipe.outputs.map((o) => ({ item: String(o.item), quantity: ratio(o.quantity) })),
     }))
     return buildable(
       this.structure,
@@ -196,7 +196,7 @@ export class PartStructure {
         free: (item) => ratio(this.items.get(item)?.free ?? '0'),
         finestStep: (item) => ratio(this.items.get(item)?.finestStep ?? '1'),
       },
-      ways,
+      recipes,
     )
   }
 
@@ -248,20 +248,20 @@ export class PartStructure {
     unpriced: Set<number>,
     deep: number,
   ): Ratio | null {
-    const way =
+    const recipe =
       deep > 20
         ? undefined
         : this.parts.breakDowns.find((breakDown) => breakDown.outputs.some((o) => String(o.item) === item))
-    if (!way) {
+    if (!recipe) {
       return null
     }
-    const output = way.outputs.find((o) => String(o.item) === item)!
-    const shares = way.outputs.reduce((sum, o) => sum.add(ratio(o.share)), ZERO)
+    const output = recipe.outputs.find((o) => String(o.item) === item)!
+    const shares = recipe.outputs.reduce((sum, o) => sum.add(ratio(o.share)), ZERO)
     const share = ratio(output.share).div(shares)
-    const bulk = quantity.div(ratio(output.quantity)).mul(ratio(way.take))
+    const bulk = quantity.div(ratio(output.quantity)).mul(ratio(recipe.take))
     return round9(
-      this.priceOf(String(way.bulk), basis, bulk, unpriced, deep + 1)
-        .mul(ratio(way.take))
+      this.priceOf(String(recipe.bulk), basis, bulk, unpriced, deep + 1)
+        .mul(ratio(recipe.take))
         .mul(share)
         .div(ratio(output.quantity)),
     )

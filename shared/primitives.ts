@@ -6,11 +6,9 @@ export const IdParam = z.object({ id: Id })
 /** Made by the client, once per act; the same key twice counts once. */
 export const Key = z.uuid('The act has no valid key; reload the page.')
 export const Version = z.number('Reload the page: it does not say which version it shows.').int()
-export const Day = z
-  .string('Give a date.')
-  .refine(isIsoDate, {
-    error: (issue) => `“${String(issue.input)}” is no date. Write it as year-month-day, for example 2026-10-05.`,
-  })
+export const Day = z.string('Give a date.').refine(isIsoDate, {
+  error: (issue) => `“${String(issue.input)}” is no date. Write it as year-month-day, for example 2026-10-05.`,
+})
 export const OptionalDay = z.union([Day, z.literal('').transform(() => null), z.null()])
 export const Text = (what: string, max = 200) =>
   z.string(`Give ${what}.`).trim().min(1, `Give ${what}.`).max(max, `Keep ${what} to ${max} characters.`)

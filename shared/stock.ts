@@ -145,7 +145,7 @@ export const PutAwayQuery = z.object({
     ),
   site: OptionalId,
 })
-export const TraceQuery = z.object({ way: z.enum(['back', 'forward']) })
+export const TraceQuery = z.object({ direction: z.enum(['back', 'forward']) })
 
 /** What a stock count covers. */
 export interface CountScope {

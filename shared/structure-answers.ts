@@ -180,7 +180,7 @@ export interface Comparison {
     readonly costAfter: string | null
   }[]
 }
-export interface Ways {
+export interface Recipes {
   readonly gives: readonly Stored<'break-downs'>[]
   readonly items: readonly { readonly id: number; readonly code: string; readonly name: string }[]
   readonly comesFrom: readonly ComesFrom[]

@@ -35,7 +35,7 @@ export interface Choice {
 }
 
 /** What can be done about a component that is short. */
-export type WayOut =
+export type Remedy =
   | {
       readonly kind: 'substitute'
       readonly itemId: number
@@ -92,7 +92,7 @@ export interface BuildLineAnswer extends NeededComponent {
   /** What the rest of the build uses by the bill. */
   readonly next: string
   readonly choices: readonly Choice[]
-  readonly ways: readonly WayOut[]
+  readonly remedies: readonly Remedy[]
 }
 
 export interface Differences {
@@ -118,7 +118,7 @@ export interface BuildCost {
   readonly billMinutes: string
 }
 
-export interface ActAnswer {
+export interface PostingAnswer {
   readonly id: number
   readonly label: string
   readonly effectiveOn: string
@@ -186,8 +186,8 @@ export interface BuildAnswer {
   readonly steps: readonly { readonly text: string; readonly pictureId: number | null }[]
   readonly cost: BuildCost
   readonly outputs: readonly Outcome[]
-  readonly acts: readonly ActAnswer[]
-  readonly along: readonly {
+  readonly postings: readonly PostingAnswer[]
+  readonly withSubAssemblies: readonly {
     readonly id: number
     readonly number: string
     readonly code: string

@@ -70,12 +70,12 @@ export const RecordBuild = z.object({
   /** Nothing more will come of it. */
   finished: z.boolean().default(false),
   /** Sub-assemblies that are missing are built beside it. */
-  along: z.boolean().default(false),
+  withSubAssemblies: z.boolean().default(false),
 })
 export type RecordBuild = z.output<typeof RecordBuild>
 export const CloseBuild = z.object({ key: Key, version: Version })
 export const UndoBuild = z.object({ key: Key, version: Version })
-export const Unpack = z.object({
+export const Unkit = z.object({
   key: Key,
   itemId: Id,
   balanceId: Id,
@@ -88,7 +88,7 @@ export const Unpack = z.object({
     .max(200)
     .default([]),
 })
-export type Unpack = z.output<typeof Unpack>
+export type Unkit = z.output<typeof Unkit>
 export const NewBreakDown = z.object({
   key: Key,
   itemId: Id,

@@ -20,16 +20,16 @@ export interface FormFieldOf {
 export interface FormListOf {
   readonly key: string
   readonly title: string
-  readonly says?: string
+  readonly summary?: string
   readonly add: string
   readonly columns: (references: References) => readonly GridColumn[]
-  readonly meant: readonly string[]
+  readonly requiredCells: readonly string[]
   readonly blank: Readonly<Record<string, unknown>>
 }
 export interface DefinitionForm {
   readonly title: string
   readonly one: string
-  readonly says: string
+  readonly summary: string
   readonly used: string
   readonly fields: readonly FormFieldOf[]
   readonly lists: readonly FormListOf[]
@@ -50,14 +50,14 @@ const calendar: FormFieldOf = {
 }
 const units = (r: References) =>
   r.units.filter((u) => !u.retired).map((u) => ({ value: u.code, name: `${u.name} (${u.symbol})`, code: u.symbol }))
-const handed = (key: string, label: string, rest: Partial<FormFieldOf>): FormFieldOf => ({
+const inherited = (key: string, label: string, rest: Partial<FormFieldOf>): FormFieldOf => ({
   key: `defaults.${key}`,
   label,
   hint: '',
   ...rest,
 })
 const unitOf = (key: string, label: string): FormFieldOf =>
-  handed(key, label, { kind: 'choice', empty: 'not stated', options: units })
+  inherited(key, label, { kind: 'choice', empty: 'not stated', options: units })
 const words = (list: readonly string[]) => () => list.map((word) => ({ value: word, name: word }))
 const head = { code: '', name: '', note: '', retired: false }
 
@@ -66,7 +66,7 @@ export const DEFINITION_FORMS: Readonly<Record<ListKind, DefinitionForm>> = {
   groups: {
     title: 'Groups',
     one: 'group',
-    says: 'Families of items. What a group states, its items and the groups below take over.',
+    summary: 'Families of items. What a group states, its items and the groups below take over.',
     used: 'Items',
     empty: 'Begin with the families that your shelves have: paper, adhesives, tools.',
     blank: { code: '', name: '', parentId: null, note: '', numberPattern: '', defaults: {}, traits: [] },
@@ -81,19 +81,19 @@ export const DEFINITION_FORMS: Readonly<Record<ListKind, DefinitionForm>> = {
         options: (r) => r.groupChoices,
       },
       { key: 'numberPattern', label: 'Numbering', hint: '# for each digit: GLUE-###' },
-      handed('source', 'Items come by being', {
+      inherited('source', 'Items come by being', {
         head: 'What its items take over',
         kind: 'choice',
         empty: 'not stated',
         options: words(ITEM_SOURCES),
       }),
-      handed('tracking', 'Tracked by', { kind: 'choice', empty: 'not stated', options: words(TRACKINGS) }),
-      handed('shelfLifeDays', 'Shelf life, days', { kind: 'number' }),
-      handed('leadDays', 'Working days it takes', { kind: 'number' }),
-      handed('costing', 'Costed by', { kind: 'choice', empty: 'not stated', options: words(COSTINGS) }),
-      handed('countDays', 'Counted every, days', { kind: 'number' }),
+      inherited('tracking', 'Tracked by', { kind: 'choice', empty: 'not stated', options: words(TRACKINGS) }),
+      inherited('shelfLifeDays', 'Shelf life, days', { kind: 'number' }),
+      inherited('leadDays', 'Working days it takes', { kind: 'number' }),
+      inherited('costing', 'Costed by', { kind: 'choice', empty: 'not stated', options: words(COSTINGS) }),
+      inherited('countDays', 'Counted every, days', { kind: 'number' }),
       unitOf('stockUnit', 'Stock unit'),
-      handed('finestStep', 'Finest step', { kind: 'number' }),
+      inherited('finestStep', 'Finest step', { kind: 'number' }),
       unitOf('buyingUnit', 'Buying unit'),
       unitOf('sellingUnit', 'Selling unit'),
       unitOf('makingUnit', 'Making unit'),
@@ -103,9 +103,9 @@ export const DEFINITION_FORMS: Readonly<Record<ListKind, DefinitionForm>> = {
       {
         key: 'traits',
         title: 'Traits',
-        says: 'What is recorded of each lot: a dye lot, a thickness, a certificate.',
+        summary: 'What is recorded of each lot: a dye lot, a thickness, a certificate.',
         add: 'Add a trait',
-        meant: ['name'],
+        requiredCells: ['name'],
         blank: { name: '', kind: 'text', unit: '', choices: '' },
         columns: (r) => [
           { key: 'name', name: 'Name' },
@@ -125,7 +125,7 @@ export const DEFINITION_FORMS: Readonly<Record<ListKind, DefinitionForm>> = {
   units: {
     title: 'Units',
     one: 'unit',
-    says: 'Metric and inch-pound units ship with their exact ratios; packs get their content on each item.',
+    summary: 'Metric and inch-pound units ship with their exact ratios; packs get their content on each item.',
     used: 'Items',
     empty: '',
     blank: {
@@ -168,7 +168,7 @@ export const DEFINITION_FORMS: Readonly<Record<ListKind, DefinitionForm>> = {
   suppliers: {
     title: 'Suppliers',
     one: 'supplier',
-    says: 'Whom you buy from.',
+    summary: 'Whom you buy from.',
     used: 'Items',
     empty: 'Add a supplier, or bring a list in as a file.',
     blank: {
@@ -205,7 +205,7 @@ export const DEFINITION_FORMS: Readonly<Record<ListKind, DefinitionForm>> = {
   customers: {
     title: 'Customers',
     one: 'customer',
-    says: 'Whom you sell to.',
+    summary: 'Whom you sell to.',
     used: 'Open orders',
     empty: 'Add a customer, or bring a list in as a file.',
     blank: { ...head, email: '', phone: '', address: '', addresses: [], siteId: null, priceListId: null },
@@ -237,7 +237,7 @@ export const DEFINITION_FORMS: Readonly<Record<ListKind, DefinitionForm>> = {
         key: 'addresses',
         title: 'Other addresses to ship to',
         add: 'Add an address',
-        meant: ['name', 'address'],
+        requiredCells: ['name', 'address'],
         blank: { name: '', address: '' },
         columns: () => [
           { key: 'name', name: 'Name', width: '12rem' },
@@ -249,7 +249,7 @@ export const DEFINITION_FORMS: Readonly<Record<ListKind, DefinitionForm>> = {
   'price-lists': {
     title: 'Price lists',
     one: 'price list',
-    says: 'Prices that many customers share; they stand on each item.',
+    summary: 'Prices that many customers share; they stand on each item.',
     used: 'Prices',
     empty: 'Most companies begin without one.',
     blank: head,
@@ -259,7 +259,7 @@ export const DEFINITION_FORMS: Readonly<Record<ListKind, DefinitionForm>> = {
   sites: {
     title: 'Sites',
     one: 'site',
-    says: 'Workshop, stores, a warehouse that packs for you.',
+    summary: 'Workshop, stores, a warehouse that packs for you.',
     used: 'Bins',
     empty: 'Add the house where you work.',
     blank: { ...head, calendarId: null, address: '', outside: false },
@@ -277,7 +277,7 @@ export const DEFINITION_FORMS: Readonly<Record<ListKind, DefinitionForm>> = {
   bins: {
     title: 'Bins',
     one: 'bin',
-    says: 'Shelves, bays, benches: where things lie in a site.',
+    summary: 'Shelves, bays, benches: where things lie in a site.',
     used: 'Items there',
     empty: 'Add the shelves of your store.',
     blank: {
@@ -311,7 +311,7 @@ export const DEFINITION_FORMS: Readonly<Record<ListKind, DefinitionForm>> = {
   routes: {
     title: 'Routes',
     one: 'route',
-    says: 'Usual ways between two sites, and how many days goods are on the way.',
+    summary: 'Usual ways between two sites, and how many days goods are on the way.',
     used: 'Open transfers',
     empty: 'Without one, goods arrive on the day they leave.',
     blank: { ...head, fromSiteId: null, toSiteId: null, days: '0' },
@@ -335,7 +335,7 @@ export const DEFINITION_FORMS: Readonly<Record<ListKind, DefinitionForm>> = {
   calendars: {
     title: 'Calendars',
     one: 'calendar',
-    says: 'Working weekdays and closed days of your sites and suppliers.',
+    summary: 'Working weekdays and closed days of your sites and suppliers.',
     used: 'Sites, suppliers',
     empty: 'Add the week that you work.',
     blank: { name: '', note: '', weekdays: [true, true, true, true, true, false, false], closed: [] },
@@ -345,7 +345,7 @@ export const DEFINITION_FORMS: Readonly<Record<ListKind, DefinitionForm>> = {
         key: 'closed',
         title: 'Closed days',
         add: 'Add a closed day',
-        meant: ['day'],
+        requiredCells: ['day'],
         blank: { day: '', note: '' },
         columns: () => [
           { key: 'day', name: 'Day', kind: 'date', width: '11rem' },
@@ -357,7 +357,7 @@ export const DEFINITION_FORMS: Readonly<Record<ListKind, DefinitionForm>> = {
   currencies: {
     title: 'Currencies',
     one: 'currency',
-    says: 'Others than your own, in which suppliers are paid.',
+    summary: 'Others than your own, in which suppliers are paid.',
     used: 'Suppliers',
     empty: 'None is needed while all are paid in your own.',
     blank: { code: '', name: '', retired: false, rates: [] },
@@ -367,7 +367,7 @@ export const DEFINITION_FORMS: Readonly<Record<ListKind, DefinitionForm>> = {
         key: 'rates',
         title: 'What one of it is worth in your own',
         add: 'Add a rate',
-        meant: ['fromOn', 'rate'],
+        requiredCells: ['fromOn', 'rate'],
         blank: { fromOn: '', rate: '' },
         columns: () => [
           { key: 'fromOn', name: 'From the day', kind: 'date', width: '11rem' },
@@ -397,7 +397,7 @@ export function definitionOf(kind: ListKind, form: Fields): Fields {
   delete sent.version
   for (const list of DEFINITION_FORMS[kind].lists) {
     sent[list.key] = (sent[list.key] as Fields[]).filter((line) =>
-      list.meant.some((key) => line[key] !== '' && line[key] !== null),
+      list.requiredCells.some((key) => line[key] !== '' && line[key] !== null),
     )
   }
   if (kind === 'groups') {

@@ -25,7 +25,7 @@ const lines = [
 ]
 const read = (text: string) => {
   const found = readPick(text, lines, (item) => (item === 1 ? [GTIN] : []))
-  return found.ok ? `${found.line.code} ${found.choice?.balanceId ?? 'any'}` : found.says
+  return found.ok ? `${found.line.code} ${found.choice?.balanceId ?? 'any'}` : found.summary
 }
 
 describe('what a scan means at the bench', () => {

@@ -3,7 +3,7 @@ import type { BuildLineAnswer, Choice } from '~~/shared/workshop-answers'
 
 export type Picked =
   | { readonly ok: true; readonly line: BuildLineAnswer; readonly choice: Choice | null }
-  | { readonly ok: false; readonly says: string }
+  | { readonly ok: false; readonly summary: string }
 
 /**
  * What a scan means at the bench: the label of a piece, the number of a lot, or an item's code or barcode. `codes` gives the
@@ -33,9 +33,9 @@ export function readPick(
       same(line.code, scan.code) || codes(line.itemId).some((code) => code === scan.gtin14 || same(code, scan.code)),
   )
   if (!line) {
-    return { ok: false, says: `“${text.trim()}” is nothing that this job takes.` }
+    return { ok: false, summary: `“${text.trim()}” is nothing that this job takes.` }
   }
   return scan.lot !== null
-    ? { ok: false, says: `Lot ${scan.lot} of ${line.code} is not free here. Take another, or look where it lies.` }
+    ? { ok: false, summary: `Lot ${scan.lot} of ${line.code} is not free here. Take another, or look where it lies.` }
     : { ok: true, line, choice: null }
 }

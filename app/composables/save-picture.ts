@@ -14,7 +14,7 @@ const DRAWN = [
 ] as const
 
 /** A drawing of the page as a file that stands alone: what the style sheet says is written into it. */
-export function standAlone(drawing: SVGSVGElement, ground: string): string {
+export function standaloneDrawing(drawing: SVGSVGElement, ground: string): string {
   const copy = drawing.cloneNode(true) as SVGSVGElement
   const [from, to] = [
     [drawing, ...drawing.querySelectorAll('*')],
@@ -40,7 +40,10 @@ export function standAlone(drawing: SVGSVGElement, ground: string): string {
 
 /** Gives a drawing to the person as SVG, or as PNG at three times its size. */
 export async function savePicture(drawing: SVGSVGElement, name: string, how: 'svg' | 'png'): Promise<void> {
-  const text = standAlone(drawing, getComputedStyle(document.documentElement).getPropertyValue('--sheet') || '#ffffff')
+  const text = standaloneDrawing(
+    drawing,
+    getComputedStyle(document.documentElement).getPropertyValue('--sheet') || '#ffffff',
+  )
   const svg = new Blob([text], { type: 'image/svg+xml' })
   saveBlob(how === 'svg' ? svg : await asPng(svg, drawing), `${name}.${how}`)
 }

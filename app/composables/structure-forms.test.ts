@@ -8,7 +8,7 @@ import { lay, shareOut, towerOf } from './tower-of'
 import { billOf, blankLine, drawDraft, exactIn, measureOfPart, placedFaults, type BillForm } from './use-bill-form'
 import { useHistory } from './use-history'
 import { joinParts } from './use-parts'
-import { balanceOfWay, blankWay, measureOfItem, wayOf, type WayForm } from './use-way-form'
+import { balanceOfRecipe, blankRecipe, measureOfItem, recipeOf, type RecipeForm } from './use-recipe-form'
 
 const UNITS = [...standardUnits.values()].map((unit) => ({
   code: unit.code,
@@ -96,12 +96,12 @@ const draw = (lines: readonly Partial<BillForm['lines'][number]>[], more: Partia
 
 describe('a draft as it is drawn', () => {
   it('rests on what is below its components: 8 sheets at 0.1 and 1 of work, 12 g of glue at 5, an hour at 20 for ten', () => {
-    const { structure, says } = draw([
+    const { structure, summary } = draw([
       { itemId: 2, quantity: '10', unit: 'piece' },
       { itemId: 3, quantity: '3*40', unit: 'g' },
     ])
     const costed = structure!.costed(1, ratio(1), 'current')
-    expect([toText(costed.total), says]).toEqual([toText(ratio('1.8').add(ratio('0.06')).add(ratio(2))), [[], []]])
+    expect([toText(costed.total), summary]).toEqual([toText(ratio('1.8').add(ratio('0.06')).add(ratio(2))), [[], []]])
     expect(costed.rows.map((row) => [row.itemId, toText(row.quantity), row.isShort])).toEqual(
       [
         [2, '1', false],
@@ -133,7 +133,7 @@ describe('a draft as it is drawn', () => {
     ['a retired component', { itemId: 4, quantity: '1', unit: 'sheet' }, /^SHEET is retired\. Take another/],
     ['a line that wants a quantity', { itemId: 3, quantity: '' }, /^Without a quantity it is not kept yet\.$/],
     ['a made component without a bill', { itemId: 5, quantity: '1', unit: 'piece' }, /^CASE has no bill in use yet\.$/],
-  ])('says %s', (what, entry, says) => {
+  ])('says %s', (what, entry, summary) => {
     const parts: Parts = {
       ...PARTS,
       items: [
@@ -145,10 +145,10 @@ describe('a draft as it is drawn', () => {
       ],
       lines: what.includes('loop') ? [line(2, 1, '1')] : PARTS.lines,
     }
-    expect(draw([entry], {}, parts).says[0]![0]!.text).toMatch(says)
+    expect(draw([entry], {}, parts).summary[0]![0]!.text).toMatch(summary)
   })
   it('offers the bridge that is missing', () => {
-    expect(draw([{ itemId: 3, quantity: '10', unit: 'ml' }]).says[0]![0]!.bridge).toEqual({ from: 'ml', to: 'kg' })
+    expect(draw([{ itemId: 3, quantity: '10', unit: 'ml' }]).summary[0]![0]!.bridge).toEqual({ from: 'ml', to: 'kg' })
   })
   it('does without a root that it does not know, and without lines that are only begun', () => {
     expect(draw([{ itemId: 2, quantity: '1' }], { itemId: 99 }).structure).toBeNull()
@@ -239,8 +239,8 @@ describe('pasted lines', () => {
         ['NOPE', '3', 'piece', '0', ''],
       ],
     ],
-  ])('%s', (_, cells, says) => {
-    expect(paste(cells)).toEqual(says)
+  ])('%s', (_, cells, summary) => {
+    expect(paste(cells)).toEqual(summary)
   })
   it('are looked up by the first cell that is filled', () => {
     expect(wordsOf([['', ' A '], ['B', 'C'], ['']])).toEqual(['A', 'B', ''])
@@ -451,20 +451,20 @@ describe('a way of breaking down', () => {
           }) as UnitRow,
       ),
   ]
-  const says = (change: Partial<WayForm>) =>
-    balanceOfWay(
-      { ...blankWay(drum, 1), outputs: [{ itemId: 2, quantity: '198', unit: 'tub', share: '1' }], ...change },
+  const summary = (change: Partial<RecipeForm>) =>
+    balanceOfRecipe(
+      { ...blankRecipe(drum, 1), outputs: [{ itemId: 2, quantity: '198', unit: 'tub', share: '1' }], ...change },
       measureOfItem(units, drum),
       () => measureOfItem(units, tub),
       '.',
       (unit) => unit,
-    )?.says
+    )?.summary
   it('says what is not accounted for, what is too much, and that it balances', () => {
     expect([
-      says({}),
-      says({ loss: '2 kg', lossUnit: 'kg' }),
-      says({ outputs: [{ itemId: 2, quantity: '201', unit: 'tub', share: '1' }] }),
-      says({ outputs: [] }),
+      summary({}),
+      summary({ loss: '2 kg', lossUnit: 'kg' }),
+      summary({ outputs: [{ itemId: 2, quantity: '201', unit: 'tub', share: '1' }] }),
+      summary({ outputs: [] }),
     ]).toEqual([
       '200 kg goes in, 198 kg comes out: 2 kg is not accounted for.',
       'It balances: 200 kg goes in, 198 kg comes out, 2 kg is lost.',
@@ -473,9 +473,9 @@ describe('a way of breaking down', () => {
     ])
   })
   it('is sent without a loss of nothing and without outputs that are only begun', () => {
-    const sent = wayOf(
+    const sent = recipeOf(
       {
-        ...blankWay(drum, 1),
+        ...blankRecipe(drum, 1),
         outputs: [
           { itemId: null, quantity: '', unit: 'piece', share: '1' },
           { itemId: 2, quantity: '2*100', unit: 'tub', share: '' },

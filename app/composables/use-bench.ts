@@ -23,7 +23,7 @@ export function useBench(id: number, build: () => BuildAnswer, refresh: () => Pr
     const { lot, value, status } = answer as Recorded
     notices.say({
       kind: 'done',
-      text: `${act.says} recorded${lot ? ` as lot ${lot}` : ''}${value && value !== '0' ? `, worth ${money(value)}` : ''}.`,
+      text: `${act.summary} recorded${lot ? ` as lot ${lot}` : ''}${value && value !== '0' ? `, worth ${money(value)}` : ''}.`,
     })
     if (status === 'done') {
       kept.value = { picked: {}, steps: [] }
@@ -89,7 +89,7 @@ export function useBench(id: number, build: () => BuildAnswer, refresh: () => Pr
     await outbox.put({
       url: `/api/workshop/builds/${id}/record`,
       document: `build/${id}`,
-      says: `${count} ${now.symbol} ${now.code}`,
+      summary: `${count} ${now.symbol} ${now.code}`,
       body: {
         version: now.version,
         made: String(count),
@@ -103,7 +103,7 @@ export function useBench(id: number, build: () => BuildAnswer, refresh: () => Pr
         byProducts: [],
         effectiveOn: null,
         finished: false,
-        along: false,
+        withSubAssemblies: false,
       },
     })
   }

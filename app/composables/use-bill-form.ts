@@ -76,9 +76,9 @@ export function billOf(
 /** Faults of the lines that were sent, at the lines where they stand. */
 export const placedFaults = (fields: Record<string, string>, lines: readonly number[]): Record<string, string> =>
   Object.fromEntries(
-    Object.entries(fields).map(([field, says]) => [
+    Object.entries(fields).map(([field, summary]) => [
       field.replace(/^lines\.(\d+)/, (_, index: string) => `lines.${lines[Number(index)] ?? index}`),
-      says,
+      summary,
     ]),
   )
 
@@ -90,7 +90,7 @@ export interface LineSays {
 }
 export interface Drawn {
   readonly structure: PartStructure | null
-  readonly says: readonly (readonly LineSays[])[]
+  readonly summary: readonly (readonly LineSays[])[]
 }
 
 export const measureOfPart = (units: readonly UnitRow[], item: PartItem): ItemMeasure | null => {
@@ -152,15 +152,15 @@ export function drawDraft(form: BillForm, parts: Parts, units: readonly UnitRow[
     return measures.get(item.id)!
   }
   if (!root) {
-    return { structure: null, says: form.lines.map(() => []) }
+    return { structure: null, summary: form.lines.map(() => []) }
   }
   const batch = readBatch(form, measure(root), decimalSign)
   const outputYield = share(form.yieldPercent)
-  const says: LineSays[][] = form.lines.map(() => [])
+  const summary: LineSays[][] = form.lines.map(() => [])
   const own = form.lines.flatMap((line, index): StructureLine[] => {
     const part = line.itemId === null ? undefined : items.get(line.itemId)
     if (part && line.quantity.trim() === '') {
-      says[index]!.push({ kind: 'note', text: 'Without a quantity it is not kept yet.' })
+      summary[index]!.push({ kind: 'note', text: 'Without a quantity it is not kept yet.' })
     }
     if (!part || line.quantity.trim() === '') {
       return []
@@ -170,11 +170,14 @@ export function drawDraft(form: BillForm, parts: Parts, units: readonly UnitRow[
       return []
     }
     if (part.status === 'retired') {
-      says[index]!.push({ kind: 'fault', text: `${part.code} is retired. Take another before this revision is used.` })
+      summary[index]!.push({
+        kind: 'fault',
+        text: `${part.code} is retired. Take another before this revision is used.`,
+      })
     }
     const read = readAmount(how, line.quantity, line.unit, decimalSign)
     if ('fault' in read) {
-      says[index]!.push({ kind: 'fault', text: read.fault, ...(read.bridge ? { bridge: read.bridge } : {}) })
+      summary[index]!.push({ kind: 'fault', text: read.fault, ...(read.bridge ? { bridge: read.bridge } : {}) })
       return []
     }
     const bound = bindLine(
@@ -187,13 +190,13 @@ export function drawDraft(form: BillForm, parts: Parts, units: readonly UnitRow[
     }
     const whole = line.basis === 'per build' ? bound.value.fixed : bound.value.per.mul(batch)
     if (whole.compare(how.finestStep) < 0) {
-      says[index]!.push({
+      summary[index]!.push({
         kind: 'note',
         text: `${printAmount(whole, 6)} ${part.symbol} a batch is less than the finest step of ${part.finestStep} ${part.symbol}; a build takes a whole step.`,
       })
     }
     if ((part.source === 'made' || part.source === 'kit') && !parts.lines.some((line) => line.parent === part.id)) {
-      says[index]!.push({ kind: 'note', text: `${part.code} has no bill in use yet.`, write: part.id })
+      summary[index]!.push({ kind: 'note', text: `${part.code} has no bill in use yet.`, write: part.id })
     }
     return [
       {
@@ -239,19 +242,19 @@ export function drawDraft(form: BillForm, parts: Parts, units: readonly UnitRow[
   }
   const built = PartStructure.of(merged)
   if (built.ok) {
-    return { structure: built.value, says }
+    return { structure: built.value, summary }
   }
   const path = built.loop.map((id) => items.get(id)?.code ?? '…').join(' → ')
   const position = form.lines.findIndex(
     (line) => line.itemId !== null && built.loop.some((id, i) => id === root.id && built.loop[i + 1] === line.itemId),
   )
   if (position >= 0) {
-    says[position]!.unshift({
+    summary[position]!.unshift({
       kind: 'fault',
       text: `This would run in a circle: ${path}. An item cannot contain itself.`,
     })
   }
-  return { structure: null, says }
+  return { structure: null, summary }
 }
 
 function readBatch(form: BillForm, measure: ItemMeasure | null, decimalSign: '.' | ','): Ratio {

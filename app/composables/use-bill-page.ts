@@ -84,7 +84,7 @@ export async function useBillPage(itemId: Ref<number>, wanted: () => number | nu
     },
   )
   const drawn = computed(() =>
-    form.value ? drawDraft(form.value, parts.value, references.units, sign.value) : { structure: null, says: [] },
+    form.value ? drawDraft(form.value, parts.value, references.units, sign.value) : { structure: null, summary: [] },
   )
   const fields = computed(() => placedFaults(saving.fields.value, sentLines))
   await asked

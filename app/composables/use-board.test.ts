@@ -106,7 +106,7 @@ describe('the drawing of a cell', () => {
     lowest: 0,
     ...change,
   })
-  const scale = { top: 21, bottom: -21, safety: 0, way: 'buy' }
+  const scale = { top: 21, bottom: -21, safety: 0, source: 'buy' }
   const rects = (text: string): Record<string, string>[] =>
     [...text.matchAll(/<rect ([^>]*)\/>/g)].map(([, inside]) =>
       Object.fromEntries([...inside!.matchAll(/([\w-]+)="([^"]*)"/g)].map(([, name, value]) => [name!, value!])),
@@ -132,12 +132,12 @@ describe('the drawing of a cell', () => {
         box.fill === 'none' ? box.stroke : box.fill,
       ),
     ).toEqual(['var(--willow)', 'var(--willow)'])
-    expect(rects(drawCell(cell({ plannedReceipts: 5 }), { ...scale, way: 'make' })).map((box) => box.stroke)).toEqual([
-      'var(--slate)',
-    ])
-    expect(rects(drawCell(cell({ plannedReceipts: 5 }), { ...scale, way: 'move' })).map((box) => box.stroke)).toEqual([
-      'var(--willow)',
-    ])
+    expect(
+      rects(drawCell(cell({ plannedReceipts: 5 }), { ...scale, source: 'make' })).map((box) => box.stroke),
+    ).toEqual(['var(--slate)'])
+    expect(
+      rects(drawCell(cell({ plannedReceipts: 5 }), { ...scale, source: 'move' })).map((box) => box.stroke),
+    ).toEqual(['var(--willow)'])
   })
   it('the safety stock is a dotted line where there is one', () => {
     expect(drawCell(cell({}), { ...scale, safety: 7 })).toContain('M0 16H64')

@@ -42,7 +42,7 @@ const nextMonth = (iso: string): string => {
 /** One node's days gathered into buckets: flows are summed, balances taken at the end of each. Finest steps. */
 export function cellsOf(node: NodePlan, buckets: readonly Bucket[]): readonly BoardCell[] {
   let balance = node.onHand
-  let bare = node.onHand
+  let balanceWithoutOrders = node.onHand
   let index = 0
   return buckets.map((bucket) => {
     const cell = {
@@ -63,10 +63,15 @@ export function cellsOf(node: NodePlan, buckets: readonly Bucket[]): readonly Bo
       cell.plannedReceipts += day.plannedReceipts
       cell.plannedReleases += day.plannedReleases
       balance = day.projectedAvailable
-      bare = day.withoutOrders
-      cell.lowest = Math.min(cell.lowest, bare)
+      balanceWithoutOrders = day.withoutOrders
+      cell.lowest = Math.min(cell.lowest, balanceWithoutOrders)
     }
-    return { ...cell, projectedAvailable: balance, withoutOrders: bare, lowest: Math.min(cell.lowest, bare) }
+    return {
+      ...cell,
+      projectedAvailable: balance,
+      withoutOrders: balanceWithoutOrders,
+      lowest: Math.min(cell.lowest, balanceWithoutOrders),
+    }
   })
 }
 
@@ -82,8 +87,8 @@ export function drawCell(
     top,
     bottom,
     safety,
-    way,
-  }: { readonly top: number; readonly bottom: number; readonly safety: number; readonly way: string },
+    source,
+  }: { readonly top: number; readonly bottom: number; readonly safety: number; readonly source: string },
 ): string {
   const y = (value: number): number => Math.round((2 + ((top - value) / (top - bottom)) * (HEIGHT - 4)) * 100) / 100
   const bar = (x: number, width: number, from: number, to: number, least: number, look: string): string => {
@@ -92,7 +97,7 @@ export function drawCell(
   }
   const outline = (colour: string): string =>
     `fill="none" stroke="var(--${colour})" stroke-width="1.5" vector-effect="non-scaling-stroke"`
-  const supply = way === 'buy' || way === 'move' ? 'willow' : 'slate'
+  const supply = source === 'buy' || source === 'move' ? 'willow' : 'slate'
   const zero = y(0)
   // The part of the balance that is real, and the part that rests on planned orders.
   const real = Math.max(0, Math.min(cell.withoutOrders, cell.projectedAvailable))

@@ -1,7 +1,7 @@
 import { useEventListener } from '@vueuse/core'
 
 /** Ctrl Z and Ctrl Shift Z (or Ctrl Y) step through a form; text that is being typed keeps the undo of its field. */
-export function useHistoryKeys(step: (way: 'undo' | 'redo') => boolean, isOn: () => boolean): void {
+export function useHistoryKeys(step: (direction: 'undo' | 'redo') => boolean, isOn: () => boolean): void {
   let typed = false
   useEventListener('input', () => {
     typed = true

@@ -14,7 +14,7 @@ const MEANT: Readonly<Record<string, readonly string[]>> = {
   links: ['url'],
 }
 
-export function blankItem(groupId: number | null, says: GroupDefaults): ItemForm {
+export function blankItem(groupId: number | null, summary: GroupDefaults): ItemForm {
   const own = {
     code: '',
     name: '',
@@ -62,8 +62,8 @@ export function blankItem(groupId: number | null, says: GroupDefaults): ItemForm
     marks: [],
     substitutes: [],
   } as unknown as ItemForm
-  own.inherited = INHERITABLE.filter((field) => says[field] !== undefined)
-  followGroup(own, says)
+  own.inherited = INHERITABLE.filter((field) => summary[field] !== undefined)
+  followGroup(own, summary)
   for (const field of ['buyingUnit', 'sellingUnit', 'makingUnit'] as const) {
     if (own[field] === '') {
       own[field] = own.stockUnit
@@ -73,29 +73,30 @@ export function blankItem(groupId: number | null, says: GroupDefaults): ItemForm
 }
 
 /** Gives each inherited field what the group says. */
-export function followGroup(form: ItemForm, says: GroupDefaults): void {
-  form.inherited = form.inherited.filter((field) => says[field as Inheritable] !== undefined)
+export function followGroup(form: ItemForm, summary: GroupDefaults): void {
+  form.inherited = form.inherited.filter((field) => summary[field as Inheritable] !== undefined)
   for (const field of form.inherited as Inheritable[]) {
-    form[field] = String(says[field])
+    form[field] = String(summary[field])
   }
 }
 
 /** A new item that comes into a group takes over all that the group states, but for what was typed already. */
-export function joinGroup(form: ItemForm, says: GroupDefaults): void {
+export function joinGroup(form: ItemForm, summary: GroupDefaults): void {
   const untouched = blankItem(null, {})
   const stockUnit = form.stockUnit
   const stated = INHERITABLE.filter(
     (field) =>
-      says[field] !== undefined && (form.inherited.includes(field) || String(form[field]) === String(untouched[field])),
+      summary[field] !== undefined &&
+      (form.inherited.includes(field) || String(form[field]) === String(untouched[field])),
   )
   // What was inherited from the group before and is not stated by this one begins anew.
   for (const field of form.inherited as Inheritable[]) {
-    if (says[field] === undefined) {
+    if (summary[field] === undefined) {
       form[field] = untouched[field]
     }
   }
   form.inherited = stated
-  followGroup(form, says)
+  followGroup(form, summary)
   for (const field of ['buyingUnit', 'sellingUnit', 'makingUnit'] as const) {
     if (!form.inherited.includes(field) && form[field] === stockUnit) {
       form[field] = form.stockUnit
@@ -142,15 +143,15 @@ export const drawnItem = (form: ItemForm) => ({
 /** Whether a field has the group's value or its own; typing a value makes it the item's own. */
 export function useInherited(form: Ref<ItemForm>) {
   const references = useReferences()
-  const says = computed<GroupDefaults>(
-    () => references.groups.find((group) => group.id === form.value.groupId)?.says ?? {},
+  const summary = computed<GroupDefaults>(
+    () => references.groups.find((group) => group.id === form.value.groupId)?.summary ?? {},
   )
   const isInherited = (field: Inheritable): boolean => form.value.inherited.includes(field)
   const stop = watch(
     () => INHERITABLE.map((field) => form.value[field]),
     () => {
       const own = (form.value.inherited as Inheritable[]).filter(
-        (field) => String(form.value[field]) !== String(says.value[field]),
+        (field) => String(form.value[field]) !== String(summary.value[field]),
       )
       if (own.length > 0) {
         form.value.inherited = form.value.inherited.filter((field) => !own.includes(field as Inheritable))
@@ -159,11 +160,11 @@ export function useInherited(form: Ref<ItemForm>) {
   )
   function take(field: Inheritable): void {
     form.value.inherited = [...form.value.inherited, field]
-    form.value[field] = String(says.value[field])
+    form.value[field] = String(summary.value[field])
   }
   /** What stands beneath an inheritable field. */
   function follow(field: Inheritable, unit = ''): { hint: string; hintAct: string | undefined; onHintAct: () => void } {
-    const value = says.value[field]
+    const value = summary.value[field]
     const shown =
       value === undefined ? '' : field.endsWith('Unit') ? references.unitName(String(value)) : `${String(value)}${unit}`
     return {
@@ -174,10 +175,10 @@ export function useInherited(form: Ref<ItemForm>) {
   }
   const changeGroup = (fresh: boolean): void => {
     if (fresh) {
-      joinGroup(form.value, says.value)
+      joinGroup(form.value, summary.value)
     } else {
-      followGroup(form.value, says.value)
+      followGroup(form.value, summary.value)
     }
   }
-  return { says, follow, changeGroup, stop }
+  return { summary, follow, changeGroup, stop }
 }

@@ -65,7 +65,7 @@ export function useItemSections(
         })
   const count = (list: readonly unknown[], singular: string, many: string): string =>
     list.length === 0 ? '' : `${list.length} ${list.length === 1 ? singular : many}`
-  const says: Readonly<Record<SectionKey, () => string>> = {
+  const summary: Readonly<Record<SectionKey, () => string>> = {
     basics: () =>
       [sheet()?.group, form.value.name2, form.value.kind === 'service' ? 'service' : '', form.value.status]
         .filter(Boolean)
@@ -136,11 +136,11 @@ export function useItemSections(
   ]
   const belongs = (key: SectionKey, field: string): boolean =>
     FIELDS[key].some((own) => field === own || field.startsWith(`${own}.`))
-  const SECTIONS = TITLES.map(([key, title, keyed]) => ({
+  const SECTIONS = TITLES.map(([key, title, shortcut]) => ({
     key,
     title,
-    keyed,
-    says: computed(says[key]),
+    shortcut,
+    summary: computed(summary[key]),
     faults: computed(() => Object.keys(fields.value).filter((field) => belongs(key, field)).length),
   }))
   watch(fields, (faults) => {

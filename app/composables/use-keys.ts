@@ -2,7 +2,7 @@ import { onKeyStroke } from '@vueuse/core'
 
 export interface PageKey {
   readonly key: string
-  readonly says: string
+  readonly summary: string
   readonly act: () => void
 }
 

@@ -7,20 +7,20 @@ import { useOutbox, type Waiting } from './use-outbox'
 const store = new Map<string, string>()
 Object.assign(globalThis, { ref, computed, problemOf })
 
-const act = (says: string, document = 'build/1') => ({
+const act = (summary: string, document = 'build/1') => ({
   url: '/record',
-  body: { version: 1, made: says },
+  body: { version: 1, made: summary },
   document,
-  says,
+  summary,
 })
 /** An outbox over a server that answers as `answers` says, act by act. */
 function over(answers: (act: Waiting) => { version?: number } | 'cut' | 'refused') {
-  const sent: { says: string; key: string; version: unknown }[] = []
+  const sent: { summary: string; key: string; version: unknown }[] = []
   const said: string[] = []
   const box = effectScope().run(() =>
     useOutbox(
       async (act) => {
-        sent.push({ says: act.says, key: act.key, version: act.body.version })
+        sent.push({ summary: act.summary, key: act.key, version: act.body.version })
         const answer = answers(act)
         if (answer === 'cut') {
           throw new Error('fetch failed')
@@ -32,7 +32,7 @@ function over(answers: (act: Waiting) => { version?: number } | 'cut' | 'refused
         }
         return answer
       },
-      (act) => said.push(act.says),
+      (act) => said.push(act.summary),
     ),
   )!
   box.waiting.value = []
@@ -53,11 +53,11 @@ describe('the outbox', () => {
     const { box, sent, said } = over(() => (cut ? 'cut' : { version: sent.length + 10 }))
     await box.put(act('3'))
     await box.put(act('2'))
-    expect([box.isCut.value, box.waiting.value.map((act) => act.says)]).toEqual([true, ['3', '2']])
+    expect([box.isCut.value, box.waiting.value.map((act) => act.summary)]).toEqual([true, ['3', '2']])
     cut = false
     await box.flush()
     expect([said, box.waiting.value, box.isCut.value]).toEqual([['3', '2'], [], false])
-    expect(new Set(sent.filter((act) => act.says === '3').map((act) => act.key)).size).toBe(1)
+    expect(new Set(sent.filter((act) => act.summary === '3').map((act) => act.key)).size).toBe(1)
     expect(sent.at(-1)!.version).toBe(13)
   })
   it('an act that is refused stays with its reason, holds back what follows on its document, and nothing else', async () => {
@@ -65,7 +65,7 @@ describe('the outbox', () => {
     await box.put(act('3'))
     await box.put(act('2'))
     await box.put(act('7', 'build/2'))
-    expect([said, box.waiting.value.map((act) => [act.says, act.refused])]).toEqual([
+    expect([said, box.waiting.value.map((act) => [act.summary, act.refused])]).toEqual([
       ['7'],
       [
         ['3', '3 pc missing.'],
@@ -73,7 +73,7 @@ describe('the outbox', () => {
       ],
     ])
     box.drop(box.waiting.value[0]!.key)
-    expect(box.waiting.value.map((act) => act.says)).toEqual(['2'])
+    expect(box.waiting.value.map((act) => act.summary)).toEqual(['2'])
   })
   it('two flushes at once send each act once', async () => {
     const { box, sent } = over(() => ({ version: 2 }))

@@ -6,7 +6,7 @@ export interface Waiting {
   readonly url: string
   readonly body: Record<string, unknown>
   readonly document: string
-  readonly says: string
+  readonly summary: string
   readonly at: string
   refused?: string
 }

@@ -7,10 +7,10 @@ export function joinParts(there: Parts, more: Parts): Parts {
   const items = new Map([...there.items, ...more.items].map((item) => [item.id, item]))
   const bills = new Map([...there.bills, ...more.bills].map((bill) => [bill.itemId, bill]))
   const fresh = new Set(more.bills.map((bill) => bill.itemId))
-  const ways = new Map(
-    [...there.breakDowns, ...more.breakDowns].map((way) => [
-      `${way.bulk} ${way.outputs.map((o) => o.item).join()}`,
-      way,
+  const recipes = new Map(
+    [...there.breakDowns, ...more.breakDowns].map((recipe) => [
+      `${recipe.bulk} ${recipe.outputs.map((o) => o.item).join()}`,
+      recipe,
     ]),
   )
   return {
@@ -18,7 +18,7 @@ export function joinParts(there: Parts, more: Parts): Parts {
     items: [...items.values()],
     bills: [...bills.values()],
     lines: [...there.lines.filter((line) => !fresh.has(line.parent)), ...more.lines],
-    breakDowns: [...ways.values()],
+    breakDowns: [...recipes.values()],
   }
 }
 

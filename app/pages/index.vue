@@ -28,19 +28,19 @@ useHead({ title: 'Today · Tsumiki' })
 
 <template>
   <div class="mx-auto max-w-6xl">
-    <UiHead title="Today" says="What needs a hand now, in the order in which goods flow." />
+    <UiHead title="Today" summary="What needs a hand now, in the order in which goods flow." />
     <UiProblem v-if="error" :text="problemOf(error).detail" />
     <UiSheet v-if="isNew">
       <UiEmpty
         title="Nothing is here yet"
-        says="Add your first item, or bring your items, bills, stock and orders from spreadsheets."
+        summary="Add your first item, or bring your items, bills, stock and orders from spreadsheets."
       >
         <UiButton primary @click="navigateTo('/catalogue/new')">Add the first item</UiButton>
         <UiButton v-if="session.allows('people')" @click="navigateTo('/company')">Import files</UiButton>
       </UiEmpty>
     </UiSheet>
     <UiSheet v-else-if="groups.length === 0"
-      ><UiEmpty title="All is settled" says="Nothing is short, late, due or waiting today."
+      ><UiEmpty title="All is settled" summary="Nothing is short, late, due or waiting today."
     /></UiSheet>
     <div v-else class="grid gap-3">
       <section

@@ -14,7 +14,7 @@ export interface BinRow extends Named {
 }
 export interface GroupRow extends Named {
   readonly parentId: number | null
-  readonly says: GroupDefaults
+  readonly summary: GroupDefaults
   readonly traits: readonly Trait[]
 }
 

@@ -3,7 +3,7 @@ import {
   figuresOf,
   LivePlan,
   wayFrom,
-  writeNode,
+  explainNode,
   type FixedOrder,
   type PlanFigures,
   type PlanInput,
@@ -146,7 +146,7 @@ function tryOrder(
 ): OrderTried {
   const index = plan.compiled.at.get(job.node)!
   const node = plan.compiled.nodes[index]!
-  const ordersOf = (nodeIndex: number): readonly PlannedOrder[] => writeNode(plan, nodeIndex).orders
+  const ordersOf = (nodeIndex: number): readonly PlannedOrder[] => explainNode(plan, nodeIndex).orders
   const kept = (plan.compiled.fixed.get(index) ?? []).map((nodeIndex): FixedOrder => ({
     id: nodeIndex.id,
     node: job.node,
@@ -183,7 +183,7 @@ function tryOrder(
   }
   const { reached } = changes.value
   const own = ordersOf(index).find((order) => order.id === 'tried')
-  const lowest = Math.min(...writeNode(plan, index).plan.days.map((day) => day.projectedAvailable))
+  const lowest = Math.min(...explainNode(plan, index).plan.days.map((day) => day.projectedAvailable))
   const print = (orders: readonly PlannedOrder[]): string =>
     orders.map((order) => `${order.quantity} ${order.due}`).join()
   const after = new Map(reached.map((nodeIndex) => [nodeIndex, ordersOf(nodeIndex)]))

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { ratio } from '../units'
 import { buildDifferences } from '.'
 
-const told = (
+const differencesOf = (
   component: [need: string, used: string, planned: string, cost: bigint],
   quantity: number,
   made: number,
@@ -46,7 +46,7 @@ describe('why a component cost what it cost', () => {
     ['cheaper and less', ['100', '90', '20', 1710n], 10, 10, true, [2000n, -200n, -90n, 0n, 1710n]],
     ['what the bill does not know: all of it is usage', ['0', '3', '50', 150n], 10, 10, true, [0n, 150n, 0n, 0n, 150n]],
   ] as const)('%s', (_, component, quantity, made, done, expected) => {
-    expect(told([...component], quantity, made, done)).toEqual(expected)
+    expect(differencesOf([...component], quantity, made, done)).toEqual(expected)
   })
 
   it('bill + usage + price + yield is the actual cost, whatever the figures', () => {
@@ -60,7 +60,7 @@ describe('why a component cost what it cost', () => {
         fc.nat(120),
         fc.boolean(),
         (need, used, planned, cost, quantity, made, done) => {
-          const [bill, usage, price, lost, actual] = told(
+          const [bill, usage, price, lost, actual] = differencesOf(
             [`${need}/7`, `${used}/1000`, `${planned}/13`, cost],
             quantity,
             made,

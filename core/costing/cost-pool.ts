@@ -108,9 +108,9 @@ export class CostPool {
     readonly on: string
     readonly quantity: Ratio
     readonly given: Minor
-    readonly sets: boolean
+    readonly isPurchasePrice: boolean
   }): Amounts {
-    if (this.method === 'latest purchase' && (move.sets || this.unit === null)) {
+    if (this.method === 'latest purchase' && (move.isPurchasePrice || this.unit === null)) {
       const unit = ratio(move.given).div(move.quantity)
       this.prices.push({ origin: move.id, unit })
       const restated = this.moveTo(this.quantity, unit)
@@ -174,7 +174,7 @@ export class CostPool {
   }): Amounts {
     const parts = this.taken.get(move.of)
     if (!this.inLayers || parts === undefined) {
-      return this.enter({ ...move, sets: false })
+      return this.enter({ ...move, isPurchasePrice: false })
     }
     // What the layers gave and what is given back are one amount, unless the goods were re-valued on the way: the last part takes the difference.
     const short = move.given - parts.reduce((sum, part) => sum + part.value, 0n)

@@ -6,7 +6,7 @@ import { CostPool, emptyPool, lineValue, shareOut } from '.'
 const averaged = (...receipts: readonly (readonly [quantity: number, given: bigint])[]): CostPool => {
   const pool = new CostPool(emptyPool('moving average'))
   receipts.forEach(([quantity, given], index) =>
-    pool.enter({ id: `${index}`, on: '2026-01-01', quantity: ratio(quantity), given, sets: true }),
+    pool.enter({ id: `${index}`, on: '2026-01-01', quantity: ratio(quantity), given, isPurchasePrice: true }),
   )
   return pool
 }
@@ -40,7 +40,13 @@ describe('moving average', () => {
           let out = 0n
           for (const [isReceipt, quantity, value] of steps) {
             if (isReceipt) {
-              into += pool.enter({ id: '', on: '', quantity: ratio(quantity), given: value, sets: true }).value
+              into += pool.enter({
+                id: '',
+                on: '',
+                quantity: ratio(quantity),
+                given: value,
+                isPurchasePrice: true,
+              }).value
             } else if (!pool.lacks(ratio(quantity))) {
               out += pool.leave({ id: '', quantity: ratio(quantity) }).value
             }
@@ -88,7 +94,7 @@ describe('layers', () => {
       ['c', 1, 250n],
       ['d', 1, 200n],
     ] as const) {
-      pool.enter({ id, on: '2026-01-01', quantity: ratio(quantity), given, sets: true })
+      pool.enter({ id, on: '2026-01-01', quantity: ratio(quantity), given, isPurchasePrice: true })
     }
     expect([1, 2].map((q) => pool.leave({ id: `${q}`, quantity: ratio(q) }).value)).toEqual(taken)
     expect(pool.state.value).toBe(left)

@@ -15,7 +15,7 @@ export { shareWork, type Closing, type JobHistory, type SharedWork } from './sha
 export {
   NEW_JOB,
   revalue,
-  type Ask,
+  type HistoryRequest,
   type LackedThen,
   type PoolHistory,
   type RecordedJob,

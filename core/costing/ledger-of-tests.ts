@@ -43,7 +43,7 @@ export class Ledger {
       stated: line.stated ?? 0n,
       weight: ratio(line.weight ?? 1),
       of: line.of ?? null,
-      sets: line.sets ?? line.basis !== 'back',
+      isPurchasePrice: line.isPurchasePrice ?? line.basis !== 'back',
       job: line.job === 'own' ? NEW_JOB : (line.job ?? null),
     }))
     const done = this.run([], { moves: fresh, work })
@@ -71,7 +71,7 @@ export class Ledger {
         ...(move.from !== null && { to: move.from }),
         basis: 'back',
         of: move.id,
-        sets: false,
+        isPurchasePrice: false,
         ...(move.job !== null && { job: move.job }),
       })),
       -(this.work.get(posting) ?? 0n),
@@ -170,6 +170,6 @@ export interface Line {
   basis?: Basis
   of?: string
   weight?: number | Ratio
-  sets?: boolean
+  isPurchasePrice?: boolean
   job?: string
 }

@@ -221,10 +221,10 @@ describe('random ledgers', () => {
         ledger.post(date, [{ quantity, from }])
       }
       if (kind === 'found') {
-        ledger.post(date, [{ quantity, to: from, basis: 'average', sets: false }])
+        ledger.post(date, [{ quantity, to: from, basis: 'average', isPurchasePrice: false }])
       }
       if (kind === 'transfer' && from !== to) {
-        ledger.post(date, [{ quantity, from, to, sets: false }])
+        ledger.post(date, [{ quantity, from, to, isPurchasePrice: false }])
       }
       if (kind === 'build' && from !== to) {
         ledger.post(
@@ -388,7 +388,7 @@ describe('random ledgers', () => {
                   .reduce((sum, entry) => sum + found.get(entry.id)![1], ledger.work.get(move.posting)!),
                 sharing.map((move) => move.weight),
               )[sharing.findIndex((entry) => entry.id === move.id)]!)
-      if (method === 'latest purchase' && (move.sets || pool.unit === null)) {
+      if (method === 'latest purchase' && (move.isPurchasePrice || pool.unit === null)) {
         pool.unit = ratio(given).div(quantity)
         pool.value = nearestEven(pool.unit.mul(pool.quantity))
       }

@@ -31,7 +31,8 @@ export interface RecordedJob extends JobHistory {
   readonly moves: readonly RecordedMove[]
 }
 
-export type Ask = { readonly kind: 'pool'; readonly key: string } | { readonly kind: 'job'; readonly key: string }
+export type HistoryRequest =
+  { readonly kind: 'pool'; readonly key: string } | { readonly kind: 'job'; readonly key: string }
 
 export interface Revaluation {
   /** Moves that are worth something else than they were said to be, with what they are worth now; the new ones too. */
@@ -92,7 +93,7 @@ const NOTHING: Amounts = { value: 0n, variance: 0n, restated: 0n }
 export function* revalue(
   changed: readonly { readonly pool: string; readonly from: RecordedMove | null }[],
   fresh: { readonly moves: readonly CostMove[]; readonly work: Minor },
-): Generator<Ask, Result<Revaluation, LackedThen>, PoolHistory | RecordedJob> {
+): Generator<HistoryRequest, Result<Revaluation, LackedThen>, PoolHistory | RecordedJob> {
   const worked = new Map<string, Worked>()
   const now = new Map<string, Amounts>()
   const known = new Map<string, RecordedMove>(fresh.moves.map((move) => [move.id, { ...move, amounts: NOTHING }]))
@@ -103,7 +104,7 @@ export function* revalue(
   const amountsOf = (id: string): Amounts => now.get(id) ?? known.get(id)?.amounts ?? NOTHING
   const context = { pool: (key: string) => worked.get(key)!.pool, amountsOf, shareOf }
 
-  function* open(key: string, from: Event | null): Generator<Ask, void, PoolHistory | RecordedJob> {
+  function* open(key: string, from: Event | null): Generator<HistoryRequest, void, PoolHistory | RecordedJob> {
     if (worked.has(key)) {
       return
     }
@@ -139,7 +140,7 @@ export function* revalue(
     return job === undefined ? otherEnd(known.get(move.id)!.amounts) : shareWork(job, amountsOf).shares.get(move.id)!
   }
 
-  function* openJob(key: string): Generator<Ask, void, PoolHistory | RecordedJob> {
+  function* openJob(key: string): Generator<HistoryRequest, void, PoolHistory | RecordedJob> {
     if (jobs.has(key)) {
       return
     }
@@ -159,7 +160,7 @@ export function* revalue(
   }
 
   /** What comes out of a job from a move on may cost something else now. */
-  function* openMade(move: CostMove): Generator<Ask, void, PoolHistory | RecordedJob> {
+  function* openMade(move: CostMove): Generator<HistoryRequest, void, PoolHistory | RecordedJob> {
     yield* openJob(move.job!)
     for (const made of jobs.get(move.job!)!.moves) {
       if ((made.basis === 'share' || made.basis === 'part') && made.to !== null && inOrder(move, made) < 0) {

@@ -22,7 +22,7 @@ export interface CostMove {
   /** The move that this one takes back. */
   readonly of: string | null
   /** Whether it brings goods at a purchase price, or at what making them cost. */
-  readonly sets: boolean
+  readonly isPurchasePrice: boolean
   /** The job that it feeds, or comes out of; null where it has to do with none. */
   readonly job: string | null
 }
@@ -93,7 +93,13 @@ export function entering(move: CostMove, out: Amounts | null, context: ValueCont
   const entered =
     move.basis === 'back'
       ? target.putBack({ id: move.id, of: move.of!, on: move.day, quantity: move.quantity, given })
-      : target.enter({ id: move.id, on: move.day, quantity: move.quantity, given, sets: move.sets })
+      : target.enter({
+          id: move.id,
+          on: move.day,
+          quantity: move.quantity,
+          given,
+          isPurchasePrice: move.isPurchasePrice,
+        })
   return {
     value: entered.value,
     variance: (out?.value ?? given) - entered.value,

@@ -2,7 +2,7 @@ import { toIso } from '../calendar'
 import type { Compiled, Dated } from './compile-input'
 import type { PlanNode } from './input'
 import type { PlanMessage } from './output'
-import type { Lines } from './write-node'
+import type { NodeLines } from './explain-node'
 
 const PUSH_OUT_DAYS = 7
 
@@ -14,7 +14,7 @@ export function adviceOnSupplies(
   { input, start, span }: Compiled,
   node: PlanNode,
   supplies: readonly Dated[],
-  lines: Lines,
+  lines: NodeLines,
   safety: Float64Array,
 ): readonly PlanMessage[] {
   const inTime = supplies.filter((supply) => supply.at < span && !lines.pulled.has(supply))

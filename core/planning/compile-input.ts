@@ -13,7 +13,7 @@ export type PlanError =
 
 /** What orders of a node give another beside: a by-product, or another output of a break-down. */
 export interface Gift extends Per {
-  readonly giver: number
+  readonly producer: number
   readonly runs: boolean
 }
 
@@ -48,7 +48,7 @@ export interface Compiled {
   readonly loops: ReadonlyMap<number, readonly string[]>
   readonly links: LinkTable
   /** By receiver, from whatever node. */
-  readonly gifts: ReadonlyMap<number, readonly Gift[]>
+  readonly byProductLinks: ReadonlyMap<number, readonly Gift[]>
   /** Who receives by-products of a node. */
   readonly gives: ReadonlyMap<number, readonly number[]>
   readonly demands: DemandTable
@@ -108,8 +108,8 @@ export function compileInput(input: PlanInput): Result<Compiled, PlanError> {
   const always = countWorkDays(everyDay, start - longest, start + span + longest)
   const daysOf = (calendar: string | null): WorkDays => (calendar !== null && days.get(calendar)) || always
 
-  const gifts = new Map<number, Gift[]>()
-  const unknown = collectGifts(nodes, position, gifts)
+  const byProductLinks = new Map<number, Gift[]>()
+  const unknown = collectGifts(nodes, position, byProductLinks)
   if (unknown) {
     return refuse(unknown)
   }
@@ -130,9 +130,9 @@ export function compileInput(input: PlanInput): Result<Compiled, PlanError> {
     fixed.set(target, toFixed(rows))
   }
   const gives = new Map<number, number[]>()
-  for (const [target, links] of gifts) {
-    for (const { giver } of links) {
-      gives.set(giver, [...(gives.get(giver) ?? []), target])
+  for (const [target, links] of byProductLinks) {
+    for (const { producer } of links) {
+      gives.set(producer, [...(gives.get(producer) ?? []), target])
     }
   }
   return ok({
@@ -142,7 +142,7 @@ export function compileInput(input: PlanInput): Result<Compiled, PlanError> {
     nodes,
     at: position,
     links: LinkTable.of(nodes, position, daysOf),
-    gifts,
+    byProductLinks,
     gives,
     demands,
     supplies,
@@ -176,31 +176,34 @@ export function componentsOf(source: Source): readonly string[] {
 function collectGifts(
   nodes: readonly PlanNode[],
   entry: ReadonlyMap<string, number>,
-  gifts: Map<number, Gift[]>,
+  byProductLinks: Map<number, Gift[]>,
 ): PlanError | null {
-  for (const [giver, { id, source }] of nodes.entries()) {
+  for (const [producer, { id, source }] of nodes.entries()) {
     const own = source.kind === 'break down' ? (source.outputs.find((output) => output.node === id)?.quantity ?? 1) : 1
     const given =
       source.kind === 'make'
-        ? (source.byProducts ?? []).map((part) => ({ node: part.node, gift: { giver, runs: false, ...perOf(part) } }))
+        ? (source.byProducts ?? []).map((part) => ({
+            node: part.node,
+            link: { producer, runs: false, ...perOf(part) },
+          }))
         : source.kind === 'break down'
           ? source.outputs
               .filter((output) => output.node !== id)
               .map((output) => ({
                 node: output.node,
-                gift: { giver, runs: true, numerator: output.quantity, fixed: 0, denominator: own },
+                link: { producer, runs: true, numerator: output.quantity, fixed: 0, denominator: own },
               }))
           : []
-    for (const { node, gift } of given) {
+    for (const { node, link } of given) {
       const target = entry.get(node)
       if (target === undefined) {
         return { code: 'unknown-node', node, by: id }
       }
-      const list = gifts.get(target)
+      const list = byProductLinks.get(target)
       if (list) {
-        list.push(gift)
+        list.push(link)
       } else {
-        gifts.set(target, [gift])
+        byProductLinks.set(target, [link])
       }
     }
   }

@@ -37,14 +37,14 @@ export class ExpiringLots {
   }
 
   /** What is lost by a day; each only once. */
-  expire(day: number, told?: (lot: string | null, quantity: number) => void): number {
+  expire(day: number, listener?: (lot: string | null, quantity: number) => void): number {
     let lost = 0
     for (const lot of this.lots) {
       if (lot.gone > day || lot.quantity === 0) {
         continue
       }
       lost += lot.quantity
-      told?.(lot.lot, lot.quantity)
+      listener?.(lot.lot, lot.quantity)
       lot.quantity = 0
     }
     return lost

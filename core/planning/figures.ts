@@ -9,7 +9,7 @@ import type { PlanOutput, PlannedOrder } from './output'
 export interface PlanFigures {
   /** Items that would fall short (or under their safety stock) without planned orders, and the first day of that. */
   readonly holes: number
-  readonly firstHole: string | null
+  readonly firstShortage: string | null
   /** Items short in spite of the plan: nothing says where they come from. */
   readonly short: number
   readonly orders: { readonly buy: number; readonly make: number; readonly breakDown: number; readonly move: number }
@@ -171,7 +171,7 @@ export function figuresOf(input: PlanInput, whole: PlanOutput, among: ReadonlySe
   }
   return {
     holes: holes.length,
-    firstHole: holes.reduce<string | null>((first, day) => (first === null || day < first ? day : first), null),
+    firstShortage: holes.reduce<string | null>((first, day) => (first === null || day < first ? day : first), null),
     short: new Set(output.messages.filter((m) => m.code === 'short').map((m) => m.node)).size,
     orders: { buy: count('buy'), make: count('make'), breakDown: count('break down'), move: count('move') },
     late: output.orders.filter((order) => order.lateBy > 0 && !order.through).length,

@@ -80,7 +80,7 @@ interface Ordered {
   readonly maximum?: number
 }
 
-/** `handsThrough`: it is never an order of its own; what is not on hand is needed of its components on the same day (a phantom). */
+/** `isPassThrough`: it is never an order of its own; what is not on hand is needed of its components on the same day (a phantom). */
 export type Source =
   | (Ordered & { readonly kind: 'buy'; readonly supplier: string; readonly prices?: readonly PriceStep[] })
   | (Ordered & {
@@ -88,7 +88,7 @@ export type Source =
       readonly structure: string
       readonly components: readonly Component[]
       readonly byProducts?: readonly Component[]
-      readonly handsThrough?: boolean
+      readonly isPassThrough?: boolean
     })
   | (Ordered & {
       readonly kind: 'break down'

@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest'
 import type { LotRule, PriceStep } from './input'
 import { coverOrders, leastCostOrders, type Requirement } from './least-cost'
 import { splitOrder, upToMultiple } from './order-size'
-import { sizeOfRule } from './walk-node'
+import { sizeOfRule } from './net-node'
 
 const leastCost = (
   orderCost: number,

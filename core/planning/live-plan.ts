@@ -4,7 +4,7 @@ import type { PlanError } from './compile-input'
 import type { Demand, PlanInput, PlanNode } from './input'
 import { NetPlan, type NodeChange } from './net-plan'
 import type { NodePlan, PlanOutput } from './output'
-import { writeNode, type WrittenNode } from './write-node'
+import { explainNode, type ExplainedNode } from './explain-node'
 
 /** Beyond this part of all nodes, a plan made anew is quicker than one changed. */
 const MANY = 1 / 4
@@ -12,7 +12,7 @@ const MANY = 1 / 4
 /** A plan that is written out once, and kept while things are tried: of a snapshot that differs in a few nodes, only what they reach is netted and written again. */
 export class LivePlan {
   /** By number of the node; only what is asked for is written. */
-  private written: (WrittenNode | undefined)[] = []
+  private written: (ExplainedNode | undefined)[] = []
   private constructor(
     public net: NetPlan,
     public input: PlanInput,
@@ -72,8 +72,8 @@ export class LivePlan {
     }
   }
 
-  private write(day: number): WrittenNode {
-    return (this.written[day] ??= writeNode(this.net, day))
+  private write(day: number): ExplainedNode {
+    return (this.written[day] ??= explainNode(this.net, day))
   }
 }
 

@@ -30,7 +30,7 @@ const input = (
     priority: 0,
   })),
 })
-const told = (given: PlanInput, until = '2026-10-12'): string[] => {
+const describeLine = (given: PlanInput, until = '2026-10-12'): string[] => {
   const found = lowStock(given, until)
   return found.ok
     ? found.value.map(
@@ -44,12 +44,12 @@ describe('what runs low ahead of its lead time', () => {
   // 20 there, 8 to keep, 15 wanted on Monday 19 October: 5 are left. Five working days before that, the lead time, is Monday 12 October.
   const lath = (onHand: number): PlanInput => input([node('lath', onHand, 8, buy(5))], [['lath', '2026-10-19', 15]])
   it('is told when its last day to order comes within what is looked at, and not before', () => {
-    expect(told(lath(20))).toEqual(['lath 5/8 on 2026-10-19, buy 3 by 2026-10-12'])
-    expect(told(lath(20), '2026-10-11')).toEqual([])
-    expect(told(lath(23))).toEqual([])
+    expect(describeLine(lath(20))).toEqual(['lath 5/8 on 2026-10-19, buy 3 by 2026-10-12'])
+    expect(describeLine(lath(20), '2026-10-11')).toEqual([])
+    expect(describeLine(lath(23))).toEqual([])
   })
   it('past the last day it says by how many working days: 30 of lead time, 10 until then', () => {
-    expect(told(input([node('lath', 20, 8, buy(30))], [['lath', '2026-10-19', 15]]), '2026-10-05')).toEqual([
+    expect(describeLine(input([node('lath', 20, 8, buy(30))], [['lath', '2026-10-19', 15]]), '2026-10-05')).toEqual([
       'lath 5/8 on 2026-10-19, buy 3 by 2026-09-07, 20 late',
     ])
   })
@@ -57,8 +57,8 @@ describe('what runs low ahead of its lead time', () => {
     const coming = (day: string): PlanInput['supplies'] => [
       { id: 'p', node: 'lath', day, quantity: 10, kind: 'purchase order', label: 'PO' },
     ]
-    expect(told({ ...lath(20), supplies: coming('2026-10-16') })).toEqual([])
-    expect(told({ ...lath(20), pullIn: false, supplies: coming('2026-10-26') })).toEqual([
+    expect(describeLine({ ...lath(20), supplies: coming('2026-10-16') })).toEqual([])
+    expect(describeLine({ ...lath(20), pullIn: false, supplies: coming('2026-10-26') })).toEqual([
       'lath 5/8 on 2026-10-19, buy 3 by 2026-10-12',
     ])
   })
@@ -70,16 +70,16 @@ describe('what runs low ahead of its lead time', () => {
       calendar: 'week',
       components: [{ node: 'lath', numerator: '4', fixedNumerator: '0', denominator: '1' }],
     }
-    expect(told(input([node('frame', 0, 0, made), node('lath', 10, 0, buy(3))], [['frame', '2026-10-14', 5]]))).toEqual(
-      ['lath -10/0 on 2026-10-12, buy 10 by 2026-10-07', 'frame -5/0 on 2026-10-14, make 5 by 2026-10-12'],
-    )
-    expect(told(input([node('odd', 2, 5, { kind: 'none', reason: 'no source' })], []))).toEqual([
+    expect(
+      describeLine(input([node('frame', 0, 0, made), node('lath', 10, 0, buy(3))], [['frame', '2026-10-14', 5]])),
+    ).toEqual(['lath -10/0 on 2026-10-12, buy 10 by 2026-10-07', 'frame -5/0 on 2026-10-14, make 5 by 2026-10-12'])
+    expect(describeLine(input([node('odd', 2, 5, { kind: 'none', reason: 'no source' })], []))).toEqual([
       'odd 2/5 on 2026-10-05, nothing 3 by 2026-10-05',
     ])
     expect(
-      told(
+      describeLine(
         input(
-          [node('set', 0, 0, { ...made, handsThrough: true }), node('lath', 100, 0, buy(3))],
+          [node('set', 0, 0, { ...made, isPassThrough: true }), node('lath', 100, 0, buy(3))],
           [['set', '2026-10-07', 5]],
         ),
       ),
@@ -87,7 +87,7 @@ describe('what runs low ahead of its lead time', () => {
   })
   it('a site that is filled up is told at its reorder point', () => {
     expect(
-      told(
+      describeLine(
         input(
           [
             node(

@@ -4,7 +4,7 @@ import type { PlanError } from './compile-input'
 import type { PlanInput } from './input'
 import { NetPlan } from './net-plan'
 import type { PlannedOrder } from './output'
-import { writeNode } from './write-node'
+import { explainNode } from './explain-node'
 
 /** A node that runs low before more of it could be there, unless it is ordered soon. Quantities in whole finest steps. */
 export interface LowStock {
@@ -37,20 +37,20 @@ export function lowStock(input: PlanInput, until: string): Result<readonly LowSt
     return opened
   }
   const plan = opened.value
-  const { compiled, orders, firstHole } = plan
+  const { compiled, orders, firstShortage } = plan
   const limit = toDay(until) - compiled.start
   const found: LowStock[] = []
   for (const [index, node] of compiled.nodes.entries()) {
     const { source } = node
-    if (source.kind === 'make' && source.handsThrough) {
+    if (source.kind === 'make' && source.isPassThrough) {
       continue
     }
     const onHand = node.onHand.reduce((sum, lot) => sum + lot.quantity, 0)
     if (source.kind === 'none') {
-      if (firstHole[index]! < 0 || firstHole[index]! > limit) {
+      if (firstShortage[index]! < 0 || firstShortage[index]! > limit) {
         continue
       }
-      const low = writeNode(plan, index).plan.days.find(
+      const low = explainNode(plan, index).plan.days.find(
         (day) => day.withoutOrders < node.safety || day.withoutOrders < 0,
       )
       if (low) {
@@ -79,7 +79,7 @@ export function lowStock(input: PlanInput, until: string): Result<readonly LowSt
     if (least > limit) {
       continue
     }
-    const order = writeNode(plan, index).orders.find(
+    const order = explainNode(plan, index).orders.find(
       (order) => !order.fixed && toDay(order.release) - compiled.start <= limit,
     )
     if (!order) {

@@ -4,7 +4,7 @@ import { toDay, toIso, type Day } from '../calendar'
 import { ok, type Result } from '../result'
 import { amountAt } from './link-table'
 import { OrderTable } from './order-table'
-import { walkNode, type Flow, type WalkTold } from './walk-node'
+import { netNode, type Flow, type NetListener } from './net-node'
 import type { WorkDays } from './work-days'
 
 /** What one node is to be from now on; what is left out stays. Its demands, supplies and fixed orders are each given as a whole. */
@@ -24,20 +24,22 @@ export interface NodeChange {
 export class NetPlan {
   readonly orders: OrderTable
   /** The first day of the horizon on which a node would fall short without planned orders, or −1. */
-  readonly firstHole: Int32Array
+  readonly firstShortage: Int32Array
   private readonly flow: Flow
   private leads: Float64Array | null = null
   private node = 0
   private lead = 0
   private days!: WorkDays
-  private readonly told: WalkTold
+  private readonly listener: NetListener
 
   private constructor(public compiled: Compiled) {
     const { span, nodes } = compiled
     this.orders = new OrderTable(nodes.length)
-    this.firstHole = new Int32Array(nodes.length)
+    this.firstShortage = new Int32Array(nodes.length)
     this.flow = { gross: new Float64Array(span), fixed: new Float64Array(span), safety: new Float64Array(span) }
-    this.told = { order: (index, quantity) => this.orders.push(this.node, index, this.releaseOf(index), quantity, -1) }
+    this.listener = {
+      order: (index, quantity) => this.orders.push(this.node, index, this.releaseOf(index), quantity, -1),
+    }
   }
 
   /** Errors: `end-before-start`; `unknown-node`. */
@@ -66,9 +68,9 @@ export class NetPlan {
     this.node = position
     this.orders.begin(position)
     const { source } = node
-    const handsThrough = source.kind === 'make' && source.handsThrough === true
-    this.lead = source.kind === 'none' || handsThrough ? 0 : source.leadDays
-    this.days = this.compiled.daysOf(source.kind === 'none' || handsThrough ? null : source.calendar)
+    const isPassThrough = source.kind === 'make' && source.isPassThrough === true
+    this.lead = source.kind === 'none' || isPassThrough ? 0 : source.leadDays
+    this.days = this.compiled.daysOf(source.kind === 'none' || isPassThrough ? null : source.calendar)
     for (const [index, order] of (fixed.get(position) ?? []).entries()) {
       if (order.due - start < span) {
         this.orders.push(
@@ -81,7 +83,7 @@ export class NetPlan {
       }
     }
     this.gather(position, this.flow)
-    this.firstHole[position] = walkNode(this.compiled, node, this.flow, supplies[position]!, this.told)
+    this.firstShortage[position] = netNode(this.compiled, node, this.flow, supplies[position]!, this.listener)
   }
 
   /** Fills what goes in and out of a node by day, besides its open supply. `asked` and `given` are told each of what other nodes' orders need of it and give it. */
@@ -89,7 +91,7 @@ export class NetPlan {
     index: number,
     flow: Flow,
     asked?: (order: number, parent: number, day: number, quantity: number) => void,
-    given?: (order: number, giver: number, day: number, quantity: number) => void,
+    given?: (order: number, producer: number, day: number, quantity: number) => void,
   ): void {
     const { compiled, orders } = this
     const { span, start } = compiled
@@ -130,26 +132,26 @@ export class NetPlan {
         asked?.(order, parent, day, quantity)
       }
     }
-    for (const gift of compiled.gifts.get(index) ?? []) {
-      const { giver } = gift
+    for (const link of compiled.byProductLinks.get(index) ?? []) {
+      const { producer } = link
       // What comes after it in the order of netting gives to it only where the lines are written out.
-      if (giver > index && given === undefined) {
+      if (producer > index && given === undefined) {
         continue
       }
-      const first = orders.first[giver]!
-      for (let order = first; order < first + orders.count[giver]!; order++) {
+      const first = orders.first[producer]!
+      for (let order = first; order < first + orders.count[producer]!; order++) {
         const quantity = amountAt(
-          gift.runs,
-          gift.numerator,
-          gift.fixed,
-          gift.denominator,
+          link.runs,
+          link.numerator,
+          link.fixed,
+          link.denominator,
           quantities[order]!,
-          gift.exact,
+          link.exact,
         )
-        if (giver < index) {
+        if (producer < index) {
           fixed[orders.due[order]!]! += quantity
         }
-        given?.(order, giver, orders.due[order]!, quantity)
+        given?.(order, producer, orders.due[order]!, quantity)
       }
     }
     const first = orders.first[index]!
@@ -173,7 +175,7 @@ export class NetPlan {
     // From the bottom up: each node tells its users how long it takes with all below it.
     for (let index = nodes.length - 1; index >= 0; index--) {
       const { source } = nodes[index]!
-      leads[index]! += source.kind === 'none' || (source.kind === 'make' && source.handsThrough) ? 0 : source.leadDays
+      leads[index]! += source.kind === 'none' || (source.kind === 'make' && source.isPassThrough) ? 0 : source.leadDays
       for (let i = useFirst[index]!; i < useFirst[index + 1]!; i++) {
         leads[parents[i]!] = Math.max(leads[parents[i]!]!, leads[index]! - offsetDays[i]!)
       }
@@ -301,7 +303,7 @@ export class NetPlan {
 
 /** The safety stock of each day; none where the plan keeps none or the node only hands through. */
 function fillSafety({ input, start, span }: Compiled, node: PlanNode, safety: Float64Array): void {
-  const kept = input.keepSafety !== false && !(node.source.kind === 'make' && node.source.handsThrough)
+  const kept = input.keepSafety !== false && !(node.source.kind === 'make' && node.source.isPassThrough)
   safety.fill(kept ? node.safety : 0)
   if (kept) {
     for (const season of node.seasons ?? []) {

@@ -3,7 +3,7 @@ import type { PlanError } from './compile-input'
 import type { PlanInput } from './input'
 import { NetPlan } from './net-plan'
 import type { PlanOutput } from './output'
-import { writeNode } from './write-node'
+import { explainNode } from './explain-node'
 
 /**
  * Computes what will run short, and the orders that would prevent it, and writes everything out.
@@ -19,7 +19,7 @@ export function plan(input: PlanInput): Result<PlanOutput, PlanError> {
 
 /** Everything that an open plan says. */
 export function writePlan(opened: NetPlan): PlanOutput {
-  const written = opened.compiled.nodes.map((_, index) => writeNode(opened, index))
+  const written = opened.compiled.nodes.map((_, index) => explainNode(opened, index))
   return {
     nodes: written.map((result) => result.plan),
     orders: written.flatMap((result) => result.orders),

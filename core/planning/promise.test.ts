@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { toDay, toIso } from '../calendar'
-import { describeWay, plan, promise, type PlanInput, type PlanNode, type Promised, type Source } from '.'
+import { describeSupplyOption, plan, promise, type PlanInput, type PlanNode, type Promised, type Source } from '.'
 
 const START = '2026-10-05'
 const iso = (offset: number): string => toIso(toDay(START) + offset)
@@ -74,14 +74,14 @@ describe('a promise, by hand', () => {
     expect(ask(input([node('a', buy(5), 10, 8)]), ['a', 10])[0]).toEqual({
       id: '0',
       on: START,
-      ways: [{ kind: 'free', node: 'a', quantity: 10, on: START }],
+      options: [{ kind: 'free', node: 'a', quantity: 10, on: START }],
     })
   })
   it('what is on hand but wanted later by somebody else is not free', () => {
     // 10 there, 8 of them wanted on day 20: 2 are free, 3 are bought at 5 days.
     expect(ask(input([node('a', buy(5), 10)], [['a', 20, 8]]), ['a', 5])[0]).toMatchObject({
       on: iso(5),
-      ways: [
+      options: [
         { kind: 'free', quantity: 2 },
         { kind: 'buy', quantity: 3, on: iso(5), leadDays: 5 },
       ],
@@ -90,7 +90,7 @@ describe('a promise, by hand', () => {
   it('what comes with an order sooner than it could be bought is promised for that day', () => {
     expect(ask(input([node('a', buy(30), 2)], [], [['a', 9, 40]]), ['a', 12])[0]).toMatchObject({
       on: iso(9),
-      ways: [
+      options: [
         { kind: 'free', quantity: 2 },
         { kind: 'coming', quantity: 10, on: iso(9), supply: 'PO-0' },
       ],
@@ -99,7 +99,7 @@ describe('a promise, by hand', () => {
   it('what comes later than it could be bought is bought', () => {
     expect(ask(input([node('a', buy(3), 2)], [], [['a', 9, 40]]), ['a', 12])[0]).toMatchObject({
       on: iso(3),
-      ways: [
+      options: [
         { kind: 'free', quantity: 2 },
         { kind: 'buy', quantity: 10 },
       ],
@@ -108,7 +108,7 @@ describe('a promise, by hand', () => {
   it('what is built waits for its last component: 6 × 3 = 18, 10 there, 8 bought at 7 days, then 2 days of work', () => {
     expect(ask(input([node('top', make(2, ['part', 3])), node('part', buy(7), 10)]), ['top', 6])[0]).toMatchObject({
       on: iso(9),
-      ways: [
+      options: [
         {
           kind: 'make',
           quantity: 6,
@@ -128,7 +128,7 @@ describe('a promise, by hand', () => {
       ask(input([node('top', make(2, ['part', 3])), node('part', buy(7), 10)], [['top', 10, 3]]), ['top', 2])[0],
     ).toMatchObject({
       on: iso(9),
-      ways: [
+      options: [
         {
           kind: 'make',
           from: [
@@ -147,7 +147,7 @@ describe('a promise, by hand', () => {
     expect(first!.on).toBe(START)
     expect(second).toMatchObject({
       on: iso(5),
-      ways: [
+      options: [
         { kind: 'free', quantity: 3 },
         { kind: 'buy', quantity: 4 },
       ],
@@ -165,7 +165,7 @@ describe('a promise, by hand', () => {
     }
     expect(ask(input([node('tub', down), node('drum', buy(4), 1)]), ['tub', 25])[0]).toMatchObject({
       on: iso(5),
-      ways: [
+      options: [
         {
           kind: 'break down',
           quantity: 25,
@@ -185,16 +185,16 @@ describe('a promise, by hand', () => {
     ])[0]!
     expect(found).toMatchObject({
       on: null,
-      ways: [{ kind: 'make', on: null, from: [{ kind: 'none', reason: 'no source' }] }],
+      options: [{ kind: 'make', on: null, from: [{ kind: 'none', reason: 'no source' }] }],
     })
     expect(ask(input([node('a', buy(1))]), ['b', 1])[0]).toMatchObject({
       on: null,
-      ways: [{ kind: 'none', reason: 'not held' }],
+      options: [{ kind: 'none', reason: 'not held' }],
     })
   })
   it('what runs in a circle has no way, and the rest has', () => {
     const circle = input([node('a', make(1, ['b', 1])), node('b', make(1, ['a', 1])), node('c', buy(3))])
-    expect(ask(circle, ['a', 1])[0]).toMatchObject({ on: null, ways: [{ kind: 'none', reason: 'loop' }] })
+    expect(ask(circle, ['a', 1])[0]).toMatchObject({ on: null, options: [{ kind: 'none', reason: 'loop' }] })
     expect(ask(circle, ['c', 1])[0]).toMatchObject({ on: '2026-10-08' })
   })
 })
@@ -217,22 +217,26 @@ it('each way has its sentence', () => {
     ),
     ['top', 7],
   )
-  expect(made!.ways.map((way) => describeWay(way, words))).toEqual([
+  expect(made!.options.map((option) => describeSupplyOption(option, words))).toEqual([
     '1 pc TOP: free now.',
     '6 pc TOP: built from 10-12 on, when all of what it needs is there, ready on 10-14 (2 working days).',
   ])
-  expect(made!.ways.flatMap((way) => ('from' in way ? way.from : [])).map((way) => describeWay(way, words))).toEqual([
-    '10 pc PART: free now.',
-    '8 pc PART: bought today, here on 10-12 (7 working days).',
-  ])
-  expect(describeWay({ kind: 'coming', node: 'a', quantity: 2, on: '2026-10-20', supply: 'PO-7' }, words)).toBe(
-    '2 pc A: free from 10-20 on, with PO-7.',
-  )
-  expect(describeWay({ kind: 'none', node: 'a', quantity: 2, on: null, reason: 'no BOM' }, words)).toBe(
+  expect(
+    made!.options
+      .flatMap((option) => ('from' in option ? option.from : []))
+      .map((option) => describeSupplyOption(option, words)),
+  ).toEqual(['10 pc PART: free now.', '8 pc PART: bought today, here on 10-12 (7 working days).'])
+  expect(
+    describeSupplyOption({ kind: 'coming', node: 'a', quantity: 2, on: '2026-10-20', supply: 'PO-7' }, words),
+  ).toBe('2 pc A: free from 10-20 on, with PO-7.')
+  expect(describeSupplyOption({ kind: 'none', node: 'a', quantity: 2, on: null, reason: 'no BOM' }, words)).toBe(
     '2 pc A: there is no way to get it (no BOM).',
   )
   expect(
-    describeWay({ kind: 'break down', node: 'a', quantity: 2, on: null, begin: null, leadDays: 1, from: [] }, words),
+    describeSupplyOption(
+      { kind: 'break down', node: 'a', quantity: 2, on: null, begin: null, leadDays: 1, from: [] },
+      words,
+    ),
   ).toBe('2 pc A: cannot be broken down; what it needs cannot be got.')
 })
 

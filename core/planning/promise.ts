@@ -7,7 +7,7 @@ import { writePlan } from './plan'
 import { needsOf } from './needs-of'
 
 /** So much of a node, wanted by somebody; `id` comes back with the answer. */
-export interface Ask {
+export interface PromiseRequest {
   readonly id: string
   readonly node: string
   readonly quantity: number
@@ -17,7 +17,7 @@ export interface Ask {
  * How a quantity can be there: what is free now or comes free by a day (`supply`: what brings it, where one thing does), what is bought
  * or made for it, and what that rests on. `on`: the day; null where there is no way.
  */
-export type Way =
+export type SupplyOption =
   | { readonly kind: 'free'; readonly node: string; readonly quantity: number; readonly on: string }
   | {
       readonly kind: 'coming'
@@ -40,7 +40,7 @@ export type Way =
       readonly on: string | null
       readonly begin: string | null
       readonly leadDays: number
-      readonly from: readonly Way[]
+      readonly from: readonly SupplyOption[]
     }
   | {
       readonly kind: 'none'
@@ -53,7 +53,7 @@ export type Way =
 export interface Promised {
   readonly id: string
   readonly on: string | null
-  readonly ways: readonly Way[]
+  readonly options: readonly SupplyOption[]
 }
 
 /**
@@ -67,7 +67,7 @@ export interface Promised {
  * Units:  whole finest steps; days by the calendars of the snapshot. Errors: those of `plan`.
  * Source: APICS dictionary, available-to-promise (cumulative with look-ahead), capable-to-promise.
  */
-export function promise(input: PlanInput, asks: readonly Ask[]): Result<readonly Promised[], PlanError> {
+export function promise(input: PlanInput, asks: readonly PromiseRequest[]): Result<readonly Promised[], PlanError> {
   const opened = NetPlan.open({ ...input, nodes: input.nodes.map(bare), fixed: [] })
   if (!opened.ok) {
     return opened
@@ -97,24 +97,24 @@ export function promise(input: PlanInput, asks: readonly Ask[]): Result<readonly
     supplies.set(key, [...(supplies.get(key) ?? []), supply.label])
   }
 
-  const freeNow = (node: PlanNode, quantity: number): Way[] =>
+  const freeNow = (node: PlanNode, quantity: number): SupplyOption[] =>
     quantity > 0 ? [{ kind: 'free', node: node.id, quantity, on: input.start }] : []
   /** Takes what is there, then gets the rest; undone by the caller where another way is better. */
-  function get(node: PlanNode, quantity: number): { on: Day | null; ways: Way[] } {
+  function get(node: PlanNode, quantity: number): { on: Day | null; options: SupplyOption[] } {
     const free = left.get(node.id)!
     const whole = free.firstDay(quantity)
-    const fetch = (): { on: Day | null; ways: Way[] } => {
+    const fetch = (): { on: Day | null; options: SupplyOption[] } => {
       const now = Math.min(quantity, free.at(start))
       if (now > 0) {
         free.take(start, now)
       }
       const rest = produce(node, quantity - now)
       const available = rest.on === null ? null : Math.max(start, rest.on)
-      return { on: available, ways: [...freeNow(node, now), ...rest.ways] }
+      return { on: available, options: [...freeNow(node, now), ...rest.options] }
     }
     if (whole === start) {
       free.take(start, quantity)
-      return { on: start, ways: [{ kind: 'free', node: node.id, quantity, on: input.start }] }
+      return { on: start, options: [{ kind: 'free', node: node.id, quantity, on: input.start }] }
     }
     const kept = [...left].map(([id, entry]): [string, Free] => [id, entry.copy()])
     const fetched = fetch()
@@ -131,7 +131,7 @@ export function promise(input: PlanInput, asks: readonly Ask[]): Result<readonly
     left.get(node.id)!.take(whole, quantity)
     return {
       on: whole,
-      ways: [
+      options: [
         ...freeNow(node, now),
         {
           kind: 'coming',
@@ -144,20 +144,20 @@ export function promise(input: PlanInput, asks: readonly Ask[]): Result<readonly
     }
   }
 
-  function produce(node: PlanNode, quantity: number): { on: Day | null; ways: Way[] } {
+  function produce(node: PlanNode, quantity: number): { on: Day | null; options: SupplyOption[] } {
     const { source } = node
     if (source.kind === 'none') {
-      return { on: null, ways: [{ kind: 'none', node: node.id, quantity, on: null, reason: source.reason }] }
+      return { on: null, options: [{ kind: 'none', node: node.id, quantity, on: null, reason: source.reason }] }
     }
     const calendar = calendarOf(source.calendar)
     if (source.kind === 'buy') {
       const available = forward(calendar, start, source.leadDays)
       return {
         on: available,
-        ways: [{ kind: 'buy', node: node.id, quantity, on: toIso(available), leadDays: source.leadDays }],
+        options: [{ kind: 'buy', node: node.id, quantity, on: toIso(available), leadDays: source.leadDays }],
       }
     }
-    const leadDays = source.kind === 'make' && source.handsThrough ? 0 : source.leadDays
+    const leadDays = source.kind === 'make' && source.isPassThrough ? 0 : source.leadDays
     const parts = needsOf(node, quantity).map((need) => get(nodes.get(need.node)!, need.quantity))
     const ready = parts.reduce<Day | null>(
       (latest, part) => (latest === null || part.on === null ? null : Math.max(latest, part.on)),
@@ -166,7 +166,7 @@ export function promise(input: PlanInput, asks: readonly Ask[]): Result<readonly
     const entry = ready === null ? null : forward(calendar, ready, leadDays)
     return {
       on: entry,
-      ways: [
+      options: [
         {
           kind: source.kind,
           node: node.id,
@@ -174,7 +174,7 @@ export function promise(input: PlanInput, asks: readonly Ask[]): Result<readonly
           on: entry === null ? null : toIso(entry),
           begin: ready === null ? null : toIso(ready),
           leadDays,
-          from: parts.flatMap((part) => part.ways),
+          from: parts.flatMap((part) => part.options),
         },
       ],
     }
@@ -184,10 +184,10 @@ export function promise(input: PlanInput, asks: readonly Ask[]): Result<readonly
     asks.map(({ id, node, quantity }) => {
       const known = nodes.get(node)
       if (!known) {
-        return { id, on: null, ways: [{ kind: 'none' as const, node, quantity, on: null, reason: 'not held' }] }
+        return { id, on: null, options: [{ kind: 'none' as const, node, quantity, on: null, reason: 'not held' }] }
       }
-      const { on: available, ways } = quantity > 0 ? get(known, quantity) : { on: start, ways: [] }
-      return { id, on: available === null ? null : toIso(available), ways }
+      const { on: available, options } = quantity > 0 ? get(known, quantity) : { on: start, options: [] }
+      return { id, on: available === null ? null : toIso(available), options }
     }),
   )
 }

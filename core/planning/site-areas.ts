@@ -1,5 +1,5 @@
 /** A usual way between two sites, and how many working days it takes. */
-export interface SiteWay {
+export interface SiteRoute {
   readonly id: number
   readonly from: number
   readonly to: number
@@ -14,18 +14,18 @@ export interface SiteWay {
  */
 export class SiteAreas {
   private readonly areas = new Map<number, number>()
-  private readonly ways: readonly SiteWay[]
-  private readonly known = new Map<number, ReadonlyMap<number, SiteWay>>()
+  private readonly routes: readonly SiteRoute[]
+  private readonly known = new Map<number, ReadonlyMap<number, SiteRoute>>()
 
   constructor(
     readonly sites: readonly number[],
-    ways: readonly SiteWay[],
+    routes: readonly SiteRoute[],
     asOne = false,
   ) {
     for (const site of sites) {
       this.areas.set(site, site)
     }
-    const quick = new Set(ways.filter((way) => way.days === 0).map((way) => `${way.from} ${way.to}`))
+    const quick = new Set(routes.filter((route) => route.days === 0).map((route) => `${route.from} ${route.to}`))
     const join = (a: number, b: number): void => {
       const [low, high] = [
         Math.min(this.areas.get(a)!, this.areas.get(b)!),
@@ -44,9 +44,11 @@ export class SiteAreas {
         }
       }
     }
-    this.ways = ways.filter(
-      (way) =>
-        this.areas.has(way.from) && this.areas.has(way.to) && this.areas.get(way.from) !== this.areas.get(way.to),
+    this.routes = routes.filter(
+      (route) =>
+        this.areas.has(route.from) &&
+        this.areas.has(route.to) &&
+        this.areas.get(route.from) !== this.areas.get(route.to),
     )
   }
 
@@ -65,29 +67,29 @@ export class SiteAreas {
   }
 
   /** By area, the last way of the quickest chain of ways that leads there from `home`; of equally quick ones the one with fewer ways, then the first by number. */
-  waysFrom(home: number): ReadonlyMap<number, SiteWay> {
+  routesFrom(home: number): ReadonlyMap<number, SiteRoute> {
     const before = this.known.get(home)
     if (before) {
       return before
     }
     const reached = new Map([[home, { days: 0, hops: 0 }]])
-    const last = new Map<number, SiteWay>()
+    const last = new Map<number, SiteRoute>()
     // Few areas: every way is tried until none makes anything quicker.
     for (let changed = true; changed;) {
       changed = false
-      for (const way of this.ways) {
-        const index = reached.get(this.areas.get(way.from)!)
+      for (const route of this.routes) {
+        const index = reached.get(this.areas.get(route.from)!)
         if (!index) {
           continue
         }
-        const target = this.areas.get(way.to)!
-        const now = { days: index.days + way.days, hops: index.hops + 1 }
+        const target = this.areas.get(route.to)!
+        const now = { days: index.days + route.days, hops: index.hops + 1 }
         const known = reached.get(target)
         if (known && (known.days < now.days || (known.days === now.days && known.hops <= now.hops))) {
           continue
         }
         reached.set(target, now)
-        last.set(target, way)
+        last.set(target, route)
         changed = true
       }
     }

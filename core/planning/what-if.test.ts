@@ -159,11 +159,11 @@ describe('an order that is fixed at another supplier', () => {
         fixed: [{ id: 'f', node: 'x', quantity: 10, due: '2026-10-12', release: '2026-10-05', supplier }],
       })
     // Seven days are left until it is due: the usual supplier takes five, the other nine.
-    const told = (snapshot: PlanInput): unknown[] =>
+    const describeLine = (snapshot: PlanInput): unknown[] =>
       run(snapshot).orders.map((o) => [o.lateBy, o.promised, o.why.leadDays, o.supplier])
-    expect(told(fixed())).toEqual([[0, '2026-10-12', 5, undefined]])
-    expect(told(fixed('b'))).toEqual([[2, '2026-10-14', 9, 'b']])
-    expect(told(fixed('gone'))).toEqual([[0, '2026-10-12', 5, undefined]])
+    expect(describeLine(fixed())).toEqual([[0, '2026-10-12', 5, undefined]])
+    expect(describeLine(fixed('b'))).toEqual([[2, '2026-10-14', 9, 'b']])
+    expect(describeLine(fixed('gone'))).toEqual([[0, '2026-10-12', 5, undefined]])
     expect(figuresOf(fixed('b'), run(fixed('b'))).spend).toEqual([{ week: '2026-10-05', supplier: 'b', amount: 700 }])
     const opened = NetPlan.open(fixed('b'))
     expect(opened.ok && opened.value.snapshot().fixed).toEqual(fixed('b').fixed)
@@ -187,7 +187,7 @@ describe('what a plan comes to', () => {
     const figures = figuresOf(snapshot, output)
     expect(figures).toMatchObject({
       holes: 2,
-      firstHole: '2026-10-10',
+      firstShortage: '2026-10-10',
       short: 0,
       orders: { buy: 1, make: 2, breakDown: 0, move: 0 },
       late: 1,
@@ -255,11 +255,12 @@ describe('what a plan comes to', () => {
 })
 
 describe('messages that advise', () => {
-  const told = (snapshot: PlanInput): string[] => run(snapshot).messages.map((m) => `${m.code} ${m.quantity} ${m.day}`)
+  const describeLine = (snapshot: PlanInput): string[] =>
+    run(snapshot).messages.map((m) => `${m.code} ${m.quantity} ${m.day}`)
   it('an order that nobody needs for long is pushed out to the day before which it would be missed', () => {
     const nodes = [node('x', buy(), { onHand: [{ lot: null, quantity: 5, expiresOn: null }] })]
     expect(
-      told(
+      describeLine(
         input(
           nodes,
           [
@@ -272,7 +273,7 @@ describe('messages that advise', () => {
     ).toEqual(['push out 8 2026-11-10'])
     // Within a week it is left; where the safety stock wants it, too.
     expect(
-      told(
+      describeLine(
         input(
           nodes,
           [
@@ -284,7 +285,7 @@ describe('messages that advise', () => {
       ),
     ).toEqual([])
     expect(
-      told(
+      describeLine(
         input(
           [{ ...nodes[0]!, safety: 4 }],
           [
@@ -300,12 +301,12 @@ describe('messages that advise', () => {
   it('of two orders too many only so many are advised upon as can go together', () => {
     const nodes = [node('x', buy())]
     expect(
-      told(input(nodes, [['x', '2026-10-20', 5]], open(nodes, ['x', '2026-10-18', 5], ['x', '2026-10-19', 5]))),
+      describeLine(input(nodes, [['x', '2026-10-20', 5]], open(nodes, ['x', '2026-10-18', 5], ['x', '2026-10-19', 5]))),
     ).toEqual(['surplus 5 2026-10-19'])
   })
   it('what is below its safety stock without being short, and what takes longer than the plan looks', () => {
     expect(
-      told(
+      describeLine(
         input(
           [
             node(

@@ -8,7 +8,7 @@ export interface SellingRule extends PriceTier {
   readonly customerId: number | null
 }
 
-export interface Asked {
+export interface PriceQuery {
   readonly unit: string
   readonly quantity: Ratio
   readonly day: string
@@ -34,7 +34,7 @@ export function sellingPrice(
   graph: UnitGraph,
   plain: { readonly price: string | null; readonly unit: string },
   rules: readonly SellingRule[],
-  asked: Asked,
+  asked: PriceQuery,
 ): SellingPrice | null {
   const levels: readonly (readonly [SellingPrice['from'], (rule: SellingRule) => boolean])[] = [
     ['customer', (rule) => rule.customerId !== null && rule.customerId === asked.customerId],

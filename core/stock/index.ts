@@ -11,13 +11,13 @@ export {
 export { pick, pickOrder, type Pickable, type Pick } from './pick'
 export { describeStockError } from './describe'
 export {
-  checkMarks,
+  checkStockLevels,
   describeMarkError,
-  marksOn,
+  stockLevelsOn,
   MARKS,
   MARK_NAMES,
   type Mark,
   type MarkRule,
-  type StockMarks,
-} from './marks'
+  type StockLevels,
+} from './stock-levels'
 export { classByValue, type ValueClass } from './class-by-value'

@@ -23,7 +23,7 @@ const goods = (free: Readonly<Record<string, string | number>>, step = '1') => (
   finestStep: () => ratio(step),
 })
 const demand = (item: string, quantity = '1'): Wanted => ({ item, quantity: ratio(quantity) })
-const tell = (answer: ReturnType<typeof buildable>) =>
+const summarise = (answer: ReturnType<typeof buildable>) =>
   answer.ok
     ? {
         sets: Number(answer.value.sets),
@@ -41,11 +41,11 @@ const BOOK = structureOf([
 
 describe('buildable now', () => {
   it('uses sub-assemblies on hand first, makes the rest, and counts shared sheets once: 3 blocks there, 4 × 10 + 7 × 1 = 47 sheets', () => {
-    expect(tell(buildable(BOOK, [demand('book')], goods({ block: 3, sheet: 50, cloth: 100 })))).toEqual({
+    expect(summarise(buildable(BOOK, [demand('book')], goods({ block: 3, sheet: 50, cloth: 100 })))).toEqual({
       sets: 7,
       next: { sheet: '8' },
     })
-    expect(tell(buildable(BOOK, [demand('book')], goods({ block: 3, sheet: 50, cloth: 5 })))).toEqual({
+    expect(summarise(buildable(BOOK, [demand('book')], goods({ block: 3, sheet: 50, cloth: 5 })))).toEqual({
       sets: 2,
       next: { cloth: '1' },
     })
@@ -60,25 +60,29 @@ describe('buildable now', () => {
     ).toEqual({ book: '7 0 7', block: '7 3 4', case: '7 0 7', cloth: '14 14 0', sheet: '47 47 0' })
   })
   it('does not count what is on hand of the item itself', () => {
-    expect(tell(buildable(BOOK, [demand('book')], goods({ book: 9 })))).toEqual({
+    expect(summarise(buildable(BOOK, [demand('book')], goods({ book: 9 })))).toEqual({
       sets: 0,
       next: { sheet: '11', cloth: '2' },
     })
   })
   it('counts several wanted together: 2 books and a spare block take 3 × 10 + 2 sheets a set', () => {
-    expect(tell(buildable(BOOK, [demand('book', '2'), demand('block')], goods({ sheet: 65, cloth: 99 })))).toEqual({
-      sets: 2,
-      next: { sheet: '31' },
-    })
+    expect(summarise(buildable(BOOK, [demand('book', '2'), demand('block')], goods({ sheet: 65, cloth: 99 })))).toEqual(
+      {
+        sets: 2,
+        next: { sheet: '31' },
+      },
+    )
   })
   it('breaks bulk down where the small units run out: 5 tubs and a drum of 200', () => {
     const drum: BreakDown = { bulk: 'drum', take: ONE, outputs: [{ item: 'tub', quantity: ratio(200) }] }
     const glued = structureOf([line('book', 'tub', '1/10')])
-    expect(tell(buildable(glued, [demand('book')], goods({ tub: 5, drum: 1 }, '0.001'), [drum]))).toMatchObject({
+    expect(summarise(buildable(glued, [demand('book')], goods({ tub: 5, drum: 1 }, '0.001'), [drum]))).toMatchObject({
       sets: 2050,
       next: { drum: '1' },
     })
-    expect(tell(buildable(structureOf([]), [demand('tub')], goods({ drum: 2 }), [drum]))).toMatchObject({ sets: 400 })
+    expect(summarise(buildable(structureOf([]), [demand('tub')], goods({ drum: 2 }), [drum]))).toMatchObject({
+      sets: 400,
+    })
   })
   it('one break-down gives all its outputs: a sheet is 4 covers and 2 spines', () => {
     const cut: BreakDown = {
@@ -90,7 +94,7 @@ describe('buildable now', () => {
       ],
     }
     expect(
-      tell(
+      summarise(
         buildable(
           structureOf([line('case', 'cover', '2'), line('case', 'spine', '1')]),
           [demand('case')],
@@ -101,20 +105,22 @@ describe('buildable now', () => {
     ).toEqual({ sets: 10, next: { board: '1' } })
   })
   it('rounds up once for the total, not once a piece: 0.4 g of a glue held in whole grams', () => {
-    expect(tell(buildable(structureOf([line('card', 'glue', '0.4')]), [demand('card')], goods({ glue: 10 })))).toEqual({
+    expect(
+      summarise(buildable(structureOf([line('card', 'glue', '0.4')]), [demand('card')], goods({ glue: 10 }))),
+    ).toEqual({
       sets: 25,
       next: { glue: '1' },
     })
   })
   it('counts what is needed once a build: 3 to set up and 2 each of 11', () => {
-    expect(tell(buildable(structureOf([line('a', 'b', '2', '3')]), [demand('a')], goods({ b: 11 })))).toEqual({
+    expect(summarise(buildable(structureOf([line('a', 'b', '2', '3')]), [demand('a')], goods({ b: 11 })))).toEqual({
       sets: 4,
       next: { b: '2' },
     })
   })
   it('cannot tell of what needs nothing or is not made', () => {
-    expect(tell(buildable(BOOK, [demand('cloth')], goods({})))).toEqual({ code: 'not-made', item: 'cloth' })
-    expect(tell(buildable(BOOK, [], goods({})))).toEqual({ code: 'unbounded' })
+    expect(summarise(buildable(BOOK, [demand('cloth')], goods({})))).toEqual({ code: 'not-made', item: 'cloth' })
+    expect(summarise(buildable(BOOK, [], goods({})))).toEqual({ code: 'unbounded' })
   })
   it('equals taking things from the shelf one set after another (property)', () => {
     const some = fc.array(fc.tuple(fc.nat(6), fc.nat(6), fc.integer({ min: 1, max: 3 })), {
@@ -151,7 +157,7 @@ describe('buildable now', () => {
             sets++
           }
           expect(
-            tell(
+            summarise(
               buildable(
                 structureOf(lines),
                 [demand('i0', String(each))],

@@ -57,20 +57,20 @@ export function buildable(
       readonly ok: false
       readonly error: { readonly code: 'unbounded' } | { readonly code: 'not-made'; readonly item: string }
     } {
-  const ways = new Map<string, BreakDown>()
-  for (const way of breakDowns) {
-    for (const output of way.outputs) {
-      if (!ways.has(output.item)) {
-        ways.set(output.item, way)
+  const recipes = new Map<string, BreakDown>()
+  for (const recipe of breakDowns) {
+    for (const output of recipe.outputs) {
+      if (!recipes.has(output.item)) {
+        recipes.set(output.item, recipe)
       }
     }
   }
-  const idle = wanted.find(({ item }) => !hasLines(structure, item) && !ways.has(item))
+  const idle = wanted.find(({ item }) => !hasLines(structure, item) && !recipes.has(item))
   if (idle) {
     return { ok: false, error: { code: 'not-made', item: idle.item } }
   }
-  const order = workOrder(structure, wanted, ways)
-  const trial = (sets: bigint): readonly Use[] => usesFor(structure, order, wanted, sets, goods, ways)
+  const order = workOrder(structure, wanted, recipes)
+  const trial = (sets: bigint): readonly Use[] => usesFor(structure, order, wanted, sets, goods, recipes)
   const isThere = (uses: readonly Use[]): boolean => uses.every((use) => use.missing.equals(ZERO))
   let low = 0n
   let high = 1n
@@ -105,13 +105,14 @@ const hasLines = (structure: Structure, item: string): boolean => {
   return index !== undefined && structure.first[index] !== structure.first[index + 1]
 }
 
-type Step = { readonly kind: 'item'; readonly item: string } | { readonly kind: 'break down'; readonly way: BreakDown }
+type Step =
+  { readonly kind: 'item'; readonly item: string } | { readonly kind: 'break down'; readonly recipe: BreakDown }
 
 /** Items and break-downs in an order in which whatever asks comes before what it asks of. */
 function workOrder(
   structure: Structure,
   wanted: readonly Wanted[],
-  ways: ReadonlyMap<string, BreakDown>,
+  recipes: ReadonlyMap<string, BreakDown>,
 ): readonly Step[] {
   const done = new Set<string | BreakDown>()
   const order: Step[] = []
@@ -120,7 +121,7 @@ function workOrder(
     const open = (index: string | BreakDown): void => {
       if (!done.has(index)) {
         done.add(index)
-        stack.push({ at: index, left: typeof index === 'string' ? asksOf(structure, index, ways) : [index.bulk] })
+        stack.push({ at: index, left: typeof index === 'string' ? asksOf(structure, index, recipes) : [index.bulk] })
       }
     }
     open(start)
@@ -130,7 +131,7 @@ function workOrder(
       if (next !== undefined) {
         open(next)
       } else {
-        order.push(typeof top.at === 'string' ? { kind: 'item', item: top.at } : { kind: 'break down', way: top.at })
+        order.push(typeof top.at === 'string' ? { kind: 'item', item: top.at } : { kind: 'break down', recipe: top.at })
         stack.pop()
       }
     }
@@ -141,10 +142,10 @@ function workOrder(
   return order.reverse()
 }
 
-function asksOf(structure: Structure, item: string, ways: ReadonlyMap<string, BreakDown>): (string | BreakDown)[] {
+function asksOf(structure: Structure, item: string, recipes: ReadonlyMap<string, BreakDown>): (string | BreakDown)[] {
   if (!hasLines(structure, item)) {
-    const way = ways.get(item)
-    return way ? [way] : []
+    const recipe = recipes.get(item)
+    return recipe ? [recipe] : []
   }
   const index = structure.at.get(item)!
   return Array.from(
@@ -159,7 +160,7 @@ function usesFor(
   wanted: readonly Wanted[],
   sets: bigint,
   goods: Goods,
-  ways: ReadonlyMap<string, BreakDown>,
+  recipes: ReadonlyMap<string, BreakDown>,
 ): readonly Use[] {
   const need = new Map<string, Ratio>()
   const toMake = new Map<string, Ratio>()
@@ -173,9 +174,9 @@ function usesFor(
   const uses: Use[] = []
   for (const step of order) {
     if (step.kind === 'break down') {
-      const count = times.get(step.way) ?? 0n
+      const count = times.get(step.recipe) ?? 0n
       if (count > 0n) {
-        ask(step.way.bulk, step.way.take.mul(ratio(count)))
+        ask(step.recipe.bulk, step.recipe.take.mul(ratio(count)))
       }
       continue
     }
@@ -184,8 +185,8 @@ function usesFor(
     // What is wanted itself is made, whatever lies there; only what others ask of it may come from stock.
     const fromStock = least(needed, atLeastZero(goods.free(item)))
     const made = up(needed.sub(fromStock).add(toMake.get(item) ?? ZERO), goods.finestStep(item))
-    const way = hasLines(structure, item) ? null : ways.get(item)
-    const isMade = hasLines(structure, item) || Boolean(way)
+    const recipe = hasLines(structure, item) ? null : recipes.get(item)
+    const isMade = hasLines(structure, item) || Boolean(recipe)
     uses.push({
       item,
       need: needed.add(toMake.get(item) ?? ZERO),
@@ -196,10 +197,10 @@ function usesFor(
     if (made.equals(ZERO) || !isMade) {
       continue
     }
-    if (way) {
-      const output = way.outputs.find((output) => output.item === item)!
+    if (recipe) {
+      const output = recipe.outputs.find((output) => output.item === item)!
       const asks = upwards(made.div(output.quantity))
-      times.set(way, asks > (times.get(way) ?? 0n) ? asks : times.get(way)!)
+      times.set(recipe, asks > (times.get(recipe) ?? 0n) ? asks : times.get(recipe)!)
     } else {
       askLines(structure, item, made, ask)
     }

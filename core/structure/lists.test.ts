@@ -8,7 +8,7 @@ interface Entry {
   note: string
 }
 const entry = (item: string, quantity: string, note = ''): Entry => ({ item, quantity, note })
-const told = (before: Entry[], after: Entry[]) =>
+const describeOrders = (before: Entry[], after: Entry[]) =>
   compareLists(before, after, (entry) => entry.item, ['quantity', 'note']).map(
     (row) => `${row.kind} ${(row.after ?? row.before)!.item}${row.fields.length ? `: ${row.fields.join(', ')}` : ''}`,
   )
@@ -36,8 +36,8 @@ describe('comparing two revisions', () => {
       ['same b', 'same a'],
     ],
     ['from nothing', [], [entry('a', '1')], ['added a']],
-  ])('%s', (_, before, after, says) => {
-    expect(told(before, after)).toEqual(says)
+  ])('%s', (_, before, after, sentence) => {
+    expect(describeOrders(before, after)).toEqual(sentence)
   })
 })
 
@@ -67,7 +67,7 @@ describe('whether a break-down balances', () => {
     return built.value
   }
   const part = (base: UnitGraph, amount: string, unit: string) => ({ graph: base, amount: ratio(amount), unit })
-  const says = (...given: Parameters<typeof balanceOf>) => {
+  const sentence = (...given: Parameters<typeof balanceOf>) => {
     const found = balanceOf(...given)
     return found && { unit: found.unit, rest: toText(found.rest) }
   }
@@ -80,16 +80,18 @@ describe('whether a break-down balances', () => {
     ['more comes out than goes in', '201', null, { unit: 'kg', rest: '-1' }],
   ])('%s', (_, tubs, loss, expected) => {
     expect(
-      says(part(drum, '1', 'drum'), loss === null ? null : part(drum, loss, 'kg'), [part(tub, tubs, 'tub')]),
+      sentence(part(drum, '1', 'drum'), loss === null ? null : part(drum, loss, 'kg'), [part(tub, tubs, 'tub')]),
     ).toEqual(expected)
   })
   it('of a roll is told in metres, where mass is not known', () => {
     expect(
-      says(part(graph(['roll', '50', 'm']), '1', 'roll'), null, [part(graph(['strip', '120', 'cm']), '41', 'strip')]),
+      sentence(part(graph(['roll', '50', 'm']), '1', 'roll'), null, [
+        part(graph(['strip', '120', 'cm']), '41', 'strip'),
+      ]),
     ).toEqual({ unit: 'm', rest: '0.8' })
   })
   it('cannot be told where they share no dimension', () => {
-    expect(says(part(drum, '1', 'drum'), null, [part(graph(), '5', 'piece')])).toBeNull()
+    expect(sentence(part(drum, '1', 'drum'), null, [part(graph(), '5', 'piece')])).toBeNull()
   })
 })
 
@@ -99,7 +101,7 @@ describe('a written line in stock units', () => {
     throw new Error(built.error.code)
   }
   const cloth = { graph: built.value, stockUnit: 'm' }
-  const says = (quantity: string, unit: string, basis: 'per batch' | 'per build', batch: string) => {
+  const sentence = (quantity: string, unit: string, basis: 'per batch' | 'per build', batch: string) => {
     const bound = bindLine({ quantity: ratio(quantity), unit, basis }, cloth, ratio(batch))
     return bound.ok ? [toText(bound.value.per), toText(bound.value.fixed)] : bound.error
   }
@@ -111,6 +113,6 @@ describe('a written line in stock units', () => {
     ['1', 'kg', 'per batch', '1', { code: 'no-path', from: 'kg', to: 'm' }],
     ['1', 'furlong', 'per build', '1', { code: 'unknown-unit', unit: 'furlong' }],
   ])('%s %s %s of %s', (quantity, unit, basis, batch, expected) => {
-    expect(says(quantity, unit, basis, batch)).toEqual(expected)
+    expect(sentence(quantity, unit, basis, batch)).toEqual(expected)
   })
 })

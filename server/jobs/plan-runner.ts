@@ -10,16 +10,16 @@ export interface Execution {
   readonly done: Promise<void>
   stop(): void
 }
-type Execute = (claim: Claim, tell: (phase: string, percent: number) => void) => Execution
+type Execute = (claim: Claim, onProgress: (phase: string, percent: number) => void) => Execution
 
 /** In a thread, which is cut off where it is to stop: the database undoes what it had begun. */
-export const inThread: Execute = (claim, tell) => {
+export const inThread: Execute = (claim, onProgress) => {
   const thread = new Worker(path.join(shippedFiles('worker'), 'plan.mjs'), {
     workerData: { claim },
     resourceLimits: THREAD_MEMORY,
   })
   const done = new Promise<void>((resolve, reject) => {
-    thread.on('message', ({ phase, percent }: { phase: string; percent: number }) => tell(phase, percent))
+    thread.on('message', ({ phase, percent }: { phase: string; percent: number }) => onProgress(phase, percent))
     thread.on('error', reject)
     thread.on('exit', () => resolve())
   })

@@ -17,14 +17,14 @@ export function route<T>(
   right: Right,
   handler: (event: H3Event, actor: Actor) => Promise<T>,
 ): EventHandler<EventHandlerRequest, Promise<T>> {
-  return told(async (event) => handler(event, await requireRight(event, right)))
+  return withProblemDetails(async (event) => handler(event, await requireRight(event, right)))
 }
 
 /** A route that needs no sign-in. */
 export const openRoute = <T>(handler: (event: H3Event) => Promise<T>): EventHandler<EventHandlerRequest, Promise<T>> =>
-  told(handler)
+  withProblemDetails(handler)
 
-function told<T>(handler: (event: H3Event) => Promise<T>): EventHandler<EventHandlerRequest, Promise<T>> {
+function withProblemDetails<T>(handler: (event: H3Event) => Promise<T>): EventHandler<EventHandlerRequest, Promise<T>> {
   return defineEventHandler(async (event) => {
     try {
       return await handler(event)

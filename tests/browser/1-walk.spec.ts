@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { dialog, notice, row, signIn } from './hands'
+import { dialog, notice, row, signIn } from './helpers'
 
 /*
  * The whole way of one order of the demo: 24 navy notebooks, of which 4 are there.

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { chooseItem, dialog, notice, row } from './hands'
+import { chooseItem, dialog, notice, row } from './helpers'
 
 test.use({ baseURL: process.env.TSUMIKI_EMPTY_URL })
 

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { dialog, enter, faults, scan, signIn } from './hands'
+import { dialog, enter, faults, scan, signIn } from './helpers'
 
 test('find forgives typing errors, opens the side sheet, and sheets are pinned side by side', async ({ page }) => {
   await signIn(page)

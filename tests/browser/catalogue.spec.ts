@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { dialog, enter, faults, notice, row, scan } from './hands'
+import { dialog, enter, faults, notice, row, scan } from './helpers'
 
 const saved = (page: Page) => expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible()
 /** Types into a field and leaves it, which saves. */
@@ -336,7 +336,7 @@ test('the list scrolls through any number without a gap', async ({ page }) => {
   const lines = Array.from({ length: 1500 }, (_, i) => `LONG-${String(i).padStart(4, '0')},Long list ${i},TOOLS`).join(
     '\n',
   )
-  const looked = (await (
+  const preview = (await (
     await page.request.post('/api/catalogue/batches', {
       data: {
         table: 'items',
@@ -345,8 +345,8 @@ test('the list scrolls through any number without a gap', async ({ page }) => {
       },
     })
   ).json()) as { id: number; made: number }
-  expect(looked.made).toBe(1500)
-  expect((await page.request.post(`/api/catalogue/batches/${looked.id}/apply`)).ok()).toBe(true)
+  expect(preview.made).toBe(1500)
+  expect((await page.request.post(`/api/catalogue/batches/${preview.id}/apply`)).ok()).toBe(true)
   await page.goto('/catalogue?search=LONG-')
   await expect(row(page, 'Items', 'LONG-0000')).toBeVisible()
   const box = page.getByRole('table', { name: 'Items' }).locator('xpath=..')
@@ -361,7 +361,7 @@ test('the list scrolls through any number without a gap', async ({ page }) => {
     await expect(page.getByRole('table', { name: 'Items' }).getByText(code).first()).toBeVisible()
     await expect(page.locator('tbody tr[data-at] span.bg-wash.w-1\\/2')).toHaveCount(0)
   }
-  expect((await page.request.post(`/api/catalogue/batches/${looked.id}/undo`)).ok()).toBe(true)
+  expect((await page.request.post(`/api/catalogue/batches/${preview.id}/undo`)).ok()).toBe(true)
 })
 
 test('closed days are filled in from public holidays, and turned on the year’s sheet', async ({ page }) => {

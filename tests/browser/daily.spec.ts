@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { expect, test } from '@playwright/test'
-import { chooseItem, dialog, enter, faults, notice, row } from './hands'
+import { chooseItem, dialog, enter, faults, notice, row } from './helpers'
 
 test('an item is changed on its page; a second editor is told what has changed, and reloads', async ({
   page,

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto'
 import { expect, test, type Locator, type Page } from '@playwright/test'
-import { chooseItem, dialog, enter, faults, notice, row } from './hands'
+import { chooseItem, dialog, enter, faults, notice, row } from './helpers'
 
 /*
  * Every figure below is worked out here by hand:
@@ -219,11 +219,11 @@ test('an automatic forecast, its choice explained; typed over by hand and comput
   ] as const) {
     await expect(cell(page, 'TD-AUTO', period)).toHaveText(text)
   }
-  const told = page.locator('[data-test=sentence]')
-  await expect(told).toContainText(
+  const shown = page.locator('[data-test=sentence]')
+  await expect(shown).toContainText(
     'Forecast as last year, with its growth: forecasting the last 11 months up to 3 months ahead, it was off by 0.00 pc a month, least of',
   )
-  await expect(told).toContainText('100 % less than repeating what was sold.')
+  await expect(shown).toContainText('100 % less than repeating what was sold.')
   const errors = page.getByRole('table', { name: 'Errors by method' })
   await expect(errors.getByRole('row').nth(1)).toContainText('last year')
   await expect(errors.getByRole('row').filter({ hasText: 'the yardstick' })).toBeVisible()
@@ -244,7 +244,7 @@ test('an automatic forecast, its choice explained; typed over by hand and comput
   // Repeating last year: 4 × p.
   await expect(cell(page, 'TD-AUTO', 'Jan 2027')).toHaveText('16')
   await expect(cell(page, 'TD-AUTO', 'Feb 2027')).toHaveText(/12\s*99/)
-  await expect(told).toContainText('because a person chose that')
+  await expect(shown).toContainText('because a person chose that')
   // An emptied cell goes back to what was computed.
   await cell(page, 'TD-AUTO', 'Feb 2027').click()
   await page.keyboard.press('Delete')
@@ -316,9 +316,9 @@ test('sales orders come from a file with faults; the corrected file is taken in 
         'number,customer,due_on,item,quantity,unit,price\nFILE-1,LARK,2026-12-01,BONE,3,piece,4.80\nFILE-1,LARK,2026-12-01,BONES,1,piece,4.80\nFILE-2,LARKS,2026-12-01,BONE,1,piece,\n',
       ),
     )
-  const told = page.getByRole('table', { name: 'Faults of the file' })
-  await expect(told.getByRole('row').nth(1)).toContainText('There is no item “BONES”.')
-  await expect(told.getByRole('row').nth(2)).toContainText('There is no customer “LARKS”.')
+  const shown = page.getByRole('table', { name: 'Faults of the file' })
+  await expect(shown.getByRole('row').nth(1)).toContainText('There is no item “BONES”.')
+  await expect(shown.getByRole('row').nth(2)).toContainText('There is no customer “LARKS”.')
   await expect(page.getByRole('button', { name: /^Take in/ })).toBeDisabled()
   await page
     .getByLabel('File', { exact: true })
@@ -373,10 +373,10 @@ test('a promise is explained while an order is entered; late ones move the due d
   await page.getByRole('button', { name: 'Add a line' }).waitFor()
   await chooseItem(page, 'Item', 'TD-WANT')
   await page.getByLabel('Quantity', { exact: true }).fill('6')
-  const told = page.locator('[data-test=promise]')
-  await expect(told).toContainText('All of it on 5 Oct, in time for 12 Oct')
+  const shown = page.locator('[data-test=promise]')
+  await expect(shown).toContainText('All of it on 5 Oct, in time for 12 Oct')
   await page.getByLabel('Quantity', { exact: true }).fill('9')
-  await expect(told).toContainText('All of it on 17 Oct, after it is due on 12 Oct')
+  await expect(shown).toContainText('All of it on 17 Oct, after it is due on 12 Oct')
   await page.getByRole('button', { name: /TD-WANT.*why/ }).click()
   const why = page.locator('[data-test=why-day]')
   await expect(why).toContainText('6 pc TD-WANT: free now.')

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os'
 import path from 'node:path'
 import { expect, test } from '@playwright/test'
 import pg from 'pg'
-import { PASSWORD } from './hands'
+import { PASSWORD } from './helpers'
 
 interface Cluster {
   url(database: string): string

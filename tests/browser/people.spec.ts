@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { dialog, notice, signIn } from './hands'
+import { dialog, notice, signIn } from './helpers'
 
 test('a wrong password is told beside its field', async ({ page }) => {
   await page.goto('/sign-in')

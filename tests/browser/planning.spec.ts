@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto'
 import { expect, test, type Page } from '@playwright/test'
-import { dialog, enter, faults, notice, row } from './hands'
+import { dialog, enter, faults, notice, row } from './helpers'
 
 /*
  * A lantern of three levels, today Monday 5 October; the workshop works Monday to Friday, the suppliers every day.

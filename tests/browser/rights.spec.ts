@@ -1,7 +1,7 @@
 import { readdirSync } from 'node:fs'
 import path from 'node:path'
 import { expect, test, type APIRequestContext, type APIResponse } from '@playwright/test'
-import { PASSWORD } from './hands'
+import { PASSWORD } from './helpers'
 
 const ROOT = 'server/api'
 const OPEN = [
@@ -19,7 +19,7 @@ const MAY: Readonly<Record<string, readonly string[]>> = {
   'catalogue/definitions/[kind]/[id]/index.delete': ['planner', 'buyer'],
   'catalogue/changes/[id]/undo.post': ['planner', 'buyer'],
   'catalogue/batches/index.post': ['planner', 'buyer'],
-  'catalogue/batches/[id]/look.post': ['planner', 'buyer'],
+  'catalogue/batches/[id]/preview.post': ['planner', 'buyer'],
   'catalogue/batches/[id]/apply.post': ['planner', 'buyer'],
   'catalogue/batches/[id]/undo.post': ['planner', 'buyer'],
   'catalogue/batches/[id]/stop.post': ['planner', 'buyer'],
@@ -36,7 +36,7 @@ const MAY: Readonly<Record<string, readonly string[]>> = {
   'structure/buildable.post': ['planner', 'buyer', 'maker', 'stockkeeper', 'viewer'],
   'structure/look-up.post': ['planner', 'buyer', 'maker', 'stockkeeper', 'viewer'],
   'stock/low/index.put': ['planner', 'buyer'],
-  'stock/low/look.post': ['planner', 'buyer'],
+  'stock/low/refresh.post': ['planner', 'buyer'],
   'company/people.post': [],
   'company/import.post': [],
   'company/people.get': [],
@@ -78,7 +78,7 @@ const MAY: Readonly<Record<string, readonly string[]>> = {
   'workshop/builds/[id]/close.post': ['maker'],
   'workshop/builds/[id]/undo.post': ['maker'],
   'workshop/builds/[id]/cancel.post': ['maker'],
-  'workshop/unpack.post': ['maker'],
+  'workshop/unkit.post': ['maker'],
   'workshop/cutting/index.post': ['maker'],
   'workshop/cutting/[id]/index.put': ['maker'],
   'workshop/cutting/[id]/accept.post': ['maker'],
@@ -108,15 +108,15 @@ const MAY: Readonly<Record<string, readonly string[]>> = {
   'stock/counts/[id]/cancel.post': ['stockkeeper'],
   'books/close.post': ['buyer'],
   'books/limits.put': [],
-  'books/costing/look.post': ['buyer'],
+  'books/costing/preview.post': ['buyer'],
   'books/costing/change.post': ['buyer'],
-  'books/costing/look-standard.post': ['buyer'],
+  'books/costing/preview-standard.post': ['buyer'],
   'books/costing/standard.post': ['buyer'],
   'purchasing/orders/[id]/invoice.post': ['buyer'],
   'purchasing/invoices/[id]/cancel.post': ['buyer'],
   'dispatch/allocate.post': ['stockkeeper'],
   'dispatch/[id]/allocate.post': ['stockkeeper'],
-  'dispatch/[id]/give-back.post': ['stockkeeper'],
+  'dispatch/[id]/deallocate.post': ['stockkeeper'],
   'dispatch/[id]/ship.post': ['stockkeeper'],
 }
 const PEOPLE = { planner: 'milo', buyer: 'petra', maker: 'oskar', stockkeeper: 'nell', viewer: 'guest' } as const

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto'
 import { expect, test, type Page } from '@playwright/test'
-import { dialog, enter, faults, notice, row } from './hands'
+import { dialog, enter, faults, notice, row } from './helpers'
 
 /*
  * CRATE: bought from Tully in 5 days of every day, 1.00 each, 0.80 from 100 on; the web shop wants 90 at Parkside on Friday 30 October.

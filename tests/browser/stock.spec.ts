@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import { readFileSync } from 'node:fs'
 import { expect, test, type Page } from '@playwright/test'
-import { chooseItem, dialog, enter, faults, notice, row } from './hands'
+import { chooseItem, dialog, enter, faults, notice, row } from './helpers'
 
 /*
  * Every figure below is worked out here by hand:
@@ -73,11 +73,11 @@ test('opening stock comes from a file: its faults are told by line, then it is t
         'item,bin,quantity,unit_cost\nOPEN-A,SHELF-A,10,2.00\nOPEN-B,SHELF-A,1,1\nOPEN-A,ATTIC,5,1\nOPEN-A,SHELF-A,-3,1\n',
       ),
     )
-  const told = page.getByRole('table', { name: 'Faults of the file' })
-  await expect(told.getByRole('row')).toHaveCount(4)
-  await expect(told.getByRole('row').nth(1)).toContainText('There is no item OPEN-B.')
-  await expect(told.getByRole('row').nth(2)).toContainText('There is no bin ATTIC.')
-  await expect(told.getByRole('row').nth(3)).toContainText('-3 is not above zero.')
+  const shown = page.getByRole('table', { name: 'Faults of the file' })
+  await expect(shown.getByRole('row')).toHaveCount(4)
+  await expect(shown.getByRole('row').nth(1)).toContainText('There is no item OPEN-B.')
+  await expect(shown.getByRole('row').nth(2)).toContainText('There is no bin ATTIC.')
+  await expect(shown.getByRole('row').nth(3)).toContainText('-3 is not above zero.')
   await expect(page.getByRole('button', { name: /^Take in/ })).toBeDisabled()
   await page
     .getByLabel('File', { exact: true })

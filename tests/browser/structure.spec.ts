@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { expect, test, type Locator, type Page } from '@playwright/test'
-import { dialog, enter, faults, notice, row } from './hands'
+import { dialog, enter, faults, notice, row } from './helpers'
 
 /*
  * A bird house of three levels, from an empty bill, by keyboard alone.
@@ -45,13 +45,13 @@ const ids: Record<string, number> = {}
 
 /** Items and stock by file and by act: what a test of bills begins with. */
 async function begin(page: Page): Promise<void> {
-  const looked = (await (
+  const preview = (await (
     await page.request.post('/api/catalogue/batches', {
       data: { table: 'items', fileName: 'house.csv', content: Buffer.from(ITEMS).toString('base64') },
     })
   ).json()) as { id: number; faults: unknown[] }
-  expect(looked.faults).toEqual([])
-  expect((await page.request.post(`/api/catalogue/batches/${looked.id}/apply`)).ok()).toBe(true)
+  expect(preview.faults).toEqual([])
+  expect((await page.request.post(`/api/catalogue/batches/${preview.id}/apply`)).ok()).toBe(true)
   for (const [code] of STOCK.concat([['HOUSE', '', '', '']])) {
     ids[code] = (
       (await (await page.request.get(`/api/catalogue/items?search=${code}`)).json()) as {
@@ -214,7 +214,7 @@ test.describe.serial('a bill of three levels by keyboard alone', () => {
     await page.getByLabel('How to show it').selectOption('summed over all levels')
     await expect(line('NAIL')).toHaveCount(1)
     // 40 walls × 2 = 80 panels × 0.5 m = 40 m; nails 240 + 40 × 6 = 480; felt 3.5; paint 1.2 l; glue 0.318 kg
-    for (const [code, says] of [
+    for (const [code, sentence] of [
       ['PANEL', '80pc'],
       ['PLANK', '40m'],
       ['NAIL', '480pc'],
@@ -222,7 +222,7 @@ test.describe.serial('a bill of three levels by keyboard alone', () => {
       ['PAINT', '1.2L'],
       ['WOODGLUE', '0.318kg'],
     ] as const) {
-      await expect(line(code)).toContainText(says)
+      await expect(line(code)).toContainText(sentence)
     }
     await expect(page.getByText('€324.59')).toBeVisible()
     await expect(page.getByText('work €80.00')).toBeVisible()

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { dialog, enter, notice, row } from './hands'
+import { dialog, enter, notice, row } from './helpers'
 
 test.use({ viewport: { width: 1024, height: 768 }, hasTouch: true })
 

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto'
 import { expect, test } from '@playwright/test'
-import { chooseItem, dialog, notice, row, signIn } from './hands'
+import { chooseItem, dialog, notice, row, signIn } from './helpers'
 
 test('two people take the last five at once: one succeeds, one gets a sentence, nothing goes below zero', async ({
   browser,
@@ -19,12 +19,10 @@ test('two people take the last five at once: one succeeds, one gets a sentence, 
   await Promise.all(pages.map((page) => dialog(page).getByRole('button', { name: 'Record 5 pc less' }).click()))
   const done = pages.map((page) => notice(page, 'KIT-FIRST: 5 pc less recorded, sample.'))
   const refused = pages.map((page) =>
-    dialog(page)
-      .getByRole('alert')
-      .filter({
-        hasText:
-          'KIT-FIRST First binding kit: 5 pc wanted from Finished goods, but only 0 pc is free there. There is none elsewhere.',
-      }),
+    dialog(page).getByRole('alert').filter({
+      hasText:
+        'KIT-FIRST First binding kit: 5 pc wanted from Finished goods, but only 0 pc is free there. There is none elsewhere.',
+    }),
   )
   await expect(async () => {
     const [a, b] = await Promise.all(done.map((d) => d.isVisible()))

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto'
 import { expect, test, type Page } from '@playwright/test'
-import { chooseItem, dialog, enter, faults, notice, row } from './hands'
+import { chooseItem, dialog, enter, faults, notice, row } from './helpers'
 
 /*
  * Every figure below is worked out here by hand:

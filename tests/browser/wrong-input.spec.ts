@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { chooseItem, dialog, enter, notice, row } from './hands'
+import { chooseItem, dialog, enter, notice, row } from './helpers'
 
 test.beforeEach(({ page }) => enter(page, '/'))
 

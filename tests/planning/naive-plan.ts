@@ -35,15 +35,15 @@ export function naivePlan(input: PlanInput): NaivePlan {
       (own.weekdays[(new Date(`${day}T00:00:00Z`).getUTCDay() + 6) % 7]! && !own.closed.includes(day))
     )
   }
-  const step = (calendar: string | null, day: string, count: number, way: 1 | -1): string => {
+  const step = (calendar: string | null, day: string, count: number, direction: 1 | -1): string => {
     let index = day
     while (!works(calendar, index)) {
-      index = next(index, way)
+      index = next(index, direction)
     }
     for (let left = count; left > 0; left--) {
-      index = next(index, way)
+      index = next(index, direction)
       while (!works(calendar, index)) {
-        index = next(index, way)
+        index = next(index, direction)
       }
     }
     return index
@@ -74,7 +74,7 @@ export function naivePlan(input: PlanInput): NaivePlan {
 
   function netOne(node: PlanNode): void {
     const { source } = node
-    const through = source.kind === 'make' && source.handsThrough === true
+    const through = source.kind === 'make' && source.isPassThrough === true
     const fixed = (input.fixed ?? []).filter((entry) => entry.node === node.id && entry.due <= input.end)
     for (const entry of [...fixed].sort((a, b) => (a.due < b.due ? -1 : a.due > b.due ? 1 : a.id < b.id ? -1 : 1))) {
       orders.push({
@@ -123,25 +123,27 @@ export function naivePlan(input: PlanInput): NaivePlan {
       orders
         .filter((order) => order.node !== node.id && order.due === day)
         .reduce((sum, order) => {
-          const giver = nodes.get(order.node)!.source
-          if (giver.kind === 'break down') {
+          const producer = nodes.get(order.node)!.source
+          if (producer.kind === 'break down') {
             return (
               sum +
-              giver.outputs
+              producer.outputs
                 .filter((o) => o.node === node.id)
                 .reduce(
                   (all, o) =>
                     all +
                     o.quantity *
-                      Math.ceil(order.quantity / giver.outputs.find((output) => output.node === order.node)!.quantity),
+                      Math.ceil(
+                        order.quantity / producer.outputs.find((output) => output.node === order.node)!.quantity,
+                      ),
                   0,
                 )
             )
           }
-          if (giver.kind === 'make') {
+          if (producer.kind === 'make') {
             return (
               sum +
-              (giver.byProducts ?? [])
+              (producer.byProducts ?? [])
                 .filter((b) => b.node === node.id)
                 .reduce(
                   (all, b) =>

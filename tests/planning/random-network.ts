@@ -151,7 +151,7 @@ export const anyNetwork: fc.Arbitrary<PlanInput> = fc
             kind: 'make',
             structure: 'b',
             components: parts,
-            handsThrough: true,
+            isPassThrough: true,
             leadDays: 3,
             calendar: null,
             minimum: 5,

@@ -4,7 +4,7 @@ import { beforeAll, describe, expect, it } from 'vitest'
 import { db, rows } from '~~/server/database/client'
 import { inTransaction } from '~~/server/services/company/command'
 import { createOrder } from '~~/server/services/demand/orders'
-import { allocate, giveBack, ship } from '~~/server/services/dispatch/dispatch'
+import { allocate, deallocate, ship } from '~~/server/services/dispatch/dispatch'
 import { receive } from '~~/server/services/purchasing/goods-in'
 import { createPurchase, loadPurchase } from '~~/server/services/purchasing/orders'
 import { correct, moveStock } from '~~/server/services/stock/correct'
@@ -111,7 +111,7 @@ async function perform({ kind, item, bin, quantity, pick }: Act): Promise<string
         if (open) {
           await inTransaction(
             (tx) =>
-              (kind === 'allocate' ? allocate : kind === 'ship' ? ship : giveBack)(
+              (kind === 'allocate' ? allocate : kind === 'ship' ? ship : deallocate)(
                 tx,
                 owner,
                 open.id,

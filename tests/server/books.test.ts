@@ -330,10 +330,10 @@ describe('a change of method', () => {
     await change(item, 'less', '12')
     const before = await valueOf(code)
     const edit = { itemIds: [item], method, standardCost: method === 'standard' ? '1.25' : null }
-    const looked = await rehearse((tx) => changeMethod(tx, owner, edit))
+    const preview = await rehearse((tx) => changeMethod(tx, owner, edit))
     // Only the opening stock set a price: what was found came without a purchase, so the latest purchase is 1.00.
     const after = method === 'latest purchase' ? '800' : value
-    expect([looked.items[0]!.before, looked.items[0]!.after, await valueOf(code)]).toEqual([before, after, before])
+    expect([preview.items[0]!.before, preview.items[0]!.after, await valueOf(code)]).toEqual([before, after, before])
     await inTransaction((tx) => changeMethod(tx, owner, edit))
     expect(await valueOf(code)).toBe(after)
     await change(item, 'less', '8')
@@ -376,9 +376,9 @@ describe('a new standard cost', () => {
     await change(item, 'more', '10', { unitCost: '2.50' })
     expect(await valueOf('NORM')).toBe('2000')
     const less = await change(item, 'less', '4')
-    const looked = await rehearse((tx) => changeStandard(tx, owner, { itemId: item, cost: '3' }))
+    const preview = await rehearse((tx) => changeStandard(tx, owner, { itemId: item, cost: '3' }))
     // Everything happened today, after the morning: 10 came in at 3.00 and 4 left at it.
-    expect(looked.items).toMatchObject([{ before: '1200', after: '1800' }])
+    expect(preview.items).toMatchObject([{ before: '1200', after: '1800' }])
     await inTransaction((tx) => changeStandard(tx, owner, { itemId: item, cost: '3' }))
     expect(await valueOf('NORM')).toBe('1800')
     await inTransaction((tx) => reverse(tx, owner, less.postingId))

@@ -239,8 +239,8 @@ describe('what is missing is added on the way', () => {
 describe('break-down recipes', () => {
   it('give only what is said to come by being broken down', async () => {
     const bulk = await idOf('items', 'BOARD-2')
-    const way = (await rows<{ id: number }>(db, sql`select id from recipes where item_id = ${bulk}`))[0]!.id
-    const { id, version, ...there } = await loadDefinition(db, 'break-downs', way)
+    const recipe = (await rows<{ id: number }>(db, sql`select id from recipes where item_id = ${bulk}`))[0]!.id
+    const { id, version, ...there } = await loadDefinition(db, 'break-downs', recipe)
     const edit = {
       ...there,
       outputs: [{ itemId: await idOf('items', 'AWL'), quantity: '2', unit: 'piece', share: '1' }],
@@ -250,7 +250,7 @@ describe('break-down recipes', () => {
         'outputs.0.itemId'
       ],
     ).toContain('AWL is bought')
-    expect(await loadDefinition(db, 'break-downs', way)).toMatchObject({
+    expect(await loadDefinition(db, 'break-downs', recipe)).toMatchObject({
       name: 'BOARD-2 break-down 1',
       take: '1',
       outputs: [{ itemId: await idOf('items', 'BLANK-A5'), quantity: '16' }],
@@ -275,7 +275,7 @@ describe('break-down recipes', () => {
         }),
       ),
     )
-    const way = (itemId: number, output: number, quantity: string) => ({
+    const recipe = (itemId: number, output: number, quantity: string) => ({
       id: null,
       version: null,
       definition: BreakDownEdit.parse({
@@ -285,9 +285,9 @@ describe('break-down recipes', () => {
         outputs: [{ itemId: output, quantity, unit: 'piece' }],
       }),
     })
-    await inTransaction((tx) => saveOne(tx, owner, shapeOf('break-downs'), way(blank, scrap.id, '4')))
+    await inTransaction((tx) => saveOne(tx, owner, shapeOf('break-downs'), recipe(blank, scrap.id, '4')))
     expect(
-      (await refusalOf((tx) => saveOne(tx, owner, shapeOf('break-downs'), way(scrap.id, blank, '1')))).detail,
+      (await refusalOf((tx) => saveOne(tx, owner, shapeOf('break-downs'), recipe(scrap.id, blank, '1')))).detail,
     ).toMatch(/^This would run in a circle: /)
   })
 })

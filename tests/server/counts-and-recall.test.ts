@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { describe, expect, it } from 'vitest'
 import { db, rows } from '~~/server/database/client'
-import { applyImport, lookAt, openImport, takeBack } from '~~/server/services/catalogue/tables/batches'
+import { applyImport, previewImport, openImport, takeBack } from '~~/server/services/catalogue/tables/batches'
 import { inTransaction } from '~~/server/services/company/command'
 import { correct, moveStock } from '~~/server/services/stock/correct'
 import { countFile, countSheet, enterCountFile } from '~~/server/services/stock/count-sheet'
@@ -16,7 +16,7 @@ import {
 } from '~~/server/services/stock/counts'
 import { dueItems } from '~~/server/services/stock/counts-due'
 import { traceGoods } from '~~/server/services/stock/genealogy'
-import { suggestBins } from '~~/server/services/stock/look'
+import { suggestBins } from '~~/server/services/stock/detail'
 import { compareLedger, listBalances, listMoves } from '~~/server/services/stock/queries'
 import { recallFile } from '~~/server/services/stock/recall-file'
 import { reverse } from '~~/server/services/stock/reverse'
@@ -24,7 +24,7 @@ import { createBuild } from '~~/server/services/workshop/builds'
 import { completeBuild } from '~~/server/services/workshop/record-build'
 import { StockQuery } from '~~/shared/stock'
 import { idOf, onHand, owner, refusalOf, valueOf, withDemo } from './database'
-import { here, make, open, withPlaces } from './stock-hands'
+import { here, make, open, withPlaces } from './stock-helpers'
 
 withDemo()
 withPlaces()
@@ -291,10 +291,10 @@ describe('opening stock by file', () => {
     })
   it('tells every fault with its line and column, and takes nothing in', async () => {
     await make('OPEN-1', { tracking: 'lot', costing: 'first in, first out' })
-    const looked = await file(
+    const preview = await file(
       'item,bin,lot,quantity,unit,unit_cost\nOPEN-1,SHELF-A,A,10,piece,2\nNOPE,SHELF-A,,1,piece,1\nOPEN-1,NOWHERE,B,1,piece,1\nOPEN-1,SHELF-A,,5,piece,1\nOPEN-1,SHELF-A,B,many,piece,1\nOPEN-1,SHELF-A,B,1,piece,dear\n',
     )
-    expect(looked.faults.map((f) => [f.line, f.column, f.detail.slice(0, 34)])).toEqual(
+    expect(preview.faults.map((f) => [f.line, f.column, f.detail.slice(0, 34)])).toEqual(
       [
         [3, 'item', 'There is no item NOPE.'],
         [4, 'bin', 'There is no bin NOWHERE.'],
@@ -304,15 +304,15 @@ describe('opening stock by file', () => {
       ].map(([line, column, detail]) => [line, column, expect.stringContaining(String(detail).slice(0, 6))]),
     )
     expect(await onHand('OPEN-1')).toBe('0')
-    expect((await refusalOf((tx) => applyImport(tx, owner, looked.id))).detail).toContain('Line 3, item')
+    expect((await refusalOf((tx) => applyImport(tx, owner, preview.id))).detail).toContain('Line 3, item')
   })
   it('layers come in the order of the file, against the opening account, and can be taken back until something else moves', async () => {
-    const looked = await file(
+    const preview = await file(
       'item;bin;lot;quantity;unit;unit_cost\nOPEN-1;SHELF-A;A;10;piece;2\nOPEN-1;SHELF-A;B;1;dozen;36\n',
     )
-    expect([looked.faults, looked.made]).toEqual([[], 2])
-    expect((await lookAt(owner, looked.id)).made).toBe(2)
-    await inTransaction((tx) => applyImport(tx, owner, looked.id))
+    expect([preview.faults, preview.made]).toEqual([[], 2])
+    expect((await previewImport(owner, preview.id)).made).toBe(2)
+    await inTransaction((tx) => applyImport(tx, owner, preview.id))
     // 10 at 2.00, then 12 at 3.00
     const [held] = await rows<{ layers: { quantity: string; value: string }[] }>(
       db,
@@ -328,10 +328,10 @@ describe('opening stock by file', () => {
         select sum(amount)::text as amount
         from journal j
         join postings o on o.id = j.posting_id
-        where o.document_kind = 'opening file' and o.document_id = ${looked.id} and place_kind = 'opening'`,
+        where o.document_kind = 'opening file' and o.document_id = ${preview.id} and place_kind = 'opening'`,
     )
     expect(opening!.amount).toBe('-5600')
-    await inTransaction((tx) => takeBack(tx, owner, looked.id))
+    await inTransaction((tx) => takeBack(tx, owner, preview.id))
     expect([await onHand('OPEN-1'), await valueOf('OPEN-1')]).toEqual(['0', '0'])
     const again = await file('item,bin,lot,quantity,unit_cost\nOPEN-1,SHELF-A,A,10,2\n')
     await inTransaction((tx) => applyImport(tx, owner, again.id))

@@ -2,19 +2,19 @@ import { sql } from 'drizzle-orm'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { db, rows } from '~~/server/database/client'
 import { saveOne, shapeOf } from '~~/server/services/catalogue/definitions'
-import { loadItems } from '~~/server/services/catalogue/definitions/item-shape'
+import { loadItems } from '~~/server/services/catalogue/definitions/item-store'
 import { applyImport, openImport, takeBack } from '~~/server/services/catalogue/tables/batches'
 import { inTransaction, once, rehearse } from '~~/server/services/company/command'
 import { changeOrder, createOrder, loadOrder } from '~~/server/services/demand/orders'
 import { promiseLines } from '~~/server/services/demand/promise'
 import { fetchFromShop, listProducts, lookIntoShop, placeInShop } from '~~/server/services/demand/shop'
 import { allocateMany } from '~~/server/services/dispatch/allocate-many'
-import { allocate, giveBack } from '~~/server/services/dispatch/dispatch'
+import { allocate, deallocate } from '~~/server/services/dispatch/dispatch'
 import { createPurchase } from '~~/server/services/purchasing/orders'
 import { ItemEdit } from '~~/shared/catalogue'
 import { NewShopOrder, PromiseQuery } from '~~/shared/demand'
 import { idOf, owner, refusalOf, withDemo } from './database'
-import { make, open, withPlaces } from './stock-hands'
+import { make, open, withPlaces } from './stock-helpers'
 
 withDemo()
 withPlaces()
@@ -66,7 +66,7 @@ describe('a promise', () => {
     // 10 there, 4 of them promised: 6 are free today.
     expect(await promise(item, '6')).toMatchObject({
       on: '2026-10-05',
-      lines: [{ on: '2026-10-05', missing: '0', ways: [{ kind: 'free', text: '6 pc P-BOUGHT: free now.' }] }],
+      lines: [{ on: '2026-10-05', missing: '0', options: [{ kind: 'free', text: '6 pc P-BOUGHT: free now.' }] }],
     })
     // 2 more: bought today at 12 days of a supplier who works every day.
     expect(await promise(item, '8')).toMatchObject({
@@ -74,7 +74,7 @@ describe('a promise', () => {
       lines: [
         {
           missing: '2',
-          ways: [
+          options: [
             { kind: 'free' },
             { kind: 'buy', text: '2 pc P-BOUGHT: bought today, here on 17 Oct (12 working days).' },
           ],
@@ -95,7 +95,7 @@ describe('a promise', () => {
       lines: [
         {
           missing: '0',
-          ways: [
+          options: [
             { kind: 'free' },
             {
               kind: 'coming',
@@ -113,7 +113,7 @@ describe('a promise', () => {
     expect(await promise(item, '5')).toMatchObject({ on: '2026-10-08' })
     expect(await promise(item, '5', id)).toMatchObject({ on: '2026-10-05' })
     await inTransaction((tx) => allocate(tx, owner, id, 1))
-    expect(await promise(item, '5', id)).toMatchObject({ on: '2026-10-05', lines: [{ missing: '0', ways: [] }] })
+    expect(await promise(item, '5', id)).toMatchObject({ on: '2026-10-05', lines: [{ missing: '0', options: [] }] })
   })
   it('names substitutes by rank and other sites, and says where there is no way', async () => {
     const [entry, two, three] = [await make('P-ONE', { source: 'bought' }), await make('P-TWO'), await make('P-THREE')]
@@ -138,7 +138,7 @@ describe('a promise', () => {
       lines: [
         {
           on: null,
-          ways: [{ kind: 'none', text: '1 pc P-ONE: there is no way to get it (no source).' }],
+          options: [{ kind: 'none', text: '1 pc P-ONE: there is no way to get it (no source).' }],
           substitutes: [
             { code: 'P-TWO', per: '2', free: '7 pc' },
             { code: 'P-THREE', free: '0 pc' },
@@ -167,7 +167,7 @@ describe('a promise', () => {
       on: '2026-10-22',
       lines: [
         {
-          ways: [
+          options: [
             { kind: 'free', text: '4 pc NB-A5-NAVY: free now.' },
             {
               kind: 'make',
@@ -238,7 +238,7 @@ describe('sales orders from a file', () => {
     ])
     await inTransaction((tx) => allocate(tx, owner, second!.id, 1))
     expect((await refusalOf((tx) => takeBack(tx, owner, seen.id))).detail).toContain('Something was done for EX-77')
-    await inTransaction((tx) => giveBack(tx, owner, second!.id, 2))
+    await inTransaction((tx) => deallocate(tx, owner, second!.id, 2))
     await inTransaction((tx) => takeBack(tx, owner, seen.id))
     expect(await count()).toBe(before)
   })

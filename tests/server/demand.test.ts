@@ -29,7 +29,7 @@ import { reverse } from '~~/server/services/stock/reverse'
 import { HistoryQuery } from '~~/shared/history'
 import type { ImportName } from '~~/shared/import'
 import { idOf, owner, refusalOf, withDemo } from './database'
-import { make, open, withPlaces } from './stock-hands'
+import { make, open, withPlaces } from './stock-helpers'
 
 withDemo()
 withPlaces()

@@ -6,7 +6,7 @@ import { loadDefinition } from '~~/server/services/catalogue/definitions'
 import {
   applyImport,
   listBatches,
-  lookAt,
+  previewImport,
   openImport,
   stopBatch,
   takeBack,
@@ -38,9 +38,9 @@ const counts = async () =>
 describe('what goes out comes in again without a change', () => {
   it.each(TABLES)('%s as CSV and as XLSX', async (table) => {
     for (const format of ['csv', 'xlsx'] as const) {
-      const looked = await file(table, await exportCatalogue(table, format), `${table}.${format}`)
-      expect([looked.faults, looked.made, looked.changed]).toEqual([[], 0, 0])
-      expect(looked.rows).toBeGreaterThan(0)
+      const preview = await file(table, await exportCatalogue(table, format), `${table}.${format}`)
+      expect([preview.faults, preview.made, preview.changed]).toEqual([[], 0, 0])
+      expect(preview.rows).toBeGreaterThan(0)
     }
   })
 })
@@ -50,8 +50,8 @@ describe('a file with faults', () => {
     'Code;Name;Group;Stock Unit;Safety stock;Tracking\nZ-1;Zinc plate;TOOLS;piece;1,5;none\nZ-1;Again;TOOLS;piece;0;none\n;No code;TOOLS;piece;0;none\nZ-2;;NOWHERE;crate;x;pallet\nAWL;Awl;TOOLS;kg;0;none\n'
   it('is told by line and column, all of it, and nothing is taken in', async () => {
     const before = await counts()
-    const looked = await file('items', bad)
-    expect(looked.mapping).toMatchObject({
+    const preview = await file('items', bad)
+    expect(preview.mapping).toMatchObject({
       code: 'Code',
       stock_unit: 'Stock Unit',
       safety_stock: 'Safety stock',
@@ -59,7 +59,7 @@ describe('a file with faults', () => {
     })
     const COLUMNS = ['Code', 'Name', 'Group', 'Stock Unit', 'Safety stock', 'Tracking']
     expect(
-      [...looked.faults]
+      [...preview.faults]
         .sort((a, b) => a.line - b.line || COLUMNS.indexOf(a.column) - COLUMNS.indexOf(b.column))
         .map((f) => `${f.line} ${f.column}: ${f.detail}`),
     ).toEqual([
@@ -74,16 +74,16 @@ describe('a file with faults', () => {
       '6 Code: Nothing says how piece relates to kilogram. Add a pack or a bridge between them on the item.',
       '6 Stock Unit: Stock of this item has moved, so its stock unit stays. Make a new item in the other unit.',
     ])
-    expect((await refusalOf((tx) => applyImport(tx, owner, looked.id))).detail).toMatch(/^Line 2, Safety stock/)
+    expect((await refusalOf((tx) => applyImport(tx, owner, preview.id))).detail).toMatch(/^Line 2, Safety stock/)
     expect(await counts()).toBe(before)
   })
   it('the columns can be matched by hand', async () => {
-    const looked = await file('items', 'Artikel,Bezeichnung,Gruppe\nZ-7,Zwinge,TOOLS\n')
-    expect(looked.faults.map((f) => f.detail)).toEqual([
+    const preview = await file('items', 'Artikel,Bezeichnung,Gruppe\nZ-7,Zwinge,TOOLS\n')
+    expect(preview.faults.map((f) => f.detail)).toEqual([
       'No column of the file is matched with “code”, which is needed.',
     ])
-    const again = await lookAt(owner, looked.id, {
-      ...looked.mapping,
+    const again = await previewImport(owner, preview.id, {
+      ...preview.mapping,
       code: 'Artikel',
       name: 'Bezeichnung',
       group: 'Gruppe',
@@ -150,9 +150,9 @@ describe('a file that is right', () => {
     const before = await load('WAX')
     const text =
       'code,name,group,price\nWAX,"Beeswax block, 30 g",TOOLS,3.10\nHAMMER,Backing hammer,TOOLS,38.00\nGROUP-CODE,By the group,ADHESIVES,\n'
-    const looked = await file('items', text)
-    expect([looked.made, looked.changed, looked.faults]).toEqual([2, 1, []])
-    await inTransaction((tx) => applyImport(tx, owner, looked.id))
+    const preview = await file('items', text)
+    expect([preview.made, preview.changed, preview.faults]).toEqual([2, 1, []])
+    await inTransaction((tx) => applyImport(tx, owner, preview.id))
     expect(await load('WAX')).toMatchObject({
       name: 'Beeswax block, 30 g',
       price: '3.10',
@@ -167,18 +167,18 @@ describe('a file that is right', () => {
       inherited: ['source', 'tracking', 'shelfLifeDays'],
     })
     expect((await listBatches())[0]).toMatchObject({ label: 'items.csv', made: 2, changed: 1, state: 'done' })
-    expect((await refusalOf((tx) => applyImport(tx, owner, looked.id))).detail).toBe('This file was taken in already.')
-    await inTransaction((tx) => takeBack(tx, owner, looked.id))
+    expect((await refusalOf((tx) => applyImport(tx, owner, preview.id))).detail).toBe('This file was taken in already.')
+    await inTransaction((tx) => takeBack(tx, owner, preview.id))
     expect({ ...(await load('WAX')), version: 0 }).toEqual({ ...before, version: 0 })
     expect(await rows(db, sql`select 1 from items where code in ('HAMMER', 'GROUP-CODE')`)).toHaveLength(0)
-    expect((await refusalOf((tx) => takeBack(tx, owner, looked.id))).detail).toBe('There is nothing to take back.')
+    expect((await refusalOf((tx) => takeBack(tx, owner, preview.id))).detail).toBe('There is nothing to take back.')
   })
   it('is not undone over what was changed since', async () => {
-    const looked = await file('items', 'code,name,group\nMALLET,Mallet,TOOLS\n')
-    await inTransaction((tx) => applyImport(tx, owner, looked.id))
+    const preview = await file('items', 'code,name,group\nMALLET,Mallet,TOOLS\n')
+    await inTransaction((tx) => applyImport(tx, owner, preview.id))
     const later = await file('items', 'code,name,group\nMALLET,Wooden mallet,TOOLS\n')
     await inTransaction((tx) => applyImport(tx, owner, later.id))
-    expect((await refusalOf((tx) => takeBack(tx, owner, looked.id))).detail).toBe(
+    expect((await refusalOf((tx) => takeBack(tx, owner, preview.id))).detail).toBe(
       'MALLET has been changed since. Undo that first.',
     )
   })
@@ -189,9 +189,9 @@ describe('a file that is right', () => {
       ['item', 'from on', 'until on', 'yearly', 'safety stock'],
       ['BONE', new Date('2026-11-01'), new Date('2027-01-31'), true, 12.5],
     ])
-    const looked = await file('stock-marks', Buffer.from(await book.xlsx.writeBuffer()), 'marks.xlsx')
-    expect([looked.faults, looked.changed]).toEqual([[], 1])
-    await inTransaction((tx) => applyImport(tx, owner, looked.id))
+    const preview = await file('stock-marks', Buffer.from(await book.xlsx.writeBuffer()), 'marks.xlsx')
+    expect([preview.faults, preview.changed]).toEqual([[], 1])
+    await inTransaction((tx) => applyImport(tx, owner, preview.id))
     expect((await load('BONE')).marks).toEqual([
       {
         siteId: null,
@@ -209,12 +209,12 @@ describe('a file that is right', () => {
   })
   it('stops where its owner wants that, and nothing is changed', async () => {
     const lines = Array.from({ length: 4000 }, (_, i) => `STOP-${i},Stop ${i},TOOLS`).join('\n')
-    const looked = await file('items', `code,name,group\n${lines}\n`)
+    const preview = await file('items', `code,name,group\n${lines}\n`)
     const before = await counts()
-    const running = inTransaction((tx) => applyImport(tx, owner, looked.id))
+    const running = inTransaction((tx) => applyImport(tx, owner, preview.id))
     const stopping = (async () => {
       for (let i = 0; i < 200; i++) {
-        await stopBatch(looked.id)
+        await stopBatch(preview.id)
         await new Promise((resolve) => setTimeout(resolve, 2))
       }
     })()

@@ -4,14 +4,14 @@ import { db, rows } from '~~/server/database/client'
 import { saveOne, shapeOf } from '~~/server/services/catalogue/definitions'
 import { inTransaction } from '~~/server/services/company/command'
 import { createOrder, loadOrder } from '~~/server/services/demand/orders'
-import { allocate, giveBack, ship } from '~~/server/services/dispatch/dispatch'
+import { allocate, deallocate, ship } from '~~/server/services/dispatch/dispatch'
 import { compareLedger } from '~~/server/services/stock/queries'
 import { reverse } from '~~/server/services/stock/reverse'
 import { createBuild } from '~~/server/services/workshop/builds'
 import { completeBuild } from '~~/server/services/workshop/record-build'
 import { BillEdit } from '~~/shared/structure'
 import { onHand, owner, refusalOf, withDemo } from './database'
-import { here, make, open, withPlaces } from './stock-hands'
+import { here, make, open, withPlaces } from './stock-helpers'
 
 withDemo()
 withPlaces()
@@ -133,7 +133,7 @@ describe('kits in dispatch', () => {
       ['1'],
     ])
     // Given back, both are free again.
-    await inTransaction(async (tx) => giveBack(tx, owner, id, await version(id)))
+    await inTransaction(async (tx) => deallocate(tx, owner, id, await version(id)))
     expect([
       await free(),
       (await loadOrder(id, owner.today)).atTable,

@@ -169,10 +169,10 @@ describe('what runs low', () => {
         where code = 'BONE'
         returning id`,
     )
-    const told = async (): Promise<LowStockLine | undefined> =>
+    const shown = async (): Promise<LowStockLine | undefined> =>
       (await findLowStock(db, owner.today, 5)).find((line) => line.itemId === hide!.id)
-    expect(await told()).toMatchObject({ kind: null, left: '0', keep: '4', quantity: '4', lowOn: '2026-10-05' })
-    expect(tellLowStock((await told())!, (iso) => iso)).toBe(
+    expect(await shown()).toMatchObject({ kind: null, left: '0', keep: '4', quantity: '4', lowOn: '2026-10-05' })
+    expect(tellLowStock((await shown())!, (iso) => iso)).toBe(
       '0 pc left on 2026-10-05, 4 to keep; nothing says where it comes from',
     )
     await rows(
@@ -183,7 +183,7 @@ describe('what runs low', () => {
         from places
         where code = 'FIN'`,
     )
-    expect(await told()).toBeUndefined()
+    expect(await shown()).toBeUndefined()
     await rows(db, sql`delete from balances where item_id = ${hide!.id}`)
   })
   it('one of a kind is written in the singular', () => {
@@ -216,7 +216,7 @@ describe('what runs low', () => {
     [-1, 'Not below zero.'],
     [1.5, 'Give whole working days.'],
     ['x', 'Give working days.'],
-  ])('%s days ahead: %s', (aheadDays, says) => {
-    expect(LowStockSettings.safeParse({ aheadDays, mail: true }).error?.issues[0]?.message).toBe(says)
+  ])('%s days ahead: %s', (aheadDays, sentence) => {
+    expect(LowStockSettings.safeParse({ aheadDays, mail: true }).error?.issues[0]?.message).toBe(sentence)
   })
 })

@@ -8,7 +8,7 @@ import { rebuildBalances } from '~~/server/services/stock/rebuild'
 import { reverse } from '~~/server/services/stock/reverse'
 import { StockQuery } from '~~/shared/stock'
 import { owner, withDemo } from './database'
-import { here, make, open, withPlaces } from './stock-hands'
+import { here, make, open, withPlaces } from './stock-helpers'
 
 withDemo()
 withPlaces()

@@ -29,8 +29,8 @@ describe('plans that wait to be computed', () => {
     (await readPlan(plan, owner.today)).orders.map(
       (o) => `${o.kind} ${o.code} ${o.quantity} ${o.releaseOn} ${o.dueOn} ${o.site}`,
     )
-  const here = (claim: Claim, tell: (phase: string, percent: number) => void): Execution => ({
-    done: computeApart(claim, tell),
+  const here = (claim: Claim, onProgress: (phase: string, percent: number) => void): Execution => ({
+    done: computeApart(claim, onProgress),
     stop: () => undefined,
   })
   const runners: PlanRunner[] = []
@@ -73,9 +73,9 @@ describe('plans that wait to be computed', () => {
   it('eight plans and two servers: each is computed once', async () => {
     const plans = await Promise.all(Array.from({ length: 8 }, make))
     const taken: number[] = []
-    const counting = (claim: Claim, tell: (phase: string, percent: number) => void): Execution => {
+    const counting = (claim: Claim, onProgress: (phase: string, percent: number) => void): Execution => {
       taken.push(claim.planId)
-      return here(claim, tell)
+      return here(claim, onProgress)
     }
     begin(counting)
     begin(counting)

@@ -38,10 +38,10 @@ describe('settings, changes tried out, fixed orders', () => {
       'endsOn',
       'The plan begins today, 2026-10-05. Choose a later end.',
     ],
-  ])('%s is refused beside its field', async (_, more, field, says) => {
+  ])('%s is refused beside its field', async (_, more, field, sentence) => {
     expect(
       (await refusalOf((tx) => createPlan(tx, owner, NewPlan.parse({ name: 'Wrong', kind: 'trial', ...more })))).fields,
-    ).toEqual({ [field]: says })
+    ).toEqual({ [field]: sentence })
   })
   it.each<[string, object, string]>([
     [
@@ -57,9 +57,9 @@ describe('settings, changes tried out, fixed orders', () => {
       { changes: [{ kind: 'more demand', itemId: 1, quantity: '0', day: '2026-10-20' }] },
       'Give a quantity above zero.',
     ],
-  ])('%s is told', (_, more, says) => {
+  ])('%s is told', (_, more, sentence) => {
     const parsed = NewPlan.safeParse({ name: 'x', kind: 'trial', endsOn: '2026-12-31', ...more })
-    expect(parsed.success ? [] : parsed.error.issues.map((issue) => issue.message)).toEqual([says])
+    expect(parsed.success ? [] : parsed.error.issues.map((issue) => issue.message)).toEqual([sentence])
   })
   it('one product’s tree is shown and proposed; everything is reckoned with', async () => {
     const navy = await idOf('items', 'NB-A5-NAVY')

@@ -86,7 +86,7 @@ describe('items planned at each site', () => {
     const plan = await make()
     const { items, nodes } = await read(plan)
     const node = nodes.find((node) => node.id === `${kit}@${parkside}`)!
-    expect(items[node.id]).toMatchObject({ itemId: kit, site: 'Parkside Warehouse', way: 'move' })
+    expect(items[node.id]).toMatchObject({ itemId: kit, site: 'Parkside Warehouse', source: 'move' })
     expect(node.safety).toBe(4)
     const moves = await ordersOf(plan, 'KIT-FIRST')
     // None is there, 6 is the reorder point: 12 today, though the van cannot bring them before Wednesday; of 5 in the workshop and 12 wanted, 7 are made.
@@ -352,8 +352,8 @@ describe('items planned at each site', () => {
     )
     await rows(db, sql`update items set pull_in_days = 30 where id = ${item}`)
     await inTransaction((tx) => runPlan(tx, owner, plan))
-    const told = (await read(plan)).messages.filter((m) => m.itemId === item && m.code === 'pull in')
-    expect(told.map((m) => m.supply?.id)).toContain(`transfer:${transfer!.line}`)
+    const shown = (await read(plan)).messages.filter((m) => m.itemId === item && m.code === 'pull in')
+    expect(shown.map((m) => m.supply?.id)).toContain(`transfer:${transfer!.line}`)
     const moved = await inTransaction(async (tx) =>
       moveSupply(tx, owner, plan, {
         version: (await read(plan)).version,
@@ -406,8 +406,8 @@ describe('items planned at each site', () => {
     const forecasts = (await rows<{ id: number }>(db, sql`select id from forecasts order by id`)).map((row) => row.id)
     const { input, output } = await loadPlan(db, await make({ demandRule: 'larger', forecastIds: forecasts }))
     expect(input.nodes.filter((node) => node.source.kind === 'move').length).toBeGreaterThan(5)
-    const told = (orders: readonly { node: string; quantity: number; due: string; release: string }[]): string[] =>
+    const shown = (orders: readonly { node: string; quantity: number; due: string; release: string }[]): string[] =>
       orders.map((o) => `${o.node} ${o.quantity} ${o.release} ${o.due}`).sort()
-    expect(told(output.orders)).toEqual(told(naivePlan(input).orders))
+    expect(shown(output.orders)).toEqual(shown(naivePlan(input).orders))
   })
 })

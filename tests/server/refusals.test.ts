@@ -5,7 +5,7 @@ import { changeItem, createItem, loadItem } from '~~/server/services/catalogue/i
 import { inTransaction } from '~~/server/services/company/command'
 import { importInto } from '~~/server/services/company/import-company'
 import { createOrder, changeOrder } from '~~/server/services/demand/orders'
-import { allocate, giveBack, ship } from '~~/server/services/dispatch/dispatch'
+import { allocate, deallocate, ship } from '~~/server/services/dispatch/dispatch'
 import { createPurchase } from '~~/server/services/purchasing/orders'
 import { correct } from '~~/server/services/stock/correct'
 import { createBuild } from '~~/server/services/workshop/builds'
@@ -241,7 +241,7 @@ describe('allocation and shipment', () => {
       { code: 'NB-A5-RED', quantity: '4', missing: '2', symbol: 'pc' },
     ])
     expect((await refusalOf((tx) => allocate(tx, owner, second.id, 2))).detail).toContain('2 pc NB-A5-RED missing')
-    await inTransaction((tx) => giveBack(tx, owner, id, 2))
+    await inTransaction((tx) => deallocate(tx, owner, id, 2))
     expect((await refusalOf((tx) => ship(tx, owner, id, 3))).detail).toContain('Nothing is allocated')
     const shipped = await inTransaction((tx) => ship(tx, owner, second.id, 2))
     expect([shipped.done, await onHand('NB-A5-RED')]).toEqual([false, '10'])

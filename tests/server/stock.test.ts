@@ -27,7 +27,7 @@ import { completeBuild } from '~~/server/services/workshop/record-build'
 import { PrintLotLabels } from '~~/shared/catalogue'
 import { LotQuery, SiteQuery, StockQuery } from '~~/shared/stock'
 import { idOf, onHand, owner, refusalOf, valueOf, withDemo } from './database'
-import { balanceTexts, here, make, open, withPlaces } from './stock-hands'
+import { balanceTexts, here, make, open, withPlaces } from './stock-helpers'
 
 withDemo()
 withPlaces()
@@ -471,9 +471,9 @@ describe('transfers', () => {
         lines: [{ itemId: item, quantity: '10', unit: 'piece', toBinId: here.store }],
       }),
     )
-    const { status, acts } = await loadTransfer(made.id)
+    const { status, postings } = await loadTransfer(made.id)
     expect(status).toBe('done')
-    const [arrived, left] = acts
+    const [arrived, left] = postings
     await inTransaction((tx) => reverse(tx, owner, arrived!.id))
     expect((await onTheWay(db, made.id)).map((w) => w.quantity)).toEqual(['10'])
     await inTransaction((tx) => reverse(tx, owner, left!.id))

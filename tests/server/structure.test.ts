@@ -36,7 +36,7 @@ import {
   whereUsedOf,
 } from '~~/server/services/structure/questions'
 import { structuresAsJson } from '~~/server/services/structure/structures-json'
-import { waysOf } from '~~/server/services/structure/ways'
+import { recipesOf } from '~~/server/services/structure/recipes'
 import { takeSnapshot } from '~~/server/services/planning/snapshot'
 import { correct } from '~~/server/services/stock/correct'
 import { completeBreakDown, createBreakDown, loadBreakDown } from '~~/server/services/workshop/break-downs'
@@ -133,7 +133,7 @@ describe('revisions', () => {
       'lines.0.itemId',
       'CLOTH-OCHRE Bookcloth ochre, 1.32 m wide is retired. Take another before this revision is used.',
     ],
-  ])('cannot be used %s', async (what, change, field, says) => {
+  ])('cannot be used %s', async (what, change, field, sentence) => {
     const { id } = await inTransaction(async (tx) => revise(tx, owner, await item('NB-A5-RED'), null))
     const lines = what.includes('retired')
       ? [
@@ -147,7 +147,7 @@ describe('revisions', () => {
     if (lines.length > 0) {
       await save(id, { lines })
     }
-    expect((await refused(id, { lines, fromOn: TODAY }))?.[field]).toBe(says)
+    expect((await refused(id, { lines, fromOn: TODAY }))?.[field]).toBe(sentence)
     await inTransaction((tx) => remove(tx, owner, shapeOf('bills'), [id]))
   })
   it('a bought item can have a draft, but is not built from it', async () => {
@@ -397,21 +397,21 @@ describe('what rests on revisions', () => {
   })
   it('another way of breaking down is taken where it is asked for', async () => {
     const board = await item('BOARD-3')
-    const ways = (await waysOf(db, board)).gives
+    const recipes = (await recipesOf(db, board)).gives
     const { id } = await inTransaction((tx) =>
-      createBreakDown(tx, owner, { itemId: board, recipeId: ways[1]!.id, times: '2', dueOn: TODAY }),
+      createBreakDown(tx, owner, { itemId: board, recipeId: recipes[1]!.id, times: '2', dueOn: TODAY }),
     )
     expect((await loadBreakDown(id, TODAY)).outputs.map((output) => [output.code, output.quantity])).toEqual([
       ['BLANK-A5', '32'],
     ])
   })
   it('a file does not change what is in use', async () => {
-    const looked = await open(
+    const preview = await open(
       'bill-lines',
       'lines.csv',
       'item,revision,component,quantity,unit\nTRIO,1,TISSUE,3,sheet\n',
     )
-    expect(looked.faults.map((fault) => [fault.line, fault.detail])).toEqual([
+    expect(preview.faults.map((fault) => [fault.line, fault.detail])).toEqual([
       [2, 'Revision 1 is in use from 2026-01-05 on, so it stays as it is. Revise it, and change the new draft.'],
     ])
   })
@@ -490,13 +490,13 @@ describe('random structures', () => {
                 lines: [{ component: 'AWL', quantity: '1', unit: 'piece' }],
               })),
           ]
-          const looked = await open(
+          const preview = await open(
             'structures',
             'random.json',
             JSON.stringify({ format: 'tsumiki structures', version: 1, bills: whole }),
           )
-          expect(looked.faults).toEqual([])
-          await inTransaction((tx) => applyImport(tx, owner, looked.id))
+          expect(preview.faults).toEqual([])
+          await inTransaction((tx) => applyImport(tx, owner, preview.id))
           const walk = (code: string, quantity: Ratio): Ratio => {
             const own = whole.find((entry) => entry.item === code)
             if (!own) {
@@ -543,7 +543,7 @@ describe('random structures', () => {
               ])
               .sort(),
           )
-          await inTransaction((tx) => takeBack(tx, owner, looked.id))
+          await inTransaction((tx) => takeBack(tx, owner, preview.id))
         },
       ),
       { numRuns: 12 },
@@ -555,9 +555,9 @@ describe('replacing a component in many bills', () => {
   it('is shown before, makes new revisions of what is in use, and can be undone', async () => {
     const [glue, bottle] = [await item('GLUE-TUB'), await item('PASTE-WHEAT')]
     const before = await billsWith(db, glue, TODAY)
-    const told = await previewReplace(owner, { itemId: glue, by: bottle, per: '1/2', bills: [] })
-    expect(told).toHaveLength(before.length)
-    expect(told.find((row) => row.code === 'CASE-A5-RED')).toMatchObject({
+    const shown = await previewReplace(owner, { itemId: glue, by: bottle, per: '1/2', bills: [] })
+    expect(shown).toHaveLength(before.length)
+    expect(shown.find((row) => row.code === 'CASE-A5-RED')).toMatchObject({
       before: '60',
       unit: 'g',
       after: '0.03',
@@ -600,8 +600,8 @@ describe('structures as files', () => {
     expect(JSON.parse(readFileSync('docs/formats/structures.schema.json', 'utf8'))).toEqual(
       JSON.parse(JSON.stringify(z.toJSONSchema(StructuresFile, { io: 'input' }))),
     )
-    const looked = await open('structures', 'all.json', JSON.stringify(file))
-    expect([looked.faults, looked.made, looked.changed]).toEqual([[], 0, 0])
+    const preview = await open('structures', 'all.json', JSON.stringify(file))
+    expect([preview.faults, preview.made, preview.changed]).toEqual([[], 0, 0])
   })
   it('a new structure comes in as JSON, whole or not at all, and is taken back', async () => {
     const file = {
@@ -620,16 +620,16 @@ describe('structures as files', () => {
       ],
       break_downs: [{ item: 'BOARD-1', unit: 'sheet', outputs: [{ output: 'BLANK-A5', gives: '12', unit: 'piece' }] }],
     }
-    const looked = await open('structures', 'new.json', JSON.stringify(file))
-    expect([looked.faults, looked.made]).toEqual([[], 2])
-    await inTransaction((tx) => applyImport(tx, owner, looked.id))
+    const preview = await open('structures', 'new.json', JSON.stringify(file))
+    expect([preview.faults, preview.made]).toEqual([[], 2])
+    await inTransaction((tx) => applyImport(tx, owner, preview.id))
     expect(await loadDefinition(db, 'bills', await bill('NOTE-CARD revision 1'))).toMatchObject({
       batchSize: '24',
       fromOn: null,
       lines: [{ quantity: '0.5', substitutes: [{ rank: 1, per: '1' }] }],
       steps: [{ text: 'Cut' }],
     })
-    await inTransaction((tx) => takeBack(tx, owner, looked.id))
+    await inTransaction((tx) => takeBack(tx, owner, preview.id))
     expect(await states('NOTE-CARD')).toEqual({})
     expect(
       (
@@ -650,15 +650,15 @@ describe('structures as files', () => {
     ['{', 'The file is no JSON that can be read.'],
     ['{}', 'format: This is no file of structures.'],
     ['{"format":"tsumiki structures","version":1,"bills":[{"unit":"piece"}]}', 'bills › 0 › item: Give a code.'],
-  ])('%s is refused', async (text, says) => {
-    expect((await refusalOf(() => open('structures', 'x.json', text))).detail).toBe(says)
+  ])('%s is refused', async (text, sentence) => {
+    expect((await refusalOf(() => open('structures', 'x.json', text))).detail).toBe(sentence)
   })
   it('indented by level: what stands deeper is below what stands above it; each bill is given whole, the same twice is one', async () => {
     const text =
       'level,item,quantity,unit,batch\n0,NB-A5-NAVY,,,10\n1,SPINE-A5,10,piece,\n1,CASE-A5-NAVY,10,piece,\n..2,SPINE-A5,1/2,piece,\n0,GB-A5,,,\n1,CASE-A5-NAVY,5,piece,\n..2,SPINE-A5,1/2,piece,\n'
-    const looked = await open('indented-bills', 'levels.csv', text)
-    expect([looked.faults, looked.made]).toEqual([[], 3])
-    await inTransaction((tx) => applyImport(tx, owner, looked.id))
+    const preview = await open('indented-bills', 'levels.csv', text)
+    expect([preview.faults, preview.made]).toEqual([[], 3])
+    await inTransaction((tx) => applyImport(tx, owner, preview.id))
     const spine = await item('SPINE-A5')
     expect(await loadDefinition(db, 'bills', await bill('CASE-A5-NAVY revision 2'))).toMatchObject({
       fromOn: null,
@@ -667,16 +667,16 @@ describe('structures as files', () => {
       lines: [{ itemId: spine, quantity: '0.5', position: 1 }],
     })
     expect((await loadDefinition(db, 'bills', await bill('NB-A5-NAVY revision 2'))).batchSize).toBe('10')
-    await inTransaction((tx) => takeBack(tx, owner, looked.id))
+    await inTransaction((tx) => takeBack(tx, owner, preview.id))
   })
   it('what goes out by levels comes in again as the same', async () => {
     const { content } = await indentedFile(db, await item('ALBUM-32'), TODAY, 'csv')
     expect(String(content)).toContain(
       '1,PAPER-120,"Album paper 120 g, 70 × 100 cm",0.25,ream,,,per batch,0,0,no,"cut to 32 cm, the strip is kept"',
     )
-    const looked = await open('indented-bills', 'album.csv', String(content))
-    expect([looked.faults, looked.made]).toEqual([[], 2])
-    await inTransaction((tx) => applyImport(tx, owner, looked.id))
+    const preview = await open('indented-bills', 'album.csv', String(content))
+    expect([preview.faults, preview.made]).toEqual([[], 2])
+    await inTransaction((tx) => applyImport(tx, owner, preview.id))
     const difference = await compareBills(
       await bill('ALBUM-32 revision 1'),
       await bill('ALBUM-32 revision 2'),
@@ -686,7 +686,7 @@ describe('structures as files', () => {
     expect(difference.lines.filter((line) => line.kind !== 'same').map((line) => [line.code, line.fields])).toEqual([
       ['CLOTH-LINEN', ['substitutes']],
     ])
-    await inTransaction((tx) => takeBack(tx, owner, looked.id))
+    await inTransaction((tx) => takeBack(tx, owner, preview.id))
   })
   it('a file without levels below the first is told', async () => {
     expect(
@@ -717,12 +717,12 @@ describe('structures as files', () => {
   })
   it('the small item says from which bulk it comes', async () => {
     expect(
-      (await waysOf(db, await item('BLANK-A5'))).comesFrom.map(
-        (way) => `${way.code} ${way.take} ${way.unit} ${way.gives}`,
+      (await recipesOf(db, await item('BLANK-A5'))).comesFrom.map(
+        (recipe) => `${recipe.code} ${recipe.take} ${recipe.unit} ${recipe.gives}`,
       ),
     ).toEqual(['BOARD-2 1 sheet 16', 'BOARD-3 1 sheet 16'])
     expect(
-      (await waysOf(db, await item('BOARD-SPINE'))).gives.map((way) => [way.onArrival, way.outputs.length]),
+      (await recipesOf(db, await item('BOARD-SPINE'))).gives.map((recipe) => [recipe.onArrival, recipe.outputs.length]),
     ).toEqual([[true, 2]])
   })
 })

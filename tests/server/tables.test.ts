@@ -41,15 +41,15 @@ const keyed = async (kind: DefinitionKind, key: string): Promise<number> => {
 
 /** Takes a file in, and answers what is stored of what it names. */
 async function takeIn(table: TableName, text: string, kind: DefinitionKind, key: string) {
-  const looked = await openImport(owner, {
+  const preview = await openImport(owner, {
     table,
     fileName: `${table}.csv`,
     content: Buffer.from(text).toString('base64'),
   })
-  expect(looked.faults).toEqual([])
-  await inTransaction((tx) => applyImport(tx, owner, looked.id))
+  expect(preview.faults).toEqual([])
+  await inTransaction((tx) => applyImport(tx, owner, preview.id))
   return {
-    batch: looked.id,
+    batch: preview.id,
     stored: (await loadDefinition(db, kind, await keyed(kind, key))) as unknown as Record<string, unknown>,
   }
 }
@@ -59,7 +59,7 @@ interface Case {
   readonly kind: DefinitionKind
   readonly key: string
   readonly file: string
-  readonly says: Record<string, unknown>
+  readonly sentence: Record<string, unknown>
 }
 
 const span = { fromOn: null, untilOn: null }
@@ -69,14 +69,14 @@ const CASES: readonly Case[] = [
     kind: 'currencies',
     key: 'CHF',
     file: 'code,name\nCHF,Swiss franc\n',
-    says: { name: 'Swiss franc', rates: [], retired: false },
+    sentence: { name: 'Swiss franc', rates: [], retired: false },
   },
   {
     table: 'exchange-rates',
     kind: 'currencies',
     key: 'USD',
     file: 'currency,from on,rate\nUSD,1.10.2026,0.87\n',
-    says: {
+    sentence: {
       rates: [
         { fromOn: '2026-01-01', rate: '0.86' },
         { fromOn: '2026-07-01', rate: '0.88' },
@@ -89,56 +89,56 @@ const CASES: readonly Case[] = [
     kind: 'calendars',
     key: 'Saturdays too',
     file: 'name,weekdays\nSaturdays too,Mon Tue Wed Thu Fri Sat\n',
-    says: { weekdays: [true, true, true, true, true, true, false], closed: [] },
+    sentence: { weekdays: [true, true, true, true, true, true, false], closed: [] },
   },
   {
     table: 'sites',
     kind: 'sites',
     key: 'BARN',
     file: 'code,name,calendar,outside,address\nBARN,Old barn,Bindery week,x,Behind the mill\n',
-    says: { name: 'Old barn', outside: true, address: 'Behind the mill' },
+    sentence: { name: 'Old barn', outside: true, address: 'Behind the mill' },
   },
   {
     table: 'bins',
     kind: 'bins',
     key: 'LOFT',
     file: 'code,name,site,pick order,quarantine\nLOFT,Loft,store,15,yes\n',
-    says: { pickOrder: 15, quarantine: true, closedToPicking: true, closedToReceiving: false },
+    sentence: { pickOrder: 15, quarantine: true, closedToPicking: true, closedToReceiving: false },
   },
   {
     table: 'routes',
     kind: 'routes',
     key: 'BOAT',
     file: 'code,name,from site,to site,days\nBOAT,By boat,PARKSIDE,WORKSHOP,3\n',
-    says: { name: 'By boat', days: 3, retired: false },
+    sentence: { name: 'By boat', days: 3, retired: false },
   },
   {
     table: 'units',
     kind: 'units',
     key: 'quire',
     file: 'code,name,plural,symbol,dimension,reference units,decimals\nquire,quire,quires,quire,count,25,1\n',
-    says: { per: '25', dimension: 'count', decimals: 1 },
+    sentence: { per: '25', dimension: 'count', decimals: 1 },
   },
   {
     table: 'groups',
     kind: 'groups',
     key: 'INKS',
     file: 'code,name,parent,stock_unit,lead_days\nINKS,Inks,MATERIALS,litres,3\nINKS-RED,Red inks,INKS,,\n',
-    says: { defaults: { stockUnit: 'L', leadDays: 3 }, traits: [] },
+    sentence: { defaults: { stockUnit: 'L', leadDays: 3 }, traits: [] },
   },
   {
     table: 'traits',
     kind: 'groups',
     key: 'BOARD',
     file: 'group,name,kind,unit\nBOARD,calliper,number,mm\n',
-    says: { traits: [{ name: 'calliper', kind: 'number', unit: 'mm', choices: '' }] },
+    sentence: { traits: [{ name: 'calliper', kind: 'number', unit: 'mm', choices: '' }] },
   },
   {
     table: 'suppliers',
     kind: 'suppliers',
     key: 'SEALAND',
     file: 'code,name,phone\nSEALAND,Sealand Adhesives Ltd,+00 1\n',
-    says: {
+    sentence: {
       name: 'Sealand Adhesives Ltd',
       phone: '+00 1',
       email: 'orders@sealand.example',
@@ -150,21 +150,21 @@ const CASES: readonly Case[] = [
     kind: 'price-lists',
     key: 'FRIENDS',
     file: 'code,name,note\nFRIENDS,Friends,At cost\n',
-    says: { name: 'Friends', note: 'At cost' },
+    sentence: { name: 'Friends', note: 'At cost' },
   },
   {
     table: 'customers',
     kind: 'customers',
     key: 'LARK',
     file: 'code,name,served from\nLARK,Larkhill Books,STORE\n',
-    says: { email: 'orders@lark.example', addresses: [{ name: 'Second shop', address: '3 Bridge Street, Orrin' }] },
+    sentence: { email: 'orders@lark.example', addresses: [{ name: 'Second shop', address: '3 Bridge Street, Orrin' }] },
   },
   {
     table: 'customer-addresses',
     kind: 'customers',
     key: 'QUILL',
     file: 'customer,name,address\nQUILL,Quay,Berth 4\nQUILL,Stall,Market 9\n',
-    says: {
+    sentence: {
       addresses: [
         { name: 'Quay', address: 'Berth 4' },
         { name: 'Stall', address: 'Market 9' },
@@ -176,7 +176,7 @@ const CASES: readonly Case[] = [
     kind: 'items',
     key: 'WAX',
     file: 'code,name,group,safety stock,maximum stock,kind\nWAX,"Beeswax, large",TOOLS,6,"1,200",\n',
-    says: {
+    sentence: {
       name: 'Beeswax, large',
       safetyStock: '6',
       maximumStock: '1200',
@@ -190,14 +190,14 @@ const CASES: readonly Case[] = [
     kind: 'items',
     key: 'WAX',
     file: 'item,unit,holds,of\nWAX,cartons,48,pieces\n',
-    says: { relations: [{ unit: 'carton', per: '48', ofUnit: 'piece' }] },
+    sentence: { relations: [{ unit: 'carton', per: '48', ofUnit: 'piece' }] },
   },
   {
     table: 'item-codes',
     kind: 'items',
     key: 'AWL',
     file: 'item,code,kind,unit,whose\nAWL,AHLE-1,code,,Tully\n',
-    says: {
+    sentence: {
       codes: [
         { code: '9520000000134', kind: 'barcode', unit: 'piece', whose: 'own' },
         { code: 'AHLE-1', kind: 'code', unit: null, whose: 'Tully' },
@@ -209,7 +209,7 @@ const CASES: readonly Case[] = [
     kind: 'items',
     key: 'KNIFE',
     file: 'item,supplier,unit,price,lead days,minimum\nKNIFE,TULLY,piece,2.75,4,20\n',
-    says: {
+    sentence: {
       terms: [
         expect.objectContaining({
           price: '2.75',
@@ -227,7 +227,7 @@ const CASES: readonly Case[] = [
     kind: 'items',
     key: 'NEEDLE',
     file: 'item,supplier,from quantity,price,valid from\nNEEDLE,TULLY,40,5.10,2026-11-01\n',
-    says: {
+    sentence: {
       terms: [
         expect.objectContaining({
           tiers: [
@@ -243,7 +243,7 @@ const CASES: readonly Case[] = [
     kind: 'items',
     key: 'WAX',
     file: 'item,unit,price,from quantity\nWAX,piece,2.50,10\n',
-    says: {
+    sentence: {
       prices: [{ priceListId: null, customerId: null, unit: 'piece', fromQuantity: '10', ...span, price: '2.50' }],
     },
   },
@@ -252,42 +252,44 @@ const CASES: readonly Case[] = [
     kind: 'items',
     key: 'AWL',
     file: 'item,site,safety stock\nAWL,STORE,2\n',
-    says: { marks: [expect.objectContaining({ ...span, yearly: false, safetyStock: '2', reorderPoint: null })] },
+    sentence: {
+      marks: [expect.objectContaining({ ...span, yearly: false, safetyStock: '2', reorderPoint: null })],
+    },
   },
   {
     table: 'substitutes',
     kind: 'items',
     key: 'KNIFE',
     file: 'item,substitute,ratio,both ways\nKNIFE,AWL,1/2,yes\n',
-    says: { substitutes: [expect.objectContaining({ per: '0.5', rank: 1, bothWays: true })] },
+    sentence: { substitutes: [expect.objectContaining({ per: '0.5', rank: 1, bothWays: true })] },
   },
   {
     table: 'links',
     kind: 'items',
     key: 'WAX',
     file: 'item,url,title\nWAX,https://wax.example/sheet,Sheet\n',
-    says: { links: [{ title: 'Sheet', url: 'https://wax.example/sheet' }] },
+    sentence: { links: [{ title: 'Sheet', url: 'https://wax.example/sheet' }] },
   },
   {
     table: 'closed-days',
     kind: 'calendars',
     key: 'Arden mill',
     file: 'calendar,day,note\nArden mill,2026-12-23,Inventory\n',
-    says: { name: 'Arden mill' },
+    sentence: { name: 'Arden mill' },
   },
   {
     table: 'bills',
     kind: 'bills',
     key: 'BLANK-A4 revision 1',
     file: 'item,batch,unit,work minutes,in use from\nBLANK-A4,12,pieces,30,\n',
-    says: { revision: 1, batchSize: '12', batchUnit: 'piece', workMinutes: '30', fromOn: null, lines: [] },
+    sentence: { revision: 1, batchSize: '12', batchUnit: 'piece', workMinutes: '30', fromOn: null, lines: [] },
   },
   {
     table: 'bill-lines',
     kind: 'bills',
     key: 'NB-A5-NAVY revision 2',
     file: 'item,component,quantity,unit,scrap percent,phantom\nNB-A5-NAVY,END-PLAIN,1/4,sheets,2.5,yes\nnb-a5-navy,GLUE-TUB,25,g,,\n',
-    says: {
+    sentence: {
       fromOn: null,
       lines: [
         expect.objectContaining({ position: 1 }),
@@ -303,7 +305,7 @@ const CASES: readonly Case[] = [
     kind: 'bills',
     key: 'NB-A5-RED revision 2',
     file: 'item,component,substitute,ratio\nNB-A5-RED,RIBBON-RED,RIBBON-NAVY,3/2\n',
-    says: {
+    sentence: {
       lines: expect.arrayContaining([
         expect.objectContaining({ substitutes: [{ itemId: expect.any(Number), rank: 1, per: '1.5' }] }),
       ]),
@@ -314,14 +316,14 @@ const CASES: readonly Case[] = [
     kind: 'bills',
     key: 'GB-A5 revision 2',
     file: 'item,by product,quantity,unit,share percent\nGB-A5,NOTE-CARD,30,pc,2.5\n',
-    says: { byProducts: [{ itemId: expect.any(Number), quantity: '30', unit: 'piece', sharePercent: '2.5' }] },
+    sentence: { byProducts: [{ itemId: expect.any(Number), quantity: '30', unit: 'piece', sharePercent: '2.5' }] },
   },
   {
     table: 'bill-steps',
     kind: 'bills',
     key: 'TRIO revision 2',
     file: 'item,position,text\nTRIO,2,Close the box\nTRIO,1,Fold the tissue\n',
-    says: {
+    sentence: {
       steps: [
         { position: 1, text: 'Fold the tissue', pictureId: null },
         { position: 2, text: 'Close the box', pictureId: null },
@@ -333,7 +335,7 @@ const CASES: readonly Case[] = [
     kind: 'break-downs',
     key: 'BOARD-1 break-down 1',
     file: 'item,take,unit,output,gives,output unit,share,loss,loss unit,on arrival\nBOARD-1,1,sheet,BLANK-A5,12,piece,2,,,yes\nBOARD-1,1,sheet,SPINE-A5,6,piece,1,,,yes\n',
-    says: {
+    sentence: {
       rank: 1,
       take: '1',
       onArrival: true,
@@ -349,9 +351,9 @@ describe('each table fills what it says it fills', () => {
   it('none is left out', () => {
     expect(CASES.map((entry) => entry.table).sort()).toEqual([...TABLES].sort())
   })
-  it.each(CASES)('$table', async ({ table, kind, key, file, says }) => {
+  it.each(CASES)('$table', async ({ table, kind, key, file, sentence }) => {
     const { batch, stored } = await takeIn(table, file, kind, key)
-    expect(stored).toMatchObject(says)
+    expect(stored).toMatchObject(sentence)
     // Brought in again it changes nothing; taken back, it is gone.
     const again = await openImport(owner, {
       table,
@@ -370,15 +372,15 @@ describe('each table fills what it says it fills', () => {
 })
 
 describe('lists at a glance', () => {
-  const LISTS: readonly (readonly [ListKind, string, Partial<{ says: string; used: number }>])[] = [
-    ['suppliers', 'GLINT', { says: 'info@glint.example · +00 555 0106 · GBP', used: 3 }],
-    ['customers', 'LARK', { says: '12 Larkhill, Marbury · orders@lark.example · Shops', used: 3 }],
-    ['price-lists', 'FAIRS', { says: 'What stands on the stall · 1 customers', used: 2 }],
-    ['sites', 'PARKSIDE', { says: 'outside warehouse · Park Road 40, Brackwater', used: 1 }],
-    ['bins', 'QUAR', { says: 'Workshop · pick order 99 · closed to picking · quarantine', used: 1 }],
-    ['currencies', 'GBP', { says: '1 GBP = 1.16 since 2026-10-01', used: 1 }],
-    ['units', 'ream', { says: 'count' }],
-    ['groups', 'LEATHER', { says: 'HIDE-##', used: 2 }],
+  const LISTS: readonly (readonly [ListKind, string, Partial<{ sentence: string; used: number }>])[] = [
+    ['suppliers', 'GLINT', { sentence: 'info@glint.example · +00 555 0106 · GBP', used: 3 }],
+    ['customers', 'LARK', { sentence: '12 Larkhill, Marbury · orders@lark.example · Shops', used: 3 }],
+    ['price-lists', 'FAIRS', { sentence: 'What stands on the stall · 1 customers', used: 2 }],
+    ['sites', 'PARKSIDE', { sentence: 'outside warehouse · Park Road 40, Brackwater', used: 1 }],
+    ['bins', 'QUAR', { sentence: 'Workshop · pick order 99 · closed to picking · quarantine', used: 1 }],
+    ['currencies', 'GBP', { sentence: '1 GBP = 1.16 since 2026-10-01', used: 1 }],
+    ['units', 'ream', { sentence: 'count' }],
+    ['groups', 'LEATHER', { sentence: 'HIDE-##', used: 2 }],
   ]
   it.each(LISTS)('%s', async (kind, code, row) => {
     expect((await listDefinitions(kind)).find((definition) => definition.code === code)).toMatchObject(row)
@@ -386,13 +388,13 @@ describe('lists at a glance', () => {
   it('calendars have no code but their name', async () => {
     expect((await listDefinitions('calendars')).find((definition) => definition.name === 'Arden mill')).toMatchObject({
       code: '',
-      says: '10 closed days',
+      sentence: '10 closed days',
       used: 1,
     })
   })
   it('what fields choose from knows what groups hand down', async () => {
     const { groups, suppliers, currencies } = await loadReferences()
-    expect(groups.find((group) => group.code === 'ALBUMS')!.says).toMatchObject({
+    expect(groups.find((group) => group.code === 'ALBUMS')!.summary).toMatchObject({
       source: 'made',
       stockUnit: 'piece',
       tracking: 'lot',

@@ -188,9 +188,9 @@ describe('pictures', () => {
       await new Jimp({ width: 8, height: 8 }).getBuffer('image/jpeg'),
       await new Jimp({ width: 8, height: 8 }).getBuffer('image/bmp'),
     ]
-    const frame = jpeg.indexOf(Buffer.from([0xff, 0xc0]))
-    jpeg.writeUInt16BE(60_000, frame + 5)
-    jpeg.writeUInt16BE(60_000, frame + 7)
+    const item = jpeg.indexOf(Buffer.from([0xff, 0xc0]))
+    jpeg.writeUInt16BE(60_000, item + 5)
+    jpeg.writeUInt16BE(60_000, item + 7)
     bitmap.writeInt32LE(50_000, 18)
     bitmap.writeInt32LE(-50_000, 22)
     for (const endless of [jpeg, bitmap, Buffer.from('GIF89a\xFF\xFF\xFF\xFF'.padEnd(40, '\0'), 'latin1')]) {

@@ -70,17 +70,17 @@ describe('a whole catalogue, changed by file and taken back', () => {
       .split('\n')
       .map((line, index) => (index === 0 || line === '' ? line : line.replace(/,[^,]*$/, ',Changed by file')))
       .join('\n')
-    const looked = await openImport(owner, {
+    const preview = await openImport(owner, {
       table: 'items',
       fileName: 'all.csv',
       content: Buffer.from(changed).toString('base64'),
     })
-    expect([looked.faults, looked.made, looked.changed, looked.same]).toEqual([[], 0, 96, 0])
-    await inTransaction((tx) => applyImport(tx, owner, looked.id))
+    expect([preview.faults, preview.made, preview.changed, preview.same]).toEqual([[], 0, 96, 0])
+    await inTransaction((tx) => applyImport(tx, owner, preview.id))
     expect(
       (await rows<{ n: number }>(db, sql`select count(*)::int as n from items where note = 'Changed by file'`))[0]!.n,
     ).toBe(96)
-    await inTransaction((tx) => takeBack(tx, owner, looked.id))
+    await inTransaction((tx) => takeBack(tx, owner, preview.id))
     expect(await exportCatalogue('items', 'csv')).toBe(before)
   })
 })

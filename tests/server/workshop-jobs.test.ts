@@ -23,12 +23,12 @@ import {
 } from '~~/server/services/workshop/cutting'
 import { loadBuild } from '~~/server/services/workshop/read-build'
 import { completeBuild, recordBuild } from '~~/server/services/workshop/record-build'
-import { kitToUnpack, unpack } from '~~/server/services/workshop/unpack'
+import { kitToUnkit, unkit } from '~~/server/services/workshop/unkit'
 import { CuttingEdit } from '~~/shared/cutting'
 import { BillEdit, BreakDownEdit } from '~~/shared/structure'
-import { RecordBuild, Unpack } from '~~/shared/workshop'
+import { RecordBuild, Unkit } from '~~/shared/workshop'
 import { idOf, onHand, owner, refusalOf, valueOf, withDemo } from './database'
-import { balanceTexts, here, make, open, withPlaces } from './stock-hands'
+import { balanceTexts, here, make, open, withPlaces } from './stock-helpers'
 
 withDemo()
 withPlaces()
@@ -83,12 +83,12 @@ describe('break-downs', () => {
   })
   it('tells what comes out and the loss before it happens; a drum that was begun keeps its rest', async () => {
     const { id } = await job('3')
-    const looked = await loadBreakDown(id, owner.today)
+    const preview = await loadBreakDown(id, owner.today)
     expect([
-      looked.take,
-      looked.loss,
-      looked.lossWrittenOff,
-      looked.outputs.map((output) => [output.code, output.quantity, output.after]),
+      preview.take,
+      preview.loss,
+      preview.lossWrittenOff,
+      preview.outputs.map((output) => [output.code, output.quantity, output.after]),
     ]).toEqual([
       '30',
       '1.5',
@@ -98,7 +98,7 @@ describe('break-downs', () => {
         ['WB-SLUDGE', '1.5', '1.5'],
       ],
     ])
-    expect(looked.components[0]!.takes.map((take) => [take.lot, take.before, take.after])).toEqual([
+    expect(preview.components[0]!.takes.map((take) => [take.lot, take.before, take.after])).toEqual([
       ['D-1', '25', '0'],
       ['D-2', '25', '20'],
     ])
@@ -280,18 +280,20 @@ describe('kits', () => {
         )
       ).value,
     ).toBe('1160')
-    const looked = await kitToUnpack(items.kit, owner.today)
-    expect([looked.choices.map((choice) => choice.free), looked.parts.map((part) => [part.code, part.each])]).toEqual([
-      ['4'],
+    const preview = await kitToUnkit(items.kit, owner.today)
+    expect([preview.choices.map((choice) => choice.free), preview.parts.map((part) => [part.code, part.each])]).toEqual(
       [
-        ['WK-AWL', '2'],
-        ['WK-WAX', '0.05'],
-        ['WK-TIN', '1'],
+        ['4'],
+        [
+          ['WK-AWL', '2'],
+          ['WK-WAX', '0.05'],
+          ['WK-TIN', '1'],
+        ],
       ],
-    ])
-    const edit = Unpack.omit({ key: true }).parse({
+    )
+    const edit = Unkit.omit({ key: true }).parse({
       itemId: items.kit,
-      balanceId: looked.choices[0]!.balanceId,
+      balanceId: preview.choices[0]!.balanceId,
       quantity: '3',
       unit: 'piece',
       binId: here.shelf,
@@ -300,7 +302,7 @@ describe('kits', () => {
         { itemId: items.tin, quantity: '2', unit: 'piece', away: true },
       ],
     })
-    await inTransaction((tx) => unpack(tx, owner, edit))
+    await inTransaction((tx) => unkit(tx, owner, edit))
     expect([
       await onHand('WK-KIT'),
       await balanceTexts(items.awl),
@@ -329,12 +331,12 @@ describe('kits', () => {
       binId: here.shelf,
       damaged: [{ itemId: items.awl, quantity: '3', unit: 'piece', away: false }],
     }
-    expect((await refusalOf((tx) => unpack(tx, owner, edit))).fields).toEqual({
+    expect((await refusalOf((tx) => unkit(tx, owner, edit))).fields).toEqual({
       'damaged.0.quantity': 'Only 2 pc come out.',
     })
-    expect((await refusalOf((tx) => unpack(tx, owner, { ...edit, quantity: '2', damaged: [] }))).code).toBe('short')
+    expect((await refusalOf((tx) => unkit(tx, owner, { ...edit, quantity: '2', damaged: [] }))).code).toBe('short')
     expect(
-      (await refusalOf(async (tx) => unpack(tx, owner, { ...edit, itemId: items.awl, damaged: [] }))).fields,
+      (await refusalOf(async (tx) => unkit(tx, owner, { ...edit, itemId: items.awl, damaged: [] }))).fields,
     ).toEqual({ itemId: 'Choose a kit that is packed.' })
   })
 })
@@ -343,17 +345,17 @@ describe('cutting', () => {
   const items = { cloth: 0 }
   const measured = async (): Promise<string[]> =>
     (
-      await rows<{ says: string }>(
+      await rows<{ sentence: string }>(
         db,
         sql`
-          select c.label || ' ' || trim_scale(b.on_hand)::text || coalesce(' ' || l.number, '') as says
+          select c.label || ' ' || trim_scale(b.on_hand)::text || coalesce(' ' || l.number, '') as sentence
           from balances b
           join pieces c on c.id = b.piece_id
           left join lots l on l.id = c.lot_id
           where b.item_id = ${items.cloth} and b.on_hand > 0
           order by c.id`,
       )
-    ).map((row) => row.says)
+    ).map((row) => row.sentence)
   const edit = (version: number, more: object) =>
     CuttingEdit.parse({
       version,

@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { db, rows } from '~~/server/database/client'
 import { saveOne, shapeOf } from '~~/server/services/catalogue/definitions'
-import { applyImport, lookAt, openImport } from '~~/server/services/catalogue/tables/batches'
+import { applyImport, previewImport, openImport } from '~~/server/services/catalogue/tables/batches'
 import { inTransaction } from '~~/server/services/company/command'
 import { importBuild } from '~~/server/services/company/import-workshop'
 import { takeSnapshot } from '~~/server/services/planning/snapshot'
@@ -12,12 +12,12 @@ import { listCutting, loadCutting } from '~~/server/services/workshop/cutting'
 import { buildSheet, pickList } from '~~/server/services/workshop/job-documents'
 import { listJobs } from '~~/server/services/workshop/jobs'
 import { loadBuild } from '~~/server/services/workshop/read-build'
-import { makeReady } from '~~/server/services/workshop/set-aside'
+import { makeReady } from '~~/server/services/workshop/allocate-build'
 import { SiteQuery } from '~~/shared/stock'
 import { BillEdit, BreakDownEdit } from '~~/shared/structure'
 import { JobQuery } from '~~/shared/workshop'
 import { idOf, owner, refusalOf, withDemo } from './database'
-import { here, make, open, withPlaces } from './stock-hands'
+import { here, make, open, withPlaces } from './stock-helpers'
 
 withDemo()
 withPlaces()
@@ -43,11 +43,11 @@ describe('the demo’s workshop', () => {
   it('has builds in every state, and a started one that spoiled a sheet', async () => {
     expect(
       (
-        await rows<{ says: string }>(
+        await rows<{ sentence: string }>(
           db,
-          sql`select number || ' ' || status || ' ' || trim_scale(made)::text as says from builds order by number`,
+          sql`select number || ' ' || status || ' ' || trim_scale(made)::text as sentence from builds order by number`,
         )
-      ).map((row) => row.says),
+      ).map((row) => row.sentence),
     ).toEqual([
       'B-0875 done 10',
       'B-0876 cancelled 0',
@@ -154,14 +154,14 @@ describe('what is short', () => {
       components.map((line) => [
         line.code,
         line.missing,
-        line.ways.map((way) =>
-          way.kind === 'buy'
-            ? `buy ${way.quantity} ${way.code}`
-            : way.kind === 'break down'
-              ? `break down ${way.times} ${way.code}, ${way.there ? 'there' : 'not there'}`
-              : way.kind === 'transfer'
-                ? `bring ${way.free}`
-                : way.kind,
+        line.remedies.map((remedy) =>
+          remedy.kind === 'buy'
+            ? `buy ${remedy.quantity} ${remedy.code}`
+            : remedy.kind === 'break down'
+              ? `break down ${remedy.times} ${remedy.code}, ${remedy.there ? 'there' : 'not there'}`
+              : remedy.kind === 'transfer'
+                ? `bring ${remedy.free}`
+                : remedy.kind,
         ),
       ]),
     ).toEqual([
@@ -239,16 +239,16 @@ describe('what comes in by file', () => {
     ).toBe('“waiting” is no state of a build. Write draft, ready, started, done, cancelled.')
   })
   it('a file is taken in by the columns that were looked at, though another look was stored after it', async () => {
-    const looked = await openImport(owner, {
+    const preview = await openImport(owner, {
       table: 'items',
       fileName: 'tools.csv',
       content: Buffer.from('A,B,Family\nWM-1,Mallet,TOOLS\n').toString('base64'),
     } as never)
-    const mapping = { ...looked.mapping, code: 'A', name: 'B', group: 'Family' }
-    expect((await lookAt(owner, looked.id, mapping)).faults).toEqual([])
-    await lookAt(owner, looked.id, { ...mapping, name: null })
-    expect((await refusalOf((tx) => applyImport(tx, owner, looked.id))).code).toBe('invalid-input')
-    expect(await inTransaction((tx) => applyImport(tx, owner, looked.id, mapping))).toMatchObject({
+    const mapping = { ...preview.mapping, code: 'A', name: 'B', group: 'Family' }
+    expect((await previewImport(owner, preview.id, mapping)).faults).toEqual([])
+    await previewImport(owner, preview.id, { ...mapping, name: null })
+    expect((await refusalOf((tx) => applyImport(tx, owner, preview.id))).code).toBe('invalid-input')
+    expect(await inTransaction((tx) => applyImport(tx, owner, preview.id, mapping))).toMatchObject({
       made: 1,
       faults: [],
     })

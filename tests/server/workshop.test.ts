@@ -12,11 +12,11 @@ import { pickRows } from '~~/server/services/workshop/job-documents'
 import { listJobs } from '~~/server/services/workshop/jobs'
 import { loadBuild } from '~~/server/services/workshop/read-build'
 import { recordBuild, type RecordEdit } from '~~/server/services/workshop/record-build'
-import { freeAgain, makeReady } from '~~/server/services/workshop/set-aside'
+import { freeAgain, makeReady } from '~~/server/services/workshop/allocate-build'
 import { BillEdit } from '~~/shared/structure'
 import { BuildEdit, JobQuery, RecordBuild } from '~~/shared/workshop'
 import { onHand, owner, refusalOf, valueOf, withDemo } from './database'
-import { balanceTexts, here, make, open, withPlaces } from './stock-hands'
+import { balanceTexts, here, make, open, withPlaces } from './stock-helpers'
 
 withDemo()
 withPlaces()
@@ -109,7 +109,7 @@ describe('a build in two parts', () => {
       ['WS-BOARD', '12', '12', 'pc', '4'],
       ['WS-GLUE', '0.144', '144', 'g', '0'],
     ])
-    expect(draft.components[0]!.ways).toEqual([
+    expect(draft.components[0]!.remedies).toEqual([
       {
         kind: 'substitute',
         itemId: items.boardB,
@@ -218,8 +218,8 @@ describe('a build in two parts', () => {
     )
   })
   it('the older part is not taken back before the newer; all of it is undone at once, and everything is as it was', async () => {
-    const acts = (await loadBuild(id, owner.today)).acts.filter((act) => !act.reversal)
-    expect((await refusalOf((tx) => reverse(tx, owner, acts.at(-1)!.id))).detail).toContain('came after it')
+    const postings = (await loadBuild(id, owner.today)).postings.filter((act) => !act.reversal)
+    expect((await refusalOf((tx) => reverse(tx, owner, postings.at(-1)!.id))).detail).toContain('came after it')
     expect(await inTransaction(async (tx) => undoBuild(tx, owner, id, await version(id)))).toEqual({ taken: 2 })
     expect([
       await onHand('WS-BOARD'),
@@ -452,18 +452,18 @@ describe('a sub-assembly', () => {
     const id = await build(album, '2')
     const plain = RecordBuild.omit({ key: true }).parse({ version: 1, made: '2', unit: 'piece', binId: here.shelf })
     expect((await refusalOf((tx) => recordBuild(tx, owner, id, { ...plain }))).code).toBe('short')
-    const done = await record(id, 1, { made: '2', along: true })
-    expect(done.along.map((entry) => [entry.code, entry.quantity])).toEqual([['WS-CASE', '2']])
+    const done = await record(id, 1, { made: '2', withSubAssemblies: true })
+    expect(done.withSubAssemblies.map((entry) => [entry.code, entry.quantity])).toEqual([['WS-CASE', '2']])
     expect([
       done.value,
       await onHand('WS-CASE'),
       await onHand('WS-BOARD'),
-      (await loadBuild(id, owner.today)).along.map((entry) => [entry.code, entry.status]),
+      (await loadBuild(id, owner.today)).withSubAssemblies.map((entry) => [entry.code, entry.status]),
     ]).toEqual(['540', '0', '2', [['WS-CASE', 'done']]])
     const more = await build(album, '2')
-    expect((await refusalOf((tx) => recordBuild(tx, owner, more, { ...plain, along: true }))).detail).toContain(
-      'WS-BOARD',
-    )
+    expect(
+      (await refusalOf((tx) => recordBuild(tx, owner, more, { ...plain, withSubAssemblies: true }))).detail,
+    ).toContain('WS-BOARD')
     expect((await listJobs(JobQuery.parse({ search: 'WS-CASE', state: 'open' }))).total).toBe(0)
   })
 })

@@ -13,7 +13,7 @@ const isCurrent = (path: string): boolean =>
       v-for="(area, index) in AREAS"
       :key="area.path"
       :to="area.path"
-      :title="`${area.says} (${index + 1})`"
+      :title="`${area.summary} (${index + 1})`"
       :aria-current="isCurrent(area.path) ? 'page' : undefined"
       class="relative -ml-px flex items-center gap-1.5 border border-line px-2.5 first:rounded-l-block last:rounded-r-block"
       :class="

@@ -26,7 +26,7 @@ defineExpose({
 
 const places = computed<Found[]>(() =>
   AREAS.filter((area) => text.value !== '' && area.name.toLowerCase().startsWith(text.value.toLowerCase())).map(
-    (area, id) => ({ kind: 'area', id, code: area.name, name: area.says }),
+    (area, id) => ({ kind: 'area', id, code: area.name, name: area.summary }),
   ),
 )
 const list = computed(() => [...places.value, ...found.value])

@@ -18,11 +18,11 @@ onKeyStroke(['1', '2', '3', '4', '5', '6', '7', '8', '9'], (event) => {
   })
 })
 const GENERAL = [
-  { key: 'Ctrl K or /', says: 'find anything' },
-  { key: '1 … 9', says: 'go to an area' },
-  { key: '↑ ↓ Enter', says: 'walk a list, open a line' },
-  { key: 'Esc', says: 'close, leave as it was' },
-  { key: '?', says: 'these keys' },
+  { key: 'Ctrl K or /', summary: 'find anything' },
+  { key: '1 … 9', summary: 'go to an area' },
+  { key: '↑ ↓ Enter', summary: 'walk a list, open a line' },
+  { key: 'Esc', summary: 'close, leave as it was' },
+  { key: '?', summary: 'these keys' },
 ]
 defineExpose({
   show: () => {
@@ -42,7 +42,7 @@ defineExpose({
             ><dt>
               <kbd class="rounded-block border border-line bg-wash px-1.5 font-sans font-medium">{{ entry.key }}</kbd>
             </dt>
-            <dd>{{ entry.says }}</dd></template
+            <dd>{{ entry.summary }}</dd></template
           >
         </dl>
         <UiButton class="mt-4" @click="open = false">Close</UiButton>

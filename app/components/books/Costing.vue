@@ -10,7 +10,7 @@ const chosen = ref<{ id: number; code: string; name: string }[]>([])
 const adding = ref<number | null>(null)
 const form = reactive({ method: 'first in, first out' as string, standardCost: '' })
 const now = ref<Record<number, { costing: string; standardCost: string | null }>>({})
-const looked = ref<Revaluing | null>(null)
+const preview = ref<Revaluing | null>(null)
 const { busy, detail, fields, run, clear } = useAct()
 /** One item at a new standard of its own, or some items at another method. */
 const isStandard = computed(
@@ -20,7 +20,7 @@ const isStandard = computed(
 watch(
   [chosen, () => form.method, () => form.standardCost],
   () => {
-    looked.value = null
+    preview.value = null
     clear()
   },
   { deep: true },
@@ -46,8 +46,8 @@ const body = computed(() =>
       },
 )
 async function look(): Promise<void> {
-  looked.value = await run<Revaluing>(() =>
-    $fetch(isStandard.value ? '/api/books/costing/look-standard' : '/api/books/costing/look', {
+  preview.value = await run<Revaluing>(() =>
+    $fetch(isStandard.value ? '/api/books/costing/preview-standard' : '/api/books/costing/preview', {
       method: 'POST',
       body: body.value,
     }),
@@ -68,7 +68,7 @@ async function change(): Promise<void> {
     text: `${chosen.value.map((choice) => choice.code).join(', ')}: costed by ${form.method} from now on.`,
   })
   chosen.value = []
-  looked.value = null
+  preview.value = null
   emit('changed')
 }
 </script>
@@ -113,7 +113,7 @@ async function change(): Promise<void> {
         <UiButton type="submit" :busy="busy" :disabled="chosen.length === 0">See what it does</UiButton>
       </form>
     </UiSheet>
-    <UiSheet v-if="looked" title="What it does to values" flush>
+    <UiSheet v-if="preview" title="What it does to values" flush>
       <table class="w-full" aria-label="Re-valuation">
         <thead>
           <tr class="text-left text-fine text-soft">
@@ -123,7 +123,7 @@ async function change(): Promise<void> {
           </tr>
         </thead>
         <tbody>
-          <tr v-for="item in looked.items" :key="item.itemId" class="h-9 border-t border-line/60">
+          <tr v-for="item in preview.items" :key="item.itemId" class="h-9 border-t border-line/60">
             <td class="px-4"><UiItemChip :id="item.itemId" :code="item.code" :name="item.name" /></td>
             <td class="px-4 text-right text-soft">{{ money(item.before) }}</td>
             <td class="px-4 text-right font-semibold">{{ money(item.after) }}</td>
@@ -131,11 +131,11 @@ async function change(): Promise<void> {
         </tbody>
       </table>
       <div class="border-t border-line px-4 py-3">
-        <p v-if="looked.accounts.length === 0" class="text-soft">No amount changes.</p>
+        <p v-if="preview.accounts.length === 0" class="text-soft">No amount changes.</p>
         <template v-else
           ><p class="mb-1 text-fine font-medium text-soft">In the journal</p>
           <ul>
-            <li v-for="account in looked.accounts" :key="account.account" class="flex max-w-sm justify-between">
+            <li v-for="account in preview.accounts" :key="account.account" class="flex max-w-sm justify-between">
               <span>{{ account.account }}</span><span
                 >{{ account.amount.startsWith('-') ? '' : '+' }}{{ money(account.amount) }}</span
               >
@@ -143,19 +143,19 @@ async function change(): Promise<void> {
           </ul></template
         >
         <p class="mt-2 text-soft">
-          All that ever moved is worked out again; {{ looked.moves }}
-          {{ looked.moves === 1 ? 'move is' : 'moves are' }} worth something else. It is recorded as one re-valuation.
+          All that ever moved is worked out again; {{ preview.moves }}
+          {{ preview.moves === 1 ? 'move is' : 'moves are' }} worth something else. It is recorded as one re-valuation.
         </p>
         <UiButton primary class="mt-3" :busy="busy" @click="change"
-          >Change how {{ looked.items.length === 1 ? looked.items[0]!.code : `${looked.items.length} items` }}
-          {{ looked.items.length === 1 ? 'is' : 'are' }} costed</UiButton
+          >Change how {{ preview.items.length === 1 ? preview.items[0]!.code : `${preview.items.length} items` }}
+          {{ preview.items.length === 1 ? 'is' : 'are' }} costed</UiButton
         >
       </div>
     </UiSheet>
     <UiEmpty
       v-else
       title="Nothing changes yet"
-      says="Choose items and a method. You see what it does to the value of stock and to the accounts before anything is changed."
+      summary="Choose items and a method. You see what it does to the value of stock and to the accounts before anything is changed."
     />
   </div>
 </template>

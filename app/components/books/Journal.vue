@@ -14,7 +14,7 @@ const { data: journal } = await useFetch('/api/books/journal', {
   })),
 })
 const { data: accounts } = await useFetch('/api/books/accounts', { query: computed(() => ({ asOf: until.value })) })
-const acts = computed(() => {
+const postings = computed(() => {
   const byAct = new Map<
     number,
     { day: string; label: string; who: string; lines: { account: string; amount: string }[] }
@@ -72,7 +72,7 @@ const isDebit = (amount: string): boolean => !amount.startsWith('-')
             <th class="px-3 py-2 text-right font-medium">Credit</th>
           </tr>
         </thead>
-        <tbody v-for="act in acts" :key="act.id" class="border-t border-line/60">
+        <tbody v-for="act in postings" :key="act.id" class="border-t border-line/60">
           <tr>
             <td class="px-3 pt-2">{{ day(act.day) }}</td>
             <td class="px-3 pt-2 font-medium" colspan="3">
@@ -87,10 +87,10 @@ const isDebit = (amount: string): boolean => !amount.startsWith('-')
           </tr>
         </tbody>
       </table>
-      <UiEmpty v-if="acts.length === 0" title="Nothing recorded here" />
-      <div v-if="acts.length >= 50 || before !== null" class="flex gap-2 border-t border-line px-3 py-2">
+      <UiEmpty v-if="postings.length === 0" title="Nothing recorded here" />
+      <div v-if="postings.length >= 50 || before !== null" class="flex gap-2 border-t border-line px-3 py-2">
         <UiButton v-if="before !== null" small @click="before = null">Newest</UiButton
-        ><UiButton v-if="acts.length >= 50" small @click="before = acts.at(-1)!.id">Earlier</UiButton>
+        ><UiButton v-if="postings.length >= 50" small @click="before = postings.at(-1)!.id">Earlier</UiButton>
       </div>
     </UiSheet>
   </div>

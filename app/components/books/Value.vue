@@ -99,7 +99,7 @@ const COLUMNS = computed(() => [
       <UiEmpty
         v-if="data?.length === 0"
         title="No stock yet"
-        says="Receive goods or enter opening stock; its value is kept here."
+        summary="Receive goods or enter opening stock; its value is kept here."
       />
     </UiSheet>
   </div>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { DefinitionKind } from '~~/shared/definitions'
 
-interface Told {
+interface ChangeAnswer {
   id: number
   at: string
   who: string
@@ -14,7 +14,9 @@ interface Told {
 }
 const props = defineProps<{ kind: DefinitionKind; id: number; version: number; mayEdit: boolean }>()
 const emit = defineEmits<{ undone: [gone: boolean] }>()
-const { data, refresh } = await useFetch<Told[]>(() => `/api/catalogue/definitions/${props.kind}/${props.id}/changes`)
+const { data, refresh } = await useFetch<ChangeAnswer[]>(
+  () => `/api/catalogue/definitions/${props.kind}/${props.id}/changes`,
+)
 watch(
   () => props.version,
   () => refresh(),
@@ -26,7 +28,7 @@ const formatMoment = (moment: string): string => {
   const local = new Date(moment)
   return `${day(`${local.getFullYear()}-${String(local.getMonth() + 1).padStart(2, '0')}-${String(local.getDate()).padStart(2, '0')}`)}, ${String(local.getHours()).padStart(2, '0')}:${String(local.getMinutes()).padStart(2, '0')}`
 }
-async function undo(change: Told): Promise<void> {
+async function undo(change: ChangeAnswer): Promise<void> {
   if (!(await run(() => $fetch(`/api/catalogue/changes/${change.id}/undo`, { method: 'POST' })))) {
     return
   }

@@ -91,7 +91,7 @@ async function remove(): Promise<void> {
       <CatalogueFields v-model="form" :shown="about.fields" :fields="fields" :disabled="!mayEdit" />
       <div v-for="list in about.lists" :key="list.key" class="mt-4">
         <h3 class="mb-1 font-semibold">{{ list.title }}</h3>
-        <p v-if="list.says" class="mb-1 text-fine text-soft">{{ list.says }}</p>
+        <p v-if="list.summary" class="mb-1 text-fine text-soft">{{ list.summary }}</p>
         <CatalogueHolidays
           v-if="kind === 'calendars' && mayEdit"
           v-model="form[list.key] as { day: string; note: string }[]"

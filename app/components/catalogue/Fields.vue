@@ -13,9 +13,9 @@ const choice = (key: string): string | number | null => {
 }
 /** What a group that states nothing takes over from the groups above. */
 const above = (key: string): string => {
-  const says = references.groups.find((group) => group.id === form.value.parentId)?.says as
+  const summary = references.groups.find((group) => group.id === form.value.parentId)?.summary as
     Record<string, unknown> | undefined
-  const value = key.startsWith('defaults.') ? says?.[key.slice(9)] : undefined
+  const value = key.startsWith('defaults.') ? summary?.[key.slice(9)] : undefined
   return value === undefined || !['', undefined, null].includes(valueAt(form.value, key) as string)
     ? ''
     : `from above: ${key.endsWith('Unit') ? references.unitName(String(value)) : String(value)}`

@@ -4,24 +4,29 @@ const steps = computed(() => [
   {
     to: '/catalogue/lists/groups',
     name: 'Groups',
-    says: 'families of items, with what they have in common',
+    summary: 'families of items, with what they have in common',
     there: references.groups.length,
   },
   {
     to: '/catalogue/lists/units',
     name: 'Units',
-    says: 'most are there; add your own',
+    summary: 'most are there; add your own',
     there: references.units.filter((unit) => unit.own).length || references.units.length,
   },
   {
     to: '/catalogue/lists/suppliers',
     name: 'Suppliers',
-    says: 'whom you buy from',
+    summary: 'whom you buy from',
     there: references.suppliers.length,
   },
-  { to: '/catalogue/lists/bins', name: 'Places', says: 'the shelves where things lie', there: references.bins.length },
-  { to: '/catalogue/new', name: 'Items', says: 'what you buy, make and sell, with packs and terms', there: 0 },
-  { to: '/stock', name: 'Opening stock', says: 'what lies there today', there: 0 },
+  {
+    to: '/catalogue/lists/bins',
+    name: 'Places',
+    summary: 'the shelves where things lie',
+    there: references.bins.length,
+  },
+  { to: '/catalogue/new', name: 'Items', summary: 'what you buy, make and sell, with packs and terms', there: 0 },
+  { to: '/stock', name: 'Opening stock', summary: 'what lies there today', there: 0 },
 ])
 </script>
 
@@ -41,7 +46,7 @@ const steps = computed(() => [
             :class="step.there ? 'border-maple bg-maple-face/40' : 'border-dashed border-line'"
           >
             <span class="text-soft">{{ index + 1 }}</span><b class="font-semibold">{{ step.name }}</b
-            ><span class="text-soft">{{ step.says }}</span
+            ><span class="text-soft">{{ step.summary }}</span
             ><span v-if="step.there" class="ml-auto text-fine">{{ step.there }} there</span>
           </NuxtLink>
         </li>

@@ -53,7 +53,7 @@ const COLUMNS = [
     <UiEmpty
       v-else
       title="No forecast yet"
-      says="A forecast says by day, week or month what is expected to be asked for. Plans add it to the orders, and orders use it up."
+      summary="A forecast says by day, week or month what is expected to be asked for. Plans add it to the orders, and orders use it up."
       ><UiButton v-if="session.allows('demand')" primary @click="begin">Begin a forecast</UiButton></UiEmpty
     >
     <UiConfirm

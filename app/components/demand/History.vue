@@ -274,7 +274,7 @@ const mayCorrect = computed(
     <UiEmpty
       v-if="data && data.periods.length === 0"
       title="Nothing sold here"
-      says="What is shipped appears by itself. Sales from before can be brought in from a file, with item, day, quantity and value."
+      summary="What is shipped appears by itself. Sales from before can be brought in from a file, with item, day, quantity and value."
     />
     <div v-else-if="data" class="grid items-start gap-3" :class="step !== 'day' && 'lg:grid-cols-[1fr_27rem]'">
       <div class="grid gap-3">

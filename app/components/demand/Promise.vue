@@ -26,7 +26,7 @@ async function ask(): Promise<void> {
     return
   }
   // Half-typed quantities are refused; the last answer stays until they can be read.
-  const told = await run(() =>
+  const promised = await run(() =>
     $fetch<PromiseAnswer>('/api/demand/promise', {
       method: 'POST',
       body: {
@@ -35,8 +35,8 @@ async function ask(): Promise<void> {
       },
     }),
   )
-  if (told) {
-    answer.value = told
+  if (promised) {
+    answer.value = promised
   }
 }
 watchDebounced(() => JSON.stringify(whole.value), ask, { debounce: 250, immediate: true })
@@ -92,9 +92,9 @@ defineExpose({ ask })
           ><span v-else-if="line.on === null" class="text-brick">no way to get it</span
           ><span v-else :class="isLate(line.on) && 'text-brick'">{{ day(line.on) }}</span>
           <span v-if="!opened.has(index)" class="truncate text-fine text-soft">{{
-            line.ways
+            line.options
               .slice(0, 2)
-              .map((way) => way.text)
+              .map((option) => option.text)
               .join(' ')
           }}</span>
           <span class="text-fine text-soft underline">why</span>
@@ -118,7 +118,7 @@ defineExpose({ ask })
         <slot name="act" :line="line" :at="index" />
       </div>
       <div v-if="opened.has(index)" class="mt-2 pl-8" data-test="why-day">
-        <DemandWays :ways="line.ways" />
+        <DemandSupplyOptions :options="line.options" />
         <p v-if="line.sites.length" class="mt-1 text-fine text-soft">
           Free by site: {{ line.sites.map((site) => `${site.site} ${site.free}`).join(' · ') }}
         </p>

@@ -19,7 +19,7 @@ const { busy, detail, fields, run } = useAct()
 const open = computed({ get: () => true, set: () => emit('close') })
 interface Lying {
   balanceId: number
-  says: string
+  summary: string
   traits: string
   expiresOn: string | null
   free: string
@@ -39,7 +39,7 @@ onMounted(() =>
       lying.value[line.id] = rows
         .map((b) => ({
           balanceId: Number(b.id),
-          says: [b.bin, b.piece, b.lot].filter(Boolean).join(', '),
+          summary: [b.bin, b.piece, b.lot].filter(Boolean).join(', '),
           traits: Object.entries(b.traits)
             .map(([n, v]) => `${n} ${v}`)
             .join(', '),
@@ -105,7 +105,7 @@ async function save(): Promise<void> {
         class="grid grid-cols-[1fr_9rem_9rem] items-center gap-3 py-1"
       >
         <span
-          >{{ balance.says
+          >{{ balance.summary
           }}<span v-if="balance.traits || balance.expiresOn" class="block text-fine text-soft"
             >{{ balance.traits }}<template v-if="balance.expiresOn"> until {{ day(balance.expiresOn) }}</template></span
           ></span
@@ -115,7 +115,7 @@ async function save(): Promise<void> {
           ><input
             v-model="balance.quantity"
             inputmode="decimal"
-            :aria-label="`Allocate of ${line.code} from ${balance.says}`"
+            :aria-label="`Allocate of ${line.code} from ${balance.summary}`"
             :disabled="balance.closed"
             class="h-9 w-full rounded-block border bg-sheet px-2.5 text-right disabled:bg-wash"
             :class="wrongOf(line.id, balance.balanceId) ? 'border-brick' : 'border-line'"

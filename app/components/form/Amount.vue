@@ -10,7 +10,7 @@ const { measure, inPacks } = useMeasure(() => props.item)
 const wrong = ref('')
 const symbol = computed(() => measure.value?.graph.units.get(props.item.stockUnit)?.symbol ?? props.item.stockUnit)
 const isPlain = computed(() => /^\d+(\.\d+)?$/.test(value.value))
-const says = computed(() =>
+const summary = computed(() =>
   isPlain.value && value.value !== '0'
     ? [symbol.value, inPacks(value.value)].filter(Boolean).join(' = ')
     : symbol.value,
@@ -46,7 +46,7 @@ function read(): void {
 </script>
 
 <template>
-  <FormField v-slot="{ id, wrong: isWrong, described }" :label="label" :error="wrong || error" :hint="says">
+  <FormField v-slot="{ id, wrong: isWrong, described }" :label="label" :error="wrong || error" :hint="summary">
     <input
       :id="id"
       v-model="value"

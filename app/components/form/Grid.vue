@@ -37,7 +37,7 @@ const faultsOf = (at: number): string[] =>
         field.startsWith(`${props.path}.${at}.`) &&
         !props.columns.some((column) => field === `${props.path}.${at}.${column.key}`),
     )
-    .map(([, says]) => says)
+    .map(([, summary]) => summary)
 
 /** Cells of a spreadsheet go in from here on. */
 function paste(event: ClipboardEvent, row: number, column: number): void {
@@ -189,7 +189,9 @@ async function onKey(event: KeyboardEvent, row: number, column: number): Promise
           </tr>
           <tr v-if="$slots.under || faultsOf(position).length">
             <td :colspan="columns.length + 1" class="pb-2">
-              <p v-for="says in faultsOf(position)" :key="says" role="alert" class="text-fine text-brick">{{ says }}</p>
+              <p v-for="summary in faultsOf(position)" :key="summary" role="alert" class="text-fine text-brick">
+                {{ summary }}
+              </p>
               <slot name="under" :row="row" :at="position" />
             </td>
           </tr>

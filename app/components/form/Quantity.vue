@@ -25,7 +25,7 @@ const problem = computed(
   () => props.error || (read.value && !read.value.ok ? describeUnitError(read.value.error, nameOf) : ''),
 )
 /** What it is in the stock unit, and what does not fall on a finest step; nothing is dropped without a word. */
-const says = computed(() => {
+const summary = computed(() => {
   if (!read.value?.ok || !props.item) {
     return ''
   }
@@ -46,7 +46,7 @@ const says = computed(() => {
     v-slot="{ id, described }"
     :label="label"
     :error="quiet ? error : problem"
-    :hint="says"
+    :hint="summary"
     :hide-label="hideLabel"
   >
     <div class="flex">

@@ -28,7 +28,7 @@ function read(): void {
   }
 }
 /** A date field is written by the browser's habit; beneath it stands the day as everywhere else. */
-const says = computed(() =>
+const summary = computed(() =>
   props.type === 'date' && isIsoDate(value.value)
     ? [longDay(value.value), props.hint].filter(Boolean).join(', ')
     : props.hint,
@@ -40,7 +40,7 @@ const says = computed(() =>
     v-slot="{ id, wrong, described }"
     :label="label"
     :error="error"
-    :hint="says"
+    :hint="summary"
     :hide-label="hideLabel"
     :hint-act="hintAct"
     @hint-act="emit('hintAct')"

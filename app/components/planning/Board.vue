@@ -11,7 +11,7 @@ interface Item {
   symbol: string
   decimals: number
   step: string
-  way: string
+  source: string
   site: string | null
   group: string
   supplier: string | null
@@ -29,7 +29,7 @@ const opened = ref(new Set<string>())
 useKeys([
   {
     key: 'f',
-    says: 'figures or blocks',
+    summary: 'figures or blocks',
     act: () => {
       figures.value = !figures.value
     },
@@ -47,14 +47,21 @@ const rows = computed(() =>
         ...cells.map((c) => Math.max(c.projectedAvailable, c.scheduledReceipts, c.plannedReceipts)),
       )
       const bottom = -Math.max(0, ...cells.map((c) => c.netRequirements))
-      const firstHole = cells.findIndex((c) => c.lowest < node.safety)
-      return { node, item: props.plan.items[node.id]!, cells, top, bottom: Math.min(bottom, -top * 0.25), firstHole }
+      const firstShortage = cells.findIndex((c) => c.lowest < node.safety)
+      return {
+        node,
+        item: props.plan.items[node.id]!,
+        cells,
+        top,
+        bottom: Math.min(bottom, -top * 0.25),
+        firstShortage,
+      }
     })
     .filter(
       (row) =>
         (only.value === 'all' ||
           (only.value === 'holes'
-            ? row.firstHole >= 0
+            ? row.firstShortage >= 0
             : row.cells.some((c) => c.plannedReceipts > 0 || c.plannedReleases > 0))) &&
         `${row.item.code} ${row.item.name} ${row.item.site ?? ''} ${row.item.group} ${row.item.supplier ?? ''}`
           .toLowerCase()
@@ -62,9 +69,9 @@ const rows = computed(() =>
     )
     .sort((a, b) => byChoice(a, b) || a.node.level - b.node.level || (a.item.code < b.item.code ? -1 : 1)),
 )
-function byChoice(a: { firstHole: number; node: NodePlan; item: Item }, b: typeof a): number {
+function byChoice(a: { firstShortage: number; node: NodePlan; item: Item }, b: typeof a): number {
   if (sort.value === 'hole') {
-    return (a.firstHole < 0 ? 9999 : a.firstHole) - (b.firstHole < 0 ? 9999 : b.firstHole)
+    return (a.firstShortage < 0 ? 9999 : a.firstShortage) - (b.firstShortage < 0 ? 9999 : b.firstShortage)
   }
   if (sort.value === 'level') {
     return a.node.level - b.node.level
@@ -101,7 +108,7 @@ function drawingsOf(row: (typeof rows.value)[number]): readonly string[] {
   const made =
     known.get(row) ??
     row.cells.map((cell) =>
-      drawCell(cell, { top: row.top, bottom: row.bottom, safety: row.node.safety, way: row.item.way }),
+      drawCell(cell, { top: row.top, bottom: row.bottom, safety: row.node.safety, source: row.item.source }),
     )
   known.set(row, made)
   return made
@@ -116,7 +123,11 @@ const beside = (item: Item): string =>
       ? `${item.supplier} · ${item.name}`
       : item.name
 /** What a cell says is worked out when somebody points at it. */
-function tell(event: MouseEvent, { cells, item }: { cells: readonly BoardCell[]; item: Item }, index: number): void {
+function showHint(
+  event: MouseEvent,
+  { cells, item }: { cells: readonly BoardCell[]; item: Item },
+  index: number,
+): void {
   ;(event.currentTarget as HTMLElement).title =
     `${buckets.value[index]!.label}: ${amount(cells[index]!.withoutOrders, item)} ${item.symbol} without new orders, ${amount(cells[index]!.projectedAvailable, item)} with them`
 }
@@ -274,7 +285,7 @@ function save(): void {
               :key="buckets[index]!.key"
               class="border-l border-line/40 p-0 text-right text-fine"
               :data-hole="cell.netRequirements > 0 || undefined"
-              @mouseenter="tell($event, row, index)"
+              @mouseenter="showHint($event, row, index)"
             >
               <button
                 v-if="figures"
@@ -336,7 +347,7 @@ function save(): void {
       <UiEmpty
         v-if="rows.length === 0"
         title="Nothing runs short"
-        says="Within this plan's span every need is met from what is there or coming."
+        summary="Within this plan's span every need is met from what is there or coming."
       />
     </div>
   </UiSheet>

@@ -83,7 +83,7 @@ const amount = (node: string, steps: number): string => {
 const moved = computed(() =>
   (effect.value?.moved ?? []).filter((entry) => entry.node !== props.order.node && props.plan.items[entry.node]),
 )
-const told = (orders: OrderTried['moved'][number]['after'], node: string): string =>
+const describeOrders = (orders: OrderTried['moved'][number]['after'], node: string): string =>
   orders.length === 0
     ? 'nothing'
     : orders
@@ -160,8 +160,8 @@ async function fix(): Promise<void> {
                 {{ plan.items[order.node]!.code
                 }}<template v-if="plan.items[order.node]!.site">, {{ plan.items[order.node]!.site }}</template>
               </td>
-              <td>{{ told(order.before, order.node) }}</td>
-              <td>{{ told(order.after, order.node) }}</td>
+              <td>{{ describeOrders(order.before, order.node) }}</td>
+              <td>{{ describeOrders(order.after, order.node) }}</td>
             </tr>
           </tbody>
         </table>

@@ -8,7 +8,7 @@ const spent = (figures: PlanFigures): number => figures.spend.reduce((sum, expen
 const facts = computed(() => {
   const read = (figures: PlanFigures): [name: string, text: string][] => [
     ['Items that would run short', String(figures.holes)],
-    ['First on', figures.firstHole ? day(figures.firstHole) : 'none'],
+    ['First on', figures.firstShortage ? day(figures.firstShortage) : 'none'],
     [
       'Planned orders',
       String(figures.orders.buy + figures.orders.make + figures.orders.breakDown + figures.orders.move),

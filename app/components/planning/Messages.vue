@@ -128,7 +128,7 @@ async function move(): Promise<void> {
       <UiEmpty
         v-if="plan.messages.length === 0"
         title="Nothing to say"
-        says="No order is late, nothing is short, nothing will expire."
+        summary="No order is late, nothing is short, nothing will expire."
       />
     </UiSheet>
     <UiConfirm

@@ -276,7 +276,7 @@ const COLUMNS = [
       <UiEmpty
         v-if="shown.length === 0"
         title="No planned orders"
-        says="Nothing has to be bought or made within this plan."
+        summary="Nothing has to be bought or made within this plan."
       />
     </UiSheet>
     <Suspense v-if="why !== null"

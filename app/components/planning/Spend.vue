@@ -129,7 +129,7 @@ const axis = computed(() => ({
       <UiEmpty
         v-if="rows.length === 0"
         title="Nothing to buy"
-        says="Within this plan everything wanted is there, coming, or made from what is."
+        summary="Within this plan everything wanted is there, coming, or made from what is."
       />
     </UiSheet>
   </div>

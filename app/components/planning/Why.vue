@@ -32,30 +32,30 @@ const chain = computed(() => {
   }
   const calendar = {
     name: 'Calendar',
-    says: `${d.leadDays} working ${d.leadDays === 1 ? 'day' : 'days'} ${d.kind === 'move' ? 'on the way' : 'of lead time'} before ${day(d.due)}: release on ${day(d.release)}.${d.lateBy > 0 ? ` It should have been released ${d.lateBy} working ${d.lateBy === 1 ? 'day' : 'days'} ago; ${d.supplier ?? d.from ?? 'the workshop'} can have it there on ${day(d.promised)}.` : ''}`,
+    summary: `${d.leadDays} working ${d.leadDays === 1 ? 'day' : 'days'} ${d.kind === 'move' ? 'on the way' : 'of lead time'} before ${day(d.due)}: release on ${day(d.release)}.${d.lateBy > 0 ? ` It should have been released ${d.lateBy} working ${d.lateBy === 1 ? 'day' : 'days'} ago; ${d.supplier ?? d.from ?? 'the workshop'} can have it there on ${day(d.promised)}.` : ''}`,
   }
   // What is missing has no say in an order that somebody has fixed.
   if (d.fixed) {
     return [
       {
         name: 'Fixed',
-        says: 'Somebody has fixed this order: it stays as it is, whatever is missing. What it needs is planned.',
+        summary: 'Somebody has fixed this order: it stays as it is, whatever is missing. What it needs is planned.',
       },
       calendar,
     ]
   }
   return [
-    { name: 'Demand', says: `On ${day(d.due)}: wanted ${d.demandThatDay}; there before that ${d.balanceBefore}.` },
+    { name: 'Demand', summary: `On ${day(d.due)}: wanted ${d.demandThatDay}; there before that ${d.balanceBefore}.` },
     {
       name: 'Net requirement',
-      says: `${d.demandThatDay} wanted${d.safety.startsWith('0 ') ? '' : ` + ${d.safety} safety stock to keep`} − ${d.balanceBefore} there = ${d.netRequirement} missing.`,
+      summary: `${d.demandThatDay} wanted${d.safety.startsWith('0 ') ? '' : ` + ${d.safety} safety stock to keep`} − ${d.balanceBefore} there = ${d.netRequirement} missing.`,
     },
-    { name: 'Lot size', says: ruleSays(d) },
+    { name: 'Lot size', summary: ruleSays(d) },
     ...(d.minimum || d.multipleEntered
       ? [
           {
             name: 'Supplier’s terms',
-            says:
+            summary:
               [
                 d.minimum && `at least ${d.minimum}`,
                 d.multipleEntered && `in steps of ${d.multipleEntered}; ${d.times} of them`,
@@ -66,7 +66,7 @@ const chain = computed(() => {
         ]
       : []),
     calendar,
-    { name: 'After', says: `Left at the end of that day: ${d.balanceAfter}.` },
+    { name: 'After', summary: `Left at the end of that day: ${d.balanceAfter}.` },
   ]
 })
 </script>
@@ -105,7 +105,7 @@ const chain = computed(() => {
               /></span>
               <span
                 ><b class="font-semibold">{{ link.name }}</b
-                ><br />{{ link.says }}</span
+                ><br />{{ link.summary }}</span
               >
             </li>
           </ol>

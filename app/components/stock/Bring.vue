@@ -96,7 +96,7 @@ async function save(): Promise<void> {
     <UiEmpty
       v-if="elsewhere?.length === 0"
       title="There is none anywhere else"
-      says="No other site has any that is free. Buy it or make it."
+      summary="No other site has any that is free. Buy it or make it."
     />
     <template v-else-if="elsewhere">
       <ul class="mb-4 grid gap-1">

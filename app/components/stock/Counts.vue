@@ -60,7 +60,7 @@ const COLUMNS = [
       <UiEmpty
         v-if="data?.length === 0"
         title="Nothing was counted yet"
-        says="Open a count of a place, a group or of what is due; count it on a sheet, a tablet or by scanner; see what the differences are worth before they are recorded."
+        summary="Open a count of a place, a group or of what is due; count it on a sheet, a tablet or by scanner; see what the differences are worth before they are recorded."
         ><UiButton @click="navigateTo('/stock/counts/new')">Open a count</UiButton></UiEmpty
       >
     </UiSheet>

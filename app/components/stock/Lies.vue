@@ -161,7 +161,7 @@ async function done(): Promise<void> {
     <UiEmpty
       v-if="data && data.rows.length === 0"
       title="Nothing lies here"
-      says="Receive goods, record a build, or enter opening stock: by hand as a correction, or by file."
+      summary="Receive goods, record a build, or enter opening stock: by hand as a correction, or by file."
       ><UiButton @click="navigateTo('/catalogue/files?table=opening-stock')">Opening stock by file</UiButton></UiEmpty
     >
     <UiPages v-model="page" :total="data?.total ?? 0" :size="50" />

@@ -105,7 +105,7 @@ const COLUMNS = [
     <UiEmpty
       v-if="data && data.rows.length === 0"
       title="No lots here"
-      says="Lots and pieces come with goods in, with builds, and with opening stock, of items that are tracked by lot or by piece."
+      summary="Lots and pieces come with goods in, with builds, and with opening stock, of items that are tracked by lot or by piece."
     />
     <UiPages v-model="page" :total="data?.total ?? 0" :size="50" />
   </UiSheet>

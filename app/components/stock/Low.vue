@@ -24,7 +24,7 @@ const lines = computed(() =>
 )
 const several = computed(() => data.value?.lines.some((line) => line.site !== null))
 async function again(): Promise<void> {
-  if (await run((key) => $fetch('/api/stock/low/look', { method: 'POST', body: { key } }))) {
+  if (await run((key) => $fetch('/api/stock/low/refresh', { method: 'POST', body: { key } }))) {
     await refresh()
     void refreshToday()
   }
@@ -214,7 +214,7 @@ const COLUMNS = computed(() => [
       <UiEmpty
         v-if="data && lines.length === 0"
         :title="data.day === null ? 'Not looked yet' : data.lines.length ? 'None of these' : 'Nothing runs low'"
-        :says="
+        :summary="
           data.day === null
             ? 'What runs low is looked for each morning, and whenever you ask.'
             : data.lines.length

@@ -98,7 +98,7 @@ const COLUMNS = [
     <UiEmpty
       v-if="data && data.rows.length === 0"
       title="No moves"
-      says="Every receipt, build, shipment and correction will be written here, for ever."
+      summary="Every receipt, build, shipment and correction will be written here, for ever."
     />
     <UiPages v-model="page" :total="data?.total ?? 0" :size="50" />
   </UiSheet>

@@ -28,7 +28,7 @@ interface Lying {
   bin: string
   lot: string
   piece: string
-  says: string
+  summary: string
 }
 const rows = reactive(
   props.transfer.lines
@@ -62,7 +62,7 @@ onMounted(() =>
         bin: b.bin,
         lot: b.lot ?? '',
         piece: b.piece ?? '',
-        says: `${[b.bin, b.piece, b.lot].filter(Boolean).join(', ')}: ${amount(b.onHand, 6)} ${b.symbol}`,
+        summary: `${[b.bin, b.piece, b.lot].filter(Boolean).join(', ')}: ${amount(b.onHand, 6)} ${b.symbol}`,
       }))
     }),
   ),
@@ -155,7 +155,7 @@ async function save(): Promise<void> {
         hide-label
         :options="[
           { value: '', name: 'by the order of picking' },
-          ...row.lies.map((l) => ({ value: l.key, name: l.says })),
+          ...row.lies.map((l) => ({ value: l.key, name: l.summary })),
         ]"
         :error="wrongOf(row, 'binId') ?? wrongOf(row, 'piece')"
       />

@@ -109,7 +109,7 @@ async function done(): Promise<void> {
     <UiEmpty
       v-if="data && data.rows.length === 0"
       title="Nothing here"
-      :says="
+      :summary="
         short ? 'No site is short of anything.' : 'What is on hand, on order or wanted is summed up here, site by site.'
       "
     />

@@ -1,12 +1,12 @@
 <script setup lang="ts">
-const props = defineProps<{ kind: 'lots' | 'pieces'; of: number; way: 'back' | 'forward' }>()
+const props = defineProps<{ kind: 'lots' | 'pieces'; of: number; direction: 'back' | 'forward' }>()
 const { day, amount } = usePrint()
 const { data: trace, error } = await useFetch(() => `/api/stock/${props.kind}/${props.of}/trace`, {
-  query: computed(() => ({ way: props.way })),
+  query: computed(() => ({ direction: props.direction })),
 })
 type Node = NonNullable<typeof trace.value>['nodes'][number]
 const edgesOf = (node: Node) =>
-  trace.value!.edges.filter((edge) => (props.way === 'forward' ? edge.to : edge.from) === node.id)
+  trace.value!.edges.filter((edge) => (props.direction === 'forward' ? edge.to : edge.from) === node.id)
 const nameOf = (id: string): string => {
   const node = trace.value!.nodes.find((node) => node.id === id)
   return node ? `${node.code} ${node.piece ?? node.lot ?? ''}`.trim() : ''
@@ -29,15 +29,19 @@ const COLUMNS = [
     <UiProblem v-if="error" :text="problemOf(error).detail" />
     <template v-if="trace">
       <UiSheet v-if="trace.nodes.length > 1 && drawn" class="mb-4"
-        ><StockTracePicture :trace="trace" :way="way"
+        ><StockTracePicture :trace="trace" :direction="direction"
       /></UiSheet>
       <UiSheet flush>
         <template #head
-          ><a :href="`/api/stock/${kind}/${of}/recall?way=${way}`" download class="text-soft underline"
+          ><a :href="`/api/stock/${kind}/${of}/recall?direction=${direction}`" download class="text-soft underline"
             >CSV for a recall</a
           ></template
         >
-        <UiTable :columns="COLUMNS" :rows="trace.nodes" :label="way === 'back' ? 'What is in it' : 'Where it went'">
+        <UiTable
+          :columns="COLUMNS"
+          :rows="trace.nodes"
+          :label="direction === 'back' ? 'What is in it' : 'Where it went'"
+        >
           <template #code="{ row }"><UiItemChip :id="row.itemId" :code="row.code" :name="row.name" /></template>
           <template #lot="{ row }"
             ><StockLotLink :lot-id="row.lotId" :lot="row.lot" :piece-id="row.pieceId" :piece="row.piece" /><span
@@ -62,9 +66,9 @@ const COLUMNS = [
         </UiTable>
         <UiEmpty
           v-if="trace.nodes.length === 1"
-          :title="way === 'back' ? 'Nothing went into it here' : 'It went into nothing else yet'"
-          :says="
-            way === 'back'
+          :title="direction === 'back' ? 'Nothing went into it here' : 'It went into nothing else yet'"
+          :summary="
+            direction === 'back'
               ? 'It was received or entered as it is.'
               : 'What is built from it, packed with it or cut from it will be shown here, through all levels.'
           "

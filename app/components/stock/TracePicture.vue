@@ -19,7 +19,7 @@ const props = defineProps<{
     nodes: readonly Node[]
     edges: readonly { from: string; to: string; quantity: string; symbol: string }[]
   }
-  way: 'back' | 'forward'
+  direction: 'back' | 'forward'
 }>()
 const { amount } = usePrint()
 const [WIDE, HIGH, GAP, ACROSS] = [168, 52, 14, 88]
@@ -33,7 +33,11 @@ const placed = computed(() => {
         (node, row) =>
           [
             node.id,
-            { node, x: (props.way === 'forward' ? level : depth - level) * (WIDE + ACROSS), y: row * (HIGH + GAP) },
+            {
+              node,
+              x: (props.direction === 'forward' ? level : depth - level) * (WIDE + ACROSS),
+              y: row * (HIGH + GAP),
+            },
           ] as const,
       ),
     ),
@@ -56,7 +60,7 @@ const lines = computed(() =>
         path: `M ${x1} ${y1} C ${x1 + ACROSS / 2} ${y1}, ${x2 - ACROSS / 2} ${y2}, ${x2} ${y2}`,
         x: x2 - 8,
         y: y2 - 5,
-        says: `${amount(edge.quantity, 4)} ${edge.symbol}`,
+        summary: `${amount(edge.quantity, 4)} ${edge.symbol}`,
       },
     ]
   }),
@@ -78,7 +82,7 @@ const linkOf = (node: Node): string | undefined =>
             class="fill-soft stroke-sheet text-[11px] [paint-order:stroke]"
             stroke-width="4"
           >
-            {{ line.says }}
+            {{ line.summary }}
           </text>
         </g>
       </svg>

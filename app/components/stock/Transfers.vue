@@ -58,7 +58,7 @@ const COLUMNS = [
     <UiEmpty
       v-if="data && data.rows.length === 0"
       title="No transfers yet"
-      says="Write down what goes from one site to another; it is on its way until it is received."
+      summary="Write down what goes from one site to another; it is on its way until it is received."
       ><UiButton @click="navigateTo('/stock/transfers/new')">New transfer</UiButton></UiEmpty
     >
     <UiPages v-model="page" :total="data?.total ?? 0" :size="50" />

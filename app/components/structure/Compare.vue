@@ -23,7 +23,7 @@ type Said = {
   note: string
   substitutes: number
 } | null
-const tell = (line: Said): string =>
+const format = (line: Said): string =>
   line
     ? [
         `${amount(line.quantity, 6)} ${references.symbol(line.unit)}`,
@@ -80,8 +80,8 @@ const signed = (text: string): string =>
           <td class="border-l-4 px-4 py-1.5" :class="FACE[row.kind]">
             <UiItemChip :id="row.itemId" :code="row.code" :name="row.name" />
           </td>
-          <td class="px-2 py-1.5" :class="row.kind === 'removed' && 'line-through'">{{ tell(row.before) }}</td>
-          <td class="px-2 py-1.5" :class="row.kind !== 'same' && 'font-medium'">{{ tell(row.after) }}</td>
+          <td class="px-2 py-1.5" :class="row.kind === 'removed' && 'line-through'">{{ format(row.before) }}</td>
+          <td class="px-2 py-1.5" :class="row.kind !== 'same' && 'font-medium'">{{ format(row.after) }}</td>
           <td class="px-4 py-1.5 text-soft">{{ row.kind === 'same' ? '' : row.kind }}</td>
         </tr>
       </tbody>

@@ -8,7 +8,7 @@ import type { PartItem, PartStructure } from '~~/shared/parts'
 const props = defineProps<{
   items: ReadonlyMap<number, PartItem>
   structure: PartStructure | null
-  says: readonly (readonly LineSays[])[]
+  summary: readonly (readonly LineSays[])[]
   fields: Record<string, string>
   disabled?: boolean
   isKit?: boolean
@@ -51,7 +51,7 @@ const toggle = (set: Set<PastedLine>, line: PastedLine): void => {
 const isMade = (id: number | null): boolean => id !== null && props.structure !== null && props.structure.isMade(id)
 /** What the server says of a line, where the page has not said it already. */
 const faultsOf = (index: number): string[] =>
-  (props.says[index] ?? []).some((entry) => entry.kind === 'fault')
+  (props.summary[index] ?? []).some((entry) => entry.kind === 'fault')
     ? []
     : Object.entries(props.fields)
         .filter(([field]) => field.startsWith(`lines.${index}.`) && !/\.(itemId|quantity)$/.test(field))
@@ -268,7 +268,7 @@ defineExpose({ add })
                 exact
                 quiet
                 :error="
-                  (says[at] ?? []).some((entry: LineSays) => entry.kind === 'fault')
+                  (summary[at] ?? []).some((entry: LineSays) => entry.kind === 'fault')
                     ? ''
                     : fields[`lines.${at}.quantity`]
                 "
@@ -349,7 +349,7 @@ defineExpose({ add })
           </tr>
           <tr
             v-for="(entry, i) in [
-              ...(says[at] ?? []),
+              ...(summary[at] ?? []),
               ...faultsOf(at).map((text) => ({ kind: 'fault' as const, text, bridge: undefined, write: undefined })),
             ]"
             :key="i"

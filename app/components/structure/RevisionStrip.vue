@@ -4,7 +4,7 @@ import type { Revision } from '~~/shared/structure-answers'
 defineProps<{ revisions: readonly Revision[]; shown: number | null }>()
 const emit = defineEmits<{ show: [id: number] }>()
 const { day } = usePrint()
-const says = (revision: Revision): string =>
+const describe = (revision: Revision): string =>
   revision.state === 'draft'
     ? 'draft'
     : revision.state === 'current'
@@ -30,7 +30,7 @@ const says = (revision: Revision): string =>
         ]"
         @click="emit('show', revision.id)"
       >
-        Revision {{ revision.revision }} <span class="text-fine text-soft">{{ says(revision) }}</span>
+        Revision {{ revision.revision }} <span class="text-fine text-soft">{{ describe(revision) }}</span>
       </button>
     </li>
   </ol>

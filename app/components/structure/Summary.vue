@@ -84,7 +84,7 @@ const { missing, partsPrice } = useKitFacts(
   <UiSheet v-else>
     <UiEmpty
       :title="isKit ? 'Not ready for use' : 'No bill in use'"
-      :says="
+      :summary="
         missing || (revisions?.length ? 'There is a draft; use it from a day on.' : `Say what goes into ${item.code}.`)
       "
       ><NuxtLink :to="`/structure/${item.id}`" class="underline">{{

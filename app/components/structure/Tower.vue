@@ -74,7 +74,7 @@ function back(): void {
 const say = (block: TowerBlock): string =>
   `${block.code}${block.label ? ` ${block.label}` : ''}: ${block.quantity} ${block.symbol} ${block.name}${block.isShort ? ', not all there' : ''}`
 
-const looked = computed(() => tower.value?.blocks.find((block) => block.itemId === focused.value) ?? null)
+const preview = computed(() => tower.value?.blocks.find((block) => block.itemId === focused.value) ?? null)
 
 /** Arrows go from block to block: along a course, and to the nearest of the course above or below. */
 function onKey(event: KeyboardEvent, block: TowerBlock | null): void {
@@ -251,7 +251,7 @@ async function keep(how: 'svg' | 'png'): Promise<void> {
           </svg>
         </g>
       </svg>
-      <p class="mt-1 min-h-5 text-fine" aria-hidden="true">{{ looked ? say(looked) : '' }}</p>
+      <p class="mt-1 min-h-5 text-fine" aria-hidden="true">{{ preview ? say(preview) : '' }}</p>
       <p class="mt-1 text-fine text-soft">
         {{
           measured === 'cost'

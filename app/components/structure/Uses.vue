@@ -26,7 +26,7 @@ const replacing = ref(false)
         ><NuxtLink :to="`/structure/${use.itemId}`" class="ml-auto text-fine underline">bill</NuxtLink>
       </li>
     </ul>
-    <UiEmpty v-else title="It goes into nothing" says="No bill or kit in use holds this item." />
+    <UiEmpty v-else title="It goes into nothing" summary="No bill or kit in use holds this item." />
     <Suspense v-if="replacing"
       ><StructureReplace
         :item="item"

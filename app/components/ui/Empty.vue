@@ -1,5 +1,5 @@
 <script setup lang="ts">
-defineProps<{ title: string; says?: string }>()
+defineProps<{ title: string; summary?: string }>()
 </script>
 
 <template>
@@ -11,7 +11,7 @@ defineProps<{ title: string; says?: string }>()
       />
     </div>
     <p class="text-base font-semibold">{{ title }}</p>
-    <p v-if="says" class="max-w-md text-soft">{{ says }}</p>
+    <p v-if="summary" class="max-w-md text-soft">{{ summary }}</p>
     <div class="mt-2 flex gap-2"><slot /></div>
   </div>
 </template>

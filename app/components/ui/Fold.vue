@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ChevronRight } from '@lucide/vue'
 
-defineProps<{ title: string; says?: string; keyed?: string; faults?: number }>()
+defineProps<{ title: string; summary?: string; shortcut?: string; faults?: number }>()
 const open = defineModel<boolean>({ required: true })
 const id = useId()
 </script>
@@ -18,13 +18,13 @@ const id = useId()
       >
         <ChevronRight class="size-4 shrink-0 self-center text-soft transition-transform" :class="open && 'rotate-90'" />
         <span class="w-40 shrink-0 font-semibold">{{ title }}</span>
-        <span class="min-w-0 flex-1 truncate text-soft">{{ open ? '' : says }}</span>
+        <span class="min-w-0 flex-1 truncate text-soft">{{ open ? '' : summary }}</span>
         <UiTag v-if="faults" tone="problem">{{ faults }} to mend</UiTag>
         <kbd
-          v-if="keyed"
+          v-if="shortcut"
           class="rounded-block border border-line px-1 font-sans text-fine text-soft"
           aria-hidden="true"
-          >{{ keyed }}</kbd
+          >{{ shortcut }}</kbd
         >
       </button>
     </h2>

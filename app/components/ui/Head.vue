@@ -1,5 +1,5 @@
 <script setup lang="ts">
-defineProps<{ title: string; says?: string }>()
+defineProps<{ title: string; summary?: string }>()
 </script>
 
 <template>
@@ -8,7 +8,7 @@ defineProps<{ title: string; says?: string }>()
       <h1 class="text-xl font-semibold">
         <slot name="title">{{ title }}</slot>
       </h1>
-      <p v-if="says" class="text-soft">{{ says }}</p>
+      <p v-if="summary" class="text-soft">{{ summary }}</p>
     </div>
     <div class="flex flex-wrap items-center gap-2"><slot /></div>
   </header>

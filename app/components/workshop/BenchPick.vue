@@ -10,7 +10,7 @@ const props = defineProps<{
 const emit = defineEmits<{ pick: [line: BuildLineAnswer, choice: Choice | null]; leave: [line: BuildLineAnswer] }>()
 const { amount } = usePrint()
 const scan = ref('')
-const says = ref('')
+const summary = ref('')
 const where = (choice: { piece: string | null; lot: string | null; bin: string }): string =>
   [choice.piece, choice.lot && `lot ${choice.lot}`, choice.bin].filter(Boolean).join(', ')
 function read(): void {
@@ -21,14 +21,14 @@ function read(): void {
   )
   scan.value = ''
   if (!found.ok) {
-    says.value = found.says
+    summary.value = found.summary
     return
   }
   emit('pick', found.line, found.choice)
-  says.value = `${found.line.code}${found.choice ? `, ${where(found.choice)}` : ''}: picked.`
+  summary.value = `${found.line.code}${found.choice ? `, ${where(found.choice)}` : ''}: picked.`
 }
 function turn(line: BuildLineAnswer): void {
-  says.value = ''
+  summary.value = ''
   if (props.isPicked(line)) {
     emit('leave', line)
   } else {
@@ -52,7 +52,7 @@ const from = (line: BuildLineAnswer): string => {
         autofocus
         autocomplete="off"
       />
-      <p class="mt-1 min-h-5 text-soft" role="status">{{ says }}</p>
+      <p class="mt-1 min-h-5 text-soft" role="status">{{ summary }}</p>
     </form>
     <ul>
       <li v-for="line in lines" :key="line.id" class="border-b border-line/60 last:border-0">

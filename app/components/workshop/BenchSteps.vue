@@ -39,7 +39,7 @@ const emit = defineEmits<{ turn: [at: number] }>()
     <UiEmpty
       v-if="steps.length === 0"
       title="No steps are written"
-      :says="`Write them with revision ${revision} of the bill; they then stand here.`"
+      :summary="`Write them with revision ${revision} of the bill; they then stand here.`"
     />
   </section>
 </template>

@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import type { BuildAnswer, BuildLineAnswer, WayOut } from '~~/shared/workshop-answers'
+import type { BuildAnswer, BuildLineAnswer, Remedy } from '~~/shared/workshop-answers'
 
 const props = defineProps<{ build: BuildAnswer; mayAct: boolean; busy: boolean }>()
-const emit = defineEmits<{ way: [line: BuildLineAnswer, way: WayOut]; instead: [line: BuildLineAnswer] }>()
+const emit = defineEmits<{ remedy: [line: BuildLineAnswer, remedy: Remedy]; instead: [line: BuildLineAnswer] }>()
 const { day, amount } = usePrint()
 const isOpen = computed(() => ['draft', 'ready', 'started'].includes(props.build.status))
 const anyUsed = computed(() => props.build.components.some((line) => line.used !== '0'))
@@ -15,18 +15,18 @@ const from = (line: BuildLineAnswer): string =>
         .join(', '),
     )
     .join(' · ')
-function says(way: WayOut, line: BuildLineAnswer): string {
-  switch (way.kind) {
+function describe(remedy: Remedy, line: BuildLineAnswer): string {
+  switch (remedy.kind) {
     case 'substitute':
-      return `Use ${amount(way.covers, 4)} ${way.symbol} ${way.code} instead`
+      return `Use ${amount(remedy.covers, 4)} ${remedy.symbol} ${remedy.code} instead`
     case 'break down':
-      return `Break down ${amount(way.take, 4)} ${way.symbol} ${way.code}${way.there ? '' : ' (not there either)'}`
+      return `Break down ${amount(remedy.take, 4)} ${remedy.symbol} ${remedy.code}${remedy.there ? '' : ' (not there either)'}`
     case 'build':
-      return `Build ${amount(way.quantity, 4)} ${line.symbol} of it`
+      return `Build ${amount(remedy.quantity, 4)} ${line.symbol} of it`
     case 'transfer':
-      return `Bring it from ${way.site}: ${amount(way.free, 4)} ${line.symbol} free`
+      return `Bring it from ${remedy.site}: ${amount(remedy.free, 4)} ${line.symbol} free`
     case 'buy':
-      return `Buy ${way.itemId === line.itemId ? '' : `${way.code} `}from ${way.supplier}, ${way.days} working days`
+      return `Buy ${remedy.itemId === line.itemId ? '' : `${remedy.code} `}from ${remedy.supplier}, ${remedy.days} working days`
   }
 }
 </script>
@@ -97,15 +97,15 @@ function says(way: WayOut, line: BuildLineAnswer): string {
             >
             <template v-if="mayAct"
               ><UiButton
-                v-for="(way, index) in line.ways"
+                v-for="(remedy, index) in line.remedies"
                 :key="index"
                 small
                 :busy="busy"
-                @click="emit('way', line, way)"
-                >{{ says(way, line) }}</UiButton
+                @click="emit('remedy', line, remedy)"
+                >{{ describe(remedy, line) }}</UiButton
               ></template
             >
-            <span v-if="line.ways.length === 0" class="text-soft"
+            <span v-if="line.remedies.length === 0" class="text-soft"
               >No substitute, bill, bulk item, other site or supplier is known for it.</span
             >
           </span>

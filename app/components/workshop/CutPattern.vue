@@ -47,7 +47,7 @@ const shown = computed(() =>
       Number(blocksOf(b.pieceId).length > 0) - Number(blocksOf(a.pieceId).length > 0) || a.label.localeCompare(b.label),
   ),
 )
-const says = (part: number): string => {
+const describe = (part: number): string => {
   const entry = props.wanted[part]!
   return `${entry.entered} ${entry.unit}${entry.job ? ` ${entry.job}` : ''}`
 }
@@ -100,7 +100,7 @@ const isHeld = (from: number | null, index: number): boolean => held.value?.from
             :aria-pressed="isHeld(null, index)"
             @click="choose(null, index)"
           >
-            {{ says(element.part) }}
+            {{ describe(element.part) }}
           </button></template
         >
       </Draggable>
@@ -154,11 +154,11 @@ const isHeld = (from: number | null, index: number): boolean => held.value?.from
                 :style="{
                   width: `${(steps(wanted[element.part]!.quantity) / Math.max(steps(piece.free), cutOf(piece.pieceId)!.wanted)) * 100}%`,
                 }"
-                :title="says(element.part)"
-                :aria-label="isWide(element.part) ? `${says(element.part)} from ${piece.label}` : undefined"
+                :title="describe(element.part)"
+                :aria-label="isWide(element.part) ? `${describe(element.part)} from ${piece.label}` : undefined"
                 :aria-pressed="isWide(element.part) ? isHeld(piece.pieceId, index) : undefined"
                 @click="choose(piece.pieceId, index)"
-                ><template v-if="isWide(element.part)">{{ says(element.part) }}</template></component
+                ><template v-if="isWide(element.part)">{{ describe(element.part) }}</template></component
               >
             </template>
             <template #footer
@@ -207,9 +207,9 @@ const isHeld = (from: number | null, index: number): boolean => held.value?.from
             small
             :aria-pressed="isHeld(piece.pieceId, at)"
             :class="isHeld(piece.pieceId, at) && 'ring-2 ring-ink'"
-            :aria-label="`${says(part)} from ${piece.label}`"
+            :aria-label="`${describe(part)} from ${piece.label}`"
             @click="choose(piece.pieceId, at)"
-            >{{ says(part) }}</UiButton
+            >{{ describe(part) }}</UiButton
           >
         </p>
       </li>

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { ratio, toText } from '~~/core/units'
-import type { BuildAnswer, BuildLineAnswer, WayOut } from '~~/shared/workshop-answers'
+import type { BuildAnswer, BuildLineAnswer, Remedy } from '~~/shared/workshop-answers'
 import type { MeasuredItem } from '~/composables/use-measure'
 
 const props = defineProps<{
   build: BuildAnswer
   line: BuildLineAnswer
-  way: Extract<WayOut, { kind: 'substitute' }> | null
+  remedy: Extract<Remedy, { kind: 'substitute' }> | null
 }>()
 const emit = defineEmits<{ done: []; close: [] }>()
 const notices = useNotices()
@@ -15,8 +15,8 @@ const { written } = useWritten()
 const { busy, detail, fields, run } = useAct()
 const open = computed({ get: () => true, set: () => emit('close') })
 const form = reactive({
-  itemId: props.way?.itemId ?? (null as number | null),
-  quantity: props.way?.covers ?? '',
+  itemId: props.remedy?.itemId ?? (null as number | null),
+  quantity: props.remedy?.covers ?? '',
   unit: 'piece',
 })
 const measured = ref<MeasuredItem | null>(null)
@@ -24,13 +24,13 @@ async function chosen(id: number): Promise<void> {
   measured.value = await fetchMeasured(id)
   form.unit = measured.value.stockUnit
 }
-if (props.way) {
-  onMounted(() => chosen(props.way!.itemId))
+if (props.remedy) {
+  onMounted(() => chosen(props.remedy!.itemId))
 }
 const covers = computed(() => {
   try {
-    return props.way && measured.value && form.unit === measured.value.stockUnit
-      ? toText(ratio(form.quantity).div(ratio(props.way.per)))
+    return props.remedy && measured.value && form.unit === measured.value.stockUnit
+      ? toText(ratio(form.quantity).div(ratio(props.remedy.per)))
       : null
   } catch {
     return null
@@ -55,7 +55,7 @@ async function save(): Promise<void> {
   }
   notices.say({
     kind: 'done',
-    text: `${written(form.quantity, form.unit)} ${props.way?.code ?? 'of it'} stands in for ${props.line.code}.`,
+    text: `${written(form.quantity, form.unit)} ${props.remedy?.code ?? 'of it'} stands in for ${props.line.code}.`,
   })
   emit('done')
 }
@@ -79,7 +79,7 @@ async function save(): Promise<void> {
     <div class="grid grid-cols-2 gap-3">
       <FormItem
         v-model="form.itemId"
-        :shown="way ? { id: way.itemId, code: way.code, name: way.name } : null"
+        :shown="remedy ? { id: remedy.itemId, code: remedy.code, name: remedy.name } : null"
         label="Item"
         :error="fields.itemId"
         @chosen="chosen($event.id)"
@@ -92,8 +92,8 @@ async function save(): Promise<void> {
         :error="fields.quantity"
       />
     </div>
-    <p v-if="covers && way" class="mt-2 text-soft">
-      {{ amount(way.per, 6) }} {{ way.symbol }} for one {{ line.symbol }}: it covers {{ amount(covers, 6) }}
+    <p v-if="covers && remedy" class="mt-2 text-soft">
+      {{ amount(remedy.per, 6) }} {{ remedy.symbol }} for one {{ line.symbol }}: it covers {{ amount(covers, 6) }}
       {{ line.symbol }} {{ line.code }}.
     </p>
   </UiConfirm>

@@ -51,12 +51,12 @@ async function chosen(id: number): Promise<void> {
   if (props.kind === 'build') {
     return
   }
-  const ways = await $fetch<{ gives: Recipe[]; items: { id: number; code: string; name: string }[] }>(
-    `/api/structure/${id}/ways`,
+  const found = await $fetch<{ gives: Recipe[]; items: { id: number; code: string; name: string }[] }>(
+    `/api/structure/${id}/recipes`,
   )
-  recipes.value = ways.gives
-  items.value = ways.items
-  form.recipeId = (ways.gives.find((way) => way.id === props.begin?.recipeId) ?? ways.gives[0])?.id ?? null
+  recipes.value = found.gives
+  items.value = found.items
+  form.recipeId = (found.gives.find((recipe) => recipe.id === props.begin?.recipeId) ?? found.gives[0])?.id ?? null
 }
 const recipe = computed(() => recipes.value.find((recipe) => recipe.id === form.recipeId))
 /** What so many times give, before it is written down. */
@@ -73,7 +73,7 @@ const gives = computed(() => {
     return null
   }
 })
-const says = (recipe: Recipe): string =>
+const describe = (recipe: Recipe): string =>
   `${amount(recipe.take, 4)} ${references.symbol(recipe.unit)} gives ${recipe.outputs.map((out) => `${amount(out.quantity, 4)} ${references.symbol(out.unit)} ${items.value.find((item) => item.id === out.itemId)?.code ?? ''}`).join(', ')}`
 async function save(): Promise<void> {
   const { itemId, quantity, unit, dueOn, siteId, note, recipeId } = form
@@ -127,7 +127,7 @@ async function save(): Promise<void> {
         v-model="form.recipeId"
         class="col-span-2"
         label="How it is broken down"
-        :options="recipes.map((recipe) => ({ value: recipe.id, name: says(recipe) }))"
+        :options="recipes.map((recipe) => ({ value: recipe.id, name: describe(recipe) }))"
         :error="fields.recipeId"
       />
       <FormQuantity
@@ -152,7 +152,7 @@ async function save(): Promise<void> {
     <p v-if="recipe && kind === 'break-down'" class="mt-3 text-soft">
       <template v-if="gives"
         >It gives <b class="font-semibold text-ink">{{ gives.join(', ') }}</b>.</template
-      ><template v-else>{{ says(recipe) }}</template
+      ><template v-else>{{ describe(recipe) }}</template
       ><template v-if="recipe.loss !== '0'">
         {{ amount(recipe.loss, 4) }} {{ references.symbol(recipe.lossUnit ?? recipe.unit) }} are lost each
         time.</template

@@ -37,7 +37,7 @@ const form = reactive({
   minutes: '',
   effectiveOn: '',
   finished: false,
-  along: false,
+  withSubAssemblies: false,
 })
 const rows = ref<Row[]>([])
 const pieces = ref<{ quantity: string; label: string }[]>([])
@@ -124,7 +124,7 @@ const body = computed(() => ({
   minutes: form.minutes,
   effectiveOn: form.effectiveOn || null,
   finished: form.finished,
-  along: form.along,
+  withSubAssemblies: form.withSubAssemblies,
   uses: rows.value.map((row) => ({
     lineId: row.line.id,
     quantity: row.quantity,
@@ -157,7 +157,7 @@ async function save(): Promise<void> {
   notices.say({
     kind: 'done',
     postingId: done.postingId ?? undefined,
-    text: `${what}${done.along.length ? `; built beside it: ${done.along.map((entry) => `${entry.quantity} ${entry.code}`).join(', ')}` : ''}${done.writtenOff !== '0' ? `; ${money(done.writtenOff)} in work written off` : ''}.`,
+    text: `${what}${done.withSubAssemblies.length ? `; built beside it: ${done.withSubAssemblies.map((entry) => `${entry.quantity} ${entry.code}`).join(', ')}` : ''}${done.writtenOff !== '0' ? `; ${money(done.writtenOff)} in work written off` : ''}.`,
   })
   emit('done')
 }
@@ -344,8 +344,12 @@ async function save(): Promise<void> {
     </template>
     <div class="mt-4 flex flex-wrap gap-x-6 gap-y-1">
       <FormCheck
-        v-if="build.components.some((line) => line.missing !== '0' && line.ways.some((way) => way.kind === 'build'))"
-        v-model="form.along"
+        v-if="
+          build.components.some(
+            (line) => line.missing !== '0' && line.remedies.some((remedy) => remedy.kind === 'build'),
+          )
+        "
+        v-model="form.withSubAssemblies"
         label="Build what is missing of sub-assemblies beside it"
       />
       <FormCheck

@@ -61,7 +61,7 @@ const named = computed(() => kit.value?.parts.filter((part) => damaged[part.item
 async function save(): Promise<void> {
   const { itemId, balanceId, quantity, unit, binId } = form
   const done = await run((key) =>
-    $fetch('/api/workshop/unpack', {
+    $fetch('/api/workshop/unkit', {
       method: 'POST',
       body: {
         key,

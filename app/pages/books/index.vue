@@ -17,7 +17,7 @@ useHead({ title: 'Books · Tsumiki' })
 
 <template>
   <div>
-    <UiHead title="Books" says="What the stock is worth, and what each act did to it."
+    <UiHead title="Books" summary="What the stock is worth, and what each act did to it."
       ><span class="text-lg font-semibold"
         >{{ money(total) }} <span class="text-base font-normal text-soft">in stock</span></span
       ><a

@@ -44,20 +44,20 @@ const sourceBefore = item.value!.source
 const printing = ref(false)
 useKeys([
   ...SECTIONS.map((section) => ({
-    key: section.keyed,
-    says: `${section.title.toLowerCase()}: open or fold`,
+    key: section.shortcut,
+    summary: `${section.title.toLowerCase()}: open or fold`,
     act: () => toggle(section.key),
   })),
   {
     key: 'C',
-    says: 'correct its quantity',
+    summary: 'correct its quantity',
     act: () => {
       void navigateTo(`/stock?correct=${id.value}`)
     },
   },
   {
     key: 'D',
-    says: 'duplicate it',
+    summary: 'duplicate it',
     act: () => {
       void navigateTo(`/catalogue/new?like=${id.value}`)
     },
@@ -70,7 +70,7 @@ useHead({ title: () => `${form.value.code} · Tsumiki` })
   <div v-if="item && sheet">
     <UiHead
       :title="`${form.code}  ${form.name}`"
-      :says="`${form.source}${sheet.supplier ? ` from ${sheet.supplier}` : ''} · ${sheet.group}${form.note ? ` · ${form.note}` : ''}`"
+      :summary="`${form.source}${sheet.supplier ? ` from ${sheet.supplier}` : ''} · ${sheet.group}${form.note ? ` · ${form.note}` : ''}`"
     >
       <UiSaveState
         v-if="mayEdit"
@@ -134,8 +134,8 @@ useHead({ title: () => `${form.value.code} · Tsumiki` })
         :key="section.key"
         v-model="opened[section.key]"
         :title="section.title"
-        :says="section.says.value"
-        :keyed="section.keyed"
+        :summary="section.summary.value"
+        :shortcut="section.shortcut"
         :faults="section.faults.value"
       >
         <Suspense>

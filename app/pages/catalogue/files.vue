@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { IMPORTS, TABLES, type ImportName } from '~~/shared/import'
 
-interface Looked {
+interface ImportPreview {
   id: number
   table: ImportName
   fileName: string
@@ -27,7 +27,7 @@ const SAYS: Readonly<Partial<Record<ImportName, string>>> = {
   structures: 'structures as JSON',
   'opening-stock': 'opening stock, in layers',
 }
-const looked = ref<Looked | null>(null)
+const preview = ref<ImportPreview | null>(null)
 const mapping = ref<Record<string, string | null>>({})
 const { busy, detail, run } = useAct({ latest: true })
 const applying = useAct()
@@ -45,16 +45,16 @@ async function choose(file: File | null | undefined): Promise<void> {
   const content = await asBase64(file)
   show(
     await run(() =>
-      $fetch<Looked>('/api/catalogue/batches', {
+      $fetch<ImportPreview>('/api/catalogue/batches', {
         method: 'POST',
         body: { table: table.value, fileName: file.name, content },
       }),
     ),
   )
 }
-function show(answer: Looked | null): void {
+function show(answer: ImportPreview | null): void {
   if (answer) {
-    looked.value = answer
+    preview.value = answer
     mapping.value = { ...answer.mapping }
   }
 }
@@ -62,7 +62,7 @@ async function match(column: string, heading: string | null): Promise<void> {
   mapping.value = { ...mapping.value, [column]: heading }
   show(
     await run(() =>
-      $fetch<Looked>(`/api/catalogue/batches/${looked.value!.id}/look`, {
+      $fetch<ImportPreview>(`/api/catalogue/batches/${preview.value!.id}/preview`, {
         method: 'POST',
         body: { mapping: mapping.value },
       }),
@@ -70,7 +70,7 @@ async function match(column: string, heading: string | null): Promise<void> {
   )
 }
 async function apply(): Promise<void> {
-  const { id, mapping: seen } = looked.value!
+  const { id, mapping: seen } = preview.value!
   progress.value = 0
   const timer = setInterval(async () => {
     progress.value = (await $fetch(`/api/catalogue/batches/${id}`)).progress
@@ -88,13 +88,13 @@ async function apply(): Promise<void> {
   }
   notices.say({
     kind: 'done',
-    text: `${looked.value!.fileName}: ${done.made} added, ${done.changed} changed.`,
+    text: `${preview.value!.fileName}: ${done.made} added, ${done.changed} changed.`,
     batchId: id,
   })
-  looked.value = null
+  preview.value = null
   await Promise.all([references.reload(), refresh()])
 }
-const stop = (): Promise<unknown> => $fetch(`/api/catalogue/batches/${looked.value!.id}/stop`, { method: 'POST' })
+const stop = (): Promise<unknown> => $fetch(`/api/catalogue/batches/${preview.value!.id}/stop`, { method: 'POST' })
 async function undo(id: number): Promise<void> {
   if (!(await applying.run(() => $fetch(`/api/catalogue/batches/${id}/undo`, { method: 'POST' })))) {
     return
@@ -131,13 +131,13 @@ function saveFaults(): void {
   const cell = (text: string): string => `"${text.replaceAll('"', '""')}"`
   const text = [
     ['line', 'column', 'text', 'fault'],
-    ...looked.value!.faults.map((f) => [String(f.line), f.column, f.text, f.detail]),
+    ...preview.value!.faults.map((f) => [String(f.line), f.column, f.text, f.detail]),
   ]
     .map((line) => line.map(cell).join(','))
     .join('\r\n')
   const link = Object.assign(document.createElement('a'), {
     href: URL.createObjectURL(new Blob(['\uFEFF', text], { type: 'text/csv' })),
-    download: `faults of ${looked.value!.fileName}.csv`,
+    download: `faults of ${preview.value!.fileName}.csv`,
   })
   link.click()
   URL.revokeObjectURL(link.href)
@@ -149,7 +149,7 @@ function saveFaults(): void {
     <CatalogueLists />
     <UiHead
       title="Files in and out"
-      says="CSV or XLSX. What goes out comes in again unchanged; what comes in is tried first, taken whole or not at all, and can be undone."
+      summary="CSV or XLSX. What goes out comes in again unchanged; what comes in is tried first, taken whole or not at all, and can be undone."
     />
     <div class="grid grid-cols-[1fr_22rem] items-start gap-4">
       <div class="grid gap-4">
@@ -160,12 +160,12 @@ function saveFaults(): void {
               label="It fills"
               class="w-56"
               :options="IMPORTS.map((name) => ({ value: name, name: SAYS[name] ?? inWords(name) }))"
-              @update:model-value="looked = null"
+              @update:model-value="preview = null"
             />
             <label class="block"
               ><span class="mb-1 block text-fine font-medium text-soft">File</span
               ><input
-                :key="`${table} ${looked?.id ?? ''}`"
+                :key="`${table} ${preview?.id ?? ''}`"
                 type="file"
                 :accept="table === 'structures' ? '.json' : '.csv,.txt,.xlsx'"
                 class="block h-9 rounded-block border border-line px-2 py-1"
@@ -174,18 +174,18 @@ function saveFaults(): void {
             <span v-if="busy" class="pb-2 text-soft">Looking through it …</span>
           </div>
           <UiProblem :text="detail" class="mt-3" />
-          <template v-if="looked">
+          <template v-if="preview">
             <p class="mt-4">
-              <b class="font-semibold">{{ looked.fileName }}</b>: {{ looked.rows }} lines.
-              <template v-if="looked.faults.length === 0"
-                >{{ looked.made }} would be added, {{ looked.changed }} changed, {{ looked.same }} stay as they
+              <b class="font-semibold">{{ preview.fileName }}</b>: {{ preview.rows }} lines.
+              <template v-if="preview.faults.length === 0"
+                >{{ preview.made }} would be added, {{ preview.changed }} changed, {{ preview.same }} stay as they
                 are.</template
               >
             </p>
-            <div v-if="looked.faults.length" role="alert" class="mt-2">
+            <div v-if="preview.faults.length" role="alert" class="mt-2">
               <p class="flex items-center gap-3 font-semibold text-brick">
-                {{ looked.faults.length }} {{ looked.faults.length === 1 ? 'thing' : 'things' }} to mend first; nothing
-                is taken in until then. <UiButton small @click="saveFaults">Save the list</UiButton>
+                {{ preview.faults.length }} {{ preview.faults.length === 1 ? 'thing' : 'things' }} to mend first;
+                nothing is taken in until then. <UiButton small @click="saveFaults">Save the list</UiButton>
               </p>
               <div class="mt-2 max-h-72 overflow-y-auto rounded-block border border-line">
                 <table class="w-full" aria-label="Faults of the file">
@@ -199,7 +199,7 @@ function saveFaults(): void {
                   </thead>
                   <tbody>
                     <tr
-                      v-for="(fault, index) in looked.faults.slice(0, 200)"
+                      v-for="(fault, index) in preview.faults.slice(0, 200)"
                       :key="index"
                       class="border-t border-line/60"
                     >
@@ -217,28 +217,28 @@ function saveFaults(): void {
               <UiButton
                 primary
                 :busy="applying.busy.value"
-                :disabled="looked.faults.length > 0 || looked.made + looked.changed === 0 || busy"
+                :disabled="preview.faults.length > 0 || preview.made + preview.changed === 0 || busy"
                 @click="apply"
-                >Take in {{ looked.made + looked.changed }} {{ inWords(looked.table) }}</UiButton
+                >Take in {{ preview.made + preview.changed }} {{ inWords(preview.table) }}</UiButton
               >
               <template v-if="progress !== null"
                 ><progress :value="progress" max="100" class="w-48" /> {{ progress }} %
                 <UiButton small @click="stop">Stop</UiButton></template
               >
-              <UiButton v-else @click="looked = null">Leave it</UiButton>
+              <UiButton v-else @click="preview = null">Leave it</UiButton>
             </div>
-            <h3 v-if="looked.columns.length" class="mt-5 mb-1 font-semibold">Columns</h3>
+            <h3 v-if="preview.columns.length" class="mt-5 mb-1 font-semibold">Columns</h3>
             <div class="grid grid-cols-3 gap-x-4 gap-y-2">
               <FormSelect
-                v-for="column in looked.columns"
+                v-for="column in preview.columns"
                 :key="column.name"
                 :model-value="mapping[column.name] ?? null"
                 :label="`${inWords(column.name)}${column.needed ? ' (needed)' : ''}`"
                 empty="left out"
-                :options="looked.headings.map((heading) => ({ value: heading, name: heading }))"
+                :options="preview.headings.map((heading) => ({ value: heading, name: heading }))"
                 :hint="
                   mapping[column.name]
-                    ? looked.sample
+                    ? preview.sample
                         .map((line) => line[mapping[column.name]!])
                         .filter(Boolean)
                         .slice(0, 3)
@@ -290,7 +290,7 @@ function saveFaults(): void {
           <UiEmpty
             v-if="batches?.length === 0"
             title="Nothing yet"
-            says="Files that are taken in stand here, and can be undone."
+            summary="Files that are taken in stand here, and can be undone."
           />
         </UiSheet>
       </div>

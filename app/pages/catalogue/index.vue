@@ -122,15 +122,15 @@ const columns = computed(() => COLUMNS.filter((column) => shown.value.includes(c
 useKeys([
   {
     key: 'n',
-    says: 'new item',
+    summary: 'new item',
     act: () => {
       void navigateTo('/catalogue/new')
     },
   },
-  { key: 'f', says: 'filter this list', act: () => field.value?.focus() },
+  { key: 'f', summary: 'filter this list', act: () => field.value?.focus() },
   {
     key: 'S',
-    says: 'set a field of the chosen items',
+    summary: 'set a field of the chosen items',
     act: () => {
       if (chosen.value.size > 0 && mayEdit.value) {
         setting.value = true
@@ -153,7 +153,7 @@ const isBare = computed(
     <CatalogueLists />
     <UiHead
       title="Items"
-      :says="
+      :summary="
         chosen.size
           ? `${chosen.size} chosen`
           : `${list.total.value} ${list.total.value === 1 ? 'item' : 'items'}: everything bought, made, packed and sold.`
@@ -249,7 +249,7 @@ const isBare = computed(
         <template #tracking="{ row }">{{ row.tracking === 'none' ? '' : row.tracking }}</template>
         <template #value="{ row }">{{ row.value === '0' ? '' : money(row.value) }}</template>
       </UiLongTable>
-      <UiEmpty v-if="list.total.value === 0" title="No item fits" says="Change the filter, or add the item." />
+      <UiEmpty v-if="list.total.value === 0" title="No item fits" summary="Change the filter, or add the item." />
     </UiSheet>
     <CatalogueSetMany v-if="setting" :ids="[...chosen]" @done="done" @close="setting = false" />
     <CatalogueLabels v-if="labelling.length" :items="labelling" @close="labelling = []" />

@@ -9,7 +9,7 @@ const first = references.groupChoices.length === 1 ? references.groupChoices[0]!
 /** A duplicate takes over all but what names the item itself. */
 async function begin(): Promise<ItemForm> {
   if (!route.query.like) {
-    return blankItem(first, references.groups.find((group) => group.id === first)?.says ?? {})
+    return blankItem(first, references.groups.find((group) => group.id === first)?.summary ?? {})
   }
   const like = asForm(await $fetch(`/api/catalogue/items/${Number(route.query.like)}`)) as unknown as ItemForm
   return { ...like, code: '', name: `${like.name} (copy)`, status: 'active', codes: [] }
@@ -20,8 +20,8 @@ const { SECTIONS, opened, toggle } = useItemSections(form, () => null, fields, [
 
 useKeys(
   SECTIONS.map((section) => ({
-    key: section.keyed,
-    says: `${section.title.toLowerCase()}: open or fold`,
+    key: section.shortcut,
+    summary: `${section.title.toLowerCase()}: open or fold`,
     act: () => {
       void toggle(section.key)
     },
@@ -43,7 +43,7 @@ async function save(): Promise<void> {
   <form data-makes @submit.prevent="save">
     <UiHead
       :title="route.query.like ? 'Duplicate of an item' : 'New item'"
-      says="What is missing on the way (a group, a unit, a supplier) is added from here."
+      summary="What is missing on the way (a group, a unit, a supplier) is added from here."
       ><UiButton @click="navigateTo('/catalogue')">Leave it</UiButton
       ><UiButton primary type="submit" :busy="busy">Add the item</UiButton></UiHead
     >
@@ -54,8 +54,8 @@ async function save(): Promise<void> {
         :key="section.key"
         v-model="opened[section.key]"
         :title="section.title"
-        :says="section.says.value"
-        :keyed="section.keyed"
+        :summary="section.summary.value"
+        :shortcut="section.shortcut"
         :faults="section.faults.value"
       >
         <CatalogueItemBasics v-if="section.key === 'basics'" v-model="form" :fields="fields" fresh />

@@ -53,7 +53,7 @@ async function take(): Promise<void> {
 
 <template>
   <div class="mx-auto max-w-5xl">
-    <UiHead title="People and import" says="Who may do what, and bringing in what you have in spreadsheets." />
+    <UiHead title="People and import" summary="Who may do what, and bringing in what you have in spreadsheets." />
     <div class="grid grid-cols-2 items-start gap-4">
       <UiSheet title="People" flush>
         <template #head><UiButton small @click="adding = true">Add a person</UiButton></template>

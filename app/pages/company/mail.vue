@@ -5,8 +5,8 @@ const chosen = ref<number | null>(data.value?.[0]?.id ?? null)
 const shown = computed(() => data.value?.find((point) => point.id === chosen.value) ?? null)
 useHead({ title: 'Mailbox · Tsumiki' })
 useKeys([
-  { key: 'j', says: 'the letter below', act: () => step(1) },
-  { key: 'k', says: 'the letter above', act: () => step(-1) },
+  { key: 'j', summary: 'the letter below', act: () => step(1) },
+  { key: 'k', summary: 'the letter above', act: () => step(-1) },
 ])
 function step(by: number): void {
   const list = data.value ?? []
@@ -19,12 +19,12 @@ function step(by: number): void {
 
 <template>
   <div>
-    <UiHead title="Mailbox" says="A simulated one: letters are written as they would be sent, and stay here." />
+    <UiHead title="Mailbox" summary="A simulated one: letters are written as they would be sent, and stay here." />
     <UiProblem v-if="error" :text="problemOf(error).detail" />
     <UiSheet v-else-if="!data?.length"
       ><UiEmpty
         title="No letters"
-        says="When something runs low, those who plan get a letter in the morning. Whether you get it is set in the Stockroom under Running low."
+        summary="When something runs low, those who plan get a letter in the morning. Whether you get it is set in the Stockroom under Running low."
         ><UiButton @click="navigateTo('/stock?tab=low')">Running low</UiButton></UiEmpty
       ></UiSheet
     >

@@ -10,12 +10,12 @@ const field = useTemplateRef('field')
 useKeys([
   {
     key: 'n',
-    says: 'new sales order',
+    summary: 'new sales order',
     act: () => {
       void navigateTo('/demand/orders/new')
     },
   },
-  { key: 'f', says: 'filter this list', act: () => field.value?.focus() },
+  { key: 'f', summary: 'filter this list', act: () => field.value?.focus() },
 ])
 useHead({ title: 'Demand · Tsumiki' })
 const COLUMNS = [
@@ -29,7 +29,7 @@ const COLUMNS = [
 
 <template>
   <div>
-    <UiHead title="Demand" says="What customers have ordered, and what they are expected to.">
+    <UiHead title="Demand" summary="What customers have ordered, and what they are expected to.">
       <template v-if="tab === 'orders'">
         <UiSearch ref="field" v-model="search" label="Filter orders" />
         <FormSelect
@@ -99,7 +99,7 @@ const COLUMNS = [
         <UiEmpty
           v-if="data && data.rows.length === 0"
           title="No orders here"
-          says="Enter what a customer asks for; Tsumiki then shows what is missing for it."
+          summary="Enter what a customer asks for; Tsumiki then shows what is missing for it."
           ><UiButton v-if="session.allows('demand')" primary @click="navigateTo('/demand/orders/new')"
             >New sales order</UiButton
           ></UiEmpty

@@ -77,7 +77,7 @@ async function take(): Promise<void> {
   <div>
     <UiHead
       title="Web shop"
-      says="A stand-in that ships with Tsumiki: leave orders on the left as a buyer would, fetch them on the right."
+      summary="A stand-in that ships with Tsumiki: leave orders on the left as a buyer would, fetch them on the right."
     >
       <UiButton @click="navigateTo('/demand')">Sales orders</UiButton>
       <UiButton
@@ -157,7 +157,7 @@ async function take(): Promise<void> {
         <UiEmpty
           v-if="orders?.length === 0"
           title="No orders in the shop"
-          says="Put something into the basket on the left and place the order."
+          summary="Put something into the basket on the left and place the order."
         />
       </UiSheet>
     </div>

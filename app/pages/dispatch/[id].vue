@@ -51,10 +51,10 @@ async function allocate(): Promise<void> {
   })
   await changed()
 }
-async function giveBack(): Promise<void> {
+async function deallocate(): Promise<void> {
   if (
     await run((key) =>
-      $fetch(`/api/dispatch/${id.value}/give-back`, { method: 'POST', body: { key, version: order.value!.version } }),
+      $fetch(`/api/dispatch/${id.value}/deallocate`, { method: 'POST', body: { key, version: order.value!.version } }),
     )
   ) {
     await changed()
@@ -78,7 +78,7 @@ async function ship(): Promise<void> {
 useKeys([
   {
     key: 'a',
-    says: 'allocate',
+    summary: 'allocate',
     act: () => {
       if (hasOpen.value && session.allows('ship')) {
         void allocate()
@@ -92,12 +92,12 @@ useKeys([
   <div v-if="order">
     <UiHead
       :title="`${order.number}  ${order.customer}`"
-      :says="[order.address, order.note].filter(Boolean).join(' · ')"
+      :summary="[order.address, order.note].filter(Boolean).join(' · ')"
     >
       <span class="font-semibold">due {{ day(order.dueOn) }}</span
       ><UiTag v-if="order.status !== 'open'" tone="good">{{ order.status }}</UiTag>
       <template v-if="session.allows('ship') && order.status === 'open'">
-        <UiButton v-if="toShip" :busy="busy" @click="giveBack">Give the allocation back</UiButton>
+        <UiButton v-if="toShip" :busy="busy" @click="deallocate">Give the allocation back</UiButton>
         <UiButton v-if="hasOpen && couldAllocate" @click="choosing = true">Choose the lots</UiButton>
         <UiButton
           v-if="hasOpen"
@@ -183,12 +183,12 @@ useKeys([
         <UiEmpty
           v-if="toShip === 0 && order.status === 'open'"
           title="Nothing is allocated"
-          says="Allocate sets goods aside for this order, soonest expiry and oldest first."
+          summary="Allocate sets goods aside for this order, soonest expiry and oldest first."
         />
         <p v-else-if="toShip === 0" class="p-4 text-soft">Shipped.</p>
       </UiSheet>
     </div>
-    <StockActs :acts="order.acts" @reversed="changed" />
+    <StockPostings :postings="order.postings" @reversed="changed" />
     <DispatchChoose
       v-if="choosing"
       :order="order"

@@ -28,7 +28,7 @@ const COLUMNS = [
 
 <template>
   <div>
-    <UiHead title="Dispatch" says="Allocate, pick and ship what is due."
+    <UiHead title="Dispatch" summary="Allocate, pick and ship what is due."
       ><UiSearch v-model="search" label="Filter orders" /><UiButton
         v-if="session.allows('ship')"
         @click="serving = true"
@@ -64,7 +64,7 @@ const COLUMNS = [
           >
         </template>
       </UiTable>
-      <UiEmpty v-if="shown.length === 0" title="Nothing to ship" says="No open sales order is here." />
+      <UiEmpty v-if="shown.length === 0" title="Nothing to ship" summary="No open sales order is here." />
     </UiSheet>
     <DispatchServe v-if="serving" @done="served" @close="serving = false" />
   </div>

@@ -24,28 +24,28 @@ const tabs = computed(() => [
 useKeys([
   {
     key: 'b',
-    says: 'plan board',
+    summary: 'plan board',
     act: () => {
       tab.value = 'board'
     },
   },
   {
     key: 'o',
-    says: 'planned orders',
+    summary: 'planned orders',
     act: () => {
       tab.value = 'orders'
     },
   },
   {
     key: 'm',
-    says: 'messages',
+    summary: 'messages',
     act: () => {
       tab.value = 'messages'
     },
   },
   {
     key: 'w',
-    says: 'what if',
+    summary: 'what if',
     act: () => {
       tab.value = 'what if'
     },
@@ -116,7 +116,7 @@ function edit(): void {
   form.value = settings()
   editing.value = true
 }
-async function save(what: object, told: string): Promise<void> {
+async function save(what: object, sentence: string): Promise<void> {
   if (
     !(await run((key) =>
       $fetch(`/api/planning/plans/${id.value}`, {
@@ -128,7 +128,7 @@ async function save(what: object, told: string): Promise<void> {
     return
   }
   editing.value = false
-  notices.say({ kind: 'done', text: told })
+  notices.say({ kind: 'done', text: sentence })
   await changed()
 }
 async function again(path: 'run' | 'adopt'): Promise<void> {
@@ -140,15 +140,15 @@ async function again(path: 'run' | 'adopt'): Promise<void> {
   if (!done) {
     return
   }
-  const told =
+  const sentence =
     path === 'run'
       ? 'Computed anew on what is there now.'
       : `This is the working plan now, computed on what is there today.${'dropped' in done && Number(done.dropped) > 0 ? ' What was only tried out is taken out.' : ''}`
   // What takes longer is told when it is there.
   if (done.state === 'done') {
-    notices.say({ kind: 'done', text: told })
+    notices.say({ kind: 'done', text: sentence })
   } else {
-    pending.value = told
+    pending.value = sentence
   }
   await changed()
 }
@@ -181,7 +181,7 @@ async function changed(): Promise<void> {
   <div v-if="plan && board">
     <UiHead
       :title="plan.name"
-      :says="`${day(plan.startsOn)} to ${day(plan.endsOn)} · ${Object.keys(plan.items).length} items move${plan.note ? ` · ${plan.note}` : ''}`"
+      :summary="`${day(plan.startsOn)} to ${day(plan.endsOn)} · ${Object.keys(plan.items).length} items move${plan.note ? ` · ${plan.note}` : ''}`"
     >
       <template #title
         >{{ plan.name }}

@@ -17,7 +17,7 @@ const LINES: readonly {
   { name: 'Looks ahead to', of: (plan) => day(plan.endsOn) },
   { name: 'Changes tried out', of: (plan) => plan.changes },
   { name: 'Items that would run short', of: (plan) => plan.holes, good: 'less' },
-  { name: 'First of them on', of: (plan) => (plan.firstHole ? day(plan.firstHole) : 'none') },
+  { name: 'First of them on', of: (plan) => (plan.firstShortage ? day(plan.firstShortage) : 'none') },
   { name: 'Short in spite of the plan', of: (plan) => plan.short, good: 'less' },
   { name: 'To buy', of: (plan) => plan.orders.buy },
   { name: 'To build', of: (plan) => plan.orders.make },
@@ -55,7 +55,7 @@ const rows = computed(() =>
 
 <template>
   <div>
-    <UiHead title="Plans side by side" says="The same questions, answered by each."
+    <UiHead title="Plans side by side" summary="The same questions, answered by each."
       ><UiButton @click="navigateTo('/planning')">All plans</UiButton></UiHead
     >
     <UiProblem v-if="error" :text="problemOf(error).detail" />

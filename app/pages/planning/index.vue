@@ -34,7 +34,7 @@ function begin(): void {
   form.value.kind = plans.value?.some((p) => p.kind === 'working') ? 'trial' : 'working'
   open.value = true
 }
-useKeys([{ key: 'n', says: 'make a plan', act: begin }])
+useKeys([{ key: 'n', summary: 'make a plan', act: begin }])
 async function make(): Promise<void> {
   const made = await run(() => $fetch('/api/planning/plans', { method: 'POST', body: form.value }))
   if (!made) {
@@ -63,7 +63,7 @@ const COLUMNS = [
 
 <template>
   <div>
-    <UiHead title="Plan" says="What will run short, when, why, and what to buy or make about it."
+    <UiHead title="Plan" summary="What will run short, when, why, and what to buy or make about it."
       ><UiButton
         v-if="(plans?.length ?? 0) > 1"
         :disabled="chosen.size < 2 || chosen.size > 4"
@@ -105,7 +105,7 @@ const COLUMNS = [
       <UiEmpty
         v-else
         title="No plan yet"
-        says="A plan looks at stock, open orders, the forecast and every bill, and says what to buy, build and break down, with the reason for each. Nothing happens until you release."
+        summary="A plan looks at stock, open orders, the forecast and every bill, and says what to buy, build and break down, with the reason for each. Nothing happens until you release."
         ><UiButton v-if="session.allows('plan')" primary @click="begin">Make the first plan</UiButton></UiEmpty
       >
     </UiSheet>

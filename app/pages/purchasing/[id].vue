@@ -21,7 +21,7 @@ const isOpen = computed(() => order.value?.lines.some((line) => openOf(line) !==
 useKeys([
   {
     key: 'r',
-    says: 'receive',
+    summary: 'receive',
     act: () => {
       if (isOpen.value) {
         receiving.value = true
@@ -64,7 +64,7 @@ const COLUMNS = [
   <div v-if="order">
     <UiHead
       :title="`${order.number}  ${order.supplier}`"
-      :says="`Ordered ${day(order.orderedOn)}, ${money(order.total, order.currency)}${order.currency ? ` at ${order.rate} to one ${order.currency}` : ''}${order.deliverTo ? ` · deliver to ${order.deliverTo}` : ''}${order.note ? ` · ${order.note}` : ''}`"
+      :summary="`Ordered ${day(order.orderedOn)}, ${money(order.total, order.currency)}${order.currency ? ` at ${order.rate} to one ${order.currency}` : ''}${order.deliverTo ? ` · deliver to ${order.deliverTo}` : ''}${order.note ? ` · ${order.note}` : ''}`"
     >
       <UiTag v-if="order.status !== 'open'" tone="good">{{ order.status }}</UiTag>
       <a
@@ -120,7 +120,7 @@ const COLUMNS = [
       </UiTable>
     </UiSheet>
     <PurchasingInvoices v-if="order.invoices.length" class="mb-4" :invoices="order.invoices" @changed="received" />
-    <StockActs :acts="order.acts" @reversed="received" />
+    <StockPostings :postings="order.postings" @reversed="received" />
     <PurchasingInvoice v-if="invoicing" :order="order" @done="received" @close="invoicing = false" />
     <PurchasingReceive v-if="receiving" :order="order" @done="received" @close="receiving = false" />
   </div>

@@ -9,12 +9,12 @@ const field = useTemplateRef('field')
 useKeys([
   {
     key: 'n',
-    says: 'new purchase order',
+    summary: 'new purchase order',
     act: () => {
       void navigateTo('/purchasing/new')
     },
   },
-  { key: 'f', says: 'filter this list', act: () => field.value?.focus() },
+  { key: 'f', summary: 'filter this list', act: () => field.value?.focus() },
 ])
 useHead({ title: 'Purchasing · Tsumiki' })
 const COLUMNS = [
@@ -36,7 +36,7 @@ const LIST = [
 
 <template>
   <div>
-    <UiHead title="Purchasing" says="What is on its way, and what wants buying.">
+    <UiHead title="Purchasing" summary="What is on its way, and what wants buying.">
       <template v-if="tab === 'orders'">
         <UiSearch ref="field" v-model="search" label="Filter orders" />
         <FormSelect
@@ -94,7 +94,7 @@ const LIST = [
       <UiEmpty
         v-if="data && data.rows.length === 0"
         title="No purchase orders here"
-        says="Release them from a plan, or enter one by hand."
+        summary="Release them from a plan, or enter one by hand."
       />
       <UiPages v-model="page" :total="data?.total ?? 0" :size="50" />
     </UiSheet>
@@ -116,7 +116,7 @@ const LIST = [
       <UiEmpty
         v-else
         title="Nothing wants buying"
-        :says="
+        :summary="
           buying?.planId
             ? 'The working plan proposes no purchase.'
             : 'Make a working plan; what it proposes to buy is gathered here.'

@@ -27,7 +27,7 @@ const lines = ref<OrderLine[]>(
 )
 const { busy, detail, fields, run } = useAct()
 const adding = ref(false)
-const { wentBack, leaving } = useWayBack()
+const { wentBack, leaving } = useReturnPath()
 const sites = computed(() => references.sites.filter((site) => !site.retired))
 useHead({ title: 'New purchase order · Tsumiki' })
 

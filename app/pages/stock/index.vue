@@ -31,14 +31,14 @@ const EXPORTS: Readonly<Record<string, string>> = { lies: 'balances', moves: 'mo
 useKeys([
   {
     key: 'c',
-    says: 'correct a quantity',
+    summary: 'correct a quantity',
     act: () => {
       if (session.allows('stock')) {
         correcting.value = { itemId: null, binId: null, lot: '' }
       }
     },
   },
-  { key: 'f', says: 'filter this list', act: () => field.value?.focus() },
+  { key: 'f', summary: 'filter this list', act: () => field.value?.focus() },
 ])
 useHead({ title: 'Stockroom · Tsumiki' })
 const times = ref(0)
@@ -51,7 +51,7 @@ function done(): void {
 
 <template>
   <div>
-    <UiHead title="Stockroom" says="What lies where, and how it came to.">
+    <UiHead title="Stockroom" summary="What lies where, and how it came to.">
       <UiSearch v-if="tab !== 'counts'" ref="field" v-model="search" label="Filter item or lot" />
       <a v-if="EXPORTS[tab]" :href="`/api/export/${EXPORTS[tab]}`" class="text-soft underline" download>Export CSV</a>
       <UiButton

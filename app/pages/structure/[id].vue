@@ -81,7 +81,7 @@ useHistoryKeys(step, () => isDraft.value)
 useKeys([
   {
     key: 'a',
-    says: 'add a component',
+    summary: 'add a component',
     act: () => {
       if (!isDraft.value || !mayEdit.value) {
         return
@@ -92,7 +92,7 @@ useKeys([
   },
   {
     key: 'r',
-    says: 'revise this bill',
+    summary: 'revise this bill',
     act: () => {
       if (mayEdit.value && shown.value && !isDraft.value) {
         void begin(shown.value.id)
@@ -101,7 +101,7 @@ useKeys([
   },
   {
     key: 'o',
-    says: 'open the item',
+    summary: 'open the item',
     act: () => {
       void navigateTo(`/catalogue/${id.value}`)
     },
@@ -114,7 +114,7 @@ useHead({ title: () => `${item.value?.code} ${isKit.value ? 'contents' : 'bill'}
   <div v-if="item">
     <UiHead
       :title="`${item.code}  ${item.name}`"
-      :says="
+      :summary="
         isKit
           ? `What one kit holds · shipped ${item.kitPolicy === 'either' ? 'either way' : item.kitPolicy}`
           : 'What it is made of'
@@ -149,7 +149,7 @@ useHead({ title: () => `${item.value?.code} ${isKit.value ? 'contents' : 'bill'}
     <UiSheet v-if="!shown || !form"
       ><UiEmpty
         :title="isKit ? 'The kit has no contents yet' : 'No bill of materials yet'"
-        :says="`Say what goes into ${item.code}: by keyboard, pasted from a spreadsheet, or from a file.`"
+        :summary="`Say what goes into ${item.code}: by keyboard, pasted from a spreadsheet, or from a file.`"
         ><UiButton v-if="mayEdit" primary :busy="busy" @click="begin(null)">{{
           isKit ? 'Fill the kit' : 'Write the first bill'
         }}</UiButton>
@@ -181,7 +181,7 @@ useHead({ title: () => `${item.value?.code} ${isKit.value ? 'contents' : 'bill'}
               v-model="held"
               :items="items"
               :structure="drawn.structure"
-              :says="drawn.says"
+              :summary="drawn.summary"
               :fields="fields"
               :disabled="!isDraft || !mayEdit"
               :is-kit="isKit"

@@ -31,7 +31,7 @@ const STATES = [
   ['to come', 'To come'],
   ['none', 'Without a bill'],
 ] as const
-const says = (row: BillRow): string =>
+const describe = (row: BillRow): string =>
   row.state === null
     ? ['made', 'kit'].includes(row.source)
       ? 'no bill yet'
@@ -45,14 +45,14 @@ const addressOf = (row: BillRow): string =>
   row.state === null && row.breakDowns > 0 && !['made', 'kit'].includes(row.source)
     ? `/catalogue/${row.id}?part=break-down`
     : `/structure/${row.id}`
-useKeys([{ key: 'f', says: 'filter this list', act: () => field.value?.focus() }])
+useKeys([{ key: 'f', summary: 'filter this list', act: () => field.value?.focus() }])
 useHead({ title: 'Bills, kits and break-downs · Tsumiki' })
 </script>
 
 <template>
   <div>
     <CatalogueLists />
-    <UiHead title="Bills, kits and break-downs" says="What things are made of, what kits hold, and what bulk gives.">
+    <UiHead title="Bills, kits and break-downs" summary="What things are made of, what kits hold, and what bulk gives.">
       <UiSearch ref="field" v-model="search" label="Filter by code or name" />
       <select v-model="state" aria-label="Which bills" class="h-9 rounded-block border border-line bg-sheet px-2">
         <option v-for="[value, name] in STATES" :key="value" :value="value">{{ name }}</option>
@@ -72,7 +72,7 @@ useHead({ title: 'Bills, kits and break-downs · Tsumiki' })
         <template #code="{ row }"><UiItemChip :id="row.id" :code="row.code" :name="row.name" /></template>
         <template #revision="{ row }"
           ><span :class="row.state === null && ['made', 'kit'].includes(row.source) ? 'text-brick' : ''">{{
-            says(row)
+            describe(row)
           }}</span></template
         >
         <template #lines="{ row }">{{ row.lines || '' }}</template><template #drafts="{ row }">{{
@@ -85,7 +85,7 @@ useHead({ title: 'Bills, kits and break-downs · Tsumiki' })
       <UiEmpty
         v-if="data?.rows.length === 0"
         :title="search || state ? 'None fits' : 'Nothing is made yet'"
-        :says="
+        :summary="
           search || state
             ? 'Change the filter.'
             : 'Say of an item that it is made or a kit; then write its bill here, or bring in a file.'

@@ -30,7 +30,7 @@ useHead({ title: 'Workshop · Tsumiki' })
 useKeys([
   {
     key: 'n',
-    says: 'plan a build',
+    summary: 'plan a build',
     act: () => {
       making.value = 'build'
     },
@@ -61,7 +61,7 @@ const COLUMNS = [
 
 <template>
   <div>
-    <UiHead title="Workshop" says="What is to be built, packed, broken down and cut.">
+    <UiHead title="Workshop" summary="What is to be built, packed, broken down and cut.">
       <UiSearch v-model="search" label="Filter jobs" />
       <FormSelect
         v-model="kind"
@@ -141,7 +141,7 @@ const COLUMNS = [
           ><span v-if="row.shortOf" class="font-medium text-brick">{{ row.shortOf }}</span></template
         >
       </UiTable>
-      <UiEmpty v-if="jobs.length === 0" title="No jobs here" says="Release them from a plan, or plan one by hand." />
+      <UiEmpty v-if="jobs.length === 0" title="No jobs here" summary="Release them from a plan, or plan one by hand." />
       <UiPages v-model="page" :total="data?.total ?? 0" :size="50" />
     </UiSheet>
     <WorkshopNewJob v-if="making" :kind="making" @close="making = null" />

@@ -1,4 +1,4 @@
-import { suggestBins } from '~~/server/services/stock/look'
+import { suggestBins } from '~~/server/services/stock/detail'
 import { PutAwayQuery } from '~~/shared/stock'
 
 export default route('see', async (event) => {

@@ -343,7 +343,7 @@ export const itemPrices = pgTable(
 )
 
 /** Stock marks that differ from the item's own at a site, in a season, or both. */
-export const itemMarks = pgTable(
+export const itemStockLevels = pgTable(
   'item_marks',
   {
     id: id(),

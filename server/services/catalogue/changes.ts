@@ -4,7 +4,7 @@ import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { DEFINITION_NAMES, DEFINITIONS, type Definition, type DefinitionKind } from '~~/shared/definitions'
 import { isSame, refusalOf, remove, saveAll, shapeOf, type Edit, type SaveHow } from './definitions'
-import { insertRows } from './definitions/shape'
+import { insertRows } from './definitions/store'
 import { describeChange, loadNames } from './describe-change'
 
 type Fields = Record<string, unknown>

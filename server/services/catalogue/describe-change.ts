@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { rows, type Reader } from '~~/server/database/client'
 import { ITEM_FIELDS } from '~~/shared/catalogue'
-import { among } from './definitions/shape'
+import { among } from './definitions/store'
 import { isSame } from './definitions/save'
 
 type Fields = Readonly<Record<string, unknown>>

@@ -2,7 +2,7 @@ import { sql, type SQL } from 'drizzle-orm'
 import { distance } from 'fastest-levenshtein'
 import { readScan } from '~~/core/codes'
 import { db, rows } from '~~/server/database/client'
-import { among } from './definitions/shape'
+import { among } from './definitions/store'
 
 export interface Found {
   kind:

@@ -6,8 +6,8 @@ import { db, rows } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import type { LabelSheet, PrintLabels, PrintLotLabels } from '~~/shared/catalogue'
 import { makePdf } from '~~/server/utils/pdf'
-import { loadItems } from './definitions/item-shape'
-import { loadUnits } from './frames'
+import { loadItems } from './definitions/item-store'
+import { loadUnits } from './measured-items'
 
 /** Millimetres of a label and of the sheet that it is printed on; a roll has one label a page. */
 export const LABEL_SHEETS: Readonly<
@@ -44,7 +44,7 @@ export async function printLotLabels(asked: PrintLotLabels): Promise<Buffer> {
     code: string
     name: string
     text: string
-    says: string
+    summary: string
   }>(
     db,
     sql`
@@ -59,7 +59,7 @@ export async function printLotLabels(asked: PrintLotLabels): Promise<Buffer> {
             ),
             ''
           )
-        ) as says
+        ) as summary
       from pieces c
       join items i on i.id = c.item_id
       join units u on u.code = i.stock_unit
@@ -94,7 +94,7 @@ export async function printLotLabels(asked: PrintLotLabels): Promise<Buffer> {
     return Array.from({ length: copies }, (): Label => ({
       code: thing.code,
       name: thing.name,
-      unit: thing.says,
+      unit: thing.summary,
       text: thing.text,
     }))
   })
@@ -184,7 +184,7 @@ function draw(
     ...symbolFor(symbology, label.text),
     ...(symbology === 'Code 128' && { height: 10, includetext: false }),
   })
-  const says: Content = { text: label.text, fontSize: 7, color: '#444' }
+  const summary: Content = { text: label.text, fontSize: 7, color: '#444' }
   if (symbology === 'Code 128') {
     return [
       {
@@ -201,13 +201,13 @@ function draw(
         ...pathOf(0, 0),
       },
       { svg, fit: [width, height * 0.42], ...pathOf(0, height * 0.48) },
-      { ...says, ...pathOf(0, height * 0.92) },
+      { ...summary, ...pathOf(0, height * 0.92) },
     ]
   }
   const side = Math.min(height * 0.86, width * 0.36)
   return [
     { svg, fit: [side, side], ...pathOf(0, 0) },
-    { ...says, fontSize: 6.5, ...pathOf(0, side + 2) },
+    { ...summary, fontSize: 6.5, ...pathOf(0, side + 2) },
     {
       columns: [
         {

@@ -5,7 +5,7 @@ import { batches, pictures } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { refusalOf, saveAll, shapeOf } from './definitions'
-import { loadItems } from './definitions/item-shape'
+import { loadItems } from './definitions/item-store'
 import { loadNames } from './tables/names'
 
 const LARGEST = 40_000_000

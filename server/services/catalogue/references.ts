@@ -2,12 +2,12 @@ import { asc, sql } from 'drizzle-orm'
 import { db, rows } from '~~/server/database/client'
 import { calendars, currencies, customers, itemGroups, priceLists, sites, suppliers } from '~~/server/database/schema'
 import { loadGroupDefaults, shapeOf } from './definitions'
-import { loadUnits } from './frames'
+import { loadUnits } from './measured-items'
 
 /** What fields choose from: units, groups with what they hand down, suppliers, customers, sites, bins, calendars, price lists, currencies. */
 export async function loadReferences() {
   const named = { id: suppliers.id, code: suppliers.code, name: suppliers.name, retired: suppliers.retired }
-  const [units, groups, says, supplierRows, customerRows, siteRows, bins, calendarRows, lists, currencyRows] =
+  const [units, groups, summary, supplierRows, customerRows, siteRows, bins, calendarRows, lists, currencyRows] =
     await Promise.all([
       loadUnits(db),
       db
@@ -52,7 +52,7 @@ export async function loadReferences() {
     ])
   return {
     units,
-    groups: groups.map((group) => ({ ...group, says: says.get(group.id) ?? {} })),
+    groups: groups.map((group) => ({ ...group, summary: summary.get(group.id) ?? {} })),
     suppliers: supplierRows,
     customers: customerRows,
     sites: siteRows,
@@ -68,7 +68,7 @@ export interface DefinitionRow {
   code: string
   name: string
   retired: boolean
-  says: string
+  summary: string
   used: number
 }
 
@@ -80,7 +80,7 @@ const LISTS = {
         ' · ', nullif(s.email, ''), nullif(s.phone, ''),
         (select c.code from currencies c where c.id = s.currency_id),
         (select k.name from calendars k where k.id = s.calendar_id)
-      ) as says,
+      ) as summary,
       (select count(*)::int from supplier_terms t where t.supplier_id = s.id) as used
     from suppliers s`,
   customers: sql`
@@ -89,13 +89,13 @@ const LISTS = {
       concat_ws(
         ' · ', nullif(c.address, ''), nullif(c.email, ''),
         (select p.name from price_lists p where p.id = c.price_list_id)
-      ) as says,
+      ) as summary,
       (select count(*)::int from sales_orders o where o.customer_id = c.id and o.status = 'open') as used
     from customers c`,
   routes: sql`
     select
       r.id, r.code, r.name, r.retired,
-      f.name || ' → ' || t.name || ', ' || r.days || case r.days when 1 then ' day' else ' days' end as says,
+      f.name || ' → ' || t.name || ', ' || r.days || case r.days when 1 then ' day' else ' days' end as summary,
       (
         select count(*)::int
         from transfers x
@@ -110,7 +110,7 @@ const LISTS = {
       concat_ws(
         ' · ', nullif(l.note, ''),
         (select count(*) || ' customers' from customers c where c.price_list_id = l.id having count(*) > 0)
-      ) as says,
+      ) as summary,
       (select count(*)::int from item_prices p where p.price_list_id = l.id) as used
     from price_lists l`,
   sites: sql`
@@ -119,7 +119,7 @@ const LISTS = {
       concat_ws(
         ' · ', case when s.outside then 'outside warehouse' end, nullif(s.address, ''),
         (select k.name from calendars k where k.id = s.calendar_id)
-      ) as says,
+      ) as summary,
       (select count(*)::int from places p where p.site_id = s.id and not p.retired) as used
     from sites s`,
   bins: sql`
@@ -130,7 +130,7 @@ const LISTS = {
         case when p.closed_to_picking then 'closed to picking' end,
         case when p.closed_to_receiving then 'closed to receiving' end,
         case when p.quarantine then 'quarantine' end
-      ) as says,
+      ) as summary,
       (select count(distinct b.item_id)::int from balances b where b.place_id = p.id and b.on_hand > 0) as used
     from places p
     where p.kind = 'bin'`,
@@ -156,12 +156,12 @@ const LISTS = {
           limit 1
         ),
         'no rate yet'
-      ) as says,
+      ) as summary,
       (select count(*)::int from suppliers s where s.currency_id = c.id) as used
     from currencies c`,
   units: sql`
     select
-      u.id, u.code, u.name, u.retired, u.dimension as says,
+      u.id, u.code, u.name, u.retired, u.dimension as summary,
       (
         (select count(*) from items i where i.stock_unit = u.code or i.buying_unit = u.code or i.selling_unit = u.code) + (
           select count(distinct r.item_id)
@@ -177,7 +177,7 @@ const LISTS = {
     from units u`,
   groups: sql`
     select
-      g.id, g.code, g.name, false as retired, g.number_pattern as says,
+      g.id, g.code, g.name, false as retired, g.number_pattern as summary,
       (select count(*)::int from items i where i.group_id = g.id) as used
     from item_groups g`,
 } as const

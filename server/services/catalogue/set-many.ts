@@ -4,7 +4,7 @@ import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { INHERITABLE, ItemEdit, type Inheritable, type SetMany } from '~~/shared/catalogue'
 import { isSame, loadGroupDefaults, saveAll, shapeOf, type Edit } from './definitions'
-import { loadItems } from './definitions/item-shape'
+import { loadItems } from './definitions/item-store'
 import { loadNames } from './tables/names'
 
 export interface SetPreview {
@@ -29,13 +29,13 @@ export interface SetPreview {
  */
 export async function setMany(tx: Tx, actor: Actor, { ids, field, value, inherit, dry }: SetMany): Promise<SetPreview> {
   const there = await loadItems(tx, ids)
-  const says = await loadGroupDefaults(tx)
+  const summary = await loadGroupDefaults(tx)
   const names = await loadNames(tx, ['groups'])
   const faults: { code: string; detail: string }[] = []
   const edits: (Edit<'items'> & { before: unknown })[] = []
   for (const { id, version, ...item } of there) {
     void version
-    const group = says.get(item.groupId) ?? {}
+    const group = summary.get(item.groupId) ?? {}
     const inheritable = INHERITABLE.includes(field as Inheritable)
     if (inherit && (!inheritable || group[field as Inheritable] === undefined)) {
       faults.push({ code: item.code, detail: 'Its group states nothing for this field.' })

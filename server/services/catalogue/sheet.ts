@@ -1,8 +1,8 @@
 import { sql } from 'drizzle-orm'
 import { ratio, toText } from '~~/core/units'
 import { db, rows } from '~~/server/database/client'
-import { marksOn } from '~~/core/stock'
-import { loadFrame } from '../catalogue/frames'
+import { stockLevelsOn } from '~~/core/stock'
+import { loadMeasuredItem } from '../catalogue/measured-items'
 import { loadDefinition } from './definitions'
 import { inUse } from '../structure/edges'
 import { whereUsedOf } from '../structure/questions'
@@ -19,7 +19,7 @@ async function marksToday(
 }> {
   const item = await loadDefinition(db, 'items', id)
   const [site] = await rows<{ id: number }>(db, sql`select id from sites order by id limit 1`)
-  const marks = marksOn(item, item.marks, site?.id ?? 0, today)
+  const marks = stockLevelsOn(item, item.marks, site?.id ?? 0, today)
   return { ...marks, safetyStock: marks.safetyStock ?? '0' }
 }
 
@@ -67,7 +67,7 @@ export interface TimelineRow {
 
 /** What the side sheet says of an item: its stack, its timeline of supply and demand, where it lies, what goes in, what it goes into. Stock unit. */
 export async function itemSheet(id: number, today: string) {
-  const frame = await loadFrame(db, id, 'id')
+  const item = await loadMeasuredItem(db, id, 'id')
   const [sums] = await rows<{
     onHand: string
     allocated: string
@@ -176,12 +176,12 @@ export async function itemSheet(id: number, today: string) {
   )
   return {
     id,
-    code: frame.code,
-    name: frame.name,
-    status: frame.status,
-    source: frame.source,
-    tracking: frame.tracking,
-    symbol: frame.symbol,
+    code: item.code,
+    name: item.name,
+    status: item.status,
+    source: item.source,
+    tracking: item.tracking,
+    symbol: item.symbol,
     ...sums!,
     ...(await marksToday(id, today)),
     units: await unitsOf(id),

@@ -146,7 +146,7 @@ export async function requireVersion(
         and coalesce((c.before->>'version')::int, 0) >= ${seen}
       order by c.id`,
   )
-  const told = since.map(({ before, after, name }) => {
+  const sentences = since.map(({ before, after, name }) => {
     const names = Object.keys(after ?? {}).filter(
       (k) => k !== 'version' && JSON.stringify(before?.[k]) !== JSON.stringify(after?.[k]),
     )
@@ -154,7 +154,7 @@ export async function requireVersion(
   })
   throw new Refusal(
     'stale-version',
-    `This was changed since you opened it${told.length > 0 ? `: ${told.join('; ')}` : ''}. Reload to see it; nothing of yours was saved.`,
+    `This was changed since you opened it${sentences.length > 0 ? `: ${sentences.join('; ')}` : ''}. Reload to see it; nothing of yours was saved.`,
   )
 }
 

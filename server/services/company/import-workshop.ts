@@ -6,11 +6,11 @@ import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { CuttingEdit } from '~~/shared/cutting'
 import { BUILD_STATES, RecordBuild, type BuildState } from '~~/shared/workshop'
-import { loadFrame } from '../catalogue/frames'
+import { loadMeasuredItem } from '../catalogue/measured-items'
 import { cancelBuild, createBuild, startBuild } from '../workshop/builds'
 import { createCutting, editCutting, loadCuttingIn, problemOf } from '../workshop/cutting'
 import { recordBuild } from '../workshop/record-build'
-import { makeReady } from '../workshop/set-aside'
+import { makeReady } from '../workshop/allocate-build'
 
 type Row = Readonly<Record<string, string | undefined>>
 export interface FindJob {
@@ -99,14 +99,14 @@ export async function importCutting(
     dueOn: head!.due_on!,
     note: head!.note ?? '',
   })
-  const frame = await loadFrame(tx, await find.item(head!.item))
+  const item = await loadMeasuredItem(tx, await find.item(head!.item))
   const edit = {
     dueOn: head!.due_on!,
     note: head!.note ?? '',
     kerf: head!.kerf || '0',
-    kerfUnit: frame.stockUnit,
+    kerfUnit: item.stockUnit,
     keep: head!.keep || '0',
-    keepUnit: frame.stockUnit,
+    keepUnit: item.stockUnit,
     oneLot: head!.one_lot === 'yes',
     wanted: lines.map((line) => ({
       job: line.for ?? '',
@@ -117,7 +117,7 @@ export async function importCutting(
   }
   await editCutting(tx, actor, id, CuttingEdit.parse({ ...edit, version: 1, plan: null }))
   const { job, stock } = await loadCuttingIn(tx, id)
-  const plan = proposeCuts(problemOf(job, frame, stock))
+  const plan = proposeCuts(problemOf(job, item, stock))
   await editCutting(
     tx,
     actor,
@@ -126,7 +126,7 @@ export async function importCutting(
       ...edit,
       version: 2,
       plan: {
-        bound: toText(frame.measure.finestStep.mul(plan.bound)),
+        bound: toText(item.measure.finestStep.mul(plan.bound)),
         isExact: plan.isExact,
         cuts: plan.cuts.map((cut) => ({ pieceId: Number(cut.stock), parts: cut.parts.map(Number) })),
       },

@@ -5,7 +5,7 @@ import { calendars, company, itemGroups, places, sites, units, users } from '~~/
 import { sealPassword } from '~~/server/utils/password'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Person, Role } from '~~/shared/people'
-import { OUTSIDE } from '../stock/outside'
+import { EXTERNAL_PLACES } from '../stock/external-places'
 
 /** Standard units and the outside places: what every company has from its first day. */
 export async function layFoundations(tx: Tx): Promise<void> {
@@ -30,11 +30,11 @@ export async function layFoundations(tx: Tx): Promise<void> {
     .onConflictDoNothing()
   await tx
     .insert(places)
-    .values(OUTSIDE.map((kind) => ({ code: `outside:${kind}`, name: OUTSIDE_NAMES[kind], kind })))
+    .values(EXTERNAL_PLACES.map((kind) => ({ code: `outside:${kind}`, name: EXTERNAL_PLACE_NAMES[kind], kind })))
     .onConflictDoNothing()
 }
 
-const OUTSIDE_NAMES = {
+const EXTERNAL_PLACE_NAMES = {
   transit: 'On the way',
   supplier: 'Suppliers',
   customer: 'Customers',

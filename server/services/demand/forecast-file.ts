@@ -4,7 +4,7 @@ import { groupBy } from '~~/core/group-by'
 import { rows, type Tx } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import { asNumeric, loadFrames, readQuantity } from '../catalogue/frames'
+import { asNumeric, loadMeasuredItems, readQuantity } from '../catalogue/measured-items'
 import { plainNumber, readDay } from '../catalogue/tables/columns'
 import { requireFor, type FileReader, type OwnHow } from '../catalogue/tables/file-reader'
 import { loadNames } from '../catalogue/tables/names'
@@ -59,19 +59,19 @@ export async function takeForecast(
     return file.answer(0)
   }
   const names = await loadNames(tx, ['items', 'units'])
-  const frames = await loadFrames(tx, [
+  const items = await loadMeasuredItems(tx, [
     ...new Set(file.sheet.lines.flatMap((line) => names.idOf('items', file.cell(line, 'item')) ?? [])),
   ])
   const entries: Entry[] = []
   for (const line of file.sheet.lines) {
     const code = file.cell(line, 'item')
     const itemId = names.idOf('items', code)
-    const frame = itemId === undefined ? undefined : frames.get(itemId)
-    if (!frame) {
+    const item = itemId === undefined ? undefined : items.get(itemId)
+    if (!item) {
       file.fault(line, 'item', code === '' ? 'The item is missing.' : `There is no item “${code}”.`)
       continue
     }
-    const unit = file.cell(line, 'unit') === '' ? frame.stockUnit : names.unitOf(file.cell(line, 'unit'))
+    const unit = file.cell(line, 'unit') === '' ? item.stockUnit : names.unitOf(file.cell(line, 'unit'))
     if (unit === undefined) {
       file.fault(line, 'unit', `There is no unit “${file.cell(line, 'unit')}”.`)
       continue
@@ -90,10 +90,10 @@ export async function takeForecast(
       )
       const plain = plainNumber(text, decimalSign)
       const quantity = await file.at(line, column, () =>
-        /^0+(\.0*)?$/.test(plain) ? '0' : asNumeric(readQuantity(frame, plain, unit, column).quantity),
+        /^0+(\.0*)?$/.test(plain) ? '0' : asNumeric(readQuantity(item, plain, unit, column).quantity),
       )
       if (day !== null && quantity !== null) {
-        entries.push({ line, column, forecast, itemId: frame.id, day, quantity })
+        entries.push({ line, column, forecast, itemId: item.id, day, quantity })
       }
     }
   }

@@ -17,7 +17,7 @@ import type {
   ForecastRow,
   NewForecast,
 } from '~~/shared/forecast'
-import { asNumeric, loadFrames, readQuantity } from '../catalogue/frames'
+import { asNumeric, loadMeasuredItems, readQuantity } from '../catalogue/measured-items'
 import { noteChange, requireVersion } from '../company/command'
 
 export const listForecasts = () =>
@@ -135,12 +135,12 @@ export async function changeForecast(
 ): Promise<{ version: number }> {
   const before = await lock(tx, id)
   await requireVersion(tx, 'forecast', id, edit.version, before.version)
-  const frames = await loadFrames(tx, [...new Set(typed.map((cell) => cell.itemId))])
+  const items = await loadMeasuredItems(tx, [...new Set(typed.map((cell) => cell.itemId))])
   const starts = new Set(periodsBetween(before.firstOn, before.lastOn, before.step).map((period) => period.first))
   const [set, cleared]: [Cell[], { item_id: number; starts_on: string }[]] = [[], []]
   for (const [index, cell] of typed.entries()) {
-    const frame = frames.get(cell.itemId)
-    const wrong = !frame
+    const item = items.get(cell.itemId)
+    const wrong = !item
       ? 'There is no such item.'
       : !starts.has(cell.startsOn)
         ? `${cell.startsOn} is not the first day of a ${before.step} of this forecast.`
@@ -156,7 +156,7 @@ export async function changeForecast(
         starts_on: cell.startsOn,
         quantity: /^0+([.,]0*)?$/.test(cell.quantity)
           ? '0'
-          : asNumeric(readQuantity(frame!, cell.quantity, frame!.stockUnit, `cells.${index}`).quantity),
+          : asNumeric(readQuantity(item!, cell.quantity, item!.stockUnit, `cells.${index}`).quantity),
       })
     }
   }
@@ -234,13 +234,16 @@ export async function saveComputed(
 ): Promise<{ version: number }> {
   const before = await lock(tx, id)
   await requireVersion(tx, 'forecast', id, edit.version, before.version)
-  const frames = await loadFrames(tx, edit.items.length > 500 ? 'all' : edit.items.map((item) => item.itemId))
+  const measuredItems = await loadMeasuredItems(
+    tx,
+    edit.items.length > 500 ? 'all' : edit.items.map((item) => item.itemId),
+  )
   const periods = periodsBetween(before.firstOn, before.lastOn, before.step)
   const cells: Cell[] = []
   const items: object[] = []
   for (const [index, item] of edit.items.entries()) {
-    const frame = frames.get(item.itemId)
-    const wrong = !frame
+    const measuredItem = measuredItems.get(item.itemId)
+    const wrong = !measuredItem
       ? 'There is no such item.'
       : item.expected.length !== periods.length || item.ranges.length !== periods.length
         ? 'The forecast has other periods by now. Reload the page.'
@@ -248,7 +251,7 @@ export async function saveComputed(
     if (wrong !== null) {
       throw new Refusal('invalid-input', wrong, { [`items.${index}`]: wrong })
     }
-    roundForecasts(item.expected, frame!.measure.finestStep).forEach((quantity, index) => {
+    roundForecasts(item.expected, measuredItem!.measure.finestStep).forEach((quantity, index) => {
       cells.push({ item_id: item.itemId, starts_on: periods[index]!.first, quantity: asNumeric(quantity) })
     })
     const result: ForecastResult = {
@@ -325,10 +328,10 @@ export async function copyForecast(
     tx,
     sql`select item_id as "itemId", starts_on as "startsOn", quantity from forecast_cells where forecast_id = ${id}`,
   )
-  const frames = await loadFrames(tx, [...new Set(cells.map((cell) => cell.itemId))])
+  const items = await loadMeasuredItems(tx, [...new Set(cells.map((cell) => cell.itemId))])
   const place = new Map(old.map((period, index) => [period.first, index]))
   const copies = cells.flatMap(({ itemId, startsOn, quantity }): Cell[] => {
-    const { finestStep } = frames.get(itemId)!.measure
+    const { finestStep } = items.get(itemId)!.measure
     const exact = ratio(quantity).mul(ratio(edit.percent)).div(ratio(100))
     const steps = exact.div(finestStep).add(ratio('1/2')).floor()
     return steps.equals(ZERO)

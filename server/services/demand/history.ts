@@ -9,7 +9,7 @@ import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { ItemSeries, SeriesQuery } from '~~/shared/forecast'
 import type { HistoryAnswer, HistoryQuery, NewBorrowing, NewCorrection } from '~~/shared/history'
-import { loadFrame } from '../catalogue/frames'
+import { loadMeasuredItem } from '../catalogue/measured-items'
 import { noteChange } from '../company/command'
 
 /** Years that stand side by side. */
@@ -279,7 +279,7 @@ export async function correctHistory(
   actor: Actor,
   edit: z.output<typeof NewCorrection>,
 ): Promise<{ id: number }> {
-  await loadFrame(tx, edit.itemId)
+  await loadMeasuredItem(tx, edit.itemId)
   const [source] = await rows<{ firstOn: string; lastOn: string }>(
     tx,
     sql`
@@ -323,7 +323,10 @@ export async function borrowHistory(
   actor: Actor,
   edit: z.output<typeof NewBorrowing>,
 ): Promise<{ id: number }> {
-  const [own, source] = [await loadFrame(tx, edit.itemId), await loadFrame(tx, edit.fromItemId, 'fromItemId')]
+  const [own, source] = [
+    await loadMeasuredItem(tx, edit.itemId),
+    await loadMeasuredItem(tx, edit.fromItemId, 'fromItemId'),
+  ]
   const wrong =
     own.id === source.id
       ? 'An item cannot borrow from itself.'

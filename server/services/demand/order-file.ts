@@ -5,7 +5,7 @@ import { rows, type Tx } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { SalesOrderEdit } from '~~/shared/demand'
-import { loadFrames, readQuantity } from '../catalogue/frames'
+import { loadMeasuredItems, readQuantity } from '../catalogue/measured-items'
 import { plainNumber, readDay } from '../catalogue/tables/columns'
 import { requireFor, type FileReader, type OwnHow } from '../catalogue/tables/file-reader'
 import { loadNames } from '../catalogue/tables/names'
@@ -56,7 +56,7 @@ export async function takeOrders(
   )
   const itemOf = (code: string): number | undefined =>
     names.idOf('items', code) ?? known.get(code.toLowerCase())?.itemId
-  const frames = await loadFrames(tx, [
+  const items = await loadMeasuredItems(tx, [
     ...new Set(file.sheet.lines.flatMap((line) => itemOf(file.cell(line, 'item')) ?? [])),
   ])
   const cell = (line: Line, column: string): string => file.cell(line, column)
@@ -116,8 +116,8 @@ export async function takeOrders(
     const read: { line: Line; edit: SalesOrderEdit['lines'][number] }[] = []
     for (const line of lines) {
       const itemId = itemOf(cell(line, 'item'))
-      const frame = itemId === undefined ? undefined : frames.get(itemId)
-      if (!frame) {
+      const item = itemId === undefined ? undefined : items.get(itemId)
+      if (!item) {
         file.fault(
           line,
           'item',
@@ -127,14 +127,14 @@ export async function takeOrders(
       }
       const unit =
         cell(line, 'unit') === ''
-          ? (known.get(cell(line, 'item').toLowerCase())?.unit ?? frame.sellingUnit)
+          ? (known.get(cell(line, 'item').toLowerCase())?.unit ?? item.sellingUnit)
           : names.unitOf(cell(line, 'unit'))
       if (unit === undefined) {
         file.fault(line, 'unit', `There is no unit “${cell(line, 'unit')}”.`)
         continue
       }
       const text = plainNumber(cell(line, 'quantity'), decimalSign)
-      const quantity = await file.at(line, 'quantity', () => readQuantity(frame, text, unit, 'quantity'))
+      const quantity = await file.at(line, 'quantity', () => readQuantity(item, text, unit, 'quantity'))
       const price = cell(line, 'price') === '' ? null : plainNumber(cell(line, 'price'), decimalSign)
       if (price !== null && !/^\d+(\.\d{1,6})?$/.test(price)) {
         file.fault(line, 'price', `“${cell(line, 'price')}” is no price. Write for example 12.50.`)
@@ -145,12 +145,12 @@ export async function takeOrders(
           line,
           edit: {
             id: null,
-            itemId: frame.id,
+            itemId: item.id,
             quantity: text,
             unit,
             price:
               price ??
-              (await priceFor(tx, frame, {
+              (await priceFor(tx, item, {
                 customerId,
                 unit: quantity.unit,
                 quantity: quantity.entered,
@@ -184,8 +184,8 @@ export async function takeOrders(
       if (!(error instanceof Refusal)) {
         throw error
       }
-      const told = Object.entries(error.fields ?? { number: error.detail })
-      for (const [path, detail] of told) {
+      const details = Object.entries(error.fields ?? { number: error.detail })
+      for (const [path, detail] of details) {
         const [, index, field] = /^lines\.(\d+)\.(\w+)$/.exec(path) ?? [null, '0', path]
         file.fault(read[Number(index)]!.line, COLUMN_OF[field!] ?? 'number', detail)
       }

@@ -7,9 +7,15 @@ import { Refusal, refuseField } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { OrderQuery, SalesOrderEdit } from '~~/shared/demand'
 import type { Paged } from '~~/shared/primitives'
-import { asNumeric, loadFrames, readQuantity, requireUsable, type Frame } from '../catalogue/frames'
-import { atTable, packable, packsAtTable } from '../dispatch/pack-at-table'
-import { loadActs } from '../stock/acts'
+import {
+  asNumeric,
+  loadMeasuredItems,
+  readQuantity,
+  requireUsable,
+  type MeasuredItem,
+} from '../catalogue/measured-items'
+import { atTable, packable, packsAtTable } from '../dispatch/pack-at-shipment'
+import { loadPostings } from '../stock/postings'
 import { nextNumber, noteChange, requireVersion } from '../company/command'
 
 export interface SalesOrderRow {
@@ -186,27 +192,27 @@ export async function loadOrder(id: number, today: string) {
       where l.order_id = ${id}
       order by l.line, p.pick_order, t.expires_on`,
   )
-  const acts = await loadActs('sales order', id)
-  const frames = await loadFrames(
+  const postings = await loadPostings('sales order', id)
+  const items = await loadMeasuredItems(
     db,
     lines.map((line) => line.itemId),
   )
-  const told = await Promise.all(
+  const answers = await Promise.all(
     lines.map(async (line) => {
-      const [frame, open] = [
-        frames.get(line.itemId)!,
+      const [item, open] = [
+        items.get(line.itemId)!,
         ratio(line.quantity).sub(ratio(line.shipped)).sub(ratio(line.allocated)),
       ]
       return {
         ...line,
         canPack:
-          order.status === 'open' && packsAtTable(frame) && open.compare(0) > 0
-            ? toText(await packable(db, frame, open, today))
+          order.status === 'open' && packsAtTable(item) && open.compare(0) > 0
+            ? toText(await packable(db, item, open, today))
             : '0',
       }
     }),
   )
-  return { ...order, lines: told, allocations: set, atTable: await atTable(db, id), acts }
+  return { ...order, lines: answers, allocations: set, atTable: await atTable(db, id), postings }
 }
 
 export async function createOrder(
@@ -368,18 +374,18 @@ export async function changeOrder(
 }
 
 async function linesOf(tx: Tx, orderId: number, edit: SalesOrderEdit) {
-  const frames = await loadFrames(
+  const items = await loadMeasuredItems(
     tx,
     edit.lines.map((line) => line.itemId),
   )
   return edit.lines.map((line, index) => {
-    const frame = frames.get(line.itemId)
-    if (!frame) {
+    const item = items.get(line.itemId)
+    if (!item) {
       throw new Refusal('invalid-input', 'Choose an item.', { [`lines.${index}.itemId`]: 'Choose an item.' })
     }
-    requireUsable(frame, `lines.${index}.itemId`, 'any')
-    const read = readQuantity(frame, line.quantity, line.unit, `lines.${index}.quantity`)
-    requireAllowedPrice(frame, line.price, read.unit, `lines.${index}.price`)
+    requireUsable(item, `lines.${index}.itemId`, 'any')
+    const read = readQuantity(item, line.quantity, line.unit, `lines.${index}.quantity`)
+    requireAllowedPrice(item, line.price, read.unit, `lines.${index}.price`)
     return {
       orderId,
       line: index + 1,
@@ -394,14 +400,14 @@ async function linesOf(tx: Tx, orderId: number, edit: SalesOrderEdit) {
 }
 
 /** Holds a price between the lowest and the highest that the item allows, which are for one selling unit. */
-function requireAllowedPrice(frame: Frame, price: string, unit: string, field: string): void {
-  const inSelling = convert(frame.measure.graph, ONE, unit, frame.sellingUnit)
+function requireAllowedPrice(item: MeasuredItem, price: string, unit: string, field: string): void {
+  const inSelling = convert(item.measure.graph, ONE, unit, item.sellingUnit)
   if (!inSelling.ok) {
     return
   }
   for (const [bound, side] of [
-    [frame.lowestPrice, 'lowest'],
-    [frame.highestPrice, 'highest'],
+    [item.lowestPrice, 'lowest'],
+    [item.highestPrice, 'highest'],
   ] as const) {
     if (bound === null) {
       continue
@@ -410,7 +416,7 @@ function requireAllowedPrice(frame: Frame, price: string, unit: string, field: s
     if (side === 'lowest' ? ratio(price).compare(limit) < 0 : ratio(price).compare(limit) > 0) {
       refuseField(
         field,
-        `${frame.code} has a ${side} price of ${toDecimal(limit, 2)} for one ${frame.measure.graph.units.get(unit)?.name ?? unit}.`,
+        `${item.code} has a ${side} price of ${toDecimal(limit, 2)} for one ${item.measure.graph.units.get(unit)?.name ?? unit}.`,
       )
     }
   }

@@ -3,7 +3,7 @@ import { nearestEven, ratio } from '~~/core/units'
 import { rows, type Tx } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import { asNumeric, loadFrames, readQuantity } from '../catalogue/frames'
+import { asNumeric, loadMeasuredItems, readQuantity } from '../catalogue/measured-items'
 import { CellFault } from '../catalogue/tables/cell-fault'
 import { plainNumber, readDay } from '../catalogue/tables/columns'
 import { requireFor, type FileReader, type OwnHow } from '../catalogue/tables/file-reader'
@@ -32,7 +32,7 @@ export async function takePastSales(
     }
     return id
   }
-  const frames = await loadFrames(tx, [
+  const items = await loadMeasuredItems(tx, [
     ...new Set(file.sheet.lines.flatMap((line) => names.idOf('items', file.cell(line, 'item')) ?? [])),
   ])
   const known = new Set(
@@ -58,10 +58,10 @@ export async function takePastSales(
     const customerId =
       cell('customer') === '' ? null : await file.at(line, 'customer', () => idOf('customers', cell('customer')))
     const siteId = cell('site') === '' ? null : await file.at(line, 'site', () => idOf('sites', cell('site')))
-    const frame = itemId === null ? undefined : frames.get(itemId)
+    const item = itemId === null ? undefined : items.get(itemId)
     const unit =
       cell('unit') === ''
-        ? frame?.stockUnit
+        ? item?.stockUnit
         : await file.at(line, 'unit', () => {
             const code = names.unitOf(cell('unit'))
             if (code === undefined) {
@@ -70,9 +70,9 @@ export async function takePastSales(
             return code
           })
     const quantity =
-      frame && unit
+      item && unit
         ? await file.at(line, 'quantity', () =>
-            asNumeric(readQuantity(frame, plainNumber(cell('quantity'), decimalSign), unit, 'quantity').quantity),
+            asNumeric(readQuantity(item, plainNumber(cell('quantity'), decimalSign), unit, 'quantity').quantity),
           )
         : null
     const value = await file.at(line, 'value', () => minorOf(cell('value') || '0', decimalSign))

@@ -1,13 +1,13 @@
 import { sql } from 'drizzle-orm'
 import type { z } from 'zod'
 import { printDay, toDay, toIso } from '~~/core/calendar'
-import { describeWay, promise, type Way, type WayWords } from '~~/core/planning'
+import { describeSupplyOption, promise, type SupplyOption, type SupplyOptionWords } from '~~/core/planning'
 import { grouped, ratio, toText, ZERO, type Ratio } from '~~/core/units'
 import { db, rows } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
-import type { PromiseAnswer, PromiseLine, PromiseQuery, WayTold } from '~~/shared/demand'
+import type { PromiseAnswer, PromiseLine, PromiseQuery, SupplyOptionAnswer } from '~~/shared/demand'
 import { ALL_OF_IT } from '~~/shared/planning'
-import { loadFrames, readQuantity, type Frame } from '../catalogue/frames'
+import { loadMeasuredItems, readQuantity, type MeasuredItem } from '../catalogue/measured-items'
 import { takeSnapshot } from '../planning/snapshot'
 import { stepsOf } from '../planning/snapshot-nodes'
 import { FREE } from './orders'
@@ -17,13 +17,13 @@ const BEYOND = 400
 
 /** When each line can be there, why, and what else there is: substitutes by rank, other sites, and whether it can be built or bought for the order. */
 export async function promiseLines(query: z.output<typeof PromiseQuery>, today: string): Promise<PromiseAnswer> {
-  const frames = await loadFrames(db, 'all')
+  const items = await loadMeasuredItems(db, 'all')
   const wanted = query.lines.map((line, index) => {
-    const frame = frames.get(line.itemId)
-    if (!frame) {
+    const item = items.get(line.itemId)
+    if (!item) {
       throw new Refusal('invalid-input', 'Choose an item.', { [`lines.${index}.itemId`]: 'Choose an item.' })
     }
-    return { frame, quantity: readQuantity(frame, line.quantity, line.unit, `lines.${index}.quantity`).quantity }
+    return { item: item, quantity: readQuantity(item, line.quantity, line.unit, `lines.${index}.quantity`).quantity }
   })
   const own =
     query.orderId === null
@@ -55,51 +55,51 @@ export async function promiseLines(query: z.output<typeof PromiseQuery>, today: 
   })
   const mine = new Set(own.map((line) => `sales:${line.id}`))
   // What is set aside for the order itself is there already.
-  const open = wanted.map(({ frame, quantity }, index) => {
-    const ready = ratio(own[index]?.itemId === frame.id ? own[index].done : '0')
+  const open = wanted.map(({ item: item, quantity }, index) => {
+    const ready = ratio(own[index]?.itemId === item.id ? own[index].done : '0')
     return quantity.compare(ready) > 0 ? quantity.sub(ready) : ZERO
   })
   const found = promise(
     { ...snapshot, demands: snapshot.demands.filter((demand) => !mine.has(demand.id)) },
-    wanted.map(({ frame }, index) => ({
+    wanted.map(({ item: item }, index) => ({
       id: String(index),
-      node: String(frame.id),
-      quantity: frame.kind === 'stocked' ? stepsOf(frame, open[index]!) : 0,
+      node: String(item.id),
+      quantity: item.kind === 'stocked' ? stepsOf(item, open[index]!) : 0,
     })),
   )
   if (!found.ok) {
     throw new Refusal('loop', 'The bills run in a circle, so nothing can be promised. The Plan names the items.')
   }
-  const words: WayWords = {
-    item: (node) => frames.get(Number(node))!.code,
+  const words: SupplyOptionWords = {
+    item: (node) => items.get(Number(node))!.code,
     quantity: (node, steps) =>
-      print(frames.get(Number(node))!, frames.get(Number(node))!.measure.finestStep.mul(ratio(BigInt(steps)))),
+      print(items.get(Number(node))!, items.get(Number(node))!.measure.finestStep.mul(ratio(BigInt(steps)))),
     day: (iso) => printDay(iso, today),
   }
-  const elsewhere = await freeBySite(wanted.map(({ frame }) => frame.id))
-  const instead = await substitutesOf(wanted.map(({ frame }) => frame.id))
-  const lines = found.value.map(({ on: day, ways }, index): PromiseLine => {
-    const { frame } = wanted[index]!
+  const elsewhere = await freeBySite(wanted.map(({ item: item }) => item.id))
+  const instead = await substitutesOf(wanted.map(({ item: item }) => item.id))
+  const lines = found.value.map(({ on: day, options }, index): PromiseLine => {
+    const { item: item } = wanted[index]!
     return {
-      itemId: frame.id,
-      code: frame.code,
-      symbol: frame.symbol,
-      on: frame.kind === 'stocked' ? day : today,
-      source: frame.source,
-      kind: frame.kind,
-      ways: ways.map((way) => tell(way, words)),
-      missing: missingOf(frame, ways),
+      itemId: item.id,
+      code: item.code,
+      symbol: item.symbol,
+      on: item.kind === 'stocked' ? day : today,
+      source: item.source,
+      kind: item.kind,
+      options: options.map((option) => answerOf(option, words)),
+      missing: missingOf(item, options),
       sites: elsewhere
-        .filter((row) => row.itemId === frame.id)
-        .map(({ site, free }) => ({ site, free: print(frame, ratio(free)) })),
+        .filter((row) => row.itemId === item.id)
+        .map(({ site, free }) => ({ site, free: print(item, ratio(free)) })),
       substitutes: instead
-        .filter((row) => row.itemId === frame.id)
+        .filter((row) => row.itemId === item.id)
         .map((row) => ({
           itemId: row.substituteId,
           code: row.code,
           name: row.name,
           per: row.per,
-          free: print(frames.get(row.substituteId)!, ratio(row.free)),
+          free: print(items.get(row.substituteId)!, ratio(row.free)),
         })),
     }
   })
@@ -112,17 +112,20 @@ export async function promiseLines(query: z.output<typeof PromiseQuery>, today: 
   }
 }
 
-const tell = (way: Way, words: WayWords): WayTold => ({
-  kind: way.kind,
-  text: describeWay(way, words),
-  from: 'from' in way ? way.from.map((part) => tell(part, words)) : [],
+const answerOf = (option: SupplyOption, words: SupplyOptionWords): SupplyOptionAnswer => ({
+  kind: option.kind,
+  text: describeSupplyOption(option, words),
+  from: 'from' in option ? option.from.map((part) => answerOf(part, words)) : [],
 })
-const print = (frame: Frame, quantity: Ratio): string => `${grouped(toText(quantity))} ${frame.symbol}`
+const print = (item: MeasuredItem, quantity: Ratio): string => `${grouped(toText(quantity))} ${item.symbol}`
 
 /** What is neither free nor coming of the item itself. */
-function missingOf(frame: Frame, ways: readonly Way[]): string {
-  const steps = ways.reduce((sum, way) => (way.kind === 'free' || way.kind === 'coming' ? sum : sum + way.quantity), 0)
-  return toText(frame.measure.finestStep.mul(ratio(BigInt(steps))))
+function missingOf(item: MeasuredItem, options: readonly SupplyOption[]): string {
+  const steps = options.reduce(
+    (sum, option) => (option.kind === 'free' || option.kind === 'coming' ? sum : sum + option.quantity),
+    0,
+  )
+  return toText(item.measure.finestStep.mul(ratio(BigInt(steps))))
 }
 
 const list = (ids: readonly number[]) =>

@@ -6,7 +6,7 @@ import { shopOrders } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { NewShopOrder, ShopOrderSeen, ShopProduct } from '~~/shared/demand'
-import { loadFrames } from '../catalogue/frames'
+import { loadMeasuredItems } from '../catalogue/measured-items'
 import { nextNumber } from '../company/command'
 import { createOrder } from './orders'
 
@@ -138,7 +138,7 @@ export async function fetchFromShop(
     throw new Refusal('not-now', 'There is nothing to fetch.')
   }
   const items = await itemsByCode(seen.flatMap((order) => order.lines.map((line) => line.code)))
-  const frames = await loadFrames(
+  const measuredItems = await loadMeasuredItems(
     tx,
     [...items.values()].map((item) => item.id),
   )
@@ -169,7 +169,7 @@ export async function fetchFromShop(
             id: null,
             itemId: item.id,
             quantity: String(line.quantity),
-            unit: frames.get(item.id)!.sellingUnit,
+            unit: measuredItems.get(item.id)!.sellingUnit,
             price: line.price,
           }
         }),

@@ -5,11 +5,11 @@ import { db, rows, type Tx } from '~~/server/database/client'
 import { allocations, salesLines, salesOrders } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import { asNumeric, loadFrames } from '../catalogue/frames'
+import { asNumeric, loadMeasuredItems } from '../catalogue/measured-items'
 import { noteChange, requireVersion } from '../company/command'
 import { ALLOCATED, FREE } from '../demand/orders'
-import { outside } from '../stock/outside'
-import { leaveTheTable, packable, packForShipment, packsAtTable, setAsideAtTable } from './pack-at-table'
+import { externalPlace } from '../stock/external-places'
+import { leaveTheTable, packable, packForShipment, packsAtTable, setAsideAtTable } from './pack-at-shipment'
 import { loadPickable } from '../stock/pickable'
 import { post, type DraftMove } from '../stock/post'
 
@@ -83,19 +83,19 @@ export async function allocate(tx: Tx, actor: Actor, id: number, version: number
       order by item_id, place_id, lot_id, piece_id, status
       for update`,
   )
-  const frames = await loadFrames(tx, itemIds)
+  const items = await loadMeasuredItems(tx, itemIds)
   const done: AllocatedLine[] = []
   for (const line of open) {
     const wanted = ratio(line.open)
     if (wanted.compare(ZERO) <= 0) {
       continue
     }
-    const frame = frames.get(line.itemId)!
-    if (frame.kind === 'service') {
+    const item = items.get(line.itemId)!
+    if (item.kind === 'service') {
       continue
     }
     const packed =
-      packsAtTable(frame) && frame.kitPolicy === 'open' ? [] : (await loadPickable(tx, [line.itemId])).get(line.itemId)!
+      packsAtTable(item) && item.kitPolicy === 'open' ? [] : (await loadPickable(tx, [line.itemId])).get(line.itemId)!
     const { picks, missing: notPacked } = pick(packed, wanted, actor.today)
     for (const p of picks) {
       const quantity = asNumeric(p.quantity)
@@ -123,16 +123,16 @@ export async function allocate(tx: Tx, actor: Actor, id: number, version: number
     }
     // Open kits are packed at the table; others only what is not packed ahead.
     const fromParts =
-      packsAtTable(frame) && notPacked.compare(ZERO) > 0 ? await packable(tx, frame, notPacked, actor.today) : ZERO
+      packsAtTable(item) && notPacked.compare(ZERO) > 0 ? await packable(tx, item, notPacked, actor.today) : ZERO
     if (fromParts.compare(ZERO) > 0) {
-      await setAsideAtTable(tx, actor, { id: line.id, dueOn: order.dueOn }, frame, fromParts)
+      await setAsideAtTable(tx, actor, { id: line.id, dueOn: order.dueOn }, item, fromParts)
     }
     const missing = notPacked.sub(fromParts)
     done.push({
-      code: frame.code,
+      code: item.code,
       quantity: toText(wanted.sub(missing)),
       missing: toText(missing),
-      symbol: frame.symbol,
+      symbol: item.symbol,
     })
   }
   if (done.length === 0) {
@@ -164,7 +164,7 @@ export async function allocatePicks(
       where l.order_id = ${id}
       order by l.line`,
   )
-  const frames = await loadFrames(
+  const items = await loadMeasuredItems(
     tx,
     open.map((line) => line.itemId),
   )
@@ -205,17 +205,17 @@ export async function allocatePicks(
       return refuse('These goods are not there any more. Reload the page.')
     }
     const quantity = ratio(wanted.quantity)
-    const frame = frames.get(line.itemId)!
+    const item = items.get(line.itemId)!
     const taken = done.get(line.id) ?? ZERO
     if (quantity.compare(ZERO) <= 0) {
       refuse('Give a quantity above zero.')
     }
     if (quantity.compare(ratio(goods.free)) > 0) {
-      refuse(`Only ${toText(ratio(goods.free))} ${frame.symbol} of it are free.`)
+      refuse(`Only ${toText(ratio(goods.free))} ${item.symbol} of it are free.`)
     }
     if (taken.add(quantity).compare(ratio(line.open)) > 0) {
       refuse(
-        `The order wants ${toText(ratio(line.open))} ${frame.symbol} more of ${frame.code}, not ${toText(taken.add(quantity))}.`,
+        `The order wants ${toText(ratio(line.open))} ${item.symbol} more of ${item.code}, not ${toText(taken.add(quantity))}.`,
       )
     }
     goods.free = toText(ratio(goods.free).sub(quantity))
@@ -247,12 +247,12 @@ export async function allocatePicks(
   }
   const lines = [...done].map(([lineId, quantity]): AllocatedLine => {
     const line = open.find((entry) => entry.id === lineId)!
-    const frame = frames.get(line.itemId)!
+    const item = items.get(line.itemId)!
     return {
-      code: frame.code,
+      code: item.code,
       quantity: toText(quantity),
       missing: toText(ratio(line.open).sub(quantity)),
-      symbol: frame.symbol,
+      symbol: item.symbol,
     }
   })
   await counted(tx, actor, order, { allocated: lines.map((line) => `${line.quantity} ${line.code}`) })
@@ -260,7 +260,7 @@ export async function allocatePicks(
 }
 
 /** Gives what is set aside for an order back to the rest. */
-export async function giveBack(tx: Tx, actor: Actor, id: number, version: number): Promise<{ id: number }> {
+export async function deallocate(tx: Tx, actor: Actor, id: number, version: number): Promise<{ id: number }> {
   const order = await lockOpen(tx, id, version)
   const left = await leaveTheTable(tx, actor, id)
   const set = await ofOrder(tx, id)
@@ -316,8 +316,8 @@ export async function ship(
   if (set.length === 0 && held!.open > 0) {
     throw new Refusal('not-now', `Nothing is allocated to ${order.number}. Allocate first, then ship what was picked.`)
   }
-  const frames = await loadFrames(tx, [...new Set(set.map((a) => a.itemId))])
-  const customer = await outside(tx, 'customer')
+  const items = await loadMeasuredItems(tx, [...new Set(set.map((a) => a.itemId))])
+  const customer = await externalPlace(tx, 'customer')
   const moves = set.map((a): DraftMove => {
     const quantity = ratio(a.quantity)
     return {
@@ -328,7 +328,7 @@ export async function ship(
       from: { placeId: a.placeId, status: 'available' },
       to: customer,
       entered: toText(quantity),
-      unit: frames.get(a.itemId)!.stockUnit,
+      unit: items.get(a.itemId)!.stockUnit,
       residue: ZERO,
       released: quantity,
       valuation: { kind: 'method' },

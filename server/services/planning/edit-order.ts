@@ -6,9 +6,9 @@ import { builds, plannedOrders, purchaseLines, purchaseOrders, transfers } from 
 import { refuseField, Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { OrderEdit } from '~~/shared/planning'
-import { asNumeric, loadFrame, readQuantity } from '../catalogue/frames'
+import { asNumeric, loadMeasuredItem, readQuantity } from '../catalogue/measured-items'
 import { noteChange } from '../company/command'
-import { loadPlaces } from './places'
+import { loadPlannedSites } from './planned-sites'
 import { lockPlan, runPlan, type Run } from './plans'
 import { requireSettled } from './runs'
 import { scopeOf } from './stored-plan'
@@ -52,15 +52,15 @@ export async function editOrder(
     if (edit.dueOn > plan.endsOn) {
       refuseField('dueOn', 'This lies beyond the plan. Choose a day within it, or plan further ahead.')
     }
-    const frame = await loadFrame(tx, order.itemId)
-    const { quantity } = readQuantity(frame, edit.quantity, frame.stockUnit, 'quantity', 'required')
+    const item = await loadMeasuredItem(tx, order.itemId)
+    const { quantity } = readQuantity(item, edit.quantity, item.stockUnit, 'quantity', 'required')
     const source = sourceFor(
       plan.input!,
-      (await loadPlaces(tx, scopeOf(plan))).nodeAt(order.itemId, order.siteId) ?? String(order.itemId),
+      (await loadPlannedSites(tx, scopeOf(plan))).nodeAt(order.itemId, order.siteId) ?? String(order.itemId),
       edit.supplierId,
     )
     if (order.kind === 'buy' && source?.kind !== 'buy') {
-      refuseField('supplierId', `${frame.code} is not bought from this supplier. Add their terms on the item.`)
+      refuseField('supplierId', `${item.code} is not bought from this supplier. Add their terms on the item.`)
     }
     const release =
       source && source.kind !== 'none'
@@ -85,8 +85,8 @@ function sourceFor(input: PlanInput, node: string, supplierId: number | null): S
   if (!found || supplierId === null) {
     return found?.source
   }
-  const way = wayFrom(found, String(supplierId))
-  return way.kind === 'buy' && way.supplier === String(supplierId) ? way : undefined
+  const source_ = wayFrom(found, String(supplierId))
+  return source_.kind === 'buy' && source_.supplier === String(supplierId) ? source_ : undefined
 }
 
 const calendarOf = (input: PlanInput, id: string | null) =>

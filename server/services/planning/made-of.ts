@@ -1,10 +1,10 @@
 import { printDay, toDay, toIso } from '~~/core/calendar'
-import { nearTiers, NetPlan, writeNode } from '~~/core/planning'
+import { nearTiers, NetPlan, explainNode } from '~~/core/planning'
 import { grouped, ratio, toText } from '~~/core/units'
 import { db } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import { itemOf } from '~~/shared/node-id'
-import { loadFrames, type Frame } from '../catalogue/frames'
+import { loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-items'
 import { loadPlan } from './stored-plan'
 
 export interface Part {
@@ -25,11 +25,11 @@ export async function madeOf(
   last: string,
 ): Promise<{ code: string; name: string; symbol: string; parts: Part[]; before: string; after: string }> {
   const { input } = await loadPlan(db, planId)
-  const frames = await loadFrames(db, 'all')
-  const frame = frames.get(itemOf(node))
+  const items = await loadMeasuredItems(db, 'all')
+  const item = items.get(itemOf(node))
   const opened = NetPlan.open(input)
   const index = opened.ok ? opened.value.compiled.at.get(node) : undefined
-  if (!frame || !opened.ok || index === undefined) {
+  if (!item || !opened.ok || index === undefined) {
     throw new Refusal('not-found', 'This plan has no such item.')
   }
   const { compiled, orders } = opened.value
@@ -43,14 +43,14 @@ export async function madeOf(
         line: 'wanted',
         day: demand.day,
         label: demand.label,
-        quantity: print(frame, demand.quantity),
+        quantity: print(item, demand.quantity),
         itemId: null,
       })
     }
   }
   const flow = { gross: new Float64Array(span), fixed: new Float64Array(span), safety: new Float64Array(span) }
   const named = (parent: number, quantity: number): string => {
-    const entry = frames.get(itemOf(compiled.nodes[parent]!.id))!
+    const entry = items.get(itemOf(compiled.nodes[parent]!.id))!
     const { source } = compiled.nodes[parent]!
     return `${VERB[source.kind === 'none' ? 'buy' : source.kind]} ${print(entry, quantity)} ${entry.code}`
   }
@@ -61,12 +61,12 @@ export async function madeOf(
         line: 'wanted',
         day: iso,
         label: named(parent, orders.quantity[order]!),
-        quantity: print(frame, quantity),
+        quantity: print(item, quantity),
         itemId: itemOf(compiled.nodes[parent]!.id),
       })
     }
   })
-  const own = writeNode(opened.value, index)
+  const own = explainNode(opened.value, index)
   const pulled = new Map(own.messages.flatMap((m) => (m.code === 'pull in' ? [[m.supply, m.day] as const] : [])))
   for (const { row } of compiled.supplies[index]!) {
     const day = pulled.get(row.id) ?? clamp(row.day)
@@ -75,7 +75,7 @@ export async function madeOf(
         line: 'coming',
         day,
         label: pulled.has(row.id) ? `${row.label}, pulled in from ${printDay(row.day, input.start)}` : row.label,
-        quantity: print(frame, row.quantity),
+        quantity: print(item, row.quantity),
         itemId: null,
       })
     }
@@ -86,7 +86,7 @@ export async function madeOf(
         line: 'planned',
         day: order.due,
         label: `${VERB[order.kind]}${order.fixed ? ' (fixed)' : ''}`,
-        quantity: print(frame, order.quantity),
+        quantity: print(item, order.quantity),
         itemId: null,
       })
     }
@@ -95,7 +95,7 @@ export async function madeOf(
         line: 'released',
         day: order.release,
         label: `${VERB[order.kind]}, due ${printDay(order.due, input.start)}`,
-        quantity: print(frame, order.quantity),
+        quantity: print(item, order.quantity),
         itemId: null,
       })
     }
@@ -106,7 +106,7 @@ export async function madeOf(
         line: 'lost',
         day: m.day,
         label: m.lot === null ? 'Expires' : `Lot ${m.lot} expires`,
-        quantity: print(frame, m.quantity),
+        quantity: print(item, m.quantity),
         itemId: null,
       })
     }
@@ -114,12 +114,12 @@ export async function madeOf(
   const balanceOn = (day: string): number =>
     own.plan.days.findLast((entry) => entry.day <= day)?.projectedAvailable ?? own.plan.onHand
   return {
-    code: frame.code,
-    name: frame.name,
-    symbol: frame.symbol,
+    code: item.code,
+    name: item.name,
+    symbol: item.symbol,
     parts: parts.sort((a, b) => (a.day < b.day ? -1 : a.day > b.day ? 1 : 0)),
-    before: print(frame, first <= input.start ? own.plan.onHand : balanceOn(toIso(toDay(first) - 1))),
-    after: print(frame, balanceOn(last)),
+    before: print(item, first <= input.start ? own.plan.onHand : balanceOn(toIso(toDay(first) - 1))),
+    after: print(item, balanceOn(last)),
   }
 }
 
@@ -136,20 +136,20 @@ export interface NearTier {
 export function tellNearTiers(
   input: Parameters<typeof nearTiers>[0],
   output: Parameters<typeof nearTiers>[1],
-  frames: ReadonlyMap<number, Frame>,
+  items: ReadonlyMap<number, MeasuredItem>,
 ): NearTier[] {
   return nearTiers(input, output).map(({ node, quantity, upTo, costNow, costThen }) => {
-    const frame = frames.get(itemOf(node))!
+    const item = items.get(itemOf(node))!
     return {
-      itemId: frame.id,
-      code: frame.code,
-      quantity: print(frame, quantity),
-      more: print(frame, upTo - quantity),
+      itemId: item.id,
+      code: item.code,
+      quantity: print(item, quantity),
+      more: print(item, upTo - quantity),
       costNow,
       costThen,
     }
   })
 }
 
-const print = (frame: Frame, steps: number): string =>
-  `${grouped(toText(frame.measure.finestStep.mul(ratio(BigInt(steps)))))} ${frame.symbol}`
+const print = (item: MeasuredItem, steps: number): string =>
+  `${grouped(toText(item.measure.finestStep.mul(ratio(BigInt(steps)))))} ${item.symbol}`

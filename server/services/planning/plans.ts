@@ -7,9 +7,9 @@ import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { itemOf, siteOf } from '~~/shared/node-id'
 import type { NewPlan, PlanEdit, PlanScope } from '~~/shared/planning'
-import { asNumeric, loadFrames } from '../catalogue/frames'
+import { asNumeric, loadMeasuredItems } from '../catalogue/measured-items'
 import { noteChange, requireVersion } from '../company/command'
-import { loadPlaces } from './places'
+import { loadPlannedSites } from './planned-sites'
 import { takeSnapshot } from './snapshot'
 import { nodesInScope, scopeOf, withChanges } from './stored-plan'
 
@@ -225,18 +225,20 @@ export async function storePlan(
   const proposed = output.orders.filter(
     (order) => !order.fixed && !order.through && (among === null || among.has(order.node)),
   )
-  const steps = new Map((await loadFrames(tx, [...new Set(proposed.map((order) => itemOf(order.node)))])).entries())
+  const steps = new Map(
+    (await loadMeasuredItems(tx, [...new Set(proposed.map((order) => itemOf(order.node)))])).entries(),
+  )
   for (let index = 0; index < proposed.length; index += 1000) {
     await tx.insert(plannedOrders).values(
       proposed.slice(index, index + 1000).map((order) => {
         const source = sources.get(order.node)!
-        const frame = steps.get(itemOf(order.node))!
+        const item = steps.get(itemOf(order.node))!
         return {
           planId: id,
           ref: order.id,
-          itemId: frame.id,
+          itemId: item.id,
           kind: order.kind,
-          quantity: asNumeric(frame.measure.finestStep.mul(ratio(BigInt(order.quantity)))),
+          quantity: asNumeric(item.measure.finestStep.mul(ratio(BigInt(order.quantity)))),
           releaseOn: order.release,
           dueOn: order.due,
           lateBy: order.lateBy,
@@ -259,14 +261,14 @@ async function endsOf(
   reader: Reader,
   scope: PlanScope,
 ): Promise<(node: string, source: Source) => { siteId: number; fromSiteId: number | null }> {
-  const { areas } = await loadPlaces(reader, scope)
-  const ways = new Map((await reader.select().from(routes)).map((route) => [String(route.id), route]))
+  const { areas } = await loadPlannedSites(reader, scope)
+  const routeById = new Map((await reader.select().from(routes)).map((route) => [String(route.id), route]))
   const site = (node: string): number => siteOf(node) ?? areas.main
   return (node, source) => {
-    const way = source.kind === 'move' && source.route !== undefined ? ways.get(source.route) : undefined
+    const route = source.kind === 'move' && source.route !== undefined ? routeById.get(source.route) : undefined
     return {
-      siteId: way?.toSiteId ?? site(node),
-      fromSiteId: source.kind === 'move' ? (way?.fromSiteId ?? site(source.from)) : null,
+      siteId: route?.toSiteId ?? site(node),
+      fromSiteId: source.kind === 'move' ? (route?.fromSiteId ?? site(source.from)) : null,
     }
   }
 }

@@ -17,9 +17,9 @@ import { db, rows } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import { itemOf, siteOf } from '~~/shared/node-id'
 import type { PlanScope } from '~~/shared/planning'
-import { loadFrames, type Frame } from '../catalogue/frames'
+import { loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-items'
 import { tellNearTiers } from './made-of'
-import { loadPlaces } from './places'
+import { loadPlannedSites } from './planned-sites'
 import { readRun } from './runs'
 import { loadPlan, loadWhatIfItems, nodesInScope } from './stored-plan'
 
@@ -45,7 +45,7 @@ export interface PlannedOrderRow {
   documentId: number | null
   documentNumber: string | null
 }
-/** An item on the board; `site` where it is planned at another than the main one. `way`: how it comes there. */
+/** An item on the board; `site` where it is planned at another than the main one. `source`: how it comes as its item says; `plannedSource`: how this plan brings it there. */
 export interface PlannedItem {
   itemId: number
   code: string
@@ -54,7 +54,7 @@ export interface PlannedItem {
   decimals: number
   step: string
   source: string
-  way: Source['kind']
+  plannedSource: Source['kind']
   site: string | null
   group: string
   supplier: string | null
@@ -83,7 +83,7 @@ export async function readSnapshot(id: number): Promise<string> {
 export async function readPlan(id: number, today: string) {
   const { row, input, output, scope } = await loadPlan(db, id, true)
   const among = await nodesInScope(db, input, scope)
-  const frames = await loadFrames(db, 'all')
+  const measuredItems = await loadMeasuredItems(db, 'all')
   const busy = output.nodes.filter(
     (node) =>
       (among === null || among.has(node.id)) &&
@@ -109,7 +109,7 @@ export async function readPlan(id: number, today: string) {
   const sources = new Map(input.nodes.map((node) => [node.id, node.source]))
   const items = Object.fromEntries(
     busy.map(({ id: node }) => {
-      const f = frames.get(itemOf(node))!
+      const f = measuredItems.get(itemOf(node))!
       const source = sources.get(node)!
       return [
         node,
@@ -121,7 +121,7 @@ export async function readPlan(id: number, today: string) {
           decimals: decimalsOf(f),
           step: f.finestStep,
           source: f.source,
-          way: source.kind,
+          plannedSource: source.kind,
           site: several.has(f.id) ? siteNames(node) : null,
           group: groups.get(f.id) ?? '',
           supplier: source.kind === 'buy' ? (supplierNames.get(source.supplier) ?? null) : null,
@@ -133,8 +133,8 @@ export async function readPlan(id: number, today: string) {
   const demands = new Map(input.demands.map((d) => [d.id, d.label]))
   const words = {
     item: (node: string) =>
-      `${frames.get(itemOf(node))!.code} ${frames.get(itemOf(node))!.name}${siteOf(node) === null ? '' : ` at ${siteNames(node)}`}`,
-    quantity: (node: string, steps: number) => amount(frames.get(itemOf(node))!, steps),
+      `${measuredItems.get(itemOf(node))!.code} ${measuredItems.get(itemOf(node))!.name}${siteOf(node) === null ? '' : ` at ${siteNames(node)}`}`,
+    quantity: (node: string, steps: number) => amount(measuredItems.get(itemOf(node))!, steps),
     day: (iso: string) => printDay(iso, today),
     ref: (ref: string) => supplies.get(ref) ?? demands.get(ref) ?? ref,
   }
@@ -162,7 +162,9 @@ export async function readPlan(id: number, today: string) {
       node: nodeByRef.get(order.ref) ?? String(order.itemId),
     })),
     figures: figuresOf(input, output, among),
-    nearTiers: tellNearTiers(input, output, frames).filter((tier) => among === null || among.has(String(tier.itemId))),
+    nearTiers: tellNearTiers(input, output, measuredItems).filter(
+      (tier) => among === null || among.has(String(tier.itemId)),
+    ),
     among: among === null ? null : [...among],
     messages: output.messages
       .filter((m) => among === null || among.has(m.node))
@@ -187,9 +189,9 @@ export async function readPlan(id: number, today: string) {
         id: d.id,
         label: d.label,
         itemId: itemOf(d.node),
-        code: frames.get(itemOf(d.node))!.code,
+        code: measuredItems.get(itemOf(d.node))!.code,
         day: d.day,
-        quantity: amount(frames.get(itemOf(d.node))!, d.quantity),
+        quantity: amount(measuredItems.get(itemOf(d.node))!, d.quantity),
       }))
       .sort((a, b) => (a.day < b.day ? -1 : 1)),
   }
@@ -241,24 +243,24 @@ export async function explainOrder(planId: number, orderId: number) {
   if (!order || row?.ref.startsWith('released:')) {
     throw new Refusal('not-found', 'This planned order is released, or the plan has been computed anew.')
   }
-  const frames = await loadFrames(db, 'all')
-  const frame = frames.get(itemOf(order.node))!
-  const steps = (n: number): string => amount(frame, n)
+  const items = await loadMeasuredItems(db, 'all')
+  const measuredItem = items.get(itemOf(order.node))!
+  const steps = (n: number): string => amount(measuredItem, n)
   const demands = new Map(input.demands.map((d) => [d.id, d]))
   const orders = new Map(output.orders.map((o) => [o.id, o]))
-  const told = (reason: Reason, node: string): WhyReason => {
+  const describeReason = (reason: Reason, node: string): WhyReason => {
     const parent = reason.order === undefined ? null : orders.get(reason.order)!
     const demand = demands.get(reason.demand)
-    const item = frames.get(itemOf(node))!
+    const item = items.get(itemOf(node))!
     return {
       label: parent
-        ? `${VERBS[parent.kind]} ${amount(frames.get(itemOf(parent.node))!, parent.quantity)} ${frames.get(itemOf(parent.node))!.code}`
+        ? `${VERBS[parent.kind]} ${amount(items.get(itemOf(parent.node))!, parent.quantity)} ${items.get(itemOf(parent.node))!.code}`
         : (demand?.label ?? reason.demand),
       kind: parent ? 'planned order' : (demand?.kind ?? 'sales order'),
       quantity: amount(item, reason.quantity),
       day: parent ? parent.release : (demand?.day ?? ''),
       itemCode: item.code,
-      reasons: parent ? reason.reasons.map((r) => told(r, parent.node)) : [],
+      reasons: parent ? reason.reasons.map((r) => describeReason(r, parent.node)) : [],
     }
   }
   const { why } = order
@@ -277,14 +279,14 @@ export async function explainOrder(planId: number, orderId: number) {
             from supplier_terms t
             join suppliers s on s.id = t.supplier_id
             join units u on u.code = t.unit
-            where t.item_id = ${frame.id} and t.supplier_id = ${Number(source.supplier)}`,
+            where t.item_id = ${measuredItem.id} and t.supplier_id = ${Number(source.supplier)}`,
         )
       : []
   const siteNames = await loadSiteNames(input, scope)
   const from = source.kind === 'move' ? siteNames(source.from) : null
   return {
-    code: frame.code,
-    name: frame.name,
+    code: measuredItem.code,
+    name: measuredItem.name,
     site: siteNames(order.node),
     from,
     kind: order.kind,
@@ -309,7 +311,7 @@ export async function explainOrder(planId: number, orderId: number) {
     ruleSize: why.ruleSize === undefined ? null : why.rule === 'cover' ? String(why.ruleSize) : steps(why.ruleSize),
     split: why.split ?? null,
     supplier: supplier?.name ?? null,
-    reasons: reasonsOf(output, order.id).map((r) => told(r, order.node)),
+    reasons: reasonsOf(output, order.id).map((r) => describeReason(r, order.node)),
   }
 }
 
@@ -318,7 +320,7 @@ async function loadSiteNames(input: PlanInput, scope: PlanScope): Promise<(node:
   if (!input.nodes.some((node) => siteOf(node.id) !== null)) {
     return () => null
   }
-  const { areas } = await loadPlaces(db, scope)
+  const { areas } = await loadPlannedSites(db, scope)
   const names = new Map(
     (await rows<{ id: number; name: string }>(db, sql`select id, name from sites`)).map((entry) => [
       entry.id,
@@ -329,6 +331,6 @@ async function loadSiteNames(input: PlanInput, scope: PlanScope): Promise<(node:
 }
 
 const VERBS = { buy: 'Buy', make: 'Build', 'break down': 'Break down to get', move: 'Move' } as const
-const amount = (frame: Frame, steps: number): string =>
-  `${grouped(toText(frame.measure.finestStep.mul(ratio(BigInt(steps)))))} ${frame.symbol}`
-const decimalsOf = (frame: Frame): number => frame.measure.graph.units.get(frame.stockUnit)?.decimals ?? 2
+const amount = (item: MeasuredItem, steps: number): string =>
+  `${grouped(toText(item.measure.finestStep.mul(ratio(BigInt(steps)))))} ${item.symbol}`
+const decimalsOf = (item: MeasuredItem): number => item.measure.graph.units.get(item.stockUnit)?.decimals ?? 2

@@ -6,7 +6,7 @@ import { rows, type Tx } from '~~/server/database/client'
 import { plannedOrders, plans } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import { loadFrames } from '../catalogue/frames'
+import { loadMeasuredItems } from '../catalogue/measured-items'
 import { createPurchase } from '../purchasing/orders'
 import { createTransfer } from '../stock/transfers'
 import { createBreakDown, loadRecipes } from '../workshop/break-downs'
@@ -69,7 +69,7 @@ export async function release(
         ),
       )
   }
-  const frames = await loadFrames(
+  const items = await loadMeasuredItems(
     tx,
     chosen.map((o) => o.itemId),
   )
@@ -94,12 +94,12 @@ export async function release(
     )
     const lines = orders.map((order) => {
       const term = terms.get(order.itemId)
-      const frame = frames.get(order.itemId)!
+      const item = items.get(order.itemId)!
       if (!term) {
-        throw new Refusal('not-now', `${frame.code} is no longer bought from this supplier. Plan again.`)
+        throw new Refusal('not-now', `${item.code} is no longer bought from this supplier. Plan again.`)
       }
       const times = order.state === 'fixed' ? 0 : plan.output!.orders.find((o) => o.id === order.ref)!.why.times
-      const exact = convert(frame.measure.graph, ratio(order.quantity), frame.stockUnit, term.unit)
+      const exact = convert(item.measure.graph, ratio(order.quantity), item.stockUnit, term.unit)
       const quantity =
         times === 0 || ratio(term.multiple).equals(0)
           ? exact.ok
@@ -124,30 +124,30 @@ export async function release(
     await done(orders, {
       kind: 'purchase order',
       ...made,
-      title: `${supplier!.name}: ${lines.map((l) => `${l.quantity} ${l.unit} ${frames.get(l.itemId)!.code}`).join(', ')}`,
+      title: `${supplier!.name}: ${lines.map((l) => `${l.quantity} ${l.unit} ${items.get(l.itemId)!.code}`).join(', ')}`,
     })
   }
   for (const order of chosen.filter((o) => o.kind === 'make')) {
-    const frame = frames.get(order.itemId)!
+    const item = items.get(order.itemId)!
     const made = await createBuild(tx, actor, {
       itemId: order.itemId,
       quantity: order.quantity,
-      unit: frame.stockUnit,
+      unit: item.stockUnit,
       dueOn: order.dueOn,
       releaseOn: order.releaseOn,
       ...(order.siteId === null ? {} : { siteId: order.siteId }),
     })
-    await done([order], { kind: 'build', ...made, title: `Build ${order.quantity} ${frame.symbol} ${frame.code}` })
+    await done([order], { kind: 'build', ...made, title: `Build ${order.quantity} ${item.symbol} ${item.code}` })
   }
   const recipes = [...(await loadRecipes(tx)).values()]
   for (const order of chosen.filter((o) => o.kind === 'break down')) {
-    const frame = frames.get(order.itemId)!
-    const recipe = recipes.find((r) => r.outputs.some((o) => o.frame.id === order.itemId))
+    const item = items.get(order.itemId)!
+    const recipe = recipes.find((r) => r.outputs.some((o) => o.item.id === order.itemId))
     if (!recipe) {
-      throw new Refusal('not-now', `${frame.code} has no recipe any more. Plan again.`)
+      throw new Refusal('not-now', `${item.code} has no recipe any more. Plan again.`)
     }
     const times = ratio(order.quantity)
-      .div(recipe.outputs.find((o) => o.frame.id === order.itemId)!.quantity)
+      .div(recipe.outputs.find((o) => o.item.id === order.itemId)!.quantity)
       .ceil()
     const made = await createBreakDown(tx, actor, {
       itemId: recipe.bulk.id,
@@ -169,7 +169,7 @@ export async function release(
     const lines = orders.map((order) => ({
       itemId: order.itemId,
       quantity: order.quantity,
-      unit: frames.get(order.itemId)!.stockUnit,
+      unit: items.get(order.itemId)!.stockUnit,
     }))
     const made = await createTransfer(tx, actor, {
       fromSiteId: fromSiteId!,
@@ -182,7 +182,7 @@ export async function release(
     await done(orders, {
       kind: 'transfer',
       ...made,
-      title: `Move ${orders.map((order) => `${order.quantity} ${frames.get(order.itemId)!.symbol} ${frames.get(order.itemId)!.code}`).join(', ')}`,
+      title: `Move ${orders.map((order) => `${order.quantity} ${items.get(order.itemId)!.symbol} ${items.get(order.itemId)!.code}`).join(', ')}`,
     })
   }
   return { documents, version: (await run(tx, actor, planId)).version }

@@ -176,7 +176,7 @@ export async function settled(planId: number, most = 1000): Promise<PlanRun> {
  */
 export async function computeApart(
   claim: Claim,
-  tell: (phase: string, percent: number) => Promise<unknown> | unknown,
+  onProgress: (phase: string, percent: number) => Promise<unknown> | unknown,
 ): Promise<void> {
   const gathered = await db.transaction(
     async (tx) => {
@@ -188,9 +188,9 @@ export async function computeApart(
   if (!gathered) {
     return
   }
-  await tell('netting every item', 45)
+  await onProgress('netting every item', 45)
   const computed = computePlan(gathered)
-  await tell('writing it down', 75)
+  await onProgress('writing it down', 75)
   await inTransaction(async (tx) => {
     const row = await lockPlan(tx, claim.planId)
     const [run] = await rows<{ asked: number; state: string }>(

@@ -2,22 +2,22 @@ import { sql } from 'drizzle-orm'
 import { toDay, toIso } from '~~/core/calendar'
 import { groupBy } from '~~/core/group-by'
 import type { LotRule, PlanNode, Source } from '~~/core/planning'
-import { marksOn, type MarkRule, type StockMarks } from '~~/core/stock'
+import { stockLevelsOn, type MarkRule, type StockLevels } from '~~/core/stock'
 import { ratio, toText, upwards, ZERO, type Ratio } from '~~/core/units'
 import { columns, columnsWithTexts, type Reader } from '~~/server/database/client'
-import { itemMarks } from '~~/server/database/schema'
+import { itemStockLevels } from '~~/server/database/schema'
 import { itemOf, siteOf } from '~~/shared/node-id'
 import type { PlanScope } from '~~/shared/planning'
-import type { Frame } from '../catalogue/frames'
+import type { MeasuredItem } from '../catalogue/measured-items'
 import type { LoadedStructure } from '../structure/load-structure'
-import { atSites, type Places } from './places'
+import { atSites, type PlannedSites } from './planned-sites'
 import { loadSources } from './snapshot-sources'
 
 export interface Around {
   readonly start: string
   readonly end: string
   readonly scope: PlanScope
-  readonly places: Places
+  readonly places: PlannedSites
 }
 /** Nodes in two steps: those of the main site can be made while the database is busy with what else is wanted. `wanted`: nodes that something else in the snapshot is about. */
 export interface NodeMaker {
@@ -26,7 +26,7 @@ export interface NodeMaker {
 }
 
 /** Whole finest steps of an amount in the stock unit; what is stored lies on a step already. */
-export const stepsOf = ({ measure: { finestStep } }: Frame, amount: Ratio): number =>
+export const stepsOf = ({ measure: { finestStep } }: MeasuredItem, amount: Ratio): number =>
   Number(upwards(finestStep.n === finestStep.d ? amount : amount.div(finestStep)))
 
 /**
@@ -34,7 +34,7 @@ export const stepsOf = ({ measure: { finestStep } }: Frame, amount: Ratio): numb
  * and where it comes from. All that is read of them is read here.
  */
 export async function loadNodes(reader: Reader, structure: LoadedStructure, around: Around): Promise<NodeMaker> {
-  const { frames } = structure
+  const { items: items } = structure
   const { start, end, scope, places: index } = around
   const found = await columnsWithTexts(
     reader,
@@ -63,35 +63,35 @@ export async function loadNodes(reader: Reader, structure: LoadedStructure, arou
     })),
     (entry) => entry.node,
   )
-  const marks = groupBy(await reader.select().from(itemMarks), (rule) => rule.itemId)
+  const marks = groupBy(await reader.select().from(itemStockLevels), (rule) => rule.itemId)
   const worth = await loadWorth(reader)
   const sourcesOf = await loadSources(reader, structure, around)
   const onlyPhantom = phantomsOf(structure)
 
   const none: readonly (MarkRule & { itemId: number })[] = []
-  const nodeOf = (frame: Frame, area: number): PlanNode => {
-    const id = index.inArea(frame.id, area)
+  const nodeOf = (item: MeasuredItem, area: number): PlanNode => {
+    const id = index.inArea(item.id, area)
     const isMain = area === index.areas.main
-    const goesThrough = (frame.source === 'kit' && frame.kitPolicy !== 'sealed') || onlyPhantom.has(frame.id)
-    const [source, ...others] = sourcesOf(frame, area, goesThrough)
-    const own = marks.get(frame.id) ?? none
-    const levelsOn = (day: string): StockMarks => marksAt(frame, own, index.areas.sitesOf(area), isMain, day)
+    const goesThrough = (item.source === 'kit' && item.kitPolicy !== 'sealed') || onlyPhantom.has(item.id)
+    const [source, ...others] = sourcesOf(item, area, goesThrough)
+    const own = marks.get(item.id) ?? none
+    const levelsOn = (day: string): StockLevels => stockLevelsAt(item, own, index.areas.sitesOf(area), isMain, day)
     const safetyOn = (day: string): number =>
-      frame.status !== 'active'
+      item.status !== 'active'
         ? 0
-        : stepsOf(frame, ratio((own.length > 0 ? levelsOn(day).safetyStock : isMain ? frame.safetyStock : null) ?? '0'))
-    const perStep = (worth.get(frame.id) ?? 0) * Number(frame.finestStep)
-    const rule = isMain ? ruleOf(frame, perStep, source!) : fillUp(frame, levelsOn(start))
+        : stepsOf(item, ratio((own.length > 0 ? levelsOn(day).safetyStock : isMain ? item.safetyStock : null) ?? '0'))
+    const perStep = (worth.get(item.id) ?? 0) * Number(item.finestStep)
+    const rule = isMain ? ruleOf(item, perStep, source!) : fillUp(item, levelsOn(start))
     // An open kit is packed at the table: what lies packed serves nobody.
-    const stock = frame.source === 'kit' && frame.kitPolicy === 'open' ? [] : lotsOf(lying.get(id) ?? [])
+    const stock = item.source === 'kit' && item.kitPolicy === 'open' ? [] : lotsOf(lying.get(id) ?? [])
     return {
       id,
       safety: safetyOn(start),
       seasons: seasonsOf(own, start, end, safetyOn),
-      source: goesThrough && source?.kind === 'make' ? { ...source, handsThrough: true } : source!,
-      onHand: stock.map((s) => ({ lot: s.lot, quantity: stepsOf(frame, s.quantity), expiresOn: s.expiresOn })),
+      source: goesThrough && source?.kind === 'make' ? { ...source, isPassThrough: true } : source!,
+      onHand: stock.map((s) => ({ lot: s.lot, quantity: stepsOf(item, s.quantity), expiresOn: s.expiresOn })),
       rule,
-      pullInDays: frame.pullInDays ?? undefined,
+      pullInDays: item.pullInDays ?? undefined,
       worth: perStep > 0 ? perStep : undefined,
       others: others.length > 0 ? others : undefined,
     }
@@ -99,13 +99,13 @@ export async function loadNodes(reader: Reader, structure: LoadedStructure, arou
   const nodes: PlanNode[] = []
   const known = new Set<string>()
   const queue: string[] = []
-  const add = (frame: Frame | undefined, area: number): void => {
-    const id = frame && index.inArea(frame.id, area)
-    if (!frame || id === undefined || frame.kind !== 'stocked' || known.has(id)) {
+  const add = (item: MeasuredItem | undefined, area: number): void => {
+    const id = item && index.inArea(item.id, area)
+    if (!item || id === undefined || item.kind !== 'stocked' || known.has(id)) {
       return
     }
     known.add(id)
-    const node = nodeOf(frame, area)
+    const node = nodeOf(item, area)
     nodes.push(node)
     if (area !== index.areas.main || node.source.kind === 'move') {
       queue.push(...leadsTo(node.source))
@@ -113,8 +113,8 @@ export async function loadNodes(reader: Reader, structure: LoadedStructure, arou
   }
   return {
     makeMain() {
-      for (const frame of frames.values()) {
-        add(frame, index.areas.main)
+      for (const item of items.values()) {
+        add(item, index.areas.main)
       }
     },
     makeAll(wanted) {
@@ -132,7 +132,7 @@ export async function loadNodes(reader: Reader, structure: LoadedStructure, arou
         }
       }
       for (let entry = queue.pop(); entry !== undefined; entry = queue.pop()) {
-        add(frames.get(itemOf(entry)), siteOf(entry) ?? index.areas.main)
+        add(items.get(itemOf(entry)), siteOf(entry) ?? index.areas.main)
       }
       return nodes
     },
@@ -165,31 +165,31 @@ function lotsOf(lying: readonly Lying[]): readonly Lying[] {
       }))
 }
 
-const NO_MARKS: StockMarks = { safetyStock: null, reorderPoint: null, targetStock: null, maximumStock: null }
+const NO_MARKS: StockLevels = { safetyStock: null, reorderPoint: null, targetStock: null, maximumStock: null }
 
 /**
  * The marks that an area keeps on a day. The item's own hold at the main site; what is said of another site is kept there, and of several sites that share
  * their stock each keeps its own.
  */
-function marksAt(
-  frame: Frame,
+function stockLevelsAt(
+  item: MeasuredItem,
   rules: readonly (MarkRule & { itemId: number })[],
   sites: readonly number[],
   isMain: boolean,
   day: string,
-): StockMarks {
+): StockLevels {
   const [first] = sites
   return sites.reduce((sum, site) => {
     const found =
       isMain && site === first
-        ? marksOn({ ...NO_MARKS, safetyStock: frame.safetyStock }, rules, site, day)
-        : marksOn(
+        ? stockLevelsOn({ ...NO_MARKS, safetyStock: item.safetyStock }, rules, site, day)
+        : stockLevelsOn(
             NO_MARKS,
             rules.filter((rule) => rule.siteId === site),
             site,
             day,
           )
-    const add = (mark: keyof StockMarks): string | null =>
+    const add = (mark: keyof StockLevels): string | null =>
       found[mark] === null ? sum[mark] : toText(ratio(found[mark]!).add(ratio(sum[mark] ?? '0')))
     return {
       safetyStock: add('safetyStock'),
@@ -201,11 +201,11 @@ function marksAt(
 }
 
 /** A site that has a reorder point and something to fill up to is filled up. */
-function fillUp(frame: Frame, { reorderPoint, maximumStock, targetStock }: StockMarks): LotRule | undefined {
+function fillUp(item: MeasuredItem, { reorderPoint, maximumStock, targetStock }: StockLevels): LotRule | undefined {
   const upTo = targetStock ?? maximumStock
   return reorderPoint === null || upTo === null
     ? undefined
-    : { kind: 'up to', reorderPoint: stepsOf(frame, ratio(reorderPoint)), maximum: stepsOf(frame, ratio(upTo)) }
+    : { kind: 'up to', reorderPoint: stepsOf(item, ratio(reorderPoint)), maximum: stepsOf(item, ratio(upTo)) }
 }
 
 /** Days on which the safety stock is another than on the first. */
@@ -233,17 +233,17 @@ function seasonsOf(
   return seasons.length > 0 ? seasons : undefined
 }
 
-function ruleOf(frame: Frame, perStep: number, source: Source): LotRule | undefined {
-  const steps = (amount: string | null): number => stepsOf(frame, ratio(amount ?? '0'))
-  const cost = Number(frame.orderCost ?? '0') * 100
-  const yearly = (perStep * Number(frame.holdingPercent ?? '20')) / 100
-  switch (frame.orderRule) {
+function ruleOf(item: MeasuredItem, perStep: number, source: Source): LotRule | undefined {
+  const steps = (amount: string | null): number => stepsOf(item, ratio(amount ?? '0'))
+  const cost = Number(item.orderCost ?? '0') * 100
+  const yearly = (perStep * Number(item.holdingPercent ?? '20')) / 100
+  switch (item.orderRule) {
     case 'fixed':
-      return frame.usualOrder === null ? undefined : { kind: 'fixed', quantity: Math.max(1, steps(frame.usualOrder)) }
+      return item.usualOrder === null ? undefined : { kind: 'fixed', quantity: Math.max(1, steps(item.usualOrder)) }
     case 'cover':
-      return { kind: 'cover', days: frame.coverDays ?? 1 }
+      return { kind: 'cover', days: item.coverDays ?? 1 }
     case 'up to':
-      return { kind: 'up to', reorderPoint: steps(frame.reorderPoint), maximum: steps(frame.maximumStock) }
+      return { kind: 'up to', reorderPoint: steps(item.reorderPoint), maximum: steps(item.maximumStock) }
     // Without a value there is nothing to weigh an order's cost against.
     case 'economic':
       return yearly > 0 ? { kind: 'economic', orderCost: cost, holdingCost: yearly } : undefined

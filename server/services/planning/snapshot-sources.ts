@@ -5,7 +5,7 @@ import { rateOn, type PriceTier } from '~~/core/pricing'
 import { needOf } from '~~/core/structure'
 import { convert, ONE, parts, ratio, toSteps, upwards, ZERO, type Ratio } from '~~/core/units'
 import { rows, type Reader } from '~~/server/database/client'
-import type { Frame } from '../catalogue/frames'
+import type { MeasuredItem } from '../catalogue/measured-items'
 import type { BoundLine, LoadedStructure } from '../structure/load-structure'
 import { loadRecipes, type BoundRecipe } from '../workshop/break-downs'
 import { stepsOf, type Around } from './snapshot-nodes'
@@ -33,8 +33,8 @@ export async function loadSources(
   reader: Reader,
   structure: LoadedStructure,
   { scope, places, start }: Around,
-): Promise<(frame: Frame, area: number, inPlace: boolean) => readonly Source[]> {
-  const { frames, boms } = structure
+): Promise<(item: MeasuredItem, area: number, inPlace: boolean) => readonly Source[]> {
+  const { items: items, boms } = structure
   const heeded = (site: number): string | null => (scope.makingHeedsCalendar ? places.calendarOf(site) : null)
   const terms = groupBy(
     await rows<TermsRow>(
@@ -73,12 +73,12 @@ export async function loadSources(
   const known = new Map<Ratio, Known[]>()
   const unbound = new Set(structure.unbound.map((u) => u.itemId))
 
-  const buying = (frame: Frame, term: TermsRow): Source | null => {
-    const unit = convert(frame.measure.graph, ONE, term.unit, frame.stockUnit)
+  const buying = (item: MeasuredItem, term: TermsRow): Source | null => {
+    const unit = convert(item.measure.graph, ONE, term.unit, item.stockUnit)
     if (!unit.ok) {
       return null
     }
-    const inSteps = unit.value.div(frame.measure.finestStep)
+    const inSteps = unit.value.div(item.measure.finestStep)
     const multiple = asMultiple(ratio(term.multiple).equals(ZERO) ? ONE : inSteps.mul(ratio(term.multiple)))
     const rate =
       term.currencyId === null ? 1 : Number((rateOn(rates.get(term.currencyId) ?? [], start) ?? ONE).valueOf())
@@ -92,7 +92,7 @@ export async function loadSources(
       supplier: String(term.supplierId),
       minimum: Number(upwards(inSteps.mul(ratio(term.minimum)))),
       multiple,
-      ...(frame.maximumOrder === null ? {} : { maximum: stepsOf(frame, ratio(frame.maximumOrder)) }),
+      ...(item.maximumOrder === null ? {} : { maximum: stepsOf(item, ratio(item.maximumOrder)) }),
       leadDays: term.leadDays,
       calendar: term.calendarId === null || !scope.buyingHeedsCalendar ? null : String(term.calendarId),
       prices: [
@@ -101,86 +101,86 @@ export async function loadSources(
       ].sort((a, b) => a.from - b.from),
     }
   }
-  const sizing = (frame: Frame, area: number): Sizing => ({
-    leadDays: frame.leadDays,
+  const sizing = (item: MeasuredItem, area: number): Sizing => ({
+    leadDays: item.leadDays,
     calendar: heeded(area),
-    ...(frame.maximumOrder === null ? {} : { maximum: stepsOf(frame, ratio(frame.maximumOrder)) }),
+    ...(item.maximumOrder === null ? {} : { maximum: stepsOf(item, ratio(item.maximumOrder)) }),
   })
 
-  const brokenDown = (frame: Frame, at: At, area: number): Source[] =>
+  const brokenDown = (item: MeasuredItem, at: At, area: number): Source[] =>
     recipes
-      .filter((r) => r.outputs.some((o) => o.frame.id === frame.id))
-      .map((recipe) => breakingDown(recipe, at, sizing(frame, area)))
-  const made = (frame: Frame, at: At, area: number): Source | null => {
-    const bom = boms.get(frame.id)
+      .filter((r) => r.outputs.some((o) => o.item.id === item.id))
+      .map((recipe) => breakingDown(recipe, at, sizing(item, area)))
+  const made = (item: MeasuredItem, at: At, area: number): Source | null => {
+    const bom = boms.get(item.id)
     if (!bom) {
       return null
     }
     const byProducts = (given.get(bom.id) ?? []).flatMap((row) => {
-      const part = byProductOf(frame, frames.get(row.itemId), row, bom.batch, at)
+      const part = byProductOf(item, items.get(row.itemId), row, bom.batch, at)
       return part ? [part] : []
     })
     return {
       kind: 'make',
       structure: String(bom.id),
-      components: componentsOf(frame, lines.get(frame.id) ?? [], frames, at, known),
+      components: componentsOf(item, lines.get(item.id) ?? [], items, at, known),
       ...(byProducts.length > 0 ? { byProducts } : {}),
-      ...sizing(frame, area),
+      ...sizing(item, area),
     }
   }
-  const bought = (frame: Frame): readonly Source[] => {
-    const known = terms.get(frame.id) ?? []
-    const ways = known.flatMap((term) => buying(frame, term) ?? [])
-    return ways.length > 0 ? ways : [{ kind: 'none', reason: known.length > 0 ? 'no conversion' : 'no source' }]
+  const bought = (item: MeasuredItem): readonly Source[] => {
+    const known = terms.get(item.id) ?? []
+    const sources = known.flatMap((term) => buying(item, term) ?? [])
+    return sources.length > 0 ? sources : [{ kind: 'none', reason: known.length > 0 ? 'no conversion' : 'no source' }]
   }
-  const own = (frame: Frame, area: number): readonly Source[] => {
+  const own = (measuredItem: MeasuredItem, area: number): readonly Source[] => {
     const at: At = (item) => places.inArea(item, area)
-    const isMade = frame.source === 'made' || frame.source === 'kit'
-    if (unbound.has(frame.id) && (isMade || boms.has(frame.id))) {
+    const isMade = measuredItem.source === 'made' || measuredItem.source === 'kit'
+    if (unbound.has(measuredItem.id) && (isMade || boms.has(measuredItem.id))) {
       return [{ kind: 'none', reason: 'no conversion' }]
     }
     if (isMade) {
-      return [made(frame, at, area) ?? { kind: 'none', reason: 'no BOM' }]
+      return [made(measuredItem, at, area) ?? { kind: 'none', reason: 'no BOM' }]
     }
-    if (frame.source === 'bought') {
-      return bought(frame)
+    if (measuredItem.source === 'bought') {
+      return bought(measuredItem)
     }
-    const broken = brokenDown(frame, at, area)
-    if (frame.source === 'broken down') {
+    const broken = brokenDown(measuredItem, at, area)
+    if (measuredItem.source === 'broken down') {
       return broken.length > 0 ? broken : [{ kind: 'none', reason: 'no source' }]
     }
     // Moved from another site: there it comes by whatever way is known of it.
-    const making = made(frame, at, area)
-    return making ? [making] : broken.length > 0 ? broken : bought(frame)
+    const making = made(measuredItem, at, area)
+    return making ? [making] : broken.length > 0 ? broken : bought(measuredItem)
   }
   const { areas } = places
-  return (frame, area, inPlace) => {
-    if (frame.status !== 'active') {
+  return (item, area, inPlace) => {
+    if (item.status !== 'active') {
       return [{ kind: 'none', reason: 'retired' }]
     }
-    const isMoved = frame.source === 'moved from another site'
-    const home = isMoved && frame.fromSiteId !== null ? areas.areaOf(frame.fromSiteId) : areas.main
+    const isMoved = item.source === 'moved from another site'
+    const home = isMoved && item.fromSiteId !== null ? areas.areaOf(item.fromSiteId) : areas.main
     if (home === undefined) {
       return [{ kind: 'none', reason: 'no source' }]
     }
     if (area === home || inPlace) {
-      return own(frame, area)
+      return own(item, area)
     }
-    const way = areas.waysFrom(home).get(area)
-    if (way) {
+    const source_ = areas.routesFrom(home).get(area)
+    if (source_) {
       return [
         {
           kind: 'move',
-          from: places.inArea(frame.id, areas.areaOf(way.from)!),
-          route: String(way.id),
-          leadDays: way.days,
-          calendar: heeded(way.from),
+          from: places.inArea(item.id, areas.areaOf(source_.from)!),
+          route: String(source_.id),
+          leadDays: source_.days,
+          calendar: heeded(source_.from),
         },
       ]
     }
     return isMoved
-      ? [{ kind: 'move', from: places.inArea(frame.id, home), leadDays: frame.leadDays, calendar: heeded(home) }]
-      : own(frame, area)
+      ? [{ kind: 'move', from: places.inArea(item.id, home), leadDays: item.leadDays, calendar: heeded(home) }]
+      : own(item, area)
   }
 }
 
@@ -193,8 +193,8 @@ interface Sizing {
 
 function breakingDown(recipe: BoundRecipe, at: At, sizing: Sizing): Source {
   const outputs = recipe.outputs.map((o) => ({
-    node: at(o.frame.id),
-    quantity: Number(toSteps(o.quantity, o.frame.measure.finestStep, 'recorded').steps),
+    node: at(o.item.id),
+    quantity: Number(toSteps(o.quantity, o.item.measure.finestStep, 'recorded').steps),
   }))
   return {
     kind: 'break down',
@@ -225,9 +225,9 @@ interface Known {
  * Bills say the same few ratios over and over (the same objects): what is `known` is looked up by its per.
  */
 function componentsOf(
-  parent: Frame,
+  parent: MeasuredItem,
   lines: readonly BoundLine[],
-  frames: ReadonlyMap<number, Frame>,
+  items: ReadonlyMap<number, MeasuredItem>,
   at: At,
   known: Map<Ratio, Known[]>,
 ): Component[] {
@@ -237,7 +237,7 @@ function componentsOf(
   const parentStep = parent.measure.finestStep
   return groups.map((own) => {
     const [line] = own as [BoundLine]
-    const step = frames.get(Number(line.child))!.measure.finestStep
+    const step = items.get(Number(line.child))!.measure.finestStep
     const before =
       own.length > 1
         ? undefined
@@ -277,20 +277,20 @@ function componentsOf(
 
 /** What a whole build gives beside, for one step of what it makes: a by-product is named for a batch. */
 function byProductOf(
-  parent: Frame,
-  frame: Frame | undefined,
+  parent: MeasuredItem,
+  item: MeasuredItem | undefined,
   row: { numerator: string; denominator: string; unit: string },
   batch: Ratio,
   at: At,
 ): Component | null {
   const amount =
-    frame && convert(frame.measure.graph, ratio(row.numerator).div(ratio(row.denominator)), row.unit, frame.stockUnit)
-  if (!frame || !amount?.ok) {
+    item && convert(item.measure.graph, ratio(row.numerator).div(ratio(row.denominator)), row.unit, item.stockUnit)
+  if (!item || !amount?.ok) {
     return null
   }
   return {
-    node: at(frame.id),
-    ...over(amount.value.div(batch).mul(parent.measure.finestStep).div(frame.measure.finestStep), ZERO),
+    node: at(item.id),
+    ...over(amount.value.div(batch).mul(parent.measure.finestStep).div(item.measure.finestStep), ZERO),
   }
 }
 

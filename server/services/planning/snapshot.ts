@@ -20,7 +20,7 @@ import { itemOf } from '~~/shared/node-id'
 import { amongItems, soldBySite } from '../demand/history'
 import { loadStructure } from '../structure/load-structure'
 import { loadRecipes } from '../workshop/break-downs'
-import { atSites, loadPlaces, type Places } from './places'
+import { atSites, loadPlannedSites, type PlannedSites } from './planned-sites'
 import { loadNodes, stepsOf } from './snapshot-nodes'
 
 /** A planned order that somebody has fixed, as it is kept: its quantity in the stock unit. */
@@ -47,7 +47,7 @@ export interface PlanSettings {
 interface Around {
   readonly reader: Reader
   readonly steps: Steps
-  readonly places: Places
+  readonly places: PlannedSites
   readonly scope: PlanScope
   readonly start: string
 }
@@ -57,15 +57,15 @@ type Steps = (itemId: number, amount: string | Ratio) => number
 export async function takeSnapshot(reader: Reader, settings: PlanSettings): Promise<PlanInput> {
   const scope = settings.scope ?? ALL_OF_IT
   const structure = await loadStructure(reader, settings.start)
-  const { frames } = structure
+  const { items: items } = structure
   const calendars = await loadCalendars(reader)
-  const places = await loadPlaces(reader, scope)
+  const places = await loadPlannedSites(reader, scope)
   const around: Around = {
     reader,
     places,
     scope,
     start: settings.start,
-    steps: (itemId, amount) => stepsOf(frames.get(itemId)!, typeof amount === 'string' ? ratio(amount) : amount),
+    steps: (itemId, amount) => stepsOf(items.get(itemId)!, typeof amount === 'string' ? ratio(amount) : amount),
   }
   const jobs = scope.builds ? await loadOpenJobs(around) : NOTHING
   const moving = scope.transfers ? await loadTransfers(around) : NOTHING
@@ -121,7 +121,7 @@ export async function takeSnapshot(reader: Reader, settings: PlanSettings): Prom
 }
 
 /** Where two sites share their stock, a move between them brings nothing. */
-const isWithin = (places: Places, { itemId, siteId, fromSiteId }: KeptOrder): boolean =>
+const isWithin = (places: PlannedSites, { itemId, siteId, fromSiteId }: KeptOrder): boolean =>
   fromSiteId !== null && places.nodeAt(itemId, fromSiteId) === places.nodeAt(itemId, siteId)
 
 interface Jobs {
@@ -417,14 +417,14 @@ async function loadTransfers({ reader, steps, places, start }: Around): Promise<
     leavesOn: string
     dueOn: string
     number: string
-    way: string
+    source: string
     left: string
   }>(
     reader,
     sql`
       select
         l.id, l.item_id as "itemId", t.from_site_id as "from", t.to_site_id as "to", t.leaves_on as "leavesOn",
-        greatest(t.due_on, ${start}::date) as "dueOn", t.number, l.shipped - l.received - l.lost as way,
+        greatest(t.due_on, ${start}::date) as "dueOn", t.number, l.shipped - l.received - l.lost as source,
         case when l.closed_short then 0 else l.quantity - l.shipped end as left
       from transfer_lines l
       join transfers t on t.id = l.transfer_id
@@ -438,7 +438,7 @@ async function loadTransfers({ reader, steps, places, start }: Around): Promise<
     const [from, to] = [places.nodeAt(line.itemId, line.from), places.nodeAt(line.itemId, line.to)]
     // Between sites that share their stock, what has not left is still there.
     const leaves = from === to ? 0 : steps(line.itemId, line.left)
-    const comes = steps(line.itemId, line.way) + leaves
+    const comes = steps(line.itemId, line.source) + leaves
     if (from !== null && leaves > 0) {
       demands.push({
         id: `transfer:${line.id}`,
@@ -570,10 +570,10 @@ async function loadOpenJobs({ reader, steps, places }: Around): Promise<Jobs> {
     })
     for (const output of recipe.outputs) {
       supplies.push({
-        id: `break-down:${job.id}:${output.frame.id}`,
-        node: places.nodeAt(output.frame.id, job.siteId)!,
+        id: `break-down:${job.id}:${output.item.id}`,
+        node: places.nodeAt(output.item.id, job.siteId)!,
         day: job.dueOn,
-        quantity: steps(output.frame.id, output.quantity.mul(ratio(job.times))),
+        quantity: steps(output.item.id, output.quantity.mul(ratio(job.times))),
         kind: 'break-down',
         label: job.number,
       })

@@ -3,7 +3,7 @@ import { printDay } from '~~/core/calendar'
 import { grouped, ratio, toDecimal } from '~~/core/units'
 import { makePdf } from '~~/server/utils/pdf'
 import { loadCompany } from '../company/company'
-import { loadUnits } from '../catalogue/frames'
+import { loadUnits } from '../catalogue/measured-items'
 import { db } from '~~/server/database/client'
 import { loadPurchase } from './orders'
 

@@ -6,13 +6,13 @@ import { purchaseLines } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { Receive } from '~~/shared/purchasing'
-import { asNumeric, loadFrames, readQuantity, type Frame } from '../catalogue/frames'
+import { asNumeric, loadMeasuredItems, readQuantity, type MeasuredItem } from '../catalogue/measured-items'
 import { noteChange } from '../company/command'
 import { lotToEnter, pieceToEnter } from '../stock/lots'
-import { bin, outside } from '../stock/outside'
+import { bin, externalPlace } from '../stock/external-places'
 import { requireTraits } from '../stock/pieces'
 import { post, type DraftMove, type End } from '../stock/post'
-import { breakDownArrived, type BrokenDown } from '../workshop/on-arrival'
+import { breakDownArrived, type BrokenDown } from '../workshop/break-down-on-receipt'
 import { lockPurchase, settle } from './orders'
 
 export interface ReceivedLine {
@@ -45,11 +45,11 @@ export async function receive(
   const known = new Map(
     (await tx.select().from(purchaseLines).where(eq(purchaseLines.orderId, id))).map((line) => [line.id, line]),
   )
-  const frames = await loadFrames(
+  const items = await loadMeasuredItems(
     tx,
     [...known.values()].map((line) => line.itemId),
   )
-  const supplier = await outside(tx, 'supplier')
+  const supplier = await externalPlace(tx, 'supplier')
   const effectiveOn = edit.effectiveOn ?? actor.today
   const moves: DraftMove[] = []
   const received: ReceivedLine[] = []
@@ -59,22 +59,22 @@ export async function receive(
     if (!ordered) {
       throw new Refusal('invalid-input', 'A line of this order is gone. Reload the page.')
     }
-    const frame = frames.get(ordered.itemId)!
+    const item = items.get(ordered.itemId)!
     if (ordered.closedShort) {
-      throw new Refusal('not-now', `${frame.code} is closed short. Open the line again to receive more.`, {
+      throw new Refusal('not-now', `${item.code} is closed short. Open the line again to receive more.`, {
         [pathOf('quantity')]: 'This line is closed short.',
       })
     }
-    const parts = await partsOf(tx, frame, line, pathOf)
+    const parts = await partsOf(tx, item, line, pathOf)
     const quantity = parts.reduce((sum, part) => sum.add(part.read.quantity), ZERO)
-    const ofLine = parts.reduce((sum, part) => sum.add(inUnit(frame, part.read, ordered.unit)), ZERO)
+    const ofLine = parts.reduce((sum, part) => sum.add(inUnit(item, part.read, ordered.unit)), ZERO)
     const value = lineValue(ofLine, ratio(ordered.price).mul(ratio(order.rate)))
     const residue = parts.reduce((sum, part) => sum.add(part.read.residueEntered), ZERO)
     received.push({
       lineId: ordered.id,
-      code: frame.code,
+      code: item.code,
       quantity: toText(quantity),
-      symbol: frame.symbol,
+      symbol: item.symbol,
       residue: toText(residue),
       residueUnit: parts[0]!.read.unit,
       value: value.toString(),
@@ -83,7 +83,7 @@ export async function receive(
       tx,
       sql`update purchase_lines set received = received + ${asNumeric(quantity)}::numeric where id = ${ordered.id}`,
     )
-    if (frame.kind === 'service') {
+    if (item.kind === 'service') {
       continue
     }
     const values = shareOut(
@@ -95,10 +95,10 @@ export async function receive(
       moves.push({
         ...(await moveOf(
           part,
-          frame,
+          item,
           line,
           target,
-          frame.tracking === 'piece' ? (field) => pathOf(`pieces.${piece}.${field}`) : pathOf,
+          item.tracking === 'piece' ? (field) => pathOf(`pieces.${piece}.${field}`) : pathOf,
         )),
         valuation: { kind: 'stated', value: values[piece]! },
         lineId: ordered.id,
@@ -133,27 +133,27 @@ export async function receive(
 
   async function moveOf(
     part: Part,
-    frame: Frame,
+    item: MeasuredItem,
     line: Line,
     end: End,
     pathOf: (field: string) => string,
   ): Promise<Omit<DraftMove, 'valuation'>> {
-    await requireTraits(tx, frame.id, part.traits, pathOf('traits.'))
+    await requireTraits(tx, item.id, part.traits, pathOf('traits.'))
     const lotId = await lotToEnter(
       tx,
-      frame,
+      item,
       part.lot,
       { expiresOn: line.expiresOn, receivedOn: effectiveOn, traits: part.traits },
       pathOf('lot'),
     )
     const pieceId = await pieceToEnter(
       tx,
-      frame,
+      item,
       { label: part.label, lotId, measure: asNumeric(part.read.quantity), traits: part.traits },
       pathOf('label'),
     )
     return {
-      itemId: frame.id,
+      itemId: item.id,
       lotId,
       pieceId,
       quantity: part.read.quantity,
@@ -178,15 +178,15 @@ interface Part {
  *
  * What the list says of all and what the pieces measure may differ by less than a finest step: that is the residue, and stays on the last piece.
  */
-async function partsOf(tx: Tx, frame: Frame, line: Line, pathOf: (field: string) => string): Promise<Part[]> {
+async function partsOf(tx: Tx, item: MeasuredItem, line: Line, pathOf: (field: string) => string): Promise<Part[]> {
   const traits = line.traits ?? {}
-  if (frame.tracking !== 'piece' || !line.pieces || line.pieces.length === 0) {
+  if (item.tracking !== 'piece' || !line.pieces || line.pieces.length === 0) {
     return [
-      { read: readQuantity(frame, line.quantity, line.unit, pathOf('quantity')), lot: line.lot, label: '', traits },
+      { read: readQuantity(item, line.quantity, line.unit, pathOf('quantity')), lot: line.lot, label: '', traits },
     ]
   }
   const parts = line.pieces.map((piece, index): Part => ({
-    read: readQuantity(frame, piece.quantity, piece.unit, pathOf(`pieces.${index}.quantity`)),
+    read: readQuantity(item, piece.quantity, piece.unit, pathOf(`pieces.${index}.quantity`)),
     lot: piece.lot === '' ? line.lot : piece.lot,
     label: piece.label,
     traits: { ...traits, ...piece.traits },
@@ -194,13 +194,13 @@ async function partsOf(tx: Tx, frame: Frame, line: Line, pathOf: (field: string)
   if (String(line.quantity).trim() === '') {
     return parts
   }
-  const listed = readQuantity(frame, line.quantity, line.unit, pathOf('quantity'))
+  const listed = readQuantity(item, line.quantity, line.unit, pathOf('quantity'))
   const residue = listed.exact.sub(parts.reduce((sum, part) => sum.add(part.read.exact), ZERO))
-  if (residue.equals(ZERO) || residue.abs().compare(frame.measure.finestStep) >= 0) {
+  if (residue.equals(ZERO) || residue.abs().compare(item.measure.finestStep) >= 0) {
     return parts
   }
   const last = parts.at(-1)!
-  const inTyped = convert(frame.measure.graph, residue, frame.stockUnit, last.read.unit)
+  const inTyped = convert(item.measure.graph, residue, item.stockUnit, last.read.unit)
   return [
     ...parts.slice(0, -1),
     {
@@ -215,7 +215,7 @@ async function partsOf(tx: Tx, frame: Frame, line: Line, pathOf: (field: string)
   ]
 }
 
-function inUnit(frame: Frame, read: StockQuantity, unit: string): Ratio {
-  const converted = convert(frame.measure.graph, read.exact, frame.stockUnit, unit)
+function inUnit(item: MeasuredItem, read: StockQuantity, unit: string): Ratio {
+  const converted = convert(item.measure.graph, read.exact, item.stockUnit, unit)
   return converted.ok ? converted.value : read.exact
 }

@@ -8,7 +8,7 @@ import type { Actor } from '~~/server/utils/route'
 import type { NewInvoice } from '~~/shared/purchasing'
 import { writePools } from '../books/costing'
 import { accountNames } from '../books/value'
-import { asNumeric, loadFrames, readQuantity } from '../catalogue/frames'
+import { asNumeric, loadMeasuredItems, readQuantity } from '../catalogue/measured-items'
 import { noteChange } from '../company/command'
 import { loadRecorded } from '../stock/cost-history'
 import { recordPosting, workOut } from '../stock/post'
@@ -58,7 +58,7 @@ export async function recordInvoice(
     tx,
     sql`select id, item_id as "itemId" from purchase_lines where order_id = ${orderId}`,
   )
-  const frames = await loadFrames(
+  const items = await loadMeasuredItems(
     tx,
     lines.map((line) => line.itemId),
   )
@@ -76,8 +76,8 @@ export async function recordInvoice(
     if (!line) {
       throw new Refusal('invalid-input', 'A line of this order is gone. Reload the page.')
     }
-    const frame = frames.get(line.itemId)!
-    const quantity = readQuantity(frame, entry.quantity, entry.unit, `lines.${index}.quantity`).quantity
+    const item = items.get(line.itemId)!
+    const quantity = readQuantity(item, entry.quantity, entry.unit, `lines.${index}.quantity`).quantity
     const total = lineValue(ratio(entry.amount), ratio(order.rate))
     const receipts = await receiptsOf(tx, line.id)
     let left = quantity
@@ -104,7 +104,7 @@ export async function recordInvoice(
       })
     }
     if (left.compare(ZERO) > 0) {
-      const detail = `${frame.code}: that is ${left.toString()} ${frame.symbol} more than was received and not invoiced yet.`
+      const detail = `${item.code}: that is ${left.toString()} ${item.symbol} more than was received and not invoiced yet.`
       throw new Refusal('invalid-input', detail, { [`lines.${index}.quantity`]: detail })
     }
   }

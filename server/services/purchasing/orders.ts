@@ -11,8 +11,8 @@ import type { OrderQuery } from '~~/shared/demand'
 import type { Paged } from '~~/shared/primitives'
 import type { NewPurchaseOrder } from '~~/shared/purchasing'
 import { loadDefinition } from '../catalogue/definitions'
-import { asNumeric, loadFrames, readQuantity, requireUsable } from '../catalogue/frames'
-import { loadActs } from '../stock/acts'
+import { asNumeric, loadMeasuredItems, readQuantity, requireUsable } from '../catalogue/measured-items'
+import { loadPostings } from '../stock/postings'
 import { loadInvoices, loadUninvoiced } from './invoices'
 import { nextNumber, noteChange, requireVersion } from '../company/command'
 
@@ -168,11 +168,11 @@ export async function loadPurchase(id: number) {
       order by l.line`,
   )
   const valued = lines.map((line) => ({ ...line, value: lineValue(ratio(line.entered), ratio(line.price)).toString() }))
-  const acts = await loadActs('purchase order', id)
+  const postings = await loadPostings('purchase order', id)
   return {
     ...order,
     lines: valued,
-    acts,
+    postings,
     invoices: await loadInvoices(id),
     uninvoiced: await loadUninvoiced(id),
     total: valued.reduce((sum, line) => sum + BigInt(line.value), 0n).toString(),
@@ -201,17 +201,17 @@ export async function createPurchase(tx: Tx, actor: Actor, edit: Draft): Promise
   }
   const orderedOn = edit.orderedOn ?? actor.today
   const paid = await paidIn(tx, supplier, orderedOn)
-  const frames = await loadFrames(
+  const items = await loadMeasuredItems(
     tx,
     edit.lines.map((line) => line.itemId),
   )
   const lines = edit.lines.map((line, index) => {
-    const frame = frames.get(line.itemId)
-    if (!frame) {
+    const item = items.get(line.itemId)
+    if (!item) {
       throw new Refusal('invalid-input', 'Choose an item.', { [`lines.${index}.itemId`]: 'Choose an item.' })
     }
-    requireUsable(frame, `lines.${index}.itemId`, 'buy')
-    const read = readQuantity(frame, line.quantity, line.unit, `lines.${index}.quantity`)
+    requireUsable(item, `lines.${index}.itemId`, 'buy')
+    const read = readQuantity(item, line.quantity, line.unit, `lines.${index}.quantity`)
     return {
       line: index + 1,
       itemId: line.itemId,

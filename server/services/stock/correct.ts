@@ -4,10 +4,10 @@ import type { Tx } from '~~/server/database/client'
 import { Refusal, refuseField } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { Correction, MoveStock } from '~~/shared/stock'
-import { loadFrame, readQuantity, requireUsable, type Frame } from '../catalogue/frames'
+import { loadMeasuredItem, readQuantity, requireUsable, type MeasuredItem } from '../catalogue/measured-items'
 import { requireWithinLimit } from './limits'
 import { lotToEnter, lotToTake, pieceNamed, pieceToEnter, pieceToTake } from './lots'
-import { bin, outside } from './outside'
+import { bin, externalPlace } from './external-places'
 import { post, type DraftMove, type Posted, type Valuation } from './post'
 
 type Defaulted<T, K extends keyof T> = Omit<T, K> & Partial<Pick<T, K>>
@@ -36,53 +36,53 @@ export async function correctionMove(
   actor: Actor,
   edit: CorrectionDraft,
   index = '',
-  frames?: ReadonlyMap<number, Frame>,
+  items?: ReadonlyMap<number, MeasuredItem>,
 ): Promise<{ move: DraftMove; code: string }> {
-  const frame = frames?.get(edit.itemId) ?? (await loadFrame(tx, edit.itemId))
-  if (frame.kind === 'service') {
-    refuseField(`${index}itemId`, `${frame.code} is a service; nothing of it lies anywhere.`)
+  const item = items?.get(edit.itemId) ?? (await loadMeasuredItem(tx, edit.itemId))
+  if (item.kind === 'service') {
+    refuseField(`${index}itemId`, `${item.code} is a service; nothing of it lies anywhere.`)
   }
   const more = edit.direction === 'more'
   const leftOver = edit.reason === 'opening stock' || edit.reason === 'found'
   if (more && !leftOver) {
-    requireUsable(frame, `${index}itemId`, 'any')
+    requireUsable(item, `${index}itemId`, 'any')
   }
-  const read = readQuantity(frame, edit.quantity, edit.unit, `${index}quantity`)
+  const read = readQuantity(item, edit.quantity, edit.unit, `${index}quantity`)
   const here = await bin(tx, edit.binId, `${index}binId`, more ? 'receive' : 'take', edit.status)
-  const there = await outside(tx, edit.reason === 'opening stock' ? 'opening' : 'correction')
+  const there = await externalPlace(tx, edit.reason === 'opening stock' ? 'opening' : 'correction')
   // More of a piece that is there is added to it; a label that nothing has is a new piece.
   const known = more
-    ? await pieceNamed(tx, frame, edit.piece ?? '')
-    : await pieceToTake(tx, frame, edit.piece ?? '', `${index}piece`)
+    ? await pieceNamed(tx, item, edit.piece ?? '')
+    : await pieceToTake(tx, item, edit.piece ?? '', `${index}piece`)
   const lotId = known
     ? known.lotId
     : more
       ? await lotToEnter(
           tx,
-          frame,
+          item,
           edit.lot,
           {
             expiresOn: edit.expiresOn,
             receivedOn: edit.effectiveOn ?? actor.today,
-            traits: frame.tracking === 'lot' ? edit.traits : {},
+            traits: item.tracking === 'lot' ? edit.traits : {},
           },
           `${index}lot`,
         )
-      : await lotToTake(tx, frame, edit.lot, `${index}lot`)
+      : await lotToTake(tx, item, edit.lot, `${index}lot`)
   const pieceId = known
     ? known.id
     : more
       ? await pieceToEnter(
           tx,
-          frame,
+          item,
           { label: edit.piece ?? '', lotId, measure: toText(read.quantity), traits: edit.traits },
           `${index}piece`,
         )
       : null
   return {
-    code: frame.code,
+    code: item.code,
     move: {
-      itemId: frame.id,
+      itemId: item.id,
       lotId,
       pieceId,
       quantity: read.quantity,
@@ -96,14 +96,14 @@ export async function correctionMove(
   }
 
   function statedCost(cost: string, { exact }: { exact: ReturnType<typeof ratio> }): Valuation {
-    const inUnit = convert(frame.measure.graph, exact, frame.stockUnit, edit.unit)
+    const inUnit = convert(item.measure.graph, exact, item.stockUnit, edit.unit)
     return { kind: 'stated', value: lineValue(inUnit.ok ? inUnit.value : exact, ratio(cost)) }
   }
 }
 
 /** Moves goods from bin to bin, or gives them another status, or both. */
 export async function moveStock(tx: Tx, actor: Actor, edit: MoveDraft): Promise<Posted> {
-  const frame = await loadFrame(tx, edit.itemId)
+  const item = await loadMeasuredItem(tx, edit.itemId)
   const status = edit.status ?? 'available'
   const toStatus = edit.toStatus || status
   if (edit.fromBinId === edit.toBinId && toStatus === status) {
@@ -111,21 +111,21 @@ export async function moveStock(tx: Tx, actor: Actor, edit: MoveDraft): Promise<
       toBinId: 'Choose another bin than the one the goods are in.',
     })
   }
-  const read = readQuantity(frame, edit.quantity, edit.unit, 'quantity')
+  const read = readQuantity(item, edit.quantity, edit.unit, 'quantity')
   const from = await bin(tx, edit.fromBinId, 'fromBinId', 'take', status)
   const target =
     edit.fromBinId === edit.toBinId
       ? { ...from, status: toStatus }
       : await bin(tx, edit.toBinId, 'toBinId', 'receive', toStatus)
-  const piece = await pieceToTake(tx, frame, edit.piece ?? '', 'piece')
-  const lotId = piece ? piece.lotId : await lotToTake(tx, frame, edit.lot, 'lot')
+  const piece = await pieceToTake(tx, item, edit.piece ?? '', 'piece')
+  const lotId = piece ? piece.lotId : await lotToTake(tx, item, edit.lot, 'lot')
   return post(tx, actor, {
     kind: 'move',
-    label: from.status === target.status ? `Move of ${frame.code}` : `${frame.code} ${target.status}`,
+    label: from.status === target.status ? `Move of ${item.code}` : `${item.code} ${target.status}`,
     effectiveOn: edit.effectiveOn ?? actor.today,
     moves: [
       {
-        itemId: frame.id,
+        itemId: item.id,
         lotId,
         pieceId: piece?.id ?? null,
         quantity: read.quantity,

@@ -1,7 +1,7 @@
 import { sql, type SQL } from 'drizzle-orm'
 import {
   emptyPool,
-  type Ask,
+  type HistoryRequest,
   type Basis,
   type CostMethod,
   type PoolHistory,
@@ -89,7 +89,7 @@ async function loadMoves(reader: Reader, condition: SQL): Promise<RecordedMove[]
       stated: BigInt(row.given),
       weight: row.wn === null ? ZERO : ratio(row.wn).div(ratio(row.wd!)),
       of: row.of,
-      sets: setsPrice(row.fromKind, row.basis),
+      isPurchasePrice: setsPrice(row.fromKind, row.basis),
       job: [row.fromKind, row.toKind].includes('workshop') ? row.job : null,
       amounts: { value: BigInt(row.value), variance: BigInt(row.variance), restated: BigInt(row.restated) },
     }
@@ -103,7 +103,7 @@ export const setsPrice = (fromKind: string, basis: Basis): boolean =>
 /** Answers what working out cost again asks for. `methodOf` lets a method be tried that the item does not have. */
 export async function answerAsk(
   reader: Reader,
-  ask: Ask,
+  ask: HistoryRequest,
   methodOf?: (item: number) => CostMethod | undefined,
 ): Promise<PoolHistory | RecordedJob> {
   if (ask.kind === 'job') {

@@ -6,13 +6,13 @@ import { countLines, stockCounts } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { AddCountLine, EnterCounts, NewCount } from '~~/shared/counts'
-import { asNumeric, loadFrame, loadFrames, readQuantity } from '../catalogue/frames'
+import { asNumeric, loadMeasuredItem, loadMeasuredItems, readQuantity } from '../catalogue/measured-items'
 import { nextNumber, noteChange, requireVersion } from '../company/command'
-import { loadActs } from './acts'
+import { loadPostings } from './postings'
 import { dueItems } from './counts-due'
 import { requireWithinLimit } from './limits'
 import { lotToTake, pieceToTake } from './lots'
-import { outside } from './outside'
+import { externalPlace } from './external-places'
 import { post, type DraftMove, type Posted } from './post'
 
 type Count = typeof stockCounts.$inferSelect
@@ -111,17 +111,17 @@ export async function createCount(
 /** Something found that is not on the sheet. */
 export async function addCountLine(tx: Tx, actor: Actor, id: number, edit: AddCountLine): Promise<{ lineId: number }> {
   await lockOpen(tx, id)
-  const frame = await loadFrame(tx, edit.itemId)
-  const piece = await pieceToTake(tx, frame, edit.piece, 'piece')
-  const lotId = piece ? piece.lotId : await lotToTake(tx, frame, edit.lot, 'lot')
+  const item = await loadMeasuredItem(tx, edit.itemId)
+  const piece = await pieceToTake(tx, item, edit.piece, 'piece')
+  const lotId = piece ? piece.lotId : await lotToTake(tx, item, edit.lot, 'lot')
   const [made] = await tx
     .insert(countLines)
     .values({ countId: id, itemId: edit.itemId, placeId: edit.binId, lotId, pieceId: piece?.id ?? null })
     .onConflictDoNothing()
     .returning({ id: countLines.id })
   if (!made) {
-    throw new Refusal('taken', `${frame.code} is on the sheet there already.`, {
-      itemId: `${frame.code} is on the sheet there already.`,
+    throw new Refusal('taken', `${item.code} is on the sheet there already.`, {
+      itemId: `${item.code} is on the sheet there already.`,
     })
   }
   return { lineId: made.id }
@@ -167,7 +167,7 @@ export async function enterCounts(
       order by id
       for update`,
   )
-  const frames = await loadFrames(tx, [...new Set(lines.map((line) => line.itemId))])
+  const items = await loadMeasuredItems(tx, [...new Set(lines.map((line) => line.itemId))])
   const again: number[] = []
   for (const [index, entry] of edit.lines.entries()) {
     const line = lines.find((line) => line.id === entry.lineId)
@@ -190,10 +190,10 @@ export async function enterCounts(
         .where(eq(countLines.id, line.id))
       continue
     }
-    const frame = frames.get(line.itemId)!
+    const item = items.get(line.itemId)!
     const counted = /^0+([.,]0*)?$/.test(entry.quantity)
       ? ZERO
-      : readQuantity(frame, entry.quantity, entry.unit, `lines.${index}.quantity`).quantity
+      : readQuantity(item, entry.quantity, entry.unit, `lines.${index}.quantity`).quantity
     const [there] = await rows<{ booked: string; worth: string | null }>(
       tx,
       sql`
@@ -281,8 +281,8 @@ export async function approveCount(
   if (left === lines.length) {
     throw new Refusal('not-now', 'Nothing is counted yet.')
   }
-  const frames = await loadFrames(tx, [...new Set(lines.map((line) => line.itemId))])
-  const gone = await outside(tx, 'correction')
+  const items = await loadMeasuredItems(tx, [...new Set(lines.map((line) => line.itemId))])
+  const gone = await externalPlace(tx, 'correction')
   const moves = lines.flatMap((line): DraftMove[] => {
     if (line.counted === null) {
       return []
@@ -303,7 +303,7 @@ export async function approveCount(
         from: more ? gone : here,
         to: more ? here : gone,
         entered: toText(quantity),
-        unit: frames.get(line.itemId)!.stockUnit,
+        unit: items.get(line.itemId)!.stockUnit,
         residue: ZERO,
         valuation: { kind: 'method' },
         lineId: line.id,
@@ -539,5 +539,5 @@ export async function loadCount(id: number, review: boolean) {
       where l.count_id = ${id}
       order by s.name, p.pick_order, p.code, i.code, o.number, c.label`,
   )
-  return { ...count, hidden, lines, acts: await loadActs('stock count', id) }
+  return { ...count, hidden, lines, postings: await loadPostings('stock count', id) }
 }

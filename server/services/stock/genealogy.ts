@@ -55,7 +55,7 @@ const MOST = 20_000
  */
 export async function traceGoods(
   start: { lot: number | null; piece: number | null },
-  way: 'back' | 'forward',
+  direction: 'back' | 'forward',
 ): Promise<Trace> {
   const [first] = await rows<Key>(
     db,
@@ -83,18 +83,18 @@ export async function traceGoods(
     levels.set(keyText(piece), { key: piece, level: 0 })
   }
   for (let level = 1; front.length > 0 && levels.size < MOST; level++) {
-    const found = await step(front, way)
+    const found = await step(front, direction)
     const next: Key[] = []
     for (const row of found) {
       const [near, far]: Key[] = [
         { item: row.item, lot: row.lot, piece: row.piece },
         { item: row.otherItem, lot: row.otherLot, piece: row.otherPiece },
       ]
-      const [from, to] = way === 'forward' ? [near!, far!] : [far!, near!]
+      const [from, to] = direction === 'forward' ? [near!, far!] : [far!, near!]
       if (keyText(from) === keyText(to)) {
         continue
       }
-      const quantity = way === 'forward' ? row.quantity : row.otherQuantity
+      const quantity = direction === 'forward' ? row.quantity : row.otherQuantity
       edges.set(`${keyText(from)} ${keyText(to)} ${row.postingId}`, {
         from: keyText(from),
         to: keyText(to),
@@ -102,7 +102,7 @@ export async function traceGoods(
         label: row.label,
         on: row.on,
         quantity,
-        symbol: way === 'forward' ? row.symbol : row.otherSymbol,
+        symbol: direction === 'forward' ? row.symbol : row.otherSymbol,
       })
       if (levels.has(keyText(far!))) {
         continue
@@ -133,12 +133,12 @@ interface StepRow {
   on: string
 }
 
-function step(front: readonly Key[], way: 'back' | 'forward'): Promise<StepRow[]> {
-  const near = way === 'forward' ? sql`m.to_place_id` : sql`m.from_place_id`
-  const far = way === 'forward' ? sql`n.from_place_id` : sql`n.to_place_id`
+function step(front: readonly Key[], direction: 'back' | 'forward'): Promise<StepRow[]> {
+  const near = direction === 'forward' ? sql`m.to_place_id` : sql`m.from_place_id`
+  const far = direction === 'forward' ? sql`n.from_place_id` : sql`n.to_place_id`
   // What a build took ahead of anything made went into the parts that came later.
   const besides =
-    way === 'forward'
+    direction === 'forward'
       ? sql`
         select p.id
         from postings p

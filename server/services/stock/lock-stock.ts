@@ -76,7 +76,7 @@ export const poolOf = (key: string): { readonly item: number; readonly site: num
 }
 
 /** Locks what a posting touches in one round trip. `alone` keeps all other postings out, while cost is worked out again. */
-export async function lockStock(tx: Tx, touched: readonly Touched[], alone: boolean): Promise<LockedStock> {
+export async function lockStock(tx: Tx, touched: readonly Touched[], exclusive: boolean): Promise<LockedStock> {
   const ends = touched.map(({ itemId, lotId, pieceId, line, end }) => ({
     i: itemId,
     p: end.placeId,
@@ -88,7 +88,7 @@ export async function lockStock(tx: Tx, touched: readonly Touched[], alone: bool
   const unique = [...new Map(ends.map((end) => [JSON.stringify(end), end])).values()]
   const [found] = await rows<{ locked: Row }>(
     tx,
-    sql`select lock_stock(${JSON.stringify(unique)}::jsonb, ${alone}) as locked`,
+    sql`select lock_stock(${JSON.stringify(unique)}::jsonb, ${exclusive}) as locked`,
   )
   const { holdings, balances, places, closedThrough } = found!.locked
   return {

@@ -4,7 +4,7 @@ import type { Tx } from '~~/server/database/client'
 import { lots, pieces } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { TraitValues } from '~~/shared/stock'
-import type { Frame } from '../catalogue/frames'
+import type { MeasuredItem } from '../catalogue/measured-items'
 import { nextNumber } from '../company/command'
 
 interface LotFacts {
@@ -18,21 +18,21 @@ interface LotFacts {
 /** The lot that goods enter: an existing one of that number, or a new one. Null where the item has no lots, or a piece comes without one. */
 export async function lotToEnter(
   tx: Tx,
-  frame: Frame,
+  item: MeasuredItem,
   number: string,
   facts: LotFacts,
   field: string,
 ): Promise<number | null> {
-  if (frame.tracking === 'none' || (frame.tracking === 'piece' && number === '')) {
+  if (item.tracking === 'none' || (item.tracking === 'piece' && number === '')) {
     return null
   }
   if (number === '') {
-    throw fieldRefusal(field, `${frame.code} is tracked by lot. Give the lot number from the label.`)
+    throw fieldRefusal(field, `${item.code} is tracked by lot. Give the lot number from the label.`)
   }
   const [known] = await tx
     .select()
     .from(lots)
-    .where(and(eq(lots.itemId, frame.id), eq(lots.number, number)))
+    .where(and(eq(lots.itemId, item.id), eq(lots.number, number)))
   if (known) {
     if (facts.expiresOn !== null && known.expiresOn !== null && facts.expiresOn !== known.expiresOn) {
       throw fieldRefusal(
@@ -61,11 +61,11 @@ export async function lotToEnter(
   const start = facts.madeOn ?? facts.receivedOn
   const expiresOn =
     facts.expiresOn ??
-    (frame.shelfLifeDays !== null && start !== undefined ? toIso(toDay(start) + frame.shelfLifeDays) : null)
+    (item.shelfLifeDays !== null && start !== undefined ? toIso(toDay(start) + item.shelfLifeDays) : null)
   const [made] = await tx
     .insert(lots)
     .values({
-      itemId: frame.id,
+      itemId: item.id,
       number,
       expiresOn,
       receivedOn: facts.receivedOn ?? facts.madeOn ?? null,
@@ -75,24 +75,24 @@ export async function lotToEnter(
     })
     .onConflictDoNothing()
     .returning({ id: lots.id })
-  return made?.id ?? (await lotToEnter(tx, frame, number, facts, field))
+  return made?.id ?? (await lotToEnter(tx, item, number, facts, field))
 }
 
 /** The lot that goods leave. Null where the item has no lots, or a piece none. */
-export async function lotToTake(tx: Tx, frame: Frame, number: string, field: string): Promise<number | null> {
-  if (frame.tracking === 'none' || (frame.tracking === 'piece' && number === '')) {
+export async function lotToTake(tx: Tx, item: MeasuredItem, number: string, field: string): Promise<number | null> {
+  if (item.tracking === 'none' || (item.tracking === 'piece' && number === '')) {
     return null
   }
   const [known] = await tx
     .select()
     .from(lots)
-    .where(and(eq(lots.itemId, frame.id), eq(lots.number, number)))
+    .where(and(eq(lots.itemId, item.id), eq(lots.number, number)))
   if (!known) {
     throw fieldRefusal(
       field,
       number === ''
-        ? `${frame.code} is tracked by lot. Give the lot number.`
-        : `There is no lot ${number} of ${frame.code}.`,
+        ? `${item.code} is tracked by lot. Give the lot number.`
+        : `There is no lot ${number} of ${item.code}.`,
     )
   }
   return known.id
@@ -108,15 +108,20 @@ interface PieceFacts {
 }
 
 /** A new piece, under the label given or the next of the item; null where the item has none. Pieces are made once: a label is never used again. */
-export async function pieceToEnter(tx: Tx, frame: Frame, facts: PieceFacts, field: string): Promise<number | null> {
-  if (frame.tracking !== 'piece') {
+export async function pieceToEnter(
+  tx: Tx,
+  item: MeasuredItem,
+  facts: PieceFacts,
+  field: string,
+): Promise<number | null> {
+  if (item.tracking !== 'piece') {
     return null
   }
-  const label = facts.label === '' ? await nextNumber(tx, frame.code) : facts.label
+  const label = facts.label === '' ? await nextNumber(tx, item.code) : facts.label
   const [made] = await tx
     .insert(pieces)
     .values({
-      itemId: frame.id,
+      itemId: item.id,
       lotId: facts.lotId,
       label,
       original: facts.measure,
@@ -130,7 +135,7 @@ export async function pieceToEnter(tx: Tx, frame: Frame, facts: PieceFacts, fiel
     return made.id
   }
   if (facts.label === '') {
-    return pieceToEnter(tx, frame, facts, field)
+    return pieceToEnter(tx, item, facts, field)
   }
   throw fieldRefusal(field, `There is a piece ${label} already. Give another label, or leave it empty.`)
 }
@@ -138,36 +143,36 @@ export async function pieceToEnter(tx: Tx, frame: Frame, facts: PieceFacts, fiel
 /** The piece of an item that has this label, if there is one. */
 export async function pieceNamed(
   tx: Tx,
-  frame: Frame,
+  item: MeasuredItem,
   label: string,
 ): Promise<{ id: number; lotId: number | null } | null> {
-  if (frame.tracking !== 'piece' || label === '') {
+  if (item.tracking !== 'piece' || label === '') {
     return null
   }
   const [known] = await tx
     .select({ id: pieces.id, lotId: pieces.lotId })
     .from(pieces)
-    .where(and(eq(pieces.itemId, frame.id), eq(pieces.label, label)))
+    .where(and(eq(pieces.itemId, item.id), eq(pieces.label, label)))
   return known ?? null
 }
 
 /** The piece that goods leave, with its lot; null where the item has no pieces. */
 export async function pieceToTake(
   tx: Tx,
-  frame: Frame,
+  item: MeasuredItem,
   label: string,
   field: string,
 ): Promise<{ id: number; lotId: number | null } | null> {
-  if (frame.tracking !== 'piece') {
+  if (item.tracking !== 'piece') {
     return null
   }
-  const known = await pieceNamed(tx, frame, label)
+  const known = await pieceNamed(tx, item, label)
   if (!known) {
     throw fieldRefusal(
       field,
       label === ''
-        ? `${frame.code} is kept in pieces. Give the label of the piece.`
-        : `There is no piece ${label} of ${frame.code}.`,
+        ? `${item.code} is kept in pieces. Give the label of the piece.`
+        : `There is no piece ${label} of ${item.code}.`,
     )
   }
   return known

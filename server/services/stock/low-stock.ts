@@ -9,11 +9,11 @@ import { tellLowStock, type LowStockAnswer, type LowStockLine, type LowStockSett
 import { itemOf, siteOf } from '~~/shared/node-id'
 import { isRole, may } from '~~/shared/people'
 import { ALL_OF_IT } from '~~/shared/planning'
-import { loadFrames } from '../catalogue/frames'
+import { loadMeasuredItems } from '../catalogue/measured-items'
 import { inTransaction, noteChange } from '../company/command'
 import { loadCompany, today } from '../company/company'
 import { sendLetter } from '../company/mails'
-import { loadPlaces } from '../planning/places'
+import { loadPlannedSites } from '../planning/planned-sites'
 import { takeSnapshot } from '../planning/snapshot'
 import { scopeOf } from '../planning/stored-plan'
 
@@ -46,7 +46,7 @@ export async function findLowStock(reader: Reader, day: string, aheadDays: numbe
   )
   const end = toIso(toDay(day) + Math.min(FURTHEST, (longest!.days + aheadDays) * 2 + 28))
   const input = await takeSnapshot(reader, { start: day, end, ...settings, scope })
-  const places = await loadPlaces(reader, scope)
+  const places = await loadPlannedSites(reader, scope)
   const { main } = places.areas
   const own = input.calendars[places.calendarOf(main) ?? '']
   const found = lowStock(
@@ -70,7 +70,7 @@ async function toLines(
     const source = sources.get(node)!
     return source.kind === 'break down' ? [itemOf(source.from)] : []
   }
-  const frames = await loadFrames(reader, [
+  const items = await loadMeasuredItems(reader, [
     ...new Set(found.flatMap((match) => [itemOf(match.node), ...bulkOf(match.node)])),
   ])
   const names = new Map(
@@ -97,7 +97,7 @@ async function toLines(
     if (source.kind !== 'break down') {
       return {}
     }
-    const bulk = frames.get(itemOf(source.from))!
+    const bulk = items.get(itemOf(source.from))!
     return {
       breaking: {
         itemId: bulk.id,
@@ -109,9 +109,9 @@ async function toLines(
     }
   }
   return found.map(({ node, onHand, left, keep, quantity, ...rest }): LowStockLine => {
-    const frame = frames.get(itemOf(node))!
+    const item = items.get(itemOf(node))!
     const source = sources.get(node)!
-    const text = (steps: number): string => toText(frame.measure.finestStep.mul(ratio(BigInt(steps))))
+    const text = (steps: number): string => toText(item.measure.finestStep.mul(ratio(BigInt(steps))))
     const siteId = several ? (siteOf(node) ?? main) : null
     const from =
       source.kind === 'buy'
@@ -121,10 +121,10 @@ async function toLines(
           : undefined
     const { kind, lowOn, orderBy, lateBy, leadDays, promisedOn } = rest
     return {
-      itemId: frame.id,
-      code: frame.code,
-      name: frame.name,
-      symbol: frame.symbol,
+      itemId: item.id,
+      code: item.code,
+      name: item.name,
+      symbol: item.symbol,
       siteId,
       site: siteId === null ? null : (names.get(siteId) ?? null),
       from: from ?? null,
@@ -231,14 +231,14 @@ export async function dailyLowStock(day?: string): Promise<number | null> {
 /** The letter: what is over first, then what is to be ordered soon. */
 export function letterOf(lines: readonly LowStockLine[], day: string, name: string): { subject: string; body: string } {
   const print = (iso: string): string => printDay(iso, day)
-  const told = (some: readonly LowStockLine[]): string[] =>
+  const linesOf = (some: readonly LowStockLine[]): string[] =>
     some.map((line) => `- ${line.code} ${line.name}${line.site ? `, ${line.site}` : ''}: ${tellLowStock(line, print)}`)
   const [late, soon] = [lines.filter((line) => line.lateBy > 0), lines.filter((line) => line.lateBy === 0)]
   const body = [
     `Good morning ${name.split(' ')[0]},`,
     '',
-    ...(late.length > 0 ? [`Too late already (${late.length}):`, ...told(late), ''] : []),
-    ...(soon.length > 0 ? [`To be ordered soon (${soon.length}):`, ...told(soon), ''] : []),
+    ...(late.length > 0 ? [`Too late already (${late.length}):`, ...linesOf(late), ''] : []),
+    ...(soon.length > 0 ? [`To be ordered soon (${soon.length}):`, ...linesOf(soon), ''] : []),
     'The list is in the Stockroom under “Running low”. You can leave off these letters there.',
     '',
   ]

@@ -3,7 +3,7 @@ import { rows, type Tx } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { Correction, readTraits } from '~~/shared/stock'
-import { loadFrames } from '../catalogue/frames'
+import { loadMeasuredItems } from '../catalogue/measured-items'
 import { requireFor, type FileReader, type OwnHow } from '../catalogue/tables/file-reader'
 import type { Sheet } from '../catalogue/tables/read-file'
 import type { Taken } from '../catalogue/tables/take-in'
@@ -43,7 +43,7 @@ export async function takeOpening(
     sql`select 'item' as kind, code, id from items union all select 'bin', code, id from places where kind = 'bin'`,
   )
   const idOf = new Map(names.map((name) => [`${name.kind} ${name.code.toLowerCase()}`, name.id]))
-  const frames = await loadFrames(tx, [
+  const items = await loadMeasuredItems(tx, [
     ...new Set(sheet.lines.flatMap((line) => idOf.get(`item ${cell(line, 'item').toLowerCase()}`) ?? [])),
   ])
   const moves: DraftMove[] = []
@@ -77,7 +77,7 @@ export async function takeOpening(
       status: cell(line, 'status') || 'available',
       direction: 'more',
       quantity: cell(line, 'quantity'),
-      unit: cell(line, 'unit') || frames.get(itemId)!.stockUnit,
+      unit: cell(line, 'unit') || items.get(itemId)!.stockUnit,
       reason: 'opening stock',
       unitCost: cell(line, 'unit_cost'),
       expiresOn: cell(line, 'expires_on'),
@@ -92,13 +92,13 @@ export async function takeOpening(
     }
     try {
       await requireTraits(tx, itemId, traits)
-      moves.push((await correctionMove(tx, actor, read.data, '', frames)).move)
+      moves.push((await correctionMove(tx, actor, read.data, '', items)).move)
     } catch (error) {
       if (!(error instanceof Refusal)) {
         throw error
       }
-      const told = Object.entries(error.fields ?? {})
-      for (const [field, detail] of told.length > 0 ? told : [['itemId', error.detail]]) {
+      const details = Object.entries(error.fields ?? {})
+      for (const [field, detail] of details.length > 0 ? details : [['itemId', error.detail]]) {
         const column = FIELD_COLUMNS[field!.split('.')[0]!] ?? 'item'
         file.fault(line, column, detail!)
       }

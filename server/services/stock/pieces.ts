@@ -5,10 +5,10 @@ import { lots, pieces } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { LotEdit, PieceEdit, SplitPiece, TraitValues } from '~~/shared/stock'
-import { loadFrame, readQuantity } from '../catalogue/frames'
+import { loadMeasuredItem, readQuantity } from '../catalogue/measured-items'
 import { noteChange, requireVersion } from '../company/command'
 import { pieceToEnter } from './lots'
-import { bin, outside } from './outside'
+import { bin, externalPlace } from './external-places'
 import { post, type DraftMove, type Posted } from './post'
 
 /**
@@ -26,7 +26,7 @@ export async function splitPiece(
   if (!piece) {
     throw new Refusal('not-found', 'There is no such piece.')
   }
-  const frame = await loadFrame(tx, piece.itemId)
+  const item = await loadMeasuredItem(tx, piece.itemId)
   const [here] = await rows<{ binId: number; onHand: string }>(
     tx,
     sql`
@@ -39,19 +39,17 @@ export async function splitPiece(
     throw new Refusal('not-now', `Nothing of ${piece.label} is available to cut.`)
   }
   const from = await bin(tx, here.binId, 'binId', 'take')
-  const workshop = await outside(tx, 'workshop')
-  const taken = edit.parts.map((part, index) =>
-    readQuantity(frame, part.quantity, part.unit, `parts.${index}.quantity`),
-  )
+  const workshop = await externalPlace(tx, 'workshop')
+  const taken = edit.parts.map((part, index) => readQuantity(item, part.quantity, part.unit, `parts.${index}.quantity`))
   const total = taken.reduce((sum, read) => sum.add(read.quantity), ZERO)
   if (total.compare(ratio(here.onHand)) >= 0) {
     throw new Refusal(
       'invalid-input',
-      `${piece.label} measures ${toText(ratio(here.onHand))} ${frame.symbol}; ${toText(total)} ${frame.symbol} leave nothing of it. Cut off less.`,
-      { 'parts.0.quantity': `Less than ${toText(ratio(here.onHand))} ${frame.symbol} can be cut off.` },
+      `${piece.label} measures ${toText(ratio(here.onHand))} ${item.symbol}; ${toText(total)} ${item.symbol} leave nothing of it. Cut off less.`,
+      { 'parts.0.quantity': `Less than ${toText(ratio(here.onHand))} ${item.symbol} can be cut off.` },
     )
   }
-  const base = { itemId: frame.id, lotId: piece.lotId, unit: frame.stockUnit, residue: ZERO }
+  const base = { itemId: item.id, lotId: piece.lotId, unit: item.stockUnit, residue: ZERO }
   const moves: DraftMove[] = [
     {
       ...base,
@@ -67,7 +65,7 @@ export async function splitPiece(
     const part = edit.parts[index]!
     const pieceId = await pieceToEnter(
       tx,
-      frame,
+      item,
       { label: part.label, lotId: piece.lotId, measure: toText(read.quantity), traits: piece.traits, parentId: id },
       `parts.${index}.label`,
     )

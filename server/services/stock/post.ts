@@ -12,7 +12,7 @@ import { applyMoves, type Balance, type StockMove } from '~~/core/stock'
 import { parts, ZERO, type Ratio } from '~~/core/units'
 import { rows, type Tx } from '~~/server/database/client'
 import type { Actor } from '~~/server/utils/route'
-import { asNumeric } from '../catalogue/frames'
+import { asNumeric } from '../catalogue/measured-items'
 import { answerAsk, setsPrice } from './cost-history'
 import { lockStock, poolKey, poolOf, type End, type LockedStock, type Touched } from './lock-stock'
 import { recordAdjustments, type Revalued } from './record-adjustments'
@@ -69,7 +69,7 @@ export interface Posted {
  * than is free refuses the whole. What is entered for an earlier day, or takes an act back, works the cost of what followed out again.
  */
 export async function post(tx: Tx, actor: Actor, draft: Draft): Promise<Posted> {
-  const late = draft.effectiveOn < actor.today || draft.reverses !== undefined
+  const isBackdated = draft.effectiveOn < actor.today || draft.reverses !== undefined
   const touched = draft.moves.flatMap((move) =>
     [move.from, move.to].map((end): Touched => ({
       itemId: move.itemId,
@@ -79,7 +79,7 @@ export async function post(tx: Tx, actor: Actor, draft: Draft): Promise<Posted> 
       end,
     })),
   )
-  const stock = await lockStock(tx, touched, late)
+  const stock = await lockStock(tx, touched, isBackdated)
   requireOpenDay(draft.effectiveOn, stock.closedThrough, actor.today)
   const inStock = (end: End): boolean => ['bin', 'transit'].includes(stock.places.get(end.placeId)!.kind)
   const applied = applyMoves(
@@ -97,17 +97,17 @@ export async function post(tx: Tx, actor: Actor, draft: Draft): Promise<Posted> 
     )
   }
 
-  const behind =
-    late || [...stock.pools.values()].some((pool) => pool.lastOn !== null && pool.lastOn > draft.effectiveOn)
-  if (behind && !late) {
-    await standAlone(tx)
+  const isBehind =
+    isBackdated || [...stock.pools.values()].some((pool) => pool.lastOn !== null && pool.lastOn > draft.effectiveOn)
+  if (isBehind && !isBackdated) {
+    await lockExclusively(tx)
   }
   const moves = draft.moves.map((move, line) => asCostMove(draft, move, line, stock))
-  const worked = await workOut(tx, [], { moves, work: draft.workValue ?? 0n }, behind ? null : stock)
+  const worked = await workOut(tx, [], { moves, work: draft.workValue ?? 0n }, isBehind ? null : stock)
   const values = moves.map((move) => worked.moves.get(move.id)!.now)
 
   const ids = new Map(stock.balances.map((b) => [keyText(b.balance), b.id]))
-  const lying = applied.value.map((b) => ({
+  const balances = applied.value.map((b) => ({
     id: ids.get(keyText(b))!,
     on_hand: asNumeric(b.onHand),
     allocated: asNumeric(b.allocated),
@@ -138,8 +138,8 @@ export async function post(tx: Tx, actor: Actor, draft: Draft): Promise<Posted> 
       document_line: move.lineId ?? null,
     }
   })
-  const [postingId, ...moveIds] = await recordPosting(tx, actor, draft, lines, lying, worked.pools)
-  const revalued = behind ? await recordAdjustments(tx, postingId!, worked, stock.closedThrough) : []
+  const [postingId, ...moveIds] = await recordPosting(tx, actor, draft, lines, balances, worked.pools)
+  const revalued = isBehind ? await recordAdjustments(tx, postingId!, worked, stock.closedThrough) : []
   return { postingId: postingId!, moveIds, values: values.map((amounts) => amounts.value), revalued }
 }
 
@@ -173,7 +173,7 @@ export async function recordPosting(
   actor: Actor,
   act: Omit<Draft, 'moves'>,
   lines: readonly object[],
-  lying: readonly object[],
+  balances: readonly object[],
   pools: ReadonlyMap<string, PoolState>,
 ): Promise<number[]> {
   const head = {
@@ -187,13 +187,13 @@ export async function recordPosting(
     work_value: (act.workValue ?? 0n).toString(),
     reverses_id: act.reverses ?? null,
   }
-  const held = heldRows(pools, act.effectiveOn)
+  const poolRows = heldRows(pools, act.effectiveOn)
   const [found] = await rows<{ ids: string[] }>(
     tx,
     sql`
       select record_posting(
-        ${JSON.stringify(head)}::jsonb, ${JSON.stringify(lines)}::jsonb, ${JSON.stringify(lying)}::jsonb,
-        ${JSON.stringify(held)}::jsonb
+        ${JSON.stringify(head)}::jsonb, ${JSON.stringify(lines)}::jsonb, ${JSON.stringify(balances)}::jsonb,
+        ${JSON.stringify(poolRows)}::jsonb
       ) as ids`,
   )
   return found!.ids.map(Number)
@@ -222,12 +222,12 @@ export function heldRows(pools: ReadonlyMap<string, PoolState>, lastOn: string |
 }
 
 /** Keeps all other postings out of what is left of this transaction; has it tried again where one is under way. */
-async function standAlone(tx: Tx): Promise<void> {
-  const [{ alone } = { alone: false }] = await rows<{ alone: boolean }>(
+async function lockExclusively(tx: Tx): Promise<void> {
+  const [{ exclusive } = { exclusive: false }] = await rows<{ exclusive: boolean }>(
     tx,
-    sql`select pg_try_advisory_xact_lock(7301) as alone`,
+    sql`select pg_try_advisory_xact_lock(7301) as exclusive`,
   )
-  if (!alone) {
+  if (!exclusive) {
     throw Object.assign(new Error('Another posting is under way'), { cause: { code: '40001' } })
   }
 }
@@ -249,7 +249,7 @@ function asCostMove(draft: Draft, move: DraftMove, line: number, stock: LockedSt
     stated: move.valuation.kind === 'stated' ? move.valuation.value : 0n,
     weight: 'weight' in move.valuation ? move.valuation.weight : ZERO,
     of: move.valuation.kind === 'back' ? String(move.valuation.of) : null,
-    sets: setsPrice(from.kind, basis),
+    isPurchasePrice: setsPrice(from.kind, basis),
     job: [from.kind, to.kind].includes('workshop')
       ? draft.document === undefined
         ? NEW_JOB

@@ -4,12 +4,12 @@ import { traceGoods } from './genealogy'
 /** A trail as CSV: a line for each lot or piece that it reaches, with the act that leads there, what is still in stock, and to whom it went. */
 export async function recallFile(
   start: { lot: number | null; piece: number | null },
-  way: 'back' | 'forward',
+  direction: 'back' | 'forward',
 ): Promise<{ name: string; text: string }> {
-  const trace = await traceGoods(start, way)
+  const trace = await traceGoods(start, direction)
   const first = trace.nodes.find((node) => node.id === trace.start)!
   const lines = trace.nodes.map((node) => {
-    const edges = trace.edges.filter((edge) => (way === 'forward' ? edge.to : edge.from) === node.id)
+    const edges = trace.edges.filter((edge) => (direction === 'forward' ? edge.to : edge.from) === node.id)
     return {
       level: node.level,
       item: node.code,
@@ -27,7 +27,7 @@ export async function recallFile(
     }
   })
   return {
-    name: `recall-${first.code}-${first.piece ?? first.lot}-${way}`,
+    name: `recall-${first.code}-${first.piece ?? first.lot}-${direction}`,
     text: stringify(lines, { header: true, escape_formulas: true, bom: true }),
   }
 }

@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm'
 import { printAmount, ratio, ZERO, type Ratio } from '~~/core/units'
 import { rows, type Tx } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
-import { loadFrame } from '../catalogue/frames'
+import { loadMeasuredItem } from '../catalogue/measured-items'
 import type { DraftMove } from './post'
 
 /** Refuses a day that is closed, or has not come yet. */
@@ -73,8 +73,8 @@ export async function requireThereThen(tx: Tx, taken: readonly DraftMove[], day:
     if (least.there.compare(quantity) >= 0) {
       continue
     }
-    const frame = await loadFrame(tx, move.itemId)
-    const detail = `${frame.code}: on ${day} only ${printAmount(least.there.compare(ZERO) < 0 ? ZERO : least.there, 6)} ${frame.symbol} could be taken from there, as what left since then needs the rest.`
+    const item = await loadMeasuredItem(tx, move.itemId)
+    const detail = `${item.code}: on ${day} only ${printAmount(least.there.compare(ZERO) < 0 ? ZERO : least.there, 6)} ${item.symbol} could be taken from there, as what left since then needs the rest.`
     throw new Refusal('short', detail, { quantity: detail })
   }
 }

@@ -6,7 +6,7 @@ import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { may, rolesWith, type Right } from '~~/shared/people'
 import { reopenBuild, reopenClosed } from '../workshop/close-build'
-import { arrivedActs } from '../workshop/on-arrival'
+import { arrivedActs } from '../workshop/break-down-on-receipt'
 import { post, type DraftMove, type Status } from './post'
 
 const RIGHTS: Readonly<Record<string, Right>> = {

@@ -4,7 +4,7 @@ import { describeStockError, type StockError } from '~~/core/stock'
 import { printAmount, ratio } from '~~/core/units'
 import { rows, type Tx } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
-import { loadFrame, loadFrames } from '../catalogue/frames'
+import { loadMeasuredItem, loadMeasuredItems } from '../catalogue/measured-items'
 import { poolOf } from './lock-stock'
 
 /** Tells a refused posting with the names of what is short and where else it lies. */
@@ -23,7 +23,7 @@ export async function shortRefusal(tx: Tx, error: StockError): Promise<Refusal> 
     )
   }
   const ids = [...new Set(error.lines.map((line) => Number(line.item)))]
-  const frames = await loadFrames(tx, ids)
+  const items = await loadMeasuredItems(tx, ids)
   const names = await rows<{ kind: string; id: string; name: string }>(
     tx,
     sql`
@@ -74,12 +74,12 @@ export async function shortRefusal(tx: Tx, error: StockError): Promise<Refusal> 
         )`,
   )
   const nameOf = (kind: string, id: string): string => names.find((n) => n.kind === kind && n.id === id)?.name ?? id
-  const frameOf = (item: string) => frames.get(Number(item))!
+  const itemOf = (item: string) => items.get(Number(item))!
   return new Refusal(
     'short',
     describeStockError(error, {
-      item: (id) => `${frameOf(id).code} ${frameOf(id).name}`,
-      unit: (id) => frameOf(id).symbol,
+      item: (id) => `${itemOf(id).code} ${itemOf(id).name}`,
+      unit: (id) => itemOf(id).symbol,
       bin: (id) => nameOf('bin', id),
       lot: (id) => nameOf('lot', id),
       piece: (id) => nameOf('piece', id),
@@ -88,7 +88,7 @@ export async function shortRefusal(tx: Tx, error: StockError): Promise<Refusal> 
           .filter((f) => f.item === line.item && (f.bin !== line.bin || f.lot !== line.lot || f.piece !== line.piece))
           .map(
             (f) =>
-              `${printAmount(ratio(f.free), 6)} ${frameOf(line.item).symbol} at ${f.name}${f.lot === null ? '' : `, lot ${nameOf('lot', f.lot)}`}${f.piece === null ? '' : `, piece ${nameOf('piece', f.piece)}`}`,
+              `${printAmount(ratio(f.free), 6)} ${itemOf(line.item).symbol} at ${f.name}${f.lot === null ? '' : `, lot ${nameOf('lot', f.lot)}`}${f.piece === null ? '' : `, piece ${nameOf('piece', f.piece)}`}`,
           )
           .join('; '),
     }),
@@ -98,8 +98,8 @@ export async function shortRefusal(tx: Tx, error: StockError): Promise<Refusal> 
 /** Tells that goods were not there yet on the day for which something is entered. */
 export async function lackedThenRefusal(tx: Tx, error: LackedThen): Promise<Refusal> {
   const { item, site } = poolOf(error.pool)
-  const frame = await loadFrame(tx, item)
+  const measuredItem = await loadMeasuredItem(tx, item)
   const [place] = await rows<{ name: string }>(tx, sql`select name from sites where id = ${site}`)
-  const detail = `${frame.code} ${frame.name}: on ${error.day} there were only ${printAmount(error.there, 6)} ${frame.symbol} at ${place?.name ?? 'hand'}, and ${printAmount(error.wanted, 6)} ${frame.symbol} would have left. Choose a later day, or enter first what came in before.`
+  const detail = `${measuredItem.code} ${measuredItem.name}: on ${error.day} there were only ${printAmount(error.there, 6)} ${measuredItem.symbol} at ${place?.name ?? 'hand'}, and ${printAmount(error.wanted, 6)} ${measuredItem.symbol} would have left. Choose a later day, or enter first what came in before.`
   return new Refusal('short', detail, { effectiveOn: detail })
 }

@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { db, rows } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
-import { loadActs } from './acts'
+import { loadPostings } from './postings'
 import { anywhere } from './queries'
 import { onTheWay } from './transfers'
 
@@ -139,5 +139,5 @@ export async function loadTransfer(id: number) {
       where l.transfer_id = ${id}
       order by l.line`,
   )
-  return { ...transfer, lines, onTheWay: await onTheWay(db, id), acts: await loadActs('transfer', id) }
+  return { ...transfer, lines, onTheWay: await onTheWay(db, id), postings: await loadPostings('transfer', id) }
 }

@@ -7,11 +7,17 @@ import { transferLines, transfers } from '~~/server/database/schema'
 import { Refusal, refuseField } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { LoseTransfer, NewTransfer, ReceiveTransfer, ShipTransfer, TransferAtOnce } from '~~/shared/transfers'
-import { asNumeric, loadFrames, readQuantity, requireUsable, type Frame } from '../catalogue/frames'
+import {
+  asNumeric,
+  loadMeasuredItems,
+  readQuantity,
+  requireUsable,
+  type MeasuredItem,
+} from '../catalogue/measured-items'
 import { nextNumber, noteChange, requireVersion } from '../company/command'
 import { requireWithinLimit } from './limits'
 import { lotToTake, pieceToTake } from './lots'
-import { bin, outside } from './outside'
+import { bin, externalPlace } from './external-places'
 import { loadPickable } from './pickable'
 import { post, type DraftMove, type Posted } from './post'
 
@@ -38,7 +44,7 @@ export async function createTransfer(
   if (dueOn < edit.leavesOn) {
     refuseField('dueOn', 'It would arrive before it leaves.')
   }
-  const frames = await loadFrames(
+  const items = await loadMeasuredItems(
     tx,
     edit.lines.map((line) => line.itemId),
   )
@@ -56,17 +62,17 @@ export async function createTransfer(
     })
     .returning()
   for (const [index, line] of edit.lines.entries()) {
-    const frame = frames.get(line.itemId)
-    if (!frame) {
+    const item = items.get(line.itemId)
+    if (!item) {
       throw new Refusal('invalid-input', 'There is no such item.', {
         [`lines.${index}.itemId`]: 'There is no such item.',
       })
     }
-    if (frame.kind === 'service') {
-      refuseField(`lines.${index}.itemId`, `${frame.code} is a service; nothing of it lies anywhere.`)
+    if (item.kind === 'service') {
+      refuseField(`lines.${index}.itemId`, `${item.code} is a service; nothing of it lies anywhere.`)
     }
-    requireUsable(frame, `lines.${index}.itemId`, 'any')
-    const read = readQuantity(frame, line.quantity, line.unit, `lines.${index}.quantity`, 'required')
+    requireUsable(item, `lines.${index}.itemId`, 'any')
+    const read = readQuantity(item, line.quantity, line.unit, `lines.${index}.quantity`, 'required')
     await tx.insert(transferLines).values({
       transferId: made!.id,
       line: index + 1,
@@ -82,24 +88,24 @@ export async function createTransfer(
 
 /** Goods leave the site, in full or in part: from the bin, lot or piece that is named, else in the order of picking. */
 export async function shipTransfer(tx: Tx, actor: Actor, id: number, edit: Omit<ShipTransfer, 'key'>): Promise<Posted> {
-  const { transfer, lines, frames } = await lockTransfer(tx, id, edit.version)
-  const way = await outside(tx, 'transit')
+  const { transfer, lines, items: items } = await lockTransfer(tx, id, edit.version)
+  const transit = await externalPlace(tx, 'transit')
   const moves: DraftMove[] = []
   const asked = new Map<number, Ratio>()
   for (const [index, part] of edit.lines.entries()) {
     const pathOf = (field: string): string => `lines.${index}.${field}`
     const line = lineOf(lines, part.lineId)
-    const frame = frames.get(line.itemId)!
-    const read = readQuantity(frame, part.quantity, part.unit, pathOf('quantity'))
+    const item = items.get(line.itemId)!
+    const read = readQuantity(item, part.quantity, part.unit, pathOf('quantity'))
     const shipped = (asked.get(line.id) ?? ratio(line.shipped)).add(read.quantity)
     asked.set(line.id, shipped)
-    for (const source of await sourcesOf(tx, actor, transfer, frame, part, read.quantity, pathOf)) {
+    for (const source of await sourcesOf(tx, actor, transfer, item, part, read.quantity, pathOf)) {
       moves.push({
         ...source,
-        itemId: frame.id,
-        to: way,
+        itemId: item.id,
+        to: transit,
         entered: toText(source.quantity),
-        unit: frame.stockUnit,
+        unit: item.stockUnit,
         residue: ZERO,
         valuation: { kind: 'method' },
         lineId: line.id,
@@ -124,7 +130,7 @@ async function sourcesOf(
   tx: Tx,
   actor: Actor,
   transfer: Transfer,
-  frame: Frame,
+  item: MeasuredItem,
   part: ShipTransfer['lines'][number],
   quantity: Ratio,
   pathOf: (field: string) => string,
@@ -134,10 +140,10 @@ async function sourcesOf(
     if (from.siteId !== transfer.fromSiteId) {
       refuseField(pathOf('binId'), 'That bin is at another site.')
     }
-    const piece = await pieceToTake(tx, frame, part.piece, pathOf('piece'))
+    const piece = await pieceToTake(tx, item, part.piece, pathOf('piece'))
     return [
       {
-        lotId: piece ? piece.lotId : await lotToTake(tx, frame, part.lot, pathOf('lot')),
+        lotId: piece ? piece.lotId : await lotToTake(tx, item, part.lot, pathOf('lot')),
         pieceId: piece?.id ?? null,
         quantity,
         from,
@@ -149,8 +155,8 @@ async function sourcesOf(
       String(place.id),
     ),
   )
-  const there = (await loadPickable(tx, [frame.id]))
-    .get(frame.id)!
+  const there = (await loadPickable(tx, [item.id]))
+    .get(item.id)!
     .filter(
       (entry) =>
         atSite.has(entry.bin) &&
@@ -159,7 +165,7 @@ async function sourcesOf(
     )
   const { picks, missing } = pick(there, quantity, actor.today)
   if (missing.compare(ZERO) > 0) {
-    const detail = `${frame.code}: ${toText(quantity)} ${frame.symbol} are to leave, and ${toText(quantity.sub(missing))} ${frame.symbol} are free at ${await siteName(tx, transfer.fromSiteId)}.`
+    const detail = `${item.code}: ${toText(quantity)} ${item.symbol} are to leave, and ${toText(quantity.sub(missing))} ${item.symbol} are free at ${await siteName(tx, transfer.fromSiteId)}.`
     throw new Refusal('short', detail, { [pathOf('quantity')]: detail })
   }
   return picks.map((p) => ({
@@ -177,14 +183,14 @@ export async function receiveTransfer(
   id: number,
   edit: Omit<ReceiveTransfer, 'key'>,
 ): Promise<Posted> {
-  const { transfer, lines, frames } = await lockTransfer(tx, id, edit.version)
+  const { transfer, lines, items: items } = await lockTransfer(tx, id, edit.version)
   const moves: DraftMove[] = []
   for (const [index, part] of edit.lines.entries()) {
     const target = await bin(tx, part.binId, `lines.${index}.binId`, 'receive')
     if (target.siteId !== transfer.toSiteId) {
       refuseField(`lines.${index}.binId`, `That bin is at another site than ${await siteName(tx, transfer.toSiteId)}.`)
     }
-    moves.push(await offTheWay(tx, id, lines, frames, part, `lines.${index}.`, target))
+    moves.push(await offTheWay(tx, id, lines, items, part, `lines.${index}.`, target))
   }
   const posted = await post(tx, actor, {
     kind: 'transfer in',
@@ -208,11 +214,11 @@ export async function receiveTransfer(
 
 /** What left and never came is corrected, at its cost. */
 export async function loseTransfer(tx: Tx, actor: Actor, id: number, edit: Omit<LoseTransfer, 'key'>): Promise<Posted> {
-  const { transfer, lines, frames } = await lockTransfer(tx, id, edit.version)
-  const gone = await outside(tx, 'correction')
+  const { transfer, lines, items: items } = await lockTransfer(tx, id, edit.version)
+  const gone = await externalPlace(tx, 'correction')
   const moves: DraftMove[] = []
   for (const [index, part] of edit.lines.entries()) {
-    moves.push(await offTheWay(tx, id, lines, frames, part, `lines.${index}.`, gone))
+    moves.push(await offTheWay(tx, id, lines, items, part, `lines.${index}.`, gone))
   }
   const posted = await post(tx, actor, {
     kind: 'correction',
@@ -260,11 +266,11 @@ export async function transferAtOnce(
       piece: '',
     })),
   })
-  const way = await onTheWay(tx, made.id)
+  const transit = await onTheWay(tx, made.id)
   const bins = new Map(lines.map((line, index) => [line.id, edit.lines[index]!.toBinId]))
   const posted = await receiveTransfer(tx, actor, made.id, {
     version: 2,
-    lines: way.map((w) => ({
+    lines: transit.map((w) => ({
       lineId: w.lineId,
       lotId: w.lotId,
       pieceId: w.pieceId,
@@ -336,27 +342,27 @@ async function offTheWay(
   tx: Tx,
   id: number,
   lines: readonly Line[],
-  frames: ReadonlyMap<number, Frame>,
+  items: ReadonlyMap<number, MeasuredItem>,
   part: { lineId: number; lotId: number | null; pieceId: number | null; quantity: string; unit: string },
   index: string,
   target: DraftMove['to'],
 ): Promise<DraftMove> {
   const line = lineOf(lines, part.lineId)
-  const frame = frames.get(line.itemId)!
-  const read = readQuantity(frame, part.quantity, part.unit, `${index}quantity`)
+  const item = items.get(line.itemId)!
+  const read = readQuantity(item, part.quantity, part.unit, `${index}quantity`)
   const there = (await onTheWay(tx, id)).find(
     (w) => w.lineId === line.id && w.lotId === part.lotId && w.pieceId === part.pieceId,
   )
   if (!there || ratio(there.quantity).compare(read.quantity) < 0) {
-    const detail = `${frame.code}: ${there?.quantity ?? '0'} ${frame.symbol} are on the way, and ${toText(read.quantity)} ${frame.symbol} would arrive.`
+    const detail = `${item.code}: ${there?.quantity ?? '0'} ${item.symbol} are on the way, and ${toText(read.quantity)} ${item.symbol} would arrive.`
     throw new Refusal('short', detail, { [`${index}quantity`]: detail })
   }
   return {
-    itemId: frame.id,
+    itemId: item.id,
     lotId: part.lotId,
     pieceId: part.pieceId,
     quantity: read.quantity,
-    from: await outside(tx, 'transit'),
+    from: await externalPlace(tx, 'transit'),
     to: target,
     entered: read.entered,
     unit: read.unit,
@@ -370,7 +376,7 @@ async function lockTransfer(
   tx: Tx,
   id: number,
   version: number,
-): Promise<{ transfer: Transfer; lines: Line[]; frames: Map<number, Frame> }> {
+): Promise<{ transfer: Transfer; lines: Line[]; items: Map<number, MeasuredItem> }> {
   const [transfer] = await tx.select().from(transfers).where(eq(transfers.id, id)).for('update')
   if (!transfer) {
     throw new Refusal('not-found', 'There is no such transfer.')
@@ -387,7 +393,7 @@ async function lockTransfer(
   return {
     transfer,
     lines,
-    frames: await loadFrames(
+    items: await loadMeasuredItems(
       tx,
       lines.map((line) => line.itemId),
     ),

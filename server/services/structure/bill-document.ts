@@ -6,9 +6,9 @@ import { db } from '~~/server/database/client'
 import { pictures } from '~~/server/database/schema'
 import { makePdf } from '~~/server/utils/pdf'
 import { Refusal } from '~~/server/utils/refusal'
-import { loadFrames, loadUnits } from '../catalogue/frames'
+import { loadMeasuredItems, loadUnits } from '../catalogue/measured-items'
 import { loadCompany } from '../company/company'
-import { loadBills } from './bill-shape'
+import { loadBills } from './bill-store'
 
 /** A revision on paper, for the bench: what a batch takes, then the steps with their pictures. */
 export async function billDocument(id: number, today: string): Promise<{ name: string; bytes: Buffer }> {
@@ -16,7 +16,7 @@ export async function billDocument(id: number, today: string): Promise<{ name: s
   if (!bill) {
     throw new Refusal('not-found', 'There is no such revision.')
   }
-  const frames = await loadFrames(db, [
+  const items = await loadMeasuredItems(db, [
     ...new Set([
       bill.itemId,
       ...bill.lines.map((line) => line.itemId),
@@ -25,7 +25,7 @@ export async function billDocument(id: number, today: string): Promise<{ name: s
   ])
   const symbols = new Map((await loadUnits(db)).map((unit) => [unit.code, unit.symbol]))
   const symbol = (unit: string): string => symbols.get(unit) ?? unit
-  const item = frames.get(bill.itemId)!
+  const item = items.get(bill.itemId)!
   const isKit = item.source === 'kit'
   const right = (text: string): TableCell => ({ text, alignment: 'right' })
   const head: TableCell[] = ['', isKit ? 'Holds' : 'Component', 'Quantity', 'Scrap', 'Note'].map((text, index) => ({
@@ -34,7 +34,7 @@ export async function billDocument(id: number, today: string): Promise<{ name: s
     alignment: index === 2 || index === 3 ? 'right' : 'left',
   }))
   const body: TableCell[][] = bill.lines.map((line) => {
-    const part = frames.get(line.itemId)!
+    const part = items.get(line.itemId)!
     const note = [
       line.basis === 'per build' ? 'once a build' : '',
       line.phantom ? 'phantom' : '',
@@ -97,7 +97,7 @@ export async function billDocument(id: number, today: string): Promise<{ name: s
     ...(bill.byProducts.length > 0
       ? [
           {
-            text: `Gives too: ${bill.byProducts.map((byProduct) => `${printAmount(ratio(byProduct.quantity), 6)} ${symbol(byProduct.unit)} ${frames.get(byProduct.itemId)!.code}`).join(', ')}`,
+            text: `Gives too: ${bill.byProducts.map((byProduct) => `${printAmount(ratio(byProduct.quantity), 6)} ${symbol(byProduct.unit)} ${items.get(byProduct.itemId)!.code}`).join(', ')}`,
             margin: [0, 10, 0, 0] as [number, number, number, number],
           },
         ]

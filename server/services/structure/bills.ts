@@ -10,8 +10,8 @@ import type { Paged } from '~~/shared/primitives'
 import type { BillRow, BillState, ReplaceRow, Revision } from '~~/shared/structure-answers'
 import type { z } from 'zod'
 import { saveOne, saveAll, refusalOf, shapeOf } from '../catalogue/definitions'
-import { loadFrame } from '../catalogue/frames'
-import { loadBills } from './bill-shape'
+import { loadMeasuredItem } from '../catalogue/measured-items'
+import { loadBills } from './bill-store'
 import { inUse, notPast } from './edges'
 
 const stateOf = (today: string) =>
@@ -49,7 +49,7 @@ export async function billInUse(reader: Reader, itemId: number, day: string): Pr
 
 /** Begins a draft: a copy of a revision, or an empty bill for one batch of one. */
 export async function revise(tx: Tx, actor: Actor, itemId: number, from: number | null): Promise<{ id: number }> {
-  const frame = await loadFrame(tx, itemId)
+  const item = await loadMeasuredItem(tx, itemId)
   const [source] = from === null ? [] : await loadBills(tx as Reader, [from])
   if (from !== null && source?.itemId !== itemId) {
     throw new Refusal('not-found', 'There is no such revision of this item.')
@@ -66,7 +66,7 @@ export async function revise(tx: Tx, actor: Actor, itemId: number, from: number 
         revision: 0,
         fromOn: null,
         batchSize: '1',
-        batchUnit: unit?.makingUnit ?? frame.stockUnit,
+        batchUnit: unit?.makingUnit ?? item.stockUnit,
         yieldPercent: '100',
         workMinutes: '0',
         minutesPerUnit: '0',
@@ -207,11 +207,11 @@ export async function replaceComponent(
   actor: Actor,
   edit: { itemId: number; by: number; per: string; bills: readonly number[]; fromOn: string | null },
 ): Promise<{ bills: number[]; batchId: number }> {
-  const frame = await loadFrame(tx, edit.by, 'by')
-  const old = await loadFrame(tx, edit.itemId)
-  if (frame.status === 'retired') {
-    throw new Refusal('invalid-input', `${frame.code} is retired.`, {
-      by: `${frame.code} is retired. Choose another item.`,
+  const item = await loadMeasuredItem(tx, edit.by, 'by')
+  const old = await loadMeasuredItem(tx, edit.itemId)
+  if (item.status === 'retired') {
+    throw new Refusal('invalid-input', `${item.code} is retired.`, {
+      by: `${item.code} is retired. Choose another item.`,
     })
   }
   const chosen = (await billsWith(tx as Reader, edit.itemId, actor.today)).filter((bill) =>
@@ -230,7 +230,7 @@ export async function replaceComponent(
       line.itemId === edit.itemId
         ? {
             ...line,
-            ...swapped(line, old, frame, edit.per),
+            ...swapped(line, old, item, edit.per),
             substitutes: line.substitutes.filter((substitute) => substitute.itemId !== edit.by),
           }
         : line,
@@ -244,7 +244,7 @@ export async function replaceComponent(
     .values({
       kind: 'set',
       table: 'bills',
-      label: `${old.code} replaced by ${frame.code}`,
+      label: `${old.code} replaced by ${item.code}`,
       userId: actor.userId,
       state: 'done',
     })
@@ -262,11 +262,11 @@ export async function replaceComponent(
   return { bills: [...saved.value.ids], batchId: batch!.id }
 }
 
-type Frame = Awaited<ReturnType<typeof loadFrame>>
+type MeasuredItem = Awaited<ReturnType<typeof loadMeasuredItem>>
 function swapped(
   line: Definition<'bills'>['lines'][number],
-  old: Frame,
-  by: Frame,
+  old: MeasuredItem,
+  by: MeasuredItem,
   per: string,
 ): { itemId: number; quantity: string; unit: string } {
   // In the same unit where one for one is meant and both know it; else by way of the stock units.
@@ -305,14 +305,14 @@ export async function previewReplace(
       )
       const made = await replaceComponent(tx, actor, { ...edit, bills: there.map((bill) => bill.id), fromOn: null })
       const after = await loadBills(tx as Reader, made.bills)
-      const told: ReplaceRow[] = []
+      const replaced: ReplaceRow[] = []
       for (const [index, bill] of before.entries()) {
         const head = there.find((entry) => entry.id === bill.id)!
         const [was, is] = [
           bill.lines.find((line) => line.itemId === edit.itemId)!,
           after[index]!.lines.find((line) => line.itemId === edit.by)!,
         ]
-        told.push({
+        replaced.push({
           billId: bill.id,
           itemId: bill.itemId,
           code: head.code,
@@ -325,7 +325,7 @@ export async function previewReplace(
           afterUnit: is.unit,
         })
       }
-      throw new Tried(told)
+      throw new Tried(replaced)
     })
   } catch (error) {
     if (error instanceof Tried) {

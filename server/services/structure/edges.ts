@@ -1,6 +1,6 @@
 import { sql, type SQL } from 'drizzle-orm'
 import { rows, type Reader } from '~~/server/database/client'
-import { among } from '../catalogue/definitions/shape'
+import { among } from '../catalogue/definitions/store'
 
 /** Whether the revision `b` is in use on a day, or will be: a draft is neither, and what has been followed by another is past. */
 export const notPast = (today: string): SQL =>

@@ -1,8 +1,8 @@
 import type { Reader } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
-import { loadFrame } from '../catalogue/frames'
+import { loadMeasuredItem } from '../catalogue/measured-items'
 import { sheetFile } from '../catalogue/tables/write-file'
-import { loadBills } from './bill-shape'
+import { loadBills } from './bill-store'
 import { loadStructure } from './load-structure'
 import type {
   BuildableAnswer,
@@ -125,7 +125,7 @@ export async function indentedFile(
   today: string,
   format: Format,
 ): Promise<{ name: string; content: string | Buffer }> {
-  await loadFrame(reader, itemId)
+  await loadMeasuredItem(reader, itemId)
   const loaded = await loadStructure(reader, today, { below: [itemId] })
   const bills = new Map(
     (
@@ -135,14 +135,14 @@ export async function indentedFile(
       )
     ).map((bill) => [bill.itemId, bill]),
   )
-  const code = (id: number): string => loaded.frames.get(id)!.code
+  const code = (id: number): string => loaded.items.get(id)!.code
   const lines: string[][] = []
   const write = (id: number, level: number, cells: readonly string[]): void => {
     const bill = bills.get(id)
     lines.push([
       String(level),
       code(id),
-      loaded.frames.get(id)!.name,
+      loaded.items.get(id)!.name,
       cells[0] ?? '',
       cells[1] ?? '',
       bill?.batchSize ?? '',

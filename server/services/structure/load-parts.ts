@@ -4,8 +4,8 @@ import { convert, ONE, ratio, toText } from '~~/core/units'
 import { rows, type Reader } from '~~/server/database/client'
 import type { Tier } from '~~/shared/catalogue'
 import { round9, type Offer, type PartItem, type Parts } from '~~/shared/parts'
-import { among } from '../catalogue/definitions/shape'
-import type { Frame } from '../catalogue/frames'
+import { among } from '../catalogue/definitions/store'
+import type { MeasuredItem } from '../catalogue/measured-items'
 import { loadStructure, type BomHead, type LoadedStructure, type Scope } from './load-structure'
 
 interface Facts {
@@ -32,8 +32,8 @@ export async function loadParts(
 }
 
 export async function partsOf(reader: Reader, loaded: LoadedStructure, today: string): Promise<Parts> {
-  const { frames } = loaded
-  const ids = [...frames.keys()]
+  const { items: items } = loaded
+  const ids = [...items.keys()]
   const facts = new Map((await loadFacts(reader, ids, today)).map((row) => [row.id, row]))
   const relations = groupBy(
     ids.length === 0
@@ -47,37 +47,37 @@ export async function partsOf(reader: Reader, loaded: LoadedStructure, today: st
         ),
     (row) => row.itemId,
   )
-  const offers = await loadOffers(reader, frames)
+  const offers = await loadOffers(reader, items)
   const from = new Map(
-    loaded.breakDowns.flatMap((way) =>
-      way.outputs.map((o): [number, string] => [Number(o.item), frames.get(Number(way.bulk))!.code]),
+    loaded.breakDowns.flatMap((recipe) =>
+      recipe.outputs.map((o): [number, string] => [Number(o.item), items.get(Number(recipe.bulk))!.code]),
     ),
   )
   return {
     today,
-    items: [...frames.values()].map((frame): PartItem => {
-      const { held, value, ...fact } = facts.get(frame.id)!
+    items: [...items.values()].map((item): PartItem => {
+      const { held, value, ...fact } = facts.get(item.id)!
       const known = ratio(held).equals(0) ? null : toText(round9(ratio(value).div(100).div(ratio(held))))
       return {
         ...fact,
-        code: frame.code,
-        name: frame.name,
-        source: frame.source,
-        status: frame.status,
-        tracking: frame.tracking,
-        stockUnit: frame.stockUnit,
-        buyingUnit: frame.buyingUnit,
-        sellingUnit: frame.sellingUnit,
-        finestStep: frame.finestStep,
-        symbol: frame.symbol,
-        relations: (relations.get(frame.id) ?? []).map(({ itemId, ...relation }) => {
+        code: item.code,
+        name: item.name,
+        source: item.source,
+        status: item.status,
+        tracking: item.tracking,
+        stockUnit: item.stockUnit,
+        buyingUnit: item.buyingUnit,
+        sellingUnit: item.sellingUnit,
+        finestStep: item.finestStep,
+        symbol: item.symbol,
+        relations: (relations.get(item.id) ?? []).map(({ itemId, ...relation }) => {
           void itemId
           return relation
         }),
-        leadDays: frame.source === 'bought' ? (offers.get(frame.id)?.[0]?.leadDays ?? frame.leadDays) : frame.leadDays,
+        leadDays: item.source === 'bought' ? (offers.get(item.id)?.[0]?.leadDays ?? item.leadDays) : item.leadDays,
         cost: known,
-        offers: offers.get(frame.id) ?? [],
-        comesFrom: from.get(frame.id) ?? null,
+        offers: offers.get(item.id) ?? [],
+        comesFrom: from.get(item.id) ?? null,
       }
     }),
     bills: [...loaded.boms.values()].map((head) => ({
@@ -98,10 +98,14 @@ export async function partsOf(reader: Reader, loaded: LoadedStructure, today: st
       offsetDays: line.offsetDays ?? 0,
       phantom: line.phantom ?? false,
     })),
-    breakDowns: loaded.breakDowns.map((way) => ({
-      bulk: Number(way.bulk),
-      take: toText(way.take),
-      outputs: way.outputs.map((o) => ({ item: Number(o.item), quantity: toText(o.quantity), share: toText(o.share) })),
+    breakDowns: loaded.breakDowns.map((recipe) => ({
+      bulk: Number(recipe.bulk),
+      take: toText(recipe.take),
+      outputs: recipe.outputs.map((o) => ({
+        item: Number(o.item),
+        quantity: toText(o.quantity),
+        share: toText(o.share),
+      })),
     })),
   }
 }
@@ -154,8 +158,8 @@ async function loadFacts(reader: Reader, ids: readonly number[], today: string):
 }
 
 /** What suppliers ask, in the company's currency by today's rate; the first rank first. */
-async function loadOffers(reader: Reader, frames: ReadonlyMap<number, Frame>): Promise<Map<number, Offer[]>> {
-  const ids = [...frames.keys()]
+async function loadOffers(reader: Reader, items: ReadonlyMap<number, MeasuredItem>): Promise<Map<number, Offer[]>> {
+  const ids = [...items.keys()]
   if (ids.length === 0) {
     return new Map()
   }
@@ -191,8 +195,8 @@ async function loadOffers(reader: Reader, frames: ReadonlyMap<number, Frame>): P
       order by t.item_id, t.rank`,
   )
   const own = terms.flatMap(({ rate, ...term }) => {
-    const frame = frames.get(term.itemId)!
-    const holds = convert(frame.measure.graph, ONE, term.unit, frame.stockUnit)
+    const item = items.get(term.itemId)!
+    const holds = convert(item.measure.graph, ONE, term.unit, item.stockUnit)
     const inOwn = (price: string): string => toText(round9(ratio(price).mul(ratio(rate))))
     return holds.ok
       ? [

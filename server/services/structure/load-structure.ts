@@ -3,8 +3,8 @@ import { groupBy } from '~~/core/group-by'
 import { bindLine, type BreakDown, type StructureLine } from '~~/core/structure'
 import { convert, ONE, ratio, ZERO, type Ratio } from '~~/core/units'
 import { columnsWithTexts, rows, type Reader } from '~~/server/database/client'
-import { among } from '../catalogue/definitions/shape'
-import { loadFrames, type Frame } from '../catalogue/frames'
+import { among } from '../catalogue/definitions/store'
+import { loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-items'
 import { inUse } from './edges'
 
 /** A revision with what its numbers mean in stock units of its item. */
@@ -41,7 +41,7 @@ export interface BoundBreakDown extends BreakDown {
 }
 
 export interface LoadedStructure {
-  readonly frames: ReadonlyMap<number, Frame>
+  readonly items: ReadonlyMap<number, MeasuredItem>
   /** The revision in use, by item. */
   readonly boms: ReadonlyMap<number, BomHead>
   readonly lines: readonly BoundLine[]
@@ -61,7 +61,7 @@ export async function loadStructure(
   instead: readonly number[] = [],
 ): Promise<LoadedStructure> {
   const ids = scope === 'all' ? 'all' : await idsIn(reader, today, scope, instead)
-  const frames = await loadFrames(reader, ids)
+  const items = await loadMeasuredItems(reader, ids)
   const replaced =
     instead.length > 0
       ? sql`not exists (select 1 from boms o where ${among(sql`o.id`, instead)} and o.item_id = b.item_id)`
@@ -70,22 +70,22 @@ export async function loadStructure(
     (${inUse(today)} and ${replaced}${instead.length > 0 ? sql` or ${among(sql`b.id`, instead)}` : sql``})`
   const bound = await bindBills(
     reader,
-    frames,
+    items,
     ids === 'all' ? chosen : sql`${chosen} and ${ids.length > 0 ? among(sql`b.item_id`, ids) : sql`false`}`,
   )
   return {
-    frames,
+    items: items,
     boms: new Map(bound.heads.map((head) => [head.itemId, head])),
     lines: bound.lines,
     unbound: bound.unbound,
-    breakDowns: await bindBreakDowns(reader, frames),
+    breakDowns: await bindBreakDowns(reader, items),
   }
 }
 
 /** The revisions of `boms b` for which a condition holds, with their lines in stock units; lines of items outside `frames` are left out. */
 export async function bindBills(
   reader: Reader,
-  frames: ReadonlyMap<number, Frame>,
+  items: ReadonlyMap<number, MeasuredItem>,
   where: SQL,
 ): Promise<{ heads: BomHead[]; lines: BoundLine[]; unbound: Unbound[] }> {
   const {
@@ -130,13 +130,13 @@ export async function bindBills(
   let position = 0
   const heads = ids.map((id, index): BomHead => {
     const itemId = itemIds[index]!
-    const item = frames.get(itemId)!
+    const item = items.get(itemId)!
     const { fromOn, batchSize, batchUnit, outputYield, workMinutes, minutesPerUnit, workRate, otherCost, byShare } =
       headOf(headTexts[index]!)
     const batch = batchUnit === item.stockUnit ? batchSize : (asStock(item, batchSize, batchUnit) ?? ONE)
     const parent = String(itemId)
     for (; bomIds[position] === id; position++) {
-      const component = frames.get(children[position]!)
+      const component = items.get(children[position]!)
       if (!component) {
         continue
       }
@@ -183,8 +183,8 @@ export async function bindBills(
   return { heads, lines, unbound }
 }
 
-const asStock = (frame: Frame, amount: Ratio, unit: string): Ratio | null => {
-  const there = convert(frame.measure.graph, amount, unit, frame.stockUnit)
+const asStock = (item: MeasuredItem, amount: Ratio, unit: string): Ratio | null => {
+  const there = convert(item.measure.graph, amount, unit, item.stockUnit)
   return there.ok ? there.value : null
 }
 
@@ -230,7 +230,10 @@ function readLine(text: string) {
 }
 
 /** Ways of breaking down among some items; those with a unit that leads nowhere are left out. First ways first. */
-export async function bindBreakDowns(reader: Reader, frames: ReadonlyMap<number, Frame>): Promise<BoundBreakDown[]> {
+export async function bindBreakDowns(
+  reader: Reader,
+  items: ReadonlyMap<number, MeasuredItem>,
+): Promise<BoundBreakDown[]> {
   const heads = await rows<{
     id: number
     itemId: number
@@ -267,8 +270,8 @@ export async function bindBreakDowns(reader: Reader, frames: ReadonlyMap<number,
     (output) => output.recipeId,
   )
   const inStock = (id: number, amount: Ratio, unit: string): Ratio | null => {
-    const frame = frames.get(id)
-    return frame ? asStock(frame, amount, unit) : null
+    const item = items.get(id)
+    return item ? asStock(item, amount, unit) : null
   }
   return heads.flatMap((head) => {
     const take = inStock(head.itemId, ratio(head.take), head.unit)

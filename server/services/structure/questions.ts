@@ -15,8 +15,8 @@ import type {
   MoneyParts,
   WhereUsedRow,
 } from '~~/shared/structure-answers'
-import { loadUnits, loadFrame, readQuantity } from '../catalogue/frames'
-import { loadBills } from './bill-shape'
+import { loadUnits, loadMeasuredItem, readQuantity } from '../catalogue/measured-items'
+import { loadBills } from './bill-store'
 import { loadParts } from './load-parts'
 import { loadStructure } from './load-structure'
 
@@ -51,7 +51,7 @@ export async function explodeItem(
   },
   today: string,
 ): Promise<Explosion> {
-  const root = await loadFrame(db, itemId)
+  const root = await loadMeasuredItem(db, itemId)
   const { exact } = readQuantity(root, asked.quantity, asked.unit || root.stockUnit, 'quantity', 'required')
   const structure = await loadPartStructure(today, { below: [itemId] }, asked.revision ? [asked.revision] : [])
   const costed = structure.costed(itemId, exact, asked.basis)
@@ -69,9 +69,9 @@ export async function explodeItem(
     unpriced: costed.unpriced.map((id) => structure.items.get(String(id))!.code),
     rows:
       asked.how === 'summed'
-        ? costed.rows.map((row) => tell(structure, row.itemId, row.level, row.quantity, row))
+        ? costed.rows.map((row) => report(structure, row.itemId, row.level, row.quantity, row))
         : writtenOut(structure, itemId, exact, asked.how === 'one level' ? 1 : Infinity).map((row) =>
-            tell(structure, Number(row.item), row.depth, row.quantity, byItem.get(Number(row.item))!),
+            report(structure, Number(row.item), row.depth, row.quantity, byItem.get(Number(row.item))!),
           ),
   }
 }
@@ -101,7 +101,7 @@ function moneyOf(cost: UnitCost, quantity: Ratio): MoneyParts {
   return { material: text(whole[0]!), work: text(whole[1]!), other: text(whole[2]!), total: text(total) }
 }
 
-function tell(
+function report(
   structure: PartStructure,
   itemId: number,
   level: number,
@@ -127,8 +127,8 @@ function tell(
 
 /** Every item that contains this one, nearest first. */
 export async function whereUsedOf(itemId: number, today: string): Promise<WhereUsedRow[]> {
-  const { frames, lines } = await loadStructure(db, today, { above: [itemId] })
-  const own = frames.get(itemId)
+  const { items: items, lines } = await loadStructure(db, today, { above: [itemId] })
+  const own = items.get(itemId)
   if (!own) {
     throw new Refusal('not-found', 'There is no such item.')
   }
@@ -136,11 +136,11 @@ export async function whereUsedOf(itemId: number, today: string): Promise<WhereU
   if (!compiled.ok) {
     throw new Refusal(
       'loop',
-      `The bills run in a circle: ${compiled.error.path.map((id) => frames.get(Number(id))!.code).join(' → ')}.`,
+      `The bills run in a circle: ${compiled.error.path.map((id) => items.get(Number(id))!.code).join(' → ')}.`,
     )
   }
   return whereUsed(compiled.value, String(itemId)).map((row) => {
-    const item = frames.get(Number(row.item))!
+    const item = items.get(Number(row.item))!
     return {
       itemId: item.id,
       code: item.code,
@@ -160,10 +160,10 @@ export async function buildableNow(
 ): Promise<BuildableAnswer> {
   const asked = await Promise.all(
     wanted.map(async (cut, index) => {
-      const frame = await loadFrame(db, cut.itemId, `wanted.${index}.itemId`)
+      const item = await loadMeasuredItem(db, cut.itemId, `wanted.${index}.itemId`)
       return {
         itemId: cut.itemId,
-        quantity: readQuantity(frame, cut.quantity, cut.unit || frame.stockUnit, `wanted.${index}.quantity`, 'required')
+        quantity: readQuantity(item, cut.quantity, cut.unit || item.stockUnit, `wanted.${index}.quantity`, 'required')
           .quantity,
       }
     }),

@@ -3,9 +3,9 @@ import { groupBy } from '~~/core/group-by'
 import { rows, type Reader } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import { StructuresFile } from '~~/shared/structures-file'
-import { among } from '../catalogue/definitions/shape'
-import { breakDownShape } from './break-down-shape'
-import { loadBills } from './bill-shape'
+import { among } from '../catalogue/definitions/store'
+import { breakDownStore } from './break-down-store'
+import { loadBills } from './bill-store'
 import type { Sheet } from '../catalogue/tables/read-file'
 import type { TableName } from '~~/shared/import'
 
@@ -14,7 +14,7 @@ export async function structuresAsJson(reader: Reader, itemIds?: readonly number
   const only = <T extends { itemId: number }>(list: readonly T[]): T[] =>
     list.filter((entry) => !itemIds || itemIds.includes(entry.itemId))
   const bills = only(await loadBills(reader, 'all'))
-  const ways = only(await breakDownShape.load(reader, 'all'))
+  const recipes = only(await breakDownStore.load(reader, 'all'))
   const ids = [
     ...new Set([
       ...bills.flatMap((b) => [
@@ -22,7 +22,7 @@ export async function structuresAsJson(reader: Reader, itemIds?: readonly number
         ...b.lines.flatMap((l) => [l.itemId, ...l.substitutes.map((s) => s.itemId)]),
         ...b.byProducts.map((p) => p.itemId),
       ]),
-      ...ways.flatMap((w) => [w.itemId, ...w.outputs.map((o) => o.itemId)]),
+      ...recipes.flatMap((w) => [w.itemId, ...w.outputs.map((o) => o.itemId)]),
     ]),
   ]
   const codes = new Map(
@@ -70,17 +70,17 @@ export async function structuresAsJson(reader: Reader, itemIds?: readonly number
       })),
       steps: bill.steps.map((step) => step.text),
     })),
-    break_downs: ways.map((way) => ({
-      item: code(way.itemId),
-      rank: way.rank,
-      take: way.take,
-      unit: way.unit,
-      loss: way.loss,
-      loss_unit: way.lossUnit,
-      loss_written_off: way.lossWrittenOff,
-      on_arrival: way.onArrival,
-      note: way.note,
-      outputs: way.outputs.map((output) => ({
+    break_downs: recipes.map((recipe) => ({
+      item: code(recipe.itemId),
+      rank: recipe.rank,
+      take: recipe.take,
+      unit: recipe.unit,
+      loss: recipe.loss,
+      loss_unit: recipe.lossUnit,
+      loss_written_off: recipe.lossWrittenOff,
+      on_arrival: recipe.onArrival,
+      note: recipe.note,
+      outputs: recipe.outputs.map((output) => ({
         output: code(output.itemId),
         gives: output.quantity,
         unit: output.unit,
@@ -103,7 +103,7 @@ export function sheetsOfJson(text: string): ReadonlyMap<TableName, Sheet> {
     const [issue] = read.error.issues
     throw new Refusal('invalid-input', `${issue!.path.join(' › ') || 'The file'}: ${issue!.message}`)
   }
-  const { bills, break_downs: ways } = read.data
+  const { bills, break_downs: recipes } = read.data
   const cells = (fields: object): Record<string, string> =>
     Object.fromEntries(
       Object.entries(fields).flatMap(([name, value]) =>
@@ -147,12 +147,12 @@ export function sheetsOfJson(text: string): ReadonlyMap<TableName, Sheet> {
       })),
     ]
   })
-  const outputs = ways.flatMap((way, index) =>
-    way.outputs.map((output) => ({
+  const outputs = recipes.flatMap((recipe, index) =>
+    recipe.outputs.map((output) => ({
       table: 'break-downs',
       line: index + 1,
       cells: {
-        ...cells(way),
+        ...cells(recipe),
         output: output.output,
         gives: output.gives,
         output_unit: output.unit,

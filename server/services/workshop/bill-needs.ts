@@ -4,7 +4,7 @@ import { nearestEven, ratio, toDecimal, toSteps, ZERO, type Ratio } from '~~/cor
 import { rows, type Reader } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import { PartStructure } from '~~/shared/parts'
-import type { Frame } from '../catalogue/frames'
+import type { MeasuredItem } from '../catalogue/measured-items'
 import { addedBy, loadParts, partsOf } from '../structure/load-parts'
 import { loadStructure, type BomHead } from '../structure/load-structure'
 
@@ -21,13 +21,13 @@ export async function needsByBill(
   reader: Reader,
   wanted: { readonly itemId: number; readonly bomId: number; readonly quantity: Ratio },
   today: string,
-): Promise<{ needs: BillNeed[]; frames: ReadonlyMap<number, Frame>; head: BomHead }> {
+): Promise<{ needs: BillNeed[]; items: ReadonlyMap<number, MeasuredItem>; head: BomHead }> {
   const loaded = await loadStructure(reader, today, { below: [wanted.itemId] }, [wanted.bomId])
   const compiled = PartStructure.of(await partsOf(reader, loaded, today))
   if (!compiled.ok) {
     throw new Refusal(
       'loop',
-      `The bills of ${compiled.loop.map((id) => loaded.frames.get(id)!.code).join(' → ')} run in a circle. Mend them first.`,
+      `The bills of ${compiled.loop.map((id) => loaded.items.get(id)!.code).join(' → ')} run in a circle. Mend them first.`,
     )
   }
   const parts = compiled.value
@@ -38,7 +38,7 @@ export async function needsByBill(
     }
     return phantom ? 'take what is there' : 'take'
   }
-  const step = (item: string): Ratio => loaded.frames.get(Number(item))!.measure.finestStep
+  const step = (item: string): Ratio => loaded.items.get(Number(item))!.measure.finestStep
   const found = buildNeeds(parts.structure, String(wanted.itemId), wanted.quantity, {
     handing,
     free: (item) => ratio(parts.items.get(item)?.free ?? '0'),
@@ -58,12 +58,12 @@ export async function needsByBill(
   )
   const costs = plannedCosts(parts, wanted.itemId, wanted.quantity)
   return {
-    frames: loaded.frames,
+    items: loaded.items,
     head: loaded.boms.get(wanted.itemId)!,
     needs: found.map(({ item, need }) => ({
       itemId: Number(item),
       quantity: toSteps(need, step(item), 'required').quantity,
-      unit: units.get(Number(item)) ?? loaded.frames.get(Number(item))!.stockUnit,
+      unit: units.get(Number(item)) ?? loaded.items.get(Number(item))!.stockUnit,
       planned: costs.get(Number(item)) ?? '0',
     })),
   }

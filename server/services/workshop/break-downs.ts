@@ -6,25 +6,31 @@ import { breakDowns, lots } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { CompleteBreakDown } from '~~/shared/workshop'
-import { asNumeric, loadFrames, readQuantity, requireUsable, type Frame } from '../catalogue/frames'
+import {
+  asNumeric,
+  loadMeasuredItems,
+  readQuantity,
+  requireUsable,
+  type MeasuredItem,
+} from '../catalogue/measured-items'
 import { nextNumber, noteChange, requireVersion } from '../company/command'
-import { loadActs } from '../stock/acts'
+import { loadPostings } from '../stock/postings'
 import { lotToEnter, pieceToEnter } from '../stock/lots'
-import { bin, outside } from '../stock/outside'
+import { bin, externalPlace } from '../stock/external-places'
 import { post, type DraftMove } from '../stock/post'
 import type { StockedPickable } from '../stock/pickable'
 import { bindBreakDowns } from '../structure/load-structure'
 import { previewTakes } from './preview-takes'
-import { pickableAt } from './set-aside'
+import { pickableAt } from './allocate-build'
 
 export interface BoundRecipe {
   readonly id: number
   readonly onArrival: boolean
-  readonly bulk: Frame
+  readonly bulk: MeasuredItem
   readonly take: Ratio
   readonly loss: Ratio
   readonly lossWrittenOff: boolean
-  readonly outputs: readonly { readonly frame: Frame; readonly quantity: Ratio; readonly share: Ratio }[]
+  readonly outputs: readonly { readonly item: MeasuredItem; readonly quantity: Ratio; readonly share: Ratio }[]
 }
 
 /** Ways of breaking down with exact quantities in stock units, by their ids, first ways first; those with a unit that cannot be converted are left out. */
@@ -33,18 +39,18 @@ export async function loadRecipes(reader: Reader): Promise<Map<number, BoundReci
     reader,
     sql`select item_id as id from recipes union select item_id from recipe_outputs`,
   )
-  const frames = await loadFrames(
+  const items = await loadMeasuredItems(
     reader,
     concerned.map((row) => row.id),
   )
-  const frameOf = (item: string): Frame => frames.get(Number(item))!
+  const itemOf = (item: string): MeasuredItem => items.get(Number(item))!
   return new Map(
-    (await bindBreakDowns(reader, frames)).map((way) => [
-      way.id,
+    (await bindBreakDowns(reader, items)).map((recipe) => [
+      recipe.id,
       {
-        ...way,
-        bulk: frameOf(way.bulk),
-        outputs: way.outputs.map((o) => ({ frame: frameOf(o.item), quantity: o.quantity, share: o.share })),
+        ...recipe,
+        bulk: itemOf(recipe.bulk),
+        outputs: recipe.outputs.map((o) => ({ item: itemOf(o.item), quantity: o.quantity, share: o.share })),
       },
     ]),
   )
@@ -57,7 +63,7 @@ const lossOf = (recipe: BoundRecipe, times: Ratio): Ratio =>
 const givesOf = (recipe: BoundRecipe, times: Ratio) =>
   recipe.outputs.map((o) => ({
     ...o,
-    quantity: toSteps(o.quantity.mul(times), o.frame.measure.finestStep, 'recorded').quantity,
+    quantity: toSteps(o.quantity.mul(times), o.item.measure.finestStep, 'recorded').quantity,
   }))
 
 interface NewJob {
@@ -152,7 +158,7 @@ export async function loadBreakDown(id: number, today: string) {
         and p.site_id = ${job.siteId}
         and b.item_id in (
           ${sql.join(
-            recipe.outputs.map((o) => sql`${o.frame.id}`),
+            recipe.outputs.map((o) => sql`${o.item.id}`),
             sql`, `,
           )}
         )
@@ -160,14 +166,14 @@ export async function loadBreakDown(id: number, today: string) {
   )
   const times = ratio(job.times)
   const outputs = givesOf(recipe, times).map((o) => {
-    const before = held.find((h) => h.itemId === o.frame.id)?.onHand ?? '0'
+    const before = held.find((h) => h.itemId === o.item.id)?.onHand ?? '0'
     return {
-      itemId: o.frame.id,
-      code: o.frame.code,
-      name: o.frame.name,
-      symbol: o.frame.symbol,
-      unit: o.frame.stockUnit,
-      tracking: o.frame.tracking,
+      itemId: o.item.id,
+      code: o.item.code,
+      name: o.item.name,
+      symbol: o.item.symbol,
+      unit: o.item.stockUnit,
+      tracking: o.item.tracking,
       quantity: toText(o.quantity),
       before,
       after: toText(ratio(before).add(o.quantity)),
@@ -181,7 +187,7 @@ export async function loadBreakDown(id: number, today: string) {
     loss: toText(lossOf(recipe, times)),
     lossWrittenOff: recipe.lossWrittenOff,
     outputs,
-    acts: await loadActs('break-down', id),
+    postings: await loadPostings('break-down', id),
     components: job.status === 'planned' ? [previewTakes(recipe.bulk, take, stock, today)] : [],
     choices:
       job.status !== 'planned'
@@ -229,7 +235,7 @@ export async function completeBreakDown(
         )`,
     )
   const taken = await takenOf(tx, recipe, sources, recipe.lossWrittenOff ? lossOf(recipe, times) : ZERO)
-  const workshop = await outside(tx, 'workshop')
+  const workshop = await externalPlace(tx, 'workshop')
   const given: DraftMove[] = []
   const carried = new Set<string>()
   for (const output of cameOut(recipe, times, edit.outputs ?? [])) {
@@ -238,8 +244,7 @@ export async function completeBreakDown(
       const part =
         index === sources.length - 1
           ? left
-          : toSteps(output.quantity.mul(source.quantity).div(take), output.frame.measure.finestStep, 'recorded')
-              .quantity
+          : toSteps(output.quantity.mul(source.quantity).div(take), output.item.measure.finestStep, 'recorded').quantity
       left = left.sub(part)
       if (part.compare(ZERO) <= 0) {
         continue
@@ -248,7 +253,7 @@ export async function completeBreakDown(
       const number = edit.ownLots ? job.number : (from?.number ?? job.number)
       const lotId = await lotToEnter(
         tx,
-        output.frame,
+        output.item,
         number,
         {
           expiresOn: from?.expiresOn ?? null,
@@ -263,19 +268,19 @@ export async function completeBreakDown(
       }
       const pieceId = await pieceToEnter(
         tx,
-        output.frame,
+        output.item,
         { label: '', lotId, measure: asNumeric(part), traits: from?.traits ?? {} },
         'binId',
       )
       given.push({
-        itemId: output.frame.id,
+        itemId: output.item.id,
         lotId,
         pieceId,
         quantity: part,
         from: workshop,
         to: target,
         entered: toText(part),
-        unit: output.frame.stockUnit,
+        unit: output.item.stockUnit,
         residue: ZERO,
         valuation: { kind: 'share', weight: output.share.mul(part).div(output.quantity) },
       })
@@ -312,7 +317,7 @@ type Source = StockedPickable & { readonly quantity: Ratio }
 
 /** The bulk goods that are taken: those that were chosen, or by the picking order. */
 function sourcesOf(
-  bulk: Frame,
+  bulk: MeasuredItem,
   take: Ratio,
   balanceId: number | null,
   stock: readonly StockedPickable[],
@@ -334,7 +339,7 @@ function sourcesOf(
 
 /** Bulk goes to the workshop; a loss that is written off goes to corrections, out of the last goods first. */
 async function takenOf(tx: Tx, { bulk }: BoundRecipe, sources: readonly Source[], loss: Ratio): Promise<DraftMove[]> {
-  const [workshop, correction] = [await outside(tx, 'workshop'), await outside(tx, 'correction')]
+  const [workshop, correction] = [await externalPlace(tx, 'workshop'), await externalPlace(tx, 'correction')]
   let lost = loss
   return [...sources].reverse().flatMap((source): DraftMove[] => {
     const away = lost.compare(source.quantity) < 0 ? lost : source.quantity
@@ -360,7 +365,7 @@ async function takenOf(tx: Tx, { bulk }: BoundRecipe, sources: readonly Source[]
 function cameOut(recipe: BoundRecipe, times: Ratio, said: CompleteBreakDown['outputs']): ReturnType<typeof givesOf> {
   return givesOf(recipe, times)
     .map((output) => {
-      const index = said.findIndex((entry) => entry.itemId === output.frame.id)
+      const index = said.findIndex((entry) => entry.itemId === output.item.id)
       if (index < 0) {
         return output
       }
@@ -370,7 +375,7 @@ function cameOut(recipe: BoundRecipe, times: Ratio, said: CompleteBreakDown['out
         quantity:
           typed === '' || typed === '0'
             ? ZERO
-            : readQuantity(output.frame, typed, said[index]!.unit, `outputs.${index}.quantity`).quantity,
+            : readQuantity(output.item, typed, said[index]!.unit, `outputs.${index}.quantity`).quantity,
       }
     })
     .filter((output) => output.quantity.compare(ZERO) > 0)

@@ -88,7 +88,7 @@ export async function costOfBuild(
   const rest: CostLine[] =
     work.bill === 0n && work.actual === 0n
       ? []
-      : [{ lineId: null, code: '', name: 'Work', symbol: '', standard: '', used: '', ...told(work) }]
+      : [{ lineId: null, code: '', name: 'Work', symbol: '', standard: '', used: '', ...figuresOf(work) }]
   return {
     lines: [
       ...lines.map(({ row, found, standard }): CostLine => ({
@@ -98,11 +98,11 @@ export async function costOfBuild(
         symbol: row.symbol,
         standard: toText(roundTo(standard)),
         used: row.used,
-        ...told(found),
+        ...figuresOf(found),
       })),
       ...rest,
     ],
-    total: told(total),
+    total: figuresOf(total),
     inWork: (await inWorkOf(reader, build.id)).toString(),
     minutes: recorded!.minutes,
     billMinutes: toText(roundTo(minutesOf(head, output.made))),
@@ -115,7 +115,7 @@ function workDifference(head: BomHead, made: Ratio, actual: bigint): BuildDiffer
   return { bill, usage: actual - bill, price: 0n, yield: 0n, actual }
 }
 
-const told = (found: BuildDifferences): Differences => ({
+const figuresOf = (found: BuildDifferences): Differences => ({
   bill: found.bill.toString(),
   usage: found.usage.toString(),
   price: found.price.toString(),

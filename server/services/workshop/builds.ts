@@ -5,11 +5,18 @@ import { buildLines, builds } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { OPEN_BUILD, type BuildEdit } from '~~/shared/workshop'
-import { asNumeric, loadFrame, loadFrames, readQuantity, requireUsable, type Frame } from '../catalogue/frames'
+import {
+  asNumeric,
+  loadMeasuredItem,
+  loadMeasuredItems,
+  readQuantity,
+  requireUsable,
+  type MeasuredItem,
+} from '../catalogue/measured-items'
 import { nextNumber, noteChange, requireVersion } from '../company/command'
 import { billInUse } from '../structure/bills'
 import { needsByBill, plannedCost, type BillNeed } from './bill-needs'
-import { giveFree } from './set-aside'
+import { giveFree } from './allocate-build'
 
 export type Build = typeof builds.$inferSelect
 export type BuildLine = typeof buildLines.$inferSelect
@@ -29,22 +36,22 @@ export interface BuildOrder {
 
 /** Writes a build by the revision that is in use when it begins, with what it takes; a draft, which sets nothing aside yet. */
 export async function createBuild(tx: Tx, actor: Actor, edit: BuildOrder): Promise<{ id: number; number: string }> {
-  const frame = await loadFrame(tx, edit.itemId)
-  requireUsable(frame, 'itemId', 'any')
+  const item = await loadMeasuredItem(tx, edit.itemId)
+  requireUsable(item, 'itemId', 'any')
   const releaseOn = edit.releaseOn ?? actor.today
   const bomId = await billInUse(tx, edit.itemId, releaseOn < actor.today ? actor.today : releaseOn)
   if (bomId === null) {
-    throw new Refusal('invalid-input', `${frame.code} has no bill of materials in use. Write one on its page.`, {
-      itemId: `${frame.code} has no bill of materials in use. Write one on its page.`,
+    throw new Refusal('invalid-input', `${item.code} has no bill of materials in use. Write one on its page.`, {
+      itemId: `${item.code} has no bill of materials in use. Write one on its page.`,
     })
   }
-  const read = readQuantity(frame, edit.quantity, edit.unit, 'quantity', 'required')
+  const read = readQuantity(item, edit.quantity, edit.unit, 'quantity', 'required')
   const siteId = edit.siteId ?? (await firstSite(tx))
   const [site] = await rows<{ id: number }>(tx, sql`select id from sites where id = ${siteId} and not retired`)
   if (!site) {
     throw new Refusal('invalid-input', 'Choose a site.', { siteId: 'Choose a site.' })
   }
-  const number = edit.number ?? (await nextNumber(tx, frame.source === 'kit' ? 'KP' : 'B'))
+  const number = edit.number ?? (await nextNumber(tx, item.source === 'kit' ? 'KP' : 'B'))
   const [build] = await tx
     .insert(builds)
     .values({
@@ -110,8 +117,8 @@ export async function writeMissingLines(tx: Tx, today: string): Promise<void> {
 /** Changes a build that is still a draft: how much, when, and what it takes this time. Lines that were not changed by hand follow the quantity. */
 export async function editBuild(tx: Tx, actor: Actor, id: number, edit: BuildEdit): Promise<{ version: number }> {
   const build = await lockBuild(tx, id, edit.version, OPEN_BUILD)
-  const frame = await loadFrame(tx, build.itemId)
-  const read = readQuantity(frame, edit.quantity, edit.unit, 'quantity', 'required')
+  const item = await loadMeasuredItem(tx, build.itemId)
+  const read = readQuantity(item, edit.quantity, edit.unit, 'quantity', 'required')
   const quantity = asNumeric(read.quantity)
   const newQuantity = !ratio(build.quantity).equals(read.quantity)
   if ((newQuantity || edit.lines) && build.status !== 'draft') {
@@ -174,30 +181,30 @@ async function replaceLines(
   wanted: NonNullable<BuildEdit['lines']>,
   quantity: Ratio,
 ): Promise<void> {
-  const frames = await loadFrames(tx, [...new Set(wanted.map((line) => line.itemId))])
+  const items = await loadMeasuredItems(tx, [...new Set(wanted.map((line) => line.itemId))])
   await tx.delete(buildLines).where(eq(buildLines.buildId, build.id))
   const seen = new Set<number>()
   for (const [index, line] of wanted.entries()) {
-    const frame = frames.get(line.itemId)
-    if (!frame) {
+    const item = items.get(line.itemId)
+    if (!item) {
       throw new Refusal('invalid-input', 'There is no such item.', {
         [`lines.${index}.itemId`]: 'There is no such item.',
       })
     }
-    requireUsable(frame, `lines.${index}.itemId`, 'any')
+    requireUsable(item, `lines.${index}.itemId`, 'any')
     const fault =
       line.itemId === build.itemId
         ? 'A build does not take what it makes.'
-        : frame.kind === 'service'
-          ? `${frame.code} is a service, which is not taken from stock.`
+        : item.kind === 'service'
+          ? `${item.code} is a service, which is not taken from stock.`
           : seen.has(line.itemId)
-            ? `${frame.code} is on another line already. Put both together.`
+            ? `${item.code} is on another line already. Put both together.`
             : null
     if (fault !== null) {
       throw new Refusal('invalid-input', fault, { [`lines.${index}.itemId`]: fault })
     }
     seen.add(line.itemId)
-    const read = readQuantity(frame, line.quantity, line.unit, `lines.${index}.quantity`, 'required')
+    const read = readQuantity(item, line.quantity, line.unit, `lines.${index}.quantity`, 'required')
     const known = stored.find((entry) => entry.id === line.id && entry.itemId === line.itemId)
     const same =
       known !== undefined && ratio(known.need).equals(read.quantity) && ratio(build.quantity).equals(quantity)
@@ -229,11 +236,11 @@ export async function substitute(
   if (!line) {
     throw new Refusal('not-found', 'There is no such line. Reload the page.')
   }
-  const frame = await loadFrame(tx, edit.itemId)
-  requireUsable(frame, 'itemId', 'any')
-  const read = readQuantity(frame, edit.quantity, edit.unit, 'quantity', 'required')
+  const item = await loadMeasuredItem(tx, edit.itemId)
+  requireUsable(item, 'itemId', 'any')
+  const read = readQuantity(item, edit.quantity, edit.unit, 'quantity', 'required')
   const per = await ratioOf(tx, build.bomId, line.forItemId ?? line.itemId, edit.itemId)
-  const own = await loadFrame(tx, line.itemId)
+  const own = await loadMeasuredItem(tx, line.itemId)
   const left = ratio(line.need).sub(ratio(line.covered))
   const covers = onStep(read.quantity.div(per), own)
   const replaced = covers.compare(left) > 0 ? left : covers
@@ -286,14 +293,14 @@ export async function substitute(
     'build',
     id,
     { version: build.version, status: build.status },
-    { version, status, substitute: `${read.entered} ${read.unit} ${frame.code} for ${own.code}` },
+    { version, status, substitute: `${read.entered} ${read.unit} ${item.code} for ${own.code}` },
   )
   return { version }
 }
 
-const onStep = (quantity: Ratio, frame: Frame): Ratio => {
-  const steps = quantity.div(frame.measure.finestStep)
-  return ratio(steps.n / steps.d).mul(frame.measure.finestStep)
+const onStep = (quantity: Ratio, item: MeasuredItem): Ratio => {
+  const steps = quantity.div(item.measure.finestStep)
+  return ratio(steps.n / steps.d).mul(item.measure.finestStep)
 }
 
 /** How much of a substitute stands in for one of a component; as much where the bill does not say. */

@@ -4,13 +4,13 @@ import { ratio, ZERO } from '~~/core/units'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import { loadFrame, type Frame } from '../catalogue/frames'
+import { loadMeasuredItem, type MeasuredItem } from '../catalogue/measured-items'
 import { loadJob } from '../stock/cost-history'
 import { recordPosting } from '../stock/post'
 import { requireOpenDay } from '../stock/requirements'
 import { reverse } from '../stock/reverse'
 import { lockBuild, settle, type Build } from './builds'
-import { giveFree } from './set-aside'
+import { giveFree } from './allocate-build'
 
 /** What is in work of a build now, in minor units. */
 export async function inWorkOf(reader: Reader, buildId: number): Promise<bigint> {
@@ -20,7 +20,7 @@ export async function inWorkOf(reader: Reader, buildId: number): Promise<bigint>
 }
 
 /** Writes off what is still in work: debit corrections, credit work in progress. */
-export async function closeWork(tx: Tx, actor: Actor, build: Build, frame: Frame, day: string): Promise<bigint> {
+export async function closeWork(tx: Tx, actor: Actor, build: Build, item: MeasuredItem, day: string): Promise<bigint> {
   const left = await inWorkOf(tx, build.id)
   if (left === 0n) {
     return 0n
@@ -32,7 +32,7 @@ export async function closeWork(tx: Tx, actor: Actor, build: Build, frame: Frame
     actor,
     {
       kind: 'build closed',
-      label: `${build.number} of ${frame.code} closed; what was in work written off`,
+      label: `${build.number} of ${item.code} closed; what was in work written off`,
       document: { kind: 'build', id: build.id },
       effectiveOn: day,
     },
@@ -62,7 +62,7 @@ export async function closeBuild(
   version: number,
 ): Promise<{ version: number; writtenOff: string }> {
   const build = await lockBuild(tx, id, version, ['started'])
-  const written = await closeWork(tx, actor, build, await loadFrame(tx, build.itemId), actor.today)
+  const written = await closeWork(tx, actor, build, await loadMeasuredItem(tx, build.itemId), actor.today)
   await giveFree(tx, sql`l.build_id = ${id}`)
   return {
     ...(await settle(tx, actor, build, { status: 'done', doneOn: actor.today })),

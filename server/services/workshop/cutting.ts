@@ -6,11 +6,11 @@ import { cuttingJobs } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { CuttingAnswer, CuttingEdit, CuttingRow, CutStock, WantedCut } from '~~/shared/cutting'
-import { loadFrame, readQuantity, type Frame } from '../catalogue/frames'
+import { loadMeasuredItem, readQuantity, type MeasuredItem } from '../catalogue/measured-items'
 import { nextNumber, noteChange, requireVersion } from '../company/command'
-import { loadActs } from '../stock/acts'
+import { loadPostings } from '../stock/postings'
 import { pieceToEnter } from '../stock/lots'
-import { bin, outside } from '../stock/outside'
+import { bin, externalPlace } from '../stock/external-places'
 import { post, type DraftMove } from '../stock/post'
 import { reverse } from '../stock/reverse'
 
@@ -21,12 +21,12 @@ export async function createCutting(
   actor: Actor,
   edit: { itemId: number; siteId: number; dueOn: string; note: string; number?: string },
 ): Promise<{ id: number; number: string }> {
-  const frame = await loadFrame(tx, edit.itemId)
-  if (frame.tracking !== 'piece' || frame.measure.graph.units.get(frame.stockUnit)?.dimension !== 'length') {
+  const item = await loadMeasuredItem(tx, edit.itemId)
+  if (item.tracking !== 'piece' || item.measure.graph.units.get(item.stockUnit)?.dimension !== 'length') {
     const detail =
-      frame.tracking !== 'piece'
-        ? `${frame.code} is not kept in pieces, so there is nothing to choose between. Say on its page that it is tracked by piece.`
-        : `${frame.code} is measured in ${frame.symbol}, which is no length. Only lengths are planned here.`
+      item.tracking !== 'piece'
+        ? `${item.code} is not kept in pieces, so there is nothing to choose between. Say on its page that it is tracked by piece.`
+        : `${item.code} is measured in ${item.symbol}, which is no length. Only lengths are planned here.`
     throw new Refusal('invalid-input', detail, { itemId: detail })
   }
   const number = edit.number ?? (await nextNumber(tx, 'CJ'))
@@ -91,7 +91,7 @@ export async function loadCuttingIn(reader: Reader, id: number): Promise<{ job: 
 
 export async function loadCutting(id: number): Promise<CuttingAnswer> {
   const { job, stock } = await loadCuttingIn(db, id)
-  const frame = await loadFrame(db, job.itemId)
+  const item = await loadMeasuredItem(db, job.itemId)
   const [site] = await rows<{ name: string }>(db, sql`select name from sites where id = ${job.siteId}`)
   const made = await rows<CuttingAnswer['made'][number]>(
     db,
@@ -113,17 +113,17 @@ export async function loadCutting(id: number): Promise<CuttingAnswer> {
   )
   return {
     ...job,
-    code: frame.code,
-    name: frame.name,
+    code: item.code,
+    name: item.name,
     site: site!.name,
-    unit: frame.stockUnit,
-    symbol: frame.symbol,
+    unit: item.stockUnit,
+    symbol: item.symbol,
     decimals: 4,
-    finestStep: frame.finestStep,
+    finestStep: item.finestStep,
     kerf: toText(ratio(job.kerf)),
     keep: toText(ratio(job.keep)),
     stock,
-    acts: await loadActs('cutting job', id),
+    postings: await loadPostings('cutting job', id),
     made,
   }
 }
@@ -131,15 +131,15 @@ export async function loadCutting(id: number): Promise<CuttingAnswer> {
 /** Keeps what is wanted and how it is to be cut; a proposal that does not fit what is wanted any more is left out. */
 export async function editCutting(tx: Tx, actor: Actor, id: number, edit: CuttingEdit): Promise<{ version: number }> {
   const job = await lockJob(tx, id, edit.version)
-  const frame = await loadFrame(tx, job.itemId)
+  const item = await loadMeasuredItem(tx, job.itemId)
   const measure = (typed: string, unit: string, field: string): string =>
-    typed.trim() === '' || typed.trim() === '0' ? '0' : toText(readQuantity(frame, typed, unit, field).quantity)
+    typed.trim() === '' || typed.trim() === '0' ? '0' : toText(readQuantity(item, typed, unit, field).quantity)
   const wanted = edit.wanted.map((cut, index): WantedCut => ({
     job: cut.job,
     entered: cut.quantity,
     unit: cut.unit,
     count: cut.count,
-    quantity: measureOne(frame, cut, index),
+    quantity: measureOne(item, cut, index),
   }))
   const now = {
     dueOn: edit.dueOn,
@@ -163,11 +163,11 @@ export async function editCutting(tx: Tx, actor: Actor, id: number, edit: Cuttin
   return { version: now.version }
 }
 
-function measureOne(frame: Frame, entry: CuttingEdit['wanted'][number], index: number): string {
+function measureOne(item: MeasuredItem, entry: CuttingEdit['wanted'][number], index: number): string {
   if (entry.quantity.trim() === '') {
     throw new Refusal('invalid-input', 'Give a length.', { [`wanted.${index}.quantity`]: 'Give a length.' })
   }
-  return toText(readQuantity(frame, entry.quantity, entry.unit, `wanted.${index}.quantity`).quantity)
+  return toText(readQuantity(item, entry.quantity, entry.unit, `wanted.${index}.quantity`).quantity)
 }
 
 /**
@@ -183,12 +183,12 @@ export async function acceptCutting(
   edit: { version: number; binId: number | null },
 ): Promise<{ postingIds: number[]; labels: string[]; lost: string }> {
   const job = await lockJob(tx, id, edit.version)
-  const frame = await loadFrame(tx, job.itemId)
+  const item = await loadMeasuredItem(tx, job.itemId)
   const stock = new Map((await stockOf(tx, job.itemId, job.siteId)).map((piece) => [piece.pieceId, piece]))
   if (!job.plan || job.plan.cuts.length === 0) {
     throw new Refusal('not-now', 'Nothing is planned to be cut yet. Have it proposed, or put lengths on pieces.')
   }
-  const problem = problemOf(job, frame, [...stock.values()])
+  const problem = problemOf(job, item, [...stock.values()])
   const gone = job.plan.cuts.find((cut) => !stock.has(cut.pieceId))
   if (gone) {
     throw new Refusal('short', 'A piece of this plan is not free here any more. Have the cuts proposed anew.')
@@ -207,12 +207,12 @@ export async function acceptCutting(
   if (over) {
     throw new Refusal(
       'short',
-      `${stock.get(Number(over.stock))!.label} measures ${stock.get(Number(over.stock))!.free} ${frame.symbol}, which is less than what the plan cuts from it. Have the cuts proposed anew.`,
+      `${stock.get(Number(over.stock))!.label} measures ${stock.get(Number(over.stock))!.free} ${item.symbol}, which is less than what the plan cuts from it. Have the cuts proposed anew.`,
     )
   }
   const [postingIds, labels] = [[] as number[], [] as string[]]
   for (const cut of plan.cuts) {
-    const done = await cutPiece(tx, actor, job, frame, stock.get(Number(cut.stock))!, cut, edit.binId)
+    const done = await cutPiece(tx, actor, job, item, stock.get(Number(cut.stock))!, cut, edit.binId)
     postingIds.push(done.postingId)
     labels.push(...done.labels)
   }
@@ -228,14 +228,14 @@ export async function acceptCutting(
     { status: job.status, version: job.version },
     { status: 'done', version: job.version + 1 },
   )
-  return { postingIds, labels, lost: toText(stepsIn(frame, plan.consumed - plan.wanted)) }
+  return { postingIds, labels, lost: toText(stepsIn(item, plan.consumed - plan.wanted)) }
 }
 
-const stepsIn = (frame: Frame, steps: number): Ratio => frame.measure.finestStep.mul(ratio(steps))
+const stepsIn = (item: MeasuredItem, steps: number): Ratio => item.measure.finestStep.mul(ratio(steps))
 
 /** The job in whole finest steps, as core has it. */
-export function problemOf(job: Job, frame: Frame, stock: readonly CutStock[]): CuttingProblem {
-  const steps = (text: string): number => Number(toText(ratio(text).div(frame.measure.finestStep)))
+export function problemOf(job: Job, item: MeasuredItem, stock: readonly CutStock[]): CuttingProblem {
+  const steps = (text: string): number => Number(toText(ratio(text).div(item.measure.finestStep)))
   return {
     wanted: job.wanted.map((cut, index) => ({
       id: String(index),
@@ -254,16 +254,16 @@ async function cutPiece(
   tx: Tx,
   actor: Actor,
   job: Job,
-  frame: Frame,
+  item: MeasuredItem,
   piece: CutStock,
   cut: CutPiece,
   binId: number | null,
 ): Promise<{ postingId: number; labels: string[] }> {
-  const workshop = await outside(tx, 'workshop')
+  const workshop = await externalPlace(tx, 'workshop')
   const target =
     binId === null ? { placeId: piece.binId, status: 'available' as const } : await bin(tx, binId, 'binId', 'receive')
-  const taken = ratio(piece.free).sub(cut.isKept ? stepsIn(frame, cut.rest) : ZERO)
-  const base = { itemId: frame.id, lotId: piece.lotId, unit: frame.stockUnit, residue: ZERO }
+  const taken = ratio(piece.free).sub(cut.isKept ? stepsIn(item, cut.rest) : ZERO)
+  const base = { itemId: item.id, lotId: piece.lotId, unit: item.stockUnit, residue: ZERO }
   const moves: DraftMove[] = [
     {
       ...base,
@@ -280,7 +280,7 @@ async function cutPiece(
     const wanted = job.wanted[Number(part)]!
     const pieceId = await pieceToEnter(
       tx,
-      frame,
+      item,
       {
         label: '',
         lotId: piece.lotId,

@@ -1,22 +1,22 @@
 import { pick } from '~~/core/stock'
 import { toText, type Ratio } from '~~/core/units'
 import type { NeededComponent, Take } from '~~/shared/workshop-answers'
-import type { Frame } from '../catalogue/frames'
+import type { MeasuredItem } from '../catalogue/measured-items'
 import type { StockedPickable } from '../stock/pickable'
 
 /** Which lots and bins goods would come from now, before → after. */
 export function previewTakes(
-  frame: Frame,
+  item: MeasuredItem,
   quantity: Ratio,
   stock: readonly StockedPickable[],
   today: string,
 ): NeededComponent {
   const { picks, missing } = pick(stock, quantity, today)
   return {
-    itemId: frame.id,
-    code: frame.code,
-    name: frame.name,
-    symbol: frame.symbol,
+    itemId: item.id,
+    code: item.code,
+    name: item.name,
+    symbol: item.symbol,
     need: toText(quantity),
     missing: toText(missing),
     takes: picks.map((p): Take => ({

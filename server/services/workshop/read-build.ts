@@ -17,16 +17,16 @@ import type {
   Take,
 } from '~~/shared/workshop-answers'
 import { OPEN_BUILD } from '~~/shared/workshop'
-import { among } from '../catalogue/definitions/shape'
-import { loadFrames, type Frame } from '../catalogue/frames'
-import { loadActs } from '../stock/acts'
+import { among } from '../catalogue/definitions/store'
+import { loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-items'
+import { loadPostings } from '../stock/postings'
 import type { StockedPickable } from '../stock/pickable'
 import { bindBills, type BomHead } from '../structure/load-structure'
 import { minutesOf, workOf } from './bill-needs'
 import { costOfBuild } from './build-cost'
-import { byProductsOf } from './come-out'
-import { pickableAt } from './set-aside'
-import { waysOut } from './ways-out'
+import { byProductsOf } from './receive-output'
+import { pickableAt } from './allocate-build'
+import { shortageRemedies } from './shortage-remedies'
 
 type Head = Pick<
   BuildAnswer,
@@ -78,7 +78,7 @@ export async function loadBuild(id: number, today: string): Promise<BuildAnswer>
     throw new Refusal('not-found', 'There is no such build.')
   }
   const { salesLineId, forBuildId, ...build } = head
-  const bill = (await bindBills(db, await loadFrames(db, [build.itemId]), sql`b.id = ${build.bomId}`)).heads[0]!
+  const bill = (await bindBills(db, await loadMeasuredItems(db, [build.itemId]), sql`b.id = ${build.bomId}`)).heads[0]!
   const [held] = await rows<{ onHand: string }>(
     db,
     sql`
@@ -119,8 +119,8 @@ export async function loadBuild(id: number, today: string): Promise<BuildAnswer>
     steps: (bom?.steps ?? []).map((step) => ({ text: step.text, pictureId: step.pictureId ?? null })),
     cost: await costOfBuild(db, build, bill),
     outputs: await outcomes(id),
-    acts: await loadActs('build', id),
-    along: await rows(
+    postings: await loadPostings('build', id),
+    withSubAssemblies: await rows(
       db,
       sql`
         select b.id, b.number, i.code, trim_scale(b.quantity)::text as quantity, b.status
@@ -202,7 +202,7 @@ async function loadLines(
       order by l.position`,
   )
   const itemIds = lines.map((line) => line.itemId)
-  const frames = await loadFrames(db, itemIds)
+  const items = await loadMeasuredItems(db, itemIds)
   const stock = await pickableAt(db, build.siteId, itemIds)
   const own = await rows<{ lineId: number; balanceId: number; quantity: string }>(
     db,
@@ -231,8 +231,8 @@ async function loadLines(
         }),
     (entry) => entry.itemId,
   )
-  const answers = lines.map((line): Omit<BuildLineAnswer, 'ways'> & { readonly short: Ratio } => {
-    const frame = frames.get(line.itemId)!
+  const answers = lines.map((line): Omit<BuildLineAnswer, 'remedies'> & { readonly short: Ratio } => {
+    const item = items.get(line.itemId)!
     const set = own.filter((entry) => entry.lineId === line.id)
     // Its own goods count as free to it.
     const goods = (stock.get(line.itemId) ?? []).map((entry) => ({
@@ -243,7 +243,7 @@ async function loadLines(
     const next = left.equals(ZERO)
       ? ZERO
       : useForPart(
-          { need: ratio(line.need), rest, finestStep: frame.measure.finestStep },
+          { need: ratio(line.need), rest, finestStep: item.measure.finestStep },
           { quantity: ratio(build.quantity), left },
           left,
         )
@@ -262,17 +262,17 @@ async function loadLines(
         free: toText(entry.onHand.sub(entry.allocated)),
         own: toText(sumOf(set.filter((a) => a.balanceId === entry.balanceId))),
       }))
-    const preview = takesOf(frame, next, choices)
-    const inUnit = convert(frame.measure.graph, ratio(line.need), frame.stockUnit, line.unit)
+    const preview = takesOf(item, next, choices)
+    const inUnit = convert(item.measure.graph, ratio(line.need), item.stockUnit, line.unit)
     return {
       ...preview,
-      stockUnit: frame.stockUnit,
-      finestStep: frame.finestStep,
+      stockUnit: item.stockUnit,
+      finestStep: item.finestStep,
       codes: codes.get(line.itemId)?.map((code) => code.code) ?? [],
       id: line.id,
       forItemId: line.forItemId,
       forCode: line.forCode,
-      tracking: frame.tracking,
+      tracking: item.tracking,
       byHand: line.byHand,
       need: line.need,
       rest: toText(rest),
@@ -283,11 +283,11 @@ async function loadLines(
       short: ratio(preview.missing),
       ...(inUnit.ok
         ? { unit: line.unit, unitSymbol: line.unitSymbol, inUnit: printAmount(inUnit.value, line.unitDecimals) }
-        : { unit: frame.stockUnit, unitSymbol: frame.symbol, inUnit: line.need }),
+        : { unit: item.stockUnit, unitSymbol: item.symbol, inUnit: line.need }),
       choices: isOpen ? choices : [],
     }
   })
-  const ways = await waysOut(
+  const remedies = await shortageRemedies(
     db,
     build.bomId,
     build.siteId,
@@ -298,7 +298,7 @@ async function loadLines(
   )
   return answers.map(({ short, ...line }) => {
     void short
-    return { ...line, ways: ways.get(line.itemId) ?? [] }
+    return { ...line, remedies: remedies.get(line.itemId) ?? [] }
   })
 }
 
@@ -316,7 +316,7 @@ function inOrder(goods: readonly StockedPickable[], set: readonly { balanceId: n
 }
 
 /** What a line takes as things stand: its own goods, then the picking order. */
-function takesOf(frame: Frame, quantity: Ratio, choices: readonly Choice[]): NeededComponent {
+function takesOf(item: MeasuredItem, quantity: Ratio, choices: readonly Choice[]): NeededComponent {
   let missing = quantity
   const takes: Take[] = []
   for (const entry of choices.filter((choice) => choice.byOrder)) {
@@ -337,10 +337,10 @@ function takesOf(frame: Frame, quantity: Ratio, choices: readonly Choice[]): Nee
     })
   }
   return {
-    itemId: frame.id,
-    code: frame.code,
-    name: frame.name,
-    symbol: frame.symbol,
+    itemId: item.id,
+    code: item.code,
+    name: item.name,
+    symbol: item.symbol,
     need: toText(quantity),
     missing: toText(missing),
     takes,
@@ -348,16 +348,16 @@ function takesOf(frame: Frame, quantity: Ratio, choices: readonly Choice[]): Nee
 }
 
 async function besides(bomId: number, bill: BomHead, made: Ratio): Promise<ByProductAnswer[]> {
-  return (await byProductsOf(db, bomId, bill)).map(({ frame, each }) => ({
-    itemId: frame.id,
-    code: frame.code,
-    name: frame.name,
-    unit: frame.stockUnit,
-    symbol: frame.symbol,
-    tracking: frame.tracking,
-    quantity: toText(stepOf(frame, each.mul(made))),
+  return (await byProductsOf(db, bomId, bill)).map(({ item: item, each }) => ({
+    itemId: item.id,
+    code: item.code,
+    name: item.name,
+    unit: item.stockUnit,
+    symbol: item.symbol,
+    tracking: item.tracking,
+    quantity: toText(stepOf(item, each.mul(made))),
   }))
 }
 
-const stepOf = (frame: Frame, quantity: Ratio): Ratio =>
-  toSteps(quantity, frame.measure.finestStep, 'recorded').quantity
+const stepOf = (item: MeasuredItem, quantity: Ratio): Ratio =>
+  toSteps(quantity, item.measure.finestStep, 'recorded').quantity

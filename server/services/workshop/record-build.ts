@@ -7,17 +7,17 @@ import { buildLines, buildMinutes, buildScraps, buildUses } from '~~/server/data
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { OPEN_BUILD, RecordBuild } from '~~/shared/workshop'
-import { loadFrames, readQuantity, type Frame } from '../catalogue/frames'
-import { bin, outside } from '../stock/outside'
+import { loadMeasuredItems, readQuantity, type MeasuredItem } from '../catalogue/measured-items'
+import { bin, externalPlace } from '../stock/external-places'
 import { post } from '../stock/post'
 import { billInUse } from '../structure/bills'
 import { bindBills, type BomHead } from '../structure/load-structure'
 import { workOf } from './bill-needs'
 import { createBuild, lockBuild, settle, type Build, type BuildLine } from './builds'
 import { closeWork } from './close-build'
-import { comeOut, type Output } from './come-out'
-import { giveFree, pickableAt } from './set-aside'
-import { takeGoods, type Wanted } from './take-goods'
+import { receiveOutput, type Output } from './receive-output'
+import { giveFree, pickableAt } from './allocate-build'
+import { issueComponents, type Wanted } from './issue-components'
 
 export type RecordEdit = Omit<RecordBuild, 'key'>
 export interface Recorded {
@@ -27,7 +27,7 @@ export interface Recorded {
   readonly status: string
   readonly writtenOff: string
   readonly version: number
-  readonly along: readonly {
+  readonly withSubAssemblies: readonly {
     readonly id: number
     readonly number: string
     readonly code: string
@@ -45,31 +45,31 @@ export interface Recorded {
 export async function recordBuild(tx: Tx, actor: Actor, id: number, edit: RecordEdit): Promise<Recorded> {
   const build = await lockBuild(tx, id, edit.version, OPEN_BUILD)
   const lines = await tx.select().from(buildLines).where(eq(buildLines.buildId, id)).orderBy(buildLines.position)
-  const frames = await loadFrames(tx, [...new Set([build.itemId, ...lines.map((line) => line.itemId)])])
-  const frame = frames.get(build.itemId)!
+  const items = await loadMeasuredItems(tx, [...new Set([build.itemId, ...lines.map((line) => line.itemId)])])
+  const item = items.get(build.itemId)!
   const head = await headOf(tx, build)
   const effectiveOn = await dayOf(tx, actor, build, edit.effectiveOn)
   const made =
     edit.made.trim() === '' || edit.made.trim() === '0'
       ? ZERO
-      : readQuantity(frame, edit.made, edit.unit, 'made').quantity
+      : readQuantity(item, edit.made, edit.unit, 'made').quantity
   const left = ratio(build.quantity).sub(ratio(build.made))
   const finished = edit.finished || made.compare(left) >= 0
-  const wanted = wantedOf(build, lines, frames, edit, made)
-  const along = edit.along ? await buildAlong(tx, actor, build, wanted, edit) : []
-  const accounted = await accountFor(tx, build, lines, frames, wanted, edit, { made, finished, head })
-  const workshop = await outside(tx, 'workshop')
-  const stock = await pickableAt(tx, build.siteId, [...new Set(wanted.map((cut) => cut.frame.id))])
-  const taken = await takeGoods(tx, id, wanted, stock, workshop, actor.today)
+  const wanted = wantedOf(build, lines, items, edit, made)
+  const withSubAssemblies = edit.withSubAssemblies ? await buildAlong(tx, actor, build, wanted, edit) : []
+  const accounted = await accountFor(tx, build, lines, items, wanted, edit, { made, finished, head })
+  const workshop = await externalPlace(tx, 'workshop')
+  const stock = await pickableAt(tx, build.siteId, [...new Set(wanted.map((cut) => cut.item.id))])
+  const taken = await issueComponents(tx, id, wanted, stock, workshop, actor.today)
   const output: Output =
     made.compare(ZERO) > 0
-      ? await comeOut(
+      ? await receiveOutput(
           tx,
           actor,
           {
             build,
             head,
-            frame,
+            item: item,
             made,
             fraction: accounted.fraction,
             workshop,
@@ -86,8 +86,8 @@ export async function recordBuild(tx: Tx, actor: Actor, id: number, edit: Record
   }
 
   const minutes = edit.minutes === null ? null : ratio(edit.minutes)
-  const packs = frame.source === 'kit'
-  const what = made.compare(ZERO) > 0 ? `${toText(made)} ${frame.symbol} ${frame.code}` : `nothing yet of ${frame.code}`
+  const packs = item.source === 'kit'
+  const what = made.compare(ZERO) > 0 ? `${toText(made)} ${item.symbol} ${item.code}` : `nothing yet of ${item.code}`
   const posted =
     taken.length + output.moves.length === 0
       ? null
@@ -100,13 +100,13 @@ export async function recordBuild(tx: Tx, actor: Actor, id: number, edit: Record
           moves: [...taken, ...output.moves],
         })
   if (posted) {
-    await noteBeside(tx, posted.postingId, id, edit, frames, lines, minutes)
+    await noteBeside(tx, posted.postingId, id, edit, items, lines, minutes)
   }
   if (posted) {
     await noteUses(tx, posted.postingId, accounted.uses)
   }
   await rows(tx, sql`select settle_build(${id})`)
-  const written = finished && made.equals(ZERO) ? await closeWork(tx, actor, build, frame, effectiveOn) : 0n
+  const written = finished && made.equals(ZERO) ? await closeWork(tx, actor, build, item, effectiveOn) : 0n
   if (finished) {
     await giveFree(tx, sql`l.build_id = ${id}`)
   }
@@ -123,7 +123,7 @@ export async function recordBuild(tx: Tx, actor: Actor, id: number, edit: Record
     status,
     writtenOff: written.toString(),
     version,
-    along,
+    withSubAssemblies,
   }
 }
 
@@ -132,28 +132,28 @@ export async function completeBuild(
   tx: Tx,
   actor: Actor,
   id: number,
-  edit: { version: number; binId: number; lot: string; expiresOn: string | null; along?: boolean },
+  edit: { version: number; binId: number; lot: string; expiresOn: string | null; withSubAssemblies?: boolean },
 ): Promise<Recorded & { readonly postingId: number }> {
   const build = await lockBuild(tx, id, edit.version, OPEN_BUILD)
-  const frame = (await loadFrames(tx, [build.itemId])).get(build.itemId)!
+  const item = (await loadMeasuredItems(tx, [build.itemId])).get(build.itemId)!
   const left = ratio(build.quantity).sub(ratio(build.made))
   const recorded = await recordBuild(tx, actor, id, {
     made: toText(left),
-    unit: frame.stockUnit,
+    unit: item.stockUnit,
     pieces: [],
     uses: [],
     byProducts: [],
     minutes: null,
     effectiveOn: null,
     finished: true,
-    along: false,
+    withSubAssemblies: false,
     ...edit,
   })
   return { ...recorded, postingId: recorded.postingId! }
 }
 
 export async function headOf(tx: Tx, build: Pick<Build, 'itemId' | 'bomId'>): Promise<BomHead> {
-  const { heads } = await bindBills(tx, await loadFrames(tx, [build.itemId]), sql`b.id = ${build.bomId}`)
+  const { heads } = await bindBills(tx, await loadMeasuredItems(tx, [build.itemId]), sql`b.id = ${build.bomId}`)
   return heads[0]!
 }
 
@@ -181,7 +181,7 @@ async function dayOf(tx: Tx, actor: Actor, build: Build, given: string | null): 
 function wantedOf(
   build: Build,
   lines: readonly BuildLine[],
-  frames: ReadonlyMap<number, Frame>,
+  items: ReadonlyMap<number, MeasuredItem>,
   edit: RecordEdit,
   made: Ratio,
 ): Wanted[] {
@@ -196,16 +196,16 @@ function wantedOf(
     })
   }
   return lines.flatMap((line): Wanted[] => {
-    const frame = frames.get(line.itemId)!
+    const item = items.get(line.itemId)!
     const own = said.get(line.id)
     if (own) {
       return own
         .filter((use) => use.quantity.trim() !== '' && use.quantity.trim() !== '0')
         .map((use) => {
-          const read = readQuantity(frame, use.quantity, use.unit, `uses.${use.at}.quantity`)
+          const read = readQuantity(item, use.quantity, use.unit, `uses.${use.at}.quantity`)
           return {
             lineId: line.id,
-            frame,
+            item: item,
             quantity: read.quantity,
             balanceId: use.balanceId,
             entered: read.entered,
@@ -219,7 +219,7 @@ function wantedOf(
       return []
     }
     const quantity = useForPart(
-      { need: ratio(line.need), rest: restOf(line), finestStep: frame.measure.finestStep },
+      { need: ratio(line.need), rest: restOf(line), finestStep: item.measure.finestStep },
       leftOf(build),
       made,
     )
@@ -228,11 +228,11 @@ function wantedOf(
       : [
           {
             lineId: line.id,
-            frame,
+            item: item,
             quantity,
             balanceId: null,
             entered: toText(quantity),
-            unit: frame.stockUnit,
+            unit: item.stockUnit,
             residue: ZERO,
             field: '',
           },
@@ -259,7 +259,7 @@ async function accountFor(
   tx: Tx,
   build: Build,
   lines: readonly BuildLine[],
-  frames: ReadonlyMap<number, Frame>,
+  items: ReadonlyMap<number, MeasuredItem>,
   wanted: readonly Wanted[],
   edit: RecordEdit,
   part: { readonly made: Ratio; readonly finished: boolean; readonly head: BomHead },
@@ -284,7 +284,7 @@ async function accountFor(
   const uses = lines.map((line) => {
     const planned = ratio(line.planned).compare(ZERO) > 0 ? ratio(line.planned) : ONE
     const used = wanted.filter((cut) => cut.lineId === line.id).reduce((sum, cut) => sum.add(cut.quantity), ZERO)
-    const good = used.sub(scrapOf(line, frames, edit))
+    const good = used.sub(scrapOf(line, items, edit))
     const ahead = before.get(line.id) ?? ZERO
     if (made.equals(ZERO)) {
       const covers = good.compare(restOf(line)) < 0 ? good : restOf(line)
@@ -295,7 +295,7 @@ async function accountFor(
     stays = stays.add(ahead.sub(gone).mul(planned))
     const rest = restOf(line)
     const share = useForPart(
-      { need: ratio(line.need), rest, finestStep: frames.get(line.itemId)!.measure.finestStep },
+      { need: ratio(line.need), rest, finestStep: items.get(line.itemId)!.measure.finestStep },
       { quantity, left },
       made,
     )
@@ -309,15 +309,12 @@ async function accountFor(
 
 /** Decimal, as it is stored. */
 const onSixth = (amount: Ratio): Ratio => ratio((amount.n * 1_000_000n) / amount.d, 1_000_000n)
-const scrapOf = (line: BuildLine, frames: ReadonlyMap<number, Frame>, edit: RecordEdit): Ratio =>
+const scrapOf = (line: BuildLine, items: ReadonlyMap<number, MeasuredItem>, edit: RecordEdit): Ratio =>
   edit.uses
     .filter(
       (use) => use.lineId === line.id && use.scrap !== '' && use.quantity.trim() !== '' && use.quantity.trim() !== '0',
     )
-    .reduce(
-      (sum, use) => sum.add(readQuantity(frames.get(line.itemId)!, use.quantity, use.unit, 'uses').quantity),
-      ZERO,
-    )
+    .reduce((sum, use) => sum.add(readQuantity(items.get(line.itemId)!, use.quantity, use.unit, 'uses').quantity), ZERO)
 
 /** Builds what is missing of made components, as far down as it takes, in the same act. */
 async function buildAlong(
@@ -326,11 +323,11 @@ async function buildAlong(
   build: Build,
   wanted: readonly Wanted[],
   edit: RecordEdit,
-): Promise<Recorded['along']> {
+): Promise<Recorded['withSubAssemblies']> {
   const made: { id: number; number: string; code: string; quantity: string }[] = []
   for (const [itemId, own] of groupBy(
     wanted.filter((cut) => cut.balanceId === null),
-    (entry) => entry.frame.id,
+    (entry) => entry.item.id,
   )) {
     if ((await billInUse(tx, itemId, actor.today)) === null) {
       continue
@@ -360,11 +357,11 @@ async function buildAlong(
     if (missing.compare(ZERO) <= 0) {
       continue
     }
-    const { frame } = own[0]!
+    const { item: item } = own[0]!
     const child = await createBuild(tx, actor, {
       itemId,
       quantity: toText(missing),
-      unit: frame.stockUnit,
+      unit: item.stockUnit,
       dueOn: build.dueOn,
       siteId: build.siteId,
       forBuildId: build.id,
@@ -374,9 +371,14 @@ async function buildAlong(
       binId: edit.binId,
       lot: '',
       expiresOn: null,
-      along: true,
+      withSubAssemblies: true,
     })
-    made.push(...done.along, { id: child.id, number: child.number, code: frame.code, quantity: toText(missing) })
+    made.push(...done.withSubAssemblies, {
+      id: child.id,
+      number: child.number,
+      code: item.code,
+      quantity: toText(missing),
+    })
   }
   return made
 }
@@ -386,9 +388,9 @@ async function noteUses(
   postingId: number,
   uses: readonly { lineId: number; covers: string; ahead: string }[],
 ): Promise<void> {
-  const told = uses.filter((use) => use.covers !== '0' || use.ahead !== '0')
-  if (told.length > 0) {
-    await tx.insert(buildUses).values(told.map((use) => ({ ...use, postingId })))
+  const recorded = uses.filter((use) => use.covers !== '0' || use.ahead !== '0')
+  if (recorded.length > 0) {
+    await tx.insert(buildUses).values(recorded.map((use) => ({ ...use, postingId })))
   }
 }
 
@@ -398,18 +400,18 @@ async function noteBeside(
   postingId: number,
   buildId: number,
   edit: RecordEdit,
-  frames: ReadonlyMap<number, Frame>,
+  items: ReadonlyMap<number, MeasuredItem>,
   lines: readonly BuildLine[],
   minutes: Ratio | null,
 ): Promise<void> {
   const scraps = edit.uses
     .filter((use) => use.scrap !== '' && use.quantity.trim() !== '' && use.quantity.trim() !== '0')
     .map((use) => {
-      const frame = frames.get(lines.find((line) => line.id === use.lineId)!.itemId)!
+      const item = items.get(lines.find((line) => line.id === use.lineId)!.itemId)!
       return {
         postingId,
         lineId: use.lineId,
-        quantity: toText(readQuantity(frame, use.quantity, use.unit, 'uses').quantity),
+        quantity: toText(readQuantity(item, use.quantity, use.unit, 'uses').quantity),
         reason: use.scrap,
       }
     })

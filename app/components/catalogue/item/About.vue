@@ -50,7 +50,7 @@ watchEffect(() => {
         :item="{ ...item, source, price: item.price ?? '' }"
         :may-edit="mayEdit"
       />
-      <StructureWays v-else-if="part === 'break-down'" :key="`ways-${item.id}`" :item="item" :may-edit="mayEdit" />
+      <StructureRecipes v-else-if="part === 'break-down'" :key="`ways-${item.id}`" :item="item" :may-edit="mayEdit" />
       <StructureUses v-else-if="part === 'used'" :key="`uses-${item.id}`" :item="item" :may-edit="mayEdit" />
       <StockMoves v-else-if="part === 'moves'" :item="item.id" />
       <UiSheet v-else

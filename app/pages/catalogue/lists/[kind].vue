@@ -7,7 +7,7 @@ interface Row {
   code: string
   name: string
   retired: boolean
-  says: string
+  summary: string
   used: number
 }
 const route = useRoute()
@@ -30,7 +30,7 @@ const found = computed(() =>
   (data.value ?? []).filter(
     (row) =>
       (showRetired.value || !row.retired || row.id === open.value) &&
-      `${row.code} ${row.name} ${row.says}`.toLowerCase().includes(search.value.toLowerCase()),
+      `${row.code} ${row.name} ${row.summary}`.toLowerCase().includes(search.value.toLowerCase()),
   ),
 )
 /** Groups stand as the tree that they are. */
@@ -55,14 +55,14 @@ watch(open, (id) => {
 useKeys([
   {
     key: 'n',
-    says: 'add one',
+    summary: 'add one',
     act: () => {
       if (mayEdit.value) {
         open.value = 'new'
       }
     },
   },
-  { key: 'f', says: 'filter this list', act: () => field.value?.focus() },
+  { key: 'f', summary: 'filter this list', act: () => field.value?.focus() },
 ])
 useHead({ title: () => `${about.value.title} · Tsumiki` })
 async function changed(id?: number | null): Promise<void> {
@@ -76,7 +76,7 @@ async function changed(id?: number | null): Promise<void> {
 <template>
   <div>
     <CatalogueLists />
-    <UiHead :title="about.title" :says="about.says">
+    <UiHead :title="about.title" :summary="about.summary">
       <UiSearch ref="field" v-model="search" :label="`Filter ${about.title.toLowerCase()}`" />
       <FormCheck v-if="data?.some((row) => row.retired)" v-model="showRetired" label="Retired too" />
       <a :href="`/api/catalogue/tables/${kind}`" class="text-soft underline" download>Export CSV</a>
@@ -108,7 +108,7 @@ async function changed(id?: number | null): Promise<void> {
         <UiEmpty
           v-if="rows.length === 0"
           :title="search ? 'None fits' : `No ${about.one} yet`"
-          :says="search ? 'Change the filter.' : about.empty"
+          :summary="search ? 'Change the filter.' : about.empty"
         />
       </UiSheet>
       <Suspense v-if="open !== null"

@@ -29,7 +29,7 @@ useHead({ title: () => `${forecast.value?.name} · Tsumiki` })
 useKeys([
   {
     key: 'g',
-    says: 'to the grid',
+    summary: 'to the grid',
     act: () => document.querySelector<HTMLElement>('[role=gridcell][tabindex="0"]')?.focus(),
   },
 ])
@@ -262,7 +262,7 @@ onBeforeRouteLeave(
   <div v-if="forecast">
     <UiHead
       :title="forecast.name"
-      :says="`${day(forecast.firstOn)} – ${day(forecast.lastOn)}, by ${forecast.step}${forecast.note ? ` · ${forecast.note}` : ''}`"
+      :summary="`${day(forecast.firstOn)} – ${day(forecast.lastOn)}, by ${forecast.step}${forecast.note ? ` · ${forecast.note}` : ''}`"
     >
       <UiButton @click="navigateTo('/demand?tab=forecasts')">All forecasts</UiButton>
       <UiButton
@@ -345,7 +345,7 @@ onBeforeRouteLeave(
       <UiEmpty
         v-else
         title="Nothing is forecast yet"
-        says="Compute it from past sales, add an item and type or paste, or bring a file in."
+        summary="Compute it from past sales, add an item and type or paste, or bring a file in."
         ><UiButton v-if="editable" primary @click="over.compute = true">Compute from past sales</UiButton></UiEmpty
       >
     </UiSheet>

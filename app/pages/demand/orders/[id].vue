@@ -104,7 +104,7 @@ async function save(): Promise<void> {
   <div v-if="order">
     <UiHead
       :title="`${order.number}  ${order.customer}`"
-      :says="
+      :summary="
         [
           `Ordered ${day(order.orderedOn)}`,
           order.outsideRef,
@@ -223,6 +223,6 @@ async function save(): Promise<void> {
         >
       </template>
     </DemandPromise>
-    <StockActs :acts="order.acts" @reversed="refresh()" />
+    <StockPostings :postings="order.postings" @reversed="refresh()" />
   </div>
 </template>

@@ -73,7 +73,7 @@ async function takeFile(event: Event): Promise<void> {
   <div v-if="count">
     <UiHead
       :title="`${count.number}  ${count.name}`"
-      :says="`Opened ${day(count.openedOn)} by ${count.who}${count.approver ? `, recorded ${day(count.approvedOn)} by ${count.approver}` : ''}. ${counted.length} of ${lines.length} lines counted.`"
+      :summary="`Opened ${day(count.openedOn)} by ${count.who}${count.approver ? `, recorded ${day(count.approvedOn)} by ${count.approver}` : ''}. ${counted.length} of ${lines.length} lines counted.`"
     >
       <UiTag v-if="!isOpen" :tone="count.status === 'recorded' ? 'good' : 'plain'">{{ count.status }}</UiTag>
       <a
@@ -112,7 +112,7 @@ async function takeFile(event: Event): Promise<void> {
       <b class="font-semibold">{{ money(worth) }}</b>
     </p>
     <StockCountSheet :count="count" @entered="refresh" @add="adding = true" />
-    <StockActs v-if="count.acts.length" class="mt-4" :acts="count.acts" @reversed="refresh" />
+    <StockPostings v-if="count.postings.length" class="mt-4" :postings="count.postings" @reversed="refresh" />
     <UiConfirm
       v-model="asking"
       :title="`Record ${count.number}?`"

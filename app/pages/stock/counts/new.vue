@@ -46,7 +46,7 @@ async function save(): Promise<void> {
 
 <template>
   <form @submit.prevent="save">
-    <UiHead title="Open a count" says="Work goes on while you count: what moves meanwhile makes no difference."
+    <UiHead title="Open a count" summary="Work goes on while you count: what moves meanwhile makes no difference."
       ><UiButton @click="navigateTo('/stock?tab=counts')">Leave it</UiButton
       ><UiButton primary type="submit" :busy="busy">Open the count</UiButton></UiHead
     >

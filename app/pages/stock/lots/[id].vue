@@ -83,7 +83,7 @@ const PIECES = [
           ></template>
         </UiTable>
       </UiSheet>
-      <StockTrace v-else-if="tab === 'back' || tab === 'forward'" kind="lots" :of="lot.id" :way="tab" />
+      <StockTrace v-else-if="tab === 'back' || tab === 'forward'" kind="lots" :of="lot.id" :direction="tab" />
       <StockMoves v-else :lot="lot.id" />
     </Suspense>
     <StockLabels

@@ -80,7 +80,7 @@ async function done(): Promise<void> {
         @correct="navigateTo(`/stock?correct=${piece.itemId}`)"
         @moved="refresh"
       />
-      <StockTrace v-else-if="tab === 'back' || tab === 'forward'" kind="pieces" :of="piece.id" :way="tab" />
+      <StockTrace v-else-if="tab === 'back' || tab === 'forward'" kind="pieces" :of="piece.id" :direction="tab" />
       <StockMoves v-else :piece="piece.id" />
     </Suspense>
     <StockEditPiece v-if="editing" :piece="piece" @done="done" @close="editing = false" />

@@ -22,7 +22,7 @@ const onTheWay = computed(() => isOpen.value && transfer.value!.onTheWay.length 
 useKeys([
   {
     key: 's',
-    says: 'ship',
+    summary: 'ship',
     act: () => {
       if (toLeave.value) {
         acting.value = 'ship'
@@ -31,7 +31,7 @@ useKeys([
   },
   {
     key: 'r',
-    says: 'receive',
+    summary: 'receive',
     act: () => {
       if (onTheWay.value) {
         acting.value = 'receive'
@@ -68,7 +68,7 @@ const COLUMNS = [
   <div v-if="transfer">
     <UiHead
       :title="`${transfer.number}  ${transfer.from} → ${transfer.to}`"
-      :says="`Leaves ${day(transfer.leavesOn)}, due ${day(transfer.dueOn)}, written by ${transfer.who}${transfer.note ? ` · ${transfer.note}` : ''}`"
+      :summary="`Leaves ${day(transfer.leavesOn)}, due ${day(transfer.dueOn)}, written by ${transfer.who}${transfer.note ? ` · ${transfer.note}` : ''}`"
     >
       <UiTag v-if="!isOpen" tone="good">{{ transfer.status }}</UiTag><UiTag
         v-else-if="isPast(transfer.dueOn)"
@@ -112,7 +112,7 @@ const COLUMNS = [
         ></template>
       </UiTable>
     </UiSheet>
-    <StockActs :acts="transfer.acts" @reversed="done" />
+    <StockPostings :postings="transfer.postings" @reversed="done" />
     <StockShip v-if="acting === 'ship'" :transfer="transfer" @done="done" @close="acting = null" />
     <StockArrive
       v-else-if="acting"

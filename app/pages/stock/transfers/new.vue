@@ -31,7 +31,7 @@ const lines = ref<Line[]>([
   })),
   blank(),
 ])
-const { wentBack, leaving } = useWayBack()
+const { wentBack, leaving } = useReturnPath()
 onMounted(() => {
   for (const line of lines.value) {
     if (line.itemId !== null) {
@@ -73,7 +73,7 @@ async function save(): Promise<void> {
   <form @submit.prevent="save">
     <UiHead
       title="New transfer"
-      says="What is to go from one site to another. It leaves and arrives when you say so, in full or in part."
+      summary="What is to go from one site to another. It leaves and arrives when you say so, in full or in part."
       ><UiButton @click="navigateTo('/stock?tab=transfers')">Leave it</UiButton
       ><UiButton primary type="submit" :busy="busy || leaving">Write the transfer</UiButton></UiHead
     >

@@ -61,7 +61,7 @@ const BIG = 'rounded-block border-2 border-line hover:bg-wash'
       class="flex items-center gap-3 border-b border-brick bg-sheet px-5 py-2 text-brick"
     >
       <span class="flex-1"
-        ><b class="font-semibold">{{ entry.says }} was not recorded.</b> {{ entry.refused }}</span
+        ><b class="font-semibold">{{ entry.summary }} was not recorded.</b> {{ entry.refused }}</span
       ><UiButton
         @click="
           () => {

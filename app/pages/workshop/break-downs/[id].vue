@@ -88,7 +88,7 @@ async function cancel(): Promise<void> {
 useKeys([
   {
     key: 'b',
-    says: 'break down',
+    summary: 'break down',
     act: () => {
       if (job.value?.status === 'planned' && !isShort.value) {
         asking.value = true
@@ -100,7 +100,7 @@ useKeys([
 
 <template>
   <div v-if="job">
-    <UiHead :title="`${job.number}  ${act} ${job.code}`" :says="`${job.name} · ${job.site}`">
+    <UiHead :title="`${job.number}  ${act} ${job.code}`" :summary="`${job.name} · ${job.site}`">
       <span :class="job.status === 'planned' && isPast(job.dueOn) ? 'font-semibold text-brick' : 'font-semibold'"
         >due {{ day(job.dueOn) }}</span
       >
@@ -141,7 +141,7 @@ useKeys([
         </table>
       </UiSheet>
     </div>
-    <StockActs :acts="job.acts" @reversed="changed" />
+    <StockPostings :postings="job.postings" @reversed="changed" />
     <UiConfirm
       v-model="asking"
       wide

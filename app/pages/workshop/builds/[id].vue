@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { BuildAnswer, BuildLineAnswer, WayOut } from '~~/shared/workshop-answers'
+import type { BuildAnswer, BuildLineAnswer, Remedy } from '~~/shared/workshop-answers'
 
 const route = useRoute()
 const id = computed(() => Number(route.params.id))
@@ -9,7 +9,7 @@ const { day, isPast, money, amount } = usePrint()
 const answer = orNotFound(await useFetch(() => `/api/workshop/builds/${id.value}`))
 const build = computed(() => answer.data.value as BuildAnswer | undefined)
 const dialog = ref<'record' | 'edit' | null>(null)
-const instead = ref<{ line: BuildLineAnswer; way: Extract<WayOut, { kind: 'substitute' }> | null } | null>(null)
+const instead = ref<{ line: BuildLineAnswer; remedy: Extract<Remedy, { kind: 'substitute' }> | null } | null>(null)
 const bringing = ref<BuildLineAnswer | null>(null)
 const printing = ref(false)
 const labelled = computed(
@@ -29,7 +29,7 @@ const canAlong = computed(
   () =>
     build.value?.components
       .filter((line) => line.missing !== '0')
-      .every((line) => line.ways.some((way) => way.kind === 'build')) ?? false,
+      .every((line) => line.remedies.some((remedy) => remedy.kind === 'build')) ?? false,
 )
 const begun = computed(() => build.value?.components.some((line) => line.used !== '0') || build.value?.made !== '0')
 async function changed(): Promise<void> {
@@ -68,34 +68,34 @@ async function act(what: 'ready' | 'free' | 'start' | 'cancel' | 'close' | 'undo
   }
   await changed()
 }
-async function go(line: BuildLineAnswer, way: WayOut): Promise<void> {
-  if (way.kind === 'substitute') {
-    instead.value = { line, way }
+async function go(line: BuildLineAnswer, remedy: Remedy): Promise<void> {
+  if (remedy.kind === 'substitute') {
+    instead.value = { line, remedy }
   }
-  if (way.kind === 'transfer') {
+  if (remedy.kind === 'transfer') {
     bringing.value = line
   }
-  if (way.kind === 'buy') {
+  if (remedy.kind === 'buy') {
     await navigateTo({
       path: '/purchasing/new',
       query: {
-        supplier: way.supplierId,
-        item: way.itemId,
-        code: way.code,
-        name: way.name,
-        quantity: way.quantity,
+        supplier: remedy.supplierId,
+        item: remedy.itemId,
+        code: remedy.code,
+        name: remedy.name,
+        quantity: remedy.quantity,
         due: build.value!.releaseOn,
       },
     })
   }
-  if (way.kind === 'build') {
+  if (remedy.kind === 'build') {
     const made = await run((key) =>
       $fetch('/api/workshop/builds', {
         method: 'POST',
         body: {
           key,
           itemId: line.itemId,
-          quantity: way.quantity,
+          quantity: remedy.quantity,
           unit: line.stockUnit,
           dueOn: build.value!.dueOn,
           siteId: build.value!.siteId,
@@ -105,20 +105,20 @@ async function go(line: BuildLineAnswer, way: WayOut): Promise<void> {
     if (made) {
       notices.say({
         kind: 'done',
-        text: `${made.number} is planned: ${amount(way.quantity, 4)} ${line.symbol} ${line.code}.`,
+        text: `${made.number} is planned: ${amount(remedy.quantity, 4)} ${line.symbol} ${line.code}.`,
       })
       await navigateTo(`/workshop/builds/${made.id}`)
     }
   }
-  if (way.kind === 'break down') {
+  if (remedy.kind === 'break down') {
     const made = await run((key) =>
       $fetch('/api/workshop/break-downs', {
         method: 'POST',
         body: {
           key,
-          itemId: way.itemId,
-          recipeId: way.recipeId,
-          times: way.times,
+          itemId: remedy.itemId,
+          recipeId: remedy.recipeId,
+          times: remedy.times,
           dueOn: build.value!.dueOn,
           siteId: build.value!.siteId,
         },
@@ -132,7 +132,7 @@ async function go(line: BuildLineAnswer, way: WayOut): Promise<void> {
 useKeys([
   {
     key: 'b',
-    says: 'record the build',
+    summary: 'record the build',
     act: () => {
       if (isOpen.value && mayAct.value) {
         dialog.value = 'record'
@@ -141,7 +141,7 @@ useKeys([
   },
   {
     key: 'e',
-    says: 'change the job',
+    summary: 'change the job',
     act: () => {
       if (isOpen.value && mayAct.value) {
         dialog.value = 'edit'
@@ -155,7 +155,7 @@ useKeys([
   <div v-if="build">
     <UiHead
       :title="`${build.number}  ${verb} ${amount(build.quantity, 6)} ${build.symbol} ${build.code}`"
-      :says="`${build.name} · by revision ${build.revision} · ${build.site}${build.note ? ` · ${build.note}` : ''}`"
+      :summary="`${build.name} · by revision ${build.revision} · ${build.site}${build.note ? ` · ${build.note}` : ''}`"
     >
       <span v-if="build.forNumber && build.forLink" class="text-soft"
         >for <NuxtLink :to="build.forLink" class="underline">{{ build.forNumber }}</NuxtLink></span
@@ -230,20 +230,20 @@ useKeys([
         :build="build"
         :may-act="mayAct"
         :busy="busy"
-        @way="go"
+        @remedy="go"
         @instead="
           (line) => {
-            instead = { line, way: null }
+            instead = { line, remedy: null }
           }
         "
       />
-      <UiEmpty v-else title="Nothing" says="This job takes nothing." />
+      <UiEmpty v-else title="Nothing" summary="This job takes nothing." />
     </UiSheet>
     <WorkshopCost v-if="begun" :cost="build.cost" :done="build.status === 'done'" class="mb-4" />
-    <UiSheet v-if="build.along.length" title="Built for it" flush class="mb-4"
+    <UiSheet v-if="build.withSubAssemblies.length" title="Built for it" flush class="mb-4"
       ><ul>
         <li
-          v-for="entry in build.along"
+          v-for="entry in build.withSubAssemblies"
           :key="entry.id"
           class="flex gap-3 border-b border-line/60 px-4 py-2 last:border-0"
         >
@@ -273,14 +273,14 @@ useKeys([
         </li>
       </ul>
     </UiSheet>
-    <StockActs :acts="build.acts" @reversed="changed" />
+    <StockPostings :postings="build.postings" @reversed="changed" />
     <WorkshopRecord v-if="dialog === 'record'" :build="build" @done="changed" @close="dialog = null" @stale="changed" />
     <WorkshopEdit v-if="dialog === 'edit'" :build="build" @done="changed" @close="dialog = null" />
     <WorkshopInstead
       v-if="instead"
       :build="build"
       :line="instead.line"
-      :way="instead.way"
+      :remedy="instead.remedy"
       @done="changed"
       @close="instead = null"
     />

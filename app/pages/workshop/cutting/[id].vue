@@ -107,7 +107,7 @@ const printing = ref(false)
 useKeys([
   {
     key: 'p',
-    says: 'propose cuts',
+    summary: 'propose cuts',
     act: () => {
       if (mayEdit.value) {
         void propose()
@@ -121,7 +121,7 @@ useKeys([
   <div>
     <UiHead
       :title="`${job.number}  Cut ${job.code}`"
-      :says="`${job.name} · ${job.site}${job.note ? ` · ${job.note}` : ''}`"
+      :summary="`${job.name} · ${job.site}${job.note ? ` · ${job.note}` : ''}`"
     >
       <span :class="isDraft && isPast(job.dueOn) ? 'font-semibold text-brick' : 'font-semibold'"
         >due {{ day(job.dueOn) }}</span
@@ -203,7 +203,7 @@ useKeys([
           @parts="cutting.setParts"
           @move="cutting.move"
         />
-        <UiEmpty v-else title="No pieces" :says="`No piece of ${job.code} lies free at ${job.site}.`" />
+        <UiEmpty v-else title="No pieces" :summary="`No piece of ${job.code} lies free at ${job.site}.`" />
       </UiSheet>
     </div>
     <UiSheet v-else title="What was cut" flush class="mb-4">
@@ -224,9 +224,9 @@ useKeys([
           }}</span>
         </li>
       </ul>
-      <UiEmpty v-if="job.made.length === 0" title="Nothing" says="This job cut nothing." />
+      <UiEmpty v-if="job.made.length === 0" title="Nothing" summary="This job cut nothing." />
     </UiSheet>
-    <StockActs :acts="job.acts" class="mt-4" @reversed="answer.refresh()" />
+    <StockPostings :postings="job.postings" class="mt-4" @reversed="answer.refresh()" />
     <StockLabels
       v-if="printing"
       :things="job.made.map((entry) => ({ lotId: null, pieceId: entry.pieceId, name: entry.label }))"

@@ -15,7 +15,7 @@ useHead({ title: 'Cutting · Tsumiki' })
 useKeys([
   {
     key: 'n',
-    says: 'plan a cutting job',
+    summary: 'plan a cutting job',
     act: () => {
       making.value = true
     },
@@ -39,7 +39,7 @@ const COLUMNS = [
 
 <template>
   <div>
-    <UiHead title="Cutting" says="Which rolls, reels and bars to cut into what, so that least is wasted.">
+    <UiHead title="Cutting" summary="Which rolls, reels and bars to cut into what, so that least is wasted.">
       <UiButton @click="navigateTo('/workshop')">All jobs</UiButton
       ><UiButton v-if="session.allows('make')" primary @click="making = true">Plan a cutting job</UiButton>
     </UiHead>
@@ -75,7 +75,7 @@ const COLUMNS = [
       <UiEmpty
         v-if="jobs?.length === 0"
         title="Nothing to cut"
-        says="Plan a job for an item that is kept in pieces and measured in lengths: type the lengths that are wanted, and see which pieces to cut them from."
+        summary="Plan a job for an item that is kept in pieces and measured in lengths: type the lengths that are wanted, and see which pieces to cut them from."
       />
     </UiSheet>
     <UiConfirm

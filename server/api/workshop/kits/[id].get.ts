@@ -1,7 +1,7 @@
-import { kitToUnpack } from '~~/server/services/workshop/unpack'
+import { kitToUnkit } from '~~/server/services/workshop/unkit'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('see', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
-  return kitToUnpack(id, actor.today)
+  return kitToUnkit(id, actor.today)
 })

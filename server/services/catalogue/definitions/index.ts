@@ -1,11 +1,11 @@
 import type { Reader } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import { DEFINITION_NAMES, DEFINITION_SCHEMAS, type DefinitionKind, type Stored } from '~~/shared/definitions'
-import { billShape } from '../../structure/bill-shape'
-import { breakDownShape } from '../../structure/break-down-shape'
-import { groupShape } from './group-shape'
-import { itemShape } from './item-shape'
-import type { Shape } from './shape'
+import { billStore } from '../../structure/bill-store'
+import { breakDownStore } from '../../structure/break-down-store'
+import { groupStore } from './group-store'
+import { itemStore } from './item-store'
+import type { DefinitionStore } from './store'
 import {
   binShape,
   calendarShape,
@@ -16,12 +16,12 @@ import {
   siteShape,
   supplierShape,
   unitShape,
-} from './simple-shapes'
+} from './simple-stores'
 
-const SHAPES: { readonly [K in DefinitionKind]: Shape<K> } = {
-  items: itemShape,
+const STORES: { readonly [K in DefinitionKind]: DefinitionStore<K> } = {
+  items: itemStore,
   units: unitShape,
-  groups: groupShape,
+  groups: groupStore,
   suppliers: supplierShape,
   customers: customerShape,
   'price-lists': priceListShape,
@@ -30,11 +30,12 @@ const SHAPES: { readonly [K in DefinitionKind]: Shape<K> } = {
   routes: routeShape,
   calendars: calendarShape,
   currencies: currencyShape,
-  bills: billShape,
-  'break-downs': breakDownShape,
+  bills: billStore,
+  'break-downs': breakDownStore,
 }
 
-export const shapeOf = <K extends DefinitionKind>(kind: K): Shape<K> => SHAPES[kind] as unknown as Shape<K>
+export const shapeOf = <K extends DefinitionKind>(kind: K): DefinitionStore<K> =>
+  STORES[kind] as unknown as DefinitionStore<K>
 export const schemaOf = <K extends DefinitionKind>(kind: K) => DEFINITION_SCHEMAS[kind]
 
 export async function loadDefinition<K extends DefinitionKind>(
@@ -50,6 +51,6 @@ export async function loadDefinition<K extends DefinitionKind>(
 }
 
 export { saveAll, saveOne, remove, refusalOf, isSame, type Saved, type SaveHow } from './save'
-export type { Edit, Fault, Shape } from './shape'
-export { freeCode } from './group-shape'
+export type { Edit, Fault, DefinitionStore } from './store'
+export { freeCode } from './group-store'
 export { loadGroupDefaults } from './inherit'

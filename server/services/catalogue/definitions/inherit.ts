@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
 import { INHERITABLE, type GroupDefaults, type Inheritable } from '~~/shared/catalogue'
 import type { Stored } from '~~/shared/definitions'
-import { among, type Edit } from './shape'
+import { among, type Edit } from './store'
 
 interface GroupRow {
   readonly id: number
@@ -65,28 +65,28 @@ export async function inheritInto(
         ).map((row) => row.id),
   )
   return edits.map((edit) => {
-    const says = defaults.get(edit.definition.groupId) ?? {}
+    const summary = defaults.get(edit.definition.groupId) ?? {}
     const was = edit.id !== null && moved.has(edit.id) ? before.get(edit.id)! : null
     const kept = was
       ? FIXED.filter(
           (field) =>
-            edit.definition.inherited.includes(field) && String(says[field] ?? was[field]) !== String(was[field]),
+            edit.definition.inherited.includes(field) && String(summary[field] ?? was[field]) !== String(was[field]),
         )
       : []
     const stays = edit.id !== null && before.get(edit.id)?.groupId === edit.definition.groupId
     const inherited = INHERITABLE.filter(
       (field) =>
         edit.definition.inherited.includes(field) &&
-        says[field] !== undefined &&
+        summary[field] !== undefined &&
         !kept.includes(field) &&
-        !(stays && String(edit.definition[field]) !== String(says[field])),
+        !(stays && String(edit.definition[field]) !== String(summary[field])),
     )
     return {
       ...edit,
       definition: {
         ...edit.definition,
         ...Object.fromEntries(kept.map((field) => [field, was![field]])),
-        ...Object.fromEntries(inherited.map((field) => [field, says[field]])),
+        ...Object.fromEntries(inherited.map((field) => [field, summary[field]])),
         inherited,
       },
     }

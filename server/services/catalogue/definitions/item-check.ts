@@ -5,11 +5,11 @@ import { buildUnitGraph, convert, describeUnitError, ONE, parts, ratio, type Uni
 import { rows, type Tx } from '~~/server/database/client'
 import { unitOf } from '~~/shared/catalogue'
 import type { Definition, Stored } from '~~/shared/definitions'
-import { loadUnits } from '../frames'
-import { among, type Edit, type Fault } from './shape'
+import { loadUnits } from '../measured-items'
+import { among, type Edit, type Fault } from './store'
 import { isSame } from './save'
 
-type Tell = (field: string, detail: string) => void
+type ReportFault = (field: string, detail: string) => void
 
 /** What must hold of items beyond their own fields: units that lead to each other, codes that name one item, what moved stock fixes. */
 export async function checkItems(
@@ -29,30 +29,34 @@ export async function checkItems(
     ),
   )
   for (const [edit, { id, definition }] of edits.entries()) {
-    const tell: Tell = (field, detail) => {
+    const report: ReportFault = (field, detail) => {
       faults.push({ edit, field, detail })
     }
-    checkReferences(definition, id, known, tell)
-    const graph = checkUnits(definition, units, tell)
+    checkReferences(definition, id, known, report)
+    const graph = checkUnits(definition, units, report)
     if (graph) {
-      checkPaths(definition, graph, units, written.get(id ?? 0) ?? [], tell)
+      checkPaths(definition, graph, units, written.get(id ?? 0) ?? [], report)
     }
     definition.codes.forEach((code, index) => {
       const candidate =
         code.kind === 'barcode' && barcodes.get(scanned(code.code))?.find((holder) => holder.edit !== edit)
       if (candidate) {
-        tell(`codes.${index}.code`, `The barcode ${code.code} is that of ${candidate.item}.`)
+        report(`codes.${index}.code`, `The barcode ${code.code} is that of ${candidate.item}.`)
       }
     })
     const was = id === null ? undefined : before.get(id)
     if (was && moved.has(was.id)) {
-      checkMoved(definition, was, tell)
+      checkMoved(definition, was, report)
     }
   }
   return faults
 }
 
-function checkUnits(item: Definition<'items'>, units: ReadonlyMap<string, Unit>, tell: Tell): UnitGraph | null {
+function checkUnits(
+  item: Definition<'items'>,
+  units: ReadonlyMap<string, Unit>,
+  report: ReportFault,
+): UnitGraph | null {
   const nameOf = (code: string): string => units.get(code)?.name ?? code
   const relations = item.relations.map((r) => ({ unit: r.unit, per: ratio(r.per), of: r.ofUnit }))
   const graph = buildUnitGraph(units, relations)
@@ -61,7 +65,7 @@ function checkUnits(item: Definition<'items'>, units: ReadonlyMap<string, Unit>,
   }
   // The first relation that cannot join those before it is the one to tell of.
   const position = relations.findIndex((_, index) => !buildUnitGraph(units, relations.slice(0, index + 1)).ok)
-  tell(`relations.${position}.per`, describeUnitError(graph.error, nameOf))
+  report(`relations.${position}.per`, describeUnitError(graph.error, nameOf))
   return null
 }
 
@@ -70,7 +74,7 @@ function checkPaths(
   graph: UnitGraph,
   units: ReadonlyMap<string, Unit>,
   inUse: readonly { unit: string; by: string }[],
-  tell: Tell,
+  report: ReportFault,
 ): void {
   const nameOf = (code: string): string => units.get(code)?.name ?? code
   const wanted: [string, string | null][] = [
@@ -85,12 +89,12 @@ function checkPaths(
   for (const [field, unit] of wanted) {
     const path = unit === null ? null : convert(graph, ONE, unit, item.stockUnit)
     if (path && !path.ok) {
-      tell(field, describeUnitError(path.error, nameOf))
+      report(field, describeUnitError(path.error, nameOf))
     }
   }
   for (const { unit, by } of inUse) {
     if (!convert(graph, ONE, unit, item.stockUnit).ok) {
-      tell(
+      report(
         'relations',
         `${by} uses it in ${nameOf(unit)}; without this relation nothing says what that is. Keep the relation, or change it there first.`,
       )
@@ -99,30 +103,30 @@ function checkPaths(
   }
 }
 
-function checkMoved(item: Definition<'items'>, was: Stored<'items'>, tell: Tell): void {
+function checkMoved(item: Definition<'items'>, was: Stored<'items'>, report: ReportFault): void {
   if (item.kind !== was.kind) {
-    tell('kind', 'Stock of this item has moved, so it stays an item that is held.')
+    report('kind', 'Stock of this item has moved, so it stays an item that is held.')
   }
   if (item.stockUnit !== was.stockUnit) {
-    tell('stockUnit', 'Stock of this item has moved, so its stock unit stays. Make a new item in the other unit.')
+    report('stockUnit', 'Stock of this item has moved, so its stock unit stays. Make a new item in the other unit.')
   }
   if (item.tracking !== was.tracking) {
-    tell('tracking', 'Stock of this item has moved, so its tracking stays as it is.')
+    report('tracking', 'Stock of this item has moved, so its tracking stays as it is.')
   }
   if (item.costing !== was.costing) {
-    tell(
+    report(
       'costing',
       'Stock of this item has moved. Change how it is costed in Books, where you see first what it does to values.',
     )
   }
   if (was.costing === 'standard' && item.standardCost !== was.standardCost) {
-    tell(
+    report(
       'standardCost',
       'Stock of this item is valued at it. Change it in Books, where you see first what it does to values.',
     )
   }
   if (parts(ratio(was.finestStep).div(ratio(item.finestStep))).d !== 1n) {
-    tell(
+    report(
       'finestStep',
       `Stored quantities stand on steps of ${was.finestStep}; only a finer step that divides it can be taken.`,
     )
@@ -185,10 +189,10 @@ async function loadKnown(tx: Tx, edits: readonly Edit<'items'>[]): Promise<Known
   }
 }
 
-function checkReferences(item: Definition<'items'>, id: number | null, known: Known, tell: Tell): void {
+function checkReferences(item: Definition<'items'>, id: number | null, known: Known, report: ReportFault): void {
   const missing = (there: Set<number>, value: number | null, field: string, what: string): void => {
     if (value !== null && !there.has(value)) {
-      tell(field, `There is no such ${what}.`)
+      report(field, `There is no such ${what}.`)
     }
   }
   missing(known.groups, item.groupId, 'groupId', 'group')
@@ -203,7 +207,7 @@ function checkReferences(item: Definition<'items'>, id: number | null, known: Kn
   item.substitutes.forEach((s, index) => {
     missing(known.items, s.itemId, `substitutes.${index}.itemId`, 'item')
     if (s.itemId === id) {
-      tell(`substitutes.${index}.itemId`, 'An item does not stand in for itself.')
+      report(`substitutes.${index}.itemId`, 'An item does not stand in for itself.')
     }
   })
 }

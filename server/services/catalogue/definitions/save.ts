@@ -5,7 +5,7 @@ import type { Actor } from '~~/server/utils/route'
 import { DEFINITION_NAMES, rightToChange, type Definition, type DefinitionKind } from '~~/shared/definitions'
 import { may, rolesWith } from '~~/shared/people'
 import { requireVersion } from '../../company/command'
-import { among, insertRows, updateRows, type Edit, type Fault, type Row, type Shape } from './shape'
+import { among, insertRows, updateRows, type Edit, type Fault, type Row, type DefinitionStore } from './store'
 import { usesOf } from './uses'
 
 export interface Saved {
@@ -30,29 +30,29 @@ export interface SaveHow {
 export async function saveAll<K extends DefinitionKind>(
   tx: Tx,
   actor: Actor,
-  shape: Shape<K>,
+  store: DefinitionStore<K>,
   given: readonly Edit<K>[],
   how: SaveHow = {},
 ): Promise<{ ok: true; value: Saved } | { ok: false; error: Fault[] }> {
-  requireKind(actor, shape.kind)
+  requireKind(actor, store.kind)
   const known = given.flatMap((edit) => edit.id ?? [])
   if (known.length > 0) {
     await tx.execute(
-      sql`select id from ${sql.identifier(shape.table)} where ${among(sql`id`, known)} order by id for update`,
+      sql`select id from ${sql.identifier(store.table)} where ${among(sql`id`, known)} order by id for update`,
     )
   }
-  const before = new Map((known.length > 0 ? await shape.load(tx, known) : []).map((stored) => [stored.id, stored]))
+  const before = new Map((known.length > 0 ? await store.load(tx, known) : []).map((stored) => [stored.id, stored]))
   for (const edit of given) {
     const there = edit.id === null ? null : before.get(edit.id)
     if (edit.id !== null && !there) {
-      throw new Refusal('not-found', `There is no such ${DEFINITION_NAMES[shape.kind]}.`)
+      throw new Refusal('not-found', `There is no such ${DEFINITION_NAMES[store.kind]}.`)
     }
     if (there && edit.version !== null) {
-      await requireVersion(tx, DEFINITION_NAMES[shape.kind], there.id, edit.version, there.version)
+      await requireVersion(tx, DEFINITION_NAMES[store.kind], there.id, edit.version, there.version)
     }
   }
-  const edits = shape.complete ? await shape.complete(tx, given, before) : given
-  const faults = [...(await takenKeys(tx, shape, edits)), ...(await shape.check(tx, edits, before, actor))]
+  const edits = store.complete ? await store.complete(tx, given, before) : given
+  const faults = [...(await takenKeys(tx, store, edits)), ...(await store.check(tx, edits, before, actor))]
   if (faults.length > 0) {
     return { ok: false, error: faults }
   }
@@ -62,29 +62,29 @@ export async function saveAll<K extends DefinitionKind>(
   if (how.dry) {
     return { ok: true, value: { ids: [], made: fresh.length, changed: changed.length } }
   }
-  const key = (definition: Definition<K>): string => String((definition as Row)[shape.key])
+  const key = (definition: Definition<K>): string => String((definition as Row)[store.key])
   const made = await insertRows(
     tx,
-    shape.table,
-    fresh.map((edit) => shape.rowsOf(edit.definition).own),
-  ).catch(meanwhileTaken(shape.key))
-  const idOf = new Map(made.map((row) => [String(row[shape.key]), row.id as number]))
+    store.table,
+    fresh.map((edit) => store.rowsOf(edit.definition).own),
+  ).catch(meanwhileTaken(store.key))
+  const idOf = new Map(made.map((row) => [String(row[store.key]), row.id as number]))
   await updateRows(
     tx,
-    shape.table,
-    changed.map((edit) => ({ id: edit.id, ...shape.rowsOf(edit.definition).own })),
-  ).catch(meanwhileTaken(shape.key))
+    store.table,
+    changed.map((edit) => ({ id: edit.id, ...store.rowsOf(edit.definition).own })),
+  ).catch(meanwhileTaken(store.key))
   const written = [
     ...fresh.map((edit) => ({ ...edit, id: idOf.get(key(edit.definition))! })),
     ...changed.map((edit) => ({ ...edit, id: edit.id! })),
   ]
-  await writeLists(tx, shape, written, new Set(changed.map((edit) => edit.id!)))
+  await writeLists(tx, store, written, new Set(changed.map((edit) => edit.id!)))
   await insertRows(
     tx,
     'changes',
     written.map((edit) => ({
       user_id: actor.userId,
-      entity: DEFINITION_NAMES[shape.kind],
+      entity: DEFINITION_NAMES[store.kind],
       entity_id: String(edit.id),
       label: key(edit.definition),
       before: bare(before.get(edit.id)),
@@ -93,7 +93,7 @@ export async function saveAll<K extends DefinitionKind>(
       undoes_id: how.undoesId ?? null,
     })),
   )
-  const late = written.length > 0 && shape.after ? await shape.after(tx, actor, written) : []
+  const late = written.length > 0 && store.after ? await store.after(tx, actor, written) : []
   if (late.length > 0) {
     return { ok: false, error: late }
   }
@@ -123,11 +123,11 @@ const meanwhileTaken =
 export async function saveOne<K extends DefinitionKind>(
   tx: Tx,
   actor: Actor,
-  shape: Shape<K>,
+  store: DefinitionStore<K>,
   edit: Edit<K>,
   how: SaveHow = {},
 ): Promise<{ id: number }> {
-  const saved = await saveAll(tx, actor, shape, [edit], how)
+  const saved = await saveAll(tx, actor, store, [edit], how)
   if (!saved.ok) {
     throw refusalOf(saved.error)
   }
@@ -150,37 +150,37 @@ export function refusalOf(faults: readonly Fault[]): Refusal {
 export async function remove<K extends DefinitionKind>(
   tx: Tx,
   actor: Actor,
-  shape: Shape<K>,
+  store: DefinitionStore<K>,
   ids: readonly number[],
   how: SaveHow = {},
 ): Promise<void> {
-  requireKind(actor, shape.kind)
-  const there = await shape.load(tx, ids)
+  requireKind(actor, store.kind)
+  const there = await store.load(tx, ids)
   if (there.length === 0) {
-    throw new Refusal('not-found', `There is no such ${DEFINITION_NAMES[shape.kind]}.`)
+    throw new Refusal('not-found', `There is no such ${DEFINITION_NAMES[store.kind]}.`)
   }
   const uses = await usesOf(
     tx,
-    shape.table,
+    store.table,
     there.map((entry) => entry.id),
   )
   const [used] = uses
   if (used) {
-    const name = String((there.find((entry) => entry.id === used.id) as unknown as Row)[shape.key])
+    const name = String((there.find((entry) => entry.id === used.id) as unknown as Row)[store.key])
     throw new Refusal(
       'not-now',
-      `${name} is used by ${[...new Set(uses.filter((use) => use.id === used.id).map((use) => use.by))].join(', ')}, so it stays. ${shape.kind === 'bills' || shape.kind === 'break-downs' ? '' : shape.kind === 'groups' || shape.kind === 'calendars' ? 'Take it off there first.' : 'Retire it instead: it is offered no more, and its history keeps its name.'}`,
+      `${name} is used by ${[...new Set(uses.filter((use) => use.id === used.id).map((use) => use.by))].join(', ')}, so it stays. ${store.kind === 'bills' || store.kind === 'break-downs' ? '' : store.kind === 'groups' || store.kind === 'calendars' ? 'Take it off there first.' : 'Retire it instead: it is offered no more, and its history keeps its name.'}`,
     )
   }
-  await rows(tx, sql`delete from ${sql.identifier(shape.table)} where ${among(sql`id`, ids)}`)
+  await rows(tx, sql`delete from ${sql.identifier(store.table)} where ${among(sql`id`, ids)}`)
   await insertRows(
     tx,
     'changes',
     there.map((entry) => ({
       user_id: actor.userId,
-      entity: DEFINITION_NAMES[shape.kind],
+      entity: DEFINITION_NAMES[store.kind],
       entity_id: String(entry.id),
-      label: String((entry as unknown as Row)[shape.key]),
+      label: String((entry as unknown as Row)[store.key]),
       before: bare(entry),
       after: null,
       batch_id: how.batchId ?? null,
@@ -201,10 +201,10 @@ function requireKind(actor: Actor, kind: DefinitionKind): void {
 
 async function takenKeys<K extends DefinitionKind>(
   tx: Tx,
-  shape: Shape<K>,
+  store: DefinitionStore<K>,
   edits: readonly Edit<K>[],
 ): Promise<Fault[]> {
-  const keys = edits.map((edit) => String((edit.definition as Row)[shape.key]))
+  const keys = edits.map((edit) => String((edit.definition as Row)[store.key]))
   if (keys.length === 0) {
     return []
   }
@@ -213,9 +213,9 @@ async function takenKeys<K extends DefinitionKind>(
       await rows<{ id: number; key: string }>(
         tx,
         sql`
-          select id, ${sql.identifier(shape.key)} as key
-          from ${sql.identifier(shape.table)}
-          where ${among(sql.identifier(shape.key), keys)}`,
+          select id, ${sql.identifier(store.key)} as key
+          from ${sql.identifier(store.table)}
+          where ${among(sql.identifier(store.key), keys)}`,
       )
     ).map((row) => [row.key, row.id]),
   )
@@ -234,8 +234,8 @@ async function takenKeys<K extends DefinitionKind>(
       ? [
           {
             edit: index,
-            field: shape.keyField ?? shape.key,
-            detail: shape.keyField ? `There is a ${key} already.` : `The ${shape.key} ${key} is taken. Choose another.`,
+            field: store.keyField ?? store.key,
+            detail: store.keyField ? `There is a ${key} already.` : `The ${store.key} ${key} is taken. Choose another.`,
           },
         ]
       : []
@@ -244,11 +244,11 @@ async function takenKeys<K extends DefinitionKind>(
 
 async function writeLists<K extends DefinitionKind>(
   tx: Tx,
-  shape: Shape<K>,
+  store: DefinitionStore<K>,
   written: readonly (Edit<K> & { id: number })[],
   replaced: ReadonlySet<number>,
 ): Promise<void> {
-  for (const [table, parent] of Object.entries(shape.lists)) {
+  for (const [table, parent] of Object.entries(store.lists)) {
     if (replaced.size > 0) {
       await rows(tx, sql`delete from ${sql.identifier(table)} where ${among(sql.identifier(parent), [...replaced])}`)
     }
@@ -256,7 +256,7 @@ async function writeLists<K extends DefinitionKind>(
       tx,
       table,
       written.flatMap((edit) =>
-        (shape.rowsOf(edit.definition).lists[table] ?? []).map((row) => ({ [parent]: edit.id, ...row })),
+        (store.rowsOf(edit.definition).lists[table] ?? []).map((row) => ({ [parent]: edit.id, ...row })),
       ),
     )
   }

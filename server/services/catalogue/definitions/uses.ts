@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { rows, type Reader } from '~~/server/database/client'
-import { among } from './shape'
+import { among } from './store'
 
 /** In words, what a row of a table is. */
 const WORDS: Readonly<Record<string, string>> = {

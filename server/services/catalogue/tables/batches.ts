@@ -17,7 +17,7 @@ import { matchColumns, readSheet, type Sheet } from './read-file'
 import { columnsOf, TABLE, type Table } from './tables'
 import { takeIn, type Source, type Taken, type TakeHow } from './take-in'
 
-export interface Looked extends Taken {
+export interface ImportPreview extends Taken {
   readonly id: number
   readonly table: ImportName
   readonly fileName: string
@@ -33,7 +33,7 @@ export interface Looked extends Taken {
 export async function openImport(
   actor: Actor,
   file: { table: ImportName; fileName: string; content: string },
-): Promise<Looked> {
+): Promise<ImportPreview> {
   const content = Buffer.from(file.content, 'base64')
   const sheet = await sheetOf(file.table, file.fileName, content)
   const table = tableOf(file.table)
@@ -53,7 +53,7 @@ export async function openImport(
       rows: sheet.lines.length,
     })
     .returning({ id: batches.id })
-  return lookAt(actor, made!.id)
+  return previewImport(actor, made!.id)
 }
 
 /** The table whose columns a file is matched with; none for structures as JSON, whose fields have their names. */
@@ -149,7 +149,7 @@ async function takeFile(
 }
 
 /** What the file would do with its columns matched so: a dry run with every fault. */
-export async function lookAt(actor: Actor, id: number, mapping?: Mapping): Promise<Looked> {
+export async function previewImport(actor: Actor, id: number, mapping?: Mapping): Promise<ImportPreview> {
   const { batch, sheet, table } = await readBatch(id)
   const used = mapping ?? batch.mapping!
   if (mapping) {

@@ -19,7 +19,7 @@ export const INDENTED: Table = {
   keyField: 'code',
   columns: COLUMNS,
   names: TABLE['bill-lines'].names,
-  says: 'bills of materials, indented by level',
+  summary: 'bills of materials, indented by level',
 }
 
 // Headings that no file has: a heading is read without spaces around it.
@@ -37,17 +37,17 @@ export function flatten(
   const cell = (line: Sheet['lines'][number], column: string): string =>
     mapping[column] ? (line.cells[mapping[column]] ?? '') : ''
   const faults: { line: number; column: string; text: string; detail: string }[] = []
-  const tell = (line: Sheet['lines'][number], column: string, detail: string): void => {
+  const report = (line: Sheet['lines'][number], column: string, detail: string): void => {
     faults.push({ line: line.line, column: mapping[column] ?? column, text: cell(line, column), detail })
   }
   const path: string[] = []
-  const told: { parent: string; occurrence: number; line: Sheet['lines'][number] }[] = []
+  const found: { parent: string; occurrence: number; line: Sheet['lines'][number] }[] = []
   const occurrences = new Map<string, number>()
   const heads = new Map<string, Sheet['lines'][number]>()
   for (const line of sheet.lines) {
     const level = cell(line, 'level').replace(/^[.\s]+/, '')
     if (!/^\d{1,2}$/.test(level)) {
-      tell(
+      report(
         line,
         'level',
         `“${cell(line, 'level')}” is no level. Write 0 for what is made, 1 for its components, and so on.`,
@@ -57,11 +57,11 @@ export function flatten(
     const depth = Number(level)
     const item = cell(line, 'item')
     if (item === '') {
-      tell(line, 'item', 'The item is missing.')
+      report(line, 'item', 'The item is missing.')
       continue
     }
     if (depth > path.length) {
-      tell(
+      report(
         line,
         'level',
         path.length === 0
@@ -77,16 +77,16 @@ export function flatten(
       heads.set(item, line)
     }
     if (depth > 0) {
-      told.push({ parent: path[depth - 1]!, occurrence: occurrences.get(path[depth - 1]!)!, line })
+      found.push({ parent: path[depth - 1]!, occurrence: occurrences.get(path[depth - 1]!)!, line })
     }
   }
-  const first = new Map<string, typeof told>()
-  for (const entry of told) {
+  const first = new Map<string, typeof found>()
+  for (const entry of found) {
     first.set(entry.parent, [...(first.get(entry.parent) ?? []), entry])
   }
   const lines = [...first.values()].flatMap((list) => {
     const [head] = list
-    const said = (entry: (typeof told)[number]): string =>
+    const said = (entry: (typeof found)[number]): string =>
       JSON.stringify(['item', 'quantity', 'unit'].map((column) => cell(entry.line, column)))
     const own = list.filter((entry) => entry.occurrence === head!.occurrence)
     for (const entry of list) {
@@ -94,7 +94,7 @@ export function flatten(
         continue
       }
       if (!own.some((candidate) => said(candidate) === said(entry))) {
-        tell(
+        report(
           entry.line,
           'item',
           `${entry.parent} is written out differently in line ${head!.line.line} and below. An item has one bill.`,

@@ -4,7 +4,7 @@ import { rows, type Reader } from '~~/server/database/client'
 import { findUnit } from '~~/core/units'
 import { unitOf } from '~~/shared/catalogue'
 import { DEFINITION_NAMES, type DefinitionKind } from '~~/shared/definitions'
-import { loadUnits } from '../frames'
+import { loadUnits } from '../measured-items'
 import { CellFault } from './cell-fault'
 
 const TABLES = {

@@ -26,12 +26,12 @@ export interface Table {
   readonly columns: readonly Column[]
   /** Kinds whose codes its cells name. */
   readonly names: readonly DefinitionKind[]
-  readonly says: string
+  readonly summary: string
 }
 
 const own = (
   name: TableName & DefinitionKind,
-  says: string,
+  summary: string,
   columns: readonly Column[],
   names: readonly DefinitionKind[] = [],
 ): Table => ({
@@ -41,14 +41,14 @@ const own = (
   keyField: columns[0]!.name === 'name' ? 'name' : 'code',
   columns,
   names: [name, ...names],
-  says,
+  summary,
 })
 const list = (
   name: TableName,
   kind: DefinitionKind,
   key: string,
   list: NonNullable<Table['list']>,
-  says: string,
+  summary: string,
   columns: readonly Column[],
   names: readonly DefinitionKind[] = [],
 ): Table => ({
@@ -59,7 +59,7 @@ const list = (
   list,
   columns,
   names: [kind, ...names],
-  says,
+  summary,
 })
 
 const code = text('code', { needed: true, empty: undefined })

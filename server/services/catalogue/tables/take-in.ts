@@ -126,12 +126,12 @@ async function takeInTogether(tx: Tx, actor: Actor, sources: readonly Source[], 
     faults,
     how.watch && ((share) => how.watch!.report(Math.round(share * 30))),
   )
-  const says = kind === 'items' ? await loadGroupDefaults(tx) : null
+  const summary = kind === 'items' ? await loadGroupDefaults(tx) : null
   const edits: Edit<DefinitionKind>[] = []
   const edited: Draft[] = []
   for (const [index, draft] of drafts.entries()) {
-    if (says) {
-      settle(draft.fields, (says.get(draft.fields.groupId as number) as Fields | undefined) ?? {})
+    if (summary) {
+      settle(draft.fields, (summary.get(draft.fields.groupId as number) as Fields | undefined) ?? {})
     }
     const parsed = (schemaOf(kind) as z.ZodType).safeParse(draft.fields)
     if (parsed.success) {
@@ -169,7 +169,7 @@ async function readDrafts(
   sources: readonly Source[],
   reading: Reading,
   faults: FileFault[],
-  report?: (share: number) => Promise<void>,
+  onProgress?: (share: number) => Promise<void>,
 ): Promise<Draft[]> {
   const kind = sources[0]!.table.kind
   const ids = new Set<number>()
@@ -200,7 +200,7 @@ async function readDrafts(
     const { table } = source
     for (const line of source.sheet.lines) {
       if (++done % 500 === 0) {
-        await report?.(done / sources.reduce((sum, { sheet }) => sum + sheet.lines.length, 0))
+        await onProgress?.(done / sources.reduce((sum, { sheet }) => sum + sheet.lines.length, 0))
       }
       const entry = named.get(line)
       if (!entry) {
@@ -210,11 +210,11 @@ async function readDrafts(
       const slot = id === null ? `new ${key}` : String(id)
       const known = drafts.get(slot)
       const place: Place = { source, line }
-      const tell = (column: string, detail: string): void => {
+      const report = (column: string, detail: string): void => {
         faults.push(faultAt(place, column, detail))
       }
       if (table.list && id === null && !known && !entry.begin) {
-        tell(table.key, `There is no ${reading.names.wordFor(kind)} “${key}”.`)
+        report(table.key, `There is no ${reading.names.wordFor(kind)} “${key}”.`)
         continue
       }
       const draft: Draft = known ?? {
@@ -230,7 +230,7 @@ async function readDrafts(
         entries: new Map(),
       }
       drafts.set(slot, draft)
-      const read = readLine(place, reading, draft.fields, tell)
+      const read = readLine(place, reading, draft.fields, report)
       if (table.list) {
         const own = Object.fromEntries(
           table.columns
@@ -242,10 +242,10 @@ async function readDrafts(
           draft,
           Object.fromEntries(Object.entries(read).filter(([field]) => !field.startsWith('head '))),
           place,
-          (detail) => tell(columnsOf(table)[1]!.name, detail),
+          (detail) => report(columnsOf(table)[1]!.name, detail),
         )
       } else if (headed.has(draft)) {
-        tell(table.key, `${key} is in the file twice, first in line ${draft.head.line.line}.`)
+        report(table.key, `${key} is in the file twice, first in line ${draft.head.line.line}.`)
       } else {
         headed.add(draft)
         draft.head = place
@@ -268,11 +268,11 @@ function nameIn(
   line: Line,
   kind: DefinitionKind,
   { names }: Reading,
-  tell: (column: string, detail: string) => void,
+  report: (column: string, detail: string) => void,
 ): Named | null {
   const cell = line.cells[mapping[table.key]!] ?? ''
   if (cell === '') {
-    tell(table.key, `The ${table.key} is missing.`)
+    report(table.key, `The ${table.key} is missing.`)
     return null
   }
   if (!table.numbered) {
@@ -286,7 +286,7 @@ function nameIn(
     if (!(error instanceof CellFault)) {
       throw error
     }
-    tell(error.message.startsWith('There is no item') ? table.key : table.numbered, error.message)
+    report(error.message.startsWith('There is no item') ? table.key : table.numbered, error.message)
     return null
   }
 }
@@ -341,7 +341,7 @@ function readLine(
   { source: { table, mapping }, line }: Place,
   reading: Reading,
   before: Fields,
-  tell: (column: string, detail: string) => void,
+  report: (column: string, detail: string) => void,
 ): Fields {
   const read: Fields = {}
   for (const column of table.columns) {
@@ -359,7 +359,7 @@ function readLine(
       if (!(error instanceof CellFault)) {
         throw error
       }
-      tell(column.name, error.message)
+      report(column.name, error.message)
       read[headField(column)] = before[column.field]
     }
   }
@@ -429,7 +429,7 @@ function placeEntry(draft: Draft, read: Fields, place: Place, refuse: (detail: s
 const DEFAULTS: Readonly<Record<string, string>> = { kind: 'code' }
 
 /** Fields of an item that the file leaves empty: what the group says, else what every item begins with. */
-function settle(fields: Fields, says: Fields): void {
+function settle(fields: Fields, summary: Fields): void {
   const base: Fields = {
     source: 'bought',
     stockUnit: 'piece',
@@ -442,13 +442,13 @@ function settle(fields: Fields, says: Fields): void {
   const inherited = new Set(fields.inherited as string[])
   for (const field of INHERITABLE) {
     if (fields[field] !== undefined) {
-      if (inherited.has(field) && String(fields[field]) !== String(says[field])) {
+      if (inherited.has(field) && String(fields[field]) !== String(summary[field])) {
         inherited.delete(field)
       }
       continue
     }
-    if (says[field] !== undefined) {
-      fields[field] = says[field]
+    if (summary[field] !== undefined) {
+      fields[field] = summary[field]
       inherited.add(field)
     } else {
       fields[field] = field in base ? base[field] : fields.stockUnit

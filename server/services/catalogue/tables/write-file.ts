@@ -38,7 +38,7 @@ export async function sheetFile(
 async function tableLines(name: TableName): Promise<string[][]> {
   const table = TABLE[name]
   const names = await loadNames(db, table.names)
-  const says = name === 'items' ? await loadGroupDefaults(db) : null
+  const summary = name === 'items' ? await loadGroupDefaults(db) : null
   const stored = (await shapeOf(table.kind).load(db, 'all')) as unknown as Fields[]
   return stored.flatMap((definition) =>
     entriesOf(table, definition).map((entry) =>
@@ -54,14 +54,14 @@ async function tableLines(name: TableName): Promise<string[][]> {
         if (column.ofHead) {
           return write(column, definition, names)
         }
-        if (says && (definition.inherited as string[]).includes(column.field)) {
+        if (summary && (definition.inherited as string[]).includes(column.field)) {
           return ''
         }
         // “none” tells an item's own nothing from what its group says.
         if (
-          says &&
+          summary &&
           definition[column.field] === null &&
-          (says.get(definition.groupId as number) as Fields)[column.field] !== undefined
+          (summary.get(definition.groupId as number) as Fields)[column.field] !== undefined
         ) {
           return 'none'
         }

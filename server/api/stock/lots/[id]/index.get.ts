@@ -1,4 +1,4 @@
-import { loadLot } from '~~/server/services/stock/look'
+import { loadLot } from '~~/server/services/stock/detail'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('see', async (event) => {

@@ -4,7 +4,7 @@ import { TraceQuery } from '~~/shared/stock'
 
 export default route('see', async (event) => {
   const { id } = input(IdParam, getRouterParams(event))
-  const { way } = input(TraceQuery, getQuery(event))
-  const { name, text } = await recallFile({ lot: id, piece: null }, way)
+  const { direction } = input(TraceQuery, getQuery(event))
+  const { name, text } = await recallFile({ lot: id, piece: null }, direction)
   return asFile(event, name, 'csv', text)
 })

@@ -4,6 +4,6 @@ import { TraceQuery } from '~~/shared/stock'
 
 export default route('see', async (event) => {
   const { id } = input(IdParam, getRouterParams(event))
-  const { way } = input(TraceQuery, getQuery(event))
-  return traceGoods({ lot: id, piece: null }, way)
+  const { direction } = input(TraceQuery, getQuery(event))
+  return traceGoods({ lot: id, piece: null }, direction)
 })

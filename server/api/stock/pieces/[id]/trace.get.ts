@@ -4,6 +4,6 @@ import { TraceQuery } from '~~/shared/stock'
 
 export default route('see', async (event) => {
   const { id } = input(IdParam, getRouterParams(event))
-  const { way } = input(TraceQuery, getQuery(event))
-  return traceGoods({ lot: null, piece: id }, way)
+  const { direction } = input(TraceQuery, getQuery(event))
+  return traceGoods({ lot: null, piece: id }, direction)
 })

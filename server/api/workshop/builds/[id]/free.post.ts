@@ -1,5 +1,5 @@
 import { inTransaction } from '~~/server/services/company/command'
-import { freeAgain } from '~~/server/services/workshop/set-aside'
+import { freeAgain } from '~~/server/services/workshop/allocate-build'
 import { CancelJob } from '~~/shared/workshop'
 import { IdParam } from '~~/shared/primitives'
 

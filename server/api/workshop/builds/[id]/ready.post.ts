@@ -1,5 +1,5 @@
 import { inTransaction } from '~~/server/services/company/command'
-import { makeReady } from '~~/server/services/workshop/set-aside'
+import { makeReady } from '~~/server/services/workshop/allocate-build'
 import { ReadyBuild } from '~~/shared/workshop'
 import { IdParam } from '~~/shared/primitives'
 

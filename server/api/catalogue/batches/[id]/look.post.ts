@@ -1,8 +1,0 @@
-import { lookAt } from '~~/server/services/catalogue/tables/batches'
-import { BatchParam, ImportMapping } from '~~/shared/import'
-
-export default route('catalogue', async (event, actor) => {
-  const { id } = input(BatchParam, getRouterParams(event))
-  const { mapping } = input(ImportMapping, await readBody(event))
-  return lookAt(actor, id, mapping)
-})

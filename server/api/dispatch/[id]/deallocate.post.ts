@@ -1,0 +1,10 @@
+import { once } from '~~/server/services/company/command'
+import { deallocate } from '~~/server/services/dispatch/dispatch'
+import { Allocate } from '~~/shared/dispatch'
+import { IdParam } from '~~/shared/primitives'
+
+export default route('ship', async (event, actor) => {
+  const { id } = input(IdParam, getRouterParams(event))
+  const { key, ...edit } = input(Allocate, await readBody(event))
+  return once(actor, key, (tx) => deallocate(tx, actor, id, edit.version))
+})

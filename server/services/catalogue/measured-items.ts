@@ -1,0 +1,161 @@
+import { inArray, sql } from 'drizzle-orm'
+import { rows, type Reader } from '~~/server/database/client'
+import { company, itemRelations, units } from '~~/server/database/schema'
+import { Refusal } from '~~/server/utils/refusal'
+import {
+  describeUnitError,
+  readStockQuantity,
+  toText,
+  type ItemMeasure,
+  type Ratio,
+  type StockQuantity,
+} from '~~/core/units'
+import { groupBy } from '~~/core/group-by'
+import { measureOf, type UnitRow } from '~~/shared/catalogue'
+
+/** An item with everything that reading and printing its quantities needs. */
+export interface MeasuredItem {
+  readonly id: number
+  readonly code: string
+  readonly name: string
+  readonly kind: string
+  readonly status: string
+  readonly source: string
+  readonly kitPolicy: string
+  readonly tracking: string
+  readonly shelfLifeDays: number | null
+  readonly leadDays: number
+  readonly safetyStock: string
+  readonly reorderPoint: string | null
+  readonly maximumStock: string | null
+  readonly usualOrder: string | null
+  readonly orderRule: string
+  readonly coverDays: number | null
+  readonly orderCost: string | null
+  readonly holdingPercent: string | null
+  readonly maximumOrder: string | null
+  readonly pullInDays: number | null
+  readonly standardCost: string | null
+  readonly fromSiteId: number | null
+  readonly lowestPrice: string | null
+  readonly highestPrice: string | null
+  readonly buyingUnit: string
+  readonly sellingUnit: string
+  readonly stockUnit: string
+  readonly finestStep: string
+  readonly measure: ItemMeasure
+  readonly symbol: string
+  readonly decimalSign: '.' | ','
+}
+
+export async function loadUnits(reader: Reader): Promise<UnitRow[]> {
+  return (await reader.select().from(units)) as UnitRow[]
+}
+
+/**
+ * Frames of the items asked for, or of all.
+ *
+ * Errors: throws where a stored relation contradicts another; a save would have refused it.
+ */
+export async function loadMeasuredItems(
+  reader: Reader,
+  ids: readonly number[] | 'all',
+): Promise<Map<number, MeasuredItem>> {
+  if (ids !== 'all' && ids.length === 0) {
+    return new Map()
+  }
+  const unitRows = await loadUnits(reader)
+  const symbols = new Map(unitRows.map((unit) => [unit.code, unit.symbol]))
+  const [own] = await reader.select({ decimalSign: company.decimalSign }).from(company)
+  const itemRows = await rows<Omit<MeasuredItem, 'measure' | 'symbol' | 'decimalSign'>>(
+    reader,
+    sql`
+      select
+        id, code, name, kind, status, source, kit_policy as "kitPolicy", tracking,
+        shelf_life_days as "shelfLifeDays", lead_days as "leadDays", safety_stock as "safetyStock",
+        reorder_point as "reorderPoint", maximum_stock as "maximumStock", usual_order as "usualOrder",
+        order_rule as "orderRule", cover_days as "coverDays", order_cost as "orderCost",
+        holding_percent as "holdingPercent", maximum_order as "maximumOrder", pull_in_days as "pullInDays",
+        standard_cost as "standardCost", from_site_id as "fromSiteId", lowest_price as "lowestPrice",
+        highest_price as "highestPrice", buying_unit as "buyingUnit", selling_unit as "sellingUnit",
+        stock_unit as "stockUnit", finest_step as "finestStep"
+      from items
+      where ${ids === 'all' ? sql`true` : sql`id = any(${sql.param([...ids])}::int[])`}`,
+  )
+  const relations = groupBy(
+    await reader
+      .select()
+      .from(itemRelations)
+      .where(ids === 'all' ? undefined : inArray(itemRelations.itemId, [...ids])),
+    (r) => r.itemId,
+  )
+  return new Map(
+    itemRows.map((item) => {
+      const measure = measureOf(unitRows, {
+        stockUnit: item.stockUnit,
+        finestStep: item.finestStep,
+        relations: relations.get(item.id) ?? [],
+      })
+      if (!measure.ok) {
+        throw new Error(`${item.code}: ${describeUnitError(measure.error)}`)
+      }
+      return [
+        item.id,
+        Object.assign(item, {
+          measure: measure.value,
+          symbol: symbols.get(item.stockUnit) ?? item.stockUnit,
+          decimalSign: own?.decimalSign ?? ('.' as const),
+        }),
+      ]
+    }),
+  )
+}
+
+export async function loadMeasuredItem(reader: Reader, id: number, field = 'itemId'): Promise<MeasuredItem> {
+  const item = (await loadMeasuredItems(reader, [id])).get(id)
+  if (!item) {
+    throw new Refusal('not-found', 'There is no such item.', { [field]: 'There is no such item.' })
+  }
+  return item
+}
+
+/** Reads a typed quantity of an item; a refusal stands beside its field. */
+export function readQuantity(
+  item: MeasuredItem,
+  typed: string,
+  unit: string,
+  field: string,
+  how: 'recorded' | 'required' = 'recorded',
+): StockQuantity {
+  const read = readStockQuantity(typed, unit, item.measure, how, item.decimalSign)
+  if (!read.ok) {
+    const detail = describeUnitError(read.error, (code) => item.measure.graph.units.get(code)?.name ?? code)
+    throw new Refusal('invalid-input', `${item.code}: ${detail}`, { [field]: detail })
+  }
+  if (toText(read.value.quantity) === '0') {
+    const detail = `That is less than the finest step of ${item.code} (${item.finestStep} ${item.symbol}), so nothing would be recorded. Make the finest step finer on the item.`
+    throw new Refusal('invalid-input', detail, { [field]: detail })
+  }
+  return read.value
+}
+
+/** Refuses items that are past use. */
+export function requireUsable(item: MeasuredItem, field: string, use: 'buy' | 'any'): void {
+  const detail =
+    item.status === 'retired'
+      ? `${item.code} ${item.name} is retired. Choose another item, or make it active again on its page.`
+      : item.status === 'no longer bought' && use === 'buy'
+        ? `${item.code} ${item.name} is no longer bought.`
+        : null
+  if (detail !== null) {
+    throw new Refusal('invalid-input', detail, { [field]: detail })
+  }
+}
+
+export const asNumeric = (value: Ratio): string => {
+  const text = toText(value)
+  if (text.includes('/')) {
+    throw new Error(`${text} is not on a decimal step`)
+  }
+  return text
+}

@@ -1,0 +1,71 @@
+import { sql, type SQL } from 'drizzle-orm'
+import { SiteAreas, type SiteRoute } from '~~/core/planning'
+import { rows, type Reader } from '~~/server/database/client'
+import type { PlanScope } from '~~/shared/planning'
+import { nodeId } from '~~/shared/node-id'
+
+export const atSites = (column: SQL, sites: readonly number[]): SQL =>
+  sites.length === 0
+    ? sql`true`
+    : sql`
+      ${column} in (
+        ${sql.join(
+          sites.map((site) => sql`${site}`),
+          sql`, `,
+        )}
+      )`
+
+interface PlannedSite {
+  readonly id: number
+  readonly calendarId: number | null
+}
+
+/** The sites that count in a plan: which of them share their stock, and where an item of each lies in it. */
+export class PlannedSites {
+  /** The site that everything is at which names none; null where it does not count. */
+  readonly first: number | null
+  private readonly main: number
+  constructor(
+    readonly areas: SiteAreas,
+    private readonly sites: ReadonlyMap<number, PlannedSite>,
+    private readonly usual: number | null,
+  ) {
+    this.first = usual !== null && areas.areaOf(usual) !== undefined ? usual : null
+    this.main = areas.main
+  }
+
+  /** The node of an item at a site; a site of none is the usual one. Null where it does not count. */
+  nodeAt(itemId: number | string, siteId: number | null): string | null {
+    const site = siteId ?? this.usual
+    const area = site === null ? undefined : this.areas.areaOf(site)
+    return area === undefined ? null : this.inArea(itemId, area)
+  }
+  inArea(itemId: number | string, area: number): string {
+    return nodeId(itemId, area === this.main ? null : area)
+  }
+  calendarOf(site: number): string | null {
+    const id = this.sites.get(site)?.calendarId ?? null
+    return id === null ? null : String(id)
+  }
+}
+
+export async function loadPlannedSites(
+  reader: Reader,
+  scope: Pick<PlanScope, 'sites' | 'sitesAsOne'>,
+): Promise<PlannedSites> {
+  const all = await rows<PlannedSite>(
+    reader,
+    sql`select id, calendar_id as "calendarId" from sites where not retired order by id`,
+  )
+  const chosen = all.filter((site) => scope.sites.length === 0 || scope.sites.includes(site.id))
+  const counts = chosen.length > 0 ? chosen : all
+  const routes = await rows<SiteRoute>(
+    reader,
+    sql`select id, from_site_id as "from", to_site_id as "to", days from routes where not retired order by id`,
+  )
+  return new PlannedSites(
+    new SiteAreas(counts.length > 0 ? counts.map((site) => site.id) : [0], routes, scope.sitesAsOne),
+    new Map(all.map((site) => [site.id, site])),
+    all[0]?.id ?? null,
+  )
+}

@@ -1,0 +1,40 @@
+import { eq } from 'drizzle-orm'
+import type { Tx } from '~~/server/database/client'
+import { places } from '~~/server/database/schema'
+import { Refusal } from '~~/server/utils/refusal'
+import type { End, Status } from './post'
+
+export const EXTERNAL_PLACES = ['transit', 'supplier', 'customer', 'workshop', 'correction', 'opening'] as const
+
+/** The other end of a move that enters or leaves the stock rooms. */
+export async function externalPlace(tx: Tx, kind: (typeof EXTERNAL_PLACES)[number]): Promise<End> {
+  const [place] = await tx.select().from(places).where(eq(places.kind, kind))
+  return { placeId: place!.id, status: kind === 'transit' ? 'on the way' : null }
+}
+
+/** A bin to put goods into, or to take them from; a refusal stands beside its field. What comes into quarantine is on hold. */
+export async function bin(
+  tx: Tx,
+  id: number,
+  field: string,
+  use: 'receive' | 'take',
+  status: Status = 'available',
+): Promise<End & { readonly siteId: number }> {
+  const [place] = await tx.select().from(places).where(eq(places.id, id))
+  const detail =
+    place?.kind !== 'bin'
+      ? 'Choose a bin.'
+      : use === 'receive' && place.retired
+        ? `${place.name} is retired. Choose another bin.`
+        : use === 'receive' && place.closedToReceiving
+          ? `${place.name} is closed to receiving. Choose another bin.`
+          : null
+  if (detail !== null) {
+    throw new Refusal('invalid-input', detail, { [field]: detail })
+  }
+  return {
+    placeId: id,
+    status: use === 'receive' && place!.quarantine && status === 'available' ? 'on hold' : status,
+    siteId: place!.siteId!,
+  }
+}

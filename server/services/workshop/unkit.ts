@@ -1,0 +1,266 @@
+import { sql } from 'drizzle-orm'
+import { ratio, toSteps, toText, ZERO, type Ratio } from '~~/core/units'
+import { db, rows, type Reader, type Tx } from '~~/server/database/client'
+import { Refusal } from '~~/server/utils/refusal'
+import type { Actor } from '~~/server/utils/route'
+import type { Unkit } from '~~/shared/workshop'
+import { asNumeric, loadMeasuredItem, readQuantity, type MeasuredItem } from '../catalogue/measured-items'
+import { lotToEnter, pieceToEnter } from '../stock/lots'
+import { bin, externalPlace } from '../stock/external-places'
+import { loadPickable } from '../stock/pickable'
+import { post, type DraftMove } from '../stock/post'
+import { billInUse } from '../structure/bills'
+import { needsByBill, type BillNeed } from './bill-needs'
+
+export interface KitToUnpack {
+  readonly itemId: number
+  readonly code: string
+  readonly name: string
+  readonly unit: string
+  readonly symbol: string
+  readonly choices: readonly {
+    readonly balanceId: number
+    readonly binId: number
+    readonly bin: string
+    readonly lot: string | null
+    readonly free: string
+  }[]
+  readonly parts: readonly {
+    readonly itemId: number
+    readonly code: string
+    readonly name: string
+    readonly unit: string
+    readonly symbol: string
+    readonly each: string
+  }[]
+}
+
+/** A kit that is packed, where it lies and what is in one. */
+export async function kitToUnkit(itemId: number, today: string): Promise<KitToUnpack> {
+  const item = await loadMeasuredItem(db, itemId)
+  const { needs, items: items } = await contentsOf(db, item, ratio(1), today)
+  const stock = (await loadPickable(db, [itemId]))
+    .get(itemId)!
+    .filter((entry) => entry.status === 'available' && entry.onHand.compare(entry.allocated) > 0)
+  return {
+    itemId,
+    code: item.code,
+    name: item.name,
+    unit: item.stockUnit,
+    symbol: item.symbol,
+    choices: stock.map((piece) => ({
+      balanceId: piece.balanceId,
+      binId: Number(piece.bin),
+      bin: piece.binName,
+      lot: piece.lotNumber,
+      free: toText(piece.onHand.sub(piece.allocated)),
+    })),
+    parts: needs.map((need) => {
+      const part = items.get(need.itemId)!
+      return {
+        itemId: part.id,
+        code: part.code,
+        name: part.name,
+        unit: part.stockUnit,
+        symbol: part.symbol,
+        each: toText(need.quantity),
+      }
+    }),
+  }
+}
+
+/** What is in so many of a kit, by the contents in use; a kit that was packed as another revision says is unpacked as it is packed now. */
+async function contentsOf(
+  reader: Reader,
+  item: MeasuredItem,
+  quantity: Ratio,
+  today: string,
+): Promise<{ needs: BillNeed[]; items: ReadonlyMap<number, MeasuredItem> }> {
+  const bomId = item.source === 'kit' ? await billInUse(reader as Tx, item.id, today) : null
+  if (bomId === null) {
+    throw new Refusal('invalid-input', `${item.code} is no kit with contents in use, so there is nothing to unpack.`, {
+      itemId: 'Choose a kit that is packed.',
+    })
+  }
+  return needsByBill(reader, { itemId: item.id, bomId, quantity }, today)
+}
+
+/**
+ * Takes kits apart: their value goes to the parts by what these stand at. Parts that come back damaged are kept as damaged goods, or
+ * thrown away with a correction, so that nothing disappears without a line.
+ */
+export async function unkit(
+  tx: Tx,
+  actor: Actor,
+  edit: Omit<Unkit, 'key'>,
+): Promise<{ postingId: number; quantity: string; parts: { code: string; quantity: string; damaged: string }[] }> {
+  const item = await loadMeasuredItem(tx, edit.itemId)
+  const read = readQuantity(item, edit.quantity, edit.unit, 'quantity')
+  const { needs, items: items } = await contentsOf(tx, item, read.quantity, actor.today)
+  const goods = (await loadPickable(tx, [item.id])).get(item.id)!.find((entry) => entry.balanceId === edit.balanceId)
+  if (goods?.status !== 'available') {
+    throw new Refusal('invalid-input', 'These kits are not there any more. Reload the page.', {
+      balanceId: 'Choose where they lie.',
+    })
+  }
+  const workshop = await externalPlace(tx, 'workshop')
+  const target = await bin(tx, edit.binId, 'binId', 'receive')
+  const moves: DraftMove[] = [
+    {
+      itemId: item.id,
+      lotId: goods.lot === null ? null : Number(goods.lot),
+      pieceId: null,
+      quantity: read.quantity,
+      from: { placeId: Number(goods.bin), status: 'available' },
+      to: workshop,
+      entered: read.entered,
+      unit: read.unit,
+      residue: read.residue,
+      valuation: { kind: 'method' },
+    },
+  ]
+  const away: DraftMove[] = []
+  const correction = await externalPlace(tx, 'correction')
+  const parts: { code: string; quantity: string; damaged: string }[] = []
+  for (const need of needs) {
+    const part = items.get(need.itemId)!
+    const broken = damagedOf(edit, part, need.quantity)
+    const each = ratio(need.planned).compare(ZERO) > 0 ? ratio(need.planned) : ratio(1)
+    let left = broken.quantity
+    for (const from of await packedFrom(tx, actor, item, goods.lot, part, need.quantity)) {
+      const bad = left.compare(from.quantity) < 0 ? left : from.quantity
+      left = left.sub(bad)
+      for (const [quantity, status] of [
+        [from.quantity.sub(bad), target.status],
+        [bad, 'damaged'],
+      ] as const) {
+        if (quantity.compare(ZERO) <= 0) {
+          continue
+        }
+        const pieceId = await pieceToEnter(
+          tx,
+          part,
+          { label: '', lotId: from.lotId, measure: asNumeric(quantity) },
+          'binId',
+        )
+        const back = {
+          itemId: part.id,
+          lotId: from.lotId,
+          pieceId,
+          quantity,
+          entered: toText(quantity),
+          unit: part.stockUnit,
+          residue: ZERO,
+        }
+        moves.push({
+          ...back,
+          from: workshop,
+          to: { placeId: target.placeId, status },
+          valuation: { kind: 'share', weight: each.mul(quantity) },
+        })
+        if (status === 'damaged' && broken.away) {
+          away.push({
+            ...back,
+            from: { placeId: target.placeId, status },
+            to: correction,
+            valuation: { kind: 'method' },
+          })
+        }
+      }
+    }
+    parts.push({ code: part.code, quantity: toText(need.quantity), damaged: toText(broken.quantity) })
+  }
+  const posted = await post(tx, actor, {
+    kind: 'unpacking',
+    label: `Unpacking of ${toText(read.quantity)} ${item.symbol} ${item.code}`,
+    effectiveOn: actor.today,
+    moves,
+  })
+  if (away.length > 0) {
+    await post(tx, actor, {
+      kind: 'correction',
+      label: `Parts of ${item.code} damaged, thrown away`,
+      reason: 'damage',
+      effectiveOn: actor.today,
+      moves: away,
+    })
+  }
+  return { postingId: posted.postingId, quantity: toText(read.quantity), parts }
+}
+
+function damagedOf(edit: Omit<Unkit, 'key'>, part: MeasuredItem, there: Ratio): { quantity: Ratio; away: boolean } {
+  const index = edit.damaged.findIndex((entry) => entry.itemId === part.id)
+  const said = edit.damaged[index]
+  if (!said || said.quantity.trim() === '' || said.quantity.trim() === '0') {
+    return { quantity: ZERO, away: false }
+  }
+  const { quantity } = readQuantity(part, said.quantity, said.unit, `damaged.${index}.quantity`)
+  if (quantity.compare(there) > 0) {
+    throw new Refusal('invalid-input', `Only ${toText(there)} ${part.symbol} ${part.code} come out.`, {
+      [`damaged.${index}.quantity`]: `Only ${toText(there)} ${part.symbol} come out.`,
+    })
+  }
+  return { quantity, away: said.away }
+}
+
+/** The lots that a part goes back to: those it was packed from, the last packing first; else a lot that tells where it comes from. */
+async function packedFrom(
+  tx: Tx,
+  actor: Actor,
+  kit: MeasuredItem,
+  kitLot: string | null,
+  part: MeasuredItem,
+  quantity: Ratio,
+): Promise<{ lotId: number | null; quantity: Ratio }[]> {
+  if (part.tracking === 'none') {
+    return [{ lotId: null, quantity }]
+  }
+  const packed = await rows<{ lotId: number | null; quantity: string }>(
+    tx,
+    sql`
+      select m.lot_id as "lotId", sum(m.quantity) as quantity
+      from postings o
+      join moves m on m.posting_id = o.id and m.item_id = ${part.id}
+      join places t on t.id = m.to_place_id and t.kind = 'workshop'
+      where o.kind in ('kit packing', 'build')
+        and o.reverses_id is null
+        and not exists (select 1 from postings r where r.reverses_id = o.id)
+        and exists (
+          select 1
+          from moves k
+          join places f on f.id = k.from_place_id and f.kind = 'workshop'
+          where k.posting_id = o.id
+            and k.item_id = ${kit.id}
+            and (${kitLot}::int is null or k.lot_id = ${kitLot}::int)
+        )
+      group by o.id, m.lot_id
+      order by o.id desc
+      limit 50`,
+  )
+  const found: { lotId: number | null; quantity: Ratio }[] = []
+  let left = quantity
+  for (const entry of packed) {
+    if (left.compare(ZERO) <= 0) {
+      break
+    }
+    const taken =
+      ratio(entry.quantity).compare(left) < 0
+        ? toSteps(ratio(entry.quantity), part.measure.finestStep, 'recorded').quantity
+        : left
+    found.push({ lotId: entry.lotId, quantity: taken })
+    left = left.sub(taken)
+  }
+  if (left.compare(ZERO) > 0) {
+    found.push({
+      lotId: await lotToEnter(
+        tx,
+        part,
+        `${kit.code} ${actor.today}`,
+        { expiresOn: null, receivedOn: actor.today },
+        'binId',
+      ),
+      quantity: left,
+    })
+  }
+  return found
+}
