@@ -73,13 +73,15 @@ export const fillCells = (
   direction: 'right' | 'down',
   shown: (row: number, column: number) => string,
 ): CellEdit[] =>
-  each(range, (row, column) =>
-    (direction === 'right' ? column === range.left : row === range.top)
-      ? null
-      : direction === 'right'
-        ? shown(row, range.left)
-        : shown(range.top, column),
-  )
+  each(range, (row, column) => {
+    if (direction === 'right' ? column === range.left : row === range.top) {
+      return null
+    }
+    if (direction === 'right') {
+      return shown(row, range.left)
+    }
+    return shown(range.top, column)
+  })
 
 /** Every figure of the range by so many per cent more or less, to the item's finest step. */
 export function changeByPercent(

@@ -51,14 +51,18 @@ export function towerOf(
     measured === 'lead time'
       ? structure.items.get(String(row.itemId))!.leadDays
       : number(measured === 'cost' ? row.money.total : structure.mass(row.itemId, units).known.mul(row.quantity))
-  const label = (row: CostedRow, weight: number): string =>
-    measured === 'cost'
-      ? money(toDecimal(row.money.total, 2))
-      : measured === 'lead time'
-        ? `${weight} days`
-        : weight === 0
-          ? ''
-          : `${+weight.toPrecision(3)} kg`
+  const label = (row: CostedRow, weight: number): string => {
+    if (measured === 'cost') {
+      return money(toDecimal(row.money.total, 2))
+    }
+    if (measured === 'lead time') {
+      return `${weight} days`
+    }
+    if (weight === 0) {
+      return ''
+    }
+    return `${+weight.toPrecision(3)} kg`
+  }
   const own = measured === 'cost' && rows.length > 0 ? structure.addedTo(rootId) * quantity : 0
   const weights = new Map(rows.map((row) => [row.itemId, weigh(row)]))
   const direct = structure.parts.lines.filter((line) => line.parent === rootId).map((line) => line.child)

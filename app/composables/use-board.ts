@@ -21,12 +21,14 @@ export function bucketsOf(
 ): readonly Bucket[] {
   const buckets: Bucket[] = []
   for (let first = startsOn; first <= endsOn;) {
-    const next =
-      grain === 'days'
-        ? toIso(toDay(first) + 1)
-        : grain === 'weeks'
-          ? toIso(toDay(first) + 7 - weekday(toDay(first)))
-          : nextMonth(first)
+    let next
+    if (grain === 'days') {
+      next = toIso(toDay(first) + 1)
+    } else if (grain === 'weeks') {
+      next = toIso(toDay(first) + 7 - weekday(toDay(first)))
+    } else {
+      next = nextMonth(first)
+    }
     const last = toIso(toDay(next) - 1)
     buckets.push({ key: first, first, last: last > endsOn ? endsOn : last, label: print(first) })
     first = next

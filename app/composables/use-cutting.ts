@@ -85,13 +85,13 @@ export function useCutting(job: () => CuttingAnswer) {
     const without = kept.value.map((cut) =>
       cut.pieceId === from ? { ...cut, parts: cut.parts.filter((_, i) => i !== index) } : cut,
     )
-    const there = without.some((cut) => cut.pieceId === to)
-    cuts.value =
-      to === null
-        ? without
-        : there
-          ? without.map((cut) => (cut.pieceId === to ? { ...cut, parts: [...cut.parts, part] } : cut))
-          : [...without, { pieceId: to, parts: [part] }]
+    if (to === null) {
+      cuts.value = without
+    } else if (without.some((cut) => cut.pieceId === to)) {
+      cuts.value = without.map((cut) => (cut.pieceId === to ? { ...cut, parts: [...cut.parts, part] } : cut))
+    } else {
+      cuts.value = [...without, { pieceId: to, parts: [part] }]
+    }
   }
   function setParts(pieceId: number, parts: readonly number[]): void {
     cuts.value = kept.value.some((cut) => cut.pieceId === pieceId)

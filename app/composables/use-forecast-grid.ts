@@ -17,9 +17,18 @@ export function useForecastGrid(forecast: () => ForecastAnswer | null | undefine
   const future = ref<Patch[][]>([])
   const rows = computed<ForecastRow[]>(() => {
     const own = forecast()?.rows ?? []
-    return [...own, ...added.value.filter((entry) => !own.some((row) => row.itemId === entry.itemId))].sort((a, b) =>
-      a.group < b.group ? -1 : a.group > b.group ? 1 : a.code < b.code ? -1 : 1,
-    )
+    return [...own, ...added.value.filter((entry) => !own.some((row) => row.itemId === entry.itemId))].sort((a, b) => {
+      if (a.group < b.group) {
+        return -1
+      }
+      if (a.group > b.group) {
+        return 1
+      }
+      if (a.code < b.code) {
+        return -1
+      }
+      return 1
+    })
   })
   const periods = computed(() => forecast()?.periods ?? [])
   const keyOf = (row: number, column: number): string => `${rows.value[row]!.itemId}|${periods.value[column]!.first}`

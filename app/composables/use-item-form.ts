@@ -165,10 +165,24 @@ export function useInherited(form: Ref<ItemForm>) {
   /** What stands beneath an inheritable field. */
   function follow(field: Inheritable, unit = ''): { hint: string; hintAct: string | undefined; onHintAct: () => void } {
     const value = summary.value[field]
-    const shown =
-      value === undefined ? '' : field.endsWith('Unit') ? references.unitName(String(value)) : `${String(value)}${unit}`
+    let shown
+    if (value === undefined) {
+      shown = ''
+    } else if (field.endsWith('Unit')) {
+      shown = references.unitName(String(value))
+    } else {
+      shown = `${String(value)}${unit}`
+    }
+    let hint
+    if (value === undefined) {
+      hint = ''
+    } else if (isInherited(field)) {
+      hint = 'from the group'
+    } else {
+      hint = `own; the group says ${shown}`
+    }
     return {
-      hint: value === undefined ? '' : isInherited(field) ? 'from the group' : `own; the group says ${shown}`,
+      hint,
       hintAct: value !== undefined && !isInherited(field) ? 'take that' : undefined,
       onHintAct: () => take(field),
     }

@@ -10,9 +10,15 @@ export function useSaving<F extends object>(form: Ref<F>, save: (form: F) => Pro
   const act = useAct()
   const saved = ref(JSON.stringify(form.value))
   const isDirty = computed(() => JSON.stringify(form.value) !== saved.value)
-  const state = computed<'saved' | 'saving' | 'unsaved'>(() =>
-    act.busy.value ? 'saving' : isDirty.value ? 'unsaved' : 'saved',
-  )
+  const state = computed<'saved' | 'saving' | 'unsaved'>(() => {
+    if (act.busy.value) {
+      return 'saving'
+    }
+    if (isDirty.value) {
+      return 'unsaved'
+    }
+    return 'saved'
+  })
   const count = ref(0)
   let again = false
   let gone = false

@@ -4,11 +4,13 @@ export function useWritten() {
   const isPlainNumber = (text: string): boolean => /^[\d.,\s/*+()-]+$/.test(text.trim())
   const written = (text: string, unit: string): string => {
     const typed = text.trim()
-    return typed === ''
-      ? `… ${references.symbol(unit)}`
-      : isPlainNumber(typed)
-        ? `${typed} ${references.symbol(unit)}`
-        : typed
+    if (typed === '') {
+      return `… ${references.symbol(unit)}`
+    }
+    if (isPlainNumber(typed)) {
+      return `${typed} ${references.symbol(unit)}`
+    }
+    return typed
   }
   return { written, isPlainNumber }
 }

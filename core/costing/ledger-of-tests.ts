@@ -151,14 +151,19 @@ export class Ledger {
   }
 
   value(pool: string): bigint {
-    const moved = this.moves.reduce(
-      (sum, { from, to, basis, amounts: a }) =>
-        sum +
-        (to === pool && from !== pool ? a.value : 0n) -
-        (from === pool && to !== pool ? (to === null ? a.value : otherEnd(a)) : 0n) +
-        ((basis === 'back' && from !== null ? from : (to ?? from)) === pool ? a.restated : 0n),
-      0n,
-    )
+    let moved = 0n
+    for (const { from, to, basis, amounts } of this.moves) {
+      if (to === pool && from !== pool) {
+        moved += amounts.value
+      }
+      if (from === pool && to !== pool) {
+        moved -= to === null ? amounts.value : otherEnd(amounts)
+      }
+      const restatedAt = basis === 'back' && from !== null ? from : (to ?? from)
+      if (restatedAt === pool) {
+        moved += amounts.restated
+      }
+    }
     return (this.standards.get(pool) ?? []).reduce((sum, standard) => sum + standard.gained, moved)
   }
 }

@@ -368,26 +368,29 @@ describe('random ledgers', () => {
       const method = chosen[POOLS.indexOf(move.to)]!
       const own = ledger.moves.filter((entry) => entry.posting === move.posting)
       const sharing = own.filter((entry) => entry.basis === 'share')
-      const worth =
-        pool.unit !== null
-          ? nearestEven(pool.unit.mul(quantity))
-          : pool.quantity === 0
-            ? 0n
-            : quantity === pool.quantity
-              ? pool.value
-              : round(pool.value, quantity, pool.quantity)
-      const given =
-        out ??
-        (move.basis === 'stated'
-          ? move.stated
-          : move.basis === 'average'
-            ? worth
-            : shareOut(
-                own
-                  .filter((entry) => entry.to === null)
-                  .reduce((sum, entry) => sum + found.get(entry.id)![1], ledger.work.get(move.posting)!),
-                sharing.map((move) => move.weight),
-              )[sharing.findIndex((entry) => entry.id === move.id)]!)
+      let worth
+      if (pool.unit !== null) {
+        worth = nearestEven(pool.unit.mul(quantity))
+      } else if (pool.quantity === 0) {
+        worth = 0n
+      } else if (quantity === pool.quantity) {
+        worth = pool.value
+      } else {
+        worth = round(pool.value, quantity, pool.quantity)
+      }
+      let given = out
+      if (given === null && move.basis === 'stated') {
+        given = move.stated
+      }
+      if (given === null && move.basis === 'average') {
+        given = worth
+      }
+      given ??= shareOut(
+        own
+          .filter((entry) => entry.to === null)
+          .reduce((sum, entry) => sum + found.get(entry.id)![1], ledger.work.get(move.posting)!),
+        sharing.map((move) => move.weight),
+      )[sharing.findIndex((entry) => entry.id === move.id)]!
       if (method === 'latest purchase' && (move.isPurchasePrice || pool.unit === null)) {
         pool.unit = ratio(given).div(quantity)
         pool.value = nearestEven(pool.unit.mul(pool.quantity))

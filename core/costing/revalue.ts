@@ -225,16 +225,25 @@ export function* revalue(
         there: from.pool.state.quantity,
       })
     }
-    const out =
-      move.from === null
-        ? null
-        : from === undefined
-          ? { value: otherEnd(move.amounts), variance: 0n, restated: 0n }
-          : leaving(move, context)
+    let out
+    if (move.from === null) {
+      out = null
+    } else if (from === undefined) {
+      out = { value: otherEnd(move.amounts), variance: 0n, restated: 0n }
+    } else {
+      out = leaving(move, context)
+    }
     if (move.to !== null && out !== null && out.value !== otherEnd(move.amounts)) {
       yield* open(move.to, event)
     }
-    const amounts = move.to === null ? out! : worked.has(move.to) ? entering(move, out, context) : move.amounts
+    let amounts
+    if (move.to === null) {
+      amounts = out!
+    } else if (worked.has(move.to)) {
+      amounts = entering(move, out, context)
+    } else {
+      amounts = move.amounts
+    }
     now.set(move.id, amounts)
     if (
       move.job !== null &&

@@ -55,12 +55,14 @@ export function shareWork(job: JobHistory, amountsOf: (id: string) => Amounts): 
       const rest = coming.every((move) => move.basis === 'part')
         ? weights.reduce((sum, weight) => sum.sub(weight), ONE)
         : ZERO
-      const given =
-        rest.compare(ZERO) > 0
-          ? shareOut(inWork, [...weights, rest])
-          : weights.some((weight) => weight.compare(ZERO) > 0)
-            ? shareOut(inWork, weights)
-            : weights.map(() => 0n)
+      let given
+      if (rest.compare(ZERO) > 0) {
+        given = shareOut(inWork, [...weights, rest])
+      } else if (weights.some((weight) => weight.compare(ZERO) > 0)) {
+        given = shareOut(inWork, weights)
+      } else {
+        given = weights.map(() => 0n)
+      }
       for (const [index, move] of coming.entries()) {
         shares.set(move.id, given[index]!)
         inWork -= given[index]!
@@ -95,5 +97,13 @@ function postingsOf(job: JobHistory): Posting[] {
   for (const { posting, day } of job.closings) {
     postingOf(posting, day).closing = true
   }
-  return [...found.values()].sort((a, b) => (a.day === b.day ? a.posting - b.posting : a.day < b.day ? -1 : 1))
+  return [...found.values()].sort((a, b) => {
+    if (a.day === b.day) {
+      return a.posting - b.posting
+    }
+    if (a.day < b.day) {
+      return -1
+    }
+    return 1
+  })
 }

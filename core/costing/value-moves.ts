@@ -84,12 +84,14 @@ export function leaving(move: CostMove, context: ValueContext): Amounts | null {
 /** The second half: into its pool, with what the first half took out. */
 export function entering(move: CostMove, out: Amounts | null, context: ValueContext): Amounts {
   const target = context.pool(move.to!)
-  const given =
-    move.basis === 'back'
-      ? otherEnd(context.amountsOf(move.of!))
-      : out !== null
-        ? out.value
-        : givenTo(move, target, context)
+  let given
+  if (move.basis === 'back') {
+    given = otherEnd(context.amountsOf(move.of!))
+  } else if (out !== null) {
+    given = out.value
+  } else {
+    given = givenTo(move, target, context)
+  }
   const entered =
     move.basis === 'back'
       ? target.putBack({ id: move.id, of: move.of!, on: move.day, quantity: move.quantity, given })

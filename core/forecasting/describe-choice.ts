@@ -15,8 +15,15 @@ export const METHOD_SAYS: Readonly<Record<MethodName, string>> = {
   intermittent: 'by the size of its sales and the time between them',
 }
 
-const shown = (value: number): string =>
-  value >= 100 ? value.toFixed(0) : value >= 10 ? value.toFixed(1) : value.toFixed(2)
+const shown = (value: number): string => {
+  if (value >= 100) {
+    return value.toFixed(0)
+  }
+  if (value >= 10) {
+    return value.toFixed(1)
+  }
+  return value.toFixed(2)
+}
 
 /**
  * One sentence that says why this method was taken, with the numbers that decided.
@@ -37,14 +44,16 @@ export function describeChoice(choice: Choice, step: Step, symbol: string): stri
   }
   const test = `forecasting the last ${span.origins} ${step}s up to ${span.ahead} ${step}s ahead`
   const off = `it was off by ${shown(own)} ${symbol} a ${step}`
-  const against =
-    applied.method === 'naive' || naive === null
-      ? ''
-      : naive === 0
-        ? '; repeating what was sold was not off at all'
-        : own <= naive
-          ? `, ${((1 - own / naive) * 100).toFixed(0)} % less than repeating what was sold`
-          : `, ${((own / naive - 1) * 100).toFixed(0)} % more than repeating what was sold`
+  let against
+  if (applied.method === 'naive' || naive === null) {
+    against = ''
+  } else if (naive === 0) {
+    against = '; repeating what was sold was not off at all'
+  } else if (own <= naive) {
+    against = `, ${((1 - own / naive) * 100).toFixed(0)} % less than repeating what was sold`
+  } else {
+    against = `, ${((own / naive - 1) * 100).toFixed(0)} % more than repeating what was sold`
+  }
   if (reason === 'wanted') {
     return `Forecast ${does}, because a person chose that: ${test}, ${off}${against}.`
   }

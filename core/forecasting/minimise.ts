@@ -36,7 +36,19 @@ function search(f: (x: readonly number[]) => number, start: readonly number[], s
   }
   const simplex = [
     corner([...start]),
-    ...start.map((_, index) => corner(start.map((v, i) => (i === index ? (v > 0.6 ? v - 0.25 : v + 0.25) : v)))),
+    ...start.map((_, index) =>
+      corner(
+        start.map((v, i) => {
+          if (i === index) {
+            if (v > 0.6) {
+              return v - 0.25
+            }
+            return v + 0.25
+          }
+          return v
+        }),
+      ),
+    ),
   ]
   const n = start.length
   for (let step = 0; step < steps; step++) {

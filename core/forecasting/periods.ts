@@ -9,7 +9,15 @@ export interface Period {
 }
 
 /** Periods after which a pattern begins again: a week of days, a year of weeks or months. */
-export const roundOf = (step: Step): number => (step === 'day' ? 7 : step === 'week' ? 52 : 12)
+export const roundOf = (step: Step): number => {
+  if (step === 'day') {
+    return 7
+  }
+  if (step === 'week') {
+    return 52
+  }
+  return 12
+}
 
 /** The period that a day lies in; weeks begin on Monday. */
 export function periodOf(day: string, step: Step): Period {

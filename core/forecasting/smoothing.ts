@@ -65,7 +65,14 @@ function methodOf(shape: Shape): Method {
         return given
       }
       const start = startOf(shape, values, period)
-      const starts = shape.season !== 'none' ? STARTS.season : shape.trend ? STARTS.trend : STARTS.none
+      let starts
+      if (shape.season !== 'none') {
+        starts = STARTS.season
+      } else if (shape.trend) {
+        starts = STARTS.trend
+      } else {
+        starts = STARTS.none
+      }
       const [alpha, beta, gamma] = minimise((x) => run(shape, values, period, start, x, null).sse, starts).x
       return { alpha: alpha!, ...(shape.trend && { beta: beta! }), ...(shape.season !== 'none' && { gamma: gamma! }) }
     },

@@ -15,7 +15,15 @@ export function spreadTotal(steps: bigint, weights: readonly number[]): bigint[]
   const parts = shares.map((share) => (steps * share) / all)
   const order = shares
     .map((share, index) => ({ at: index, rest: (steps * share) % all }))
-    .sort((a, b) => (a.rest > b.rest ? -1 : a.rest < b.rest ? 1 : a.at - b.at))
+    .sort((a, b) => {
+      if (a.rest > b.rest) {
+        return -1
+      }
+      if (a.rest < b.rest) {
+        return 1
+      }
+      return a.at - b.at
+    })
   let left = steps - parts.reduce((a, b) => a + b, 0n)
   for (const { at: index } of order) {
     if (left <= 0n) {

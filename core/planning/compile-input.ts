@@ -180,20 +180,20 @@ function collectGifts(
 ): PlanError | null {
   for (const [producer, { id, source }] of nodes.entries()) {
     const own = source.kind === 'break down' ? (source.outputs.find((output) => output.node === id)?.quantity ?? 1) : 1
-    const given =
-      source.kind === 'make'
-        ? (source.byProducts ?? []).map((part) => ({
-            node: part.node,
-            link: { producer, runs: false, ...perOf(part) },
-          }))
-        : source.kind === 'break down'
-          ? source.outputs
-              .filter((output) => output.node !== id)
-              .map((output) => ({
-                node: output.node,
-                link: { producer, runs: true, numerator: output.quantity, fixed: 0, denominator: own },
-              }))
-          : []
+    let given: { node: string; link: Gift }[] = []
+    if (source.kind === 'make') {
+      given = (source.byProducts ?? []).map((part) => ({
+        node: part.node,
+        link: { producer, runs: false, ...perOf(part) },
+      }))
+    } else if (source.kind === 'break down') {
+      given = source.outputs
+        .filter((output) => output.node !== id)
+        .map((output) => ({
+          node: output.node,
+          link: { producer, runs: true, numerator: output.quantity, fixed: 0, denominator: own },
+        }))
+    }
     for (const { node, link } of given) {
       const target = entry.get(node)
       if (target === undefined) {

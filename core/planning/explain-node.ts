@@ -37,9 +37,18 @@ export function explainNode(plan: NetPlan, index: number): ExplainedNode {
   if (compiled.loops.has(index)) {
     messages.push({ code: 'loop', node: node.id, day: iso(0), quantity: 0, path: compiled.loops.get(index)! })
   }
-  const demands = [...compiled.demands.rowsOf(index)].sort((a, b) =>
-    a.day === b.day ? (a.id < b.id ? -1 : 1) : a.day < b.day ? -1 : 1,
-  )
+  const demands = [...compiled.demands.rowsOf(index)].sort((a, b) => {
+    if (a.day === b.day) {
+      if (a.id < b.id) {
+        return -1
+      }
+      return 1
+    }
+    if (a.day < b.day) {
+      return -1
+    }
+    return 1
+  })
   const supplies = compiled.supplies[index]!
   for (const demand of demands) {
     pastDue(demand)

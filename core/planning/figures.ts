@@ -182,7 +182,18 @@ export function figuresOf(input: PlanInput, whole: PlanOutput, among: ReadonlySe
         const [week, supplier] = key.split('|')
         return { week: week!, supplier: supplier!, amount }
       })
-      .sort((a, b) => (a.week < b.week ? -1 : a.week > b.week ? 1 : a.supplier < b.supplier ? -1 : 1)),
+      .sort((a, b) => {
+        if (a.week < b.week) {
+          return -1
+        }
+        if (a.week > b.week) {
+          return 1
+        }
+        if (a.supplier < b.supplier) {
+          return -1
+        }
+        return 1
+      }),
     stock: weeks.map((week, index) => ({ week, amount: Math.round(stock[index]!) })),
   }
 }

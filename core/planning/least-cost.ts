@@ -48,8 +48,15 @@ export function leastCostOrders(
       ? Number(multiple.numerator)
       : 0
   /** An order is known by what is asked for; its size is that up to the multiple. */
-  const up = (asked: number): number =>
-    whole > 0 ? Math.ceil(asked / whole) * whole : asked === 0 ? 0 : upToMultiple(asked, multiple).quantity
+  const up = (asked: number): number => {
+    if (whole > 0) {
+      return Math.ceil(asked / whole) * whole
+    }
+    if (asked === 0) {
+      return 0
+    }
+    return upToMultiple(asked, multiple).quantity
+  }
   const least = minimum
   const limits = [
     ...new Set([least, ...tiers.flatMap(({ from }) => [Math.max(from, least), mostBelow(from, multiple)])]),

@@ -104,18 +104,23 @@ export function lowStock(input: PlanInput, until: string): Result<readonly LowSt
     })
   }
   return ok(
-    found.sort((a, b) =>
-      a.orderBy < b.orderBy
-        ? -1
-        : a.orderBy > b.orderBy
-          ? 1
-          : a.lowOn < b.lowOn
-            ? -1
-            : a.lowOn > b.lowOn
-              ? 1
-              : a.node < b.node
-                ? -1
-                : 1,
-    ),
+    found.sort((a, b) => {
+      if (a.orderBy < b.orderBy) {
+        return -1
+      }
+      if (a.orderBy > b.orderBy) {
+        return 1
+      }
+      if (a.lowOn < b.lowOn) {
+        return -1
+      }
+      if (a.lowOn > b.lowOn) {
+        return 1
+      }
+      if (a.node < b.node) {
+        return -1
+      }
+      return 1
+    }),
   )
 }

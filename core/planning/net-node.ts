@@ -156,7 +156,14 @@ export function netNode(
         listener.lacking?.(index, balance)
       }
     } else {
-      const asked = ahead ? ahead.orders[index]! : balance < level ? askedBy(index, level - balance, balance, next) : 0
+      let asked
+      if (ahead) {
+        asked = ahead.orders[index]!
+      } else if (balance < level) {
+        asked = askedBy(index, level - balance, balance, next)
+      } else {
+        asked = 0
+      }
       if (asked > 0) {
         net = ahead ? ahead.nets[index]! : level - balance
         facts.balanceBefore = before

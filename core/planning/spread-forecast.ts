@@ -43,7 +43,15 @@ export function shareOut(quantity: number, weights: readonly number[]): readonly
   const rests = weights.map((weight, index) => ({ index, rest: (BigInt(quantity) * BigInt(weight)) % total }))
   const left = quantity - parts.reduce((sum, part) => sum + part, 0)
   for (const { index } of rests
-    .sort((a, b) => (a.rest === b.rest ? a.index - b.index : a.rest > b.rest ? -1 : 1))
+    .sort((a, b) => {
+      if (a.rest === b.rest) {
+        return a.index - b.index
+      }
+      if (a.rest > b.rest) {
+        return -1
+      }
+      return 1
+    })
     .slice(0, left)) {
     parts[index]!++
   }

@@ -92,11 +92,13 @@ export function applyWhatIf(input: PlanInput, changes: readonly WhatIf[]): PlanI
           ...snapshot,
           nodes: snapshot.nodes.map((node): PlanNode => {
             const others = node.others?.filter((source) => !from(source, change.supplier))
-            return from(node.source, change.supplier)
-              ? { ...node, source: others?.[0] ?? { kind: 'none', reason: 'no source' }, others: others?.slice(1) }
-              : node.others
-                ? { ...node, others }
-                : node
+            if (from(node.source, change.supplier)) {
+              return { ...node, source: others?.[0] ?? { kind: 'none', reason: 'no source' }, others: others?.slice(1) }
+            }
+            if (node.others) {
+              return { ...node, others }
+            }
+            return node
           }),
         }
     }

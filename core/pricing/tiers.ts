@@ -37,8 +37,15 @@ export function tierAt<T extends PriceTier>(tiers: readonly T[], quantity: Ratio
   return best
 }
 
-const compareDays = (a: string | null, b: string | null): number =>
-  (a ?? '') < (b ?? '') ? -1 : (a ?? '') > (b ?? '') ? 1 : 0
+const compareDays = (a: string | null, b: string | null): number => {
+  if ((a ?? '') < (b ?? '')) {
+    return -1
+  }
+  if ((a ?? '') > (b ?? '')) {
+    return 1
+  }
+  return 0
+}
 
 /** What a supplier asks for one unit when `quantity` of it is ordered on `day`: a tier's price, else the plain one. */
 export const buyingPrice = (plain: string, tiers: readonly PriceTier[], quantity: Ratio, day: string): string =>

@@ -12,9 +12,25 @@ export function classByValue<T>(
   const total = items.reduce((sum, item) => sum + item.value, 0n)
   let before = 0n
   const classes = new Map<T, ValueClass>()
-  for (const { id, value } of [...items].sort((a, b) => (a.value === b.value ? 0 : a.value > b.value ? -1 : 1))) {
-    classes.set(id, value === 0n ? 'C' : before * 100n < total * 80n ? 'A' : before * 100n < total * 95n ? 'B' : 'C')
+  for (const { id, value } of [...items].sort((a, b) => {
+    if (a.value === b.value) {
+      return 0
+    }
+    if (a.value > b.value) {
+      return -1
+    }
+    return 1
+  })) {
+    classes.set(id, classAt(value, before, total))
     before += value
   }
   return classes
+}
+
+/** The class of what begins after `before` of the total: A up to 80 %, B up to 95 %, C the rest and what is worth nothing. */
+function classAt(value: bigint, before: bigint, total: bigint): ValueClass {
+  if (value === 0n || before * 100n >= total * 95n) {
+    return 'C'
+  }
+  return before * 100n < total * 80n ? 'A' : 'B'
 }

@@ -106,7 +106,7 @@ class Sum implements UnitCost {
   }
 
   addTimes([n, d]: Pair, { m, w, o, d: e }: Sum): void {
-    const k = n * this.fit(e === 1n ? d : d === 1n ? e : d * e)
+    const k = n * this.fit(d * e)
     if (m !== 0n) {
       this.m += k * m
     }

@@ -50,12 +50,15 @@ export function naivePlan(input: PlanInput): NaivePlan {
   }
 
   const nodes = new Map(input.nodes.map((node) => [node.id, node]))
-  const children = (node: PlanNode): string[] =>
-    node.source.kind === 'make'
-      ? node.source.components.map((c) => c.node)
-      : node.source.kind === 'break down' || node.source.kind === 'move'
-        ? [node.source.from]
-        : []
+  const children = (node: PlanNode): string[] => {
+    if (node.source.kind === 'make') {
+      return node.source.components.map((c) => c.node)
+    }
+    if (node.source.kind === 'break down' || node.source.kind === 'move') {
+      return [node.source.from]
+    }
+    return []
+  }
   const levelOf = (id: string): number =>
     Math.max(
       0,
@@ -76,7 +79,18 @@ export function naivePlan(input: PlanInput): NaivePlan {
     const { source } = node
     const through = source.kind === 'make' && source.isPassThrough === true
     const fixed = (input.fixed ?? []).filter((entry) => entry.node === node.id && entry.due <= input.end)
-    for (const entry of [...fixed].sort((a, b) => (a.due < b.due ? -1 : a.due > b.due ? 1 : a.id < b.id ? -1 : 1))) {
+    for (const entry of [...fixed].sort((a, b) => {
+      if (a.due < b.due) {
+        return -1
+      }
+      if (a.due > b.due) {
+        return 1
+      }
+      if (a.id < b.id) {
+        return -1
+      }
+      return 1
+    })) {
       orders.push({
         node: node.id,
         due: entry.due < input.start ? input.start : entry.due,
@@ -177,7 +191,18 @@ export function naivePlan(input: PlanInput): NaivePlan {
       input.pullIn === false || through ? null : (node.pullInDays ?? ('leadDays' in source ? source.leadDays : 0))
     const supplies = input.supplies
       .filter((s) => s.node === node.id)
-      .sort((a, b) => (a.day < b.day ? -1 : a.day > b.day ? 1 : a.id < b.id ? -1 : 1))
+      .sort((a, b) => {
+        if (a.day < b.day) {
+          return -1
+        }
+        if (a.day > b.day) {
+          return 1
+        }
+        if (a.id < b.id) {
+          return -1
+        }
+        return 1
+      })
     const lotsThen = (): { quantity: number; until: string | null }[] =>
       node.onHand
         .map((lot) => ({ quantity: lot.quantity, until: lot.expiresOn }))
@@ -250,13 +275,16 @@ export function naivePlan(input: PlanInput): NaivePlan {
       finish(walk(() => []))
       return
     }
-    const multiple = through
-      ? new Fraction(1)
-      : source.kind === 'break down'
-        ? new Fraction(source.outputs.find((o) => o.node === node.id)!.quantity)
-        : source.multiple
-          ? new Fraction(source.multiple.numerator).div(source.multiple.denominator)
-          : new Fraction(1)
+    let multiple
+    if (through) {
+      multiple = new Fraction(1)
+    } else if (source.kind === 'break down') {
+      multiple = new Fraction(source.outputs.find((o) => o.node === node.id)!.quantity)
+    } else if (source.multiple) {
+      multiple = new Fraction(source.multiple.numerator).div(source.multiple.denominator)
+    } else {
+      multiple = new Fraction(1)
+    }
     const minimum = through ? 0 : (source.minimum ?? 0)
     const up = (quantity: number): number => {
       const times = new Fraction(quantity).div(multiple).ceil()

@@ -16,6 +16,8 @@ import { completeBreakDown, createBreakDown } from '~~/server/services/workshop/
 import { Refusal } from '~~/server/utils/refusal'
 import { idOf, owner, withDemo } from './database'
 
+const ACT_OF = { allocate, ship, 'give back': deallocate }
+
 withDemo()
 
 const ITEMS = ['NB-POCKET', 'BAND', 'POCKET-10', 'QUIRE-PK', 'BLANK-A5'] as const
@@ -109,15 +111,7 @@ async function perform({ kind, item, bin, quantity, pick }: Act): Promise<string
       case 'ship': {
         const open = await order()
         if (open) {
-          await inTransaction(
-            (tx) =>
-              (kind === 'allocate' ? allocate : kind === 'ship' ? ship : deallocate)(
-                tx,
-                owner,
-                open.id,
-                open.version,
-              ) as Promise<unknown>,
-          )
+          await inTransaction((tx) => ACT_OF[kind](tx, owner, open.id, open.version) as Promise<unknown>)
         }
         break
       }

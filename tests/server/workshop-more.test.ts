@@ -154,15 +154,18 @@ describe('what is short', () => {
       components.map((line) => [
         line.code,
         line.missing,
-        line.remedies.map((remedy) =>
-          remedy.kind === 'buy'
-            ? `buy ${remedy.quantity} ${remedy.code}`
-            : remedy.kind === 'break down'
-              ? `break down ${remedy.times} ${remedy.code}, ${remedy.there ? 'there' : 'not there'}`
-              : remedy.kind === 'transfer'
-                ? `bring ${remedy.free}`
-                : remedy.kind,
-        ),
+        line.remedies.map((remedy) => {
+          if (remedy.kind === 'buy') {
+            return `buy ${remedy.quantity} ${remedy.code}`
+          }
+          if (remedy.kind === 'break down') {
+            return `break down ${remedy.times} ${remedy.code}, ${remedy.there ? 'there' : 'not there'}`
+          }
+          if (remedy.kind === 'transfer') {
+            return `bring ${remedy.free}`
+          }
+          return remedy.kind
+        }),
       ]),
     ).toEqual([
       ['WO-TUB', '30', ['break down 2 WO-DRUM, not there', 'buy 2 pc WO-DRUM']],

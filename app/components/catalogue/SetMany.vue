@@ -35,15 +35,15 @@ const WORDS: Readonly<Record<string, readonly string[]>> = {
   source: ITEM_SOURCES,
   tracking: TRACKINGS,
 }
-const options = computed(
-  () =>
-    WORDS[field.value]?.map((word) => ({ value: word, name: word })) ??
-    (field.value === 'groupId'
-      ? references.groupChoices.map((group) => ({ value: String(group.value), name: group.name }))
-      : field.value.endsWith('Unit')
-        ? references.units.filter((u) => !u.retired).map((u) => ({ value: u.code, name: u.name }))
-        : null),
-)
+const options = computed(() => {
+  if (field.value === 'groupId') {
+    return references.groupChoices.map((group) => ({ value: String(group.value), name: group.name }))
+  }
+  if (field.value.endsWith('Unit')) {
+    return references.units.filter((unit) => !unit.retired).map((unit) => ({ value: unit.code, name: unit.name }))
+  }
+  return WORDS[field.value]?.map((word) => ({ value: word, name: word })) ?? null
+})
 watch(field, () => {
   value.value = ''
   inherit.value = false

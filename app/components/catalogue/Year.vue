@@ -35,12 +35,15 @@ function turn(iso: string): void {
     ? closed.value.filter((entry) => entry.day !== iso)
     : [...closed.value, { day: iso, note: '' }].sort((a, b) => (a.day < b.day ? -1 : 1))
 }
-const stateOf = (day: { iso: string; works: boolean }): string =>
-  notes.value.has(day.iso)
-    ? `closed ${notes.value.get(day.iso)!}`.trim()
-    : day.works
-      ? 'worked'
-      : 'not a working weekday'
+const stateOf = (day: { iso: string; works: boolean }): string => {
+  if (notes.value.has(day.iso)) {
+    return `closed ${notes.value.get(day.iso)!}`.trim()
+  }
+  if (day.works) {
+    return 'worked'
+  }
+  return 'not a working weekday'
+}
 </script>
 
 <template>

@@ -48,9 +48,15 @@ watch(
   },
   { immediate: true },
 )
-const asks = computed(() =>
-  method.value === 'average' ? 'Days' : method.value === 'last year' ? 'Growth in %, empty: last year’s' : null,
-)
+const asks = computed(() => {
+  if (method.value === 'average') {
+    return 'Days'
+  }
+  if (method.value === 'last year') {
+    return 'Growth in %, empty: last year’s'
+  }
+  return null
+})
 const wanted = computed((): Wanted | null => {
   if (method.value === 'best') {
     return null
@@ -69,10 +75,23 @@ const result = computed(() => props.row.result)
 const tested = computed(() =>
   [...(result.value?.compared ?? [])].sort((a, b) => (a.errors?.rmse ?? Infinity) - (b.errors?.rmse ?? Infinity)),
 )
+/** Three figures that count: as many decimals as it takes. */
+function decimalsFor(value: number): number {
+  if (Math.abs(value) >= 100) {
+    return 0
+  }
+  return Math.abs(value) >= 10 ? 1 : 2
+}
 const figure = (value: number | null | undefined): string =>
-  value === null || value === undefined
-    ? '–'
-    : amount(value.toFixed(Math.abs(value) >= 100 ? 0 : Math.abs(value) >= 10 ? 1 : 2))
+  value === null || value === undefined ? '–' : amount(value.toFixed(decimalsFor(value)))
+/** How see-through a band's mark in the legend is, as the last two digits of its colour. */
+const LEGEND_ALPHA: Readonly<Record<string, string>> = { '95 %': '33', '80 %': '66' }
+function colourOf(method: string): string {
+  if (method === result.value!.method) {
+    return 'maple'
+  }
+  return method === 'naive' ? 'stone' : 'line'
+}
 const signed = (value: number): string => `${value > 0 ? '+' : ''}${figure(value)}`
 
 const ROUNDS: Readonly<Record<Step, number>> = { day: 60, week: 104, month: 48 }
@@ -162,13 +181,21 @@ const options = computed(() => ({
     dashArray: drawn.value.map((line) => LOOK[line.name]!.dash),
     curve: 'straight' as const,
   },
-  fill: { opacity: drawn.value.map((line) => (line.name === '95 %' ? 0.12 : line.name === '80 %' ? 0.22 : 1)) },
+  fill: {
+    opacity: drawn.value.map((line) => {
+      if (line.name === '95 %') {
+        return 0.12
+      }
+      if (line.name === '80 %') {
+        return 0.22
+      }
+      return 1
+    }),
+  },
   markers: { size: drawn.value.map((line) => (line.name === 'forecast' ? 3 : 0)), hover: { sizeOffset: 2 } },
   legend: {
     markers: {
-      fillColors: drawn.value.map(
-        (line) => `${tokenOf(LOOK[line.name]!.color)}${line.name === '95 %' ? '33' : line.name === '80 %' ? '66' : ''}`,
-      ),
+      fillColors: drawn.value.map((line) => `${tokenOf(LOOK[line.name]!.color)}${LEGEND_ALPHA[line.name] ?? ''}`),
     },
   },
   xaxis: { type: 'datetime' as const, labels: { datetimeUTC: true } },
@@ -191,9 +218,7 @@ const byMethod = computed(() =>
           {
             x: entry.method,
             y: round(entry.errors.rmse),
-            fillColor: tokenOf(
-              entry.method === result.value!.method ? 'maple' : entry.method === 'naive' ? 'stone' : 'line',
-            ),
+            fillColor: tokenOf(colourOf(entry.method)),
           },
         ]
       : [],

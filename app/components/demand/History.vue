@@ -35,20 +35,27 @@ const fileQuery = computed(() =>
 type Row = NonNullable<typeof data.value>['periods'][number]
 const shown = computed(() => (measure.value === 'quantity' && !data.value?.symbol ? 'value' : measure.value))
 /** The measure as a figure: units as they are, money in major units; null where it is not known. */
-const figure = (row: Row): number | null =>
-  shown.value === 'quantity'
-    ? Number(row.quantity)
-    : shown.value === 'value'
-      ? Number(row.value) / 100
-      : row.cost === null
-        ? null
-        : (Number(row.value) - Number(row.cost)) / 100
-const print = (value: number | null): string =>
-  value === null
-    ? '–'
-    : shown.value === 'quantity'
-      ? amount(String(Math.round(value * 1e6) / 1e6))
-      : grouped(toDecimal(ratio(value.toFixed(2)), 0))
+const figure = (row: Row): number | null => {
+  if (shown.value === 'quantity') {
+    return Number(row.quantity)
+  }
+  if (shown.value === 'value') {
+    return Number(row.value) / 100
+  }
+  if (row.cost === null) {
+    return null
+  }
+  return (Number(row.value) - Number(row.cost)) / 100
+}
+const print = (value: number | null): string => {
+  if (value === null) {
+    return '–'
+  }
+  if (shown.value === 'quantity') {
+    return amount(String(Math.round(value * 1e6) / 1e6))
+  }
+  return grouped(toDecimal(ratio(value.toFixed(2)), 0))
+}
 const years = computed(() => [...new Set((data.value?.periods ?? []).map((row) => row.first.slice(0, 4)))])
 /** Which row of the table a period stands in: the month, or the week counted from the first Monday of its year. */
 const placeOf = (first: string): number =>

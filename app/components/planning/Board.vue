@@ -78,7 +78,13 @@ function byChoice(a: { firstShortage: number; node: NodePlan; item: Item }, b: t
   }
   // What no supplier delivers comes after what one does.
   const [first, second] = [a.item[sort.value] ?? '\uFFFF', b.item[sort.value] ?? '\uFFFF']
-  return first < second ? -1 : first > second ? 1 : 0
+  if (first < second) {
+    return -1
+  }
+  if (first > second) {
+    return 1
+  }
+  return 0
 }
 // Only the rows in sight are drawn: thousands scroll as quickly as ten.
 const box = useTemplateRef('box')
@@ -116,12 +122,15 @@ function drawingsOf(row: (typeof rows.value)[number]): readonly string[] {
 
 const amount = (steps: number, item: Item): string => grouped(toText(ratio(item.step).mul(ratio(BigInt(steps)))))
 /** What rows are ordered by is told beside them. */
-const beside = (item: Item): string =>
-  sort.value === 'group'
-    ? `${item.group} · ${item.name}`
-    : sort.value === 'supplier' && item.supplier
-      ? `${item.supplier} · ${item.name}`
-      : item.name
+const beside = (item: Item): string => {
+  if (sort.value === 'group') {
+    return `${item.group} · ${item.name}`
+  }
+  if (sort.value === 'supplier' && item.supplier) {
+    return `${item.supplier} · ${item.name}`
+  }
+  return item.name
+}
 /** What a cell says is worked out when somebody points at it. */
 function showHint(
   event: MouseEvent,

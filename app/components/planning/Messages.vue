@@ -33,9 +33,7 @@ const shown = computed(() =>
     .filter((m) => kind.value === '' || m.code === kind.value)
     .map((m, id) => ({ ...m, id }))
     .sort(
-      (a, b) =>
-        Number(PROBLEMS.includes(b.code)) - Number(PROBLEMS.includes(a.code)) ||
-        (a.day < b.day ? -1 : a.day > b.day ? 1 : 0),
+      (a, b) => Number(PROBLEMS.includes(b.code)) - Number(PROBLEMS.includes(a.code)) || a.day.localeCompare(b.day),
     ),
 )
 const moving = ref<Message | null>(null)

@@ -94,18 +94,22 @@ const from = (order: PlannedOrder): string =>
   order.kind === 'move'
     ? `${order.fromSite} → ${order.site}`
     : `${order.supplier ?? ''}${order.node.includes('@') && order.site ? `${order.supplier ? ', ' : ''}at ${order.site}` : ''}`
+/** What is not released yet first; then by what the list is grouped by, orders without it last. */
+function byGroup(a: PlannedOrder, b: PlannedOrder): number {
+  const key = group.value
+  if (key === '') {
+    return 0
+  }
+  const released = Number(a.state === 'released') - Number(b.state === 'released')
+  const [first, second] = [a[key] ?? '\uFFFF', b[key] ?? '\uFFFF']
+  if (released !== 0 || first === second) {
+    return released
+  }
+  return first < second ? -1 : 1
+}
 const shown = computed(() =>
   [...props.plan.orders]
-    .sort((a, b) =>
-      group.value === ''
-        ? 0
-        : Number(a.state === 'released') - Number(b.state === 'released') ||
-          ((a[group.value] ?? '\uFFFF') < (b[group.value] ?? '\uFFFF')
-            ? -1
-            : (a[group.value] ?? '\uFFFF') > (b[group.value] ?? '\uFFFF')
-              ? 1
-              : 0),
-    )
+    .sort(byGroup)
     .filter(
       (order) =>
         (kind.value === '' || order.kind === kind.value) &&

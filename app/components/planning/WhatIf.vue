@@ -56,17 +56,21 @@ function made(): WhatIfEdit | string {
         ? 'Give per cent, such as 20 or −15.'
         : { kind: 'demand', percent: number(form.percent), itemId: form.itemId, groupId: form.groupId }
     case 'more demand':
-      return form.itemId === null
-        ? 'Choose an item.'
-        : !(number(form.quantity) > 0)
-          ? 'Give a quantity above zero.'
-          : { kind: 'more demand', itemId: form.itemId, quantity: String(number(form.quantity)), day: form.day }
+      if (form.itemId === null) {
+        return 'Choose an item.'
+      }
+      if (!(number(form.quantity) > 0)) {
+        return 'Give a quantity above zero.'
+      }
+      return { kind: 'more demand', itemId: form.itemId, quantity: String(number(form.quantity)), day: form.day }
     case 'lead time':
-      return !/^\d+$/.test(form.days)
-        ? 'Give whole working days.'
-        : form.itemId === null && form.supplierId === null
-          ? 'Choose an item or a supplier.'
-          : { kind: 'lead time', days: Number(form.days), itemId: form.itemId, supplierId: form.supplierId }
+      if (!/^\d+$/.test(form.days)) {
+        return 'Give whole working days.'
+      }
+      if (form.itemId === null && form.supplierId === null) {
+        return 'Choose an item or a supplier.'
+      }
+      return { kind: 'lead time', days: Number(form.days), itemId: form.itemId, supplierId: form.supplierId }
     case 'supplier out':
       return form.supplierId === null ? 'Choose a supplier.' : { kind: 'supplier out', supplierId: form.supplierId }
     case 'price':
@@ -74,11 +78,13 @@ function made(): WhatIfEdit | string {
         ? 'Give per cent, such as 5 or −3.'
         : { kind: 'price', percent: number(form.percent), itemId: form.itemId, supplierId: form.supplierId }
     case 'batch':
-      return form.itemId === null
-        ? 'Choose an item.'
-        : !(number(form.quantity) > 0)
-          ? 'Give a quantity above zero.'
-          : { kind: 'batch', itemId: form.itemId, quantity: String(number(form.quantity)) }
+      if (form.itemId === null) {
+        return 'Choose an item.'
+      }
+      if (!(number(form.quantity) > 0)) {
+        return 'Give a quantity above zero.'
+      }
+      return { kind: 'batch', itemId: form.itemId, quantity: String(number(form.quantity)) }
   }
 }
 function add(): void {

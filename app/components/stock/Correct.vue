@@ -64,12 +64,14 @@ const change = computed(() => {
     return null
   }
   const after = form.direction === 'more' ? before.add(read.value.quantity) : before.sub(read.value.quantity)
-  const cost =
-    form.direction === 'more' && /^\d+(\.\d+)?$/.test(form.unitCost)
-      ? ratio(form.unitCost).mul(100).mul(ratio(read.value.entered))
-      : unitCost.value === null
-        ? null
-        : ratio(unitCost.value).mul(read.value.quantity)
+  let cost
+  if (form.direction === 'more' && /^\d+(\.\d+)?$/.test(form.unitCost)) {
+    cost = ratio(form.unitCost).mul(100).mul(ratio(read.value.entered))
+  } else if (unitCost.value === null) {
+    cost = null
+  } else {
+    cost = ratio(unitCost.value).mul(read.value.quantity)
+  }
   return {
     before: toText(before),
     after: toText(after),

@@ -46,14 +46,18 @@ async function keep(): Promise<void> {
 }
 /** Orders what a line asks for: a form that is filled in, to look over and send. */
 const making = ref<{ kind: 'build' | 'break-down'; begin: JobToBegin } | null>(null)
-const mayOrder = (line: LowStockLine): boolean =>
-  line.kind === 'buy'
-    ? line.supplierId !== undefined && session.allows('buy')
-    : line.kind === 'move'
-      ? line.fromSiteId !== undefined && session.allows('stock')
-      : line.kind === 'make'
-        ? session.allows('make')
-        : line.breaking !== undefined && session.allows('make')
+const mayOrder = (line: LowStockLine): boolean => {
+  if (line.kind === 'buy') {
+    return line.supplierId !== undefined && session.allows('buy')
+  }
+  if (line.kind === 'move') {
+    return line.fromSiteId !== undefined && session.allows('stock')
+  }
+  if (line.kind === 'make') {
+    return session.allows('make')
+  }
+  return line.breaking !== undefined && session.allows('make')
+}
 /** What comes the same way as a line: it goes on one purchase order, or in one van. */
 const isAlike = (line: LowStockLine, entry: LowStockLine): boolean =>
   entry.kind === line.kind &&
@@ -67,8 +71,15 @@ const likeIt = (line: LowStockLine): readonly LowStockLine[] =>
 /** Told once, at the first of them that is shown. */
 const isFirst = (line: LowStockLine & { id: string }): boolean =>
   lines.value.find((entry) => isAlike(line, entry))?.id === line.id
-const dueOf = (line: LowStockLine): string =>
-  line.lateBy > 0 && line.promisedOn ? line.promisedOn : line.lowOn < session.today ? session.today : line.lowOn
+const dueOf = (line: LowStockLine): string => {
+  if (line.lateBy > 0 && line.promisedOn) {
+    return line.promisedOn
+  }
+  if (line.lowOn < session.today) {
+    return session.today
+  }
+  return line.lowOn
+}
 async function order(line: LowStockLine, all = false): Promise<void> {
   const wanted = all ? likeIt(line) : [line]
   const asked = wanted.map(({ itemId, code, name, quantity, symbol }) => ({
@@ -120,12 +131,15 @@ async function ordered(): Promise<void> {
   looking.value = false
 }
 const VERB: Readonly<Record<string, string>> = { buy: 'Buy', make: 'Build', 'break down': 'Break down', move: 'Move' }
-const drawn = (line: LowStockLine) =>
-  line.left.startsWith('-')
-    ? ('missing' as const)
-    : line.kind === 'make' || line.kind === 'break down'
-      ? ('making planned' as const)
-      : ('coming planned' as const)
+const drawn = (line: LowStockLine) => {
+  if (line.left.startsWith('-')) {
+    return 'missing' as const
+  }
+  if (line.kind === 'make' || line.kind === 'break down') {
+    return 'making planned' as const
+  }
+  return 'coming planned' as const
+}
 const COLUMNS = computed(() => [
   { key: 'code', name: 'Item' },
   ...(several.value ? [{ key: 'site', name: 'Site' }] : []),

@@ -39,14 +39,17 @@ const bins = computed(() =>
     .filter((bin) => bin.id === props.from.binId || !bin.closedToReceiving)
     .map((bin) => {
       const site = references.sites.find((site) => site.id === bin.siteId)
+      let name
+      if (bin.id === props.from.binId) {
+        name = `${bin.name}, where it is`
+      } else if (bin.siteId === siteOf(props.from.binId)) {
+        name = bin.name
+      } else {
+        name = `${bin.name}, ${site?.name}`
+      }
       return {
         value: bin.id,
-        name:
-          bin.id === props.from.binId
-            ? `${bin.name}, where it is`
-            : bin.siteId === siteOf(props.from.binId)
-              ? bin.name
-              : `${bin.name}, ${site?.name}`,
+        name,
       }
     }),
 )

@@ -65,8 +65,15 @@ const lines = computed(() =>
     ]
   }),
 )
-const linkOf = (node: Node): string | undefined =>
-  node.pieceId ? `/stock/pieces/${node.pieceId}` : node.lotId ? `/stock/lots/${node.lotId}` : undefined
+const linkOf = (node: Node): string | undefined => {
+  if (node.pieceId) {
+    return `/stock/pieces/${node.pieceId}`
+  }
+  if (node.lotId) {
+    return `/stock/lots/${node.lotId}`
+  }
+  return undefined
+}
 </script>
 
 <template>

@@ -37,8 +37,15 @@ const format = (line: Said): string =>
         .filter(Boolean)
         .join(' · ')
     : '—'
-const signed = (text: string): string =>
-  Number(text) > 0 ? `+${price(text)}` : Number(text) < 0 ? `−${price(text.replace('-', ''))}` : 'no change'
+const signed = (text: string): string => {
+  if (Number(text) > 0) {
+    return `+${price(text)}`
+  }
+  if (Number(text) < 0) {
+    return `−${price(text.replace('-', ''))}`
+  }
+  return 'no change'
+}
 </script>
 
 <template>

@@ -59,9 +59,15 @@ const saving = useSaving(
 )
 const making = useAct()
 const fields = computed(() => (props.recipe ? saving.fields.value : making.fields.value))
-const detail = computed(() =>
-  Object.keys(fields.value).length ? '' : props.recipe ? saving.detail.value : making.detail.value,
-)
+const detail = computed(() => {
+  if (Object.keys(fields.value).length) {
+    return ''
+  }
+  if (props.recipe) {
+    return saving.detail.value
+  }
+  return making.detail.value
+})
 async function make(): Promise<void> {
   if (await making.run(() => $fetch('/api/catalogue/definitions/break-downs', { method: 'POST', body: sent() }))) {
     notices.say({ kind: 'done', text: `${props.item.code} breaks down in a way more.` })

@@ -4,14 +4,18 @@ import type { Revision } from '~~/shared/structure-answers'
 defineProps<{ revisions: readonly Revision[]; shown: number | null }>()
 const emit = defineEmits<{ show: [id: number] }>()
 const { day } = usePrint()
-const describe = (revision: Revision): string =>
-  revision.state === 'draft'
-    ? 'draft'
-    : revision.state === 'current'
-      ? `in use since ${day(revision.fromOn)}`
-      : revision.state === 'to come'
-        ? `from ${day(revision.fromOn)}`
-        : `past, from ${day(revision.fromOn)}`
+const describe = (revision: Revision): string => {
+  if (revision.state === 'draft') {
+    return 'draft'
+  }
+  if (revision.state === 'current') {
+    return `in use since ${day(revision.fromOn)}`
+  }
+  if (revision.state === 'to come') {
+    return `from ${day(revision.fromOn)}`
+  }
+  return `past, from ${day(revision.fromOn)}`
+}
 </script>
 
 <template>

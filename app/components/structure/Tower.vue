@@ -116,16 +116,12 @@ function onKey(event: KeyboardEvent, block: TowerBlock | null): void {
     return
   }
   event.preventDefault()
-  const entry = next()
-  drawing.value
-    ?.querySelector<SVGElement>(
-      entry
-        ? `[data-block="${entry.itemId}"]`
-        : event.key === 'ArrowUp'
-          ? '[data-top]'
-          : `[data-block="${block?.itemId}"]`,
-    )
-    ?.focus()
+  const target = next()
+  if (!target && event.key === 'ArrowUp') {
+    drawing.value?.querySelector<SVGElement>('[data-top]')?.focus()
+  } else {
+    drawing.value?.querySelector<SVGElement>(`[data-block="${(target ?? block)?.itemId}"]`)?.focus()
+  }
 }
 async function keep(how: 'svg' | 'png'): Promise<void> {
   if (drawing.value) {

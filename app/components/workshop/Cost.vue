@@ -5,8 +5,15 @@ defineProps<{ cost: BuildCost; done: boolean }>()
 const { money, amount } = usePrint()
 const COLUMNS = ['bill', 'usage', 'price', 'yield', 'actual'] as const
 const NAMES = { bill: 'By the bill', usage: 'More used', price: 'Dearer', yield: 'Less came out', actual: 'Really' }
-const signed = (minor: string): string =>
-  minor === '0' ? '' : minor.startsWith('-') ? `−${money(minor.slice(1))}` : `+${money(minor)}`
+const signed = (minor: string): string => {
+  if (minor === '0') {
+    return ''
+  }
+  if (minor.startsWith('-')) {
+    return `−${money(minor.slice(1))}`
+  }
+  return `+${money(minor)}`
+}
 </script>
 
 <template>

@@ -137,13 +137,15 @@ const body = computed(() => ({
     .filter((byProduct) => byProduct.typed.trim() !== '')
     .map((byProduct) => ({ itemId: byProduct.itemId, quantity: byProduct.typed, unit: byProduct.unit })),
 }))
-const act = computed(() =>
-  made.value.equals(0)
-    ? form.finished
-      ? 'Finish the build'
-      : 'Record what was used'
-    : `${verb.value} ${amount(toText(made.value), 6)}`,
-)
+const act = computed(() => {
+  if (made.value.equals(0)) {
+    if (form.finished) {
+      return 'Finish the build'
+    }
+    return 'Record what was used'
+  }
+  return `${verb.value} ${amount(toText(made.value), 6)}`
+})
 async function save(): Promise<void> {
   const done = await run((key) =>
     $fetch(`/api/workshop/builds/${props.build.id}/record`, { method: 'POST', body: { key, ...body.value } }),

@@ -3,8 +3,18 @@ import type { BuildState } from '~~/shared/workshop'
 
 defineProps<{ state: BuildState }>()
 const STEPS: readonly BuildState[] = ['draft', 'ready', 'started', 'done']
-const drawn = (step: BuildState): 'held' | 'making planned' | 'allocated' | 'making' | 'on hand' =>
-  step === 'draft' ? 'making planned' : step === 'ready' ? 'allocated' : step === 'started' ? 'making' : 'on hand'
+const drawn = (step: BuildState): 'held' | 'making planned' | 'allocated' | 'making' | 'on hand' => {
+  if (step === 'draft') {
+    return 'making planned'
+  }
+  if (step === 'ready') {
+    return 'allocated'
+  }
+  if (step === 'started') {
+    return 'making'
+  }
+  return 'on hand'
+}
 </script>
 
 <template>

@@ -27,13 +27,15 @@ const hasOpen = computed(
 )
 const table = computed(() => order.value?.atTable ?? [])
 const toShip = computed(() => picks.value.length + table.value.length)
-const total = computed(() =>
-  picks.value.length === 1 && table.value.length === 0
-    ? `Ship ${amount(picks.value[0]!.quantity)} ${picks.value[0]!.line.symbol}`
-    : table.value.length > 0
-      ? `Pack and ship ${toShip.value} ${toShip.value === 1 ? 'pick' : 'picks'}`
-      : `Ship ${picks.value.length} picks`,
-)
+const total = computed(() => {
+  if (picks.value.length === 1 && table.value.length === 0) {
+    return `Ship ${amount(picks.value[0]!.quantity)} ${picks.value[0]!.line.symbol}`
+  }
+  if (table.value.length > 0) {
+    return `Pack and ship ${toShip.value} ${toShip.value === 1 ? 'pick' : 'picks'}`
+  }
+  return `Ship ${picks.value.length} picks`
+})
 async function changed(): Promise<void> {
   void refreshToday()
   await refresh()

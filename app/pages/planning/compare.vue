@@ -36,12 +36,16 @@ const rows = computed(() =>
   LINES.map((line) => {
     const values = (data.value?.plans ?? []).map((plan) => line.of(plan))
     const numbers = values.filter((value): value is number => typeof value === 'number')
-    const best =
-      line.good && new Set(numbers).size > 1
-        ? line.good === 'more'
-          ? Math.max(...numbers)
-          : Math.min(...numbers)
-        : null
+    let best
+    if (line.good && new Set(numbers).size > 1) {
+      if (line.good === 'more') {
+        best = Math.max(...numbers)
+      } else {
+        best = Math.min(...numbers)
+      }
+    } else {
+      best = null
+    }
     return {
       name: line.name,
       cells: values.map((value) => ({

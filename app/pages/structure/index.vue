@@ -31,16 +31,21 @@ const STATES = [
   ['to come', 'To come'],
   ['none', 'Without a bill'],
 ] as const
-const describe = (row: BillRow): string =>
-  row.state === null
-    ? ['made', 'kit'].includes(row.source)
-      ? 'no bill yet'
-      : ''
-    : row.state === 'current'
-      ? `revision ${row.revision}, since ${day(row.fromOn)}`
-      : row.state === 'to come'
-        ? `revision ${row.revision}, from ${day(row.fromOn)}`
-        : `revision ${row.revision}, ${row.state}`
+const describe = (row: BillRow): string => {
+  if (row.state === null) {
+    if (['made', 'kit'].includes(row.source)) {
+      return 'no bill yet'
+    }
+    return ''
+  }
+  if (row.state === 'current') {
+    return `revision ${row.revision}, since ${day(row.fromOn)}`
+  }
+  if (row.state === 'to come') {
+    return `revision ${row.revision}, from ${day(row.fromOn)}`
+  }
+  return `revision ${row.revision}, ${row.state}`
+}
 const addressOf = (row: BillRow): string =>
   row.state === null && row.breakDowns > 0 && !['made', 'kit'].includes(row.source)
     ? `/catalogue/${row.id}?part=break-down`

@@ -37,16 +37,21 @@ useKeys([
   },
 ])
 const isOpen = (job: JobRow): boolean => ['draft', 'ready', 'started', 'planned'].includes(job.status)
-const drawn = (job: JobRow) =>
-  job.status === 'done'
-    ? 'on hand'
-    : job.status === 'started'
-      ? 'making'
-      : job.status === 'ready'
-        ? 'allocated'
-        : job.status === 'cancelled'
-          ? 'held'
-          : 'making planned'
+const drawn = (job: JobRow) => {
+  if (job.status === 'done') {
+    return 'on hand'
+  }
+  if (job.status === 'started') {
+    return 'making'
+  }
+  if (job.status === 'ready') {
+    return 'allocated'
+  }
+  if (job.status === 'cancelled') {
+    return 'held'
+  }
+  return 'making planned'
+}
 const COLUMNS = [
   { key: 'dueOn', name: 'Due', sort: 'dueOn' },
   { key: 'number', name: 'Job', sort: 'number' },

@@ -53,17 +53,27 @@ export async function changesOf(reader: Reader, kind: DefinitionKind, id: number
       limit 200`,
   )
   const names = await loadNames(reader, found)
-  return found.map((change) => ({
-    id: change.id,
-    at: change.at,
-    who: change.who,
-    label: change.label,
-    undone: change.undone,
-    undoes: change.undoes,
-    together: change.batchId !== null,
-    what: change.before === null ? 'made' : change.after === null ? 'taken away' : 'changed',
-    lines: describeChange(change, names),
-  }))
+  return found.map((change) => {
+    let what: 'made' | 'taken away' | 'changed'
+    if (change.before === null) {
+      what = 'made'
+    } else if (change.after === null) {
+      what = 'taken away'
+    } else {
+      what = 'changed'
+    }
+    return {
+      id: change.id,
+      at: change.at,
+      who: change.who,
+      label: change.label,
+      undone: change.undone,
+      undoes: change.undoes,
+      together: change.batchId !== null,
+      what,
+      lines: describeChange(change, names),
+    }
+  })
 }
 
 /**

@@ -120,7 +120,14 @@ async function nearWords(word: string): Promise<string[]> {
         union (select word from words where word % ${word} order by similarity(word, ${word}) desc limit 20)`,
     )
   })
-  const allowed = word.length <= 4 ? 1 : word.length <= 7 ? 2 : 3
+  let allowed
+  if (word.length <= 4) {
+    allowed = 1
+  } else if (word.length <= 7) {
+    allowed = 2
+  } else {
+    allowed = 3
+  }
   return found
     .map((row) => row.word)
     .filter((candidate) => candidate.startsWith(word) || distance(word, candidate) <= allowed)

@@ -141,12 +141,14 @@ export function readQuantity(
 
 /** Refuses items that are past use. */
 export function requireUsable(item: MeasuredItem, field: string, use: 'buy' | 'any'): void {
-  const detail =
-    item.status === 'retired'
-      ? `${item.code} ${item.name} is retired. Choose another item, or make it active again on its page.`
-      : item.status === 'no longer bought' && use === 'buy'
-        ? `${item.code} ${item.name} is no longer bought.`
-        : null
+  let detail
+  if (item.status === 'retired') {
+    detail = `${item.code} ${item.name} is retired. Choose another item, or make it active again on its page.`
+  } else if (item.status === 'no longer bought' && use === 'buy') {
+    detail = `${item.code} ${item.name} is no longer bought.`
+  } else {
+    detail = null
+  }
   if (detail !== null) {
     throw new Refusal('invalid-input', detail, { [field]: detail })
   }

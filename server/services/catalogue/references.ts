@@ -1,4 +1,4 @@
-import { asc, sql } from 'drizzle-orm'
+import { asc, sql, type SQL } from 'drizzle-orm'
 import { db, rows } from '~~/server/database/client'
 import { calendars, currencies, customers, itemGroups, priceLists, sites, suppliers } from '~~/server/database/schema'
 import { loadGroupDefaults, shapeOf } from './definitions'
@@ -137,7 +137,7 @@ const LISTS = {
   calendars: sql`
     select
       c.id, '' as code, c.name, false as retired,
-      (select count(*) || ' closed days' from closed_days d where d.calendar_id = c.id) as says,
+      (select count(*) || ' closed days' from closed_days d where d.calendar_id = c.id) as summary,
       (
         (
           select count(*) from suppliers s where s.calendar_id = c.id
@@ -183,6 +183,9 @@ const LISTS = {
 } as const
 export type ListKind = keyof typeof LISTS
 
+/** What lists are ordered by that are not ordered by name. */
+const ORDERS: Partial<Record<ListKind, SQL>> = { units: sql`id`, bins: sql`summary, code` }
+
 /** Definitions of one kind with what there is to say of each at a glance, and how many use it. */
 export const listDefinitions = (kind: ListKind): Promise<DefinitionRow[]> =>
   rows<DefinitionRow>(
@@ -190,5 +193,5 @@ export const listDefinitions = (kind: ListKind): Promise<DefinitionRow[]> =>
     sql`
       select *
       from (${LISTS[kind]}) d
-      order by retired, ${kind === 'units' ? sql`id` : kind === 'bins' ? sql`says, code` : sql`name`}`,
+      order by retired, ${ORDERS[kind] ?? sql`name`}`,
   )

@@ -41,11 +41,16 @@ export async function setMany(tx: Tx, actor: Actor, { ids, field, value, inherit
       faults.push({ code: item.code, detail: 'Its group states nothing for this field.' })
       continue
     }
-    const inherited = inheritable
-      ? inherit
-        ? [...new Set([...item.inherited, field as Inheritable])]
-        : item.inherited.filter((name) => name !== field)
-      : item.inherited
+    let inherited
+    if (inheritable) {
+      if (inherit) {
+        inherited = [...new Set([...item.inherited, field as Inheritable])]
+      } else {
+        inherited = item.inherited.filter((name) => name !== field)
+      }
+    } else {
+      inherited = item.inherited
+    }
     const parsed = ItemEdit.safeParse({ ...item, inherited, [field]: inherit ? group[field as Inheritable] : value })
     if (parsed.success) {
       edits.push({ id, version: null, definition: parsed.data, before: item[field] })
@@ -77,8 +82,15 @@ export async function setMany(tx: Tx, actor: Actor, { ids, field, value, inherit
   if (!dry && faults.length > 0) {
     throw new Refusal('invalid-input', `${faults[0]!.code}: ${faults[0]!.detail}`)
   }
-  const print = (cell: unknown): string =>
-    cell === null || cell === '' ? 'nothing' : field === 'groupId' ? names.codeOf('groups', Number(cell)) : String(cell)
+  const print = (cell: unknown): string => {
+    if (cell === null || cell === '') {
+      return 'nothing'
+    }
+    if (field === 'groupId') {
+      return names.codeOf('groups', Number(cell))
+    }
+    return String(cell)
+  }
   const changing = [...edits]
     .sort((a, b) => (a.definition.code < b.definition.code ? -1 : 1))
     .filter((edit) => !isSame(edit.before, edit.definition[field]))

@@ -140,11 +140,14 @@ export async function changeForecast(
   const [set, cleared]: [Cell[], { item_id: number; starts_on: string }[]] = [[], []]
   for (const [index, cell] of typed.entries()) {
     const item = items.get(cell.itemId)
-    const wrong = !item
-      ? 'There is no such item.'
-      : !starts.has(cell.startsOn)
-        ? `${cell.startsOn} is not the first day of a ${before.step} of this forecast.`
-        : null
+    let wrong
+    if (!item) {
+      wrong = 'There is no such item.'
+    } else if (!starts.has(cell.startsOn)) {
+      wrong = `${cell.startsOn} is not the first day of a ${before.step} of this forecast.`
+    } else {
+      wrong = null
+    }
     if (wrong !== null) {
       throw new Refusal('invalid-input', wrong, { [`cells.${index}`]: wrong })
     }
@@ -243,11 +246,14 @@ export async function saveComputed(
   const items: object[] = []
   for (const [index, item] of edit.items.entries()) {
     const measuredItem = measuredItems.get(item.itemId)
-    const wrong = !measuredItem
-      ? 'There is no such item.'
-      : item.expected.length !== periods.length || item.ranges.length !== periods.length
-        ? 'The forecast has other periods by now. Reload the page.'
-        : null
+    let wrong
+    if (!measuredItem) {
+      wrong = 'There is no such item.'
+    } else if (item.expected.length !== periods.length || item.ranges.length !== periods.length) {
+      wrong = 'The forecast has other periods by now. Reload the page.'
+    } else {
+      wrong = null
+    }
     if (wrong !== null) {
       throw new Refusal('invalid-input', wrong, { [`items.${index}`]: wrong })
     }

@@ -93,18 +93,22 @@ export const soldBySite = (
 /** Sales by period over five years, with what was corrected and borrowed where one item is looked at. */
 export async function readHistory(query: HistoryQuery, today: string): Promise<HistoryAnswer> {
   const from = query.step === 'day' ? toIso(toDay(today) - 89) : `${Number(today.slice(0, 4)) - YEARS + 1}-01-01`
-  const items =
-    query.itemId !== null
-      ? sql`p.item_id = ${query.itemId}`
-      : query.groupId !== null
-        ? sql`p.item_id in (select i.id from items i where ${inGroup(query.groupId)})`
-        : sql`true`
-  const bucket =
-    query.step === 'day'
-      ? sql`s.day`
-      : query.step === 'week'
-        ? sql`date_trunc('week', s.day)::date`
-        : sql`date_trunc('month', s.day)::date`
+  let items
+  if (query.itemId !== null) {
+    items = sql`p.item_id = ${query.itemId}`
+  } else if (query.groupId !== null) {
+    items = sql`p.item_id in (select i.id from items i where ${inGroup(query.groupId)})`
+  } else {
+    items = sql`true`
+  }
+  let bucket
+  if (query.step === 'day') {
+    bucket = sql`s.day`
+  } else if (query.step === 'week') {
+    bucket = sql`date_trunc('week', s.day)::date`
+  } else {
+    bucket = sql`date_trunc('month', s.day)::date`
+  }
   const found = await rows<{ first: string; quantity: string; value: string; cost: string | null; units: number }>(
     db,
     sql`
@@ -327,12 +331,14 @@ export async function borrowHistory(
     await loadMeasuredItem(tx, edit.itemId),
     await loadMeasuredItem(tx, edit.fromItemId, 'fromItemId'),
   ]
-  const wrong =
-    own.id === source.id
-      ? 'An item cannot borrow from itself.'
-      : own.stockUnit !== source.stockUnit
-        ? `${own.code} is held in ${own.symbol}, ${source.code} in ${source.symbol}. Choose an item that is held in the same unit.`
-        : null
+  let wrong
+  if (own.id === source.id) {
+    wrong = 'An item cannot borrow from itself.'
+  } else if (own.stockUnit !== source.stockUnit) {
+    wrong = `${own.code} is held in ${own.symbol}, ${source.code} in ${source.symbol}. Choose an item that is held in the same unit.`
+  } else {
+    wrong = null
+  }
   if (wrong !== null) {
     throw new Refusal('invalid-input', wrong, { fromItemId: wrong })
   }

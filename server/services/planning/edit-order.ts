@@ -110,14 +110,13 @@ export async function moveSupply(
     refuseField('dueOn', 'This day is over. Choose today or later.')
   }
   const [kind, id] = edit.supply.split(':')
-  const moved =
-    kind === 'purchase'
-      ? await movePurchaseLine(tx, actor, Number(id), edit.dueOn)
-      : kind === 'transfer'
-        ? await moveTransfer(tx, actor, Number(id), edit.dueOn)
-        : await moveBuild(tx, actor, Number(id), edit.dueOn)
+  const move = MOVES[kind!] ?? moveBuild
+  const moved = await move(tx, actor, Number(id), edit.dueOn)
   return { ...moved, after: edit.dueOn, version: (await run(tx, actor, planId)).version }
 }
+
+/** How a supply of each kind, the first part of its id, is moved to another day; builds and break-downs alike. */
+const MOVES: Readonly<Record<string, typeof moveBuild>> = { purchase: movePurchaseLine, transfer: moveTransfer }
 
 async function movePurchaseLine(
   tx: Tx,

@@ -117,7 +117,15 @@ export async function madeOf(
     code: item.code,
     name: item.name,
     symbol: item.symbol,
-    parts: parts.sort((a, b) => (a.day < b.day ? -1 : a.day > b.day ? 1 : 0)),
+    parts: parts.sort((a, b) => {
+      if (a.day < b.day) {
+        return -1
+      }
+      if (a.day > b.day) {
+        return 1
+      }
+      return 0
+    }),
     before: print(item, first <= input.start ? own.plan.onHand : balanceOn(toIso(toDay(first) - 1))),
     after: print(item, balanceOn(last)),
   }

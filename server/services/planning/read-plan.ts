@@ -284,6 +284,14 @@ export async function explainOrder(planId: number, orderId: number) {
       : []
   const siteNames = await loadSiteNames(input, scope)
   const from = source.kind === 'move' ? siteNames(source.from) : null
+  let ruleSize
+  if (why.ruleSize === undefined) {
+    ruleSize = null
+  } else if (why.rule === 'cover') {
+    ruleSize = String(why.ruleSize)
+  } else {
+    ruleSize = steps(why.ruleSize)
+  }
   return {
     code: measuredItem.code,
     name: measuredItem.name,
@@ -308,7 +316,7 @@ export async function explainOrder(planId: number, orderId: number) {
     fixed: order.fixed === true,
     rule: why.rule,
     byRule: steps(byRule),
-    ruleSize: why.ruleSize === undefined ? null : why.rule === 'cover' ? String(why.ruleSize) : steps(why.ruleSize),
+    ruleSize,
     split: why.split ?? null,
     supplier: supplier?.name ?? null,
     reasons: reasonsOf(output, order.id).map((r) => describeReason(r, order.node)),

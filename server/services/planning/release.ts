@@ -100,12 +100,16 @@ export async function release(
       }
       const times = order.state === 'fixed' ? 0 : plan.output!.orders.find((o) => o.id === order.ref)!.why.times
       const exact = convert(item.measure.graph, ratio(order.quantity), item.stockUnit, term.unit)
-      const quantity =
-        times === 0 || ratio(term.multiple).equals(0)
-          ? exact.ok
-            ? exact.value
-            : ratio(order.quantity)
-          : ratio(term.multiple).mul(ratio(BigInt(times)))
+      let quantity
+      if (times === 0 || ratio(term.multiple).equals(0)) {
+        if (exact.ok) {
+          quantity = exact.value
+        } else {
+          quantity = ratio(order.quantity)
+        }
+      } else {
+        quantity = ratio(term.multiple).mul(ratio(BigInt(times)))
+      }
       return {
         itemId: order.itemId,
         quantity: toText(quantity),

@@ -76,10 +76,13 @@ export async function loadNodes(reader: Reader, structure: LoadedStructure, arou
     const [source, ...others] = sourcesOf(item, area, goesThrough)
     const own = marks.get(item.id) ?? none
     const levelsOn = (day: string): StockLevels => stockLevelsAt(item, own, index.areas.sitesOf(area), isMain, day)
-    const safetyOn = (day: string): number =>
-      item.status !== 'active'
-        ? 0
-        : stepsOf(item, ratio((own.length > 0 ? levelsOn(day).safetyStock : isMain ? item.safetyStock : null) ?? '0'))
+    const safetyOn = (day: string): number => {
+      if (item.status !== 'active') {
+        return 0
+      }
+      const usual = isMain ? item.safetyStock : null
+      return stepsOf(item, ratio((own.length > 0 ? levelsOn(day).safetyStock : usual) ?? '0'))
+    }
     const perStep = (worth.get(item.id) ?? 0) * Number(item.finestStep)
     const rule = isMain ? ruleOf(item, perStep, source!) : fillUp(item, levelsOn(start))
     // An open kit is packed at the table: what lies packed serves nobody.
@@ -139,14 +142,18 @@ export async function loadNodes(reader: Reader, structure: LoadedStructure, arou
   }
 }
 
-const leadsTo = (source: Source): readonly string[] =>
-  source.kind === 'make'
-    ? [...source.components, ...(source.byProducts ?? [])].map((part) => part.node)
-    : source.kind === 'break down'
-      ? [source.from, ...source.outputs.map((o) => o.node)]
-      : source.kind === 'move'
-        ? [source.from]
-        : []
+const leadsTo = (source: Source): readonly string[] => {
+  if (source.kind === 'make') {
+    return [...source.components, ...(source.byProducts ?? [])].map((part) => part.node)
+  }
+  if (source.kind === 'break down') {
+    return [source.from, ...source.outputs.map((o) => o.node)]
+  }
+  if (source.kind === 'move') {
+    return [source.from]
+  }
+  return []
+}
 
 interface Lying {
   readonly node: string | null

@@ -151,7 +151,13 @@ export async function loadSources(
     }
     // Moved from another site: there it comes by whatever way is known of it.
     const making = made(measuredItem, at, area)
-    return making ? [making] : broken.length > 0 ? broken : bought(measuredItem)
+    if (making) {
+      return [making]
+    }
+    if (broken.length > 0) {
+      return broken
+    }
+    return bought(measuredItem)
   }
   const { areas } = places
   return (item, area, inPlace) => {

@@ -54,31 +54,9 @@ export async function correctionMove(
   const known = more
     ? await pieceNamed(tx, item, edit.piece ?? '')
     : await pieceToTake(tx, item, edit.piece ?? '', `${index}piece`)
-  const lotId = known
-    ? known.lotId
-    : more
-      ? await lotToEnter(
-          tx,
-          item,
-          edit.lot,
-          {
-            expiresOn: edit.expiresOn,
-            receivedOn: edit.effectiveOn ?? actor.today,
-            traits: item.tracking === 'lot' ? edit.traits : {},
-          },
-          `${index}lot`,
-        )
-      : await lotToTake(tx, item, edit.lot, `${index}lot`)
-  const pieceId = known
-    ? known.id
-    : more
-      ? await pieceToEnter(
-          tx,
-          item,
-          { label: edit.piece ?? '', lotId, measure: toText(read.quantity), traits: edit.traits },
-          `${index}piece`,
-        )
-      : null
+  const { lotId, pieceId } = known
+    ? { lotId: known.lotId, pieceId: known.id }
+    : await lotAndPiece(tx, actor, item, edit, { index, measure: toText(read.quantity) })
   return {
     code: item.code,
     move: {
@@ -99,6 +77,25 @@ export async function correctionMove(
     const inUnit = convert(item.measure.graph, exact, item.stockUnit, edit.unit)
     return { kind: 'stated', value: lineValue(inUnit.ok ? inUnit.value : exact, ratio(cost)) }
   }
+}
+
+/** The lot and the piece that a correction is about, where its piece is not there yet: new ones where goods come, else those that are there. */
+async function lotAndPiece(
+  tx: Tx,
+  actor: Actor,
+  item: MeasuredItem,
+  edit: CorrectionDraft,
+  { index, measure }: { index: string; measure: string },
+): Promise<{ lotId: number | null; pieceId: number | null }> {
+  if (edit.direction !== 'more') {
+    return { lotId: await lotToTake(tx, item, edit.lot, `${index}lot`), pieceId: null }
+  }
+  const receivedOn = edit.effectiveOn ?? actor.today
+  const lotTraits = item.tracking === 'lot' ? edit.traits : {}
+  const ofLot = { expiresOn: edit.expiresOn, receivedOn, traits: lotTraits }
+  const lotId = await lotToEnter(tx, item, edit.lot, ofLot, `${index}lot`)
+  const ofPiece = { label: edit.piece ?? '', lotId, measure, traits: edit.traits }
+  return { lotId, pieceId: await pieceToEnter(tx, item, ofPiece, `${index}piece`) }
 }
 
 /** Moves goods from bin to bin, or gives them another status, or both. */

@@ -21,14 +21,16 @@ export async function bin(
   status: Status = 'available',
 ): Promise<End & { readonly siteId: number }> {
   const [place] = await tx.select().from(places).where(eq(places.id, id))
-  const detail =
-    place?.kind !== 'bin'
-      ? 'Choose a bin.'
-      : use === 'receive' && place.retired
-        ? `${place.name} is retired. Choose another bin.`
-        : use === 'receive' && place.closedToReceiving
-          ? `${place.name} is closed to receiving. Choose another bin.`
-          : null
+  let detail
+  if (place?.kind !== 'bin') {
+    detail = 'Choose a bin.'
+  } else if (use === 'receive' && place.retired) {
+    detail = `${place.name} is retired. Choose another bin.`
+  } else if (use === 'receive' && place.closedToReceiving) {
+    detail = `${place.name} is closed to receiving. Choose another bin.`
+  } else {
+    detail = null
+  }
   if (detail !== null) {
     throw new Refusal('invalid-input', detail, { [field]: detail })
   }

@@ -40,8 +40,15 @@ interface Key {
   lot: number | null
   piece: number | null
 }
-const keyText = ({ item, lot, piece }: Key): string =>
-  piece !== null ? `p${piece}` : lot !== null ? `l${lot}` : `i${item}`
+const keyText = ({ item, lot, piece }: Key): string => {
+  if (piece !== null) {
+    return `p${piece}`
+  }
+  if (lot !== null) {
+    return `l${lot}`
+  }
+  return `i${item}`
+}
 
 /** No recall reads more than this; beyond it the answer says so. */
 const MOST = 20_000

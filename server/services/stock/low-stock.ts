@@ -113,12 +113,14 @@ async function toLines(
     const source = sources.get(node)!
     const text = (steps: number): string => toText(item.measure.finestStep.mul(ratio(BigInt(steps))))
     const siteId = several ? (siteOf(node) ?? main) : null
-    const from =
-      source.kind === 'buy'
-        ? suppliers.get(source.supplier)
-        : source.kind === 'move'
-          ? names.get(siteOf(source.from) ?? main)
-          : undefined
+    let from
+    if (source.kind === 'buy') {
+      from = suppliers.get(source.supplier)
+    } else if (source.kind === 'move') {
+      from = names.get(siteOf(source.from) ?? main)
+    } else {
+      from = undefined
+    }
     const { kind, lowOn, orderBy, lateBy, leadDays, promisedOn } = rest
     return {
       itemId: item.id,

@@ -198,12 +198,14 @@ export async function requireTraits(tx: Tx, itemId: number, traits: TraitValues,
       continue
     }
     const choices = rule.choices.split(',').map((choice) => choice.trim())
-    const detail =
-      rule.kind === 'number' && !/^-?\d+(\.\d+)?$/.test(value)
-        ? `“${value}” is no number for ${rule.name}.`
-        : rule.kind === 'choice' && !choices.includes(value)
-          ? `Choose ${rule.name}: ${choices.join(', ')}.`
-          : null
+    let detail
+    if (rule.kind === 'number' && !/^-?\d+(\.\d+)?$/.test(value)) {
+      detail = `“${value}” is no number for ${rule.name}.`
+    } else if (rule.kind === 'choice' && !choices.includes(value)) {
+      detail = `Choose ${rule.name}: ${choices.join(', ')}.`
+    } else {
+      detail = null
+    }
     if (detail !== null) {
       throw new Refusal('invalid-input', detail, { [`${index}${rule.name}`]: detail })
     }

@@ -237,6 +237,16 @@ function asCostMove(draft: Draft, move: DraftMove, line: number, stock: LockedSt
   const pool = (place: { kind: string; site: number | null }): string | null =>
     ['bin', 'transit'].includes(place.kind) ? poolKey(move.itemId, place.site, move.lineId ?? 0) : null
   const basis: Basis = move.valuation.kind === 'method' && pool(from) === null ? 'average' : move.valuation.kind
+  let job
+  if ([from.kind, to.kind].includes('workshop')) {
+    if (draft.document === undefined) {
+      job = NEW_JOB
+    } else {
+      job = `${draft.document.kind}/${draft.document.id}`
+    }
+  } else {
+    job = null
+  }
   return {
     id: `new:${line}`,
     day: draft.effectiveOn,
@@ -250,11 +260,7 @@ function asCostMove(draft: Draft, move: DraftMove, line: number, stock: LockedSt
     weight: 'weight' in move.valuation ? move.valuation.weight : ZERO,
     of: move.valuation.kind === 'back' ? String(move.valuation.of) : null,
     isPurchasePrice: setsPrice(from.kind, basis),
-    job: [from.kind, to.kind].includes('workshop')
-      ? draft.document === undefined
-        ? NEW_JOB
-        : `${draft.document.kind}/${draft.document.id}`
-      : null,
+    job,
   }
 }
 

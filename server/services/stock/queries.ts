@@ -95,19 +95,23 @@ const inGroup = (group: number | null): SQL =>
         select id
         from down
       )`
-const ofTrait = (name: string, value: string): SQL =>
-  value === ''
-    ? name === ''
-      ? sql`true`
-      : sql`(coalesce(l.traits, '{}') || coalesce(c.traits, '{}')) ? ${name}`
-    : name === ''
-      ? sql`
+const ofTrait = (name: string, value: string): SQL => {
+  if (value === '') {
+    if (name === '') {
+      return sql`true`
+    }
+    return sql`(coalesce(l.traits, '{}') || coalesce(c.traits, '{}')) ? ${name}`
+  }
+  if (name === '') {
+    return sql`
         exists (
           select 1
           from jsonb_each_text(coalesce(l.traits, '{}') || coalesce(c.traits, '{}')) t
           where t.value ilike ${anywhere(value)}
         )`
-      : sql`(coalesce(l.traits, '{}') || coalesce(c.traits, '{}')) ->> ${name} ilike ${anywhere(value)}`
+  }
+  return sql`(coalesce(l.traits, '{}') || coalesce(c.traits, '{}')) ->> ${name} ilike ${anywhere(value)}`
+}
 const SORTS: Readonly<Record<string, SQL>> = {
   code: sql`i.code, p.code, l.number, c.label`,
   '-code': sql`i.code desc, p.code, l.number`,
@@ -254,12 +258,14 @@ async function listBalancesOn(tx: Reader, query: Query, asOf: string): Promise<P
         select item_id, place_id, lot_id, piece_id, status, on_hand as quantity
         from month_balances
         where month = ${end.month}`
-  const between =
-    end === undefined
-      ? sql`effective_on > ${asOf}`
-      : end.earlier
-        ? sql`effective_on > ${end.month} and effective_on <= ${asOf}`
-        : sql`effective_on > ${asOf} and effective_on <= ${end.month}`
+  let between
+  if (end === undefined) {
+    between = sql`effective_on > ${asOf}`
+  } else if (end.earlier) {
+    between = sql`effective_on > ${end.month} and effective_on <= ${asOf}`
+  } else {
+    between = sql`effective_on > ${asOf} and effective_on <= ${end.month}`
+  }
   const [came, went] = end?.earlier ? [sql`quantity`, sql`-quantity`] : [sql`-quantity`, sql`quantity`]
   const byTrait = query.trait !== '' || query.value !== ''
   const sort = query.sort in SORTS_ON ? query.sort : 'code'
@@ -368,14 +374,13 @@ export async function listMoves(query: Query): Promise<Paged<MoveRow>> {
     join places t on t.id = m.to_place_id
     left join lots l on l.id = m.lot_id
     left join pieces c on c.id = m.piece_id`
+  const counting = plain
+    ? sql`select count(*)::int as total from moves m where ${narrow}`
+    : sql`select count(*)::int as total from moves m ${joins} where ${where}`
   // Moves are never removed: the highest number tells how many there are, near enough for paging, without going through millions.
   const [count] = await rows<{ total: number }>(
     db,
-    all
-      ? sql`select coalesce(max(id), 0)::int as total from moves`
-      : plain
-        ? sql`select count(*)::int as total from moves m where ${narrow}`
-        : sql`select count(*)::int as total from moves m ${joins} where ${where}`,
+    all ? sql`select coalesce(max(id), 0)::int as total from moves` : counting,
   )
   const list = await rows<MoveRow>(
     db,

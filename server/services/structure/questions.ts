@@ -27,7 +27,14 @@ export async function loadPartStructure(
   instead: readonly number[] = [],
 ): Promise<PartStructure> {
   const parts = await loadParts(db, today, scope, instead)
-  const asked = scope === 'all' ? [] : 'below' in scope ? scope.below : scope.above
+  let asked
+  if (scope === 'all') {
+    asked = []
+  } else if ('below' in scope) {
+    asked = scope.below
+  } else {
+    asked = scope.above
+  }
   if (asked.some((id) => !parts.items.some((item) => item.id === id))) {
     throw new Refusal('not-found', 'There is no such item.')
   }

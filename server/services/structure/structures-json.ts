@@ -107,20 +107,7 @@ export function sheetsOfJson(text: string): ReadonlyMap<TableName, Sheet> {
   const cells = (fields: object): Record<string, string> =>
     Object.fromEntries(
       Object.entries(fields).flatMap(([name, value]) =>
-        typeof value === 'object' && value !== null
-          ? []
-          : [
-              [
-                name,
-                value === null || value === undefined
-                  ? ''
-                  : value === true
-                    ? 'yes'
-                    : value === false
-                      ? 'no'
-                      : String(value),
-              ],
-            ],
+        typeof value === 'object' && value !== null ? [] : [[name, cellText(value)]],
       ),
     )
   const lines = bills.flatMap((bill, index) => {
@@ -169,4 +156,12 @@ export function sheetsOfJson(text: string): ReadonlyMap<TableName, Sheet> {
       },
     ]),
   )
+}
+
+/** A plain value as the files of the catalogue write it. */
+function cellText(value: unknown): string {
+  if (typeof value === 'boolean') {
+    return value ? 'yes' : 'no'
+  }
+  return String(value ?? '')
 }

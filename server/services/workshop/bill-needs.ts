@@ -34,7 +34,13 @@ export async function needsByBill(
   const handing = (item: string, phantom: boolean): Handing => {
     const part = parts.items.get(item)
     if (part?.source === 'kit') {
-      return part.kitPolicy === 'open' ? 'hand through' : part.kitPolicy === 'either' ? 'take what is there' : 'take'
+      if (part.kitPolicy === 'open') {
+        return 'hand through'
+      }
+      if (part.kitPolicy === 'either') {
+        return 'take what is there'
+      }
+      return 'take'
     }
     return phantom ? 'take what is there' : 'take'
   }

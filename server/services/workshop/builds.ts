@@ -192,14 +192,16 @@ async function replaceLines(
       })
     }
     requireUsable(item, `lines.${index}.itemId`, 'any')
-    const fault =
-      line.itemId === build.itemId
-        ? 'A build does not take what it makes.'
-        : item.kind === 'service'
-          ? `${item.code} is a service, which is not taken from stock.`
-          : seen.has(line.itemId)
-            ? `${item.code} is on another line already. Put both together.`
-            : null
+    let fault
+    if (line.itemId === build.itemId) {
+      fault = 'A build does not take what it makes.'
+    } else if (item.kind === 'service') {
+      fault = `${item.code} is a service, which is not taken from stock.`
+    } else if (seen.has(line.itemId)) {
+      fault = `${item.code} is on another line already. Put both together.`
+    } else {
+      fault = null
+    }
     if (fault !== null) {
       throw new Refusal('invalid-input', fault, { [`lines.${index}.itemId`]: fault })
     }

@@ -46,14 +46,16 @@ export async function listJobs(query: z.output<typeof JobQuery>): Promise<Paged<
     join items i on i.id = d.item_id
     join recipes r on r.id = d.recipe_id
     join units u on u.code = r.unit`
-  const state =
-    query.state === ''
-      ? sql`true`
-      : query.state === 'open'
-        ? sql`status in ('draft', 'ready', 'started', 'planned')`
-        : query.state === 'draft'
-          ? sql`status in ('draft', 'planned')`
-          : sql`status = ${query.state}`
+  let state
+  if (query.state === '') {
+    state = sql`true`
+  } else if (query.state === 'open') {
+    state = sql`status in ('draft', 'ready', 'started', 'planned')`
+  } else if (query.state === 'draft') {
+    state = sql`status in ('draft', 'planned')`
+  } else {
+    state = sql`status = ${query.state}`
+  }
   const where = sql`
     ${state}
       and (${query.kind} = '' or sort = ${query.kind})

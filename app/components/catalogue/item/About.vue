@@ -17,13 +17,8 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ undone: [gone: boolean] }>()
 const route = useRoute()
-const part = ref(
-  route.query.part === 'break-down'
-    ? 'break-down'
-    : props.source === 'made' || props.source === 'kit'
-      ? 'structure'
-      : 'used',
-)
+const firstPart = props.source === 'made' || props.source === 'kit' ? 'structure' : 'used'
+const part = ref(route.query.part === 'break-down' ? 'break-down' : firstPart)
 const tabs = computed(() => [
   ...(props.source === 'made' || props.source === 'kit'
     ? [{ key: 'structure', name: props.source === 'kit' ? 'Contents' : 'Bill of materials' }]

@@ -43,12 +43,22 @@ const rows = computed(() => {
     return row ? [{ ...row, depth: search.value ? 0 : group.depth }] : []
   })
 })
-const columns = computed(() => [
-  { key: 'name', name: about.value.one[0]!.toUpperCase() + about.value.one.slice(1), wrap: true },
-  ...(kind.value === 'calendars' ? [] : [{ key: 'code', name: 'Code' }]),
-  { key: 'says', name: kind.value === 'groups' ? 'Numbering' : kind.value === 'units' ? 'Measures' : '', wrap: true },
-  { key: 'used', name: about.value.used, right: true },
-])
+const columns = computed(() => {
+  let name
+  if (kind.value === 'groups') {
+    name = 'Numbering'
+  } else if (kind.value === 'units') {
+    name = 'Measures'
+  } else {
+    name = ''
+  }
+  return [
+    { key: 'name', name: about.value.one[0]!.toUpperCase() + about.value.one.slice(1), wrap: true },
+    ...(kind.value === 'calendars' ? [] : [{ key: 'code', name: 'Code' }]),
+    { key: 'says', name, wrap: true },
+    { key: 'used', name: about.value.used, right: true },
+  ]
+})
 watch(open, (id) => {
   void router.replace({ query: typeof id === 'number' ? { open: id } : {} })
 })

@@ -107,12 +107,14 @@ async function save(): Promise<boolean> {
   return true
 }
 async function computeAll(choice: Choice): Promise<void> {
-  const itemIds =
-    choice.which === 'chosen'
-      ? chosen.value.map((row) => row.itemId)
-      : choice.which === 'all'
-        ? grid.rows.value.map((row) => row.itemId)
-        : undefined
+  let itemIds
+  if (choice.which === 'chosen') {
+    itemIds = chosen.value.map((row) => row.itemId)
+  } else if (choice.which === 'all') {
+    itemIds = grid.rows.value.map((row) => row.itemId)
+  } else {
+    itemIds = undefined
+  }
   const own = new Map(grid.rows.value.map((row) => [row.itemId, row]))
   await compute(
     {
@@ -122,13 +124,16 @@ async function computeAll(choice: Choice): Promise<void> {
     },
     (itemId) => {
       const row = own.get(itemId)
-      return choice.method === 'best'
-        ? null
-        : choice.method === 'own'
-          ? row?.method
-            ? { method: row.method, ...(row.parameters && { parameters: row.parameters }) }
-            : null
-          : { method: choice.method }
+      if (choice.method === 'best') {
+        return null
+      }
+      if (choice.method === 'own') {
+        if (row?.method) {
+          return { method: row.method, ...(row.parameters && { parameters: row.parameters }) }
+        }
+        return null
+      }
+      return { method: choice.method }
     },
     choice.over,
   )

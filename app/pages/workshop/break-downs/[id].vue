@@ -23,17 +23,19 @@ useHead({ title: () => `${job.value?.number} · Tsumiki` })
 
 const isShort = computed(() => job.value?.components.some((part) => part.missing !== '0') ?? false)
 const act = computed(() => `Break down ${amount(job.value?.take ?? '0', 6)} ${job.value?.symbol ?? ''}`)
-const lots = computed(() =>
-  form.ownLots
-    ? [job.value!.number]
-    : form.balanceId !== null
-      ? [job.value?.choices.find((choice) => choice.balanceId === form.balanceId)?.lot].filter((lot) => lot != null)
-      : [
-          ...new Set(
-            job.value?.components.flatMap((part) => part.takes.map((take) => take.lot)).filter((lot) => lot !== null),
-          ),
-        ],
-)
+const lots = computed(() => {
+  if (form.ownLots) {
+    return [job.value!.number]
+  }
+  if (form.balanceId !== null) {
+    return [job.value?.choices.find((choice) => choice.balanceId === form.balanceId)?.lot].filter((lot) => lot != null)
+  }
+  return [
+    ...new Set(
+      job.value?.components.flatMap((part) => part.takes.map((take) => take.lot)).filter((lot) => lot !== null),
+    ),
+  ]
+})
 const comes = (output: { itemId: number; quantity: string }): string => {
   try {
     const typed = really[output.itemId]?.trim()

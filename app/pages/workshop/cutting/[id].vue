@@ -95,13 +95,15 @@ async function act(what: 'cancel' | 'undo'): Promise<void> {
     await answer.refresh()
   }
 }
-const near = computed(() =>
-  cutting.above.value === null
-    ? ''
-    : cutting.plan.value.consumed <= (cutting.found.value?.bound ?? 0)
-      ? 'No way of cutting uses up less.'
-      : `At least ${amount(cutting.measure(cutting.found.value!.bound), 4)} ${job.value.symbol} are needed whatever way it is cut: this is at most ${toDecimal(cutting.above.value.mul(100), 1)} % above it.`,
-)
+const near = computed(() => {
+  if (cutting.above.value === null) {
+    return ''
+  }
+  if (cutting.plan.value.consumed <= (cutting.found.value?.bound ?? 0)) {
+    return 'No way of cutting uses up less.'
+  }
+  return `At least ${amount(cutting.measure(cutting.found.value!.bound), 4)} ${job.value.symbol} are needed whatever way it is cut: this is at most ${toDecimal(cutting.above.value.mul(100), 1)} % above it.`
+})
 const lost = computed(() => cutting.plan.value.consumed - cutting.plan.value.wanted)
 const printing = ref(false)
 useKeys([

@@ -169,7 +169,7 @@ export async function remove<K extends DefinitionKind>(
     const name = String((there.find((entry) => entry.id === used.id) as unknown as Row)[store.key])
     throw new Refusal(
       'not-now',
-      `${name} is used by ${[...new Set(uses.filter((use) => use.id === used.id).map((use) => use.by))].join(', ')}, so it stays. ${store.kind === 'bills' || store.kind === 'break-downs' ? '' : store.kind === 'groups' || store.kind === 'calendars' ? 'Take it off there first.' : 'Retire it instead: it is offered no more, and its history keeps its name.'}`,
+      `${name} is used by ${[...new Set(uses.filter((use) => use.id === used.id).map((use) => use.by))].join(', ')}, so it stays.${insteadOfDeleting(store.kind)}`,
     )
   }
   await rows(tx, sql`delete from ${sql.identifier(store.table)} where ${among(sql`id`, ids)}`)
@@ -288,4 +288,14 @@ function canonical(value: unknown): string {
     .sort(([x], [y]) => (x < y ? -1 : 1))
     .map(([name, v]) => `${name}:${canonical(v)}`)
     .join()}}`
+}
+
+/** What to do about a definition that is in use: some can be taken off there, others be retired. */
+function insteadOfDeleting(kind: DefinitionKind): string {
+  if (kind === 'bills' || kind === 'break-downs') {
+    return ''
+  }
+  return kind === 'groups' || kind === 'calendars'
+    ? ' Take it off there first.'
+    : ' Retire it instead: it is offered no more, and its history keeps its name.'
 }

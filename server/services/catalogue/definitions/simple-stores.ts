@@ -75,7 +75,7 @@ export const supplierShape = rowShape('suppliers', 'suppliers', suppliers as nev
     edits,
     (id) =>
       sql`
-        select 'It has ' || count(*) || ' open purchase orders. Receive them or close them short first.' as says
+        select 'It has ' || count(*) || ' open purchase orders. Receive them or close them short first.' as summary
         from purchase_orders
         where supplier_id = ${id} and status = 'open'
         having count(*) > 0`,
@@ -87,7 +87,7 @@ export const customerShape = rowShape('customers', 'customers', customers as nev
     edits,
     (id) =>
       sql`
-        select 'It has ' || count(*) || ' open sales orders. Ship or end them first.' as says
+        select 'It has ' || count(*) || ' open sales orders. Ship or end them first.' as summary
         from sales_orders
         where customer_id = ${id} and status = 'open'
         having count(*) > 0`,
@@ -279,15 +279,19 @@ async function checkUnits(
     if (!was) {
       continue
     }
-    const moved =
-      was.code !== definition.code
-        ? 'code'
-        : was.dimension !== definition.dimension
-          ? 'dimension'
-          : was.per !== definition.per &&
-              !(was.per !== null && definition.per !== null && ratio(was.per).equals(ratio(definition.per)))
-            ? 'per'
-            : null
+    let moved
+    if (was.code !== definition.code) {
+      moved = 'code'
+    } else if (was.dimension !== definition.dimension) {
+      moved = 'dimension'
+    } else if (
+      was.per !== definition.per &&
+      !(was.per !== null && definition.per !== null && ratio(was.per).equals(ratio(definition.per)))
+    ) {
+      moved = 'per'
+    } else {
+      moved = null
+    }
     if (!moved) {
       continue
     }

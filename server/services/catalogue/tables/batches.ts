@@ -37,6 +37,14 @@ export async function openImport(
   const content = Buffer.from(file.content, 'base64')
   const sheet = await sheetOf(file.table, file.fileName, content)
   const table = tableOf(file.table)
+  let mapping
+  if (isOwnFile(file.table)) {
+    mapping = matchOwn(file.table, sheet.headings)
+  } else if (table) {
+    mapping = matchColumns(table, sheet.headings)
+  } else {
+    mapping = {}
+  }
   const [made] = await db
     .insert(batches)
     .values({
@@ -45,11 +53,7 @@ export async function openImport(
       label: file.fileName,
       userId: actor.userId,
       content,
-      mapping: isOwnFile(file.table)
-        ? matchOwn(file.table, sheet.headings)
-        : table
-          ? matchColumns(table, sheet.headings)
-          : {},
+      mapping,
       rows: sheet.lines.length,
     })
     .returning({ id: batches.id })
@@ -57,14 +61,24 @@ export async function openImport(
 }
 
 /** The table whose columns a file is matched with; none for structures as JSON, whose fields have their names. */
-const tableOf = (name: ImportName): Table | null =>
-  name === 'structures' || isOwnFile(name) ? null : name === 'indented-bills' ? INDENTED : TABLE[name]
-const sheetOf = async (name: ImportName, fileName: string, content: Buffer): Promise<Sheet> =>
-  name === 'structures'
-    ? { headings: [], lines: [...sheetsOfJson(content.toString('utf8')).values()].flatMap((sheet) => sheet.lines) }
-    : name === 'sales-orders' && /\.json$/i.test(fileName)
-      ? sheetOfOrders(content.toString('utf8'))
-      : readSheet(fileName, content)
+const tableOf = (name: ImportName): Table | null => {
+  if (name === 'structures' || isOwnFile(name)) {
+    return null
+  }
+  if (name === 'indented-bills') {
+    return INDENTED
+  }
+  return TABLE[name]
+}
+const sheetOf = async (name: ImportName, fileName: string, content: Buffer): Promise<Sheet> => {
+  if (name === 'structures') {
+    return { headings: [], lines: [...sheetsOfJson(content.toString('utf8')).values()].flatMap((sheet) => sheet.lines) }
+  }
+  if (name === 'sales-orders' && /\.json$/i.test(fileName)) {
+    return sheetOfOrders(content.toString('utf8'))
+  }
+  return readSheet(fileName, content)
+}
 
 /** Takes a file in by the tables that it fills, kind by kind. */
 async function takeFile(

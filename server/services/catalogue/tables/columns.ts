@@ -70,7 +70,15 @@ export const yesNo = (name: string, how: How = {}): Column =>
       }
       throw new CellFault(`“${value}” is neither yes nor no.`)
     },
-    (value) => (value === true ? 'yes' : value === false ? 'no' : ''),
+    (value) => {
+      if (value === true) {
+        return 'yes'
+      }
+      if (value === false) {
+        return 'no'
+      }
+      return ''
+    },
   )
 
 export const day = (name: string, how: How = {}): Column =>

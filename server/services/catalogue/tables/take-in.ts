@@ -97,7 +97,15 @@ async function takeInTogether(tx: Tx, actor: Actor, sources: readonly Source[], 
     changed: saved.changed,
     faults: [
       ...new Map([...faults].reverse().map((fault) => [`${fault.file} ${fault.line} ${fault.column}`, fault])).values(),
-    ].sort((a, b) => (a.file < b.file ? -1 : a.file > b.file ? 1 : a.line - b.line)),
+    ].sort((a, b) => {
+      if (a.file < b.file) {
+        return -1
+      }
+      if (a.file > b.file) {
+        return 1
+      }
+      return a.line - b.line
+    }),
   })
   const unmatched = sources.flatMap(({ table, mapping }) =>
     columnsOf(table)
@@ -220,12 +228,7 @@ async function readDrafts(
       const draft: Draft = known ?? {
         id,
         key,
-        fields:
-          source.fresh && entry.begin
-            ? beginWhole(entry.begin, id === null ? undefined : stored.get(id))
-            : entry.begin && id === null
-              ? beginNumbered(kind, entry.begin, stored)
-              : begin(id === null ? undefined : stored.get(id), kind),
+        fields: fieldsToBegin(source, kind, entry, stored),
         head: place,
         entries: new Map(),
       }
@@ -303,6 +306,20 @@ const beginWhole = ({ itemId, number, makingUnit }: Numbered, stored: Fields | u
 })
 
 /** A new bill or break-down of an item: as the one before it, or blank. */
+/** The fields that a line's draft begins with: a copy, a numbered revision, what is stored, or what every new one begins with. */
+function fieldsToBegin(
+  source: Source,
+  kind: DefinitionKind,
+  entry: Named,
+  stored: ReadonlyMap<number, Fields>,
+): Fields {
+  const own = entry.id === null ? undefined : stored.get(entry.id)
+  if (source.fresh && entry.begin) {
+    return beginWhole(entry.begin, own)
+  }
+  return entry.begin && entry.id === null ? beginNumbered(kind, entry.begin, stored) : begin(own, kind)
+}
+
 function beginNumbered(
   kind: DefinitionKind,
   { itemId, number, copyOf, makingUnit }: Numbered,
@@ -331,7 +348,13 @@ function begin(stored: Fields | undefined, kind: DefinitionKind): Fields {
     void [id, version]
     return fields
   }
-  return kind === 'items' ? { inherited: [] } : kind === 'groups' ? { defaults: {} } : {}
+  if (kind === 'items') {
+    return { inherited: [] }
+  }
+  if (kind === 'groups') {
+    return { defaults: {} }
+  }
+  return {}
 }
 
 /** A column that fills the definition may be named as one that fills the entry. */
