@@ -15,14 +15,22 @@ import {
 import { Decimal, Id, Money, Note, OptionalDay, Page, Text } from './primitives'
 
 export const ITEM_SOURCES = ['bought', 'made', 'kit', 'broken down', 'moved from another site'] as const
+
 export const ITEM_STATUSES = ['active', 'no longer bought', 'retired'] as const
+
 export const ITEM_KINDS = ['stocked', 'service'] as const
+
 export const TRACKINGS = ['none', 'lot', 'piece'] as const
+
 export const COSTINGS = COST_METHODS
+
 export const KIT_POLICIES = ['sealed', 'open', 'either'] as const
+
 /** How much a planned order is for: exactly what is missing, a fixed quantity, what is missing for some days, up to the maximum, the economic quantity, or what costs least over the plan. */
 export const ORDER_RULES = ['exact', 'fixed', 'cover', 'up to', 'economic', 'least cost'] as const
+
 export const CODE_KINDS = ['barcode', 'code'] as const
+
 export const TRAIT_KINDS = ['text', 'number', 'choice'] as const
 
 /** Fields of an item that a group may state for all in it. */
@@ -38,6 +46,7 @@ export const INHERITABLE = [
   'shelfLifeDays',
   'leadDays',
 ] as const
+
 export type Inheritable = (typeof INHERITABLE)[number]
 
 export interface UnitRow {
@@ -53,6 +62,7 @@ export interface UnitRow {
   readonly own: boolean
   readonly retired: boolean
 }
+
 /** One unit of an item holds so many of another: as exact text, or as the database keeps it. */
 export type RelationRow = { readonly unit: string; readonly ofUnit: string } & (
   { readonly per: string } | { readonly numerator: string; readonly denominator: string }
@@ -64,6 +74,7 @@ export const unitOf = (row: UnitRow): Unit => ({
 })
 
 const known = new WeakMap<readonly UnitRow[], ReadonlyMap<string, Unit>>()
+
 /** The units of a list by their codes; made once a list, so that all items of one reading share them. */
 function unitsByCode(units: readonly UnitRow[]): ReadonlyMap<string, Unit> {
   const there = known.get(units) ?? new Map(units.map((row) => [row.code, unitOf(row)]))
@@ -72,6 +83,7 @@ function unitsByCode(units: readonly UnitRow[]): ReadonlyMap<string, Unit> {
 }
 
 const bare = new WeakMap<readonly UnitRow[], Result<UnitGraph, UnitError>>()
+
 /** The units alone, which all items without packs and bridges share. */
 function graphOf(units: readonly UnitRow[]): Result<UnitGraph, UnitError> {
   const there = bare.get(units) ?? buildUnitGraph(unitsByCode(units), [])
@@ -106,42 +118,58 @@ export const OneOf = <const T extends readonly [string, ...string[]]>(words: T) 
     error: (issue) =>
       `${issue.input === undefined ? 'Choose' : `“${String(issue.input)}” is not`} one of: ${words.join(', ')}.`,
   })
+
 export const positiveAmount = (what: string) => Exact.refine((text) => /[1-9]/.test(text), `Give ${what} above zero.`)
-const unit = z.string('Choose a unit.').min(1, 'Choose a unit.')
+
+export const unit = z.string('Choose a unit.').min(1, 'Choose a unit.')
+
 /** An exact number, as the one text that stands for it. */
 export const Exact = z
   .string('Type a number.')
   .trim()
   .regex(/^(\d+(\.\d+)?|\d+\/[1-9]\d*)$/, 'Write a number such as 24, 1.32 or 1/3.')
   .transform((text) => toText(ratio(text)))
+
 const empty = z.union([z.literal(''), z.null()]).transform(() => null)
+
 /** An empty field is nothing; anything else is read, and told of, as the schema does. */
 export const optional = <S extends z.ZodType>(schema: S) =>
   z.union([empty, schema], { error: (issue) => schema.safeParse(issue.input).error?.issues[0]?.message }).default(null)
+
 const OptionalId = optional(Id)
+
 const Days = (what: string) =>
   z.coerce
     .number(`Give ${what}.`)
     .int('Give whole working days.')
     .min(0, 'A lead time is not below zero.')
     .max(730, 'Two years at most.')
+
 const Rank = z.coerce
   .number('Give a rank.')
   .int('Give a whole rank.')
   .min(1, 'Ranks begin at 1.')
   .max(99, 'Ranks end at 99.')
+
 const Short = (max = 80) => z.string().trim().max(max, `Keep it to ${max} characters.`).default('')
+
 const mark = (what: string) => optional(Decimal(what))
+
 const Span = { fromOn: OptionalDay.default(null), untilOn: OptionalDay.default(null) }
+
 const inOrder = (span: { fromOn: string | null; untilOn: string | null }): boolean =>
   span.fromOn === null || span.untilOn === null || span.fromOn <= span.untilOn
+
 const ENDS_FIRST = { message: 'It ends before it begins.', path: ['untilOn'] }
 
 export const Relation = z.object({ unit, per: positiveAmount('a content'), ofUnit: unit })
+
 export const Tier = z
   .object({ fromQuantity: Decimal('the quantity'), ...Span, price: Money })
   .refine(inOrder, ENDS_FIRST)
+
 export type Tier = z.output<typeof Tier>
+
 export const Terms = z.object({
   supplierId: Id,
   rank: Rank.default(1),
@@ -153,6 +181,7 @@ export const Terms = z.object({
   multiple: Decimal('the multiple').default('0'),
   leadDays: Days('working days'),
 })
+
 export const ItemCode = z
   .object({ code: Text('a code', 80), kind: OneOf(CODE_KINDS).default('code'), unit: optional(unit), whose: Short() })
   .superRefine((entry, context) => {
@@ -165,6 +194,7 @@ export const ItemCode = z
       context.addIssue({ code: 'custom', path: ['code'], message: describeGtinError(read.error) })
     }
   })
+
 export const ItemPrice = z
   .object({
     priceListId: OptionalId,
@@ -179,6 +209,7 @@ export const ItemPrice = z
     message: 'A price belongs to a list or to a customer, not to both.',
     path: ['customerId'],
   })
+
 export const ItemStockLevels = z
   .object({
     siteId: OptionalId,
@@ -194,17 +225,21 @@ export const ItemStockLevels = z
     message: 'A yearly season needs its first and last day.',
     path: ['fromOn'],
   })
+
 export const Substitute = z.object({
   itemId: Id,
   rank: Rank.default(1),
   per: positiveAmount('a ratio').default('1'),
   bothWays: z.boolean().default(false),
 })
+
 export const Link = z.object({
   title: Short(),
   url: z.url({ protocol: /^https?$/, error: 'Give an address that begins with http:// or https://.' }).max(500),
 })
+
 export type Link = z.output<typeof Link>
+
 export const Trait = z
   .object({
     name: Text('a name', 60),
@@ -216,8 +251,11 @@ export const Trait = z
     message: 'Give at least two choices, with commas between.',
     path: ['choices'],
   })
+
 export type Trait = z.output<typeof Trait>
+
 export const Address = z.object({ name: Text('a name', 80), address: Text('an address', 500) })
+
 export type Address = z.output<typeof Address>
 
 const FinestStep = z
@@ -225,6 +263,7 @@ const FinestStep = z
   .trim()
   .regex(/^\d+(\.\d+)?$/, 'Write the smallest quantity to record, for example 0.001.')
   .refine((t) => /[1-9]/.test(t), 'The finest step must be above zero.')
+
 const ShelfLife = optional(
   z.coerce.number('Give days.').int('Give whole days.').positive('Give days above zero.').max(36_500),
 )
@@ -249,6 +288,7 @@ export const GroupDefaults = z
       .max(3650, 'Ten years at most.'),
   })
   .partial()
+
 export type GroupDefaults = z.output<typeof GroupDefaults>
 
 const ItemFields = z.object({
@@ -319,7 +359,9 @@ export const ItemEdit = z.preprocess(
       : raw,
   ItemFields.superRefine(sound),
 )
+
 export type ItemEdit = z.output<typeof ItemFields>
+
 export const ITEM_FIELDS = Object.keys(ItemFields.shape) as readonly (keyof ItemEdit)[]
 
 const RULE_NEEDS = [
@@ -443,6 +485,7 @@ export const SETTABLE = [
   'salesText',
   'note',
 ] as const
+
 export const SetMany = z.object({
   ids: z.array(Id).min(1, 'Choose at least one item.').max(50_000),
   field: z.enum(SETTABLE, 'Choose a field.'),
@@ -450,65 +493,7 @@ export const SetMany = z.object({
   inherit: z.boolean().default(false),
   dry: z.boolean().default(false),
 })
+
 export const FreeCode = z.object({ group: Id })
 
-export const SYMBOLOGIES = ['Code 128', 'QR', 'GS1 DataMatrix'] as const
-export const LABEL_SHEETS = ['roll 62 × 29', 'roll 100 × 50', 'A4, 3 × 8', 'A4, 2 × 7'] as const
-export type LabelSheet = (typeof LABEL_SHEETS)[number]
-export const PrintLabels = z.object({
-  symbology: z.enum(SYMBOLOGIES, 'Choose a kind of barcode.'),
-  sheet: z.enum(LABEL_SHEETS, 'Choose the labels.'),
-  skip: z.coerce.number().int().min(0).max(23).default(0),
-  items: z
-    .array(
-      z.object({
-        id: Id,
-        unit,
-        copies: z.coerce
-          .number('Give how many.')
-          .int('Give a whole number.')
-          .min(1, 'At least one.')
-          .max(500, 'At most 500.'),
-      }),
-    )
-    .min(1, 'Choose at least one item.')
-    .max(2000),
-})
-export type PrintLabels = z.output<typeof PrintLabels>
-export const PrintLotLabels = z.object({
-  symbology: z.enum(['Code 128', 'QR'], 'Choose a kind of barcode.'),
-  sheet: z.enum(LABEL_SHEETS, 'Choose the labels.'),
-  skip: z.coerce.number().int().min(0).max(23).default(0),
-  things: z
-    .array(
-      z.object({
-        lotId: Id.nullable().default(null),
-        pieceId: Id.nullable().default(null),
-        copies: z.coerce
-          .number('Give how many.')
-          .int('Give a whole number.')
-          .min(1, 'At least one.')
-          .max(500, 'At most 500.')
-          .default(1),
-      }),
-    )
-    .min(1, 'Choose at least one.')
-    .max(2000),
-})
-export type PrintLotLabels = z.output<typeof PrintLotLabels>
 export type SetMany = z.output<typeof SetMany>
-export const NewPicture = z.object({
-  content: z.base64('The picture could not be read.').max(30_000_000, 'Keep a picture under 20 MB.'),
-})
-export const PictureFiles = z.object({
-  files: z
-    .array(
-      z.object({
-        name: Text('a file name', 120),
-        content: z.base64('The picture could not be read.').max(30_000_000, 'Keep a picture under 20 MB.'),
-      }),
-    )
-    .min(1, 'Choose at least one picture.')
-    .max(200, 'Two hundred pictures at a time.'),
-})
-export const PictureQuery = z.object({ size: z.enum(['full', 'small']).default('full') })

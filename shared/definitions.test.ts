@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { GroupDefaults, ItemEdit, PrintLabels, SetMany } from './catalogue'
+import { GroupDefaults, ItemEdit, SetMany } from './catalogue'
+import { PrintLabels } from './labels'
 import {
   DEFINITION_NAMES,
   DEFINITION_SCHEMAS,

@@ -64,8 +64,8 @@ useHead({ title: 'Today · Tsumiki' })
               day(line.day)
             }}</span>
             <span class="min-w-0 truncate"
-              ><NuxtLink :to="line.link" class="font-medium hover:underline">{{ line.title }}</NuxtLink>
-              <span class="ml-2 text-soft">{{ line.detail }}</span></span
+              ><NuxtLink :to="line.link" class="font-medium hover:underline">{{ line.title }}</NuxtLink
+              >{{ ' ' }} <span class="ml-2 text-soft">{{ line.detail }}</span></span
             >
             <UiButton small @click="navigateTo(line.link)">{{ line.act }}</UiButton>
           </li>

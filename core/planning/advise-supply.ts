@@ -2,7 +2,7 @@ import { toIso } from '../calendar'
 import type { Compiled, Dated } from './compile-input'
 import type { PlanNode } from './input'
 import type { PlanMessage } from './output'
-import type { NodeLines } from './explain-node'
+import type { NodeLines } from './node-lines'
 
 const PUSH_OUT_DAYS = 7
 

@@ -5,19 +5,15 @@ import { applyImport, previewImport, openImport, takeBack } from '~~/server/serv
 import { inTransaction } from '~~/server/services/company/command'
 import { correct, moveStock } from '~~/server/services/stock/correct'
 import { countFile, countSheet, enterCountFile } from '~~/server/services/stock/count-sheet'
-import {
-  addCountLine,
-  approveCount,
-  cancelCount,
-  createCount,
-  enterCounts,
-  listCounts,
-  loadCount,
-} from '~~/server/services/stock/counts'
+import { addCountLine, approveCount, cancelCount, createCount } from '~~/server/services/stock/counts'
+import { enterCounts } from '~~/server/services/stock/enter-counts'
+import { listCounts, loadCount } from '~~/server/services/stock/count-queries'
 import { dueItems } from '~~/server/services/stock/counts-due'
 import { traceGoods } from '~~/server/services/stock/genealogy'
 import { suggestBins } from '~~/server/services/stock/detail'
-import { compareLedger, listBalances, listMoves } from '~~/server/services/stock/queries'
+import { listBalances } from '~~/server/services/stock/queries'
+import { listMoves } from '~~/server/services/stock/move-queries'
+import { compareLedger } from '~~/server/services/stock/compare-ledger'
 import { recallFile } from '~~/server/services/stock/recall-file'
 import { reverse } from '~~/server/services/stock/reverse'
 import { createBuild } from '~~/server/services/workshop/builds'

@@ -3,27 +3,19 @@ import { beforeAll, describe, expect, it } from 'vitest'
 import { db, rows } from '~~/server/database/client'
 import { applyImport, openImport, takeBack } from '~~/server/services/catalogue/tables/batches'
 import { inTransaction, rehearse } from '~~/server/services/company/command'
-import {
-  borrowHistory,
-  correctHistory,
-  endBorrowing,
-  historySheet,
-  readHistory,
-  readSeries,
-  takeCorrectionBack,
-} from '~~/server/services/demand/history'
+import { borrowHistory, correctHistory, endBorrowing, takeCorrectionBack } from '~~/server/services/demand/history'
+import { historySheet, readHistory, readSeries } from '~~/server/services/demand/history-queries'
 import {
   changeForecast,
   copyForecast,
   createForecast,
   deleteForecast,
-  forecastSheet,
-  listForecasts,
-  loadForecast,
   saveComputed,
 } from '~~/server/services/demand/forecasts'
+import { forecastSheet, listForecasts, loadForecast } from '~~/server/services/demand/forecast-queries'
 import { createOrder } from '~~/server/services/demand/orders'
-import { allocate, ship } from '~~/server/services/dispatch/dispatch'
+import { allocate } from '~~/server/services/dispatch/dispatch'
+import { ship } from '~~/server/services/dispatch/ship'
 import { takeSnapshot } from '~~/server/services/planning/snapshot'
 import { reverse } from '~~/server/services/stock/reverse'
 import { HistoryQuery } from '~~/shared/history'

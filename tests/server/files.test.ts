@@ -3,14 +3,8 @@ import ExcelJS from 'exceljs'
 import { describe, expect, it } from 'vitest'
 import { db, rows } from '~~/server/database/client'
 import { loadDefinition } from '~~/server/services/catalogue/definitions'
-import {
-  applyImport,
-  listBatches,
-  previewImport,
-  openImport,
-  stopBatch,
-  takeBack,
-} from '~~/server/services/catalogue/tables/batches'
+import { applyImport, previewImport, openImport, takeBack } from '~~/server/services/catalogue/tables/batches'
+import { listBatches, stopBatch } from '~~/server/services/catalogue/tables/batch-queries'
 import { exportCatalogue } from '~~/server/services/catalogue/tables/write-file'
 import { setMany } from '~~/server/services/catalogue/set-many'
 import { inTransaction } from '~~/server/services/company/command'

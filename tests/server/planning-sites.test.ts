@@ -5,7 +5,8 @@ import { inTransaction } from '~~/server/services/company/command'
 import { editOrder, moveSupply } from '~~/server/services/planning/edit-order'
 import { madeOf } from '~~/server/services/planning/made-of'
 import { copyPlan, createPlan, editPlan, runPlan } from '~~/server/services/planning/plans'
-import { explainOrder, readPlan } from '~~/server/services/planning/read-plan'
+import { readPlan } from '~~/server/services/planning/read-plan'
+import { explainOrder } from '~~/server/services/planning/explain-order'
 import { release } from '~~/server/services/planning/release'
 import { loadPlan } from '~~/server/services/planning/stored-plan'
 import { NewPlan, OrderEdit } from '~~/shared/planning'
@@ -86,7 +87,7 @@ describe('items planned at each site', () => {
     const plan = await make()
     const { items, nodes } = await read(plan)
     const node = nodes.find((node) => node.id === `${kit}@${parkside}`)!
-    expect(items[node.id]).toMatchObject({ itemId: kit, site: 'Parkside Warehouse', source: 'move' })
+    expect(items[node.id]).toMatchObject({ itemId: kit, site: 'Parkside Warehouse', plannedSource: 'move' })
     expect(node.safety).toBe(4)
     const moves = await ordersOf(plan, 'KIT-FIRST')
     // None is there, 6 is the reorder point: 12 today, though the van cannot bring them before Wednesday; of 5 in the workshop and 12 wanted, 7 are made.

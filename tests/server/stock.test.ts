@@ -3,28 +3,32 @@ import { describe, expect, it } from 'vitest'
 import { db, rows } from '~~/server/database/client'
 import { printLotLabels } from '~~/server/services/catalogue/labels'
 import { inTransaction } from '~~/server/services/company/command'
-import { createOrder, loadOrder } from '~~/server/services/demand/orders'
-import { allocatePicks, ship } from '~~/server/services/dispatch/dispatch'
+import { createOrder } from '~~/server/services/demand/orders'
+import { loadOrder } from '~~/server/services/demand/order-queries'
+import { allocatePicks } from '~~/server/services/dispatch/dispatch'
+import { ship } from '~~/server/services/dispatch/ship'
 import { receive } from '~~/server/services/purchasing/goods-in'
 import { createPurchase, loadPurchase } from '~~/server/services/purchasing/orders'
 import { correct, moveStock } from '~~/server/services/stock/correct'
 import { traceGoods } from '~~/server/services/stock/genealogy'
 import { editLot, splitPiece } from '~~/server/services/stock/pieces'
-import { listBalances, listBySite, listLots } from '~~/server/services/stock/queries'
+import { listBalances } from '~~/server/services/stock/queries'
+import { listBySite } from '~~/server/services/stock/site-stock'
+import { listLots } from '~~/server/services/stock/lot-queries'
 import { reverse } from '~~/server/services/stock/reverse'
 import { loadTransfer } from '~~/server/services/stock/transfer-queries'
 import {
   createTransfer,
   endTransfer,
   loseTransfer,
-  onTheWay,
   receiveTransfer,
   shipTransfer,
   transferAtOnce,
 } from '~~/server/services/stock/transfers'
+import { onTheWay } from '~~/server/services/stock/on-the-way'
 import { createBuild } from '~~/server/services/workshop/builds'
 import { completeBuild } from '~~/server/services/workshop/record-build'
-import { PrintLotLabels } from '~~/shared/catalogue'
+import { PrintLotLabels } from '~~/shared/labels'
 import { LotQuery, SiteQuery, StockQuery } from '~~/shared/stock'
 import { idOf, onHand, owner, refusalOf, valueOf, withDemo } from './database'
 import { balanceTexts, here, make, open, withPlaces } from './stock-helpers'

@@ -10,15 +10,8 @@ import { undoChange } from '~~/server/services/catalogue/changes'
 import { applyImport, openImport, takeBack } from '~~/server/services/catalogue/tables/batches'
 import { inTransaction } from '~~/server/services/company/command'
 import { billDocument } from '~~/server/services/structure/bill-document'
-import {
-  billsWith,
-  listBills,
-  previewReplace,
-  replaceComponent,
-  revise,
-  revisionsOf,
-  useDrafts,
-} from '~~/server/services/structure/bills'
+import { listBills, revise, revisionsOf, useDrafts } from '~~/server/services/structure/bills'
+import { billsWith, previewReplace, replaceComponent } from '~~/server/services/structure/replace-component'
 import {
   buildableFile,
   comparisonFile,
@@ -28,18 +21,14 @@ import {
   whereUsedFile,
 } from '~~/server/services/structure/files'
 import { lookUpItems } from '~~/server/services/structure/look-up'
-import {
-  buildableNow,
-  compareBills,
-  explodeItem,
-  leadAndMass,
-  whereUsedOf,
-} from '~~/server/services/structure/questions'
+import { buildableNow, explodeItem, leadAndMass, whereUsedOf } from '~~/server/services/structure/questions'
+import { compareBills } from '~~/server/services/structure/compare-bills'
 import { structuresAsJson } from '~~/server/services/structure/structures-json'
 import { recipesOf } from '~~/server/services/structure/recipes'
 import { takeSnapshot } from '~~/server/services/planning/snapshot'
 import { correct } from '~~/server/services/stock/correct'
-import { completeBreakDown, createBreakDown, loadBreakDown } from '~~/server/services/workshop/break-downs'
+import { createBreakDown, loadBreakDown } from '~~/server/services/workshop/break-downs'
+import { completeBreakDown } from '~~/server/services/workshop/complete-break-down'
 import { cancelBuild, createBuild } from '~~/server/services/workshop/builds'
 import { loadBuild } from '~~/server/services/workshop/read-build'
 import type { Definition } from '~~/shared/definitions'

@@ -372,15 +372,15 @@ describe('each table fills what it says it fills', () => {
 })
 
 describe('lists at a glance', () => {
-  const LISTS: readonly (readonly [ListKind, string, Partial<{ sentence: string; used: number }>])[] = [
-    ['suppliers', 'GLINT', { sentence: 'info@glint.example · +00 555 0106 · GBP', used: 3 }],
-    ['customers', 'LARK', { sentence: '12 Larkhill, Marbury · orders@lark.example · Shops', used: 3 }],
-    ['price-lists', 'FAIRS', { sentence: 'What stands on the stall · 1 customers', used: 2 }],
-    ['sites', 'PARKSIDE', { sentence: 'outside warehouse · Park Road 40, Brackwater', used: 1 }],
-    ['bins', 'QUAR', { sentence: 'Workshop · pick order 99 · closed to picking · quarantine', used: 1 }],
-    ['currencies', 'GBP', { sentence: '1 GBP = 1.16 since 2026-10-01', used: 1 }],
-    ['units', 'ream', { sentence: 'count' }],
-    ['groups', 'LEATHER', { sentence: 'HIDE-##', used: 2 }],
+  const LISTS: readonly (readonly [ListKind, string, Partial<{ summary: string; used: number }>])[] = [
+    ['suppliers', 'GLINT', { summary: 'info@glint.example · +00 555 0106 · GBP', used: 3 }],
+    ['customers', 'LARK', { summary: '12 Larkhill, Marbury · orders@lark.example · Shops', used: 3 }],
+    ['price-lists', 'FAIRS', { summary: 'What stands on the stall · 1 customers', used: 2 }],
+    ['sites', 'PARKSIDE', { summary: 'outside warehouse · Park Road 40, Brackwater', used: 1 }],
+    ['bins', 'QUAR', { summary: 'Workshop · pick order 99 · closed to picking · quarantine', used: 1 }],
+    ['currencies', 'GBP', { summary: '1 GBP = 1.16 since 2026-10-01', used: 1 }],
+    ['units', 'ream', { summary: 'count' }],
+    ['groups', 'LEATHER', { summary: 'HIDE-##', used: 2 }],
   ]
   it.each(LISTS)('%s', async (kind, code, row) => {
     expect((await listDefinitions(kind)).find((definition) => definition.code === code)).toMatchObject(row)
@@ -388,7 +388,7 @@ describe('lists at a glance', () => {
   it('calendars have no code but their name', async () => {
     expect((await listDefinitions('calendars')).find((definition) => definition.name === 'Arden mill')).toMatchObject({
       code: '',
-      sentence: '10 closed days',
+      summary: '10 closed days',
       used: 1,
     })
   })

@@ -9,12 +9,14 @@ import { keepPicture, loadPicture, picturesOfItems } from '~~/server/services/ca
 import { takeBack } from '~~/server/services/catalogue/tables/batches'
 import { inTransaction } from '~~/server/services/company/command'
 import { createOrder } from '~~/server/services/demand/orders'
-import { allocate, listDispatch, ship } from '~~/server/services/dispatch/dispatch'
+import { allocate } from '~~/server/services/dispatch/dispatch'
+import { ship } from '~~/server/services/dispatch/ship'
+import { listDispatch } from '~~/server/services/dispatch/dispatch-queries'
 import { takeSnapshot } from '~~/server/services/planning/snapshot'
 import { receive } from '~~/server/services/purchasing/goods-in'
 import { createPurchase, loadPurchase } from '~~/server/services/purchasing/orders'
 import { correct } from '~~/server/services/stock/correct'
-import { PrintLabels } from '~~/shared/catalogue'
+import { PrintLabels } from '~~/shared/labels'
 import { idOf, owner, refusalOf, withDemo } from './database'
 
 withDemo()

@@ -7,20 +7,20 @@ import { saveOne, shapeOf } from '~~/server/services/catalogue/definitions'
 import { inTransaction } from '~~/server/services/company/command'
 import { createPurchase } from '~~/server/services/purchasing/orders'
 import { receive } from '~~/server/services/purchasing/goods-in'
-import { compareLedger } from '~~/server/services/stock/queries'
+import { compareLedger } from '~~/server/services/stock/compare-ledger'
 import { reverse } from '~~/server/services/stock/reverse'
-import { completeBreakDown, createBreakDown, loadBreakDown } from '~~/server/services/workshop/break-downs'
+import { createBreakDown, loadBreakDown } from '~~/server/services/workshop/break-downs'
+import { completeBreakDown } from '~~/server/services/workshop/complete-break-down'
 import { createBuild } from '~~/server/services/workshop/builds'
 import { undoBuild } from '~~/server/services/workshop/close-build'
 import {
-  acceptCutting,
   cancelCutting,
   createCutting,
   editCutting,
   listCutting,
   loadCutting,
-  undoCutting,
 } from '~~/server/services/workshop/cutting'
+import { acceptCutting, undoCutting } from '~~/server/services/workshop/cut-pieces'
 import { loadBuild } from '~~/server/services/workshop/read-build'
 import { completeBuild, recordBuild } from '~~/server/services/workshop/record-build'
 import { kitToUnkit, unkit } from '~~/server/services/workshop/unkit'

@@ -6,7 +6,7 @@ import { applyImport, previewImport, openImport } from '~~/server/services/catal
 import { inTransaction } from '~~/server/services/company/command'
 import { importBuild } from '~~/server/services/company/import-workshop'
 import { takeSnapshot } from '~~/server/services/planning/snapshot'
-import { listBySite } from '~~/server/services/stock/queries'
+import { listBySite } from '~~/server/services/stock/site-stock'
 import { createBuild } from '~~/server/services/workshop/builds'
 import { listCutting, loadCutting } from '~~/server/services/workshop/cutting'
 import { buildSheet, pickList } from '~~/server/services/workshop/job-documents'

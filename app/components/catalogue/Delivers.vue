@@ -20,7 +20,7 @@ const own = computed(() => (orders.value?.rows ?? []).filter((order) => order.su
       <h3 class="mb-1 font-semibold">Open orders</h3>
       <ul>
         <li v-for="order in own" :key="order.id">
-          <NuxtLink :to="`/purchasing/${order.id}`" class="underline">{{ order.number }}</NuxtLink>
+          <NuxtLink :to="`/purchasing/${order.id}`" class="underline">{{ order.number }}</NuxtLink>{{ ' ' }}
           <span class="text-soft">{{ order.summary }}</span>
         </li>
       </ul>

@@ -302,7 +302,8 @@ const mayCorrect = computed(
             <li v-for="correction in data.corrections" :key="correction.id">
               <b class="font-semibold">{{ day(correction.firstOn) }} – {{ day(correction.lastOn) }}</b> counts as
               {{ amount(correction.quantity) }} {{ data.symbol
-              }}<span v-if="correction.reason" class="text-soft">: {{ correction.reason }}</span>
+              }}<span v-if="correction.reason" class="text-soft">: {{ correction.reason }}</span
+              >{{ ' ' }}
               <button
                 v-if="session.allows('demand')"
                 type="button"

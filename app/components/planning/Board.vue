@@ -114,7 +114,7 @@ function drawingsOf(row: (typeof rows.value)[number]): readonly string[] {
   const made =
     known.get(row) ??
     row.cells.map((cell) =>
-      drawCell(cell, { top: row.top, bottom: row.bottom, safety: row.node.safety, source: row.item.source }),
+      drawCell(cell, { top: row.top, bottom: row.bottom, safety: row.node.safety, source: row.item.plannedSource }),
     )
   known.set(row, made)
   return made

@@ -184,7 +184,9 @@ async function receive(): Promise<void> {
         <span
           ><b class="font-semibold">{{ row.line.code }}</b> <span class="text-soft">{{ row.line.name }}</span></span
         ><span class="text-soft"
-          >to come <UiQty :of="openIn(row.line, row.line.unit)" :unit="references.symbol(row.line.unit)" strong />
+          >to come <UiQty :of="openIn(row.line, row.line.unit)" :unit="references.symbol(row.line.unit)" strong />{{
+            ' '
+          }}
           <UiButton small @click="row.quantity = openIn(row.line, row.unit)">all of it</UiButton></span
         >
       </div>

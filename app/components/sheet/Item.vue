@@ -16,7 +16,7 @@ const page = computed(() => `/catalogue/${props.id}`)
     <header class="flex items-start justify-between gap-2 border-b border-line px-4 py-3">
       <div v-if="data" class="min-w-0">
         <h2 class="font-semibold">
-          <NuxtLink :to="page" class="hover:underline">{{ data.code }}</NuxtLink>
+          <NuxtLink :to="page" class="hover:underline">{{ data.code }}</NuxtLink>{{ ' ' }}
           <UiTag v-if="data.status !== 'active'" tone="problem">{{ data.status }}</UiTag>
         </h2>
         <p class="truncate text-soft">{{ data.name }}</p>

@@ -106,7 +106,8 @@ async function save(): Promise<void> {
       class="grid grid-cols-[1fr_13rem_14rem] items-start gap-3 border-t border-line py-3"
     >
       <span
-        ><b class="font-semibold">{{ row.one.code }}</b>
+        ><b class="font-semibold">{{ row.one.code }}</b
+        >{{ ' ' }}
         <StockLotLink
           :lot-id="row.one.lotId"
           :lot="row.one.lot"

@@ -186,7 +186,7 @@ const COLUMNS = computed(() => [
         <template #act="{ row }"
           ><span class="flex items-center gap-2" :title="tellLowStock(row, day)"
             ><GoodsBlock :state="drawn(row)" class="h-3.5 w-6 shrink-0" /><span v-if="row.kind"
-              >{{ VERB[row.kind] }} <b class="font-medium">{{ grouped(row.quantity) }}</b>
+              >{{ VERB[row.kind] }} <b class="font-medium">{{ grouped(row.quantity) }}</b>{{ ' ' }}
               <span class="text-soft">{{ row.symbol }}</span><span
                 v-if="row.from"
                 class="block max-w-56 truncate text-fine text-soft"

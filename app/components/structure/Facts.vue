@@ -23,7 +23,7 @@ const item = computed(() => props.structure?.items.get(String(props.itemId)) ?? 
         ><a :href="`/api/structure/${itemId}/facts?format=xlsx`" class="text-soft underline" download>XLSX</a></template
       >
       <p class="mb-3">
-        <b class="text-2xl font-semibold">{{ lead[lead.length - 1]?.begins ?? 0 }}</b>
+        <b class="text-2xl font-semibold">{{ lead[lead.length - 1]?.begins ?? 0 }}</b>{{ ' ' }}
         <span class="text-soft"
           >working days from the first order, with nothing in stock. Each bar is a lead time; the last ends when
           {{ item?.code }} is there.</span
@@ -53,7 +53,7 @@ const item = computed(() => props.structure?.items.get(String(props.itemId)) ?? 
     <UiSheet title="What one weighs">
       <template v-if="mass && item">
         <p v-if="mass.known.valueOf() > 0">
-          <b class="text-2xl font-semibold">{{ printAmount(mass.known, 4) }}</b>
+          <b class="text-2xl font-semibold">{{ printAmount(mass.known, 4) }}</b>{{ ' ' }}
           <span class="text-soft"
             >kg for one {{ item.symbol }}{{ mass.unknown.length ? ', as far as weights are known' : '' }}</span
           >

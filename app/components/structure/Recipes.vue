@@ -4,7 +4,7 @@ import type { Recipes } from '~~/shared/structure-answers'
 
 const props = defineProps<{ item: MeasuredItem & { code: string }; mayEdit: boolean }>()
 const references = useReferences()
-const { data, refresh } = await useFetch<Recipes>(() => `/api/structure/${props.item.id}/ways`)
+const { data, refresh } = await useFetch<Recipes>(() => `/api/structure/${props.item.id}/recipes`)
 const adding = ref(false)
 const next = computed(() => Math.max(0, ...(data.value?.gives ?? []).map((recipe) => recipe.rank)) + 1)
 </script>

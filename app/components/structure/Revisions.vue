@@ -67,7 +67,7 @@ async function away(revision: Revision): Promise<void> {
             <td class="px-2 py-1.5 text-soft">{{ revision.note }}</td>
             <td class="px-4 py-1.5 text-right whitespace-nowrap">
               <template v-if="mayEdit"
-                ><UiButton small @click="emit('begin', revision.id)">Copy to a new draft</UiButton>
+                ><UiButton small @click="emit('begin', revision.id)">Copy to a new draft</UiButton>{{ ' ' }}
                 <UiButton v-if="revision.state === 'draft'" small @click="away(revision)"
                   >Throw the draft away</UiButton
                 ></template

@@ -50,7 +50,7 @@ const { missing, partsPrice } = useKitFacts(
         ></template
       >
       <p v-if="can" class="mb-3">
-        <b class="text-lg font-semibold"><UiQty :of="can.wanted[0]!.can" :unit="can.wanted[0]!.symbol" /></b>
+        <b class="text-lg font-semibold"><UiQty :of="can.wanted[0]!.can" :unit="can.wanted[0]!.symbol" /></b>{{ ' ' }}
         <span class="text-soft"
           >can be {{ isKit ? 'packed' : 'made' }} now<template v-if="isKit && can.wanted[0]!.onHand !== '0'"
             >, beside {{ can.wanted[0]!.onHand }} packed ahead</template

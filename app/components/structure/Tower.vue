@@ -256,7 +256,7 @@ async function keep(how: 'svg' | 'png'): Promise<void> {
               ? 'Width is the share of mass, where weights are known'
               : 'Width is the own lead time'
         }}. Dashed: not there in the quantity needed. Enter or click goes into a made part.
-        <button type="button" class="underline" @click="keep('svg')">SVG</button>
+        <button type="button" class="underline" @click="keep('svg')">SVG</button>{{ ' ' }}
         <button type="button" class="underline" @click="keep('png')">PNG</button>
       </p>
       <p v-if="costed.unpriced.length" class="mt-1 text-fine text-brick">

@@ -260,13 +260,14 @@ async function save(): Promise<void> {
                 }}<span v-if="take.expiresOn" class="text-soft"> until {{ day(take.expiresOn) }}</span>
               </td>
               <td class="px-3 text-right whitespace-nowrap">
-                {{ amount(take.before, 6) }} → <b class="font-semibold">{{ amount(take.after, 6) }}</b>
+                {{ amount(take.before, 6) }} → <b class="font-semibold">{{ amount(take.after, 6) }}</b>{{ ' ' }}
                 <span class="text-soft">{{ line.symbol }}</span>
               </td></template
             >
             <td class="text-right whitespace-nowrap">
               <template v-if="index === 0"
-                ><UiButton small :aria-label="`Other than the bill: ${line.code}`" @click="name(line)">Other</UiButton>
+                ><UiButton small :aria-label="`Other than the bill: ${line.code}`" @click="name(line)">Other</UiButton
+                >{{ ' ' }}
                 <UiButton small :aria-label="`Spoiled: ${line.code}`" @click="name(line, 'damaged')"
                   >Spoiled</UiButton
                 ></template
@@ -276,7 +277,7 @@ async function save(): Promise<void> {
         </template>
         <tr v-for="row in rows.filter((row) => row.line.id === line.id)" :key="rows.indexOf(row)" class="align-top">
           <td class="pt-3 pr-3">
-            <b class="font-medium">{{ line.code }}</b>
+            <b class="font-medium">{{ line.code }}</b>{{ ' ' }}
             <span class="text-soft">{{
               row.scrap === '' ? `used; by the bill ${amount(byBill(line), 6)} ${line.symbol}` : 'spoiled'
             }}</span>

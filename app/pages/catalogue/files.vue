@@ -276,7 +276,8 @@ function saveFaults(): void {
               class="flex items-center gap-3 border-b border-line/60 px-4 py-2 last:border-0"
             >
               <span class="min-w-0 flex-1 truncate"
-                ><b class="font-medium">{{ batch.label }}</b>
+                ><b class="font-medium">{{ batch.label }}</b
+                >{{ ' ' }}
                 <span class="text-soft"
                   >{{ inWords(batch.table) }} · {{ batch.who
                   }}<template v-if="batch.kind === 'file'">

@@ -225,8 +225,8 @@ const isBare = computed(
             alt=""
             loading="lazy"
             class="mr-2 inline-block size-7 rounded-block object-cover"
-          /><span :title="row.name">{{ row.name }}</span>
-          <UiTag v-if="row.status !== 'active'">{{ row.status }}</UiTag></template
+          /><span :title="row.name">{{ row.name }}</span
+          >{{ ' ' }} <UiTag v-if="row.status !== 'active'">{{ row.status }}</UiTag></template
         >
         <template #stack="{ row }"
           ><GoodsBar :on-hand="row.onHand" :allocated="row.allocated" :coming="row.coming" :wanted="row.wanted"

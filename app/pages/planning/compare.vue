@@ -70,7 +70,7 @@ const rows = computed(() =>
             <tr class="border-b border-line text-left">
               <th class="w-64 px-4 py-2" />
               <th v-for="plan in data.plans" :key="plan.id" class="px-4 py-2 text-right font-semibold">
-                <NuxtLink :to="`/planning/${plan.id}`" class="hover:underline">{{ plan.name }}</NuxtLink>
+                <NuxtLink :to="`/planning/${plan.id}`" class="hover:underline">{{ plan.name }}</NuxtLink>{{ ' ' }}
                 <UiTag :tone="plan.kind === 'working' ? 'good' : 'plain'">{{ plan.kind }}</UiTag>
               </th>
             </tr>

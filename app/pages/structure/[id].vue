@@ -152,7 +152,8 @@ useHead({ title: () => `${item.value?.code} ${isKit.value ? 'contents' : 'bill'}
         :summary="`Say what goes into ${item.code}: by keyboard, pasted from a spreadsheet, or from a file.`"
         ><UiButton v-if="mayEdit" primary :busy="busy" @click="begin(null)">{{
           isKit ? 'Fill the kit' : 'Write the first bill'
-        }}</UiButton>
+        }}</UiButton
+        >{{ ' ' }}
         <NuxtLink v-if="mayEdit" to="/catalogue/files?table=bill-lines" class="ml-3 underline"
           >Bring in a file</NuxtLink
         ></UiEmpty

@@ -1,3 +1,3 @@
-import { listDispatch } from '~~/server/services/dispatch/dispatch'
+import { listDispatch } from '~~/server/services/dispatch/dispatch-queries'
 
 export default route('see', async () => listDispatch())

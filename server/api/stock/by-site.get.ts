@@ -1,4 +1,4 @@
-import { listBySite } from '~~/server/services/stock/queries'
+import { listBySite } from '~~/server/services/stock/site-stock'
 import { SiteQuery } from '~~/shared/stock'
 
 export default route('see', async (event) => {

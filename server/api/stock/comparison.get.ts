@@ -1,3 +1,3 @@
-import { compareLedger } from '~~/server/services/stock/queries'
+import { compareLedger } from '~~/server/services/stock/compare-ledger'
 
 export default route('see', async () => compareLedger())

@@ -1,4 +1,4 @@
-import { listMoves } from '~~/server/services/stock/queries'
+import { listMoves } from '~~/server/services/stock/move-queries'
 import { StockQuery } from '~~/shared/stock'
 
 export default route('see', async (event) => {

@@ -1,5 +1,5 @@
 import { comparisonFile } from '~~/server/services/structure/files'
-import { compareBills } from '~~/server/services/structure/questions'
+import { compareBills } from '~~/server/services/structure/compare-bills'
 import { CompareQuery } from '~~/shared/structure'
 
 export default route('see', async (event, actor) => {

@@ -1,5 +1,5 @@
 import { inTransaction } from '~~/server/services/company/command'
-import { previewReplace, replaceComponent } from '~~/server/services/structure/bills'
+import { previewReplace, replaceComponent } from '~~/server/services/structure/replace-component'
 import { ReplaceComponent } from '~~/shared/structure'
 
 export default route('catalogue', async (event, actor) => {

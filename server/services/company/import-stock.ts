@@ -4,7 +4,8 @@ import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { readTraits } from '~~/shared/stock'
 import { correct } from '../stock/correct'
-import { approveCount, createCount, enterCounts } from '../stock/counts'
+import { approveCount, createCount } from '../stock/counts'
+import { enterCounts } from '../stock/enter-counts'
 import { createTransfer, shipTransfer } from '../stock/transfers'
 
 export type Row = Readonly<Record<string, string | undefined>>

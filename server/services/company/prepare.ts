@@ -6,7 +6,7 @@ import { db, pool } from '~~/server/database/client'
 import { shippedFiles } from '~~/server/utils/shipped-files'
 import type { PictureFile } from '../catalogue/pictures'
 import { loadCompany } from './company'
-import { writeMissingLines } from '../workshop/builds'
+import { writeMissingLines } from '../workshop/build-lines'
 import { importCompany } from './import-company'
 
 /** Brings the database up to date, and loads the demo where it is wanted and nothing is there. Servers that start together wait for each other. */

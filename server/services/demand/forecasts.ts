@@ -3,44 +3,13 @@ import type { z } from 'zod'
 import { toDay, toIso } from '~~/core/calendar'
 import { daysIn, periodOf, periodsBetween, roundForecasts, type Period, type Step } from '~~/core/forecasting'
 import { ratio, ZERO } from '~~/core/units'
-import { db, rows, type Tx } from '~~/server/database/client'
+import { rows, type Tx } from '~~/server/database/client'
 import { forecasts } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import type {
-  CopyForecast,
-  ForecastAnswer,
-  ForecastComputed,
-  ForecastEdit,
-  ForecastHead,
-  ForecastResult,
-  ForecastRow,
-  NewForecast,
-} from '~~/shared/forecast'
+import type { CopyForecast, ForecastComputed, ForecastEdit, ForecastResult, NewForecast } from '~~/shared/forecast'
 import { asNumeric, loadMeasuredItems, readQuantity } from '../catalogue/measured-items'
 import { noteChange, requireVersion } from '../company/command'
-
-export const listForecasts = () =>
-  rows<ForecastHead>(
-    db,
-    sql`
-      select
-        f.id, f.name, f.note, f.step, f.first_on as "firstOn", f.last_on as "lastOn",
-        (
-          select count(distinct item_id)::int
-          from (
-            select item_id
-            from forecast_cells c
-            where c.forecast_id = f.id
-            union
-            select item_id
-            from forecast_items i
-            where i.forecast_id = f.id
-          ) n
-        ) as items
-      from forecasts f
-      order by f.id`,
-  )
 
 /** Its first and last day are moved out to whole periods. */
 export async function createForecast(tx: Tx, actor: Actor, edit: NewForecast): Promise<{ id: number }> {
@@ -61,56 +30,6 @@ const nameTaken = (name: string): Refusal =>
   new Refusal('taken', 'There is a forecast of this name.', {
     name: `There is a forecast “${name}” already. Choose another name.`,
   })
-
-/** A forecast as a grid: a row an item, a column a period. Quantities in the stock unit. */
-export async function loadForecast(id: number): Promise<ForecastAnswer> {
-  const [forecast] = await db.select().from(forecasts).where(eq(forecasts.id, id))
-  if (!forecast) {
-    throw new Refusal('not-found', 'There is no such forecast.')
-  }
-  const found = await rows<Omit<ForecastRow, 'cells'> & { cells: { on: string; q: string; c: string | null }[] }>(
-    db,
-    sql`
-      select
-        i.id as "itemId", i.code, i.name, u.symbol, i.finest_step as step, g.id as "groupId", g.name as "group",
-        f.method, f.parameters, f.result,
-        coalesce(
-          (
-            select json_agg(
-              json_build_object(
-                'on', c.starts_on, 'q', trim_scale(c.quantity)::text, 'c', trim_scale(c.computed)::text
-              )
-              order by c.starts_on
-            )
-            from forecast_cells c
-            where c.forecast_id = ${id} and c.item_id = i.id
-          ),
-          '[]'
-        ) as cells
-      from (
-        select item_id
-        from forecast_cells
-        where forecast_id = ${id}
-        union
-        select item_id
-        from forecast_items
-        where forecast_id = ${id}
-      ) x
-      join items i on i.id = x.item_id
-      join units u on u.code = i.stock_unit
-      join item_groups g on g.id = i.group_id
-      left join forecast_items f on f.forecast_id = ${id} and f.item_id = i.id
-      order by g.name, i.code`,
-  )
-  return {
-    ...forecast,
-    periods: periodsBetween(forecast.firstOn, forecast.lastOn, forecast.step),
-    rows: found.map((row) => ({
-      ...row,
-      cells: Object.fromEntries(row.cells.map((cell) => [cell.on, { quantity: cell.q, computed: cell.c }])),
-    })),
-  }
-}
 
 async function lock(tx: Tx, id: number): Promise<typeof forecasts.$inferSelect> {
   const [before] = await tx.select().from(forecasts).where(eq(forecasts.id, id)).for('update')
@@ -370,6 +289,7 @@ function shifted(first: string, step: Step, by: number): string {
   const months = Number(first.slice(0, 4)) * 12 + Number(first.slice(5, 7)) - 1 + by
   return `${Math.floor(months / 12)}-${String((months % 12) + 1).padStart(2, '0')}-01`
 }
+
 function following(first: string, step: Step, count: number): Period[] {
   const periods = [periodOf(first, step)]
   while (periods.length < count) {
@@ -388,19 +308,4 @@ export async function deleteForecast(tx: Tx, actor: Actor, id: number): Promise<
   )
   await noteChange(tx, actor, 'forecast', id, before, null)
   return { id }
-}
-
-/** The grid as lines of a file that can be brought in again: a line an item, a column a period. */
-export async function forecastSheet(id: number): Promise<{ name: string; headings: string[]; lines: string[][] }> {
-  const { name, periods, rows: list } = await loadForecast(id)
-  return {
-    name,
-    headings: ['item', 'name', 'unit', ...periods.map((period) => period.first)],
-    lines: list.map((row) => [
-      row.code,
-      row.name,
-      row.symbol,
-      ...periods.map((period) => row.cells[period.first]?.quantity ?? ''),
-    ]),
-  }
 }

@@ -1,21 +1,17 @@
 import { sql, type SQL } from 'drizzle-orm'
 import type { z } from 'zod'
-import { toDay, toIso } from '~~/core/calendar'
-import { historyOf, periodOf, periodsBetween, type DaySale } from '~~/core/forecasting'
-import { groupBy } from '~~/core/group-by'
-import { db, rows, type Reader, type Tx } from '~~/server/database/client'
+import { rows, type Reader, type Tx } from '~~/server/database/client'
 import { historyBorrowings, historyCorrections } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import type { ItemSeries, SeriesQuery } from '~~/shared/forecast'
-import type { HistoryAnswer, HistoryQuery, NewBorrowing, NewCorrection } from '~~/shared/history'
+import type { NewBorrowing, NewCorrection } from '~~/shared/history'
 import { loadMeasuredItem } from '../catalogue/measured-items'
 import { noteChange } from '../company/command'
 
 /** Years that stand side by side. */
-const YEARS = 5
+export const YEARS = 5
 
-const inGroup = (group: number | null | undefined): SQL =>
+export const inGroup = (group: number | null | undefined): SQL =>
   group === null || group === undefined
     ? sql`true`
     : sql`
@@ -32,6 +28,7 @@ const inGroup = (group: number | null | undefined): SQL =>
         select id
         from down
       )`
+
 export const amongItems = (column: SQL, ids: readonly number[]): SQL =>
   ids.length === 0
     ? sql`false`
@@ -51,7 +48,7 @@ export const amongItems = (column: SQL, ids: readonly number[]): SQL =>
  *
  * Units: quantity in the stock unit; value and cost in minor units. A shipment's cost includes what later turned out.
  */
-const sold = (items: SQL): SQL => sql`
+export const sold = (items: SQL): SQL => sql`
   (
     select
       p.item_id, p.sold_on as day, p.customer_id, p.site_id, p.quantity, p.value::numeric as value,
@@ -90,193 +87,6 @@ export const soldBySite = (
       order by 1, 2`,
   )
 
-/** Sales by period over five years, with what was corrected and borrowed where one item is looked at. */
-export async function readHistory(query: HistoryQuery, today: string): Promise<HistoryAnswer> {
-  const from = query.step === 'day' ? toIso(toDay(today) - 89) : `${Number(today.slice(0, 4)) - YEARS + 1}-01-01`
-  let items
-  if (query.itemId !== null) {
-    items = sql`p.item_id = ${query.itemId}`
-  } else if (query.groupId !== null) {
-    items = sql`p.item_id in (select i.id from items i where ${inGroup(query.groupId)})`
-  } else {
-    items = sql`true`
-  }
-  let bucket
-  if (query.step === 'day') {
-    bucket = sql`s.day`
-  } else if (query.step === 'week') {
-    bucket = sql`date_trunc('week', s.day)::date`
-  } else {
-    bucket = sql`date_trunc('month', s.day)::date`
-  }
-  const found = await rows<{ first: string; quantity: string; value: string; cost: string | null; units: number }>(
-    db,
-    sql`
-      select
-        ${bucket}::text as first, trim_scale(sum(s.quantity))::text as quantity,
-        round(sum(s.value))::text as value,
-        case when count(*) = count(s.cost) then round(sum(s.cost))::text end as cost,
-        count(distinct i.stock_unit)::int as units
-      from ${sold(items)} s
-      join items i on i.id = s.item_id
-      where s.day >= ${from}
-        and s.day <= ${today}
-        and (${query.customerId}::int is null or s.customer_id = ${query.customerId})
-        and (${query.siteId}::int is null or s.site_id = ${query.siteId})
-      group by 1
-      order by 1`,
-  )
-  const [unit] = await rows<{ units: number; symbol: string }>(
-    db,
-    sql`
-      select count(distinct i.stock_unit)::int as units, min(u.symbol) as symbol
-      from ${sold(items)} s
-      join items i on i.id = s.item_id
-      join units u on u.code = i.stock_unit
-      where s.day >= ${from}`,
-  )
-  const known = new Map(found.map((row) => [row.first, row]))
-  const begin = found[0]?.first ?? today
-  const entry = unit!.units <= 1
-  return {
-    symbol: entry ? unit!.symbol : null,
-    periods:
-      found.length === 0
-        ? []
-        : periodsBetween(begin, today, query.step).map((period) => ({
-            ...period,
-            quantity: entry ? (known.get(period.first)?.quantity ?? '0') : null,
-            value: known.get(period.first)?.value ?? '0',
-            cost: known.has(period.first) ? known.get(period.first)!.cost : '0',
-          })),
-    corrections:
-      query.itemId === null
-        ? []
-        : await rows(
-            db,
-            sql`
-              select
-                c.id, c.first_on as "firstOn", c.last_on as "lastOn", trim_scale(c.quantity)::text as quantity,
-                c.reason, u.name as who
-              from history_corrections c
-              join users u on u.id = c.user_id
-              where c.item_id = ${query.itemId}
-              order by c.first_on`,
-          ),
-    borrowing:
-      query.itemId === null
-        ? null
-        : ((
-            await rows<NonNullable<HistoryAnswer['borrowing']>>(
-              db,
-              sql`
-                select
-                  b.from_item_id as "fromItemId", i.code, trim_scale(b.share * 100)::text as percent,
-                  b.until_on as "untilOn"
-                from history_borrowings b
-                join items i on i.id = b.from_item_id
-                where b.item_id = ${query.itemId}`,
-            )
-          )[0] ?? null),
-    lentTo:
-      query.itemId === null
-        ? []
-        : await rows(
-            db,
-            sql`
-              select
-                b.item_id as "itemId", i.code, trim_scale(b.share * 100)::text as percent,
-                b.until_on as "untilOn"
-              from history_borrowings b
-              join items i on i.id = b.item_id
-              where b.from_item_id = ${query.itemId}
-              order by i.code`,
-          ),
-  }
-}
-
-/** The histories that forecasts are made from: own sales, corrected, with what is borrowed, up to the last whole period before today. */
-export async function readSeries(query: z.output<typeof SeriesQuery>, today: string): Promise<ItemSeries[]> {
-  const wanted = await rows<{ id: number; code: string; name: string; symbol: string }>(
-    db,
-    sql`
-      select i.id, i.code, i.name, u.symbol
-      from items i
-      join units u on u.code = i.stock_unit
-      where i.kind = 'stocked'
-        and i.status <> 'retired'
-        and ${
-          query.itemIds
-            ? amongItems(sql` i.id`, query.itemIds)
-            : sql`
-              (
-                exists (select 1 from past_sales p where p.item_id = i.id)
-                  or exists (select 1 from sales_lines l where l.item_id = i.id and l.shipped > 0)
-                  or exists (select 1 from history_borrowings b where b.item_id = i.id)
-              )`
-        }
-        and ${inGroup(query.groupId)}
-      order by i.code`,
-  )
-  if (wanted.length === 0) {
-    return []
-  }
-  const ids = wanted.map((item) => item.id)
-  const borrowings = new Map(
-    (
-      await db
-        .select()
-        .from(historyBorrowings)
-        .where(amongItems(sql`${historyBorrowings.itemId}`, ids))
-    ).map((row) => [row.itemId, row]),
-  )
-  const all = [...new Set([...ids, ...[...borrowings.values()].map((row) => row.fromItemId)])]
-  const sales = groupBy(
-    await rows<{ itemId: number; day: string; quantity: string }>(
-      db,
-      sql`
-        select s.item_id as "itemId", s.day, sum(s.quantity)::text as quantity
-        from ${sold(amongItems(sql`p.item_id`, all))} s
-        where s.day < ${today}
-        group by 1, 2`,
-    ),
-    (row) => row.itemId,
-  )
-  const corrections = groupBy(
-    await db
-      .select()
-      .from(historyCorrections)
-      .where(amongItems(sql`${historyCorrections.itemId}`, ids)),
-    (row) => row.itemId,
-  )
-  const salesOf = (id: number): DaySale[] =>
-    (sales.get(id) ?? []).map((row) => ({ day: row.day, quantity: Number(row.quantity) }))
-  return wanted.map(({ id, ...item }) => {
-    const lent = borrowings.get(id)
-    const history = historyOf({
-      sales: salesOf(id),
-      step: query.step,
-      upTo: toIso(toDay(periodOf(today, query.step).first) - 1),
-      borrowed: lent ? { share: Number(lent.share), until: lent.untilOn, sales: salesOf(lent.fromItemId) } : null,
-      corrections: (corrections.get(id) ?? []).map((row) => ({
-        first: row.firstOn,
-        last: row.lastOn,
-        quantity: Number(row.quantity),
-      })),
-    })
-    return {
-      itemId: id,
-      ...item,
-      history: history && {
-        periods: history.periods,
-        sold: history.sold,
-        borrowed: history.borrowed,
-        series: { values: history.series.values, period: history.series.period, days: history.series.days! },
-      },
-    }
-  })
-}
-
 /** Says what a stretch counts as in forecasts. The books stay as they are. */
 export async function correctHistory(
   tx: Tx,
@@ -309,6 +119,7 @@ export async function correctHistory(
   await noteChange(tx, actor, 'history', edit.itemId, null, edit)
   return { id: made!.id }
 }
+
 export async function takeCorrectionBack(tx: Tx, actor: Actor, id: number): Promise<{ id: number }> {
   const [gone] = await tx
     .delete(historyCorrections)
@@ -357,6 +168,7 @@ export async function borrowHistory(
   })
   return { id: own.id }
 }
+
 export async function endBorrowing(tx: Tx, actor: Actor, itemId: number): Promise<{ id: number }> {
   const [gone] = await tx
     .delete(historyBorrowings)
@@ -367,25 +179,4 @@ export async function endBorrowing(tx: Tx, actor: Actor, itemId: number): Promis
   }
   await noteChange(tx, actor, 'history', itemId, gone, null)
   return { id: itemId }
-}
-
-/** The history of one item, a group or all as lines of a file. */
-export async function historySheet(
-  query: HistoryQuery,
-  today: string,
-): Promise<{ headings: string[]; lines: string[][] }> {
-  const { periods, symbol } = await readHistory(query, today)
-  const money = (minor: string | null): string => (minor === null ? '' : (Number(minor) / 100).toFixed(2))
-  return {
-    headings: ['from', 'to', 'quantity', 'unit', 'value', 'cost', 'margin'],
-    lines: periods.map((p) => [
-      p.first,
-      p.last,
-      p.quantity ?? '',
-      symbol ?? '',
-      money(p.value),
-      money(p.cost),
-      p.cost === null ? '' : money(String(BigInt(p.value) - BigInt(p.cost))),
-    ]),
-  }
 }

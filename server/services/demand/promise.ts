@@ -10,7 +10,7 @@ import { ALL_OF_IT } from '~~/shared/planning'
 import { loadMeasuredItems, readQuantity, type MeasuredItem } from '../catalogue/measured-items'
 import { takeSnapshot } from '../planning/snapshot'
 import { stepsOf } from '../planning/snapshot-nodes'
-import { FREE } from './orders'
+import { FREE } from './order-queries'
 
 /** Days beyond the last order in which a promise can lie. */
 const BEYOND = 400

@@ -1,54 +1,15 @@
 import { eq, sql } from 'drizzle-orm'
 import { pick } from '~~/core/stock'
 import { ratio, toText, ZERO, type Ratio } from '~~/core/units'
-import { db, rows, type Tx } from '~~/server/database/client'
-import { allocations, salesLines, salesOrders } from '~~/server/database/schema'
+import { rows, type Tx } from '~~/server/database/client'
+import { allocations, salesOrders } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { asNumeric, loadMeasuredItems } from '../catalogue/measured-items'
 import { noteChange, requireVersion } from '../company/command'
-import { ALLOCATED, FREE } from '../demand/orders'
-import { externalPlace } from '../stock/external-places'
-import { leaveTheTable, packable, packForShipment, packsAtTable, setAsideAtTable } from './pack-at-shipment'
+import { ALLOCATED } from '../demand/order-queries'
+import { leaveTheTable, packable, packsAtTable, setAsideAtTable } from './pack-at-shipment'
 import { loadPickable } from '../stock/pickable'
-import { post, type DraftMove } from '../stock/post'
-
-export interface DispatchRow {
-  id: number
-  number: string
-  customer: string
-  dueOn: string
-  lines: number
-  allocated: number
-  fillable: number
-  summary: string
-}
-
-/** Open orders by due date: how many of their lines are allocated in full, and how many could be. */
-export function listDispatch(): Promise<DispatchRow[]> {
-  return rows<DispatchRow>(
-    db,
-    sql`
-      select
-        o.id, o.number, c.name as customer, o.due_on as "dueOn", count(l.id)::int as lines,
-        count(*) filter (where l.shipped + l.allocated >= l.quantity or i.kind = 'service')::int as allocated,
-        count(*) filter (
-          where l.quantity - l.shipped - l.allocated <= l.free or i.kind = 'service'
-        )::int as fillable,
-        string_agg(
-          l.entered || ' ' || (select symbol from units where code = l.unit) || ' ' || i.code, ', '
-          order by l.line
-        ) as summary
-      from sales_orders o
-      join customers c on c.id = o.customer_id
-      join (select l.*, ${ALLOCATED} as allocated, ${FREE} as free from sales_lines l) l on l.order_id = o.id
-      join items i on i.id = l.item_id
-      where o.status = 'open'
-      group by o.id, o.number, c.name, o.due_on
-      order by o.due_on, o.number
-      limit 500`,
-  )
-}
 
 export interface AllocatedLine {
   code: string
@@ -295,96 +256,7 @@ export async function deallocate(tx: Tx, actor: Actor, id: number, version: numb
   return { id }
 }
 
-/** Ships what is allocated; the rest of the order stays open. Services count as rendered once nothing held is left to ship. */
-export async function ship(
-  tx: Tx,
-  actor: Actor,
-  id: number,
-  version: number,
-): Promise<{ postingId: number | null; done: boolean }> {
-  const order = await lockOpen(tx, id, version)
-  await packForShipment(tx, actor, id)
-  const set = await ofOrder(tx, id)
-  const [held] = await rows<{ open: number }>(
-    tx,
-    sql`
-      select count(*)::int as open
-      from sales_lines l
-      join items i on i.id = l.item_id
-      where l.order_id = ${id} and i.kind = 'stocked' and l.shipped < l.quantity`,
-  )
-  if (set.length === 0 && held!.open > 0) {
-    throw new Refusal('not-now', `Nothing is allocated to ${order.number}. Allocate first, then ship what was picked.`)
-  }
-  const items = await loadMeasuredItems(tx, [...new Set(set.map((a) => a.itemId))])
-  const customer = await externalPlace(tx, 'customer')
-  const moves = set.map((a): DraftMove => {
-    const quantity = ratio(a.quantity)
-    return {
-      itemId: a.itemId,
-      lotId: a.lotId,
-      pieceId: a.pieceId,
-      quantity,
-      from: { placeId: a.placeId, status: 'available' },
-      to: customer,
-      entered: toText(quantity),
-      unit: items.get(a.itemId)!.stockUnit,
-      residue: ZERO,
-      released: quantity,
-      valuation: { kind: 'method' },
-      lineId: a.salesLineId,
-    }
-  })
-  const posted =
-    moves.length === 0
-      ? null
-      : await post(tx, actor, {
-          kind: 'shipment',
-          label: `Shipment of ${order.number}`,
-          document: { kind: 'sales order', id },
-          effectiveOn: actor.today,
-          moves,
-        })
-  for (const a of set) {
-    await rows(tx, sql`update sales_lines set shipped = shipped + ${a.quantity}::numeric where id = ${a.salesLineId}`)
-  }
-  if (set.length > 0) {
-    await tx.delete(allocations).where(
-      sql`
-        ${allocations.id} in (
-          ${sql.join(
-            set.map((a) => sql`${a.id}`),
-            sql`, `,
-          )}
-        )`,
-    )
-  }
-  await rows(
-    tx,
-    sql`
-      update sales_lines l
-      set shipped = quantity
-      from items i
-      where i.id = l.item_id
-        and i.kind = 'service'
-        and l.order_id = ${id}
-        and not exists (
-          select 1
-          from sales_lines m
-          join items j on j.id = m.item_id
-          where m.order_id = ${id} and j.kind = 'stocked' and m.shipped < m.quantity
-        )`,
-  )
-  const [left] = await tx
-    .select()
-    .from(salesLines)
-    .where(sql`${salesLines.orderId} = ${id} and ${salesLines.shipped} < ${salesLines.quantity}`)
-    .limit(1)
-  await counted(tx, actor, order, { shipped: posted?.postingId ?? 'services' }, left ? 'open' : 'shipped')
-  return { postingId: posted?.postingId ?? null, done: !left }
-}
-
-const ofOrder = (tx: Tx, id: number) =>
+export const ofOrder = (tx: Tx, id: number) =>
   rows<{
     id: number
     salesLineId: number
@@ -407,7 +279,7 @@ const ofOrder = (tx: Tx, id: number) =>
 
 type Order = typeof salesOrders.$inferSelect
 
-async function lockOpen(tx: Tx, id: number, version: number): Promise<Order> {
+export async function lockOpen(tx: Tx, id: number, version: number): Promise<Order> {
   const [order] = await tx.select().from(salesOrders).where(eq(salesOrders.id, id)).for('update')
   if (!order) {
     throw new Refusal('not-found', 'There is no such sales order.')
@@ -419,7 +291,7 @@ async function lockOpen(tx: Tx, id: number, version: number): Promise<Order> {
   return order
 }
 
-async function counted(tx: Tx, actor: Actor, order: Order, what: object, status = 'open'): Promise<void> {
+export async function counted(tx: Tx, actor: Actor, order: Order, what: object, status = 'open'): Promise<void> {
   await tx
     .update(salesOrders)
     .set({ status, version: order.version + 1 })

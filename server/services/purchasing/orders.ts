@@ -13,7 +13,7 @@ import type { NewPurchaseOrder } from '~~/shared/purchasing'
 import { loadDefinition } from '../catalogue/definitions'
 import { asNumeric, loadMeasuredItems, readQuantity, requireUsable } from '../catalogue/measured-items'
 import { loadPostings } from '../stock/postings'
-import { loadInvoices, loadUninvoiced } from './invoices'
+import { loadInvoices, loadUninvoiced } from './invoice-queries'
 import { nextNumber, noteChange, requireVersion } from '../company/command'
 
 export interface PurchaseOrderRow {

@@ -8,7 +8,8 @@ import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { readSheet } from '../catalogue/tables/read-file'
 import { loadCompany } from '../company/company'
-import { enterCounts, loadCount } from './counts'
+import { enterCounts } from './enter-counts'
+import { loadCount } from './count-queries'
 
 /** The sheet to count by, as a PDF on A4: place by place, with room to write; what the books say only where the count is not blind. */
 export async function countSheet(id: number): Promise<{ name: string; bytes: Buffer }> {

@@ -3,7 +3,7 @@ import { db, rows } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import { loadPostings } from './postings'
 import { anywhere } from './queries'
-import { onTheWay } from './transfers'
+import { onTheWay } from './on-the-way'
 
 export interface TransferRow {
   id: number

@@ -15,7 +15,7 @@ import {
 } from '../catalogue/definitions/store'
 import { columnsOf } from '../catalogue/definitions/simple-stores'
 import { loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-items'
-import { loopFaults } from './bill-store'
+import { loopFaults } from './bill-check'
 import { loadEdges } from './edges'
 
 /** One way in which a bulk item breaks down, with all that it gives. */

@@ -6,7 +6,8 @@ import type { Tier } from '~~/shared/catalogue'
 import { round9, type Offer, type PartItem, type Parts } from '~~/shared/parts'
 import { among } from '../catalogue/definitions/store'
 import type { MeasuredItem } from '../catalogue/measured-items'
-import { loadStructure, type BomHead, type LoadedStructure, type Scope } from './load-structure'
+import { loadStructure, type LoadedStructure, type Scope } from './load-structure'
+import { type BomHead } from './bind-structure'
 
 interface Facts {
   readonly id: number

@@ -1,14 +1,12 @@
-import { sql } from 'drizzle-orm'
-import { compareLists, compileStructure, explodeIndented, whereUsed, type UnitCost } from '~~/core/structure'
+import { compileStructure, explodeIndented, whereUsed, type UnitCost } from '~~/core/structure'
 import { nearestEven, ratio, toDecimal, toText, upwards, type Ratio } from '~~/core/units'
-import { db, rows } from '~~/server/database/client'
+import { db } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import { PartStructure, type CostedRow } from '~~/shared/parts'
 import type { CostBasis } from '~~/shared/structure'
 import type {
   BuildableAnswer,
   BuildableUse,
-  Comparison,
   Explosion,
   ExplosionRow,
   ItemFacts,
@@ -16,7 +14,6 @@ import type {
   WhereUsedRow,
 } from '~~/shared/structure-answers'
 import { loadUnits, loadMeasuredItem, readQuantity } from '../catalogue/measured-items'
-import { loadBills } from './bill-store'
 import { loadParts } from './load-parts'
 import { loadStructure } from './load-structure'
 
@@ -95,7 +92,7 @@ function writtenOut(structure: PartStructure, itemId: number, exact: Ratio, deep
 }
 
 /** In minor units that add up: what rounding leaves goes to the parts that lost most of it. */
-function moneyOf(cost: UnitCost, quantity: Ratio): MoneyParts {
+export function moneyOf(cost: UnitCost, quantity: Ratio): MoneyParts {
   const exact = [cost.material, cost.work, cost.other].map((part) => part.mul(quantity).mul(100))
   const total = nearestEven(cost.total.mul(quantity).mul(100))
   const whole = exact.map((part) => upwards(part.neg()) * -1n)
@@ -242,102 +239,5 @@ export async function leadAndMass(itemId: number, today: string, revision?: numb
       ends: step.ends,
     })),
     mass: { known: toText(mass.known), unknown: mass.unknown.map(codeOf) },
-  }
-}
-
-/** Two revisions side by side: what was added, removed and changed, and what it does to the cost of one. */
-export async function compareBills(
-  beforeId: number,
-  afterId: number,
-  basis: CostBasis,
-  today: string,
-): Promise<Comparison> {
-  const found = await loadBills(db, [beforeId, afterId])
-  const [before, after] = [found.find((bill) => bill.id === beforeId), found.find((bill) => bill.id === afterId)]
-  if (!before || !after) {
-    throw new Refusal('not-found', 'There is no such revision.')
-  }
-  if (before.itemId !== after.itemId) {
-    throw new Refusal('invalid-input', 'Choose two revisions of the same item.')
-  }
-  const costOf = async (id: number): Promise<MoneyParts & { lines: Map<number, string> }> => {
-    const structure = await loadPartStructure(today, { below: [before.itemId] }, [id])
-    const costed = structure.costed(before.itemId, ratio(1), basis)
-    return {
-      ...moneyOf(costed.cost, ratio(1)),
-      lines: new Map(costed.rows.map((row) => [row.itemId, toDecimal(row.money.total, 4)])),
-    }
-  }
-  const [was, is] = [await costOf(beforeId), await costOf(afterId)]
-  const names = new Map(
-    (
-      await rows<{ id: number; code: string; name: string }>(
-        db,
-        sql`
-          select id, code, name
-          from items
-          where id in (select item_id from bom_lines where bom_id in (${beforeId}, ${afterId}))`,
-      )
-    ).map((row) => [row.id, row]),
-  )
-  const HEAD = [
-    ['batchSize', 'batch'],
-    ['batchUnit', 'batch unit'],
-    ['yieldPercent', 'output yield, %'],
-    ['workMinutes', 'minutes a batch'],
-    ['minutesPerUnit', 'minutes for one'],
-    ['workRate', 'rate an hour'],
-    ['otherCost', 'other cost a batch'],
-    ['note', 'note'],
-  ] as const
-  const strip = (cost: typeof was): MoneyParts => ({
-    material: cost.material,
-    work: cost.work,
-    other: cost.other,
-    total: cost.total,
-  })
-  return {
-    before: { id: before.id, revision: before.revision, fromOn: before.fromOn, cost: strip(was) },
-    after: { id: after.id, revision: after.revision, fromOn: after.fromOn, cost: strip(is) },
-    difference: toDecimal(ratio(is.total).sub(ratio(was.total)), 2),
-    head: HEAD.filter(([field]) => before[field] !== after[field]).map(([field, name]) => ({
-      name,
-      before: before[field],
-      after: after[field],
-    })),
-    lines: compareLists(before.lines, after.lines, (line) => String(line.itemId), [
-      'quantity',
-      'unit',
-      'basis',
-      'scrapPercent',
-      'offsetDays',
-      'phantom',
-      'note',
-      'substitutes',
-    ]).map((row) => {
-      const item = names.get((row.after ?? row.before)!.itemId)!
-      const said = (line: typeof row.before) =>
-        line && {
-          quantity: line.quantity,
-          unit: line.unit,
-          basis: line.basis,
-          scrapPercent: line.scrapPercent,
-          offsetDays: line.offsetDays,
-          phantom: line.phantom,
-          note: line.note,
-          substitutes: line.substitutes.length,
-        }
-      return {
-        kind: row.kind,
-        itemId: item.id,
-        code: item.code,
-        name: item.name,
-        fields: row.fields,
-        before: said(row.before),
-        after: said(row.after),
-        costBefore: row.before ? (was.lines.get(item.id) ?? '0') : null,
-        costAfter: row.after ? (is.lines.get(item.id) ?? '0') : null,
-      }
-    }),
   }
 }

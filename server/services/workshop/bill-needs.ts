@@ -6,7 +6,8 @@ import { Refusal } from '~~/server/utils/refusal'
 import { PartStructure } from '~~/shared/parts'
 import type { MeasuredItem } from '../catalogue/measured-items'
 import { addedBy, loadParts, partsOf } from '../structure/load-parts'
-import { loadStructure, type BomHead } from '../structure/load-structure'
+import { loadStructure } from '../structure/load-structure'
+import { type BomHead } from '../structure/bind-structure'
 
 /** A component of a whole build, on a finest step, with the unit in which the bill says it and what one stock unit is thought to cost, in minor units. */
 export interface BillNeed {

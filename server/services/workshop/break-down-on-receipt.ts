@@ -3,7 +3,8 @@ import { ratio, toText, ZERO } from '~~/core/units'
 import { rows, type Tx } from '~~/server/database/client'
 import { breakDowns } from '~~/server/database/schema'
 import type { Actor } from '~~/server/utils/route'
-import { completeBreakDown, createBreakDown, loadRecipes } from './break-downs'
+import { createBreakDown, loadRecipes } from './break-downs'
+import { completeBreakDown } from './complete-break-down'
 
 export interface BrokenDown {
   readonly id: number

@@ -1,25 +1,13 @@
 import { eq, sql } from 'drizzle-orm'
-import { ratio, toSteps, toText, ZERO, type Ratio } from '~~/core/units'
-import { pick } from '~~/core/stock'
+import { ratio, toSteps, toText, type Ratio } from '~~/core/units'
 import { db, rows, type Reader, type Tx } from '~~/server/database/client'
-import { breakDowns, lots } from '~~/server/database/schema'
+import { breakDowns } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import type { CompleteBreakDown } from '~~/shared/workshop'
-import {
-  asNumeric,
-  loadMeasuredItems,
-  readQuantity,
-  requireUsable,
-  type MeasuredItem,
-} from '../catalogue/measured-items'
+import { loadMeasuredItems, requireUsable, type MeasuredItem } from '../catalogue/measured-items'
 import { nextNumber, noteChange, requireVersion } from '../company/command'
 import { loadPostings } from '../stock/postings'
-import { lotToEnter, pieceToEnter } from '../stock/lots'
-import { bin, externalPlace } from '../stock/external-places'
-import { post, type DraftMove } from '../stock/post'
-import type { StockedPickable } from '../stock/pickable'
-import { bindBreakDowns } from '../structure/load-structure'
+import { bindBreakDowns } from '../structure/bind-structure'
 import { previewTakes } from './preview-takes'
 import { pickableAt } from './allocate-build'
 
@@ -56,11 +44,13 @@ export async function loadRecipes(reader: Reader): Promise<Map<number, BoundReci
   )
 }
 
-const takeOf = (recipe: BoundRecipe, times: Ratio): Ratio =>
+export const takeOf = (recipe: BoundRecipe, times: Ratio): Ratio =>
   toSteps(recipe.take.mul(times), recipe.bulk.measure.finestStep, 'required').quantity
-const lossOf = (recipe: BoundRecipe, times: Ratio): Ratio =>
+
+export const lossOf = (recipe: BoundRecipe, times: Ratio): Ratio =>
   toSteps(recipe.loss.mul(times), recipe.bulk.measure.finestStep, 'recorded').quantity
-const givesOf = (recipe: BoundRecipe, times: Ratio) =>
+
+export const givesOf = (recipe: BoundRecipe, times: Ratio) =>
   recipe.outputs.map((o) => ({
     ...o,
     quantity: toSteps(o.quantity.mul(times), o.item.measure.finestStep, 'recorded').quantity,
@@ -205,182 +195,6 @@ export async function loadBreakDown(id: number, today: string) {
   }
 }
 
-/**
- * Breaks bulk down: the outputs share its value by their stated shares, and carry its lot, expiry and traits on, or get the job's own
- * lot number. A recipe's loss is borne by them, or goes off the books.
- */
-export async function completeBreakDown(
-  tx: Tx,
-  actor: Actor,
-  id: number,
-  edit: { version: number; binId: number } & Partial<Pick<CompleteBreakDown, 'balanceId' | 'ownLots' | 'outputs'>>,
-): Promise<{ postingId: number; lots: string[] }> {
-  const job = await lockPlanned(tx, id, edit.version)
-  const recipe = (await loadRecipes(tx)).get(job.recipeId)!
-  const times = ratio(job.times)
-  const target = await bin(tx, edit.binId, 'binId', 'receive')
-  const stock = (await pickableAt(tx, job.siteId, [recipe.bulk.id])).get(recipe.bulk.id)!
-  const take = takeOf(recipe, times)
-  const sources = sourcesOf(recipe.bulk, take, edit.balanceId ?? null, stock, actor.today)
-  const known = await tx
-    .select()
-    .from(lots)
-    .where(
-      sql`
-        ${lots.id} in (
-          ${sql.join(
-            [0, ...sources.map((source) => Number(source.lot ?? 0))].map((lot) => sql`${lot}`),
-            sql`, `,
-          )}
-        )`,
-    )
-  const taken = await takenOf(tx, recipe, sources, recipe.lossWrittenOff ? lossOf(recipe, times) : ZERO)
-  const workshop = await externalPlace(tx, 'workshop')
-  const given: DraftMove[] = []
-  const carried = new Set<string>()
-  for (const output of cameOut(recipe, times, edit.outputs ?? [])) {
-    let left = output.quantity
-    for (const [index, source] of sources.entries()) {
-      const part =
-        index === sources.length - 1
-          ? left
-          : toSteps(output.quantity.mul(source.quantity).div(take), output.item.measure.finestStep, 'recorded').quantity
-      left = left.sub(part)
-      if (part.compare(ZERO) <= 0) {
-        continue
-      }
-      const from = known.find((lot) => lot.id === Number(source.lot ?? 0))
-      const number = edit.ownLots ? job.number : (from?.number ?? job.number)
-      const lotId = await lotToEnter(
-        tx,
-        output.item,
-        number,
-        {
-          expiresOn: from?.expiresOn ?? null,
-          receivedOn: from?.receivedOn ?? actor.today,
-          traits: from?.traits ?? {},
-          supplierNumber: from?.supplierNumber ?? '',
-        },
-        'lot',
-      )
-      if (lotId !== null) {
-        carried.add(number)
-      }
-      const pieceId = await pieceToEnter(
-        tx,
-        output.item,
-        { label: '', lotId, measure: asNumeric(part), traits: from?.traits ?? {} },
-        'binId',
-      )
-      given.push({
-        itemId: output.item.id,
-        lotId,
-        pieceId,
-        quantity: part,
-        from: workshop,
-        to: target,
-        entered: toText(part),
-        unit: output.item.stockUnit,
-        residue: ZERO,
-        valuation: { kind: 'share', weight: output.share.mul(part).div(output.quantity) },
-      })
-    }
-  }
-  if (given.length === 0) {
-    throw new Refusal('invalid-input', 'Nothing came out. Correct the stock of the bulk item instead.', {
-      'outputs.0.quantity': 'Give what came out.',
-    })
-  }
-  const posted = await post(tx, actor, {
-    kind: 'break-down',
-    label: `Break-down ${job.number} of ${toText(take)} ${recipe.bulk.symbol} ${recipe.bulk.code}`,
-    document: { kind: 'break-down', id },
-    effectiveOn: actor.today,
-    moves: [...taken, ...given],
-  })
-  await tx
-    .update(breakDowns)
-    .set({ status: 'done', version: job.version + 1 })
-    .where(eq(breakDowns.id, id))
-  await noteChange(
-    tx,
-    actor,
-    'break-down',
-    id,
-    { status: job.status, version: job.version },
-    { status: 'done', version: job.version + 1 },
-  )
-  return { postingId: posted.postingId, lots: [...carried] }
-}
-
-type Source = StockedPickable & { readonly quantity: Ratio }
-
-/** The bulk goods that are taken: those that were chosen, or by the picking order. */
-function sourcesOf(
-  bulk: MeasuredItem,
-  take: Ratio,
-  balanceId: number | null,
-  stock: readonly StockedPickable[],
-  today: string,
-): readonly Source[] {
-  const from =
-    balanceId === null
-      ? stock
-      : stock
-          .filter((goods) => goods.balanceId === balanceId)
-          .map((goods) => ({ ...goods, closedToPicking: false, expiresOn: null }))
-  const { picks, missing } = pick(from, take, today)
-  if (missing.compare(ZERO) <= 0) {
-    return picks
-  }
-  const detail = `${bulk.code} ${bulk.name}: ${toText(take)} ${bulk.symbol} needed, ${toText(take.sub(missing))} ${bulk.symbol} free; ${toText(missing)} ${bulk.symbol} missing.`
-  throw new Refusal('short', detail, balanceId === null ? undefined : { balanceId: detail })
-}
-
-/** Bulk goes to the workshop; a loss that is written off goes to corrections, out of the last goods first. */
-async function takenOf(tx: Tx, { bulk }: BoundRecipe, sources: readonly Source[], loss: Ratio): Promise<DraftMove[]> {
-  const [workshop, correction] = [await externalPlace(tx, 'workshop'), await externalPlace(tx, 'correction')]
-  let lost = loss
-  return [...sources].reverse().flatMap((source): DraftMove[] => {
-    const away = lost.compare(source.quantity) < 0 ? lost : source.quantity
-    lost = lost.sub(away)
-    const base = {
-      itemId: bulk.id,
-      lotId: source.lot === null ? null : Number(source.lot),
-      pieceId: source.piece === null ? null : Number(source.piece),
-      from: { placeId: Number(source.bin), status: 'available' as const },
-      unit: bulk.stockUnit,
-      residue: ZERO,
-      valuation: { kind: 'method' as const },
-    }
-    return [
-      { ...base, quantity: source.quantity.sub(away), to: workshop },
-      { ...base, quantity: away, to: correction },
-    ]
-      .filter((move) => move.quantity.compare(ZERO) > 0)
-      .map((move) => ({ ...move, entered: toText(move.quantity) }))
-  })
-}
-
-function cameOut(recipe: BoundRecipe, times: Ratio, said: CompleteBreakDown['outputs']): ReturnType<typeof givesOf> {
-  return givesOf(recipe, times)
-    .map((output) => {
-      const index = said.findIndex((entry) => entry.itemId === output.item.id)
-      if (index < 0) {
-        return output
-      }
-      const typed = said[index]!.quantity.trim()
-      return {
-        ...output,
-        quantity:
-          typed === '' || typed === '0'
-            ? ZERO
-            : readQuantity(output.item, typed, said[index]!.unit, `outputs.${index}.quantity`).quantity,
-      }
-    })
-    .filter((output) => output.quantity.compare(ZERO) > 0)
-}
-
 export async function cancelBreakDown(tx: Tx, actor: Actor, id: number, version: number): Promise<{ id: number }> {
   const job = await lockPlanned(tx, id, version)
   await tx
@@ -398,7 +212,7 @@ export async function cancelBreakDown(tx: Tx, actor: Actor, id: number, version:
   return { id }
 }
 
-async function lockPlanned(tx: Tx, id: number, version: number) {
+export async function lockPlanned(tx: Tx, id: number, version: number) {
   const [job] = await tx.select().from(breakDowns).where(eq(breakDowns.id, id)).for('update')
   if (!job) {
     throw new Refusal('not-found', 'There is no such break-down.')

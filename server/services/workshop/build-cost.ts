@@ -3,7 +3,7 @@ import { buildDifferences, type BuildDifferences } from '~~/core/costing'
 import { ratio, toText, ZERO, type Ratio } from '~~/core/units'
 import { rows, type Reader } from '~~/server/database/client'
 import type { BuildCost, CostLine, Differences } from '~~/shared/workshop-answers'
-import type { BomHead } from '../structure/load-structure'
+import type { BomHead } from '../structure/bind-structure'
 import { minutesOf, workOf } from './bill-needs'
 import { inWorkOf } from './close-build'
 

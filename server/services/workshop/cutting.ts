@@ -1,6 +1,6 @@
 import { eq, sql } from 'drizzle-orm'
-import { evaluate, type CutPiece, type CuttingProblem } from '~~/core/cutting'
-import { ratio, toText, ZERO, type Ratio } from '~~/core/units'
+import { type CuttingProblem } from '~~/core/cutting'
+import { ratio, toText } from '~~/core/units'
 import { db, rows, type Reader, type Tx } from '~~/server/database/client'
 import { cuttingJobs } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
@@ -9,12 +9,8 @@ import type { CuttingAnswer, CuttingEdit, CuttingRow, CutStock, WantedCut } from
 import { loadMeasuredItem, readQuantity, type MeasuredItem } from '../catalogue/measured-items'
 import { nextNumber, noteChange, requireVersion } from '../company/command'
 import { loadPostings } from '../stock/postings'
-import { pieceToEnter } from '../stock/lots'
-import { bin, externalPlace } from '../stock/external-places'
-import { post, type DraftMove } from '../stock/post'
-import { reverse } from '../stock/reverse'
 
-type Job = typeof cuttingJobs.$inferSelect
+export type Job = typeof cuttingJobs.$inferSelect
 
 export async function createCutting(
   tx: Tx,
@@ -60,7 +56,7 @@ export const listCutting = (): Promise<CuttingRow[]> =>
   )
 
 /** The pieces of an item that lie free at a site, the shortest first. */
-async function stockOf(reader: Reader, itemId: number, siteId: number): Promise<CutStock[]> {
+export async function stockOf(reader: Reader, itemId: number, siteId: number): Promise<CutStock[]> {
   return rows<CutStock>(
     reader,
     sql`
@@ -170,69 +166,6 @@ function measureOne(item: MeasuredItem, entry: CuttingEdit['wanted'][number], in
   return toText(readQuantity(item, entry.quantity, entry.unit, `wanted.${index}.quantity`).quantity)
 }
 
-/**
- * Cuts as planned, piece by piece: each length becomes a piece of its own that points back to where it was cut from, under the name of
- * its job; an offcut that is long enough stays under its old label, what is shorter is lost, and the lengths bear its cost.
- *
- * Errors: `not-now` where the plan lacks lengths; `short` where a piece does not measure any more what it did.
- */
-export async function acceptCutting(
-  tx: Tx,
-  actor: Actor,
-  id: number,
-  edit: { version: number; binId: number | null },
-): Promise<{ postingIds: number[]; labels: string[]; lost: string }> {
-  const job = await lockJob(tx, id, edit.version)
-  const item = await loadMeasuredItem(tx, job.itemId)
-  const stock = new Map((await stockOf(tx, job.itemId, job.siteId)).map((piece) => [piece.pieceId, piece]))
-  if (!job.plan || job.plan.cuts.length === 0) {
-    throw new Refusal('not-now', 'Nothing is planned to be cut yet. Have it proposed, or put lengths on pieces.')
-  }
-  const problem = problemOf(job, item, [...stock.values()])
-  const gone = job.plan.cuts.find((cut) => !stock.has(cut.pieceId))
-  if (gone) {
-    throw new Refusal('short', 'A piece of this plan is not free here any more. Have the cuts proposed anew.')
-  }
-  const plan = evaluate(
-    problem,
-    job.plan.cuts.map((cut) => ({ stock: String(cut.pieceId), parts: cut.parts.map(String) })),
-  )
-  if (plan.missing.length > 0) {
-    throw new Refusal(
-      'not-now',
-      `The plan leaves lengths out: ${plan.missing.map((shortfall) => `${shortfall.count} of ${job.wanted[Number(shortfall.id)]!.entered} ${job.wanted[Number(shortfall.id)]!.unit}`).join(', ')}.`,
-    )
-  }
-  const over = plan.cuts.find((cut) => cut.rest < 0)
-  if (over) {
-    throw new Refusal(
-      'short',
-      `${stock.get(Number(over.stock))!.label} measures ${stock.get(Number(over.stock))!.free} ${item.symbol}, which is less than what the plan cuts from it. Have the cuts proposed anew.`,
-    )
-  }
-  const [postingIds, labels] = [[] as number[], [] as string[]]
-  for (const cut of plan.cuts) {
-    const done = await cutPiece(tx, actor, job, item, stock.get(Number(cut.stock))!, cut, edit.binId)
-    postingIds.push(done.postingId)
-    labels.push(...done.labels)
-  }
-  await tx
-    .update(cuttingJobs)
-    .set({ status: 'done', version: job.version + 1 })
-    .where(eq(cuttingJobs.id, id))
-  await noteChange(
-    tx,
-    actor,
-    'cutting job',
-    id,
-    { status: job.status, version: job.version },
-    { status: 'done', version: job.version + 1 },
-  )
-  return { postingIds, labels, lost: toText(stepsIn(item, plan.consumed - plan.wanted)) }
-}
-
-const stepsIn = (item: MeasuredItem, steps: number): Ratio => item.measure.finestStep.mul(ratio(steps))
-
 /** The job in whole finest steps, as core has it. */
 export function problemOf(job: Job, item: MeasuredItem, stock: readonly CutStock[]): CuttingProblem {
   const steps = (text: string): number => Number(toText(ratio(text).div(item.measure.finestStep)))
@@ -248,70 +181,6 @@ export function problemOf(job: Job, item: MeasuredItem, stock: readonly CutStock
     keep: steps(job.keep) === 0 ? Infinity : steps(job.keep),
     oneLotPerJob: job.oneLot,
   }
-}
-
-async function cutPiece(
-  tx: Tx,
-  actor: Actor,
-  job: Job,
-  item: MeasuredItem,
-  piece: CutStock,
-  cut: CutPiece,
-  binId: number | null,
-): Promise<{ postingId: number; labels: string[] }> {
-  const workshop = await externalPlace(tx, 'workshop')
-  const target =
-    binId === null ? { placeId: piece.binId, status: 'available' as const } : await bin(tx, binId, 'binId', 'receive')
-  const taken = ratio(piece.free).sub(cut.isKept ? stepsIn(item, cut.rest) : ZERO)
-  const base = { itemId: item.id, lotId: piece.lotId, unit: item.stockUnit, residue: ZERO }
-  const moves: DraftMove[] = [
-    {
-      ...base,
-      pieceId: piece.pieceId,
-      quantity: taken,
-      from: { placeId: piece.binId, status: 'available' },
-      to: workshop,
-      entered: toText(taken),
-      valuation: { kind: 'method' },
-    },
-  ]
-  const labels: string[] = []
-  for (const part of cut.parts) {
-    const wanted = job.wanted[Number(part)]!
-    const pieceId = await pieceToEnter(
-      tx,
-      item,
-      {
-        label: '',
-        lotId: piece.lotId,
-        measure: wanted.quantity,
-        traits: piece.traits,
-        parentId: piece.pieceId,
-        note: wanted.job,
-      },
-      'binId',
-    )
-    const [made] = await rows<{ label: string }>(tx, sql`select label from pieces where id = ${pieceId}`)
-    labels.push(made!.label)
-    moves.push({
-      ...base,
-      pieceId,
-      quantity: ratio(wanted.quantity),
-      from: workshop,
-      to: target,
-      entered: wanted.entered,
-      unit: wanted.unit,
-      valuation: { kind: 'share', weight: ratio(wanted.quantity) },
-    })
-  }
-  const posted = await post(tx, actor, {
-    kind: 'cut',
-    label: `Cut of ${piece.label} for ${job.number}`,
-    document: { kind: 'cutting job', id: job.id },
-    effectiveOn: actor.today,
-    moves,
-  })
-  return { postingId: posted.postingId, labels }
 }
 
 export async function cancelCutting(tx: Tx, actor: Actor, id: number, version: number): Promise<{ version: number }> {
@@ -331,27 +200,7 @@ export async function cancelCutting(tx: Tx, actor: Actor, id: number, version: n
   return { version: version + 1 }
 }
 
-/** Takes all cuts of a job back; the pieces measure again what they did. */
-export async function undoCutting(tx: Tx, actor: Actor, id: number, version: number): Promise<{ taken: number }> {
-  await lockJob(tx, id, version, 'done')
-  const recorded = await rows<{ id: number }>(
-    tx,
-    sql`
-      select id
-      from postings o
-      where document_kind = 'cutting job'
-        and document_id = ${id}
-        and reverses_id is null
-        and not exists (select 1 from postings r where r.reverses_id = o.id)
-      order by id desc`,
-  )
-  for (const posting of recorded) {
-    await reverse(tx, actor, posting.id)
-  }
-  return { taken: recorded.length }
-}
-
-async function lockJob(tx: Tx, id: number, version: number, status = 'draft'): Promise<Job> {
+export async function lockJob(tx: Tx, id: number, version: number, status = 'draft'): Promise<Job> {
   const [job] = await tx.select().from(cuttingJobs).where(eq(cuttingJobs.id, id)).for('update')
   if (!job) {
     throw new Refusal('not-found', 'There is no such cutting job.')

@@ -6,7 +6,7 @@ import type { Actor } from '~~/server/utils/route'
 import { asNumeric, loadMeasuredItems, readQuantity, type MeasuredItem } from '../catalogue/measured-items'
 import { lotToEnter, pieceToEnter } from '../stock/lots'
 import type { DraftMove, End } from '../stock/post'
-import type { BomHead } from '../structure/load-structure'
+import type { BomHead } from '../structure/bind-structure'
 import type { Build } from './builds'
 import type { RecordEdit } from './record-build'
 

@@ -1,25 +1,26 @@
 import { eq, sql } from 'drizzle-orm'
 import { groupBy } from '~~/core/group-by'
-import { useForPart } from '~~/core/structure'
-import { ONE, ratio, toText, ZERO, type Ratio } from '~~/core/units'
+import { ratio, toText, ZERO } from '~~/core/units'
 import { rows, type Tx } from '~~/server/database/client'
-import { buildLines, buildMinutes, buildScraps, buildUses } from '~~/server/database/schema'
+import { buildLines } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { OPEN_BUILD, RecordBuild } from '~~/shared/workshop'
-import { loadMeasuredItems, readQuantity, type MeasuredItem } from '../catalogue/measured-items'
+import { loadMeasuredItems, readQuantity } from '../catalogue/measured-items'
 import { bin, externalPlace } from '../stock/external-places'
 import { post } from '../stock/post'
 import { billInUse } from '../structure/bills'
-import { bindBills, type BomHead } from '../structure/load-structure'
+import { bindBills, type BomHead } from '../structure/bind-structure'
 import { workOf } from './bill-needs'
-import { createBuild, lockBuild, settle, type Build, type BuildLine } from './builds'
+import { createBuild, lockBuild, settle, type Build } from './builds'
 import { closeWork } from './close-build'
 import { receiveOutput, type Output } from './receive-output'
 import { giveFree, pickableAt } from './allocate-build'
 import { issueComponents, type Wanted } from './issue-components'
+import { wantedOf, accountFor, noteBeside, noteUses } from './account-for-needs'
 
 export type RecordEdit = Omit<RecordBuild, 'key'>
+
 export interface Recorded {
   readonly postingId: number | null
   readonly lot: string | null
@@ -177,145 +178,6 @@ async function dayOf(tx: Tx, actor: Actor, build: Build, given: string | null): 
   return day
 }
 
-/** What is taken for each line: as it was typed, else as the bill says for what came out. */
-function wantedOf(
-  build: Build,
-  lines: readonly BuildLine[],
-  items: ReadonlyMap<number, MeasuredItem>,
-  edit: RecordEdit,
-  made: Ratio,
-): Wanted[] {
-  const said = groupBy(
-    edit.uses.map((use, index) => ({ ...use, at: index })),
-    (use) => use.lineId,
-  )
-  const strange = edit.uses.findIndex((use) => !lines.some((line) => line.id === use.lineId))
-  if (strange >= 0) {
-    throw new Refusal('invalid-input', 'This line is not there any more. Reload the page.', {
-      [`uses.${strange}.quantity`]: 'This line is not there any more.',
-    })
-  }
-  return lines.flatMap((line): Wanted[] => {
-    const item = items.get(line.itemId)!
-    const own = said.get(line.id)
-    if (own) {
-      return own
-        .filter((use) => use.quantity.trim() !== '' && use.quantity.trim() !== '0')
-        .map((use) => {
-          const read = readQuantity(item, use.quantity, use.unit, `uses.${use.at}.quantity`)
-          return {
-            lineId: line.id,
-            item: item,
-            quantity: read.quantity,
-            balanceId: use.balanceId,
-            entered: read.entered,
-            unit: read.unit,
-            residue: read.residue,
-            field: `uses.${use.at}.quantity`,
-          }
-        })
-    }
-    if (made.equals(ZERO)) {
-      return []
-    }
-    const quantity = useForPart(
-      { need: ratio(line.need), rest: restOf(line), finestStep: item.measure.finestStep },
-      leftOf(build),
-      made,
-    )
-    return quantity.equals(ZERO)
-      ? []
-      : [
-          {
-            lineId: line.id,
-            item: item,
-            quantity,
-            balanceId: null,
-            entered: toText(quantity),
-            unit: item.stockUnit,
-            residue: ZERO,
-            field: '',
-          },
-        ]
-  })
-}
-
-const restOf = (line: BuildLine): Ratio => {
-  const rest = ratio(line.need).sub(ratio(line.covered))
-  return rest.compare(ZERO) > 0 ? rest : ZERO
-}
-const leftOf = (build: Build): { quantity: Ratio; left: Ratio } => ({
-  quantity: ratio(build.quantity),
-  left: ratio(build.quantity).sub(ratio(build.made)),
-})
-
-/**
- * How much of each line's need this posting accounts for, and which fraction of the value in work comes out with it.
- *
- * What is used with goods that come out is theirs, however much it was; what is used with nothing coming out lies in work ahead, and
- * goes to the parts to come by their size. The last part takes all.
- */
-async function accountFor(
-  tx: Tx,
-  build: Build,
-  lines: readonly BuildLine[],
-  items: ReadonlyMap<number, MeasuredItem>,
-  wanted: readonly Wanted[],
-  edit: RecordEdit,
-  part: { readonly made: Ratio; readonly finished: boolean; readonly head: BomHead },
-): Promise<{ uses: { lineId: number; covers: string; ahead: string }[]; fraction: Ratio }> {
-  const { made, finished, head } = part
-  const { quantity, left } = leftOf(build)
-  const before = new Map(
-    (
-      await rows<{ lineId: number; ahead: string }>(
-        tx,
-        sql`
-          select u.line_id as "lineId", sum(u.ahead) as ahead
-          from build_uses u
-          join build_lines l on l.id = u.line_id
-          where l.build_id = ${build.id}
-            and not exists (select 1 from postings r where r.reverses_id = u.posting_id)
-          group by 1`,
-      )
-    ).map((row) => [row.lineId, ratio(row.ahead)]),
-  )
-  let [out, stays] = [ratio(workOf(head, made, edit.minutes === null ? null : ratio(edit.minutes))), ZERO]
-  const uses = lines.map((line) => {
-    const planned = ratio(line.planned).compare(ZERO) > 0 ? ratio(line.planned) : ONE
-    const used = wanted.filter((cut) => cut.lineId === line.id).reduce((sum, cut) => sum.add(cut.quantity), ZERO)
-    const good = used.sub(scrapOf(line, items, edit))
-    const ahead = before.get(line.id) ?? ZERO
-    if (made.equals(ZERO)) {
-      const covers = good.compare(restOf(line)) < 0 ? good : restOf(line)
-      return { lineId: line.id, covers: toText(covers), ahead: toText(covers) }
-    }
-    const gone = finished || left.compare(ZERO) <= 0 ? ahead : onSixth(ahead.mul(made).div(left))
-    out = out.add(used.add(gone).mul(planned))
-    stays = stays.add(ahead.sub(gone).mul(planned))
-    const rest = restOf(line)
-    const share = useForPart(
-      { need: ratio(line.need), rest, finestStep: items.get(line.itemId)!.measure.finestStep },
-      { quantity, left },
-      made,
-    )
-    return { lineId: line.id, covers: toText(share.compare(rest) < 0 ? share : rest), ahead: toText(ZERO.sub(gone)) }
-  })
-  return {
-    uses,
-    fraction: finished || stays.equals(ZERO) || out.add(stays).equals(ZERO) ? ONE : out.div(out.add(stays)),
-  }
-}
-
-/** Decimal, as it is stored. */
-const onSixth = (amount: Ratio): Ratio => ratio((amount.n * 1_000_000n) / amount.d, 1_000_000n)
-const scrapOf = (line: BuildLine, items: ReadonlyMap<number, MeasuredItem>, edit: RecordEdit): Ratio =>
-  edit.uses
-    .filter(
-      (use) => use.lineId === line.id && use.scrap !== '' && use.quantity.trim() !== '' && use.quantity.trim() !== '0',
-    )
-    .reduce((sum, use) => sum.add(readQuantity(items.get(line.itemId)!, use.quantity, use.unit, 'uses').quantity), ZERO)
-
 /** Builds what is missing of made components, as far down as it takes, in the same act. */
 async function buildAlong(
   tx: Tx,
@@ -381,44 +243,4 @@ async function buildAlong(
     })
   }
   return made
-}
-
-async function noteUses(
-  tx: Tx,
-  postingId: number,
-  uses: readonly { lineId: number; covers: string; ahead: string }[],
-): Promise<void> {
-  const recorded = uses.filter((use) => use.covers !== '0' || use.ahead !== '0')
-  if (recorded.length > 0) {
-    await tx.insert(buildUses).values(recorded.map((use) => ({ ...use, postingId })))
-  }
-}
-
-/** What the moves have no room for: why something was spoiled, and the minutes. */
-async function noteBeside(
-  tx: Tx,
-  postingId: number,
-  buildId: number,
-  edit: RecordEdit,
-  items: ReadonlyMap<number, MeasuredItem>,
-  lines: readonly BuildLine[],
-  minutes: Ratio | null,
-): Promise<void> {
-  const scraps = edit.uses
-    .filter((use) => use.scrap !== '' && use.quantity.trim() !== '' && use.quantity.trim() !== '0')
-    .map((use) => {
-      const item = items.get(lines.find((line) => line.id === use.lineId)!.itemId)!
-      return {
-        postingId,
-        lineId: use.lineId,
-        quantity: toText(readQuantity(item, use.quantity, use.unit, 'uses').quantity),
-        reason: use.scrap,
-      }
-    })
-  if (scraps.length > 0) {
-    await tx.insert(buildScraps).values(scraps)
-  }
-  if (minutes !== null) {
-    await tx.insert(buildMinutes).values({ postingId, buildId, minutes: toText(minutes) })
-  }
 }

@@ -110,8 +110,8 @@ async function changed(id?: number | null): Promise<void> {
           :marked="(row) => row.id === open"
         >
           <template #name="{ row }"
-            ><span :style="{ paddingLeft: `${row.depth * 1.25}rem` }" class="font-medium">{{ row.name }}</span>
-            <UiTag v-if="row.retired">retired</UiTag></template
+            ><span :style="{ paddingLeft: `${row.depth * 1.25}rem` }" class="font-medium">{{ row.name }}</span
+            >{{ ' ' }} <UiTag v-if="row.retired">retired</UiTag></template
           >
           <template #used="{ row }">{{ row.used || '' }}</template>
         </UiTable>

@@ -46,17 +46,17 @@ async function done(): Promise<void> {
       <span class="inline-flex items-center gap-3"
         ><span class="w-48"><StockRemains :original="piece.original" :remains="piece.remaining" /></span
         ><span
-          ><UiQty strong :of="piece.remaining" :unit="piece.symbol" />
+          ><UiQty strong :of="piece.remaining" :unit="piece.symbol" />{{ ' ' }}
           <span class="text-soft">of <UiQty :of="piece.original" :unit="piece.symbol" /></span></span
       ></span>
       <span v-if="piece.lotId"
-        ><span class="text-soft">Lot</span>
+        ><span class="text-soft">Lot</span>{{ ' ' }}
         <NuxtLink :to="`/stock/lots/${piece.lotId}`" class="font-medium hover:underline">{{
           piece.lot
         }}</NuxtLink></span
       >
       <span v-if="piece.parentId"
-        ><span class="text-soft">Cut from</span>
+        ><span class="text-soft">Cut from</span>{{ ' ' }}
         <NuxtLink :to="`/stock/pieces/${piece.parentId}`" class="font-medium hover:underline">{{
           piece.parent
         }}</NuxtLink></span
@@ -65,7 +65,7 @@ async function done(): Promise<void> {
         ><span class="text-soft">{{ name }}</span> <b class="font-medium">{{ value }}</b></span
       >
       <span v-if="piece.cut.length"
-        ><span class="text-soft">Cut off it</span>
+        ><span class="text-soft">Cut off it</span>{{ ' ' }}
         <template v-for="(part, index) in piece.cut" :key="part.id"
           ><template v-if="index">, </template
           ><NuxtLink :to="`/stock/pieces/${part.id}`" class="hover:underline">{{ part.label }}</NuxtLink></template

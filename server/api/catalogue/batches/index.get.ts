@@ -1,3 +1,3 @@
-import { listBatches } from '~~/server/services/catalogue/tables/batches'
+import { listBatches } from '~~/server/services/catalogue/tables/batch-queries'
 
 export default route('see', () => listBatches())

@@ -1,4 +1,4 @@
-import { loadForecast } from '~~/server/services/demand/forecasts'
+import { loadForecast } from '~~/server/services/demand/forecast-queries'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('see', async (event) => {

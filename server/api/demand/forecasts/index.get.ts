@@ -1,3 +1,3 @@
-import { listForecasts } from '~~/server/services/demand/forecasts'
+import { listForecasts } from '~~/server/services/demand/forecast-queries'
 
 export default route('see', async () => listForecasts())

@@ -1,5 +1,5 @@
 import { sheetFile } from '~~/server/services/catalogue/tables/write-file'
-import { historySheet } from '~~/server/services/demand/history'
+import { historySheet } from '~~/server/services/demand/history-queries'
 import { HistoryQuery } from '~~/shared/history'
 import { ExportQuery } from '~~/shared/import'
 

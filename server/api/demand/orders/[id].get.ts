@@ -1,4 +1,4 @@
-import { loadOrder } from '~~/server/services/demand/orders'
+import { loadOrder } from '~~/server/services/demand/order-queries'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('see', async (event, actor) => {

@@ -1,4 +1,4 @@
-import { listOrders } from '~~/server/services/demand/orders'
+import { listOrders } from '~~/server/services/demand/order-queries'
 import { OrderQuery } from '~~/shared/demand'
 
 export default route('see', async (event) => {

@@ -1,5 +1,5 @@
 import { once } from '~~/server/services/company/command'
-import { ship } from '~~/server/services/dispatch/dispatch'
+import { ship } from '~~/server/services/dispatch/ship'
 import { Ship } from '~~/shared/dispatch'
 import { IdParam } from '~~/shared/primitives'
 

@@ -1,4 +1,4 @@
-import { listCounts } from '~~/server/services/stock/counts'
+import { listCounts } from '~~/server/services/stock/count-queries'
 
 export default route('see', async (event) => {
   void event

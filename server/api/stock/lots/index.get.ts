@@ -1,4 +1,4 @@
-import { listLots } from '~~/server/services/stock/queries'
+import { listLots } from '~~/server/services/stock/lot-queries'
 import { LotQuery } from '~~/shared/stock'
 
 export default route('see', async (event) => {

@@ -1,10 +1,10 @@
 import { eq, sql } from 'drizzle-orm'
 import { groupBy } from '~~/core/group-by'
-import { db, rows, type Tx } from '~~/server/database/client'
+import { db, type Tx } from '~~/server/database/client'
 import { batches } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import type { FileFault, ImportName, Mapping, TableName } from '~~/shared/import'
+import type { ImportName, Mapping, TableName } from '~~/shared/import'
 import { loadCompany } from '../../company/company'
 import { rehearse } from '../../company/command'
 import { undoBatch } from '../changes'
@@ -70,6 +70,7 @@ const tableOf = (name: ImportName): Table | null => {
   }
   return TABLE[name]
 }
+
 const sheetOf = async (name: ImportName, fileName: string, content: Buffer): Promise<Sheet> => {
   if (name === 'structures') {
     return { headings: [], lines: [...sheetsOfJson(content.toString('utf8')).values()].flatMap((sheet) => sheet.lines) }
@@ -237,56 +238,6 @@ export async function takeBack(tx: Tx, actor: Actor, id: number): Promise<{ labe
   return { label: batch.label }
 }
 
-export const listBatches = () =>
-  rows<{
-    id: number
-    kind: string
-    table: string
-    label: string
-    who: string
-    at: string
-    state: string
-    rows: number
-    made: number
-    changed: number
-  }>(
-    db,
-    sql`
-      select b.id, b.kind, b.table, b.label, u.name as who, b.at, b.state, b.rows, b.made, b.changed
-      from batches b
-      join users u on u.id = b.user_id
-      where b.state <> 'open'
-      order by b.id desc
-      limit 50`,
-  )
-
-/** How far the work on a batch has come. */
-export async function progressOf(id: number): Promise<{ progress: number; state: string }> {
-  const [batch] = await db
-    .select({ progress: batches.progress, state: batches.state })
-    .from(batches)
-    .where(eq(batches.id, id))
-  if (!batch) {
-    throw new Refusal('not-found', 'There is no such file.')
-  }
-  return batch
-}
-export async function stopBatch(id: number): Promise<{ id: number }> {
-  const found = await db.update(batches).set({ stopped: true }).where(eq(batches.id, id)).returning({ id: batches.id })
-  if (found.length === 0) {
-    throw new Refusal('not-found', 'There is no such file.')
-  }
-  return { id }
-}
-
-/** The faults of a file as a CSV beside the file. */
-export function faultsAsRows(faults: readonly FileFault[]): string[][] {
-  return [
-    ['line', 'column', 'text', 'fault'],
-    ...faults.map((fault) => [String(fault.line), fault.column, fault.text, fault.detail]),
-  ]
-}
-
 async function readBatch(id: number) {
   const [batch] = await db.select().from(batches).where(eq(batches.id, id))
   if (!batch?.content) {
@@ -302,6 +253,7 @@ async function readBatch(id: number) {
 }
 
 const shown = (table: Table | null) => (table ? columnsOf(table) : [])
+
 /** How many definitions a file speaks of, as far as its lines tell. */
 function namedIn(table: Table | null, sheet: Sheet, mapping: Mapping): number {
   if (!table) {

@@ -1,4 +1,4 @@
-import { progressOf } from '~~/server/services/catalogue/tables/batches'
+import { progressOf } from '~~/server/services/catalogue/tables/batch-queries'
 import { BatchParam } from '~~/shared/import'
 
 export default route('see', async (event) => {

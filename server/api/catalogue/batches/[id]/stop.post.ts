@@ -1,4 +1,4 @@
-import { stopBatch } from '~~/server/services/catalogue/tables/batches'
+import { stopBatch } from '~~/server/services/catalogue/tables/batch-queries'
 import { BatchParam } from '~~/shared/import'
 
 export default route('catalogue', async (event) => {

@@ -1,5 +1,5 @@
 import { sheetFile } from '~~/server/services/catalogue/tables/write-file'
-import { forecastSheet } from '~~/server/services/demand/forecasts'
+import { forecastSheet } from '~~/server/services/demand/forecast-queries'
 import { ExportQuery } from '~~/shared/import'
 import { IdParam } from '~~/shared/primitives'
 

@@ -1,5 +1,5 @@
 import { inTransaction } from '~~/server/services/company/command'
-import { enterCounts } from '~~/server/services/stock/counts'
+import { enterCounts } from '~~/server/services/stock/enter-counts'
 import { IdParam } from '~~/shared/primitives'
 import { EnterCounts } from '~~/shared/counts'
 

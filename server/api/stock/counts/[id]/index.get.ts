@@ -1,4 +1,4 @@
-import { loadCount } from '~~/server/services/stock/counts'
+import { loadCount } from '~~/server/services/stock/count-queries'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('see', async (event, actor) => {

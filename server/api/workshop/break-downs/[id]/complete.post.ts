@@ -1,5 +1,5 @@
 import { once } from '~~/server/services/company/command'
-import { completeBreakDown } from '~~/server/services/workshop/break-downs'
+import { completeBreakDown } from '~~/server/services/workshop/complete-break-down'
 import { CompleteBreakDown } from '~~/shared/workshop'
 import { IdParam } from '~~/shared/primitives'
 

@@ -1,5 +1,5 @@
 import { inTransaction } from '~~/server/services/company/command'
-import { substitute } from '~~/server/services/workshop/builds'
+import { substitute } from '~~/server/services/workshop/build-lines'
 import { SubstituteEdit } from '~~/shared/workshop'
 import { IdParam } from '~~/shared/primitives'
 

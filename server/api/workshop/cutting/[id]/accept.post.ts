@@ -1,5 +1,5 @@
 import { once } from '~~/server/services/company/command'
-import { acceptCutting } from '~~/server/services/workshop/cutting'
+import { acceptCutting } from '~~/server/services/workshop/cut-pieces'
 import { AcceptCutting } from '~~/shared/cutting'
 import { IdParam } from '~~/shared/primitives'
 

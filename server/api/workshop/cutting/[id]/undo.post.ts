@@ -1,5 +1,5 @@
 import { once } from '~~/server/services/company/command'
-import { undoCutting } from '~~/server/services/workshop/cutting'
+import { undoCutting } from '~~/server/services/workshop/cut-pieces'
 import { IdParam } from '~~/shared/primitives'
 import { UndoBuild } from '~~/shared/workshop'
 

@@ -1,4 +1,4 @@
-import { explainOrder } from '~~/server/services/planning/read-plan'
+import { explainOrder } from '~~/server/services/planning/explain-order'
 import { WhyParams } from '~~/shared/planning'
 
 export default route('see', async (event) => {

@@ -1,0 +1,208 @@
+import { sql } from 'drizzle-orm'
+import type { z } from 'zod'
+import { ratio, toText } from '~~/core/units'
+import { db, rows } from '~~/server/database/client'
+import { Refusal } from '~~/server/utils/refusal'
+import type { OrderQuery } from '~~/shared/demand'
+import type { Paged } from '~~/shared/primitives'
+import { loadMeasuredItems } from '../catalogue/measured-items'
+import { atTable, packable, packsAtTable } from '../dispatch/pack-at-shipment'
+import { loadPostings } from '../stock/postings'
+
+export interface SalesOrderRow {
+  id: number
+  number: string
+  customer: string
+  orderedOn: string
+  dueOn: string
+  status: string
+  lines: number
+  shortLines: number
+  summary: string
+}
+
+/** Sales orders, soonest due first, each with how many of its open lines cannot be filled from what is free now. */
+export async function listOrders(query: z.output<typeof OrderQuery>): Promise<Paged<SalesOrderRow>> {
+  const like = `%${query.search}%`
+  const where = sql`
+    (
+      ${query.search} = ''
+        or o.number ilike ${like}
+        or c.name ilike ${like}
+        or exists (
+          select 1
+          from sales_lines l
+          join items i on i.id = l.item_id
+          where l.order_id = o.id and (i.code ilike ${like} or i.name ilike ${like})
+        )
+    )
+      and (${query.status} = '' or (${query.status} = 'open') = (o.status = 'open'))`
+  const [count] = await rows<{ total: number }>(
+    db,
+    sql`select count(*)::int as total from sales_orders o join customers c on c.id = o.customer_id where ${where}`,
+  )
+  const list = await rows<SalesOrderRow>(
+    db,
+    sql`
+      select
+        o.id, o.number, c.name as customer, o.ordered_on as "orderedOn", o.due_on as "dueOn", o.status,
+        (select count(*)::int from sales_lines l where l.order_id = o.id) as lines,
+        (
+          select count(*)::int
+          from sales_lines l
+          join items i on i.id = l.item_id and i.kind = 'stocked'
+          where l.order_id = o.id and o.status = 'open' and l.quantity - l.shipped - ${ALLOCATED} > ${FREE}
+        ) as "shortLines",
+        (
+          select string_agg(
+            l.entered || ' ' || (select symbol from units where code = l.unit) || ' ' || i.code, ', '
+            order by l.line
+          )
+          from sales_lines l
+          join items i on i.id = l.item_id
+          where l.order_id = o.id
+        ) as summary
+      from sales_orders o
+      join customers c on c.id = o.customer_id
+      where ${where}
+      order by (o.status <> 'open'), o.due_on, o.number
+      limit ${query.size}
+      offset ${(query.page - 1) * query.size}`,
+  )
+  return { rows: list, total: count!.total }
+}
+
+export const ALLOCATED = sql`
+  coalesce((select sum(a.quantity) from allocations a where a.sales_line_id = l.id), 0) + coalesce(
+    (
+      select sum(k.quantity - k.made)
+      from builds k
+      join items t on t.id = k.item_id and t.source = 'kit' and t.kit_policy <> 'sealed'
+      where k.sales_line_id = l.id and k.status = 'ready'
+    ),
+    0
+  )`
+
+export const FREE = sql`
+  coalesce(
+    (
+      select sum(b.on_hand - b.allocated)
+      from balances b
+      join places p on p.id = b.place_id
+      where b.item_id = l.item_id and b.status = 'available' and not p.closed_to_picking
+    ),
+    0
+  )`
+
+export interface SalesLineRow {
+  id: number
+  line: number
+  itemId: number
+  code: string
+  name: string
+  entered: string
+  unit: string
+  quantity: string
+  shipped: string
+  allocated: string
+  free: string
+  price: string
+  symbol: string
+  decimals: number
+  source: string
+  /** Open builds for this line. */ builds: { id: number; number: string }[]
+}
+
+export async function loadOrder(id: number, today: string) {
+  const [order] = await rows<{
+    id: number
+    number: string
+    customerId: number
+    customer: string
+    address: string
+    orderedOn: string
+    dueOn: string
+    status: string
+    note: string
+    version: number
+    siteId: number | null
+    site: string | null
+    priority: number
+    outsideRef: string | null
+  }>(
+    db,
+    sql`
+      select
+        o.site_id as "siteId", (select name from sites where id = o.site_id) as site, o.priority,
+        o.outside_ref as "outsideRef", o.id, o.number, o.customer_id as "customerId", c.name as customer,
+        c.address, o.ordered_on as "orderedOn", o.due_on as "dueOn", o.status, o.note, o.version
+      from sales_orders o
+      join customers c on c.id = o.customer_id
+      where o.id = ${id}`,
+  )
+  if (!order) {
+    throw new Refusal('not-found', 'There is no such sales order.')
+  }
+  const lines = await rows<SalesLineRow>(
+    db,
+    sql`
+      select
+        l.id, l.line, l.item_id as "itemId", i.code, i.name, l.entered, l.unit, l.quantity, l.shipped,
+        ${ALLOCATED} as allocated, ${FREE} as free, l.price, u.symbol, u.decimals, i.source,
+        coalesce(
+          (
+            select json_agg(json_build_object('id', b.id, 'number', b.number) order by b.id)
+            from builds b
+            where b.sales_line_id = l.id and b.status in ('draft', 'ready', 'started')
+          ),
+          '[]'
+        ) as builds
+      from sales_lines l
+      join items i on i.id = l.item_id
+      join units u on u.code = i.stock_unit
+      where l.order_id = ${id}
+      order by l.line`,
+  )
+  const set = await rows<{
+    lineId: number
+    bin: string
+    lot: string | null
+    piece: string | null
+    expiresOn: string | null
+    quantity: string
+  }>(
+    db,
+    sql`
+      select
+        a.sales_line_id as "lineId", p.name as bin, t.number as lot, c.label as piece,
+        t.expires_on as "expiresOn", a.quantity
+      from allocations a
+      join sales_lines l on l.id = a.sales_line_id
+      join places p on p.id = a.place_id
+      left join lots t on t.id = a.lot_id
+      left join pieces c on c.id = a.piece_id
+      where l.order_id = ${id}
+      order by l.line, p.pick_order, t.expires_on`,
+  )
+  const postings = await loadPostings('sales order', id)
+  const items = await loadMeasuredItems(
+    db,
+    lines.map((line) => line.itemId),
+  )
+  const answers = await Promise.all(
+    lines.map(async (line) => {
+      const [item, open] = [
+        items.get(line.itemId)!,
+        ratio(line.quantity).sub(ratio(line.shipped)).sub(ratio(line.allocated)),
+      ]
+      return {
+        ...line,
+        canPack:
+          order.status === 'open' && packsAtTable(item) && open.compare(0) > 0
+            ? toText(await packable(db, item, open, today))
+            : '0',
+      }
+    }),
+  )
+  return { ...order, lines: answers, allocations: set, atTable: await atTable(db, id), postings }
+}

@@ -1,0 +1,100 @@
+import { sql } from 'drizzle-orm'
+import { ratio, toText, ZERO } from '~~/core/units'
+import { rows, type Tx } from '~~/server/database/client'
+import { allocations, salesLines } from '~~/server/database/schema'
+import { Refusal } from '~~/server/utils/refusal'
+import type { Actor } from '~~/server/utils/route'
+import { loadMeasuredItems } from '../catalogue/measured-items'
+import { externalPlace } from '../stock/external-places'
+import { packForShipment } from './pack-at-shipment'
+import { post, type DraftMove } from '../stock/post'
+import { lockOpen, ofOrder, counted } from './dispatch'
+
+/** Ships what is allocated; the rest of the order stays open. Services count as rendered once nothing held is left to ship. */
+export async function ship(
+  tx: Tx,
+  actor: Actor,
+  id: number,
+  version: number,
+): Promise<{ postingId: number | null; done: boolean }> {
+  const order = await lockOpen(tx, id, version)
+  await packForShipment(tx, actor, id)
+  const set = await ofOrder(tx, id)
+  const [held] = await rows<{ open: number }>(
+    tx,
+    sql`
+      select count(*)::int as open
+      from sales_lines l
+      join items i on i.id = l.item_id
+      where l.order_id = ${id} and i.kind = 'stocked' and l.shipped < l.quantity`,
+  )
+  if (set.length === 0 && held!.open > 0) {
+    throw new Refusal('not-now', `Nothing is allocated to ${order.number}. Allocate first, then ship what was picked.`)
+  }
+  const items = await loadMeasuredItems(tx, [...new Set(set.map((a) => a.itemId))])
+  const customer = await externalPlace(tx, 'customer')
+  const moves = set.map((a): DraftMove => {
+    const quantity = ratio(a.quantity)
+    return {
+      itemId: a.itemId,
+      lotId: a.lotId,
+      pieceId: a.pieceId,
+      quantity,
+      from: { placeId: a.placeId, status: 'available' },
+      to: customer,
+      entered: toText(quantity),
+      unit: items.get(a.itemId)!.stockUnit,
+      residue: ZERO,
+      released: quantity,
+      valuation: { kind: 'method' },
+      lineId: a.salesLineId,
+    }
+  })
+  const posted =
+    moves.length === 0
+      ? null
+      : await post(tx, actor, {
+          kind: 'shipment',
+          label: `Shipment of ${order.number}`,
+          document: { kind: 'sales order', id },
+          effectiveOn: actor.today,
+          moves,
+        })
+  for (const a of set) {
+    await rows(tx, sql`update sales_lines set shipped = shipped + ${a.quantity}::numeric where id = ${a.salesLineId}`)
+  }
+  if (set.length > 0) {
+    await tx.delete(allocations).where(
+      sql`
+        ${allocations.id} in (
+          ${sql.join(
+            set.map((a) => sql`${a.id}`),
+            sql`, `,
+          )}
+        )`,
+    )
+  }
+  await rows(
+    tx,
+    sql`
+      update sales_lines l
+      set shipped = quantity
+      from items i
+      where i.id = l.item_id
+        and i.kind = 'service'
+        and l.order_id = ${id}
+        and not exists (
+          select 1
+          from sales_lines m
+          join items j on j.id = m.item_id
+          where m.order_id = ${id} and j.kind = 'stocked' and m.shipped < m.quantity
+        )`,
+  )
+  const [left] = await tx
+    .select()
+    .from(salesLines)
+    .where(sql`${salesLines.orderId} = ${id} and ${salesLines.shipped} < ${salesLines.quantity}`)
+    .limit(1)
+  await counted(tx, actor, order, { shipped: posted?.postingId ?? 'services' }, left ? 'open' : 'shipped')
+  return { postingId: posted?.postingId ?? null, done: !left }
+}

@@ -1,0 +1,114 @@
+import { sql } from 'drizzle-orm'
+import { reasonsOf, wayFrom, type Demand, type Reason } from '~~/core/planning'
+import { grouped, ratio, toText } from '~~/core/units'
+import { db, rows } from '~~/server/database/client'
+import { Refusal } from '~~/server/utils/refusal'
+import { itemOf } from '~~/shared/node-id'
+import { loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-items'
+import { loadPlan } from './stored-plan'
+import { loadSiteNames } from './read-plan'
+
+export interface WhyReason {
+  label: string
+  kind: Demand['kind'] | 'planned order'
+  quantity: string
+  day: string
+  itemCode: string
+  reasons: WhyReason[]
+}
+
+/** Why this much, why now: the chain of a planned order, each link with its numbers. */
+export async function explainOrder(planId: number, orderId: number) {
+  const { input, output, scope } = await loadPlan(db, planId)
+  const [row] = await rows<{ ref: string }>(
+    db,
+    sql`select ref from planned_orders where id = ${orderId} and plan_id = ${planId}`,
+  )
+  const order = output.orders.find((o) => o.id === row?.ref)
+  if (!order || row?.ref.startsWith('released:')) {
+    throw new Refusal('not-found', 'This planned order is released, or the plan has been computed anew.')
+  }
+  const items = await loadMeasuredItems(db, 'all')
+  const measuredItem = items.get(itemOf(order.node))!
+  const steps = (n: number): string => amount(measuredItem, n)
+  const demands = new Map(input.demands.map((d) => [d.id, d]))
+  const orders = new Map(output.orders.map((o) => [o.id, o]))
+  const describeReason = (reason: Reason, node: string): WhyReason => {
+    const parent = reason.order === undefined ? null : orders.get(reason.order)!
+    const demand = demands.get(reason.demand)
+    const item = items.get(itemOf(node))!
+    return {
+      label: parent
+        ? `${VERBS[parent.kind]} ${amount(items.get(itemOf(parent.node))!, parent.quantity)} ${items.get(itemOf(parent.node))!.code}`
+        : (demand?.label ?? reason.demand),
+      kind: parent ? 'planned order' : (demand?.kind ?? 'sales order'),
+      quantity: amount(item, reason.quantity),
+      day: parent ? parent.release : (demand?.day ?? ''),
+      itemCode: item.code,
+      reasons: parent ? reason.reasons.map((r) => describeReason(r, parent.node)) : [],
+    }
+  }
+  const { why } = order
+  // A plan that was stored when there was but the exact rule does not say what the rule asked for.
+  const byRule = (why as Partial<typeof why>).byRule ?? why.netRequirement
+  const source = wayFrom(
+    input.nodes.find((n) => n.id === order.node)!,
+    order.supplier,
+  )
+  const [supplier] =
+    source.kind === 'buy'
+      ? await rows<{ name: string; unit: string; minimum: string; multiple: string }>(
+          db,
+          sql`
+            select s.name, u.symbol as unit, t.minimum, t.multiple
+            from supplier_terms t
+            join suppliers s on s.id = t.supplier_id
+            join units u on u.code = t.unit
+            where t.item_id = ${measuredItem.id} and t.supplier_id = ${Number(source.supplier)}`,
+        )
+      : []
+  const siteNames = await loadSiteNames(input, scope)
+  const from = source.kind === 'move' ? siteNames(source.from) : null
+  let ruleSize
+  if (why.ruleSize === undefined) {
+    ruleSize = null
+  } else if (why.rule === 'cover') {
+    ruleSize = String(why.ruleSize)
+  } else {
+    ruleSize = steps(why.ruleSize)
+  }
+  return {
+    code: measuredItem.code,
+    name: measuredItem.name,
+    site: siteNames(order.node),
+    from,
+    kind: order.kind,
+    quantity: steps(order.quantity),
+    due: order.due,
+    release: order.release,
+    lateBy: order.lateBy,
+    promised: order.promised,
+    balanceBefore: steps(why.balanceBefore),
+    demandThatDay: steps(why.demandThatDay),
+    safety: steps(why.safety),
+    netRequirement: steps(why.netRequirement),
+    balanceAfter: steps(why.balanceBefore - why.demandThatDay + order.quantity),
+    minimum: supplier && supplier.minimum !== '0' ? `${supplier.minimum} ${supplier.unit}` : null,
+    multiple: why.multiple > 1 ? steps(Math.round(why.multiple)) : null,
+    multipleEntered: supplier && supplier.multiple !== '0' ? `${supplier.multiple} ${supplier.unit}` : null,
+    times: why.times,
+    leadDays: why.leadDays,
+    fixed: order.fixed === true,
+    rule: why.rule,
+    byRule: steps(byRule),
+    ruleSize,
+    split: why.split ?? null,
+    supplier: supplier?.name ?? null,
+    reasons: reasonsOf(output, order.id).map((r) => describeReason(r, order.node)),
+  }
+}
+
+const VERBS = { buy: 'Buy', make: 'Build', 'break down': 'Break down to get', move: 'Move' } as const
+
+export const amount = (item: MeasuredItem, steps: number): string =>
+  `${grouped(toText(item.measure.finestStep.mul(ratio(BigInt(steps)))))} ${item.symbol}`

@@ -1,0 +1,229 @@
+import { sql } from 'drizzle-orm'
+import { toDay, toIso, makeCalendar } from '~~/core/calendar'
+import { periodOf, type Step } from '~~/core/forecasting'
+import { groupBy } from '~~/core/group-by'
+import { sortedPlaces } from '~~/core/sorted-places'
+import { consumeForecast, shareOut, spreadForecast, type Demand } from '~~/core/planning'
+import { columns, columnsWithTexts, rows, type Reader } from '~~/server/database/client'
+import { itemOf } from '~~/shared/node-id'
+import { amongItems, soldBySite } from '../demand/history'
+import { atSites } from './planned-sites'
+import type { Around, PlanSettings } from './snapshot'
+
+interface Heads {
+  readonly ids: readonly number[]
+  readonly priorities: readonly number[]
+  readonly siteIds: readonly number[]
+  readonly days: readonly string[]
+  readonly labels: readonly string[]
+}
+
+/** What the lines of a sales order share. */
+export async function loadHeads({ reader, scope }: Around): Promise<Heads> {
+  const { numbers, texts } = await columnsWithTexts(
+    reader,
+    3,
+    2,
+    sql`
+      select o.id, -o.priority, coalesce(o.site_id, c.site_id), o.due_on, o.number || ' ' || c.name
+      from sales_orders o
+      join customers c on c.id = o.customer_id
+      where o.status = 'open'
+        and ${atSites(
+          sql` coalesce(o.site_id, c.site_id, (select min(id) from sites where not retired))`,
+          scope.sites,
+        )}`,
+  )
+  return { ids: numbers[0]!, priorities: numbers[1]!, siteIds: numbers[2]!, days: texts[0]!, labels: texts[1]! }
+}
+
+type Lines = readonly [
+  ids: readonly number[],
+  orders: readonly number[],
+  itemIds: readonly number[],
+  wholes: readonly number[],
+  lineIds: readonly number[],
+  aside: readonly number[],
+]
+
+/** What is open of every line of a sales order, and what is set aside for some. */
+export async function loadLines(reader: Reader): Promise<Lines> {
+  const lines = await columns(
+    reader,
+    4,
+    sql`
+      select
+        l.id, l.order_id, l.item_id,
+        case
+          when i.finest_step = 1 then l.quantity - l.shipped
+          else ceil((l.quantity - l.shipped) / i.finest_step)
+        end
+      from sales_lines l
+      join sales_orders o on o.id = l.order_id and o.status = 'open'
+      join items i on i.id = l.item_id and i.kind = 'stocked'
+      where l.shipped < l.quantity`,
+  )
+  const aside = await columns(
+    reader,
+    2,
+    sql`
+      select l.id, ceil(sum(a.quantity) / min(i.finest_step))
+      from allocations a
+      join sales_lines l on l.id = a.sales_line_id
+      join items i on i.id = l.item_id
+      group by l.id`,
+  )
+  return [...lines, ...aside] as unknown as Lines
+}
+
+/** Lines of sales orders, and all of them whole where a forecast is used up by them, those of an item together: a million of them come as columns, with what they share read once an order. */
+export function joinOrders(
+  { places }: Around,
+  heads: Heads,
+  [ids, orders, itemIds, wholes, lineIds, aside]: Lines,
+  forForecast: boolean,
+): { open: Demand[]; all: { node: string; day: string; quantity: number }[] } {
+  const { siteIds, days, labels, priorities } = heads
+  const headOf = new Map(heads.ids.map((id, index) => [id, index]))
+  const set = new Map(lineIds.map((id, index) => [id, aside[index]!]))
+  const open: Demand[] = []
+  const all: { node: string; day: string; quantity: number }[] = []
+  let last = -1
+  // Of one item the text of each node is one, so that what follows looks it up once.
+  const nodes = new Map<number | null, string | null>()
+  for (const place of sortedPlaces(itemIds)) {
+    const head = headOf.get(orders[place]!)
+    if (head === undefined) {
+      continue
+    }
+    const itemId = itemIds[place]!
+    if (itemId !== last) {
+      nodes.clear()
+      last = itemId
+    }
+    const site = Number.isNaN(siteIds[head]) ? null : siteIds[head]!
+    let node = nodes.get(site)
+    if (node === undefined) {
+      node = places.nodeAt(itemId, site)
+      nodes.set(site, node)
+    }
+    if (node === null) {
+      continue
+    }
+    const whole = Math.ceil(wholes[place]!)
+    const quantity = set.size > 0 ? whole - (set.get(ids[place]!) ?? 0) : whole
+    const day = days[head]!
+    if (forForecast) {
+      all.push({ node, day, quantity: whole })
+    }
+    if (quantity > 0) {
+      open.push({
+        id: `sales:${ids[place]}`,
+        node,
+        day,
+        quantity,
+        kind: 'sales order',
+        label: labels[head]!,
+        priority: priorities[head]!,
+      })
+    }
+  }
+  return { open, all }
+}
+
+/**
+ * What forecasts say beside the orders. Of a period that has begun, what falls on its working days from the start on counts.
+ *
+ * A forecast is of an item. It is wanted at the sites that sold the item over the last year, by what each sold; at the main one where none did.
+ */
+export async function loadForecastDemand(
+  { reader, steps, places, scope }: Around,
+  settings: PlanSettings,
+  calendar: ReturnType<typeof makeCalendar>,
+  orders: readonly { node: string; day: string; quantity: number }[],
+): Promise<Demand[]> {
+  const cells = await rows<{
+    forecastId: number
+    itemId: number
+    startsOn: string
+    step: Step
+    quantity: string
+    name: string
+  }>(
+    reader,
+    sql`
+      select f.id as "forecastId", c.item_id as "itemId", c.starts_on as "startsOn", f.step, c.quantity, f.name
+      from forecast_cells c
+      join forecasts f on f.id = c.forecast_id
+      join items i on i.id = c.item_id and i.kind = 'stocked'
+      where ${amongItems(sql`f.id`, settings.forecastIds)} and c.quantity > 0
+      order by c.item_id, c.starts_on, f.id`,
+  )
+  const ordered = groupBy(orders, (order) => itemOf(order.node))
+  const shares = groupBy(
+    places.areas.several ? await soldBySite(reader, toIso(toDay(settings.start) - 365), settings.start) : [],
+    (sale) => sale.itemId,
+  )
+  const [start, end] = [toDay(settings.start), toDay(settings.end)]
+  return [...groupBy(cells, (cell) => cell.itemId)].flatMap(([itemId, own]) => {
+    const sold = new Map<string, number>()
+    for (const { siteId, quantity } of shares.get(itemId) ?? []) {
+      const node = places.nodeAt(itemId, siteId)
+      if (node !== null) {
+        sold.set(node, (sold.get(node) ?? 0) + Math.round(steps(itemId, quantity)))
+      }
+    }
+    const nodes = sold.size > 0 ? [...sold.keys()] : [places.inArea(itemId, places.areas.main)]
+    const periods = own
+      .map((cell) => {
+        const { first, last } = periodOf(cell.startsOn, cell.step)
+        return {
+          first: toDay(first),
+          last: toDay(last),
+          cell,
+          parts: shareOut(steps(itemId, cell.quantity), sold.size > 0 ? [...sold.values()] : [1]),
+        }
+      })
+      .filter((p) => p.last >= start && p.first <= end)
+    // What is ordered where it was never sold uses up the forecast of the site that sold most.
+    const most = nodes.reduce((best, node) => ((sold.get(node) ?? 0) > (sold.get(best) ?? 0) ? node : best))
+    const asked = groupBy(ordered.get(itemId) ?? [], (order) => (nodes.includes(order.node) ? order.node : most))
+    return nodes.flatMap((node, position) => {
+      const begun = periods.map(({ first, last, cell, parts }) => ({
+        first: Math.max(first, start),
+        last,
+        cell,
+        quantity:
+          first >= start
+            ? parts[position]!
+            : spreadForecast(parts[position]!, first, last, calendar).reduce(
+                (sum, part) => (part.day >= start ? sum + part.quantity : sum),
+                0,
+              ),
+      }))
+      const left = consumeForecast(
+        begun,
+        (asked.get(node) ?? []).map((o) => ({ day: toDay(o.day), quantity: o.quantity })),
+        settings.demandRule,
+        scope.backDays,
+        scope.aheadDays,
+      )
+      return left.flatMap((period, index) =>
+        spreadForecast(
+          period.quantity,
+          period.first,
+          settings.forecastFalls === 'spread' ? period.last : period.first,
+          calendar,
+        ).map((part): Demand => ({
+          id: `forecast:${begun[index]!.cell.forecastId}:${node}:${begun[index]!.cell.startsOn}:${toIso(part.day)}`,
+          node,
+          day: toIso(part.day),
+          quantity: part.quantity,
+          kind: 'forecast',
+          label: `Forecast “${begun[index]!.cell.name}”`,
+          priority: 1,
+        })),
+      )
+    })
+  })
+}

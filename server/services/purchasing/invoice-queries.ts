@@ -1,0 +1,51 @@
+import { sql } from 'drizzle-orm'
+import { db, rows } from '~~/server/database/client'
+
+export interface InvoiceRow {
+  id: number
+  number: string
+  invoicedOn: string
+  amount: string
+  delta: string
+  cancelled: boolean
+}
+
+/** The invoices of an order, newest first, with what they cost more than the order said. */
+export const loadInvoices = (orderId: number): Promise<InvoiceRow[]> =>
+  rows<InvoiceRow>(
+    db,
+    sql`
+      select
+        v.id, v.number, v.invoiced_on as "invoicedOn", sum(l.amount)::text as amount,
+        sum(l.delta)::text as delta, v.cancelled_id is not null as cancelled
+      from supplier_invoices v
+      join postings o on o.id = v.posting_id
+      join invoice_lines l on l.invoice_id = v.id
+      where o.document_id = ${orderId} and o.document_kind = 'purchase order'
+      group by v.id
+      order by v.id desc`,
+  )
+
+/** What of each line of an order is received and not invoiced, with what the order says it costs. */
+export const loadUninvoiced = (orderId: number): Promise<{ lineId: number; quantity: string; amount: string }[]> =>
+  rows(
+    db,
+    sql`
+      select
+        l.id as "lineId", trim_scale(sum(m.quantity - x.invoiced))::text as quantity,
+        sum(round((m.value + m.variance) * (m.quantity - x.invoiced) / m.quantity))::text as amount
+      from purchase_lines l
+      join moves m on m.document_line_id = l.id and m.basis = 'stated'
+      join places f on f.id = m.from_place_id and f.kind = 'supplier'
+      join postings o on o.id = m.posting_id
+        and o.kind = 'goods receipt'
+        and not exists (select 1 from postings r where r.reverses_id = o.id), lateral (
+          select coalesce(sum(i.quantity), 0) as invoiced
+          from invoice_lines i
+          join supplier_invoices v on v.id = i.invoice_id
+          where i.move_id = m.id and v.cancelled_id is null
+        ) x
+      where l.order_id = ${orderId}
+      group by l.id
+      having sum(m.quantity - x.invoiced) > 0`,
+  )

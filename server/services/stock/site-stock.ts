@@ -1,0 +1,146 @@
+import { sql, type SQL } from 'drizzle-orm'
+import type { z } from 'zod'
+import { db, rows } from '~~/server/database/client'
+import type { Paged } from '~~/shared/primitives'
+import type { SiteQuery } from '~~/shared/stock'
+import { anywhere, inGroup } from './queries'
+
+export interface SiteStockRow {
+  id: string
+  itemId: number
+  code: string
+  name: string
+  siteId: number
+  site: string
+  symbol: string
+  decimals: number
+  onHand: string
+  allocated: string
+  available: string
+  held: string
+  coming: string
+  inTransit: string
+  backOrder: string
+  safety: string
+}
+
+/**
+ * What each site holds of each item: on hand, allocated, available (on hand in status available, less allocated), on hold and the like, on order, on its way
+ * there, and what orders of the site still want beyond what is available.
+ *
+ * What is on order arrives at the first site; sales orders are the site's of their customer, else the first's.
+ */
+export async function listBySite(query: z.output<typeof SiteQuery>): Promise<Paged<SiteStockRow>> {
+  const first = sql`(select min(id) from sites where not retired)`
+  const searched =
+    query.search === ''
+      ? sql`true`
+      : sql`(i.code ilike ${anywhere(query.search)} or i.name ilike ${anywhere(query.search)})`
+  const own = sql`
+    ${searched}
+      and (${query.item}::int is null or i.id = ${query.item})
+      and (${query.site}::int is null or s.id = ${query.site})
+      and ${inGroup(query.group)}`
+  /** Where goods of an item are, come to, or are wanted; with what is there and wanted, of some items or of all. */
+  const facts = (item: (column: SQL) => SQL): SQL => sql`
+    select
+      b.item_id, p.site_id, case when b.status = 'available' then b.on_hand else 0 end as on_hand, b.allocated,
+      case when b.status <> 'available' then b.on_hand else 0 end as held, 0::numeric as coming,
+      0::numeric as transit, 0::numeric as wanted
+    from balances b
+    join places p on p.id = b.place_id and p.kind = 'bin'
+    where b.on_hand > 0 and ${item(sql`b.item_id`)}
+    union all
+    select l.item_id, ${first}, 0, 0, 0, l.quantity - l.received, 0, 0
+    from purchase_lines l
+    join purchase_orders o on o.id = l.order_id
+    where o.status = 'open' and not l.closed_short and l.received < l.quantity and ${item(sql`l.item_id`)}
+    union all
+    select l.item_id, t.to_site_id, 0, 0, 0, 0, l.shipped - l.received - l.lost, 0
+    from transfer_lines l
+    join transfers t on t.id = l.transfer_id
+    where t.status = 'open' and l.shipped > l.received + l.lost and ${item(sql`l.item_id`)}
+    union all
+    select
+      l.item_id, coalesce(c.site_id, ${first}), 0, 0, 0, 0, 0,
+      l.quantity - l.shipped - coalesce(
+        (select sum(a.quantity) from allocations a where a.sales_line_id = l.id), 0
+      )
+    from sales_lines l
+    join sales_orders o on o.id = l.order_id
+    join customers c on c.id = o.customer_id
+    where o.status = 'open' and l.shipped < l.quantity and ${item(sql`l.item_id`)}`
+  const summed = (from: SQL): SQL => sql`
+    select
+      x.item_id, x.site_id, sum(x.on_hand) as on_hand, sum(x.allocated) as allocated, sum(x.held) as held,
+      sum(x.coming) as coming, sum(x.transit) as transit, sum(x.wanted) as wanted
+    from (${from}) x
+    group by 1, 2`
+  // Every item and site that has anything to say; what is short needs the sums of all, otherwise those of the page do.
+  const pairs =
+    query.short === 'yes'
+      ? sql`select item_id, site_id from (${summed(facts(() => sql`true`))}) n where wanted > on_hand - allocated`
+      : sql`
+        select b.item_id, p.site_id
+        from balances b
+        join places p on p.id = b.place_id and p.kind = 'bin'
+        where b.on_hand > 0
+        group by 1, 2
+        union
+        select l.item_id, ${first}
+        from purchase_lines l
+        join purchase_orders o on o.id = l.order_id
+        where o.status = 'open' and not l.closed_short and l.received < l.quantity
+        union
+        select l.item_id, t.to_site_id
+        from transfer_lines l
+        join transfers t on t.id = l.transfer_id
+        where t.status = 'open' and l.shipped > l.received + l.lost
+        union
+        select l.item_id, coalesce(c.site_id, ${first})
+        from sales_lines l
+        join sales_orders o on o.id = l.order_id
+        join customers c on c.id = o.customer_id
+        where o.status = 'open' and l.shipped < l.quantity`
+  const found = await rows<SiteStockRow & { total: number }>(
+    db,
+    sql`
+      with pairs as materialized (
+        select a.item_id, a.site_id, i.code, s.name
+        from (${pairs}) a
+        join items i on i.id = a.item_id and i.kind = 'stocked'
+        join sites s on s.id = a.site_id
+        where ${own}
+      ),
+      page as materialized (
+        select *
+        from pairs
+        order by ${query.sort === 'site' ? sql`name, code` : sql`code, name`}
+        limit ${query.size}
+        offset ${(query.page - 1) * query.size}
+      ),
+      a as (${summed(facts((column) => sql`${column} in (select item_id from page)`))})
+      select
+        i.id || '|' || s.id as id, i.id as "itemId", i.code, i.name, s.id as "siteId", s.name as site, u.symbol,
+        u.decimals, trim_scale(coalesce(a.on_hand, 0))::text as "onHand",
+        trim_scale(coalesce(a.allocated, 0))::text as allocated,
+        trim_scale(coalesce(a.on_hand - a.allocated, 0))::text as available,
+        trim_scale(coalesce(a.held, 0))::text as held, trim_scale(coalesce(a.coming, 0))::text as coming,
+        trim_scale(coalesce(a.transit, 0))::text as "inTransit",
+        trim_scale(greatest(coalesce(a.wanted - (a.on_hand - a.allocated), 0), 0))::text as "backOrder",
+        trim_scale(i.safety_stock)::text as safety, (select count(*)::int from pairs) as total
+      from page g
+      join items i on i.id = g.item_id
+      join sites s on s.id = g.site_id
+      join units u on u.code = i.stock_unit
+      left join a on a.item_id = g.item_id and a.site_id = g.site_id
+      order by ${query.sort === 'site' ? sql`s.name, i.code` : sql`i.code, s.name`}`,
+  )
+  return {
+    rows: found.map(({ total, ...row }) => {
+      void total
+      return row
+    }),
+    total: found[0]?.total ?? 0,
+  }
+}
