@@ -1,7 +1,9 @@
 import js from '@eslint/js'
 import boundaries from 'eslint-plugin-boundaries'
+import importX from 'eslint-plugin-import-x'
 import vue from 'eslint-plugin-vue'
 import ts from 'typescript-eslint'
+import { stillLarge } from './eslint.still-large.mjs'
 
 const floors = ['core', 'shared', 'server', 'app']
 const upward = { core: ['shared', 'server', 'app'], shared: ['server', 'app'], server: ['app'], app: ['server'] }
@@ -52,6 +54,33 @@ const floorRules = floors.map((floor) => ({
   },
 }))
 
+/** The formatter decides where lines break and how markup is indented. */
+const layoutRules = Object.fromEntries(
+  [
+    'first-attribute-linebreak',
+    'html-closing-bracket-newline',
+    'html-indent',
+    'html-self-closing',
+    'max-attributes-per-line',
+    'multiline-html-element-content-newline',
+    'singleline-html-element-content-newline',
+  ].map((rule) => [`vue/${rule}`, 'off']),
+)
+
+/** How much one line, one function and one file may hold. */
+const lines = (max) => ['error', { max, skipBlankLines: true, skipComments: true }]
+const sizeRules = {
+  curly: ['error', 'all'],
+  complexity: ['error', 15],
+  'max-depth': ['error', 3],
+  'max-lines': lines(300),
+  'max-params': ['error', 5],
+  'max-statements': ['error', 25],
+  'max-statements-per-line': ['error', { max: 1 }],
+  'no-nested-ternary': 'error',
+  'one-var': ['error', 'never'],
+}
+
 export default ts.config(
   { ignores: ['.nuxt', '.output', '.data', 'node_modules', 'server/database/migrations', 'test-results'] },
   js.configs.recommended,
@@ -60,12 +89,10 @@ export default ts.config(
   { files: ['**/*.vue'], languageOptions: { parserOptions: { parser: ts.parser } } },
   {
     rules: {
+      ...layoutRules,
       'no-undef': 'off',
       'vue/multi-word-component-names': 'off',
-      'vue/max-attributes-per-line': 'off',
-      'vue/singleline-html-element-content-newline': 'off',
       'vue/require-default-prop': 'off',
-      'vue/html-self-closing': ['error', { html: { void: 'never', normal: 'any', component: 'always' } }],
       '@typescript-eslint/no-explicit-any': 'error',
       '@typescript-eslint/no-non-null-assertion': 'off',
       '@typescript-eslint/no-invalid-void-type': 'off',
@@ -106,4 +133,28 @@ export default ts.config(
     },
   },
   ...floorRules,
+  { files: ['**/*.{ts,mjs,vue}'], rules: sizeRules },
+  {
+    // Tables of data and of the database read as lists; tests as tables of cases.
+    files: [
+      '**/*.test.ts',
+      'tests/**',
+      'bench/**',
+      'server/database/schema/**',
+      'server/services/catalogue/tables/tables.ts',
+    ],
+    rules: { 'max-lines': lines(500), 'max-statements': 'off' },
+  },
+  {
+    files: ['{core,shared,server}/**/*.ts'],
+    plugins: { 'import-x': importX },
+    settings: {
+      'import-x/resolver': { typescript: { project: ['.nuxt/tsconfig.server.json'], noWarnOnMultipleProjects: true } },
+      'import-x/parsers': { '@typescript-eslint/parser': ['.ts'] },
+    },
+    rules: { 'import-x/no-cycle': ['error', { ignoreExternal: true }] },
+  },
+  // The board draws its cells as text of our own figures, no words of anybody.
+  { files: ['app/components/planning/Board.vue'], rules: { 'vue/no-v-html': 'off' } },
+  ...stillLarge,
 )

@@ -24,6 +24,7 @@ export default defineConfig({
         test: {
           name: 'server',
           include: ['tests/server/**/*.test.ts'],
+          setupFiles: ['./server/services/reversals.ts'],
           fileParallelism: false,
         },
       },

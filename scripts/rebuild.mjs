@@ -15,7 +15,7 @@ async function main() {
   const postgres = process.env.DATABASE_URL ? null : await startPostgres({ root })
   process.env.DATABASE_URL ??= postgres.url(process.argv.includes('--empty') ? 'tsumiki_own' : 'tsumiki')
   try {
-    const { rebuildOnce } = await loadBundled(root, 'server/services/stock/rebuild.ts')
+    const { rebuildOnce } = await loadBundled(root, 'server/ledger/rebuild.ts')
     const start = performance.now()
     const { moves, balances, mended } = await rebuildOnce()
     for (const entry of mended) {

@@ -32,6 +32,7 @@ async function check() {
       '.',
     ]),
     counted('Types', bin('nuxt'), ['typecheck']),
+    counted('Layout', bin('prettier'), ['--check', '--log-level', 'warn', '.']),
   ])
   await suite('Core tests', bin('vitest'), ['run', '--project', 'core'])
 }

@@ -15,7 +15,7 @@ import { editLot, splitPiece } from '~~/server/services/stock/pieces'
 import { listBalances } from '~~/server/services/stock/queries'
 import { listBySite } from '~~/server/services/stock/site-stock'
 import { listLots } from '~~/server/services/stock/lot-queries'
-import { reverse } from '~~/server/services/stock/reverse'
+import { reverse } from '~~/server/ledger/reverse'
 import { loadTransfer } from '~~/server/services/stock/transfer-queries'
 import {
   createTransfer,

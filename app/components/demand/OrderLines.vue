@@ -92,7 +92,8 @@ function suggest(line: OrderLine): void {
     const inTerms = terms && convert(built.value.graph, ONE, unit, terms.unit)
     const price = terms && inTerms?.ok ? buyingPrice(terms.price, terms.tiers, typed.mul(inTerms.value), day) : null
     line.price = line.said = price !== null && inTerms?.ok ? exact(ratio(price).mul(inTerms.value)) : '0'
-    line.from = price === null ? '' : price === terms!.price ? 'by their terms' : 'by a price tier'
+    const byTerms = price === terms?.price ? 'by their terms' : 'by a price tier'
+    line.from = price === null ? '' : byTerms
   }
 }
 /** At most six decimals, without needless noughts. */

@@ -11,7 +11,7 @@ interface Item {
   symbol: string
   decimals: number
   step: string
-  source: string
+  plannedSource: string
   site: string | null
   group: string
   supplier: string | null
@@ -305,7 +305,6 @@ function save(): void {
               >
                 {{ amount(cell.withoutOrders, row.item) }}
               </button>
-              <!-- eslint-disable-next-line vue/no-v-html -- a drawing of our own figures, no words of anybody -->
               <svg
                 v-else
                 viewBox="0 0 64 46"

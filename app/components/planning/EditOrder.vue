@@ -155,13 +155,13 @@ async function fix(): Promise<void> {
             </tr>
           </thead>
           <tbody>
-            <tr v-for="order in moved.slice(0, 12)" :key="order.node" class="border-t border-line/60 align-top">
+            <tr v-for="change in moved.slice(0, 12)" :key="change.node" class="border-t border-line/60 align-top">
               <td class="py-1 font-medium">
-                {{ plan.items[order.node]!.code
-                }}<template v-if="plan.items[order.node]!.site">, {{ plan.items[order.node]!.site }}</template>
+                {{ plan.items[change.node]!.code
+                }}<template v-if="plan.items[change.node]!.site">, {{ plan.items[change.node]!.site }}</template>
               </td>
-              <td>{{ describeOrders(order.before, order.node) }}</td>
-              <td>{{ describeOrders(order.after, order.node) }}</td>
+              <td>{{ describeOrders(change.before, change.node) }}</td>
+              <td>{{ describeOrders(change.after, change.node) }}</td>
             </tr>
           </tbody>
         </table>

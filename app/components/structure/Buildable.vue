@@ -45,15 +45,15 @@ const width = (use: BuildableUse): string =>
       <p class="mb-3 text-fine text-soft">
         Several make a set: what they share is counted once. What lies there of them already is not counted.
       </p>
-      <div v-for="(item, index) in wanted" :key="index" class="mb-2 grid grid-cols-[1fr_5rem_auto] gap-2">
+      <div v-for="(part, index) in wanted" :key="index" class="mb-2 grid grid-cols-[1fr_5rem_auto] gap-2">
         <FormItem
-          v-model="item.itemId"
-          :shown="item.shown"
+          v-model="part.itemId"
+          :shown="part.shown"
           :label="`Wanted ${index + 1}`"
           hide-label
           :error="fields[`wanted.${index}.itemId`]"
         /><FormText
-          v-model="item.quantity"
+          v-model="part.quantity"
           :label="`So many of wanted ${index + 1}`"
           hide-label
           right
@@ -75,10 +75,10 @@ const width = (use: BuildableUse): string =>
               /></template>
             </p>
             <p class="text-soft">
-              can be made now of what is free<template v-for="item in answer.wanted" :key="item.itemId"
-                >{{ together ? ` · ${item.can} ${item.symbol} ${item.code}` : ''
-                }}<template v-if="item.onHand !== '0'">
-                  · {{ item.onHand }} {{ item.symbol }} {{ together ? item.code : '' }} lie there beside</template
+              can be made now of what is free<template v-for="part in answer.wanted" :key="part.itemId"
+                >{{ together ? ` · ${part.can} ${part.symbol} ${part.code}` : ''
+                }}<template v-if="part.onHand !== '0'">
+                  · {{ part.onHand }} {{ part.symbol }} {{ together ? part.code : '' }} lie there beside</template
                 ></template
               >
             </p>

@@ -59,11 +59,11 @@ const missing = computed(() => (data.value?.rows ?? []).filter((row) => row.isSh
         </option>
       </select>
       <select v-model="basis" aria-label="Costs from" class="h-8 rounded-block border border-line bg-sheet px-2">
-        <option v-for="basis in COST_BASES" :key="basis" :value="basis">
+        <option v-for="costBasis in COST_BASES" :key="costBasis" :value="costBasis">
           {{
-            basis === 'current'
+            costBasis === 'current'
               ? 'at current cost'
-              : basis === 'standard'
+              : costBasis === 'standard'
                 ? 'at standard cost'
                 : 'at the best supplier price'
           }}

@@ -1,3 +1,3 @@
-import { compareLedger } from '~~/server/services/stock/compare-ledger'
+import { compareLedger } from '~~/server/ledger/compare-ledger'
 
 export default route('see', async () => compareLedger())

@@ -5,9 +5,9 @@ import { Refusal, refuseField } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { ChangeMethod, Revaluing } from '~~/shared/books'
 import { noteChange } from '../company/command'
-import { poolKey } from '../stock/lock-stock'
-import { heldRows, recordPosting, workOut } from '../stock/post'
-import { recordAdjustments, type Revalued } from '../stock/record-adjustments'
+import { poolKey } from '../../ledger/lock-stock'
+import { heldRows, recordPosting, workOut } from '../../ledger/post'
+import { recordAdjustments, type Revalued } from '../../ledger/record-adjustments'
 import { accountNames } from './value'
 
 /**

@@ -5,7 +5,7 @@ import { calendars, company, itemGroups, places, sites, units, users } from '~~/
 import { sealPassword } from '~~/server/utils/password'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Person, Role } from '~~/shared/people'
-import { EXTERNAL_PLACES } from '../stock/external-places'
+import { EXTERNAL_PLACES } from '../../ledger/external-places'
 
 /** Standard units and the outside places: what every company has from its first day. */
 export async function layFoundations(tx: Tx): Promise<void> {

@@ -7,7 +7,7 @@ import type { OrderQuery } from '~~/shared/demand'
 import type { Paged } from '~~/shared/primitives'
 import { loadMeasuredItems } from '../catalogue/measured-items'
 import { atTable, packable, packsAtTable } from '../dispatch/pack-at-shipment'
-import { loadPostings } from '../stock/postings'
+import { loadPostings } from '../../ledger/postings'
 
 export interface SalesOrderRow {
   id: number

@@ -9,7 +9,7 @@ import type { PromiseAnswer, PromiseLine, PromiseQuery, SupplyOptionAnswer } fro
 import { ALL_OF_IT } from '~~/shared/planning'
 import { loadMeasuredItems, readQuantity, type MeasuredItem } from '../catalogue/measured-items'
 import { takeSnapshot } from '../planning/snapshot'
-import { stepsOf } from '../planning/snapshot-nodes'
+import { stepsOf } from '../planning/snapshot-context'
 import { FREE } from './order-queries'
 
 /** Days beyond the last order in which a promise can lie. */

@@ -105,7 +105,7 @@ export async function allocate(tx: Tx, actor: Actor, id: number, version: number
       `Nothing of ${order.number} is free: ${done.map((line) => `${line.missing} ${line.symbol} ${line.code} missing`).join('; ')}.`,
     )
   }
-  await counted(tx, actor, order, { allocated: done.map((line) => `${line.quantity} ${line.code}`) })
+  await saveStatus(tx, actor, order, { allocated: done.map((line) => `${line.quantity} ${line.code}`) })
   return { lines: done }
 }
 
@@ -216,7 +216,7 @@ export async function allocatePicks(
       symbol: item.symbol,
     }
   })
-  await counted(tx, actor, order, { allocated: lines.map((line) => `${line.quantity} ${line.code}`) })
+  await saveStatus(tx, actor, order, { allocated: lines.map((line) => `${line.quantity} ${line.code}`) })
   return { lines }
 }
 
@@ -252,7 +252,7 @@ export async function deallocate(tx: Tx, actor: Actor, id: number, version: numb
         )`,
     )
   }
-  await counted(tx, actor, order, { allocated: 'given back' })
+  await saveStatus(tx, actor, order, { allocated: 'given back' })
   return { id }
 }
 
@@ -291,7 +291,7 @@ export async function lockOpen(tx: Tx, id: number, version: number): Promise<Ord
   return order
 }
 
-export async function counted(tx: Tx, actor: Actor, order: Order, what: object, status = 'open'): Promise<void> {
+export async function saveStatus(tx: Tx, actor: Actor, order: Order, what: object, status = 'open'): Promise<void> {
   await tx
     .update(salesOrders)
     .set({ status, version: order.version + 1 })

@@ -5,10 +5,10 @@ import { allocations, salesLines } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { loadMeasuredItems } from '../catalogue/measured-items'
-import { externalPlace } from '../stock/external-places'
+import { externalPlace } from '../../ledger/external-places'
 import { packForShipment } from './pack-at-shipment'
-import { post, type DraftMove } from '../stock/post'
-import { lockOpen, ofOrder, counted } from './dispatch'
+import { post, type DraftMove } from '../../ledger/post'
+import { lockOpen, ofOrder, saveStatus } from './dispatch'
 
 /** Ships what is allocated; the rest of the order stays open. Services count as rendered once nothing held is left to ship. */
 export async function ship(
@@ -95,6 +95,6 @@ export async function ship(
     .from(salesLines)
     .where(sql`${salesLines.orderId} = ${id} and ${salesLines.shipped} < ${salesLines.quantity}`)
     .limit(1)
-  await counted(tx, actor, order, { shipped: posted?.postingId ?? 'services' }, left ? 'open' : 'shipped')
+  await saveStatus(tx, actor, order, { shipped: posted?.postingId ?? 'services' }, left ? 'open' : 'shipped')
   return { postingId: posted?.postingId ?? null, done: !left }
 }

@@ -1,12 +1,12 @@
 import { sql } from 'drizzle-orm'
 import { reasonsOf, wayFrom, type Demand, type Reason } from '~~/core/planning'
-import { grouped, ratio, toText } from '~~/core/units'
 import { db, rows } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import { itemOf } from '~~/shared/node-id'
-import { loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-items'
+import { loadMeasuredItems } from '../catalogue/measured-items'
 import { loadPlan } from './stored-plan'
-import { loadSiteNames } from './read-plan'
+import { loadSiteNames } from './site-names'
+import { amount } from './site-names'
 
 export interface WhyReason {
   label: string
@@ -109,6 +109,3 @@ export async function explainOrder(planId: number, orderId: number) {
 }
 
 const VERBS = { buy: 'Buy', make: 'Build', 'break down': 'Break down to get', move: 'Move' } as const
-
-export const amount = (item: MeasuredItem, steps: number): string =>
-  `${grouped(toText(item.measure.finestStep.mul(ratio(BigInt(steps)))))} ${item.symbol}`

@@ -1,23 +1,15 @@
 import { sql } from 'drizzle-orm'
 import { printDay } from '~~/core/calendar'
-import {
-  demandsAtRisk,
-  describeMessage,
-  figuresOf,
-  type DemandRule,
-  type PlanInput,
-  type Source,
-} from '~~/core/planning'
+import { demandsAtRisk, describeMessage, figuresOf, type DemandRule, type Source } from '~~/core/planning'
 import { db, rows } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import { itemOf, siteOf } from '~~/shared/node-id'
-import type { PlanScope } from '~~/shared/planning'
 import { loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-items'
 import { tellNearTiers } from './made-of'
-import { loadPlannedSites } from './planned-sites'
 import { readRun } from './runs'
 import { loadPlan, loadWhatIfItems, nodesInScope } from './stored-plan'
-import { amount } from './explain-order'
+import { amount } from './site-names'
+import { loadSiteNames } from './site-names'
 
 export interface PlannedOrderRow {
   id: number
@@ -218,21 +210,6 @@ export function listPlanned(planId: number): Promise<PlannedOrderRow[]> {
       where o.plan_id = ${planId}
       order by (o.state = 'released'), o.release_on, o.due_on, i.code, o.id`,
   )
-}
-
-/** The name of the site that a node is at; null throughout where the plan looks at one stock. */
-export async function loadSiteNames(input: PlanInput, scope: PlanScope): Promise<(node: string) => string | null> {
-  if (!input.nodes.some((node) => siteOf(node.id) !== null)) {
-    return () => null
-  }
-  const { areas } = await loadPlannedSites(db, scope)
-  const names = new Map(
-    (await rows<{ id: number; name: string }>(db, sql`select id, name from sites`)).map((entry) => [
-      entry.id,
-      entry.name,
-    ]),
-  )
-  return (node) => names.get(siteOf(node) ?? areas.main) ?? null
 }
 
 const decimalsOf = (item: MeasuredItem): number => item.measure.graph.units.get(item.stockUnit)?.decimals ?? 2

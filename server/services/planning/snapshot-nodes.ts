@@ -3,31 +3,21 @@ import { toDay, toIso } from '~~/core/calendar'
 import { groupBy } from '~~/core/group-by'
 import type { LotRule, PlanNode, Source } from '~~/core/planning'
 import { stockLevelsOn, type MarkRule, type StockLevels } from '~~/core/stock'
-import { ratio, toText, upwards, ZERO, type Ratio } from '~~/core/units'
+import { ratio, toText, ZERO, type Ratio } from '~~/core/units'
 import { columns, columnsWithTexts, type Reader } from '~~/server/database/client'
 import { itemStockLevels } from '~~/server/database/schema'
 import { itemOf, siteOf } from '~~/shared/node-id'
-import type { PlanScope } from '~~/shared/planning'
 import type { MeasuredItem } from '../catalogue/measured-items'
 import type { LoadedStructure } from '../structure/load-structure'
-import { atSites, type PlannedSites } from './planned-sites'
+import { atSites } from './planned-sites'
 import { loadSources } from './snapshot-sources'
+import { type Around, stepsOf } from './snapshot-context'
 
-export interface Around {
-  readonly start: string
-  readonly end: string
-  readonly scope: PlanScope
-  readonly places: PlannedSites
-}
 /** Nodes in two steps: those of the main site can be made while the database is busy with what else is wanted. `wanted`: nodes that something else in the snapshot is about. */
 export interface NodeMaker {
   makeMain(): void
   makeAll(wanted: ReadonlySet<string>): PlanNode[]
 }
-
-/** Whole finest steps of an amount in the stock unit; what is stored lies on a step already. */
-export const stepsOf = ({ measure: { finestStep } }: MeasuredItem, amount: Ratio): number =>
-  Number(upwards(finestStep.n === finestStep.d ? amount : amount.div(finestStep)))
 
 /**
  * What may be held of every item at the main site, and elsewhere where anything of it lies, is wanted, comes, is kept or goes through; how much is there,

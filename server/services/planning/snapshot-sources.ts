@@ -9,7 +9,7 @@ import type { MeasuredItem } from '../catalogue/measured-items'
 import type { LoadedStructure } from '../structure/load-structure'
 import type { BoundLine } from '../structure/bind-structure'
 import { loadRecipes, type BoundRecipe } from '../workshop/break-downs'
-import { stepsOf, type Around } from './snapshot-nodes'
+import { stepsOf, type Around } from './snapshot-context'
 
 interface TermsRow {
   itemId: number

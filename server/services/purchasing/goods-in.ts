@@ -9,11 +9,11 @@ import type { Receive } from '~~/shared/purchasing'
 import { asNumeric, loadMeasuredItems, readQuantity, type MeasuredItem } from '../catalogue/measured-items'
 import { noteChange } from '../company/command'
 import { lotToEnter, pieceToEnter } from '../stock/lots'
-import { bin, externalPlace } from '../stock/external-places'
+import { bin, externalPlace } from '../../ledger/external-places'
 import { requireTraits } from '../stock/pieces'
-import { post, type DraftMove, type End } from '../stock/post'
+import { post, type DraftMove, type End } from '../../ledger/post'
 import { breakDownArrived, type BrokenDown } from '../workshop/break-down-on-receipt'
-import { lockPurchase, settle } from './orders'
+import { lockPurchase, saveOrderStatus } from './orders'
 
 export interface ReceivedLine {
   lineId: number
@@ -116,7 +116,7 @@ export async function receive(
           effectiveOn,
           moves,
         })
-  await settle(tx, id)
+  await saveOrderStatus(tx, id)
   await noteChange(
     tx,
     actor,

@@ -10,10 +10,10 @@ import { writePools } from '../books/costing'
 import { accountNames } from '../books/value'
 import { asNumeric, loadMeasuredItems, readQuantity } from '../catalogue/measured-items'
 import { noteChange } from '../company/command'
-import { loadRecorded } from '../stock/cost-history'
-import { recordPosting, workOut } from '../stock/post'
-import { recordAdjustments } from '../stock/record-adjustments'
-import { requireOpenDay } from '../stock/requirements'
+import { loadRecorded } from '../../ledger/cost-history'
+import { recordPosting, workOut } from '../../ledger/post'
+import { recordAdjustments } from '../../ledger/record-adjustments'
+import { requireOpenDay } from '../../ledger/requirements'
 
 interface Received {
   moveId: number

@@ -12,7 +12,7 @@ import type { Paged } from '~~/shared/primitives'
 import type { NewPurchaseOrder } from '~~/shared/purchasing'
 import { loadDefinition } from '../catalogue/definitions'
 import { asNumeric, loadMeasuredItems, readQuantity, requireUsable } from '../catalogue/measured-items'
-import { loadPostings } from '../stock/postings'
+import { loadPostings } from '../../ledger/postings'
 import { loadInvoices, loadUninvoiced } from './invoice-queries'
 import { nextNumber, noteChange, requireVersion } from '../company/command'
 
@@ -275,7 +275,7 @@ export async function closeShort(
   if (!changed[0]) {
     throw new Refusal('not-found', 'There is no such line on this order.')
   }
-  await settle(tx, id)
+  await saveOrderStatus(tx, id)
   await noteChange(
     tx,
     actor,
@@ -297,7 +297,7 @@ export async function lockPurchase(tx: Tx, id: number, version: number) {
 }
 
 /** Sets the order's status by its lines, and counts the edit. */
-export async function settle(tx: Tx, id: number): Promise<void> {
+export async function saveOrderStatus(tx: Tx, id: number): Promise<void> {
   await rows(
     tx,
     sql`

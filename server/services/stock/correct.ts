@@ -5,10 +5,10 @@ import { Refusal, refuseField } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { Correction, MoveStock } from '~~/shared/stock'
 import { loadMeasuredItem, readQuantity, requireUsable, type MeasuredItem } from '../catalogue/measured-items'
-import { requireWithinLimit } from './limits'
+import { requireWithinLimit } from '../../ledger/limits'
 import { lotToEnter, lotToTake, pieceNamed, pieceToEnter, pieceToTake } from './lots'
-import { bin, externalPlace } from './external-places'
-import { post, type DraftMove, type Posted, type Valuation } from './post'
+import { bin, externalPlace } from '../../ledger/external-places'
+import { post, type DraftMove, type Posted, type Valuation } from '../../ledger/post'
 
 type Defaulted<T, K extends keyof T> = Omit<T, K> & Partial<Pick<T, K>>
 export type CorrectionDraft = Defaulted<Omit<Correction, 'key'>, 'piece' | 'status' | 'traits' | 'effectiveOn' | 'note'>

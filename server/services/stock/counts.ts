@@ -9,10 +9,10 @@ import type { AddCountLine, NewCount } from '~~/shared/counts'
 import { loadMeasuredItem, loadMeasuredItems } from '../catalogue/measured-items'
 import { nextNumber, noteChange, requireVersion } from '../company/command'
 import { dueItems } from './counts-due'
-import { requireWithinLimit } from './limits'
+import { requireWithinLimit } from '../../ledger/limits'
 import { lotToTake, pieceToTake } from './lots'
-import { externalPlace } from './external-places'
-import { post, type DraftMove, type Posted } from './post'
+import { externalPlace } from '../../ledger/external-places'
+import { post, type DraftMove, type Posted } from '../../ledger/post'
 
 type Count = typeof stockCounts.$inferSelect
 

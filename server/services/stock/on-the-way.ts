@@ -7,10 +7,10 @@ import type { Actor } from '~~/server/utils/route'
 import type { ShipTransfer } from '~~/shared/transfers'
 import { readQuantity, type MeasuredItem } from '../catalogue/measured-items'
 import { lotToTake, pieceToTake } from './lots'
-import { bin, externalPlace } from './external-places'
+import { bin, externalPlace } from '../../ledger/external-places'
 import { loadPickable } from './pickable'
-import { type DraftMove } from './post'
-import { type Transfer, siteName, type Line, lineOf } from './transfers'
+import { type DraftMove } from '../../ledger/post'
+import { type Transfer, siteName, type Line, lineOf } from './transfer-lines'
 
 export async function sourcesOf(
   tx: Tx,

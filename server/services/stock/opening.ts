@@ -9,8 +9,8 @@ import type { Sheet } from '../catalogue/tables/read-file'
 import type { Taken } from '../catalogue/tables/take-in'
 import { correctionMove } from './correct'
 import { requireTraits } from './pieces'
-import { post, type DraftMove } from './post'
-import { reverse } from './reverse'
+import { post, type DraftMove } from '../../ledger/post'
+import { reverse } from '../../ledger/reverse'
 
 const FIELD_COLUMNS: Readonly<Record<string, string>> = {
   itemId: 'item',

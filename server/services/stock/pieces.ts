@@ -8,8 +8,8 @@ import type { LotEdit, PieceEdit, SplitPiece, TraitValues } from '~~/shared/stoc
 import { loadMeasuredItem, readQuantity } from '../catalogue/measured-items'
 import { noteChange, requireVersion } from '../company/command'
 import { pieceToEnter } from './lots'
-import { bin, externalPlace } from './external-places'
-import { post, type DraftMove, type Posted } from './post'
+import { bin, externalPlace } from '../../ledger/external-places'
+import { post, type DraftMove, type Posted } from '../../ledger/post'
 
 /**
  * Cuts lengths off a piece; each becomes a piece of its own that points back, and what remains keeps its label.

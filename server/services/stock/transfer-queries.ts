@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { db, rows } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
-import { loadPostings } from './postings'
+import { loadPostings } from '../../ledger/postings'
 import { anywhere } from './queries'
 import { onTheWay } from './on-the-way'
 

@@ -1,7 +1,7 @@
 import { eq, sql } from 'drizzle-orm'
 import { toDay, toIso } from '~~/core/calendar'
 import { ratio, toText, ZERO, type Ratio } from '~~/core/units'
-import { rows, type Reader, type Tx } from '~~/server/database/client'
+import { rows, type Tx } from '~~/server/database/client'
 import { transferLines, transfers } from '~~/server/database/schema'
 import { Refusal, refuseField } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
@@ -14,14 +14,11 @@ import {
   type MeasuredItem,
 } from '../catalogue/measured-items'
 import { nextNumber, noteChange, requireVersion } from '../company/command'
-import { requireWithinLimit } from './limits'
-import { bin, externalPlace } from './external-places'
-import { post, type DraftMove, type Posted } from './post'
+import { requireWithinLimit } from '../../ledger/limits'
+import { bin, externalPlace } from '../../ledger/external-places'
+import { post, type DraftMove, type Posted } from '../../ledger/post'
 import { sourcesOf, offTheWay, onTheWay } from './on-the-way'
-
-export type Transfer = typeof transfers.$inferSelect
-
-export type Line = typeof transferLines.$inferSelect
+import { lineOf, siteName, type Transfer, type Line } from './transfer-lines'
 
 /** Writes down what is to go from one site to another; nothing moves yet. The day of arrival comes from the usual route where it is not given. */
 export async function createTransfer(
@@ -278,14 +275,6 @@ async function lockTransfer(
   }
 }
 
-export function lineOf(lines: readonly Line[], id: number): Line {
-  const line = lines.find((line) => line.id === id)
-  if (!line) {
-    throw new Refusal('invalid-input', 'A line of this transfer is gone. Reload the page.')
-  }
-  return line
-}
-
 async function settleTransfer(tx: Tx, actor: Actor, transfer: Transfer, what: object): Promise<void> {
   await rows(
     tx,
@@ -311,9 +300,4 @@ async function settleTransfer(tx: Tx, actor: Actor, transfer: Transfer, what: ob
     { version: transfer.version },
     { version: transfer.version + 1, ...what },
   )
-}
-
-export async function siteName(reader: Reader, id: number): Promise<string> {
-  const [site] = await rows<{ name: string }>(reader, sql`select name from sites where id = ${id}`)
-  return site?.name ?? 'the site'
 }

@@ -8,7 +8,7 @@ import { Refusal } from '~~/server/utils/refusal'
 import { readQuantity, type MeasuredItem } from '../catalogue/measured-items'
 import { type BomHead } from '../structure/bind-structure'
 import { workOf } from './bill-needs'
-import { type Build, type BuildLine } from './builds'
+import { type Build, type BuildLine } from './build-status'
 import { type Wanted } from './issue-components'
 import type { RecordEdit } from './record-build'
 

@@ -7,7 +7,7 @@ import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { asNumeric, loadMeasuredItems } from '../catalogue/measured-items'
 import { loadPickable, type StockedPickable } from '../stock/pickable'
-import { lockBuild, settle } from './builds'
+import { lockBuild, saveBuildStatus } from './build-status'
 
 /** What lies in the bins of a site, by item. */
 export async function pickableAt(
@@ -107,7 +107,7 @@ export async function makeReady(
     )
   }
   const status = build.status === 'draft' && missing.length === 0 ? 'ready' : build.status
-  return { ...(await settle(tx, actor, build, { status })), status, missing }
+  return { ...(await saveBuildStatus(tx, actor, build, { status })), status, missing }
 }
 
 async function setAside(tx: Tx, line: OpenLine, goods: StockedPickable, quantity: Ratio): Promise<void> {
@@ -187,5 +187,5 @@ export async function giveFree(tx: Tx, where: SQL): Promise<void> {
 export async function freeAgain(tx: Tx, actor: Actor, id: number, version: number): Promise<{ version: number }> {
   const build = await lockBuild(tx, id, version, ['draft', 'ready', 'started'])
   await giveFree(tx, sql`l.build_id = ${id}`)
-  return settle(tx, actor, build, { status: build.status === 'ready' ? 'draft' : build.status })
+  return saveBuildStatus(tx, actor, build, { status: build.status === 'ready' ? 'draft' : build.status })
 }

@@ -16,7 +16,7 @@ import {
 import { noteChange } from '../company/command'
 import { needsByBill, plannedCost, type BillNeed } from './bill-needs'
 import { giveFree } from './allocate-build'
-import { type Build, type BuildLine, lockBuild } from './builds'
+import { type Build, type BuildLine, lockBuild } from './build-status'
 
 export async function writeLines(tx: Tx, buildId: number, needs: readonly BillNeed[], from = 0): Promise<void> {
   if (needs.length === 0) {

@@ -6,15 +6,12 @@ import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { OPEN_BUILD, type BuildEdit } from '~~/shared/workshop'
 import { asNumeric, loadMeasuredItem, readQuantity, requireUsable } from '../catalogue/measured-items'
-import { nextNumber, noteChange, requireVersion } from '../company/command'
+import { nextNumber, noteChange } from '../company/command'
 import { billInUse } from '../structure/bills'
 import { needsByBill } from './bill-needs'
 import { giveFree } from './allocate-build'
 import { writeLines, replaceLines, followQuantity } from './build-lines'
-
-export type Build = typeof builds.$inferSelect
-
-export type BuildLine = typeof buildLines.$inferSelect
+import { lockBuild, type BuildLine, saveBuildStatus } from './build-status'
 
 export interface BuildOrder {
   readonly itemId: number
@@ -122,7 +119,7 @@ const told = (lines: readonly BuildLine[]): string[] =>
 
 export async function startBuild(tx: Tx, actor: Actor, id: number, version: number): Promise<{ version: number }> {
   const build = await lockBuild(tx, id, version, ['draft', 'ready'])
-  return settle(tx, actor, build, { status: 'started', startedOn: build.startedOn ?? actor.today })
+  return saveBuildStatus(tx, actor, build, { status: 'started', startedOn: build.startedOn ?? actor.today })
 }
 
 /** Gives up a build of which nothing has been recorded. */
@@ -139,33 +136,5 @@ export async function cancelBuild(tx: Tx, actor: Actor, id: number, version: num
     )
   }
   await giveFree(tx, sql`l.build_id = ${id}`)
-  return settle(tx, actor, build, { status: 'cancelled' })
-}
-
-export async function settle(
-  tx: Tx,
-  actor: Actor,
-  build: Build,
-  now: Partial<Pick<Build, 'status' | 'startedOn' | 'doneOn'>>,
-): Promise<{ version: number }> {
-  const version = build.version + 1
-  await tx
-    .update(builds)
-    .set({ ...now, version })
-    .where(eq(builds.id, build.id))
-  await noteChange(tx, actor, 'build', build.id, { status: build.status, version: build.version }, { ...now, version })
-  return { version }
-}
-
-/** Locks a build in one of the states; a refusal says which it is in. */
-export async function lockBuild(tx: Tx, id: number, version: number, states: readonly string[]): Promise<Build> {
-  const [build] = await tx.select().from(builds).where(eq(builds.id, id)).for('update')
-  if (!build) {
-    throw new Refusal('not-found', 'There is no such build.')
-  }
-  await requireVersion(tx, 'build', id, version, build.version)
-  if (!states.includes(build.status)) {
-    throw new Refusal('not-now', `${build.number} is ${build.status} already.`)
-  }
-  return build
+  return saveBuildStatus(tx, actor, build, { status: 'cancelled' })
 }

@@ -1,15 +1,14 @@
 import { sql } from 'drizzle-orm'
 import { shareWork } from '~~/core/costing'
-import { ratio, ZERO } from '~~/core/units'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { loadMeasuredItem, type MeasuredItem } from '../catalogue/measured-items'
-import { loadJob } from '../stock/cost-history'
-import { recordPosting } from '../stock/post'
-import { requireOpenDay } from '../stock/requirements'
-import { reverse } from '../stock/reverse'
-import { lockBuild, settle, type Build } from './builds'
+import { loadJob } from '../../ledger/cost-history'
+import { recordPosting } from '../../ledger/post'
+import { requireOpenDay } from '../../ledger/requirements'
+import { reverse } from '../../ledger/reverse'
+import { lockBuild, saveBuildStatus, type Build } from './build-status'
 import { giveFree } from './allocate-build'
 
 /** What is in work of a build now, in minor units. */
@@ -65,7 +64,7 @@ export async function closeBuild(
   const written = await closeWork(tx, actor, build, await loadMeasuredItem(tx, build.itemId), actor.today)
   await giveFree(tx, sql`l.build_id = ${id}`)
   return {
-    ...(await settle(tx, actor, build, { status: 'done', doneOn: actor.today })),
+    ...(await saveBuildStatus(tx, actor, build, { status: 'done', doneOn: actor.today })),
     writtenOff: written.toString(),
   }
 }
@@ -132,26 +131,4 @@ export async function undoBuild(tx: Tx, actor: Actor, id: number, version: numbe
     await reverse(tx, actor, posting.id)
   }
   return { taken: recorded.length }
-}
-
-/** After something of a build was taken back: what it has used and made is worked out again, and it is open. */
-export async function reopenBuild(tx: Tx, id: number): Promise<void> {
-  await rows(tx, sql`select settle_build(${id})`)
-  const [now] = await rows<{ made: string; used: string; status: string }>(
-    tx,
-    sql`
-      select made, status, coalesce((select sum(used) from build_lines where build_id = ${id}), 0) as used
-      from builds
-      where id = ${id}`,
-  )
-  const begun = ratio(now!.made).add(ratio(now!.used)).compare(ZERO) > 0
-  await rows(
-    tx,
-    sql`
-      update builds
-      set
-        status = ${begun ? 'started' : 'draft'}, done_on = null,
-        started_on = case when ${begun} then started_on end, version = version + 1
-      where id = ${id}`,
-  )
 }

@@ -9,9 +9,9 @@ import type { CutStock } from '~~/shared/cutting'
 import { loadMeasuredItem, type MeasuredItem } from '../catalogue/measured-items'
 import { noteChange } from '../company/command'
 import { pieceToEnter } from '../stock/lots'
-import { bin, externalPlace } from '../stock/external-places'
-import { post, type DraftMove } from '../stock/post'
-import { reverse } from '../stock/reverse'
+import { bin, externalPlace } from '../../ledger/external-places'
+import { post, type DraftMove } from '../../ledger/post'
+import { reverse } from '../../ledger/reverse'
 import { lockJob, stockOf, problemOf, type Job } from './cutting'
 
 /**

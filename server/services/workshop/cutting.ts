@@ -8,7 +8,7 @@ import type { Actor } from '~~/server/utils/route'
 import type { CuttingAnswer, CuttingEdit, CuttingRow, CutStock, WantedCut } from '~~/shared/cutting'
 import { loadMeasuredItem, readQuantity, type MeasuredItem } from '../catalogue/measured-items'
 import { nextNumber, noteChange, requireVersion } from '../company/command'
-import { loadPostings } from '../stock/postings'
+import { loadPostings } from '../../ledger/postings'
 
 export type Job = typeof cuttingJobs.$inferSelect
 

@@ -6,7 +6,7 @@ import { allocations } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import { asNumeric, type MeasuredItem } from '../catalogue/measured-items'
 import type { StockedPickable } from '../stock/pickable'
-import type { DraftMove, End } from '../stock/post'
+import type { DraftMove, End } from '../../ledger/post'
 
 /** So much of a component for a line of a build, from chosen goods or from wherever the picking order says; `field` is where it was typed. */
 export interface Wanted {

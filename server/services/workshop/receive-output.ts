@@ -5,9 +5,9 @@ import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { asNumeric, loadMeasuredItems, readQuantity, type MeasuredItem } from '../catalogue/measured-items'
 import { lotToEnter, pieceToEnter } from '../stock/lots'
-import type { DraftMove, End } from '../stock/post'
+import type { DraftMove, End } from '../../ledger/post'
 import type { BomHead } from '../structure/bind-structure'
-import type { Build } from './builds'
+import type { Build } from './build-status'
 import type { RecordEdit } from './record-build'
 
 export interface Output {

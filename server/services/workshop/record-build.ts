@@ -7,12 +7,13 @@ import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { OPEN_BUILD, RecordBuild } from '~~/shared/workshop'
 import { loadMeasuredItems, readQuantity } from '../catalogue/measured-items'
-import { bin, externalPlace } from '../stock/external-places'
-import { post } from '../stock/post'
+import { bin, externalPlace } from '../../ledger/external-places'
+import { post } from '../../ledger/post'
 import { billInUse } from '../structure/bills'
 import { bindBills, type BomHead } from '../structure/bind-structure'
 import { workOf } from './bill-needs'
-import { createBuild, lockBuild, settle, type Build } from './builds'
+import { createBuild } from './builds'
+import { lockBuild, saveBuildStatus, type Build } from './build-status'
 import { closeWork } from './close-build'
 import { receiveOutput, type Output } from './receive-output'
 import { giveFree, pickableAt } from './allocate-build'
@@ -112,7 +113,7 @@ export async function recordBuild(tx: Tx, actor: Actor, id: number, edit: Record
     await giveFree(tx, sql`l.build_id = ${id}`)
   }
   const status = finished ? 'done' : 'started'
-  const { version } = await settle(tx, actor, build, {
+  const { version } = await saveBuildStatus(tx, actor, build, {
     status,
     startedOn: build.startedOn ?? effectiveOn,
     doneOn: finished ? effectiveOn : null,

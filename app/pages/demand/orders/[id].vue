@@ -179,8 +179,8 @@ async function save(): Promise<void> {
             class="inline-flex items-center gap-2 font-semibold text-brick"
             data-test="missing"
             ><GoodsBlock state="missing" class="h-3 w-5 border" /><UiQty :of="missing(row)" :unit="row.symbol" /></span
-          ><span v-for="build in row.builds" :key="build.id" class="block text-fine"
-            ><NuxtLink :to="`/workshop/builds/${build.id}`" class="underline">{{ build.number }}</NuxtLink> is to make
+          ><span v-for="job in row.builds" :key="job.id" class="block text-fine"
+            ><NuxtLink :to="`/workshop/builds/${job.id}`" class="underline">{{ job.number }}</NuxtLink> is to make
             it</span
           ><span
             v-if="

@@ -130,7 +130,7 @@ async function takeInTogether(tx: Tx, actor: Actor, sources: readonly Source[], 
   const edited: Draft[] = []
   for (const [index, draft] of drafts.entries()) {
     if (summary) {
-      settle(draft.fields, (summary.get(draft.fields.groupId as number) as Fields | undefined) ?? {})
+      fillDefaults(draft.fields, (summary.get(draft.fields.groupId as number) as Fields | undefined) ?? {})
     }
     const parsed = (schemaOf(kind) as z.ZodType).safeParse(draft.fields)
     if (parsed.success) {
@@ -158,7 +158,7 @@ async function takeInTogether(tx: Tx, actor: Actor, sources: readonly Source[], 
 }
 
 /** Fields of an item that the file leaves empty: what the group says, else what every item begins with. */
-function settle(fields: Fields, summary: Fields): void {
+function fillDefaults(fields: Fields, summary: Fields): void {
   const base: Fields = {
     source: 'bought',
     stockUnit: 'piece',

@@ -1,5 +1,5 @@
 import { once } from '~~/server/services/company/command'
-import { requireReversal, reverse } from '~~/server/services/stock/reverse'
+import { requireReversal, reverse } from '~~/server/ledger/reverse'
 import { IdParam } from '~~/shared/primitives'
 import { Reverse } from '~~/shared/stock'
 

@@ -4,7 +4,7 @@ import type { Balance } from '~~/core/stock'
 import { ratio } from '~~/core/units'
 import { rows, type Tx } from '~~/server/database/client'
 import type { HeldLayer } from '~~/shared/stock'
-import { standardUnit } from './standard-cost'
+import { standardUnit } from '../services/stock/standard-cost'
 
 export type Status = Balance['status']
 

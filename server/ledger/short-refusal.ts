@@ -4,7 +4,7 @@ import { describeStockError, type StockError } from '~~/core/stock'
 import { printAmount, ratio } from '~~/core/units'
 import { rows, type Tx } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
-import { loadMeasuredItem, loadMeasuredItems } from '../catalogue/measured-items'
+import { loadMeasuredItem, loadMeasuredItems } from '../services/catalogue/measured-items'
 import { poolOf } from './lock-stock'
 
 /** Tells a refused posting with the names of what is short and where else it lies. */

@@ -11,7 +11,7 @@ import {
 import { ratio, ZERO } from '~~/core/units'
 import { rows, type Reader } from '~~/server/database/client'
 import { methodAt, poolKey, poolOf } from './lock-stock'
-import { standardUnit } from './standard-cost'
+import { standardUnit } from '../services/stock/standard-cost'
 
 interface Row {
   id: string

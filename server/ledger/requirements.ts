@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm'
 import { printAmount, ratio, ZERO, type Ratio } from '~~/core/units'
 import { rows, type Tx } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
-import { loadMeasuredItem } from '../catalogue/measured-items'
+import { loadMeasuredItem } from '../services/catalogue/measured-items'
 import type { DraftMove } from './post'
 
 /** Refuses a day that is closed, or has not come yet. */

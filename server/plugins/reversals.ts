@@ -1,0 +1,4 @@
+import '~~/server/services/reversals'
+
+/** Whatever can be taken back is known before the first request. */
+export default defineNitroPlugin(() => {})
