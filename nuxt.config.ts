@@ -33,6 +33,13 @@ export default defineNuxtConfig({
   },
   telemetry: false,
   hooks: {
+    // Without server rendering, Nuxt's development server asks the browser's own configuration for a server entry, which is not there.
+    'vite:extendConfig'(config, { isClient }) {
+      const input = config.build?.rollupOptions?.input
+      if (isClient && process.env.NODE_ENV === 'development' && typeof input === 'object' && !Array.isArray(input)) {
+        input.server ??= input.entry!
+      }
+    },
     'nitro:init'(nitro) {
       nitro.hooks.hook('compiled', async () => {
         const target = nitro.options.output.serverDir

@@ -84,5 +84,9 @@ export async function ensurePackages(root) {
       throw new Stop(`npm could not install the packages:\n${clean.text.slice(-1500)}`)
     }
   }
+  if (fs.existsSync(path.join(root, '.git')) && !process.env.CI) {
+    // What is committed is looked at first; install scripts do not run here, so the hook is set up by hand.
+    quietly(path.join(root, 'node_modules/.bin/simple-git-hooks'), [], { cwd: root })
+  }
   fs.writeFileSync(stamp, lock)
 }

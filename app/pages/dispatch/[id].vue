@@ -47,11 +47,12 @@ async function allocate(): Promise<void> {
   if (!done) {
     return
   }
+  // Told once the page is up to date: who acts on what is told acts on the present state.
+  await changed()
   notices.say({
     kind: 'done',
     text: `Allocated ${done.lines.map((l) => `${l.quantity} ${l.symbol} ${l.code}${l.missing === '0' ? '' : ` (${l.missing} missing)`}`).join(', ')}.`,
   })
-  await changed()
 }
 async function deallocate(): Promise<void> {
   if (
