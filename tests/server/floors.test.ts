@@ -14,12 +14,12 @@ describe('no import goes up a floor', () => {
     ['core/units/wrong.ts', 'vue'],
     ['core/units/wrong.ts', 'drizzle-orm'],
     ['core/units/wrong.ts', 'node:fs'],
-    ['shared/wrong.ts', '~~/server/services/stock/post'],
+    ['shared/wrong.ts', '~~/server/ledger/post'],
     ['shared/wrong.ts', '../app/composables/use-act'],
     ['server/services/stock/wrong.ts', '~/composables/use-act'],
     ['server/services/stock/wrong.ts', '~~/app/stores/session'],
     ['app/composables/wrong.ts', '~~/server/database/client'],
-    ['app/components/wrong.vue', '~~/server/services/stock/post'],
+    ['app/components/wrong.vue', '~~/server/ledger/post'],
   ])('%s may not import %s', async (file, from) => {
     const code = `import { x } from '${from}'\nexport const y = x\n`
     expect(
