@@ -24,7 +24,7 @@ export default defineConfig({
         test: {
           name: 'server',
           include: ['tests/server/**/*.test.ts'],
-          setupFiles: ['./server/services/reversals.ts'],
+          setupFiles: ['./tests/server/load-reversals.ts'],
           fileParallelism: false,
         },
       },

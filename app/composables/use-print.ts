@@ -22,6 +22,8 @@ export function usePrint() {
     return `${code ? signOf(code) : currency.value}${grouped(printAmount(r, 6).includes('≈') ? toDecimal(r, 6) : toDecimal(r, Math.max(2, (major.split('.')[1] ?? '').replace(/0+$/, '').length)))}`
   }
   const amount = (text: string, decimals = 4): string => printAmount(ratio(text), decimals)
+  /** An exact decimal as a person would type it into a field: with the company's decimal sign, ungrouped. */
+  const asTyped = (exact: string): string => (session.company?.decimalSign === ',' ? exact.replace('.', ',') : exact)
   const isPast = (iso: string | null | undefined): boolean => Boolean(iso) && iso! < session.today
-  return { day, longDay, money, price, amount, isPast, currency }
+  return { day, longDay, money, price, amount, isPast, currency, asTyped }
 }

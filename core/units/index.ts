@@ -1,4 +1,4 @@
-export { ratio, ZERO, ONE, parts, toText, toDecimal, nearestEven, upwards, type Ratio } from './ratio'
+export { ratio, ZERO, ONE, parts, toText, toDecimal, nearestEven, upwards, type Ratio, isRatio } from './ratio'
 export { standardUnits, type Unit, type Dimension } from './standard-units'
 export {
   buildUnitGraph,
@@ -12,4 +12,12 @@ export { parseQuantity, findUnit, type ParseError, type ParsedQuantity } from '.
 export { toSteps, type Stepped } from './steps'
 export { printAmount, grouped, splitIntoPacks, printMixed } from './print-quantity'
 export { describeUnitError } from './describe'
-export { readStockQuantity, type ItemMeasure, type StockQuantity } from './stock-quantity'
+export {
+  exactStockQuantity,
+  givenText,
+  readStockQuantity,
+  type Given,
+  type GivenQuantity,
+  type ItemMeasure,
+  type StockQuantity,
+} from './stock-quantity'

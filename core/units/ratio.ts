@@ -42,6 +42,9 @@ export function ratio(value: string | bigint | number | Ratio, denominator: bigi
   return new Fraction(BigInt(value), BigInt(denominator))
 }
 
+/** Whether a value is an exact amount rather than text. */
+export const isRatio = (value: unknown): value is Ratio => value instanceof Fraction
+
 export const ZERO: Ratio = new Fraction(0n)
 export const ONE: Ratio = new Fraction(1n)
 

@@ -23,6 +23,21 @@ export interface StockQuantity {
   readonly residueEntered: Ratio
 }
 
+/** A quantity as a command is given it: text that a person or a file wrote, or an exact amount that is stored or computed. */
+export type GivenQuantity = string | Ratio
+
+/** A given quantity as text, for a note of what was asked. */
+export const givenText = (given: GivenQuantity): string => (typeof given === 'string' ? given : toText(given))
+
+/** What a person may send, as commands take it from one another: its quantities may be exact amounts. */
+export type Given<Edit> = Edit extends Ratio
+  ? Edit
+  : Edit extends readonly (infer Line)[]
+    ? Given<Line>[]
+    : Edit extends object
+      ? { [Key in keyof Edit]: Key extends 'quantity' | 'made' ? Edit[Key] | Ratio : Given<Edit[Key]> }
+      : Edit
+
 /**
  * Reads a typed quantity of an item and puts it on the item's finest step.
  *
@@ -39,18 +54,32 @@ export function readStockQuantity(
   if (!parsed.ok) {
     return parsed
   }
-  const exact = convert(item.graph, parsed.value.amount, parsed.value.unit, item.stockUnit)
+  return exactStockQuantity(parsed.value.amount, parsed.value.unit, item, how)
+}
+
+/**
+ * Puts an exact amount of an item on the item's finest step: what is stored or computed, and never goes through the reader of typed text.
+ *
+ * Errors: `no-path` where the unit is not one of the item's.
+ */
+export function exactStockQuantity(
+  amount: Ratio,
+  unit: string,
+  item: ItemMeasure,
+  how: 'recorded' | 'required' = 'recorded',
+): Result<StockQuantity, ParseError> {
+  const exact = convert(item.graph, amount, unit, item.stockUnit)
   if (!exact.ok) {
     return exact
   }
   const { quantity, residue } = toSteps(exact.value, item.finestStep, how)
-  const residueEntered = convert(item.graph, residue, item.stockUnit, parsed.value.unit)
+  const residueEntered = convert(item.graph, residue, item.stockUnit, unit)
   if (!residueEntered.ok) {
     return residueEntered
   }
   return ok({
-    entered: toText(parsed.value.amount),
-    unit: parsed.value.unit,
+    entered: toText(amount),
+    unit,
     exact: exact.value,
     quantity,
     residue,

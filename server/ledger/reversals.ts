@@ -27,10 +27,12 @@ export interface Reversal {
 /** What is taken back: postings of a kind, or all postings of a kind of document. */
 export type ReversalKey = `posting ${string}` | `document ${string}`
 
+export type Reversals = Readonly<Partial<Record<ReversalKey, Reversal>>>
+
 const registry = new Map<ReversalKey, Reversal>()
 
 /** Says how postings of a kind, or those of a kind of document, are taken back. */
-export function registerReversals(entries: Readonly<Partial<Record<ReversalKey, Reversal>>>): void {
+export function registerReversals(entries: Reversals): void {
   for (const [key, reversal] of Object.entries(entries)) {
     if (reversal) {
       registry.set(key as ReversalKey, reversal)

@@ -1,4 +1,4 @@
-import '~~/server/services/reversals'
+import { loadReversals } from '~~/server/services/reversals'
 
 /** Whatever can be taken back is known before the first request. */
-export default defineNitroPlugin(() => {})
+export default defineNitroPlugin(() => loadReversals())

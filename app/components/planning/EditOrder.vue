@@ -29,7 +29,11 @@ const props = defineProps<{
 const emit = defineEmits<{ close: []; done: [] }>()
 const { day } = usePrint()
 const notices = useNotices()
-const form = reactive({ quantity: props.order.quantity, dueOn: props.order.dueOn, supplierId: props.order.supplierId })
+const form = reactive({
+  quantity: props.order.quantity,
+  dueOn: props.order.dueOn,
+  supplierId: props.order.supplierId,
+})
 const { data: item } = await useFetch(() => `/api/catalogue/items/${props.order.itemId}`)
 const references = useReferences()
 const suppliers = computed(() =>

@@ -22,7 +22,7 @@ const props = defineProps<{
 }>()
 const pieces = defineModel<ReceivedPiece[]>({ required: true })
 const session = useSession()
-const { amount } = usePrint()
+const { amount, asTyped } = usePrint()
 const rules = computed(() => useTraitRules(props.groupId))
 const body = useTemplateRef('body')
 /** Lot and traits are those of the first until something else is written. */
@@ -71,10 +71,10 @@ const held = computed(() => {
 function takeRest(): void {
   const open = pieces.value.find((piece) => piece.quantity.trim() === '')
   if (open) {
-    open.quantity = held.value.rest!
+    open.quantity = asTyped(held.value.rest!)
     open.unit = props.measured.stockUnit
   } else {
-    add(held.value.rest!)
+    add(asTyped(held.value.rest!))
     pieces.value.at(-1)!.unit = props.measured.stockUnit
   }
 }

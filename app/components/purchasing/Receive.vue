@@ -26,6 +26,7 @@ const props = defineProps<{
   order: { id: number; number: string; supplier: string; version: number; lines: readonly Line[] }
 }>()
 const emit = defineEmits<{ done: []; close: [] }>()
+const { asTyped } = usePrint()
 const references = useReferences()
 const { written, isPlainNumber } = useWritten()
 const notices = useNotices()
@@ -187,7 +188,7 @@ async function receive(): Promise<void> {
           >to come <UiQty :of="openIn(row.line, row.line.unit)" :unit="references.symbol(row.line.unit)" strong />{{
             ' '
           }}
-          <UiButton small @click="row.quantity = openIn(row.line, row.unit)">all of it</UiButton></span
+          <UiButton small @click="row.quantity = asTyped(openIn(row.line, row.unit))">all of it</UiButton></span
         >
       </div>
       <div class="grid grid-cols-[12rem_1fr_9rem_10rem] gap-3">

@@ -17,7 +17,7 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ done: []; close: [] }>()
 const references = useReferences()
-const { amount } = usePrint()
+const { amount, asTyped } = usePrint()
 const { written } = useWritten()
 const notices = useNotices()
 const { busy, detail, fields, run } = useAct()
@@ -115,7 +115,7 @@ async function save(): Promise<void> {
           :piece="row.one.piece"
         /><span class="block text-fine text-soft"
           >on the way {{ amount(row.one.quantity, 6) }} {{ row.one.symbol }}
-          <UiButton small @click="row.quantity = row.one.quantity">all of it</UiButton></span
+          <UiButton small @click="row.quantity = asTyped(row.one.quantity)">all of it</UiButton></span
         ></span
       >
       <FormQuantity

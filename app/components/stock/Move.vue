@@ -17,6 +17,7 @@ const props = defineProps<{
   }
 }>()
 const emit = defineEmits<{ done: []; close: [] }>()
+const { asTyped } = usePrint()
 const references = useReferences()
 const { written } = useWritten()
 const notices = useNotices()
@@ -24,7 +25,7 @@ const { busy, detail, fields, run } = useAct()
 const open = computed({ get: () => true, set: () => emit('close') })
 const form = reactive({
   toBinId: null as number | null,
-  quantity: props.from.onHand,
+  quantity: asTyped(props.from.onHand),
   unit: props.from.unit,
   toStatus: props.from.status,
   effectiveOn: '',

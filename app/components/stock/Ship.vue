@@ -17,7 +17,7 @@ const props = defineProps<{
   transfer: { id: number; number: string; from: string; fromSiteId: number; version: number; lines: readonly Line[] }
 }>()
 const emit = defineEmits<{ done: []; close: [] }>()
-const { amount } = usePrint()
+const { amount, asTyped } = usePrint()
 const { written } = useWritten()
 const notices = useNotices()
 const { busy, detail, fields, run } = useAct()
@@ -133,7 +133,7 @@ async function save(): Promise<void> {
             small
             @click="
               () => {
-                row.quantity = row.open
+                row.quantity = asTyped(row.open)
                 row.unit = row.line.stockUnit
               }
             "

@@ -4,6 +4,7 @@ import type { MeasuredItem } from '~/composables/use-measure'
 
 const props = defineProps<{ build: BuildAnswer }>()
 const emit = defineEmits<{ done: []; close: [] }>()
+const { asTyped } = usePrint()
 const { busy, detail, fields, code, run } = useAct()
 const open = computed({ get: () => true, set: () => emit('close') })
 const isDraft = computed(() => props.build.status === 'draft')
@@ -17,7 +18,7 @@ interface Row {
   unit: string
 }
 const form = reactive({
-  quantity: props.build.quantity,
+  quantity: asTyped(props.build.quantity),
   unit: props.build.unit,
   dueOn: props.build.dueOn,
   note: props.build.note,
@@ -32,7 +33,9 @@ function begin(): void {
     forItemId: line.forItemId,
     shown: { id: line.itemId, code: line.code, name: line.name },
     measured: null,
-    quantity: line.inUnit.startsWith('≈') ? line.need : line.inUnit.replaceAll('\u202f', '').replaceAll(' ', ''),
+    quantity: asTyped(
+      line.inUnit.startsWith('≈') ? line.need : line.inUnit.replaceAll('\u202f', '').replaceAll(' ', ''),
+    ),
     unit: line.inUnit.startsWith('≈') ? line.symbol : line.unit,
   }))
 }

@@ -17,12 +17,13 @@ const emit = defineEmits<{ close: []; done: [] }>()
 const session = useSession()
 const references = useReferences()
 const notices = useNotices()
-const { amount } = usePrint()
+const { amount, asTyped } = usePrint()
 const { busy, detail, fields, run } = useAct()
 const open = computed({ get: () => true, set: () => emit('close') })
 const form = reactive({
   itemId: props.begin?.itemId ?? null,
-  quantity: props.begin?.quantity ?? '',
+  // How often a recipe is a plain number field; how much is built is read as it is typed.
+  quantity: props.kind === 'build' ? asTyped(props.begin?.quantity ?? '') : (props.begin?.quantity ?? ''),
   unit: 'piece',
   dueOn: props.begin?.dueOn ?? session.today,
   siteId: props.begin?.siteId ?? references.sites.find((site) => !site.retired)?.id ?? null,

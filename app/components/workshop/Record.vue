@@ -10,7 +10,7 @@ const emit = defineEmits<{ done: []; close: []; stale: [] }>()
 const references = useReferences()
 const session = useSession()
 const notices = useNotices()
-const { day, money, amount } = usePrint()
+const { day, money, amount, asTyped } = usePrint()
 const { busy, detail, fields, code, run } = useAct()
 const open = computed({ get: () => true, set: () => emit('close') })
 const packs = computed(() => props.build.source === 'kit')
@@ -29,7 +29,7 @@ interface Row {
   scrap: '' | (typeof SCRAP_REASONS)[number]
 }
 const form = reactive({
-  made: props.build.left,
+  made: asTyped(props.build.left),
   unit: props.build.unit,
   binId: bins.value.find((bin) => bin.code === 'FIN')?.id ?? bins.value[0]?.id ?? null,
   lot: props.build.number,

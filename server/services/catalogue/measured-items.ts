@@ -4,8 +4,11 @@ import { company, itemRelations, units } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import {
   describeUnitError,
+  exactStockQuantity,
+  ratio,
   readStockQuantity,
   toText,
+  type GivenQuantity,
   type ItemMeasure,
   type Ratio,
   type StockQuantity,
@@ -119,15 +122,18 @@ export async function loadMeasuredItem(reader: Reader, id: number, field = 'item
   return item
 }
 
-/** Reads a typed quantity of an item; a refusal stands beside its field. */
+/** Takes a quantity of an item: reads what was typed with the company's decimal sign, an exact amount as it is. A refusal stands beside its field. */
 export function readQuantity(
   item: MeasuredItem,
-  typed: string,
+  given: GivenQuantity,
   unit: string,
   field: string,
   how: 'recorded' | 'required' = 'recorded',
 ): StockQuantity {
-  const read = readStockQuantity(typed, unit, item.measure, how, item.decimalSign)
+  const read =
+    typeof given === 'string'
+      ? readStockQuantity(given, unit, item.measure, how, item.decimalSign)
+      : exactStockQuantity(given, unit, item.measure, how)
   if (!read.ok) {
     const detail = describeUnitError(read.error, (code) => item.measure.graph.units.get(code)?.name ?? code)
     throw new Refusal('invalid-input', `${item.code}: ${detail}`, { [field]: detail })
@@ -138,6 +144,9 @@ export function readQuantity(
   }
   return read.value
 }
+
+/** What a number field has read already is plain decimal text, and exact; what is written otherwise is read as it was typed. */
+export const fromNumberField = (text: string): GivenQuantity => (/^\d+(\.\d+)?$/.test(text) ? ratio(text) : text)
 
 /** Refuses items that are past use. */
 export function requireUsable(item: MeasuredItem, field: string, use: 'buy' | 'any'): void {

@@ -1,3 +1,4 @@
+import { isRatio, toText } from '~~/core/units'
 import { eq, sql } from 'drizzle-orm'
 import { drizzle } from 'drizzle-orm/node-postgres'
 import pg, { type PoolClient, type QueryConfig, type QueryResult } from 'pg'
@@ -117,8 +118,13 @@ export async function noteChange(
   before: object | null,
   after: object | null,
 ): Promise<void> {
-  await tx.insert(changes).values({ userId: actor.userId, entity, entityId: String(entityId), before, after })
+  const noted = { before: inPlainText(before), after: inPlainText(after) }
+  await tx.insert(changes).values({ userId: actor.userId, entity, entityId: String(entityId), ...noted })
 }
+
+/** Exact amounts are noted as decimal text, or as a fraction where they have no end. */
+const inPlainText = (value: object | null): object | null =>
+  JSON.parse(JSON.stringify(value, (_, entry: unknown) => (isRatio(entry) ? toText(entry) : entry))) as object | null
 
 /** Refuses an edit whose author saw an older version, and says what has changed since. */
 export async function requireVersion(

@@ -90,7 +90,7 @@ export async function takeForecast(
       )
       const plain = plainNumber(text, decimalSign)
       const quantity = await file.at(line, column, () =>
-        /^0+(\.0*)?$/.test(plain) ? '0' : asNumeric(readQuantity(item, plain, unit, column).quantity),
+        /^0+(\.0*)?$/.test(plain) ? '0' : asNumeric(readQuantity(item, text, unit, column).quantity),
       )
       if (day !== null && quantity !== null) {
         entries.push({ line, column, forecast, itemId: item.id, day, quantity })

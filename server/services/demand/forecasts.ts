@@ -2,13 +2,13 @@ import { eq, sql } from 'drizzle-orm'
 import type { z } from 'zod'
 import { toDay, toIso } from '~~/core/calendar'
 import { daysIn, periodOf, periodsBetween, roundForecasts, type Period, type Step } from '~~/core/forecasting'
-import { ratio, ZERO } from '~~/core/units'
+import { ZERO, ratio } from '~~/core/units'
 import { rows, type Tx } from '~~/server/database/client'
 import { forecasts } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { CopyForecast, ForecastComputed, ForecastEdit, ForecastResult, NewForecast } from '~~/shared/forecast'
-import { asNumeric, loadMeasuredItems, readQuantity } from '../catalogue/measured-items'
+import { asNumeric, loadMeasuredItems, readQuantity, fromNumberField } from '../catalogue/measured-items'
 import { noteChange, requireVersion } from '../company/command'
 
 /** Its first and last day are moved out to whole periods. */
@@ -78,7 +78,7 @@ export async function changeForecast(
         starts_on: cell.startsOn,
         quantity: /^0+([.,]0*)?$/.test(cell.quantity)
           ? '0'
-          : asNumeric(readQuantity(item!, cell.quantity, item!.stockUnit, `cells.${index}`).quantity),
+          : asNumeric(readQuantity(item!, fromNumberField(cell.quantity), item!.stockUnit, `cells.${index}`).quantity),
       })
     }
   }

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { z } from 'zod'
+import { ratio, type Given } from '~~/core/units'
 import { groupBy } from '~~/core/group-by'
 import { rows, type Tx } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
@@ -113,7 +114,7 @@ export async function takeOrders(
         }
       }
     }
-    const read: { line: Line; edit: SalesOrderEdit['lines'][number] }[] = []
+    const read: { line: Line; edit: Given<SalesOrderEdit['lines'][number]> }[] = []
     for (const line of lines) {
       const itemId = itemOf(cell(line, 'item'))
       const item = itemId === undefined ? undefined : items.get(itemId)
@@ -133,7 +134,7 @@ export async function takeOrders(
         file.fault(line, 'unit', `There is no unit “${cell(line, 'unit')}”.`)
         continue
       }
-      const text = plainNumber(cell(line, 'quantity'), decimalSign)
+      const text = cell(line, 'quantity')
       const quantity = await file.at(line, 'quantity', () => readQuantity(item, text, unit, 'quantity'))
       const price = cell(line, 'price') === '' ? null : plainNumber(cell(line, 'price'), decimalSign)
       if (price !== null && !/^\d+(\.\d{1,6})?$/.test(price)) {
@@ -146,8 +147,8 @@ export async function takeOrders(
           edit: {
             id: null,
             itemId: item.id,
-            quantity: text,
-            unit,
+            quantity: ratio(quantity.entered),
+            unit: quantity.unit,
             price:
               price ??
               (await priceFor(tx, item, {

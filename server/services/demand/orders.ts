@@ -1,5 +1,5 @@
 import { eq, sql } from 'drizzle-orm'
-import { convert, ONE, ratio, toDecimal, toText } from '~~/core/units'
+import { convert, ONE, ratio, toDecimal, toText, type Given } from '~~/core/units'
 import { rows, type Tx } from '~~/server/database/client'
 import { customers, salesLines, salesOrders } from '~~/server/database/schema'
 import { Refusal, refuseField } from '~~/server/utils/refusal'
@@ -18,7 +18,7 @@ import { ALLOCATED } from './order-queries'
 export async function createOrder(
   tx: Tx,
   actor: Actor,
-  edit: SalesOrderEdit & {
+  edit: Given<SalesOrderEdit> & {
     customerId: number
     number?: string
     orderedOn?: string
@@ -173,7 +173,7 @@ export async function changeOrder(
   return { id }
 }
 
-async function linesOf(tx: Tx, orderId: number, edit: SalesOrderEdit) {
+async function linesOf(tx: Tx, orderId: number, edit: Given<SalesOrderEdit>) {
   const items = await loadMeasuredItems(
     tx,
     edit.lines.map((line) => line.itemId),

@@ -72,7 +72,7 @@ export async function takePastSales(
     const quantity =
       item && unit
         ? await file.at(line, 'quantity', () =>
-            asNumeric(readQuantity(item, plainNumber(cell('quantity'), decimalSign), unit, 'quantity').quantity),
+            asNumeric(readQuantity(item, cell('quantity'), unit, 'quantity').quantity),
           )
         : null
     const value = await file.at(line, 'value', () => minorOf(cell('value') || '0', decimalSign))

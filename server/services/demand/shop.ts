@@ -168,7 +168,7 @@ export async function fetchFromShop(
           return {
             id: null,
             itemId: item.id,
-            quantity: String(line.quantity),
+            quantity: ratio(line.quantity),
             unit: measuredItems.get(item.id)!.sellingUnit,
             price: line.price,
           }

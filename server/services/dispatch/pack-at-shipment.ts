@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm'
-import { ratio, toText, ZERO, type Ratio } from '~~/core/units'
+import { ratio, ZERO, type Ratio } from '~~/core/units'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
 import { allocations } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
@@ -63,7 +63,7 @@ export async function setAsideAtTable(
 ): Promise<void> {
   const { id } = await createBuild(tx, actor, {
     itemId: item.id,
-    quantity: toText(quantity),
+    quantity,
     unit: item.stockUnit,
     dueOn: line.dueOn,
     salesLineId: line.id,

@@ -6,7 +6,7 @@ import { builds, plannedOrders, purchaseLines, purchaseOrders, transfers } from 
 import { refuseField, Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { OrderEdit } from '~~/shared/planning'
-import { asNumeric, loadMeasuredItem, readQuantity } from '../catalogue/measured-items'
+import { asNumeric, loadMeasuredItem, readQuantity, fromNumberField } from '../catalogue/measured-items'
 import { noteChange } from '../company/command'
 import { loadPlannedSites } from './planned-sites'
 import { lockPlan, runPlan, type Run } from './plans'
@@ -53,7 +53,7 @@ export async function editOrder(
       refuseField('dueOn', 'This lies beyond the plan. Choose a day within it, or plan further ahead.')
     }
     const item = await loadMeasuredItem(tx, order.itemId)
-    const { quantity } = readQuantity(item, edit.quantity, item.stockUnit, 'quantity', 'required')
+    const { quantity } = readQuantity(item, fromNumberField(edit.quantity), item.stockUnit, 'quantity', 'required')
     const source = sourceFor(
       plan.input!,
       (await loadPlannedSites(tx, scopeOf(plan))).nodeAt(order.itemId, order.siteId) ?? String(order.itemId),

@@ -112,7 +112,7 @@ export async function release(
       }
       return {
         itemId: order.itemId,
-        quantity: toText(quantity),
+        quantity,
         unit: term.unit,
         price: buyingPrice(term.price, term.tiers, quantity, actor.today),
         dueOn: order.dueOn,
@@ -128,14 +128,14 @@ export async function release(
     await done(orders, {
       kind: 'purchase order',
       ...made,
-      title: `${supplier!.name}: ${lines.map((l) => `${l.quantity} ${l.unit} ${items.get(l.itemId)!.code}`).join(', ')}`,
+      title: `${supplier!.name}: ${lines.map((l) => `${toText(l.quantity)} ${l.unit} ${items.get(l.itemId)!.code}`).join(', ')}`,
     })
   }
   for (const order of chosen.filter((o) => o.kind === 'make')) {
     const item = items.get(order.itemId)!
     const made = await createBuild(tx, actor, {
       itemId: order.itemId,
-      quantity: order.quantity,
+      quantity: ratio(order.quantity),
       unit: item.stockUnit,
       dueOn: order.dueOn,
       releaseOn: order.releaseOn,
@@ -172,7 +172,7 @@ export async function release(
     const [{ fromSiteId, siteId, releaseOn, dueOn }] = orders as [(typeof orders)[number]]
     const lines = orders.map((order) => ({
       itemId: order.itemId,
-      quantity: order.quantity,
+      quantity: ratio(order.quantity),
       unit: items.get(order.itemId)!.stockUnit,
     }))
     const made = await createTransfer(tx, actor, {

@@ -1,8 +1,7 @@
 import { eq, sql } from 'drizzle-orm'
 import type { z } from 'zod'
 import { lineValue } from '~~/core/costing'
-import { rateOn } from '~~/core/pricing'
-import { ratio, toDecimal, toText } from '~~/core/units'
+import { ratio, type Given } from '~~/core/units'
 import { db, rows, type Tx } from '~~/server/database/client'
 import { purchaseLines, purchaseOrders, suppliers } from '~~/server/database/schema'
 import { Refusal, refuseField } from '~~/server/utils/refusal'
@@ -10,11 +9,11 @@ import type { Actor } from '~~/server/utils/route'
 import type { OrderQuery } from '~~/shared/demand'
 import type { Paged } from '~~/shared/primitives'
 import type { NewPurchaseOrder } from '~~/shared/purchasing'
-import { loadDefinition } from '../catalogue/definitions'
 import { asNumeric, loadMeasuredItems, readQuantity, requireUsable } from '../catalogue/measured-items'
 import { loadPostings } from '../../ledger/postings'
 import { loadInvoices, loadUninvoiced } from './invoice-queries'
 import { nextNumber, noteChange, requireVersion } from '../company/command'
+import { paidIn } from './paid-in'
 
 export interface PurchaseOrderRow {
   id: number
@@ -182,7 +181,11 @@ export async function loadPurchase(id: number) {
 type Draft = Omit<NewPurchaseOrder, 'key'> & { number?: string; orderedOn?: string }
 
 /** Orders from one supplier. Quantities in any unit of the item; prices for one of the line's unit. */
-export async function createPurchase(tx: Tx, actor: Actor, edit: Draft): Promise<{ id: number; number: string }> {
+export async function createPurchase(
+  tx: Tx,
+  actor: Actor,
+  edit: Given<Draft>,
+): Promise<{ id: number; number: string }> {
   const [supplier] = await tx.select().from(suppliers).where(eq(suppliers.id, edit.supplierId))
   if (!supplier) {
     throw new Refusal('invalid-input', 'Choose a supplier.', { supplierId: 'Choose a supplier.' })
@@ -230,33 +233,6 @@ export async function createPurchase(tx: Tx, actor: Actor, edit: Draft): Promise
   await tx.insert(purchaseLines).values(lines.map((line) => ({ ...line, orderId: order!.id })))
   await noteChange(tx, actor, 'purchase order', order!.id, null, edit)
   return { id: order!.id, number }
-}
-
-/** The currency of a supplier and what one of it is worth on a day; null and 1 for the company's own. */
-async function paidIn(
-  tx: Tx,
-  supplier: { currencyId: number | null; name: string },
-  day: string,
-): Promise<{ currency: string | null; rate: string }> {
-  if (supplier.currencyId === null) {
-    return { currency: null, rate: '1' }
-  }
-  const currency = await loadDefinition(tx, 'currencies', supplier.currencyId)
-  const rate = rateOn(currency.rates, day)
-  if (!rate) {
-    throw new Refusal(
-      'invalid-input',
-      `${supplier.name} is paid in ${currency.code}, and no rate of it is known on ${day}. Add one under Catalogue, Currencies.`,
-      { supplierId: `No rate of ${currency.code} is known on this day.` },
-    )
-  }
-  return { currency: currency.code, rate: toDecimalText(rate) }
-}
-
-/** A rate as the database keeps it: rates are typed as decimals or fractions; the latter to twelve places. */
-const toDecimalText = (rate: ReturnType<typeof ratio>): string => {
-  const text = toText(rate)
-  return text.includes('/') ? toDecimal(rate, 12) : text
 }
 
 /** Gives up the rest of a line, or takes that back. */

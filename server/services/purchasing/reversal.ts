@@ -1,11 +1,11 @@
-import { registerReversals } from '~~/server/ledger/reversals'
+import type { Reversals } from '~~/server/ledger/reversals'
 import { openAgain, takeBackLines } from '~~/server/ledger/take-back-lines'
 
-registerReversals({
+export const purchasingReversals: Reversals = {
   'document purchase order': {
     reopen: async (tx, original, lines) => {
       await takeBackLines(tx, 'purchase_lines', 'received', lines)
       await openAgain(tx, 'purchase_orders', original.documentId!)
     },
   },
-})
+}

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { pick } from '~~/core/stock'
-import { ratio, toText, ZERO, type Ratio } from '~~/core/units'
+import { ratio, toText, ZERO, type Ratio, type Given, type GivenQuantity } from '~~/core/units'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
 import { Refusal, refuseField } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
@@ -17,7 +17,7 @@ export async function sourcesOf(
   actor: Actor,
   transfer: Transfer,
   item: MeasuredItem,
-  part: ShipTransfer['lines'][number],
+  part: Given<ShipTransfer['lines'][number]>,
   quantity: Ratio,
   pathOf: (field: string) => string,
 ): Promise<Pick<DraftMove, 'lotId' | 'pieceId' | 'quantity' | 'from'>[]> {
@@ -104,7 +104,7 @@ export async function offTheWay(
   id: number,
   lines: readonly Line[],
   items: ReadonlyMap<number, MeasuredItem>,
-  part: { lineId: number; lotId: number | null; pieceId: number | null; quantity: string; unit: string },
+  part: { lineId: number; lotId: number | null; pieceId: number | null; quantity: GivenQuantity; unit: string },
   index: string,
   target: DraftMove['to'],
 ): Promise<DraftMove> {

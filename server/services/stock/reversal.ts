@@ -1,13 +1,13 @@
 import { sql } from 'drizzle-orm'
 import { rows, type Tx } from '~~/server/database/client'
-import { registerReversals } from '~~/server/ledger/reversals'
+import type { Reversals } from '~~/server/ledger/reversals'
 import { openAgain, takeBackLines } from '~~/server/ledger/take-back-lines'
 import { Refusal } from '~~/server/utils/refusal'
 
 /** Which column of a transfer's lines a posting counted on. */
 const TRANSFER_COLUMNS = { 'transfer out': 'shipped', 'transfer in': 'received', correction: 'lost' } as const
 
-registerReversals({
+export const stockReversals: Reversals = {
   'posting opening stock': { require: (tx, original) => requireUntouched(tx, original.id) },
   'document transfer': {
     reopen: async (tx, original, lines) => {
@@ -27,7 +27,7 @@ registerReversals({
       )
     },
   },
-})
+}
 
 /** Opening stock stands once something else has happened to what it brought. */
 async function requireUntouched(tx: Tx, postingId: number): Promise<void> {

@@ -1,6 +1,6 @@
 import { eq, sql } from 'drizzle-orm'
 import { toDay, toIso } from '~~/core/calendar'
-import { ratio, toText, ZERO, type Ratio } from '~~/core/units'
+import { ratio, toText, ZERO, type Ratio, type Given } from '~~/core/units'
 import { rows, type Tx } from '~~/server/database/client'
 import { transferLines, transfers } from '~~/server/database/schema'
 import { Refusal, refuseField } from '~~/server/utils/refusal'
@@ -24,7 +24,7 @@ import { lineOf, siteName, type Transfer, type Line } from './transfer-lines'
 export async function createTransfer(
   tx: Tx,
   actor: Actor,
-  edit: Omit<NewTransfer, 'key'>,
+  edit: Given<Omit<NewTransfer, 'key'>>,
 ): Promise<{ id: number; number: string }> {
   if (edit.fromSiteId === edit.toSiteId) {
     refuseField('toSiteId', 'Choose another site than the one that the goods are at.')
@@ -83,7 +83,12 @@ export async function createTransfer(
 }
 
 /** Goods leave the site, in full or in part: from the bin, lot or piece that is named, else in the order of picking. */
-export async function shipTransfer(tx: Tx, actor: Actor, id: number, edit: Omit<ShipTransfer, 'key'>): Promise<Posted> {
+export async function shipTransfer(
+  tx: Tx,
+  actor: Actor,
+  id: number,
+  edit: Given<Omit<ShipTransfer, 'key'>>,
+): Promise<Posted> {
   const { transfer, lines, items: items } = await lockTransfer(tx, id, edit.version)
   const transit = await externalPlace(tx, 'transit')
   const moves: DraftMove[] = []
@@ -127,7 +132,7 @@ export async function receiveTransfer(
   tx: Tx,
   actor: Actor,
   id: number,
-  edit: Omit<ReceiveTransfer, 'key'>,
+  edit: Given<Omit<ReceiveTransfer, 'key'>>,
 ): Promise<Posted> {
   const { transfer, lines, items: items } = await lockTransfer(tx, id, edit.version)
   const moves: DraftMove[] = []
@@ -205,7 +210,7 @@ export async function transferAtOnce(
     version: 1,
     lines: lines.map((line) => ({
       lineId: line.id,
-      quantity: line.entered,
+      quantity: ratio(line.entered),
       unit: line.unit,
       binId: null,
       lot: '',
@@ -220,7 +225,7 @@ export async function transferAtOnce(
       lineId: w.lineId,
       lotId: w.lotId,
       pieceId: w.pieceId,
-      quantity: w.quantity,
+      quantity: ratio(w.quantity),
       unit: w.stockUnit,
       binId: bins.get(w.lineId)!,
     })),

@@ -1,5 +1,5 @@
 import { eq, sql } from 'drizzle-orm'
-import { ratio, toText, ZERO } from '~~/core/units'
+import { ratio, toText, ZERO, type GivenQuantity } from '~~/core/units'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
 import { buildLines, builds } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
@@ -15,7 +15,7 @@ import { lockBuild, type BuildLine, saveBuildStatus } from './build-status'
 
 export interface BuildOrder {
   readonly itemId: number
-  readonly quantity: string
+  readonly quantity: GivenQuantity
   readonly unit: string
   readonly dueOn: string
   readonly releaseOn?: string

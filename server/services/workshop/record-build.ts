@@ -1,6 +1,6 @@
 import { eq, sql } from 'drizzle-orm'
 import { groupBy } from '~~/core/group-by'
-import { ratio, toText, ZERO } from '~~/core/units'
+import { ratio, toText, ZERO, givenText, type GivenQuantity } from '~~/core/units'
 import { rows, type Tx } from '~~/server/database/client'
 import { buildLines } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
@@ -20,7 +20,8 @@ import { giveFree, pickableAt } from './allocate-build'
 import { issueComponents, type Wanted } from './issue-components'
 import { wantedOf, accountFor, noteBeside, noteUses } from './account-for-needs'
 
-export type RecordEdit = Omit<RecordBuild, 'key'>
+/** What is recorded of a build; what was made may be an exact amount, where all that is left is recorded at once. */
+export type RecordEdit = Omit<RecordBuild, 'key' | 'made'> & { readonly made: GivenQuantity }
 
 export interface Recorded {
   readonly postingId: number | null
@@ -51,10 +52,8 @@ export async function recordBuild(tx: Tx, actor: Actor, id: number, edit: Record
   const item = items.get(build.itemId)!
   const head = await headOf(tx, build)
   const effectiveOn = await dayOf(tx, actor, build, edit.effectiveOn)
-  const made =
-    edit.made.trim() === '' || edit.made.trim() === '0'
-      ? ZERO
-      : readQuantity(item, edit.made, edit.unit, 'made').quantity
+  const nothingMade = ['', '0'].includes(givenText(edit.made).trim())
+  const made = nothingMade ? ZERO : readQuantity(item, edit.made, edit.unit, 'made').quantity
   const left = ratio(build.quantity).sub(ratio(build.made))
   const finished = edit.finished || made.compare(left) >= 0
   const wanted = wantedOf(build, lines, items, edit, made)
@@ -140,7 +139,7 @@ export async function completeBuild(
   const item = (await loadMeasuredItems(tx, [build.itemId])).get(build.itemId)!
   const left = ratio(build.quantity).sub(ratio(build.made))
   const recorded = await recordBuild(tx, actor, id, {
-    made: toText(left),
+    made: left,
     unit: item.stockUnit,
     pieces: [],
     uses: [],
@@ -223,7 +222,7 @@ async function buildAlong(
     const { item: item } = own[0]!
     const child = await createBuild(tx, actor, {
       itemId,
-      quantity: toText(missing),
+      quantity: missing,
       unit: item.stockUnit,
       dueOn: build.dueOn,
       siteId: build.siteId,

@@ -1,13 +1,13 @@
 import { eq, sql } from 'drizzle-orm'
 import { rows, type Tx } from '~~/server/database/client'
 import { breakDowns } from '~~/server/database/schema'
-import { registerReversals } from '~~/server/ledger/reversals'
+import type { Reversals } from '~~/server/ledger/reversals'
 import { Refusal } from '~~/server/utils/refusal'
 import { arrivedActs } from './break-down-on-receipt'
 import { reopenBuild } from './build-status'
 import { reopenClosed } from './close-build'
 
-registerReversals({
+export const workshopReversals: Reversals = {
   'document build': {
     require: (tx, original) => requireNewest(tx, original.id, original.documentId!),
     reopen: (tx, original) => reopenBuild(tx, original.documentId!),
@@ -34,7 +34,7 @@ registerReversals({
   'document cutting job': {
     reopen: (tx, original) => reopenCutting(tx, original.documentId!),
   },
-})
+}
 
 /** Lengths that were cut are planned again once the last of them is taken back. */
 async function reopenCutting(tx: Tx, id: number): Promise<void> {

@@ -1,0 +1,3 @@
+import { loadReversals } from '~~/server/services/reversals'
+
+loadReversals()
