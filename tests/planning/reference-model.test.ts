@@ -39,8 +39,7 @@ it('the engine and its slow, obvious twin agree on every order, balance, pull-in
         ).toBe(referenceModel.expired.get(node.id))
       }
     }),
-    // Seed −126485155 finds, as its 338th, a network on which the two disagree; until that is settled the networks are the same each time.
-    { numRuns: 1000, seed: 1 },
+    { numRuns: 1000 },
   )
 }, 60_000)
 
