@@ -4,7 +4,7 @@ import { ratio, standardUnits, toText } from '~~/core/units'
 import type { UnitRow } from '~~/shared/catalogue'
 import { bestOffer, PartStructure, type Offer, type PartItem, type Parts } from '~~/shared/parts'
 import { linesOf, wordsOf } from './paste-lines'
-import { lay, shareOut, towerOf } from './tower-of'
+import { lay, shareRoom, towerOf } from './tower-of'
 import { billOf, blankLine, drawDraft, exactIn, measureOfPart, placedFaults, type BillForm } from './use-bill-form'
 import { useHistory } from './use-history'
 import { joinParts } from './use-parts'
@@ -281,7 +281,7 @@ describe('the tower', () => {
     ['none below the least', [99, 1], 100, 10, [90, 10]],
     ['evenly where nothing weighs', [0, 0], 100, 10, [50, 50]],
   ])('room is shared %s', (_, weights, room, least, widths) => {
-    expect(shareOut(weights, room, least)).toEqual(widths)
+    expect(shareRoom(weights, room, least)).toEqual(widths)
   })
   it('blocks stand where they ask to, as near as the others let them', () => {
     expect(

@@ -91,7 +91,7 @@ export function towerOf(
     const laid =
       measured === 'lead time' || whole <= 0
         ? lay(
-            shareOut(
+            shareRoom(
               course.map((entry) => entry.weight),
               room - GAP * (course.length - 1),
               least,
@@ -137,7 +137,7 @@ export function lay(
   const widths =
     needed <= room
       ? blocks.map((block) => block.width)
-      : shareOut(
+      : shareRoom(
           blocks.map((block) => block.width),
           room - GAP * (blocks.length - 1),
           Math.min(LEAST, (room - GAP * (blocks.length - 1)) / blocks.length),
@@ -160,7 +160,7 @@ export function lay(
 }
 
 /** Shares room by weight, none below the least; where all weigh nothing, evenly. */
-export function shareOut(weights: readonly number[], room: number, least: number): number[] {
+export function shareRoom(weights: readonly number[], room: number, least: number): number[] {
   const sum = weights.reduce((total, weight) => total + weight, 0)
   if (sum <= 0) {
     return weights.map(() => room / weights.length)

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { ratio, toText, ZERO } from '../units'
-import { CostPool, emptyPool, lineValue, shareOut } from '.'
+import { CostPool, emptyPool, lineValue } from '.'
 
 const averaged = (...receipts: readonly (readonly [quantity: number, given: bigint])[]): CostPool => {
   const pool = new CostPool(emptyPool('moving average'))
@@ -114,20 +114,5 @@ describe('money of a line', () => {
     ['1.5', '0.01', 2n],
   ])('%s at %s is %s cents, ties to even', (quantity, price, value) => {
     expect(lineValue(ratio(quantity), ratio(price))).toBe(value)
-  })
-  it('shares add up, the rest on the last (property)', () => {
-    expect(shareOut(100n, [ratio(1), ratio(1), ratio(1)])).toEqual([33n, 33n, 34n])
-    fc.assert(
-      fc.property(
-        fc.bigInt(0n, 10n ** 9n),
-        fc.array(fc.nat(20), { minLength: 1, maxLength: 9 }).filter((w) => w.some((n) => n > 0)),
-        (total, weights) =>
-          shareOut(
-            total,
-            weights.map((w) => ratio(w)),
-          ).reduce((a, b) => a + b, 0n) === total,
-      ),
-    )
-    expect(() => shareOut(1n, [ZERO])).toThrow()
   })
 })

@@ -1,5 +1,4 @@
 export { issue, lineValue, type Holding, type Minor } from './moving-average'
-export { shareOut } from './share-out'
 export { accountOf, ACCOUNTS, type AccountClass, type PlaceKind } from './accounts'
 export {
   COST_METHODS,

@@ -1,7 +1,8 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { nearestEven, ratio, toText, type Ratio } from '../units'
-import { COST_METHODS, otherEnd, shareOut, type CostMethod, type PoolState, type RecordedMove } from '.'
+import { COST_METHODS, otherEnd, type CostMethod, type PoolState, type RecordedMove } from '.'
+import { shareAmount } from '../sharing'
 import { Ledger } from './ledger-of-tests'
 
 const amounts = (moves: RecordedMove[] | 'lacked-then'): bigint[] =>
@@ -385,7 +386,7 @@ describe('random ledgers', () => {
       if (given === null && move.basis === 'average') {
         given = worth
       }
-      given ??= shareOut(
+      given ??= shareAmount(
         own
           .filter((entry) => entry.to === null)
           .reduce((sum, entry) => sum + found.get(entry.id)![1], ledger.work.get(move.posting)!),

@@ -1,7 +1,7 @@
 import { ONE, ZERO } from '../units'
 import type { Amounts } from './cost-pool'
 import type { Minor } from './moving-average'
-import { shareOut } from './share-out'
+import { shareAmount } from '../sharing'
 import { otherEnd, type CostMove } from './value-moves'
 
 /** The end of a job: what is still in work then is written off. */
@@ -57,9 +57,9 @@ export function shareWork(job: JobHistory, amountsOf: (id: string) => Amounts): 
         : ZERO
       let given
       if (rest.compare(ZERO) > 0) {
-        given = shareOut(inWork, [...weights, rest])
+        given = shareAmount(inWork, [...weights, rest])
       } else if (weights.some((weight) => weight.compare(ZERO) > 0)) {
-        given = shareOut(inWork, weights)
+        given = shareAmount(inWork, weights)
       } else {
         given = weights.map(() => 0n)
       }

@@ -18,7 +18,7 @@ export type {
 export type { PlanOutput, NodePlan, PlanDay, PlannedOrder, Peg, PlanMessage, Why } from './output'
 export { applyWhatIf, type WhatIf } from './what-if'
 export { costAt, demandsAtRisk, figuresOf, nearTiers, weekOf, type PlanFigures } from './figures'
-export { shareOut, spreadForecast } from './spread-forecast'
+export { shareSteps, spreadForecast } from './spread-forecast'
 export { consumeForecast, type DemandRule } from './consume-forecast'
 export { reasonsOf, type Reason } from './reasons'
 export { describeMessage } from './describe'

@@ -1,4 +1,5 @@
 import { isWorking, type Day, type WorkingCalendar } from '../calendar'
+import { shareByLargestRemainder } from '../sharing'
 
 /**
  * Spreads a period's forecast over its working days so that whole steps add up exactly.
@@ -23,37 +24,23 @@ export function spreadForecast(
   if (days.length === 0) {
     days.push(first)
   }
-  const each = Math.floor(quantity / days.length)
-  const extra = quantity - each * days.length
-  return days
-    .map((day, index) => ({ day, quantity: each + (index < extra ? 1 : 0) }))
-    .filter((part) => part.quantity > 0)
+  const shares = shareSteps(
+    quantity,
+    days.map(() => 1),
+  )
+  return days.map((day, index) => ({ day, quantity: shares[index]! })).filter((part) => part.quantity > 0)
 }
 
 /**
- * Shares whole steps out by whole weights so that they add up exactly.
+ * Shares whole steps out by whole weights so that they add up exactly, by largest remainder.
  *
- * Largest remainder (Hamilton): each gets the floor of its share; the steps left go one each to the largest fractions, of equal ones to the first.
+ * Units: whole finest steps, below 2^53.
  *
  * @example 10 by 1 : 1 : 1 → 4, 3, 3
  */
-export function shareOut(quantity: number, weights: readonly number[]): readonly number[] {
-  const total = weights.reduce((sum, weight) => sum + BigInt(weight), 0n)
-  const parts = weights.map((weight) => Number((BigInt(quantity) * BigInt(weight)) / total))
-  const rests = weights.map((weight, index) => ({ index, rest: (BigInt(quantity) * BigInt(weight)) % total }))
-  const left = quantity - parts.reduce((sum, part) => sum + part, 0)
-  for (const { index } of rests
-    .sort((a, b) => {
-      if (a.rest === b.rest) {
-        return a.index - b.index
-      }
-      if (a.rest > b.rest) {
-        return -1
-      }
-      return 1
-    })
-    .slice(0, left)) {
-    parts[index]!++
-  }
-  return parts
+export function shareSteps(quantity: number, weights: readonly number[]): readonly number[] {
+  return shareByLargestRemainder(
+    BigInt(quantity),
+    weights.map((weight) => BigInt(weight)),
+  ).map(Number)
 }

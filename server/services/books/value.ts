@@ -1,5 +1,6 @@
 import { sql, type SQL } from 'drizzle-orm'
-import { accountOf, shareOut, type AccountClass } from '~~/core/costing'
+import { accountOf, type AccountClass } from '~~/core/costing'
+import { shareAmount } from '~~/core/sharing'
 import { groupBy } from '~~/core/group-by'
 import { ratio, toText, ZERO } from '~~/core/units'
 import { db, rows } from '~~/server/database/client'
@@ -128,7 +129,7 @@ export async function stockValue(
         const lots = row.lots.length > 0 ? row.lots : [{ lot: '', quantity: '0' }]
         const weights = lots.map((lot) => ratio(lot.quantity))
         const shares = weights.some((w) => w.compare(ZERO) > 0)
-          ? shareOut(BigInt(row.value), weights)
+          ? shareAmount(BigInt(row.value), weights)
           : lots.map((_, index) => (index === 0 ? BigInt(row.value) : 0n))
         return lots.map((lot, index): ValueRow => ({
           id: `${row.itemId} ${row.site} ${lot.lot}`,

@@ -3,7 +3,7 @@ import { toDay, toIso, makeCalendar } from '~~/core/calendar'
 import { periodOf, type Step } from '~~/core/forecasting'
 import { groupBy } from '~~/core/group-by'
 import { sortedPlaces } from '~~/core/sorted-places'
-import { consumeForecast, shareOut, spreadForecast, type Demand } from '~~/core/planning'
+import { consumeForecast, shareSteps, spreadForecast, type Demand } from '~~/core/planning'
 import { columns, columnsWithTexts, rows, type Reader } from '~~/server/database/client'
 import { itemOf } from '~~/shared/node-id'
 import { amongItems, soldBySite } from '../demand/history'
@@ -181,7 +181,7 @@ export async function loadForecastDemand(
           first: toDay(first),
           last: toDay(last),
           cell,
-          parts: shareOut(steps(itemId, cell.quantity), sold.size > 0 ? [...sold.values()] : [1]),
+          parts: shareSteps(steps(itemId, cell.quantity), sold.size > 0 ? [...sold.values()] : [1]),
         }
       })
       .filter((p) => p.last >= start && p.first <= end)

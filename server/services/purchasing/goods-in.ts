@@ -1,5 +1,6 @@
 import { eq, sql } from 'drizzle-orm'
-import { lineValue, shareOut } from '~~/core/costing'
+import { lineValue } from '~~/core/costing'
+import { shareAmount } from '~~/core/sharing'
 import { convert, ratio, toText, ZERO, type Ratio, type StockQuantity } from '~~/core/units'
 import { rows, type Tx } from '~~/server/database/client'
 import { purchaseLines } from '~~/server/database/schema'
@@ -86,7 +87,7 @@ export async function receive(
     if (item.kind === 'service') {
       continue
     }
-    const values = shareOut(
+    const values = shareAmount(
       value,
       parts.map((part) => part.read.quantity),
     )

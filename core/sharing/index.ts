@@ -1,0 +1,1 @@
+export { shareAmount, shareByLargestRemainder } from './share'
