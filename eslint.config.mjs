@@ -3,6 +3,7 @@ import boundaries from 'eslint-plugin-boundaries'
 import importX from 'eslint-plugin-import-x'
 import vue from 'eslint-plugin-vue'
 import ts from 'typescript-eslint'
+import { faces } from './eslint.faces.mjs'
 import { stillLarge } from './eslint.still-large.mjs'
 
 const floors = ['core', 'shared', 'server', 'app']
@@ -154,6 +155,12 @@ export default ts.config(
     },
     rules: { 'import-x/no-cycle': ['error', { ignoreExternal: true }] },
   },
+  {
+    files: ['{core,shared,server,app,bench,tests}/**/*.{ts,vue}'],
+    plugins: { faces },
+    rules: { 'faces/face-only': 'error' },
+  },
+  { files: ['core/**/index.ts'], plugins: { faces }, rules: { 'faces/face-size': 'error' } },
   // The board draws its cells as text of our own figures, no words of anybody.
   { files: ['app/components/planning/Board.vue'], rules: { 'vue/no-v-html': 'off' } },
   ...stillLarge,

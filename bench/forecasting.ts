@@ -1,4 +1,5 @@
-import { forecastItem, historyOf, methodOf, periodsBetween, chooseMethod, type DaySale } from '~~/core/forecasting'
+import { forecastItem, historyOf, methodOf, chooseMethod, type DaySale } from '~~/core/forecasting'
+import { periodsBetween } from '~~/core/calendar/periods'
 import { best, stream, type Figure } from './figure'
 
 const ITEMS = 5000

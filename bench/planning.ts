@@ -1,13 +1,8 @@
-import { toDay, toIso } from '~~/core/calendar'
-import {
-  applyWhatIf,
-  LivePlan,
-  NetPlan,
-  writePlan,
-  type LotRule,
-  type PlanInput,
-  type PlanNode,
-} from '~~/core/planning'
+import { toDay, toIso } from '~~/core/calendar/days'
+import { applyWhatIf, LivePlan } from '~~/core/planning/what-if'
+import { NetPlan } from '~~/core/planning/netting'
+import { writePlan } from '~~/core/planning'
+import { type LotRule, type PlanInput, type PlanNode } from '~~/core/planning/input'
 import { pool } from '~~/server/database/client'
 import { best, stream, type Figure } from './figure'
 

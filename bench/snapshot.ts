@@ -1,4 +1,4 @@
-import { NetPlan } from '~~/core/planning'
+import { NetPlan } from '~~/core/planning/netting'
 import { db, pool } from '~~/server/database/client'
 import { prepareDatabase } from '~~/server/services/company/prepare'
 import { takeSnapshot } from '~~/server/services/planning/snapshot'

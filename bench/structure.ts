@@ -1,7 +1,8 @@
 import { alg, Graph } from '@dagrejs/graphlib'
 import pg from 'pg'
-import { compileStructure, explode, loopThrough, rollUp, whereUsed, type StructureLine } from '~~/core/structure'
-import { ONE, ratio, ZERO, type Ratio } from '~~/core/units'
+import { compileStructure, explode, loopThrough, whereUsed, type StructureLine } from '~~/core/structure'
+import { rollUp } from '~~/core/structure/roll-ups'
+import { ONE, ratio, ZERO, type Ratio } from '~~/core/units/exact'
 import { best, stream, type Figure } from './figure'
 
 const ITEMS = 100_000

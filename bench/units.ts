@@ -1,4 +1,6 @@
-import { buildUnitGraph, convert, parseQuantity, ratio, standardUnits } from '~~/core/units'
+import { buildUnitGraph, convert, standardUnits } from '~~/core/units/graph'
+import { parseQuantity } from '~~/core/units/quantity'
+import { ratio } from '~~/core/units/exact'
 import { best, type Figure } from './figure'
 
 const TIMES = 20_000

@@ -21,7 +21,8 @@ async function main() {
     throw new Stop(`${file} is no JSON: ${error.message}`)
   }
   await ensurePackages(root)
-  const { plan, checkInput } = await loadBundled(root, 'core/planning/index.ts')
+  const { checkInput } = await loadBundled(root, 'core/planning/input/index.ts')
+  const { plan } = await loadBundled(root, 'core/planning/index.ts')
   const input = checkInput(data)
   if (!input.ok) {
     throw new Stop(`${file}: ${input.error.path} must be ${input.error.wanted}.`)

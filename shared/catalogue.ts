@@ -2,16 +2,10 @@ import { z } from 'zod'
 import { describeGtinError, readGtin } from '~~/core/codes'
 import { COST_METHODS } from '~~/core/costing'
 import type { Result } from '~~/core/result'
-import { checkStockLevels, describeMarkError, MARKS, type StockLevels } from '~~/core/stock'
-import {
-  buildUnitGraph,
-  ratio,
-  toText,
-  type ItemMeasure,
-  type Unit,
-  type UnitError,
-  type UnitGraph,
-} from '~~/core/units'
+import { checkStockLevels, describeMarkError, MARKS, type StockLevels } from '~~/core/stock/levels'
+import { buildUnitGraph, type Unit, type UnitError, type UnitGraph } from '~~/core/units/graph'
+import { ratio, toText } from '~~/core/units/exact'
+import { type ItemMeasure } from '~~/core/units/quantity'
 import { Decimal, Id, Money, Note, OptionalDay, Page, Text } from './primitives'
 
 export const ITEM_SOURCES = ['bought', 'made', 'kit', 'broken down', 'moved from another site'] as const

@@ -1,15 +1,7 @@
 import { z } from 'zod'
-import {
-  METHODS,
-  STEPS,
-  type ErrorMeasures,
-  type MethodName,
-  type Parameters,
-  type Period,
-  type Range,
-  type Step,
-} from '~~/core/forecasting'
-import { toDay } from '~~/core/calendar'
+import { METHODS, type ErrorMeasures, type MethodName, type Parameters, type Range } from '~~/core/forecasting'
+import { STEPS, type Period, type Step } from '~~/core/calendar/periods'
+import { toDay } from '~~/core/calendar/days'
 import { Day, Decimal, Id, Note, Text, Version } from './primitives'
 
 /** More periods than these are no forecast any more. */

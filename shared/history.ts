@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { STEPS } from '~~/core/forecasting'
+import { STEPS } from '~~/core/calendar/periods'
 import { Day, Decimal, Id, Note } from './primitives'
 
 const Choice = z

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { grouped } from '~~/core/units'
+import { grouped } from '~~/core/units/quantity'
 import { Key } from './primitives'
 
 /** One item at one site that runs low: quantities in the stock unit, as text. */

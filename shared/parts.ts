@@ -1,18 +1,9 @@
-import {
-  buildable,
-  compileStructure,
-  explode,
-  leadPath,
-  massOf,
-  rollUp,
-  type Costing,
-  type LeadStep,
-  type Structure,
-  type StructureLine,
-  type UnitCost,
-} from '~~/core/structure'
+import { buildable } from '~~/core/structure/buildable'
+import { compileStructure, explode, type Structure, type StructureLine } from '~~/core/structure'
+import { leadPath, massOf, rollUp, type Costing, type LeadStep, type UnitCost } from '~~/core/structure/roll-ups'
 import { tierAt, type PriceTier } from '~~/core/pricing'
-import { convert, nearestEven, ONE, ratio, upwards, ZERO, type Ratio } from '~~/core/units'
+import { convert } from '~~/core/units/graph'
+import { nearestEven, ONE, ratio, upwards, ZERO, type Ratio } from '~~/core/units/exact'
 import { measureOf, type RelationRow, type UnitRow } from './catalogue'
 import type { CostBasis } from './structure'
 

@@ -1,4 +1,4 @@
-import type { NodePlan } from '~~/core/planning'
+import type { NodePlan } from '~~/core/planning/explain'
 
 /** The lines of many nodes as they travel: days by their place in a list, seven figures behind each; a fifth of the same as objects. */
 export interface PackedLines {

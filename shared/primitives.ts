@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { isIsoDate } from '~~/core/calendar'
+import { isIsoDate } from '~~/core/calendar/days'
 
 export const Id = z.coerce.number('Choose one.').int('Choose one.').positive('Choose one.')
 export const IdParam = z.object({ id: Id })

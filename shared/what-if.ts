@@ -1,5 +1,6 @@
-import type { PlanInput, WhatIf } from '~~/core/planning'
-import { ratio, toSteps, type Ratio } from '~~/core/units'
+import type { PlanInput } from '~~/core/planning/input'
+import type { WhatIf } from '~~/core/planning/what-if'
+import { ratio, toSteps, type Ratio } from '~~/core/units/exact'
 import { itemOf } from './node-id'
 import type { WhatIfEdit } from './planning'
 

@@ -1,5 +1,5 @@
 import { spreadTotal } from '~~/core/forecasting'
-import { ratio, toText, ZERO, type Ratio } from '~~/core/units'
+import { ratio, toText, ZERO, type Ratio } from '~~/core/units/exact'
 
 /** One cell of the grid: where it is, and what is to stand there. */
 export interface CellEdit {

@@ -1,4 +1,4 @@
-import { findUnit } from '~~/core/units'
+import { findUnit } from '~~/core/units/quantity'
 import { unitOf, type UnitRow } from '~~/shared/catalogue'
 import { blankLine, type LineForm } from './use-bill-form'
 

@@ -1,4 +1,4 @@
-import type { Step } from '~~/core/forecasting'
+import type { Step } from '~~/core/calendar/periods'
 
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec']
 /** How a period is headed: a month by name and year, a week and a day by its first day. */

@@ -1,4 +1,6 @@
-import { buildUnitGraph, parseQuantity, standardUnits, toText } from '~~/core/units'
+import { buildUnitGraph, standardUnits } from '~~/core/units/graph'
+import { parseQuantity } from '~~/core/units/quantity'
+import { toText } from '~~/core/units/exact'
 
 const bare = buildUnitGraph(new Map([...standardUnits].filter(([code]) => code === 'piece')), [])
 

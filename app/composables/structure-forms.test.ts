@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { ref } from 'vue'
-import { ratio, standardUnits, toText } from '~~/core/units'
+import { ratio, toText } from '~~/core/units/exact'
+import { standardUnits } from '~~/core/units/graph'
 import type { UnitRow } from '~~/shared/catalogue'
 import { bestOffer, PartStructure, type Offer, type PartItem, type Parts } from '~~/shared/parts'
 import { linesOf, wordsOf } from './paste-lines'

@@ -1,5 +1,5 @@
-import { toDecimal } from '~~/core/units'
-import type { Ratio } from '~~/core/units'
+import { toDecimal } from '~~/core/units/exact'
+import type { Ratio } from '~~/core/units/exact'
 import type { CostedRow, PartItem, PartStructure } from '~~/shared/parts'
 import type { UnitRow } from '~~/shared/catalogue'
 

@@ -1,5 +1,5 @@
 import { useLocalStorage } from '@vueuse/core'
-import { ratio, toText } from '~~/core/units'
+import { ratio, toText } from '~~/core/units/exact'
 import type { BuildAnswer, BuildLineAnswer, Choice } from '~~/shared/workshop-answers'
 
 interface Kept {

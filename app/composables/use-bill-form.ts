@@ -1,15 +1,8 @@
-import { bindLine, type StructureLine } from '~~/core/structure'
-import {
-  convert,
-  describeUnitError,
-  parseQuantity,
-  printAmount,
-  ratio,
-  toText,
-  ZERO,
-  type ItemMeasure,
-  type Ratio,
-} from '~~/core/units'
+import { bindLine } from '~~/core/structure/lines'
+import { type StructureLine } from '~~/core/structure'
+import { convert, describeUnitError } from '~~/core/units/graph'
+import { parseQuantity, printAmount, type ItemMeasure } from '~~/core/units/quantity'
+import { ratio, toText, ZERO, type Ratio } from '~~/core/units/exact'
 import { measureOf, type UnitRow } from '~~/shared/catalogue'
 import { round9, PartStructure, type PartItem, type Parts } from '~~/shared/parts'
 import type { BillEdit } from '~~/shared/structure'

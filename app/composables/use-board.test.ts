@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { toDay, toIso } from '~~/core/calendar'
-import type { NodePlan, PlanDay } from '~~/core/planning'
+import { toDay, toIso } from '~~/core/calendar/days'
+import type { NodePlan, PlanDay } from '~~/core/planning/explain'
 import { bucketsOf, cellsOf, drawCell, type BoardCell } from './use-board'
 
 const plain = (iso: string): string => iso

@@ -1,5 +1,5 @@
-import { toDay, toIso, weekday } from '~~/core/calendar'
-import type { NodePlan, PlanDay } from '~~/core/planning'
+import { toDay, toIso, weekday } from '~~/core/calendar/days'
+import type { NodePlan, PlanDay } from '~~/core/planning/explain'
 
 export type Grain = 'days' | 'weeks' | 'months'
 export interface Bucket {

@@ -1,5 +1,5 @@
 import { evaluate, type CuttingPlan, type CuttingProblem } from '~~/core/cutting'
-import { ratio, toText, type Ratio } from '~~/core/units'
+import { ratio, toText, type Ratio } from '~~/core/units/exact'
 import type { CuttingAnswer, CutPlan } from '~~/shared/cutting'
 
 /** A cutting job on its page: the lengths as core has them, the proposal worked out beside the page, and what a person makes of it. */

@@ -1,5 +1,5 @@
 import { useLocalStorage } from '@vueuse/core'
-import { MARK_NAMES, MARKS } from '~~/core/stock'
+import { MARK_NAMES, MARKS } from '~~/core/stock/levels'
 import type { ItemForm } from './use-item-form'
 
 export type SectionKey = 'basics' | 'units' | 'supply' | 'selling' | 'marks' | 'codes' | 'substitutes' | 'texts'

@@ -1,4 +1,5 @@
-import { convert, ONE, ratio, toDecimal, ZERO } from '~~/core/units'
+import { convert } from '~~/core/units/graph'
+import { ONE, ratio, toDecimal, ZERO } from '~~/core/units/exact'
 import type { PartStructure } from '~~/shared/parts'
 import { measureOfPart } from './use-bill-form'
 

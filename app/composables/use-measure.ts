@@ -1,4 +1,6 @@
-import { printAmount, ratio, reachableUnits, splitIntoPacks, type ItemMeasure } from '~~/core/units'
+import { printAmount, splitIntoPacks, type ItemMeasure } from '~~/core/units/quantity'
+import { ratio } from '~~/core/units/exact'
+import { reachableUnits } from '~~/core/units/graph'
 import { measureOf, type RelationRow } from '~~/shared/catalogue'
 
 export interface MeasuredItem {

@@ -1,5 +1,6 @@
-import { printDay, weekday, toDay } from '~~/core/calendar'
-import { grouped, printAmount, ratio, toDecimal } from '~~/core/units'
+import { printDay, weekday, toDay } from '~~/core/calendar/days'
+import { grouped, printAmount } from '~~/core/units/quantity'
+import { ratio, toDecimal } from '~~/core/units/exact'
 
 const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
 

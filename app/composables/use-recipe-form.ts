@@ -1,5 +1,6 @@
-import { balanceOf } from '~~/core/structure'
-import { printAmount, ZERO, type ItemMeasure } from '~~/core/units'
+import { balanceOf } from '~~/core/structure/roll-ups'
+import { printAmount, type ItemMeasure } from '~~/core/units/quantity'
+import { ZERO } from '~~/core/units/exact'
 import { measureOf, type UnitRow } from '~~/shared/catalogue'
 import type { BreakDownEdit } from '~~/shared/structure'
 import type { z } from 'zod'

@@ -1,11 +1,5 @@
-import {
-  forecastItem,
-  type History,
-  type MethodName,
-  type Parameters,
-  type Period,
-  type Step,
-} from '~~/core/forecasting'
+import { forecastItem, type History, type MethodName, type Parameters } from '~~/core/forecasting'
+import { type Period, type Step } from '~~/core/calendar/periods'
 import type { ComputedItem } from '~~/shared/forecast'
 
 export interface ForecastJob {

@@ -1,15 +1,7 @@
-import {
-  applyWhatIf,
-  figuresOf,
-  LivePlan,
-  wayFrom,
-  explainNode,
-  type FixedOrder,
-  type PlanFigures,
-  type PlanInput,
-  type PlannedOrder,
-} from '~~/core/planning'
-import { toDay, toIso } from '~~/core/calendar'
+import { applyWhatIf, figuresOf, LivePlan, type PlanFigures } from '~~/core/planning/what-if'
+import { wayFrom, type FixedOrder, type PlanInput } from '~~/core/planning/input'
+import { explainNode, type PlannedOrder } from '~~/core/planning/explain'
+import { toDay, toIso } from '~~/core/calendar/days'
 import { packLines, type PackedLines } from '~~/shared/plan-lines'
 import type { WhatIfEdit } from '~~/shared/planning'
 import { itemOf } from '~~/shared/node-id'

@@ -1,18 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import {
-  back,
-  everyDay,
-  forward,
-  isIsoDate,
-  isWorking,
-  makeCalendar,
-  printDay,
-  toDay,
-  toIso,
-  weekday,
-  workingDaysBetween,
-} from '.'
+import { back, everyDay, forward, isWorking, makeCalendar, workingDaysBetween } from './working'
+import { isIsoDate, printDay, toDay, toIso, weekday } from './days'
 
 const office = makeCalendar([true, true, true, true, true, false, false], ['2026-10-12'])
 const shift = (way: typeof back, iso: string, days: number): string => toIso(way(office, toDay(iso), days))

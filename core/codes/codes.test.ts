@@ -1,6 +1,8 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { checkDigit, describeGtinError, isNumberPattern, nextCode, readGtin, readScan } from '.'
+import { checkDigit, describeGtinError, readGtin } from './gtin'
+import { isNumberPattern, nextCode } from './number-pattern'
+import { readScan } from './read-scan'
 
 describe('GS1 check digits', () => {
   // GS1 General Specifications: 7.9.1 (629104150021 → 3, GTIN-13; 37610425002123456 → 9, SSCC); the others are the GTINs of its figures, from memory.

@@ -1,3 +1,3 @@
-export { checkDigit, readGtin, describeGtinError, type Gtin, type GtinError } from './gtin'
-export { readScan, type Scan } from './read-scan'
+export { readGtin, describeGtinError } from './gtin'
 export { nextCode, isNumberPattern } from './number-pattern'
+export { readScan } from './read-scan'

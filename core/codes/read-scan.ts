@@ -1,4 +1,4 @@
-import { isIsoDate, toDay, toIso } from '../calendar'
+import { isIsoDate, toDay, toIso } from '../calendar/days'
 import { readGtin } from './gtin'
 
 /** What a scanned code says: its text, and what a GS1 element string carries beside the item. */

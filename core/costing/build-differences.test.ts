@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { ratio } from '../units'
-import { buildDifferences } from '.'
+import { ratio } from '../units/exact'
+import { buildDifferences } from './build-differences'
 
 const differencesOf = (
   component: [need: string, used: string, planned: string, cost: bigint],

@@ -1,4 +1,4 @@
-import { nearestEven, type Ratio } from '../units'
+import { nearestEven, type Ratio } from '../units/exact'
 import type { Minor } from './moving-average'
 
 /** A component of a build: what the bill wants for the whole build, what went in, what one was thought to cost, what all of it did cost. */

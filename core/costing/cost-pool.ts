@@ -1,4 +1,4 @@
-import { nearestEven, ratio, ZERO, type Ratio } from '../units'
+import { nearestEven, ratio, ZERO, type Ratio } from '../units/exact'
 import { issue, type Minor } from './moving-average'
 
 export const COST_METHODS = [

@@ -1,7 +1,8 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { ratio, toText, ZERO } from '../units'
-import { CostPool, emptyPool, lineValue } from '.'
+import { ratio, toText, ZERO } from '../units/exact'
+import { CostPool, emptyPool } from './cost-pool'
+import { lineValue } from './moving-average'
 
 const averaged = (...receipts: readonly (readonly [quantity: number, given: bigint])[]): CostPool => {
   const pool = new CostPool(emptyPool('moving average'))

@@ -1,25 +1,16 @@
-export { issue, lineValue, type Holding, type Minor } from './moving-average'
-export { accountOf, ACCOUNTS, type AccountClass, type PlaceKind } from './accounts'
-export {
-  COST_METHODS,
-  CostPool,
-  emptyPool,
-  type Amounts,
-  type CostLayer,
-  type CostMethod,
-  type PoolState,
-} from './cost-pool'
-export { otherEnd, type Basis, type CostMove } from './value-moves'
-export { shareWork, type Closing, type JobHistory, type SharedWork } from './share-work'
+export { accountOf, type AccountClass } from './accounts'
+export { buildDifferences, type BuildDifferences } from './build-differences'
+export { emptyPool, COST_METHODS, type CostMethod, type PoolState, type Amounts } from './cost-pool'
+export { lineValue } from './moving-average'
 export {
   NEW_JOB,
   revalue,
   type HistoryRequest,
-  type LackedThen,
   type PoolHistory,
   type RecordedJob,
   type RecordedMove,
+  type LackedThen,
   type Revaluation,
-  type StandardChange,
 } from './revalue'
-export { buildDifferences, type BuildDifferences, type UsedComponent } from './build-differences'
+export { shareWork } from './share-work'
+export type { Basis, CostMove } from './value-moves'

@@ -1,20 +1,8 @@
-import { ratio, type Ratio } from '../units'
-import {
-  emptyPool,
-  NEW_JOB,
-  otherEnd,
-  revalue,
-  shareWork,
-  type Amounts,
-  type Basis,
-  type Closing,
-  type CostMethod,
-  type CostMove,
-  type PoolState,
-  type RecordedJob,
-  type RecordedMove,
-  type StandardChange,
-} from '.'
+import { ratio, type Ratio } from '../units/exact'
+import { emptyPool, type Amounts, type CostMethod, type PoolState } from './cost-pool'
+import { NEW_JOB, revalue, type RecordedJob, type RecordedMove, type StandardChange } from './revalue'
+import { otherEnd, type Basis, type CostMove } from './value-moves'
+import { shareWork, type Closing } from './share-work'
 
 /** A ledger in memory that answers what `revalue` asks. */
 export class Ledger {

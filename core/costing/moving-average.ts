@@ -1,4 +1,4 @@
-import { nearestEven, ratio, ZERO, type Ratio } from '../units'
+import { nearestEven, ratio, ZERO, type Ratio } from '../units/exact'
 
 /** Money in whole minor units (cents) of the company's currency. */
 export type Minor = bigint

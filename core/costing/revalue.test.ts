@@ -1,7 +1,9 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { nearestEven, ratio, toText, type Ratio } from '../units'
-import { COST_METHODS, otherEnd, type CostMethod, type PoolState, type RecordedMove } from '.'
+import { nearestEven, ratio, toText, type Ratio } from '../units/exact'
+import { COST_METHODS, type CostMethod, type PoolState } from './cost-pool'
+import { otherEnd } from './value-moves'
+import { type RecordedMove } from './revalue'
 import { shareAmount } from '../sharing'
 import { Ledger } from './ledger-of-tests'
 

@@ -1,6 +1,6 @@
 import TinyQueue from 'tinyqueue'
 import { ok, refuse, type Result } from '../result'
-import type { Ratio } from '../units'
+import type { Ratio } from '../units/exact'
 import { CostPool, emptyPool, type Amounts, type PoolState } from './cost-pool'
 import type { Minor } from './moving-average'
 import { shareWork, type JobHistory } from './share-work'

@@ -1,7 +1,9 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { ratio } from '../units'
-import { COST_METHODS, otherEnd, type RecordedMove } from '.'
+import { ratio } from '../units/exact'
+import { COST_METHODS } from './cost-pool'
+import { otherEnd } from './value-moves'
+import { type RecordedMove } from './revalue'
 import { Ledger } from './ledger-of-tests'
 
 const half = { basis: 'part', weight: ratio('1/2'), job: 'build/1' } as const

@@ -1,4 +1,4 @@
-import { ONE, ZERO } from '../units'
+import { ONE, ZERO } from '../units/exact'
 import type { Amounts } from './cost-pool'
 import type { Minor } from './moving-average'
 import { shareAmount } from '../sharing'

@@ -1,4 +1,4 @@
-import type { Ratio } from '../units'
+import type { Ratio } from '../units/exact'
 import { CostPool, type Amounts } from './cost-pool'
 import type { Minor } from './moving-average'
 

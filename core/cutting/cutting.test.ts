@@ -1,7 +1,9 @@
 import fc from 'fast-check'
 import highsLoader from 'highs'
 import { beforeAll, describe, expect, it } from 'vitest'
-import { count, evaluate, proposeCuts, relax, type CuttingPlan, type CuttingProblem } from '.'
+import { count, type CuttingProblem } from './problem'
+import { evaluate, proposeCuts, type CuttingPlan } from './propose'
+import { relax } from './relax'
 
 type Highs = Awaited<ReturnType<typeof highsLoader>>
 let highs: Highs

@@ -1,3 +1,3 @@
+export { count, type CuttingProblem } from './problem'
 export { evaluate, proposeCuts, type CutPiece, type CuttingPlan } from './propose'
 export { relax } from './relax'
-export { count, type Cut, type CuttingProblem, type StockLength, type WantedLength } from './problem'

@@ -1,6 +1,6 @@
 import type { Choice } from './choose-method'
 import type { MethodName } from './series'
-import type { Step } from './periods'
+import type { Step } from '../calendar/periods'
 
 /** What a method does, after “Forecast”. */
 export const METHOD_SAYS: Readonly<Record<MethodName, string>> = {

@@ -1,8 +1,8 @@
-import { toDay } from '../calendar'
+import { toDay } from '../calendar/days'
 import { chooseMethod, type Choice } from './choose-method'
 import { describeChoice } from './describe-choice'
 import type { History } from './history'
-import { daysIn, type Period, type Step } from './periods'
+import { daysIn, type Period, type Step } from '../calendar/periods'
 import { errorDeviation, rangesOf, type Range } from './range'
 import type { MethodName, Parameters } from './series'
 

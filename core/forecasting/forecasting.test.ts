@@ -1,32 +1,22 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import {
-  chooseMethod,
-  daysIn,
-  describeChoice,
-  errorDeviation,
-  forecastItem,
-  historyOf,
-  isIntermittent,
-  measureErrors,
-  methodOf,
-  METHODS,
-  naiveScale,
-  normalQuantile,
-  periodOf,
-  periodsBetween,
-  rangesOf,
-  roundForecasts,
-  safetyStock,
-  shapeOf,
-  spreadTotal,
-  type MethodName,
-} from '.'
-import { normalCdf } from './normal'
+import { chooseMethod } from './choose-method'
+import { daysIn, periodOf, periodsBetween } from '../calendar/periods'
+import { describeChoice } from './describe-choice'
+import { errorDeviation, rangesOf } from './range'
+import { forecastItem } from './forecast-item'
+import { historyOf } from './history'
+import { isIntermittent, METHODS, type MethodName } from './series'
+import { measureErrors, naiveScale } from './measures'
+import { methodOf, allMethods } from './methods'
+import { normalQuantile, normalCdf } from './normal'
+import { roundForecasts } from './round-forecast'
+import { safetyStock } from './safety-stock'
+import { shapeOf } from './shape'
+import { spreadTotal } from './spread-total'
 import { minimise } from './minimise'
 import { backtest, spanOf } from './backtest'
-import { allMethods } from './methods'
-import { ratio, toText } from '../units'
+import { ratio, toText } from '../units/exact'
 
 describe('periods', () => {
   it.each([

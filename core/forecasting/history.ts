@@ -1,5 +1,5 @@
-import { toDay, toIso } from '../calendar'
-import { daysIn, periodsBetween, roundOf, type Period, type Step } from './periods'
+import { toDay, toIso } from '../calendar/days'
+import { daysIn, periodsBetween, roundOf, type Period, type Step } from '../calendar/periods'
 import type { Series } from './series'
 
 /** What was sold on a day, in the item's stock unit. */

@@ -1,4 +1,4 @@
-import { ratio, type Ratio } from '../units'
+import { ratio, type Ratio } from '../units/exact'
 
 /**
  * Forecasts as quantities: whole finest steps, rounded so that every running total is the nearest to that of the forecasts. What sells

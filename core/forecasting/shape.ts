@@ -1,5 +1,5 @@
-import { toDay, toIso } from '../calendar'
-import { periodOf, type Period, type Step } from './periods'
+import { toDay, toIso } from '../calendar/days'
+import { periodOf, type Period, type Step } from '../calendar/periods'
 
 /** Days from a period back to the same one a round ago. */
 const BACK: Readonly<Record<Exclude<Step, 'month'>, number>> = { day: 7, week: 364 }

@@ -1,9 +1,9 @@
 import { ok, type Result } from '../result'
-import type { PlanError } from './compile-input'
+import type { PlanError } from './compile'
 import type { PlanInput } from './input'
-import { NetPlan } from './net-plan'
-import type { PlanOutput } from './output'
-import { explainNode } from './explain-node'
+import { NetPlan } from './netting'
+import type { PlanOutput } from './explain'
+import { explainNode } from './explain'
 
 /**
  * Computes what will run short, and the orders that would prevent it, and writes everything out.

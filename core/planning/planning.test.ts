@@ -1,19 +1,11 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { makeCalendar, toDay, toIso } from '../calendar'
-import {
-  consumeForecast,
-  describeMessage,
-  plan,
-  reasonsOf,
-  spreadForecast,
-  type Demand,
-  type PlanInput,
-  type PlanNode,
-  type PlanOutput,
-  type Source,
-  type Supply,
-} from '.'
+import { makeCalendar } from '../calendar/working'
+import { toDay, toIso } from '../calendar/days'
+import { consumeForecast, spreadForecast } from './demand'
+import { describeMessage, reasonsOf, type PlanOutput } from './explain'
+import { plan } from './plan'
+import { type Demand, type PlanInput, type PlanNode, type Source, type Supply } from './input'
 
 const week = { weekdays: [true, true, true, true, true, false, false], closed: [] as string[] }
 const times = (n: number, d = 1): { numerator: string; denominator: string } => ({

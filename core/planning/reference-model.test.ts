@@ -1,17 +1,11 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { toDay, toIso } from '../calendar'
-import {
-  checkInput,
-  consumeForecast,
-  describeMessage,
-  plan,
-  spreadForecast,
-  type PlanInput,
-  type PlanMessage,
-  type PlanNode,
-} from '.'
-import { everyDay, isWorking, makeCalendar } from '../calendar'
+import { toDay, toIso } from '../calendar/days'
+import { checkInput, type PlanInput, type PlanNode } from './input'
+import { consumeForecast, spreadForecast } from './demand'
+import { describeMessage, type PlanMessage } from './explain'
+import { plan } from './plan'
+import { everyDay, isWorking, makeCalendar } from '../calendar/working'
 
 const START = toDay('2026-10-05')
 const DAYS = 30

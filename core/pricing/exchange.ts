@@ -1,4 +1,4 @@
-import { ratio, type Ratio } from '../units'
+import { ratio, type Ratio } from '../units/exact'
 
 /** From a day on, one of a foreign currency is worth `rate` of the company's own. */
 export interface ExchangeRate {

@@ -1,3 +1,3 @@
+export { rateOn } from './exchange'
+export { sellingPrice, type SellingRule } from './selling'
 export { buyingPrice, tierAt, type PriceTier } from './tiers'
-export { sellingPrice, type SellingRule, type SellingPrice } from './selling'
-export { rateOn, type ExchangeRate } from './exchange'

@@ -1,7 +1,10 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { buyingPrice, rateOn, sellingPrice, tierAt, type SellingRule } from '.'
-import { buildUnitGraph, ratio, standardUnits, toText } from '../units'
+import { buyingPrice, tierAt } from './tiers'
+import { rateOn } from './exchange'
+import { sellingPrice, type SellingRule } from './selling'
+import { buildUnitGraph, standardUnits } from '../units/graph'
+import { ratio, toText } from '../units/exact'
 
 const tier = (fromQuantity: string, price: string, fromOn: string | null = null, untilOn: string | null = null) => ({
   fromQuantity,

@@ -1,4 +1,5 @@
-import { convert, ONE, ratio, type Ratio, type UnitGraph } from '../units'
+import { convert, type UnitGraph } from '../units/graph'
+import { ONE, ratio, type Ratio } from '../units/exact'
 import { tierAt, type PriceTier } from './tiers'
 
 /** A selling price of one `unit`: for everyone, on a price list, or one customer's own. */

@@ -1,4 +1,4 @@
-import { ratio, type Ratio } from '../units'
+import { ratio, type Ratio } from '../units/exact'
 
 /** A price from a quantity on, and between two days (either may be open). */
 export interface PriceTier {

@@ -1,4 +1,4 @@
-import { parts, ZERO, type Ratio } from '../units'
+import { parts, ZERO, type Ratio } from '../units/exact'
 
 /**
  * Shares whole steps by whole weights so that the parts add up exactly.

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { ratio, ZERO } from '../units'
-import { shareAmount, shareByLargestRemainder } from '.'
+import { ratio, ZERO } from '../units/exact'
+import { shareAmount, shareByLargestRemainder } from './share'
 
 const sum = (parts: readonly bigint[]): bigint => parts.reduce((a, b) => a + b, 0n)
 

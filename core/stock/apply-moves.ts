@@ -1,5 +1,5 @@
 import { ok, refuse, type Result } from '../result'
-import { ZERO, type Ratio } from '../units'
+import { ZERO, type Ratio } from '../units/exact'
 
 /** A stock status that people give goods. */
 export const STOCK_STATUSES = ['available', 'on hold', 'damaged', 'returned'] as const

@@ -1,4 +1,4 @@
-import { printAmount } from '../units'
+import { printAmount } from '../units/quantity'
 import type { ShortLine, StockError } from './apply-moves'
 
 /** The words that only the caller knows: codes and units behind the ids. */

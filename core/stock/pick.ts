@@ -1,4 +1,4 @@
-import { ZERO, type Ratio } from '../units'
+import { ZERO, type Ratio } from '../units/exact'
 import type { Balance } from './apply-moves'
 
 /** A balance with what decides the order of picking. */

@@ -1,7 +1,9 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { ratio, toText, ZERO } from '../units'
-import { applyMoves, describeStockError, pick, type Balance, type Pickable, type StockMove } from '.'
+import { ratio, toText, ZERO } from '../units/exact'
+import { applyMoves, type Balance, type StockMove } from './apply-moves'
+import { describeStockError } from './describe'
+import { pick, type Pickable } from './pick'
 
 const balance = (bin: string, onHand: string, more: Partial<Pickable> = {}): Pickable => ({
   item: 'glue',

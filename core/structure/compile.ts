@@ -1,5 +1,5 @@
-import type { Ratio } from '../units'
-import { ExactSums } from './exact-sums'
+import type { Ratio } from '../units/exact'
+import { ExactSums } from './roll-ups'
 import { findLoop } from './loops'
 
 /** One component of one parent. Quantities in each item's own stock unit, exact. */

@@ -1,7 +1,7 @@
-import { ZERO, type Ratio } from '../units'
+import { ZERO, type Ratio } from '../units/exact'
 import type { Structure, StructureLine } from './compile'
-import { ExactSums } from './exact-sums'
-import { needOf } from './need-of'
+import { ExactSums } from './roll-ups'
+import { needOf } from './lines'
 
 export interface ExplodedRow {
   readonly item: string

@@ -1,6 +1,9 @@
 import { describe, expect, it } from 'vitest'
-import { buildUnitGraph, ratio, standardUnits, toText, type UnitGraph } from '../units'
-import { balanceOf, bindLine, compareLists } from '.'
+import { buildUnitGraph, standardUnits, type UnitGraph } from '../units/graph'
+import { ratio, toText } from '../units/exact'
+import { balanceOf } from './roll-ups'
+import { bindLine } from './lines'
+import { compareLists } from './compare'
 
 interface Entry {
   item: string

@@ -1,21 +1,13 @@
 import fc from 'fast-check'
 import { alg, Graph } from '@dagrejs/graphlib'
 import { describe, expect, it } from 'vitest'
-import { parts, ratio, toText, ZERO, ONE, type Ratio } from '../units'
-import {
-  compileStructure,
-  explode,
-  explodeIndented,
-  findLoop,
-  leadPath,
-  loopThrough,
-  massOf,
-  needOf,
-  rollUp,
-  whereUsed,
-  type Structure,
-  type StructureLine,
-} from '.'
+import { parts, ratio, toText, ZERO, ONE, type Ratio } from '../units/exact'
+import { compileStructure, type Structure, type StructureLine } from './compile'
+import { explode, explodeIndented } from './explode'
+import { findLoop, loopThrough } from './loops'
+import { leadPath, massOf, rollUp } from './roll-ups'
+import { needOf } from './lines'
+import { whereUsed } from './where-used'
 
 const line = (parent: string, child: string, per: string, more: Partial<StructureLine> = {}): StructureLine => ({
   parent,

@@ -1,6 +1,6 @@
-import { ONE, type Ratio } from '../units'
+import { ONE, type Ratio } from '../units/exact'
 import type { Structure } from './compile'
-import { ExactSums } from './exact-sums'
+import { ExactSums } from './roll-ups'
 
 export interface UseRow {
   readonly item: string

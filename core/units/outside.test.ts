@@ -1,19 +1,8 @@
 import Qty from 'js-quantities'
 import { describe, expect, it } from 'vitest'
-import {
-  buildUnitGraph,
-  convert,
-  describeUnitError,
-  findUnit,
-  grouped,
-  ratio,
-  reachableUnits,
-  readStockQuantity,
-  standardUnits,
-  toText,
-  type ItemMeasure,
-  type ParseError,
-} from '.'
+import { buildUnitGraph, convert, describeUnitError, reachableUnits, standardUnits } from './graph'
+import { findUnit, grouped, readStockQuantity, type ItemMeasure, type ParseError } from './quantity'
+import { ratio, toText } from './exact'
 
 const built = buildUnitGraph(standardUnits, [])
 if (!built.ok) {

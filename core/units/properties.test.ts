@@ -1,19 +1,8 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import {
-  buildUnitGraph,
-  convert,
-  parseQuantity,
-  printMixed,
-  ratio,
-  splitIntoPacks,
-  standardUnits,
-  toSteps,
-  toText,
-  ZERO,
-  type Ratio,
-  type UnitGraph,
-} from '.'
+import { buildUnitGraph, convert, standardUnits, type UnitGraph } from './graph'
+import { parseQuantity, printMixed, splitIntoPacks } from './quantity'
+import { ratio, toSteps, toText, ZERO, type Ratio } from './exact'
 
 const RUNS = { numRuns: 1000 }
 const fraction = fc

@@ -1,20 +1,8 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import {
-  buildUnitGraph,
-  convert,
-  describeUnitError,
-  parseQuantity,
-  printAmount,
-  ratio,
-  standardUnits,
-  toSteps,
-  toText,
-  type Ratio,
-  type UnitGraph,
-  type UnitRelation,
-} from '.'
-import { toDecimal } from './ratio'
+import { buildUnitGraph, convert, describeUnitError, standardUnits, type UnitGraph, type UnitRelation } from './graph'
+import { parseQuantity, printAmount } from './quantity'
+import { ratio, toSteps, toText, type Ratio, toDecimal } from './exact'
 
 const graphOf = (...relations: UnitRelation[]): UnitGraph => {
   const built = buildUnitGraph(standardUnits, relations)

@@ -8,7 +8,7 @@ import {
   type RecordedJob,
   type RecordedMove,
 } from '~~/core/costing'
-import { ratio, ZERO } from '~~/core/units'
+import { ratio, ZERO } from '~~/core/units/exact'
 import { rows, type Reader } from '~~/server/database/client'
 import { methodAt, poolKey, poolOf } from './lock-stock'
 import { standardUnit } from '../services/stock/standard-cost'

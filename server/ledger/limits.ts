@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
-import { grouped, ratio, toDecimal } from '~~/core/units'
+import { grouped } from '~~/core/units/quantity'
+import { ratio, toDecimal } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'

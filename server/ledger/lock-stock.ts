@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { emptyPool, type CostMethod, type PoolState } from '~~/core/costing'
 import type { Balance } from '~~/core/stock'
-import { ratio } from '~~/core/units'
+import { ratio } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
 import type { HeldLayer } from '~~/shared/stock'
 import { standardUnit } from '../services/stock/standard-cost'

@@ -9,7 +9,7 @@ import {
   type Revaluation,
 } from '~~/core/costing'
 import { applyMoves, type Balance, type StockMove } from '~~/core/stock'
-import { parts, ZERO, type Ratio } from '~~/core/units'
+import { parts, ZERO, type Ratio } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
 import type { Actor } from '~~/server/utils/route'
 import { asNumeric } from '../services/catalogue/measured-items'

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm'
 import type { Amounts, Revaluation } from '~~/core/costing'
-import { toDay, toIso } from '~~/core/calendar'
+import { toDay, toIso } from '~~/core/calendar/days'
 import { rows, type Tx } from '~~/server/database/client'
 import { poolOf } from './lock-stock'
 

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
-import { printAmount, ratio, ZERO, type Ratio } from '~~/core/units'
+import { printAmount } from '~~/core/units/quantity'
+import { ratio, ZERO, type Ratio } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import { loadMeasuredItem } from '../services/catalogue/measured-items'

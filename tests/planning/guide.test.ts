@@ -1,6 +1,9 @@
 import { readFileSync } from 'node:fs'
 import { expect, it } from 'vitest'
-import { checkInput, demandsAtRisk, plan, reasonsOf, type PlanDay } from '~~/core/planning'
+import { checkInput } from '~~/core/planning/input'
+import { demandsAtRisk } from '~~/core/planning/what-if'
+import { plan } from '~~/core/planning'
+import { reasonsOf, type PlanDay } from '~~/core/planning/explain'
 
 const guide = readFileSync('docs/guide/planning.md', 'utf8')
 /** The rows of the guide's table that begins with a heading. */

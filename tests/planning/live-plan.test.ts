@@ -1,6 +1,8 @@
 import fc from 'fast-check'
 import { expect, it } from 'vitest'
-import { applyWhatIf, LivePlan, plan, type PlanInput, type WhatIf } from '~~/core/planning'
+import { applyWhatIf, LivePlan, type WhatIf } from '~~/core/planning/what-if'
+import { plan } from '~~/core/planning'
+import { type PlanInput } from '~~/core/planning/input'
 import { anyNetwork } from './random-network'
 
 const whatIf = (input: PlanInput): fc.Arbitrary<WhatIf> => {

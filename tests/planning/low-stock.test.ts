@@ -1,7 +1,8 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { toDay, toIso } from '~~/core/calendar'
-import { lowStock, plan } from '~~/core/planning'
+import { toDay, toIso } from '~~/core/calendar/days'
+import { lowStock } from '~~/core/planning/low-stock'
+import { plan } from '~~/core/planning'
 import { anyNetwork } from './random-network'
 
 describe('what runs low, beside the plan made anew', () => {

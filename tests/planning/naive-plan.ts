@@ -1,5 +1,5 @@
 import Fraction from 'fraction.js'
-import type { LotRule, PlanInput, PlanNode } from '~~/core/planning'
+import type { LotRule, PlanInput, PlanNode } from '~~/core/planning/input'
 
 /**
  * The plan once more, as the rules say it and with no cleverness: every day of every node in turn, everything looked at again each day, amounts as

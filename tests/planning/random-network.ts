@@ -1,6 +1,6 @@
 import fc from 'fast-check'
-import { toDay, toIso } from '~~/core/calendar'
-import type { LotRule, PlanInput, PlanNode, Source } from '~~/core/planning'
+import { toDay, toIso } from '~~/core/calendar/days'
+import type { LotRule, PlanInput, PlanNode, Source } from '~~/core/planning/input'
 
 const START = toDay('2026-10-05')
 const DAYS = 28

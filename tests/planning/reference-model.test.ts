@@ -1,6 +1,9 @@
 import fc from 'fast-check'
 import { expect, it } from 'vitest'
-import { NetPlan, plan, writePlan, type NodeChange, type PlanInput, type PlanOutput } from '~~/core/planning'
+import { NetPlan, type NodeChange } from '~~/core/planning/netting'
+import { plan, writePlan } from '~~/core/planning'
+import { type PlanInput } from '~~/core/planning/input'
+import { type PlanOutput } from '~~/core/planning/explain'
 import { naivePlan } from './naive-plan'
 import { anyNetwork } from './random-network'
 

@@ -11,7 +11,7 @@ import { createPurchase } from '~~/server/services/purchasing/orders'
 import { transferAtOnce } from '~~/server/services/stock/transfers'
 import { createBuild } from '~~/server/services/workshop/builds'
 import { completeBuild } from '~~/server/services/workshop/record-build'
-import { ratio } from '~~/core/units'
+import { ratio } from '~~/core/units/exact'
 import { idOf, owner, refusalOf, withDemo } from './database'
 import { balanceTexts, here, make, open, withPlaces } from './stock-helpers'
 

@@ -8,7 +8,7 @@ import { compareLedger } from '~~/server/ledger/compare-ledger'
 import { post, type DraftMove, type End, type Valuation } from '~~/server/ledger/post'
 import { reverse } from '~~/server/ledger/reverse'
 import { Refusal } from '~~/server/utils/refusal'
-import { ratio, toText, ZERO } from '~~/core/units'
+import { ratio, toText, ZERO } from '~~/core/units/exact'
 import { idOf, owner, withDemo } from './database'
 
 withDemo()

@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm'
 import fc from 'fast-check'
 import { beforeAll, describe, expect, it } from 'vitest'
-import { ratio, toText } from '~~/core/units'
+import { ratio, toText } from '~~/core/units/exact'
 import { db, rows } from '~~/server/database/client'
 import { saveOne, shapeOf } from '~~/server/services/catalogue/definitions'
 import { inTransaction } from '~~/server/services/company/command'

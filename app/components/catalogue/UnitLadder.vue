@@ -1,5 +1,7 @@
 <script setup lang="ts">
-import { convert, ONE, printAmount, ratio, type Unit } from '~~/core/units'
+import { convert, type Unit } from '~~/core/units/graph'
+import { ONE, ratio } from '~~/core/units/exact'
+import { printAmount } from '~~/core/units/quantity'
 import type { MeasuredItem } from '~/composables/use-measure'
 
 const props = defineProps<{ item: MeasuredItem }>()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { toDay, toIso, weekday } from '~~/core/calendar'
+import { toDay, toIso, weekday } from '~~/core/calendar/days'
 
 const props = defineProps<{ weekdays: readonly boolean[]; disabled?: boolean }>()
 const closed = defineModel<{ day: string; note: string }[]>({ required: true })

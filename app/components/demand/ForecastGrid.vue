@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useVirtualizer } from '@tanstack/vue-virtual'
-import type { Step } from '~~/core/forecasting'
+import type { Step } from '~~/core/calendar/periods'
 import type { ForecastGrid } from '~/composables/use-forecast-grid'
 import type { CellRange } from '~/composables/forecast-cells'
 

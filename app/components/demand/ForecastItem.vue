@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { METHOD_SAYS, METHODS, methodOf, safetyStock, type MethodName, type Step } from '~~/core/forecasting'
+import { METHOD_SAYS, METHODS, methodOf, safetyStock, type MethodName } from '~~/core/forecasting'
+import { type Step } from '~~/core/calendar/periods'
 import type { ForecastRow, ItemSeries } from '~~/shared/forecast'
 import type { Wanted } from '~/composables/use-forecaster'
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { toDay, toIso } from '~~/core/calendar'
-import { periodOf, type Step } from '~~/core/forecasting'
+import { toDay, toIso } from '~~/core/calendar/days'
+import { periodOf, type Step } from '~~/core/calendar/periods'
 
 const session = useSession()
 const { day } = usePrint()

@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { grouped, ratio, toDecimal } from '~~/core/units'
-import type { Step } from '~~/core/forecasting'
+import { grouped } from '~~/core/units/quantity'
+import { ratio, toDecimal } from '~~/core/units/exact'
+import type { Step } from '~~/core/calendar/periods'
 
 const route = useRoute()
 const session = useSession()

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { buyingPrice, sellingPrice, type PriceTier, type SellingRule } from '~~/core/pricing'
-import { convert, ONE, ratio, readStockQuantity, toDecimal } from '~~/core/units'
+import { convert } from '~~/core/units/graph'
+import { ONE, ratio, toDecimal } from '~~/core/units/exact'
+import { readStockQuantity } from '~~/core/units/quantity'
 import { measureOf } from '~~/shared/catalogue'
 import type { MeasuredItem } from '~/composables/use-measure'
 

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ratio, toText } from '~~/core/units'
+import { ratio, toText } from '~~/core/units/exact'
 
 interface Line {
   id: number

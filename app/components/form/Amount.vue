@@ -1,5 +1,7 @@
 <script setup lang="ts">
-import { convert, describeUnitError, parseQuantity, toText } from '~~/core/units'
+import { convert, describeUnitError } from '~~/core/units/graph'
+import { parseQuantity } from '~~/core/units/quantity'
+import { toText } from '~~/core/units/exact'
 import type { MeasuredItem } from '~/composables/use-measure'
 
 /** A standing quantity of an item (a mark, a usual order): typed like any other, `2 carton + 5`, and kept in the stock unit. */

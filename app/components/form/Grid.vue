@@ -1,6 +1,6 @@
 <script setup lang="ts" generic="R extends Record<string, unknown>">
 import { X } from '@lucide/vue'
-import { isIsoDate } from '~~/core/calendar'
+import { isIsoDate } from '~~/core/calendar/days'
 import type { GridColumn } from '~/composables/use-grid-paste'
 
 const props = defineProps<{

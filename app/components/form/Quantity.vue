@@ -1,5 +1,7 @@
 <script setup lang="ts">
-import { describeUnitError, printAmount, readStockQuantity, toText, ZERO } from '~~/core/units'
+import { describeUnitError } from '~~/core/units/graph'
+import { printAmount, readStockQuantity } from '~~/core/units/quantity'
+import { toText, ZERO } from '~~/core/units/exact'
 import type { MeasuredItem } from '~/composables/use-measure'
 
 const props = defineProps<{

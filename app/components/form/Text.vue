@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { isIsoDate } from '~~/core/calendar'
+import { isIsoDate } from '~~/core/calendar/days'
 
 const props = withDefaults(
   defineProps<{

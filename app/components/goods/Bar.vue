@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ratio } from '~~/core/units'
+import { ratio } from '~~/core/units/exact'
 
 const props = defineProps<{ onHand: string; allocated: string; coming: string; wanted: string }>()
 const parts = computed(() => {

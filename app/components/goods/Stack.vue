@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ratio } from '~~/core/units'
+import { ratio } from '~~/core/units/exact'
 import type { GoodsState } from './Block.vue'
 
 const props = defineProps<{

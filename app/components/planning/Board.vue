@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import type { NodePlan } from '~~/core/planning'
-import { grouped, ratio, toText } from '~~/core/units'
+import type { NodePlan } from '~~/core/planning/explain'
+import { grouped } from '~~/core/units/quantity'
+import { ratio, toText } from '~~/core/units/exact'
 import type { BoardCell, Grain } from '~/composables/use-board'
 import { useVirtualizer } from '@tanstack/vue-virtual'
 

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { watchDebounced } from '@vueuse/core'
-import { grouped, ratio, toText } from '~~/core/units'
+import { grouped } from '~~/core/units/quantity'
+import { ratio, toText } from '~~/core/units/exact'
 import type { WhatIfEdit } from '~~/shared/planning'
 import type { OrderTried } from '~/workers/plan'
 

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { PlanFigures } from '~~/core/planning'
+import type { PlanFigures } from '~~/core/planning/what-if'
 
 /** What a plan comes to, in a line; with what it was before, each as before → after. */
 const props = defineProps<{ figures: PlanFigures; before?: PlanFigures | null }>()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { PlanFigures } from '~~/core/planning'
+import type { PlanFigures } from '~~/core/planning/what-if'
 
 /** What is to be bought and what stock would be worth, week by week; of one plan or of several. */
 const props = defineProps<{

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ratio, toDecimal } from '~~/core/units'
+import { ratio, toDecimal } from '~~/core/units/exact'
 
 interface Line {
   id: number

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { printAmount, readStockQuantity, toSteps, toText, ZERO, type ItemMeasure } from '~~/core/units'
+import { printAmount, readStockQuantity, type ItemMeasure } from '~~/core/units/quantity'
+import { toSteps, toText, ZERO } from '~~/core/units/exact'
 import type { MeasuredItem } from '~/composables/use-measure'
 
 export interface ReceivedPiece {

@@ -1,5 +1,7 @@
 <script setup lang="ts">
-import { convert, ratio, readStockQuantity, toText, ZERO } from '~~/core/units'
+import { convert } from '~~/core/units/graph'
+import { ratio, toText, ZERO } from '~~/core/units/exact'
+import { readStockQuantity } from '~~/core/units/quantity'
 import { measureOf } from '~~/shared/catalogue'
 
 import type { ReceivedPiece } from './Pieces.vue'

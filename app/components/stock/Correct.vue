@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { ratio, readStockQuantity, toDecimal, toText } from '~~/core/units'
+import { ratio, toDecimal, toText } from '~~/core/units/exact'
+import { readStockQuantity } from '~~/core/units/quantity'
 import { REASONS } from '~~/shared/stock'
 import type { MeasuredItem } from '~/composables/use-measure'
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { groupBy } from '~~/core/group-by'
-import { ratio, toText } from '~~/core/units'
+import { ratio, toText } from '~~/core/units/exact'
 
 interface Line {
   id: number

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { readStockQuantity, ratio, toText, ZERO } from '~~/core/units'
+import { readStockQuantity } from '~~/core/units/quantity'
+import { ratio, toText, ZERO } from '~~/core/units/exact'
 import type { MeasuredItem } from '~/composables/use-measure'
 
 const props = defineProps<{

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { grouped } from '~~/core/units'
+import { grouped } from '~~/core/units/quantity'
 import { tellLowStock, type LowStockLine } from '~~/shared/low-stock'
 import type { JobToBegin } from '~/components/workshop/NewJob.vue'
 

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { refDebounced } from '@vueuse/core'
-import { printAmount, ratio } from '~~/core/units'
+import { printAmount } from '~~/core/units/quantity'
+import { ratio } from '~~/core/units/exact'
 
 const props = defineProps<{ item?: number; search?: string; lot?: number; piece?: number }>()
 const { day, money } = usePrint()

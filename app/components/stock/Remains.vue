@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ratio } from '~~/core/units'
+import { ratio } from '~~/core/units/exact'
 
 const props = defineProps<{ original: string; remains: string }>()
 const share = computed(() => `${Math.min(100, ratio(props.remains).div(ratio(props.original)).valueOf() * 100)}%`)

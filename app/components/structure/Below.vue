@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { explodeIndented } from '~~/core/structure'
-import { ratio, toText } from '~~/core/units'
+import { ratio, toText } from '~~/core/units/exact'
 import type { PartStructure } from '~~/shared/parts'
 
 const props = defineProps<{ itemId: number; structure: PartStructure; deep?: number }>()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { printAmount } from '~~/core/units'
+import { printAmount } from '~~/core/units/quantity'
 import type { PartStructure } from '~~/shared/parts'
 
 const props = defineProps<{ structure: PartStructure | null; itemId: number }>()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ratio, toDecimal } from '~~/core/units'
+import { ratio, toDecimal } from '~~/core/units/exact'
 import { TOWER_WIDTHS, towerOf, type TowerBlock, type TowerWidth } from '~/composables/tower-of'
 import type { PartStructure } from '~~/shared/parts'
 import type { CostBasis } from '~~/shared/structure'

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ratio, toDecimal } from '~~/core/units'
+import { ratio, toDecimal } from '~~/core/units/exact'
 import type { BillForm } from '~/composables/use-bill-form'
 import type { PartItem, PartStructure } from '~~/shared/parts'
 

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ratio, toText } from '~~/core/units'
+import { ratio, toText } from '~~/core/units/exact'
 import type { MeasuredItem } from '~/composables/use-measure'
 
 /** `begin`: what is known of the job already; then its number is told, and whoever opened this goes on. */

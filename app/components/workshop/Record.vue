@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { ratio, readStockQuantity, toText } from '~~/core/units'
-import { useForPart } from '~~/core/structure'
+import { ratio, toText } from '~~/core/units/exact'
+import { readStockQuantity } from '~~/core/units/quantity'
+import { useForPart } from '~~/core/structure/lines'
 import { SCRAP_REASONS } from '~~/shared/workshop'
 import type { BuildAnswer, BuildLineAnswer } from '~~/shared/workshop-answers'
 import type { MeasuredItem } from '~/composables/use-measure'

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { toDay, toIso } from '~~/core/calendar'
+import { toDay, toIso } from '~~/core/calendar/days'
 import { ALL_OF_IT, type NewPlan } from '~~/shared/planning'
 
 const session = useSession()

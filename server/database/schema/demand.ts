@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { check, date, index, integer, jsonb, numeric, pgTable, primaryKey, text, unique } from 'drizzle-orm/pg-core'
-import type { MethodName, Parameters, Step } from '~~/core/forecasting'
+import type { MethodName, Parameters } from '~~/core/forecasting'
+import type { Step } from '~~/core/calendar/periods'
 import type { ForecastResult } from '~~/shared/forecast'
 import { customers, items, places, sites, units } from './catalogue'
 import { id, minor, quantity, version } from './columns'

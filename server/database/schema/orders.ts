@@ -12,7 +12,8 @@ import {
   text,
   unique,
 } from 'drizzle-orm/pg-core'
-import type { PlanInput, PlanOutput } from '~~/core/planning'
+import type { PlanInput } from '~~/core/planning/input'
+import type { PlanOutput } from '~~/core/planning/explain'
 import type { PlanScope, WhatIfEdit } from '~~/shared/planning'
 import { items, sites, suppliers, units } from './catalogue'
 import { id, minor, moment, quantity, version } from './columns'

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { lineValue } from '~~/core/costing'
-import { ratio } from '~~/core/units'
+import { ratio } from '~~/core/units/exact'
 import { db, rows, type Tx } from '~~/server/database/client'
 import { refuseField } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'

@@ -2,7 +2,7 @@ import { sql, type SQL } from 'drizzle-orm'
 import { accountOf, type AccountClass } from '~~/core/costing'
 import { shareAmount } from '~~/core/sharing'
 import { groupBy } from '~~/core/group-by'
-import { ratio, toText, ZERO } from '~~/core/units'
+import { ratio, toText, ZERO } from '~~/core/units/exact'
 import { db, rows } from '~~/server/database/client'
 
 const ACCOUNTS: Readonly<Record<string, AccountClass>> = {

@@ -2,17 +2,15 @@ import { inArray, sql } from 'drizzle-orm'
 import { rows, type Reader } from '~~/server/database/client'
 import { company, itemRelations, units } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
+import { describeUnitError } from '~~/core/units/graph'
 import {
-  describeUnitError,
   exactStockQuantity,
-  ratio,
   readStockQuantity,
-  toText,
   type GivenQuantity,
   type ItemMeasure,
-  type Ratio,
   type StockQuantity,
-} from '~~/core/units'
+} from '~~/core/units/quantity'
+import { ratio, toText, type Ratio } from '~~/core/units/exact'
 import { groupBy } from '~~/core/group-by'
 import { measureOf, type UnitRow } from '~~/shared/catalogue'
 

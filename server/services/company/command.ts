@@ -1,4 +1,4 @@
-import { isRatio, toText } from '~~/core/units'
+import { isRatio, toText } from '~~/core/units/exact'
 import { eq, sql } from 'drizzle-orm'
 import { drizzle } from 'drizzle-orm/node-postgres'
 import pg, { type PoolClient, type QueryConfig, type QueryResult } from 'pg'

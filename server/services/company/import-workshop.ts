@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { proposeCuts } from '~~/core/cutting'
-import { toText } from '~~/core/units'
+import { toText } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'

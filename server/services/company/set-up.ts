@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
-import { parts, standardUnits } from '~~/core/units'
+import { parts } from '~~/core/units/exact'
+import { standardUnits } from '~~/core/units/graph'
 import { rows, type Tx } from '~~/server/database/client'
 import { calendars, company, itemGroups, places, sites, units, users } from '~~/server/database/schema'
 import { sealPassword } from '~~/server/utils/password'

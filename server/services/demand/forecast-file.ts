@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm'
-import { periodOf, STEPS, type Step } from '~~/core/forecasting'
+import { periodOf, STEPS, type Step } from '~~/core/calendar/periods'
 import { groupBy } from '~~/core/group-by'
 import { rows, type Tx } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'

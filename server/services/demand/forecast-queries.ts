@@ -1,5 +1,5 @@
 import { eq, sql } from 'drizzle-orm'
-import { periodsBetween } from '~~/core/forecasting'
+import { periodsBetween } from '~~/core/calendar/periods'
 import { db, rows } from '~~/server/database/client'
 import { forecasts } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'

@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { z } from 'zod'
-import { ratio, type Given } from '~~/core/units'
+import { ratio } from '~~/core/units/exact'
+import { type Given } from '~~/core/units/quantity'
 import { groupBy } from '~~/core/group-by'
 import { rows, type Tx } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm'
 import type { z } from 'zod'
-import { ratio, toText } from '~~/core/units'
+import { ratio, toText } from '~~/core/units/exact'
 import { db, rows } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import type { OrderQuery } from '~~/shared/demand'

@@ -1,5 +1,7 @@
 import { eq, sql } from 'drizzle-orm'
-import { convert, ONE, ratio, toDecimal, toText, type Given } from '~~/core/units'
+import { convert } from '~~/core/units/graph'
+import { ONE, ratio, toDecimal, toText } from '~~/core/units/exact'
+import { type Given } from '~~/core/units/quantity'
 import { rows, type Tx } from '~~/server/database/client'
 import { customers, salesLines, salesOrders } from '~~/server/database/schema'
 import { Refusal, refuseField } from '~~/server/utils/refusal'

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm'
-import { nearestEven, ratio } from '~~/core/units'
+import { nearestEven, ratio } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'

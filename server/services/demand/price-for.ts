@@ -1,6 +1,6 @@
 import { eq } from 'drizzle-orm'
 import { sellingPrice } from '~~/core/pricing'
-import { ratio, toDecimal } from '~~/core/units'
+import { ratio, toDecimal } from '~~/core/units/exact'
 import type { Reader } from '~~/server/database/client'
 import { customers, itemPrices, items } from '~~/server/database/schema'
 import type { MeasuredItem } from '../catalogue/measured-items'

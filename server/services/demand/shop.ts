@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm'
 import type { z } from 'zod'
-import { ratio, toDecimal } from '~~/core/units'
+import { ratio, toDecimal } from '~~/core/units/exact'
 import { db, rows, type Tx } from '~~/server/database/client'
 import { shopOrders } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'

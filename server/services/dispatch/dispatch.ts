@@ -1,6 +1,6 @@
 import { eq, sql } from 'drizzle-orm'
 import { pick } from '~~/core/stock'
-import { ratio, toText, ZERO, type Ratio } from '~~/core/units'
+import { ratio, toText, ZERO, type Ratio } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
 import { allocations, salesOrders } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm'
-import { ratio, toText, ZERO } from '~~/core/units'
+import { ratio, toText, ZERO } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
 import { allocations, salesLines } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'

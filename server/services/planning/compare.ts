@@ -1,5 +1,5 @@
 import { inArray } from 'drizzle-orm'
-import { figuresOf, type PlanFigures } from '~~/core/planning'
+import { figuresOf, type PlanFigures } from '~~/core/planning/what-if'
 import { db } from '~~/server/database/client'
 import { suppliers } from '~~/server/database/schema'
 import { loadPlan, nodesInScope } from './stored-plan'

@@ -1,12 +1,12 @@
 import { sql } from 'drizzle-orm'
-import { reasonsOf, wayFrom, type Demand, type Reason } from '~~/core/planning'
+import { reasonsOf, type Reason } from '~~/core/planning/explain'
+import { wayFrom, type Demand } from '~~/core/planning/input'
 import { db, rows } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import { itemOf } from '~~/shared/node-id'
 import { loadMeasuredItems } from '../catalogue/measured-items'
 import { loadPlan } from './stored-plan'
-import { loadSiteNames } from './site-names'
-import { amount } from './site-names'
+import { loadSiteNames, amount } from './site-names'
 
 export interface WhyReason {
   label: string

@@ -1,5 +1,5 @@
 import { sql, type SQL } from 'drizzle-orm'
-import { SiteAreas, type SiteRoute } from '~~/core/planning'
+import { SiteAreas, type SiteRoute } from '~~/core/planning/input'
 import { rows, type Reader } from '~~/server/database/client'
 import type { PlanScope } from '~~/shared/planning'
 import { nodeId } from '~~/shared/node-id'

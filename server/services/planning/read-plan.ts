@@ -1,6 +1,9 @@
 import { sql } from 'drizzle-orm'
-import { printDay } from '~~/core/calendar'
-import { demandsAtRisk, describeMessage, figuresOf, type DemandRule, type Source } from '~~/core/planning'
+import { printDay } from '~~/core/calendar/days'
+import { demandsAtRisk, figuresOf } from '~~/core/planning/what-if'
+import { describeMessage } from '~~/core/planning/explain'
+import { type DemandRule } from '~~/core/planning/demand'
+import { type Source } from '~~/core/planning/input'
 import { db, rows } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import { itemOf, siteOf } from '~~/shared/node-id'
@@ -8,8 +11,7 @@ import { loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-item
 import { tellNearTiers } from './made-of'
 import { readRun } from './runs'
 import { loadPlan, loadWhatIfItems, nodesInScope } from './stored-plan'
-import { amount } from './site-names'
-import { loadSiteNames } from './site-names'
+import { amount, loadSiteNames } from './site-names'
 
 export interface PlannedOrderRow {
   id: number

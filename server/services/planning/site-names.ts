@@ -1,10 +1,11 @@
 import { sql } from 'drizzle-orm'
-import { type PlanInput } from '~~/core/planning'
+import { type PlanInput } from '~~/core/planning/input'
 import { db, rows } from '~~/server/database/client'
 import { siteOf } from '~~/shared/node-id'
 import type { PlanScope } from '~~/shared/planning'
 import { loadPlannedSites } from './planned-sites'
-import { grouped, ratio, toText } from '~~/core/units'
+import { grouped } from '~~/core/units/quantity'
+import { ratio, toText } from '~~/core/units/exact'
 import { type MeasuredItem } from '../catalogue/measured-items'
 
 /** The name of the site that a node is at; null throughout where the plan looks at one stock. */

@@ -1,4 +1,4 @@
-import { upwards, type Ratio } from '~~/core/units'
+import { upwards, type Ratio } from '~~/core/units/exact'
 import type { PlanScope } from '~~/shared/planning'
 import type { MeasuredItem } from '../catalogue/measured-items'
 import { type PlannedSites } from './planned-sites'

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm'
-import { type Demand, type Supply } from '~~/core/planning'
-import { ratio, ZERO } from '~~/core/units'
+import { type Demand, type Supply } from '~~/core/planning/input'
+import { ratio, ZERO } from '~~/core/units/exact'
 import { rows } from '~~/server/database/client'
 import { itemOf } from '~~/shared/node-id'
 import { loadRecipes } from '../workshop/break-downs'

@@ -1,5 +1,7 @@
 import { eq, sql } from 'drizzle-orm'
-import { applyWhatIf, type PlanInput, type PlanOutput } from '~~/core/planning'
+import { applyWhatIf } from '~~/core/planning/what-if'
+import { type PlanInput } from '~~/core/planning/input'
+import { type PlanOutput } from '~~/core/planning/explain'
 import { rows, type Reader } from '~~/server/database/client'
 import { plans } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'

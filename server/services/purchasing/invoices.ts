@@ -1,6 +1,6 @@
 import { eq, sql } from 'drizzle-orm'
 import { lineValue } from '~~/core/costing'
-import { nearestEven, ratio, ZERO, type Ratio } from '~~/core/units'
+import { nearestEven, ratio, ZERO, type Ratio } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
 import { invoiceLines, purchaseOrders, supplierInvoices } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'

@@ -1,5 +1,5 @@
 import { rateOn } from '~~/core/pricing'
-import { ratio, toDecimal, toText } from '~~/core/units'
+import { ratio, toDecimal, toText } from '~~/core/units/exact'
 import { type Tx } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import { loadDefinition } from '../catalogue/definitions'

@@ -1,5 +1,6 @@
 import { lineValue } from '~~/core/costing'
-import { convert, ratio, toText, ZERO } from '~~/core/units'
+import { convert } from '~~/core/units/graph'
+import { ratio, toText, ZERO } from '~~/core/units/exact'
 import type { Tx } from '~~/server/database/client'
 import { Refusal, refuseField } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'

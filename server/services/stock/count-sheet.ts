@@ -1,7 +1,7 @@
 import { stringify } from 'csv-stringify/sync'
 import { sql } from 'drizzle-orm'
 import type { Content, TableCell } from 'pdfmake/interfaces'
-import { printDay } from '~~/core/calendar'
+import { printDay } from '~~/core/calendar/days'
 import { rows, type Tx } from '~~/server/database/client'
 import { makePdf } from '~~/server/utils/pdf'
 import { Refusal } from '~~/server/utils/refusal'

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm'
-import { toDay } from '~~/core/calendar'
-import { classByValue, type ValueClass } from '~~/core/stock'
+import { toDay } from '~~/core/calendar/days'
+import { classByValue, type ValueClass } from '~~/core/stock/levels'
 import { rows, type Reader } from '~~/server/database/client'
 import { loadGroupDefaults } from '../catalogue/definitions/inherit'
 

@@ -1,5 +1,5 @@
 import { eq, sql, type SQL } from 'drizzle-orm'
-import { ratio, toText, ZERO } from '~~/core/units'
+import { ratio, toText, ZERO } from '~~/core/units/exact'
 import { lineValue } from '~~/core/costing'
 import { rows, type Tx } from '~~/server/database/client'
 import { countLines, stockCounts } from '~~/server/database/schema'

@@ -1,5 +1,5 @@
 import { eq, sql } from 'drizzle-orm'
-import { ratio, ZERO } from '~~/core/units'
+import { ratio, ZERO } from '~~/core/units/exact'
 import { lineValue } from '~~/core/costing'
 import { rows, type Tx } from '~~/server/database/client'
 import { countLines } from '~~/server/database/schema'

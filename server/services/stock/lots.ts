@@ -1,5 +1,5 @@
 import { and, eq } from 'drizzle-orm'
-import { toDay, toIso } from '~~/core/calendar'
+import { toDay, toIso } from '~~/core/calendar/days'
 import type { Tx } from '~~/server/database/client'
 import { lots, pieces } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'

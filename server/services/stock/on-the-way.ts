@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { pick } from '~~/core/stock'
-import { ratio, toText, ZERO, type Ratio, type Given, type GivenQuantity } from '~~/core/units'
+import { ratio, toText, ZERO, type Ratio } from '~~/core/units/exact'
+import { type Given, type GivenQuantity } from '~~/core/units/quantity'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
 import { Refusal, refuseField } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm'
 import type { Pickable } from '~~/core/stock'
-import { ratio } from '~~/core/units'
+import { ratio } from '~~/core/units/exact'
 import { rows, type Reader } from '~~/server/database/client'
 
 export interface StockedPickable extends Pickable {

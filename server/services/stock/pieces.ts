@@ -1,5 +1,5 @@
 import { eq, sql } from 'drizzle-orm'
-import { ratio, toText, ZERO } from '~~/core/units'
+import { ratio, toText, ZERO } from '~~/core/units/exact'
 import { db, rows, type Tx } from '~~/server/database/client'
 import { lots, pieces } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'

@@ -1,4 +1,4 @@
-import { ratio, type Ratio } from '~~/core/units'
+import { ratio, type Ratio } from '~~/core/units/exact'
 
 /** A standard cost in the company's currency as minor units for one stock unit. */
 export const standardUnit = (cost: string | null): Ratio | null => (cost === null ? null : ratio(cost).mul(100))

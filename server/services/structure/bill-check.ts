@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { findLoop } from '~~/core/structure'
-import { convert, describeUnitError, ONE } from '~~/core/units'
+import { convert, describeUnitError } from '~~/core/units/graph'
+import { ONE } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
 import type { Actor } from '~~/server/utils/route'
 import type { Definition, Stored } from '~~/shared/definitions'

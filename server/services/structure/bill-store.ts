@@ -1,6 +1,6 @@
 import { asc, sql } from 'drizzle-orm'
 import { groupBy } from '~~/core/group-by'
-import { ratio, toText } from '~~/core/units'
+import { ratio, toText } from '~~/core/units/exact'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
 import { bomByProducts, bomLines, boms, bomSubstitutes } from '~~/server/database/schema'
 import type { Definition, Stored } from '~~/shared/definitions'

@@ -1,7 +1,10 @@
 import { sql, type SQL } from 'drizzle-orm'
 import { groupBy } from '~~/core/group-by'
-import { bindLine, type BreakDown, type StructureLine } from '~~/core/structure'
-import { convert, ONE, ratio, ZERO, type Ratio } from '~~/core/units'
+import { bindLine } from '~~/core/structure/lines'
+import { type BreakDown } from '~~/core/structure/buildable'
+import { type StructureLine } from '~~/core/structure'
+import { convert } from '~~/core/units/graph'
+import { ONE, ratio, ZERO, type Ratio } from '~~/core/units/exact'
 import { columnsWithTexts, rows, type Reader } from '~~/server/database/client'
 import { type MeasuredItem } from '../catalogue/measured-items'
 

@@ -1,6 +1,7 @@
 import { asc, sql } from 'drizzle-orm'
 import { groupBy } from '~~/core/group-by'
-import { convert, describeUnitError, ONE } from '~~/core/units'
+import { convert, describeUnitError } from '~~/core/units/graph'
+import { ONE } from '~~/core/units/exact'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
 import { recipeOutputs, recipes } from '~~/server/database/schema'
 import type { Actor } from '~~/server/utils/route'

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { compareLists } from '~~/core/structure'
-import { ratio, toDecimal } from '~~/core/units'
+import { ratio, toDecimal } from '~~/core/units/exact'
 import { db, rows } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import type { CostBasis } from '~~/shared/structure'

@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { groupBy } from '~~/core/group-by'
-import { convert, ONE, ratio, toText } from '~~/core/units'
+import { convert } from '~~/core/units/graph'
+import { ONE, ratio, toText } from '~~/core/units/exact'
 import { rows, type Reader } from '~~/server/database/client'
 import type { Tier } from '~~/shared/catalogue'
 import { round9, type Offer, type PartItem, type Parts } from '~~/shared/parts'

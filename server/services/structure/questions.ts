@@ -1,5 +1,6 @@
-import { compileStructure, explodeIndented, whereUsed, type UnitCost } from '~~/core/structure'
-import { nearestEven, ratio, toDecimal, toText, upwards, type Ratio } from '~~/core/units'
+import { compileStructure, explodeIndented, whereUsed } from '~~/core/structure'
+import { type UnitCost } from '~~/core/structure/roll-ups'
+import { nearestEven, ratio, toDecimal, toText, upwards, type Ratio } from '~~/core/units/exact'
 import { db } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import { PartStructure, type CostedRow } from '~~/shared/parts'

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm'
-import { ratio, toText } from '~~/core/units'
+import { ratio, toText } from '~~/core/units/exact'
 import { rows, type Reader } from '~~/server/database/client'
 import type { ComesFrom, Recipes } from '~~/shared/structure-answers'
 import { among, exactText } from '../catalogue/definitions/store'

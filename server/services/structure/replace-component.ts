@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
-import { convert, ratio, toText } from '~~/core/units'
+import { convert } from '~~/core/units/graph'
+import { ratio, toText } from '~~/core/units/exact'
 import { db, rows, type Reader, type Tx } from '~~/server/database/client'
 import { batches } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'

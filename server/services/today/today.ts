@@ -1,5 +1,5 @@
 import { desc, sql } from 'drizzle-orm'
-import { printDay, toDay, toIso } from '~~/core/calendar'
+import { printDay, toDay, toIso } from '~~/core/calendar/days'
 import { db, rows } from '~~/server/database/client'
 import { lowStockDays } from '~~/server/database/schema'
 import { tellLowStockShort } from '~~/shared/low-stock'

@@ -1,6 +1,6 @@
 import { sql, type SQL } from 'drizzle-orm'
 import { pick } from '~~/core/stock'
-import { ratio, toText, ZERO, type Ratio } from '~~/core/units'
+import { ratio, toText, ZERO, type Ratio } from '~~/core/units/exact'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
 import { allocations } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm'
-import { buildNeeds, type Handing } from '~~/core/structure'
-import { nearestEven, ratio, toDecimal, toSteps, ZERO, type Ratio } from '~~/core/units'
+import { buildNeeds, type Handing } from '~~/core/structure/lines'
+import { nearestEven, ratio, toDecimal, toSteps, ZERO, type Ratio } from '~~/core/units/exact'
 import { rows, type Reader } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import { PartStructure } from '~~/shared/parts'

@@ -1,5 +1,5 @@
 import { eq, sql } from 'drizzle-orm'
-import { ratio, toText, ZERO } from '~~/core/units'
+import { ratio, toText, ZERO } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
 import { breakDowns } from '~~/server/database/schema'
 import type { Actor } from '~~/server/utils/route'

@@ -1,5 +1,5 @@
 import { eq, sql } from 'drizzle-orm'
-import { ratio, toSteps, toText, type Ratio } from '~~/core/units'
+import { ratio, toSteps, toText, type Ratio } from '~~/core/units/exact'
 import { db, rows, type Reader, type Tx } from '~~/server/database/client'
 import { breakDowns } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'

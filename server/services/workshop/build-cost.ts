@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { buildDifferences, type BuildDifferences } from '~~/core/costing'
-import { ratio, toText, ZERO, type Ratio } from '~~/core/units'
+import { ratio, toText, ZERO, type Ratio } from '~~/core/units/exact'
 import { rows, type Reader } from '~~/server/database/client'
 import type { BuildCost, CostLine, Differences } from '~~/shared/workshop-answers'
 import type { BomHead } from '../structure/bind-structure'

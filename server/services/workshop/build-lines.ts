@@ -1,5 +1,5 @@
 import { eq, sql } from 'drizzle-orm'
-import { ratio, ZERO, type Ratio } from '~~/core/units'
+import { ratio, ZERO, type Ratio } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
 import { buildLines, builds } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'

@@ -4,7 +4,7 @@ import { buildLines, builds } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { noteChange, requireVersion } from '../company/command'
-import { ratio, ZERO } from '~~/core/units'
+import { ratio, ZERO } from '~~/core/units/exact'
 
 export type Build = typeof builds.$inferSelect
 

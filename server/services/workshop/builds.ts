@@ -1,5 +1,6 @@
 import { eq, sql } from 'drizzle-orm'
-import { ratio, toText, ZERO, type GivenQuantity } from '~~/core/units'
+import { ratio, toText, ZERO } from '~~/core/units/exact'
+import { type GivenQuantity } from '~~/core/units/quantity'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
 import { buildLines, builds } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'

@@ -1,5 +1,5 @@
 import { eq, sql } from 'drizzle-orm'
-import { ratio, toSteps, toText, ZERO, type Ratio } from '~~/core/units'
+import { ratio, toSteps, toText, ZERO, type Ratio } from '~~/core/units/exact'
 import { pick } from '~~/core/stock'
 import { type Tx } from '~~/server/database/client'
 import { breakDowns, lots } from '~~/server/database/schema'

@@ -1,6 +1,6 @@
 import { eq, sql } from 'drizzle-orm'
 import { evaluate, type CutPiece } from '~~/core/cutting'
-import { ratio, toText, ZERO, type Ratio } from '~~/core/units'
+import { ratio, toText, ZERO, type Ratio } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
 import { cuttingJobs } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'

@@ -1,6 +1,6 @@
 import { eq, sql } from 'drizzle-orm'
 import { type CuttingProblem } from '~~/core/cutting'
-import { ratio, toText } from '~~/core/units'
+import { ratio, toText } from '~~/core/units/exact'
 import { db, rows, type Reader, type Tx } from '~~/server/database/client'
 import { cuttingJobs } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'

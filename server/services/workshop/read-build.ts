@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm'
-import { ratio, toSteps, toText, ZERO, type Ratio } from '~~/core/units'
+import { ratio, toSteps, toText, ZERO, type Ratio } from '~~/core/units/exact'
 import { db, rows } from '~~/server/database/client'
 import { boms } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
-import { convert, ONE, ratio, toSteps, toText, ZERO, type Ratio } from '~~/core/units'
+import { convert } from '~~/core/units/graph'
+import { ONE, ratio, toSteps, toText, ZERO, type Ratio } from '~~/core/units/exact'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'

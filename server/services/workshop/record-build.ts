@@ -1,6 +1,7 @@
 import { eq, sql } from 'drizzle-orm'
 import { groupBy } from '~~/core/group-by'
-import { ratio, toText, ZERO, givenText, type GivenQuantity } from '~~/core/units'
+import { ratio, toText, ZERO } from '~~/core/units/exact'
+import { givenText, type GivenQuantity } from '~~/core/units/quantity'
 import { rows, type Tx } from '~~/server/database/client'
 import { buildLines } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'

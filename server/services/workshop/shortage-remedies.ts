@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { groupBy } from '~~/core/group-by'
-import { ratio, toText, upwards, ZERO, type Ratio } from '~~/core/units'
+import { ratio, toText, upwards, ZERO, type Ratio } from '~~/core/units/exact'
 import { rows, type Reader } from '~~/server/database/client'
 import type { Remedy } from '~~/shared/workshop-answers'
 import { among } from '../catalogue/definitions/store'

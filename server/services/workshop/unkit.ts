@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm'
-import { ratio, toSteps, toText, ZERO, type Ratio } from '~~/core/units'
+import { ratio, toSteps, toText, ZERO, type Ratio } from '~~/core/units/exact'
 import { db, rows, type Reader, type Tx } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { describeUnitError } from '~~/core/units'
+import { describeUnitError } from '~~/core/units/graph'
 import { measureOf } from '~~/shared/catalogue'
 import type { GridColumn } from '~/composables/use-grid-paste'
 import type { ItemForm } from '~/composables/use-item-form'

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { CloudOff, Pause, Play } from '@lucide/vue'
-import { ratio, toText } from '~~/core/units'
+import { ratio, toText } from '~~/core/units/exact'
 import type { BuildAnswer } from '~~/shared/workshop-answers'
 
 definePageMeta({ layout: 'bench' })

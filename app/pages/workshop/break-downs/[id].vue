@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ratio, toText } from '~~/core/units'
+import { ratio, toText } from '~~/core/units/exact'
 
 const route = useRoute()
 const id = computed(() => Number(route.params.id))

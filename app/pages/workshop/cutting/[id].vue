@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { toDecimal } from '~~/core/units'
+import { toDecimal } from '~~/core/units/exact'
 import type { CuttingAnswer } from '~~/shared/cutting'
 import type { MeasuredItem } from '~/composables/use-measure'
 import type { WantedRow } from '~/components/workshop/CutWanted.vue'

@@ -1,7 +1,7 @@
 import { asc, eq, sql } from 'drizzle-orm'
 import type { PgTable } from 'drizzle-orm/pg-core'
 import { groupBy } from '~~/core/group-by'
-import { parts, ratio, toText } from '~~/core/units'
+import { parts, ratio, toText } from '~~/core/units/exact'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
 import {
   calendars,

@@ -1,5 +1,5 @@
 import { sql, type SQL } from 'drizzle-orm'
-import { parts, ratio, toText } from '~~/core/units'
+import { parts, ratio, toText } from '~~/core/units/exact'
 import type { Reader, Tx } from '~~/server/database/client'
 import type { Definition, DefinitionKind, Stored } from '~~/shared/definitions'
 

@@ -1,4 +1,4 @@
-import { isIsoDate } from '~~/core/calendar'
+import { isIsoDate } from '~~/core/calendar/days'
 import { CellFault } from './cell-fault'
 import type { Names } from './names'
 

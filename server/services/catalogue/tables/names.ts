@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { groupBy } from '~~/core/group-by'
 import { rows, type Reader } from '~~/server/database/client'
-import { findUnit } from '~~/core/units'
+import { findUnit } from '~~/core/units/quantity'
 import { unitOf } from '~~/shared/catalogue'
 import { DEFINITION_NAMES, type DefinitionKind } from '~~/shared/definitions'
 import { loadUnits } from '../measured-items'

@@ -1,0 +1,1 @@
+export { toDay, toIso, weekday, isIsoDate, printDay, type Day } from './day'

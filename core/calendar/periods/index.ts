@@ -1,0 +1,1 @@
+export { periodOf, periodsBetween, daysIn, roundOf, STEPS, type Step, type Period } from './periods'

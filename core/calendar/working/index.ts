@@ -1,0 +1,9 @@
+export {
+  back,
+  everyDay,
+  forward,
+  isWorking,
+  makeCalendar,
+  workingDaysBetween,
+  type WorkingCalendar,
+} from './working-calendar'

@@ -1,0 +1,257 @@
+import { everyDay, makeCalendar } from '../../calendar/working'
+import { toDay, type Day } from '../../calendar/days'
+import { groupBy } from '../../group-by'
+import { ok, refuse, type Result } from '../../result'
+import type { Demand, FixedOrder, Multiple, PlanInput, PlanNode, Source, Supply } from '../input'
+import { DemandTable } from './demand-table'
+import { orderByLevel } from './levels'
+import { LinkTable, perOf, type Per } from './link-table'
+import { countWorkDays, type WorkDays } from './work-days'
+
+export type PlanError =
+  | { readonly code: 'end-before-start'; readonly start: string; readonly end: string }
+  | { readonly code: 'unknown-node'; readonly node: string; readonly by: string }
+
+/** What orders of a node give another beside: a by-product, or another output of a break-down. */
+export interface Gift extends Per {
+  readonly producer: number
+  readonly runs: boolean
+}
+
+/** One open supply: its day from the start of the plan on; before it where it is past due. */
+export interface Dated<T extends Demand | Supply = Supply> {
+  readonly at: number
+  readonly quantity: number
+  readonly row: T
+}
+
+/** A fixed planned order, days from the start on. */
+export interface FixedAt {
+  readonly id: string
+  readonly due: Day
+  readonly release: Day
+  readonly quantity: number
+  readonly supplier: string | undefined
+}
+
+/**
+ * A snapshot made ready for netting: nodes in the order in which they are netted (level, then id), so that parents come before their components,
+ * with everything that belongs to a node found by its number.
+ */
+export interface Compiled {
+  readonly input: PlanInput
+  readonly start: Day
+  /** Days of the horizon, both ends counted. */
+  readonly span: number
+  readonly nodes: readonly PlanNode[]
+  readonly at: ReadonlyMap<string, number>
+  readonly levels: Int32Array
+  readonly loops: ReadonlyMap<number, readonly string[]>
+  readonly links: LinkTable
+  /** By receiver, from whatever node. */
+  readonly byProductLinks: ReadonlyMap<number, readonly Gift[]>
+  /** Who receives by-products of a node. */
+  readonly gives: ReadonlyMap<number, readonly number[]>
+  readonly demands: DemandTable
+  readonly supplies: readonly (readonly Dated<Supply>[])[]
+  readonly fixed: ReadonlyMap<number, readonly FixedAt[]>
+  daysOf(calendar: string | null): WorkDays
+}
+
+/** Reads a snapshot once. Cost: about one visit a row. Errors: `end-before-start`; `unknown-node`. A loop is none: its nodes have no source. */
+export function compileInput(input: PlanInput): Result<Compiled, PlanError> {
+  if (input.end < input.start) {
+    return refuse({ code: 'end-before-start', start: input.start, end: input.end })
+  }
+  const start = toDay(input.start)
+  const span = toDay(input.end) - start + 1
+  const byId = new Map(input.nodes.map((node, index) => [node.id, index]))
+  const edges: [number[], number[]] = [[], []]
+  for (const [index, node] of input.nodes.entries()) {
+    for (const child of componentsOf(node.source)) {
+      const target = byId.get(child)
+      if (target === undefined) {
+        return refuse({ code: 'unknown-node', node: child, by: node.id })
+      }
+      edges[0].push(index)
+      edges[1].push(target)
+    }
+  }
+  const { order, levels, loops } = orderByLevel(
+    input.nodes.map((node) => node.id),
+    edges[0],
+    edges[1],
+  )
+  const looped = new Map(
+    loops.flatMap((path) =>
+      [...new Set(path)].map((index): [number, readonly string[]] => [index, path.map((i) => input.nodes[i]!.id)]),
+    ),
+  )
+  const nodes = Array.from(order, (index): PlanNode =>
+    looped.has(index)
+      ? shaped({ ...input.nodes[index]!, source: { kind: 'none', reason: 'loop' } })
+      : shaped(input.nodes[index]!),
+  )
+  const position = byId
+  for (let place = 0; place < order.length; place++) {
+    position.set(nodes[place]!.id, place)
+  }
+  const longest = Math.max(
+    span,
+    ...[...new Set(nodes.map((node) => ('leadDays' in node.source ? node.source.leadDays : 0)))],
+  )
+  const days = new Map(
+    Object.entries(input.calendars).map(([id, c]) => [
+      id,
+      countWorkDays(makeCalendar(c.weekdays, c.closed), start - 2 * longest - 60, start + span + 2 * longest + 60),
+    ]),
+  )
+  const always = countWorkDays(everyDay, start - longest, start + span + longest)
+  const daysOf = (calendar: string | null): WorkDays => (calendar !== null && days.get(calendar)) || always
+
+  const byProductLinks = new Map<number, Gift[]>()
+  const unknown = collectGifts(nodes, position, byProductLinks)
+  if (unknown) {
+    return refuse(unknown)
+  }
+  const demands = DemandTable.of(input.demands, position, nodes.length, start)
+  const supplies = place(input.supplies, position, nodes.length, start)
+  if (!(demands instanceof DemandTable)) {
+    return refuse(demands)
+  }
+  if ('code' in supplies) {
+    return refuse(supplies)
+  }
+  const fixed = new Map<number, readonly FixedAt[]>()
+  for (const [id, rows] of groupBy(input.fixed ?? [], (entry) => entry.node)) {
+    const target = position.get(id)
+    if (target === undefined) {
+      return refuse({ code: 'unknown-node', node: id, by: rows[0]!.id })
+    }
+    fixed.set(target, toFixed(rows))
+  }
+  const gives = new Map<number, number[]>()
+  for (const [target, links] of byProductLinks) {
+    for (const { producer } of links) {
+      gives.set(producer, [...(gives.get(producer) ?? []), target])
+    }
+  }
+  return ok({
+    input,
+    start,
+    span,
+    nodes,
+    at: position,
+    links: LinkTable.of(nodes, position, daysOf),
+    byProductLinks,
+    gives,
+    demands,
+    supplies,
+    fixed,
+    daysOf,
+    levels: Int32Array.from(order, (index) => levels[index]!),
+    loops: new Map([...looped].map(([index, path]) => [position.get(input.nodes[index]!.id)!, path])),
+  })
+}
+
+/** A node with every field in its place, whether it was given or not: code that is compiled for one reads them all, and a change does not undo that. */
+export const shaped = ({
+  id,
+  onHand,
+  safety,
+  seasons,
+  rule,
+  pullInDays,
+  source,
+  worth,
+  others,
+}: PlanNode): PlanNode => ({ id, onHand, safety, seasons, rule, pullInDays, source, worth, others })
+
+export function componentsOf(source: Source): readonly string[] {
+  if (source.kind === 'make') {
+    return source.components.map((component) => component.node)
+  }
+  return source.kind === 'break down' || source.kind === 'move' ? [source.from] : []
+}
+
+function collectGifts(
+  nodes: readonly PlanNode[],
+  entry: ReadonlyMap<string, number>,
+  byProductLinks: Map<number, Gift[]>,
+): PlanError | null {
+  for (const [producer, { id, source }] of nodes.entries()) {
+    const own = source.kind === 'break down' ? (source.outputs.find((output) => output.node === id)?.quantity ?? 1) : 1
+    let given: { node: string; link: Gift }[] = []
+    if (source.kind === 'make') {
+      given = (source.byProducts ?? []).map((part) => ({
+        node: part.node,
+        link: { producer, runs: false, ...perOf(part) },
+      }))
+    } else if (source.kind === 'break down') {
+      given = source.outputs
+        .filter((output) => output.node !== id)
+        .map((output) => ({
+          node: output.node,
+          link: { producer, runs: true, numerator: output.quantity, fixed: 0, denominator: own },
+        }))
+    }
+    for (const { node, link } of given) {
+      const target = entry.get(node)
+      if (target === undefined) {
+        return { code: 'unknown-node', node, by: id }
+      }
+      const list = byProductLinks.get(target)
+      if (list) {
+        list.push(link)
+      } else {
+        byProductLinks.set(target, [link])
+      }
+    }
+  }
+  return null
+}
+
+function place(
+  rows: readonly Supply[],
+  position: ReadonlyMap<string, number>,
+  count: number,
+  start: Day,
+): (readonly Dated[])[] | PlanError {
+  const none: readonly Dated[] = []
+  const lists = Array.from({ length: count }, () => none)
+  for (const row of rows) {
+    const target = position.get(row.node)
+    if (target === undefined) {
+      return { code: 'unknown-node', node: row.node, by: row.id }
+    }
+    const entry: Dated = { at: toDay(row.day) - start, quantity: row.quantity, row }
+    if (lists[target] === none) {
+      lists[target] = [entry]
+    } else {
+      ;(lists[target] as Dated[]).push(entry)
+    }
+  }
+  for (const list of lists) {
+    if (list.length > 1) {
+      ;(list as Dated[]).sort(byDay)
+    }
+  }
+  return lists
+}
+
+/** By day, then by id. */
+export const byDay = (a: Dated<Demand | Supply>, b: Dated<Demand | Supply>): number =>
+  a.at - b.at || (a.row.id < b.row.id ? -1 : 1)
+
+export const toFixed = (rows: readonly FixedOrder[]): readonly FixedAt[] =>
+  rows
+    .map((row) => ({
+      id: row.id,
+      due: toDay(row.due),
+      release: toDay(row.release),
+      quantity: row.quantity,
+      supplier: row.supplier,
+    }))
+    .sort((a, b) => a.due - b.due || (a.id < b.id ? -1 : 1))
+
+export const ONE_STEP: Multiple = { numerator: '1', denominator: '1' }

@@ -1,0 +1,1 @@
+export { lowStock, type LowStock } from './low-stock'

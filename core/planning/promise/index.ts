@@ -1,0 +1,2 @@
+export { describeSupplyOption, type SupplyOptionWords } from './describe-supply-option'
+export { promise, type SupplyOption } from './promise'

@@ -1,0 +1,316 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { toDay, toIso } from '../../calendar/days'
+import { describeSupplyOption } from './describe-supply-option'
+import { plan } from '..'
+import { promise, type Promised } from './promise'
+import { type PlanInput, type PlanNode, type Source } from '../input'
+
+const START = '2026-10-05'
+const iso = (offset: number): string => toIso(toDay(START) + offset)
+const buy = (leadDays: number, calendar: string | null = null): Source => ({
+  kind: 'buy',
+  supplier: 's',
+  minimum: 50,
+  multiple: { numerator: '25', denominator: '1' },
+  leadDays,
+  calendar,
+})
+const make = (leadDays: number, ...components: [node: string, per: number][]): Source => ({
+  kind: 'make',
+  structure: 'b',
+  leadDays,
+  calendar: null,
+  components: components.map(([node, per]) => ({
+    node,
+    numerator: String(per),
+    fixedNumerator: '0',
+    denominator: '1',
+  })),
+})
+const node = (id: string, source: Source, onHand = 0, safety = 0): PlanNode => ({
+  id,
+  safety,
+  source,
+  onHand: onHand > 0 ? [{ lot: null, quantity: onHand, expiresOn: null }] : [],
+})
+const input = (
+  nodes: PlanNode[],
+  demands: [node: string, day: number, quantity: number][] = [],
+  supplies: [node: string, day: number, quantity: number][] = [],
+): PlanInput => ({
+  start: START,
+  end: iso(200),
+  calendars: { week: { weekdays: [true, true, true, true, true, false, false], closed: [] } },
+  nodes,
+  demands: demands.map(([id, day, quantity], index) => ({
+    id: `d${index}`,
+    node: id,
+    day: iso(day),
+    quantity,
+    kind: 'sales order',
+    label: '',
+    priority: 0,
+  })),
+  supplies: supplies.map(([id, day, quantity], index) => ({
+    id: `s${index}`,
+    node: id,
+    day: iso(day),
+    quantity,
+    kind: 'purchase order',
+    label: `PO-${index}`,
+  })),
+})
+function ask(from: PlanInput, ...asks: [node: string, quantity: number][]): readonly Promised[] {
+  const found = promise(
+    from,
+    asks.map(([id, quantity], index) => ({ id: String(index), node: id, quantity })),
+  )
+  if (!found.ok) {
+    throw new Error(found.error.code)
+  }
+  return found.value
+}
+
+describe('a promise, by hand', () => {
+  it('what is free now is there today, though the safety stock is touched', () => {
+    expect(ask(input([node('a', buy(5), 10, 8)]), ['a', 10])[0]).toEqual({
+      id: '0',
+      on: START,
+      options: [{ kind: 'free', node: 'a', quantity: 10, on: START }],
+    })
+  })
+  it('what is on hand but wanted later by somebody else is not free', () => {
+    // 10 there, 8 of them wanted on day 20: 2 are free, 3 are bought at 5 days.
+    expect(ask(input([node('a', buy(5), 10)], [['a', 20, 8]]), ['a', 5])[0]).toMatchObject({
+      on: iso(5),
+      options: [
+        { kind: 'free', quantity: 2 },
+        { kind: 'buy', quantity: 3, on: iso(5), leadDays: 5 },
+      ],
+    })
+  })
+  it('what comes with an order sooner than it could be bought is promised for that day', () => {
+    expect(ask(input([node('a', buy(30), 2)], [], [['a', 9, 40]]), ['a', 12])[0]).toMatchObject({
+      on: iso(9),
+      options: [
+        { kind: 'free', quantity: 2 },
+        { kind: 'coming', quantity: 10, on: iso(9), supply: 'PO-0' },
+      ],
+    })
+  })
+  it('what comes later than it could be bought is bought', () => {
+    expect(ask(input([node('a', buy(3), 2)], [], [['a', 9, 40]]), ['a', 12])[0]).toMatchObject({
+      on: iso(3),
+      options: [
+        { kind: 'free', quantity: 2 },
+        { kind: 'buy', quantity: 10 },
+      ],
+    })
+  })
+  it('what is built waits for its last component: 6 × 3 = 18, 10 there, 8 bought at 7 days, then 2 days of work', () => {
+    expect(ask(input([node('top', make(2, ['part', 3])), node('part', buy(7), 10)]), ['top', 6])[0]).toMatchObject({
+      on: iso(9),
+      options: [
+        {
+          kind: 'make',
+          quantity: 6,
+          begin: iso(7),
+          on: iso(9),
+          from: [
+            { kind: 'free', quantity: 10 },
+            { kind: 'buy', quantity: 8, on: iso(7) },
+          ],
+        },
+      ],
+    })
+  })
+  it('components that orders before it will need are not taken from them', () => {
+    // An order for 3 tops on day 10 needs 9 of the 10 parts.
+    expect(
+      ask(input([node('top', make(2, ['part', 3])), node('part', buy(7), 10)], [['top', 10, 3]]), ['top', 2])[0],
+    ).toMatchObject({
+      on: iso(9),
+      options: [
+        {
+          kind: 'make',
+          from: [
+            { kind: 'free', quantity: 1 },
+            { kind: 'buy', quantity: 5 },
+          ],
+        },
+      ],
+    })
+  })
+  it('working days count: bought on Monday at 5 days of a five-day week is there the next Monday', () => {
+    expect(ask(input([node('a', buy(5, 'week'))]), ['a', 1])[0]!.on).toBe(iso(7))
+  })
+  it('one line takes what the next cannot have', () => {
+    const [first, second] = ask(input([node('a', buy(5), 10)]), ['a', 7], ['a', 7])
+    expect(first!.on).toBe(START)
+    expect(second).toMatchObject({
+      on: iso(5),
+      options: [
+        { kind: 'free', quantity: 3 },
+        { kind: 'buy', quantity: 4 },
+      ],
+    })
+  })
+  it('bulk goods are broken down: 25 from a drum that gives 10, so 3 drums, 1 there', () => {
+    const down: Source = {
+      kind: 'break down',
+      recipe: 'r',
+      from: 'drum',
+      take: 1,
+      outputs: [{ node: 'tub', quantity: 10 }],
+      leadDays: 1,
+      calendar: null,
+    }
+    expect(ask(input([node('tub', down), node('drum', buy(4), 1)]), ['tub', 25])[0]).toMatchObject({
+      on: iso(5),
+      options: [
+        {
+          kind: 'break down',
+          quantity: 25,
+          begin: iso(4),
+          from: [
+            { kind: 'free', quantity: 1 },
+            { kind: 'buy', quantity: 2 },
+          ],
+        },
+      ],
+    })
+  })
+  it('without a way there is no day', () => {
+    const found = ask(input([node('top', make(2, ['part', 1])), node('part', { kind: 'none', reason: 'no source' })]), [
+      'top',
+      1,
+    ])[0]!
+    expect(found).toMatchObject({
+      on: null,
+      options: [{ kind: 'make', on: null, from: [{ kind: 'none', reason: 'no source' }] }],
+    })
+    expect(ask(input([node('a', buy(1))]), ['b', 1])[0]).toMatchObject({
+      on: null,
+      options: [{ kind: 'none', reason: 'not held' }],
+    })
+  })
+  it('what runs in a circle has no way, and the rest has', () => {
+    const circle = input([node('a', make(1, ['b', 1])), node('b', make(1, ['a', 1])), node('c', buy(3))])
+    expect(ask(circle, ['a', 1])[0]).toMatchObject({ on: null, options: [{ kind: 'none', reason: 'loop' }] })
+    expect(ask(circle, ['c', 1])[0]).toMatchObject({ on: '2026-10-08' })
+  })
+})
+
+it('each way has its sentence', () => {
+  const words = {
+    item: (id: string) => id.toUpperCase(),
+    quantity: (_: string, steps: number) => `${steps} pc`,
+    day: (day: string) => day.slice(5),
+  }
+  const [made] = ask(
+    input(
+      [
+        node('top', make(2, ['part', 3]), 1),
+        node('part', buy(7), 10),
+        node('odd', { kind: 'none', reason: 'no source' }),
+      ],
+      [],
+      [['part', 30, 5]],
+    ),
+    ['top', 7],
+  )
+  expect(made!.options.map((option) => describeSupplyOption(option, words))).toEqual([
+    '1 pc TOP: free now.',
+    '6 pc TOP: built from 10-12 on, when all of what it needs is there, ready on 10-14 (2 working days).',
+  ])
+  expect(
+    made!.options
+      .flatMap((option) => ('from' in option ? option.from : []))
+      .map((option) => describeSupplyOption(option, words)),
+  ).toEqual(['10 pc PART: free now.', '8 pc PART: bought today, here on 10-12 (7 working days).'])
+  expect(
+    describeSupplyOption({ kind: 'coming', node: 'a', quantity: 2, on: '2026-10-20', supply: 'PO-7' }, words),
+  ).toBe('2 pc A: free from 10-20 on, with PO-7.')
+  expect(describeSupplyOption({ kind: 'none', node: 'a', quantity: 2, on: null, reason: 'no BOM' }, words)).toBe(
+    '2 pc A: there is no way to get it (no BOM).',
+  )
+  expect(
+    describeSupplyOption(
+      { kind: 'break down', node: 'a', quantity: 2, on: null, begin: null, leadDays: 1, from: [] },
+      words,
+    ),
+  ).toBe('2 pc A: cannot be broken down; what it needs cannot be got.')
+})
+
+describe('a promise can be kept', () => {
+  const amount = fc.integer({ min: 0, max: 30 })
+  const someDemands = fc.array(
+    fc.tuple(fc.constantFrom('top', 'mid', 'x', 'y'), fc.integer({ min: 0, max: 60 }), fc.integer({ min: 1, max: 15 })),
+    { maxLength: 6 },
+  )
+  it('planned for its day, nothing is late that was not late before (500 networks)', () => {
+    fc.assert(
+      fc.property(
+        amount,
+        amount,
+        amount,
+        amount,
+        fc.integer({ min: 0, max: 9 }),
+        fc.integer({ min: 0, max: 9 }),
+        fc.integer({ min: 0, max: 6 }),
+        someDemands,
+        fc.array(
+          fc.tuple(fc.constantFrom('mid', 'x', 'y'), fc.integer({ min: 0, max: 40 }), fc.integer({ min: 1, max: 20 })),
+          { maxLength: 3 },
+        ),
+        fc.integer({ min: 1, max: 25 }),
+        (a, b, c, d, leadX, leadY, leadMake, demands, supplies, wanted) => {
+          const plain = (leadDays: number): Source => ({
+            kind: 'buy',
+            supplier: 's',
+            minimum: 0,
+            multiple: { numerator: '1', denominator: '1' },
+            leadDays,
+            calendar: null,
+          })
+          const network = input(
+            [
+              node('top', make(leadMake, ['mid', 1], ['x', 2]), a),
+              node('mid', make(2, ['x', 1], ['y', 3]), b),
+              node('x', plain(leadX), c),
+              node('y', plain(leadY), d),
+            ],
+            demands,
+            supplies,
+          )
+          const [{ on: day }] = ask(network, ['top', wanted]) as [Promised]
+          const late = (from: PlanInput): number => {
+            const found = plan(from)
+            if (!found.ok) {
+              throw new Error(found.error.code)
+            }
+            return found.value.orders.reduce((sum, order) => sum + (order.lateBy > 0 ? order.quantity : 0), 0)
+          }
+          const joined = {
+            ...network,
+            demands: [
+              ...network.demands,
+              {
+                id: 'new',
+                node: 'top',
+                day: day!,
+                quantity: wanted,
+                kind: 'sales order' as const,
+                label: '',
+                priority: 9,
+              },
+            ],
+          }
+          expect(late(joined)).toBeLessThanOrEqual(late(network))
+        },
+      ),
+      { numRuns: 500 },
+    )
+  }, 60_000)
+})

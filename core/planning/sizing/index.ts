@@ -1,0 +1,2 @@
+export { leastCostOrders, type Requirement } from './least-cost'
+export { splitOrder, upToMultiple } from './order-size'

@@ -1,0 +1,199 @@
+import { toDay, toIso, weekday } from '../../calendar/days'
+import { groupBy } from '../../group-by'
+import { wayFrom, type PlanInput, type PriceStep } from '../input'
+import { needsOf } from '../compile'
+import { upToMultiple } from '../sizing'
+import type { PlanOutput, PlannedOrder } from '../explain'
+
+/** What a plan comes to, for holding two beside each other. Money in minor units, whole. */
+export interface PlanFigures {
+  /** Items that would fall short (or under their safety stock) without planned orders, and the first day of that. */
+  readonly holes: number
+  readonly firstShortage: string | null
+  /** Items short in spite of the plan: nothing says where they come from. */
+  readonly short: number
+  readonly orders: { readonly buy: number; readonly make: number; readonly breakDown: number; readonly move: number }
+  readonly late: number
+  /** Of what customers want within the plan: lines, and those that wait for nothing late or missing. */
+  readonly lines: number
+  readonly inTime: number
+  /** Bought by the week of its release, Mondays; planned orders only. */
+  readonly spend: readonly { readonly week: string; readonly supplier: string; readonly amount: number }[]
+  /** What stock would be worth at the end of each week. */
+  readonly stock: readonly { readonly week: string; readonly amount: number }[]
+}
+
+/** What so many steps cost at the price that their number gives. */
+export function costAt(prices: readonly PriceStep[] | undefined, quantity: number): number {
+  if (!prices || prices.length === 0) {
+    return 0
+  }
+  let price = prices[0]!.price
+  for (const step of prices) {
+    if (quantity >= step.from) {
+      price = step.price
+    }
+  }
+  return Math.round(price * quantity)
+}
+
+export const weekOf = (iso: string): string => toIso(toDay(iso) - weekday(toDay(iso)))
+
+/**
+ * The demands that cannot be met on their day: something of what serves them is missing, or comes later, straight or through what it is made of.
+ *
+ * A planned order is there on its promised day, or as much later than its due day as its last component comes after its release, in calendar days.
+ */
+export function demandsAtRisk(input: PlanInput, output: PlanOutput): ReadonlySet<string> {
+  const nodes = new Map(input.nodes.map((node) => [node.id, node]))
+  const orders = new Map(output.orders.map((order) => [order.id, order]))
+  const supplied = groupBy(output.pegs, (peg) => peg.demand)
+  const known = new Map<string, number>()
+  const readyOf = (supply: string): number => {
+    const order = orders.get(supply.split('+')[0]!)
+    if (order === undefined) {
+      return -Infinity
+    }
+    const before = known.get(order.id)
+    if (before !== undefined) {
+      return before
+    }
+    known.set(order.id, -Infinity)
+    const parts = [...groupBy(needsOf(nodes.get(order.node)!, order.quantity), (need) => need.node)].map(
+      ([node, needs]) =>
+        allBy(
+          `${order.id}>${node}`,
+          needs.reduce((sum, need) => sum + need.quantity, 0),
+        ),
+    )
+    const wait = Math.max(0, ...parts.map((part) => part - toDay(order.release)))
+    const ready = Math.max(toDay(order.promised), toDay(order.due) + wait)
+    known.set(order.id, ready)
+    return ready
+  }
+  const allBy = (demand: string, quantity: number): number => {
+    const own = supplied.get(demand) ?? []
+    return own.reduce((sum, peg) => sum + peg.quantity, 0) < quantity
+      ? Infinity
+      : Math.max(...own.map((peg) => readyOf(peg.supply)))
+  }
+  // What was due before the plan begins can be met on its first day at the soonest.
+  return new Set(
+    input.demands
+      .filter((d) => d.day <= input.end && allBy(d.id, d.quantity) > Math.max(toDay(d.day), toDay(input.start)))
+      .map((d) => d.id),
+  )
+}
+
+/** Planned purchases for which a little more would reach a lower price: how much more, and what it saves (or costs) in all. */
+export function nearTiers(
+  input: PlanInput,
+  output: PlanOutput,
+  within = 1.25,
+): readonly {
+  readonly order: string
+  readonly node: string
+  readonly quantity: number
+  readonly upTo: number
+  readonly costNow: number
+  readonly costThen: number
+}[] {
+  const nodes = new Map(input.nodes.map((node) => [node.id, node]))
+  return output.orders.flatMap((order) => {
+    const from = wayFrom(nodes.get(order.node)!, order.supplier)
+    if (from.kind !== 'buy') {
+      return []
+    }
+    const next = from.prices?.find((step) => step.from > order.quantity)
+    if (!next || next.from > order.quantity * within) {
+      return []
+    }
+    const upTo = upToMultiple(next.from, from.multiple ?? { numerator: '1', denominator: '1' }).quantity
+    const [costNow, costThen] = [costAt(from.prices, order.quantity), costAt(from.prices, upTo)]
+    // Worth a word where each costs less: more is on the shelf for the difference.
+    return costThen * order.quantity < costNow * upTo
+      ? [{ order: order.id, node: order.node, quantity: order.quantity, upTo, costNow, costThen }]
+      : []
+  })
+}
+
+/** `among`: only these nodes are counted; null is all. */
+export function figuresOf(input: PlanInput, whole: PlanOutput, among: ReadonlySet<string> | null = null): PlanFigures {
+  const counts = (node: string): boolean => among === null || among.has(node)
+  const output =
+    among === null
+      ? whole
+      : {
+          ...whole,
+          nodes: whole.nodes.filter((node) => counts(node.id)),
+          orders: whole.orders.filter((order) => counts(order.node)),
+          messages: whole.messages.filter((m) => counts(m.node)),
+        }
+  const source = new Map(input.nodes.map((node) => [node.id, node]))
+  const holes = output.nodes.flatMap((node) => node.days.find((day) => day.withoutOrders < node.safety)?.day ?? [])
+  const count = (kind: PlannedOrder['kind']): number =>
+    output.orders.filter((order) => order.kind === kind && !order.through).length
+  const asked = input.demands.filter(
+    (d) =>
+      counts(d.node) &&
+      d.day <= input.end &&
+      (d.kind === 'sales order' || d.kind === 'forecast' || d.kind === 'what-if'),
+  )
+  const risky = demandsAtRisk(input, whole)
+  const spend = new Map<string, number>()
+  for (const order of output.orders) {
+    const from = wayFrom(source.get(order.node)!, order.supplier)
+    if (from.kind !== 'buy') {
+      continue
+    }
+    const key = `${weekOf(order.release)}|${from.supplier}`
+    spend.set(key, (spend.get(key) ?? 0) + costAt(from.prices, order.quantity))
+  }
+  const weeks: string[] = []
+  for (let week = toDay(weekOf(input.start)); week <= toDay(input.end); week += 7) {
+    weeks.push(toIso(week))
+  }
+  const stock = new Float64Array(weeks.length)
+  for (const node of output.nodes) {
+    const worth = source.get(node.id)!.worth ?? 0
+    if (worth === 0) {
+      continue
+    }
+    let position = 0
+    let balance = node.onHand
+    for (const [index, week] of weeks.entries()) {
+      const last = toIso(toDay(week) + 6)
+      for (; node.days[position] && node.days[position]!.day <= last; position++) {
+        balance = node.days[position]!.projectedAvailable
+      }
+      stock[index]! += Math.max(0, balance) * worth
+    }
+  }
+  return {
+    holes: holes.length,
+    firstShortage: holes.reduce<string | null>((first, day) => (first === null || day < first ? day : first), null),
+    short: new Set(output.messages.filter((m) => m.code === 'short').map((m) => m.node)).size,
+    orders: { buy: count('buy'), make: count('make'), breakDown: count('break down'), move: count('move') },
+    late: output.orders.filter((order) => order.lateBy > 0 && !order.through).length,
+    lines: asked.length,
+    inTime: asked.filter((d) => !risky.has(d.id)).length,
+    spend: [...spend]
+      .map(([key, amount]) => {
+        const [week, supplier] = key.split('|')
+        return { week: week!, supplier: supplier!, amount }
+      })
+      .sort((a, b) => {
+        if (a.week < b.week) {
+          return -1
+        }
+        if (a.week > b.week) {
+          return 1
+        }
+        if (a.supplier < b.supplier) {
+          return -1
+        }
+        return 1
+      }),
+    stock: weeks.map((week, index) => ({ week, amount: Math.round(stock[index]!) })),
+  }
+}

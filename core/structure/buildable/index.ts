@@ -1,0 +1,1 @@
+export { buildable, type BreakDown } from './buildable'

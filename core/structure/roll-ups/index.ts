@@ -1,0 +1,5 @@
+export { balanceOf } from './balance'
+export { ExactSums } from './exact-sums'
+export { leadPath, type LeadStep } from './lead-path'
+export { massOf } from './mass'
+export { rollUp, type UnitCost, type Costing } from './roll-up'

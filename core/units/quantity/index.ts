@@ -1,0 +1,11 @@
+export { parseQuantity, findUnit, type ParseError, type ParsedQuantity } from './parse-quantity'
+export { printAmount, grouped, splitIntoPacks, printMixed } from './print-quantity'
+export {
+  readStockQuantity,
+  exactStockQuantity,
+  givenText,
+  type ItemMeasure,
+  type Given,
+  type GivenQuantity,
+  type StockQuantity,
+} from './stock-quantity'

@@ -1,0 +1,66 @@
+import { ONE, toDecimal, toText, ZERO, type Ratio } from '../exact'
+import { convert, type UnitGraph } from '../graph'
+
+/**
+ * Prints an amount for people: grouped thousands (thin space), a true minus, no needless noughts at the end.
+ *
+ * Rounds to `decimals` (ties to even) and marks a rounded figure with `≈`, so that a shortened value never passes for an exact one.
+ *
+ * @example 133333/1000 with 2 decimals → "≈ 133.33"; 1250 → "1 250"
+ */
+export function printAmount(amount: Ratio, decimals: number): string {
+  const exact = toText(amount)
+  const places = exact.includes('/') ? Infinity : (exact.split('.')[1]?.length ?? 0)
+  const rounded = places <= decimals ? exact : toDecimal(amount, decimals)
+  return (places <= decimals ? '' : '≈ ') + grouped(rounded)
+}
+
+/** Groups the whole digits of a plain decimal and gives it a true minus. */
+export function grouped(decimal: string): string {
+  const [whole = '', part] = decimal.replace('-', '').split('.')
+  const sign = decimal.startsWith('-') ? '−' : ''
+  return sign + whole.replace(/\B(?=(\d{3})+(?!\d))/g, ' ') + (part ? `.${part}` : '')
+}
+
+/** One part of a quantity in mixed form: a whole number of a pack, or what is left in the smallest unit. */
+export interface MixedPart {
+  readonly unit: string
+  readonly amount: Ratio
+}
+
+/**
+ * Splits a quantity into packs, largest first, and the rest: all parts together are exactly the whole.
+ *
+ * Shape:  parts that are nought are left out; the last part may be broken, the others are whole. Empty for nought.
+ * Units:  `amount` in `unit`; packs that nothing relates to it, or that hold no more than one of it, are passed over.
+ *
+ * @example 292 piece with cartons of 24 and pallets of 192 → 1 pallet, 4 carton, 4 piece
+ */
+export function splitIntoPacks(
+  graph: UnitGraph,
+  amount: Ratio,
+  unit: string,
+  packs: readonly string[],
+): readonly MixedPart[] {
+  const sizes = packs
+    .flatMap((pack) => {
+      const size = convert(graph, ONE, pack, unit)
+      return size.ok && size.value.compare(ONE) > 0 ? [{ pack, size: size.value }] : []
+    })
+    .sort((a, b) => b.size.compare(a.size))
+  const parts: MixedPart[] = []
+  let left = amount.abs()
+  for (const { pack, size } of sizes) {
+    const whole = left.div(size).floor()
+    if (whole.equals(ZERO)) {
+      continue
+    }
+    parts.push({ unit: pack, amount: whole })
+    left = left.sub(size.mul(whole))
+  }
+  return left.equals(ZERO) ? parts : [...parts, { unit, amount: left }]
+}
+
+/** Writes a quantity in mixed form, so that typing it gives the same quantity: `12 carton + 4 piece`. */
+export const printMixed = (parts: readonly MixedPart[], unit: string): string =>
+  parts.length === 0 ? `0 ${unit}` : parts.map((part) => `${toText(part.amount)} ${part.unit}`).join(' + ')
