@@ -10,6 +10,7 @@ import {
 } from '~~/core/costing'
 import { ratio, ZERO } from '~~/core/units/exact'
 import { rows, type Reader } from '~~/server/database/client'
+import { anyOf, notReversed } from '~~/server/database/sql'
 import { methodAt, poolKey, poolOf } from './lock-stock'
 import { standardUnit } from '../services/stock/standard-cost'
 
@@ -191,7 +192,7 @@ export async function loadJob(reader: Reader, key: string): Promise<RecordedJob>
       from postings o
       where ${own}
         and o.kind = 'build closed'
-        and not exists (select 1 from postings r where r.reverses_id = o.id)`,
+        and ${notReversed('o.id')}`,
   )
   return {
     moves,
@@ -202,15 +203,4 @@ export async function loadJob(reader: Reader, key: string): Promise<RecordedJob>
 
 /** The recorded form of some moves, with invoices as they stand: where working out begins. */
 export const loadRecorded = (reader: Reader, moveIds: readonly number[]): Promise<RecordedMove[]> =>
-  moveIds.length === 0
-    ? Promise.resolve([])
-    : loadMoves(
-        reader,
-        sql`
-          m.id in (
-            ${sql.join(
-              moveIds.map((id) => sql`${id}`),
-              sql`, `,
-            )}
-          )`,
-      )
+  moveIds.length === 0 ? Promise.resolve([]) : loadMoves(reader, anyOf(sql`m.id`, moveIds))

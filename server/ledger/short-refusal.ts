@@ -4,6 +4,7 @@ import { describeStockError, type StockError } from '~~/core/stock'
 import { printAmount } from '~~/core/units/quantity'
 import { ratio } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
+import { anyOf } from '~~/server/database/sql'
 import { Refusal } from '~~/server/utils/refusal'
 import { loadMeasuredItem, loadMeasuredItems } from '../services/catalogue/measured-items'
 import { poolOf } from './lock-stock'
@@ -33,21 +34,11 @@ export async function shortRefusal(tx: Tx, error: StockError): Promise<Refusal> 
       union all
       select 'lot', id::text, number
       from lots
-      where item_id in (
-        ${sql.join(
-          ids.map((id) => sql`${id}`),
-          sql`, `,
-        )}
-      )
+      where ${anyOf(sql`item_id`, ids)}
       union all
       select 'piece', id::text, label
       from pieces
-      where item_id in (
-        ${sql.join(
-          ids.map((id) => sql`${id}`),
-          sql`, `,
-        )}
-      )`,
+      where ${anyOf(sql`item_id`, ids)}`,
   )
   const free = await rows<{
     item: string
@@ -67,12 +58,7 @@ export async function shortRefusal(tx: Tx, error: StockError): Promise<Refusal> 
       where b.status = 'available'
         and p.kind = 'bin'
         and b.on_hand > b.allocated
-        and b.item_id in (
-          ${sql.join(
-            ids.map((id) => sql`${id}`),
-            sql`, `,
-          )}
-        )`,
+        and ${anyOf(sql`b.item_id`, ids)}`,
   )
   const nameOf = (kind: string, id: string): string => names.find((n) => n.kind === kind && n.id === id)?.name ?? id
   const itemOf = (item: string) => items.get(Number(item))!

@@ -1,5 +1,6 @@
 import { eq, inArray, sql } from 'drizzle-orm'
 import { rows, type Tx } from '~~/server/database/client'
+import { anyOf } from '~~/server/database/sql'
 import { items, standardCosts } from '~~/server/database/schema'
 import { Refusal, refuseField } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
@@ -132,12 +133,7 @@ async function revalueItems(
     sql`
       select item_id as item, site_id as site, line_id as line
       from holdings
-      where item_id in (
-        ${sql.join(
-          itemIds.map((id) => sql`${id}`),
-          sql`, `,
-        )}
-      )
+      where ${anyOf(sql`item_id`, itemIds)}
         and site_id <> 0
       order by 1, 2, 3`,
   )
@@ -182,12 +178,7 @@ const valuesOf = async (tx: Tx, itemIds: readonly number[]): Promise<Map<number,
           select i.id, coalesce(sum(h.value), 0)::text as value
           from items i
           left join holdings h on h.item_id = i.id
-          where i.id in (
-            ${sql.join(
-              itemIds.map((id) => sql`${id}`),
-              sql`, `,
-            )}
-          )
+          where ${anyOf(sql`i.id`, itemIds)}
           group by i.id`,
       )
     ).map((row) => [row.id, row.value]),

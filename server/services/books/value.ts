@@ -4,6 +4,7 @@ import { shareAmount } from '~~/core/sharing'
 import { groupBy } from '~~/core/group-by'
 import { ratio, toText, ZERO } from '~~/core/units/exact'
 import { db, rows } from '~~/server/database/client'
+import { MEASURED_ITEM } from '~~/server/database/sql'
 
 const ACCOUNTS: Readonly<Record<string, AccountClass>> = {
   ...accountOf,
@@ -95,10 +96,9 @@ export async function stockValue(
       await rows<{ id: number; code: string; name: string; group: string; symbol: string; decimals: number }>(
         db,
         sql`
-          select i.id, i.code, i.name, g.name as "group", u.symbol, u.decimals
-          from items i
-          join item_groups g on g.id = i.group_id
-          join units u on u.code = i.stock_unit`,
+          select i.id, i.code, i.name, g.name as "group", i.symbol, i.decimals
+          from ${MEASURED_ITEM} i
+          join item_groups g on g.id = i.group_id`,
       )
     ).map((item) => [item.id, item]),
   )

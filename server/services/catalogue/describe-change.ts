@@ -1,7 +1,8 @@
 import { sql } from 'drizzle-orm'
 import { rows, type Reader } from '~~/server/database/client'
+import { anyOf } from '~~/server/database/sql'
 import { ITEM_FIELDS } from '~~/shared/catalogue'
-import { among } from './definitions/store'
+
 import { isSame } from './definitions/save'
 
 type Fields = Readonly<Record<string, unknown>>
@@ -82,7 +83,7 @@ export async function loadNames(reader: Reader, changes: readonly Change[]): Pro
           id,
           ${sql.identifier(table === 'calendars' || table === 'suppliers' || table === 'customers' ? 'name' : 'code')} as name
         from ${sql.identifier(table)}
-        where ${among(sql`id`, [...ids])}`,
+        where ${anyOf(sql`id`, [...ids])}`,
     )) {
       names.set(`${table} ${row.id}`, row.name)
     }

@@ -2,7 +2,7 @@ import { sql, type SQL } from 'drizzle-orm'
 import { distance } from 'fastest-levenshtein'
 import { readScan } from '~~/core/codes'
 import { db, rows } from '~~/server/database/client'
-import { among } from './definitions/store'
+import { anyOf, anywhere, beginningWith } from '~~/server/database/sql'
 
 export interface Found {
   kind:
@@ -66,16 +66,14 @@ export function byScan(text: string): Promise<Found[]> {
         : []),
     ]),
   ].map((form) => form.toLowerCase())
-  return named(sql`${among(sql`lower(n.code)`, forms)}`, sql`(n.kind = 'item code') desc`)
+  return named(sql`${anyOf(sql`lower(n.code)`, forms)}`, sql`(n.kind = 'item code') desc`)
 }
 
-const escaped = (text: string): string => text.replace(/[\\%_]/g, (character) => `\\${character}`)
-
 async function byText(text: string): Promise<Found[]> {
-  const starts = await named(sql`lower(n.code) like ${`${escaped(text.toLowerCase())}%`}`, sql`lower(n.code)`)
+  const starts = await named(sql`lower(n.code) like ${beginningWith(text.toLowerCase())}`, sql`lower(n.code)`)
   return starts.length >= ENOUGH
     ? starts
-    : [...starts, ...(await named(sql`n.code || ' ' || n.name ilike ${`%${escaped(text)}%`}`, sql`lower(n.code)`))]
+    : [...starts, ...(await named(sql`n.code || ' ' || n.name ilike ${anywhere(text)}`, sql`lower(n.code)`))]
 }
 
 /**
@@ -116,7 +114,7 @@ async function nearWords(word: string): Promise<string[]> {
     return rows<{ word: string }>(
       tx,
       sql`
-        (select word from words where word like ${`${escaped(word)}%`} order by length(word) limit 10)
+        (select word from words where word like ${beginningWith(word)} order by length(word) limit 10)
         union (select word from words where word % ${word} order by similarity(word, ${word}) desc limit 20)`,
     )
   })
@@ -184,8 +182,8 @@ const named = (where: SQL, order: SQL): Promise<Found[]> =>
 
 /** Orders, jobs and lots by their number, orders by whose they are too. */
 async function documents(text: string): Promise<Found[]> {
-  const starts = `${escaped(text.toLowerCase())}%`
-  const holds = `%${escaped(text)}%`
+  const starts = beginningWith(text.toLowerCase())
+  const holds = anywhere(text)
   return rows<Found>(
     db,
     sql`

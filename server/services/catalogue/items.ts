@@ -1,6 +1,7 @@
 import { sql, type SQL } from 'drizzle-orm'
 import type { z } from 'zod'
 import { db, rows, type Tx } from '~~/server/database/client'
+import { anywhere, groupsBelow, MEASURED_ITEM, onePage } from '~~/server/database/sql'
 import type { Actor } from '~~/server/utils/route'
 import type { ItemEdit, ItemQuery } from '~~/shared/catalogue'
 import type { Paged } from '~~/shared/primitives'
@@ -48,7 +49,7 @@ const SORTS: Readonly<Record<string, SQL>> = {
 
 /** The condition that a filter of the list stands for; `i` is the item. */
 function filterOf(query: z.output<typeof ItemQuery>): SQL {
-  const like = `%${query.search.replace(/[\\%_]/g, (character) => `\\${character}`)}%`
+  const like = anywhere(query.search)
   const parts = [
     ...(query.search === ''
       ? []
@@ -67,19 +68,7 @@ function filterOf(query: z.output<typeof ItemQuery>): SQL {
       ? []
       : [
           sql`
-            i.group_id in (
-              with recursive tree as (
-                select id
-                from item_groups
-                where id = ${query.group}
-                union
-                select g.id
-                from item_groups g
-                join tree t on g.parent_id = t.id
-              )
-              select id
-              from tree
-            )`,
+            i.group_id in ${groupsBelow(sql`id = ${query.group}`)}`,
         ]),
     ...(query.supplier === undefined
       ? []
@@ -108,12 +97,11 @@ export async function listItems(query: z.output<typeof ItemQuery>): Promise<Page
         from items i ${query.sort.endsWith('group') ? sql`join item_groups g on g.id = i.group_id` : sql``}
         where ${where}
         order by ${order}
-        limit ${query.size}
-        offset ${(query.page - 1) * query.size}
+        ${onePage(query)}
       )
       select
         i.id, i.code, i.name, g.name as "group", i.status, i.source, i.tracking, i.stock_unit as "stockUnit",
-        u.symbol, u.decimals, i.safety_stock as "safetyStock", i.picture_id as "pictureId", i.name2, i.price,
+        i.symbol, i.decimals, i.safety_stock as "safetyStock", i.picture_id as "pictureId", i.name2, i.price,
         (select symbol from units where code = i.selling_unit) as "sellingSymbol", i.lead_days as "leadDays",
         t.supplier, t.supplier_code as "supplierCode",
         (
@@ -152,9 +140,8 @@ export async function listItems(query: z.output<typeof ItemQuery>): Promise<Page
         ) as wanted,
         coalesce((select sum(value) from holdings h where h.item_id = i.id), 0)::text as value
       from page p
-      join items i on i.id = p.id
+      join ${MEASURED_ITEM} i on i.id = p.id
       join item_groups g on g.id = i.group_id
-      join units u on u.code = i.stock_unit
       left join lateral (
         select s.name as supplier, t.supplier_code
         from supplier_terms t

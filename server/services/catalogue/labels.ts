@@ -3,6 +3,7 @@ import type { Content, TDocumentDefinitions } from 'pdfmake/interfaces'
 import { readGtin } from '~~/core/codes'
 import { sql } from 'drizzle-orm'
 import { db, rows } from '~~/server/database/client'
+import { anyOf, MEASURED_ITEM } from '~~/server/database/sql'
 import { Refusal } from '~~/server/utils/refusal'
 import type { LabelSheet, PrintLabels, PrintLotLabels } from '~~/shared/labels'
 import { makePdf } from '~~/server/utils/pdf'
@@ -51,7 +52,7 @@ export async function printLotLabels(asked: PrintLotLabels): Promise<Buffer> {
       select
         null::int as "lotId", c.id as "pieceId", i.code, i.name, c.label as text,
         concat_ws(
-          ' · ', l.number, trim_scale(c.original)::text || ' ' || u.symbol,
+          ' · ', l.number, trim_scale(c.original)::text || ' ' || i.symbol,
           nullif(
             (
               select string_agg(key || ' ' || value, ', ')
@@ -61,15 +62,9 @@ export async function printLotLabels(asked: PrintLotLabels): Promise<Buffer> {
           )
         ) as summary
       from pieces c
-      join items i on i.id = c.item_id
-      join units u on u.code = i.stock_unit
+      join ${MEASURED_ITEM} i on i.id = c.item_id
       left join lots l on l.id = c.lot_id
-      where c.id in (
-        ${sql.join(
-          [0, ...asked.things.flatMap((t) => t.pieceId ?? [])].map((id) => sql`${id}`),
-          sql`, `,
-        )}
-      )
+      where ${anyOf(sql`c.id`, [0, ...asked.things.flatMap((t) => t.pieceId ?? [])])}
       union all
       select
         l.id, null, i.code, i.name, l.number,
@@ -79,12 +74,7 @@ export async function printLotLabels(asked: PrintLotLabels): Promise<Buffer> {
         )
       from lots l
       join items i on i.id = l.item_id
-      where l.id in (
-        ${sql.join(
-          [0, ...asked.things.flatMap((t) => t.lotId ?? [])].map((id) => sql`${id}`),
-          sql`, `,
-        )}
-      )`,
+      where ${anyOf(sql`l.id`, [0, ...asked.things.flatMap((t) => t.lotId ?? [])])}`,
   )
   const labels = asked.things.flatMap(({ lotId, pieceId, copies }) => {
     const thing = found.find((match) => (pieceId !== null ? match.pieceId === pieceId : match.lotId === lotId))

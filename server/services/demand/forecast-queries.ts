@@ -1,6 +1,7 @@
 import { eq, sql } from 'drizzle-orm'
 import { periodsBetween } from '~~/core/calendar/periods'
 import { db, rows } from '~~/server/database/client'
+import { MEASURED_ITEM } from '~~/server/database/sql'
 import { forecasts } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { ForecastAnswer, ForecastHead, ForecastRow } from '~~/shared/forecast'
@@ -37,7 +38,7 @@ export async function loadForecast(id: number): Promise<ForecastAnswer> {
     db,
     sql`
       select
-        i.id as "itemId", i.code, i.name, u.symbol, i.finest_step as step, g.id as "groupId", g.name as "group",
+        i.id as "itemId", i.code, i.name, i.symbol, i.finest_step as step, g.id as "groupId", g.name as "group",
         f.method, f.parameters, f.result,
         coalesce(
           (
@@ -61,8 +62,7 @@ export async function loadForecast(id: number): Promise<ForecastAnswer> {
         from forecast_items
         where forecast_id = ${id}
       ) x
-      join items i on i.id = x.item_id
-      join units u on u.code = i.stock_unit
+      join ${MEASURED_ITEM} i on i.id = x.item_id
       join item_groups g on g.id = i.group_id
       left join forecast_items f on f.forecast_id = ${id} and f.item_id = i.id
       order by g.name, i.code`,

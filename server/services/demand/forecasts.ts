@@ -5,6 +5,7 @@ import { daysIn, periodOf, periodsBetween, type Period, type Step } from '~~/cor
 import { roundForecasts } from '~~/core/forecasting'
 import { ZERO, ratio } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
+import { anyOf } from '~~/server/database/sql'
 import { forecasts } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
@@ -116,12 +117,7 @@ export async function changeForecast(
         sql`
           delete from ${sql.identifier(table)}
           where forecast_id = ${id}
-            and item_id in (
-              ${sql.join(
-                without.map((item) => sql`${item}`),
-                sql`, `,
-              )}
-            )`,
+            and ${anyOf(sql`item_id`, without)}`,
       )
     }
   }

@@ -5,10 +5,11 @@ import { historyOf, type DaySale } from '~~/core/forecasting'
 import { periodOf, periodsBetween } from '~~/core/calendar/periods'
 import { groupBy } from '~~/core/group-by'
 import { db, rows } from '~~/server/database/client'
+import { anyOf, MEASURED_ITEM } from '~~/server/database/sql'
 import { historyBorrowings, historyCorrections } from '~~/server/database/schema'
 import type { ItemSeries, SeriesQuery } from '~~/shared/forecast'
 import type { HistoryAnswer, HistoryQuery } from '~~/shared/history'
-import { YEARS, inGroup, sold, amongItems } from './history'
+import { YEARS, inGroup, sold } from './history'
 
 /** Sales by period over five years, with what was corrected and borrowed where one item is looked at. */
 export async function readHistory(query: HistoryQuery, today: string): Promise<HistoryAnswer> {
@@ -49,10 +50,9 @@ export async function readHistory(query: HistoryQuery, today: string): Promise<H
   const [unit] = await rows<{ units: number; symbol: string }>(
     db,
     sql`
-      select count(distinct i.stock_unit)::int as units, min(u.symbol) as symbol
+      select count(distinct i.stock_unit)::int as units, min(i.symbol) as symbol
       from ${sold(items)} s
-      join items i on i.id = s.item_id
-      join units u on u.code = i.stock_unit
+      join ${MEASURED_ITEM} i on i.id = s.item_id
       where s.day >= ${from}`,
   )
   const known = new Map(found.map((row) => [row.first, row]))
@@ -120,14 +120,13 @@ export async function readSeries(query: z.output<typeof SeriesQuery>, today: str
   const wanted = await rows<{ id: number; code: string; name: string; symbol: string }>(
     db,
     sql`
-      select i.id, i.code, i.name, u.symbol
-      from items i
-      join units u on u.code = i.stock_unit
+      select i.id, i.code, i.name, i.symbol
+      from ${MEASURED_ITEM} i
       where i.kind = 'stocked'
         and i.status <> 'retired'
         and ${
           query.itemIds
-            ? amongItems(sql` i.id`, query.itemIds)
+            ? anyOf(sql`i.id`, query.itemIds)
             : sql`
               (
                 exists (select 1 from past_sales p where p.item_id = i.id)
@@ -147,7 +146,7 @@ export async function readSeries(query: z.output<typeof SeriesQuery>, today: str
       await db
         .select()
         .from(historyBorrowings)
-        .where(amongItems(sql`${historyBorrowings.itemId}`, ids))
+        .where(anyOf(sql`${historyBorrowings.itemId}`, ids))
     ).map((row) => [row.itemId, row]),
   )
   const all = [...new Set([...ids, ...[...borrowings.values()].map((row) => row.fromItemId)])]
@@ -156,7 +155,7 @@ export async function readSeries(query: z.output<typeof SeriesQuery>, today: str
       db,
       sql`
         select s.item_id as "itemId", s.day, sum(s.quantity)::text as quantity
-        from ${sold(amongItems(sql`p.item_id`, all))} s
+        from ${sold(anyOf(sql`p.item_id`, all))} s
         where s.day < ${today}
         group by 1, 2`,
     ),
@@ -166,7 +165,7 @@ export async function readSeries(query: z.output<typeof SeriesQuery>, today: str
     await db
       .select()
       .from(historyCorrections)
-      .where(amongItems(sql`${historyCorrections.itemId}`, ids)),
+      .where(anyOf(sql`${historyCorrections.itemId}`, ids)),
     (row) => row.itemId,
   )
   const salesOf = (id: number): DaySale[] =>

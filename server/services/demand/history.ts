@@ -1,6 +1,7 @@
 import { sql, type SQL } from 'drizzle-orm'
 import type { z } from 'zod'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
+import { groupsBelow, isLive } from '~~/server/database/sql'
 import { historyBorrowings, historyCorrections } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
@@ -12,36 +13,7 @@ import { noteChange } from '../company/command'
 export const YEARS = 5
 
 export const inGroup = (group: number | null | undefined): SQL =>
-  group === null || group === undefined
-    ? sql`true`
-    : sql`
-      i.group_id in (
-        with recursive down as (
-          select id
-          from item_groups
-          where id = ${group}
-          union
-          select g.id
-          from item_groups g
-          join down on g.parent_id = down.id
-        )
-        select id
-        from down
-      )`
-
-export const amongItems = (column: SQL, ids: readonly number[]): SQL =>
-  ids.length === 0
-    ? sql`false`
-    : sql`
-      ${column} = any(
-        ${sql`
-          array[
-            ${sql.join(
-              ids.map((id) => sql`${id}::int`),
-              sql`, `,
-            )}
-          ]`}
-      )`
+  group === null || group === undefined ? sql`true` : sql`i.group_id in ${groupsBelow(sql`id = ${group}`)}`
 
 /**
  * What was sold, a row an item, day, customer and site: shipments that were not taken back, and what was brought in of the past.
@@ -62,8 +34,7 @@ export const sold = (items: SQL): SQL => sql`
     from moves p
     join postings g on g.id = p.posting_id
       and g.kind = 'shipment'
-      and g.reverses_id is null
-      and not exists (select 1 from postings r where r.reverses_id = g.id)
+      and ${isLive('g')}
     join sales_lines l on l.id = p.document_line_id
     join sales_orders o on o.id = l.order_id
     join places f on f.id = p.from_place_id

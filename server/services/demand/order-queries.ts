@@ -2,6 +2,7 @@ import { sql } from 'drizzle-orm'
 import type { z } from 'zod'
 import { ratio, toText } from '~~/core/units/exact'
 import { db, rows } from '~~/server/database/client'
+import { anywhere, MEASURED_ITEM, onePage } from '~~/server/database/sql'
 import { Refusal } from '~~/server/utils/refusal'
 import type { OrderQuery } from '~~/shared/demand'
 import type { Paged } from '~~/shared/primitives'
@@ -23,7 +24,7 @@ export interface SalesOrderRow {
 
 /** Sales orders, soonest due first, each with how many of its open lines cannot be filled from what is free now. */
 export async function listOrders(query: z.output<typeof OrderQuery>): Promise<Paged<SalesOrderRow>> {
-  const like = `%${query.search}%`
+  const like = anywhere(query.search)
   const where = sql`
     (
       ${query.search} = ''
@@ -66,8 +67,7 @@ export async function listOrders(query: z.output<typeof OrderQuery>): Promise<Pa
       join customers c on c.id = o.customer_id
       where ${where}
       order by (o.status <> 'open'), o.due_on, o.number
-      limit ${query.size}
-      offset ${(query.page - 1) * query.size}`,
+      ${onePage(query)}`,
   )
   return { rows: list, total: count!.total }
 }
@@ -148,7 +148,7 @@ export async function loadOrder(id: number, today: string) {
     sql`
       select
         l.id, l.line, l.item_id as "itemId", i.code, i.name, l.entered, l.unit, l.quantity, l.shipped,
-        ${ALLOCATED} as allocated, ${FREE} as free, l.price, u.symbol, u.decimals, i.source,
+        ${ALLOCATED} as allocated, ${FREE} as free, l.price, i.symbol, i.decimals, i.source,
         coalesce(
           (
             select json_agg(json_build_object('id', b.id, 'number', b.number) order by b.id)
@@ -158,8 +158,7 @@ export async function loadOrder(id: number, today: string) {
           '[]'
         ) as builds
       from sales_lines l
-      join items i on i.id = l.item_id
-      join units u on u.code = i.stock_unit
+      join ${MEASURED_ITEM} i on i.id = l.item_id
       where l.order_id = ${id}
       order by l.line`,
   )

@@ -5,6 +5,7 @@ import { describeSupplyOption, promise, type SupplyOption, type SupplyOptionWord
 import { grouped } from '~~/core/units/quantity'
 import { ratio, toText, ZERO, type Ratio } from '~~/core/units/exact'
 import { db, rows } from '~~/server/database/client'
+import { anyOf } from '~~/server/database/sql'
 import { Refusal } from '~~/server/utils/refusal'
 import type { PromiseAnswer, PromiseLine, PromiseQuery, SupplyOptionAnswer } from '~~/shared/demand'
 import { ALL_OF_IT } from '~~/shared/planning'
@@ -129,12 +130,6 @@ function missingOf(item: MeasuredItem, options: readonly SupplyOption[]): string
   return toText(item.measure.finestStep.mul(ratio(BigInt(steps))))
 }
 
-const list = (ids: readonly number[]) =>
-  sql.join(
-    [...new Set(ids)].map((id) => sql`${id}`),
-    sql`, `,
-  )
-
 /** What is free of items at each site. */
 const freeBySite = (ids: readonly number[]) =>
   rows<{ itemId: number; site: string; free: string }>(
@@ -144,7 +139,7 @@ const freeBySite = (ids: readonly number[]) =>
       from balances b
       join places p on p.id = b.place_id
       join sites s on s.id = p.site_id
-      where b.item_id in (${list(ids)}) and b.status = 'available' and b.on_hand > b.allocated
+      where ${anyOf(sql`b.item_id`, ids)} and b.status = 'available' and b.on_hand > b.allocated
       group by 1, s.id, 2
       order by s.id`,
   )
@@ -159,11 +154,11 @@ const substitutesOf = (ids: readonly number[]) =>
         select
           item_id as of, substitute_id as by, rank, trim_scale(round(numerator / denominator, 6))::text as per
         from item_substitutes
-        where item_id in (${list(ids)})
+        where ${anyOf(sql`item_id`, ids)}
         union all
         select substitute_id, item_id, rank, trim_scale(round(denominator / numerator, 6))::text
         from item_substitutes
-        where both_ways and substitute_id in (${list(ids)})
+        where both_ways and ${anyOf(sql`substitute_id`, ids)}
       ) x
       join items i on i.id = x.by and i.status = 'active'
       cross join lateral (select ${FREE} as free from (select i.id as item_id) l) l

@@ -2,6 +2,7 @@ import { sql } from 'drizzle-orm'
 import type { z } from 'zod'
 import { ratio, toDecimal } from '~~/core/units/exact'
 import { db, rows, type Tx } from '~~/server/database/client'
+import { anyOf } from '~~/server/database/sql'
 import { shopOrders } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
@@ -107,12 +108,7 @@ const itemsByCode = async (codes: readonly string[]): Promise<Map<string, { id: 
                 from item_codes c
                 join items i on i.id = c.item_id
               ) x
-              where asked in (
-                ${sql.join(
-                  [...new Set(codes.map((code) => code.toLowerCase()))].map((code) => sql`${code}`),
-                  sql`, `,
-                )}
-              )
+              where ${anyOf(sql`asked`, [...new Set(codes.map((code) => code.toLowerCase()))])}
               order by asked, rank, id`,
           )
         ).map((row) => [row.asked, row]),

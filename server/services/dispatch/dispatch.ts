@@ -2,6 +2,7 @@ import { eq, sql } from 'drizzle-orm'
 import { pick } from '~~/core/stock'
 import { ratio, toText, ZERO, type Ratio } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
+import { anyOf } from '~~/server/database/sql'
 import { allocations, salesOrders } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
@@ -35,12 +36,7 @@ export async function allocate(tx: Tx, actor: Actor, id: number, version: number
     sql`
       select id
       from balances
-      where item_id in (
-        ${sql.join(
-          itemIds.map((item) => sql`${item}`),
-          sql`, `,
-        )}
-      )
+      where ${anyOf(sql`item_id`, itemIds)}
       order by item_id, place_id, lot_id, piece_id, status
       for update`,
   )
@@ -144,12 +140,10 @@ export async function allocatePicks(
         on_hand - allocated as free
       from balances
       where status = 'available'
-        and id in (
-          ${sql.join(
-            edit.picks.map((p) => sql`${p.balanceId}`),
-            sql`, `,
-          )}
-        )
+        and ${anyOf(
+          sql`id`,
+          edit.picks.map((p) => p.balanceId),
+        )}
       order by item_id, place_id, lot_id, piece_id
       for update`,
   )
@@ -243,13 +237,10 @@ export async function deallocate(tx: Tx, actor: Actor, id: number, version: numb
   }
   if (set.length > 0) {
     await tx.delete(allocations).where(
-      sql`
-        ${allocations.id} in (
-          ${sql.join(
-            set.map((a) => sql`${a.id}`),
-            sql`, `,
-          )}
-        )`,
+      anyOf(
+        allocations.id,
+        set.map((a) => a.id),
+      ),
     )
   }
   await saveStatus(tx, actor, order, { allocated: 'given back' })

@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { ratio, ZERO, type Ratio } from '~~/core/units/exact'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
+import { MEASURED_ITEM } from '~~/server/database/sql'
 import { allocations } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
@@ -87,11 +88,10 @@ const jobsOf = (reader: Reader, orderId: number) =>
     sql`
       select
         b.id, b.number, b.sales_line_id as "lineId", b.item_id as "itemId", i.code,
-        trim_scale(b.quantity - b.made)::text as quantity, u.symbol, b.version, b.site_id as "siteId"
+        trim_scale(b.quantity - b.made)::text as quantity, i.symbol, b.version, b.site_id as "siteId"
       from builds b
       join sales_lines l on l.id = b.sales_line_id
-      join items i on i.id = b.item_id
-      join units u on u.code = i.stock_unit
+      join ${MEASURED_ITEM} i on i.id = b.item_id
       where l.order_id = ${orderId} and b.status = 'ready' and i.source = 'kit' and i.kit_policy <> 'sealed'
       order by b.id`,
   )
@@ -103,14 +103,13 @@ export async function atTable(reader: Reader, orderId: number): Promise<AtTable[
     sql`
       select
         n.build_id as "buildId", p.name as bin, i.code, t.number as lot, c.label as piece,
-        trim_scale(a.quantity)::text as quantity, u.symbol
+        trim_scale(a.quantity)::text as quantity, i.symbol
       from allocations a
       join build_lines n on n.id = a.build_line_id
       join builds b on b.id = n.build_id
       join sales_lines l on l.id = b.sales_line_id
       join places p on p.id = a.place_id
-      join items i on i.id = a.item_id
-      join units u on u.code = i.stock_unit
+      join ${MEASURED_ITEM} i on i.id = a.item_id
       left join lots t on t.id = a.lot_id
       left join pieces c on c.id = a.piece_id
       where l.order_id = ${orderId} and b.status = 'ready'

@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { ratio, toText, ZERO } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
+import { anyOf } from '~~/server/database/sql'
 import { allocations, salesLines } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
@@ -65,13 +66,10 @@ export async function ship(
   }
   if (set.length > 0) {
     await tx.delete(allocations).where(
-      sql`
-        ${allocations.id} in (
-          ${sql.join(
-            set.map((a) => sql`${a.id}`),
-            sql`, `,
-          )}
-        )`,
+      anyOf(
+        allocations.id,
+        set.map((a) => a.id),
+      ),
     )
   }
   await rows(

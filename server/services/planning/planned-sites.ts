@@ -1,19 +1,12 @@
 import { sql, type SQL } from 'drizzle-orm'
 import { SiteAreas, type SiteRoute } from '~~/core/planning/input'
 import { rows, type Reader } from '~~/server/database/client'
+import { anyOf } from '~~/server/database/sql'
 import type { PlanScope } from '~~/shared/planning'
 import { nodeId } from '~~/shared/node-id'
 
 export const atSites = (column: SQL, sites: readonly number[]): SQL =>
-  sites.length === 0
-    ? sql`true`
-    : sql`
-      ${column} in (
-        ${sql.join(
-          sites.map((site) => sql`${site}`),
-          sql`, `,
-        )}
-      )`
+  sites.length === 0 ? sql`true` : anyOf(column, sites)
 
 interface PlannedSite {
   readonly id: number

@@ -5,6 +5,7 @@ import { describeMessage } from '~~/core/planning/explain'
 import { type DemandRule } from '~~/core/planning/demand'
 import { type Source } from '~~/core/planning/input'
 import { db, rows } from '~~/server/database/client'
+import { MEASURED_ITEM } from '~~/server/database/sql'
 import { Refusal } from '~~/server/utils/refusal'
 import { itemOf, siteOf } from '~~/shared/node-id'
 import { loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-items'
@@ -193,7 +194,7 @@ export function listPlanned(planId: number): Promise<PlannedOrderRow[]> {
     db,
     sql`
       select
-        o.id, o.ref, o.item_id as "itemId", i.code, i.name, o.kind, o.quantity, u.symbol,
+        o.id, o.ref, o.item_id as "itemId", i.code, i.name, o.kind, o.quantity, i.symbol,
         o.release_on as "releaseOn", o.due_on as "dueOn", o.late_by as "lateBy", o.promised_on as "promisedOn",
         s.name as supplier, o.supplier_id as "supplierId", t.name as site, f.name as "fromSite", o.state,
         o.document_kind as "documentKind", o.document_id as "documentId",
@@ -204,8 +205,7 @@ export function listPlanned(planId: number): Promise<PlannedOrderRow[]> {
           when 'transfer' then (select number from transfers where id = o.document_id)
         end as "documentNumber"
       from planned_orders o
-      join items i on i.id = o.item_id
-      join units u on u.code = i.stock_unit
+      join ${MEASURED_ITEM} i on i.id = o.item_id
       left join suppliers s on s.id = o.supplier_id
       left join sites t on t.id = o.site_id
       left join sites f on f.id = o.from_site_id

@@ -7,8 +7,9 @@ import { sortedPlaces } from '~~/core/sorted-places'
 import { consumeForecast, shareSteps, spreadForecast } from '~~/core/planning/demand'
 import { type Demand } from '~~/core/planning/input'
 import { columns, columnsWithTexts, rows, type Reader } from '~~/server/database/client'
+import { anyOf } from '~~/server/database/sql'
 import { itemOf } from '~~/shared/node-id'
-import { amongItems, soldBySite } from '../demand/history'
+import { soldBySite } from '../demand/history'
 import { atSites } from './planned-sites'
 import type { Around, PlanSettings } from './snapshot'
 
@@ -158,7 +159,7 @@ export async function loadForecastDemand(
       from forecast_cells c
       join forecasts f on f.id = c.forecast_id
       join items i on i.id = c.item_id and i.kind = 'stocked'
-      where ${amongItems(sql`f.id`, settings.forecastIds)} and c.quantity > 0
+      where ${anyOf(sql`f.id`, settings.forecastIds)} and c.quantity > 0
       order by c.item_id, c.starts_on, f.id`,
   )
   const ordered = groupBy(orders, (order) => itemOf(order.node))

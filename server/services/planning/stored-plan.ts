@@ -3,6 +3,7 @@ import { applyWhatIf } from '~~/core/planning/what-if'
 import { type PlanInput } from '~~/core/planning/input'
 import { type PlanOutput } from '~~/core/planning/explain'
 import { rows, type Reader } from '~~/server/database/client'
+import { GROUP_ANCESTORS } from '~~/server/database/sql'
 import { plans } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import { itemOf } from '~~/shared/node-id'
@@ -64,16 +65,9 @@ export async function loadWhatIfItems(reader: Reader): Promise<Map<string, WhatI
   const found = await rows<{ id: number; step: string; groups: number[] }>(
     reader,
     sql`
-      with recursive up as (
-        select id, id as top
-        from item_groups
-        union all
-        select u.id, g.parent_id
-        from up u
-        join item_groups g on g.id = u.top
-        where g.parent_id is not null
-      )
-      select i.id, i.finest_step as step, (select array_agg(u.top) from up u where u.id = i.group_id) as groups
+      with above as (select * from ${GROUP_ANCESTORS} a)
+      select
+        i.id, i.finest_step as step, (select array_agg(a.ancestor) from above a where a.id = i.group_id) as groups
       from items i`,
   )
   return new Map(found.map((row) => [String(row.id), { step: row.step, groups: row.groups }]))

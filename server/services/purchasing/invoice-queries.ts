@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { db, rows } from '~~/server/database/client'
+import { notReversed } from '~~/server/database/sql'
 
 export interface InvoiceRow {
   id: number
@@ -39,7 +40,7 @@ export const loadUninvoiced = (orderId: number): Promise<{ lineId: number; quant
       join places f on f.id = m.from_place_id and f.kind = 'supplier'
       join postings o on o.id = m.posting_id
         and o.kind = 'goods receipt'
-        and not exists (select 1 from postings r where r.reverses_id = o.id), lateral (
+        and ${notReversed('o.id')}, lateral (
           select coalesce(sum(i.quantity), 0) as invoiced
           from invoice_lines i
           join supplier_invoices v on v.id = i.invoice_id

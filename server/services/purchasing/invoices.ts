@@ -2,6 +2,7 @@ import { eq, sql } from 'drizzle-orm'
 import { lineValue } from '~~/core/costing'
 import { nearestEven, ratio, ZERO, type Ratio } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
+import { notReversed } from '~~/server/database/sql'
 import { invoiceLines, purchaseOrders, supplierInvoices } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
@@ -229,7 +230,7 @@ const receiptsOf = (tx: Tx, lineId: number): Promise<Received[]> =>
       join postings o on o.id = m.posting_id and o.kind = 'goods receipt'
       where m.document_line_id = ${lineId}
         and m.basis = 'stated'
-        and not exists (select 1 from postings r where r.reverses_id = o.id)
+        and ${notReversed('o.id')}
       order by m.effective_on, m.id`,
   )
 

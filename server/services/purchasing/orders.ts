@@ -4,6 +4,7 @@ import { lineValue } from '~~/core/costing'
 import { ratio } from '~~/core/units/exact'
 import { type Given } from '~~/core/units/quantity'
 import { db, rows, type Tx } from '~~/server/database/client'
+import { anywhere, MEASURED_ITEM, onePage } from '~~/server/database/sql'
 import { purchaseLines, purchaseOrders, suppliers } from '~~/server/database/schema'
 import { Refusal, refuseField } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
@@ -31,7 +32,7 @@ export interface PurchaseOrderRow {
 
 /** Purchase orders, soonest due first. */
 export async function listPurchases(query: z.output<typeof OrderQuery>): Promise<Paged<PurchaseOrderRow>> {
-  const like = `%${query.search}%`
+  const like = anywhere(query.search)
   const where = sql`
     (
       ${query.search} = ''
@@ -74,8 +75,7 @@ export async function listPurchases(query: z.output<typeof OrderQuery>): Promise
       join suppliers s on s.id = o.supplier_id
       where ${where}
       order by (o.status <> 'open'), 6, o.number
-      limit ${query.size}
-      offset ${(query.page - 1) * query.size}`,
+      ${onePage(query)}`,
   )
   return { rows: list, total: count!.total }
 }
@@ -144,7 +144,7 @@ export async function loadPurchase(id: number) {
       select
         l.id, l.line, l.item_id as "itemId", i.code, i.name, coalesce(t.supplier_code, '') as "supplierCode",
         l.entered, l.unit, l.price, l.quantity, l.received, l.due_on as "dueOn",
-        l.closed_short as "closedShort", u.symbol, u.decimals, i.stock_unit as "stockUnit",
+        l.closed_short as "closedShort", i.symbol, i.decimals, i.stock_unit as "stockUnit",
         i.finest_step as "finestStep", i.kind, i.purchase_text as "purchaseText", i.tracking,
         i.group_id as "groupId", i.shelf_life_days as "shelfLifeDays",
         coalesce(
@@ -161,8 +161,7 @@ export async function loadPurchase(id: number) {
           '[]'
         ) as relations
       from purchase_lines l
-      join items i on i.id = l.item_id
-      join units u on u.code = i.stock_unit
+      join ${MEASURED_ITEM} i on i.id = l.item_id
       left join supplier_terms t on t.item_id = l.item_id and t.supplier_id = ${order.supplierId}
       where l.order_id = ${id}
       order by l.line`,

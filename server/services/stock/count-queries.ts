@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { db, rows } from '~~/server/database/client'
+import { MEASURED_ITEM } from '~~/server/database/sql'
 import { Refusal } from '~~/server/utils/refusal'
 import { loadPostings } from '../../ledger/postings'
 
@@ -110,7 +111,7 @@ export async function loadCount(id: number, review: boolean) {
     sql`
       select
         l.id, l.item_id as "itemId", i.code, i.name, p.id as "binId", p.name as bin, s.name as site,
-        o.number as lot, c.label as piece, l.status, i.stock_unit as "stockUnit", u.symbol,
+        o.number as lot, c.label as piece, l.status, i.stock_unit as "stockUnit", i.symbol,
         i.finest_step::text as "finestStep", trim_scale(l.counted)::text as counted, l.entered, l.unit,
         ${hidden ? sql`null` : sql`trim_scale(l.first)::text`} as first, l.recount, l.note, w.name as who,
         ${
@@ -148,8 +149,7 @@ export async function loadCount(id: number, review: boolean) {
             and g.id is distinct from ${count.postingId}::int
         ) as moved
       from count_lines l
-      join items i on i.id = l.item_id
-      join units u on u.code = i.stock_unit
+      join ${MEASURED_ITEM} i on i.id = l.item_id
       join places p on p.id = l.place_id
       join sites s on s.id = p.site_id
       left join lots o on o.id = l.lot_id

@@ -2,6 +2,7 @@ import { eq, sql, type SQL } from 'drizzle-orm'
 import { ratio, toText, ZERO } from '~~/core/units/exact'
 import { lineValue } from '~~/core/costing'
 import { rows, type Tx } from '~~/server/database/client'
+import { anyOf, groupsBelow } from '~~/server/database/sql'
 import { countLines, stockCounts } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
@@ -22,14 +23,6 @@ export async function createCount(
   actor: Actor,
   edit: Omit<NewCount, 'key'>,
 ): Promise<{ id: number; number: string; lines: number }> {
-  const list = (ids: readonly number[]): SQL =>
-    sql`
-      (
-        ${sql.join(
-          ids.map((id) => sql`${id}`),
-          sql`, `,
-        )}
-      )`
   const due = edit.kind === 'due' ? (await dueItems(tx, actor.today)).map((item) => item.id) : []
   if (edit.kind === 'due' && due.length === 0) {
     throw new Refusal('not-now', 'Nothing is due to be counted. Give groups a count interval, or count by place.', {
@@ -38,26 +31,14 @@ export async function createCount(
   }
   const within: Readonly<Record<NewCount['kind'], SQL>> = {
     everything: sql`true`,
-    places: edit.binIds.length > 0 ? sql`b.place_id in ${list(edit.binIds)}` : sql`false`,
+    places: edit.binIds.length > 0 ? anyOf(sql`b.place_id`, edit.binIds) : sql`false`,
     groups:
       edit.groupIds.length > 0
         ? sql`
-          i.group_id in (
-            with recursive down as (
-              select id
-              from item_groups
-              where id in ${list(edit.groupIds)}
-              union
-              select g.id
-              from item_groups g
-              join down on g.parent_id = down.id
-            )
-            select id
-            from down
-          )`
+          i.group_id in ${groupsBelow(anyOf(sql`id`, edit.groupIds))}`
         : sql`false`,
-    items: edit.itemIds.length > 0 ? sql`b.item_id in ${list(edit.itemIds)}` : sql`false`,
-    due: due.length > 0 ? sql`b.item_id in ${list(due)}` : sql`false`,
+    items: edit.itemIds.length > 0 ? anyOf(sql`b.item_id`, edit.itemIds) : sql`false`,
+    due: due.length > 0 ? anyOf(sql`b.item_id`, due) : sql`false`,
   }
   const number = await nextNumber(tx, 'SC')
   const recountOver = edit.recountOver === '' ? null : lineValue(ratio(edit.recountOver), ratio(1))

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { db, rows } from '~~/server/database/client'
+import { anyOf, MEASURED_ITEM } from '~~/server/database/sql'
 import { Refusal } from '~~/server/utils/refusal'
 import type { TraitValues } from '~~/shared/stock'
 import { traitsOf } from './pieces'
@@ -27,12 +28,11 @@ export async function loadLot(id: number) {
     db,
     sql`
       select
-        l.id, l.item_id as "itemId", i.code, i.name, u.symbol, i.stock_unit as "stockUnit", i.tracking,
+        l.id, l.item_id as "itemId", i.code, i.name, i.symbol, i.stock_unit as "stockUnit", i.tracking,
         l.number, l.supplier_number as "supplierNumber", l.made_on as "madeOn", l.received_on as "receivedOn",
         l.expires_on as "expiresOn", l.best_before_on as "bestBeforeOn", l.traits, l.note, l.version
       from lots l
-      join items i on i.id = l.item_id
-      join units u on u.code = i.stock_unit
+      join ${MEASURED_ITEM} i on i.id = l.item_id
       where l.id = ${id}`,
   )
   if (!lot) {
@@ -85,7 +85,7 @@ export async function loadPiece(id: number) {
     db,
     sql`
       select
-        c.id, c.item_id as "itemId", i.code, i.name, u.symbol, i.stock_unit as "stockUnit", c.lot_id as "lotId",
+        c.id, c.item_id as "itemId", i.code, i.name, i.symbol, i.stock_unit as "stockUnit", c.lot_id as "lotId",
         l.number as lot, c.label, trim_scale(c.original)::text as original,
         trim_scale(
           coalesce((select sum(on_hand) from balances b where b.piece_id = c.id), 0)
@@ -93,8 +93,7 @@ export async function loadPiece(id: number) {
         c.parent_id as "parentId", m.label as parent, c.traits, coalesce(l.traits, '{}') as "lotTraits", c.note,
         c.version
       from pieces c
-      join items i on i.id = c.item_id
-      join units u on u.code = i.stock_unit
+      join ${MEASURED_ITEM} i on i.id = c.item_id
       left join lots l on l.id = c.lot_id
       left join pieces m on m.id = c.parent_id
       where c.id = ${id}`,
@@ -145,12 +144,7 @@ export const suggestBins = (itemIds: readonly number[], siteId: number | null): 
             where b.item_id = i.id and b.place_id = p.id and b.status = 'available'
             having count(*) > 0
           ) b on true
-          where i.id in (
-            ${sql.join(
-              itemIds.map((id) => sql`${id}`),
-              sql`, `,
-            )}
-          )
+          where ${anyOf(sql`i.id`, itemIds)}
           order by
             i.id, coalesce(b.on_hand, 0) > 0 desc, b.on_hand desc nulls last, b.id desc nulls last,
             p.pick_order, p.id`,

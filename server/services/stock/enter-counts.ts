@@ -2,6 +2,7 @@ import { eq, sql } from 'drizzle-orm'
 import { ratio, ZERO } from '~~/core/units/exact'
 import { lineValue } from '~~/core/costing'
 import { rows, type Tx } from '~~/server/database/client'
+import { anyOf } from '~~/server/database/sql'
 import { countLines } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
@@ -40,12 +41,10 @@ export async function enterCounts(
         first::text, counted::text, recount
       from count_lines
       where count_id = ${id}
-        and id in (
-          ${sql.join(
-            edit.lines.map((line) => sql`${line.lineId}`),
-            sql`, `,
-          )}
-        )
+        and ${anyOf(
+          sql`id`,
+          edit.lines.map((line) => line.lineId),
+        )}
       order by id
       for update`,
   )

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { db, rows } from '~~/server/database/client'
+import { isLive, MEASURED_ITEM, notReversed } from '~~/server/database/sql'
 import { Refusal } from '~~/server/utils/refusal'
 
 /** Goods that can be told apart: a lot or a piece of an item; or an item that is kept by quantity only, which ends the trail. */
@@ -186,13 +187,12 @@ function step(front: readonly Key[], direction: 'back' | 'forward'): Promise<Ste
       )
       select
         a.item_id as item, a.lot_id as lot, a.piece_id as piece, trim_scale(a.quantity)::text as quantity,
-        u.symbol, n.item_id as "otherItem", n.lot_id as "otherLot", n.piece_id as "otherPiece",
+        i.symbol, n.item_id as "otherItem", n.lot_id as "otherLot", n.piece_id as "otherPiece",
         trim_scale(sum(n.quantity))::text as "otherQuantity", v.symbol as "otherSymbol", o.id as "postingId",
         o.label, o.effective_on as "on"
       from acts a
       join postings o on o.id = a.posting_id
-        and o.reverses_id is null
-        and not exists (select 1 from postings r where r.reverses_id = o.id)
+        and ${isLive('o')}
       join lateral (
         select a.posting_id as id
         union all
@@ -203,12 +203,11 @@ function step(front: readonly Key[], direction: 'back' | 'forward'): Promise<Ste
         )
       ) x on true
       join moves n on n.posting_id = x.id and ${far} = (select id from work)
-      join items i on i.id = a.item_id
-      join units u on u.code = i.stock_unit
+      join ${MEASURED_ITEM} i on i.id = a.item_id
       join items j on j.id = n.item_id
       join units v on v.code = j.stock_unit
       group by
-        a.item_id, a.lot_id, a.piece_id, a.quantity, u.symbol, n.item_id, n.lot_id, n.piece_id, v.symbol, o.id,
+        a.item_id, a.lot_id, a.piece_id, a.quantity, i.symbol, n.item_id, n.lot_id, n.piece_id, v.symbol, o.id,
         o.label, o.effective_on
       order by o.id
       limit ${MOST * 5}`,
@@ -227,7 +226,7 @@ async function describeNodes(found: readonly { key: Key; level: number }[]): Pro
       )
       select
         f.item as "itemId", i.code, i.name, f.lot as "lotId", l.number as lot, f.piece as "pieceId",
-        c.label as piece, u.symbol, f.level, l.expires_on as "expiresOn",
+        c.label as piece, i.symbol, f.level, l.expires_on as "expiresOn",
         coalesce(
           case
             when f.piece is not null then (select sum(b.on_hand) from balances b where b.piece_id = f.piece)
@@ -254,7 +253,7 @@ async function describeNodes(found: readonly { key: Key; level: number }[]): Pro
             from moves m
             join places p on p.id = m.to_place_id and p.kind = 'customer'
             join postings o on o.id = m.posting_id
-              and not exists (select 1 from postings r where r.reverses_id = o.id)
+              and ${notReversed('o.id')}
             join sales_orders q on o.document_kind = 'sales order' and q.id = o.document_id
             join customers c2 on c2.id = q.customer_id
             where (f.piece is not null and m.piece_id = f.piece)
@@ -263,8 +262,7 @@ async function describeNodes(found: readonly { key: Key; level: number }[]): Pro
           ''
         ) as "shippedTo"
       from found f
-      join items i on i.id = f.item
-      join units u on u.code = i.stock_unit
+      join ${MEASURED_ITEM} i on i.id = f.item
       left join lots l on l.id = f.lot
       left join pieces c on c.id = f.piece
       order by f.level, i.code, l.number, c.label`,

@@ -1,9 +1,10 @@
 import { sql } from 'drizzle-orm'
 import type { z } from 'zod'
 import { db, rows } from '~~/server/database/client'
+import { anywhere, onePage } from '~~/server/database/sql'
 import type { Paged } from '~~/shared/primitives'
 import type { LotQuery, TraitValues } from '~~/shared/stock'
-import { anywhere, matching, inGroup, ofTrait } from './queries'
+import { matching, inGroup, ofTrait } from './queries'
 
 export interface LotRow {
   id: string
@@ -110,8 +111,7 @@ export async function listLots(query: z.output<typeof LotQuery>): Promise<Paged<
       with page as materialized (
         select i.id as item_id, i.code, i.name, i.stock_unit, x.lot_id, x.piece_id ${from}
         order by ${query.sort === 'expires' ? sql`l.expires_on nulls last, i.code` : sql`i.code, l.number, c.label`}
-        limit ${query.size}
-        offset ${(query.page - 1) * query.size}
+        ${onePage(query)}
       )
       select
         concat_ws('|', x.lot_id, x.piece_id, x.item_id) as id, x.lot_id as "lotId", x.piece_id as "pieceId",
@@ -120,8 +120,7 @@ export async function listLots(query: z.output<typeof LotQuery>): Promise<Paged<
         l.expires_on as "expiresOn", l.best_before_on as "bestBeforeOn",
         coalesce(l.traits, '{}') || coalesce(c.traits, '{}') as traits,
         trim_scale(c.original)::text as original, trim_scale(coalesce(h.on_hand, 0))::text as "onHand",
-        trim_scale(coalesce(h.held, 0))::text as held, u.symbol, u.decimals, coalesce(h.places, '') as
-      where
+        trim_scale(coalesce(h.held, 0))::text as held, u.symbol, u.decimals, coalesce(h.places, '') as "where"
       from page x
       join units u on u.code = x.stock_unit
       left join lots l on l.id = x.lot_id

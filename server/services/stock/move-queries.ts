@@ -1,7 +1,8 @@
 import { sql } from 'drizzle-orm'
 import { db, rows } from '~~/server/database/client'
+import { anywhere, onePage } from '~~/server/database/sql'
 import type { Paged } from '~~/shared/primitives'
-import { type Query, matching, anywhere, inGroup } from './queries'
+import { type Query, matching, inGroup } from './queries'
 
 export interface MoveRow {
   id: number
@@ -104,8 +105,7 @@ export async function listMoves(query: Query): Promise<Paged<MoveRow>> {
       join units u on u.code = i.stock_unit
       where ${where}
       order by m.id desc
-      limit ${query.size}
-      offset ${(query.page - 1) * query.size}`,
+      ${onePage(query)}`,
   )
   return { rows: list, total: count!.total }
 }

@@ -3,6 +3,7 @@ import { pick } from '~~/core/stock'
 import { ratio, toText, ZERO, type Ratio } from '~~/core/units/exact'
 import { type Given, type GivenQuantity } from '~~/core/units/quantity'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
+import { MEASURED_ITEM } from '~~/server/database/sql'
 import { Refusal, refuseField } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { ShipTransfer } from '~~/shared/transfers'
@@ -82,15 +83,14 @@ export async function onTheWay(reader: Reader, id: number): Promise<OnTheWay[]> 
     reader,
     sql`
       select
-        m.document_line_id as "lineId", m.item_id as "itemId", i.code, u.symbol, i.stock_unit as "stockUnit",
+        m.document_line_id as "lineId", m.item_id as "itemId", i.code, i.symbol, i.stock_unit as "stockUnit",
         m.lot_id as "lotId", l.number as lot, m.piece_id as "pieceId", c.label as piece,
         trim_scale(sum(case when t.kind = 'transit' then m.quantity else -m.quantity end))::text as quantity
       from moves m
       join transfer_lines tl on tl.id = m.document_line_id
       join places f on f.id = m.from_place_id
       join places t on t.id = m.to_place_id
-      join items i on i.id = m.item_id
-      join units u on u.code = i.stock_unit
+      join ${MEASURED_ITEM} i on i.id = m.item_id
       left join lots l on l.id = m.lot_id
       left join pieces c on c.id = m.piece_id
       where tl.transfer_id = ${id} and m.item_id = tl.item_id and 'transit' in (f.kind, t.kind)

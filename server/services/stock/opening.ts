@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { rows, type Tx } from '~~/server/database/client'
+import { isLive } from '~~/server/database/sql'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { Correction, readTraits } from '~~/shared/stock'
@@ -126,8 +127,7 @@ export async function takeOpeningBack(tx: Tx, actor: Actor, batchId: number): Pr
       from postings o
       where document_kind = 'opening file'
         and document_id = ${batchId}
-        and reverses_id is null
-        and not exists (select 1 from postings r where r.reverses_id = o.id)`,
+        and ${isLive('o')}`,
   )
   if (!posting) {
     throw new Refusal('not-now', 'This opening stock was taken back already.')

@@ -2,6 +2,7 @@ import { sql } from 'drizzle-orm'
 import type { Pickable } from '~~/core/stock'
 import { ratio } from '~~/core/units/exact'
 import { rows, type Reader } from '~~/server/database/client'
+import { anyOf } from '~~/server/database/sql'
 
 export interface StockedPickable extends Pickable {
   readonly binName: string
@@ -47,12 +48,7 @@ export async function loadPickable(
       left join lots l on l.id = b.lot_id
       left join pieces c on c.id = b.piece_id
       where b.on_hand > 0
-        and b.item_id in (
-          ${sql.join(
-            itemIds.map((id) => sql`${id}`),
-            sql`, `,
-          )}
-        )
+        and ${anyOf(sql`b.item_id`, itemIds)}
       order by b.item_id, b.place_id, b.lot_id, b.piece_id, b.status`,
   )
   for (const row of found) {

@@ -1,6 +1,7 @@
 import { eq, sql } from 'drizzle-orm'
 import { ratio, toText, ZERO } from '~~/core/units/exact'
 import { db, rows, type Tx } from '~~/server/database/client'
+import { anyOf, GROUP_ANCESTORS } from '~~/server/database/sql'
 import { lots, pieces } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
@@ -90,13 +91,10 @@ export async function splitPiece(
     .select({ label: pieces.label })
     .from(pieces)
     .where(
-      sql`
-        ${pieces.id} in (
-          ${sql.join(
-            moves.slice(1).map((move) => sql`${move.pieceId}`),
-            sql`, `,
-          )}
-        )`,
+      anyOf(
+        pieces.id,
+        moves.slice(1).map((move) => move.pieceId!),
+      ),
     )
     .orderBy(pieces.id)
   return { ...posted, labels: made.map((row) => row.label) }
@@ -169,21 +167,15 @@ export async function traitsOf(reader: Tx | typeof db, itemId: number): Promise<
   return rows<TraitRule>(
     reader,
     sql`
-      with recursive up as (
-        select g.id, g.parent_id, g.traits, 0 as height
-        from item_groups g
-        join items i on i.group_id = g.id
-        where i.id = ${itemId}
-        union all
-        select g.id, g.parent_id, g.traits, up.height + 1
-        from item_groups g
-        join up on g.id = up.parent_id
-      )
       select distinct
         on (t->>'name') t->>'name' as name, t->>'kind' as kind, t->>'unit' as unit,
         coalesce(t->>'choices', '') as choices
-      from up, jsonb_array_elements(up.traits) t
-      order by t->>'name', up.height`,
+      from items i
+      join ${GROUP_ANCESTORS} a on a.id = i.group_id
+      join item_groups g on g.id = a.ancestor
+      cross join jsonb_array_elements(g.traits) t
+      where i.id = ${itemId}
+      order by t->>'name', a.height`,
   )
 }
 

@@ -1,6 +1,7 @@
 import { sql, type SQL } from 'drizzle-orm'
 import type { z } from 'zod'
 import { db, rows, type Reader } from '~~/server/database/client'
+import { anywhere, groupsBelow, onePage } from '~~/server/database/sql'
 import type { Paged } from '~~/shared/primitives'
 import type { StockQuery, TraitValues } from '~~/shared/stock'
 
@@ -31,8 +32,6 @@ export interface BalanceRow {
 export type Query = z.output<typeof StockQuery>
 
 /** Text as a pattern that finds it anywhere in it; what a pattern would read as a sign is taken as it is. */
-export const anywhere = (text: string): string => `%${text.replace(/[\\%_]/g, (sign) => `\\${sign}`)}%`
-
 export const matching = (text: string): SQL =>
   text === ''
     ? sql`true`
@@ -48,19 +47,7 @@ export const inGroup = (group: number | null): SQL =>
   group === null
     ? sql`true`
     : sql`
-      i.group_id in (
-        with recursive down as (
-          select id
-          from item_groups
-          where id = ${group}
-          union
-          select g.id
-          from item_groups g
-          join down on g.parent_id = down.id
-        )
-        select id
-        from down
-      )`
+      i.group_id in ${groupsBelow(sql`id = ${group}`)}`
 
 export const ofTrait = (name: string, value: string): SQL => {
   if (value === '') {
@@ -167,8 +154,7 @@ const BALANCE_FIELDS = sql`
 const pageOf = (query: Query): SQL =>
   sql`
     order by ${SORTS[query.sort] ?? SORTS.code!}, b.item_id, b.place_id, b.lot_id, b.piece_id, b.status
-    limit ${query.size}
-    offset ${(query.page - 1) * query.size}`
+    ${onePage(query)}`
 
 /** The same orders, by what needs no lot or piece to be looked up: for choosing a page among very many. */
 const SORTS_ON: Readonly<Record<string, SQL>> = {
@@ -284,17 +270,16 @@ async function listBalancesOn(tx: Reader, query: Query, asOf: string): Promise<P
         }
         where ${ofTrait(query.trait, query.value)}
         order by ${SORTS_ON[sort]!}, b.place_id, b.lot_id, b.piece_id, b.status
-        limit ${query.size}
-        offset ${(query.page - 1) * query.size}
+        ${onePage(query)}
       )
       select
         concat_ws('|', b.item_id, b.place_id, b.lot_id, b.piece_id, b.status) as id, ${BALANCE_FIELDS}, b.total
       from page b
       join items i on i.id = b.item_id
+      join units u on u.code = i.stock_unit
       join places p on p.id = b.place_id
       left join lots l on l.id = b.lot_id
       left join pieces c on c.id = b.piece_id
-      join units u on u.code = i.stock_unit
       left join sites s on s.id = p.site_id
       order by ${SORTS[query.sort] ?? SORTS.code!}`,
   )

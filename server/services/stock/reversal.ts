@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { rows, type Tx } from '~~/server/database/client'
+import { notReversed } from '~~/server/database/sql'
 import type { Reversals } from '~~/server/ledger/reversals'
 import { openAgain, takeBackLines } from '~~/server/ledger/take-back-lines'
 import { Refusal } from '~~/server/utils/refusal'
@@ -41,7 +42,7 @@ async function requireUntouched(tx: Tx, postingId: number): Promise<void> {
       where m.item_id in (select item_id from moves where posting_id = ${postingId})
         and o.kind <> 'opening stock'
         and o.kind <> 'reversal'
-        and not exists (select 1 from postings r where r.reverses_id = o.id)
+        and ${notReversed('o.id')}
       order by m.id
       limit 1`,
   )

@@ -1,9 +1,10 @@
 import { sql, type SQL } from 'drizzle-orm'
 import type { z } from 'zod'
 import { db, rows } from '~~/server/database/client'
+import { anywhere, MEASURED_ITEM, onePage } from '~~/server/database/sql'
 import type { Paged } from '~~/shared/primitives'
 import type { SiteQuery } from '~~/shared/stock'
-import { anywhere, inGroup } from './queries'
+import { inGroup } from './queries'
 
 export interface SiteStockRow {
   id: string
@@ -108,7 +109,7 @@ export async function listBySite(query: z.output<typeof SiteQuery>): Promise<Pag
       with pairs as materialized (
         select a.item_id, a.site_id, i.code, s.name
         from (${pairs}) a
-        join items i on i.id = a.item_id and i.kind = 'stocked'
+        join ${MEASURED_ITEM} i on i.id = a.item_id and i.kind = 'stocked'
         join sites s on s.id = a.site_id
         where ${own}
       ),
@@ -116,13 +117,12 @@ export async function listBySite(query: z.output<typeof SiteQuery>): Promise<Pag
         select *
         from pairs
         order by ${query.sort === 'site' ? sql`name, code` : sql`code, name`}
-        limit ${query.size}
-        offset ${(query.page - 1) * query.size}
+        ${onePage(query)}
       ),
       a as (${summed(facts((column) => sql`${column} in (select item_id from page)`))})
       select
-        i.id || '|' || s.id as id, i.id as "itemId", i.code, i.name, s.id as "siteId", s.name as site, u.symbol,
-        u.decimals, trim_scale(coalesce(a.on_hand, 0))::text as "onHand",
+        i.id || '|' || s.id as id, i.id as "itemId", i.code, i.name, s.id as "siteId", s.name as site, i.symbol,
+        i.decimals, trim_scale(coalesce(a.on_hand, 0))::text as "onHand",
         trim_scale(coalesce(a.allocated, 0))::text as allocated,
         trim_scale(coalesce(a.on_hand - a.allocated, 0))::text as available,
         trim_scale(coalesce(a.held, 0))::text as held, trim_scale(coalesce(a.coming, 0))::text as coming,
@@ -130,9 +130,8 @@ export async function listBySite(query: z.output<typeof SiteQuery>): Promise<Pag
         trim_scale(greatest(coalesce(a.wanted - (a.on_hand - a.allocated), 0), 0))::text as "backOrder",
         trim_scale(i.safety_stock)::text as safety, (select count(*)::int from pairs) as total
       from page g
-      join items i on i.id = g.item_id
+      join ${MEASURED_ITEM} i on i.id = g.item_id
       join sites s on s.id = g.site_id
-      join units u on u.code = i.stock_unit
       left join a on a.item_id = g.item_id and a.site_id = g.site_id
       order by ${query.sort === 'site' ? sql`s.name, i.code` : sql`i.code, s.name`}`,
   )

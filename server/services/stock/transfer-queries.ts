@@ -1,8 +1,9 @@
 import { sql } from 'drizzle-orm'
 import { db, rows } from '~~/server/database/client'
+import { anywhere, MEASURED_ITEM, onePage } from '~~/server/database/sql'
 import { Refusal } from '~~/server/utils/refusal'
 import { loadPostings } from '../../ledger/postings'
-import { anywhere } from './queries'
+
 import { onTheWay } from './on-the-way'
 
 export interface TransferRow {
@@ -64,8 +65,7 @@ export async function listTransfers(
         where ${where}
         group by t.id, f.name, g.name
         order by t.status = 'open' desc, t.due_on desc, t.id desc
-        limit ${query.size}
-        offset ${(query.page - 1) * query.size}`,
+        ${onePage(query)}`,
     ),
   }
 }
@@ -118,7 +118,7 @@ export async function loadTransfer(id: number) {
     db,
     sql`
       select
-        l.id, l.item_id as "itemId", i.code, i.name, l.entered, l.unit, i.stock_unit as "stockUnit", u.symbol,
+        l.id, l.item_id as "itemId", i.code, i.name, l.entered, l.unit, i.stock_unit as "stockUnit", i.symbol,
         trim_scale(l.quantity)::text as quantity, trim_scale(l.shipped)::text as shipped,
         trim_scale(l.received)::text as received, trim_scale(l.lost)::text as lost,
         coalesce(
@@ -134,8 +134,7 @@ export async function loadTransfer(id: number) {
           0
         )::text as free
       from transfer_lines l
-      join items i on i.id = l.item_id
-      join units u on u.code = i.stock_unit
+      join ${MEASURED_ITEM} i on i.id = l.item_id
       where l.transfer_id = ${id}
       order by l.line`,
   )

@@ -3,10 +3,11 @@ import { findLoop } from '~~/core/structure'
 import { convert, describeUnitError } from '~~/core/units/graph'
 import { ONE } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
+import { anyOf } from '~~/server/database/sql'
 import type { Actor } from '~~/server/utils/route'
 import type { Definition, Stored } from '~~/shared/definitions'
 import { isSame } from '../catalogue/definitions/save'
-import { among, type Edit, type Fault } from '../catalogue/definitions/store'
+import { type Edit, type Fault } from '../catalogue/definitions/store'
 import { loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-items'
 import { loadEdges } from './edges'
 
@@ -193,7 +194,7 @@ async function builtBy(tx: Tx, ids: readonly number[]): Promise<Set<number>> {
   }
   return new Set(
     (
-      await rows<{ id: number }>(tx, sql`select distinct bom_id as id from builds where ${among(sql`bom_id`, ids)}`)
+      await rows<{ id: number }>(tx, sql`select distinct bom_id as id from builds where ${anyOf(sql`bom_id`, ids)}`)
     ).map((row) => row.id),
   )
 }

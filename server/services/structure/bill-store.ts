@@ -2,9 +2,10 @@ import { asc, sql } from 'drizzle-orm'
 import { groupBy } from '~~/core/group-by'
 import { ratio, toText } from '~~/core/units/exact'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
+import { anyOf } from '~~/server/database/sql'
 import { bomByProducts, bomLines, boms, bomSubstitutes } from '~~/server/database/schema'
 import type { Definition, Stored } from '~~/shared/definitions'
-import { among, exactText, splitText, type Edit, type Row, type DefinitionStore } from '../catalogue/definitions/store'
+import { exactText, splitText, type Edit, type Row, type DefinitionStore } from '../catalogue/definitions/store'
 import { columnsOf } from '../catalogue/definitions/simple-stores'
 import { check } from './bill-check'
 
@@ -27,7 +28,7 @@ const toShare = (percent: string): string => toText(ratio(percent).div(100))
 
 export async function loadBills(reader: Reader, ids: readonly number[] | 'all'): Promise<Stored<'bills'>[]> {
   const isAmong = (column: { getSQL(): ReturnType<typeof sql> }) =>
-    ids === 'all' ? undefined : among(sql`${column}`, ids)
+    ids === 'all' ? undefined : anyOf(sql`${column}`, ids)
   const own = await reader.select().from(boms).where(isAmong(boms.id)).orderBy(asc(boms.id))
   const lines = groupBy(
     await reader.select().from(bomLines).where(isAmong(bomLines.bomId)).orderBy(asc(bomLines.position)),
@@ -119,7 +120,7 @@ async function complete(tx: Tx, edits: readonly Edit<'bills'>[]): Promise<Edit<'
           select i.id, i.code, coalesce(max(b.revision), 0) as last
           from items i
           left join boms b on b.item_id = i.id
-          where ${among(sql`i.id`, ids)}
+          where ${anyOf(sql`i.id`, ids)}
           group by i.id`,
       )
     ).map((row) => [row.id, row]),

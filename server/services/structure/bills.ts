@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
+import { anywhere, MEASURED_ITEM, onePage } from '~~/server/database/sql'
 import { batches } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
@@ -87,16 +88,15 @@ export async function listBills(
   query: z.output<typeof BillList>,
   today: string,
 ): Promise<Paged<BillRow>> {
-  const like = `%${query.search.replace(/[\\%_]/g, '\\$&')}%`
+  const like = anywhere(query.search)
   const found = sql`
     select
-      i.id, i.code, i.name, i.source, u.symbol, c.id as "billId", c.revision, c.state, c.from_on as "fromOn",
+      i.id, i.code, i.name, i.source, i.symbol, c.id as "billId", c.revision, c.state, c.from_on as "fromOn",
       coalesce(c.lines, 0) as lines,
       (select count(*)::int from boms d where d.item_id = i.id and d.from_on is null) as drafts,
       w.id as "draftId", w.revision as "draftRevision",
       (select count(*)::int from recipes r where r.item_id = i.id) as "breakDowns"
-    from items i
-    join units u on u.code = i.stock_unit
+    from ${MEASURED_ITEM} i
     left join lateral (
       select
         b.id, b.revision, b.from_on, ${stateOf(today)} as state,
@@ -132,10 +132,7 @@ export async function listBills(
       )`
   const [count] = await rows<{ total: number }>(reader, sql`select count(*)::int as total from (${found}) f`)
   return {
-    rows: await rows(
-      reader,
-      sql`select * from (${found}) f order by code limit ${query.size} offset ${(query.page - 1) * query.size}`,
-    ),
+    rows: await rows(reader, sql`select * from (${found}) f order by code ${onePage(query)}`),
     total: count!.total,
   }
 }

@@ -3,17 +3,11 @@ import { groupBy } from '~~/core/group-by'
 import { convert, describeUnitError } from '~~/core/units/graph'
 import { ONE } from '~~/core/units/exact'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
+import { anyOf } from '~~/server/database/sql'
 import { recipeOutputs, recipes } from '~~/server/database/schema'
 import type { Actor } from '~~/server/utils/route'
 import type { Stored } from '~~/shared/definitions'
-import {
-  among,
-  exactText,
-  splitText,
-  type Edit,
-  type Fault,
-  type DefinitionStore,
-} from '../catalogue/definitions/store'
+import { exactText, splitText, type Edit, type Fault, type DefinitionStore } from '../catalogue/definitions/store'
 import { columnsOf } from '../catalogue/definitions/simple-stores'
 import { loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-items'
 import { loopFaults } from './bill-check'
@@ -46,13 +40,13 @@ async function load(reader: Reader, ids: readonly number[] | 'all'): Promise<Sto
   const own = await reader
     .select()
     .from(recipes)
-    .where(ids === 'all' ? undefined : among(sql`${recipes.id}`, ids))
+    .where(ids === 'all' ? undefined : anyOf(sql`${recipes.id}`, ids))
     .orderBy(asc(recipes.id))
   const outputs = groupBy(
     await reader
       .select()
       .from(recipeOutputs)
-      .where(ids === 'all' ? undefined : among(sql`${recipeOutputs.recipeId}`, ids))
+      .where(ids === 'all' ? undefined : anyOf(sql`${recipeOutputs.recipeId}`, ids))
       .orderBy(asc(recipeOutputs.id)),
     (entry) => entry.recipeId,
   )
@@ -74,7 +68,7 @@ async function complete(tx: Tx, edits: readonly Edit<'break-downs'>[]): Promise<
     return []
   }
   const codes = new Map(
-    (await rows<{ id: number; code: string }>(tx, sql`select id, code from items where ${among(sql`id`, ids)}`)).map(
+    (await rows<{ id: number; code: string }>(tx, sql`select id, code from items where ${anyOf(sql`id`, ids)}`)).map(
       (row) => [row.id, row.code],
     ),
   )

@@ -1,6 +1,6 @@
 import { sql, type SQL } from 'drizzle-orm'
 import { rows, type Reader } from '~~/server/database/client'
-import { among } from '../catalogue/definitions/store'
+import { anyOf } from '~~/server/database/sql'
 
 /** Whether the revision `b` is in use on a day, or will be: a draft is neither, and what has been followed by another is past. */
 export const notPast = (today: string): SQL =>
@@ -35,7 +35,7 @@ export async function loadEdges(
     return []
   }
   const isAmong = (column: SQL, ids: readonly number[]): SQL =>
-    ids.length > 0 ? sql`not (${among(column, ids)})` : sql`true`
+    ids.length > 0 ? sql`not (${anyOf(column, ids)})` : sql`true`
   const down = sql`
     (
       select l.item_id as child

@@ -3,9 +3,10 @@ import { groupBy } from '~~/core/group-by'
 import { convert } from '~~/core/units/graph'
 import { ONE, ratio, toText } from '~~/core/units/exact'
 import { rows, type Reader } from '~~/server/database/client'
+import { anyOf, MEASURED_ITEM } from '~~/server/database/sql'
 import type { Tier } from '~~/shared/catalogue'
 import { round9, type Offer, type PartItem, type Parts } from '~~/shared/parts'
-import { among } from '../catalogue/definitions/store'
+
 import type { MeasuredItem } from '../catalogue/measured-items'
 import { loadStructure, type LoadedStructure, type Scope } from './load-structure'
 import { type BomHead } from './bind-structure'
@@ -45,7 +46,7 @@ export async function partsOf(reader: Reader, loaded: LoadedStructure, today: st
           sql`
             select item_id as "itemId", unit, of_unit as "ofUnit", numerator, denominator
             from item_relations
-            where ${among(sql`item_id`, ids)}`,
+            where ${anyOf(sql`item_id`, ids)}`,
         ),
     (row) => row.itemId,
   )
@@ -131,12 +132,11 @@ async function loadFacts(reader: Reader, ids: readonly number[], today: string):
     reader,
     sql`
       select
-        i.id, i.kit_policy as "kitPolicy", i.making_unit as "makingUnit", u.decimals,
+        i.id, i.kit_policy as "kitPolicy", i.making_unit as "makingUnit", i.decimals,
         trim_scale(i.price)::text as price, trim_scale(i.standard_cost)::text as "standardCost",
         coalesce(s.free, 0) as free, coalesce(s.on_hand, 0) as "onHand", coalesce(h.value, 0)::text as value,
         coalesce(h.held, 0) as held
-      from items i
-      join units u on u.code = i.stock_unit
+      from ${MEASURED_ITEM} i
       left join (
         select
           b.item_id, sum(b.on_hand) as on_hand,
@@ -146,16 +146,16 @@ async function loadFacts(reader: Reader, ids: readonly number[], today: string):
         from balances b
         join places p on p.id = b.place_id
         left join lots l on l.id = b.lot_id
-        where b.status = 'available' and ${among(sql`b.item_id`, ids)}
+        where b.status = 'available' and ${anyOf(sql`b.item_id`, ids)}
         group by 1
       ) s on s.item_id = i.id
       left join (
         select item_id, sum(value) as value, sum(quantity) as held
         from holdings
-        where quantity > 0 and ${among(sql`item_id`, ids)}
+        where quantity > 0 and ${anyOf(sql`item_id`, ids)}
         group by 1
       ) h on h.item_id = i.id
-      where ${among(sql`i.id`, ids)}`,
+      where ${anyOf(sql`i.id`, ids)}`,
   )
 }
 
@@ -193,7 +193,7 @@ async function loadOffers(reader: Reader, items: ReadonlyMap<number, MeasuredIte
         ) as rate
       from supplier_terms t
       join suppliers s on s.id = t.supplier_id
-      where ${among(sql`t.item_id`, ids)}
+      where ${anyOf(sql`t.item_id`, ids)}
       order by t.item_id, t.rank`,
   )
   const own = terms.flatMap(({ rate, ...term }) => {

@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { rows, type Reader } from '~~/server/database/client'
-import { among } from '../catalogue/definitions/store'
+import { anyOf } from '~~/server/database/sql'
+
 import { loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-items'
 import { inUse } from './edges'
 import {
@@ -36,14 +37,14 @@ export async function loadStructure(
   const items = await loadMeasuredItems(reader, ids)
   const replaced =
     instead.length > 0
-      ? sql`not exists (select 1 from boms o where ${among(sql`o.id`, instead)} and o.item_id = b.item_id)`
+      ? sql`not exists (select 1 from boms o where ${anyOf(sql`o.id`, instead)} and o.item_id = b.item_id)`
       : sql`true`
   const chosen = sql`
-    (${inUse(today)} and ${replaced}${instead.length > 0 ? sql` or ${among(sql`b.id`, instead)}` : sql``})`
+    (${inUse(today)} and ${replaced}${instead.length > 0 ? sql` or ${anyOf(sql`b.id`, instead)}` : sql``})`
   const bound = await bindBills(
     reader,
     items,
-    ids === 'all' ? chosen : sql`${chosen} and ${ids.length > 0 ? among(sql`b.item_id`, ids) : sql`false`}`,
+    ids === 'all' ? chosen : sql`${chosen} and ${ids.length > 0 ? anyOf(sql`b.item_id`, ids) : sql`false`}`,
   )
   return {
     items: items,
@@ -61,7 +62,7 @@ async function idsIn(
   scope: Exclude<Scope, 'all'>,
   instead: readonly number[],
 ): Promise<number[]> {
-  const chosen = instead.length > 0 ? sql`(${inUse(today)} or ${among(sql`b.id`, instead)})` : inUse(today)
+  const chosen = instead.length > 0 ? sql`(${inUse(today)} or ${anyOf(sql`b.id`, instead)})` : inUse(today)
   const step =
     'below' in scope
       ? sql`

@@ -1,8 +1,9 @@
 import { sql } from 'drizzle-orm'
 import { ratio, toText } from '~~/core/units/exact'
 import { rows, type Reader } from '~~/server/database/client'
+import { anyOf } from '~~/server/database/sql'
 import type { ComesFrom, Recipes } from '~~/shared/structure-answers'
-import { among, exactText } from '../catalogue/definitions/store'
+import { exactText } from '../catalogue/definitions/store'
 import { breakDownStore } from './break-down-store'
 
 /** The ways in which an item breaks down, and those by which it comes from another. */
@@ -16,7 +17,7 @@ export async function recipesOf(reader: Reader, itemId: number): Promise<Recipes
     outputs.length > 0
       ? await rows<{ id: number; code: string; name: string }>(
           reader,
-          sql`select id, code, name from items where ${among(sql`id`, outputs)}`,
+          sql`select id, code, name from items where ${anyOf(sql`id`, outputs)}`,
         )
       : []
   const from = await rows<Omit<ComesFrom, 'gives'> & { numerator: string; denominator: string }>(

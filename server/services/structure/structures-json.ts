@@ -1,9 +1,10 @@
 import { sql } from 'drizzle-orm'
 import { groupBy } from '~~/core/group-by'
 import { rows, type Reader } from '~~/server/database/client'
+import { anyOf } from '~~/server/database/sql'
 import { Refusal } from '~~/server/utils/refusal'
 import { StructuresFile } from '~~/shared/structures-file'
-import { among } from '../catalogue/definitions/store'
+
 import { breakDownStore } from './break-down-store'
 import { loadBills } from './bill-store'
 import type { Sheet } from '../catalogue/tables/read-file'
@@ -28,7 +29,7 @@ export async function structuresAsJson(reader: Reader, itemIds?: readonly number
   const codes = new Map(
     (ids.length === 0
       ? []
-      : await rows<{ id: number; code: string }>(reader, sql`select id, code from items where ${among(sql`id`, ids)}`)
+      : await rows<{ id: number; code: string }>(reader, sql`select id, code from items where ${anyOf(sql`id`, ids)}`)
     ).map((row) => [row.id, row.code]),
   )
   const code = (id: number): string => codes.get(id)!

@@ -1,6 +1,7 @@
 import { desc, sql } from 'drizzle-orm'
 import { printDay, toDay, toIso } from '~~/core/calendar/days'
 import { db, rows } from '~~/server/database/client'
+import { MEASURED_ITEM } from '~~/server/database/sql'
 import { lowStockDays } from '~~/server/database/schema'
 import { tellLowStockShort } from '~~/shared/low-stock'
 import { workingPlanId } from '../planning/plans'
@@ -45,7 +46,7 @@ const shortOrders = (): Promise<TodayLine[]> =>
       select
         'demand' as area, 'order:' || o.id as id, o.due_on as day, o.number || ' ' || c.name as title,
         string_agg(
-          trim_scale(l.open - l.free)::text || ' ' || u.symbol || ' ' || i.code || ' missing', ', '
+          trim_scale(l.open - l.free)::text || ' ' || i.symbol || ' ' || i.code || ' missing', ', '
           order by l.line
         ) as detail,
         'See the order' as act, '/demand/orders/' || o.id as link, false as urgent
@@ -69,8 +70,7 @@ const shortOrders = (): Promise<TodayLine[]> =>
         from sales_lines l
       ) l on l.order_id = o.id
         and l.open > l.free
-      join items i on i.id = l.item_id and i.kind = 'stocked'
-      join units u on u.code = i.stock_unit
+      join ${MEASURED_ITEM} i on i.id = l.item_id and i.kind = 'stocked'
       where o.status = 'open'
       group by o.id, o.number, o.due_on, c.name
       order by o.due_on
@@ -90,15 +90,14 @@ const toRelease = async (planId: number | null, today: string): Promise<TodayLin
               when 'make' then 'Build '
               when 'move' then 'Move '
               else 'Break down for '
-            end || trim_scale(o.quantity)::text || ' ' || u.symbol || ' ' || i.code as title,
+            end || trim_scale(o.quantity)::text || ' ' || i.symbol || ' ' || i.code as title,
             coalesce(s.name || ', ', f.name || ' → ' || t.name || ', ', '') || case
               when o.late_by > 0 then o.late_by || ' working days late'
               else 'release by today'
             end as detail,
             'Review and release' as act, '/planning/' || o.plan_id as link, o.late_by > 0 as urgent
           from planned_orders o
-          join items i on i.id = o.item_id
-          join units u on u.code = i.stock_unit
+          join ${MEASURED_ITEM} i on i.id = o.item_id
           left join suppliers s on s.id = o.supplier_id
           left join sites f on f.id = o.from_site_id
           left join sites t on t.id = o.site_id
@@ -148,14 +147,13 @@ const toReceive = (today: string): Promise<TodayLine[]> =>
         'purchasing' as area, 'purchase:' || o.id as id, min(l.due_on) as day,
         o.number || ' ' || s.name as title,
         string_agg(
-          trim_scale(l.quantity - l.received)::text || ' ' || u.symbol || ' ' || i.code, ', ' order by l.line
+          trim_scale(l.quantity - l.received)::text || ' ' || i.symbol || ' ' || i.code, ', ' order by l.line
         ) as detail,
         'Receive' as act, '/purchasing/' || o.id as link, min(l.due_on) < ${today} as urgent
       from purchase_orders o
       join suppliers s on s.id = o.supplier_id
       join purchase_lines l on l.order_id = o.id and l.received < l.quantity and not l.closed_short
-      join items i on i.id = l.item_id
-      join units u on u.code = i.stock_unit
+      join ${MEASURED_ITEM} i on i.id = l.item_id
       where o.status = 'open' and l.due_on <= ${toIso(toDay(today) + 2)}
       group by o.id, o.number, s.name
       order by 3
@@ -170,12 +168,11 @@ const toMake = (today: string): Promise<TodayLine[]> =>
       from (
         select
           'workshop' as area, 'build:' || b.id as id, b.release_on as day,
-          b.number || ' ' || trim_scale(b.quantity)::text || ' ' || u.symbol || ' ' || i.code as title,
+          b.number || ' ' || trim_scale(b.quantity)::text || ' ' || i.symbol || ' ' || i.code as title,
           i.name as detail, case when i.source = 'kit' then 'Pack' else 'Build' end as act,
           '/workshop/builds/' || b.id as link, b.due_on < ${today} as urgent
         from builds b
-        join items i on i.id = b.item_id
-        join units u on u.code = i.stock_unit
+        join ${MEASURED_ITEM} i on i.id = b.item_id
         where b.status in ('draft', 'ready', 'started') and b.release_on <= ${toIso(toDay(today) + 2)}
         union all
         select
@@ -201,25 +198,23 @@ const toWatch = (today: string): Promise<TodayLine[]> =>
       from (
         select
           'stock' as area, 'lot:' || l.id as id, l.expires_on as day, i.code || ' lot ' || l.number as title,
-          trim_scale(sum(b.on_hand))::text || ' ' || u.symbol || case
+          trim_scale(sum(b.on_hand))::text || ' ' || i.symbol || case
             when l.expires_on < ${today} then ' expired'
             else ' expires soon'
           end as detail,
           'See where it lies' as act, '/stock?search=' || i.code as link, l.expires_on < ${today} as urgent
         from balances b
         join lots l on l.id = b.lot_id
-        join items i on i.id = b.item_id
-        join units u on u.code = i.stock_unit
+        join ${MEASURED_ITEM} i on i.id = b.item_id
         where b.on_hand > 0 and l.expires_on <= ${toIso(toDay(today) + 30)}
-        group by l.id, i.code, u.symbol
+        group by l.id, i.code, i.symbol
         union all
         select
           'stock', 'held:' || b.id, null, i.code || ' in ' || p.name,
-          trim_scale(b.on_hand)::text || ' ' || u.symbol || ' ' || b.status, 'See where it lies',
+          trim_scale(b.on_hand)::text || ' ' || i.symbol || ' ' || b.status, 'See where it lies',
           '/stock?search=' || i.code, false
         from balances b
-        join items i on i.id = b.item_id
-        join units u on u.code = i.stock_unit
+        join ${MEASURED_ITEM} i on i.id = b.item_id
         join places p on p.id = b.place_id
         where b.on_hand > 0 and b.status not in ('available', 'on the way')
         union all
@@ -233,7 +228,7 @@ const toWatch = (today: string): Promise<TodayLine[]> =>
                 when l.shipped > l.received + l.lost then l.shipped - l.received - l.lost
                 else l.quantity - l.shipped
               end
-            )::text || ' ' || u.symbol || ' ' || i.code,
+            )::text || ' ' || i.symbol || ' ' || i.code,
             ', '
             order by l.line
           ),
@@ -244,8 +239,7 @@ const toWatch = (today: string): Promise<TodayLine[]> =>
         join sites g on g.id = t.to_site_id
         join transfer_lines l on l.transfer_id = t.id
           and (l.shipped > l.received + l.lost or l.shipped < l.quantity)
-        join items i on i.id = l.item_id
-        join units u on u.code = i.stock_unit
+        join ${MEASURED_ITEM} i on i.id = l.item_id
         where t.status = 'open' and t.leaves_on <= ${toIso(toDay(today) + 2)}
         group by t.id, f.name, g.name
         union all

@@ -3,6 +3,7 @@ import { groupBy } from '~~/core/group-by'
 import { useForPart } from '~~/core/structure/lines'
 import { ONE, ratio, toText, ZERO, type Ratio } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
+import { notReversed } from '~~/server/database/sql'
 import { buildMinutes, buildScraps, buildUses } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import { readQuantity, type MeasuredItem } from '../catalogue/measured-items'
@@ -111,7 +112,7 @@ export async function accountFor(
           from build_uses u
           join build_lines l on l.id = u.line_id
           where l.build_id = ${build.id}
-            and not exists (select 1 from postings r where r.reverses_id = u.posting_id)
+            and ${notReversed('u.posting_id')}
           group by 1`,
       )
     ).map((row) => [row.lineId, ratio(row.ahead)]),

@@ -2,6 +2,7 @@ import { sql, type SQL } from 'drizzle-orm'
 import { pick } from '~~/core/stock'
 import { ratio, toText, ZERO, type Ratio } from '~~/core/units/exact'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
+import { anyOf } from '~~/server/database/sql'
 import { allocations } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
@@ -55,12 +56,7 @@ export async function lockBalances(tx: Tx, itemIds: readonly number[]): Promise<
       sql`
         select id
         from balances
-        where item_id in (
-          ${sql.join(
-            itemIds.map((id) => sql`${id}`),
-            sql`, `,
-          )}
-        )
+        where ${anyOf(sql`item_id`, itemIds)}
         order by item_id, place_id, lot_id, piece_id, status
         for update`,
     )
@@ -172,13 +168,10 @@ export async function giveFree(tx: Tx, where: SQL): Promise<void> {
   }
   if (set.length > 0) {
     await tx.delete(allocations).where(
-      sql`
-        ${allocations.id} in (
-          ${sql.join(
-            set.map((a) => sql`${a.id}`),
-            sql`, `,
-          )}
-        )`,
+      anyOf(
+        allocations.id,
+        set.map((a) => a.id),
+      ),
     )
   }
 }

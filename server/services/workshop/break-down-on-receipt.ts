@@ -1,6 +1,7 @@
 import { eq, sql } from 'drizzle-orm'
 import { ratio, toText, ZERO } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
+import { anyOf, isLive } from '~~/server/database/sql'
 import { breakDowns } from '~~/server/database/schema'
 import type { Actor } from '~~/server/utils/route'
 import { createBreakDown, loadRecipes } from './break-downs'
@@ -94,14 +95,11 @@ export async function arrivedActs(tx: Tx, postingId: number): Promise<number[]> 
         select id
         from postings o
         where document_kind = 'break-down'
-          and document_id in (
-            ${sql.join(
-              jobs.map((job) => sql`${job.id}`),
-              sql`, `,
-            )}
-          )
-          and reverses_id is null
-          and not exists (select 1 from postings r where r.reverses_id = o.id)
+          and ${anyOf(
+            sql`document_id`,
+            jobs.map((job) => job.id),
+          )}
+          and ${isLive('o')}
         order by id desc`,
     )
   ).map((row) => row.id)

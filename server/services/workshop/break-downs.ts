@@ -1,6 +1,7 @@
 import { eq, sql } from 'drizzle-orm'
 import { ratio, toSteps, toText, type Ratio } from '~~/core/units/exact'
 import { db, rows, type Reader, type Tx } from '~~/server/database/client'
+import { anyOf, MEASURED_ITEM } from '~~/server/database/sql'
 import { breakDowns } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
@@ -124,11 +125,10 @@ export async function loadBreakDown(id: number, today: string) {
     sql`
       select
         b.id, b.number, b.item_id as "itemId", b.recipe_id as "recipeId", b.site_id as "siteId", s.name as site,
-        i.code, i.name, u.symbol, b.times, b.due_on as "dueOn", b.status, b.version
+        i.code, i.name, i.symbol, b.times, b.due_on as "dueOn", b.status, b.version
       from break_downs b
       join sites s on s.id = b.site_id
-      join items i on i.id = b.item_id
-      join units u on u.code = i.stock_unit
+      join ${MEASURED_ITEM} i on i.id = b.item_id
       where b.id = ${id}`,
   )
   if (!job) {
@@ -146,12 +146,10 @@ export async function loadBreakDown(id: number, today: string) {
       join places p on p.id = b.place_id
       where b.status = 'available'
         and p.site_id = ${job.siteId}
-        and b.item_id in (
-          ${sql.join(
-            recipe.outputs.map((o) => sql`${o.item.id}`),
-            sql`, `,
-          )}
-        )
+        and ${anyOf(
+          sql`b.item_id`,
+          recipe.outputs.map((o) => o.item.id),
+        )}
       group by 1`,
   )
   const times = ratio(job.times)

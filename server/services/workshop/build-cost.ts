@@ -2,6 +2,7 @@ import { sql } from 'drizzle-orm'
 import { buildDifferences, type BuildDifferences } from '~~/core/costing'
 import { ratio, toText, ZERO, type Ratio } from '~~/core/units/exact'
 import { rows, type Reader } from '~~/server/database/client'
+import { MEASURED_ITEM, notReversed } from '~~/server/database/sql'
 import type { BuildCost, CostLine, Differences } from '~~/shared/workshop-answers'
 import type { BomHead } from '../structure/bind-structure'
 import { minutesOf, workOf } from './bill-needs'
@@ -29,7 +30,7 @@ export async function costOfBuild(
     reader,
     sql`
       select
-        l.id as "lineId", i.code, i.name, u.symbol, l.need, l.used, l.planned,
+        l.id as "lineId", i.code, i.name, i.symbol, l.need, l.used, l.planned,
         coalesce(
           (
             select sum((a.value + a.variance) * case when t.kind = 'workshop' then 1 else -1 end)
@@ -46,8 +47,7 @@ export async function costOfBuild(
           0
         )::text as cost
       from build_lines l
-      join items i on i.id = l.item_id
-      join units u on u.code = i.stock_unit
+      join ${MEASURED_ITEM} i on i.id = l.item_id
       where l.build_id = ${build.id}
       order by l.position`,
   )
@@ -70,7 +70,7 @@ export async function costOfBuild(
       select coalesce(sum(o.work_value), 0)::text as work, coalesce(sum(n.minutes), 0)::text as minutes
       from postings o
       left join build_minutes n on n.posting_id = o.id
-        and not exists (select 1 from postings r where r.reverses_id = o.id)
+        and ${notReversed('o.id')}
       where o.document_kind = 'build' and o.document_id = ${build.id}`,
   )
   const work = workDifference(head, output.made, BigInt(recorded!.work))

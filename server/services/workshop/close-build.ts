@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { shareWork } from '~~/core/costing'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
+import { isLive } from '~~/server/database/sql'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { loadMeasuredItem, type MeasuredItem } from '../catalogue/measured-items'
@@ -120,8 +121,7 @@ export async function undoBuild(tx: Tx, actor: Actor, id: number, version: numbe
       from postings o
       where document_kind = 'build'
         and document_id = ${id}
-        and reverses_id is null
-        and not exists (select 1 from postings r where r.reverses_id = o.id)
+        and ${isLive('o')}
       order by id desc`,
   )
   if (recorded.length === 0) {

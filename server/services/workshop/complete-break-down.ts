@@ -1,7 +1,8 @@
-import { eq, sql } from 'drizzle-orm'
+import { eq } from 'drizzle-orm'
 import { ratio, toSteps, toText, ZERO, type Ratio } from '~~/core/units/exact'
 import { pick } from '~~/core/stock'
 import { type Tx } from '~~/server/database/client'
+import { anyOf } from '~~/server/database/sql'
 import { breakDowns, lots } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
@@ -35,15 +36,7 @@ export async function completeBreakDown(
   const known = await tx
     .select()
     .from(lots)
-    .where(
-      sql`
-        ${lots.id} in (
-          ${sql.join(
-            [0, ...sources.map((source) => Number(source.lot ?? 0))].map((lot) => sql`${lot}`),
-            sql`, `,
-          )}
-        )`,
-    )
+    .where(anyOf(lots.id, [0, ...sources.map((source) => Number(source.lot ?? 0))]))
   const taken = await takenOf(tx, recipe, sources, recipe.lossWrittenOff ? lossOf(recipe, times) : ZERO)
   const workshop = await externalPlace(tx, 'workshop')
   const given: DraftMove[] = []

@@ -2,6 +2,7 @@ import { eq, sql } from 'drizzle-orm'
 import { evaluate, type CutPiece } from '~~/core/cutting'
 import { ratio, toText, ZERO, type Ratio } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
+import { isLive } from '~~/server/database/sql'
 import { cuttingJobs } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
@@ -151,8 +152,7 @@ export async function undoCutting(tx: Tx, actor: Actor, id: number, version: num
       from postings o
       where document_kind = 'cutting job'
         and document_id = ${id}
-        and reverses_id is null
-        and not exists (select 1 from postings r where r.reverses_id = o.id)
+        and ${isLive('o')}
       order by id desc`,
   )
   for (const posting of recorded) {

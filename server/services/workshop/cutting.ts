@@ -2,6 +2,7 @@ import { eq, sql } from 'drizzle-orm'
 import { type CuttingProblem } from '~~/core/cutting'
 import { ratio, toText } from '~~/core/units/exact'
 import { db, rows, type Reader, type Tx } from '~~/server/database/client'
+import { isLive } from '~~/server/database/sql'
 import { cuttingJobs } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
@@ -103,8 +104,7 @@ export async function loadCutting(id: number): Promise<CuttingAnswer> {
       left join lots l on l.id = c.lot_id
       where o.document_kind = 'cutting job'
         and o.document_id = ${id}
-        and o.reverses_id is null
-        and not exists (select 1 from postings r where r.reverses_id = o.id)
+        and ${isLive('o')}
       order by m.id`,
   )
   return {

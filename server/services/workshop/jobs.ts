@@ -1,10 +1,10 @@
 import { sql, type SQL } from 'drizzle-orm'
 import type { z } from 'zod'
 import { db, rows } from '~~/server/database/client'
+import { anywhere, MEASURED_ITEM, onePage } from '~~/server/database/sql'
 import type { Paged } from '~~/shared/primitives'
 import type { JobQuery } from '~~/shared/workshop'
 import type { JobRow } from '~~/shared/workshop-answers'
-import { anywhere } from '../stock/queries'
 
 const SORTS: Readonly<Record<string, SQL>> = {
   dueOn: sql`"dueOn", number`,
@@ -22,7 +22,7 @@ export async function listJobs(query: z.output<typeof JobQuery>): Promise<Paged<
   const all = sql`
     select
       'build:' || b.id as id, 'build' as kind, b.id as "jobId", b.number, b.item_id as "itemId", i.code, i.name,
-      i.source, trim_scale(b.quantity)::text as quantity, trim_scale(b.made)::text as made, u.symbol,
+      i.source, trim_scale(b.quantity)::text as quantity, trim_scale(b.made)::text as made, i.symbol,
       b.release_on as "releaseOn", b.due_on as "dueOn", b.status, b.site_id as site_id,
       case when i.source = 'kit' then 'kit packing' else 'build' end as sort,
       coalesce(
@@ -35,8 +35,7 @@ export async function listJobs(query: z.output<typeof JobQuery>): Promise<Paged<
         (select number from builds f where f.id = b.for_build_id)
       ) as "forWhat"
     from builds b
-    join items i on i.id = b.item_id
-    join units u on u.code = i.stock_unit
+    join ${MEASURED_ITEM} i on i.id = b.item_id
     union all
     select
       'break-down:' || d.id, 'break-down', d.id, d.number, d.item_id, i.code, i.name, i.source,
@@ -76,8 +75,7 @@ export async function listJobs(query: z.output<typeof JobQuery>): Promise<Paged<
         from (${all}) j
         where ${where}
         order by ${order}
-        limit ${query.size}
-        offset ${(query.page - 1) * query.size}
+        ${onePage(query)}
       )
       select
         id, kind, "jobId", number, "itemId", code, name, source, quantity, made, symbol, "releaseOn", "dueOn",

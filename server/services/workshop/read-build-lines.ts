@@ -7,8 +7,9 @@ import { convert } from '~~/core/units/graph'
 import { printAmount } from '~~/core/units/quantity'
 import { ratio, toSteps, toText, ZERO, type Ratio } from '~~/core/units/exact'
 import { db, rows } from '~~/server/database/client'
+import { anyOf, notReversed } from '~~/server/database/sql'
 import type { BuildLineAnswer, ByProductAnswer, Choice, NeededComponent, Take } from '~~/shared/workshop-answers'
-import { among } from '../catalogue/definitions/store'
+
 import { loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-items'
 import type { StockedPickable } from '../stock/pickable'
 import { type BomHead } from '../structure/bind-structure'
@@ -50,7 +51,7 @@ export async function loadLines(
           (
             select trim_scale(sum(s.quantity))::text
             from build_scraps s
-            where s.line_id = l.id and not exists (select 1 from postings r where r.reverses_id = s.posting_id)
+            where s.line_id = l.id and ${notReversed('s.posting_id')}
           ),
           '0'
         ) as scrapped
@@ -82,7 +83,7 @@ export async function loadLines(
       : (
           await rows<{ itemId: number; code: string }>(
             db,
-            sql`select item_id as "itemId", code from item_codes where ${among(sql`item_id`, itemIds)}`,
+            sql`select item_id as "itemId", code from item_codes where ${anyOf(sql`item_id`, itemIds)}`,
           )
         ).map((entry) => {
           const gtin = readGtin(entry.code)

@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { ratio, toSteps, toText, ZERO, type Ratio } from '~~/core/units/exact'
 import { db, rows } from '~~/server/database/client'
+import { MEASURED_ITEM, notReversed } from '~~/server/database/sql'
 import { boms } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { BuildAnswer, Outcome } from '~~/shared/workshop-answers'
@@ -46,15 +47,14 @@ export async function loadBuild(id: number, today: string): Promise<BuildAnswer>
     sql`
       select
         b.id, b.number, b.item_id as "itemId", b.bom_id as "bomId", m.revision, i.code, i.name, i.source,
-        i.tracking, i.shelf_life_days as "shelfLifeDays", i.stock_unit as unit, u.symbol,
+        i.tracking, i.shelf_life_days as "shelfLifeDays", i.stock_unit as unit, i.symbol,
         trim_scale(b.quantity)::text as quantity, trim_scale(b.made)::text as made, b.release_on as "releaseOn",
         b.due_on as "dueOn", b.started_on as "startedOn", b.done_on as "doneOn", b.status, s.name as site,
         b.site_id as "siteId", b.note, b.version, b.sales_line_id as "salesLineId",
         b.for_build_id as "forBuildId"
       from builds b
       join boms m on m.id = b.bom_id
-      join items i on i.id = b.item_id
-      join units u on u.code = i.stock_unit
+      join ${MEASURED_ITEM} i on i.id = b.item_id
       join sites s on s.id = b.site_id
       where b.id = ${id}`,
   )
@@ -123,19 +123,18 @@ const outcomes = (id: number): Promise<Outcome[]> =>
     sql`
       select
         m.item_id as "itemId", i.code, m.lot_id as "lotId", l.number as lot, m.piece_id as "pieceId",
-        c.label as piece, trim_scale(sum(m.quantity))::text as quantity, u.symbol
+        c.label as piece, trim_scale(sum(m.quantity))::text as quantity, i.symbol
       from postings o
       join moves m on m.posting_id = o.id
       join places f on f.id = m.from_place_id and f.kind = 'workshop'
-      join items i on i.id = m.item_id
-      join units u on u.code = i.stock_unit
+      join ${MEASURED_ITEM} i on i.id = m.item_id
       left join lots l on l.id = m.lot_id
       left join pieces c on c.id = m.piece_id
       where o.document_kind = 'build'
         and o.document_id = ${id}
         and o.reverses_id is null
         and m.basis <> 'back'
-        and not exists (select 1 from postings r where r.reverses_id = o.id)
+        and ${notReversed('o.id')}
       group by 1, 2, 3, 4, 5, 6, 8
       order by min(m.id)`,
   )

@@ -1,5 +1,6 @@
 import { eq, sql } from 'drizzle-orm'
 import { rows, type Tx } from '~~/server/database/client'
+import { isLive } from '~~/server/database/sql'
 import { breakDowns } from '~~/server/database/schema'
 import type { Reversals } from '~~/server/ledger/reversals'
 import { Refusal } from '~~/server/utils/refusal'
@@ -49,8 +50,7 @@ async function reopenCutting(tx: Tx, id: number): Promise<void> {
           from postings o
           where o.document_kind = 'cutting job'
             and o.document_id = ${id}
-            and o.reverses_id is null
-            and not exists (select 1 from postings r where r.reverses_id = o.id)
+            and ${isLive('o')}
         )`,
   )
 }
@@ -65,8 +65,7 @@ async function requireNewest(tx: Tx, postingId: number, buildId: number): Promis
       where document_kind = 'build'
         and document_id = ${buildId}
         and id > ${postingId}
-        and reverses_id is null
-        and not exists (select 1 from postings r where r.reverses_id = o.id)
+        and ${isLive('o')}
       order by id desc
       limit 1`,
   )

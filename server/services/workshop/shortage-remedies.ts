@@ -2,8 +2,9 @@ import { sql } from 'drizzle-orm'
 import { groupBy } from '~~/core/group-by'
 import { ratio, toText, upwards, ZERO, type Ratio } from '~~/core/units/exact'
 import { rows, type Reader } from '~~/server/database/client'
+import { anyOf, MEASURED_ITEM } from '~~/server/database/sql'
 import type { Remedy } from '~~/shared/workshop-answers'
-import { among } from '../catalogue/definitions/store'
+
 import { loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-items'
 import { inUse } from '../structure/edges'
 import { loadRecipes } from './break-downs'
@@ -57,7 +58,7 @@ export async function freeBySite(
       join places p on p.id = b.place_id and p.kind = 'bin'
       join sites s on s.id = p.site_id
       left join lots t on t.id = b.lot_id
-      where b.on_hand > 0 and ${among(sql`b.item_id`, itemIds)}
+      where b.on_hand > 0 and ${anyOf(sql`b.item_id`, itemIds)}
       group by 1, 2, 3
       order by 2`,
   )
@@ -97,11 +98,10 @@ export async function shortageRemedies(
       sql`
         select distinct
           on (l.item_id, s.item_id) l.item_id as "componentId", s.item_id as "itemId", i.code, i.name, s.rank,
-          s.numerator, s.denominator, u.symbol
+          s.numerator, s.denominator, i.symbol
         from bom_substitutes s
         join bom_lines l on l.bom_id = s.bom_id and l.position = s.position
-        join items i on i.id = s.item_id and i.status <> 'retired'
-        join units u on u.code = i.stock_unit
+        join ${MEASURED_ITEM} i on i.id = s.item_id and i.status <> 'retired'
         where s.bom_id = ${bomId}
         order by l.item_id, s.item_id, s.rank`,
     ),
@@ -121,7 +121,7 @@ export async function shortageRemedies(
     (
       await rows<{ id: number }>(
         reader,
-        sql`select distinct b.item_id as id from boms b where ${among(sql`b.item_id`, ids)} and ${inUse(today)}`,
+        sql`select distinct b.item_id as id from boms b where ${anyOf(sql`b.item_id`, ids)} and ${inUse(today)}`,
       )
     ).map((row) => row.id),
   )
@@ -134,7 +134,7 @@ export async function shortageRemedies(
             on (t.item_id) t.item_id as "itemId", s.id as "supplierId", s.name as supplier, t.lead_days as days
           from supplier_terms t
           join suppliers s on s.id = t.supplier_id and not s.retired
-          where ${among(sql`t.item_id`, [...ids, ...bulk])}
+          where ${anyOf(sql`t.item_id`, [...ids, ...bulk])}
           order by t.item_id, t.rank, t.id`,
       )
     ).map((row) => [row.itemId, row]),

@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { ratio, toSteps, toText, ZERO, type Ratio } from '~~/core/units/exact'
 import { db, rows, type Reader, type Tx } from '~~/server/database/client'
+import { isLive } from '~~/server/database/sql'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { Unkit } from '~~/shared/workshop'
@@ -223,8 +224,7 @@ async function packedFrom(
       join moves m on m.posting_id = o.id and m.item_id = ${part.id}
       join places t on t.id = m.to_place_id and t.kind = 'workshop'
       where o.kind in ('kit packing', 'build')
-        and o.reverses_id is null
-        and not exists (select 1 from postings r where r.reverses_id = o.id)
+        and ${isLive('o')}
         and exists (
           select 1
           from moves k

@@ -1,6 +1,7 @@
 import { asc, sql } from 'drizzle-orm'
 import { nextCode } from '~~/core/codes'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
+import { anyOf, GROUP_ANCESTORS, groupsBelow } from '~~/server/database/sql'
 import { itemGroups } from '~~/server/database/schema'
 import type { Actor } from '~~/server/utils/route'
 import type { Stored } from '~~/shared/definitions'
@@ -8,7 +9,7 @@ import { loadUnits } from '../measured-items'
 import { loadGroupDefaults } from './inherit'
 import { itemStore, loadItems } from './item-store'
 import { saveAll } from './save'
-import { among, type Edit, type Fault, type DefinitionStore } from './store'
+import { type Edit, type Fault, type DefinitionStore } from './store'
 import { columnsOf } from './simple-stores'
 
 export const groupStore: DefinitionStore<'groups'> = {
@@ -20,7 +21,7 @@ export const groupStore: DefinitionStore<'groups'> = {
     (await reader
       .select()
       .from(itemGroups)
-      .where(ids === 'all' ? undefined : among(sql`${itemGroups.id}`, ids))
+      .where(ids === 'all' ? undefined : anyOf(sql`${itemGroups.id}`, ids))
       .orderBy(asc(itemGroups.name))) as Stored<'groups'>[],
   rowsOf: (definition) => ({ own: columnsOf(definition), lists: {} }),
   check: checkGroups,
@@ -69,22 +70,14 @@ async function handDown(tx: Tx, actor: Actor, edits: readonly (Edit<'groups'> & 
   const below = await rows<{ id: number }>(
     tx,
     sql`
-      with recursive tree as (
-        select id
-        from item_groups
-        where ${among(
-          sql`id`,
-          edits.map((edit) => edit.id),
-        )}
-        union
-        select g.id
-        from item_groups g
-        join tree t on g.parent_id = t.id
-      )
       select i.id
       from items i
-      join tree t on t.id = i.group_id
-      where cardinality(i.inherited) > 0`,
+      where cardinality(i.inherited) > 0 and i.group_id in ${groupsBelow(
+        anyOf(
+          sql`id`,
+          edits.map((edit) => edit.id),
+        ),
+      )}`,
   )
   if (below.length === 0) {
     return []
@@ -132,19 +125,11 @@ export async function freeCode(reader: Reader, groupId: number): Promise<string 
   const [found] = await rows<{ pattern: string }>(
     reader,
     sql`
-      with recursive up as (
-        select id, parent_id, number_pattern, 0 as height
-        from item_groups
-        where id = ${groupId}
-        union all
-        select g.id, g.parent_id, g.number_pattern, u.height + 1
-        from item_groups g
-        join up u on g.id = u.parent_id
-      )
-      select number_pattern as pattern
-      from up
-      where number_pattern <> ''
-      order by height
+      select g.number_pattern as pattern
+      from ${GROUP_ANCESTORS} a
+      join item_groups g on g.id = a.ancestor
+      where a.id = ${groupId} and g.number_pattern <> ''
+      order by a.height
       limit 1`,
   )
   if (!found) {

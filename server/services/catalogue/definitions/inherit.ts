@@ -1,8 +1,9 @@
 import { sql } from 'drizzle-orm'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
+import { anyOf } from '~~/server/database/sql'
 import { INHERITABLE, type GroupDefaults, type Inheritable } from '~~/shared/catalogue'
 import type { Stored } from '~~/shared/definitions'
-import { among, type Edit } from './store'
+import { type Edit } from './store'
 
 interface GroupRow {
   readonly id: number
@@ -60,7 +61,7 @@ export async function inheritInto(
             sql`
               select id
               from items
-              where ${among(sql`id`, regrouped)} and exists (select 1 from moves where item_id = items.id)`,
+              where ${anyOf(sql`id`, regrouped)} and exists (select 1 from moves where item_id = items.id)`,
           )
         ).map((row) => row.id),
   )

@@ -4,10 +4,11 @@ import { groupBy } from '~~/core/group-by'
 import { buildUnitGraph, convert, describeUnitError, type Unit, type UnitGraph } from '~~/core/units/graph'
 import { ONE, parts, ratio } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
+import { anyOf } from '~~/server/database/sql'
 import { unitOf } from '~~/shared/catalogue'
 import type { Definition, Stored } from '~~/shared/definitions'
 import { loadUnits } from '../measured-items'
-import { among, type Edit, type Fault } from './store'
+import { type Edit, type Fault } from './store'
 import { isSame } from './save'
 import { loadKnown, checkReferences } from './item-references'
 
@@ -163,8 +164,8 @@ async function takenBarcodes(
       from item_codes c
       join items i on i.id = c.item_id
       where c.kind = 'barcode'
-        and ${among(sql`lower(c.code)`, forms)}
-        and ${ids.length > 0 ? sql`not (${among(sql`c.item_id`, ids)})` : sql`true`}`,
+        and ${anyOf(sql`lower(c.code)`, forms)}
+        and ${ids.length > 0 ? sql`not (${anyOf(sql`c.item_id`, ids)})` : sql`true`}`,
   )
   return groupBy(
     [...own, ...others.map((o) => ({ edit: null, item: o.item, code: scanned(o.code) }))],
@@ -183,7 +184,7 @@ async function movedItems(tx: Tx, ids: readonly number[]): Promise<Set<number>> 
         sql`
           select id
           from items
-          where ${among(sql`id`, ids)} and exists (select 1 from moves where item_id = items.id)`,
+          where ${anyOf(sql`id`, ids)} and exists (select 1 from moves where item_id = items.id)`,
       )
     ).map((row) => row.id),
   )
@@ -194,7 +195,7 @@ async function unitsInUse(tx: Tx, ids: readonly number[]): Promise<Map<number, {
   if (ids.length === 0) {
     return new Map()
   }
-  const belongsToItems = among(sql`x.item_id`, ids)
+  const belongsToItems = anyOf(sql`x.item_id`, ids)
   const found = await rows<{ id: number; unit: string; by: string }>(
     tx,
     sql`

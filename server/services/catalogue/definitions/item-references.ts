@@ -1,7 +1,8 @@
 import { sql } from 'drizzle-orm'
 import { rows, type Tx } from '~~/server/database/client'
+import { anyOf } from '~~/server/database/sql'
 import type { Definition } from '~~/shared/definitions'
-import { among, type Edit } from './store'
+import { type Edit } from './store'
 import type { ReportFault } from './item-check'
 
 interface Known {
@@ -22,7 +23,7 @@ export async function loadKnown(tx: Tx, edits: readonly Edit<'items'>[]): Promis
         : (
             await rows<{ id: number }>(
               tx,
-              sql`select id from ${sql.identifier(table)} where ${among(sql`id`, [...new Set(asked)])}`,
+              sql`select id from ${sql.identifier(table)} where ${anyOf(sql`id`, [...new Set(asked)])}`,
             )
           ).map((row) => row.id),
     )

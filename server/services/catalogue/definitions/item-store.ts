@@ -1,6 +1,7 @@
 import { asc, sql } from 'drizzle-orm'
 import { groupBy } from '~~/core/group-by'
 import type { Reader } from '~~/server/database/client'
+import { anyOf } from '~~/server/database/sql'
 import {
   itemCodes,
   itemStockLevels,
@@ -13,7 +14,7 @@ import {
 import type { Definition, Stored } from '~~/shared/definitions'
 import { checkItems } from './item-check'
 import { inheritInto } from './inherit'
-import { among, exactText, splitText, type Row, type DefinitionStore } from './store'
+import { exactText, splitText, type Row, type DefinitionStore } from './store'
 import { columnsOf } from './simple-stores'
 
 /** An item with all that is stated of it: packs, codes, terms, prices, marks, substitutes. */
@@ -37,7 +38,7 @@ export const itemStore: DefinitionStore<'items'> = {
 
 export async function loadItems(reader: Reader, ids: readonly number[] | 'all'): Promise<Stored<'items'>[]> {
   const isAmong = (column: { getSQL(): ReturnType<typeof sql> }) =>
-    ids === 'all' ? undefined : among(sql`${column}`, ids)
+    ids === 'all' ? undefined : anyOf(sql`${column}`, ids)
   const own = await reader.select().from(items).where(isAmong(items.id)).orderBy(asc(items.id))
   const byItem = <T extends { itemId: number }, D>(list: T[], report: (row: T) => D): Map<number, D[]> =>
     new Map([...groupBy(list, (row) => row.itemId)].map(([id, rows]) => [id, rows.map(report)]))

@@ -1,11 +1,12 @@
 import { sql } from 'drizzle-orm'
 import { rows, type Tx } from '~~/server/database/client'
+import { anyOf } from '~~/server/database/sql'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { DEFINITION_NAMES, rightToChange, type Definition, type DefinitionKind } from '~~/shared/definitions'
 import { may, rolesWith } from '~~/shared/people'
 import { requireVersion } from '../../company/command'
-import { among, insertRows, updateRows, type Edit, type Fault, type Row, type DefinitionStore } from './store'
+import { insertRows, updateRows, type Edit, type Fault, type Row, type DefinitionStore } from './store'
 import { usesOf } from './uses'
 
 export interface Saved {
@@ -38,7 +39,7 @@ export async function saveAll<K extends DefinitionKind>(
   const known = given.flatMap((edit) => edit.id ?? [])
   if (known.length > 0) {
     await tx.execute(
-      sql`select id from ${sql.identifier(store.table)} where ${among(sql`id`, known)} order by id for update`,
+      sql`select id from ${sql.identifier(store.table)} where ${anyOf(sql`id`, known)} order by id for update`,
     )
   }
   const before = new Map((known.length > 0 ? await store.load(tx, known) : []).map((stored) => [stored.id, stored]))
@@ -172,7 +173,7 @@ export async function remove<K extends DefinitionKind>(
       `${name} is used by ${[...new Set(uses.filter((use) => use.id === used.id).map((use) => use.by))].join(', ')}, so it stays.${insteadOfDeleting(store.kind)}`,
     )
   }
-  await rows(tx, sql`delete from ${sql.identifier(store.table)} where ${among(sql`id`, ids)}`)
+  await rows(tx, sql`delete from ${sql.identifier(store.table)} where ${anyOf(sql`id`, ids)}`)
   await insertRows(
     tx,
     'changes',
@@ -215,7 +216,7 @@ async function takenKeys<K extends DefinitionKind>(
         sql`
           select id, ${sql.identifier(store.key)} as key
           from ${sql.identifier(store.table)}
-          where ${among(sql.identifier(store.key), keys)}`,
+          where ${anyOf(sql.identifier(store.key), keys)}`,
       )
     ).map((row) => [row.key, row.id]),
   )
@@ -250,7 +251,7 @@ async function writeLists<K extends DefinitionKind>(
 ): Promise<void> {
   for (const [table, parent] of Object.entries(store.lists)) {
     if (replaced.size > 0) {
-      await rows(tx, sql`delete from ${sql.identifier(table)} where ${among(sql.identifier(parent), [...replaced])}`)
+      await rows(tx, sql`delete from ${sql.identifier(table)} where ${anyOf(sql.identifier(parent), [...replaced])}`)
     }
     await insertRows(
       tx,

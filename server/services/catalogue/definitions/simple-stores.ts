@@ -3,6 +3,7 @@ import type { PgTable } from 'drizzle-orm/pg-core'
 import { groupBy } from '~~/core/group-by'
 import { parts, ratio, toText } from '~~/core/units/exact'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
+import { anyOf } from '~~/server/database/sql'
 import {
   calendars,
   closedDays,
@@ -17,14 +18,14 @@ import {
   units,
 } from '~~/server/database/schema'
 import type { Definition, DefinitionKind, Stored } from '~~/shared/definitions'
-import { among, type Edit, type Fault, type Row, type DefinitionStore } from './store'
+import { type Edit, type Fault, type Row, type DefinitionStore } from './store'
 import { usesOf } from './uses'
 
 const columnName = (field: string): string => field.replace(/[A-Z]/g, (letter) => `_${letter.toLowerCase()}`)
 export const columnsOf = (fields: object): Row =>
   Object.fromEntries(Object.entries(fields).map(([field, value]) => [columnName(field), value]))
 const where = (table: { id: { getSQL(): ReturnType<typeof sql> } }, ids: readonly number[] | 'all') =>
-  ids === 'all' ? undefined : among(sql`${table.id}`, ids)
+  ids === 'all' ? undefined : anyOf(sql`${table.id}`, ids)
 
 /** A kind whose definition is one row of its table and nothing else. */
 function rowShape<K extends DefinitionKind>(
@@ -172,7 +173,7 @@ export const calendarShape: DefinitionStore<'calendars'> = {
       await reader
         .select()
         .from(closedDays)
-        .where(ids === 'all' ? undefined : among(sql`${closedDays.calendarId}`, ids))
+        .where(ids === 'all' ? undefined : anyOf(sql`${closedDays.calendarId}`, ids))
         .orderBy(asc(closedDays.day)),
       (d) => d.calendarId,
     )
@@ -197,7 +198,7 @@ export const currencyShape: DefinitionStore<'currencies'> = {
       await reader
         .select()
         .from(exchangeRates)
-        .where(ids === 'all' ? undefined : among(sql`${exchangeRates.currencyId}`, ids))
+        .where(ids === 'all' ? undefined : anyOf(sql`${exchangeRates.currencyId}`, ids))
         .orderBy(asc(exchangeRates.fromOn)),
       (r) => r.currencyId,
     )

@@ -1,4 +1,4 @@
-import { sql, type SQL } from 'drizzle-orm'
+import { sql } from 'drizzle-orm'
 import { parts, ratio, toText } from '~~/core/units/exact'
 import type { Reader, Tx } from '~~/server/database/client'
 import type { Definition, DefinitionKind, Stored } from '~~/shared/definitions'
@@ -48,10 +48,6 @@ export interface DefinitionStore<K extends DefinitionKind> {
     edits: readonly (Edit<K> & { id: number })[],
   ): Promise<Fault[]>
 }
-
-/** `column = any(ids)`; one parameter however many there are. */
-export const among = (column: SQL | { getSQL(): SQL }, ids: readonly number[] | readonly string[]): SQL =>
-  sql`${column} = any(${sql.param(ids)}::${sql.raw(typeof ids[0] === 'string' ? 'text' : 'int')}[])`
 
 /** A ratio that is kept as numerator and denominator, as the one text that stands for it; and back. */
 export const exactText = (numerator: string, denominator: string): string =>

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { rows, type Reader } from '~~/server/database/client'
-import { among } from './store'
+import { anyOf } from '~~/server/database/sql'
 
 /** In words, what a row of a table is. */
 const WORDS: Readonly<Record<string, string>> = {
@@ -69,12 +69,12 @@ export async function usesOf(
       sql`
         select t.id
         from ${sql.identifier(table)} t
-        where ${among(sql`t.id`, ids)}
+        where ${anyOf(sql`t.id`, ids)}
           and exists (
             select 1
             from ${sql.identifier(by)} u
             where u.${sql.identifier(column)} = t.${sql.identifier(key)}
-              and ${by === table ? sql`not (${among(sql`u.id`, ids)})` : sql`true`}
+              and ${by === table ? sql`not (${anyOf(sql`u.id`, ids)})` : sql`true`}
           )`,
     )
     found.push(...holders.map(({ id }) => ({ id, by: WORDS[by] ?? by })))
