@@ -6,7 +6,7 @@ import { build } from 'esbuild'
 export default defineNuxtConfig({
   modules: ['@pinia/nuxt', 'nuxt-auth-utils'],
   ssr: false,
-  imports: { scan: true },
+  imports: { dirs: ['~/composables/**'] },
   devtools: { enabled: false },
   app: {
     head: {

@@ -4,9 +4,9 @@ import { find } from '~~/server/services/catalogue/find'
 import { listItems } from '~~/server/services/catalogue/items'
 import { applyImport, openImport } from '~~/server/services/catalogue/tables/batches'
 import { exportCatalogue } from '~~/server/services/catalogue/tables/write-file'
-import { inTransaction } from '~~/server/services/company/command'
+import { inTransaction } from '~~/server/database/transactions'
 import { prepareDatabase } from '~~/server/services/company/prepare'
-import { ItemQuery } from '~~/shared/catalogue'
+import { ItemQuery } from '~~/shared/catalogue/requests'
 import { best, type Figure } from './figure'
 
 const ITEMS = 20_000

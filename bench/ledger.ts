@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import { sql } from 'drizzle-orm'
 import { db, pool, rows } from '~~/server/database/client'
-import { once } from '~~/server/services/company/command'
+import { once } from '~~/server/database/transactions'
 import { prepareDatabase } from '~~/server/services/company/prepare'
 import { correct } from '~~/server/services/stock/correct'
 import { best, type Figure } from './figure'

@@ -1,9 +1,10 @@
 import { describe, expect, it } from 'vitest'
-import { ItemEdit, measureOf } from './catalogue'
-import { may, RIGHTS, ROLES, rolesWith } from './people'
+import { ItemEdit } from './catalogue/item'
+import { measureOf } from './catalogue/measure'
+import { may, RIGHTS, ROLES, rolesWith } from './company/people'
 import { Day, Decimal, Key, Money, Price } from './primitives'
-import { BillEdit } from './structure'
-import { NewBreakDown } from './workshop'
+import { BillEdit } from './structure/requests'
+import { NewBreakDown } from './workshop/requests'
 
 describe('who may do what', () => {
   it.each([

@@ -1,5 +1,6 @@
 import { defineStore } from 'pinia'
-import type { GroupDefaults, Trait, UnitRow } from '~~/shared/catalogue'
+import type { GroupDefaults, Trait } from '~~/shared/catalogue/item-parts'
+import type { UnitRow } from '~~/shared/catalogue/measure'
 
 interface Named {
   readonly id: number

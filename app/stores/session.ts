@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia'
-import { may, type Person, type Right } from '~~/shared/people'
+import { may, type Person, type Right } from '~~/shared/company/people'
 
 export interface Company {
   readonly name: string

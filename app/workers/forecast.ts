@@ -1,6 +1,6 @@
 import { forecastItem, type History, type MethodName, type Parameters } from '~~/core/forecasting'
 import { type Period, type Step } from '~~/core/calendar/periods'
-import type { ComputedItem } from '~~/shared/forecast'
+import type { ComputedItem } from '~~/shared/demand/forecast'
 
 export interface ForecastJob {
   readonly step: Step

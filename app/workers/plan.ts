@@ -2,10 +2,10 @@ import { applyWhatIf, figuresOf, LivePlan, type PlanFigures } from '~~/core/plan
 import { wayFrom, type FixedOrder, type PlanInput } from '~~/core/planning/input'
 import { explainNode, type PlannedOrder } from '~~/core/planning/explain'
 import { toDay, toIso } from '~~/core/calendar/days'
-import { packLines, type PackedLines } from '~~/shared/plan-lines'
-import type { WhatIfEdit } from '~~/shared/planning'
-import { itemOf } from '~~/shared/node-id'
-import { readWhatIf, type WhatIfItem } from '~~/shared/what-if'
+import { packLines, type PackedLines } from '~~/shared/planning/plan-lines'
+import type { WhatIfEdit } from '~~/shared/planning/requests'
+import { itemOf } from '~~/shared/planning/node-id'
+import { readWhatIf, type WhatIfItem } from '~~/shared/planning/what-if'
 
 /** Of which plan, as it was stored with what it kept of what is tried. */
 export interface PlanFrom {

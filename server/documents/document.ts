@@ -1,10 +1,13 @@
 import { eq } from 'drizzle-orm'
+import type { PgColumn, PgTable } from 'drizzle-orm/pg-core'
 import type { Tx } from '~~/server/database/client'
 import {
   breakDowns,
   builds,
   cuttingJobs,
   forecasts,
+  lots,
+  pieces,
   plans,
   purchaseOrders,
   salesOrders,
@@ -15,12 +18,14 @@ import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { noteChange, requireVersion } from './history'
 
-/** Every document that people open, change and close: it has a version, and who changed what is noted. */
+/** Whatever people open and change one at a time: it has a version, and who changed what is noted. */
 const TABLES = {
   'break-down': breakDowns,
   build: builds,
   'cutting job': cuttingJobs,
   forecast: forecasts,
+  lot: lots,
+  piece: pieces,
   plan: plans,
   'purchase order': purchaseOrders,
   'sales order': salesOrders,
@@ -31,6 +36,10 @@ const TABLES = {
 export type DocumentKind = keyof typeof TABLES
 export type DocumentOf<K extends DocumentKind> = (typeof TABLES)[K]['$inferSelect']
 
+/** What Drizzle can say of a table that is one of several: the caller's kind says which row comes of it. */
+type DocumentTable = PgTable & { readonly id: PgColumn }
+const tableOf = (kind: DocumentKind): DocumentTable => TABLES[kind]
+
 interface Numbered {
   readonly number: string
   readonly status: string
@@ -38,7 +47,7 @@ interface Numbered {
 
 /** Locks a document until the transaction ends. Errors: `not-found`. */
 export async function lockDocument<K extends DocumentKind>(tx: Tx, kind: K, id: number): Promise<DocumentOf<K>> {
-  const table = TABLES[kind]
+  const table = tableOf(kind)
   const [document] = await tx.select().from(table).where(eq(table.id, id)).for('update')
   if (!document) {
     throw new Refusal('not-found', `There is no such ${kind}.`)
@@ -76,33 +85,33 @@ export function requireStatus({ number, status }: Numbered, statuses: readonly s
 /** How a status is said that comes before the one that an act needs. */
 const NOT_YET: Readonly<Record<string, string>> = { draft: 'a draft still', planned: 'planned still' }
 
-/**
- * Writes what has changed, raises the version and notes who did it.
- *
- * `noted`: what else the history says, of before and after.
- */
+interface Change<K extends DocumentKind> {
+  readonly set: Partial<DocumentOf<K>>
+  /** What else the history says, of before and after. */
+  readonly before?: object
+  readonly after?: object
+}
+
+/** Writes what has changed, raises the version and notes who did it. */
 export async function saveDocument<K extends DocumentKind>(
   tx: Tx,
   actor: Actor,
   kind: K,
   document: DocumentOf<K>,
-  changed: Partial<DocumentOf<K>>,
-  noted: { readonly before?: object; readonly after?: object } = {},
+  change: Change<K>,
 ): Promise<{ version: number }> {
   const version = document.version + 1
-  const table = TABLES[kind]
   await tx
-    .update(table)
-    .set({ ...changed, version })
-    .where(eq(table.id, document.id))
-  const before = Object.fromEntries(Object.keys(changed).map((field) => [field, document[field as keyof typeof document]]))
+    .update(tableOf(kind))
+    .set({ ...change.set, version })
+    .where(eq(tableOf(kind).id, document.id))
+  const replaced = Object.keys(change.set).map((field) => [field, document[field as keyof typeof document]])
   await noteChange(
     tx,
     actor,
-    kind,
-    document.id,
-    { ...before, ...noted.before, version: document.version },
-    { ...changed, ...noted.after, version },
+    { kind, id: document.id },
+    { ...Object.fromEntries(replaced), ...change.before, version: document.version },
+    { ...change.set, ...change.after, version },
   )
   return { version }
 }

@@ -2,7 +2,7 @@ import path from 'node:path'
 import { Worker } from 'node:worker_threads'
 import { beat, claimRun, endRun, settled, type Claim } from '~~/server/services/planning/runs'
 import { shippedFiles } from '~~/server/utils/shipped-files'
-import type { PlanRun } from '~~/shared/planning'
+import type { PlanRun } from '~~/shared/planning/requests'
 import { THREAD_MEMORY } from './thread-memory'
 
 /** How one plan is computed: `done` fails where it does; `stop` ends it at once. */

@@ -3,7 +3,7 @@ import { emptyPool, type CostMethod, type PoolState } from '~~/core/costing'
 import type { Balance } from '~~/core/stock'
 import { ratio } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
-import type { HeldLayer } from '~~/shared/stock'
+import type { HeldLayer } from '~~/shared/stock/requests'
 import { standardUnit } from '../services/stock/standard-cost'
 
 export type Status = Balance['status']

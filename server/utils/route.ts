@@ -1,6 +1,6 @@
 import type { EventHandler, EventHandlerRequest, H3Event } from 'h3'
 import type { z } from 'zod'
-import { may, rolesWith, type Right, type Role } from '~~/shared/people'
+import { may, rolesWith, type Right, type Role } from '~~/shared/company/people'
 import { loadPerson, today } from '~~/server/services/company/company'
 import { Refusal } from './refusal'
 

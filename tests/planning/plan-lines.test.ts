@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { expect, it } from 'vitest'
 import { plan } from '~~/core/planning'
-import { packLines, unpackLines } from '~~/shared/plan-lines'
+import { packLines, unpackLines } from '~~/shared/planning/plan-lines'
 import { anyNetwork } from './random-network'
 
 it('lines come out of their packing as they went in, also through JSON (200 random networks)', () => {

@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { beforeAll } from 'vitest'
 import { db, pool, rows, type Tx } from '~~/server/database/client'
-import { inTransaction } from '~~/server/services/company/command'
+import { inTransaction } from '~~/server/database/transactions'
 import { prepareDatabase } from '~~/server/services/company/prepare'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'

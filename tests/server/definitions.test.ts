@@ -12,8 +12,8 @@ import {
   shapeOf,
 } from '~~/server/services/catalogue/definitions'
 import { byScan, find } from '~~/server/services/catalogue/find'
-import { inTransaction } from '~~/server/services/company/command'
-import type { Definition, DefinitionKind, Stored } from '~~/shared/definitions'
+import { inTransaction } from '~~/server/database/transactions'
+import type { Definition, DefinitionKind, Stored } from '~~/shared/catalogue/definitions'
 import { idOf, owner, refusalOf, withDemo } from './database'
 
 withDemo()

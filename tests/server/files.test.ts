@@ -7,9 +7,9 @@ import { applyImport, previewImport, openImport, takeBack } from '~~/server/serv
 import { listBatches, stopBatch } from '~~/server/services/catalogue/tables/batch-queries'
 import { exportCatalogue } from '~~/server/services/catalogue/tables/write-file'
 import { setMany } from '~~/server/services/catalogue/set-many'
-import { inTransaction } from '~~/server/services/company/command'
-import { SetMany } from '~~/shared/catalogue'
-import { TABLES, type TableName } from '~~/shared/import'
+import { inTransaction } from '~~/server/database/transactions'
+import { SetMany } from '~~/shared/catalogue/requests'
+import { TABLES, type TableName } from '~~/shared/catalogue/import'
 import { idOf, owner, refusalOf, withDemo } from './database'
 
 withDemo()

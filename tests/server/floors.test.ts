@@ -33,7 +33,7 @@ describe('no import goes up a floor', () => {
   })
   it.each([
     ['app/composables/right.ts', '~~/core/units/exact'],
-    ['server/services/stock/right.ts', '~~/shared/stock'],
+    ['server/services/stock/right.ts', '~~/shared/stock/requests'],
     ['shared/right.ts', '~~/core/calendar/days'],
     ['core/planning/right.ts', '../units'],
   ])('%s may import %s', async (file, from) => {

@@ -7,9 +7,9 @@ import { plan } from '~~/core/planning'
 import { checkInput } from '~~/core/planning/input'
 import { db } from '~~/server/database/client'
 import { plans } from '~~/server/database/schema'
-import { inTransaction } from '~~/server/services/company/command'
+import { inTransaction } from '~~/server/database/transactions'
 import { createPlan } from '~~/server/services/planning/plans'
-import { NewPlan } from '~~/shared/planning'
+import { NewPlan } from '~~/shared/planning/requests'
 import { owner, withDemo } from './database'
 
 withDemo()

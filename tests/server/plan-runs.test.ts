@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm'
 import { afterEach, beforeEach, describe, expect, it } from 'vitest'
 import { PlanRunner, type Execution } from '~~/server/jobs/plan-runner'
 import { db, rows } from '~~/server/database/client'
-import { inTransaction } from '~~/server/services/company/command'
+import { inTransaction } from '~~/server/database/transactions'
 import { createPlan, runPlan } from '~~/server/services/planning/plans'
 import { readPlan } from '~~/server/services/planning/read-plan'
 import { release } from '~~/server/services/planning/release'
@@ -17,7 +17,7 @@ import {
   settled,
   type Claim,
 } from '~~/server/services/planning/runs'
-import { NewPlan } from '~~/shared/planning'
+import { NewPlan } from '~~/shared/planning/requests'
 import { owner, refusalOf, withDemo } from './database'
 
 withDemo()

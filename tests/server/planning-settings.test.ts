@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { sql } from 'drizzle-orm'
 import { db, rows } from '~~/server/database/client'
-import { inTransaction } from '~~/server/services/company/command'
+import { inTransaction } from '~~/server/database/transactions'
 import { comparePlans } from '~~/server/services/planning/compare'
 import { editOrder, moveSupply } from '~~/server/services/planning/edit-order'
 import { madeOf } from '~~/server/services/planning/made-of'
@@ -9,7 +9,7 @@ import { copyPlan, createPlan, editPlan, runPlan } from '~~/server/services/plan
 import { readPlan } from '~~/server/services/planning/read-plan'
 import { explainOrder } from '~~/server/services/planning/explain-order'
 import { loadPlan } from '~~/server/services/planning/stored-plan'
-import { NewPlan, OrderEdit, PlanScope } from '~~/shared/planning'
+import { NewPlan, OrderEdit, PlanScope } from '~~/shared/planning/requests'
 import { naivePlan } from '../planning/naive-plan'
 import { idOf, owner, refusalOf, withDemo } from './database'
 

@@ -7,7 +7,7 @@ import { holidayCountries, publicHolidays, readCalendarFile } from '~~/server/se
 import { printLabels } from '~~/server/services/catalogue/labels'
 import { keepPicture, loadPicture, picturesOfItems } from '~~/server/services/catalogue/pictures'
 import { takeBack } from '~~/server/services/catalogue/tables/batches'
-import { inTransaction } from '~~/server/services/company/command'
+import { inTransaction } from '~~/server/database/transactions'
 import { createOrder } from '~~/server/services/demand/orders'
 import { allocate } from '~~/server/services/dispatch/dispatch'
 import { ship } from '~~/server/services/dispatch/ship'
@@ -16,7 +16,7 @@ import { takeSnapshot } from '~~/server/services/planning/snapshot'
 import { receive } from '~~/server/services/purchasing/goods-in'
 import { createPurchase, loadPurchase } from '~~/server/services/purchasing/orders'
 import { correct } from '~~/server/services/stock/correct'
-import { PrintLabels } from '~~/shared/labels'
+import { PrintLabels } from '~~/shared/catalogue/labels'
 import { idOf, owner, refusalOf, withDemo } from './database'
 
 withDemo()

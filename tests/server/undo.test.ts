@@ -7,8 +7,8 @@ import { isSame, loadDefinition, saveAll, saveOne, shapeOf } from '~~/server/ser
 import { find } from '~~/server/services/catalogue/find'
 import { applyImport, openImport, takeBack } from '~~/server/services/catalogue/tables/batches'
 import { exportCatalogue } from '~~/server/services/catalogue/tables/write-file'
-import { inTransaction } from '~~/server/services/company/command'
-import { ItemEdit } from '~~/shared/catalogue'
+import { inTransaction } from '~~/server/database/transactions'
+import { ItemEdit } from '~~/shared/catalogue/item'
 import { idOf, owner, withDemo } from './database'
 
 withDemo()

@@ -1,9 +1,9 @@
 import { sql } from 'drizzle-orm'
 import { describe, expect, it } from 'vitest'
 import { db, rows } from '~~/server/database/client'
-import { ItemEdit } from '~~/shared/catalogue'
+import { ItemEdit } from '~~/shared/catalogue/item'
 import { createItem } from '~~/server/services/catalogue/items'
-import { inTransaction } from '~~/server/services/company/command'
+import { inTransaction } from '~~/server/database/transactions'
 import { purchaseDocument } from '~~/server/services/purchasing/document'
 import { receive } from '~~/server/services/purchasing/goods-in'
 import { closeShort, createPurchase, loadPurchase } from '~~/server/services/purchasing/orders'
@@ -15,7 +15,7 @@ import { completeBreakDown } from '~~/server/services/workshop/complete-break-do
 import { createBuild } from '~~/server/services/workshop/builds'
 import { loadBuild } from '~~/server/services/workshop/read-build'
 import { completeBuild } from '~~/server/services/workshop/record-build'
-import { BillEdit } from '~~/shared/structure'
+import { BillEdit } from '~~/shared/structure/requests'
 import { idOf, onHand, owner, refusalOf, valueOf, withDemo } from './database'
 
 withDemo()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { CostMethod } from '~~/core/costing'
-import { COSTINGS } from '~~/shared/catalogue'
-import { METHOD_SAYS, type Revaluing } from '~~/shared/books'
+import { COSTINGS } from '~~/shared/catalogue/words'
+import { METHOD_SAYS, type Revaluing } from '~~/shared/books/requests'
 
 const emit = defineEmits<{ changed: [] }>()
 const notices = useNotices()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ROLES } from '~~/shared/people'
+import { ROLES } from '~~/shared/company/people'
 
 const session = useSession()
 const notices = useNotices()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { DefinitionKind } from '~~/shared/definitions'
+import type { DefinitionKind } from '~~/shared/catalogue/definitions'
 
 interface ChangeAnswer {
   id: number

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { X } from '@lucide/vue'
-import { asForm } from '~/composables/as-form'
-import { DEFINITION_FORMS, definitionOf, type ListKind } from '~/composables/definition-forms'
+import { asForm } from '~/composables/ui/as-form'
+import { DEFINITION_FORMS, definitionOf, type ListKind } from '~/composables/catalogue/definition-forms'
 
 type Fields = Record<string, unknown>
 const props = defineProps<{ kind: ListKind; id: number | null; mayEdit: boolean }>()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { valueAt, setAt, type FormFieldOf } from '~/composables/definition-forms'
+import { valueAt, setAt, type FormFieldOf } from '~/composables/catalogue/definition-forms'
 
 const props = defineProps<{ shown: readonly FormFieldOf[]; fields: Record<string, string>; disabled?: boolean }>()
 const form = defineModel<Record<string, unknown>>({ required: true })

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { DEFINITION_FORMS, type ListKind } from '~/composables/definition-forms'
+import { DEFINITION_FORMS, type ListKind } from '~/composables/catalogue/definition-forms'
 
 const route = useRoute()
 const ORDER: readonly ListKind[] = [

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { DEFINITION_FORMS, definitionOf, type ListKind } from '~/composables/definition-forms'
+import { DEFINITION_FORMS, definitionOf, type ListKind } from '~/composables/catalogue/definition-forms'
 
 const props = defineProps<{ kind: ListKind }>()
 const emit = defineEmits<{ done: [id: number]; close: [] }>()

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { INHERITABLE, ITEM_KINDS, ITEM_SOURCES, ITEM_STATUSES, SETTABLE, TRACKINGS } from '~~/shared/catalogue'
+import { SETTABLE } from '~~/shared/catalogue/requests'
+import { INHERITABLE, ITEM_KINDS, ITEM_SOURCES, ITEM_STATUSES, TRACKINGS } from '~~/shared/catalogue/words'
 
 const props = defineProps<{ ids: readonly number[] }>()
 const emit = defineEmits<{ done: []; close: [] }>()

@@ -2,7 +2,7 @@
 import { convert, type Unit } from '~~/core/units/graph'
 import { ONE, ratio } from '~~/core/units/exact'
 import { printAmount } from '~~/core/units/quantity'
-import type { MeasuredItem } from '~/composables/use-measure'
+import type { MeasuredItem } from '~/composables/ui/use-measure'
 
 const props = defineProps<{ item: MeasuredItem }>()
 const { measure } = useMeasure(() => props.item)

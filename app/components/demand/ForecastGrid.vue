@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { useVirtualizer } from '@tanstack/vue-virtual'
 import type { Step } from '~~/core/calendar/periods'
-import type { ForecastGrid } from '~/composables/use-forecast-grid'
-import type { CellRange } from '~/composables/forecast-cells'
+import type { ForecastGrid } from '~/composables/demand/use-forecast-grid'
+import type { CellRange } from '~/composables/demand/forecast-cells'
 
 const props = defineProps<{ grid: ForecastGrid; step: Step; editable: boolean; wrong: string | null }>()
 const range = defineModel<CellRange>('range', { required: true })

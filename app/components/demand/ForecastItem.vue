@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { METHOD_SAYS, METHODS, methodOf, safetyStock, type MethodName } from '~~/core/forecasting'
 import { type Step } from '~~/core/calendar/periods'
-import type { ForecastRow, ItemSeries } from '~~/shared/forecast'
-import type { Wanted } from '~/composables/use-forecaster'
+import type { ForecastRow, ItemSeries } from '~~/shared/demand/forecast'
+import type { Wanted } from '~/composables/demand/use-forecaster'
 
 const props = defineProps<{
   row: ForecastRow

@@ -3,8 +3,8 @@ import { buyingPrice, sellingPrice, type PriceTier, type SellingRule } from '~~/
 import { convert } from '~~/core/units/graph'
 import { ONE, ratio, toDecimal } from '~~/core/units/exact'
 import { readStockQuantity } from '~~/core/units/quantity'
-import { measureOf } from '~~/shared/catalogue'
-import type { MeasuredItem } from '~/composables/use-measure'
+import { measureOf } from '~~/shared/catalogue/measure'
+import type { MeasuredItem } from '~/composables/ui/use-measure'
 
 interface Terms {
   supplierId: number

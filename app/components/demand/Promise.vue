@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { watchDebounced } from '@vueuse/core'
-import type { PromiseAnswer, PromiseLine } from '~~/shared/demand'
+import type { PromiseAnswer, PromiseLine } from '~~/shared/demand/requests'
 
 interface Wanted {
   readonly itemId: number | null

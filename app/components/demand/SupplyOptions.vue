@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { SupplyOptionAnswer } from '~~/shared/demand'
+import type { SupplyOptionAnswer } from '~~/shared/demand/requests'
 
 defineProps<{ options: readonly SupplyOptionAnswer[] }>()
 const STATE = {

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { AllocatedOrder } from '~~/shared/demand'
+import type { AllocatedOrder } from '~~/shared/demand/requests'
 
 const emit = defineEmits<{ done: [count: number]; close: [] }>()
 const { day, amount } = usePrint()

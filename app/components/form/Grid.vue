@@ -1,7 +1,7 @@
 <script setup lang="ts" generic="R extends Record<string, unknown>">
 import { X } from '@lucide/vue'
 import { isIsoDate } from '~~/core/calendar/days'
-import type { GridColumn } from '~/composables/use-grid-paste'
+import type { GridColumn } from '~/composables/ui/use-grid-paste'
 
 const props = defineProps<{
   label: string

@@ -2,7 +2,7 @@
 import { describeUnitError } from '~~/core/units/graph'
 import { printAmount, readStockQuantity } from '~~/core/units/quantity'
 import { toText, ZERO } from '~~/core/units/exact'
-import type { MeasuredItem } from '~/composables/use-measure'
+import type { MeasuredItem } from '~/composables/ui/use-measure'
 
 const props = defineProps<{
   label: string

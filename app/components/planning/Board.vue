@@ -2,7 +2,7 @@
 import type { NodePlan } from '~~/core/planning/explain'
 import { grouped } from '~~/core/units/quantity'
 import { ratio, toText } from '~~/core/units/exact'
-import type { BoardCell, Grain } from '~/composables/use-board'
+import type { BoardCell, Grain } from '~/composables/planning/use-board'
 import { useVirtualizer } from '@tanstack/vue-virtual'
 
 interface Item {

@@ -2,7 +2,7 @@
 import { watchDebounced } from '@vueuse/core'
 import { grouped } from '~~/core/units/quantity'
 import { ratio, toText } from '~~/core/units/exact'
-import type { WhatIfEdit } from '~~/shared/planning'
+import type { WhatIfEdit } from '~~/shared/planning/requests'
 import type { OrderTried } from '~/workers/plan'
 
 interface Order {

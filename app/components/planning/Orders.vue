@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { WhatIfEdit } from '~~/shared/planning'
+import type { WhatIfEdit } from '~~/shared/planning/requests'
 
 interface PlannedOrder {
   id: number

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useIntervalFn } from '@vueuse/core'
-import type { PlanRun } from '~~/shared/planning'
+import type { PlanRun } from '~~/shared/planning/requests'
 
 const props = defineProps<{ planId: number; run: PlanRun }>()
 const emit = defineEmits<{ done: [] }>()

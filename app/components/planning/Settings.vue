@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { DEMAND_RULES, type PlanEdit } from '~~/shared/planning'
+import { DEMAND_RULES, type PlanEdit } from '~~/shared/planning/requests'
 
 const form = defineModel<Omit<PlanEdit, 'key' | 'version' | 'changes'>>({ required: true })
 const props = defineProps<{ fields: Record<string, string> }>()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { WhatIfEdit } from '~~/shared/planning'
-import { describeWhatIf } from '~~/shared/what-if'
+import type { WhatIfEdit } from '~~/shared/planning/requests'
+import { describeWhatIf } from '~~/shared/planning/what-if'
 
 const changes = defineModel<WhatIfEdit[]>({ required: true })
 defineProps<{

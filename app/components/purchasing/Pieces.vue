@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { printAmount, readStockQuantity, type ItemMeasure } from '~~/core/units/quantity'
 import { toSteps, toText, ZERO } from '~~/core/units/exact'
-import type { MeasuredItem } from '~/composables/use-measure'
+import type { MeasuredItem } from '~/composables/ui/use-measure'
 
 export interface ReceivedPiece {
   quantity: string

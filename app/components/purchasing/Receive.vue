@@ -2,7 +2,7 @@
 import { convert } from '~~/core/units/graph'
 import { ratio, toText, ZERO } from '~~/core/units/exact'
 import { readStockQuantity } from '~~/core/units/quantity'
-import { measureOf } from '~~/shared/catalogue'
+import { measureOf } from '~~/shared/catalogue/measure'
 
 import type { ReceivedPiece } from './Pieces.vue'
 

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { ratio, toDecimal, toText } from '~~/core/units/exact'
 import { readStockQuantity } from '~~/core/units/quantity'
-import { REASONS } from '~~/shared/stock'
-import type { MeasuredItem } from '~/composables/use-measure'
+import { REASONS } from '~~/shared/stock/requests'
+import type { MeasuredItem } from '~/composables/ui/use-measure'
 
 const props = defineProps<{ start: { itemId: number | null; binId: number | null; lot: string; piece?: string } }>()
 const emit = defineEmits<{ done: []; close: [] }>()

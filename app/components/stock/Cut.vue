@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { readStockQuantity } from '~~/core/units/quantity'
 import { ratio, toText, ZERO } from '~~/core/units/exact'
-import type { MeasuredItem } from '~/composables/use-measure'
+import type { MeasuredItem } from '~/composables/ui/use-measure'
 
 const props = defineProps<{
   piece: { id: number; itemId: number; label: string; stockUnit: string; symbol: string; remaining: string }

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { refDebounced } from '@vueuse/core'
-import { STOCK_STATUSES } from '~~/shared/stock'
+import { STOCK_STATUSES } from '~~/shared/stock/requests'
 
 const props = defineProps<{
   search?: string

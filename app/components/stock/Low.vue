@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { grouped } from '~~/core/units/quantity'
-import { tellLowStock, type LowStockLine } from '~~/shared/low-stock'
+import { tellLowStock, type LowStockLine } from '~~/shared/planning/low-stock'
 import type { JobToBegin } from '~/components/workshop/NewJob.vue'
 
 const props = defineProps<{ search: string }>()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { STOCK_STATUSES } from '~~/shared/stock'
-import type { MeasuredItem } from '~/composables/use-measure'
+import { STOCK_STATUSES } from '~~/shared/stock/requests'
+import type { MeasuredItem } from '~/composables/ui/use-measure'
 
 const props = defineProps<{
   from: {

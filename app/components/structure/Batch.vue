@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { BillForm } from '~/composables/use-bill-form'
-import type { PartItem } from '~~/shared/parts'
+import type { BillForm } from '~/composables/structure/use-bill-form'
+import type { PartItem } from '~~/shared/structure/parts'
 
 defineProps<{ item: PartItem | null; fields: Record<string, string>; disabled?: boolean; isKit?: boolean }>()
 const form = defineModel<BillForm>({ required: true })

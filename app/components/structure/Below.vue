@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { explodeIndented } from '~~/core/structure'
 import { ratio, toText } from '~~/core/units/exact'
-import type { PartStructure } from '~~/shared/parts'
+import type { PartStructure } from '~~/shared/structure/parts'
 
 const props = defineProps<{ itemId: number; structure: PartStructure; deep?: number }>()
 const rows = computed(() => {

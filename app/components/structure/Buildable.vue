@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { BuildableAnswer, BuildableUse } from '~~/shared/structure-answers'
+import type { BuildableAnswer, BuildableUse } from '~~/shared/structure/answers'
 
 const props = defineProps<{ item: { id: number; code: string; name: string } }>()
 interface Wanted {

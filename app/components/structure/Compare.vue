@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Comparison } from '~~/shared/structure-answers'
+import type { Comparison } from '~~/shared/structure/answers'
 
 const props = defineProps<{ before: number; after: number }>()
 const references = useReferences()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { printAmount } from '~~/core/units/quantity'
-import type { PartStructure } from '~~/shared/parts'
+import type { PartStructure } from '~~/shared/structure/parts'
 
 const props = defineProps<{ structure: PartStructure | null; itemId: number }>()
 const references = useReferences()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { LineForm } from '~/composables/use-bill-form'
-import type { PartItem } from '~~/shared/parts'
+import type { LineForm } from '~/composables/structure/use-bill-form'
+import type { PartItem } from '~~/shared/structure/parts'
 
 defineProps<{ at: number; items: ReadonlyMap<number, PartItem>; fields: Record<string, string>; disabled?: boolean }>()
 const line = defineModel<LineForm>({ required: true })

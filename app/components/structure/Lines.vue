@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { ChevronRight, GripVertical, MoreHorizontal, X } from '@lucide/vue'
 import draggable from 'vuedraggable'
-import { blankLine, type BillForm, type LineSays } from '~/composables/use-bill-form'
-import { linesOf, wordsOf, type Found, type PastedLine } from '~/composables/paste-lines'
-import type { PartItem, PartStructure } from '~~/shared/parts'
+import { blankLine, type BillForm, type LineSays } from '~/composables/structure/use-bill-form'
+import { linesOf, wordsOf, type Found, type PastedLine } from '~/composables/structure/paste-lines'
+import type { PartItem, PartStructure } from '~~/shared/structure/parts'
 
 const props = defineProps<{
   items: ReadonlyMap<number, PartItem>

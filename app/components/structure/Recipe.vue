@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import { asForm } from '~/composables/as-form'
-import type { MeasuredItem } from '~/composables/use-measure'
-import { balanceOfRecipe, blankRecipe, recipeOf, type RecipeForm } from '~/composables/use-recipe-form'
-import type { Stored } from '~~/shared/definitions'
+import { asForm } from '~/composables/ui/as-form'
+import type { MeasuredItem } from '~/composables/ui/use-measure'
+import { balanceOfRecipe, blankRecipe, recipeOf, type RecipeForm } from '~/composables/structure/use-recipe-form'
+import type { Stored } from '~~/shared/catalogue/definitions'
 
 const props = defineProps<{
   item: MeasuredItem & { code: string }

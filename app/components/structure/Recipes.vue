@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { MeasuredItem } from '~/composables/use-measure'
-import type { Recipes } from '~~/shared/structure-answers'
+import type { MeasuredItem } from '~/composables/ui/use-measure'
+import type { Recipes } from '~~/shared/structure/answers'
 
 const props = defineProps<{ item: MeasuredItem & { code: string }; mayEdit: boolean }>()
 const references = useReferences()

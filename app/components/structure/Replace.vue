@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ReplaceRow } from '~~/shared/structure-answers'
+import type { ReplaceRow } from '~~/shared/structure/answers'
 
 const props = defineProps<{ item: { id: number; code: string } }>()
 const emit = defineEmits<{ done: []; close: [] }>()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Revision } from '~~/shared/structure-answers'
+import type { Revision } from '~~/shared/structure/answers'
 
 defineProps<{ revisions: readonly Revision[]; shown: number | null }>()
 const emit = defineEmits<{ show: [id: number] }>()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Revision } from '~~/shared/structure-answers'
+import type { Revision } from '~~/shared/structure/answers'
 
 const props = defineProps<{ revisions: readonly Revision[]; shown: Revision; mayEdit: boolean }>()
 const emit = defineEmits<{ show: [id: number]; begin: [from: number]; gone: []; undone: [] }>()

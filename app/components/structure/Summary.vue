@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import type { BuildableAnswer } from '~~/shared/structure-answers'
-import type { Revision } from '~~/shared/structure-answers'
-import { PartStructure, type Parts } from '~~/shared/parts'
+import type { BuildableAnswer } from '~~/shared/structure/answers'
+import type { Revision } from '~~/shared/structure/answers'
+import { PartStructure, type Parts } from '~~/shared/structure/parts'
 
 const props = defineProps<{
   item: {

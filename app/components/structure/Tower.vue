@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { ratio, toDecimal } from '~~/core/units/exact'
-import { TOWER_WIDTHS, towerOf, type TowerBlock, type TowerWidth } from '~/composables/tower-of'
-import type { PartStructure } from '~~/shared/parts'
-import type { CostBasis } from '~~/shared/structure'
+import { TOWER_WIDTHS, towerOf, type TowerBlock, type TowerWidth } from '~/composables/structure/tower-of'
+import type { PartStructure } from '~~/shared/structure/parts'
+import type { CostBasis } from '~~/shared/structure/requests'
 
 const props = defineProps<{ structure: PartStructure | null; itemId: number; basis?: CostBasis }>()
 const quantity = defineModel<string>('quantity', { default: '1' })

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Revision } from '~~/shared/structure-answers'
+import type { Revision } from '~~/shared/structure/answers'
 
 const props = defineProps<{
   billId: number

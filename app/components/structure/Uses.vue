@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { WhereUsedRow } from '~~/shared/structure-answers'
+import type { WhereUsedRow } from '~~/shared/structure/answers'
 
 const props = defineProps<{ item: { id: number; code: string; name: string }; mayEdit: boolean }>()
 const { data, refresh } = await useFetch<WhereUsedRow[]>(() => `/api/structure/${props.item.id}/where-used`)

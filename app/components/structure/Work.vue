@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ratio, toDecimal } from '~~/core/units/exact'
-import type { BillForm } from '~/composables/use-bill-form'
-import type { PartItem, PartStructure } from '~~/shared/parts'
+import type { BillForm } from '~/composables/structure/use-bill-form'
+import type { PartItem, PartStructure } from '~~/shared/structure/parts'
 
 const props = defineProps<{
   item: PartItem | null

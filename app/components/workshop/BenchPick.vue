@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { Check } from '@lucide/vue'
-import type { BuildLineAnswer, Choice } from '~~/shared/workshop-answers'
+import type { BuildLineAnswer, Choice } from '~~/shared/workshop/answers'
 
 const props = defineProps<{
   lines: readonly BuildLineAnswer[]

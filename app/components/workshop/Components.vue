@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { BuildAnswer, BuildLineAnswer, Remedy } from '~~/shared/workshop-answers'
+import type { BuildAnswer, BuildLineAnswer, Remedy } from '~~/shared/workshop/answers'
 
 const props = defineProps<{ build: BuildAnswer; mayAct: boolean; busy: boolean }>()
 const emit = defineEmits<{ remedy: [line: BuildLineAnswer, remedy: Remedy]; instead: [line: BuildLineAnswer] }>()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { BuildCost } from '~~/shared/workshop-answers'
+import type { BuildCost } from '~~/shared/workshop/answers'
 
 defineProps<{ cost: BuildCost; done: boolean }>()
 const { money, amount } = usePrint()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Draggable from 'vuedraggable'
 import type { CutPiece } from '~~/core/cutting'
-import type { CutPlan, CutStock, WantedCut } from '~~/shared/cutting'
+import type { CutPlan, CutStock, WantedCut } from '~~/shared/workshop/cutting'
 
 const props = defineProps<{
   stock: readonly CutStock[]

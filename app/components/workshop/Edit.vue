@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { BuildAnswer } from '~~/shared/workshop-answers'
-import type { MeasuredItem } from '~/composables/use-measure'
+import type { BuildAnswer } from '~~/shared/workshop/answers'
+import type { MeasuredItem } from '~/composables/ui/use-measure'
 
 const props = defineProps<{ build: BuildAnswer }>()
 const emit = defineEmits<{ done: []; close: [] }>()

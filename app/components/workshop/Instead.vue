@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ratio, toText } from '~~/core/units/exact'
-import type { BuildAnswer, BuildLineAnswer, Remedy } from '~~/shared/workshop-answers'
-import type { MeasuredItem } from '~/composables/use-measure'
+import type { BuildAnswer, BuildLineAnswer, Remedy } from '~~/shared/workshop/answers'
+import type { MeasuredItem } from '~/composables/ui/use-measure'
 
 const props = defineProps<{
   build: BuildAnswer

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ratio, toText } from '~~/core/units/exact'
-import type { MeasuredItem } from '~/composables/use-measure'
+import type { MeasuredItem } from '~/composables/ui/use-measure'
 
 /** `begin`: what is known of the job already; then its number is told, and whoever opened this goes on. */
 export interface JobToBegin {

@@ -2,9 +2,9 @@
 import { ratio, toText } from '~~/core/units/exact'
 import { readStockQuantity } from '~~/core/units/quantity'
 import { useForPart } from '~~/core/structure/lines'
-import { SCRAP_REASONS } from '~~/shared/workshop'
-import type { BuildAnswer, BuildLineAnswer } from '~~/shared/workshop-answers'
-import type { MeasuredItem } from '~/composables/use-measure'
+import { SCRAP_REASONS } from '~~/shared/workshop/requests'
+import type { BuildAnswer, BuildLineAnswer } from '~~/shared/workshop/answers'
+import type { MeasuredItem } from '~/composables/ui/use-measure'
 
 const props = defineProps<{ build: BuildAnswer }>()
 const emit = defineEmits<{ done: []; close: []; stale: [] }>()

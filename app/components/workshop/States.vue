@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { BuildState } from '~~/shared/workshop'
+import type { BuildState } from '~~/shared/workshop/requests'
 
 defineProps<{ state: BuildState }>()
 const STEPS: readonly BuildState[] = ['draft', 'ready', 'started', 'done']

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ratio, toText } from '~~/core/units/exact'
-import type { MeasuredItem } from '~/composables/use-measure'
+import type { MeasuredItem } from '~/composables/ui/use-measure'
 
 const props = defineProps<{ itemId?: number | null; shown?: { id: number; code: string; name: string } | null }>()
 const emit = defineEmits<{ done: []; close: [] }>()

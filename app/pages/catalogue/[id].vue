@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { asForm } from '~/composables/as-form'
-import { drawnItem, itemOf, takeSettled, type ItemForm } from '~/composables/use-item-form'
+import { asForm } from '~/composables/ui/as-form'
+import { drawnItem, itemOf, takeSettled, type ItemForm } from '~/composables/catalogue/use-item-form'
 
 const route = useRoute()
 const id = computed(() => Number(route.params.id))

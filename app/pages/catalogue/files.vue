@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { IMPORTS, TABLES, type ImportName } from '~~/shared/import'
+import { IMPORTS, TABLES, type ImportName } from '~~/shared/catalogue/import'
 
 interface ImportPreview {
   id: number

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { refDebounced, useLocalStorage } from '@vueuse/core'
-import { ITEM_SOURCES, ITEM_STATUSES } from '~~/shared/catalogue'
+import { ITEM_SOURCES, ITEM_STATUSES } from '~~/shared/catalogue/words'
 import type { Paged } from '~~/shared/primitives'
 
 interface Row {

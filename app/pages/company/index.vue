@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { TABLES } from '~~/shared/import'
-import { ROLES } from '~~/shared/people'
+import { TABLES } from '~~/shared/catalogue/import'
+import { ROLES } from '~~/shared/company/people'
 
 const references = useReferences()
 const notices = useNotices()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { unpackLines } from '~~/shared/plan-lines'
-import type { PlanEdit, WhatIfEdit } from '~~/shared/planning'
+import { unpackLines } from '~~/shared/planning/plan-lines'
+import type { PlanEdit, WhatIfEdit } from '~~/shared/planning/requests'
 import type { Tried } from '~/workers/plan'
 
 const route = useRoute()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { toDay, toIso } from '~~/core/calendar/days'
-import { ALL_OF_IT, type NewPlan } from '~~/shared/planning'
+import { ALL_OF_IT, type NewPlan } from '~~/shared/planning/requests'
 
 const session = useSession()
 const { day } = usePrint()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { BillRow } from '~~/shared/structure-answers'
+import type { BillRow } from '~~/shared/structure/answers'
 
 const session = useSession()
 const { day } = usePrint()

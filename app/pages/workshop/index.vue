@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { refDebounced } from '@vueuse/core'
-import type { JobRow } from '~~/shared/workshop-answers'
+import type { JobRow } from '~~/shared/workshop/answers'
 
 const session = useSession()
 const { day, isPast } = usePrint()

@@ -1,5 +1,5 @@
 import { journal } from '~~/server/services/books/value'
-import { JournalQuery } from '~~/shared/books'
+import { JournalQuery } from '~~/shared/books/requests'
 
 export default route('see', async (event) => {
   const query = input(JournalQuery, getQuery(event))

@@ -1,5 +1,5 @@
 import { stockValue } from '~~/server/services/books/value'
-import { ValueQuery } from '~~/shared/books'
+import { ValueQuery } from '~~/shared/books/requests'
 
 export default route('see', async (event) => {
   const { by, asOf } = input(ValueQuery, getQuery(event))

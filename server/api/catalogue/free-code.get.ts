@@ -1,6 +1,6 @@
 import { db } from '~~/server/database/client'
 import { freeCode } from '~~/server/services/catalogue/definitions'
-import { FreeCode } from '~~/shared/catalogue'
+import { FreeCode } from '~~/shared/catalogue/requests'
 
 export default route('see', async (event) => {
   const { group } = input(FreeCode, getQuery(event))

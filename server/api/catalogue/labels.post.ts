@@ -1,5 +1,5 @@
 import { printLabels } from '~~/server/services/catalogue/labels'
-import { PrintLabels } from '~~/shared/labels'
+import { PrintLabels } from '~~/shared/catalogue/labels'
 
 export default route('see', async (event) => {
   const asked = input(PrintLabels, await readBody(event))

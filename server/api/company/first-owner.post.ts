@@ -1,6 +1,6 @@
-import { inTransaction } from '~~/server/services/company/command'
+import { inTransaction } from '~~/server/database/transactions'
 import { beginCompany } from '~~/server/services/company/set-up'
-import { FirstOwner } from '~~/shared/people'
+import { FirstOwner } from '~~/shared/company/people'
 
 export default openRoute(async (event) => {
   const first = input(FirstOwner, await readBody(event))

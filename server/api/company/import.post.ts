@@ -1,6 +1,6 @@
-import { inTransaction } from '~~/server/services/company/command'
+import { inTransaction } from '~~/server/database/transactions'
 import { importInto } from '~~/server/services/company/import-company'
-import { ImportFiles } from '~~/shared/import'
+import { ImportFiles } from '~~/shared/catalogue/import'
 
 export default route('people', async (event, actor) => {
   const { files } = input(ImportFiles, await readBody(event))

@@ -1,6 +1,6 @@
-import { inTransaction } from '~~/server/services/company/command'
+import { inTransaction } from '~~/server/database/transactions'
 import { addPerson } from '~~/server/services/company/set-up'
-import { NewPerson } from '~~/shared/people'
+import { NewPerson } from '~~/shared/company/people'
 
 export default route('people', async (event) => {
   const edit = input(NewPerson, await readBody(event))

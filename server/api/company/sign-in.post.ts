@@ -1,5 +1,5 @@
 import { signIn } from '~~/server/services/company/people'
-import { SignIn } from '~~/shared/people'
+import { SignIn } from '~~/shared/company/people'
 
 export default openRoute(async (event) => {
   const person = await signIn(input(SignIn, await readBody(event)))

@@ -1,6 +1,6 @@
-import { once, rehearse } from '~~/server/services/company/command'
+import { once, rehearse } from '~~/server/database/transactions'
 import { allocateMany } from '~~/server/services/dispatch/allocate-many'
-import { AllocateMany } from '~~/shared/demand'
+import { AllocateMany } from '~~/shared/demand/requests'
 
 export default route('ship', async (event, actor) => {
   const { key, rule, untilOn, dry } = input(AllocateMany, await readBody(event))

@@ -1,5 +1,5 @@
 import { exportTable } from '~~/server/services/books/export'
-import { ExportParams } from '~~/shared/books'
+import { ExportParams } from '~~/shared/books/requests'
 
 export default route('see', async (event) => {
   const { table } = input(ExportParams, getRouterParams(event))

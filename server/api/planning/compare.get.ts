@@ -1,5 +1,5 @@
 import { comparePlans } from '~~/server/services/planning/compare'
-import { ComparePlans } from '~~/shared/planning'
+import { ComparePlans } from '~~/shared/planning/requests'
 
 export default route('see', async (event) => {
   const { plans } = input(ComparePlans, getQuery(event))

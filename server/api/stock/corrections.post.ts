@@ -1,6 +1,6 @@
-import { once } from '~~/server/services/company/command'
+import { once } from '~~/server/database/transactions'
 import { correct } from '~~/server/services/stock/correct'
-import { Correction } from '~~/shared/stock'
+import { Correction } from '~~/shared/stock/requests'
 
 export default route('stock', async (event, actor) => {
   const { key, ...edit } = input(Correction, await readBody(event))

@@ -1,5 +1,5 @@
 import { printLotLabels } from '~~/server/services/catalogue/labels'
-import { PrintLotLabels } from '~~/shared/labels'
+import { PrintLotLabels } from '~~/shared/catalogue/labels'
 
 export default route('see', async (event) => {
   const asked = input(PrintLotLabels, await readBody(event))

@@ -1,6 +1,6 @@
-import { once } from '~~/server/services/company/command'
+import { once } from '~~/server/database/transactions'
 import { moveStock } from '~~/server/services/stock/correct'
-import { MoveStock } from '~~/shared/stock'
+import { MoveStock } from '~~/shared/stock/requests'
 
 export default route('stock', async (event, actor) => {
   const { key, ...edit } = input(MoveStock, await readBody(event))

@@ -1,6 +1,6 @@
 import { buildableFile } from '~~/server/services/structure/files'
 import { buildableNow } from '~~/server/services/structure/questions'
-import { BuildableQuery } from '~~/shared/structure'
+import { BuildableQuery } from '~~/shared/structure/requests'
 
 export default route('see', async (event, actor) => {
   const { wanted, format } = input(BuildableQuery, await readBody(event))

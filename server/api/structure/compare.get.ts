@@ -1,6 +1,6 @@
 import { comparisonFile } from '~~/server/services/structure/files'
 import { compareBills } from '~~/server/services/structure/compare-bills'
-import { CompareQuery } from '~~/shared/structure'
+import { CompareQuery } from '~~/shared/structure/requests'
 
 export default route('see', async (event, actor) => {
   const { before, after, basis, format } = input(CompareQuery, getQuery(event))

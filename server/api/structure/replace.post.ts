@@ -1,6 +1,6 @@
-import { inTransaction } from '~~/server/services/company/command'
+import { inTransaction } from '~~/server/database/transactions'
 import { previewReplace, replaceComponent } from '~~/server/services/structure/replace-component'
-import { ReplaceComponent } from '~~/shared/structure'
+import { ReplaceComponent } from '~~/shared/structure/requests'
 
 export default route('catalogue', async (event, actor) => {
   const { dry, ...edit } = input(ReplaceComponent, await readBody(event))

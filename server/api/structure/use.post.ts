@@ -1,6 +1,6 @@
-import { inTransaction } from '~~/server/services/company/command'
+import { inTransaction } from '~~/server/database/transactions'
 import { useDrafts } from '~~/server/services/structure/bills'
-import { UseDrafts } from '~~/shared/structure'
+import { UseDrafts } from '~~/shared/structure/requests'
 
 export default route('catalogue', async (event, actor) => {
   const { bills, fromOn } = input(UseDrafts, await readBody(event))

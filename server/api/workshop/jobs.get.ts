@@ -1,4 +1,4 @@
 import { listJobs } from '~~/server/services/workshop/jobs'
-import { JobQuery } from '~~/shared/workshop'
+import { JobQuery } from '~~/shared/workshop/requests'
 
 export default route('see', async (event) => listJobs(input(JobQuery, getQuery(event))))

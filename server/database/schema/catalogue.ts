@@ -13,7 +13,7 @@ import {
   unique,
   type AnyPgColumn,
 } from 'drizzle-orm/pg-core'
-import type { Address, GroupDefaults, Link, Tier, Trait } from '~~/shared/catalogue'
+import type { Address, GroupDefaults, Link, Tier, Trait } from '~~/shared/catalogue/item-parts'
 import { id, quantity, version } from './columns'
 import { calendars } from './company'
 import { pictures } from './files'

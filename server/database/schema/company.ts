@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { boolean, date, index, integer, jsonb, pgTable, primaryKey, text, uuid } from 'drizzle-orm/pg-core'
-import type { Role } from '~~/shared/people'
-import type { LowStockLine } from '~~/shared/low-stock'
+import type { Role } from '~~/shared/company/people'
+import type { LowStockLine } from '~~/shared/planning/low-stock'
 import { id, moment, version } from './columns'
 
 export const company = pgTable('company', {

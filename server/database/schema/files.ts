@@ -1,5 +1,5 @@
 import { boolean, customType, index, integer, jsonb, pgTable, text } from 'drizzle-orm/pg-core'
-import type { Mapping } from '~~/shared/import'
+import type { Mapping } from '~~/shared/catalogue/import'
 import { id, moment } from './columns'
 import { users } from './company'
 

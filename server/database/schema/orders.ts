@@ -14,7 +14,7 @@ import {
 } from 'drizzle-orm/pg-core'
 import type { PlanInput } from '~~/core/planning/input'
 import type { PlanOutput } from '~~/core/planning/explain'
-import type { PlanScope, WhatIfEdit } from '~~/shared/planning'
+import type { PlanScope, WhatIfEdit } from '~~/shared/planning/requests'
 import { items, sites, suppliers, units } from './catalogue'
 import { id, minor, moment, quantity, version } from './columns'
 import { users } from './company'

@@ -14,7 +14,7 @@ import {
   unique,
   type AnyPgColumn,
 } from 'drizzle-orm/pg-core'
-import type { CountScope, HeldLayer, TraitValues } from '~~/shared/stock'
+import type { CountScope, HeldLayer, TraitValues } from '~~/shared/stock/requests'
 import { items, places, sites, units } from './catalogue'
 import { id, minor, moment, quantity, version } from './columns'
 import { users } from './company'

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { boolean, check, date, integer, jsonb, numeric, pgTable, text, unique } from 'drizzle-orm/pg-core'
-import type { Step } from '~~/shared/structure'
+import type { Step } from '~~/shared/structure/requests'
 import { items, units } from './catalogue'
 import { id, quantity, version } from './columns'
 

@@ -12,7 +12,7 @@ import {
   text,
   unique,
 } from 'drizzle-orm/pg-core'
-import type { CutPlan, WantedCut } from '~~/shared/cutting'
+import type { CutPlan, WantedCut } from '~~/shared/workshop/cutting'
 import { items, sites, units } from './catalogue'
 import { id, quantity, version } from './columns'
 import { postings } from './stock'

@@ -4,12 +4,12 @@ import { anyOf } from '~~/server/database/sql'
 import { items, standardCosts } from '~~/server/database/schema'
 import { Refusal, refuseField } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import type { ChangeMethod, Revaluing } from '~~/shared/books'
-import { noteChange } from '../company/command'
+import type { ChangeMethod, Revaluing } from '~~/shared/books/requests'
 import { poolKey } from '../../ledger/lock-stock'
 import { heldRows, recordPosting, workOut } from '../../ledger/post'
 import { recordAdjustments, type Revalued } from '../../ledger/record-adjustments'
 import { accountNames } from './value'
+import { noteChange } from '../../documents'
 
 /**
  * Changes how items are costed. All that ever moved is worked out again by the new method, as IAS 8.19 asks of a change of policy; what it
@@ -59,8 +59,7 @@ export async function changeMethod(
     await noteChange(
       tx,
       actor,
-      'item',
-      item.id,
+      { kind: 'item', id: item.id },
       { costing: item.costing, standardCost: item.standardCost, version: item.version },
       changed,
     )
@@ -98,8 +97,7 @@ export async function changeStandard(
   await noteChange(
     tx,
     actor,
-    'item',
-    item.id,
+    { kind: 'item', id: item.id },
     { standardCost: item.standardCost, version: item.version },
     { standardCost: edit.cost, version: item.version + 1 },
   )

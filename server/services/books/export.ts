@@ -1,7 +1,7 @@
 import { stringify } from 'csv-stringify/sync'
 import { sql, type SQL } from 'drizzle-orm'
 import { db } from '~~/server/database/client'
-import type { ExportName } from '~~/shared/books'
+import type { ExportName } from '~~/shared/books/requests'
 import { workingPlanId } from '../planning/plans'
 
 const TABLES: Readonly<Record<ExportName, (planId: number | null) => SQL>> = {

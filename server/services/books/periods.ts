@@ -4,8 +4,8 @@ import { ratio } from '~~/core/units/exact'
 import { db, rows, type Tx } from '~~/server/database/client'
 import { refuseField } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import { isRole } from '~~/shared/people'
-import { noteChange } from '../company/command'
+import { isRole } from '~~/shared/company/people'
+import { noteChange } from '../../documents'
 
 /** Closes the books through a day, or opens them again: nothing is recorded on a closed day. */
 export async function closeBooks(
@@ -22,7 +22,7 @@ export async function closeBooks(
     sql`select closed_through as "closedThrough" from company`,
   )
   await rows(tx, sql`update company set closed_through = ${through}`)
-  await noteChange(tx, actor, 'books', 'closed', before!, { closedThrough: through })
+  await noteChange(tx, actor, { kind: 'books', id: 'closed' }, before!, { closedThrough: through })
   return { closedThrough: through }
 }
 
@@ -47,7 +47,7 @@ export async function setLimits(
     sql`select correction_limits as limits from company`,
   )
   await rows(tx, sql`update company set correction_limits = ${JSON.stringify(kept)}::jsonb`)
-  await noteChange(tx, actor, 'books', 'limits', before!, { limits: kept })
+  await noteChange(tx, actor, { kind: 'books', id: 'limits' }, before!, { limits: kept })
   return { limits: kept }
 }
 

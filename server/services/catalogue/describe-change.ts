@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { rows, type Reader } from '~~/server/database/client'
 import { anyOf } from '~~/server/database/sql'
-import { ITEM_FIELDS } from '~~/shared/catalogue'
+import { ITEM_FIELDS } from '~~/shared/catalogue/item'
 
 import { isSame } from './definitions/save'
 

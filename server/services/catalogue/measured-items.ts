@@ -12,7 +12,7 @@ import {
 } from '~~/core/units/quantity'
 import { ratio, toText, type Ratio } from '~~/core/units/exact'
 import { groupBy } from '~~/core/group-by'
-import { measureOf, type UnitRow } from '~~/shared/catalogue'
+import { measureOf, type UnitRow } from '~~/shared/catalogue/measure'
 
 /** An item with everything that reading and printing its quantities needs. */
 export interface MeasuredItem {

@@ -1,7 +1,7 @@
 import { eq, sql } from 'drizzle-orm'
 import { db } from '~~/server/database/client'
 import { company, users } from '~~/server/database/schema'
-import type { Person, Role } from '~~/shared/people'
+import type { Person, Role } from '~~/shared/company/people'
 
 export interface Company {
   readonly name: string

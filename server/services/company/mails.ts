@@ -4,7 +4,7 @@ import { db, rows, type Tx } from '~~/server/database/client'
 import { mails } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import type { MailHead } from '~~/shared/mails'
+import type { MailHead } from '~~/shared/company/mails'
 
 /** A post office that sends nothing: it writes each message as it would go over the wire. */
 const writer = nodemailer.createTransport({ streamTransport: true, buffer: true, newline: 'windows' })

@@ -3,7 +3,7 @@ import { db } from '~~/server/database/client'
 import { users } from '~~/server/database/schema'
 import { isPassword } from '~~/server/utils/password'
 import { Refusal } from '~~/server/utils/refusal'
-import type { Person } from '~~/shared/people'
+import type { Person } from '~~/shared/company/people'
 import { findByEmail } from './company'
 
 /** The person of an e-mail address and password. One sentence for both mistakes, so that nobody learns which addresses exist. */

@@ -10,9 +10,9 @@ import { requireFor, type FileReader, type OwnHow } from '../catalogue/tables/fi
 import { loadNames } from '../catalogue/tables/names'
 import type { Sheet } from '../catalogue/tables/read-file'
 import type { Taken } from '../catalogue/tables/take-in'
-import { noteChange } from '../company/command'
 import { changeForecast, createForecast } from './forecasts'
 import { asRefusal } from './past-sales'
+import { noteChange } from '../../documents'
 
 interface Entry {
   readonly line: Sheet['lines'][number]
@@ -165,7 +165,7 @@ async function takeOne(
     cells: own.map((entry) => ({ itemId: entry.itemId, startsOn: entry.day, quantity: entry.quantity })),
   })
   if (batchId !== null) {
-    await noteChange(tx, actor, 'forecast file', batchId, { forecastId: made.id, cells: before }, null)
+    await noteChange(tx, actor, { kind: 'forecast file', id: batchId }, { forecastId: made.id, cells: before }, null)
   }
   return own.length
 }
@@ -198,6 +198,6 @@ export async function takeForecastBack(tx: Tx, actor: Actor, batchId: number): P
         set quantity = excluded.quantity`,
     )
     await rows(tx, sql`update forecasts set version = version + 1 where id = ${forecastId}`)
-    await noteChange(tx, actor, 'forecast', forecastId, null, { takenBack: batchId })
+    await noteChange(tx, actor, { kind: 'forecast', id: forecastId }, null, { takenBack: batchId })
   }
 }

@@ -4,7 +4,7 @@ import { db, rows } from '~~/server/database/client'
 import { MEASURED_ITEM } from '~~/server/database/sql'
 import { forecasts } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
-import type { ForecastAnswer, ForecastHead, ForecastRow } from '~~/shared/forecast'
+import type { ForecastAnswer, ForecastHead, ForecastRow } from '~~/shared/demand/forecast'
 
 export const listForecasts = () =>
   rows<ForecastHead>(

@@ -9,9 +9,15 @@ import { anyOf } from '~~/server/database/sql'
 import { forecasts } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import type { CopyForecast, ForecastComputed, ForecastEdit, ForecastResult, NewForecast } from '~~/shared/forecast'
+import type {
+  CopyForecast,
+  ForecastComputed,
+  ForecastEdit,
+  ForecastResult,
+  NewForecast,
+} from '~~/shared/demand/forecast'
 import { asNumeric, loadMeasuredItems, readQuantity, fromNumberField } from '../catalogue/measured-items'
-import { noteChange, requireVersion } from '../company/command'
+import { lockDocument, lockAsSeen, saveDocument, noteChange } from '../../documents'
 
 /** Its first and last day are moved out to whole periods. */
 export async function createForecast(tx: Tx, actor: Actor, edit: NewForecast): Promise<{ id: number }> {
@@ -24,7 +30,7 @@ export async function createForecast(tx: Tx, actor: Actor, edit: NewForecast): P
   if (!made[0]) {
     throw nameTaken(edit.name)
   }
-  await noteChange(tx, actor, 'forecast', made[0].id, null, { ...edit, firstOn, lastOn })
+  await noteChange(tx, actor, { kind: 'forecast', id: made[0].id }, null, { ...edit, firstOn, lastOn })
   return { id: made[0].id }
 }
 
@@ -32,14 +38,6 @@ const nameTaken = (name: string): Refusal =>
   new Refusal('taken', 'There is a forecast of this name.', {
     name: `There is a forecast “${name}” already. Choose another name.`,
   })
-
-async function lock(tx: Tx, id: number): Promise<typeof forecasts.$inferSelect> {
-  const [before] = await tx.select().from(forecasts).where(eq(forecasts.id, id)).for('update')
-  if (!before) {
-    throw new Refusal('not-found', 'There is no such forecast.')
-  }
-  return before
-}
 
 interface Cell {
   readonly item_id: number
@@ -54,8 +52,7 @@ export async function changeForecast(
   id: number,
   { cells: typed = [], without = [], ...edit }: Partial<ForecastEdit> & Pick<ForecastEdit, 'version'>,
 ): Promise<{ version: number }> {
-  const before = await lock(tx, id)
-  await requireVersion(tx, 'forecast', id, edit.version, before.version)
+  const before = await lockAsSeen(tx, 'forecast', id, edit.version)
   const items = await loadMeasuredItems(tx, [...new Set(typed.map((cell) => cell.itemId))])
   const starts = new Set(periodsBetween(before.firstOn, before.lastOn, before.step).map((period) => period.first))
   const [set, cleared]: [Cell[], { item_id: number; starts_on: string }[]] = [[], []]
@@ -128,19 +125,10 @@ export async function changeForecast(
   ) {
     throw nameTaken(edit.name)
   }
-  const version = before.version + 1
-  await tx
-    .update(forecasts)
-    .set({ version, name: edit.name ?? before.name, note: edit.note ?? before.note })
-    .where(eq(forecasts.id, id))
-  await noteChange(
-    tx,
-    actor,
-    'forecast',
-    id,
-    { version: before.version, name: before.name },
-    { version, name: edit.name ?? before.name, cells: typed.length, without },
-  )
+  const { version } = await saveDocument(tx, actor, 'forecast', before, {
+    set: { name: edit.name ?? before.name, note: edit.note ?? before.note },
+    after: { cells: typed.length, without },
+  })
   return { version }
 }
 
@@ -151,8 +139,7 @@ export async function saveComputed(
   id: number,
   edit: z.output<typeof ForecastComputed>,
 ): Promise<{ version: number }> {
-  const before = await lock(tx, id)
-  await requireVersion(tx, 'forecast', id, edit.version, before.version)
+  const before = await lockAsSeen(tx, 'forecast', id, edit.version)
   const measuredItems = await loadMeasuredItems(
     tx,
     edit.items.length > 500 ? 'all' : edit.items.map((item) => item.itemId),
@@ -221,10 +208,7 @@ export async function saveComputed(
           else forecast_cells.quantity
         end`,
   )
-  const version = before.version + 1
-  await tx.update(forecasts).set({ version }).where(eq(forecasts.id, id))
-  await noteChange(tx, actor, 'forecast', id, { version: before.version }, { version, computed: edit.items.length })
-  return { version }
+  return saveDocument(tx, actor, 'forecast', before, { set: {}, after: { computed: edit.items.length } })
 }
 
 /** A copy, moved by whole periods and multiplied: to try something out. What was computed stays with the one it was computed for. */
@@ -234,7 +218,7 @@ export async function copyForecast(
   id: number,
   edit: z.output<typeof CopyForecast>,
 ): Promise<{ id: number }> {
-  const before = await lock(tx, id)
+  const before = await lockDocument(tx, 'forecast', id)
   const firstOn = shifted(before.firstOn, before.step, edit.shift)
   const count = periodsBetween(before.firstOn, before.lastOn, before.step).length
   const periods = following(firstOn, before.step, count)
@@ -297,12 +281,12 @@ function following(first: string, step: Step, count: number): Period[] {
 
 /** A forecast that plans were made from goes too; those plans keep what they read. */
 export async function deleteForecast(tx: Tx, actor: Actor, id: number): Promise<{ id: number }> {
-  const before = await lock(tx, id)
+  const before = await lockDocument(tx, 'forecast', id)
   await tx.delete(forecasts).where(eq(forecasts.id, id))
   await rows(
     tx,
     sql`update plans set forecast_ids = array_remove(forecast_ids, ${id}::int) where ${id}::int = any(forecast_ids)`,
   )
-  await noteChange(tx, actor, 'forecast', id, before, null)
+  await noteChange(tx, actor, { kind: 'forecast', id }, before, null)
   return { id }
 }

@@ -7,8 +7,8 @@ import { groupBy } from '~~/core/group-by'
 import { db, rows } from '~~/server/database/client'
 import { anyOf, MEASURED_ITEM } from '~~/server/database/sql'
 import { historyBorrowings, historyCorrections } from '~~/server/database/schema'
-import type { ItemSeries, SeriesQuery } from '~~/shared/forecast'
-import type { HistoryAnswer, HistoryQuery } from '~~/shared/history'
+import type { ItemSeries, SeriesQuery } from '~~/shared/demand/forecast'
+import type { HistoryAnswer, HistoryQuery } from '~~/shared/demand/history'
 import { YEARS, inGroup, sold } from './history'
 
 /** Sales by period over five years, with what was corrected and borrowed where one item is looked at. */

@@ -5,9 +5,9 @@ import { groupsBelow, isLive } from '~~/server/database/sql'
 import { historyBorrowings, historyCorrections } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import type { NewBorrowing, NewCorrection } from '~~/shared/history'
+import type { NewBorrowing, NewCorrection } from '~~/shared/demand/history'
 import { loadMeasuredItem } from '../catalogue/measured-items'
-import { noteChange } from '../company/command'
+import { noteChange } from '../../documents'
 
 /** Years that stand side by side. */
 export const YEARS = 5
@@ -87,7 +87,7 @@ export async function correctHistory(
       set: { lastOn: edit.lastOn, quantity: edit.quantity, reason: edit.reason, userId: actor.userId },
     })
     .returning({ id: historyCorrections.id })
-  await noteChange(tx, actor, 'history', edit.itemId, null, edit)
+  await noteChange(tx, actor, { kind: 'history', id: edit.itemId }, null, edit)
   return { id: made!.id }
 }
 
@@ -99,7 +99,7 @@ export async function takeCorrectionBack(tx: Tx, actor: Actor, id: number): Prom
   if (!gone) {
     throw new Refusal('not-found', 'This correction is gone already.')
   }
-  await noteChange(tx, actor, 'history', gone.itemId, gone, null)
+  await noteChange(tx, actor, { kind: 'history', id: gone.itemId }, gone, null)
   return { id }
 }
 
@@ -132,7 +132,7 @@ export async function borrowHistory(
       target: historyBorrowings.itemId,
       set: { fromItemId: source.id, share, untilOn: edit.untilOn },
     })
-  await noteChange(tx, actor, 'history', own.id, null, {
+  await noteChange(tx, actor, { kind: 'history', id: own.id }, null, {
     borrowsFrom: source.code,
     percent: edit.percent,
     until: edit.untilOn,
@@ -148,6 +148,6 @@ export async function endBorrowing(tx: Tx, actor: Actor, itemId: number): Promis
   if (!gone) {
     throw new Refusal('not-found', 'This item borrows nothing.')
   }
-  await noteChange(tx, actor, 'history', itemId, gone, null)
+  await noteChange(tx, actor, { kind: 'history', id: itemId }, gone, null)
   return { id: itemId }
 }

@@ -2,9 +2,9 @@ import { sql } from 'drizzle-orm'
 import type { z } from 'zod'
 import { ratio, toText } from '~~/core/units/exact'
 import { db, rows } from '~~/server/database/client'
-import { anywhere, MEASURED_ITEM, onePage } from '~~/server/database/sql'
+import { anywhere, freeQuantity, MEASURED_ITEM, onePage } from '~~/server/database/sql'
 import { Refusal } from '~~/server/utils/refusal'
-import type { OrderQuery } from '~~/shared/demand'
+import type { OrderQuery } from '~~/shared/demand/requests'
 import type { Paged } from '~~/shared/primitives'
 import { loadMeasuredItems } from '../catalogue/measured-items'
 import { atTable, packable, packsAtTable } from '../dispatch/pack-at-shipment'
@@ -84,15 +84,7 @@ export const ALLOCATED = sql`
   )`
 
 export const FREE = sql`
-  coalesce(
-    (
-      select sum(b.on_hand - b.allocated)
-      from balances b
-      join places p on p.id = b.place_id
-      where b.item_id = l.item_id and b.status = 'available' and not p.closed_to_picking
-    ),
-    0
-  )`
+  ${freeQuantity(sql`l.item_id`)}`
 
 export interface SalesLineRow {
   id: number

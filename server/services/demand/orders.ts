@@ -6,7 +6,7 @@ import { rows, type Tx } from '~~/server/database/client'
 import { customers, salesLines, salesOrders } from '~~/server/database/schema'
 import { Refusal, refuseField } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import type { SalesOrderEdit } from '~~/shared/demand'
+import type { SalesOrderEdit } from '~~/shared/demand/requests'
 import {
   asNumeric,
   loadMeasuredItems,
@@ -14,8 +14,8 @@ import {
   requireUsable,
   type MeasuredItem,
 } from '../catalogue/measured-items'
-import { nextNumber, noteChange, requireVersion } from '../company/command'
 import { ALLOCATED } from './order-queries'
+import { lockAsSeen, saveDocument, nextNumber, noteChange } from '../../documents'
 
 export async function createOrder(
   tx: Tx,
@@ -74,7 +74,7 @@ export async function createOrder(
     })
     .returning()
   await tx.insert(salesLines).values(await linesOf(tx, order!.id, edit))
-  await noteChange(tx, actor, 'sales order', order!.id, null, edit)
+  await noteChange(tx, actor, { kind: 'sales order', id: order!.id }, null, edit)
   return { id: order!.id, number }
 }
 
@@ -85,14 +85,7 @@ export async function changeOrder(
   id: number,
   edit: SalesOrderEdit & { version: number },
 ): Promise<{ id: number }> {
-  const [before] = await tx.select().from(salesOrders).where(eq(salesOrders.id, id)).for('update')
-  if (!before) {
-    throw new Refusal('not-found', 'There is no such sales order.')
-  }
-  await requireVersion(tx, 'sales order', id, edit.version, before.version)
-  if (before.status !== 'open') {
-    throw new Refusal('not-now', `${before.number} is ${before.status}; it can no longer be changed.`)
-  }
+  const before = await lockAsSeen(tx, 'sales order', id, edit.version, ['open'])
   const bound = await rows<{
     id: number
     itemId: number
@@ -145,33 +138,23 @@ export async function changeOrder(
       await tx.update(salesLines).set(line).where(eq(salesLines.id, lineId))
     }
   }
-  await tx
-    .update(salesOrders)
-    .set({
+  const linesBefore = bound.map(({ id: line, itemId, entered, unit, price }) => ({
+    id: line,
+    itemId,
+    quantity: entered,
+    unit,
+    price,
+  }))
+  await saveDocument(tx, actor, 'sales order', before, {
+    set: {
       dueOn: edit.dueOn,
       note: edit.note,
       siteId: edit.siteId === undefined ? before.siteId : edit.siteId,
       priority: edit.priority ?? before.priority,
-      version: before.version + 1,
-    })
-    .where(eq(salesOrders.id, id))
-  await noteChange(
-    tx,
-    actor,
-    'sales order',
-    id,
-    {
-      ...before,
-      lines: bound.map(({ id: line, itemId, entered, unit, price }) => ({
-        id: line,
-        itemId,
-        quantity: entered,
-        unit,
-        price,
-      })),
     },
-    { dueOn: edit.dueOn, note: edit.note, lines: edit.lines, version: before.version + 1 },
-  )
+    before: { lines: linesBefore },
+    after: { lines: edit.lines },
+  })
   return { id }
 }
 

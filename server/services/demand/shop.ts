@@ -6,10 +6,10 @@ import { anyOf } from '~~/server/database/sql'
 import { shopOrders } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import type { NewShopOrder, ShopOrderSeen, ShopProduct } from '~~/shared/demand'
+import type { NewShopOrder, ShopOrderSeen, ShopProduct } from '~~/shared/demand/requests'
 import { loadMeasuredItems } from '../catalogue/measured-items'
-import { nextNumber } from '../company/command'
 import { createOrder } from './orders'
+import { nextNumber } from '../../documents'
 
 /** What the shop sells: its own codes, which are other codes of items (“web shop” is whose they are), and whatever else has a price. */
 export const listProducts = () =>

@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm'
 import { rows, type Tx } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import type { AllocatedOrder } from '~~/shared/demand'
+import type { AllocatedOrder } from '~~/shared/demand/requests'
 import { allocate } from './dispatch'
 
 /**

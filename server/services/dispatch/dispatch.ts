@@ -1,16 +1,16 @@
-import { eq, sql } from 'drizzle-orm'
+import { sql } from 'drizzle-orm'
 import { pick } from '~~/core/stock'
 import { ratio, toText, ZERO, type Ratio } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
 import { anyOf } from '~~/server/database/sql'
-import { allocations, salesOrders } from '~~/server/database/schema'
+import { allocations } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { asNumeric, loadMeasuredItems } from '../catalogue/measured-items'
-import { noteChange, requireVersion } from '../company/command'
 import { ALLOCATED } from '../demand/order-queries'
 import { leaveTheTable, packable, packsAtTable, setAsideAtTable } from './pack-at-shipment'
 import { loadPickable } from '../stock/pickable'
+import { lockAsSeen, saveDocument } from '../../documents'
 
 export interface AllocatedLine {
   code: string
@@ -21,7 +21,7 @@ export interface AllocatedLine {
 
 /** Sets goods aside for an order: soonest expiry first; what is not there stays open. Refuses where nothing at all can be set aside. */
 export async function allocate(tx: Tx, actor: Actor, id: number, version: number): Promise<{ lines: AllocatedLine[] }> {
-  const order = await lockOpen(tx, id, version)
+  const order = await lockAsSeen(tx, 'sales order', id, version, ['open'])
   const open = await rows<{ id: number; itemId: number; open: string }>(
     tx,
     sql`
@@ -101,7 +101,10 @@ export async function allocate(tx: Tx, actor: Actor, id: number, version: number
       `Nothing of ${order.number} is free: ${done.map((line) => `${line.missing} ${line.symbol} ${line.code} missing`).join('; ')}.`,
     )
   }
-  await saveStatus(tx, actor, order, { allocated: done.map((line) => `${line.quantity} ${line.code}`) })
+  await saveDocument(tx, actor, 'sales order', order, {
+    set: {},
+    after: { allocated: done.map((line) => `${line.quantity} ${line.code}`) },
+  })
   return { lines: done }
 }
 
@@ -112,7 +115,7 @@ export async function allocatePicks(
   id: number,
   edit: { version: number; picks: readonly { lineId: number; balanceId: number; quantity: string }[] },
 ): Promise<{ lines: AllocatedLine[] }> {
-  const order = await lockOpen(tx, id, edit.version)
+  const order = await lockAsSeen(tx, 'sales order', id, edit.version, ['open'])
   const open = await rows<{ id: number; itemId: number; open: string }>(
     tx,
     sql`
@@ -210,13 +213,16 @@ export async function allocatePicks(
       symbol: item.symbol,
     }
   })
-  await saveStatus(tx, actor, order, { allocated: lines.map((line) => `${line.quantity} ${line.code}`) })
+  await saveDocument(tx, actor, 'sales order', order, {
+    set: {},
+    after: { allocated: lines.map((line) => `${line.quantity} ${line.code}`) },
+  })
   return { lines }
 }
 
 /** Gives what is set aside for an order back to the rest. */
 export async function deallocate(tx: Tx, actor: Actor, id: number, version: number): Promise<{ id: number }> {
-  const order = await lockOpen(tx, id, version)
+  const order = await lockAsSeen(tx, 'sales order', id, version, ['open'])
   const left = await leaveTheTable(tx, actor, id)
   const set = await ofOrder(tx, id)
   if (set.length + left === 0) {
@@ -243,7 +249,7 @@ export async function deallocate(tx: Tx, actor: Actor, id: number, version: numb
       ),
     )
   }
-  await saveStatus(tx, actor, order, { allocated: 'given back' })
+  await saveDocument(tx, actor, 'sales order', order, { set: {}, after: { allocated: 'given back' } })
   return { id }
 }
 
@@ -267,32 +273,3 @@ export const ofOrder = (tx: Tx, id: number) =>
       where l.order_id = ${id}
       order by a.item_id, a.place_id, a.lot_id, a.piece_id`,
   )
-
-type Order = typeof salesOrders.$inferSelect
-
-export async function lockOpen(tx: Tx, id: number, version: number): Promise<Order> {
-  const [order] = await tx.select().from(salesOrders).where(eq(salesOrders.id, id)).for('update')
-  if (!order) {
-    throw new Refusal('not-found', 'There is no such sales order.')
-  }
-  await requireVersion(tx, 'sales order', id, version, order.version)
-  if (order.status !== 'open') {
-    throw new Refusal('not-now', `${order.number} is ${order.status} already.`)
-  }
-  return order
-}
-
-export async function saveStatus(tx: Tx, actor: Actor, order: Order, what: object, status = 'open'): Promise<void> {
-  await tx
-    .update(salesOrders)
-    .set({ status, version: order.version + 1 })
-    .where(eq(salesOrders.id, order.id))
-  await noteChange(
-    tx,
-    actor,
-    'sales order',
-    order.id,
-    { version: order.version, status: order.status },
-    { version: order.version + 1, status, ...what },
-  )
-}

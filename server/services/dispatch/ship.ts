@@ -9,7 +9,8 @@ import { loadMeasuredItems } from '../catalogue/measured-items'
 import { externalPlace } from '../../ledger/external-places'
 import { packForShipment } from './pack-at-shipment'
 import { post, type DraftMove } from '../../ledger/post'
-import { lockOpen, ofOrder, saveStatus } from './dispatch'
+import { ofOrder } from './dispatch'
+import { saveDocument, lockAsSeen } from '../../documents'
 
 /** Ships what is allocated; the rest of the order stays open. Services count as rendered once nothing held is left to ship. */
 export async function ship(
@@ -18,7 +19,7 @@ export async function ship(
   id: number,
   version: number,
 ): Promise<{ postingId: number | null; done: boolean }> {
-  const order = await lockOpen(tx, id, version)
+  const order = await lockAsSeen(tx, 'sales order', id, version, ['open'])
   await packForShipment(tx, actor, id)
   const set = await ofOrder(tx, id)
   const [held] = await rows<{ open: number }>(
@@ -93,6 +94,9 @@ export async function ship(
     .from(salesLines)
     .where(sql`${salesLines.orderId} = ${id} and ${salesLines.shipped} < ${salesLines.quantity}`)
     .limit(1)
-  await saveStatus(tx, actor, order, { shipped: posted?.postingId ?? 'services' }, left ? 'open' : 'shipped')
+  await saveDocument(tx, actor, 'sales order', order, {
+    set: { status: left ? 'open' : 'shipped' },
+    after: { shipped: posted?.postingId ?? 'services' },
+  })
   return { postingId: posted?.postingId ?? null, done: !left }
 }

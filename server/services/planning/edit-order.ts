@@ -1,18 +1,19 @@
-import { and, eq, sql } from 'drizzle-orm'
+import { and, eq } from 'drizzle-orm'
 import { back, everyDay, makeCalendar } from '~~/core/calendar/working'
 import { toDay, toIso } from '~~/core/calendar/days'
 import { wayFrom, type PlanInput, type Source } from '~~/core/planning/input'
-import { rows, type Tx } from '~~/server/database/client'
-import { builds, plannedOrders, purchaseLines, purchaseOrders, transfers } from '~~/server/database/schema'
+import { type Tx } from '~~/server/database/client'
+import { plannedOrders, purchaseLines, transferLines } from '~~/server/database/schema'
 import { refuseField, Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import type { OrderEdit } from '~~/shared/planning'
+import type { OrderEdit } from '~~/shared/planning/requests'
 import { asNumeric, loadMeasuredItem, readQuantity, fromNumberField } from '../catalogue/measured-items'
-import { noteChange } from '../company/command'
 import { loadPlannedSites } from './planned-sites'
-import { lockPlan, runPlan, type Run } from './plans'
+import { runPlan, type Run } from './plans'
 import { requireSettled } from './runs'
 import { scopeOf } from './stored-plan'
+import { lockDocument, saveDocument } from '../../documents'
+import { OPEN_BUILD } from '~~/shared/workshop/requests'
 
 const STALE = 'The plan was computed anew since you opened it. Reload it and look again; nothing of yours was saved.'
 
@@ -29,7 +30,7 @@ export async function editOrder(
   edit: Omit<OrderEdit, 'key'>,
   run: Run = runPlan,
 ): Promise<{ version: number }> {
-  const plan = await lockPlan(tx, planId)
+  const plan = await lockDocument(tx, 'plan', planId)
   if (plan.version !== edit.version) {
     throw new Refusal('stale-version', STALE)
   }
@@ -103,7 +104,7 @@ export async function moveSupply(
   edit: { version: number; supply: string; dueOn: string },
   run: Run = runPlan,
 ): Promise<{ version: number; number: string; before: string; after: string }> {
-  if ((await lockPlan(tx, planId)).version !== edit.version) {
+  if ((await lockDocument(tx, 'plan', planId)).version !== edit.version) {
     throw new Refusal('stale-version', STALE)
   }
   await requireSettled(tx, planId)
@@ -125,61 +126,27 @@ async function movePurchaseLine(
   lineId: number,
   dueOn: string,
 ): Promise<{ number: string; before: string }> {
-  const [line] = await rows<{
-    orderId: number
-    line: number
-    dueOn: string
-    number: string
-    version: number
-    status: string
-  }>(
-    tx,
-    sql`
-      select l.order_id as "orderId", l.line, l.due_on as "dueOn", o.number, o.version, o.status
-      from purchase_lines l
-      join purchase_orders o on o.id = l.order_id
-      where l.id = ${lineId}
-      for update of o`,
-  )
-  if (!line || line.status !== 'open') {
+  const [line] = await tx.select().from(purchaseLines).where(eq(purchaseLines.id, lineId))
+  const order = line && (await lockDocument(tx, 'purchase order', line.orderId))
+  if (order?.status !== 'open') {
     throw new Refusal('not-found', 'This purchase order is no longer open. Plan again.')
   }
   await tx.update(purchaseLines).set({ dueOn }).where(eq(purchaseLines.id, lineId))
-  await tx
-    .update(purchaseOrders)
-    .set({ version: line.version + 1 })
-    .where(eq(purchaseOrders.id, line.orderId))
-  await noteChange(
-    tx,
-    actor,
-    'purchase order',
-    line.orderId,
-    { version: line.version, line: line.line, dueOn: line.dueOn },
-    { version: line.version + 1, line: line.line, dueOn },
-  )
-  return { number: line.number, before: line.dueOn }
+  await saveDocument(tx, actor, 'purchase order', order, {
+    set: {},
+    before: { line: line!.line, dueOn: line!.dueOn },
+    after: { line: line!.line, dueOn },
+  })
+  return { number: order.number, before: line!.dueOn }
 }
 
 async function moveBuild(tx: Tx, actor: Actor, id: number, dueOn: string): Promise<{ number: string; before: string }> {
-  const [build] = await tx.select().from(builds).where(eq(builds.id, id)).for('update')
-  if (!build || !['draft', 'ready', 'started'].includes(build.status)) {
+  const build = await lockDocument(tx, 'build', id)
+  if (!OPEN_BUILD.some((status) => status === build.status)) {
     throw new Refusal('not-found', 'This build is no longer open. Plan again.')
   }
-  if (build.releaseOn > dueOn) {
-    await tx.update(builds).set({ releaseOn: dueOn }).where(eq(builds.id, id))
-  }
-  await tx
-    .update(builds)
-    .set({ dueOn, version: build.version + 1 })
-    .where(eq(builds.id, id))
-  await noteChange(
-    tx,
-    actor,
-    'build',
-    id,
-    { version: build.version, dueOn: build.dueOn },
-    { version: build.version + 1, dueOn },
-  )
+  const releaseOn = build.releaseOn > dueOn ? dueOn : build.releaseOn
+  await saveDocument(tx, actor, 'build', build, { set: { dueOn, releaseOn } })
   return { number: build.number, before: build.dueOn }
 }
 
@@ -189,38 +156,13 @@ async function moveTransfer(
   lineId: number,
   dueOn: string,
 ): Promise<{ number: string; before: string }> {
-  const [transfer] = await rows<{
-    id: number
-    dueOn: string
-    leavesOn: string
-    number: string
-    version: number
-    status: string
-  }>(
-    tx,
-    sql`
-      select t.id, t.due_on as "dueOn", t.leaves_on as "leavesOn", t.number, t.version, t.status
-      from transfers t
-      join transfer_lines l on l.transfer_id = t.id
-      where l.id = ${lineId}
-      for update of t`,
-  )
-  if (!transfer || transfer.status !== 'open') {
+  const [line] = await tx.select().from(transferLines).where(eq(transferLines.id, lineId))
+  const transfer = line && (await lockDocument(tx, 'transfer', line.transferId))
+  if (transfer?.status !== 'open') {
     throw new Refusal('not-found', 'This transfer is no longer open. Plan again.')
   }
   // What has not left goes sooner with it.
   const leavesOn = transfer.leavesOn > dueOn ? dueOn : transfer.leavesOn
-  await tx
-    .update(transfers)
-    .set({ dueOn, leavesOn, version: transfer.version + 1 })
-    .where(eq(transfers.id, transfer.id))
-  await noteChange(
-    tx,
-    actor,
-    'transfer',
-    transfer.id,
-    { version: transfer.version, leavesOn: transfer.leavesOn, dueOn: transfer.dueOn },
-    { version: transfer.version + 1, leavesOn, dueOn },
-  )
+  await saveDocument(tx, actor, 'transfer', transfer, { set: { dueOn, leavesOn } })
   return { number: transfer.number, before: transfer.dueOn }
 }

@@ -6,7 +6,7 @@ import { grouped } from '~~/core/units/quantity'
 import { ratio, toText } from '~~/core/units/exact'
 import { db } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
-import { itemOf } from '~~/shared/node-id'
+import { itemOf } from '~~/shared/planning/node-id'
 import { loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-items'
 import { loadPlan } from './stored-plan'
 

@@ -2,8 +2,8 @@ import { sql, type SQL } from 'drizzle-orm'
 import { SiteAreas, type SiteRoute } from '~~/core/planning/input'
 import { rows, type Reader } from '~~/server/database/client'
 import { anyOf } from '~~/server/database/sql'
-import type { PlanScope } from '~~/shared/planning'
-import { nodeId } from '~~/shared/node-id'
+import type { PlanScope } from '~~/shared/planning/requests'
+import { nodeId } from '~~/shared/planning/node-id'
 
 export const atSites = (column: SQL, sites: readonly number[]): SQL =>
   sites.length === 0 ? sql`true` : anyOf(column, sites)

@@ -8,13 +8,13 @@ import { db, rows, type Reader, type Tx } from '~~/server/database/client'
 import { plannedOrders, plans, routes } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import { itemOf, siteOf } from '~~/shared/node-id'
-import type { NewPlan, PlanEdit, PlanScope } from '~~/shared/planning'
+import { itemOf, siteOf } from '~~/shared/planning/node-id'
+import type { NewPlan, PlanEdit, PlanScope } from '~~/shared/planning/requests'
 import { asNumeric, loadMeasuredItems } from '../catalogue/measured-items'
-import { noteChange, requireVersion } from '../company/command'
 import { loadPlannedSites } from './planned-sites'
 import { takeSnapshot } from './snapshot'
 import { nodesInScope, scopeOf, withChanges } from './stored-plan'
+import { lockDocument, lockAsSeen, noteChange } from '../../documents'
 
 export interface PlanRow {
   id: number
@@ -81,16 +81,14 @@ export async function editPlan(
   { version, ...edit }: Omit<PlanEdit, 'key'>,
   run: Run = runPlan,
 ): Promise<{ id: number; version: number }> {
-  const row = await lockPlan(tx, id)
-  await requireVersion(tx, 'plan', id, version, row.version)
+  const row = await lockAsSeen(tx, 'plan', id, version)
   requireEnd(edit.endsOn, actor.today)
   await tx.update(plans).set(edit).where(eq(plans.id, id))
   const { name, note, endsOn, forecastFalls, demandRule, forecastIds, scope, changes } = row
   await noteChange(
     tx,
     actor,
-    'plan',
-    id,
+    { kind: 'plan', id },
     { name, note, endsOn, forecastFalls, demandRule, forecastIds, scope, changes, version },
     { ...edit, version: version + 1 },
   )
@@ -105,7 +103,7 @@ export async function copyPlan(
   name: string,
   run: Run = runPlan,
 ): Promise<{ id: number }> {
-  const { note, endsOn, forecastFalls, demandRule, forecastIds, scope, changes } = await lockPlan(tx, id)
+  const { note, endsOn, forecastFalls, demandRule, forecastIds, scope, changes } = await lockDocument(tx, 'plan', id)
   const [made] = await tx
     .insert(plans)
     .values({
@@ -139,14 +137,6 @@ export async function copyPlan(
   return { id: made!.id }
 }
 
-export async function lockPlan(tx: Tx, id: number): Promise<typeof plans.$inferSelect> {
-  const [row] = await tx.select().from(plans).where(eq(plans.id, id)).for('update')
-  if (!row) {
-    throw new Refusal('not-found', 'There is no such plan.')
-  }
-  return row
-}
-
 /** Has a plan computed: at once, or by whoever is there for it. */
 export type Run = (
   tx: Tx,
@@ -156,7 +146,7 @@ export type Run = (
 
 /** Computes a plan anew on what is there now. Released orders stay listed and fixed ones stay as they are; proposed ones are replaced. */
 export const runPlan: Run = async (tx, actor, id) => {
-  const row = await lockPlan(tx, id)
+  const row = await lockDocument(tx, 'plan', id)
   return storePlan(tx, row, computePlan(await gatherPlan(tx, actor.today, row)))
 }
 
@@ -287,7 +277,7 @@ export async function adoptPlan(
   id: number,
   run: Run = runPlan,
 ): Promise<{ id: number; version: number; dropped: number }> {
-  const row = await lockPlan(tx, id)
+  const row = await lockDocument(tx, 'plan', id)
   await tx
     .update(plans)
     .set({ kind: 'trial', version: sql`${plans.version} + 1` })
@@ -297,7 +287,7 @@ export async function adoptPlan(
 }
 
 export async function deletePlan(tx: Tx, id: number): Promise<{ id: number }> {
-  if ((await lockPlan(tx, id)).kind === 'working') {
+  if ((await lockDocument(tx, 'plan', id)).kind === 'working') {
     throw new Refusal('not-now', 'This is the working plan. Make another plan the working one first.')
   }
   await tx.delete(plans).where(eq(plans.id, id))

@@ -4,7 +4,7 @@ import { buyingPrice, type PriceTier } from '~~/core/pricing'
 import { convert } from '~~/core/units/graph'
 import { ratio, toText } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
-import { plannedOrders, plans } from '~~/server/database/schema'
+import { plannedOrders } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { loadMeasuredItems } from '../catalogue/measured-items'
@@ -14,6 +14,7 @@ import { createBreakDown, loadRecipes } from '../workshop/break-downs'
 import { createBuild, firstSite } from '../workshop/builds'
 import { runPlan, type Run } from './plans'
 import { requireSettled } from './runs'
+import { lockDocument } from '../../documents'
 
 export interface ReleasedDocument {
   kind: 'purchase order' | 'build' | 'break-down' | 'transfer'
@@ -35,10 +36,7 @@ export async function release(
   orderIds: readonly number[],
   run: Run = runPlan,
 ): Promise<{ documents: ReleasedDocument[]; version: number }> {
-  const [plan] = await tx.select().from(plans).where(eq(plans.id, planId)).for('update')
-  if (!plan) {
-    throw new Refusal('not-found', 'There is no such plan.')
-  }
+  const plan = await lockDocument(tx, 'plan', planId)
   if (plan.kind === 'trial') {
     throw new Refusal('not-now', 'A trial plan releases nothing. Make it the working plan first.')
   }

@@ -2,9 +2,10 @@ import { eq, sql } from 'drizzle-orm'
 import { db, rows, type Tx } from '~~/server/database/client'
 import { planRuns, plans } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
-import type { PlanRun } from '~~/shared/planning'
-import { inTransaction } from '../company/command'
-import { computePlan, gatherPlan, lockPlan, storePlan, type Run } from './plans'
+import type { PlanRun } from '~~/shared/planning/requests'
+import { inTransaction } from '../../database/transactions'
+import { computePlan, gatherPlan, storePlan, type Run } from './plans'
+import { lockDocument } from '../../documents'
 
 /** A server that has not said for so long that it computes is taken to be gone, and the plan is computed by another; after so many times it is given up. */
 const GONE_AFTER = 15
@@ -192,7 +193,7 @@ export async function computeApart(
   const computed = computePlan(gathered)
   await onProgress('writing it down', 75)
   await inTransaction(async (tx) => {
-    const row = await lockPlan(tx, claim.planId)
+    const row = await lockDocument(tx, 'plan', claim.planId)
     const [run] = await rows<{ asked: number; state: string }>(
       tx,
       sql`select asked, state from plan_runs where plan_id = ${claim.planId}`,

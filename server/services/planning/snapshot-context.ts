@@ -1,5 +1,5 @@
 import { upwards, type Ratio } from '~~/core/units/exact'
-import type { PlanScope } from '~~/shared/planning'
+import type { PlanScope } from '~~/shared/planning/requests'
 import type { MeasuredItem } from '../catalogue/measured-items'
 import { type PlannedSites } from './planned-sites'
 

@@ -8,7 +8,7 @@ import { consumeForecast, shareSteps, spreadForecast } from '~~/core/planning/de
 import { type Demand } from '~~/core/planning/input'
 import { columns, columnsWithTexts, rows, type Reader } from '~~/server/database/client'
 import { anyOf } from '~~/server/database/sql'
-import { itemOf } from '~~/shared/node-id'
+import { itemOf } from '~~/shared/planning/node-id'
 import { soldBySite } from '../demand/history'
 import { atSites } from './planned-sites'
 import type { Around, PlanSettings } from './snapshot'

@@ -5,8 +5,9 @@ import type { LotRule, PlanNode, Source } from '~~/core/planning/input'
 import { stockLevelsOn, type MarkRule, type StockLevels } from '~~/core/stock/levels'
 import { ratio, toText, ZERO, type Ratio } from '~~/core/units/exact'
 import { columns, columnsWithTexts, type Reader } from '~~/server/database/client'
+import { PICKABLE } from '~~/server/database/sql'
 import { itemStockLevels } from '~~/server/database/schema'
-import { itemOf, siteOf } from '~~/shared/node-id'
+import { itemOf, siteOf } from '~~/shared/planning/node-id'
 import type { MeasuredItem } from '../catalogue/measured-items'
 import type { LoadedStructure } from '../structure/load-structure'
 import { atSites } from './planned-sites'
@@ -35,8 +36,7 @@ export async function loadNodes(reader: Reader, structure: LoadedStructure, arou
       from balances b
       join places p on p.id = b.place_id
       left join lots l on l.id = b.lot_id
-      where b.status = 'available'
-        and not p.closed_to_picking
+      where ${PICKABLE}
         and b.on_hand > b.allocated
         and ${atSites(sql`p.site_id`, scope.sites)}
       group by 1, 2, 3, 4

@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm'
 import { type Demand, type Supply } from '~~/core/planning/input'
 import { ratio, ZERO } from '~~/core/units/exact'
 import { rows } from '~~/server/database/client'
-import { itemOf } from '~~/shared/node-id'
+import { itemOf } from '~~/shared/planning/node-id'
 import { loadRecipes } from '../workshop/break-downs'
 import type { Around } from './snapshot'
 

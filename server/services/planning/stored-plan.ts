@@ -6,9 +6,9 @@ import { rows, type Reader } from '~~/server/database/client'
 import { GROUP_ANCESTORS } from '~~/server/database/sql'
 import { plans } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
-import { itemOf } from '~~/shared/node-id'
-import { ALL_OF_IT, PlanScope } from '~~/shared/planning'
-import { readWhatIf, type WhatIfItem } from '~~/shared/what-if'
+import { itemOf } from '~~/shared/planning/node-id'
+import { ALL_OF_IT, PlanScope } from '~~/shared/planning/requests'
+import { readWhatIf, type WhatIfItem } from '~~/shared/planning/what-if'
 
 export interface StoredPlan {
   readonly row: typeof plans.$inferSelect

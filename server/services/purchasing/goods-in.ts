@@ -8,15 +8,15 @@ import { rows, type Tx } from '~~/server/database/client'
 import { purchaseLines } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import type { Receive } from '~~/shared/purchasing'
+import type { Receive } from '~~/shared/purchasing/requests'
 import { asNumeric, loadMeasuredItems, readQuantity, type MeasuredItem } from '../catalogue/measured-items'
-import { noteChange } from '../company/command'
 import { lotToEnter, pieceToEnter } from '../stock/lots'
 import { bin, externalPlace } from '../../ledger/external-places'
 import { requireTraits } from '../stock/pieces'
 import { post, type DraftMove, type End } from '../../ledger/post'
 import { breakDownArrived, type BrokenDown } from '../workshop/break-down-on-receipt'
-import { lockPurchase, saveOrderStatus } from './orders'
+import { saveOrderStatus } from './orders'
+import { lockAsSeen } from '../../documents'
 
 export interface ReceivedLine {
   lineId: number
@@ -44,7 +44,7 @@ export async function receive(
   id: number,
   edit: ReceiveDraft,
 ): Promise<{ postingId: number | null; lines: ReceivedLine[]; brokenDown: BrokenDown[] }> {
-  const order = await lockPurchase(tx, id, edit.version)
+  const order = await lockAsSeen(tx, 'purchase order', id, edit.version)
   const known = new Map(
     (await tx.select().from(purchaseLines).where(eq(purchaseLines.orderId, id))).map((line) => [line.id, line]),
   )
@@ -119,15 +119,7 @@ export async function receive(
           effectiveOn,
           moves,
         })
-  await saveOrderStatus(tx, id)
-  await noteChange(
-    tx,
-    actor,
-    'purchase order',
-    id,
-    { version: order.version, received: 'before' },
-    { version: order.version + 1, received: posted?.postingId ?? 'services' },
-  )
+  await saveOrderStatus(tx, actor, order, { after: { received: posted?.postingId ?? 'services' } })
   return {
     postingId: posted?.postingId ?? null,
     lines: received,

@@ -3,18 +3,18 @@ import { lineValue } from '~~/core/costing'
 import { nearestEven, ratio, ZERO, type Ratio } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
 import { notReversed } from '~~/server/database/sql'
-import { invoiceLines, purchaseOrders, supplierInvoices } from '~~/server/database/schema'
+import { invoiceLines, supplierInvoices } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import type { NewInvoice } from '~~/shared/purchasing'
+import type { NewInvoice } from '~~/shared/purchasing/requests'
 import { writePools } from '../books/costing'
 import { accountNames } from '../books/value'
 import { asNumeric, loadMeasuredItems, readQuantity } from '../catalogue/measured-items'
-import { noteChange } from '../company/command'
 import { loadRecorded } from '../../ledger/cost-history'
 import { recordPosting, workOut } from '../../ledger/post'
 import { recordAdjustments } from '../../ledger/record-adjustments'
 import { requireOpenDay } from '../../ledger/requirements'
+import { lockDocument, noteChange } from '../../documents'
 
 interface Received {
   moveId: number
@@ -37,10 +37,7 @@ export async function recordInvoice(
   edit: Omit<NewInvoice, 'key'>,
 ): Promise<{ id: number; postingId: number; revalued: { account: string; amount: string }[] }> {
   await rows(tx, sql`select pg_advisory_xact_lock(7301)`)
-  const [order] = await tx.select().from(purchaseOrders).where(eq(purchaseOrders.id, orderId)).for('update')
-  if (!order) {
-    throw new Refusal('not-found', 'There is no such purchase order.')
-  }
+  const order = await lockDocument(tx, 'purchase order', orderId)
   const [own] = await rows<{ closed: string | null }>(tx, sql`select closed_through as closed from company`)
   requireOpenDay(edit.invoicedOn, own!.closed, actor.today)
   const [twin] = await rows<{ n: string }>(
@@ -143,7 +140,7 @@ export async function recordInvoice(
     parts.map((part) => part.moveId),
     own!.closed,
   )
-  await noteChange(tx, actor, 'purchase order', orderId, null, { invoice: edit.number })
+  await noteChange(tx, actor, { kind: 'purchase order', id: orderId }, null, { invoice: edit.number })
   return { id: made!.id, postingId: postingId!, revalued }
 }
 
@@ -204,7 +201,13 @@ export async function cancelInvoice(
     lines.map((line) => line.moveId),
     own!.closed,
   )
-  await noteChange(tx, actor, 'purchase order', first!.orderId, { invoice: invoice.number }, { invoice: 'taken back' })
+  await noteChange(
+    tx,
+    actor,
+    { kind: 'purchase order', id: first!.orderId },
+    { invoice: invoice.number },
+    { invoice: 'taken back' },
+  )
   return { id, postingId: postingId!, revalued }
 }
 

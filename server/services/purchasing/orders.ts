@@ -8,14 +8,14 @@ import { anywhere, MEASURED_ITEM, onePage } from '~~/server/database/sql'
 import { purchaseLines, purchaseOrders, suppliers } from '~~/server/database/schema'
 import { Refusal, refuseField } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import type { OrderQuery } from '~~/shared/demand'
+import type { OrderQuery } from '~~/shared/demand/requests'
 import type { Paged } from '~~/shared/primitives'
-import type { NewPurchaseOrder } from '~~/shared/purchasing'
+import type { NewPurchaseOrder } from '~~/shared/purchasing/requests'
 import { asNumeric, loadMeasuredItems, readQuantity, requireUsable } from '../catalogue/measured-items'
 import { loadPostings } from '../../ledger/postings'
 import { loadInvoices, loadUninvoiced } from './invoice-queries'
-import { nextNumber, noteChange, requireVersion } from '../company/command'
 import { paidIn } from './paid-in'
+import { saveDocument, type DocumentOf, lockAsSeen, nextNumber, noteChange } from '../../documents'
 
 export interface PurchaseOrderRow {
   id: number
@@ -231,7 +231,7 @@ export async function createPurchase(
     .values({ number, supplierId: edit.supplierId, siteId: edit.siteId ?? null, orderedOn, note: edit.note, ...paid })
     .returning()
   await tx.insert(purchaseLines).values(lines.map((line) => ({ ...line, orderId: order!.id })))
-  await noteChange(tx, actor, 'purchase order', order!.id, null, edit)
+  await noteChange(tx, actor, { kind: 'purchase order', id: order!.id }, null, edit)
   return { id: order!.id, number }
 }
 
@@ -242,7 +242,7 @@ export async function closeShort(
   id: number,
   edit: { version: number; lineId: number; open: boolean },
 ): Promise<{ id: number }> {
-  const order = await lockPurchase(tx, id, edit.version)
+  const order = await lockAsSeen(tx, 'purchase order', id, edit.version)
   const changed = await tx
     .update(purchaseLines)
     .set({ closedShort: !edit.open })
@@ -251,43 +251,33 @@ export async function closeShort(
   if (!changed[0]) {
     throw new Refusal('not-found', 'There is no such line on this order.')
   }
-  await saveOrderStatus(tx, id)
-  await noteChange(
-    tx,
-    actor,
-    'purchase order',
-    id,
-    { version: order.version, closedShort: edit.open },
-    { version: order.version + 1, closedShort: !edit.open, line: changed[0].line },
-  )
+  await saveOrderStatus(tx, actor, order, {
+    before: { closedShort: edit.open },
+    after: { closedShort: !edit.open, line: changed[0].line },
+  })
   return { id }
 }
 
-export async function lockPurchase(tx: Tx, id: number, version: number) {
-  const [order] = await tx.select().from(purchaseOrders).where(eq(purchaseOrders.id, id)).for('update')
-  if (!order) {
-    throw new Refusal('not-found', 'There is no such purchase order.')
-  }
-  await requireVersion(tx, 'purchase order', id, version, order.version)
-  return order
-}
+type PurchaseOrder = DocumentOf<'purchase order'>
 
-/** Sets the order's status by its lines, and counts the edit. */
-export async function saveOrderStatus(tx: Tx, id: number): Promise<void> {
-  await rows(
+/** Sets the order's status by its lines, and notes what was done to them. */
+export async function saveOrderStatus(
+  tx: Tx,
+  actor: Actor,
+  order: PurchaseOrder,
+  noted: { readonly before?: object; readonly after: object },
+): Promise<void> {
+  const [lines] = await rows<{ isOpen: boolean }>(
     tx,
     sql`
-      update purchase_orders o
-      set
-        version = version + 1,
-        status = case
-          when exists (
-            select 1
-            from purchase_lines l
-            where l.order_id = o.id and l.received < l.quantity and not l.closed_short
-          ) then 'open'
-          else 'done'
-        end
-      where o.id = ${id}`,
+      select exists (
+        select 1
+        from purchase_lines l
+        where l.order_id = ${order.id} and l.received < l.quantity and not l.closed_short
+      ) as "isOpen"`,
   )
+  await saveDocument(tx, actor, 'purchase order', order, {
+    set: { status: lines!.isOpen ? 'open' : 'done' },
+    ...noted,
+  })
 }

@@ -1,4 +1,4 @@
-import { eq, sql, type SQL } from 'drizzle-orm'
+import { sql, type SQL } from 'drizzle-orm'
 import { ratio, toText, ZERO } from '~~/core/units/exact'
 import { lineValue } from '~~/core/costing'
 import { rows, type Tx } from '~~/server/database/client'
@@ -6,16 +6,14 @@ import { anyOf, groupsBelow } from '~~/server/database/sql'
 import { countLines, stockCounts } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import type { AddCountLine, NewCount } from '~~/shared/counts'
+import type { AddCountLine, NewCount } from '~~/shared/stock/counts'
 import { loadMeasuredItem, loadMeasuredItems } from '../catalogue/measured-items'
-import { nextNumber, noteChange, requireVersion } from '../company/command'
 import { dueItems } from './counts-due'
 import { requireWithinLimit } from '../../ledger/limits'
 import { lotToTake, pieceToTake } from './lots'
 import { externalPlace } from '../../ledger/external-places'
 import { post, type DraftMove, type Posted } from '../../ledger/post'
-
-type Count = typeof stockCounts.$inferSelect
+import { lockAsSeen, requireStatus, saveDocument, lockDocument, nextNumber, noteChange } from '../../documents'
 
 /** Opens a stock count: a line for everything that the books say lies in its scope, and on request for bins where an item of it once lay. */
 export async function createCount(
@@ -84,13 +82,13 @@ export async function createCount(
       kind: 'Nothing lies there by the books.',
     })
   }
-  await noteChange(tx, actor, 'stock count', made!.id, null, { number, version: 1 })
+  await noteChange(tx, actor, { kind: 'stock count', id: made!.id }, null, { number, version: 1 })
   return { id: made!.id, number, lines: counted!.lines }
 }
 
 /** Something found that is not on the sheet. */
 export async function addCountLine(tx: Tx, actor: Actor, id: number, edit: AddCountLine): Promise<{ lineId: number }> {
-  await lockOpen(tx, id)
+  requireStatus(await lockDocument(tx, 'stock count', id), ['open'])
   const item = await loadMeasuredItem(tx, edit.itemId)
   const piece = await pieceToTake(tx, item, edit.piece, 'piece')
   const lotId = piece ? piece.lotId : await lotToTake(tx, item, edit.lot, 'lot')
@@ -114,8 +112,7 @@ export async function approveCount(
   id: number,
   edit: { version: number; uncounted: 'refuse' | 'leave' },
 ): Promise<{ postingId: number | null; differences: number; value: string }> {
-  const count = await lockOpen(tx, id)
-  await requireVersion(tx, 'stock count', id, edit.version, count.version)
+  const count = await lockAsSeen(tx, 'stock count', id, edit.version, ['open'])
   const lines = await rows<{
     id: number
     itemId: number
@@ -189,16 +186,14 @@ export async function approveCount(
   if (posted) {
     await requireWithinLimit(tx, actor, value)
   }
-  await tx
-    .update(stockCounts)
-    .set({
+  await saveDocument(tx, actor, 'stock count', count, {
+    set: {
       status: 'recorded',
       approvedBy: actor.userId,
       approvedOn: actor.today,
       postingId: posted?.postingId ?? null,
-      version: count.version + 1,
-    })
-    .where(eq(stockCounts.id, id))
+    },
+  })
   for (const [index, move] of moves.entries()) {
     await rows(
       tx,
@@ -208,42 +203,11 @@ export async function approveCount(
         where id = ${move.lineId}`,
     )
   }
-  await noteChange(
-    tx,
-    actor,
-    'stock count',
-    id,
-    { status: count.status, version: count.version },
-    { status: 'recorded', version: count.version + 1 },
-  )
   return { postingId: posted?.postingId ?? null, differences: moves.length, value: value.toString() }
 }
 
 export async function cancelCount(tx: Tx, actor: Actor, id: number, version: number): Promise<{ id: number }> {
-  const count = await lockOpen(tx, id)
-  await requireVersion(tx, 'stock count', id, version, count.version)
-  await tx
-    .update(stockCounts)
-    .set({ status: 'cancelled', version: version + 1 })
-    .where(eq(stockCounts.id, id))
-  await noteChange(
-    tx,
-    actor,
-    'stock count',
-    id,
-    { status: count.status, version },
-    { status: 'cancelled', version: version + 1 },
-  )
+  const count = await lockAsSeen(tx, 'stock count', id, version, ['open'])
+  await saveDocument(tx, actor, 'stock count', count, { set: { status: 'cancelled' } })
   return { id }
-}
-
-export async function lockOpen(tx: Tx, id: number): Promise<Count> {
-  const [count] = await tx.select().from(stockCounts).where(eq(stockCounts.id, id)).for('update')
-  if (!count) {
-    throw new Refusal('not-found', 'There is no such stock count.')
-  }
-  if (count.status !== 'open') {
-    throw new Refusal('not-now', `${count.number} is ${count.status} already.`)
-  }
-  return count
 }

@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm'
 import { db, rows } from '~~/server/database/client'
 import { anyOf, MEASURED_ITEM } from '~~/server/database/sql'
 import { Refusal } from '~~/server/utils/refusal'
-import type { TraitValues } from '~~/shared/stock'
+import type { TraitValues } from '~~/shared/stock/requests'
 import { traitsOf } from './pieces'
 
 /** A lot with all that is recorded of it, its pieces, and where it lies. */

@@ -6,9 +6,9 @@ import { anyOf } from '~~/server/database/sql'
 import { countLines } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import type { EnterCounts } from '~~/shared/counts'
+import type { EnterCounts } from '~~/shared/stock/counts'
 import { asNumeric, loadMeasuredItems, readQuantity } from '../catalogue/measured-items'
-import { lockOpen } from './counts'
+import { lockDocument, requireStatus } from '../../documents'
 
 /**
  * Notes what was counted.
@@ -22,7 +22,8 @@ export async function enterCounts(
   id: number,
   edit: EnterCounts,
 ): Promise<{ entered: number; again: number[] }> {
-  const count = await lockOpen(tx, id)
+  const count = await lockDocument(tx, 'stock count', id)
+  requireStatus(count, ['open'])
   const lines = await rows<{
     id: number
     itemId: number

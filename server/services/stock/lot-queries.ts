@@ -3,7 +3,7 @@ import type { z } from 'zod'
 import { db, rows } from '~~/server/database/client'
 import { anywhere, onePage } from '~~/server/database/sql'
 import type { Paged } from '~~/shared/primitives'
-import type { LotQuery, TraitValues } from '~~/shared/stock'
+import type { LotQuery, TraitValues } from '~~/shared/stock/requests'
 import { matching, inGroup, ofTrait } from './queries'
 
 export interface LotRow {

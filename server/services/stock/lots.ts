@@ -3,9 +3,9 @@ import { toDay, toIso } from '~~/core/calendar/days'
 import type { Tx } from '~~/server/database/client'
 import { lots, pieces } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
-import type { TraitValues } from '~~/shared/stock'
+import type { TraitValues } from '~~/shared/stock/requests'
 import type { MeasuredItem } from '../catalogue/measured-items'
-import { nextNumber } from '../company/command'
+import { nextNumber } from '../../documents'
 
 interface LotFacts {
   readonly expiresOn: string | null

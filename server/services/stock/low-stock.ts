@@ -8,17 +8,23 @@ import { ratio, toText } from '~~/core/units/exact'
 import { db, rows, type Reader, type Tx } from '~~/server/database/client'
 import { company, lowStockDays, plans, users } from '~~/server/database/schema'
 import type { Actor } from '~~/server/utils/route'
-import { tellLowStock, type LowStockAnswer, type LowStockLine, type LowStockSettings } from '~~/shared/low-stock'
-import { itemOf, siteOf } from '~~/shared/node-id'
-import { isRole, may } from '~~/shared/people'
-import { ALL_OF_IT } from '~~/shared/planning'
+import {
+  tellLowStock,
+  type LowStockAnswer,
+  type LowStockLine,
+  type LowStockSettings,
+} from '~~/shared/planning/low-stock'
+import { itemOf, siteOf } from '~~/shared/planning/node-id'
+import { isRole, may } from '~~/shared/company/people'
+import { ALL_OF_IT } from '~~/shared/planning/requests'
 import { loadMeasuredItems } from '../catalogue/measured-items'
-import { inTransaction, noteChange } from '../company/command'
+import { inTransaction } from '../../database/transactions'
 import { loadCompany, today } from '../company/company'
 import { sendLetter } from '../company/mails'
 import { loadPlannedSites } from '../planning/planned-sites'
 import { takeSnapshot } from '../planning/snapshot'
 import { scopeOf } from '../planning/stored-plan'
+import { noteChange } from '../../documents'
 
 /** No lead time is looked at further than this. */
 const FURTHEST = 400
@@ -184,7 +190,7 @@ export async function setLowStock(
   await tx.update(company).set({ lowStockDays: aheadDays })
   await tx.update(users).set({ lowStockMail: mail }).where(eq(users.id, actor.userId))
   if (before !== aheadDays) {
-    await noteChange(tx, actor, 'company', 1, { lowStockDays: before }, { lowStockDays: aheadDays })
+    await noteChange(tx, actor, { kind: 'company', id: 1 }, { lowStockDays: before }, { lowStockDays: aheadDays })
   }
   return { lines: (await lookForLowStock(tx, actor.today)).length }
 }

@@ -2,15 +2,15 @@ import { eq, sql } from 'drizzle-orm'
 import { ratio, toText, ZERO } from '~~/core/units/exact'
 import { db, rows, type Tx } from '~~/server/database/client'
 import { anyOf, GROUP_ANCESTORS } from '~~/server/database/sql'
-import { lots, pieces } from '~~/server/database/schema'
+import { pieces } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import type { LotEdit, PieceEdit, SplitPiece, TraitValues } from '~~/shared/stock'
+import type { LotEdit, PieceEdit, SplitPiece, TraitValues } from '~~/shared/stock/requests'
 import { loadMeasuredItem, readQuantity } from '../catalogue/measured-items'
-import { noteChange, requireVersion } from '../company/command'
 import { pieceToEnter } from './lots'
 import { bin, externalPlace } from '../../ledger/external-places'
 import { post, type DraftMove, type Posted } from '../../ledger/post'
+import { saveDocument, lockAsSeen } from '../../documents'
 
 /**
  * Cuts lengths off a piece; each becomes a piece of its own that points back, and what remains keeps its label.
@@ -107,23 +107,14 @@ export async function editLot(
   id: number,
   { version, ...edit }: LotEdit,
 ): Promise<{ version: number }> {
-  const [lot] = await tx.select().from(lots).where(eq(lots.id, id)).for('update')
-  if (!lot) {
-    throw new Refusal('not-found', 'There is no such lot.')
-  }
-  await requireVersion(tx, 'lot', id, version, lot.version)
+  const lot = await lockAsSeen(tx, 'lot', id, version)
   if (edit.madeOn !== null && edit.expiresOn !== null && edit.expiresOn < edit.madeOn) {
     throw new Refusal('invalid-input', 'It expires before it was made.', {
       expiresOn: 'It expires before it was made.',
     })
   }
   await requireTraits(tx, lot.itemId, edit.traits)
-  await tx
-    .update(lots)
-    .set({ ...edit, version: version + 1 })
-    .where(eq(lots.id, id))
-  await noteChange(tx, actor, 'lot', id, lot, { ...lot, ...edit, version: version + 1 })
-  return { version: version + 1 }
+  return saveDocument(tx, actor, 'lot', lot, { set: edit })
 }
 
 export async function editPiece(
@@ -132,11 +123,7 @@ export async function editPiece(
   id: number,
   { version, ...edit }: PieceEdit,
 ): Promise<{ version: number }> {
-  const [piece] = await tx.select().from(pieces).where(eq(pieces.id, id)).for('update')
-  if (!piece) {
-    throw new Refusal('not-found', 'There is no such piece.')
-  }
-  await requireVersion(tx, 'piece', id, version, piece.version)
+  const piece = await lockAsSeen(tx, 'piece', id, version)
   const [taken] = await tx
     .select({ id: pieces.id })
     .from(pieces)
@@ -147,12 +134,7 @@ export async function editPiece(
     })
   }
   await requireTraits(tx, piece.itemId, edit.traits)
-  await tx
-    .update(pieces)
-    .set({ ...edit, version: version + 1 })
-    .where(eq(pieces.id, id))
-  await noteChange(tx, actor, 'piece', id, piece, { ...piece, ...edit, version: version + 1 })
-  return { version: version + 1 }
+  return saveDocument(tx, actor, 'piece', piece, { set: edit })
 }
 
 export interface TraitRule {

@@ -3,7 +3,7 @@ import type { z } from 'zod'
 import { db, rows, type Reader } from '~~/server/database/client'
 import { anywhere, groupsBelow, onePage } from '~~/server/database/sql'
 import type { Paged } from '~~/shared/primitives'
-import type { StockQuery, TraitValues } from '~~/shared/stock'
+import type { StockQuery, TraitValues } from '~~/shared/stock/requests'
 
 export interface BalanceRow {
   id: number | string

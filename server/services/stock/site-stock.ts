@@ -3,7 +3,7 @@ import type { z } from 'zod'
 import { db, rows } from '~~/server/database/client'
 import { anywhere, MEASURED_ITEM, onePage } from '~~/server/database/sql'
 import type { Paged } from '~~/shared/primitives'
-import type { SiteQuery } from '~~/shared/stock'
+import type { SiteQuery } from '~~/shared/stock/requests'
 import { inGroup } from './queries'
 
 export interface SiteStockRow {

@@ -6,7 +6,13 @@ import { rows, type Tx } from '~~/server/database/client'
 import { transferLines, transfers } from '~~/server/database/schema'
 import { Refusal, refuseField } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import type { LoseTransfer, NewTransfer, ReceiveTransfer, ShipTransfer, TransferAtOnce } from '~~/shared/transfers'
+import type {
+  LoseTransfer,
+  NewTransfer,
+  ReceiveTransfer,
+  ShipTransfer,
+  TransferAtOnce,
+} from '~~/shared/stock/transfers'
 import {
   asNumeric,
   loadMeasuredItems,
@@ -14,12 +20,12 @@ import {
   requireUsable,
   type MeasuredItem,
 } from '../catalogue/measured-items'
-import { nextNumber, noteChange, requireVersion } from '../company/command'
 import { requireWithinLimit } from '../../ledger/limits'
 import { bin, externalPlace } from '../../ledger/external-places'
 import { post, type DraftMove, type Posted } from '../../ledger/post'
 import { sourcesOf, offTheWay, onTheWay } from './on-the-way'
 import { lineOf, siteName, type Transfer, type Line } from './transfer-lines'
+import { lockAsSeen, saveDocument, nextNumber, noteChange } from '../../documents'
 
 /** Writes down what is to go from one site to another; nothing moves yet. The day of arrival comes from the usual route where it is not given. */
 export async function createTransfer(
@@ -79,7 +85,7 @@ export async function createTransfer(
       quantity: asNumeric(read.quantity),
     })
   }
-  await noteChange(tx, actor, 'transfer', made!.id, null, { number, version: 1 })
+  await noteChange(tx, actor, { kind: 'transfer', id: made!.id }, null, { number, version: 1 })
   return { id: made!.id, number }
 }
 
@@ -245,11 +251,7 @@ export async function endTransfer(tx: Tx, actor: Actor, id: number, version: num
     sql`select bool_or(shipped > 0) as moved from transfer_lines where transfer_id = ${id}`,
   )
   const status = moved!.moved ? 'done' : 'cancelled'
-  await tx
-    .update(transfers)
-    .set({ status, version: version + 1 })
-    .where(eq(transfers.id, id))
-  await noteChange(tx, actor, 'transfer', id, { status: transfer.status, version }, { status, version: version + 1 })
+  await saveDocument(tx, actor, 'transfer', transfer, { set: { status } })
   return { id }
 }
 
@@ -258,14 +260,7 @@ async function lockTransfer(
   id: number,
   version: number,
 ): Promise<{ transfer: Transfer; lines: Line[]; items: Map<number, MeasuredItem> }> {
-  const [transfer] = await tx.select().from(transfers).where(eq(transfers.id, id)).for('update')
-  if (!transfer) {
-    throw new Refusal('not-found', 'There is no such transfer.')
-  }
-  await requireVersion(tx, 'transfer', id, version, transfer.version)
-  if (transfer.status !== 'open') {
-    throw new Refusal('not-now', `${transfer.number} is ${transfer.status} already.`)
-  }
+  const transfer = await lockAsSeen(tx, 'transfer', id, version, ['open'])
   const lines = await tx
     .select()
     .from(transferLines)
@@ -282,28 +277,17 @@ async function lockTransfer(
 }
 
 async function settleTransfer(tx: Tx, actor: Actor, transfer: Transfer, what: object): Promise<void> {
-  await rows(
+  const [lines] = await rows<{ isOpen: boolean }>(
     tx,
     sql`
-      update transfers t
-      set
-        version = version + 1,
-        status = case
-          when not exists (
-            select 1
-            from transfer_lines l
-            where l.transfer_id = t.id and (l.received + l.lost < l.shipped or l.shipped < l.quantity)
-          ) then 'done'
-          else 'open'
-        end
-      where id = ${transfer.id}`,
+      select exists (
+        select 1
+        from transfer_lines l
+        where l.transfer_id = ${transfer.id} and (l.received + l.lost < l.shipped or l.shipped < l.quantity)
+      ) as "isOpen"`,
   )
-  await noteChange(
-    tx,
-    actor,
-    'transfer',
-    transfer.id,
-    { version: transfer.version },
-    { version: transfer.version + 1, ...what },
-  )
+  await saveDocument(tx, actor, 'transfer', transfer, {
+    set: { status: lines!.isOpen ? 'open' : 'done' },
+    after: what,
+  })
 }

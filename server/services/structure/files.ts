@@ -11,7 +11,7 @@ import type {
   Explosion,
   ItemFacts,
   WhereUsedRow,
-} from '~~/shared/structure-answers'
+} from '~~/shared/structure/answers'
 
 type Format = 'csv' | 'xlsx'
 

@@ -3,8 +3,8 @@ import { type UnitCost } from '~~/core/structure/roll-ups'
 import { nearestEven, ratio, toDecimal, toText, upwards, type Ratio } from '~~/core/units/exact'
 import { db } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
-import { PartStructure, type CostedRow } from '~~/shared/parts'
-import type { CostBasis } from '~~/shared/structure'
+import { PartStructure, type CostedRow } from '~~/shared/structure/parts'
+import type { CostBasis } from '~~/shared/structure/requests'
 import type {
   BuildableAnswer,
   BuildableUse,
@@ -13,7 +13,7 @@ import type {
   ItemFacts,
   MoneyParts,
   WhereUsedRow,
-} from '~~/shared/structure-answers'
+} from '~~/shared/structure/answers'
 import { loadUnits, loadMeasuredItem, readQuantity } from '../catalogue/measured-items'
 import { loadParts } from './load-parts'
 import { loadStructure } from './load-structure'

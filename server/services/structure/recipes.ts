@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm'
 import { ratio, toText } from '~~/core/units/exact'
 import { rows, type Reader } from '~~/server/database/client'
 import { anyOf } from '~~/server/database/sql'
-import type { ComesFrom, Recipes } from '~~/shared/structure-answers'
+import type { ComesFrom, Recipes } from '~~/shared/structure/answers'
 import { exactText } from '../catalogue/definitions/store'
 import { breakDownStore } from './break-down-store'
 

@@ -3,12 +3,12 @@ import { groupBy } from '~~/core/group-by'
 import { rows, type Reader } from '~~/server/database/client'
 import { anyOf } from '~~/server/database/sql'
 import { Refusal } from '~~/server/utils/refusal'
-import { StructuresFile } from '~~/shared/structures-file'
+import { StructuresFile } from '~~/shared/structure/structures-file'
 
 import { breakDownStore } from './break-down-store'
 import { loadBills } from './bill-store'
 import type { Sheet } from '../catalogue/tables/read-file'
-import type { TableName } from '~~/shared/import'
+import type { TableName } from '~~/shared/catalogue/import'
 
 /** Bills and break-downs, of some items or of all, as docs/formats/structures.schema.json describes them. */
 export async function structuresAsJson(reader: Reader, itemIds?: readonly number[]): Promise<StructuresFile> {

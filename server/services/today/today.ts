@@ -1,9 +1,9 @@
 import { desc, sql } from 'drizzle-orm'
 import { printDay, toDay, toIso } from '~~/core/calendar/days'
 import { db, rows } from '~~/server/database/client'
-import { MEASURED_ITEM } from '~~/server/database/sql'
+import { freeQuantity, MEASURED_ITEM } from '~~/server/database/sql'
 import { lowStockDays } from '~~/server/database/schema'
-import { tellLowStockShort } from '~~/shared/low-stock'
+import { tellLowStockShort } from '~~/shared/planning/low-stock'
 import { workingPlanId } from '../planning/plans'
 
 export type Area = 'demand' | 'planning' | 'purchasing' | 'workshop' | 'stock' | 'dispatch'
@@ -58,15 +58,7 @@ const shortOrders = (): Promise<TodayLine[]> =>
           l.quantity - l.shipped - coalesce(
             (select sum(quantity) from allocations a where a.sales_line_id = l.id), 0
           ) as open,
-          coalesce(
-            (
-              select sum(b.on_hand - b.allocated)
-              from balances b
-              join places p on p.id = b.place_id
-              where b.item_id = l.item_id and b.status = 'available' and not p.closed_to_picking
-            ),
-            0
-          ) as free
+          ${freeQuantity(sql`l.item_id`)} as free
         from sales_lines l
       ) l on l.order_id = o.id
         and l.open > l.free
@@ -273,15 +265,7 @@ const toShip = (): Promise<TodayLine[]> =>
         select
           l.order_id, l.item_id, l.quantity - l.shipped as open,
           coalesce((select sum(quantity) from allocations a where a.sales_line_id = l.id), 0) as allocated,
-          coalesce(
-            (
-              select sum(b.on_hand - b.allocated)
-              from balances b
-              join places p on p.id = b.place_id
-              where b.item_id = l.item_id and b.status = 'available' and not p.closed_to_picking
-            ),
-            0
-          ) as free
+          ${freeQuantity(sql`l.item_id`)} as free
         from sales_lines l
       ) l on l.order_id = o.id
       where o.status = 'open'

@@ -8,7 +8,7 @@ import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { asNumeric, loadMeasuredItems } from '../catalogue/measured-items'
 import { loadPickable, type StockedPickable } from '../stock/pickable'
-import { lockBuild, saveBuildStatus } from './build-status'
+import { saveDocument, lockAsSeen } from '../../documents'
 
 /** What lies in the bins of a site, by item. */
 export async function pickableAt(
@@ -75,7 +75,7 @@ export async function makeReady(
   id: number,
   edit: { version: number; whole: boolean },
 ): Promise<{ version: number; status: string; missing: string[] }> {
-  const build = await lockBuild(tx, id, edit.version, ['draft', 'started'])
+  const build = await lockAsSeen(tx, 'build', id, edit.version, ['draft', 'started'])
   const lines = await openLines(tx, id)
   const itemIds = [...new Set(lines.map((line) => line.itemId))]
   await lockBalances(tx, itemIds)
@@ -103,7 +103,7 @@ export async function makeReady(
     )
   }
   const status = build.status === 'draft' && missing.length === 0 ? 'ready' : build.status
-  return { ...(await saveBuildStatus(tx, actor, build, { status })), status, missing }
+  return { ...(await saveDocument(tx, actor, 'build', build, { set: { status } })), status, missing }
 }
 
 async function setAside(tx: Tx, line: OpenLine, goods: StockedPickable, quantity: Ratio): Promise<void> {
@@ -178,7 +178,7 @@ export async function giveFree(tx: Tx, where: SQL): Promise<void> {
 
 /** Frees what a build has set aside; a ready one is a draft again. */
 export async function freeAgain(tx: Tx, actor: Actor, id: number, version: number): Promise<{ version: number }> {
-  const build = await lockBuild(tx, id, version, ['draft', 'ready', 'started'])
+  const build = await lockAsSeen(tx, 'build', id, version, ['draft', 'ready', 'started'])
   await giveFree(tx, sql`l.build_id = ${id}`)
-  return saveBuildStatus(tx, actor, build, { status: build.status === 'ready' ? 'draft' : build.status })
+  return saveDocument(tx, actor, 'build', build, { set: { status: build.status === 'ready' ? 'draft' : build.status } })
 }

@@ -1,4 +1,4 @@
-import { eq, sql } from 'drizzle-orm'
+import { sql } from 'drizzle-orm'
 import { ratio, toSteps, toText, type Ratio } from '~~/core/units/exact'
 import { db, rows, type Reader, type Tx } from '~~/server/database/client'
 import { anyOf, MEASURED_ITEM } from '~~/server/database/sql'
@@ -6,11 +6,11 @@ import { breakDowns } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { loadMeasuredItems, requireUsable, type MeasuredItem } from '../catalogue/measured-items'
-import { nextNumber, noteChange, requireVersion } from '../company/command'
 import { loadPostings } from '../../ledger/postings'
 import { bindBreakDowns } from '../structure/bind-structure'
 import { previewTakes } from './preview-takes'
 import { pickableAt } from './allocate-build'
+import { saveDocument, lockAsSeen, nextNumber, noteChange } from '../../documents'
 
 export interface BoundRecipe {
   readonly id: number
@@ -101,7 +101,7 @@ export async function createBreakDown(tx: Tx, actor: Actor, edit: NewJob): Promi
       arrivalId: edit.arrivalId ?? null,
     })
     .returning()
-  await noteChange(tx, actor, 'break-down', job!.id, null, { ...edit, number })
+  await noteChange(tx, actor, { kind: 'break-down', id: job!.id }, null, { ...edit, number })
   return { id: job!.id, number }
 }
 
@@ -194,30 +194,7 @@ export async function loadBreakDown(id: number, today: string) {
 }
 
 export async function cancelBreakDown(tx: Tx, actor: Actor, id: number, version: number): Promise<{ id: number }> {
-  const job = await lockPlanned(tx, id, version)
-  await tx
-    .update(breakDowns)
-    .set({ status: 'cancelled', version: version + 1 })
-    .where(eq(breakDowns.id, id))
-  await noteChange(
-    tx,
-    actor,
-    'break-down',
-    id,
-    { status: job.status, version },
-    { status: 'cancelled', version: version + 1 },
-  )
+  const job = await lockAsSeen(tx, 'break-down', id, version, ['planned'])
+  await saveDocument(tx, actor, 'break-down', job, { set: { status: 'cancelled' } })
   return { id }
-}
-
-export async function lockPlanned(tx: Tx, id: number, version: number) {
-  const [job] = await tx.select().from(breakDowns).where(eq(breakDowns.id, id)).for('update')
-  if (!job) {
-    throw new Refusal('not-found', 'There is no such break-down.')
-  }
-  await requireVersion(tx, 'break-down', id, version, job.version)
-  if (job.status !== 'planned') {
-    throw new Refusal('not-now', `${job.number} is ${job.status} already.`)
-  }
-  return job
 }

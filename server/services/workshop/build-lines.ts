@@ -1,10 +1,10 @@
 import { eq, sql } from 'drizzle-orm'
 import { ratio, ZERO, type Ratio } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
-import { buildLines, builds } from '~~/server/database/schema'
+import { buildLines } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import { OPEN_BUILD, type BuildEdit } from '~~/shared/workshop'
+import { OPEN_BUILD, type BuildEdit } from '~~/shared/workshop/requests'
 import {
   asNumeric,
   loadMeasuredItem,
@@ -13,10 +13,10 @@ import {
   requireUsable,
   type MeasuredItem,
 } from '../catalogue/measured-items'
-import { noteChange } from '../company/command'
 import { needsByBill, plannedCost, type BillNeed } from './bill-needs'
 import { giveFree } from './allocate-build'
-import { type Build, type BuildLine, lockBuild } from './build-status'
+import { type Build, type BuildLine } from './build-status'
+import { lockAsSeen, saveDocument } from '../../documents'
 
 export async function writeLines(tx: Tx, buildId: number, needs: readonly BillNeed[], from = 0): Promise<void> {
   if (needs.length === 0) {
@@ -123,7 +123,7 @@ export async function substitute(
   id: number,
   edit: { version: number; lineId: number; itemId: number; quantity: string; unit: string },
 ): Promise<{ version: number }> {
-  const build = await lockBuild(tx, id, edit.version, OPEN_BUILD)
+  const build = await lockAsSeen(tx, 'build', id, edit.version, OPEN_BUILD)
   const [line] = await tx
     .select()
     .from(buildLines)
@@ -179,17 +179,10 @@ export async function substitute(
         and ${buildLines.used} = 0
         and not exists (select 1 from build_scraps s where s.line_id = ${line.id})`,
   )
-  const version = build.version + 1
-  const status = build.status === 'ready' ? 'draft' : build.status
-  await tx.update(builds).set({ version, status }).where(eq(builds.id, id))
-  await noteChange(
-    tx,
-    actor,
-    'build',
-    id,
-    { version: build.version, status: build.status },
-    { version, status, substitute: `${read.entered} ${read.unit} ${item.code} for ${own.code}` },
-  )
+  const { version } = await saveDocument(tx, actor, 'build', build, {
+    set: { status: build.status === 'ready' ? 'draft' : build.status },
+    after: { substitute: `${read.entered} ${read.unit} ${item.code} for ${own.code}` },
+  })
   return { version }
 }
 

@@ -5,14 +5,14 @@ import { rows, type Reader, type Tx } from '~~/server/database/client'
 import { buildLines, builds } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import { OPEN_BUILD, type BuildEdit } from '~~/shared/workshop'
+import { OPEN_BUILD, type BuildEdit } from '~~/shared/workshop/requests'
 import { asNumeric, loadMeasuredItem, readQuantity, requireUsable } from '../catalogue/measured-items'
-import { nextNumber, noteChange } from '../company/command'
 import { billInUse } from '../structure/bills'
 import { needsByBill } from './bill-needs'
 import { giveFree } from './allocate-build'
 import { writeLines, replaceLines, followQuantity } from './build-lines'
-import { lockBuild, type BuildLine, saveBuildStatus } from './build-status'
+import { type BuildLine } from './build-status'
+import { lockAsSeen, saveDocument, nextNumber, noteChange } from '../../documents'
 
 export interface BuildOrder {
   readonly itemId: number
@@ -65,7 +65,7 @@ export async function createBuild(tx: Tx, actor: Actor, edit: BuildOrder): Promi
     build!.id,
     (await needsByBill(tx, { itemId: edit.itemId, bomId, quantity: read.quantity }, actor.today)).needs,
   )
-  await noteChange(tx, actor, 'build', build!.id, null, { ...edit, number })
+  await noteChange(tx, actor, { kind: 'build', id: build!.id }, null, { ...edit, number })
   return { id: build!.id, number }
 }
 
@@ -79,7 +79,7 @@ export async function firstSite(tx: Reader): Promise<number> {
 
 /** Changes a build that is still a draft: how much, when, and what it takes this time. Lines that were not changed by hand follow the quantity. */
 export async function editBuild(tx: Tx, actor: Actor, id: number, edit: BuildEdit): Promise<{ version: number }> {
-  const build = await lockBuild(tx, id, edit.version, OPEN_BUILD)
+  const build = await lockAsSeen(tx, 'build', id, edit.version, OPEN_BUILD)
   const item = await loadMeasuredItem(tx, build.itemId)
   const read = readQuantity(item, edit.quantity, edit.unit, 'quantity', 'required')
   const quantity = asNumeric(read.quantity)
@@ -96,36 +96,27 @@ export async function editBuild(tx: Tx, actor: Actor, id: number, edit: BuildEdi
   } else if (newQuantity) {
     await followQuantity(tx, actor, build, stored, read.quantity)
   }
-  const version = build.version + 1
-  await tx.update(builds).set({ quantity, dueOn: edit.dueOn, note: edit.note, version }).where(eq(builds.id, id))
-  await noteChange(
-    tx,
-    actor,
-    'build',
-    id,
-    { quantity: build.quantity, dueOn: build.dueOn, note: build.note, lines: told(stored), version: build.version },
-    {
-      quantity,
-      dueOn: edit.dueOn,
-      note: edit.note,
-      lines: told(await tx.select().from(buildLines).where(eq(buildLines.buildId, id)).orderBy(buildLines.position)),
-      version,
-    },
-  )
-  return { version }
+  const lines = await tx.select().from(buildLines).where(eq(buildLines.buildId, id)).orderBy(buildLines.position)
+  return saveDocument(tx, actor, 'build', build, {
+    set: { quantity, dueOn: edit.dueOn, note: edit.note },
+    before: { lines: inWords(stored) },
+    after: { lines: inWords(lines) },
+  })
 }
 
-const told = (lines: readonly BuildLine[]): string[] =>
+const inWords = (lines: readonly BuildLine[]): string[] =>
   lines.map((line) => `${toText(ratio(line.need))} × ${line.itemId}`)
 
 export async function startBuild(tx: Tx, actor: Actor, id: number, version: number): Promise<{ version: number }> {
-  const build = await lockBuild(tx, id, version, ['draft', 'ready'])
-  return saveBuildStatus(tx, actor, build, { status: 'started', startedOn: build.startedOn ?? actor.today })
+  const build = await lockAsSeen(tx, 'build', id, version, ['draft', 'ready'])
+  return saveDocument(tx, actor, 'build', build, {
+    set: { status: 'started', startedOn: build.startedOn ?? actor.today },
+  })
 }
 
 /** Gives up a build of which nothing has been recorded. */
 export async function cancelBuild(tx: Tx, actor: Actor, id: number, version: number): Promise<{ version: number }> {
-  const build = await lockBuild(tx, id, version, OPEN_BUILD)
+  const build = await lockAsSeen(tx, 'build', id, version, OPEN_BUILD)
   const [used] = await rows<{ id: number }>(
     tx,
     sql`select id from build_lines where build_id = ${id} and used > 0 limit 1`,
@@ -137,5 +128,5 @@ export async function cancelBuild(tx: Tx, actor: Actor, id: number, version: num
     )
   }
   await giveFree(tx, sql`l.build_id = ${id}`)
-  return saveBuildStatus(tx, actor, build, { status: 'cancelled' })
+  return saveDocument(tx, actor, 'build', build, { set: { status: 'cancelled' } })
 }

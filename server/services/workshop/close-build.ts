@@ -9,8 +9,9 @@ import { loadJob } from '../../ledger/cost-history'
 import { recordPosting } from '../../ledger/post'
 import { requireOpenDay } from '../../ledger/requirements'
 import { reverse } from '../../ledger/reverse'
-import { lockBuild, saveBuildStatus, type Build } from './build-status'
+import { type Build } from './build-status'
 import { giveFree } from './allocate-build'
+import { lockAsSeen, saveDocument } from '../../documents'
 
 /** What is in work of a build now, in minor units. */
 export async function inWorkOf(reader: Reader, buildId: number): Promise<bigint> {
@@ -61,11 +62,11 @@ export async function closeBuild(
   id: number,
   version: number,
 ): Promise<{ version: number; writtenOff: string }> {
-  const build = await lockBuild(tx, id, version, ['started'])
+  const build = await lockAsSeen(tx, 'build', id, version, ['started'])
   const written = await closeWork(tx, actor, build, await loadMeasuredItem(tx, build.itemId), actor.today)
   await giveFree(tx, sql`l.build_id = ${id}`)
   return {
-    ...(await saveBuildStatus(tx, actor, build, { status: 'done', doneOn: actor.today })),
+    ...(await saveDocument(tx, actor, 'build', build, { set: { status: 'done', doneOn: actor.today } })),
     writtenOff: written.toString(),
   }
 }
@@ -113,7 +114,7 @@ export async function reopenClosed(
 
 /** Takes back everything that was recorded of a build, the newest part first, all or nothing. */
 export async function undoBuild(tx: Tx, actor: Actor, id: number, version: number): Promise<{ taken: number }> {
-  await lockBuild(tx, id, version, ['started', 'done'])
+  await lockAsSeen(tx, 'build', id, version, ['started', 'done'])
   const recorded = await rows<{ id: number }>(
     tx,
     sql`

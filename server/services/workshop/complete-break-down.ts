@@ -1,20 +1,19 @@
-import { eq } from 'drizzle-orm'
 import { ratio, toSteps, toText, ZERO, type Ratio } from '~~/core/units/exact'
 import { pick } from '~~/core/stock'
 import { type Tx } from '~~/server/database/client'
 import { anyOf } from '~~/server/database/sql'
-import { breakDowns, lots } from '~~/server/database/schema'
+import { lots } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import type { CompleteBreakDown } from '~~/shared/workshop'
+import type { CompleteBreakDown } from '~~/shared/workshop/requests'
 import { asNumeric, readQuantity, type MeasuredItem } from '../catalogue/measured-items'
-import { noteChange } from '../company/command'
 import { lotToEnter, pieceToEnter } from '../stock/lots'
 import { bin, externalPlace } from '../../ledger/external-places'
 import { post, type DraftMove } from '../../ledger/post'
 import type { StockedPickable } from '../stock/pickable'
 import { pickableAt } from './allocate-build'
-import { lockPlanned, loadRecipes, takeOf, lossOf, type BoundRecipe, givesOf } from './break-downs'
+import { loadRecipes, takeOf, lossOf, type BoundRecipe, givesOf } from './break-downs'
+import { saveDocument, lockAsSeen } from '../../documents'
 
 /**
  * Breaks bulk down: the outputs share its value by their stated shares, and carry its lot, expiry and traits on, or get the job's own
@@ -26,7 +25,7 @@ export async function completeBreakDown(
   id: number,
   edit: { version: number; binId: number } & Partial<Pick<CompleteBreakDown, 'balanceId' | 'ownLots' | 'outputs'>>,
 ): Promise<{ postingId: number; lots: string[] }> {
-  const job = await lockPlanned(tx, id, edit.version)
+  const job = await lockAsSeen(tx, 'break-down', id, edit.version, ['planned'])
   const recipe = (await loadRecipes(tx)).get(job.recipeId)!
   const times = ratio(job.times)
   const target = await bin(tx, edit.binId, 'binId', 'receive')
@@ -101,18 +100,7 @@ export async function completeBreakDown(
     effectiveOn: actor.today,
     moves: [...taken, ...given],
   })
-  await tx
-    .update(breakDowns)
-    .set({ status: 'done', version: job.version + 1 })
-    .where(eq(breakDowns.id, id))
-  await noteChange(
-    tx,
-    actor,
-    'break-down',
-    id,
-    { status: job.status, version: job.version },
-    { status: 'done', version: job.version + 1 },
-  )
+  await saveDocument(tx, actor, 'break-down', job, { set: { status: 'done' } })
   return { postingId: posted.postingId, lots: [...carried] }
 }
 

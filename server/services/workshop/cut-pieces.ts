@@ -1,19 +1,18 @@
-import { eq, sql } from 'drizzle-orm'
+import { sql } from 'drizzle-orm'
 import { evaluate, type CutPiece } from '~~/core/cutting'
 import { ratio, toText, ZERO, type Ratio } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
 import { isLive } from '~~/server/database/sql'
-import { cuttingJobs } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import type { CutStock } from '~~/shared/cutting'
+import type { CutStock } from '~~/shared/workshop/cutting'
 import { loadMeasuredItem, type MeasuredItem } from '../catalogue/measured-items'
-import { noteChange } from '../company/command'
 import { pieceToEnter } from '../stock/lots'
 import { bin, externalPlace } from '../../ledger/external-places'
 import { post, type DraftMove } from '../../ledger/post'
 import { reverse } from '../../ledger/reverse'
-import { lockJob, stockOf, problemOf, type Job } from './cutting'
+import { stockOf, problemOf, type Job } from './cutting'
+import { lockAsSeen, saveDocument } from '../../documents'
 
 /**
  * Cuts as planned, piece by piece: each length becomes a piece of its own that points back to where it was cut from, under the name of
@@ -27,7 +26,7 @@ export async function acceptCutting(
   id: number,
   edit: { version: number; binId: number | null },
 ): Promise<{ postingIds: number[]; labels: string[]; lost: string }> {
-  const job = await lockJob(tx, id, edit.version)
+  const job = await lockAsSeen(tx, 'cutting job', id, edit.version, ['draft'])
   const item = await loadMeasuredItem(tx, job.itemId)
   const stock = new Map((await stockOf(tx, job.itemId, job.siteId)).map((piece) => [piece.pieceId, piece]))
   if (!job.plan || job.plan.cuts.length === 0) {
@@ -61,18 +60,7 @@ export async function acceptCutting(
     postingIds.push(done.postingId)
     labels.push(...done.labels)
   }
-  await tx
-    .update(cuttingJobs)
-    .set({ status: 'done', version: job.version + 1 })
-    .where(eq(cuttingJobs.id, id))
-  await noteChange(
-    tx,
-    actor,
-    'cutting job',
-    id,
-    { status: job.status, version: job.version },
-    { status: 'done', version: job.version + 1 },
-  )
+  await saveDocument(tx, actor, 'cutting job', job, { set: { status: 'done' } })
   return { postingIds, labels, lost: toText(stepsIn(item, plan.consumed - plan.wanted)) }
 }
 
@@ -144,7 +132,7 @@ async function cutPiece(
 
 /** Takes all cuts of a job back; the pieces measure again what they did. */
 export async function undoCutting(tx: Tx, actor: Actor, id: number, version: number): Promise<{ taken: number }> {
-  await lockJob(tx, id, version, 'done')
+  await lockAsSeen(tx, 'cutting job', id, version, ['done'])
   const recorded = await rows<{ id: number }>(
     tx,
     sql`

@@ -6,10 +6,10 @@ import { isLive } from '~~/server/database/sql'
 import { cuttingJobs } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import type { CuttingAnswer, CuttingEdit, CuttingRow, CutStock, WantedCut } from '~~/shared/cutting'
+import type { CuttingAnswer, CuttingEdit, CuttingRow, CutStock, WantedCut } from '~~/shared/workshop/cutting'
 import { loadMeasuredItem, readQuantity, type MeasuredItem } from '../catalogue/measured-items'
-import { nextNumber, noteChange, requireVersion } from '../company/command'
 import { loadPostings } from '../../ledger/postings'
+import { saveDocument, lockAsSeen, nextNumber, noteChange } from '../../documents'
 
 export type Job = typeof cuttingJobs.$inferSelect
 
@@ -31,7 +31,7 @@ export async function createCutting(
     .insert(cuttingJobs)
     .values({ ...edit, number })
     .returning()
-  await noteChange(tx, actor, 'cutting job', job!.id, null, { ...edit, number })
+  await noteChange(tx, actor, { kind: 'cutting job', id: job!.id }, null, { ...edit, number })
   return { id: job!.id, number }
 }
 
@@ -126,7 +126,7 @@ export async function loadCutting(id: number): Promise<CuttingAnswer> {
 
 /** Keeps what is wanted and how it is to be cut; a proposal that does not fit what is wanted any more is left out. */
 export async function editCutting(tx: Tx, actor: Actor, id: number, edit: CuttingEdit): Promise<{ version: number }> {
-  const job = await lockJob(tx, id, edit.version)
+  const job = await lockAsSeen(tx, 'cutting job', id, edit.version, ['draft'])
   const item = await loadMeasuredItem(tx, job.itemId)
   const measure = (typed: string, unit: string, field: string): string =>
     typed.trim() === '' || typed.trim() === '0' ? '0' : toText(readQuantity(item, typed, unit, field).quantity)
@@ -145,18 +145,8 @@ export async function editCutting(tx: Tx, actor: Actor, id: number, edit: Cuttin
     oneLot: edit.oneLot,
     wanted,
     plan: edit.plan,
-    version: job.version + 1,
   }
-  await tx.update(cuttingJobs).set(now).where(eq(cuttingJobs.id, id))
-  await noteChange(
-    tx,
-    actor,
-    'cutting job',
-    id,
-    { wanted: job.wanted, version: job.version },
-    { wanted, version: now.version },
-  )
-  return { version: now.version }
+  return saveDocument(tx, actor, 'cutting job', job, { set: now })
 }
 
 function measureOne(item: MeasuredItem, entry: CuttingEdit['wanted'][number], index: number): string {
@@ -184,33 +174,6 @@ export function problemOf(job: Job, item: MeasuredItem, stock: readonly CutStock
 }
 
 export async function cancelCutting(tx: Tx, actor: Actor, id: number, version: number): Promise<{ version: number }> {
-  const job = await lockJob(tx, id, version)
-  await tx
-    .update(cuttingJobs)
-    .set({ status: 'cancelled', version: version + 1 })
-    .where(eq(cuttingJobs.id, id))
-  await noteChange(
-    tx,
-    actor,
-    'cutting job',
-    id,
-    { status: job.status, version },
-    { status: 'cancelled', version: version + 1 },
-  )
-  return { version: version + 1 }
-}
-
-export async function lockJob(tx: Tx, id: number, version: number, status = 'draft'): Promise<Job> {
-  const [job] = await tx.select().from(cuttingJobs).where(eq(cuttingJobs.id, id)).for('update')
-  if (!job) {
-    throw new Refusal('not-found', 'There is no such cutting job.')
-  }
-  await requireVersion(tx, 'cutting job', id, version, job.version)
-  if (job.status !== status) {
-    throw new Refusal(
-      'not-now',
-      `${job.number} is ${job.status === 'draft' ? 'not cut yet' : `${job.status} already`}.`,
-    )
-  }
-  return job
+  const job = await lockAsSeen(tx, 'cutting job', id, version, ['draft'])
+  return saveDocument(tx, actor, 'cutting job', job, { set: { status: 'cancelled' } })
 }

@@ -1,10 +1,10 @@
 import { sql, type SQL } from 'drizzle-orm'
 import type { z } from 'zod'
 import { db, rows } from '~~/server/database/client'
-import { anywhere, MEASURED_ITEM, onePage } from '~~/server/database/sql'
+import { anywhere, freeQuantity, MEASURED_ITEM, onePage } from '~~/server/database/sql'
 import type { Paged } from '~~/shared/primitives'
-import type { JobQuery } from '~~/shared/workshop'
-import type { JobRow } from '~~/shared/workshop-answers'
+import type { JobQuery } from '~~/shared/workshop/requests'
+import type { JobRow } from '~~/shared/workshop/answers'
 
 const SORTS: Readonly<Record<string, SQL>> = {
   dueOn: sql`"dueOn", number`,
@@ -87,15 +87,7 @@ export async function listJobs(query: z.output<typeof JobQuery>): Promise<Paged<
           where page.kind = 'build'
             and l.build_id = page."jobId"
             and page.status in ('draft', 'started')
-            and l.need - l.covered - coalesce((select sum(a.quantity) from allocations a where a.build_line_id = l.id), 0) > coalesce(
-              (
-                select sum(b.on_hand - b.allocated)
-                from balances b
-                join places p on p.id = b.place_id and p.kind = 'bin' and not p.closed_to_picking
-                where b.item_id = l.item_id and b.status = 'available' and p.site_id = page.site_id
-              ),
-              0
-            )
+            and l.need - l.covered - coalesce((select sum(a.quantity) from allocations a where a.build_line_id = l.id), 0) > ${freeQuantity(sql`l.item_id`, sql`page.site_id`)}
         ) as "shortOf"
       from page
       order by place`,

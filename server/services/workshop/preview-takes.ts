@@ -1,6 +1,6 @@
 import { pick } from '~~/core/stock'
 import { toText, type Ratio } from '~~/core/units/exact'
-import type { NeededComponent, Take } from '~~/shared/workshop-answers'
+import type { NeededComponent, Take } from '~~/shared/workshop/answers'
 import type { MeasuredItem } from '../catalogue/measured-items'
 import type { StockedPickable } from '../stock/pickable'
 

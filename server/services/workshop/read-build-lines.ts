@@ -8,7 +8,7 @@ import { printAmount } from '~~/core/units/quantity'
 import { ratio, toSteps, toText, ZERO, type Ratio } from '~~/core/units/exact'
 import { db, rows } from '~~/server/database/client'
 import { anyOf, notReversed } from '~~/server/database/sql'
-import type { BuildLineAnswer, ByProductAnswer, Choice, NeededComponent, Take } from '~~/shared/workshop-answers'
+import type { BuildLineAnswer, ByProductAnswer, Choice, NeededComponent, Take } from '~~/shared/workshop/answers'
 
 import { loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-items'
 import type { StockedPickable } from '../stock/pickable'

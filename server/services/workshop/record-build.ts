@@ -3,10 +3,11 @@ import { groupBy } from '~~/core/group-by'
 import { ratio, toText, ZERO } from '~~/core/units/exact'
 import { givenText, type GivenQuantity } from '~~/core/units/quantity'
 import { rows, type Tx } from '~~/server/database/client'
+import { PICKABLE } from '~~/server/database/sql'
 import { buildLines } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import { OPEN_BUILD, RecordBuild } from '~~/shared/workshop'
+import { OPEN_BUILD, RecordBuild } from '~~/shared/workshop/requests'
 import { loadMeasuredItems, readQuantity } from '../catalogue/measured-items'
 import { bin, externalPlace } from '../../ledger/external-places'
 import { post } from '../../ledger/post'
@@ -14,12 +15,13 @@ import { billInUse } from '../structure/bills'
 import { bindBills, type BomHead } from '../structure/bind-structure'
 import { workOf } from './bill-needs'
 import { createBuild } from './builds'
-import { lockBuild, saveBuildStatus, type Build } from './build-status'
+import { type Build } from './build-status'
 import { closeWork } from './close-build'
 import { receiveOutput, type Output } from './receive-output'
 import { giveFree, pickableAt } from './allocate-build'
 import { issueComponents, type Wanted } from './issue-components'
 import { wantedOf, accountFor, noteBeside, noteUses } from './account-for-needs'
+import { saveDocument, lockAsSeen } from '../../documents'
 
 /** What is recorded of a build; what was made may be an exact amount, where all that is left is recorded at once. */
 export type RecordEdit = Omit<RecordBuild, 'key' | 'made'> & { readonly made: GivenQuantity }
@@ -47,7 +49,7 @@ export interface Recorded {
  * Errors: `short` (each component, beside its field); `not-now`; `invalid-input`; all of it or nothing is recorded.
  */
 export async function recordBuild(tx: Tx, actor: Actor, id: number, edit: RecordEdit): Promise<Recorded> {
-  const build = await lockBuild(tx, id, edit.version, OPEN_BUILD)
+  const build = await lockAsSeen(tx, 'build', id, edit.version, OPEN_BUILD)
   const lines = await tx.select().from(buildLines).where(eq(buildLines.buildId, id)).orderBy(buildLines.position)
   const items = await loadMeasuredItems(tx, [...new Set([build.itemId, ...lines.map((line) => line.itemId)])])
   const item = items.get(build.itemId)!
@@ -113,10 +115,12 @@ export async function recordBuild(tx: Tx, actor: Actor, id: number, edit: Record
     await giveFree(tx, sql`l.build_id = ${id}`)
   }
   const status = finished ? 'done' : 'started'
-  const { version } = await saveBuildStatus(tx, actor, build, {
-    status,
-    startedOn: build.startedOn ?? effectiveOn,
-    doneOn: finished ? effectiveOn : null,
+  const { version } = await saveDocument(tx, actor, 'build', build, {
+    set: {
+      status,
+      startedOn: build.startedOn ?? effectiveOn,
+      doneOn: finished ? effectiveOn : null,
+    },
   })
   return {
     postingId: posted?.postingId ?? null,
@@ -136,7 +140,7 @@ export async function completeBuild(
   id: number,
   edit: { version: number; binId: number; lot: string; expiresOn: string | null; withSubAssemblies?: boolean },
 ): Promise<Recorded & { readonly postingId: number }> {
-  const build = await lockBuild(tx, id, edit.version, OPEN_BUILD)
+  const build = await lockAsSeen(tx, 'build', id, edit.version, OPEN_BUILD)
   const item = (await loadMeasuredItems(tx, [build.itemId])).get(build.itemId)!
   const left = ratio(build.quantity).sub(ratio(build.made))
   const recorded = await recordBuild(tx, actor, id, {
@@ -212,8 +216,7 @@ async function buildAlong(
         left join lots t on t.id = b.lot_id
         where b.item_id = ${itemId}
           and p.site_id = ${build.siteId}
-          and b.status = 'available'
-          and not p.closed_to_picking
+          and ${PICKABLE}
           and (t.expires_on is null or t.expires_on >= ${actor.today})`,
     )
     const missing = own.reduce((sum, entry) => sum.add(entry.quantity), ZERO).sub(ratio(free!.free))

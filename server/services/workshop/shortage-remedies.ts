@@ -2,8 +2,8 @@ import { sql } from 'drizzle-orm'
 import { groupBy } from '~~/core/group-by'
 import { ratio, toText, upwards, ZERO, type Ratio } from '~~/core/units/exact'
 import { rows, type Reader } from '~~/server/database/client'
-import { anyOf, MEASURED_ITEM } from '~~/server/database/sql'
-import type { Remedy } from '~~/shared/workshop-answers'
+import { anyOf, MEASURED_ITEM, PICKABLE } from '~~/server/database/sql'
+import type { Remedy } from '~~/shared/workshop/answers'
 
 import { loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-items'
 import { inUse } from '../structure/edges'
@@ -34,8 +34,7 @@ export interface ShortLine {
 const FREE = sql`
   coalesce(
     sum(b.on_hand - b.allocated) filter (
-      where b.status = 'available'
-        and not p.closed_to_picking
+      where ${PICKABLE}
         and (t.expires_on is null or t.expires_on >= current.day)
     ),
     0

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { MeasuredItem } from '~/composables/use-measure'
+import type { MeasuredItem } from '~/composables/ui/use-measure'
 
 const props = defineProps<{
   item: MeasuredItem & {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { ITEM_KINDS, ITEM_STATUSES } from '~~/shared/catalogue'
-import type { ItemForm } from '~/composables/use-item-form'
+import { ITEM_KINDS, ITEM_STATUSES } from '~~/shared/catalogue/words'
+import type { ItemForm } from '~/composables/catalogue/use-item-form'
 
 const props = defineProps<{ fields: Record<string, string>; disabled?: boolean; fresh?: boolean }>()
 const form = defineModel<ItemForm>({ required: true })

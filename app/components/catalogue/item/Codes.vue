@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { readGtin } from '~~/core/codes'
-import type { GridColumn } from '~/composables/use-grid-paste'
-import type { ItemForm } from '~/composables/use-item-form'
+import type { GridColumn } from '~/composables/ui/use-grid-paste'
+import type { ItemForm } from '~/composables/catalogue/use-item-form'
 
 const props = defineProps<{ fields: Record<string, string>; disabled?: boolean; itemId?: number }>()
 const form = defineModel<ItemForm>({ required: true })

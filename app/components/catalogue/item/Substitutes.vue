@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { GridColumn } from '~/composables/use-grid-paste'
-import type { ItemForm } from '~/composables/use-item-form'
+import type { GridColumn } from '~/composables/ui/use-grid-paste'
+import type { ItemForm } from '~/composables/catalogue/use-item-form'
 
 defineProps<{
   fields: Record<string, string>

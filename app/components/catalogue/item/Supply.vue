@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import type { CostMethod } from '~~/core/costing'
-import { METHOD_SAYS } from '~~/shared/books'
-import { COSTINGS, ITEM_SOURCES, KIT_POLICIES, ORDER_RULES, TRACKINGS } from '~~/shared/catalogue'
-import type { GridColumn } from '~/composables/use-grid-paste'
-import { drawnItem, type ItemForm } from '~/composables/use-item-form'
+import { METHOD_SAYS } from '~~/shared/books/requests'
+import { COSTINGS, ITEM_SOURCES, KIT_POLICIES, ORDER_RULES, TRACKINGS } from '~~/shared/catalogue/words'
+import type { GridColumn } from '~/composables/ui/use-grid-paste'
+import { drawnItem, type ItemForm } from '~/composables/catalogue/use-item-form'
 
 const props = defineProps<{ fields: Record<string, string>; moved?: boolean; disabled?: boolean; before?: string }>()
 const form = defineModel<ItemForm>({ required: true })

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { describeUnitError } from '~~/core/units/graph'
-import { measureOf } from '~~/shared/catalogue'
-import type { GridColumn } from '~/composables/use-grid-paste'
-import type { ItemForm } from '~/composables/use-item-form'
+import { measureOf } from '~~/shared/catalogue/measure'
+import type { GridColumn } from '~/composables/ui/use-grid-paste'
+import type { ItemForm } from '~/composables/catalogue/use-item-form'
 
 const props = defineProps<{ fields: Record<string, string>; moved?: boolean; disabled?: boolean; ladder?: boolean }>()
 const form = defineModel<ItemForm>({ required: true })

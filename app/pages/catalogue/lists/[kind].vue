@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { rightToChange } from '~~/shared/definitions'
-import { DEFINITION_FORMS, type ListKind } from '~/composables/definition-forms'
+import { rightToChange } from '~~/shared/catalogue/definitions'
+import { DEFINITION_FORMS, type ListKind } from '~/composables/catalogue/definition-forms'
 
 interface Row {
   id: number

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { refDebounced } from '@vueuse/core'
 import { shapeOf } from '~~/core/forecasting'
-import type { ForecastAnswer, ForecastRow, ItemSeries } from '~~/shared/forecast'
+import type { ForecastAnswer, ForecastRow, ItemSeries } from '~~/shared/demand/forecast'
 import type { Choice } from '~/components/demand/ForecastCompute.vue'
-import type { Wanted } from '~/composables/use-forecaster'
+import type { Wanted } from '~/composables/demand/use-forecaster'
 
 const route = useRoute()
 const id = computed(() => Number(route.params.id))

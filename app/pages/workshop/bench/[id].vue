@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { CloudOff, Pause, Play } from '@lucide/vue'
 import { ratio, toText } from '~~/core/units/exact'
-import type { BuildAnswer } from '~~/shared/workshop-answers'
+import type { BuildAnswer } from '~~/shared/workshop/answers'
 
 definePageMeta({ layout: 'bench' })
 const id = Number(useRoute().params.id)

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { BuildAnswer, BuildLineAnswer, Remedy } from '~~/shared/workshop-answers'
+import type { BuildAnswer, BuildLineAnswer, Remedy } from '~~/shared/workshop/answers'
 
 const route = useRoute()
 const id = computed(() => Number(route.params.id))

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { toDecimal } from '~~/core/units/exact'
-import type { CuttingAnswer } from '~~/shared/cutting'
-import type { MeasuredItem } from '~/composables/use-measure'
+import type { CuttingAnswer } from '~~/shared/workshop/cutting'
+import type { MeasuredItem } from '~/composables/ui/use-measure'
 import type { WantedRow } from '~/components/workshop/CutWanted.vue'
 
 const id = Number(useRoute().params.id)

@@ -1,6 +1,6 @@
 import { changeStandard } from '~~/server/services/books/costing'
-import { rehearse } from '~~/server/services/company/command'
-import { NewStandard } from '~~/shared/books'
+import { rehearse } from '~~/server/database/transactions'
+import { NewStandard } from '~~/shared/books/requests'
 
 export default route('books', async (event, actor) => {
   const edit = input(NewStandard, await readBody(event))

@@ -1,6 +1,6 @@
 import { changeMethod } from '~~/server/services/books/costing'
-import { rehearse } from '~~/server/services/company/command'
-import { ChangeMethod } from '~~/shared/books'
+import { rehearse } from '~~/server/database/transactions'
+import { ChangeMethod } from '~~/shared/books/requests'
 
 export default route('books', async (event, actor) => {
   const edit = input(ChangeMethod, await readBody(event))

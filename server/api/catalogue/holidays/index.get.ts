@@ -1,5 +1,5 @@
 import { publicHolidays } from '~~/server/services/catalogue/holidays'
-import { HolidayQuery } from '~~/shared/definitions'
+import { HolidayQuery } from '~~/shared/catalogue/definitions'
 
 export default route('see', async (event) => {
   const { country, state, year } = input(HolidayQuery, getQuery(event))

@@ -1,5 +1,5 @@
 import { listItems } from '~~/server/services/catalogue/items'
-import { ItemQuery } from '~~/shared/catalogue'
+import { ItemQuery } from '~~/shared/catalogue/requests'
 
 export default route('see', async (event) => {
   const query = input(ItemQuery, getQuery(event))

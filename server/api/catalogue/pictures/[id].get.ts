@@ -1,5 +1,5 @@
 import { loadPicture } from '~~/server/services/catalogue/pictures'
-import { PictureQuery } from '~~/shared/pictures'
+import { PictureQuery } from '~~/shared/catalogue/pictures'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('see', async (event) => {

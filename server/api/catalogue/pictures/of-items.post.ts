@@ -1,6 +1,6 @@
 import { picturesOfItems } from '~~/server/services/catalogue/pictures'
-import { inTransaction } from '~~/server/services/company/command'
-import { PictureFiles } from '~~/shared/pictures'
+import { inTransaction } from '~~/server/database/transactions'
+import { PictureFiles } from '~~/shared/catalogue/pictures'
 
 export default route('catalogue', async (event, actor) => {
   const { files } = input(PictureFiles, await readBody(event))

@@ -1,5 +1,5 @@
 import { exportCatalogue } from '~~/server/services/catalogue/tables/write-file'
-import { ExportQuery, TableParam } from '~~/shared/import'
+import { ExportQuery, TableParam } from '~~/shared/catalogue/import'
 
 const TYPES = {
   csv: 'text/csv; charset=utf-8',

@@ -1,4 +1,4 @@
-import { inTransaction } from '~~/server/services/company/command'
+import { inTransaction } from '~~/server/database/transactions'
 import { deleteForecast } from '~~/server/services/demand/forecasts'
 import { IdParam } from '~~/shared/primitives'
 

@@ -1,6 +1,6 @@
-import { inTransaction } from '~~/server/services/company/command'
+import { inTransaction } from '~~/server/database/transactions'
 import { borrowHistory } from '~~/server/services/demand/history'
-import { NewBorrowing } from '~~/shared/history'
+import { NewBorrowing } from '~~/shared/demand/history'
 
 export default route('demand', async (event, actor) => {
   const edit = input(NewBorrowing, await readBody(event))

@@ -1,7 +1,7 @@
 import { sheetFile } from '~~/server/services/catalogue/tables/write-file'
 import { historySheet } from '~~/server/services/demand/history-queries'
-import { HistoryQuery } from '~~/shared/history'
-import { ExportQuery } from '~~/shared/import'
+import { HistoryQuery } from '~~/shared/demand/history'
+import { ExportQuery } from '~~/shared/catalogue/import'
 
 export default route('see', async (event, actor) => {
   const { format } = input(ExportQuery, getQuery(event))

@@ -1,6 +1,6 @@
-import { inTransaction } from '~~/server/services/company/command'
+import { inTransaction } from '~~/server/database/transactions'
 import { changeOrder } from '~~/server/services/demand/orders'
-import { ChangedSalesOrder } from '~~/shared/demand'
+import { ChangedSalesOrder } from '~~/shared/demand/requests'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('demand', async (event, actor) => {

@@ -1,6 +1,6 @@
-import { once } from '~~/server/services/company/command'
+import { once } from '~~/server/database/transactions'
 import { fetchFromShop } from '~~/server/services/demand/shop'
-import { FetchShop } from '~~/shared/demand'
+import { FetchShop } from '~~/shared/demand/requests'
 
 export default route('demand', async (event, actor) => {
   const { key, numbers } = input(FetchShop, await readBody(event))

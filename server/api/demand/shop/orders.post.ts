@@ -1,6 +1,6 @@
-import { inTransaction } from '~~/server/services/company/command'
+import { inTransaction } from '~~/server/database/transactions'
 import { placeInShop } from '~~/server/services/demand/shop'
-import { NewShopOrder } from '~~/shared/demand'
+import { NewShopOrder } from '~~/shared/demand/requests'
 
 export default route('demand', async (event, actor) => {
   const order = input(NewShopOrder, await readBody(event))

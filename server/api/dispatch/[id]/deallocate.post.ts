@@ -1,6 +1,6 @@
-import { once } from '~~/server/services/company/command'
+import { once } from '~~/server/database/transactions'
 import { deallocate } from '~~/server/services/dispatch/dispatch'
-import { Allocate } from '~~/shared/dispatch'
+import { Allocate } from '~~/shared/dispatch/requests'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('ship', async (event, actor) => {

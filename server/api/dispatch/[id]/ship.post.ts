@@ -1,6 +1,6 @@
-import { once } from '~~/server/services/company/command'
+import { once } from '~~/server/database/transactions'
 import { ship } from '~~/server/services/dispatch/ship'
-import { Ship } from '~~/shared/dispatch'
+import { Ship } from '~~/shared/dispatch/requests'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('ship', async (event, actor) => {

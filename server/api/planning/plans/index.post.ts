@@ -1,8 +1,8 @@
 import { soon } from '~~/server/jobs/plan-runner'
-import { inTransaction } from '~~/server/services/company/command'
+import { inTransaction } from '~~/server/database/transactions'
 import { createPlan } from '~~/server/services/planning/plans'
 import { askRun } from '~~/server/services/planning/runs'
-import { NewPlan } from '~~/shared/planning'
+import { NewPlan } from '~~/shared/planning/requests'
 
 export default route('plan', async (event, actor) => {
   const edit = input(NewPlan, await readBody(event))

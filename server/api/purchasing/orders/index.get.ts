@@ -1,5 +1,5 @@
 import { listPurchases } from '~~/server/services/purchasing/orders'
-import { OrderQuery } from '~~/shared/demand'
+import { OrderQuery } from '~~/shared/demand/requests'
 
 export default route('see', async (event) => {
   const query = input(OrderQuery, getQuery(event))

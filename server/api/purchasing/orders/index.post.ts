@@ -1,6 +1,6 @@
-import { once } from '~~/server/services/company/command'
+import { once } from '~~/server/database/transactions'
 import { createPurchase } from '~~/server/services/purchasing/orders'
-import { NewPurchaseOrder } from '~~/shared/purchasing'
+import { NewPurchaseOrder } from '~~/shared/purchasing/requests'
 
 export default route('buy', async (event, actor) => {
   const { key, ...edit } = input(NewPurchaseOrder, await readBody(event))

@@ -1,6 +1,6 @@
-import { once } from '~~/server/services/company/command'
+import { once } from '~~/server/database/transactions'
 import { createCount } from '~~/server/services/stock/counts'
-import { NewCount } from '~~/shared/counts'
+import { NewCount } from '~~/shared/stock/counts'
 
 export default route('stock', async (event, actor) => {
   const { key, ...edit } = input(NewCount, await readBody(event))

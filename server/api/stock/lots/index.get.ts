@@ -1,5 +1,5 @@
 import { listLots } from '~~/server/services/stock/lot-queries'
-import { LotQuery } from '~~/shared/stock'
+import { LotQuery } from '~~/shared/stock/requests'
 
 export default route('see', async (event) => {
   const query = input(LotQuery, getQuery(event))

@@ -1,6 +1,6 @@
-import { once } from '~~/server/services/company/command'
+import { once } from '~~/server/database/transactions'
 import { lookForLowStock } from '~~/server/services/stock/low-stock'
-import { LookAgain } from '~~/shared/low-stock'
+import { LookAgain } from '~~/shared/planning/low-stock'
 
 export default route('plan', async (event, actor) => {
   const { key } = input(LookAgain, await readBody(event))

@@ -1,6 +1,6 @@
-import { once } from '~~/server/services/company/command'
+import { once } from '~~/server/database/transactions'
 import { createTransfer } from '~~/server/services/stock/transfers'
-import { NewTransfer } from '~~/shared/transfers'
+import { NewTransfer } from '~~/shared/stock/transfers'
 
 export default route('stock', async (event, actor) => {
   const { key, ...edit } = input(NewTransfer, await readBody(event))

@@ -1,7 +1,7 @@
 import { explodeItem } from '~~/server/services/structure/questions'
 import { explosionFile } from '~~/server/services/structure/files'
 import { IdParam } from '~~/shared/primitives'
-import { ExplodeQuery } from '~~/shared/structure'
+import { ExplodeQuery } from '~~/shared/structure/requests'
 
 export default route('see', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))

@@ -1,7 +1,7 @@
 import { factsFile } from '~~/server/services/structure/files'
 import { leadAndMass } from '~~/server/services/structure/questions'
 import { IdParam } from '~~/shared/primitives'
-import { WhereUsedQuery } from '~~/shared/structure'
+import { WhereUsedQuery } from '~~/shared/structure/requests'
 
 export default route('see', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))

@@ -1,7 +1,7 @@
 import { db } from '~~/server/database/client'
 import { indentedFile } from '~~/server/services/structure/files'
 import { IdParam } from '~~/shared/primitives'
-import { ExportQuery } from '~~/shared/import'
+import { ExportQuery } from '~~/shared/catalogue/import'
 
 export default route('see', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))

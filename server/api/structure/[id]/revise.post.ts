@@ -1,7 +1,7 @@
-import { inTransaction } from '~~/server/services/company/command'
+import { inTransaction } from '~~/server/database/transactions'
 import { revise } from '~~/server/services/structure/bills'
 import { IdParam } from '~~/shared/primitives'
-import { Revise } from '~~/shared/structure'
+import { Revise } from '~~/shared/structure/requests'
 
 export default route('catalogue', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))

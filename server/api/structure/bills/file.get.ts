@@ -1,6 +1,6 @@
 import { db } from '~~/server/database/client'
 import { structuresAsJson } from '~~/server/services/structure/structures-json'
-import { StructuresFileQuery } from '~~/shared/structure'
+import { StructuresFileQuery } from '~~/shared/structure/requests'
 
 export default route('see', async (event) => {
   const { of: itemIds } = input(StructuresFileQuery, getQuery(event))

@@ -1,6 +1,6 @@
-import { once } from '~~/server/services/company/command'
+import { once } from '~~/server/database/transactions'
 import { createBreakDown } from '~~/server/services/workshop/break-downs'
-import { NewBreakDown } from '~~/shared/workshop'
+import { NewBreakDown } from '~~/shared/workshop/requests'
 
 export default route('make', async (event, actor) => {
   const { key, ...edit } = input(NewBreakDown, await readBody(event))

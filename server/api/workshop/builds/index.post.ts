@@ -1,6 +1,6 @@
-import { once } from '~~/server/services/company/command'
+import { once } from '~~/server/database/transactions'
 import { createBuild } from '~~/server/services/workshop/builds'
-import { NewBuild } from '~~/shared/workshop'
+import { NewBuild } from '~~/shared/workshop/requests'
 
 export default route('make', async (event, actor) => {
   const { key, ...edit } = input(NewBuild, await readBody(event))

@@ -1,6 +1,6 @@
 import type { Reader } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
-import { DEFINITION_NAMES, DEFINITION_SCHEMAS, type DefinitionKind, type Stored } from '~~/shared/definitions'
+import { DEFINITION_NAMES, DEFINITION_SCHEMAS, type DefinitionKind, type Stored } from '~~/shared/catalogue/definitions'
 import { billStore } from '../../structure/bill-store'
 import { breakDownStore } from '../../structure/break-down-store'
 import { groupStore } from './group-store'

@@ -1,8 +1,9 @@
 import { sql } from 'drizzle-orm'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
 import { anyOf } from '~~/server/database/sql'
-import { INHERITABLE, type GroupDefaults, type Inheritable } from '~~/shared/catalogue'
-import type { Stored } from '~~/shared/definitions'
+import { type GroupDefaults } from '~~/shared/catalogue/item-parts'
+import { INHERITABLE, type Inheritable } from '~~/shared/catalogue/words'
+import type { Stored } from '~~/shared/catalogue/definitions'
 import { type Edit } from './store'
 
 interface GroupRow {

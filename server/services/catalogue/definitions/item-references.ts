@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { rows, type Tx } from '~~/server/database/client'
 import { anyOf } from '~~/server/database/sql'
-import type { Definition } from '~~/shared/definitions'
+import type { Definition } from '~~/shared/catalogue/definitions'
 import { type Edit } from './store'
 import type { ReportFault } from './item-check'
 

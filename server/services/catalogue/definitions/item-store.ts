@@ -11,7 +11,7 @@ import {
   itemSubstitutes,
   supplierTerms,
 } from '~~/server/database/schema'
-import type { Definition, Stored } from '~~/shared/definitions'
+import type { Definition, Stored } from '~~/shared/catalogue/definitions'
 import { checkItems } from './item-check'
 import { inheritInto } from './inherit'
 import { exactText, splitText, type Row, type DefinitionStore } from './store'

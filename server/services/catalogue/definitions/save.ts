@@ -3,11 +3,11 @@ import { rows, type Tx } from '~~/server/database/client'
 import { anyOf } from '~~/server/database/sql'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import { DEFINITION_NAMES, rightToChange, type Definition, type DefinitionKind } from '~~/shared/definitions'
-import { may, rolesWith } from '~~/shared/people'
-import { requireVersion } from '../../company/command'
+import { DEFINITION_NAMES, rightToChange, type Definition, type DefinitionKind } from '~~/shared/catalogue/definitions'
+import { may, rolesWith } from '~~/shared/company/people'
 import { insertRows, updateRows, type Edit, type Fault, type Row, type DefinitionStore } from './store'
 import { usesOf } from './uses'
+import { requireVersion } from '../../../documents'
 
 export interface Saved {
   readonly ids: readonly number[]

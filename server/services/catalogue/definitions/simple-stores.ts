@@ -17,7 +17,7 @@ import {
   suppliers,
   units,
 } from '~~/server/database/schema'
-import type { Definition, DefinitionKind, Stored } from '~~/shared/definitions'
+import type { Definition, DefinitionKind, Stored } from '~~/shared/catalogue/definitions'
 import { type Edit, type Fault, type Row, type DefinitionStore } from './store'
 import { usesOf } from './uses'
 

@@ -2,7 +2,7 @@ import { eq, sql } from 'drizzle-orm'
 import { db, rows } from '~~/server/database/client'
 import { batches } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
-import type { FileFault } from '~~/shared/import'
+import type { FileFault } from '~~/shared/catalogue/import'
 
 export const listBatches = () =>
   rows<{

@@ -1,6 +1,6 @@
 import type { Tx } from '~~/server/database/client'
-import type { DefinitionKind } from '~~/shared/definitions'
-import type { FileFault } from '~~/shared/import'
+import type { DefinitionKind } from '~~/shared/catalogue/definitions'
+import type { FileFault } from '~~/shared/catalogue/import'
 import { shapeOf } from '../definitions'
 import { CellFault } from './cell-fault'
 import type { Column, Reading } from './columns'

@@ -1,4 +1,4 @@
-import type { Mapping } from '~~/shared/import'
+import type { Mapping } from '~~/shared/catalogue/import'
 import { number, text } from './columns'
 import { TABLE, type Table } from './tables'
 import type { Sheet } from './read-file'

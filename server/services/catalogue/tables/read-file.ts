@@ -1,7 +1,7 @@
 import ExcelJS from 'exceljs'
 import Papa from 'papaparse'
 import { Refusal } from '~~/server/utils/refusal'
-import type { Mapping } from '~~/shared/import'
+import type { Mapping } from '~~/shared/catalogue/import'
 import { columnsOf, type Table } from './tables'
 
 /** A file as lines of text under headings; `line` counts as a spreadsheet does. */

@@ -1,5 +1,5 @@
-import type { TableName } from '~~/shared/import'
-import type { DefinitionKind } from '~~/shared/definitions'
+import type { TableName } from '~~/shared/catalogue/import'
+import type { DefinitionKind } from '~~/shared/catalogue/definitions'
 import { day, named, number, text, unit, week, word, yesNo, type Column } from './columns'
 
 /**

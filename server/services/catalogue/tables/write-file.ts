@@ -1,7 +1,7 @@
 import { stringify } from 'csv-stringify/sync'
 import ExcelJS from 'exceljs'
 import { db } from '~~/server/database/client'
-import type { TableName } from '~~/shared/import'
+import type { TableName } from '~~/shared/catalogue/import'
 import { loadGroupDefaults, shapeOf } from '../definitions'
 import { loadNames, type Names } from './names'
 import { columnsOf, TABLE, type Table } from './tables'

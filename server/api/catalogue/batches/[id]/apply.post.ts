@@ -1,6 +1,6 @@
 import { applyImport } from '~~/server/services/catalogue/tables/batches'
-import { inTransaction } from '~~/server/services/company/command'
-import { ApplyImport, BatchParam } from '~~/shared/import'
+import { inTransaction } from '~~/server/database/transactions'
+import { ApplyImport, BatchParam } from '~~/shared/catalogue/import'
 
 export default route('catalogue', async (event, actor) => {
   const { id } = input(BatchParam, getRouterParams(event))

@@ -1,5 +1,5 @@
 import { previewImport } from '~~/server/services/catalogue/tables/batches'
-import { BatchParam, ImportMapping } from '~~/shared/import'
+import { BatchParam, ImportMapping } from '~~/shared/catalogue/import'
 
 export default route('catalogue', async (event, actor) => {
   const { id } = input(BatchParam, getRouterParams(event))

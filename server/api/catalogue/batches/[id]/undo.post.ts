@@ -1,6 +1,6 @@
 import { takeBack } from '~~/server/services/catalogue/tables/batches'
-import { inTransaction } from '~~/server/services/company/command'
-import { BatchParam } from '~~/shared/import'
+import { inTransaction } from '~~/server/database/transactions'
+import { BatchParam } from '~~/shared/catalogue/import'
 
 export default route('catalogue', async (event, actor) => {
   const { id } = input(BatchParam, getRouterParams(event))

@@ -1,5 +1,5 @@
 import { undoChange } from '~~/server/services/catalogue/changes'
-import { inTransaction } from '~~/server/services/company/command'
+import { inTransaction } from '~~/server/database/transactions'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('catalogue', async (event, actor) => {

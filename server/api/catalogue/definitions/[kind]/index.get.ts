@@ -1,5 +1,5 @@
 import { listDefinitions, type ListKind } from '~~/server/services/catalogue/references'
-import { KindParam } from '~~/shared/definitions'
+import { KindParam } from '~~/shared/catalogue/definitions'
 
 export default route('see', async (event) => {
   const { kind } = input(

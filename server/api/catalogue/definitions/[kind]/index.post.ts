@@ -1,6 +1,6 @@
 import { saveOne, schemaOf, shapeOf } from '~~/server/services/catalogue/definitions'
-import { inTransaction } from '~~/server/services/company/command'
-import { KindParam } from '~~/shared/definitions'
+import { inTransaction } from '~~/server/database/transactions'
+import { KindParam } from '~~/shared/catalogue/definitions'
 
 export default route('catalogue', async (event, actor) => {
   const { kind } = input(KindParam, getRouterParams(event))

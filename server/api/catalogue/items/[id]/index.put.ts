@@ -1,7 +1,7 @@
 import { changeItem, loadItem } from '~~/server/services/catalogue/items'
-import { inTransaction } from '~~/server/services/company/command'
-import { ItemEdit } from '~~/shared/catalogue'
-import { SaveDefinition } from '~~/shared/definitions'
+import { inTransaction } from '~~/server/database/transactions'
+import { ItemEdit } from '~~/shared/catalogue/item'
+import { SaveDefinition } from '~~/shared/catalogue/definitions'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('catalogue', async (event, actor) => {

@@ -1,6 +1,6 @@
-import { inTransaction } from '~~/server/services/company/command'
+import { inTransaction } from '~~/server/database/transactions'
 import { saveComputed } from '~~/server/services/demand/forecasts'
-import { ForecastComputed } from '~~/shared/forecast'
+import { ForecastComputed } from '~~/shared/demand/forecast'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('demand', async (event, actor) => {

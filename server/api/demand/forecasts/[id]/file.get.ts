@@ -1,6 +1,6 @@
 import { sheetFile } from '~~/server/services/catalogue/tables/write-file'
 import { forecastSheet } from '~~/server/services/demand/forecast-queries'
-import { ExportQuery } from '~~/shared/import'
+import { ExportQuery } from '~~/shared/catalogue/import'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('see', async (event) => {

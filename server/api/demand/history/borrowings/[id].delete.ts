@@ -1,4 +1,4 @@
-import { inTransaction } from '~~/server/services/company/command'
+import { inTransaction } from '~~/server/database/transactions'
 import { endBorrowing } from '~~/server/services/demand/history'
 import { IdParam } from '~~/shared/primitives'
 

@@ -1,5 +1,5 @@
 import { soon } from '~~/server/jobs/plan-runner'
-import { inTransaction } from '~~/server/services/company/command'
+import { inTransaction } from '~~/server/database/transactions'
 import { adoptPlan } from '~~/server/services/planning/plans'
 import { askRun } from '~~/server/services/planning/runs'
 import { IdParam } from '~~/shared/primitives'

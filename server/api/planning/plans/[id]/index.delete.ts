@@ -1,4 +1,4 @@
-import { inTransaction } from '~~/server/services/company/command'
+import { inTransaction } from '~~/server/database/transactions'
 import { deletePlan } from '~~/server/services/planning/plans'
 import { IdParam } from '~~/shared/primitives'
 

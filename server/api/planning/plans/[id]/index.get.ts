@@ -1,5 +1,5 @@
 import { readPlan } from '~~/server/services/planning/read-plan'
-import { packLines } from '~~/shared/plan-lines'
+import { packLines } from '~~/shared/planning/plan-lines'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('see', async (event, actor) => {

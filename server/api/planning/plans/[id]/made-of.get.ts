@@ -1,5 +1,5 @@
 import { madeOf } from '~~/server/services/planning/made-of'
-import { MadeOfQuery } from '~~/shared/planning'
+import { MadeOfQuery } from '~~/shared/planning/requests'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('see', async (event) => {

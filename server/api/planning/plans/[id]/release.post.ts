@@ -1,8 +1,8 @@
 import { soon } from '~~/server/jobs/plan-runner'
-import { once } from '~~/server/services/company/command'
+import { once } from '~~/server/database/transactions'
 import { release } from '~~/server/services/planning/release'
 import { askRun } from '~~/server/services/planning/runs'
-import { Release } from '~~/shared/planning'
+import { Release } from '~~/shared/planning/requests'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('plan', async (event, actor) => {

@@ -1,4 +1,4 @@
-import { inTransaction } from '~~/server/services/company/command'
+import { inTransaction } from '~~/server/database/transactions'
 import { cancelRun } from '~~/server/services/planning/runs'
 import { IdParam } from '~~/shared/primitives'
 

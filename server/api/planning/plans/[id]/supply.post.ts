@@ -1,8 +1,8 @@
 import { soon } from '~~/server/jobs/plan-runner'
-import { once } from '~~/server/services/company/command'
+import { once } from '~~/server/database/transactions'
 import { moveSupply } from '~~/server/services/planning/edit-order'
 import { askRun } from '~~/server/services/planning/runs'
-import { MoveSupply } from '~~/shared/planning'
+import { MoveSupply } from '~~/shared/planning/requests'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('plan', async (event, actor) => {

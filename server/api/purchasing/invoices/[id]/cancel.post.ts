@@ -1,7 +1,7 @@
-import { once } from '~~/server/services/company/command'
+import { once } from '~~/server/database/transactions'
 import { cancelInvoice } from '~~/server/services/purchasing/invoices'
 import { IdParam } from '~~/shared/primitives'
-import { CancelInvoice } from '~~/shared/purchasing'
+import { CancelInvoice } from '~~/shared/purchasing/requests'
 
 export default route('books', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))

@@ -1,6 +1,6 @@
-import { inTransaction } from '~~/server/services/company/command'
+import { inTransaction } from '~~/server/database/transactions'
 import { closeShort } from '~~/server/services/purchasing/orders'
-import { CloseShort } from '~~/shared/purchasing'
+import { CloseShort } from '~~/shared/purchasing/requests'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('buy', async (event, actor) => {

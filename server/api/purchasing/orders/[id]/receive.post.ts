@@ -1,6 +1,6 @@
-import { once } from '~~/server/services/company/command'
+import { once } from '~~/server/database/transactions'
 import { receive } from '~~/server/services/purchasing/goods-in'
-import { Receive } from '~~/shared/purchasing'
+import { Receive } from '~~/shared/purchasing/requests'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('receive', async (event, actor) => {

@@ -1,7 +1,7 @@
-import { once } from '~~/server/services/company/command'
+import { once } from '~~/server/database/transactions'
 import { approveCount } from '~~/server/services/stock/counts'
 import { IdParam } from '~~/shared/primitives'
-import { ApproveCount } from '~~/shared/counts'
+import { ApproveCount } from '~~/shared/stock/counts'
 
 export default route('stock', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))

@@ -1,7 +1,7 @@
-import { inTransaction } from '~~/server/services/company/command'
+import { inTransaction } from '~~/server/database/transactions'
 import { cancelCount } from '~~/server/services/stock/counts'
 import { IdParam } from '~~/shared/primitives'
-import { EndCount } from '~~/shared/counts'
+import { EndCount } from '~~/shared/stock/counts'
 
 export default route('stock', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))

@@ -1,7 +1,7 @@
-import { inTransaction } from '~~/server/services/company/command'
+import { inTransaction } from '~~/server/database/transactions'
 import { enterCounts } from '~~/server/services/stock/enter-counts'
 import { IdParam } from '~~/shared/primitives'
-import { EnterCounts } from '~~/shared/counts'
+import { EnterCounts } from '~~/shared/stock/counts'
 
 export default route('stock', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))

@@ -1,7 +1,7 @@
-import { inTransaction } from '~~/server/services/company/command'
+import { inTransaction } from '~~/server/database/transactions'
 import { enterCountFile } from '~~/server/services/stock/count-sheet'
 import { IdParam } from '~~/shared/primitives'
-import { CountFile } from '~~/shared/counts'
+import { CountFile } from '~~/shared/stock/counts'
 
 export default route('stock', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))

@@ -1,7 +1,7 @@
-import { inTransaction } from '~~/server/services/company/command'
+import { inTransaction } from '~~/server/database/transactions'
 import { addCountLine } from '~~/server/services/stock/counts'
 import { IdParam } from '~~/shared/primitives'
-import { AddCountLine } from '~~/shared/counts'
+import { AddCountLine } from '~~/shared/stock/counts'
 
 export default route('stock', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))

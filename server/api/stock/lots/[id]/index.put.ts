@@ -1,7 +1,7 @@
-import { inTransaction } from '~~/server/services/company/command'
+import { inTransaction } from '~~/server/database/transactions'
 import { editLot } from '~~/server/services/stock/pieces'
 import { IdParam } from '~~/shared/primitives'
-import { LotEdit } from '~~/shared/stock'
+import { LotEdit } from '~~/shared/stock/requests'
 
 export default route('stock', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))

@@ -1,6 +1,6 @@
 import { recallFile } from '~~/server/services/stock/recall-file'
 import { IdParam } from '~~/shared/primitives'
-import { TraceQuery } from '~~/shared/stock'
+import { TraceQuery } from '~~/shared/stock/requests'
 
 export default route('see', async (event) => {
   const { id } = input(IdParam, getRouterParams(event))

@@ -1,7 +1,7 @@
-import { once } from '~~/server/services/company/command'
+import { once } from '~~/server/database/transactions'
 import { splitPiece } from '~~/server/services/stock/pieces'
 import { IdParam } from '~~/shared/primitives'
-import { SplitPiece } from '~~/shared/stock'
+import { SplitPiece } from '~~/shared/stock/requests'
 
 export default route('stock', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))

@@ -1,7 +1,7 @@
-import { once } from '~~/server/services/company/command'
+import { once } from '~~/server/database/transactions'
 import { requireReversal, reverse } from '~~/server/ledger/reverse'
 import { IdParam } from '~~/shared/primitives'
-import { Reverse } from '~~/shared/stock'
+import { Reverse } from '~~/shared/stock/requests'
 
 export default route('see', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))

@@ -1,7 +1,7 @@
-import { inTransaction } from '~~/server/services/company/command'
+import { inTransaction } from '~~/server/database/transactions'
 import { endTransfer } from '~~/server/services/stock/transfers'
 import { IdParam } from '~~/shared/primitives'
-import { EndTransfer } from '~~/shared/transfers'
+import { EndTransfer } from '~~/shared/stock/transfers'
 
 export default route('stock', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))

@@ -1,7 +1,7 @@
-import { once } from '~~/server/services/company/command'
+import { once } from '~~/server/database/transactions'
 import { loseTransfer } from '~~/server/services/stock/transfers'
 import { IdParam } from '~~/shared/primitives'
-import { LoseTransfer } from '~~/shared/transfers'
+import { LoseTransfer } from '~~/shared/stock/transfers'
 
 export default route('stock', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))

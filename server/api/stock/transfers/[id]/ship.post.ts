@@ -1,7 +1,7 @@
-import { once } from '~~/server/services/company/command'
+import { once } from '~~/server/database/transactions'
 import { shipTransfer } from '~~/server/services/stock/transfers'
 import { IdParam } from '~~/shared/primitives'
-import { ShipTransfer } from '~~/shared/transfers'
+import { ShipTransfer } from '~~/shared/stock/transfers'
 
 export default route('stock', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))

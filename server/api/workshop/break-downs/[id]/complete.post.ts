@@ -1,6 +1,6 @@
-import { once } from '~~/server/services/company/command'
+import { once } from '~~/server/database/transactions'
 import { completeBreakDown } from '~~/server/services/workshop/complete-break-down'
-import { CompleteBreakDown } from '~~/shared/workshop'
+import { CompleteBreakDown } from '~~/shared/workshop/requests'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('make', async (event, actor) => {

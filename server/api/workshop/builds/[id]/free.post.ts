@@ -1,6 +1,6 @@
-import { inTransaction } from '~~/server/services/company/command'
+import { inTransaction } from '~~/server/database/transactions'
 import { freeAgain } from '~~/server/services/workshop/allocate-build'
-import { CancelJob } from '~~/shared/workshop'
+import { CancelJob } from '~~/shared/workshop/requests'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('make', async (event, actor) => {

@@ -1,6 +1,6 @@
-import { inTransaction } from '~~/server/services/company/command'
+import { inTransaction } from '~~/server/database/transactions'
 import { editBuild } from '~~/server/services/workshop/builds'
-import { BuildEdit } from '~~/shared/workshop'
+import { BuildEdit } from '~~/shared/workshop/requests'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('make', async (event, actor) => {

@@ -1,6 +1,6 @@
-import { once } from '~~/server/services/company/command'
+import { once } from '~~/server/database/transactions'
 import { recordBuild } from '~~/server/services/workshop/record-build'
-import { RecordBuild } from '~~/shared/workshop'
+import { RecordBuild } from '~~/shared/workshop/requests'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('make', async (event, actor) => {

@@ -1,6 +1,6 @@
-import { inTransaction } from '~~/server/services/company/command'
+import { inTransaction } from '~~/server/database/transactions'
 import { substitute } from '~~/server/services/workshop/build-lines'
-import { SubstituteEdit } from '~~/shared/workshop'
+import { SubstituteEdit } from '~~/shared/workshop/requests'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('make', async (event, actor) => {

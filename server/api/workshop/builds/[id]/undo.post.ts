@@ -1,6 +1,6 @@
-import { once } from '~~/server/services/company/command'
+import { once } from '~~/server/database/transactions'
 import { undoBuild } from '~~/server/services/workshop/close-build'
-import { UndoBuild } from '~~/shared/workshop'
+import { UndoBuild } from '~~/shared/workshop/requests'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('make', async (event, actor) => {

@@ -1,6 +1,6 @@
-import { once } from '~~/server/services/company/command'
+import { once } from '~~/server/database/transactions'
 import { acceptCutting } from '~~/server/services/workshop/cut-pieces'
-import { AcceptCutting } from '~~/shared/cutting'
+import { AcceptCutting } from '~~/shared/workshop/cutting'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('make', async (event, actor) => {

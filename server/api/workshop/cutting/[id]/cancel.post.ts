@@ -1,7 +1,7 @@
-import { inTransaction } from '~~/server/services/company/command'
+import { inTransaction } from '~~/server/database/transactions'
 import { cancelCutting } from '~~/server/services/workshop/cutting'
 import { IdParam } from '~~/shared/primitives'
-import { CancelJob } from '~~/shared/workshop'
+import { CancelJob } from '~~/shared/workshop/requests'
 
 export default route('make', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))

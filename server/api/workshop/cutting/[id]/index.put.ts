@@ -1,6 +1,6 @@
-import { inTransaction } from '~~/server/services/company/command'
+import { inTransaction } from '~~/server/database/transactions'
 import { editCutting } from '~~/server/services/workshop/cutting'
-import { CuttingEdit } from '~~/shared/cutting'
+import { CuttingEdit } from '~~/shared/workshop/cutting'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('make', async (event, actor) => {

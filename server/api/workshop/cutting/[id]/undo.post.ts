@@ -1,7 +1,7 @@
-import { once } from '~~/server/services/company/command'
+import { once } from '~~/server/database/transactions'
 import { undoCutting } from '~~/server/services/workshop/cut-pieces'
 import { IdParam } from '~~/shared/primitives'
-import { UndoBuild } from '~~/shared/workshop'
+import { UndoBuild } from '~~/shared/workshop/requests'
 
 export default route('make', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))

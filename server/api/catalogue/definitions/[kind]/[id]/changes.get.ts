@@ -1,6 +1,6 @@
 import { db } from '~~/server/database/client'
 import { changesOf } from '~~/server/services/catalogue/changes'
-import { DefinitionParam } from '~~/shared/definitions'
+import { DefinitionParam } from '~~/shared/catalogue/definitions'
 
 export default route('see', async (event) => {
   const { kind, id } = input(DefinitionParam, getRouterParams(event))

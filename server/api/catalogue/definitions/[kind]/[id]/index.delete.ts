@@ -1,6 +1,6 @@
 import { remove, shapeOf } from '~~/server/services/catalogue/definitions'
-import { inTransaction } from '~~/server/services/company/command'
-import { DefinitionParam } from '~~/shared/definitions'
+import { inTransaction } from '~~/server/database/transactions'
+import { DefinitionParam } from '~~/shared/catalogue/definitions'
 
 export default route('catalogue', async (event, actor) => {
   const { kind, id } = input(DefinitionParam, getRouterParams(event))

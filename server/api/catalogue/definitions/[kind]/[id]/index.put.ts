@@ -1,6 +1,6 @@
 import { loadDefinition, saveOne, schemaOf, shapeOf } from '~~/server/services/catalogue/definitions'
-import { inTransaction } from '~~/server/services/company/command'
-import { DefinitionParam, SaveDefinition } from '~~/shared/definitions'
+import { inTransaction } from '~~/server/database/transactions'
+import { DefinitionParam, SaveDefinition } from '~~/shared/catalogue/definitions'
 
 export default route('catalogue', async (event, actor) => {
   const { kind, id } = input(DefinitionParam, getRouterParams(event))

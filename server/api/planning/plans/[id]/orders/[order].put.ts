@@ -1,8 +1,8 @@
 import { soon } from '~~/server/jobs/plan-runner'
-import { once } from '~~/server/services/company/command'
+import { once } from '~~/server/database/transactions'
 import { editOrder } from '~~/server/services/planning/edit-order'
 import { askRun } from '~~/server/services/planning/runs'
-import { OrderEdit, WhyParams } from '~~/shared/planning'
+import { OrderEdit, WhyParams } from '~~/shared/planning/requests'
 
 export default route('plan', async (event, actor) => {
   const { id, order } = input(WhyParams, getRouterParams(event))

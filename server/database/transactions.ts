@@ -1,0 +1,104 @@
+import { eq } from 'drizzle-orm'
+import { drizzle } from 'drizzle-orm/node-postgres'
+import pg, { type PoolClient, type QueryConfig, type QueryResult } from 'pg'
+import { db, pool, type Tx } from '~~/server/database/client'
+import { answers } from '~~/server/database/schema'
+import { Refusal } from '~~/server/utils/refusal'
+import type { Actor } from '~~/server/utils/route'
+
+/**
+ * Does one act in one transaction, once per key: the same key sent twice gives the first answer again.
+ *
+ * A second sender with the same key waits for the first to end.
+ */
+export function once<T>(actor: Actor, key: string, act: (tx: Tx) => Promise<T>): Promise<T> {
+  const own = literal(key)
+  const line = {
+    first: `insert into answers (key, user_id) values (${own}, ${actor.userId}) on conflict do nothing returning key`,
+    last: '',
+  }
+  return again(() =>
+    onOneLine(line, async (tx, [claimed]) => {
+      if (claimed!.rowCount === 0) {
+        const [earlier] = await tx.select().from(answers).where(eq(answers.key, key))
+        if (earlier?.userId !== actor.userId) {
+          throw new Refusal('taken', 'This key belongs to another person’s act. Reload the page.')
+        }
+        line.last = ''
+        return earlier.answer as T
+      }
+      const answer = await act(tx)
+      line.last = `update answers set answer = ${literal(JSON.stringify(answer ?? null))} where key = ${own};`
+      return answer
+    }),
+  )
+}
+
+/** One transaction, tried again where the database undid it to break a tie between two. */
+export const inTransaction = <T>(act: (tx: Tx) => Promise<T>): Promise<T> => again(() => db.transaction(act))
+
+async function again<T>(act: () => Promise<T>): Promise<T> {
+  for (let tries = 1; ; tries++) {
+    try {
+      return await act()
+    } catch (error) {
+      const code = (error as { cause?: { code?: string } }).cause?.code
+      if (tries === 3 || (code !== '40P01' && code !== '40001')) {
+        throw error
+      }
+    }
+  }
+}
+
+const literal = (text: string): string => pg.escapeLiteral(text)
+
+/**
+ * A transaction whose first statement goes out together with its begin, and its last with the commit: each way to the database and back that is
+ * saved is a tenth of a posting. `act` gets what the first answered, and may set the last.
+ */
+async function onOneLine<T>(
+  line: { readonly first: string; last: string },
+  act: (tx: Tx, begun: readonly QueryResult[]) => Promise<T>,
+): Promise<T> {
+  const client = await pool.connect()
+  let begun: readonly QueryResult[] = []
+  const query = async (asked: QueryConfig, values?: unknown[]): Promise<unknown> => {
+    if (asked.text === 'begin') {
+      begun = ((await client.query(`begin; ${line.first}`)) as unknown as QueryResult[]).slice(1)
+      return begun
+    }
+    return asked.text === 'commit' ? client.query(`${line.last} commit`) : client.query(asked, values)
+  }
+  let isBroken = false
+  try {
+    return await drizzle({ query } as unknown as PoolClient, { casing: 'snake_case' }).transaction((tx) =>
+      act(tx as unknown as Tx, begun),
+    )
+  } catch (error) {
+    // Where the begin itself failed, nobody else ends the transaction, and the next to get the connection would be refused.
+    isBroken = await client.query('rollback').then(
+      () => false,
+      () => true,
+    )
+    throw error
+  } finally {
+    client.release(isBroken)
+  }
+}
+
+/** Does it and takes it back: the answer is that of the real thing, and nothing is changed. */
+export async function rehearse<T>(act: (tx: Tx) => Promise<T>): Promise<T> {
+  const takenBack = new Error('Taken back')
+  let rehearsed: { readonly answer: T } | undefined
+  try {
+    await db.transaction(async (tx) => {
+      rehearsed = { answer: await act(tx) }
+      throw takenBack
+    })
+  } catch (error) {
+    if (error !== takenBack) {
+      throw error
+    }
+  }
+  return rehearsed!.answer
+}

@@ -1,0 +1,3 @@
+export { lockAsSeen, lockDocument, requireStatus, saveDocument, type DocumentOf } from './document'
+export { noteChange, requireVersion } from './history'
+export { nextNumber } from './number'

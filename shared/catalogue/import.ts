@@ -1,0 +1,84 @@
+import { z } from 'zod'
+import { Id, Text } from '../primitives'
+
+export const ImportFiles = z.object({
+  files: z
+    .array(
+      z.object({
+        name: z.string().regex(/^[a-z-]+\.csv$/, 'Name each file as the list beside it says, for example items.csv.'),
+        text: z.string().max(20_000_000, 'Keep a file under 20 MB.'),
+      }),
+    )
+    .min(1, 'Choose at least one file.'),
+})
+
+/** The tables of the catalogue that can be brought in and taken out, in the order in which they build on each other. */
+export const TABLES = [
+  'currencies',
+  'exchange-rates',
+  'calendars',
+  'closed-days',
+  'sites',
+  'bins',
+  'routes',
+  'units',
+  'groups',
+  'traits',
+  'suppliers',
+  'price-lists',
+  'customers',
+  'customer-addresses',
+  'items',
+  'item-units',
+  'item-codes',
+  'supplier-terms',
+  'price-tiers',
+  'prices',
+  'stock-marks',
+  'substitutes',
+  'links',
+  'bills',
+  'bill-lines',
+  'bill-substitutes',
+  'by-products',
+  'bill-steps',
+  'break-downs',
+] as const
+export type TableName = (typeof TABLES)[number]
+const table = z.enum(TABLES, 'There is no such table.')
+/** What a file can be besides: bills written out by level, and structures as JSON. */
+export const IMPORTS = [
+  ...TABLES,
+  'indented-bills',
+  'structures',
+  'opening-stock',
+  'past-sales',
+  'sales-orders',
+  'forecast',
+] as const
+export type ImportName = (typeof IMPORTS)[number]
+
+/** For each column of a table, the heading of the file that it is read from; null where it is left out. */
+export const Mapping = z.record(z.string(), z.string().nullable())
+export type Mapping = z.output<typeof Mapping>
+
+export const NewImport = z.object({
+  table: z.enum(IMPORTS, 'There is no such table.'),
+  fileName: Text('a file name', 200),
+  content: z.base64('The file could not be read.').max(40_000_000, 'Keep a file under 30 MB.'),
+})
+export const ImportMapping = z.object({ mapping: Mapping })
+/** The columns as they were looked at last; without them, as they were stored. */
+export const ApplyImport = z.object({ mapping: Mapping.optional() })
+export const BatchParam = z.object({ id: Id })
+export const TableParam = z.object({ table })
+export const ExportQuery = z.object({ format: z.enum(['csv', 'xlsx']).default('csv') })
+
+/** One thing that is wrong in a file: the table it fills, its line as a spreadsheet counts, and its column. */
+export interface FileFault {
+  readonly file: TableName | 'opening-stock' | 'past-sales' | 'sales-orders' | 'forecast'
+  readonly line: number
+  readonly column: string
+  readonly text: string
+  readonly detail: string
+}

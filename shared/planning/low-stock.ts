@@ -1,0 +1,72 @@
+import { z } from 'zod'
+import { grouped } from '~~/core/units/quantity'
+import { Key } from '../primitives'
+
+/** One item at one site that runs low: quantities in the stock unit, as text. */
+export interface LowStockLine {
+  readonly itemId: number
+  readonly code: string
+  readonly name: string
+  readonly symbol: string
+  readonly siteId: number | null
+  readonly site: string | null
+  /** How more of it comes; null where nothing says how. `from`: the supplier, or the site it is moved from. */
+  readonly kind: 'buy' | 'make' | 'break down' | 'move' | null
+  readonly from: string | null
+  readonly onHand: string
+  readonly lowOn: string
+  readonly left: string
+  readonly keep: string
+  readonly quantity: string
+  readonly orderBy: string
+  readonly lateBy: number
+  readonly leadDays: number
+  /** When it can be there; whom it is bought from, where it is moved from, and what is broken down for it how many times; what was found before these were told has none. */
+  readonly promisedOn?: string
+  readonly supplierId?: number
+  readonly fromSiteId?: number
+  readonly breaking?: {
+    readonly itemId: number
+    readonly code: string
+    readonly name: string
+    readonly recipeId: number
+    readonly times: string
+  }
+}
+
+export const LowStockSettings = z.object({
+  aheadDays: z.coerce
+    .number('Give working days.')
+    .int('Give whole working days.')
+    .min(0, 'Not below zero.')
+    .max(60, 'Sixty at most.'),
+  mail: z.boolean(),
+})
+export const LookAgain = z.object({ key: Key })
+export type LowStockSettings = z.output<typeof LowStockSettings>
+
+export interface LowStockAnswer extends LowStockSettings {
+  readonly day: string | null
+  readonly lookedAt: string | null
+  readonly lines: readonly LowStockLine[]
+}
+
+const DOES = { buy: 'Buy', make: 'Build', 'break down': 'Break down for', move: 'Move' } as const
+const lateSays = (line: LowStockLine): string => `${line.lateBy} working ${line.lateBy === 1 ? 'day' : 'days'} late`
+const stateOf = (line: LowStockLine, day: (iso: string) => string): string =>
+  line.left.startsWith('-')
+    ? `${grouped(line.left.slice(1))} ${line.symbol} missing on ${day(line.lowOn)}`
+    : `${grouped(line.left)} ${line.symbol} left on ${day(line.lowOn)}, ${grouped(line.keep)} to keep`
+
+/** What to do about it, in a few words: the state first, then the act; `day` prints a day. */
+export function tellLowStock(line: LowStockLine, day: (iso: string) => string): string {
+  if (line.kind === null) {
+    return `${stateOf(line, day)}; nothing says where it comes from`
+  }
+  return `${stateOf(line, day)}; ${DOES[line.kind].toLowerCase()} ${grouped(line.quantity)} ${line.symbol}${line.from ? ` from ${line.from}` : ''} ${line.lateBy > 0 ? `at once: ${lateSays(line)}` : `by ${day(line.orderBy)}`}`
+}
+
+/** The same for a line beside the last day to order: the act first. */
+export function tellLowStockShort(line: LowStockLine, day: (iso: string) => string): string {
+  return `${line.kind === null ? 'Nothing says where it comes from' : `${DOES[line.kind]} ${grouped(line.quantity)} ${line.symbol}${line.lateBy > 0 ? `, ${lateSays(line)}` : ''}`}; ${stateOf(line, day)}`
+}
