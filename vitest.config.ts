@@ -8,8 +8,8 @@ export default defineConfig({
   test: {
     isolate: false,
     // A slow machine must not look like a fault: tests say what is wrong, not how fast.
-    testTimeout: 180_000,
-    hookTimeout: 180_000,
+    testTimeout: 900_000,
+    hookTimeout: 900_000,
     reporters: ['default', './tests/closing-line.ts'],
     projects: [
       {

@@ -11,9 +11,11 @@ const root = fileURLToPath(new URL('..', import.meta.url))
 const bin = (name) => path.join(root, 'node_modules/.bin', name)
 const env = { ...process.env, NUXT_TELEMETRY_DISABLED: '1', FORCE_COLOR: '0', NO_COLOR: '1' }
 const totals = { passed: 0, failed: 0, skipped: 0 }
+const slow = []
 
 const only = process.argv[2]
 await orStop(only === 'check' ? check() : everything())
+sayTheSlowest()
 process.stdout.write(`\n${totals.passed} passed, ${totals.failed} failed, ${totals.skipped} skipped\n`)
 process.exit(totals.failed > 0 ? 1 : 0)
 
@@ -34,7 +36,12 @@ async function check() {
     counted('Types', bin('nuxt'), ['typecheck']),
     counted('Layout', bin('prettier'), ['--check', '--log-level', 'warn', '.']),
   ])
-  await suite('Core tests', bin('vitest'), ['run', '--project', 'core'])
+  await suite(
+    'Core tests',
+    bin('vitest'),
+    ['run', '--project', 'core'],
+    only === 'check' ? { QUICK_PROPERTIES: '1' } : {},
+  )
 }
 
 async function everything() {
@@ -113,6 +120,9 @@ async function counted(name, command, args) {
 async function suite(name, command, args, more = {}) {
   say(name)
   const { code, text } = await runKept(command, args, { cwd: root, env: { ...env, ...more } })
+  for (const [, seconds, test] of text.matchAll(/^slow: ([\d.]+) s {2}(.+)$/gm)) {
+    slow.push({ seconds: Number(seconds), test })
+  }
   const line = [...text.matchAll(/^(\d+) passed, (\d+) failed, (\d+) skipped$/gm)].at(-1)
   if (!line) {
     totals.failed++
@@ -121,4 +131,13 @@ async function suite(name, command, args, more = {}) {
   totals.passed += Number(line[1])
   totals.failed += Math.max(Number(line[2]), code === 0 ? 0 : 1)
   totals.skipped += Number(line[3])
+}
+
+/** The ten tests that took longest, of all suites. */
+function sayTheSlowest() {
+  const slowest = slow.sort((a, b) => b.seconds - a.seconds).slice(0, 10)
+  if (slowest.length > 0) {
+    const lines = slowest.map(({ seconds, test }) => `${seconds.toFixed(1).padStart(7)} s  ${test}`)
+    process.stdout.write(`\nThe slowest:\n${lines.join('\n')}\n`)
+  }
 }

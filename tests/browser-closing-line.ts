@@ -1,4 +1,5 @@
 import type { FullResult, Reporter, Suite } from '@playwright/test/reporter'
+import { printSlowest } from './slowest'
 
 /** Sums the run in one line, as the other runner does. */
 export default class BrowserClosingLine implements Reporter {
@@ -7,7 +8,14 @@ export default class BrowserClosingLine implements Reporter {
     this.root = root
   }
   onEnd(result: FullResult): void {
-    const outcomes = this.root?.allTests().map((test) => test.outcome()) ?? []
+    const tests = this.root?.allTests() ?? []
+    printSlowest(
+      tests.map((test) => ({
+        name: test.titlePath().filter(Boolean).join(' › '),
+        ms: test.results.reduce((sum, result) => sum + result.duration, 0),
+      })),
+    )
+    const outcomes = tests.map((test) => test.outcome())
     const count = (...kinds: string[]): number => outcomes.filter((outcome) => kinds.includes(outcome)).length
     const failed = count('unexpected')
     process.stdout.write(

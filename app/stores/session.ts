@@ -1,13 +1,6 @@
+import type { Company } from '~~/shared/company/answers'
 import { defineStore } from 'pinia'
 import { may, type Person, type Right } from '~~/shared/company/people'
-
-export interface Company {
-  readonly name: string
-  readonly currency: string
-  readonly minorDigits: number
-  readonly decimalSign: '.' | ','
-  readonly fixedDay: string | null
-}
 export interface SignInHint {
   readonly email: string
   readonly password: string

@@ -6,6 +6,7 @@ import { otherEnd } from './value-moves'
 import { type RecordedMove } from './revalue'
 import { shareAmount } from '../sharing'
 import { Ledger } from './ledger-of-tests'
+import { runs } from '../../tests/property-runs'
 
 const amounts = (moves: RecordedMove[] | 'lacked-then'): bigint[] =>
   (moves as RecordedMove[]).map((move) => move.amounts.value)
@@ -291,7 +292,7 @@ describe('random ledgers', () => {
           }
         }
       }),
-      { numRuns: 500 },
+      { numRuns: runs(500) },
     )
   })
 
@@ -311,7 +312,7 @@ describe('random ledgers', () => {
           )
         },
       ),
-      { numRuns: 500 },
+      { numRuns: runs(500) },
     )
   })
 

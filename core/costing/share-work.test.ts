@@ -5,6 +5,7 @@ import { COST_METHODS } from './cost-pool'
 import { otherEnd } from './value-moves'
 import { type RecordedMove } from './revalue'
 import { Ledger } from './ledger-of-tests'
+import { runs } from '../../tests/property-runs'
 
 const half = { basis: 'part', weight: ratio('1/2'), job: 'build/1' } as const
 const rest = { basis: 'part', weight: 1, job: 'build/1' } as const
@@ -231,7 +232,7 @@ describe('random jobs in parts', () => {
           expect(ledger.value(pool)).toBe(ledger.pools.get(pool)?.value ?? 0n)
         }
       }),
-      { numRuns: 500 },
+      { numRuns: runs(500) },
     )
   })
 })

@@ -4,6 +4,7 @@ import { beforeAll, describe, expect, it } from 'vitest'
 import { count, type CuttingProblem } from './problem'
 import { evaluate, proposeCuts, type CuttingPlan } from './propose'
 import { relax } from './relax'
+import { runs } from '../../tests/property-runs'
 
 type Highs = Awaited<ReturnType<typeof highsLoader>>
 let highs: Highs
@@ -273,9 +274,9 @@ describe('held against a solver for mixed-integer programs (HiGHS)', () => {
           expect([plan.consumed, plan.isExact]).toEqual([found, true])
         }
       }),
-      { numRuns: 150 },
+      { numRuns: runs(150) },
     )
-  }, 60_000)
+  })
 
   /** The relaxation over all patterns, written out. */
   function relaxed(given: CuttingProblem): number | null {
@@ -350,7 +351,7 @@ describe('held against a solver for mixed-integer programs (HiGHS)', () => {
           ),
         )
       }),
-      { numRuns: 150 },
+      { numRuns: runs(150) },
     )
   })
 })
@@ -431,7 +432,7 @@ describe('a way of cutting that a person changed', () => {
           expect(evaluate(given, plan.cuts)).toEqual({ ...plan, bound: 0, isExact: false })
         },
       ),
-      { numRuns: 60 },
+      { numRuns: runs(60) },
     )
   })
 })

@@ -6,6 +6,7 @@ import { consumeForecast, spreadForecast } from './demand'
 import { describeMessage, reasonsOf, type PlanOutput } from './explain'
 import { plan } from './plan'
 import { type Demand, type PlanInput, type PlanNode, type Source, type Supply } from './input'
+import { runs } from '../../tests/property-runs'
 
 const week = { weekdays: [true, true, true, true, true, false, false], closed: [] as string[] }
 const times = (n: number, d = 1): { numerator: string; denominator: string } => ({
@@ -392,7 +393,7 @@ describe('what must hold (properties)', () => {
           expect(sum('supply', order.id)).toBeLessThanOrEqual(order.quantity)
         }
       }),
-      { numRuns: 200 },
+      { numRuns: runs(200) },
     )
   })
   it('the order of the input rows does not matter', () => {
@@ -402,7 +403,7 @@ describe('what must hold (properties)', () => {
           run(data),
         )
       }),
-      { numRuns: 100 },
+      { numRuns: runs(100) },
     )
   })
 })

@@ -6,6 +6,7 @@ import { consumeForecast, spreadForecast } from './demand'
 import { describeMessage, type PlanMessage } from './explain'
 import { plan } from './plan'
 import { everyDay, isWorking, makeCalendar } from '../calendar/working'
+import { runs } from '../../tests/property-runs'
 
 const START = toDay('2026-10-05')
 const DAYS = 30
@@ -154,7 +155,7 @@ describe('netting against its slow obvious twin', () => {
           expect([day.day, day.projectedAvailable]).toEqual([day.day, referenceModel.balances[toDay(day.day) - START]])
         }
       }),
-      { numRuns: 500 },
+      { numRuns: runs(500) },
     )
   })
   it('what comes in, goes out, expires and stays adds up (property)', () => {
@@ -175,7 +176,7 @@ describe('netting against its slow obvious twin', () => {
           node!.onHand + sum('scheduledReceipts') + sum('plannedReceipts') - sum('grossRequirements') - expired,
         )
       }),
-      { numRuns: 300 },
+      { numRuns: runs(300) },
     )
   })
 })

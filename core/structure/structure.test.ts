@@ -8,6 +8,7 @@ import { findLoop, loopThrough } from './loops'
 import { leadPath, massOf, rollUp } from './roll-ups'
 import { needOf } from './lines'
 import { whereUsed } from './where-used'
+import { runs } from '../../tests/property-runs'
 
 const line = (parent: string, child: string, per: string, more: Partial<StructureLine> = {}): StructureLine => ({
   parent,
@@ -263,7 +264,7 @@ describe('levels and loops', () => {
         }
         expect(levelsOf(result.value)).toEqual(Object.fromEntries(longest))
       }),
-      { numRuns: 300 },
+      { numRuns: runs(300) },
     )
   })
   it('the check of one edit agrees with the check of everything (property)', () => {
@@ -289,7 +290,7 @@ describe('levels and loops', () => {
           }
         },
       ),
-      { numRuns: 300 },
+      { numRuns: runs(300) },
     )
   })
 })

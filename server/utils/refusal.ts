@@ -1,3 +1,5 @@
+import type { Problem } from '../../shared/problem'
+
 /** Every way in which the server says no, and the HTTP status it is told with. */
 export const STATUS = {
   'invalid-input': 400,
@@ -10,6 +12,7 @@ export const STATUS = {
   'not-now': 409,
   loop: 422,
 } as const
+
 export type RefusalCode = keyof typeof STATUS
 
 const TITLES: Readonly<Record<RefusalCode, string>> = {
@@ -22,15 +25,6 @@ const TITLES: Readonly<Record<RefusalCode, string>> = {
   short: 'There is not enough',
   'not-now': 'This is not possible now',
   loop: 'The structure runs in a circle',
-}
-
-/** RFC 9457 problem details; `fields` holds a sentence for each input that was wrong, by its path. */
-export interface Problem {
-  type: string
-  title: string
-  status: number
-  detail: string
-  fields?: Record<string, string>
 }
 
 /** An expected no. Thrown inside a service so that its transaction is undone as a whole; told once, at the edge. */

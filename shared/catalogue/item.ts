@@ -91,7 +91,7 @@ export const ItemEdit = z.preprocess(
     typeof raw === 'object' && raw !== null && !('makingUnit' in raw) && 'stockUnit' in raw
       ? { ...raw, makingUnit: raw.stockUnit }
       : raw,
-  ItemFields.superRefine(sound),
+  ItemFields.superRefine(checkItem),
 )
 
 export type ItemEdit = z.output<typeof ItemFields>
@@ -107,33 +107,15 @@ const RULE_NEEDS = [
   ['least cost', 'orderCost', 'Say what an order costs.'],
 ] as const
 
+type Fault = (message: string, ...path: (string | number)[]) => void
+
 /** What the fields of an item must be to each other; each fault beside its field. */
-function sound(item: ItemEdit, context: z.RefinementCtx): void {
-  const fault = (message: string, ...path: (string | number)[]): void => {
+function checkItem(item: ItemEdit, context: z.RefinementCtx): void {
+  const fault: Fault = (message, ...path) => {
     context.addIssue({ code: 'custom', path, message })
   }
-  const own = Object.fromEntries(MARKS.map((m) => [m, item[m]])) as unknown as StockLevels
-  const head = checkStockLevels(own)
-  if (!head.ok) {
-    fault(describeMarkError(head.error), head.error.higher)
-  } else {
-    item.marks.forEach((rule, index) => {
-      const all = checkStockLevels(
-        Object.fromEntries(MARKS.map((m) => [m, rule[m] ?? own[m]])) as unknown as StockLevels,
-      )
-      if (!all.ok) {
-        fault(describeMarkError(all.error), 'marks', index, all.error.higher)
-      }
-    })
-  }
-  const [low, high] = [item.lowestPrice, item.highestPrice]
-  if (low !== null && high !== null && ratio(low).compare(ratio(high)) > 0) {
-    fault(`The highest price of ${high} lies below the lowest of ${low}.`, 'highestPrice')
-  } else if (item.price !== null && low !== null && ratio(item.price).compare(ratio(low)) < 0) {
-    fault(`The price lies below the lowest allowed, ${low}.`, 'price')
-  } else if (item.price !== null && high !== null && ratio(item.price).compare(ratio(high)) > 0) {
-    fault(`The price lies above the highest allowed, ${high}.`, 'price')
-  }
+  checkMarks(item, fault)
+  checkPrices(item, fault)
   for (const [rule, field, needed] of RULE_NEEDS) {
     if (item.orderRule === rule && (item[field] ?? '') === '') {
       fault(needed, field)
@@ -142,35 +124,69 @@ function sound(item: ItemEdit, context: z.RefinementCtx): void {
   if (item.source === 'moved from another site' && item.fromSiteId === null) {
     fault('Choose the site that it comes from.', 'fromSiteId')
   }
-  twice(
+  checkRepeats(item, fault)
+}
+
+/** Stock levels rise from safety stock to maximum, of the item and with what a site has of its own. */
+function checkMarks(item: ItemEdit, fault: Fault): void {
+  const own = Object.fromEntries(MARKS.map((name) => [name, item[name]])) as unknown as StockLevels
+  const head = checkStockLevels(own)
+  if (!head.ok) {
+    fault(describeMarkError(head.error), head.error.higher)
+    return
+  }
+  item.marks.forEach((rule, index) => {
+    const all = checkStockLevels(
+      Object.fromEntries(MARKS.map((name) => [name, rule[name] ?? own[name]])) as unknown as StockLevels,
+    )
+    if (!all.ok) {
+      fault(describeMarkError(all.error), 'marks', index, all.error.higher)
+    }
+  })
+}
+
+function checkPrices({ price, lowestPrice: low, highestPrice: high }: ItemEdit, fault: Fault): void {
+  const isBelow = (a: string | null, b: string | null): boolean =>
+    a !== null && b !== null && ratio(a).compare(ratio(b)) < 0
+  if (isBelow(high, low)) {
+    fault(`The highest price of ${high} lies below the lowest of ${low}.`, 'highestPrice')
+  } else if (isBelow(price, low)) {
+    fault(`The price lies below the lowest allowed, ${low}.`, 'price')
+  } else if (isBelow(high, price)) {
+    fault(`The price lies above the highest allowed, ${high}.`, 'price')
+  }
+}
+
+function checkRepeats(item: ItemEdit, fault: Fault): void {
+  eachRepeat(
     item.terms.map((t) => t.supplierId),
     (index) =>
       fault('This supplier is there already. Add a price tier to its line instead.', 'terms', index, 'supplierId'),
   )
-  twice(
+  eachRepeat(
     item.codes.map((c) => `${c.kind} ${c.code.toLowerCase()}`),
     (index) => fault('This code is there already.', 'codes', index, 'code'),
   )
-  twice(
+  eachRepeat(
     item.relations.map((r) => `${r.unit} ${r.ofUnit}`),
     (index) => fault('This relation is there already.', 'relations', index, 'per'),
   )
-  twice(
+  eachRepeat(
     item.substitutes.map((s) => s.itemId),
     (index) => fault('This substitute is there already.', 'substitutes', index, 'itemId'),
   )
-  twice(
+  eachRepeat(
     item.prices.map((p) => [p.priceListId, p.customerId, p.unit, p.fromQuantity, p.fromOn].join(' ')),
     (index) =>
       fault('This price is there already: same for whom, unit, quantity and first day.', 'prices', index, 'price'),
   )
-  twice(
+  eachRepeat(
     item.marks.map((m) => [m.siteId, m.fromOn].join(' ')),
     (index) => fault('Marks for this site and first day are there already.', 'marks', index, 'siteId'),
   )
 }
 
-function twice(keys: readonly unknown[], tell: (index: number) => void): void {
+function eachRepeat(keys: readonly unknown[], tell: (index: number) => void): void {
   keys.forEach((key, index) => {
     if (keys.indexOf(key) < index) {
       tell(index)

@@ -11,6 +11,7 @@ export interface Take {
   readonly quantity: string
   readonly after: string
 }
+
 export interface NeededComponent {
   readonly itemId: number
   readonly code: string
@@ -102,6 +103,7 @@ export interface Differences {
   readonly yield: string
   readonly actual: string
 }
+
 export interface CostLine extends Differences {
   readonly lineId: number | null
   readonly code: string
@@ -110,6 +112,7 @@ export interface CostLine extends Differences {
   readonly standard: string
   readonly used: string
 }
+
 export interface BuildCost {
   readonly lines: readonly CostLine[]
   readonly total: Differences
@@ -128,6 +131,7 @@ export interface PostingAnswer {
   readonly value: string
   readonly work: string
 }
+
 export interface ByProductAnswer {
   readonly itemId: number
   readonly code: string
@@ -213,4 +217,42 @@ export interface JobRow {
   readonly status: string
   readonly shortOf: string | null
   readonly forWhat: string | null
+}
+
+export interface KitToUnpack {
+  readonly itemId: number
+  readonly code: string
+  readonly name: string
+  readonly unit: string
+  readonly symbol: string
+  readonly choices: readonly {
+    readonly balanceId: number
+    readonly binId: number
+    readonly bin: string
+    readonly lot: string | null
+    readonly free: string
+  }[]
+  readonly parts: readonly {
+    readonly itemId: number
+    readonly code: string
+    readonly name: string
+    readonly unit: string
+    readonly symbol: string
+    readonly each: string
+  }[]
+}
+
+export interface Recorded {
+  readonly postingId: number | null
+  readonly lot: string | null
+  readonly value: string
+  readonly status: string
+  readonly writtenOff: string
+  readonly version: number
+  readonly withSubAssemblies: readonly {
+    readonly id: number
+    readonly number: string
+    readonly code: string
+    readonly quantity: string
+  }[]
 }

@@ -120,15 +120,21 @@ test.describe.serial('a bill of three levels by keyboard alone', () => {
     await expect(page.getByRole('button', { name: /Revision 1 draft/ })).toBeVisible()
     await press(page, 'Add a component')
     // The item's own unit comes late; that which was typed stands.
+    let answer = (): void => {}
+    const typed = new Promise<void>((resolve) => {
+      answer = resolve
+    })
     await page.route(`**/api/catalogue/items/${ids.PLANK}`, async (route) => {
-      await new Promise((resolve) => setTimeout(resolve, 1500))
+      await typed
       await route.continue()
     })
     await component(page, 'PLANK')
     await expect(page.getByLabel('Quantity, line 1', { exact: true })).toBeFocused()
     await page.keyboard.type('50 cm')
     await page.keyboard.press('Tab')
-    await page.waitForResponse(`**/api/catalogue/items/${ids.PLANK}`)
+    const answered = page.waitForResponse(`**/api/catalogue/items/${ids.PLANK}`)
+    answer()
+    await answered
     await expect(page.getByLabel('Unit of Quantity, line 1')).toHaveValue('cm')
     await use(page, 1)
 

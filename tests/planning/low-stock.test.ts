@@ -4,6 +4,7 @@ import { toDay, toIso } from '~~/core/calendar/days'
 import { lowStock } from '~~/core/planning/low-stock'
 import { plan } from '~~/core/planning'
 import { anyNetwork } from './random-network'
+import { runs } from '~~/tests/property-runs'
 
 describe('what runs low, beside the plan made anew', () => {
   it('300 random networks: every node with a first order within the days ahead is told, and no other', () => {
@@ -26,7 +27,7 @@ describe('what runs low, beside the plan made anew', () => {
         }
         expect(new Set(found.value.map((match) => match.node)).size).toBe(found.value.length)
       }),
-      { numRuns: 300 },
+      { numRuns: runs(300) },
     )
   })
 })

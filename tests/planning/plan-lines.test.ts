@@ -3,6 +3,7 @@ import { expect, it } from 'vitest'
 import { plan } from '~~/core/planning'
 import { packLines, unpackLines } from '~~/shared/planning/plan-lines'
 import { anyNetwork } from './random-network'
+import { runs } from '~~/tests/property-runs'
 
 it('lines come out of their packing as they went in, also through JSON (200 random networks)', () => {
   fc.assert(
@@ -15,7 +16,7 @@ it('lines come out of their packing as they went in, also through JSON (200 rand
       expect(unpackLines(JSON.parse(packed) as ReturnType<typeof packLines>)).toEqual(made.value.nodes)
       expect(packed.length).toBeLessThan(JSON.stringify(made.value.nodes).length)
     }),
-    { numRuns: 200 },
+    { numRuns: runs(200) },
   )
 })
 it('nothing is packed into nothing', () => {

@@ -6,6 +6,7 @@ import { type PlanInput } from '~~/core/planning/input'
 import { type PlanOutput } from '~~/core/planning/explain'
 import { naivePlan } from './naive-plan'
 import { anyNetwork } from './random-network'
+import { runs } from '~~/tests/property-runs'
 
 const planned = (input: PlanInput): PlanOutput => {
   const done = plan(input)
@@ -42,9 +43,9 @@ it('the engine and its slow, obvious twin agree on every order, balance, pull-in
         ).toBe(referenceModel.expired.get(node.id))
       }
     }),
-    { numRuns: 1000 },
+    { numRuns: runs(1000) },
   )
-}, 60_000)
+})
 
 it('what must hold of every plan (1 000 networks)', () => {
   fc.assert(
@@ -97,9 +98,9 @@ it('what must hold of every plan (1 000 networks)', () => {
         }
       }
     }),
-    { numRuns: 1000 },
+    { numRuns: runs(1000) },
   )
-}, 60_000)
+})
 
 it('the order of the rows does not matter', () => {
   const turned = <T>(list: readonly T[]): T[] => [...list].reverse()
@@ -115,9 +116,9 @@ it('the order of the rows does not matter', () => {
         }),
       ).toEqual(planned(input))
     }),
-    { numRuns: 300 },
+    { numRuns: runs(300) },
   )
-}, 60_000)
+})
 
 const edit = fc.record({
   to: fc.nat(5),
@@ -184,6 +185,6 @@ it('a change of what is open plans what a new run would, to the last number (1 0
       }
       expect(writePlan(now)).toEqual(planned(now.snapshot()))
     }),
-    { numRuns: 1000 },
+    { numRuns: runs(1000) },
   )
-}, 60_000)
+})

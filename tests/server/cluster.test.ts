@@ -59,7 +59,7 @@ describe('the cluster of our own', () => {
       /does not exist/,
     )
     await third.stop()
-  }, 60_000)
+  })
 })
 
 describe('ports', () => {

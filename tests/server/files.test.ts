@@ -1,3 +1,4 @@
+import { setImmediate } from 'node:timers/promises'
 import { sql } from 'drizzle-orm'
 import ExcelJS from 'exceljs'
 import { describe, expect, it } from 'vitest'
@@ -206,10 +207,11 @@ describe('a file that is right', () => {
     const preview = await file('items', `code,name,group\n${lines}\n`)
     const before = await counts()
     const running = inTransaction((tx) => applyImport(tx, owner, preview.id))
+    const ended = (): false => false
     const stopping = (async () => {
-      for (let i = 0; i < 200; i++) {
+      for (let isRunning = true; isRunning;) {
         await stopBatch(preview.id)
-        await new Promise((resolve) => setTimeout(resolve, 2))
+        isRunning = await Promise.race([running.then(ended, ended), setImmediate(true)])
       }
     })()
     await expect(running).rejects.toThrow('Stopped. Nothing was changed.')

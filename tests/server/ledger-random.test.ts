@@ -197,7 +197,7 @@ describe('random postings by four at once', () => {
     }
     expect(await compareLedger()).toEqual([])
     expect((await pool.query('select posting_id from journal group by 1 having sum(amount) <> 0')).rows).toEqual([])
-  }, 900_000)
+  })
 })
 
 /** What must hold of the ledger, each in plain sums over what was recorded. */

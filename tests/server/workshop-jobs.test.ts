@@ -633,7 +633,7 @@ describe('quantity and value in are quantity and value out and loss', () => {
       ),
       { numRuns: 25 },
     )
-  }, 120_000)
+  })
   it('every balance equals the sum of its moves, and every act of the journal sums to nothing', async () => {
     expect(await compareLedger()).toEqual([])
     expect(await rows(db, sql`select posting_id from journal group by 1 having sum(amount) <> 0`)).toEqual([])

@@ -1,15 +1,11 @@
 <script setup lang="ts">
+import type { Found } from '~~/shared/catalogue/answers'
 import { Dialog, DialogPanel } from '@headlessui/vue'
 import { useEventListener, watchDebounced } from '@vueuse/core'
 
-interface Found {
-  kind: string
-  id: number
-  code: string
-  name: string
-  by?: string | null
-  unit?: string | null
-}
+/** What can be gone to: a thing, or an area of the application. */
+type Target = Found | (Omit<Found, 'kind'> & { kind: 'area' })
+
 const open = ref(false)
 const text = ref('')
 const found = ref<Found[]>([])
@@ -24,7 +20,7 @@ defineExpose({
   },
 })
 
-const places = computed<Found[]>(() =>
+const places = computed<Target[]>(() =>
   AREAS.filter((area) => text.value !== '' && area.name.toLowerCase().startsWith(text.value.toLowerCase())).map(
     (area, id) => ({ kind: 'area', id, code: area.name, name: area.summary }),
   ),
@@ -42,7 +38,7 @@ watchDebounced(
   { debounce: 80 },
 )
 
-const PATHS: Readonly<Record<string, (thing: Found) => string>> = {
+const PATHS: Readonly<Record<string, (thing: Target) => string>> = {
   'sales order': (t) => `/demand/orders/${t.id}`,
   'purchase order': (t) => `/purchasing/${t.id}`,
   build: (t) => `/workshop/builds/${t.id}`,
@@ -56,7 +52,7 @@ const PATHS: Readonly<Record<string, (thing: Found) => string>> = {
   customer: (t) => `/catalogue/lists/customers?open=${t.id}`,
   area: (t) => AREAS.find((a) => a.name === t.code)!.path,
 }
-function go(thing: Found | undefined): void {
+function go(thing: Target | undefined): void {
   if (!thing) {
     return
   }

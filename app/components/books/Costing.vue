@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { ItemName } from '~~/shared/catalogue/answers'
 import type { CostMethod } from '~~/core/costing'
 import { COSTINGS } from '~~/shared/catalogue/words'
 import { METHOD_SAYS, type Revaluing } from '~~/shared/books/requests'
@@ -6,7 +7,7 @@ import { METHOD_SAYS, type Revaluing } from '~~/shared/books/requests'
 const emit = defineEmits<{ changed: [] }>()
 const notices = useNotices()
 const { money, price } = usePrint()
-const chosen = ref<{ id: number; code: string; name: string }[]>([])
+const chosen = ref<ItemName[]>([])
 const adding = ref<number | null>(null)
 const form = reactive({ method: 'first in, first out' as string, standardCost: '' })
 const now = ref<Record<number, { costing: string; standardCost: string | null }>>({})
@@ -25,7 +26,7 @@ watch(
   },
   { deep: true },
 )
-async function add(item: { id: number; code: string; name: string }): Promise<void> {
+async function add(item: ItemName): Promise<void> {
   if (chosen.value.some((choice) => choice.id === item.id)) {
     return
   }

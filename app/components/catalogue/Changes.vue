@@ -1,20 +1,9 @@
 <script setup lang="ts">
+import type { ChangeTold } from '~~/shared/catalogue/answers'
 import type { DefinitionKind } from '~~/shared/catalogue/definitions'
-
-interface ChangeAnswer {
-  id: number
-  at: string
-  who: string
-  what: string
-  label: string
-  undone: boolean
-  undoes: boolean
-  together: boolean
-  lines: { field: string; before: string; after: string }[]
-}
 const props = defineProps<{ kind: DefinitionKind; id: number; version: number; mayEdit: boolean }>()
 const emit = defineEmits<{ undone: [gone: boolean] }>()
-const { data, refresh } = await useFetch<ChangeAnswer[]>(
+const { data, refresh } = await useFetch<ChangeTold[]>(
   () => `/api/catalogue/definitions/${props.kind}/${props.id}/changes`,
 )
 watch(
@@ -28,7 +17,7 @@ const formatMoment = (moment: string): string => {
   const local = new Date(moment)
   return `${day(`${local.getFullYear()}-${String(local.getMonth() + 1).padStart(2, '0')}-${String(local.getDate()).padStart(2, '0')}`)}, ${String(local.getHours()).padStart(2, '0')}:${String(local.getMinutes()).padStart(2, '0')}`
 }
-async function undo(change: ChangeAnswer): Promise<void> {
+async function undo(change: ChangeTold): Promise<void> {
   if (!(await run(() => $fetch(`/api/catalogue/changes/${change.id}/undo`, { method: 'POST' })))) {
     return
   }

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { SetPreview } from '~~/shared/catalogue/answers'
 import { SETTABLE } from '~~/shared/catalogue/requests'
 import { INHERITABLE, ITEM_KINDS, ITEM_SOURCES, ITEM_STATUSES, TRACKINGS } from '~~/shared/catalogue/words'
 
@@ -12,14 +13,7 @@ const value = ref<string | null>('')
 const inherit = ref(false)
 const looking = useAct({ latest: true })
 const { busy, detail, run } = useAct()
-interface Preview {
-  chosen: number
-  changing: number
-  batchId: number | null
-  faults: { code: string; detail: string }[]
-  changes: { id: number; code: string; name: string; before: string; after: string }[]
-}
-const preview = ref<Preview | null>(null)
+const preview = ref<SetPreview | null>(null)
 
 const NAMES: Readonly<Record<string, string>> = {
   groupId: 'group',
@@ -57,7 +51,7 @@ watch([body, ready], async () => {
     return
   }
   const answer = await looking.run(() =>
-    $fetch<Preview>('/api/catalogue/items/set', { method: 'POST', body: { ...body.value, dry: true } }),
+    $fetch<SetPreview>('/api/catalogue/items/set', { method: 'POST', body: { ...body.value, dry: true } }),
   )
   if (answer) {
     preview.value = answer
@@ -65,7 +59,7 @@ watch([body, ready], async () => {
 })
 
 async function set(): Promise<void> {
-  const done = await run(() => $fetch<Preview>('/api/catalogue/items/set', { method: 'POST', body: body.value }))
+  const done = await run(() => $fetch<SetPreview>('/api/catalogue/items/set', { method: 'POST', body: body.value }))
   if (!done) {
     return
   }

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { ItemName } from '~~/shared/catalogue/answers'
 import { grouped } from '~~/core/units/quantity'
 import { ratio, toDecimal } from '~~/core/units/exact'
 import type { Step } from '~~/core/calendar/periods'
@@ -9,11 +10,9 @@ const references = useReferences()
 const notices = useNotices()
 const { day, amount, money, currency } = usePrint()
 const itemId = ref<number | null>(Number(route.query.item) || null)
-const shownItem = ref<{ id: number; code: string; name: string } | null>(null)
+const shownItem = ref<ItemName | null>(null)
 if (itemId.value) {
-  const item = await $fetch<{ id: number; code: string; name: string }>(`/api/catalogue/items/${itemId.value}`).catch(
-    () => null,
-  )
+  const item = await $fetch<ItemName>(`/api/catalogue/items/${itemId.value}`).catch(() => null)
   shownItem.value = item && { id: item.id, code: item.code, name: item.name }
 }
 const groupId = ref<number | null>(null)
@@ -189,7 +188,7 @@ async function borrow(): Promise<void> {
   borrowing.open = false
   await refresh()
 }
-const picked = (item: { id: number; code: string; name: string }): void => {
+const picked = (item: ItemName): void => {
   shownItem.value = item
   groupId.value = null
   measure.value = 'quantity'

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { ItemName } from '~~/shared/catalogue/answers'
 import { buyingPrice, sellingPrice, type PriceTier, type SellingRule } from '~~/core/pricing'
 import { convert } from '~~/core/units/graph'
 import { ONE, ratio, toDecimal } from '~~/core/units/exact'
@@ -20,7 +21,7 @@ export interface PricedItem extends MeasuredItem {
 export interface OrderLine {
   id: number | null
   itemId: number | null
-  shown: { id: number; code: string; name: string } | null
+  shown: ItemName | null
   measured: PricedItem | null
   quantity: string
   unit: string

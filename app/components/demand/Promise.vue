@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { ItemName } from '~~/shared/catalogue/answers'
 import { watchDebounced } from '@vueuse/core'
 import type { PromiseAnswer, PromiseLine } from '~~/shared/demand/requests'
 
@@ -13,7 +14,7 @@ const props = defineProps<{
   orderId?: number | null
   /** On a new order a substitute can be taken at once. */ swaps?: boolean
 }>()
-const emit = defineEmits<{ swap: [at: number, item: { id: number; code: string; name: string }]; use: [day: string] }>()
+const emit = defineEmits<{ swap: [at: number, item: ItemName]; use: [day: string] }>()
 const { day } = usePrint()
 const { run, busy } = useAct({ latest: true })
 const answer = ref<PromiseAnswer | null>(null)

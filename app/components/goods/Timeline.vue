@@ -1,15 +1,7 @@
 <script setup lang="ts">
+import type { TimelineRow } from '~~/shared/catalogue/answers'
 import { ratio } from '~~/core/units/exact'
-
-interface Row {
-  day: string
-  kind: string
-  label: string
-  link: string
-  change: string
-  balance: string
-}
-const props = defineProps<{ rows: readonly Row[]; symbol: string; onHand: string }>()
+const props = defineProps<{ rows: readonly TimelineRow[]; symbol: string; onHand: string }>()
 const { day, amount, isPast } = usePrint()
 const shown = computed(() => props.rows.slice(0, 12))
 const largest = computed(() =>

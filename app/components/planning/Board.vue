@@ -1,24 +1,12 @@
 <script setup lang="ts">
+import type { PlannedItem } from '~~/shared/planning/answers'
 import type { NodePlan } from '~~/core/planning/explain'
 import { grouped } from '~~/core/units/quantity'
 import { ratio, toText } from '~~/core/units/exact'
 import type { BoardCell, Grain } from '~/composables/planning/use-board'
 import { useVirtualizer } from '@tanstack/vue-virtual'
-
-interface Item {
-  itemId: number
-  code: string
-  name: string
-  symbol: string
-  decimals: number
-  step: string
-  plannedSource: string
-  site: string | null
-  group: string
-  supplier: string | null
-}
 const props = defineProps<{
-  plan: { id: number; startsOn: string; endsOn: string; nodes: readonly NodePlan[]; items: Record<string, Item> }
+  plan: { id: number; startsOn: string; endsOn: string; nodes: readonly NodePlan[]; items: Record<string, PlannedItem> }
 }>()
 const { day } = usePrint()
 const grain = ref<Grain>('weeks')
@@ -70,7 +58,7 @@ const rows = computed(() =>
     )
     .sort((a, b) => byChoice(a, b) || a.node.level - b.node.level || (a.item.code < b.item.code ? -1 : 1)),
 )
-function byChoice(a: { firstShortage: number; node: NodePlan; item: Item }, b: typeof a): number {
+function byChoice(a: { firstShortage: number; node: NodePlan; item: PlannedItem }, b: typeof a): number {
   if (sort.value === 'hole') {
     return (a.firstShortage < 0 ? 9999 : a.firstShortage) - (b.firstShortage < 0 ? 9999 : b.firstShortage)
   }
@@ -121,9 +109,9 @@ function drawingsOf(row: (typeof rows.value)[number]): readonly string[] {
   return made
 }
 
-const amount = (steps: number, item: Item): string => grouped(toText(ratio(item.step).mul(ratio(BigInt(steps)))))
+const amount = (steps: number, item: PlannedItem): string => grouped(toText(ratio(item.step).mul(ratio(BigInt(steps)))))
 /** What rows are ordered by is told beside them. */
-const beside = (item: Item): string => {
+const beside = (item: PlannedItem): string => {
   if (sort.value === 'group') {
     return `${item.group} · ${item.name}`
   }
@@ -135,7 +123,7 @@ const beside = (item: Item): string => {
 /** What a cell says is worked out when somebody points at it. */
 function showHint(
   event: MouseEvent,
-  { cells, item }: { cells: readonly BoardCell[]; item: Item },
+  { cells, item }: { cells: readonly BoardCell[]; item: PlannedItem },
   index: number,
 ): void {
   ;(event.currentTarget as HTMLElement).title =

@@ -1,16 +1,10 @@
 <script setup lang="ts">
-interface Message {
-  code: string
-  itemId: number
-  day: string
-  text: string
-  supply: { id: string; label: string; from: string } | null
-}
+import type { ToldMessage } from '~~/shared/planning/answers'
 const props = defineProps<{
   plan: {
     id: number
     version: number
-    messages: readonly Message[]
+    messages: readonly ToldMessage[]
     atRisk: readonly { id: string; label: string; itemId: number; code: string; day: string; quantity: string }[]
   }
 }>()
@@ -36,7 +30,7 @@ const shown = computed(() =>
       (a, b) => Number(PROBLEMS.includes(b.code)) - Number(PROBLEMS.includes(a.code)) || a.day.localeCompare(b.day),
     ),
 )
-const moving = ref<Message | null>(null)
+const moving = ref<ToldMessage | null>(null)
 const form = reactive({ dueOn: '' })
 const asking = computed({
   get: () => moving.value !== null,
@@ -46,7 +40,7 @@ const asking = computed({
     }
   },
 })
-function ask(message: Message): void {
+function ask(message: ToldMessage): void {
   moving.value = message
   form.dueOn = message.day < session.today ? session.today : message.day
 }

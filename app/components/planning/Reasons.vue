@@ -1,11 +1,5 @@
 <script setup lang="ts">
-export interface WhyReason {
-  label: string
-  kind: string
-  quantity: string
-  day: string
-  reasons: WhyReason[]
-}
+import type { WhyReason } from '~~/shared/planning/answers'
 defineProps<{ reasons: readonly WhyReason[] }>()
 const { day } = usePrint()
 </script>

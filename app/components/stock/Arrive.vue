@@ -1,16 +1,5 @@
 <script setup lang="ts">
-interface OnTheWay {
-  lineId: number
-  itemId: number
-  code: string
-  symbol: string
-  stockUnit: string
-  lotId: number | null
-  lot: string | null
-  pieceId: number | null
-  piece: string | null
-  quantity: string
-}
+import type { OnTheWay } from '~~/shared/stock/answers'
 const props = defineProps<{
   transfer: { id: number; number: string; to: string; toSiteId: number; version: number; onTheWay: readonly OnTheWay[] }
   lost: boolean

@@ -1,30 +1,8 @@
 <script setup lang="ts">
+import type { CountLineRow } from '~~/shared/stock/answers'
 import { groupBy } from '~~/core/group-by'
 import { ratio, toText } from '~~/core/units/exact'
-
-interface Line {
-  id: number
-  itemId: number
-  code: string
-  name: string
-  bin: string
-  site: string
-  lot: string | null
-  piece: string | null
-  status: string
-  stockUnit: string
-  symbol: string
-  counted: string | null
-  entered: string
-  unit: string
-  first: string | null
-  recount: boolean
-  who: string | null
-  booked: string | null
-  worth: string | null
-  moved: number
-}
-const props = defineProps<{ count: { id: number; status: string; hidden: boolean; lines: readonly Line[] } }>()
+const props = defineProps<{ count: { id: number; status: string; hidden: boolean; lines: readonly CountLineRow[] } }>()
 const emit = defineEmits<{ entered: []; add: [] }>()
 const session = useSession()
 const { amount, money } = usePrint()
@@ -44,12 +22,12 @@ watch(
 const wrong = reactive<Record<number, string>>({})
 const places = computed(() => [...groupBy(props.count.lines, (line) => `${line.site}: ${line.bin}`)])
 const editable = computed(() => props.count.status === 'open' && session.allows('stock'))
-const difference = (line: Line): string | null =>
+const difference = (line: CountLineRow): string | null =>
   line.counted === null || line.booked === null ? null : toText(ratio(line.counted).sub(ratio(line.booked)))
 
 /** What was sent for a line since it was last typed in: Enter and leaving the field both ask, and one count is one count. */
 const sent = new Map<number, Promise<boolean>>()
-function save(line: Line): Promise<boolean> {
+function save(line: CountLineRow): Promise<boolean> {
   const quantity = (typed[line.id] ?? '').trim()
   if (quantity === line.entered && wrong[line.id] === undefined) {
     return Promise.resolve(true)
@@ -58,7 +36,7 @@ function save(line: Line): Promise<boolean> {
   sent.set(line.id, done)
   return done
 }
-async function send(line: Line, quantity: string): Promise<boolean> {
+async function send(line: CountLineRow, quantity: string): Promise<boolean> {
   try {
     await $fetch(`/api/stock/counts/${props.count.id}/enter`, {
       method: 'POST',
@@ -74,7 +52,7 @@ async function send(line: Line, quantity: string): Promise<boolean> {
   }
 }
 /** Enter goes on to the next line; arrows too. */
-async function goOn(event: KeyboardEvent, line: Line, step: number): Promise<void> {
+async function goOn(event: KeyboardEvent, line: CountLineRow, step: number): Promise<void> {
   const index = props.count.lines.indexOf(line)
   if (!(await save(line))) {
     return

@@ -1,10 +1,5 @@
 <script setup lang="ts">
-interface Rule {
-  name: string
-  kind: string
-  unit: string | null
-  choices: string
-}
+import type { TraitRule } from '~~/shared/stock/answers'
 const props = defineProps<{
   lot: {
     id: number
@@ -17,7 +12,7 @@ const props = defineProps<{
     bestBeforeOn: string | null
     traits: Record<string, string>
     note: string
-    rules: readonly Rule[]
+    rules: readonly TraitRule[]
   }
 }>()
 const emit = defineEmits<{ done: []; close: [] }>()

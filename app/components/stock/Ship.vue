@@ -1,20 +1,16 @@
 <script setup lang="ts">
+import type { TransferLineRow } from '~~/shared/stock/answers'
 import { ratio, toText } from '~~/core/units/exact'
 import type { MeasuredItem } from '~/composables/ui/use-measure'
-
-interface Line {
-  id: number
-  itemId: number
-  code: string
-  name: string
-  quantity: string
-  shipped: string
-  free: string
-  stockUnit: string
-  symbol: string
-}
 const props = defineProps<{
-  transfer: { id: number; number: string; from: string; fromSiteId: number; version: number; lines: readonly Line[] }
+  transfer: {
+    id: number
+    number: string
+    from: string
+    fromSiteId: number
+    version: number
+    lines: readonly TransferLineRow[]
+  }
 }>()
 const emit = defineEmits<{ done: []; close: [] }>()
 const { amount, asTyped } = usePrint()

@@ -1,21 +1,6 @@
 <script setup lang="ts">
-interface Component {
-  itemId: number
-  code: string
-  name: string
-  symbol: string
-  need: string
-  missing: string
-  takes: {
-    bin: string
-    lot: string | null
-    expiresOn: string | null
-    before: string
-    quantity: string
-    after: string
-  }[]
-}
-defineProps<{ components: readonly Component[]; done?: boolean }>()
+import type { NeededComponent } from '~~/shared/workshop/answers'
+defineProps<{ components: readonly NeededComponent[]; done?: boolean }>()
 const { day, amount } = usePrint()
 </script>
 

@@ -1,22 +1,10 @@
 <script setup lang="ts">
+import type { TraceNode } from '~~/shared/stock/answers'
 import { groupBy } from '~~/core/group-by'
-
-interface Node {
-  id: string
-  code: string
-  lot: string | null
-  piece: string | null
-  lotId: number | null
-  pieceId: number | null
-  level: number
-  onHand: string
-  symbol: string
-  shippedTo: string
-}
 const props = defineProps<{
   trace: {
     start: string
-    nodes: readonly Node[]
+    nodes: readonly TraceNode[]
     edges: readonly { from: string; to: string; quantity: string; symbol: string }[]
   }
   direction: 'back' | 'forward'
@@ -65,7 +53,7 @@ const lines = computed(() =>
     ]
   }),
 )
-const linkOf = (node: Node): string | undefined => {
+const linkOf = (node: TraceNode): string | undefined => {
   if (node.pieceId) {
     return `/stock/pieces/${node.pieceId}`
   }

@@ -1,10 +1,11 @@
 <script setup lang="ts">
+import type { ItemName } from '~~/shared/catalogue/answers'
 import type { BuildableAnswer, BuildableUse } from '~~/shared/structure/answers'
 
-const props = defineProps<{ item: { id: number; code: string; name: string } }>()
+const props = defineProps<{ item: ItemName }>()
 interface Wanted {
   itemId: number | null
-  shown: { id: number; code: string; name: string } | null
+  shown: ItemName | null
   quantity: string
 }
 const wanted = ref<Wanted[]>([{ itemId: props.item.id, shown: props.item, quantity: '1' }])

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { ItemName } from '~~/shared/catalogue/answers'
 import { asForm } from '~/composables/ui/as-form'
 import type { MeasuredItem } from '~/composables/ui/use-measure'
 import { balanceOfRecipe, blankRecipe, recipeOf, type RecipeForm } from '~/composables/structure/use-recipe-form'
@@ -8,7 +9,7 @@ const props = defineProps<{
   item: MeasuredItem & { code: string }
   recipe: Stored<'break-downs'> | null
   rank?: number
-  named: readonly { id: number; code: string; name: string }[]
+  named: readonly ItemName[]
   mayEdit: boolean
 }>()
 const emit = defineEmits<{ made: []; gone: [] }>()
@@ -87,10 +88,7 @@ async function away(): Promise<void> {
   }
   emit('gone')
 }
-async function chosen(
-  row: RecipeForm['outputs'][number],
-  item: { id: number; code: string; name: string },
-): Promise<void> {
+async function chosen(row: RecipeForm['outputs'][number], item: ItemName): Promise<void> {
   names.value.set(item.id, item)
   measured.value.set(item.id, await fetchMeasured(item.id))
   row.unit = measured.value.get(item.id)!.stockUnit

@@ -1,7 +1,8 @@
 <script setup lang="ts">
+import type { ItemName } from '~~/shared/catalogue/answers'
 import type { WhereUsedRow } from '~~/shared/structure/answers'
 
-const props = defineProps<{ item: { id: number; code: string; name: string }; mayEdit: boolean }>()
+const props = defineProps<{ item: ItemName; mayEdit: boolean }>()
 const { data, refresh } = await useFetch<WhereUsedRow[]>(() => `/api/structure/${props.item.id}/where-used`)
 const replacing = ref(false)
 </script>

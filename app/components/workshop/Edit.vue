@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { ItemName } from '~~/shared/catalogue/answers'
 import type { BuildAnswer } from '~~/shared/workshop/answers'
 import type { MeasuredItem } from '~/composables/ui/use-measure'
 
@@ -12,7 +13,7 @@ interface Row {
   id: number | null
   itemId: number | null
   forItemId: number | null
-  shown: { id: number; code: string; name: string } | null
+  shown: ItemName | null
   measured: MeasuredItem | null
   quantity: string
   unit: string

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { ItemName } from '~~/shared/catalogue/answers'
 import { ratio, toText } from '~~/core/units/exact'
 import type { MeasuredItem } from '~/composables/ui/use-measure'
 
@@ -45,16 +46,14 @@ interface Recipe {
   outputs: readonly { itemId: number; quantity: string; unit: string }[]
 }
 const recipes = ref<Recipe[]>([])
-const items = ref<{ id: number; code: string; name: string }[]>([])
+const items = ref<ItemName[]>([])
 async function chosen(id: number): Promise<void> {
   measured.value = await fetchMeasured(id)
   form.unit = measured.value.stockUnit
   if (props.kind === 'build') {
     return
   }
-  const found = await $fetch<{ gives: Recipe[]; items: { id: number; code: string; name: string }[] }>(
-    `/api/structure/${id}/recipes`,
-  )
+  const found = await $fetch<{ gives: Recipe[]; items: ItemName[] }>(`/api/structure/${id}/recipes`)
   recipes.value = found.gives
   items.value = found.items
   form.recipeId = (found.gives.find((recipe) => recipe.id === props.begin?.recipeId) ?? found.gives[0])?.id ?? null

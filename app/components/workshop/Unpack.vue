@@ -1,8 +1,10 @@
 <script setup lang="ts">
+import type { KitToUnpack } from '~~/shared/workshop/answers'
+import type { ItemName } from '~~/shared/catalogue/answers'
 import { ratio, toText } from '~~/core/units/exact'
 import type { MeasuredItem } from '~/composables/ui/use-measure'
 
-const props = defineProps<{ itemId?: number | null; shown?: { id: number; code: string; name: string } | null }>()
+const props = defineProps<{ itemId?: number | null; shown?: ItemName | null }>()
 const emit = defineEmits<{ done: []; close: [] }>()
 const references = useReferences()
 const notices = useNotices()
@@ -11,15 +13,7 @@ const { written } = useWritten()
 const { busy, detail, fields, run } = useAct()
 const looking = useAct()
 const open = computed({ get: () => true, set: () => emit('close') })
-interface Kit {
-  itemId: number
-  code: string
-  unit: string
-  symbol: string
-  choices: { balanceId: number; binId: number; bin: string; lot: string | null; free: string }[]
-  parts: { itemId: number; code: string; name: string; unit: string; symbol: string; each: string }[]
-}
-const kit = ref<Kit | null>(null)
+const kit = ref<KitToUnpack | null>(null)
 const measured = ref<MeasuredItem | null>(null)
 const form = reactive({
   itemId: props.itemId ?? (null as number | null),
@@ -31,7 +25,7 @@ const form = reactive({
 const damaged = reactive<Record<number, { quantity: string; away: boolean }>>({})
 async function chosen(id: number): Promise<void> {
   kit.value = null
-  const found = await looking.run(() => $fetch<Kit>(`/api/workshop/kits/${id}`))
+  const found = await looking.run(() => $fetch<KitToUnpack>(`/api/workshop/kits/${id}`))
   if (!found) {
     return
   }

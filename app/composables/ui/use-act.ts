@@ -1,11 +1,5 @@
+import type { Problem } from '~~/shared/problem'
 import type { FetchError } from 'ofetch'
-
-interface Problem {
-  title: string
-  detail: string
-  fields?: Record<string, string>
-  type: string
-}
 
 /** The problem that a refused request carries, in words for people. */
 export function problemOf(error: unknown): Problem {
@@ -16,6 +10,7 @@ export function problemOf(error: unknown): Problem {
   return {
     type: 'offline',
     title: 'No answer',
+    status: 0,
     detail: 'Tsumiki did not answer. Check that it is running, then try again; nothing was changed.',
   }
 }

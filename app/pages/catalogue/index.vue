@@ -1,32 +1,8 @@
 <script setup lang="ts">
+import type { ItemRow } from '~~/shared/catalogue/answers'
 import { refDebounced, useLocalStorage } from '@vueuse/core'
 import { ITEM_SOURCES, ITEM_STATUSES } from '~~/shared/catalogue/words'
 import type { Paged } from '~~/shared/primitives'
-
-interface Row {
-  id: number
-  code: string
-  name: string
-  group: string
-  status: string
-  source: string
-  symbol: string
-  onHand: string
-  allocated: string
-  coming: string
-  wanted: string
-  value: string
-  pictureId: number | null
-  name2: string
-  price: string | null
-  sellingSymbol: string
-  supplier: string | null
-  supplierCode: string | null
-  leadDays: number
-  barcode: string | null
-  safetyStock: string
-  tracking: string
-}
 const session = useSession()
 const references = useReferences()
 const route = useRoute()
@@ -45,8 +21,8 @@ const query = computed(() => ({
   source: filters.source,
   ...(filters.group !== null && { group: filters.group }),
 }))
-const list = useLongList<Row>(
-  (asked) => $fetch<Paged<Row>>('/api/catalogue/items', { query: asked }),
+const list = useLongList<ItemRow>(
+  (asked) => $fetch<Paged<ItemRow>>('/api/catalogue/items', { query: asked }),
   () => query.value,
 )
 await list.begin()
@@ -56,7 +32,7 @@ watch(query, () => {
   chosen.value = new Set()
 })
 /** With the shift key a whole run is chosen, as far as it is read. */
-function choose(row: Row, isOn: boolean, from: number | null, index?: number): void {
+function choose(row: ItemRow, isOn: boolean, from: number | null, index?: number): void {
   const next = new Set(chosen.value)
   const run =
     from === null || index === undefined

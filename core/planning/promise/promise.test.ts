@@ -5,6 +5,7 @@ import { describeSupplyOption } from './describe-supply-option'
 import { plan } from '..'
 import { promise, type Promised } from './promise'
 import { type PlanInput, type PlanNode, type Source } from '../input'
+import { runs } from '../../../tests/property-runs'
 
 const START = '2026-10-05'
 const iso = (offset: number): string => toIso(toDay(START) + offset)
@@ -310,7 +311,7 @@ describe('a promise can be kept', () => {
           expect(late(joined)).toBeLessThanOrEqual(late(network))
         },
       ),
-      { numRuns: 500 },
+      { numRuns: runs(500) },
     )
-  }, 60_000)
+  })
 })

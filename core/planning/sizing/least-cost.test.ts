@@ -5,6 +5,7 @@ import type { LotRule, PriceStep } from '../input'
 import { coverOrders, leastCostOrders, type Requirement } from './least-cost'
 import { splitOrder, upToMultiple } from './order-size'
 import { sizeOfRule } from '../netting'
+import { runs } from '../../../tests/property-runs'
 
 const leastCost = (
   orderCost: number,
@@ -162,9 +163,9 @@ describe('the least cost against HiGHS, a solver for mixed-integer programmes', 
         expect(solved.Status).toBe('Optimal')
         expect(costOf(c, choose(c))).toBeCloseTo(solved.ObjectiveValue, 4)
       }),
-      { numRuns: 200 },
+      { numRuns: runs(200) },
     )
-  }, 120_000)
+  })
   it('stays within two per cent over forty days, where only the most promising stocks are followed', async () => {
     const highs = await highsLoader()
     let [ours, theirs] = [0, 0]
@@ -178,7 +179,7 @@ describe('the least cost against HiGHS, a solver for mixed-integer programmes', 
       { numRuns: 4, seed: 4 },
     )
     expect(ours / theirs).toBeLessThan(1.02)
-  }, 120_000)
+  })
 })
 
 describe('sizing what is asked for', () => {

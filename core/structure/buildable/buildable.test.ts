@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { ONE, ratio, toText, ZERO, type Ratio } from '../../units/exact'
 import { buildable, type BreakDown, type Wanted } from './buildable'
 import { compileStructure, type StructureLine } from '..'
+import { runs } from '../../../tests/property-runs'
 
 const line = (parent: string, child: string, per: string, fixed = '0'): StructureLine => ({
   parent,
@@ -168,7 +169,7 @@ describe('buildable now', () => {
           ).toMatchObject({ sets })
         },
       ),
-      { numRuns: 500 },
+      { numRuns: runs(500) },
     )
   })
   it('the next set lacks something, and the sets do not (property)', () => {

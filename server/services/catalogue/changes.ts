@@ -6,8 +6,10 @@ import { DEFINITION_NAMES, DEFINITIONS, type Definition, type DefinitionKind } f
 import { isSame, refusalOf, remove, saveAll, shapeOf, type Edit, type SaveHow } from './definitions'
 import { insertRows } from './definitions/store'
 import { describeChange, loadNames } from './describe-change'
+import type { ChangeTold } from '../../../shared/catalogue/answers'
 
 type Fields = Record<string, unknown>
+
 interface ChangeRow {
   readonly id: number
   readonly at: string
@@ -20,18 +22,6 @@ interface ChangeRow {
   readonly undone: boolean
   readonly undoes: boolean
   readonly batchId: number | null
-}
-
-export interface ChangeTold {
-  readonly id: number
-  readonly at: string
-  readonly who: string
-  readonly what: 'made' | 'changed' | 'taken away'
-  readonly label: string
-  readonly undone: boolean
-  readonly undoes: boolean
-  readonly together: boolean
-  readonly lines: readonly { readonly field: string; readonly before: string; readonly after: string }[]
 }
 
 const CHANGES = sql`

@@ -3,28 +3,7 @@ import { distance } from 'fastest-levenshtein'
 import { readScan } from '~~/core/codes'
 import { db, rows } from '~~/server/database/client'
 import { anyOf, anywhere, beginningWith } from '~~/server/database/sql'
-
-export interface Found {
-  kind:
-    | 'item'
-    | 'sales order'
-    | 'purchase order'
-    | 'build'
-    | 'break-down'
-    | 'lot'
-    | 'piece'
-    | 'transfer'
-    | 'stock count'
-    | 'bin'
-    | 'supplier'
-    | 'customer'
-  id: number
-  code: string
-  name: string
-  /** The code that matched, where it is not the item's own, and the unit that it stands for. */
-  by?: string | null
-  unit?: string | null
-}
+import type { Found } from '../../../shared/catalogue/answers'
 
 const ENOUGH = 20
 
@@ -168,6 +147,7 @@ const FIELDS = sql`
   coalesce(i.code, n.code) as code,
   coalesce(i.name, n.name) || case when n.retired then ' (retired)' else '' end as name,
   case when n.kind = 'item code' then n.code end as by, n.unit`
+
 const named = (where: SQL, order: SQL): Promise<Found[]> =>
   rows<Found>(
     db,

@@ -7,36 +7,11 @@ import type { ItemQuery } from '~~/shared/catalogue/requests'
 import type { ItemEdit } from '~~/shared/catalogue/item'
 import type { Paged } from '~~/shared/primitives'
 import { loadDefinition, loadGroupDefaults, saveOne, shapeOf } from './definitions'
-
-export interface ItemRow {
-  id: number
-  code: string
-  name: string
-  group: string
-  status: string
-  source: string
-  tracking: string
-  stockUnit: string
-  symbol: string
-  decimals: number
-  onHand: string
-  allocated: string
-  coming: string
-  wanted: string
-  safetyStock: string
-  pictureId: number | null
-  value: string
-  name2: string
-  price: string | null
-  sellingSymbol: string
-  supplier: string | null
-  supplierCode: string | null
-  leadDays: number
-  barcode: string | null
-}
+import type { ItemRow } from '../../../shared/catalogue/answers'
 
 const ON_HAND = sql`
   coalesce((select sum(on_hand) from balances b where b.item_id = i.id and b.status = 'available'), 0)`
+
 const SORTS: Readonly<Record<string, SQL>> = {
   code: sql`i.code`,
   '-code': sql`i.code desc`,

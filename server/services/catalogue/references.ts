@@ -3,6 +3,7 @@ import { db, rows } from '~~/server/database/client'
 import { calendars, currencies, customers, itemGroups, priceLists, sites, suppliers } from '~~/server/database/schema'
 import { loadGroupDefaults, shapeOf } from './definitions'
 import { loadUnits } from './measured-items'
+import type { DefinitionRow } from '../../../shared/catalogue/answers'
 
 /** What fields choose from: units, groups with what they hand down, suppliers, customers, sites, bins, calendars, price lists, currencies. */
 export async function loadReferences() {
@@ -61,15 +62,6 @@ export async function loadReferences() {
     priceLists: lists,
     currencies: currencyRows,
   }
-}
-
-export interface DefinitionRow {
-  id: number
-  code: string
-  name: string
-  retired: boolean
-  summary: string
-  used: number
 }
 
 const LISTS = {
@@ -181,6 +173,7 @@ const LISTS = {
       (select count(*)::int from items i where i.group_id = g.id) as used
     from item_groups g`,
 } as const
+
 export type ListKind = keyof typeof LISTS
 
 /** What lists are ordered by that are not ordered by name. */

@@ -8,21 +8,7 @@ import { INHERITABLE, type Inheritable } from '~~/shared/catalogue/words'
 import { isSame, loadGroupDefaults, saveAll, shapeOf, type Edit } from './definitions'
 import { loadItems } from './definitions/item-store'
 import { loadNames } from './tables/names'
-
-export interface SetPreview {
-  readonly chosen: number
-  /** Items that would change: before → after; at most two hundred of them. */
-  readonly changes: readonly {
-    readonly id: number
-    readonly code: string
-    readonly name: string
-    readonly before: string
-    readonly after: string
-  }[]
-  readonly changing: number
-  readonly faults: readonly { readonly code: string; readonly detail: string }[]
-  readonly batchId: number | null
-}
+import type { SetPreview } from '../../../shared/catalogue/answers'
 
 /**
  * Sets one field of many items to one value, all of them or none.

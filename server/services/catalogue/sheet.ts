@@ -6,6 +6,7 @@ import { loadMeasuredItem } from '../catalogue/measured-items'
 import { loadDefinition } from './definitions'
 import { inUse } from '../structure/edges'
 import { whereUsedOf } from '../structure/questions'
+import type { TimelineRow } from '../../../shared/catalogue/answers'
 
 /** The marks that count today where the company works: the item's own, overlaid by season. */
 async function marksToday(
@@ -54,15 +55,6 @@ async function unitsOf(id: number): Promise<{ value: string; name: string }[]> {
       group by u.code, u.name
       order by min(own.place), u.name`,
   )
-}
-
-export interface TimelineRow {
-  day: string
-  kind: 'sales order' | 'purchase order' | 'build in' | 'build out' | 'break-down' | 'planned'
-  label: string
-  link: string
-  change: string
-  balance: string
 }
 
 /** What the side sheet says of an item: its stack, its timeline of supply and demand, where it lies, what goes in, what it goes into. Stock unit. */

@@ -2,14 +2,7 @@ import { eq, sql } from 'drizzle-orm'
 import { db } from '~~/server/database/client'
 import { company, users } from '~~/server/database/schema'
 import type { Person, Role } from '~~/shared/company/people'
-
-export interface Company {
-  readonly name: string
-  readonly currency: string
-  readonly minorDigits: number
-  readonly decimalSign: '.' | ','
-  readonly fixedDay: string | null
-}
+import type { Company } from '../../../shared/company/answers'
 
 export async function loadCompany(): Promise<Company | null> {
   const [row] = await db.select().from(company)

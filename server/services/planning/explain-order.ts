@@ -1,21 +1,13 @@
 import { sql } from 'drizzle-orm'
 import { reasonsOf, type Reason } from '~~/core/planning/explain'
-import { wayFrom, type Demand } from '~~/core/planning/input'
+import { wayFrom } from '~~/core/planning/input'
 import { db, rows } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import { itemOf } from '~~/shared/planning/node-id'
 import { loadMeasuredItems } from '../catalogue/measured-items'
 import { loadPlan } from './stored-plan'
 import { loadSiteNames, amount } from './site-names'
-
-export interface WhyReason {
-  label: string
-  kind: Demand['kind'] | 'planned order'
-  quantity: string
-  day: string
-  itemCode: string
-  reasons: WhyReason[]
-}
+import type { WhyReason } from '../../../shared/planning/answers'
 
 /** Why this much, why now: the chain of a planned order, each link with its numbers. */
 export async function explainOrder(planId: number, orderId: number) {

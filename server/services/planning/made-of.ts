@@ -9,6 +9,7 @@ import { Refusal } from '~~/server/utils/refusal'
 import { itemOf } from '~~/shared/planning/node-id'
 import { loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-items'
 import { loadPlan } from './stored-plan'
+import type { NearTier } from '../../../shared/planning/answers'
 
 export interface Part {
   readonly line: 'wanted' | 'coming' | 'planned' | 'released' | 'lost'
@@ -132,15 +133,6 @@ export async function madeOf(
     before: print(item, first <= input.start ? own.plan.onHand : balanceOn(toIso(toDay(first) - 1))),
     after: print(item, balanceOn(last)),
   }
-}
-
-export interface NearTier {
-  readonly itemId: number
-  readonly code: string
-  readonly quantity: string
-  readonly more: string
-  readonly costNow: number
-  readonly costThen: number
 }
 
 /** Planned purchases for which a little more reaches a lower price. */

@@ -3,7 +3,6 @@ import { printDay } from '~~/core/calendar/days'
 import { demandsAtRisk, figuresOf } from '~~/core/planning/what-if'
 import { describeMessage } from '~~/core/planning/explain'
 import { type DemandRule } from '~~/core/planning/demand'
-import { type Source } from '~~/core/planning/input'
 import { db, rows } from '~~/server/database/client'
 import { MEASURED_ITEM } from '~~/server/database/sql'
 import { Refusal } from '~~/server/utils/refusal'
@@ -13,6 +12,7 @@ import { tellNearTiers } from './made-of'
 import { readRun } from './runs'
 import { loadPlan, loadWhatIfItems, nodesInScope } from './stored-plan'
 import { amount, loadSiteNames } from './site-names'
+import type { PlannedItem, ToldMessage } from '../../../shared/planning/answers'
 
 export interface PlannedOrderRow {
   id: number
@@ -35,30 +35,6 @@ export interface PlannedOrderRow {
   documentKind: string | null
   documentId: number | null
   documentNumber: string | null
-}
-
-/** An item on the board; `site` where it is planned at another than the main one. `source`: how it comes as its item says; `plannedSource`: how this plan brings it there. */
-export interface PlannedItem {
-  itemId: number
-  code: string
-  name: string
-  symbol: string
-  decimals: number
-  step: string
-  source: string
-  plannedSource: Source['kind']
-  site: string | null
-  group: string
-  supplier: string | null
-}
-
-/** A message in words; with the open order that it says to move, where one can be moved from here. */
-export interface ToldMessage {
-  code: string
-  itemId: number
-  day: string
-  text: string
-  supply: { id: string; label: string; from: string } | null
 }
 
 /** The snapshot that a plan was computed on, before what is tried out, and what its changes are read with: for computing along while somebody looks. */

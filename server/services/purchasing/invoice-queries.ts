@@ -1,15 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { db, rows } from '~~/server/database/client'
 import { notReversed } from '~~/server/database/sql'
-
-export interface InvoiceRow {
-  id: number
-  number: string
-  invoicedOn: string
-  amount: string
-  delta: string
-  cancelled: boolean
-}
+import type { InvoiceRow } from '../../../shared/purchasing/answers'
 
 /** The invoices of an order, newest first, with what they cost more than the order said. */
 export const loadInvoices = (orderId: number): Promise<InvoiceRow[]> =>

@@ -3,6 +3,7 @@ import { db, rows } from '~~/server/database/client'
 import { MEASURED_ITEM } from '~~/server/database/sql'
 import { Refusal } from '~~/server/utils/refusal'
 import { loadPostings } from '../../ledger/postings'
+import type { CountLineRow } from '../../../shared/stock/answers'
 
 export interface CountRow {
   id: number
@@ -45,32 +46,6 @@ export const listCounts = (): Promise<CountRow[]> =>
       order by c.id desc
       limit 200`,
   )
-
-export interface CountLineRow {
-  id: number
-  itemId: number
-  code: string
-  name: string
-  binId: number
-  bin: string
-  site: string
-  lot: string | null
-  piece: string | null
-  status: string
-  stockUnit: string
-  symbol: string
-  finestStep: string
-  counted: string | null
-  entered: string
-  unit: string
-  first: string | null
-  recount: boolean
-  note: string
-  who: string | null
-  booked: string | null
-  worth: string | null
-  moved: number
-}
 
 /**
  * A count with its lines. As long as it is open and blind, what the books say is not told.

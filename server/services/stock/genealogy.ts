@@ -2,45 +2,14 @@ import { sql } from 'drizzle-orm'
 import { db, rows } from '~~/server/database/client'
 import { isLive, MEASURED_ITEM, notReversed } from '~~/server/database/sql'
 import { Refusal } from '~~/server/utils/refusal'
-
-/** Goods that can be told apart: a lot or a piece of an item; or an item that is kept by quantity only, which ends the trail. */
-export interface TraceNode {
-  id: string
-  itemId: number
-  code: string
-  name: string
-  lotId: number | null
-  lot: string | null
-  pieceId: number | null
-  piece: string | null
-  symbol: string
-  level: number
-  onHand: string
-  expiresOn: string | null
-  madeFrom: string
-  shippedTo: string
-}
-/** `from` went into `to`, by an act. */
-export interface TraceEdge {
-  from: string
-  to: string
-  postingId: number
-  label: string
-  on: string
-  quantity: string
-  symbol: string
-}
-export interface Trace {
-  start: string
-  nodes: TraceNode[]
-  edges: TraceEdge[]
-}
+import type { Trace, TraceEdge, TraceNode } from '../../../shared/stock/answers'
 
 interface Key {
   item: number
   lot: number | null
   piece: number | null
 }
+
 const keyText = ({ item, lot, piece }: Key): string => {
   if (piece !== null) {
     return `p${piece}`

@@ -13,6 +13,7 @@ import { bin, externalPlace } from '../../ledger/external-places'
 import { loadPickable } from './pickable'
 import { type DraftMove } from '../../ledger/post'
 import { type Transfer, siteName, type Line, lineOf } from './transfer-lines'
+import type { OnTheWay } from '../../../shared/stock/answers'
 
 export async function sourcesOf(
   tx: Tx,
@@ -62,19 +63,6 @@ export async function sourcesOf(
     quantity: p.quantity,
     from: { placeId: Number(p.bin), status: 'available' },
   }))
-}
-
-export interface OnTheWay {
-  lineId: number
-  itemId: number
-  code: string
-  symbol: string
-  stockUnit: string
-  lotId: number | null
-  lot: string | null
-  pieceId: number | null
-  piece: string | null
-  quantity: string
 }
 
 /** What of a transfer has left and neither arrived nor been given up, by lot and piece. */

@@ -11,6 +11,7 @@ import { pieceToEnter } from './lots'
 import { bin, externalPlace } from '../../ledger/external-places'
 import { post, type DraftMove, type Posted } from '../../ledger/post'
 import { saveDocument, lockAsSeen } from '../../documents'
+import type { TraitRule } from '../../../shared/stock/answers'
 
 /**
  * Cuts lengths off a piece; each becomes a piece of its own that points back, and what remains keeps its label.
@@ -135,13 +136,6 @@ export async function editPiece(
   }
   await requireTraits(tx, piece.itemId, edit.traits)
   return saveDocument(tx, actor, 'piece', piece, { set: edit })
-}
-
-export interface TraitRule {
-  readonly name: string
-  readonly kind: 'text' | 'number' | 'choice'
-  readonly unit: string | null
-  readonly choices: string
 }
 
 /** The traits that an item's group, or a group above it, asks for. */

@@ -5,6 +5,7 @@ import { Refusal } from '~~/server/utils/refusal'
 import { loadPostings } from '../../ledger/postings'
 
 import { onTheWay } from './on-the-way'
+import type { TransferLineRow } from '~~/shared/stock/answers'
 
 export interface TransferRow {
   id: number
@@ -100,21 +101,7 @@ export async function loadTransfer(id: number) {
   if (!transfer) {
     throw new Refusal('not-found', 'There is no such transfer.')
   }
-  const lines = await rows<{
-    id: number
-    itemId: number
-    code: string
-    name: string
-    entered: string
-    unit: string
-    stockUnit: string
-    symbol: string
-    quantity: string
-    shipped: string
-    received: string
-    lost: string
-    free: string
-  }>(
+  const lines = await rows<TransferLineRow>(
     db,
     sql`
       select

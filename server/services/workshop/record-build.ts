@@ -22,24 +22,10 @@ import { giveFree, pickableAt } from './allocate-build'
 import { issueComponents, type Wanted } from './issue-components'
 import { wantedOf, accountFor, noteBeside, noteUses } from './account-for-needs'
 import { saveDocument, lockAsSeen } from '../../documents'
+import type { Recorded } from '../../../shared/workshop/answers'
 
 /** What is recorded of a build; what was made may be an exact amount, where all that is left is recorded at once. */
 export type RecordEdit = Omit<RecordBuild, 'key' | 'made'> & { readonly made: GivenQuantity }
-
-export interface Recorded {
-  readonly postingId: number | null
-  readonly lot: string | null
-  readonly value: string
-  readonly status: string
-  readonly writtenOff: string
-  readonly version: number
-  readonly withSubAssemblies: readonly {
-    readonly id: number
-    readonly number: string
-    readonly code: string
-    readonly quantity: string
-  }[]
-}
 
 /**
  * Records a part of a build: what was used, what was spoiled, what came out. The rest of the build stays open unless it is finished.

@@ -12,29 +12,7 @@ import { loadPickable } from '../stock/pickable'
 import { post, type DraftMove } from '../../ledger/post'
 import { billInUse } from '../structure/bills'
 import { needsByBill, type BillNeed } from './bill-needs'
-
-export interface KitToUnpack {
-  readonly itemId: number
-  readonly code: string
-  readonly name: string
-  readonly unit: string
-  readonly symbol: string
-  readonly choices: readonly {
-    readonly balanceId: number
-    readonly binId: number
-    readonly bin: string
-    readonly lot: string | null
-    readonly free: string
-  }[]
-  readonly parts: readonly {
-    readonly itemId: number
-    readonly code: string
-    readonly name: string
-    readonly unit: string
-    readonly symbol: string
-    readonly each: string
-  }[]
-}
+import type { KitToUnpack } from '../../../shared/workshop/answers'
 
 /** A kit that is packed, where it lies and what is in one. */
 export async function kitToUnkit(itemId: number, today: string): Promise<KitToUnpack> {

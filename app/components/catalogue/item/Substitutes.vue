@@ -1,11 +1,12 @@
 <script setup lang="ts">
+import type { ItemName } from '~~/shared/catalogue/answers'
 import type { GridColumn } from '~/composables/ui/use-grid-paste'
 import type { ItemForm } from '~/composables/catalogue/use-item-form'
 
 defineProps<{
   fields: Record<string, string>
   disabled?: boolean
-  names: Readonly<Record<number, { id: number; code: string; name: string }>>
+  names: Readonly<Record<number, ItemName>>
 }>()
 const form = defineModel<ItemForm>({ required: true })
 const COLUMNS: GridColumn[] = [

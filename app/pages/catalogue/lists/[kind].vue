@@ -1,15 +1,7 @@
 <script setup lang="ts">
+import type { DefinitionRow } from '~~/shared/catalogue/answers'
 import { rightToChange } from '~~/shared/catalogue/definitions'
 import { DEFINITION_FORMS, type ListKind } from '~/composables/catalogue/definition-forms'
-
-interface Row {
-  id: number
-  code: string
-  name: string
-  retired: boolean
-  summary: string
-  used: number
-}
 const route = useRoute()
 const router = useRouter()
 const session = useSession()
@@ -19,7 +11,7 @@ if (!(kind.value in DEFINITION_FORMS)) {
   throw createError({ statusCode: 404, message: 'There is no such list.', fatal: true })
 }
 const about = computed(() => DEFINITION_FORMS[kind.value])
-const { data, refresh } = await useFetch<Row[]>(() => `/api/catalogue/definitions/${kind.value}`)
+const { data, refresh } = await useFetch<DefinitionRow[]>(() => `/api/catalogue/definitions/${kind.value}`)
 const open = ref<number | 'new' | null>(route.query.open ? Number(route.query.open) : null)
 const search = ref('')
 const showRetired = ref(false)

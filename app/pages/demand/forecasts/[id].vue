@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { ItemName } from '~~/shared/catalogue/answers'
 import { refDebounced } from '@vueuse/core'
 import { shapeOf } from '~~/core/forecasting'
 import type { ForecastAnswer, ForecastRow, ItemSeries } from '~~/shared/demand/forecast'
@@ -54,7 +55,7 @@ const wrongCell = computed(() => {
   return cell ? `${cell.itemId}|${cell.startsOn}` : null
 })
 
-async function addItem(item: { id: number; code: string; name: string }): Promise<void> {
+async function addItem(item: ItemName): Promise<void> {
   adding.value = null
   if (grid.rows.value.some((row) => row.itemId === item.id)) {
     return

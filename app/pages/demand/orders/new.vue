@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { ItemName } from '~~/shared/catalogue/answers'
 import type { OrderLine } from '~/components/demand/OrderLines.vue'
 
 const references = useReferences()
@@ -20,7 +21,7 @@ const swaps = ref(0)
 useHead({ title: 'New sales order · Tsumiki' })
 
 /** Another item in place of the one asked for, for the same quantity. */
-function swap(position: number, item: { id: number; code: string; name: string }): void {
+function swap(position: number, item: ItemName): void {
   const line = lines.value[position]!
   swaps.value++
   lines.value = lines.value.map((entry, index) =>

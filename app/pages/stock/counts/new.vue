@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { ItemName } from '~~/shared/catalogue/answers'
 const references = useReferences()
 const notices = useNotices()
 const { day } = usePrint()
@@ -22,10 +23,10 @@ const form = reactive({
   blind: true,
   recountOver: '',
 })
-const chosen = ref<{ id: number; code: string; name: string }[]>([])
+const chosen = ref<ItemName[]>([])
 const adding = ref<number | null>(null)
 useHead({ title: 'Open a count · Tsumiki' })
-function add(item: { id: number; code: string; name: string }): void {
+function add(item: ItemName): void {
   if (!chosen.value.some((choice) => choice.id === item.id)) {
     chosen.value.push(item)
   }

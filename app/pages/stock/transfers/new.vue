@@ -1,9 +1,10 @@
 <script setup lang="ts">
+import type { ItemName } from '~~/shared/catalogue/answers'
 import type { MeasuredItem } from '~/composables/ui/use-measure'
 
 interface Line {
   itemId: number | null
-  shown: { id: number; code: string; name: string } | null
+  shown: ItemName | null
   measured: MeasuredItem | null
   quantity: string
   unit: string

@@ -1,0 +1,8 @@
+export interface InvoiceRow {
+  id: number
+  number: string
+  invoicedOn: string
+  amount: string
+  delta: string
+  cancelled: boolean
+}
