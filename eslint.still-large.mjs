@@ -19,7 +19,6 @@ const STILL_LARGE = {
     'core/planning/netting/net-plan.ts',
     'core/planning/reference-model.test.ts',
     'core/structure/buildable/buildable.ts',
-    'scripts/bench.mjs',
     'server/services/catalogue/definitions/save.ts',
     'server/services/catalogue/set-many.ts',
     'server/services/catalogue/tables/drafts.ts',

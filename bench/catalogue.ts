@@ -15,7 +15,7 @@ const FAMILIES = ['Board', 'Paper', 'Cloth', 'Thread', 'Glue', 'Ribbon', 'Foil',
 const COLOURS = ['navy', 'red', 'grey', 'ochre', 'moss', 'indigo', 'ivory', 'black', 'sand', 'copper']
 
 /** A catalogue of 20 000 items brought in by file, then 50 000 of them listed and searched. */
-export async function run(): Promise<Figure[]> {
+export async function* run(): AsyncGenerator<Figure> {
   await prepareDatabase('demo')
   const actor = { userId: 1, name: 'Bench', role: 'owner' as const, today: '2026-10-05' }
   const lines = Array.from(
@@ -85,7 +85,7 @@ export async function run(): Promise<Figure[]> {
     await rows(db, sql`select code, name from items order by code limit 50`)
   })
   await pool.end()
-  return [
+  yield* [
     {
       bench: 'catalogue',
       figure: `dry run of a file of ${ITEMS} items`,

@@ -6,7 +6,7 @@ const ITEMS = 5000
 const MONTHS = 60
 
 /** Best by backtest over all methods for a whole catalogue, as the worker does it: from the days of each item's sales to method, range and sentence. */
-export async function run(): Promise<Figure[]> {
+export async function* run(): AsyncGenerator<Figure> {
   const next = stream(11)
   const months = periodsBetween('2021-10-01', '2026-09-30', 'month')
   const sales = Array.from({ length: ITEMS }, (_, item) => {
@@ -66,7 +66,7 @@ export async function run(): Promise<Figure[]> {
     comparedWith,
     ratio,
   })
-  return [
+  yield* [
     figure(
       `best by backtest of ${ITEMS / 1000} 000 items over ${MONTHS} months, all methods`,
       all / 1000,

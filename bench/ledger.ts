@@ -9,7 +9,7 @@ import { best, type Figure } from './figure'
 const POSTINGS = 200
 
 /** Postings a second against PostgreSQL with fsync on, beside the least that any transaction costs there. */
-export async function run(): Promise<Figure[]> {
+export async function* run(): AsyncGenerator<Figure> {
   await prepareDatabase('demo')
   const found = await rows<{ id: number }>(
     db,
@@ -54,7 +54,7 @@ export async function run(): Promise<Figure[]> {
     }
   })
   await pool.end()
-  return [
+  yield* [
     {
       bench: 'ledger',
       figure: 'postings one after the other',

@@ -122,8 +122,7 @@ function barePass(nodes: number, demands: Float64Array, orders: number): number 
   return sum
 }
 
-export async function run(): Promise<Figure[]> {
-  const figures: Figure[] = []
+export async function* run(): AsyncGenerator<Figure> {
   let tenth = 0
   for (const [nodes, demands] of [
     [10_000, 100_000],
@@ -141,7 +140,7 @@ export async function run(): Promise<Figure[]> {
     const quantities = Float64Array.from(input.demands, (demand) => demand.quantity)
     const bare = await best(3, () => barePass(nodes, quantities, plan.orders.size))
     const size = `${nodes / 1000} 000 items, ${demands / 1000} 000 demands, ${(plan.orders.size / 1000).toFixed(0)} 000 planned orders`
-    figures.push({
+    yield {
       bench: 'planning',
       figure: `plan of ${size}`,
       value: took / 1000,
@@ -151,46 +150,45 @@ export async function run(): Promise<Figure[]> {
           ? `a bare pass over the same figures (${bare.toFixed(0)} ms; it may take 3 s)`
           : `a bare pass over the same figures (${bare.toFixed(0)} ms)`,
       ratio: took / bare,
-    })
+    }
     if (tenth === 0) {
       tenth = took
     } else {
-      figures.push({
+      yield {
         bench: 'planning',
         figure: 'growth from 10 000 to 100 000 items',
         value: took / tenth,
         unit: 'times',
         comparedWith: 'ten times (at most 13 is asked)',
         ratio: took / tenth / 10,
-      })
-      figures.push({
+      }
+      yield {
         bench: 'planning',
         figure: 'memory after it',
         value: process.memoryUsage().rss / 2 ** 20,
         unit: 'MiB',
         comparedWith: 'the 1 024 MiB that it may take',
         ratio: process.memoryUsage().rss / 2 ** 30,
-      })
-      figures.push(...(await netChange(plan)))
+      }
+      yield* await netChange(plan)
     }
     if (nodes < 50_000) {
       const written = await best(1, () => {
         writePlan(plan)
       })
-      figures.push({
+      yield {
         bench: 'planning',
         figure: `every line, peg and message of ${nodes / 1000} 000 items written out`,
         value: written / 1000,
         unit: 's',
         comparedWith: 'the plan itself',
         ratio: written / took,
-      })
-      figures.push(await tried(input, took + written))
+      }
+      yield await tried(input, took + written)
     }
   }
-  figures.push(...(await besideSets()))
+  yield* await besideSets()
   await pool.end()
-  return figures
 }
 
 /** The same netting as sets, level by level: every requirement of a level at once, by window functions. Exact quantities and multiples only, days uncounted by a calendar. */

@@ -9,7 +9,7 @@ const ITEMS = 100_000
 const DEMANDS = 1_000_000
 
 /** What a plan is computed on, read from PostgreSQL, beside the same rows read with nothing made of them. */
-export async function run(): Promise<Figure[]> {
+export async function* run(): AsyncGenerator<Figure> {
   await prepareDatabase('demo')
   await fillPlanning(ITEMS, DEMANDS)
   const bare = await timed(async () => {
@@ -43,7 +43,7 @@ export async function run(): Promise<Figure[]> {
   })
   await pool.end()
   const size = `${input.nodes.length} items, ${input.demands.length} demands`
-  return [
+  yield* [
     {
       bench: 'snapshot',
       figure: `what a plan is computed on, read from PostgreSQL: ${size}`,

@@ -23,7 +23,7 @@ const SIZE = `${ITEMS / 1000} 000 items, ${(LOTS * MOVES_A_LOT) / 1e6} million m
 const SECONDS = 8
 
 /** Posting, looking and working out again on a ledger of years, each beside what PostgreSQL itself needs. */
-export async function run(): Promise<Figure[]> {
+export async function* run(): AsyncGenerator<Figure> {
   await prepareDatabase('demo')
   await fillStock()
   await fillBuilds()
@@ -72,7 +72,7 @@ export async function run(): Promise<Figure[]> {
     comparedWith,
     ratio,
   })
-  return [
+  yield* [
     ...postings,
     figure(`first page of what lies where (${SIZE})`, page, 'ms', 'the 100 ms that it may take', page / 100),
     figure('first page of a search in it', filtered, 'ms', 'the 100 ms', filtered / 100),

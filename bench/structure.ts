@@ -45,7 +45,7 @@ function makeLines(): StructureLine[] {
   return lines
 }
 
-export async function run(): Promise<Figure[]> {
+export async function* run(): AsyncGenerator<Figure> {
   const lines = makeLines()
   const compile = await best(3, () => compileStructure(lines))
   const compiled = compileStructure(lines)
@@ -106,7 +106,7 @@ export async function run(): Promise<Figure[]> {
   const library = await best(3, () => walk('product'))
   const libraryUp = await best(3, () => above(graph, common))
   const libraryLoop = await best(1, () => alg.isAcyclic(graph))
-  return [
+  yield* [
     figure(
       `compile ${structure.items.length} items, ${lines.length} lines`,
       compile,

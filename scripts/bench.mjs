@@ -7,10 +7,13 @@ import { orStop, Stop } from './lib/say.mjs'
 
 const root = fileURLToPath(new URL('..', import.meta.url))
 const BENCHES = ['units', 'structure', 'cutting', 'forecasting', 'planning', 'snapshot', 'ledger', 'stock', 'catalogue']
+const WITH_DATABASE = ['planning', 'snapshot', 'ledger', 'stock', 'catalogue', 'structure']
+const IN_THREAD = ['planning', 'snapshot']
+const COLUMNS = { bench: 12, figure: 64, value: 10, unit: 14, ratio: 8, 'compared with': 0 }
 
 await orStop(main())
 
-/** `npm run bench [-- NAME] [--json]`: a row a figure, beside what it is compared with in the same run. */
+/** `npm run bench [-- NAME] [--json]`: a row a figure as it is measured, beside what it is compared with in the same run. */
 async function main() {
   const asJson = process.argv.includes('--json')
   const [name] = process.argv.slice(2).filter((word) => !word.startsWith('--'))
@@ -20,45 +23,52 @@ async function main() {
   ensureDebian()
   await ensurePackages(root)
   const figures = []
+  if (!asJson) {
+    print(Object.keys(COLUMNS))
+  }
   for (const bench of name ? [name] : BENCHES) {
-    const postgres =
-      bench === 'planning' ||
-      bench === 'snapshot' ||
-      bench === 'ledger' ||
-      bench === 'stock' ||
-      bench === 'catalogue' ||
-      bench === 'structure'
-        ? await startPostgres({ root, name: 'test-postgres' })
-        : null
-    try {
-      if (postgres) {
-        postgres.drop('bench')
-        process.env.DATABASE_URL = postgres.url('bench')
+    await measure(bench, (figure) => {
+      figures.push(figure)
+      if (!asJson) {
+        print(cellsOf(figure))
       }
-      figures.push(
-        ...(bench === 'planning' || bench === 'snapshot'
-          ? await inThread(root, bench)
-          : await (await loadBundled(root, `bench/${bench}.ts`)).run()),
-      )
-    } finally {
-      await postgres?.stop()
-    }
+    })
   }
   if (asJson) {
     process.stdout.write(`${JSON.stringify(figures, null, 1)}\n`)
-    return
   }
-  const rows = [
-    ['bench', 'figure', 'value', 'unit', 'compared with', 'ratio'],
-    ...figures.map((f) => [f.bench, f.figure, f.value.toPrecision(4), f.unit, f.comparedWith, f.ratio.toPrecision(3)]),
-  ]
-  const widths = rows[0].map((_, index) => Math.max(...rows.map((row) => row[index].length)))
-  for (const row of rows) {
-    process.stdout.write(
-      `${row
-        .map((cell, index) => cell.padEnd(widths[index]))
-        .join('  ')
-        .trimEnd()}\n`,
-    )
+}
+
+async function measure(bench, onFigure) {
+  const postgres = WITH_DATABASE.includes(bench) ? await startPostgres({ root, name: 'test-postgres' }) : null
+  try {
+    if (postgres) {
+      postgres.drop('bench')
+      process.env.DATABASE_URL = postgres.url('bench')
+    }
+    if (IN_THREAD.includes(bench)) {
+      await inThread(root, bench, onFigure)
+      return
+    }
+    const { run } = await loadBundled(root, `bench/${bench}.ts`)
+    for await (const figure of run()) {
+      onFigure(figure)
+    }
+  } finally {
+    await postgres?.stop()
   }
+}
+
+function cellsOf({ bench, figure, value, unit, ratio, comparedWith }) {
+  return [bench, figure, value.toPrecision(4), unit, ratio.toPrecision(3), comparedWith]
+}
+
+function print(cells) {
+  const widths = Object.values(COLUMNS)
+  process.stdout.write(
+    `${cells
+      .map((cell, index) => cell.padEnd(widths[index]))
+      .join('  ')
+      .trimEnd()}\n`,
+  )
 }
