@@ -14,3 +14,4 @@ export {
 } from './revalue'
 export { shareWork } from './share-work'
 export type { Basis, CostMove } from './value-moves'
+export { matchInvoice } from './match-invoice'

@@ -138,7 +138,7 @@ export async function post(tx: Tx, actor: Actor, draft: Draft): Promise<Posted> 
       document_line: move.lineId ?? null,
     }
   })
-  const [postingId, ...moveIds] = await recordPosting(tx, actor, draft, lines, balances, worked.pools)
+  const [postingId, ...moveIds] = await recordPosting(tx, actor, draft, { lines, balances, pools: worked.pools })
   const revalued = isBehind ? await recordAdjustments(tx, postingId!, worked, stock.closedThrough) : []
   return { postingId: postingId!, moveIds, values: values.map((amounts) => amounts.value), revalued }
 }
@@ -167,14 +167,19 @@ export async function workOut(
   return step.value.value
 }
 
+/** What an act leaves: rows of its moves and balances, and the state of the pools that it went through. */
+interface Written {
+  readonly lines?: readonly object[]
+  readonly balances?: readonly object[]
+  readonly pools?: ReadonlyMap<string, PoolState>
+}
+
 /** Writes an act with its moves, and the balances and pools that it leaves; answers the posting's id and its moves'. */
 export async function recordPosting(
   tx: Tx,
   actor: Actor,
   act: Omit<Draft, 'moves'>,
-  lines: readonly object[],
-  balances: readonly object[],
-  pools: ReadonlyMap<string, PoolState>,
+  { lines = [], balances = [], pools = new Map() }: Written = {},
 ): Promise<number[]> {
   const head = {
     kind: act.kind,

@@ -23,7 +23,7 @@ export type Allocate = z.infer<typeof Allocate>
 export const Ship = z.object({ key: Key, version: Version })
 
 /** Kits that are packed at the table when their order is shipped, and where their parts lie. */
-export interface AtTable {
+export interface PackingJob {
   readonly buildId: number
   readonly number: string
   readonly lineId: number

@@ -90,7 +90,7 @@ describe('kits in dispatch', () => {
     expect([
       allocated.lines[0]!.allocated,
       allocated.allocations,
-      allocated.atTable.map((job) => [job.quantity, job.code, job.parts.map((part) => [part.code, part.quantity])]),
+      allocated.packing.map((job) => [job.quantity, job.code, job.parts.map((part) => [part.code, part.quantity])]),
     ]).toEqual([
       '2',
       [],
@@ -130,7 +130,7 @@ describe('kits in dispatch', () => {
     const id = await order(items.either, '3')
     expect(await set(id)).toEqual([['3', '0']])
     const allocated = await loadOrder(id, owner.today)
-    expect([allocated.allocations.map((a) => a.quantity), allocated.atTable.map((job) => job.quantity)]).toEqual([
+    expect([allocated.allocations.map((a) => a.quantity), allocated.packing.map((job) => job.quantity)]).toEqual([
       ['2'],
       ['1'],
     ])
@@ -138,7 +138,7 @@ describe('kits in dispatch', () => {
     await inTransaction(async (tx) => deallocate(tx, owner, id, await version(id)))
     expect([
       await free(),
-      (await loadOrder(id, owner.today)).atTable,
+      (await loadOrder(id, owner.today)).packing,
       (await loadOrder(id, owner.today)).lines[0]!.allocated,
     ]).toEqual([['12', '4'], [], '0'])
     await set(id)

@@ -176,7 +176,7 @@ describe('plans that wait to be computed', () => {
     const [order] = (await readPlan(plan, owner.today)).orders
     await inTransaction((tx) => askRun(tx, owner, plan))
     const { version } = await readRun(plan)
-    expect((await refusalOf((tx) => release(tx, owner, plan, version, [order!.id]))).message).toContain(
+    expect((await refusalOf((tx) => release(tx, owner, plan, { version, orderIds: [order!.id] }))).message).toContain(
       'being computed just now',
     )
   })

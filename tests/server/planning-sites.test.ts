@@ -213,13 +213,7 @@ describe('items planned at each site', () => {
     ])
     const { version, orders } = await read(plan)
     const done = await inTransaction((tx) =>
-      release(
-        tx,
-        owner,
-        plan,
-        version,
-        orders.filter((o) => o.code === 'WIDGET').map((o) => o.id),
-      ),
+      release(tx, owner, plan, { version, orderIds: orders.filter((o) => o.code === 'WIDGET').map((o) => o.id) }),
     )
     const made = await rows<{ siteId: number | null }>(
       db,
@@ -315,13 +309,7 @@ describe('items planned at each site', () => {
     ).toEqual(['10', '6'])
     const { version, orders } = await read(plan)
     const done = await inTransaction((tx) =>
-      release(
-        tx,
-        owner,
-        plan,
-        version,
-        orders.filter((o) => o.code === 'WIDGET').map((o) => o.id),
-      ),
+      release(tx, owner, plan, { version, orderIds: orders.filter((o) => o.code === 'WIDGET').map((o) => o.id) }),
     )
     expect(done.documents.map((document) => document.kind).sort()).toEqual(['purchase order', 'transfer'])
     expect(await ordersOf(plan, 'WIDGET')).toEqual([])

@@ -112,14 +112,20 @@ describe('a plan of the demo', () => {
 describe('release', () => {
   it('is refused for a stale version, and for a trial plan', async () => {
     const { orders, version } = await plan()
-    expect((await refusalOf((tx) => release(tx, owner, id, version - 1, [orders[0]!.id]))).code).toBe('stale-version')
+    expect(
+      (await refusalOf((tx) => release(tx, owner, id, { version: version - 1, orderIds: [orders[0]!.id] }))).code,
+    ).toBe('stale-version')
     const trial = await inTransaction((tx) =>
       createPlan(tx, owner, NewPlan.parse({ name: 'Trial', kind: 'trial', endsOn: '2026-11-30', forecastIds: [1] })),
     )
     const study = await readPlan(trial.id, owner.today)
-    expect((await refusalOf((tx) => release(tx, owner, trial.id, study.version, [study.orders[0]!.id]))).detail).toBe(
-      'A trial plan releases nothing. Make it the working plan first.',
-    )
+    expect(
+      (
+        await refusalOf((tx) =>
+          release(tx, owner, trial.id, { version: study.version, orderIds: [study.orders[0]!.id] }),
+        )
+      ).detail,
+    ).toBe('A trial plan releases nothing. Make it the working plan first.')
     await inTransaction((tx) => deletePlan(tx, trial.id))
     expect((await listPlans()).map((p) => p.name)).toEqual(['Orders'])
   })
@@ -131,13 +137,7 @@ describe('release', () => {
     )
     const chosen = [...tools, ...others]
     const { documents, version: next } = await inTransaction((tx) =>
-      release(
-        tx,
-        owner,
-        id,
-        version,
-        chosen.map((o) => o.id),
-      ),
+      release(tx, owner, id, { version, orderIds: chosen.map((o) => o.id) }),
     )
     expect(documents.map((d) => d.kind).sort()).toEqual(['break-down', 'build', 'purchase order', 'purchase order'])
     const cloth = await loadPurchase(documents.find((d) => d.title.includes('Weftworks'))!.id)
@@ -153,7 +153,9 @@ describe('release', () => {
         (o) => o.state === 'proposed' && (o.code === 'CLOTH-NAVY' || o.code === 'NB-A5-NAVY' || o.code === 'GLUE-TUB'),
       ),
     ).toEqual([])
-    expect((await refusalOf((tx) => release(tx, owner, id, next, [chosen[0]!.id]))).code).toBe('not-now')
+    expect((await refusalOf((tx) => release(tx, owner, id, { version: next, orderIds: [chosen[0]!.id] }))).code).toBe(
+      'not-now',
+    )
   })
   it('a trial plan can be made the working one; there is one working plan', async () => {
     const trial = await inTransaction((tx) =>

@@ -25,7 +25,7 @@ const couldAllocate = computed(
 const hasOpen = computed(
   () => order.value?.status === 'open' && order.value.lines.some((line) => openOf(line).compare(0) > 0),
 )
-const table = computed(() => order.value?.atTable ?? [])
+const table = computed(() => order.value?.packing ?? [])
 const toShip = computed(() => picks.value.length + table.value.length)
 const total = computed(() => {
   if (picks.value.length === 1 && table.value.length === 0) {

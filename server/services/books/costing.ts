@@ -1,3 +1,4 @@
+import type { PoolState } from '~~/core/costing'
 import { eq, inArray, sql } from 'drizzle-orm'
 import { rows, type Tx } from '~~/server/database/client'
 import { anyOf } from '~~/server/database/sql'
@@ -135,7 +136,7 @@ async function revalueItems(
         and site_id <> 0
       order by 1, 2, 3`,
   )
-  const [postingId] = await recordPosting(tx, actor, { ...act, effectiveOn: actor.today }, [], [], new Map())
+  const [postingId] = await recordPosting(tx, actor, { ...act, effectiveOn: actor.today })
   await first?.(postingId!)
   const worked = await workOut(
     tx,
@@ -152,7 +153,7 @@ async function revalueItems(
 }
 
 /** Writes pools as they stand after working out, without an act of their own. */
-export async function writePools(tx: Tx, pools: Parameters<typeof recordPosting>[5]): Promise<void> {
+export async function writePools(tx: Tx, pools: ReadonlyMap<string, PoolState>): Promise<void> {
   await rows(
     tx,
     sql`

@@ -7,7 +7,7 @@ import { Refusal } from '~~/server/utils/refusal'
 import type { OrderQuery } from '~~/shared/demand/requests'
 import type { Paged } from '~~/shared/primitives'
 import { loadMeasuredItems } from '../catalogue/measured-items'
-import { atTable, packable, packsAtTable } from '../dispatch/pack-at-shipment'
+import { loadPacking, packable, isPackedAtShipment } from '../dispatch/pack-at-shipment'
 import { loadPostings } from '../../ledger/postings'
 
 export interface SalesOrderRow {
@@ -189,11 +189,11 @@ export async function loadOrder(id: number, today: string) {
       return {
         ...line,
         canPack:
-          order.status === 'open' && packsAtTable(item) && open.compare(0) > 0
+          order.status === 'open' && isPackedAtShipment(item) && open.compare(0) > 0
             ? toText(await packable(db, item, open, today))
             : '0',
       }
     }),
   )
-  return { ...order, lines: answers, allocations: set, atTable: await atTable(db, id), postings }
+  return { ...order, lines: answers, allocations: set, packing: await loadPacking(db, id), postings }
 }

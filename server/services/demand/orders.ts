@@ -28,36 +28,8 @@ export async function createOrder(
     batchId?: number | null
   },
 ): Promise<{ id: number; number: string }> {
-  const [customer] = await tx.select().from(customers).where(eq(customers.id, edit.customerId))
-  if (!customer) {
-    throw new Refusal('invalid-input', 'Choose a customer.', { customerId: 'Choose a customer.' })
-  }
-  if (customer.retired) {
-    refuseField(
-      'customerId',
-      `${customer.name} is retired. Choose another customer, or make it active again in the Catalogue.`,
-    )
-  }
-  const known =
-    edit.number || edit.outsideRef
-      ? (
-          await rows<{ number: string; outsideRef: string | null }>(
-            tx,
-            sql`
-              select number, outside_ref as "outsideRef"
-              from sales_orders
-              where number = ${edit.number ?? ''} or outside_ref = ${edit.outsideRef ?? ''}`,
-          )
-        )[0]
-      : undefined
-  if (known) {
-    refuseField(
-      'number',
-      known.outsideRef !== null && known.outsideRef === edit.outsideRef
-        ? `${known.outsideRef} was taken in already: it is ${known.number}.`
-        : `There is an order ${known.number} already.`,
-    )
-  }
+  await requireActiveCustomer(tx, edit.customerId)
+  await requireNew(tx, edit.number ?? '', edit.outsideRef ?? '')
   const number = edit.number ?? (await nextNumber(tx, 'SO'))
   const [order] = await tx
     .insert(salesOrders)
@@ -78,6 +50,97 @@ export async function createOrder(
   return { id: order!.id, number }
 }
 
+async function requireActiveCustomer(tx: Tx, id: number): Promise<void> {
+  const [customer] = await tx.select().from(customers).where(eq(customers.id, id))
+  if (!customer) {
+    throw new Refusal('invalid-input', 'Choose a customer.', { customerId: 'Choose a customer.' })
+  }
+  if (customer.retired) {
+    refuseField(
+      'customerId',
+      `${customer.name} is retired. Choose another customer, or make it active again in the Catalogue.`,
+    )
+  }
+}
+
+/** Refuses an order that is here already, by our number or by the customer's. */
+async function requireNew(tx: Tx, number: string, outsideRef: string): Promise<void> {
+  if (number === '' && outsideRef === '') {
+    return
+  }
+  const [known] = await rows<{ number: string; outsideRef: string | null }>(
+    tx,
+    sql`
+      select number, outside_ref as "outsideRef"
+      from sales_orders
+      where number = ${number} or outside_ref = ${outsideRef}`,
+  )
+  if (known) {
+    refuseField(
+      'number',
+      known.outsideRef !== null && known.outsideRef === outsideRef
+        ? `${known.outsideRef} was taken in already: it is ${known.number}.`
+        : `There is an order ${known.number} already.`,
+    )
+  }
+}
+
+interface BoundLine {
+  readonly id: number
+  readonly itemId: number
+  readonly entered: string
+  readonly unit: string
+  readonly price: string
+  readonly shipped: string
+  readonly allocated: string
+  readonly code: string
+}
+
+type WantedLine = Awaited<ReturnType<typeof linesOf>>[number]
+
+/** Refuses lines that fall below what is allocated or shipped of them, and lines that are of another order. */
+function requireKept(bound: readonly BoundLine[], wanted: readonly WantedLine[], edit: SalesOrderEdit): void {
+  for (const old of bound) {
+    const least = ratio(old.shipped).add(ratio(old.allocated))
+    if (least.equals(0)) {
+      continue
+    }
+    const index = edit.lines.findIndex((line) => line.id === old.id)
+    const isGone = index < 0 || wanted[index]!.itemId !== old.itemId
+    if (isGone || ratio(wanted[index]!.quantity).compare(least) < 0) {
+      const detail = `${toText(least)} of ${old.code} is allocated or shipped already. Give the allocation back first, or keep at least that much.`
+      throw new Refusal('invalid-input', detail, { [index < 0 ? 'lines' : `lines.${index}.quantity`]: detail })
+    }
+  }
+  const known = new Set(bound.map((line) => line.id))
+  if (edit.lines.some((line) => line.id !== null && !known.has(line.id))) {
+    throw new Refusal('invalid-input', 'A line of this order is gone. Reload the page.')
+  }
+}
+
+/** Lines keep their identity where they stay; numbers stand aside first, since no two lines may have the same. */
+async function replaceLines(
+  tx: Tx,
+  orderId: number,
+  bound: readonly BoundLine[],
+  wanted: readonly WantedLine[],
+  edit: SalesOrderEdit,
+): Promise<void> {
+  await rows(tx, sql`update sales_lines set line = -id where order_id = ${orderId}`)
+  const kept = new Set(edit.lines.map((line) => line.id))
+  for (const old of bound.filter((line) => !kept.has(line.id))) {
+    await tx.delete(salesLines).where(eq(salesLines.id, old.id))
+  }
+  for (const [index, line] of wanted.entries()) {
+    const lineId = edit.lines[index]!.id
+    if (lineId === null) {
+      await tx.insert(salesLines).values(line)
+    } else {
+      await tx.update(salesLines).set(line).where(eq(salesLines.id, lineId))
+    }
+  }
+}
+
 /** Changes an open order. A line that is allocated or shipped keeps its item, and cannot fall below what is. */
 export async function changeOrder(
   tx: Tx,
@@ -86,16 +149,7 @@ export async function changeOrder(
   edit: SalesOrderEdit & { version: number },
 ): Promise<{ id: number }> {
   const before = await lockAsSeen(tx, 'sales order', id, edit.version, ['open'])
-  const bound = await rows<{
-    id: number
-    itemId: number
-    entered: string
-    unit: string
-    price: string
-    shipped: string
-    allocated: string
-    code: string
-  }>(
+  const bound = await rows<BoundLine>(
     tx,
     sql`
       select
@@ -106,38 +160,8 @@ export async function changeOrder(
       order by l.line`,
   )
   const wanted = await linesOf(tx, id, edit)
-  for (const old of bound) {
-    const index = edit.lines.findIndex((line) => line.id === old.id)
-    const least = ratio(old.shipped).add(ratio(old.allocated))
-    if (least.equals(0)) {
-      continue
-    }
-    const field = index < 0 ? 'lines' : `lines.${index}.quantity`
-    const gone = index < 0 || wanted[index]!.itemId !== old.itemId
-    if (gone || ratio(wanted[index]!.quantity).compare(least) < 0) {
-      const detail = `${toText(least)} of ${old.code} is allocated or shipped already. Give the allocation back first, or keep at least that much.`
-      throw new Refusal('invalid-input', detail, { [field]: detail })
-    }
-  }
-  const kept = edit.lines.flatMap((line) => (line.id === null ? [] : [line.id]))
-  const stranger = kept.find((line) => !bound.some((old) => old.id === line))
-  if (stranger !== undefined) {
-    throw new Refusal('invalid-input', 'A line of this order is gone. Reload the page.')
-  }
-  await rows(tx, sql`update sales_lines set line = -id where order_id = ${id}`)
-  for (const old of bound) {
-    if (!kept.includes(old.id)) {
-      await tx.delete(salesLines).where(eq(salesLines.id, old.id))
-    }
-  }
-  for (const [index, line] of wanted.entries()) {
-    const lineId = edit.lines[index]!.id
-    if (lineId === null) {
-      await tx.insert(salesLines).values(line)
-    } else {
-      await tx.update(salesLines).set(line).where(eq(salesLines.id, lineId))
-    }
-  }
+  requireKept(bound, wanted, edit)
+  await replaceLines(tx, id, bound, wanted, edit)
   const linesBefore = bound.map(({ id: line, itemId, entered, unit, price }) => ({
     id: line,
     itemId,

@@ -6,10 +6,11 @@ import { anyOf } from '~~/server/database/sql'
 import { allocations } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import { asNumeric, loadMeasuredItems } from '../catalogue/measured-items'
+import { asNumeric, loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-items'
 import { ALLOCATED } from '../demand/order-queries'
-import { leaveTheTable, packable, packsAtTable, setAsideAtTable } from './pack-at-shipment'
+import { releaseParts, packable, isPackedAtShipment, allocateParts } from './pack-at-shipment'
 import { loadPickable } from '../stock/pickable'
+import { lockBalances } from '../workshop/allocate-build'
 import { lockAsSeen, saveDocument } from '../../documents'
 
 export interface AllocatedLine {
@@ -19,87 +20,26 @@ export interface AllocatedLine {
   symbol: string
 }
 
-/** Sets goods aside for an order: soonest expiry first; what is not there stays open. Refuses where nothing at all can be set aside. */
+/** Allocates goods to an order, soonest expiry first; what is not there stays open. Refuses where nothing at all can be allocated. */
 export async function allocate(tx: Tx, actor: Actor, id: number, version: number): Promise<{ lines: AllocatedLine[] }> {
   const order = await lockAsSeen(tx, 'sales order', id, version, ['open'])
-  const open = await rows<{ id: number; itemId: number; open: string }>(
-    tx,
-    sql`
-      select l.id, l.item_id as "itemId", l.quantity - l.shipped - ${ALLOCATED} as open
-      from sales_lines l
-      where l.order_id = ${id}
-      order by l.line`,
-  )
+  const open = await loadOpenLines(tx, id)
   const itemIds = [...new Set(open.map((line) => line.itemId))].sort((a, b) => a - b)
-  await rows(
-    tx,
-    sql`
-      select id
-      from balances
-      where ${anyOf(sql`item_id`, itemIds)}
-      order by item_id, place_id, lot_id, piece_id, status
-      for update`,
-  )
+  await lockBalances(tx, itemIds)
   const items = await loadMeasuredItems(tx, itemIds)
   const done: AllocatedLine[] = []
   for (const line of open) {
-    const wanted = ratio(line.open)
-    if (wanted.compare(ZERO) <= 0) {
-      continue
-    }
     const item = items.get(line.itemId)!
-    if (item.kind === 'service') {
-      continue
+    if (line.open.compare(ZERO) > 0 && item.kind !== 'service') {
+      done.push(await allocateLine(tx, actor, { id: line.id, dueOn: order.dueOn }, item, line.open))
     }
-    const packed =
-      packsAtTable(item) && item.kitPolicy === 'open' ? [] : (await loadPickable(tx, [line.itemId])).get(line.itemId)!
-    const { picks, missing: notPacked } = pick(packed, wanted, actor.today)
-    for (const p of picks) {
-      const quantity = asNumeric(p.quantity)
-      await rows(tx, sql`update balances set allocated = allocated + ${quantity}::numeric where id = ${p.balanceId}`)
-      await tx
-        .insert(allocations)
-        .values({
-          salesLineId: line.id,
-          itemId: line.itemId,
-          placeId: Number(p.bin),
-          lotId: p.lot === null ? null : Number(p.lot),
-          pieceId: p.piece === null ? null : Number(p.piece),
-          quantity,
-        })
-        .onConflictDoUpdate({
-          target: [
-            allocations.salesLineId,
-            allocations.buildLineId,
-            allocations.placeId,
-            allocations.lotId,
-            allocations.pieceId,
-          ],
-          set: { quantity: sql`${allocations.quantity} + excluded.quantity` },
-        })
-    }
-    // Open kits are packed at the table; others only what is not packed ahead.
-    const fromParts =
-      packsAtTable(item) && notPacked.compare(ZERO) > 0 ? await packable(tx, item, notPacked, actor.today) : ZERO
-    if (fromParts.compare(ZERO) > 0) {
-      await setAsideAtTable(tx, actor, { id: line.id, dueOn: order.dueOn }, item, fromParts)
-    }
-    const missing = notPacked.sub(fromParts)
-    done.push({
-      code: item.code,
-      quantity: toText(wanted.sub(missing)),
-      missing: toText(missing),
-      symbol: item.symbol,
-    })
   }
   if (done.length === 0) {
     throw new Refusal('not-now', `Everything of ${order.number} is allocated or shipped already.`)
   }
   if (done.every((line) => line.quantity === '0')) {
-    throw new Refusal(
-      'short',
-      `Nothing of ${order.number} is free: ${done.map((line) => `${line.missing} ${line.symbol} ${line.code} missing`).join('; ')}.`,
-    )
+    const missing = done.map((line) => `${line.missing} ${line.symbol} ${line.code} missing`)
+    throw new Refusal('short', `Nothing of ${order.number} is free: ${missing.join('; ')}.`)
   }
   await saveDocument(tx, actor, 'sales order', order, {
     set: {},
@@ -108,7 +48,87 @@ export async function allocate(tx: Tx, actor: Actor, id: number, version: number
   return { lines: done }
 }
 
-/** Sets exactly these goods aside: a lot, a piece, a bin that somebody chose. */
+interface OpenLine {
+  readonly id: number
+  readonly itemId: number
+  /** What is neither shipped nor allocated. */
+  readonly open: Ratio
+}
+
+async function loadOpenLines(tx: Tx, orderId: number): Promise<readonly OpenLine[]> {
+  const found = await rows<{ id: number; itemId: number; open: string }>(
+    tx,
+    sql`
+      select l.id, l.item_id as "itemId", l.quantity - l.shipped - ${ALLOCATED} as open
+      from sales_lines l
+      where l.order_id = ${orderId}
+      order by l.line`,
+  )
+  return found.map((line) => ({ ...line, open: ratio(line.open) }))
+}
+
+/** Goods that are packed ahead come first; open kits, and what is not packed ahead of others, are packed when they are shipped. */
+async function allocateLine(
+  tx: Tx,
+  actor: Actor,
+  line: { readonly id: number; readonly dueOn: string },
+  item: MeasuredItem,
+  wanted: Ratio,
+): Promise<AllocatedLine> {
+  const isPacked = isPackedAtShipment(item)
+  const packedAhead = isPacked && item.kitPolicy === 'open' ? [] : (await loadPickable(tx, [item.id])).get(item.id)!
+  const { picks, missing: notPacked } = pick(packedAhead, wanted, actor.today)
+  for (const goods of picks) {
+    await writeAllocation(tx, line.id, goods.quantity, {
+      balanceId: goods.balanceId,
+      itemId: item.id,
+      placeId: Number(goods.bin),
+      lotId: goods.lot === null ? null : Number(goods.lot),
+      pieceId: goods.piece === null ? null : Number(goods.piece),
+    })
+  }
+  const fromParts = isPacked && notPacked.compare(ZERO) > 0 ? await packable(tx, item, notPacked, actor.today) : ZERO
+  if (fromParts.compare(ZERO) > 0) {
+    await allocateParts(tx, actor, line, item, fromParts)
+  }
+  const missing = notPacked.sub(fromParts)
+  return {
+    code: item.code,
+    quantity: toText(wanted.sub(missing)),
+    missing: toText(missing),
+    symbol: item.symbol,
+  }
+}
+
+interface AllocatedGoods {
+  readonly balanceId: number
+  readonly itemId: number
+  readonly placeId: number
+  readonly lotId: number | null
+  readonly pieceId: number | null
+}
+
+/** Allocates goods to a line; more of goods that are allocated to it already is added to them. */
+async function writeAllocation(tx: Tx, salesLineId: number, amount: Ratio, goods: AllocatedGoods): Promise<void> {
+  const { balanceId, itemId, placeId, lotId, pieceId } = goods
+  const quantity = asNumeric(amount)
+  await rows(tx, sql`update balances set allocated = allocated + ${quantity}::numeric where id = ${balanceId}`)
+  await tx
+    .insert(allocations)
+    .values({ salesLineId, itemId, placeId, lotId, pieceId, quantity })
+    .onConflictDoUpdate({
+      target: [
+        allocations.salesLineId,
+        allocations.buildLineId,
+        allocations.placeId,
+        allocations.lotId,
+        allocations.pieceId,
+      ],
+      set: { quantity: sql`${allocations.quantity} + excluded.quantity` },
+    })
+}
+
+/** Allocates exactly these goods: a lot, a piece, a bin that somebody chose. */
 export async function allocatePicks(
   tx: Tx,
   actor: Actor,
@@ -116,14 +136,7 @@ export async function allocatePicks(
   edit: { version: number; picks: readonly { lineId: number; balanceId: number; quantity: string }[] },
 ): Promise<{ lines: AllocatedLine[] }> {
   const order = await lockAsSeen(tx, 'sales order', id, edit.version, ['open'])
-  const open = await rows<{ id: number; itemId: number; open: string }>(
-    tx,
-    sql`
-      select l.id, l.item_id as "itemId", l.quantity - l.shipped - ${ALLOCATED} as open
-      from sales_lines l
-      where l.order_id = ${id}
-      order by l.line`,
-  )
+  const open = await loadOpenLines(tx, id)
   const items = await loadMeasuredItems(
     tx,
     open.map((line) => line.itemId),
@@ -171,37 +184,14 @@ export async function allocatePicks(
     if (quantity.compare(ratio(goods.free)) > 0) {
       refuse(`Only ${toText(ratio(goods.free))} ${item.symbol} of it are free.`)
     }
-    if (taken.add(quantity).compare(ratio(line.open)) > 0) {
+    if (taken.add(quantity).compare(line.open) > 0) {
       refuse(
-        `The order wants ${toText(ratio(line.open))} ${item.symbol} more of ${item.code}, not ${toText(taken.add(quantity))}.`,
+        `The order wants ${toText(line.open)} ${item.symbol} more of ${item.code}, not ${toText(taken.add(quantity))}.`,
       )
     }
     goods.free = toText(ratio(goods.free).sub(quantity))
     done.set(line.id, taken.add(quantity))
-    await rows(
-      tx,
-      sql`update balances set allocated = allocated + ${asNumeric(quantity)}::numeric where id = ${goods.id}`,
-    )
-    await tx
-      .insert(allocations)
-      .values({
-        salesLineId: line.id,
-        itemId: line.itemId,
-        placeId: goods.placeId,
-        lotId: goods.lotId,
-        pieceId: goods.pieceId,
-        quantity: asNumeric(quantity),
-      })
-      .onConflictDoUpdate({
-        target: [
-          allocations.salesLineId,
-          allocations.buildLineId,
-          allocations.placeId,
-          allocations.lotId,
-          allocations.pieceId,
-        ],
-        set: { quantity: sql`${allocations.quantity} + excluded.quantity` },
-      })
+    await writeAllocation(tx, line.id, quantity, { ...goods, balanceId: goods.id })
   }
   const lines = [...done].map(([lineId, quantity]): AllocatedLine => {
     const line = open.find((entry) => entry.id === lineId)!
@@ -209,7 +199,7 @@ export async function allocatePicks(
     return {
       code: item.code,
       quantity: toText(quantity),
-      missing: toText(ratio(line.open).sub(quantity)),
+      missing: toText(line.open.sub(quantity)),
       symbol: item.symbol,
     }
   })
@@ -223,7 +213,7 @@ export async function allocatePicks(
 /** Gives what is set aside for an order back to the rest. */
 export async function deallocate(tx: Tx, actor: Actor, id: number, version: number): Promise<{ id: number }> {
   const order = await lockAsSeen(tx, 'sales order', id, version, ['open'])
-  const left = await leaveTheTable(tx, actor, id)
+  const left = await releaseParts(tx, actor, id)
   const set = await ofOrder(tx, id)
   if (set.length + left === 0) {
     throw new Refusal('not-now', `Nothing is allocated to ${order.number}.`)

@@ -5,7 +5,7 @@ import { MEASURED_ITEM } from '~~/server/database/sql'
 import { allocations } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import type { AtTable } from '~~/shared/dispatch/requests'
+import type { PackingJob } from '~~/shared/dispatch/requests'
 import { asNumeric, type MeasuredItem } from '../catalogue/measured-items'
 import { billInUse } from '../structure/bills'
 import { needsByBill } from '../workshop/bill-needs'
@@ -14,7 +14,7 @@ import { completeBuild } from '../workshop/record-build'
 import { makeReady, pickableAt } from '../workshop/allocate-build'
 
 /** Whether a kit is packed at the packing table where none is packed ahead, or always. */
-export const packsAtTable = (item: Pick<MeasuredItem, 'source' | 'kitPolicy'>): boolean =>
+export const isPackedAtShipment = (item: Pick<MeasuredItem, 'source' | 'kitPolicy'>): boolean =>
   item.source === 'kit' && item.kitPolicy !== 'sealed'
 
 /** How many whole kits the parts that are free allow, up to a quantity. */
@@ -55,7 +55,7 @@ export async function packable(reader: Reader, item: MeasuredItem, wanted: Ratio
 }
 
 /** Sets the parts of kits aside for a line of an order: a packing job of its own, which is packed when the order is shipped. */
-export async function setAsideAtTable(
+export async function allocateParts(
   tx: Tx,
   actor: Actor,
   line: { readonly id: number; readonly dueOn: string },
@@ -97,8 +97,8 @@ const jobsOf = (reader: Reader, orderId: number) =>
   )
 
 /** What is to be packed at the table for an order, with where its parts lie. */
-export async function atTable(reader: Reader, orderId: number): Promise<AtTable[]> {
-  const parts = await rows<AtTable['parts'][number] & { buildId: number }>(
+export async function loadPacking(reader: Reader, orderId: number): Promise<PackingJob[]> {
+  const parts = await rows<PackingJob['parts'][number] & { buildId: number }>(
     reader,
     sql`
       select
@@ -200,7 +200,7 @@ export async function packForShipment(tx: Tx, actor: Actor, orderId: number): Pr
 }
 
 /** Gives the parts back that were set aside for packing at the table. */
-export async function leaveTheTable(tx: Tx, actor: Actor, orderId: number): Promise<number> {
+export async function releaseParts(tx: Tx, actor: Actor, orderId: number): Promise<number> {
   const jobs = await jobsOf(tx, orderId)
   for (const job of jobs) {
     await cancelBuild(tx, actor, job.id, job.version)

@@ -1,5 +1,6 @@
 import { and, eq, inArray, sql } from 'drizzle-orm'
 import { groupBy } from '~~/core/group-by'
+import { buyingQuantity, timesFor } from '~~/core/planning/sizing'
 import { buyingPrice, type PriceTier } from '~~/core/pricing'
 import { convert } from '~~/core/units/graph'
 import { ratio, toText } from '~~/core/units/exact'
@@ -7,14 +8,14 @@ import { rows, type Tx } from '~~/server/database/client'
 import { plannedOrders } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import { loadMeasuredItems } from '../catalogue/measured-items'
+import { loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-items'
 import { createPurchase } from '../purchasing/orders'
 import { createTransfer } from '../stock/transfers'
-import { createBreakDown, loadRecipes } from '../workshop/break-downs'
+import { createBreakDown, loadRecipes, takeOf } from '../workshop/break-downs'
 import { createBuild, firstSite } from '../workshop/builds'
 import { runPlan, type Run } from './plans'
 import { requireSettled } from './runs'
-import { lockDocument } from '../../documents'
+import { lockDocument, type DocumentOf } from '../../documents'
 
 export interface ReleasedDocument {
   kind: 'purchase order' | 'build' | 'break-down' | 'transfer'
@@ -32,11 +33,35 @@ export async function release(
   tx: Tx,
   actor: Actor,
   planId: number,
-  version: number,
-  orderIds: readonly number[],
+  chosen: { readonly version: number; readonly orderIds: readonly number[] },
   run: Run = runPlan,
 ): Promise<{ documents: ReleasedDocument[]; version: number }> {
   const plan = await lockDocument(tx, 'plan', planId)
+  requireReleasable(plan, chosen.version)
+  await requireSettled(tx, planId)
+  const orders = await loadChosen(tx, planId, chosen.orderIds)
+  const items = await loadMeasuredItems(
+    tx,
+    orders.map((order) => order.itemId),
+  )
+  const from: Releasing = { tx, actor, plan, items }
+  const documents: ReleasedDocument[] = []
+  for (const write of [writePurchases, writeBuilds, writeBreakDowns, writeTransfers]) {
+    documents.push(...(await write(from, orders)))
+  }
+  return { documents, version: (await run(tx, actor, planId)).version }
+}
+
+type PlannedRow = typeof plannedOrders.$inferSelect
+
+interface Releasing {
+  readonly tx: Tx
+  readonly actor: Actor
+  readonly plan: DocumentOf<'plan'>
+  readonly items: ReadonlyMap<number, MeasuredItem>
+}
+
+function requireReleasable(plan: DocumentOf<'plan'>, version: number): void {
   if (plan.kind === 'trial') {
     throw new Refusal('not-now', 'A trial plan releases nothing. Make it the working plan first.')
   }
@@ -46,130 +71,165 @@ export async function release(
       'The plan was computed anew since you opened it. Reload it, look again, then release.',
     )
   }
-  await requireSettled(tx, planId)
+}
+
+async function loadChosen(tx: Tx, planId: number, orderIds: readonly number[]): Promise<readonly PlannedRow[]> {
   const chosen = await tx
     .select()
     .from(plannedOrders)
     .where(and(eq(plannedOrders.planId, planId), inArray(plannedOrders.id, [...orderIds])))
     .orderBy(plannedOrders.releaseOn, plannedOrders.id)
-  if (chosen.length !== new Set(orderIds).size || chosen.some((o) => o.state === 'released')) {
+  if (chosen.length !== new Set(orderIds).size || chosen.some((order) => order.state === 'released')) {
     throw new Refusal('not-now', 'Some of these orders are released already. Reload the plan.')
   }
-  const documents: ReleasedDocument[] = []
-  const done = async (orders: typeof chosen, document: ReleasedDocument): Promise<void> => {
-    documents.push(document)
-    await tx
-      .update(plannedOrders)
-      .set({ state: 'released', documentKind: document.kind, documentId: document.id })
-      .where(
-        inArray(
-          plannedOrders.id,
-          orders.map((o) => o.id),
-        ),
-      )
-  }
-  const items = await loadMeasuredItems(
-    tx,
-    chosen.map((o) => o.itemId),
-  )
+  return chosen
+}
 
-  const first = await firstSite(tx)
-  for (const orders of groupBy(
-    chosen.filter((o) => o.kind === 'buy'),
-    (o) => `${o.supplierId} ${o.siteId ?? first}`,
-  ).values()) {
-    const [{ supplierId: buyFrom, siteId }] = orders as [(typeof orders)[number]]
-    const supplierId = buyFrom!
-    const terms = new Map(
-      (
-        await rows<{ itemId: number; unit: string; price: string; tiers: PriceTier[]; multiple: string }>(
-          tx,
-          sql`
-            select item_id as "itemId", unit, price, tiers, multiple
-            from supplier_terms
-            where supplier_id = ${supplierId}`,
-        )
-      ).map((t) => [t.itemId, t]),
+const ofKind = (orders: readonly PlannedRow[], kind: PlannedRow['kind']): readonly PlannedRow[] =>
+  orders.filter((order) => order.kind === kind)
+
+/** Planned orders become a document, which each of them names from now on. */
+async function markReleased(
+  tx: Tx,
+  orders: readonly PlannedRow[],
+  document: ReleasedDocument,
+): Promise<ReleasedDocument> {
+  await tx
+    .update(plannedOrders)
+    .set({ state: 'released', documentKind: document.kind, documentId: document.id })
+    .where(
+      inArray(
+        plannedOrders.id,
+        orders.map((order) => order.id),
+      ),
     )
-    const lines = orders.map((order) => {
-      const term = terms.get(order.itemId)
-      const item = items.get(order.itemId)!
-      if (!term) {
-        throw new Refusal('not-now', `${item.code} is no longer bought from this supplier. Plan again.`)
-      }
-      const times = order.state === 'fixed' ? 0 : plan.output!.orders.find((o) => o.id === order.ref)!.why.times
-      const exact = convert(item.measure.graph, ratio(order.quantity), item.stockUnit, term.unit)
-      let quantity
-      if (times === 0 || ratio(term.multiple).equals(0)) {
-        if (exact.ok) {
-          quantity = exact.value
-        } else {
-          quantity = ratio(order.quantity)
-        }
-      } else {
-        quantity = ratio(term.multiple).mul(ratio(BigInt(times)))
-      }
-      return {
-        itemId: order.itemId,
-        quantity,
-        unit: term.unit,
-        price: buyingPrice(term.price, term.tiers, quantity, actor.today),
-        dueOn: order.dueOn,
-      }
-    })
+  return document
+}
+
+const inWords = ({ items }: Releasing, order: PlannedRow): string => {
+  const item = items.get(order.itemId)!
+  return `${order.quantity} ${item.symbol} ${item.code}`
+}
+
+/** A purchase order for each supplier and site. */
+async function writePurchases(from: Releasing, orders: readonly PlannedRow[]): Promise<ReleasedDocument[]> {
+  const { tx, actor, items } = from
+  const first = await firstSite(tx)
+  const documents: ReleasedDocument[] = []
+  const bySupplier = groupBy(ofKind(orders, 'buy'), (order) => `${order.supplierId} ${order.siteId ?? first}`)
+  for (const bought of bySupplier.values()) {
+    const [{ supplierId: supplier, siteId }] = bought as [PlannedRow]
+    const supplierId = supplier!
+    const terms = await loadTerms(tx, supplierId)
+    const lines = bought.map((order) => purchaseLine(from, order, terms.get(order.itemId)))
     const made = await createPurchase(tx, actor, {
       supplierId,
       siteId: siteId === first ? null : siteId,
       note: '',
       lines,
     })
-    const [supplier] = await rows<{ name: string }>(tx, sql`select name from suppliers where id = ${supplierId}`)
-    await done(orders, {
-      kind: 'purchase order',
-      ...made,
-      title: `${supplier!.name}: ${lines.map((l) => `${toText(l.quantity)} ${l.unit} ${items.get(l.itemId)!.code}`).join(', ')}`,
-    })
+    const [row] = await rows<{ name: string }>(tx, sql`select name from suppliers where id = ${supplierId}`)
+    const what = lines.map((line) => `${toText(line.quantity)} ${line.unit} ${items.get(line.itemId)!.code}`)
+    documents.push(
+      await markReleased(tx, bought, { kind: 'purchase order', ...made, title: `${row!.name}: ${what.join(', ')}` }),
+    )
   }
-  for (const order of chosen.filter((o) => o.kind === 'make')) {
-    const item = items.get(order.itemId)!
+  return documents
+}
+
+interface TermRow {
+  readonly itemId: number
+  readonly unit: string
+  readonly price: string
+  readonly tiers: PriceTier[]
+  readonly multiple: string
+}
+
+async function loadTerms(tx: Tx, supplierId: number): Promise<ReadonlyMap<number, TermRow>> {
+  const found = await rows<TermRow>(
+    tx,
+    sql`
+      select item_id as "itemId", unit, price, tiers, multiple
+      from supplier_terms
+      where supplier_id = ${supplierId}`,
+  )
+  return new Map(found.map((term) => [term.itemId, term]))
+}
+
+function purchaseLine({ plan, items, actor }: Releasing, order: PlannedRow, term: TermRow | undefined) {
+  const item = items.get(order.itemId)!
+  if (!term) {
+    throw new Refusal('not-now', `${item.code} is no longer bought from this supplier. Plan again.`)
+  }
+  const planned = plan.output!.orders.find((entry) => entry.id === order.ref)
+  const exact = convert(item.measure.graph, ratio(order.quantity), item.stockUnit, term.unit)
+  const quantity = buyingQuantity({
+    asked: exact.ok ? exact.value : ratio(order.quantity),
+    multiple: ratio(term.multiple),
+    times: order.state === 'fixed' ? 0 : planned!.why.times,
+  })
+  return {
+    itemId: order.itemId,
+    quantity,
+    unit: term.unit,
+    price: buyingPrice(term.price, term.tiers, quantity, actor.today),
+    dueOn: order.dueOn,
+  }
+}
+
+async function writeBuilds(from: Releasing, orders: readonly PlannedRow[]): Promise<ReleasedDocument[]> {
+  const { tx, actor, items } = from
+  const documents: ReleasedDocument[] = []
+  for (const order of ofKind(orders, 'make')) {
     const made = await createBuild(tx, actor, {
       itemId: order.itemId,
       quantity: ratio(order.quantity),
-      unit: item.stockUnit,
+      unit: items.get(order.itemId)!.stockUnit,
       dueOn: order.dueOn,
       releaseOn: order.releaseOn,
       ...(order.siteId === null ? {} : { siteId: order.siteId }),
     })
-    await done([order], { kind: 'build', ...made, title: `Build ${order.quantity} ${item.symbol} ${item.code}` })
+    documents.push(await markReleased(tx, [order], { kind: 'build', ...made, title: `Build ${inWords(from, order)}` }))
   }
+  return documents
+}
+
+async function writeBreakDowns(
+  { tx, actor, items }: Releasing,
+  orders: readonly PlannedRow[],
+): Promise<ReleasedDocument[]> {
   const recipes = [...(await loadRecipes(tx)).values()]
-  for (const order of chosen.filter((o) => o.kind === 'break down')) {
-    const item = items.get(order.itemId)!
-    const recipe = recipes.find((r) => r.outputs.some((o) => o.item.id === order.itemId))
+  const documents: ReleasedDocument[] = []
+  for (const order of ofKind(orders, 'break down')) {
+    const recipe = recipes.find((entry) => entry.outputs.some((output) => output.item.id === order.itemId))
     if (!recipe) {
-      throw new Refusal('not-now', `${item.code} has no recipe any more. Plan again.`)
+      throw new Refusal('not-now', `${items.get(order.itemId)!.code} has no recipe any more. Plan again.`)
     }
-    const times = ratio(order.quantity)
-      .div(recipe.outputs.find((o) => o.item.id === order.itemId)!.quantity)
-      .ceil()
+    const output = recipe.outputs.find((entry) => entry.item.id === order.itemId)!
+    const times = timesFor(ratio(order.quantity), output.quantity)
     const made = await createBreakDown(tx, actor, {
       itemId: recipe.bulk.id,
       times: toText(times),
       dueOn: order.dueOn,
       siteId: order.siteId,
     })
-    await done([order], {
-      kind: 'break-down',
-      ...made,
-      title: `Break down ${toText(recipe.take.mul(times))} ${recipe.bulk.symbol} ${recipe.bulk.code}`,
-    })
+    const title = `Break down ${toText(takeOf(recipe, times))} ${recipe.bulk.symbol} ${recipe.bulk.code}`
+    documents.push(await markReleased(tx, [order], { kind: 'break-down', ...made, title }))
   }
-  for (const orders of groupBy(
-    chosen.filter((o) => o.kind === 'move'),
-    (o) => `${o.fromSiteId} ${o.siteId} ${o.releaseOn} ${o.dueOn}`,
-  ).values()) {
-    const [{ fromSiteId, siteId, releaseOn, dueOn }] = orders as [(typeof orders)[number]]
-    const lines = orders.map((order) => ({
+  return documents
+}
+
+/** A transfer for all that goes from one site to another on the same days. */
+async function writeTransfers(from: Releasing, orders: readonly PlannedRow[]): Promise<ReleasedDocument[]> {
+  const { tx, actor, items } = from
+  const documents: ReleasedDocument[] = []
+  const together = groupBy(
+    ofKind(orders, 'move'),
+    (order) => `${order.fromSiteId} ${order.siteId} ${order.releaseOn} ${order.dueOn}`,
+  )
+  for (const moved of together.values()) {
+    const [{ fromSiteId, siteId, releaseOn, dueOn }] = moved as [PlannedRow]
+    const lines = moved.map((order) => ({
       itemId: order.itemId,
       quantity: ratio(order.quantity),
       unit: items.get(order.itemId)!.stockUnit,
@@ -182,11 +242,8 @@ export async function release(
       note: '',
       lines,
     })
-    await done(orders, {
-      kind: 'transfer',
-      ...made,
-      title: `Move ${orders.map((order) => `${order.quantity} ${items.get(order.itemId)!.symbol} ${items.get(order.itemId)!.code}`).join(', ')}`,
-    })
+    const title = `Move ${moved.map((order) => inWords(from, order)).join(', ')}`
+    documents.push(await markReleased(tx, moved, { kind: 'transfer', ...made, title }))
   }
-  return { documents, version: (await run(tx, actor, planId)).version }
+  return documents
 }

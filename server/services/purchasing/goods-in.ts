@@ -45,12 +45,12 @@ export async function receive(
   edit: ReceiveDraft,
 ): Promise<{ postingId: number | null; lines: ReceivedLine[]; brokenDown: BrokenDown[] }> {
   const order = await lockAsSeen(tx, 'purchase order', id, edit.version)
-  const known = new Map(
+  const lines = new Map(
     (await tx.select().from(purchaseLines).where(eq(purchaseLines.orderId, id))).map((line) => [line.id, line]),
   )
   const items = await loadMeasuredItems(
     tx,
-    [...known.values()].map((line) => line.itemId),
+    [...lines.values()].map((line) => line.itemId),
   )
   const supplier = await externalPlace(tx, 'supplier')
   const effectiveOn = edit.effectiveOn ?? actor.today
@@ -58,33 +58,18 @@ export async function receive(
   const received: ReceivedLine[] = []
   for (const [index, line] of edit.lines.entries()) {
     const pathOf = (field: string): string => `lines.${index}.${field}`
-    const ordered = known.get(line.lineId)
-    if (!ordered) {
-      throw new Refusal('invalid-input', 'A line of this order is gone. Reload the page.')
-    }
+    const ordered = requireOpen(lines.get(line.lineId), items, pathOf)
     const item = items.get(ordered.itemId)!
-    if (ordered.closedShort) {
-      throw new Refusal('not-now', `${item.code} is closed short. Open the line again to receive more.`, {
-        [pathOf('quantity')]: 'This line is closed short.',
-      })
-    }
     const parts = await partsOf(tx, item, line, pathOf)
-    const quantity = parts.reduce((sum, part) => sum.add(part.read.quantity), ZERO)
-    const ofLine = parts.reduce((sum, part) => sum.add(inUnit(item, part.read, ordered.unit)), ZERO)
-    const value = lineValue(ofLine, ratio(ordered.price).mul(ratio(order.rate)))
-    const residue = parts.reduce((sum, part) => sum.add(part.read.residueEntered), ZERO)
-    received.push({
-      lineId: ordered.id,
-      code: item.code,
-      quantity: toText(quantity),
-      symbol: item.symbol,
-      residue: toText(residue),
-      residueUnit: parts[0]!.read.unit,
-      value: value.toString(),
-    })
+    const value = lineValue(
+      total(parts, (part) => inUnit(item, part.read, ordered.unit)),
+      ratio(ordered.price).mul(ratio(order.rate)),
+    )
+    const said = receivedLine(ordered.id, item, parts, value)
+    received.push(said)
     await rows(
       tx,
-      sql`update purchase_lines set received = received + ${asNumeric(quantity)}::numeric where id = ${ordered.id}`,
+      sql`update purchase_lines set received = received + ${said.quantity}::numeric where id = ${ordered.id}`,
     )
     if (item.kind === 'service') {
       continue
@@ -95,14 +80,9 @@ export async function receive(
     )
     const target = await bin(tx, line.binId, pathOf('binId'), 'receive')
     for (const [piece, part] of parts.entries()) {
+      const path = item.tracking === 'piece' ? (field: string) => pathOf(`pieces.${piece}.${field}`) : pathOf
       moves.push({
-        ...(await moveOf(
-          part,
-          item,
-          line,
-          target,
-          item.tracking === 'piece' ? (field) => pathOf(`pieces.${piece}.${field}`) : pathOf,
-        )),
+        ...(await moveOf(part, item, line, target, path)),
         valuation: { kind: 'stated', value: values[piece]! },
         lineId: ordered.id,
       })
@@ -160,6 +140,39 @@ export async function receive(
     }
   }
 }
+
+type OrderedLine = typeof purchaseLines.$inferSelect
+
+/** Errors: `invalid-input` where the line is gone; `not-now` where the rest of it was given up. */
+function requireOpen(
+  ordered: OrderedLine | undefined,
+  items: ReadonlyMap<number, MeasuredItem>,
+  pathOf: (field: string) => string,
+): OrderedLine {
+  if (!ordered) {
+    throw new Refusal('invalid-input', 'A line of this order is gone. Reload the page.')
+  }
+  if (ordered.closedShort) {
+    const { code } = items.get(ordered.itemId)!
+    throw new Refusal('not-now', `${code} is closed short. Open the line again to receive more.`, {
+      [pathOf('quantity')]: 'This line is closed short.',
+    })
+  }
+  return ordered
+}
+
+const total = (parts: readonly Part[], quantityOf: (part: Part) => Ratio): Ratio =>
+  parts.reduce((sum, part) => sum.add(quantityOf(part)), ZERO)
+
+const receivedLine = (lineId: number, item: MeasuredItem, parts: readonly Part[], value: bigint): ReceivedLine => ({
+  lineId,
+  code: item.code,
+  quantity: asNumeric(total(parts, (part) => part.read.quantity)),
+  symbol: item.symbol,
+  residue: toText(total(parts, (part) => part.read.residueEntered)),
+  residueUnit: parts[0]!.read.unit,
+  value: value.toString(),
+})
 
 interface Part {
   readonly read: StockQuantity

@@ -1,6 +1,6 @@
 import { eq, sql } from 'drizzle-orm'
-import { lineValue } from '~~/core/costing'
-import { nearestEven, ratio, ZERO, type Ratio } from '~~/core/units/exact'
+import { lineValue, matchInvoice } from '~~/core/costing'
+import { ratio, ZERO, type Ratio } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
 import { notReversed } from '~~/server/database/sql'
 import { invoiceLines, supplierInvoices } from '~~/server/database/schema'
@@ -9,7 +9,7 @@ import type { Actor } from '~~/server/utils/route'
 import type { NewInvoice } from '~~/shared/purchasing/requests'
 import { writePools } from '../books/costing'
 import { accountNames } from '../books/value'
-import { asNumeric, loadMeasuredItems, readQuantity } from '../catalogue/measured-items'
+import { asNumeric, loadMeasuredItems, readQuantity, type MeasuredItem } from '../catalogue/measured-items'
 import { loadRecorded } from '../../ledger/cost-history'
 import { recordPosting, workOut } from '../../ledger/post'
 import { recordAdjustments } from '../../ledger/record-adjustments'
@@ -40,18 +40,7 @@ export async function recordInvoice(
   const order = await lockDocument(tx, 'purchase order', orderId)
   const [own] = await rows<{ closed: string | null }>(tx, sql`select closed_through as closed from company`)
   requireOpenDay(edit.invoicedOn, own!.closed, actor.today)
-  const [twin] = await rows<{ n: string }>(
-    tx,
-    sql`
-      select number as n
-      from supplier_invoices
-      where supplier_id = ${order.supplierId} and lower(number) = lower(${edit.number}) and cancelled_id is null`,
-  )
-  if (twin) {
-    throw new Refusal('taken', `Invoice ${edit.number} of this supplier is here already.`, {
-      number: `Invoice ${edit.number} of this supplier is here already.`,
-    })
-  }
+  await requireNewNumber(tx, order.supplierId, edit.number)
   const lines = await rows<{ id: number; itemId: number }>(
     tx,
     sql`select id, item_id as "itemId" from purchase_lines where order_id = ${orderId}`,
@@ -60,65 +49,23 @@ export async function recordInvoice(
     tx,
     lines.map((line) => line.itemId),
   )
-  const parts: {
-    lineId: number
-    itemId: number
-    moveId: number
-    site: number
-    quantity: Ratio
-    amount: bigint
-    delta: bigint
-  }[] = []
+  const parts: Part[] = []
   for (const [index, entry] of edit.lines.entries()) {
-    const line = lines.find((line) => line.id === entry.lineId)
+    const line = lines.find((row) => row.id === entry.lineId)
     if (!line) {
       throw new Refusal('invalid-input', 'A line of this order is gone. Reload the page.')
     }
-    const item = items.get(line.itemId)!
-    const quantity = readQuantity(item, entry.quantity, entry.unit, `lines.${index}.quantity`).quantity
-    const total = lineValue(ratio(entry.amount), ratio(order.rate))
-    const receipts = await receiptsOf(tx, line.id)
-    let left = quantity
-    let spent = 0n
-    for (const receipt of receipts) {
-      const open = ratio(receipt.quantity).sub(ratio(receipt.invoiced))
-      if (left.compare(ZERO) <= 0 || open.compare(ZERO) <= 0) {
-        continue
-      }
-      const part = open.compare(left) < 0 ? open : left
-      left = left.sub(part)
-      const amount = left.compare(ZERO) <= 0 ? total - spent : nearestEven(ratio(total).mul(part).div(quantity))
-      spent += amount
-      const upTo = (q: Ratio): bigint => nearestEven(ratio(receipt.given).mul(q).div(ratio(receipt.quantity)))
-      const ordered = upTo(ratio(receipt.invoiced).add(part)) - upTo(ratio(receipt.invoiced))
-      parts.push({
-        lineId: line.id,
-        itemId: line.itemId,
-        moveId: receipt.moveId,
-        site: receipt.site,
-        quantity: part,
-        amount,
-        delta: amount - ordered,
-      })
-    }
-    if (left.compare(ZERO) > 0) {
-      const detail = `${item.code}: that is ${left.toString()} ${item.symbol} more than was received and not invoiced yet.`
-      throw new Refusal('invalid-input', detail, { [`lines.${index}.quantity`]: detail })
-    }
+    const path = `lines.${index}.quantity`
+    const { quantity } = readQuantity(items.get(line.itemId)!, entry.quantity, entry.unit, path)
+    const amount = lineValue(ratio(entry.amount), ratio(order.rate))
+    parts.push(...(await matchLine(tx, line, items.get(line.itemId)!, { quantity, amount }, path)))
   }
-  const [postingId] = await recordPosting(
-    tx,
-    actor,
-    {
-      kind: 'supplier invoice',
-      label: `Invoice ${edit.number} for ${order.number}`,
-      document: { kind: 'purchase order', id: orderId },
-      effectiveOn: edit.invoicedOn,
-    },
-    [],
-    [],
-    new Map(),
-  )
+  const [postingId] = await recordPosting(tx, actor, {
+    kind: 'supplier invoice',
+    label: `Invoice ${edit.number} for ${order.number}`,
+    document: { kind: 'purchase order', id: orderId },
+    effectiveOn: edit.invoicedOn,
+  })
   const [made] = await tx
     .insert(supplierInvoices)
     .values({ supplierId: order.supplierId, number: edit.number, invoicedOn: edit.invoicedOn, postingId: postingId! })
@@ -144,6 +91,60 @@ export async function recordInvoice(
   return { id: made!.id, postingId: postingId!, revalued }
 }
 
+async function requireNewNumber(tx: Tx, supplierId: number, number: string): Promise<void> {
+  const found = await rows(
+    tx,
+    sql`
+      select id
+      from supplier_invoices
+      where supplier_id = ${supplierId} and lower(number) = lower(${number}) and cancelled_id is null`,
+  )
+  if (found.length > 0) {
+    const detail = `Invoice ${number} of this supplier is here already.`
+    throw new Refusal('taken', detail, { number: detail })
+  }
+}
+
+interface Part {
+  readonly lineId: number
+  readonly itemId: number
+  readonly moveId: number
+  readonly site: number
+  readonly quantity: Ratio
+  readonly amount: bigint
+  readonly delta: bigint
+}
+
+/** The receipts of a line that an invoice pays for. Errors: `invalid-input` where more is invoiced than came in. */
+async function matchLine(
+  tx: Tx,
+  line: { readonly id: number; readonly itemId: number },
+  item: MeasuredItem,
+  invoice: { readonly quantity: Ratio; readonly amount: bigint },
+  path: string,
+): Promise<readonly Part[]> {
+  const receipts = (await receiptsOf(tx, line.id)).map((receipt) => ({
+    ...receipt,
+    quantity: ratio(receipt.quantity),
+    invoiced: ratio(receipt.invoiced),
+    given: BigInt(receipt.given),
+  }))
+  const { parts, left } = matchInvoice(invoice, receipts)
+  if (left.compare(ZERO) > 0) {
+    const detail = `${item.code}: that is ${left.toString()} ${item.symbol} more than was received and not invoiced yet.`
+    throw new Refusal('invalid-input', detail, { [path]: detail })
+  }
+  return parts.map(({ receipt, quantity, amount, delta }) => ({
+    lineId: line.id,
+    itemId: line.itemId,
+    moveId: receipt.moveId,
+    site: receipt.site,
+    quantity,
+    amount,
+    delta,
+  }))
+}
+
 /** Takes an invoice back: goods cost what the order said, or what other invoices say. */
 export async function cancelInvoice(
   tx: Tx,
@@ -163,20 +164,13 @@ export async function cancelInvoice(
     tx,
     sql`select document_id as "orderId" from postings where id = ${invoice.postingId}`,
   )
-  const [postingId] = await recordPosting(
-    tx,
-    actor,
-    {
-      kind: 'reversal',
-      label: `Reversal of invoice ${invoice.number}`,
-      document: { kind: 'purchase order', id: first!.orderId },
-      effectiveOn: actor.today,
-      reverses: invoice.postingId,
-    },
-    [],
-    [],
-    new Map(),
-  )
+  const [postingId] = await recordPosting(tx, actor, {
+    kind: 'reversal',
+    label: `Reversal of invoice ${invoice.number}`,
+    document: { kind: 'purchase order', id: first!.orderId },
+    effectiveOn: actor.today,
+    reverses: invoice.postingId,
+  })
   await tx.update(supplierInvoices).set({ cancelledId: postingId! }).where(eq(supplierInvoices.id, id))
   const lines = await rows<{ moveId: number; itemId: number; site: number; amount: string }>(
     tx,

@@ -5,7 +5,6 @@ import { type Given, type GivenQuantity } from '~~/core/units/quantity'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
 import { MEASURED_ITEM } from '~~/server/database/sql'
 import { Refusal, refuseField } from '~~/server/utils/refusal'
-import type { Actor } from '~~/server/utils/route'
 import type { ShipTransfer } from '~~/shared/stock/transfers'
 import { readQuantity, type MeasuredItem } from '../catalogue/measured-items'
 import { lotToTake, pieceToTake } from './lots'
@@ -17,11 +16,9 @@ import type { OnTheWay } from '../../../shared/stock/answers'
 
 export async function sourcesOf(
   tx: Tx,
-  actor: Actor,
-  transfer: Transfer,
-  item: MeasuredItem,
+  { transfer, today }: { readonly transfer: Transfer; readonly today: string },
   part: Given<ShipTransfer['lines'][number]>,
-  quantity: Ratio,
+  { item, quantity }: { readonly item: MeasuredItem; readonly quantity: Ratio },
   pathOf: (field: string) => string,
 ): Promise<Pick<DraftMove, 'lotId' | 'pieceId' | 'quantity' | 'from'>[]> {
   if (part.binId !== null) {
@@ -52,7 +49,7 @@ export async function sourcesOf(
         (part.lot === '' || entry.lotNumber === part.lot) &&
         (part.piece === '' || entry.pieceLabel === part.piece),
     )
-  const { picks, missing } = pick(there, quantity, actor.today)
+  const { picks, missing } = pick(there, quantity, today)
   if (missing.compare(ZERO) > 0) {
     const detail = `${item.code}: ${toText(quantity)} ${item.symbol} are to leave, and ${toText(quantity.sub(missing))} ${item.symbol} are free at ${await siteName(tx, transfer.fromSiteId)}.`
     throw new Refusal('short', detail, { [pathOf('quantity')]: detail })
@@ -88,11 +85,16 @@ export async function onTheWay(reader: Reader, id: number): Promise<OnTheWay[]> 
   )
 }
 
+interface TransferWithLines {
+  readonly id: number
+  readonly lines: readonly Line[]
+  readonly items: ReadonlyMap<number, MeasuredItem>
+}
+
+/** A move of goods that are on the way, to where they arrive or are given up. Errors: more than is on the way, beside its field. */
 export async function offTheWay(
   tx: Tx,
-  id: number,
-  lines: readonly Line[],
-  items: ReadonlyMap<number, MeasuredItem>,
+  { id, lines, items }: TransferWithLines,
   part: { lineId: number; lotId: number | null; pieceId: number | null; quantity: GivenQuantity; unit: string },
   index: string,
   target: DraftMove['to'],

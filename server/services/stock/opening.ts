@@ -1,10 +1,11 @@
 import { sql } from 'drizzle-orm'
+import type { z } from 'zod'
 import { rows, type Tx } from '~~/server/database/client'
 import { isLive } from '~~/server/database/sql'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { Correction, readTraits } from '~~/shared/stock/requests'
-import { loadMeasuredItems } from '../catalogue/measured-items'
+import { loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-items'
 import { requireFor, type FileReader, type OwnHow } from '../catalogue/tables/file-reader'
 import type { Sheet } from '../catalogue/tables/read-file'
 import type { Taken } from '../catalogue/tables/take-in'
@@ -26,6 +27,8 @@ const FIELD_COLUMNS: Readonly<Record<string, string>> = {
   traits: 'traits',
 }
 
+type Line = Sheet['lines'][number]
+
 /** Takes a file of opening stock in as one act against the opening account, a line a layer in the order in which they came in: all of its lines, or none and every fault. */
 export async function takeOpening(
   tx: Tx,
@@ -34,75 +37,22 @@ export async function takeOpening(
   { batchId, label, watch }: OwnHow,
 ): Promise<Taken> {
   const { sheet, faults } = file
-  const cell = (line: Sheet['lines'][number], column: string): string => file.cell(line, column)
   requireFor(actor, 'stock', 'Files of opening stock')
   if (faults.length > 0) {
     return file.answer(0)
   }
-  const names = await rows<{ kind: string; code: string; id: number }>(
-    tx,
-    sql`select 'item' as kind, code, id from items union all select 'bin', code, id from places where kind = 'bin'`,
-  )
-  const idOf = new Map(names.map((name) => [`${name.kind} ${name.code.toLowerCase()}`, name.id]))
+  const ids = await loadIds(tx)
   const items = await loadMeasuredItems(tx, [
-    ...new Set(sheet.lines.flatMap((line) => idOf.get(`item ${cell(line, 'item').toLowerCase()}`) ?? [])),
+    ...new Set(sheet.lines.flatMap((line) => ids.get(`item ${file.cell(line, 'item').toLowerCase()}`) ?? [])),
   ])
   const moves: DraftMove[] = []
   for (const [index, line] of sheet.lines.entries()) {
     if (watch && index % 200 === 0) {
       await watch.report(Math.floor((index * 100) / sheet.lines.length))
     }
-    const [itemId, binId] = [
-      idOf.get(`item ${cell(line, 'item').toLowerCase()}`),
-      idOf.get(`bin ${cell(line, 'bin').toLowerCase()}`),
-    ]
-    if (itemId === undefined) {
-      file.fault(line, 'item', `There is no item ${cell(line, 'item') || '(empty)'}.`)
-    }
-    if (binId === undefined) {
-      file.fault(line, 'bin', `There is no bin ${cell(line, 'bin') || '(empty)'}.`)
-    }
-    if (itemId === undefined || binId === undefined) {
-      continue
-    }
-    const traits = readTraits(cell(line, 'traits'))
-    if (traits === null) {
-      file.fault(line, 'traits', 'Write traits as name = value, with semicolons between.')
-      continue
-    }
-    const read = Correction.omit({ key: true }).safeParse({
-      itemId,
-      binId,
-      lot: cell(line, 'lot'),
-      piece: cell(line, 'piece'),
-      status: cell(line, 'status') || 'available',
-      direction: 'more',
-      quantity: cell(line, 'quantity'),
-      unit: cell(line, 'unit') || items.get(itemId)!.stockUnit,
-      reason: 'opening stock',
-      unitCost: cell(line, 'unit_cost'),
-      expiresOn: cell(line, 'expires_on'),
-      traits,
-    })
-    if (!read.success) {
-      for (const issue of read.error.issues) {
-        const column = FIELD_COLUMNS[String(issue.path[0])] ?? 'item'
-        file.fault(line, column, issue.message)
-      }
-      continue
-    }
-    try {
-      await requireTraits(tx, itemId, traits)
-      moves.push((await correctionMove(tx, actor, read.data, '', items)).move)
-    } catch (error) {
-      if (!(error instanceof Refusal)) {
-        throw error
-      }
-      const details = Object.entries(error.fields ?? {})
-      for (const [field, detail] of details.length > 0 ? details : [['itemId', error.detail]]) {
-        const column = FIELD_COLUMNS[field!.split('.')[0]!] ?? 'item'
-        file.fault(line, column, detail!)
-      }
+    const read = readLine(file, ids, items, line)
+    if (read) {
+      moves.push(...(await openingMove(tx, actor, { file, items, line }, read)))
     }
   }
   if (faults.length === 0) {
@@ -116,6 +66,82 @@ export async function takeOpening(
     })
   }
   return file.answer(moves.length)
+}
+
+/** Items and bins by kind and code: `item nb-a5`, `bin shelf-a`. */
+async function loadIds(tx: Tx): Promise<ReadonlyMap<string, number>> {
+  const names = await rows<{ kind: string; code: string; id: number }>(
+    tx,
+    sql`select 'item' as kind, code, id from items union all select 'bin', code, id from places where kind = 'bin'`,
+  )
+  return new Map(names.map((name) => [`${name.kind} ${name.code.toLowerCase()}`, name.id]))
+}
+
+type OpeningLine = Omit<z.output<typeof Correction>, 'key'>
+
+/** What a line says; null where it cannot be read, with its faults told. */
+function readLine(
+  file: FileReader,
+  ids: ReadonlyMap<string, number>,
+  items: ReadonlyMap<number, MeasuredItem>,
+  line: Line,
+): OpeningLine | null {
+  const cell = (column: string): string => file.cell(line, column)
+  const [itemId, binId] = (['item', 'bin'] as const).map((kind) => {
+    const id = ids.get(`${kind} ${cell(kind).toLowerCase()}`)
+    if (id === undefined) {
+      file.fault(line, kind, `There is no ${kind} ${cell(kind) || '(empty)'}.`)
+    }
+    return id
+  })
+  if (itemId === undefined || binId === undefined) {
+    return null
+  }
+  const traits = readTraits(cell('traits'))
+  if (traits === null) {
+    file.fault(line, 'traits', 'Write traits as name = value, with semicolons between.')
+    return null
+  }
+  const read = Correction.omit({ key: true }).safeParse({
+    itemId,
+    binId,
+    lot: cell('lot'),
+    piece: cell('piece'),
+    status: cell('status') || 'available',
+    direction: 'more',
+    quantity: cell('quantity'),
+    unit: cell('unit') || items.get(itemId)!.stockUnit,
+    reason: 'opening stock',
+    unitCost: cell('unit_cost'),
+    expiresOn: cell('expires_on'),
+    traits,
+  })
+  for (const issue of read.error?.issues ?? []) {
+    file.fault(line, FIELD_COLUMNS[String(issue.path[0])] ?? 'item', issue.message)
+  }
+  return read.success ? read.data : null
+}
+
+/** The move of a line, or none and its faults. */
+async function openingMove(
+  tx: Tx,
+  actor: Actor,
+  { file, items, line }: { file: FileReader; items: ReadonlyMap<number, MeasuredItem>; line: Line },
+  read: OpeningLine,
+): Promise<DraftMove[]> {
+  try {
+    await requireTraits(tx, read.itemId, read.traits)
+    return [(await correctionMove(tx, actor, read, '', items)).move]
+  } catch (error) {
+    if (!(error instanceof Refusal)) {
+      throw error
+    }
+    const details = Object.entries(error.fields ?? {})
+    for (const [field, detail] of details.length > 0 ? details : [['itemId', error.detail]]) {
+      file.fault(line, FIELD_COLUMNS[field!.split('.')[0]!] ?? 'item', detail!)
+    }
+    return []
+  }
 }
 
 /** Takes a file of opening stock back, as long as nothing else has moved what it brought. */

@@ -96,7 +96,7 @@ export async function shipTransfer(
   id: number,
   edit: Given<Omit<ShipTransfer, 'key'>>,
 ): Promise<Posted> {
-  const { transfer, lines, items: items } = await lockTransfer(tx, id, edit.version)
+  const { transfer, lines, items } = await lockTransfer(tx, id, edit.version)
   const transit = await externalPlace(tx, 'transit')
   const moves: DraftMove[] = []
   const asked = new Map<number, Ratio>()
@@ -107,7 +107,13 @@ export async function shipTransfer(
     const read = readQuantity(item, part.quantity, part.unit, pathOf('quantity'))
     const shipped = (asked.get(line.id) ?? ratio(line.shipped)).add(read.quantity)
     asked.set(line.id, shipped)
-    for (const source of await sourcesOf(tx, actor, transfer, item, part, read.quantity, pathOf)) {
+    for (const source of await sourcesOf(
+      tx,
+      { transfer, today: actor.today },
+      part,
+      { item, quantity: read.quantity },
+      pathOf,
+    )) {
       moves.push({
         ...source,
         itemId: item.id,
@@ -141,14 +147,14 @@ export async function receiveTransfer(
   id: number,
   edit: Given<Omit<ReceiveTransfer, 'key'>>,
 ): Promise<Posted> {
-  const { transfer, lines, items: items } = await lockTransfer(tx, id, edit.version)
+  const { transfer, lines, items } = await lockTransfer(tx, id, edit.version)
   const moves: DraftMove[] = []
   for (const [index, part] of edit.lines.entries()) {
     const target = await bin(tx, part.binId, `lines.${index}.binId`, 'receive')
     if (target.siteId !== transfer.toSiteId) {
       refuseField(`lines.${index}.binId`, `That bin is at another site than ${await siteName(tx, transfer.toSiteId)}.`)
     }
-    moves.push(await offTheWay(tx, id, lines, items, part, `lines.${index}.`, target))
+    moves.push(await offTheWay(tx, { id, lines, items }, part, `lines.${index}.`, target))
   }
   const posted = await post(tx, actor, {
     kind: 'transfer in',
@@ -172,11 +178,11 @@ export async function receiveTransfer(
 
 /** What left and never came is corrected, at its cost. */
 export async function loseTransfer(tx: Tx, actor: Actor, id: number, edit: Omit<LoseTransfer, 'key'>): Promise<Posted> {
-  const { transfer, lines, items: items } = await lockTransfer(tx, id, edit.version)
+  const { transfer, lines, items } = await lockTransfer(tx, id, edit.version)
   const gone = await externalPlace(tx, 'correction')
   const moves: DraftMove[] = []
   for (const [index, part] of edit.lines.entries()) {
-    moves.push(await offTheWay(tx, id, lines, items, part, `lines.${index}.`, gone))
+    moves.push(await offTheWay(tx, { id, lines, items }, part, `lines.${index}.`, gone))
   }
   const posted = await post(tx, actor, {
     kind: 'correction',

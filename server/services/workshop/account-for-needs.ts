@@ -86,6 +86,13 @@ const leftOf = (build: Build): { quantity: Ratio; left: Ratio } => ({
   left: ratio(build.quantity).sub(ratio(build.made)),
 })
 
+/** A build with its lines, and the items of all of them. */
+export interface BuildWithLines {
+  readonly build: Build
+  readonly lines: readonly BuildLine[]
+  readonly items: ReadonlyMap<number, MeasuredItem>
+}
+
 /**
  * How much of each line's need this posting accounts for, and which fraction of the value in work comes out with it.
  *
@@ -94,9 +101,7 @@ const leftOf = (build: Build): { quantity: Ratio; left: Ratio } => ({
  */
 export async function accountFor(
   tx: Tx,
-  build: Build,
-  lines: readonly BuildLine[],
-  items: ReadonlyMap<number, MeasuredItem>,
+  { build, lines, items }: BuildWithLines,
   wanted: readonly Wanted[],
   edit: RecordEdit,
   part: { readonly made: Ratio; readonly finished: boolean; readonly head: BomHead },
@@ -169,10 +174,8 @@ export async function noteUses(
 export async function noteBeside(
   tx: Tx,
   postingId: number,
-  buildId: number,
+  { build, lines, items }: BuildWithLines,
   edit: RecordEdit,
-  items: ReadonlyMap<number, MeasuredItem>,
-  lines: readonly BuildLine[],
   minutes: Ratio | null,
 ): Promise<void> {
   const scraps = edit.uses
@@ -190,6 +193,6 @@ export async function noteBeside(
     await tx.insert(buildScraps).values(scraps)
   }
   if (minutes !== null) {
-    await tx.insert(buildMinutes).values({ postingId, buildId, minutes: toText(minutes) })
+    await tx.insert(buildMinutes).values({ postingId, buildId: build.id, minutes: toText(minutes) })
   }
 }

@@ -69,8 +69,7 @@ export async function followQuantity(
 export async function replaceLines(
   tx: Tx,
   actor: Actor,
-  build: Build,
-  stored: readonly BuildLine[],
+  { build, stored }: { readonly build: Build; readonly stored: readonly BuildLine[] },
   wanted: NonNullable<BuildEdit['lines']>,
   quantity: Ratio,
 ): Promise<void> {

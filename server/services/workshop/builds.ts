@@ -92,7 +92,7 @@ export async function editBuild(tx: Tx, actor: Actor, id: number, edit: BuildEdi
   }
   const stored = await tx.select().from(buildLines).where(eq(buildLines.buildId, id)).orderBy(buildLines.position)
   if (edit.lines) {
-    await replaceLines(tx, actor, build, stored, edit.lines, read.quantity)
+    await replaceLines(tx, actor, { build, stored }, edit.lines, read.quantity)
   } else if (newQuantity) {
     await followQuantity(tx, actor, build, stored, read.quantity)
   }

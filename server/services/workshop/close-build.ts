@@ -28,19 +28,12 @@ export async function closeWork(tx: Tx, actor: Actor, build: Build, item: Measur
   }
   const [company] = await rows<{ closed: string | null }>(tx, sql`select closed_through as closed from company`)
   requireOpenDay(day, company?.closed ?? null, actor.today)
-  const [postingId] = await recordPosting(
-    tx,
-    actor,
-    {
-      kind: 'build closed',
-      label: `${build.number} of ${item.code} closed; what was in work written off`,
-      document: { kind: 'build', id: build.id },
-      effectiveOn: day,
-    },
-    [],
-    [],
-    new Map(),
-  )
+  const [postingId] = await recordPosting(tx, actor, {
+    kind: 'build closed',
+    label: `${build.number} of ${item.code} closed; what was in work written off`,
+    document: { kind: 'build', id: build.id },
+    effectiveOn: day,
+  })
   await writeOff(tx, postingId!, left, day)
   return left
 }
@@ -94,20 +87,13 @@ export async function reopenClosed(
       where o.id = ${postingId}`,
   )
   const label = `Reversal of ${closing!.label}`
-  const [made] = await recordPosting(
-    tx,
-    actor,
-    {
-      kind: 'reversal',
-      label,
-      document: { kind: 'build', id: closing!.buildId },
-      effectiveOn: actor.today,
-      reverses: postingId,
-    },
-    [],
-    [],
-    new Map(),
-  )
+  const [made] = await recordPosting(tx, actor, {
+    kind: 'reversal',
+    label,
+    document: { kind: 'build', id: closing!.buildId },
+    effectiveOn: actor.today,
+    reverses: postingId,
+  })
   await writeOff(tx, made!, -BigInt(closing!.written), actor.today)
   return { postingId: made!, label }
 }

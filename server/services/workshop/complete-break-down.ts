@@ -41,51 +41,14 @@ export async function completeBreakDown(
   const given: DraftMove[] = []
   const carried = new Set<string>()
   for (const output of cameOut(recipe, times, edit.outputs ?? [])) {
-    let left = output.quantity
-    for (const [index, source] of sources.entries()) {
-      const part =
-        index === sources.length - 1
-          ? left
-          : toSteps(output.quantity.mul(source.quantity).div(take), output.item.measure.finestStep, 'recorded').quantity
-      left = left.sub(part)
-      if (part.compare(ZERO) <= 0) {
-        continue
-      }
-      const from = known.find((lot) => lot.id === Number(source.lot ?? 0))
-      const number = edit.ownLots ? job.number : (from?.number ?? job.number)
-      const lotId = await lotToEnter(
-        tx,
-        output.item,
-        number,
-        {
-          expiresOn: from?.expiresOn ?? null,
-          receivedOn: from?.receivedOn ?? actor.today,
-          traits: from?.traits ?? {},
-          supplierNumber: from?.supplierNumber ?? '',
-        },
-        'lot',
-      )
-      if (lotId !== null) {
+    for (const { source, quantity } of sharesOf(output, sources, take)) {
+      const lot = known.find((row) => row.id === Number(source.lot ?? 0))
+      const number = edit.ownLots ? job.number : (lot?.number ?? job.number)
+      const move = await outputMove(tx, output, quantity, { number, lot, today: actor.today }, { workshop, target })
+      given.push(move)
+      if (move.lotId !== null) {
         carried.add(number)
       }
-      const pieceId = await pieceToEnter(
-        tx,
-        output.item,
-        { label: '', lotId, measure: asNumeric(part), traits: from?.traits ?? {} },
-        'binId',
-      )
-      given.push({
-        itemId: output.item.id,
-        lotId,
-        pieceId,
-        quantity: part,
-        from: workshop,
-        to: target,
-        entered: toText(part),
-        unit: output.item.stockUnit,
-        residue: ZERO,
-        valuation: { kind: 'share', weight: output.share.mul(part).div(output.quantity) },
-      })
     }
   }
   if (given.length === 0) {
@@ -126,6 +89,61 @@ function sourcesOf(
   }
   const detail = `${bulk.code} ${bulk.name}: ${toText(take)} ${bulk.symbol} needed, ${toText(take.sub(missing))} ${bulk.symbol} free; ${toText(missing)} ${bulk.symbol} missing.`
   throw new Refusal('short', detail, balanceId === null ? undefined : { balanceId: detail })
+}
+
+type Output = ReturnType<typeof givesOf>[number]
+
+/** What of an output comes from each of the goods that were taken, by how much of them; the last gives what rounding leaves. */
+function sharesOf(
+  output: Output,
+  sources: readonly Source[],
+  take: Ratio,
+): readonly { readonly source: Source; readonly quantity: Ratio }[] {
+  let left = output.quantity
+  const shares = sources.map((source, index) => {
+    const share = output.quantity.mul(source.quantity).div(take)
+    const isLast = index === sources.length - 1
+    const quantity = isLast ? left : toSteps(share, output.item.measure.finestStep, 'recorded').quantity
+    left = left.sub(quantity)
+    return { source, quantity }
+  })
+  return shares.filter((share) => share.quantity.compare(ZERO) > 0)
+}
+
+/** Brings some of an output in, with the expiry and the traits of the lot that it was part of. */
+async function outputMove(
+  tx: Tx,
+  { item, share, quantity: whole }: Output,
+  quantity: Ratio,
+  origin: { readonly number: string; readonly lot: typeof lots.$inferSelect | undefined; readonly today: string },
+  ends: { readonly workshop: DraftMove['from']; readonly target: DraftMove['to'] },
+): Promise<DraftMove> {
+  const traits = origin.lot?.traits ?? {}
+  const lotId = await lotToEnter(
+    tx,
+    item,
+    origin.number,
+    {
+      expiresOn: origin.lot?.expiresOn ?? null,
+      receivedOn: origin.lot?.receivedOn ?? origin.today,
+      traits,
+      supplierNumber: origin.lot?.supplierNumber ?? '',
+    },
+    'lot',
+  )
+  const pieceId = await pieceToEnter(tx, item, { label: '', lotId, measure: asNumeric(quantity), traits }, 'binId')
+  return {
+    itemId: item.id,
+    lotId,
+    pieceId,
+    quantity,
+    from: ends.workshop,
+    to: ends.target,
+    entered: toText(quantity),
+    unit: item.stockUnit,
+    residue: ZERO,
+    valuation: { kind: 'share', weight: share.mul(quantity).div(whole) },
+  }
 }
 
 /** Bulk goes to the workshop; a loss that is written off goes to corrections, out of the last goods first. */

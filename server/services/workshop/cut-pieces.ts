@@ -56,7 +56,7 @@ export async function acceptCutting(
   }
   const [postingIds, labels] = [[] as number[], [] as string[]]
   for (const cut of plan.cuts) {
-    const done = await cutPiece(tx, actor, job, item, stock.get(Number(cut.stock))!, cut, edit.binId)
+    const done = await cutPiece(tx, actor, { job, item, binId: edit.binId }, stock.get(Number(cut.stock))!, cut)
     postingIds.push(done.postingId)
     labels.push(...done.labels)
   }
@@ -69,11 +69,9 @@ const stepsIn = (item: MeasuredItem, steps: number): Ratio => item.measure.fines
 async function cutPiece(
   tx: Tx,
   actor: Actor,
-  job: Job,
-  item: MeasuredItem,
+  { job, item, binId }: { readonly job: Job; readonly item: MeasuredItem; readonly binId: number | null },
   piece: CutStock,
   cut: CutPiece,
-  binId: number | null,
 ): Promise<{ postingId: number; labels: string[] }> {
   const workshop = await externalPlace(tx, 'workshop')
   const target =

@@ -1,4 +1,4 @@
-import { sql } from 'drizzle-orm'
+import { eq, sql } from 'drizzle-orm'
 import { pickOrder } from '~~/core/stock'
 import { ratio, toText, ZERO, type Ratio } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
@@ -20,6 +20,13 @@ export interface Wanted {
   readonly field: string
 }
 
+/** Where components come from and go to. */
+interface IssuedFrom {
+  readonly stock: ReadonlyMap<number, readonly StockedPickable[]>
+  readonly workshop: End
+  readonly today: string
+}
+
 interface SetAside {
   readonly id: number
   readonly lineId: number
@@ -36,25 +43,10 @@ export async function issueComponents(
   tx: Tx,
   buildId: number,
   wanted: readonly Wanted[],
-  stock: ReadonlyMap<number, readonly StockedPickable[]>,
-  workshop: End,
-  today: string,
+  around: IssuedFrom,
 ): Promise<DraftMove[]> {
-  const own = (
-    await rows<{ id: number; lineId: number; balanceId: number; quantity: string }>(
-      tx,
-      sql`
-        select a.id, a.build_line_id as "lineId", b.id as "balanceId", a.quantity
-        from allocations a
-        join build_lines l on l.id = a.build_line_id
-        join balances b on b.item_id = a.item_id
-          and b.place_id = a.place_id
-          and b.lot_id is not distinct from a.lot_id
-          and b.piece_id is not distinct from a.piece_id
-          and b.status = 'available'
-        where l.build_id = ${buildId}`,
-    )
-  ).map((row): SetAside => ({ ...row, quantity: ratio(row.quantity) }))
+  const { stock, workshop, today } = around
+  const own = await loadSetAside(tx, buildId)
   const free = new Map([...stock.values()].flat().map((goods) => [goods.balanceId, goods.onHand.sub(goods.allocated)]))
   const short: { field: string; detail: string }[] = []
   const moves: DraftMove[] = []
@@ -65,44 +57,22 @@ export async function issueComponents(
       if (left.compare(ZERO) <= 0) {
         break
       }
-      const mine = own.filter((a) => a.lineId === cut.lineId && a.balanceId === goods.balanceId)
-      const held = mine.reduce((sum, a) => sum.add(a.quantity), ZERO)
-      const there = held.add(free.get(goods.balanceId)!)
-      const taken = there.compare(left) < 0 ? there : left
+      const mine = own.filter(
+        (allocation) => allocation.lineId === cut.lineId && allocation.balanceId === goods.balanceId,
+      )
+      const held = mine.reduce((sum, allocation) => sum.add(allocation.quantity), ZERO)
+      const taken = lesser(held.add(free.get(goods.balanceId)!), left)
       if (taken.compare(ZERO) <= 0) {
         continue
       }
-      const released = held.compare(taken) < 0 ? held : taken
-      let rest = released
-      for (const a of mine) {
-        const part = a.quantity.compare(rest) < 0 ? a.quantity : rest
-        a.quantity = a.quantity.sub(part)
-        rest = rest.sub(part)
-        changed.add(a)
-      }
+      const released = lesser(held, taken)
+      releaseFrom(mine, released).forEach((allocation) => changed.add(allocation))
       free.set(goods.balanceId, free.get(goods.balanceId)!.sub(taken.sub(released)))
       left = left.sub(taken)
-      const whole = taken.equals(cut.quantity)
-      moves.push({
-        itemId: cut.item.id,
-        lotId: goods.lot === null ? null : Number(goods.lot),
-        pieceId: goods.piece === null ? null : Number(goods.piece),
-        quantity: taken,
-        from: { placeId: Number(goods.bin), status: 'available' },
-        to: workshop,
-        entered: whole ? cut.entered : toText(taken),
-        unit: whole ? cut.unit : cut.item.stockUnit,
-        residue: whole ? cut.residue : ZERO,
-        released,
-        valuation: { kind: 'method' },
-        lineId: cut.lineId,
-      })
+      moves.push(issueOf(cut, goods, workshop, { taken, released }))
     }
     if (left.compare(ZERO) > 0) {
-      short.push({
-        field: cut.field,
-        detail: `${cut.item.code} ${cut.item.name}: ${toText(cut.quantity)} ${cut.item.symbol} needed, ${toText(cut.quantity.sub(left))} ${cut.item.symbol} free${cut.balanceId === null ? '' : ' there'}; ${toText(left)} ${cut.item.symbol} missing.`,
-      })
+      short.push(shortOf(cut, left))
     }
   }
   if (short.length > 0) {
@@ -112,17 +82,83 @@ export async function issueComponents(
       Object.fromEntries(short.filter((entry) => entry.field !== '').map((entry) => [entry.field, entry.detail])),
     )
   }
-  for (const a of changed) {
-    if (a.quantity.compare(ZERO) > 0) {
+  await saveSetAside(tx, changed)
+  return moves
+}
+
+const lesser = (a: Ratio, b: Ratio): Ratio => (a.compare(b) < 0 ? a : b)
+
+async function loadSetAside(tx: Tx, buildId: number): Promise<SetAside[]> {
+  const found = await rows<{ id: number; lineId: number; balanceId: number; quantity: string }>(
+    tx,
+    sql`
+      select a.id, a.build_line_id as "lineId", b.id as "balanceId", a.quantity
+      from allocations a
+      join build_lines l on l.id = a.build_line_id
+      join balances b on b.item_id = a.item_id
+        and b.place_id = a.place_id
+        and b.lot_id is not distinct from a.lot_id
+        and b.piece_id is not distinct from a.piece_id
+        and b.status = 'available'
+      where l.build_id = ${buildId}`,
+  )
+  return found.map((row) => ({ ...row, quantity: ratio(row.quantity) }))
+}
+
+/** Takes a quantity out of what is set aside, in its order; answers what is less for it. */
+function releaseFrom(mine: readonly SetAside[], released: Ratio): readonly SetAside[] {
+  let rest = released
+  for (const allocation of mine) {
+    const part = lesser(allocation.quantity, rest)
+    allocation.quantity = allocation.quantity.sub(part)
+    rest = rest.sub(part)
+  }
+  return mine
+}
+
+function issueOf(
+  cut: Wanted,
+  goods: StockedPickable,
+  workshop: End,
+  { taken, released }: { readonly taken: Ratio; readonly released: Ratio },
+): DraftMove {
+  const isWhole = taken.equals(cut.quantity)
+  return {
+    itemId: cut.item.id,
+    lotId: goods.lot === null ? null : Number(goods.lot),
+    pieceId: goods.piece === null ? null : Number(goods.piece),
+    quantity: taken,
+    from: { placeId: Number(goods.bin), status: 'available' },
+    to: workshop,
+    entered: isWhole ? cut.entered : toText(taken),
+    unit: isWhole ? cut.unit : cut.item.stockUnit,
+    residue: isWhole ? cut.residue : ZERO,
+    released,
+    valuation: { kind: 'method' },
+    lineId: cut.lineId,
+  }
+}
+
+function shortOf(cut: Wanted, missing: Ratio): { field: string; detail: string } {
+  const { code, name, symbol } = cut.item
+  const free = `${toText(cut.quantity.sub(missing))} ${symbol} free${cut.balanceId === null ? '' : ' there'}`
+  return {
+    field: cut.field,
+    detail: `${code} ${name}: ${toText(cut.quantity)} ${symbol} needed, ${free}; ${toText(missing)} ${symbol} missing.`,
+  }
+}
+
+async function saveSetAside(tx: Tx, changed: Iterable<SetAside>): Promise<void> {
+  for (const { id, quantity } of changed) {
+    if (quantity.compare(ZERO) > 0) {
       await tx
         .update(allocations)
-        .set({ quantity: asNumeric(a.quantity) })
-        .where(sql`${allocations.id} = ${a.id}`)
+        .set({ quantity: asNumeric(quantity) })
+        .where(eq(allocations.id, id))
     } else {
-      await tx.delete(allocations).where(sql`${allocations.id} = ${a.id}`)
+      await tx.delete(allocations).where(eq(allocations.id, id))
     }
   }
-  return moves
 }
 
 /** The goods that a line may take, in the order in which it does: chosen goods alone, or its own first. Closed bins and goods past their expiry only where they were set aside or chosen. */

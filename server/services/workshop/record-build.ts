@@ -1,6 +1,6 @@
 import { eq, sql } from 'drizzle-orm'
 import { groupBy } from '~~/core/group-by'
-import { ratio, toText, ZERO } from '~~/core/units/exact'
+import { ratio, toText, ZERO, type Ratio } from '~~/core/units/exact'
 import { givenText, type GivenQuantity } from '~~/core/units/quantity'
 import { rows, type Tx } from '~~/server/database/client'
 import { PICKABLE } from '~~/server/database/sql'
@@ -8,9 +8,9 @@ import { buildLines } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { OPEN_BUILD, RecordBuild } from '~~/shared/workshop/requests'
-import { loadMeasuredItems, readQuantity } from '../catalogue/measured-items'
+import { loadMeasuredItems, readQuantity, type MeasuredItem } from '../catalogue/measured-items'
 import { bin, externalPlace } from '../../ledger/external-places'
-import { post } from '../../ledger/post'
+import { post, type DraftMove } from '../../ledger/post'
 import { billInUse } from '../structure/bills'
 import { bindBills, type BomHead } from '../structure/bind-structure'
 import { workOf } from './bill-needs'
@@ -47,10 +47,10 @@ export async function recordBuild(tx: Tx, actor: Actor, id: number, edit: Record
   const finished = edit.finished || made.compare(left) >= 0
   const wanted = wantedOf(build, lines, items, edit, made)
   const withSubAssemblies = edit.withSubAssemblies ? await buildAlong(tx, actor, build, wanted, edit) : []
-  const accounted = await accountFor(tx, build, lines, items, wanted, edit, { made, finished, head })
+  const accounted = await accountFor(tx, { build, lines, items }, wanted, edit, { made, finished, head })
   const workshop = await externalPlace(tx, 'workshop')
   const stock = await pickableAt(tx, build.siteId, [...new Set(wanted.map((cut) => cut.item.id))])
-  const taken = await issueComponents(tx, id, wanted, stock, workshop, actor.today)
+  const taken = await issueComponents(tx, id, wanted, { stock, workshop, today: actor.today })
   const output: Output =
     made.compare(ZERO) > 0
       ? await receiveOutput(
@@ -69,30 +69,17 @@ export async function recordBuild(tx: Tx, actor: Actor, id: number, edit: Record
           effectiveOn,
         )
       : { moves: [], lot: null }
-  if (taken.length + output.moves.length === 0 && !edit.finished) {
+  const moves = [...taken, ...output.moves]
+  if (moves.length === 0 && !edit.finished) {
     throw new Refusal('invalid-input', 'Nothing was made and nothing was used, so there is nothing to record.', {
       made: 'Give what came out, or what was used.',
     })
   }
-
   const minutes = edit.minutes === null ? null : ratio(edit.minutes)
-  const packs = item.source === 'kit'
-  const what = made.compare(ZERO) > 0 ? `${toText(made)} ${item.symbol} ${item.code}` : `nothing yet of ${item.code}`
-  const posted =
-    taken.length + output.moves.length === 0
-      ? null
-      : await post(tx, actor, {
-          kind: packs ? 'kit packing' : 'build',
-          label: `${packs ? 'Packing' : 'Build'} ${build.number} of ${what}`,
-          document: { kind: 'build', id },
-          effectiveOn,
-          workValue: workOf(head, made, minutes),
-          moves: [...taken, ...output.moves],
-        })
+  const workValue = workOf(head, made, minutes)
+  const posted = await postRecord(tx, actor, { build, item, made, effectiveOn, workValue }, moves)
   if (posted) {
-    await noteBeside(tx, posted.postingId, id, edit, items, lines, minutes)
-  }
-  if (posted) {
+    await noteBeside(tx, posted.postingId, { build, lines, items }, edit, minutes)
     await noteUses(tx, posted.postingId, accounted.uses)
   }
   await rows(tx, sql`select settle_build(${id})`)
@@ -117,6 +104,34 @@ export async function recordBuild(tx: Tx, actor: Actor, id: number, edit: Record
     version,
     withSubAssemblies,
   }
+}
+
+async function postRecord(
+  tx: Tx,
+  actor: Actor,
+  record: {
+    readonly build: Build
+    readonly item: MeasuredItem
+    readonly made: Ratio
+    readonly effectiveOn: string
+    readonly workValue: ReturnType<typeof workOf>
+  },
+  moves: readonly DraftMove[],
+): Promise<Awaited<ReturnType<typeof post>> | null> {
+  if (moves.length === 0) {
+    return null
+  }
+  const { build, item, made } = record
+  const packs = item.source === 'kit'
+  const what = made.compare(ZERO) > 0 ? `${toText(made)} ${item.symbol} ${item.code}` : `nothing yet of ${item.code}`
+  return post(tx, actor, {
+    kind: packs ? 'kit packing' : 'build',
+    label: `${packs ? 'Packing' : 'Build'} ${build.number} of ${what}`,
+    document: { kind: 'build', id: build.id },
+    effectiveOn: record.effectiveOn,
+    workValue: record.workValue,
+    moves,
+  })
 }
 
 /** All that is left of a build at once, as its bill says. */

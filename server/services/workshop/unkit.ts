@@ -17,7 +17,7 @@ import type { KitToUnpack } from '../../../shared/workshop/answers'
 /** A kit that is packed, where it lies and what is in one. */
 export async function kitToUnkit(itemId: number, today: string): Promise<KitToUnpack> {
   const item = await loadMeasuredItem(db, itemId)
-  const { needs, items: items } = await contentsOf(db, item, ratio(1), today)
+  const { needs, items } = await contentsOf(db, item, ratio(1), today)
   const stock = (await loadPickable(db, [itemId]))
     .get(itemId)!
     .filter((entry) => entry.status === 'available' && entry.onHand.compare(entry.allocated) > 0)
@@ -75,7 +75,7 @@ export async function unkit(
 ): Promise<{ postingId: number; quantity: string; parts: { code: string; quantity: string; damaged: string }[] }> {
   const item = await loadMeasuredItem(tx, edit.itemId)
   const read = readQuantity(item, edit.quantity, edit.unit, 'quantity')
-  const { needs, items: items } = await contentsOf(tx, item, read.quantity, actor.today)
+  const { needs, items } = await contentsOf(tx, item, read.quantity, actor.today)
   const goods = (await loadPickable(tx, [item.id])).get(item.id)!.find((entry) => entry.balanceId === edit.balanceId)
   if (goods?.status !== 'available') {
     throw new Refusal('invalid-input', 'These kits are not there any more. Reload the page.', {
@@ -104,47 +104,19 @@ export async function unkit(
   for (const need of needs) {
     const part = items.get(need.itemId)!
     const broken = damagedOf(edit, part, need.quantity)
-    const each = ratio(need.planned).compare(ZERO) > 0 ? ratio(need.planned) : ratio(1)
-    let left = broken.quantity
-    for (const from of await packedFrom(tx, actor, item, goods.lot, part, need.quantity)) {
-      const bad = left.compare(from.quantity) < 0 ? left : from.quantity
-      left = left.sub(bad)
-      for (const [quantity, status] of [
-        [from.quantity.sub(bad), target.status],
-        [bad, 'damaged'],
-      ] as const) {
-        if (quantity.compare(ZERO) <= 0) {
-          continue
-        }
-        const pieceId = await pieceToEnter(
-          tx,
-          part,
-          { label: '', lotId: from.lotId, measure: asNumeric(quantity) },
-          'binId',
-        )
-        const back = {
-          itemId: part.id,
-          lotId: from.lotId,
-          pieceId,
-          quantity,
-          entered: toText(quantity),
-          unit: part.stockUnit,
-          residue: ZERO,
-        }
-        moves.push({
-          ...back,
-          from: workshop,
-          to: { placeId: target.placeId, status },
-          valuation: { kind: 'share', weight: each.mul(quantity) },
-        })
-        if (status === 'damaged' && broken.away) {
-          away.push({
-            ...back,
-            from: { placeId: target.placeId, status },
-            to: correction,
-            valuation: { kind: 'method' },
-          })
-        }
+    const weight = ratio(need.planned).compare(ZERO) > 0 ? ratio(need.planned) : ratio(1)
+    const lots = await packedFrom(tx, { kit: item, lot: goods.lot, today: actor.today }, part, need.quantity)
+    for (const returned of splitDamaged(lots, broken.quantity)) {
+      const back = await backOf(tx, part, returned)
+      const to = { placeId: target.placeId, status: returned.isDamaged ? ('damaged' as const) : target.status }
+      moves.push({
+        ...back,
+        from: workshop,
+        to,
+        valuation: { kind: 'share', weight: weight.mul(returned.quantity) },
+      })
+      if (returned.isDamaged && broken.away) {
+        away.push({ ...back, from: to, to: correction, valuation: { kind: 'method' } })
       }
     }
     parts.push({ code: part.code, quantity: toText(need.quantity), damaged: toText(broken.quantity) })
@@ -167,6 +139,45 @@ export async function unkit(
   return { postingId: posted.postingId, quantity: toText(read.quantity), parts }
 }
 
+interface Returned {
+  readonly lotId: number | null
+  readonly quantity: Ratio
+  readonly isDamaged: boolean
+}
+
+/** What comes back of each lot, good and damaged; the damaged ones are of the first lots. */
+function splitDamaged(
+  lots: readonly { readonly lotId: number | null; readonly quantity: Ratio }[],
+  damaged: Ratio,
+): readonly Returned[] {
+  let left = damaged
+  return lots.flatMap(({ lotId, quantity }) => {
+    const bad = left.compare(quantity) < 0 ? left : quantity
+    left = left.sub(bad)
+    return [
+      { lotId, quantity: quantity.sub(bad), isDamaged: false },
+      { lotId, quantity: bad, isDamaged: true },
+    ].filter((returned) => returned.quantity.compare(ZERO) > 0)
+  })
+}
+
+async function backOf(
+  tx: Tx,
+  part: MeasuredItem,
+  { lotId, quantity }: Returned,
+): Promise<Pick<DraftMove, 'itemId' | 'lotId' | 'pieceId' | 'quantity' | 'entered' | 'unit' | 'residue'>> {
+  const pieceId = await pieceToEnter(tx, part, { label: '', lotId, measure: asNumeric(quantity) }, 'binId')
+  return {
+    itemId: part.id,
+    lotId,
+    pieceId,
+    quantity,
+    entered: toText(quantity),
+    unit: part.stockUnit,
+    residue: ZERO,
+  }
+}
+
 function damagedOf(edit: Omit<Unkit, 'key'>, part: MeasuredItem, there: Ratio): { quantity: Ratio; away: boolean } {
   const index = edit.damaged.findIndex((entry) => entry.itemId === part.id)
   const said = edit.damaged[index]
@@ -185,9 +196,7 @@ function damagedOf(edit: Omit<Unkit, 'key'>, part: MeasuredItem, there: Ratio): 
 /** The lots that a part goes back to: those it was packed from, the last packing first; else a lot that tells where it comes from. */
 async function packedFrom(
   tx: Tx,
-  actor: Actor,
-  kit: MeasuredItem,
-  kitLot: string | null,
+  { kit, lot: kitLot, today }: { readonly kit: MeasuredItem; readonly lot: string | null; readonly today: string },
   part: MeasuredItem,
   quantity: Ratio,
 ): Promise<{ lotId: number | null; quantity: Ratio }[]> {
@@ -230,13 +239,7 @@ async function packedFrom(
   }
   if (left.compare(ZERO) > 0) {
     found.push({
-      lotId: await lotToEnter(
-        tx,
-        part,
-        `${kit.code} ${actor.today}`,
-        { expiresOn: null, receivedOn: actor.today },
-        'binId',
-      ),
+      lotId: await lotToEnter(tx, part, `${kit.code} ${today}`, { expiresOn: null, receivedOn: today }, 'binId'),
       quantity: left,
     })
   }
