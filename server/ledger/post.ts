@@ -143,6 +143,10 @@ export async function post(tx: Tx, actor: Actor, draft: Draft): Promise<Posted> 
   return { postingId: postingId!, moveIds, values: values.map((amounts) => amounts.value), revalued }
 }
 
+/** Posts an act that moves something; null where nothing moves. */
+export const postIfAny = async (tx: Tx, actor: Actor, draft: Draft): Promise<Posted | null> =>
+  draft.moves.length === 0 ? null : post(tx, actor, draft)
+
 /** Runs the working out of cost, with the pools as they stand (`stock`) or, where something comes late, with all that went through them. */
 export async function workOut(
   tx: Tx,

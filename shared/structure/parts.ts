@@ -215,14 +215,9 @@ export class PartStructure {
     const offered = part ? bestOffer(part.offers, quantity, this.parts.today) : null
     const current = part?.cost == null ? null : ratio(part.cost)
     const standard = part?.standardCost == null ? null : ratio(part.standardCost)
-    let order
-    if (basis === 'current') {
-      order = [current, offered, standard]
-    } else if (basis === 'standard') {
-      order = [standard, current, offered]
-    } else {
-      order = [offered, current, standard]
-    }
+    const order = { current: [current, offered, standard], standard: [standard, current, offered] }[
+      basis as string
+    ] ?? [offered, current, standard]
     const [first] =
       basis === 'best supplier price' && offered === null
         ? [this.priceOfBulk(item, basis, quantity, unpriced, deep) ?? current ?? standard]

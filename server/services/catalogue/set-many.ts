@@ -5,6 +5,7 @@ import type { Actor } from '~~/server/utils/route'
 import { type SetMany } from '~~/shared/catalogue/requests'
 import { ItemEdit } from '~~/shared/catalogue/item'
 import { INHERITABLE, type Inheritable } from '~~/shared/catalogue/words'
+import { ok, refuse, type Result } from '~~/core/result'
 import { isSame, loadGroupDefaults, saveAll, shapeOf, type Edit } from './definitions'
 import { loadItems } from './definitions/item-store'
 import { loadNames } from './tables/names'
@@ -20,48 +21,19 @@ export async function setMany(tx: Tx, actor: Actor, { ids, field, value, inherit
   const summary = await loadGroupDefaults(tx)
   const names = await loadNames(tx, ['groups'])
   const faults: { code: string; detail: string }[] = []
-  const edits: (Edit<'items'> & { before: unknown })[] = []
+  const edits: SetEdit[] = []
   for (const { id, version, ...item } of there) {
     void version
-    const group = summary.get(item.groupId) ?? {}
-    const inheritable = INHERITABLE.includes(field as Inheritable)
-    if (inherit && (!inheritable || group[field as Inheritable] === undefined)) {
-      faults.push({ code: item.code, detail: 'Its group states nothing for this field.' })
-      continue
-    }
-    let inherited
-    if (inheritable) {
-      if (inherit) {
-        inherited = [...new Set([...item.inherited, field as Inheritable])]
-      } else {
-        inherited = item.inherited.filter((name) => name !== field)
-      }
+    const edit = editOf(item, summary.get(item.groupId) ?? {}, { field, value, inherit })
+    if (edit.ok) {
+      edits.push({ id, version: null, definition: edit.value, before: item[field] })
     } else {
-      inherited = item.inherited
-    }
-    const parsed = ItemEdit.safeParse({ ...item, inherited, [field]: inherit ? group[field as Inheritable] : value })
-    if (parsed.success) {
-      edits.push({ id, version: null, definition: parsed.data, before: item[field] })
-    } else {
-      faults.push({ code: item.code, detail: parsed.error.issues[0]!.message })
+      faults.push({ code: item.code, detail: edit.error })
     }
   }
-  const batchId =
-    dry || faults.length > 0
-      ? undefined
-      : (
-          await tx
-            .insert(batches)
-            .values({
-              kind: 'set',
-              table: 'items',
-              label: `${inWords(field)} of ${ids.length} items`,
-              userId: actor.userId,
-              state: 'done',
-            })
-            .returning({ id: batches.id })
-        )[0]!.id
-  const saved = await saveAll(tx, actor, shapeOf('items'), edits, { dry: dry || faults.length > 0, batchId })
+  const isRehearsal = dry || faults.length > 0
+  const batchId = isRehearsal ? undefined : await openBatch(tx, actor, `${inWords(field)} of ${ids.length} items`)
+  const saved = await saveAll(tx, actor, shapeOf('items'), edits, { dry: isRehearsal, batchId })
   if (!saved.ok) {
     for (const fault of saved.error) {
       faults.push({ code: edits[fault.edit]!.definition.code, detail: fault.detail })
@@ -95,6 +67,34 @@ export async function setMany(tx: Tx, actor: Actor, { ids, field, value, inherit
       after: print(edit.definition[field]),
     })),
   }
+}
+
+type SetEdit = Edit<'items'> & { readonly before: unknown }
+
+/** The item with the field set, or as its group says it. */
+function editOf(
+  item: ItemEdit,
+  group: Partial<Record<Inheritable, unknown>>,
+  { field, value, inherit }: Pick<SetMany, 'field' | 'value' | 'inherit'>,
+): Result<ItemEdit, string> {
+  const isInheritable = INHERITABLE.includes(field as Inheritable)
+  const stated = isInheritable ? group[field as Inheritable] : undefined
+  if (inherit && stated === undefined) {
+    return refuse('Its group states nothing for this field.')
+  }
+  const inherited = inherit
+    ? [...new Set([...item.inherited, field as Inheritable])]
+    : item.inherited.filter((name) => name !== field)
+  const parsed = ItemEdit.safeParse({ ...item, inherited, [field]: inherit ? stated : value })
+  return parsed.success ? ok(parsed.data) : refuse(parsed.error.issues[0]!.message)
+}
+
+async function openBatch(tx: Tx, actor: Actor, label: string): Promise<number> {
+  const [batch] = await tx
+    .insert(batches)
+    .values({ kind: 'set', table: 'items', label, userId: actor.userId, state: 'done' })
+    .returning({ id: batches.id })
+  return batch!.id
 }
 
 const inWords = (field: string): string =>

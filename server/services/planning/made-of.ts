@@ -1,7 +1,7 @@
 import { printDay, toDay, toIso } from '~~/core/calendar/days'
 import { nearTiers } from '~~/core/planning/what-if'
 import { NetPlan } from '~~/core/planning/netting'
-import { explainNode } from '~~/core/planning/explain'
+import { explainNode, type ExplainedNode } from '~~/core/planning/explain'
 import { grouped } from '~~/core/units/quantity'
 import { ratio, toText } from '~~/core/units/exact'
 import { db } from '~~/server/database/client'
@@ -36,104 +36,127 @@ export async function madeOf(
   if (!item || !opened.ok || index === undefined) {
     throw new Refusal('not-found', 'This plan has no such item.')
   }
-  const { compiled, orders } = opened.value
-  const { start, span } = compiled
-  const parts: Part[] = []
-  const within = (day: string): boolean => day >= first && day <= last
-  const clamp = (day: string): string => (day < input.start ? input.start : day)
-  for (const demand of compiled.demands.rowsOf(index)) {
-    if (within(clamp(demand.day))) {
-      parts.push({
-        line: 'wanted',
-        day: demand.day,
-        label: demand.label,
-        quantity: print(item, demand.quantity),
-        itemId: null,
-      })
-    }
-  }
-  const flow = { gross: new Float64Array(span), fixed: new Float64Array(span), safety: new Float64Array(span) }
-  const named = (parent: number, quantity: number): string => {
-    const entry = items.get(itemOf(compiled.nodes[parent]!.id))!
-    const { source } = compiled.nodes[parent]!
-    return `${VERB[source.kind === 'none' ? 'buy' : source.kind]} ${print(entry, quantity)} ${entry.code}`
-  }
-  opened.value.gather(index, flow, (order, parent, day, quantity) => {
-    const iso = toIso(start + day)
-    if (within(iso)) {
-      parts.push({
-        line: 'wanted',
-        day: iso,
-        label: named(parent, orders.quantity[order]!),
-        quantity: print(item, quantity),
-        itemId: itemOf(compiled.nodes[parent]!.id),
-      })
-    }
-  })
   const own = explainNode(opened.value, index)
-  const pulled = new Map(own.messages.flatMap((m) => (m.code === 'pull in' ? [[m.supply, m.day] as const] : [])))
-  for (const { row } of compiled.supplies[index]!) {
-    const day = pulled.get(row.id) ?? clamp(row.day)
-    if (within(day)) {
-      parts.push({
-        line: 'coming',
-        day,
-        label: pulled.has(row.id) ? `${row.label}, pulled in from ${printDay(row.day, input.start)}` : row.label,
-        quantity: print(item, row.quantity),
-        itemId: null,
-      })
-    }
-  }
-  for (const order of own.orders) {
-    if (within(order.due)) {
-      parts.push({
-        line: 'planned',
-        day: order.due,
-        label: `${VERB[order.kind]}${order.fixed ? ' (fixed)' : ''}`,
-        quantity: print(item, order.quantity),
-        itemId: null,
-      })
-    }
-    if (within(order.release)) {
-      parts.push({
-        line: 'released',
-        day: order.release,
-        label: `${VERB[order.kind]}, due ${printDay(order.due, input.start)}`,
-        quantity: print(item, order.quantity),
-        itemId: null,
-      })
-    }
-  }
-  for (const m of own.messages) {
-    if (m.code === 'will expire' && within(toIso(toDay(m.day) + 1))) {
-      parts.push({
-        line: 'lost',
-        day: m.day,
-        label: m.lot === null ? 'Expires' : `Lot ${m.lot} expires`,
-        quantity: print(item, m.quantity),
-        itemId: null,
-      })
-    }
-  }
+  const asked: Asked = { plan: opened.value, index, own, item, items, start: input.start }
+  const parts = [
+    ...demandParts(asked),
+    ...parentParts(asked),
+    ...supplyParts(asked),
+    ...orderParts(asked),
+    ...lossParts(asked),
+  ].filter((part) => part.on >= first && part.on <= last)
   const balanceOn = (day: string): number =>
     own.plan.days.findLast((entry) => entry.day <= day)?.projectedAvailable ?? own.plan.onHand
   return {
     code: item.code,
     name: item.name,
     symbol: item.symbol,
-    parts: parts.sort((a, b) => {
-      if (a.day < b.day) {
-        return -1
-      }
-      if (a.day > b.day) {
-        return 1
-      }
-      return 0
-    }),
+    parts: parts
+      .sort((a, b) => a.day.localeCompare(b.day))
+      .map(({ on, ...part }) => {
+        void on
+        return part
+      }),
     before: print(item, first <= input.start ? own.plan.onHand : balanceOn(toIso(toDay(first) - 1))),
     after: print(item, balanceOn(last)),
   }
 }
+
+/** One item of an open plan, with all that the plan says of it. */
+interface Asked {
+  readonly plan: NetPlan
+  readonly index: number
+  readonly own: ExplainedNode
+  readonly item: MeasuredItem
+  readonly items: ReadonlyMap<number, MeasuredItem>
+  readonly start: string
+}
+
+/** `on`: the day on which it changes the balance. */
+interface DatedPart extends Part {
+  readonly on: string
+}
+
+/** What is due before the plan begins counts on its first day. */
+const noEarlier = (day: string, start: string): string => (day < start ? start : day)
+
+const demandParts = ({ plan, index, item, start }: Asked): DatedPart[] =>
+  [...plan.compiled.demands.rowsOf(index)].map((demand) => ({
+    on: noEarlier(demand.day, start),
+    line: 'wanted',
+    day: demand.day,
+    label: demand.label,
+    quantity: print(item, demand.quantity),
+    itemId: null,
+  }))
+
+/** What planned orders of other items take of it. */
+function parentParts({ plan, index, item, items }: Asked): DatedPart[] {
+  const { compiled, orders } = plan
+  const { start, span, nodes } = compiled
+  const flow = { gross: new Float64Array(span), fixed: new Float64Array(span), safety: new Float64Array(span) }
+  const parts: DatedPart[] = []
+  plan.gather(index, flow, (order, parent, day, quantity) => {
+    const { id, source } = nodes[parent]!
+    const made = items.get(itemOf(id))!
+    const on = toIso(start + day)
+    parts.push({
+      on,
+      line: 'wanted',
+      day: on,
+      label: `${VERB[source.kind === 'none' ? 'buy' : source.kind]} ${print(made, orders.quantity[order]!)} ${made.code}`,
+      quantity: print(item, quantity),
+      itemId: itemOf(id),
+    })
+  })
+  return parts
+}
+
+function supplyParts({ plan, index, own, item, start }: Asked): DatedPart[] {
+  const pulledIn = new Map(
+    own.messages.flatMap((message) => (message.code === 'pull in' ? [[message.supply, message.day] as const] : [])),
+  )
+  return plan.compiled.supplies[index]!.map(({ row }) => {
+    const pulled = pulledIn.get(row.id)
+    const day = pulled ?? noEarlier(row.day, start)
+    return {
+      on: day,
+      line: 'coming',
+      day,
+      label: pulled === undefined ? row.label : `${row.label}, pulled in from ${printDay(row.day, start)}`,
+      quantity: print(item, row.quantity),
+      itemId: null,
+    }
+  })
+}
+
+const orderParts = ({ own, item, start }: Asked): DatedPart[] =>
+  own.orders.flatMap((order) => {
+    const quantity = print(item, order.quantity)
+    const planned = `${VERB[order.kind]}${order.fixed ? ' (fixed)' : ''}`
+    const released = `${VERB[order.kind]}, due ${printDay(order.due, start)}`
+    return [
+      { on: order.due, line: 'planned', day: order.due, label: planned, quantity, itemId: null },
+      { on: order.release, line: 'released', day: order.release, label: released, quantity, itemId: null },
+    ] satisfies DatedPart[]
+  })
+
+/** A lot is good on its last day, and gone from the day after. */
+const lossParts = ({ own, item }: Asked): DatedPart[] =>
+  own.messages.flatMap((message): DatedPart[] =>
+    message.code === 'will expire'
+      ? [
+          {
+            on: toIso(toDay(message.day) + 1),
+            line: 'lost',
+            day: message.day,
+            label: message.lot === null ? 'Expires' : `Lot ${message.lot} expires`,
+            quantity: print(item, message.quantity),
+            itemId: null,
+          },
+        ]
+      : [],
+  )
 
 /** Planned purchases for which a little more reaches a lower price. */
 export function tellNearTiers(

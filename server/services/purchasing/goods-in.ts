@@ -13,7 +13,7 @@ import { asNumeric, loadMeasuredItems, readQuantity, type MeasuredItem } from '.
 import { lotToEnter, pieceToEnter } from '../stock/lots'
 import { bin, externalPlace } from '../../ledger/external-places'
 import { requireTraits } from '../stock/pieces'
-import { post, type DraftMove, type End } from '../../ledger/post'
+import { postIfAny, type DraftMove, type End } from '../../ledger/post'
 import { breakDownArrived, type BrokenDown } from '../workshop/break-down-on-receipt'
 import { saveOrderStatus } from './orders'
 import { lockAsSeen } from '../../documents'
@@ -89,16 +89,13 @@ export async function receive(
     }
   }
   const list = edit.packingList === '' ? '' : `, packing list ${edit.packingList}`
-  const posted =
-    moves.length === 0
-      ? null
-      : await post(tx, actor, {
-          kind: 'goods receipt',
-          label: `Goods in for ${order.number}${list}`,
-          document: { kind: 'purchase order', id },
-          effectiveOn,
-          moves,
-        })
+  const posted = await postIfAny(tx, actor, {
+    kind: 'goods receipt',
+    label: `Goods in for ${order.number}${list}`,
+    document: { kind: 'purchase order', id },
+    effectiveOn,
+    moves,
+  })
   await saveOrderStatus(tx, actor, order, { after: { received: posted?.postingId ?? 'services' } })
   return {
     postingId: posted?.postingId ?? null,

@@ -40,14 +40,8 @@ export async function correctionMove(
   items?: ReadonlyMap<number, MeasuredItem>,
 ): Promise<{ move: DraftMove; code: string }> {
   const item = items?.get(edit.itemId) ?? (await loadMeasuredItem(tx, edit.itemId))
-  if (item.kind === 'service') {
-    refuseField(`${index}itemId`, `${item.code} is a service; nothing of it lies anywhere.`)
-  }
+  requireCorrectable(item, edit, `${index}itemId`)
   const more = edit.direction === 'more'
-  const leftOver = edit.reason === 'opening stock' || edit.reason === 'found'
-  if (more && !leftOver) {
-    requireUsable(item, `${index}itemId`, 'any')
-  }
   const read = readQuantity(item, edit.quantity, edit.unit, `${index}quantity`)
   const here = await bin(tx, edit.binId, `${index}binId`, more ? 'receive' : 'take', edit.status)
   const there = await externalPlace(tx, edit.reason === 'opening stock' ? 'opening' : 'correction')
@@ -77,6 +71,16 @@ export async function correctionMove(
   function statedCost(cost: string, { exact }: { exact: ReturnType<typeof ratio> }): Valuation {
     const inUnit = convert(item.measure.graph, exact, item.stockUnit, edit.unit)
     return { kind: 'stated', value: lineValue(inUnit.ok ? inUnit.value : exact, ratio(cost)) }
+  }
+}
+
+/** A service lies nowhere; what is past use only comes as what was there before, or was found. */
+function requireCorrectable(item: MeasuredItem, { direction, reason }: CorrectionDraft, field: string): void {
+  if (item.kind === 'service') {
+    refuseField(field, `${item.code} is a service; nothing of it lies anywhere.`)
+  }
+  if (direction === 'more' && reason !== 'opening stock' && reason !== 'found') {
+    requireUsable(item, field, 'any')
   }
 }
 

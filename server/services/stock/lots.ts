@@ -34,40 +34,16 @@ export async function lotToEnter(
     .from(lots)
     .where(and(eq(lots.itemId, item.id), eq(lots.number, number)))
   if (known) {
-    if (facts.expiresOn !== null && known.expiresOn !== null && facts.expiresOn !== known.expiresOn) {
-      throw fieldRefusal(
-        field.replace(/lot$/, 'expiresOn'),
-        `Lot ${number} is already here with the expiry date ${known.expiresOn}. Give that date, or another lot number.`,
-      )
-    }
-    const entry = Object.entries(facts.traits ?? {}).find(
-      ([name, value]) => known.traits[name] !== undefined && known.traits[name] !== value,
-    )
-    if (entry) {
-      throw fieldRefusal(
-        field,
-        `Lot ${number} is already here with ${entry[0]} ${known.traits[entry[0]]}. Give that, or another lot number.`,
-      )
-    }
-    const added = Object.keys(facts.traits ?? {}).some((name) => known.traits[name] === undefined)
-    if (added) {
-      await tx
-        .update(lots)
-        .set({ traits: { ...facts.traits, ...known.traits } })
-        .where(eq(lots.id, known.id))
-    }
+    requireSameFacts(known, facts, field)
+    await addTraits(tx, known, facts.traits ?? {})
     return known.id
   }
-  const start = facts.madeOn ?? facts.receivedOn
-  const expiresOn =
-    facts.expiresOn ??
-    (item.shelfLifeDays !== null && start !== undefined ? toIso(toDay(start) + item.shelfLifeDays) : null)
   const [made] = await tx
     .insert(lots)
     .values({
       itemId: item.id,
       number,
-      expiresOn,
+      expiresOn: facts.expiresOn ?? expiryOf(item, facts.madeOn ?? facts.receivedOn),
       receivedOn: facts.receivedOn ?? facts.madeOn ?? null,
       madeOn: facts.madeOn ?? null,
       traits: facts.traits ?? {},
@@ -77,6 +53,41 @@ export async function lotToEnter(
     .returning({ id: lots.id })
   return made?.id ?? (await lotToEnter(tx, item, number, facts, field))
 }
+
+type Lot = typeof lots.$inferSelect
+
+/** Goods that are said to be of a lot that is here cannot be said to be something else. */
+function requireSameFacts(known: Lot, facts: LotFacts, field: string): void {
+  if (facts.expiresOn !== null && known.expiresOn !== null && facts.expiresOn !== known.expiresOn) {
+    throw fieldRefusal(
+      field.replace(/lot$/, 'expiresOn'),
+      `Lot ${known.number} is already here with the expiry date ${known.expiresOn}. Give that date, or another lot number.`,
+    )
+  }
+  const other = Object.entries(facts.traits ?? {}).find(
+    ([name, value]) => known.traits[name] !== undefined && known.traits[name] !== value,
+  )
+  if (other) {
+    const [name] = other
+    throw fieldRefusal(
+      field,
+      `Lot ${known.number} is already here with ${name} ${known.traits[name]}. Give that, or another lot number.`,
+    )
+  }
+}
+
+async function addTraits(tx: Tx, known: Lot, traits: TraitValues): Promise<void> {
+  if (Object.keys(traits).some((name) => known.traits[name] === undefined)) {
+    await tx
+      .update(lots)
+      .set({ traits: { ...traits, ...known.traits } })
+      .where(eq(lots.id, known.id))
+  }
+}
+
+/** The day after which goods made or received on a day are no longer good, by the item's shelf life. */
+const expiryOf = (item: MeasuredItem, start: string | undefined): string | null =>
+  item.shelfLifeDays !== null && start !== undefined ? toIso(toDay(start) + item.shelfLifeDays) : null
 
 /** The lot that goods leave. Null where the item has no lots, or a piece none. */
 export async function lotToTake(tx: Tx, item: MeasuredItem, number: string, field: string): Promise<number | null> {

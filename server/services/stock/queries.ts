@@ -168,27 +168,64 @@ const SORTS_ON: Readonly<Record<string, SQL>> = {
   '-onHand': SORTS['-onHand']!,
 }
 
-/** What lay where on the evening of a day: what lies there now, or lay there at the end of the nearest month that is kept, less (or with) what has moved between. Whatever narrows it does so before anything is summed. */
-async function listBalancesOn(tx: Reader, query: Query, asOf: string): Promise<Paged<BalanceRow>> {
-  const items =
-    query.search === '' && query.group === null
+/** The items that a list of balances is narrowed to, by text and group. */
+function itemsOf(query: Query): SQL {
+  if (query.search === '' && query.group === null) {
+    return sql`true`
+  }
+  const pattern = anywhere(query.search)
+  const named =
+    query.search === ''
       ? sql`true`
       : sql`
-        item_id in (
-          select i.id
-          from items i
-          where ${
-            query.search === ''
-              ? sql` true`
-              : sql`
-                (
-                  i.code ilike ${anywhere(query.search)}
-                    or i.name ilike ${anywhere(query.search)}
-                    or i.id in (select item_id from lots where number ilike ${anywhere(query.search)})
-                )`
-          }
-            and ${inGroup(query.group)}
+        (
+          i.code ilike ${pattern}
+            or i.name ilike ${pattern}
+            or i.id in (select item_id from lots where number ilike ${pattern})
         )`
+  return sql`
+    item_id in (
+      select i.id
+      from items i
+      where ${named} and ${inGroup(query.group)}
+    )`
+}
+
+/** Where counting begins: today's balances, or those of a month end; and what has moved between then and the day that is asked. */
+function startingFrom(
+  end: { readonly month: string; readonly earlier: boolean } | undefined,
+  asOf: string,
+): { readonly base: SQL; readonly between: SQL; readonly came: SQL; readonly went: SQL } {
+  if (end === undefined) {
+    return {
+      base: sql`select item_id, place_id, lot_id, piece_id, status, on_hand as quantity from balances where on_hand > 0`,
+      between: sql`effective_on > ${asOf}`,
+      came: sql`-quantity`,
+      went: sql`quantity`,
+    }
+  }
+  const base = sql`
+    select item_id, place_id, lot_id, piece_id, status, on_hand as quantity
+    from month_balances
+    where month = ${end.month}`
+  return end.earlier
+    ? {
+        base,
+        between: sql`effective_on > ${end.month} and effective_on <= ${asOf}`,
+        came: sql`quantity`,
+        went: sql`-quantity`,
+      }
+    : {
+        base,
+        between: sql`effective_on > ${asOf} and effective_on <= ${end.month}`,
+        came: sql`-quantity`,
+        went: sql`quantity`,
+      }
+}
+
+/** What lay where on the evening of a day: what lies there now, or lay there at the end of the nearest month that is kept, less (or with) what has moved between. Whatever narrows it does so before anything is summed. */
+async function listBalancesOn(tx: Reader, query: Query, asOf: string): Promise<Paged<BalanceRow>> {
+  const items = itemsOf(query)
   const narrow = (place: SQL, status: SQL): SQL => sql`
     (${query.item}::int is null or item_id = ${query.item})
       and (${query.lot}::int is null or lot_id = ${query.lot})
@@ -206,22 +243,7 @@ async function listBalancesOn(tx: Reader, query: Query, asOf: string): Promise<P
       order by abs(month - ${asOf}::date)
       limit 1`,
   )
-  const base =
-    end === undefined
-      ? sql`select item_id, place_id, lot_id, piece_id, status, on_hand as quantity from balances where on_hand > 0`
-      : sql`
-        select item_id, place_id, lot_id, piece_id, status, on_hand as quantity
-        from month_balances
-        where month = ${end.month}`
-  let between
-  if (end === undefined) {
-    between = sql`effective_on > ${asOf}`
-  } else if (end.earlier) {
-    between = sql`effective_on > ${end.month} and effective_on <= ${asOf}`
-  } else {
-    between = sql`effective_on > ${asOf} and effective_on <= ${end.month}`
-  }
-  const [came, went] = end?.earlier ? [sql`quantity`, sql`-quantity`] : [sql`-quantity`, sql`quantity`]
+  const { base, between, came, went } = startingFrom(end, asOf)
   const byTrait = query.trait !== '' || query.value !== ''
   const sort = query.sort in SORTS_ON ? query.sort : 'code'
   // By code, the first items that lie there at all hold every row of the page: the rest need not be sorted.

@@ -39,16 +39,18 @@ export async function check(
 
 type ReportFault = (field: string, detail: string) => void
 
-/** Only a draft is edited; what is used has components, and an item that is made. */
-function checkUse(
+/** A bill that is used stays as it is, and with its item. */
+function checkEditable(
   bill: Definition<'bills'>,
-  was: Stored<'bills'> | undefined,
+  was: Stored<'bills'>,
   built: ReadonlySet<number>,
-  items: ReadonlyMap<number, MeasuredItem>,
   report: ReportFault,
 ): void {
-  if (was && was.itemId !== bill.itemId) {
+  if (was.itemId !== bill.itemId) {
     report('itemId', 'A bill stays with its item. Write another for the other item.')
+  }
+  if (was.fromOn === null) {
+    return
   }
   const settled = (definition: Definition<'bills'>) => ({
     ...definition,
@@ -58,14 +60,27 @@ function checkUse(
     id: 0,
     version: 0,
   })
-  if (was && was.fromOn !== null && bill.fromOn !== null && !isSame(settled(was), settled(bill))) {
+  if (bill.fromOn !== null && !isSame(settled(was), settled(bill))) {
     report(
       'lines',
       `Revision ${was.revision} is in use from ${was.fromOn} on, so it stays as it is. Revise it, and change the new draft.`,
     )
   }
-  if (was && was.fromOn !== null && bill.fromOn === null && built.has(was.id)) {
+  if (bill.fromOn === null && built.has(was.id)) {
     report('fromOn', `Revision ${was.revision} has been built from, so it is no draft any more. Revise it instead.`)
+  }
+}
+
+/** Only a draft is edited; what is used has components, and an item that is made. */
+function checkUse(
+  bill: Definition<'bills'>,
+  was: Stored<'bills'> | undefined,
+  built: ReadonlySet<number>,
+  items: ReadonlyMap<number, MeasuredItem>,
+  report: ReportFault,
+): void {
+  if (was) {
+    checkEditable(bill, was, built, report)
   }
   if (bill.fromOn === null || was?.fromOn != null) {
     return

@@ -7,9 +7,42 @@ import { db } from '~~/server/database/client'
 import { pictures } from '~~/server/database/schema'
 import { makePdf } from '~~/server/utils/pdf'
 import { Refusal } from '~~/server/utils/refusal'
-import { loadMeasuredItems, loadUnits } from '../catalogue/measured-items'
+import { loadMeasuredItems, loadUnits, type MeasuredItem } from '../catalogue/measured-items'
 import { loadCompany } from '../company/company'
 import { loadBills } from './bill-store'
+
+type Bill = Awaited<ReturnType<typeof loadBills>>[number]
+
+const right = (text: string): TableCell => ({ text, alignment: 'right' })
+
+/** One line of the bill as a row of the table: place, component, quantity, scrap, note. */
+function rowOf(line: Bill['lines'][number], part: MeasuredItem, unit: string): TableCell[] {
+  const notes = [
+    line.basis === 'per build' ? 'once a build' : '',
+    line.phantom ? 'phantom' : '',
+    line.offsetDays ? `${line.offsetDays} days after the start` : '',
+    line.note,
+  ]
+  return [
+    String(line.position),
+    { text: [{ text: part.code, bold: true }, `  ${part.name}`] },
+    right(`${printAmount(ratio(line.quantity), 6)} ${unit}`),
+    right(line.scrapPercent === '0' ? '' : `${line.scrapPercent} %`),
+    { text: notes.filter(Boolean).join(' · '), color: '#555555' },
+  ]
+}
+
+/** The batch and its work in one line; what is usual is left out. */
+function factsOf(bill: Bill, batchUnit: string, today: string): string {
+  const facts = [
+    `Batch ${bill.batchSize} ${batchUnit}`,
+    bill.yieldPercent === '100' ? '' : `output yield ${bill.yieldPercent} %`,
+    bill.workMinutes === '0' ? '' : `${bill.workMinutes} min a batch`,
+    bill.minutesPerUnit === '0' ? '' : `${bill.minutesPerUnit} min each`,
+    bill.fromOn === null ? 'draft' : `in use from ${printDay(bill.fromOn, today)}`,
+  ]
+  return facts.filter(Boolean).join(' · ')
+}
 
 /** A revision on paper, for the bench: what a batch takes, then the steps with their pictures. */
 export async function billDocument(id: number, today: string): Promise<{ name: string; bytes: Buffer }> {
@@ -28,39 +61,13 @@ export async function billDocument(id: number, today: string): Promise<{ name: s
   const symbol = (unit: string): string => symbols.get(unit) ?? unit
   const item = items.get(bill.itemId)!
   const isKit = item.source === 'kit'
-  const right = (text: string): TableCell => ({ text, alignment: 'right' })
   const head: TableCell[] = ['', isKit ? 'Holds' : 'Component', 'Quantity', 'Scrap', 'Note'].map((text, index) => ({
     text,
     bold: true,
     alignment: index === 2 || index === 3 ? 'right' : 'left',
   }))
-  const body: TableCell[][] = bill.lines.map((line) => {
-    const part = items.get(line.itemId)!
-    const note = [
-      line.basis === 'per build' ? 'once a build' : '',
-      line.phantom ? 'phantom' : '',
-      line.offsetDays ? `${line.offsetDays} days after the start` : '',
-      line.note,
-    ]
-      .filter(Boolean)
-      .join(' · ')
-    return [
-      String(line.position),
-      { text: [{ text: part.code, bold: true }, `  ${part.name}`] },
-      right(`${printAmount(ratio(line.quantity), 6)} ${symbol(line.unit)}`),
-      right(line.scrapPercent === '0' ? '' : `${line.scrapPercent} %`),
-      { text: note, color: '#555555' },
-    ]
-  })
-  const facts = [
-    `Batch ${bill.batchSize} ${symbol(bill.batchUnit)}`,
-    bill.yieldPercent === '100' ? '' : `output yield ${bill.yieldPercent} %`,
-    bill.workMinutes === '0' ? '' : `${bill.workMinutes} min a batch`,
-    bill.minutesPerUnit === '0' ? '' : `${bill.minutesPerUnit} min each`,
-    bill.fromOn === null ? 'draft' : `in use from ${printDay(bill.fromOn, today)}`,
-  ]
-    .filter(Boolean)
-    .join(' · ')
+  const body = bill.lines.map((line) => rowOf(line, items.get(line.itemId)!, symbol(line.unit)))
+  const facts = factsOf(bill, symbol(bill.batchUnit), today)
   const steps: Content[] = []
   for (const [index, step] of bill.steps.entries()) {
     const [picture] =

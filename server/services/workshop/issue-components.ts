@@ -75,13 +75,7 @@ export async function issueComponents(
       short.push(shortOf(cut, left))
     }
   }
-  if (short.length > 0) {
-    throw new Refusal(
-      'short',
-      short.map((entry) => entry.detail).join(' '),
-      Object.fromEntries(short.filter((entry) => entry.field !== '').map((entry) => [entry.field, entry.detail])),
-    )
-  }
+  requireAll(short)
   await saveSetAside(tx, changed)
   return moves
 }
@@ -145,6 +139,16 @@ function shortOf(cut: Wanted, missing: Ratio): { field: string; detail: string }
   return {
     field: cut.field,
     detail: `${code} ${name}: ${toText(cut.quantity)} ${symbol} needed, ${free}; ${toText(missing)} ${symbol} missing.`,
+  }
+}
+
+function requireAll(short: readonly { readonly field: string; readonly detail: string }[]): void {
+  if (short.length > 0) {
+    throw new Refusal(
+      'short',
+      short.map((entry) => entry.detail).join(' '),
+      Object.fromEntries(short.filter((entry) => entry.field !== '').map((entry) => [entry.field, entry.detail])),
+    )
   }
 }
 

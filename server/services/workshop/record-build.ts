@@ -10,7 +10,7 @@ import type { Actor } from '~~/server/utils/route'
 import { OPEN_BUILD, RecordBuild } from '~~/shared/workshop/requests'
 import { loadMeasuredItems, readQuantity, type MeasuredItem } from '../catalogue/measured-items'
 import { bin, externalPlace } from '../../ledger/external-places'
-import { post, type DraftMove } from '../../ledger/post'
+import { postIfAny, type DraftMove } from '../../ledger/post'
 import { billInUse } from '../structure/bills'
 import { bindBills, type BomHead } from '../structure/bind-structure'
 import { workOf } from './bill-needs'
@@ -106,7 +106,7 @@ export async function recordBuild(tx: Tx, actor: Actor, id: number, edit: Record
   }
 }
 
-async function postRecord(
+const postRecord = (
   tx: Tx,
   actor: Actor,
   record: {
@@ -117,14 +117,11 @@ async function postRecord(
     readonly workValue: ReturnType<typeof workOf>
   },
   moves: readonly DraftMove[],
-): Promise<Awaited<ReturnType<typeof post>> | null> {
-  if (moves.length === 0) {
-    return null
-  }
+) => {
   const { build, item, made } = record
   const packs = item.source === 'kit'
   const what = made.compare(ZERO) > 0 ? `${toText(made)} ${item.symbol} ${item.code}` : `nothing yet of ${item.code}`
-  return post(tx, actor, {
+  return postIfAny(tx, actor, {
     kind: packs ? 'kit packing' : 'build',
     label: `${packs ? 'Packing' : 'Build'} ${build.number} of ${what}`,
     document: { kind: 'build', id: build.id },

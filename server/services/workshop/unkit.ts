@@ -9,7 +9,7 @@ import { asNumeric, loadMeasuredItem, readQuantity, type MeasuredItem } from '..
 import { lotToEnter, pieceToEnter } from '../stock/lots'
 import { bin, externalPlace } from '../../ledger/external-places'
 import { loadPickable } from '../stock/pickable'
-import { post, type DraftMove } from '../../ledger/post'
+import { post, postIfAny, type DraftMove } from '../../ledger/post'
 import { billInUse } from '../structure/bills'
 import { needsByBill, type BillNeed } from './bill-needs'
 import type { KitToUnpack } from '../../../shared/workshop/answers'
@@ -76,25 +76,21 @@ export async function unkit(
   const item = await loadMeasuredItem(tx, edit.itemId)
   const read = readQuantity(item, edit.quantity, edit.unit, 'quantity')
   const { needs, items } = await contentsOf(tx, item, read.quantity, actor.today)
-  const goods = (await loadPickable(tx, [item.id])).get(item.id)!.find((entry) => entry.balanceId === edit.balanceId)
-  if (goods?.status !== 'available') {
-    throw new Refusal('invalid-input', 'These kits are not there any more. Reload the page.', {
-      balanceId: 'Choose where they lie.',
-    })
-  }
+  const goods = await kitsAt(tx, item.id, edit.balanceId)
   const workshop = await externalPlace(tx, 'workshop')
   const target = await bin(tx, edit.binId, 'binId', 'receive')
+  const { quantity, entered, unit, residue } = read
   const moves: DraftMove[] = [
     {
       itemId: item.id,
       lotId: goods.lot === null ? null : Number(goods.lot),
       pieceId: null,
-      quantity: read.quantity,
+      quantity,
       from: { placeId: Number(goods.bin), status: 'available' },
       to: workshop,
-      entered: read.entered,
-      unit: read.unit,
-      residue: read.residue,
+      entered,
+      unit,
+      residue,
       valuation: { kind: 'method' },
     },
   ]
@@ -127,16 +123,24 @@ export async function unkit(
     effectiveOn: actor.today,
     moves,
   })
-  if (away.length > 0) {
-    await post(tx, actor, {
-      kind: 'correction',
-      label: `Parts of ${item.code} damaged, thrown away`,
-      reason: 'damage',
-      effectiveOn: actor.today,
-      moves: away,
+  await postIfAny(tx, actor, {
+    kind: 'correction',
+    label: `Parts of ${item.code} damaged, thrown away`,
+    reason: 'damage',
+    effectiveOn: actor.today,
+    moves: away,
+  })
+  return { postingId: posted.postingId, quantity: toText(read.quantity), parts }
+}
+
+async function kitsAt(tx: Tx, itemId: number, balanceId: number) {
+  const goods = (await loadPickable(tx, [itemId])).get(itemId)!.find((entry) => entry.balanceId === balanceId)
+  if (goods?.status !== 'available') {
+    throw new Refusal('invalid-input', 'These kits are not there any more. Reload the page.', {
+      balanceId: 'Choose where they lie.',
     })
   }
-  return { postingId: posted.postingId, quantity: toText(read.quantity), parts }
+  return goods
 }
 
 interface Returned {
