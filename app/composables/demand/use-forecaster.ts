@@ -35,7 +35,7 @@ export function useForecaster() {
         wanted: wantedOf(item.itemId),
       })),
     }
-    const own = (worker = new Worker(new URL('../workers/forecast.ts', import.meta.url), { type: 'module' }))
+    const own = (worker = new Worker(new URL('../../workers/forecast.ts', import.meta.url), { type: 'module' }))
     try {
       return await new Promise((resolve, reject) => {
         giveUp = () => {

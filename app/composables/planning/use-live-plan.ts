@@ -14,7 +14,7 @@ const waiting = new Map<number, Waiting>()
 const busy = ref(false)
 
 function begin(): Worker {
-  const made = new Worker(new URL('../workers/plan.ts', import.meta.url), { type: 'module' })
+  const made = new Worker(new URL('../../workers/plan.ts', import.meta.url), { type: 'module' })
   made.onmessage = (event: MessageEvent<{ id: number; answer?: unknown; error?: string }>) => {
     const entry = waiting.get(event.data.id)
     waiting.delete(event.data.id)

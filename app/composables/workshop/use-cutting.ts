@@ -63,7 +63,7 @@ export function useCutting(job: () => CuttingAnswer) {
   async function propose(): Promise<void> {
     isBusy.value = true
     worker?.terminate()
-    worker = new Worker(new URL('../workers/cut.ts', import.meta.url), { type: 'module' })
+    worker = new Worker(new URL('../../workers/cut.ts', import.meta.url), { type: 'module' })
     const own = worker
     const answer = await new Promise<CuttingPlan>((resolve, reject) => {
       own.onmessage = (event) => resolve(event.data as CuttingPlan)
