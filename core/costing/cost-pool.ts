@@ -247,6 +247,15 @@ export class CostPool {
       this.value = rest.value
       return value
     }
+    const parts = this.takeOutOfLayers(quantity, order)
+    this.taken.set(id, parts)
+    const value = parts.reduce((sum, part) => sum + part.value, 0n)
+    this.quantity = this.quantity.sub(quantity)
+    this.value -= value
+    return value
+  }
+
+  private takeOutOfLayers(quantity: Ratio, order: readonly number[]): readonly Part[] {
     const parts: Part[] = []
     let left = quantity
     for (const index of order) {
@@ -264,10 +273,6 @@ export class CostPool {
       throw new Error(`More was taken from a pool than it holds: ${left.toString()} too much`)
     }
     this.layers = this.layers.filter((layer) => layer.quantity.compare(ZERO) > 0)
-    this.taken.set(id, parts)
-    const value = parts.reduce((sum, part) => sum + part.value, 0n)
-    this.quantity = this.quantity.sub(quantity)
-    this.value -= value
-    return value
+    return parts
   }
 }

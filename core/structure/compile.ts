@@ -44,16 +44,8 @@ export interface Structure {
 
 export type StructureError = { readonly code: 'cycle'; readonly path: readonly string[] }
 
-/**
- * Arranges lines for the questions asked of them.
- *
- * Errors: `cycle` (the path, first item repeated last).
- * Cost:   one visit per item and line.
- * Source: Kahn, Topological sorting of large networks, CACM 5 (1962); low-level code as in the APICS dictionary.
- */
-export function compileStructure(
-  given: readonly StructureLine[],
-): { readonly ok: true; readonly value: Structure } | { readonly ok: false; readonly error: StructureError } {
+/** Numbers names in the order in which they are met. */
+function numbering(): { readonly names: readonly string[]; readonly number: (name: string) => number } {
   const numbers = new Map<string, number>()
   const names: string[] = []
   const number = (name: string): number => {
@@ -64,21 +56,23 @@ export function compileStructure(
     numbers.set(name, names.length)
     return names.push(name) - 1
   }
-  const from = new Int32Array(given.length)
-  const target = new Int32Array(given.length)
-  given.forEach((line, index) => {
-    from[index] = number(line.parent)
-    target[index] = number(line.child)
-  })
-  const down = arrange(from, names.length)
-  const waiting = new Int32Array(names.length)
+  return { names, number }
+}
+
+/** Items with parents before children, and each one's longest way down from the top; null where there is a loop. */
+function byDepth(
+  target: Int32Array,
+  down: ReturnType<typeof arrange>,
+  count: number,
+): { readonly order: Int32Array; readonly depth: Int32Array } | null {
+  const waiting = new Int32Array(count)
   for (const child of target) {
     waiting[child]!++
   }
-  const depth = new Int32Array(names.length)
-  const order = new Int32Array(names.length)
+  const depth = new Int32Array(count)
+  const order = new Int32Array(count)
   let known = 0
-  for (let item = 0; item < names.length; item++) {
+  for (let item = 0; item < count; item++) {
     if (waiting[item] === 0) {
       order[known++] = item
     }
@@ -95,10 +89,32 @@ export function compileStructure(
       }
     }
   }
-  if (known < names.length) {
+  return known < count ? null : { order, depth }
+}
+
+/**
+ * Arranges lines for the questions asked of them.
+ *
+ * Errors: `cycle` (the path, first item repeated last).
+ * Cost:   one visit per item and line.
+ * Source: Kahn, Topological sorting of large networks, CACM 5 (1962); low-level code as in the APICS dictionary.
+ */
+export function compileStructure(
+  given: readonly StructureLine[],
+): { readonly ok: true; readonly value: Structure } | { readonly ok: false; readonly error: StructureError } {
+  const { names, number } = numbering()
+  const from = new Int32Array(given.length)
+  const target = new Int32Array(given.length)
+  given.forEach((line, index) => {
+    from[index] = number(line.parent)
+    target[index] = number(line.child)
+  })
+  const down = arrange(from, names.length)
+  const sorted = byDepth(target, down, names.length)
+  if (sorted === null) {
     return { ok: false, error: { code: 'cycle', path: findLoop(given)! } }
   }
-
+  const { order, depth } = sorted
   const place = new Int32Array(names.length)
   order.forEach((item, index) => {
     place[item] = index

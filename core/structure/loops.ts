@@ -57,22 +57,30 @@ export function loopThrough(
       continue
     }
     came.set(start, -1)
-    const stack = [start]
-    for (let item = stack.pop(); item !== undefined; item = stack.pop()) {
-      for (let line = structure.first[item]!; line < structure.first[item + 1]!; line++) {
-        const child = structure.child[line]!
-        if (child > target || came.has(child)) {
-          continue
-        }
-        came.set(child, item)
-        if (child === target) {
-          return [parent, ...pathTo(structure, came, target)]
-        }
-        stack.push(child)
-      }
+    if (reaches(structure, start, target, came)) {
+      return [parent, ...pathTo(structure, came, target)]
     }
   }
   return null
+}
+
+/** Whether the target is below an item; `came` keeps how each item on the way was reached, and what is in it is not walked again. */
+function reaches(structure: Structure, start: number, target: number, came: Map<number, number>): boolean {
+  const stack = [start]
+  for (let item = stack.pop(); item !== undefined; item = stack.pop()) {
+    for (let line = structure.first[item]!; line < structure.first[item + 1]!; line++) {
+      const child = structure.child[line]!
+      if (child > target || came.has(child)) {
+        continue
+      }
+      came.set(child, item)
+      if (child === target) {
+        return true
+      }
+      stack.push(child)
+    }
+  }
+  return false
 }
 
 function pathTo(structure: Structure, came: ReadonlyMap<number, number>, end: number): string[] {

@@ -16,7 +16,7 @@ export function describeMessage(message: PlanMessage, words: PlanWords): string 
     case 'short':
       return `${item}: ${amount} short on ${day}.`
     case 'late order':
-      return `${item}: ${amount} needed on ${day} can be there on ${words.day(message.promised)} at the earliest, ${message.lateBy} working ${message.lateBy === 1 ? 'day' : 'days'} of lead time too late.`
+      return `${item}: ${amount} needed on ${day} can be there on ${words.day(message.promised)} at the earliest, ${workingDays(message.lateBy)} of lead time too late.`
     case 'pull in':
       return `${words.ref(message.supply)}: pull in ${amount} of ${item} from ${words.day(message.from)} to ${day}.`
     case 'surplus':
@@ -24,7 +24,7 @@ export function describeMessage(message: PlanMessage, words: PlanWords): string 
     case 'past due':
       return `${words.ref(message.ref)}: ${amount} of ${item} was due on ${day}.`
     case 'will expire':
-      return `${item}: ${amount} will expire unused on ${day}${message.lot === null ? '' : ` (lot ${message.lot})`}.`
+      return `${item}: ${amount} will expire unused on ${day}${inLot(message.lot)}.`
     case 'below safety':
       return `${item}: ${amount} below its safety stock of ${words.quantity(message.node, message.safety)} from ${day} on.`
     case 'push out':
@@ -43,3 +43,6 @@ export function describeMessage(message: PlanMessage, words: PlanWords): string 
       return `${item}: it is retired or no longer bought, so nothing is planned for it.`
   }
 }
+
+const workingDays = (count: number): string => `${count} working ${count === 1 ? 'day' : 'days'}`
+const inLot = (lot: string | null): string => (lot === null ? '' : ` (lot ${lot})`)

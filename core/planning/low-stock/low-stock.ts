@@ -37,90 +37,92 @@ export function lowStock(input: PlanInput, until: string): Result<readonly LowSt
     return opened
   }
   const plan = opened.value
-  const { compiled, orders, firstShortage } = plan
-  const limit = toDay(until) - compiled.start
-  const found: LowStock[] = []
-  for (const [index, node] of compiled.nodes.entries()) {
-    const { source } = node
+  const limit = toDay(until) - plan.compiled.start
+  const found = plan.compiled.nodes.flatMap(({ source }, index) => {
     if (source.kind === 'make' && source.isPassThrough) {
-      continue
+      return []
     }
-    const onHand = node.onHand.reduce((sum, lot) => sum + lot.quantity, 0)
-    if (source.kind === 'none') {
-      if (firstShortage[index]! < 0 || firstShortage[index]! > limit) {
-        continue
-      }
-      const low = explainNode(plan, index).plan.days.find(
-        (day) => day.withoutOrders < node.safety || day.withoutOrders < 0,
-      )
-      if (low) {
-        found.push({
-          node: node.id,
-          kind: null,
-          onHand,
-          lowOn: low.day,
-          left: low.withoutOrders,
-          keep: node.safety,
-          quantity: Math.max(0, node.safety) - low.withoutOrders,
-          orderBy: low.day,
-          lateBy: 0,
-          leadDays: 0,
-          promisedOn: low.day,
-        })
-      }
-      continue
-    }
-    let least = Infinity
-    for (let i = orders.first[index]!; i < orders.first[index]! + orders.count[index]!; i++) {
-      if (orders.fixed[i]! < 0) {
-        least = Math.min(least, orders.release[i]!)
-      }
-    }
-    if (least > limit) {
-      continue
-    }
-    const order = explainNode(plan, index).orders.find(
-      (order) => !order.fixed && toDay(order.release) - compiled.start <= limit,
-    )
-    if (!order) {
-      continue
-    }
-    const { why } = order
-    found.push({
-      node: node.id,
-      kind: order.kind,
-      onHand,
-      lowOn: order.due,
-      left: why.balanceBefore - why.demandThatDay,
-      keep: why.safety,
-      quantity: order.quantity,
-      orderBy:
-        order.lateBy > 0
-          ? toIso(compiled.daysOf(source.calendar).back(toDay(order.due), source.leadDays))
-          : order.release,
-      lateBy: order.lateBy,
-      leadDays: why.leadDays,
-      promisedOn: order.promised,
-    })
+    const low = source.kind === 'none' ? lowWithoutSource(plan, index, limit) : lowBeforeOrder(plan, index, limit)
+    return low ? [low] : []
+  })
+  return ok(found.sort((a, b) => compare(rankOf(a), rankOf(b))))
+}
+
+const rankOf = (low: LowStock): string => [low.orderBy, low.lowOn, low.node].join(' ')
+
+function compare(a: string, b: string): number {
+  if (a === b) {
+    return 0
   }
-  return ok(
-    found.sort((a, b) => {
-      if (a.orderBy < b.orderBy) {
-        return -1
+  return a < b ? -1 : 1
+}
+
+const onHandOf = (plan: NetPlan, index: number): number =>
+  plan.compiled.nodes[index]!.onHand.reduce((sum, lot) => sum + lot.quantity, 0)
+
+/** What nobody says how to get is told on the day on which it is low. */
+function lowWithoutSource(plan: NetPlan, index: number, limit: number): LowStock | null {
+  const { [index]: shortage } = plan.firstShortage
+  if (shortage! < 0 || shortage! > limit) {
+    return null
+  }
+  const node = plan.compiled.nodes[index]!
+  const low = explainNode(plan, index).plan.days.find((day) => day.withoutOrders < node.safety || day.withoutOrders < 0)
+  return low
+    ? {
+        node: node.id,
+        kind: null,
+        onHand: onHandOf(plan, index),
+        lowOn: low.day,
+        left: low.withoutOrders,
+        keep: node.safety,
+        quantity: Math.max(0, node.safety) - low.withoutOrders,
+        orderBy: low.day,
+        lateBy: 0,
+        leadDays: 0,
+        promisedOn: low.day,
       }
-      if (a.orderBy > b.orderBy) {
-        return 1
-      }
-      if (a.lowOn < b.lowOn) {
-        return -1
-      }
-      if (a.lowOn > b.lowOn) {
-        return 1
-      }
-      if (a.node < b.node) {
-        return -1
-      }
-      return 1
-    }),
+    : null
+}
+
+/** The first order that has to go out by the limit; null where none does. */
+function lowBeforeOrder(plan: NetPlan, index: number, limit: number): LowStock | null {
+  if (!isReleasedBy(plan, index, limit)) {
+    return null
+  }
+  const { compiled } = plan
+  const { id, source } = compiled.nodes[index]!
+  const order = explainNode(plan, index).orders.find(
+    (entry) => !entry.fixed && toDay(entry.release) - compiled.start <= limit,
   )
+  if (!order || source.kind === 'none') {
+    return null
+  }
+  const { why } = order
+  const leadTimeBefore = (day: string): string =>
+    toIso(compiled.daysOf(source.calendar).back(toDay(day), source.leadDays))
+  return {
+    node: id,
+    kind: order.kind,
+    onHand: onHandOf(plan, index),
+    lowOn: order.due,
+    left: why.balanceBefore - why.demandThatDay,
+    keep: why.safety,
+    quantity: order.quantity,
+    orderBy: order.lateBy > 0 ? leadTimeBefore(order.due) : order.release,
+    lateBy: order.lateBy,
+    leadDays: why.leadDays,
+    promisedOn: order.promised,
+  }
+}
+
+/** Whether a proposed order of a node goes out by the limit: seen without writing the node out. */
+function isReleasedBy({ orders }: NetPlan, index: number, limit: number): boolean {
+  const first = orders.first[index]!
+  for (let order = first; order < first + orders.count[index]!; order++) {
+    if (orders.fixed[order]! < 0 && orders.release[order]! <= limit) {
+      return true
+    }
+  }
+  return false
 }

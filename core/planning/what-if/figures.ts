@@ -1,6 +1,6 @@
 import { toDay, toIso, weekday } from '../../calendar/days'
 import { groupBy } from '../../group-by'
-import { wayFrom, type PlanInput, type PriceStep } from '../input'
+import { wayFrom, type PlanInput, type PlanNode, type PriceStep } from '../input'
 import { needsOf } from '../compile'
 import { upToMultiple } from '../sizing'
 import type { PlanOutput, PlannedOrder } from '../explain'
@@ -119,43 +119,72 @@ export function nearTiers(
 
 /** `among`: only these nodes are counted; null is all. */
 export function figuresOf(input: PlanInput, whole: PlanOutput, among: ReadonlySet<string> | null = null): PlanFigures {
-  const counts = (node: string): boolean => among === null || among.has(node)
-  const output =
-    among === null
-      ? whole
-      : {
-          ...whole,
-          nodes: whole.nodes.filter((node) => counts(node.id)),
-          orders: whole.orders.filter((order) => counts(order.node)),
-          messages: whole.messages.filter((m) => counts(m.node)),
-        }
-  const source = new Map(input.nodes.map((node) => [node.id, node]))
+  const output = among === null ? whole : narrowed(whole, among)
   const holes = output.nodes.flatMap((node) => node.days.find((day) => day.withoutOrders < node.safety)?.day ?? [])
   const count = (kind: PlannedOrder['kind']): number =>
     output.orders.filter((order) => order.kind === kind && !order.through).length
   const asked = input.demands.filter(
-    (d) =>
-      counts(d.node) &&
-      d.day <= input.end &&
-      (d.kind === 'sales order' || d.kind === 'forecast' || d.kind === 'what-if'),
+    (demand) => (among?.has(demand.node) ?? true) && demand.day <= input.end && WANTED.includes(demand.kind),
   )
   const risky = demandsAtRisk(input, whole)
-  const spend = new Map<string, number>()
+  const nodes = new Map(input.nodes.map((node) => [node.id, node]))
+  return {
+    holes: holes.length,
+    firstShortage: holes.reduce<string | null>((first, day) => (first === null || day < first ? day : first), null),
+    short: new Set(output.messages.filter((message) => message.code === 'short').map((message) => message.node)).size,
+    orders: { buy: count('buy'), make: count('make'), breakDown: count('break down'), move: count('move') },
+    late: output.orders.filter((order) => order.lateBy > 0 && !order.through).length,
+    lines: asked.length,
+    inTime: asked.filter((demand) => !risky.has(demand.id)).length,
+    spend: spendOf(output, nodes),
+    stock: stockOf(output, nodes, weeksOf(input)),
+  }
+}
+
+/** What a customer would miss, or a forecast or a trial says that one would. */
+const WANTED: readonly string[] = ['sales order', 'forecast', 'what-if']
+
+const narrowed = (whole: PlanOutput, among: ReadonlySet<string>): PlanOutput => ({
+  ...whole,
+  nodes: whole.nodes.filter((node) => among.has(node.id)),
+  orders: whole.orders.filter((order) => among.has(order.node)),
+  messages: whole.messages.filter((message) => among.has(message.node)),
+})
+
+/** What is ordered of each supplier in each week, by the day on which it is ordered. */
+function spendOf(output: PlanOutput, nodes: ReadonlyMap<string, PlanNode>): PlanFigures['spend'] {
+  const spend = new Map<string, { week: string; supplier: string; amount: number }>()
   for (const order of output.orders) {
-    const from = wayFrom(source.get(order.node)!, order.supplier)
+    const from = wayFrom(nodes.get(order.node)!, order.supplier)
     if (from.kind !== 'buy') {
       continue
     }
-    const key = `${weekOf(order.release)}|${from.supplier}`
-    spend.set(key, (spend.get(key) ?? 0) + costAt(from.prices, order.quantity))
+    const week = weekOf(order.release)
+    const key = `${week}|${from.supplier}`
+    const known = spend.get(key) ?? { week, supplier: from.supplier, amount: 0 }
+    known.amount += costAt(from.prices, order.quantity)
+    spend.set(key, known)
   }
+  return [...spend].sort(([a], [b]) => (a < b ? -1 : 1)).map(([, entry]) => entry)
+}
+
+function weeksOf(input: PlanInput): readonly string[] {
   const weeks: string[] = []
   for (let week = toDay(weekOf(input.start)); week <= toDay(input.end); week += 7) {
     weeks.push(toIso(week))
   }
+  return weeks
+}
+
+/** What the stock at the end of each week is worth. */
+function stockOf(
+  output: PlanOutput,
+  nodes: ReadonlyMap<string, PlanNode>,
+  weeks: readonly string[],
+): PlanFigures['stock'] {
   const stock = new Float64Array(weeks.length)
   for (const node of output.nodes) {
-    const worth = source.get(node.id)!.worth ?? 0
+    const worth = nodes.get(node.id)!.worth ?? 0
     if (worth === 0) {
       continue
     }
@@ -169,31 +198,5 @@ export function figuresOf(input: PlanInput, whole: PlanOutput, among: ReadonlySe
       stock[index]! += Math.max(0, balance) * worth
     }
   }
-  return {
-    holes: holes.length,
-    firstShortage: holes.reduce<string | null>((first, day) => (first === null || day < first ? day : first), null),
-    short: new Set(output.messages.filter((m) => m.code === 'short').map((m) => m.node)).size,
-    orders: { buy: count('buy'), make: count('make'), breakDown: count('break down'), move: count('move') },
-    late: output.orders.filter((order) => order.lateBy > 0 && !order.through).length,
-    lines: asked.length,
-    inTime: asked.filter((d) => !risky.has(d.id)).length,
-    spend: [...spend]
-      .map(([key, amount]) => {
-        const [week, supplier] = key.split('|')
-        return { week: week!, supplier: supplier!, amount }
-      })
-      .sort((a, b) => {
-        if (a.week < b.week) {
-          return -1
-        }
-        if (a.week > b.week) {
-          return 1
-        }
-        if (a.supplier < b.supplier) {
-          return -1
-        }
-        return 1
-      }),
-    stock: weeks.map((week, index) => ({ week, amount: Math.round(stock[index]!) })),
-  }
+  return weeks.map((week, index) => ({ week, amount: Math.round(stock[index]!) }))
 }

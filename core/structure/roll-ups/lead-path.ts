@@ -26,7 +26,7 @@ export function leadPath(
     return [{ item: root, leadDays: leadDaysOf(root), begins: leadDaysOf(root), ends: 0 }]
   }
   const within = below(structure, root)
-  const { items, first, child, lines, parent } = structure
+  const { items, child, lines, parent } = structure
   const phantom = new Uint8Array(items.length)
   lines.forEach((line, index) => {
     if (line.phantom && within[parent[index]!] === 1) {
@@ -34,6 +34,26 @@ export function leadPath(
     }
   })
   const own = (item: number): number => (phantom[item] === 1 && item !== start ? 0 : leadDaysOf(items[item]!))
+  const by = waitsFor(structure, start, within, own)
+  const steps: LeadStep[] = []
+  let ends = 0
+  for (let item = start, line = -2; line !== -1; item = line < 0 ? item : child[line]!) {
+    steps.push({ item: items[item]!, leadDays: own(item), begins: ends + own(item), ends })
+    line = by[item]!
+    if (line >= 0) {
+      ends += own(item) - (lines[line]!.offsetDays ?? 0)
+    }
+  }
+  return steps
+}
+
+/** The line whose component each item waits for longest; -1 where it waits for none. */
+function waitsFor(
+  { items, first, child, lines }: Structure,
+  start: number,
+  within: Uint8Array,
+  own: (item: number) => number,
+): Int32Array {
   const longest = new Float64Array(items.length)
   const by = new Int32Array(items.length).fill(-1)
   for (let item = items.length - 1; item >= start; item--) {
@@ -49,14 +69,5 @@ export function leadPath(
     }
     longest[item]! += own(item)
   }
-  const steps: LeadStep[] = []
-  let ends = 0
-  for (let item = start, line = -2; line !== -1; item = line < 0 ? item : child[line]!) {
-    steps.push({ item: items[item]!, leadDays: own(item), begins: ends + own(item), ends })
-    line = by[item]!
-    if (line >= 0) {
-      ends += own(item) - (lines[line]!.offsetDays ?? 0)
-    }
-  }
-  return steps
+  return by
 }

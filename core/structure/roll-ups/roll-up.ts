@@ -42,18 +42,8 @@ export function rollUp(structure: Structure, costing: Costing, root?: string): R
     if (first[item] === first[item + 1]) {
       sum.add(costing.bought(name), MATERIAL)
     } else {
-      if (costing.work) {
-        sum.add(costing.work(name), WORK)
-      }
-      if (costing.other) {
-        sum.add(costing.other(name), OTHER)
-      }
-      for (let line = first[item]!; line < first[item + 1]!; line++) {
-        sum.addTimes(per.pair(line), sums[child[line]!]!)
-        if (!fixed.isZero(line)) {
-          sum.addTimes(pairOf(lines[line]!.fixed.div(costing.build?.(name) ?? ONE)), sums[child[line]!]!)
-        }
-      }
+      addMade(sum, name)
+      addLines(sum, item, costing.build?.(name) ?? ONE)
       const keeps = costing.keeps?.(name)
       if (keeps) {
         sum.scale(keeps)
@@ -64,6 +54,24 @@ export function rollUp(structure: Structure, costing: Costing, root?: string): R
     costs.set(name, sum)
   }
   return costs
+
+  function addMade(sum: Sum, name: string): void {
+    if (costing.work) {
+      sum.add(costing.work(name), WORK)
+    }
+    if (costing.other) {
+      sum.add(costing.other(name), OTHER)
+    }
+  }
+
+  function addLines(sum: Sum, item: number, build: Ratio): void {
+    for (let line = first[item]!; line < first[item + 1]!; line++) {
+      sum.addTimes(per.pair(line), sums[child[line]!]!)
+      if (!fixed.isZero(line)) {
+        sum.addTimes(pairOf(lines[line]!.fixed.div(build)), sums[child[line]!]!)
+      }
+    }
+  }
 }
 
 type Pair = readonly [n: bigint, d: bigint]
