@@ -94,34 +94,64 @@ export class LinkTable {
     entry: ReadonlyMap<string, number>,
     daysOf: (calendar: string | null) => WorkDays,
   ): LinkTable {
-    const links = nodes.map(linksOf)
-    const part = links.flatMap((own) => own.map((link) => entry.get(link.node)!))
-    const useFirst = startsOf(part, nodes.length)
-    const partFirst = new Int32Array(nodes.length + 1)
-    links.forEach((own, parent) => {
-      partFirst[parent + 1] = partFirst[parent]! + own.length
-    })
+    const [useFirst, partFirst] = [new Int32Array(nodes.length + 1), new Int32Array(nodes.length + 1)]
+    const part: number[] = []
+    for (let parent = 0; parent < nodes.length; parent++) {
+      const { source } = nodes[parent]!
+      if (source.kind === 'make') {
+        for (const component of source.components) {
+          part.push(entry.get(component.node)!)
+        }
+      } else if (source.kind === 'break down' || source.kind === 'move') {
+        part.push(entry.get(source.from)!)
+      }
+      partFirst[parent + 1] = part.length
+    }
+    for (const child of part) {
+      useFirst[child + 1]!++
+    }
+    for (let i = 0; i < nodes.length; i++) {
+      useFirst[i + 1]! += useFirst[i]!
+    }
     const table = new LinkTable(part.length, useFirst, Int32Array.from(part), partFirst)
     const next = useFirst.slice()
     const calendars = new Map<string | null, number>()
-    links.forEach((own, parent) => {
-      const { source } = nodes[parent]!
-      if (own.length === 0 || source.kind === 'none') {
-        return
+    for (let parent = 0; parent < nodes.length; parent++) {
+      const { id, source } = nodes[parent]!
+      if (source.kind === 'none' || source.kind === 'buy') {
+        continue
       }
       let calendar = calendars.get(source.calendar)
       if (calendar === undefined) {
         calendar = table.days.push(daysOf(source.calendar)) - 1
         calendars.set(source.calendar, calendar)
       }
-      for (const [index, link] of own.entries()) {
-        table.put(next[part[partFirst[parent]! + index]!]!++, parent, link, calendar)
+      const first = partFirst[parent]!
+      if (source.kind === 'make') {
+        source.components.forEach((c, i) =>
+          table.put(next[part[first + i]!]!++, parent, false, perOf(c), c.offsetDays ?? 0, calendar),
+        )
+      } else if (source.kind === 'move') {
+        table.put(next[part[first]!]!++, parent, false, { numerator: 1, fixed: 0, denominator: 1 }, 0, calendar)
+      } else {
+        table.put(
+          next[part[first]!]!++,
+          parent,
+          true,
+          {
+            numerator: source.take,
+            fixed: 0,
+            denominator: source.outputs.find((output) => output.node === id)?.quantity ?? 1,
+          },
+          0,
+          calendar,
+        )
       }
-    })
+    }
     return table
   }
 
-  private put(place: number, parent: number, { per, runs, offsetDays }: Link, calendar: number): void {
+  private put(place: number, parent: number, runs: boolean, per: Per, offsetDays: number, calendar: number): void {
     this.parent[place] = parent
     this.runs[place] = runs ? 1 : 0
     this.numerator[place] = per.numerator
@@ -133,45 +163,4 @@ export class LinkTable {
       this.exact.set(place, per.exact)
     }
   }
-}
-
-/** What one node asks of another. `runs`: in whole runs of `denominator`. */
-interface Link {
-  readonly node: string
-  readonly per: Per
-  readonly runs: boolean
-  readonly offsetDays: number
-}
-
-function linksOf({ id, source }: PlanNode): readonly Link[] {
-  switch (source.kind) {
-    case 'make':
-      return source.components.map((component) => ({
-        node: component.node,
-        per: perOf(component),
-        runs: false,
-        offsetDays: component.offsetDays ?? 0,
-      }))
-    case 'move':
-      return [{ node: source.from, per: { numerator: 1, fixed: 0, denominator: 1 }, runs: false, offsetDays: 0 }]
-    case 'break down': {
-      const denominator = source.outputs.find((output) => output.node === id)?.quantity ?? 1
-      return [{ node: source.from, per: { numerator: source.take, fixed: 0, denominator }, runs: true, offsetDays: 0 }]
-    }
-    case 'buy':
-    case 'none':
-      return []
-  }
-}
-
-/** Where the entries of each key begin, when those of one key lie together; behind the last, how many there are. */
-function startsOf(keys: readonly number[], count: number): Int32Array {
-  const first = new Int32Array(count + 1)
-  for (const key of keys) {
-    first[key + 1]!++
-  }
-  for (let i = 0; i < count; i++) {
-    first[i + 1]! += first[i]!
-  }
-  return first
 }
