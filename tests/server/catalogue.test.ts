@@ -111,6 +111,11 @@ describe('lists are searched, filtered, sorted and paged by the database', () =>
       { number: 'PO-0042', openLines: 2, summary: '1 cone THREAD, 2 pack NEEDLE' },
     ])
     expect((await listOrders(OrderQuery.parse({ status: 'done' }))).total).toBe(0)
+    // The signs of a pattern mean themselves.
+    for (const search of ['%', '_', '\\\\']) {
+      const found = [await listOrders(OrderQuery.parse({ search })), await listPurchases(OrderQuery.parse({ search }))]
+      expect(found.map((list) => list.total)).toEqual([0, 0])
+    }
   })
   it('balances and moves', async () => {
     const rack = await idOf('places', 'RACK')
