@@ -147,11 +147,6 @@ export default ts.config(
     rules: { 'max-lines': lines(500), 'max-statements': 'off' },
   },
   {
-    // The parameters of a table's case are the columns of the table.
-    files: ['**/*.test.ts', 'tests/**'],
-    rules: { 'max-params': 'off' },
-  },
-  {
     files: ['{core,shared,server}/**/*.ts'],
     plugins: { 'import-x': importX },
     settings: {

@@ -8,24 +8,10 @@ import { findLoop, loopThrough } from './loops'
 import { leadPath, massOf, rollUp } from './roll-ups'
 import { needOf } from './lines'
 import { whereUsed } from './where-used'
+import { line, structureOf } from './structure-of-tests'
 import { runs } from '../../tests/property-runs'
 
-const line = (parent: string, child: string, per: string, more: Partial<StructureLine> = {}): StructureLine => ({
-  parent,
-  child,
-  per: ratio(per),
-  fixed: ZERO,
-  scrap: ZERO,
-  outputYield: ONE,
-  ...more,
-})
-const compiled = (...lines: StructureLine[]): Structure => {
-  const result = compileStructure(lines)
-  if (!result.ok) {
-    throw new Error(result.error.path.join(' → '))
-  }
-  return result.value
-}
+const compiled = (...lines: StructureLine[]): Structure => structureOf(lines)
 const table = compiled(
   line('table', 'leg', '4'),
   line('table', 'top', '1'),

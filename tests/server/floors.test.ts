@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest'
 const eslint = new ESLint()
 const complaints = async (filePath: string, code: string): Promise<string[]> => {
   const [result] = await eslint.lintText(code, { filePath })
-  return result!.messages.map((m) => m.ruleId ?? m.message).filter((rule) => /restricted|boundaries/.test(rule))
+  return result!.messages.map((m) => m.ruleId ?? m.message).filter((rule) => /restricted|boundaries|faces/.test(rule))
 }
 
 describe('no import goes up a floor', () => {
@@ -35,8 +35,42 @@ describe('no import goes up a floor', () => {
     ['app/composables/right.ts', '~~/core/units/exact'],
     ['server/services/stock/right.ts', '~~/shared/stock/requests'],
     ['shared/right.ts', '~~/core/calendar/days'],
-    ['core/planning/right.ts', '../units'],
+    ['core/planning/right.ts', '../units/exact'],
   ])('%s may import %s', async (file, from) => {
     expect(await complaints(file, `import { x } from '${from}'\nexport const y = x\n`)).toEqual([])
+  })
+})
+
+describe('a folder of core is entered through its face', () => {
+  it.each([
+    ['core/planning/netting/wrong.ts', '../sizing/least-cost'],
+    ['core/planning/wrong.ts', './netting/net-node'],
+    ['server/services/stock/wrong.ts', '~~/core/stock/pick'],
+    ['app/composables/planning/wrong.ts', '~~/core/planning/what-if/figures'],
+    ['tests/planning/wrong.ts', '~~/core/units/exact/ratio'],
+  ])('%s may not import %s', async (file, from) => {
+    expect(await complaints(file, `import { x } from '${from}'\nexport const y = x\n`)).toEqual(['faces/face-only'])
+  })
+
+  it.each([
+    ['core/planning/netting/right.ts', './net-node'],
+    ['core/planning/netting/right.ts', '../sizing'],
+    ['core/structure/right.ts', './roll-ups'],
+    ['server/services/stock/right.ts', '~~/core/stock/levels'],
+  ])('%s may import %s', async (file, from) => {
+    expect(await complaints(file, `import { x } from '${from}'\nexport const y = x\n`)).toEqual([])
+  })
+})
+
+describe('a face says what it gives away', () => {
+  const named = (count: number): string => Array.from({ length: count }, (_, index) => `part${index}`).join(', ')
+
+  it.each([
+    ['everything of a file', `export * from './some'\n`, ['faces/face-size']],
+    ['eleven functions', `export { ${named(11)} } from './some'\n`, ['faces/face-size']],
+    ['ten functions', `export { ${named(10)} } from './some'\n`, []],
+    ['ten functions and their types', `export { ${named(10)}, type Some } from './some'\n`, []],
+  ])('%s', async (_, code, expected) => {
+    expect(await complaints('core/stock/index.ts', code)).toEqual(expected)
   })
 })

@@ -226,7 +226,7 @@ export function explainNode(plan: NetPlan, index: number): ExplainedNode {
       listener = true
     },
     day(day, scheduled, net, planned, balance, balanceWithoutOrders) {
-      lines.set(day, flow, scheduled, net, planned, balance, balanceWithoutOrders, late)
+      lines.set(day, { flow, scheduled, net, planned, balance, balanceWithoutOrders, late })
     },
   })
   for (const supply of supplies) {

@@ -1,75 +1,75 @@
 import type { Dated } from '../compile'
 import type { PlanDay } from './output'
 
-/** The lines of a node day by day, and on which of them anything happens. */
+/** What a node's walk finds on one day. `late`: by day, what planned orders bring later than it was wanted. */
+interface DayFound {
+  readonly flow: { readonly gross: Float64Array; readonly fixed: Float64Array; readonly safety: Float64Array }
+  readonly scheduled: number
+  readonly net: number
+  readonly planned: number
+  readonly balance: number
+  readonly balanceWithoutOrders: number
+  readonly late: Float64Array
+}
+
+/** The lines of a node day by day, and on which of them anything happens. Units: finest steps. */
 export class NodeLines {
   readonly pulled = new Set<Dated>()
   private readonly happens: Uint8Array
-  private readonly columns: Float64Array[]
+  private readonly gross: Float64Array
+  private readonly scheduled: Float64Array
+  private readonly net: Float64Array
+  private readonly receipts: Float64Array
+  private readonly releases: Float64Array
+  private readonly balances: Float64Array
+  private readonly withoutOrders: Float64Array
+
   constructor(readonly span: number) {
+    const column = (): Float64Array => new Float64Array(span)
     this.happens = new Uint8Array(span)
-    this.columns = Array.from({ length: 7 }, () => new Float64Array(span))
+    this.gross = column()
+    this.scheduled = column()
+    this.net = column()
+    this.receipts = column()
+    this.releases = column()
+    this.balances = column()
+    this.withoutOrders = column()
     this.happens[0] = 1
   }
 
   /** Projected available at the end of a day, with the planned orders. */
   balance(day: number): number {
-    return this.columns[5]![day]!
+    return this.balances[day]!
   }
+
   mark(day: number): void {
     if (day < this.span) {
       this.happens[day] = 1
     }
   }
+
   release(day: number, quantity: number): void {
     if (day < this.span) {
-      this.columns[4]![day]! += quantity
+      this.releases[day]! += quantity
       this.happens[day] = 1
     }
   }
 
-  set(
-    day: number,
-    flow: { readonly gross: Float64Array; readonly fixed: Float64Array; readonly safety: Float64Array },
-    scheduled: number,
-    net: number,
-    planned: number,
-    balance: number,
-    balanceWithoutOrders: number,
-    late: Float64Array,
-  ): void {
-    const [gross, receipts, nets, plans, , balances, bares] = this.columns as [
-      Float64Array,
-      Float64Array,
-      Float64Array,
-      Float64Array,
-      Float64Array,
-      Float64Array,
-      Float64Array,
-    ]
-    gross[day] = flow.gross[day]!
-    receipts[day] = scheduled
-    plans[day] = planned + flow.fixed[day]! + late[day]!
-    balances[day] = balance
-    bares[day] = balanceWithoutOrders
-    const busy =
-      flow.gross[day]! > 0 || scheduled > 0 || plans[day]! > 0 || (day > 0 && flow.safety[day] !== flow.safety[day - 1])
-    if (busy) {
+  set(day: number, { flow, scheduled, net, planned, balance, balanceWithoutOrders, late }: DayFound): void {
+    this.gross[day] = flow.gross[day]!
+    this.scheduled[day] = scheduled
+    this.receipts[day] = planned + flow.fixed[day]! + late[day]!
+    this.balances[day] = balance
+    this.withoutOrders[day] = balanceWithoutOrders
+    this.net[day] = net
+    const safetyChanges = day > 0 && flow.safety[day] !== flow.safety[day - 1]
+    if (flow.gross[day]! > 0 || scheduled > 0 || this.receipts[day]! > 0 || safetyChanges) {
       this.happens[day] = 1
     }
-    nets[day] = net
   }
 
+  /** The days on which anything happens, in their order. */
   written(iso: (day: number) => string): readonly PlanDay[] {
-    const [gross, receipts, nets, plans, releases, balances, bares] = this.columns as [
-      Float64Array,
-      Float64Array,
-      Float64Array,
-      Float64Array,
-      Float64Array,
-      Float64Array,
-      Float64Array,
-    ]
     const days: PlanDay[] = []
     for (let day = 0; day < this.span; day++) {
       if (this.happens[day] === 0) {
@@ -77,13 +77,13 @@ export class NodeLines {
       }
       days.push({
         day: iso(day),
-        grossRequirements: gross[day]!,
-        scheduledReceipts: receipts[day]!,
-        netRequirements: nets[day]!,
-        plannedReceipts: plans[day]!,
-        plannedReleases: releases[day]!,
-        projectedAvailable: balances[day]!,
-        withoutOrders: bares[day]!,
+        grossRequirements: this.gross[day]!,
+        scheduledReceipts: this.scheduled[day]!,
+        netRequirements: this.net[day]!,
+        plannedReceipts: this.receipts[day]!,
+        plannedReleases: this.releases[day]!,
+        projectedAvailable: this.balances[day]!,
+        withoutOrders: this.withoutOrders[day]!,
       })
     }
     return days

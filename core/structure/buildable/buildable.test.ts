@@ -2,24 +2,12 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { ONE, ratio, toText, ZERO, type Ratio } from '../../units/exact'
 import { buildable, type BreakDown, type Wanted } from './buildable'
-import { compileStructure, type StructureLine } from '..'
+import type { StructureLine } from '..'
+import { line as written, structureOf } from '../structure-of-tests'
 import { runs } from '../../../tests/property-runs'
 
-const line = (parent: string, child: string, per: string, fixed = '0'): StructureLine => ({
-  parent,
-  child,
-  per: ratio(per),
-  fixed: ratio(fixed),
-  scrap: ZERO,
-  outputYield: ONE,
-})
-const structureOf = (lines: readonly StructureLine[]) => {
-  const result = compileStructure(lines)
-  if (!result.ok) {
-    throw new Error('loop')
-  }
-  return result.value
-}
+const line = (parent: string, child: string, per: string, fixed = '0'): StructureLine =>
+  written(parent, child, per, { fixed: ratio(fixed) })
 const goods = (free: Readonly<Record<string, string | number>>, step = '1') => ({
   free: (item: string) => ratio(String(free[item] ?? 0)),
   finestStep: () => ratio(step),

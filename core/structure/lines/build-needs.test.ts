@@ -2,24 +2,9 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { ONE, ratio, toText, ZERO, type Ratio } from '../../units/exact'
 import { buildNeeds, useForPart, type Handing } from './build-needs'
-import { compileStructure, type Structure, type StructureLine } from '..'
+import { line, structureOf } from '../structure-of-tests'
+import type { StructureLine } from '..'
 
-const line = (parent: string, child: string, per: string, more: Partial<StructureLine> = {}): StructureLine => ({
-  parent,
-  child,
-  per: ratio(per),
-  fixed: ZERO,
-  scrap: ZERO,
-  outputYield: ONE,
-  ...more,
-})
-const compiled = (lines: readonly StructureLine[]): Structure => {
-  const found = compileStructure(lines)
-  if (!found.ok) {
-    throw new Error('a loop')
-  }
-  return found.value
-}
 const needs = (
   lines: readonly StructureLine[],
   quantity: number,
@@ -27,7 +12,7 @@ const needs = (
   kits: Record<string, Handing> = {},
 ): Record<string, string> =>
   Object.fromEntries(
-    buildNeeds(compiled(lines), 'book', ratio(quantity), {
+    buildNeeds(structureOf(lines), 'book', ratio(quantity), {
       handing: (item, phantom) => kits[item] ?? (phantom ? 'take what is there' : 'take'),
       free: (item) => ratio(free[item] ?? 0),
       finestStep: () => ratio('0.001'),
