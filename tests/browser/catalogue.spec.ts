@@ -1,7 +1,7 @@
 import { expect, test, type Page } from '@playwright/test'
 import { dialog, enter, faults, notice, row, scan } from './helpers'
 
-const saved = (page: Page) => expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible()
+const saved = (page: Page) => expect(page.getByRole('status').filter({ hasText: /Saved/ })).toBeVisible()
 /** Types into a field and leaves it, which saves. */
 async function type(page: Page, label: string, text: string): Promise<void> {
   await page.getByLabel(label, { exact: true }).fill(text)

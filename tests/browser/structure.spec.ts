@@ -102,7 +102,7 @@ async function component(page: Page, code: string): Promise<void> {
   await expect(page.getByRole('option').filter({ hasText: code }).first()).toBeVisible()
   await page.keyboard.press('Enter')
 }
-const saved = (page: Page): Promise<void> => expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible()
+const saved = (page: Page): Promise<void> => expect(page.getByRole('status').filter({ hasText: /Saved/ })).toBeVisible()
 async function use(page: Page, revision: number): Promise<void> {
   await saved(page)
   await press(page, 'Use this revision')
@@ -411,7 +411,7 @@ test('lines are dragged, several added at once; the bill is printed; structures 
   await dialog(page).getByRole('checkbox', { name: /BLADE/ }).check()
   await dialog(page).getByRole('button', { name: 'Add 2 components' }).click()
   await expect(page.getByRole('combobox', { name: 'Component, line 9' })).toHaveValue(/BLADE/)
-  await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible()
+  await expect(page.getByRole('status').filter({ hasText: /Saved/ })).toBeVisible()
   const [printed] = await Promise.all([
     page.waitForEvent('download'),
     page.getByRole('link', { name: 'Print' }).click(),

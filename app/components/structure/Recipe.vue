@@ -37,8 +37,14 @@ watch(
 )
 const { measure } = useMeasure(() => props.item)
 const sign = computed(() => session.company?.decimalSign ?? ('.' as const))
-const sent = () =>
-  recipeOf(
+/** What is sent; a typed quantity can be read only with its item's units: who types quickly is ahead of them. */
+async function sent() {
+  for (const { itemId } of form.value.outputs) {
+    if (itemId !== null && !measured.value.has(itemId)) {
+      measured.value.set(itemId, await fetchMeasured(itemId))
+    }
+  }
+  return recipeOf(
     form.value,
     measure.value,
     (id) => {
@@ -47,12 +53,13 @@ const sent = () =>
     },
     sign.value,
   )
+}
 const saving = useSaving(
   form,
   async () => {
     const stored = await $fetch<{ version: number }>(`/api/catalogue/definitions/break-downs/${props.recipe!.id}`, {
       method: 'PUT',
-      body: { version: version.value, definition: sent() },
+      body: { version: version.value, definition: await sent() },
     })
     version.value = stored.version
   },
@@ -70,7 +77,10 @@ const detail = computed(() => {
   return making.detail.value
 })
 async function make(): Promise<void> {
-  if (await making.run(() => $fetch('/api/catalogue/definitions/break-downs', { method: 'POST', body: sent() }))) {
+  const made = await making.run(async () =>
+    $fetch('/api/catalogue/definitions/break-downs', { method: 'POST', body: await sent() }),
+  )
+  if (made) {
     notices.say({ kind: 'done', text: `${props.item.code} breaks down in a way more.` })
     emit('made')
   }

@@ -4,11 +4,18 @@ import type { Revision } from '~~/shared/structure/answers'
 
 type Stored = Record<string, unknown> & { id: number; version: number }
 
+/** The items that a form names: components, their substitutes, by-products. */
+const partsOf = (form: BillForm): number[] =>
+  [
+    ...form.lines.flatMap((line) => [line.itemId, ...line.substitutes.map((substitute) => substitute.itemId)]),
+    ...form.byProducts.map((byProduct) => byProduct.itemId),
+  ].filter((id) => id !== null)
+
 /** The revisions of an item's bill, and the one that is looked at: its form, saved as one goes, and the structure that it draws. */
 export async function useBillPage(itemId: Ref<number>, wanted: () => number | null, mayEdit: () => boolean) {
   const session = useSession()
   const references = useReferences()
-  const { parts, want, again } = useParts()
+  const { parts, fetchParts, want, again } = useParts()
   // What belongs to the component is set up before anything is waited for.
   const asked = useFetch<Revision[]>(() => `/api/structure/${itemId.value}/revisions`)
   const { data: revisions, refresh } = asked
@@ -34,6 +41,8 @@ export async function useBillPage(itemId: Ref<number>, wanted: () => number | nu
   const saving = useSaving(
     held as Ref<BillForm>,
     async (sent) => {
+      // A typed quantity can be read only with its item's units: who types quickly is ahead of them.
+      await fetchParts(partsOf(sent))
       const { definition, lines } = billOf(sent, (id, quantity, unit) => {
         const part = items.value.get(id)
         return exactIn(part ? measureOfPart(references.units, part) : null, quantity, unit, sign.value)
@@ -66,14 +75,7 @@ export async function useBillPage(itemId: Ref<number>, wanted: () => number | nu
     version.value = stored.version
     saving.accept(asForm(stored) as unknown as BillForm)
     history.forget()
-    await want([
-      itemId.value,
-      ...form.value!.lines.flatMap((line) => [
-        line.itemId!,
-        ...line.substitutes.map((substitute) => substitute.itemId!),
-      ]),
-      ...form.value!.byProducts.map((byProduct) => byProduct.itemId!),
-    ])
+    await want([itemId.value, ...partsOf(form.value!)])
   }
   watch(
     () => shown.value?.id,

@@ -25,28 +25,34 @@ export function joinParts(there: Parts, more: Parts): Parts {
 /** Items with all that is below them, fetched when they are first asked for. */
 export function useParts() {
   const parts = shallowRef<Parts>(EMPTY)
-  const asked = new Set<number>()
-  async function want(ids: readonly number[]): Promise<void> {
-    const missing = ids.filter((id) => !asked.has(id) && !parts.value.items.some((item) => item.id === id))
-    if (missing.length === 0) {
+  const underWay = new Map<number, Promise<void>>()
+  const isThere = (id: number): boolean => parts.value.items.some((item) => item.id === id)
+
+  /** Reads some, again where they are there: a bridge was added, or a price has changed. */
+  async function again(ids: readonly number[]): Promise<void> {
+    if (ids.length === 0) {
       return
     }
-    for (const id of missing) {
-      asked.add(id)
-    }
-    try {
-      parts.value = joinParts(parts.value, await $fetch<Parts>('/api/structure/parts', { query: { of: missing } }))
-    } catch {
+    const answer = await $fetch<Parts>('/api/structure/parts', { query: { of: ids } })
+    // Only now: other answers have come meanwhile.
+    parts.value = joinParts(parts.value, answer)
+  }
+
+  /** Resolves when all of these are there; rejects where the server does not answer. */
+  async function fetchParts(ids: readonly number[]): Promise<void> {
+    const missing = ids.filter((id) => !isThere(id) && !underWay.has(id))
+    const reading = again(missing).finally(() => {
       for (const id of missing) {
-        asked.delete(id)
+        underWay.delete(id)
       }
+    })
+    for (const id of missing) {
+      underWay.set(id, reading)
     }
+    await Promise.all([reading, ...ids.map((id) => underWay.get(id))])
   }
-  /** Reads some again: a bridge was added, or a price has changed. */
-  async function again(ids: readonly number[]): Promise<void> {
-    if (ids.length > 0) {
-      parts.value = joinParts(parts.value, await $fetch<Parts>('/api/structure/parts', { query: { of: ids } }))
-    }
-  }
-  return { parts, want, again }
+
+  /** Asks for these; what is not answered now is asked for again when it is needed. */
+  const want = (ids: readonly number[]): Promise<void> => fetchParts(ids).catch(() => {})
+  return { parts, fetchParts, want, again }
 }
