@@ -82,3 +82,19 @@ export interface FileFault {
   readonly text: string
   readonly detail: string
 }
+
+/** What a file would change, before it is taken in. */
+export interface ImportPreview {
+  id: number
+  table: ImportName
+  fileName: string
+  headings: string[]
+  mapping: Record<string, string | null>
+  columns: { name: string; needed: boolean }[]
+  rows: number
+  made: number
+  changed: number
+  same: number
+  faults: { line: number; column: string; text: string; detail: string }[]
+  sample: Record<string, string>[]
+}

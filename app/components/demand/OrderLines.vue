@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import type { ItemName } from '~~/shared/catalogue/answers'
 import { buyingPrice, sellingPrice, type PriceTier, type SellingRule } from '~~/core/pricing'
-import { convert } from '~~/core/units/graph'
-import { ONE, ratio, toDecimal } from '~~/core/units/exact'
+import { convert, type UnitGraph } from '~~/core/units/graph'
+import { ONE, ratio, toDecimal, type Ratio } from '~~/core/units/exact'
 import { readStockQuantity } from '~~/core/units/quantity'
 import { measureOf } from '~~/shared/catalogue/measure'
 import type { MeasuredItem } from '~/composables/ui/use-measure'
@@ -64,40 +64,57 @@ const WHENCE = {
   item: 'the item’s price',
 } as const
 
+interface Suggestion {
+  readonly price: string
+  readonly from: string
+}
+interface Wanted {
+  readonly item: PricedItem
+  readonly graph: UnitGraph
+  readonly unit: string
+  readonly quantity: Ratio
+}
+function sellingSuggestion({ item, graph, unit, quantity }: Wanted): Suggestion {
+  const customer = references.customers.find((row) => row.id === props.partyId)
+  const found = sellingPrice(graph, { price: item.price ?? null, unit: item.sellingUnit! }, item.prices ?? [], {
+    unit,
+    quantity,
+    day: props.day || session.today,
+    customerId: props.partyId ?? null,
+    priceListId: customer?.priceListId ?? null,
+  })
+  return found ? { price: exact(found.price), from: WHENCE[found.from] } : { price: '0', from: '' }
+}
+function buyingSuggestion({ item, graph, unit, quantity }: Wanted): Suggestion {
+  const terms = termsOf(item)
+  const inTerms = terms && convert(graph, ONE, unit, terms.unit)
+  if (!terms || !inTerms?.ok) {
+    return { price: '0', from: '' }
+  }
+  const price = buyingPrice(terms.price, terms.tiers, quantity.mul(inTerms.value), props.day || session.today)
+  return {
+    price: exact(ratio(price).mul(inTerms.value)),
+    from: price === terms.price ? 'by their terms' : 'by a price tier',
+  }
+}
 /** Fills in what the price rules say, unless a price was typed. */
 function suggest(line: OrderLine): void {
   const item = line.measured
   const built = item && measureOf(references.units, item)
-  if (!item || !built?.ok || (line.said !== undefined && line.price !== line.said)) {
+  const isTyped = line.said !== undefined && line.price !== line.said
+  if (!item || !built?.ok || isTyped) {
     return
   }
   const read = readStockQuantity(line.quantity || '1', line.unit, built.value, 'recorded', session.company?.decimalSign)
-  const typed = read.ok ? ratio(read.value.entered) : ONE
-  const unit = read.ok ? read.value.unit : line.unit
-  const day = props.day || session.today
-  if (props.prices === 'selling') {
-    const found = sellingPrice(
-      built.value.graph,
-      { price: item.price ?? null, unit: item.sellingUnit! },
-      item.prices ?? [],
-      {
-        unit,
-        quantity: typed,
-        day,
-        customerId: props.partyId ?? null,
-        priceListId: references.customers.find((c) => c.id === props.partyId)?.priceListId ?? null,
-      },
-    )
-    line.price = line.said = found ? exact(found.price) : '0'
-    line.from = found ? WHENCE[found.from] : ''
-  } else {
-    const terms = termsOf(item)
-    const inTerms = terms && convert(built.value.graph, ONE, unit, terms.unit)
-    const price = terms && inTerms?.ok ? buyingPrice(terms.price, terms.tiers, typed.mul(inTerms.value), day) : null
-    line.price = line.said = price !== null && inTerms?.ok ? exact(ratio(price).mul(inTerms.value)) : '0'
-    const byTerms = price === terms?.price ? 'by their terms' : 'by a price tier'
-    line.from = price === null ? '' : byTerms
+  const wanted: Wanted = {
+    item,
+    graph: built.value.graph,
+    unit: read.ok ? read.value.unit : line.unit,
+    quantity: read.ok ? ratio(read.value.entered) : ONE,
   }
+  const { price, from } = props.prices === 'selling' ? sellingSuggestion(wanted) : buyingSuggestion(wanted)
+  line.price = line.said = price
+  line.from = from
 }
 /** At most six decimals, without needless noughts. */
 function exact(price: ReturnType<typeof ratio>): string {

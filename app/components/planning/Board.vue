@@ -1,18 +1,10 @@
 <script setup lang="ts">
-import type { PlannedItem } from '~~/shared/planning/answers'
-import type { NodePlan } from '~~/core/planning/explain'
-import { grouped } from '~~/core/units/quantity'
-import { ratio, toText } from '~~/core/units/exact'
-import type { BoardCell, Grain } from '~/composables/planning/use-board'
+import type { BoardChoice, BoardPlan, BoardRow } from '~/composables/planning/use-board-rows'
 import { useVirtualizer } from '@tanstack/vue-virtual'
 const props = defineProps<{
-  plan: { id: number; startsOn: string; endsOn: string; nodes: readonly NodePlan[]; items: Record<string, PlannedItem> }
+  plan: BoardPlan
 }>()
-const { day } = usePrint()
-const grain = ref<Grain>('weeks')
-const only = ref<'all' | 'holes' | 'orders'>('holes')
-const sort = ref<'hole' | 'level' | 'code' | 'name' | 'group' | 'supplier'>('hole')
-const search = ref('')
+const choice = reactive<BoardChoice>({ grain: 'weeks', only: 'holes', sort: 'hole', search: '' })
 const figures = ref(false)
 const opened = ref(new Set<string>())
 useKeys([
@@ -25,56 +17,7 @@ useKeys([
   },
 ])
 
-const buckets = computed(() => bucketsOf(props.plan.startsOn, props.plan.endsOn, grain.value, day))
-const rows = computed(() =>
-  props.plan.nodes
-    .map((node) => {
-      const cells = cellsOf(node, buckets.value)
-      const top = Math.max(
-        node.safety,
-        1,
-        ...cells.map((c) => Math.max(c.projectedAvailable, c.scheduledReceipts, c.plannedReceipts)),
-      )
-      const bottom = -Math.max(0, ...cells.map((c) => c.netRequirements))
-      const firstShortage = cells.findIndex((c) => c.lowest < node.safety)
-      return {
-        node,
-        item: props.plan.items[node.id]!,
-        cells,
-        top,
-        bottom: Math.min(bottom, -top * 0.25),
-        firstShortage,
-      }
-    })
-    .filter(
-      (row) =>
-        (only.value === 'all' ||
-          (only.value === 'holes'
-            ? row.firstShortage >= 0
-            : row.cells.some((c) => c.plannedReceipts > 0 || c.plannedReleases > 0))) &&
-        `${row.item.code} ${row.item.name} ${row.item.site ?? ''} ${row.item.group} ${row.item.supplier ?? ''}`
-          .toLowerCase()
-          .includes(search.value.toLowerCase()),
-    )
-    .sort((a, b) => byChoice(a, b) || a.node.level - b.node.level || (a.item.code < b.item.code ? -1 : 1)),
-)
-function byChoice(a: { firstShortage: number; node: NodePlan; item: PlannedItem }, b: typeof a): number {
-  if (sort.value === 'hole') {
-    return (a.firstShortage < 0 ? 9999 : a.firstShortage) - (b.firstShortage < 0 ? 9999 : b.firstShortage)
-  }
-  if (sort.value === 'level') {
-    return a.node.level - b.node.level
-  }
-  // What no supplier delivers comes after what one does.
-  const [first, second] = [a.item[sort.value] ?? '\uFFFF', b.item[sort.value] ?? '\uFFFF']
-  if (first < second) {
-    return -1
-  }
-  if (first > second) {
-    return 1
-  }
-  return 0
-}
+const { buckets, rows, beside, asLines } = useBoardRows(() => props.plan, choice)
 // Only the rows in sight are drawn: thousands scroll as quickly as ten.
 const box = useTemplateRef('box')
 const virtual = useVirtualizer(
@@ -97,46 +40,11 @@ const drawn = computed(() =>
       : [],
   ),
 )
-/** Rows are drawn once, however often they come in sight. */
-const known = new WeakMap<object, readonly string[]>()
-function drawingsOf(row: (typeof rows.value)[number]): readonly string[] {
-  const made =
-    known.get(row) ??
-    row.cells.map((cell) =>
-      drawCell(cell, { top: row.top, bottom: row.bottom, safety: row.node.safety, source: row.item.plannedSource }),
-    )
-  known.set(row, made)
-  return made
-}
-
-const amount = (steps: number, item: PlannedItem): string => grouped(toText(ratio(item.step).mul(ratio(BigInt(steps)))))
-/** What rows are ordered by is told beside them. */
-const beside = (item: PlannedItem): string => {
-  if (sort.value === 'group') {
-    return `${item.group} · ${item.name}`
-  }
-  if (sort.value === 'supplier' && item.supplier) {
-    return `${item.supplier} · ${item.name}`
-  }
-  return item.name
-}
 /** What a cell says is worked out when somebody points at it. */
-function showHint(
-  event: MouseEvent,
-  { cells, item }: { cells: readonly BoardCell[]; item: PlannedItem },
-  index: number,
-): void {
+function showHint(event: MouseEvent, { cells, item }: BoardRow, index: number): void {
   ;(event.currentTarget as HTMLElement).title =
-    `${buckets.value[index]!.label}: ${amount(cells[index]!.withoutOrders, item)} ${item.symbol} without new orders, ${amount(cells[index]!.projectedAvailable, item)} with them`
+    `${buckets.value[index]!.label}: ${boardAmount(cells[index]!.withoutOrders, item)} ${item.symbol} without new orders, ${boardAmount(cells[index]!.projectedAvailable, item)} with them`
 }
-const LINES = [
-  ['grossRequirements', 'Gross requirements'],
-  ['scheduledReceipts', 'Scheduled receipts'],
-  ['projectedAvailable', 'Projected available'],
-  ['netRequirements', 'Net requirements'],
-  ['plannedReceipts', 'Planned order receipts'],
-  ['plannedReleases', 'Planned order releases'],
-] as const
 const looking = ref<{ node: string; first: string; last: string } | null>(null)
 function look(node: string, index: number): void {
   const { first, last } = buckets.value[index]!
@@ -149,42 +57,14 @@ function toggle(id: string): void {
   }
   opened.value = next
 }
-function save(): void {
-  const lines = [
-    ['item', 'site', 'unit', 'line', ...buckets.value.map((b) => b.first)],
-    ...rows.value.flatMap((row) =>
-      LINES.map(([key, name]) => [
-        row.item.code,
-        row.item.site ?? '',
-        row.item.symbol,
-        name,
-        ...row.cells.map((c) => toText(ratio(row.item.step).mul(ratio(BigInt(c[key]))))),
-      ]),
-    ),
-  ]
-  const link = document.createElement('a')
-  link.href = URL.createObjectURL(
-    new Blob(
-      [
-        '\uFEFF',
-        lines
-          .map((line) => line.map((cell) => (/[",\n]/.test(cell) ? `"${cell.replaceAll('"', '""')}"` : cell)).join(','))
-          .join('\r\n'),
-      ],
-      { type: 'text/csv' },
-    ),
-  )
-  link.download = 'plan-board.csv'
-  link.click()
-  URL.revokeObjectURL(link.href)
-}
+const save = (): void => saveCsv(asLines(), 'plan-board.csv')
 </script>
 
 <template>
   <UiSheet flush>
     <div class="flex flex-wrap items-center gap-2 border-b border-line px-4 py-2">
       <FormSelect
-        v-model="only"
+        v-model="choice.only"
         label="Rows"
         hide-label
         :options="[
@@ -194,7 +74,7 @@ function save(): void {
         ]"
       />
       <FormSelect
-        v-model="grain"
+        v-model="choice.grain"
         label="Columns"
         hide-label
         :options="[
@@ -204,7 +84,7 @@ function save(): void {
         ]"
       />
       <FormSelect
-        v-model="sort"
+        v-model="choice.sort"
         label="Order of rows"
         hide-label
         :options="[
@@ -216,25 +96,11 @@ function save(): void {
           { value: 'supplier', name: 'by supplier' },
         ]"
       />
-      <UiSearch v-model="search" label="Filter items" />
+      <UiSearch v-model="choice.search" label="Filter items" />
       <UiButton :aria-pressed="figures" @click="figures = !figures">{{ figures ? 'Blocks' : 'Figures' }}</UiButton>
       <UiButton @click="save">Export CSV</UiButton>
       <span class="flex-1" />
-      <span class="flex flex-wrap gap-x-4 text-fine text-soft">
-        <span class="flex items-center gap-1.5"><GoodsBlock state="on hand" class="size-3 border" />will be there</span
-        ><span class="flex items-center gap-1.5"><GoodsBlock state="missing" class="size-3 border" />falls short</span>
-        <span class="flex items-center gap-1.5"
-          ><GoodsBlock state="coming" class="size-3 border" /><GoodsBlock
-            state="making"
-            class="-ml-1 size-3 border"
-          />ordered, being made</span
-        ><span class="flex items-center gap-1.5"
-          ><GoodsBlock state="coming planned" class="size-3 border" /><GoodsBlock
-            state="making planned"
-            class="-ml-1 size-3 border"
-          />planned</span
-        >
-      </span>
+      <PlanningBoardLegend />
     </div>
     <div ref="box" class="max-h-[calc(100vh-18rem)] overflow-auto">
       <table class="w-full border-collapse" aria-label="Plan board">
@@ -292,7 +158,7 @@ function save(): void {
                 :class="cell.withoutOrders < 0 && 'font-semibold text-brick'"
                 @click="look(row.node.id, index)"
               >
-                {{ amount(cell.withoutOrders, row.item) }}
+                {{ boardAmount(cell.withoutOrders, row.item) }}
               </button>
               <svg
                 v-else
@@ -304,29 +170,12 @@ function save(): void {
               />
             </td>
           </tr>
-          <template v-if="opened.has(row.node.id)">
-            <tr v-for="[key, name] in LINES" :key="key" class="text-fine">
-              <th scope="row" class="sticky left-0 z-10 bg-sheet px-3 py-0.5 pl-10 text-left font-normal text-soft">
-                {{ name }}
-              </th>
-              <td
-                v-for="(cell, index) in row.cells"
-                :key="buckets[index]!.key"
-                class="border-l border-line/40 px-1.5 text-right"
-                :class="key === 'projectedAvailable' ? 'font-semibold' : ''"
-              >
-                <button
-                  v-if="cell[key] !== 0 || key === 'projectedAvailable'"
-                  type="button"
-                  class="block min-h-[24px] w-full text-right hover:underline"
-                  :aria-label="`${name} of ${row.item.code}, ${buckets[index]!.label}: ${amount(cell[key], row.item)}, what it is made of`"
-                  @click="look(row.node.id, index)"
-                >
-                  {{ amount(cell[key], row.item) }}
-                </button>
-              </td>
-            </tr>
-          </template>
+          <PlanningBoardLines
+            v-if="opened.has(row.node.id)"
+            :row="row"
+            :buckets="buckets"
+            @look="look(row.node.id, $event)"
+          />
         </tbody>
         <tbody v-if="below > 0" aria-hidden="true">
           <tr :style="{ height: `${below}px` }">

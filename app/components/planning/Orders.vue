@@ -1,29 +1,14 @@
 <script setup lang="ts">
 import type { WhatIfEdit } from '~~/shared/planning/requests'
+import {
+  blockOf,
+  compareOrders,
+  DOCUMENT_PATH,
+  ORDER_VERB,
+  sourceOf,
+  type PlannedOrder,
+} from '~/composables/planning/planned-orders'
 
-interface PlannedOrder {
-  id: number
-  ref: string
-  supplierId: number | null
-  itemId: number
-  code: string
-  name: string
-  kind: string
-  quantity: string
-  symbol: string
-  releaseOn: string
-  dueOn: string
-  lateBy: number
-  promisedOn: string
-  supplier: string | null
-  site: string | null
-  fromSite: string | null
-  node: string
-  state: string
-  documentKind: string | null
-  documentId: number | null
-  documentNumber: string | null
-}
 const props = defineProps<{
   plan: {
     id: number
@@ -79,48 +64,19 @@ async function free(order: PlannedOrder): Promise<void> {
   notices.say({ kind: 'done', text: `${order.code} may change again; the plan is computed anew.` })
   emit('changed')
 }
-const { busy, detail, run } = useAct()
+const { detail, run } = useAct()
 
-const VERB: Readonly<Record<string, string>> = { buy: 'Buy', make: 'Build', 'break down': 'Break down', move: 'Move' }
-const LINK: Readonly<Record<string, string>> = {
-  'purchase order': '/purchasing',
-  build: '/workshop/builds',
-  'break-down': '/workshop/break-downs',
-  transfer: '/stock/transfers',
-}
-const drawn = (order: PlannedOrder): 'coming' | 'making' =>
-  order.kind === 'buy' || order.kind === 'move' ? 'coming' : 'making'
-const from = (order: PlannedOrder): string =>
-  order.kind === 'move'
-    ? `${order.fromSite} → ${order.site}`
-    : `${order.supplier ?? ''}${order.node.includes('@') && order.site ? `${order.supplier ? ', ' : ''}at ${order.site}` : ''}`
-/** What is not released yet first; then by what the list is grouped by, orders without it last. */
-function byGroup(a: PlannedOrder, b: PlannedOrder): number {
-  const key = group.value
-  if (key === '') {
-    return 0
-  }
-  const released = Number(a.state === 'released') - Number(b.state === 'released')
-  const [first, second] = [a[key] ?? '\uFFFF', b[key] ?? '\uFFFF']
-  if (released !== 0 || first === second) {
-    return released
-  }
-  return first < second ? -1 : 1
-}
 const shown = computed(() =>
   [...props.plan.orders]
-    .sort(byGroup)
+    .sort((a, b) => compareOrders(group.value, a, b))
     .filter(
       (order) =>
         (kind.value === '' || order.kind === kind.value) &&
-        `${order.code} ${order.name} ${from(order)}`.toLowerCase().includes(search.value.toLowerCase()),
+        `${order.code} ${order.name} ${sourceOf(order)}`.toLowerCase().includes(search.value.toLowerCase()),
     ),
 )
 const open = computed(() => shown.value.filter((order) => order.state !== 'released'))
 const picked = computed(() => props.plan.orders.filter((order) => chosen.value.has(order.id)))
-const bySupplier = computed(
-  () => new Set(picked.value.filter((order) => order.kind === 'buy').map((order) => order.supplier)).size,
-)
 const allShown = computed({
   get: () => open.value.length > 0 && open.value.every((order) => chosen.value.has(order.id)),
   set: (all) => {
@@ -140,24 +96,8 @@ function pick(id: number): void {
 }
 const label = computed(() => `Release ${picked.value.length} ${picked.value.length === 1 ? 'order' : 'orders'}`)
 
-async function release(): Promise<void> {
-  const done = await run((key) =>
-    $fetch(`/api/planning/plans/${props.plan.id}/release`, {
-      method: 'POST',
-      body: { key, version: props.plan.version, orders: [...chosen.value] },
-    }),
-  )
-  if (!done) {
-    return
-  }
-  asking.value = false
+function released(): void {
   chosen.value = new Set()
-  notices.say({
-    kind: 'done',
-    text: `Released ${done.documents.length} ${done.documents.length === 1 ? 'document' : 'documents'}; the plan is computed anew on them.`,
-    links: done.documents.slice(0, 6).map((d) => ({ to: `${LINK[d.kind]}/${d.id}`, label: d.number })),
-  })
-  void refreshToday()
   emit('changed')
 }
 const COLUMNS = [
@@ -230,14 +170,15 @@ const COLUMNS = [
             type="checkbox"
             class="size-4 accent-[var(--maple)]"
             :checked="chosen.has(row.id)"
-            :aria-label="`Choose ${VERB[row.kind]} ${row.code} due ${row.dueOn}`"
+            :aria-label="`Choose ${ORDER_VERB[row.kind]} ${row.code} due ${row.dueOn}`"
             @change="pick(row.id)"
         /></template>
         <template #act="{ row }"
           ><span class="flex items-center gap-2"
-            ><GoodsBlock :state="row.state === 'released' ? drawn(row) : `${drawn(row)} planned`" class="h-3.5 w-6" />{{
-              VERB[row.kind]
-            }}</span
+            ><GoodsBlock
+              :state="row.state === 'released' ? blockOf(row) : `${blockOf(row)} planned`"
+              class="h-3.5 w-6"
+            />{{ ORDER_VERB[row.kind] }}</span
           ></template
         >
         <template #code="{ row }"><UiItemChip :id="row.itemId" :code="row.code" :name="row.name" /></template>
@@ -246,7 +187,7 @@ const COLUMNS = [
             >fixed</UiTag
           ></template
         >
-        <template #supplier="{ row }">{{ from(row) }}</template>
+        <template #supplier="{ row }">{{ sourceOf(row) }}</template>
         <template #releaseOn="{ row }"
           ><span :class="isPast(row.releaseOn) && 'text-brick'">{{ day(row.releaseOn) }}</span></template
         >
@@ -261,14 +202,17 @@ const COLUMNS = [
             ><UiButton
               v-if="session.allows('plan')"
               small
-              :aria-label="`Change ${VERB[row.kind]} ${row.code} due ${row.dueOn}`"
+              :aria-label="`Change ${ORDER_VERB[row.kind]} ${row.code} due ${row.dueOn}`"
               @click="editing = row"
               >Change</UiButton
             ><UiButton v-if="session.allows('plan') && row.state === 'fixed'" small @click="free(row)">Let go</UiButton
             ><UiButton small @click="why = row.id">Why?</UiButton></span
-          ><NuxtLink v-else :to="`${LINK[row.documentKind!]}/${row.documentId}`" class="font-medium underline">{{
-            row.documentNumber
-          }}</NuxtLink></template
+          ><NuxtLink
+            v-else
+            :to="`${DOCUMENT_PATH[row.documentKind!]}/${row.documentId}`"
+            class="font-medium underline"
+            >{{ row.documentNumber }}</NuxtLink
+          ></template
         >
       </UiTable>
       <div v-if="shown.length > most" class="border-t border-line/60 px-4 py-2 text-soft">
@@ -300,28 +244,6 @@ const COLUMNS = [
         "
     /></Suspense>
     <UiProblem v-if="!asking" :text="detail" class="mt-2" />
-    <UiConfirm v-model="asking" wide :title="`${label}?`" :act="label" :busy="busy" :problem="detail" @act="release">
-      <p class="mb-3 text-soft">
-        Buying makes {{ bySupplier }} purchase {{ bySupplier === 1 ? 'order' : 'orders' }}, one a supplier; builds and
-        break-downs become jobs in the workshop, moves become transfers. The plan is then computed anew.
-      </p>
-      <table class="w-full">
-        <tbody>
-          <tr v-for="order in picked" :key="order.id" class="border-b border-line/60 last:border-0">
-            <td class="py-1.5">
-              <span class="flex items-center gap-2"
-                ><GoodsBlock :state="drawn(order)" class="h-3.5 w-6" />{{ VERB[order.kind] }}</span
-              >
-            </td>
-            <td>
-              {{ order.code }} <span class="text-soft">{{ order.name }}</span>
-            </td>
-            <td class="text-right"><UiQty strong :of="order.quantity" :unit="order.symbol" /></td>
-            <td class="pl-4">{{ from(order) }}</td>
-            <td class="pl-4 text-right whitespace-nowrap">due {{ day(order.dueOn) }}</td>
-          </tr>
-        </tbody>
-      </table>
-    </UiConfirm>
+    <PlanningReleaseOrders v-model="asking" :plan="plan" :orders="picked" :label="label" @released="released" />
   </div>
 </template>

@@ -4,15 +4,20 @@ import type { CellEdit } from './forecast-cells'
 type Line =
   | { readonly kind: 'group'; readonly name: string; readonly symbol: string | null; readonly rows: readonly number[] }
   | { readonly kind: 'item'; readonly at: number }
-interface Patch {
-  readonly key: string
-  readonly before: string | undefined
-  readonly after: string
+interface TypedCell {
+  readonly itemId: number
+  readonly startsOn: string
+  readonly quantity: string
 }
+interface Patch {
+  readonly before: TypedCell | undefined
+  readonly after: TypedCell
+}
+const keyOf = (cell: { itemId: number; startsOn: string }): string => `${cell.itemId}|${cell.startsOn}`
 
 /** What is typed into a forecast and not saved yet, over what is saved; steps can be undone and done again. */
 export function useForecastGrid(forecast: () => ForecastAnswer | null | undefined, added: Ref<ForecastRow[]>) {
-  const typed = reactive(new Map<string, string>())
+  const typed = reactive(new Map<string, TypedCell>())
   const past = ref<Patch[][]>([])
   const future = ref<Patch[][]>([])
   const rows = computed<ForecastRow[]>(() => {
@@ -31,13 +36,17 @@ export function useForecastGrid(forecast: () => ForecastAnswer | null | undefine
     })
   })
   const periods = computed(() => forecast()?.periods ?? [])
-  const keyOf = (row: number, column: number): string => `${rows.value[row]!.itemId}|${periods.value[column]!.first}`
+  const placeOf = (row: number, column: number): { itemId: number; startsOn: string } => ({
+    itemId: rows.value[row]!.itemId,
+    startsOn: periods.value[column]!.first,
+  })
   const saved = (row: number, column: number): string =>
     rows.value[row]!.cells[periods.value[column]!.first]?.quantity ?? ''
   const computed_ = (row: number, column: number): string | null =>
     rows.value[row]!.cells[periods.value[column]!.first]?.computed ?? null
-  const shown = (row: number, column: number): string => typed.get(keyOf(row, column)) ?? saved(row, column)
-  const isTyped = (row: number, column: number): boolean => typed.has(keyOf(row, column))
+  const shown = (row: number, column: number): string =>
+    typed.get(keyOf(placeOf(row, column)))?.quantity ?? saved(row, column)
+  const isTyped = (row: number, column: number): boolean => typed.has(keyOf(placeOf(row, column)))
   /** Typed over what a method said. */
   const isOver = (row: number, column: number): boolean => {
     const said = computed_(row, column)
@@ -48,14 +57,14 @@ export function useForecastGrid(forecast: () => ForecastAnswer | null | undefine
     const patches = edits
       .filter((edit) => shown(edit.row, edit.column) !== edit.text)
       .map((edit): Patch => {
-        const key = keyOf(edit.row, edit.column)
-        return { key, before: typed.get(key), after: edit.text }
+        const place = placeOf(edit.row, edit.column)
+        return { before: typed.get(keyOf(place)), after: { ...place, quantity: edit.text } }
       })
     if (patches.length === 0) {
       return
     }
     for (const patch of patches) {
-      typed.set(patch.key, patch.after)
+      typed.set(keyOf(patch.after), patch.after)
     }
     past.value = [...past.value.slice(-99), patches]
     future.value = []
@@ -67,9 +76,9 @@ export function useForecastGrid(forecast: () => ForecastAnswer | null | undefine
     }
     for (const patch of last) {
       if (patch.before === undefined) {
-        typed.delete(patch.key)
+        typed.delete(keyOf(patch.after))
       } else {
-        typed.set(patch.key, patch.before)
+        typed.set(keyOf(patch.before), patch.before)
       }
     }
     past.value = past.value.slice(0, -1)
@@ -81,7 +90,7 @@ export function useForecastGrid(forecast: () => ForecastAnswer | null | undefine
       return
     }
     for (const patch of next) {
-      typed.set(patch.key, patch.after)
+      typed.set(keyOf(patch.after), patch.after)
     }
     future.value = future.value.slice(0, -1)
     past.value = [...past.value, next]
@@ -91,13 +100,15 @@ export function useForecastGrid(forecast: () => ForecastAnswer | null | undefine
     past.value = []
     future.value = []
   }
-  const cells = computed(() =>
-    [...typed].map(([key, quantity]) => ({
-      itemId: Number(key.split('|')[0]),
-      startsOn: key.split('|')[1]!,
-      quantity,
-    })),
-  )
+  /** What is typed for these items goes; their rows have left the forecast. */
+  function forget(itemIds: readonly number[]): void {
+    for (const [key, cell] of [...typed]) {
+      if (itemIds.includes(cell.itemId)) {
+        typed.delete(key)
+      }
+    }
+  }
+  const cells = computed(() => [...typed.values()])
 
   /** Items under their groups, each group headed by its totals. */
   const lines = computed<Line[]>(() => {
@@ -120,7 +131,6 @@ export function useForecastGrid(forecast: () => ForecastAnswer | null | undefine
     rows,
     periods,
     lines,
-    typed,
     shown,
     saved,
     computed: computed_,
@@ -130,6 +140,7 @@ export function useForecastGrid(forecast: () => ForecastAnswer | null | undefine
     undo,
     redo,
     clear,
+    forget,
     cells,
     canUndo: computed(() => past.value.length > 0),
     canRedo: computed(() => future.value.length > 0),

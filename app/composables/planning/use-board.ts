@@ -93,9 +93,9 @@ export function drawCell(
   }: { readonly top: number; readonly bottom: number; readonly safety: number; readonly source: string },
 ): string {
   const y = (value: number): number => Math.round((2 + ((top - value) / (top - bottom)) * (HEIGHT - 4)) * 100) / 100
-  const bar = (x: number, width: number, from: number, to: number, least: number, look: string): string => {
-    const height = Math.max(least, y(from) - y(to))
-    return `<rect x="${x}" y="${y(from) - height}" width="${width}" height="${height}" rx="2" ${look}/>`
+  const bar = (place: { x: number; width: number; least: number }, from: number, to: number, look: string): string => {
+    const height = Math.max(place.least, y(from) - y(to))
+    return `<rect x="${place.x}" y="${y(from) - height}" width="${place.width}" height="${height}" rx="2" ${look}/>`
   }
   const outline = (colour: string): string =>
     `fill="none" stroke="var(--${colour})" stroke-width="1.5" vector-effect="non-scaling-stroke"`
@@ -108,12 +108,14 @@ export function drawCell(
   return [
     `<path d="M0 ${zero}H64" stroke="var(--line)"/>`,
     safety > 0 ? `<path d="M0 ${y(safety)}H64" stroke="var(--ink)" stroke-dasharray="1 3"/>` : '',
-    real > 0 ? bar(8, 24, 0, real, 1.5, 'fill="var(--maple)"') : '',
-    planned > 0 ? bar(8, 24, real, real + planned, 2, outline('maple')) : '',
+    real > 0 ? bar({ x: 8, width: 24, least: 1.5 }, 0, real, 'fill="var(--maple)"') : '',
+    planned > 0 ? bar({ x: 8, width: 24, least: 2 }, real, real + planned, outline('maple')) : '',
     hole > 0
       ? `<rect x="8" y="${zero}" width="48" height="${Math.max(4, y(-hole) - zero)}" rx="2" stroke-dasharray="4 2" ${outline('brick')}/>`
       : '',
-    cell.scheduledReceipts > 0 ? bar(35, 9, 0, cell.scheduledReceipts, 3, `fill="var(--${supply})"`) : '',
-    cell.plannedReceipts > 0 ? bar(46, 10, 0, cell.plannedReceipts, 4, outline(supply)) : '',
+    cell.scheduledReceipts > 0
+      ? bar({ x: 35, width: 9, least: 3 }, 0, cell.scheduledReceipts, `fill="var(--${supply})"`)
+      : '',
+    cell.plannedReceipts > 0 ? bar({ x: 46, width: 10, least: 4 }, 0, cell.plannedReceipts, outline(supply)) : '',
   ].join('')
 }

@@ -1,10 +1,8 @@
 <script setup lang="ts">
+import type { Choice } from '~/components/demand/ForecastCompute.vue'
 import type { ItemName } from '~~/shared/catalogue/answers'
 import { refDebounced } from '@vueuse/core'
-import { shapeOf } from '~~/core/forecasting'
 import type { ForecastAnswer, ForecastRow, ItemSeries } from '~~/shared/demand/forecast'
-import type { Choice } from '~/components/demand/ForecastCompute.vue'
-import type { Wanted } from '~/composables/demand/use-forecaster'
 
 const route = useRoute()
 const id = computed(() => Number(route.params.id))
@@ -16,16 +14,16 @@ const { data: forecast, refresh } = orNotFound(
 )
 const added = ref<ForecastRow[]>([])
 const grid = useForecastGrid(() => forecast.value, added)
+const { saving, computing, forecaster, save, computeAll, computeOne, takeOut } = useForecastEdits(
+  forecast,
+  grid,
+  refresh,
+)
 const range = ref<CellRange>({ top: 0, left: 0, bottom: 0, right: 0 })
-const saving = useAct()
-const computing = useAct()
-const dialog = useAct()
-const forecaster = useForecaster()
 const editable = computed(() => session.allows('demand'))
-const adding = ref<number | null>(null)
-const over = reactive({ compute: false, copy: false, percent: false, spread: false, remove: false, out: false })
-const copy = reactive({ name: '', shift: '0', percent: '100' })
-const amount = ref('')
+const over = reactive({ compute: false, out: false })
+const cellDialogs = useTemplateRef('cellDialogs')
+const copyDialogs = useTemplateRef('copyDialogs')
 useHead({ title: () => `${forecast.value?.name} · Tsumiki` })
 useKeys([
   {
@@ -56,7 +54,6 @@ const wrongCell = computed(() => {
 })
 
 async function addItem(item: ItemName): Promise<void> {
-  adding.value = null
   if (grid.rows.value.some((row) => row.itemId === item.id)) {
     return
   }
@@ -86,178 +83,15 @@ async function addItem(item: ItemName): Promise<void> {
     },
   ]
 }
-/** Our own edit is no stranger’s: the next one goes out before the page has read this one back. */
-function seen(version: number): void {
-  forecast.value = { ...forecast.value!, version }
-}
-async function save(): Promise<boolean> {
-  const cells = grid.cells.value
-  if (cells.length === 0) {
-    return true
-  }
-  const saved = await saving.run(() =>
-    $fetch(`/api/demand/forecasts/${id.value}`, { method: 'PUT', body: { version: forecast.value!.version, cells } }),
-  )
-  if (!saved) {
-    return false
-  }
-  seen(saved.version)
-  grid.clear()
-  notices.say({ kind: 'done', text: `${cells.length} ${cells.length === 1 ? 'cell is' : 'cells are'} saved.` })
-  await refresh()
-  return true
-}
-async function computeAll(choice: Choice): Promise<void> {
-  let itemIds
-  if (choice.which === 'chosen') {
-    itemIds = chosen.value.map((row) => row.itemId)
-  } else if (choice.which === 'all') {
-    itemIds = grid.rows.value.map((row) => row.itemId)
-  } else {
-    itemIds = undefined
-  }
-  const own = new Map(grid.rows.value.map((row) => [row.itemId, row]))
-  await compute(
-    {
-      step: forecast.value!.step,
-      ...(itemIds && { itemIds }),
-      ...(choice.which === 'group' && { groupId: choice.groupId }),
-    },
-    (itemId) => {
-      const row = own.get(itemId)
-      if (choice.method === 'best') {
-        return null
-      }
-      if (choice.method === 'own') {
-        if (row?.method) {
-          return { method: row.method, ...(row.parameters && { parameters: row.parameters }) }
-        }
-        return null
-      }
-      return { method: choice.method }
-    },
-    choice.over,
-  )
-}
-const computeOne = (itemId: number, wanted: Wanted | null): Promise<void> =>
-  compute({ step: forecast.value!.step, itemIds: [itemId] }, () => wanted, false)
-async function compute(which: object, wantedOf: (itemId: number) => Wanted | null, replace: boolean): Promise<void> {
-  if (!(await save())) {
-    return
-  }
-  const answer = await computing.run(async () => {
-    const list = await $fetch<ItemSeries[]>('/api/demand/history/series', { method: 'POST', body: which })
-    const found = await forecaster.compute(forecast.value!, list, wantedOf)
-    if (found === null || found.finished.length === 0) {
-      return found
-    }
-    seen(
-      (
-        await $fetch(`/api/demand/forecasts/${id.value}/computed`, {
-          method: 'PUT',
-          body: { version: forecast.value!.version, over: replace, items: found.finished },
-        })
-      ).version,
-    )
-    return found
-  })
-  if (answer === null) {
-    if (computing.detail.value === '') {
-      notices.say({ kind: 'done', text: 'Stopped; nothing was changed.' })
-    }
-    return
-  }
-  over.compute = false
-  const left = answer.without.length
-  notices.say({
-    kind: answer.finished.length > 0 ? 'done' : 'problem',
-    text: `${answer.finished.length} ${answer.finished.length === 1 ? 'item is' : 'items are'} forecast${left > 0 ? `; ${left} ${left === 1 ? 'has' : 'have'} no sales to go by` : ''}.`,
-  })
-  await refresh()
-}
-function changePercent(): void {
-  if (/^-?\d+([.,]\d+)?$/.test(amount.value.trim())) {
-    grid.apply(
-      changeByPercent(
-        range.value,
-        amount.value.trim().replace(',', '.'),
-        grid.shown,
-        (row) => grid.rows.value[row]!.step,
-      ),
-    )
-    over.percent = false
-    amount.value = ''
+async function computeChosen(choice: Choice): Promise<void> {
+  if (await computeAll(choice, chosen.value)) {
+    over.compute = false
   }
 }
-async function spread(): Promise<void> {
-  if (numberIn(amount.value) === null) {
-    return
+async function takeRowsOut(): Promise<void> {
+  if (await takeOut(chosen.value, added)) {
+    over.out = false
   }
-  const list = await dialog.run(() =>
-    $fetch<ItemSeries[]>('/api/demand/history/series', {
-      method: 'POST',
-      body: { step: forecast.value!.step, itemIds: chosen.value.map((row) => row.itemId) },
-    }),
-  )
-  if (!list) {
-    return
-  }
-  const wanted = grid.periods.value.slice(range.value.left, range.value.right + 1)
-  grid.apply(
-    spreadOver(
-      range.value,
-      amount.value.replace(',', '.'),
-      (row) =>
-        shapeOf(
-          list.find((item) => item.itemId === grid.rows.value[row]!.itemId)?.history ?? null,
-          wanted,
-          forecast.value!.step,
-        ),
-      (row) => grid.rows.value[row]!.step,
-    ),
-  )
-  Object.assign(over, { spread: false })
-  amount.value = ''
-}
-async function copyIt(): Promise<void> {
-  const made = await dialog.run(() =>
-    $fetch(`/api/demand/forecasts/${id.value}/copy`, {
-      method: 'POST',
-      body: { name: copy.name, shift: Number(copy.shift), percent: copy.percent },
-    }),
-  )
-  if (made) {
-    over.copy = false
-    await navigateTo(`/demand/forecasts/${made.id}`)
-  }
-}
-async function removeIt(): Promise<void> {
-  if (!(await dialog.run(() => $fetch(`/api/demand/forecasts/${id.value}`, { method: 'DELETE' })))) {
-    return
-  }
-  notices.say({ kind: 'done', text: `“${forecast.value!.name}” is gone.` })
-  await navigateTo('/demand?tab=forecasts')
-}
-async function takeOut(): Promise<void> {
-  const without = chosen.value.map((row) => row.itemId)
-  added.value = added.value.filter((row) => !without.includes(row.itemId))
-  if (
-    !(await saving.run(() =>
-      $fetch(`/api/demand/forecasts/${id.value}`, {
-        method: 'PUT',
-        body: { version: forecast.value!.version, without },
-      }),
-    ))
-  ) {
-    return
-  }
-  over.out = false
-  for (const key of [...grid.typed.keys()]) {
-    if (without.includes(Number(key.split('|')[0]))) {
-      grid.typed.delete(key)
-    }
-  }
-  await refresh()
 }
 onBeforeRouteLeave(
   () => grid.cells.value.length === 0 || confirm(`${grid.cells.value.length} typed cells are not saved. Leave them?`),
@@ -271,16 +105,7 @@ onBeforeRouteLeave(
       :summary="`${day(forecast.firstOn)} – ${day(forecast.lastOn)}, by ${forecast.step}${forecast.note ? ` · ${forecast.note}` : ''}`"
     >
       <UiButton @click="navigateTo('/demand?tab=forecasts')">All forecasts</UiButton>
-      <UiButton
-        v-if="editable"
-        @click="
-          () => {
-            Object.assign(copy, { name: `${forecast!.name}, what if`, shift: '0', percent: '100' })
-            over.copy = true
-          }
-        "
-        >Copy as a what-if</UiButton
-      >
+      <UiButton v-if="editable" @click="copyDialogs?.openCopy()">Copy as a what-if</UiButton>
       <UiButton v-if="editable" :primary="grid.cells.value.length === 0" @click="over.compute = true"
         >Compute from past sales</UiButton
       >
@@ -293,52 +118,18 @@ onBeforeRouteLeave(
     </UiHead>
     <UiProblem :text="saving.detail.value || (over.compute ? '' : computing.detail.value)" class="mb-2" />
     <UiSheet flush>
-      <div class="flex flex-wrap items-center gap-2 border-b border-line px-4 py-2">
-        <div v-if="editable" class="w-64">
-          <FormItem v-model="adding" label="Add an item" hide-label @chosen="addItem" />
-        </div>
-        <template v-if="editable && grid.rows.value.length">
-          <UiButton small @click="grid.apply(fillCells(range, 'right', grid.shown))">Fill right</UiButton>
-          <UiButton
-            small
-            @click="
-              () => {
-                amount = ''
-                over.percent = true
-              }
-            "
-            >± %</UiButton
-          >
-          <UiButton
-            small
-            @click="
-              () => {
-                amount = ''
-                over.spread = true
-              }
-            "
-            >Spread a total</UiButton
-          >
-          <UiButton small :disabled="!grid.canUndo.value" @click="grid.undo">Undo</UiButton
-          ><UiButton small :disabled="!grid.canRedo.value" @click="grid.redo">Redo</UiButton>
-          <UiButton small @click="over.out = true"
-            >Take {{ chosen.length === 1 ? 'the row' : `${chosen.length} rows` }} out</UiButton
-          >
-        </template>
-        <span class="flex-1" />
-        <a
-          v-for="format in ['csv', 'xlsx']"
-          :key="format"
-          :href="`/api/demand/forecasts/${id}/file?format=${format}`"
-          class="text-soft underline"
-          download
-          >{{ format.toUpperCase() }}</a
-        >
-        <NuxtLink v-if="editable" to="/catalogue/files?table=forecast" class="text-soft underline"
-          >From a file</NuxtLink
-        >
-        <UiButton v-if="editable" small @click="over.remove = true">Delete</UiButton>
-      </div>
+      <DemandForecastToolbar
+        :forecast-id="id"
+        :grid="grid"
+        :range="range"
+        :editable="editable"
+        :chosen="chosen.length"
+        @add="addItem"
+        @percent="cellDialogs?.open('percent')"
+        @spread="cellDialogs?.open('spread')"
+        @take-out="over.out = true"
+        @remove="copyDialogs?.openRemove()"
+      />
       <DemandForecastGrid
         v-if="grid.rows.value.length"
         v-model:range="range"
@@ -374,55 +165,18 @@ onBeforeRouteLeave(
       :done="forecaster.done.value"
       :total="forecaster.total.value"
       :detail="computing.detail.value"
-      @act="computeAll"
+      @act="computeChosen"
       @stop="forecaster.stop()"
     />
-    <UiConfirm
-      v-model="over.percent"
-      title="Change the chosen cells"
-      act="Change them"
-      :disabled="!/^-?\d+([.,]\d+)?$/.test(amount.trim())"
-      @act="changePercent"
-      ><FormText v-model="amount" class="w-40" label="By per cent, − for less" right
-    /></UiConfirm>
-    <UiConfirm
-      v-model="over.spread"
-      title="Spread a total over the chosen periods"
-      act="Spread it"
-      :busy="dialog.busy.value"
-      :problem="dialog.detail.value"
-      :disabled="numberIn(amount) === null"
-      @act="spread"
-      ><FormText v-model="amount" class="w-40" label="Total of each row" right />
-      <p class="mt-2 text-fine text-soft">
-        By the shape of the same periods in the last three years; evenly where nothing was sold. Each row adds up to it
-        exactly.
-      </p></UiConfirm
-    >
-    <UiConfirm
-      v-model="over.copy"
-      title="Copy as a what-if"
-      act="Make the copy"
-      :busy="dialog.busy.value"
-      :problem="Object.keys(dialog.fields.value).length ? '' : dialog.detail.value"
-      @act="copyIt"
-    >
-      <div class="grid grid-cols-[1fr_9rem_7rem] gap-3">
-        <FormText v-model="copy.name" label="Name" :error="dialog.fields.value.name" /><FormText
-          v-model="copy.shift"
-          :label="`Move by ${forecast.step}s`"
-          right
-          :error="dialog.fields.value.shift"
-        /><FormText v-model="copy.percent" label="Per cent" right :error="dialog.fields.value.percent" />
-      </div>
-    </UiConfirm>
+    <DemandChangeCells ref="cellDialogs" :grid="grid" :range="range" :step="forecast.step" />
+    <DemandForecastCopy ref="copyDialogs" :forecast="forecast" :rows="grid.rows.value.length" />
     <UiConfirm
       v-model="over.out"
       title="Take rows out of this forecast"
       :act="`Take ${chosen.length} ${chosen.length === 1 ? 'row' : 'rows'} out`"
       :busy="saving.busy.value"
       :problem="saving.detail.value"
-      @act="takeOut"
+      @act="takeRowsOut"
       ><ul>
         <li v-for="(row, index) in chosen.slice(0, 12)" :key="row.itemId">
           {{ row.code }}: {{ sumOf(grid.periods.value.map((_, column) => grid.shown(range.top + index, column))) }} in
@@ -432,18 +186,6 @@ onBeforeRouteLeave(
       <p v-if="chosen.length > 12" class="text-soft">and {{ chosen.length - 12 }} more</p>
       <p class="mt-2 text-fine text-soft">
         Their figures go, and how they were computed. The items and their history stay.
-      </p></UiConfirm
-    >
-    <UiConfirm
-      v-model="over.remove"
-      title="Delete this forecast"
-      act="Delete the forecast"
-      :busy="dialog.busy.value"
-      :problem="dialog.detail.value"
-      @act="removeIt"
-      ><p>
-        “{{ forecast.name }}” goes, with {{ grid.rows.value.length }} rows. Plans that were made with it keep what they
-        read.
       </p></UiConfirm
     >
   </div>

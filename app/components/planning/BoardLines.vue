@@ -1,0 +1,31 @@
+<script setup lang="ts">
+import type { Bucket } from '~/composables/planning/use-board'
+import type { BoardRow } from '~/composables/planning/use-board-rows'
+
+defineProps<{ row: BoardRow; buckets: readonly Bucket[] }>()
+const emit = defineEmits<{ look: [column: number] }>()
+</script>
+
+<template>
+  <tr v-for="[key, name] in BOARD_LINES" :key="key" class="text-fine">
+    <th scope="row" class="sticky left-0 z-10 bg-sheet px-3 py-0.5 pl-10 text-left font-normal text-soft">
+      {{ name }}
+    </th>
+    <td
+      v-for="(cell, index) in row.cells"
+      :key="buckets[index]!.key"
+      class="border-l border-line/40 px-1.5 text-right"
+      :class="key === 'projectedAvailable' ? 'font-semibold' : ''"
+    >
+      <button
+        v-if="cell[key] !== 0 || key === 'projectedAvailable'"
+        type="button"
+        class="block min-h-[24px] w-full text-right hover:underline"
+        :aria-label="`${name} of ${row.item.code}, ${buckets[index]!.label}: ${boardAmount(cell[key], row.item)}, what it is made of`"
+        @click="emit('look', index)"
+      >
+        {{ boardAmount(cell[key], row.item) }}
+      </button>
+    </td>
+  </tr>
+</template>
