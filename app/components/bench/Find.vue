@@ -12,13 +12,6 @@ const found = ref<Found[]>([])
 const active = ref(0)
 const sheets = useSheets()
 const references = useReferences()
-defineExpose({
-  show: () => {
-    text.value = ''
-    found.value = []
-    open.value = true
-  },
-})
 
 const places = computed<Target[]>(() =>
   AREAS.filter((area) => text.value !== '' && area.name.toLowerCase().startsWith(text.value.toLowerCase())).map(
@@ -64,25 +57,46 @@ function go(thing: Target | undefined): void {
   }
 }
 
+function show(): void {
+  text.value = ''
+  found.value = []
+  open.value = true
+}
+defineExpose({ show })
+
 // A scanner types fast and ends with Enter; wherever it is used, what it names is opened.
+const SCANNED_WITHIN_MS = 80
 let typed = ''
 let last = 0
+function isCalled(event: KeyboardEvent): boolean {
+  if (event.key === 'k') {
+    return event.ctrlKey || event.metaKey
+  }
+  return event.key === '/' && !isTyping() && performance.now() - last > SCANNED_WITHIN_MS
+}
+async function openScanned(code: string): Promise<void> {
+  const [best] = await $fetch('/api/find', { query: { text: code } })
+  if (best?.by && best.kind === 'item') {
+    go(best)
+    const amount = best.unit ? `one ${references.unitName(best.unit)} of ` : ''
+    useNotices().say({ kind: 'done', text: `${best.by} is ${amount}${best.code} ${best.name}.` })
+  } else if (best?.code.toLowerCase() === code.toLowerCase()) {
+    go(best)
+  } else {
+    useNotices().say({ kind: 'problem', text: `Nothing here is named “${code}”.` })
+  }
+}
 useEventListener('keydown', async (event: KeyboardEvent) => {
-  if (
-    (event.key === 'k' && (event.ctrlKey || event.metaKey)) ||
-    (event.key === '/' && !isTyping() && performance.now() - last > 80)
-  ) {
+  if (isCalled(event)) {
     event.preventDefault()
-    text.value = ''
-    found.value = []
-    open.value = true
+    show()
     return
   }
   if (isTyping()) {
     return
   }
   const now = performance.now()
-  if (now - last > 80) {
+  if (now - last > SCANNED_WITHIN_MS) {
     typed = ''
   }
   last = now
@@ -91,18 +105,7 @@ useEventListener('keydown', async (event: KeyboardEvent) => {
   } else if (event.key === 'Enter' && typed.length >= 4) {
     const code = typed
     typed = ''
-    const [best] = await $fetch('/api/find', { query: { text: code } })
-    if (best?.by && best.kind === 'item') {
-      go(best)
-      useNotices().say({
-        kind: 'done',
-        text: `${best.by} is ${best.unit ? `one ${references.unitName(best.unit)} of ` : ''}${best.code} ${best.name}.`,
-      })
-    } else if (best?.code.toLowerCase() === code.toLowerCase()) {
-      go(best)
-    } else {
-      useNotices().say({ kind: 'problem', text: `Nothing here is named “${code}”.` })
-    }
+    await openScanned(code)
   }
 })
 </script>

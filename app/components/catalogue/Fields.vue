@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { valueAt, setAt, type FormFieldOf } from '~/composables/catalogue/definition-forms'
+import type { FormFieldOf } from '~/composables/catalogue/definition-forms'
+import { setAt, valueAt } from '~/composables/catalogue/definition-values'
 
 const props = defineProps<{ shown: readonly FormFieldOf[]; fields: Record<string, string>; disabled?: boolean }>()
 const form = defineModel<Record<string, unknown>>({ required: true })

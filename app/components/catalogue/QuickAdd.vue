@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { DEFINITION_FORMS, definitionOf, type ListKind } from '~/composables/catalogue/definition-forms'
+import { DEFINITION_FORMS, type ListKind } from '~/composables/catalogue/definition-forms'
+import { definitionOf } from '~/composables/catalogue/definition-values'
 
 const props = defineProps<{ kind: ListKind }>()
 const emit = defineEmits<{ done: [id: number]; close: [] }>()

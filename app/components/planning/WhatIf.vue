@@ -48,47 +48,54 @@ const words = (codes: Record<number, string>) => ({
   ...props,
   item: (id: number) => codes[id] ?? names.get(id) ?? `item ${id}`,
 })
-function made(): WhatIfEdit | string {
-  const number = (text: string): number => Number(text.replace('−', '-').replace(',', '.').replace('%', ''))
-  switch (form.kind) {
-    case 'demand':
-      return form.percent === '' || Number.isNaN(number(form.percent))
-        ? 'Give per cent, such as 20 or −15.'
-        : { kind: 'demand', percent: number(form.percent), itemId: form.itemId, groupId: form.groupId }
-    case 'more demand':
-      if (form.itemId === null) {
-        return 'Choose an item.'
-      }
-      if (!(number(form.quantity) > 0)) {
-        return 'Give a quantity above zero.'
-      }
-      return { kind: 'more demand', itemId: form.itemId, quantity: String(number(form.quantity)), day: form.day }
-    case 'lead time':
-      if (!/^\d+$/.test(form.days)) {
-        return 'Give whole working days.'
-      }
-      if (form.itemId === null && form.supplierId === null) {
-        return 'Choose an item or a supplier.'
-      }
-      return { kind: 'lead time', days: Number(form.days), itemId: form.itemId, supplierId: form.supplierId }
-    case 'supplier out':
-      return form.supplierId === null ? 'Choose a supplier.' : { kind: 'supplier out', supplierId: form.supplierId }
-    case 'price':
-      return form.percent === '' || Number.isNaN(number(form.percent))
-        ? 'Give per cent, such as 5 or −3.'
-        : { kind: 'price', percent: number(form.percent), itemId: form.itemId, supplierId: form.supplierId }
-    case 'batch':
-      if (form.itemId === null) {
-        return 'Choose an item.'
-      }
-      if (!(number(form.quantity) > 0)) {
-        return 'Give a quantity above zero.'
-      }
-      return { kind: 'batch', itemId: form.itemId, quantity: String(number(form.quantity)) }
-  }
+/** The change as the form says it, or the sentence that tells what is missing. */
+const MADE: { readonly [K in WhatIfEdit['kind']]: () => WhatIfEdit | string } = {
+  demand: () => {
+    const percent = percentOf()
+    return percent === null
+      ? 'Give per cent, such as 20 or −15.'
+      : { kind: 'demand', percent, itemId: form.itemId, groupId: form.groupId }
+  },
+  'more demand': () => {
+    const [itemId, quantity] = [form.itemId, quantityOf()]
+    if (itemId === null) {
+      return 'Choose an item.'
+    }
+    return quantity === null ? 'Give a quantity above zero.' : { kind: 'more demand', itemId, quantity, day: form.day }
+  },
+  'lead time': () => {
+    if (!/^\d+$/.test(form.days)) {
+      return 'Give whole working days.'
+    }
+    if (form.itemId === null && form.supplierId === null) {
+      return 'Choose an item or a supplier.'
+    }
+    return { kind: 'lead time', days: Number(form.days), itemId: form.itemId, supplierId: form.supplierId }
+  },
+  'supplier out': () =>
+    form.supplierId === null ? 'Choose a supplier.' : { kind: 'supplier out', supplierId: form.supplierId },
+  price: () => {
+    const percent = percentOf()
+    return percent === null
+      ? 'Give per cent, such as 5 or −3.'
+      : { kind: 'price', percent, itemId: form.itemId, supplierId: form.supplierId }
+  },
+  batch: () => {
+    const [itemId, quantity] = [form.itemId, quantityOf()]
+    if (itemId === null) {
+      return 'Choose an item.'
+    }
+    return quantity === null ? 'Give a quantity above zero.' : { kind: 'batch', itemId, quantity }
+  },
 }
+const numberOf = (text: string): number => Number(text.replace('−', '-').replace(',', '.').replace('%', ''))
+const percentOf = (): number | null => {
+  const percent = numberOf(form.percent)
+  return form.percent === '' || Number.isNaN(percent) ? null : percent
+}
+const quantityOf = (): string | null => (numberOf(form.quantity) > 0 ? String(numberOf(form.quantity)) : null)
 function add(): void {
-  const entry = made()
+  const entry = MADE[form.kind]()
   fault.value = typeof entry === 'string' ? entry : ''
   if (typeof entry === 'string') {
     return

@@ -1,8 +1,7 @@
 <script setup lang="ts">
 import { ChevronRight, GripVertical, MoreHorizontal, X } from '@lucide/vue'
 import draggable from 'vuedraggable'
-import { blankLine, type BillForm, type LineSays } from '~/composables/structure/use-bill-form'
-import { linesOf, wordsOf, type Found, type PastedLine } from '~/composables/structure/paste-lines'
+import type { BillForm, LineSays } from '~/composables/structure/use-bill-form'
 import type { PartItem, PartStructure } from '~~/shared/structure/parts'
 
 const props = defineProps<{
@@ -22,32 +21,8 @@ const emit = defineEmits<{
   changed: []
 }>()
 const references = useReferences()
-const notices = useNotices()
-const lines = computed({
-  get: () => form.value.lines as PastedLine[],
-  set: (target) => {
-    form.value.lines = target
-  },
-})
-const opened = ref(new Set<PastedLine>())
-const detailed = ref(new Set<PastedLine>())
 const box = useTemplateRef<HTMLElement>('box')
-const keys = new WeakMap<object, number>()
-const stated = new WeakSet<object>()
-let last = 0
-const keyOf = (line: object): number => {
-  const raw = toRaw(line)
-  if (!keys.has(raw)) {
-    keys.set(raw, ++last)
-  }
-  return keys.get(raw)!
-}
 const part = (id: number | null): PartItem | null => (id === null ? null : (props.items.get(id) ?? null))
-const toggle = (set: Set<PastedLine>, line: PastedLine): void => {
-  if (!set.delete(line)) {
-    set.add(line)
-  }
-}
 const isMade = (id: number | null): boolean => id !== null && props.structure !== null && props.structure.isMade(id)
 /** What the server says of a line, where the page has not said it already. */
 const faultsOf = (index: number): string[] =>
@@ -57,127 +32,13 @@ const faultsOf = (index: number): string[] =>
         .filter(([field]) => field.startsWith(`lines.${index}.`) && !/\.(itemId|quantity)$/.test(field))
         .map(([, text]) => text)
 
-async function focus(index: number, column = 0): Promise<void> {
-  await nextTick()
-  const line = box.value?.querySelectorAll('tbody[data-line]')[index]
-  line?.querySelectorAll<HTMLElement>('input:not([type=checkbox]), select')[column]?.focus()
-  // What is offered below the last line wants room.
-  if (column === 0) {
-    line?.scrollIntoView({ block: 'center' })
-  }
-}
-function add(): void {
-  form.value.lines.push(blankLine())
-  void focus(form.value.lines.length - 1)
-}
-function remove(index: number): void {
-  form.value.lines.splice(index, 1)
-  void focus(Math.min(index, form.value.lines.length - 1))
-  emit('changed')
-}
-function move(index: number, step: number): void {
-  const target = index + step
-  if (target < 0 || target >= form.value.lines.length) {
-    return
-  }
-  const [line] = form.value.lines.splice(index, 1)
-  form.value.lines.splice(target, 0, line!)
-  void focus(target)
-  emit('changed')
-}
-async function chosen(line: PastedLine, index: number, item: { id: number; unit?: string | null }): Promise<void> {
-  delete line.word
-  stated.delete(toRaw(line))
-  const before = line.unit
-  emit('want', [item.id])
-  void focus(index, 1)
-  const measured = (await fetchMeasured(item.id)) as { makingUnit?: string; stockUnit: string }
-  // Whoever types quickly has said the unit before the item has told its own.
-  if (!stated.has(toRaw(line)) && line.unit === before && line.itemId === item.id) {
-    line.unit = item.unit ?? measured.makingUnit ?? measured.stockUnit
-  }
-}
-/** What is typed with its unit, “10 g”, is that unit from then on. */
-function settle(line: PastedLine): void {
-  const typed = /^\s*([\d.,/ ]+?)\s+(\S+)\s*$/.exec(line.quantity)
-  if (!typed || !/\d$/.test(typed[1]!)) {
-    return
-  }
-  const unit = references.units.find((row) =>
-    [row.code, row.symbol, row.name, row.plural].some((word) => word.toLowerCase() === typed[2]!.toLowerCase()),
-  )
-  if (unit) {
-    line.quantity = typed[1]!.trim()
-    line.unit = unit.code
-    stated.add(toRaw(line))
-  }
-}
-async function paste(event: ClipboardEvent, index: number): Promise<void> {
-  const text = event.clipboardData?.getData('text/plain') ?? ''
-  if (!/[\t\n]/.test(text.trimEnd())) {
-    return
-  }
-  event.preventDefault()
-  const cells = readClipboard(text)
-  const found = await $fetch<Found[]>('/api/structure/look-up', { method: 'POST', body: { words: wordsOf(cells) } })
-  const measured = new Map(
-    await Promise.all(found.map(async (match) => [match.id, await fetchMeasured(match.id)] as const)),
-  )
-  emit(
-    'want',
-    found.map((match) => match.id),
-  )
-  const fresh = linesOf(
-    cells,
-    found,
-    references.units,
-    (id) =>
-      (measured.get(id) as { makingUnit?: string } | undefined)?.makingUnit ?? measured.get(id)?.stockUnit ?? 'piece',
-  )
-  const isBlank = lines.value[index] && lines.value[index].itemId === null && lines.value[index].quantity === ''
-  form.value.lines.splice(index + (isBlank ? 0 : 1), isBlank ? 1 : 0, ...fresh)
-  emit('changed')
-  const lost = fresh.filter((line) => line.itemId === null)
-  notices.say(
-    lost.length === 0
-      ? { kind: 'done', text: `${fresh.length} lines pasted.` }
-      : {
-          kind: 'problem',
-          text: `${fresh.length} lines pasted; not found: ${lost
-            .slice(0, 5)
-            .map((line) => line.word)
-            .join(', ')}${lost.length > 5 ? ' …' : ''}. Choose their items.`,
-        },
-  )
-}
-function onKey(event: KeyboardEvent, line: PastedLine, index: number): void {
-  const target = event.target as HTMLElement
-  const isOpen = target.getAttribute('aria-expanded') === 'true'
-  if (event.altKey && ['ArrowUp', 'ArrowDown'].includes(event.key)) {
-    event.preventDefault()
-    event.stopPropagation()
-    move(index, event.key === 'ArrowUp' ? -1 : 1)
-  } else if (event.altKey && ['ArrowRight', 'ArrowLeft'].includes(event.key)) {
-    event.preventDefault()
-    if (isMade(line.itemId)) {
-      toggle(opened.value, line)
-    }
-  } else if (event.altKey && event.key === 'Enter') {
-    event.preventDefault()
-    toggle(detailed.value, line)
-  } else if (event.key === 'Backspace' && event.ctrlKey) {
-    event.preventDefault()
-    remove(index)
-  } else if (event.key === 'Enter' && !isOpen && target.tagName === 'INPUT') {
-    event.preventDefault()
-    settle(line)
-    if (index + 1 < lines.value.length) {
-      void focus(index + 1)
-    } else {
-      add()
-    }
-  }
-}
+const { lines, opened, detailed, keyOf, toggle, add, remove, chosen, settle, paste, onKey } = useBillLines({
+  form,
+  box,
+  isMade,
+  want: (ids) => emit('want', ids),
+  changed: () => emit('changed'),
+})
 defineExpose({ add })
 </script>
 

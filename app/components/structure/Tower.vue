@@ -30,16 +30,16 @@ const amount = computed(() =>
 const costed = computed(() => props.structure?.costed(rootId.value, amount.value, props.basis ?? 'current') ?? null)
 const tower = computed(() =>
   props.structure && costed.value
-    ? towerOf(
-        props.structure,
-        rootId.value,
-        costed.value.rows,
-        Number(toDecimal(amount.value, 6)),
-        measured.value,
-        references.units,
-        WIDTH,
-        price,
-      )
+    ? towerOf({
+        structure: props.structure,
+        rootId: rootId.value,
+        rows: costed.value.rows,
+        quantity: Number(toDecimal(amount.value, 6)),
+        measured: measured.value,
+        units: references.units,
+        width: WIDTH,
+        money: price,
+      })
     : null,
 )
 /** What a block rests on, and what rests on it, stands out while it is looked at. */
@@ -76,16 +76,43 @@ const say = (block: TowerBlock): string =>
 
 const preview = computed(() => tower.value?.blocks.find((block) => block.itemId === focused.value) ?? null)
 
-/** Arrows go from block to block: along a course, and to the nearest of the course above or below. */
+const middleOf = (block: TowerBlock): number => block.x + block.width / 2
+/** The block that an arrow leads to: along a course, or the nearest of the course above or below; null where no arrow was pressed. */
+function neighbour(key: string, block: TowerBlock | null): TowerBlock | null | undefined {
+  const blocks = tower.value?.blocks ?? []
+  const middle = block ? middleOf(block) : WIDTH / 2
+  const course = block?.course ?? 0
+  const own = blocks.filter((other) => other.course === course)
+  const beside = (step: number): TowerBlock | undefined => own[own.indexOf(block!) + step]
+  const across = (target: number): TowerBlock | undefined =>
+    blocks
+      .filter((other) => other.course === target)
+      .sort((a, b) => Math.abs(middleOf(a) - middle) - Math.abs(middleOf(b) - middle))[0]
+  switch (key) {
+    case 'ArrowRight':
+      return beside(1)
+    case 'ArrowLeft':
+      return beside(-1)
+    case 'ArrowDown':
+      return across(course + 1)
+    case 'ArrowUp':
+      return across(course - 1)
+    default:
+      return null
+  }
+}
+function openBlock(block: TowerBlock, event: KeyboardEvent): void {
+  if (event.ctrlKey) {
+    sheets.open(block.itemId)
+  } else {
+    zoom(block)
+  }
+}
 function onKey(event: KeyboardEvent, block: TowerBlock | null): void {
   if (event.key === 'Enter') {
     event.preventDefault()
     if (block) {
-      if (event.ctrlKey) {
-        sheets.open(block.itemId)
-      } else {
-        zoom(block)
-      }
+      openBlock(block, event)
     }
     return
   }
@@ -95,33 +122,13 @@ function onKey(event: KeyboardEvent, block: TowerBlock | null): void {
     back()
     return
   }
-  const blocks = tower.value?.blocks ?? []
-  const middle = block ? block.x + block.width / 2 : WIDTH / 2
-  const course = block?.course ?? 0
-  const own = blocks.filter((block) => block.course === course)
-  const beside = (step: number): TowerBlock | undefined => own[own.indexOf(block!) + step]
-  const across = (target: number): TowerBlock | undefined =>
-    blocks
-      .filter((block) => block.course === target)
-      .sort((a, b) => Math.abs(a.x + a.width / 2 - middle) - Math.abs(b.x + b.width / 2 - middle))[0]
-  const next = (
-    {
-      ArrowRight: () => beside(1),
-      ArrowLeft: () => beside(-1),
-      ArrowDown: () => across(course + 1),
-      ArrowUp: () => across(course - 1),
-    } as Record<string, () => TowerBlock | undefined>
-  )[event.key]
-  if (!next) {
+  const target = neighbour(event.key, block)
+  if (target === null) {
     return
   }
   event.preventDefault()
-  const target = next()
-  if (!target && event.key === 'ArrowUp') {
-    drawing.value?.querySelector<SVGElement>('[data-top]')?.focus()
-  } else {
-    drawing.value?.querySelector<SVGElement>(`[data-block="${(target ?? block)?.itemId}"]`)?.focus()
-  }
+  const goal = !target && event.key === 'ArrowUp' ? '[data-top]' : `[data-block="${(target ?? block)?.itemId}"]`
+  drawing.value?.querySelector<SVGElement>(goal)?.focus()
 }
 async function keep(how: 'svg' | 'png'): Promise<void> {
   if (drawing.value) {

@@ -1,9 +1,7 @@
 <script setup lang="ts">
 import { ratio, toText } from '~~/core/units/exact'
 import { readStockQuantity } from '~~/core/units/quantity'
-import { useForPart } from '~~/core/structure/lines'
-import { SCRAP_REASONS } from '~~/shared/workshop/requests'
-import type { BuildAnswer, BuildLineAnswer } from '~~/shared/workshop/answers'
+import type { BuildAnswer } from '~~/shared/workshop/answers'
 import type { MeasuredItem } from '~/composables/ui/use-measure'
 
 const props = defineProps<{ build: BuildAnswer }>()
@@ -11,7 +9,7 @@ const emit = defineEmits<{ done: []; close: []; stale: [] }>()
 const references = useReferences()
 const session = useSession()
 const notices = useNotices()
-const { day, money, amount, asTyped } = usePrint()
+const { money, amount, asTyped } = usePrint()
 const { busy, detail, fields, code, run } = useAct()
 const open = computed({ get: () => true, set: () => emit('close') })
 const packs = computed(() => props.build.source === 'kit')
@@ -21,14 +19,6 @@ const bins = computed(() =>
 )
 const own = ref<MeasuredItem | null>(null)
 const { measure } = useMeasure(() => own.value)
-interface Row {
-  line: BuildLineAnswer
-  measured: MeasuredItem | null
-  quantity: string
-  unit: string
-  balanceId: number | null
-  scrap: '' | (typeof SCRAP_REASONS)[number]
-}
 const form = reactive({
   made: asTyped(props.build.left),
   unit: props.build.unit,
@@ -40,7 +30,6 @@ const form = reactive({
   finished: false,
   withSubAssemblies: false,
 })
-const rows = ref<Row[]>([])
 const pieces = ref<{ quantity: string; label: string }[]>([])
 const byProducts = ref(props.build.byProducts.map((byProduct) => ({ ...byProduct, typed: '' })))
 onMounted(async () => {
@@ -54,67 +43,11 @@ const made = computed(() => {
       : null
   return read?.ok ? read.value.quantity : ratio(0)
 })
+const uses = useBuildUses(
+  () => props.build,
+  () => made.value,
+)
 const ends = computed(() => form.finished || made.value.compare(ratio(props.build.left)) >= 0)
-/** What a line takes by the bill for what is made now. */
-const byBill = (line: BuildLineAnswer): string =>
-  made.value.equals(0)
-    ? '0'
-    : toText(
-        useForPart(
-          { need: ratio(line.need), rest: ratio(line.rest), finestStep: ratio(line.finestStep) },
-          { quantity: ratio(props.build.quantity), left: ratio(props.build.left) },
-          made.value,
-        ),
-      )
-/** Where that comes from now: what is set aside first, then the picking order. */
-function takesOf(line: BuildLineAnswer) {
-  const wanted = ratio(byBill(line))
-  let left = wanted
-  const takes = line.choices
-    .filter((choice) => choice.byOrder)
-    .flatMap((choice) => {
-      const taken = ratio(choice.free).compare(left) < 0 ? ratio(choice.free) : left
-      left = left.sub(taken)
-      return taken.equals(0)
-        ? []
-        : [
-            {
-              ...choice,
-              quantity: toText(taken),
-              before: choice.onHand,
-              after: toText(ratio(choice.onHand).sub(taken)),
-              missing: false,
-            },
-          ]
-    })
-  const none = { bin: '', lot: null, piece: null, expiresOn: null, before: '', after: '' }
-  return left.equals(0) && takes.length > 0
-    ? takes
-    : [...takes, { ...none, quantity: toText(left), missing: !left.equals(0) }]
-}
-const isNamed = (line: BuildLineAnswer): boolean => rows.value.some((row) => row.line.id === line.id)
-async function name(line: BuildLineAnswer, scrap: Row['scrap'] = ''): Promise<void> {
-  const measured = await fetchMeasured(line.itemId)
-  // What was spoiled goes beside what the bill takes, so that is written down too.
-  if (scrap !== '' && !isNamed(line)) {
-    rows.value.push({ line, measured, quantity: byBill(line), unit: measured.stockUnit, balanceId: null, scrap: '' })
-  }
-  rows.value.push({
-    line,
-    measured,
-    quantity: scrap === '' ? byBill(line) : '',
-    unit: measured.stockUnit,
-    balanceId: null,
-    scrap,
-  })
-}
-const choicesOf = (line: BuildLineAnswer) => [
-  { value: null, name: 'by the order of picking' },
-  ...line.choices.map((choice) => ({
-    value: choice.balanceId,
-    name: `${[choice.bin, choice.piece, choice.lot, choice.expiresOn && `until ${day(choice.expiresOn)}`].filter(Boolean).join(', ')}: ${amount(choice.free, 6)} ${line.symbol}`,
-  })),
-]
 const body = computed(() => ({
   version: props.build.version,
   made: form.made,
@@ -126,7 +59,7 @@ const body = computed(() => ({
   effectiveOn: form.effectiveOn || null,
   finished: form.finished,
   withSubAssemblies: form.withSubAssemblies,
-  uses: rows.value.map((row) => ({
+  uses: uses.rows.value.map((row) => ({
     lineId: row.line.id,
     quantity: row.quantity,
     unit: row.unit,
@@ -232,105 +165,7 @@ async function save(): Promise<void> {
     </div>
 
     <h3 class="mt-4 mb-1 font-semibold">What it took</h3>
-    <table class="w-full" aria-label="Components">
-      <thead>
-        <tr class="text-left text-fine text-soft">
-          <th class="py-1 font-medium">Component</th>
-          <th class="px-3 py-1 text-right font-medium">Takes</th>
-          <th class="px-3 py-1 font-medium">From</th>
-          <th class="px-3 py-1 font-medium">Lot</th>
-          <th class="px-3 py-1 text-right font-medium">There before → after</th>
-          <th />
-        </tr>
-      </thead>
-      <tbody v-for="line in build.components" :key="line.id" class="border-t border-line/60">
-        <template v-if="!isNamed(line)">
-          <tr v-for="(take, index) in takesOf(line)" :key="index" class="h-9">
-            <td>
-              <template v-if="index === 0"
-                ><b class="font-medium">{{ line.code }}</b> <span class="text-soft">{{ line.name }}</span></template
-              >
-            </td>
-            <td class="px-3 text-right whitespace-nowrap"><UiQty strong :of="take.quantity" :unit="line.symbol" /></td>
-            <td v-if="take.missing" colspan="3" class="px-3 font-medium text-brick">missing</td>
-            <td v-else-if="take.bin === ''" colspan="3" />
-            <template v-else
-              ><td class="px-3">{{ take.bin }}</td>
-              <td class="px-3">
-                {{ [take.piece, take.lot].filter(Boolean).join(', ')
-                }}<span v-if="take.expiresOn" class="text-soft"> until {{ day(take.expiresOn) }}</span>
-              </td>
-              <td class="px-3 text-right whitespace-nowrap">
-                {{ amount(take.before, 6) }} → <b class="font-semibold">{{ amount(take.after, 6) }}</b>{{ ' ' }}
-                <span class="text-soft">{{ line.symbol }}</span>
-              </td></template
-            >
-            <td class="text-right whitespace-nowrap">
-              <template v-if="index === 0"
-                ><UiButton small :aria-label="`Other than the bill: ${line.code}`" @click="name(line)">Other</UiButton
-                >{{ ' ' }}
-                <UiButton small :aria-label="`Spoiled: ${line.code}`" @click="name(line, 'damaged')"
-                  >Spoiled</UiButton
-                ></template
-              >
-            </td>
-          </tr>
-        </template>
-        <tr v-for="row in rows.filter((row) => row.line.id === line.id)" :key="rows.indexOf(row)" class="align-top">
-          <td class="pt-3 pr-3">
-            <b class="font-medium">{{ line.code }}</b>{{ ' ' }}
-            <span class="text-soft">{{
-              row.scrap === '' ? `used; by the bill ${amount(byBill(line), 6)} ${line.symbol}` : 'spoiled'
-            }}</span>
-          </td>
-          <td colspan="2" class="w-52 py-1.5 pl-3">
-            <FormQuantity
-              v-model="row.quantity"
-              v-model:unit="row.unit"
-              :label="`${row.scrap === '' ? 'Used' : 'Spoiled'} of ${line.code}`"
-              hide-label
-              :item="row.measured"
-              :error="fields[`uses.${rows.indexOf(row)}.quantity`]"
-            />
-          </td>
-          <td colspan="3" class="py-1.5 pl-3">
-            <div class="flex gap-2">
-              <FormSelect
-                v-model="row.balanceId"
-                class="min-w-0 flex-1"
-                :label="`${line.code} out of`"
-                hide-label
-                :options="choicesOf(line)"
-              /><FormSelect
-                v-if="row.scrap !== ''"
-                v-model="row.scrap"
-                class="w-28"
-                :label="`Why ${line.code} was spoiled`"
-                hide-label
-                :options="SCRAP_REASONS.map((reason) => ({ value: reason, name: reason }))"
-              /><template v-else
-                ><UiButton
-                  small
-                  class="mt-1"
-                  :aria-label="`${line.code}: another lot as well`"
-                  title="Another lot as well"
-                  @click="name(line)"
-                  >+</UiButton
-                ><UiButton small class="mt-1" :aria-label="`Spoiled: ${line.code}`" @click="name(line, 'damaged')"
-                  >Spoiled</UiButton
-                ></template
-              ><UiButton
-                small
-                class="mt-1"
-                :aria-label="`${line.code}: leave this out`"
-                @click="rows.splice(rows.indexOf(row), 1)"
-                >×</UiButton
-              >
-            </div>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <WorkshopRecordUses :components="build.components" :uses="uses" :fields="fields" />
     <template v-if="byProducts.length">
       <h3 class="mt-4 mb-1 font-semibold">What else came out</h3>
       <div class="flex flex-wrap gap-3">

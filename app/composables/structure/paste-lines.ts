@@ -29,35 +29,43 @@ export function linesOf(
 ): PastedLine[] {
   const known = new Map(found.map((match) => [match.word, match]))
   const byCode = new Map(units.map((row) => [row.code, unitOf(row)]))
+  const unitNamed = (text: string | undefined): string | undefined =>
+    text ? (byCode.get(text)?.code ?? findUnit(byCode, text)?.code) : undefined
   return cells.flatMap((line, index) => {
-    const filled = line.map((cell) => cell.trim())
-    const first = filled.findIndex((cell) => cell !== '')
-    if (first < 0) {
+    const [word, ...rest] = fromFirstFilled(line)
+    if (word === undefined) {
       return []
     }
-    const item = known.get(filled[first]!.toLowerCase())
-    const rest = filled.slice(first + 1)
+    const item = known.get(word.toLowerCase())
     const quantityAt = rest.findIndex((cell) => NUMBER.test(cell))
     // Headings: the first line, where nothing is an item and nothing a number.
     if (index === 0 && !item && quantityAt < 0 && rest.some((cell) => cell !== '')) {
       return []
     }
-    const quantity = quantityAt < 0 ? '' : rest[quantityAt]!
     const after = quantityAt < 0 ? [] : rest.slice(quantityAt + 1)
-    const unit = after[0] ? (byCode.get(after[0])?.code ?? findUnit(byCode, after[0])?.code) : undefined
-    const more = unit ? after.slice(1) : after
-    const scrap = more.find((cell) => /^\d+(\.\d+)?\s*%?$/.test(cell))
-    const note = more.filter((cell) => cell !== scrap && cell !== '').join(' ')
+    const unit = unitNamed(after[0])
     return [
       {
         ...blankLine(),
         itemId: item?.id ?? null,
-        quantity,
+        quantity: rest[quantityAt] ?? '',
         unit: unit ?? (item ? unitFor(item.id) : 'piece'),
-        scrapPercent: scrap?.replace(/\s*%/, '') ?? '0',
-        note,
-        ...(item ? {} : { word: filled[first]! }),
+        ...scrapAndNote(unit ? after.slice(1) : after),
+        ...(item ? {} : { word }),
       },
     ]
   })
+}
+
+const fromFirstFilled = (line: readonly string[]): string[] => {
+  const cells = line.map((cell) => cell.trim())
+  const first = cells.findIndex((cell) => cell !== '')
+  return first < 0 ? [] : cells.slice(first)
+}
+function scrapAndNote(cells: readonly string[]): { scrapPercent: string; note: string } {
+  const scrap = cells.find((cell) => /^\d+(\.\d+)?\s*%?$/.test(cell))
+  return {
+    scrapPercent: scrap?.replace(/\s*%/, '') ?? '0',
+    note: cells.filter((cell) => cell !== scrap && cell !== '').join(' '),
+  }
 }

@@ -257,7 +257,16 @@ describe('the tower', () => {
     return built!
   })()
   const tower = (by: 'cost' | 'lead time' | 'mass') =>
-    towerOf(structure, 1, structure.costed(1, ratio(1), 'current').rows, 1, by, UNITS, 400, (text) => text)
+    towerOf({
+      structure,
+      rootId: 1,
+      rows: structure.costed(1, ratio(1), 'current').rows,
+      quantity: 1,
+      measured: by,
+      units: UNITS,
+      width: 400,
+      money: (text) => text,
+    })
   it('stands on courses; by cost blocks are to the scale of the whole, with work beside', () => {
     const { blocks, courses, own } = tower('cost')
     const blockOf = (code: string) => blocks.find((block) => block.code === code)!

@@ -1,5 +1,4 @@
 import { toDecimal } from '~~/core/units/exact'
-import type { Ratio } from '~~/core/units/exact'
 import type { CostedRow, PartItem, PartStructure } from '~~/shared/structure/parts'
 import type { UnitRow } from '~~/shared/catalogue/measure'
 
@@ -36,49 +35,35 @@ const LEAST = 22
  * By cost and mass all blocks are to one scale, that of the whole, and a block stands below what it goes into; by lead time
  * each course is shared out. None is narrower than can be grasped.
  */
-export function towerOf(
-  structure: PartStructure,
-  rootId: number,
-  rows: readonly CostedRow[],
-  quantity: number,
-  measured: TowerWidth,
-  units: readonly UnitRow[],
-  width: number,
-  money: (text: string) => string,
-): Tower {
-  const number = (amount: Ratio): number => Number(toDecimal(amount, 6))
-  const weigh = (row: CostedRow): number =>
-    measured === 'lead time'
-      ? structure.items.get(String(row.itemId))!.leadDays
-      : number(measured === 'cost' ? row.money.total : structure.mass(row.itemId, units).known.mul(row.quantity))
-  const label = (row: CostedRow, weight: number): string => {
-    if (measured === 'cost') {
-      return money(toDecimal(row.money.total, 2))
-    }
-    if (measured === 'lead time') {
-      return `${weight} days`
-    }
-    if (weight === 0) {
-      return ''
-    }
-    return `${+weight.toPrecision(3)} kg`
-  }
-  const own = measured === 'cost' && rows.length > 0 ? structure.addedTo(rootId) * quantity : 0
-  const weights = new Map(rows.map((row) => [row.itemId, weigh(row)]))
+export function towerOf(asked: {
+  readonly structure: PartStructure
+  readonly rootId: number
+  readonly rows: readonly CostedRow[]
+  readonly quantity: number
+  readonly measured: TowerWidth
+  readonly units: readonly UnitRow[]
+  readonly width: number
+  readonly money: (text: string) => string
+}): Tower {
+  const { structure, rootId, rows, measured, width } = asked
+  const own = measured === 'cost' && rows.length > 0 ? structure.addedTo(rootId) * asked.quantity : 0
+  const weights = new Map(rows.map((row) => [row.itemId, weightOf(row, asked)]))
   const direct = structure.parts.lines.filter((line) => line.parent === rootId).map((line) => line.child)
   const whole = own + [...new Set(direct)].reduce((sum, id) => sum + (weights.get(id) ?? 0), 0)
   const ownWidth = whole > 0 && own > 0 ? Math.max(LEAST, (own / whole) * width) : 0
   const room = ownWidth > 0 ? width - ownWidth - GAP : width
   const courses = Math.max(0, ...rows.map((row) => row.level))
   const placed = new Map<number, number>()
+  /** Where the leftmost of what it goes into stands. */
+  const above = (id: number): number =>
+    Math.min(
+      ...structure.parts.lines
+        .filter((line) => line.child === id && placed.has(line.parent))
+        .map((line) => placed.get(line.parent)!),
+      width,
+    )
+  const isShared = measured === 'lead time' || whole <= 0
   const blocks = Array.from({ length: courses }, (_, index) => {
-    const above = (id: number): number =>
-      Math.min(
-        ...structure.parts.lines
-          .filter((line) => line.child === id && placed.has(line.parent))
-          .map((line) => placed.get(line.parent)!),
-        width,
-      )
     const course = rows
       .filter((row) => row.level === index + 1)
       .map((row) => ({
@@ -87,33 +72,31 @@ export function towerOf(
         x: index === 0 || measured === 'lead time' ? 0 : above(row.itemId),
       }))
       .sort((a, b) => a.x - b.x || b.weight - a.weight)
-    const least = Math.min(LEAST, (room - GAP * (course.length - 1)) / course.length)
-    const laid =
-      measured === 'lead time' || whole <= 0
-        ? lay(
-            shareRoom(
-              course.map((entry) => entry.weight),
-              room - GAP * (course.length - 1),
-              least,
-            ).map((entry) => ({ x: 0, width: entry })),
-            room,
-          )
-        : lay(
-            course.map((entry) => ({ x: entry.x, width: Math.max(least, (entry.weight / whole) * width - GAP) })),
-            room,
-          )
-    return course.map(({ row, weight }, i): TowerBlock => {
+    const gaps = GAP * (course.length - 1)
+    const least = Math.min(LEAST, (room - gaps) / course.length)
+    const widths = isShared
+      ? shareRoom(
+          course.map((entry) => entry.weight),
+          room - gaps,
+          least,
+        )
+      : course.map((entry) => Math.max(least, (entry.weight / whole) * width - GAP))
+    const laid = lay(
+      course.map((entry, place) => ({ x: isShared ? 0 : entry.x, width: widths[place]! })),
+      room,
+    )
+    return course.map(({ row, weight }, place): TowerBlock => {
       const item: PartItem = structure.items.get(String(row.itemId))!
-      placed.set(row.itemId, laid[i]!.x)
+      placed.set(row.itemId, laid[place]!.x)
       return {
         itemId: row.itemId,
         code: item.code,
         name: item.name,
         source: item.source,
         isShort: row.isShort,
-        ...laid[i]!,
+        ...laid[place]!,
         course: index + 1,
-        label: label(row, weight),
+        label: labelOf(row, weight, asked),
         isMade: structure.isMade(row.itemId),
         quantity: toDecimal(row.quantity, 4).replace(/\.?0+$/, ''),
         symbol: item.symbol,
@@ -124,8 +107,27 @@ export function towerOf(
     blocks,
     courses,
     width,
-    own: ownWidth > 0 ? { x: width - ownWidth, width: ownWidth, label: money(own.toFixed(2)) } : null,
+    own: ownWidth > 0 ? { x: width - ownWidth, width: ownWidth, label: asked.money(own.toFixed(2)) } : null,
   }
+}
+
+type Asked = Parameters<typeof towerOf>[0]
+/** How wide a block wants to be: money, days, or kilograms. */
+function weightOf(row: CostedRow, { structure, measured, units }: Asked): number {
+  if (measured === 'lead time') {
+    return structure.items.get(String(row.itemId))!.leadDays
+  }
+  const amount = measured === 'cost' ? row.money.total : structure.mass(row.itemId, units).known.mul(row.quantity)
+  return Number(toDecimal(amount, 6))
+}
+function labelOf(row: CostedRow, weight: number, { measured, money }: Asked): string {
+  if (measured === 'cost') {
+    return money(toDecimal(row.money.total, 2))
+  }
+  if (measured === 'lead time') {
+    return `${weight} days`
+  }
+  return weight === 0 ? '' : `${+weight.toPrecision(3)} kg`
 }
 
 /** Lays blocks side by side, each as near to the place that it asks for as the others let it; narrower where there is no room. */

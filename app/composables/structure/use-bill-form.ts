@@ -152,51 +152,25 @@ export function drawDraft(form: BillForm, parts: Parts, units: readonly UnitRow[
   const summary: LineSays[][] = form.lines.map(() => [])
   const own = form.lines.flatMap((line, index): StructureLine[] => {
     const part = line.itemId === null ? undefined : items.get(line.itemId)
-    if (part && line.quantity.trim() === '') {
-      summary[index]!.push({ kind: 'note', text: 'Without a quantity it is not kept yet.' })
-    }
-    if (!part || line.quantity.trim() === '') {
+    const partMeasure = part && measure(part)
+    if (!part || (line.quantity.trim() !== '' && !partMeasure)) {
       return []
     }
-    const how = measure(part)
-    if (!how) {
-      return []
-    }
-    if (part.status === 'retired') {
-      summary[index]!.push({
-        kind: 'fault',
-        text: `${part.code} is retired. Take another before this revision is used.`,
-      })
-    }
-    const read = readAmount(how, line.quantity, line.unit, decimalSign)
-    if ('fault' in read) {
-      summary[index]!.push({ kind: 'fault', text: read.fault, ...(read.bridge ? { bridge: read.bridge } : {}) })
-      return []
-    }
-    const bound = bindLine(
-      { quantity: read.amount, unit: read.unit, basis: line.basis as 'per batch' | 'per build' },
-      { graph: how.graph, stockUnit: how.stockUnit },
-      batch,
+    const { bound, says } = readLine({ line, part, measure: partMeasure ?? null, batch, decimalSign })
+    const hasNoBill = bound !== null && isMadeHere(part) && !parts.lines.some((other) => other.parent === part.id)
+    summary[index]!.push(
+      ...says,
+      ...(hasNoBill ? [{ kind: 'note' as const, text: `${part.code} has no bill in use yet.`, write: part.id }] : []),
     )
-    if (!bound.ok || read.amount.compare(ZERO) <= 0) {
+    if (bound === null) {
       return []
-    }
-    const whole = line.basis === 'per build' ? bound.value.fixed : bound.value.per.mul(batch)
-    if (whole.compare(how.finestStep) < 0) {
-      summary[index]!.push({
-        kind: 'note',
-        text: `${printAmount(whole, 6)} ${part.symbol} a batch is less than the finest step of ${part.finestStep} ${part.symbol}; a build takes a whole step.`,
-      })
-    }
-    if ((part.source === 'made' || part.source === 'kit') && !parts.lines.some((line) => line.parent === part.id)) {
-      summary[index]!.push({ kind: 'note', text: `${part.code} has no bill in use yet.`, write: part.id })
     }
     return [
       {
         parent: String(root.id),
         child: String(part.id),
-        per: bound.value.per,
-        fixed: bound.value.fixed,
+        per: bound.per,
+        fixed: bound.fixed,
         scrap: share(line.scrapPercent, 99.999),
         outputYield: outputYield.equals(ZERO) ? ratio(1) : outputYield,
         offsetDays: Number(line.offsetDays) || 0,
@@ -248,6 +222,48 @@ export function drawDraft(form: BillForm, parts: Parts, units: readonly UnitRow[
     })
   }
   return { structure: null, summary }
+}
+
+const isMadeHere = (part: PartItem): boolean => part.source === 'made' || part.source === 'kit'
+
+/** What a line of the form takes, bound to its batch; null where it cannot be read. And what there is to say of it. */
+function readLine(entry: {
+  line: LineForm
+  part: PartItem
+  measure: ItemMeasure | null
+  batch: Ratio
+  decimalSign: '.' | ','
+}): { bound: { per: Ratio; fixed: Ratio } | null; says: LineSays[] } {
+  const { line, part, measure, batch, decimalSign } = entry
+  if (line.quantity.trim() === '' || !measure) {
+    return { bound: null, says: [{ kind: 'note', text: 'Without a quantity it is not kept yet.' }] }
+  }
+  const says: LineSays[] = []
+  if (part.status === 'retired') {
+    says.push({ kind: 'fault', text: `${part.code} is retired. Take another before this revision is used.` })
+  }
+  const read = readAmount(measure, line.quantity, line.unit, decimalSign)
+  if ('fault' in read) {
+    says.push({ kind: 'fault', text: read.fault, ...(read.bridge ? { bridge: read.bridge } : {}) })
+    return { bound: null, says }
+  }
+  const bound = bindLine(
+    { quantity: read.amount, unit: read.unit, basis: line.basis as 'per batch' | 'per build' },
+    { graph: measure.graph, stockUnit: measure.stockUnit },
+    batch,
+  )
+  if (!bound.ok || read.amount.compare(ZERO) <= 0) {
+    return { bound: null, says }
+  }
+  const whole = line.basis === 'per build' ? bound.value.fixed : bound.value.per.mul(batch)
+  if (whole.compare(measure.finestStep) < 0) {
+    const amount = `${printAmount(whole, 6)} ${part.symbol}`
+    says.push({
+      kind: 'note',
+      text: `${amount} a batch is less than the finest step of ${part.finestStep} ${part.symbol}; a build takes a whole step.`,
+    })
+  }
+  return { bound: bound.value, says }
 }
 
 function readBatch(form: BillForm, measure: ItemMeasure | null, decimalSign: '.' | ','): Ratio {

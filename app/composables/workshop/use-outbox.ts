@@ -32,47 +32,60 @@ export function useOutbox(
   const isCut = ref(false)
   let isSending = false
 
+  function settle(act: Waiting, answer: Answer): void {
+    isCut.value = false
+    waiting.value = waiting.value
+      .filter((candidate) => candidate.key !== act.key)
+      .map((candidate) =>
+        candidate.document === act.document && answer.version !== undefined
+          ? { ...candidate, body: { ...candidate.body, version: answer.version } }
+          : candidate,
+      )
+    said(act, answer)
+  }
+  /** Sends one; what is refused keeps the reason. */
+  async function attempt(act: Waiting): Promise<'sent' | 'refused' | 'cut'> {
+    try {
+      settle(act, await send(act))
+      return 'sent'
+    } catch (error) {
+      const problem = problemOf(error)
+      isCut.value = problem.type === 'offline'
+      if (isCut.value) {
+        return 'cut'
+      }
+      waiting.value = waiting.value.map((candidate) =>
+        candidate.key === act.key ? { ...candidate, refused: problem.detail } : candidate,
+      )
+      return 'refused'
+    }
+  }
+  /** Sends all in their order, until the connection is cut; what was refused holds up its document. */
+  async function sendAll(): Promise<void> {
+    const held = new Set<string>()
+    for (const { key } of [...waiting.value]) {
+      // As it stands by now: an answer before it may have told it a newer version.
+      const act = waiting.value.find((candidate) => candidate.key === key)
+      if (!act) {
+        continue
+      }
+      const isHeld = act.refused !== undefined || held.has(act.document)
+      const outcome = isHeld ? 'refused' : await attempt(act)
+      if (outcome === 'cut') {
+        return
+      }
+      if (outcome === 'refused') {
+        held.add(act.document)
+      }
+    }
+  }
   async function flush(): Promise<void> {
     if (isSending) {
       return
     }
     isSending = true
     try {
-      const held = new Set<string>()
-      for (const { key } of [...waiting.value]) {
-        // As it stands by now: an answer before it may have told it a newer version.
-        const act = waiting.value.find((candidate) => candidate.key === key)
-        if (!act) {
-          continue
-        }
-        if (act.refused !== undefined || held.has(act.document)) {
-          held.add(act.document)
-          continue
-        }
-        try {
-          const answer = await send(act)
-          isCut.value = false
-          waiting.value = waiting.value
-            .filter((candidate) => candidate.key !== act.key)
-            .map((candidate) =>
-              candidate.document === act.document && answer.version !== undefined
-                ? { ...candidate, body: { ...candidate.body, version: answer.version } }
-                : candidate,
-            )
-          said(act, answer)
-        } catch (error) {
-          const problem = problemOf(error)
-          held.add(act.document)
-          if (problem.type === 'offline') {
-            isCut.value = true
-            break
-          }
-          isCut.value = false
-          waiting.value = waiting.value.map((candidate) =>
-            candidate.key === act.key ? { ...candidate, refused: problem.detail } : candidate,
-          )
-        }
-      }
+      await sendAll()
     } finally {
       isSending = false
     }

@@ -11,13 +11,6 @@ const build = computed(() => answer.data.value as BuildAnswer | undefined)
 const dialog = ref<'record' | 'edit' | null>(null)
 const instead = ref<{ line: BuildLineAnswer; remedy: Extract<Remedy, { kind: 'substitute' }> | null } | null>(null)
 const bringing = ref<BuildLineAnswer | null>(null)
-const printing = ref(false)
-const labelled = computed(
-  () =>
-    build.value?.outputs
-      .filter((output) => output.lotId !== null || output.pieceId !== null)
-      .map(({ lotId, pieceId, code, lot, piece }) => ({ lotId, pieceId, name: `${code} ${piece ?? lot}` })) ?? [],
-)
 const { busy, detail, run } = useAct()
 useHead({ title: () => `${build.value?.number} · Tsumiki` })
 
@@ -254,25 +247,7 @@ useKeys([
         </li>
       </ul></UiSheet
     >
-    <UiSheet v-if="build.outputs.length" title="What came out" flush class="mb-4">
-      <template #head><UiButton v-if="labelled.length" small @click="printing = true">Print labels</UiButton></template>
-      <ul>
-        <li
-          v-for="(output, index) in build.outputs"
-          :key="index"
-          class="flex items-center gap-3 border-b border-line/60 px-4 py-2 last:border-0"
-        >
-          <GoodsBlock state="on hand" class="h-3.5 w-6" /><b class="font-medium"
-            >{{ amount(output.quantity, 6) }} {{ output.symbol }} {{ output.code }}</b
-          ><NuxtLink v-if="output.pieceId" :to="`/stock/pieces/${output.pieceId}`" class="underline">{{
-            output.piece
-          }}</NuxtLink
-          ><NuxtLink v-if="output.lotId" :to="`/stock/lots/${output.lotId}`" class="underline"
-            >lot {{ output.lot }}</NuxtLink
-          >
-        </li>
-      </ul>
-    </UiSheet>
+    <WorkshopOutputs v-if="build.outputs.length" :outputs="build.outputs" />
     <StockPostings :postings="build.postings" @reversed="changed" />
     <WorkshopRecord v-if="dialog === 'record'" :build="build" @done="changed" @close="dialog = null" @stale="changed" />
     <WorkshopEdit v-if="dialog === 'edit'" :build="build" @done="changed" @close="dialog = null" />
@@ -284,7 +259,6 @@ useKeys([
       @done="changed"
       @close="instead = null"
     />
-    <StockLabels v-if="printing" :things="labelled" @close="printing = false" />
     <StockBring
       v-if="bringing"
       :to="{
