@@ -44,17 +44,7 @@ export async function requireReversal(actor: Actor, postingId: number): Promise<
 export async function reverse(tx: Tx, actor: Actor, postingId: number): Promise<{ postingId: number; label: string }> {
   // Two who take the same act back at once: the second waits, and is told.
   await rows(tx, sql`select pg_advisory_xact_lock(7302, ${postingId})`)
-  const [original] = await tx.select().from(postings).where(eq(postings.id, postingId))
-  if (!original) {
-    throw new Refusal('not-found', 'There is no such act.')
-  }
-  if (original.reversesId !== null) {
-    throw new Refusal('not-now', 'This is itself a reversal. Do the act again instead.')
-  }
-  const [earlier] = await tx.select().from(postings).where(eq(postings.reversesId, postingId))
-  if (earlier) {
-    throw new Refusal('not-now', `“${original.label}” has been reversed already.`)
-  }
+  const original = await requireReversible(tx, postingId)
   const reversals = reversalsOf(original)
   for (const reversal of reversals) {
     await reversal.require?.(tx, original)
@@ -74,19 +64,6 @@ export async function reverse(tx: Tx, actor: Actor, postingId: number): Promise<
   if (lines.length === 0) {
     throw new Refusal('not-now', `“${original.label}” moved no goods. Take it back where it was recorded.`)
   }
-  const drafts = lines.map((m): DraftMove => ({
-    itemId: m.itemId,
-    lotId: m.lotId,
-    pieceId: m.pieceId,
-    quantity: ratio(m.quantity),
-    from: { placeId: m.toPlaceId, status: m.toStatus as Status | null },
-    to: { placeId: m.fromPlaceId, status: m.fromStatus as Status | null },
-    entered: m.enteredQuantity,
-    unit: m.enteredUnit,
-    residue: ratio(m.residueNumerator).div(ratio(m.residueDenominator)),
-    valuation: { kind: 'back', of: m.id },
-    ...(m.documentLineId !== null && { lineId: m.documentLineId }),
-  }))
   const label = `Reversal of ${original.label}`
   const posted = await post(tx, actor, {
     kind: 'reversal',
@@ -94,13 +71,43 @@ export async function reverse(tx: Tx, actor: Actor, postingId: number): Promise<
     effectiveOn: actor.today,
     workValue: -BigInt(original.workValue),
     reverses: postingId,
-    moves: drafts,
+    moves: lines.map(backwards),
     ...(original.documentKind !== null &&
       original.documentId !== null && { document: { kind: original.documentKind, id: original.documentId } }),
   })
   await reopenDocument(tx, reversals, original, lines)
   return { postingId: posted.postingId, label }
 }
+
+async function requireReversible(tx: Tx, postingId: number): Promise<Posting> {
+  const [original] = await tx.select().from(postings).where(eq(postings.id, postingId))
+  if (!original) {
+    throw new Refusal('not-found', 'There is no such act.')
+  }
+  if (original.reversesId !== null) {
+    throw new Refusal('not-now', 'This is itself a reversal. Do the act again instead.')
+  }
+  const [earlier] = await tx.select().from(postings).where(eq(postings.reversesId, postingId))
+  if (earlier) {
+    throw new Refusal('not-now', `“${original.label}” has been reversed already.`)
+  }
+  return original
+}
+
+/** A move the other way round, at its own value. */
+const backwards = (move: typeof moves.$inferSelect): DraftMove => ({
+  itemId: move.itemId,
+  lotId: move.lotId,
+  pieceId: move.pieceId,
+  quantity: ratio(move.quantity),
+  from: { placeId: move.toPlaceId, status: move.toStatus as Status | null },
+  to: { placeId: move.fromPlaceId, status: move.fromStatus as Status | null },
+  entered: move.enteredQuantity,
+  unit: move.enteredUnit,
+  residue: ratio(move.residueNumerator).div(ratio(move.residueDenominator)),
+  valuation: { kind: 'back', of: move.id },
+  ...(move.documentLineId !== null && { lineId: move.documentLineId }),
+})
 
 async function reopenDocument(
   tx: Tx,

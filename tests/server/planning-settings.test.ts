@@ -141,8 +141,7 @@ describe('settings, changes tried out, fixed orders', () => {
         editOrder(
           tx,
           owner,
-          plan,
-          order.id,
+          { planId: plan, orderId: order.id },
           OrderEdit.parse({
             key: crypto.randomUUID(),
             version: (await read(plan)).version,
@@ -164,13 +163,18 @@ describe('settings, changes tried out, fixed orders', () => {
     expect(
       (
         await refusalOf((tx) =>
-          editOrder(tx, owner, plan, fixed.id, {
-            version: 1,
-            free: false,
-            quantity: '3',
-            dueOn: '2026-10-30',
-            supplierId: null,
-          }),
+          editOrder(
+            tx,
+            owner,
+            { planId: plan, orderId: fixed.id },
+            {
+              version: 1,
+              free: false,
+              quantity: '3',
+              dueOn: '2026-10-30',
+              supplierId: null,
+            },
+          ),
         )
       ).code,
     ).toBe('stale-version')
@@ -198,8 +202,7 @@ describe('settings, changes tried out, fixed orders', () => {
       editOrder(
         tx,
         owner,
-        plan,
-        order.id,
+        { planId: plan, orderId: order.id },
         OrderEdit.parse({
           key: crypto.randomUUID(),
           version: (await read(plan)).version,

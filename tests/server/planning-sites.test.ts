@@ -258,8 +258,7 @@ describe('items planned at each site', () => {
       editOrder(
         tx,
         owner,
-        plan,
-        move.id,
+        { planId: plan, orderId: move.id },
         OrderEdit.parse({
           key: crypto.randomUUID(),
           version: (await read(plan)).version,

@@ -1,5 +1,4 @@
 import { eq, sql } from 'drizzle-orm'
-import Papa from 'papaparse'
 import { z } from 'zod'
 import { groupBy } from '~~/core/group-by'
 import { db, rows, type Tx } from '~~/server/database/client'
@@ -19,15 +18,9 @@ import { createOrder } from '../demand/orders'
 import { createPurchase } from '../purchasing/orders'
 import { importBuild, importCutting } from './import-workshop'
 import { localDay } from './company'
+import { eachLine, eachOrder, readRows, type Files, type Imported } from './import-files'
 import { importCount, importOpening, importTransfer } from './import-stock'
 import { addPerson, layFoundations } from './set-up'
-
-type Row = Readonly<Record<string, string>>
-type Files = ReadonlyMap<string, string>
-export interface Imported {
-  readonly file: string
-  readonly rows: number
-}
 
 /** The files of a company, in the order in which they build on each other. */
 export const IMPORT_FILES = [
@@ -90,17 +83,34 @@ export async function importCompany(files: Files, pictures: readonly PictureFile
  */
 export async function importInto(tx: Tx, actor: Actor, files: Files): Promise<Imported[]> {
   const done: Imported[] = []
-  const each = async (file: string, act: (row: Row) => Promise<void>): Promise<void> => {
-    const list = readRows(files, file)
-    for (const [index, row] of list.entries()) {
-      await onLine(`${file}.csv line ${index + 2}`, () => act(row))
-    }
-    if (files.has(`${file}.csv`)) {
-      done.push({ file: `${file}.csv`, rows: list.length })
-    }
-  }
   const find = await lookups(tx)
+  const desk: Desk = { tx, actor, files, done, find }
+  await importTables(desk)
+  await eachLine(desk, 'opening-stock', (row) => importOpening(tx, actor, row, find))
+  await eachOrder(files, 'counts', done, async (name, lines) => importCount(tx, actor, name, lines, find))
+  await eachOrder(files, 'transfers', done, async (_, lines) => importTransfer(tx, actor, lines, find))
+  await importOrders(desk)
+  await eachLine(desk, 'builds', (row) => importBuild(tx, actor, row, find))
+  await eachOrder(files, 'cutting-jobs', done, async (number, lines) => importCutting(tx, actor, number, lines, find))
+  for (const name of ['past-sales', 'forecast'] as const) {
+    await importOwn(tx, actor, files, name, done)
+  }
+  await importHistory(desk)
+  await continueNumbers(tx)
+  return done
+}
 
+/** What an import works with: the files, what they can name, and what is done so far. */
+interface Desk {
+  readonly tx: Tx
+  readonly actor: Actor
+  readonly files: Files
+  readonly done: Imported[]
+  readonly find: Awaited<ReturnType<typeof lookups>>
+}
+
+/** The tables of the catalogue, kind by kind. */
+async function importTables({ tx, actor, files, done }: Desk): Promise<void> {
   for (const [, tables] of groupBy(TABLES, (name) =>
     name === 'substitutes' || name === 'traits' ? name : TABLE[name].kind,
   )) {
@@ -122,9 +132,9 @@ export async function importInto(tx: Tx, actor: Actor, files: Files): Promise<Im
     }
     done.push(...sources.map(({ table, sheet }) => ({ file: `${table.name}.csv`, rows: sheet.lines.length })))
   }
-  await each('opening-stock', (row) => importOpening(tx, actor, row, find))
-  await eachOrder(files, 'counts', done, async (name, lines) => importCount(tx, actor, name, lines, find))
-  await eachOrder(files, 'transfers', done, async (_, lines) => importTransfer(tx, actor, lines, find))
+}
+
+async function importOrders({ tx, actor, files, done, find }: Desk): Promise<void> {
   await eachOrder(files, 'sales-orders', done, async (number, lines) => {
     await createOrder(tx, actor, {
       number,
@@ -160,12 +170,11 @@ export async function importInto(tx: Tx, actor: Actor, files: Files): Promise<Im
       ),
     })
   })
-  await each('builds', (row) => importBuild(tx, actor, row, find))
-  await eachOrder(files, 'cutting-jobs', done, async (number, lines) => importCutting(tx, actor, number, lines, find))
-  for (const name of ['past-sales', 'forecast'] as const) {
-    await importOwn(tx, actor, files, name, done)
-  }
-  await each('history-borrowings', async (row) => {
+}
+
+async function importHistory(desk: Desk): Promise<void> {
+  const { tx, actor, find } = desk
+  await eachLine(desk, 'history-borrowings', async (row) => {
     await borrowHistory(tx, actor, {
       itemId: await find.item(row.item),
       fromItemId: await find.item(row.from_item),
@@ -173,7 +182,7 @@ export async function importInto(tx: Tx, actor: Actor, files: Files): Promise<Im
       untilOn: row.until!,
     })
   })
-  await each('history-corrections', async (row) => {
+  await eachLine(desk, 'history-corrections', async (row) => {
     await correctHistory(tx, actor, {
       itemId: await find.item(row.item),
       firstOn: row.first!,
@@ -182,64 +191,6 @@ export async function importInto(tx: Tx, actor: Actor, files: Files): Promise<Im
       reason: row.reason ?? '',
     })
   })
-  await continueNumbers(tx)
-  return done
-}
-
-function readRows(files: Files, file: string): Row[] {
-  const text = files.get(`${file}.csv`)
-  if (text === undefined) {
-    return []
-  }
-  const read = Papa.parse<Row>(text.trim(), {
-    header: true,
-    skipEmptyLines: true,
-    transformHeader: (name) => name.trim(),
-    transform: (value) => value.trim(),
-  })
-  const wrong = read.errors.find((error) => error.code !== 'UndetectableDelimiter')
-  if (wrong) {
-    throw new Refusal('invalid-input', `${file}.csv line ${(wrong.row ?? 0) + 2}: ${wrong.message}.`)
-  }
-  return read.data
-}
-
-/** Runs one line; its refusal is told with the file and the line. */
-async function onLine<T>(where: string, act: () => Promise<T>): Promise<T> {
-  try {
-    return await act()
-  } catch (error) {
-    if (error instanceof Refusal) {
-      throw new Refusal(error.code, `${where}: ${error.detail}`)
-    }
-    throw error
-  }
-}
-
-async function eachOrder(
-  files: Files,
-  file: string,
-  done: Imported[],
-  act: (number: string, lines: Row[]) => Promise<void>,
-): Promise<void> {
-  const all = readRows(files, file)
-  const first = new Map<string, number>()
-  all.forEach((row, index) => {
-    if (!first.has(row.number!)) {
-      first.set(row.number!, index)
-    }
-  })
-  for (const [number, index] of first) {
-    await onLine(`${file}.csv line ${index + 2}`, () =>
-      act(
-        number,
-        all.filter((row) => row.number === number),
-      ),
-    )
-  }
-  if (files.has(`${file}.csv`)) {
-    done.push({ file: `${file}.csv`, rows: all.length })
-  }
 }
 
 /** A file that goes its own way; its first fault is told. */

@@ -4,18 +4,19 @@ import { groupBy } from '~~/core/group-by'
 import { rows, type Tx } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import { asNumeric, loadMeasuredItems, readQuantity } from '../catalogue/measured-items'
+import { asNumeric, loadMeasuredItems, readQuantity, type MeasuredItem } from '../catalogue/measured-items'
 import { plainNumber, readDay } from '../catalogue/tables/columns'
 import { requireFor, type FileReader, type OwnHow } from '../catalogue/tables/file-reader'
-import { loadNames } from '../catalogue/tables/names'
+import { loadNames, type Names } from '../catalogue/tables/names'
 import type { Sheet } from '../catalogue/tables/read-file'
 import type { Taken } from '../catalogue/tables/take-in'
 import { changeForecast, createForecast } from './forecasts'
 import { asRefusal } from './past-sales'
 import { noteChange } from '../../documents'
 
+type Line = Sheet['lines'][number]
 interface Entry {
-  readonly line: Sheet['lines'][number]
+  readonly line: Line
   readonly column: string
   readonly forecast: string
   readonly itemId: number
@@ -44,17 +45,7 @@ export async function takeForecast(
   { batchId, label, decimalSign }: OwnHow,
 ): Promise<Taken> {
   requireFor(actor, 'demand', 'Files of forecasts')
-  const across =
-    file.mapping.period && file.mapping.quantity
-      ? []
-      : file.sheet.headings.filter((heading) => /^\d{4}-\d{2}-\d{2}$|^\d{1,2}\.\d{1,2}\.\d{4}$/.test(heading))
-  if (across.length === 0 && !(file.mapping.period && file.mapping.quantity)) {
-    file.fault(
-      null,
-      'period',
-      'Name a column “period” and one “quantity”, or head a column for each period with its first day, for example 2026-10-01.',
-    )
-  }
+  const across = columnsOfPeriods(file)
   if (file.faults.length > 0) {
     return file.answer(0)
   }
@@ -64,64 +55,103 @@ export async function takeForecast(
   ])
   const entries: Entry[] = []
   for (const line of file.sheet.lines) {
-    const code = file.cell(line, 'item')
-    const itemId = names.idOf('items', code)
-    const item = itemId === undefined ? undefined : items.get(itemId)
-    if (!item) {
-      file.fault(line, 'item', code === '' ? 'The item is missing.' : `There is no item “${code}”.`)
-      continue
-    }
-    const unit = file.cell(line, 'unit') === '' ? item.stockUnit : names.unitOf(file.cell(line, 'unit'))
-    if (unit === undefined) {
-      file.fault(line, 'unit', `There is no unit “${file.cell(line, 'unit')}”.`)
-      continue
-    }
-    const forecast = file.cell(line, 'forecast') || label.replace(/\.\w+$/, '').slice(0, 80)
-    const cells =
-      across.length > 0
-        ? across.map((heading) => ({ column: heading, period: heading, text: (line.cells[heading] ?? '').trim() }))
-        : [{ column: 'quantity', period: file.cell(line, 'period'), text: file.cell(line, 'quantity') }]
-    for (const { column, period, text } of cells) {
-      if (text === '') {
-        continue
-      }
-      const day = await file.at(line, across.length > 0 ? column : 'period', () =>
-        asRefusal(() => readDay(/^\d{4}-\d{2}$/.test(period) ? `${period}-01` : period)),
-      )
-      const plain = plainNumber(text, decimalSign)
-      const quantity = await file.at(line, column, () =>
-        /^0+(\.0*)?$/.test(plain) ? '0' : asNumeric(readQuantity(item, text, unit, column).quantity),
-      )
-      if (day !== null && quantity !== null) {
-        entries.push({ line, column, forecast, itemId: item.id, day, quantity })
-      }
+    const found = itemAndUnit(file, line, names, items)
+    if (found) {
+      const forecast = file.cell(line, 'forecast') || label.replace(/\.\w+$/, '').slice(0, 80)
+      entries.push(...(await readCells(file, line, { ...found, forecast, across, decimalSign })))
     }
   }
   let made = 0
   for (const [name, own] of groupBy(entries, (entry) => entry.forecast)) {
-    made += await takeOne(tx, actor, file, name, own, batchId)
+    made += await takeOne(tx, actor, file, { name, own, batchId })
   }
   return file.answer(made)
+}
+
+/** The headings that are first days of periods; none where a column names the period. Told where it is neither. */
+function columnsOfPeriods(file: FileReader): string[] {
+  if (file.mapping.period && file.mapping.quantity) {
+    return []
+  }
+  const across = file.sheet.headings.filter((heading) => /^\d{4}-\d{2}-\d{2}$|^\d{1,2}\.\d{1,2}\.\d{4}$/.test(heading))
+  if (across.length === 0) {
+    file.fault(
+      null,
+      'period',
+      'Name a column “period” and one “quantity”, or head a column for each period with its first day, for example 2026-10-01.',
+    )
+  }
+  return across
+}
+
+function itemAndUnit(
+  file: FileReader,
+  line: Line,
+  names: Names,
+  items: ReadonlyMap<number, MeasuredItem>,
+): { item: MeasuredItem; unit: string } | null {
+  const code = file.cell(line, 'item')
+  const itemId = names.idOf('items', code)
+  const item = itemId === undefined ? undefined : items.get(itemId)
+  if (!item) {
+    file.fault(line, 'item', code === '' ? 'The item is missing.' : `There is no item “${code}”.`)
+    return null
+  }
+  const unit = file.cell(line, 'unit') === '' ? item.stockUnit : names.unitOf(file.cell(line, 'unit'))
+  if (unit === undefined) {
+    file.fault(line, 'unit', `There is no unit “${file.cell(line, 'unit')}”.`)
+    return null
+  }
+  return { item, unit }
+}
+
+/** The figures of a line: one, or one a column of a period. */
+async function readCells(
+  file: FileReader,
+  line: Line,
+  about: { item: MeasuredItem; unit: string; forecast: string; across: readonly string[]; decimalSign: '.' | ',' },
+): Promise<Entry[]> {
+  const { item, unit, across } = about
+  const cells =
+    across.length > 0
+      ? across.map((heading) => ({ column: heading, period: heading, text: (line.cells[heading] ?? '').trim() }))
+      : [{ column: 'quantity', period: file.cell(line, 'period'), text: file.cell(line, 'quantity') }]
+  const entries: Entry[] = []
+  for (const { column, period, text } of cells.filter((cell) => cell.text !== '')) {
+    const day = await file.at(line, across.length > 0 ? column : 'period', () =>
+      asRefusal(() => readDay(/^\d{4}-\d{2}$/.test(period) ? `${period}-01` : period)),
+    )
+    const plain = plainNumber(text, about.decimalSign)
+    const quantity = await file.at(line, column, () =>
+      /^0+(\.0*)?$/.test(plain) ? '0' : asNumeric(readQuantity(item, text, unit, column).quantity),
+    )
+    if (day !== null && quantity !== null) {
+      entries.push({ line, column, forecast: about.forecast, itemId: item.id, day, quantity })
+    }
+  }
+  return entries
+}
+
+/** The step of a forecast that a file begins: the longest that begins on each of its days. */
+function stepOf(days: readonly string[]): Step {
+  if (days.every((day) => day.endsWith('-01'))) {
+    return 'month'
+  }
+  return [...STEPS].reverse().find((step) => days.every((day) => periodOf(day, step).first === day)) ?? 'day'
 }
 
 async function takeOne(
   tx: Tx,
   actor: Actor,
   file: FileReader,
-  name: string,
-  own: readonly Entry[],
-  batchId: number | null,
+  { name, own, batchId }: { name: string; own: readonly Entry[]; batchId: number | null },
 ): Promise<number> {
   const [known] = await rows<Known>(
     tx,
     sql`select id, name, step, first_on as "firstOn", last_on as "lastOn", version from forecasts where name = ${name}`,
   )
   const days = own.map((entry) => entry.day).sort()
-  const step: Step =
-    known?.step ??
-    (days.every((day) => day.endsWith('-01'))
-      ? 'month'
-      : ([...STEPS].reverse().find((entry) => days.every((day) => periodOf(day, entry).first === day)) ?? 'day'))
+  const step = known?.step ?? stepOf(days)
   for (const entry of own) {
     if (periodOf(entry.day, step).first !== entry.day) {
       file.fault(

@@ -7,7 +7,7 @@ import { ZERO, ratio } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
 import { anyOf } from '~~/server/database/sql'
 import { forecasts } from '~~/server/database/schema'
-import { Refusal } from '~~/server/utils/refusal'
+import { refuseField, Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type {
   CopyForecast,
@@ -16,7 +16,13 @@ import type {
   ForecastResult,
   NewForecast,
 } from '~~/shared/demand/forecast'
-import { asNumeric, loadMeasuredItems, readQuantity, fromNumberField } from '../catalogue/measured-items'
+import {
+  asNumeric,
+  loadMeasuredItems,
+  readQuantity,
+  fromNumberField,
+  type MeasuredItem,
+} from '../catalogue/measured-items'
 import { lockDocument, lockAsSeen, saveDocument, noteChange } from '../../documents'
 
 /** Its first and last day are moved out to whole periods. */
@@ -53,34 +59,7 @@ export async function changeForecast(
   { cells: typed = [], without = [], ...edit }: Partial<ForecastEdit> & Pick<ForecastEdit, 'version'>,
 ): Promise<{ version: number }> {
   const before = await lockAsSeen(tx, 'forecast', id, edit.version)
-  const items = await loadMeasuredItems(tx, [...new Set(typed.map((cell) => cell.itemId))])
-  const starts = new Set(periodsBetween(before.firstOn, before.lastOn, before.step).map((period) => period.first))
-  const [set, cleared]: [Cell[], { item_id: number; starts_on: string }[]] = [[], []]
-  for (const [index, cell] of typed.entries()) {
-    const item = items.get(cell.itemId)
-    let wrong
-    if (!item) {
-      wrong = 'There is no such item.'
-    } else if (!starts.has(cell.startsOn)) {
-      wrong = `${cell.startsOn} is not the first day of a ${before.step} of this forecast.`
-    } else {
-      wrong = null
-    }
-    if (wrong !== null) {
-      throw new Refusal('invalid-input', wrong, { [`cells.${index}`]: wrong })
-    }
-    if (cell.quantity === '') {
-      cleared.push({ item_id: cell.itemId, starts_on: cell.startsOn })
-    } else {
-      set.push({
-        item_id: cell.itemId,
-        starts_on: cell.startsOn,
-        quantity: /^0+([.,]0*)?$/.test(cell.quantity)
-          ? '0'
-          : asNumeric(readQuantity(item!, fromNumberField(cell.quantity), item!.stockUnit, `cells.${index}`).quantity),
-      })
-    }
-  }
+  const { set, cleared } = await readCells(tx, before, typed)
   await rows(
     tx,
     sql`
@@ -118,19 +97,52 @@ export async function changeForecast(
       )
     }
   }
-  if (
-    edit.name !== undefined &&
-    edit.name !== before.name &&
-    (await tx.select().from(forecasts).where(eq(forecasts.name, edit.name))).length > 0
-  ) {
-    throw nameTaken(edit.name)
-  }
+  await requireFreeName(tx, edit.name ?? before.name, before.name)
   const { version } = await saveDocument(tx, actor, 'forecast', before, {
     set: { name: edit.name ?? before.name, note: edit.note ?? before.note },
     after: { cells: typed.length, without },
   })
   return { version }
 }
+
+async function requireFreeName(tx: Tx, name: string, own: string): Promise<void> {
+  if (name !== own && (await tx.select().from(forecasts).where(eq(forecasts.name, name))).length > 0) {
+    throw nameTaken(name)
+  }
+}
+
+/** Typed cells as they are stored: those that get a quantity, and those that lose it. Errors: `invalid-input` beside the cell. */
+async function readCells(
+  tx: Tx,
+  forecast: { readonly firstOn: string; readonly lastOn: string; readonly step: Step },
+  typed: ForecastEdit['cells'],
+): Promise<{ set: Cell[]; cleared: Omit<Cell, 'quantity'>[] }> {
+  const items = await loadMeasuredItems(tx, [...new Set(typed.map((cell) => cell.itemId))])
+  const starts = new Set(periodsBetween(forecast.firstOn, forecast.lastOn, forecast.step).map((period) => period.first))
+  const set: Cell[] = []
+  const cleared: Omit<Cell, 'quantity'>[] = []
+  for (const [index, cell] of typed.entries()) {
+    const path = `cells.${index}`
+    const item = items.get(cell.itemId)
+    if (!item) {
+      return refuseField(path, 'There is no such item.')
+    }
+    if (!starts.has(cell.startsOn)) {
+      refuseField(path, `${cell.startsOn} is not the first day of a ${forecast.step} of this forecast.`)
+    }
+    const place = { item_id: cell.itemId, starts_on: cell.startsOn }
+    if (cell.quantity === '') {
+      cleared.push(place)
+    } else {
+      set.push({ ...place, quantity: quantityIn(item, cell.quantity, path) })
+    }
+  }
+  return { set, cleared }
+}
+const quantityIn = (item: MeasuredItem, typed: string, path: string): string =>
+  /^0+([.,]0*)?$/.test(typed)
+    ? '0'
+    : asNumeric(readQuantity(item, fromNumberField(typed), item.stockUnit, path).quantity)
 
 /** Stores what methods came to. Cells that a person typed over stay, unless `over`; what was computed stands beside them. */
 export async function saveComputed(

@@ -12,7 +12,7 @@ import { loadPlannedSites } from './planned-sites'
 import { runPlan, type Run } from './plans'
 import { requireSettled } from './runs'
 import { scopeOf } from './stored-plan'
-import { lockDocument, saveDocument } from '../../documents'
+import { lockDocument, saveDocument, type DocumentOf } from '../../documents'
 import { OPEN_BUILD } from '~~/shared/workshop/requests'
 
 const STALE = 'The plan was computed anew since you opened it. Reload it and look again; nothing of yours was saved.'
@@ -25,8 +25,7 @@ const STALE = 'The plan was computed anew since you opened it. Reload it and loo
 export async function editOrder(
   tx: Tx,
   actor: Actor,
-  planId: number,
-  orderId: number,
+  { planId, orderId }: { readonly planId: number; readonly orderId: number },
   edit: Omit<OrderEdit, 'key'>,
   run: Run = runPlan,
 ): Promise<{ version: number }> {
@@ -48,38 +47,44 @@ export async function editOrder(
   if (edit.free) {
     await tx.update(plannedOrders).set({ state: 'proposed' }).where(eq(plannedOrders.id, orderId))
   } else {
-    if (edit.dueOn < actor.today) {
-      refuseField('dueOn', 'This day is over. Choose today or later.')
-    }
-    if (edit.dueOn > plan.endsOn) {
-      refuseField('dueOn', 'This lies beyond the plan. Choose a day within it, or plan further ahead.')
-    }
-    const item = await loadMeasuredItem(tx, order.itemId)
-    const { quantity } = readQuantity(item, fromNumberField(edit.quantity), item.stockUnit, 'quantity', 'required')
-    const source = sourceFor(
-      plan.input!,
-      (await loadPlannedSites(tx, scopeOf(plan))).nodeAt(order.itemId, order.siteId) ?? String(order.itemId),
-      edit.supplierId,
-    )
-    if (order.kind === 'buy' && source?.kind !== 'buy') {
-      refuseField('supplierId', `${item.code} is not bought from this supplier. Add their terms on the item.`)
-    }
-    const release =
-      source && source.kind !== 'none'
-        ? back(calendarOf(plan.input!, source.calendar), toDay(edit.dueOn), source.leadDays)
-        : toDay(edit.dueOn)
-    await tx
-      .update(plannedOrders)
-      .set({
-        state: 'fixed',
-        quantity: asNumeric(quantity),
-        dueOn: edit.dueOn,
-        releaseOn: toIso(Math.max(toDay(actor.today), release)),
-        supplierId: source?.kind === 'buy' ? Number(source.supplier) : null,
-      })
-      .where(eq(plannedOrders.id, orderId))
+    const fixed = await fixedAs(tx, actor, plan, order, edit)
+    await tx.update(plannedOrders).set(fixed).where(eq(plannedOrders.id, orderId))
   }
   return { version: (await run(tx, actor, planId)).version }
+}
+
+/** What a planned order becomes when it is fixed as a person says. */
+async function fixedAs(
+  tx: Tx,
+  actor: Actor,
+  plan: DocumentOf<'plan'>,
+  order: typeof plannedOrders.$inferSelect,
+  edit: Omit<OrderEdit, 'key'>,
+) {
+  if (edit.dueOn < actor.today) {
+    refuseField('dueOn', 'This day is over. Choose today or later.')
+  }
+  if (edit.dueOn > plan.endsOn) {
+    refuseField('dueOn', 'This lies beyond the plan. Choose a day within it, or plan further ahead.')
+  }
+  const item = await loadMeasuredItem(tx, order.itemId)
+  const { quantity } = readQuantity(item, fromNumberField(edit.quantity), item.stockUnit, 'quantity', 'required')
+  const sites = await loadPlannedSites(tx, scopeOf(plan))
+  const node = sites.nodeAt(order.itemId, order.siteId) ?? String(order.itemId)
+  const source = sourceFor(plan.input!, node, edit.supplierId)
+  if (order.kind === 'buy' && source?.kind !== 'buy') {
+    refuseField('supplierId', `${item.code} is not bought from this supplier. Add their terms on the item.`)
+  }
+  const due = toDay(edit.dueOn)
+  const release =
+    source && source.kind !== 'none' ? back(calendarOf(plan.input!, source.calendar), due, source.leadDays) : due
+  return {
+    state: 'fixed' as const,
+    quantity: asNumeric(quantity),
+    dueOn: edit.dueOn,
+    releaseOn: toIso(Math.max(toDay(actor.today), release)),
+    supplierId: source?.kind === 'buy' ? Number(source.supplier) : null,
+  }
 }
 
 function sourceFor(input: PlanInput, node: string, supplierId: number | null): Source | undefined {

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm'
-import { reasonsOf, type Reason } from '~~/core/planning/explain'
+import { reasonsOf, type PlannedOrder, type Reason } from '~~/core/planning/explain'
 import { wayFrom } from '~~/core/planning/input'
 import { db, rows } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
@@ -47,28 +47,9 @@ export async function explainOrder(planId: number, orderId: number) {
     input.nodes.find((n) => n.id === order.node)!,
     order.supplier,
   )
-  const [supplier] =
-    source.kind === 'buy'
-      ? await rows<{ name: string; unit: string; minimum: string; multiple: string }>(
-          db,
-          sql`
-            select s.name, u.symbol as unit, t.minimum, t.multiple
-            from supplier_terms t
-            join suppliers s on s.id = t.supplier_id
-            join units u on u.code = t.unit
-            where t.item_id = ${measuredItem.id} and t.supplier_id = ${Number(source.supplier)}`,
-        )
-      : []
+  const supplier = source.kind === 'buy' ? await loadTerms(measuredItem.id, Number(source.supplier)) : null
   const siteNames = await loadSiteNames(input, scope)
   const from = source.kind === 'move' ? siteNames(source.from) : null
-  let ruleSize
-  if (why.ruleSize === undefined) {
-    ruleSize = null
-  } else if (why.rule === 'cover') {
-    ruleSize = String(why.ruleSize)
-  } else {
-    ruleSize = steps(why.ruleSize)
-  }
   return {
     code: measuredItem.code,
     name: measuredItem.name,
@@ -85,19 +66,46 @@ export async function explainOrder(planId: number, orderId: number) {
     safety: steps(why.safety),
     netRequirement: steps(why.netRequirement),
     balanceAfter: steps(why.balanceBefore - why.demandThatDay + order.quantity),
-    minimum: supplier && supplier.minimum !== '0' ? `${supplier.minimum} ${supplier.unit}` : null,
+    minimum: inUnit(supplier?.minimum, supplier?.unit),
     multiple: why.multiple > 1 ? steps(Math.round(why.multiple)) : null,
-    multipleEntered: supplier && supplier.multiple !== '0' ? `${supplier.multiple} ${supplier.unit}` : null,
+    multipleEntered: inUnit(supplier?.multiple, supplier?.unit),
     times: why.times,
     leadDays: why.leadDays,
     fixed: order.fixed === true,
     rule: why.rule,
     byRule: steps(byRule),
-    ruleSize,
+    ruleSize: ruleSizeOf(why, steps),
     split: why.split ?? null,
     supplier: supplier?.name ?? null,
     reasons: reasonsOf(output, order.id).map((r) => describeReason(r, order.node)),
   }
+}
+
+const inUnit = (quantity: string | undefined, unit: string | undefined): string | null =>
+  quantity === undefined || quantity === '0' ? null : `${quantity} ${unit}`
+
+/** How large the lot-sizing rule wants an order: days for cover, else a quantity. */
+function ruleSizeOf(why: PlannedOrder['why'], steps: (quantity: number) => string): string | null {
+  if (why.ruleSize === undefined) {
+    return null
+  }
+  return why.rule === 'cover' ? String(why.ruleSize) : steps(why.ruleSize)
+}
+
+async function loadTerms(
+  itemId: number,
+  supplierId: number,
+): Promise<{ name: string; unit: string; minimum: string; multiple: string } | null> {
+  const [terms] = await rows<{ name: string; unit: string; minimum: string; multiple: string }>(
+    db,
+    sql`
+      select s.name, u.symbol as unit, t.minimum, t.multiple
+      from supplier_terms t
+      join suppliers s on s.id = t.supplier_id
+      join units u on u.code = t.unit
+      where t.item_id = ${itemId} and t.supplier_id = ${supplierId}`,
+  )
+  return terms ?? null
 }
 
 const VERBS = { buy: 'Buy', make: 'Build', 'break down': 'Break down to get', move: 'Move' } as const

@@ -91,25 +91,13 @@ export function joinOrders(
   const set = new Map(lineIds.map((id, index) => [id, aside[index]!]))
   const open: Demand[] = []
   const all: { node: string; day: string; quantity: number }[] = []
-  let last = -1
-  // Of one item the text of each node is one, so that what follows looks it up once.
-  const nodes = new Map<number | null, string | null>()
+  const nodeOf = rememberNodes(places)
   for (const place of sortedPlaces(itemIds)) {
     const head = headOf.get(orders[place]!)
     if (head === undefined) {
       continue
     }
-    const itemId = itemIds[place]!
-    if (itemId !== last) {
-      nodes.clear()
-      last = itemId
-    }
-    const site = Number.isNaN(siteIds[head]) ? null : siteIds[head]!
-    let node = nodes.get(site)
-    if (node === undefined) {
-      node = places.nodeAt(itemId, site)
-      nodes.set(site, node)
-    }
+    const node = nodeOf(itemIds[place]!, Number.isNaN(siteIds[head]) ? null : siteIds[head]!)
     if (node === null) {
       continue
     }
@@ -132,6 +120,24 @@ export function joinOrders(
     }
   }
   return { open, all }
+}
+
+/** The node of an item at a site. Asked item by item, the text of each node is one, so that what follows looks it up once. */
+function rememberNodes(places: Around['places']): (itemId: number, site: number | null) => string | null {
+  let last = -1
+  const nodes = new Map<number | null, string | null>()
+  return (itemId, site) => {
+    if (itemId !== last) {
+      nodes.clear()
+      last = itemId
+    }
+    let node = nodes.get(site)
+    if (node === undefined) {
+      node = places.nodeAt(itemId, site)
+      nodes.set(site, node)
+    }
+    return node
+  }
 }
 
 /**

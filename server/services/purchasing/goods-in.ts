@@ -65,27 +65,9 @@ export async function receive(
       total(parts, (part) => inUnit(item, part.read, ordered.unit)),
       ratio(ordered.price).mul(ratio(order.rate)),
     )
-    const said = receivedLine(ordered.id, item, parts, value)
-    received.push(said)
-    await rows(
-      tx,
-      sql`update purchase_lines set received = received + ${said.quantity}::numeric where id = ${ordered.id}`,
-    )
-    if (item.kind === 'service') {
-      continue
-    }
-    const values = shareAmount(
-      value,
-      parts.map((part) => part.read.quantity),
-    )
-    const target = await bin(tx, line.binId, pathOf('binId'), 'receive')
-    for (const [piece, part] of parts.entries()) {
-      const path = item.tracking === 'piece' ? (field: string) => pathOf(`pieces.${piece}.${field}`) : pathOf
-      moves.push({
-        ...(await moveOf(part, item, line, target, path)),
-        valuation: { kind: 'stated', value: values[piece]! },
-        lineId: ordered.id,
-      })
+    received.push(await noteReceived(tx, receivedLine(ordered.id, item, parts, value)))
+    if (item.kind !== 'service') {
+      moves.push(...(await movesOf({ item, line, lineId: ordered.id, parts, value }, pathOf)))
     }
   }
   const list = edit.packingList === '' ? '' : `, packing list ${edit.packingList}`
@@ -101,6 +83,25 @@ export async function receive(
     postingId: posted?.postingId ?? null,
     lines: received,
     brokenDown: posted ? await breakDownArrived(tx, actor, posted.postingId) : [],
+  }
+
+  async function movesOf(
+    arrived: { item: MeasuredItem; line: Line; lineId: number; parts: readonly Part[]; value: bigint },
+    pathOf: (field: string) => string,
+  ): Promise<DraftMove[]> {
+    const { item, line, lineId, parts } = arrived
+    const values = shareAmount(
+      arrived.value,
+      parts.map((part) => part.read.quantity),
+    )
+    const target = await bin(tx, line.binId, pathOf('binId'), 'receive')
+    const moves: DraftMove[] = []
+    for (const [piece, part] of parts.entries()) {
+      const path = item.tracking === 'piece' ? (field: string) => pathOf(`pieces.${piece}.${field}`) : pathOf
+      const move = await moveOf(part, item, line, target, path)
+      moves.push({ ...move, valuation: { kind: 'stated', value: values[piece]! }, lineId })
+    }
+    return moves
   }
 
   async function moveOf(
@@ -136,6 +137,14 @@ export async function receive(
       residue: part.read.residue,
     }
   }
+}
+
+async function noteReceived(tx: Tx, line: ReceivedLine): Promise<ReceivedLine> {
+  await rows(
+    tx,
+    sql`update purchase_lines set received = received + ${line.quantity}::numeric where id = ${line.lineId}`,
+  )
+  return line
 }
 
 type OrderedLine = typeof purchaseLines.$inferSelect

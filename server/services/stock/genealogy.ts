@@ -34,64 +34,65 @@ export async function traceGoods(
   start: { lot: number | null; piece: number | null },
   direction: 'back' | 'forward',
 ): Promise<Trace> {
-  const [first] = await rows<Key>(
-    db,
-    start.piece !== null
-      ? sql`select item_id as item, lot_id as lot, id as piece from pieces where id = ${start.piece}`
-      : sql`select item_id as item, id as lot, null::int as piece from lots where id = ${start.lot}`,
-  )
-  if (!first) {
-    throw new Refusal('not-found', start.piece !== null ? 'There is no such piece.' : 'There is no such lot.')
-  }
-  const levels = new Map<string, { key: Key; level: number }>([[keyText(first), { key: first, level: 0 }]])
+  let front = await startOf(start)
+  const [first] = front
+  const levels = new Map(front.map((key) => [keyText(key), { key, level: 0 }]))
   const edges = new Map<string, TraceEdge>()
-  // All pieces of a lot are that lot, where the lot is what is asked about.
-  let front: Key[] =
-    first.piece === null
-      ? [
-          first,
-          ...(await rows<Key>(
-            db,
-            sql`select item_id as item, lot_id as lot, id as piece from pieces where lot_id = ${first.lot}`,
-          )),
-        ]
-      : [first]
-  for (const piece of front.slice(1)) {
-    levels.set(keyText(piece), { key: piece, level: 0 })
-  }
   for (let level = 1; front.length > 0 && levels.size < MOST; level++) {
     const found = await step(front, direction)
     const next: Key[] = []
     for (const row of found) {
-      const [near, far]: Key[] = [
-        { item: row.item, lot: row.lot, piece: row.piece },
-        { item: row.otherItem, lot: row.otherLot, piece: row.otherPiece },
-      ]
-      const [from, to] = direction === 'forward' ? [near!, far!] : [far!, near!]
-      if (keyText(from) === keyText(to)) {
+      const far: Key = { item: row.otherItem, lot: row.otherLot, piece: row.otherPiece }
+      const edge = edgeOf(row, far, direction)
+      if (edge.from === edge.to) {
         continue
       }
-      const quantity = direction === 'forward' ? row.quantity : row.otherQuantity
-      edges.set(`${keyText(from)} ${keyText(to)} ${row.postingId}`, {
-        from: keyText(from),
-        to: keyText(to),
-        postingId: row.postingId,
-        label: row.label,
-        on: row.on,
-        quantity,
-        symbol: direction === 'forward' ? row.symbol : row.otherSymbol,
-      })
-      if (levels.has(keyText(far!))) {
+      edges.set(`${edge.from} ${edge.to} ${row.postingId}`, edge)
+      if (levels.has(keyText(far))) {
         continue
       }
-      levels.set(keyText(far!), { key: far!, level })
-      if (far!.lot !== null || far!.piece !== null) {
-        next.push(far!)
+      levels.set(keyText(far), { key: far, level })
+      if (far.lot !== null || far.piece !== null) {
+        next.push(far)
       }
     }
     front = next
   }
-  return { start: keyText(first), nodes: await describeNodes([...levels.values()]), edges: [...edges.values()] }
+  return { start: keyText(first!), nodes: await describeNodes([...levels.values()]), edges: [...edges.values()] }
+}
+
+/** What is asked about; all pieces of a lot are that lot. Throws `not-found`. */
+async function startOf(start: { lot: number | null; piece: number | null }): Promise<Key[]> {
+  if (start.piece !== null) {
+    const found = await rows<Key>(
+      db,
+      sql`select item_id as item, lot_id as lot, id as piece from pieces where id = ${start.piece}`,
+    )
+    if (found.length === 0) {
+      throw new Refusal('not-found', 'There is no such piece.')
+    }
+    return found
+  }
+  const lots = await rows<Key>(
+    db,
+    sql`select item_id as item, id as lot, null::int as piece from lots where id = ${start.lot}`,
+  )
+  if (lots.length === 0) {
+    throw new Refusal('not-found', 'There is no such lot.')
+  }
+  const pieces = await rows<Key>(
+    db,
+    sql`select item_id as item, lot_id as lot, id as piece from pieces where lot_id = ${start.lot}`,
+  )
+  return [...lots, ...pieces]
+}
+
+function edgeOf(row: StepRow, far: Key, direction: 'back' | 'forward'): TraceEdge {
+  const near: Key = { item: row.item, lot: row.lot, piece: row.piece }
+  const act = { postingId: row.postingId, label: row.label, on: row.on }
+  return direction === 'forward'
+    ? { from: keyText(near), to: keyText(far), ...act, quantity: row.quantity, symbol: row.symbol }
+    : { from: keyText(far), to: keyText(near), ...act, quantity: row.otherQuantity, symbol: row.otherSymbol }
 }
 
 interface StepRow {

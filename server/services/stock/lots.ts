@@ -40,19 +40,19 @@ export async function lotToEnter(
   }
   const [made] = await tx
     .insert(lots)
-    .values({
-      itemId: item.id,
-      number,
-      expiresOn: facts.expiresOn ?? expiryOf(item, facts.madeOn ?? facts.receivedOn),
-      receivedOn: facts.receivedOn ?? facts.madeOn ?? null,
-      madeOn: facts.madeOn ?? null,
-      traits: facts.traits ?? {},
-      supplierNumber: facts.supplierNumber ?? '',
-    })
+    .values({ itemId: item.id, number, ...newLot(item, facts) })
     .onConflictDoNothing()
     .returning({ id: lots.id })
   return made?.id ?? (await lotToEnter(tx, item, number, facts, field))
 }
+
+const newLot = (item: MeasuredItem, facts: LotFacts) => ({
+  expiresOn: facts.expiresOn ?? expiryOf(item, facts.madeOn ?? facts.receivedOn),
+  receivedOn: facts.receivedOn ?? facts.madeOn ?? null,
+  madeOn: facts.madeOn ?? null,
+  traits: facts.traits ?? {},
+  supplierNumber: facts.supplierNumber ?? '',
+})
 
 type Lot = typeof lots.$inferSelect
 

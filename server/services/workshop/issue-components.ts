@@ -51,25 +51,31 @@ export async function issueComponents(
   const short: { field: string; detail: string }[] = []
   const moves: DraftMove[] = []
   const changed = new Set<SetAside>()
+  /** Takes what is there of some goods for a line, what is set aside for it first. */
+  const takeFrom = (cut: Wanted, goods: StockedPickable, left: Ratio): { taken: Ratio; released: Ratio } => {
+    const mine = own.filter(
+      (allocation) => allocation.lineId === cut.lineId && allocation.balanceId === goods.balanceId,
+    )
+    const held = mine.reduce((sum, allocation) => sum.add(allocation.quantity), ZERO)
+    const taken = lesser(held.add(free.get(goods.balanceId)!), left)
+    const released = lesser(held, taken)
+    if (taken.compare(ZERO) > 0) {
+      releaseFrom(mine, released).forEach((allocation) => changed.add(allocation))
+      free.set(goods.balanceId, free.get(goods.balanceId)!.sub(taken.sub(released)))
+    }
+    return { taken, released }
+  }
   for (const cut of wanted) {
     let left = cut.quantity
     for (const goods of order(stock.get(cut.item.id) ?? [], cut, own, today)) {
       if (left.compare(ZERO) <= 0) {
         break
       }
-      const mine = own.filter(
-        (allocation) => allocation.lineId === cut.lineId && allocation.balanceId === goods.balanceId,
-      )
-      const held = mine.reduce((sum, allocation) => sum.add(allocation.quantity), ZERO)
-      const taken = lesser(held.add(free.get(goods.balanceId)!), left)
-      if (taken.compare(ZERO) <= 0) {
-        continue
+      const { taken, released } = takeFrom(cut, goods, left)
+      if (taken.compare(ZERO) > 0) {
+        left = left.sub(taken)
+        moves.push(issueOf(cut, goods, workshop, { taken, released }))
       }
-      const released = lesser(held, taken)
-      releaseFrom(mine, released).forEach((allocation) => changed.add(allocation))
-      free.set(goods.balanceId, free.get(goods.balanceId)!.sub(taken.sub(released)))
-      left = left.sub(taken)
-      moves.push(issueOf(cut, goods, workshop, { taken, released }))
     }
     if (left.compare(ZERO) > 0) {
       short.push(shortOf(cut, left))

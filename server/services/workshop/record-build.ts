@@ -10,7 +10,7 @@ import type { Actor } from '~~/server/utils/route'
 import { OPEN_BUILD, RecordBuild } from '~~/shared/workshop/requests'
 import { loadMeasuredItems, readQuantity, type MeasuredItem } from '../catalogue/measured-items'
 import { bin, externalPlace } from '../../ledger/external-places'
-import { postIfAny, type DraftMove } from '../../ledger/post'
+import { postIfAny, type DraftMove, type End } from '../../ledger/post'
 import { billInUse } from '../structure/bills'
 import { bindBills, type BomHead } from '../structure/bind-structure'
 import { workOf } from './bill-needs'
@@ -41,69 +41,90 @@ export async function recordBuild(tx: Tx, actor: Actor, id: number, edit: Record
   const item = items.get(build.itemId)!
   const head = await headOf(tx, build)
   const effectiveOn = await dayOf(tx, actor, build, edit.effectiveOn)
-  const nothingMade = ['', '0'].includes(givenText(edit.made).trim())
-  const made = nothingMade ? ZERO : readQuantity(item, edit.made, edit.unit, 'made').quantity
-  const left = ratio(build.quantity).sub(ratio(build.made))
-  const finished = edit.finished || made.compare(left) >= 0
+  const made = madeIn(item, edit)
+  const finished = edit.finished || made.compare(ratio(build.quantity).sub(ratio(build.made))) >= 0
   const wanted = wantedOf(build, lines, items, edit, made)
   const withSubAssemblies = edit.withSubAssemblies ? await buildAlong(tx, actor, build, wanted, edit) : []
   const accounted = await accountFor(tx, { build, lines, items }, wanted, edit, { made, finished, head })
   const workshop = await externalPlace(tx, 'workshop')
-  const stock = await pickableAt(tx, build.siteId, [...new Set(wanted.map((cut) => cut.item.id))])
-  const taken = await issueComponents(tx, id, wanted, { stock, workshop, today: actor.today })
-  const output: Output =
-    made.compare(ZERO) > 0
-      ? await receiveOutput(
-          tx,
-          actor,
-          {
-            build,
-            head,
-            item: item,
-            made,
-            fraction: accounted.fraction,
-            workshop,
-            to: await bin(tx, edit.binId, 'binId', 'receive'),
-          },
-          edit,
-          effectiveOn,
-        )
-      : { moves: [], lot: null }
+  const taken = await issueFrom(tx, actor, build, wanted, workshop)
+  const making = { build, head, item, made, fraction: accounted.fraction, workshop }
+  const output = await outputOf(tx, actor, making, edit, effectiveOn)
   const moves = [...taken, ...output.moves]
+  requireSomething(moves, edit)
+  const minutes = edit.minutes === null ? null : ratio(edit.minutes)
+  const part = { build, item, made, effectiveOn, workValue: workOf(head, made, minutes) }
+  const posted = await postRecord(tx, actor, part, moves)
+  if (posted) {
+    await noteBeside(tx, posted.postingId, { build, lines, items }, edit, minutes)
+    await noteUses(tx, posted.postingId, accounted.uses)
+  }
+  const settled = await settle(tx, actor, { build, item, effectiveOn, finished, isEmpty: made.equals(ZERO) })
+  return {
+    postingId: posted?.postingId ?? null,
+    lot: output.lot,
+    value: output.moves.length === 0 ? '0' : posted!.values[taken.length]!.toString(),
+    ...settled,
+    withSubAssemblies,
+  }
+}
+
+async function issueFrom(
+  tx: Tx,
+  actor: Actor,
+  build: Build,
+  wanted: readonly Wanted[],
+  workshop: End,
+): Promise<DraftMove[]> {
+  const stock = await pickableAt(tx, build.siteId, [...new Set(wanted.map((cut) => cut.item.id))])
+  return issueComponents(tx, build.id, wanted, { stock, workshop, today: actor.today })
+}
+
+function madeIn(item: MeasuredItem, edit: RecordEdit): Ratio {
+  const isNothing = ['', '0'].includes(givenText(edit.made).trim())
+  return isNothing ? ZERO : readQuantity(item, edit.made, edit.unit, 'made').quantity
+}
+
+/** What comes out of the workshop; nothing where nothing was made yet. */
+async function outputOf(
+  tx: Tx,
+  actor: Actor,
+  making: Omit<Parameters<typeof receiveOutput>[2], 'to'>,
+  edit: RecordEdit,
+  effectiveOn: string,
+): Promise<Output> {
+  if (making.made.compare(ZERO) <= 0) {
+    return { moves: [], lot: null }
+  }
+  const to = await bin(tx, edit.binId, 'binId', 'receive')
+  return receiveOutput(tx, actor, { ...making, to }, edit, effectiveOn)
+}
+
+function requireSomething(moves: readonly DraftMove[], edit: RecordEdit): void {
   if (moves.length === 0 && !edit.finished) {
     throw new Refusal('invalid-input', 'Nothing was made and nothing was used, so there is nothing to record.', {
       made: 'Give what came out, or what was used.',
     })
   }
-  const minutes = edit.minutes === null ? null : ratio(edit.minutes)
-  const workValue = workOf(head, made, minutes)
-  const posted = await postRecord(tx, actor, { build, item, made, effectiveOn, workValue }, moves)
-  if (posted) {
-    await noteBeside(tx, posted.postingId, { build, lines, items }, edit, minutes)
-    await noteUses(tx, posted.postingId, accounted.uses)
-  }
-  await rows(tx, sql`select settle_build(${id})`)
-  const written = finished && made.equals(ZERO) ? await closeWork(tx, actor, build, item, effectiveOn) : 0n
+}
+
+/** The state of the build after a part of it: finished, what is set aside is free again and work that nothing came of is written off. */
+async function settle(
+  tx: Tx,
+  actor: Actor,
+  part: { build: Build; item: MeasuredItem; effectiveOn: string; finished: boolean; isEmpty: boolean },
+): Promise<Pick<Recorded, 'status' | 'writtenOff' | 'version'>> {
+  const { build, item, effectiveOn, finished } = part
+  await rows(tx, sql`select settle_build(${build.id})`)
+  const written = finished && part.isEmpty ? await closeWork(tx, actor, build, item, effectiveOn) : 0n
   if (finished) {
-    await giveFree(tx, sql`l.build_id = ${id}`)
+    await giveFree(tx, sql`l.build_id = ${build.id}`)
   }
   const status = finished ? 'done' : 'started'
   const { version } = await saveDocument(tx, actor, 'build', build, {
-    set: {
-      status,
-      startedOn: build.startedOn ?? effectiveOn,
-      doneOn: finished ? effectiveOn : null,
-    },
+    set: { status, startedOn: build.startedOn ?? effectiveOn, doneOn: finished ? effectiveOn : null },
   })
-  return {
-    postingId: posted?.postingId ?? null,
-    lot: output.lot,
-    value: output.moves.length === 0 ? '0' : posted!.values[taken.length]!.toString(),
-    status,
-    writtenOff: written.toString(),
-    version,
-    withSubAssemblies,
-  }
+  return { status, writtenOff: written.toString(), version }
 }
 
 const postRecord = (

@@ -7,8 +7,17 @@ import type { Remedy } from '~~/shared/workshop/answers'
 
 import { loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-items'
 import { inUse } from '../structure/edges'
-import { loadRecipes } from './break-downs'
+import { loadRecipes, type BoundRecipe } from './break-downs'
 
+interface Substitute {
+  readonly itemId: number
+  readonly code: string
+  readonly name: string
+  readonly rank: number
+  readonly numerator: string
+  readonly denominator: string
+  readonly symbol: string
+}
 interface Supplier {
   readonly supplierId: number
   readonly supplier: string
@@ -83,16 +92,7 @@ export async function shortageRemedies(
   }
   const ids = short.map((line) => line.itemId)
   const substitutes = groupBy(
-    await rows<{
-      componentId: number
-      itemId: number
-      code: string
-      name: string
-      rank: number
-      numerator: string
-      denominator: string
-      symbol: string
-    }>(
+    await rows<Substitute & { readonly componentId: number }>(
       reader,
       sql`
         select distinct
@@ -138,70 +138,86 @@ export async function shortageRemedies(
       )
     ).map((row) => [row.itemId, row]),
   )
-  const here = (item: number): Ratio => stock.get(item)?.find((piece) => piece.siteId === siteId)?.free ?? ZERO
-  return new Map(
-    short.map((line) => {
-      const remedies: Remedy[] = []
-      for (const entry of [...(substitutes.get(line.forItemId ?? line.itemId) ?? [])].sort((a, b) => a.rank - b.rank)) {
-        const per = ratio(entry.numerator).div(ratio(entry.denominator))
-        const [free, wanted] = [here(entry.itemId), line.missing.mul(per)]
-        if (entry.itemId !== line.itemId && free.compare(ZERO) > 0) {
-          remedies.push({
-            kind: 'substitute',
-            itemId: entry.itemId,
-            code: entry.code,
-            name: entry.name,
-            rank: entry.rank,
-            per: toText(per),
-            free: toText(free),
-            symbol: entry.symbol,
-            covers: toText(free.compare(wanted) < 0 ? free : wanted),
-          })
-        }
-      }
-      for (const recipe of recipes) {
-        const output = recipe.outputs.find((output) => output.item.id === line.itemId)
-        if (!output) {
-          continue
-        }
-        const times = Number(upwards(line.missing.div(output.quantity)))
-        remedies.push({
-          kind: 'break down',
-          recipeId: recipe.id,
-          itemId: recipe.bulk.id,
-          code: recipe.bulk.code,
-          times,
-          take: toText(recipe.take.mul(times)),
-          symbol: recipe.bulk.symbol,
-          there: here(recipe.bulk.id).compare(recipe.take.mul(times)) >= 0,
-        })
-      }
-      if (made.has(line.itemId)) {
-        remedies.push({ kind: 'build', quantity: toText(line.missing) })
-      }
-      for (const balance of stock.get(line.itemId) ?? []) {
-        if (balance.siteId !== siteId) {
-          remedies.push({ kind: 'transfer', siteId: balance.siteId, site: balance.site, free: toText(balance.free) })
-        }
-      }
-      const supplier = suppliers.get(line.itemId)
-      const item = items.get(line.itemId)!
-      if (supplier && item.source === 'bought') {
-        remedies.push(buy(item, `${toText(line.missing)} ${item.symbol}`, supplier))
-      }
-      for (const remedy of remedies.filter((recipe) => recipe.kind === 'break down' && !recipe.there)) {
-        if (remedy.kind !== 'break down' || !suppliers.has(remedy.itemId)) {
-          continue
-        }
-        remedies.push(
-          buy(
-            recipes.find((recipe) => recipe.id === remedy.recipeId)!.bulk,
-            `${remedy.take} ${remedy.symbol}`,
-            suppliers.get(remedy.itemId)!,
-          ),
-        )
-      }
-      return [line.itemId, remedies]
+  const around: Around = { siteId, substitutes, recipes, stock, items, made, suppliers }
+  return new Map(short.map((line) => [line.itemId, remediesFor(line, around)]))
+}
+
+interface Around {
+  readonly siteId: number
+  readonly substitutes: ReadonlyMap<number, readonly Substitute[]>
+  readonly recipes: readonly BoundRecipe[]
+  readonly stock: Awaited<ReturnType<typeof freeBySite>>
+  readonly items: ReadonlyMap<number, MeasuredItem>
+  readonly made: ReadonlySet<number>
+  readonly suppliers: ReadonlyMap<number, Supplier>
+}
+
+function remediesFor(line: ShortLine, around: Around): Remedy[] {
+  const { siteId, stock, items, made, suppliers } = around
+  const item = items.get(line.itemId)!
+  const supplier = item.source === 'bought' ? suppliers.get(line.itemId) : undefined
+  const breakDowns = breakDownsFor(line, around)
+  return [
+    ...substitutesFor(line, around),
+    ...breakDowns.map(({ remedy }) => remedy),
+    ...(made.has(line.itemId) ? [{ kind: 'build' as const, quantity: toText(line.missing) }] : []),
+    ...(stock.get(line.itemId) ?? [])
+      .filter((balance) => balance.siteId !== siteId)
+      .map((balance): Remedy => ({
+        kind: 'transfer',
+        siteId: balance.siteId,
+        site: balance.site,
+        free: toText(balance.free),
+      })),
+    ...(supplier ? [buy(item, `${toText(line.missing)} ${item.symbol}`, supplier)] : []),
+    // What is broken down is bought where it is not there.
+    ...breakDowns.flatMap(({ recipe, remedy }) => {
+      const bulkSupplier = remedy.there ? undefined : suppliers.get(remedy.itemId)
+      return bulkSupplier ? [buy(recipe.bulk, `${remedy.take} ${remedy.symbol}`, bulkSupplier)] : []
     }),
-  )
+  ]
+}
+
+const freeHere = ({ stock, siteId }: Around, itemId: number): Ratio =>
+  stock.get(itemId)?.find((balance) => balance.siteId === siteId)?.free ?? ZERO
+
+function substitutesFor(line: ShortLine, around: Around): Remedy[] {
+  const offered = around.substitutes.get(line.forItemId ?? line.itemId) ?? []
+  return [...offered]
+    .sort((a, b) => a.rank - b.rank)
+    .flatMap((substitute): Remedy[] => {
+      const per = ratio(substitute.numerator).div(ratio(substitute.denominator))
+      const [free, wanted] = [freeHere(around, substitute.itemId), line.missing.mul(per)]
+      if (substitute.itemId === line.itemId || free.compare(ZERO) <= 0) {
+        return []
+      }
+      const { itemId, code, name, rank, symbol } = substitute
+      const covers = toText(free.compare(wanted) < 0 ? free : wanted)
+      return [{ kind: 'substitute', itemId, code, name, rank, per: toText(per), free: toText(free), symbol, covers }]
+    })
+}
+
+function breakDownsFor(
+  line: ShortLine,
+  around: Around,
+): { recipe: BoundRecipe; remedy: Extract<Remedy, { kind: 'break down' }> }[] {
+  return around.recipes.flatMap((recipe) => {
+    const output = recipe.outputs.find((candidate) => candidate.item.id === line.itemId)
+    if (!output) {
+      return []
+    }
+    const times = Number(upwards(line.missing.div(output.quantity)))
+    const take = recipe.take.mul(times)
+    const remedy = {
+      kind: 'break down' as const,
+      recipeId: recipe.id,
+      itemId: recipe.bulk.id,
+      code: recipe.bulk.code,
+      times,
+      take: toText(take),
+      symbol: recipe.bulk.symbol,
+      there: freeHere(around, recipe.bulk.id).compare(take) >= 0,
+    }
+    return [{ recipe, remedy }]
+  })
 }

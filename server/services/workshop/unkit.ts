@@ -117,9 +117,20 @@ export async function unkit(
     }
     parts.push({ code: part.code, quantity: toText(need.quantity), damaged: toText(broken.quantity) })
   }
+  const postingId = await postUnpacking(tx, actor, { item, quantity: read.quantity, moves, away })
+  return { postingId, quantity: toText(read.quantity), parts }
+}
+
+/** The unpacking, and a correction beside it for what is thrown away. */
+async function postUnpacking(
+  tx: Tx,
+  actor: Actor,
+  unpacking: { item: MeasuredItem; quantity: Ratio; moves: readonly DraftMove[]; away: readonly DraftMove[] },
+): Promise<number> {
+  const { item, quantity, moves, away } = unpacking
   const posted = await post(tx, actor, {
     kind: 'unpacking',
-    label: `Unpacking of ${toText(read.quantity)} ${item.symbol} ${item.code}`,
+    label: `Unpacking of ${toText(quantity)} ${item.symbol} ${item.code}`,
     effectiveOn: actor.today,
     moves,
   })
@@ -130,7 +141,7 @@ export async function unkit(
     effectiveOn: actor.today,
     moves: away,
   })
-  return { postingId: posted.postingId, quantity: toText(read.quantity), parts }
+  return posted.postingId
 }
 
 async function kitsAt(tx: Tx, itemId: number, balanceId: number) {

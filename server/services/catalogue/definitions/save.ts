@@ -36,13 +36,54 @@ export async function saveAll<K extends DefinitionKind>(
   how: SaveHow = {},
 ): Promise<{ ok: true; value: Saved } | { ok: false; error: Fault[] }> {
   requireKind(actor, store.kind)
-  const known = given.flatMap((edit) => edit.id ?? [])
-  if (known.length > 0) {
-    await tx.execute(
-      sql`select id from ${sql.identifier(store.table)} where ${anyOf(sql`id`, known)} order by id for update`,
-    )
+  const before = await lockAsAuthorsSaw(tx, store, given)
+  const edits = store.complete ? await store.complete(tx, given, before) : given
+  const faults = [...(await takenKeys(tx, store, edits)), ...(await store.check(tx, edits, before, actor))]
+  if (faults.length > 0) {
+    return { ok: false, error: faults }
   }
-  const before = new Map((known.length > 0 ? await store.load(tx, known) : []).map((stored) => [stored.id, stored]))
+  const fresh = edits.filter((edit) => edit.id === null)
+  const changed = edits.filter((edit) => edit.id !== null && !isSame(edit.definition, before.get(edit.id)!))
+  if (how.dry) {
+    return { ok: true, value: { ids: [], made: fresh.length, changed: changed.length } }
+  }
+  const written = await write(tx, store, fresh, changed)
+  await noteAll(tx, actor, store, { written, before, how })
+  const late = written.length > 0 && store.after ? await store.after(tx, actor, written) : []
+  if (late.length > 0) {
+    return { ok: false, error: late }
+  }
+  const idOf = new Map(written.map((edit) => [keyIn(store, edit.definition), edit.id]))
+  return {
+    ok: true,
+    value: {
+      ids: edits.map((edit) => edit.id ?? idOf.get(keyIn(store, edit.definition))!),
+      made: fresh.length,
+      changed: changed.length,
+    },
+  }
+}
+
+type Written<K extends DefinitionKind> = Edit<K> & { readonly id: number }
+type Before<K extends DefinitionKind> = ReadonlyMap<number, Awaited<ReturnType<DefinitionStore<K>['load']>>[number]>
+
+const keyIn = <K extends DefinitionKind>(store: DefinitionStore<K>, definition: Definition<K>): string =>
+  String((definition as Row)[store.key])
+
+/** Locks what is edited, and reads it as it is stored. Throws `not-found`, and `stale-version` where an author saw an older one. */
+async function lockAsAuthorsSaw<K extends DefinitionKind>(
+  tx: Tx,
+  store: DefinitionStore<K>,
+  given: readonly Edit<K>[],
+): Promise<Before<K>> {
+  const known = given.flatMap((edit) => edit.id ?? [])
+  if (known.length === 0) {
+    return new Map()
+  }
+  await tx.execute(
+    sql`select id from ${sql.identifier(store.table)} where ${anyOf(sql`id`, known)} order by id for update`,
+  )
+  const before = new Map((await store.load(tx, known)).map((stored) => [stored.id, stored]))
   for (const edit of given) {
     const there = edit.id === null ? null : before.get(edit.id)
     if (edit.id !== null && !there) {
@@ -52,18 +93,16 @@ export async function saveAll<K extends DefinitionKind>(
       await requireVersion(tx, DEFINITION_NAMES[store.kind], there.id, edit.version, there.version)
     }
   }
-  const edits = store.complete ? await store.complete(tx, given, before) : given
-  const faults = [...(await takenKeys(tx, store, edits)), ...(await store.check(tx, edits, before, actor))]
-  if (faults.length > 0) {
-    return { ok: false, error: faults }
-  }
+  return before
+}
 
-  const fresh = edits.filter((edit) => edit.id === null)
-  const changed = edits.filter((edit) => edit.id !== null && !isSame(edit.definition, before.get(edit.id)!))
-  if (how.dry) {
-    return { ok: true, value: { ids: [], made: fresh.length, changed: changed.length } }
-  }
-  const key = (definition: Definition<K>): string => String((definition as Row)[store.key])
+/** Writes new and changed definitions with their lists. */
+async function write<K extends DefinitionKind>(
+  tx: Tx,
+  store: DefinitionStore<K>,
+  fresh: readonly Edit<K>[],
+  changed: readonly Edit<K>[],
+): Promise<Written<K>[]> {
   const made = await insertRows(
     tx,
     store.table,
@@ -76,10 +115,19 @@ export async function saveAll<K extends DefinitionKind>(
     changed.map((edit) => ({ id: edit.id, ...store.rowsOf(edit.definition).own })),
   ).catch(meanwhileTaken(store.key))
   const written = [
-    ...fresh.map((edit) => ({ ...edit, id: idOf.get(key(edit.definition))! })),
+    ...fresh.map((edit) => ({ ...edit, id: idOf.get(keyIn(store, edit.definition))! })),
     ...changed.map((edit) => ({ ...edit, id: edit.id! })),
   ]
   await writeLists(tx, store, written, new Set(changed.map((edit) => edit.id!)))
+  return written
+}
+
+async function noteAll<K extends DefinitionKind>(
+  tx: Tx,
+  actor: Actor,
+  store: DefinitionStore<K>,
+  { written, before, how }: { written: readonly Written<K>[]; before: Before<K>; how: SaveHow },
+): Promise<void> {
   await insertRows(
     tx,
     'changes',
@@ -87,25 +135,13 @@ export async function saveAll<K extends DefinitionKind>(
       user_id: actor.userId,
       entity: DEFINITION_NAMES[store.kind],
       entity_id: String(edit.id),
-      label: key(edit.definition),
+      label: keyIn(store, edit.definition),
       before: bare(before.get(edit.id)),
       after: { ...edit.definition, version: (before.get(edit.id)?.version ?? 0) + 1 },
       batch_id: how.batchId ?? null,
       undoes_id: how.undoesId ?? null,
     })),
   )
-  const late = written.length > 0 && store.after ? await store.after(tx, actor, written) : []
-  if (late.length > 0) {
-    return { ok: false, error: late }
-  }
-  return {
-    ok: true,
-    value: {
-      ids: edits.map((edit) => edit.id ?? idOf.get(key(edit.definition))!),
-      made: fresh.length,
-      changed: changed.length,
-    },
-  }
 }
 
 /** Somebody else took the key between the check and the writing. */
@@ -209,7 +245,7 @@ async function takenKeys<K extends DefinitionKind>(
   if (keys.length === 0) {
     return []
   }
-  const there = new Map(
+  const holders = new Map(
     (
       await rows<{ id: number; key: string }>(
         tx,
@@ -220,26 +256,23 @@ async function takenKeys<K extends DefinitionKind>(
       )
     ).map((row) => [row.key, row.id]),
   )
-  const own = new Map(edits.flatMap((edit, index) => (edit.id === null ? [] : [[edit.id, index]])))
-  const first = new Map<string, number>()
-  return keys.flatMap((key, index): Fault[] => {
-    const holder = there.get(key)
-    const earlier = first.get(key)
-    if (earlier === undefined) {
-      first.set(key, index)
+  const editOf = new Map(edits.flatMap((edit, index) => (edit.id === null ? [] : [[edit.id, index]])))
+  const first = new Map([...keys.entries()].reverse().map(([index, key]) => [key, index]))
+  /** Whether somebody has the key and keeps it: whoever holds it may be giving it up in this very batch. */
+  const isHeld = (key: string, ownId: number | null): boolean => {
+    const holder = holders.get(key)
+    if (holder === undefined || holder === ownId) {
+      return false
     }
-    // Whoever holds the key may be giving it up in this very batch.
-    const held =
-      holder !== undefined && holder !== edits[index]!.id && (!own.has(holder) || keys[own.get(holder)!] === key)
-    return held || earlier !== undefined
-      ? [
-          {
-            edit: index,
-            field: store.keyField ?? store.key,
-            detail: store.keyField ? `There is a ${key} already.` : `The ${store.key} ${key} is taken. Choose another.`,
-          },
-        ]
-      : []
+    const edit = editOf.get(holder)
+    return edit === undefined || keys[edit] === key
+  }
+  return keys.flatMap((key, index): Fault[] => {
+    if (!isHeld(key, edits[index]!.id) && first.get(key) === index) {
+      return []
+    }
+    const detail = store.keyField ? `There is a ${key} already.` : `The ${store.key} ${key} is taken. Choose another.`
+    return [{ edit: index, field: store.keyField ?? store.key, detail }]
   })
 }
 

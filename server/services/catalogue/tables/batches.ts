@@ -81,22 +81,32 @@ const sheetOf = async (name: ImportName, fileName: string, content: Buffer): Pro
   return readSheet(fileName, content)
 }
 
+/** A kept file, read, with its columns matched. */
+interface KeptFile {
+  readonly name: ImportName
+  readonly sheet: Sheet
+  readonly content: Buffer
+  readonly mapping: Mapping
+}
+type FileHow = TakeHow & { readonly label: string }
+
 /** Takes a file in by the tables that it fills, kind by kind. */
-async function takeFile(
-  tx: Tx,
-  actor: Actor,
-  name: ImportName,
-  sheet: Sheet,
-  content: Buffer,
-  mapping: Mapping,
-  how: TakeHow & { readonly label: string },
-): Promise<Taken> {
+async function takeFile(tx: Tx, actor: Actor, file: KeptFile, how: FileHow): Promise<Taken> {
+  const { name, sheet, mapping } = file
   if (isOwnFile(name)) {
-    return OWN_FILES[name].take(tx, actor, new FileReader(name, sheet, mapping), {
-      ...how,
-      batchId: how.batchId ?? null,
-    })
+    const reader = new FileReader(name, sheet, mapping)
+    return OWN_FILES[name].take(tx, actor, reader, { ...how, batchId: how.batchId ?? null })
   }
+  if (name === 'structures') {
+    return takeStructures(tx, actor, file.content, how)
+  }
+  if (name === 'indented-bills') {
+    return takeIndented(tx, actor, file, how)
+  }
+  return takeIn(tx, actor, [{ table: TABLE[name], sheet, mapping }], how)
+}
+
+async function takeStructures(tx: Tx, actor: Actor, content: Buffer, how: FileHow): Promise<Taken> {
   const named = (table: Table, own: Sheet): Source => ({
     table,
     sheet: own,
@@ -104,63 +114,42 @@ async function takeFile(
       columnsOf(table).map((column) => [column.name, own.headings.includes(column.name) ? column.name : null]),
     ),
   })
-  if (name === 'structures') {
-    let all: Taken = { rows: 0, made: 0, changed: 0, faults: [] }
-    for (const [, sources] of groupBy(
-      [...sheetsOfJson(content.toString('utf8'))].map(([table, own]) => named(TABLE[table], own)),
-      (source) => source.table.kind,
-    )) {
-      const taken = await takeIn(tx, actor, sources, how)
-      all = {
-        rows: all.rows + taken.rows,
-        made: all.made + taken.made,
-        changed: all.changed + taken.changed,
-        faults: [...all.faults, ...taken.faults],
-      }
+  const sources = [...sheetsOfJson(content.toString('utf8'))].map(([table, own]) => named(TABLE[table], own))
+  let all: Taken = { rows: 0, made: 0, changed: 0, faults: [] }
+  for (const [, own] of groupBy(sources, (source) => source.table.kind)) {
+    const taken = await takeIn(tx, actor, own, how)
+    all = {
+      rows: all.rows + taken.rows,
+      made: all.made + taken.made,
+      changed: all.changed + taken.changed,
+      faults: [...all.faults, ...taken.faults],
     }
-    return all
   }
-  if (name !== 'indented-bills') {
-    return takeIn(tx, actor, [{ table: TABLE[name], sheet, mapping }], how)
-  }
+  return all
+}
+
+async function takeIndented(tx: Tx, actor: Actor, { sheet, mapping }: KeptFile, how: FileHow): Promise<Taken> {
+  const rows = sheet.lines.length
+  const headFault = (column: string, detail: string) => ({
+    file: 'bill-lines' as TableName,
+    line: 1,
+    column,
+    text: '',
+    detail,
+  })
   const missing = INDENTED.columns.filter((column) => column.needed && !mapping[column.name])
   if (missing.length > 0) {
-    return {
-      rows: sheet.lines.length,
-      made: 0,
-      changed: 0,
-      faults: missing.map((column) => ({
-        file: 'bill-lines',
-        line: 1,
-        column: column.name,
-        text: '',
-        detail: `No column of the file is matched with “${column.name}”, which is needed.`,
-      })),
-    }
+    const faults = missing.map(({ name }) =>
+      headFault(name, `No column of the file is matched with “${name}”, which is needed.`),
+    )
+    return { rows, made: 0, changed: 0, faults }
   }
   const { sources, faults } = flatten(sheet, mapping)
   const taken = await takeIn(tx, actor, sources, { ...how, dry: how.dry || faults.length > 0 })
-  const nothing =
-    sources.every((source) => source.sheet.lines.length === 0) && faults.length === 0
-      ? [
-          {
-            file: 'bill-lines' as TableName,
-            line: 1,
-            column: 'level',
-            text: '',
-            detail: 'No item of the file has components: level 1 and deeper.',
-          },
-        ]
-      : []
-  return {
-    ...taken,
-    rows: sheet.lines.length,
-    faults: [
-      ...nothing,
-      ...faults.map((fault) => ({ file: 'bill-lines' as TableName, ...fault })),
-      ...taken.faults,
-    ].sort((x, y) => x.line - y.line),
-  }
+  const isEmpty = sources.every((source) => source.sheet.lines.length === 0) && faults.length === 0
+  const nothing = isEmpty ? [headFault('level', 'No item of the file has components: level 1 and deeper.')] : []
+  const all = [...nothing, ...faults.map((fault) => ({ file: 'bill-lines' as TableName, ...fault })), ...taken.faults]
+  return { ...taken, rows, faults: all.sort((a, b) => a.line - b.line) }
 }
 
 /** What the file would do with its columns matched so: a dry run with every fault. */
@@ -171,12 +160,17 @@ export async function previewImport(actor: Actor, id: number, mapping?: Mapping)
     await db.update(batches).set({ mapping }).where(eq(batches.id, id))
   }
   const taken = await rehearse((tx) =>
-    takeFile(tx, actor, table, sheet, batch.content, used, {
-      decimalSign: batch.decimalSign,
-      dry: tableOf(table)?.kind !== 'groups',
-      label: batch.label,
-      watch: watching(id),
-    }),
+    takeFile(
+      tx,
+      actor,
+      { name: table, sheet, content: batch.content, mapping: used },
+      {
+        decimalSign: batch.decimalSign,
+        dry: tableOf(table)?.kind !== 'groups',
+        label: batch.label,
+        watch: watching(id),
+      },
+    ),
   )
   return {
     ...taken,
@@ -202,7 +196,8 @@ export async function applyImport(tx: Tx, actor: Actor, id: number, seen?: Mappi
   if (batch.state !== 'open') {
     throw new Refusal('not-now', 'This file was taken in already.')
   }
-  const taken = await takeFile(tx, actor, table, sheet, batch.content, seen ?? batch.mapping!, {
+  const file = { name: table, sheet, content: batch.content, mapping: seen ?? batch.mapping! }
+  const taken = await takeFile(tx, actor, file, {
     decimalSign: batch.decimalSign,
     batchId: id,
     label: batch.label,

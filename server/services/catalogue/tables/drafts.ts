@@ -5,7 +5,7 @@ import { shapeOf } from '../definitions'
 import { CellFault } from './cell-fault'
 import type { Column, Reading } from './columns'
 import { type Numbered } from './names'
-import { columnsOf } from './tables'
+import { columnsOf, type Table } from './tables'
 import type { Source, Line, Fields } from './take-in'
 
 interface Place {
@@ -28,6 +28,16 @@ export const faultAt = ({ source, line }: Place, column: string, detail: string)
   return { file: source.table.name, line: line.line, column: heading, text: line.cells[heading] ?? '', detail }
 }
 
+type Report = (column: string, detail: string) => void
+const reporter =
+  (faults: FileFault[], place: Place): Report =>
+  (column, detail) => {
+    faults.push(faultAt(place, column, detail))
+  }
+const placesOf = (sources: readonly Source[]): Place[] =>
+  sources.flatMap((source) => source.sheet.lines.map((line) => ({ source, line })))
+
+/** Reads the lines of files into the definitions that they fill; every fault is told with its line and column. */
 export async function readDrafts(
   tx: Tx,
   sources: readonly Source[],
@@ -36,83 +46,81 @@ export async function readDrafts(
   onProgress?: (share: number) => Promise<void>,
 ): Promise<Draft[]> {
   const kind = sources[0]!.table.kind
-  const ids = new Set<number>()
+  const places = placesOf(sources)
   const named = new Map<Line, Named>()
-  for (const source of sources) {
-    for (const line of source.sheet.lines) {
-      const entry = nameIn(source, line, kind, reading, (column, detail) => {
-        faults.push(faultAt({ source, line }, column, detail))
-      })
-      if (!entry) {
-        continue
-      }
-      named.set(line, entry)
-      for (const id of [entry.id, entry.begin?.copyOf ?? null]) {
-        if (id !== null) {
-          ids.add(id)
-        }
-      }
+  for (const place of places) {
+    const entry = nameIn(place.source, place.line, kind, reading, reporter(faults, place))
+    if (entry) {
+      named.set(place.line, entry)
     }
   }
-  const stored = new Map(
-    (ids.size > 0 ? await shapeOf(kind).load(tx, [...ids]) : []).map((entry) => [entry.id, entry as unknown as Fields]),
-  )
-  const drafts = new Map<string, Draft>()
-  const headed = new Set<Draft>()
-  let done = 0
-  for (const source of sources) {
-    const { table } = source
-    for (const line of source.sheet.lines) {
-      if (++done % 500 === 0) {
-        await onProgress?.(done / sources.reduce((sum, { sheet }) => sum + sheet.lines.length, 0))
-      }
-      const entry = named.get(line)
-      if (!entry) {
-        continue
-      }
-      const { key, id } = entry
-      const slot = id === null ? `new ${key}` : String(id)
-      const known = drafts.get(slot)
-      const place: Place = { source, line }
-      const report = (column: string, detail: string): void => {
-        faults.push(faultAt(place, column, detail))
-      }
-      if (table.list && id === null && !known && !entry.begin) {
-        report(table.key, `There is no ${reading.names.wordFor(kind)} “${key}”.`)
-        continue
-      }
-      const draft: Draft = known ?? {
-        id,
-        key,
-        fields: fieldsToBegin(source, kind, entry, stored),
-        head: place,
-        entries: new Map(),
-      }
-      drafts.set(slot, draft)
-      const read = readLine(place, reading, draft.fields, report)
-      if (table.list) {
-        const own = Object.fromEntries(
-          table.columns
-            .filter((column) => column.ofHead && headField(column) in read)
-            .map((column) => [column.field, read[headField(column)]]),
-        )
-        fill(draft.fields, own)
-        placeEntry(
-          draft,
-          Object.fromEntries(Object.entries(read).filter(([field]) => !field.startsWith('head '))),
-          place,
-          (detail) => report(columnsOf(table)[1]!.name, detail),
-        )
-      } else if (headed.has(draft)) {
-        report(table.key, `${key} is in the file twice, first in line ${draft.head.line.line}.`)
-      } else {
-        headed.add(draft)
-        draft.head = place
-        fill(draft.fields, read)
-      }
+  const desk = new DraftDesk(kind, reading, await loadStored(tx, kind, [...named.values()]))
+  for (const [index, place] of places.entries()) {
+    if ((index + 1) % 500 === 0) {
+      await onProgress?.((index + 1) / places.length)
+    }
+    const entry = named.get(place.line)
+    if (entry) {
+      desk.read(place, entry, reporter(faults, place))
     }
   }
-  return [...drafts.values()]
+  return [...desk.drafts.values()]
+}
+
+async function loadStored(tx: Tx, kind: DefinitionKind, named: readonly Named[]): Promise<Map<number, Fields>> {
+  const ids = new Set(named.flatMap((entry) => [entry.id ?? [], entry.begin?.copyOf ?? []].flat()))
+  const stored = ids.size > 0 ? await shapeOf(kind).load(tx, [...ids]) : []
+  return new Map(stored.map((entry) => [entry.id, entry as unknown as Fields]))
+}
+
+/** The definitions as they grow, line by line. */
+class DraftDesk {
+  readonly drafts = new Map<string, Draft>()
+  private readonly headed = new Set<Draft>()
+
+  constructor(
+    private readonly kind: DefinitionKind,
+    private readonly reading: Reading,
+    private readonly stored: ReadonlyMap<number, Fields>,
+  ) {}
+
+  read(place: Place, entry: Named, report: Report): void {
+    const { table } = place.source
+    const { key, id } = entry
+    const slot = id === null ? `new ${key}` : String(id)
+    const known = this.drafts.get(slot)
+    if (table.list && id === null && !known && !entry.begin) {
+      report(table.key, `There is no ${this.reading.names.wordFor(this.kind)} “${key}”.`)
+      return
+    }
+    const draft: Draft = known ?? {
+      id,
+      key,
+      fields: fieldsToBegin(place.source, this.kind, entry, this.stored),
+      head: place,
+      entries: new Map(),
+    }
+    this.drafts.set(slot, draft)
+    const read = readLine(place, this.reading, draft.fields, report)
+    if (table.list) {
+      fillEntry(draft, read, place, report)
+    } else if (this.headed.has(draft)) {
+      report(table.key, `${key} is in the file twice, first in line ${draft.head.line.line}.`)
+    } else {
+      this.headed.add(draft)
+      draft.head = place
+      fill(draft.fields, read)
+    }
+  }
+}
+
+/** A line of a list: what its columns say of the definition itself, and its entry. */
+function fillEntry(draft: Draft, read: Fields, place: Place, report: Report): void {
+  const { table } = place.source
+  const ofHead = table.columns.filter((column) => column.ofHead && headField(column) in read)
+  fill(draft.fields, Object.fromEntries(ofHead.map((column) => [column.field, read[headField(column)]])))
+  const entry = Object.fromEntries(Object.entries(read).filter(([field]) => !field.startsWith('head ')))
+  placeEntry(draft, entry, place, (detail) => report(columnsOf(table)[1]!.name, detail))
 }
 
 interface Named {
@@ -161,7 +169,6 @@ const beginWhole = ({ itemId, number, makingUnit }: Numbered, stored: Fields | u
   lines: [],
 })
 
-/** A new bill or break-down of an item: as the one before it, or blank. */
 /** The fields that a line's draft begins with: a copy, a numbered revision, what is stored, or what every new one begins with. */
 function fieldsToBegin(
   source: Source,
@@ -176,6 +183,7 @@ function fieldsToBegin(
   return entry.begin && entry.id === null ? beginNumbered(kind, entry.begin, stored) : begin(own, kind)
 }
 
+/** A new bill or break-down of an item: as the one before it, or blank. */
 function beginNumbered(
   kind: DefinitionKind,
   { itemId, number, copyOf, makingUnit }: Numbered,
@@ -261,39 +269,48 @@ function fill(fields: Fields, read: Fields): void {
   }
 }
 
+/** Where an entry's list is: in the definition, or in an entry of another list of it. Null, and told, where that is missing. */
+function holderOf(
+  draft: Draft,
+  read: Fields,
+  { within }: NonNullable<Table['list']>,
+  refuse: (detail: string) => void,
+): { fields: Fields; path: string } | null {
+  if (!within) {
+    return { fields: draft.fields, path: '' }
+  }
+  const field = within.by === 'component' ? 'itemId' : within.by
+  const outer = (draft.fields[within.field] as Fields[] | undefined) ?? []
+  const index = outer.findIndex((entry) => entry[field] === read[within.by])
+  if (index < 0) {
+    refuse(
+      within.by === 'component'
+        ? `${draft.key} has no such component. Bring that in first.`
+        : `${draft.key} has no terms of this supplier. Bring those in first.`,
+    )
+    return null
+  }
+  return { fields: outer[index]!, path: `${within.field}.${index}.` }
+}
+
 /** Puts an entry where one with the same distinguishing fields is, or behind the others. */
 function placeEntry(draft: Draft, read: Fields, place: Place, refuse: (detail: string) => void): void {
-  const { field, by, within, loose = [] } = place.source.table.list!
-  let holder = draft.fields
-  let path = ''
-  let entry = Object.fromEntries(Object.entries(read).filter(([, value]) => value !== undefined))
-  if (within) {
-    const outer = ((draft.fields[within.field] as Fields[] | undefined) ?? []).findIndex(
-      (entry) => entry[within.by === 'component' ? 'itemId' : within.by] === read[within.by],
-    )
-    if (outer < 0) {
-      refuse(
-        within.by === 'component'
-          ? `${draft.key} has no such component. Bring that in first.`
-          : `${draft.key} has no terms of this supplier. Bring those in first.`,
-      )
-      return
-    }
-    holder = (draft.fields[within.field] as Fields[])[outer]!
-    path = `${within.field}.${outer}.`
-    const { [within.by]: named, ...rest } = entry
-    void named
-    entry = rest
+  const list = place.source.table.list!
+  const holder = holderOf(draft, read, list, refuse)
+  if (!holder) {
+    return
   }
-  const entries = (holder[field] ??= []) as Fields[]
-  const same = (fields: Fields): boolean =>
-    by.every(
-      (name) =>
-        (loose.includes(name) && entry[name] === undefined) ||
-        String(fields[name] ?? DEFAULTS[name] ?? '') === String(entry[name] ?? DEFAULTS[name] ?? ''),
-    )
-  const index = entries.findIndex(same)
-  const earlier = index >= 0 ? draft.entries.get(`${path}${field}.${index}`) : undefined
+  const entry = Object.fromEntries(
+    Object.entries(read).filter(([field, value]) => value !== undefined && field !== list.within?.by),
+  )
+  const textOf = (fields: Fields, name: string): string => String(fields[name] ?? DEFAULTS[name] ?? '')
+  const isLoose = (name: string): boolean => (list.loose ?? []).includes(name) && entry[name] === undefined
+  const entries = (holder.fields[list.field] ??= []) as Fields[]
+  const index = entries.findIndex((fields) =>
+    list.by.every((name) => isLoose(name) || textOf(fields, name) === textOf(entry, name)),
+  )
+  const pathOf = (position: number): string => `${holder.path}${list.field}.${position}`
+  const earlier = index >= 0 ? draft.entries.get(pathOf(index)) : undefined
   if (earlier) {
     refuse(`This is in the file already, in line ${earlier.line.line}.`)
     return
@@ -303,7 +320,7 @@ function placeEntry(draft: Draft, read: Fields, place: Place, refuse: (detail: s
   } else {
     entries.push(entry)
   }
-  draft.entries.set(`${path}${field}.${index >= 0 ? index : entries.length - 1}`, place)
+  draft.entries.set(pathOf(index >= 0 ? index : entries.length - 1), place)
 }
 
 const DEFAULTS: Readonly<Record<string, string>> = { kind: 'code' }

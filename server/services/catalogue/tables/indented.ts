@@ -1,3 +1,4 @@
+import { groupBy } from '~~/core/group-by'
 import type { Mapping } from '~~/shared/catalogue/import'
 import { number, text } from './columns'
 import { TABLE, type Table } from './tables'
@@ -25,96 +26,125 @@ export const INDENTED: Table = {
 // Headings that no file has: a heading is read without spaces around it.
 const [PARENT, BATCH, BATCH_UNIT] = [' parent', ' batch', ' batch unit']
 
+type Line = Sheet['lines'][number]
+interface Fault {
+  readonly line: number
+  readonly column: string
+  readonly text: string
+  readonly detail: string
+}
+/** A component as it stands below what it goes into; `occurrence` counts how often that has been written out so far. */
+interface Component {
+  readonly parent: string
+  readonly occurrence: number
+  readonly line: Line
+}
+
+/** Reads the cells of a file by its columns, and keeps what is wrong with them. */
+class Cells {
+  readonly faults: Fault[] = []
+  constructor(private readonly mapping: Mapping) {}
+
+  of(line: Line, column: string): string {
+    const heading = this.mapping[column]
+    return heading ? (line.cells[heading] ?? '') : ''
+  }
+  report(line: Line, column: string, detail: string): void {
+    this.faults.push({
+      line: line.line,
+      column: this.mapping[column] ?? column,
+      text: this.of(line, column),
+      detail,
+    })
+  }
+}
+
+/** The level of a line below those before it; null, and told, where it is none. */
+function levelOf(cells: Cells, line: Line, above: number): number | null {
+  const level = cells.of(line, 'level').replace(/^[.\s]+/, '')
+  if (!/^\d{1,2}$/.test(level)) {
+    const said = `“${cells.of(line, 'level')}” is no level.`
+    cells.report(line, 'level', `${said} Write 0 for what is made, 1 for its components, and so on.`)
+    return null
+  }
+  if (cells.of(line, 'item') === '') {
+    cells.report(line, 'item', 'The item is missing.')
+    return null
+  }
+  if (Number(level) <= above) {
+    return Number(level)
+  }
+  cells.report(
+    line,
+    'level',
+    above === 0
+      ? 'The first line is level 0: what is made.'
+      : `Level ${Number(level)} stands below level ${above - 1}; a level is missing between.`,
+  )
+  return null
+}
+
+/** Which components stand below which item, and the line in which each item is first named. */
+function readLevels(cells: Cells, lines: readonly Line[]): { components: Component[]; heads: Map<string, Line> } {
+  const path: string[] = []
+  const components: Component[] = []
+  const occurrences = new Map<string, number>()
+  const heads = new Map<string, Line>()
+  for (const line of lines) {
+    const depth = levelOf(cells, line, path.length)
+    if (depth === null) {
+      continue
+    }
+    const item = cells.of(line, 'item')
+    path.length = depth
+    path.push(item)
+    occurrences.set(item, (occurrences.get(item) ?? 0) + 1)
+    heads.set(item, heads.get(item) ?? line)
+    const parent = path[depth - 1]
+    if (parent !== undefined) {
+      components.push({ parent, occurrence: occurrences.get(parent)!, line })
+    }
+  }
+  return { components, heads }
+}
+
+/** The lines of an item's bill, from where it is first written out; where it is written out differently below, that is told. */
+function linesOfBill(cells: Cells, all: readonly Component[]): Component[] {
+  const [head] = all
+  const said = (entry: Component): string =>
+    JSON.stringify(['item', 'quantity', 'unit'].map((column) => cells.of(entry.line, column)))
+  const own = all.filter((entry) => entry.occurrence === head!.occurrence)
+  const known = new Set(own.map(said))
+  for (const entry of all.filter((entry) => !known.has(said(entry)))) {
+    cells.report(
+      entry.line,
+      'item',
+      `${entry.parent} is written out differently in line ${head!.line.line} and below. An item has one bill.`,
+    )
+  }
+  return own
+}
+
 /**
  * Bills written out by levels as bills and their lines. Each is given whole: what it held before and is not in the file is not in
  * it any more. Quantities are for the batch beside the item that is made, or for one of it. What occurs in several places is
  * taken once; where it is written out differently, the line that differs is told.
  */
-export function flatten(
-  sheet: Sheet,
-  mapping: Mapping,
-): { sources: Source[]; faults: { line: number; column: string; text: string; detail: string }[] } {
-  const cell = (line: Sheet['lines'][number], column: string): string =>
-    mapping[column] ? (line.cells[mapping[column]] ?? '') : ''
-  const faults: { line: number; column: string; text: string; detail: string }[] = []
-  const report = (line: Sheet['lines'][number], column: string, detail: string): void => {
-    faults.push({ line: line.line, column: mapping[column] ?? column, text: cell(line, column), detail })
-  }
-  const path: string[] = []
-  const found: { parent: string; occurrence: number; line: Sheet['lines'][number] }[] = []
-  const occurrences = new Map<string, number>()
-  const heads = new Map<string, Sheet['lines'][number]>()
-  for (const line of sheet.lines) {
-    const level = cell(line, 'level').replace(/^[.\s]+/, '')
-    if (!/^\d{1,2}$/.test(level)) {
-      report(
-        line,
-        'level',
-        `“${cell(line, 'level')}” is no level. Write 0 for what is made, 1 for its components, and so on.`,
-      )
-      continue
-    }
-    const depth = Number(level)
-    const item = cell(line, 'item')
-    if (item === '') {
-      report(line, 'item', 'The item is missing.')
-      continue
-    }
-    if (depth > path.length) {
-      report(
-        line,
-        'level',
-        path.length === 0
-          ? 'The first line is level 0: what is made.'
-          : `Level ${depth} stands below level ${path.length - 1}; a level is missing between.`,
-      )
-      continue
-    }
-    path.length = depth
-    path.push(item)
-    occurrences.set(item, (occurrences.get(item) ?? 0) + 1)
-    if (!heads.has(item)) {
-      heads.set(item, line)
-    }
-    if (depth > 0) {
-      found.push({ parent: path[depth - 1]!, occurrence: occurrences.get(path[depth - 1]!)!, line })
-    }
-  }
-  const first = new Map<string, typeof found>()
-  for (const entry of found) {
-    first.set(entry.parent, [...(first.get(entry.parent) ?? []), entry])
-  }
-  const lines = [...first.values()].flatMap((list) => {
-    const [head] = list
-    const said = (entry: (typeof found)[number]): string =>
-      JSON.stringify(['item', 'quantity', 'unit'].map((column) => cell(entry.line, column)))
-    const own = list.filter((entry) => entry.occurrence === head!.occurrence)
-    for (const entry of list) {
-      if (entry.occurrence === head!.occurrence) {
-        continue
-      }
-      if (!own.some((candidate) => said(candidate) === said(entry))) {
-        report(
-          entry.line,
-          'item',
-          `${entry.parent} is written out differently in line ${head!.line.line} and below. An item has one bill.`,
-        )
-      }
-    }
-    return own.map((entry) => ({ line: entry.line.line, cells: { ...entry.line.cells, [PARENT]: entry.parent } }))
+export function flatten(sheet: Sheet, mapping: Mapping): { sources: Source[]; faults: readonly Fault[] } {
+  const cells = new Cells(mapping)
+  const { components, heads } = readLevels(cells, sheet.lines)
+  const byParent = groupBy(components, (entry) => entry.parent)
+  const lines = [...byParent.values()]
+    .flatMap((list) => linesOfBill(cells, list))
+    .map((entry) => ({ line: entry.line.line, cells: { ...entry.line.cells, [PARENT]: entry.parent } }))
+  const bills = [...byParent.keys()].map((parent) => {
+    const head = heads.get(parent)!
+    const own = { [PARENT]: parent, [BATCH]: cells.of(head, 'batch'), [BATCH_UNIT]: cells.of(head, 'batch_unit') }
+    return { line: head.line, cells: { ...head.cells, ...own } }
   })
-  const bills = [...first.keys()].map((parent) => ({
-    line: heads.get(parent)!.line,
-    cells: {
-      ...heads.get(parent)!.cells,
-      [PARENT]: parent,
-      [BATCH]: cell(heads.get(parent)!, 'batch'),
-      [BATCH_UNIT]: cell(heads.get(parent)!, 'batch_unit'),
-    },
-  }))
   const none = { revision: null, position: null }
   return {
-    faults,
+    faults: cells.faults,
     sources: [
       // An empty unit of a batch is the one in which the item is made.
       ...[true, false].map((isSaid) => ({

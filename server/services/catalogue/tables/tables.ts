@@ -43,11 +43,10 @@ const own = (
   names: [name, ...names],
   summary,
 })
+/** `key` is the column that names the definition whose list the lines fill. */
 const list = (
   name: TableName,
-  kind: DefinitionKind,
-  key: string,
-  list: NonNullable<Table['list']>,
+  { kind, key, ...list }: NonNullable<Table['list']> & { readonly kind: DefinitionKind; readonly key: string },
   summary: string,
   columns: readonly Column[],
   names: readonly DefinitionKind[] = [],
@@ -81,18 +80,14 @@ export const TABLE: Readonly<Record<TableName, Table>> = {
   currencies: own('currencies', 'currencies other than your own', [code, name, retired]),
   'exchange-rates': list(
     'exchange-rates',
-    'currencies',
-    'currency',
-    { field: 'rates', by: ['fromOn'] },
+    { kind: 'currencies', key: 'currency', field: 'rates', by: ['fromOn'] },
     'what one of a currency is worth, from a day on',
     [day('from_on', { needed: true }), number('rate', { needed: true })],
   ),
   calendars: own('calendars', 'working weekdays', [name, week('weekdays'), text('note')]),
   'closed-days': list(
     'closed-days',
-    'calendars',
-    'calendar',
-    { field: 'closed', by: ['day'] },
+    { kind: 'calendars', key: 'calendar', field: 'closed', by: ['day'] },
     'days that are closed all the same',
     [day('day', { needed: true }), text('note')],
   ),
@@ -171,9 +166,7 @@ export const TABLE: Readonly<Record<TableName, Table>> = {
   ]),
   traits: list(
     'traits',
-    'groups',
-    'group',
-    { field: 'traits', by: ['name'] },
+    { kind: 'groups', key: 'group', field: 'traits', by: ['name'] },
     'what is recorded of a lot of the group',
     [text('name', { needed: true, empty: undefined }), word('kind'), unit('unit', { empty: null }), text('choices')],
   ),
@@ -214,9 +207,7 @@ export const TABLE: Readonly<Record<TableName, Table>> = {
   ),
   'customer-addresses': list(
     'customer-addresses',
-    'customers',
-    'customer',
-    { field: 'addresses', by: ['name'] },
+    { kind: 'customers', key: 'customer', field: 'addresses', by: ['name'] },
     'where they have goods sent',
     [text('name', { needed: true, empty: undefined }), text('address', { needed: true, empty: undefined })],
   ),
@@ -259,9 +250,7 @@ export const TABLE: Readonly<Record<TableName, Table>> = {
   ),
   'item-units': list(
     'item-units',
-    'items',
-    'item',
-    { field: 'relations', by: ['unit', 'ofUnit'] },
+    { kind: 'items', key: 'item', field: 'relations', by: ['unit', 'ofUnit'] },
     'packs and bridges: one unit holds so many of another',
     [
       unit('unit', { needed: true }),
@@ -271,17 +260,13 @@ export const TABLE: Readonly<Record<TableName, Table>> = {
   ),
   'item-codes': list(
     'item-codes',
-    'items',
-    'item',
-    { field: 'codes', by: ['kind', 'code'] },
+    { kind: 'items', key: 'item', field: 'codes', by: ['kind', 'code'] },
     'barcodes and other codes',
     [text('code', { needed: true, empty: undefined }), word('kind'), unit('unit', { empty: null }), text('whose')],
   ),
   'supplier-terms': list(
     'supplier-terms',
-    'items',
-    'item',
-    { field: 'terms', by: ['supplierId'] },
+    { kind: 'items', key: 'item', field: 'terms', by: ['supplierId'] },
     'who delivers it, for how much, how fast',
     [
       named('supplier', 'suppliers', { field: 'supplierId', needed: true }),
@@ -297,9 +282,13 @@ export const TABLE: Readonly<Record<TableName, Table>> = {
   ),
   'price-tiers': list(
     'price-tiers',
-    'items',
-    'item',
-    { field: 'tiers', by: ['fromQuantity', 'fromOn'], within: { field: 'terms', by: 'supplierId' } },
+    {
+      kind: 'items',
+      key: 'item',
+      field: 'tiers',
+      by: ['fromQuantity', 'fromOn'],
+      within: { field: 'terms', by: 'supplierId' },
+    },
     'a supplier’s price from a quantity or a day on',
     [
       named('supplier', 'suppliers', { field: 'supplierId', needed: true }),
@@ -311,9 +300,12 @@ export const TABLE: Readonly<Record<TableName, Table>> = {
   ),
   prices: list(
     'prices',
-    'items',
-    'item',
-    { field: 'prices', by: ['priceListId', 'customerId', 'unit', 'fromQuantity', 'fromOn'] },
+    {
+      kind: 'items',
+      key: 'item',
+      field: 'prices',
+      by: ['priceListId', 'customerId', 'unit', 'fromQuantity', 'fromOn'],
+    },
     'selling prices by unit, quantity, list and customer',
     [
       named('price_list', 'price-lists', { field: 'priceListId' }),
@@ -327,9 +319,7 @@ export const TABLE: Readonly<Record<TableName, Table>> = {
   ),
   'stock-marks': list(
     'stock-marks',
-    'items',
-    'item',
-    { field: 'marks', by: ['siteId', 'fromOn'] },
+    { kind: 'items', key: 'item', field: 'marks', by: ['siteId', 'fromOn'] },
     'safety stock and the like, by site and season',
     [
       named('site', 'sites', { field: 'siteId' }),
@@ -344,9 +334,7 @@ export const TABLE: Readonly<Record<TableName, Table>> = {
   ),
   substitutes: list(
     'substitutes',
-    'items',
-    'item',
-    { field: 'substitutes', by: ['itemId'] },
+    { kind: 'items', key: 'item', field: 'substitutes', by: ['itemId'] },
     'what may stand in for an item',
     [
       named('substitute', 'items', { field: 'itemId', needed: true }),
@@ -379,9 +367,7 @@ export const TABLE: Readonly<Record<TableName, Table>> = {
   'bill-lines': {
     ...list(
       'bill-lines',
-      'bills',
-      'item',
-      { field: 'lines', by: ['itemId', 'position'], loose: ['position'] },
+      { kind: 'bills', key: 'item', field: 'lines', by: ['itemId', 'position'], loose: ['position'] },
       'components of bills and kits, a line each',
       [
         number('position', { empty: undefined }),
@@ -401,9 +387,7 @@ export const TABLE: Readonly<Record<TableName, Table>> = {
   'bill-substitutes': {
     ...list(
       'bill-substitutes',
-      'bills',
-      'item',
-      { field: 'substitutes', by: ['itemId'], within: { field: 'lines', by: 'component' } },
+      { kind: 'bills', key: 'item', field: 'substitutes', by: ['itemId'], within: { field: 'lines', by: 'component' } },
       'what may stand in for a component in a bill',
       [
         named('component', 'items', { needed: true }),
@@ -418,9 +402,7 @@ export const TABLE: Readonly<Record<TableName, Table>> = {
   'by-products': {
     ...list(
       'by-products',
-      'bills',
-      'item',
-      { field: 'byProducts', by: ['itemId'] },
+      { kind: 'bills', key: 'item', field: 'byProducts', by: ['itemId'] },
       'what else a batch gives',
       [
         named('by_product', 'items', { field: 'itemId', needed: true }),
@@ -435,9 +417,7 @@ export const TABLE: Readonly<Record<TableName, Table>> = {
   'bill-steps': {
     ...list(
       'bill-steps',
-      'bills',
-      'item',
-      { field: 'steps', by: ['position'] },
+      { kind: 'bills', key: 'item', field: 'steps', by: ['position'] },
       'what is done at the bench, step by step',
       [number('position', { needed: true }), text('text', { needed: true, empty: undefined })],
       ['items'],
@@ -447,9 +427,7 @@ export const TABLE: Readonly<Record<TableName, Table>> = {
   'break-downs': {
     ...list(
       'break-downs',
-      'break-downs',
-      'item',
-      { field: 'outputs', by: ['itemId'] },
+      { kind: 'break-downs', key: 'item', field: 'outputs', by: ['itemId'] },
       'how bulk goods break down, a line for each output',
       [
         ofHead(number('take', { empty: '1' })),
@@ -468,7 +446,7 @@ export const TABLE: Readonly<Record<TableName, Table>> = {
     ),
     numbered: 'rank',
   },
-  links: list('links', 'items', 'item', { field: 'links', by: ['url'] }, 'data sheets and the like', [
+  links: list('links', { kind: 'items', key: 'item', field: 'links', by: ['url'] }, 'data sheets and the like', [
     text('title'),
     text('url', { needed: true, empty: undefined }),
   ]),

@@ -81,37 +81,10 @@ async function takeInTree(tx: Tx, actor: Actor, source: Source, how: TakeHow): P
 async function takeInTogether(tx: Tx, actor: Actor, sources: readonly Source[], how: TakeHow): Promise<Taken> {
   const kind = sources[0]!.table.kind
   const faults: FileFault[] = []
-  const lines = sources.reduce((sum, source) => sum + source.sheet.lines.length, 0)
-  const answer = (saved: { made: number; changed: number }): Taken => ({
-    rows: lines,
-    made: saved.made,
-    changed: saved.changed,
-    faults: [
-      ...new Map([...faults].reverse().map((fault) => [`${fault.file} ${fault.line} ${fault.column}`, fault])).values(),
-    ].sort((a, b) => {
-      if (a.file < b.file) {
-        return -1
-      }
-      if (a.file > b.file) {
-        return 1
-      }
-      return a.line - b.line
-    }),
-  })
-  const unmatched = sources.flatMap(({ table, mapping }) =>
-    columnsOf(table)
-      .filter((column) => column.needed && !mapping[column.name] && (table.list || column.name === table.key))
-      .map((column) => ({
-        file: table.name,
-        line: 1,
-        column: column.name,
-        text: '',
-        detail: `No column of the file is matched with “${column.name}”, which is needed.`,
-      })),
-  )
+  const rows = sources.reduce((sum, source) => sum + source.sheet.lines.length, 0)
+  const unmatched = unmatchedColumns(sources)
   if (unmatched.length > 0) {
-    faults.push(...unmatched)
-    return answer({ made: 0, changed: 0 })
+    return { rows, made: 0, changed: 0, faults: sortFaults(unmatched) }
   }
 
   const names = await loadNames(
@@ -125,36 +98,69 @@ async function takeInTogether(tx: Tx, actor: Actor, sources: readonly Source[], 
     faults,
     how.watch && ((share) => how.watch!.report(Math.round(share * 30))),
   )
-  const summary = kind === 'items' ? await loadGroupDefaults(tx) : null
-  const edits: Edit<DefinitionKind>[] = []
-  const edited: Draft[] = []
+  const checked = await checkDrafts(tx, kind, drafts, faults, how)
+  const saved = await saveAll(
+    tx,
+    actor,
+    shapeOf(kind),
+    checked.map(({ edit }) => edit),
+    { batchId: how.batchId, dry: how.dry || faults.length > 0 },
+  )
+  if (!saved.ok) {
+    faults.push(...saved.error.map((fault) => place(checked[fault.edit]!.draft, fault.field, fault.detail)))
+  }
+  const { made, changed } = saved.ok ? saved.value : { made: 0, changed: 0 }
+  return { rows, made, changed, faults: sortFaults(faults) }
+}
+
+const unmatchedColumns = (sources: readonly Source[]): FileFault[] =>
+  sources.flatMap(({ table, mapping }) =>
+    columnsOf(table)
+      .filter((column) => column.needed && !mapping[column.name] && (table.list || column.name === table.key))
+      .map((column) => ({
+        file: table.name,
+        line: 1,
+        column: column.name,
+        text: '',
+        detail: `No column of the file is matched with “${column.name}”, which is needed.`,
+      })),
+  )
+
+/** In the order of the files and their lines; of a cell the first that was found. */
+function sortFaults(faults: readonly FileFault[]): FileFault[] {
+  const byCell = new Map([...faults].reverse().map((fault) => [`${fault.file} ${fault.line} ${fault.column}`, fault]))
+  return [...byCell.values()].sort((a, b) => compareTexts(a.file, b.file) || a.line - b.line)
+}
+
+const compareTexts = (a: string, b: string): number => Number(a > b) - Number(a < b)
+
+/** Checks what was read as if it had been typed; what is not right is told, and left out. */
+async function checkDrafts(
+  tx: Tx,
+  kind: DefinitionKind,
+  drafts: readonly Draft[],
+  faults: FileFault[],
+  how: TakeHow,
+): Promise<{ draft: Draft; edit: Edit<DefinitionKind> }[]> {
+  const groupDefaults = kind === 'items' ? await loadGroupDefaults(tx) : null
+  const schema = schemaOf(kind) as z.ZodType
+  const checked: { draft: Draft; edit: Edit<DefinitionKind> }[] = []
   for (const [index, draft] of drafts.entries()) {
-    if (summary) {
-      fillDefaults(draft.fields, (summary.get(draft.fields.groupId as number) as Fields | undefined) ?? {})
+    if (groupDefaults) {
+      fillDefaults(draft.fields, (groupDefaults.get(draft.fields.groupId as number) as Fields | undefined) ?? {})
     }
-    const parsed = (schemaOf(kind) as z.ZodType).safeParse(draft.fields)
+    const parsed = schema.safeParse(draft.fields)
     if (parsed.success) {
-      edits.push({ id: draft.id, version: null, definition: parsed.data as Definition<DefinitionKind> })
-      edited.push(draft)
+      const definition = parsed.data as Definition<DefinitionKind>
+      checked.push({ draft, edit: { id: draft.id, version: null, definition } })
     } else {
-      for (const issue of parsed.error.issues) {
-        faults.push(place(draft, issue.path.join('.'), issue.message))
-      }
+      faults.push(...parsed.error.issues.map((issue) => place(draft, issue.path.join('.'), issue.message)))
     }
     if (index % 500 === 499) {
       await how.watch?.report(30 + Math.round((index / drafts.length) * 30))
     }
   }
-  const saved = await saveAll(tx, actor, shapeOf(kind), edits, {
-    batchId: how.batchId,
-    dry: how.dry || faults.length > 0,
-  })
-  if (!saved.ok) {
-    for (const fault of saved.error) {
-      faults.push(place(edited[fault.edit]!, fault.field, fault.detail))
-    }
-  }
-  return answer(saved.ok ? saved.value : { made: 0, changed: 0 })
+  return checked
 }
 
 /** Fields of an item that the file leaves empty: what the group says, else what every item begins with. */

@@ -7,6 +7,6 @@ import { OrderEdit, WhyParams } from '~~/shared/planning/requests'
 export default route('plan', async (event, actor) => {
   const { id, order } = input(WhyParams, getRouterParams(event))
   const { key, ...edit } = input(OrderEdit, await readBody(event))
-  const done = await once(actor, key, (tx) => editOrder(tx, actor, id, order, edit, askRun))
+  const done = await once(actor, key, (tx) => editOrder(tx, actor, { planId: id, orderId: order }, edit, askRun))
   return { ...done, ...(await soon(id)) }
 })
