@@ -4,7 +4,7 @@ import importX from 'eslint-plugin-import-x'
 import vue from 'eslint-plugin-vue'
 import ts from 'typescript-eslint'
 import { faces } from './eslint.faces.mjs'
-import { stillLarge } from './eslint.still-large.mjs'
+import { exceptions } from './eslint.exceptions.mjs'
 
 const floors = ['core', 'shared', 'server', 'app']
 const upward = { core: ['shared', 'server', 'app'], shared: ['server', 'app'], server: ['app'], app: ['server'] }
@@ -164,5 +164,5 @@ export default ts.config(
   { files: ['core/**/index.ts'], plugins: { faces }, rules: { 'faces/face-size': 'error' } },
   // The board draws its cells as text of our own figures, no words of anybody.
   { files: ['app/components/planning/Board.vue'], rules: { 'vue/no-v-html': 'off' } },
-  ...stillLarge,
+  ...exceptions,
 )

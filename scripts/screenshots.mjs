@@ -100,6 +100,9 @@ async function recall(page, item) {
   await page.goto(`/stock/lots/${rows.find((row) => row.code === 'GLUE-DRUM').lotId}`)
 }
 
+/** Each of these begins from the company as the ones before it left it. */
+const SERIES = [plan, lists, demand, bill, goodsIn, workshop, dispatchAndStock]
+
 async function take(url) {
   const { chromium } = await import('@playwright/test')
   const browser = await chromium.launch({ executablePath: chromiumPath(), args: FLAGS })
@@ -110,10 +113,21 @@ async function take(url) {
     await page.screenshot({ path: path.join(folder, `${name}.png`) })
     say(name)
   }
+  const item = async (code) => {
+    const { rows } = await (await page.request.get(`/api/catalogue/items?search=${code}`)).json()
+    return rows.find((row) => row.code === code).id
+  }
   fs.mkdirSync(folder, { recursive: true })
   await page.goto('/sign-in')
   await page.getByRole('button', { name: /Ines Hartwell/ }).click()
   await page.waitForURL(`${url}/`)
+  for (const series of SERIES) {
+    await series(page, shoot, item)
+  }
+  await browser.close()
+}
+
+async function plan(page, shoot) {
   await page.goto('/planning')
   await page.getByRole('button', { name: 'Make the first plan' }).click()
   await page.getByRole('dialog').getByRole('button', { name: 'Compute the plan' }).click()
@@ -128,9 +142,9 @@ async function take(url) {
     .click()
   await page.getByRole('dialog').getByText('Net requirement').waitFor()
   await shoot('plan-why')
-  const item = async (code) =>
-    (await (await page.request.get(`/api/catalogue/items?search=${code}`)).json()).rows.find((row) => row.code === code)
-      .id
+}
+
+async function lists(page, shoot, item) {
   const views = [
     ['today', '/'],
     ['catalogue', '/catalogue'],
@@ -160,6 +174,9 @@ async function take(url) {
     await page.getByRole('heading', { level: 1 }).waitFor()
     await shoot(name)
   }
+}
+
+async function demand(page, shoot, item) {
   await page.goto(`/demand?tab=history&item=${await item('NB-A5-NAVY')}`)
   await page.getByRole('figure').locator('svg').first().waitFor()
   await shoot('history')
@@ -179,17 +196,26 @@ async function take(url) {
     .first()
     .waitFor()
   await shoot('forecast')
+}
+
+async function bill(page, shoot, item) {
   await page.goto(`/structure/${await item('GB-A4')}`)
   await page.getByRole('button', { name: /Revision 2 draft/ }).click()
   await page.getByRole('group', { name: 'Tower of GB-A4' }).waitFor()
   await page.getByRole('button', { name: 'What CASE-A4 is made of' }).click()
   await page.locator('[data-block]').nth(1).focus()
   await shoot('bill')
+}
+
+async function goodsIn(page, shoot) {
   await page.goto('/purchasing')
   await page.getByRole('link', { name: 'PO-0042' }).click()
   await page.getByRole('button', { name: 'Receive goods' }).click()
   await page.getByLabel('Received of NEEDLE', { exact: true }).fill('1 pack + 5')
   await shoot('goods-in')
+}
+
+async function workshop(page, shoot) {
   await page.goto('/workshop')
   await page.getByRole('link', { name: 'B-0877' }).click()
   await page.getByRole('table', { name: 'Cost against the bill' }).waitFor()
@@ -206,6 +232,9 @@ async function take(url) {
   await page.getByRole('link', { name: 'CJ-0001' }).click()
   await page.getByText('cut from 3 pieces').waitFor()
   await shoot('cutting')
+}
+
+async function dispatchAndStock(page, shoot, item) {
   await page.goto('/dispatch')
   await page.getByRole('link', { name: 'SO-0216' }).click()
   await page.getByRole('button', { name: 'Allocate what is there' }).click()
@@ -219,5 +248,4 @@ async function take(url) {
   await page.getByRole('tab', { name: 'Where it went' }).click()
   await page.getByRole('group', { name: 'Genealogy, drawn' }).waitFor()
   await shoot('genealogy')
-  await browser.close()
 }

@@ -15,41 +15,20 @@ const begin = process.argv.includes('--empty') ? 'empty' : 'demo'
 await orStop(main())
 
 async function main() {
-  const [major] = process.versions.node.split('.').map(Number)
-  if (major < 20) {
-    throw new Stop(`Tsumiki needs Node.js 20 or later; this is ${process.versions.node}.`)
-  }
+  requireNode()
   ensureDebian({ postgres: !process.env.DATABASE_URL })
   await ensurePackages(root)
   ensureBuild(root)
   const data = makeDataFolder()
-  const alone = await takeOver(data)
+  const isAlone = await takeOver(data)
   const port = await choosePort()
-  let postgres = null
-  let server = null
-  let stopping = null
-  const stop = (code) =>
-    (stopping ??= (async () => {
-      process.stdout.write('\n')
-      say('Stopping')
-      await server?.stop()
-      if (alone) {
-        await postgres?.stop()
-        fs.rmSync(path.join(data, 'running'), { force: true })
-      }
-      process.exit(code)
-    })())
+  const running = { postgres: null, server: null }
+  const stop = stopper(running, data, isAlone)
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) {
     process.on(signal, () => stop(0))
   }
   try {
-    if (!process.env.DATABASE_URL) {
-      say('Starting PostgreSQL')
-      postgres = await startPostgres({ root })
-    }
-    say(begin === 'demo' ? 'Starting the server (the first time, the demo company is loaded)' : 'Starting the server')
-    const databaseUrl = process.env.DATABASE_URL ?? postgres.url(begin === 'demo' ? 'tsumiki' : 'tsumiki_own')
-    server = await startServer({ root, port, databaseUrl, sessionPassword: sessionPassword(data), begin })
+    await launch(running, data, port)
   } catch (error) {
     if (error instanceof Stop) {
       process.stderr.write(`\n${error.message}\n`)
@@ -58,11 +37,45 @@ async function main() {
     }
     await stop(1)
   }
-  server.child.once('exit', () => stop(1))
-  if (alone) {
-    fs.writeFileSync(path.join(data, 'running'), `${process.pid} ${server.child.pid}`)
+  running.server.child.once('exit', () => stop(1))
+  if (isAlone) {
+    fs.writeFileSync(path.join(data, 'running'), `${process.pid} ${running.server.child.pid}`)
   }
   await announce(port)
+}
+
+function requireNode() {
+  const [major] = process.versions.node.split('.').map(Number)
+  if (major < 20) {
+    throw new Stop(`Tsumiki needs Node.js 20 or later; this is ${process.versions.node}.`)
+  }
+}
+
+/** Starts the database, where none is named, and the server; what runs is in `running` as soon as it does. */
+async function launch(running, data, port) {
+  if (!process.env.DATABASE_URL) {
+    say('Starting PostgreSQL')
+    running.postgres = await startPostgres({ root })
+  }
+  say(begin === 'demo' ? 'Starting the server (the first time, the demo company is loaded)' : 'Starting the server')
+  const databaseUrl = process.env.DATABASE_URL ?? running.postgres.url(begin === 'demo' ? 'tsumiki' : 'tsumiki_own')
+  running.server = await startServer({ root, port, databaseUrl, sessionPassword: sessionPassword(data), begin })
+}
+
+/** Ends what runs, once, however often it is asked to. */
+function stopper(running, data, isAlone) {
+  let stopping = null
+  const end = async (code) => {
+    process.stdout.write('\n')
+    say('Stopping')
+    await running.server?.stop()
+    if (isAlone) {
+      await running.postgres?.stop()
+      fs.rmSync(path.join(data, 'running'), { force: true })
+    }
+    process.exit(code)
+  }
+  return (code) => (stopping ??= end(code))
 }
 
 async function announce(port) {

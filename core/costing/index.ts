@@ -2,16 +2,8 @@ export { accountOf, type AccountClass } from './accounts'
 export { buildDifferences, type BuildDifferences } from './build-differences'
 export { emptyPool, COST_METHODS, type CostMethod, type PoolState, type Amounts } from './cost-pool'
 export { lineValue } from './moving-average'
-export {
-  NEW_JOB,
-  revalue,
-  type HistoryRequest,
-  type PoolHistory,
-  type RecordedJob,
-  type RecordedMove,
-  type LackedThen,
-  type Revaluation,
-} from './revalue'
+export { NEW_JOB, revalue } from './revalue'
+export type { HistoryRequest, PoolHistory, RecordedJob, RecordedMove, LackedThen, Revaluation } from './histories'
 export { shareWork } from './share-work'
 export type { Basis, CostMove } from './value-moves'
 export { matchInvoice } from './match-invoice'

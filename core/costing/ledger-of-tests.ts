@@ -1,6 +1,7 @@
 import { ratio, type Ratio } from '../units/exact'
 import { emptyPool, type Amounts, type CostMethod, type PoolState } from './cost-pool'
-import { NEW_JOB, revalue, type RecordedJob, type RecordedMove, type StandardChange } from './revalue'
+import { NEW_JOB, revalue } from './revalue'
+import type { RecordedJob, RecordedMove, StandardChange } from './histories'
 import { otherEnd, type Basis, type CostMove } from './value-moves'
 import { shareWork, type Closing } from './share-work'
 

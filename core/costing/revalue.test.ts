@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { nearestEven, ratio, toText, type Ratio } from '../units/exact'
 import { COST_METHODS, type CostMethod, type PoolState } from './cost-pool'
 import { otherEnd } from './value-moves'
-import { type RecordedMove } from './revalue'
+import type { RecordedMove } from './histories'
 import { shareAmount } from '../sharing'
 import { Ledger } from './ledger-of-tests'
 import { runs } from '../../tests/property-runs'
@@ -316,6 +316,42 @@ describe('random ledgers', () => {
     )
   })
 
+  interface PlainPool {
+    quantity: number
+    value: bigint
+    unit: Ratio | null
+    batches: { quantity: number; value: bigint }[]
+  }
+  const partOf = (value: bigint, quantity: number, whole: number): bigint =>
+    quantity === whole ? value : nearestEven(ratio(value).mul(quantity).div(whole))
+  /** What leaves a pool is worth, by its method; of the batches it takes those that it is from. */
+  function takenOut(pool: PlainPool, method: CostMethod, quantity: number): bigint {
+    if (method === 'moving average') {
+      return partOf(pool.value, quantity, pool.quantity)
+    }
+    if (method === 'standard' || method === 'latest purchase') {
+      return pool.value - nearestEven(pool.unit!.mul(pool.quantity - quantity))
+    }
+    let out = 0n
+    for (let left = quantity; left > 0;) {
+      const batch = method === 'first in, first out' ? pool.batches[0]! : pool.batches.at(-1)!
+      const part = Math.min(left, batch.quantity)
+      const value = partOf(batch.value, part, batch.quantity)
+      out += value
+      left -= part
+      batch.quantity -= part
+      batch.value -= value
+      pool.batches = pool.batches.filter((entry) => entry.quantity > 0)
+    }
+    return out
+  }
+  function worthIn(pool: PlainPool, quantity: number): bigint {
+    if (pool.unit !== null) {
+      return nearestEven(pool.unit.mul(quantity))
+    }
+    return pool.quantity === 0 ? 0n : partOf(pool.value, quantity, pool.quantity)
+  }
+
   /** The whole ledger once more in the order of its days, by the plainest means, without pools, generators or differences. */
   function inOrderFromScratch(ledger: Ledger, chosen: readonly CostMethod[]): Map<string, [bigint, bigint]> {
     const held = new Map(
@@ -324,9 +360,9 @@ describe('random ledgers', () => {
         {
           quantity: 0,
           value: 0n,
-          unit: chosen[index] === 'standard' ? ratio(250) : (null as Ratio | null),
-          batches: [] as { quantity: number; value: bigint }[],
-        },
+          unit: chosen[index] === 'standard' ? ratio(250) : null,
+          batches: [],
+        } as PlainPool,
       ]),
     )
     const found = new Map<string, [bigint, bigint]>()
@@ -337,30 +373,12 @@ describe('random ledgers', () => {
         Number(a.from === null) - Number(b.from === null) ||
         a.line - b.line,
     )
-    const round = (n: bigint, q: number, divisor: number): bigint => nearestEven(ratio(n).mul(q).div(divisor))
     for (const move of sorted) {
       const quantity = Number(toText(move.quantity))
       let out: bigint | null = null
       if (move.from !== null) {
         const pool = held.get(move.from)!
-        const method = chosen[POOLS.indexOf(move.from)]!
-        if (method === 'moving average') {
-          out = quantity === pool.quantity ? pool.value : round(pool.value, quantity, pool.quantity)
-        } else if (method === 'standard' || method === 'latest purchase') {
-          out = pool.value - nearestEven(pool.unit!.mul(pool.quantity - quantity))
-        } else {
-          out = 0n
-          for (let left = quantity; left > 0;) {
-            const batch = method === 'first in, first out' ? pool.batches[0]! : pool.batches.at(-1)!
-            const part = Math.min(left, batch.quantity)
-            const value = part === batch.quantity ? batch.value : round(batch.value, part, batch.quantity)
-            out += value
-            left -= part
-            batch.quantity -= part
-            batch.value -= value
-            pool.batches = pool.batches.filter((batch) => batch.quantity > 0)
-          }
-        }
+        out = takenOut(pool, chosen[POOLS.indexOf(move.from)]!, quantity)
         pool.quantity -= quantity
         pool.value -= out
       }
@@ -372,22 +390,12 @@ describe('random ledgers', () => {
       const method = chosen[POOLS.indexOf(move.to)]!
       const own = ledger.moves.filter((entry) => entry.posting === move.posting)
       const sharing = own.filter((entry) => entry.basis === 'share')
-      let worth
-      if (pool.unit !== null) {
-        worth = nearestEven(pool.unit.mul(quantity))
-      } else if (pool.quantity === 0) {
-        worth = 0n
-      } else if (quantity === pool.quantity) {
-        worth = pool.value
-      } else {
-        worth = round(pool.value, quantity, pool.quantity)
-      }
       let given = out
       if (given === null && move.basis === 'stated') {
         given = move.stated
       }
       if (given === null && move.basis === 'average') {
-        given = worth
+        given = worthIn(pool, quantity)
       }
       given ??= shareAmount(
         own

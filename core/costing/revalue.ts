@@ -1,72 +1,18 @@
 import TinyQueue from 'tinyqueue'
 import { ok, refuse, type Result } from '../result'
-import type { Ratio } from '../units/exact'
-import { CostPool, emptyPool, type Amounts, type PoolState } from './cost-pool'
+import { CostPool, emptyPool, type Amounts } from './cost-pool'
 import type { Minor } from './moving-average'
+import type {
+  RecordedMove,
+  StandardChange,
+  PoolHistory,
+  RecordedJob,
+  HistoryRequest,
+  Revaluation,
+  LackedThen,
+} from './histories'
 import { shareWork, type JobHistory } from './share-work'
-import { entering, inOrder, leaving, otherEnd, valueMove, type CostMove } from './value-moves'
-
-/** A move of the ledger with what it is said to be worth until now. */
-export interface RecordedMove extends CostMove {
-  readonly amounts: Amounts
-}
-
-/** A new standard cost of one stock unit, from the morning of a day on, and what the pool's stock gained by it until now. */
-export interface StandardChange {
-  readonly posting: number
-  readonly day: string
-  readonly unit: Ratio
-  readonly gained: Minor
-}
-
-/** All that ever went through a pool, in any order; or, in place of it, how the pool stands before the fresh moves. */
-export interface PoolHistory {
-  readonly start: PoolState
-  readonly moves: readonly RecordedMove[]
-  readonly standards: readonly StandardChange[]
-}
-
-/** All that was recorded of a job. */
-export interface RecordedJob extends JobHistory {
-  readonly moves: readonly RecordedMove[]
-}
-
-export type HistoryRequest =
-  { readonly kind: 'pool'; readonly key: string } | { readonly kind: 'job'; readonly key: string }
-
-export interface Revaluation {
-  /** Moves that are worth something else than they were said to be, with what they are worth now; the new ones too. */
-  readonly moves: ReadonlyMap<
-    string,
-    { readonly now: Amounts; readonly before: Amounts | null; readonly move: CostMove }
-  >
-  readonly standards: readonly {
-    readonly pool: string
-    readonly posting: number
-    readonly day: string
-    readonly now: Minor
-    readonly before: Minor
-  }[]
-  /** What jobs that were closed have written off, where it is something else now. */
-  readonly closings: readonly {
-    readonly posting: number
-    readonly day: string
-    readonly now: Minor
-    readonly before: Minor
-  }[]
-  /** The pools that were worked through, as they stand after all. */
-  readonly pools: ReadonlyMap<string, PoolState>
-}
-
-/** More leaves a pool on a day than it held then. */
-export interface LackedThen {
-  readonly code: 'lacked-then'
-  readonly pool: string
-  readonly day: string
-  readonly move: string
-  readonly wanted: Ratio
-  readonly there: Ratio
-}
+import { entering, inOrder, leaving, otherEnd, valueMove, type CostMove, type ValueContext } from './value-moves'
 
 type Event = { readonly move: RecordedMove } | { readonly standard: StandardChange }
 interface Worked {
@@ -92,203 +38,272 @@ const NOTHING: Amounts = { value: 0n, variance: 0n, restated: 0n }
  */
 export function* revalue(
   changed: readonly { readonly pool: string; readonly from: RecordedMove | null }[],
-  fresh: { readonly moves: readonly CostMove[]; readonly work: Minor },
-): Generator<HistoryRequest, Result<Revaluation, LackedThen>, PoolHistory | RecordedJob> {
-  const worked = new Map<string, Worked>()
-  const now = new Map<string, Amounts>()
-  const known = new Map<string, RecordedMove>(fresh.moves.map((move) => [move.id, { ...move, amounts: NOTHING }]))
-  const isFresh = new Set(known.keys())
-  const jobs = new Map<string, JobHistory>()
-  const standards: { pool: string; posting: number; day: string; now: Minor; before: Minor }[] = []
-  const queue = new TinyQueue<{ key: string; event: Event }>([], (a, b) => order(a.event, b.event))
-  const amountsOf = (id: string): Amounts => now.get(id) ?? known.get(id)?.amounts ?? NOTHING
-  const context = { pool: (key: string) => worked.get(key)!.pool, amountsOf, shareOf }
-
-  function* open(key: string, from: Event | null): Generator<HistoryRequest, void, PoolHistory | RecordedJob> {
-    if (worked.has(key)) {
-      return
+  fresh: FreshMoves,
+): Reading<Result<Revaluation, LackedThen>> {
+  const revaluer = new Revaluer(fresh)
+  yield* revaluer.begin(changed)
+  for (let entry = revaluer.next(); entry !== undefined; entry = revaluer.next()) {
+    const lacked = yield* revaluer.work(entry.key, entry.event)
+    if (lacked) {
+      return refuse(lacked)
     }
-    const history = (yield { kind: 'pool', key }) as PoolHistory
-    for (const move of history.moves) {
-      if (!known.has(move.id)) {
-        known.set(move.id, move)
+  }
+  return ok(revaluer.result())
+}
+
+interface FreshMoves {
+  readonly moves: readonly CostMove[]
+  readonly work: Minor
+}
+/** Goes on when it is given the history that it asks for. */
+type Reading<T = void> = Generator<HistoryRequest, T, PoolHistory | RecordedJob>
+
+class Revaluer {
+  private readonly worked = new Map<string, Worked>()
+  private readonly now = new Map<string, Amounts>()
+  private readonly known: Map<string, RecordedMove>
+  private readonly freshIds: ReadonlySet<string>
+  private readonly jobs = new Map<string, JobHistory>()
+  private readonly standards: Revaluation['standards'][number][] = []
+  private readonly queue = new TinyQueue<{ key: string; event: Event }>([], (a, b) => order(a.event, b.event))
+  private readonly context: ValueContext
+
+  constructor(private readonly fresh: FreshMoves) {
+    this.known = new Map(fresh.moves.map((move) => [move.id, { ...move, amounts: NOTHING }]))
+    this.freshIds = new Set(this.known.keys())
+    this.context = {
+      pool: (key) => this.worked.get(key)!.pool,
+      amountsOf: (id) => this.amountsOf(id),
+      shareOf: (move) => this.shareOf(move),
+    }
+  }
+
+  *begin(changed: readonly { readonly pool: string; readonly from: RecordedMove | null }[]): Reading {
+    for (const key of new Set(this.fresh.moves.map((move) => move.job))) {
+      if (key !== null) {
+        yield* this.openJob(key)
       }
     }
-    const added = fresh.moves.filter((move) => move.from === key || move.to === key)
-    const events: Event[] = [...history.moves.filter((move) => move.from !== move.to), ...added].map((move) => ({
-      move: known.get(move.id)!,
-    }))
-    events.push(...history.standards.map((standard) => ({ standard })))
-    events.sort(order)
-    const result: Worked = { pool: new CostPool(history.start), events, next: 0 }
-    worked.set(key, result)
-    // What came before is gone through as it was recorded: nothing there has changed.
-    while (from !== null && result.next < events.length && order(events[result.next]!, from) < 0) {
-      goThrough(key, result.pool, events[result.next++]!, known)
+    for (const { pool, from } of changed) {
+      yield* this.open(pool, from === null ? null : { move: from })
     }
-    queueNext(key, result)
-  }
-
-  function queueNext(key: string, result: Worked): void {
-    if (result.next < result.events.length) {
-      queue.push({ key, event: result.events[result.next]! })
+    for (const move of [...this.fresh.moves].sort(inOrder)) {
+      yield* this.openEnds(move, { move: this.known.get(move.id)! })
     }
   }
 
-  function shareOf(move: CostMove): Minor {
-    const job = move.job === null ? undefined : jobs.get(move.job)
-    return job === undefined ? otherEnd(known.get(move.id)!.amounts) : shareWork(job, amountsOf).shares.get(move.id)!
-  }
-
-  function* openJob(key: string): Generator<HistoryRequest, void, PoolHistory | RecordedJob> {
-    if (jobs.has(key)) {
-      return
-    }
-    const added = fresh.moves.filter((move) => move.job === key)
-    const history =
-      key === NEW_JOB ? { works: [], moves: [], closings: [] } : ((yield { kind: 'job', key }) as RecordedJob)
-    for (const move of history.moves) {
-      if (!known.has(move.id)) {
-        known.set(move.id, move)
+  /** The next event to be gone through; undefined when all have been. */
+  next(): { readonly key: string; readonly event: Event } | undefined {
+    for (let first = this.queue.pop(); first !== undefined; first = this.queue.pop()) {
+      const own = this.worked.get(first.key)!
+      if (own.events[own.next] === first.event) {
+        return first
       }
     }
-    const works =
-      added.length === 0
-        ? history.works
-        : [...history.works, { posting: added[0]!.posting, day: added[0]!.day, work: fresh.work }]
-    jobs.set(key, { works, moves: [...history.moves, ...added], closings: history.closings })
+    return undefined
   }
 
-  /** What comes out of a job from a move on may cost something else now. */
-  function* openMade(move: CostMove): Generator<HistoryRequest, void, PoolHistory | RecordedJob> {
-    yield* openJob(move.job!)
-    for (const made of jobs.get(move.job!)!.moves) {
-      if ((made.basis === 'share' || made.basis === 'part') && made.to !== null && inOrder(move, made) < 0) {
-        yield* open(made.to, { move: known.get(made.id)! })
-      }
-    }
-  }
-
-  for (const key of new Set(fresh.moves.map((move) => move.job))) {
-    if (key !== null) {
-      yield* openJob(key)
-    }
-  }
-  for (const { pool, from } of changed) {
-    yield* open(pool, from === null ? null : { move: from })
-  }
-  for (const move of [...fresh.moves].sort(inOrder)) {
-    for (const end of [move.from, move.to]) {
-      if (end !== null) {
-        yield* open(end, { move: known.get(move.id)! })
-      }
-    }
-  }
-  for (let first = queue.pop(); first !== undefined; first = queue.pop()) {
-    const { key, event } = first
-    const own = worked.get(key)!
-    if (own.events[own.next] !== event) {
-      continue
-    }
+  /** Goes through one event, and opens what it changes; what is lacked is answered. */
+  *work(key: string, event: Event): Reading<LackedThen | null> {
+    const own = this.worked.get(key)!
     if ('standard' in event) {
-      standards.push({
-        pool: key,
-        posting: event.standard.posting,
-        day: event.standard.day,
-        now: own.pool.restate(event.standard.unit),
-        before: event.standard.gained,
-      })
-      own.next++
-      queueNext(key, own)
-      continue
+      const { posting, day, unit, gained } = event.standard
+      this.standards.push({ pool: key, posting, day, now: own.pool.restate(unit), before: gained })
+      this.pass(key, own)
+      return null
     }
     const { move } = event
     if (move.from !== null && move.from === move.to) {
-      now.set(move.id, valueMove(move, context))
-      own.next++
-      queueNext(key, own)
-      continue
+      this.now.set(move.id, valueMove(move, this.context))
+      this.pass(key, own)
+      return null
     }
-    if (move.from !== null && move.to !== null && (move.basis === 'back' || isFresh.has(move.id))) {
-      for (const end of [move.from, move.to]) {
-        yield* open(end, event)
-      }
+    if (move.from !== null && move.to !== null && (move.basis === 'back' || this.freshIds.has(move.id))) {
+      yield* this.openEnds(move, event)
     }
-    const from = move.from === null ? undefined : worked.get(move.from)
-    if (from?.pool.lacks(move.quantity)) {
-      return refuse({
-        code: 'lacked-then',
-        pool: move.from!,
-        day: move.day,
-        move: move.id,
-        wanted: move.quantity,
-        there: from.pool.state.quantity,
-      })
+    const lacked = this.lackedBy(move)
+    if (lacked) {
+      return lacked
     }
-    let out
-    if (move.from === null) {
-      out = null
-    } else if (from === undefined) {
-      out = { value: otherEnd(move.amounts), variance: 0n, restated: 0n }
-    } else {
-      out = leaving(move, context)
-    }
+    const out = this.valueOut(move)
     if (move.to !== null && out !== null && out.value !== otherEnd(move.amounts)) {
-      yield* open(move.to, event)
+      yield* this.open(move.to, event)
     }
-    let amounts
-    if (move.to === null) {
-      amounts = out!
-    } else if (worked.has(move.to)) {
-      amounts = entering(move, out, context)
-    } else {
-      amounts = move.amounts
+    const amounts = this.valueIn(move, out)
+    this.now.set(move.id, amounts)
+    if (this.changesJob(move, amounts)) {
+      yield* this.openMade(move)
     }
-    now.set(move.id, amounts)
-    if (
-      move.job !== null &&
-      (move.to === null || move.basis === 'back') &&
-      otherEnd(amounts) !== otherEnd(move.amounts) &&
-      !isFresh.has(move.id)
-    ) {
-      yield* openMade(move)
-    }
-    for (const end of new Set([move.from, move.to])) {
-      const entry = end === null ? undefined : worked.get(end)
-      const timing = entry?.events[entry.next]
-      if (entry === undefined || timing === undefined || !('move' in timing) || timing.move.id !== move.id) {
-        continue
-      }
-      entry.next++
-      queueNext(end!, entry)
+    this.passEnds(move)
+    return null
+  }
+
+  result(): Revaluation {
+    const moves = new Map(
+      [...this.now].flatMap(([id, after]) => {
+        const move = this.known.get(id)!
+        const before = this.freshIds.has(id) ? null : move.amounts
+        return before !== null && same(before, after) ? [] : [[id, { now: after, before, move }] as const]
+      }),
+    )
+    return {
+      moves,
+      standards: this.standards.filter((standard) => standard.now !== standard.before),
+      closings: this.closings().filter((closing) => closing.now !== closing.before),
+      pools: new Map([...this.worked].map(([key, entry]) => [key, entry.pool.state])),
     }
   }
 
-  const closings = [...jobs.values()].flatMap((job) => {
-    if (job.closings.length === 0) {
-      return []
+  private closings(): Revaluation['closings'] {
+    return [...this.jobs.values()].flatMap((job) => {
+      if (job.closings.length === 0) {
+        return []
+      }
+      const { written } = shareWork(job, this.context.amountsOf)
+      return job.closings.map((closing) => ({
+        posting: closing.posting,
+        day: closing.day,
+        now: written.get(closing.posting)!,
+        before: closing.written,
+      }))
+    })
+  }
+
+  private amountsOf(id: string): Amounts {
+    return this.now.get(id) ?? this.known.get(id)?.amounts ?? NOTHING
+  }
+
+  private shareOf(move: CostMove): Minor {
+    const job = move.job === null ? undefined : this.jobs.get(move.job)
+    return job === undefined
+      ? otherEnd(this.known.get(move.id)!.amounts)
+      : shareWork(job, this.context.amountsOf).shares.get(move.id)!
+  }
+
+  private know(moves: readonly RecordedMove[]): void {
+    for (const move of moves) {
+      if (!this.known.has(move.id)) {
+        this.known.set(move.id, move)
+      }
     }
-    const { written } = shareWork(job, amountsOf)
-    return job.closings.map((closing) => ({
-      posting: closing.posting,
-      day: closing.day,
-      now: written.get(closing.posting)!,
-      before: closing.written,
+  }
+
+  private *open(key: string, from: Event | null): Reading {
+    if (this.worked.has(key)) {
+      return
+    }
+    const history = (yield { kind: 'pool', key }) as PoolHistory
+    this.know(history.moves)
+    const added = this.fresh.moves.filter((move) => move.from === key || move.to === key)
+    const events: Event[] = [...history.moves.filter((move) => move.from !== move.to), ...added].map((move) => ({
+      move: this.known.get(move.id)!,
     }))
-  })
-  const moves = new Map(
-    [...now].flatMap(([id, after]) => {
-      const move = known.get(id)!
-      const before = isFresh.has(id) ? null : move.amounts
-      return before !== null && same(before, after) ? [] : [[id, { now: after, before, move }] as const]
-    }),
-  )
-  return ok({
-    moves,
-    standards: standards.filter((standard) => standard.now !== standard.before),
-    closings: closings.filter((closing) => closing.now !== closing.before),
-    pools: new Map([...worked].map(([key, entry]) => [key, entry.pool.state])),
-  })
+    events.push(...history.standards.map((standard) => ({ standard })))
+    events.sort(order)
+    const opened: Worked = { pool: new CostPool(history.start), events, next: 0 }
+    this.worked.set(key, opened)
+    // What came before is gone through as it was recorded: nothing there has changed.
+    while (from !== null && opened.next < events.length && order(events[opened.next]!, from) < 0) {
+      goThrough(key, opened.pool, events[opened.next++]!, this.known)
+    }
+    this.queueNext(key, opened)
+  }
+
+  private *openEnds(move: CostMove, event: Event): Reading {
+    for (const end of [move.from, move.to]) {
+      if (end !== null) {
+        yield* this.open(end, event)
+      }
+    }
+  }
+
+  private *openJob(key: string): Reading {
+    if (this.jobs.has(key)) {
+      return
+    }
+    const added = this.fresh.moves.filter((move) => move.job === key)
+    const history =
+      key === NEW_JOB ? { works: [], moves: [], closings: [] } : ((yield { kind: 'job', key }) as RecordedJob)
+    this.know(history.moves)
+    const works =
+      added.length === 0
+        ? history.works
+        : [...history.works, { posting: added[0]!.posting, day: added[0]!.day, work: this.fresh.work }]
+    this.jobs.set(key, { works, moves: [...history.moves, ...added], closings: history.closings })
+  }
+
+  /** What comes out of a job from a move on may cost something else now. */
+  private *openMade(move: CostMove): Reading {
+    yield* this.openJob(move.job!)
+    for (const made of this.jobs.get(move.job!)!.moves) {
+      if ((made.basis === 'share' || made.basis === 'part') && made.to !== null && inOrder(move, made) < 0) {
+        yield* this.open(made.to, { move: this.known.get(made.id)! })
+      }
+    }
+  }
+
+  private lackedBy(move: RecordedMove): LackedThen | null {
+    const from = move.from === null ? undefined : this.worked.get(move.from)
+    if (!from?.pool.lacks(move.quantity)) {
+      return null
+    }
+    return {
+      code: 'lacked-then',
+      pool: move.from!,
+      day: move.day,
+      move: move.id,
+      wanted: move.quantity,
+      there: from.pool.state.quantity,
+    }
+  }
+
+  /** What it takes out of its pool; as it was recorded where that pool is not reached, null where it comes from outside. */
+  private valueOut(move: RecordedMove): Amounts | null {
+    if (move.from === null) {
+      return null
+    }
+    return this.worked.has(move.from)
+      ? leaving(move, this.context)
+      : { value: otherEnd(move.amounts), variance: 0n, restated: 0n }
+  }
+
+  private valueIn(move: RecordedMove, out: Amounts | null): Amounts {
+    if (move.to === null) {
+      return out!
+    }
+    return this.worked.has(move.to) ? entering(move, out, this.context) : move.amounts
+  }
+
+  private changesJob(move: RecordedMove, amounts: Amounts): boolean {
+    return (
+      move.job !== null &&
+      (move.to === null || move.basis === 'back') &&
+      otherEnd(amounts) !== otherEnd(move.amounts) &&
+      !this.freshIds.has(move.id)
+    )
+  }
+
+  /** Both of its pools go on to what comes after it. */
+  private passEnds(move: RecordedMove): void {
+    for (const end of new Set([move.from, move.to])) {
+      const entry = end === null ? undefined : this.worked.get(end)
+      const event = entry?.events[entry.next]
+      if (entry !== undefined && event !== undefined && 'move' in event && event.move.id === move.id) {
+        this.pass(end!, entry)
+      }
+    }
+  }
+
+  private pass(key: string, entry: Worked): void {
+    entry.next++
+    this.queueNext(key, entry)
+  }
+
+  private queueNext(key: string, entry: Worked): void {
+    if (entry.next < entry.events.length) {
+      this.queue.push({ key, event: entry.events[entry.next]! })
+    }
+  }
 }
 
 /** Takes one recorded move through its pool; what lies at its other end stands by as it was recorded. */

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { ratio } from '../units/exact'
 import { COST_METHODS } from './cost-pool'
 import { otherEnd } from './value-moves'
-import { type RecordedMove } from './revalue'
+import type { RecordedMove } from './histories'
 import { Ledger } from './ledger-of-tests'
 import { runs } from '../../tests/property-runs'
 

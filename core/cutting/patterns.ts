@@ -43,15 +43,19 @@ export class Knapsack {
       }
       reach = Math.min(this.cells, reach + size * most)
       if (most === 1) {
-        for (let cell = reach; cell >= size; cell--) {
-          const sum = this.best[cell - size]! + each
-          if (sum > this.best[cell]!) {
-            this.best[cell] = sum
-            taken[cell] = 1
-          }
-        }
+        this.addOne(size, each, reach, taken)
       } else {
         this.addMany(size, each, most, reach, taken)
+      }
+    }
+  }
+
+  private addOne(size: number, each: number, reach: number, taken: Uint16Array): void {
+    for (let cell = reach; cell >= size; cell--) {
+      const sum = this.best[cell - size]! + each
+      if (sum > this.best[cell]!) {
+        this.best[cell] = sum
+        taken[cell] = 1
       }
     }
   }

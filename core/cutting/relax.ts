@@ -1,6 +1,6 @@
 import { Knapsack } from './patterns'
 import type { Counted, Pattern } from './problem'
-import { Simplex } from './simplex'
+import { Simplex, type Column } from './simplex'
 
 export interface Relaxed {
   /** No way of cutting uses up less than this, in whole steps. */
@@ -21,9 +21,10 @@ export interface Relaxed {
  */
 export function relax(problem: Counted, rounds = 120): Relaxed {
   const { lengths, pieces } = problem
+  const counts = lengths.map((length) => length.count)
   const longest = Math.max(0, ...pieces.map((piece) => piece.length))
   const simplex = new Simplex(
-    lengths.map((length) => length.count),
+    counts,
     pieces.map((piece) => piece.ids.length),
     longest * 3 + 1,
   )
@@ -34,35 +35,25 @@ export function relax(problem: Counted, rounds = 120): Relaxed {
   for (let round = 0; round < rounds && !ended; round++) {
     simplex.solve()
     const duals = simplex.duals()
-    const knapsack = new Knapsack(
-      problem,
-      duals.subarray(0, lengths.length),
-      lengths.map((length) => length.count),
-    )
+    const knapsack = new Knapsack(problem, duals.subarray(0, lengths.length), counts)
     isExact &&= knapsack.isExact
-    let dual = lengths.reduce((sum, length, index) => sum + duals[index]! * length.count, 0)
-    ended = true
-    for (const [index, piece] of pieces.entries()) {
+    const priced = pieces.map((piece, index) => {
       const price = duals[lengths.length + index]!
       const found = knapsack.bestFor(index)
       const gain = Math.max(0, (found?.gain ?? 0) + price)
-      dual += (price - gain) * piece.ids.length
-      if (gain <= 1e-6 || !found) {
-        continue
-      }
-      const key = `${index}:${found.pattern.counts.join(';')}`
-      if (known.has(key)) {
-        continue
-      }
-      known.add(key)
-      ended = false
-      patterns.push(found.pattern)
-      simplex.push({
-        cost: found.pattern.cost,
-        rows: [...found.pattern.counts.map(([length]) => length), lengths.length + index],
-        values: [...found.pattern.counts.map(([, n]) => n), 1],
-      })
+      return { dual: (price - gain) * piece.ids.length, pattern: gain > 1e-6 ? found?.pattern : undefined }
+    })
+    const fresh = priced.flatMap(({ pattern }) => (pattern && !known.has(keyOf(pattern)) ? [pattern] : []))
+    ended = fresh.length === 0
+    for (const pattern of fresh) {
+      known.add(keyOf(pattern))
+      patterns.push(pattern)
+      simplex.push(columnOf(pattern, lengths.length))
     }
+    const dual = priced.reduce(
+      (sum, entry) => sum + entry.dual,
+      counts.reduce((sum, count, index) => sum + duals[index]! * count, 0),
+    )
     if (isExact) {
       bound = Math.max(bound, Math.ceil(dual - 1e-6))
     }
@@ -73,3 +64,12 @@ export function relax(problem: Counted, rounds = 120): Relaxed {
     taken: simplex.taken().map(({ column, amount }) => ({ pattern: patterns[column]!, amount })),
   }
 }
+
+const keyOf = (pattern: Pattern): string => `${pattern.piece}:${pattern.counts.join(';')}`
+
+/** A pattern as a column: what it gives of each length, and one piece of its kind. */
+const columnOf = ({ piece, counts, cost }: Pattern, lengths: number): Column => ({
+  cost,
+  rows: [...counts.map(([length]) => length), lengths + piece],
+  values: [...counts.map(([, count]) => count), 1],
+})

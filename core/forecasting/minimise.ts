@@ -36,21 +36,15 @@ function search(f: (x: readonly number[]) => number, start: readonly number[], s
   }
   const simplex = [
     corner([...start]),
-    ...start.map((_, index) =>
-      corner(
-        start.map((v, i) => {
-          if (i === index) {
-            if (v > 0.6) {
-              return v - 0.25
-            }
-            return v + 0.25
-          }
-          return v
-        }),
-      ),
-    ),
+    ...start.map((_, index) => corner(start.map((v, i) => (i === index ? v + (v > 0.6 ? -0.25 : 0.25) : v)))),
   ]
   const n = start.length
+  /** All corners but the best go half the way towards it. */
+  const shrink = (): void => {
+    for (let i = 1; i <= n; i++) {
+      simplex[i] = corner(simplex[i]!.x.map((v, d) => (v + simplex[0]!.x[d]!) / 2))
+    }
+  }
   for (let step = 0; step < steps; step++) {
     simplex.sort((a, b) => a.value - b.value)
     const worst = simplex[n]!
@@ -70,9 +64,7 @@ function search(f: (x: readonly number[]) => number, start: readonly number[], s
       if (nearer.value < Math.min(worst.value, reflected.value)) {
         simplex[n] = nearer
       } else {
-        for (let i = 1; i <= n; i++) {
-          simplex[i] = corner(simplex[i]!.x.map((v, d) => (v + simplex[0]!.x[d]!) / 2))
-        }
+        shrink()
       }
     }
   }

@@ -8,6 +8,13 @@ export interface Start {
   readonly trend: number
   readonly season: readonly number[]
 }
+/** What a smoothing goes over, and how. */
+interface Walk {
+  readonly shape: Shape
+  readonly values: readonly number[]
+  readonly period: number
+  readonly start: Start
+}
 type Season = 'none' | 'added' | 'multiplied'
 interface Shape {
   readonly name: MethodName
@@ -73,13 +80,13 @@ function methodOf(shape: Shape): Method {
       } else {
         starts = STARTS.none
       }
-      const [alpha, beta, gamma] = minimise((x) => run(shape, values, period, start, x, null).sse, starts).x
+      const [alpha, beta, gamma] = minimise((x) => run({ shape, values, period, start }, x, null).sse, starts).x
       return { alpha: alpha!, ...(shape.trend && { beta: beta! }), ...(shape.season !== 'none' && { gamma: gamma! }) }
     },
     apply({ values, period }, parameters) {
       const fitted = Array.from<number | null>({ length: values.length }).fill(null)
       const weights = [parameters.alpha ?? 0, parameters.beta ?? 0, parameters.gamma ?? 0]
-      const end = run(shape, values, period, startOf(shape, values, period), weights, fitted)
+      const end = run({ shape, values, period, start: startOf(shape, values, period) }, weights, fitted)
       const expected = (ahead: number): number => {
         const base = end.level + (shape.trend ? ahead * end.trend : 0)
         const season = shape.season === 'none' ? 0 : end.season[(ahead - 1) % period]!
@@ -141,10 +148,7 @@ function decompose(values: readonly number[], period: number, season: Season): {
 
 /** One walk over the series; `season` at the end is that of the next round, in order. */
 function run(
-  shape: Shape,
-  values: readonly number[],
-  period: number,
-  start: Start,
+  { shape, values, period, start }: Walk,
   [alpha = 0, beta = 0, gamma = 0]: readonly number[],
   fitted: (number | null)[] | null,
 ): { level: number; trend: number; season: number[]; sse: number } {

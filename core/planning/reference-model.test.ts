@@ -78,6 +78,17 @@ function inputOf(c: Case): PlanInput {
   }
 }
 
+/** What expires soonest is taken first; what does not expire needs no counting. */
+function takeSoonestFirst(lots: readonly { left: number; readonly until: number | null }[], wanted: number): void {
+  let open = wanted
+  const expiring = lots.filter((lot) => lot.until !== null).sort((a, b) => a.until! - b.until!)
+  for (const lot of expiring) {
+    const used = Math.min(open, lot.left)
+    lot.left -= used
+    open -= used
+  }
+}
+
 /** The slow obvious twin: every day in turn, every lot and every supply looked at each day. */
 function obvious(c: Case): {
   balances: number[]
@@ -91,18 +102,14 @@ function obvious(c: Case): {
   let expired = 0
   const result = { balances: [] as number[], orders: [] as [number, number][], pulled: [] as number[], expired: 0 }
   for (let day = 0; day <= DAYS; day++) {
-    for (const lot of lots) {
-      if (lot.until !== null && lot.until < day && lot.left > 0) {
-        balance -= lot.left
-        expired += lot.left
-        lot.left = 0
-      }
+    for (const lot of lots.filter(({ until }) => until !== null && until < day)) {
+      balance -= lot.left
+      expired += lot.left
+      lot.left = 0
     }
-    for (const s of supplies) {
-      if (!s.here && s.day <= day) {
-        s.here = true
-        balance += s.quantity
-      }
+    for (const s of supplies.filter((entry) => !entry.here && entry.day <= day)) {
+      s.here = true
+      balance += s.quantity
     }
     const wanted = c.demands.filter(([d]) => d === day).reduce((sum, [, q]) => sum + q, 0)
     balance -= wanted
@@ -120,15 +127,7 @@ function obvious(c: Case): {
       result.orders.push([day, quantity])
       balance += quantity
     }
-    let open = wanted
-    for (const lot of [...lots].sort((a, b) => (a.until ?? 999) - (b.until ?? 999))) {
-      if (lot.until === null) {
-        continue
-      }
-      const used = Math.min(open, lot.left)
-      lot.left -= used
-      open -= used
-    }
+    takeSoonestFirst(lots, wanted)
     result.balances.push(balance)
   }
   return { ...result, expired }

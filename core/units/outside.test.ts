@@ -98,12 +98,12 @@ describe('reading a quantity onto the ledger', () => {
   }
   const item: ItemMeasure = { graph: cloth.value, stockUnit: 'm', finestStep: ratio('0.01') }
   it.each([
-    ['66', 'm2', 'recorded', '50', '0', '66'],
-    ['10', 'm2', 'recorded', '7.58', '', '10'],
-    ['10', 'm2', 'required', '7.58', '', '10'],
-    ['1', 'in', 'required', '0.03', '', '1'],
-    ['1', 'in', 'recorded', '0.03', '', '1'],
-  ] as const)('%s %s %s is %s m', (text, unit, how, quantity, _, entered) => {
+    ['66', 'm2', 'recorded', '50', '66'],
+    ['10', 'm2', 'recorded', '7.58', '10'],
+    ['10', 'm2', 'required', '7.58', '10'],
+    ['1', 'in', 'required', '0.03', '1'],
+    ['1', 'in', 'recorded', '0.03', '1'],
+  ] as const)('%s %s %s is %s m', (text, unit, how, quantity, entered) => {
     const read = readStockQuantity(text, unit, item, how)
     if (!read.ok) {
       throw new Error(read.error.code)

@@ -1,5 +1,7 @@
+import { existsSync } from 'node:fs'
 import { ESLint } from 'eslint'
 import { describe, expect, it } from 'vitest'
+import { EXCEPTIONS } from '../../eslint.exceptions.mjs'
 
 const eslint = new ESLint()
 const complaints = async (filePath: string, code: string): Promise<string[]> => {
@@ -72,5 +74,15 @@ describe('a face says what it gives away', () => {
     ['ten functions and their types', `export { ${named(10)}, type Some } from './some'\n`, []],
   ])('%s', async (_, code, expected) => {
     expect(await complaints('core/stock/index.ts', code)).toEqual(expected)
+  })
+})
+
+describe('files that are larger than the rules allow', () => {
+  it('are twelve at most, each there and with its reason', () => {
+    expect(EXCEPTIONS.length).toBeLessThanOrEqual(12)
+    for (const { file, rules, reason } of EXCEPTIONS) {
+      expect([file, existsSync(new URL(`../../${file}`, import.meta.url))]).toEqual([file, true])
+      expect([file, rules.length > 0, reason.length > 20]).toEqual([file, true, true])
+    }
   })
 })

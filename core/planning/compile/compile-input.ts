@@ -65,22 +65,68 @@ export function compileInput(input: PlanInput): Result<Compiled, PlanError> {
   }
   const start = toDay(input.start)
   const span = toDay(input.end) - start + 1
-  const byId = new Map(input.nodes.map((node, index) => [node.id, index]))
-  const edges: [number[], number[]] = [[], []]
+  const leveled = levelNodes(input)
+  if ('code' in leveled) {
+    return refuse(leveled)
+  }
+  const { nodes, position, levels, loops } = leveled
+  const daysOf = workDaysOf(input, nodes, start, span)
+  const byProductLinks = new Map<number, Gift[]>()
+  const unknown = collectGifts(nodes, position, byProductLinks)
+  if (unknown) {
+    return refuse(unknown)
+  }
+  const demands = DemandTable.of(input.demands, position, nodes.length, start)
+  if (!(demands instanceof DemandTable)) {
+    return refuse(demands)
+  }
+  const supplies = place(input.supplies, position, nodes.length, start)
+  if ('code' in supplies) {
+    return refuse(supplies)
+  }
+  const fixed = placeFixed(input.fixed ?? [], position)
+  if ('code' in fixed) {
+    return refuse(fixed)
+  }
+  return ok({
+    input,
+    start,
+    span,
+    nodes,
+    at: position,
+    links: LinkTable.of(nodes, position, daysOf),
+    byProductLinks,
+    gives: receiversOf(byProductLinks),
+    demands,
+    supplies,
+    fixed,
+    daysOf,
+    levels,
+    loops,
+  })
+}
+
+/** Nodes in the order in which they are netted, with their places, levels, and the loops that some lie on. */
+interface Leveled extends Pick<Compiled, 'nodes' | 'levels' | 'loops'> {
+  readonly position: ReadonlyMap<string, number>
+}
+function levelNodes(input: PlanInput): Leveled | PlanError {
+  const position = new Map(input.nodes.map((node, index) => [node.id, index]))
+  const [from, to]: [number[], number[]] = [[], []]
   for (const [index, node] of input.nodes.entries()) {
     for (const child of componentsOf(node.source)) {
-      const target = byId.get(child)
+      const target = position.get(child)
       if (target === undefined) {
-        return refuse({ code: 'unknown-node', node: child, by: node.id })
+        return { code: 'unknown-node', node: child, by: node.id }
       }
-      edges[0].push(index)
-      edges[1].push(target)
+      from.push(index)
+      to.push(target)
     }
   }
   const { order, levels, loops } = orderByLevel(
     input.nodes.map((node) => node.id),
-    edges[0],
-    edges[1],
+    from,
+    to,
   )
   const looped = new Map(
     loops.flatMap((path) =>
@@ -92,66 +138,56 @@ export function compileInput(input: PlanInput): Result<Compiled, PlanError> {
       ? shaped({ ...input.nodes[index]!, source: { kind: 'none', reason: 'loop' } })
       : shaped(input.nodes[index]!),
   )
-  const position = byId
   for (let place = 0; place < order.length; place++) {
     position.set(nodes[place]!.id, place)
   }
-  const longest = Math.max(
-    span,
-    ...[...new Set(nodes.map((node) => ('leadDays' in node.source ? node.source.leadDays : 0)))],
-  )
+  return {
+    nodes,
+    position,
+    levels: Int32Array.from(order, (index) => levels[index]!),
+    loops: new Map([...looped].map(([index, path]) => [position.get(input.nodes[index]!.id)!, path])),
+  }
+}
+
+/** Working days of each calendar, counted as far back and ahead as any lead time reaches. */
+function workDaysOf(input: PlanInput, nodes: readonly PlanNode[], start: Day, span: number): Compiled['daysOf'] {
+  const leads = new Set(nodes.map((node) => ('leadDays' in node.source ? node.source.leadDays : 0)))
+  const longest = Math.max(span, ...leads)
+  const reach = 2 * longest + 60
   const days = new Map(
-    Object.entries(input.calendars).map(([id, c]) => [
+    Object.entries(input.calendars).map(([id, { weekdays, closed }]) => [
       id,
-      countWorkDays(makeCalendar(c.weekdays, c.closed), start - 2 * longest - 60, start + span + 2 * longest + 60),
+      countWorkDays(makeCalendar(weekdays, closed), start - reach, start + span + reach),
     ]),
   )
   const always = countWorkDays(everyDay, start - longest, start + span + longest)
-  const daysOf = (calendar: string | null): WorkDays => (calendar !== null && days.get(calendar)) || always
+  return (calendar) => (calendar !== null && days.get(calendar)) || always
+}
 
-  const byProductLinks = new Map<number, Gift[]>()
-  const unknown = collectGifts(nodes, position, byProductLinks)
-  if (unknown) {
-    return refuse(unknown)
-  }
-  const demands = DemandTable.of(input.demands, position, nodes.length, start)
-  const supplies = place(input.supplies, position, nodes.length, start)
-  if (!(demands instanceof DemandTable)) {
-    return refuse(demands)
-  }
-  if ('code' in supplies) {
-    return refuse(supplies)
-  }
+function placeFixed(
+  orders: readonly FixedOrder[],
+  position: ReadonlyMap<string, number>,
+): Map<number, readonly FixedAt[]> | Extract<PlanError, { code: 'unknown-node' }> {
   const fixed = new Map<number, readonly FixedAt[]>()
-  for (const [id, rows] of groupBy(input.fixed ?? [], (entry) => entry.node)) {
+  for (const [id, rows] of groupBy(orders, (entry) => entry.node)) {
     const target = position.get(id)
     if (target === undefined) {
-      return refuse({ code: 'unknown-node', node: id, by: rows[0]!.id })
+      return { code: 'unknown-node', node: id, by: rows[0]!.id }
     }
     fixed.set(target, toFixed(rows))
   }
-  const gives = new Map<number, number[]>()
+  return fixed
+}
+
+/** By producer, who receives by-products of it. */
+function receiversOf(byProductLinks: ReadonlyMap<number, readonly Gift[]>): Map<number, number[]> {
+  const receivers = new Map<number, number[]>()
   for (const [target, links] of byProductLinks) {
     for (const { producer } of links) {
-      gives.set(producer, [...(gives.get(producer) ?? []), target])
+      receivers.set(producer, [...(receivers.get(producer) ?? []), target])
     }
   }
-  return ok({
-    input,
-    start,
-    span,
-    nodes,
-    at: position,
-    links: LinkTable.of(nodes, position, daysOf),
-    byProductLinks,
-    gives,
-    demands,
-    supplies,
-    fixed,
-    daysOf,
-    levels: Int32Array.from(order, (index) => levels[index]!),
-    loops: new Map([...looped].map(([index, path]) => [position.get(input.nodes[index]!.id)!, path])),
-  })
+  return receivers
 }
 
 /** A node with every field in its place, whether it was given or not: code that is compiled for one reads them all, and a change does not undo that. */

@@ -15,17 +15,32 @@ function dayOf(iso: string): Day {
   return era * 146_097 + ofEra * 365 + Math.floor(ofEra / 4) - Math.floor(ofEra / 100) + ofYear - 719_468
 }
 
+/** A demand each: its day, its quantity and which row it was; those of node n from `first[n]` to `first[n + 1]`. */
+interface Columns {
+  readonly entry: Int32Array
+  readonly quantity: Float64Array
+  readonly row: Int32Array
+  readonly first: Int32Array
+}
+
 /** A million demands as columns, those of a node together: a day from the start of the plan on (before it where past due), a quantity, and which row it was. */
 export class DemandTable {
+  readonly entry: Int32Array
+  readonly quantity: Float64Array
+  private readonly row: Int32Array
+  private readonly first: Int32Array
+
   private constructor(
-    readonly entry: Int32Array,
-    readonly quantity: Float64Array,
-    private readonly row: Int32Array,
-    private readonly first: Int32Array,
+    private readonly columns: Columns,
     private readonly rows: readonly Demand[],
     private readonly own: ReadonlyMap<number, readonly Demand[]>,
     private readonly start: Day,
-  ) {}
+  ) {
+    this.entry = columns.entry
+    this.quantity = columns.quantity
+    this.row = columns.row
+    this.first = columns.first
+  }
 
   /** Errors: `unknown-node`. */
   static of(
@@ -71,22 +86,14 @@ export class DemandTable {
       quantity[place] = quantities[i]!
       row[place] = i
     }
-    return new DemandTable(index, quantity, row, first, rows, new Map(), start)
+    return new DemandTable({ entry: index, quantity, row, first }, rows, new Map(), start)
   }
 
   /** The same, with all the demands of some nodes replaced. */
   with(changed: ReadonlyMap<number, readonly Demand[]>): DemandTable {
     return changed.size === 0
       ? this
-      : new DemandTable(
-          this.entry,
-          this.quantity,
-          this.row,
-          this.first,
-          this.rows,
-          new Map([...this.own, ...changed]),
-          this.start,
-        )
+      : new DemandTable(this.columns, this.rows, new Map([...this.own, ...changed]), this.start)
   }
 
   /** Adds what a node's demands want to each day; what is past due to the first. */

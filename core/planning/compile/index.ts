@@ -6,6 +6,7 @@ export {
   toFixed,
   type Compiled,
   type Dated,
+  type FixedAt,
   type PlanError,
 } from './compile-input'
 export { amountAt } from './link-table'

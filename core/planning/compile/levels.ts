@@ -52,12 +52,7 @@ function sweep(
     }
   }
   const levels = new Int32Array(count)
-  const queue: number[] = []
-  for (let i = 0; i < count; i++) {
-    if (waiting[i] === 0) {
-      queue.push(i)
-    }
-  }
+  const queue = placesOfZero(waiting)
   let seen = 0
   for (; seen < queue.length; seen++) {
     const node = queue[seen]!
@@ -70,6 +65,16 @@ function sweep(
     }
   }
   return { levels, seen, waiting }
+}
+
+function placesOfZero(counts: Int32Array): number[] {
+  const places: number[] = []
+  for (let i = 0; i < counts.length; i++) {
+    if (counts[i] === 0) {
+      places.push(i)
+    }
+  }
+  return places
 }
 
 /** Some loop among the nodes that wait for each other, begun at its first id. Whoever still waits has a parent that does: walking up must come round. */

@@ -1,11 +1,13 @@
-import { toDay, toIso } from '../../calendar/days'
-import { wayFrom, type Demand, type Supply } from '../input'
-import type { NetPlan } from '../netting'
+import { toDay, toIso, type Day } from '../../calendar/days'
+import type { Dated, FixedAt } from '../compile'
+import { wayFrom, type Demand, type LotRule, type PlanNode, type Supply } from '../input'
+import type { DayBalance, Flow, NetListener, NetPlan, OrderFacts } from '../netting'
 import type { NodePlan, Peg, PlanMessage, PlannedOrder } from './output'
 import { pegNode, type Arrival, type Wanted } from './peg-node'
 import { adviceOnSupplies } from './advise-supply'
-import { EXACT, sizeOfRule, sizingOf, netNode } from '../netting'
+import { EXACT, sizeOfRule, netNode } from '../netting'
 import { NodeLines } from './node-lines'
+import { termsOf, type OrderTerms } from './order-terms'
 
 export interface ExplainedNode {
   readonly plan: NodePlan
@@ -19,239 +21,278 @@ export const orderId = (node: string, number: number): string => `planned:${node
 
 /** Everything that an open plan says about one node: its lines, its orders with their numbers, who gets what, and what there is to say. */
 export function explainNode(plan: NetPlan, index: number): ExplainedNode {
-  const { compiled, orders: table } = plan
-  const { start, span, nodes } = compiled
-  const node = nodes[index]!
-  const { source } = node
-  const isPassThrough = source.kind === 'make' && source.isPassThrough === true
-  const iso = (day: number): string => toIso(start + day)
-  const messages: PlanMessage[] = []
-  const wanted: Wanted[] = []
-  const arrivals: Arrival[] = []
-  const late = new Float64Array(span)
-  const pastDue = (row: Demand | Supply): void => {
-    if (toDay(row.day) < start) {
-      messages.push({ code: 'past due', node: node.id, day: row.day, quantity: row.quantity, ref: row.id })
-    }
+  const told = new NodeAccount(plan, index)
+  told.demandsAndSupplies()
+  told.gather()
+  told.fixedOrders()
+  told.walk()
+  return told.written()
+}
+
+const byDayThenId = (a: Demand, b: Demand): number => {
+  if (a.day === b.day) {
+    return a.id < b.id ? -1 : 1
   }
-  if (compiled.loops.has(index)) {
-    messages.push({ code: 'loop', node: node.id, day: iso(0), quantity: 0, path: compiled.loops.get(index)! })
-  }
-  const demands = [...compiled.demands.rowsOf(index)].sort((a, b) => {
-    if (a.day === b.day) {
-      if (a.id < b.id) {
-        return -1
-      }
-      return 1
-    }
-    if (a.day < b.day) {
-      return -1
-    }
-    return 1
-  })
-  const supplies = compiled.supplies[index]!
-  for (const demand of demands) {
-    pastDue(demand)
-    const day = Math.max(0, toDay(demand.day) - start)
-    if (day < span) {
-      wanted.push({ id: demand.id, day, quantity: demand.quantity, priority: demand.priority })
-    }
-  }
-  for (const supply of supplies) {
-    pastDue(supply.row)
+  return a.day < b.day ? -1 : 1
+}
+
+/** What is told of one node, gathered while its plan is walked through once more. */
+class NodeAccount implements NetListener {
+  private readonly node: PlanNode
+  private readonly start: Day
+  private readonly span: number
+  private readonly supplies: readonly Dated[]
+  private readonly demands: readonly Demand[]
+  private readonly messages: PlanMessage[] = []
+  private readonly orders: PlannedOrder[] = []
+  private readonly wanted: Wanted[] = []
+  private readonly arrivals: Arrival[] = []
+  private readonly lines: NodeLines
+  private readonly flow: Flow
+  /** By day, what planned orders of other nodes give it later than it was netted. */
+  private readonly late: Float64Array
+  private readonly terms: OrderTerms
+  private readonly rule: LotRule
+  private fixedCount = 0
+  private ruleSize: number | undefined
+  private short = 0
+  private wasLacking = false
+
+  constructor(
+    private readonly plan: NetPlan,
+    private readonly index: number,
+  ) {
+    const { compiled } = plan
+    this.node = compiled.nodes[index]!
+    this.start = compiled.start
+    this.span = compiled.span
+    this.supplies = compiled.supplies[index]!
+    this.demands = [...compiled.demands.rowsOf(index)].sort(byDayThenId)
+    this.lines = new NodeLines(this.span)
+    const column = (): Float64Array => new Float64Array(this.span)
+    this.flow = { gross: column(), fixed: column(), safety: column() }
+    this.late = column()
+    this.terms = termsOf(plan, this.node)
+    this.rule = this.terms.sizing === null || this.terms.isPassThrough ? EXACT : (this.node.rule ?? EXACT)
   }
 
-  // A parent with two lines of the same component asks twice; it is one demand.
-  const byOrder = new Map<string, Wanted>()
-  const flow = { gross: new Float64Array(span), fixed: new Float64Array(span), safety: new Float64Array(span) }
-  plan.gather(
-    index,
-    flow,
-    (order, parent, day, quantity) => {
-      const id = `${idOf(plan, parent, order)}>${node.id}`
-      const key = `${id} ${day}`
-      const known = byOrder.get(key)
-      if (known) {
-        known.quantity += quantity
-      } else {
-        const made = { id, day, quantity, priority: 0 }
-        byOrder.set(key, made)
-        wanted.push(made)
-      }
-    },
-    (order, producer, day, quantity) => {
-      arrivals.push({ id: `${idOf(plan, producer, order)}+${node.id}`, day, quantity })
-      if (producer > index) {
-        late[day]! += quantity
-      }
-    },
-  )
+  private iso(day: number): string {
+    return toIso(this.start + day)
+  }
 
-  const orders: PlannedOrder[] = []
-  const days = source.kind === 'none' ? null : compiled.daysOf(isPassThrough ? null : source.calendar)
-  const leadDays = source.kind === 'none' || isPassThrough ? 0 : source.leadDays
-  const dates = (due: number): Pick<PlannedOrder, 'lateBy' | 'promised' | 'release' | 'due'> => {
-    const release = days!.back(start + due, leadDays)
-    const isLate = release < start
-    return {
-      due: iso(due),
-      release: toIso(Math.max(start, release)),
-      lateBy: isLate ? days!.between(release, start) : 0,
-      promised: toIso(isLate ? days!.forward(start, leadDays) : start + due),
+  private pastDue(row: Demand | Supply): void {
+    if (toDay(row.day) < this.start) {
+      this.messages.push({ code: 'past due', node: this.node.id, day: row.day, quantity: row.quantity, ref: row.id })
     }
   }
-  const kind = source.kind === 'none' ? 'buy' : source.kind
-  const sizing = source.kind === 'none' ? null : sizingOf(source, node.id)
-  const multiple =
-    sizing === null ? 1 : Number(BigInt(sizing.multiple.numerator)) / Number(BigInt(sizing.multiple.denominator))
-  for (const entry of compiled.fixed.get(index) ?? []) {
-    if (entry.due - start >= span) {
-      continue
+
+  demandsAndSupplies(): void {
+    const path = this.plan.compiled.loops.get(this.index)
+    if (path) {
+      this.messages.push({ code: 'loop', node: this.node.id, day: this.iso(0), quantity: 0, path })
     }
+    for (const demand of this.demands) {
+      this.pastDue(demand)
+      const day = Math.max(0, toDay(demand.day) - this.start)
+      if (day < this.span) {
+        this.wanted.push({ id: demand.id, day, quantity: demand.quantity, priority: demand.priority })
+      }
+    }
+    for (const supply of this.supplies) {
+      this.pastDue(supply.row)
+      this.lines.mark(Math.max(0, supply.at))
+    }
+  }
+
+  /** What orders of other nodes want of it, and give it. */
+  gather(): void {
+    // A parent with two lines of the same component asks twice; it is one demand.
+    const byOrder = new Map<string, Wanted>()
+    this.plan.gather(
+      this.index,
+      this.flow,
+      (order, parent, day, quantity) => {
+        const id = `${idOf(this.plan, parent, order)}>${this.node.id}`
+        const known = byOrder.get(`${id} ${day}`)
+        if (known) {
+          known.quantity += quantity
+        } else {
+          const made = { id, day, quantity, priority: 0 }
+          byOrder.set(`${id} ${day}`, made)
+          this.wanted.push(made)
+        }
+      },
+      (order, producer, day, quantity) => {
+        this.arrivals.push({ id: `${idOf(this.plan, producer, order)}+${this.node.id}`, day, quantity })
+        if (producer > this.index) {
+          this.late[day]! += quantity
+        }
+      },
+    )
+  }
+
+  /** Orders that a person fixed stand before those that are proposed. */
+  fixedOrders(): void {
+    for (const entry of this.plan.compiled.fixed.get(this.index) ?? []) {
+      if (entry.due - this.start < this.span) {
+        this.fixedOrder(entry)
+      }
+    }
+    this.fixedCount = this.orders.length
+  }
+
+  private fixedOrder(entry: FixedAt): void {
+    const { start } = this
     const due = Math.max(0, entry.due - start)
-    const from = wayFrom(node, entry.supplier)
-    const [their, lead] =
-      from === source || from.kind === 'none' ? [days, leadDays] : [compiled.daysOf(from.calendar), from.leadDays]
-    const wantedRelease = their ? their.back(entry.due, lead) : entry.release
-    const lateBy = their && wantedRelease < start ? their.between(wantedRelease, start) : 0
-    orders.push({
+    const from = wayFrom(this.node, entry.supplier)
+    const isOwn = from === this.node.source || from.kind === 'none'
+    const days = isOwn ? this.terms.days : this.plan.compiled.daysOf(from.calendar)
+    const leadDays = isOwn ? this.terms.leadDays : from.leadDays
+    const wantedRelease = days ? days.back(entry.due, leadDays) : entry.release
+    const lateBy = days && wantedRelease < start ? days.between(wantedRelease, start) : 0
+    this.orders.push({
       id: entry.id,
-      node: node.id,
-      kind,
+      node: this.node.id,
+      kind: this.terms.kind,
       quantity: entry.quantity,
-      due: iso(due),
+      due: this.iso(due),
       release: toIso(Math.max(start, entry.release)),
       lateBy,
-      promised: lateBy > 0 ? toIso(their!.forward(start, lead)) : iso(due),
+      promised: lateBy > 0 ? toIso(days!.forward(start, leadDays)) : this.iso(due),
       fixed: true,
-      ...(from !== source && from.kind === 'buy' ? { supplier: from.supplier } : {}),
+      ...(from !== this.node.source && from.kind === 'buy' ? { supplier: from.supplier } : {}),
       why: {
         balanceBefore: 0,
-        demandThatDay: flow.gross[due]!,
-        safety: flow.safety[due]!,
+        demandThatDay: this.flow.gross[due]!,
+        safety: this.flow.safety[due]!,
         netRequirement: 0,
         rule: 'exact',
         byRule: entry.quantity,
-        minimum: sizing?.minimum ?? 0,
-        multiple,
+        minimum: this.terms.sizing?.minimum ?? 0,
+        multiple: this.terms.multiple,
         times: 1,
-        leadDays: lead,
+        leadDays,
       },
     })
-    arrivals.push({ id: entry.id, day: due, quantity: entry.quantity })
+    this.arrivals.push({ id: entry.id, day: due, quantity: entry.quantity })
   }
-  const fixedOrders = orders.length
-  const rule = isPassThrough || source.kind === 'none' ? EXACT : (node.rule ?? EXACT)
-  const ruleSize = sizeOfRule(rule, flow.gross, span)
-  const lines = new NodeLines(span)
-  let short = 0
-  let listener = false
-  for (const supply of supplies) {
-    lines.mark(Math.max(0, supply.at))
-  }
-  netNode(compiled, node, flow, supplies, {
-    order(due, quantity, times, facts) {
-      const level = rule.kind === 'up to' ? rule.reorderPoint : flow.safety[due]!
-      const order: PlannedOrder = {
-        id: orderId(node.id, orders.length - fixedOrders + 1),
-        node: node.id,
-        kind,
-        quantity,
-        ...dates(due),
-        ...(isPassThrough ? { through: true as const } : {}),
-        why: {
-          balanceBefore: facts.balanceBefore,
-          demandThatDay: flow.gross[due]!,
-          safety: level,
-          netRequirement: facts.net,
-          rule: rule.kind,
-          byRule: facts.byRule,
-          ...(ruleSize === undefined ? {} : { ruleSize }),
-          minimum: sizing!.minimum,
-          multiple,
-          times,
-          ...(facts.parts > 1 ? { split: facts.parts } : {}),
-          leadDays,
-        },
+
+  walk(): void {
+    this.ruleSize = sizeOfRule(this.rule, this.flow.gross, this.span)
+    netNode(this.plan.compiled, this.node, this.flow, this.supplies, this)
+    for (const supply of this.supplies) {
+      if (supply.at < this.span && !this.lines.pulled.has(supply)) {
+        this.arrivals.push({ id: supply.row.id, day: Math.max(0, supply.at), quantity: supply.quantity })
       }
-      orders.push(order)
-      arrivals.push({ id: order.id, day: due, quantity })
-      if (order.lateBy > 0 && !isPassThrough) {
-        messages.push({
-          code: 'late order',
-          node: node.id,
-          day: order.due,
-          quantity: order.quantity,
-          order: order.id,
-          lateBy: order.lateBy,
-          promised: order.promised,
-        })
-      }
-    },
-    pulled(day, supply) {
-      arrivals.push({ id: supply.row.id, day, quantity: supply.quantity })
-      lines.pulled.add(supply)
-      messages.push({
-        code: 'pull in',
-        node: node.id,
-        day: iso(day),
-        quantity: supply.quantity,
-        supply: supply.row.id,
-        from: supply.row.day,
-      })
-    },
-    lost(day, lot, quantity) {
-      lines.mark(day)
-      messages.push({ code: 'will expire', node: node.id, day: iso(day - 1), quantity, lot })
-    },
-    lacking(day, balance) {
-      if (source.kind !== 'none') {
-        return
-      }
-      if (balance < short) {
-        messages.push({ code: 'short', node: node.id, day: iso(day), quantity: short - balance })
-        if (source.reason !== 'loop') {
-          messages.push({ code: source.reason, node: node.id, day: iso(day), quantity: -balance })
-        }
-        short = balance
-      } else if (balance >= 0 && !listener) {
-        messages.push({
-          code: 'below safety',
-          node: node.id,
-          day: iso(day),
-          quantity: flow.safety[day]! - balance,
-          safety: flow.safety[day]!,
-        })
-      }
-      listener = true
-    },
-    day(day, scheduled, net, planned, balance, balanceWithoutOrders) {
-      lines.set(day, { flow, scheduled, net, planned, balance, balanceWithoutOrders, late })
-    },
-  })
-  for (const supply of supplies) {
-    if (supply.at < span && !lines.pulled.has(supply)) {
-      arrivals.push({ id: supply.row.id, day: Math.max(0, supply.at), quantity: supply.quantity })
     }
   }
-  let onHand = 0
-  for (const lot of node.onHand) {
-    onHand += lot.quantity
+
+  order(due: number, quantity: number, times: number, facts: OrderFacts): void {
+    const { node, rule, terms } = this
+    const order: PlannedOrder = {
+      id: orderId(node.id, this.orders.length - this.fixedCount + 1),
+      node: node.id,
+      kind: terms.kind,
+      quantity,
+      ...this.datesOf(due),
+      ...(terms.isPassThrough ? { through: true as const } : {}),
+      why: {
+        balanceBefore: facts.balanceBefore,
+        demandThatDay: this.flow.gross[due]!,
+        safety: rule.kind === 'up to' ? rule.reorderPoint : this.flow.safety[due]!,
+        netRequirement: facts.net,
+        rule: rule.kind,
+        byRule: facts.byRule,
+        ...(this.ruleSize === undefined ? {} : { ruleSize: this.ruleSize }),
+        minimum: terms.sizing!.minimum,
+        multiple: terms.multiple,
+        times,
+        ...(facts.parts > 1 ? { split: facts.parts } : {}),
+        leadDays: terms.leadDays,
+      },
+    }
+    this.orders.push(order)
+    this.arrivals.push({ id: order.id, day: due, quantity })
+    if (order.lateBy > 0 && !terms.isPassThrough) {
+      const { due: day, lateBy, promised } = order
+      this.messages.push({ code: 'late order', node: node.id, day, quantity, order: order.id, lateBy, promised })
+    }
   }
-  for (let i = 0; i < orders.length; i++) {
-    lines.release(table.release[table.first[index]! + i]!, orders[i]!.quantity)
+
+  private datesOf(due: number): Pick<PlannedOrder, 'lateBy' | 'promised' | 'release' | 'due'> {
+    const { start } = this
+    const { leadDays } = this.terms
+    const days = this.terms.days!
+    const release = days.back(start + due, leadDays)
+    const isLate = release < start
+    return {
+      due: this.iso(due),
+      release: toIso(Math.max(start, release)),
+      lateBy: isLate ? days.between(release, start) : 0,
+      promised: toIso(isLate ? days.forward(start, leadDays) : start + due),
+    }
   }
-  messages.push(...adviceOnSupplies(compiled, node, supplies, lines, flow.safety))
-  const longest = compiled.input.longestLeadDays ?? span - 1
-  const whole = wanted.length > 0 ? plan.wholeLead(index) : 0
-  if (whole > longest && demands.length > 0) {
-    messages.push({ code: 'long lead time', node: node.id, day: iso(0), quantity: 0, leadDays: whole, longest })
+
+  pulled(day: number, supply: Dated): void {
+    const { id, day: from } = supply.row
+    this.arrivals.push({ id, day, quantity: supply.quantity })
+    this.lines.pulled.add(supply)
+    const { quantity } = supply
+    this.messages.push({ code: 'pull in', node: this.node.id, day: this.iso(day), quantity, supply: id, from })
   }
-  return {
-    plan: { id: node.id, level: compiled.levels[index]!, onHand, safety: node.safety, days: lines.written(iso) },
-    orders,
-    messages,
-    pegs: pegNode(node, start, wanted, arrivals),
+
+  lost(day: number, lot: string | null, quantity: number): void {
+    this.lines.mark(day)
+    this.messages.push({ code: 'will expire', node: this.node.id, day: this.iso(day - 1), quantity, lot })
+  }
+
+  lacking(day: number, balance: number): void {
+    const { source } = this.node
+    if (source.kind !== 'none') {
+      return
+    }
+    const place = { node: this.node.id, day: this.iso(day) }
+    if (balance < this.short) {
+      this.messages.push({ code: 'short', ...place, quantity: this.short - balance })
+      if (source.reason !== 'loop') {
+        this.messages.push({ code: source.reason, ...place, quantity: -balance })
+      }
+      this.short = balance
+    } else if (balance >= 0 && !this.wasLacking) {
+      const safety = this.flow.safety[day]!
+      this.messages.push({ code: 'below safety', ...place, quantity: safety - balance, safety })
+    }
+    this.wasLacking = true
+  }
+
+  day(day: number, found: DayBalance): void {
+    this.lines.set(day, { flow: this.flow, late: this.late, ...found })
+  }
+
+  written(): ExplainedNode {
+    const { plan, index, node, orders, lines, messages } = this
+    const { compiled, orders: table } = plan
+    for (const [place, order] of orders.entries()) {
+      lines.release(table.release[table.first[index]! + place]!, order.quantity)
+    }
+    messages.push(...adviceOnSupplies(compiled, node, this.supplies, lines, this.flow.safety))
+    const longest = compiled.input.longestLeadDays ?? this.span - 1
+    const leadDays = this.wanted.length > 0 ? plan.wholeLead(index) : 0
+    if (leadDays > longest && this.demands.length > 0) {
+      messages.push({ code: 'long lead time', node: node.id, day: this.iso(0), quantity: 0, leadDays, longest })
+    }
+    return {
+      plan: {
+        id: node.id,
+        level: compiled.levels[index]!,
+        onHand: node.onHand.reduce((sum, lot) => sum + lot.quantity, 0),
+        safety: node.safety,
+        days: lines.written((day) => this.iso(day)),
+      },
+      orders,
+      messages,
+      pegs: pegNode(node, this.start, this.wanted, this.arrivals),
+    }
   }
 }
 

@@ -1,14 +1,10 @@
 import type { Dated } from '../compile'
+import type { DayBalance, Flow } from '../netting'
 import type { PlanDay } from './output'
 
 /** What a node's walk finds on one day. `late`: by day, what planned orders bring later than it was wanted. */
-interface DayFound {
-  readonly flow: { readonly gross: Float64Array; readonly fixed: Float64Array; readonly safety: Float64Array }
-  readonly scheduled: number
-  readonly net: number
-  readonly planned: number
-  readonly balance: number
-  readonly balanceWithoutOrders: number
+interface DayFound extends DayBalance {
+  readonly flow: Flow
   readonly late: Float64Array
 }
 

@@ -27,14 +27,16 @@ export interface NetListener {
   pulled?(day: number, supply: Dated): void
   lost?(day: number, lot: string | null, quantity: number): void
   lacking?(day: number, balance: number): void
-  day?(
-    day: number,
-    scheduled: number,
-    net: number,
-    planned: number,
-    balance: number,
-    balanceWithoutOrders: number,
-  ): void
+  day?(day: number, found: DayBalance): void
+}
+
+/** What a day of the walk comes to, in finest steps. */
+export interface DayBalance {
+  readonly scheduled: number
+  readonly net: number
+  readonly planned: number
+  readonly balance: number
+  readonly balanceWithoutOrders: number
 }
 
 export const EXACT: LotRule = { kind: 'exact' }
@@ -189,7 +191,7 @@ export function netNode(
       firstShortage = index
     }
     if (tellDay) {
-      tellDay.day!(index, scheduled, net, planned, balance, balanceWithoutOrders)
+      tellDay.day!(index, { scheduled, net, planned, balance, balanceWithoutOrders })
     }
   }
   return firstShortage

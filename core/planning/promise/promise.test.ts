@@ -253,20 +253,19 @@ describe('a promise can be kept', () => {
   it('planned for its day, nothing is late that was not late before (500 networks)', () => {
     fc.assert(
       fc.property(
-        amount,
-        amount,
-        amount,
-        amount,
-        fc.integer({ min: 0, max: 9 }),
-        fc.integer({ min: 0, max: 9 }),
-        fc.integer({ min: 0, max: 6 }),
+        fc.tuple(amount, amount, amount, amount),
+        fc.record({
+          x: fc.integer({ min: 0, max: 9 }),
+          y: fc.integer({ min: 0, max: 9 }),
+          make: fc.integer({ min: 0, max: 6 }),
+        }),
         someDemands,
         fc.array(
           fc.tuple(fc.constantFrom('mid', 'x', 'y'), fc.integer({ min: 0, max: 40 }), fc.integer({ min: 1, max: 20 })),
           { maxLength: 3 },
         ),
         fc.integer({ min: 1, max: 25 }),
-        (a, b, c, d, leadX, leadY, leadMake, demands, supplies, wanted) => {
+        ([top, mid, x, y], lead, demands, supplies, wanted) => {
           const plain = (leadDays: number): Source => ({
             kind: 'buy',
             supplier: 's',
@@ -277,10 +276,10 @@ describe('a promise can be kept', () => {
           })
           const network = input(
             [
-              node('top', make(leadMake, ['mid', 1], ['x', 2]), a),
-              node('mid', make(2, ['x', 1], ['y', 3]), b),
-              node('x', plain(leadX), c),
-              node('y', plain(leadY), d),
+              node('top', make(lead.make, ['mid', 1], ['x', 2]), top),
+              node('mid', make(2, ['x', 1], ['y', 3]), mid),
+              node('x', plain(lead.x), x),
+              node('y', plain(lead.y), y),
             ],
             demands,
             supplies,

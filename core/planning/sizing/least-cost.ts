@@ -186,17 +186,17 @@ export function leastCostOrders(
         }
         const held = there * (days[next]! - days[index]!) - (weighed[next]! - weighed[index]!)
         const cost = from.cost + rule.orderCost + priceOf(size) + rule.holdingCost * held
-        arrive(labels[next]!, there - needed[next]!, cost, order, index, from)
+        const stock = there - needed[next]!
+        arrive(labels[next]!, { stock, cost, rank: cost - worth * stock, order, at: needs[index]!.at, from })
       }
     }
 
-    function arrive(list: Label[], stock: number, cost: number, order: number, index: number, from: Label): void {
-      const rank = cost - worth * stock
+    function arrive(list: Label[], label: Label): void {
       let worst = 0
       for (let i = 0; i < list.length; i++) {
-        if (list[i]!.stock === stock) {
-          if (cost < list[i]!.cost) {
-            list[i] = { stock, cost, rank, order, at: needs[index]!.at, from }
+        if (list[i]!.stock === label.stock) {
+          if (label.cost < list[i]!.cost) {
+            list[i] = label
           }
           return
         }
@@ -205,9 +205,9 @@ export function leastCostOrders(
         }
       }
       if (list.length < LABELS) {
-        list.push({ stock, cost, rank, order, at: needs[index]!.at, from })
-      } else if (rank < list[worst]!.rank) {
-        list[worst] = { stock, cost, rank, order, at: needs[index]!.at, from }
+        list.push(label)
+      } else if (label.rank < list[worst]!.rank) {
+        list[worst] = label
       }
     }
   }

@@ -70,7 +70,7 @@ export function buildable(
     return { ok: false, error: { code: 'not-made', item: idle.item } }
   }
   const order = workOrder(structure, wanted, recipes)
-  const trial = (sets: bigint): readonly Use[] => usesFor(structure, order, wanted, sets, goods, recipes)
+  const trial = (sets: bigint): readonly Use[] => new Trial(structure, goods, recipes, wanted, sets).uses(order)
   const isThere = (uses: readonly Use[]): boolean => uses.every((use) => use.missing.equals(ZERO))
   let low = 0n
   let high = 1n
@@ -154,58 +154,79 @@ function asksOf(structure: Structure, item: string, recipes: ReadonlyMap<string,
   )
 }
 
-function usesFor(
-  structure: Structure,
-  order: readonly Step[],
-  wanted: readonly Wanted[],
-  sets: bigint,
-  goods: Goods,
-  recipes: ReadonlyMap<string, BreakDown>,
-): readonly Use[] {
-  const need = new Map<string, Ratio>()
-  const toMake = new Map<string, Ratio>()
-  const times = new Map<BreakDown, bigint>()
-  for (const { item, quantity } of wanted) {
-    toMake.set(item, (toMake.get(item) ?? ZERO).add(quantity.mul(ratio(sets))))
-  }
-  const ask = (item: string, more: Ratio): void => {
-    need.set(item, (need.get(item) ?? ZERO).add(more))
-  }
-  const uses: Use[] = []
-  for (const step of order) {
-    if (step.kind === 'break down') {
-      const count = times.get(step.recipe) ?? 0n
-      if (count > 0n) {
-        ask(step.recipe.bulk, step.recipe.take.mul(ratio(count)))
-      }
-      continue
+/** What so many sets take, worked out step by step: what is asked for comes from stock first, the rest is made or broken down. */
+class Trial {
+  private readonly need = new Map<string, Ratio>()
+  private readonly toMake = new Map<string, Ratio>()
+  private readonly times = new Map<BreakDown, bigint>()
+
+  constructor(
+    private readonly structure: Structure,
+    private readonly goods: Goods,
+    private readonly recipes: ReadonlyMap<string, BreakDown>,
+    wanted: readonly Wanted[],
+    sets: bigint,
+  ) {
+    for (const { item, quantity } of wanted) {
+      this.toMake.set(item, (this.toMake.get(item) ?? ZERO).add(quantity.mul(ratio(sets))))
     }
-    const { item } = step
-    const needed = up(need.get(item) ?? ZERO, goods.finestStep(item))
+  }
+
+  uses(order: readonly Step[]): readonly Use[] {
+    return order.flatMap((step) => {
+      if (step.kind === 'item') {
+        return [this.useOf(step.item)]
+      }
+      this.askBulk(step.recipe)
+      return []
+    })
+  }
+
+  private askBulk(recipe: BreakDown): void {
+    const count = this.times.get(recipe) ?? 0n
+    if (count > 0n) {
+      this.ask(recipe.bulk, recipe.take.mul(ratio(count)))
+    }
+  }
+
+  private useOf(item: string): Use {
+    const step = this.goods.finestStep(item)
+    const needed = up(this.need.get(item) ?? ZERO, step)
+    const toMake = this.toMake.get(item) ?? ZERO
     // What is wanted itself is made, whatever lies there; only what others ask of it may come from stock.
-    const fromStock = least(needed, atLeastZero(goods.free(item)))
-    const made = up(needed.sub(fromStock).add(toMake.get(item) ?? ZERO), goods.finestStep(item))
-    const recipe = hasLines(structure, item) ? null : recipes.get(item)
-    const isMade = hasLines(structure, item) || Boolean(recipe)
-    uses.push({
+    const fromStock = least(needed, atLeastZero(this.goods.free(item)))
+    const made = up(needed.sub(fromStock).add(toMake), step)
+    const isMade = this.make(item, made)
+    return {
       item,
-      need: needed.add(toMake.get(item) ?? ZERO),
+      need: needed.add(toMake),
       fromStock,
       made: isMade ? made : ZERO,
       missing: isMade ? ZERO : made,
-    })
-    if (made.equals(ZERO) || !isMade) {
-      continue
-    }
-    if (recipe) {
-      const output = recipe.outputs.find((output) => output.item === item)!
-      const asks = upwards(made.div(output.quantity))
-      times.set(recipe, asks > (times.get(recipe) ?? 0n) ? asks : times.get(recipe)!)
-    } else {
-      askLines(structure, item, made, ask)
     }
   }
-  return uses
+
+  /** Asks for what it takes to make so much; false where there is no way to make it. */
+  private make(item: string, made: Ratio): boolean {
+    if (hasLines(this.structure, item)) {
+      if (!made.equals(ZERO)) {
+        askLines(this.structure, item, made, (child, more) => this.ask(child, more))
+      }
+      return true
+    }
+    const recipe = this.recipes.get(item)
+    if (recipe && !made.equals(ZERO)) {
+      const output = recipe.outputs.find((candidate) => candidate.item === item)!
+      const asks = upwards(made.div(output.quantity))
+      const before = this.times.get(recipe) ?? 0n
+      this.times.set(recipe, asks > before ? asks : before)
+    }
+    return recipe !== undefined
+  }
+
+  private ask(item: string, more: Ratio): void {
+    this.need.set(item, (this.need.get(item) ?? ZERO).add(more))
+  }
 }
 
 function askLines(structure: Structure, item: string, made: Ratio, ask: (item: string, more: Ratio) => void): void {

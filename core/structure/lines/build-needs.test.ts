@@ -99,7 +99,8 @@ describe('what a build takes', () => {
 })
 
 describe('what a part uses by the bill', () => {
-  const use = (need: string, rest: string, quantity: number, left: number, part: number, step = '0.001'): string =>
+  type Case = readonly [need: string, rest: string, quantity: number, left: number, part: number, step?: string]
+  const use = ([need, rest, quantity, left, part, step = '0.001']: Case): string =>
     toText(
       useForPart(
         { need: ratio(need), rest: ratio(rest), finestStep: ratio(step) },
@@ -116,7 +117,7 @@ describe('what a part uses by the bill', () => {
     ['a whole piece, not a part of one', ['5', '5', 3, 3, 1, '1'], '2'],
     ['nothing for nothing', ['5', '5', 3, 3, 0, '1'], '0'],
   ] as const)('%s', (_, args, expected) => {
-    expect(use(...(args as unknown as [string, string, number, number, number]))).toBe(expected)
+    expect(use(args)).toBe(expected)
   })
 
   it('the parts of a build add up to its need on a finest step, however it is divided (500 builds)', () => {
