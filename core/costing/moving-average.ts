@@ -1,3 +1,4 @@
+import { MINOR_DIGITS } from '../money'
 import { nearestEven, ratio, ZERO, type Ratio } from '../units/exact'
 
 /** Money in whole minor units (cents) of the company's currency. */
@@ -30,6 +31,6 @@ export function issue(holding: Holding, quantity: Ratio): { readonly value: Mino
  *
  * Units: `price` in major units of the currency for one `priceUnit`; `quantity` in the same unit.
  */
-export function lineValue(quantity: Ratio, price: Ratio, minorDigits = 2): Minor {
+export function lineValue(quantity: Ratio, price: Ratio, minorDigits = MINOR_DIGITS): Minor {
   return nearestEven(quantity.mul(price).mul(ratio(10n ** BigInt(minorDigits))))
 }

@@ -1,6 +1,6 @@
+import { majorText } from '~~/core/money'
 import { sql } from 'drizzle-orm'
 import { grouped } from '~~/core/units/quantity'
-import { ratio, toDecimal } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
@@ -14,7 +14,7 @@ export async function requireWithinLimit(tx: Tx, actor: Actor, worth: bigint): P
   if (own?.limit === null || own?.limit === undefined || worth <= BigInt(own.limit)) {
     return
   }
-  const money = (amount: bigint): string => grouped(toDecimal(ratio(amount).div(100), 2))
+  const money = (amount: bigint): string => grouped(majorText(amount))
   throw new Refusal(
     'missing-right',
     `This is worth ${money(worth)}. As ${actor.role} you may correct up to ${money(BigInt(own.limit))} at once; ask an owner to record it.`,

@@ -1,3 +1,4 @@
+import { plural } from '~~/core/plural'
 import { z } from 'zod'
 import { grouped } from '~~/core/units/quantity'
 import { Key } from '../primitives'
@@ -52,7 +53,7 @@ export interface LowStockAnswer extends LowStockSettings {
 }
 
 const DOES = { buy: 'Buy', make: 'Build', 'break down': 'Break down for', move: 'Move' } as const
-const lateSays = (line: LowStockLine): string => `${line.lateBy} working ${line.lateBy === 1 ? 'day' : 'days'} late`
+const lateSays = (line: LowStockLine): string => `${line.lateBy} working ${plural(line.lateBy, 'day', 'days')} late`
 const stateOf = (line: LowStockLine, day: (iso: string) => string): string =>
   line.left.startsWith('-')
     ? `${grouped(line.left.slice(1))} ${line.symbol} missing on ${day(line.lowOn)}`

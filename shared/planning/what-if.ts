@@ -1,3 +1,4 @@
+import { plural } from '~~/core/plural'
 import type { PlanInput } from '~~/core/planning/input'
 import type { WhatIf } from '~~/core/planning/what-if'
 import { ratio, toSteps, type Ratio } from '~~/core/units/exact'
@@ -101,7 +102,7 @@ export function describeWhatIf(
     case 'more demand':
       return `${edit.quantity} ${words.unit(edit.itemId)} more of ${words.item(edit.itemId)} wanted on ${words.day(edit.day)}`
     case 'lead time':
-      return `${about()}: ${edit.days} working ${edit.days === 1 ? 'day' : 'days'} of lead time`
+      return `${about()}: ${edit.days} working ${plural(edit.days, 'day', 'days')} of lead time`
     case 'supplier out':
       return `${words.supplier(edit.supplierId)} does not deliver`
     case 'price':

@@ -145,11 +145,11 @@ async function change(): Promise<void> {
         >
         <p class="mt-2 text-soft">
           All that ever moved is worked out again; {{ preview.moves }}
-          {{ preview.moves === 1 ? 'move is' : 'moves are' }} worth something else. It is recorded as one re-valuation.
+          {{ plural(preview.moves, 'move is', 'moves are') }} worth something else. It is recorded as one re-valuation.
         </p>
         <UiButton primary class="mt-3" :busy="busy" @click="change"
           >Change how {{ preview.items.length === 1 ? preview.items[0]!.code : `${preview.items.length} items` }}
-          {{ preview.items.length === 1 ? 'is' : 'are' }} costed</UiButton
+          {{ plural(preview.items.length, 'is', 'are') }} costed</UiButton
         >
       </div>
     </UiSheet>

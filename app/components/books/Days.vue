@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { majorText } from '~~/core/money'
 import { ROLES } from '~~/shared/company/people'
 
 const session = useSession()
@@ -7,9 +8,7 @@ const { day } = usePrint()
 const { data, refresh } = await useFetch('/api/books/settings')
 const through = ref(data.value?.closedThrough ?? '')
 const limits = reactive<Record<string, string>>(
-  Object.fromEntries(
-    ROLES.map((role) => [role, data.value?.limits[role] ? (Number(data.value.limits[role]) / 100).toFixed(2) : '']),
-  ),
+  Object.fromEntries(ROLES.map((role) => [role, data.value?.limits[role] ? majorText(data.value.limits[role]) : ''])),
 )
 const closing = useAct()
 const limiting = useAct()

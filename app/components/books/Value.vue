@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { toMajor } from '~~/core/money'
+import { ratio, toDecimal } from '~~/core/units/exact'
 const session = useSession()
 const { money, day } = usePrint()
 const by = ref<'item' | 'site' | 'group' | 'lot'>('item')
@@ -13,7 +15,7 @@ const groups = computed(() => [...(sums.value ?? [])].sort((a, b) => Number(BigI
 const add = (field: 'value' | 'uninvoiced'): bigint =>
   (data.value ?? []).reduce((sum, row) => sum + BigInt(row[field]), 0n)
 const each = (row: { quantity: string | null; value: string }): string =>
-  row.quantity === null || row.quantity === '0' ? '' : (Number(row.value) / 100 / Number(row.quantity)).toFixed(4)
+  row.quantity === null || row.quantity === '0' ? '' : toDecimal(toMajor(row.value).div(ratio(row.quantity)), 4)
 const COLUMNS = computed(() => [
   ...(by.value === 'site' ? [{ key: 'site', name: 'Site' }] : [{ key: 'group', name: 'Group' }]),
   ...(by.value === 'item' || by.value === 'lot' ? [{ key: 'code', name: 'Item' }] : []),

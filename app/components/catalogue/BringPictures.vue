@@ -20,7 +20,7 @@ async function takePictures(files: readonly File[]): Promise<void> {
   }
   notices.say({
     kind: 'done',
-    text: `${done.changed} ${done.changed === 1 ? 'item has' : 'items have'} a new picture.`,
+    text: `${done.changed} ${plural(done.changed, 'item has', 'items have')} a new picture.`,
     batchId: done.batchId,
   })
   emit('taken')

@@ -12,7 +12,7 @@ function saveFaults(): void {
 <template>
   <div role="alert" class="mt-2">
     <p class="flex items-center gap-3 font-semibold text-brick">
-      {{ faults.length }} {{ faults.length === 1 ? 'thing' : 'things' }} to mend first; nothing is taken in until then.
+      {{ faults.length }} {{ plural(faults.length, 'thing', 'things') }} to mend first; nothing is taken in until then.
       <UiButton small @click="saveFaults">Save the list</UiButton>
     </p>
     <div class="mt-2 max-h-72 overflow-y-auto rounded-block border border-line">

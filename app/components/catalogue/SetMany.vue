@@ -65,7 +65,7 @@ async function set(): Promise<void> {
   }
   notices.say({
     kind: 'done',
-    text: `${nameOf(field.value)} is set on ${done.changing} ${done.changing === 1 ? 'item' : 'items'}.`,
+    text: `${nameOf(field.value)} is set on ${done.changing} ${plural(done.changing, 'item', 'items')}.`,
     batchId: done.batchId ?? undefined,
   })
   emit('done')
@@ -76,8 +76,8 @@ async function set(): Promise<void> {
   <UiConfirm
     v-model="open"
     wide
-    :title="`Set a field of ${ids.length} ${ids.length === 1 ? 'item' : 'items'}`"
-    :act="preview ? `Set it on ${preview.changing} ${preview.changing === 1 ? 'item' : 'items'}` : 'Set it'"
+    :title="`Set a field of ${ids.length} ${plural(ids.length, 'item', 'items')}`"
+    :act="preview ? `Set it on ${preview.changing} ${plural(preview.changing, 'item', 'items')}` : 'Set it'"
     :busy="busy"
     :problem="detail || looking.detail.value"
     :disabled="!preview || preview.changing === 0 || preview.faults.length > 0"

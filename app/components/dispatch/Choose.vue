@@ -86,7 +86,7 @@ async function save(): Promise<void> {
     v-model="open"
     wide
     :title="`Choose what ${order.number} gets`"
-    :act="`Allocate ${picks.length} ${picks.length === 1 ? 'pick' : 'picks'}`"
+    :act="`Allocate ${picks.length} ${plural(picks.length, 'pick', 'picks')}`"
     :busy="busy"
     :disabled="picks.length === 0"
     :problem="Object.keys(fields).length ? '' : detail"

@@ -37,7 +37,7 @@ async function act(): Promise<void> {
     :model-value="true"
     wide
     title="Allocate for all open orders"
-    :act="`Allocate for ${orders.length} ${orders.length === 1 ? 'order' : 'orders'}`"
+    :act="`Allocate for ${orders.length} ${plural(orders.length, 'order', 'orders')}`"
     :busy="busy"
     :problem="detail || looking.detail.value"
     :disabled="orders.length === 0 || looking.busy.value"

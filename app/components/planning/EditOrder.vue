@@ -147,7 +147,7 @@ async function fix(): Promise<void> {
       <template v-else>
         <p>
           Released on <b>{{ day(effect.release) }}</b><span v-if="effect.lateBy > 0" class="text-brick"
-            >, {{ effect.lateBy }} working {{ effect.lateBy === 1 ? 'day' : 'days' }} too late</span
+            >, {{ effect.lateBy }} working {{ plural(effect.lateBy, 'day', 'days') }} too late</span
           >; the least left of it then is <b>{{ amount(order.node, effect.lowest) }}</b>.
         </p>
         <p v-if="moved.length === 0" class="mt-1 text-soft">No other item's orders change.</p>
@@ -171,7 +171,7 @@ async function fix(): Promise<void> {
           </tbody>
         </table>
         <p class="mt-2 text-fine text-soft">
-          {{ effect.reached }} {{ effect.reached === 1 ? 'item' : 'items' }} looked at again.
+          {{ effect.reached }} {{ plural(effect.reached, 'item', 'items') }} looked at again.
         </p>
       </template>
     </div>

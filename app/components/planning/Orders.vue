@@ -94,7 +94,7 @@ function pick(id: number): void {
   }
   chosen.value = next
 }
-const label = computed(() => `Release ${picked.value.length} ${picked.value.length === 1 ? 'order' : 'orders'}`)
+const label = computed(() => `Release ${picked.value.length} ${plural(picked.value.length, 'order', 'orders')}`)
 
 function released(): void {
   chosen.value = new Set()
@@ -194,7 +194,7 @@ const COLUMNS = [
         <template #dueOn="{ row }">{{ day(row.dueOn) }}</template>
         <template #late="{ row }"
           ><span v-if="row.state !== 'released' && row.lateBy > 0" class="font-medium text-brick"
-            >{{ day(row.promisedOn) }}, {{ row.lateBy }} {{ row.lateBy === 1 ? 'day' : 'days' }} late</span
+            >{{ day(row.promisedOn) }}, {{ row.lateBy }} {{ plural(row.lateBy, 'day', 'days') }} late</span
           ><span v-else-if="row.state !== 'released'" class="text-soft">in time</span></template
         >
         <template #why="{ row }"

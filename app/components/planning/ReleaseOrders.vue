@@ -24,7 +24,7 @@ async function release(): Promise<void> {
   asking.value = false
   notices.say({
     kind: 'done',
-    text: `Released ${done.documents.length} ${done.documents.length === 1 ? 'document' : 'documents'}; the plan is computed anew on them.`,
+    text: `Released ${done.documents.length} ${plural(done.documents.length, 'document', 'documents')}; the plan is computed anew on them.`,
     links: done.documents.slice(0, 6).map((d) => ({ to: `${DOCUMENT_PATH[d.kind]}/${d.id}`, label: d.number })),
   })
   void refreshToday()
@@ -35,7 +35,7 @@ async function release(): Promise<void> {
 <template>
   <UiConfirm v-model="asking" wide :title="`${label}?`" :act="label" :busy="busy" :problem="detail" @act="release">
     <p class="mb-3 text-soft">
-      Buying makes {{ bySupplier }} purchase {{ bySupplier === 1 ? 'order' : 'orders' }}, one a supplier; builds and
+      Buying makes {{ bySupplier }} purchase {{ plural(bySupplier, 'order', 'orders') }}, one a supplier; builds and
       break-downs become jobs in the workshop, moves become transfers. The plan is then computed anew.
     </p>
     <table class="w-full">

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { MINOR_PER_MAJOR } from '~~/core/money'
 import type { PlanFigures } from '~~/core/planning/what-if'
 
 /** What is to be bought and what stock would be worth, week by week; of one plan or of several. */
@@ -21,12 +22,17 @@ const spentIn = (plan: PlanFigures, week: string, supplier?: string): number =>
     0,
   )
 const spend = computed(() =>
-  props.plans.map((plan) => ({ name: plan.name, data: weeks.value.map((week) => spentIn(plan, week) / 100) })),
+  props.plans.map((plan) => ({
+    name: plan.name,
+    data: weeks.value.map((week) => spentIn(plan, week) / MINOR_PER_MAJOR),
+  })),
 )
 const stock = computed(() =>
   props.plans.map((plan) => ({
     name: plan.name,
-    data: weeks.value.map((week) => Math.round((plan.stock.find((amount) => amount.week === week)?.amount ?? 0) / 100)),
+    data: weeks.value.map((week) =>
+      Math.round((plan.stock.find((amount) => amount.week === week)?.amount ?? 0) / MINOR_PER_MAJOR),
+    ),
   })),
 )
 const rows = computed(() =>

@@ -32,7 +32,7 @@ const chain = computed(() => {
   }
   const calendar = {
     name: 'Calendar',
-    summary: `${d.leadDays} working ${d.leadDays === 1 ? 'day' : 'days'} ${d.kind === 'move' ? 'on the way' : 'of lead time'} before ${day(d.due)}: release on ${day(d.release)}.${d.lateBy > 0 ? ` It should have been released ${d.lateBy} working ${d.lateBy === 1 ? 'day' : 'days'} ago; ${d.supplier ?? d.from ?? 'the workshop'} can have it there on ${day(d.promised)}.` : ''}`,
+    summary: `${d.leadDays} working ${plural(d.leadDays, 'day', 'days')} ${d.kind === 'move' ? 'on the way' : 'of lead time'} before ${day(d.due)}: release on ${day(d.release)}.${d.lateBy > 0 ? ` It should have been released ${d.lateBy} working ${plural(d.lateBy, 'day', 'days')} ago; ${d.supplier ?? d.from ?? 'the workshop'} can have it there on ${day(d.promised)}.` : ''}`,
   }
   // What is missing has no say in an order that somebody has fixed.
   if (d.fixed) {

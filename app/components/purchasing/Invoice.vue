@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { toMinor } from '~~/core/money'
 import { ratio, toDecimal } from '~~/core/units/exact'
 
 interface Line {
@@ -61,7 +62,7 @@ const difference = (row: (typeof rows)[number]): string | null => {
   }
   try {
     const share = ratio(row.left.amount).mul(ratio(row.quantity)).div(ratio(row.left.quantity))
-    return toDecimal(ratio(row.amount).mul(100).sub(share), 0)
+    return toDecimal(toMinor(ratio(row.amount)).sub(share), 0)
   } catch {
     return null
   }

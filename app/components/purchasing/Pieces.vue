@@ -212,7 +212,7 @@ const CELL = 'h-9 w-full min-w-0 rounded-block border bg-sheet px-2'
       <UiButton v-if="held.rest" small @click="takeRest">The rest: {{ amount(held.rest, 6) }} {{ symbol }}</UiButton>
       <span class="flex items-center gap-2"
         ><GoodsBlock state="coming" class="h-3 w-5 border" />{{ held.count }}
-        {{ held.count === 1 ? 'piece' : 'pieces' }}, <b class="font-semibold">{{ held.sum }} {{ symbol }}</b
+        {{ plural(held.count, 'piece', 'pieces') }}, <b class="font-semibold">{{ held.sum }} {{ symbol }}</b
         ><span v-if="held.listed" class="text-soft">of {{ held.listed }} {{ symbol }} on the packing list</span></span
       >
       <span v-if="held.residue" class="text-soft"

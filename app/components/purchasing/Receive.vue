@@ -117,7 +117,7 @@ const act = computed(() => {
   }
   if (row.line.tracking === 'piece') {
     const count = row.pieces.filter((piece) => piece.quantity.trim() !== '').length
-    return count === 0 ? 'Receive it as one piece' : `Receive ${count} ${count === 1 ? 'piece' : 'pieces'}`
+    return count === 0 ? 'Receive it as one piece' : `Receive ${count} ${plural(count, 'piece', 'pieces')}`
   }
   const read = change(row)
   return isPlainNumber(row.quantity) || !read

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { toMinor } from '~~/core/money'
 import { ratio, toDecimal, toText } from '~~/core/units/exact'
 import { readStockQuantity } from '~~/core/units/quantity'
 import { REASONS } from '~~/shared/stock/requests'
@@ -67,7 +68,7 @@ const change = computed(() => {
   const after = form.direction === 'more' ? before.add(read.value.quantity) : before.sub(read.value.quantity)
   let cost
   if (form.direction === 'more' && /^\d+(\.\d+)?$/.test(form.unitCost)) {
-    cost = ratio(form.unitCost).mul(100).mul(ratio(read.value.entered))
+    cost = toMinor(ratio(form.unitCost)).mul(ratio(read.value.entered))
   } else if (unitCost.value === null) {
     cost = null
   } else {

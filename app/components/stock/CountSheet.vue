@@ -151,7 +151,7 @@ async function find(): Promise<void> {
               <span v-if="line.recount && line.counted === null" class="font-medium text-brick">count again</span
               ><span v-else-if="line.recount">counted twice, </span
               ><span v-if="line.moved > 0 && !count.hidden">
-                {{ line.moved }} {{ line.moved === 1 ? 'move' : 'moves' }} meanwhile</span
+                {{ line.moved }} {{ plural(line.moved, 'move', 'moves') }} meanwhile</span
               ><span v-if="line.who && line.counted !== null"> {{ line.who }}</span>
             </td>
           </tr>

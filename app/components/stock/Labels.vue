@@ -26,7 +26,7 @@ async function print(): Promise<void> {
   <UiConfirm
     v-model="open"
     title="Print labels"
-    :act="`Make ${count} ${count === 1 ? 'label' : 'labels'}`"
+    :act="`Make ${count} ${plural(count, 'label', 'labels')}`"
     :busy="busy"
     :problem="detail"
     @act="print"

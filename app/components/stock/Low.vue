@@ -190,9 +190,9 @@ const COLUMNS = computed(() => [
               <span class="text-soft">{{ row.symbol }}</span><span
                 v-if="row.from"
                 class="block max-w-56 truncate text-fine text-soft"
-                >from {{ row.from }}, {{ row.leadDays }} {{ row.leadDays === 1 ? 'day' : 'days' }}</span
+                >from {{ row.from }}, {{ row.leadDays }} {{ plural(row.leadDays, 'day', 'days') }}</span
               ><span v-else class="block text-fine text-soft"
-                >takes {{ row.leadDays }} {{ row.leadDays === 1 ? 'day' : 'days' }}</span
+                >takes {{ row.leadDays }} {{ plural(row.leadDays, 'day', 'days') }}</span
               ></span
             ><span v-else class="text-brick">nothing says where it comes from</span></span
           ></template
@@ -202,7 +202,7 @@ const COLUMNS = computed(() => [
             day(row.orderBy)
           }}</span
           ><span v-if="row.lateBy > 0" class="block text-fine text-brick"
-            >{{ row.lateBy }} {{ row.lateBy === 1 ? 'day' : 'days' }} late</span
+            >{{ row.lateBy }} {{ plural(row.lateBy, 'day', 'days') }} late</span
           ></template
         >
         <template #go="{ row }"

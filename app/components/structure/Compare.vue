@@ -30,8 +30,8 @@ const format = (line: Said): string =>
         line.basis === 'per build' ? 'once a build' : '',
         line.scrapPercent !== '0' ? `scrap ${line.scrapPercent} %` : '',
         line.phantom ? 'phantom' : '',
-        line.offsetDays ? `after ${line.offsetDays} ${line.offsetDays === 1 ? 'day' : 'days'}` : '',
-        line.substitutes ? `${line.substitutes} ${line.substitutes === 1 ? 'substitute' : 'substitutes'}` : '',
+        line.offsetDays ? `after ${line.offsetDays} ${plural(line.offsetDays, 'day', 'days')}` : '',
+        line.substitutes ? `${line.substitutes} ${plural(line.substitutes, 'substitute', 'substitutes')}` : '',
         line.note,
       ]
         .filter(Boolean)

@@ -38,7 +38,7 @@ function step(event: KeyboardEvent, by: number): void {
   <UiConfirm
     v-model="open"
     title="Add several components"
-    :act="`Add ${chosen.size} ${chosen.size === 1 ? 'component' : 'components'}`"
+    :act="`Add ${chosen.size} ${plural(chosen.size, 'component', 'components')}`"
     :disabled="chosen.size === 0"
     @act="emit('done', [...chosen.values()])"
   >

@@ -50,7 +50,7 @@ async function replace(): Promise<void> {
   notices.say({
     kind: 'done',
     batchId: done.batchId,
-    text: `${props.item.code} is replaced in ${done.bills.length} ${done.bills.length === 1 ? 'bill' : 'bills'}; each got a new revision, or its draft was changed.`,
+    text: `${props.item.code} is replaced in ${done.bills.length} ${plural(done.bills.length, 'bill', 'bills')}; each got a new revision, or its draft was changed.`,
   })
   emit('done')
 }
@@ -62,7 +62,7 @@ const problem = computed(() => acting.detail.value || (looking.fields.value.by ?
     v-model="open"
     wide
     :title="`Replace ${item.code} in bills`"
-    :act="`Replace it in ${bills.length} ${bills.length === 1 ? 'bill' : 'bills'}`"
+    :act="`Replace it in ${bills.length} ${plural(bills.length, 'bill', 'bills')}`"
     :busy="acting.busy.value"
     :disabled="by === null || bills.length === 0"
     :problem="problem"

@@ -72,7 +72,7 @@ const { missing, partsPrice } = useKitFacts(
           {{ item.price ? price(item.price) : 'no price yet'
           }}<template v-if="partsPrice.than">, {{ partsPrice.than }}</template
           >.<template v-if="partsPrice.without.length">
-            {{ partsPrice.without.join(', ') }} {{ partsPrice.without.length === 1 ? 'has' : 'have' }} no selling
+            {{ partsPrice.without.join(', ') }} {{ plural(partsPrice.without.length, 'has', 'have') }} no selling
             price.</template
           ></template
         >

@@ -13,7 +13,7 @@ const { busy, detail, fields, run } = useAct()
 const bills = computed(() =>
   props.rows.flatMap((row) => (row.draftId !== null && !left.value.has(row.draftId) ? [row.draftId] : [])),
 )
-const act = computed(() => `Use ${bills.value.length} ${bills.value.length === 1 ? 'draft' : 'drafts'}`)
+const act = computed(() => `Use ${bills.value.length} ${plural(bills.value.length, 'draft', 'drafts')}`)
 async function use(): Promise<void> {
   const done = await run(() =>
     $fetch('/api/structure/use', { method: 'POST', body: { bills: bills.value, fromOn: fromOn.value } }),
@@ -24,7 +24,7 @@ async function use(): Promise<void> {
   notices.say({
     kind: 'done',
     batchId: done.batchId,
-    text: `${done.bills} ${done.bills === 1 ? 'draft is' : 'drafts are'} used from ${day(fromOn.value)} on.`,
+    text: `${done.bills} ${plural(done.bills, 'draft is', 'drafts are')} used from ${day(fromOn.value)} on.`,
   })
   emit('done')
 }

@@ -80,9 +80,9 @@ const isHeld = (from: number | null, index: number): boolean => held.value?.from
   <div>
     <div v-if="waiting.length" class="mb-3 rounded-block border-2 border-dashed border-brick p-2">
       <p class="mb-1 font-medium text-brick">
-        {{ waiting.length }} {{ waiting.length === 1 ? 'length is' : 'lengths are' }} on no piece yet<template
+        {{ waiting.length }} {{ plural(waiting.length, 'length is', 'lengths are') }} on no piece yet<template
           v-if="!disabled"
-          >: drag {{ waiting.length === 1 ? 'it' : 'them' }} onto one, or choose one and then a piece</template
+          >: drag {{ plural(waiting.length, 'it', 'them') }} onto one, or choose one and then a piece</template
         >.
       </p>
       <Draggable

@@ -64,7 +64,7 @@ export function useItemSections(
           texts: false,
         })
   const count = (list: readonly unknown[], singular: string, many: string): string =>
-    list.length === 0 ? '' : `${list.length} ${list.length === 1 ? singular : many}`
+    list.length === 0 ? '' : `${list.length} ${plural(list.length, singular, many)}`
   const summary: Readonly<Record<SectionKey, () => string>> = {
     basics: () =>
       [sheet()?.group, form.value.name2, form.value.kind === 'service' ? 'service' : '', form.value.status]

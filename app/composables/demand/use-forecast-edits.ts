@@ -31,7 +31,7 @@ export function useForecastEdits(
     }
     seen(saved.version)
     grid.clear()
-    notices.say({ kind: 'done', text: `${cells.length} ${cells.length === 1 ? 'cell is' : 'cells are'} saved.` })
+    notices.say({ kind: 'done', text: `${cells.length} ${plural(cells.length, 'cell is', 'cells are')} saved.` })
     await refresh()
     return true
   }
@@ -91,7 +91,7 @@ export function useForecastEdits(
     const left = answer.without.length
     notices.say({
       kind: answer.finished.length > 0 ? 'done' : 'problem',
-      text: `${answer.finished.length} ${answer.finished.length === 1 ? 'item is' : 'items are'} forecast${left > 0 ? `; ${left} ${left === 1 ? 'has' : 'have'} no sales to go by` : ''}.`,
+      text: `${answer.finished.length} ${plural(answer.finished.length, 'item is', 'items are')} forecast${left > 0 ? `; ${left} ${plural(left, 'has', 'have')} no sales to go by` : ''}.`,
     })
     await refresh()
     return true

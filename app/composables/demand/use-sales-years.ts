@@ -1,3 +1,4 @@
+import { MINOR_PER_MAJOR } from '~~/core/money'
 import { grouped } from '~~/core/units/quantity'
 import { ratio, toDecimal } from '~~/core/units/exact'
 import type { Step } from '~~/core/calendar/periods'
@@ -23,12 +24,12 @@ export function useSalesYears(
       return Number(row.quantity)
     }
     if (shown.value === 'value') {
-      return Number(row.value) / 100
+      return Number(row.value) / MINOR_PER_MAJOR
     }
     if (row.cost === null) {
       return null
     }
-    return (Number(row.value) - Number(row.cost)) / 100
+    return (Number(row.value) - Number(row.cost)) / MINOR_PER_MAJOR
   }
   const print = (value: number | null): string => {
     if (value === null) {

@@ -1,3 +1,4 @@
+import { majorText } from '~~/core/money'
 import { printDay, weekday, toDay } from '~~/core/calendar/days'
 import { grouped, printAmount } from '~~/core/units/quantity'
 import { ratio, toDecimal } from '~~/core/units/exact'
@@ -16,7 +17,7 @@ export function usePrint() {
   const longDay = (iso: string): string => `${DAYS[weekday(toDay(iso))]} ${day(iso)}`
   /** Minor units to text, in the company's currency or the one named. */
   const money = (minor: string | bigint, code?: string | null): string =>
-    `${code ? signOf(code) : currency.value}${grouped(toDecimal(ratio(typeof minor === 'bigint' ? minor : minor.split('.')[0]!).div(100), 2))}`
+    `${code ? signOf(code) : currency.value}${grouped(majorText(typeof minor === 'bigint' ? minor : minor.split('.')[0]!))}`
   /** Major units as text to text. */
   const price = (major: string, code?: string | null): string => {
     const r = ratio(major)

@@ -132,7 +132,7 @@ const isBare = computed(
       :summary="
         chosen.size
           ? `${chosen.size} chosen`
-          : `${list.total.value} ${list.total.value === 1 ? 'item' : 'items'}: everything bought, made, packed and sold.`
+          : `${list.total.value} ${plural(list.total.value, 'item', 'items')}: everything bought, made, packed and sold.`
       "
     >
       <template v-if="chosen.size">

@@ -87,7 +87,7 @@ async function take(): Promise<void> {
         /></label>
         <UiProblem :text="importing.detail.value" class="mb-3" />
         <UiButton primary :busy="importing.busy.value" :disabled="files.length === 0" @click="take"
-          >Import {{ files.length }} {{ files.length === 1 ? 'file' : 'files' }}</UiButton
+          >Import {{ files.length }} {{ plural(files.length, 'file', 'files') }}</UiButton
         >
       </UiSheet>
     </div>

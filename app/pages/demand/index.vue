@@ -89,7 +89,7 @@ const COLUMNS = [
             <span v-if="row.status !== 'open'">{{ row.status }}</span>
             <span v-else-if="row.shortLines > 0" class="flex items-center gap-2 text-brick"
               ><GoodsBlock state="missing" class="h-3 w-5 border" />{{ row.shortLines }} of {{ row.lines }}
-              {{ row.lines === 1 ? 'line' : 'lines' }} cannot be filled</span
+              {{ plural(row.lines, 'line', 'lines') }} cannot be filled</span
             >
             <span v-else class="flex items-center gap-2"
               ><GoodsBlock state="on hand" class="h-3 w-5 border" />can be filled</span

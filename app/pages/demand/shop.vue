@@ -65,7 +65,7 @@ async function take(): Promise<void> {
   }
   notices.say({
     kind: 'done',
-    text: `${done.orders.map((order) => order.number).join(', ')} ${done.orders.length === 1 ? 'is' : 'are'} entered.`,
+    text: `${done.orders.map((order) => order.number).join(', ')} ${plural(done.orders.length, 'is', 'are')} entered.`,
     links: done.orders.slice(0, 3).map((order) => ({ to: `/demand/orders/${order.id}`, label: order.number })),
   })
   void refreshToday()
@@ -86,7 +86,7 @@ async function take(): Promise<void> {
         :busy="fetching.busy.value"
         :disabled="waiting.length === 0"
         @click="take"
-        >Fetch {{ waiting.length }} {{ waiting.length === 1 ? 'order' : 'orders' }}</UiButton
+        >Fetch {{ waiting.length }} {{ plural(waiting.length, 'order', 'orders') }}</UiButton
       >
     </UiHead>
     <UiProblem :text="error ? problemOf(error).detail : fetching.detail.value" class="mb-3" />
@@ -129,7 +129,7 @@ async function take(): Promise<void> {
             <UiButton type="submit" :busy="buying.busy.value" :disabled="!session.allows('demand')"
               >Place the order</UiButton
             ><span class="text-soft"
-              >{{ chosen.length }} {{ chosen.length === 1 ? 'thing' : 'things' }}, {{ price(total) }}</span
+              >{{ chosen.length }} {{ plural(chosen.length, 'thing', 'things') }}, {{ price(total) }}</span
             >
           </div>
         </form>

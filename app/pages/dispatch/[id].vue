@@ -32,7 +32,7 @@ const total = computed(() => {
     return `Ship ${amount(picks.value[0]!.quantity)} ${picks.value[0]!.line.symbol}`
   }
   if (table.value.length > 0) {
-    return `Pack and ship ${toShip.value} ${toShip.value === 1 ? 'pick' : 'picks'}`
+    return `Pack and ship ${toShip.value} ${plural(toShip.value, 'pick', 'picks')}`
   }
   return `Ship ${picks.value.length} picks`
 })
@@ -222,7 +222,7 @@ useKeys([
         <GoodsBlock state="making planned" class="h-3.5 w-6" /><b class="font-semibold"
           >{{ amount(job.quantity) }} {{ job.symbol }}</b
         >
-        {{ job.code }}, packed now from {{ job.parts.length }} {{ job.parts.length === 1 ? 'pick' : 'picks' }} →
+        {{ job.code }}, packed now from {{ job.parts.length }} {{ plural(job.parts.length, 'pick', 'picks') }} →
         {{ order.customer }}
       </p>
       <p class="mt-3 text-soft">

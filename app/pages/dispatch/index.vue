@@ -6,7 +6,7 @@ const { data: orders, error, refresh } = await useFetch('/api/dispatch')
 const serving = ref(false)
 async function served(count: number): Promise<void> {
   serving.value = false
-  notices.say({ kind: 'done', text: `Goods are set aside for ${count} ${count === 1 ? 'order' : 'orders'}.` })
+  notices.say({ kind: 'done', text: `Goods are set aside for ${count} ${plural(count, 'order', 'orders')}.` })
   void refreshToday()
   await refresh()
 }
@@ -60,7 +60,7 @@ const COLUMNS = [
           >
           <span v-else class="flex items-center gap-2 text-brick"
             ><GoodsBlock state="missing" class="h-3 w-5 border" />{{ row.lines - row.fillable }} of {{ row.lines }}
-            {{ row.lines === 1 ? 'line' : 'lines' }} short</span
+            {{ plural(row.lines, 'line', 'lines') }} short</span
           >
         </template>
       </UiTable>

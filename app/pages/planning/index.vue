@@ -97,7 +97,7 @@ const COLUMNS = [
         >
         <template #span="{ row }">{{ day(row.startsOn) }} – {{ day(row.endsOn) }}</template>
         <template #demandRule="{ row }">{{ RULES[row.demandRule] }}</template>
-        <template #proposed="{ row }">{{ row.proposed }} {{ row.proposed === 1 ? 'order' : 'orders' }}</template>
+        <template #proposed="{ row }">{{ row.proposed }} {{ plural(row.proposed, 'order', 'orders') }}</template>
         <template #late="{ row }"
           ><span :class="row.late > 0 && 'font-semibold text-brick'">{{ row.late || '' }}</span></template
         >

@@ -85,7 +85,7 @@ const LIST = [
           ><span class="flex items-center gap-2"
             ><GoodsBlock :state="row.status === 'open' ? 'coming' : 'on hand'" class="h-3 w-5 border" />{{
               row.status === 'open'
-                ? `${row.openLines} of ${row.lines} ${row.lines === 1 ? 'line' : 'lines'} to come`
+                ? `${row.openLines} of ${row.lines} ${plural(row.lines, 'line', 'lines')} to come`
                 : 'received'
             }}</span
           ></template
@@ -109,7 +109,7 @@ const LIST = [
         <template #dueOn="{ row }">{{ day(row.dueOn) }}</template>
         <template #late="{ row }"
           ><span v-if="row.lateBy > 0" class="font-medium text-brick"
-            >{{ row.lateBy }} {{ row.lateBy === 1 ? 'day' : 'days' }} late</span
+            >{{ row.lateBy }} {{ plural(row.lateBy, 'day', 'days') }} late</span
           ></template
         >
       </UiTable>

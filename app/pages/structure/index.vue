@@ -84,7 +84,7 @@ useHead({ title: 'Bills, kits and break-downs · Tsumiki' })
           row.drafts || ''
         }}</template
         ><template #breakDowns="{ row }">{{
-          row.breakDowns ? `${row.breakDowns} ${row.breakDowns === 1 ? 'way' : 'ways'}` : ''
+          row.breakDowns ? `${row.breakDowns} ${plural(row.breakDowns, 'way', 'ways')}` : ''
         }}</template>
       </UiTable>
       <UiEmpty

@@ -1,3 +1,4 @@
+import { plural } from '../../plural'
 import type { PlanMessage } from './output'
 
 export interface PlanWords {
@@ -44,5 +45,5 @@ export function describeMessage(message: PlanMessage, words: PlanWords): string 
   }
 }
 
-const workingDays = (count: number): string => `${count} working ${count === 1 ? 'day' : 'days'}`
+const workingDays = (count: number): string => `${count} working ${plural(count, 'day', 'days')}`
 const inLot = (lot: string | null): string => (lot === null ? '' : ` (lot ${lot})`)

@@ -266,7 +266,7 @@ class NodeAccount implements NetListener {
   }
 
   day(day: number, found: DayBalance): void {
-    this.lines.set(day, { flow: this.flow, late: this.late, ...found })
+    this.lines.set(day, found, this.flow, this.late[day]!)
   }
 
   written(): ExplainedNode {

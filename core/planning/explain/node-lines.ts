@@ -2,12 +2,6 @@ import type { Dated } from '../compile'
 import type { DayBalance, Flow } from '../netting'
 import type { PlanDay } from './output'
 
-/** What a node's walk finds on one day. `late`: by day, what planned orders bring later than it was wanted. */
-interface DayFound extends DayBalance {
-  readonly flow: Flow
-  readonly late: Float64Array
-}
-
 /** The lines of a node day by day, and on which of them anything happens. Units: finest steps. */
 export class NodeLines {
   readonly pulled = new Set<Dated>()
@@ -51,15 +45,16 @@ export class NodeLines {
     }
   }
 
-  set(day: number, { flow, scheduled, net, planned, balance, balanceWithoutOrders, late }: DayFound): void {
+  /** `late`: what planned orders of other nodes bring on this day, later than it was netted. */
+  set(day: number, found: DayBalance, flow: Flow, late: number): void {
     this.gross[day] = flow.gross[day]!
-    this.scheduled[day] = scheduled
-    this.receipts[day] = planned + flow.fixed[day]! + late[day]!
-    this.balances[day] = balance
-    this.withoutOrders[day] = balanceWithoutOrders
-    this.net[day] = net
+    this.scheduled[day] = found.scheduled
+    this.receipts[day] = found.planned + flow.fixed[day]! + late
+    this.balances[day] = found.balance
+    this.withoutOrders[day] = found.balanceWithoutOrders
+    this.net[day] = found.net
     const safetyChanges = day > 0 && flow.safety[day] !== flow.safety[day - 1]
-    if (flow.gross[day]! > 0 || scheduled > 0 || this.receipts[day]! > 0 || safetyChanges) {
+    if (flow.gross[day]! > 0 || found.scheduled > 0 || this.receipts[day]! > 0 || safetyChanges) {
       this.happens[day] = 1
     }
   }

@@ -1,3 +1,4 @@
+import { plural } from '../../plural'
 import type { SupplyOption } from './promise'
 
 export interface SupplyOptionWords {
@@ -6,7 +7,7 @@ export interface SupplyOptionWords {
   day(iso: string): string
 }
 
-const days = (count: number): string => `${count} working ${count === 1 ? 'day' : 'days'}`
+const days = (count: number): string => `${count} working ${plural(count, 'day', 'days')}`
 
 /** One sentence for one way in which a quantity can be there; what it rests on is told by its own sentences. */
 export function describeSupplyOption(option: SupplyOption, words: SupplyOptionWords): string {

@@ -1,4 +1,5 @@
 export { GROUP_ANCESTORS, groupsBelow, MEASURED_ITEM } from './items'
+export { majorOf, minorOf } from './money'
 export { isLive, notReversed } from './postings'
 export { anyOf, anywhere, beginningWith, onePage } from './search'
 export { freeQuantity, PICKABLE } from './stock'

@@ -1,3 +1,4 @@
+import { majorOf } from '~~/server/database/sql'
 import { stringify } from 'csv-stringify/sync'
 import { sql, type SQL } from 'drizzle-orm'
 import { db } from '~~/server/database/client'
@@ -30,7 +31,7 @@ const TABLES: Readonly<Record<ExportName, (planId: number | null) => SQL>> = {
       m.id, o.effective_on, o.recorded_at, u.name as who, o.kind, o.label, o.reason, i.code as item,
       l.number as lot, c.label as piece, m.quantity, i.stock_unit as unit, f.name as "from", t.name as "to",
       m.entered_quantity, m.entered_unit, m.residue_numerator, m.residue_denominator,
-      round(m.value / 100.0, 2) as value
+      ${majorOf(sql`m.value`)} as value
     from moves m
     join postings o on o.id = m.posting_id
     join users u on u.id = o.user_id
@@ -45,7 +46,7 @@ const TABLES: Readonly<Record<ExportName, (planId: number | null) => SQL>> = {
       select
         o.id as posting, j.effective_on, o.label, j.place_kind as account,
         (select code from sites where id = j.site_id) as site, i.code as item,
-        round(greatest(j.amount, 0) / 100.0, 2) as debit, round(greatest(-j.amount, 0) / 100.0, 2) as credit
+        ${majorOf(sql`greatest(j.amount, 0)`)} as debit, ${majorOf(sql`greatest(-j.amount, 0)`)} as credit
       from journal j
       join postings o on o.id = j.posting_id
       left join items i on i.id = j.item_id
@@ -55,7 +56,7 @@ const TABLES: Readonly<Record<ExportName, (planId: number | null) => SQL>> = {
     sql`
       select
         g.name as "group", i.code as item, i.name, sum(h.quantity) as quantity, i.stock_unit as unit,
-        round(sum(h.value) / 100.0, 2) as value
+        ${majorOf(sql`sum(h.value)`)} as value
       from holdings h
       join items i on i.id = h.item_id
       join item_groups g on g.id = i.group_id

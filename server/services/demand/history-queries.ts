@@ -1,3 +1,4 @@
+import { majorText } from '~~/core/money'
 import { sql } from 'drizzle-orm'
 import type { z } from 'zod'
 import { toDay, toIso } from '~~/core/calendar/days'
@@ -202,7 +203,7 @@ export async function historySheet(
   today: string,
 ): Promise<{ headings: string[]; lines: string[][] }> {
   const { periods, symbol } = await readHistory(query, today)
-  const money = (minor: string | null): string => (minor === null ? '' : (Number(minor) / 100).toFixed(2))
+  const money = (minor: string | null): string => (minor === null ? '' : majorText(minor))
   return {
     headings: ['from', 'to', 'quantity', 'unit', 'value', 'cost', 'margin'],
     lines: periods.map((p) => [

@@ -1,7 +1,7 @@
 import { sql, type SQL } from 'drizzle-orm'
 import type { z } from 'zod'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
-import { groupsBelow, isLive } from '~~/server/database/sql'
+import { groupsBelow, isLive, minorOf } from '~~/server/database/sql'
 import { historyBorrowings, historyCorrections } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
@@ -29,7 +29,7 @@ export const sold = (items: SQL): SQL => sql`
     where ${items}
     union all
     select
-      p.item_id, p.effective_on, o.customer_id, f.site_id, p.quantity, round(p.quantity * l.stock_price * 100),
+      p.item_id, p.effective_on, o.customer_id, f.site_id, p.quantity, round(${minorOf(sql`p.quantity * l.stock_price`)}),
       p.value + coalesce((select sum(a.value) from adjustments a where a.move_id = p.id), 0)
     from moves p
     join postings g on g.id = p.posting_id

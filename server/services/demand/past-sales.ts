@@ -1,3 +1,4 @@
+import { toMinor } from '~~/core/money'
 import { sql } from 'drizzle-orm'
 import { nearestEven, ratio } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
@@ -170,5 +171,5 @@ function minorOf(text: string, decimalSign: '.' | ','): bigint {
   if (!/^\d+(\.\d+)?$/.test(plain)) {
     throw new Refusal('invalid-input', `“${text}” is no amount. Write for example 12.50.`)
   }
-  return nearestEven(ratio(plain).mul(ratio('100')))
+  return nearestEven(toMinor(ratio(plain)))
 }

@@ -1,3 +1,4 @@
+import { MINOR_PER_MAJOR } from '~~/core/money'
 import { sql } from 'drizzle-orm'
 import { toDay, toIso } from '~~/core/calendar/days'
 import { groupBy } from '~~/core/group-by'
@@ -232,7 +233,7 @@ function seasonsOf(
 
 function ruleOf(item: MeasuredItem, perStep: number, source: Source): LotRule | undefined {
   const steps = (amount: string | null): number => stepsOf(item, ratio(amount ?? '0'))
-  const cost = Number(item.orderCost ?? '0') * 100
+  const cost = Number(item.orderCost ?? '0') * MINOR_PER_MAJOR
   const yearly = (perStep * Number(item.holdingPercent ?? '20')) / 100
   switch (item.orderRule) {
     case 'fixed':

@@ -1,7 +1,7 @@
+import { majorText } from '~~/core/money'
 import type { Content, TableCell } from 'pdfmake/interfaces'
 import { printDay } from '~~/core/calendar/days'
 import { grouped } from '~~/core/units/quantity'
-import { ratio, toDecimal } from '~~/core/units/exact'
 import { makePdf } from '~~/server/utils/pdf'
 import { loadCompany } from '../company/company'
 import { loadUnits } from '../catalogue/measured-items'
@@ -14,7 +14,7 @@ export async function purchaseDocument(id: number): Promise<{ name: string; byte
   const company = await loadCompany()
   const symbols = new Map((await loadUnits(db)).map((unit) => [unit.code, unit.symbol]))
   const currency = order.currency ?? company?.currency ?? ''
-  const money = (minor: string): string => grouped(toDecimal(ratio(minor).div(100), 2))
+  const money = (minor: string): string => grouped(majorText(minor))
   const head: TableCell[] = ['', 'Item', 'Your code', 'Quantity', 'Price', 'Wanted by', 'Amount'].map((text, i) => ({
     text,
     bold: true,

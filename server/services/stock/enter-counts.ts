@@ -2,7 +2,7 @@ import { eq, sql } from 'drizzle-orm'
 import { ratio, ZERO } from '~~/core/units/exact'
 import { lineValue } from '~~/core/costing'
 import { rows, type Tx } from '~~/server/database/client'
-import { anyOf } from '~~/server/database/sql'
+import { anyOf, minorOf } from '~~/server/database/sql'
 import { countLines } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
@@ -93,7 +93,7 @@ export async function enterCounts(
             0
           )::text as booked,
           (
-            select coalesce((h.value / nullif(h.quantity, 0)), i.standard_cost * 100, 0)::text
+            select coalesce((h.value / nullif(h.quantity, 0)), ${minorOf(sql`i.standard_cost`)}, 0)::text
             from items i
             left join places p on p.id = ${line.placeId}
             left join holdings h on h.item_id = i.id and h.site_id = p.site_id and h.line_id = 0

@@ -1,3 +1,4 @@
+import { plural } from '~~/core/plural'
 import { desc, eq, sql } from 'drizzle-orm'
 import { everyDay, forward, makeCalendar } from '~~/core/calendar/working'
 import { printDay, toDay, toIso } from '~~/core/calendar/days'
@@ -254,7 +255,7 @@ export function letterOf(lines: readonly LowStockLine[], day: string, name: stri
     '',
   ]
   return {
-    subject: `${lines.length} ${lines.length === 1 ? 'item runs' : 'items run'} low${late.length > 0 ? `, ${late.length} too late already` : ''}`,
+    subject: `${lines.length} ${plural(lines.length, 'item runs', 'items run')} low${late.length > 0 ? `, ${late.length} too late already` : ''}`,
     body: body.join('\n'),
   }
 }

@@ -1,3 +1,4 @@
+import { toMajor } from '~~/core/money'
 import { sql } from 'drizzle-orm'
 import { groupBy } from '~~/core/group-by'
 import { convert } from '~~/core/units/graph'
@@ -60,7 +61,7 @@ export async function partsOf(reader: Reader, loaded: LoadedStructure, today: st
     today,
     items: [...items.values()].map((item): PartItem => {
       const { held, value, ...fact } = facts.get(item.id)!
-      const known = ratio(held).equals(0) ? null : toText(round9(ratio(value).div(100).div(ratio(held))))
+      const known = ratio(held).equals(0) ? null : toText(round9(toMajor(value).div(ratio(held))))
       return {
         ...fact,
         code: item.code,

@@ -1,3 +1,4 @@
+import { majorText, toMinor } from '~~/core/money'
 import { compileStructure, explodeIndented, whereUsed } from '~~/core/structure'
 import { type UnitCost } from '~~/core/structure/roll-ups'
 import { nearestEven, ratio, toDecimal, toText, upwards, type Ratio } from '~~/core/units/exact'
@@ -94,16 +95,16 @@ function writtenOut(structure: PartStructure, itemId: number, exact: Ratio, deep
 
 /** In minor units that add up: what rounding leaves goes to the parts that lost most of it. */
 export function moneyOf(cost: UnitCost, quantity: Ratio): MoneyParts {
-  const exact = [cost.material, cost.work, cost.other].map((part) => part.mul(quantity).mul(100))
-  const total = nearestEven(cost.total.mul(quantity).mul(100))
+  const exact = [cost.material, cost.work, cost.other].map((part) => toMinor(part.mul(quantity)))
+  const total = nearestEven(toMinor(cost.total.mul(quantity)))
   const whole = exact.map((part) => upwards(part.neg()) * -1n)
   const left = Number(total - whole.reduce((sum, part) => sum + part, 0n))
   const order = [0, 1, 2].sort((x, y) => exact[y]!.sub(ratio(whole[y]!)).compare(exact[x]!.sub(ratio(whole[x]!))))
   for (const index of order.slice(0, left)) {
     whole[index]! += 1n
   }
-  const text = (minor: bigint): string => toDecimal(ratio(minor, 100n), 2)
-  return { material: text(whole[0]!), work: text(whole[1]!), other: text(whole[2]!), total: text(total) }
+  const [material, work, other] = whole.map(majorText) as [string, string, string]
+  return { material, work, other, total: majorText(total) }
 }
 
 function report(

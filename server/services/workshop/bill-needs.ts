@@ -1,3 +1,4 @@
+import { toMinor } from '~~/core/money'
 import { sql } from 'drizzle-orm'
 import { buildNeeds, type Handing } from '~~/core/structure/lines'
 import { nearestEven, ratio, toDecimal, toSteps, ZERO, type Ratio } from '~~/core/units/exact'
@@ -97,14 +98,14 @@ export async function plannedCost(reader: Reader, itemId: number, quantity: Rati
 }
 
 const inMinor = (stands: string | null, otherwise: Ratio): string =>
-  toDecimal((stands === null ? otherwise : ratio(stands)).mul(100), 6)
+  toDecimal(toMinor(stands === null ? otherwise : ratio(stands)), 6)
 
 /** Money that making a quantity adds by its bill, in minor units: work and other cost, over what comes out good. */
 export function workOf(head: BomHead, quantity: Ratio, minutes: Ratio | null = null): bigint {
   const { work, other: otherCost } = addedBy(head)
   return minutes === null
-    ? nearestEven(ratio(work).add(ratio(otherCost)).mul(quantity).mul(100))
-    : nearestEven(minutes.div(60).mul(head.workRate).add(ratio(otherCost).mul(quantity)).mul(100))
+    ? nearestEven(toMinor(ratio(work).add(ratio(otherCost)).mul(quantity)))
+    : nearestEven(toMinor(minutes.div(60).mul(head.workRate).add(ratio(otherCost).mul(quantity))))
 }
 
 /** Minutes that making a quantity takes by its bill. */

@@ -112,7 +112,7 @@ onBeforeRouteLeave(
       <template v-if="grid.cells.value.length > 0"
         ><UiButton @click="grid.clear()">Leave as it was</UiButton
         ><UiButton primary :busy="saving.busy.value" @click="save"
-          >Save {{ grid.cells.value.length }} {{ grid.cells.value.length === 1 ? 'cell' : 'cells' }}</UiButton
+          >Save {{ grid.cells.value.length }} {{ plural(grid.cells.value.length, 'cell', 'cells') }}</UiButton
         ></template
       >
     </UiHead>
@@ -173,7 +173,7 @@ onBeforeRouteLeave(
     <UiConfirm
       v-model="over.out"
       title="Take rows out of this forecast"
-      :act="`Take ${chosen.length} ${chosen.length === 1 ? 'row' : 'rows'} out`"
+      :act="`Take ${chosen.length} ${plural(chosen.length, 'row', 'rows')} out`"
       :busy="saving.busy.value"
       :problem="saving.detail.value"
       @act="takeRowsOut"

@@ -34,7 +34,7 @@ async function record(): Promise<void> {
   notices.say({
     kind: 'done',
     postingId: done.postingId ?? undefined,
-    text: `${count.value!.number} is recorded: ${done.differences} ${done.differences === 1 ? 'difference' : 'differences'}.`,
+    text: `${count.value!.number} is recorded: ${done.differences} ${plural(done.differences, 'difference', 'differences')}.`,
   })
   void refreshToday()
   await refresh()
@@ -105,10 +105,10 @@ async function takeFile(event: Event): Promise<void> {
     <UiProblem :text="asking ? '' : detail" class="mb-3" />
     <p v-if="again.length > 0" class="mb-3 flex items-center gap-2 font-medium">
       <GoodsBlock state="missing" class="h-4 w-8" />{{ again.length }}
-      {{ again.length === 1 ? 'line is' : 'lines are' }} to be counted again, best by somebody else.
+      {{ plural(again.length, 'line is', 'lines are') }} to be counted again, best by somebody else.
     </p>
     <p v-if="!count.hidden && counted.length > 0" class="mb-3" data-test="differences">
-      {{ off.length }} {{ off.length === 1 ? 'difference' : 'differences' }}, worth
+      {{ off.length }} {{ plural(off.length, 'difference', 'differences') }}, worth
       <b class="font-semibold">{{ money(worth) }}</b>
     </p>
     <StockCountSheet :count="count" @entered="refresh" @add="adding = true" />
@@ -123,7 +123,7 @@ async function takeFile(event: Event): Promise<void> {
     >
       <p v-if="count.hidden">All differences are recorded as one act, each at its cost. It can be reversed.</p>
       <p v-else>
-        {{ off.length }} {{ off.length === 1 ? 'difference' : 'differences' }} worth {{ money(worth) }} are recorded as
+        {{ off.length }} {{ plural(off.length, 'difference', 'differences') }} worth {{ money(worth) }} are recorded as
         one act. It can be reversed.
       </p>
       <div v-if="counted.length < lines.length" class="mt-3">

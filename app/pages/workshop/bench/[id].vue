@@ -49,7 +49,7 @@ const BIG = 'rounded-block border-2 border-line hover:bg-wash'
         role="status"
         class="flex items-center gap-2 rounded-block border border-brick px-3 py-1.5 font-medium text-brick"
         ><CloudOff class="size-5" />No connection. Go on working; {{ own.length }}
-        {{ own.length === 1 ? 'act waits' : 'acts wait' }}.</span
+        {{ plural(own.length, 'act waits', 'acts wait') }}.</span
       >
       <span v-else-if="own.some((entry) => !entry.refused)" role="status" class="text-soft">Recording …</span>
       <span class="text-soft">due {{ day(build.dueOn) }}</span>

@@ -56,7 +56,7 @@ async function act(what: 'ready' | 'free' | 'start' | 'cancel' | 'close' | 'undo
   if (what === 'undo') {
     notices.say({
       kind: 'done',
-      text: `${build.value!.number}: ${done.taken} ${done.taken === 1 ? 'act' : 'acts'} taken back; stock, lots and cost are as they were.`,
+      text: `${build.value!.number}: ${done.taken} ${plural(done.taken ?? 0, 'act', 'acts')} taken back; stock, lots and cost are as they were.`,
     })
   }
   await changed()

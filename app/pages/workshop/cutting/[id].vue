@@ -79,7 +79,7 @@ async function accept(): Promise<void> {
   asking.value = false
   notices.say({
     kind: 'done',
-    text: `${done.labels.length} ${done.labels.length === 1 ? 'length' : 'lengths'} cut from ${done.postingIds.length} ${done.postingIds.length === 1 ? 'piece' : 'pieces'}; ${amount(done.lost, 4)} ${job.value.symbol} lost.`,
+    text: `${done.labels.length} ${plural(done.labels.length, 'length', 'lengths')} cut from ${done.postingIds.length} ${plural(done.postingIds.length, 'piece', 'pieces')}; ${amount(done.lost, 4)} ${job.value.symbol} lost.`,
   })
   await answer.refresh()
 }
@@ -139,7 +139,7 @@ useKeys([
           "
           @click="asking = true"
           >Cut {{ cutting.plan.value.cuts.length || '' }}
-          {{ cutting.plan.value.cuts.length === 1 ? 'piece' : 'pieces' }}</UiButton
+          {{ plural(cutting.plan.value.cuts.length, 'piece', 'pieces') }}</UiButton
         ></template
       >
       <UiButton v-else-if="job.status === 'done' && session.allows('make')" :busy="busy" @click="act('undo')"
@@ -180,7 +180,7 @@ useKeys([
               >{{ amount(cutting.measure(cutting.plan.value.wanted), 4) }} {{ job.symbol }}</b
             >
             cut from {{ cutting.plan.value.cuts.length }}
-            {{ cutting.plan.value.cuts.length === 1 ? 'piece' : 'pieces' }}</span
+            {{ plural(cutting.plan.value.cuts.length, 'piece', 'pieces') }}</span
           ><span
             ><b class="font-semibold" data-test="cut-lost">{{ amount(cutting.measure(lost), 4) }} {{ job.symbol }}</b>
             lost</span
@@ -236,7 +236,7 @@ useKeys([
     />
     <UiConfirm
       v-model="asking"
-      :title="`Cut ${cutting.plan.value.cuts.length} ${cutting.plan.value.cuts.length === 1 ? 'piece' : 'pieces'} of ${job.code}?`"
+      :title="`Cut ${cutting.plan.value.cuts.length} ${plural(cutting.plan.value.cuts.length, 'piece', 'pieces')} of ${job.code}?`"
       :act="`Cut ${amount(cutting.measure(cutting.plan.value.wanted), 4)} ${job.symbol}`"
       :busy="busy || accepting.busy.value"
       :problem="accepting.detail.value"
@@ -248,7 +248,7 @@ useKeys([
           {{ amount(cutting.measure(cut.length), 4) }} →
           <b class="font-semibold">{{
             cut.isKept ? `${amount(cutting.measure(cut.rest), 4)} ${job.symbol}` : 'nothing'
-          }}</b>, {{ cut.parts.length }} {{ cut.parts.length === 1 ? 'length' : 'lengths'
+          }}</b>, {{ cut.parts.length }} {{ plural(cut.parts.length, 'length', 'lengths')
           }}<span v-if="!cut.isKept && cut.rest > 0" class="text-soft"
             >, {{ amount(cutting.measure(cut.rest), 4) }} {{ job.symbol }} lost</span
           >

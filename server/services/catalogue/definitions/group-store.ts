@@ -1,3 +1,4 @@
+import { plural } from '~~/core/plural'
 import { asc, sql } from 'drizzle-orm'
 import { nextCode } from '~~/core/codes'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
@@ -115,7 +116,7 @@ async function handDown(tx: Tx, actor: Actor, edits: readonly (Edit<'groups'> & 
     {
       edit: 0,
       field: `defaults.${first!.field}`,
-      detail: `${names.length === 1 ? 'One item' : `${names.length} items`} of the group cannot take this: ${names.slice(0, 5).join(', ')}${names.length > 5 ? ' …' : ''}. ${first!.detail} Give ${names.length === 1 ? 'it' : 'them'} a value of their own first.`,
+      detail: `${names.length === 1 ? 'One item' : `${names.length} items`} of the group cannot take this: ${names.slice(0, 5).join(', ')}${names.length > 5 ? ' …' : ''}. ${first!.detail} Give ${plural(names.length, 'it', 'them')} a value of their own first.`,
     },
   ]
 }
