@@ -48,6 +48,7 @@ export function readGtin(text: string): Result<Gtin, GtinError> {
   return ok({ gtin14: digits.padStart(14, '0'), form })
 }
 
+/** What is wrong with a GTIN, and what to do, in a sentence. */
 export function describeGtinError(error: GtinError): string {
   switch (error.code) {
     case 'not-digits':

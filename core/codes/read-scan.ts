@@ -24,12 +24,12 @@ const FIXED: Readonly<Record<string, number>> = { '01': 14, '02': 14, '11': 6, '
  */
 export function readScan(text: string): Scan {
   // A separator in front is the function character by which GS1 symbols begin; some readers pass it on.
-  const bare = text
+  const content = text
     .trim()
     .replace(/^\](C1|d2|Q3|e0)/, '')
     .replace(new RegExp(`^${SEPARATOR}`), '')
-  const elements = readElements(bare)
-  const code = elements?.get('01') ?? bare
+  const elements = readElements(content)
+  const code = elements?.get('01') ?? content
   const gtin = readGtin(code)
   return {
     code,

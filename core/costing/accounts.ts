@@ -11,6 +11,7 @@ export const ACCOUNTS = [
   'opening',
   'variance',
 ] as const
+/** A class of the journal in which value stands. */
 export type AccountClass = (typeof ACCOUNTS)[number]
 
 /** The account that a move's value enters when goods arrive at, or leaves when they leave, a kind of place. */

@@ -8,6 +8,7 @@ export interface UsedComponent {
   readonly planned: Ratio
   readonly cost: Minor
 }
+/** Why a component cost what it cost, in parts that add up to `actual`. Minor units. */
 export interface BuildDifferences {
   /** What the bill says that the good output costs, in minor units. */
   readonly bill: Minor

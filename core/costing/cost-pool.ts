@@ -1,6 +1,7 @@
 import { nearestEven, ratio, ZERO, type Ratio } from '../units/exact'
 import { issue, type Minor } from './moving-average'
 
+/** How goods that leave are valued, by the usual names of the methods. */
 export const COST_METHODS = [
   'moving average',
   'first in, first out',
@@ -8,6 +9,7 @@ export const COST_METHODS = [
   'standard',
   'latest purchase',
 ] as const
+/** One of the costing methods. */
 export type CostMethod = (typeof COST_METHODS)[number]
 
 /** Goods that came in together, or what is left of them; `at` counts up in the order of coming in. */

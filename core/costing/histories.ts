@@ -29,9 +29,11 @@ export interface RecordedJob extends JobHistory {
   readonly moves: readonly RecordedMove[]
 }
 
+/** What a revaluation asks its caller to read: the history of a pool, or of a job. */
 export type HistoryRequest =
   { readonly kind: 'pool'; readonly key: string } | { readonly kind: 'job'; readonly key: string }
 
+/** What a revaluation comes to: everything that is worth something else than was said. Minor units. */
 export interface Revaluation {
   /** Moves that are worth something else than they were said to be, with what they are worth now; the new ones too. */
   readonly moves: ReadonlyMap<

@@ -10,6 +10,7 @@ export interface StockLength {
   readonly length: number
   readonly lot: string | null
 }
+/** Lengths wanted of pieces in stock. Everything in whole finest steps of the length. */
 export interface CuttingProblem {
   readonly wanted: readonly WantedLength[]
   readonly stock: readonly StockLength[]

@@ -22,6 +22,7 @@ export interface CutPiece extends Cut {
   readonly rest: number
   readonly isKept: boolean
 }
+/** A way of cutting, with what it uses up. Whole finest steps of the length. */
 export interface CuttingPlan {
   readonly cuts: readonly CutPiece[]
   /** Lengths that no piece could give. */

@@ -52,15 +52,15 @@ function search(f: (x: readonly number[]) => number, start: readonly number[], s
       break
     }
     const centre = start.map((_, i) => simplex.slice(0, n).reduce((sum, c) => sum + c.x[i]!, 0) / n)
-    const along = (t: number): Corner => corner(centre.map((c, i) => c + t * (c - worst.x[i]!)))
-    const reflected = along(1)
+    const stepTowards = (t: number): Corner => corner(centre.map((c, i) => c + t * (c - worst.x[i]!)))
+    const reflected = stepTowards(1)
     if (reflected.value < simplex[0]!.value) {
-      const further = along(2)
+      const further = stepTowards(2)
       simplex[n] = further.value < reflected.value ? further : reflected
     } else if (reflected.value < simplex[n - 1]!.value) {
       simplex[n] = reflected
     } else {
-      const nearer = reflected.value < worst.value ? along(0.5) : along(-0.5)
+      const nearer = reflected.value < worst.value ? stepTowards(0.5) : stepTowards(-0.5)
       if (nearer.value < Math.min(worst.value, reflected.value)) {
         simplex[n] = nearer
       } else {

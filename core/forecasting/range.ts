@@ -1,6 +1,7 @@
 import { normalQuantile } from './normal'
 import type { Applied } from './series'
 
+/** Between which figures the truth is expected to lie in 80 and in 95 of 100 periods. Stock units. */
 export interface Range {
   readonly low80: number
   readonly high80: number

@@ -8,6 +8,7 @@ export interface Series {
   readonly nextDays?: readonly number[]
 }
 
+/** The forecasting methods, from the simplest to the most involved. */
 export const METHODS = [
   'naive',
   'average',
@@ -19,6 +20,7 @@ export const METHODS = [
   'seasonal smoothing, multiplied',
   'intermittent',
 ] as const
+/** One of the forecasting methods. */
 export type MethodName = (typeof METHODS)[number]
 
 /** A method's numbers, by their names: smoothing weights, a number of periods or days, a growth. */

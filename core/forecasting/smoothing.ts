@@ -10,13 +10,13 @@ export interface Start {
 }
 /** What a smoothing goes over, and how. */
 interface Walk {
-  readonly shape: Shape
+  readonly shape: SmoothingKind
   readonly values: readonly number[]
   readonly period: number
   readonly start: Start
 }
 type Season = 'none' | 'added' | 'multiplied'
-interface Shape {
+interface SmoothingKind {
   readonly name: MethodName
   readonly trend: boolean
   readonly season: Season
@@ -37,7 +37,7 @@ export const SMOOTHING: readonly Method[] = (
     { name: 'trend smoothing', trend: true, season: 'none' },
     { name: 'seasonal smoothing, added', trend: true, season: 'added' },
     { name: 'seasonal smoothing, multiplied', trend: true, season: 'multiplied' },
-  ] satisfies Shape[]
+  ] satisfies SmoothingKind[]
 ).map(methodOf)
 
 const STARTS = {
@@ -53,7 +53,7 @@ const STARTS = {
   ],
 }
 
-function methodOf(shape: Shape): Method {
+function methodOf(shape: SmoothingKind): Method {
   return {
     name: shape.name,
     needs({ values, period }) {
@@ -110,7 +110,7 @@ function methodOf(shape: Shape): Method {
 }
 
 /** Where it begins, by the rules of R's `HoltWinters`. */
-function startOf(shape: Shape, values: readonly number[], period: number): Start {
+function startOf(shape: SmoothingKind, values: readonly number[], period: number): Start {
   if (shape.season === 'none') {
     return shape.trend
       ? { at: 2, level: values[1]!, trend: values[1]! - values[0]!, season: [] }
@@ -194,7 +194,7 @@ function run(
  * their beta = alpha × beta and gamma = gamma × (1 − alpha) of these weights; a multiplied season is taken as an added one.
  */
 function widening(
-  shape: Shape,
+  shape: SmoothingKind,
   [alpha = 0, beta = 0, gamma = 0]: readonly number[],
   period: number,
   count: number,

@@ -345,14 +345,14 @@ describe('pegging', () => {
 
 const network = fc
   .record({
-    hands: fc.array(fc.nat(30), { minLength: 5, maxLength: 5 }),
+    onHand: fc.array(fc.nat(30), { minLength: 5, maxLength: 5 }),
     edges: fc.array(fc.tuple(fc.nat(4), fc.nat(4), fc.integer({ min: 1, max: 4 }), fc.integer({ min: 1, max: 3 })), {
       maxLength: 8,
     }),
     demands: fc.array(fc.tuple(fc.nat(4), fc.nat(60), fc.integer({ min: 1, max: 40 })), { maxLength: 12 }),
     multiple: fc.integer({ min: 1, max: 6 }),
   })
-  .map(({ hands, edges, demands, multiple }) => {
+  .map(({ onHand, edges, demands, multiple }) => {
     const below = (i: number): [string, string, string][] => [
       ...new Map(
         edges
@@ -360,7 +360,7 @@ const network = fc
           .map(([, b, n, d]) => [`n${b}`, [`n${b}`, `${n}`, `${d}`] as [string, string, string]]),
       ).values(),
     ]
-    const nodes = hands.map((q, i) =>
+    const nodes = onHand.map((q, i) =>
       node(`n${i}`, q, below(i).length > 0 ? make(below(i), 2) : buy({ leadDays: 5, multiple: times(multiple) })),
     )
     return input(

@@ -15,6 +15,7 @@ export interface BalanceKey {
   readonly status: StockStatus
 }
 
+/** What lies in one place, and how much of it is set aside. Stock units, exact. */
 export interface Balance extends BalanceKey {
   readonly onHand: Ratio
   readonly allocated: Ratio
@@ -38,6 +39,7 @@ export interface ShortLine extends BalanceKey {
   readonly free: Ratio
 }
 
+/** Why a posting cannot be made; `line` counts from 0. */
 export type StockError =
   | { readonly code: 'not-above-zero'; readonly line: number }
   | { readonly code: 'short'; readonly lines: readonly ShortLine[] }

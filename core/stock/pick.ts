@@ -42,6 +42,7 @@ export function pick<T extends Pickable>(
   return { picks, missing }
 }
 
+/** Goods in the order in which they are picked: what expires sooner, was received sooner, lies earlier on the walk. */
 export function pickOrder<T extends Pickable>(stock: readonly T[]): readonly T[] {
   const never = '9999-12-31'
   const key = (p: Pickable): string =>

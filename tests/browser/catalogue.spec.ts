@@ -185,9 +185,9 @@ test('an item saves as one goes; a fault stands beside its field and nothing els
 })
 
 test('lines are pasted from a spreadsheet; what a group says is followed again', async ({ page }) => {
-  await enter(page, '/catalogue?search=BRUSH-20')
-  await row(page, 'Items', 'BRUSH-20').click()
-  await expect(page.getByRole('heading', { name: /BRUSH-20/ })).toBeVisible()
+  await enter(page, '/catalogue?search=SQUARE')
+  await row(page, 'Items', 'SQUARE').click()
+  await expect(page.getByRole('heading', { name: /SQUARE/ })).toBeVisible()
   await page.keyboard.press('u')
   await expect(page.getByText('from the group').first()).toBeVisible()
   await page.getByLabel('Finest step').fill('0.5')

@@ -238,8 +238,17 @@ test('two plans side by side, the better one made the working plan, an order cha
   await dialog(page).getByRole('button', { name: 'Fix 30 m by 27 Oct' }).click()
   await expect(notice(page, 'LATH is fixed at 30 m by 27 Oct')).toBeVisible()
   await expect(row(page, 'Planned orders', 'LATH').filter({ hasText: '27 Oct' })).toContainText(/30\s*m/)
+  // The answer says that it waits; by the time the page looks it is done.
+  await page.route('**/api/planning/plans/*/run', async (route) => {
+    const answer = await route.fetch()
+    await expect
+      .poll(async () => (await (await page.request.get(route.request().url())).json()) as { state: string })
+      .toMatchObject({ state: 'done' })
+    await route.fulfill({ response: answer, json: { ...(await answer.json()), state: 'waiting' } })
+  })
   await page.getByRole('button', { name: 'Plan again' }).click()
   await expect(notice(page, 'Computed anew on what is there now.')).toBeVisible()
+  await page.unroute('**/api/planning/plans/*/run')
   await expect(row(page, 'Planned orders', 'LATH').filter({ hasText: 'fixed' })).toContainText(/30\s*m/)
   expect(await orders(page)).toHaveLength(8)
 

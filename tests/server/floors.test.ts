@@ -1,5 +1,8 @@
-import { existsSync } from 'node:fs'
+import { existsSync, readdirSync } from 'node:fs'
+import path from 'node:path'
+import { fileURLToPath } from 'node:url'
 import { ESLint } from 'eslint'
+import ts from 'typescript'
 import { describe, expect, it } from 'vitest'
 import { EXCEPTIONS } from '../../eslint.exceptions.mjs'
 
@@ -84,5 +87,31 @@ describe('files that are larger than the rules allow', () => {
       expect([file, existsSync(new URL(`../../${file}`, import.meta.url))]).toEqual([file, true])
       expect([file, rules.length > 0, reason.length > 20]).toEqual([file, true, true])
     }
+  })
+})
+
+describe('the face of a folder of core', () => {
+  it('says in words what each of its exports is', () => {
+    const root = fileURLToPath(new URL('../..', import.meta.url))
+    const faces = readdirSync(path.join(root, 'core'), { recursive: true, encoding: 'utf8' })
+      .filter((file) => path.basename(file) === 'index.ts')
+      .map((file) => path.join(root, 'core', file))
+    const program = ts.createProgram(faces, {
+      module: ts.ModuleKind.ESNext,
+      moduleResolution: ts.ModuleResolutionKind.Bundler,
+      target: ts.ScriptTarget.ESNext,
+      skipLibCheck: true,
+    })
+    const checker = program.getTypeChecker()
+    const silent = faces.flatMap((face) =>
+      checker.getExportsOfModule(checker.getSymbolAtLocation(program.getSourceFile(face)!)!).flatMap((named) => {
+        const symbol = named.flags & ts.SymbolFlags.Alias ? checker.getAliasedSymbol(named) : named
+        return symbol.getDocumentationComment(checker).length === 0
+          ? [`${path.relative(root, face)}: ${named.name}`]
+          : []
+      }),
+    )
+    expect(faces.length).toBeGreaterThan(20)
+    expect(silent).toEqual([])
   })
 })

@@ -13,7 +13,7 @@ import { idOf, owner, withDemo } from './database'
 
 withDemo()
 
-const keyed = async (kind: DefinitionKind, key: string): Promise<number> => {
+const idByKey = async (kind: DefinitionKind, key: string): Promise<number> => {
   const [table, column] = (
     {
       items: ['items', 'code'],
@@ -50,7 +50,7 @@ async function takeIn(table: TableName, text: string, kind: DefinitionKind, key:
   await inTransaction((tx) => applyImport(tx, owner, preview.id))
   return {
     batch: preview.id,
-    stored: (await loadDefinition(db, kind, await keyed(kind, key))) as unknown as Record<string, unknown>,
+    stored: (await loadDefinition(db, kind, await idByKey(kind, key))) as unknown as Record<string, unknown>,
   }
 }
 

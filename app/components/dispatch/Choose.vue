@@ -29,14 +29,14 @@ interface Lying {
 const lines = props.order.lines
   .map((line) => ({ line, left: ratio(line.quantity).sub(ratio(line.shipped)).sub(ratio(line.allocated)) }))
   .filter((line) => line.left.compare(0) > 0)
-const lying = ref<Record<number, Lying[]>>({})
+const balances = ref<Record<number, Lying[]>>({})
 onMounted(() =>
   Promise.all(
     lines.map(async ({ line }) => {
       const { rows } = await $fetch('/api/stock/balances', {
         query: { item: line.itemId, status: 'available', sort: 'expires', size: 200 },
       })
-      lying.value[line.id] = rows
+      balances.value[line.id] = rows
         .map((b) => ({
           balanceId: Number(b.id),
           summary: [b.bin, b.piece, b.lot].filter(Boolean).join(', '),
@@ -54,7 +54,7 @@ onMounted(() =>
 )
 const picks = computed(() =>
   lines.flatMap(({ line }) =>
-    (lying.value[line.id] ?? [])
+    (balances.value[line.id] ?? [])
       .filter((entry) => entry.quantity.trim() !== '')
       .map((entry) => ({ lineId: line.id, balanceId: entry.balanceId, quantity: entry.quantity.trim() })),
   ),
@@ -98,9 +98,9 @@ async function save(): Promise<void> {
           ><b class="font-semibold">{{ line.code }}</b> <span class="text-soft">{{ line.name }}</span></span
         ><span class="text-soft">still wants <UiQty strong :of="toText(left)" :unit="line.symbol" /></span>
       </p>
-      <p v-if="lying[line.id]?.length === 0" class="text-soft">Nothing of it is free.</p>
+      <p v-if="balances[line.id]?.length === 0" class="text-soft">Nothing of it is free.</p>
       <div
-        v-for="balance in lying[line.id]"
+        v-for="balance in balances[line.id]"
         :key="balance.balanceId"
         class="grid grid-cols-[1fr_9rem_9rem] items-center gap-3 py-1"
       >

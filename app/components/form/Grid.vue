@@ -39,6 +39,11 @@ const faultsOf = (at: number): string[] =>
     )
     .map(([, summary]) => summary)
 
+/** Lines that came or went while a cell has the focus count as left: whoever listens for changes saves them. */
+async function sayChanged(): Promise<void> {
+  await nextTick()
+  body.value?.dispatchEvent(new Event('change', { bubbles: true }))
+}
 /** Cells of a spreadsheet go in from here on. */
 function paste(event: ClipboardEvent, row: number, column: number): void {
   const text = event.clipboardData?.getData('text/plain') ?? ''
@@ -47,6 +52,7 @@ function paste(event: ClipboardEvent, row: number, column: number): void {
   }
   event.preventDefault()
   const unread = pasteInto(rows.value, props.columns, { row, column }, readClipboard(text), props.blank)
+  void sayChanged()
   if (unread.length > 0) {
     notices.say({
       kind: 'problem',
@@ -68,7 +74,7 @@ async function onKey(event: KeyboardEvent, row: number, column: number): Promise
   } else if (event.key === 'Backspace' && event.ctrlKey) {
     event.preventDefault()
     rows.value.splice(row, 1)
-    await nextTick()
+    await sayChanged()
     go(Math.max(0, row - 1))
   }
 }

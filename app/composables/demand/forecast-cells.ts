@@ -60,11 +60,13 @@ export function pasteCells(
   )
 }
 function plain(cell: string, decimalSign: '.' | ','): string {
-  const bare = cell.trim().replace(/[\s’']/g, '')
+  const compact = cell.trim().replace(/[\s’']/g, '')
   if (decimalSign === ',') {
-    return /^\d{1,3}(\.\d{3})+(,\d+)?$|^\d+,\d+$/.test(bare) ? bare.replaceAll('.', '').replace(',', '.') : cell.trim()
+    return /^\d{1,3}(\.\d{3})+(,\d+)?$|^\d+,\d+$/.test(compact)
+      ? compact.replaceAll('.', '').replace(',', '.')
+      : cell.trim()
   }
-  return /^\d{1,3}(,\d{3})+(\.\d+)?$/.test(bare) ? bare.replaceAll(',', '') : cell.trim()
+  return /^\d{1,3}(,\d{3})+(\.\d+)?$/.test(compact) ? compact.replaceAll(',', '') : cell.trim()
 }
 
 /** Fills the range from its first column (to the right) or its first row (down). */

@@ -104,14 +104,14 @@ export function drawCell(
   // The part of the balance that is real, and the part that rests on planned orders.
   const real = Math.max(0, Math.min(cell.withoutOrders, cell.projectedAvailable))
   const planned = Math.max(0, cell.projectedAvailable) - real
-  const hole = cell.netRequirements
+  const shortage = cell.netRequirements
   return [
     `<path d="M0 ${zero}H64" stroke="var(--line)"/>`,
     safety > 0 ? `<path d="M0 ${y(safety)}H64" stroke="var(--ink)" stroke-dasharray="1 3"/>` : '',
     real > 0 ? bar({ x: 8, width: 24, least: 1.5 }, 0, real, 'fill="var(--maple)"') : '',
     planned > 0 ? bar({ x: 8, width: 24, least: 2 }, real, real + planned, outline('maple')) : '',
-    hole > 0
-      ? `<rect x="8" y="${zero}" width="48" height="${Math.max(4, y(-hole) - zero)}" rx="2" stroke-dasharray="4 2" ${outline('brick')}/>`
+    shortage > 0
+      ? `<rect x="8" y="${zero}" width="48" height="${Math.max(4, y(-shortage) - zero)}" rx="2" stroke-dasharray="4 2" ${outline('brick')}/>`
       : '',
     cell.scheduledReceipts > 0
       ? bar({ x: 35, width: 9, least: 3 }, 0, cell.scheduledReceipts, `fill="var(--${supply})"`)

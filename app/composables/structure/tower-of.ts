@@ -111,16 +111,16 @@ export function towerOf(asked: {
   }
 }
 
-type Asked = Parameters<typeof towerOf>[0]
+type TowerRequest = Parameters<typeof towerOf>[0]
 /** How wide a block wants to be: money, days, or kilograms. */
-function weightOf(row: CostedRow, { structure, measured, units }: Asked): number {
+function weightOf(row: CostedRow, { structure, measured, units }: TowerRequest): number {
   if (measured === 'lead time') {
     return structure.items.get(String(row.itemId))!.leadDays
   }
   const amount = measured === 'cost' ? row.money.total : structure.mass(row.itemId, units).known.mul(row.quantity)
   return Number(toDecimal(amount, 6))
 }
-function labelOf(row: CostedRow, weight: number, { measured, money }: Asked): string {
+function labelOf(row: CostedRow, weight: number, { measured, money }: TowerRequest): string {
   if (measured === 'cost') {
     return money(toDecimal(row.money.total, 2))
   }

@@ -156,10 +156,10 @@ export function drawDraft(form: BillForm, parts: Parts, units: readonly UnitRow[
     if (!part || (line.quantity.trim() !== '' && !partMeasure)) {
       return []
     }
-    const { bound, says } = readLine({ line, part, measure: partMeasure ?? null, batch, decimalSign })
+    const { bound, notes } = readLine({ line, part, measure: partMeasure ?? null, batch, decimalSign })
     const hasNoBill = bound !== null && isMadeHere(part) && !parts.lines.some((other) => other.parent === part.id)
     summary[index]!.push(
-      ...says,
+      ...notes,
       ...(hasNoBill ? [{ kind: 'note' as const, text: `${part.code} has no bill in use yet.`, write: part.id }] : []),
     )
     if (bound === null) {
@@ -233,19 +233,19 @@ function readLine(entry: {
   measure: ItemMeasure | null
   batch: Ratio
   decimalSign: '.' | ','
-}): { bound: { per: Ratio; fixed: Ratio } | null; says: LineSays[] } {
+}): { bound: { per: Ratio; fixed: Ratio } | null; notes: LineSays[] } {
   const { line, part, measure, batch, decimalSign } = entry
   if (line.quantity.trim() === '' || !measure) {
-    return { bound: null, says: [{ kind: 'note', text: 'Without a quantity it is not kept yet.' }] }
+    return { bound: null, notes: [{ kind: 'note', text: 'Without a quantity it is not kept yet.' }] }
   }
-  const says: LineSays[] = []
+  const notes: LineSays[] = []
   if (part.status === 'retired') {
-    says.push({ kind: 'fault', text: `${part.code} is retired. Take another before this revision is used.` })
+    notes.push({ kind: 'fault', text: `${part.code} is retired. Take another before this revision is used.` })
   }
   const read = readAmount(measure, line.quantity, line.unit, decimalSign)
   if ('fault' in read) {
-    says.push({ kind: 'fault', text: read.fault, ...(read.bridge ? { bridge: read.bridge } : {}) })
-    return { bound: null, says }
+    notes.push({ kind: 'fault', text: read.fault, ...(read.bridge ? { bridge: read.bridge } : {}) })
+    return { bound: null, notes }
   }
   const bound = bindLine(
     { quantity: read.amount, unit: read.unit, basis: line.basis as 'per batch' | 'per build' },
@@ -253,17 +253,17 @@ function readLine(entry: {
     batch,
   )
   if (!bound.ok || read.amount.compare(ZERO) <= 0) {
-    return { bound: null, says }
+    return { bound: null, notes }
   }
   const whole = line.basis === 'per build' ? bound.value.fixed : bound.value.per.mul(batch)
   if (whole.compare(measure.finestStep) < 0) {
     const amount = `${printAmount(whole, 6)} ${part.symbol}`
-    says.push({
+    notes.push({
       kind: 'note',
       text: `${amount} a batch is less than the finest step of ${part.finestStep} ${part.symbol}; a build takes a whole step.`,
     })
   }
-  return { bound: bound.value, says }
+  return { bound: bound.value, notes }
 }
 
 function readBatch(form: BillForm, measure: ItemMeasure | null, decimalSign: '.' | ','): Ratio {

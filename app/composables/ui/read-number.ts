@@ -2,7 +2,7 @@ import { buildUnitGraph, standardUnits } from '~~/core/units/graph'
 import { parseQuantity } from '~~/core/units/quantity'
 import { toText } from '~~/core/units/exact'
 
-const bare = buildUnitGraph(new Map([...standardUnits].filter(([code]) => code === 'piece')), [])
+const pieces = buildUnitGraph(new Map([...standardUnits].filter(([code]) => code === 'piece')), [])
 
 /**
  * Reads a number as it is typed into any field, `1 250,5` or `3*12`, and gives the plain text that is stored.
@@ -11,10 +11,10 @@ const bare = buildUnitGraph(new Map([...standardUnits].filter(([code]) => code =
  */
 export function readNumber(text: string, decimalSign: '.' | ',' = '.'): string {
   const typed = text.trim()
-  if (typed === '' || (decimalSign === '.' && /^\d+(\.\d+)?$/.test(typed)) || !bare.ok) {
+  if (typed === '' || (decimalSign === '.' && /^\d+(\.\d+)?$/.test(typed)) || !pieces.ok) {
     return typed
   }
-  const read = parseQuantity(typed, { graph: bare.value, unit: 'piece', decimalSign, anySign: true })
+  const read = parseQuantity(typed, { graph: pieces.value, unit: 'piece', decimalSign, anySign: true })
   if (!read.ok) {
     return typed
   }

@@ -144,13 +144,9 @@ async function again(path: 'run' | 'adopt'): Promise<void> {
     path === 'run'
       ? 'Computed anew on what is there now.'
       : `This is the working plan now, computed on what is there today.${'dropped' in done && Number(done.dropped) > 0 ? ' What was only tried out is taken out.' : ''}`
-  // What takes longer is told when it is there.
-  if (done.state === 'done') {
-    notices.say({ kind: 'done', text: sentence })
-  } else {
-    pending.value = sentence
-  }
+  pending.value = sentence
   await changed()
+  tellWhenDone()
 }
 async function copy(): Promise<void> {
   const made = await run((key) =>
@@ -164,11 +160,16 @@ async function copy(): Promise<void> {
   }
 }
 const pending = ref('')
-async function afterRun(): Promise<void> {
-  await changed()
+/** What takes longer is told when it is there; it may be there by the time the page has read the plan again. */
+function tellWhenDone(): void {
   if (pending.value && plan.value?.run.state === 'done') {
     notices.say({ kind: 'done', text: pending.value })
+    pending.value = ''
   }
+}
+async function afterRun(): Promise<void> {
+  await changed()
+  tellWhenDone()
   pending.value = ''
 }
 async function changed(): Promise<void> {

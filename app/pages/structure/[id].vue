@@ -72,8 +72,8 @@ function addSeveral(chosen: readonly { id: number }[]): void {
     }
   })
 }
-const step = (way: 'undo' | 'redo'): boolean => {
-  const done = history[way]()
+const step = (direction: 'undo' | 'redo'): boolean => {
+  const done = history[direction]()
   void nextTick(saving.commit)
   return done
 }

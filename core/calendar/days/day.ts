@@ -34,6 +34,7 @@ export function toDay(iso: string): Day {
   return day
 }
 
+/** A day as ISO 8601 writes it, `2026-10-05`. */
 export function toIso(day: Day): string {
   const known = texts.get(day)
   if (known !== undefined) {

@@ -1,6 +1,8 @@
 import { toDay, toIso, weekday, type Day } from '../days'
 
+/** What forecasts and histories go by, from the shortest. */
 export const STEPS = ['day', 'week', 'month'] as const
+/** One of the steps: a day, a week from Monday on, a calendar month. */
 export type Step = (typeof STEPS)[number]
 /** First and last day of a period, as dates. */
 export interface Period {
@@ -42,6 +44,7 @@ export function periodsBetween(from: string, to: string, step: Step): Period[] {
   return periods
 }
 
+/** How many days a period has, both ends counted. */
 export const daysIn = ({ first, last }: Period): number => toDay(last) - toDay(first) + 1
 
 function monthAfter(first: string): Day {

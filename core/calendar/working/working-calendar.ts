@@ -17,6 +17,7 @@ export function makeCalendar(weekdays: readonly boolean[], closed: readonly stri
   return { weekdays, closed: new Set(closed.map(toDay)) }
 }
 
+/** Whether work is done on a day: its weekday is worked, and it is not closed. */
 export const isWorking = (calendar: WorkingCalendar, day: Day): boolean =>
   calendar.weekdays[weekday(day)]! && !calendar.closed.has(day)
 

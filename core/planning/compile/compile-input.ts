@@ -8,12 +8,13 @@ import { orderByLevel } from './levels'
 import { LinkTable, perOf, type Per } from './link-table'
 import { countWorkDays, type WorkDays } from './work-days'
 
+/** Why a snapshot cannot be planned. */
 export type PlanError =
   | { readonly code: 'end-before-start'; readonly start: string; readonly end: string }
   | { readonly code: 'unknown-node'; readonly node: string; readonly by: string }
 
 /** What orders of a node give another beside: a by-product, or another output of a break-down. */
-export interface Gift extends Per {
+export interface ByProductLink extends Per {
   readonly producer: number
   readonly runs: boolean
 }
@@ -49,9 +50,9 @@ export interface Compiled {
   readonly loops: ReadonlyMap<number, readonly string[]>
   readonly links: LinkTable
   /** By receiver, from whatever node. */
-  readonly byProductLinks: ReadonlyMap<number, readonly Gift[]>
+  readonly byProductLinks: ReadonlyMap<number, readonly ByProductLink[]>
   /** Who receives by-products of a node. */
-  readonly gives: ReadonlyMap<number, readonly number[]>
+  readonly receivers: ReadonlyMap<number, readonly number[]>
   readonly demands: DemandTable
   readonly supplies: readonly (readonly Dated<Supply>[])[]
   readonly fixed: ReadonlyMap<number, readonly FixedAt[]>
@@ -71,8 +72,8 @@ export function compileInput(input: PlanInput): Result<Compiled, PlanError> {
   }
   const { nodes, position, levels, loops } = leveled
   const daysOf = workDaysOf(input, nodes, start, span)
-  const byProductLinks = new Map<number, Gift[]>()
-  const unknown = collectGifts(nodes, position, byProductLinks)
+  const byProductLinks = new Map<number, ByProductLink[]>()
+  const unknown = linkByProducts(nodes, position, byProductLinks)
   if (unknown) {
     return refuse(unknown)
   }
@@ -96,7 +97,7 @@ export function compileInput(input: PlanInput): Result<Compiled, PlanError> {
     at: position,
     links: LinkTable.of(nodes, position, daysOf),
     byProductLinks,
-    gives: receiversOf(byProductLinks),
+    receivers: receiversOf(byProductLinks),
     demands,
     supplies,
     fixed,
@@ -180,7 +181,7 @@ function placeFixed(
 }
 
 /** By producer, who receives by-products of it. */
-function receiversOf(byProductLinks: ReadonlyMap<number, readonly Gift[]>): Map<number, number[]> {
+function receiversOf(byProductLinks: ReadonlyMap<number, readonly ByProductLink[]>): Map<number, number[]> {
   const receivers = new Map<number, number[]>()
   for (const [target, links] of byProductLinks) {
     for (const { producer } of links) {
@@ -210,14 +211,14 @@ export function componentsOf(source: Source): readonly string[] {
   return source.kind === 'break down' || source.kind === 'move' ? [source.from] : []
 }
 
-function collectGifts(
+function linkByProducts(
   nodes: readonly PlanNode[],
   entry: ReadonlyMap<string, number>,
-  byProductLinks: Map<number, Gift[]>,
+  byProductLinks: Map<number, ByProductLink[]>,
 ): PlanError | null {
   for (const [producer, { id, source }] of nodes.entries()) {
     const own = source.kind === 'break down' ? (source.outputs.find((output) => output.node === id)?.quantity ?? 1) : 1
-    let given: { node: string; link: Gift }[] = []
+    let given: { node: string; link: ByProductLink }[] = []
     if (source.kind === 'make') {
       given = (source.byProducts ?? []).map((part) => ({
         node: part.node,
@@ -279,6 +280,7 @@ function place(
 export const byDay = (a: Dated<Demand | Supply>, b: Dated<Demand | Supply>): number =>
   a.at - b.at || (a.row.id < b.row.id ? -1 : 1)
 
+/** Fixed orders of a node with their dates as days, by due day, then by id. */
 export const toFixed = (rows: readonly FixedOrder[]): readonly FixedAt[] =>
   rows
     .map((row) => ({
@@ -290,4 +292,5 @@ export const toFixed = (rows: readonly FixedOrder[]): readonly FixedAt[] =>
     }))
     .sort((a, b) => a.due - b.due || (a.id < b.id ? -1 : 1))
 
+/** A multiple that any whole quantity is of. */
 export const ONE_STEP: Multiple = { numerator: '1', denominator: '1' }

@@ -1,5 +1,6 @@
 import type { Day } from '../../calendar/days'
 
+/** What counts where orders and a forecast speak of the same period. */
 export type DemandRule = 'both' | 'orders only' | 'forecast only' | 'larger'
 
 export interface ForecastPeriod {

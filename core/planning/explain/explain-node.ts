@@ -8,7 +8,9 @@ import { adviceOnSupplies } from './advise-supply'
 import { EXACT, sizeOfRule, netNode } from '../netting'
 import { NodeLines } from './node-lines'
 import { termsOf, type OrderTerms } from './order-terms'
+import { byProductId, needId, orderId } from './peg-ids'
 
+/** Everything that a plan says of one node. */
 export interface ExplainedNode {
   readonly plan: NodePlan
   readonly orders: readonly PlannedOrder[]
@@ -16,17 +18,14 @@ export interface ExplainedNode {
   readonly messages: readonly PlanMessage[]
 }
 
-/** The id of the n-th planned order of a node, from 1. */
-export const orderId = (node: string, number: number): string => `planned:${node}:${number}`
-
 /** Everything that an open plan says about one node: its lines, its orders with their numbers, who gets what, and what there is to say. */
 export function explainNode(plan: NetPlan, index: number): ExplainedNode {
-  const told = new NodeAccount(plan, index)
-  told.demandsAndSupplies()
-  told.gather()
-  told.fixedOrders()
-  told.walk()
-  return told.written()
+  const account = new NodeAccount(plan, index)
+  account.demandsAndSupplies()
+  account.gather()
+  account.fixedOrders()
+  account.walk()
+  return account.written()
 }
 
 const byDayThenId = (a: Demand, b: Demand): number => {
@@ -112,7 +111,7 @@ class NodeAccount implements NetListener {
       this.index,
       this.flow,
       (order, parent, day, quantity) => {
-        const id = `${idOf(this.plan, parent, order)}>${this.node.id}`
+        const id = needId(idOf(this.plan, parent, order), this.node.id)
         const known = byOrder.get(`${id} ${day}`)
         if (known) {
           known.quantity += quantity
@@ -123,7 +122,7 @@ class NodeAccount implements NetListener {
         }
       },
       (order, producer, day, quantity) => {
-        this.arrivals.push({ id: `${idOf(this.plan, producer, order)}+${this.node.id}`, day, quantity })
+        this.arrivals.push({ id: byProductId(idOf(this.plan, producer, order), this.node.id), day, quantity })
         if (producer > this.index) {
           this.late[day]! += quantity
         }

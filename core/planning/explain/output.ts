@@ -17,6 +17,7 @@ export interface NodePlan {
   readonly days: readonly PlanDay[]
 }
 
+/** The six lines of a node on one day on which something happens, and its balance if nothing new were ordered. Finest steps. */
 export interface PlanDay {
   readonly day: string
   readonly grossRequirements: number
@@ -29,6 +30,7 @@ export interface PlanDay {
   readonly withoutOrders: number
 }
 
+/** An order that a plan proposes, or that a person fixed. Quantities in finest steps, dates in ISO 8601. */
 export interface PlannedOrder {
   readonly id: string
   readonly node: string
@@ -82,6 +84,7 @@ interface At {
   readonly quantity: number
 }
 
+/** One thing that a plan has to say of a node on a day. Quantities in finest steps. */
 export type PlanMessage =
   | (At & { readonly code: 'short' })
   | (At & { readonly code: 'below safety'; readonly safety: number })

@@ -1,3 +1,4 @@
+import { orderOfNeed, orderOfSupply } from './peg-ids'
 import type { PlanOutput } from './output'
 
 /** One step of the way from a planned order up to what it is for. */
@@ -19,9 +20,9 @@ export function reasonsOf(output: PlanOutput, orderId: string): readonly Reason[
   const isOrder = new Set(output.orders.map((order) => order.id))
   const follow = (supply: string): readonly Reason[] =>
     output.pegs
-      .filter((peg) => peg.supply === supply || peg.supply.startsWith(`${supply}+`))
+      .filter((peg) => orderOfSupply(peg.supply) === supply)
       .map((peg) => {
-        const parent = peg.demand.split('>')[0]!
+        const parent = orderOfNeed(peg.demand)
         return isOrder.has(parent)
           ? { demand: peg.demand, quantity: peg.quantity, order: parent, reasons: follow(parent) }
           : { demand: peg.demand, quantity: peg.quantity, reasons: [] }

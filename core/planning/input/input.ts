@@ -23,6 +23,7 @@ export interface PlanInput {
   readonly longestLeadDays?: number
 }
 
+/** An item at a site, or of all sites: what is there, what it is kept at, where more comes from. Quantities in finest steps. */
 export interface PlanNode {
   readonly id: string
   readonly onHand: readonly {
@@ -107,8 +108,9 @@ export const wayFrom = (
 ): Source =>
   supplier === undefined
     ? source
-    : ([source, ...(others ?? [])].find((way) => way.kind === 'buy' && way.supplier === supplier) ?? source)
+    : ([source, ...(others ?? [])].find((option) => option.kind === 'buy' && option.supplier === supplier) ?? source)
 
+/** Why there is no way to get a node. */
 export type NoSource = 'no source' | 'no BOM' | 'no conversion' | 'retired' | 'loop'
 
 /** Steps of the component per step of the parent (yield and scrap counted in) and per build, over one denominator; needed `offsetDays` working days after the release. */
@@ -120,6 +122,7 @@ export interface Component {
   readonly offsetDays?: number
 }
 
+/** One open demand of a node. Quantity in finest steps, day in ISO 8601. */
 export interface Demand {
   readonly id: string
   readonly node: string
@@ -131,6 +134,7 @@ export interface Demand {
   readonly priority: number
 }
 
+/** One open supply of a node. Quantity in finest steps, day in ISO 8601. */
 export interface Supply {
   readonly id: string
   readonly node: string

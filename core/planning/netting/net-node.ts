@@ -39,6 +39,7 @@ export interface DayBalance {
   readonly balanceWithoutOrders: number
 }
 
+/** The lot-sizing rule that orders exactly what is missing. */
 export const EXACT: LotRule = { kind: 'exact' }
 
 /** How a node's orders are sized; nothing of it where it only hands through. */

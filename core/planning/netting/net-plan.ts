@@ -222,7 +222,7 @@ export class NetPlan {
   private netAgain(changed: readonly number[]): readonly number[] {
     const {
       links: { part, partFirst },
-      gives,
+      receivers,
     } = this.compiled
     const waiting = new Heap(changed)
     const reached = new Set<number>()
@@ -241,7 +241,7 @@ export class NetPlan {
       for (let i = partFirst[index]!; i < partFirst[index + 1]!; i++) {
         waiting.add(part[i]!)
       }
-      for (const target of gives.get(index) ?? []) {
+      for (const target of receivers.get(index) ?? []) {
         if (target > index) {
           waiting.add(target)
         } else {

@@ -1,6 +1,7 @@
 import { plural } from '../../plural'
 import type { SupplyOption } from './promise'
 
+/** How a sentence names items, quantities and days. */
 export interface SupplyOptionWords {
   item(node: string): string
   quantity(node: string, steps: number): string

@@ -1,6 +1,7 @@
 import type { LotRule, Multiple } from '../input'
 import { mostBelow, upToMultiple } from './order-size'
 
+/** What is missing on a day, in days from the start of the plan on. Finest steps. */
 export interface Requirement {
   readonly at: number
   readonly quantity: number

@@ -3,7 +3,7 @@ import { groupBy } from '../../group-by'
 import { wayFrom, type PlanInput, type PlanNode, type PriceStep } from '../input'
 import { needsOf } from '../compile'
 import { upToMultiple } from '../sizing'
-import type { PlanOutput, PlannedOrder } from '../explain'
+import { needId, orderOfSupply, type PlanOutput, type PlannedOrder } from '../explain'
 
 /** What a plan comes to, for holding two beside each other. Money in minor units, whole. */
 export interface PlanFigures {
@@ -50,7 +50,7 @@ export function demandsAtRisk(input: PlanInput, output: PlanOutput): ReadonlySet
   const supplied = groupBy(output.pegs, (peg) => peg.demand)
   const known = new Map<string, number>()
   const readyOf = (supply: string): number => {
-    const order = orders.get(supply.split('+')[0]!)
+    const order = orders.get(orderOfSupply(supply))
     if (order === undefined) {
       return -Infinity
     }
@@ -62,7 +62,7 @@ export function demandsAtRisk(input: PlanInput, output: PlanOutput): ReadonlySet
     const parts = [...groupBy(needsOf(nodes.get(order.node)!, order.quantity), (need) => need.node)].map(
       ([node, needs]) =>
         allBy(
-          `${order.id}>${node}`,
+          needId(order.id, node),
           needs.reduce((sum, need) => sum + need.quantity, 0),
         ),
     )

@@ -1,3 +1,4 @@
+/** The class of an item by the value it turned over. */
 export type ValueClass = 'A' | 'B' | 'C'
 
 /**

@@ -1,6 +1,7 @@
 import { ok, refuse, type Result } from '../../result'
 import { ratio } from '../../units/exact'
 
+/** The marks of an item, from low to high. */
 export const MARKS = ['safetyStock', 'reorderPoint', 'targetStock', 'maximumStock'] as const
 export type Mark = (typeof MARKS)[number]
 
@@ -41,6 +42,7 @@ export function checkStockLevels(stockLevels: StockLevels): Result<StockLevels, 
   return ok(stockLevels)
 }
 
+/** What people call the marks. */
 export const MARK_NAMES: Readonly<Record<Mark, string>> = {
   safetyStock: 'safety stock',
   reorderPoint: 'reorder point',
@@ -48,6 +50,7 @@ export const MARK_NAMES: Readonly<Record<Mark, string>> = {
   maximumStock: 'maximum',
 }
 
+/** Which of two marks is the wrong way round, in a sentence. */
 export const describeMarkError = (error: StockLevelError): string =>
   `The ${MARK_NAMES[error.higher]} of ${error.higherValue} lies below the ${MARK_NAMES[error.lower]} of ${error.lowerValue}. From low to high they are: safety stock, reorder point, target, maximum.`
 

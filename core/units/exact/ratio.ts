@@ -45,7 +45,9 @@ export function ratio(value: string | bigint | number | Ratio, denominator: bigi
 /** Whether a value is an exact amount rather than text. */
 export const isRatio = (value: unknown): value is Ratio => value instanceof Fraction
 
+/** Nothing. */
 export const ZERO: Ratio = new Fraction(0n)
+/** One. */
 export const ONE: Ratio = new Fraction(1n)
 
 /** Numerator with its sign, and denominator (> 0), in lowest terms. */

@@ -1,7 +1,9 @@
 import { ratio, type Ratio } from '../exact'
 
+/** What a unit measures; a pack holds what each item says. */
 export type Dimension = 'count' | 'mass' | 'length' | 'area' | 'volume' | 'time' | 'pack'
 
+/** A unit of measure, with its exact ratio to the reference unit of its dimension. */
 export interface Unit {
   readonly code: string
   readonly name: string

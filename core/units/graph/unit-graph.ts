@@ -9,6 +9,7 @@ export interface UnitRelation {
   readonly of: string
 }
 
+/** Why units cannot be joined or converted. */
 export type UnitError =
   | { readonly code: 'unknown-unit'; readonly unit: string }
   | { readonly code: 'no-path'; readonly from: string; readonly to: string }

@@ -3,6 +3,7 @@ import { ratio, ZERO, type Ratio } from '../exact'
 import type { Unit } from '../graph'
 import { convert, type UnitError, type UnitGraph } from '../graph'
 
+/** Why a typed quantity cannot be read. */
 export type ParseError =
   | { readonly code: 'empty' }
   | { readonly code: 'unreadable'; readonly text: string }
@@ -11,6 +12,7 @@ export type ParseError =
   | { readonly code: 'unknown-word'; readonly word: string }
   | UnitError
 
+/** A typed quantity as it was read. */
 export interface ParsedQuantity {
   readonly amount: Ratio
   /** The one unit that was typed, or the field's where none or several were. */

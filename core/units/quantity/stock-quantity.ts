@@ -10,6 +10,7 @@ export interface ItemMeasure {
   readonly finestStep: Ratio
 }
 
+/** A quantity in an item’s stock unit, with what did not fall on its finest step. */
 export interface StockQuantity {
   /** What was typed, exactly, and its unit. */
   readonly entered: string

@@ -13,6 +13,7 @@ import { loadMeasuredItems, readQuantity, type MeasuredItem } from '../catalogue
 import { takeSnapshot } from '../planning/snapshot'
 import { stepsOf } from '../planning/snapshot-context'
 import { FREE } from './order-queries'
+import { salesId } from '../planning/supply-ids'
 
 /** Days beyond the last order in which a promise can lie. */
 const BEYOND = 400
@@ -55,7 +56,7 @@ export async function promiseLines(query: z.output<typeof PromiseQuery>, today: 
     forecastFalls: 'first day',
     scope: { ...ALL_OF_IT, sitesAsOne: true },
   })
-  const mine = new Set(own.map((line) => `sales:${line.id}`))
+  const mine = new Set(own.map((line) => salesId(line.id)))
   // What is set aside for the order itself is there already.
   const open = wanted.map(({ item: item, quantity }, index) => {
     const ready = ratio(own[index]?.itemId === item.id ? own[index].done : '0')

@@ -14,6 +14,7 @@ import { requireSettled } from './runs'
 import { scopeOf } from './stored-plan'
 import { lockDocument, saveDocument, type DocumentOf } from '../../documents'
 import { OPEN_BUILD } from '~~/shared/workshop/requests'
+import { readSupplyId, type SupplyKind } from './supply-ids'
 
 const STALE = 'The plan was computed anew since you opened it. Reload it and look again; nothing of yours was saved.'
 
@@ -116,14 +117,17 @@ export async function moveSupply(
   if (edit.dueOn < actor.today) {
     refuseField('dueOn', 'This day is over. Choose today or later.')
   }
-  const [kind, id] = edit.supply.split(':')
-  const move = MOVES[kind!] ?? moveBuild
-  const moved = await move(tx, actor, Number(id), edit.dueOn)
+  const { kind, id } = readSupplyId(edit.supply)
+  const moved = await MOVES[kind](tx, actor, id, edit.dueOn)
   return { ...moved, after: edit.dueOn, version: (await run(tx, actor, planId)).version }
 }
 
-/** How a supply of each kind, the first part of its id, is moved to another day; builds and break-downs alike. */
-const MOVES: Readonly<Record<string, typeof moveBuild>> = { purchase: movePurchaseLine, transfer: moveTransfer }
+/** How a supply of each kind is moved to another day; builds and break-downs alike. */
+const MOVES: Readonly<Record<SupplyKind, typeof moveBuild>> = {
+  purchase: movePurchaseLine,
+  transfer: moveTransfer,
+  build: moveBuild,
+}
 
 async function movePurchaseLine(
   tx: Tx,

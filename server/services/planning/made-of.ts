@@ -37,7 +37,7 @@ export async function madeOf(
     throw new Refusal('not-found', 'This plan has no such item.')
   }
   const own = explainNode(opened.value, index)
-  const asked: Asked = { plan: opened.value, index, own, item, items, start: input.start }
+  const asked: CellOfNode = { plan: opened.value, index, own, item, items, start: input.start }
   const parts = [
     ...demandParts(asked),
     ...parentParts(asked),
@@ -63,7 +63,7 @@ export async function madeOf(
 }
 
 /** One item of an open plan, with all that the plan says of it. */
-interface Asked {
+interface CellOfNode {
   readonly plan: NetPlan
   readonly index: number
   readonly own: ExplainedNode
@@ -80,7 +80,7 @@ interface DatedPart extends Part {
 /** What is due before the plan begins counts on its first day. */
 const noEarlier = (day: string, start: string): string => (day < start ? start : day)
 
-const demandParts = ({ plan, index, item, start }: Asked): DatedPart[] =>
+const demandParts = ({ plan, index, item, start }: CellOfNode): DatedPart[] =>
   [...plan.compiled.demands.rowsOf(index)].map((demand) => ({
     on: noEarlier(demand.day, start),
     line: 'wanted',
@@ -91,7 +91,7 @@ const demandParts = ({ plan, index, item, start }: Asked): DatedPart[] =>
   }))
 
 /** What planned orders of other items take of it. */
-function parentParts({ plan, index, item, items }: Asked): DatedPart[] {
+function parentParts({ plan, index, item, items }: CellOfNode): DatedPart[] {
   const { compiled, orders } = plan
   const { start, span, nodes } = compiled
   const flow = { gross: new Float64Array(span), fixed: new Float64Array(span), safety: new Float64Array(span) }
@@ -112,7 +112,7 @@ function parentParts({ plan, index, item, items }: Asked): DatedPart[] {
   return parts
 }
 
-function supplyParts({ plan, index, own, item, start }: Asked): DatedPart[] {
+function supplyParts({ plan, index, own, item, start }: CellOfNode): DatedPart[] {
   const pulledIn = new Map(
     own.messages.flatMap((message) => (message.code === 'pull in' ? [[message.supply, message.day] as const] : [])),
   )
@@ -130,7 +130,7 @@ function supplyParts({ plan, index, own, item, start }: Asked): DatedPart[] {
   })
 }
 
-const orderParts = ({ own, item, start }: Asked): DatedPart[] =>
+const orderParts = ({ own, item, start }: CellOfNode): DatedPart[] =>
   own.orders.flatMap((order) => {
     const quantity = print(item, order.quantity)
     const planned = `${VERB[order.kind]}${order.fixed ? ' (fixed)' : ''}`
@@ -142,7 +142,7 @@ const orderParts = ({ own, item, start }: Asked): DatedPart[] =>
   })
 
 /** A lot is good on its last day, and gone from the day after. */
-const lossParts = ({ own, item }: Asked): DatedPart[] =>
+const lossParts = ({ own, item }: CellOfNode): DatedPart[] =>
   own.messages.flatMap((message): DatedPart[] =>
     message.code === 'will expire'
       ? [

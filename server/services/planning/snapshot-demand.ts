@@ -12,6 +12,7 @@ import { itemOf } from '~~/shared/planning/node-id'
 import { soldBySite } from '../demand/history'
 import { atSites } from './planned-sites'
 import type { Around, PlanSettings } from './snapshot'
+import { salesId } from './supply-ids'
 
 interface Heads {
   readonly ids: readonly number[]
@@ -109,7 +110,7 @@ export function joinOrders(
     }
     if (quantity > 0) {
       open.push({
-        id: `sales:${ids[place]}`,
+        id: salesId(ids[place]!),
         node,
         day,
         quantity,

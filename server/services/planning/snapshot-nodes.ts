@@ -45,7 +45,7 @@ export async function loadNodes(reader: Reader, structure: LoadedStructure, arou
   )
   const [itemIds, siteIds] = found.numbers as [number[], number[]]
   const [lots, expiries, quantities] = found.texts as [string[], string[], string[]]
-  const lying = groupBy(
+  const onHand = groupBy(
     itemIds.map((itemId, n): Lying => ({
       node: index.nodeAt(itemId, siteIds[n]!),
       lot: lots[n] || null,
@@ -77,7 +77,7 @@ export async function loadNodes(reader: Reader, structure: LoadedStructure, arou
     const perStep = (worth.get(item.id) ?? 0) * Number(item.finestStep)
     const rule = isMain ? ruleOf(item, perStep, source!) : fillUp(item, levelsOn(start))
     // An open kit is packed at the table: what lies packed serves nobody.
-    const stock = item.source === 'kit' && item.kitPolicy === 'open' ? [] : lotsOf(lying.get(id) ?? [])
+    const stock = item.source === 'kit' && item.kitPolicy === 'open' ? [] : lotsOf(onHand.get(id) ?? [])
     return {
       id,
       safety: safetyOn(start),
@@ -112,7 +112,7 @@ export async function loadNodes(reader: Reader, structure: LoadedStructure, arou
       }
     },
     makeAll(wanted) {
-      for (const list of [lying.keys(), wanted]) {
+      for (const list of [onHand.keys(), wanted]) {
         for (const id of list) {
           if (id !== null) {
             queue.push(id)
@@ -154,10 +154,10 @@ interface Lying {
 }
 
 /** Lots of several sites of an area, each once. */
-function lotsOf(lying: readonly Lying[]): readonly Lying[] {
-  return lying.length < 2
-    ? lying
-    : [...groupBy(lying, (entry) => `${entry.lot ?? ''}|${entry.expiresOn ?? ''}`).values()].map((own) => ({
+function lotsOf(onHand: readonly Lying[]): readonly Lying[] {
+  return onHand.length < 2
+    ? onHand
+    : [...groupBy(onHand, (entry) => `${entry.lot ?? ''}|${entry.expiresOn ?? ''}`).values()].map((own) => ({
         ...own[0]!,
         quantity: own.reduce((sum, entry) => sum.add(entry.quantity), ZERO),
       }))

@@ -5,6 +5,7 @@ import { rows } from '~~/server/database/client'
 import { itemOf } from '~~/shared/planning/node-id'
 import { loadRecipes } from '../workshop/break-downs'
 import type { Around } from './snapshot'
+import { supplyId } from './supply-ids'
 
 interface Jobs {
   readonly demands: readonly Demand[]
@@ -41,7 +42,7 @@ export async function loadPurchases({ reader, steps, places }: Around): Promise<
       ? []
       : [
           {
-            id: `purchase:${l.id}`,
+            id: supplyId('purchase', l.id),
             node,
             day: l.dueOn,
             quantity: steps(l.itemId, l.open),
@@ -86,7 +87,7 @@ export async function loadTransfers({ reader, steps, places, start }: Around): P
     const comes = steps(line.itemId, line.source) + leaves
     if (from !== null && leaves > 0) {
       demands.push({
-        id: `transfer:${line.id}`,
+        id: supplyId('transfer', line.id),
         node: from,
         day: line.leavesOn,
         quantity: leaves,
@@ -97,7 +98,7 @@ export async function loadTransfers({ reader, steps, places, start }: Around): P
     }
     if (to !== null && comes > 0) {
       supplies.push({
-        id: `transfer:${line.id}`,
+        id: supplyId('transfer', line.id),
         node: to,
         day: line.dueOn,
         quantity: comes,
@@ -133,7 +134,7 @@ export async function loadOpenJobs({ reader, steps, places }: Around): Promise<J
     const node = places.nodeAt(build.itemId, build.siteId)
     if (node !== null && ratio(build.left).compare(ZERO) > 0) {
       supplies.push({
-        id: `build:${build.id}`,
+        id: supplyId('build', build.id),
         node,
         day: build.dueOn,
         quantity: steps(build.itemId, build.left),
@@ -170,7 +171,7 @@ export async function loadOpenJobs({ reader, steps, places }: Around): Promise<J
     const node = places.nodeAt(line.itemId, line.siteId)
     if (node !== null && ratio(line.open).compare(ZERO) > 0) {
       demands.push({
-        id: `build:${line.buildId}:${itemOf(node)}`,
+        id: supplyId('build', line.buildId, itemOf(node)),
         node,
         day: line.releaseOn,
         quantity: steps(line.itemId, line.open),

@@ -77,9 +77,9 @@ export async function revise(tx: Tx, actor: Actor, itemId: number, from: number 
         byProducts: [],
         steps: [],
       }
-  const { id, version, ...bare } = definition as Definition<'bills'> & { id?: number; version?: number }
+  const { id, version, ...fields } = definition as Definition<'bills'> & { id?: number; version?: number }
   void [id, version]
-  return saveOne(tx, actor, shapeOf('bills'), { id: null, version: null, definition: bare })
+  return saveOne(tx, actor, shapeOf('bills'), { id: null, version: null, definition: fields })
 }
 
 /** Items that have a structure or want one: made, kits, and bulk that is broken down. */

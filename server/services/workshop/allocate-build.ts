@@ -93,7 +93,7 @@ export async function makeReady(
       missing.push(`${toText(found.missing)} ${item.symbol} ${item.code}`)
     }
     for (const p of found.picks) {
-      await setAside(tx, line, p, p.quantity)
+      await allocateTo(tx, line, p, p.quantity)
     }
   }
   if (edit.whole && missing.length > 0) {
@@ -106,7 +106,7 @@ export async function makeReady(
   return { ...(await saveDocument(tx, actor, 'build', build, { set: { status } })), status, missing }
 }
 
-async function setAside(tx: Tx, line: OpenLine, goods: StockedPickable, quantity: Ratio): Promise<void> {
+async function allocateTo(tx: Tx, line: OpenLine, goods: StockedPickable, quantity: Ratio): Promise<void> {
   await rows(
     tx,
     sql`update balances set allocated = allocated + ${asNumeric(quantity)}::numeric where id = ${goods.balanceId}`,

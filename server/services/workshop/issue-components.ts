@@ -27,7 +27,7 @@ interface IssuedFrom {
   readonly today: string
 }
 
-interface SetAside {
+interface AllocatedGoods {
   readonly id: number
   readonly lineId: number
   readonly balanceId: number
@@ -46,11 +46,11 @@ export async function issueComponents(
   around: IssuedFrom,
 ): Promise<DraftMove[]> {
   const { stock, workshop, today } = around
-  const own = await loadSetAside(tx, buildId)
+  const own = await loadAllocated(tx, buildId)
   const free = new Map([...stock.values()].flat().map((goods) => [goods.balanceId, goods.onHand.sub(goods.allocated)]))
   const short: { field: string; detail: string }[] = []
   const moves: DraftMove[] = []
-  const changed = new Set<SetAside>()
+  const changed = new Set<AllocatedGoods>()
   /** Takes what is there of some goods for a line, what is set aside for it first. */
   const takeFrom = (cut: Wanted, goods: StockedPickable, left: Ratio): { taken: Ratio; released: Ratio } => {
     const mine = own.filter(
@@ -82,13 +82,13 @@ export async function issueComponents(
     }
   }
   requireAll(short)
-  await saveSetAside(tx, changed)
+  await saveAllocated(tx, changed)
   return moves
 }
 
 const lesser = (a: Ratio, b: Ratio): Ratio => (a.compare(b) < 0 ? a : b)
 
-async function loadSetAside(tx: Tx, buildId: number): Promise<SetAside[]> {
+async function loadAllocated(tx: Tx, buildId: number): Promise<AllocatedGoods[]> {
   const found = await rows<{ id: number; lineId: number; balanceId: number; quantity: string }>(
     tx,
     sql`
@@ -106,7 +106,7 @@ async function loadSetAside(tx: Tx, buildId: number): Promise<SetAside[]> {
 }
 
 /** Takes a quantity out of what is set aside, in its order; answers what is less for it. */
-function releaseFrom(mine: readonly SetAside[], released: Ratio): readonly SetAside[] {
+function releaseFrom(mine: readonly AllocatedGoods[], released: Ratio): readonly AllocatedGoods[] {
   let rest = released
   for (const allocation of mine) {
     const part = lesser(allocation.quantity, rest)
@@ -158,7 +158,7 @@ function requireAll(short: readonly { readonly field: string; readonly detail: s
   }
 }
 
-async function saveSetAside(tx: Tx, changed: Iterable<SetAside>): Promise<void> {
+async function saveAllocated(tx: Tx, changed: Iterable<AllocatedGoods>): Promise<void> {
   for (const { id, quantity } of changed) {
     if (quantity.compare(ZERO) > 0) {
       await tx
@@ -175,7 +175,7 @@ async function saveSetAside(tx: Tx, changed: Iterable<SetAside>): Promise<void> 
 function order(
   stock: readonly StockedPickable[],
   cut: Wanted,
-  own: readonly SetAside[],
+  own: readonly AllocatedGoods[],
   today: string,
 ): readonly StockedPickable[] {
   const available = stock.filter((goods) => goods.status === 'available')

@@ -146,7 +146,7 @@ export const binShape: DefinitionStore<'bins'> = {
 export const routeShape = rowShape('routes', 'routes', routes as never, async (tx, edits) => {
   const faults: Fault[] = []
   for (const [edit, { id, definition }] of edits.entries()) {
-    const [twin] = await rows<{ name: string }>(
+    const [sameRoute] = await rows<{ name: string }>(
       tx,
       sql`
         select name
@@ -155,8 +155,8 @@ export const routeShape = rowShape('routes', 'routes', routes as never, async (t
           and to_site_id = ${definition.toSiteId}
           and id is distinct from ${id}::int`,
     )
-    if (twin) {
-      faults.push({ edit, field: 'toSiteId', detail: `“${twin.name}” is this way already.` })
+    if (sameRoute) {
+      faults.push({ edit, field: 'toSiteId', detail: `“${sameRoute.name}” is this way already.` })
     }
   }
   return faults

@@ -48,11 +48,11 @@ export const word = (name: string, how: How = {}): Column =>
 export const number = (name: string, how: How = {}): Column =>
   column(name, { empty: null, ...how }, (value, { decimalSign }) => plainNumber(value, decimalSign))
 export function plainNumber(value: string, decimalSign: '.' | ','): string {
-  const bare = value.replace(/[  '’]/g, '')
-  if (decimalSign === ',' && /^\d{1,3}(\.\d{3})*(,\d+)?$|^\d+,\d+$/.test(bare)) {
-    return bare.replaceAll('.', '').replace(',', '.')
+  const compact = value.replace(/[  '’]/g, '')
+  if (decimalSign === ',' && /^\d{1,3}(\.\d{3})*(,\d+)?$|^\d+,\d+$/.test(compact)) {
+    return compact.replaceAll('.', '').replace(',', '.')
   }
-  return /^\d{1,3}(,\d{3})+(\.\d+)?$/.test(bare) ? bare.replaceAll(',', '') : bare
+  return /^\d{1,3}(,\d{3})+(\.\d+)?$/.test(compact) ? compact.replaceAll(',', '') : compact
 }
 
 const YES = ['yes', 'y', 'true', '1', 'x', 'ja', 'oui']
