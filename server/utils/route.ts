@@ -24,22 +24,22 @@ export function route<T>(
 export const openRoute = <T>(handler: (event: H3Event) => Promise<T>): EventHandler<EventHandlerRequest, Promise<T>> =>
   withProblemDetails(handler)
 
+/** What a person is told where the fault is ours; what it was goes to the log. */
+const OUR_FAULT = {
+  type: 'about:blank',
+  title: 'Something went wrong here',
+  status: 500,
+  detail:
+    'Tsumiki could not do this, and nothing was changed. Try again; if it stays, tell the person who looks after Tsumiki.',
+}
+
 function withProblemDetails<T>(handler: (event: H3Event) => Promise<T>): EventHandler<EventHandlerRequest, Promise<T>> {
   return defineEventHandler(async (event) => {
     try {
       return await handler(event)
     } catch (error) {
-      const problem =
-        error instanceof Refusal
-          ? error.problem
-          : {
-              type: 'about:blank',
-              title: 'Something went wrong here',
-              status: 500,
-              detail:
-                'Tsumiki could not do this, and nothing was changed. Try again; if it stays, tell the person who looks after Tsumiki.',
-            }
-      if (!(error instanceof Refusal)) {
+      const problem = error instanceof Refusal ? error.problem : OUR_FAULT
+      if (problem === OUR_FAULT) {
         console.error(event.method, event.path, error)
       }
       setResponseStatus(event, problem.status)

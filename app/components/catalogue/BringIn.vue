@@ -8,7 +8,8 @@ const notices = useNotices()
 const table = ref<ImportName>(
   IMPORTS.includes(route.query.table as ImportName) ? (route.query.table as ImportName) : 'items',
 )
-const SAYS: Readonly<Partial<Record<ImportName, string>>> = {
+/** What the kinds of files are called whose table's own name would not say it. */
+const FILE_NAMES: Readonly<Partial<Record<ImportName, string>>> = {
   'indented-bills': 'bills, indented by level',
   structures: 'structures as JSON',
   'opening-stock': 'opening stock, in layers',
@@ -86,7 +87,7 @@ const stop = (): Promise<unknown> => $fetch(`/api/catalogue/batches/${preview.va
         v-model="table"
         label="It fills"
         class="w-56"
-        :options="IMPORTS.map((name) => ({ value: name, name: SAYS[name] ?? tableWords(name) }))"
+        :options="IMPORTS.map((name) => ({ value: name, name: FILE_NAMES[name] ?? tableWords(name) }))"
         @update:model-value="preview = null"
       />
       <label class="block"

@@ -7,25 +7,29 @@ const props = withDefaults(
 )
 const Drawing = defineAsyncComponent(async () => (await import('vue3-apexcharts')).default)
 const theme = ref(0)
-/** The tokens as they are in the light or by the lamp. */
-const token = (name: string): string => getComputedStyle(document.documentElement).getPropertyValue(`--${name}`).trim()
 const options = computed<ApexOptions>(() => {
   void theme.value
   const coloured = (color: unknown): unknown =>
-    typeof color === 'string' && /^[a-z]+$/.test(color) ? token(color) : color
+    typeof color === 'string' && /^[a-z]+$/.test(color) ? tokenOf(color) : color
   const { colors, chart, legend, ...rest } = props.options
   return {
     chart: {
       fontFamily: 'Figtree Variable, sans-serif',
-      foreColor: token('soft'),
+      foreColor: tokenOf('soft'),
       toolbar: { show: false },
       animations: { enabled: false },
       zoom: { enabled: false },
       background: 'transparent',
       ...chart,
     },
-    grid: { borderColor: token('line'), padding: { left: 8, right: 8 } },
-    legend: { position: 'top', horizontalAlign: 'left', fontSize: '12px', labels: { colors: token('ink') }, ...legend },
+    grid: { borderColor: tokenOf('line'), padding: { left: 8, right: 8 } },
+    legend: {
+      position: 'top',
+      horizontalAlign: 'left',
+      fontSize: '12px',
+      labels: { colors: tokenOf('ink') },
+      ...legend,
+    },
     dataLabels: { enabled: false },
     tooltip: { theme: document.documentElement.dataset.theme === 'lamp' ? 'dark' : 'light' },
     ...(colors && { colors: (colors as unknown[]).map(coloured) as string[] }),

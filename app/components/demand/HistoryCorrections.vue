@@ -13,23 +13,13 @@ async function takeBack(path: string): Promise<void> {
   }
 }
 async function borrow(): Promise<void> {
-  if (
-    !(await act.run(() =>
-      $fetch('/api/demand/history/borrowings', {
-        method: 'POST',
-        body: {
-          itemId: props.itemId,
-          fromItemId: borrowing.fromItemId,
-          percent: borrowing.percent,
-          untilOn: borrowing.untilOn,
-        },
-      }),
-    ))
-  ) {
-    return
+  const { fromItemId, percent, untilOn } = borrowing
+  const body = { itemId: props.itemId, fromItemId, percent, untilOn }
+  const done = await act.run(() => $fetch('/api/demand/history/borrowings', { method: 'POST', body }))
+  if (done) {
+    borrowing.open = false
+    emit('changed')
   }
-  borrowing.open = false
-  emit('changed')
 }
 </script>
 
