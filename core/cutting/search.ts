@@ -248,18 +248,18 @@ export function search(problem: Counted): Searched {
       best = entry
     }
   }
-  const start = (attempted: (open: Open) => Pattern[]) => (): { open: Open; found: Pattern[] } => {
+  const start = (cut: (open: Open) => Pattern[]) => (): { open: Open; found: Pattern[] } => {
     const open = openOf(problem)
-    return { open, found: attempted(open) }
+    return { open, found: cut(open) }
   }
   const plain = [
     start((open) => fit(problem, open)),
     ...[0.05, 0.3, 0].map((bias) => start((open) => fill(problem, open, bias))),
     ...[0, 0.002, 0.006, 0.012].map((spare) => () => choose(problem, spare)),
   ]
-  for (const attempted of plain) {
+  for (const begin of plain) {
     if (!isNear()) {
-      attempt(attempted())
+      attempt(begin())
     }
   }
   if (isNear()) {

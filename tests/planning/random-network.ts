@@ -27,21 +27,12 @@ const rule: fc.Arbitrary<LotRule> = fc.oneof(
     kind: fc.constant('least cost' as const),
     orderCost: fc.integer({ min: 1, max: 30 }),
     holdingCost: fc.integer({ min: 1, max: 3 }),
-    tiers: fc
-      .uniqueArray(fc.record({ from: fc.integer({ min: 0, max: 20 }), price: fc.integer({ min: 1, max: 9 }) }), {
-        selector: (tier) => tier.from,
-        maxLength: 3,
-      })
-      .map(fallingPrices),
+    tiers: fc.uniqueArray(fc.record({ from: fc.integer({ min: 0, max: 20 }), price: fc.integer({ min: 1, max: 9 }) }), {
+      selector: (tier) => tier.from,
+      maxLength: 3,
+    }),
   }),
 )
-
-/** The same quantities and prices, the higher price at the smaller quantity: what the rule takes for granted of price tiers. */
-function fallingPrices(tiers: { from: number; price: number }[]): { from: number; price: number }[] {
-  const prices = tiers.map((tier) => tier.price).sort((a, b) => b - a)
-  const froms = tiers.map((tier) => tier.from).sort((a, b) => a - b)
-  return froms.map((from, index) => ({ from, price: prices[index]! }))
-}
 
 const sizing = fc.record({
   minimum: fc.integer({ min: 0, max: 9 }),

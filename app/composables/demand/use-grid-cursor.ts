@@ -76,7 +76,7 @@ export function useGridCursor(options: {
       field?.setSelectionRange(text.length, text.length)
     })
   }
-  function commit(...[down, right]: Step): void {
+  function commit(down: number, right: number): void {
     if (editing.value !== null) {
       grid.apply([
         { row: cursor.row, column: cursor.column, text: readNumber(editing.value, session.company?.decimalSign) },

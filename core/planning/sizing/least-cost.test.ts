@@ -90,6 +90,23 @@ describe('published examples', () => {
       [11, 135],
     ])
   })
+  it('orders ahead of need where twelve at once are dearer: 11, 11 and 13 for 98, not 2, 11 and 22 for 107', () => {
+    // Orders 3 × 1; goods 11 × 1 + 11 × 1 + 13 × 4 = 74; held 10 + 11 = 21. All three at once needs 35 at 4.
+    const demand = [1, 10, 24]
+    const tiers = [
+      { from: 0, price: 1 },
+      { from: 12, price: 4 },
+    ]
+    const c: Case = { demand, orderCost: 1, holdingCost: 1, minimum: 0, multiple: 1, tiers }
+    expect([costOf(c, choose(c)), choose(c)]).toEqual([
+      98,
+      [
+        { at: 0, quantity: 11 },
+        { at: 1, quantity: 11 },
+        { at: 2, quantity: 13 },
+      ],
+    ])
+  })
   it.each([
     [1105, 300, 24, 166.2077],
     [1200, 54, 4.8, 164.3168],
@@ -103,22 +120,24 @@ describe('published examples', () => {
   )
 })
 
-const tiers = fc
-  .uniqueArray(fc.record({ from: fc.integer({ min: 1, max: 40 }), price: fc.integer({ min: 1, max: 12 }) }), {
-    selector: (tier) => tier.from,
-    maxLength: 2,
-  })
-  .chain((list) =>
-    fc.integer({ min: 1, max: 12 }).map((first) => {
-      const [froms, prices] = [
-        list.map((tier) => tier.from).sort((a, b) => a - b),
-        [first, ...list.map((tier) => tier.price)].sort((a, b) => b - a),
-      ]
-      // The more is ordered at once, the less a unit costs.
-      return list.length === 0 ? [] : [0, ...froms].map((from, i) => ({ from, price: prices[i]! }))
-    }),
-  )
-const anyCase = (days: number): fc.Arbitrary<Case> =>
+/** Price tiers whose prices come as `arrange` puts them. */
+const tiersOf = (arrange: (prices: number[]) => number[]): fc.Arbitrary<Case['tiers']> =>
+  fc
+    .uniqueArray(fc.record({ from: fc.integer({ min: 1, max: 40 }), price: fc.integer({ min: 1, max: 12 }) }), {
+      selector: (tier) => tier.from,
+      maxLength: 2,
+    })
+    .chain((list) =>
+      fc.integer({ min: 1, max: 12 }).map((first) => {
+        const froms = list.map((tier) => tier.from).sort((a, b) => a - b)
+        const prices = arrange([first, ...list.map((tier) => tier.price)])
+        return list.length === 0 ? [] : [0, ...froms].map((from, i) => ({ from, price: prices[i]! }))
+      }),
+    )
+/** The more is ordered at once, the less a unit costs. */
+const falling = tiersOf((prices) => prices.sort((a, b) => b - a))
+const inAnyOrder = tiersOf((prices) => prices)
+const anyCase = (days: number, tiers = falling): fc.Arbitrary<Case> =>
   fc.record({
     demand: fc.array(fc.oneof(fc.constant(0), fc.integer({ min: 1, max: 20 })), { minLength: days, maxLength: days }),
     orderCost: fc.integer({ min: 0, max: 60 }),
@@ -129,11 +148,11 @@ const anyCase = (days: number): fc.Arbitrary<Case> =>
   })
 
 /** The same as a mixed-integer programme: a whole number of multiples an order and price tier, at most one tier a day. */
-function programme(c: Case): string {
-  const tiersOf = c.tiers.length > 0 ? c.tiers : [{ from: 0, price: 0 }]
-  const total = c.demand.reduce((a, b) => a + b, 0) + c.minimum + Math.max(...tiersOf.map((t) => t.from)) + c.multiple
+function programme(c: Case, { onlyWhereNeeded = false } = {}): string {
+  const priced = c.tiers.length > 0 ? c.tiers : [{ from: 0, price: 0 }]
+  const total = c.demand.reduce((a, b) => a + b, 0) + c.minimum + Math.max(...priced.map((t) => t.from)) + c.multiple
   const all = c.demand.flatMap((_, day) =>
-    tiersOf.map((tier, k) => ({ day, k, tier, last: (tiersOf[k + 1]?.from ?? total * 2) - 1 })),
+    priced.map((tier, k) => ({ day, k, tier, last: (priced[k + 1]?.from ?? total * 2) - 1 })),
   )
   const cost = [
     ...all.flatMap(({ day, k, tier }) => [`${tier.price * c.multiple} x${day}_${k}`, `${c.orderCost} y${day}_${k}`]),
@@ -142,9 +161,11 @@ function programme(c: Case): string {
   const rows = [
     ...c.demand.map(
       (need, day) =>
-        `${day > 0 ? `s${day - 1} + ` : ''}${tiersOf.map((_, k) => `${c.multiple} x${day}_${k}`).join(' + ')} - s${day} = ${need}`,
+        `${day > 0 ? `s${day - 1} + ` : ''}${priced.map((_, k) => `${c.multiple} x${day}_${k}`).join(' + ')} - s${day} = ${need}`,
     ),
-    ...c.demand.map((_, day) => `${tiersOf.map((_, k) => `y${day}_${k}`).join(' + ')} <= 1`),
+    ...c.demand.map(
+      (need, day) => `${priced.map((_, k) => `y${day}_${k}`).join(' + ')} <= ${onlyWhereNeeded && need === 0 ? 0 : 1}`,
+    ),
     ...all.flatMap(({ day, k, tier, last }) => [
       `${c.multiple} x${day}_${k} - ${Math.max(c.minimum, tier.from, 1)} y${day}_${k} >= 0`,
       `${c.multiple} x${day}_${k} - ${Math.max(last, 0)} y${day}_${k} <= 0`,
@@ -160,6 +181,18 @@ describe('the least cost against HiGHS, a solver for mixed-integer programmes', 
       fc.property(anyCase(8), (c) => {
         fc.pre(c.demand.some((need) => need > 0))
         const solved = highs.solve(programme(c), { mip_rel_gap: 0, mip_abs_gap: 0 })
+        expect(solved.Status).toBe('Optimal')
+        expect(costOf(c, choose(c))).toBeCloseTo(solved.ObjectiveValue, 4)
+      }),
+      { numRuns: runs(200) },
+    )
+  })
+  it('is the same in 200 random cases whose prices may rise with the quantity, ordered on days of need', async () => {
+    const highs = await highsLoader()
+    fc.assert(
+      fc.property(anyCase(7, inAnyOrder), (c) => {
+        fc.pre(c.demand.some((need) => need > 0))
+        const solved = highs.solve(programme(c, { onlyWhereNeeded: true }), { mip_rel_gap: 0, mip_abs_gap: 0 })
         expect(solved.Status).toBe('Optimal')
         expect(costOf(c, choose(c))).toBeCloseTo(solved.ObjectiveValue, 4)
       }),

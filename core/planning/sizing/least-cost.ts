@@ -25,11 +25,11 @@ const MOST_SUMS = 40
  * Between two days on which stock runs out at most one order is of a size other than the minimum or the limit of a price tier: shifting a
  * multiple from one to another changes cost in a straight line until such a limit is met. So the sizes tried are those limits, and what covers
  * the need through some day, alone or together with later orders at a limit. Without limits that is the recursion of Wagner and Whitin.
- * Prices are taken not to rise with the quantity. Of plans that cost the same the one is taken that orders less sooner.
+ * Where prices rise with the quantity an order may also come while there is stock; the least is then that of all plans that order on days of requirements. Of plans that cost the same the one is taken that orders less sooner.
  *
  * Shape:  an order each, by day, never before the first requirement.
  * Units:  quantities in whole steps, as asked for: minimum and multiple are reckoned with and still to be applied; costs in the rule's unit of money; `span`: days, to whose end what is left is held.
- * Cost:   quadratic in the requirements without limits; with limits exact for up to 16 requirements, and near the least (within a per cent in tests) beyond.
+ * Cost:   quadratic in the requirements without limits; with limits exact for up to 16 requirements, and near the least (within a per cent in tests) beyond; there, prices are taken not to rise.
  * Source: H. M. Wagner, T. M. Whitin, Dynamic Version of the Economic Lot Size Model, Management Science 5 (1958); for limits: A. Federgruen,
  *         C.-Y. Lee, The dynamic lot size model with quantity discount, Naval Research Logistics 37 (1990), the idea from memory.
  */
@@ -67,6 +67,7 @@ export function leastCostOrders(
   const plain = limits.length === 0 && multiple.numerator === multiple.denominator
   const prices = tiers.map((tier) => tier.price)
   const dearest = Math.max(0, ...prices)
+  const isRising = prices.some((price, index) => index > 0 && price > prices[index - 1]!)
   const spread = prices.length > 0 ? dearest - Math.min(...prices) : 0
   // What rounding up to a multiple may add.
   const slack = 2 * up(1)
@@ -254,11 +255,11 @@ export function leastCostOrders(
 
   function candidates(index: number, stock: number, sums: readonly number[]): readonly number[] {
     const wanted = needs[index]!.quantity - stock
-    // Costs do not change over time: an order that could wait until stock runs out does.
-    if (wanted <= 0) {
+    // Costs do not change over time: an order that could wait until stock runs out does. Not where a larger order would be dearer.
+    if (wanted <= 0 && !isRising) {
       return [0]
     }
-    const asked: number[] = limits.filter((limit) => up(limit) >= wanted)
+    const asked: number[] = [...(wanted <= 0 ? [0] : []), ...limits.filter((limit) => up(limit) >= wanted)]
     let through = 0
     for (let until = index; until < reach[index]!; until++) {
       through += needs[until]!.quantity
