@@ -85,16 +85,17 @@ export interface FileFault {
 
 /** What a file would change, before it is taken in. */
 export interface ImportPreview {
-  id: number
-  table: ImportName
-  fileName: string
-  headings: string[]
-  mapping: Record<string, string | null>
-  columns: { name: string; needed: boolean }[]
-  rows: number
-  made: number
-  changed: number
-  same: number
-  faults: { line: number; column: string; text: string; detail: string }[]
-  sample: Record<string, string>[]
+  readonly id: number
+  readonly table: ImportName
+  readonly fileName: string
+  readonly headings: readonly string[]
+  readonly mapping: Mapping
+  readonly columns: readonly { readonly name: string; readonly needed: boolean }[]
+  readonly rows: number
+  readonly made: number
+  readonly changed: number
+  readonly same: number
+  readonly faults: readonly FileFault[]
+  /** The first lines of the file, as it has them. */
+  readonly sample: readonly Readonly<Record<string, string>>[]
 }

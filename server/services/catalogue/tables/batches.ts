@@ -4,7 +4,7 @@ import { db, type Tx } from '~~/server/database/client'
 import { batches } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import type { ImportName, Mapping, TableName } from '~~/shared/catalogue/import'
+import type { ImportName, ImportPreview, Mapping, TableName } from '~~/shared/catalogue/import'
 import { loadCompany } from '../../company/company'
 import { rehearse } from '../../../database/transactions'
 import { undoBatch } from '../changes'
@@ -16,18 +16,6 @@ import { OWN_FILES } from './own-files'
 import { matchColumns, readSheet, type Sheet } from './read-file'
 import { columnsOf, TABLE, type Table } from './tables'
 import { takeIn, type Source, type Taken, type TakeHow } from './take-in'
-
-export interface ImportPreview extends Taken {
-  readonly id: number
-  readonly table: ImportName
-  readonly fileName: string
-  readonly headings: readonly string[]
-  readonly mapping: Mapping
-  readonly columns: readonly { readonly name: string; readonly needed: boolean }[]
-  readonly same: number
-  /** The first lines of the file, as it has them. */
-  readonly sample: readonly Readonly<Record<string, string>>[]
-}
 
 /** Keeps a file, matches its columns, and says what it would do. Nothing of the catalogue is changed. */
 export async function openImport(
