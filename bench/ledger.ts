@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto'
 import { sql } from 'drizzle-orm'
+import { typedQuantity } from '~~/core/units/quantity'
 import { db, pool, rows } from '~~/server/database/client'
 import { once } from '~~/server/database/transactions'
 import { prepareDatabase } from '~~/server/services/company/prepare'
@@ -25,7 +26,7 @@ export async function* run(): AsyncGenerator<Figure> {
           binId: bin!.id,
           lot: '',
           direction: 'more',
-          quantity: '1',
+          quantity: typedQuantity('1'),
           unit: 'piece',
           reason: 'found',
           unitCost: '1',

@@ -1,5 +1,5 @@
 import { buildUnitGraph, convert, standardUnits } from '~~/core/units/graph'
-import { parseQuantity } from '~~/core/units/quantity'
+import { parseQuantity, typedQuantity } from '~~/core/units/quantity'
 import { ratio } from '~~/core/units/exact'
 import { best, type Figure } from './figure'
 
@@ -29,7 +29,7 @@ export async function* run(): AsyncGenerator<Figure> {
   })
   const read = await best(5, () => {
     for (let i = 0; i < TIMES; i++) {
-      parseQuantity('2 pallet + 1/3 ream', { graph, unit: 'sheet' })
+      parseQuantity(typedQuantity('2 pallet + 1/3 ream'), { graph, unit: 'sheet' })
     }
   })
   if (!Number.isFinite(kept)) {

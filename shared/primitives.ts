@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { isIsoDate } from '~~/core/calendar/days'
+import { typedQuantity } from '~~/core/units/quantity'
 
 export const Id = z.coerce.number('Choose one.').int('Choose one.').positive('Choose one.')
 export const IdParam = z.object({ id: Id })
@@ -13,8 +14,10 @@ export const OptionalDay = z.union([Day, z.literal('').transform(() => null), z.
 export const Text = (what: string, max = 200) =>
   z.string(`Give ${what}.`).trim().min(1, `Give ${what}.`).max(max, `Keep ${what} to ${max} characters.`)
 export const Note = z.string().trim().max(2000, 'Keep the note to 2 000 characters.').default('')
-/** What a person typed into a quantity field; read by core with the item's units. */
-export const Typed = z.union([z.string('Type a quantity.'), z.number().transform(String)])
+/** What a person typed into a quantity field; read by core with the item's units. A whole number reads alike in every decimal sign. */
+export const Typed = z
+  .union([z.string(), z.int().transform(String)], 'Send a quantity as text, as it was typed.')
+  .transform(typedQuantity)
 const decimal = (what: string) =>
   z.union([z.string(), z.number().transform(String)], `Give ${what}.`).transform((text) => text.trim())
 export const Money = decimal('a price').refine((text) => /^\d+(\.\d{1,6})?$/.test(text), {

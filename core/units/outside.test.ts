@@ -1,5 +1,6 @@
 import Qty from 'js-quantities'
 import { describe, expect, it } from 'vitest'
+import { typedQuantity } from './quantity'
 import { buildUnitGraph, convert, describeUnitError, reachableUnits, standardUnits } from './graph'
 import { findUnit, grouped, readStockQuantity, type ItemMeasure, type ParseError } from './quantity'
 import { ratio, toText } from './exact'
@@ -104,7 +105,7 @@ describe('reading a quantity onto the ledger', () => {
     ['1', 'in', 'required', '0.03', '1'],
     ['1', 'in', 'recorded', '0.03', '1'],
   ] as const)('%s %s %s is %s m', (text, unit, how, quantity, entered) => {
-    const read = readStockQuantity(text, unit, item, how)
+    const read = readStockQuantity(typedQuantity(text), unit, item, how)
     if (!read.ok) {
       throw new Error(read.error.code)
     }
@@ -112,12 +113,12 @@ describe('reading a quantity onto the ledger', () => {
     expect(read.value.quantity.add(read.value.residue).equals(read.value.exact)).toBe(true)
   })
   it('the residue is told in the unit that was typed', () => {
-    const read = readStockQuantity('10', 'm2', item)
+    const read = readStockQuantity(typedQuantity('10'), 'm2', item)
     // 10 ÷ 1.32 = 7.575 757… m, recorded as 7.58 m; 7.58 × 1.32 = 10.0056 m², so the residue is −0.0056 m².
     expect(read.ok && toText(read.value.residueEntered)).toBe('-0.0056')
   })
   it('a unit of another dimension is refused', () => {
-    const read = readStockQuantity('3', 'kg', item)
+    const read = readStockQuantity(typedQuantity('3'), 'kg', item)
     expect(read.ok ? '' : read.error.code).toBe('no-path')
   })
 })

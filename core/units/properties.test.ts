@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { buildUnitGraph, convert, standardUnits, type UnitGraph } from './graph'
-import { parseQuantity, printMixed, splitIntoPacks } from './quantity'
+import { parseQuantity, typedQuantity, printMixed, splitIntoPacks } from './quantity'
 import { ratio, toSteps, toText, ZERO, type Ratio } from './exact'
 
 const RUNS = { numRuns: 1000 }
@@ -103,7 +103,7 @@ describe('what must hold of any item’s units (random packs and bridges)', () =
           item.units.filter((unit) => PACKS.includes(unit)),
         )
         const joined = parts.reduce((sum, part) => sum.add(exactly(graph.value, part.amount, part.unit, 'piece')), ZERO)
-        const read = parseQuantity(printMixed(parts, 'piece'), { graph: graph.value, unit: 'piece' })
+        const read = parseQuantity(typedQuantity(printMixed(parts, 'piece')), { graph: graph.value, unit: 'piece' })
         const typed = read.ok ? exactly(graph.value, read.value.amount, read.value.unit, 'piece') : null
         return (
           joined.equals(amount) &&

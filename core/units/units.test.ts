@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { buildUnitGraph, convert, describeUnitError, standardUnits, type UnitGraph, type UnitRelation } from './graph'
-import { parseQuantity, printAmount } from './quantity'
+import { parseQuantity, typedQuantity, printAmount } from './quantity'
 import { ratio, toSteps, toText, type Ratio, toDecimal } from './exact'
 
 const graphOf = (...relations: UnitRelation[]): UnitGraph => {
@@ -184,7 +184,7 @@ describe('the grid of finest steps', () => {
 describe('typing a quantity', () => {
   const graph = graphOf(relation('carton', '24', 'piece'))
   const read = (text: string, decimalSign: '.' | ',' = '.', unit = 'piece'): string => {
-    const result = parseQuantity(text, { graph, unit, decimalSign })
+    const result = parseQuantity(typedQuantity(text), { graph, unit, decimalSign })
     return result.ok ? `${toText(result.value.amount)} ${result.value.unit}` : result.error.code
   }
   it.each([
@@ -232,7 +232,7 @@ describe('typing a quantity', () => {
     ['5', 'carton', '5 carton'],
     ['1 dozen - 2', 'carton', '10 piece'],
   ])('%s in a field of %s: what stands bare beside a unit is loose (%s)', (text, unit, expected) => {
-    const result = parseQuantity(text, { graph, unit, loose: 'piece' })
+    const result = parseQuantity(typedQuantity(text), { graph, unit, loose: 'piece' })
     expect(result.ok ? `${toText(result.value.amount)} ${result.value.unit}` : result.error.code).toBe(expected)
   })
   it('reads back what was printed (property)', () => {

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { typedQuantity } from '~~/core/units/quantity'
 import { Id, Key, LotNumber, Text, Unit, Version } from '../primitives'
 import { PieceLabel } from './requests'
 
@@ -32,7 +33,12 @@ export type NewCount = z.infer<typeof NewCount>
 export const EnterCounts = z.object({
   lines: z
     .array(
-      z.object({ lineId: Id, quantity: z.string().trim(), unit: Unit, note: z.string().trim().max(200).default('') }),
+      z.object({
+        lineId: Id,
+        quantity: z.string().trim().transform(typedQuantity),
+        unit: Unit,
+        note: z.string().trim().max(200).default(''),
+      }),
     )
     .min(1)
     .max(1000),

@@ -172,7 +172,7 @@ const Files = { format: z.enum(['json', 'csv', 'xlsx']).default('json') }
 const Basis = z.enum(COST_BASES, 'Choose what costs are taken from.').default('current')
 export const EXPLOSIONS = ['one level', 'indented', 'summed'] as const
 export const ExplodeQuery = z.object({
-  quantity: Typed.default('1'),
+  quantity: Typed.prefault('1'),
   unit: z.string().default(''),
   how: z.enum(EXPLOSIONS).default('summed'),
   basis: Basis,

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { typedQuantity } from '~~/core/units/quantity'
 import { Day, Id, Key, Note, Typed, Unit, Version } from '../primitives'
 
 const Wanted = z.object({
@@ -11,7 +12,7 @@ const Wanted = z.object({
     .min(1, 'At least one.')
     .max(10_000, 'That is too many.'),
 })
-const Length = z.union([Typed, z.literal('').transform(() => '0')])
+const Length = Typed.transform((text) => (text === '' ? typedQuantity('0') : text))
 export const NewCutting = z.object({ key: Key, itemId: Id, siteId: Id, dueOn: Day, note: Note })
 export const CuttingEdit = z.object({
   version: Version,

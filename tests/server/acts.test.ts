@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { sql } from 'drizzle-orm'
 import { beforeAll, describe, expect, it } from 'vitest'
+import { typedQuantity } from '~~/core/units/quantity'
 import { db, rows } from '~~/server/database/client'
 import { inTransaction } from '~~/server/database/transactions'
 import { createOrder } from '~~/server/services/demand/orders'
@@ -75,7 +76,7 @@ const some = async (
 /** Does one act through the services; a refusal is an answer, anything else is a fault. */
 async function perform({ kind, item, bin, quantity, pick }: Act): Promise<string> {
   const [itemId, binId] = [ids.items[item]!, ids.bins[bin]!]
-  const typed = { itemId, quantity: String(quantity), unit: 'piece' }
+  const typed = { itemId, quantity: typedQuantity(String(quantity)), unit: 'piece' }
   const order = () =>
     some(sql`select id, version from sales_orders where status = 'open' and number >= 'SO-0217' order by id`, pick)
   try {
@@ -133,7 +134,7 @@ async function perform({ kind, item, bin, quantity, pick }: Act): Promise<string
             lines: [
               {
                 lineId: line!.id,
-                quantity: String(Math.max(1, quantity - 3)),
+                quantity: typedQuantity(String(Math.max(1, quantity - 3))),
                 unit: 'piece',
                 binId,
                 lot: '',
@@ -148,7 +149,7 @@ async function perform({ kind, item, bin, quantity, pick }: Act): Promise<string
         const { id } = await inTransaction((tx) =>
           createBuild(tx, owner, {
             itemId: ids.items[pick % 2 === 0 ? 2 : 0]!,
-            quantity: String(1 + (quantity % 4)),
+            quantity: typedQuantity(String(1 + (quantity % 4))),
             unit: 'piece',
             dueOn: '2026-11-02',
           }),
@@ -331,7 +332,7 @@ describe('two who want the same goods', () => {
           binId,
           lot: '',
           direction: 'more',
-          quantity: '7',
+          quantity: typedQuantity('7'),
           unit: 'piece',
           reason: 'found',
           unitCost: '1',
@@ -353,7 +354,7 @@ describe('two who want the same goods', () => {
             customerId: ids.customer,
             dueOn: '2026-11-02',
             note: '',
-            lines: [{ id: null, itemId: bone, quantity: '5', unit: 'piece', price: '1' }],
+            lines: [{ id: null, itemId: bone, quantity: typedQuantity('5'), unit: 'piece', price: '1' }],
           }),
         ),
       ),
@@ -383,7 +384,7 @@ describe('two who want the same goods', () => {
         customerId: ids.customer,
         dueOn: '2026-11-02',
         note: '',
-        lines: [{ id: null, itemId: wax, quantity: '3', unit: 'piece', price: '1' }],
+        lines: [{ id: null, itemId: wax, quantity: typedQuantity('3'), unit: 'piece', price: '1' }],
       }),
     )
     await inTransaction((tx) => allocate(tx, owner, id, 1))

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { beforeAll, describe, expect, it } from 'vitest'
+import { typedQuantity } from '~~/core/units/quantity'
 import { db, rows } from '~~/server/database/client'
 import { changeMethod, changeStandard } from '~~/server/services/books/costing'
 import { closeBooks, loadBookSettings, setLimits } from '~~/server/services/books/periods'
@@ -51,7 +52,7 @@ const change = (itemId: number, direction: 'more' | 'less', quantity: string, mo
       binId: shelf,
       lot: '',
       direction,
-      quantity,
+      quantity: typedQuantity(quantity),
       unit: 'piece',
       reason: direction === 'more' ? 'found' : 'sample',
       unitCost: '',
@@ -68,7 +69,7 @@ const bought = async (
     createPurchase(tx, owner, {
       supplierId: 1,
       note: '',
-      lines: [{ itemId, quantity, unit: 'piece', price, dueOn: '2026-10-20' }],
+      lines: [{ itemId, quantity: typedQuantity(quantity), unit: 'piece', price, dueOn: '2026-10-20' }],
     }),
   )
   const [line] = (await loadPurchase(order.id)).lines
@@ -76,7 +77,9 @@ const bought = async (
     receive(tx, owner, order.id, {
       version: 1,
       packingList: '',
-      lines: [{ lineId: line!.id, quantity, unit: 'piece', binId: shelf, lot: '', expiresOn: null }],
+      lines: [
+        { lineId: line!.id, quantity: typedQuantity(quantity), unit: 'piece', binId: shelf, lot: '', expiresOn: null },
+      ],
     }),
   )
   return { orderId: order.id, lineId: line!.id, version: 2 }
@@ -107,7 +110,7 @@ describe('a late invoice', () => {
     )
     const { orderId, lineId } = await bought(wood, '10', '2.00')
     const { id } = await inTransaction((tx) =>
-      createBuild(tx, owner, { itemId: chair, quantity: '3', unit: 'piece', dueOn: '2026-10-08' }),
+      createBuild(tx, owner, { itemId: chair, quantity: typedQuantity('3'), unit: 'piece', dueOn: '2026-10-08' }),
     )
     await inTransaction((tx) => completeBuild(tx, owner, id, { version: 1, binId: shelf, lot: '', expiresOn: null }))
     await change(chair, 'less', '1')
@@ -122,7 +125,7 @@ describe('a late invoice', () => {
       recordInvoice(tx, owner, orderId, {
         number: 'R-17',
         invoicedOn: '2026-10-05',
-        lines: [{ lineId, quantity: '10', unit: 'piece', amount: '26.00' }],
+        lines: [{ lineId, quantity: typedQuantity('10'), unit: 'piece', amount: '26.00' }],
       }),
     )
     // 0.60 more each: 4 pieces of wood 2.40, 2 chairs 2.40, the chair that is gone 1.20
@@ -147,7 +150,7 @@ describe('a late invoice', () => {
           recordInvoice(tx, owner, orderId, {
             number: 'r-17',
             invoicedOn: '2026-10-05',
-            lines: [{ lineId, quantity: '1', unit: 'piece', amount: '1' }],
+            lines: [{ lineId, quantity: typedQuantity('1'), unit: 'piece', amount: '1' }],
           }),
         )
       ).fields,
@@ -158,7 +161,7 @@ describe('a late invoice', () => {
           recordInvoice(tx, owner, orderId, {
             number: 'R-18',
             invoicedOn: '2026-10-05',
-            lines: [{ lineId, quantity: '1', unit: 'piece', amount: '1' }],
+            lines: [{ lineId, quantity: typedQuantity('1'), unit: 'piece', amount: '1' }],
           }),
         )
       ).fields,
@@ -180,7 +183,7 @@ describe('a late invoice', () => {
         recordInvoice(tx, owner, orderId, {
           number,
           invoicedOn: '2026-10-05',
-          lines: [{ lineId, quantity: '1', unit: 'piece', amount }],
+          lines: [{ lineId, quantity: typedQuantity('1'), unit: 'piece', amount }],
         }),
       )
     }
@@ -195,7 +198,7 @@ describe('a late invoice', () => {
       recordInvoice(tx, owner, orderId, {
         number: 'S-1',
         invoicedOn: '2026-10-05',
-        lines: [{ lineId, quantity: '4', unit: 'piece', amount: '23.00' }],
+        lines: [{ lineId, quantity: typedQuantity('4'), unit: 'piece', amount: '23.00' }],
       }),
     )
     expect([await valueOf('STD'), invoice.revalued.find((entry) => entry.account === 'variance')!.amount]).toEqual([
@@ -234,7 +237,7 @@ describe('what is entered for an earlier day', () => {
             binId: shelf,
             lot: '',
             direction: 'less',
-            quantity: '1',
+            quantity: typedQuantity('1'),
             unit: 'piece',
             reason: 'sample',
             unitCost: '',
@@ -252,7 +255,7 @@ describe('what is entered for an earlier day', () => {
             binId: shelf,
             lot: '',
             direction: 'more',
-            quantity: '1',
+            quantity: typedQuantity('1'),
             unit: 'piece',
             reason: 'found',
             unitCost: '',
@@ -271,7 +274,7 @@ describe('what is entered for an earlier day', () => {
             binId: shelf,
             lot: '',
             direction: 'more',
-            quantity: '1',
+            quantity: typedQuantity('1'),
             unit: 'piece',
             reason: 'found',
             unitCost: '',

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { beforeAll, describe, expect, it } from 'vitest'
+import { typedQuantity } from '~~/core/units/quantity'
 import { db, pool, rows, type Tx } from '~~/server/database/client'
 import { dailyLowStock } from '~~/server/services/stock/low-stock'
 import { exportTable } from '~~/server/services/books/export'
@@ -235,7 +236,7 @@ describe('what is missing is added on the way', () => {
       fromBinId: await idOf('places', 'SHELF-A'),
       toBinId: await idOf('places', 'ATTIC'),
       lot: '',
-      quantity: '1',
+      quantity: typedQuantity('1'),
       unit: 'piece',
     }
     expect((await refusalOf((tx) => moveStock(tx, owner, edit))).fields?.toBinId).toBe(
@@ -251,7 +252,7 @@ describe('break-down recipes', () => {
     const { id, version, ...there } = await loadDefinition(db, 'break-downs', recipe)
     const edit = {
       ...there,
-      outputs: [{ itemId: await idOf('items', 'AWL'), quantity: '2', unit: 'piece', share: '1' }],
+      outputs: [{ itemId: await idOf('items', 'AWL'), quantity: typedQuantity('2'), unit: 'piece', share: '1' }],
     }
     expect(
       (await refusalOf((tx) => saveOne(tx, owner, shapeOf('break-downs'), { id, version, definition: edit }))).fields?.[
@@ -290,7 +291,7 @@ describe('break-down recipes', () => {
         itemId,
         take: '1',
         unit: 'piece',
-        outputs: [{ itemId: output, quantity, unit: 'piece' }],
+        outputs: [{ itemId: output, quantity: typedQuantity(quantity), unit: 'piece' }],
       }),
     })
     await inTransaction((tx) => saveOne(tx, owner, shapeOf('break-downs'), recipe(blank, scrap.id, '4')))
@@ -478,7 +479,7 @@ describe('speed of mind: many rows', () => {
         binId,
         lot: '',
         direction: 'more',
-        quantity: '3',
+        quantity: typedQuantity('3'),
         unit: 'piece',
         reason: 'found',
         unitCost: '',

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { describe, expect, it } from 'vitest'
+import { typedQuantity } from '~~/core/units/quantity'
 import { db, rows } from '~~/server/database/client'
 import { applyImport, previewImport, openImport, takeBack } from '~~/server/services/catalogue/tables/batches'
 import { inTransaction } from '~~/server/database/transactions'
@@ -60,7 +61,9 @@ describe('stock counts', () => {
     const lineOf = (code: string): number => sheet.lines.find((line) => line.code === code)!.id
     const enter = (code: string, quantity: string) =>
       inTransaction((tx) =>
-        enterCounts(tx, owner, id, { lines: [{ lineId: lineOf(code), quantity, unit: 'piece', note: '' }] }),
+        enterCounts(tx, owner, id, {
+          lines: [{ lineId: lineOf(code), quantity: typedQuantity(quantity), unit: 'piece', note: '' }],
+        }),
       )
     await enter('BOLT', '97')
     await inTransaction((tx) =>
@@ -69,7 +72,7 @@ describe('stock counts', () => {
         fromBinId: here.shelf,
         toBinId: here.rack,
         lot: '',
-        quantity: '30',
+        quantity: typedQuantity('30'),
         unit: 'piece',
       }),
     )
@@ -122,8 +125,8 @@ describe('stock counts', () => {
     await inTransaction((tx) =>
       enterCounts(tx, owner, id, {
         lines: [
-          { lineId: first!.id, quantity: '4', unit: 'piece', note: '' },
-          { lineId, quantity: '1', unit: 'dozen', note: 'behind the press' },
+          { lineId: first!.id, quantity: typedQuantity('4'), unit: 'piece', note: '' },
+          { lineId, quantity: typedQuantity('1'), unit: 'dozen', note: 'behind the press' },
         ],
       }),
     )
@@ -158,7 +161,9 @@ describe('stock counts', () => {
     const { id } = await count({ itemIds: [await idOf('items', 'NUT')] })
     const [line] = (await loadCount(id, true)).lines
     await inTransaction((tx) =>
-      enterCounts(tx, owner, id, { lines: [{ lineId: line!.id, quantity: '50', unit: 'piece', note: '' }] }),
+      enterCounts(tx, owner, id, {
+        lines: [{ lineId: line!.id, quantity: typedQuantity('50'), unit: 'piece', note: '' }],
+      }),
     )
     await inTransaction((tx) => approveCount(tx, owner, id, { version: 1, uncounted: 'refuse' }))
     expect((await dueItems(db, '2026-10-05')).map((item) => item.code)).not.toContain('NUT')
@@ -190,7 +195,7 @@ describe('stock counts', () => {
       binId: here.shelf,
       lot: '',
       direction: 'less' as const,
-      quantity: '3',
+      quantity: typedQuantity('3'),
       unit: 'piece',
       reason: 'theft' as const,
       unitCost: '',
@@ -202,7 +207,7 @@ describe('stock counts', () => {
       'This is worth 6.00. As stockkeeper you may correct up to 5.00 at once; ask an owner to record it.',
     ])
     expect(await onHand('NUT')).toBe('50')
-    await inTransaction((tx) => correct(tx, keeper, { ...less, quantity: '2' }))
+    await inTransaction((tx) => correct(tx, keeper, { ...less, quantity: typedQuantity('2') }))
     expect(await onHand('NUT')).toBe('48')
     await rows(db, sql`update company set correction_limits = '{}'`)
   })
@@ -236,7 +241,7 @@ describe('genealogy', () => {
     await open(glue, '10', '1', { lot: 'GL-2', expiresOn: '2027-01-01' })
     const build = async (itemId: number, quantity: string, lot: string) => {
       const { id } = await inTransaction((tx) =>
-        createBuild(tx, owner, { itemId, quantity, unit: 'piece', dueOn: '2026-10-08' }),
+        createBuild(tx, owner, { itemId, quantity: typedQuantity(quantity), unit: 'piece', dueOn: '2026-10-08' }),
       )
       return inTransaction((tx) =>
         completeBuild(tx, owner, id, { version: 1, binId: here.shelf, lot, expiresOn: null }),
@@ -337,7 +342,7 @@ describe('opening stock by file', () => {
         binId: here.shelf,
         lot: 'A',
         direction: 'less',
-        quantity: '1',
+        quantity: typedQuantity('1'),
         unit: 'piece',
         reason: 'sample',
         unitCost: '',
@@ -358,7 +363,7 @@ describe('looking', () => {
         binId: here.shelf,
         lot: '',
         direction: 'less',
-        quantity: '4',
+        quantity: typedQuantity('4'),
         unit: 'piece',
         reason: 'damage',
         unitCost: '',
@@ -372,7 +377,7 @@ describe('looking', () => {
         fromBinId: here.shelf,
         toBinId: here.rack,
         lot: '',
-        quantity: '2',
+        quantity: typedQuantity('2'),
         unit: 'piece',
       }),
     )
@@ -397,7 +402,7 @@ describe('looking', () => {
         binId: here.rack,
         lot: '',
         direction: 'less',
-        quantity: '1',
+        quantity: typedQuantity('1'),
         unit: 'piece',
         reason: 'sample',
         unitCost: '',

@@ -1,8 +1,10 @@
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { typedQuantity, type GivenQuantity } from '~~/core/units/quantity'
 import { db, rows } from '~~/server/database/client'
 import { applyImport, openImport } from '~~/server/services/catalogue/tables/batches'
 import { inTransaction } from '~~/server/database/transactions'
+import { importInto } from '~~/server/services/company/import-company'
 import { createOrder } from '~~/server/services/demand/orders'
 import { loadOrder } from '~~/server/services/demand/order-queries'
 import { changeForecast, createForecast } from '~~/server/services/demand/forecasts'
@@ -35,10 +37,17 @@ describe('in a company that writes a decimal comma', () => {
         leavesOn: '2026-10-05',
         dueOn: null,
         note: '',
-        lines: [{ itemId: item, quantity: '9,125', unit: 'm', toBinId: here.store }],
+        lines: [{ itemId: item, quantity: typedQuantity('9,125'), unit: 'm', toBinId: here.store }],
       }),
     )
     expect((await balanceTexts(item)).map((text) => text.split(' ').at(-2)).sort()).toEqual(['10.875', '9.125'])
+  })
+
+  it('a company’s own files, which write a decimal point everywhere, mean what they say', async () => {
+    const item = await make('COMMA-OPEN', metres)
+    const lines = 'item,bin,quantity,unit,unit_cost\nCOMMA-OPEN,BENCH,9.125,m,1.00\n'
+    await inTransaction((tx) => importInto(tx, owner, new Map([['opening-stock.csv', lines]])))
+    expect((await balanceTexts(item)).map((text) => text.split(' ').at(-2))).toEqual(['9.125'])
   })
 
   it('a build is completed by what is left of it', async () => {
@@ -61,7 +70,7 @@ describe('in a company that writes a decimal comma', () => {
       )
     })
     const build = await inTransaction((tx) =>
-      createBuild(tx, owner, { itemId: made, quantity: '9,125', unit: 'm', dueOn: '2026-10-09' }),
+      createBuild(tx, owner, { itemId: made, quantity: typedQuantity('9,125'), unit: 'm', dueOn: '2026-10-09' }),
     )
     await inTransaction((tx) =>
       completeBuild(tx, owner, build.id, { version: 1, binId: here.shelf, lot: '', expiresOn: null }),
@@ -90,7 +99,7 @@ describe('in a company that writes a decimal comma', () => {
     const item = await make('COMMA-GIVEN', { ...metres, price: '2' })
     const customerId = await idOf('customers', 'LARK')
     const line = { id: null, itemId: item, unit: 'm', price: '2' }
-    const ordered = async (quantity: string | ReturnType<typeof ratio>): Promise<string> => {
+    const ordered = async (quantity: GivenQuantity): Promise<string> => {
       const made = await inTransaction((tx) =>
         createOrder(tx, owner, {
           customerId,
@@ -102,11 +111,11 @@ describe('in a company that writes a decimal comma', () => {
       )
       return (await loadOrder(made.id, owner.today)).lines[0]!.quantity
     }
-    expect([await ordered(ratio('9.125')), await ordered('9,125'), await ordered('9.125')]).toEqual([
-      '9.125',
-      '9.125',
-      '9125',
-    ])
+    expect([
+      await ordered(ratio('9.125')),
+      await ordered(typedQuantity('9,125')),
+      await ordered(typedQuantity('9.125')),
+    ]).toEqual(['9.125', '9.125', '9125'])
   })
 
   it('a purchase order of exact amounts, as a plan releases it, keeps them and notes them', async () => {

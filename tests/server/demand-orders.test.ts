@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { beforeAll, describe, expect, it } from 'vitest'
+import { typedQuantity } from '~~/core/units/quantity'
 import { db, rows } from '~~/server/database/client'
 import { saveOne, shapeOf } from '~~/server/services/catalogue/definitions'
 import { loadItems } from '~~/server/services/catalogue/definitions/item-store'
@@ -50,12 +51,15 @@ const order = (itemId: number, quantity: string, dueOn: string, more: object = {
       customerId: has.lark,
       dueOn,
       note: '',
-      lines: [{ id: null, itemId, quantity, unit: 'piece', price: '1' }],
+      lines: [{ id: null, itemId, quantity: typedQuantity(quantity), unit: 'piece', price: '1' }],
       ...more,
     }),
   )
 const promise = (itemId: number, quantity: string, orderId: number | null = null) =>
-  promiseLines(PromiseQuery.parse({ orderId, lines: [{ itemId, quantity, unit: 'piece' }] }), owner.today)
+  promiseLines(
+    PromiseQuery.parse({ orderId, lines: [{ itemId, quantity: typedQuantity(quantity), unit: 'piece' }] }),
+    owner.today,
+  )
 const open_ = (text: string, name = 'orders.csv') =>
   openImport(owner, { table: 'sales-orders', fileName: name, content: Buffer.from(text).toString('base64') })
 
@@ -86,7 +90,7 @@ describe('a promise', () => {
       createPurchase(tx, owner, {
         supplierId: has.supplier,
         note: '',
-        lines: [{ itemId: item, quantity: '5', unit: 'piece', price: '2', dueOn: '2026-10-09' }],
+        lines: [{ itemId: item, quantity: typedQuantity('5'), unit: 'piece', price: '2', dueOn: '2026-10-09' }],
       }),
     )
     // Those 5 serve the 4 of November: all 10 are free today, one more with the purchase order.
@@ -158,7 +162,11 @@ describe('a promise', () => {
       promiseLines(
         PromiseQuery.parse({
           orderId: 1,
-          lines: found.lines.map((line) => ({ itemId: line.itemId, quantity: line.entered, unit: line.unit })),
+          lines: found.lines.map((line) => ({
+            itemId: line.itemId,
+            quantity: typedQuantity(line.entered),
+            unit: line.unit,
+          })),
         }),
         owner.today,
       ),
@@ -361,7 +369,7 @@ it('an order keeps its site and priority when they are not said', async () => {
       lines: loaded.lines.map((line) => ({
         id: line.id,
         itemId: line.itemId,
-        quantity: line.entered,
+        quantity: typedQuantity(line.entered),
         unit: line.unit,
         price: line.price,
       })),

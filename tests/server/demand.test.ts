@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { beforeAll, describe, expect, it } from 'vitest'
+import { typedQuantity } from '~~/core/units/quantity'
 import { db, rows } from '~~/server/database/client'
 import { applyImport, openImport, takeBack } from '~~/server/services/catalogue/tables/batches'
 import { inTransaction, rehearse } from '~~/server/database/transactions'
@@ -122,7 +123,7 @@ describe('past sales from a file', () => {
         customerId: own.lark,
         dueOn: owner.today,
         note: '',
-        lines: [{ id: null, itemId: own.sold, quantity: '1 + 1', unit: 'piece', price: '11.00' }],
+        lines: [{ id: null, itemId: own.sold, quantity: typedQuantity('1 + 1'), unit: 'piece', price: '11.00' }],
       }),
     )
     await inTransaction((tx) => allocate(tx, owner, id, 1))

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { beforeAll, describe, expect, it } from 'vitest'
+import { typedQuantity } from '~~/core/units/quantity'
 import { db, rows } from '~~/server/database/client'
 import { saveOne, shapeOf } from '~~/server/services/catalogue/definitions'
 import { inTransaction } from '~~/server/database/transactions'
@@ -26,7 +27,7 @@ const order = async (itemId: number, quantity: string): Promise<number> =>
         customerId: 1,
         dueOn: '2026-10-06',
         note: '',
-        lines: [{ id: null, itemId, quantity, unit: 'piece', price: '10' }],
+        lines: [{ id: null, itemId, quantity: typedQuantity(quantity), unit: 'piece', price: '10' }],
       }),
     )
   ).id
@@ -75,7 +76,7 @@ beforeAll(async () => {
   await open(items.pen, '20', '1.00')
   await open(items.pad, '8', '3.00')
   const { id } = await inTransaction((tx) =>
-    createBuild(tx, owner, { itemId: items.either, quantity: '2', unit: 'piece', dueOn: '2026-10-06' }),
+    createBuild(tx, owner, { itemId: items.either, quantity: typedQuantity('2'), unit: 'piece', dueOn: '2026-10-06' }),
   )
   await inTransaction((tx) => completeBuild(tx, owner, id, { version: 1, binId: here.shelf, lot: '', expiresOn: null }))
 })

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import { sql } from 'drizzle-orm'
 import { beforeAll, describe, expect, it } from 'vitest'
+import { typedQuantity } from '~~/core/units/quantity'
 import { db, pool, rows, type Tx } from '~~/server/database/client'
 import { accounts, stockValue } from '~~/server/services/books/value'
 import { inTransaction, once } from '~~/server/database/transactions'
@@ -29,7 +30,7 @@ const less = async (
   binId,
   lot,
   direction: 'less',
-  quantity,
+  quantity: typedQuantity(quantity),
   unit: 'piece',
   reason: 'sample',
   unitCost: '',
@@ -120,11 +121,11 @@ describe('postings', () => {
   it('a move from bin to bin changes no value, and refuses the bin it comes from', async () => {
     const itemId = await idOf('items', 'NB-A5-RED')
     const value = await valueOf('NB-A5-RED')
-    const edit = { itemId, fromBinId: fin, toBinId: shelf, lot: 'B-0874', quantity: '4', unit: 'piece' }
+    const edit = { itemId, fromBinId: fin, toBinId: shelf, lot: 'B-0874', quantity: typedQuantity('4'), unit: 'piece' }
     await inTransaction((tx) => moveStock(tx, owner, edit))
     expect([await onHand('NB-A5-RED'), await valueOf('NB-A5-RED')]).toEqual(['14', value])
     expect((await refusalOf((tx) => moveStock(tx, owner, { ...edit, toBinId: fin }))).fields).toHaveProperty('toBinId')
-    const short = await refusalOf((tx) => moveStock(tx, owner, { ...edit, quantity: '12' }))
+    const short = await refusalOf((tx) => moveStock(tx, owner, { ...edit, quantity: typedQuantity('12') }))
     expect(short.detail).toContain(
       '12 pc wanted from Finished goods, lot B-0874, but only 10 pc is free there. Also free: 4 pc at Shelf A, lot B-0874.',
     )
@@ -197,14 +198,16 @@ describe('reversal', () => {
       binId: bench,
       lot: '',
       direction: 'more' as const,
-      quantity: '100',
+      quantity: typedQuantity('100'),
       unit: 'piece',
       reason: 'found' as const,
       unitCost: '0.01',
       expiresOn: null,
     }
     const { postingId } = await inTransaction((tx) => correct(tx, owner, more))
-    await inTransaction((tx) => correct(tx, owner, { ...more, direction: 'less', quantity: '700', reason: 'damage' }))
+    await inTransaction((tx) =>
+      correct(tx, owner, { ...more, direction: 'less', quantity: typedQuantity('700'), reason: 'damage' }),
+    )
     expect((await refusalOf((tx) => reverse(tx, owner, postingId))).code).toBe('short')
   })
 })

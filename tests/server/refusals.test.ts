@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { beforeAll, describe, expect, it } from 'vitest'
+import { typedQuantity } from '~~/core/units/quantity'
 import { db, rows } from '~~/server/database/client'
 import { changeItem, createItem, loadItem } from '~~/server/services/catalogue/items'
 import { inTransaction } from '~~/server/database/transactions'
@@ -26,7 +27,7 @@ beforeAll(async () => {
 const line = (code: string, quantity: string, unit: string) => ({
   id: null,
   itemId: ids[code]!,
-  quantity,
+  quantity: typedQuantity(quantity),
   unit,
   price: '1',
 })
@@ -78,7 +79,9 @@ describe('a wrong line refuses the whole order', () => {
       createPurchase(tx, owner, {
         supplierId: 1,
         note: '',
-        lines: [{ itemId: ids['RIBBON-OLD']!, quantity: '1', unit: 'reel', price: '1', dueOn: '2026-10-20' }],
+        lines: [
+          { itemId: ids['RIBBON-OLD']!, quantity: typedQuantity('1'), unit: 'reel', price: '1', dueOn: '2026-10-20' },
+        ],
       }),
     )
     expect(refusal.detail).toContain('no longer bought')
@@ -90,7 +93,7 @@ describe('what comes in is checked', () => {
     key: '5b1c1f5e-52a9-4c8a-9d0b-0f4a8d8f7a11',
     customerId: 1,
     dueOn: '2026-10-20',
-    lines: [{ itemId: 1, quantity: '1', unit: 'piece' }],
+    lines: [{ itemId: 1, quantity: typedQuantity('1'), unit: 'piece' }],
   }
   it.each<[string, object, string, string]>([
     [
@@ -109,7 +112,7 @@ describe('what comes in is checked', () => {
     ['no customer', { customerId: null }, 'customerId', 'Choose one.'],
     [
       'a price in words',
-      { lines: [{ itemId: 1, quantity: '1', unit: 'piece', price: 'cheap' }] },
+      { lines: [{ itemId: 1, quantity: typedQuantity('1'), unit: 'piece', price: 'cheap' }] },
       'lines.0.price',
       'Write a price such as 12.50.',
     ],
@@ -184,7 +187,7 @@ describe('lots', () => {
     binId: 0,
     lot: '',
     direction: 'more' as const,
-    quantity: '1',
+    quantity: typedQuantity('1'),
     unit: 'm',
     reason: 'found' as const,
     unitCost: '',
@@ -253,7 +256,7 @@ describe('allocation and shipment', () => {
 describe('builds', () => {
   it('an item without a bill is refused beside its field', async () => {
     const refusal = await refusalOf((tx) =>
-      createBuild(tx, owner, { itemId: ids.AWL!, quantity: '1', unit: 'piece', dueOn: '2026-10-20' }),
+      createBuild(tx, owner, { itemId: ids.AWL!, quantity: typedQuantity('1'), unit: 'piece', dueOn: '2026-10-20' }),
     )
     expect(refusal.fields?.itemId).toBe('AWL has no bill of materials in use. Write one on its page.')
   })
@@ -297,7 +300,7 @@ describe('a company that writes a decimal comma', () => {
       binId,
       lot: '',
       direction: 'more' as const,
-      quantity,
+      quantity: typedQuantity(quantity),
       unit: 'm',
       reason: 'found' as const,
       unitCost: '',

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { describe, expect, it } from 'vitest'
+import { typedQuantity } from '~~/core/units/quantity'
 import { db, rows } from '~~/server/database/client'
 import { find } from '~~/server/services/catalogue/find'
 import { importInto } from '~~/server/services/company/import-company'
@@ -97,7 +98,7 @@ describe('what cannot be is refused beside its field, and nothing is half record
     binId: await idOf('places', 'SHELF-A'),
     lot: '',
     direction: 'more' as const,
-    quantity: '1',
+    quantity: typedQuantity('1'),
     unit: 'ft2',
     reason: 'found' as const,
     unitCost: '',
@@ -142,8 +143,8 @@ describe('what cannot be is refused beside its field, and nothing is half record
       async (tx) =>
         splitPiece(tx, owner, await piece('TAN-1'), {
           parts: [
-            { quantity: '1', unit: 'ft2', label: '', binId: null },
-            { quantity: '1', unit: 'ft2', label: 'TAN-3', binId: null },
+            { quantity: typedQuantity('1'), unit: 'ft2', label: '', binId: null },
+            { quantity: typedQuantity('1'), unit: 'ft2', label: 'TAN-3', binId: null },
           ],
         }),
       'parts.1.label',
@@ -156,7 +157,7 @@ describe('what cannot be is refused beside its field, and nothing is half record
           fromBinId: await idOf('places', 'SHELF-A'),
           toBinId: await idOf('places', 'SHELF-A'),
           lot: '',
-          quantity: '1',
+          quantity: typedQuantity('1'),
           unit: 'piece',
         }),
       'toBinId',
@@ -170,7 +171,7 @@ describe('what cannot be is refused beside its field, and nothing is half record
           leavesOn: '2026-10-05',
           dueOn: null,
           note: '',
-          lines: [{ itemId: 999_999, quantity: '1', unit: 'piece' }],
+          lines: [{ itemId: 999_999, quantity: typedQuantity('1'), unit: 'piece' }],
         }),
       'lines.0.itemId',
     ],

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { beforeAll } from 'vitest'
+import { typedQuantity } from '~~/core/units/quantity'
 import { db, rows } from '~~/server/database/client'
 import { createItem } from '~~/server/services/catalogue/items'
 import { inTransaction } from '~~/server/database/transactions'
@@ -53,7 +54,7 @@ export const open = async (itemId: number, quantity: string, unitCost: string, m
       binId: here.shelf,
       lot: '',
       direction: 'more',
-      quantity,
+      quantity: typedQuantity(quantity),
       unit: 'piece',
       reason: 'opening stock',
       unitCost,

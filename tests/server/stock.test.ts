@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { describe, expect, it } from 'vitest'
+import { typedQuantity } from '~~/core/units/quantity'
 import { db, rows } from '~~/server/database/client'
 import { printLotLabels } from '~~/server/services/catalogue/labels'
 import { inTransaction } from '~~/server/database/transactions'
@@ -40,12 +41,12 @@ describe('pieces', () => {
       createPurchase(tx, owner, {
         supplierId: 1,
         note: '',
-        lines: [{ itemId: felt, quantity: '2000', unit: 'ft2', price: '0.30', dueOn: '2026-10-20' }],
+        lines: [{ itemId: felt, quantity: typedQuantity('2000'), unit: 'ft2', price: '0.30', dueOn: '2026-10-20' }],
       }),
     )
     const [line] = (await loadPurchase(order.id)).lines
     const roll = (quantity: string, more: object = {}) => ({
-      quantity,
+      quantity: typedQuantity(quantity),
       unit: 'ft',
       label: '',
       lot: '',
@@ -58,7 +59,7 @@ describe('pieces', () => {
       lines: [
         {
           lineId: line!.id,
-          quantity: '2000',
+          quantity: typedQuantity('2000'),
           unit: 'ft2',
           binId: here.rack,
           lot: 'D-77',
@@ -125,8 +126,8 @@ describe('pieces', () => {
     const cut = await inTransaction((tx) =>
       splitPiece(tx, owner, hide!.id, {
         parts: [
-          { quantity: '20', unit: 'ft2', label: 'HIDE-1/a', binId: null },
-          { quantity: '10', unit: 'ft2', label: '', binId: here.rack },
+          { quantity: typedQuantity('20'), unit: 'ft2', label: 'HIDE-1/a', binId: null },
+          { quantity: typedQuantity('10'), unit: 'ft2', label: '', binId: here.rack },
         ],
       }),
     )
@@ -140,7 +141,9 @@ describe('pieces', () => {
     expect(
       (
         await refusalOf((tx) =>
-          splitPiece(tx, owner, hide!.id, { parts: [{ quantity: '60', unit: 'ft2', label: '', binId: null }] }),
+          splitPiece(tx, owner, hide!.id, {
+            parts: [{ quantity: typedQuantity('60'), unit: 'ft2', label: '', binId: null }],
+          }),
         )
       ).detail,
     ).toContain('leave nothing of it')
@@ -161,7 +164,7 @@ describe('pieces', () => {
       binId: here.shelf,
       lot: '',
       direction: 'less' as const,
-      quantity: '1',
+      quantity: typedQuantity('1'),
       unit: 'ft2',
       reason: 'damage' as const,
       unitCost: '',
@@ -176,7 +179,13 @@ describe('pieces', () => {
     await inTransaction((tx) => correct(tx, owner, { ...less, piece: 'HIDE-1' }))
     expect(await onHand('HIDE')).toBe('89')
     await inTransaction((tx) =>
-      correct(tx, owner, { ...less, direction: 'more', piece: 'HIDE-1', reason: 'found', quantity: '2' }),
+      correct(tx, owner, {
+        ...less,
+        direction: 'more',
+        piece: 'HIDE-1',
+        reason: 'found',
+        quantity: typedQuantity('2'),
+      }),
     )
     expect(await balanceTexts(itemId)).toEqual(['Shelf A HIDE-1 (H-3) 91 available'])
   })
@@ -209,7 +218,7 @@ describe('lots and traits', () => {
         binId: here.shelf,
         lot: 'A',
         direction: 'more',
-        quantity: '1',
+        quantity: typedQuantity('1'),
         unit: 'piece',
         reason: 'found',
         unitCost: '',
@@ -243,7 +252,7 @@ describe('exact lots for an order', () => {
         customerId: await idOf('customers', 'LARK'),
         dueOn: '2026-10-20',
         note: '',
-        lines: [{ id: null, itemId: cloth, quantity: '6', unit: 'piece', price: '1' }],
+        lines: [{ id: null, itemId: cloth, quantity: typedQuantity('6'), unit: 'piece', price: '1' }],
       }),
     )
     const [line] = (await loadOrder(id, owner.today)).lines
@@ -304,7 +313,7 @@ describe('what is made and kept in pieces', () => {
         from b`,
     )
     const { id } = await inTransaction((tx) =>
-      createBuild(tx, owner, { itemId: made, quantity: '2', unit: 'piece', dueOn: '2026-10-08' }),
+      createBuild(tx, owner, { itemId: made, quantity: typedQuantity('2'), unit: 'piece', dueOn: '2026-10-08' }),
     )
     await inTransaction((tx) =>
       completeBuild(tx, owner, id, { version: 1, binId: here.shelf, lot: '', expiresOn: null }),
@@ -338,7 +347,7 @@ describe('statuses', () => {
       fromBinId: here.shelf,
       toBinId: here.shelf,
       lot: '',
-      quantity: '4',
+      quantity: typedQuantity('4'),
       unit: 'piece',
       toStatus: 'on hold' as const,
     }
@@ -352,7 +361,7 @@ describe('statuses', () => {
             binId: here.shelf,
             lot: '',
             direction: 'less',
-            quantity: '7',
+            quantity: typedQuantity('7'),
             unit: 'piece',
             reason: 'sample',
             unitCost: '',

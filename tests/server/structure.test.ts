@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { describe, expect, it } from 'vitest'
+import { typedQuantity } from '~~/core/units/quantity'
 import { db, rows, type Tx } from '~~/server/database/client'
 import { loadDefinition, remove, saveOne, shapeOf } from '~~/server/services/catalogue/definitions'
 import { undoChange } from '~~/server/services/catalogue/changes'
@@ -61,7 +62,13 @@ describe('revisions', () => {
     const pocket = await item('NB-POCKET')
     const build = (releaseOn: string) =>
       inTransaction((tx) =>
-        createBuild(tx, owner, { itemId: pocket, quantity: '20', unit: 'piece', dueOn: '2026-11-20', releaseOn }),
+        createBuild(tx, owner, {
+          itemId: pocket,
+          quantity: typedQuantity('20'),
+          unit: 'piece',
+          dueOn: '2026-11-20',
+          releaseOn,
+        }),
       )
     const [now, later] = [await build(TODAY), await build('2026-11-09')]
     const thread = async (id: number) => {
@@ -207,21 +214,27 @@ describe('questions', () => {
     expect(answer.rows.find((row) => row.code === 'THREAD')!.quantity).toBe('125/12')
   })
   it('what can be made now: red notebooks by their cloth, glue that is not there by the drum', async () => {
-    const red = await buildableNow([{ itemId: await item('CASE-A5-RED'), quantity: '1', unit: '' }], TODAY)
+    const red = await buildableNow(
+      [{ itemId: await item('CASE-A5-RED'), quantity: typedQuantity('1'), unit: '' }],
+      TODAY,
+    )
     // 6.4 m ÷ 0.46 = 13; 90 blanks ÷ 2 = 45; glue 0.05 kg ÷ 0.006 = 8
     expect([red.sets, red.next.map((use) => `${use.code} ${use.missing}`)]).toEqual(['8', ['GLUE-DRUM 1']])
     const two = await buildableNow(
       [
-        { itemId: await item('TRIO'), quantity: '2', unit: '' },
-        { itemId: await item('POCKET-10'), quantity: '1', unit: '' },
+        { itemId: await item('TRIO'), quantity: typedQuantity('2'), unit: '' },
+        { itemId: await item('POCKET-10'), quantity: typedQuantity('1'), unit: '' },
       ],
       TODAY,
     )
     // A set takes 4 + 10 = 14 of 96 pocket books, 2 of 9 boxes, 2 of 14 red notebooks: boxes give 4
     expect([two.sets, two.next.map((use) => use.code)]).toEqual(['4', ['BOX-GIFT']])
     expect(
-      (await refusalOf(async () => buildableNow([{ itemId: await item('AWL'), quantity: '1', unit: '' }], TODAY)))
-        .detail,
+      (
+        await refusalOf(async () =>
+          buildableNow([{ itemId: await item('AWL'), quantity: typedQuantity('1'), unit: '' }], TODAY),
+        )
+      ).detail,
     ).toContain('AWL Awl has no bill in use')
   })
   it('the longest way, and the mass where weights are known', async () => {
@@ -262,7 +275,7 @@ describe('questions', () => {
     expect(
       String(
         await buildableFile(
-          await buildableNow([{ itemId: await item('TRIO'), quantity: '1', unit: '' }], TODAY),
+          await buildableNow([{ itemId: await item('TRIO'), quantity: typedQuantity('1'), unit: '' }], TODAY),
           'csv',
         ),
       ),
@@ -334,7 +347,7 @@ describe('what rests on revisions', () => {
         binId: bin,
         lot: '',
         direction: 'more',
-        quantity: '1',
+        quantity: typedQuantity('1'),
         unit: 'sheet',
         reason: 'opening stock',
         unitCost: '5',

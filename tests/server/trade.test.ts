@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { Jimp } from 'jimp'
 import { describe, expect, it } from 'vitest'
+import { typedQuantity } from '~~/core/units/quantity'
 import { db, rows } from '~~/server/database/client'
 import { loadDefinition } from '~~/server/services/catalogue/definitions'
 import { holidayCountries, publicHolidays, readCalendarFile } from '~~/server/services/catalogue/holidays'
@@ -26,7 +27,7 @@ describe('prices that an item allows', () => {
     customerId: await idOf('customers', 'LARK'),
     dueOn: '2026-11-20',
     note: '',
-    lines: [{ id: null, itemId: await idOf('items', 'NB-A5-RED'), quantity: '1', unit, price }],
+    lines: [{ id: null, itemId: await idOf('items', 'NB-A5-RED'), quantity: typedQuantity('1'), unit, price }],
   })
   it.each([
     ['17.99', 'piece', 'NB-A5-RED has a lowest price of 18.00 for one piece.'],
@@ -55,7 +56,7 @@ describe('a supplier who is paid in another currency', () => {
       createPurchase(tx, owner, {
         supplierId,
         note: '',
-        lines: [{ itemId, quantity: '2', unit: 'roll', price: '30.00', dueOn: '2026-10-20' }],
+        lines: [{ itemId, quantity: typedQuantity('2'), unit: 'roll', price: '30.00', dueOn: '2026-10-20' }],
       }),
     )
     const made = await loadPurchase(id)
@@ -65,7 +66,9 @@ describe('a supplier who is paid in another currency', () => {
       receive(tx, owner, id, {
         version: made.version,
         packingList: '',
-        lines: [{ lineId: made.lines[0]!.id, quantity: '2', unit: 'roll', binId, lot: '', expiresOn: null }],
+        lines: [
+          { lineId: made.lines[0]!.id, quantity: typedQuantity('2'), unit: 'roll', binId, lot: '', expiresOn: null },
+        ],
       }),
     )
     expect(
@@ -83,7 +86,13 @@ describe('a supplier who is paid in another currency', () => {
       orderedOn: '2025-12-31',
       note: '',
       lines: [
-        { itemId: await idOf('items', 'FOIL-COPPER'), quantity: '1', unit: 'roll', price: '30', dueOn: '2026-10-20' },
+        {
+          itemId: await idOf('items', 'FOIL-COPPER'),
+          quantity: typedQuantity('1'),
+          unit: 'roll',
+          price: '30',
+          dueOn: '2026-10-20',
+        },
       ],
     }
     expect((await refusalOf((tx) => createPurchase(tx, owner, edit))).fields?.supplierId).toBe(
@@ -98,7 +107,7 @@ describe('a service', () => {
     const line = (itemId: number, quantity: string, price: string) => ({
       id: null,
       itemId,
-      quantity,
+      quantity: typedQuantity(quantity),
       unit: 'piece',
       price,
     })
@@ -123,7 +132,7 @@ describe('a service', () => {
         customerId: 1,
         dueOn: '2026-10-12',
         note: '',
-        lines: [{ id: null, itemId: repair, quantity: '1.5', unit: 'h', price: '42' }],
+        lines: [{ id: null, itemId: repair, quantity: typedQuantity('1.5'), unit: 'h', price: '42' }],
       }),
     )
     const snapshot = await takeSnapshot(db, {
@@ -148,7 +157,7 @@ describe('a service', () => {
             binId,
             lot: '',
             direction: 'more',
-            quantity: '1',
+            quantity: typedQuantity('1'),
             unit: 'h',
             reason: 'found',
             unitCost: '',

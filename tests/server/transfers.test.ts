@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest'
+import { typedQuantity } from '~~/core/units/quantity'
 import { db } from '~~/server/database/client'
 import { inTransaction } from '~~/server/database/transactions'
 import { listBySite } from '~~/server/services/stock/site-stock'
@@ -31,14 +32,14 @@ describe('transfers', () => {
         leavesOn: '2026-10-05',
         dueOn: '2026-10-06',
         note: '',
-        lines: [{ itemId: item, quantity: '5', unit: 'dozen' }],
+        lines: [{ itemId: item, quantity: typedQuantity('5'), unit: 'dozen' }],
       }),
     )
     const [line] = (await loadTransfer(made.id)).lines
     await inTransaction((tx) =>
       shipTransfer(tx, owner, made.id, {
         version: 1,
-        lines: [{ lineId: line!.id, quantity: '40', unit: 'piece', binId: null, lot: '', piece: '' }],
+        lines: [{ lineId: line!.id, quantity: typedQuantity('40'), unit: 'piece', binId: null, lot: '', piece: '' }],
       }),
     )
     expect([await balanceTexts(item), (await onTheWay(db, made.id)).map((w) => w.quantity)]).toEqual([
@@ -54,13 +55,31 @@ describe('transfers', () => {
     await inTransaction((tx) =>
       receiveTransfer(tx, owner, made.id, {
         version: 2,
-        lines: [{ lineId: line!.id, lotId: null, pieceId: null, quantity: '30', unit: 'piece', binId: here.store }],
+        lines: [
+          {
+            lineId: line!.id,
+            lotId: null,
+            pieceId: null,
+            quantity: typedQuantity('30'),
+            unit: 'piece',
+            binId: here.store,
+          },
+        ],
       }),
     )
     const over = await refusalOf((tx) =>
       receiveTransfer(tx, owner, made.id, {
         version: 3,
-        lines: [{ lineId: line!.id, lotId: null, pieceId: null, quantity: '11', unit: 'piece', binId: here.store }],
+        lines: [
+          {
+            lineId: line!.id,
+            lotId: null,
+            pieceId: null,
+            quantity: typedQuantity('11'),
+            unit: 'piece',
+            binId: here.store,
+          },
+        ],
       }),
     )
     expect(over.detail).toBe('CARRY: 10 pc are on the way, and 11 pc would arrive.')
@@ -69,7 +88,16 @@ describe('transfers', () => {
         await refusalOf((tx) =>
           receiveTransfer(tx, owner, made.id, {
             version: 3,
-            lines: [{ lineId: line!.id, lotId: null, pieceId: null, quantity: '1', unit: 'piece', binId: here.shelf }],
+            lines: [
+              {
+                lineId: line!.id,
+                lotId: null,
+                pieceId: null,
+                quantity: typedQuantity('1'),
+                unit: 'piece',
+                binId: here.shelf,
+              },
+            ],
           }),
         )
       ).fields,
@@ -78,14 +106,23 @@ describe('transfers', () => {
       loseTransfer(tx, owner, made.id, {
         version: 3,
         reason: 'lost on the way',
-        lines: [{ lineId: line!.id, lotId: null, pieceId: null, quantity: '2', unit: 'piece' }],
+        lines: [{ lineId: line!.id, lotId: null, pieceId: null, quantity: typedQuantity('2'), unit: 'piece' }],
       }),
     )
     expect((await refusalOf((tx) => endTransfer(tx, owner, made.id, 4))).detail).toContain('are on the way')
     await inTransaction((tx) =>
       receiveTransfer(tx, owner, made.id, {
         version: 4,
-        lines: [{ lineId: line!.id, lotId: null, pieceId: null, quantity: '8', unit: 'piece', binId: here.store }],
+        lines: [
+          {
+            lineId: line!.id,
+            lotId: null,
+            pieceId: null,
+            quantity: typedQuantity('8'),
+            unit: 'piece',
+            binId: here.store,
+          },
+        ],
       }),
     )
     expect(await loadTransfer(made.id)).toMatchObject({
@@ -109,7 +146,7 @@ describe('transfers', () => {
         leavesOn: '2026-10-05',
         dueOn: null,
         note: '',
-        lines: [{ itemId: item, quantity: '10', unit: 'piece', toBinId: here.store }],
+        lines: [{ itemId: item, quantity: typedQuantity('10'), unit: 'piece', toBinId: here.store }],
       }),
     )
     const { status, postings } = await loadTransfer(made.id)
@@ -133,7 +170,7 @@ describe('transfers', () => {
         leavesOn: '2026-10-05',
         dueOn: null,
         note: '',
-        lines: [{ itemId: item, quantity: '99', unit: 'piece', toBinId: here.store }],
+        lines: [{ itemId: item, quantity: typedQuantity('99'), unit: 'piece', toBinId: here.store }],
       }),
     )
     expect(refusal.fields).toEqual({ 'lines.0.quantity': 'CARRY: 99 pc are to leave, and 60 pc are free at Workshop.' })
@@ -146,7 +183,7 @@ describe('transfers', () => {
             leavesOn: '2026-10-05',
             dueOn: null,
             note: '',
-            lines: [{ itemId: item, quantity: '1', unit: 'piece' }],
+            lines: [{ itemId: item, quantity: typedQuantity('1'), unit: 'piece' }],
           }),
         )
       ).fields,
@@ -160,7 +197,7 @@ describe('transfers', () => {
             leavesOn: '2026-10-05',
             dueOn: '2026-10-04',
             note: '',
-            lines: [{ itemId: item, quantity: '1', unit: 'piece' }],
+            lines: [{ itemId: item, quantity: typedQuantity('1'), unit: 'piece' }],
           }),
         )
       ).fields,

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { describe, expect, it } from 'vitest'
+import { typedQuantity } from '~~/core/units/quantity'
 import { db, rows } from '~~/server/database/client'
 import { ItemEdit } from '~~/shared/catalogue/item'
 import { createItem } from '~~/server/services/catalogue/items'
@@ -44,7 +45,9 @@ describe('goods in', () => {
       createPurchase(tx, owner, {
         supplierId: 1,
         note: '',
-        lines: [{ itemId: carpet.id, quantity: '2000', unit: 'ft2', price: '0.30', dueOn: '2026-10-20' }],
+        lines: [
+          { itemId: carpet.id, quantity: typedQuantity('2000'), unit: 'ft2', price: '0.30', dueOn: '2026-10-20' },
+        ],
       }),
     )
     const {
@@ -55,7 +58,7 @@ describe('goods in', () => {
       receive(tx, owner, order.id, {
         version: 1,
         packingList: 'PL 7',
-        lines: [{ lineId: line!.id, quantity: '2000', unit: 'ft2', binId, lot: '', expiresOn: null }],
+        lines: [{ lineId: line!.id, quantity: typedQuantity('2000'), unit: 'ft2', binId, lot: '', expiresOn: null }],
       }),
     )
     expect(done.lines).toEqual([
@@ -86,7 +89,7 @@ describe('goods in', () => {
     const part = {
       version: 1,
       packingList: '',
-      lines: [{ lineId: needle!.id, quantity: '1', unit: 'pack', binId, lot: '', expiresOn: null }],
+      lines: [{ lineId: needle!.id, quantity: typedQuantity('1'), unit: 'pack', binId, lot: '', expiresOn: null }],
     }
     const { postingId } = await inTransaction((tx) => receive(tx, owner, 2, part))
     expect(await onHand('NEEDLE')).toBe('86')
@@ -100,7 +103,11 @@ describe('goods in', () => {
     expect(await onHand('NEEDLE')).toBe('61')
     let { version } = await loadPurchase(2)
     await inTransaction((tx) =>
-      receive(tx, owner, 2, { ...part, version, lines: [{ ...part.lines[0]!, quantity: '60', unit: 'piece' }] }),
+      receive(tx, owner, 2, {
+        ...part,
+        version,
+        lines: [{ ...part.lines[0]!, quantity: typedQuantity('60'), unit: 'piece' }],
+      }),
     )
     expect(await loadPurchase(2)).toMatchObject({ status: 'open', lines: [{}, { received: '60' }] })
     version = (await loadPurchase(2)).version
@@ -113,7 +120,13 @@ describe('goods in', () => {
         supplierId: 1,
         note: '',
         lines: [
-          { itemId: await idOf('items', 'GLUE-DRUM'), quantity: '2', unit: 'drum', price: '780', dueOn: '2026-10-20' },
+          {
+            itemId: await idOf('items', 'GLUE-DRUM'),
+            quantity: typedQuantity('2'),
+            unit: 'drum',
+            price: '780',
+            dueOn: '2026-10-20',
+          },
         ],
       }),
     )
@@ -124,7 +137,7 @@ describe('goods in', () => {
       lines: [
         {
           lineId: line!.id,
-          quantity: '1',
+          quantity: typedQuantity('1'),
           unit: 'drum',
           binId: await idOf('places', 'COOL'),
           lot: '',
@@ -171,7 +184,7 @@ describe('the workshop', () => {
     const { id } = await inTransaction(async (tx) =>
       createBuild(tx, owner, {
         itemId: await idOf('items', 'CASE-A5-RED'),
-        quantity: '10',
+        quantity: typedQuantity('10'),
         unit: 'piece',
         dueOn: '2026-10-08',
       }),
@@ -211,7 +224,7 @@ describe('the workshop', () => {
     const { id } = await inTransaction(async (tx) =>
       createBuild(tx, owner, {
         itemId: await idOf('items', 'CASE-A5-RED'),
-        quantity: '90',
+        quantity: typedQuantity('90'),
         unit: 'piece',
         dueOn: '2026-10-08',
       }),
@@ -228,7 +241,7 @@ describe('the workshop', () => {
     const { id, number } = await inTransaction(async (tx) =>
       createBuild(tx, owner, {
         itemId: await idOf('items', 'POCKET-10'),
-        quantity: '2',
+        quantity: typedQuantity('2'),
         unit: 'piece',
         dueOn: '2026-10-08',
       }),
@@ -252,7 +265,7 @@ describe('structures', () => {
       itemId,
       batchSize: '500',
       batchUnit: 'piece',
-      lines: [{ itemId: block, quantity: '1', unit: 'piece' }],
+      lines: [{ itemId: block, quantity: typedQuantity('1'), unit: 'piece' }],
     })
     const refusal = await refusalOf((tx) =>
       saveOne(tx, owner, shapeOf('bills'), { id: null, version: null, definition }),

@@ -2,6 +2,7 @@ import { sql } from 'drizzle-orm'
 import fc from 'fast-check'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { ratio, toText } from '~~/core/units/exact'
+import { typedQuantity } from '~~/core/units/quantity'
 import { db, rows } from '~~/server/database/client'
 import { saveOne, shapeOf } from '~~/server/services/catalogue/definitions'
 import { inTransaction } from '~~/server/database/transactions'
@@ -65,8 +66,8 @@ describe('break-downs', () => {
       loss: '0.5',
       lossUnit: 'kg',
       outputs: [
-        { itemId: items.tub, quantity: '9', unit: 'kg', share: '9' },
-        { itemId: items.sludge, quantity: '0.5', unit: 'kg', share: '1' },
+        { itemId: items.tub, quantity: typedQuantity('9'), unit: 'kg', share: '9' },
+        { itemId: items.sludge, quantity: typedQuantity('0.5'), unit: 'kg', share: '1' },
       ],
     })
     await open(items.drum, '25', '2.00', { unit: 'kg', lot: 'D-1', expiresOn: '2027-03-01' })
@@ -123,8 +124,8 @@ describe('break-downs', () => {
         balanceId: await balanceOf(items.drum, 'D-2'),
         ownLots: true,
         outputs: [
-          { itemId: items.tub, quantity: '8.8', unit: 'kg' },
-          { itemId: items.sludge, quantity: '0', unit: 'kg' },
+          { itemId: items.tub, quantity: typedQuantity('8.8'), unit: 'kg' },
+          { itemId: items.sludge, quantity: typedQuantity('0'), unit: 'kg' },
         ],
       }),
     )
@@ -157,7 +158,7 @@ describe('break-downs', () => {
       loss: '1',
       lossUnit: 'kg',
       lossWrittenOff: true,
-      outputs: [{ itemId: cup, quantity: '9', unit: 'kg' }],
+      outputs: [{ itemId: cup, quantity: typedQuantity('9'), unit: 'kg' }],
     })
     await open(bulk, '20', '1.00', { unit: 'kg' })
     const { id } = await inTransaction((tx) =>
@@ -191,7 +192,7 @@ describe('break-downs', () => {
       take: '20',
       unit: 'kg',
       onArrival: true,
-      outputs: [{ itemId: tub, quantity: '19', unit: 'kg' }],
+      outputs: [{ itemId: tub, quantity: typedQuantity('19'), unit: 'kg' }],
     })
     const order = await inTransaction(async (tx) =>
       createPurchase(tx, owner, {
@@ -200,7 +201,7 @@ describe('break-downs', () => {
           (await rows<{ code: string }>(db, sql`select code from suppliers order by id limit 1`))[0]!.code,
         ),
         note: '',
-        lines: [{ itemId: bulk, quantity: '50', unit: 'kg', price: '3', dueOn: '2026-10-05' }],
+        lines: [{ itemId: bulk, quantity: typedQuantity('50'), unit: 'kg', price: '3', dueOn: '2026-10-05' }],
       }),
     )
     const [line] = await rows<{ id: number }>(db, sql`select id from purchase_lines where order_id = ${order.id}`)
@@ -209,7 +210,14 @@ describe('break-downs', () => {
         version: 1,
         packingList: '',
         lines: [
-          { lineId: line!.id, quantity: '50', unit: 'kg', binId: here.shelf, lot: 'K-9', expiresOn: '2027-08-01' },
+          {
+            lineId: line!.id,
+            quantity: typedQuantity('50'),
+            unit: 'kg',
+            binId: here.shelf,
+            lot: 'K-9',
+            expiresOn: '2027-08-01',
+          },
         ],
       }),
     )
@@ -243,9 +251,9 @@ describe('kits', () => {
       fromOn: '2026-01-01',
       batchUnit: 'piece',
       lines: [
-        { itemId: items.awl, quantity: '2', unit: 'piece' },
-        { itemId: items.wax, quantity: '50', unit: 'g' },
-        { itemId: items.tin, quantity: '1', unit: 'piece' },
+        { itemId: items.awl, quantity: typedQuantity('2'), unit: 'piece' },
+        { itemId: items.wax, quantity: typedQuantity('50'), unit: 'g' },
+        { itemId: items.tin, quantity: typedQuantity('1'), unit: 'piece' },
       ],
     })
     await open(items.awl, '20', '1.00')
@@ -256,7 +264,7 @@ describe('kits', () => {
     const { id, number } = await inTransaction((tx) =>
       createBuild(tx, owner, {
         itemId: items.kit,
-        quantity: '4',
+        quantity: typedQuantity('4'),
         unit: 'piece',
         dueOn: '2026-10-06',
         siteId: here.workshop,
@@ -285,12 +293,12 @@ describe('kits', () => {
     const edit = Unkit.omit({ key: true }).parse({
       itemId: items.kit,
       balanceId: preview.choices[0]!.balanceId,
-      quantity: '3',
+      quantity: typedQuantity('3'),
       unit: 'piece',
       binId: here.shelf,
       damaged: [
-        { itemId: items.awl, quantity: '1', unit: 'piece' },
-        { itemId: items.tin, quantity: '2', unit: 'piece', away: true },
+        { itemId: items.awl, quantity: typedQuantity('1'), unit: 'piece' },
+        { itemId: items.tin, quantity: typedQuantity('2'), unit: 'piece', away: true },
       ],
     })
     await inTransaction((tx) => unkit(tx, owner, edit))
@@ -317,15 +325,17 @@ describe('kits', () => {
     const edit = {
       itemId: items.kit,
       balanceId: await balanceOf(items.kit),
-      quantity: '1',
+      quantity: typedQuantity('1'),
       unit: 'piece',
       binId: here.shelf,
-      damaged: [{ itemId: items.awl, quantity: '3', unit: 'piece', away: false }],
+      damaged: [{ itemId: items.awl, quantity: typedQuantity('3'), unit: 'piece', away: false }],
     }
     expect((await refusalOf((tx) => unkit(tx, owner, edit))).fields).toEqual({
       'damaged.0.quantity': 'Only 2 pc come out.',
     })
-    expect((await refusalOf((tx) => unkit(tx, owner, { ...edit, quantity: '2', damaged: [] }))).code).toBe('short')
+    expect(
+      (await refusalOf((tx) => unkit(tx, owner, { ...edit, quantity: typedQuantity('2'), damaged: [] }))).code,
+    ).toBe('short')
     expect(
       (await refusalOf(async (tx) => unkit(tx, owner, { ...edit, itemId: items.awl, damaged: [] }))).fields,
     ).toEqual({ itemId: 'Choose a kit that is packed.' })
@@ -346,8 +356,8 @@ describe('quantity and value in are quantity and value out and loss', () => {
       workRate: '11',
       minutesPerUnit: '7',
       lines: [
-        { itemId: wood, quantity: '3', unit: 'piece' },
-        { itemId: nail, quantity: '7', unit: 'piece' },
+        { itemId: wood, quantity: typedQuantity('3'), unit: 'piece' },
+        { itemId: nail, quantity: typedQuantity('7'), unit: 'piece' },
       ],
     })
     await open(wood, '400', '1.37')
@@ -370,7 +380,7 @@ describe('quantity and value in are quantity and value out and loss', () => {
           const { id } = await inTransaction((tx) =>
             createBuild(tx, owner, {
               itemId: chair,
-              quantity: String(quantity),
+              quantity: typedQuantity(String(quantity)),
               unit: 'piece',
               dueOn: '2026-10-06',
               siteId: here.workshop,
@@ -388,7 +398,7 @@ describe('quantity and value in are quantity and value out and loss', () => {
                 : [
                     {
                       lineId: line.id,
-                      quantity: String(part.wood ?? 0),
+                      quantity: typedQuantity(String(part.wood ?? 0)),
                       unit: 'piece',
                       balanceId: null,
                       scrap: '' as const,
@@ -398,7 +408,7 @@ describe('quantity and value in are quantity and value out and loss', () => {
                 ? [
                     {
                       lineId: line.id,
-                      quantity: String(part.spoiled),
+                      quantity: typedQuantity(String(part.spoiled)),
                       unit: 'piece',
                       balanceId: null,
                       scrap: 'damaged' as const,
@@ -416,7 +426,7 @@ describe('quantity and value in are quantity and value out and loss', () => {
                 id,
                 RecordBuild.omit({ key: true }).parse({
                   version: now.version,
-                  made: String(part.made),
+                  made: typedQuantity(String(part.made)),
                   unit: 'piece',
                   binId: here.shelf,
                   uses,

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { beforeAll, describe, expect, it } from 'vitest'
+import { typedQuantity } from '~~/core/units/quantity'
 import { db, rows } from '~~/server/database/client'
 import { saveOne, shapeOf } from '~~/server/services/catalogue/definitions'
 import { applyImport, previewImport, openImport } from '~~/server/services/catalogue/tables/batches'
@@ -33,7 +34,13 @@ const bill = (itemId: number, lines: object[], more: object = {}) =>
 const build = async (itemId: number, quantity: string): Promise<number> =>
   (
     await inTransaction((tx) =>
-      createBuild(tx, owner, { itemId, quantity, unit: 'piece', dueOn: '2026-10-09', siteId: here.workshop }),
+      createBuild(tx, owner, {
+        itemId,
+        quantity: typedQuantity(quantity),
+        unit: 'piece',
+        dueOn: '2026-10-09',
+        siteId: here.workshop,
+      }),
     )
   ).id
 const jobOf = async (number: string): Promise<number> =>

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { beforeAll, describe, expect, it } from 'vitest'
+import { typedQuantity } from '~~/core/units/quantity'
 import { db, rows } from '~~/server/database/client'
 import { saveOne, shapeOf } from '~~/server/services/catalogue/definitions'
 import { inTransaction } from '~~/server/database/transactions'
@@ -45,7 +46,13 @@ const state = async (id: number): Promise<string> => {
 const build = async (itemId: number, quantity: string): Promise<number> =>
   (
     await inTransaction((tx) =>
-      createBuild(tx, owner, { itemId, quantity, unit: 'piece', dueOn: '2026-10-09', siteId: here.workshop }),
+      createBuild(tx, owner, {
+        itemId,
+        quantity: typedQuantity(quantity),
+        unit: 'piece',
+        dueOn: '2026-10-09',
+        siteId: here.workshop,
+      }),
     )
   ).id
 const version = async (id: number): Promise<number> => (await loadBuild(id, owner.today)).version
@@ -88,13 +95,18 @@ beforeAll(async () => {
   await bill(
     items.book,
     [
-      { itemId: items.board, quantity: '1', unit: 'piece', substitutes: [{ itemId: items.boardB, per: '2', rank: 1 }] },
-      { itemId: items.glue, quantity: '12', unit: 'g' },
+      {
+        itemId: items.board,
+        quantity: typedQuantity('1'),
+        unit: 'piece',
+        substitutes: [{ itemId: items.boardB, per: '2', rank: 1 }],
+      },
+      { itemId: items.glue, quantity: typedQuantity('12'), unit: 'g' },
     ],
     { minutesPerUnit: '5', workRate: '12' },
   )
-  await bill(items.case, [{ itemId: items.board, quantity: '3', unit: 'piece' }], {
-    byProducts: [{ itemId: items.chips, quantity: '100', unit: 'g', sharePercent: '10' }],
+  await bill(items.case, [{ itemId: items.board, quantity: typedQuantity('3'), unit: 'piece' }], {
+    byProducts: [{ itemId: items.chips, quantity: typedQuantity('100'), unit: 'g', sharePercent: '10' }],
   })
   await open(items.board, '8', '1.00', { effectiveOn: '2026-09-01' })
   await open(items.boardB, '20', '1.50', { effectiveOn: '2026-09-01' })
@@ -134,7 +146,7 @@ describe('a build in two parts', () => {
         version: await version(id),
         lineId: (await loadBuild(id, owner.today)).components[0]!.id,
         itemId: items.boardB,
-        quantity: '8',
+        quantity: typedQuantity('8'),
         unit: 'piece',
       }),
     )
@@ -168,11 +180,11 @@ describe('a build in two parts', () => {
     const [board, glue, boardB] = started.components
     expect([board!.next, glue!.next, boardB!.next]).toEqual(['8', '0.144', '8'])
     const done = await record(id, started.version, {
-      made: '5',
+      made: typedQuantity('5'),
       uses: [
-        { lineId: glue!.id, quantity: '100', unit: 'g', balanceId: null, scrap: '' },
-        { lineId: boardB!.id, quantity: '4', unit: 'piece', balanceId: null, scrap: '' },
-        { lineId: boardB!.id, quantity: '1', unit: 'piece', balanceId: null, scrap: 'cut wrong' },
+        { lineId: glue!.id, quantity: typedQuantity('100'), unit: 'g', balanceId: null, scrap: '' },
+        { lineId: boardB!.id, quantity: typedQuantity('4'), unit: 'piece', balanceId: null, scrap: '' },
+        { lineId: boardB!.id, quantity: typedQuantity('1'), unit: 'piece', balanceId: null, scrap: 'cut wrong' },
       ],
     })
     // boards 8 × 5/12 → 4 at 1.00; board B 5 at 1.50; glue 0.1 kg at 10.00; work 25 min at 12.00: 4.00 + 7.50 + 1.00 + 5.00
@@ -193,7 +205,7 @@ describe('a build in two parts', () => {
     expect(part.cost.inWork).toBe('0')
   })
   it('the second part takes the rest by the bill, and the cost is held against the bill', async () => {
-    const done = await record(id, await version(id), { made: '7', minutes: '30' })
+    const done = await record(id, await version(id), { made: typedQuantity('7'), minutes: '30' })
     // boards 4.00; board B 4 × 1.50 = 6.00; glue 0.084 kg = 0.84; work 30 min = 6.00
     expect([done.value, done.status]).toEqual(['1684', 'done'])
     const { cost } = await loadBuild(id, owner.today)
@@ -252,7 +264,7 @@ describe('a build in two parts', () => {
     ])
     expect(await accounts(id)).toEqual({})
     // Made again it costs the same.
-    expect((await record(id, undone.version, { made: '12' })).value).toBe('3344')
+    expect((await record(id, undone.version, { made: typedQuantity('12') })).value).toBe('3344')
     await inTransaction(async (tx) => undoBuild(tx, owner, id, await version(id)))
   })
 })
@@ -262,10 +274,10 @@ describe('goods in work', () => {
     const id = await build(items.book, '8')
     const [board, glue] = (await loadBuild(id, owner.today)).components
     const first = await record(id, 1, {
-      made: '0',
+      made: typedQuantity('0'),
       uses: [
-        { lineId: board!.id, quantity: '8', unit: 'piece', balanceId: null, scrap: '' },
-        { lineId: glue!.id, quantity: '96', unit: 'g', balanceId: null, scrap: '' },
+        { lineId: board!.id, quantity: typedQuantity('8'), unit: 'piece', balanceId: null, scrap: '' },
+        { lineId: glue!.id, quantity: typedQuantity('96'), unit: 'g', balanceId: null, scrap: '' },
       ],
     })
     expect([first.value, first.status]).toEqual(['0', 'started'])
@@ -273,7 +285,7 @@ describe('goods in work', () => {
     const begun = await loadBuild(id, owner.today)
     expect([begun.cost.inWork, begun.components.map((line) => line.next)]).toEqual(['896', ['0', '0']])
     // 2 of 8: 2.24 of what is in work and 2.00 of work
-    const part = await record(id, begun.version, { made: '2' })
+    const part = await record(id, begun.version, { made: typedQuantity('2') })
     expect(part.value).toBe('424')
     const [lot] = await rows<{ id: number }>(
       db,
@@ -298,7 +310,7 @@ describe('goods in work', () => {
   })
   it('the day of a part does not lie before the part before it, nor in the future; nothing is not recorded', async () => {
     const [paper, card] = [await make('WS-PAPER'), await make('WS-CARD', { source: 'made' })]
-    await bill(card, [{ itemId: paper, quantity: '1', unit: 'piece' }])
+    await bill(card, [{ itemId: paper, quantity: typedQuantity('1'), unit: 'piece' }])
     await open(paper, '4', '1.00', { effectiveOn: '2026-09-01' })
     const id = await build(card, '4')
     expect(
@@ -310,14 +322,14 @@ describe('goods in work', () => {
         )
       ).fields,
     ).toEqual({ made: 'Give what came out, or what was used.' })
-    await record(id, 1, { made: '1', effectiveOn: '2026-10-02' })
+    await record(id, 1, { made: typedQuantity('1'), effectiveOn: '2026-10-02' })
     const next = await version(id)
     const onDay = (day: string) =>
       refusalOf((tx) =>
         recordBuild(tx, owner, id, {
           ...RecordBuild.omit({ key: true }).parse({
             version: next,
-            made: '1',
+            made: typedQuantity('1'),
             unit: 'piece',
             binId: here.shelf,
             effectiveOn: day,
@@ -342,7 +354,7 @@ describe('a draft', () => {
           id,
           BuildEdit.parse({
             version: await version(id),
-            quantity: '2',
+            quantity: typedQuantity('2'),
             unit: 'piece',
             dueOn: '2026-10-12',
             note: 'for the fair',
@@ -355,7 +367,7 @@ describe('a draft', () => {
         id: line.id,
         itemId: line.itemId,
         forItemId: null,
-        quantity: line.code === 'WS-GLUE' ? '50' : '2',
+        quantity: typedQuantity(line.code === 'WS-GLUE' ? '50' : '2'),
         unit: line.code === 'WS-GLUE' ? 'g' : 'piece',
       })),
     })
@@ -391,10 +403,10 @@ describe('a draft', () => {
         id,
         BuildEdit.parse({
           version: await version(id),
-          quantity: '4',
+          quantity: typedQuantity('4'),
           unit: 'piece',
           dueOn: '2026-10-12',
-          lines: [{ id: null, itemId: items.book, quantity: '1', unit: 'piece' }],
+          lines: [{ id: null, itemId: items.book, quantity: typedQuantity('1'), unit: 'piece' }],
         }),
       ),
     )
@@ -425,7 +437,7 @@ describe('what comes out beside', () => {
     expect(
       (await loadBuild(id, owner.today)).byProducts.map((byProduct) => [byProduct.code, byProduct.quantity]),
     ).toEqual([['WS-CHIPS', '0.2']])
-    expect((await record(id, 1, { made: '2' })).value).toBe('540')
+    expect((await record(id, 1, { made: typedQuantity('2') })).value).toBe('540')
     expect([await onHand('WS-CHIPS'), await valueOf('WS-CHIPS'), await valueOf('WS-CASE')]).toEqual([
       '0.2',
       '60',
@@ -436,8 +448,8 @@ describe('what comes out beside', () => {
     expect(
       (
         await record(id, await version(id), {
-          made: '2',
-          byProducts: [{ itemId: items.chips, quantity: '0', unit: 'kg' }],
+          made: typedQuantity('2'),
+          byProducts: [{ itemId: items.chips, quantity: typedQuantity('0'), unit: 'kg' }],
         })
       ).value,
     ).toBe('600')
@@ -449,11 +461,16 @@ describe('what comes out beside', () => {
 describe('a sub-assembly', () => {
   it('is built along where it is missing, in the same act, and is not where the act fails', async () => {
     const album = await make('WS-ALBUM', { source: 'made' })
-    await bill(album, [{ itemId: items.case, quantity: '1', unit: 'piece' }])
+    await bill(album, [{ itemId: items.case, quantity: typedQuantity('1'), unit: 'piece' }])
     const id = await build(album, '2')
-    const plain = RecordBuild.omit({ key: true }).parse({ version: 1, made: '2', unit: 'piece', binId: here.shelf })
+    const plain = RecordBuild.omit({ key: true }).parse({
+      version: 1,
+      made: typedQuantity('2'),
+      unit: 'piece',
+      binId: here.shelf,
+    })
     expect((await refusalOf((tx) => recordBuild(tx, owner, id, { ...plain }))).code).toBe('short')
-    const done = await record(id, 1, { made: '2', withSubAssemblies: true })
+    const done = await record(id, 1, { made: typedQuantity('2'), withSubAssemblies: true })
     expect(done.withSubAssemblies.map((entry) => [entry.code, entry.quantity])).toEqual([['WS-CASE', '2']])
     expect([
       done.value,
@@ -471,7 +488,7 @@ describe('a sub-assembly', () => {
 
 it('two who record from the same goods at once: one is told, and nothing goes below zero', async () => {
   const [entry, two] = [await build(items.book, '2'), await build(items.book, '2')]
-  const ended = await Promise.allSettled([entry, two].map((id) => record(id, 1, { made: '2' })))
+  const ended = await Promise.allSettled([entry, two].map((id) => record(id, 1, { made: typedQuantity('2') })))
   expect(ended.map((end) => end.status).sort()).toEqual(['fulfilled', 'rejected'])
   expect(await onHand('WS-BOARD')).toBe('0')
 })

@@ -3,7 +3,7 @@ import type { ItemName } from '~~/shared/catalogue/answers'
 import { buyingPrice, sellingPrice, type PriceTier, type SellingRule } from '~~/core/pricing'
 import { convert, type UnitGraph } from '~~/core/units/graph'
 import { ONE, ratio, toDecimal, type Ratio } from '~~/core/units/exact'
-import { readStockQuantity } from '~~/core/units/quantity'
+import { readStockQuantity, typedQuantity } from '~~/core/units/quantity'
 import { measureOf } from '~~/shared/catalogue/measure'
 import type { MeasuredItem } from '~/composables/ui/use-measure'
 
@@ -105,7 +105,13 @@ function suggest(line: OrderLine): void {
   if (!item || !built?.ok || isTyped) {
     return
   }
-  const read = readStockQuantity(line.quantity || '1', line.unit, built.value, 'recorded', session.company?.decimalSign)
+  const read = readStockQuantity(
+    typedQuantity(line.quantity || '1'),
+    line.unit,
+    built.value,
+    'recorded',
+    session.company?.decimalSign,
+  )
   const wanted: Wanted = {
     item,
     graph: built.value.graph,

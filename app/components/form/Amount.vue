@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { convert, describeUnitError } from '~~/core/units/graph'
-import { parseQuantity } from '~~/core/units/quantity'
+import { parseQuantity, typedQuantity } from '~~/core/units/quantity'
 import { toText } from '~~/core/units/exact'
 import type { MeasuredItem } from '~/composables/ui/use-measure'
 
@@ -24,7 +24,7 @@ function read(): void {
   if (text === '' || isPlain.value || !measure.value) {
     return
   }
-  const parsed = parseQuantity(text, {
+  const parsed = parseQuantity(typedQuantity(text), {
     graph: measure.value.graph,
     unit: props.item.stockUnit,
     loose: props.item.stockUnit,

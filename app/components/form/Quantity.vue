@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { describeUnitError } from '~~/core/units/graph'
-import { printAmount, readStockQuantity } from '~~/core/units/quantity'
+import { printAmount, readStockQuantity, typedQuantity } from '~~/core/units/quantity'
 import { toText, ZERO } from '~~/core/units/exact'
 import type { MeasuredItem } from '~/composables/ui/use-measure'
 
@@ -19,7 +19,7 @@ const { measure, units } = useMeasure(() => props.item)
 
 const read = computed(() =>
   measure.value && text.value.trim() !== ''
-    ? readStockQuantity(text.value, unit.value, measure.value, 'recorded', session.company?.decimalSign)
+    ? readStockQuantity(typedQuantity(text.value), unit.value, measure.value, 'recorded', session.company?.decimalSign)
     : null,
 )
 const nameOf = (code: string): string => measure.value?.graph.units.get(code)?.symbol ?? code

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { printAmount, readStockQuantity, type ItemMeasure } from '~~/core/units/quantity'
+import { printAmount, readStockQuantity, type ItemMeasure, typedQuantity } from '~~/core/units/quantity'
 import { toSteps, toText, ZERO } from '~~/core/units/exact'
 import type { MeasuredItem } from '~/composables/ui/use-measure'
 
@@ -43,7 +43,7 @@ if (pieces.value.length === 0) {
 const read = (text: string, unit: string) => {
   const r =
     props.measure && text.trim() !== ''
-      ? readStockQuantity(text, unit, props.measure, 'recorded', session.company?.decimalSign)
+      ? readStockQuantity(typedQuantity(text), unit, props.measure, 'recorded', session.company?.decimalSign)
       : null
   return r?.ok ? r.value : null
 }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { convert } from '~~/core/units/graph'
 import { ratio, toText, ZERO } from '~~/core/units/exact'
-import { readStockQuantity } from '~~/core/units/quantity'
+import { readStockQuantity, typedQuantity } from '~~/core/units/quantity'
 import { measureOf } from '~~/shared/catalogue/measure'
 
 import type { ReceivedPiece } from './Pieces.vue'
@@ -101,7 +101,7 @@ function change(row: (typeof rows)[number]): { before: string; after: string; le
   const measure = measureFor(row.line)
   const read =
     measure && row.quantity.trim() !== ''
-      ? readStockQuantity(row.quantity, row.unit, measure, 'recorded', session.company?.decimalSign)
+      ? readStockQuantity(typedQuantity(row.quantity), row.unit, measure, 'recorded', session.company?.decimalSign)
       : null
   if (!read?.ok) {
     return null

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { toMinor } from '~~/core/money'
 import { ratio, toDecimal, toText } from '~~/core/units/exact'
-import { readStockQuantity } from '~~/core/units/quantity'
+import { readStockQuantity, typedQuantity } from '~~/core/units/quantity'
 import { REASONS } from '~~/shared/stock/requests'
 import type { MeasuredItem } from '~/composables/ui/use-measure'
 
@@ -60,7 +60,13 @@ const change = computed(() => {
     .reduce((sum, p) => sum.add(ratio(p.onHand)), ratio(0))
   const read =
     measure.value && form.quantity.trim() !== ''
-      ? readStockQuantity(form.quantity, form.unit, measure.value, 'recorded', session.company?.decimalSign)
+      ? readStockQuantity(
+          typedQuantity(form.quantity),
+          form.unit,
+          measure.value,
+          'recorded',
+          session.company?.decimalSign,
+        )
       : null
   if (!read?.ok) {
     return null

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { readStockQuantity } from '~~/core/units/quantity'
+import { readStockQuantity, typedQuantity } from '~~/core/units/quantity'
 import { ratio, toText, ZERO } from '~~/core/units/exact'
 import type { MeasuredItem } from '~/composables/ui/use-measure'
 
@@ -28,7 +28,13 @@ const after = computed(() => {
   }
   let cut = ZERO
   for (const part of given.value) {
-    const read = readStockQuantity(part.quantity, part.unit, measure.value, 'recorded', session.company?.decimalSign)
+    const read = readStockQuantity(
+      typedQuantity(part.quantity),
+      part.unit,
+      measure.value,
+      'recorded',
+      session.company?.decimalSign,
+    )
     if (!read.ok) {
       return null
     }

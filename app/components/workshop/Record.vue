@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ratio, toText } from '~~/core/units/exact'
-import { readStockQuantity } from '~~/core/units/quantity'
+import { readStockQuantity, typedQuantity } from '~~/core/units/quantity'
 import type { BuildAnswer } from '~~/shared/workshop/answers'
 import type { MeasuredItem } from '~/composables/ui/use-measure'
 
@@ -39,7 +39,7 @@ onMounted(async () => {
 const made = computed(() => {
   const read =
     measure.value && form.made.trim() !== ''
-      ? readStockQuantity(form.made, form.unit, measure.value, 'recorded', session.company?.decimalSign)
+      ? readStockQuantity(typedQuantity(form.made), form.unit, measure.value, 'recorded', session.company?.decimalSign)
       : null
   return read?.ok ? read.value.quantity : ratio(0)
 })

@@ -1,7 +1,7 @@
 import { bindLine } from '~~/core/structure/lines'
 import { type StructureLine } from '~~/core/structure'
 import { convert, describeUnitError } from '~~/core/units/graph'
-import { parseQuantity, printAmount, type ItemMeasure } from '~~/core/units/quantity'
+import { parseQuantity, typedQuantity, printAmount, type ItemMeasure } from '~~/core/units/quantity'
 import { ratio, toText, ZERO, type Ratio } from '~~/core/units/exact'
 import { measureOf, type UnitRow } from '~~/shared/catalogue/measure'
 import { round9, PartStructure, type PartItem, type Parts } from '~~/shared/structure/parts'
@@ -99,7 +99,12 @@ export function readAmount(
   decimalSign: '.' | ',',
 ): { amount: Ratio; unit: string } | { fault: string; bridge?: { from: string; to: string } } {
   const nameOf = (code: string): string => measure.graph.units.get(code)?.name ?? code
-  const read = parseQuantity(typed, { graph: measure.graph, unit, loose: measure.stockUnit, decimalSign })
+  const read = parseQuantity(typedQuantity(typed), {
+    graph: measure.graph,
+    unit,
+    loose: measure.stockUnit,
+    decimalSign,
+  })
   if (!read.ok) {
     return {
       fault: describeUnitError(read.error, nameOf),

@@ -1,5 +1,5 @@
 import { buildUnitGraph, standardUnits } from '~~/core/units/graph'
-import { parseQuantity } from '~~/core/units/quantity'
+import { parseQuantity, typedQuantity } from '~~/core/units/quantity'
 import { toText } from '~~/core/units/exact'
 
 const pieces = buildUnitGraph(new Map([...standardUnits].filter(([code]) => code === 'piece')), [])
@@ -14,7 +14,7 @@ export function readNumber(text: string, decimalSign: '.' | ',' = '.'): string {
   if (typed === '' || (decimalSign === '.' && /^\d+(\.\d+)?$/.test(typed)) || !pieces.ok) {
     return typed
   }
-  const read = parseQuantity(typed, { graph: pieces.value, unit: 'piece', decimalSign, anySign: true })
+  const read = parseQuantity(typedQuantity(typed), { graph: pieces.value, unit: 'piece', decimalSign, anySign: true })
   if (!read.ok) {
     return typed
   }

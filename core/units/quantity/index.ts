@@ -1,4 +1,5 @@
 export { parseQuantity, findUnit, type ParseError, type ParsedQuantity } from './parse-quantity'
+export { typedQuantity, type TypedQuantity } from './typed-quantity'
 export { printAmount, grouped, splitIntoPacks, printMixed } from './print-quantity'
 export {
   readStockQuantity,

@@ -1,7 +1,7 @@
 import { ok, refuse, type Result } from '../../result'
 import { ratio, ZERO, type Ratio } from '../exact'
-import type { Unit } from '../graph'
-import { convert, type UnitError, type UnitGraph } from '../graph'
+import { convert, type Unit, type UnitError, type UnitGraph } from '../graph'
+import type { TypedQuantity } from './typed-quantity'
 
 /** Why a typed quantity cannot be read. */
 export type ParseError =
@@ -21,9 +21,9 @@ export interface ParsedQuantity {
 
 export interface ParseSettings {
   readonly graph: UnitGraph
-  /** The unit of a bare number. */
+  /** The unit of a plainUnit number. */
   readonly unit: string
-  /** The unit of a bare number that stands beside a term with a unit of its own; the same where absent. `1 carton + 5` in a field of cartons is a carton and 5 loose ones. */
+  /** The unit of a plainUnit number that stands beside a term with a unit of its own; the same where absent. `1 carton + 5` in a field of cartons is a carton and 5 loose ones. */
   readonly loose?: string
   readonly decimalSign?: '.' | ','
   /** Whether nought and less may pass; they may not by default. */
@@ -37,7 +37,7 @@ export interface ParseSettings {
  * Errors: `empty`; `unreadable` (the part that was not understood); `unknown-word`; `divide-by-zero`; `not-above-zero`;
  * `no-path` where terms in several units cannot be added.
  */
-export function parseQuantity(text: string, settings: ParseSettings): Result<ParsedQuantity, ParseError> {
+export function parseQuantity(text: TypedQuantity, settings: ParseSettings): Result<ParsedQuantity, ParseError> {
   const source = text.trim()
   if (!source) {
     return refuse({ code: 'empty' })
@@ -50,12 +50,12 @@ export function parseQuantity(text: string, settings: ParseSettings): Result<Par
     }
     terms.push({ amount: piece.minus ? term.value.amount.neg() : term.value.amount, unit: term.value.unit })
   }
-  const bare = terms.some((term) => term.unit !== null) ? (settings.loose ?? settings.unit) : settings.unit
-  const units = new Set(terms.map((term) => term.unit ?? bare))
-  const unit = units.size === 1 ? [...units][0]! : bare
+  const plainUnit = terms.some((term) => term.unit !== null) ? (settings.loose ?? settings.unit) : settings.unit
+  const units = new Set(terms.map((term) => term.unit ?? plainUnit))
+  const unit = units.size === 1 ? [...units][0]! : plainUnit
   let amount = ZERO
   for (const term of terms) {
-    const inUnit = convert(settings.graph, term.amount, term.unit ?? bare, unit)
+    const inUnit = convert(settings.graph, term.amount, term.unit ?? plainUnit, unit)
     if (!inUnit.ok) {
       return inUnit
     }

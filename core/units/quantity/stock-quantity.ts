@@ -1,5 +1,6 @@
 import { ok, type Result } from '../../result'
 import { parseQuantity, type ParseError } from './parse-quantity'
+import { type TypedQuantity } from './typed-quantity'
 import { toText, type Ratio, toSteps } from '../exact'
 import { convert, type UnitGraph } from '../graph'
 
@@ -24,7 +25,7 @@ export interface StockQuantity {
 }
 
 /** A quantity as a command is given it: text that a person or a file wrote, or an exact amount that is stored or computed. */
-export type GivenQuantity = string | Ratio
+export type GivenQuantity = TypedQuantity | Ratio
 
 /** A given quantity as text, for a note of what was asked. */
 export const givenText = (given: GivenQuantity): string => (typeof given === 'string' ? given : toText(given))
@@ -44,7 +45,7 @@ export type Given<Edit> = Edit extends Ratio
  * Errors: those of `parseQuantity`; `no-path` where the unit typed is not one of the item's.
  */
 export function readStockQuantity(
-  text: string,
+  text: TypedQuantity,
   unit: string,
   item: ItemMeasure,
   how: 'recorded' | 'required' = 'recorded',

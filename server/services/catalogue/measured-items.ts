@@ -6,6 +6,8 @@ import { describeUnitError } from '~~/core/units/graph'
 import {
   exactStockQuantity,
   readStockQuantity,
+  typedQuantity,
+  givenText,
   type GivenQuantity,
   type ItemMeasure,
   type StockQuantity,
@@ -143,8 +145,19 @@ export function readQuantity(
   return read.value
 }
 
-/** What a number field has read already is plain decimal text, and exact; what is written otherwise is read as it was typed. */
-export const fromNumberField = (text: string): GivenQuantity => (/^\d+(\.\d+)?$/.test(text) ? ratio(text) : text)
+/** Takes a quantity that may be left out: blank or nought is nothing (null). */
+export function readIfGiven(
+  item: MeasuredItem,
+  given: GivenQuantity,
+  unit: string,
+  field: string,
+): StockQuantity | null {
+  return ['', '0'].includes(givenText(given).trim()) ? null : readQuantity(item, given, unit, field)
+}
+
+/** Plain decimal text is exact, whatever the company’s decimal sign: what a number field has read already, and what stands in the company’s own files. What is written otherwise is read as it was typed. */
+export const exactIfPlain = (text: string): GivenQuantity =>
+  /^\d+(\.\d+)?$/.test(text) ? ratio(text) : typedQuantity(text)
 
 /** Refuses items that are past use. */
 export function requireUsable(item: MeasuredItem, field: string, use: 'buy' | 'any'): void {

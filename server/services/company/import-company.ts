@@ -7,6 +7,7 @@ import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { TABLES } from '~~/shared/catalogue/import'
 import { ROLES } from '~~/shared/company/people'
+import { exactIfPlain } from '../catalogue/measured-items'
 import { picturesOfItems, type PictureFile } from '../catalogue/pictures'
 import { matchColumns, readSheet } from '../catalogue/tables/read-file'
 import { TABLE } from '../catalogue/tables/tables'
@@ -146,7 +147,7 @@ async function importOrders({ tx, actor, files, done, find }: Desk): Promise<voi
         lines.map(async (l) => ({
           id: null,
           itemId: await find.item(l.item),
-          quantity: l.quantity!,
+          quantity: exactIfPlain(l.quantity!),
           unit: l.unit!,
           price: l.price || '0',
         })),
@@ -162,7 +163,7 @@ async function importOrders({ tx, actor, files, done, find }: Desk): Promise<voi
       lines: await Promise.all(
         lines.map(async (l) => ({
           itemId: await find.item(l.item),
-          quantity: l.quantity!,
+          quantity: exactIfPlain(l.quantity!),
           unit: l.unit!,
           price: l.price!,
           dueOn: l.due_on!,

@@ -3,6 +3,7 @@ import { rows, type Tx } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { readTraits } from '~~/shared/stock/requests'
+import { exactIfPlain } from '../catalogue/measured-items'
 import { correct } from '../stock/correct'
 import { approveCount, createCount } from '../stock/counts'
 import { enterCounts } from '../stock/enter-counts'
@@ -26,7 +27,7 @@ export async function importOpening(tx: Tx, actor: Actor, row: Row, find: { item
       lot: row.lot ?? '',
       piece: row.piece ?? '',
       direction: 'more',
-      quantity: row.quantity!,
+      quantity: exactIfPlain(row.quantity!),
       unit: row.unit!,
       reason: 'opening stock',
       unitCost: row.unit_cost ?? '',
@@ -76,7 +77,7 @@ export async function importCount(
       throw new Refusal('invalid-input', `${line.item} does not lie in ${line.bin} by the books.`)
     }
     await enterCounts(tx, then, id, {
-      lines: [{ lineId: known.id, quantity: line.counted!, unit: line.unit!, note: line.note ?? '' }],
+      lines: [{ lineId: known.id, quantity: exactIfPlain(line.counted!), unit: line.unit!, note: line.note ?? '' }],
     })
   }
   await approveCount(tx, then, id, { version: 1, uncounted: 'leave' })
@@ -98,7 +99,11 @@ export async function importTransfer(
     dueOn: first!.due_on || null,
     note: first!.note ?? '',
     lines: await Promise.all(
-      lines.map(async (line) => ({ itemId: await find.item(line.item), quantity: line.quantity!, unit: line.unit! })),
+      lines.map(async (line) => ({
+        itemId: await find.item(line.item),
+        quantity: exactIfPlain(line.quantity!),
+        unit: line.unit!,
+      })),
     ),
   })
   const known = await loadTransferLines(tx, made.id)
@@ -107,7 +112,7 @@ export async function importTransfer(
       ? [
           {
             lineId: known[index]!,
-            quantity: line.shipped,
+            quantity: exactIfPlain(line.shipped),
             unit: line.unit!,
             binId: null,
             lot: line.lot ?? '',

@@ -1,12 +1,13 @@
 import { sql } from 'drizzle-orm'
+import { z } from 'zod'
 import { proposeCuts } from '~~/core/cutting'
-import { toText } from '~~/core/units/exact'
+import { ratio, toText } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { CuttingEdit } from '~~/shared/workshop/cutting'
-import { BUILD_STATES, RecordBuild, type BuildState } from '~~/shared/workshop/requests'
-import { loadMeasuredItem } from '../catalogue/measured-items'
+import { BUILD_STATES, RecordBuild, SCRAP_REASONS, type BuildState } from '~~/shared/workshop/requests'
+import { exactIfPlain, loadMeasuredItem } from '../catalogue/measured-items'
 import { cancelBuild, createBuild, startBuild } from '../workshop/builds'
 import { createCutting, editCutting, loadCuttingIn, problemOf } from '../workshop/cutting'
 import { recordBuild } from '../workshop/record-build'
@@ -28,7 +29,7 @@ export async function importBuild(tx: Tx, actor: Actor, row: Row, find: FindJob)
   const { id } = await createBuild(tx, actor, {
     number: row.number!,
     itemId: await find.item(row.item),
-    quantity: row.quantity!,
+    quantity: exactIfPlain(row.quantity!),
     unit: row.unit!,
     dueOn: row.due_on!,
     releaseOn: row.release_on!,
@@ -60,27 +61,23 @@ export async function importBuild(tx: Tx, actor: Actor, row: Row, find: FindJob)
           where l.build_id = ${id} and l.item_id = ${await find.item(row.spoiled_item)}`,
       )
     : []
-  const uses = spoiled
+  const line = spoiled && { lineId: spoiled.id, unit: spoiled.unit, balanceId: null }
+  const uses = line
     ? [
-        { lineId: spoiled.id, quantity: spoiled.next, unit: spoiled.unit },
-        { lineId: spoiled.id, quantity: row.spoiled!, unit: spoiled.unit, scrap: row.spoiled_reason! },
+        { ...line, quantity: ratio(spoiled.next), scrap: '' as const },
+        { ...line, quantity: exactIfPlain(row.spoiled!), scrap: z.enum(SCRAP_REASONS).parse(row.spoiled_reason) },
       ]
     : []
-  await recordBuild(
-    tx,
-    actor,
-    id,
-    RecordBuild.omit({ key: true }).parse({
-      version: await version(),
-      made: row.made,
-      unit: row.unit,
-      binId: await find.bin(row.bin),
-      minutes: row.minutes ?? '',
-      effectiveOn: row.made_on,
-      uses,
-      finished: state === 'done',
-    }),
-  )
+  const edit = RecordBuild.omit({ key: true, uses: true }).parse({
+    version: await version(),
+    made: row.made,
+    unit: row.unit,
+    binId: await find.bin(row.bin),
+    minutes: row.minutes ?? '',
+    effectiveOn: row.made_on,
+    finished: state === 'done',
+  })
+  await recordBuild(tx, actor, id, { ...edit, made: exactIfPlain(row.made), uses })
 }
 
 /** A cutting job with its lengths, one a line, and the cuts proposed for it. */

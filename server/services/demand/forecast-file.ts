@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { periodOf, STEPS, type Step } from '~~/core/calendar/periods'
 import { groupBy } from '~~/core/group-by'
+import { typedQuantity } from '~~/core/units/quantity'
 import { rows, type Tx } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
@@ -123,7 +124,7 @@ async function readCells(
     )
     const plain = plainNumber(text, about.decimalSign)
     const quantity = await file.at(line, column, () =>
-      /^0+(\.0*)?$/.test(plain) ? '0' : asNumeric(readQuantity(item, text, unit, column).quantity),
+      /^0+(\.0*)?$/.test(plain) ? '0' : asNumeric(readQuantity(item, typedQuantity(text), unit, column).quantity),
     )
     if (day !== null && quantity !== null) {
       entries.push({ line, column, forecast: about.forecast, itemId: item.id, day, quantity })

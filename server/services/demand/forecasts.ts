@@ -20,7 +20,7 @@ import {
   asNumeric,
   loadMeasuredItems,
   readQuantity,
-  fromNumberField,
+  exactIfPlain,
   type MeasuredItem,
 } from '../catalogue/measured-items'
 import { lockDocument, lockAsSeen, saveDocument, noteChange } from '../../documents'
@@ -140,9 +140,7 @@ async function readCells(
   return { set, cleared }
 }
 const quantityIn = (item: MeasuredItem, typed: string, path: string): string =>
-  /^0+([.,]0*)?$/.test(typed)
-    ? '0'
-    : asNumeric(readQuantity(item, fromNumberField(typed), item.stockUnit, path).quantity)
+  /^0+([.,]0*)?$/.test(typed) ? '0' : asNumeric(readQuantity(item, exactIfPlain(typed), item.stockUnit, path).quantity)
 
 /** Stores what methods came to. Cells that a person typed over stay, unless `over`; what was computed stands beside them. */
 export async function saveComputed(

@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { z } from 'zod'
 import { ratio } from '~~/core/units/exact'
-import { type Given } from '~~/core/units/quantity'
+import { type Given, typedQuantity } from '~~/core/units/quantity'
 import { groupBy } from '~~/core/group-by'
 import { rows, type Tx } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
@@ -175,7 +175,9 @@ async function readLine(tx: Tx, reading: Reading, head: Head, line: Line): Promi
     file.fault(line, 'unit', `There is no unit “${cell('unit')}”.`)
     return []
   }
-  const quantity = await file.at(line, 'quantity', () => readQuantity(item, cell('quantity'), unit, 'quantity'))
+  const quantity = await file.at(line, 'quantity', () =>
+    readQuantity(item, typedQuantity(cell('quantity')), unit, 'quantity'),
+  )
   const price = cell('price') === '' ? null : plainNumber(cell('price'), reading.decimalSign)
   if (price !== null && !/^\d+(\.\d{1,6})?$/.test(price)) {
     file.fault(line, 'price', `“${cell('price')}” is no price. Write for example 12.50.`)

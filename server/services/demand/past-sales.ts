@@ -1,6 +1,7 @@
 import { toMinor } from '~~/core/money'
 import { sql } from 'drizzle-orm'
 import { nearestEven, ratio } from '~~/core/units/exact'
+import { typedQuantity } from '~~/core/units/quantity'
 import { rows, type Tx } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
@@ -108,7 +109,9 @@ async function readSale(reading: Reading, line: Sheet['lines'][number]): Promise
   const unit = cell('unit') === '' ? item?.stockUnit : await at('unit', () => unitOf(names, cell('unit')))
   const quantity =
     item && unit
-      ? await at('quantity', () => asNumeric(readQuantity(item, cell('quantity'), unit, 'quantity').quantity))
+      ? await at('quantity', () =>
+          asNumeric(readQuantity(item, typedQuantity(cell('quantity')), unit, 'quantity').quantity),
+        )
       : null
   const value = await at('value', () => minorOf(cell('value') || '0', decimalSign))
   const cost = await ifGiven('cost', () => minorOf(cell('cost'), decimalSign))

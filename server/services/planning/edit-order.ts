@@ -7,7 +7,7 @@ import { plannedOrders, purchaseLines, transferLines } from '~~/server/database/
 import { refuseField, Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { OrderEdit } from '~~/shared/planning/requests'
-import { asNumeric, loadMeasuredItem, readQuantity, fromNumberField } from '../catalogue/measured-items'
+import { asNumeric, loadMeasuredItem, readQuantity, exactIfPlain } from '../catalogue/measured-items'
 import { loadPlannedSites } from './planned-sites'
 import { runPlan, type Run } from './plans'
 import { requireSettled } from './runs'
@@ -69,7 +69,7 @@ async function fixedAs(
     refuseField('dueOn', 'This lies beyond the plan. Choose a day within it, or plan further ahead.')
   }
   const item = await loadMeasuredItem(tx, order.itemId)
-  const { quantity } = readQuantity(item, fromNumberField(edit.quantity), item.stockUnit, 'quantity', 'required')
+  const { quantity } = readQuantity(item, exactIfPlain(edit.quantity), item.stockUnit, 'quantity', 'required')
   const sites = await loadPlannedSites(tx, scopeOf(plan))
   const node = sites.nodeAt(order.itemId, order.siteId) ?? String(order.itemId)
   const source = sourceFor(plan.input!, node, edit.supplierId)

@@ -1,3 +1,4 @@
+import { type Given } from '~~/core/units/quantity'
 import { lineValue } from '~~/core/costing'
 import { convert } from '~~/core/units/graph'
 import { ratio, toText, ZERO } from '~~/core/units/exact'
@@ -12,7 +13,9 @@ import { bin, externalPlace } from '../../ledger/external-places'
 import { post, type DraftMove, type Posted, type Valuation } from '../../ledger/post'
 
 type Defaulted<T, K extends keyof T> = Omit<T, K> & Partial<Pick<T, K>>
-export type CorrectionDraft = Defaulted<Omit<Correction, 'key'>, 'piece' | 'status' | 'traits' | 'effectiveOn' | 'note'>
+export type CorrectionDraft = Given<
+  Defaulted<Omit<Correction, 'key'>, 'piece' | 'status' | 'traits' | 'effectiveOn' | 'note'>
+>
 export type MoveDraft = Defaulted<Omit<MoveStock, 'key'>, 'piece' | 'status' | 'toStatus' | 'effectiveOn'>
 
 /** Changes a quantity on purpose, with a reason: more at the stated cost or the average, less by the method. */

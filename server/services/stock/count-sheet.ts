@@ -1,6 +1,7 @@
 import { stringify } from 'csv-stringify/sync'
 import { sql } from 'drizzle-orm'
 import type { Content, TableCell } from 'pdfmake/interfaces'
+import { typedQuantity } from '~~/core/units/quantity'
 import { printDay } from '~~/core/calendar/days'
 import { rows, type Tx } from '~~/server/database/client'
 import { makePdf } from '~~/server/utils/pdf'
@@ -142,7 +143,7 @@ export async function enterCountFile(
       line,
       entry: {
         lineId,
-        quantity: cells.counted!.trim(),
+        quantity: typedQuantity(cells.counted!.trim()),
         unit: (cells.unit ?? '').trim() || known.get(lineId)!,
         note: (cells.note ?? '').trim(),
       },

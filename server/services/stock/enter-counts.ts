@@ -1,6 +1,7 @@
 import { eq, sql } from 'drizzle-orm'
 import { ratio, ZERO } from '~~/core/units/exact'
 import { lineValue } from '~~/core/costing'
+import { givenText, type Given } from '~~/core/units/quantity'
 import { rows, type Tx } from '~~/server/database/client'
 import { anyOf, minorOf } from '~~/server/database/sql'
 import { countLines } from '~~/server/database/schema'
@@ -20,7 +21,7 @@ export async function enterCounts(
   tx: Tx,
   actor: Actor,
   id: number,
-  edit: EnterCounts,
+  edit: Given<EnterCounts>,
 ): Promise<{ entered: number; again: number[] }> {
   const count = await lockDocument(tx, 'stock count', id)
   requireStatus(count, ['open'])
@@ -56,7 +57,7 @@ export async function enterCounts(
     if (!line) {
       throw new Refusal('not-found', 'That line is not on this sheet. Reload the page.')
     }
-    if (entry.quantity === '') {
+    if (givenText(entry.quantity) === '') {
       await tx
         .update(countLines)
         .set({
@@ -73,7 +74,7 @@ export async function enterCounts(
       continue
     }
     const item = items.get(line.itemId)!
-    const counted = /^0+([.,]0*)?$/.test(entry.quantity)
+    const counted = /^0+([.,]0*)?$/.test(givenText(entry.quantity))
       ? ZERO
       : readQuantity(item, entry.quantity, entry.unit, `lines.${index}.quantity`).quantity
     const [there] = await rows<{ booked: string; worth: string | null }>(
@@ -111,7 +112,7 @@ export async function enterCounts(
       .set({
         booked: asNumeric(booked),
         counted: toRepeat ? null : asNumeric(counted),
-        entered: toRepeat ? '' : entry.quantity,
+        entered: toRepeat ? '' : givenText(entry.quantity),
         unit: entry.unit,
         worth,
         note: entry.note,

@@ -2,6 +2,7 @@ import { majorText, toMinor } from '~~/core/money'
 import { compileStructure, explodeIndented, whereUsed } from '~~/core/structure'
 import { type UnitCost } from '~~/core/structure/roll-ups'
 import { nearestEven, ratio, toDecimal, toText, upwards, type Ratio } from '~~/core/units/exact'
+import { type TypedQuantity } from '~~/core/units/quantity'
 import { db } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import { PartStructure, type CostedRow } from '~~/shared/structure/parts'
@@ -49,7 +50,7 @@ export async function loadPartStructure(
 export async function explodeItem(
   itemId: number,
   asked: {
-    quantity: string
+    quantity: TypedQuantity
     unit: string
     how: 'one level' | 'indented' | 'summed'
     basis: CostBasis
@@ -161,7 +162,7 @@ export async function whereUsedOf(itemId: number, today: string): Promise<WhereU
 
 /** How many sets of what is wanted the stock allows, what they take, and what the next would lack. */
 export async function buildableNow(
-  wanted: readonly { itemId: number; quantity: string; unit: string }[],
+  wanted: readonly { itemId: number; quantity: TypedQuantity; unit: string }[],
   today: string,
 ): Promise<BuildableAnswer> {
   const asked = await Promise.all(

@@ -6,7 +6,7 @@ import { rows, type Tx } from '~~/server/database/client'
 import { notReversed } from '~~/server/database/sql'
 import { buildMinutes, buildScraps, buildUses } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
-import { readQuantity, type MeasuredItem } from '../catalogue/measured-items'
+import { readIfGiven, type MeasuredItem } from '../catalogue/measured-items'
 import { type BomHead } from '../structure/bind-structure'
 import { workOf } from './bill-needs'
 import { type Build, type BuildLine } from './build-status'
@@ -22,7 +22,7 @@ export function wantedOf(
   made: Ratio,
 ): Wanted[] {
   const said = groupBy(
-    edit.uses.map((use, index) => ({ ...use, at: index })),
+    edit.uses.map((use, index) => ({ ...use, index })),
     (use) => use.lineId,
   )
   const strange = edit.uses.findIndex((use) => !lines.some((line) => line.id === use.lineId))
@@ -35,21 +35,22 @@ export function wantedOf(
     const item = items.get(line.itemId)!
     const own = said.get(line.id)
     if (own) {
-      return own
-        .filter((use) => use.quantity.trim() !== '' && use.quantity.trim() !== '0')
-        .map((use) => {
-          const read = readQuantity(item, use.quantity, use.unit, `uses.${use.at}.quantity`)
-          return {
-            lineId: line.id,
-            item: item,
-            quantity: read.quantity,
-            balanceId: use.balanceId,
-            entered: read.entered,
-            unit: read.unit,
-            residue: read.residue,
-            field: `uses.${use.at}.quantity`,
-          }
-        })
+      return own.flatMap((use) => {
+        const field = `uses.${use.index}.quantity`
+        const read = readIfGiven(item, use.quantity, use.unit, field)
+        return read
+          ? {
+              lineId: line.id,
+              item,
+              quantity: read.quantity,
+              balanceId: use.balanceId,
+              entered: read.entered,
+              unit: read.unit,
+              residue: read.residue,
+              field,
+            }
+          : []
+      })
     }
     if (made.equals(ZERO)) {
       return []
@@ -154,10 +155,9 @@ const onSixth = (amount: Ratio): Ratio => ratio((amount.n * 1_000_000n) / amount
 
 const scrapOf = (line: BuildLine, items: ReadonlyMap<number, MeasuredItem>, edit: RecordEdit): Ratio =>
   edit.uses
-    .filter(
-      (use) => use.lineId === line.id && use.scrap !== '' && use.quantity.trim() !== '' && use.quantity.trim() !== '0',
-    )
-    .reduce((sum, use) => sum.add(readQuantity(items.get(line.itemId)!, use.quantity, use.unit, 'uses').quantity), ZERO)
+    .filter((use) => use.lineId === line.id && use.scrap !== '')
+    .map((use) => readIfGiven(items.get(line.itemId)!, use.quantity, use.unit, 'uses')?.quantity ?? ZERO)
+    .reduce((sum, quantity) => sum.add(quantity), ZERO)
 
 export async function noteUses(
   tx: Tx,
@@ -179,15 +179,11 @@ export async function noteBeside(
   minutes: Ratio | null,
 ): Promise<void> {
   const scraps = edit.uses
-    .filter((use) => use.scrap !== '' && use.quantity.trim() !== '' && use.quantity.trim() !== '0')
-    .map((use) => {
+    .filter((use) => use.scrap !== '')
+    .flatMap((use) => {
       const item = items.get(lines.find((line) => line.id === use.lineId)!.itemId)!
-      return {
-        postingId,
-        lineId: use.lineId,
-        quantity: toText(readQuantity(item, use.quantity, use.unit, 'uses').quantity),
-        reason: use.scrap,
-      }
+      const read = readIfGiven(item, use.quantity, use.unit, 'uses')
+      return read ? { postingId, lineId: use.lineId, quantity: toText(read.quantity), reason: use.scrap } : []
     })
   if (scraps.length > 0) {
     await tx.insert(buildScraps).values(scraps)

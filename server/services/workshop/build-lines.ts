@@ -1,5 +1,6 @@
 import { eq, sql } from 'drizzle-orm'
 import { ratio, ZERO, type Ratio } from '~~/core/units/exact'
+import { type TypedQuantity } from '~~/core/units/quantity'
 import { rows, type Tx } from '~~/server/database/client'
 import { buildLines } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
@@ -120,7 +121,7 @@ export async function substitute(
   tx: Tx,
   actor: Actor,
   id: number,
-  edit: { version: number; lineId: number; itemId: number; quantity: string; unit: string },
+  edit: { version: number; lineId: number; itemId: number; quantity: TypedQuantity; unit: string },
 ): Promise<{ version: number }> {
   const build = await lockAsSeen(tx, 'build', id, edit.version, OPEN_BUILD)
   const [line] = await tx

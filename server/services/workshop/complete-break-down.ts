@@ -6,7 +6,7 @@ import { lots } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { CompleteBreakDown } from '~~/shared/workshop/requests'
-import { asNumeric, readQuantity, type MeasuredItem } from '../catalogue/measured-items'
+import { asNumeric, readIfGiven, type MeasuredItem } from '../catalogue/measured-items'
 import { lotToEnter, pieceToEnter } from '../stock/lots'
 import { bin, externalPlace } from '../../ledger/external-places'
 import { post, type DraftMove } from '../../ledger/post'
@@ -171,21 +171,16 @@ async function takenOf(tx: Tx, { bulk }: BoundRecipe, sources: readonly Source[]
   })
 }
 
-function cameOut(recipe: BoundRecipe, times: Ratio, said: CompleteBreakDown['outputs']): ReturnType<typeof givesOf> {
+function cameOut(recipe: BoundRecipe, times: Ratio, entered: CompleteBreakDown['outputs']): ReturnType<typeof givesOf> {
   return givesOf(recipe, times)
     .map((output) => {
-      const index = said.findIndex((entry) => entry.itemId === output.item.id)
+      const index = entered.findIndex((entry) => entry.itemId === output.item.id)
       if (index < 0) {
         return output
       }
-      const typed = said[index]!.quantity.trim()
-      return {
-        ...output,
-        quantity:
-          typed === '' || typed === '0'
-            ? ZERO
-            : readQuantity(output.item, typed, said[index]!.unit, `outputs.${index}.quantity`).quantity,
-      }
+      const { quantity, unit } = entered[index]!
+      const read = readIfGiven(output.item, quantity, unit, `outputs.${index}.quantity`)
+      return { ...output, quantity: read?.quantity ?? ZERO }
     })
     .filter((output) => output.quantity.compare(ZERO) > 0)
 }

@@ -1,13 +1,14 @@
 import { eq, sql } from 'drizzle-orm'
 import { type CuttingProblem } from '~~/core/cutting'
-import { ratio, toText } from '~~/core/units/exact'
+import { ratio, toText, ZERO } from '~~/core/units/exact'
+import { type TypedQuantity } from '~~/core/units/quantity'
 import { db, rows, type Reader, type Tx } from '~~/server/database/client'
 import { isLive } from '~~/server/database/sql'
 import { cuttingJobs } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { CuttingAnswer, CuttingEdit, CuttingRow, CutStock, WantedCut } from '~~/shared/workshop/cutting'
-import { loadMeasuredItem, readQuantity, type MeasuredItem } from '../catalogue/measured-items'
+import { loadMeasuredItem, readIfGiven, readQuantity, type MeasuredItem } from '../catalogue/measured-items'
 import { loadPostings } from '../../ledger/postings'
 import { saveDocument, lockAsSeen, nextNumber, noteChange } from '../../documents'
 
@@ -128,8 +129,8 @@ export async function loadCutting(id: number): Promise<CuttingAnswer> {
 export async function editCutting(tx: Tx, actor: Actor, id: number, edit: CuttingEdit): Promise<{ version: number }> {
   const job = await lockAsSeen(tx, 'cutting job', id, edit.version, ['draft'])
   const item = await loadMeasuredItem(tx, job.itemId)
-  const measure = (typed: string, unit: string, field: string): string =>
-    typed.trim() === '' || typed.trim() === '0' ? '0' : toText(readQuantity(item, typed, unit, field).quantity)
+  const measure = (typed: TypedQuantity, unit: string, field: string): string =>
+    toText(readIfGiven(item, typed, unit, field)?.quantity ?? ZERO)
   const wanted = edit.wanted.map((cut, index): WantedCut => ({
     job: cut.job,
     entered: cut.quantity,

@@ -4,7 +4,7 @@ import { ONE, ratio, toSteps, toText, ZERO, type Ratio } from '~~/core/units/exa
 import { rows, type Reader, type Tx } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import { asNumeric, loadMeasuredItems, readQuantity, type MeasuredItem } from '../catalogue/measured-items'
+import { asNumeric, loadMeasuredItems, readIfGiven, readQuantity, type MeasuredItem } from '../catalogue/measured-items'
 import { lotToEnter, pieceToEnter } from '../stock/lots'
 import type { DraftMove, End } from '../../ledger/post'
 import type { BomHead } from '../structure/bind-structure'
@@ -164,11 +164,8 @@ async function byProducts(
     const index = edit.byProducts.findIndex((byProduct) => byProduct.itemId === item.id)
     const typed = edit.byProducts[index]
     if (typed) {
-      if (typed.quantity.trim() === '' || typed.quantity.trim() === '0') {
-        return []
-      }
-      const read = readQuantity(item, typed.quantity, typed.unit, `byProducts.${index}.quantity`)
-      return [{ item: item, quantity: read.quantity, share, entered: read.entered, unit: read.unit }]
+      const read = readIfGiven(item, typed.quantity, typed.unit, `byProducts.${index}.quantity`)
+      return read ? [{ item, quantity: read.quantity, share, entered: read.entered, unit: read.unit }] : []
     }
     const { quantity } = toSteps(each.mul(made), item.measure.finestStep, 'recorded')
     return quantity.equals(ZERO)

@@ -1,14 +1,14 @@
 import { eq, sql } from 'drizzle-orm'
 import { groupBy } from '~~/core/group-by'
 import { ratio, toText, ZERO, type Ratio } from '~~/core/units/exact'
-import { givenText, type GivenQuantity } from '~~/core/units/quantity'
+import { type Given } from '~~/core/units/quantity'
 import { rows, type Tx } from '~~/server/database/client'
 import { PICKABLE } from '~~/server/database/sql'
 import { buildLines } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { OPEN_BUILD, RecordBuild } from '~~/shared/workshop/requests'
-import { loadMeasuredItems, readQuantity, type MeasuredItem } from '../catalogue/measured-items'
+import { loadMeasuredItems, readIfGiven, type MeasuredItem } from '../catalogue/measured-items'
 import { bin, externalPlace } from '../../ledger/external-places'
 import { postIfAny, type DraftMove, type End } from '../../ledger/post'
 import { billInUse } from '../structure/bills'
@@ -25,7 +25,7 @@ import { saveDocument, lockAsSeen } from '../../documents'
 import type { Recorded } from '../../../shared/workshop/answers'
 
 /** What is recorded of a build; what was made may be an exact amount, where all that is left is recorded at once. */
-export type RecordEdit = Omit<RecordBuild, 'key' | 'made'> & { readonly made: GivenQuantity }
+export type RecordEdit = Given<Omit<RecordBuild, 'key'>>
 
 /**
  * Records a part of a build: what was used, what was spoiled, what came out. The rest of the build stays open unless it is finished.
@@ -81,8 +81,7 @@ async function issueFrom(
 }
 
 function madeIn(item: MeasuredItem, edit: RecordEdit): Ratio {
-  const isNothing = ['', '0'].includes(givenText(edit.made).trim())
-  return isNothing ? ZERO : readQuantity(item, edit.made, edit.unit, 'made').quantity
+  return readIfGiven(item, edit.made, edit.unit, 'made')?.quantity ?? ZERO
 }
 
 /** What comes out of the workshop; nothing where nothing was made yet. */
