@@ -1,15 +1,14 @@
 import { readFileSync } from 'node:fs'
-import pdfmake from 'pdfmake'
 import type { TDocumentDefinitions } from 'pdfmake/interfaces'
 import { shippedFiles } from './shipped-files'
 
-let ready = false
+type Maker = typeof import('pdfmake')
 
-/** Gives the maker its font, and closes its ways to the network and the disk. */
-function prepare(): void {
-  if (ready) {
-    return
-  }
+let maker: Promise<Maker> | null = null
+
+/** The maker with its font, its ways to the network and the disk closed. Loaded with the first document: it is large. */
+async function loadMaker(): Promise<Maker> {
+  const { default: pdfmake } = await import('pdfmake')
   const files = (pdfmake as unknown as { virtualfs: { writeFileSync(name: string, content: Buffer): void } }).virtualfs
   for (const face of ['Regular', 'Medium']) {
     files.writeFileSync(`Roboto-${face}.ttf`, readFileSync(`${shippedFiles('fonts')}/Roboto-${face}.ttf`))
@@ -21,11 +20,11 @@ function prepare(): void {
   }
   closed.setUrlAccessPolicy(() => false)
   closed.setLocalAccessPolicy(() => false)
-  ready = true
+  return pdfmake
 }
 
 /** A document as PDF. */
-export function makePdf(document: TDocumentDefinitions): Promise<Buffer> {
-  prepare()
-  return (pdfmake.createPdf(document) as unknown as { getBuffer(): Promise<Buffer> }).getBuffer()
+export async function makePdf(document: TDocumentDefinitions): Promise<Buffer> {
+  maker ??= loadMaker()
+  return ((await maker).createPdf(document) as unknown as { getBuffer(): Promise<Buffer> }).getBuffer()
 }

@@ -1,5 +1,4 @@
 import { eq } from 'drizzle-orm'
-import { Jimp } from 'jimp'
 import { db, type Tx } from '~~/server/database/client'
 import { batches, pictures } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
@@ -24,6 +23,8 @@ export async function keepPicture(content: Buffer, writer: Pick<Tx, 'insert'> = 
       content: 'The picture has more than 40 million pixels. Make it smaller first.',
     })
   }
+  // Loaded with the first use: it is large, and few requests want it.
+  const { Jimp } = await import('jimp')
   const picture = await Jimp.read(content).catch(() => {
     throw new Refusal('invalid-input', 'This is no picture that can be read. Choose a PNG, JPEG, GIF or BMP file.', {
       content: 'This is no picture that can be read. Choose a PNG, JPEG, GIF or BMP file.',

@@ -1,4 +1,4 @@
-import ExcelJS from 'exceljs'
+import type { CellValue } from 'exceljs'
 import Papa from 'papaparse'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Mapping } from '~~/shared/catalogue/import'
@@ -60,6 +60,8 @@ function decode(content: Buffer): string {
 }
 
 async function readWorkbook(content: Buffer): Promise<{ line: number; cells: string[] }[]> {
+  // Loaded with the first use: it is large, and few requests want it.
+  const { default: ExcelJS } = await import('exceljs')
   const book = new ExcelJS.Workbook()
   try {
     await book.xlsx.load(content as unknown as ArrayBuffer)
@@ -77,7 +79,7 @@ async function readWorkbook(content: Buffer): Promise<{ line: number; cells: str
   return lines
 }
 
-function cellText(value: ExcelJS.CellValue | undefined): string {
+function cellText(value: CellValue | undefined): string {
   if (value === null || value === undefined) {
     return ''
   }
@@ -94,7 +96,7 @@ function cellText(value: ExcelJS.CellValue | undefined): string {
     return value.richText.map((part) => part.text).join('')
   }
   if ('result' in value) {
-    return cellText(value.result as ExcelJS.CellValue)
+    return cellText(value.result as CellValue)
   }
   return 'text' in value ? String(value.text) : ''
 }

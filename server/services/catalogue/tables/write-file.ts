@@ -1,5 +1,4 @@
 import { stringify } from 'csv-stringify/sync'
-import ExcelJS from 'exceljs'
 import { db } from '~~/server/database/client'
 import type { TableName } from '~~/shared/catalogue/import'
 import { loadGroupDefaults, shapeOf } from '../definitions'
@@ -25,6 +24,8 @@ export async function sheetFile(
   if (format === 'csv') {
     return stringify([headings, ...lines] as string[][], { escape_formulas: true, bom: true })
   }
+  // Loaded with the first use: it is large, and few requests want it.
+  const { default: ExcelJS } = await import('exceljs')
   const book = new ExcelJS.Workbook()
   const sheet = book.addWorksheet(name, { views: [{ state: 'frozen', ySplit: 1 }] })
   sheet.addRow([...headings]).font = { bold: true }
