@@ -47,8 +47,7 @@ async function undo(change: ChangeTold): Promise<void> {
             {{ change.what }}<span v-if="change.together" class="text-soft">, with others at once</span>
           </p>
           <p v-for="line in change.lines" :key="line.field" class="break-words">
-            <span class="text-soft">{{ line.field }}</span> {{ line.before }} →
-            <b class="font-medium">{{ line.after }}</b>
+            <span class="text-soft">{{ line.field }}</span> <UiChange :before="line.before" :after="line.after" />
           </p>
           <p v-if="change.undoes" class="text-fine text-soft">takes an earlier change back</p>
         </div>

@@ -116,7 +116,7 @@ async function set(): Promise<void> {
             <td class="py-1 pr-3 font-medium whitespace-nowrap">{{ change.code }}</td>
             <td class="w-full max-w-0 truncate py-1 text-soft">{{ change.name }}</td>
             <td class="py-1 pl-3 whitespace-nowrap">
-              {{ change.before }} → <b class="font-semibold">{{ change.after }}</b>
+              <UiChange :before="change.before" :after="change.after" />
             </td>
           </tr>
         </tbody>

@@ -252,15 +252,17 @@ async function receive(): Promise<void> {
         class="mt-2 flex items-center gap-2"
         :data-test="`change-${index}`"
       >
-        <GoodsBlock state="coming" class="h-3 w-5 border" />received {{ change(row)!.before }} →
-        <b class="font-semibold">{{ change(row)!.after }} {{ row.line.symbol }}</b
-        ><span :class="change(row)!.over ? 'font-medium text-brick' : 'text-soft'">{{
-          change(row)!.over
-            ? `${change(row)!.left} ${row.line.symbol} more than ordered`
-            : change(row)!.left === '0'
-              ? 'nothing left to come'
-              : `${change(row)!.left} ${row.line.symbol} left to come`
-        }}</span>
+        <GoodsBlock state="coming" class="h-3 w-5 border" />received
+        <UiChange :before="change(row)!.before" :after="change(row)!.after" :unit="row.line.symbol" /><span
+          :class="change(row)!.over ? 'font-medium text-brick' : 'text-soft'"
+          >{{
+            change(row)!.over
+              ? `${change(row)!.left} ${row.line.symbol} more than ordered`
+              : change(row)!.left === '0'
+                ? 'nothing left to come'
+                : `${change(row)!.left} ${row.line.symbol} left to come`
+          }}</span
+        >
       </p>
     </div>
   </UiConfirm>

@@ -133,8 +133,8 @@ async function save(): Promise<void> {
         />
       </div>
       <p v-if="after && source && form.how === 'once'" class="mt-3">
-        Available at {{ to.site }}: {{ amount(to.available, 6) }} →
-        <b class="font-semibold">{{ amount(after, 6) }} {{ to.symbol }}</b>
+        Available at {{ to.site }}:
+        <UiChange :before="amount(to.available, 6)" :after="amount(after, 6)" :unit="to.symbol" />
       </p>
     </template>
   </UiConfirm>

@@ -193,10 +193,12 @@ async function save(): Promise<void> {
     </div>
     <p v-if="change" class="mt-4 flex items-center gap-2">
       <GoodsBlock :state="change.below ? 'missing' : 'on hand'" class="h-4 w-8" />In this bin:
-      {{ amount(change.before, 6) }} →
-      <b class="font-semibold" :class="change.below && 'text-brick'"
-        >{{ amount(change.after, 6) }} {{ references.symbol(item?.stockUnit ?? '') }}</b
-      ><span v-if="change.worth" class="text-soft">, worth about {{ money(change.worth) }}</span>
+      <UiChange
+        :before="amount(change.before, 6)"
+        :after="amount(change.after, 6)"
+        :unit="references.symbol(item?.stockUnit ?? '')"
+        :warn="change.below"
+      /><span v-if="change.worth" class="text-soft">, worth about {{ money(change.worth) }}</span>
     </p>
   </UiConfirm>
 </template>

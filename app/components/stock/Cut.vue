@@ -96,8 +96,13 @@ async function save(): Promise<void> {
     <UiButton small @click="parts.push(blank())">Another length</UiButton>
     <p v-if="after && given.length" class="mt-4 flex items-center gap-3">
       <span class="w-40"><StockRemains :original="piece.remaining" :remains="after.none ? '0' : after.rest" /></span
-      >{{ piece.label }}: {{ amount(piece.remaining, 6) }} →
-      <b class="font-semibold" :class="after.none && 'text-brick'">{{ amount(after.rest, 6) }} {{ piece.symbol }}</b>
+      >{{ piece.label }}:
+      <UiChange
+        :before="amount(piece.remaining, 6)"
+        :after="amount(after.rest, 6)"
+        :unit="piece.symbol"
+        :warn="after.none"
+      />
     </p>
   </UiConfirm>
 </template>

@@ -24,8 +24,7 @@ const { day, amount } = usePrint()
           {{ take.lot }}<span v-if="take.expiresOn" class="text-soft"> until {{ day(take.expiresOn) }}</span>
         </td>
         <td v-if="!done" class="px-3 text-right">
-          {{ amount(take.before, 6) }} → <b class="font-semibold">{{ amount(take.after, 6) }}</b>{{ ' ' }}
-          <span class="text-soft">{{ part.symbol }}</span>
+          <UiChange :before="amount(take.before, 6)" :after="amount(take.after, 6)" :unit="part.symbol" />
         </td>
       </tr>
       <tr v-if="part.missing !== '0'" class="h-9">

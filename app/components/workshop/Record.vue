@@ -143,10 +143,12 @@ async function save(): Promise<void> {
       <FormText v-model="form.effectiveOn" label="Made on, else today" type="date" :error="fields.effectiveOn" />
     </div>
     <p class="mt-2 flex items-center gap-2">
-      <GoodsBlock state="on hand" class="h-4 w-8" />{{ build.code }}: {{ amount(build.onHand, 6) }} →
-      <b class="font-semibold" data-test="after"
-        >{{ amount(toText(ratio(build.onHand).add(made)), 6) }} {{ build.symbol }}</b
-      ><span v-if="!ends" class="text-soft"
+      <GoodsBlock state="on hand" class="h-4 w-8" />{{ build.code }}:
+      <UiChange
+        :before="amount(build.onHand, 6)"
+        :after="amount(toText(ratio(build.onHand).add(made)), 6)"
+        :unit="build.symbol"
+      /><span v-if="!ends" class="text-soft"
         >{{ amount(toText(ratio(build.left).sub(made)), 6) }} {{ build.symbol }} still to come</span
       >
     </p>

@@ -49,10 +49,8 @@ const choicesOf = (line: BuildLineAnswer) => [
               }}<span v-if="take.expiresOn" class="text-soft"> until {{ day(take.expiresOn) }}</span>
             </td>
             <td class="px-3 text-right whitespace-nowrap">
-              {{ amount(take.before, 6) }} → <b class="font-semibold">{{ amount(take.after, 6) }}</b>{{ ' ' }}
-              <span class="text-soft">{{ line.symbol }}</span>
-            </td></template
-          >
+              <UiChange :before="amount(take.before, 6)" :after="amount(take.after, 6)" :unit="line.symbol" /></td
+          ></template>
           <td class="text-right whitespace-nowrap">
             <template v-if="index === 0"
               ><UiButton small :aria-label="`Other than the bill: ${line.code}`" @click="name(line)">Other</UiButton

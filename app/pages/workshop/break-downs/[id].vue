@@ -135,8 +135,7 @@ useKeys([
               <td class="px-3"><UiItemChip :id="output.itemId" :code="output.code" :name="output.name" /></td>
               <td class="px-3 text-right"><UiQty strong :of="output.quantity" :unit="output.symbol" /></td>
               <td v-if="job.status === 'planned'" class="px-3 text-right">
-                {{ amount(output.before, 6) }} →
-                <b class="font-semibold" data-test="after">{{ amount(output.after, 6) }} {{ output.symbol }}</b>
+                <UiChange :before="amount(output.before, 6)" :after="amount(output.after, 6)" :unit="output.symbol" />
               </td>
             </tr>
           </tbody>
@@ -186,9 +185,12 @@ useKeys([
         class="mt-3 grid grid-cols-[1fr_11rem] items-center gap-3"
       >
         <p class="flex items-center gap-2">
-          <GoodsBlock state="on hand" class="h-4 w-8" />{{ output.code }}: {{ amount(output.before, 6) }} →
-          <b class="font-semibold">{{ amount(after(output), 6) }} {{ output.symbol }}</b
-          ><span v-if="output.tracking !== 'none' && lots.length" class="text-soft">as lot {{ lots.join(', ') }}</span>
+          <GoodsBlock state="on hand" class="h-4 w-8" />{{ output.code }}:
+          <UiChange :before="amount(output.before, 6)" :after="amount(after(output), 6)" :unit="output.symbol" /><span
+            v-if="output.tracking !== 'none' && lots.length"
+            class="text-soft"
+            >as lot {{ lots.join(', ') }}</span
+          >
         </p>
         <FormText
           v-model="really[output.itemId]!"
