@@ -81,7 +81,7 @@ export async function* run(): AsyncGenerator<Figure> {
     )
   }
   const worst = Math.max(...times)
-  const bare = await best(5, async () => {
+  const yardstick = await best(5, async () => {
     await rows(db, sql`select code, name from items order by code limit 50`)
   })
   await pool.end()
@@ -115,8 +115,8 @@ export async function* run(): AsyncGenerator<Figure> {
       figure: `first page of ${ALL} items`,
       value: page,
       unit: 'ms',
-      comparedWith: `50 bare rows (${bare.toFixed(1)} ms)`,
-      ratio: page / bare,
+      comparedWith: `50 bare rows (${yardstick.toFixed(1)} ms)`,
+      ratio: page / yardstick,
     },
     {
       bench: 'catalogue',

@@ -189,7 +189,7 @@ async function measurePostings(): Promise<Figure[]> {
       '/usr/lib/postgresql/16/bin/pgbench',
       '/usr/lib/postgresql/17/bin/pgbench',
     ].find(existsSync) ?? 'pgbench'
-  const bare = (lanes: number): number => {
+  const yardstick = (lanes: number): number => {
     const answer = spawnSync(
       pgbench,
       [
@@ -217,7 +217,7 @@ async function measurePostings(): Promise<Figure[]> {
   const figures: Figure[] = []
   for (const lanes of [1, 4]) {
     const ours = await rate(lanes)
-    const theirs = bare(lanes)
+    const theirs = yardstick(lanes)
     figures.push({
       bench: 'stock',
       figure: `postings of 5 lines, ${lanes === 1 ? 'one after the other' : `by ${lanes} at once`}`,

@@ -4,7 +4,7 @@ import { back, everyDay, forward, isWorking, makeCalendar, workingDaysBetween } 
 import { isIsoDate, printDay, toDay, toIso, weekday } from './days'
 
 const office = makeCalendar([true, true, true, true, true, false, false], ['2026-10-12'])
-const shift = (way: typeof back, iso: string, days: number): string => toIso(way(office, toDay(iso), days))
+const shift = (move: typeof back, iso: string, days: number): string => toIso(move(office, toDay(iso), days))
 
 describe('dates', () => {
   it('5 October 2026 is a Monday, 1 January 1970 a Thursday', () => {

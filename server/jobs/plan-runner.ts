@@ -27,7 +27,7 @@ export const inThread: Execute = (claim, onProgress) => {
 }
 
 const BEAT = 1000
-const LOOK = 2000
+const CHECK_EVERY = 2000
 
 /** Works through the plans that wait, one after the other, for as long as the server runs. */
 export class PlanRunner {
@@ -39,8 +39,8 @@ export class PlanRunner {
   constructor(private readonly execute: Execute = inThread) {}
 
   start(): void {
-    this.timer = setInterval(() => this.look(), LOOK)
-    this.look()
+    this.timer = setInterval(() => this.checkQueue(), CHECK_EVERY)
+    this.checkQueue()
   }
   /** What is under way is given up; another server, or this one when it is back, begins it anew. */
   stop(): void {
@@ -52,7 +52,7 @@ export class PlanRunner {
   }
 
   /** Looks for plans that wait; a look during another is made after it. */
-  look(): void {
+  checkQueue(): void {
     if (this.stopped) {
       return
     }
@@ -67,7 +67,7 @@ export class PlanRunner {
       .finally(() => {
         this.busy = false
         if (this.again) {
-          this.look()
+          this.checkQueue()
         }
       })
   }
@@ -120,6 +120,6 @@ export function startRunner(): PlanRunner {
 
 /** After an act that had a plan computed: begins at once, and waits a little for it. */
 export async function soon(planId: number): Promise<PlanRun> {
-  runner?.look()
+  runner?.checkQueue()
   return settled(planId)
 }

@@ -6,12 +6,12 @@ const EVERY = 60_000
 /** Looks once a minute whether a month is over, or was entered into late, and keeps what lay where at its end. */
 export default defineNitroPlugin((nitro) => {
   let last = Promise.resolve()
-  const look = (): void => {
+  const checkDue = (): void => {
     last = last
       .then(() => keepMonthEnds())
       .catch((error: Error) => console.error('Month ends not kept:', error.message))
   }
-  const timer = setInterval(look, EVERY)
-  databaseReady().then(look, () => undefined)
+  const timer = setInterval(checkDue, EVERY)
+  databaseReady().then(checkDue, () => undefined)
   nitro.hooks.hook('close', () => clearInterval(timer))
 })

@@ -186,10 +186,10 @@ function checkRepeats(item: ItemEdit, fault: Fault): void {
   )
 }
 
-function eachRepeat(keys: readonly unknown[], tell: (index: number) => void): void {
+function eachRepeat(keys: readonly unknown[], onRepeat: (index: number) => void): void {
   keys.forEach((key, index) => {
     if (keys.indexOf(key) < index) {
-      tell(index)
+      onRepeat(index)
     }
   })
 }

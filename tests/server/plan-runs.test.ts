@@ -138,7 +138,7 @@ describe('plans that wait to be computed', () => {
       },
     }))
     await inTransaction((tx) => askRun(tx, owner, plan))
-    runners[0]!.look()
+    runners[0]!.checkQueue()
     await expect.poll(async () => (await readRun(plan)).state).toBe('running')
     expect(await inTransaction((tx) => cancelRun(tx, plan))).toEqual({ cancelled: true })
     await expect.poll(() => stopped, { timeout: 5000 }).toBeGreaterThan(0)

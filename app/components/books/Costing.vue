@@ -46,7 +46,7 @@ const body = computed(() =>
         standardCost: form.method === 'standard' ? form.standardCost : '',
       },
 )
-async function look(): Promise<void> {
+async function loadPreview(): Promise<void> {
   preview.value = await run<Revaluing>(() =>
     $fetch(isStandard.value ? '/api/books/costing/preview-standard' : '/api/books/costing/preview', {
       method: 'POST',
@@ -77,7 +77,7 @@ async function change(): Promise<void> {
 <template>
   <div class="grid grid-cols-[24rem_1fr] items-start gap-4">
     <UiSheet title="How items are costed">
-      <form class="grid gap-3" @submit.prevent="look">
+      <form class="grid gap-3" @submit.prevent="loadPreview">
         <FormItem v-model="adding" label="Add an item" :error="fields.itemIds" @chosen="add" />
         <p v-if="chosen.length" class="flex flex-wrap gap-2">
           <span v-for="item in chosen" :key="item.id" class="inline-flex items-center gap-1"

@@ -7,7 +7,7 @@ const form = reactive({ rule: 'due date' as 'due date' | 'priority', untilOn: ''
 const looking = useAct({ latest: true })
 const { busy, detail, run } = useAct()
 const orders = ref<AllocatedOrder[]>([])
-async function look(): Promise<void> {
+async function loadPreview(): Promise<void> {
   const seen = await looking.run((key) =>
     $fetch<{ orders: AllocatedOrder[] }>('/api/dispatch/allocate', {
       method: 'POST',
@@ -18,7 +18,7 @@ async function look(): Promise<void> {
     orders.value = seen.orders
   }
 }
-watch(form, look, { immediate: true })
+watch(form, loadPreview, { immediate: true })
 async function act(): Promise<void> {
   const done = await run((key) =>
     $fetch<{ orders: AllocatedOrder[] }>('/api/dispatch/allocate', {

@@ -32,7 +32,7 @@ watch(
 
 // Answers can overtake each other; only that to the last question counts.
 let asked = 0
-async function look(): Promise<void> {
+async function loadMatches(): Promise<void> {
   const question = ++asked
   const found = await $fetch('/api/catalogue/items', {
     query: { search: text.value, status: 'active', source: props.source ?? '', size: 12 },
@@ -57,7 +57,7 @@ async function look(): Promise<void> {
     ]
   }
 }
-watchDebounced(text, look, { debounce: 120 })
+watchDebounced(text, loadMatches, { debounce: 120 })
 function choose(item: Choice | null): void {
   if (!item) {
     return
@@ -82,7 +82,7 @@ function choose(item: Choice | null): void {
           autocomplete="off"
           :display-value="(item) => (item ? `${(item as Choice).code}  ${(item as Choice).name}` : '')"
           @change="text = $event.target.value"
-          @focus="look"
+          @focus="loadMatches"
         />
         <ComboboxOptions
           class="absolute z-30 mt-1 max-h-72 w-full min-w-72 overflow-y-auto rounded-block border border-line bg-sheet py-1 shadow-lg"

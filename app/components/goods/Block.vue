@@ -15,9 +15,9 @@ const DRAWN: Readonly<Record<GoodsState, string>> = {
   held: 'border-stone hatched',
   missing: 'border-brick border-dashed bg-transparent',
 }
-const look = computed(() => DRAWN[props.state])
+const drawing = computed(() => DRAWN[props.state])
 </script>
 
 <template>
-  <span class="block rounded-block border-2" :class="look" :title="title" />
+  <span class="block rounded-block border-2" :class="drawing" :title="title" />
 </template>

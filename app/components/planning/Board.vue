@@ -46,7 +46,7 @@ function showHint(event: MouseEvent, { cells, item }: BoardRow, index: number): 
     `${buckets.value[index]!.label}: ${boardAmount(cells[index]!.withoutOrders, item)} ${item.symbol} without new orders, ${boardAmount(cells[index]!.projectedAvailable, item)} with them`
 }
 const looking = ref<{ node: string; first: string; last: string } | null>(null)
-function look(node: string, index: number): void {
+function openDetail(node: string, index: number): void {
   const { first, last } = buckets.value[index]!
   looking.value = { node, first, last }
 }
@@ -156,7 +156,7 @@ const save = (): void => saveCsv(asLines(), 'plan-board.csv')
                 type="button"
                 class="block w-full px-1.5 text-right hover:bg-wash"
                 :class="cell.withoutOrders < 0 && 'font-semibold text-brick'"
-                @click="look(row.node.id, index)"
+                @click="openDetail(row.node.id, index)"
               >
                 {{ boardAmount(cell.withoutOrders, row.item) }}
               </button>
@@ -174,7 +174,7 @@ const save = (): void => saveCsv(asLines(), 'plan-board.csv')
             v-if="opened.has(row.node.id)"
             :row="row"
             :buckets="buckets"
-            @look="look(row.node.id, $event)"
+            @open="openDetail(row.node.id, $event)"
           />
         </tbody>
         <tbody v-if="below > 0" aria-hidden="true">

@@ -3,7 +3,7 @@ import type { Bucket } from '~/composables/planning/use-board'
 import type { BoardRow } from '~/composables/planning/use-board-rows'
 
 defineProps<{ row: BoardRow; buckets: readonly Bucket[] }>()
-const emit = defineEmits<{ look: [column: number] }>()
+const emit = defineEmits<{ open: [column: number] }>()
 </script>
 
 <template>
@@ -22,7 +22,7 @@ const emit = defineEmits<{ look: [column: number] }>()
         type="button"
         class="block min-h-[24px] w-full text-right hover:underline"
         :aria-label="`${name} of ${row.item.code}, ${buckets[index]!.label}: ${boardAmount(cell[key], row.item)}, what it is made of`"
-        @click="emit('look', index)"
+        @click="emit('open', index)"
       >
         {{ boardAmount(cell[key], row.item) }}
       </button>

@@ -62,7 +62,7 @@ const isChanged = computed(
     form.supplierId !== props.order.supplierId,
 )
 const trouble = ref('')
-async function look(): Promise<void> {
+async function loadPreview(): Promise<void> {
   effect.value = null
   trouble.value = ''
   if (!/^\d+([.,]\d+)?$/.test(form.quantity.trim()) || !form.dueOn) {
@@ -80,7 +80,7 @@ async function look(): Promise<void> {
     trouble.value = `What this does could not be computed: ${(error as Error).message}`
   }
 }
-watchDebounced(form, look, { debounce: 200, immediate: true })
+watchDebounced(form, loadPreview, { debounce: 200, immediate: true })
 const amount = (node: string, steps: number): string => {
   const item = props.plan.items[node]
   return item ? `${grouped(toText(ratio(item.step).mul(ratio(BigInt(steps)))))} ${item.symbol}` : String(steps)

@@ -13,15 +13,15 @@ const found = ref<Choice[]>([])
 const chosen = ref(new Map<number, Choice>())
 const list = useTemplateRef('list')
 let asked = 0
-async function look(): Promise<void> {
+async function loadMatches(): Promise<void> {
   const question = ++asked
   const answer = await $fetch('/api/catalogue/items', { query: { search: search.value, status: 'active', size: 40 } })
   if (question === asked) {
     found.value = answer.rows
   }
 }
-await look()
-watchDebounced(search, look, { debounce: 120 })
+await loadMatches()
+watchDebounced(search, loadMatches, { debounce: 120 })
 function toggle(item: Choice): void {
   if (!chosen.value.delete(item.id)) {
     chosen.value.set(item.id, item)

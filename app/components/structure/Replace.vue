@@ -15,7 +15,7 @@ const left = ref(new Set<number>())
 const looking = useAct({ latest: true })
 const acting = useAct()
 const bills = computed(() => preview.value.filter((row) => !left.value.has(row.billId)).map((row) => row.billId))
-async function look(): Promise<void> {
+async function loadPreview(): Promise<void> {
   if (by.value === null) {
     return
   }
@@ -29,7 +29,7 @@ async function look(): Promise<void> {
     preview.value = answer.rows
   }
 }
-watch([by, per], look)
+watch([by, per], loadPreview)
 async function replace(): Promise<void> {
   const done = await acting.run(() =>
     $fetch<{ bills: number[]; batchId: number }>('/api/structure/replace', {

@@ -105,7 +105,7 @@ export function useGridCursor(options: {
     }
   }
   function onCommand(event: KeyboardEvent): void {
-    const acts: Readonly<Record<string, () => void>> = {
+    const keyActs: Readonly<Record<string, () => void>> = {
       z: grid.undo,
       y: grid.redo,
       s: options.keep,
@@ -116,7 +116,7 @@ export function useGridCursor(options: {
         Object.assign(cursor, { row: lastRow(), column: lastColumn() })
       },
     }
-    const act = acts[event.key.toLowerCase()]
+    const act = keyActs[event.key.toLowerCase()]
     if (!act || (!isEditable() && event.key !== 'a')) {
       return
     }

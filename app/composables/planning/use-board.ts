@@ -93,9 +93,14 @@ export function drawCell(
   }: { readonly top: number; readonly bottom: number; readonly safety: number; readonly source: string },
 ): string {
   const y = (value: number): number => Math.round((2 + ((top - value) / (top - bottom)) * (HEIGHT - 4)) * 100) / 100
-  const bar = (place: { x: number; width: number; least: number }, from: number, to: number, look: string): string => {
+  const bar = (
+    place: { x: number; width: number; least: number },
+    from: number,
+    to: number,
+    attributes: string,
+  ): string => {
     const height = Math.max(place.least, y(from) - y(to))
-    return `<rect x="${place.x}" y="${y(from) - height}" width="${place.width}" height="${height}" rx="2" ${look}/>`
+    return `<rect x="${place.x}" y="${y(from) - height}" width="${place.width}" height="${height}" rx="2" ${attributes}/>`
   }
   const outline = (colour: string): string =>
     `fill="none" stroke="var(--${colour})" stroke-width="1.5" vector-effect="non-scaling-stroke"`

@@ -7,7 +7,7 @@ export function useStopwatch(name: string, now: () => number = Date.now) {
     since: null,
   })
   const seconds = ref(0)
-  const look = (): void => {
+  const tick = (): void => {
     seconds.value = Math.floor((kept.value.before + (kept.value.since === null ? 0 : now() - kept.value.since)) / 1000)
   }
   const runs = computed(() => kept.value.since !== null)
@@ -16,14 +16,14 @@ export function useStopwatch(name: string, now: () => number = Date.now) {
       kept.value.since === null
         ? { ...kept.value, since: now() }
         : { before: kept.value.before + now() - kept.value.since, since: null }
-    look()
+    tick()
   }
   function reset(): void {
     kept.value = { before: 0, since: null }
-    look()
+    tick()
   }
-  look()
-  useIntervalFn(look, 500)
+  tick()
+  useIntervalFn(tick, 500)
   const shown = computed(() => `${Math.floor(seconds.value / 60)}:${String(seconds.value % 60).padStart(2, '0')}`)
   /** In minutes, to a tenth, as it is recorded. */
   const minutes = computed(() => (Math.round(seconds.value / 6) / 10).toString())

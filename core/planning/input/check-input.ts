@@ -4,10 +4,10 @@ import type { PlanInput } from './input'
 
 export type InputError = { readonly code: 'malformed'; readonly path: string; readonly wanted: string }
 
-type Shape = 'text' | 'day' | 'steps' | readonly [Shape] | { readonly [key: string]: Shape }
+type Form = 'text' | 'day' | 'steps' | readonly [Form] | { readonly [key: string]: Form }
 
-const NODE: Shape = { id: 'text', safety: 'steps', onHand: [{ quantity: 'steps' }], source: { kind: 'text' } }
-const SHAPE: Shape = {
+const NODE: Form = { id: 'text', safety: 'steps', onHand: [{ quantity: 'steps' }], source: { kind: 'text' } }
+const SHAPE: Form = {
   start: 'day',
   end: 'day',
   nodes: [NODE],
@@ -26,7 +26,7 @@ export function checkInput(data: unknown): Result<PlanInput, InputError> {
   return wrong ? refuse({ code: 'malformed', ...wrong }) : ok(data as PlanInput)
 }
 
-function firstWrong(value: unknown, shape: Shape, path: string): { path: string; wanted: string } | null {
+function firstWrong(value: unknown, shape: Form, path: string): { path: string; wanted: string } | null {
   if (typeof shape === 'string') {
     return fits(value, shape) ? null : { path, wanted: WANTED[shape] }
   }
@@ -35,7 +35,7 @@ function firstWrong(value: unknown, shape: Shape, path: string): { path: string;
       return { path, wanted: 'a list' }
     }
     for (const [index, entry] of value.entries()) {
-      const wrong = firstWrong(entry, (shape as readonly [Shape])[0], `${path}[${index}]`)
+      const wrong = firstWrong(entry, (shape as readonly [Form])[0], `${path}[${index}]`)
       if (wrong) {
         return wrong
       }
@@ -46,7 +46,7 @@ function firstWrong(value: unknown, shape: Shape, path: string): { path: string;
     return { path: path || 'the file', wanted: 'an object' }
   }
   for (const [key, inner] of Object.entries(shape)) {
-    const wrong = firstWrong((value as Record<string, unknown>)[key], inner as Shape, path ? `${path}.${key}` : key)
+    const wrong = firstWrong((value as Record<string, unknown>)[key], inner as Form, path ? `${path}.${key}` : key)
     if (wrong) {
       return wrong
     }

@@ -325,9 +325,9 @@ function sameParts(before: PlanNode, after: PlanNode): boolean {
   if (before.source.kind === 'none' || before.source.kind === 'buy') {
     return true
   }
-  const bare = (source: PlanNode['source']): string =>
+  const settingsOf = (source: PlanNode['source']): string =>
     JSON.stringify({ ...source, leadDays: 0, minimum: 0, maximum: 0, multiple: 0 })
-  return bare(before.source) === bare(after.source)
+  return settingsOf(before.source) === settingsOf(after.source)
 }
 
 const dated = (rows: readonly Supply[], start: Day): readonly Dated[] =>

@@ -68,7 +68,7 @@ export interface Promised {
  * Source: APICS dictionary, available-to-promise (cumulative with look-ahead), capable-to-promise.
  */
 export function promise(input: PlanInput, asks: readonly PromiseRequest[]): Result<readonly Promised[], PlanError> {
-  const opened = NetPlan.open({ ...input, nodes: input.nodes.map(bare), fixed: [] })
+  const opened = NetPlan.open({ ...input, nodes: input.nodes.map(withoutRules), fixed: [] })
   if (!opened.ok) {
     return opened
   }
@@ -193,7 +193,7 @@ export function promise(input: PlanInput, asks: readonly PromiseRequest[]): Resu
 }
 
 /** As the promises made so far need it: no safety stock, no minimum. */
-const bare = ({ id, onHand, source }: PlanNode): PlanNode => ({
+const withoutRules = ({ id, onHand, source }: PlanNode): PlanNode => ({
   id,
   onHand,
   safety: 0,
