@@ -59,14 +59,15 @@ async function everything() {
       postgres.drop(name)
       return postgres.url(name)
     }
-    // Each half has a database of its own, and keeps about one core busy.
+    // Each half has a database of its own, and keeps about one core busy; a single file cannot be halved.
+    const files = process.argv.slice(3)
     if (only !== 'browser') {
       await Promise.all(
-        [1, 2].map((half) =>
+        (files.length === 1 ? [1] : [1, 2]).map((half, _, halves) =>
           suite(
             `Server tests, half ${half}`,
             bin('vitest'),
-            ['run', '--project', 'server', `--shard=${half}/2`, ...process.argv.slice(3)],
+            ['run', '--project', 'server', `--shard=${half}/${halves.length}`, ...files],
             { DATABASE_URL: fresh(`server_tests_${half}`) },
           ),
         ),

@@ -3,6 +3,8 @@ import { isIsoDate } from '~~/core/calendar/days'
 import { typedQuantity } from '~~/core/units/quantity'
 
 export const Id = z.coerce.number('Choose one.').int('Choose one.').positive('Choose one.')
+/** One of a list, or none of it. */
+export const OptionalId = z.union([z.literal('').transform(() => null), z.null(), Id]).default(null)
 export const IdParam = z.object({ id: Id })
 /** Made by the client, once per act; the same key twice counts once. */
 export const Key = z.uuid('The act has no valid key; reload the page.')

@@ -2,7 +2,14 @@
 definePageMeta({ layout: 'door' })
 
 const session = useSession()
-const form = reactive({ company: '', currency: 'EUR', name: '', email: '', password: '' })
+const form = reactive({
+  company: '',
+  currency: 'EUR',
+  name: '',
+  email: '',
+  password: '',
+  timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+})
 const { busy, detail, fields, run } = useAct()
 
 useHead({ title: 'Begin · Tsumiki' })

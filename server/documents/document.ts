@@ -4,6 +4,7 @@ import type { Tx } from '~~/server/database/client'
 import {
   breakDowns,
   builds,
+  company,
   cuttingJobs,
   forecasts,
   lots,
@@ -22,6 +23,7 @@ import { noteChange, requireVersion } from './history'
 const TABLES = {
   'break-down': breakDowns,
   build: builds,
+  company,
   'cutting job': cuttingJobs,
   forecast: forecasts,
   lot: lots,

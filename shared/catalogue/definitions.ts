@@ -4,7 +4,7 @@ import { ItemEdit } from './item'
 import { Address, GroupDefaults, Trait } from './item-parts'
 import { Exact, OneOf, optional } from './fields'
 import type { Right } from '../company/people'
-import { Day, Id, Note, Page, Text, Version } from '../primitives'
+import { Day, Id, Note, OptionalId, Page, Text, Version } from '../primitives'
 import { BillEdit, BreakDownEdit } from '../structure/requests'
 
 /** Everything in the catalogue that is defined once and used by reference, by the name its pages and routes have. */
@@ -42,7 +42,6 @@ export const DEFINITION_NAMES: Readonly<Record<DefinitionKind, string>> = {
 
 const Code = Text('a code', 40)
 const Name = Text('a name')
-const OptionalId = z.union([z.literal('').transform(() => null), z.null(), Id]).default(null)
 const Email = z.union([z.literal(''), z.email('Give an e-mail address.')]).default('')
 const Line = (max = 200) => z.string().trim().max(max, `Keep it to ${max} characters.`).default('')
 const head = { code: Code, name: Name, note: Note, retired: z.boolean().default(false) }

@@ -4,4 +4,6 @@ export interface Company {
   readonly minorDigits: number
   readonly decimalSign: '.' | ','
   readonly fixedDay: string | null
+  readonly calendarId: number | null
+  readonly timeZone: string | null
 }

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { Text } from '../primitives'
+import { CurrencyCode, TimeZone } from './settings'
 
 export const ROLES = ['owner', 'planner', 'buyer', 'maker', 'stockkeeper', 'viewer'] as const
 export type Role = (typeof ROLES)[number]
@@ -43,10 +44,8 @@ export const FirstOwner = z.object({
   name: Text('your name'),
   email: z.email('Give an e-mail address.'),
   password: Password,
-  currency: z
-    .string()
-    .regex(/^[A-Z]{3}$/, 'Give the three letters of the currency, for example EUR.')
-    .default('EUR'),
+  currency: CurrencyCode.prefault('EUR'),
+  timeZone: TimeZone.default(null),
 })
 export const NewPerson = z.object({
   name: Text('a name'),

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { STOCK_STATUSES } from '~~/core/stock'
-import { Day, Id, Key, LotNumber, Note, OptionalDay, Page, Text, Typed, Unit, Version } from '../primitives'
+import { Day, Id, Key, LotNumber, Note, OptionalDay, OptionalId, Page, Text, Typed, Unit, Version } from '../primitives'
 
 export { STOCK_STATUSES }
 export const REASONS = [
@@ -39,7 +39,6 @@ export const PieceLabel = z.string().trim().max(60, 'Keep a label to 60 characte
 const Status = z.enum(STOCK_STATUSES, 'Choose a status.').default('available')
 /** The day on which it happened; empty is today. */
 export const EffectiveOn = z.union([Day, z.literal('').transform(() => null), z.null()]).default(null)
-const OptionalId = z.union([z.literal('').transform(() => null), z.null(), Id]).default(null)
 
 export const Correction = z.object({
   key: Key,

@@ -1,5 +1,18 @@
 import { z } from 'zod'
-import { Day, Decimal, Id, Key, LotNumber, Note, OptionalDay, Page, Typed, Unit, Version } from '../primitives'
+import {
+  Day,
+  Decimal,
+  Id,
+  Key,
+  LotNumber,
+  Note,
+  OptionalDay,
+  OptionalId,
+  Page,
+  Typed,
+  Unit,
+  Version,
+} from '../primitives'
 import { EffectiveOn, PieceLabel } from '../stock/requests'
 
 export const BUILD_STATES = ['draft', 'ready', 'started', 'done', 'cancelled'] as const
@@ -8,7 +21,6 @@ export type BuildState = (typeof BUILD_STATES)[number]
 export const OPEN_BUILD: readonly BuildState[] = ['draft', 'ready', 'started']
 export const SCRAP_REASONS = ['cut wrong', 'damaged', 'faulty goods', 'spilled', 'trial', 'other'] as const
 
-const OptionalId = z.union([z.literal('').transform(() => null), z.null(), Id]).default(null)
 const Minutes = z.union([z.literal('').transform(() => null), z.null(), Decimal('the minutes')]).default(null)
 
 export const NewBuild = z.object({

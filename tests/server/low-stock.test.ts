@@ -58,11 +58,11 @@ describe('what runs low', () => {
     expect(tellLowStock(kit, (iso) => iso)).toBe(
       '0 pc left on 2026-10-05, 6 to keep; move 12 pc from Workshop at once: 2 working days late',
     )
-    // The cloth for the notebooks of 6 November is ordered on 20 October: 11 working days from now.
+    // The cloth for the notebooks of 6 November is ordered on 16 October: 9 working days from now.
     expect(lines.map((line) => line.code)).not.toContain('CLOTH-NAVY')
-    const further = await findLowStock(db, owner.today, 11)
+    const further = await findLowStock(db, owner.today, 9)
     expect(further.find((line) => line.code === 'CLOTH-NAVY')).toMatchObject({
-      orderBy: '2026-10-20',
+      orderBy: '2026-10-16',
       lowOn: '2026-10-30',
       left: '-8',
       keep: '0',
@@ -70,7 +70,7 @@ describe('what runs low', () => {
       kind: 'buy',
       from: 'Weftworks Cloth',
     })
-    expect(await findLowStock(db, owner.today, 10)).not.toContainEqual(expect.objectContaining({ code: 'CLOTH-NAVY' }))
+    expect(await findLowStock(db, owner.today, 8)).not.toContainEqual(expect.objectContaining({ code: 'CLOTH-NAVY' }))
   })
   it('what is broken down says of what, by which recipe and how many times', async () => {
     const [given] = await rows<{ itemId: number; code: string; bulkId: number; recipeId: number; quantity: string }>(

@@ -96,11 +96,11 @@ describe('settings, changes tried out, fixed orders', () => {
     expect(
       await ordersOf(await make({ changes: [{ kind: 'demand', percent: -50, itemId: navy }] }), 'NB-A5-NAVY'),
     ).toEqual(['make 8 2026-11-04→2026-11-06'])
-    // Twice the cloth's lead time: 20 working days of every day before 30 October.
+    // Twice the cloth's lead time: 20 working days before Friday 30 October is Friday 2 October, which is over.
     const cloth = await idOf('items', 'CLOTH-NAVY')
     expect(
       await ordersOf(await make({ changes: [{ kind: 'lead time', days: 20, itemId: cloth }] }), 'CLOTH-NAVY'),
-    ).toEqual(['buy 10 2026-10-10→2026-10-30'])
+    ).toEqual(['buy 10 2026-10-05→2026-10-30'])
     expect(
       (
         await read(await make({ changes: [{ kind: 'more demand', itemId: navy, quantity: '6', day: '2026-11-06' }] }))
@@ -127,7 +127,7 @@ describe('settings, changes tried out, fixed orders', () => {
     const spent = compared.plans.map((p) => p.spend.reduce((sum, expense) => sum + expense.amount, 0))
     // 13.2 m² at 9.50: 125.40, a tenth of it 12.54.
     expect(spent[1]! - spent[0]!).toBe(1254)
-    expect(await ordersOf(big, 'CLOTH-NAVY')).toEqual(['buy 50 2026-10-20→2026-10-30'])
+    expect(await ordersOf(big, 'CLOTH-NAVY')).toEqual(['buy 50 2026-10-16→2026-10-30'])
     expect(compared.suppliers).toMatchObject({
       [String((await rows<{ id: number }>(db, sql`select id from suppliers where code = 'WEFT'`))[0]!.id)]:
         'Weftworks Cloth',
@@ -154,7 +154,7 @@ describe('settings, changes tried out, fixed orders', () => {
     await edit(navy, {})
     expect(await ordersOf(plan, 'NB-A5-NAVY')).toEqual(['make 30 2026-10-28→2026-10-30'])
     // 30 × 0.46 = 13.8 m by the day of the case's release, of which 1.2 are there: 12.6, so three times 5 m.
-    expect(await ordersOf(plan, 'CLOTH-NAVY')).toEqual(['buy 15 2026-10-13→2026-10-23'])
+    expect(await ordersOf(plan, 'CLOTH-NAVY')).toEqual(['buy 15 2026-10-09→2026-10-23'])
     await inTransaction((tx) => runPlan(tx, owner, plan))
     const fixed = (await read(plan)).orders.find((o) => o.code === 'NB-A5-NAVY')!
     expect(fixed).toMatchObject({ state: 'fixed', quantity: '30' })
@@ -214,13 +214,14 @@ describe('settings, changes tried out, fixed orders', () => {
     )
     const after = await read(plan)
     const fixed = after.orders.find((o) => o.code === 'CLOTH-NAVY')!
-    // 25 days are left until it is due on 30 October; 60 are wanted.
+    // 60 working days before Friday 30 October is Friday 7 August, 41 before the start; 60 after
+    // Monday 5 October would be Monday 28 December, but the bindery is closed on the six working days from the 24th to the 31st: Tuesday 5 January.
     expect([order.dueOn, order.lateBy, fixed.supplier, fixed.lateBy, fixed.promisedOn]).toEqual([
       '2026-10-30',
       0,
       glue!.name,
-      35,
-      '2026-12-04',
+      41,
+      '2027-01-05',
     ])
     expect(await explainOrder(plan, fixed.id)).toMatchObject({ supplier: glue!.name, leadDays: 60, fixed: true })
     expect(
@@ -260,8 +261,8 @@ describe('settings, changes tried out, fixed orders', () => {
       'planned 2026-10-30 Buy 10 m',
     ])
     expect(
-      (await madeOf(plan, cloth, '2026-10-19', '2026-10-25')).parts.map((p) => `${p.line} ${p.day} ${p.label}`),
-    ).toEqual(['released 2026-10-20 Buy, due 30 Oct'])
+      (await madeOf(plan, cloth, '2026-10-12', '2026-10-18')).parts.map((p) => `${p.line} ${p.day} ${p.label}`),
+    ).toEqual(['released 2026-10-16 Buy, due 30 Oct'])
     const foil = await madeOf(plan, String(await idOf('items', 'FOIL-GOLD')), '2026-11-02', '2026-11-08')
     expect(foil.parts.filter((p) => p.line === 'coming').map((p) => p.label)).toEqual([
       'PO-0043, pulled in from 12 Nov',

@@ -71,15 +71,21 @@ describe('items planned at each site', () => {
         returning id`,
     )
     item = made!.id
+    // Its supplier works every day, so that days are easily counted.
+    await rows(db, sql`insert into calendars (name, weekdays) values ('Every day', '{t,t,t,t,t,t,t}')`)
+    const [supplier] = await rows<{ id: number }>(
+      db,
+      sql`
+        update suppliers
+        set calendar_id = (select id from calendars where name = 'Every day')
+        where id = (select id from suppliers where calendar_id is null order by id limit 1)
+        returning id`,
+    )
     await rows(
       db,
       sql`
         insert into supplier_terms (item_id, supplier_id, rank, unit, price, lead_days)
-        select ${item}, id, 1, 'piece', '1', 5
-        from suppliers
-        where calendar_id is null
-        order by id
-        limit 1`,
+        values (${item}, ${supplier!.id}, 1, 'piece', '1', 5)`,
     )
   })
 

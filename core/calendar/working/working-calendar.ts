@@ -52,16 +52,20 @@ export function workingDaysBetween(calendar: WorkingCalendar, from: Day, to: Day
 }
 
 // The same few lead times are counted from the same few hundred days again and again.
+const COUNTED_DAYS = 4096
 const counted = new WeakMap<WorkingCalendar, Map<number, Day>>()
 
 function step(calendar: WorkingCalendar, start: Day, days: number, direction: 1 | -1): Day {
+  if (days >= COUNTED_DAYS) {
+    return walk(calendar, start, days, direction)
+  }
   const known = counted.get(calendar) ?? new Map<number, Day>()
   if (known.size === 0) {
     counted.set(calendar, known)
   }
-  const key = (start * 4096 + days) * 2 + (direction === 1 ? 1 : 0)
+  const key = (start * COUNTED_DAYS + days) * 2 + (direction === 1 ? 1 : 0)
   const found = known.get(key) ?? walk(calendar, start, days, direction)
-  if (days < 4096 && known.size < 100_000) {
+  if (known.size < 100_000) {
     known.set(key, found)
   }
   return found

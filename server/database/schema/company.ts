@@ -1,5 +1,16 @@
 import { sql } from 'drizzle-orm'
-import { boolean, date, index, integer, jsonb, pgTable, primaryKey, text, uuid } from 'drizzle-orm/pg-core'
+import {
+  type AnyPgColumn,
+  boolean,
+  date,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  text,
+  uuid,
+} from 'drizzle-orm/pg-core'
 import type { Role } from '~~/shared/company/people'
 import type { LowStockLine } from '~~/shared/planning/low-stock'
 import { id, moment, version } from './columns'
@@ -14,9 +25,13 @@ export const company = pgTable('company', {
   fixedDay: date(),
   /** Nothing is recorded on this day or before it any more. */
   closedThrough: date(),
-  /** What a role may correct at most by itself, in minor units; a role that is not named may correct anything. */
+  /** The working days of sites and suppliers that have no calendar of their own; null for Monday to Friday. */
+  calendarId: integer().references((): AnyPgColumn => calendars.id),
+  /** The IANA name of the zone by whose clock the company’s day begins; null for that of the server. */
+  timeZone: text(),
   /** Working days before the last day to order on which low stock is told. */
   lowStockDays: integer().notNull().default(5),
+  /** What a role may correct at most by itself, in minor units; a role that is not named may correct anything. */
   correctionLimits: jsonb().$type<Readonly<Partial<Record<Role, string>>>>().notNull().default({}),
   version: version(),
 })

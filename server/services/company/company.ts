@@ -11,12 +11,21 @@ export async function loadCompany(): Promise<Company | null> {
 
 /** The company's day: the demo's fixed one, else the real one. */
 export async function today(): Promise<string> {
-  return (await loadCompany())?.fixedDay ?? localDay(new Date())
+  const own = await loadCompany()
+  return own?.fixedDay ?? dayIn(own?.timeZone ?? null, new Date())
 }
 
-/** The date on the wall where the server stands. */
-export const localDay = (now: Date): string =>
-  [now.getFullYear(), now.getMonth() + 1, now.getDate()].map((part) => String(part).padStart(2, '0')).join('-')
+/** The date in a time zone (an IANA name; null: that of the server) at a moment. */
+export function dayIn(timeZone: string | null, moment: Date): string {
+  const parts = new Intl.DateTimeFormat('en-CA', {
+    timeZone: timeZone ?? undefined,
+    year: 'numeric',
+    month: '2-digit',
+    day: '2-digit',
+  }).formatToParts(moment)
+  const part = (type: 'year' | 'month' | 'day'): string => parts.find((entry) => entry.type === type)!.value
+  return `${part('year')}-${part('month')}-${part('day')}`
+}
 
 export async function loadPerson(id: number): Promise<Person | null> {
   const [row] = await db.select().from(users).where(eq(users.id, id))

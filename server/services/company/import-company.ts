@@ -2,7 +2,7 @@ import { eq, sql } from 'drizzle-orm'
 import { z } from 'zod'
 import { groupBy } from '~~/core/group-by'
 import { db, rows, type Tx } from '~~/server/database/client'
-import { company, customers, items, places, sites, suppliers } from '~~/server/database/schema'
+import { calendars, company, customers, items, places, sites, suppliers } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { TABLES } from '~~/shared/catalogue/import'
@@ -18,7 +18,7 @@ import { borrowHistory, correctHistory } from '../demand/history'
 import { createOrder } from '../demand/orders'
 import { createPurchase } from '../purchasing/orders'
 import { importBuild, importCutting } from './import-workshop'
-import { localDay } from './company'
+import { dayIn } from './company'
 import { eachLine, eachOrder, readRows, type Files, type Imported } from './import-files'
 import { importCount, importOpening, importTransfer } from './import-stock'
 import { addPerson, layFoundations } from './set-up'
@@ -42,11 +42,13 @@ export const IMPORT_FILES = [
 /** Begins a company from its files: `company.json` and `people.csv` beside those of `importFiles`, and pictures named by the codes of items. */
 export async function importCompany(files: Files, pictures: readonly PictureFile[] = []): Promise<void> {
   await db.transaction(async (tx) => {
-    const head = JSON.parse(files.get('company.json') ?? '{}') as {
+    const { calendar, ...head } = JSON.parse(files.get('company.json') ?? '{}') as {
       name: string
       currency: string
       fixedDay: string | null
       decimalSign: '.' | ','
+      /** The name of the company's own calendar, where it has one. */
+      calendar?: string
     }
     await tx.insert(company).values(head)
     await layFoundations(tx)
@@ -68,13 +70,26 @@ export async function importCompany(files: Files, pictures: readonly PictureFile
       userId: ids[0]!,
       name: 'Import',
       role: 'owner' as const,
-      today: head.fixedDay ?? localDay(new Date()),
+      today: head.fixedDay ?? dayIn(null, new Date()),
     }
     await importInto(tx, actor, files)
+    await tx.update(company).set({ calendarId: await calendarNamed(tx, calendar) })
     if (pictures.length > 0) {
       await picturesOfItems(tx, actor, pictures)
     }
   })
+}
+
+/** Errors: `invalid-input` where a calendar is named that no file brings. */
+async function calendarNamed(tx: Tx, name: string | undefined): Promise<number | null> {
+  if (name === undefined) {
+    return null
+  }
+  const [found] = await tx.select({ id: calendars.id }).from(calendars).where(eq(calendars.name, name))
+  if (!found) {
+    throw new Refusal('invalid-input', `company.json: there is no calendar “${name}”.`)
+  }
+  return found.id
 }
 
 /**

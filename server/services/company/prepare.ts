@@ -5,7 +5,7 @@ import { migrate } from 'drizzle-orm/node-postgres/migrator'
 import { db, pool } from '~~/server/database/client'
 import { shippedFiles } from '~~/server/utils/shipped-files'
 import type { PictureFile } from '../catalogue/pictures'
-import { loadCompany } from './company'
+import { loadCompany, today } from './company'
 import { writeMissingLines } from '../workshop/build-lines'
 import { importCompany } from './import-company'
 
@@ -15,9 +15,9 @@ export async function prepareDatabase(begin: 'demo' | 'empty'): Promise<void> {
   try {
     await client.query('select pg_advisory_lock(7857)')
     await migrate(drizzle(client), { migrationsFolder: shippedFiles('migrations') })
-    const company = await loadCompany()
-    if (company) {
-      await db.transaction((tx) => writeMissingLines(tx, company.fixedDay ?? new Date().toISOString().slice(0, 10)))
+    if (await loadCompany()) {
+      const day = await today()
+      await db.transaction((tx) => writeMissingLines(tx, day))
     }
     if (begin === 'demo' && !(await loadCompany())) {
       await importCompany(readFolder(shippedFiles('demo')), readPictures(shippedFiles('demo')))

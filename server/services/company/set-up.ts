@@ -50,6 +50,8 @@ interface FirstOwner {
   readonly email: string
   readonly password: string
   readonly currency: string
+  /** The zone of the browser in which the company is begun. */
+  readonly timeZone?: string | null
 }
 
 /** Begins a company: its first owner, a site with one bin, a Monday-to-Friday calendar, one item group. Only where there is none. */
@@ -58,9 +60,14 @@ export async function beginCompany(tx: Tx, first: FirstOwner): Promise<Person> {
   if ((await tx.select().from(company)).length > 0) {
     throw new Refusal('not-now', 'There is a company here already. Sign in.')
   }
-  await tx.insert(company).values({ name: first.company, currency: first.currency })
+  await tx.insert(company).values({
+    name: first.company,
+    currency: first.currency,
+    timeZone: first.timeZone ?? null,
+  })
   await layFoundations(tx)
   const [calendar] = await tx.insert(calendars).values({ name: 'Working week' }).returning()
+  await tx.update(company).set({ calendarId: calendar!.id })
   const [site] = await tx
     .insert(sites)
     .values({ code: 'WORKSHOP', name: 'Workshop', calendarId: calendar!.id })

@@ -13,6 +13,9 @@ interface PlannedSite {
   readonly calendarId: number | null
 }
 
+/** The name of the calendar of a company that has chosen none: Monday to Friday. */
+export const USUAL_WEEK = 'Monday to Friday'
+
 /** The sites that count in a plan: which of them share their stock, and where an item of each lies in it. */
 export class PlannedSites {
   /** The site that everything is at which names none; null where it does not count. */
@@ -22,6 +25,8 @@ export class PlannedSites {
     readonly areas: SiteAreas,
     private readonly sites: ReadonlyMap<number, PlannedSite>,
     private readonly usual: number | null,
+    /** The calendar of the company, by which whoever has none of their own works. */
+    readonly companyCalendar: string,
   ) {
     this.first = usual !== null && areas.areaOf(usual) !== undefined ? usual : null
     this.main = areas.main
@@ -36,9 +41,8 @@ export class PlannedSites {
   inArea(itemId: number | string, area: number): string {
     return nodeId(itemId, area === this.main ? null : area)
   }
-  calendarOf(site: number): string | null {
-    const id = this.sites.get(site)?.calendarId ?? null
-    return id === null ? null : String(id)
+  calendarOf(site: number): string {
+    return String(this.sites.get(site)?.calendarId ?? this.companyCalendar)
   }
 }
 
@@ -56,9 +60,11 @@ export async function loadPlannedSites(
     reader,
     sql`select id, from_site_id as "from", to_site_id as "to", days from routes where not retired order by id`,
   )
+  const [own] = await rows<{ id: number | null }>(reader, sql`select calendar_id as id from company`)
   return new PlannedSites(
     new SiteAreas(counts.length > 0 ? counts.map((site) => site.id) : [0], routes, scope.sitesAsOne),
     new Map(all.map((site) => [site.id, site])),
     all[0]?.id ?? null,
+    String(own?.id ?? USUAL_WEEK),
   )
 }

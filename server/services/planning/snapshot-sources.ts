@@ -96,7 +96,7 @@ export async function loadSources(
       multiple,
       ...(item.maximumOrder === null ? {} : { maximum: stepsOf(item, ratio(item.maximumOrder)) }),
       leadDays: term.leadDays,
-      calendar: term.calendarId === null || !scope.buyingHeedsCalendar ? null : String(term.calendarId),
+      calendar: scope.buyingHeedsCalendar ? String(term.calendarId ?? places.companyCalendar) : null,
       prices: [
         price(0, term.price),
         ...tiers.map((tier) => price(Number(upwards(inSteps.mul(ratio(tier.fromQuantity)))), tier.price)),

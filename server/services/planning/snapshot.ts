@@ -1,12 +1,12 @@
 import { sql } from 'drizzle-orm'
-import { makeCalendar, everyDay } from '~~/core/calendar/working'
+import { makeCalendar } from '~~/core/calendar/working'
 import { type DemandRule } from '~~/core/planning/demand'
 import { type FixedOrder, type PlanInput } from '~~/core/planning/input'
 import { ratio, type Ratio } from '~~/core/units/exact'
 import { rows, type Reader } from '~~/server/database/client'
 import { ALL_OF_IT, type PlanScope } from '~~/shared/planning/requests'
 import { loadStructure } from '../structure/load-structure'
-import { loadPlannedSites, type PlannedSites } from './planned-sites'
+import { loadPlannedSites, USUAL_WEEK, type PlannedSites } from './planned-sites'
 import { loadNodes } from './snapshot-nodes'
 import { stepsOf } from './snapshot-context'
 import { loadOpenJobs, NOTHING, loadTransfers, loadPurchases } from './snapshot-supply'
@@ -51,6 +51,8 @@ export async function takeSnapshot(reader: Reader, settings: PlanSettings): Prom
   const { items: items } = structure
   const calendars = await loadCalendars(reader)
   const places = await loadPlannedSites(reader, scope)
+  const { weekdays, closed } = calendars[places.calendarOf(places.areas.main)]!
+  const workingDays = makeCalendar(weekdays, closed)
   const around: Around = {
     reader,
     places,
@@ -69,7 +71,7 @@ export async function takeSnapshot(reader: Reader, settings: PlanSettings): Prom
   ])
   const orders = joinOrders(around, heads, lines, settings.forecastIds.length > 0)
   const forecast =
-    settings.forecastIds.length === 0 ? [] : await loadForecastDemand(around, settings, calendars.own, orders.all)
+    settings.forecastIds.length === 0 ? [] : await loadForecastDemand(around, settings, workingDays, orders.all)
   const demands = (settings.demandRule === 'forecast only' ? [] : orders.open).concat(
     forecast,
     jobs.demands,
@@ -100,7 +102,7 @@ export async function takeSnapshot(reader: Reader, settings: PlanSettings): Prom
   return {
     start: settings.start,
     end: settings.end,
-    calendars: calendars.byId,
+    calendars,
     nodes: maker.makeAll(wanted),
     demands,
     supplies,
@@ -115,22 +117,18 @@ export async function takeSnapshot(reader: Reader, settings: PlanSettings): Prom
 const isWithin = (places: PlannedSites, { itemId, siteId, fromSiteId }: KeptOrder): boolean =>
   fromSiteId !== null && places.nodeAt(itemId, fromSiteId) === places.nodeAt(itemId, siteId)
 
-async function loadCalendars(reader: Reader) {
-  const found = await rows<{ id: number; weekdays: boolean[]; closed: string[] | null; own: boolean }>(
+/** Every calendar by its id, and the usual week of a company that has chosen none. */
+async function loadCalendars(reader: Reader): Promise<PlanInput['calendars']> {
+  const found = await rows<{ id: number; weekdays: boolean[]; closed: string[] | null }>(
     reader,
     sql`
-      select
-        c.id, c.weekdays,
-        (select json_agg(day order by day) from closed_days d where d.calendar_id = c.id) as closed,
-        exists (select 1 from sites s where s.calendar_id = c.id) as own
+      select c.id, c.weekdays, (select json_agg(day order by day) from closed_days d where d.calendar_id = c.id) as closed
       from calendars c
       order by c.id`,
   )
-  const byId = Object.fromEntries(found.map((c) => [String(c.id), { weekdays: c.weekdays, closed: c.closed ?? [] }]))
-  const own = found.find((c) => c.own)
+  const week = { weekdays: [true, true, true, true, true, false, false], closed: [] }
   return {
-    byId,
-    ownId: own ? String(own.id) : null,
-    own: own ? makeCalendar(own.weekdays, own.closed ?? []) : everyDay,
+    [USUAL_WEEK]: week,
+    ...Object.fromEntries(found.map((c) => [String(c.id), { weekdays: c.weekdays, closed: c.closed ?? [] }])),
   }
 }

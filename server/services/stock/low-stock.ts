@@ -1,6 +1,6 @@
 import { plural } from '~~/core/plural'
 import { desc, eq, sql } from 'drizzle-orm'
-import { everyDay, forward, makeCalendar } from '~~/core/calendar/working'
+import { forward, makeCalendar } from '~~/core/calendar/working'
 import { printDay, toDay, toIso } from '~~/core/calendar/days'
 import { lowStock, type LowStock } from '~~/core/planning/low-stock'
 import { type DemandRule } from '~~/core/planning/demand'
@@ -58,11 +58,8 @@ export async function findLowStock(reader: Reader, day: string, aheadDays: numbe
   const input = await takeSnapshot(reader, { start: day, end, ...settings, scope })
   const places = await loadPlannedSites(reader, scope)
   const { main } = places.areas
-  const own = input.calendars[places.calendarOf(main) ?? '']
-  const found = lowStock(
-    input,
-    toIso(forward(own ? makeCalendar(own.weekdays, own.closed) : everyDay, toDay(day), aheadDays)),
-  )
+  const { weekdays, closed } = input.calendars[places.calendarOf(main)]!
+  const found = lowStock(input, toIso(forward(makeCalendar(weekdays, closed), toDay(day), aheadDays)))
   if (!found.ok) {
     throw new Error(`Snapshot refused: ${JSON.stringify(found.error)}`)
   }

@@ -1,0 +1,91 @@
+<script setup lang="ts">
+import type { CompanySettings } from '~~/shared/company/settings'
+
+const session = useSession()
+const references = useReferences()
+const notices = useNotices()
+const { longDay } = usePrint()
+const { data: settings, refresh } = await useFetch('/api/company/settings')
+const form = reactive(formOf())
+const { busy, detail, fields, run } = useAct()
+useHead({ title: 'Company settings · Tsumiki' })
+
+const SIGNS = [
+  { value: '.', name: '1,250.50' },
+  { value: ',', name: '1 250,50' },
+]
+const ZONES = Intl.supportedValuesOf('timeZone').map((zone) => ({ value: zone, name: zone.replaceAll('_', ' ') }))
+const calendars = computed(() => references.calendars.map((calendar) => ({ value: calendar.id, name: calendar.name })))
+const isChanged = computed(() => JSON.stringify(form) !== JSON.stringify(formOf()))
+
+function formOf(): CompanySettings {
+  const { version, name, currency, decimalSign, calendarId, timeZone } = settings.value!
+  return { version, name, currency, decimalSign, calendarId, timeZone }
+}
+async function save(): Promise<void> {
+  if (!(await run(() => $fetch('/api/company/settings', { method: 'PUT', body: form })))) {
+    return
+  }
+  await Promise.all([refresh(), session.load()])
+  Object.assign(form, formOf())
+  notices.say({ kind: 'done', text: 'The company’s settings are saved.' })
+}
+</script>
+
+<template>
+  <div class="mx-auto max-w-3xl">
+    <UiHead title="Company settings" summary="What counts for everybody who works here." />
+    <form class="grid gap-4" @submit.prevent="save">
+      <UiSheet title="Company">
+        <div class="grid grid-cols-[1fr_10rem] items-start gap-3">
+          <FormText v-model="form.name" label="Name" hint="On orders, labels and messages." :error="fields.name" />
+          <FormText
+            v-model="form.currency"
+            label="Currency"
+            :disabled="settings!.hasValue"
+            :hint="settings!.hasValue ? 'Stays: value is on the books in it.' : 'Three letters, for example EUR.'"
+            :error="fields.currency"
+          />
+        </div>
+      </UiSheet>
+      <UiSheet title="Numbers">
+        <FormSelect
+          v-model="form.decimalSign"
+          label="Decimal sign"
+          hint="How quantities and prices are typed and printed, for everybody."
+          :options="SIGNS"
+          :error="fields.decimalSign"
+        />
+      </UiSheet>
+      <UiSheet title="Days">
+        <div class="grid grid-cols-2 items-start gap-3">
+          <FormSelect
+            v-model="form.calendarId"
+            label="Working calendar"
+            empty="Monday to Friday"
+            hint="For sites and suppliers that have none of their own: nothing is ordered or due on a closed day."
+            :options="calendars"
+            :error="fields.calendarId"
+          />
+          <FormSelect
+            v-model="form.timeZone"
+            label="Time zone"
+            :empty="`as the server: ${settings!.serverZone}`"
+            :hint="`When the day begins. Today is ${longDay(settings!.today)}${session.company?.fixedDay ? ', on which the demo stands' : ''}.`"
+            :options="ZONES"
+            :error="fields.timeZone"
+          />
+        </div>
+        <p class="mt-3 text-fine text-soft">
+          Calendars and closed days are kept in
+          <NuxtLink to="/catalogue/lists/calendars" class="underline">the catalogue</NuxtLink>.
+        </p>
+      </UiSheet>
+      <UiProblem v-if="Object.keys(fields).length === 0" :text="detail" />
+      <div class="flex items-center gap-3">
+        <UiButton primary type="submit" :busy="busy" :disabled="!isChanged">Save the settings</UiButton>
+        <span v-if="isChanged" class="text-soft">not saved yet</span>
+      </div>
+    </form>
+  </div>
+</template>

@@ -1,0 +1,58 @@
+import { eq, sql } from 'drizzle-orm'
+import { rows, type Reader, type Tx } from '~~/server/database/client'
+import { calendars, company } from '~~/server/database/schema'
+import { refuseField } from '~~/server/utils/refusal'
+import type { Actor } from '~~/server/utils/route'
+import type { CompanySettings, CompanySettingsAnswer } from '~~/shared/company/settings'
+import { lockAsSeen, saveDocument } from '../../documents'
+import { today } from './company'
+
+const COMPANY = 1
+
+export async function readSettings(reader: Reader): Promise<CompanySettingsAnswer> {
+  const [own] = await reader
+    .select({
+      version: company.version,
+      name: company.name,
+      currency: company.currency,
+      decimalSign: company.decimalSign,
+      calendarId: company.calendarId,
+      timeZone: company.timeZone,
+    })
+    .from(company)
+  return {
+    ...own!,
+    today: await today(),
+    serverZone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+    hasValue: await hasValue(reader),
+  }
+}
+
+/** Errors: `stale-version`; `invalid-input` for a calendar that is gone, or another currency while value is on the books. */
+export async function changeSettings(tx: Tx, actor: Actor, edit: CompanySettings): Promise<{ version: number }> {
+  const { version, ...settings } = edit
+  const own = await lockAsSeen(tx, 'company', COMPANY, version)
+  if (settings.currency !== own.currency && (await hasValue(tx))) {
+    refuseField(
+      'currency',
+      `Value is on the books in ${own.currency}; it would be read as ${settings.currency} without being converted.`,
+    )
+  }
+  if (
+    settings.calendarId !== null &&
+    (await tx.select().from(calendars).where(eq(calendars.id, settings.calendarId))).length === 0
+  ) {
+    refuseField('calendarId', 'This calendar is gone. Choose another.')
+  }
+  const minorDigits =
+    new Intl.NumberFormat('en', { style: 'currency', currency: settings.currency }).resolvedOptions()
+      .maximumFractionDigits ?? own.minorDigits
+  return saveDocument(tx, actor, 'company', own, {
+    set: { ...settings, minorDigits: settings.currency === own.currency ? own.minorDigits : minorDigits },
+  })
+}
+
+async function hasValue(reader: Reader): Promise<boolean> {
+  const [found] = await rows<{ has: boolean }>(reader, sql`select exists (select 1 from postings) as has`)
+  return found!.has
+}

@@ -1,0 +1,50 @@
+import { z } from 'zod'
+import { OptionalId, Text, Version } from '../primitives'
+
+const isTimeZone = (name: string): boolean => {
+  try {
+    new Intl.DateTimeFormat('en', { timeZone: name })
+    return true
+  } catch {
+    return false
+  }
+}
+
+/** The three letters of a currency (ISO 4217) that the list of the Unicode consortium knows. */
+export const CurrencyCode = z
+  .string('Give the three letters of the currency, for example EUR.')
+  .trim()
+  .toUpperCase()
+  .refine((code) => Intl.supportedValuesOf('currency').includes(code), {
+    error: (issue) => `“${String(issue.input)}” is no currency. Give its three letters, for example EUR.`,
+  })
+
+/** An IANA name; blank and null are the server's own zone. */
+export const TimeZone = z
+  .string()
+  .trim()
+  .nullable()
+  .transform((name) => (name === '' ? null : name))
+  .refine((name) => name === null || isTimeZone(name), {
+    error: (issue) => `“${String(issue.input)}” is no time zone. Write for example Europe/Berlin.`,
+  })
+
+/** What the company sets for everyone: its name, how numbers are written, its working days and its clock. */
+export const CompanySettings = z.object({
+  version: Version,
+  name: Text('the company’s name'),
+  currency: CurrencyCode,
+  decimalSign: z.enum(['.', ','], 'Choose how a decimal number is written.'),
+  calendarId: OptionalId,
+  timeZone: TimeZone,
+})
+export type CompanySettings = z.output<typeof CompanySettings>
+
+export interface CompanySettingsAnswer extends CompanySettings {
+  /** The company’s day, by its clock. */
+  readonly today: string
+  /** The time zone of the server, by whose clock a company goes that has chosen none. */
+  readonly serverZone: string
+  /** Whether value is on the books, so that the currency stays. */
+  readonly hasValue: boolean
+}

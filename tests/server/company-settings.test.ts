@@ -1,0 +1,77 @@
+import { sql } from 'drizzle-orm'
+import { describe, expect, it } from 'vitest'
+import { db, rows } from '~~/server/database/client'
+import { inTransaction } from '~~/server/database/transactions'
+import { dayIn } from '~~/server/services/company/company'
+import { changeSettings, readSettings } from '~~/server/services/company/settings'
+import { CompanySettings } from '~~/shared/company/settings'
+import { owner, refusalOf, withDemo } from './database'
+
+withDemo()
+
+describe('the company’s day', () => {
+  // Zones and their summer time as in the IANA time zone database.
+  it.each([
+    ['Pacific/Auckland', '2026-10-05T12:30:00Z', '2026-10-06'],
+    ['America/Los_Angeles', '2026-10-05T03:00:00Z', '2026-10-04'],
+    ['Europe/Berlin', '2026-10-24T22:30:00Z', '2026-10-25'],
+    ['Europe/Berlin', '2026-10-25T22:30:00Z', '2026-10-25'],
+    ['Europe/Berlin', '2026-12-31T23:00:00Z', '2027-01-01'],
+    ['UTC', '2026-10-05T23:59:59Z', '2026-10-05'],
+  ])('in %s at %s is %s', (zone, moment, day) => {
+    expect(dayIn(zone, new Date(moment))).toBe(day)
+  })
+})
+
+describe('the settings of the company', () => {
+  const change = async (more: Partial<CompanySettings>) => {
+    const { version, name, currency, decimalSign, calendarId, timeZone } = await readSettings(db)
+    return CompanySettings.parse({ version, name, currency, decimalSign, calendarId, timeZone, ...more })
+  }
+
+  it('are read, changed and noted', async () => {
+    const [calendar] = await rows<{ id: number }>(db, sql`select id from calendars order by id limit 1`)
+    const edit = await change({
+      name: 'Hollowmere',
+      decimalSign: ',',
+      calendarId: calendar!.id,
+      timeZone: 'Europe/Oslo',
+    })
+    const { version } = await inTransaction((tx) => changeSettings(tx, owner, edit))
+    expect(await readSettings(db)).toMatchObject({ ...edit, version, today: '2026-10-05', hasValue: true })
+    const [noted] = await rows<{ before: object; after: object }>(
+      db,
+      sql`select before, after from changes where entity = 'company' order by id desc limit 1`,
+    )
+    expect(noted).toMatchObject({ before: { decimalSign: '.' }, after: { decimalSign: ',', timeZone: 'Europe/Oslo' } })
+    await inTransaction(async (tx) => changeSettings(tx, owner, await change({ decimalSign: '.', timeZone: null })))
+  })
+
+  it('an older version is refused', async () => {
+    const edit = await change({ name: 'Older' })
+    await inTransaction(async (tx) => changeSettings(tx, owner, await change({ name: 'Newer' })))
+    expect((await refusalOf((tx) => changeSettings(tx, owner, edit))).code).toBe('stale-version')
+  })
+
+  it('the currency stays while value is on the books', async () => {
+    const edit = await change({ currency: 'CHF' })
+    expect((await refusalOf((tx) => changeSettings(tx, owner, edit))).fields?.currency).toBe(
+      'Value is on the books in EUR; it would be read as CHF without being converted.',
+    )
+  })
+
+  it.each([
+    [{ currency: 'ABC' }, '“ABC” is no currency. Give its three letters, for example EUR.'],
+    [{ timeZone: 'Mars/Base' }, '“Mars/Base” is no time zone. Write for example Europe/Berlin.'],
+  ])('%o is refused', async (more, sentence) => {
+    const read = CompanySettings.safeParse({
+      version: 1,
+      name: 'A',
+      currency: 'EUR',
+      decimalSign: '.',
+      timeZone: null,
+      ...more,
+    })
+    expect(read.error?.issues.map((issue) => issue.message)).toEqual([sentence])
+  })
+})
