@@ -56,6 +56,11 @@ export default defineNuxtConfig({
       }
     },
     'nitro:init'(nitro) {
+      // What routes there are, for the middleware that says that there is no such route, or not for this method.
+      nitro.options.virtual['#api-routes'] = () => {
+        const routes = nitro.scannedHandlers.filter(({ route, method }) => route?.startsWith('/api/') && method)
+        return `export const API_ROUTES = ${JSON.stringify(routes.map(({ route, method }) => ({ route, method })))}`
+      }
       nitro.hooks.hook('compiled', async () => {
         const target = nitro.options.output.serverDir
         await cp('server/database/migrations', `${target}/migrations`, { recursive: true })

@@ -2,13 +2,17 @@ import { z } from 'zod'
 import { isIsoDate } from '~~/core/calendar/days'
 import { typedQuantity } from '~~/core/units/quantity'
 
-export const Id = z.coerce.number('Choose one.').int('Choose one.').positive('Choose one.')
+/** The largest whole number that a column of ids or versions holds. */
+const LARGEST = 2_147_483_647
+
+export const Id = z.coerce.number('Choose one.').int('Choose one.').positive('Choose one.').max(LARGEST, 'Choose one.')
 /** One of a list, or none of it. */
 export const OptionalId = z.union([z.literal('').transform(() => null), z.null(), Id]).default(null)
 export const IdParam = z.object({ id: Id })
 /** Made by the client, once per act; the same key twice counts once. */
 export const Key = z.uuid('The act has no valid key; reload the page.')
-export const Version = z.number('Reload the page: it does not say which version it shows.').int()
+const NO_VERSION = 'Reload the page: it does not say which version it shows.'
+export const Version = z.number(NO_VERSION).int(NO_VERSION).max(LARGEST, NO_VERSION)
 export const Day = z.string('Give a date.').refine(isIsoDate, {
   error: (issue) => `“${String(issue.input)}” is no date. Write it as year-month-day, for example 2026-10-05.`,
 })

@@ -2,6 +2,7 @@ import type { EventHandler, EventHandlerRequest, H3Event } from 'h3'
 import type { z } from 'zod'
 import { may, rolesWith, type Right, type Role } from '~~/shared/company/people'
 import { loadPerson, today } from '~~/server/services/company/company'
+import type { Problem } from '~~/shared/problem'
 import { Refusal } from './refusal'
 
 /** Who acts, and on which day: the clock is a parameter. */
@@ -38,15 +39,38 @@ function withProblemDetails<T>(handler: (event: H3Event) => Promise<T>): EventHa
     try {
       return await handler(event)
     } catch (error) {
-      const problem = error instanceof Refusal ? error.problem : OUR_FAULT
+      const problem = asRefusal(error)?.problem ?? OUR_FAULT
       if (problem === OUR_FAULT) {
         console.error(event.method, event.path, error)
       }
-      setResponseStatus(event, problem.status)
-      setResponseHeader(event, 'content-type', 'application/problem+json')
-      return problem as never
+      return answerProblem(event, problem) as never
     }
   })
+}
+
+/** Answers with problem details (RFC 9457). */
+export function answerProblem(event: H3Event, problem: Problem): Problem {
+  setResponseStatus(event, problem.status)
+  setResponseHeader(event, 'content-type', 'application/problem+json')
+  return problem
+}
+
+/** PostgreSQL’s class of errors for values that do not fit their column: too large a number, a character that no text holds. */
+const DATA_EXCEPTION = '22'
+
+/** The no that an error amounts to; null where the fault is ours. */
+function asRefusal(error: unknown): Refusal | null {
+  if (error instanceof Refusal) {
+    return error
+  }
+  if (isError(error) && error.statusCode >= 400 && error.statusCode < 500) {
+    return new Refusal('invalid-input', 'The request cannot be read: its body is no valid JSON, or is too large.')
+  }
+  const { cause } = error as { cause?: { code?: unknown } }
+  if (typeof cause?.code === 'string' && cause.code.startsWith(DATA_EXCEPTION)) {
+    return new Refusal('invalid-input', 'A number is too large, or a text cannot be stored. Nothing was changed.')
+  }
+  return null
 }
 
 export async function requireRight(event: H3Event, right: Right): Promise<Actor> {
@@ -66,6 +90,11 @@ export async function requireRight(event: H3Event, right: Right): Promise<Actor>
 
 /** What came in, checked; a refusal names each wrong field by its path. */
 export function input<S extends z.ZodType>(schema: S, data: unknown): z.output<S> {
+  const unreadable = pathOfNul(data)
+  if (unreadable !== null) {
+    const detail = 'This text holds a character that cannot be stored (NUL). Type it again.'
+    throw new Refusal('invalid-input', detail, { [unreadable]: detail })
+  }
   const parsed = schema.safeParse(data)
   if (parsed.success) {
     return parsed.data
@@ -75,4 +104,21 @@ export function input<S extends z.ZodType>(schema: S, data: unknown): z.output<S
     fields[issue.path.join('.')] ??= issue.message
   }
   throw new Refusal('invalid-input', Object.values(fields)[0] ?? 'The input could not be read.', fields)
+}
+
+/** Where a text holds the character NUL, which PostgreSQL stores nowhere; null where none does. */
+function pathOfNul(data: unknown, path = ''): string | null {
+  if (typeof data === 'string') {
+    return data.includes('\u0000') ? path : null
+  }
+  if (typeof data !== 'object' || data === null) {
+    return null
+  }
+  for (const [key, value] of Object.entries(data)) {
+    const inner = key.includes('\u0000') ? path : pathOfNul(value, path === '' ? key : `${path}.${key}`)
+    if (inner !== null) {
+      return inner
+    }
+  }
+  return null
 }

@@ -4,7 +4,7 @@ import { expect, test, type APIRequestContext } from '@playwright/test'
 
 /** Every route of the server by the names of its files: its method and its path, ids still to be filled in. */
 const ROUTES = readdirSync('server/api', { recursive: true, encoding: 'utf8' })
-  .filter((file) => file.endsWith('.ts'))
+  .filter((file) => /\.(get|post|put|delete|patch)\.ts$/.test(file))
   .map((file) => {
     const [, name, method] = /^(.*?)(?:\/index)?\.(get|post|put|delete|patch)\.ts$/.exec(
       file.split(path.sep).join('/'),
@@ -35,7 +35,7 @@ test.describe('whatever is sent, the answer is never “something went wrong her
         for (const [address, body] of variantsOf(method, route)) {
           const answer = await request.fetch(address, {
             method,
-            ...(body === null ? {} : { data: body, headers: { 'content-type': 'application/json' } }),
+            ...(body === null ? {} : { data: Buffer.from(body), headers: { 'content-type': 'application/json' } }),
           })
           if (answer.status() >= 500) {
             faults.push(`${answer.status()} ${method} ${address} ${body ?? ''}`)
