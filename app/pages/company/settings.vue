@@ -36,9 +36,15 @@ async function save(): Promise<void> {
   <div class="mx-auto max-w-3xl">
     <UiHead title="Company settings" summary="What counts for everybody who works here." />
     <form class="grid gap-4" @submit.prevent="save">
-      <UiSheet title="Company">
-        <div class="grid grid-cols-[1fr_10rem] items-start gap-3">
-          <FormText v-model="form.name" label="Name" hint="On orders, labels and messages." :error="fields.name" />
+      <UiSheet title="Company, money and numbers">
+        <div class="grid grid-cols-2 items-start gap-3">
+          <FormText
+            v-model="form.name"
+            class="col-span-2"
+            label="Name"
+            hint="On orders, labels and messages."
+            :error="fields.name"
+          />
           <FormText
             v-model="form.currency"
             label="Currency"
@@ -46,16 +52,14 @@ async function save(): Promise<void> {
             :hint="settings!.hasValue ? 'Stays: value is on the books in it.' : 'Three letters, for example EUR.'"
             :error="fields.currency"
           />
+          <FormSelect
+            v-model="form.decimalSign"
+            label="Decimal sign"
+            hint="How quantities and prices are typed, by everybody and in files."
+            :options="SIGNS"
+            :error="fields.decimalSign"
+          />
         </div>
-      </UiSheet>
-      <UiSheet title="Numbers">
-        <FormSelect
-          v-model="form.decimalSign"
-          label="Decimal sign"
-          hint="How quantities and prices are typed and printed, for everybody."
-          :options="SIGNS"
-          :error="fields.decimalSign"
-        />
       </UiSheet>
       <UiSheet title="Days">
         <div class="grid grid-cols-2 items-start gap-3">

@@ -7,7 +7,7 @@ import { sortedPlaces } from '~~/core/sorted-places'
 import { consumeForecast, shareSteps, spreadForecast } from '~~/core/planning/demand'
 import { type Demand } from '~~/core/planning/input'
 import { columns, columnsWithTexts, rows, type Reader } from '~~/server/database/client'
-import { anyOf } from '~~/server/database/sql'
+import { anyOf, isLive } from '~~/server/database/sql'
 import { itemOf } from '~~/shared/planning/node-id'
 import { soldBySite } from '../demand/history'
 import { atSites } from './planned-sites'
@@ -86,12 +86,12 @@ export function joinOrders(
   heads: Heads,
   [ids, orders, itemIds, wholes, lineIds, aside]: Lines,
   forForecast: boolean,
-): { open: Demand[]; all: { node: string; day: string; quantity: number }[] } {
+): { open: Demand[]; all: OrderedAmount[] } {
   const { siteIds, days, labels, priorities } = heads
   const headOf = new Map(heads.ids.map((id, index) => [id, index]))
   const set = new Map(lineIds.map((id, index) => [id, aside[index]!]))
   const open: Demand[] = []
-  const all: { node: string; day: string; quantity: number }[] = []
+  const all: OrderedAmount[] = []
   const nodeOf = rememberNodes(places)
   for (const place of sortedPlaces(itemIds)) {
     const head = headOf.get(orders[place]!)
@@ -123,6 +123,53 @@ export function joinOrders(
   return { open, all }
 }
 
+/** What an order asks of a forecast: an amount at a node on the order’s due date. */
+export interface OrderedAmount {
+  readonly node: string
+  readonly day: string
+  readonly quantity: number
+}
+
+/** The longest period of a forecast, in days. */
+const LONGEST_PERIOD = 31
+
+/**
+ * What has been shipped of orders whose due date lies in a period that still counts: it has used up the forecast of that period just as it did
+ * while it was open, at the site that shipped it (most of it), so that shipping an order never raises the demand.
+ */
+export async function loadShipped({ reader, places, scope }: Around, start: string): Promise<OrderedAmount[]> {
+  const shipped = await rows<{ itemId: number; siteId: number | null; day: string; steps: number }>(
+    reader,
+    sql`
+      select
+        l.item_id as "itemId", o.due_on as day, ceil(l.shipped / i.finest_step)::int as steps,
+        coalesce(
+          (
+            select p.site_id
+            from moves m
+            join postings s on s.id = m.posting_id and s.kind = 'shipment' and ${isLive('s')}
+            join places p on p.id = m.from_place_id
+            where m.document_line_id = l.id
+            group by p.site_id
+            order by sum(m.quantity) desc, p.site_id
+            limit 1
+          ),
+          o.site_id, c.site_id
+        ) as "siteId"
+      from sales_lines l
+      join sales_orders o on o.id = l.order_id
+      join customers c on c.id = o.customer_id
+      join items i on i.id = l.item_id and i.kind = 'stocked'
+      where l.shipped > 0
+        and o.due_on >= ${toIso(toDay(start) - LONGEST_PERIOD - scope.aheadDays)}
+      order by l.item_id, l.id`,
+  )
+  return shipped.flatMap(({ itemId, siteId, day, steps: quantity }) => {
+    const node = places.nodeAt(itemId, siteId)
+    return node === null ? [] : [{ node, day, quantity }]
+  })
+}
+
 /** The node of an item at a site. Asked item by item, the text of each node is one, so that what follows looks it up once. */
 function rememberNodes(places: Around['places']): (itemId: number, site: number | null) => string | null {
   let last = -1
@@ -150,7 +197,7 @@ export async function loadForecastDemand(
   { reader, steps, places, scope }: Around,
   settings: PlanSettings,
   calendar: ReturnType<typeof makeCalendar>,
-  orders: readonly { node: string; day: string; quantity: number }[],
+  orders: readonly OrderedAmount[],
 ): Promise<Demand[]> {
   const cells = await rows<{
     forecastId: number

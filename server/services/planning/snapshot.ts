@@ -10,7 +10,7 @@ import { loadPlannedSites, USUAL_WEEK, type PlannedSites } from './planned-sites
 import { loadNodes } from './snapshot-nodes'
 import { stepsOf } from './snapshot-context'
 import { loadOpenJobs, NOTHING, loadTransfers, loadPurchases } from './snapshot-supply'
-import { loadHeads, loadLines, joinOrders, loadForecastDemand } from './snapshot-demand'
+import { loadHeads, loadLines, joinOrders, loadForecastDemand, loadShipped } from './snapshot-demand'
 
 /** A planned order that somebody has fixed, as it is kept: its quantity in the stock unit. */
 export interface KeptOrder {
@@ -71,7 +71,12 @@ export async function takeSnapshot(reader: Reader, settings: PlanSettings): Prom
   ])
   const orders = joinOrders(around, heads, lines, settings.forecastIds.length > 0)
   const forecast =
-    settings.forecastIds.length === 0 ? [] : await loadForecastDemand(around, settings, workingDays, orders.all)
+    settings.forecastIds.length === 0
+      ? []
+      : await loadForecastDemand(around, settings, workingDays, [
+          ...orders.all,
+          ...(await loadShipped(around, settings.start)),
+        ])
   const demands = (settings.demandRule === 'forecast only' ? [] : orders.open).concat(
     forecast,
     jobs.demands,
