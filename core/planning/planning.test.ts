@@ -114,6 +114,20 @@ describe('gross to net', () => {
     expect(output.orders[0]).toMatchObject({ lateBy: 7, promised: '2026-10-19' })
     expect(output.messages.map((m) => m.code)).toEqual(['late order'])
   })
+  // A late order is late by the working days d with release ≤ d < start, at least one, also where the start is a closed day.
+  it.each([
+    { start: '2026-10-04', leadDays: 1, lateBy: 1, promised: '2026-10-06' },
+    { start: '2026-10-03', leadDays: 2, lateBy: 2, promised: '2026-10-07' },
+    { start: '2026-10-05', leadDays: 1, lateBy: 1, promised: '2026-10-06' },
+  ])(
+    'started on $start, what is needed on Monday the 5th and takes $leadDays working days is $lateBy late',
+    ({ start, leadDays, ...late }) => {
+      const nodes = [node('x', 0, buy({ leadDays, calendar: 'week' }))]
+      const output = plan({ ...input(nodes, [demand('so', 'x', '2026-10-05', 1)]), start })
+      expect(output.ok && output.value.orders[0]).toMatchObject({ due: '2026-10-05', ...late })
+      expect(output.ok && output.value.messages.map((m) => m.code)).toEqual(['late order'])
+    },
+  )
 })
 
 describe('dependent demand', () => {

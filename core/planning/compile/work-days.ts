@@ -5,8 +5,8 @@ import { type Day } from '../../calendar/days'
 export interface WorkDays {
   back(day: Day, days: number): Day
   forward(day: Day, days: number): Day
-  /** Working days after `from`, up to and with `to`. */
-  between(from: Day, to: Day): number
+  /** Working days from `from` on and before `until`: what has gone by of them when `until` begins. */
+  gone(from: Day, until: Day): number
 }
 
 /** Counts the working days from `first` to `last`; what lies beyond is walked to by the calendar itself. */
@@ -30,9 +30,9 @@ export function countWorkDays(calendar: WorkingCalendar, first: Day, last: Day):
       const index = before < 0 ? -1 : (before > 0 && worked[before - 1] === day ? before - 1 : before) + days
       return index >= 0 && index < worked.length ? worked[index]! : forward(calendar, day, days)
     },
-    between: (from, to) =>
-      within(from) && within(to)
-        ? Math.max(0, rank[to - first]! - rank[from - first]!)
-        : workingDaysBetween(calendar, from, to),
+    gone: (from, until) =>
+      within(from - 1) && within(until - 1)
+        ? Math.max(0, rank[until - 1 - first]! - rank[from - 1 - first]!)
+        : workingDaysBetween(calendar, from - 1, until - 1),
   }
 }

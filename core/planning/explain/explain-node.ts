@@ -148,7 +148,7 @@ class NodeAccount implements NetListener {
     const days = isOwn ? this.terms.days : this.plan.compiled.daysOf(from.calendar)
     const leadDays = isOwn ? this.terms.leadDays : from.leadDays
     const wantedRelease = days ? days.back(entry.due, leadDays) : entry.release
-    const lateBy = days && wantedRelease < start ? days.between(wantedRelease, start) : 0
+    const lateBy = days && wantedRelease < start ? days.gone(wantedRelease, start) : 0
     this.orders.push({
       id: entry.id,
       node: this.node.id,
@@ -227,7 +227,7 @@ class NodeAccount implements NetListener {
     return {
       due: this.iso(due),
       release: toIso(Math.max(start, release)),
-      lateBy: isLate ? days.between(release, start) : 0,
+      lateBy: isLate ? days.gone(release, start) : 0,
       promised: toIso(isLate ? days.forward(start, leadDays) : start + due),
     }
   }
