@@ -17,6 +17,14 @@ export interface UnitRow {
   readonly retired: boolean
 }
 
+/**
+ * The finest step that an item held in a unit begins with: what the unit’s decimals say.
+ *
+ * @example a kilogram with three decimals → 0.001; a piece with none → 1
+ */
+export const beginningStep = ({ decimals }: Pick<UnitRow, 'decimals'>): string =>
+  decimals === 0 ? '1' : `0.${'1'.padStart(decimals, '0')}`
+
 /** One unit of an item holds so many of another: as exact text, or as the database keeps it. */
 export type RelationRow = { readonly unit: string; readonly ofUnit: string } & (
   { readonly per: string } | { readonly numerator: string; readonly denominator: string }

@@ -132,6 +132,15 @@ describe('a file with faults', () => {
   ] as const)('%s', async (table, text, faults) => {
     expect((await file(table, text)).faults.map((f) => `${f.line} ${f.column}: ${f.detail}`)).toEqual(faults)
   })
+  it('begins an item with the finest step that its stock unit’s decimals say: 10.4 kg stay 10.4 kg', async () => {
+    await inTransaction(async (tx) => applyImport(tx, owner, (await file('groups', 'code,name\nSTEPS,By weight\n')).id))
+    const items = 'code,name,group,stock unit\nSTEP-KG,Paste,STEPS,kg\nSTEP-M,Cord,STEPS,m\nSTEP-PC,Peg,STEPS,piece\n'
+    const seen = await file('items', items)
+    expect(seen.faults).toEqual([])
+    await inTransaction((tx) => applyImport(tx, owner, seen.id))
+    const made = await Promise.all(['STEP-KG', 'STEP-M', 'STEP-PC'].map(load))
+    expect(made.map((item) => item.finestStep)).toEqual(['0.001', '0.01', '1'])
+  })
   it('that is no table at all is told', async () => {
     await expect(file('items', Buffer.from([0, 1, 2, 3]), 'x.xlsx')).rejects.toThrow(
       'The file could not be read as a workbook.',

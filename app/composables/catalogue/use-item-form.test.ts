@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { ItemEdit } from '~~/shared/catalogue/item'
 import { asForm } from '../ui/as-form'
-import { blankItem, followGroup, itemOf, joinGroup, takeSettled } from './use-item-form'
+import { blankItem, followGroup, followStockUnit, itemOf, joinGroup, takeSettled } from './use-item-form'
 
 const item = ItemEdit.parse({
   code: 'CLOTH',
@@ -71,6 +71,20 @@ describe('the item form', () => {
       finestStep: '1',
       inherited: ['stockUnit', 'tracking'],
     })
+  })
+  it('begins with the finest step of its stock unit, unless one was typed or comes from the group', () => {
+    const [piece, kg, m] = [{ decimals: 0 }, { decimals: 3 }, { decimals: 2 }]
+    const form = blankItem(null, {})
+    followStockUnit(form, piece, kg)
+    expect(form.finestStep).toBe('0.001')
+    followStockUnit(form, kg, m)
+    expect(form.finestStep).toBe('0.01')
+    form.finestStep = '0.5'
+    followStockUnit(form, m, piece)
+    expect(form.finestStep).toBe('0.5')
+    const grouped = blankItem(3, { finestStep: '1' })
+    followStockUnit(grouped, piece, kg)
+    expect(grouped.finestStep).toBe('1')
   })
   it('takes over what a group states when it comes into it, but for what was typed', () => {
     const form = blankItem(null, {})

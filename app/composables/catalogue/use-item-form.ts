@@ -1,5 +1,6 @@
 import { type ItemEdit } from '~~/shared/catalogue/item'
 import { type GroupDefaults } from '~~/shared/catalogue/item-parts'
+import { beginningStep, type UnitRow } from '~~/shared/catalogue/measure'
 import { INHERITABLE, type Inheritable } from '~~/shared/catalogue/words'
 import type { AsForm } from '../ui/as-form'
 
@@ -79,6 +80,17 @@ export function followGroup(form: ItemForm, summary: GroupDefaults): void {
   form.inherited = form.inherited.filter((field) => summary[field as Inheritable] !== undefined)
   for (const field of form.inherited as Inheritable[]) {
     form[field] = String(summary[field])
+  }
+}
+
+/** A new item that gets another stock unit begins with that unit’s finest step, unless one was typed or comes from the group. */
+export function followStockUnit(
+  form: ItemForm,
+  before: Pick<UnitRow, 'decimals'> | undefined,
+  now: Pick<UnitRow, 'decimals'> | undefined,
+): void {
+  if (before && now && !form.inherited.includes('finestStep') && form.finestStep === beginningStep(before)) {
+    form.finestStep = beginningStep(now)
   }
 }
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { asForm } from '~/composables/ui/as-form'
-import { blankItem, itemOf, type ItemForm } from '~/composables/catalogue/use-item-form'
+import { blankItem, followStockUnit, itemOf, type ItemForm } from '~/composables/catalogue/use-item-form'
 
 const route = useRoute()
 const references = useReferences()
@@ -26,6 +26,11 @@ useKeys(
       void toggle(section.key)
     },
   })),
+)
+const unitOf = (code: string) => references.units.find((unit) => unit.code === code)
+watch(
+  () => form.value.stockUnit,
+  (now, before) => followStockUnit(form.value, unitOf(before), unitOf(now)),
 )
 useHead({ title: 'New item · Tsumiki' })
 

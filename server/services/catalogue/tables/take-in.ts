@@ -1,9 +1,11 @@
 import type { z } from 'zod'
 import type { Tx } from '~~/server/database/client'
+import { units } from '~~/server/database/schema'
 import type { Actor } from '~~/server/utils/route'
 import { INHERITABLE } from '~~/shared/catalogue/words'
 import type { Definition, DefinitionKind } from '~~/shared/catalogue/definitions'
 import type { FileFault, Mapping } from '~~/shared/catalogue/import'
+import { beginningStep } from '~~/shared/catalogue/measure'
 import { loadGroupDefaults, saveAll, schemaOf, shapeOf, type Edit, type SaveHow } from '../definitions'
 import { loadNames } from './names'
 import type { Sheet } from './read-file'
@@ -143,11 +145,12 @@ async function checkDrafts(
   how: TakeHow,
 ): Promise<{ draft: Draft; edit: Edit<DefinitionKind> }[]> {
   const groupDefaults = kind === 'items' ? await loadGroupDefaults(tx) : null
+  const steps = kind === 'items' ? await loadBeginningSteps(tx) : new Map<string, string>()
   const schema = schemaOf(kind) as z.ZodType
   const checked: { draft: Draft; edit: Edit<DefinitionKind> }[] = []
   for (const [index, draft] of drafts.entries()) {
     if (groupDefaults) {
-      fillDefaults(draft.fields, (groupDefaults.get(draft.fields.groupId as number) as Fields | undefined) ?? {})
+      fillDefaults(draft.fields, (groupDefaults.get(draft.fields.groupId as number) as Fields | undefined) ?? {}, steps)
     }
     const parsed = schema.safeParse(draft.fields)
     if (parsed.success) {
@@ -163,12 +166,20 @@ async function checkDrafts(
   return checked
 }
 
+/** The finest step that an item begins with, by the code of its stock unit. */
+const loadBeginningSteps = async (tx: Tx): Promise<ReadonlyMap<string, string>> =>
+  new Map(
+    (await tx.select({ code: units.code, decimals: units.decimals }).from(units)).map((unit) => [
+      unit.code,
+      beginningStep(unit),
+    ]),
+  )
+
 /** Fields of an item that the file leaves empty: what the group says, else what every item begins with. */
-function fillDefaults(fields: Fields, summary: Fields): void {
+function fillDefaults(fields: Fields, summary: Fields, steps: ReadonlyMap<string, string>): void {
   const base: Fields = {
     source: 'bought',
     stockUnit: 'piece',
-    finestStep: '1',
     tracking: 'none',
     costing: 'moving average',
     shelfLifeDays: null,
@@ -176,6 +187,8 @@ function fillDefaults(fields: Fields, summary: Fields): void {
   }
   const inherited = new Set(fields.inherited as string[])
   for (const field of INHERITABLE) {
+    // The stock unit stands before the finest step, so it is settled when that is asked for.
+    base.finestStep = steps.get(String(fields.stockUnit)) ?? '1'
     if (fields[field] !== undefined) {
       if (inherited.has(field) && String(fields[field]) !== String(summary[field])) {
         inherited.delete(field)
