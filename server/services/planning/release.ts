@@ -194,21 +194,28 @@ async function writeBuilds(from: Releasing, orders: readonly PlannedRow[]): Prom
   return documents
 }
 
-async function writeBreakDowns(
-  { tx, actor, items }: Releasing,
-  orders: readonly PlannedRow[],
-): Promise<ReleasedDocument[]> {
-  const recipes = [...(await loadRecipes(tx)).values()]
+/** The recipe by which a break-down was planned; null where the plan knows none. */
+function plannedRecipe({ plan }: Releasing, order: PlannedRow): number | null {
+  const planned = plan.output!.orders.find((entry) => entry.id === order.ref)
+  const source = plan.input!.nodes.find((node) => node.id === planned?.node)?.source
+  return source?.kind === 'break down' ? Number(source.recipe) : null
+}
+
+/** Each by the recipe that it was planned with. */
+async function writeBreakDowns(from: Releasing, orders: readonly PlannedRow[]): Promise<ReleasedDocument[]> {
+  const { tx, actor, items } = from
+  const recipes = await loadRecipes(tx)
   const documents: ReleasedDocument[] = []
   for (const order of ofKind(orders, 'break down')) {
-    const recipe = recipes.find((entry) => entry.outputs.some((output) => output.item.id === order.itemId))
-    if (!recipe) {
-      throw new Refusal('not-now', `${items.get(order.itemId)!.code} has no recipe any more. Plan again.`)
+    const recipe = recipes.get(plannedRecipe(from, order) ?? 0)
+    const output = recipe?.outputs.find((entry) => entry.item.id === order.itemId)
+    if (!recipe || !output) {
+      throw new Refusal('not-now', `The recipe of ${items.get(order.itemId)!.code} is not there any more. Plan again.`)
     }
-    const output = recipe.outputs.find((entry) => entry.item.id === order.itemId)!
     const times = timesFor(ratio(order.quantity), output.quantity)
     const made = await createBreakDown(tx, actor, {
       itemId: recipe.bulk.id,
+      recipeId: recipe.id,
       times: toText(times),
       dueOn: order.dueOn,
       siteId: order.siteId,
