@@ -1,4 +1,4 @@
-import { eq } from 'drizzle-orm'
+import { eq, sql } from 'drizzle-orm'
 import { drizzle } from 'drizzle-orm/node-postgres'
 import pg, { type PoolClient, type QueryConfig, type QueryResult } from 'pg'
 import { db, pool, type Tx } from '~~/server/database/client'
@@ -7,14 +7,17 @@ import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 
 /**
- * Does one act in one transaction, once per key: the same key sent twice gives the first answer again.
+ * Does one act in one transaction, once per key: the same request sent twice gives the first answer again.
  *
- * A second sender with the same key waits for the first to end.
+ * A second sender with the same key waits for the first to end. Errors: `taken` where the key stands for another person’s act, or for
+ * another request than this one.
  */
-export function once<T>(actor: Actor, key: string, act: (tx: Tx) => Promise<T>): Promise<T> {
+export async function once<T>(actor: Actor, key: string, act: (tx: Tx) => Promise<T>): Promise<T> {
   const own = literal(key)
+  const request = (await actor.digest?.()) ?? null
+  const digest = request === null ? 'null' : literal(request)
   const line = {
-    first: `insert into answers (key, user_id) values (${own}, ${actor.userId}) on conflict do nothing returning key`,
+    first: `insert into answers (key, user_id, request) values (${own}, ${actor.userId}, ${digest}) on conflict do nothing returning key`,
     last: '',
   }
   return again(() =>
@@ -24,7 +27,14 @@ export function once<T>(actor: Actor, key: string, act: (tx: Tx) => Promise<T>):
         if (earlier?.userId !== actor.userId) {
           throw new Refusal('taken', 'This key belongs to another person’s act. Reload the page.')
         }
+        if (earlier.request !== null && request !== null && earlier.request !== request) {
+          throw new Refusal(
+            'taken',
+            'Something else was recorded under this act already. Reload the page to see it, and do only what is still missing.',
+          )
+        }
         line.last = ''
+        // What this very request was answered before, as JSON.
         return earlier.answer as T
       }
       const answer = await act(tx)
@@ -32,6 +42,42 @@ export function once<T>(actor: Actor, key: string, act: (tx: Tx) => Promise<T>):
       return answer
     }),
   )
+}
+
+/**
+ * What became of an act whose answer was lost: null where it was not recorded. One that is still under way is waited for.
+ *
+ * Errors: `taken` where the key stands for another person’s act.
+ */
+export async function findAnswer(actor: Actor, key: string): Promise<{ readonly answer: unknown } | null> {
+  const notRecorded = new Error('Not recorded')
+  try {
+    return await db.transaction(async (tx) => {
+      const claimed = await tx.insert(answers).values({ key, userId: actor.userId }).onConflictDoNothing().returning()
+      if (claimed.length > 0) {
+        throw notRecorded
+      }
+      const [earlier] = await tx.select().from(answers).where(eq(answers.key, key))
+      if (earlier?.userId !== actor.userId) {
+        throw new Refusal('taken', 'This key belongs to another person’s act. Reload the page.')
+      }
+      return { answer: earlier.answer }
+    })
+  } catch (error) {
+    if (error === notRecorded) {
+      return null
+    }
+    throw error
+  }
+}
+
+/** Forgets answers that nobody will ask for again. Errors: none. */
+export async function forgetAnswers(days: number): Promise<number> {
+  const gone = await db
+    .delete(answers)
+    .where(sql`${answers.at} < now() - make_interval(days => ${days})`)
+    .returning({ key: answers.key })
+  return gone.length
 }
 
 /** One transaction, tried again where the database undid it to break a tie between two. */

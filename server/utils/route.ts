@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto'
 import type { EventHandler, EventHandlerRequest, H3Event } from 'h3'
 import type { z } from 'zod'
 import { may, rolesWith, type Right, type Role } from '~~/shared/company/people'
@@ -11,6 +12,8 @@ export interface Actor {
   readonly name: string
   readonly role: Role
   readonly today: string
+  /** A digest of the request that is being answered: its method, its path and its body. */
+  readonly digest?: () => Promise<string>
 }
 
 /** A route for whoever has `right`. Refusals become problem details; anything else is logged and told as our fault. */
@@ -85,7 +88,15 @@ export async function requireRight(event: H3Event, right: Right): Promise<Actor>
       `You are signed in as ${person.role}. This needs one of: ${rolesWith(right).join(', ')}.`,
     )
   }
-  return { userId: person.id, name: person.name, role: person.role, today: await today() }
+  const digest = (): Promise<string> => digestOf(event)
+  return { userId: person.id, name: person.name, role: person.role, today: await today(), digest }
+}
+
+async function digestOf(event: H3Event): Promise<string> {
+  const body = await readRawBody(event)
+  return createHash('sha256')
+    .update(`${event.method} ${event.path.split('?')[0]!}\n${body ?? ''}`)
+    .digest('base64url')
 }
 
 /** What came in, checked; a refusal names each wrong field by its path. */

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto'
 import { sql } from 'drizzle-orm'
 import { describe, expect, it } from 'vitest'
 import { pool, rows } from '~~/server/database/client'
-import { once, rehearse } from '~~/server/database/transactions'
+import { findAnswer, forgetAnswers, once, rehearse } from '~~/server/database/transactions'
 import { noteChange } from '~~/server/documents'
 import { owner, withDemo } from './database'
 
@@ -28,6 +28,49 @@ describe('an act whose very first statement fails', () => {
     const key = randomUUID()
     await expect(once(nobody, key, async () => 'never')).rejects.toThrow()
     expect(await once(owner, key, async () => 'done')).toBe('done')
+  })
+})
+
+describe('a key stands for one request', () => {
+  const asking = (digest: string) => ({ ...owner, digest: () => Promise.resolve(digest) })
+
+  it('the same request gives the first answer again; another one is refused', async () => {
+    const key = randomUUID()
+    expect(await once(asking('three'), key, async () => ({ made: 3 }))).toEqual({ made: 3 })
+    expect(await once(asking('three'), key, async () => ({ made: 99 }))).toEqual({ made: 3 })
+    await expect(once(asking('two'), key, async () => ({ made: 2 }))).rejects.toThrow(
+      'Something else was recorded under this act already.',
+    )
+  })
+
+  it('what became of an act is found by its key: recorded, not recorded, still under way', async () => {
+    const [done, never, running] = [randomUUID(), randomUUID(), randomUUID()]
+    await once(owner, done, async () => ({ made: 3 }))
+    expect(await findAnswer(owner, done)).toEqual({ answer: { made: 3 } })
+    expect(await findAnswer(owner, never)).toBeNull()
+    expect(await once(owner, never, async () => 'still possible')).toBe('still possible')
+    let finish!: () => void
+    let begun!: () => void
+    const hasBegun = new Promise<void>((resolve) => (begun = resolve))
+    const mayEnd = new Promise<void>((resolve) => (finish = resolve))
+    const act = once(owner, running, async () => {
+      begun()
+      await mayEnd
+      return 'at last'
+    })
+    await hasBegun
+    const found = findAnswer(owner, running)
+    finish()
+    expect([await act, await found]).toEqual(['at last', { answer: 'at last' }])
+  })
+
+  it('answers are forgotten after thirty days', async () => {
+    const [old, young] = [randomUUID(), randomUUID()]
+    await once(owner, old, async () => 1)
+    await once(owner, young, async () => 1)
+    await pool.query(`update answers set at = now() - interval '31 days' where key = $1`, [old])
+    expect(await forgetAnswers(30)).toBe(1)
+    expect([await findAnswer(owner, old), await findAnswer(owner, young)]).toEqual([null, { answer: 1 }])
   })
 })
 

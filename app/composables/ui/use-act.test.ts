@@ -65,8 +65,41 @@ describe('an act', () => {
   it('no answer at all is told as such', () => {
     expect(problemOf(new Error('fetch failed'))).toMatchObject({
       type: 'offline',
-      detail: 'Tsumiki did not answer. Check that it is running, then try again; nothing was changed.',
+      detail: 'Tsumiki did not answer. What you did may have been saved: reload the page before you do it again.',
     })
+  })
+})
+
+describe('an act whose answer is lost', () => {
+  const lost = new Error('fetch failed')
+  const told = async (answer: unknown): Promise<[unknown, string, string[]]> => {
+    const asked: string[] = []
+    Object.assign(globalThis, {
+      $fetch: async (path: string) => {
+        asked.push(path)
+        return answer
+      },
+    })
+    const act = useAct()
+    let used = ''
+    const found = await act.run(async (key) => {
+      used = key
+      throw lost
+    })
+    return [found, act.detail.value, asked.map((path) => path.replace(used, 'the key'))]
+  }
+
+  it('is asked for by its key; what was recorded is its answer', async () => {
+    expect(await told({ recorded: true, answer: { id: 7 } })).toEqual([{ id: 7 }, '', ['/api/company/acts/the key']])
+  })
+  it('is told not to have been recorded where it was not', async () => {
+    const [answer, detail] = await told({ recorded: false })
+    expect([answer, detail]).toEqual([null, 'The answer did not come, and it was not recorded. Try again.'])
+  })
+  it('without a key it may have been saved', async () => {
+    const act = useAct()
+    expect(await act.run(() => Promise.reject(lost))).toBeNull()
+    expect(act.detail.value).toContain('may have been saved')
   })
 })
 

@@ -11,8 +11,32 @@ export function problemOf(error: unknown): Problem {
     type: 'offline',
     title: 'No answer',
     status: 0,
-    detail: 'Tsumiki did not answer. Check that it is running, then try again; nothing was changed.',
+    detail: 'Tsumiki did not answer. What you did may have been saved: reload the page before you do it again.',
   }
+}
+
+const unanswered = (detail: string) => ({ data: { type: 'offline', title: 'No answer', status: 0, detail } })
+const NOT_RECORDED = unanswered('The answer did not come, and it was not recorded. Try again.')
+const MAYBE_RECORDED = unanswered(
+  'Tsumiki does not answer. It may have been recorded: press again once Tsumiki runs, with the same figures, and it counts once.',
+)
+
+/** How long Tsumiki is given to come back, in milliseconds from one question to the next. */
+const WAITS = [0, 1000, 3000]
+
+/** Asks what became of an act; null where nobody answers. */
+async function askLater<T>(key: string): Promise<{ recorded: true; answer: T } | { recorded: false } | null> {
+  for (const wait of WAITS) {
+    await new Promise((resolve) => setTimeout(resolve, wait))
+    try {
+      return await $fetch<{ recorded: true; answer: T } | { recorded: false }>(`/api/company/acts/${key}`)
+    } catch (error) {
+      if (problemOf(error).type !== 'offline') {
+        return null
+      }
+    }
+  }
+  return null
 }
 
 /**
@@ -34,6 +58,22 @@ export function useAct({ latest = false } = {}) {
     code.value = ''
     fields.value = {}
   }
+  /** The answer to an act. Where it did not come, Tsumiki is asked by the act’s key what became of it. */
+  async function answerOf<T>(act: (key: string) => Promise<T>): Promise<T> {
+    try {
+      return await act(key.value)
+    } catch (error) {
+      const hasKey = act.length > 0
+      if (!hasKey || problemOf(error).type !== 'offline') {
+        throw error
+      }
+      const found = await askLater<T>(key.value)
+      if (found?.recorded) {
+        return found.answer
+      }
+      throw found ? NOT_RECORDED : MAYBE_RECORDED
+    }
+  }
   async function run<T>(act: (key: string) => Promise<T>): Promise<T | null> {
     if (busy.value && !latest) {
       return null
@@ -42,7 +82,7 @@ export function useAct({ latest = false } = {}) {
     busy.value = true
     clear()
     try {
-      const answer = await act(key.value)
+      const answer = await answerOf(act)
       if (mine !== turn) {
         return null
       }

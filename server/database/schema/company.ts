@@ -100,6 +100,8 @@ export const answers = pgTable('answers', {
   key: uuid().primaryKey(),
   userId: integer().references(() => users.id),
   at: moment().notNull().defaultNow(),
+  /** A digest of what was asked: its method, its path and its body. Null for what was answered before this was kept. */
+  request: text(),
   answer: jsonb(),
 })
 

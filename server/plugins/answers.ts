@@ -1,0 +1,16 @@
+import { forgetAnswers } from '~~/server/database/transactions'
+import { databaseReady } from '~~/server/utils/database-state'
+
+const EVERY = 24 * 60 * 60_000
+/** Nobody sends an act again after so many days. */
+const KEPT_DAYS = 30
+
+/** Forgets once a day the answers that are kept for acts sent twice. */
+export default defineNitroPlugin((nitro) => {
+  const forget = (): void => {
+    forgetAnswers(KEPT_DAYS).catch((error: Error) => console.error('Answers not forgotten:', error.message))
+  }
+  const timer = setInterval(forget, EVERY)
+  databaseReady().then(forget, () => undefined)
+  nitro.hooks.hook('close', () => clearInterval(timer))
+})
