@@ -68,6 +68,7 @@ for (const path of [
   '/dispatch/2',
   '/books',
   '/company',
+  '/company/settings',
 ]) {
   test(`${path} has no accessibility fault that axe can find`, async ({ page }) => {
     await enter(page, path)

@@ -40,6 +40,8 @@ const MAY: Readonly<Record<string, readonly string[]>> = {
   'company/people.post': [],
   'company/import.post': [],
   'company/people.get': [],
+  'company/settings.get': [],
+  'company/settings.put': [],
   'demand/orders/index.post': ['planner'],
   'demand/orders/[id].put': ['planner'],
   'demand/forecasts/index.post': ['planner'],

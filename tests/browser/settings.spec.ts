@@ -1,0 +1,35 @@
+import { expect, test, type Page } from '@playwright/test'
+import { signIn } from './helpers'
+
+const open = async (page: Page): Promise<void> => {
+  await page.goto('/')
+  await page.getByRole('button', { name: /Ines/ }).click()
+  await page.getByRole('menuitem', { name: 'Company settings' }).click()
+  await expect(page.getByRole('heading', { name: 'Company settings' })).toBeVisible()
+}
+
+test('the company’s settings: a name, the decimal sign, the calendar that counts for whoever has none', async ({
+  page,
+}) => {
+  await signIn(page)
+  await open(page)
+  await expect(page.getByLabel('Currency')).toBeDisabled()
+  await expect(page.getByText('Stays: value is on the books in it.')).toBeVisible()
+  await expect(page.getByLabel('Working calendar').locator('option:checked')).toHaveText('Bindery week')
+
+  await page.getByLabel('Name').fill('')
+  await page.getByRole('button', { name: 'Save the settings' }).click()
+  await expect(page.getByText('Give the company’s name.')).toBeVisible()
+
+  await page.getByLabel('Name').fill('Hollowmere Bindery & Daughters')
+  await page.getByLabel('Decimal sign').selectOption('1 250,50')
+  await page.getByRole('button', { name: 'Save the settings' }).click()
+  await expect(page.getByText('The company’s settings are saved.')).toBeVisible()
+  await expect(page.getByRole('link', { name: 'Hollowmere Bindery & Daughters' })).toBeVisible()
+
+  await page.getByLabel('Name').fill('Hollowmere Bindery')
+  await page.getByLabel('Decimal sign').selectOption('1,250.50')
+  await page.getByRole('button', { name: 'Save the settings' }).click()
+  await expect(page.getByRole('link', { name: 'Hollowmere Bindery', exact: true })).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Save the settings' })).toBeDisabled()
+})
