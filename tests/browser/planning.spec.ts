@@ -18,13 +18,15 @@ import { dialog, enter, faults, notice, row } from './helpers'
  * At 8 days the lath is there in time. 30 m instead of 20: 17.5 left at the end, 50 × 1.20 = 60.00.
  */
 const TABLES: readonly (readonly [string, string])[] = [
+  ['calendars', 'name,weekdays\nEvery day,Mon Tue Wed Thu Fri Sat Sun\n'],
+  ['suppliers', 'code,name,calendar\nSAWMILL,Orrin Sawmill,Every day\nPANES,Pane Makers of Orrin,Every day\n'],
   [
     'items',
     'code,name,group,source,stock unit,finest step,tracking,lead days\nLANTERN,Paper lantern,PARTS,made,piece,1,none,2\nFRAME,Frame of a lantern,PARTS,made,piece,1,none,1\nLATH,Lath of ash,TOOLS,bought,m,0.5,none,0\nPANE,Paper pane,TOOLS,bought,piece,1,none,0\n',
   ],
   [
     'supplier-terms',
-    'item,supplier,unit,price,minimum,multiple,lead_days\nLATH,TULLY,m,1.20,20,10,10\nPANE,PELL,piece,0.80,0,12,4\n',
+    'item,supplier,unit,price,minimum,multiple,lead_days\nLATH,SAWMILL,m,1.20,20,10,10\nPANE,PANES,piece,0.80,0,12,4\n',
   ],
   ['bills', 'item,revision,batch,unit\nLANTERN,1,1,piece\nFRAME,1,1,piece\n'],
   [

@@ -3,8 +3,8 @@ import { expect, test, type Page } from '@playwright/test'
 import { dialog, enter, faults, notice, row } from './helpers'
 
 /*
- * CRATE: bought from Tully in 5 days of every day, 1.00 each, 0.80 from 100 on; the web shop wants 90 at Parkside on Friday 30 October.
- * The van to Parkside takes 2 working days: 90 leave the workshop on Wednesday 28, and are ordered 5 days before, on Friday 23.
+ * CRATE: bought from Tully in 5 working days, 1.00 each, 0.80 from 100 on; the web shop wants 90 at Parkside on Friday 30 October.
+ * The van to Parkside takes 2 working days: 90 leave the workshop on Wednesday 28, and are ordered 5 working days before, on Wednesday 21.
  * 90 × 1.00 = 90.00; 10 more, and 100 × 0.80 = 80.00: 10.00 less in all.
  */
 const TABLES: readonly (readonly [string, string])[] = [
@@ -81,7 +81,7 @@ test('an item wanted at another site is bought, moved there by the van, and both
 
   await page.getByRole('tab', { name: 'Planned orders' }).click()
   expect((await orders(page)).map((text) => text.replace(/ in time.*/, ''))).toEqual([
-    'Buy CRATE Wooden crate 90pc Tully Threads and Tools 23 Oct 28 Oct',
+    'Buy CRATE Wooden crate 90pc Tully Threads and Tools 21 Oct 28 Oct',
     'Move CRATE Wooden crate 90pc Workshop → Parkside Warehouse 28 Oct 30 Oct',
   ])
   await row(page, 'Planned orders', 'Move').getByRole('button', { name: 'Why?' }).click()
@@ -179,7 +179,7 @@ test('what runs low: told in the Stockroom and on Today, mailed in the morning, 
   await page.getByRole('button', { name: 'Write the transfer' }).click()
   await expect(kit).toHaveCount(0)
   await expect(moves).toHaveCount(0)
-  // One alone is bought: of the supplier and at the price that its terms say, for the first day on which it can be there: five days from the 5th, weekends too.
+  // One alone is bought: of the supplier and at the price that its terms say, for the first day on which it can be there: five working days from the 5th, Monday the 12th.
   const awl = table
     .getByRole('row')
     .filter({ hasText: 'AWL' })
@@ -190,7 +190,7 @@ test('what runs low: told in the Stockroom and on Today, mailed in the morning, 
     'Tully Threads and Tools',
   )
   await expect(page.getByText(`= ${wanted} pc`)).toBeVisible()
-  await expect(page.getByLabel('Wanted by')).toHaveValue('2026-10-10')
+  await expect(page.getByLabel('Wanted by')).toHaveValue('2026-10-12')
   await page.getByRole('button', { name: 'Enter the order' }).click()
   await expect(table).toBeVisible()
   await expect(awl).toHaveCount(0)

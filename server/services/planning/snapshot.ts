@@ -1,7 +1,8 @@
 import { sql } from 'drizzle-orm'
-import { makeCalendar } from '~~/core/calendar/working'
+import { toDay } from '~~/core/calendar/days'
+import { forward, makeCalendar } from '~~/core/calendar/working'
 import { type DemandRule } from '~~/core/planning/demand'
-import { type FixedOrder, type PlanInput } from '~~/core/planning/input'
+import { type FixedOrder, type PlanInput, type PlanNode } from '~~/core/planning/input'
 import { ratio, type Ratio } from '~~/core/units/exact'
 import { rows, type Reader } from '~~/server/database/client'
 import { ALL_OF_IT, type PlanScope } from '~~/shared/planning/requests'
@@ -108,7 +109,7 @@ export async function takeSnapshot(reader: Reader, settings: PlanSettings): Prom
     start: settings.start,
     end: settings.end,
     calendars,
-    nodes: maker.makeAll(wanted),
+    nodes: withPullInWindows(maker.makeAll(wanted), calendars, settings.start),
     demands,
     supplies,
     ...(fixed.length > 0 ? { fixed } : {}),
@@ -116,6 +117,31 @@ export async function takeSnapshot(reader: Reader, settings: PlanSettings): Prom
     ...(scope.keepSafety ? {} : { keepSafety: false }),
     ...(scope.longestLeadDays === null ? {} : { longestLeadDays: scope.longestLeadDays }),
   }
+}
+
+/**
+ * A node without a pull-in window of its own has its lead time in calendar days: five working days reach over a weekend. Shorter, an order that
+ * was placed today would come too late to be seen, and be bought a second time.
+ */
+function withPullInWindows(
+  nodes: readonly PlanNode[],
+  calendars: PlanInput['calendars'],
+  start: string,
+): readonly PlanNode[] {
+  const first = toDay(start)
+  const windows = new Map<string, number>()
+  const windowOf = (calendar: string, leadDays: number): number => {
+    const key = `${calendar} ${leadDays}`
+    const { weekdays, closed } = calendars[calendar]!
+    const days = windows.get(key) ?? forward(makeCalendar(weekdays, closed), first, leadDays) - first
+    windows.set(key, days)
+    return days
+  }
+  return nodes.map((node) =>
+    node.pullInDays === undefined && node.source.kind !== 'none' && node.source.calendar !== null
+      ? { ...node, pullInDays: windowOf(node.source.calendar, node.source.leadDays) }
+      : node,
+  )
 }
 
 /** Where two sites share their stock, a move between them brings nothing. */
