@@ -73,15 +73,15 @@ describe('a promise', () => {
       on: '2026-10-05',
       lines: [{ on: '2026-10-05', missing: '0', options: [{ kind: 'free', text: '6 pc P-BOUGHT: free now.' }] }],
     })
-    // 2 more: bought today at 12 days of a supplier who works every day.
+    // 2 more: bought today at 12 working days, Wednesday 21 October.
     expect(await promise(item, '8')).toMatchObject({
-      on: '2026-10-17',
+      on: '2026-10-21',
       lines: [
         {
           missing: '2',
           options: [
             { kind: 'free' },
-            { kind: 'buy', text: '2 pc P-BOUGHT: bought today, here on 17 Oct (12 working days).' },
+            { kind: 'buy', text: '2 pc P-BOUGHT: bought today, here on 21 Oct (12 working days).' },
           ],
         },
       ],
@@ -171,16 +171,16 @@ describe('a promise', () => {
         owner.today,
       ),
     )
-    // Cloth at 10 working days of its supplier from 5 Oct: 15 Oct; the case 3 days, the book 2 days of the bindery’s week.
+    // Cloth 10 working days from Monday 5 Oct: Monday 19 Oct; the case 3 days, Thursday 22; the book 2 days, Monday 26.
     expect(answer).toMatchObject({
-      on: '2026-10-22',
+      on: '2026-10-26',
       lines: [
         {
           options: [
             { kind: 'free', text: '4 pc NB-A5-NAVY: free now.' },
             {
               kind: 'make',
-              text: '20 pc NB-A5-NAVY: built from 20 Oct on, when all of what it needs is there, ready on 22 Oct (2 working days).',
+              text: '20 pc NB-A5-NAVY: built from 22 Oct on, when all of what it needs is there, ready on 26 Oct (2 working days).',
             },
           ],
         },
