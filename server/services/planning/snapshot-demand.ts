@@ -138,35 +138,41 @@ const LONGEST_PERIOD = 31
  * while it was open, at the site that shipped it (most of it), so that shipping an order never raises the demand.
  */
 export async function loadShipped({ reader, places, scope }: Around, start: string): Promise<OrderedAmount[]> {
-  const shipped = await rows<{ itemId: number; siteId: number | null; day: string; steps: number }>(
+  const first = toIso(toDay(start) - LONGEST_PERIOD - scope.aheadDays)
+  const shipped = await rows<{ itemId: number; siteId: number | null; day: string; steps: string }>(
     reader,
     sql`
+      with due as (
+        select
+          l.id, l.item_id, o.due_on, coalesce(o.site_id, c.site_id) as site_id,
+          ceil(l.shipped / i.finest_step) as steps, o.id as order_id
+        from sales_lines l
+        join sales_orders o on o.id = l.order_id and o.due_on >= ${first}
+        join customers c on c.id = o.customer_id
+        join items i on i.id = l.item_id and i.kind = 'stocked'
+        where l.shipped > 0
+      ),
+      sent as (
+        select distinct on (m.document_line_id) m.document_line_id as line_id, p.site_id
+        from (select distinct order_id from due) d
+        join postings s on s.document_kind = 'sales order' and s.document_id = d.order_id
+          and s.kind = 'shipment' and ${isLive('s')}
+        join moves m on m.posting_id = s.id
+        join places p on p.id = m.from_place_id
+        where m.document_line_id is not null
+        group by m.document_line_id, p.site_id
+        order by m.document_line_id, sum(m.quantity) desc, p.site_id
+      )
       select
-        l.item_id as "itemId", o.due_on as day, ceil(l.shipped / i.finest_step)::int as steps,
-        coalesce(
-          (
-            select p.site_id
-            from moves m
-            join postings s on s.id = m.posting_id and s.kind = 'shipment' and ${isLive('s')}
-            join places p on p.id = m.from_place_id
-            where m.document_line_id = l.id
-            group by p.site_id
-            order by sum(m.quantity) desc, p.site_id
-            limit 1
-          ),
-          o.site_id, c.site_id
-        ) as "siteId"
-      from sales_lines l
-      join sales_orders o on o.id = l.order_id
-      join customers c on c.id = o.customer_id
-      join items i on i.id = l.item_id and i.kind = 'stocked'
-      where l.shipped > 0
-        and o.due_on >= ${toIso(toDay(start) - LONGEST_PERIOD - scope.aheadDays)}
-      order by l.item_id, l.id`,
+        due.item_id as "itemId", due.due_on as day, due.steps::text as steps,
+        coalesce(sent.site_id, due.site_id) as "siteId"
+      from due
+      left join sent on sent.line_id = due.id
+      order by due.item_id, due.id`,
   )
-  return shipped.flatMap(({ itemId, siteId, day, steps: quantity }) => {
+  return shipped.flatMap(({ itemId, siteId, day, steps }) => {
     const node = places.nodeAt(itemId, siteId)
-    return node === null ? [] : [{ node, day, quantity }]
+    return node === null ? [] : [{ node, day, quantity: Number(steps) }]
   })
 }
 
