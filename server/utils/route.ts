@@ -58,8 +58,8 @@ export function answerProblem(event: H3Event, problem: Problem): Problem {
   return problem
 }
 
-/** PostgreSQL’s class of errors for values that do not fit their column: too large a number, a character that no text holds. */
-const DATA_EXCEPTION = '22'
+/** PostgreSQL’s codes for values that do not fit their column: a number too large, a day that is none, a text or character that it cannot hold. */
+const UNFIT = new Set(['22003', '22007', '22008', '22021', '22P02', '22P05'])
 
 /** The no that an error amounts to; null where the fault is ours. */
 function asRefusal(error: unknown): Refusal | null {
@@ -70,7 +70,7 @@ function asRefusal(error: unknown): Refusal | null {
     return new Refusal('invalid-input', 'The request cannot be read: its body is no valid JSON, or is too large.')
   }
   const { cause } = error as { cause?: { code?: unknown } }
-  if (typeof cause?.code === 'string' && cause.code.startsWith(DATA_EXCEPTION)) {
+  if (typeof cause?.code === 'string' && UNFIT.has(cause.code)) {
     return new Refusal('invalid-input', 'A number is too large, or a text cannot be stored. Nothing was changed.')
   }
   return null
