@@ -1,7 +1,9 @@
 import { sql } from 'drizzle-orm'
 import { describe, expect, it } from 'vitest'
-import { db, rows } from '~~/server/database/client'
+import { db, rows, type Tx } from '~~/server/database/client'
 import { inTransaction } from '~~/server/database/transactions'
+
+import { remove, shapeOf } from '~~/server/services/catalogue/definitions'
 import { dayIn } from '~~/server/services/company/company'
 import { changeSettings, readSettings } from '~~/server/services/company/settings'
 import { CompanySettings } from '~~/shared/company/settings'
@@ -45,6 +47,24 @@ describe('the settings of the company', () => {
     )
     expect(noted).toMatchObject({ before: { decimalSign: '.' }, after: { decimalSign: ',', timeZone: 'Europe/Oslo' } })
     await inTransaction(async (tx) => changeSettings(tx, owner, await change({ decimalSign: '.', timeZone: null })))
+  })
+
+  it('the company’s calendar is not deleted while it is in use, and a calendar that is gone is not chosen', async () => {
+    const [{ id } = { id: 0 }] = await rows<{ id: number }>(
+      db,
+      sql`insert into calendars (name) values ('Only the company’s') returning id`,
+    )
+    await inTransaction(async (tx) => changeSettings(tx, owner, await change({ calendarId: id })))
+    const removeIt = (tx: Tx) => remove(tx, owner, shapeOf('calendars'), [id])
+    expect((await refusalOf(removeIt)).detail).toBe(
+      'Only the company’s is used by the company’s settings, so it stays. Take it off there first.',
+    )
+    await inTransaction(async (tx) => changeSettings(tx, owner, await change({ calendarId: null })))
+    await inTransaction(removeIt)
+    const gone = await change({ calendarId: id })
+    expect((await refusalOf((tx) => changeSettings(tx, owner, gone))).fields?.calendarId).toBe(
+      'This calendar is gone. Choose another.',
+    )
   })
 
   it('an older version is refused', async () => {

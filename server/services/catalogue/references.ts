@@ -134,6 +134,7 @@ const LISTS = {
         (
           select count(*) from suppliers s where s.calendar_id = c.id
         ) + (select count(*) from sites s where s.calendar_id = c.id)
+          + (select count(*) from company o where o.calendar_id = c.id)
       )::int as used
     from calendars c`,
   currencies: sql`

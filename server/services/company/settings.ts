@@ -44,12 +44,7 @@ export async function changeSettings(tx: Tx, actor: Actor, edit: CompanySettings
   ) {
     refuseField('calendarId', 'This calendar is gone. Choose another.')
   }
-  const minorDigits =
-    new Intl.NumberFormat('en', { style: 'currency', currency: settings.currency }).resolvedOptions()
-      .maximumFractionDigits ?? own.minorDigits
-  return saveDocument(tx, actor, 'company', own, {
-    set: { ...settings, minorDigits: settings.currency === own.currency ? own.minorDigits : minorDigits },
-  })
+  return saveDocument(tx, actor, 'company', own, { set: settings })
 }
 
 async function hasValue(reader: Reader): Promise<boolean> {

@@ -41,6 +41,7 @@ const WORDS: Readonly<Record<string, string>> = {
   sites: 'sites',
   suppliers: 'suppliers',
   customers: 'customers',
+  company: 'the company’s settings',
 }
 
 /** What refers to rows of a table, by the database's own foreign keys; what goes with a row when it goes does not count, nor do these rows among themselves. */
