@@ -12,6 +12,7 @@ import { loadPlan } from '~~/server/services/planning/stored-plan'
 import { NewPlan, OrderEdit } from '~~/shared/planning/requests'
 import { naivePlan } from '../planning/naive-plan'
 import { idOf, owner, withDemo } from './database'
+import { makeBought } from './planning-helpers'
 
 withDemo()
 
@@ -56,21 +57,7 @@ describe('items planned at each site', () => {
       (row) => row.id,
     ) as [number, number, number]
     kit = await idOf('items', 'KIT-FIRST')
-    const [made] = await rows<{ id: number }>(
-      db,
-      sql`
-        insert into items (
-          code, name, group_id, kind, status, source, stock_unit, buying_unit, selling_unit, making_unit,
-          finest_step, lead_days
-        )
-        select
-          'WIDGET', 'Widget', group_id, 'stocked', 'active', 'bought', stock_unit, stock_unit, stock_unit,
-          stock_unit, '1', 0
-        from items
-        where code = 'BONE'
-        returning id`,
-    )
-    item = made!.id
+    item = await makeBought('WIDGET')
     // Its supplier works every day, so that days are easily counted.
     await rows(db, sql`insert into calendars (name, weekdays) values ('Every day', '{t,t,t,t,t,t,t}')`)
     const [supplier] = await rows<{ id: number }>(

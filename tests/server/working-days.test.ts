@@ -8,6 +8,7 @@ import { readPlan } from '~~/server/services/planning/read-plan'
 import { PromiseQuery } from '~~/shared/demand/requests'
 import { NewPlan } from '~~/shared/planning/requests'
 import { owner, withDemo } from './database'
+import { makeBought } from './planning-helpers'
 
 withDemo()
 
@@ -31,21 +32,7 @@ describe('who has no calendar of its own', () => {
   }
 
   beforeAll(async () => {
-    const [made] = await rows<{ id: number }>(
-      db,
-      sql`
-        insert into items (
-          code, name, group_id, kind, status, source, stock_unit, buying_unit, selling_unit, making_unit,
-          finest_step, lead_days
-        )
-        select
-          'WEEKDAY', 'Bought in working days', group_id, 'stocked', 'active', 'bought', stock_unit, stock_unit,
-          stock_unit, stock_unit, '1', 0
-        from items
-        where code = 'BONE'
-        returning id`,
-    )
-    item = made!.id
+    item = await makeBought('WEEKDAY')
     await rows(
       db,
       sql`

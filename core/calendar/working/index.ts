@@ -4,6 +4,7 @@ export {
   forward,
   isWorking,
   makeCalendar,
+  spanOf,
   workingDaysBetween,
   type WorkingCalendar,
 } from './working-calendar'

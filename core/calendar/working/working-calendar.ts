@@ -31,6 +31,14 @@ export const back = (calendar: WorkingCalendar, day: Day, days: number): Day => 
 /** The day `days` working days after `day`; `day` itself is first moved on to a working day. */
 export const forward = (calendar: WorkingCalendar, day: Day, days: number): Day => step(calendar, day, days, 1)
 
+/**
+ * How many calendar days some working days take from a day on.
+ *
+ * @example Monday to Friday: five working days from a Monday take seven, over the weekend
+ */
+export const spanOf = (calendar: WorkingCalendar, from: Day, days: number): number =>
+  forward(calendar, from, days) - from
+
 /** How many working days lie after `from`, up to and with `to`; 0 where `to` is not later. */
 export function workingDaysBetween(calendar: WorkingCalendar, from: Day, to: Day): number {
   if (to <= from) {

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { toDay } from '~~/core/calendar/days'
-import { forward, makeCalendar } from '~~/core/calendar/working'
+import { makeCalendar, spanOf } from '~~/core/calendar/working'
 import { type DemandRule } from '~~/core/planning/demand'
 import { type FixedOrder, type PlanInput, type PlanNode } from '~~/core/planning/input'
 import { ratio, type Ratio } from '~~/core/units/exact'
@@ -133,7 +133,7 @@ function withPullInWindows(
   const windowOf = (calendar: string, leadDays: number): number => {
     const key = `${calendar} ${leadDays}`
     const { weekdays, closed } = calendars[calendar]!
-    const days = windows.get(key) ?? forward(makeCalendar(weekdays, closed), first, leadDays) - first
+    const days = windows.get(key) ?? spanOf(makeCalendar(weekdays, closed), first, leadDays)
     windows.set(key, days)
     return days
   }
