@@ -59,6 +59,7 @@ describe('applying moves', () => {
     expect(
       !result.ok &&
         describeStockError(result.error, {
+          decimalSign: '.',
           item: () => 'PVA glue',
           unit: () => 'kg',
           bin: () => 'Shelf A',

@@ -251,6 +251,6 @@ describe('printing', () => {
     ['1/3', 3, '≈ 0.333'],
     ['2', 3, '2'],
   ])('%s with %i decimals is %s', (value, decimals, printed) => {
-    expect(printAmount(ratio(value), decimals)).toBe(printed)
+    expect(printAmount(ratio(value), decimals, '.')).toBe(printed)
   })
 })

@@ -1,6 +1,5 @@
 import { plural } from '~~/core/plural'
 import { z } from 'zod'
-import { grouped } from '~~/core/units/quantity'
 import { Key } from '../primitives'
 
 /** One item at one site that runs low: quantities in the stock unit, as text. */
@@ -54,20 +53,28 @@ export interface LowStockAnswer extends LowStockSettings {
 
 const DOES = { buy: 'Buy', make: 'Build', 'break down': 'Break down for', move: 'Move' } as const
 const lateSays = (line: LowStockLine): string => `${line.lateBy} working ${plural(line.lateBy, 'day', 'days')} late`
-const stateOf = (line: LowStockLine, day: (iso: string) => string): string =>
-  line.left.startsWith('-')
-    ? `${grouped(line.left.slice(1))} ${line.symbol} missing on ${day(line.lowOn)}`
-    : `${grouped(line.left)} ${line.symbol} left on ${day(line.lowOn)}, ${grouped(line.keep)} to keep`
+/** How days and numbers are written. */
+export interface Writing {
+  readonly day: (iso: string) => string
+  readonly digits: (decimal: string) => string
+}
 
-/** What to do about it, in a few words: the state first, then the act; `day` prints a day. */
-export function tellLowStock(line: LowStockLine, day: (iso: string) => string): string {
+const stateOf = (line: LowStockLine, { day, digits }: Writing): string =>
+  line.left.startsWith('-')
+    ? `${digits(line.left.slice(1))} ${line.symbol} missing on ${day(line.lowOn)}`
+    : `${digits(line.left)} ${line.symbol} left on ${day(line.lowOn)}, ${digits(line.keep)} to keep`
+
+/** What to do about it, in a few words: the state first, then the act. */
+export function tellLowStock(line: LowStockLine, writing: Writing): string {
+  const { day, digits } = writing
   if (line.kind === null) {
-    return `${stateOf(line, day)}; nothing says where it comes from`
+    return `${stateOf(line, writing)}; nothing says where it comes from`
   }
-  return `${stateOf(line, day)}; ${DOES[line.kind].toLowerCase()} ${grouped(line.quantity)} ${line.symbol}${line.from ? ` from ${line.from}` : ''} ${line.lateBy > 0 ? `at once: ${lateSays(line)}` : `by ${day(line.orderBy)}`}`
+  return `${stateOf(line, writing)}; ${DOES[line.kind].toLowerCase()} ${digits(line.quantity)} ${line.symbol}${line.from ? ` from ${line.from}` : ''} ${line.lateBy > 0 ? `at once: ${lateSays(line)}` : `by ${day(line.orderBy)}`}`
 }
 
 /** The same for a line beside the last day to order: the act first. */
-export function tellLowStockShort(line: LowStockLine, day: (iso: string) => string): string {
-  return `${line.kind === null ? 'Nothing says where it comes from' : `${DOES[line.kind]} ${grouped(line.quantity)} ${line.symbol}${line.lateBy > 0 ? `, ${lateSays(line)}` : ''}`}; ${stateOf(line, day)}`
+export function tellLowStockShort(line: LowStockLine, writing: Writing): string {
+  const { digits } = writing
+  return `${line.kind === null ? 'Nothing says where it comes from' : `${DOES[line.kind]} ${digits(line.quantity)} ${line.symbol}${line.lateBy > 0 ? `, ${lateSays(line)}` : ''}`}; ${stateOf(line, writing)}`
 }

@@ -22,7 +22,7 @@ const TABLES: readonly (readonly [string, string])[] = [
   ['suppliers', 'code,name,calendar\nSAWMILL,Orrin Sawmill,Every day\nPANES,Pane Makers of Orrin,Every day\n'],
   [
     'items',
-    'code,name,group,source,stock unit,finest step,tracking,lead days\nLANTERN,Paper lantern,PARTS,made,piece,1,none,2\nFRAME,Frame of a lantern,PARTS,made,piece,1,none,1\nLATH,Lath of ash,TOOLS,bought,m,0.5,none,0\nPANE,Paper pane,TOOLS,bought,piece,1,none,0\n',
+    'code,name,group,source,stock unit,finest step,tracking,lead days\nLANTERN,Paper lantern,PARTS,made,piece,1,none,2\nFRAME,Lantern frame,PARTS,made,piece,1,none,1\nLATH,Lath of ash,TOOLS,bought,m,0.5,none,0\nPANE,Paper pane,TOOLS,bought,piece,1,none,0\n',
   ],
   [
     'supplier-terms',

@@ -28,7 +28,7 @@ test('the company’s settings: a name, the decimal sign, the calendar that coun
   await expect(page.getByRole('link', { name: 'Hollowmere Bindery & Daughters' })).toBeVisible()
 
   await page.getByLabel('Name').fill('Hollowmere Bindery')
-  await page.getByLabel('Decimal sign').selectOption('1,250.50')
+  await page.getByLabel('Decimal sign').selectOption('1 250.50')
   await page.getByRole('button', { name: 'Save the settings' }).click()
   await expect(page.getByRole('link', { name: 'Hollowmere Bindery', exact: true })).toBeVisible()
   await expect(page.getByRole('button', { name: 'Save the settings' })).toBeDisabled()

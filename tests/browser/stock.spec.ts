@@ -254,7 +254,7 @@ test('a blind count: by keys alone, a big difference is counted again, the diffe
   await page.keyboard.press('Enter')
   await expect(page.getByText('2 of 2 lines counted')).toBeVisible()
   await page.getByRole('button', { name: 'Show the differences' }).click()
-  await expect(page.locator('[data-test=differences]')).toHaveText('1 difference, worth €−8.00')
+  await expect(page.locator('[data-test=differences]')).toHaveText('1 difference, worth −€8.00')
   expect(await faults(page)).toEqual([])
   await page.getByRole('button', { name: 'Record the count' }).click()
   await dialog(page).getByRole('button', { name: 'Record the count' }).click()

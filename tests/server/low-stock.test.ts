@@ -13,6 +13,9 @@ import { owner, withDemo } from './database'
 
 withDemo()
 
+/** Days and numbers as they are stored. */
+const plain = { day: (iso: string) => iso, digits: (decimal: string) => decimal }
+
 describe('what runs low', () => {
   it('is found once a day, by whichever of two servers comes first, and mailed to those who plan', async () => {
     const answers = await Promise.all([dailyLowStock(), dailyLowStock()])
@@ -55,7 +58,7 @@ describe('what runs low', () => {
       'buy',
     ])
     expect(glue.promisedOn! > glue.lowOn).toBe(true)
-    expect(tellLowStock(kit, (iso) => iso)).toBe(
+    expect(tellLowStock(kit, plain)).toBe(
       '0 pc left on 2026-10-05, 6 to keep; move 12 pc from Workshop at once: 2 working days late',
     )
     // The cloth for the notebooks of 6 November is ordered on 16 October: 9 working days from now.
@@ -172,7 +175,7 @@ describe('what runs low', () => {
     const shown = async (): Promise<LowStockLine | undefined> =>
       (await findLowStock(db, owner.today, 5)).find((line) => line.itemId === hide!.id)
     expect(await shown()).toMatchObject({ kind: null, left: '0', keep: '4', quantity: '4', lowOn: '2026-10-05' })
-    expect(tellLowStock((await shown())!, (iso) => iso)).toBe(
+    expect(tellLowStock((await shown())!, plain)).toBe(
       '0 pc left on 2026-10-05, 4 to keep; nothing says where it comes from',
     )
     await rows(
@@ -205,11 +208,11 @@ describe('what runs low', () => {
       lateBy: 0,
       leadDays: 1,
     }
-    expect(letterOf([line], '2026-10-05', 'Ines Marlow')).toMatchObject({ subject: '1 item runs low' })
-    expect(letterOf([line], '2026-10-05', 'Ines Marlow').body).toContain(
+    expect(letterOf([line], '2026-10-05', 'Ines Marlow', '.')).toMatchObject({ subject: '1 item runs low' })
+    expect(letterOf([line], '2026-10-05', 'Ines Marlow', '.').body).toContain(
       '- A Awl: 3 pc missing on 8 Oct; buy 5 pc from Needle Works by 7 Oct',
     )
-    expect(tellLowStock({ ...line, lateBy: 1 }, (iso) => iso)).toContain('at once: 1 working day late')
+    expect(tellLowStock({ ...line, lateBy: 1 }, plain)).toContain('at once: 1 working day late')
   })
   it.each([
     [61, 'Sixty at most.'],

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { convert, type Unit } from '~~/core/units/graph'
 import { ONE, ratio } from '~~/core/units/exact'
-import { printAmount } from '~~/core/units/quantity'
 import type { MeasuredItem } from '~/composables/ui/use-measure'
 
 const props = defineProps<{ item: MeasuredItem }>()
 const { measure } = useMeasure(() => props.item)
+const { printed } = usePrint()
 
 /** The item's own units, largest first, each with what one of it is in the stock unit; the finest step is the ground. */
 const rungs = computed(() => {
@@ -33,7 +33,7 @@ const bridges = computed(() =>
     .filter((r) => r.unit === props.item.stockUnit)
     .map(
       (r) =>
-        `${printAmount('per' in r ? ratio(r.per) : ratio(r.numerator).div(ratio(r.denominator)), 6)} ${measure.value?.graph.units.get(r.ofUnit)?.symbol ?? r.ofUnit}`,
+        `${printed('per' in r ? ratio(r.per) : ratio(r.numerator).div(ratio(r.denominator)), 6)} ${measure.value?.graph.units.get(r.ofUnit)?.symbol ?? r.ofUnit}`,
     )
     .join(', '),
 )
@@ -50,7 +50,7 @@ const symbol = computed(() => measure.value?.graph.units.get(props.item.stockUni
       :style="{ width: `${rung.width}%` }"
     >
       <span>1 {{ rung.unit.name }}</span
-      ><span v-if="rung.unit.code !== item.stockUnit">{{ printAmount(rung.inStock, 6) }} {{ symbol }}</span
+      ><span v-if="rung.unit.code !== item.stockUnit">{{ printed(rung.inStock, 6) }} {{ symbol }}</span
       ><span v-else>{{ bridges || 'stock unit' }}</span>
     </div>
     <figcaption class="mt-1 text-soft">finest step {{ item.finestStep }} {{ symbol }}</figcaption>

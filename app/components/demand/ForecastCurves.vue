@@ -10,6 +10,7 @@ const props = defineProps<{
   shown: (first: string) => string
   series: ItemSeries | null
 }>()
+const { digits } = usePrint()
 const result = computed(() => props.row.result)
 
 /** How see-through a band's mark in the legend is, as the last two digits of its colour. */
@@ -127,7 +128,8 @@ const options = computed(() => ({
     decimalsInFloat: 0,
     forceNiceScale: true,
     labels: {
-      formatter: (value: number) => (value >= 10 || Number.isInteger(value) ? value.toFixed(0) : value.toFixed(1)),
+      formatter: (value: number) =>
+        digits(value >= 10 || Number.isInteger(value) ? value.toFixed(0) : value.toFixed(1)),
     },
   },
   tooltip: { shared: true, x: { format: props.step === 'month' ? 'MMM yyyy' : 'd MMM yyyy' } },

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { describeUnitError } from '~~/core/units/graph'
-import { printAmount, readStockQuantity, typedQuantity } from '~~/core/units/quantity'
+import { readStockQuantity, typedQuantity } from '~~/core/units/quantity'
 import { toText, ZERO } from '~~/core/units/exact'
 import type { MeasuredItem } from '~/composables/ui/use-measure'
 
@@ -16,6 +16,7 @@ const text = defineModel<string>({ required: true })
 const unit = defineModel<string>('unit', { required: true })
 const session = useSession()
 const { measure, units } = useMeasure(() => props.item)
+const { printed } = usePrint()
 
 const read = computed(() =>
   measure.value && text.value.trim() !== ''
@@ -34,12 +35,12 @@ const summary = computed(() => {
   const { value } = read.value
   const residue =
     !props.exact && !value.residue.equals(ZERO)
-      ? `, residue ${printAmount(value.residueEntered, 6)} ${nameOf(value.unit)}`
+      ? `, residue ${printed(value.residueEntered, 6)} ${nameOf(value.unit)}`
       : ''
   const plain = value.unit === props.item.stockUnit && residue === '' && toText(value.exact) === text.value.trim()
   return plain
     ? ''
-    : `= ${printAmount(props.exact ? value.exact : value.quantity, 6)} ${nameOf(props.item.stockUnit)}${residue}`
+    : `= ${printed(props.exact ? value.exact : value.quantity, 6)} ${nameOf(props.item.stockUnit)}${residue}`
 })
 </script>
 

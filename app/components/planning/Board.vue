@@ -17,6 +17,7 @@ useKeys([
   },
 ])
 
+const { ofSteps } = usePrint()
 const { buckets, rows, beside, asLines } = useBoardRows(() => props.plan, choice)
 // Only the rows in sight are drawn: thousands scroll as quickly as ten.
 const box = useTemplateRef('box')
@@ -43,7 +44,7 @@ const drawn = computed(() =>
 /** What a cell says is worked out when somebody points at it. */
 function showHint(event: MouseEvent, { cells, item }: BoardRow, index: number): void {
   ;(event.currentTarget as HTMLElement).title =
-    `${buckets.value[index]!.label}: ${boardAmount(cells[index]!.withoutOrders, item)} ${item.symbol} without new orders, ${boardAmount(cells[index]!.projectedAvailable, item)} with them`
+    `${buckets.value[index]!.label}: ${ofSteps(cells[index]!.withoutOrders, item.step)} ${item.symbol} without new orders, ${ofSteps(cells[index]!.projectedAvailable, item.step)} with them`
 }
 const looking = ref<{ node: string; first: string; last: string } | null>(null)
 function openDetail(node: string, index: number): void {
@@ -158,7 +159,7 @@ const save = (): void => saveCsv(asLines(), 'plan-board.csv')
                 :class="cell.withoutOrders < 0 && 'font-semibold text-brick'"
                 @click="openDetail(row.node.id, index)"
               >
-                {{ boardAmount(cell.withoutOrders, row.item) }}
+                {{ ofSteps(cell.withoutOrders, row.item.step) }}
               </button>
               <svg
                 v-else

@@ -3,6 +3,7 @@ import type { Bucket } from '~/composables/planning/use-board'
 import type { BoardRow } from '~/composables/planning/use-board-rows'
 
 defineProps<{ row: BoardRow; buckets: readonly Bucket[] }>()
+const { ofSteps } = usePrint()
 const emit = defineEmits<{ open: [column: number] }>()
 </script>
 
@@ -21,10 +22,10 @@ const emit = defineEmits<{ open: [column: number] }>()
         v-if="cell[key] !== 0 || key === 'projectedAvailable'"
         type="button"
         class="block min-h-[24px] w-full text-right hover:underline"
-        :aria-label="`${name} of ${row.item.code}, ${buckets[index]!.label}: ${boardAmount(cell[key], row.item)}, what it is made of`"
+        :aria-label="`${name} of ${row.item.code}, ${buckets[index]!.label}: ${ofSteps(cell[key], row.item.step)}, what it is made of`"
         @click="emit('open', index)"
       >
-        {{ boardAmount(cell[key], row.item) }}
+        {{ ofSteps(cell[key], row.item.step) }}
       </button>
     </td>
   </tr>

@@ -1,7 +1,5 @@
 <script setup lang="ts">
 import { watchDebounced } from '@vueuse/core'
-import { grouped } from '~~/core/units/quantity'
-import { ratio, toText } from '~~/core/units/exact'
 import type { WhatIfEdit } from '~~/shared/planning/requests'
 import type { OrderTried } from '~/workers/plan'
 
@@ -28,7 +26,7 @@ const props = defineProps<{
   }
 }>()
 const emit = defineEmits<{ close: []; done: [] }>()
-const { day } = usePrint()
+const { day, ofSteps } = usePrint()
 const notices = useNotices()
 const form = reactive({
   quantity: props.order.quantity,
@@ -83,7 +81,7 @@ async function loadPreview(): Promise<void> {
 watchDebounced(form, loadPreview, { debounce: 200, immediate: true })
 const amount = (node: string, steps: number): string => {
   const item = props.plan.items[node]
-  return item ? `${grouped(toText(ratio(item.step).mul(ratio(BigInt(steps)))))} ${item.symbol}` : String(steps)
+  return item ? `${ofSteps(steps, item.step)} ${item.symbol}` : String(steps)
 }
 const moved = computed(() =>
   (effect.value?.moved ?? []).filter((entry) => entry.node !== props.order.node && props.plan.items[entry.node]),

@@ -8,7 +8,7 @@ const props = defineProps<{
   suppliers?: Readonly<Record<string, string>>
   near?: readonly { itemId: number; code: string; quantity: string; more: string; costNow: number; costThen: number }[]
 }>()
-const { day, money } = usePrint()
+const { day, money, digits } = usePrint()
 const references = useReferences()
 const supplierName = (id: string): string =>
   props.suppliers?.[id] ?? references.suppliers.find((amount) => amount.id === Number(id))?.name ?? id
@@ -59,7 +59,7 @@ const axis = computed(() => ({
     categories: weeks.value.map((week, index) => (weeks.value.length > 8 && index % 2 === 1 ? '' : day(week))),
     labels: { rotate: 0 },
   },
-  yaxis: { labels: { formatter: (value: number) => value.toLocaleString('en') } },
+  yaxis: { labels: { formatter: (value: number) => digits(String(value)) } },
 }))
 </script>
 

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { printAmount, readStockQuantity, type ItemMeasure, typedQuantity } from '~~/core/units/quantity'
+import { readStockQuantity, type ItemMeasure, typedQuantity } from '~~/core/units/quantity'
 import { toSteps, toText, ZERO } from '~~/core/units/exact'
 import type { MeasuredItem } from '~/composables/ui/use-measure'
 
@@ -23,7 +23,7 @@ const props = defineProps<{
 }>()
 const pieces = defineModel<ReceivedPiece[]>({ required: true })
 const session = useSession()
-const { amount, asTyped } = usePrint()
+const { amount, asTyped, printed } = usePrint()
 const rules = computed(() => useTraitRules(props.groupId))
 const body = useTemplateRef('body')
 /** Lot and traits are those of the first until something else is written. */
@@ -59,12 +59,12 @@ const held = computed(() => {
   const steps = left.compare(ZERO) > 0 ? toSteps(left, props.measure.finestStep, 'recorded').quantity : ZERO
   const fits = left.abs().compare(props.measure.finestStep) < 0
   return {
-    sum: printAmount(sum, 6),
+    sum: printed(sum, 6),
     count: measured.filter(Boolean).length,
-    listed: printAmount(listed.exact, 4),
+    listed: printed(listed.exact, 4),
     rest: !fits && steps.compare(ZERO) > 0 ? toText(steps) : null,
-    residue: fits && !left.equals(ZERO) ? printAmount(left, 6) : null,
-    off: !fits ? printAmount(left.abs(), 4) : null,
+    residue: fits && !left.equals(ZERO) ? printed(left, 6) : null,
+    off: !fits ? printed(left.abs(), 4) : null,
     over: left.compare(ZERO) < 0,
     fits,
   }

@@ -1,10 +1,10 @@
 <script setup lang="ts">
-const { day, money } = usePrint()
+const { day, money, digits } = usePrint()
 const { data, error } = await useFetch('/api/stock/counts')
 const { data: due } = await useFetch('/api/stock/counts/due')
 /** How right the books were: lines without a difference among those counted, in per cent. */
 const accuracy = (row: { counted: number; right: number }): string =>
-  row.counted === 0 ? '' : `${((row.right / row.counted) * 100).toFixed(1)} %`
+  row.counted === 0 ? '' : `${digits(((row.right / row.counted) * 100).toFixed(1))} %`
 const recorded = computed(() =>
   (data.value ?? [])
     .filter((row) => row.status === 'recorded' && row.counted > 0)

@@ -1,12 +1,11 @@
 <script setup lang="ts">
-import { grouped } from '~~/core/units/quantity'
 import { tellLowStock, type LowStockLine } from '~~/shared/planning/low-stock'
 import type { JobToBegin } from '~/components/workshop/NewJob.vue'
 
 const props = defineProps<{ search: string }>()
 const session = useSession()
 const notices = useNotices()
-const { day, isPast } = usePrint()
+const { day, isPast, digits } = usePrint()
 const { data, error, refresh } = await useFetch('/api/stock/low')
 const { busy, detail, fields, run } = useAct()
 const form = reactive({ aheadDays: String(data.value?.aheadDays ?? 5), mail: data.value?.mail ?? true })
@@ -184,9 +183,9 @@ const COLUMNS = computed(() => [
         ></template>
         <template #keep="{ row }"><UiQty :of="row.keep" :unit="row.symbol" /></template>
         <template #act="{ row }"
-          ><span class="flex items-center gap-2" :title="tellLowStock(row, day)"
+          ><span class="flex items-center gap-2" :title="tellLowStock(row, { day, digits })"
             ><GoodsBlock :state="drawn(row)" class="h-3.5 w-6 shrink-0" /><span v-if="row.kind"
-              >{{ VERB[row.kind] }} <b class="font-medium">{{ grouped(row.quantity) }}</b>{{ ' ' }}
+              >{{ VERB[row.kind] }} <b class="font-medium">{{ digits(row.quantity) }}</b>{{ ' ' }}
               <span class="text-soft">{{ row.symbol }}</span><span
                 v-if="row.from"
                 class="block max-w-56 truncate text-fine text-soft"

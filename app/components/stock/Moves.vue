@@ -1,10 +1,9 @@
 <script setup lang="ts">
 import { refDebounced } from '@vueuse/core'
-import { printAmount } from '~~/core/units/quantity'
 import { ratio } from '~~/core/units/exact'
 
 const props = defineProps<{ item?: number; search?: string; lot?: number; piece?: number }>()
-const { day, money } = usePrint()
+const { day, money, printed } = usePrint()
 const references = useReferences()
 const page = ref(1)
 const slow = refDebounced(
@@ -21,7 +20,7 @@ const query = computed(() => ({
 }))
 const { data } = await useFetch('/api/stock/moves', { query })
 const residue = (row: { residueNumerator: string; residueDenominator: string }): string =>
-  row.residueNumerator === '0' ? '' : printAmount(ratio(row.residueNumerator).div(ratio(row.residueDenominator)), 6)
+  row.residueNumerator === '0' ? '' : printed(ratio(row.residueNumerator).div(ratio(row.residueDenominator)), 6)
 const LINKS: Readonly<Record<string, string>> = {
   'purchase order': '/purchasing/',
   'sales order': '/demand/orders/',

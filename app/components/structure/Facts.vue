@@ -1,10 +1,9 @@
 <script setup lang="ts">
-import { printAmount } from '~~/core/units/quantity'
 import type { PartStructure } from '~~/shared/structure/parts'
 
 const props = defineProps<{ structure: PartStructure | null; itemId: number }>()
 const references = useReferences()
-const { amount } = usePrint()
+const { amount, printed } = usePrint()
 const lead = computed(
   () =>
     props.structure?.lead(props.itemId).map((step) => ({ ...step, item: props.structure!.items.get(step.item)! })) ??
@@ -53,7 +52,7 @@ const item = computed(() => props.structure?.items.get(String(props.itemId)) ?? 
     <UiSheet title="What one weighs">
       <template v-if="mass && item">
         <p v-if="mass.known.valueOf() > 0">
-          <b class="text-2xl font-semibold">{{ printAmount(mass.known, 4) }}</b>{{ ' ' }}
+          <b class="text-2xl font-semibold">{{ printed(mass.known, 4) }}</b>{{ ' ' }}
           <span class="text-soft"
             >kg for one {{ item.symbol }}{{ mass.unknown.length ? ', as far as weights are known' : '' }}</span
           >

@@ -1,5 +1,4 @@
 import { MINOR_PER_MAJOR } from '~~/core/money'
-import { grouped } from '~~/core/units/quantity'
 import { ratio, toDecimal } from '~~/core/units/exact'
 import type { Step } from '~~/core/calendar/periods'
 import type { HistoryAnswer } from '~~/shared/demand/history'
@@ -16,7 +15,7 @@ export function useSalesYears(
   measure: () => SalesMeasure,
 ) {
   const session = useSession()
-  const { amount } = usePrint()
+  const { amount, digits } = usePrint()
   const shown = computed(() => (measure() === 'quantity' && !data()?.symbol ? 'value' : measure()))
   /** The measure as a figure: units as they are, money in major units; null where it is not known. */
   const figure = (row: Row): number | null => {
@@ -38,7 +37,7 @@ export function useSalesYears(
     if (shown.value === 'quantity') {
       return amount(String(Math.round(value * 1e6) / 1e6))
     }
-    return grouped(toDecimal(ratio(value.toFixed(2)), 0))
+    return digits(toDecimal(ratio(value.toFixed(2)), 0))
   }
   const years = computed(() => [...new Set((data()?.periods ?? []).map((row) => row.first.slice(0, 4)))])
   /** Which row of the table a period stands in: the month, or the week counted from the first Monday of its year. */
@@ -101,7 +100,7 @@ export function useSalesYears(
         yaxis: {
           labels: {
             formatter: (value: number) =>
-              value >= 10 || Number.isInteger(value) ? grouped(value.toFixed(0)) : value.toFixed(1),
+              digits(value >= 10 || Number.isInteger(value) ? value.toFixed(0) : value.toFixed(1)),
           },
         },
       },

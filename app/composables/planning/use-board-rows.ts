@@ -1,5 +1,4 @@
 import { ratio, toText } from '~~/core/units/exact'
-import { grouped } from '~~/core/units/quantity'
 import type { NodePlan } from '~~/core/planning/explain'
 import type { PlannedItem } from '~~/shared/planning/answers'
 import { bucketsOf, cellsOf, drawCell, type BoardCell, type Grain } from './use-board'
@@ -39,8 +38,6 @@ export const BOARD_LINES = [
 ] as const
 
 const exactly = (steps: number, item: PlannedItem): string => toText(ratio(item.step).mul(ratio(BigInt(steps))))
-/** So many finest steps in the item's stock unit, as people read it. */
-export const boardAmount = (steps: number, item: PlannedItem): string => grouped(exactly(steps, item))
 
 /** The rows of a plan's board as they are chosen, sorted and searched. */
 export function useBoardRows(plan: () => BoardPlan, choice: BoardChoice) {

@@ -1,4 +1,4 @@
-import { printAmount, splitIntoPacks, type ItemMeasure } from '~~/core/units/quantity'
+import { splitIntoPacks, type ItemMeasure } from '~~/core/units/quantity'
 import { ratio } from '~~/core/units/exact'
 import { reachableUnits } from '~~/core/units/graph'
 import { measureOf, type RelationRow } from '~~/shared/catalogue/measure'
@@ -15,6 +15,7 @@ export interface MeasuredItem {
 /** How an item is measured, and the units worth offering: its own first, then those of the same dimension. */
 export function useMeasure(item: () => MeasuredItem | null | undefined) {
   const references = useReferences()
+  const { printed } = usePrint()
   const measure = computed<ItemMeasure | null>(() => {
     const current = item()
     if (!current) {
@@ -49,7 +50,7 @@ export function useMeasure(item: () => MeasuredItem | null | undefined) {
     )
     const parts = splitIntoPacks(graph, ratio(amount), current.stockUnit, packs)
     return parts.some((part) => part.unit !== current.stockUnit)
-      ? parts.map((part) => `${printAmount(part.amount, 4)} ${references.symbol(part.unit)}`).join(' + ')
+      ? parts.map((part) => `${printed(part.amount)} ${references.symbol(part.unit)}`).join(' + ')
       : ''
   }
   return { measure, units, inPacks }

@@ -1,7 +1,7 @@
-import { majorText } from '~~/core/money'
+import { MINOR_DIGITS, majorText } from '~~/core/money'
 import { printDay, weekday, toDay } from '~~/core/calendar/days'
-import { grouped, printAmount } from '~~/core/units/quantity'
-import { ratio, toDecimal } from '~~/core/units/exact'
+import { grouped, printAmount, type DecimalSign } from '~~/core/units/quantity'
+import { ratio, toDecimal, toText, type Ratio } from '~~/core/units/exact'
 
 const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
 
@@ -13,19 +13,28 @@ export function usePrint() {
       .formatToParts(0)
       .find((part) => part.type === 'currency')?.value ?? code
   const currency = computed(() => signOf(session.company?.currency ?? 'EUR'))
+  const decimalSign = (): DecimalSign => session.company?.decimalSign ?? '.'
   const day = (iso: string | null | undefined): string => (iso ? printDay(iso, session.today) : '')
   const longDay = (iso: string): string => `${DAYS[weekday(toDay(iso))]} ${day(iso)}`
+  /** A plain decimal as text: its digits in groups, with the company’s decimal sign. */
+  const digits = (decimal: string): string => grouped(decimal, decimalSign())
+  /** A sum of money, whose minus stands before the sign of its currency. */
+  const inCurrency = (major: string, code?: string | null): string =>
+    `${major.startsWith('-') ? '−' : ''}${code ? signOf(code) : currency.value}${digits(major.replace('-', ''))}`
   /** Minor units to text, in the company's currency or the one named. */
   const money = (minor: string | bigint, code?: string | null): string =>
-    `${code ? signOf(code) : currency.value}${grouped(majorText(typeof minor === 'bigint' ? minor : minor.split('.')[0]!))}`
-  /** Major units as text to text. */
+    inCurrency(majorText(typeof minor === 'bigint' ? minor : minor.split('.')[0]!), code)
+  /** Major units as text to text: at least the digits of the minor unit, and up to six where they are given. */
   const price = (major: string, code?: string | null): string => {
-    const r = ratio(major)
-    return `${code ? signOf(code) : currency.value}${grouped(printAmount(r, 6).includes('≈') ? toDecimal(r, 6) : toDecimal(r, Math.max(2, (major.split('.')[1] ?? '').replace(/0+$/, '').length)))}`
+    const given = major.includes('/') ? 6 : (major.split('.')[1] ?? '').replace(/0+$/, '').length
+    return inCurrency(toDecimal(ratio(major), Math.min(6, Math.max(MINOR_DIGITS, given))), code)
   }
-  const amount = (text: string, decimals = 4): string => printAmount(ratio(text), decimals)
+  const printed = (value: Ratio, decimals = 4): string => printAmount(value, decimals, decimalSign())
+  const amount = (text: string, decimals = 4): string => printed(ratio(text), decimals)
+  /** So many finest steps, in the unit that the step is in. */
+  const ofSteps = (steps: number, step: string): string => digits(toText(ratio(step).mul(ratio(BigInt(steps)))))
   /** An exact decimal as a person would type it into a field: with the company's decimal sign, ungrouped. */
-  const asTyped = (exact: string): string => (session.company?.decimalSign === ',' ? exact.replace('.', ',') : exact)
+  const asTyped = (decimal: string): string => (decimalSign() === ',' ? decimal.replace('.', ',') : decimal)
   const isPast = (iso: string | null | undefined): boolean => Boolean(iso) && iso! < session.today
-  return { day, longDay, money, price, amount, isPast, currency, asTyped }
+  return { day, longDay, money, price, amount, printed, digits, ofSteps, isPast, currency, asTyped }
 }

@@ -11,7 +11,7 @@ const { busy, detail, fields, run } = useAct()
 useHead({ title: 'Company settings · Tsumiki' })
 
 const SIGNS = [
-  { value: '.', name: '1,250.50' },
+  { value: '.', name: '1 250.50' },
   { value: ',', name: '1 250,50' },
 ]
 const ZONES = Intl.supportedValuesOf('timeZone').map((zone) => ({ value: zone, name: zone.replaceAll('_', ' ') }))
@@ -55,7 +55,7 @@ async function save(): Promise<void> {
           <FormSelect
             v-model="form.decimalSign"
             label="Decimal sign"
-            hint="How quantities and prices are typed, by everybody and in files."
+            hint="How numbers are typed, and printed on screen and on paper."
             :options="SIGNS"
             :error="fields.decimalSign"
           />

@@ -21,9 +21,9 @@ export interface ParsedQuantity {
 
 export interface ParseSettings {
   readonly graph: UnitGraph
-  /** The unit of a plainUnit number. */
+  /** The unit of a plain number. */
   readonly unit: string
-  /** The unit of a plainUnit number that stands beside a term with a unit of its own; the same where absent. `1 carton + 5` in a field of cartons is a carton and 5 loose ones. */
+  /** The unit of a plain number that stands beside a term with a unit of its own; the same where absent. `1 carton + 5` in a field of cartons is a carton and 5 loose ones. */
   readonly loose?: string
   readonly decimalSign?: '.' | ','
   /** Whether nought and less may pass; they may not by default. */

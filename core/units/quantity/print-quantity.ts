@@ -1,25 +1,28 @@
 import { ONE, toDecimal, toText, ZERO, type Ratio } from '../exact'
 import { convert, type UnitGraph } from '../graph'
 
+/** What stands between the whole digits of a number and the rest, as the company writes it. */
+export type DecimalSign = '.' | ','
+
 /**
- * Prints an amount for people: grouped thousands (thin space), a true minus, no needless noughts at the end.
+ * Prints an amount for people: thousands grouped by spaces, a true minus, no needless noughts at the end.
  *
  * Rounds to `decimals` (ties to even) and marks a rounded figure with `≈`, so that a shortened value never passes for an exact one.
  *
- * @example 133333/1000 with 2 decimals → "≈ 133.33"; 1250 → "1 250"
+ * @example 133333/1000 with 2 decimals and a decimal point → "≈ 133.33"; 1250 → "1 250"
  */
-export function printAmount(amount: Ratio, decimals: number): string {
+export function printAmount(amount: Ratio, decimals: number, decimalSign: DecimalSign): string {
   const exact = toText(amount)
   const places = exact.includes('/') ? Infinity : (exact.split('.')[1]?.length ?? 0)
   const rounded = places <= decimals ? exact : toDecimal(amount, decimals)
-  return (places <= decimals ? '' : '≈ ') + grouped(rounded)
+  return (places <= decimals ? '' : '≈ ') + grouped(rounded, decimalSign)
 }
 
-/** Groups the whole digits of a plain decimal and gives it a true minus. */
-export function grouped(decimal: string): string {
+/** Groups the whole digits of a plain decimal and gives it a true minus and the decimal sign. */
+export function grouped(decimal: string, decimalSign: DecimalSign): string {
   const [whole = '', part] = decimal.replace('-', '').split('.')
   const sign = decimal.startsWith('-') ? '−' : ''
-  return sign + whole.replace(/\B(?=(\d{3})+(?!\d))/g, ' ') + (part ? `.${part}` : '')
+  return sign + whole.replace(/\B(?=(\d{3})+(?!\d))/g, ' ') + (part ? `${decimalSign}${part}` : '')
 }
 
 /** One part of a quantity in mixed form: a whole number of a pack, or what is left in the smallest unit. */

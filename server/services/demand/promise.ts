@@ -120,7 +120,8 @@ const answerOf = (option: SupplyOption, words: SupplyOptionWords): SupplyOptionA
   text: describeSupplyOption(option, words),
   from: 'from' in option ? option.from.map((part) => answerOf(part, words)) : [],
 })
-const print = (item: MeasuredItem, quantity: Ratio): string => `${grouped(toText(quantity))} ${item.symbol}`
+const print = (item: MeasuredItem, quantity: Ratio): string =>
+  `${grouped(toText(quantity), item.decimalSign)} ${item.symbol}`
 
 /** What is neither free nor coming of the item itself. */
 function missingOf(item: MeasuredItem, options: readonly SupplyOption[]): string {

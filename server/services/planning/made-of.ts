@@ -2,12 +2,11 @@ import { printDay, toDay, toIso } from '~~/core/calendar/days'
 import { nearTiers } from '~~/core/planning/what-if'
 import { NetPlan } from '~~/core/planning/netting'
 import { explainNode, type ExplainedNode } from '~~/core/planning/explain'
-import { grouped } from '~~/core/units/quantity'
-import { ratio, toText } from '~~/core/units/exact'
 import { db } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import { itemOf } from '~~/shared/planning/node-id'
 import { loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-items'
+import { amount } from './site-names'
 import { loadPlan } from './stored-plan'
 import type { NearTier } from '../../../shared/planning/answers'
 
@@ -57,8 +56,8 @@ export async function madeOf(
         void on
         return part
       }),
-    before: print(item, first <= input.start ? own.plan.onHand : balanceOn(toIso(toDay(first) - 1))),
-    after: print(item, balanceOn(last)),
+    before: amount(item, first <= input.start ? own.plan.onHand : balanceOn(toIso(toDay(first) - 1))),
+    after: amount(item, balanceOn(last)),
   }
 }
 
@@ -86,7 +85,7 @@ const demandParts = ({ plan, index, item, start }: CellOfNode): DatedPart[] =>
     line: 'wanted',
     day: demand.day,
     label: demand.label,
-    quantity: print(item, demand.quantity),
+    quantity: amount(item, demand.quantity),
     itemId: null,
   }))
 
@@ -104,8 +103,8 @@ function parentParts({ plan, index, item, items }: CellOfNode): DatedPart[] {
       on,
       line: 'wanted',
       day: on,
-      label: `${VERB[source.kind === 'none' ? 'buy' : source.kind]} ${print(made, orders.quantity[order]!)} ${made.code}`,
-      quantity: print(item, quantity),
+      label: `${VERB[source.kind === 'none' ? 'buy' : source.kind]} ${amount(made, orders.quantity[order]!)} ${made.code}`,
+      quantity: amount(item, quantity),
       itemId: itemOf(id),
     })
   })
@@ -124,7 +123,7 @@ function supplyParts({ plan, index, own, item, start }: CellOfNode): DatedPart[]
       line: 'coming',
       day,
       label: pulled === undefined ? row.label : `${row.label}, pulled in from ${printDay(row.day, start)}`,
-      quantity: print(item, row.quantity),
+      quantity: amount(item, row.quantity),
       itemId: null,
     }
   })
@@ -132,7 +131,7 @@ function supplyParts({ plan, index, own, item, start }: CellOfNode): DatedPart[]
 
 const orderParts = ({ own, item, start }: CellOfNode): DatedPart[] =>
   own.orders.flatMap((order) => {
-    const quantity = print(item, order.quantity)
+    const quantity = amount(item, order.quantity)
     const planned = `${VERB[order.kind]}${order.fixed ? ' (fixed)' : ''}`
     const released = `${VERB[order.kind]}, due ${printDay(order.due, start)}`
     return [
@@ -151,7 +150,7 @@ const lossParts = ({ own, item }: CellOfNode): DatedPart[] =>
             line: 'lost',
             day: message.day,
             label: message.lot === null ? 'Expires' : `Lot ${message.lot} expires`,
-            quantity: print(item, message.quantity),
+            quantity: amount(item, message.quantity),
             itemId: null,
           },
         ]
@@ -169,13 +168,10 @@ export function tellNearTiers(
     return {
       itemId: item.id,
       code: item.code,
-      quantity: print(item, quantity),
-      more: print(item, upTo - quantity),
+      quantity: amount(item, quantity),
+      more: amount(item, upTo - quantity),
       costNow,
       costThen,
     }
   })
 }
-
-const print = (item: MeasuredItem, steps: number): string =>
-  `${grouped(toText(item.measure.finestStep.mul(ratio(BigInt(steps)))))} ${item.symbol}`

@@ -14,7 +14,7 @@ export async function purchaseDocument(id: number): Promise<{ name: string; byte
   const company = await loadCompany()
   const symbols = new Map((await loadUnits(db)).map((unit) => [unit.code, unit.symbol]))
   const currency = order.currency ?? company?.currency ?? ''
-  const money = (minor: string): string => grouped(majorText(minor))
+  const digits = (decimal: string): string => grouped(decimal, company?.decimalSign ?? '.')
   const head: TableCell[] = ['', 'Item', 'Your code', 'Quantity', 'Price', 'Wanted by', 'Amount'].map((text, i) => ({
     text,
     bold: true,
@@ -31,9 +31,9 @@ export async function purchaseDocument(id: number): Promise<{ name: string; byte
     },
     line.supplierCode,
     { text: `${line.entered} ${symbols.get(line.unit) ?? line.unit}`, alignment: 'right' },
-    { text: `${grouped(line.price)} / ${symbols.get(line.unit) ?? line.unit}`, alignment: 'right' },
+    { text: `${digits(line.price)} / ${symbols.get(line.unit) ?? line.unit}`, alignment: 'right' },
     printDay(line.dueOn, order.orderedOn),
-    { text: money(line.value), alignment: 'right' },
+    { text: digits(majorText(line.value)), alignment: 'right' },
   ])
   const content: Content = [
     { text: company?.name ?? '', fontSize: 11, bold: true },
@@ -56,7 +56,12 @@ export async function purchaseDocument(id: number): Promise<{ name: string; byte
       table: { headerRows: 1, widths: [14, '*', 'auto', 'auto', 'auto', 'auto', 'auto'], body: [head, ...body] },
       layout: 'lightHorizontalLines',
     },
-    { text: `Total ${currency} ${money(order.total)}`, bold: true, alignment: 'right', margin: [0, 10, 0, 0] },
+    {
+      text: `Total ${currency} ${digits(majorText(order.total))}`,
+      bold: true,
+      alignment: 'right',
+      margin: [0, 10, 0, 0],
+    },
     ...(order.note ? [{ text: order.note, margin: [0, 18, 0, 0] as [number, number, number, number] }] : []),
   ]
   const bytes = await makePdf({

@@ -6,6 +6,7 @@ import { lowStock, type LowStock } from '~~/core/planning/low-stock'
 import { type DemandRule } from '~~/core/planning/demand'
 import { type PlanInput } from '~~/core/planning/input'
 import { ratio, toText } from '~~/core/units/exact'
+import { grouped, type DecimalSign } from '~~/core/units/quantity'
 import { db, rows, type Reader, type Tx } from '~~/server/database/client'
 import { company, lowStockDays, plans, users } from '~~/server/database/schema'
 import type { Actor } from '~~/server/utils/route'
@@ -227,7 +228,7 @@ export async function dailyLowStock(day?: string): Promise<number | null> {
           name: person.name,
           from: own.name,
           day: asOf,
-          ...letterOf(lines, asOf, person.name),
+          ...letterOf(lines, asOf, person.name, own.decimalSign),
         })
       ) {
         sent++
@@ -238,10 +239,20 @@ export async function dailyLowStock(day?: string): Promise<number | null> {
 }
 
 /** The letter: what is over first, then what is to be ordered soon. */
-export function letterOf(lines: readonly LowStockLine[], day: string, name: string): { subject: string; body: string } {
-  const print = (iso: string): string => printDay(iso, day)
+export function letterOf(
+  lines: readonly LowStockLine[],
+  day: string,
+  name: string,
+  decimalSign: DecimalSign,
+): { subject: string; body: string } {
+  const writing = {
+    day: (iso: string) => printDay(iso, day),
+    digits: (decimal: string) => grouped(decimal, decimalSign),
+  }
   const linesOf = (some: readonly LowStockLine[]): string[] =>
-    some.map((line) => `- ${line.code} ${line.name}${line.site ? `, ${line.site}` : ''}: ${tellLowStock(line, print)}`)
+    some.map(
+      (line) => `- ${line.code} ${line.name}${line.site ? `, ${line.site}` : ''}: ${tellLowStock(line, writing)}`,
+    )
   const [late, soon] = [lines.filter((line) => line.lateBy > 0), lines.filter((line) => line.lateBy === 0)]
   const body = [
     `Good morning ${name.split(' ')[0]},`,

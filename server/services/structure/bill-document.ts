@@ -26,7 +26,7 @@ function rowOf(line: Bill['lines'][number], part: MeasuredItem, unit: string): T
   return [
     String(line.position),
     { text: [{ text: part.code, bold: true }, `  ${part.name}`] },
-    right(`${printAmount(ratio(line.quantity), 6)} ${unit}`),
+    right(`${printAmount(ratio(line.quantity), 6, part.decimalSign)} ${unit}`),
     right(line.scrapPercent === '0' ? '' : `${line.scrapPercent} %`),
     { text: notes.filter(Boolean).join(' · '), color: '#555555' },
   ]
@@ -105,7 +105,7 @@ export async function billDocument(id: number, today: string): Promise<{ name: s
     ...(bill.byProducts.length > 0
       ? [
           {
-            text: `Gives too: ${bill.byProducts.map((byProduct) => `${printAmount(ratio(byProduct.quantity), 6)} ${symbol(byProduct.unit)} ${items.get(byProduct.itemId)!.code}`).join(', ')}`,
+            text: `Gives too: ${bill.byProducts.map((byProduct) => `${printAmount(ratio(byProduct.quantity), 6, items.get(byProduct.itemId)!.decimalSign)} ${symbol(byProduct.unit)} ${items.get(byProduct.itemId)!.code}`).join(', ')}`,
             margin: [0, 10, 0, 0] as [number, number, number, number],
           },
         ]

@@ -1,9 +1,11 @@
 import { desc, sql } from 'drizzle-orm'
 import { printDay, toDay, toIso } from '~~/core/calendar/days'
+import { grouped } from '~~/core/units/quantity'
 import { db, rows } from '~~/server/database/client'
 import { freeQuantity, MEASURED_ITEM } from '~~/server/database/sql'
 import { lowStockDays } from '~~/server/database/schema'
 import { tellLowStockShort } from '~~/shared/planning/low-stock'
+import { loadCompany } from '../company/company'
 import { workingPlanId } from '../planning/plans'
 
 export type Area = 'demand' | 'planning' | 'purchasing' | 'workshop' | 'stock' | 'dispatch'
@@ -119,12 +121,17 @@ async function runningLow(planId: number | null, today: string): Promise<TodayLi
     sql`select min(id) as first from sites where not retired`,
   )
   const lines = (found?.lines ?? []).filter((line) => !planned.has(`${line.itemId} ${line.siteId ?? first}`))
+  const decimalSign = (await loadCompany())?.decimalSign ?? '.'
+  const writing = {
+    day: (iso: string) => printDay(iso, today),
+    digits: (decimal: string) => grouped(decimal, decimalSign),
+  }
   return lines.slice(0, MANY).map((line) => ({
     area: 'stock',
     id: `low:${line.itemId}:${line.siteId ?? ''}`,
     day: line.orderBy,
     title: `${line.code} runs low${line.site ? ` at ${line.site}` : ''}`,
-    detail: tellLowStockShort(line, (iso) => printDay(iso, today)),
+    detail: tellLowStockShort(line, writing),
     act: 'See what runs low',
     link: '/stock?tab=low',
     urgent: line.lateBy > 0,

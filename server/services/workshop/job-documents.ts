@@ -15,14 +15,25 @@ const barcode = (text: string): Content => ({
   width: 150,
   alignment: 'right',
 })
-const head = (build: BuildAnswer, company: string, title: string): Content[] => [
+/** What the papers of a job need of the company: its name, and how it writes numbers. */
+interface Letterhead {
+  readonly name: string
+  readonly digits: (decimal: string) => string
+}
+
+async function loadLetterhead(): Promise<Letterhead> {
+  const company = await loadCompany()
+  return { name: company?.name ?? '', digits: (decimal) => grouped(decimal, company?.decimalSign ?? '.') }
+}
+
+const head = (build: BuildAnswer, company: Letterhead, title: string): Content[] => [
   {
     columns: [
       {
         stack: [
-          { text: company, bold: true },
+          { text: company.name, bold: true },
           { text: `${title} ${build.number}`, fontSize: 20, bold: true, margin: [0, 10, 0, 2] },
-          { text: `${grouped(build.quantity)} ${build.symbol} ${build.code} ${build.name}`, fontSize: 12 },
+          { text: `${company.digits(build.quantity)} ${build.symbol} ${build.code} ${build.name}`, fontSize: 12 },
           {
             text: `By revision ${build.revision}, due ${printDay(build.dueOn, '')}, ${build.site}${build.note ? `. ${build.note}` : ''}`,
             color: '#555555',
@@ -112,7 +123,7 @@ export async function pickRows(
 
 /** The pick list of a build, as a PDF on A4. */
 export async function pickList(id: number, today: string): Promise<{ name: string; bytes: Buffer }> {
-  const build = await loadBuild(id, today)
+  const [build, company] = await Promise.all([loadBuild(id, today), loadLetterhead()])
   const { picks, missing } = await pickRows(build)
   const titles: TableCell[] = ['', 'From', 'Item', 'Lot, piece', 'Quantity'].map((text, index) => ({
     text,
@@ -124,10 +135,10 @@ export async function pickList(id: number, today: string): Promise<{ name: strin
     row.bin,
     { text: [{ text: `${row.code}  `, bold: true }, row.name] },
     [row.piece, row.lot, row.expiresOn && `until ${printDay(row.expiresOn, '')}`].filter(Boolean).join(', '),
-    { text: `${grouped(row.quantity)} ${row.symbol}`, alignment: 'right', bold: true },
+    { text: `${company.digits(row.quantity)} ${row.symbol}`, alignment: 'right', bold: true },
   ])
   const content: Content = [
-    ...head(build, (await loadCompany())?.name ?? '', 'Pick list'),
+    ...head(build, company, 'Pick list'),
     { text: 'Picked by ____________________   on ____________', margin: [0, 14, 0, 10] },
     picks.length > 0
       ? {
@@ -140,7 +151,8 @@ export async function pickList(id: number, today: string): Promise<{ name: strin
           { text: 'Missing', bold: true, margin: [0, 14, 0, 4] as [number, number, number, number] },
           {
             ul: missing.map(
-              (shortfall) => `${grouped(shortfall.quantity)} ${shortfall.symbol} ${shortfall.code} ${shortfall.name}`,
+              (shortfall) =>
+                `${company.digits(shortfall.quantity)} ${shortfall.symbol} ${shortfall.code} ${shortfall.name}`,
             ),
           },
         ]
@@ -151,7 +163,7 @@ export async function pickList(id: number, today: string): Promise<{ name: strin
 
 /** The sheet that goes with a build: what it takes, its steps with their pictures, and room to write what was used and what came out. */
 export async function buildSheet(id: number, today: string): Promise<{ name: string; bytes: Buffer }> {
-  const build = await loadBuild(id, today)
+  const [build, company] = await Promise.all([loadBuild(id, today), loadLetterhead()])
   const titles: TableCell[] = ['Component', 'By the bill', 'Really used', 'Lot'].map((text, index) => ({
     text,
     bold: true,
@@ -166,7 +178,7 @@ export async function buildSheet(id: number, today: string): Promise<{ name: str
       ],
     },
     {
-      text: `${grouped(line.need)} ${line.symbol}${line.unitSymbol === line.symbol ? '' : `\n${line.inUnit} ${line.unitSymbol}`}`,
+      text: `${company.digits(line.need)} ${line.symbol}${line.unitSymbol === line.symbol ? '' : `\n${line.inUnit} ${line.unitSymbol}`}`,
       alignment: 'right',
     },
     { text: '__________', alignment: 'right' },
@@ -190,7 +202,7 @@ export async function buildSheet(id: number, today: string): Promise<{ name: str
     ),
   )
   const content: Content = [
-    ...head(build, (await loadCompany())?.name ?? '', build.source === 'kit' ? 'Packing sheet' : 'Build sheet'),
+    ...head(build, company, build.source === 'kit' ? 'Packing sheet' : 'Build sheet'),
     {
       text: 'Made by ____________________   on ____________   good ________   spoiled ________   minutes ________',
       margin: [0, 14, 0, 10],

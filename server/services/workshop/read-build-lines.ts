@@ -142,7 +142,11 @@ export async function loadLines(
       next: toText(next),
       short: ratio(preview.missing),
       ...(inUnit.ok
-        ? { unit: line.unit, unitSymbol: line.unitSymbol, inUnit: printAmount(inUnit.value, line.unitDecimals) }
+        ? {
+            unit: line.unit,
+            unitSymbol: line.unitSymbol,
+            inUnit: printAmount(inUnit.value, line.unitDecimals, item.decimalSign),
+          }
         : { unit: item.stockUnit, unitSymbol: item.symbol, inUnit: line.need }),
       choices: isOpen ? choices : [],
     }
