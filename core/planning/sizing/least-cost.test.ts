@@ -107,6 +107,22 @@ describe('published examples', () => {
       ],
     ])
   })
+  it('sizes the first order by a later one at a limit, however far off: 16 and 29 for 568, not 15 and 30 for 573', () => {
+    // 45 × 11 = 495; held 15 × 3 + 14 + 1 + 13 = 73. Thirty at once would be dearer.
+    const demand = [1, 0, 0, 1, 13, 17, 13]
+    const tiers = [
+      { from: 0, price: 11 },
+      { from: 30, price: 12 },
+    ]
+    const c: Case = { demand, orderCost: 0, holdingCost: 1, minimum: 15, multiple: 1, tiers }
+    expect([costOf(c, choose(c)), choose(c)]).toEqual([
+      568,
+      [
+        { at: 0, quantity: 16 },
+        { at: 5, quantity: 29 },
+      ],
+    ])
+  })
   it.each([
     [1105, 300, 24, 166.2077],
     [1200, 54, 4.8, 164.3168],

@@ -253,22 +253,23 @@ export function leastCostOrders(
     return Math.max(until, index + 1)
   }
 
-  function candidates(index: number, stock: number, sums: readonly number[]): readonly number[] {
+  function candidates(index: number, stock: number, together: readonly number[]): readonly number[] {
     const wanted = needs[index]!.quantity - stock
     // Costs do not change over time: an order that could wait until stock runs out does. Not where a larger order would be dearer.
     if (wanted <= 0 && !isRising) {
       return [0]
     }
     const asked: number[] = [...(wanted <= 0 ? [0] : []), ...limits.filter((limit) => up(limit) >= wanted)]
-    let through = 0
-    for (let until = index; until < reach[index]!; until++) {
-      through += needs[until]!.quantity
-      for (const sum of sums) {
+    // An order reaches only so far itself; later ones at limits, with which it comes out even, may end beyond.
+    const furthest = sums.needed[reach[index]!]! - sums.needed[index]! - stock
+    for (let until = index; until < needs.length; until++) {
+      const through = sums.needed[until + 1]! - sums.needed[index]!
+      for (const sum of together) {
         if (through - stock <= sum) {
           break
         }
         const entry = Math.max(through - stock - sum, least)
-        if (up(entry) >= wanted) {
+        if (through - stock - sum <= furthest && up(entry) >= wanted) {
           asked.push(entry)
         }
       }
