@@ -130,6 +130,14 @@ describe('the sentence of every refusal', () => {
     [{ code: 'divide-by-zero' }, 'A quantity cannot be divided by zero.'],
     [{ code: 'not-above-zero', text: '-1' }, '-1 is not above zero. Type a quantity greater than zero.'],
     [{ code: 'unknown-word', word: 'crate' }, '“crate” is not a unit of this item.'],
+    [
+      { code: 'other-sign', text: '0,5', sign: '.', meant: '0.5' },
+      '“0,5” is written with a decimal comma; here it is a point: 0.5.',
+    ],
+    [
+      { code: 'other-sign', text: '1,250.5', sign: ',', meant: '1250,5' },
+      '“1,250.5” is written with a decimal point; here it is a comma: 1250,5.',
+    ],
     [{ code: 'unknown-unit', unit: 'crate' }, 'There is no unit “crate”.'],
     [
       { code: 'no-path', from: 'kg', to: 'm' },

@@ -1,6 +1,14 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { buildUnitGraph, convert, describeUnitError, standardUnits, type UnitGraph, type UnitRelation } from './graph'
+import {
+  buildUnitGraph,
+  convert,
+  describeUnitError,
+  standardUnits,
+  type Unit,
+  type UnitGraph,
+  type UnitRelation,
+} from './graph'
 import { parseQuantity, typedQuantity, printAmount } from './quantity'
 import { ratio, toSteps, toText, type Ratio, toDecimal } from './exact'
 
@@ -222,8 +230,36 @@ describe('typing a quantity', () => {
     ['2 kg + 1 m', 'no-path'],
     ['3*', 'unreadable'],
     ['2..5', 'unknown-word'],
+    ['0,5', 'other-sign'],
+    ['1.250,5 kg', 'other-sign'],
+    ['2 m of', 'unknown-word'],
   ])('refuses %j with %s', (text, code) => {
     expect(read(text)).toBe(code === 'unreadable' && text === '-3' ? 'not-above-zero' : code)
+  })
+  it('a unit whose name has a sign or begins with a number is read by its whole name', () => {
+    const own = (code: string): Unit => ({
+      ...graph.units.get('carton')!,
+      code,
+      name: code,
+      plural: `${code}s`,
+      symbol: code,
+    })
+    const units = new Map([
+      ...graph.units,
+      ...['6-pack', '500-pack', 'pack-a', 'pack'].map((code) => [code, own(code)] as const),
+    ])
+    const readWith = (text: string): string => {
+      const result = parseQuantity(typedQuantity(text), { graph: { ...graph, units }, unit: 'piece', anySign: true })
+      return result.ok ? `${toText(result.value.amount)} ${result.value.unit}` : result.error.code
+    }
+    expect(['2 6-pack', '2 500-pack', '3 pack-a', '1 6-packs', '5 6-PACK', '2 pack - 1 pack'].map(readWith)).toEqual([
+      '2 6-pack',
+      '2 500-pack',
+      '3 pack-a',
+      '1 6-pack',
+      '5 6-pack',
+      '1 pack',
+    ])
   })
   it.each([
     ['1 carton + 5', 'carton', '29 piece'],

@@ -14,6 +14,8 @@ export function describeUnitError(error: ParseError, nameOf: (code: string) => s
       return `${error.text} is not above zero. Type a quantity greater than zero.`
     case 'unknown-word':
       return `“${error.word}” is not a unit of this item.`
+    case 'other-sign':
+      return `“${error.text}” is written with a decimal ${error.sign === '.' ? 'comma' : 'point'}; here it is a ${error.sign === '.' ? 'point' : 'comma'}: ${error.meant}.`
     case 'unknown-unit':
       return `There is no unit “${error.unit}”.`
     case 'no-path':
