@@ -5,75 +5,9 @@ import { toDay, toIso } from '../calendar/days'
 import { consumeForecast, spreadForecast } from './demand'
 import { describeMessage, reasonsOf, type PlanOutput } from './explain'
 import { plan } from './plan'
-import { type Demand, type PlanInput, type PlanNode, type Source, type Supply } from './input'
+import { type PlanInput, type PlanNode, type Source } from './input'
+import { buy, demand, input, make, node, orders, planned, supply, times, week } from '../../tests/planning/snapshots'
 import { runs } from '../../tests/property-runs'
-
-const week = { weekdays: [true, true, true, true, true, false, false], closed: [] as string[] }
-const times = (n: number, d = 1): { numerator: string; denominator: string } => ({
-  numerator: `${n}`,
-  denominator: `${d}`,
-})
-const buy = (more: Partial<Extract<Source, { kind: 'buy' }>> = {}): Source => ({
-  kind: 'buy',
-  supplier: 's',
-  leadDays: 0,
-  calendar: null,
-  minimum: 0,
-  multiple: times(1),
-  ...more,
-})
-const make = (components: [node: string, numerator: string, denominator?: string][], leadDays = 0): Source => ({
-  kind: 'make',
-  structure: 'b',
-  leadDays,
-  calendar: null,
-  components: components.map(([node, numerator, denominator = '1']) => ({
-    node,
-    numerator,
-    fixedNumerator: '0',
-    denominator,
-  })),
-})
-const node = (id: string, onHand: number, source: Source, safety = 0): PlanNode => ({
-  id,
-  source,
-  safety,
-  onHand: onHand > 0 ? [{ lot: null, quantity: onHand, expiresOn: null }] : [],
-})
-const demand = (id: string, node: string, day: string, quantity: number): Demand => ({
-  id,
-  node: node,
-  day,
-  quantity,
-  kind: 'sales order',
-  label: id,
-  priority: 0,
-})
-const supply = (id: string, node: string, day: string, quantity: number): Supply => ({
-  id,
-  node: node,
-  day,
-  quantity,
-  kind: 'purchase order',
-  label: id,
-})
-const input = (nodes: PlanNode[], demands: Demand[], supplies: Supply[] = []): PlanInput => ({
-  start: '2026-10-05',
-  end: '2026-12-31',
-  calendars: { week },
-  nodes,
-  demands,
-  supplies,
-})
-const planned = (...args: Parameters<typeof input>): PlanOutput => {
-  const result = plan(input(...args))
-  if (!result.ok) {
-    throw new Error(JSON.stringify(result.error))
-  }
-  return result.value
-}
-const orders = (output: PlanOutput): string[] =>
-  output.orders.map((o) => `${o.kind} ${o.quantity} ${o.node} ${o.release}→${o.due}`)
 
 describe('gross to net', () => {
   it('gross requirements 1 200 against 845 on hand and coming leave 355 (common practice, no source)', () => {

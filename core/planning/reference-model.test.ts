@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { toDay, toIso } from '../calendar/days'
-import { checkInput, type PlanInput, type PlanNode } from './input'
+import { type PlanInput, type PlanNode } from './input'
 import { consumeForecast, spreadForecast } from './demand'
 import { describeMessage, type PlanMessage } from './explain'
 import { plan } from './plan'
@@ -235,47 +235,6 @@ describe('forecasts keep their totals', () => {
         },
       ),
     )
-  })
-})
-
-describe('a snapshot from a file', () => {
-  const good = inputOf({
-    lots: [[5, null]],
-    safety: 0,
-    demands: [[3, 2]],
-    supplies: [[4, 2]],
-    leadDays: 1,
-    minimum: 0,
-    multiple: 1,
-  })
-  it('is taken where it is whole', () => {
-    expect(checkInput(good).ok).toBe(true)
-  })
-  it.each<[string, unknown, string, string]>([
-    ['no object', 'x', 'the file', 'an object'],
-    ['no list', { ...good, nodes: {} }, 'nodes', 'a list'],
-    ['a date that is none', { ...good, end: '2026-02-30' }, 'end', 'a date such as 2026-10-05'],
-    [
-      'a float',
-      { ...good, demands: [{ ...good.demands[0], quantity: 1.5 }] },
-      'demands[0].quantity',
-      'a whole number from 0 to 2^53',
-    ],
-    [
-      'a negative quantity',
-      { ...good, supplies: [{ ...good.supplies[0], quantity: -1 }] },
-      'supplies[0].quantity',
-      'a whole number from 0 to 2^53',
-    ],
-    [
-      'beyond 2^53',
-      { ...good, nodes: [{ ...good.nodes[0], safety: 2 ** 53 }] },
-      'nodes[0].safety',
-      'a whole number from 0 to 2^53',
-    ],
-    ['a missing id', { ...good, demands: [{ ...good.demands[0], id: undefined }] }, 'demands[0].id', 'text'],
-  ])('%s is refused with its place', (_, data, path, wanted) => {
-    expect(checkInput(data)).toEqual({ ok: false, error: { code: 'malformed', path, wanted } })
   })
 })
 

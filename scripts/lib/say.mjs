@@ -5,7 +5,14 @@ export const say = (text) =>
   process.stdout.write(`${((performance.now() - started) / 1000).toFixed(1).padStart(6)} s  ${text}\n`)
 
 /** Ends with one sentence that says what to do, and no stack. */
-export class Stop extends Error {}
+export class Stop extends Error {
+  code = 1
+}
+
+/** The same for a file that was given and is wrong. */
+export class Refused extends Stop {
+  code = 2
+}
 
 export function orStop(work) {
   return work.catch((error) => {
@@ -13,6 +20,6 @@ export function orStop(work) {
       throw error
     }
     process.stderr.write(`\n${error.message}\n`)
-    process.exit(1)
+    process.exit(error.code)
   })
 }

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { expect, it } from 'vitest'
-import { checkInput } from '~~/core/planning/input'
+import { checkInput } from '~~/shared/planning/check-plan-file'
 import { demandsAtRisk } from '~~/core/planning/what-if'
 import { plan } from '~~/core/planning'
 import { reasonsOf, type PlanDay } from '~~/core/planning/explain'

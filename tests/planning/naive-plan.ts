@@ -6,6 +6,7 @@ import type { LotRule, PlanInput, PlanNode } from '~~/core/planning/input'
  * fractions, days as dates counted one by one. It shares nothing with the engine but the shape of the snapshot.
  */
 export interface NaiveOrder {
+  readonly id: string
   readonly node: string
   readonly due: string
   readonly release: string
@@ -16,12 +17,17 @@ export interface NaivePlan {
   readonly orders: readonly NaiveOrder[]
   readonly balances: ReadonlyMap<string, ReadonlyMap<string, number>>
   readonly pulled: readonly string[]
+  /** Open supply that a shortage waits for: until when, from when on. */
+  readonly waits: readonly string[]
   readonly expired: ReadonlyMap<string, number>
 }
 
 const MS = 86_400_000
 const next = (day: string, by = 1): string =>
   new Date(Date.parse(`${day}T00:00:00Z`) + by * MS).toISOString().slice(0, 10)
+
+/** Numbers in text compared as numbers. */
+const asNumbers = new Intl.Collator('en', { numeric: true })
 
 export function naivePlan(input: PlanInput): NaivePlan {
   const days: string[] = []
@@ -59,23 +65,78 @@ export function naivePlan(input: PlanInput): NaivePlan {
     }
     return []
   }
+  const gifts = ({ id, source }: PlanNode): string[] => {
+    if (source.kind === 'make') {
+      return (source.byProducts ?? []).map((b) => b.node)
+    }
+    return source.kind === 'break down' ? source.outputs.map((o) => o.node).filter((other) => other !== id) : []
+  }
+  const reaches = (from: string, to: string, seen = new Set<string>()): boolean => {
+    if (from === to) {
+      return true
+    }
+    if (seen.has(from)) {
+      return false
+    }
+    seen.add(from)
+    const node = nodes.get(from)!
+    return [...children(node), ...gifts(node)].some((other) => reaches(other, to, seen))
+  }
+  const under = new Map(
+    input.nodes.map((node): [string, string[]] => [
+      node.id,
+      [...children(node), ...gifts(node).filter((other) => !reaches(other, node.id))],
+    ]),
+  )
   const levelOf = (id: string): number =>
     Math.max(
       0,
-      ...input.nodes.filter((parent) => children(parent).includes(id)).map((parent) => levelOf(parent.id) + 1),
+      ...input.nodes.filter((above) => under.get(above.id)!.includes(id)).map((above) => levelOf(above.id) + 1),
     )
-  const inOrder = [...input.nodes].sort((a, b) => levelOf(a.id) - levelOf(b.id) || (a.id < b.id ? -1 : 1))
+  const inOrder = [...input.nodes].sort((a, b) => levelOf(a.id) - levelOf(b.id) || asNumbers.compare(a.id, b.id))
 
   const orders: NaiveOrder[] = []
   const balances = new Map<string, Map<string, number>>()
   const pulled: string[] = []
+  const waits: string[] = []
   const expired = new Map<string, number>()
-  for (const node of inOrder) {
-    netOne(node)
+  for (const [place, node] of inOrder.entries()) {
+    netOne(node, inOrder.slice(0, place))
   }
-  return { orders, balances, pulled, expired }
+  // What was given to a node that had its turn already comes into its balance all the same.
+  for (const [place, node] of inOrder.entries()) {
+    const line = balances.get(node.id)!
+    for (const order of orders) {
+      const more = inOrder.findIndex((other) => other.id === order.node) > place ? givenBy(order, node) : 0
+      for (const day of days.filter((later) => later >= order.due)) {
+        line.set(day, line.get(day)! + more)
+      }
+    }
+  }
+  return { orders, balances, pulled, waits, expired }
 
-  function netOne(node: PlanNode): void {
+  /** What an order brings of a node beside its own. */
+  function givenBy(order: NaiveOrder, node: PlanNode): number {
+    const producer = nodes.get(order.node)!.source
+    if (order.node === node.id) {
+      return 0
+    }
+    if (producer.kind === 'break down') {
+      const own = producer.outputs.find((output) => output.node === order.node)!.quantity
+      return producer.outputs
+        .filter((o) => o.node === node.id)
+        .reduce((all, o) => all + o.quantity * Math.ceil(order.quantity / own), 0)
+    }
+    if (producer.kind !== 'make') {
+      return 0
+    }
+    return (producer.byProducts ?? [])
+      .filter((b) => b.node === node.id)
+      .map((b) => new Fraction(order.quantity).mul(b.numerator).add(b.fixedNumerator).div(b.denominator).floor())
+      .reduce((all, given) => all + Number(given.valueOf()), 0)
+  }
+
+  function netOne(node: PlanNode, before: readonly PlanNode[]): void {
     const { source } = node
     const through = source.kind === 'make' && source.isPassThrough === true
     const fixed = (input.fixed ?? []).filter((entry) => entry.node === node.id && entry.due <= input.end)
@@ -86,12 +147,10 @@ export function naivePlan(input: PlanInput): NaivePlan {
       if (a.due > b.due) {
         return 1
       }
-      if (a.id < b.id) {
-        return -1
-      }
-      return 1
+      return asNumbers.compare(a.id, b.id)
     })) {
       orders.push({
+        id: entry.id,
         node: node.id,
         due: entry.due < input.start ? input.start : entry.due,
         release: entry.release < input.start ? input.start : entry.release,
@@ -135,47 +194,8 @@ export function naivePlan(input: PlanInput): NaivePlan {
       }, 0)
     const givenOn = (day: string): number =>
       orders
-        .filter((order) => order.node !== node.id && order.due === day)
-        .reduce((sum, order) => {
-          const producer = nodes.get(order.node)!.source
-          if (producer.kind === 'break down') {
-            return (
-              sum +
-              producer.outputs
-                .filter((o) => o.node === node.id)
-                .reduce(
-                  (all, o) =>
-                    all +
-                    o.quantity *
-                      Math.ceil(
-                        order.quantity / producer.outputs.find((output) => output.node === order.node)!.quantity,
-                      ),
-                  0,
-                )
-            )
-          }
-          if (producer.kind === 'make') {
-            return (
-              sum +
-              (producer.byProducts ?? [])
-                .filter((b) => b.node === node.id)
-                .reduce(
-                  (all, b) =>
-                    all +
-                    Number(
-                      new Fraction(order.quantity)
-                        .mul(b.numerator)
-                        .add(b.fixedNumerator)
-                        .div(b.denominator)
-                        .ceil()
-                        .valueOf(),
-                    ),
-                  0,
-                )
-            )
-          }
-          return sum
-        }, 0) +
+        .filter((order) => order.due === day && before.some((other) => other.id === order.node))
+        .reduce((sum, order) => sum + givenBy(order, node), 0) +
       fixed
         .filter((order) => (order.due < input.start ? input.start : order.due) === day)
         .reduce((sum, order) => sum + order.quantity, 0)
@@ -198,11 +218,10 @@ export function naivePlan(input: PlanInput): NaivePlan {
         if (a.day > b.day) {
           return 1
         }
-        if (a.id < b.id) {
-          return -1
-        }
-        return 1
+        return asNumbers.compare(a.id, b.id)
       })
+    /** The first day on which an order of today could be there; none where nothing can be ordered. */
+    const soonest = source.kind === 'none' ? '9999' : step(source.calendar, input.start, source.leadDays, 1)
     const lotsThen = (): { quantity: number; until: string | null }[] =>
       node.onHand
         .map((lot) => ({ quantity: lot.quantity, until: lot.expiresOn }))
@@ -213,13 +232,16 @@ export function naivePlan(input: PlanInput): NaivePlan {
       decide: (
         day: string,
         missing: number,
-        state: { balance: number; lots: { quantity: number; until: string | null }[]; arrived: ReadonlySet<string> },
+        state: { covered: number; lots: { quantity: number; until: string | null }[]; arrived: ReadonlySet<string> },
       ) => number[],
-      replay?: ReadonlyMap<string, readonly string[]>,
+      replay?: { pulls: ReadonlyMap<string, readonly string[]>; waiting: ReadonlyMap<string, readonly string[]> },
     ) => {
       const lots = lotsThen()
       const arrived = new Set<string>()
       const pulls = new Map<string, string[]>()
+      const waiting = new Map<string, string[]>()
+      /** What a shortage waits for counts as if it were there. */
+      let late: { readonly comes: string; readonly s: (typeof supplies)[number] }[] = []
       const line = new Map<string, number>()
       let balance = lots.reduce((sum, lot) => sum + lot.quantity, 0)
       let gone = 0
@@ -231,6 +253,13 @@ export function naivePlan(input: PlanInput): NaivePlan {
             lot.quantity = 0
           }
         }
+        for (const { s, comes } of late.filter((entry) => entry.comes === day)) {
+          balance += s.quantity
+          if (comes < s.day) {
+            pulls.set(day, [...(pulls.get(day) ?? []), s.id])
+          }
+        }
+        late = late.filter((entry) => entry.comes > day)
         for (const s of supplies) {
           if (!arrived.has(s.id) && s.day <= day) {
             arrived.add(s.id)
@@ -239,23 +268,32 @@ export function naivePlan(input: PlanInput): NaivePlan {
         }
         balance += given.get(day)! - wanted.get(day)!
         const level = rule.kind === 'up to' ? rule.reorderPoint : safetyOn(day)
-        for (const s of supplies) {
-          if (arrived.has(s.id)) {
-            continue
+        const covered = (): number => late.reduce((sum, { s }) => sum + s.quantity, balance)
+        const reachable = (): typeof supplies =>
+          supplies.filter((s) => !arrived.has(s.id) && window !== null && s.day <= next(day, window))
+        for (const s of reachable()) {
+          const isPulled = replay
+            ? replay.pulls.get(day)?.includes(s.id)
+            : covered() < level && (s.earliest ?? day) <= day
+          if (isPulled) {
+            arrived.add(s.id)
+            pulls.set(day, [...(pulls.get(day) ?? []), s.id])
+            balance += s.quantity
           }
-          if (
-            replay ? !replay.get(day)?.includes(s.id) : window === null || balance >= level || s.day > next(day, window)
-          ) {
-            if (replay) {
-              continue
-            }
-            break
-          }
-          arrived.add(s.id)
-          pulls.set(day, [...(pulls.get(day) ?? []), s.id])
-          balance += s.quantity
         }
-        for (const quantity of decide(day, level - balance, { balance, lots, arrived })) {
+        for (const s of supplies.filter((entry) => !arrived.has(entry.id) && window !== null)) {
+          const canBePulledIn = s.earliest !== undefined && s.earliest < s.day && s.day <= next(day, window!)
+          const comes = canBePulledIn ? s.earliest! : s.day
+          const isAwaited = replay
+            ? replay.waiting.get(day)?.includes(s.id)
+            : covered() < level && s.earliest !== undefined && s.earliest > day && soonest >= comes
+          if (isAwaited) {
+            arrived.add(s.id)
+            waiting.set(day, [...(waiting.get(day) ?? []), s.id])
+            late.push({ comes, s })
+          }
+        }
+        for (const quantity of decide(day, level - covered(), { covered: covered(), lots, arrived })) {
           balance += quantity
         }
         let open = wanted.get(day)!
@@ -268,7 +306,7 @@ export function naivePlan(input: PlanInput): NaivePlan {
         }
         line.set(day, balance)
       }
-      return { line, pulls, gone }
+      return { line, pulls, waiting, gone }
     }
 
     if (source.kind === 'none') {
@@ -313,6 +351,7 @@ export function naivePlan(input: PlanInput): NaivePlan {
       for (const quantity of parts) {
         const release = through ? day : step(source.calendar, day, source.leadDays, -1)
         orders.push({
+          id: `planned:${node.id}:${orders.filter((o) => o.node === node.id).length - fixed.length + 1}`,
           node: node.id,
           due: day,
           release: release < input.start ? input.start : release,
@@ -337,12 +376,7 @@ export function naivePlan(input: PlanInput): NaivePlan {
         minimum,
         up,
       )
-      finish(
-        walk(
-          (day) => (plan.has(days.indexOf(day)) ? place(day, sized(plan.get(days.indexOf(day))!)) : []),
-          exact.pulls,
-        ),
-      )
+      finish(walk((day) => (plan.has(days.indexOf(day)) ? place(day, sized(plan.get(days.indexOf(day))!)) : []), exact))
       return
     }
     finish(
@@ -367,13 +401,13 @@ export function naivePlan(input: PlanInput): NaivePlan {
           return place(day, sized(Math.ceil(missing / fixedSize) * fixedSize))
         }
         if (rule.kind === 'up to') {
-          return place(day, sized(Math.max(rule.maximum, rule.reorderPoint) - state.balance))
+          return place(day, sized(Math.max(rule.maximum, rule.reorderPoint) - state.covered))
         }
         if (rule.kind !== 'cover') {
           return place(day, sized(missing))
         }
         let most = missing
-        let balance = state.balance
+        let balance = state.covered
         const lots = state.lots.map((lot) => ({ ...lot }))
         const use = (calendarId: string): void => {
           let open = wanted.get(calendarId)!
@@ -409,11 +443,13 @@ export function naivePlan(input: PlanInput): NaivePlan {
     function finish(done: {
       line: Map<string, number>
       pulls: ReadonlyMap<string, readonly string[]>
+      waiting: ReadonlyMap<string, readonly string[]>
       gone: number
     }): void {
       balances.set(node.id, done.line)
       expired.set(node.id, done.gone)
       pulled.push(...[...done.pulls].flatMap(([day, ids]) => ids.map((id) => `${id} to ${day}`)))
+      waits.push(...[...done.waiting].flatMap(([day, ids]) => ids.map((id) => `${id} from ${day}`)))
     }
   }
 }

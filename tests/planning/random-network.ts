@@ -67,6 +67,8 @@ const piece = fc.record({
     minLength: 1,
     maxLength: 3,
   }),
+  /** Whom it gives something beside, whether it is used there or above it: circles too. */
+  gift: fc.option(fc.record({ to: fc.nat(5), per: ratio, fixed: fc.nat(2) }), { nil: null }),
   take: fc.integer({ min: 1, max: 3 }),
   gives: fc.integer({ min: 1, max: 8 }),
 })
@@ -75,6 +77,8 @@ const piece = fc.record({
 export const anyNetwork: fc.Arbitrary<PlanInput> = fc
   .record({
     pieces: fc.array(piece, { minLength: 1, maxLength: 6 }),
+    /** Numbers and text, in whatever order. */
+    ids: fc.shuffledSubarray(['2', '10', '9', '100', 'n2', 'n10'], { minLength: 6 }),
     demands: fc.array(
       fc.record({
         to: fc.nat(5),
@@ -89,6 +93,7 @@ export const anyNetwork: fc.Arbitrary<PlanInput> = fc
         to: fc.nat(5),
         day: fc.integer({ min: -3, max: DAYS + 5 }),
         quantity: fc.integer({ min: 1, max: 12 }),
+        earliest: fc.option(fc.integer({ min: -3, max: DAYS + 5 }), { nil: null }),
       }),
       { maxLength: 5 },
     ),
@@ -105,8 +110,8 @@ export const anyNetwork: fc.Arbitrary<PlanInput> = fc
     keepSafety: fc.boolean(),
     closed: fc.nat(DAYS),
   })
-  .map(({ pieces, demands, supplies, fixed, pullIn, keepSafety, closed }): PlanInput => {
-    const id = (index: number): string => `n${index % pieces.length}`
+  .map(({ pieces, ids, demands, supplies, fixed, pullIn, keepSafety, closed }): PlanInput => {
+    const id = (index: number): string => ids[index % pieces.length]!
     const nodes = pieces.map((p, index): PlanNode => {
       const below = [...new Map(p.parts.map((part) => [part.to, part])).values()].filter(
         (part) => part.to > index && part.to < pieces.length,
@@ -128,6 +133,10 @@ export const anyNetwork: fc.Arbitrary<PlanInput> = fc
           fixedNumerator: String(part.fixed),
           offsetDays: part.offset,
         }))
+        const gift =
+          p.gift && p.gift.to !== index && p.gift.to < pieces.length
+            ? { node: id(p.gift.to), ...p.gift.per, fixedNumerator: String(p.gift.fixed) }
+            : null
         if (p.kind === 'move') {
           return { kind: 'move', from: id(below[0]!.to), ...ordered }
         }
@@ -137,10 +146,7 @@ export const anyNetwork: fc.Arbitrary<PlanInput> = fc
             recipe: 'r',
             from: id(below[0]!.to),
             take: p.take,
-            outputs: [
-              { node: id(index), quantity: p.gives },
-              ...(below.length > 1 ? [{ node: id(below[1]!.to), quantity: p.take }] : []),
-            ],
+            outputs: [{ node: id(index), quantity: p.gives }, ...(gift ? [{ node: gift.node, quantity: p.take }] : [])],
             leadDays: ordered.leadDays,
             calendar: ordered.calendar,
             minimum: ordered.minimum,
@@ -157,7 +163,7 @@ export const anyNetwork: fc.Arbitrary<PlanInput> = fc
             minimum: 5,
           }
         }
-        return { kind: 'make', structure: 'b', components: parts.slice(0, 2), byProducts: parts.slice(2), ...ordered }
+        return { kind: 'make', structure: 'b', components: parts, byProducts: gift ? [gift] : [], ...ordered }
       })()
       return {
         id: id(index),
@@ -198,6 +204,7 @@ export const anyNetwork: fc.Arbitrary<PlanInput> = fc
         quantity: s.quantity,
         kind: 'purchase order',
         label: '',
+        ...(s.earliest === null ? {} : { earliest: iso(s.earliest) }),
       })),
       fixed: fixed.map((f, i) => ({
         id: `f${i}`,

@@ -48,7 +48,7 @@ const chain = computed(() => {
     { name: 'Demand', summary: `On ${day(d.due)}: wanted ${d.demandThatDay}; there before that ${d.balanceBefore}.` },
     {
       name: 'Net requirement',
-      summary: `${d.demandThatDay} wanted${d.safety.startsWith('0 ') ? '' : ` + ${d.safety} safety stock to keep`} − ${d.balanceBefore} there = ${d.netRequirement} missing.`,
+      summary: `${d.demandThatDay} wanted${d.safety.startsWith('0 ') ? '' : ` + ${d.safety} safety stock to keep`} − ${d.balanceBefore} there${d.pulledIn ? ` − ${d.pulledIn} pulled in to that day` : ''}${d.awaited ? ` − ${d.awaited} on order that comes later` : ''} = ${d.netRequirement} missing.`,
     },
     { name: 'Lot size', summary: ruleSays(d) },
     ...(d.minimum || d.multipleEntered

@@ -2,28 +2,34 @@ import { everyDay, makeCalendar } from '../../calendar/working'
 import { toDay, type Day } from '../../calendar/days'
 import { groupBy } from '../../group-by'
 import { ok, refuse, type Result } from '../../result'
-import type { Demand, FixedOrder, Multiple, PlanInput, PlanNode, Source, Supply } from '../input'
+import {
+  compareIds,
+  type FixedOrder,
+  type Multiple,
+  type PlanInput,
+  type PlanNode,
+  type Source,
+  type Supply,
+} from '../input'
+import type { Limit } from './beyond-limit'
 import { DemandTable } from './demand-table'
-import { orderByLevel } from './levels'
-import { LinkTable, perOf, type Per } from './link-table'
+import { orderByLevel, type Edges } from './levels'
+import { LinkTable, perOf, type ByProductLink } from './link-table'
 import { countWorkDays, type WorkDays } from './work-days'
 
 /** Why a snapshot cannot be planned. */
 export type PlanError =
   | { readonly code: 'end-before-start'; readonly start: string; readonly end: string }
   | { readonly code: 'unknown-node'; readonly node: string; readonly by: string }
-
-/** What orders of a node give another beside: a by-product, or another output of a break-down. */
-export interface ByProductLink extends Per {
-  readonly producer: number
-  readonly runs: boolean
-}
+  | { readonly code: 'beyond-limit'; readonly node: string; readonly limit: Limit }
 
 /** One open supply: its day from the start of the plan on; before it where it is past due. */
-export interface Dated<T extends Demand | Supply = Supply> {
+export interface Dated {
   readonly at: number
+  /** The day on which it can come at the soonest; not before the start. */
+  readonly earliest: number
   readonly quantity: number
-  readonly row: T
+  readonly row: Supply
 }
 
 /** A fixed planned order, days from the start on. */
@@ -54,7 +60,7 @@ export interface Compiled {
   /** Who receives by-products of a node. */
   readonly receivers: ReadonlyMap<number, readonly number[]>
   readonly demands: DemandTable
-  readonly supplies: readonly (readonly Dated<Supply>[])[]
+  readonly supplies: readonly (readonly Dated[])[]
   readonly fixed: ReadonlyMap<number, readonly FixedAt[]>
   daysOf(calendar: string | null): WorkDays
 }
@@ -72,11 +78,7 @@ export function compileInput(input: PlanInput): Result<Compiled, PlanError> {
   }
   const { nodes, position, levels, loops } = leveled
   const daysOf = workDaysOf(input, nodes, start, span)
-  const byProductLinks = new Map<number, ByProductLink[]>()
-  const unknown = linkByProducts(nodes, position, byProductLinks)
-  if (unknown) {
-    return refuse(unknown)
-  }
+  const byProductLinks = linkByProducts(nodes, position)
   const demands = DemandTable.of(input.demands, position, nodes.length, start)
   if (!(demands instanceof DemandTable)) {
     return refuse(demands)
@@ -113,21 +115,18 @@ interface Leveled extends Pick<Compiled, 'nodes' | 'levels' | 'loops'> {
 }
 function levelNodes(input: PlanInput): Leveled | PlanError {
   const position = new Map(input.nodes.map((node, index) => [node.id, index]))
-  const [from, to]: [number[], number[]] = [[], []]
-  for (const [index, node] of input.nodes.entries()) {
-    for (const child of componentsOf(node.source)) {
-      const target = position.get(child)
-      if (target === undefined) {
-        return { code: 'unknown-node', node: child, by: node.id }
-      }
-      from.push(index)
-      to.push(target)
-    }
+  const needs = edgesOf(input.nodes, position, componentsOf)
+  const gives = edgesOf(input.nodes, position, givenBesides)
+  if ('code' in needs) {
+    return needs
+  }
+  if ('code' in gives) {
+    return gives
   }
   const { order, levels, loops } = orderByLevel(
     input.nodes.map((node) => node.id),
-    from,
-    to,
+    needs,
+    gives,
   )
   const looped = new Map(
     loops.flatMap((path) =>
@@ -148,6 +147,26 @@ function levelNodes(input: PlanInput): Leveled | PlanError {
     levels: Int32Array.from(order, (index) => levels[index]!),
     loops: new Map([...looped].map(([index, path]) => [position.get(input.nodes[index]!.id)!, path])),
   }
+}
+
+/** From each node to those that it names. */
+function edgesOf(
+  nodes: readonly PlanNode[],
+  position: ReadonlyMap<string, number>,
+  named: (source: Source, own: string) => readonly string[],
+): Edges | Extract<PlanError, { code: 'unknown-node' }> {
+  const [from, to]: [number[], number[]] = [[], []]
+  for (const [index, { id, source }] of nodes.entries()) {
+    for (const other of named(source, id)) {
+      const target = position.get(other)
+      if (target === undefined) {
+        return { code: 'unknown-node', node: other, by: id }
+      }
+      from.push(index)
+      to.push(target)
+    }
+  }
+  return { from, to }
 }
 
 /** Working days of each calendar, counted as far back and ahead as any lead time reaches. */
@@ -211,41 +230,36 @@ export function componentsOf(source: Source): readonly string[] {
   return source.kind === 'break down' || source.kind === 'move' ? [source.from] : []
 }
 
+/** What an order brings beside its own node. */
+function givenBesides(source: Source, own: string): readonly string[] {
+  if (source.kind === 'make') {
+    return (source.byProducts ?? []).map((part) => part.node)
+  }
+  return source.kind === 'break down' ? source.outputs.map((output) => output.node).filter((node) => node !== own) : []
+}
+
+/** By receiver, what orders of other nodes bring it. */
 function linkByProducts(
   nodes: readonly PlanNode[],
-  entry: ReadonlyMap<string, number>,
-  byProductLinks: Map<number, ByProductLink[]>,
-): PlanError | null {
+  position: ReadonlyMap<string, number>,
+): ReadonlyMap<number, readonly ByProductLink[]> {
+  const links: { readonly target: number; readonly link: ByProductLink }[] = []
   for (const [producer, { id, source }] of nodes.entries()) {
-    const own = source.kind === 'break down' ? (source.outputs.find((output) => output.node === id)?.quantity ?? 1) : 1
-    let given: { node: string; link: ByProductLink }[] = []
     if (source.kind === 'make') {
-      given = (source.byProducts ?? []).map((part) => ({
-        node: part.node,
-        link: { producer, runs: false, ...perOf(part) },
-      }))
-    } else if (source.kind === 'break down') {
-      given = source.outputs
-        .filter((output) => output.node !== id)
-        .map((output) => ({
-          node: output.node,
-          link: { producer, runs: true, numerator: output.quantity, fixed: 0, denominator: own },
-        }))
-    }
-    for (const { node, link } of given) {
-      const target = entry.get(node)
-      if (target === undefined) {
-        return { code: 'unknown-node', node, by: id }
+      for (const part of source.byProducts ?? []) {
+        links.push({ target: position.get(part.node)!, link: { producer, runs: false, ...perOf(part) } })
       }
-      const list = byProductLinks.get(target)
-      if (list) {
-        list.push(link)
-      } else {
-        byProductLinks.set(target, [link])
+    } else if (source.kind === 'break down') {
+      const denominator = source.outputs.find((output) => output.node === id)?.quantity ?? 1
+      for (const output of source.outputs.filter(({ node }) => node !== id)) {
+        const link = { producer, runs: true, numerator: output.quantity, fixed: 0, denominator }
+        links.push({ target: position.get(output.node)!, link })
       }
     }
   }
-  return null
+  return new Map(
+    [...groupBy(links, (entry) => entry.target)].map(([target, list]) => [target, list.map(({ link }) => link)]),
+  )
 }
 
 function place(
@@ -261,7 +275,7 @@ function place(
     if (target === undefined) {
       return { code: 'unknown-node', node: row.node, by: row.id }
     }
-    const entry: Dated = { at: toDay(row.day) - start, quantity: row.quantity, row }
+    const entry = dated(row, start)
     if (lists[target] === none) {
       lists[target] = [entry]
     } else {
@@ -276,9 +290,19 @@ function place(
   return lists
 }
 
+const dated = (row: Supply, start: Day): Dated => ({
+  at: toDay(row.day) - start,
+  earliest: row.earliest === undefined ? 0 : Math.max(0, toDay(row.earliest) - start),
+  quantity: row.quantity,
+  row,
+})
+
 /** By day, then by id. */
-export const byDay = (a: Dated<Demand | Supply>, b: Dated<Demand | Supply>): number =>
-  a.at - b.at || (a.row.id < b.row.id ? -1 : 1)
+const byDay = (a: Dated, b: Dated): number => a.at - b.at || compareIds(a.row.id, b.row.id)
+
+/** Open supply of a node with its days counted from the start of the plan on, by day, then by id. */
+export const toDated = (rows: readonly Supply[], start: Day): readonly Dated[] =>
+  rows.map((row) => dated(row, start)).sort(byDay)
 
 /** Fixed orders of a node with their dates as days, by due day, then by id. */
 export const toFixed = (rows: readonly FixedOrder[]): readonly FixedAt[] =>
@@ -290,7 +314,7 @@ export const toFixed = (rows: readonly FixedOrder[]): readonly FixedAt[] =>
       quantity: row.quantity,
       supplier: row.supplier,
     }))
-    .sort((a, b) => a.due - b.due || (a.id < b.id ? -1 : 1))
+    .sort((a, b) => a.due - b.due || compareIds(a.id, b.id))
 
 /** A multiple that any whole quantity is of. */
 export const ONE_STEP: Multiple = { numerator: '1', denominator: '1' }

@@ -1,25 +1,37 @@
+import { compareIds } from '../input'
+import { childrenOf, circlesOf } from './circles'
+
+/** Edges between nodes by their numbers, side by side. */
+export interface Edges {
+  readonly from: readonly number[]
+  readonly to: readonly number[]
+}
+
 /**
  * Orders nodes by low-level code (the longest way down from a node that nothing uses), then by id.
  *
- * Shape:  `order` lists node numbers; `levels` by node number; `loops` each loop that there is, as node numbers, the first repeated last. The nodes of
- *         a loop are ordered as if they were made of nothing.
+ * `needs`: from each node to what it is made of. `gives`: from each node to what its orders bring beside; those count as ways down too, unless they lie
+ * in a circle.
+ * Shape:  `order` lists node numbers; `levels` by node number; `loops` each loop of needs that there is, as node numbers, the first repeated last. The
+ *         nodes of a loop are ordered as if they were made of nothing.
  * Cost:   about one visit per node and edge. Source: A. B. Kahn, Topological sorting of large networks (1962).
  */
 export function orderByLevel(
   ids: readonly string[],
-  from: readonly number[],
-  to: readonly number[],
+  needs: Edges,
+  gives: Edges,
 ): { readonly order: Int32Array; readonly levels: Int32Array; readonly loops: readonly (readonly number[])[] } {
   const dropped = new Set<number>()
   const loops: number[][] = []
   for (;;) {
-    const { levels, seen, waiting } = sweep(ids.length, from, to, dropped)
+    const { levels, seen, waiting } = sweep(ids.length, needs, dropped)
     if (seen === ids.length) {
+      const counted = gives.from.length === 0 ? levels : levelsWithGiven(ids.length, needs, gives, dropped)
       const rank = Int32Array.from({ length: ids.length }, (_, i) => i)
-      const order = rank.sort((a, b) => levels[a]! - levels[b]! || (ids[a]! < ids[b]! ? -1 : 1))
-      return { order, levels, loops: loops.sort((a, b) => (ids[a[0]!]! < ids[b[0]!]! ? -1 : 1)) }
+      const order = rank.sort((a, b) => counted[a]! - counted[b]! || compareIds(ids[a]!, ids[b]!))
+      return { order, levels: counted, loops: loops.sort((a, b) => compareIds(ids[a[0]!]!, ids[b[0]!]!)) }
     }
-    const path = loopAmong(ids, from, to, waiting, dropped)
+    const path = loopAmong(ids, needs, waiting, dropped)
     loops.push(path)
     for (const node of path) {
       dropped.add(node)
@@ -27,29 +39,32 @@ export function orderByLevel(
   }
 }
 
+/** Levels on which what gives stands above what it gives to; what gives in a circle does not count. */
+function levelsWithGiven(count: number, needs: Edges, gives: Edges, dropped: ReadonlySet<number>): Int32Array {
+  const all = among(
+    { from: [...needs.from, ...gives.from], to: [...needs.to, ...gives.to] },
+    (from) => !dropped.has(from),
+  )
+  const circles = circlesOf(count, all.from, all.to)
+  const straight = among(gives, (from, to) => circles[from] !== circles[to])
+  return sweep(count, { from: [...needs.from, ...straight.from], to: [...needs.to, ...straight.to] }, dropped).levels
+}
+
+function among({ from, to }: Edges, keeps: (from: number, to: number) => boolean): Edges {
+  const kept = from.map((node, edge) => keeps(node, to[edge]!))
+  return { from: from.filter((_, edge) => kept[edge]), to: to.filter((_, edge) => kept[edge]) }
+}
+
 function sweep(
   count: number,
-  from: readonly number[],
-  to: readonly number[],
+  edges: Edges,
   dropped: ReadonlySet<number>,
 ): { levels: Int32Array; seen: number; waiting: Int32Array } {
-  const first = new Int32Array(count + 1)
+  const { from, to } = dropped.size === 0 ? edges : among(edges, (node) => !dropped.has(node))
+  const { first, children } = childrenOf(count, from, to)
   const waiting = new Int32Array(count)
-  for (let e = 0; e < from.length; e++) {
-    if (!dropped.has(from[e]!)) {
-      first[from[e]! + 1]!++
-      waiting[to[e]!]!++
-    }
-  }
-  for (let i = 0; i < count; i++) {
-    first[i + 1]! += first[i]!
-  }
-  const next = first.slice()
-  const children = new Int32Array(first[count]!)
-  for (let e = 0; e < from.length; e++) {
-    if (!dropped.has(from[e]!)) {
-      children[next[from[e]!]!++] = to[e]!
-    }
+  for (const child of to) {
+    waiting[child]!++
   }
   const levels = new Int32Array(count)
   const queue = placesOfZero(waiting)
@@ -80,8 +95,7 @@ function placesOfZero(counts: Int32Array): number[] {
 /** Some loop among the nodes that wait for each other, begun at its first id. Whoever still waits has a parent that does: walking up must come round. */
 function loopAmong(
   ids: readonly string[],
-  from: readonly number[],
-  to: readonly number[],
+  { from, to }: Edges,
   waiting: Int32Array,
   dropped: ReadonlySet<number>,
 ): number[] {
@@ -93,10 +107,10 @@ function loopAmong(
       continue
     }
     const known = parent.get(down)
-    if (known === undefined || ids[up]! < ids[known]!) {
+    if (known === undefined || compareIds(ids[up]!, ids[known]!) < 0) {
       parent.set(down, up)
     }
-    if (begin < 0 || ids[down]! < ids[begin]!) {
+    if (begin < 0 || compareIds(ids[down]!, ids[begin]!) < 0) {
       begin = down
     }
   }
@@ -108,7 +122,7 @@ function loopAmong(
     walked.push(node)
   }
   const ring = walked.slice(place.get(node)!).reverse()
-  const lowest = ring.reduce((least, node, i) => (ids[node]! < ids[ring[least]!]! ? i : least), 0)
+  const lowest = ring.reduce((least, node, i) => (compareIds(ids[node]!, ids[ring[least]!]!) < 0 ? i : least), 0)
   const turned = [...ring.slice(lowest), ...ring.slice(0, lowest)]
   return [...turned, turned[0]!]
 }

@@ -1,4 +1,5 @@
 import type { PlanNode } from '../input'
+import { exactly } from './beyond-limit'
 import type { WorkDays } from './work-days'
 
 /** Numbers that a plain number cannot hold exactly: numerator, fixed, denominator. */
@@ -54,11 +55,27 @@ export function amountAt(
 }
 
 function exactAmount(quantity: number, [numerator, fixed, denominator]: Exact): number {
-  const steps = Number((BigInt(quantity) * numerator + fixed + denominator - 1n) / denominator)
-  if (!Number.isSafeInteger(steps)) {
-    throw new Error('A requirement is beyond 2^53 finest steps')
+  return exactly(Number((BigInt(quantity) * numerator + fixed + denominator - 1n) / denominator))
+}
+
+/** What orders of a node give another beside: a by-product, or another output of a break-down. */
+export interface ByProductLink extends Per {
+  readonly producer: number
+  readonly runs: boolean
+}
+
+/** What an order of `quantity` gives beside: in whole steps, rounded down once for the order as a whole, so that it hides no shortage. Throws beyond 2^53. */
+export function givenAt({ runs, numerator, fixed, denominator, exact }: ByProductLink, quantity: number): number {
+  if (runs) {
+    return numerator * Math.ceil(quantity / denominator)
   }
-  return steps
+  const whole = quantity * numerator + fixed
+  if (whole < 2 ** 53) {
+    const steps = Math.floor(whole / denominator)
+    return steps * denominator > whole ? steps - 1 : steps
+  }
+  const [up, more, down] = exact ?? [BigInt(numerator), BigInt(fixed), BigInt(denominator)]
+  return exactly(Number((BigInt(quantity) * up + more) / down))
 }
 
 /** What every node asks of its components, in columns: the links to a component lie together, from `useFirst[component]` on; the components of a parent are found from `partFirst` on. */

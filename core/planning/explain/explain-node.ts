@@ -1,6 +1,6 @@
 import { toDay, toIso, type Day } from '../../calendar/days'
 import type { Dated, FixedAt } from '../compile'
-import { wayFrom, type Demand, type LotRule, type PlanNode, type Supply } from '../input'
+import { compareIds, wayFrom, type Demand, type LotRule, type PlanNode, type Supply } from '../input'
 import type { DayBalance, Flow, NetListener, NetPlan, OrderFacts } from '../netting'
 import type { NodePlan, Peg, PlanMessage, PlannedOrder } from './output'
 import { pegNode, type Arrival, type Wanted } from './peg-node'
@@ -8,7 +8,9 @@ import { adviceOnSupplies } from './advise-supply'
 import { EXACT, sizeOfRule, netNode } from '../netting'
 import { NodeLines } from './node-lines'
 import { termsOf, type OrderTerms } from './order-terms'
+import { idOf } from './order-ids'
 import { byProductId, needId, orderId } from './peg-ids'
+import { lateSupplies, notNetted, type Wait } from './late-messages'
 
 /** Everything that a plan says of one node. */
 export interface ExplainedNode {
@@ -30,7 +32,7 @@ export function explainNode(plan: NetPlan, index: number): ExplainedNode {
 
 const byDayThenId = (a: Demand, b: Demand): number => {
   if (a.day === b.day) {
-    return a.id < b.id ? -1 : 1
+    return compareIds(a.id, b.id)
   }
   return a.day < b.day ? -1 : 1
 }
@@ -48,8 +50,10 @@ class NodeAccount implements NetListener {
   private readonly arrivals: Arrival[] = []
   private readonly lines: NodeLines
   private readonly flow: Flow
-  /** By day, what planned orders of other nodes give it later than it was netted. */
+  /** By day, what planned orders of other nodes give it that were netted after it: it lies in a circle with them. */
   private readonly late: Float64Array
+  private readonly givenLate: { readonly producer: number; readonly day: number; readonly quantity: number }[] = []
+  private readonly waitedFor: Wait[] = []
   private readonly terms: OrderTerms
   private readonly rule: LotRule
   private fixedCount = 0
@@ -94,7 +98,8 @@ class NodeAccount implements NetListener {
       this.pastDue(demand)
       const day = Math.max(0, toDay(demand.day) - this.start)
       if (day < this.span) {
-        this.wanted.push({ id: demand.id, day, quantity: demand.quantity, priority: demand.priority })
+        const since = toDay(demand.day) - this.start
+        this.wanted.push({ id: demand.id, day, since, quantity: demand.quantity, priority: demand.priority })
       }
     }
     for (const supply of this.supplies) {
@@ -116,7 +121,7 @@ class NodeAccount implements NetListener {
         if (known) {
           known.quantity += quantity
         } else {
-          const made = { id, day, quantity, priority: 0 }
+          const made = { id, day, since: day, quantity, priority: 0 }
           byOrder.set(`${id} ${day}`, made)
           this.wanted.push(made)
         }
@@ -125,9 +130,11 @@ class NodeAccount implements NetListener {
         this.arrivals.push({ id: byProductId(idOf(this.plan, producer, order), this.node.id), day, quantity })
         if (producer > this.index) {
           this.late[day]! += quantity
+          this.givenLate.push({ producer, day, quantity })
         }
       },
     )
+    this.messages.push(...notNetted(this.plan.compiled, this.node.id, this.givenLate))
   }
 
   /** Orders that a person fixed stand before those that are proposed. */
@@ -197,6 +204,8 @@ class NodeAccount implements NetListener {
       ...(terms.isPassThrough ? { through: true as const } : {}),
       why: {
         balanceBefore: facts.balanceBefore,
+        ...(facts.pulledIn === 0 ? {} : { pulledIn: facts.pulledIn }),
+        ...(facts.awaited === 0 ? {} : { awaited: facts.awaited }),
         demandThatDay: this.flow.gross[due]!,
         safety: rule.kind === 'up to' ? rule.reorderPoint : this.flow.safety[due]!,
         netRequirement: facts.net,
@@ -234,10 +243,19 @@ class NodeAccount implements NetListener {
 
   pulled(day: number, supply: Dated): void {
     const { id, day: from } = supply.row
-    this.arrivals.push({ id, day, quantity: supply.quantity })
-    this.lines.pulled.add(supply)
     const { quantity } = supply
+    if (!this.lines.pulled.has(supply)) {
+      this.arrivals.push({ id, day, quantity })
+      this.lines.pulled.add(supply)
+    }
     this.messages.push({ code: 'pull in', node: this.node.id, day: this.iso(day), quantity, supply: id, from })
+  }
+
+  waits(day: number, supply: Dated, comes: number, missing: number): void {
+    this.arrivals.push({ id: supply.row.id, day: comes, quantity: supply.quantity })
+    this.lines.pulled.add(supply)
+    this.lines.mark(day)
+    this.waitedFor.push({ day, supply, comes, missing })
   }
 
   lost(day: number, lot: string | null, quantity: number): void {
@@ -274,6 +292,8 @@ class NodeAccount implements NetListener {
     for (const [place, order] of orders.entries()) {
       lines.release(table.release[table.first[index]! + place]!, order.quantity)
     }
+    const pegs = pegNode(node, this.start, this.wanted, this.arrivals)
+    messages.push(...lateSupplies(compiled, node.id, { waits: this.waitedFor, wanted: this.wanted, pegs }))
     messages.push(...adviceOnSupplies(compiled, node, this.supplies, lines, this.flow.safety))
     const longest = compiled.input.longestLeadDays ?? this.span - 1
     const leadDays = this.wanted.length > 0 ? plan.wholeLead(index) : 0
@@ -290,20 +310,7 @@ class NodeAccount implements NetListener {
       },
       orders,
       messages,
-      pegs: pegNode(node, this.start, this.wanted, this.arrivals),
+      pegs,
     }
   }
-}
-
-const idOf = (plan: NetPlan, index: number, order: number): string => {
-  const { orders, compiled } = plan
-  const fixed = orders.fixed[order]!
-  if (fixed >= 0) {
-    return compiled.fixed.get(index)![fixed]!.id
-  }
-  let before = 0
-  for (let i = orders.first[index]!; i < orders.first[index]! + orders.count[index]! && orders.fixed[i]! >= 0; i++) {
-    before++
-  }
-  return orderId(compiled.nodes[index]!.id, order - orders.first[index]! - before + 1)
 }

@@ -1,5 +1,5 @@
 export { describeMessage } from './describe'
 export { explainNode, type ExplainedNode } from './explain-node'
 export type { NodePlan, PlanDay, PlannedOrder, PlanOutput, PlanMessage } from './output'
-export { needId, orderOfSupply } from './peg-ids'
+export { needId, orderOfNeed, orderOfSupply } from './peg-ids'
 export { reasonsOf, type Reason } from './reasons'

@@ -13,6 +13,8 @@ export class NodeLines {
   private readonly releases: Float64Array
   private readonly balances: Float64Array
   private readonly withoutOrders: Float64Array
+  /** What came so far of what was not netted. */
+  private cameLate = 0
 
   constructor(readonly span: number) {
     const column = (): Float64Array => new Float64Array(span)
@@ -45,12 +47,13 @@ export class NodeLines {
     }
   }
 
-  /** `late`: what planned orders of other nodes bring on this day, later than it was netted. */
+  /** `late`: what planned orders of other nodes bring on this day without that it was netted. Days come in their order. */
   set(day: number, found: DayBalance, flow: Flow, late: number): void {
     this.gross[day] = flow.gross[day]!
     this.scheduled[day] = found.scheduled
     this.receipts[day] = found.planned + flow.fixed[day]! + late
-    this.balances[day] = found.balance
+    this.cameLate += late
+    this.balances[day] = found.balance + this.cameLate
     this.withoutOrders[day] = found.balanceWithoutOrders
     this.net[day] = found.net
     const safetyChanges = day > 0 && flow.safety[day] !== flow.safety[day - 1]

@@ -51,9 +51,16 @@ export interface PlannedOrder {
   readonly why: Why
 }
 
-/** The numbers behind one planned order, in the order in which they were worked out. */
+/**
+ * The numbers behind one planned order, in the order in which they were worked out:
+ * safety − (balance before + pulled in + awaited − demand that day) = net requirement, and so on.
+ */
 export interface Why {
   readonly balanceBefore: number
+  /** Open supply that was pulled in to that day; absent where none was. */
+  readonly pulledIn?: number
+  /** Open supply that comes later and is waited for, as a new order could not be there sooner; absent where there is none. */
+  readonly awaited?: number
   readonly demandThatDay: number
   readonly safety: number
   readonly netRequirement: number
@@ -90,6 +97,15 @@ export type PlanMessage =
   | (At & { readonly code: 'below safety'; readonly safety: number })
   | (At & { readonly code: 'late order'; readonly order: string; readonly lateBy: number; readonly promised: string })
   | (At & { readonly code: 'pull in'; readonly supply: string; readonly from: string })
+  /** `quantity` is short from `day` on, until the supply comes; `waiting`: the demands that it serves after their day. */
+  | (At & {
+      readonly code: 'late supply'
+      readonly supply: string
+      readonly comes: string
+      readonly waiting: readonly string[]
+    })
+  /** Orders of `by` bring it, but lie in a circle with it: a receipt that no order of it takes into account. */
+  | (At & { readonly code: 'not netted'; readonly by: string })
   | (At & { readonly code: 'push out'; readonly supply: string; readonly from: string })
   | (At & { readonly code: 'surplus'; readonly supply: string })
   | (At & { readonly code: 'past due'; readonly ref: string })

@@ -1,11 +1,13 @@
 import { toDay, type Day } from '../../calendar/days'
-import type { PlanNode } from '../input'
+import { compareIds, type PlanNode } from '../input'
 import type { Peg } from './output'
 
 /** Days count from the start of the plan. */
 export interface Wanted {
   readonly id: string
   readonly day: number
+  /** The day on which it was wanted, also where that is past. */
+  readonly since: number
   quantity: number
   readonly priority: number
 }
@@ -16,8 +18,8 @@ export interface Arrival {
 }
 
 /**
- * Hands every supply of one node to its demands: demands by date, priority, entry; on hand first (soonest expiry first, only up to
- * and on its expiry), then arrivals by date.
+ * Hands every supply of one node to its demands: demands by date (what is past due first), priority, entry; on hand first (soonest expiry first, only
+ * up to and on its expiry), then arrivals by date. The earliest demand that is not served yet is served first, also by what comes after it.
  *
  * What a demand cannot get stays unpegged: it is the shortage.
  */
@@ -34,11 +36,11 @@ export function pegNode(
       left: lot.quantity,
       until: lot.expiresOn === null ? never : toDay(lot.expiresOn) - start,
     }))
-    .sort((a, b) => a.until - b.until || (a.id < b.id ? -1 : 1))
+    .sort((a, b) => a.until - b.until || compareIds(a.id, b.id))
   const coming = arrivals
     .map((arrival) => ({ ...arrival, left: arrival.quantity }))
-    .sort((a, b) => a.day - b.day || (a.id < b.id ? -1 : 1))
-  const inOrder = [...demands].sort((a, b) => a.day - b.day || a.priority - b.priority || (a.id < b.id ? -1 : 1))
+    .sort((a, b) => a.day - b.day || compareIds(a.id, b.id))
+  const inOrder = [...demands].sort((a, b) => a.since - b.since || a.priority - b.priority || compareIds(a.id, b.id))
   const pegs: Peg[] = []
   // Demands come by date, so what is used up or expired once never serves again: each list is walked once.
   let lot = 0
@@ -63,7 +65,7 @@ export function pegNode(
         break
       }
     }
-    for (; open > 0 && next < coming.length && coming[next]!.day <= demand.day; next++) {
+    for (; open > 0 && next < coming.length; next++) {
       serve(coming[next]!)
       if (coming[next]!.left > 0) {
         break

@@ -1,4 +1,4 @@
-export { checkInput } from './check-input'
+export { compareIds } from './compare-ids'
 export {
   wayFrom,
   type FixedOrder,

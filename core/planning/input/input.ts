@@ -132,6 +132,8 @@ export interface Demand {
   /** What the demand belongs to, as a person would name it. */
   readonly label: string
   readonly priority: number
+  /** The open supplies that it is needed for, where it is of a build, a break-down or a transfer: while it waits, they do. */
+  readonly for?: readonly string[]
 }
 
 /** One open supply of a node. Quantity in finest steps, day in ISO 8601. */
@@ -142,6 +144,8 @@ export interface Supply {
   readonly quantity: number
   readonly kind: 'purchase order' | 'build' | 'break-down' | 'transfer'
   readonly label: string
+  /** The day on which it can come at the soonest: it is never pulled in before. Default: any day. */
+  readonly earliest?: string
 }
 
 /** `supplier`: whom it is to be bought from, where it is not the usual one; its lead time is theirs. */

@@ -1,8 +1,9 @@
 import { ExpiringLots } from './expiring-lots'
 import type { Dated, Compiled } from '../compile'
-import { ONE_STEP } from '../compile'
+import { exactly, ONE_STEP } from '../compile'
 import type { LotRule, Multiple, PlanNode, Source } from '../input'
 import { leastCostOrders, type Requirement, splitOrder } from '../sizing'
+import { OpenSupply, type Decision, type PullIn, type SupplyListener } from './open-supply'
 
 /** What goes in and out of one node by day of the horizon, besides its open supply: filled anew for each node. */
 export interface Flow {
@@ -16,15 +17,17 @@ export interface Flow {
 /** What an order was sized from; the same object each time. */
 export interface OrderFacts {
   balanceBefore: number
+  /** Open supply taken that day before anything is ordered: pulled in to it, or waited for. */
+  pulledIn: number
+  awaited: number
   net: number
   byRule: number
   parts: number
 }
 
 /** Is told what the walk does; the walk itself keeps nothing. */
-export interface NetListener {
+export interface NetListener extends SupplyListener {
   order(day: number, quantity: number, times: number, facts: OrderFacts): void
-  pulled?(day: number, supply: Dated): void
   lost?(day: number, lot: string | null, quantity: number): void
   lacking?(day: number, balance: number): void
   day?(day: number, found: DayBalance): void
@@ -57,11 +60,32 @@ export function sizingOf(
   return { minimum: source.minimum ?? 0, multiple: given ?? ONE_STEP, maximum: source.maximum }
 }
 
+/** How a node is netted: its rule, the sizes of its orders (null where it has none), and how far open supply is looked for. */
+interface Terms extends PullIn {
+  readonly rule: LotRule
+  readonly sizing: ReturnType<typeof sizingOf> | null
+}
+
+function termsOf({ input, start, daysOf }: Compiled, node: PlanNode): Terms {
+  const { source } = node
+  const isPassThrough = source.kind === 'make' && source.isPassThrough === true
+  const leadDays = source.kind === 'none' ? 0 : source.leadDays
+  const isDated = input.pullIn === false || isPassThrough
+  const soonest = source.kind === 'none' ? Infinity : daysOf(source.calendar).forward(start, leadDays) - start
+  return {
+    rule: isPassThrough || source.kind === 'none' ? EXACT : (node.rule ?? EXACT),
+    sizing: source.kind === 'none' ? null : sizingOf(source, node.id),
+    window: isDated ? -1 : (node.pullInDays ?? leadDays),
+    soonest: isDated ? -1 : soonest,
+  }
+}
+
 /**
  * Nets one node day by day, supplies before demands, and sizes its planned orders.
  *
  * balance(d) = balance(d−1) + receipts(d) − demands(d) − what expired; where it is below the safety stock (or the reorder point), open supply due later
- * within the pull-in window is taken first (whole, earliest first), then an order is planned by the node's rule, minimum, multiple and maximum.
+ * within the pull-in window is taken first (whole, earliest first; see OpenSupply), then an order is planned by the node's rule, minimum, multiple and maximum.
+ * What a shortage waits for covers it, though it is not there yet.
  * A node without a source has no orders: its balance goes on below zero. Answers the first day on which it would fall short without orders, or −1.
  * Source: APICS dictionary, material requirements planning; Orlicky, Material Requirements Planning (1975), gross-to-net logic.
  */
@@ -72,14 +96,22 @@ export function netNode(
   supplies: readonly Dated[],
   listener: NetListener,
 ): number {
-  const { span, input } = compiled
+  return walkDays({ compiled, node, flow, supplies }, termsOf(compiled, node), listener)
+}
+
+/** A node with all that its days are walked on. */
+interface Walked {
+  readonly compiled: Compiled
+  readonly node: PlanNode
+  readonly flow: Flow
+  readonly supplies: readonly Dated[]
+}
+
+function walkDays(walked: Walked, terms: Terms, listener: NetListener): number {
+  const { compiled, node, flow, supplies } = walked
+  const { span } = compiled
   const { gross, fixed, safety } = flow
-  const { source } = node
-  const isPassThrough = source.kind === 'make' && source.isPassThrough === true
-  const rule = isPassThrough || source.kind === 'none' ? EXACT : (node.rule ?? EXACT)
-  const window =
-    input.pullIn === false || isPassThrough ? -1 : (node.pullInDays ?? ('leadDays' in source ? source.leadDays : 0))
-  const sizing = source.kind === 'none' ? null : sizingOf(source, node.id)
+  const { rule, sizing } = terms
   const fixedSize = rule.kind === 'fixed' || rule.kind === 'economic' ? sizeOfRule(rule, gross, span) : undefined
   const ahead = rule.kind === 'least cost' && sizing ? planAhead(rule, sizing) : null
   const lots = ExpiringLots.of(node, compiled.start)
@@ -91,11 +123,11 @@ export function netNode(
     balance += lot.quantity
   }
   let balanceWithoutOrders = balance
-  let next = 0
+  const open = new OpenSupply(supplies, terms, listener, ahead?.decisions)
   let dated = 0
   let firstShortage = -1
 
-  const facts: OrderFacts = { balanceBefore: 0, net: 0, byRule: 0, parts: 1 }
+  const facts: OrderFacts = { balanceBefore: 0, pulledIn: 0, awaited: 0, net: 0, byRule: 0, parts: 1 }
   // A multiple that is a whole number of steps below 2^20, without a maximum: plain numbers are exact.
   const whole =
     sizing &&
@@ -110,10 +142,7 @@ export function netNode(
 
   for (let index = 0; index < span; index++) {
     if (quiet && index > 0 && balance >= least) {
-      const coming = Math.min(
-        next < supplies.length ? supplies[next]!.at : span,
-        dated < supplies.length ? supplies[dated]!.at : span,
-      )
+      const coming = Math.min(open.nextDay(span), dated < supplies.length ? supplies[dated]!.at : span)
       while (index < coming && gross[index] === 0 && fixed[index] === 0) {
         index++
       }
@@ -126,49 +155,45 @@ export function netNode(
       balance -= lost
       balanceWithoutOrders -= lost
     }
-    let scheduled = 0
     for (; dated < supplies.length && supplies[dated]!.at <= index; dated++) {
       balanceWithoutOrders += supplies[dated]!.quantity
     }
-    for (; next < supplies.length && supplies[next]!.at <= index; next++) {
-      scheduled += supplies[next]!.quantity
-    }
-    balance += scheduled + fixed[index]!
+    let scheduled = open.arrive(index)
+    balance = exactly(balance + scheduled + fixed[index]!)
     const before = balance
-    balance -= gross[index]!
+    balance = exactly(balance - gross[index]!)
     balanceWithoutOrders -= gross[index]!
     const level = upTo ? reorderPoint : safety[index]!
-    if (balance < level || ahead) {
-      for (
-        ;
-        next < supplies.length &&
-        (ahead ? next < ahead.reached[index]! : balance < level && supplies[next]!.at <= index + window);
-        next++
-      ) {
-        balance += supplies[next]!.quantity
-        scheduled += supplies[next]!.quantity
-        listener.pulled?.(index, supplies[next]!)
-      }
+    let pulledIn = 0
+    if (ahead || balance + open.awaited < level) {
+      pulledIn = open.pullIn(index, level - balance - open.awaited)
+      balance += pulledIn
+      scheduled += pulledIn
+      open.wait(index, level - balance - open.awaited)
     }
+    /** What is there, and what it is waited for. */
+    const covered = balance + open.awaited
     let net = 0
     let planned = 0
     if (sizing === null) {
-      if (balance < level) {
-        net = level - balance
-        listener.lacking?.(index, balance)
+      if (covered < level) {
+        net = level - covered
+        listener.lacking?.(index, covered)
       }
     } else {
       let asked
       if (ahead) {
         asked = ahead.orders[index]!
-      } else if (balance < level) {
-        asked = askedBy(index, level - balance, balance, next)
+      } else if (covered < level) {
+        asked = askedBy(index, level - covered, covered)
       } else {
         asked = 0
       }
       if (asked > 0) {
-        net = ahead ? ahead.nets[index]! : level - balance
+        net = ahead ? ahead.nets[index]! : level - covered
         facts.balanceBefore = before
+        facts.pulledIn = pulledIn
+        facts.awaited = open.awaited
         facts.net = net
         facts.byRule = asked
         facts.parts = 1
@@ -184,7 +209,7 @@ export function netNode(
             planned += part.quantity
           }
         }
-        balance += planned
+        balance = exactly(balance + planned)
       }
     }
     lots?.use(gross[index]!)
@@ -198,31 +223,28 @@ export function netNode(
   return firstShortage
 
   // What changes day by day is handed over: a captured number would be boxed at every step.
-  function askedBy(day: number, net: number, balance: number, next: number): number {
+  function askedBy(day: number, net: number, covered: number): number {
     if (fixedSize !== undefined) {
       return Math.ceil(net / fixedSize) * fixedSize
     }
     if (rule.kind === 'cover') {
-      return coveredFrom(day, net, rule.days, balance, next)
+      return coveredFrom(day, net, rule.days, covered)
     }
-    return rule.kind === 'up to' ? Math.max(rule.maximum, rule.reorderPoint) - balance : net
+    return rule.kind === 'up to' ? Math.max(rule.maximum, rule.reorderPoint) - covered : net
   }
 
   /** The most that is missing on a day from here through the days covered, with no further orders. */
-  function coveredFrom(day: number, net: number, days: number, balance: number, next: number): number {
+  function coveredFrom(day: number, net: number, days: number, covered: number): number {
     let most = net
-    let then = balance
-    let coming = next
+    let then = covered
+    const comingBy = open.ahead()
     const left = lots?.copy()
     left?.use(gross[day]!)
     for (let u = day + 1; u < Math.min(span, day + days); u++) {
       if (left) {
         then -= left.expire(u)
       }
-      for (; coming < supplies.length && supplies[coming]!.at <= u; coming++) {
-        then += supplies[coming]!.quantity
-      }
-      then += fixed[u]! - gross[u]!
+      then += comingBy(u) + fixed[u]! - gross[u]!
       left?.use(gross[u]!)
       if (safety[u]! - then > most) {
         most = safety[u]! - then
@@ -235,37 +257,22 @@ export function netNode(
   function planAhead(
     leastCost: Extract<LotRule, { kind: 'least cost' }>,
     { minimum, multiple }: { minimum: number; multiple: Multiple },
-  ): { orders: Float64Array; nets: Float64Array; reached: Int32Array } {
-    const [orders, nets, reached] = [new Float64Array(span), new Float64Array(span), new Int32Array(span)]
+  ): { orders: Float64Array; nets: Float64Array; decisions: readonly Decision[] } {
+    const [orders, nets] = [new Float64Array(span), new Float64Array(span)]
     const needs: Requirement[] = []
-    const exact: PlanNode = {
-      ...node,
-      rule: EXACT,
-      source: { kind: 'buy', supplier: '', leadDays: window, calendar: null },
-    }
-    let come = 0
-    netNode(compiled, exact, flow, supplies, {
+    const decisions: Decision[] = []
+    const exact: Terms = { ...terms, rule: EXACT, sizing: { minimum: 0, multiple: ONE_STEP, maximum: undefined } }
+    walkDays(walked, exact, {
       order: (index, quantity) => {
         needs.push({ at: index, quantity })
         nets[index] = quantity
       },
-      pulled: (index) => {
-        while (come < supplies.length && supplies[come]!.at <= index) {
-          come++
-        }
-        come++
-      },
-      day: (index) => {
-        while (come < supplies.length && supplies[come]!.at <= index) {
-          come++
-        }
-        reached[index] = come
-      },
+      decided: (decision) => decisions.push(decision),
     })
     for (const order of leastCostOrders(needs, span, { rule: leastCost, minimum, multiple })) {
       orders[order.at] = order.quantity
     }
-    return { orders, nets, reached }
+    return { orders, nets, decisions }
   }
 }
 

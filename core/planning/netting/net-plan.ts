@@ -1,11 +1,23 @@
-import { byDay, compileInput, shaped, toFixed, type Compiled, type Dated, type PlanError, amountAt } from '../compile'
+import {
+  compileInput,
+  shaped,
+  toDated,
+  toFixed,
+  type Compiled,
+  type Dated,
+  type PlanError,
+  amountAt,
+  BeyondLimit,
+  givenAt,
+} from '../compile'
 import type { Demand, FixedOrder, PlanInput, PlanNode, Supply } from '../input'
-import { toDay, toIso, type Day } from '../../calendar/days'
-import { ok, type Result } from '../../result'
+import { toDay } from '../../calendar/days'
+import { ok, refuse, type Result } from '../../result'
 import { OrderTable } from './order-table'
 import { netNode, type Flow, type NetListener } from './net-node'
 import type { WorkDays } from '../compile'
 import { Heap } from './index-heap'
+import { snapshotOf } from './snapshot-of'
 
 /** What one node is to be from now on; what is left out stays. Its demands, supplies and fixed orders are each given as a whole. */
 export interface NodeChange {
@@ -42,19 +54,33 @@ export class NetPlan {
     }
   }
 
-  /** Errors: `end-before-start`; `unknown-node`. */
+  /** Errors: `end-before-start`; `unknown-node`; `beyond-limit`. */
   static open(input: PlanInput): Result<NetPlan, PlanError> {
     const compiled = compileInput(input)
     if (!compiled.ok) {
       return compiled
     }
     const made = new NetPlan(compiled.value)
-    for (let node = 0; node < compiled.value.nodes.length; node++) {
-      made.net(node)
-      made.orders.end(node)
+    return made.withinLimits(() => {
+      for (let node = 0; node < compiled.value.nodes.length; node++) {
+        made.net(node)
+        made.orders.end(node)
+      }
+      made.orders.spare(1 << 18)
+      return made
+    })
+  }
+
+  /** Answers what is beyond a limit as a refusal. */
+  private withinLimits<T>(work: () => T): Result<T, PlanError> {
+    try {
+      return ok(work())
+    } catch (error) {
+      if (error instanceof BeyondLimit) {
+        return refuse({ code: 'beyond-limit', node: this.compiled.nodes[this.node]!.id, limit: error.limit })
+      }
+      throw error
     }
-    made.orders.spare(1 << 18)
-    return ok(made)
   }
 
   private releaseOf(day: number): number {
@@ -140,14 +166,7 @@ export class NetPlan {
       }
       const first = orders.first[producer]!
       for (let order = first; order < first + orders.count[producer]!; order++) {
-        const quantity = amountAt(
-          link.runs,
-          link.numerator,
-          link.fixed,
-          link.denominator,
-          quantities[order]!,
-          link.exact,
-        )
+        const quantity = givenAt(link, quantities[order]!)
         if (producer < index) {
           fixed[orders.due[order]!]! += quantity
         }
@@ -186,7 +205,7 @@ export class NetPlan {
   /**
    * Takes changes in, and nets again what they reach. `reached`: the numbers of the nodes whose orders or lines may be others now, in netting order.
    *
-   * A change of what a node is made of opens the plan anew, and reaches every node. Errors: `unknown-node`.
+   * A change of what a node is made of opens the plan anew, and reaches every node. Errors: `unknown-node`; `beyond-limit`, after which the plan is of no use any more.
    */
   change(
     changes: readonly NodeChange[],
@@ -207,7 +226,7 @@ export class NetPlan {
         wanted.set(change.at, change.demands)
       }
       if (change.supplies) {
-        supplies[change.at] = dated(change.supplies, compiled.start)
+        supplies[change.at] = toDated(change.supplies, compiled.start)
       }
       if (change.fixed) {
         fixed.set(change.at, toFixed(change.fixed))
@@ -216,7 +235,7 @@ export class NetPlan {
     const own: { demands: Compiled['demands'] } = compiled
     own.demands = compiled.demands.with(wanted)
     this.leads = null
-    return ok({ plan: this, reached: this.netAgain(known.map((change) => change.at)) })
+    return this.withinLimits(() => ({ plan: this, reached: this.netAgain(known.map((change) => change.at)) }))
   }
 
   private netAgain(changed: readonly number[]): readonly number[] {
@@ -279,25 +298,7 @@ export class NetPlan {
 
   /** The snapshot with every change that was taken in. */
   snapshot(): PlanInput {
-    const { input, nodes, demands, supplies, fixed } = this.compiled
-    const given = new Map(input.nodes.map((node) => [node.id, node]))
-    return {
-      ...input,
-      demands: nodes.flatMap((_, index) => demands.rowsOf(index)),
-      supplies: supplies.flatMap((list) => list.map((entry) => entry.row)),
-      // A node of a loop was taken as one without a source; it keeps its own.
-      nodes: nodes.map((node, index) => (this.compiled.loops.has(index) ? given.get(node.id)! : node)),
-      fixed: [...fixed].flatMap(([index, list]) =>
-        list.map((entry) => ({
-          id: entry.id,
-          node: nodes[index]!.id,
-          quantity: entry.quantity,
-          due: toIso(entry.due),
-          release: toIso(entry.release),
-          ...(entry.supplier === undefined ? {} : { supplier: entry.supplier }),
-        })),
-      ),
-    }
+    return snapshotOf(this.compiled)
   }
 }
 
@@ -329,6 +330,3 @@ function sameParts(before: PlanNode, after: PlanNode): boolean {
     JSON.stringify({ ...source, leadDays: 0, minimum: 0, maximum: 0, multiple: 0 })
   return settingsOf(before.source) === settingsOf(after.source)
 }
-
-const dated = (rows: readonly Supply[], start: Day): readonly Dated[] =>
-  rows.map((row) => ({ at: toDay(row.day) - start, quantity: row.quantity, row })).sort(byDay)

@@ -1,4 +1,8 @@
+import { BeyondLimit, exactly } from '../compile'
 import type { Multiple } from '../input'
+
+/** More orders for one need than anybody places. */
+const MOST_PARTS = 10_000
 
 export interface Sized {
   readonly quantity: number
@@ -17,7 +21,7 @@ export function upToMultiple(needed: number, { numerator, denominator }: Multipl
   }
   const [n, d] = [BigInt(numerator), BigInt(denominator)]
   const times = (BigInt(needed) * d + n - 1n) / n
-  return { quantity: stepsOf(times, n, d), times: Number(times) }
+  return { quantity: exactly(stepsOf(times, n, d)), times: Number(times) }
 }
 
 const stepsOf = (times: bigint, n: bigint, d: bigint): number => Number((times * n + d - 1n) / d)
@@ -36,7 +40,7 @@ export function mostBelow(limit: number, multiple: Multiple): number {
 
 /**
  * Sizes what a rule asks for: at least the minimum, up to the multiple, split where it is more than the maximum. Each part is a whole number of
- * multiples; the last, smaller one is at least the minimum.
+ * multiples; the last, smaller one is at least the minimum. Throws `BeyondLimit` where that would be thousands of orders.
  */
 export function splitOrder(
   asked: number,
@@ -53,6 +57,9 @@ export function splitOrder(
   const most = Math.max(Number((BigInt(maximum) * d) / n), least)
   const part = (times: number): Sized => ({ quantity: stepsOf(BigInt(times), n, d), times })
   const full = Math.floor(whole.times / most)
+  if (full > MOST_PARTS) {
+    throw new BeyondLimit('orders')
+  }
   const rest = whole.times - full * most
   return [
     ...Array.from({ length: full }, () => part(most)),

@@ -13,6 +13,7 @@ export interface PlanFigures {
   /** Items short in spite of the plan: nothing says where they come from. */
   readonly short: number
   readonly orders: { readonly buy: number; readonly make: number; readonly breakDown: number; readonly move: number }
+  /** Planned orders that ought to have been released before the start, and open supply that comes after it is needed. */
   readonly late: number
   /** Of what customers want within the plan: lines, and those that wait for nothing late or missing. */
   readonly lines: number
@@ -42,17 +43,41 @@ export const weekOf = (iso: string): string => toIso(toDay(iso) - weekday(toDay(
 /**
  * The demands that cannot be met on their day: something of what serves them is missing, or comes later, straight or through what it is made of.
  *
- * A planned order is there on its promised day, or as much later than its due day as its last component comes after its release, in calendar days.
+ * A planned order is there on its promised day, or as much later as its last component comes after its release, in calendar days; open
+ * supply on its day, or on that to which it is pulled in, and later in the same way where what it is made of comes later.
  */
 export function demandsAtRisk(input: PlanInput, output: PlanOutput): ReadonlySet<string> {
   const nodes = new Map(input.nodes.map((node) => [node.id, node]))
   const orders = new Map(output.orders.map((order) => [order.id, order]))
   const supplied = groupBy(output.pegs, (peg) => peg.demand)
+  const coming = new Map(input.supplies.map((supply) => [supply.id, toDay(supply.day)]))
+  for (const message of output.messages) {
+    if (message.code === 'pull in') {
+      coming.set(message.supply, toDay(message.day))
+    }
+  }
+  const madeOf = groupBy(
+    input.demands.flatMap((demand) => (demand.for ?? []).map((supply) => ({ supply, demand }))),
+    (need) => need.supply,
+  )
   const known = new Map<string, number>()
+  const openReady = (supply: string): number => {
+    const before = known.get(supply)
+    if (before !== undefined) {
+      return before
+    }
+    known.set(supply, -Infinity)
+    const waits = (madeOf.get(supply) ?? []).map(
+      ({ demand }) => allBy(demand.id, demand.quantity) - Math.max(toDay(demand.day), toDay(input.start)),
+    )
+    const ready = (coming.get(supply) ?? -Infinity) + Math.max(0, ...waits)
+    known.set(supply, ready)
+    return ready
+  }
   const readyOf = (supply: string): number => {
     const order = orders.get(orderOfSupply(supply))
     if (order === undefined) {
-      return -Infinity
+      return openReady(supply)
     }
     const before = known.get(order.id)
     if (before !== undefined) {
@@ -67,7 +92,7 @@ export function demandsAtRisk(input: PlanInput, output: PlanOutput): ReadonlySet
         ),
     )
     const wait = Math.max(0, ...parts.map((part) => part - toDay(order.release)))
-    const ready = Math.max(toDay(order.promised), toDay(order.due) + wait)
+    const ready = toDay(order.promised) + wait
     known.set(order.id, ready)
     return ready
   }
@@ -133,7 +158,9 @@ export function figuresOf(input: PlanInput, whole: PlanOutput, among: ReadonlySe
     firstShortage: holes.reduce<string | null>((first, day) => (first === null || day < first ? day : first), null),
     short: new Set(output.messages.filter((message) => message.code === 'short').map((message) => message.node)).size,
     orders: { buy: count('buy'), make: count('make'), breakDown: count('break down'), move: count('move') },
-    late: output.orders.filter((order) => order.lateBy > 0 && !order.through).length,
+    late:
+      output.orders.filter((order) => order.lateBy > 0 && !order.through).length +
+      new Set(output.messages.flatMap((message) => (message.code === 'late supply' ? [message.supply] : []))).size,
     lines: asked.length,
     inTime: asked.filter((demand) => !risky.has(demand.id)).length,
     spend: spendOf(output, nodes),

@@ -65,7 +65,8 @@ export async function explainOrder(planId: number, orderId: number) {
     demandThatDay: steps(why.demandThatDay),
     safety: steps(why.safety),
     netRequirement: steps(why.netRequirement),
-    balanceAfter: steps(why.balanceBefore - why.demandThatDay + order.quantity),
+    ...alsoCounted(why, steps),
+    balanceAfter: steps(balanceAfter(output.orders, order)),
     minimum: inUnit(supplier?.minimum, supplier?.unit),
     multiple: why.multiple > 1 ? steps(Math.round(why.multiple)) : null,
     multipleEntered: inUnit(supplier?.multiple, supplier?.unit),
@@ -80,6 +81,24 @@ export async function explainOrder(planId: number, orderId: number) {
     reasons: reasonsOf(output, order.id).map((r) => describeReason(r, order.node)),
   }
 }
+
+/** Open supply that was counted before anything new was ordered; null where there is none. */
+const alsoCounted = (
+  { pulledIn, awaited }: PlannedOrder['why'],
+  steps: (quantity: number) => string,
+): { readonly pulledIn: string | null; readonly awaited: string | null } => ({
+  pulledIn: pulledIn === undefined ? null : steps(pulledIn),
+  awaited: awaited === undefined ? null : steps(awaited),
+})
+
+/** What is there at the end of the day: what was before it and was pulled in to it, less what it demands, and all that is planned for it. */
+const balanceAfter = (orders: readonly PlannedOrder[], { node, due, why }: PlannedOrder): number =>
+  why.balanceBefore +
+  (why.pulledIn ?? 0) -
+  why.demandThatDay +
+  orders
+    .filter((order) => order.node === node && order.due === due && order.fixed !== true)
+    .reduce((sum, order) => sum + order.quantity, 0)
 
 const inUnit = (quantity: string | undefined, unit: string | undefined): string | null =>
   quantity === undefined || quantity === '0' ? null : `${quantity} ${unit}`

@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { printDay } from '~~/core/calendar/days'
 import { demandsAtRisk, figuresOf } from '~~/core/planning/what-if'
-import { describeMessage } from '~~/core/planning/explain'
+import { describeMessage, orderOfNeed } from '~~/core/planning/explain'
 import { type DemandRule } from '~~/core/planning/demand'
 import { db, rows } from '~~/server/database/client'
 import { MEASURED_ITEM } from '~~/server/database/sql'
@@ -104,9 +104,14 @@ export async function readPlan(id: number, today: string) {
       `${measuredItems.get(itemOf(node))!.code} ${measuredItems.get(itemOf(node))!.name}${siteOf(node) === null ? '' : ` at ${siteNames(node)}`}`,
     quantity: (node: string, steps: number) => amount(measuredItems.get(itemOf(node))!, steps),
     day: (iso: string) => printDay(iso, today),
-    ref: (ref: string) => supplies.get(ref) ?? demands.get(ref) ?? ref,
+    ref: (ref: string) => supplies.get(ref) ?? demands.get(ref) ?? plannedLabel(orderOfNeed(ref)) ?? ref,
   }
   const nodeByRef = new Map(output.orders.map((order) => [order.id, order.node]))
+  /** What a planned order is for, where it waits for something. */
+  const plannedLabel = (ref: string): string | undefined => {
+    const node = nodeByRef.get(ref)
+    return node === undefined ? undefined : `what is planned of ${measuredItems.get(itemOf(node))!.code}`
+  }
   const risky = demandsAtRisk(input, output)
   return {
     id: row.id,

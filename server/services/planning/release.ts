@@ -1,5 +1,6 @@
 import { and, eq, inArray, sql } from 'drizzle-orm'
 import { groupBy } from '~~/core/group-by'
+import { wayFrom } from '~~/core/planning/input'
 import { buyingQuantity, timesFor } from '~~/core/planning/sizing'
 import { buyingPrice, type PriceTier } from '~~/core/pricing'
 import { convert } from '~~/core/units/graph'
@@ -13,6 +14,7 @@ import { createPurchase } from '../purchasing/orders'
 import { createTransfer } from '../stock/transfers'
 import { createBreakDown, loadRecipes, takeOf } from '../workshop/break-downs'
 import { createBuild, firstSite } from '../workshop/builds'
+import { arrivalsBy } from './arrivals'
 import { runPlan, type Run } from './plans'
 import { requireSettled } from './runs'
 import { lockDocument, type DocumentOf } from '../../documents'
@@ -106,6 +108,26 @@ async function markReleased(
   return document
 }
 
+/**
+ * The day on which an order of today can be there: what is released late is written with it, not with the day of need, so that it stays late until it
+ * comes. What is released in time keeps its due day.
+ */
+function dueDay({ plan, actor }: Releasing, order: PlannedRow): string {
+  const { nodes, calendars } = plan.input!
+  const planned = plan.output!.orders.find((entry) => entry.id === order.ref)
+  const node = nodes.find((entry) => entry.id === planned?.node)
+  const source = node && wayFrom(node, order.supplierId === null ? undefined : String(order.supplierId))
+  if (!source || source.kind === 'none') {
+    return order.dueOn
+  }
+  const soonest = arrivalsBy(calendars)(source.calendar, actor.today, source.leadDays)
+  return order.dueOn < soonest ? soonest : order.dueOn
+}
+
+/** What ought to begin earlier begins today. */
+const beginDay = ({ actor }: Releasing, order: PlannedRow): string =>
+  order.releaseOn < actor.today ? actor.today : order.releaseOn
+
 const inWords = ({ items }: Releasing, order: PlannedRow): string => {
   const item = items.get(order.itemId)!
   return `${order.quantity} ${item.symbol} ${item.code}`
@@ -156,7 +178,8 @@ async function loadTerms(tx: Tx, supplierId: number): Promise<ReadonlyMap<number
   return new Map(found.map((term) => [term.itemId, term]))
 }
 
-function purchaseLine({ plan, items, actor }: Releasing, order: PlannedRow, term: TermRow | undefined) {
+function purchaseLine(from: Releasing, order: PlannedRow, term: TermRow | undefined) {
+  const { plan, items, actor } = from
   const item = items.get(order.itemId)!
   if (!term) {
     throw new Refusal('not-now', `${item.code} is no longer bought from this supplier. Plan again.`)
@@ -173,7 +196,7 @@ function purchaseLine({ plan, items, actor }: Releasing, order: PlannedRow, term
     quantity,
     unit: term.unit,
     price: buyingPrice(term.price, term.tiers, quantity, actor.today),
-    dueOn: order.dueOn,
+    dueOn: dueDay(from, order),
   }
 }
 
@@ -185,8 +208,8 @@ async function writeBuilds(from: Releasing, orders: readonly PlannedRow[]): Prom
       itemId: order.itemId,
       quantity: ratio(order.quantity),
       unit: items.get(order.itemId)!.stockUnit,
-      dueOn: order.dueOn,
-      releaseOn: order.releaseOn,
+      dueOn: dueDay(from, order),
+      releaseOn: beginDay(from, order),
       ...(order.siteId === null ? {} : { siteId: order.siteId }),
     })
     documents.push(await markReleased(tx, [order], { kind: 'build', ...made, title: `Build ${inWords(from, order)}` }))
@@ -217,7 +240,7 @@ async function writeBreakDowns(from: Releasing, orders: readonly PlannedRow[]): 
       itemId: recipe.bulk.id,
       recipeId: recipe.id,
       times: toText(times),
-      dueOn: order.dueOn,
+      dueOn: dueDay(from, order),
       siteId: order.siteId,
     })
     const title = `Break down ${toText(takeOf(recipe, times))} ${recipe.bulk.symbol} ${recipe.bulk.code}`
@@ -232,10 +255,11 @@ async function writeTransfers(from: Releasing, orders: readonly PlannedRow[]): P
   const documents: ReleasedDocument[] = []
   const together = groupBy(
     ofKind(orders, 'move'),
-    (order) => `${order.fromSiteId} ${order.siteId} ${order.releaseOn} ${order.dueOn}`,
+    (order) => `${order.fromSiteId} ${order.siteId} ${beginDay(from, order)} ${dueDay(from, order)}`,
   )
   for (const moved of together.values()) {
-    const [{ fromSiteId, siteId, releaseOn, dueOn }] = moved as [PlannedRow]
+    const [first] = moved as [PlannedRow]
+    const { fromSiteId, siteId } = first
     const lines = moved.map((order) => ({
       itemId: order.itemId,
       quantity: ratio(order.quantity),
@@ -244,8 +268,8 @@ async function writeTransfers(from: Releasing, orders: readonly PlannedRow[]): P
     const made = await createTransfer(tx, actor, {
       fromSiteId: fromSiteId!,
       toSiteId: siteId!,
-      leavesOn: releaseOn,
-      dueOn,
+      leavesOn: beginDay(from, first),
+      dueOn: dueDay(from, first),
       note: '',
       lines,
     })

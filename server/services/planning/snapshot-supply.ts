@@ -5,7 +5,7 @@ import { rows } from '~~/server/database/client'
 import { itemOf } from '~~/shared/planning/node-id'
 import { loadRecipes } from '../workshop/break-downs'
 import type { Around } from './snapshot'
-import { supplyId } from './supply-ids'
+import { breakDownId, supplyId } from './supply-ids'
 
 interface Jobs {
   readonly demands: readonly Demand[]
@@ -14,22 +14,28 @@ interface Jobs {
 
 export const NOTHING: Jobs = { demands: [], supplies: [] }
 
-export async function loadPurchases({ reader, steps, places }: Around): Promise<Supply[]> {
+/** What is open of purchase orders: on its due day, and not before the lead time since it was ordered. */
+export async function loadPurchases({ reader, steps, places, scope, arrives }: Around): Promise<Supply[]> {
   const found = await rows<{
     id: number
     itemId: number
     siteId: number | null
     dueOn: string
+    orderedOn: string
+    leadDays: number | null
+    calendarId: number | null
     number: string
     open: string
   }>(
     reader,
     sql`
       select
-        l.id, l.item_id as "itemId", o.site_id as "siteId", l.due_on as "dueOn", o.number,
-        l.quantity - l.received as open
+        l.id, l.item_id as "itemId", o.site_id as "siteId", l.due_on as "dueOn", o.ordered_on as "orderedOn",
+        t.lead_days as "leadDays", s.calendar_id as "calendarId", o.number, l.quantity - l.received as open
       from purchase_lines l
       join purchase_orders o on o.id = l.order_id
+      join suppliers s on s.id = o.supplier_id
+      left join supplier_terms t on t.supplier_id = o.supplier_id and t.item_id = l.item_id
       where o.status = 'open'
         and not l.closed_short
         and l.received < l.quantity
@@ -38,6 +44,7 @@ export async function loadPurchases({ reader, steps, places }: Around): Promise<
   )
   return found.flatMap((l): Supply[] => {
     const node = places.nodeAt(l.itemId, l.siteId)
+    const calendar = scope.buyingHeedsCalendar ? String(l.calendarId ?? places.companyCalendar) : null
     return node === null
       ? []
       : [
@@ -48,13 +55,18 @@ export async function loadPurchases({ reader, steps, places }: Around): Promise<
             quantity: steps(l.itemId, l.open),
             kind: 'purchase order',
             label: l.number,
+            ...(l.leadDays === null ? {} : { earliest: arrives(calendar, l.orderedOn, l.leadDays) }),
           },
         ]
   })
 }
 
-/** What is still to leave a site leaves it on its day; what leaves and what is on its way is there on the day that the transfer is due, or now where that is past. */
-export async function loadTransfers({ reader, steps, places, start }: Around): Promise<Jobs> {
+/**
+ * What is still to leave a site leaves it on its day; what leaves and what is on its way is there on the day that the transfer is due, or now where that is
+ * past. What has not left can leave today at the soonest; what is on its way comes when it is due.
+ */
+export async function loadTransfers(around: Around): Promise<Jobs> {
+  const { reader, steps, places, start, arrives } = around
   const found = await rows<{
     id: number
     itemId: number
@@ -63,17 +75,20 @@ export async function loadTransfers({ reader, steps, places, start }: Around): P
     leavesOn: string
     dueOn: string
     number: string
-    source: string
+    onTheWay: string
     left: string
+    days: number
   }>(
     reader,
     sql`
       select
         l.id, l.item_id as "itemId", t.from_site_id as "from", t.to_site_id as "to", t.leaves_on as "leavesOn",
-        greatest(t.due_on, ${start}::date) as "dueOn", t.number, l.shipped - l.received - l.lost as source,
-        case when l.closed_short then 0 else l.quantity - l.shipped end as left
+        greatest(t.due_on, ${start}::date) as "dueOn", t.number, l.shipped - l.received - l.lost as "onTheWay",
+        case when l.closed_short then 0 else l.quantity - l.shipped end as left, coalesce(r.days, i.lead_days) as days
       from transfer_lines l
       join transfers t on t.id = l.transfer_id
+      join items i on i.id = l.item_id
+      left join routes r on r.from_site_id = t.from_site_id and r.to_site_id = t.to_site_id and not r.retired
       where t.status = 'open'
         and (l.shipped > l.received + l.lost or (not l.closed_short and l.quantity > l.shipped))
       order by 6, l.id`,
@@ -84,7 +99,8 @@ export async function loadTransfers({ reader, steps, places, start }: Around): P
     const [from, to] = [places.nodeAt(line.itemId, line.from), places.nodeAt(line.itemId, line.to)]
     // Between sites that share their stock, what has not left is still there.
     const leaves = from === to ? 0 : steps(line.itemId, line.left)
-    const comes = steps(line.itemId, line.source) + leaves
+    const comes = steps(line.itemId, line.onTheWay) + leaves
+    const hasLeft = ratio(line.onTheWay).compare(ZERO) > 0
     if (from !== null && leaves > 0) {
       demands.push({
         id: supplyId('transfer', line.id),
@@ -94,6 +110,7 @@ export async function loadTransfers({ reader, steps, places, start }: Around): P
         kind: 'transfer',
         label: line.number,
         priority: 0,
+        for: [supplyId('transfer', line.id)],
       })
     }
     if (to !== null && comes > 0) {
@@ -104,13 +121,20 @@ export async function loadTransfers({ reader, steps, places, start }: Around): P
         quantity: comes,
         kind: 'transfer',
         label: line.number,
+        earliest: hasLeft ? line.dueOn : arrives(makingCalendar(around, line.from), start, line.days),
       })
     }
   }
   return { demands, supplies }
 }
 
-export async function loadOpenJobs({ reader, steps, places }: Around): Promise<Jobs> {
+/** By which calendar a site makes and sends. */
+const makingCalendar = ({ places, scope }: Around, siteId: number): string | null =>
+  scope.makingHeedsCalendar ? places.calendarOf(siteId) : null
+
+/** Open builds and break-downs, with what they still take. One that is not begun yet can begin today at the soonest. */
+export async function loadOpenJobs(around: Around): Promise<Jobs> {
+  const { reader, steps, places, start, arrives, leadDaysOf } = around
   const demands: Demand[] = []
   const supplies: Supply[] = []
   const builds = await rows<{
@@ -120,12 +144,13 @@ export async function loadOpenJobs({ reader, steps, places }: Around): Promise<J
     siteId: number
     left: string
     dueOn: string
+    startedOn: string | null
   }>(
     reader,
     sql`
       select
         id, number, item_id as "itemId", site_id as "siteId", greatest(quantity - made, 0) as left,
-        due_on as "dueOn"
+        due_on as "dueOn", case when status = 'started' then started_on end as "startedOn"
       from builds
       where status in ('draft', 'ready', 'started')
       order by id`,
@@ -140,6 +165,7 @@ export async function loadOpenJobs({ reader, steps, places }: Around): Promise<J
         quantity: steps(build.itemId, build.left),
         kind: 'build',
         label: build.number,
+        earliest: arrives(makingCalendar(around, build.siteId), build.startedOn ?? start, leadDaysOf(build.itemId)),
       })
     }
   }
@@ -178,6 +204,7 @@ export async function loadOpenJobs({ reader, steps, places }: Around): Promise<J
         kind: 'build',
         label: `${line.number} ${line.code}`,
         priority: 0,
+        for: [supplyId('build', line.buildId)],
       })
     }
   }
@@ -206,22 +233,24 @@ export async function loadOpenJobs({ reader, steps, places }: Around): Promise<J
       continue
     }
     demands.push({
-      id: `break-down:${job.id}`,
+      id: breakDownId(job.id),
       node: bulk,
       day: job.dueOn,
       quantity: steps(job.itemId, recipe.take.mul(ratio(job.times))),
       kind: 'break-down',
       label: job.number,
       priority: 0,
+      for: recipe.outputs.map((output) => breakDownId(job.id, output.item.id)),
     })
     for (const output of recipe.outputs) {
       supplies.push({
-        id: `break-down:${job.id}:${output.item.id}`,
+        id: breakDownId(job.id, output.item.id),
         node: places.nodeAt(output.item.id, job.siteId)!,
         day: job.dueOn,
         quantity: steps(output.item.id, output.quantity.mul(ratio(job.times))),
         kind: 'break-down',
         label: job.number,
+        earliest: arrives(makingCalendar(around, job.siteId), start, leadDaysOf(output.item.id)),
       })
     }
   }

@@ -7,6 +7,7 @@ import { ratio, type Ratio } from '~~/core/units/exact'
 import { rows, type Reader } from '~~/server/database/client'
 import { ALL_OF_IT, type PlanScope } from '~~/shared/planning/requests'
 import { loadStructure } from '../structure/load-structure'
+import { arrivalsBy, type Arrivals } from './arrivals'
 import { loadPlannedSites, USUAL_WEEK, type PlannedSites } from './planned-sites'
 import { loadNodes } from './snapshot-nodes'
 import { stepsOf } from './snapshot-context'
@@ -41,6 +42,9 @@ export interface Around {
   readonly places: PlannedSites
   readonly scope: PlanScope
   readonly start: string
+  readonly arrives: Arrivals
+  /** The lead time of an item of our own making or moving, in working days. */
+  readonly leadDaysOf: (itemId: number) => number
 }
 
 type Steps = (itemId: number, amount: string | Ratio) => number
@@ -59,6 +63,8 @@ export async function takeSnapshot(reader: Reader, settings: PlanSettings): Prom
     places,
     scope,
     start: settings.start,
+    arrives: arrivalsBy(calendars),
+    leadDaysOf: (itemId) => items.get(itemId)?.leadDays ?? 0,
     steps: (itemId, amount) => stepsOf(items.get(itemId)!, typeof amount === 'string' ? ratio(amount) : amount),
   }
   const jobs = scope.builds ? await loadOpenJobs(around) : NOTHING

@@ -10,6 +10,10 @@ export const salesId = (lineId: number): string => `sales:${lineId}`
 export const supplyId = (kind: SupplyKind, id: number, itemId?: number): string =>
   itemId === undefined ? `${kind}:${id}` : `${kind}:${id}:${itemId}`
 
+/** A break-down, as a demand of the bulk item; with an item beside, what it brings of that. */
+export const breakDownId = (id: number, itemId?: number): string =>
+  itemId === undefined ? `break-down:${id}` : `break-down:${id}:${itemId}`
+
 /** The kind and the number that a supply's id was made of. */
 export function readSupplyId(supply: string): { readonly kind: SupplyKind; readonly id: number } {
   const [kind, id] = supply.split(':')
