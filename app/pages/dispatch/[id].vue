@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { ratio } from '~~/core/units/exact'
+import { isPartlyForOthers, openOf, thereFor } from '~/composables/demand/line-cover'
 
 const route = useRoute()
 const id = computed(() => Number(route.params.id))
@@ -12,8 +13,6 @@ const asking = ref(false)
 const choosing = ref(false)
 useHead({ title: () => `Ship ${order.value?.number} · Tsumiki` })
 
-type Line = NonNullable<typeof order.value>['lines'][number]
-const openOf = (line: Line) => ratio(line.quantity).sub(ratio(line.shipped)).sub(ratio(line.allocated))
 const picks = computed(
   () => order.value?.allocations.map((a) => ({ ...a, line: order.value!.lines.find((l) => l.id === a.lineId)! })) ?? [],
 )
@@ -125,7 +124,7 @@ useKeys([
               <td class="px-3 text-right"><UiQty strong :of="line.quantity" :unit="line.symbol" /></td>
               <td class="w-44 px-3">
                 <GoodsBar
-                  :on-hand="line.allocated"
+                  :on-hand="thereFor(line)"
                   :allocated="line.allocated"
                   coming="0"
                   :wanted="String(ratio(line.quantity).sub(ratio(line.shipped)).valueOf())"
@@ -134,9 +133,9 @@ useKeys([
               <td class="px-3 text-right text-fine text-soft">
                 <template v-if="line.shipped !== '0'">shipped {{ amount(line.shipped) }}</template
                 ><template v-else
-                  >{{ amount(line.free) }} free<template v-if="line.canPack !== '0'"
-                    >, {{ amount(line.canPack) }} can be packed</template
-                  ></template
+                  ><template v-if="isPartlyForOthers(line)">{{ amount(line.got) }} of </template
+                  >{{ amount(line.free) }} free<template v-if="isPartlyForOthers(line)"> after earlier orders</template
+                  ><template v-if="line.canPack !== '0'">, {{ amount(line.canPack) }} can be packed</template></template
                 >
               </td>
             </tr>

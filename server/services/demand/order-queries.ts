@@ -2,11 +2,12 @@ import { sql } from 'drizzle-orm'
 import type { z } from 'zod'
 import { ratio, toText } from '~~/core/units/exact'
 import { db, rows } from '~~/server/database/client'
-import { anywhere, freeQuantity, MEASURED_ITEM, onePage } from '~~/server/database/sql'
+import { anyOf, anywhere, MEASURED_ITEM, onePage } from '~~/server/database/sql'
 import { Refusal } from '~~/server/utils/refusal'
 import type { OrderQuery } from '~~/shared/demand/requests'
 import type { Paged } from '~~/shared/primitives'
 import { loadMeasuredItems } from '../catalogue/measured-items'
+import { ALLOCATED, servedLines } from '../dispatch/serving'
 import { loadPacking, packable, isPackedAtShipment } from '../dispatch/pack-at-shipment'
 import { loadPostings } from '../../ledger/postings'
 
@@ -48,12 +49,7 @@ export async function listOrders(query: z.output<typeof OrderQuery>): Promise<Pa
       select
         o.id, o.number, c.name as customer, o.ordered_on as "orderedOn", o.due_on as "dueOn", o.status,
         (select count(*)::int from sales_lines l where l.order_id = o.id) as lines,
-        (
-          select count(*)::int
-          from sales_lines l
-          join items i on i.id = l.item_id and i.kind = 'stocked'
-          where l.order_id = o.id and o.status = 'open' and l.quantity - l.shipped - ${ALLOCATED} > ${FREE}
-        ) as "shortLines",
+        0 as "shortLines",
         (
           select string_agg(
             l.entered || ' ' || (select symbol from units where code = l.unit) || ' ' || i.code, ', '
@@ -69,22 +65,26 @@ export async function listOrders(query: z.output<typeof OrderQuery>): Promise<Pa
       order by (o.status <> 'open'), o.due_on, o.number
       ${onePage(query)}`,
   )
-  return { rows: list, total: count!.total }
+  const short = await shortLinesOf(list.map((order) => order.id))
+  return { rows: list.map((order) => ({ ...order, shortLines: short.get(order.id) ?? 0 })), total: count!.total }
 }
 
-export const ALLOCATED = sql`
-  coalesce((select sum(a.quantity) from allocations a where a.sales_line_id = l.id), 0) + coalesce(
-    (
-      select sum(k.quantity - k.made)
-      from builds k
-      join items t on t.id = k.item_id and t.source = 'kit' and t.kit_policy <> 'sealed'
-      where k.sales_line_id = l.id and k.status = 'ready'
-    ),
-    0
-  )`
-
-export const FREE = sql`
-  ${freeQuantity(sql`l.item_id`)}`
+/** Of some open orders, how many lines cannot be filled from what is free once the orders before them are served. */
+async function shortLinesOf(orderIds: readonly number[]): Promise<ReadonlyMap<number, number>> {
+  if (orderIds.length === 0) {
+    return new Map()
+  }
+  const items = sql`select item_id from sales_lines where ${anyOf(sql`order_id`, orderIds)}`
+  const found = await rows<{ orderId: number; short: number }>(
+    db,
+    sql`
+      select s.order_id as "orderId", count(*)::int as short
+      from ${await servedLines(db, items)} s
+      where s.open > s.got
+      group by 1`,
+  )
+  return new Map(found.map((row) => [row.orderId, row.short]))
+}
 
 export interface SalesLineRow {
   id: number
@@ -97,7 +97,10 @@ export interface SalesLineRow {
   quantity: string
   shipped: string
   allocated: string
+  /** What of the item is free where the order is served from, for all who want it; and what of that falls to this line in the order of serving. */
   free: string
+  got: string
+  kind: 'stocked' | 'service'
   price: string
   symbol: string
   decimals: number
@@ -140,7 +143,8 @@ export async function loadOrder(id: number, today: string) {
     sql`
       select
         l.id, l.line, l.item_id as "itemId", i.code, i.name, l.entered, l.unit, l.quantity, l.shipped,
-        ${ALLOCATED} as allocated, ${FREE} as free, l.price, i.symbol, i.decimals, i.source,
+        ${ALLOCATED} as allocated, coalesce(s.free, 0) as free, coalesce(s.got, 0) as got, i.kind, l.price,
+        i.symbol, i.decimals, i.source,
         coalesce(
           (
             select json_agg(json_build_object('id', b.id, 'number', b.number) order by b.id)
@@ -151,6 +155,7 @@ export async function loadOrder(id: number, today: string) {
         ) as builds
       from sales_lines l
       join ${MEASURED_ITEM} i on i.id = l.item_id
+      left join ${await servedLines(db, sql`select item_id from sales_lines where order_id = ${id}`)} s on s.id = l.id
       where l.order_id = ${id}
       order by l.line`,
   )

@@ -14,7 +14,7 @@ import {
   requireUsable,
   type MeasuredItem,
 } from '../catalogue/measured-items'
-import { ALLOCATED } from './order-queries'
+import { ALLOCATED } from '../dispatch/serving'
 import { lockAsSeen, saveDocument, nextNumber, noteChange } from '../../documents'
 
 export async function createOrder(

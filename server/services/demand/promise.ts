@@ -12,7 +12,7 @@ import { ALL_OF_IT } from '~~/shared/planning/requests'
 import { loadMeasuredItems, readQuantity, type MeasuredItem } from '../catalogue/measured-items'
 import { takeSnapshot } from '../planning/snapshot'
 import { stepsOf } from '../planning/snapshot-context'
-import { FREE } from './order-queries'
+import { freeQuantity } from '~~/server/database/sql'
 import { salesId } from '../planning/supply-ids'
 
 /** Days beyond the last order in which a promise can lie. */
@@ -163,6 +163,6 @@ const substitutesOf = (ids: readonly number[]) =>
         where both_ways and ${anyOf(sql`substitute_id`, ids)}
       ) x
       join items i on i.id = x.by and i.status = 'active'
-      cross join lateral (select ${FREE} as free from (select i.id as item_id) l) l
+      cross join lateral (select ${freeQuantity(sql`l.item_id`)} as free from (select i.id as item_id) l) l
       order by x.of, x.rank, i.code`,
   )

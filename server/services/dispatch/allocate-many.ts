@@ -29,7 +29,7 @@ export async function allocateMany(
       from sales_orders o
       join customers c on c.id = o.customer_id
       where o.status = 'open' and (${untilOn}::date is null or o.due_on <= ${untilOn})
-      order by ${rule === 'priority' ? sql`o.priority desc, ` : sql``} o.due_on, o.ordered_on, o.id`,
+      order by ${rule === 'priority' ? sql`o.priority desc, ` : sql``} o.due_on, o.priority desc, o.id`,
   )
   const orders: AllocatedOrder[] = []
   for (const { version, ...order } of open) {

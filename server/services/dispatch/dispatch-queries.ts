@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { db, rows } from '~~/server/database/client'
-import { ALLOCATED, FREE } from '../demand/order-queries'
+import { ALLOCATED, servedLines } from './serving'
 
 export interface DispatchRow {
   id: number
@@ -13,24 +13,23 @@ export interface DispatchRow {
   summary: string
 }
 
-/** Open orders by due date: how many of their lines are allocated in full, and how many could be. */
-export function listDispatch(): Promise<DispatchRow[]> {
+/** Open orders by due date: how many of their lines are allocated in full, and how many could be once the orders before them are served. */
+export async function listDispatch(): Promise<DispatchRow[]> {
   return rows<DispatchRow>(
     db,
     sql`
       select
         o.id, o.number, c.name as customer, o.due_on as "dueOn", count(l.id)::int as lines,
         count(*) filter (where l.shipped + l.allocated >= l.quantity or i.kind = 'service')::int as allocated,
-        count(*) filter (
-          where l.quantity - l.shipped - l.allocated <= l.free or i.kind = 'service'
-        )::int as fillable,
+        count(*) filter (where s.open <= s.got or i.kind = 'service')::int as fillable,
         string_agg(
           l.entered || ' ' || (select symbol from units where code = l.unit) || ' ' || i.code, ', '
           order by l.line
         ) as summary
       from sales_orders o
       join customers c on c.id = o.customer_id
-      join (select l.*, ${ALLOCATED} as allocated, ${FREE} as free from sales_lines l) l on l.order_id = o.id
+      join (select l.*, ${ALLOCATED} as allocated from sales_lines l) l on l.order_id = o.id
+      left join ${await servedLines(db)} s on s.id = l.id
       join items i on i.id = l.item_id
       where o.status = 'open'
       group by o.id, o.number, c.name, o.due_on

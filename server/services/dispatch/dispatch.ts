@@ -7,7 +7,7 @@ import { allocations } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { asNumeric, loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-items'
-import { ALLOCATED } from '../demand/order-queries'
+import { ALLOCATED, servingSites } from './serving'
 import { releaseParts, packable, isPackedAtShipment, allocateParts } from './pack-at-shipment'
 import { loadPickable } from '../stock/pickable'
 import { lockBalances } from '../workshop/allocate-build'
@@ -20,18 +20,22 @@ export interface AllocatedLine {
   symbol: string
 }
 
-/** Allocates goods to an order, soonest expiry first; what is not there stays open. Refuses where nothing at all can be allocated. */
+/**
+ * Allocates goods to an order, soonest expiry first, from the sites that it is served from; what is not there stays open: a plan moves it there from
+ * elsewhere. Refuses where nothing at all can be allocated.
+ */
 export async function allocate(tx: Tx, actor: Actor, id: number, version: number): Promise<{ lines: AllocatedLine[] }> {
   const order = await lockAsSeen(tx, 'sales order', id, version, ['open'])
   const open = await loadOpenLines(tx, id)
   const itemIds = [...new Set(open.map((line) => line.itemId))].sort((a, b) => a - b)
   await lockBalances(tx, itemIds)
   const items = await loadMeasuredItems(tx, itemIds)
+  const sites = await servingSites(tx, id)
   const done: AllocatedLine[] = []
   for (const line of open) {
     const item = items.get(line.itemId)!
     if (line.open.compare(ZERO) > 0 && item.kind !== 'service') {
-      done.push(await allocateLine(tx, actor, { id: line.id, dueOn: order.dueOn }, item, line.open))
+      done.push(await allocateLine(tx, actor, { id: line.id, dueOn: order.dueOn, sites }, item, line.open))
     }
   }
   if (done.length === 0) {
@@ -71,12 +75,15 @@ async function loadOpenLines(tx: Tx, orderId: number): Promise<readonly OpenLine
 async function allocateLine(
   tx: Tx,
   actor: Actor,
-  line: { readonly id: number; readonly dueOn: string },
+  line: { readonly id: number; readonly dueOn: string; readonly sites: ReadonlySet<number> },
   item: MeasuredItem,
   wanted: Ratio,
 ): Promise<AllocatedLine> {
   const isPacked = isPackedAtShipment(item)
-  const packedAhead = isPacked && item.kitPolicy === 'open' ? [] : (await loadPickable(tx, [item.id])).get(item.id)!
+  const packedAhead =
+    isPacked && item.kitPolicy === 'open'
+      ? []
+      : (await loadPickable(tx, [item.id])).get(item.id)!.filter((goods) => line.sites.has(goods.siteId))
   const { picks, missing: notPacked } = pick(packedAhead, wanted, actor.today)
   for (const goods of picks) {
     await writeAllocation(tx, line.id, goods.quantity, {

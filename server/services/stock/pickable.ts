@@ -9,6 +9,7 @@ export interface StockedPickable extends Pickable {
   readonly lotNumber: string | null
   readonly pieceLabel: string | null
   readonly balanceId: number
+  readonly siteId: number
 }
 
 /** Everything of these items that lies in a bin, with what decides the order of picking. Ids are text, as core has them. */
@@ -24,6 +25,7 @@ export async function loadPickable(
     id: number
     item: number
     bin: number
+    siteId: number
     binName: string
     pickOrder: number
     closed: boolean
@@ -40,7 +42,7 @@ export async function loadPickable(
     reader,
     sql`
       select
-        b.id, b.item_id as item, b.place_id as bin, p.name as "binName", p.pick_order as "pickOrder",
+        b.id, b.item_id as item, b.place_id as bin, p.site_id as "siteId", p.name as "binName", p.pick_order as "pickOrder",
         p.closed_to_picking as closed, b.lot_id as lot, l.number, b.piece_id as piece, c.label,
         l.expires_on as expires, l.received_on as received, b.status, b.on_hand as "onHand", b.allocated
       from balances b
@@ -56,6 +58,7 @@ export async function loadPickable(
       balanceId: row.id,
       item: String(row.item),
       bin: String(row.bin),
+      siteId: row.siteId,
       binName: row.binName,
       lot: row.lot === null ? null : String(row.lot),
       lotNumber: row.number,

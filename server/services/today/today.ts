@@ -2,11 +2,12 @@ import { desc, sql } from 'drizzle-orm'
 import { printDay, toDay, toIso } from '~~/core/calendar/days'
 import { grouped } from '~~/core/units/quantity'
 import { db, rows } from '~~/server/database/client'
-import { freeQuantity, MEASURED_ITEM } from '~~/server/database/sql'
+import { MEASURED_ITEM } from '~~/server/database/sql'
 import { lowStockDays } from '~~/server/database/schema'
 import { tellLowStockShort } from '~~/shared/planning/low-stock'
 import { loadCompany } from '../company/company'
 import { workingPlanId } from '../planning/plans'
+import { servedLines } from '../dispatch/serving'
 
 export type Area = 'demand' | 'planning' | 'purchasing' | 'workshop' | 'stock' | 'dispatch'
 export interface TodayLine {
@@ -41,31 +42,22 @@ export async function todayLines(today: string): Promise<{ lines: TodayLine[]; c
   return { lines, counts }
 }
 
-const shortOrders = (): Promise<TodayLine[]> =>
+const shortOrders = async (): Promise<TodayLine[]> =>
   rows<TodayLine>(
     db,
     sql`
       select
         'demand' as area, 'order:' || o.id as id, o.due_on as day, o.number || ' ' || c.name as title,
         string_agg(
-          trim_scale(l.open - l.free)::text || ' ' || i.symbol || ' ' || i.code || ' missing', ', '
+          trim_scale(l.open - l.got)::text || ' ' || i.symbol || ' ' || i.code || ' missing', ', '
           order by l.line
         ) as detail,
         'See the order' as act, '/demand/orders/' || o.id as link, false as urgent
-      from sales_orders o
+      from ${await servedLines(db)} l
+      join sales_orders o on o.id = l.order_id
       join customers c on c.id = o.customer_id
-      join (
-        select
-          l.*,
-          l.quantity - l.shipped - coalesce(
-            (select sum(quantity) from allocations a where a.sales_line_id = l.id), 0
-          ) as open,
-          ${freeQuantity(sql`l.item_id`)} as free
-        from sales_lines l
-      ) l on l.order_id = o.id
-        and l.open > l.free
-      join ${MEASURED_ITEM} i on i.id = l.item_id and i.kind = 'stocked'
-      where o.status = 'open'
+      join ${MEASURED_ITEM} i on i.id = l.item_id
+      where l.open > l.got
       group by o.id, o.number, o.due_on, c.name
       order by o.due_on
       limit ${MANY}`,
@@ -254,30 +246,23 @@ const toWatch = (today: string): Promise<TodayLine[]> =>
       limit ${MANY}`,
   )
 
-const toShip = (): Promise<TodayLine[]> =>
+const toShip = async (): Promise<TodayLine[]> =>
   rows<TodayLine>(
     db,
     sql`
       select
         'dispatch' as area, 'ship:' || o.id as id, o.due_on as day, o.number || ' ' || c.name as title,
         case
-          when bool_and(l.allocated >= l.open) then 'allocated in full'
+          when bool_and(l.open = 0) then 'allocated in full'
           else 'everything is there'
         end as detail,
-        case when bool_and(l.allocated >= l.open) then 'Ship' else 'Allocate' end as act,
+        case when bool_and(l.open = 0) then 'Ship' else 'Allocate' end as act,
         '/dispatch/' || o.id as link, false as urgent
-      from sales_orders o
+      from ${await servedLines(db)} l
+      join sales_orders o on o.id = l.order_id
       join customers c on c.id = o.customer_id
-      join (
-        select
-          l.order_id, l.item_id, l.quantity - l.shipped as open,
-          coalesce((select sum(quantity) from allocations a where a.sales_line_id = l.id), 0) as allocated,
-          ${freeQuantity(sql`l.item_id`)} as free
-        from sales_lines l
-      ) l on l.order_id = o.id
-      where o.status = 'open'
       group by o.id, o.number, o.due_on, c.name
-      having bool_and(l.open - l.allocated <= l.free)
+      having bool_and(l.open <= l.got)
       order by o.due_on
       limit ${MANY}`,
   )

@@ -1,13 +1,13 @@
 <script setup lang="ts">
-import { ratio, toText } from '~~/core/units/exact'
 import type { OrderLine } from '~/components/demand/OrderLines.vue'
+import { isPartlyForOthers, missingOf } from '~/composables/demand/line-cover'
 
 const route = useRoute()
 const id = computed(() => Number(route.params.id))
 const session = useSession()
 const references = useReferences()
 const notices = useNotices()
-const { day, isPast, price } = usePrint()
+const { day, digits, isPast, price } = usePrint()
 const { data: order, refresh } = orNotFound(await useFetch(() => `/api/demand/orders/${id.value}`))
 const editing = ref(false)
 const form = reactive({ dueOn: '', note: '', siteId: null as number | null, priority: '0' })
@@ -16,16 +16,8 @@ const { busy, detail, fields, code, run } = useAct()
 useHead({ title: () => `${order.value?.number} · Tsumiki` })
 
 type Line = NonNullable<typeof order.value>['lines'][number]
-const missing = (line: Line): string => {
-  const left = ratio(line.quantity)
-    .sub(ratio(line.shipped))
-    .sub(ratio(line.allocated))
-    .sub(ratio(line.free))
-    .sub(ratio(line.canPack))
-  return left.compare(0) > 0 ? toText(left) : '0'
-}
 const isShort = computed(
-  () => order.value?.status === 'open' && order.value.lines.some((line) => missing(line) !== '0'),
+  () => order.value?.status === 'open' && order.value.lines.some((line) => missingOf(line) !== '0'),
 )
 const openLines = computed(
   () => order.value?.lines.map((line) => ({ itemId: line.itemId, quantity: line.entered, unit: line.unit })) ?? [],
@@ -48,7 +40,7 @@ async function build(line: Line): Promise<void> {
       body: {
         key,
         itemId: line.itemId,
-        quantity: `${missing(line)} ${line.symbol}`,
+        quantity: `${missingOf(line)} ${line.symbol}`,
         unit: line.unit,
         dueOn: order.value!.dueOn,
         salesLineId: line.id,
@@ -172,20 +164,28 @@ async function save(): Promise<void> {
               :of="row.allocated"
               :unit="row.symbol" /></span
         ></template>
-        <template #free="{ row }"><UiQty :of="row.free" :unit="row.symbol" /></template>
+        <template #free="{ row }"
+          ><UiQty :of="row.free" :unit="row.symbol" /><span
+            v-if="order.status === 'open' && isPartlyForOthers(row)"
+            class="block text-fine text-soft"
+            >{{ digits(row.got) }} after earlier orders</span
+          ></template
+        >
         <template #missing="{ row }"
           ><span
-            v-if="order.status === 'open' && missing(row) !== '0'"
+            v-if="order.status === 'open' && missingOf(row) !== '0'"
             class="inline-flex items-center gap-2 font-semibold text-brick"
             data-test="missing"
-            ><GoodsBlock state="missing" class="h-3 w-5 border" /><UiQty :of="missing(row)" :unit="row.symbol" /></span
+            ><GoodsBlock state="missing" class="h-3 w-5 border" /><UiQty
+              :of="missingOf(row)"
+              :unit="row.symbol" /></span
           ><span v-for="job in row.builds" :key="job.id" class="block text-fine"
             ><NuxtLink :to="`/workshop/builds/${job.id}`" class="underline">{{ job.number }}</NuxtLink> is to make
             it</span
           ><span
             v-if="
               order.status === 'open' &&
-              missing(row) !== '0' &&
+              missingOf(row) !== '0' &&
               row.builds.length === 0 &&
               ['made', 'kit'].includes(row.source) &&
               session.allows('make')
