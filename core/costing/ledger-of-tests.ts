@@ -68,9 +68,19 @@ export class Ledger {
   }
 
   invoice(id: string, stated: bigint): void {
-    this.moves = this.moves.map((move) => (move.id === id ? { ...move, stated } : move))
-    const move = this.moves.find((move) => move.id === id)!
-    this.run([{ pool: move.to!, from: move }])
+    this.invoices([[id, stated]])
+  }
+
+  /** One invoice for several receipts, in whatever order they are named. */
+  invoices(lines: readonly (readonly [id: string, stated: bigint])[]): void {
+    const stated = new Map(lines)
+    this.moves = this.moves.map((move) => (stated.has(move.id) ? { ...move, stated: stated.get(move.id)! } : move))
+    this.run(
+      lines.map(([id]) => {
+        const move = this.moves.find((entry) => entry.id === id)!
+        return { pool: move.to!, from: move }
+      }),
+    )
   }
 
   run(

@@ -83,6 +83,79 @@ describe('published series', () => {
   })
 })
 
+/** One thing that is entered: bought, moved from a to b, or sold. */
+const entry = fc.record({
+  kind: fc.constantFrom('buy', 'buy', 'move', 'sell'),
+  day: fc.integer({ min: 1, max: 9 }),
+  at: fc.constantFrom('a', 'b'),
+  quantity: fc.integer({ min: 1, max: 9 }),
+  price: fc.integer({ min: 1, max: 500 }),
+})
+type Entry = typeof entry extends fc.Arbitrary<infer T> ? T : never
+const enter = (ledger: Ledger, { kind, day, at, quantity, price }: Entry): RecordedMove[] | 'lacked-then' => {
+  const on = `2026-01-0${day}`
+  if (kind === 'buy') {
+    return ledger.post(on, [{ quantity, to: at, stated: BigInt(quantity * price) }])
+  }
+  return kind === 'move'
+    ? ledger.post(on, [{ quantity, from: at, to: at === 'a' ? 'b' : 'a' }])
+    : ledger.post(on, [{ quantity, from: at }])
+}
+
+describe('in whatever order it is entered', () => {
+  it.each(COST_METHODS)(
+    '%s: ends in the same values as entered day by day, also after invoices (property)',
+    (method) => {
+      const invoices = fc.array(fc.tuple(fc.nat(), fc.integer({ min: 0, max: 5000 })), { minLength: 1, maxLength: 5 })
+      fc.assert(
+        fc.property(
+          fc.array(entry, { minLength: 1, maxLength: 12 }),
+          fc.array(invoices, { maxLength: 3 }),
+          (all, late) => {
+            const asEntered = new Ledger(() => method, ratio(100))
+            // What is not there on its day yet waits until it is; what never is, is left out.
+            const taken: Entry[] = []
+            let waiting: readonly Entry[] = all
+            for (let before = -1; before !== waiting.length;) {
+              before = waiting.length
+              waiting = waiting.filter((one) => {
+                const done = enter(asEntered, one)
+                if (done !== 'lacked-then') {
+                  taken.push(one)
+                }
+                return done === 'lacked-then'
+              })
+            }
+            const byDay = new Ledger(() => method, ratio(100))
+            const order = taken.map((one, i) => ({ one, i })).sort((x, y) => x.one.day - y.one.day || x.i - y.i)
+            const idByPlace = new Map<number, string>()
+            for (const { one, i } of order) {
+              idByPlace.set(i, (enter(byDay, one) as RecordedMove[])[0]!.id)
+            }
+            const own = taken.map((_, i) => ({ there: asEntered.moves[i]!.id, here: idByPlace.get(i)! }))
+            const bought = own.filter((_, i) => taken[i]!.kind === 'buy')
+            for (const invoice of bought.length > 0 ? late : []) {
+              const lines = new Map(invoice.map(([n, stated]) => [bought[n % bought.length]!, BigInt(stated)]))
+              asEntered.invoices([...lines].map(([move, stated]) => [move.there, stated] as const))
+              byDay.invoices([...lines].reverse().map(([move, stated]) => [move.here, stated] as const))
+            }
+            const amountsOf = (ledger: Ledger, id: string) => ledger.moves.find((move) => move.id === id)!.amounts
+            expect(own.map((move) => amountsOf(asEntered, move.there))).toEqual(
+              own.map((move) => amountsOf(byDay, move.here)),
+            )
+            for (const [pool, state] of byDay.pools) {
+              const other = asEntered.pools.get(pool)!
+              expect([pool, other.value, toText(other.quantity)]).toEqual([pool, state.value, toText(state.quantity)])
+              expect([pool, asEntered.value(pool)]).toEqual([pool, other.value])
+            }
+          },
+        ),
+        { numRuns: runs(600) },
+      )
+    },
+  )
+})
+
 describe('what comes late', () => {
   it('an invoice follows the goods into what was built and sold: 10 at 2.00 turn out to cost 3.00', () => {
     const ledger = new Ledger(() => 'moving average')
@@ -109,6 +182,32 @@ describe('what comes late', () => {
     // 4 at 1.00 and 1 at 2.00
     expect(ledger.moves[1]!.amounts.value).toBe(600n)
     expect(ledger.value('a')).toBe(1800n)
+  })
+  it.each(['moving average', 'first in, first out', 'last in, first out'] as const)(
+    '%s: an invoice for receipts that were entered in another order than that of their days',
+    (method) => {
+      const ledger = new Ledger(() => method)
+      ledger.post('2026-01-04', [{ quantity: 10, to: 'a', stated: 1000n }])
+      ledger.post('2026-01-02', [{ quantity: 10, to: 'a', stated: 1000n }])
+      // Twenty for 40.00.
+      ledger.invoices([
+        ['1.0', 2000n],
+        ['2.0', 2000n],
+      ])
+      expect([ledger.value('a'), ledger.pools.get('a')!.value]).toEqual([4000n, 4000n])
+    },
+  )
+  it('an invoice for receipts at two sites, with a move between them in between', () => {
+    const ledger = new Ledger(() => 'first in, first out')
+    ledger.post('2026-01-09', [{ quantity: 10, to: 'b', stated: 1000n }])
+    ledger.post('2026-01-02', [{ quantity: 10, to: 'a', stated: 1000n }])
+    ledger.post('2026-01-05', [{ quantity: 4, from: 'a', to: 'b' }])
+    ledger.invoices([
+      ['1.0', 3000n],
+      ['2.0', 2000n],
+    ])
+    expect([ledger.value('a'), ledger.value('b')]).toEqual([1200n, 3800n])
+    expect([ledger.pools.get('b')!.value, toText(ledger.pools.get('b')!.quantity)]).toEqual([3800n, '14'])
   })
   it('an issue entered late is refused where the goods were not there yet', () => {
     const ledger = new Ledger(() => 'moving average')

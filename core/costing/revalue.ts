@@ -1,20 +1,12 @@
 import TinyQueue from 'tinyqueue'
 import { ok, refuse, type Result } from '../result'
-import { CostPool, emptyPool, type Amounts } from './cost-pool'
+import { CostPool, type Amounts } from './cost-pool'
+import { goThrough, order, same, type Event } from './events'
 import type { Minor } from './moving-average'
-import type {
-  RecordedMove,
-  StandardChange,
-  PoolHistory,
-  RecordedJob,
-  HistoryRequest,
-  Revaluation,
-  LackedThen,
-} from './histories'
+import type { RecordedMove, PoolHistory, RecordedJob, HistoryRequest, Revaluation, LackedThen } from './histories'
 import { shareWork, type JobHistory } from './share-work'
 import { entering, inOrder, leaving, otherEnd, valueMove, type CostMove, type ValueContext } from './value-moves'
 
-type Event = { readonly move: RecordedMove } | { readonly standard: StandardChange }
 interface Worked {
   readonly pool: CostPool
   readonly events: readonly Event[]
@@ -65,6 +57,7 @@ class Revaluer {
   private readonly freshIds: ReadonlySet<string>
   private readonly jobs = new Map<string, JobHistory>()
   private readonly standards: Revaluation['standards'][number][] = []
+  /** What is to be gone through next in each pool that is worked, and from when on others are to be opened: all in the order of their days. */
   private readonly queue = new TinyQueue<{ key: string; event: Event }>([], (a, b) => order(a.event, b.event))
   private readonly context: ValueContext
 
@@ -85,39 +78,61 @@ class Revaluer {
       }
     }
     for (const { pool, from } of changed) {
-      yield* this.open(pool, from === null ? null : { move: from })
+      if (from === null) {
+        yield* this.open(pool, null)
+      } else {
+        this.openLater(pool, { move: from })
+      }
     }
-    for (const move of [...this.fresh.moves].sort(inOrder)) {
-      yield* this.openEnds(move, { move: this.known.get(move.id)! })
+    for (const move of this.fresh.moves) {
+      for (const end of [move.from, move.to]) {
+        if (end !== null) {
+          this.openLater(end, { move: this.known.get(move.id)! })
+        }
+      }
+    }
+  }
+
+  /** Has a pool opened when its time comes: opened sooner it would stand at a day that other pools have not reached, and miss what they still pass on to it. */
+  private openLater(key: string, event: Event): void {
+    if (!this.worked.has(key)) {
+      this.queue.push({ key, event })
     }
   }
 
   /** The next event to be gone through; undefined when all have been. */
   next(): { readonly key: string; readonly event: Event } | undefined {
     for (let first = this.queue.pop(); first !== undefined; first = this.queue.pop()) {
-      const own = this.worked.get(first.key)!
-      if (own.events[own.next] === first.event) {
+      const own = this.worked.get(first.key)
+      if (own === undefined || own.events[own.next] === first.event) {
         return first
       }
     }
     return undefined
   }
 
-  /** Goes through one event, and opens what it changes; what is lacked is answered. */
+  /** Goes through one event, or opens the pool that is to be opened with it, and opens what it changes; what is lacked is answered. */
   *work(key: string, event: Event): Reading<LackedThen | null> {
-    const own = this.worked.get(key)!
+    const own = this.worked.get(key)
+    if (own === undefined) {
+      yield* this.open(key, event)
+      return null
+    }
     if ('standard' in event) {
       const { posting, day, unit, gained } = event.standard
       this.standards.push({ pool: key, posting, day, now: own.pool.restate(unit), before: gained })
       this.pass(key, own)
       return null
     }
-    const { move } = event
-    if (move.from !== null && move.from === move.to) {
-      this.now.set(move.id, valueMove(move, this.context))
+    if (event.move.from !== null && event.move.from === event.move.to) {
+      this.now.set(event.move.id, valueMove(event.move, this.context))
       this.pass(key, own)
       return null
     }
+    return yield* this.workMove(event.move, event)
+  }
+
+  private *workMove(move: RecordedMove, event: Event): Reading<LackedThen | null> {
     if (move.from !== null && move.to !== null && (move.basis === 'back' || this.freshIds.has(move.id))) {
       yield* this.openEnds(move, event)
     }
@@ -237,7 +252,7 @@ class Revaluer {
     yield* this.openJob(move.job!)
     for (const made of this.jobs.get(move.job!)!.moves) {
       if ((made.basis === 'share' || made.basis === 'part') && made.to !== null && inOrder(move, made) < 0) {
-        yield* this.open(made.to, { move: this.known.get(made.id)! })
+        this.openLater(made.to, { move: this.known.get(made.id)! })
       }
     }
   }
@@ -305,39 +320,3 @@ class Revaluer {
     }
   }
 }
-
-/** Takes one recorded move through its pool; what lies at its other end stands by as it was recorded. */
-function goThrough(key: string, pool: CostPool, event: Event, known: ReadonlyMap<string, RecordedMove>): void {
-  if ('standard' in event) {
-    pool.restate(event.standard.unit)
-    return
-  }
-  const move = { ...event.move, stated: otherEnd(event.move.amounts) }
-  const farPool = new CostPool({
-    ...emptyPool('moving average'),
-    quantity: move.quantity,
-    value: otherEnd(move.amounts),
-  })
-  valueMove(move, {
-    pool: (end) => (end === key ? pool : farPool),
-    amountsOf: (id) => known.get(id)?.amounts ?? move.amounts,
-    shareOf: () => otherEnd(move.amounts),
-  })
-}
-
-const same = (a: Amounts, b: Amounts): boolean =>
-  a.value === b.value && a.variance === b.variance && a.restated === b.restated
-
-/** A new standard counts from the morning on; then the moves of the day. */
-function order(a: Event, b: Event): number {
-  const [entry, farPool] = [position(a), position(b)]
-  if (entry.day !== farPool.day) {
-    return entry.day < farPool.day ? -1 : 1
-  }
-  if ('standard' in a || 'standard' in b) {
-    return Number('standard' in b) - Number('standard' in a) || entry.posting - farPool.posting
-  }
-  return inOrder(a.move, b.move)
-}
-
-const position = (event: Event): { day: string; posting: number } => ('move' in event ? event.move : event.standard)

@@ -15,6 +15,12 @@ export interface PlannedItem {
   supplier: string | null
 }
 
+/** So many documents or postings of a kind that came since a plan was read. */
+export interface HappenedSince {
+  readonly what: string
+  readonly count: number
+}
+
 /** A message in words; with the open order that it says to move, where one can be moved from here. */
 export interface ToldMessage {
   code: string

@@ -27,7 +27,7 @@ const order = async (
       dueOn,
       note: '',
       ...more,
-      lines: [{ itemId: item, quantity: typedQuantity(quantity), unit: 'piece', price: '5' }],
+      lines: [{ id: null, itemId: item, quantity: typedQuantity(quantity), unit: 'piece', price: '5' }],
     }),
   )
 

@@ -12,7 +12,7 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ correct: [row: Row] }>()
 const session = useSession()
-const { years, table, totals, figure, print } = props.sales
+const { years, table, totals, changes, figure, print } = props.sales
 /** What a period counts as in forecasts, where it is not what was sold. */
 const correctionOf = (row: Row) => correctionFor(props.history, row)
 </script>
@@ -59,11 +59,13 @@ const correctionOf = (row: Row) => correctionFor(props.history, row)
             <th scope="row" class="py-1.5 text-left">Year</th>
             <td v-for="(total, index) in totals" :key="index" class="px-2 text-right">
               {{ print(total)
-              }}<span
-                v-if="index > 0 && total !== null && totals[index - 1] && index < totals.length - 1"
-                class="block text-fine font-normal text-soft"
-                >{{ total >= totals[index - 1]! ? '+' : '−'
-                }}{{ Math.abs((total / totals[index - 1]! - 1) * 100).toFixed(0) }} %</span
+              }}<span v-if="changes[index]" class="block text-fine font-normal text-soft" data-test="change"
+                >{{ changes[index]!.percent < 0 ? '−' : '+' }}{{ Math.abs(changes[index]!.percent) }} %<template
+                  v-if="!changes[index]!.isWhole"
+                >
+                  in the same {{ changes[index]!.periods }}
+                  {{ plural(changes[index]!.periods, step, `${step}s`) }}</template
+                ></span
               >
             </td>
           </tr>

@@ -5,11 +5,19 @@ const props = defineProps<{ plan: { id: number; version: number }; orders: reado
 const emit = defineEmits<{ released: [] }>()
 const asking = defineModel<boolean>({ required: true })
 const notices = useNotices()
-const { day } = usePrint()
+const { day, digits } = usePrint()
 const { busy, detail, run } = useAct()
 const bySupplier = computed(
   () => new Set(props.orders.filter((order) => order.kind === 'buy').map((order) => order.supplier)).size,
 )
+
+/** What was ordered meanwhile, and so was not ordered a second time. */
+const takenOff = (
+  lines: readonly { code: string; quantity: string; symbol: string; by: readonly string[] }[],
+): string =>
+  lines.length === 0
+    ? ''
+    : ` Ordered meanwhile and taken off: ${lines.map((line) => `${digits(line.quantity)} ${line.symbol} ${line.code} (${line.by.join(', ')})`).join('; ')}.`
 
 async function release(): Promise<void> {
   const done = await run((key) =>
@@ -24,7 +32,7 @@ async function release(): Promise<void> {
   asking.value = false
   notices.say({
     kind: 'done',
-    text: `Released ${done.documents.length} ${plural(done.documents.length, 'document', 'documents')}; the plan is computed anew on them.`,
+    text: `Released ${done.documents.length} ${plural(done.documents.length, 'document', 'documents')}; the plan is computed anew on them.${takenOff(done.takenOff)}`,
     links: done.documents.slice(0, 6).map((d) => ({ to: `${DOCUMENT_PATH[d.kind]}/${d.id}`, label: d.number })),
   })
   void refreshToday()
@@ -51,7 +59,12 @@ async function release(): Promise<void> {
           </td>
           <td class="text-right"><UiQty strong :of="order.quantity" :unit="order.symbol" /></td>
           <td class="pl-4">{{ sourceOf(order) }}</td>
-          <td class="pl-4 text-right whitespace-nowrap">due {{ day(order.dueOn) }}</td>
+          <td class="pl-4 text-right whitespace-nowrap">
+            <template v-if="order.lateBy > 0"
+              ><span class="text-brick">there on {{ day(order.promisedOn) }}</span
+              >, wanted {{ day(order.dueOn) }}</template
+            ><template v-else>due {{ day(order.dueOn) }}</template>
+          </td>
         </tr>
       </tbody>
     </table>

@@ -61,7 +61,7 @@ async function stop(): Promise<void> {
     <p class="text-fine text-soft">
       {{
         now.hasResult
-          ? 'Until then this page shows what was computed before.'
+          ? 'Until then this page shows what was computed before, with the settings that it was computed with.'
           : 'The plan is shown as soon as it is there.'
       }}
     </p>

@@ -56,6 +56,23 @@ describe('sales, year beside year', () => {
     expect(years('quantity').totals.value).toEqual([15, 17])
     expect(years('value').totals.value).toEqual([300, 350])
   })
+  it('are held against the year before like for like: only the months that both have to their ends', () => {
+    // 12 + 4 against 10 + 5 in January and February; March is not over, and was not sold in before.
+    expect(years('quantity').changes.value).toEqual([null, { percent: 7, periods: 2, isWhole: false }])
+    const fromApril = Array.from({ length: 9 }, (_, i) => {
+      const month = String(i + 4).padStart(2, '0')
+      return period(`2024-${month}-01`, `2024-${month}-28`, '100', '0', null)
+    })
+    const wholeYear = Array.from({ length: 12 }, (_, i) => {
+      const month = String(i + 1).padStart(2, '0')
+      return period(`2025-${month}-01`, `2025-${month}-28`, i < 3 ? '60' : '112', '0', null)
+    })
+    // 12 months of 2025 are 1 188, 32 % above nine months of 2024; of the same nine they are 12 % above.
+    expect(years('quantity', { ...HISTORY, periods: [...fromApril, ...wholeYear] }).changes.value).toEqual([
+      null,
+      { percent: 12, periods: 9, isWhole: false },
+    ])
+  })
   it('have no margin in a year of which a cost is not known', () => {
     // 200 + 100 − 120 − 60 = 120
     expect(years('margin').totals.value).toEqual([120, null])

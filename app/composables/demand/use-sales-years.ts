@@ -8,6 +8,13 @@ type Row = HistoryAnswer['periods'][number]
 
 const SHADES = ['line', 'stone', 'stone', 'ink', 'maple']
 
+/** How a year stands to the one before: `periods` were compared; `isWhole`: all that there are of a year. */
+export interface YearChange {
+  readonly percent: number
+  readonly periods: number
+  readonly isWhole: boolean
+}
+
 /** Sales laid out with year beside year: as a table by month or week, with totals, and as a chart. */
 export function useSalesYears(
   data: () => HistoryAnswer | null | undefined,
@@ -65,6 +72,30 @@ export function useSalesYears(
         }, 0),
     ),
   )
+  /**
+   * By how much each year is above the one before, like for like: only of the months or weeks that both have to their ends. Null where there is none,
+   * or nothing to compare with.
+   */
+  const changes = computed(() =>
+    years.value.map((_, index): YearChange | null => {
+      const both = table.value
+        .map((row) => [row.cells[index - 1] ?? null, row.cells[index] ?? null] as const)
+        .filter(([before, own]) => before !== null && own !== null && own.last < session.today)
+      const sum = (side: 0 | 1): number | null =>
+        both.reduce<number | null>((total, pair) => {
+          const value = figure(pair[side]!)
+          return value === null || total === null ? null : total + value
+        }, 0)
+      const [before, own] = [sum(0), sum(1)]
+      return before === null || own === null || before <= 0
+        ? null
+        : {
+            percent: Math.round((own / before - 1) * 100),
+            periods: both.length,
+            isWhole: both.length >= (step() === 'month' ? 12 : 52),
+          }
+    }),
+  )
   const chart = computed(() => {
     if (step() === 'day') {
       return {
@@ -106,7 +137,7 @@ export function useSalesYears(
       },
     }
   })
-  return { shown, figure, print, years, table, totals, chart }
+  return { shown, figure, print, years, table, totals, changes, chart }
 }
 /** What forecasts take a period for, where that is not what was sold. */
 export const correctionFor = (history: HistoryAnswer | null, period: Row) =>

@@ -36,5 +36,12 @@ export function usePrint() {
   /** An exact decimal as a person would type it into a field: with the company's decimal sign, ungrouped. */
   const asTyped = (decimal: string): string => (decimalSign() === ',' ? decimal.replace('.', ',') : decimal)
   const isPast = (iso: string | null | undefined): boolean => Boolean(iso) && iso! < session.today
-  return { day, longDay, money, price, amount, printed, digits, ofSteps, isPast, currency, asTyped }
+  /** The day and the minute of a moment, by the clock of whoever looks: for what is only drawn in the browser. */
+  const clock = (at: string): string => {
+    const moment = new Date(at)
+    const two = (part: number): string => String(part).padStart(2, '0')
+    const iso = `${moment.getFullYear()}-${two(moment.getMonth() + 1)}-${two(moment.getDate())}`
+    return `${day(iso)}, ${two(moment.getHours())}:${two(moment.getMinutes())}`
+  }
+  return { day, clock, longDay, money, price, amount, printed, digits, ofSteps, isPast, currency, asTyped }
 }

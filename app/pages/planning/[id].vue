@@ -131,7 +131,7 @@ async function save(what: object, sentence: string): Promise<void> {
   notices.say({ kind: 'done', text: sentence })
   await changed()
 }
-async function again(path: 'run' | 'adopt'): Promise<void> {
+async function again(path: 'run' | 'adopt', told?: string): Promise<void> {
   const done = await run(() =>
     path === 'run'
       ? $fetch(`/api/planning/plans/${id.value}/run`, { method: 'POST' })
@@ -144,7 +144,7 @@ async function again(path: 'run' | 'adopt'): Promise<void> {
     path === 'run'
       ? 'Computed anew on what is there now.'
       : `This is the working plan now, computed on what is there today.${'dropped' in done && Number(done.dropped) > 0 ? ' What was only tried out is taken out.' : ''}`
-  pending.value = sentence
+  pending.value = told ?? sentence
   await changed()
   tellWhenDone()
 }
@@ -159,6 +159,13 @@ async function copy(): Promise<void> {
     await navigateTo(`/planning/${made.id}`)
   }
 }
+// What is opened stale is computed anew; until then it shows what was, and says so.
+onMounted(() => {
+  const { run: last, since } = plan.value!
+  if (session.allows('plan') && since.length > 0 && last.state === 'done') {
+    void again('run', '')
+  }
+})
 const pending = ref('')
 /** What takes longer is told when it is there; it may be there by the time the page has read the plan again. */
 function tellWhenDone(): void {
@@ -182,7 +189,7 @@ async function changed(): Promise<void> {
   <div v-if="plan && board">
     <UiHead
       :title="plan.name"
-      :summary="`${day(plan.startsOn)} to ${day(plan.endsOn)} · ${Object.keys(plan.items).length} items move${plan.note ? ` · ${plan.note}` : ''}`"
+      :summary="`${day(plan.startsOn)} to ${day(plan.shownUntil)} · ${Object.keys(plan.items).length} items move${plan.note ? ` · ${plan.note}` : ''}`"
     >
       <template #title
         >{{ plan.name }}
@@ -198,6 +205,7 @@ async function changed(): Promise<void> {
     <UiProblem v-if="!editing" :text="detail" class="mb-3" />
     <PlanningRunning :plan-id="plan.id" :run="plan.run" @done="afterRun" />
     <template v-if="plan.run.hasResult">
+      <PlanningComputed :at="plan.ranAt" :since="plan.since" />
       <PlanningFigures class="mb-3" :figures="tried?.figures ?? plan.figures" :before="tried ? plan.figures : null" />
       <UiTabs v-model="tab" :tabs="tabs" />
       <p v-if="tried && tab !== 'what if'" class="mb-2 rounded-block bg-maple/15 px-3 py-1.5 text-fine">

@@ -72,6 +72,9 @@ const rows = computed(() =>
               <th v-for="plan in data.plans" :key="plan.id" class="px-4 py-2 text-right font-semibold">
                 <NuxtLink :to="`/planning/${plan.id}`" class="hover:underline">{{ plan.name }}</NuxtLink>{{ ' ' }}
                 <UiTag :tone="plan.kind === 'working' ? 'good' : 'plain'">{{ plan.kind }}</UiTag>
+                <span v-if="plan.isOlder" class="block text-fine font-normal text-soft"
+                  >as it was: it is being computed anew</span
+                >
               </th>
             </tr>
           </thead>

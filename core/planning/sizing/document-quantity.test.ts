@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { ratio, toText } from '../../units/exact'
-import { buyingQuantity, timesFor } from '.'
+import { buyingQuantity, orderable, timesFor } from '.'
 
 describe('what a purchase order says for a planned order', () => {
   // asked for, in the supplier's unit · multiple · how often the plan took it · by hand
@@ -37,4 +37,13 @@ describe('how often a break-down is done', () => {
       }),
     )
   })
+})
+
+it.each([
+  ['3', '10', '5', '10'],
+  ['11', '10', '5', '15'],
+  ['11', '0', '0', '11'],
+  ['0.5', '0', '1/3', '2/3'],
+])('%s asked, at least %s, by %s: %s may be ordered', (asked, minimum, multiple, expected) => {
+  expect(orderable(ratio(asked), ratio(minimum), ratio(multiple)).equals(ratio(expected))).toBe(true)
 })

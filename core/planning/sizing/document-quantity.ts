@@ -15,5 +15,11 @@ export function buyingQuantity(order: {
   return order.times === 0 || order.multiple.equals(0) ? order.asked : order.multiple.mul(order.times)
 }
 
+/** The least that may be ordered and covers what is asked for: at least the minimum, up to the next multiple. Units: the supplier's unit. */
+export function orderable(asked: Ratio, minimum: Ratio, multiple: Ratio): Ratio {
+  const least = asked.compare(minimum) < 0 ? minimum : asked
+  return multiple.equals(0) ? least : multiple.mul(timesFor(least, multiple))
+}
+
 /** How often a break-down is done so that at least so much of an output comes out: whole times. */
 export const timesFor = (wanted: Ratio, each: Ratio): Ratio => wanted.div(each).ceil()

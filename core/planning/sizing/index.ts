@@ -1,3 +1,3 @@
-export { buyingQuantity, timesFor } from './document-quantity'
+export { buyingQuantity, orderable, timesFor } from './document-quantity'
 export { leastCostOrders, type Requirement } from './least-cost'
 export { splitOrder, upToMultiple } from './order-size'

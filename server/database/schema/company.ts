@@ -92,7 +92,11 @@ export const changes = pgTable(
     /** The change that this one took back. */
     undoesId: integer().unique(),
   },
-  (table) => [index('changes_entity').on(table.entity, table.entityId), index('changes_batch').on(table.batchId)],
+  (table) => [
+    index('changes_entity').on(table.entity, table.entityId),
+    index('changes_batch').on(table.batchId),
+    index('changes_at').on(table.at),
+  ],
 )
 
 /** The answer that a command gave, by the key its client made: the same key gives the same answer again. */

@@ -11,6 +11,7 @@ import {
   pgTable,
   text,
   unique,
+  uniqueIndex,
 } from 'drizzle-orm/pg-core'
 import type { PlanInput } from '~~/core/planning/input'
 import type { PlanOutput } from '~~/core/planning/explain'
@@ -20,35 +21,56 @@ import { id, minor, moment, quantity, version } from './columns'
 import { users } from './company'
 import { moves, postings } from './stock'
 
-export const plans = pgTable('plans', {
-  id: id(),
-  name: text().notNull(),
-  kind: text().notNull(),
-  startsOn: date().notNull(),
-  endsOn: date().notNull(),
-  demandRule: text().notNull(),
-  /** Where in its week a forecast falls: on the first day, or spread over the working days. */
-  forecastFalls: text().$type<'first day' | 'spread'>().notNull().default('first day'),
-  forecastIds: integer().array().notNull().default([]),
-  note: text().notNull().default(''),
-  /** What counts, which items, which calendars: see PlanScope. */
-  scope: jsonb()
-    .$type<PlanScope>()
-    .notNull()
-    .default(sql`'{}'`),
-  /** What is tried out: applied to the snapshot before it is planned on. */
-  changes: jsonb()
-    .$type<WhatIfEdit[]>()
-    .notNull()
-    .default(sql`'[]'`),
-  ranAt: moment(),
-  userId: integer()
-    .notNull()
-    .references(() => users.id),
-  input: jsonb().$type<PlanInput>(),
-  output: jsonb().$type<PlanOutput>(),
-  version: version(),
-})
+/** The settings of a plan that its result depends on. */
+export interface PlanSettingsRun {
+  readonly endsOn: string
+  readonly demandRule: string
+  readonly forecastFalls: 'first day' | 'spread'
+  readonly forecastIds: readonly number[]
+  readonly scope: PlanScope
+  readonly changes: readonly WhatIfEdit[]
+}
+
+export const plans = pgTable(
+  'plans',
+  {
+    id: id(),
+    name: text().notNull(),
+    kind: text().notNull(),
+    startsOn: date().notNull(),
+    endsOn: date().notNull(),
+    demandRule: text().notNull(),
+    /** Where in its week a forecast falls: on the first day, or spread over the working days. */
+    forecastFalls: text().$type<'first day' | 'spread'>().notNull().default('first day'),
+    forecastIds: integer().array().notNull().default([]),
+    note: text().notNull().default(''),
+    /** What counts, which items, which calendars: see PlanScope. */
+    scope: jsonb()
+      .$type<PlanScope>()
+      .notNull()
+      .default(sql`'{}'`),
+    /** What is tried out: applied to the snapshot before it is planned on. */
+    changes: jsonb()
+      .$type<WhatIfEdit[]>()
+      .notNull()
+      .default(sql`'[]'`),
+    /** When what it was computed on was read, and the settings that it was computed with: what is shown of it stands on them until it is computed anew. */
+    ranAt: moment(),
+    ranWith: jsonb().$type<PlanSettingsRun>(),
+    userId: integer()
+      .notNull()
+      .references(() => users.id),
+    input: jsonb().$type<PlanInput>(),
+    output: jsonb().$type<PlanOutput>(),
+    version: version(),
+  },
+  // One plan works, all others are trials: two would buy the same twice.
+  (table) => [
+    uniqueIndex('plans_one_working')
+      .on(table.kind)
+      .where(sql`kind = 'working'`),
+  ],
+)
 
 /** A plan that is to be computed, or is being: at most one row a plan. What is asked for meanwhile counts up `asked`, and is computed after. */
 export const planRuns = pgTable(

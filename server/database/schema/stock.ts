@@ -85,7 +85,10 @@ export const postings = pgTable(
       .default(sql`0`),
     reversesId: integer().unique(),
   },
-  (table) => [index('postings_document').on(table.documentKind, table.documentId)],
+  (table) => [
+    index('postings_document').on(table.documentKind, table.documentId),
+    index('postings_recorded').on(table.recordedAt),
+  ],
 )
 
 /** The ledger. Rows are only ever inserted; the database refuses anything else. */

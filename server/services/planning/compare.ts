@@ -2,6 +2,7 @@ import { inArray } from 'drizzle-orm'
 import { figuresOf, type PlanFigures } from '~~/core/planning/what-if'
 import { db } from '~~/server/database/client'
 import { suppliers } from '~~/server/database/schema'
+import { isOpen, readRun } from './runs'
 import { loadPlan, nodesInScope } from './stored-plan'
 
 export interface ComparedPlan extends PlanFigures {
@@ -11,6 +12,8 @@ export interface ComparedPlan extends PlanFigures {
   readonly startsOn: string
   readonly endsOn: string
   readonly changes: number
+  /** It is being computed anew: its figures and settings are those of before. */
+  readonly isOlder: boolean
 }
 
 /** What several plans come to, side by side; the suppliers that they buy from by name. */
@@ -19,14 +22,15 @@ export async function comparePlans(
 ): Promise<{ plans: ComparedPlan[]; suppliers: Record<string, string> }> {
   const plans: ComparedPlan[] = []
   for (const id of ids) {
-    const { row, input, output, scope } = await loadPlan(db, id)
+    const { row, input, output, ran, scope } = await loadPlan(db, id)
     plans.push({
       id,
       name: row.name,
       kind: row.kind,
       startsOn: row.startsOn,
-      endsOn: row.endsOn,
-      changes: row.changes.length,
+      endsOn: ran.endsOn,
+      changes: ran.changes.length,
+      isOlder: isOpen(await readRun(id)),
       ...figuresOf(input, output, await nodesInScope(db, input, scope)),
     })
   }

@@ -1,4 +1,4 @@
-import { and, desc, eq, sql } from 'drizzle-orm'
+import { and, eq, sql } from 'drizzle-orm'
 import { plan } from '~~/core/planning'
 import { type DemandRule } from '~~/core/planning/demand'
 import { type PlanInput, type Source } from '~~/core/planning/input'
@@ -13,7 +13,7 @@ import type { NewPlan, PlanEdit, PlanScope } from '~~/shared/planning/requests'
 import { asNumeric, loadMeasuredItems } from '../catalogue/measured-items'
 import { loadPlannedSites } from './planned-sites'
 import { takeSnapshot } from './snapshot'
-import { nodesInScope, scopeOf, withChanges } from './stored-plan'
+import { nodesInScope, scopeOf, settingsOf, withChanges } from './stored-plan'
 import { lockDocument, lockAsSeen, noteChange } from '../../documents'
 
 export interface PlanRow {
@@ -65,6 +65,9 @@ const requireEnd = (endsOn: string, today: string): void => {
 
 export async function createPlan(tx: Tx, actor: Actor, edit: NewPlan, run: Run = runPlan): Promise<{ id: number }> {
   requireEnd(edit.endsOn, actor.today)
+  if (edit.kind === 'working') {
+    await makeTrials(tx)
+  }
   const [made] = await tx
     .insert(plans)
     .values({ ...edit, startsOn: actor.today, userId: actor.userId })
@@ -153,6 +156,8 @@ export const runPlan: Run = async (tx, actor, id) => {
 export type PlanHead = typeof plans.$inferSelect
 export interface Gathered {
   readonly row: PlanHead
+  /** When it was read: what is written down later is not in it. */
+  readonly readAt: string
   readonly today: string
   readonly snapshot: PlanInput
   readonly input: PlanInput
@@ -164,6 +169,9 @@ export interface Computed extends Gathered {
 
 /** Reads all that a plan is computed on. */
 export async function gatherPlan(reader: Reader, today: string, row: PlanHead): Promise<Gathered> {
+  const [{ readAt }] = (await rows<{ readAt: string }>(reader, sql`select now()::text as "readAt"`)) as [
+    { readAt: string },
+  ]
   const fixed = await reader
     .select()
     .from(plannedOrders)
@@ -179,7 +187,7 @@ export async function gatherPlan(reader: Reader, today: string, row: PlanHead): 
     fixed,
   })
   const input = await withChanges(reader, snapshot, row.changes)
-  return { row, today, snapshot, input, among: await nodesInScope(reader, input, scope) }
+  return { row, readAt, today, snapshot, input, among: await nodesInScope(reader, input, scope) }
 }
 
 export function computePlan(gathered: Gathered): Computed {
@@ -194,7 +202,7 @@ export function computePlan(gathered: Gathered): Computed {
 export async function storePlan(
   tx: Tx,
   row: PlanHead,
-  { today, snapshot, input, among, output }: Computed,
+  { readAt, today, snapshot, input, among, output }: Computed,
 ): Promise<{ id: number; version: number }> {
   const { id } = row
   const sources = new Map(input.nodes.map((node) => [node.id, node.source]))
@@ -244,7 +252,14 @@ export async function storePlan(
   }
   await tx
     .update(plans)
-    .set({ startsOn: today, input: snapshot, output, ranAt: sql`now()`, version: row.version + 1 })
+    .set({
+      startsOn: today,
+      input: snapshot,
+      output,
+      ranAt: readAt,
+      ranWith: settingsOf(row),
+      version: row.version + 1,
+    })
     .where(eq(plans.id, id))
   return { id, version: row.version + 1 }
 }
@@ -278,12 +293,17 @@ export async function adoptPlan(
   run: Run = runPlan,
 ): Promise<{ id: number; version: number; dropped: number }> {
   const row = await lockDocument(tx, 'plan', id)
+  await makeTrials(tx, id)
+  await tx.update(plans).set({ kind: 'working', changes: [] }).where(eq(plans.id, id))
+  return { ...(await run(tx, actor, id)), dropped: row.changes.length }
+}
+
+/** There is one working plan: whichever was becomes a trial. */
+async function makeTrials(tx: Tx, but = 0): Promise<void> {
   await tx
     .update(plans)
     .set({ kind: 'trial', version: sql`${plans.version} + 1` })
-    .where(and(eq(plans.kind, 'working'), sql`${plans.id} <> ${id}`))
-  await tx.update(plans).set({ kind: 'working', changes: [] }).where(eq(plans.id, id))
-  return { ...(await run(tx, actor, id)), dropped: row.changes.length }
+    .where(and(eq(plans.kind, 'working'), sql`${plans.id} <> ${but}`))
 }
 
 export async function deletePlan(tx: Tx, id: number): Promise<{ id: number }> {
@@ -296,11 +316,6 @@ export async function deletePlan(tx: Tx, id: number): Promise<{ id: number }> {
 
 /** The plan that the buying list and Today read. */
 export async function workingPlanId(): Promise<number | null> {
-  const [row] = await db
-    .select({ id: plans.id })
-    .from(plans)
-    .where(eq(plans.kind, 'working'))
-    .orderBy(desc(plans.id))
-    .limit(1)
+  const [row] = await db.select({ id: plans.id }).from(plans).where(eq(plans.kind, 'working'))
   return row?.id ?? null
 }

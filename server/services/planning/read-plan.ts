@@ -10,7 +10,8 @@ import { itemOf, siteOf } from '~~/shared/planning/node-id'
 import { loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-items'
 import { tellNearTiers } from './made-of'
 import { readRun } from './runs'
-import { loadPlan, loadWhatIfItems, nodesInScope } from './stored-plan'
+import { happenedSince } from './happened-since'
+import { loadPlan, loadWhatIfItems, nodesInScope, scopeOf } from './stored-plan'
 import { amount, loadSiteNames } from './site-names'
 import type { PlannedItem, ToldMessage } from '../../../shared/planning/answers'
 
@@ -29,6 +30,7 @@ export interface PlannedOrderRow {
   promisedOn: string
   supplier: string | null
   supplierId: number | null
+  siteId: number | null
   site: string | null
   fromSite: string | null
   state: 'proposed' | 'fixed' | 'released'
@@ -49,7 +51,7 @@ export async function readSnapshot(id: number): Promise<string> {
 
 /** A plan as the board and the list show it: items on which anything happens, planned orders, messages. */
 export async function readPlan(id: number, today: string) {
-  const { row, input, output, scope } = await loadPlan(db, id, true)
+  const { row, input, output, ran, scope } = await loadPlan(db, id, true)
   const among = await nodesInScope(db, input, scope)
   const measuredItems = await loadMeasuredItems(db, 'all')
   const busy = output.nodes.filter(
@@ -120,12 +122,15 @@ export async function readPlan(id: number, today: string) {
     kind: row.kind as 'trial' | 'working',
     startsOn: row.startsOn,
     endsOn: row.endsOn,
+    /** To when what is shown was computed. */
+    shownUntil: ran.endsOn,
     demandRule: row.demandRule as DemandRule,
     forecastFalls: row.forecastFalls,
     forecastIds: row.forecastIds,
-    scope,
+    scope: scopeOf(row),
     changes: row.changes,
     ranAt: row.ranAt,
+    since: await happenedSince(db, row.ranAt),
     version: row.version,
     run: await readRun(id),
     items,
@@ -177,7 +182,7 @@ export function listPlanned(planId: number): Promise<PlannedOrderRow[]> {
       select
         o.id, o.ref, o.item_id as "itemId", i.code, i.name, o.kind, o.quantity, i.symbol,
         o.release_on as "releaseOn", o.due_on as "dueOn", o.late_by as "lateBy", o.promised_on as "promisedOn",
-        s.name as supplier, o.supplier_id as "supplierId", t.name as site, f.name as "fromSite", o.state,
+        s.name as supplier, o.supplier_id as "supplierId", o.site_id as "siteId", t.name as site, f.name as "fromSite", o.state,
         o.document_kind as "documentKind", o.document_id as "documentId",
         case o.document_kind
           when 'purchase order' then (select number from purchase_orders where id = o.document_id)

@@ -1,10 +1,10 @@
 import { and, eq, inArray, sql } from 'drizzle-orm'
 import { groupBy } from '~~/core/group-by'
 import { wayFrom } from '~~/core/planning/input'
-import { buyingQuantity, timesFor } from '~~/core/planning/sizing'
+import { buyingQuantity, orderable, timesFor } from '~~/core/planning/sizing'
 import { buyingPrice, type PriceTier } from '~~/core/pricing'
 import { convert } from '~~/core/units/graph'
-import { ratio, toText } from '~~/core/units/exact'
+import { ratio, toText, ZERO } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
 import { plannedOrders } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
@@ -15,6 +15,7 @@ import { createTransfer } from '../stock/transfers'
 import { createBreakDown, loadRecipes, takeOf } from '../workshop/break-downs'
 import { createBuild, firstSite } from '../workshop/builds'
 import { arrivalsBy } from './arrivals'
+import { lessOrdered } from './ordered-since'
 import { runPlan, type Run } from './plans'
 import { requireSettled } from './runs'
 import { lockDocument, type DocumentOf } from '../../documents'
@@ -29,6 +30,8 @@ export interface ReleasedDocument {
 /**
  * Turns planned orders into purchase orders (one a supplier and site), builds, break-downs and transfers (one a way and day), then computes the plan anew on them.
  *
+ * What has been ordered since the plan was computed is taken off first, and told: nothing is bought twice. What a person has fixed stays as it is.
+ *
  * Errors: `not-now` for a trial plan or an order already released; `stale-version` where the plan was computed anew since.
  */
 export async function release(
@@ -37,24 +40,70 @@ export async function release(
   planId: number,
   chosen: { readonly version: number; readonly orderIds: readonly number[] },
   run: Run = runPlan,
-): Promise<{ documents: ReleasedDocument[]; version: number }> {
+): Promise<{ documents: ReleasedDocument[]; takenOff: TakenOff[]; version: number }> {
   const plan = await lockDocument(tx, 'plan', planId)
   requireReleasable(plan, chosen.version)
   await requireSettled(tx, planId)
-  const orders = await loadChosen(tx, planId, chosen.orderIds)
+  const found = await loadChosen(tx, planId, chosen.orderIds)
+  const { orders, takenOff } = await withoutOrdered(tx, plan, found)
   const items = await loadMeasuredItems(
     tx,
-    orders.map((order) => order.itemId),
+    found.map((order) => order.itemId),
   )
   const from: Releasing = { tx, actor, plan, items }
   const documents: ReleasedDocument[] = []
   for (const write of [writePurchases, writeBuilds, writeBreakDowns, writeTransfers]) {
     documents.push(...(await write(from, orders)))
   }
-  return { documents, version: (await run(tx, actor, planId)).version }
+  return {
+    documents,
+    takenOff: takenOff.map(({ itemId, quantity, by }) => {
+      const item = items.get(itemId)!
+      return { code: item.code, quantity, symbol: item.symbol, by }
+    }),
+    version: (await run(tx, actor, planId)).version,
+  }
 }
 
-type PlannedRow = typeof plannedOrders.$inferSelect
+/** What was not released, since it has been ordered meanwhile: so much of an item, on these documents. */
+interface TakenOff {
+  readonly code: string
+  readonly quantity: string
+  readonly symbol: string
+  readonly by: readonly string[]
+}
+
+/** A planned order; `isReduced` where some of it has been ordered meanwhile. */
+type PlannedRow = typeof plannedOrders.$inferSelect & { readonly isReduced?: true }
+
+/** Takes off what has been ordered since the plan was computed; an order of which nothing is left is not written. */
+async function withoutOrdered(
+  tx: Tx,
+  plan: DocumentOf<'plan'>,
+  orders: readonly PlannedRow[],
+): Promise<{
+  orders: readonly PlannedRow[]
+  takenOff: readonly { itemId: number; quantity: string; by: readonly string[] }[]
+}> {
+  const proposed = orders.filter((order) => order.state === 'proposed')
+  const found = await lessOrdered(tx, plan.ranAt, proposed)
+  const reduced = found.filter(({ by }) => by.length > 0)
+  const instead = new Map(reduced.map(({ offer, left }) => [offer.id, left]))
+  return {
+    orders: orders.flatMap((order): PlannedRow[] => {
+      const left = instead.get(order.id)
+      if (left === undefined) {
+        return [order]
+      }
+      return left.compare(ZERO) > 0 ? [{ ...order, quantity: toText(left), isReduced: true }] : []
+    }),
+    takenOff: reduced.map(({ offer, left, by }) => ({
+      itemId: offer.itemId,
+      quantity: toText(ratio(offer.quantity).sub(left)),
+      by,
+    })),
+  }
+}
 
 interface Releasing {
   readonly tx: Tx
@@ -163,6 +212,7 @@ interface TermRow {
   readonly itemId: number
   readonly unit: string
   readonly price: string
+  readonly minimum: string
   readonly tiers: PriceTier[]
   readonly multiple: string
 }
@@ -171,7 +221,7 @@ async function loadTerms(tx: Tx, supplierId: number): Promise<ReadonlyMap<number
   const found = await rows<TermRow>(
     tx,
     sql`
-      select item_id as "itemId", unit, price, tiers, multiple
+      select item_id as "itemId", unit, price, tiers, minimum, multiple
       from supplier_terms
       where supplier_id = ${supplierId}`,
   )
@@ -186,11 +236,11 @@ function purchaseLine(from: Releasing, order: PlannedRow, term: TermRow | undefi
   }
   const planned = plan.output!.orders.find((entry) => entry.id === order.ref)
   const exact = convert(item.measure.graph, ratio(order.quantity), item.stockUnit, term.unit)
-  const quantity = buyingQuantity({
-    asked: exact.ok ? exact.value : ratio(order.quantity),
-    multiple: ratio(term.multiple),
-    times: order.state === 'fixed' ? 0 : planned!.why.times,
-  })
+  const asked = exact.ok ? exact.value : ratio(order.quantity)
+  const multiple = ratio(term.multiple)
+  const quantity = order.isReduced
+    ? orderable(asked, ratio(term.minimum), multiple)
+    : buyingQuantity({ asked, multiple, times: order.state === 'fixed' ? 0 : planned!.why.times })
   return {
     itemId: order.itemId,
     quantity,

@@ -4,7 +4,7 @@ import { type PlanInput } from '~~/core/planning/input'
 import { type PlanOutput } from '~~/core/planning/explain'
 import { rows, type Reader } from '~~/server/database/client'
 import { GROUP_ANCESTORS } from '~~/server/database/sql'
-import { plans } from '~~/server/database/schema'
+import { plans, type PlanSettingsRun } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import { itemOf } from '~~/shared/planning/node-id'
 import { ALL_OF_IT, PlanScope } from '~~/shared/planning/requests'
@@ -15,13 +15,16 @@ export interface StoredPlan {
   readonly snapshot: PlanInput
   readonly input: PlanInput
   readonly output: PlanOutput
+  /** The settings that it was computed with; those of now are the row's. */
+  readonly ran: PlanSettingsRun
   readonly scope: PlanScope
 }
 
 /** A plan with the snapshot that it was computed on: as it was taken, and with what is tried out. One that was never computed is not there, or empty where that is asked for. */
 export async function loadPlan(reader: Reader, id: number, orEmpty = false): Promise<StoredPlan> {
   const [row] = await reader.select().from(plans).where(eq(plans.id, id))
-  if (row && orEmpty && (!row.input || !row.output)) {
+  const ran = row && (row.ranWith ?? settingsOf(row))
+  if (row && ran && orEmpty && (!row.input || !row.output)) {
     const nothing: PlanInput = {
       start: row.startsOn,
       end: row.endsOn,
@@ -35,27 +38,46 @@ export async function loadPlan(reader: Reader, id: number, orEmpty = false): Pro
       snapshot: nothing,
       input: nothing,
       output: { nodes: [], orders: [], pegs: [], messages: [] },
-      scope: scopeOf(row),
+      ran,
+      scope: scopeOf(ran),
     }
   }
-  if (!row?.input || !row.output) {
+  if (!row?.input || !row.output || !ran) {
     throw new Refusal('not-found', 'There is no such plan.')
   }
   return {
     row,
     snapshot: row.input,
-    input: await withChanges(reader, row.input, row.changes),
+    input: await withChanges(reader, row.input, ran.changes),
     output: row.output,
-    scope: scopeOf(row),
+    ran,
+    scope: scopeOf(ran),
   }
 }
 
-export const scopeOf = (row: Pick<typeof plans.$inferSelect, 'scope'>): PlanScope => ({ ...ALL_OF_IT, ...row.scope })
+/** The settings of a plan as they are now. */
+export const settingsOf = ({
+  endsOn,
+  demandRule,
+  forecastFalls,
+  forecastIds,
+  scope,
+  changes,
+}: typeof plans.$inferSelect): PlanSettingsRun => ({
+  endsOn,
+  demandRule,
+  forecastFalls,
+  forecastIds,
+  scope,
+  changes,
+})
+
+export const scopeOf = (row: Pick<PlanSettingsRun, 'scope'>): PlanScope => ({ ...ALL_OF_IT, ...row.scope })
 
 export async function withChanges(
   reader: Reader,
   input: PlanInput,
-  changes: (typeof plans.$inferSelect)['changes'],
+  changes: PlanSettingsRun['changes'],
 ): Promise<PlanInput> {
   return changes.length === 0 ? input : applyWhatIf(input, readWhatIf(changes, input, await loadWhatIfItems(reader)))
 }

@@ -23,6 +23,7 @@ import { loadMeasuredItems } from '../catalogue/measured-items'
 import { inTransaction } from '../../database/transactions'
 import { loadCompany, today } from '../company/company'
 import { sendLetter } from '../company/mails'
+import { lessOrdered, stillOffered } from '../planning/ordered-since'
 import { loadPlannedSites } from '../planning/planned-sites'
 import { takeSnapshot } from '../planning/snapshot'
 import { scopeOf } from '../planning/stored-plan'
@@ -166,14 +167,14 @@ export async function lookForLowStock(tx: Tx, day: string): Promise<readonly Low
   return lines
 }
 
-/** What was found last, with the reader's settings. */
+/** What was found last, less what has been ordered since, with the reader's settings. */
 export async function readLowStock(actor: Actor): Promise<LowStockAnswer> {
   const [found] = await db.select().from(lowStockDays).orderBy(desc(lowStockDays.day)).limit(1)
   const [person] = await db.select({ mail: users.lowStockMail }).from(users).where(eq(users.id, actor.userId))
   return {
     day: found?.day ?? null,
     lookedAt: found?.lookedAt ?? null,
-    lines: found?.lines ?? [],
+    lines: found ? stillOffered(await lessOrdered(db, found.lookedAt, found.lines)) : [],
     aheadDays: await aheadDaysOf(db),
     mail: person?.mail ?? true,
   }

@@ -1,11 +1,12 @@
-import { desc, sql } from 'drizzle-orm'
+import { desc, eq, sql } from 'drizzle-orm'
 import { printDay, toDay, toIso } from '~~/core/calendar/days'
 import { grouped } from '~~/core/units/quantity'
 import { db, rows } from '~~/server/database/client'
 import { MEASURED_ITEM } from '~~/server/database/sql'
-import { lowStockDays } from '~~/server/database/schema'
+import { lowStockDays, plans } from '~~/server/database/schema'
 import { tellLowStockShort } from '~~/shared/planning/low-stock'
 import { loadCompany } from '../company/company'
+import { lessOrdered, stillOffered } from '../planning/ordered-since'
 import { workingPlanId } from '../planning/plans'
 import { servedLines } from '../dispatch/serving'
 
@@ -63,34 +64,73 @@ const shortOrders = async (): Promise<TodayLine[]> =>
       limit ${MANY}`,
   )
 
-const toRelease = async (planId: number | null, today: string): Promise<TodayLine[]> =>
-  planId === null
-    ? []
-    : rows<TodayLine>(
-        db,
-        sql`
-          select
-            'planning' as area, 'planned:' || o.id as id, o.release_on as day,
-            case o.kind
-              when 'buy' then 'Buy '
-              when 'make' then 'Build '
-              when 'move' then 'Move '
-              else 'Break down for '
-            end || trim_scale(o.quantity)::text || ' ' || i.symbol || ' ' || i.code as title,
-            coalesce(s.name || ', ', f.name || ' → ' || t.name || ', ', '') || case
-              when o.late_by > 0 then o.late_by || ' working days late'
-              else 'release by today'
-            end as detail,
-            'Review and release' as act, '/planning/' || o.plan_id as link, o.late_by > 0 as urgent
-          from planned_orders o
-          join ${MEASURED_ITEM} i on i.id = o.item_id
-          left join suppliers s on s.id = o.supplier_id
-          left join sites f on f.id = o.from_site_id
-          left join sites t on t.id = o.site_id
-          where o.plan_id = ${planId} and o.state <> 'released' and o.release_on <= ${toIso(toDay(today) + 1)}
-          order by o.late_by desc, o.release_on, i.code
-          limit ${MANY}`,
-      )
+/** Planned orders whose day to release has come, but for what has been ordered since they were planned. */
+async function toRelease(planId: number | null, today: string): Promise<TodayLine[]> {
+  if (planId === null) {
+    return []
+  }
+  const [plan] = await db.select({ ranAt: plans.ranAt }).from(plans).where(eq(plans.id, planId))
+  const found = await rows<Omit<TodayLine, 'title'> & PlannedToRelease>(
+    db,
+    sql`
+      select
+        'planning' as area, 'planned:' || o.id as id, o.release_on as day, o.state, o.item_id as "itemId",
+        o.site_id as "siteId", o.quantity::text as quantity, i.symbol, i.code,
+        case o.kind
+          when 'buy' then 'Buy'
+          when 'make' then 'Build'
+          when 'move' then 'Move'
+          else 'Break down for'
+        end as verb,
+        coalesce(s.name || ', ', f.name || ' → ' || t.name || ', ', '') || case
+          when o.late_by > 0 then o.late_by || ' working days late'
+          else 'release by today'
+        end as detail,
+        'Review and release' as act, '/planning/' || o.plan_id as link, o.late_by > 0 as urgent
+      from planned_orders o
+      join ${MEASURED_ITEM} i on i.id = o.item_id
+      left join suppliers s on s.id = o.supplier_id
+      left join sites f on f.id = o.from_site_id
+      left join sites t on t.id = o.site_id
+      where o.plan_id = ${planId} and o.state <> 'released' and o.release_on <= ${toIso(toDay(today) + 1)}
+      order by o.late_by desc, o.release_on, i.code
+      limit ${MANY}`,
+  )
+  const fixed = found.filter((line) => line.state === 'fixed')
+  const open = stillOffered(
+    await lessOrdered(
+      db,
+      plan?.ranAt ?? null,
+      found.filter((line) => line.state !== 'fixed'),
+    ),
+  )
+  const digits = await decimalPrinter()
+  const kept = new Map([...fixed, ...open].map((line) => [line.id, line]))
+  return found.flatMap(({ id }): TodayLine[] => {
+    const line = kept.get(id)
+    if (!line) {
+      return []
+    }
+    const { verb, quantity, symbol, code, area, day, detail, act, link, urgent } = line
+    return [{ id, area, day, title: `${verb} ${digits(quantity)} ${symbol} ${code}`, detail, act, link, urgent }]
+  })
+}
+
+interface PlannedToRelease {
+  readonly state: string
+  readonly itemId: number
+  readonly siteId: number | null
+  readonly quantity: string
+  readonly symbol: string
+  readonly code: string
+  readonly verb: string
+}
+
+/** Decimals in the company's sign. */
+async function decimalPrinter(): Promise<(decimal: string) => string> {
+  const decimalSign = (await loadCompany())?.decimalSign ?? '.'
+  return (decimal) => grouped(decimal, decimalSign)
+}
 
 /** What the last look found to run low, but for what waits above as a planned order to release. */
 async function runningLow(planId: number | null, today: string): Promise<TodayLine[]> {
@@ -112,12 +152,9 @@ async function runningLow(planId: number | null, today: string): Promise<TodayLi
     db,
     sql`select min(id) as first from sites where not retired`,
   )
-  const lines = (found?.lines ?? []).filter((line) => !planned.has(`${line.itemId} ${line.siteId ?? first}`))
-  const decimalSign = (await loadCompany())?.decimalSign ?? '.'
-  const writing = {
-    day: (iso: string) => printDay(iso, today),
-    digits: (decimal: string) => grouped(decimal, decimalSign),
-  }
+  const low = found ? stillOffered(await lessOrdered(db, found.lookedAt, found.lines)) : []
+  const lines = low.filter((line) => !planned.has(`${line.itemId} ${line.siteId ?? first}`))
+  const writing = { day: (iso: string) => printDay(iso, today), digits: await decimalPrinter() }
   return lines.slice(0, MANY).map((line) => ({
     area: 'stock',
     id: `low:${line.itemId}:${line.siteId ?? ''}`,
