@@ -32,7 +32,11 @@ async function main() {
   }
   const result = plan(input.value)
   if (!result.ok) {
-    throw new Refused(`${file} cannot be planned:\n${told([faultOf(result.error)])}`)
+    throw new Refused(`${file} cannot be planned: ${result.error.code}`)
+  }
+  const beyond = result.value.messages.filter((message) => message.code === 'beyond limit')
+  if (beyond.length > 0) {
+    throw new Refused(`${file} cannot be planned:\n${told(beyond.map(faultOf))}`)
   }
   process.stdout.write(`${JSON.stringify(result.value, null, 1)}\n`)
 }

@@ -1,3 +1,4 @@
+import { setTimeout as pause } from 'node:timers/promises'
 import { eq, sql } from 'drizzle-orm'
 import { drizzle } from 'drizzle-orm/node-postgres'
 import pg, { type PoolClient, type QueryConfig, type QueryResult } from 'pg'
@@ -83,16 +84,28 @@ export async function forgetAnswers(days: number): Promise<number> {
 /** One transaction, tried again where the database undid it to break a tie between two. */
 export const inTransaction = <T>(act: (tx: Tx) => Promise<T>): Promise<T> => again(() => db.transaction(act))
 
+const MOST_TRIES = 8
+const SHORTEST_PAUSE = 10
+const LONGEST_PAUSE = 400
+
+/** Tries again what the database undid for another's sake, after a pause that grows and differs from one to the next. Errors: `not-now` where it never got its turn. */
 async function again<T>(act: () => Promise<T>): Promise<T> {
   for (let tries = 1; ; tries++) {
     try {
       return await act()
     } catch (error) {
       const code = (error as { cause?: { code?: string } }).cause?.code
-      if (tries === 3 || (code !== '40P01' && code !== '40001')) {
+      if (code !== '40P01' && code !== '40001') {
         throw error
       }
+      if (tries === MOST_TRIES) {
+        throw new Refusal(
+          'not-now',
+          'Others record the same goods just now. Nothing of yours was recorded: try again in a moment.',
+        )
+      }
     }
+    await pause(Math.min(LONGEST_PAUSE, SHORTEST_PAUSE * 2 ** tries) * Math.random())
   }
 }
 

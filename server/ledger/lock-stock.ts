@@ -75,8 +75,15 @@ export const poolOf = (key: string): { readonly item: number; readonly site: num
   return { item: item!, site: site!, line: line! }
 }
 
-/** Locks what a posting touches in one round trip. `alone` keeps all other postings out, while cost is worked out again. */
-export async function lockStock(tx: Tx, touched: readonly Touched[], exclusive: boolean): Promise<LockedStock> {
+/**
+ * Locks what a posting touches in one round trip. `exclusive` keeps all other postings out, while cost is worked out again; so does a posting for a day
+ * before that of a later move, since it works cost out again too.
+ */
+export async function lockStock(
+  tx: Tx,
+  touched: readonly Touched[],
+  { exclusive, on }: { readonly exclusive: boolean; readonly on: string },
+): Promise<LockedStock> {
   const ends = touched.map(({ itemId, lotId, pieceId, line, end }) => ({
     i: itemId,
     p: end.placeId,
@@ -88,7 +95,7 @@ export async function lockStock(tx: Tx, touched: readonly Touched[], exclusive: 
   const unique = [...new Map(ends.map((end) => [JSON.stringify(end), end])).values()]
   const [found] = await rows<{ locked: Row }>(
     tx,
-    sql`select lock_stock(${JSON.stringify(unique)}::jsonb, ${exclusive}) as locked`,
+    sql`select lock_stock(${JSON.stringify(unique)}::jsonb, ${exclusive}, ${on}::date) as locked`,
   )
   const { holdings, balances, places, closedThrough } = found!.locked
   return {

@@ -79,7 +79,7 @@ export async function post(tx: Tx, actor: Actor, draft: Draft): Promise<Posted> 
       end,
     })),
   )
-  const stock = await lockStock(tx, touched, isBackdated)
+  const stock = await lockStock(tx, touched, { exclusive: isBackdated, on: draft.effectiveOn })
   requireOpenDay(draft.effectiveOn, stock.closedThrough, actor.today)
   const inStock = (end: End): boolean => ['bin', 'transit'].includes(stock.places.get(end.placeId)!.kind)
   const applied = applyMoves(

@@ -16,6 +16,16 @@ import { PlanFile } from './plan-file'
 const published = JSON.parse(readFileSync('docs/formats/plan-input.schema.json', 'utf8')) as object
 const good = () => JSON.parse(readFileSync('docs/guide/lanterns.json', 'utf8')) as Record<string, never>
 
+const shelf = {
+  start: '2026-10-05',
+  end: '2026-10-20',
+  calendars: {},
+  supplies: [],
+  demands: [{ id: 'd', node: 'x', day: '2026-10-12', quantity: 2 ** 50, kind: 'what-if', label: '', priority: 0 }],
+}
+const source = { kind: 'buy', supplier: 's', leadDays: 0, calendar: null }
+const x = { id: 'x', onHand: [], safety: 0, source }
+
 type Path = readonly (string | number)[]
 /** The good file with one place changed; `undefined` takes it out. */
 function changed(path: Path, value: unknown): unknown {
@@ -133,16 +143,7 @@ describe('a file to plan on', () => {
   })
 })
 
-describe('what only planning finds is a refusal too', () => {
-  const shelf = {
-    start: '2026-10-05',
-    end: '2026-10-20',
-    calendars: {},
-    supplies: [],
-    demands: [{ id: 'd', node: 'x', day: '2026-10-12', quantity: 2 ** 50, kind: 'what-if', label: '', priority: 0 }],
-  }
-  const source = { kind: 'buy', supplier: 's', leadDays: 0, calendar: null }
-  const x = { id: 'x', onHand: [], safety: 0, source }
+describe('what only planning finds is told of its node, and the rest is planned', () => {
   it.each([
     ['a million million orders for a day', { nodes: [{ ...x, source: { ...source, maximum: 1 } }] }, 'x', 'orders'],
     [
@@ -173,7 +174,10 @@ describe('what only planning finds is a refusal too', () => {
     ],
   ])('%s', (_, more, node, limit) => {
     const checked = checkInput({ ...shelf, ...more })
-    expect(checked.ok && plan(checked.value)).toEqual({ ok: false, error: { code: 'beyond-limit', node, limit } })
+    const done = checked.ok && plan(checked.value)
+    expect(done && done.ok && done.value.messages.filter((message) => message.code === 'beyond limit')).toEqual([
+      { code: 'beyond limit', node, day: '2026-10-05', quantity: 0, limit },
+    ])
   })
 })
 
@@ -236,6 +240,14 @@ describe('npm run plan', () => {
     const wrong = run('wrong.json', JSON.stringify(changed(['nodes', 0, 'source', 'leadDays'], -1)))
     expect([wrong.code, wrong.out]).toEqual([2, ''])
     expect(wrong.said).toContain('nodes[0].source.leadDays must be a whole number of days from 0 to 3650.')
+    const beyond = run(
+      'beyond.json',
+      JSON.stringify({ ...shelf, nodes: [{ ...x, source: { ...source, maximum: 1 } }] }),
+    )
+    expect([beyond.code, beyond.said]).toEqual([
+      2,
+      expect.stringContaining('node x needs more than ten thousand orders for one day.'),
+    ])
     const broken = run('broken.json', '{"start": ')
     expect(broken.code).toBe(2)
     expect(`${wrong.said}${broken.said}`).not.toMatch(/\n\s+at /)

@@ -23,6 +23,21 @@ watch(product, (id) => {
 function toggle(list: number[], id: number, isOn: boolean): number[] {
   return isOn ? [...list, id] : list.filter((entry) => entry !== id)
 }
+/** No site at all is told from all of them by a number that no site has; the server refuses it too. */
+const NO_SITE = [0]
+const counted = computed({
+  get: () => {
+    const { sites: chosen } = form.value.scope
+    return chosen.length === 0 ? sites.value.map((site) => site.id) : chosen.filter((id) => !NO_SITE.includes(id))
+  },
+  set: (next: number[]) => {
+    if (next.length === sites.value.length) {
+      form.value.scope.sites = []
+    } else {
+      form.value.scope.sites = next.length === 0 ? NO_SITE : next
+    }
+  },
+})
 /** What is wrong at once, beside its field; the server says the same when it is sent. */
 const wrong = computed<Record<string, string>>(() => ({
   ...(form.value.endsOn < session.today
@@ -34,6 +49,7 @@ const wrong = computed<Record<string, string>>(() => ({
   ...(form.value.scope.items !== 'all' && form.value.scope.of.length === 0
     ? { of: form.value.scope.items === 'groups' ? 'Choose at least one group.' : 'Choose the product.' }
     : {}),
+  ...(counted.value.length === 0 ? { sites: 'Choose at least one site.' } : {}),
   ...props.fields,
 }))
 </script>
@@ -96,17 +112,16 @@ const wrong = computed<Record<string, string>>(() => ({
       <FormCheck
         v-for="site in sites"
         :key="site.id"
-        :model-value="form.scope.sites.length === 0 || form.scope.sites.includes(site.id)"
+        :model-value="counted.includes(site.id)"
         :label="site.name"
         @update:model-value="
           (isOn) => {
-            const all = sites.map((s) => s.id)
-            const next = toggle(form.scope.sites.length ? form.scope.sites : all, site.id, isOn)
-            form.scope.sites = next.length === all.length ? [] : next
+            counted = toggle(counted, site.id, isOn)
           }
         "
       /><FormCheck v-if="sites.length > 1" v-model="form.scope.sitesAsOne" class="mt-1" label="all as one stock" />
-      <p v-if="sites.length > 1 && !form.scope.sitesAsOne" class="text-soft">
+      <p v-if="wrong.sites" role="alert" class="text-brick">{{ wrong.sites }}</p>
+      <p v-else-if="sites.length > 1 && !form.scope.sitesAsOne" class="text-soft">
         Sites that a route of 0 days joins both ways share their stock; the others get transfers along their routes.
       </p>
     </fieldset>

@@ -1,6 +1,9 @@
 <script setup lang="ts">
+import { toText } from '~~/core/units/exact'
+import type { DecimalSign } from '~~/core/units/quantity'
 import type { WhatIfEdit } from '~~/shared/planning/requests'
 import { describeWhatIf } from '~~/shared/planning/what-if'
+import { parseNumber } from '~/composables/planning/parse-number'
 
 const changes = defineModel<WhatIfEdit[]>({ required: true })
 defineProps<{
@@ -57,11 +60,13 @@ const MADE: { readonly [K in WhatIfEdit['kind']]: () => WhatIfEdit | string } = 
       : { kind: 'demand', percent, itemId: form.itemId, groupId: form.groupId }
   },
   'more demand': () => {
-    const [itemId, quantity] = [form.itemId, quantityOf()]
-    if (itemId === null) {
+    const quantity = parseNumber(form.quantity, decimalSign())
+    if (form.itemId === null) {
       return 'Choose an item.'
     }
-    return quantity === null ? 'Give a quantity above zero.' : { kind: 'more demand', itemId, quantity, day: form.day }
+    return quantity.ok
+      ? { kind: 'more demand', itemId: form.itemId, quantity: toText(quantity.value), day: form.day }
+      : quantity.error
   },
   'lead time': () => {
     if (!/^\d+$/.test(form.days)) {
@@ -81,19 +86,18 @@ const MADE: { readonly [K in WhatIfEdit['kind']]: () => WhatIfEdit | string } = 
       : { kind: 'price', percent, itemId: form.itemId, supplierId: form.supplierId }
   },
   batch: () => {
-    const [itemId, quantity] = [form.itemId, quantityOf()]
-    if (itemId === null) {
+    const quantity = parseNumber(form.quantity, decimalSign())
+    if (form.itemId === null) {
       return 'Choose an item.'
     }
-    return quantity === null ? 'Give a quantity above zero.' : { kind: 'batch', itemId, quantity }
+    return quantity.ok ? { kind: 'batch', itemId: form.itemId, quantity: toText(quantity.value) } : quantity.error
   },
 }
-const numberOf = (text: string): number => Number(text.replace('−', '-').replace(',', '.').replace('%', ''))
+const decimalSign = (): DecimalSign => session.company?.decimalSign ?? '.'
 const percentOf = (): number | null => {
-  const percent = numberOf(form.percent)
-  return form.percent === '' || Number.isNaN(percent) ? null : percent
+  const read = parseNumber(form.percent.replace('%', ''), decimalSign(), true)
+  return read.ok ? Number(read.value.valueOf()) : null
 }
-const quantityOf = (): string | null => (numberOf(form.quantity) > 0 ? String(numberOf(form.quantity)) : null)
 function add(): void {
   const entry = MADE[form.kind]()
   fault.value = typeof entry === 'string' ? entry : ''

@@ -11,7 +11,6 @@ import {
   type Source,
   type Supply,
 } from '../input'
-import type { Limit } from './beyond-limit'
 import { DemandTable } from './demand-table'
 import { orderByLevel, type Edges } from './levels'
 import { LinkTable, perOf, type ByProductLink } from './link-table'
@@ -21,7 +20,6 @@ import { countWorkDays, type WorkDays } from './work-days'
 export type PlanError =
   | { readonly code: 'end-before-start'; readonly start: string; readonly end: string }
   | { readonly code: 'unknown-node'; readonly node: string; readonly by: string }
-  | { readonly code: 'beyond-limit'; readonly node: string; readonly limit: Limit }
 
 /** One open supply: its day from the start of the plan on; before it where it is past due. */
 export interface Dated {

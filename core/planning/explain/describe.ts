@@ -39,6 +39,10 @@ const SENTENCES: Sentences = {
     `${words.ref(supply)}: nobody needs the ${amount} of ${item} before ${day}; it can come then instead of ${words.day(from)}.`,
   'long lead time': ({ leadDays, longest }, { item }) =>
     `${item}: with what it is made from it takes ${leadDays} working days, more than the ${longest} that this plan looks at. Plan further ahead, or hold some in stock.`,
+  'beyond limit': ({ limit }, { item }) =>
+    limit === 'sum'
+      ? `${item}: its quantities are too large to be reckoned with, so nothing of it is planned. Look for a digit too many in what wants or brings it.`
+      : `${item}: one need would be split into thousands of orders, so nothing of it is planned. Look at its maximum and its order step.`,
   loop: ({ path }, { item, words }) =>
     `${item}: its bills run in a circle (${path.map(words.item).join(' → ')}), so none of it is planned. Take one of these components out.`,
   'no source': (_, { item }) => `${item}: nothing says where it comes from. Give it a supplier's terms on its page.`,

@@ -5,6 +5,7 @@ import type { DayBalance, Flow, NetListener, NetPlan, OrderFacts } from '../nett
 import type { NodePlan, Peg, PlanMessage, PlannedOrder } from './output'
 import { pegNode, type Arrival, type Wanted } from './peg-node'
 import { adviceOnSupplies } from './advise-supply'
+import { beyondLimit } from './beyond-limit'
 import { EXACT, sizeOfRule, netNode } from '../netting'
 import { NodeLines } from './node-lines'
 import { termsOf, type OrderTerms } from './order-terms'
@@ -22,6 +23,10 @@ export interface ExplainedNode {
 
 /** Everything that an open plan says about one node: its lines, its orders with their numbers, who gets what, and what there is to say. */
 export function explainNode(plan: NetPlan, index: number): ExplainedNode {
+  const limit = plan.beyond.get(index)
+  if (limit !== undefined) {
+    return beyondLimit(plan, index, limit)
+  }
   const account = new NodeAccount(plan, index)
   account.demandsAndSupplies()
   account.gather()

@@ -1,3 +1,4 @@
+import type { Limit } from '../compile'
 import type { LotRule, NoSource } from '../input'
 
 /** What one plan says. Quantities in whole finest steps of each node's item. */
@@ -111,5 +112,7 @@ export type PlanMessage =
   | (At & { readonly code: 'past due'; readonly ref: string })
   | (At & { readonly code: 'will expire'; readonly lot: string | null })
   | (At & { readonly code: 'long lead time'; readonly leadDays: number; readonly longest: number })
+  /** Sums beyond 2^53 steps, or a need split into thousands of orders: nothing is planned of it. */
+  | (At & { readonly code: 'beyond limit'; readonly limit: Limit })
   | (At & { readonly code: 'loop'; readonly path: readonly string[] })
   | (At & { readonly code: Exclude<NoSource, 'loop'> })

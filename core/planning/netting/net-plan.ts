@@ -8,11 +8,12 @@ import {
   type PlanError,
   amountAt,
   BeyondLimit,
+  type Limit,
   givenAt,
 } from '../compile'
 import type { Demand, FixedOrder, PlanInput, PlanNode, Supply } from '../input'
 import { toDay } from '../../calendar/days'
-import { ok, refuse, type Result } from '../../result'
+import { ok, type Result } from '../../result'
 import { OrderTable } from './order-table'
 import { netNode, type Flow, type NetListener } from './net-node'
 import type { WorkDays } from '../compile'
@@ -37,6 +38,8 @@ export class NetPlan {
   readonly orders: OrderTable
   /** The first day of the horizon on which a node would fall short without planned orders, or −1. */
   readonly firstShortage: Int32Array
+  /** Nodes whose numbers are beyond a limit. */
+  readonly beyond = new Map<number, Limit>()
   private readonly flow: Flow
   private leads: Float64Array | null = null
   private node = 0
@@ -54,33 +57,19 @@ export class NetPlan {
     }
   }
 
-  /** Errors: `end-before-start`; `unknown-node`; `beyond-limit`. */
+  /** Errors: `end-before-start`; `unknown-node`. */
   static open(input: PlanInput): Result<NetPlan, PlanError> {
     const compiled = compileInput(input)
     if (!compiled.ok) {
       return compiled
     }
     const made = new NetPlan(compiled.value)
-    return made.withinLimits(() => {
-      for (let node = 0; node < compiled.value.nodes.length; node++) {
-        made.net(node)
-        made.orders.end(node)
-      }
-      made.orders.spare(1 << 18)
-      return made
-    })
-  }
-
-  /** Answers what is beyond a limit as a refusal. */
-  private withinLimits<T>(work: () => T): Result<T, PlanError> {
-    try {
-      return ok(work())
-    } catch (error) {
-      if (error instanceof BeyondLimit) {
-        return refuse({ code: 'beyond-limit', node: this.compiled.nodes[this.node]!.id, limit: error.limit })
-      }
-      throw error
+    for (let node = 0; node < compiled.value.nodes.length; node++) {
+      made.net(node)
+      made.orders.end(node)
     }
+    made.orders.spare(1 << 18)
+    return ok(made)
   }
 
   private releaseOf(day: number): number {
@@ -88,7 +77,22 @@ export class NetPlan {
     return Math.max(0, this.days.back(start + day, this.lead) - start)
   }
 
+  /** Nets a node. What cannot be reckoned with stops that node alone: it has no planned orders, and what asks of it waits in vain. */
   private net(position: number): void {
+    this.beyond.delete(position)
+    try {
+      this.netWithin(position)
+    } catch (error) {
+      if (!(error instanceof BeyondLimit)) {
+        throw error
+      }
+      this.orders.drop(position)
+      this.beyond.set(position, error.limit)
+      this.firstShortage[position] = -1
+    }
+  }
+
+  private netWithin(position: number): void {
     const { nodes, supplies, fixed, start, span } = this.compiled
     const node = nodes[position]!
     this.node = position
@@ -205,7 +209,7 @@ export class NetPlan {
   /**
    * Takes changes in, and nets again what they reach. `reached`: the numbers of the nodes whose orders or lines may be others now, in netting order.
    *
-   * A change of what a node is made of opens the plan anew, and reaches every node. Errors: `unknown-node`; `beyond-limit`, after which the plan is of no use any more.
+   * A change of what a node is made of opens the plan anew, and reaches every node. Errors: `unknown-node`.
    */
   change(
     changes: readonly NodeChange[],
@@ -235,7 +239,7 @@ export class NetPlan {
     const own: { demands: Compiled['demands'] } = compiled
     own.demands = compiled.demands.with(wanted)
     this.leads = null
-    return this.withinLimits(() => ({ plan: this, reached: this.netAgain(known.map((change) => change.at)) }))
+    return ok({ plan: this, reached: this.netAgain(known.map((change) => change.at)) })
   }
 
   private netAgain(changed: readonly number[]): readonly number[] {

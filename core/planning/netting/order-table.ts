@@ -28,6 +28,12 @@ export class OrderTable {
     this.count[node] = 0
   }
 
+  /** Gives up what was pushed for a node since it began. */
+  drop(node: number): void {
+    this.used = this.first[node]!
+    this.count[node] = 0
+  }
+
   /** Nothing more is pushed for a node. */
   end(node: number): void {
     this.room[node] = this.count[node]!

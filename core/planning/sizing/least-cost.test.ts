@@ -123,6 +123,22 @@ describe('published examples', () => {
       ],
     ])
   })
+  it('orders part of a far requirement early where twelve at once are dearer: 5 and 11 for 138, not 1 and 15 for 143', () => {
+    // Orders 2 × 1; goods 16 × 6 = 96; four held for ten days = 40.
+    const demand = [1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 15]
+    const tiers = [
+      { from: 0, price: 6 },
+      { from: 12, price: 9 },
+    ]
+    const c: Case = { demand, orderCost: 1, holdingCost: 1, minimum: 0, multiple: 1, tiers }
+    expect([costOf(c, choose(c)), choose(c)]).toEqual([
+      138,
+      [
+        { at: 0, quantity: 5 },
+        { at: 10, quantity: 11 },
+      ],
+    ])
+  })
   it.each([
     [1105, 300, 24, 166.2077],
     [1200, 54, 4.8, 164.3168],

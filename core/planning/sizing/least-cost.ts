@@ -260,8 +260,11 @@ export function leastCostOrders(
       return [0]
     }
     const asked: number[] = [...(wanted <= 0 ? [0] : []), ...limits.filter((limit) => up(limit) >= wanted)]
-    // An order reaches only so far itself; later ones at limits, with which it comes out even, may end beyond.
-    const furthest = sums.needed[reach[index]!]! - sums.needed[index]! - stock
+    // An order reaches only so far itself, in part into the requirement after; later ones at limits, with which it comes out even, may end beyond. Where
+    // more at once is dearer, some of a far requirement may be worth having early whatever it costs to hold.
+    const furthest = isRising
+      ? Infinity
+      : sums.needed[Math.min(reach[index]! + 1, needs.length)]! - sums.needed[index]! - stock
     for (let until = index; until < needs.length; until++) {
       const through = sums.needed[until + 1]! - sums.needed[index]!
       for (const sum of together) {

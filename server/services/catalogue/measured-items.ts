@@ -122,6 +122,9 @@ export async function loadMeasuredItem(reader: Reader, id: number, field = 'item
   return item
 }
 
+/** Plans reckon in plain numbers: more steps than those hold exactly, of one line, would make every plan of the item fail. */
+const MOST_STEPS = ratio(BigInt(Number.MAX_SAFE_INTEGER) / 1000n)
+
 /** Takes a quantity of an item: reads what was typed with the company's decimal sign, an exact amount as it is. A refusal stands beside its field. */
 export function readQuantity(
   item: MeasuredItem,
@@ -136,6 +139,10 @@ export function readQuantity(
       : exactStockQuantity(given, unit, item.measure, how)
   if (!read.ok) {
     const detail = describeUnitError(read.error, (code) => item.measure.graph.units.get(code)?.name ?? code)
+    throw new Refusal('invalid-input', `${item.code}: ${detail}`, { [field]: detail })
+  }
+  if (read.value.quantity.div(item.measure.finestStep).abs().compare(MOST_STEPS) > 0) {
+    const detail = 'That is more than is reckoned with here. Look for a digit too many, or use a larger unit.'
     throw new Refusal('invalid-input', `${item.code}: ${detail}`, { [field]: detail })
   }
   if (toText(read.value.quantity) === '0') {

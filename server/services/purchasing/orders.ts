@@ -1,3 +1,4 @@
+import { printDay } from '~~/core/calendar/days'
 import { eq, sql } from 'drizzle-orm'
 import type { z } from 'zod'
 import { lineValue } from '~~/core/costing'
@@ -214,6 +215,12 @@ export async function createPurchase(
       throw new Refusal('invalid-input', 'Choose an item.', { [`lines.${index}.itemId`]: 'Choose an item.' })
     }
     requireUsable(item, `lines.${index}.itemId`, 'buy')
+    if (line.dueOn < orderedOn) {
+      refuseField(
+        `lines.${index}.dueOn`,
+        `It cannot come before the day on which it is ordered, ${printDay(orderedOn, actor.today)}.`,
+      )
+    }
     const read = readQuantity(item, line.quantity, line.unit, `lines.${index}.quantity`)
     return {
       line: index + 1,

@@ -3,7 +3,7 @@ import { ratio, ZERO, type Ratio } from '~~/core/units/exact'
 import { type TypedQuantity } from '~~/core/units/quantity'
 import { rows, type Tx } from '~~/server/database/client'
 import { buildLines } from '~~/server/database/schema'
-import { Refusal } from '~~/server/utils/refusal'
+import { Refusal, refuseField } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { OPEN_BUILD, type BuildEdit } from '~~/shared/workshop/requests'
 import {
@@ -16,6 +16,7 @@ import {
 } from '../catalogue/measured-items'
 import { needsByBill, plannedCost, type BillNeed } from './bill-needs'
 import { giveFree } from './allocate-build'
+import { standIns } from './stand-ins'
 import { type Build, type BuildLine } from './build-status'
 import { lockAsSeen, saveDocument } from '../../documents'
 
@@ -89,7 +90,7 @@ export async function replaceLines(
     if (line.itemId === build.itemId) {
       fault = 'A build does not take what it makes.'
     } else if (item.kind === 'service') {
-      fault = `${item.code} is a service, which is not taken from stock.`
+      fault = serviceInBuild(item.code)
     } else if (seen.has(line.itemId)) {
       fault = `${item.code} is on another line already. Put both together.`
     } else {
@@ -116,6 +117,15 @@ export async function replaceLines(
   }
 }
 
+const serviceInBuild = (code: string): string => `${code} is a service, which is not taken from stock.`
+
+function requireFromStock(item: MeasuredItem): void {
+  requireUsable(item, 'itemId', 'any')
+  if (item.kind === 'service') {
+    refuseField('itemId', serviceInBuild(item.code))
+  }
+}
+
 /** Lets another item stand in for part of a component, or for all that is still to be used of it: `quantity` is of the substitute. */
 export async function substitute(
   tx: Tx,
@@ -132,7 +142,7 @@ export async function substitute(
     throw new Refusal('not-found', 'There is no such line. Reload the page.')
   }
   const item = await loadMeasuredItem(tx, edit.itemId)
-  requireUsable(item, 'itemId', 'any')
+  requireFromStock(item)
   const read = readQuantity(item, edit.quantity, edit.unit, 'quantity', 'required')
   const per = await ratioOf(tx, build.bomId, line.forItemId ?? line.itemId, edit.itemId)
   const own = await loadMeasuredItem(tx, line.itemId)
@@ -191,15 +201,14 @@ const onStep = (quantity: Ratio, item: MeasuredItem): Ratio => {
   return ratio(steps.n / steps.d).mul(item.measure.finestStep)
 }
 
-/** How much of a substitute stands in for one of a component; as much where the bill does not say. */
+/** How much of a substitute stands in for one of a component; as much where neither the bill nor the items say. */
 async function ratioOf(tx: Tx, bomId: number, componentId: number, substituteId: number): Promise<Ratio> {
   const [known] = await rows<{ numerator: string; denominator: string }>(
     tx,
     sql`
       select s.numerator, s.denominator
-      from bom_substitutes s
-      join bom_lines l on l.bom_id = s.bom_id and l.position = s.position
-      where s.bom_id = ${bomId} and l.item_id = ${componentId} and s.item_id = ${substituteId}
+      from ${standIns(bomId)} s
+      where s.component_id = ${componentId} and s.item_id = ${substituteId}
       order by s.rank
       limit 1`,
   )

@@ -7,6 +7,7 @@ import type { Remedy } from '~~/shared/workshop/answers'
 
 import { loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-items'
 import { inUse } from '../structure/edges'
+import { standIns } from './stand-ins'
 import { loadRecipes, type BoundRecipe } from './break-downs'
 
 interface Substitute {
@@ -96,13 +97,15 @@ export async function shortageRemedies(
       reader,
       sql`
         select distinct
-          on (l.item_id, s.item_id) l.item_id as "componentId", s.item_id as "itemId", i.code, i.name, s.rank,
-          s.numerator, s.denominator, i.symbol
-        from bom_substitutes s
-        join bom_lines l on l.bom_id = s.bom_id and l.position = s.position
-        join ${MEASURED_ITEM} i on i.id = s.item_id and i.status <> 'retired'
-        where s.bom_id = ${bomId}
-        order by l.item_id, s.item_id, s.rank`,
+          on (s.component_id, s.item_id) s.component_id as "componentId", s.item_id as "itemId", i.code, i.name,
+          s.rank, s.numerator, s.denominator, i.symbol
+        from ${standIns(bomId)} s
+        join ${MEASURED_ITEM} i on i.id = s.item_id and i.status <> 'retired' and i.kind = 'stocked'
+        where ${anyOf(
+          sql`s.component_id`,
+          short.flatMap((line) => [line.itemId, line.forItemId ?? line.itemId]),
+        )}
+        order by s.component_id, s.item_id, s.rank`,
     ),
     (row) => row.componentId,
   )
