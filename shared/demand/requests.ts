@@ -21,6 +21,8 @@ export const SalesOrderEdit = z.object({
   priority: Priority.optional(),
   lines: z.array(SalesLineEdit).min(1, 'Add at least one line.'),
 })
+/** To cancel an order, or to open it again. */
+export const EndOrder = z.object({ key: Key, version: Version })
 export type SalesOrderEdit = z.infer<typeof SalesOrderEdit>
 export const NewSalesOrder = SalesOrderEdit.extend({ key: Key, customerId: Id })
 export const ChangedSalesOrder = SalesOrderEdit.extend({ version: Version })

@@ -44,6 +44,8 @@ const MAY: Readonly<Record<string, readonly string[]>> = {
   'company/settings.put': [],
   'demand/orders/index.post': ['planner'],
   'demand/orders/[id].put': ['planner'],
+  'demand/orders/[id]/cancel.post': ['planner'],
+  'demand/orders/[id]/reopen.post': ['planner'],
   'demand/forecasts/index.post': ['planner'],
   'demand/forecasts/[id].put': ['planner'],
   'demand/forecasts/[id].delete': ['planner'],

@@ -24,9 +24,16 @@ const couldAllocate = computed(
 const hasOpen = computed(
   () => order.value?.status === 'open' && order.value.lines.some((line) => openOf(line).compare(0) > 0),
 )
+/** Only services are left of it: somebody says that they were rendered. */
+const onlyServices = computed(
+  () => hasOpen.value && order.value!.lines.every((line) => line.kind === 'service' || openOf(line).compare(0) <= 0),
+)
 const table = computed(() => order.value?.packing ?? [])
 const toShip = computed(() => picks.value.length + table.value.length)
 const total = computed(() => {
+  if (onlyServices.value) {
+    return 'Record the services as rendered'
+  }
   if (picks.value.length === 1 && table.value.length === 0) {
     return `Ship ${amount(picks.value[0]!.quantity)} ${picks.value[0]!.line.symbol}`
   }
@@ -102,7 +109,7 @@ useKeys([
         <UiButton v-if="toShip" :busy="busy" @click="deallocate">Give the allocation back</UiButton>
         <UiButton v-if="hasOpen && couldAllocate" @click="choosing = true">Choose the lots</UiButton>
         <UiButton
-          v-if="hasOpen"
+          v-if="hasOpen && !onlyServices"
           :primary="toShip === 0"
           :busy="busy"
           :disabled="!couldAllocate"
@@ -110,7 +117,7 @@ useKeys([
           @click="allocate"
           >Allocate what is there</UiButton
         >
-        <UiButton v-if="toShip" primary @click="asking = true">{{ total }}</UiButton>
+        <UiButton v-if="toShip || onlyServices" primary @click="asking = true">{{ total }}</UiButton>
       </template>
     </UiHead>
     <UiProblem :text="asking ? '' : detail" class="mb-3" />

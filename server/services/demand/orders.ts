@@ -15,6 +15,7 @@ import {
   type MeasuredItem,
 } from '../catalogue/measured-items'
 import { ALLOCATED } from '../dispatch/serving'
+import { hasShipped, settle } from './order-end'
 import { lockAsSeen, saveDocument, nextNumber, noteChange } from '../../documents'
 
 export async function createOrder(
@@ -171,6 +172,8 @@ export async function changeOrder(
   }))
   await saveDocument(tx, actor, 'sales order', before, {
     set: {
+      // What is shipped may be all that is still wanted.
+      status: (await hasShipped(tx, id)) ? await settle(tx, id) : before.status,
       dueOn: edit.dueOn,
       note: edit.note,
       siteId: edit.siteId === undefined ? before.siteId : edit.siteId,

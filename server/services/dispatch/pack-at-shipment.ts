@@ -72,7 +72,7 @@ export async function allocateParts(
   await makeReady(tx, actor, id, { version: 1, whole: true })
 }
 
-const jobsOf = (reader: Reader, orderId: number) =>
+export const jobsOf = (reader: Reader, orderId: number) =>
   rows<{
     id: number
     number: string

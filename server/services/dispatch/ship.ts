@@ -2,13 +2,14 @@ import { sql } from 'drizzle-orm'
 import { ratio, toText, ZERO } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
 import { anyOf } from '~~/server/database/sql'
-import { allocations, salesLines } from '~~/server/database/schema'
+import { allocations } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { loadMeasuredItems } from '../catalogue/measured-items'
 import { externalPlace } from '../../ledger/external-places'
 import { packForShipment } from './pack-at-shipment'
 import { post, type DraftMove } from '../../ledger/post'
+import { settle } from '../demand/order-end'
 import { ofOrder } from './dispatch'
 import { saveDocument, lockAsSeen } from '../../documents'
 
@@ -73,30 +74,10 @@ export async function ship(
       ),
     )
   }
-  await rows(
-    tx,
-    sql`
-      update sales_lines l
-      set shipped = quantity
-      from items i
-      where i.id = l.item_id
-        and i.kind = 'service'
-        and l.order_id = ${id}
-        and not exists (
-          select 1
-          from sales_lines m
-          join items j on j.id = m.item_id
-          where m.order_id = ${id} and j.kind = 'stocked' and m.shipped < m.quantity
-        )`,
-  )
-  const [left] = await tx
-    .select()
-    .from(salesLines)
-    .where(sql`${salesLines.orderId} = ${id} and ${salesLines.shipped} < ${salesLines.quantity}`)
-    .limit(1)
+  const status = await settle(tx, id)
   await saveDocument(tx, actor, 'sales order', order, {
-    set: { status: left ? 'open' : 'shipped' },
+    set: { status },
     after: { shipped: posted?.postingId ?? 'services' },
   })
-  return { postingId: posted?.postingId ?? null, done: !left }
+  return { postingId: posted?.postingId ?? null, done: status === 'shipped' }
 }

@@ -283,6 +283,7 @@ const toWatch = (today: string): Promise<TodayLine[]> =>
       limit ${MANY}`,
   )
 
+/** Orders of which everything is there, and those of which only services are left. */
 const toShip = async (): Promise<TodayLine[]> =>
   rows<TodayLine>(
     db,
@@ -290,16 +291,22 @@ const toShip = async (): Promise<TodayLine[]> =>
       select
         'dispatch' as area, 'ship:' || o.id as id, o.due_on as day, o.number || ' ' || c.name as title,
         case
+          when bool_and(l.id is null) then 'only services are left'
           when bool_and(l.open = 0) then 'allocated in full'
           else 'everything is there'
         end as detail,
-        case when bool_and(l.open = 0) then 'Ship' else 'Allocate' end as act,
+        case
+          when bool_and(l.id is null) then 'Record them'
+          when bool_and(l.open = 0) then 'Ship'
+          else 'Allocate'
+        end as act,
         '/dispatch/' || o.id as link, false as urgent
-      from ${await servedLines(db)} l
-      join sales_orders o on o.id = l.order_id
+      from sales_orders o
       join customers c on c.id = o.customer_id
+      left join ${await servedLines(db)} l on l.order_id = o.id
+      where o.status = 'open'
       group by o.id, o.number, o.due_on, c.name
-      having bool_and(l.open <= l.got)
+      having coalesce(bool_and(l.open <= l.got), true)
       order by o.due_on
       limit ${MANY}`,
   )

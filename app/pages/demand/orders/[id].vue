@@ -70,6 +70,20 @@ async function edit(): Promise<void> {
   )
   editing.value = true
 }
+const cancelling = ref(false)
+const isEnded = computed(() => ['cancelled', 'closed short'].includes(order.value?.status ?? ''))
+async function end(how: 'cancel' | 'reopen'): Promise<void> {
+  const done = await run((key) =>
+    $fetch(`/api/demand/orders/${id.value}/${how}`, { method: 'POST', body: { key, version: order.value!.version } }),
+  )
+  if (!done) {
+    return
+  }
+  cancelling.value = false
+  notices.say({ kind: 'done', text: `${order.value!.number} is ${done.status}.` })
+  void refreshToday()
+  await refresh()
+}
 async function save(): Promise<void> {
   const body = {
     ...form,
@@ -111,15 +125,37 @@ async function save(): Promise<void> {
       <span :class="order.status === 'open' && isPast(order.dueOn) ? 'font-semibold text-brick' : 'font-semibold'"
         >due {{ day(order.dueOn) }}</span
       >
-      <UiTag v-if="order.status !== 'open'" tone="good">{{ order.status }}</UiTag>
+      <UiTag v-if="order.status !== 'open'" :tone="isEnded ? 'plain' : 'good'">{{ order.status }}</UiTag>
       <UiButton v-if="order.status === 'open' && !editing && session.allows('demand')" @click="edit"
         >Change the order</UiButton
       >
+      <UiButton v-if="order.status === 'open' && !editing && session.allows('demand')" @click="cancelling = true"
+        >Cancel the order</UiButton
+      >
+      <UiButton v-if="isEnded && session.allows('demand')" :busy="busy" @click="end('reopen')">Open it again</UiButton>
       <UiButton v-if="isShort" primary @click="navigateTo('/planning')">See the plan for what is missing</UiButton>
       <UiButton v-else-if="order.status === 'open'" primary @click="navigateTo(`/dispatch/${order.id}`)"
         >Allocate and ship</UiButton
       >
     </UiHead>
+    <UiProblem v-if="!editing" :text="cancelling ? '' : detail" class="mb-3" />
+    <UiConfirm
+      v-model="cancelling"
+      :title="`Cancel ${order.number}?`"
+      act="Cancel the order"
+      :busy="busy"
+      :problem="detail"
+      @act="end('cancel')"
+    >
+      <p>
+        {{
+          order.lines.some((line) => line.shipped !== '0')
+            ? 'What was shipped stays shipped; the rest is wanted no more.'
+            : 'Nothing of it is wanted any more.'
+        }}
+        What is allocated to it is free again. It can be opened again later.
+      </p>
+    </UiConfirm>
     <form v-if="editing" @submit.prevent="save">
       <UiProblem :text="Object.keys(fields).length ? '' : detail" class="mb-3" />
       <UiSheet title="Change the order" class="mb-4">
