@@ -21,6 +21,10 @@ test('from an order that cannot be filled to its shipment', async ({ page }) => 
   await signIn(page)
 
   await test.step('the order is short', async () => {
+    await page
+      .getByRole('button', { name: /^and \d+ more$/ })
+      .first()
+      .click()
     await page.getByRole('link', { name: /SO-0201 Larkhill Books/ }).click()
     await expect(row(page, 'Order lines', 'NB-A5-NAVY').locator('[data-test=missing]')).toHaveText(/20\s*pc/)
     await page.getByRole('button', { name: 'See the plan for what is missing' }).click()
