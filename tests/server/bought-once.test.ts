@@ -3,6 +3,7 @@ import { beforeEach, describe, expect, it } from 'vitest'
 import { ratio } from '~~/core/units/exact'
 import { db, rows } from '~~/server/database/client'
 import { inTransaction } from '~~/server/database/transactions'
+import { alikeForecasts } from '~~/server/services/demand/forecast-queries'
 import { buyingList } from '~~/server/services/planning/buying-list'
 import { comparePlans } from '~~/server/services/planning/compare'
 import { createPlan, editPlan, listPlans } from '~~/server/services/planning/plans'
@@ -117,6 +118,34 @@ describe('one hole, bought once', () => {
     expect(less.today).toEqual([expect.stringMatching(/^Buy 25 /)])
     await byHand('25')
     expect(await offered()).toEqual({ list: [], today: [], low: [] })
+  })
+})
+
+describe('a forecast and its copy', () => {
+  it('are told as alike, also where the copy is a little more; others are not', async () => {
+    const make = async (name: string, quantities: readonly number[]): Promise<number> => {
+      const [made] = await rows<{ id: number }>(
+        db,
+        sql`
+          insert into forecasts (name, step, first_on, last_on)
+          values (${`${name} ${code}`}, 'week', '2026-10-12', '2026-11-08')
+          returning id`,
+      )
+      for (const [week, quantity] of quantities.entries()) {
+        await rows(
+          db,
+          sql`
+            insert into forecast_cells (forecast_id, item_id, starts_on, quantity)
+            values (${made!.id}, ${item}, ${`2026-10-${12 + 7 * week}`}, ${quantity})`,
+        )
+      }
+      return made!.id
+    }
+    const first = await make('First', [10, 20])
+    const copy = await make('Copy', [11, 22])
+    await make('Other', [50, 3])
+    const own = (await alikeForecasts()).filter((pair) => pair.one === first || pair.other === first)
+    expect(own).toEqual([{ one: first, other: copy }])
   })
 })
 

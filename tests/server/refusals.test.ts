@@ -311,7 +311,9 @@ describe('a company that writes a decimal comma', () => {
     await inTransaction((tx) => correct(tx, owner, edit('1,5')))
     await inTransaction((tx) => correct(tx, owner, edit('1.250,5')))
     expect(Number(await onHand('HEADBAND'))).toBeCloseTo(before + 1252, 6)
-    expect((await refusalOf((tx) => correct(tx, owner, edit('1.5')))).fields?.quantity).toContain('is not a unit')
+    expect((await refusalOf((tx) => correct(tx, owner, edit('1.5')))).fields?.quantity).toBe(
+      '“1.5” is written with a decimal point; here it is a comma: 1,5.',
+    )
     await rows(db, sql`update company set decimal_sign = '.'`)
   })
 })

@@ -19,7 +19,18 @@ watch(kind, () => {
   most.value = 200
 })
 const { busy, detail, fields, run } = useAct()
-const PROBLEMS = ['short', 'late order', 'past due', 'no source', 'no BOM', 'no conversion', 'loop', 'below safety']
+const PROBLEMS = [
+  'short',
+  'late order',
+  'late supply',
+  'past due',
+  'no source',
+  'no BOM',
+  'no conversion',
+  'beyond limit',
+  'loop',
+  'below safety',
+]
 const kinds = computed(() => [...new Set(props.plan.messages.map((m) => m.code))])
 // What needs somebody first, then by day.
 const shown = computed(() =>

@@ -8,6 +8,16 @@ const session = useSession()
 const sites = computed(() => references.sites.filter((site) => !site.retired))
 const { day } = usePrint()
 const { data: forecasts } = await useFetch('/api/demand/forecasts')
+const { data: alike } = await useFetch('/api/demand/forecasts/alike')
+/** Forecasts that were both chosen and look alike: what one says is counted twice. */
+const doubled = computed(() =>
+  (alike.value ?? []).flatMap(({ one, other }) => {
+    const names = [one, other].map((id) => forecasts.value?.find((forecast) => forecast.id === id)?.name)
+    return [one, other].every((id) => form.value.forecastIds.includes(id))
+      ? [`“${names[0]}” and “${names[1]}” look alike: both count, so the same is wanted twice.`]
+      : []
+  }),
+)
 const RULES: Readonly<Record<string, string>> = {
   larger: 'orders use up the forecast',
   both: 'orders and forecast added',
@@ -89,6 +99,9 @@ const wrong = computed<Record<string, string>>(() => ({
         />
       </div>
       <p v-if="wrong.forecastIds" role="alert" class="text-brick">{{ wrong.forecastIds }}</p>
+      <p v-for="sentence in doubled" :key="sentence" role="status" class="text-brick" data-test="alike">
+        {{ sentence }}
+      </p>
     </fieldset>
     <fieldset class="text-fine">
       <legend class="mb-1 text-soft">Counts as coming</legend>

@@ -91,3 +91,33 @@ export async function forecastSheet(id: number): Promise<{ name: string; heading
     ]),
   }
 }
+
+/** How near quantities are for cells to look alike, and of how many of the smaller forecast they must. */
+const NEAR = '0.25'
+const MOST_OF_IT = '0.8'
+
+/** Pairs of forecasts that look alike, as a forecast and its copy do: most of the smaller one stands in the other, of the same items and days and nearly the same. */
+export const alikeForecasts = () =>
+  rows<{ one: number; other: number }>(
+    db,
+    sql`
+      with sizes as (
+        select forecast_id, count(*) as cells from forecast_cells where quantity > 0 group by 1
+      ),
+      pairs as (
+        select a.forecast_id as one, b.forecast_id as other, count(*) as shared
+        from forecast_cells a
+        join forecast_cells b on b.item_id = a.item_id
+          and b.starts_on = a.starts_on
+          and b.forecast_id > a.forecast_id
+          and abs(b.quantity - a.quantity) <= ${NEAR}::numeric * a.quantity
+        where a.quantity > 0
+        group by 1, 2
+      )
+      select p.one, p.other
+      from pairs p
+      join sizes s on s.forecast_id = p.one
+      join sizes t on t.forecast_id = p.other
+      where p.shared >= ${MOST_OF_IT}::numeric * least(s.cells, t.cells)
+      order by 1, 2`,
+  )

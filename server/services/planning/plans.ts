@@ -300,6 +300,8 @@ export async function adoptPlan(
 
 /** There is one working plan: whichever was becomes a trial. */
 async function makeTrials(tx: Tx, but = 0): Promise<void> {
+  // Two that are to become the working plan wait for each other; the later one stays.
+  await rows(tx, sql`select pg_advisory_xact_lock(7303)`)
   await tx
     .update(plans)
     .set({ kind: 'trial', version: sql`${plans.version} + 1` })

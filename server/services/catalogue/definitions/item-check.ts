@@ -2,13 +2,14 @@ import { sql } from 'drizzle-orm'
 import { readGtin } from '~~/core/codes'
 import { groupBy } from '~~/core/group-by'
 import { buildUnitGraph, convert, describeUnitError, type Unit, type UnitGraph } from '~~/core/units/graph'
-import { ONE, parts, ratio } from '~~/core/units/exact'
+import { ONE, ratio } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
 import { anyOf } from '~~/server/database/sql'
 import { unitOf } from '~~/shared/catalogue/measure'
 import type { Definition, Stored } from '~~/shared/catalogue/definitions'
 import { loadUnits } from '../measured-items'
 import { type Edit, type Fault } from './store'
+import { findOffStep } from './finest-step'
 import { isSame } from './save'
 import { loadKnown, checkReferences } from './item-references'
 
@@ -50,6 +51,13 @@ export async function checkItems(
     const was = id === null ? undefined : before.get(id)
     if (was && moved.has(was.id)) {
       checkMoved(definition, was, report)
+      const off = await findOffStep(tx, was.id, was.finestStep, definition.finestStep)
+      if (off) {
+        report(
+          'finestStep',
+          `${off.quantity} ${units.get(was.stockUnit)?.symbol ?? was.stockUnit} stand ${off.where}, which is no multiple of ${definition.finestStep}. Choose a step on which all that is stored falls.`,
+        )
+      }
     }
   }
   return faults
@@ -126,12 +134,6 @@ function checkMoved(item: Definition<'items'>, was: Stored<'items'>, report: Rep
     report(
       'standardCost',
       'Stock of this item is valued at it. Change it in Books, where you see first what it does to values.',
-    )
-  }
-  if (parts(ratio(was.finestStep).div(ratio(item.finestStep))).d !== 1n) {
-    report(
-      'finestStep',
-      `Stored quantities stand on steps of ${was.finestStep}; only a finer step that divides it can be taken.`,
     )
   }
 }
