@@ -279,7 +279,7 @@ test('two plans side by side, the better one made the working plan, an order cha
   await expect(page.getByText('LANTERN').first()).toBeVisible()
 })
 
-/* WICK: 5 wanted on 20 October, 8 ordered for the 25th at 14 days: pulled in to the 20th rather than ordered anew; 3 are left. */
+/* WICK: 5 wanted on 20 October, 8 ordered today for the 25th at 5 days, so that they can be there from the 12th on: pulled in to the 20th rather than ordered anew; 3 are left. */
 test('an open order is moved to the day on which it is needed; a figure says what it is made of', async ({ page }) => {
   await enter(page, '/planning')
   const { id: batch } = await api(page, 'catalogue/batches', {
@@ -293,9 +293,9 @@ test('an open order is moved to the day on which it is needed; a figure says wha
   const { id: terms } = await api(page, 'catalogue/batches', {
     table: 'supplier-terms',
     fileName: 'terms.csv',
-    content: Buffer.from(
-      'item,supplier,unit,price,minimum,multiple,lead_days\nWICK,TULLY,piece,0.20,0,1,14\n',
-    ).toString('base64'),
+    content: Buffer.from('item,supplier,unit,price,minimum,multiple,lead_days\nWICK,TULLY,piece,0.20,0,1,5\n').toString(
+      'base64',
+    ),
   })
   await api(page, `catalogue/batches/${terms}/apply`, {})
   const references = (await (await page.request.get('/api/catalogue/references')).json()) as {
