@@ -165,11 +165,11 @@ describe('items', () => {
     expect((await refusalOf((tx) => createItem(tx, owner, edit(change)))).fields?.[field]).toBe(sentence)
     expect(await totals()).toBe(before)
   })
-  it('keep stock unit, tracking and step once stock has moved; a finer step may come', async () => {
+  it('keep stock unit and tracking once stock has moved, and a step that 1.2 m fall on; a finer step may come', async () => {
     const cloth = await loadItem(ids['CLOTH-NAVY']!)
     const asEdit = (change: object) => ItemEdit.parse({ ...cloth, ...change })
     const refusal = await refusalOf((tx) =>
-      changeItem(tx, owner, cloth.id, cloth.version, asEdit({ stockUnit: 'cm', tracking: 'none', finestStep: '0.02' })),
+      changeItem(tx, owner, cloth.id, cloth.version, asEdit({ stockUnit: 'cm', tracking: 'none', finestStep: '0.7' })),
     )
     expect(Object.keys(refusal.fields ?? {})).toEqual(['stockUnit', 'tracking', 'finestStep'])
     await inTransaction((tx) => changeItem(tx, owner, cloth.id, cloth.version, asEdit({ finestStep: '0.005' })))
