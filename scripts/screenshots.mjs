@@ -20,8 +20,6 @@ const FLAGS = [
   '--disable-sync',
 ]
 
-await orStop(main())
-
 /** `npm run screenshots` takes one picture of each main view from a fresh demo, at 1280 × 800. */
 async function main() {
   ensureDebian({ chromium: true })
@@ -236,7 +234,7 @@ async function workshop(page, shoot) {
 
 async function dispatchAndStock(page, shoot, item) {
   await page.goto('/dispatch')
-  await page.getByRole('link', { name: 'SO-0216' }).click()
+  await page.getByRole('link', { name: 'SO-0212' }).click()
   await page.getByRole('button', { name: 'Allocate what is there' }).click()
   await page.getByRole('button', { name: /^Ship/ }).waitFor()
   await shoot('dispatch')
@@ -249,3 +247,5 @@ async function dispatchAndStock(page, shoot, item) {
   await page.getByRole('group', { name: 'Genealogy, drawn' }).waitFor()
   await shoot('genealogy')
 }
+
+await orStop(main())
