@@ -12,12 +12,12 @@ import {
   givenAt,
 } from '../compile'
 import type { Demand, FixedOrder, PlanInput, PlanNode, Supply } from '../input'
-import { toDay } from '../../calendar/days'
 import { ok, type Result } from '../../result'
 import { OrderTable } from './order-table'
 import { netNode, type Flow, type NetListener } from './net-node'
 import type { WorkDays } from '../compile'
 import { Heap } from './index-heap'
+import { fillSafety } from './safety-line'
 import { snapshotOf } from './snapshot-of'
 
 /** What one node is to be from now on; what is left out stays. Its demands, supplies and fixed orders are each given as a whole. */
@@ -303,23 +303,6 @@ export class NetPlan {
   /** The snapshot with every change that was taken in. */
   snapshot(): PlanInput {
     return snapshotOf(this.compiled)
-  }
-}
-
-/** The safety stock of each day; none where the plan keeps none or the node only hands through. */
-function fillSafety({ input, start, span }: Compiled, node: PlanNode, safety: Float64Array): void {
-  const kept = input.keepSafety !== false && !(node.source.kind === 'make' && node.source.isPassThrough)
-  safety.fill(kept ? node.safety : 0)
-  if (kept) {
-    for (const season of node.seasons ?? []) {
-      for (
-        let index = Math.max(0, toDay(season.first) - start);
-        index <= Math.min(span - 1, toDay(season.last) - start);
-        index++
-      ) {
-        safety[index] = season.safety
-      }
-    }
   }
 }
 

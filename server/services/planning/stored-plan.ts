@@ -55,22 +55,11 @@ export async function loadPlan(reader: Reader, id: number, orEmpty = false): Pro
   }
 }
 
-/** The settings of a plan as they are now. */
-export const settingsOf = ({
-  endsOn,
-  demandRule,
-  forecastFalls,
-  forecastIds,
-  scope,
-  changes,
-}: typeof plans.$inferSelect): PlanSettingsRun => ({
-  endsOn,
-  demandRule,
-  forecastFalls,
-  forecastIds,
-  scope,
-  changes,
-})
+/** The settings of a plan as they are now, and nothing else of it. */
+export function settingsOf(row: typeof plans.$inferSelect): PlanSettingsRun {
+  const { endsOn, demandRule, forecastFalls, forecastIds, scope, changes } = row
+  return { endsOn, demandRule, forecastFalls, forecastIds, scope, changes }
+}
 
 export const scopeOf = (row: Pick<PlanSettingsRun, 'scope'>): PlanScope => ({ ...ALL_OF_IT, ...row.scope })
 
