@@ -60,6 +60,8 @@ export function sizingOf(
   return { minimum: source.minimum ?? 0, multiple: given ?? ONE_STEP, maximum: source.maximum }
 }
 
+const NOTHING_COMES = (): number => 0
+
 /** How a node is netted: its rule, the sizes of its orders (null where it has none), and how far open supply is looked for. */
 interface Terms extends PullIn {
   readonly rule: LotRule
@@ -123,7 +125,8 @@ function walkDays(walked: Walked, terms: Terms, listener: NetListener): number {
     balance += lot.quantity
   }
   let balanceWithoutOrders = balance
-  const open = new OpenSupply(supplies, terms, listener, ahead?.decisions)
+  // Most nodes have none: then nothing is asked of it, day after day.
+  const open = supplies.length === 0 ? null : new OpenSupply(supplies, terms, listener, ahead?.decisions)
   let dated = 0
   let firstShortage = -1
 
@@ -142,7 +145,8 @@ function walkDays(walked: Walked, terms: Terms, listener: NetListener): number {
 
   for (let index = 0; index < span; index++) {
     if (quiet && index > 0 && balance >= least) {
-      const coming = Math.min(open.nextDay(span), dated < supplies.length ? supplies[dated]!.at : span)
+      const coming =
+        open === null ? span : Math.min(open.nextDay(span), dated < supplies.length ? supplies[dated]!.at : span)
       while (index < coming && gross[index] === 0 && fixed[index] === 0) {
         index++
       }
@@ -158,21 +162,21 @@ function walkDays(walked: Walked, terms: Terms, listener: NetListener): number {
     for (; dated < supplies.length && supplies[dated]!.at <= index; dated++) {
       balanceWithoutOrders += supplies[dated]!.quantity
     }
-    let scheduled = open.arrive(index)
+    let scheduled = open === null ? 0 : open.arrive(index)
     balance = exactly(balance + scheduled + fixed[index]!)
     const before = balance
     balance = exactly(balance - gross[index]!)
     balanceWithoutOrders -= gross[index]!
     const level = upTo ? reorderPoint : safety[index]!
     let pulledIn = 0
-    if (ahead || balance + open.awaited < level) {
+    if (open !== null && (ahead || balance + open.awaited < level)) {
       pulledIn = open.pullIn(index, level - balance - open.awaited)
       balance += pulledIn
       scheduled += pulledIn
       open.wait(index, level - balance - open.awaited)
     }
     /** What is there, and what it is waited for. */
-    const covered = balance + open.awaited
+    const covered = open === null ? balance : balance + open.awaited
     let net = 0
     let planned = 0
     if (sizing === null) {
@@ -193,7 +197,7 @@ function walkDays(walked: Walked, terms: Terms, listener: NetListener): number {
         net = ahead ? ahead.nets[index]! : level - covered
         facts.balanceBefore = before
         facts.pulledIn = pulledIn
-        facts.awaited = open.awaited
+        facts.awaited = covered - balance
         facts.net = net
         facts.byRule = asked
         facts.parts = 1
@@ -237,7 +241,7 @@ function walkDays(walked: Walked, terms: Terms, listener: NetListener): number {
   function coveredFrom(day: number, net: number, days: number, covered: number): number {
     let most = net
     let then = covered
-    const comingBy = open.ahead()
+    const comingBy = open === null ? NOTHING_COMES : open.ahead()
     const left = lots?.copy()
     left?.use(gross[day]!)
     for (let u = day + 1; u < Math.min(span, day + days); u++) {

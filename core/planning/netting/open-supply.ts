@@ -16,6 +16,13 @@ export interface PullIn {
   readonly soonest: number
 }
 
+interface Waiting {
+  readonly supply: Dated
+  readonly comes: number
+}
+/** Most nodes wait for nothing: they share it. */
+const NOTHING: readonly Waiting[] = []
+
 /** That a shortage on `day` took the supply of that place in the list, which comes on `comes`: the same day where it was pulled in. */
 export interface Decision {
   readonly day: number
@@ -35,7 +42,7 @@ export class OpenSupply {
   /** The first supply that is neither there nor waited for. */
   private next = 0
   private readonly taken: Uint8Array | null
-  private waiting: { readonly supply: Dated; readonly comes: number }[] = []
+  private waiting: readonly Waiting[] = NOTHING
 
   constructor(
     private readonly supplies: readonly Dated[],
@@ -49,11 +56,8 @@ export class OpenSupply {
 
   /** The day before which nothing comes by itself; `never` where nothing does. */
   nextDay(never: number): number {
-    let day = this.next < this.supplies.length ? this.supplies[this.next]!.at : never
-    for (const { comes } of this.waiting) {
-      day = Math.min(day, comes)
-    }
-    return day
+    const day = this.next < this.supplies.length ? this.supplies[this.next]!.at : never
+    return this.waiting.length === 0 ? day : Math.min(day, ...this.waiting.map((entry) => entry.comes))
   }
 
   /** What comes on a day by itself: it is due, or it was waited for. */
@@ -138,7 +142,7 @@ export class OpenSupply {
     if (comes === day) {
       this.listener.pulled?.(day, supply)
     } else {
-      this.waiting.push({ supply, comes })
+      this.waiting = [...this.waiting, { supply, comes }]
       this.listener.waits?.(day, supply, comes, Math.min(missing, supply.quantity))
     }
     return supply.quantity
