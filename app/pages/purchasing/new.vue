@@ -7,7 +7,8 @@ const notices = useNotices()
 const asked = useRoute().query
 const form = reactive({
   supplierId: Number(asked.supplier) || null,
-  dueOn: String(asked.due ?? session.today),
+  // What is wanted since yesterday can come today at the soonest.
+  dueOn: [String(asked.due ?? ''), session.today].sort().at(-1)!,
   note: '',
   siteId: Number(asked.site) === references.sites.find((site) => !site.retired)?.id ? null : Number(asked.site) || null,
 })
