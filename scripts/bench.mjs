@@ -6,7 +6,18 @@ import { startPostgres } from './lib/postgres.mjs'
 import { orStop, Stop } from './lib/say.mjs'
 
 const root = fileURLToPath(new URL('..', import.meta.url))
-const BENCHES = ['units', 'structure', 'cutting', 'forecasting', 'planning', 'snapshot', 'ledger', 'stock', 'catalogue']
+const BENCHES = [
+  'units',
+  'structure',
+  'cutting',
+  'forecasting',
+  'planning',
+  'promises',
+  'snapshot',
+  'ledger',
+  'stock',
+  'catalogue',
+]
 const WITH_DATABASE = ['planning', 'snapshot', 'ledger', 'stock', 'catalogue', 'structure']
 const IN_THREAD = ['planning', 'snapshot']
 const COLUMNS = { bench: 12, figure: 64, value: 10, unit: 14, ratio: 8, 'compared with': 0 }

@@ -1,5 +1,5 @@
 import { plural } from '../../plural'
-import type { SupplyOption } from './promise'
+import type { SupplyOption } from './supply-option'
 
 /** How a sentence names items, quantities and days. */
 export interface SupplyOptionWords {
@@ -10,6 +10,15 @@ export interface SupplyOptionWords {
 
 const days = (count: number): string => `${count} working ${plural(count, 'day', 'days')}`
 
+/** What must be ordered at once for it, where that is more. */
+const atOnce = (option: Extract<SupplyOption, { leadDays: number }>, words: SupplyOptionWords): string =>
+  option.ordered === undefined ? '' : ` (${words.quantity(option.node, option.ordered)} at once)`
+
+function comingWith(option: Extract<SupplyOption, { kind: 'coming' }>, words: SupplyOptionWords): string {
+  const supply = option.supply === null ? '' : `, with ${option.supply}`
+  return option.pulledInFrom === undefined ? supply : `${supply}, pulled in from ${words.day(option.pulledInFrom)}`
+}
+
 /** One sentence for one way in which a quantity can be there; what it rests on is told by its own sentences. */
 export function describeSupplyOption(option: SupplyOption, words: SupplyOptionWords): string {
   const amount = `${words.quantity(option.node, option.quantity)} ${words.item(option.node)}`
@@ -17,15 +26,15 @@ export function describeSupplyOption(option: SupplyOption, words: SupplyOptionWo
     case 'free':
       return `${amount}: free now.`
     case 'coming':
-      return `${amount}: free from ${words.day(option.on)} on${option.supply === null ? '' : `, with ${option.supply}`}.`
+      return `${amount}: free from ${words.day(option.on)} on${comingWith(option, words)}.`
     case 'buy':
-      return `${amount}: bought today, here on ${words.day(option.on)} (${days(option.leadDays)}).`
+      return `${amount}: bought today${atOnce(option, words)}, here on ${words.day(option.on)} (${days(option.leadDays)}).`
     case 'make':
     case 'break down': {
       const act = option.kind === 'make' ? 'built' : 'broken down'
       return option.on === null || option.begin === null
         ? `${amount}: cannot be ${act}; what it needs cannot be got.`
-        : `${amount}: ${act} from ${words.day(option.begin)} on${option.from.length > 0 ? ', when all of what it needs is there' : ''}, ready on ${words.day(option.on)} (${days(option.leadDays)}).`
+        : `${amount}: ${act} from ${words.day(option.begin)} on${atOnce(option, words)}${option.from.length > 0 ? ', when all of what it needs is there' : ''}, ready on ${words.day(option.on)} (${days(option.leadDays)}).`
     }
     case 'move':
       return option.on === null

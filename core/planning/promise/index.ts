@@ -1,2 +1,3 @@
 export { describeSupplyOption, type SupplyOptionWords } from './describe-supply-option'
-export { promise, type SupplyOption } from './promise'
+export { OpenPromises, promise } from './promise'
+export type { Promised, PromiseRequest, SupplyOption } from './supply-option'
