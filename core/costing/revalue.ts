@@ -24,15 +24,17 @@ const NOTHING: Amounts = { value: 0n, variance: 0n, restated: 0n }
  *
  * A generator: it asks for the histories that it turns out to need, and goes on when it is given them; so it reads nothing itself.
  * Shape:  `changed` names pools where something is new from a move on, or from the beginning (null); `fresh` are the moves of a posting
- *         that no history has yet, and the work that it adds to their job.
+ *         that no history has yet, and the work that it adds to their job. 'with jobs': every job that goods of the pools went into or came from
+ *         is worked out again too, not only those in which something changed.
  * Errors: `lacked-then` where a move would take more than its pool held on its day.
  * Cost:   each move of each pool that is reached is gone through once.
  */
 export function* revalue(
   changed: readonly { readonly pool: string; readonly from: RecordedMove | null }[],
   fresh: FreshMoves,
+  jobs: JobsOpened = 'where goods changed',
 ): Reading<Result<Revaluation, LackedThen>> {
-  const revaluer = new Revaluer(fresh)
+  const revaluer = new Revaluer(fresh, jobs)
   yield* revaluer.begin(changed)
   for (let entry = revaluer.next(); entry !== undefined; entry = revaluer.next()) {
     const lacked = yield* revaluer.work(entry.key, entry.event)
@@ -42,6 +44,8 @@ export function* revalue(
   }
   return ok(revaluer.result())
 }
+
+type JobsOpened = 'where goods changed' | 'with jobs'
 
 interface FreshMoves {
   readonly moves: readonly CostMove[]
@@ -61,7 +65,10 @@ class Revaluer {
   private readonly queue = new TinyQueue<{ key: string; event: Event }>([], (a, b) => order(a.event, b.event))
   private readonly context: ValueContext
 
-  constructor(private readonly fresh: FreshMoves) {
+  constructor(
+    private readonly fresh: FreshMoves,
+    private readonly jobsOpened: JobsOpened,
+  ) {
     this.known = new Map(fresh.moves.map((move) => [move.id, { ...move, amounts: NOTHING }]))
     this.freshIds = new Set(this.known.keys())
     this.context = {
@@ -209,6 +216,13 @@ class Revaluer {
     }
     const history = (yield { kind: 'pool', key }) as PoolHistory
     this.know(history.moves)
+    if (this.jobsOpened === 'with jobs') {
+      for (const { job } of history.moves) {
+        if (job !== null) {
+          yield* this.openJob(job)
+        }
+      }
+    }
     const added = this.fresh.moves.filter((move) => move.from === key || move.to === key)
     const events: Event[] = [...history.moves.filter((move) => move.from !== move.to), ...added].map((move) => ({
       move: this.known.get(move.id)!,

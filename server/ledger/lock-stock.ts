@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm'
 import { emptyPool, type CostMethod, type PoolState } from '~~/core/costing'
 import type { Balance } from '~~/core/stock'
 import { ratio } from '~~/core/units/exact'
-import { rows, type Tx } from '~~/server/database/client'
+import { rows, type Reader, type Tx } from '~~/server/database/client'
 import type { HeldLayer } from '~~/shared/stock/requests'
 import { standardUnit } from '../services/stock/standard-cost'
 
@@ -39,20 +39,23 @@ export interface LockedStock {
   readonly closedThrough: string | null
 }
 
+/** A pool as its row keeps it, with the method of its item and what that takes one stock unit to cost. */
+interface HeldPool {
+  readonly item: number
+  readonly site: number
+  readonly line: number
+  readonly quantity: string
+  readonly value: string
+  readonly n: string | null
+  readonly d: string | null
+  readonly layers: HeldLayer[]
+  readonly lastOn: string | null
+  readonly method: CostMethod
+  readonly standard: string | null
+}
+
 interface Row {
-  readonly holdings: readonly {
-    item: number
-    site: number
-    line: number
-    quantity: string
-    value: string
-    n: string | null
-    d: string | null
-    layers: HeldLayer[]
-    lastOn: string | null
-    method: CostMethod
-    standard: string | null
-  }[]
+  readonly holdings: readonly HeldPool[]
   readonly balances: readonly {
     id: number
     item: number
@@ -114,30 +117,37 @@ export async function lockStock(
       },
     })),
     pools: new Map(
-      holdings.map((h) => {
-        const method = methodAt(h.site, h.method)
-        const begun = emptyPool(method, standardUnit(h.standard))
-        return [
-          poolKey(h.item, h.site, h.line),
-          {
-            lastOn: h.lastOn,
-            state: {
-              ...begun,
-              quantity: ratio(h.quantity),
-              value: BigInt(h.value),
-              unit: h.n === null ? begun.unit : ratio(h.n).div(ratio(h.d!)),
-              layers: h.layers.map((layer) => ({
-                ...layer,
-                quantity: ratio(layer.quantity),
-                value: BigInt(layer.value),
-              })),
-            },
-          },
-        ]
-      }),
+      holdings.map((held) => [poolKey(held.item, held.site, held.line), { lastOn: held.lastOn, state: stateOf(held) }]),
     ),
   }
 }
 
 /** Goods on the way are carried at what they left with, whatever the method of their item. */
 export const methodAt = (site: number, method: CostMethod): CostMethod => (site === 0 ? 'moving average' : method)
+
+function stateOf({ site, method, standard, quantity, value, n, d, layers }: HeldPool): PoolState {
+  const begun = emptyPool(methodAt(site, method), standardUnit(standard))
+  return {
+    ...begun,
+    quantity: ratio(quantity),
+    value: BigInt(value),
+    unit: n === null ? begun.unit : ratio(n).div(ratio(d!)),
+    layers: layers.map((layer) => ({ ...layer, quantity: ratio(layer.quantity), value: BigInt(layer.value) })),
+  }
+}
+
+/** The pools of an item as they are kept, by their keys; nothing is locked. */
+export async function loadPools(reader: Reader, itemId: number): Promise<ReadonlyMap<string, PoolState>> {
+  const held = await rows<HeldPool>(
+    reader,
+    sql`
+      select
+        h.item_id as item, h.site_id as site, h.line_id as line, h.quantity::text, h.value::text,
+        h.unit_numerator::text as n, h.unit_denominator::text as d, h.layers, h.last_on as "lastOn",
+        i.costing as method, i.standard_cost::text as standard
+      from holdings h
+      join items i on i.id = h.item_id
+      where h.item_id = ${itemId}`,
+  )
+  return new Map(held.map((row) => [poolKey(row.item, row.site, row.line), stateOf(row)]))
+}

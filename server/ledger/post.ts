@@ -1,23 +1,16 @@
 import { sql } from 'drizzle-orm'
-import {
-  NEW_JOB,
-  revalue,
-  type Basis,
-  type CostMove,
-  type LackedThen,
-  type PoolState,
-  type Revaluation,
-} from '~~/core/costing'
+import { NEW_JOB, type Basis, type CostMove, type PoolState } from '~~/core/costing'
 import { applyMoves, type Balance, type StockMove } from '~~/core/stock'
 import { parts, ZERO, type Ratio } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
 import type { Actor } from '~~/server/utils/route'
 import { asNumeric } from '../services/catalogue/measured-items'
-import { answerAsk, setsPrice } from './cost-history'
-import { lockStock, poolKey, poolOf, type End, type LockedStock, type Touched } from './lock-stock'
+import { setsPrice } from './cost-history'
+import { lockStock, poolKey, type End, type LockedStock, type Touched } from './lock-stock'
 import { recordAdjustments, type Revalued } from './record-adjustments'
 import { requireOpenDay, requireThereThen } from './requirements'
-import { lackedThenRefusal, shortRefusal } from './short-refusal'
+import { shortRefusal } from './short-refusal'
+import { heldRows, workOut } from './work-out'
 
 export type { End, Status } from './lock-stock'
 
@@ -147,30 +140,6 @@ export async function post(tx: Tx, actor: Actor, draft: Draft): Promise<Posted> 
 export const postIfAny = async (tx: Tx, actor: Actor, draft: Draft): Promise<Posted | null> =>
   draft.moves.length === 0 ? null : post(tx, actor, draft)
 
-/** Runs the working out of cost, with the pools as they stand (`stock`) or, where something comes late, with all that went through them. */
-export async function workOut(
-  tx: Tx,
-  changed: Parameters<typeof revalue>[0],
-  fresh: Parameters<typeof revalue>[1],
-  stock: LockedStock | null,
-  methodOf?: Parameters<typeof answerAsk>[2],
-): Promise<Revaluation> {
-  const work = revalue(changed, fresh)
-  let step = work.next()
-  while (!step.done) {
-    const ask = step.value
-    step = work.next(
-      stock !== null && ask.kind === 'pool'
-        ? { start: stock.pools.get(ask.key)!.state, moves: [], standards: [] }
-        : await answerAsk(tx, ask, methodOf),
-    )
-  }
-  if (!step.value.ok) {
-    throw await lackedThenRefusal(tx, step.value.error satisfies LackedThen)
-  }
-  return step.value.value
-}
-
 /** What an act leaves: rows of its moves and balances, and the state of the pools that it went through. */
 interface Written {
   readonly lines?: readonly object[]
@@ -181,7 +150,7 @@ interface Written {
 /** Writes an act with its moves, and the balances and pools that it leaves; answers the posting's id and its moves'. */
 export async function recordPosting(
   tx: Tx,
-  actor: Actor,
+  actor: Pick<Actor, 'userId'>,
   act: Omit<Draft, 'moves'>,
   { lines = [], balances = [], pools = new Map() }: Written = {},
 ): Promise<number[]> {
@@ -206,28 +175,6 @@ export async function recordPosting(
       ) as ids`,
   )
   return found!.ids.map(Number)
-}
-
-/** Pools as their rows have them. */
-export function heldRows(pools: ReadonlyMap<string, PoolState>, lastOn: string | null): object[] {
-  return [...pools].map(([key, state]) => {
-    const unit = state.unit === null ? null : parts(state.unit)
-    return {
-      ...poolOf(key),
-      quantity: asNumeric(state.quantity),
-      value: state.value.toString(),
-      n: unit?.n.toString() ?? null,
-      d: unit?.d.toString() ?? null,
-      last_on: lastOn,
-      layers: state.layers.map((layer) => ({
-        origin: layer.origin.startsWith('new') ? '' : layer.origin,
-        on: layer.on,
-        at: layer.at,
-        quantity: asNumeric(layer.quantity),
-        value: layer.value.toString(),
-      })),
-    }
-  })
 }
 
 /** Keeps all other postings out of what is left of this transaction; has it tried again where one is under way. */

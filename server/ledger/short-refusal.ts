@@ -3,7 +3,7 @@ import type { LackedThen } from '~~/core/costing'
 import { describeStockError, type StockError } from '~~/core/stock'
 import { printAmount } from '~~/core/units/quantity'
 import { ratio } from '~~/core/units/exact'
-import { rows, type Tx } from '~~/server/database/client'
+import { rows, type Reader, type Tx } from '~~/server/database/client'
 import { anyOf } from '~~/server/database/sql'
 import { Refusal } from '~~/server/utils/refusal'
 import { loadMeasuredItem, loadMeasuredItems } from '../services/catalogue/measured-items'
@@ -85,7 +85,7 @@ export async function shortRefusal(tx: Tx, error: StockError): Promise<Refusal> 
 }
 
 /** Tells that goods were not there yet on the day for which something is entered. */
-export async function lackedThenRefusal(tx: Tx, error: LackedThen): Promise<Refusal> {
+export async function lackedThenRefusal(tx: Reader, error: LackedThen): Promise<Refusal> {
   const { item, site } = poolOf(error.pool)
   const measuredItem = await loadMeasuredItem(tx, item)
   const [place] = await rows<{ name: string }>(tx, sql`select name from sites where id = ${site}`)

@@ -193,8 +193,8 @@ test('from an order that cannot be filled to its shipment', async ({ page }) => 
     await expect(page.getByRole('listitem').filter({ hasText: /^work absorbed/ })).toContainText('−€135.83')
     await expect(page.getByRole('listitem').filter({ hasText: /^sum/ })).toContainText('€0.00')
     await page.getByRole('tab', { name: 'Check the ledger' }).click()
-    await page.getByRole('button', { name: 'Work the balances out again' }).click()
-    await expect(page.getByText('Every balance equals the sum of its moves.')).toBeVisible()
+    await page.getByRole('button', { name: 'Work it all out again' }).click()
+    await expect(page.getByText('Everything agrees with what was recorded.')).toBeVisible()
   })
 
   await test.step('the shipment can be reversed, and comes back at its value', async () => {

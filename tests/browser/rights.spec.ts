@@ -110,6 +110,7 @@ const MAY: Readonly<Record<string, readonly string[]>> = {
   'stock/counts/[id]/file.post': ['stockkeeper'],
   'stock/counts/[id]/approve.post': ['stockkeeper'],
   'stock/counts/[id]/cancel.post': ['stockkeeper'],
+  'stock/mend.post': [],
   'books/close.post': ['buyer'],
   'books/limits.put': [],
   'books/costing/preview.post': ['buyer'],

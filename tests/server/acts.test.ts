@@ -10,7 +10,7 @@ import { ship } from '~~/server/services/dispatch/ship'
 import { receive } from '~~/server/services/purchasing/goods-in'
 import { createPurchase, loadPurchase } from '~~/server/services/purchasing/orders'
 import { correct, moveStock } from '~~/server/services/stock/correct'
-import { compareLedger } from '~~/server/ledger/compare-ledger'
+import { checkLedger } from '~~/server/ledger/check'
 import { reverse } from '~~/server/ledger/reverse'
 import { createBuild } from '~~/server/services/workshop/builds'
 import { completeBuild } from '~~/server/services/workshop/record-build'
@@ -250,7 +250,7 @@ describe('whatever is done in whatever order', () => {
           const answer = `${act.kind}: ${await perform(act)}`
           seen.set(answer, (seen.get(answer) ?? 0) + 1)
         }
-        expect(await compareLedger()).toEqual([])
+        expect(await checkLedger()).toEqual([])
         const held = await recompute()
         const kept = await rows<{ item: string; quantity: string; value: string }>(
           db,

@@ -13,7 +13,7 @@ import { cancelInvoice, recordInvoice } from '~~/server/services/purchasing/invo
 import { loadInvoices, loadUninvoiced } from '~~/server/services/purchasing/invoice-queries'
 import { createPurchase, loadPurchase } from '~~/server/services/purchasing/orders'
 import { correct } from '~~/server/services/stock/correct'
-import { compareLedger } from '~~/server/ledger/compare-ledger'
+import { checkLedger } from '~~/server/ledger/check'
 import { reverse } from '~~/server/ledger/reverse'
 import { createBuild } from '~~/server/services/workshop/builds'
 import { completeBuild } from '~~/server/services/workshop/record-build'
@@ -443,6 +443,6 @@ describe('value', () => {
     expect((await refusalOf((tx) => setLimits(tx, owner, { cook: '1' }))).detail).toContain('no such role')
   })
   it('every balance equals the sum of its moves', async () => {
-    expect(await compareLedger()).toEqual([])
+    expect(await checkLedger()).toEqual([])
   })
 })

@@ -14,7 +14,7 @@ import { traceGoods } from '~~/server/services/stock/genealogy'
 import { suggestBins } from '~~/server/services/stock/detail'
 import { listBalances } from '~~/server/services/stock/queries'
 import { listMoves } from '~~/server/services/stock/move-queries'
-import { compareLedger } from '~~/server/ledger/compare-ledger'
+import { checkLedger } from '~~/server/ledger/check'
 import { recallFile } from '~~/server/services/stock/recall-file'
 import { reverse } from '~~/server/ledger/reverse'
 import { createBuild } from '~~/server/services/workshop/builds'
@@ -419,6 +419,6 @@ describe('looking', () => {
     expect((await listBalances(StockQuery.parse({ search: '%' }))).total).toBe(0)
   })
   it('every balance equals the sum of its moves', async () => {
-    expect(await compareLedger()).toEqual([])
+    expect(await checkLedger()).toEqual([])
   })
 })

@@ -8,7 +8,7 @@ import { createOrder } from '~~/server/services/demand/orders'
 import { loadOrder } from '~~/server/services/demand/order-queries'
 import { allocate, deallocate } from '~~/server/services/dispatch/dispatch'
 import { ship } from '~~/server/services/dispatch/ship'
-import { compareLedger } from '~~/server/ledger/compare-ledger'
+import { checkLedger } from '~~/server/ledger/check'
 import { reverse } from '~~/server/ledger/reverse'
 import { createBuild } from '~~/server/services/workshop/builds'
 import { completeBuild } from '~~/server/services/workshop/record-build'
@@ -157,6 +157,6 @@ describe('kits in dispatch', () => {
     )
   })
   it('every balance still equals the sum of its moves', async () => {
-    expect(await compareLedger()).toEqual([])
+    expect(await checkLedger()).toEqual([])
   })
 })

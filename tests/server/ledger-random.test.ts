@@ -4,7 +4,7 @@ import { beforeAll, describe, expect, it } from 'vitest'
 import { COST_METHODS, type CostMethod } from '~~/core/costing'
 import { db, pool, rows } from '~~/server/database/client'
 import { inTransaction } from '~~/server/database/transactions'
-import { compareLedger } from '~~/server/ledger/compare-ledger'
+import { checkLedger } from '~~/server/ledger/check'
 import { post, type DraftMove, type End, type Valuation } from '~~/server/ledger/post'
 import { reverse } from '~~/server/ledger/reverse'
 import { Refusal } from '~~/server/utils/refusal'
@@ -195,7 +195,7 @@ describe('random postings by four at once', () => {
     for (const number of Object.values(counted!)) {
       expect(number).toBeGreaterThan(100)
     }
-    expect(await compareLedger()).toEqual([])
+    expect(await checkLedger()).toEqual([])
     expect((await pool.query('select posting_id from journal group by 1 having sum(amount) <> 0')).rows).toEqual([])
   })
 })

@@ -3,12 +3,9 @@ import { sql } from 'drizzle-orm'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { typedQuantity } from '~~/core/units/quantity'
 import { db, pool, rows, type Tx } from '~~/server/database/client'
-import { accounts, stockValue } from '~~/server/services/books/value'
 import { inTransaction, once } from '~~/server/database/transactions'
 import { correct, moveStock } from '~~/server/services/stock/correct'
-import { compareLedger } from '~~/server/ledger/compare-ledger'
-import { rebuildBalances } from '~~/server/ledger/rebuild'
-import { reverse } from '~~/server/ledger/reverse'
+import { checkLedger } from '~~/server/ledger/check'
 import { Refusal } from '~~/server/utils/refusal'
 import { idOf, onHand, owner, refusalOf, valueOf, withDemo } from './database'
 
@@ -116,7 +113,7 @@ describe('postings', () => {
       expect(Number(after[index])).toBe(Number(before[index]) + moved)
     }
     expect(results.every((r) => r.status === 'fulfilled' || r.reason instanceof Refusal)).toBe(true)
-    expect(await compareLedger()).toEqual([])
+    expect(await checkLedger()).toEqual([])
   })
   it('a move from bin to bin changes no value, and refuses the bin it comes from', async () => {
     const itemId = await idOf('items', 'NB-A5-RED')
@@ -158,65 +155,5 @@ describe('a correction upwards', () => {
     expect([await onHand('CASE-A4'), await valueOf('CASE-A4')]).toEqual(['3', '0'])
     await inTransaction((tx) => correct(tx, owner, { ...edit, direction: 'less' }))
     expect([await onHand('CASE-A4'), await valueOf('CASE-A4')]).toEqual(['0', '0'])
-  })
-})
-
-describe('working the balances out again', () => {
-  it('finds nothing to mend, and mends what was spoiled', async () => {
-    expect((await inTransaction(rebuildBalances)).mended).toEqual([])
-    const [spoiled] = await rows<{ id: number }>(
-      db,
-      sql`
-        update balances
-        set on_hand = on_hand + 5
-        where id = (select min(id) from balances where on_hand > 0)
-        returning id`,
-    )
-    expect(await compareLedger()).toHaveLength(1)
-    const { mended } = await inTransaction(rebuildBalances)
-    expect(mended.map((entry) => entry.balanceId)).toEqual([spoiled!.id])
-    expect(await compareLedger()).toEqual([])
-  })
-})
-
-describe('reversal', () => {
-  it('restores quantity and value, once', async () => {
-    const before = [await onHand('NB-POCKET'), await valueOf('NB-POCKET')]
-    const edit = await less('NB-POCKET', '7', fin)
-    const { postingId } = await inTransaction((tx) => correct(tx, owner, edit))
-    expect(await onHand('NB-POCKET')).toBe('89')
-    const { postingId: back } = await inTransaction((tx) => reverse(tx, owner, postingId))
-    expect([await onHand('NB-POCKET'), await valueOf('NB-POCKET')]).toEqual(before)
-    expect((await refusalOf((tx) => reverse(tx, owner, postingId))).detail).toContain('has been reversed already')
-    expect((await refusalOf((tx) => reverse(tx, owner, back))).detail).toContain('itself a reversal')
-  })
-  it('is refused where the goods have gone on', async () => {
-    const itemId = await idOf('items', 'LABEL')
-    const bench = await idOf('places', 'BENCH')
-    const more = {
-      itemId,
-      binId: bench,
-      lot: '',
-      direction: 'more' as const,
-      quantity: typedQuantity('100'),
-      unit: 'piece',
-      reason: 'found' as const,
-      unitCost: '0.01',
-      expiresOn: null,
-    }
-    const { postingId } = await inTransaction((tx) => correct(tx, owner, more))
-    await inTransaction((tx) =>
-      correct(tx, owner, { ...more, direction: 'less', quantity: typedQuantity('700'), reason: 'damage' }),
-    )
-    expect((await refusalOf((tx) => reverse(tx, owner, postingId))).code).toBe('short')
-  })
-})
-
-describe('the value journal', () => {
-  it('sums to nothing, act by act, and the stock account equals the value of stock', async () => {
-    const unbalanced = await rows(db, sql`select posting_id from journal group by posting_id having sum(amount) <> 0`)
-    expect(unbalanced).toEqual([])
-    const stock = (await accounts()).find((a) => a.account === 'stock')!
-    expect(stock.amount).toBe((await stockValue()).reduce((sum, row) => sum + BigInt(row.value), 0n).toString())
   })
 })

@@ -9,7 +9,7 @@ import { purchaseDocument } from '~~/server/services/purchasing/document'
 import { receive } from '~~/server/services/purchasing/goods-in'
 import { closeShort, createPurchase, loadPurchase } from '~~/server/services/purchasing/orders'
 import { saveOne, shapeOf } from '~~/server/services/catalogue/definitions'
-import { compareLedger } from '~~/server/ledger/compare-ledger'
+import { checkLedger } from '~~/server/ledger/check'
 import { reverse } from '~~/server/ledger/reverse'
 import { createBreakDown } from '~~/server/services/workshop/break-downs'
 import { completeBreakDown } from '~~/server/services/workshop/complete-break-down'
@@ -253,7 +253,7 @@ describe('the workshop', () => {
     expect([await onHand('POCKET-10'), await onHand('NB-POCKET'), await onHand('BAND')]).toEqual(['6', '76', '138'])
   })
   it('every balance still equals the sum of its moves', async () => {
-    expect(await compareLedger()).toEqual([])
+    expect(await checkLedger()).toEqual([])
   })
 })
 

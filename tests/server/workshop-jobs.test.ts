@@ -8,7 +8,7 @@ import { saveOne, shapeOf } from '~~/server/services/catalogue/definitions'
 import { inTransaction } from '~~/server/database/transactions'
 import { createPurchase } from '~~/server/services/purchasing/orders'
 import { receive } from '~~/server/services/purchasing/goods-in'
-import { compareLedger } from '~~/server/ledger/compare-ledger'
+import { checkLedger } from '~~/server/ledger/check'
 import { reverse } from '~~/server/ledger/reverse'
 import { createBreakDown, loadBreakDown } from '~~/server/services/workshop/break-downs'
 import { completeBreakDown } from '~~/server/services/workshop/complete-break-down'
@@ -486,7 +486,7 @@ describe('quantity and value in are quantity and value out and loss', () => {
     )
   })
   it('every balance equals the sum of its moves, and every act of the journal sums to nothing', async () => {
-    expect(await compareLedger()).toEqual([])
+    expect(await checkLedger()).toEqual([])
     expect(await rows(db, sql`select posting_id from journal group by 1 having sum(amount) <> 0`)).toEqual([])
   })
 })

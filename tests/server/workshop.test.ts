@@ -5,7 +5,7 @@ import { db, rows } from '~~/server/database/client'
 import { saveOne, shapeOf } from '~~/server/services/catalogue/definitions'
 import { inTransaction } from '~~/server/database/transactions'
 import { traceGoods } from '~~/server/services/stock/genealogy'
-import { compareLedger } from '~~/server/ledger/compare-ledger'
+import { checkLedger } from '~~/server/ledger/check'
 import { reverse } from '~~/server/ledger/reverse'
 import { cancelBuild, createBuild, editBuild, startBuild } from '~~/server/services/workshop/builds'
 import { substitute } from '~~/server/services/workshop/build-lines'
@@ -494,6 +494,6 @@ it('two who record from the same goods at once: one is told, and nothing goes be
 })
 
 it('every balance still equals the sum of its moves, and the journal sums to nothing', async () => {
-  expect(await compareLedger()).toEqual([])
+  expect(await checkLedger()).toEqual([])
   expect(await rows(db, sql`select posting_id from journal group by 1 having sum(amount) <> 0`)).toEqual([])
 })

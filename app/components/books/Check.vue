@@ -1,22 +1,76 @@
 <script setup lang="ts">
-const { data: comparison, refresh: compare, status } = await useFetch('/api/stock/comparison', { immediate: false })
+const COLUMNS = [
+  { key: 'kind', name: 'What is kept' },
+  { key: 'what', name: 'Of', wrap: true },
+  { key: 'kept', name: 'Kept', right: true, wrap: true },
+  { key: 'worked', name: 'By what was recorded', right: true, wrap: true },
+]
+const session = useSession()
+const notices = useNotices()
+const { money, digits } = usePrint()
+const { data: differences, refresh: check, status } = await useFetch('/api/stock/comparison', { immediate: false })
+const asked = ref(false)
+const { busy, detail, run, clear } = useAct()
+const rows = computed(() => (differences.value ?? []).map((difference, id) => ({ id, ...difference })))
+
+function amount(text: string, unit: string | null): string {
+  if (unit === null) {
+    return text
+  }
+  return unit === 'money' ? money(text) : `${digits(text)} ${unit}`
+}
+function ask(): void {
+  clear()
+  asked.value = true
+}
+async function mend(): Promise<void> {
+  const done = await run(() => $fetch('/api/stock/mend', { method: 'POST' }))
+  if (done) {
+    asked.value = false
+    notices.say({
+      kind: 'done',
+      text: `${done.differences.length - done.left.length} of ${done.differences.length} mended.`,
+    })
+    await check()
+  }
+}
 </script>
 
 <template>
   <UiSheet>
     <p class="mb-3 max-w-2xl">
-      Balances are kept with every move. This works all of them out again from the moves alone and names each that
-      differs; none should.
+      Balances, what is allocated, values, ends of months and what documents say was received, shipped and made are kept
+      with every act. This works all of them out again from what was recorded and names each that differs; none should.
+      Nothing is changed by it.
     </p>
-    <UiButton primary :busy="status === 'pending'" @click="compare()">Work the balances out again</UiButton>
-    <p v-if="comparison && comparison.length === 0" class="mt-3 flex items-center gap-2 font-medium">
-      <GoodsBlock state="on hand" class="h-4 w-8" />Every balance equals the sum of its moves.
+    <div class="flex gap-2">
+      <UiButton primary :busy="status === 'pending'" @click="check()">Work it all out again</UiButton>
+      <UiButton v-if="rows.length > 0 && session.allows('people')" @click="ask">Mend what differs…</UiButton>
+    </div>
+    <p v-if="differences && rows.length === 0" class="mt-3 flex items-center gap-2 font-medium">
+      <GoodsBlock state="on hand" class="h-4 w-8" />Everything agrees with what was recorded.
     </p>
-    <ul v-else-if="comparison" class="mt-3 text-brick">
-      <li v-for="(row, index) in comparison" :key="index">
-        Item {{ row.itemId }} in {{ row.place }} {{ row.lot ?? '' }}: {{ row.onHand }} kept, {{ row.moved }} by the
-        moves
-      </li>
-    </ul>
+    <template v-else-if="differences">
+      <p class="mt-4 mb-2 font-medium text-brick">
+        {{ rows.length }} {{ plural(rows.length, 'sum differs', 'sums differ') }} from what was recorded.
+      </p>
+      <UiTable :columns="COLUMNS" :rows="rows" label="What differs">
+        <template #kept="{ row }">{{ amount(row.kept, row.unit) }}</template>
+        <template #worked="{ row }">{{ amount(row.worked, row.unit) }}</template>
+      </UiTable>
+    </template>
+    <UiConfirm
+      v-model="asked"
+      title="Mend what differs"
+      :act="`Mend ${rows.length}`"
+      :busy="busy"
+      :problem="detail"
+      @act="mend"
+    >
+      <p>
+        What is kept is replaced by what was recorded comes to. Recorded moves stay as they are; where their value is
+        another, the difference is recorded as a re-valuation of today. Other postings wait until it is done.
+      </p>
+    </UiConfirm>
   </UiSheet>
 </template>

@@ -1,3 +1,3 @@
-import { compareLedger } from '~~/server/ledger/compare-ledger'
+import { checkLedger } from '~~/server/ledger/check'
 
-export default route('see', async () => compareLedger())
+export default route('see', async () => checkLedger())

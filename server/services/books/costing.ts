@@ -1,4 +1,3 @@
-import type { PoolState } from '~~/core/costing'
 import { eq, inArray, sql } from 'drizzle-orm'
 import { rows, type Tx } from '~~/server/database/client'
 import { anyOf } from '~~/server/database/sql'
@@ -7,8 +6,9 @@ import { Refusal, refuseField } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { ChangeMethod, Revaluing } from '~~/shared/books/requests'
 import { poolKey } from '../../ledger/lock-stock'
-import { heldRows, recordPosting, workOut } from '../../ledger/post'
+import { recordPosting } from '../../ledger/post'
 import { recordAdjustments, type Revalued } from '../../ledger/record-adjustments'
+import { workOut, writePools } from '../../ledger/work-out'
 import { accountNames } from './value'
 import { noteChange } from '../../documents'
 
@@ -150,22 +150,6 @@ async function revalueItems(
     moves: worked.moves.size,
     revalued: await recordAdjustments(tx, postingId!, worked, own!.closed),
   }
-}
-
-/** Writes pools as they stand after working out, without an act of their own. */
-export async function writePools(tx: Tx, pools: ReadonlyMap<string, PoolState>): Promise<void> {
-  await rows(
-    tx,
-    sql`
-      update holdings h
-      set
-        quantity = v.quantity, value = v.value, unit_numerator = v.n, unit_denominator = v.d,
-        layers = coalesce(v.layers, '[]')
-      from jsonb_to_recordset(${JSON.stringify(heldRows(pools, null))}::jsonb) as v(
-        item int, site int, line int, quantity numeric, value bigint, n numeric, d numeric, layers jsonb
-      )
-      where h.item_id = v.item and h.site_id = v.site and h.line_id = v.line`,
-  )
 }
 
 const valuesOf = async (tx: Tx, itemIds: readonly number[]): Promise<Map<number, string>> =>
