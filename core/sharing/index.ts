@@ -1,1 +1,2 @@
 export { shareAmount, shareByLargestRemainder } from './share'
+export { shareOf } from './share-of'

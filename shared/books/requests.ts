@@ -9,6 +9,7 @@ export const EXPORTS = [
   'moves',
   'journal',
   'stock-value',
+  'not-invoiced',
   'sales-orders',
   'purchase-orders',
   'planned-orders',
@@ -23,8 +24,12 @@ export const JournalQuery = z.object({
   from: OptionalDay,
   until: OptionalDay,
 })
+export const AsOfQuery = z.object({ asOf: OptionalDay })
 export const VALUE_BY = ['item', 'site', 'group', 'lot'] as const
 export const ValueQuery = z.object({ asOf: OptionalDay, by: z.enum(VALUE_BY).default('item') })
+/** What an export is narrowed to: what the screen that it belongs to is. */
+export const ExportQuery = JournalQuery.omit({ before: true }).extend(ValueQuery.shape)
+export type ExportQuery = z.infer<typeof ExportQuery>
 export const CloseBooks = z.object({ through: z.union([Day, z.literal('').transform(() => null), z.null()]) })
 export const ChangeMethod = z.object({
   itemIds: z.array(Id).min(1, 'Choose at least one item.').max(5000),

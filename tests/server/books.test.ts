@@ -4,6 +4,8 @@ import { typedQuantity } from '~~/core/units/quantity'
 import { db, rows } from '~~/server/database/client'
 import { changeMethod, changeStandard } from '~~/server/services/books/costing'
 import { closeBooks, loadBookSettings, setLimits } from '~~/server/services/books/periods'
+import { exportTable } from '~~/server/services/books/export'
+import { notInvoiced } from '~~/server/services/books/not-invoiced'
 import { accounts, journal, stockValue } from '~~/server/services/books/value'
 import { loadDefinition, saveOne, shapeOf } from '~~/server/services/catalogue/definitions'
 import { createItem } from '~~/server/services/catalogue/items'
@@ -17,6 +19,8 @@ import { checkLedger } from '~~/server/ledger/check'
 import { reverse } from '~~/server/ledger/reverse'
 import { createBuild } from '~~/server/services/workshop/builds'
 import { completeBuild } from '~~/server/services/workshop/record-build'
+import { majorText } from '~~/core/money'
+import { ExportQuery, type ExportName } from '~~/shared/books/requests'
 import { ItemEdit } from '~~/shared/catalogue/item'
 import type { CostMethod } from '~~/core/costing'
 import { idOf, onHand, owner, refusalOf, valueOf, withDemo } from './database'
@@ -92,6 +96,51 @@ const balanced = async (): Promise<void> => {
   expect(stock.amount).toBe(held!.value)
 }
 
+const openOf = async (code: string, asOf: string | null = null): Promise<string[]> =>
+  (await notInvoiced(asOf))
+    .filter((row) => row.code === code)
+    .map((row) => `${row.quantity} ${row.amount} · ${row.inStock} ${row.inStockAmount} · ${row.used} ${row.usedAmount}`)
+
+describe('received and not invoiced', () => {
+  it('is told receipt line by receipt line, and of the value of stock it is never more than that', async () => {
+    const glue = await make('GLUE-AVG')
+    await change(glue, 'more', '10', { reason: 'opening stock', unitCost: '4.00' })
+    await bought(glue, '10', '6.00')
+    await change(glue, 'less', '10')
+    // 20 for 100.00 at the average of 5.00: 10 for 50.00 are left, and those that came last cost 60.00.
+    expect((await stockValue('item')).find((row) => row.code === 'GLUE-AVG')).toMatchObject({
+      value: '5000',
+      uninvoiced: '5000',
+    })
+    expect(await openOf('GLUE-AVG')).toEqual(['10 6000 · 10 6000 · 0 0'])
+  })
+  it('comes to what its account holds, on any evening', async () => {
+    for (const asOf of [null, '2026-10-05', '2026-09-30']) {
+      const held = (await accounts(asOf)).find((row) => row.account === 'goods received not invoiced')
+      const told = (await notInvoiced(asOf)).reduce((sum, row) => sum + BigInt(row.amount), 0n)
+      expect(told.toString()).toBe((-BigInt(held?.amount ?? '0')).toString())
+    }
+  })
+  it('the exports are of the days and sums that the screen shows, with the total', async () => {
+    const last = async (name: ExportName, query: object): Promise<string> =>
+      (await exportTable(name, ExportQuery.parse(query))).trim().split('\n').at(-1)!
+    const inMajor = (rows: readonly { value: string }[]): string =>
+      majorText(rows.reduce((sum, row) => sum + BigInt(row.value), 0n).toString())
+    expect(await last('stock-value', { by: 'site', asOf: '2026-09-30' })).toContain(
+      `2026-09-30,,,,Total,,,,${inMajor(await stockValue('site', '2026-09-30'))},`,
+    )
+    const csv = await exportTable('journal', ExportQuery.parse({ from: '2026-10-05', until: '2026-10-05' }))
+    const days = csv
+      .trim()
+      .split('\n')
+      .slice(1, -1)
+      .map((line) => line.split(',')[1])
+    expect(new Set(days)).toEqual(new Set(['2026-10-05']))
+    expect(csv).toContain('Total 2026-10-05 to 2026-10-05')
+    expect(await last('not-invoiced', {})).toContain('Total')
+  })
+})
+
 describe('a late invoice', () => {
   it('goes to the stock that is left, to what was built from it, and to what was sold; and can be taken back', async () => {
     const wood = await make('WOOD')
@@ -118,8 +167,10 @@ describe('a late invoice', () => {
     expect([await valueOf('WOOD'), await valueOf('CHAIR')]).toEqual(['800', '800'])
     expect((await stockValue('item')).find((row) => row.code === 'WOOD')).toMatchObject({
       value: '800',
-      uninvoiced: '2000',
+      uninvoiced: '800',
     })
+    // 10 for 20.00 are not invoiced: 4 of them are there, 6 are used.
+    expect(await openOf('WOOD')).toEqual(['10 2000 · 4 800 · 6 1200'])
     expect(await loadUninvoiced(orderId)).toEqual([{ lineId, quantity: '10', amount: '2000' }])
     const invoice = await inTransaction((tx) =>
       recordInvoice(tx, owner, orderId, {

@@ -62,6 +62,9 @@ const isDebit = (amount: string): boolean => !amount.startsWith('-')
             class="h-9 rounded-block border border-line bg-sheet px-2 text-ink"
             :class="!until && 'empty-date'"
         /></label>
+        <a :href="`/api/export/journal?from=${from}&until=${until}`" class="ml-auto text-soft underline" download
+          >Export CSV</a
+        >
       </div>
       <table class="w-full" aria-label="Value journal">
         <thead>

@@ -32,7 +32,7 @@ const COLUMNS = computed(() => [
       ]
     : []),
   { key: 'value', name: 'Value', right: true },
-  { key: 'uninvoiced', name: 'Received, not invoiced', right: true },
+  { key: 'uninvoiced', name: 'Of it not invoiced', right: true },
 ])
 </script>
 
@@ -79,10 +79,11 @@ const COLUMNS = computed(() => [
         <UiButton v-if="asOf" small @click="asOf = ''">Now</UiButton>
         <p class="ml-auto" data-test="value-total">
           {{ asOf ? day(asOf) : 'Now' }} <b class="font-semibold">{{ money(add('value')) }}</b><span class="text-soft"
-            >, of which {{ money(add('uninvoiced')) }} received and not invoiced; without it
+            >, of it {{ money(add('uninvoiced')) }} not invoiced; without it
             {{ money(add('value') - add('uninvoiced')) }}</span
           >
         </p>
+        <a :href="`/api/export/stock-value?by=${by}&asOf=${asOf}`" class="text-soft underline" download>Export CSV</a>
       </div>
       <UiProblem v-if="error" :text="problemOf(error).detail" />
       <UiTable :columns="COLUMNS" :rows="data ?? []" label="Value of stock">

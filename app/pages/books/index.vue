@@ -4,6 +4,7 @@ const session = useSession()
 const { money } = usePrint()
 const TABS = computed(() => [
   { key: 'value', name: 'Value of stock' },
+  { key: 'open', name: 'Received, not invoiced' },
   { key: 'journal', name: 'Value journal' },
   ...(session.allows('books') ? [{ key: 'costing', name: 'Costing' }] : []),
   { key: 'days', name: 'Closed days and limits' },
@@ -20,16 +21,12 @@ useHead({ title: 'Books · Tsumiki' })
     <UiHead title="Books" summary="What the stock is worth, and what each act did to it."
       ><span class="text-lg font-semibold"
         >{{ money(total) }} <span class="text-base font-normal text-soft">in stock</span></span
-      ><a
-        :href="tab === 'value' ? '/api/export/stock-value' : '/api/export/journal'"
-        class="text-soft underline"
-        download
-        >Export CSV</a
       ></UiHead
     >
     <UiTabs v-model="tab" :tabs="TABS" />
     <Suspense :key="tab">
       <BooksValue v-if="tab === 'value'" />
+      <BooksNotInvoiced v-else-if="tab === 'open'" />
       <BooksJournal v-else-if="tab === 'journal'" />
       <BooksCosting v-else-if="tab === 'costing'" @changed="refresh" />
       <BooksDays v-else-if="tab === 'days'" />

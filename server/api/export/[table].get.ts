@@ -1,11 +1,13 @@
 import { exportTable } from '~~/server/services/books/export'
-import { ExportParams } from '~~/shared/books/requests'
+import { ExportParams, ExportQuery } from '~~/shared/books/requests'
 
 export default route('see', async (event) => {
   const { table } = input(ExportParams, getRouterParams(event))
+  const query = input(ExportQuery, getQuery(event))
+  const days = [query.from, query.until, query.asOf].filter((day) => day !== null)
   setResponseHeaders(event, {
     'content-type': 'text/csv; charset=utf-8',
-    'content-disposition': `attachment; filename="${table}.csv"`,
+    'content-disposition': `attachment; filename="${[table, ...days].join('-')}.csv"`,
   })
-  return exportTable(table)
+  return exportTable(table, query)
 })

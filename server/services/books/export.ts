@@ -2,10 +2,14 @@ import { majorOf } from '~~/server/database/sql'
 import { stringify } from 'csv-stringify/sync'
 import { sql, type SQL } from 'drizzle-orm'
 import { db } from '~~/server/database/client'
-import type { ExportName } from '~~/shared/books/requests'
+import { ExportQuery, type ExportName } from '~~/shared/books/requests'
+import { journalTable, notInvoicedTable, stockValueTable } from './export-books'
 import { workingPlanId } from '../planning/plans'
 
-const TABLES: Readonly<Record<ExportName, (planId: number | null) => SQL>> = {
+/** What the books show is exported as it is shown: of those days, added up so, with the total. */
+const BOOKS = { journal: journalTable, 'stock-value': stockValueTable, 'not-invoiced': notInvoicedTable }
+
+const TABLES: Readonly<Record<Exclude<ExportName, keyof typeof BOOKS>, (planId: number | null) => SQL>> = {
   items: () =>
     sql`
       select
@@ -41,28 +45,6 @@ const TABLES: Readonly<Record<ExportName, (planId: number | null) => SQL>> = {
     left join lots l on l.id = m.lot_id
     left join pieces c on c.id = m.piece_id
     order by m.id`,
-  journal: () =>
-    sql`
-      select
-        o.id as posting, j.effective_on, o.label, j.place_kind as account,
-        (select code from sites where id = j.site_id) as site, i.code as item,
-        ${majorOf(sql`greatest(j.amount, 0)`)} as debit, ${majorOf(sql`greatest(-j.amount, 0)`)} as credit
-      from journal j
-      join postings o on o.id = j.posting_id
-      left join items i on i.id = j.item_id
-      where j.amount <> 0
-      order by o.id, j.move_id, j.amount desc`,
-  'stock-value': () =>
-    sql`
-      select
-        g.name as "group", i.code as item, i.name, sum(h.quantity) as quantity, i.stock_unit as unit,
-        ${majorOf(sql`sum(h.value)`)} as value
-      from holdings h
-      join items i on i.id = h.item_id
-      join item_groups g on g.id = i.group_id
-      where h.quantity > 0
-      group by g.name, i.id
-      order by 1, 2`,
   lots: () => sql`
     select
       i.code as item, i.name, l.number as lot, l.supplier_number, l.made_on, l.received_on, l.expires_on,
@@ -120,14 +102,25 @@ const TABLES: Readonly<Record<ExportName, (planId: number | null) => SQL>> = {
 }
 
 /** A table as CSV with a header line (RFC 4180, UTF-8). A cell that a spreadsheet would take for a formula is given an apostrophe. */
-export async function exportTable(name: ExportName): Promise<string> {
+export async function exportTable(name: ExportName, query: ExportQuery = ExportQuery.parse({})): Promise<string> {
+  if (isOfBooks(name)) {
+    return asCsv(...(await BOOKS[name](query)))
+  }
   const found = await db.execute<Record<string, unknown>>(TABLES[name](await workingPlanId()))
   // The header line is there also where nothing is.
-  return stringify(found.rows, {
+  return asCsv(
+    found.fields.map((field) => field.name),
+    found.rows,
+  )
+}
+
+const isOfBooks = (name: ExportName): name is keyof typeof BOOKS => name in BOOKS
+
+const asCsv = (columns: readonly string[], rows: readonly Record<string, unknown>[]): string =>
+  stringify([...rows], {
     header: true,
-    columns: found.fields.map((field) => field.name),
+    columns: [...columns],
     escape_formulas: true,
     bom: true,
     cast: { date: (value) => value.toISOString(), boolean: (value) => (value ? 'yes' : 'no') },
   })
-}

@@ -1,12 +1,14 @@
 import { sql, type SQL } from 'drizzle-orm'
 import { accountOf, type AccountClass } from '~~/core/costing'
-import { shareAmount } from '~~/core/sharing'
+import { shareAmount, shareOf } from '~~/core/sharing'
 import { groupBy } from '~~/core/group-by'
-import { ratio, toText, ZERO } from '~~/core/units/exact'
+import { ratio, toText, ZERO, type Ratio } from '~~/core/units/exact'
 import { db, rows } from '~~/server/database/client'
 import { MEASURED_ITEM } from '~~/server/database/sql'
+import type { NotInvoicedRow } from '~~/shared/books/answers'
+import { notInvoiced } from './not-invoiced'
 
-const ACCOUNTS: Readonly<Record<string, AccountClass>> = {
+export const ACCOUNTS: Readonly<Record<string, AccountClass>> = {
   ...accountOf,
   variance: 'variance',
   work: 'work absorbed',
@@ -47,7 +49,7 @@ const until = (asOf: string | null): SQL => (asOf === null ? sql`true` : sql`j.e
  * What stock is worth on the evening of a day, by item, site, group or lot: the sum of the journal's stock lines until then, so that both always agree.
  *
  * Units:  minor units; quantities in the stock unit, null where several items are added up.
- * Shape:  `uninvoiced` is what of it was received and not invoiced by then; it counts as much as the account of that name holds for the item and site.
+ * Shape:  `uninvoiced` is what of it was received and not invoiced by then and lies there still, at what the stock is worth: never more than `value`.
  *         Cost is kept by item and site, so the lots of one share its value by quantity, the last taking what rounding leaves.
  */
 export async function stockValue(
@@ -64,32 +66,7 @@ export async function stockValue(
       where ${STOCK} and ${until(asOf)}
       group by 1, 2`,
   )
-  const open = await rows<{ itemId: number; site: number; amount: string }>(
-    db,
-    sql`
-      select item_id as "itemId", site_id as site, (-sum(amount))::text as amount
-      from (
-        select
-          j.item_id,
-          (
-            select case when t.site_id is null then f.site_id else t.site_id end
-            from moves m
-            join places f on f.id = m.from_place_id
-            join places t on t.id = m.to_place_id
-            where m.id = j.move_id
-          ) as site_id,
-          j.amount
-        from journal j
-        where j.place_kind = 'supplier' and j.move_id is not null and ${until(asOf)}
-        union all
-        select j.item_id, j.site_id, j.amount
-        from journal j
-        where j.place_kind = 'supplier' and j.move_id is null and ${until(asOf)}
-      ) x
-      group by 1, 2
-      having sum(amount) <> 0`,
-  )
-  const uninvoiced = new Map(open.map((row) => [`${row.itemId} ${row.site}`, row.amount]))
+  const waiting = groupBy(await notInvoiced(asOf), (row) => `${row.itemId} ${row.siteId}`)
   const quantities = groupBy(await quantitiesOn(asOf), (q) => `${q.itemId} ${q.site}`)
   const names = new Map(
     (
@@ -106,23 +83,25 @@ export async function stockValue(
     (await rows<{ id: number; name: string }>(db, sql`select id, name from sites`)).map((site) => [site.id, site.name]),
   )
   const siteName = (id: number): string => (id === 0 ? 'On the way' : (sites.get(id) ?? ''))
-  // Goods that are used up already can still wait for their invoice.
-  const known = new Set(values.map((row) => `${row.itemId} ${row.site}`))
-  const all = [
-    ...values,
-    ...open
-      .filter((row) => !known.has(`${row.itemId} ${row.site}`))
-      .map((row) => ({ itemId: row.itemId, site: row.site, value: '0' })),
-  ]
-  const detailed = all
-    .map((row) => ({
-      ...row,
-      uninvoiced: uninvoiced.get(`${row.itemId} ${row.site}`) ?? '0',
-      item: names.get(row.itemId)!,
-      siteName: siteName(row.site),
-      lots: quantities.get(`${row.itemId} ${row.site}`) ?? [],
-    }))
-    .filter((row) => row.value !== '0' || row.uninvoiced !== '0' || row.lots.length > 0)
+  const detailed = values
+    .map((row) => {
+      const key = `${row.itemId} ${row.site}`
+      const lots = quantities.get(key) ?? []
+      const open = waiting.get(key) ?? []
+      return {
+        ...row,
+        item: names.get(row.itemId)!,
+        siteName: siteName(row.site),
+        lots,
+        open,
+        uninvoiced: uninvoicedOf(
+          BigInt(row.value),
+          sumOf(lots, (lot) => lot.quantity),
+          open,
+        ),
+      }
+    })
+    .filter((row) => row.value !== '0' || row.lots.length > 0)
   if (by === 'lot') {
     return detailed
       .flatMap((row) => {
@@ -143,7 +122,11 @@ export async function stockValue(
           lot: lot.lot,
           quantity: lot.quantity,
           value: shares[index]!.toString(),
-          uninvoiced: index === 0 ? row.uninvoiced : '0',
+          uninvoiced: uninvoicedOf(
+            shares[index]!,
+            ratio(lot.quantity),
+            row.open.filter((receipt) => receipt.lot === lot.lot),
+          ),
         }))
       })
       .sort(byName)
@@ -160,7 +143,12 @@ export async function stockValue(
         own.reduce((total, row) => total + BigInt(row[field]), 0n).toString()
       const quantity =
         by === 'item'
-          ? toText(own.flatMap((row) => row.lots).reduce((total, lot) => total.add(ratio(lot.quantity)), ZERO))
+          ? toText(
+              sumOf(
+                own.flatMap((row) => row.lots),
+                (lot) => lot.quantity,
+              ),
+            )
           : null
       return {
         id: key,
@@ -179,6 +167,17 @@ export async function stockValue(
     })
     .sort(byName)
 }
+
+const sumOf = <T>(entries: readonly T[], of: (entry: T) => string): Ratio =>
+  entries.reduce((sum, entry) => sum.add(ratio(of(entry))), ZERO)
+
+/** What of a value is of goods that lie there and are not invoiced: their share of the quantity. */
+const uninvoicedOf = (value: bigint, there: Ratio, open: readonly NotInvoicedRow[]): string =>
+  shareOf(
+    value,
+    sumOf(open, (receipt) => receipt.inStock),
+    there,
+  ).toString()
 
 const byName = (a: ValueRow, b: ValueRow): number =>
   [a.group, a.site, a.code, a.name, a.lot].join('|') < [b.group, b.site, b.code, b.name, b.lot].join('|') ? -1 : 1
