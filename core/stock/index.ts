@@ -1,3 +1,10 @@
-export { applyMoves, STOCK_STATUSES, type Balance, type StockMove, type StockError } from './apply-moves'
+export {
+  applyMoves,
+  STOCK_STATUSES,
+  type Balance,
+  type StockMove,
+  type StockError,
+  type StockStatus,
+} from './apply-moves'
 export { describeStockError } from './describe'
 export { pick, pickOrder, type Pickable } from './pick'

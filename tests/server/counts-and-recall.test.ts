@@ -307,6 +307,32 @@ describe('opening stock by file', () => {
     expect(await onHand('OPEN-1')).toBe('0')
     expect((await refusalOf((tx) => applyImport(tx, owner, preview.id))).detail).toContain('Line 3, item')
   })
+  it('a line of an earlier day is there from that day on, and its shelf life counts from it; a day that is closed or to come is told', async () => {
+    await make('OPEN-DAYS', { tracking: 'lot', shelfLifeDays: 30 })
+    const faulty = await file('item,bin,lot,quantity,on\nOPEN-DAYS,SHELF-A,A,1,2027-01-01\n')
+    expect(faulty.faults).toMatchObject([{ line: 2, column: 'on', detail: '2027-01-01 is still to come.' }])
+    const preview = await file(
+      'item,bin,lot,quantity,unit_cost,on\nOPEN-DAYS,SHELF-A,NEW,4,2,\nOPEN-DAYS,SHELF-A,OLD,6,1,2026-09-15\n',
+    )
+    expect([preview.faults, preview.made]).toEqual([[], 2])
+    await inTransaction((tx) => applyImport(tx, owner, preview.id))
+    const there = await rows<{ lot: string; day: string; expires: string }>(
+      db,
+      sql`
+        select l.number as lot, m.effective_on as day, l.expires_on as expires
+        from moves m
+        join lots l on l.id = m.lot_id
+        join items i on i.id = m.item_id
+        where i.code = 'OPEN-DAYS'
+        order by m.effective_on`,
+    )
+    expect(there).toEqual([
+      { lot: 'OLD', day: '2026-09-15', expires: '2026-10-15' },
+      { lot: 'NEW', day: '2026-10-05', expires: '2026-11-04' },
+    ])
+    await inTransaction((tx) => takeBack(tx, owner, preview.id))
+    expect([await onHand('OPEN-DAYS'), await valueOf('OPEN-DAYS')]).toEqual(['0', '0'])
+  })
   it('layers come in the order of the file, against the opening account, and can be taken back until something else moves', async () => {
     const preview = await file(
       'item;bin;lot;quantity;unit;unit_cost\nOPEN-1;SHELF-A;A;10;piece;2\nOPEN-1;SHELF-A;B;1;dozen;36\n',

@@ -2,10 +2,12 @@
 import { toMinor } from '~~/core/money'
 import { ratio, toDecimal, toText } from '~~/core/units/exact'
 import { readStockQuantity, typedQuantity } from '~~/core/units/quantity'
-import { REASONS } from '~~/shared/stock/requests'
+import { REASONS, STOCK_STATUSES } from '~~/shared/stock/requests'
 import type { MeasuredItem } from '~/composables/ui/use-measure'
 
-const props = defineProps<{ start: { itemId: number | null; binId: number | null; lot: string; piece?: string } }>()
+const props = defineProps<{
+  start: { itemId: number | null; binId: number | null; lot: string; piece?: string; status?: string }
+}>()
 const emit = defineEmits<{ done: []; close: [] }>()
 const references = useReferences()
 const { written } = useWritten()
@@ -20,6 +22,7 @@ const form = reactive({
   binId: props.start.binId ?? references.bins[0]?.id ?? null,
   lot: props.start.lot,
   piece: props.start.piece ?? '',
+  status: props.start.status ?? 'available',
   direction: 'less' as 'more' | 'less',
   quantity: '',
   unit: 'piece',
@@ -34,7 +37,7 @@ const traits = ref<Record<string, string>>({})
 const unitCost = ref<string | null>(null)
 const item = ref<(MeasuredItem & { code: string; name: string; tracking: string; groupId: number }) | null>(null)
 const shown = computed(() => item.value && { id: item.value.id, code: item.value.code, name: item.value.name })
-const places = ref<{ bin: string; lot: string | null; piece: string | null; onHand: string }[]>([])
+const places = ref<{ bin: string; lot: string | null; piece: string | null; status: string; onHand: string }[]>([])
 async function choose(id: number): Promise<void> {
   item.value = await $fetch(`/api/catalogue/items/${id}`)
   form.unit = item.value!.stockUnit
@@ -54,6 +57,7 @@ const change = computed(() => {
     .filter(
       (p) =>
         p.bin === bin &&
+        p.status === form.status &&
         (item.value?.tracking !== 'lot' || p.lot === form.lot) &&
         (item.value?.tracking !== 'piece' || p.piece === form.piece),
     )
@@ -146,6 +150,12 @@ async function save(): Promise<void> {
         :error="fields.piece"
       />
       <FormSelect
+        v-model="form.status"
+        label="Status"
+        :options="STOCK_STATUSES.map((s) => ({ value: s, name: s }))"
+        :error="fields.status"
+      />
+      <FormSelect
         v-model="form.direction"
         label="More or less"
         :options="[
@@ -192,7 +202,7 @@ async function save(): Promise<void> {
       />
     </div>
     <p v-if="change" class="mt-4 flex items-center gap-2">
-      <GoodsBlock :state="change.below ? 'missing' : 'on hand'" class="h-4 w-8" />In this bin:
+      <GoodsBlock :state="change.below ? 'missing' : 'on hand'" class="h-4 w-8" />In this bin, {{ form.status }}:
       <UiChange
         :before="amount(change.before, 6)"
         :after="amount(change.after, 6)"

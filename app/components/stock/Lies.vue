@@ -10,7 +10,7 @@ const props = defineProps<{
   piece?: number
 }>()
 const emit = defineEmits<{
-  correct: [from: { itemId: number; binId: number; lot: string; piece: string }]
+  correct: [from: { itemId: number; binId: number; lot: string; piece: string; status: string }]
   moved: []
 }>()
 const session = useSession()
@@ -151,7 +151,13 @@ async function done(): Promise<void> {
           ><UiButton
             small
             @click="
-              emit('correct', { itemId: row.itemId, binId: row.binId, lot: row.lot ?? '', piece: row.piece ?? '' })
+              emit('correct', {
+                itemId: row.itemId,
+                binId: row.binId,
+                lot: row.lot ?? '',
+                piece: row.piece ?? '',
+                status: row.status,
+              })
             "
             >Correct</UiButton
           ></span

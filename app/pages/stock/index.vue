@@ -23,7 +23,7 @@ watch(
     }
   },
 )
-const correcting = ref<{ itemId: number | null; binId: number | null; lot: string } | null>(
+const correcting = ref<{ itemId: number | null; binId: number | null; lot: string; status?: string } | null>(
   route.query.correct ? { itemId: Number(route.query.correct), binId: null, lot: '' } : null,
 )
 const field = useTemplateRef('field')

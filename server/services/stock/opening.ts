@@ -23,13 +23,17 @@ const FIELD_COLUMNS: Readonly<Record<string, string>> = {
   unit: 'unit',
   unitCost: 'unit_cost',
   expiresOn: 'expires_on',
+  effectiveOn: 'on',
   status: 'status',
   traits: 'traits',
 }
 
 type Line = Sheet['lines'][number]
 
-/** Takes a file of opening stock in as one act against the opening account, a line a layer in the order in which they came in: all of its lines, or none and every fault. */
+/**
+ * Takes a file of opening stock in against the opening account, an act for each of its days, a line a layer in the order in which they came in: all of its
+ * lines, or none and every fault. A line without a day is of today.
+ */
 export async function takeOpening(
   tx: Tx,
   actor: Actor,
@@ -45,27 +49,57 @@ export async function takeOpening(
   const items = await loadMeasuredItems(tx, [
     ...new Set(sheet.lines.flatMap((line) => ids.get(`item ${file.cell(line, 'item').toLowerCase()}`) ?? [])),
   ])
-  const moves: DraftMove[] = []
+  const days = new Map<string, DraftMove[]>()
+  const own = await openDays(tx, actor)
   for (const [index, line] of sheet.lines.entries()) {
     if (watch && index % 200 === 0) {
       await watch.report(Math.floor((index * 100) / sheet.lines.length))
     }
     const read = readLine(file, ids, items, line)
-    if (read) {
-      moves.push(...(await openingMove(tx, actor, { file, items, line }, read)))
+    if (read && isOpen(file, line, read, own)) {
+      const day = read.effectiveOn ?? actor.today
+      days.set(day, [...(days.get(day) ?? []), ...(await openingMove(tx, actor, { file, items, line }, read))])
     }
   }
   if (faults.length === 0) {
-    await post(tx, actor, {
-      kind: 'opening stock',
-      label: `Opening stock, ${label}`,
-      reason: 'opening stock',
-      document: { kind: 'opening file', id: batchId ?? 0 },
-      effectiveOn: actor.today,
-      moves,
-    })
+    for (const day of [...days.keys()].sort()) {
+      await post(tx, actor, {
+        kind: 'opening stock',
+        label: `Opening stock, ${label}`,
+        reason: 'opening stock',
+        document: { kind: 'opening file', id: batchId ?? 0 },
+        effectiveOn: day,
+        moves: days.get(day)!,
+      })
+    }
   }
-  return file.answer(moves.length)
+  return file.answer([...days.values()].reduce((sum, moves) => sum + moves.length, 0))
+}
+
+/** The days that may still be entered: after those that are closed, up to today. */
+async function openDays(tx: Tx, actor: Actor): Promise<{ readonly closed: string | null; readonly last: string }> {
+  const [own] = await rows<{ closed: string | null }>(tx, sql`select closed_through as closed from company`)
+  return { closed: own!.closed, last: actor.today }
+}
+
+/** Whether the day of a line may be entered; told where it may not. */
+function isOpen(
+  file: FileReader,
+  line: Line,
+  { effectiveOn }: OpeningLine,
+  { closed, last }: { readonly closed: string | null; readonly last: string },
+): boolean {
+  if (effectiveOn === null) {
+    return true
+  }
+  if (effectiveOn > last) {
+    file.fault(line, 'on', `${effectiveOn} is still to come.`)
+  } else if (closed !== null && effectiveOn <= closed) {
+    file.fault(line, 'on', `The books are closed through ${closed}. Give a later day.`)
+  } else {
+    return true
+  }
+  return false
 }
 
 /** Items and bins by kind and code: `item nb-a5`, `bin shelf-a`. */
@@ -114,6 +148,7 @@ function readLine(
     reason: 'opening stock',
     unitCost: cell('unit_cost'),
     expiresOn: cell('expires_on'),
+    effectiveOn: cell('on'),
     traits,
   })
   for (const issue of read.error?.issues ?? []) {
@@ -146,17 +181,20 @@ async function openingMove(
 
 /** Takes a file of opening stock back, as long as nothing else has moved what it brought. */
 export async function takeOpeningBack(tx: Tx, actor: Actor, batchId: number): Promise<void> {
-  const [posting] = await rows<{ id: number }>(
+  const postings = await rows<{ id: number }>(
     tx,
     sql`
       select o.id
       from postings o
       where document_kind = 'opening file'
         and document_id = ${batchId}
-        and ${isLive('o')}`,
+        and ${isLive('o')}
+      order by o.effective_on desc, o.id desc`,
   )
-  if (!posting) {
+  if (postings.length === 0) {
     throw new Refusal('not-now', 'This opening stock was taken back already.')
   }
-  await reverse(tx, actor, posting.id)
+  for (const posting of postings) {
+    await reverse(tx, actor, posting.id)
+  }
 }

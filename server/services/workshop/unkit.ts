@@ -1,17 +1,16 @@
-import { sql } from 'drizzle-orm'
-import { ratio, toSteps, toText, ZERO, type Ratio } from '~~/core/units/exact'
-import { db, rows, type Reader, type Tx } from '~~/server/database/client'
-import { isLive } from '~~/server/database/sql'
+import { ratio, toText, ZERO, type Ratio } from '~~/core/units/exact'
+import { db, type Reader, type Tx } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { Unkit } from '~~/shared/workshop/requests'
 import { asNumeric, loadMeasuredItem, readQuantity, type MeasuredItem } from '../catalogue/measured-items'
-import { lotToEnter, pieceToEnter } from '../stock/lots'
+import { pieceToEnter } from '../stock/lots'
 import { bin, externalPlace } from '../../ledger/external-places'
 import { loadPickable } from '../stock/pickable'
-import { post, postIfAny, type DraftMove } from '../../ledger/post'
+import { post, postIfAny, type DraftMove, type End } from '../../ledger/post'
 import { billInUse } from '../structure/bills'
 import { needsByBill, type BillNeed } from './bill-needs'
+import { packedFrom, type PackedPart } from './packed-from'
 import type { KitToUnpack } from '../../../shared/workshop/answers'
 
 /** A kit that is packed, where it lies and what is in one. */
@@ -101,10 +100,10 @@ export async function unkit(
     const part = items.get(need.itemId)!
     const broken = damagedOf(edit, part, need.quantity)
     const weight = ratio(need.planned).compare(ZERO) > 0 ? ratio(need.planned) : ratio(1)
-    const lots = await packedFrom(tx, { kit: item, lot: goods.lot, today: actor.today }, part, need.quantity)
+    const lots = await packedFrom(tx, { item, lot: goods.lot }, part, need.quantity)
     for (const returned of splitDamaged(lots, broken.quantity)) {
       const back = await backOf(tx, part, returned)
-      const to = { placeId: target.placeId, status: returned.isDamaged ? ('damaged' as const) : target.status }
+      const to = { placeId: target.placeId, status: statusOf(returned, target.status) }
       moves.push({
         ...back,
         from: workshop,
@@ -154,34 +153,34 @@ async function kitsAt(tx: Tx, itemId: number, balanceId: number) {
   return goods
 }
 
-interface Returned {
-  readonly lotId: number | null
-  readonly quantity: Ratio
+interface Returned extends PackedPart {
   readonly isDamaged: boolean
 }
 
 /** What comes back of each lot, good and damaged; the damaged ones are of the first lots. */
-function splitDamaged(
-  lots: readonly { readonly lotId: number | null; readonly quantity: Ratio }[],
-  damaged: Ratio,
-): readonly Returned[] {
+function splitDamaged(lots: readonly PackedPart[], damaged: Ratio): readonly Returned[] {
   let left = damaged
-  return lots.flatMap(({ lotId, quantity }) => {
-    const bad = left.compare(quantity) < 0 ? left : quantity
+  return lots.flatMap((entry) => {
+    const bad = left.compare(entry.quantity) < 0 ? left : entry.quantity
     left = left.sub(bad)
     return [
-      { lotId, quantity: quantity.sub(bad), isDamaged: false },
-      { lotId, quantity: bad, isDamaged: true },
+      { ...entry, quantity: entry.quantity.sub(bad), isDamaged: false },
+      { ...entry, quantity: bad, isDamaged: true },
     ].filter((returned) => returned.quantity.compare(ZERO) > 0)
   })
 }
 
+/** A piece that went in whole comes back under its label; what was cut from one gets a label of its own, with its traits. */
 async function backOf(
   tx: Tx,
   part: MeasuredItem,
-  { lotId, quantity }: Returned,
+  { lotId, piece, quantity, isDamaged }: Returned,
 ): Promise<Pick<DraftMove, 'itemId' | 'lotId' | 'pieceId' | 'quantity' | 'entered' | 'unit' | 'residue'>> {
-  const pieceId = await pieceToEnter(tx, part, { label: '', lotId, measure: asNumeric(quantity) }, 'binId')
+  const cutFrom = piece === null ? {} : { traits: piece.traits, parentId: piece.id }
+  const pieceId =
+    piece?.isGone && !isDamaged
+      ? piece.id
+      : await pieceToEnter(tx, part, { label: '', lotId, measure: asNumeric(quantity), ...cutFrom }, 'binId')
   return {
     itemId: part.id,
     lotId,
@@ -191,6 +190,13 @@ async function backOf(
     unit: part.stockUnit,
     residue: ZERO,
   }
+}
+
+function statusOf({ isDamaged, isUnknown }: Returned, usual: End['status']): End['status'] {
+  if (isDamaged) {
+    return 'damaged'
+  }
+  return isUnknown ? 'on hold' : usual
 }
 
 function damagedOf(edit: Omit<Unkit, 'key'>, part: MeasuredItem, there: Ratio): { quantity: Ratio; away: boolean } {
@@ -206,57 +212,4 @@ function damagedOf(edit: Omit<Unkit, 'key'>, part: MeasuredItem, there: Ratio): 
     })
   }
   return { quantity, away: said.away }
-}
-
-/** The lots that a part goes back to: those it was packed from, the last packing first; else a lot that tells where it comes from. */
-async function packedFrom(
-  tx: Tx,
-  { kit, lot: kitLot, today }: { readonly kit: MeasuredItem; readonly lot: string | null; readonly today: string },
-  part: MeasuredItem,
-  quantity: Ratio,
-): Promise<{ lotId: number | null; quantity: Ratio }[]> {
-  if (part.tracking === 'none') {
-    return [{ lotId: null, quantity }]
-  }
-  const packed = await rows<{ lotId: number | null; quantity: string }>(
-    tx,
-    sql`
-      select m.lot_id as "lotId", sum(m.quantity) as quantity
-      from postings o
-      join moves m on m.posting_id = o.id and m.item_id = ${part.id}
-      join places t on t.id = m.to_place_id and t.kind = 'workshop'
-      where o.kind in ('kit packing', 'build')
-        and ${isLive('o')}
-        and exists (
-          select 1
-          from moves k
-          join places f on f.id = k.from_place_id and f.kind = 'workshop'
-          where k.posting_id = o.id
-            and k.item_id = ${kit.id}
-            and (${kitLot}::int is null or k.lot_id = ${kitLot}::int)
-        )
-      group by o.id, m.lot_id
-      order by o.id desc
-      limit 50`,
-  )
-  const found: { lotId: number | null; quantity: Ratio }[] = []
-  let left = quantity
-  for (const entry of packed) {
-    if (left.compare(ZERO) <= 0) {
-      break
-    }
-    const taken =
-      ratio(entry.quantity).compare(left) < 0
-        ? toSteps(ratio(entry.quantity), part.measure.finestStep, 'recorded').quantity
-        : left
-    found.push({ lotId: entry.lotId, quantity: taken })
-    left = left.sub(taken)
-  }
-  if (left.compare(ZERO) > 0) {
-    found.push({
-      lotId: await lotToEnter(tx, part, `${kit.code} ${today}`, { expiresOn: null, receivedOn: today }, 'binId'),
-      quantity: left,
-    })
-  }
-  return found
 }

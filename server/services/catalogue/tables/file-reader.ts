@@ -8,7 +8,7 @@ import type { Taken, Watch } from './take-in'
 /** The columns of files that fill no table of the catalogue. */
 const OWN_COLUMNS = {
   'opening-stock': {
-    all: ['item', 'bin', 'lot', 'piece', 'quantity', 'unit', 'unit_cost', 'expires_on', 'status', 'traits'],
+    all: ['item', 'bin', 'lot', 'piece', 'quantity', 'unit', 'unit_cost', 'expires_on', 'on', 'status', 'traits'],
     needed: ['item', 'bin', 'quantity'],
   },
   'past-sales': {
@@ -42,6 +42,7 @@ const ALSO: Readonly<Record<string, readonly string[]>> = {
   sold_on: ['date', 'day', 'on'],
   period: ['week', 'month', 'from', 'starts_on'],
   value: ['amount', 'revenue'],
+  on: ['date', 'day', 'effective_on', 'received_on'],
   due_on: ['due'],
   number: ['order', 'order_number'],
   forecast: ['forecast_name'],
