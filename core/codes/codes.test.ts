@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { checkDigit, describeGtinError, readGtin } from './gtin'
 import { isNumberPattern, nextCode } from './number-pattern'
 import { readScan } from './read-scan'
+import { scanInField } from './scan-in-field'
 
 describe('GS1 check digits', () => {
   // GS1 General Specifications: 7.9.1 (629104150021 → 3, GTIN-13; 37610425002123456 → 9, SSCC); the others are the GTINs of its figures, from memory.
@@ -105,5 +106,19 @@ describe('codes by pattern', () => {
       }),
       { numRuns: 1000 },
     )
+  })
+})
+
+describe('a scanner that writes into a quantity field', () => {
+  it('is told from a quantity, also behind figures that were typed before', () => {
+    expect(scanInField('4006381333931')).toEqual({ typed: '', code: '4006381333931' })
+    expect(scanInField('124006381333931')).toEqual({ typed: '12', code: '4006381333931' })
+    expect(scanInField('5036000291452')).toEqual({ typed: '5', code: '036000291452' })
+  })
+  it('a long number that is no barcode is no quantity either', () => {
+    expect(scanInField('123456789012')).toEqual({ typed: '', code: '123456789012' })
+  })
+  it.each(['', '12', '2.5 kg', '3*12', '40063813', '1 250', '99999999999'])('“%s” is a quantity', (text) => {
+    expect(scanInField(text)).toBeNull()
   })
 })

@@ -15,6 +15,8 @@ export const Receive = z.object({
   key: Key,
   version: Version,
   packingList: z.string().trim().max(80, 'Keep it to 80 characters.').default(''),
+  /** The list was received before and this belongs to it too: it covers several orders, say. */
+  sameList: z.boolean().default(false),
   effectiveOn: EffectiveOn,
   lines: z
     .array(
@@ -25,6 +27,8 @@ export const Receive = z.object({
         binId: Id,
         lot: LotNumber,
         expiresOn: OptionalDay.default(null),
+        /** Why more than was ordered, or what has expired, is taken in. */
+        reason: z.string().trim().max(120, 'Keep it to 120 characters.').default(''),
         traits: Traits,
         /** Of an item that is kept in pieces: each with its measure; `quantity` is then what the packing list says of all. */
         pieces: z

@@ -385,7 +385,13 @@ test('a late invoice re-values what is left and what was made; the journal and t
     await expect(page.getByRole('listitem').filter({ hasText: /^stock/ })).toContainText(total)
     await expect(page.getByRole('listitem').filter({ hasText: /^sum/ })).toContainText('€0.00')
   }
-  await values('€18.00', '€12.00', '€30.00')
+  await values('€18.00', '€12.00', '€18.00')
+  // Of 10 planks at 3.00 that no invoice has come for, 6 are there and 4 are in the stools.
+  await page.getByRole('tab', { name: 'Received, not invoiced' }).click()
+  await expect(row(page, 'Received, not invoiced', 'TIMBER')).toContainText(
+    /€30\.00\s*€18\.00\s*6\s*pc\s*€12\.00\s*4\s*pc/,
+  )
+  expect(await faults(page)).toEqual([])
   await page.goto(`/purchasing/${order.id}`)
   await page.getByRole('button', { name: 'Enter an invoice' }).click()
   await dialog(page).getByLabel('Invoice number').fill('INV-9')

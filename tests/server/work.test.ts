@@ -106,7 +106,7 @@ describe('goods in', () => {
       receive(tx, owner, 2, {
         ...part,
         version,
-        lines: [{ ...part.lines[0]!, quantity: typedQuantity('60'), unit: 'piece' }],
+        lines: [{ ...part.lines[0]!, quantity: typedQuantity('60'), unit: 'piece', reason: 'ten in the bag beside' }],
       }),
     )
     expect(await loadPurchase(2)).toMatchObject({ status: 'open', lines: [{}, { received: '60' }] })

@@ -100,6 +100,7 @@ async function save(): Promise<void> {
 <template>
   <UiConfirm
     v-model="open"
+    records
     wide
     :title="`Invoice for ${order.number}, ${order.supplier}`"
     act="Enter the invoice"

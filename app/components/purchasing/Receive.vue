@@ -25,7 +25,15 @@ interface Line {
   relations: { unit: string; ofUnit: string; numerator: string; denominator: string }[]
 }
 const props = defineProps<{
-  order: { id: number; number: string; supplier: string; version: number; lines: readonly Line[] }
+  order: {
+    id: number
+    number: string
+    supplier: string
+    version: number
+    siteId: number | null
+    orderedOn: string
+    lines: readonly Line[]
+  }
 }>()
 const emit = defineEmits<{ done: []; close: [] }>()
 const { asTyped } = usePrint()
@@ -35,6 +43,11 @@ const notices = useNotices()
 const session = useSession()
 const { busy, detail, fields, code, run } = useAct()
 const packingList = ref('')
+/** That the same list was received before is seen, and it belongs to this too. */
+const sameList = ref(false)
+watch(packingList, () => {
+  sameList.value = false
+})
 const open = computed({ get: () => true, set: () => emit('close') })
 
 const measured = (line: Line) => ({
@@ -57,7 +70,7 @@ function openIn(line: Line, unit: string): string {
   const inUnit = measure ? convert(measure.graph, left, line.stockUnit, unit) : null
   return left.compare(ZERO) > 0 ? toText(inUnit?.ok ? inUnit.value : left) : '0'
 }
-const bins = computed(() => references.bins.filter((bin) => !bin.closedToReceiving))
+const bins = useReceivingBins(() => props.order.siteId)
 const rows = reactive(
   props.order.lines
     .filter((line) => !line.closedShort && openIn(line, line.unit) !== '0')
@@ -71,13 +84,17 @@ const rows = reactive(
       why: '',
       lot: '',
       expiresOn: '',
+      reason: '',
       traits: {} as Record<string, string>,
       pieces: [] as ReceivedPiece[],
     })),
 )
 onMounted(async () => {
   const suggested = await $fetch('/api/stock/put-away', {
-    query: { items: [...new Set(rows.map((row) => row.line.itemId))].join(',') },
+    query: {
+      items: [...new Set(rows.map((row) => row.line.itemId))].join(','),
+      ...(props.order.siteId === null ? {} : { site: props.order.siteId }),
+    },
   })
   for (const row of rows) {
     const own = suggested.find((suggestion) => suggestion.itemId === row.line.itemId)
@@ -133,6 +150,7 @@ async function receive(): Promise<void> {
     binId: row.binId,
     lot: row.lot,
     expiresOn: row.expiresOn || null,
+    reason: row.reason,
     traits: row.line.tracking === 'piece' ? {} : row.traits,
     pieces: row.pieces.filter((piece) => piece.quantity.trim() !== ''),
   }))
@@ -143,6 +161,7 @@ async function receive(): Promise<void> {
         key,
         version: props.order.version,
         packingList: packingList.value,
+        sameList: sameList.value,
         effectiveOn: effectiveOn.value,
         lines,
       },
@@ -163,6 +182,7 @@ async function receive(): Promise<void> {
 <template>
   <UiConfirm
     v-model="open"
+    records
     wide
     :title="`Goods in for ${order.number}, ${order.supplier}`"
     :act="act"
@@ -172,7 +192,7 @@ async function receive(): Promise<void> {
     @act="receive"
   >
     <div class="mb-3 flex items-end gap-3">
-      <FormText v-model="packingList" class="w-56" label="Packing list number" /><FormText
+      <FormText v-model="packingList" class="w-56" label="Packing list number" :error="fields.packingList" /><FormText
         v-model="effectiveOn"
         class="w-44"
         label="Came on, else today"
@@ -182,6 +202,10 @@ async function receive(): Promise<void> {
       <p class="pb-2 text-soft">Enter what came. A line left empty stays open.</p>
       <UiButton v-if="code === 'stale-version'" @click="emit('done')">Reload</UiButton>
     </div>
+    <label v-if="fields.packingList || sameList" class="mb-3 flex items-center gap-2">
+      <input v-model="sameList" type="checkbox" class="h-4 w-4 accent-[var(--maple)]" />That list covers this order too:
+      receive it all the same
+    </label>
     <div v-for="(row, index) in rows" :key="row.line.id" class="border-t border-line py-3">
       <div class="mb-2 flex items-baseline justify-between gap-3">
         <span
@@ -246,6 +270,14 @@ async function receive(): Promise<void> {
         :symbol="row.line.symbol"
         :fields="fields"
         :at="`lines.${given.indexOf(row)}.pieces.`"
+      />
+      <FormText
+        v-if="change(row)?.over || row.reason || wrongOf(row, 'reason')"
+        v-model="row.reason"
+        class="mt-3 max-w-xl"
+        :label="`Why ${row.line.code} is taken in all the same`"
+        hint="more than was ordered, or expired"
+        :error="wrongOf(row, 'reason')"
       />
       <p
         v-if="row.line.tracking !== 'piece' && change(row)"

@@ -76,6 +76,7 @@ async function save(): Promise<void> {
 <template>
   <UiConfirm
     v-model="open"
+    records
     wide
     :title="lost ? `What of ${transfer.number} will not come` : `What of ${transfer.number} arrived at ${transfer.to}`"
     :act="act"

@@ -81,6 +81,7 @@ async function save(): Promise<void> {
 <template>
   <UiConfirm
     v-model="open"
+    records
     :title="`Bring ${to.code} to ${to.site}`"
     :act="
       form.how === 'once'

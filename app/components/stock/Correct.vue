@@ -114,6 +114,7 @@ async function save(): Promise<void> {
 <template>
   <UiConfirm
     v-model="open"
+    records
     title="Correct a quantity"
     :act="act"
     :busy="busy"

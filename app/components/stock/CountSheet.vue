@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { CountLineRow } from '~~/shared/stock/answers'
 import { groupBy } from '~~/core/group-by'
+import { scanInField } from '~~/core/codes'
 import { ratio, toText } from '~~/core/units/exact'
 const props = defineProps<{ count: { id: number; status: string; hidden: boolean; lines: readonly CountLineRow[] } }>()
 const emit = defineEmits<{ entered: []; add: [] }>()
@@ -9,11 +10,13 @@ const { amount, money } = usePrint()
 const typed = reactive<Record<number, string>>(
   Object.fromEntries(props.count.lines.map((line) => [line.id, line.entered])),
 )
+/** Lines with figures that the server does not have yet: what it answers of others must not wipe them out. */
+const unsaved = new Set<number>()
 watch(
   () => props.count.lines,
   (lines) => {
     for (const line of lines) {
-      if (document.activeElement?.id !== `count-${line.id}`) {
+      if (!unsaved.has(line.id) && document.activeElement?.id !== `count-${line.id}`) {
         typed[line.id] = line.entered
       }
     }
@@ -30,6 +33,7 @@ const sent = new Map<number, Promise<boolean>>()
 function save(line: CountLineRow): Promise<boolean> {
   const quantity = (typed[line.id] ?? '').trim()
   if (quantity === line.entered && wrong[line.id] === undefined) {
+    unsaved.delete(line.id)
     return Promise.resolve(true)
   }
   const done = sent.get(line.id) ?? send(line, quantity)
@@ -40,9 +44,14 @@ async function send(line: CountLineRow, quantity: string): Promise<boolean> {
   try {
     await $fetch(`/api/stock/counts/${props.count.id}/enter`, {
       method: 'POST',
+      // It goes out even where the page is closed meanwhile.
+      keepalive: true,
       body: { lines: [{ lineId: line.id, quantity, unit: line.stockUnit, note: '' }] },
     })
     Reflect.deleteProperty(wrong, line.id)
+    if ((typed[line.id] ?? '').trim() === quantity) {
+      unsaved.delete(line.id)
+    }
     emit('entered')
     return true
   } catch (error) {
@@ -51,18 +60,33 @@ async function send(line: CountLineRow, quantity: string): Promise<boolean> {
     return false
   }
 }
-/** Enter goes on to the next line; arrows too. */
-async function goOn(event: KeyboardEvent, line: CountLineRow, step: number): Promise<void> {
-  const index = props.count.lines.indexOf(line)
-  if (!(await save(line))) {
+function onTyped(line: CountLineRow): void {
+  sent.delete(line.id)
+  unsaved.add(line.id)
+}
+/** Enter goes on to the next line at once, arrows too; the figure is sent meanwhile, so that fast keys stay in their line. A scan goes to its line. */
+function goOn(event: KeyboardEvent, line: CountLineRow, step: number): void {
+  const scanned = event.key === 'Enter' ? scanInField(typed[line.id] ?? '') : null
+  if (scanned) {
+    typed[line.id] = scanned.typed || line.entered
+    scan.value = scanned.code
+  }
+  void save(line)
+  if (scanned) {
+    void find()
     return
   }
-  const next = props.count.lines[index + step]
+  const next = props.count.lines[props.count.lines.findIndex((other) => other.id === line.id) + step]
   if (next) {
-    document.getElementById(`count-${next.id}`)?.focus()
+    focusLine(next)
   } else {
     ;(event.target as HTMLElement).blur()
   }
+}
+function focusLine(line: CountLineRow): void {
+  const field = document.getElementById(`count-${line.id}`) as HTMLInputElement | null
+  field?.focus()
+  field?.select()
 }
 const scan = ref('')
 const unknown = ref('')
@@ -75,7 +99,7 @@ async function find(): Promise<void> {
     props.count.lines.find((line) => thing?.kind === 'item' && line.itemId === thing.id)
   unknown.value = line ? '' : `“${scan.value}” is not on this sheet.`
   if (line) {
-    document.getElementById(`count-${line.id}`)?.focus()
+    focusLine(line)
     scan.value = ''
   }
 }
@@ -124,7 +148,7 @@ async function find(): Promise<void> {
                   :aria-invalid="Boolean(wrong[line.id])"
                   class="h-9 w-28 rounded-block border bg-sheet px-2.5 text-right"
                   :class="wrong[line.id] ? 'border-brick' : 'border-line'"
-                  @input="sent.delete(line.id)"
+                  @input="onTyped(line)"
                   @change="save(line)"
                   @keydown.enter.prevent="goOn($event, line, 1)"
                   @keydown.down.prevent="goOn($event, line, 1)"

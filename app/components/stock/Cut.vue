@@ -65,6 +65,7 @@ async function save(): Promise<void> {
 <template>
   <UiConfirm
     v-model="open"
+    records
     wide
     :title="`Cut lengths off ${piece.label}`"
     :act="after && given.length ? `Cut ${amount(after.cut, 6)} ${piece.symbol} off` : 'Cut it off'"

@@ -93,6 +93,7 @@ async function save(): Promise<void> {
 <template>
   <UiConfirm
     v-model="open"
+    records
     :title="`Move ${from.code} out of ${from.bin}`"
     :act="act"
     :busy="busy"

@@ -106,6 +106,7 @@ async function save(): Promise<void> {
 <template>
   <UiConfirm
     v-model="open"
+    records
     wide
     :title="`What leaves ${transfer.from} with ${transfer.number}`"
     :act="act"

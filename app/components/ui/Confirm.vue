@@ -1,9 +1,24 @@
 <script setup lang="ts">
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
 
-defineProps<{ title: string; act: string; busy?: boolean; problem?: string; wide?: boolean; disabled?: boolean }>()
+/** `records`: it moves stock or money; Enter goes from field to field there. */
+const props = defineProps<{
+  title: string
+  act: string
+  busy?: boolean
+  problem?: string
+  wide?: boolean
+  disabled?: boolean
+  records?: boolean
+}>()
 const open = defineModel<boolean>({ required: true })
 const emit = defineEmits<{ act: [] }>()
+function confirm(): void {
+  if (!props.busy && !props.disabled) {
+    emit('act')
+  }
+}
+const onEnter = useEnter(confirm, () => props.records)
 </script>
 
 <template>
@@ -14,7 +29,8 @@ const emit = defineEmits<{ act: [] }>()
         as="form"
         class="mt-6 w-full rounded-md border border-line bg-sheet shadow-xl"
         :class="wide ? 'max-w-4xl' : 'max-w-xl'"
-        @submit.prevent="emit('act')"
+        @submit.prevent="confirm"
+        @keydown.enter="onEnter"
       >
         <DialogTitle class="border-b border-line px-5 py-3 text-base font-semibold">{{ title }}</DialogTitle>
         <div class="max-h-[62vh] overflow-y-auto px-5 py-4"><slot /></div>

@@ -102,6 +102,7 @@ async function save(): Promise<void> {
 <template>
   <UiConfirm
     v-model="open"
+    records
     wide
     :title="`What came of ${build.number}, and what it took`"
     :act="act"

@@ -89,6 +89,7 @@ async function save(): Promise<void> {
 <template>
   <UiConfirm
     v-model="open"
+    records
     wide
     title="Unpack a kit"
     :act="form.quantity ? `Unpack ${written(form.quantity, form.unit)}` : 'Unpack'"

@@ -211,6 +211,7 @@ useKeys([
     />
     <UiConfirm
       v-model="asking"
+      records
       :title="`Ship ${order.number} to ${order.customer}?`"
       :act="total"
       :busy="busy"

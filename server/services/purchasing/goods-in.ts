@@ -16,6 +16,7 @@ import { requireTraits } from '../stock/pieces'
 import { postIfAny, type DraftMove, type End } from '../../ledger/post'
 import { breakDownArrived, type BrokenDown } from '../workshop/break-down-on-receipt'
 import { saveOrderStatus } from './orders'
+import { requireReason, requireSoundReceipt, type ReceiptLine } from './receipt-brakes'
 import { lockAsSeen } from '../../documents'
 
 export interface ReceivedLine {
@@ -27,16 +28,16 @@ export interface ReceivedLine {
   residueUnit: string
   value: string
 }
-type Line = Omit<Receive['lines'][number], 'traits' | 'pieces'> &
-  Partial<Pick<Receive['lines'][number], 'traits' | 'pieces'>>
-export type ReceiveDraft = Omit<Receive, 'key' | 'lines' | 'effectiveOn'> &
-  Partial<Pick<Receive, 'effectiveOn'>> & { readonly lines: readonly Line[] }
+type Optional = 'traits' | 'pieces' | 'reason'
+type Line = Omit<Receive['lines'][number], Optional> & Partial<Pick<Receive['lines'][number], Optional>>
+export type ReceiveDraft = Omit<Receive, 'key' | 'lines' | 'effectiveOn' | 'sameList'> &
+  Partial<Pick<Receive, 'effectiveOn' | 'sameList'>> & { readonly lines: readonly Line[] }
 
 /**
  * Takes in what the packing list says, line by line; what does not come stays open.
  *
  * Goods enter at the order's price for the quantity received, whatever unit that was typed in, and in the company's own currency by
- * the rate on the day of the order. More than was ordered may come in. A service is received without anything moving.
+ * the rate on the day of the order. More than was ordered may come in, with a reason. A service is received without anything moving.
  */
 export async function receive(
   tx: Tx,
@@ -54,6 +55,13 @@ export async function receive(
   )
   const supplier = await externalPlace(tx, 'supplier')
   const effectiveOn = edit.effectiveOn ?? actor.today
+  await requireSoundReceipt(tx, {
+    ...order,
+    packingList: edit.packingList,
+    sameList: edit.sameList ?? false,
+    effectiveOn,
+    today: actor.today,
+  })
   const moves: DraftMove[] = []
   const received: ReceivedLine[] = []
   for (const [index, line] of edit.lines.entries()) {
@@ -61,6 +69,7 @@ export async function receive(
     const ordered = requireOpen(lines.get(line.lineId), items, pathOf)
     const item = items.get(ordered.itemId)!
     const parts = await partsOf(tx, item, line, pathOf)
+    await requireReason(tx, receiptLine(item, ordered, line, parts), effectiveOn, pathOf('reason'))
     const value = lineValue(
       total(parts, (part) => inUnit(item, part.read, ordered.unit)),
       ratio(ordered.price).mul(ratio(order.rate)),
@@ -75,6 +84,7 @@ export async function receive(
     kind: 'goods receipt',
     label: `Goods in for ${order.number}${list}`,
     document: { kind: 'purchase order', id },
+    reason: reasonsIn(edit.lines),
     effectiveOn,
     moves,
   })
@@ -138,6 +148,18 @@ export async function receive(
     }
   }
 }
+
+const receiptLine = (item: MeasuredItem, ordered: OrderedLine, line: Line, parts: readonly Part[]): ReceiptLine => ({
+  item,
+  ordered,
+  exact: total(parts, (part) => part.read.exact),
+  lots: parts.map((part) => part.lot).filter((lot) => lot !== ''),
+  expiresOn: line.expiresOn,
+  reason: line.reason ?? '',
+})
+
+const reasonsIn = (lines: readonly Line[]): string =>
+  [...new Set(lines.map((line) => line.reason ?? ''))].filter((reason) => reason !== '').join('; ')
 
 async function noteReceived(tx: Tx, line: ReceivedLine): Promise<ReceivedLine> {
   await rows(

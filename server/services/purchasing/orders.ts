@@ -124,13 +124,16 @@ export async function loadPurchase(id: number) {
     version: number
     deliverTo: string | null
     deliverAddress: string | null
+    /** The site that it is delivered to: the one it names, else the first. */
+    siteId: number | null
   }>(
     db,
     sql`
       select
         o.id, o.number, d.name as "deliverTo", d.address as "deliverAddress", o.supplier_id as "supplierId",
         s.name as supplier, s.email, s.address, o.ordered_on as "orderedOn", o.currency, o.rate, o.status,
-        o.note, o.version
+        o.note, o.version,
+        coalesce(o.site_id, (select f.id from sites f where not f.retired order by f.id limit 1)) as "siteId"
       from purchase_orders o
       join suppliers s on s.id = o.supplier_id
       left join sites d on d.id = o.site_id

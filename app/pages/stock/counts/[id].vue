@@ -115,6 +115,7 @@ async function takeFile(event: Event): Promise<void> {
     <StockPostings v-if="count.postings.length" class="mt-4" :postings="count.postings" @reversed="refresh" />
     <UiConfirm
       v-model="asking"
+      records
       :title="`Record ${count.number}?`"
       act="Record the count"
       :busy="busy"

@@ -133,6 +133,7 @@ const BIG = 'rounded-block border-2 border-line hover:bg-wash'
     </footer>
     <UiConfirm
       v-model="asking"
+      records
       :title="`Record ${count} ${build.symbol} ${build.code}?`"
       :act="`Record ${count}`"
       @act="send"

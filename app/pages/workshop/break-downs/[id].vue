@@ -145,6 +145,7 @@ useKeys([
     <StockPostings :postings="job.postings" @reversed="changed" />
     <UiConfirm
       v-model="asking"
+      records
       wide
       :title="`${act} ${job.code}?`"
       :act="act"

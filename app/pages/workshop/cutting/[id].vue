@@ -236,6 +236,7 @@ useKeys([
     />
     <UiConfirm
       v-model="asking"
+      records
       :title="`Cut ${cutting.plan.value.cuts.length} ${plural(cutting.plan.value.cuts.length, 'piece', 'pieces')} of ${job.code}?`"
       :act="`Cut ${amount(cutting.measure(cutting.plan.value.wanted), 4)} ${job.symbol}`"
       :busy="busy || accepting.busy.value"

@@ -1,0 +1,101 @@
+import { sql } from 'drizzle-orm'
+import { printDay } from '~~/core/calendar/days'
+import { printAmount } from '~~/core/units/quantity'
+import { ratio, type Ratio } from '~~/core/units/exact'
+import { rows, type Tx } from '~~/server/database/client'
+import { anyOf, isLive } from '~~/server/database/sql'
+import { Refusal, refuseField } from '~~/server/utils/refusal'
+import type { MeasuredItem } from '../catalogue/measured-items'
+
+/** What is checked of a receipt as a whole. */
+export interface ReceiptHead {
+  readonly supplierId: number
+  readonly number: string
+  readonly orderedOn: string
+  readonly packingList: string
+  /** The person has seen that the list was received before. */
+  readonly sameList: boolean
+  readonly effectiveOn: string
+  readonly today: string
+}
+
+/** Goods do not come before they are ordered, and a packing list of a supplier does not come twice unless somebody says so. Errors: `invalid-input`, `taken`. */
+export async function requireSoundReceipt(tx: Tx, head: ReceiptHead): Promise<void> {
+  if (head.effectiveOn < head.orderedOn) {
+    refuseField(
+      'effectiveOn',
+      `${head.number} was ordered on ${printDay(head.orderedOn, head.today)}; nothing of it came before that.`,
+    )
+  }
+  if (head.packingList === '' || head.sameList) {
+    return
+  }
+  const ending = `, packing list ${head.packingList}`
+  const [first] = await rows<{ number: string; day: string }>(
+    tx,
+    sql`
+      select p.number, o.effective_on as day
+      from postings o
+      join purchase_orders p on o.document_kind = 'purchase order' and p.id = o.document_id
+      where p.supplier_id = ${head.supplierId}
+        and o.kind = 'goods receipt'
+        and ${isLive('o')}
+        and right(lower(o.label), ${ending.length}) = lower(${ending})
+      order by o.id
+      limit 1`,
+  )
+  if (first) {
+    const detail = `Packing list ${head.packingList} was received on ${printDay(first.day, head.today)} for ${first.number} already.`
+    throw new Refusal('taken', detail, { packingList: detail })
+  }
+}
+
+/** What a line of a receipt comes to. */
+export interface ReceiptLine {
+  readonly item: MeasuredItem
+  readonly ordered: { readonly quantity: string; readonly received: string }
+  /** What comes now, before it is rounded to finest steps. */
+  readonly exact: Ratio
+  readonly lots: readonly string[]
+  readonly expiresOn: string | null
+  readonly reason: string
+}
+
+/** More than was ordered, or a lot that has expired, is taken in only with a reason. Errors: `invalid-input` beside the reason. */
+export async function requireReason(tx: Tx, line: ReceiptLine, day: string, field: string): Promise<void> {
+  if (line.reason !== '') {
+    return
+  }
+  const { item, ordered } = line
+  const over = ratio(ordered.received).add(line.exact).sub(ratio(ordered.quantity))
+  if (over.compare(item.measure.finestStep) >= 0) {
+    refuseField(
+      field,
+      `${printAmount(over, 6, item.decimalSign)} ${item.symbol} ${item.code} more than was ordered. Say why it is taken in.`,
+    )
+  }
+  const expired = await expiredOf(tx, line, day)
+  if (expired !== null) {
+    refuseField(field, `${expired}. Say why it is taken in.`)
+  }
+}
+
+async function expiredOf(tx: Tx, { item, lots, expiresOn }: ReceiptLine, day: string): Promise<string | null> {
+  if (expiresOn !== null && expiresOn < day) {
+    return `${item.code} expired on ${printDay(expiresOn, day)}`
+  }
+  if (lots.length === 0) {
+    return null
+  }
+  const [known] = await rows<{ number: string; expires: string }>(
+    tx,
+    sql`
+      select number, expires_on as expires
+      from lots
+      where item_id = ${item.id}
+        and ${anyOf(sql`number`, lots)}
+        and expires_on < ${day}
+      limit 1`,
+  )
+  return known === undefined ? null : `Lot ${known.number} of ${item.code} expired on ${printDay(known.expires, day)}`
+}
