@@ -10,6 +10,8 @@ export const NewPurchaseOrder = z.object({
   note: Note,
   lines: z.array(PurchaseLineEdit).min(1, 'Add at least one line.'),
 })
+/** An order while it is typed: only its whole lines. */
+export const PurchaseDraft = NewPurchaseOrder.pick({ supplierId: true, lines: true })
 export type NewPurchaseOrder = z.infer<typeof NewPurchaseOrder>
 export const Receive = z.object({
   key: Key,

@@ -64,6 +64,7 @@ test('a purchase by hand: more comes than was ordered; the rest of another line 
   await expect(dialog(page).locator('[data-test=change-0]')).toContainText('2 pc more than ordered')
   await dialog(page).getByLabel('Received of NEEDLE', { exact: true }).fill('1 pack + 5')
   await expect(dialog(page).locator('[data-test=change-1]')).toContainText('received 0 → 30 pc')
+  await dialog(page).getByLabel('Why BONE is taken in all the same').fill('two more in the bundle')
   await dialog(page).getByRole('button', { name: 'Receive 2 lines' }).click()
   await expect(notice(page, 'Received 12 pc BONE, 30 pc NEEDLE.')).toBeVisible()
   await expect(row(page, 'Order lines', 'NEEDLE').locator('[data-test=to-come]')).toHaveText(/45\s*pc/)

@@ -117,6 +117,7 @@ const MAY: Readonly<Record<string, readonly string[]>> = {
   'books/costing/change.post': ['buyer'],
   'books/costing/preview-standard.post': ['buyer'],
   'books/costing/standard.post': ['buyer'],
+  'purchasing/orders/check.post': ['buyer'],
   'purchasing/orders/[id]/invoice.post': ['buyer'],
   'purchasing/invoices/[id]/cancel.post': ['buyer'],
   'dispatch/allocate.post': ['stockkeeper'],

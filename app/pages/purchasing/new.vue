@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { watchDebounced } from '@vueuse/core'
+import type { TermsConcern } from '~~/shared/purchasing/answers'
 import type { OrderLine } from '~/components/demand/OrderLines.vue'
 
 const references = useReferences()
@@ -32,6 +34,44 @@ const { wentBack, leaving } = useReturnPath()
 const sites = computed(() => references.sites.filter((site) => !site.retired))
 useHead({ title: 'New purchase order · Tsumiki' })
 
+const { asTyped } = usePrint()
+const concerns = ref<TermsConcern[]>([])
+const whole = computed(() => lines.value.filter((line) => line.itemId !== null && line.quantity.trim() !== ''))
+const checking = useAct({ latest: true })
+watchDebounced(
+  () => [form.supplierId, form.dueOn, whole.value.map(({ itemId, quantity, unit }) => [itemId, quantity, unit])],
+  async () => {
+    const found =
+      form.supplierId === null || whole.value.length === 0
+        ? []
+        : await checking.run(() =>
+            $fetch('/api/purchasing/orders/check', {
+              method: 'POST',
+              body: {
+                supplierId: form.supplierId,
+                lines: whole.value.map((line) => ({ ...bodyOf(line), price: '0' })),
+              },
+            }),
+          )
+    concerns.value = found ?? []
+  },
+  { debounce: 250, deep: true, immediate: true },
+)
+function take({ line, right }: TermsConcern): void {
+  if (right && 'dueOn' in right) {
+    form.dueOn = right.dueOn
+  } else if (right) {
+    Object.assign(whole.value[line]!, { quantity: asTyped(right.quantity), unit: right.unit })
+  }
+}
+const bodyOf = ({ itemId, quantity, unit, price }: OrderLine) => ({
+  itemId,
+  quantity,
+  unit,
+  price,
+  dueOn: form.dueOn,
+})
+
 async function save(): Promise<void> {
   if (leaving.value) {
     return
@@ -40,13 +80,7 @@ async function save(): Promise<void> {
     supplierId: form.supplierId,
     siteId: form.siteId,
     note: form.note,
-    lines: lines.value.map(({ itemId, quantity, unit, price }) => ({
-      itemId,
-      quantity,
-      unit,
-      price,
-      dueOn: form.dueOn,
-    })),
+    lines: lines.value.map(bodyOf),
   }
   const made = await run((key) => $fetch('/api/purchasing/orders', { method: 'POST', body: { key, ...body } }))
   if (!made) {
@@ -92,6 +126,7 @@ async function save(): Promise<void> {
         <FormText v-model="form.note" label="Note" :error="fields.note" />
       </div>
       <DemandOrderLines v-model="lines" :fields="fields" :party-id="form.supplierId" prices="buying" />
+      <PurchasingConcerns :concerns="concerns" :codes="whole.map((line) => line.shown?.code ?? '')" @take="take" />
     </UiSheet>
     <CatalogueQuickAdd
       v-if="adding"

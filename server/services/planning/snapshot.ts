@@ -1,14 +1,14 @@
-import { sql } from 'drizzle-orm'
 import { toDay } from '~~/core/calendar/days'
 import { makeCalendar, spanOf } from '~~/core/calendar/working'
 import { type DemandRule } from '~~/core/planning/demand'
 import { type FixedOrder, type PlanInput, type PlanNode } from '~~/core/planning/input'
 import { ratio, type Ratio } from '~~/core/units/exact'
-import { rows, type Reader } from '~~/server/database/client'
+import { type Reader } from '~~/server/database/client'
 import { ALL_OF_IT, type PlanScope } from '~~/shared/planning/requests'
 import { loadStructure } from '../structure/load-structure'
 import { arrivalsBy, type Arrivals } from './arrivals'
-import { loadPlannedSites, USUAL_WEEK, type PlannedSites } from './planned-sites'
+import { loadCalendars } from './calendars'
+import { loadPlannedSites, type PlannedSites } from './planned-sites'
 import { loadNodes } from './snapshot-nodes'
 import { stepsOf } from './snapshot-context'
 import { loadOpenJobs, NOTHING, loadTransfers, loadPurchases } from './snapshot-supply'
@@ -153,19 +153,3 @@ function withPullInWindows(
 /** Where two sites share their stock, a move between them brings nothing. */
 const isWithin = (places: PlannedSites, { itemId, siteId, fromSiteId }: KeptOrder): boolean =>
   fromSiteId !== null && places.nodeAt(itemId, fromSiteId) === places.nodeAt(itemId, siteId)
-
-/** Every calendar by its id, and the usual week of a company that has chosen none. */
-async function loadCalendars(reader: Reader): Promise<PlanInput['calendars']> {
-  const found = await rows<{ id: number; weekdays: boolean[]; closed: string[] | null }>(
-    reader,
-    sql`
-      select c.id, c.weekdays, (select json_agg(day order by day) from closed_days d where d.calendar_id = c.id) as closed
-      from calendars c
-      order by c.id`,
-  )
-  const week = { weekdays: [true, true, true, true, true, false, false], closed: [] }
-  return {
-    [USUAL_WEEK]: week,
-    ...Object.fromEntries(found.map((c) => [String(c.id), { weekdays: c.weekdays, closed: c.closed ?? [] }])),
-  }
-}

@@ -14,6 +14,7 @@ import type { Paged } from '~~/shared/primitives'
 import type { NewPurchaseOrder } from '~~/shared/purchasing/requests'
 import { asNumeric, loadMeasuredItems, readQuantity, requireUsable } from '../catalogue/measured-items'
 import { loadPostings } from '../../ledger/postings'
+import { checkTerms } from './check-terms'
 import { loadInvoices, loadUninvoiced } from './invoice-queries'
 import { paidIn } from './paid-in'
 import { saveDocument, type DocumentOf, lockAsSeen, nextNumber, noteChange } from '../../documents'
@@ -241,7 +242,16 @@ export async function createPurchase(
     .values({ number, supplierId: edit.supplierId, siteId: edit.siteId ?? null, orderedOn, note: edit.note, ...paid })
     .returning()
   await tx.insert(purchaseLines).values(lines.map((line) => ({ ...line, orderId: order!.id })))
-  await noteChange(tx, actor, { kind: 'purchase order', id: order!.id }, null, edit)
+  const kept = await checkTerms(
+    tx,
+    edit.supplierId,
+    orderedOn,
+    lines.map((line) => ({ ...line, quantity: ratio(line.quantity) })),
+  )
+  await noteChange(tx, actor, { kind: 'purchase order', id: order!.id }, null, {
+    ...edit,
+    ...(kept.length > 0 && { ['kept all the same']: kept.map((concern) => concern.detail) }),
+  })
   return { id: order!.id, number }
 }
 
