@@ -12,6 +12,11 @@ const form = ref<Record<string, unknown>>({
 })
 const { busy, detail, fields, run } = useAct()
 const open = computed({ get: () => true, set: () => emit('close') })
+// Whoever was typing goes on where they were.
+const opener = import.meta.client ? (document.activeElement as HTMLElement | null) : null
+onUnmounted(() => {
+  void nextTick(() => opener?.focus())
+})
 const quick = about.fields.filter((field) => field.quick)
 
 async function add(): Promise<void> {

@@ -142,6 +142,7 @@ useHead({ title: () => `${form.value.code} · Tsumiki` })
           <CatalogueItemBasics
             v-if="section.key === 'basics'"
             v-model="form"
+            :item-id="id"
             :fields="saving.fields.value"
             :disabled="!mayEdit"
           />

@@ -1,12 +1,34 @@
 <script setup lang="ts">
 import { ITEM_KINDS, ITEM_STATUSES } from '~~/shared/catalogue/words'
 import type { ItemForm } from '~/composables/catalogue/use-item-form'
+import type { StillUsed } from '~/components/catalogue/Retire.vue'
 
-const props = defineProps<{ fields: Record<string, string>; disabled?: boolean; fresh?: boolean }>()
+const props = defineProps<{
+  fields: Record<string, string>
+  disabled?: boolean
+  fresh?: boolean
+  /** The item that is kept; none while it is new. */
+  itemId?: number
+}>()
 const form = defineModel<ItemForm>({ required: true })
 const references = useReferences()
 const { changeGroup } = useInherited(form)
 const adding = ref(false)
+const { amount } = usePrint()
+/** What stands against retiring it, once that is asked for. */
+const used = ref<StillUsed | null>(null)
+async function setStatus(status: string | number | null): Promise<void> {
+  const found = status === 'retired' && props.itemId ? await stillUsed(props.itemId, amount) : null
+  if (found) {
+    used.value = found
+  } else {
+    form.value.status = status as typeof form.value.status
+  }
+}
+function retire(): void {
+  form.value.status = 'retired'
+  used.value = null
+}
 const free = ref<string | null>(null)
 watch(
   () => form.value.groupId,
@@ -62,7 +84,8 @@ watch(
       :options="ITEM_KINDS.map((s) => ({ value: s, name: s === 'stocked' ? 'held in stock' : 'service, not held' }))"
     />
     <FormSelect
-      v-model="form.status"
+      :key="used ? 'asked' : 'plain'"
+      :model-value="form.status"
       label="Status"
       :error="fields.status"
       :disabled="disabled"
@@ -74,7 +97,9 @@ watch(
             ? 'offered no more; its history stays'
             : ''
       "
+      @update:model-value="setStatus"
     />
+    <CatalogueRetire v-if="used" :used="used" @retire="retire" @close="used = null" />
     <CatalogueQuickAdd
       v-if="adding"
       kind="groups"

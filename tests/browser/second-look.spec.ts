@@ -1,0 +1,47 @@
+import { expect, test } from '@playwright/test'
+import { chooseItem, dialog, enter } from './helpers'
+
+test('an item that is in stock, ordered and in bills is not retired unasked', async ({ page }) => {
+  await enter(page, '/catalogue?search=BLOCK-A5')
+  await page.getByRole('row').filter({ hasText: 'BLOCK-A5' }).first().click()
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('BLOCK-A5')
+  await page.getByRole('button', { name: /^Name and group/ }).click()
+  await page.getByLabel('Status', { exact: true }).selectOption('retired')
+  await expect(dialog(page)).toContainText('It is still in use.')
+  await expect(dialog(page)).toContainText(/In stock: 64 pc/)
+  await expect(dialog(page)).toContainText(/In \d+ bills?: /)
+  await dialog(page).getByRole('button', { name: 'Leave it' }).click()
+  await expect(page.getByLabel('Status', { exact: true })).toHaveValue('active')
+  await page.reload()
+  await page.getByRole('button', { name: /^Name and group/ }).click()
+  await expect(page.getByLabel('Status', { exact: true })).toHaveValue('active')
+})
+
+test('a purchase order says what stands against the supplier’s terms, and takes what would be right', async ({
+  page,
+}) => {
+  await enter(page, '/purchasing/new')
+  await page.getByLabel('Supplier', { exact: true }).selectOption('Tully Threads and Tools')
+  await page.getByLabel('Wanted by').fill('2026-10-05')
+  await chooseItem(page, 'Item', 'BONE')
+  await page.getByLabel('Quantity', { exact: true }).fill('1')
+  const concern = page.locator('[data-test=concern]')
+  await expect(concern.filter({ hasText: 'at the soonest' })).toBeVisible()
+  await concern.getByRole('button', { name: /^Wanted by/ }).click()
+  await expect(concern.filter({ hasText: 'at the soonest' })).toBeHidden()
+  await page.getByRole('button', { name: 'Add a line' }).click()
+  await chooseItem(page, 'Item', 'NB-A5-RED')
+  await page.getByLabel('Quantity', { exact: true }).last().fill('2')
+  await expect(concern.filter({ hasText: 'NB-A5-RED is made here' })).toBeVisible()
+})
+
+test('a supplier added on the way leaves the cursor where it was', async ({ page }) => {
+  await enter(page, '/purchasing/new')
+  const add = page.getByRole('button', { name: 'Add a supplier' })
+  await add.click()
+  await dialog(page).getByLabel('Code', { exact: true }).fill('ONWAY')
+  await dialog(page).getByLabel('Name', { exact: true }).fill('On the Way Ltd')
+  await dialog(page).getByRole('button', { name: 'Add the supplier' }).click()
+  await expect(page.getByLabel('Supplier', { exact: true })).toContainText('On the Way Ltd')
+  await expect(add).toBeFocused()
+})
