@@ -3,7 +3,7 @@ import { eq, sql } from 'drizzle-orm'
 import { drizzle } from 'drizzle-orm/node-postgres'
 import pg, { type PoolClient, type QueryConfig, type QueryResult } from 'pg'
 import { db, pool, type Tx } from '~~/server/database/client'
-import { answers } from '~~/server/database/schema'
+import { answers, postings } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 
@@ -31,7 +31,7 @@ export async function once<T>(actor: Actor, key: string, act: (tx: Tx) => Promis
         if (earlier.request !== null && request !== null && earlier.request !== request) {
           throw new Refusal(
             'taken',
-            'Something else was recorded under this act already. Reload the page to see it, and do only what is still missing.',
+            `${await recordedAs(tx, earlier.answer)} was recorded under this act already. Reload the page to see it, and do only what is still missing.`,
           )
         }
         line.last = ''
@@ -43,6 +43,18 @@ export async function once<T>(actor: Actor, key: string, act: (tx: Tx) => Promis
       return answer
     }),
   )
+}
+
+/** What an act recorded, by the answer that it gave: its posting or its document, by name. */
+async function recordedAs(tx: Tx, answer: unknown): Promise<string> {
+  const { postingId, number } = (answer ?? {}) as { readonly postingId?: unknown; readonly number?: unknown }
+  if (typeof postingId === 'number') {
+    const [posting] = await tx.select({ label: postings.label }).from(postings).where(eq(postings.id, postingId))
+    if (posting) {
+      return `“${posting.label}”`
+    }
+  }
+  return typeof number === 'string' ? number : 'Something else'
 }
 
 /**

@@ -5,5 +5,7 @@ export interface Company {
   readonly decimalSign: '.' | ','
   readonly fixedDay: string | null
   readonly calendarId: number | null
+  /** Where finished goods usually go. */
+  readonly finishedBinId: number | null
   readonly timeZone: string | null
 }

@@ -36,6 +36,10 @@ export const CompanySettings = z.object({
   currency: CurrencyCode,
   decimalSign: z.enum(['.', ','], 'Choose how a decimal number is written.'),
   calendarId: OptionalId,
+  /** The bin where finished goods usually go; none: the first in the order of picking. */
+  finishedBinId: OptionalId,
+  /** The customer that orders of the web shop are for, where their buyer is none that is known. */
+  webCustomerId: OptionalId,
   timeZone: TimeZone,
 })
 export type CompanySettings = z.output<typeof CompanySettings>

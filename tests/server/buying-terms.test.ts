@@ -48,7 +48,7 @@ it('wanted before the lead time allows, in working days, the first possible day 
   expect(await check(items.sold, '10', '2026-10-09')).toEqual([
     [
       'dueOn',
-      expect.stringMatching(/takes 5 working days: 12 Oct at the soonest\.$/),
+      expect.stringMatching(/takes 5 working days for BT-SOLD: 12 Oct at the soonest\.$/),
       { dueOn: '2026-10-12', text: '12 Oct' },
     ],
   ])

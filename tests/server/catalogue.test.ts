@@ -416,7 +416,10 @@ describe('exports', () => {
       await dailyLowStock()
     }
     const lines = (await exportTable(name)).replace('\uFEFF', '').trim().split('\n')
-    if (name !== 'planned-orders') {
+    if (name === 'not-invoiced') {
+      // In the demo every receipt is invoiced: what is left is the total of nothing.
+      expect(lines.slice(1)).toEqual([expect.stringContaining('Total')])
+    } else if (name !== 'planned-orders') {
       expect(lines.length).toBeGreaterThan(5)
     } else {
       expect(lines).toEqual([

@@ -7,7 +7,7 @@ import { remove, shapeOf } from '~~/server/services/catalogue/definitions'
 import { dayIn } from '~~/server/services/company/company'
 import { changeSettings, readSettings } from '~~/server/services/company/settings'
 import { CompanySettings } from '~~/shared/company/settings'
-import { owner, refusalOf, withDemo } from './database'
+import { idOf, owner, refusalOf, withDemo } from './database'
 
 withDemo()
 
@@ -27,8 +27,7 @@ describe('the company’s day', () => {
 
 describe('the settings of the company', () => {
   const change = async (more: Partial<CompanySettings>) => {
-    const { version, name, currency, decimalSign, calendarId, timeZone } = await readSettings(db)
-    return CompanySettings.parse({ version, name, currency, decimalSign, calendarId, timeZone, ...more })
+    return CompanySettings.parse({ ...(await readSettings(db)), ...more })
   }
 
   it('are read, changed and noted', async () => {
@@ -65,6 +64,31 @@ describe('the settings of the company', () => {
     expect((await refusalOf((tx) => changeSettings(tx, owner, gone))).fields?.calendarId).toBe(
       'This calendar is gone. Choose another.',
     )
+  })
+
+  it('say where finished goods go and whom orders of the web shop are for; what is gone is refused, and stays while it is meant', async () => {
+    const [bin, customer] = [await idOf('places', 'FIN'), await idOf('customers', 'WEB')]
+    expect(await readSettings(db)).toMatchObject({ finishedBinId: bin, webCustomerId: customer })
+    for (const [more, field] of [
+      [{ finishedBinId: 999_999 }, 'finishedBinId'],
+      [{ webCustomerId: 999_999 }, 'webCustomerId'],
+    ] as const) {
+      const edit = await change(more)
+      expect((await refusalOf((tx) => changeSettings(tx, owner, edit))).fields).toHaveProperty(field)
+    }
+    const [{ id } = { id: 0 }] = await rows<{ id: number }>(
+      db,
+      sql`
+        insert into places (code, name, kind, site_id)
+        select 'USUAL', 'Usual', 'bin', site_id from places where id = ${bin}
+        returning id`,
+    )
+    await inTransaction(async (tx) => changeSettings(tx, owner, await change({ finishedBinId: id })))
+    expect((await refusalOf((tx) => remove(tx, owner, shapeOf('bins'), [id]))).detail).toContain(
+      'is used by the company’s settings, so it stays.',
+    )
+    await inTransaction(async (tx) => changeSettings(tx, owner, await change({ finishedBinId: bin })))
+    await inTransaction((tx) => remove(tx, owner, shapeOf('bins'), [id]))
   })
 
   it('an older version is refused', async () => {

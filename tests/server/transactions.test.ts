@@ -43,6 +43,22 @@ describe('a key stands for one request', () => {
     )
   })
 
+  it('the refusal names what was recorded: a document by its number, a posting by what it says', async () => {
+    const [ordered, posted] = [randomUUID(), randomUUID()]
+    const { rows: found } = await pool.query<{ id: number; label: string }>(
+      'select id, label from postings order by id limit 1',
+    )
+    const [{ id: postingId, label } = { id: 0, label: '' }] = found
+    await once(asking('three'), ordered, async () => ({ id: 7, number: 'PO-0099' }))
+    await once(asking('three'), posted, async () => ({ postingId }))
+    await expect(once(asking('two'), ordered, async () => null)).rejects.toThrow(
+      'PO-0099 was recorded under this act already. Reload the page to see it',
+    )
+    await expect(once(asking('two'), posted, async () => null)).rejects.toThrow(
+      `“${label}” was recorded under this act already.`,
+    )
+  })
+
   it('what became of an act is found by its key: recorded, not recorded, still under way', async () => {
     const [done, never, running] = [randomUUID(), randomUUID(), randomUUID()]
     await once(owner, done, async () => ({ made: 3 }))

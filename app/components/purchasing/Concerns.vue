@@ -2,7 +2,7 @@
 import type { TermsConcern } from '~~/shared/purchasing/answers'
 
 /** What is odd about the lines of an order by the supplier's terms, with what would be right to take. */
-defineProps<{ concerns: readonly TermsConcern[]; codes: readonly string[] }>()
+defineProps<{ concerns: readonly TermsConcern[] }>()
 const emit = defineEmits<{ take: [concern: TermsConcern] }>()
 </script>
 
@@ -16,7 +16,7 @@ const emit = defineEmits<{ take: [concern: TermsConcern] }>()
         class="flex items-center gap-2 py-1"
         data-test="concern"
       >
-        <span class="text-brick">{{ codes[concern.line] }}: {{ concern.detail }}</span>
+        <span class="text-brick">{{ concern.detail }}</span>
         <UiButton v-if="concern.right" small @click="emit('take', concern)">
           {{ 'dueOn' in concern.right ? `Wanted by ${concern.right.text}` : `Order ${concern.right.text}` }}
         </UiButton>

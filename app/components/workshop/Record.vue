@@ -22,7 +22,7 @@ const { measure } = useMeasure(() => own.value)
 const form = reactive({
   made: asTyped(props.build.left),
   unit: props.build.unit,
-  binId: bins.value.find((bin) => bin.code === 'FIN')?.id ?? bins.value[0]?.id ?? null,
+  binId: usualBin(bins.value),
   lot: props.build.number,
   expiresOn: '',
   minutes: '',

@@ -9,6 +9,8 @@ export interface PlannedOrder {
   kind: string
   quantity: string
   symbol: string
+  /** As its supplier is asked for it, where that is another unit than the stock unit. */
+  inUnit?: { quantity: string; symbol: string } | null
   releaseOn: string
   dueOn: string
   lateBy: number

@@ -19,8 +19,8 @@ const calendars = computed(() => references.calendars.map((calendar) => ({ value
 const isChanged = computed(() => JSON.stringify(form) !== JSON.stringify(formOf()))
 
 function formOf(): CompanySettings {
-  const { version, name, currency, decimalSign, calendarId, timeZone } = settings.value!
-  return { version, name, currency, decimalSign, calendarId, timeZone }
+  const { version, name, currency, decimalSign, calendarId, timeZone, finishedBinId, webCustomerId } = settings.value!
+  return { version, name, currency, decimalSign, calendarId, timeZone, finishedBinId, webCustomerId }
 }
 async function save(): Promise<void> {
   if (!(await run(() => $fetch('/api/company/settings', { method: 'PUT', body: form })))) {
@@ -84,6 +84,26 @@ async function save(): Promise<void> {
           Calendars and closed days are kept in
           <NuxtLink to="/catalogue/lists/calendars" class="underline">the catalogue</NuxtLink>.
         </p>
+      </UiSheet>
+      <UiSheet title="Usual places">
+        <div class="grid grid-cols-2 items-start gap-3">
+          <FormSelect
+            v-model="form.finishedBinId"
+            label="Finished goods go to"
+            empty="the first bin in the order of picking"
+            hint="Offered first when a build is recorded or a kit is packed."
+            :options="references.bins.map((bin) => ({ value: bin.id, name: bin.name }))"
+            :error="fields.finishedBinId"
+          />
+          <FormSelect
+            v-model="form.webCustomerId"
+            label="Orders of the web shop are for"
+            empty="nobody: only buyers who are known"
+            hint="Where the buyer’s e-mail address is none of your customers’."
+            :options="references.choices(references.customers)"
+            :error="fields.webCustomerId"
+          />
+        </div>
       </UiSheet>
       <UiProblem v-if="Object.keys(fields).length === 0" :text="detail" />
       <div class="flex items-center gap-3">

@@ -126,7 +126,7 @@ async function save(): Promise<void> {
         <FormText v-model="form.note" label="Note" :error="fields.note" />
       </div>
       <DemandOrderLines v-model="lines" :fields="fields" :party-id="form.supplierId" prices="buying" />
-      <PurchasingConcerns :concerns="concerns" :codes="whole.map((line) => line.shown?.code ?? '')" @take="take" />
+      <PurchasingConcerns :concerns="concerns" @take="take" />
     </UiSheet>
     <CatalogueQuickAdd
       v-if="adding"

@@ -1,4 +1,5 @@
 import { eq, sql } from 'drizzle-orm'
+import type { AnyPgColumn } from 'drizzle-orm/pg-core'
 import { z } from 'zod'
 import { groupBy } from '~~/core/group-by'
 import { db, rows, type Tx } from '~~/server/database/client'
@@ -42,13 +43,16 @@ export const IMPORT_FILES = [
 /** Begins a company from its files: `company.json` and `people.csv` beside those of `importFiles`, and pictures named by the codes of items. */
 export async function importCompany(files: Files, pictures: readonly PictureFile[] = []): Promise<void> {
   await db.transaction(async (tx) => {
-    const { calendar, ...head } = JSON.parse(files.get('company.json') ?? '{}') as {
+    const { calendar, finishedBin, webCustomer, ...head } = JSON.parse(files.get('company.json') ?? '{}') as {
       name: string
       currency: string
       fixedDay: string | null
       decimalSign: '.' | ','
       /** The name of the company's own calendar, where it has one. */
       calendar?: string
+      /** The codes of the bin where finished goods usually go, and of the customer that orders of the web shop are for. */
+      finishedBin?: string
+      webCustomer?: string
     }
     await tx.insert(company).values(head)
     await layFoundations(tx)
@@ -73,21 +77,30 @@ export async function importCompany(files: Files, pictures: readonly PictureFile
       today: head.fixedDay ?? dayIn(null, new Date()),
     }
     await importInto(tx, actor, files)
-    await tx.update(company).set({ calendarId: await calendarNamed(tx, calendar) })
+    await tx.update(company).set({
+      calendarId: await idNamed(tx, calendars, calendars.name, calendar),
+      finishedBinId: await idNamed(tx, places, places.code, finishedBin),
+      webCustomerId: await idNamed(tx, customers, customers.code, webCustomer),
+    })
     if (pictures.length > 0) {
       await picturesOfItems(tx, actor, pictures)
     }
   })
 }
 
-/** Errors: `invalid-input` where a calendar is named that no file brings. */
-async function calendarNamed(tx: Tx, name: string | undefined): Promise<number | null> {
+/** The row that `company.json` names, where it names one. Errors: `invalid-input` where no file brings it. */
+async function idNamed(
+  tx: Tx,
+  table: typeof calendars | typeof places | typeof customers,
+  column: AnyPgColumn,
+  name: string | undefined,
+): Promise<number | null> {
   if (name === undefined) {
     return null
   }
-  const [found] = await tx.select({ id: calendars.id }).from(calendars).where(eq(calendars.name, name))
+  const [found] = await tx.select({ id: table.id }).from(table).where(eq(column, name))
   if (!found) {
-    throw new Refusal('invalid-input', `company.json: there is no calendar “${name}”.`)
+    throw new Refusal('invalid-input', `company.json: there is no “${name}” in the files.`)
   }
   return found.id
 }

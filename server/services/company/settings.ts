@@ -17,6 +17,8 @@ export async function readSettings(reader: Reader): Promise<CompanySettingsAnswe
       currency: company.currency,
       decimalSign: company.decimalSign,
       calendarId: company.calendarId,
+      finishedBinId: company.finishedBinId,
+      webCustomerId: company.webCustomerId,
       timeZone: company.timeZone,
     })
     .from(company)
@@ -44,7 +46,28 @@ export async function changeSettings(tx: Tx, actor: Actor, edit: CompanySettings
   ) {
     refuseField('calendarId', 'This calendar is gone. Choose another.')
   }
+  await requireThere(tx, settings)
   return saveDocument(tx, actor, 'company', own, { set: settings })
+}
+
+/** Errors: `invalid-input` for a bin or a customer that is gone. */
+async function requireThere(
+  tx: Tx,
+  { finishedBinId, webCustomerId }: Pick<CompanySettings, 'finishedBinId' | 'webCustomerId'>,
+): Promise<void> {
+  const [found] = await rows<{ bin: boolean; customer: boolean }>(
+    tx,
+    sql`
+      select
+        exists (select 1 from places where id = ${finishedBinId} and kind = 'bin' and not retired) as bin,
+        exists (select 1 from customers where id = ${webCustomerId} and not retired) as customer`,
+  )
+  if (finishedBinId !== null && !found!.bin) {
+    refuseField('finishedBinId', 'This bin is gone. Choose another.')
+  }
+  if (webCustomerId !== null && !found!.customer) {
+    refuseField('webCustomerId', 'This customer is gone. Choose another.')
+  }
 }
 
 async function hasValue(reader: Reader): Promise<boolean> {

@@ -145,12 +145,13 @@ export async function fetchFromShop(
       sql`
         select id
         from customers
-        where not retired and (lower(email) = lower(${order.email}) or code = 'WEB')
-        order by (code = 'WEB')
+        where not retired
+          and (lower(email) = lower(${order.email}) or id = (select web_customer_id from company))
+        order by coalesce(id = (select web_customer_id from company), false)
         limit 1`,
     )
     if (!customer) {
-      throw new Refusal('not-now', 'No customer stands for the web shop. Add one with the code WEB in the Catalogue.')
+      throw new Refusal('not-now', 'No customer stands for the web shop. Choose one in the company’s settings.')
     }
     orders.push(
       await createOrder(tx, actor, {

@@ -145,7 +145,7 @@ export async function packForShipment(tx: Tx, actor: Actor, orderId: number): Pr
           and not closed_to_receiving
           and not closed_to_picking
           and not quarantine
-        order by (code = 'FIN') desc, pick_order, id
+        order by id = (select finished_bin_id from company) desc nulls last, pick_order, id
         limit 1`,
     )
     if (!bin) {

@@ -10,6 +10,7 @@ import { itemOf, siteOf } from '~~/shared/planning/node-id'
 import { loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-items'
 import { tellNearTiers } from './made-of'
 import { readRun } from './runs'
+import { inOrderUnits } from './order-units'
 import { happenedSince } from './happened-since'
 import { loadPlan, loadWhatIfItems, nodesInScope, scopeOf } from './stored-plan'
 import { amount, loadSiteNames } from './site-names'
@@ -115,6 +116,8 @@ export async function readPlan(id: number, today: string) {
     return node === undefined ? undefined : `what is planned of ${measuredItems.get(itemOf(node))!.code}`
   }
   const risky = demandsAtRisk(input, output)
+  const planned = await listPlanned(id)
+  const inUnits = await inOrderUnits(db, planned, output.orders, measuredItems)
   return {
     id: row.id,
     name: row.name,
@@ -135,8 +138,9 @@ export async function readPlan(id: number, today: string) {
     run: await readRun(id),
     items,
     nodes: busy,
-    orders: (await listPlanned(id)).map((order) => ({
+    orders: planned.map((order) => ({
       ...order,
+      inUnit: inUnits.get(order.ref) ?? null,
       node: nodeByRef.get(order.ref) ?? String(order.itemId),
     })),
     figures: figuresOf(input, output, among),

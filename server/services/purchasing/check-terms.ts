@@ -7,7 +7,7 @@ import { rows, type Reader } from '~~/server/database/client'
 import { anyOf } from '~~/server/database/sql'
 import type { TermsConcern } from '~~/shared/purchasing/answers'
 import { loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-items'
-import { arrivalsBy } from '../planning/arrivals'
+import { arrivalsBy, type Arrivals } from '../planning/arrivals'
 import { loadCalendars } from '../planning/calendars'
 import { USUAL_WEEK } from '../planning/planned-sites'
 
@@ -74,7 +74,7 @@ export async function checkTerms(
       return []
     }
     const found = own
-      ? [...checkQuantity(item, line, own, known), ...checkDay(line, own, known, arrives)]
+      ? [...checkQuantity(item, line, own, known), ...checkDay(item, line, own, { ...known, arrives })]
       : [checkSource(item, known)]
     return found.map((concern) => ({ line: index, ...concern }))
   })
@@ -119,16 +119,16 @@ function upTo(quantity: Ratio, multiple: Ratio): Ratio {
 }
 
 function checkDay(
+  item: MeasuredItem,
   { dueOn }: OrderedLine,
   { leadDays }: Terms,
-  supplier: Supplier,
-  arrives: ReturnType<typeof arrivalsBy>,
+  supplier: Supplier & { readonly arrives: Arrivals },
 ): Concern[] {
-  const soonest = arrives(supplier.calendar, supplier.today, leadDays)
+  const soonest = supplier.arrives(supplier.calendar, supplier.today, leadDays)
   if (dueOn >= soonest) {
     return []
   }
   const days = leadDays === 1 ? '1 working day' : `${leadDays} working days`
-  const detail = `${supplier.name} takes ${days}: ${printDay(soonest, supplier.today)} at the soonest.`
+  const detail = `${supplier.name} takes ${days} for ${item.code}: ${printDay(soonest, supplier.today)} at the soonest.`
   return [{ field: 'dueOn', detail, right: { dueOn: soonest, text: printDay(soonest, supplier.today) } }]
 }

@@ -25,7 +25,7 @@ const toPick = computed(() => build.value.components.filter((line) => line.next 
 const bins = computed(() =>
   references.bins.filter((bin) => bin.siteId === build.value.siteId && !bin.closedToReceiving),
 )
-const binId = ref(bins.value.find((bin) => bin.code === 'FIN')?.id ?? bins.value[0]?.id ?? null)
+const binId = ref(usualBin(bins.value))
 async function send(): Promise<void> {
   const given = count.value
   asking.value = false
