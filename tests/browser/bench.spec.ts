@@ -39,7 +39,8 @@ test('exports are CSV', async ({ page }) => {
     ['balances', 'item,name,bin'],
     ['moves', 'id,effective_on'],
     ['journal', 'posting,effective_on'],
-    ['stock-value', 'group,item'],
+    ['stock-value', 'as_of,group,site,item'],
+    ['not-invoiced', 'as_of,received_on,order'],
     ['sales-orders', 'number,customer'],
     ['purchase-orders', 'number,supplier'],
   ] as const) {
