@@ -8,7 +8,7 @@ test('an item that is in stock, ordered and in bills is not retired unasked', as
   await page.getByRole('button', { name: /^Name and group/ }).click()
   await page.getByLabel('Status', { exact: true }).selectOption('retired')
   await expect(dialog(page)).toContainText('It is still in use.')
-  await expect(dialog(page)).toContainText(/In stock: 64 pc/)
+  await expect(dialog(page)).toContainText(/In stock: \d+ pc/)
   await expect(dialog(page)).toContainText(/In \d+ bills?: /)
   await dialog(page).getByRole('button', { name: 'Leave it' }).click()
   await expect(page.getByLabel('Status', { exact: true })).toHaveValue('active')
