@@ -176,6 +176,21 @@ export const purchaseLines = pgTable(
   ],
 )
 
+/** The number of the packing list that a goods receipt came with, where it had one. */
+export const packingLists = pgTable(
+  'packing_lists',
+  {
+    postingId: integer()
+      .primaryKey()
+      .references(() => postings.id),
+    supplierId: integer()
+      .notNull()
+      .references(() => suppliers.id),
+    number: text().notNull(),
+  },
+  (table) => [index('packing_lists_number').on(table.supplierId, sql`lower(${table.number})`)],
+)
+
 export const supplierInvoices = pgTable('supplier_invoices', {
   id: id(),
   supplierId: integer()

@@ -16,7 +16,7 @@ import { requireTraits } from '../stock/pieces'
 import { postIfAny, type DraftMove, type End } from '../../ledger/post'
 import { breakDownArrived, type BrokenDown } from '../workshop/break-down-on-receipt'
 import { saveOrderStatus } from './orders'
-import { requireReason, requireSoundReceipt, type ReceiptLine } from './receipt-brakes'
+import { keepPackingList, requireReason, requireSoundReceipt, type ReceiptLine } from './receipt-brakes'
 import { lockAsSeen } from '../../documents'
 
 export interface ReceivedLine {
@@ -88,6 +88,7 @@ export async function receive(
     effectiveOn,
     moves,
   })
+  await keepPackingList(tx, posted?.postingId ?? null, order.supplierId, edit.packingList)
   await saveOrderStatus(tx, actor, order, { after: { received: posted?.postingId ?? 'services' } })
   return {
     postingId: posted?.postingId ?? null,

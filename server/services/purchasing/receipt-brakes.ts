@@ -3,6 +3,7 @@ import { printDay } from '~~/core/calendar/days'
 import { printAmount } from '~~/core/units/quantity'
 import { ratio, type Ratio } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
+import { packingLists } from '~~/server/database/schema'
 import { anyOf, isLive } from '~~/server/database/sql'
 import { Refusal, refuseField } from '~~/server/utils/refusal'
 import type { MeasuredItem } from '../catalogue/measured-items'
@@ -30,23 +31,34 @@ export async function requireSoundReceipt(tx: Tx, head: ReceiptHead): Promise<vo
   if (head.packingList === '' || head.sameList) {
     return
   }
-  const ending = `, packing list ${head.packingList}`
   const [first] = await rows<{ number: string; day: string }>(
     tx,
     sql`
       select p.number, o.effective_on as day
-      from postings o
+      from packing_lists l
+      join postings o on o.id = l.posting_id
       join purchase_orders p on o.document_kind = 'purchase order' and p.id = o.document_id
-      where p.supplier_id = ${head.supplierId}
-        and o.kind = 'goods receipt'
+      where l.supplier_id = ${head.supplierId}
+        and lower(l.number) = lower(${head.packingList})
         and ${isLive('o')}
-        and right(lower(o.label), ${ending.length}) = lower(${ending})
       order by o.id
       limit 1`,
   )
   if (first) {
     const detail = `Packing list ${head.packingList} was received on ${printDay(first.day, head.today)} for ${first.number} already.`
     throw new Refusal('taken', detail, { packingList: detail })
+  }
+}
+
+/** Keeps with which packing list goods came, where they had one. */
+export async function keepPackingList(
+  tx: Tx,
+  postingId: number | null,
+  supplierId: number,
+  number: string,
+): Promise<void> {
+  if (postingId !== null && number !== '') {
+    await tx.insert(packingLists).values({ postingId, supplierId, number })
   }
 }
 

@@ -37,6 +37,7 @@ const WORDS: Readonly<Record<string, string>> = {
   past_sales: 'sales history',
   history_corrections: 'sales history',
   history_borrowings: 'sales history',
+  packing_lists: 'goods receipts',
   places: 'bins',
   sites: 'sites',
   suppliers: 'suppliers',
