@@ -13,7 +13,7 @@ interface Subject {
 /** Notes who changed what, with what it was before (null: it is new) and after (null: it is gone). */
 export async function noteChange(
   tx: Tx,
-  actor: Actor,
+  actor: Pick<Actor, 'userId'>,
   subject: Subject,
   before: object | null,
   after: object | null,

@@ -6,7 +6,7 @@ import { checkLedger, mendLedger, type LedgerDifference } from '~~/server/ledger
 import { allocate } from '~~/server/services/dispatch/dispatch'
 import { keepMonthEnds } from '~~/server/services/books/month-ends'
 import { ship } from '~~/server/services/dispatch/ship'
-import { owner, withDemo } from './database'
+import { owner, refusalOf, withDemo } from './database'
 import { make, open, withPlaces } from './stock-helpers'
 
 withDemo()
@@ -179,4 +179,27 @@ describe('whatever is spoiled is found, named, left alone by the check, and mend
     expect(await mended()).toEqual([])
     expect(await checkLedger()).toEqual([])
   })
+})
+
+it('more allocated than there is by the moves is named, and nothing is mended', async () => {
+  const [spoiled] = await rows<{ id: number }>(
+    db,
+    sql`update allocations set quantity = quantity + 1000 where id = (select min(id) from allocations) returning id`,
+  )
+  await run(sql`update purchase_lines set received = received + 3 where id = (select min(id) from purchase_lines)`)
+  const refusal = await refusalOf((tx) => mendLedger(tx, owner))
+  expect([refusal.code, refusal.detail]).toEqual([
+    'not-now',
+    expect.stringMatching(
+      /^More is allocated than there is by the moves\. Free it first\. \S+ · .*: \d+ allocated, \d+ there\.$/,
+    ),
+  ])
+  expect(brief(await checkLedger())).toHaveLength(2)
+  await run(sql`update allocations set quantity = quantity - 1000 where id = ${spoiled!.id}`)
+  expect(await mended()).toEqual([])
+  const [noted] = await rows<{ after: { mended: readonly { kind: string }[] }; who: number }>(
+    db,
+    sql`select after, user_id as who from changes where entity = 'ledger' order by id desc limit 1`,
+  )
+  expect([noted!.after.mended.map((entry) => entry.kind), noted!.who]).toEqual([['document'], owner.userId])
 })

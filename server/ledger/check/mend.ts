@@ -2,7 +2,9 @@ import { sql } from 'drizzle-orm'
 import { pool, rows, type Tx } from '~~/server/database/client'
 import { inTransaction } from '~~/server/database/transactions'
 import { today } from '~~/server/services/company/company'
+import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
+import { noteChange } from '../../documents'
 import { recordAdjustments } from '../record-adjustments'
 import { recordPosting } from '../post'
 import { replay, writePools } from '../work-out'
@@ -30,13 +32,40 @@ export async function mendLedger(tx: Tx, actor: Pick<Actor, 'userId' | 'today'>)
   if (differences.length === 0) {
     return { differences, left: [] }
   }
+  await requireCovered(tx)
   await mendBalances(tx)
   await mendDocuments(tx)
   await mendValues(tx, actor)
   if (differences.some(({ kind }) => kind === 'month end' || kind === 'on hand')) {
     await rows(tx, sql`delete from month_ends`)
   }
+  await noteChange(tx, actor, { kind: 'ledger', id: 1 }, null, { mended: differences })
   return { differences, left: await differencesIn(tx) }
+}
+
+/** What is set aside must lie there by the moves. Errors: `not-now`, naming what does not. */
+async function requireCovered(tx: Tx): Promise<void> {
+  const found = await rows<{ what: string; there: string; wanted: string }>(
+    tx,
+    sql`
+      select
+        concat_ws(' · ', i.code, p.name) as what, trim_scale(coalesce(m.quantity, 0))::text as there,
+        trim_scale(a.quantity)::text as wanted
+      from (${SET_ASIDE}) a
+      join items i on i.id = a.item_id
+      join places p on p.id = a.place_id
+      left join (${MOVED}) m on m.item_id = a.item_id
+        and m.place_id = a.place_id
+        and m.status = 'available'
+        and coalesce(m.lot_id, 0) = coalesce(a.lot_id, 0)
+        and coalesce(m.piece_id, 0) = coalesce(a.piece_id, 0)
+      where a.quantity > coalesce(m.quantity, 0)
+      order by 1`,
+  )
+  if (found.length > 0) {
+    const named = found.map(({ what, there, wanted }) => `${what}: ${wanted} allocated, ${there} there`).join('; ')
+    throw new Refusal('not-now', `More is allocated than there is by the moves. Free it first. ${named}.`)
+  }
 }
 
 async function mendBalances(tx: Tx): Promise<void> {
