@@ -22,6 +22,6 @@ const emit = defineEmits<{ take: [concern: TermsConcern] }>()
         </UiButton>
       </li>
     </ul>
-    <p class="mt-1 text-fine text-soft">Entered all the same, the order keeps it, and its history says so.</p>
+    <p class="mt-1 text-fine text-soft">Entered all the same, the order keeps it, and says so.</p>
   </section>
 </template>

@@ -79,6 +79,9 @@ const COLUMNS = [
       <UiButton v-if="isOpen && session.allows('receive')" primary @click="receiving = true">Receive goods</UiButton>
     </UiHead>
     <UiProblem :text="detail" class="mb-3" />
+    <p v-if="order.kept.length > 0" class="mb-3 text-soft">
+      Entered all the same, against the terms: {{ order.kept.join(' ') }}
+    </p>
     <UiSheet flush class="mb-4">
       <UiTable :columns="COLUMNS" :rows="order.lines" label="Order lines" :muted="(row) => row.closedShort">
         <template #code="{ row }"><UiItemChip :id="row.itemId" :code="row.code" :name="row.name" /></template>

@@ -11,6 +11,9 @@ import { arrivalsBy, type Arrivals } from '../planning/arrivals'
 import { loadCalendars } from '../planning/calendars'
 import { USUAL_WEEK } from '../planning/planned-sites'
 
+/** Under this name the history of a new order keeps what stands against the supplier's terms. */
+export const KEPT = 'kept all the same'
+
 /** A line of a purchase order: its quantity in the stock unit. */
 export interface OrderedLine {
   readonly itemId: number
@@ -131,4 +134,18 @@ function checkDay(
   const days = leadDays === 1 ? '1 working day' : `${leadDays} working days`
   const detail = `${supplier.name} takes ${days} for ${item.code}: ${printDay(soonest, supplier.today)} at the soonest.`
   return [{ field: 'dueOn', detail, right: { dueOn: soonest, text: printDay(soonest, supplier.today) } }]
+}
+
+/** What its author kept although the supplier's terms say otherwise, as it was told when the order was entered. */
+export async function keptAgainstTerms(reader: Reader, id: number): Promise<readonly string[]> {
+  const [noted] = await rows<{ kept: string[] | null }>(
+    reader,
+    sql`
+      select after -> ${KEPT} as kept
+      from changes
+      where entity = 'purchase order' and entity_id = ${String(id)} and before is null
+      order by id
+      limit 1`,
+  )
+  return noted?.kept ?? []
 }

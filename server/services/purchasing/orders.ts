@@ -14,7 +14,7 @@ import type { Paged } from '~~/shared/primitives'
 import type { NewPurchaseOrder } from '~~/shared/purchasing/requests'
 import { asNumeric, loadMeasuredItems, readQuantity, requireUsable } from '../catalogue/measured-items'
 import { loadPostings } from '../../ledger/postings'
-import { checkTerms } from './check-terms'
+import { checkTerms, KEPT, keptAgainstTerms } from './check-terms'
 import { loadInvoices, loadUninvoiced } from './invoice-queries'
 import { paidIn } from './paid-in'
 import { saveDocument, type DocumentOf, lockAsSeen, nextNumber, noteChange } from '../../documents'
@@ -177,6 +177,7 @@ export async function loadPurchase(id: number) {
     ...order,
     lines: valued,
     postings,
+    kept: await keptAgainstTerms(db, id),
     invoices: await loadInvoices(id),
     uninvoiced: await loadUninvoiced(id),
     total: valued.reduce((sum, line) => sum + BigInt(line.value), 0n).toString(),
@@ -250,7 +251,7 @@ export async function createPurchase(
   )
   await noteChange(tx, actor, { kind: 'purchase order', id: order!.id }, null, {
     ...edit,
-    ...(kept.length > 0 && { ['kept all the same']: kept.map((concern) => concern.detail) }),
+    ...(kept.length > 0 && { [KEPT]: kept.map((concern) => concern.detail) }),
   })
   return { id: order!.id, number }
 }
