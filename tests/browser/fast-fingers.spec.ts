@@ -118,6 +118,8 @@ test('Enter goes from field to field in a receipt and records nothing; Ctrl+Ente
   await dialog(page).getByLabel('Received of FAST-BUY', { exact: true }).fill('100')
   await page.keyboard.press('Enter')
   await page.keyboard.press('Enter')
+  await dialog(page).getByLabel('Into').focus()
+  await page.keyboard.press('Enter')
   await expect(dialog(page).getByText('Enter what came.')).toBeVisible()
   expect(
     ((await (await page.request.get(`/api/purchasing/orders/${order.id}`)).json()) as { version: number }).version,

@@ -11,7 +11,6 @@ const COLUMNS = [
   { key: 'inStock', name: 'Still in stock', right: true },
   { key: 'used', name: 'Used or sold', right: true },
 ]
-const session = useSession()
 const { money, day } = usePrint()
 const asOf = ref('')
 const { data, error } = await useFetch('/api/books/not-invoiced', { query: computed(() => ({ asOf: asOf.value })) })
@@ -23,16 +22,7 @@ const place = (row: NotInvoicedRow): string => [row.siteName, row.lot].filter(Bo
 <template>
   <UiSheet flush>
     <div class="flex flex-wrap items-center gap-2 border-b border-line px-3 py-2">
-      <label class="flex items-center gap-2 text-soft"
-        >On the evening of
-        <input
-          v-model="asOf"
-          type="date"
-          :max="session.today"
-          aria-label="On the evening of"
-          class="h-9 rounded-block border border-line bg-sheet px-2 text-ink"
-          :class="!asOf && 'empty-date'"
-      /></label>
+      <FormText v-model="asOf" class="w-44" type="date" label="On the evening of" />
       <UiButton v-if="asOf" small @click="asOf = ''">Now</UiButton>
       <p class="ml-auto" data-test="open-total">
         {{ asOf ? day(asOf) : 'Now' }} <b class="font-semibold">{{ money(add('amount')) }}</b><span class="text-soft"

@@ -173,7 +173,7 @@ async function receive(): Promise<void> {
   notices.say({
     kind: 'done',
     postingId: done.postingId ?? undefined,
-    text: `Received ${done.lines.map((l) => `${l.quantity} ${l.symbol} ${l.code}${l.residue === '0' ? '' : ` (residue ${l.residue} ${references.symbol(l.residueUnit)})`}`).join(', ')}.${done.brokenDown.map((entry) => ` ${entry.quantity} ${entry.symbol} ${entry.code} broken down on arrival as ${entry.number}${entry.lots.length ? `, lot ${entry.lots.join(', ')}` : ''}.`).join('')}`,
+    text: receivedText(done, references.symbol),
   })
   emit('done')
 }

@@ -1,0 +1,29 @@
+interface Received {
+  readonly lines: readonly {
+    readonly quantity: string
+    readonly symbol: string
+    readonly code: string
+    readonly residue: string
+    readonly residueUnit: string
+  }[]
+  readonly brokenDown: readonly {
+    readonly quantity: string
+    readonly symbol: string
+    readonly code: string
+    readonly number: string
+    readonly lots: readonly string[]
+  }[]
+}
+
+/** What came in, with what did not fall on a finest step, and what was broken down on arrival. */
+export function receivedText({ lines, brokenDown }: Received, symbolOf: (unit: string) => string): string {
+  const came = lines.map((line) => {
+    const residue = line.residue === '0' ? '' : ` (residue ${line.residue} ${symbolOf(line.residueUnit)})`
+    return `${line.quantity} ${line.symbol} ${line.code}${residue}`
+  })
+  const broken = brokenDown.map(({ quantity, symbol, code, number, lots }) => {
+    const into = lots.length > 0 ? `, lot ${lots.join(', ')}` : ''
+    return ` ${quantity} ${symbol} ${code} broken down on arrival as ${number}${into}.`
+  })
+  return `Received ${came.join(', ')}.${broken.join('')}`
+}
