@@ -11,6 +11,7 @@ export const STATUS = {
   taken: 409,
   short: 409,
   'not-now': 409,
+  'needs-yes': 409,
   loop: 422,
 } as const
 
@@ -26,6 +27,7 @@ const TITLES: Readonly<Record<RefusalCode, string>> = {
   taken: 'It exists already',
   short: 'There is not enough',
   'not-now': 'This is not possible now',
+  'needs-yes': 'It needs a yes',
   loop: 'The structure runs in a circle',
 }
 
@@ -35,6 +37,8 @@ export class Refusal extends Error {
     readonly code: RefusalCode,
     readonly detail: string,
     readonly fields?: Record<string, string>,
+    /** What a yes would change elsewhere, a sentence each. */
+    readonly effects?: readonly string[],
   ) {
     super(detail)
   }
@@ -46,6 +50,7 @@ export class Refusal extends Error {
       status: STATUS[this.code],
       detail: this.detail,
       ...(this.fields && { fields: this.fields }),
+      ...(this.effects && { effects: this.effects }),
     }
   }
 }

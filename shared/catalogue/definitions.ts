@@ -223,7 +223,12 @@ export const rightToChange = (kind: DefinitionKind): Right =>
 
 export const KindParam = z.object({ kind: z.enum(DEFINITIONS, 'There is no such list.') })
 export const DefinitionParam = KindParam.extend({ id: Id })
-export const SaveDefinition = z.object({ version: Version, definition: z.unknown() })
+/** `confirmed`: whoever saves has seen what it changes elsewhere. */
+export const SaveDefinition = z.object({
+  version: Version,
+  definition: z.unknown(),
+  confirmed: z.boolean().default(false),
+})
 export const NewDefinition = z.object({ definition: z.unknown() })
 export const DefinitionQuery = Page.extend({ retired: z.enum(['', 'yes']).default('') })
 export const HolidayQuery = z.object({

@@ -96,6 +96,8 @@ export interface ImportPreview {
   readonly changed: number
   readonly same: number
   readonly faults: readonly FileFault[]
+  /** What it would change elsewhere without a line of its own, a sentence each. */
+  readonly effects: readonly string[]
   /** The first lines of the file, as it has them. */
   readonly sample: readonly Readonly<Record<string, string>>[]
 }

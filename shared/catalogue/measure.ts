@@ -1,6 +1,6 @@
 import type { Result } from '~~/core/result'
 import { buildUnitGraph, type Unit, type UnitError, type UnitGraph } from '~~/core/units/graph'
-import { ratio } from '~~/core/units/exact'
+import { ratio, toSteps, type Ratio } from '~~/core/units/exact'
 import { type ItemMeasure } from '~~/core/units/quantity'
 
 export interface UnitRow {
@@ -24,6 +24,48 @@ export interface UnitRow {
  */
 export const beginningStep = ({ decimals }: Pick<UnitRow, 'decimals'>): string =>
   decimals === 0 ? '1' : `0.${'1'.padStart(decimals, '0')}`
+
+/** A finest step has at most so many decimals. */
+const MOST_DECIMALS = 6
+
+/**
+ * The coarsest decimal step (1, 0.1, 0.01 …) that holds a quantity and all that lies on the step of now; null where none of six decimals does.
+ *
+ * Units: the stock unit of an item, throughout.
+ *
+ * @example 10.4 kg at steps of 1 kg → 0.1; 400/3 ft → null
+ */
+export function stepThatHolds(quantity: Ratio, finestStep: Ratio): string | null {
+  for (let decimals = 0; decimals <= MOST_DECIMALS; decimals++) {
+    const step = beginningStep({ decimals })
+    if (quantity.div(ratio(step)).d === 1n && finestStep.div(ratio(step)).d === 1n) {
+      return step
+    }
+  }
+  return null
+}
+
+/** A quantity that a step does not hold, what would become of it, and the step that holds it. */
+export interface TooCoarse {
+  readonly quantity: Ratio
+  readonly becomes: Ratio
+  readonly better: string
+}
+
+/**
+ * What an item would lose at a step that is coarser than its stock unit is commonly written; null where it loses nothing.
+ *
+ * @example kilograms (three decimals) at a step of 1 → 10.4 kg would become 10 kg; 0.001 holds it
+ */
+export function coarserThanUnit(finestStep: string, unit: Pick<UnitRow, 'decimals'>): TooCoarse | null {
+  const [step, better] = [ratio(finestStep), beginningStep(unit)]
+  if (step.compare(ratio(better)) <= 0) {
+    return null
+  }
+  const plain = step.mul(ratio('10.4'))
+  const quantity = stepThatHolds(plain, ratio(better)) === better ? plain : step.mul(ratio('10')).add(ratio(better))
+  return { quantity, becomes: toSteps(quantity, step, 'recorded').quantity, better }
+}
 
 /** One unit of an item holds so many of another: as exact text, or as the database keeps it. */
 export type RelationRow = { readonly unit: string; readonly ofUnit: string } & (

@@ -1,48 +1,11 @@
 import { randomUUID } from 'node:crypto'
 import { expect, test, type Page } from '@playwright/test'
 import { dialog, enter, notice, row } from './helpers'
+import { api, makeItem, putInStock, references } from './own-goods'
 
 /*
  * Fingers and scanners are faster than the server: what is typed stays in its line, and Enter records nothing.
  */
-const api = async <T = { id: number }>(page: Page, url: string, data: object): Promise<T> => {
-  const answer = await page.request.post(`/api/${url}`, { data })
-  expect([url, answer.status(), answer.ok() ? '' : await answer.text()]).toEqual([url, 200, ''])
-  return (await answer.json()) as T
-}
-interface References {
-  readonly groups: readonly { readonly id: number; readonly code: string }[]
-  readonly bins: readonly { readonly id: number; readonly code: string }[]
-}
-const references = async (page: Page): Promise<References> =>
-  (await (await page.request.get('/api/catalogue/references')).json()) as References
-async function item(page: Page, code: string): Promise<number> {
-  const { groups } = await references(page)
-  const { id } = await api(page, 'catalogue/items', {
-    code,
-    name: `${code} to test with`,
-    groupId: groups.find((group) => group.code === 'CLOTH')!.id,
-    stockUnit: 'piece',
-    buyingUnit: 'piece',
-    sellingUnit: 'piece',
-    finestStep: '1',
-  })
-  return id
-}
-async function opening(page: Page, itemId: number): Promise<void> {
-  const { bins } = await references(page)
-  await api(page, 'stock/corrections', {
-    key: randomUUID(),
-    itemId,
-    binId: bins.find((bin) => bin.code === 'SHELF-A')!.id,
-    lot: '',
-    direction: 'more',
-    quantity: '5',
-    unit: 'piece',
-    unitCost: '1',
-    reason: 'opening stock',
-  })
-}
 const codes = Array.from({ length: 10 }, (_, index) => `FAST-${String(index + 1).padStart(2, '0')}`)
 const counted = (page: Page, code: string) => page.getByLabel(`Counted of ${code} in Shelf A`)
 
@@ -52,8 +15,8 @@ test('figures typed ahead of a slow server land each in its own line; a barcode 
   await enter(page, '/stock')
   const ids: number[] = []
   for (const code of codes) {
-    const id = await item(page, code)
-    await opening(page, id)
+    const id = await makeItem(page, code)
+    await putInStock(page, id)
     ids.push(id)
   }
   const { id } = await api(page, 'stock/counts', {
@@ -103,7 +66,7 @@ test('Enter goes from field to field in a receipt and records nothing; Ctrl+Ente
   page,
 }) => {
   await enter(page, '/purchasing')
-  const itemId = await item(page, 'FAST-BUY')
+  const itemId = await makeItem(page, 'FAST-BUY')
   const order = await api(page, 'purchasing/orders', {
     key: randomUUID(),
     supplierId: 1,
@@ -134,8 +97,8 @@ test('Enter goes from field to field in a receipt and records nothing; Ctrl+Ente
 
 test('a correction of goods on hold is of those goods', async ({ page }) => {
   await enter(page, '/stock')
-  const itemId = await item(page, 'FAST-HELD')
-  await opening(page, itemId)
+  const itemId = await makeItem(page, 'FAST-HELD')
+  await putInStock(page, itemId)
   const { bins } = await references(page)
   const bin = bins.find((entry) => entry.code === 'SHELF-A')!.id
   await api(page, 'stock/moves', {

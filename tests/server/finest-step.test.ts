@@ -33,8 +33,7 @@ it('but not where something would fall between: 4.5 m on whole metres', async ()
   const edit = await withStep('1')
   const refused = await refusalOf((tx) => saveOne(tx, owner, shapeOf('items'), edit))
   expect(refused.fields).toEqual({
-    finestStep:
-      '4.5 m stand in stock moves, which is no multiple of 1. Choose a step on which all that is stored falls.',
+    finestStep: '4.5 m stand in stock moves, which is no multiple of 1. A step of 0.1 holds all that is stored.',
   })
 })
 it('and finer at any time', async () => {

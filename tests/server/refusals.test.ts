@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { typedQuantity } from '~~/core/units/quantity'
-import { db, rows } from '~~/server/database/client'
+import { db, rows, type Tx } from '~~/server/database/client'
 import { changeItem, createItem, loadItem } from '~~/server/services/catalogue/items'
 import { inTransaction } from '~~/server/database/transactions'
 import { importInto } from '~~/server/services/company/import-company'
@@ -167,13 +167,17 @@ describe('items', () => {
   })
   it('keep stock unit and tracking once stock has moved, and a step that 1.2 m fall on; a finer step may come', async () => {
     const cloth = await loadItem(ids['CLOTH-NAVY']!)
-    const asEdit = (change: object) => ItemEdit.parse({ ...cloth, ...change })
-    const refusal = await refusalOf((tx) =>
-      changeItem(tx, owner, cloth.id, cloth.version, asEdit({ stockUnit: 'cm', tracking: 'none', finestStep: '0.7' })),
-    )
+    const change = (tx: Tx, fields: object) =>
+      changeItem(
+        tx,
+        owner,
+        { id: cloth.id, version: cloth.version, definition: ItemEdit.parse({ ...cloth, ...fields }) },
+        { confirmed: true },
+      )
+    const refusal = await refusalOf((tx) => change(tx, { stockUnit: 'cm', tracking: 'none', finestStep: '0.7' }))
     expect(Object.keys(refusal.fields ?? {})).toEqual(['stockUnit', 'tracking', 'finestStep'])
-    await inTransaction((tx) => changeItem(tx, owner, cloth.id, cloth.version, asEdit({ finestStep: '0.005' })))
-    const stale = await refusalOf((tx) => changeItem(tx, owner, cloth.id, cloth.version, asEdit({ name: 'Late' })))
+    await inTransaction((tx) => change(tx, { finestStep: '0.005' }))
+    const stale = await refusalOf((tx) => change(tx, { name: 'Late' }))
     expect(stale).toMatchObject({
       code: 'stale-version',
       detail: expect.stringMatching(/Ines Hartwell changed .*finest step/) as string,

@@ -110,6 +110,7 @@ const stop = (): Promise<unknown> => $fetch(`/api/catalogue/batches/${preview.va
           are.</template
         >
       </p>
+      <CatalogueEffectsList v-if="preview.effects.length > 0" :effects="preview.effects" class="mt-3" />
       <CatalogueImportFaults v-if="preview.faults.length" :file-name="preview.fileName" :faults="preview.faults" />
       <UiProblem :text="applying.detail.value" class="mt-3" />
       <div class="mt-3 flex items-center gap-3">

@@ -1,5 +1,13 @@
 <script setup lang="ts">
-defineProps<{ label: string; error?: string; hint?: string; hideLabel?: boolean; hintAct?: string }>()
+/** `warning`: the hint is something that would go wrong. */
+defineProps<{
+  label: string
+  error?: string
+  hint?: string
+  hideLabel?: boolean
+  hintAct?: string
+  warning?: boolean
+}>()
 const emit = defineEmits<{ hintAct: [] }>()
 const id = useId()
 </script>
@@ -9,7 +17,13 @@ const id = useId()
     <label :for="id" class="text-fine font-medium text-soft" :class="hideLabel && 'sr-only'">{{ label }}</label>
     <slot :id="id" :wrong="Boolean(error)" :described="error || hint ? `${id}-says` : undefined" />
     <p v-if="error" :id="`${id}-says`" role="alert" class="text-fine text-brick">{{ error }}</p>
-    <p v-else-if="hint" :id="`${id}-says`" class="text-fine text-soft">
+    <p
+      v-else-if="hint"
+      :id="`${id}-says`"
+      class="text-fine"
+      :class="warning ? 'text-brick' : 'text-soft'"
+      :role="warning ? 'status' : undefined"
+    >
       {{ hint }}
       <button v-if="hintAct" type="button" class="underline hover:text-ink" @click="emit('hintAct')">
         {{ hintAct }}

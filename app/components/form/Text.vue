@@ -7,6 +7,7 @@ const props = withDefaults(
     error?: string
     hint?: string
     hintAct?: string
+    warning?: boolean
     type?: 'text' | 'email' | 'password' | 'date'
     right?: boolean
     placeholder?: string
@@ -43,6 +44,7 @@ const summary = computed(() =>
     :hint="summary"
     :hide-label="hideLabel"
     :hint-act="hintAct"
+    :warning="warning"
     @hint-act="emit('hintAct')"
   >
     <textarea

@@ -50,6 +50,8 @@ export function useAct({ latest = false } = {}) {
   const detail = ref('')
   const code = ref('')
   const fields = ref<Record<string, string>>({})
+  /** What a yes would change elsewhere, where the act waits for one. */
+  const effects = ref<readonly string[]>([])
   const key = ref<string>(crypto.randomUUID())
   let turn = 0
 
@@ -57,6 +59,7 @@ export function useAct({ latest = false } = {}) {
     detail.value = ''
     code.value = ''
     fields.value = {}
+    effects.value = []
   }
   /** The answer to an act. Where it did not come, Tsumiki is asked by the act’s key what became of it. */
   async function answerOf<T>(act: (key: string) => Promise<T>): Promise<T> {
@@ -96,6 +99,7 @@ export function useAct({ latest = false } = {}) {
       detail.value = problem.detail
       code.value = problem.type.split(':').at(-1) ?? ''
       fields.value = problem.fields ?? {}
+      effects.value = problem.effects ?? []
       return null
     } finally {
       if (mine === turn) {
@@ -103,5 +107,5 @@ export function useAct({ latest = false } = {}) {
       }
     }
   }
-  return { busy, detail, code, fields, run, clear }
+  return { busy, detail, code, fields, effects, run, clear }
 }

@@ -35,6 +35,9 @@ export function usePrint() {
   const ofSteps = (steps: number, step: string): string => digits(toText(ratio(step).mul(ratio(BigInt(steps)))))
   /** An exact decimal as a person would type it into a field: with the company's decimal sign, ungrouped. */
   const asTyped = (decimal: string): string => (decimalSign() === ',' ? decimal.replace('.', ',') : decimal)
+  /** What a finest step would lose of a quantity. */
+  const tooCoarse = ({ quantity, becomes }: { quantity: Ratio; becomes: Ratio }, step: string, unit: string): string =>
+    `${printed(quantity, 6)} ${unit} cannot be recorded at ${digits(step)} ${unit}: it would become ${printed(becomes, 6)} ${unit}.`
   const isPast = (iso: string | null | undefined): boolean => Boolean(iso) && iso! < session.today
   /** The day and the minute of a moment, by the clock of whoever looks: for what is only drawn in the browser. */
   const clock = (at: string): string => {
@@ -43,5 +46,5 @@ export function usePrint() {
     const iso = `${moment.getFullYear()}-${two(moment.getMonth() + 1)}-${two(moment.getDate())}`
     return `${day(iso)}, ${two(moment.getHours())}:${two(moment.getMinutes())}`
   }
-  return { day, clock, longDay, money, price, amount, printed, digits, ofSteps, isPast, currency, asTyped }
+  return { day, clock, longDay, money, price, amount, printed, digits, ofSteps, isPast, currency, asTyped, tooCoarse }
 }

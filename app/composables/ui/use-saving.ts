@@ -96,5 +96,16 @@ export function useSaving<F extends object>(form: Ref<F>, save: (form: F) => Pro
     form.value = JSON.parse(saved.value) as F
     act.clear()
   }
-  return { state, isDirty, count, commit, accept, back, fields: act.fields, detail: act.detail, code: act.code }
+  return {
+    state,
+    isDirty,
+    count,
+    commit,
+    accept,
+    back,
+    fields: act.fields,
+    detail: act.detail,
+    code: act.code,
+    effects: act.effects,
+  }
 }

@@ -11,13 +11,16 @@ const { data: moves } = await useFetch('/api/stock/moves', { query: { item: id, 
 const mayEdit = computed(() => session.allows('catalogue'))
 const form = ref(asForm(item.value!) as unknown as ItemForm)
 const version = ref(item.value!.version)
+/** Whether what other packs and bridges change elsewhere has been looked at. */
+const confirmed = ref(false)
 const saving = useSaving(
   form,
   async (sent) => {
     const stored = await $fetch(`/api/catalogue/items/${id.value}`, {
       method: 'PUT',
-      body: { version: version.value, definition: itemOf(sent) },
+      body: { version: version.value, definition: itemOf(sent), confirmed: confirmed.value },
     })
+    confirmed.value = false
     version.value = stored.version
     forgetMeasured(id.value)
     takeSettled(form.value, sent, asForm(stored) as unknown as ItemForm)
@@ -31,6 +34,11 @@ async function reload(): Promise<void> {
   saving.accept(asForm(stored) as unknown as ItemForm)
   forgetMeasured(id.value)
   await refreshSheet()
+}
+async function saveConfirmed(): Promise<void> {
+  confirmed.value = true
+  await saving.commit()
+  confirmed.value = false
 }
 const undoLast = (): Promise<void> => undoLatest('items', id.value, reload)
 const { SECTIONS, opened, toggle } = useItemSections(form, () => sheet.value, saving.fields)
@@ -122,7 +130,10 @@ useHead({ title: () => `${form.value.code} · Tsumiki` })
         <CatalogueUnitLadder :item="drawnItem(form)" />
       </div>
     </UiSheet>
-    <UiProblem :text="Object.keys(saving.fields.value).length ? '' : saving.detail.value" class="mb-3" />
+    <UiProblem
+      :text="Object.keys(saving.fields.value).length || saving.effects.value.length ? '' : saving.detail.value"
+      class="mb-3"
+    />
     <form
       data-saves
       aria-label="The item"
@@ -204,6 +215,14 @@ useHead({ title: () => `${form.value.code} · Tsumiki` })
       :may-edit="mayEdit"
       class="mt-4"
       @undone="(gone) => (gone ? navigateTo('/catalogue') : reload())"
+    />
+    <CatalogueEffects
+      v-if="saving.effects.value.length > 0"
+      :code="form.code"
+      :effects="saving.effects.value"
+      :busy="saving.state.value === 'saving'"
+      @confirm="saveConfirmed"
+      @leave="saving.back()"
     />
     <CatalogueLabels
       v-if="printing"

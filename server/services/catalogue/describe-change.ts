@@ -3,7 +3,7 @@ import { rows, type Reader } from '~~/server/database/client'
 import { anyOf } from '~~/server/database/sql'
 import { ITEM_FIELDS } from '~~/shared/catalogue/item'
 
-import { isSame } from './definitions/save'
+import { isSame } from './definitions/is-same'
 
 type Fields = Readonly<Record<string, unknown>>
 interface Change {

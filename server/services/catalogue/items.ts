@@ -140,11 +140,10 @@ export async function loadItem(id: number) {
 export const createItem = (tx: Tx, actor: Actor, definition: ItemEdit): Promise<{ id: number }> =>
   saveOne(tx, actor, shapeOf('items'), { id: null, version: null, definition })
 
-/** Errors: `stale-version`; `invalid-input` beside its field; units and finest step cannot change once stock has moved. */
+/** Errors: `stale-version`; `invalid-input` beside its field; `needs-yes` where other packs or bridges change what is in use. */
 export const changeItem = (
   tx: Tx,
   actor: Actor,
-  id: number,
-  version: number,
-  definition: ItemEdit,
-): Promise<{ id: number }> => saveOne(tx, actor, shapeOf('items'), { id, version, definition })
+  edit: { readonly id: number; readonly version: number; readonly definition: ItemEdit },
+  how: { readonly confirmed: boolean },
+): Promise<{ id: number }> => saveOne(tx, actor, shapeOf('items'), edit, how)

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { describeUnitError } from '~~/core/units/graph'
-import { measureOf } from '~~/shared/catalogue/measure'
+import { coarserThanUnit, measureOf } from '~~/shared/catalogue/measure'
 import type { GridColumn } from '~/composables/ui/use-grid-paste'
 import type { ItemForm } from '~/composables/catalogue/use-item-form'
 
@@ -8,6 +8,7 @@ const props = defineProps<{ fields: Record<string, string>; moved?: boolean; dis
 const form = defineModel<ItemForm>({ required: true })
 const references = useReferences()
 const { follow } = useInherited(form)
+const { tooCoarse, digits } = usePrint()
 const adding = ref(false)
 // Units that were the stock unit go along with it.
 watch(
@@ -33,6 +34,25 @@ const columns = computed<GridColumn[]>(() => [
 ])
 const drawn = computed(() => drawnItem(form.value))
 const measure = computed(() => measureOf(references.units, drawn.value))
+/** Beneath the finest step: what it would lose, with the better step to take; else where it comes from. */
+const stepHint = computed(() => {
+  const unit = references.units.find((u) => u.code === form.value.stockUnit)
+  const coarse = unit && coarserThanUnit(drawn.value.finestStep, unit)
+  if (coarse) {
+    const symbol = references.symbol(form.value.stockUnit)
+    return {
+      hint: tooCoarse(coarse, drawn.value.finestStep, symbol),
+      hintAct: props.disabled ? undefined : `take ${digits(coarse.better)}`,
+      onHintAct: () => {
+        form.value.finestStep = coarse.better
+      },
+      warning: true,
+    }
+  }
+  return follow('finestStep').hint
+    ? follow('finestStep')
+    : { hint: `${references.symbol(form.value.stockUnit)}, the least the ledger records` }
+})
 const contradiction = computed(() =>
   measure.value.ok || Object.keys(props.fields).some((field) => field.startsWith('relations'))
     ? ''
@@ -58,11 +78,7 @@ const contradiction = computed(() =>
           right
           :error="fields.finestStep"
           :disabled="disabled"
-          v-bind="
-            follow('finestStep').hint
-              ? follow('finestStep')
-              : { hint: `${references.symbol(form.stockUnit)}, the least the ledger records` }
-          "
+          v-bind="stepHint"
         />
         <div class="flex items-end pb-1">
           <UiButton v-if="!disabled" small @click="adding = true">Add a unit of your own</UiButton>

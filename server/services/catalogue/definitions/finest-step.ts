@@ -1,11 +1,13 @@
 import { sql } from 'drizzle-orm'
 import { parts, ratio } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
+import { beginningStep } from '~~/shared/catalogue/measure'
 
-/** A stored quantity that does not fall on a step, and where it stands. */
+/** A stored quantity that does not fall on a step, where it stands, and a step that holds all that is stored. */
 export interface OffStep {
   readonly quantity: string
   readonly where: string
+  readonly better: string
 }
 
 /**
@@ -16,10 +18,11 @@ export async function findOffStep(tx: Tx, itemId: number, before: string, step: 
   if (parts(ratio(before).div(ratio(step))).d === 1n) {
     return null
   }
-  const [found] = await rows<OffStep>(
+  const [found] = await rows<Omit<OffStep, 'better'> & { decimals: number }>(
     tx,
     sql`
-      select trim_scale(quantity)::text as quantity, place as "where"
+      select trim_scale(quantity)::text as quantity, place as "where",
+        max(scale(trim_scale(quantity))) over ()::int as decimals
       from (
         select quantity, 'in stock moves' as place from moves where item_id = ${itemId}
         union all
@@ -35,8 +38,10 @@ export async function findOffStep(tx: Tx, itemId: number, before: string, step: 
         union all
         select quantity, 'in a forecast' from forecast_cells where item_id = ${itemId}
       ) stored
-      where mod(quantity, ${step}::numeric) <> 0
+      order by mod(quantity, ${step}::numeric) <> 0 desc, quantity
       limit 1`,
   )
-  return found ?? null
+  return found && parts(ratio(found.quantity).div(ratio(step))).d !== 1n
+    ? { quantity: found.quantity, where: found.where, better: beginningStep(found) }
+    : null
 }

@@ -50,7 +50,8 @@ export async function loadDefinition<K extends DefinitionKind>(
   return entry
 }
 
-export { saveAll, saveOne, remove, refusalOf, isSame, type Saved, type SaveHow } from './save'
+export { saveAll, saveOne, remove, refusalOf, type Saved, type SaveHow } from './save'
+export { isSame } from './is-same'
 export type { Edit, Fault, DefinitionStore } from './store'
 export { freeCode } from './group-store'
 export { loadGroupDefaults } from './inherit'

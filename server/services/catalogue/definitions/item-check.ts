@@ -10,7 +10,7 @@ import type { Definition, Stored } from '~~/shared/catalogue/definitions'
 import { loadUnits } from '../measured-items'
 import { type Edit, type Fault } from './store'
 import { findOffStep } from './finest-step'
-import { isSame } from './save'
+import { isSame } from './is-same'
 import { loadKnown, checkReferences } from './item-references'
 
 export type ReportFault = (field: string, detail: string) => void
@@ -26,6 +26,12 @@ export async function checkItems(
   const known = await loadKnown(tx, edits)
   const barcodes = await takenBarcodes(tx, edits)
   const moved = await movedItems(tx, [...before.keys()])
+  const counted = await countedItems(
+    tx,
+    edits.flatMap(({ id, definition }) =>
+      id !== null && !moved.has(id) && definition.stockUnit !== before.get(id)?.stockUnit ? [id] : [],
+    ),
+  )
   const written = await unitsInUse(
     tx,
     edits.flatMap(({ id, definition }) =>
@@ -49,13 +55,19 @@ export async function checkItems(
       }
     })
     const was = id === null ? undefined : before.get(id)
+    if (was && counted.has(was.id)) {
+      report(
+        'stockUnit',
+        'Orders, builds or forecasts count it in its stock unit, so that stays. Make a new item in the other unit.',
+      )
+    }
     if (was && moved.has(was.id)) {
       checkMoved(definition, was, report)
       const off = await findOffStep(tx, was.id, was.finestStep, definition.finestStep)
       if (off) {
         report(
           'finestStep',
-          `${off.quantity} ${units.get(was.stockUnit)?.symbol ?? was.stockUnit} stand ${off.where}, which is no multiple of ${definition.finestStep}. Choose a step on which all that is stored falls.`,
+          `${off.quantity} ${units.get(was.stockUnit)?.symbol ?? was.stockUnit} stand ${off.where}, which is no multiple of ${definition.finestStep}. A step of ${off.better} holds all that is stored.`,
         )
       }
     }
@@ -190,6 +202,32 @@ async function movedItems(tx: Tx, ids: readonly number[]): Promise<Set<number>> 
       )
     ).map((row) => row.id),
   )
+}
+
+/** Items that documents and forecasts count in their stock unit. */
+async function countedItems(tx: Tx, ids: readonly number[]): Promise<Set<number>> {
+  if (ids.length === 0) {
+    return new Set()
+  }
+  const isOne = anyOf(sql`item_id`, ids)
+  const found = await rows<{ id: number }>(
+    tx,
+    sql`
+      select item_id as id from sales_lines where ${isOne}
+      union
+      select item_id from purchase_lines where ${isOne}
+      union
+      select item_id from transfer_lines where ${isOne}
+      union
+      select item_id from builds where ${isOne}
+      union
+      select item_id from build_lines where ${isOne}
+      union
+      select item_id from forecast_cells where ${isOne}
+      union
+      select item_id from past_sales where ${isOne}`,
+  )
+  return new Set(found.map((row) => row.id))
 }
 
 /** Units in which bills, break-downs and open orders speak of items. */

@@ -16,6 +16,7 @@ import { checkItems } from './item-check'
 import { inheritInto } from './inherit'
 import { exactText, splitText, type Row, type DefinitionStore } from './store'
 import { columnsOf } from './simple-stores'
+import { effectsOfUnits } from './unit-effects'
 
 /** An item with all that is stated of it: packs, codes, terms, prices, marks, substitutes. */
 export const itemStore: DefinitionStore<'items'> = {
@@ -34,6 +35,7 @@ export const itemStore: DefinitionStore<'items'> = {
   rowsOf: itemRows,
   complete: inheritInto,
   check: checkItems,
+  effects: effectsOfUnits,
 }
 
 export async function loadItems(reader: Reader, ids: readonly number[] | 'all'): Promise<Stored<'items'>[]> {

@@ -6,6 +6,7 @@ import type { Actor } from '~~/server/utils/route'
 import { DEFINITION_NAMES, rightToChange, type Definition, type DefinitionKind } from '~~/shared/catalogue/definitions'
 import { may, rolesWith } from '~~/shared/company/people'
 import { insertRows, updateRows, type Edit, type Fault, type Row, type DefinitionStore } from './store'
+import { isSame } from './is-same'
 import { usesOf } from './uses'
 import { requireVersion } from '../../../documents'
 
@@ -13,19 +14,22 @@ export interface Saved {
   readonly ids: readonly number[]
   readonly made: number
   readonly changed: number
+  /** What the edits would change elsewhere; told by a dry run only. */
+  readonly effects: readonly string[]
 }
-/** `dry` checks everything and writes nothing. */
+/** `dry` checks everything and writes nothing; `confirmed: false` asks before it changes something elsewhere. */
 export interface SaveHow {
   readonly batchId?: number
   readonly undoesId?: number
   readonly dry?: boolean
+  readonly confirmed?: boolean
 }
 
 /**
  * Saves definitions of one kind, all of them or none: locks, checks against each other and what is there, writes only what
  * differs, and notes every change.
  *
- * Errors: as values, all faults of all edits; throws `stale-version` where an author saw an older version.
+ * Errors: as values, all faults of all edits; throws `stale-version` where an author saw an older version, and `needs-yes`.
  * Cost: a handful of statements, however many edits.
  */
 export async function saveAll<K extends DefinitionKind>(
@@ -44,8 +48,12 @@ export async function saveAll<K extends DefinitionKind>(
   }
   const fresh = edits.filter((edit) => edit.id === null)
   const changed = edits.filter((edit) => edit.id !== null && !isSame(edit.definition, before.get(edit.id)!))
+  const effects = store.effects && (how.dry || how.confirmed === false) ? await store.effects(tx, changed, before) : []
   if (how.dry) {
-    return { ok: true, value: { ids: [], made: fresh.length, changed: changed.length } }
+    return { ok: true, value: { ids: [], made: fresh.length, changed: changed.length, effects } }
+  }
+  if (effects.length > 0) {
+    throw new Refusal('needs-yes', 'This changes what is said elsewhere. Look at it, and say yes.', undefined, effects)
   }
   const written = await write(tx, store, fresh, changed)
   await noteAll(tx, actor, store, { written, before, how })
@@ -60,6 +68,7 @@ export async function saveAll<K extends DefinitionKind>(
       ids: edits.map((edit) => edit.id ?? idOf.get(keyIn(store, edit.definition))!),
       made: fresh.length,
       changed: changed.length,
+      effects,
     },
   }
 }
@@ -303,25 +312,6 @@ const bare = (stored: object | undefined): Row | null => {
   const { id, ...rest } = stored as unknown as Row & { id: number }
   void id
   return rest
-}
-
-/** Whether two values of a definition say the same: lists whatever their order, and without what counts versions. */
-export function isSame(a: unknown, b: unknown): boolean {
-  return canonical(a) === canonical(b)
-}
-
-function canonical(value: unknown): string {
-  if (Array.isArray(value)) {
-    return `[${(value.every((v) => typeof v === 'object' && v !== null) ? value.map(canonical).sort() : value.map(canonical)).join()}]`
-  }
-  if (typeof value !== 'object' || value === null) {
-    return JSON.stringify(value ?? null)
-  }
-  return `{${Object.entries(value)
-    .filter(([name, v]) => name !== 'id' && name !== 'version' && v !== undefined)
-    .sort(([x], [y]) => (x < y ? -1 : 1))
-    .map(([name, v]) => `${name}:${canonical(v)}`)
-    .join()}}`
 }
 
 /** What to do about a definition that is in use: some can be taken off there, others be retired. */

@@ -41,6 +41,8 @@ export interface DefinitionStore<K extends DefinitionKind> {
     before: ReadonlyMap<number, Stored<K>>,
     actor: import('~~/server/utils/route').Actor,
   ): Promise<Fault[]>
+  /** What edits change elsewhere without a word of it, a sentence each: shown first, and done with a yes. */
+  effects?(tx: Tx, edits: readonly Edit<K>[], before: ReadonlyMap<number, Stored<K>>): Promise<string[]>
   /** What must follow once it is written; its faults stand beside fields of the edit. */
   after?(
     tx: Tx,

@@ -111,6 +111,7 @@ async function takeStructures(tx: Tx, actor: Actor, content: Buffer, how: FileHo
       made: all.made + taken.made,
       changed: all.changed + taken.changed,
       faults: [...all.faults, ...taken.faults],
+      effects: [...(all.effects ?? []), ...(taken.effects ?? [])],
     }
   }
   return all
@@ -162,6 +163,7 @@ export async function previewImport(actor: Actor, id: number, mapping?: Mapping)
   )
   return {
     ...taken,
+    effects: taken.effects ?? [],
     id,
     table,
     fileName: batch.label,

@@ -30,6 +30,8 @@ export interface Taken {
   readonly made: number
   readonly changed: number
   readonly faults: readonly FileFault[]
+  /** What it would change elsewhere, a sentence each. */
+  readonly effects?: readonly string[]
 }
 
 export interface Watch {
@@ -111,8 +113,8 @@ async function takeInTogether(tx: Tx, actor: Actor, sources: readonly Source[], 
   if (!saved.ok) {
     faults.push(...saved.error.map((fault) => place(checked[fault.edit]!.draft, fault.field, fault.detail)))
   }
-  const { made, changed } = saved.ok ? saved.value : { made: 0, changed: 0 }
-  return { rows, made, changed, faults: sortFaults(faults) }
+  const { made, changed, effects } = saved.ok ? saved.value : { made: 0, changed: 0, effects: [] }
+  return { rows, made, changed, faults: sortFaults(faults), effects }
 }
 
 const unmatchedColumns = (sources: readonly Source[]): FileFault[] =>

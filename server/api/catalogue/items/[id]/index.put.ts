@@ -8,6 +8,6 @@ export default route('catalogue', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
   const body = input(SaveDefinition, await readBody(event))
   const definition = input(ItemEdit, body.definition)
-  await inTransaction((tx) => changeItem(tx, actor, id, body.version, definition))
+  await inTransaction((tx) => changeItem(tx, actor, { id, version: body.version, definition }, body))
   return loadItem(id)
 })

@@ -7,7 +7,7 @@ export default route('catalogue', async (event, actor) => {
   const body = input(SaveDefinition, await readBody(event))
   const definition = input(schemaOf(kind), body.definition)
   return inTransaction(async (tx) => {
-    await saveOne(tx, actor, shapeOf(kind), { id, version: body.version, definition })
+    await saveOne(tx, actor, shapeOf(kind), { id, version: body.version, definition }, { confirmed: body.confirmed })
     return loadDefinition(tx, kind, id)
   })
 })
