@@ -8,6 +8,9 @@ export type Role = (typeof ROLES)[number]
 export const RIGHTS = [
   'see',
   'catalogue',
+  // To set selling prices; to sell outside the prices that an item allows.
+  'prices',
+  'undercut',
   'demand',
   'plan',
   'buy',
@@ -22,7 +25,7 @@ export type Right = (typeof RIGHTS)[number]
 
 const GRANTS: Readonly<Record<Role, readonly Right[]>> = {
   owner: RIGHTS,
-  planner: ['see', 'catalogue', 'demand', 'plan'],
+  planner: ['see', 'catalogue', 'prices', 'demand', 'plan'],
   buyer: ['see', 'catalogue', 'plan', 'buy', 'receive', 'books'],
   maker: ['see', 'make'],
   stockkeeper: ['see', 'receive', 'stock', 'ship'],

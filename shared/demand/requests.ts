@@ -20,6 +20,8 @@ export const SalesOrderEdit = z.object({
   siteId: Id.nullable().optional(),
   priority: Priority.optional(),
   lines: z.array(SalesLineEdit).min(1, 'Add at least one line.'),
+  /** Whoever enters it has seen which prices lie outside what is allowed. */
+  confirmed: z.boolean().optional(),
 })
 /** To cancel an order, or to open it again. */
 export const EndOrder = z.object({ key: Key, version: Version })

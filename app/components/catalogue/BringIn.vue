@@ -110,7 +110,10 @@ const stop = (): Promise<unknown> => $fetch(`/api/catalogue/batches/${preview.va
           are.</template
         >
       </p>
-      <CatalogueEffectsList v-if="preview.effects.length > 0" :effects="preview.effects" class="mt-3" />
+      <section v-if="preview.effects.length > 0" class="mt-3">
+        <h3 class="font-semibold">What stock, documents and bills would say then</h3>
+        <UiEffects :effects="preview.effects" />
+      </section>
       <CatalogueImportFaults v-if="preview.faults.length" :file-name="preview.fileName" :faults="preview.faults" />
       <UiProblem :text="applying.detail.value" class="mt-3" />
       <div class="mt-3 flex items-center gap-3">

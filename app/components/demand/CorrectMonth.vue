@@ -4,7 +4,7 @@ import type { HistoryAnswer } from '~~/shared/demand/history'
 const props = defineProps<{ itemId: number | null; history: HistoryAnswer | null }>()
 const emit = defineEmits<{ changed: [] }>()
 const notices = useNotices()
-const { day, amount } = usePrint()
+const { day, amount, asTyped } = usePrint()
 const act = useAct()
 const correcting = reactive({ open: false, firstOn: '', lastOn: '', sold: '', quantity: '', reason: '' })
 function begin(row: HistoryAnswer['periods'][number]): void {
@@ -49,7 +49,7 @@ defineExpose({ begin })
   <UiConfirm
     v-model="correcting.open"
     title="What this month counts as"
-    :act="`Count it as ${correcting.quantity || '…'}`"
+    :act="`Count it as ${asTyped(correcting.quantity) || '…'}`"
     :busy="act.busy.value"
     :problem="Object.keys(act.fields.value).length ? '' : act.detail.value"
     @act="correct"

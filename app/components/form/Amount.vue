@@ -11,7 +11,17 @@ const session = useSession()
 const { measure, inPacks } = useMeasure(() => props.item)
 const wrong = ref('')
 const symbol = computed(() => measure.value?.graph.units.get(props.item.stockUnit)?.symbol ?? props.item.stockUnit)
-const isPlain = computed(() => /^\d+(\.\d+)?$/.test(value.value))
+const { asTyped } = usePrint()
+const isPlain = computed(() => isPlainDecimal(value.value))
+/** Typed and shown as people write it, stored plainly. */
+const typing = ref(false)
+const shown = computed({
+  get: () => (isPlain.value && !typing.value ? asTyped(value.value) : value.value),
+  set: (text) => {
+    typing.value = true
+    value.value = text
+  },
+})
 const summary = computed(() =>
   isPlain.value && value.value !== '0'
     ? [symbol.value, inPacks(value.value)].filter(Boolean).join(' = ')
@@ -20,8 +30,10 @@ const summary = computed(() =>
 
 function read(): void {
   wrong.value = ''
+  typing.value = false
   const text = value.value.trim()
-  if (text === '' || isPlain.value || !measure.value) {
+  const isStored = isPlain.value && session.company?.decimalSign !== ','
+  if (text === '' || isStored || !measure.value) {
     return
   }
   const parsed = parseQuantity(typedQuantity(text), {
@@ -51,7 +63,7 @@ function read(): void {
   <FormField v-slot="{ id, wrong: isWrong, described }" :label="label" :error="wrong || error" :hint="summary">
     <input
       :id="id"
-      v-model="value"
+      v-model="shown"
       autocomplete="off"
       :disabled="disabled"
       :aria-invalid="isWrong"

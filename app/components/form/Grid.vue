@@ -18,12 +18,30 @@ const emit = defineEmits<{ more: [] }>()
 const rows = defineModel<R[]>({ required: true })
 const notices = useNotices()
 const session = useSession()
-const { longDay } = usePrint()
+const { asTyped, longDay } = usePrint()
 const body = useTemplateRef('body')
 
+/** The number cell that is being typed into, which shows what is typed until it is left. */
+const typing = ref('')
+/** A stored number as people write it. */
+const shown = (row: R, column: GridColumn, position: number): string => {
+  const text = cell(row, column.key)
+  const isStored = column.kind === 'number' && typing.value !== `${position} ${column.key}` && isPlainDecimal(text)
+  return isStored ? asTyped(text) : text
+}
 const cell = (row: R, key: string): string => String((row as Record<string, unknown>)[key] ?? '')
 function set(row: R, key: string, value: unknown): void {
   ;(row as Record<string, unknown>)[key] = value
+}
+function type(row: R, column: GridColumn, position: number, event: Event): void {
+  typing.value = `${position} ${column.key}`
+  set(row, column.key, (event.target as HTMLInputElement).value)
+}
+function leave(row: R, column: GridColumn): void {
+  if (column.kind === 'number') {
+    set(row, column.key, readNumber(cell(row, column.key), session.company?.decimalSign))
+  }
+  typing.value = ''
 }
 async function addRow(): Promise<void> {
   rows.value.push(props.blank())
@@ -152,7 +170,7 @@ async function onKey(event: KeyboardEvent, row: number, column: number): Promise
               </select>
               <input
                 v-else
-                :value="cell(row, column.key)"
+                :value="shown(row, column, position)"
                 :type="column.kind === 'date' ? 'date' : 'text'"
                 autocomplete="off"
                 :disabled="disabled"
@@ -164,11 +182,8 @@ async function onKey(event: KeyboardEvent, row: number, column: number): Promise
                   column.kind === 'number' && 'text-right',
                   column.kind === 'date' && cell(row, column.key) === '' && 'empty-date',
                 ]"
-                @input="set(row, column.key, ($event.target as HTMLInputElement).value)"
-                @change="
-                  column.kind === 'number' &&
-                  set(row, column.key, readNumber(cell(row, column.key), session.company?.decimalSign))
-                "
+                @input="type(row, column, position, $event)"
+                @change="leave(row, column)"
               />
               <p v-if="column.kind === 'date' && isIsoDate(cell(row, column.key))" class="px-1 text-fine text-soft">
                 {{ longDay(cell(row, column.key)) }}

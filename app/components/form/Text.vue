@@ -20,13 +20,22 @@ const props = withDefaults(
 )
 const value = defineModel<string>({ required: true })
 const emit = defineEmits<{ hintAct: [] }>()
-const { longDay } = usePrint()
+const { asTyped, longDay } = usePrint()
 const session = useSession()
-/** What stands on the right is a number: typed as people type it, stored plainly. */
+/** What stands on the right is a number: typed and shown as people write it, stored plainly. */
+const typing = ref(false)
+const shown = computed({
+  get: () => (props.right && !typing.value && isPlainDecimal(value.value) ? asTyped(value.value) : value.value),
+  set: (text) => {
+    typing.value = true
+    value.value = text
+  },
+})
 function read(): void {
   if (props.right) {
     value.value = readNumber(value.value, session.company?.decimalSign)
   }
+  typing.value = false
 }
 /** A date field is written by the browser's habit; beneath it stands the day as everywhere else. */
 const summary = computed(() =>
@@ -61,7 +70,7 @@ const summary = computed(() =>
     <input
       v-else
       :id="id"
-      v-model="value"
+      v-model="shown"
       :type="type"
       :placeholder="placeholder"
       :disabled="disabled"

@@ -26,7 +26,7 @@ const props = defineProps<{
   }
 }>()
 const emit = defineEmits<{ close: []; done: [] }>()
-const { day, ofSteps } = usePrint()
+const { asTyped, day, ofSteps } = usePrint()
 const notices = useNotices()
 const form = reactive({
   quantity: props.order.quantity,
@@ -53,9 +53,11 @@ const live = useLivePlan(
   () => null,
 )
 const effect = shallowRef<OrderTried | null>(null)
+/** As it is stored: the field reads what was typed when it is left. */
+const quantity = computed(() => form.quantity.trim())
 const isChanged = computed(
   () =>
-    form.quantity !== props.order.quantity ||
+    quantity.value !== props.order.quantity ||
     form.dueOn !== props.order.dueOn ||
     form.supplierId !== props.order.supplierId,
 )
@@ -63,14 +65,14 @@ const trouble = ref('')
 async function loadPreview(): Promise<void> {
   effect.value = null
   trouble.value = ''
-  if (!/^\d+([.,]\d+)?$/.test(form.quantity.trim()) || !form.dueOn) {
+  if (!isPlainDecimal(quantity.value) || !form.dueOn) {
     return
   }
   try {
     effect.value = await live.tryOrder(props.plan.changes, {
       node: props.order.node,
       instead: props.order.ref,
-      quantity: form.quantity.trim().replace(',', '.'),
+      quantity: quantity.value,
       due: form.dueOn,
       supplier: form.supplierId === null ? null : String(form.supplierId),
     })
@@ -101,7 +103,7 @@ async function fix(): Promise<void> {
         body: {
           key,
           version: props.plan.version,
-          quantity: form.quantity.trim().replace(',', '.'),
+          quantity: quantity.value,
           dueOn: form.dueOn,
           supplierId: form.supplierId,
         },
@@ -112,7 +114,7 @@ async function fix(): Promise<void> {
   }
   notices.say({
     kind: 'done',
-    text: `${props.order.code} is fixed at ${form.quantity} ${props.order.symbol} by ${day(form.dueOn)}: it stays so when the plan is computed again.`,
+    text: `${props.order.code} is fixed at ${asTyped(quantity.value)} ${props.order.symbol} by ${day(form.dueOn)}: it stays so when the plan is computed again.`,
   })
   emit('done')
 }
@@ -122,8 +124,8 @@ async function fix(): Promise<void> {
   <UiConfirm
     v-model="open"
     wide
-    :title="`${order.code}: ${order.quantity} ${order.symbol} by ${day(order.dueOn)}`"
-    :act="isChanged ? `Fix ${form.quantity} ${order.symbol} by ${day(form.dueOn)}` : 'Fix it as it is'"
+    :title="`${order.code}: ${asTyped(order.quantity)} ${order.symbol} by ${day(order.dueOn)}`"
+    :act="isChanged ? `Fix ${asTyped(quantity)} ${order.symbol} by ${day(form.dueOn)}` : 'Fix it as it is'"
     :busy="busy"
     :problem="Object.keys(fields).length ? '' : detail"
     @act="fix"

@@ -27,7 +27,8 @@ const props = defineProps<{
 const emit = defineEmits<{ done: []; close: [] }>()
 const session = useSession()
 const notices = useNotices()
-const { money, amount } = usePrint()
+const { money, amount, asTyped } = usePrint()
+const { typedNumber } = useTypedNumber()
 const { busy, detail, fields, run } = useAct()
 const open = computed({ get: () => true, set: () => emit('close') })
 const form = reactive({ number: '', invoicedOn: session.today })
@@ -37,7 +38,7 @@ const rows = reactive(
     return {
       line,
       left,
-      quantity: left.quantity,
+      quantity: asTyped(left.quantity),
       unit: line.stockUnit,
       amount: '',
       measured: {
@@ -57,15 +58,13 @@ const wrongOf = (row: (typeof rows)[number], field: string): string | undefined 
 }
 /** What the order says of this quantity, in the company's currency, and how much more or less the invoice is; only where both are in that. */
 const difference = (row: (typeof rows)[number]): string | null => {
-  if (props.order.currency || row.unit !== row.line.stockUnit) {
+  const quantity = typedNumber(row.quantity)
+  const invoiced = isPlainDecimal(row.amount) ? ratio(row.amount) : null
+  if (!quantity || !invoiced || props.order.currency || row.unit !== row.line.stockUnit) {
     return null
   }
-  try {
-    const share = ratio(row.left.amount).mul(ratio(row.quantity)).div(ratio(row.left.quantity))
-    return toDecimal(toMinor(ratio(row.amount)).sub(share), 0)
-  } catch {
-    return null
-  }
+  const share = ratio(row.left.amount).mul(quantity).div(ratio(row.left.quantity))
+  return toDecimal(toMinor(invoiced).sub(share), 0)
 }
 async function save(): Promise<void> {
   const done = await run((key) =>

@@ -19,14 +19,15 @@ const references = useReferences()
 const session = useSession()
 const notices = useNotices()
 const { written } = useWritten()
-const { amount } = usePrint()
+const { amount, asTyped } = usePrint()
+const { typedNumber } = useTypedNumber()
 const { busy, detail, fields, run } = useAct()
 const open = computed({ get: () => true, set: () => emit('close') })
 const elsewhere = ref<{ siteId: number; site: string; available: string }[] | null>(null)
 const item = ref<MeasuredItem | null>(null)
 const form = reactive({
   fromSiteId: null as number | null,
-  quantity: props.to.backOrder === '0' ? '' : props.to.backOrder,
+  quantity: props.to.backOrder === '0' ? '' : asTyped(props.to.backOrder),
   unit: 'piece',
   toBinId: null as number | null,
   how: 'once' as 'once' | 'transfer',
@@ -46,11 +47,8 @@ onMounted(async () => {
 const source = computed(() => elsewhere.value?.find((entry) => entry.siteId === form.fromSiteId))
 const wrong = computed(() => fields.value['lines.0.quantity'])
 const after = computed(() => {
-  try {
-    return toText(ratio(props.to.available).add(ratio(form.quantity)))
-  } catch {
-    return null
-  }
+  const typed = form.unit === item.value?.stockUnit ? typedNumber(form.quantity) : null
+  return typed && toText(ratio(props.to.available).add(typed))
 })
 async function save(): Promise<void> {
   const body = { fromSiteId: form.fromSiteId, toSiteId: props.to.siteId, leavesOn: session.today }

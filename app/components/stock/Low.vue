@@ -5,7 +5,7 @@ import type { JobToBegin } from '~/components/workshop/NewJob.vue'
 const props = defineProps<{ search: string }>()
 const session = useSession()
 const notices = useNotices()
-const { day, isPast, digits } = usePrint()
+const { asTyped, day, isPast, digits } = usePrint()
 const { data, error, refresh } = await useFetch('/api/stock/low')
 const { busy, detail, fields, run } = useAct()
 const form = reactive({ aheadDays: String(data.value?.aheadDays ?? 5), mail: data.value?.mail ?? true })
@@ -85,7 +85,7 @@ async function order(line: LowStockLine, all = false): Promise<void> {
     itemId,
     code,
     name,
-    quantity: line.kind === 'move' ? quantity : `${quantity} ${symbol}`,
+    quantity: line.kind === 'move' ? asTyped(quantity) : `${asTyped(quantity)} ${symbol}`,
   }))
   const due = wanted.map(dueOf).sort()[0]!
   if (line.kind === 'buy') {

@@ -10,13 +10,14 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ done: []; close: [] }>()
 const notices = useNotices()
-const { amount } = usePrint()
+const { amount, asTyped } = usePrint()
+const { typedNumber } = useTypedNumber()
 const { written } = useWritten()
 const { busy, detail, fields, run } = useAct()
 const open = computed({ get: () => true, set: () => emit('close') })
 const form = reactive({
   itemId: props.remedy?.itemId ?? (null as number | null),
-  quantity: props.remedy?.covers ?? '',
+  quantity: asTyped(props.remedy?.covers ?? ''),
   unit: 'piece',
 })
 const measured = ref<MeasuredItem | null>(null)
@@ -28,13 +29,10 @@ if (props.remedy) {
   onMounted(() => chosen(props.remedy!.itemId))
 }
 const covers = computed(() => {
-  try {
-    return props.remedy && measured.value && form.unit === measured.value.stockUnit
-      ? toText(ratio(form.quantity).div(ratio(props.remedy.per)))
-      : null
-  } catch {
-    return null
-  }
+  const typed = typedNumber(form.quantity)
+  return typed && props.remedy && measured.value && form.unit === measured.value.stockUnit
+    ? toText(typed.div(ratio(props.remedy.per)))
+    : null
 })
 async function save(): Promise<void> {
   if (

@@ -59,19 +59,16 @@ async function chosen(id: number): Promise<void> {
   form.recipeId = (found.gives.find((recipe) => recipe.id === props.begin?.recipeId) ?? found.gives[0])?.id ?? null
 }
 const recipe = computed(() => recipes.value.find((recipe) => recipe.id === form.recipeId))
+const { typedNumber } = useTypedNumber()
 /** What so many times give, before it is written down. */
 const gives = computed(() => {
-  try {
-    const times = ratio(form.quantity || '0')
-    return recipe.value && times.compare(0) > 0
-      ? recipe.value.outputs.map(
-          (out) =>
-            `${amount(toText(ratio(out.quantity).mul(times)), 4)} ${references.symbol(out.unit)} ${items.value.find((item) => item.id === out.itemId)?.code ?? ''}`,
-        )
-      : null
-  } catch {
-    return null
-  }
+  const times = typedNumber(form.quantity)
+  return recipe.value && times && times.compare(0) > 0
+    ? recipe.value.outputs.map(
+        (out) =>
+          `${amount(toText(ratio(out.quantity).mul(times)), 4)} ${references.symbol(out.unit)} ${items.value.find((item) => item.id === out.itemId)?.code ?? ''}`,
+      )
+    : null
 })
 const describe = (recipe: Recipe): string =>
   `${amount(recipe.take, 4)} ${references.symbol(recipe.unit)} gives ${recipe.outputs.map((out) => `${amount(out.quantity, 4)} ${references.symbol(out.unit)} ${items.value.find((item) => item.id === out.itemId)?.code ?? ''}`).join(', ')}`

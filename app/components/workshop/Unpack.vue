@@ -8,7 +8,7 @@ const props = defineProps<{ itemId?: number | null; shown?: ItemName | null }>()
 const emit = defineEmits<{ done: []; close: [] }>()
 const references = useReferences()
 const notices = useNotices()
-const { amount } = usePrint()
+const { asTyped, amount } = usePrint()
 const { written } = useWritten()
 const { busy, detail, fields, run } = useAct()
 const looking = useAct()
@@ -44,12 +44,10 @@ async function chosen(id: number): Promise<void> {
 if (props.itemId) {
   onMounted(() => chosen(props.itemId!))
 }
+const { typedNumber } = useTypedNumber()
 const comes = (each: string): string => {
-  try {
-    return toText(ratio(each).mul(ratio(form.quantity || '0')))
-  } catch {
-    return '0'
-  }
+  const typed = typedNumber(form.quantity)
+  return typed ? toText(ratio(each).mul(typed)) : '0'
 }
 const named = computed(() => kit.value?.parts.filter((part) => damaged[part.itemId]?.quantity.trim()) ?? [])
 async function save(): Promise<void> {
@@ -66,7 +64,7 @@ async function save(): Promise<void> {
         binId,
         damaged: named.value.map((part) => ({
           itemId: part.itemId,
-          quantity: damaged[part.itemId]!.quantity,
+          quantity: asTyped(damaged[part.itemId]!.quantity),
           unit: part.unit,
           away: damaged[part.itemId]!.away,
         })),

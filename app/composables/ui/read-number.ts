@@ -4,6 +4,9 @@ import { toText } from '~~/core/units/exact'
 
 const pieces = buildUnitGraph(new Map([...standardUnits].filter(([code]) => code === 'piece')), [])
 
+/** Text that is a number as it is stored: digits, and a point before the decimals. */
+export const isPlainDecimal = (text: string): boolean => /^\d+(\.\d+)?$/.test(text)
+
 /**
  * Reads a number as it is typed into any field, `1 250,5` or `3*12`, and gives the plain text that is stored.
  *
@@ -11,7 +14,7 @@ const pieces = buildUnitGraph(new Map([...standardUnits].filter(([code]) => code
  */
 export function readNumber(text: string, decimalSign: '.' | ',' = '.'): string {
   const typed = text.trim()
-  if (typed === '' || (decimalSign === '.' && /^\d+(\.\d+)?$/.test(typed)) || !pieces.ok) {
+  if (typed === '' || (decimalSign === '.' && isPlainDecimal(typed)) || !pieces.ok) {
     return typed
   }
   const read = parseQuantity(typedQuantity(typed), { graph: pieces.value, unit: 'piece', decimalSign, anySign: true })

@@ -39,6 +39,11 @@ describe.each(['.', ','] as const)('in a company that writes “%s”', (sign) =
 
   it('a rounded figure is marked', () => expect(usePrint().printed(ratio('1/3'), 2)).toBe(`≈ ${written('0.33')}`))
 
-  it('what stands in a field is what a person would type', () =>
-    expect(usePrint().asTyped('1250.5')).toBe(`1250${sign}5`))
+  it.each([
+    ['1250.5', `1250${sign}5`],
+    ['-0.125', `-0${sign}125`],
+    ['2.5 m', `2${sign}5 m`],
+    ['2 carton + 5', '2 carton + 5'],
+    ['no. 5', 'no. 5'],
+  ])('%s in a field is what a person would type', (stored, typed) => expect(usePrint().asTyped(stored)).toBe(typed))
 })

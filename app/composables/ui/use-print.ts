@@ -34,7 +34,8 @@ export function usePrint() {
   /** So many finest steps, in the unit that the step is in. */
   const ofSteps = (steps: number, step: string): string => digits(toText(ratio(step).mul(ratio(BigInt(steps)))))
   /** An exact decimal as a person would type it into a field: with the company's decimal sign, ungrouped. */
-  const asTyped = (decimal: string): string => (decimalSign() === ',' ? decimal.replace('.', ',') : decimal)
+  const asTyped = (decimal: string): string =>
+    decimalSign() === ',' ? decimal.replace(/^(-?\d+)\.(?=\d)/, '$1,') : decimal
   /** What a finest step would lose of a quantity. */
   const tooCoarse = ({ quantity, becomes }: { quantity: Ratio; becomes: Ratio }, step: string, unit: string): string =>
     `${printed(quantity, 6)} ${unit} cannot be recorded at ${digits(step)} ${unit}: it would become ${printed(becomes, 6)} ${unit}.`

@@ -16,7 +16,7 @@ interface Recorded {
 /** A build at the bench: what is picked and done is kept in the browser, and what is recorded waits there while the connection is cut. */
 export function useBench(id: number, build: () => BuildAnswer, refresh: () => Promise<void>) {
   const notices = useNotices()
-  const { money } = usePrint()
+  const { asTyped, money } = usePrint()
   const kept = useLocalStorage<Kept>(`tsumiki-bench-${id}`, { picked: {}, steps: [] })
   const watch = useStopwatch(String(id))
   const outbox = useOutbox(undefined, (act, answer) => {
@@ -82,7 +82,7 @@ export function useBench(id: number, build: () => BuildAnswer, refresh: () => Pr
         balanceId: kept.value.picked[line.id],
         unit: line.stockUnit,
         scrap: '',
-        quantity: amountFor(line, count),
+        quantity: asTyped(amountFor(line, count)),
       }))
     const minutes = watch.seconds.value > 0 ? watch.minutes.value : ''
     watch.reset()

@@ -16,6 +16,7 @@ export interface NamedUse {
 
 /** What a build that is being recorded takes of each component: by its bill, unless it is said otherwise by hand. */
 export function useBuildUses(build: () => BuildAnswer, made: () => Ratio) {
+  const { asTyped } = usePrint()
   const rows = ref<NamedUse[]>([])
   /** What a line takes by the bill for what is made now. */
   const byBill = (line: BuildLineAnswer): string =>
@@ -59,12 +60,19 @@ export function useBuildUses(build: () => BuildAnswer, made: () => Ratio) {
     const measured = await fetchMeasured(line.itemId)
     // What was spoiled goes beside what the bill takes, so that is written down too.
     if (scrap !== '' && !isNamed(line)) {
-      rows.value.push({ line, measured, quantity: byBill(line), unit: measured.stockUnit, balanceId: null, scrap: '' })
+      rows.value.push({
+        line,
+        measured,
+        quantity: asTyped(byBill(line)),
+        unit: measured.stockUnit,
+        balanceId: null,
+        scrap: '',
+      })
     }
     rows.value.push({
       line,
       measured,
-      quantity: scrap === '' ? byBill(line) : '',
+      quantity: scrap === '' ? asTyped(byBill(line)) : '',
       unit: measured.stockUnit,
       balanceId: null,
       scrap,

@@ -216,14 +216,17 @@ useHead({ title: () => `${form.value.code} · Tsumiki` })
       class="mt-4"
       @undone="(gone) => (gone ? navigateTo('/catalogue') : reload())"
     />
-    <CatalogueEffects
+    <UiNeedsYes
       v-if="saving.effects.value.length > 0"
-      :code="form.code"
+      :title="`Other packs and bridges of ${form.code}`"
+      act="Change them"
       :effects="saving.effects.value"
       :busy="saving.state.value === 'saving'"
       @confirm="saveConfirmed"
       @leave="saving.back()"
-    />
+      >Stock and open documents keep their quantity in the stock unit. Bills keep what they say, and need as much as it
+      is then.</UiNeedsYes
+    >
     <CatalogueLabels
       v-if="printing"
       :items="[{ id: item.id, code: form.code, units: sheet.units }]"

@@ -5,6 +5,7 @@ import { blankItem, followStockUnit, itemOf, type ItemForm } from '~/composables
 const route = useRoute()
 const references = useReferences()
 const notices = useNotices()
+const session = useSession()
 const first = references.groupChoices.length === 1 ? references.groupChoices[0]!.value : null
 /** A duplicate takes over all but what names the item itself. */
 async function begin(): Promise<ItemForm> {
@@ -12,7 +13,8 @@ async function begin(): Promise<ItemForm> {
     return blankItem(first, references.groups.find((group) => group.id === first)?.summary ?? {})
   }
   const like = asForm(await $fetch(`/api/catalogue/items/${Number(route.query.like)}`)) as unknown as ItemForm
-  return { ...like, code: '', name: `${like.name} (copy)`, status: 'active', codes: [] }
+  const priced = session.allows('prices') ? {} : { price: '', lowestPrice: '', highestPrice: '', prices: [] }
+  return { ...like, ...priced, code: '', name: `${like.name} (copy)`, status: 'active', codes: [] }
 }
 const form = ref(await begin())
 const { busy, detail, fields, run } = useAct()

@@ -171,6 +171,7 @@ async function importOrders({ tx, actor, files, done, find }: Desk): Promise<voi
       orderedOn: lines[0]!.ordered_on || actor.today,
       dueOn: lines[0]!.due_on!,
       note: lines[0]!.note ?? '',
+      agreed: true,
       lines: await Promise.all(
         lines.map(async (l) => ({
           id: null,

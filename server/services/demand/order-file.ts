@@ -233,6 +233,8 @@ async function createRead(
         priority: Number(cell('priority') || 0),
         note: cell('note'),
         batchId,
+        // Whoever may sell outside the allowed prices looks at the file before it is taken in.
+        confirmed: true,
         lines: read.map((entry) => entry.edit),
       }),
     )

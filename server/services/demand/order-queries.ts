@@ -9,6 +9,7 @@ import type { Paged } from '~~/shared/primitives'
 import { loadMeasuredItems } from '../catalogue/measured-items'
 import { ALLOCATED, servedLines } from '../dispatch/serving'
 import { loadPacking, packable, isPackedAtShipment } from '../dispatch/pack-at-shipment'
+import { soldOutsideLimits } from './price-limits'
 import { loadPostings } from '../../ledger/postings'
 
 export interface SalesOrderRow {
@@ -200,5 +201,12 @@ export async function loadOrder(id: number, today: string) {
       }
     }),
   )
-  return { ...order, lines: answers, allocations: set, packing: await loadPacking(db, id), postings }
+  return {
+    ...order,
+    lines: answers,
+    allocations: set,
+    packing: await loadPacking(db, id),
+    postings,
+    outsideLimits: await soldOutsideLimits(db, id),
+  }
 }

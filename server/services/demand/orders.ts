@@ -1,21 +1,15 @@
 import { eq, sql } from 'drizzle-orm'
-import { convert } from '~~/core/units/graph'
-import { ONE, ratio, toDecimal, toText } from '~~/core/units/exact'
+import { ratio, toDecimal, toText } from '~~/core/units/exact'
 import { type Given } from '~~/core/units/quantity'
 import { rows, type Tx } from '~~/server/database/client'
 import { customers, salesLines, salesOrders } from '~~/server/database/schema'
 import { Refusal, refuseField } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { SalesOrderEdit } from '~~/shared/demand/requests'
-import {
-  asNumeric,
-  loadMeasuredItems,
-  readQuantity,
-  requireUsable,
-  type MeasuredItem,
-} from '../catalogue/measured-items'
+import { asNumeric, loadMeasuredItems, readQuantity, requireUsable } from '../catalogue/measured-items'
 import { ALLOCATED } from '../dispatch/serving'
 import { hasShipped, settle } from './order-end'
+import { OUTSIDE_LIMITS, requireAllowedPrices } from './price-limits'
 import { lockAsSeen, saveDocument, nextNumber, noteChange } from '../../documents'
 
 export async function createOrder(
@@ -27,6 +21,8 @@ export async function createOrder(
     orderedOn?: string
     outsideRef?: string | null
     batchId?: number | null
+    /** The prices were agreed elsewhere, as in the web shop: nothing is asked of them. */
+    agreed?: boolean
   },
 ): Promise<{ id: number; number: string }> {
   await requireActiveCustomer(tx, edit.customerId)
@@ -46,8 +42,10 @@ export async function createOrder(
       batchId: edit.batchId ?? null,
     })
     .returning()
-  await tx.insert(salesLines).values(await linesOf(tx, order!.id, edit))
-  await noteChange(tx, actor, { kind: 'sales order', id: order!.id }, null, edit)
+  const { agreed, ...noted } = edit
+  const { lines, outside } = await linesOf(tx, actor, order!.id, edit, agreed ? 'all' : [])
+  await tx.insert(salesLines).values(lines)
+  await noteChange(tx, actor, { kind: 'sales order', id: order!.id }, null, { ...noted, ...keptPrices(outside) })
   return { id: order!.id, number }
 }
 
@@ -97,7 +95,9 @@ interface BoundLine {
   readonly code: string
 }
 
-type WantedLine = Awaited<ReturnType<typeof linesOf>>[number]
+type WantedLine = Awaited<ReturnType<typeof linesOf>>['lines'][number]
+
+const keptPrices = (outside: readonly string[]): object => (outside.length > 0 ? { [OUTSIDE_LIMITS]: outside } : {})
 
 /** Refuses lines that fall below what is allocated or shipped of them, and lines that are of another order. */
 function requireKept(bound: readonly BoundLine[], wanted: readonly WantedLine[], edit: SalesOrderEdit): void {
@@ -160,7 +160,7 @@ export async function changeOrder(
       where l.order_id = ${id}
       order by l.line`,
   )
-  const wanted = await linesOf(tx, id, edit)
+  const { lines: wanted, outside } = await linesOf(tx, actor, id, edit, bound)
   requireKept(bound, wanted, edit)
   await replaceLines(tx, id, bound, wanted, edit)
   const linesBefore = bound.map(({ id: line, itemId, entered, unit, price }) => ({
@@ -180,24 +180,30 @@ export async function changeOrder(
       priority: edit.priority ?? before.priority,
     },
     before: { lines: linesBefore },
-    after: { lines: edit.lines },
+    after: { lines: edit.lines, ...keptPrices(outside) },
   })
   return { id }
 }
 
-async function linesOf(tx: Tx, orderId: number, edit: Given<SalesOrderEdit>) {
+/** The lines as they are stored, and what of their prices lies outside what is allowed; a price that stood so before was agreed. */
+async function linesOf(
+  tx: Tx,
+  actor: Actor,
+  orderId: number,
+  edit: Given<SalesOrderEdit>,
+  agreed: readonly BoundLine[] | 'all',
+) {
   const items = await loadMeasuredItems(
     tx,
     edit.lines.map((line) => line.itemId),
   )
-  return edit.lines.map((line, index) => {
+  const lines = edit.lines.map((line, index) => {
     const item = items.get(line.itemId)
     if (!item) {
       throw new Refusal('invalid-input', 'Choose an item.', { [`lines.${index}.itemId`]: 'Choose an item.' })
     }
     requireUsable(item, `lines.${index}.itemId`, 'any')
     const read = readQuantity(item, line.quantity, line.unit, `lines.${index}.quantity`)
-    requireAllowedPrice(item, line.price, read.unit, `lines.${index}.price`)
     return {
       orderId,
       line: index + 1,
@@ -209,27 +215,19 @@ async function linesOf(tx: Tx, orderId: number, edit: Given<SalesOrderEdit>) {
       stockPrice: toDecimal(ratio(line.price).mul(ratio(read.entered)).div(read.quantity), 12),
     }
   })
-}
-
-/** Holds a price between the lowest and the highest that the item allows, which are for one selling unit. */
-function requireAllowedPrice(item: MeasuredItem, price: string, unit: string, field: string): void {
-  const inSelling = convert(item.measure.graph, ONE, unit, item.sellingUnit)
-  if (!inSelling.ok) {
-    return
-  }
-  for (const [bound, side] of [
-    [item.lowestPrice, 'lowest'],
-    [item.highestPrice, 'highest'],
-  ] as const) {
-    if (bound === null) {
-      continue
-    }
-    const limit = ratio(bound).mul(inSelling.value)
-    if (side === 'lowest' ? ratio(price).compare(limit) < 0 : ratio(price).compare(limit) > 0) {
-      refuseField(
-        field,
-        `${item.code} has a ${side} price of ${toDecimal(limit, 2)} for one ${item.measure.graph.units.get(unit)?.name ?? unit}.`,
-      )
-    }
-  }
+  const stands = (line: (typeof lines)[number], index: number): boolean =>
+    agreed === 'all' ||
+    agreed.some(
+      (old) =>
+        old.id === edit.lines[index]!.id &&
+        old.itemId === line.itemId &&
+        old.unit === line.unit &&
+        ratio(old.price).equals(ratio(line.price)),
+    )
+  const outside = requireAllowedPrices(
+    actor,
+    lines.map((line, index) => ({ ...line, item: items.get(line.itemId)!, agreed: stands(line, index) })),
+    edit.confirmed ?? false,
+  )
+  return { lines, outside }
 }

@@ -160,6 +160,7 @@ export async function fetchFromShop(
         dueOn: actor.today,
         note: `${order.buyer}, ${order.email}${order.note ? ` · ${order.note}` : ''}`,
         outsideRef: order.number,
+        agreed: true,
         lines: order.lines.map((line) => {
           const item = items.get(line.code.toLowerCase())!
           return {

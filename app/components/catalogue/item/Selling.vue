@@ -2,9 +2,12 @@
 import type { GridColumn } from '~/composables/ui/use-grid-paste'
 import type { ItemForm } from '~/composables/catalogue/use-item-form'
 
-defineProps<{ fields: Record<string, string>; disabled?: boolean }>()
+const props = defineProps<{ fields: Record<string, string>; disabled?: boolean }>()
 const form = defineModel<ItemForm>({ required: true })
 const references = useReferences()
+const session = useSession()
+/** Selling prices are set by those who sell; the standard cost by whoever edits the item. */
+const fixed = computed(() => props.disabled || !session.allows('prices'))
 const columns = computed<GridColumn[]>(() => [
   {
     key: 'priceListId',
@@ -43,16 +46,10 @@ const columns = computed<GridColumn[]>(() => [
         right
         :hint="`for one ${references.symbol(form.sellingUnit)}`"
         :error="fields.price"
-        :disabled="disabled"
+        :disabled="fixed"
       />
-      <FormText v-model="form.lowestPrice" label="Never below" right :error="fields.lowestPrice" :disabled="disabled" />
-      <FormText
-        v-model="form.highestPrice"
-        label="Never above"
-        right
-        :error="fields.highestPrice"
-        :disabled="disabled"
-      />
+      <FormText v-model="form.lowestPrice" label="Never below" right :error="fields.lowestPrice" :disabled="fixed" />
+      <FormText v-model="form.highestPrice" label="Never above" right :error="fields.highestPrice" :disabled="fixed" />
       <FormText
         v-model="form.standardCost"
         label="Standard cost"
@@ -62,6 +59,7 @@ const columns = computed<GridColumn[]>(() => [
         :disabled="disabled"
       />
     </div>
+    <p v-if="fixed && !disabled" class="text-fine text-soft">Selling prices are set by an owner or a planner.</p>
     <div>
       <h3 class="mb-1 font-semibold">Prices by unit, quantity and customer</h3>
       <FormGrid
@@ -70,7 +68,7 @@ const columns = computed<GridColumn[]>(() => [
         path="prices"
         :columns="columns"
         :fields="fields"
-        :disabled="disabled"
+        :disabled="fixed"
         :blank="
           () => ({
             priceListId: null,

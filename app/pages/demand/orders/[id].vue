@@ -7,12 +7,12 @@ const id = computed(() => Number(route.params.id))
 const session = useSession()
 const references = useReferences()
 const notices = useNotices()
-const { day, digits, isPast, price } = usePrint()
+const { asTyped, day, digits, isPast, price } = usePrint()
 const { data: order, refresh } = orNotFound(await useFetch(() => `/api/demand/orders/${id.value}`))
 const editing = ref(false)
 const form = reactive({ dueOn: '', note: '', siteId: null as number | null, priority: '0' })
 const lines = ref<OrderLine[]>([])
-const { busy, detail, fields, code, run } = useAct()
+const { busy, detail, fields, code, effects, run, clear } = useAct()
 useHead({ title: () => `${order.value?.number} · Tsumiki` })
 
 type Line = NonNullable<typeof order.value>['lines'][number]
@@ -20,7 +20,8 @@ const isShort = computed(
   () => order.value?.status === 'open' && order.value.lines.some((line) => missingOf(line) !== '0'),
 )
 const openLines = computed(
-  () => order.value?.lines.map((line) => ({ itemId: line.itemId, quantity: line.entered, unit: line.unit })) ?? [],
+  () =>
+    order.value?.lines.map((line) => ({ itemId: line.itemId, quantity: asTyped(line.entered), unit: line.unit })) ?? [],
 )
 const COLUMNS = [
   { key: 'code', name: 'Item' },
@@ -40,7 +41,7 @@ async function build(line: Line): Promise<void> {
       body: {
         key,
         itemId: line.itemId,
-        quantity: `${missingOf(line)} ${line.symbol}`,
+        quantity: `${asTyped(missingOf(line))} ${line.symbol}`,
         unit: line.unit,
         dueOn: order.value!.dueOn,
         salesLineId: line.id,
@@ -63,7 +64,7 @@ async function edit(): Promise<void> {
       itemId: l.itemId,
       shown: { id: l.itemId, code: l.code, name: l.name },
       measured: await fetchMeasured(l.itemId),
-      quantity: l.entered,
+      quantity: asTyped(l.entered),
       unit: l.unit,
       price: l.price,
     })),
@@ -84,9 +85,10 @@ async function end(how: 'cancel' | 'reopen'): Promise<void> {
   void refreshToday()
   await refresh()
 }
-async function save(): Promise<void> {
+async function save(confirmed = false): Promise<void> {
   const body = {
     ...form,
+    confirmed,
     version: order.value!.version,
     lines: lines.value.map(({ id: line, itemId, quantity, unit, price: each }) => ({
       id: line,
@@ -138,6 +140,9 @@ async function save(): Promise<void> {
         >Allocate and ship</UiButton
       >
     </UiHead>
+    <p v-if="order.outsideLimits.length > 0" class="mb-3 text-soft">
+      Sold outside the allowed prices: {{ order.outsideLimits.join(' ') }}
+    </p>
     <UiProblem v-if="!editing" :text="cancelling ? '' : detail" class="mb-3" />
     <UiConfirm
       v-model="cancelling"
@@ -156,8 +161,8 @@ async function save(): Promise<void> {
         What is allocated to it is free again. It can be opened again later.
       </p>
     </UiConfirm>
-    <form v-if="editing" @submit.prevent="save">
-      <UiProblem :text="Object.keys(fields).length ? '' : detail" class="mb-3" />
+    <form v-if="editing" @submit.prevent="save()">
+      <UiProblem :text="Object.keys(fields).length || effects.length ? '' : detail" class="mb-3" />
       <UiSheet title="Change the order" class="mb-4">
         <div class="mb-4 grid grid-cols-[12rem_1fr] gap-3">
           <FormText v-model="form.dueOn" label="Due on" type="date" :error="fields.dueOn" /><FormText
@@ -232,6 +237,16 @@ async function save(): Promise<void> {
         >
       </UiTable>
     </UiSheet>
+    <UiNeedsYes
+      v-if="effects.length > 0"
+      title="Prices outside what is allowed"
+      act="Save the order all the same"
+      :effects="effects"
+      :busy="busy"
+      @confirm="save(true)"
+      @leave="clear"
+      >The order keeps that this was said yes to.</UiNeedsYes
+    >
     <DemandPromise
       v-if="order.status === 'open' && !editing && openLines.length"
       :key="order.version"
@@ -250,7 +265,7 @@ async function save(): Promise<void> {
               query: {
                 item: line.itemId,
                 code: line.code,
-                quantity: `${line.missing} ${line.symbol}`,
+                quantity: `${asTyped(line.missing)} ${line.symbol}`,
                 due: order.dueOn,
               },
             })

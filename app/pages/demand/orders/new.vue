@@ -14,7 +14,7 @@ const form = reactive({
 const lines = ref<OrderLine[]>([
   { id: null, itemId: null, shown: null, measured: null, quantity: '', unit: 'piece', price: '0' },
 ])
-const { busy, detail, fields, run } = useAct()
+const { busy, detail, fields, effects, run, clear } = useAct()
 const adding = ref(false)
 const swaps = ref(0)
 
@@ -28,9 +28,10 @@ function swap(position: number, item: ItemName): void {
     index === position ? { ...line, itemId: item.id, shown: item, measured: null, said: undefined } : entry,
   )
 }
-async function save(): Promise<void> {
+async function save(confirmed = false): Promise<void> {
   const body = {
     ...form,
+    confirmed,
     lines: lines.value.map(({ id, itemId, quantity, unit, price }) => ({ id, itemId, quantity, unit, price })),
   }
   const made = await run((key) => $fetch('/api/demand/orders', { method: 'POST', body: { key, ...body } }))
@@ -44,12 +45,12 @@ async function save(): Promise<void> {
 </script>
 
 <template>
-  <form @submit.prevent="save">
+  <form @submit.prevent="save()">
     <UiHead title="New sales order"
       ><UiButton @click="navigateTo('/demand')">Leave it</UiButton
       ><UiButton primary type="submit" :busy="busy">Enter the order</UiButton></UiHead
     >
-    <UiProblem :text="Object.keys(fields).length ? '' : detail" class="mb-3" />
+    <UiProblem :text="Object.keys(fields).length || effects.length ? '' : detail" class="mb-3" />
     <UiSheet>
       <div class="mb-5 grid grid-cols-[20rem_12rem_1fr] gap-3">
         <div class="flex items-start gap-1">
@@ -81,6 +82,16 @@ async function save(): Promise<void> {
       <DemandOrderLines :key="swaps" v-model="lines" :fields="fields" :party-id="form.customerId" prices="selling" />
     </UiSheet>
     <DemandPromise class="mt-4" :lines="lines" :due-on="form.dueOn" swaps @swap="swap" @use="form.dueOn = $event" />
+    <UiNeedsYes
+      v-if="effects.length > 0"
+      title="Prices outside what is allowed"
+      act="Enter the order all the same"
+      :effects="effects"
+      :busy="busy"
+      @confirm="save(true)"
+      @leave="clear"
+      >The order keeps that this was said yes to.</UiNeedsYes
+    >
     <CatalogueQuickAdd
       v-if="adding"
       kind="customers"

@@ -6,7 +6,7 @@ const id = computed(() => Number(route.params.id))
 const session = useSession()
 const references = useReferences()
 const notices = useNotices()
-const { day, isPast, amount } = usePrint()
+const { asTyped, day, isPast, amount } = usePrint()
 const { data: job, refresh } = orNotFound(await useFetch(() => `/api/workshop/break-downs/${id.value}`))
 const asking = ref(false)
 const bins = computed(() => references.bins.filter((bin) => !bin.closedToReceiving && bin.siteId === job.value?.siteId))
@@ -37,12 +37,8 @@ const lots = computed(() => {
   ]
 })
 const comes = (output: { itemId: number; quantity: string }): string => {
-  try {
-    const typed = really[output.itemId]?.trim()
-    return typed ? toText(ratio(typed)) : output.quantity
-  } catch {
-    return output.quantity
-  }
+  const given = really[output.itemId] ?? ''
+  return isPlainDecimal(given) ? given : output.quantity
 }
 const after = (output: { itemId: number; before: string; quantity: string }): string =>
   toText(ratio(output.before).add(ratio(comes(output))))
@@ -61,7 +57,7 @@ async function complete(): Promise<void> {
         ...form,
         outputs: named.value.map((output) => ({
           itemId: output.itemId,
-          quantity: really[output.itemId],
+          quantity: asTyped(really[output.itemId]!),
           unit: output.unit,
         })),
       },

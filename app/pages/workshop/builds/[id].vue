@@ -5,7 +5,7 @@ const route = useRoute()
 const id = computed(() => Number(route.params.id))
 const session = useSession()
 const notices = useNotices()
-const { day, isPast, money, amount } = usePrint()
+const { asTyped, day, isPast, money, amount } = usePrint()
 const answer = orNotFound(await useFetch(() => `/api/workshop/builds/${id.value}`))
 const build = computed(() => answer.data.value as BuildAnswer | undefined)
 const dialog = ref<'record' | 'edit' | null>(null)
@@ -76,7 +76,7 @@ async function go(line: BuildLineAnswer, remedy: Remedy): Promise<void> {
         item: remedy.itemId,
         code: remedy.code,
         name: remedy.name,
-        quantity: remedy.quantity,
+        quantity: asTyped(remedy.quantity),
         due: build.value!.releaseOn,
       },
     })
@@ -88,7 +88,7 @@ async function go(line: BuildLineAnswer, remedy: Remedy): Promise<void> {
         body: {
           key,
           itemId: line.itemId,
-          quantity: remedy.quantity,
+          quantity: asTyped(remedy.quantity),
           unit: line.stockUnit,
           dueOn: build.value!.dueOn,
           siteId: build.value!.siteId,

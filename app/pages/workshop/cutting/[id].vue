@@ -8,7 +8,7 @@ const id = Number(useRoute().params.id)
 const session = useSession()
 const references = useReferences()
 const notices = useNotices()
-const { day, isPast, amount } = usePrint()
+const { asTyped, day, isPast, amount } = usePrint()
 const answer = orNotFound(await useFetch(`/api/workshop/cutting/${id}`))
 const job = computed(() => answer.data.value as CuttingAnswer)
 const cutting = useCutting(() => job.value)
@@ -22,16 +22,21 @@ useHead({ title: () => `${job.value.number} · Tsumiki` })
 const isDraft = computed(() => job.value.status === 'draft')
 const mayEdit = computed(() => isDraft.value && session.allows('make'))
 const asForm = (): WantedRow[] =>
-  job.value.wanted.map((cut) => ({ job: cut.job, quantity: cut.entered, unit: cut.unit, count: String(cut.count) }))
+  job.value.wanted.map((cut) => ({
+    job: cut.job,
+    quantity: asTyped(cut.entered),
+    unit: cut.unit,
+    count: String(cut.count),
+  }))
 const rows = ref<WantedRow[]>(
   job.value.wanted.length > 0 ? asForm() : [{ job: '', quantity: '', unit: 'cm', count: '1' }],
 )
 const form = reactive({
   dueOn: job.value.dueOn,
   note: job.value.note,
-  kerf: job.value.kerf === '0' ? '' : job.value.kerf,
+  kerf: job.value.kerf === '0' ? '' : asTyped(job.value.kerf),
   kerfUnit: job.value.unit,
-  keep: job.value.keep === '0' ? '' : job.value.keep,
+  keep: job.value.keep === '0' ? '' : asTyped(job.value.keep),
   keepUnit: job.value.unit,
   oneLot: job.value.oneLot,
 })

@@ -5,11 +5,14 @@ import { buildUnitGraph, convert, describeUnitError, type Unit, type UnitGraph }
 import { ONE, ratio } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
 import { anyOf } from '~~/server/database/sql'
+import type { Actor } from '~~/server/utils/route'
+import { may, rolesWith } from '~~/shared/company/people'
 import { unitOf } from '~~/shared/catalogue/measure'
 import type { Definition, Stored } from '~~/shared/catalogue/definitions'
 import { loadUnits } from '../measured-items'
 import { type Edit, type Fault } from './store'
 import { findOffStep } from './finest-step'
+import { countedItems, movedItems, unitsInUse } from './item-uses'
 import { isSame } from './is-same'
 import { loadKnown, checkReferences } from './item-references'
 
@@ -20,6 +23,7 @@ export async function checkItems(
   tx: Tx,
   edits: readonly Edit<'items'>[],
   before: ReadonlyMap<number, Stored<'items'>>,
+  actor: Actor,
 ): Promise<Fault[]> {
   const faults: Fault[] = []
   const units = new Map((await loadUnits(tx)).map((row) => [row.code, unitOf(row)]))
@@ -43,6 +47,7 @@ export async function checkItems(
       faults.push({ edit, field, detail })
     }
     checkReferences(definition, id, known, report)
+    checkSellingPrices(actor, definition, before.get(id ?? 0), report)
     const graph = checkUnits(definition, units, report)
     if (graph) {
       checkPaths(definition, graph, units, written.get(id ?? 0) ?? [], report)
@@ -73,6 +78,28 @@ export async function checkItems(
     }
   }
   return faults
+}
+
+const SELLING_PRICES = ['price', 'lowestPrice', 'highestPrice', 'prices'] as const
+
+/** Selling prices are set by those who sell. */
+function checkSellingPrices(
+  actor: Actor,
+  item: Definition<'items'>,
+  was: Stored<'items'> | undefined,
+  report: ReportFault,
+): void {
+  if (may(actor.role, 'prices')) {
+    return
+  }
+  for (const field of SELLING_PRICES) {
+    if (!isSame(item[field], was?.[field] ?? (field === 'prices' ? [] : null))) {
+      report(
+        field,
+        `You are signed in as ${actor.role}. To set selling prices takes one of: ${rolesWith('prices').join(', ')}.`,
+      )
+    }
+  }
 }
 
 function checkUnits(
@@ -185,99 +212,4 @@ async function takenBarcodes(
     [...own, ...others.map((o) => ({ edit: null, item: o.item, code: scanned(o.code) }))],
     (holder) => holder.code,
   )
-}
-
-async function movedItems(tx: Tx, ids: readonly number[]): Promise<Set<number>> {
-  if (ids.length === 0) {
-    return new Set()
-  }
-  return new Set(
-    (
-      await rows<{ id: number }>(
-        tx,
-        sql`
-          select id
-          from items
-          where ${anyOf(sql`id`, ids)} and exists (select 1 from moves where item_id = items.id)`,
-      )
-    ).map((row) => row.id),
-  )
-}
-
-/** Items that documents and forecasts count in their stock unit. */
-async function countedItems(tx: Tx, ids: readonly number[]): Promise<Set<number>> {
-  if (ids.length === 0) {
-    return new Set()
-  }
-  const isOne = anyOf(sql`item_id`, ids)
-  const found = await rows<{ id: number }>(
-    tx,
-    sql`
-      select item_id as id from sales_lines where ${isOne}
-      union
-      select item_id from purchase_lines where ${isOne}
-      union
-      select item_id from transfer_lines where ${isOne}
-      union
-      select item_id from builds where ${isOne}
-      union
-      select item_id from build_lines where ${isOne}
-      union
-      select item_id from forecast_cells where ${isOne}
-      union
-      select item_id from past_sales where ${isOne}`,
-  )
-  return new Set(found.map((row) => row.id))
-}
-
-/** Units in which bills, break-downs and open orders speak of items. */
-async function unitsInUse(tx: Tx, ids: readonly number[]): Promise<Map<number, { unit: string; by: string }[]>> {
-  if (ids.length === 0) {
-    return new Map()
-  }
-  const belongsToItems = anyOf(sql`x.item_id`, ids)
-  const found = await rows<{ id: number; unit: string; by: string }>(
-    tx,
-    sql`
-      select x.item_id as id, x.unit, 'The bill of ' || i.code as by
-      from bom_lines x
-      join boms b on b.id = x.bom_id
-      join items i on i.id = b.item_id
-      where ${belongsToItems}
-      union
-      select x.item_id, x.unit, 'The bill of ' || i.code
-      from bom_by_products x
-      join boms b on b.id = x.bom_id
-      join items i on i.id = b.item_id
-      where ${belongsToItems}
-      union
-      select x.item_id, x.batch_unit, 'Its bill of materials'
-      from boms x
-      where ${belongsToItems}
-      union
-      select x.item_id, x.unit, 'Its break-down'
-      from recipes x
-      where ${belongsToItems}
-      union
-      select x.item_id, x.loss_unit, 'Its break-down'
-      from recipes x
-      where ${belongsToItems} and x.loss_unit is not null
-      union
-      select x.item_id, x.unit, 'The break-down of ' || i.code
-      from recipe_outputs x
-      join recipes r on r.id = x.recipe_id
-      join items i on i.id = r.item_id
-      where ${belongsToItems}
-      union
-      select x.item_id, x.unit, o.number
-      from sales_lines x
-      join sales_orders o on o.id = x.order_id
-      where ${belongsToItems} and o.status = 'open'
-      union
-      select x.item_id, x.unit, o.number
-      from purchase_lines x
-      join purchase_orders o on o.id = x.order_id
-      where ${belongsToItems} and o.status = 'open'`,
-  )
-  return groupBy(found, (use) => use.id)
 }
