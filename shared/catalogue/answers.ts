@@ -44,6 +44,8 @@ export interface SetPreview {
   }[]
   readonly changing: number
   readonly faults: readonly { readonly code: string; readonly detail: string }[]
+  /** Items that would be retired while they are needed, and what for; at most two hundred. */
+  readonly stillUsed: readonly { readonly code: string; readonly uses: string }[]
   readonly batchId: number | null
 }
 

@@ -18,6 +18,8 @@ export interface LowStockLine {
   readonly left: string
   readonly keep: string
   readonly quantity: string
+  /** The same in the unit that people order in, where that is another; told when it is read. */
+  readonly inUnit?: { readonly quantity: string; readonly symbol: string }
   readonly orderBy: string
   readonly lateBy: number
   readonly leadDays: number

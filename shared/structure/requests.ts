@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { OneOf, optional, positiveAmount } from '../catalogue/fields'
 import { ITEM_SOURCES } from '../catalogue/words'
-import { Day, Decimal, Id, Note, OptionalDay, Text, Typed, Unit } from '../primitives'
+import { Day, Decimal, Id, Note, OptionalDay, Text, Typed, Unit, Version } from '../primitives'
 
 export const BASES = ['per batch', 'per build'] as const
 export const COST_BASES = ['current', 'standard', 'best supplier price'] as const
@@ -205,6 +205,12 @@ export const ReplaceComponent = z.object({
   dry: z.boolean().default(true),
 })
 export const UseDrafts = z.object({ bills: z.array(Id).min(1, 'Choose at least one draft.').max(5000), fromOn: Day })
+/** `becomes`: what its item is from then on, where it was neither made nor a kit. */
+export const UseBill = z.object({
+  version: Version,
+  fromOn: Day,
+  becomes: OneOf(['made', 'kit'] as const).default('made'),
+})
 export const BillList = z.object({
   search: z.string().trim().default(''),
   state: z.enum(['', 'draft', 'current', 'to come', 'past', 'none']).default(''),

@@ -1,19 +1,8 @@
 import { randomUUID } from 'node:crypto'
-import { chmodSync, mkdtempSync, rmSync } from 'node:fs'
-import { tmpdir } from 'node:os'
-import path from 'node:path'
 import { expect, test } from '@playwright/test'
 import pg from 'pg'
 import { PASSWORD } from './helpers'
-
-interface Cluster {
-  url(database: string): string
-  stop(): Promise<void>
-}
-interface Server {
-  readonly child: { readonly pid?: number }
-  stop(): Promise<void>
-}
+import { ownFolder, scripts } from './own-server'
 
 /** How many lanes send corrections at once, and for how long before somebody pulls the plug. */
 const LANES = 6
@@ -22,15 +11,8 @@ const STORM_MS = 2500
 test('kill -9 of the server and of PostgreSQL in a storm of postings: nothing half there, nothing acknowledged lost, balances equal moves', async () => {
   test.setTimeout(240_000)
   const root = process.cwd()
-  const { startPostgres } = (await import(path.resolve('scripts/lib/postgres.mjs'))) as {
-    startPostgres(options: { root: string }): Promise<Cluster>
-  }
-  const { startServer } = (await import(path.resolve('scripts/lib/server.mjs'))) as {
-    startServer(options: object): Promise<Server>
-  }
-  const { freePort } = (await import(path.resolve('scripts/lib/run.mjs'))) as { freePort(): Promise<number> }
-  const folder = mkdtempSync(path.join(tmpdir(), 'tsumiki-kill-'))
-  chmodSync(folder, 0o755)
+  const { startPostgres, startServer, freePort } = await scripts()
+  const { folder, clear } = ownFolder('kill')
   let cluster = await startPostgres({ root: folder })
   const port = await freePort()
   const start = () =>
@@ -179,6 +161,6 @@ test('kill -9 of the server and of PostgreSQL in a storm of postings: nothing ha
   } finally {
     await server.stop()
     await cluster.stop()
-    rmSync(folder, { recursive: true, force: true })
+    clear()
   }
 })

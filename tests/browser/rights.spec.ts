@@ -33,6 +33,7 @@ const MAY: Readonly<Record<string, readonly string[]>> = {
   'structure/[id]/revise.post': ['planner', 'buyer'],
   'structure/replace.post': ['planner', 'buyer'],
   'structure/use.post': ['planner', 'buyer'],
+  'structure/bills/[id]/use.post': ['planner', 'buyer'],
   'structure/buildable.post': ['planner', 'buyer', 'maker', 'stockkeeper', 'viewer'],
   'structure/look-up.post': ['planner', 'buyer', 'maker', 'stockkeeper', 'viewer'],
   'stock/low/index.put': ['planner', 'buyer'],

@@ -36,7 +36,7 @@ test('another width is asked for with what it does to stock, and is left or take
   const width = page.getByLabel('holds, line 1', { exact: true })
   await width.fill('1.2')
   await width.press('Tab')
-  await expect(dialog(page)).toContainText('WIDE-CLOTH: 20 m in stock stay, now 30 m², then 24 m².')
+  await expect(dialog(page)).toContainText('WIDE-CLOTH: 20 m in stock are 30 m² now, then 24 m².')
   await dialog(page).getByRole('button', { name: 'Leave it' }).click()
   await expect(width).toHaveValue('1.5')
   await width.fill('1.2')

@@ -119,6 +119,28 @@ describe('one hole, bought once', () => {
     await byHand('25')
     expect(await offered()).toEqual({ list: [], today: [], low: [] })
   })
+  it('both are told in the unit people order in: 40 and then 25 pieces as cartons of ten', async () => {
+    await rows(
+      db,
+      sql`
+        insert into item_relations (item_id, unit, of_unit, numerator, denominator)
+        values (${item}, 'carton', 'piece', 10, 1)`,
+    )
+    await rows(
+      db,
+      sql`update supplier_terms set unit = 'carton', minimum = '1', multiple = '0.5' where item_id = ${item}`,
+    )
+    const offered = async () => ({
+      list: (await buyingList()).orders.filter((order) => order.code === code).map((order) => order.inUnit),
+      low: (await readLowStock(owner)).lines.filter((line) => line.code === code).map((line) => line.inUnit),
+    })
+    await newPlan('Cartons')
+    await inTransaction((tx) => lookForLowStock(tx, owner.today))
+    const cartons = (quantity: string) => [{ quantity, symbol: 'carton' }]
+    expect(await offered()).toEqual({ list: cartons('4'), low: cartons('4') })
+    await byHand('15')
+    expect(await offered()).toEqual({ list: cartons('2.5'), low: cartons('2.5') })
+  })
 })
 
 describe('a forecast and its copy', () => {

@@ -14,7 +14,9 @@ import {
 import { byScan, find } from '~~/server/services/catalogue/find'
 import { inTransaction } from '~~/server/database/transactions'
 import type { Definition, DefinitionKind, Stored } from '~~/shared/catalogue/definitions'
+import { setMany } from '~~/server/services/catalogue/set-many'
 import { idOf, owner, refusalOf, withDemo } from './database'
+import { make as makeItem } from './stock-helpers'
 
 withDemo()
 
@@ -283,5 +285,16 @@ describe('many at once', () => {
       error: [{ edit: 1, field: 'code', detail: 'The code SAME is taken. Choose another.' }],
     })
     expect((await load('items', a.id)).code).toBe('WAX')
+  })
+  it('to retire what is still needed is told first: what lies there, open documents, bills', async () => {
+    const ids = await Promise.all(['WAX', 'KIT-FIRST'].map((code) => idOf('items', code)))
+    const idle = await makeItem('IDLE-ONE')
+    const set = { ids: [...ids, idle], field: 'status' as const, value: 'retired', inherit: false, dry: true }
+    const preview = await inTransaction((tx) => setMany(tx, owner, set))
+    expect(preview.changing).toBe(3)
+    expect(preview.stillUsed.map((item) => item.code)).toEqual(['KIT-FIRST', 'WAX'])
+    const [kit, wax] = preview.stillUsed
+    expect(kit!.uses).toMatch(/pc in stock, SO-\d+/)
+    expect(wax!.uses).toMatch(/ in stock, .*bill of .*KIT-FIRST/)
   })
 })

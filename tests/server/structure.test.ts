@@ -2,12 +2,12 @@ import { sql } from 'drizzle-orm'
 import { describe, expect, it } from 'vitest'
 import { typedQuantity } from '~~/core/units/quantity'
 import { db, rows, type Tx } from '~~/server/database/client'
-import { loadDefinition, remove, saveOne, shapeOf } from '~~/server/services/catalogue/definitions'
+import { loadDefinition, remove, saveOne, schemaOf, shapeOf } from '~~/server/services/catalogue/definitions'
 import { undoChange } from '~~/server/services/catalogue/changes'
 import { takeBack } from '~~/server/services/catalogue/tables/batches'
 import { inTransaction } from '~~/server/database/transactions'
 import { billDocument } from '~~/server/services/structure/bill-document'
-import { listBills, revise, useDrafts } from '~~/server/services/structure/bills'
+import { listBills, revise, useBill, useDrafts } from '~~/server/services/structure/bills'
 import {
   buildableFile,
   comparisonFile,
@@ -28,6 +28,7 @@ import { loadBuild } from '~~/server/services/workshop/read-build'
 import type { Definition } from '~~/shared/catalogue/definitions'
 import { BillList, ExplodeQuery } from '~~/shared/structure/requests'
 import { idOf, onHand, owner, refusalOf, valueOf, withDemo } from './database'
+import { make } from './stock-helpers'
 import { bill, item, open, refused, save, states, TODAY } from './structure-helpers'
 
 withDemo()
@@ -390,6 +391,27 @@ describe('what rests on revisions', () => {
       saveOne(tx, owner, shapeOf('bills'), { id, version, definition: { ...definition, note } })
     await inTransaction(edit('first'))
     expect((await refusalOf(edit('second'))).detail).toContain('Ines Hartwell changed note')
+  })
+  it('one act takes a draft into use and makes of what was bought what is made here', async () => {
+    const tin = await make('TIN-BOUGHT')
+    const { id } = await inTransaction((tx) => revise(tx, owner, tin, null))
+    const { version } = await loadDefinition(db, 'bills', id)
+    const use = { version, fromOn: '2026-10-06', becomes: 'kit' as const }
+    // An empty bill is refused, and then the item is not changed either.
+    const refusal = await refusalOf((tx) => useBill(tx, owner, id, use))
+    expect([refusal.code, (await loadDefinition(db, 'items', tin)).source]).toEqual(['invalid-input', 'bought'])
+    const { id: own, version: seen, ...draft } = await loadDefinition(db, 'bills', id)
+    const lines = [{ itemId: await item('TISSUE'), quantity: '1', unit: 'sheet' }]
+    await inTransaction((tx) =>
+      saveOne(tx, owner, shapeOf('bills'), {
+        id: own,
+        version: seen,
+        definition: schemaOf('bills').parse({ ...draft, lines }),
+      }),
+    )
+    await inTransaction((tx) => useBill(tx, owner, id, { ...use, version: seen + 1 }))
+    expect((await loadDefinition(db, 'bills', id)).fromOn).toBe('2026-10-06')
+    expect(await loadDefinition(db, 'items', tin)).toMatchObject({ source: 'kit' })
   })
   it('what is used in a bill cannot be taken away, nor a unit that its lines speak in', async () => {
     expect(

@@ -51,8 +51,8 @@ it('a width that stock and orders are counted by is changed with a yes, after wh
   const refusal = await refusalOf((tx) => changeItem(tx, owner, change, { confirmed: false }))
   expect(refusal.code).toBe('needs-yes')
   expect(refusal.problem.effects).toEqual([
-    'FELT-WIDE: 133 ft in stock stay, now 1 995 ft², then 1 596 ft².',
-    `FELT-WIDE: 20 ft on ${order} stay, now 300 ft², then 240 ft².`,
+    'FELT-WIDE: 133 ft in stock are 1 995 ft² now, then 1 596 ft².',
+    `FELT-WIDE: 20 ft on ${order} are 300 ft² now, then 240 ft².`,
   ])
   expect((await loadItem(felt)).relations).toEqual(FELT.relations)
 
@@ -75,7 +75,7 @@ it('a bill that says it in that unit needs another quantity', async () => {
   const change = await edit(felt, { relations: [{ unit: 'ft', per: '10', ofUnit: 'ft2' }] })
   const refusal = await refusalOf((tx) => changeItem(tx, owner, change, { confirmed: false }))
   // 6 ÷ 12 = 0.5 ft; 6 ÷ 10 = 0.6 ft.
-  expect(refusal.effects?.at(-1)).toMatch(/^FELT-WIDE: the bill of BANNER.* takes 6 ft², now 0\.5 ft, then 0\.6 ft\.$/)
+  expect(refusal.effects?.at(-1)).toMatch(/^FELT-WIDE: the bill of BANNER.* takes 6 ft²: 0\.5 ft now, then 0\.6 ft\.$/)
 })
 
 it('a file says the same before it is taken in', async () => {
@@ -85,7 +85,7 @@ it('a file says the same before it is taken in', async () => {
     content: Buffer.from('item,unit,holds,of\nFELT-WIDE,ft,8,ft2\n').toString('base64'),
   })
   expect(preview.faults).toEqual([])
-  expect(preview.effects[0]).toBe('FELT-WIDE: 133 ft in stock stay, now 1 596 ft², then 1 064 ft².')
+  expect(preview.effects[0]).toBe('FELT-WIDE: 133 ft in stock are 1 596 ft² now, then 1 064 ft².')
 })
 
 it('a pack more, and any change where nothing uses it, ask nothing', async () => {

@@ -58,6 +58,14 @@ watch([body, ready], async () => {
   }
 })
 
+const act = computed(() => {
+  const { changing = 0, stillUsed = [] } = preview.value ?? {}
+  const items = `${changing} ${plural(changing, 'item', 'items')}`
+  if (stillUsed.length > 0) {
+    return `Retire ${items}, ${stillUsed.length} in use`
+  }
+  return preview.value ? `Set it on ${items}` : 'Set it'
+})
 async function set(): Promise<void> {
   const done = await run(() => $fetch<SetPreview>('/api/catalogue/items/set', { method: 'POST', body: body.value }))
   if (!done) {
@@ -77,7 +85,7 @@ async function set(): Promise<void> {
     v-model="open"
     wide
     :title="`Set a field of ${ids.length} ${plural(ids.length, 'item', 'items')}`"
-    :act="preview ? `Set it on ${preview.changing} ${plural(preview.changing, 'item', 'items')}` : 'Set it'"
+    :act="act"
     :busy="busy"
     :problem="detail || looking.detail.value"
     :disabled="!preview || preview.changing === 0 || preview.faults.length > 0"
@@ -108,6 +116,14 @@ async function set(): Promise<void> {
           {{ fault.code }}: {{ fault.detail }}
         </p>
         <p v-if="preview.faults.length > 8">and {{ preview.faults.length - 8 }} more</p>
+      </div>
+      <div v-if="preview.stillUsed.length > 0" role="alert" class="mb-3">
+        <p class="font-semibold text-brick">
+          {{ preview.stillUsed.length }} of them {{ plural(preview.stillUsed.length, 'is', 'are') }} still in use:
+        </p>
+        <p v-for="item in preview.stillUsed.slice(0, 8)" :key="item.code">{{ item.code }}: {{ item.uses }}</p>
+        <p v-if="preview.stillUsed.length > 8">and {{ preview.stillUsed.length - 8 }} more</p>
+        <p class="mt-1 text-soft">Retired, they are offered nowhere any more, and nothing more of them is planned.</p>
       </div>
       <p class="mb-1 text-soft">{{ preview.changing }} of {{ preview.chosen }} change.</p>
       <table v-if="preview.changes.length" class="w-full" aria-label="What will change">

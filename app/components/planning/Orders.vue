@@ -183,14 +183,10 @@ const COLUMNS = [
         >
         <template #code="{ row }"><UiItemChip :id="row.itemId" :code="row.code" :name="row.name" /></template>
         <template #quantity="{ row }"
-          ><UiQty v-if="row.inUnit" strong :of="row.inUnit.quantity" :unit="row.inUnit.symbol" /><UiQty
-            v-else
-            strong
-            :of="row.quantity"
-            :unit="row.symbol" /><UiTag v-if="row.state === 'fixed'" class="ml-2">fixed</UiTag
-          ><span v-if="row.inUnit" class="block text-fine text-soft"
-            >= <UiQty :of="row.quantity" :unit="row.symbol" /></span
-        ></template>
+          ><GoodsOrdered :of="row.quantity" :unit="row.symbol" :in-unit="row.inUnit"
+            ><UiTag v-if="row.state === 'fixed'" class="ml-2">fixed</UiTag></GoodsOrdered
+          ></template
+        >
         <template #supplier="{ row }">{{ sourceOf(row) }}</template>
         <template #releaseOn="{ row }"
           ><span :class="isPast(row.releaseOn) && 'text-brick'">{{ day(row.releaseOn) }}</span></template

@@ -81,11 +81,12 @@ const dueOf = (line: LowStockLine): string => {
 }
 async function order(line: LowStockLine, all = false): Promise<void> {
   const wanted = all ? likeIt(line) : [line]
-  const asked = wanted.map(({ itemId, code, name, quantity, symbol }) => ({
+  const asked = wanted.map(({ itemId, code, name, quantity, symbol, inUnit }) => ({
     itemId,
     code,
     name,
-    quantity: line.kind === 'move' ? asTyped(quantity) : `${asTyped(quantity)} ${symbol}`,
+    quantity:
+      line.kind === 'move' ? asTyped(quantity) : `${asTyped(inUnit?.quantity ?? quantity)} ${inUnit?.symbol ?? symbol}`,
   }))
   const due = wanted.map(dueOf).sort()[0]!
   if (line.kind === 'buy') {
@@ -185,10 +186,11 @@ const COLUMNS = computed(() => [
         <template #act="{ row }"
           ><span class="flex items-center gap-2" :title="tellLowStock(row, { day, digits })"
             ><GoodsBlock :state="drawn(row)" class="h-3.5 w-6 shrink-0" /><span v-if="row.kind"
-              >{{ VERB[row.kind] }} <b class="font-medium">{{ digits(row.quantity) }}</b>{{ ' ' }}
-              <span class="text-soft">{{ row.symbol }}</span><span
-                v-if="row.from"
-                class="block max-w-56 truncate text-fine text-soft"
+              >{{ VERB[row.kind] }} <b class="font-medium">{{ digits(row.inUnit?.quantity ?? row.quantity) }}</b>{{ ' '
+              }}<span class="text-soft"
+                >{{ row.inUnit?.symbol ?? row.symbol
+                }}<template v-if="row.inUnit"> = {{ digits(row.quantity) }} {{ row.symbol }}</template></span
+              ><span v-if="row.from" class="block max-w-56 truncate text-fine text-soft"
                 >from {{ row.from }}, {{ row.leadDays }} {{ plural(row.leadDays, 'day', 'days') }}</span
               ><span v-else class="block text-fine text-soft"
                 >takes {{ row.leadDays }} {{ plural(row.leadDays, 'day', 'days') }}</span

@@ -19,26 +19,12 @@ const { busy, detail, fields, run } = useAct()
 const own = computed(() => props.revisions.find((revision) => revision.id === props.billId)!)
 const now = computed(() => props.revisions.find((revision) => revision.state === 'current') ?? null)
 async function use(): Promise<void> {
-  const done = await run(async () => {
-    if (!isMade) {
-      const { id, version, groupSays, ...definition } = (await $fetch(
-        `/api/catalogue/items/${props.item.id}`,
-      )) as Record<string, unknown>
-      void [id, groupSays]
-      await $fetch(`/api/catalogue/items/${props.item.id}`, {
-        method: 'PUT',
-        body: { version, definition: { ...definition, source: becomes.value } },
-      })
-    }
-    const { id, version, ...definition } = await $fetch<Record<string, unknown>>(
-      `/api/catalogue/definitions/bills/${props.billId}`,
-    )
-    void [id, version]
-    return $fetch(`/api/catalogue/definitions/bills/${props.billId}`, {
-      method: 'PUT',
-      body: { version: props.version, definition: { ...definition, fromOn: fromOn.value } },
-    })
-  })
+  const done = await run(() =>
+    $fetch(`/api/structure/bills/${props.billId}/use`, {
+      method: 'POST',
+      body: { version: props.version, fromOn: fromOn.value, becomes: becomes.value },
+    }),
+  )
   if (!done) {
     return
   }

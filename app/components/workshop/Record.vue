@@ -66,10 +66,12 @@ const body = computed(() => ({
     balanceId: row.balanceId,
     scrap: row.scrap,
   })),
-  pieces: pieces.value.filter((piece) => piece.quantity.trim() !== ''),
+  pieces: pieces.value
+    .filter((piece) => piece.quantity.trim() !== '')
+    .map((piece) => ({ ...piece, quantity: asTyped(piece.quantity) })),
   byProducts: byProducts.value
     .filter((byProduct) => byProduct.typed.trim() !== '')
-    .map((byProduct) => ({ itemId: byProduct.itemId, quantity: byProduct.typed, unit: byProduct.unit })),
+    .map((byProduct) => ({ itemId: byProduct.itemId, quantity: asTyped(byProduct.typed), unit: byProduct.unit })),
 }))
 const act = computed(() => {
   if (made.value.equals(0)) {

@@ -104,7 +104,9 @@ const LIST = [
       </div>
       <UiTable v-if="buying?.orders.length" :columns="LIST" :rows="buying.orders" label="Buying list">
         <template #code="{ row }"><UiItemChip :id="row.itemId" :code="row.code" :name="row.name" /></template>
-        <template #quantity="{ row }"><UiQty strong :of="row.quantity" :unit="row.symbol" /></template>
+        <template #quantity="{ row }"
+          ><GoodsOrdered :of="row.quantity" :unit="row.symbol" :in-unit="row.inUnit"
+        /></template>
         <template #releaseOn="{ row }">{{ day(row.releaseOn) }}</template>
         <template #dueOn="{ row }">{{ day(row.dueOn) }}</template>
         <template #late="{ row }"

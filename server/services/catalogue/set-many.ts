@@ -8,6 +8,7 @@ import { INHERITABLE, type Inheritable } from '~~/shared/catalogue/words'
 import { ok, refuse, type Result } from '~~/core/result'
 import { isSame, loadGroupDefaults, saveAll, shapeOf, type Edit } from './definitions'
 import { loadItems } from './definitions/item-store'
+import { stillUsed } from './still-used'
 import { loadNames } from './tables/names'
 import type { SetPreview } from '../../../shared/catalogue/answers'
 
@@ -58,6 +59,14 @@ export async function setMany(tx: Tx, actor: Actor, { ids, field, value, inherit
     chosen: there.length,
     changing: changing.length,
     batchId: batchId ?? null,
+    stillUsed:
+      field === 'status' && value === 'retired'
+        ? await stillUsed(
+            tx,
+            changing.map((edit) => edit.id!),
+            actor.today,
+          )
+        : [],
     faults,
     changes: changing.slice(0, 200).map((edit) => ({
       id: edit.id!,

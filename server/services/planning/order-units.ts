@@ -1,5 +1,4 @@
 import { sql } from 'drizzle-orm'
-import type { PlannedOrder } from '~~/core/planning/explain'
 import { buyingQuantity } from '~~/core/planning/sizing'
 import { convert } from '~~/core/units/graph'
 import { ratio, toDecimal } from '~~/core/units/exact'
@@ -25,11 +24,11 @@ interface Order {
   readonly state: string
 }
 
-/** Planned purchases in the unit that people order in, by their names in the plan; none where that is the stock unit. */
+/** Purchases to come in the unit that people order in, by their names; none where that is the stock unit. `times`: how often the multiple is taken, by the same names. */
 export async function inOrderUnits(
   reader: Reader,
   orders: readonly Order[],
-  planned: readonly PlannedOrder[],
+  times: ReadonlyMap<string, number>,
   items: ReadonlyMap<number, MeasuredItem>,
 ): Promise<ReadonlyMap<string, InOrderUnit>> {
   const bought = orders.filter((order) => order.kind === 'buy' && order.supplierId !== null)
@@ -42,7 +41,6 @@ export async function inOrderUnits(
       where ${anyOf(sql`t.item_id`, [...new Set(bought.map((order) => order.itemId))])}`,
   )
   const byKey = new Map(terms.map((term) => [`${term.itemId} ${term.supplierId}`, term]))
-  const times = new Map(planned.map((order) => [order.id, order.why.times]))
   const found = new Map<string, InOrderUnit>()
   for (const order of bought) {
     const item = items.get(order.itemId)

@@ -117,7 +117,8 @@ export async function readPlan(id: number, today: string) {
   }
   const risky = demandsAtRisk(input, output)
   const planned = await listPlanned(id)
-  const inUnits = await inOrderUnits(db, planned, output.orders, measuredItems)
+  const times = new Map(output.orders.map((order) => [order.id, order.why.times]))
+  const inUnits = await inOrderUnits(db, planned, times, measuredItems)
   return {
     id: row.id,
     name: row.name,

@@ -24,6 +24,7 @@ import { inTransaction } from '../../database/transactions'
 import { loadCompany, today } from '../company/company'
 import { sendLetter } from '../company/mails'
 import { lessOrdered, stillOffered } from '../planning/ordered-since'
+import { inOrderUnits } from '../planning/order-units'
 import { loadPlannedSites } from '../planning/planned-sites'
 import { takeSnapshot } from '../planning/snapshot'
 import { scopeOf } from '../planning/stored-plan'
@@ -174,10 +175,21 @@ export async function readLowStock(actor: Actor): Promise<LowStockAnswer> {
   return {
     day: found?.day ?? null,
     lookedAt: found?.lookedAt ?? null,
-    lines: found ? stillOffered(await lessOrdered(db, found.lookedAt, found.lines)) : [],
+    lines: found ? await withOrderUnits(stillOffered(await lessOrdered(db, found.lookedAt, found.lines))) : [],
     aheadDays: await aheadDaysOf(db),
     mail: person?.mail ?? true,
   }
+}
+
+async function withOrderUnits(lines: readonly LowStockLine[]): Promise<LowStockLine[]> {
+  const items = await loadMeasuredItems(db, [...new Set(lines.map((line) => line.itemId))])
+  const bought = lines.flatMap((line, index) =>
+    line.kind === 'buy' && line.supplierId !== undefined
+      ? [{ ...line, kind: line.kind, supplierId: line.supplierId, ref: String(index), state: 'proposed' }]
+      : [],
+  )
+  const inUnits = await inOrderUnits(db, bought, new Map(), items)
+  return lines.map((line, index) => ({ ...line, inUnit: inUnits.get(String(index)) }))
 }
 
 /** How far ahead it is told, for all; and whether the one who says so gets the letter. What runs low is looked for anew. */

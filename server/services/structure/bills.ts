@@ -5,11 +5,11 @@ import { batches } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { Definition } from '~~/shared/catalogue/definitions'
-import type { BillList } from '~~/shared/structure/requests'
+import type { BillList, UseBill } from '~~/shared/structure/requests'
 import type { Paged } from '~~/shared/primitives'
 import type { BillRow, Revision } from '~~/shared/structure/answers'
 import type { z } from 'zod'
-import { saveOne, saveAll, refusalOf, shapeOf } from '../catalogue/definitions'
+import { loadDefinition, saveOne, saveAll, refusalOf, shapeOf } from '../catalogue/definitions'
 import { loadMeasuredItem } from '../catalogue/measured-items'
 import { loadBills } from './bill-store'
 import { inUse, notPast } from './edges'
@@ -171,4 +171,36 @@ export async function useDrafts(
     )
   }
   return { bills: saved.value.changed, batchId: batch!.id }
+}
+
+/**
+ * Takes one draft into use from a day on; an item that was neither made nor a kit becomes so in the same act.
+ *
+ * Errors: `not-found`; `stale-version`; `invalid-input` beside the day or the bill's own fields.
+ */
+export async function useBill(
+  tx: Tx,
+  actor: Actor,
+  id: number,
+  { version, fromOn, becomes }: z.output<typeof UseBill>,
+): Promise<{ id: number }> {
+  const { id: itemId, version: itemVersion, ...item } = await loadDefinition(tx, 'items', await itemOfBill(tx, id))
+  if (!isMadeHere(item.source)) {
+    const inherited = item.inherited.filter((field) => field !== 'source')
+    const definition = { ...item, source: becomes, inherited }
+    await saveOne(tx, actor, shapeOf('items'), { id: itemId, version: itemVersion, definition })
+  }
+  const { id: own, version: seen, ...bill } = await loadDefinition(tx, 'bills', id)
+  void [own, seen]
+  return saveOne(tx, actor, shapeOf('bills'), { id, version, definition: { ...bill, fromOn } })
+}
+
+const isMadeHere = (source: string): boolean => source === 'made' || source === 'kit'
+
+async function itemOfBill(tx: Tx, id: number): Promise<number> {
+  const [bill] = await rows<{ itemId: number }>(tx, sql`select item_id as "itemId" from boms where id = ${id}`)
+  if (!bill) {
+    throw new Refusal('not-found', 'There is no such bill of materials.')
+  }
+  return bill.itemId
 }

@@ -70,10 +70,10 @@ function sentence(use: Use, change: Change, stockUnit: string, said: (amount: Ra
   const quantity = ratio(use.quantity)
   if (use.kind === 'bill') {
     const now = said(quantity.mul(change.before), stockUnit)
-    return `${use.label} takes ${said(quantity, change.unit)}, now ${now}, then ${said(quantity.mul(change.after), stockUnit)}.`
+    return `${use.label} takes ${said(quantity, change.unit)}: ${now} now, then ${said(quantity.mul(change.after), stockUnit)}.`
   }
   const now = said(quantity.div(change.before), change.unit)
-  return `${said(quantity, stockUnit)} ${use.label} stay, now ${now}, then ${said(quantity.div(change.after), change.unit)}.`
+  return `${said(quantity, stockUnit)} ${use.label} are ${now} now, then ${said(quantity.div(change.after), change.unit)}.`
 }
 
 /** The units that lead to the stock unit before and after, and not by the same ratio. */
