@@ -59,5 +59,6 @@ onKeyStroke('Escape', () => {
     <BenchFind ref="find" />
     <BenchKeys ref="keys" />
     <BenchNotices />
+    <BenchSignInAgain />
   </div>
 </template>

@@ -24,7 +24,20 @@ export const useSession = defineStore('session', () => {
     signIns.value = answer.signIns
     loaded.value = true
   }
+  /** Whether the session has ended and waits for its person to sign in again; all who wait are answered together. */
+  const hasEnded = ref(false)
+  let waiting: ((signedIn: boolean) => void)[] = []
+  function signInAgain(): Promise<boolean> {
+    hasEnded.value = true
+    return new Promise((resolve) => waiting.push(resolve))
+  }
+  function answerEnd(signedIn: boolean): void {
+    hasEnded.value = false
+    const asked = waiting
+    waiting = []
+    asked.forEach((answer) => answer(signedIn))
+  }
   const allows = (right: Right): boolean => person.value !== null && may(person.value.role, right)
 
-  return { company, person, today, signIns, loaded, load, allows }
+  return { company, person, today, signIns, loaded, load, allows, hasEnded, signInAgain, answerEnd }
 })

@@ -1,6 +1,8 @@
 import { useLocalStorage } from '@vueuse/core'
 import { ratio, toText } from '~~/core/units/exact'
 import type { BuildAnswer, BuildLineAnswer, Choice } from '~~/shared/workshop/answers'
+import { amountFor, mergeCount, summaryOf } from './merge-count'
+import type { Merged, Waiting } from './use-outbox'
 
 interface Kept {
   picked: Record<number, number | null>
@@ -19,17 +21,21 @@ export function useBench(id: number, build: () => BuildAnswer, refresh: () => Pr
   const { asTyped, money } = usePrint()
   const kept = useLocalStorage<Kept>(`tsumiki-bench-${id}`, { picked: {}, steps: [] })
   const watch = useStopwatch(String(id))
-  const outbox = useOutbox(undefined, (act, answer) => {
-    const { lot, value, status } = answer as Recorded
-    notices.say({
-      kind: 'done',
-      text: `${act.summary} recorded${lot ? ` as lot ${lot}` : ''}${value && value !== '0' ? `, worth ${money(value)}` : ''}.`,
-    })
-    if (status === 'done') {
-      kept.value = { picked: {}, steps: [] }
-    }
-    void refresh()
-  })
+  const outbox = useOutbox(
+    undefined,
+    (act, answer) => {
+      const { lot, value, status } = answer as Recorded
+      notices.say({
+        kind: 'done',
+        text: `${act.summary} recorded${lot ? ` as lot ${lot}` : ''}${value && value !== '0' ? `, worth ${money(value)}` : ''}.`,
+      })
+      if (status === 'done') {
+        kept.value = { picked: {}, steps: [] }
+      }
+      void refresh()
+    },
+    stillFits,
+  )
   const own = computed(() => outbox.waiting.value.filter((act) => act.document === `build/${id}`))
   // What is waiting to be recorded counts as made on this screen.
   const promised = computed(() =>
@@ -64,13 +70,14 @@ export function useBench(id: number, build: () => BuildAnswer, refresh: () => Pr
     }
   }
 
-  /** What a line takes for a count, from the lot that was scanned: its share of what is left by the bill, up to a finest step. */
-  function amountFor(line: BuildLineAnswer, count: number): string {
-    const steps = ratio(line.next)
-      .mul(ratio(String(count)))
-      .div(ratio(build().left))
-      .div(ratio(line.finestStep))
-    return toText(ratio(steps.d === 1n ? steps.n : steps.n / steps.d + 1n).mul(ratio(line.finestStep)))
+  /** What of a count another device has left to record of this build, by the build as it is now. */
+  async function stillFits(act: Waiting): Promise<Merged | null> {
+    if (act.document !== `build/${id}`) {
+      return null
+    }
+    const now = await $fetch<BuildAnswer>(`/api/workshop/builds/${id}`)
+    const isOver = !['draft', 'ready', 'started'].includes(now.status)
+    return mergeCount(act, isOver ? { ...now, left: '0' } : now, (line, count) => asTyped(amountFor(now, line, count)))
   }
   /** Records a count: lots that were scanned are taken in the bill's quantity, everything else by the bill and the picking order. */
   async function record(count: number, binId: number | null): Promise<void> {
@@ -82,14 +89,14 @@ export function useBench(id: number, build: () => BuildAnswer, refresh: () => Pr
         balanceId: kept.value.picked[line.id],
         unit: line.stockUnit,
         scrap: '',
-        quantity: asTyped(amountFor(line, count)),
+        quantity: asTyped(amountFor(now, line, count)),
       }))
     const minutes = watch.seconds.value > 0 ? watch.minutes.value : ''
     watch.reset()
     await outbox.put({
       url: `/api/workshop/builds/${id}/record`,
       document: `build/${id}`,
-      summary: `${count} ${now.symbol} ${now.code}`,
+      summary: summaryOf(now, count),
       body: {
         version: now.version,
         made: String(count),

@@ -75,6 +75,34 @@ describe('the outbox', () => {
     box.drop(box.waiting.value[0]!.key)
     expect(box.waiting.value.map((act) => act.summary)).toEqual(['2'])
   })
+  it('where somebody else was quicker, what still fits goes out, and the rest stays with the reason', async () => {
+    const sent: unknown[] = []
+    const stale = { data: { type: 'urn:tsumiki:stale-version', title: 'Changed', detail: 'Somebody was quicker.' } }
+    const box = effectScope().run(() =>
+      useOutbox(
+        (act) => {
+          sent.push([act.body.version, act.body.made])
+          return act.body.version === 3
+            ? Promise.resolve({ version: 4 })
+            : Promise.reject(Object.assign(new Error('stale'), stale))
+        },
+        undefined,
+        (act) =>
+          Promise.resolve({
+            fits: { body: { ...act.body, version: Number(act.body.version) + 1, made: '2' }, summary: '2 pc' },
+            rest: act.summary === '5 pc' ? { summary: '3 pc', reason: 'No more is left.' } : null,
+          }),
+      ),
+    )!
+    box.waiting.value = []
+    await box.put({ ...act('5 pc'), body: { version: 1, made: '5' } })
+    expect(sent).toEqual([
+      [1, '5'],
+      [2, '2'],
+      [3, '2'],
+    ])
+    expect(box.waiting.value.map((act) => [act.summary, act.refused])).toEqual([['3 pc', 'No more is left.']])
+  })
   it('two flushes at once send each act once', async () => {
     const { box, sent } = over(() => ({ version: 2 }))
     box.waiting.value = [{ ...act('3'), key: 'k', at: '' }]

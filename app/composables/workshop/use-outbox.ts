@@ -13,20 +13,29 @@ export interface Waiting {
 interface Answer {
   version?: number
 }
+/** What still fits of an act whose document somebody else has changed meanwhile, and what does not, with the reason. */
+export interface Merged {
+  readonly fits: Pick<Waiting, 'body' | 'summary'> | null
+  readonly rest: { readonly summary: string; readonly reason: string } | null
+}
 
 const TRY_EVERY = 4000
+/** So often others may be quicker before an act is left to a person. */
+const MOST_MERGES = 5
 
 /**
  * Acts that must not be lost when the connection drops: each is kept in the browser before it is sent, sent again until it is
  * answered, and counts once, because its key stays the same.
  *
  * An act that the server refuses stays, with the reason, until a person takes it out; what waits behind it on the same document waits.
- * The version that an act has seen follows the answers to those before it.
+ * The version that an act has seen follows the answers to those before it. Where somebody else has changed the document, `merge` says what of the act
+ * still fits: that goes out, and the rest stays with the reason.
  */
 export function useOutbox(
   send: (act: Waiting) => Promise<Answer> = (act) =>
     $fetch<Answer>(act.url, { method: 'POST', body: { ...act.body, key: act.key } }),
   said: (act: Waiting, answer: Answer) => void = () => undefined,
+  merge: (act: Waiting) => Promise<Merged | null> = () => Promise.resolve(null),
 ) {
   const waiting = useLocalStorage<Waiting[]>('tsumiki-outbox', [])
   const isCut = ref(false)
@@ -43,8 +52,15 @@ export function useOutbox(
       )
     said(act, answer)
   }
+  /** Keeps the reason with an act that is refused. */
+  function refuse(act: Waiting, reason: string): 'refused' {
+    waiting.value = waiting.value.map((candidate) =>
+      candidate.key === act.key ? { ...candidate, refused: reason } : candidate,
+    )
+    return 'refused'
+  }
   /** Sends one; what is refused keeps the reason. */
-  async function attempt(act: Waiting): Promise<'sent' | 'refused' | 'cut'> {
+  async function attempt(act: Waiting, merges = MOST_MERGES): Promise<'sent' | 'refused' | 'cut'> {
     try {
       settle(act, await send(act))
       return 'sent'
@@ -54,11 +70,21 @@ export function useOutbox(
       if (isCut.value) {
         return 'cut'
       }
-      waiting.value = waiting.value.map((candidate) =>
-        candidate.key === act.key ? { ...candidate, refused: problem.detail } : candidate,
-      )
-      return 'refused'
+      const merged = problem.type.endsWith('stale-version') && merges > 0 ? await merge(act).catch(() => null) : null
+      return merged ? goOn(act, merged, merges - 1) : refuse(act, problem.detail)
     }
+  }
+  /** Sends what still fits of an act; what does not stays, behind it. */
+  async function goOn(act: Waiting, { fits, rest }: Merged, merges: number): Promise<'sent' | 'refused' | 'cut'> {
+    if (!fits) {
+      return refuse(act, rest?.reason ?? '')
+    }
+    const fitting = { ...act, ...fits }
+    const left: Waiting[] = rest
+      ? [{ ...act, key: crypto.randomUUID(), summary: rest.summary, refused: rest.reason }]
+      : []
+    waiting.value = waiting.value.flatMap((candidate) => (candidate.key === act.key ? [fitting, ...left] : [candidate]))
+    return attempt(fitting, merges)
   }
   /** Sends all in their order, until the connection is cut; what was refused holds up its document. */
   async function sendAll(): Promise<void> {

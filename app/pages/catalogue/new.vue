@@ -17,6 +17,11 @@ async function begin(): Promise<ItemForm> {
   return { ...like, ...priced, code: '', name: `${like.name} (copy)`, status: 'active', codes: [] }
 }
 const form = ref(await begin())
+const draft = useDraft(
+  'item',
+  { read: () => form.value, write: (state) => (form.value = state) },
+  route.query.like === undefined,
+)
 const { busy, detail, fields, run } = useAct()
 const { SECTIONS, opened, toggle } = useItemSections(form, () => null, fields, ['basics', 'units', 'supply'])
 
@@ -36,11 +41,16 @@ watch(
 )
 useHead({ title: 'New item · Tsumiki' })
 
+async function leave(): Promise<void> {
+  draft.discard()
+  await navigateTo('/catalogue')
+}
 async function save(): Promise<void> {
   const made = await run(() => $fetch('/api/catalogue/items', { method: 'POST', body: itemOf(form.value) }))
   if (!made) {
     return
   }
+  draft.discard()
   notices.say({ kind: 'done', text: `${form.value.code} is in the catalogue.` })
   await navigateTo(`/catalogue/${made.id}`)
 }
@@ -51,9 +61,10 @@ async function save(): Promise<void> {
     <UiHead
       :title="route.query.like ? 'Duplicate of an item' : 'New item'"
       summary="What is missing on the way (a group, a unit, a supplier) is added from here."
-      ><UiButton @click="navigateTo('/catalogue')">Leave it</UiButton
+      ><UiButton @click="leave">Leave it</UiButton
       ><UiButton primary type="submit" :busy="busy">Add the item</UiButton></UiHead
     >
+    <UiDraft :since="draft.since.value" @anew="draft.beginAnew()" />
     <UiProblem :text="detail" class="mb-3" />
     <div class="rounded-md border border-line bg-sheet">
       <UiFold

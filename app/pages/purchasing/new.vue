@@ -28,6 +28,17 @@ const lines = ref<OrderLine[]>(
     ? begun
     : [{ id: null, itemId: null, shown: null, measured: null, quantity: '', unit: 'piece', price: '0' }],
 )
+const draft = useDraft(
+  'purchase-order',
+  {
+    read: () => ({ form: { ...form }, lines: lines.value }),
+    write: (state) => {
+      Object.assign(form, state.form)
+      lines.value = state.lines
+    },
+  },
+  begun.length === 0 && Object.keys(asked).length === 0,
+)
 const { busy, detail, fields, run } = useAct()
 const adding = ref(false)
 const { wentBack, leaving } = useReturnPath()
@@ -72,6 +83,10 @@ const bodyOf = ({ itemId, quantity, unit, price }: OrderLine) => ({
   dueOn: form.dueOn,
 })
 
+async function leave(): Promise<void> {
+  draft.discard()
+  await navigateTo('/purchasing')
+}
 async function save(): Promise<void> {
   if (leaving.value) {
     return
@@ -86,6 +101,7 @@ async function save(): Promise<void> {
   if (!made) {
     return
   }
+  draft.discard()
   notices.say({ kind: 'done', text: `${made.number} is entered.` })
   if (!(await wentBack())) {
     await navigateTo(`/purchasing/${made.id}`)
@@ -96,9 +112,10 @@ async function save(): Promise<void> {
 <template>
   <form @submit.prevent="save">
     <UiHead title="New purchase order"
-      ><UiButton @click="navigateTo('/purchasing')">Leave it</UiButton
+      ><UiButton @click="leave">Leave it</UiButton
       ><UiButton primary type="submit" :busy="busy || leaving">Enter the order</UiButton></UiHead
     >
+    <UiDraft :since="draft.since.value" @anew="draft.beginAnew()" />
     <UiProblem :text="Object.keys(fields).length ? '' : detail" class="mb-3" />
     <UiSheet>
       <div

@@ -14,6 +14,13 @@ const form = reactive({
 const lines = ref<OrderLine[]>([
   { id: null, itemId: null, shown: null, measured: null, quantity: '', unit: 'piece', price: '0' },
 ])
+const draft = useDraft('sales-order', {
+  read: () => ({ form: { ...form }, lines: lines.value }),
+  write: (state) => {
+    Object.assign(form, state.form)
+    lines.value = state.lines
+  },
+})
 const { busy, detail, fields, effects, run, clear } = useAct()
 const adding = ref(false)
 const swaps = ref(0)
@@ -28,6 +35,10 @@ function swap(position: number, item: ItemName): void {
     index === position ? { ...line, itemId: item.id, shown: item, measured: null, said: undefined } : entry,
   )
 }
+async function leave(): Promise<void> {
+  draft.discard()
+  await navigateTo('/demand')
+}
 async function save(confirmed = false): Promise<void> {
   const body = {
     ...form,
@@ -38,6 +49,7 @@ async function save(confirmed = false): Promise<void> {
   if (!made) {
     return
   }
+  draft.discard()
   notices.say({ kind: 'done', text: `${made.number} is entered.` })
   void refreshToday()
   await navigateTo(`/demand/orders/${made.id}`)
@@ -47,9 +59,10 @@ async function save(confirmed = false): Promise<void> {
 <template>
   <form @submit.prevent="save()">
     <UiHead title="New sales order"
-      ><UiButton @click="navigateTo('/demand')">Leave it</UiButton
+      ><UiButton @click="leave">Leave it</UiButton
       ><UiButton primary type="submit" :busy="busy">Enter the order</UiButton></UiHead
     >
+    <UiDraft :since="draft.since.value" @anew="draft.beginAnew()" />
     <UiProblem :text="Object.keys(fields).length || effects.length ? '' : detail" class="mb-3" />
     <UiSheet>
       <div class="mb-5 grid grid-cols-[20rem_12rem_1fr] gap-3">

@@ -32,10 +32,21 @@ const lines = ref<Line[]>([
   })),
   blank(),
 ])
+const draft = useDraft(
+  'transfer',
+  {
+    read: () => ({ form: { ...form }, lines: lines.value }),
+    write: (state) => {
+      Object.assign(form, state.form)
+      lines.value = state.lines
+    },
+  },
+  lines.value.length === 1 && Object.keys(asked).length === 0,
+)
 const { wentBack, leaving } = useReturnPath()
 onMounted(() => {
   for (const line of lines.value) {
-    if (line.itemId !== null) {
+    if (line.itemId !== null && !line.measured) {
       void choose(line, line.itemId)
     }
   }
@@ -48,6 +59,10 @@ async function choose(line: Line, id: number): Promise<void> {
   if (lines.value.at(-1) === line) {
     lines.value.push(blank())
   }
+}
+async function leave(): Promise<void> {
+  draft.discard()
+  await navigateTo('/stock?tab=transfers')
 }
 async function save(): Promise<void> {
   if (leaving.value) {
@@ -63,6 +78,7 @@ async function save(): Promise<void> {
   if (!made) {
     return
   }
+  draft.discard()
   notices.say({ kind: 'done', text: `${made.number} is written. Nothing has left yet.` })
   if (!(await wentBack())) {
     await navigateTo(`/stock/transfers/${made.id}`)
@@ -75,9 +91,10 @@ async function save(): Promise<void> {
     <UiHead
       title="New transfer"
       summary="What is to go from one site to another. It leaves and arrives when you say so, in full or in part."
-      ><UiButton @click="navigateTo('/stock?tab=transfers')">Leave it</UiButton
+      ><UiButton @click="leave">Leave it</UiButton
       ><UiButton primary type="submit" :busy="busy || leaving">Write the transfer</UiButton></UiHead
     >
+    <UiDraft :since="draft.since.value" @anew="draft.beginAnew()" />
     <UiProblem :text="Object.keys(fields).some((field) => field !== 'lines') ? '' : detail" class="mb-3" />
     <UiSheet>
       <div class="mb-5 grid grid-cols-[14rem_14rem_11rem_11rem_1fr] gap-3">

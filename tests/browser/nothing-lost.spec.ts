@@ -1,0 +1,132 @@
+import { randomUUID } from 'node:crypto'
+import { expect, test } from '@playwright/test'
+import { chooseItem, dialog, enter, notice, PASSWORD, row } from './helpers'
+import { api, makeItem, putInStock, references } from './own-goods'
+
+/*
+ * What was typed survives Back, a closed tab and the end of a session; what was made at the bench survives another device that was quicker.
+ */
+
+test('a new item goes on after Back and after its tab was closed, and is begun anew when asked', async ({
+  page,
+  context,
+}) => {
+  await enter(page, '/catalogue')
+  await page.goto('/catalogue/new')
+  await page.getByLabel('Name', { exact: true }).fill('Half a thought')
+  await page.getByLabel('Name', { exact: true }).press('Tab')
+  await page.waitForTimeout(400)
+  await page.goBack()
+  await expect(page).toHaveURL(/\/catalogue$/)
+  await page.goForward()
+  await expect(page.getByLabel('Name', { exact: true })).toHaveValue('Half a thought')
+  await page.close()
+  const next = await context.newPage()
+  await next.goto('/catalogue/new')
+  await expect(next.getByText('This goes on with what you had typed on')).toBeVisible()
+  await expect(next.getByLabel('Name', { exact: true })).toHaveValue('Half a thought')
+  await next.getByRole('button', { name: 'Begin anew' }).click()
+  await expect(next.getByLabel('Name', { exact: true })).toHaveValue('')
+  await next.reload()
+  await expect(next.getByLabel('Name', { exact: true })).toHaveValue('')
+})
+
+test('an order goes on with its lines, units and prices; once it is entered the next one is empty', async ({
+  page,
+}) => {
+  await enter(page, '/demand')
+  const id = await makeItem(page, 'KEPT-CLOTH', {
+    stockUnit: 'm',
+    buyingUnit: 'm',
+    sellingUnit: 'm',
+    finestStep: '0.01',
+    price: '8',
+  })
+  expect(id).toBeGreaterThan(0)
+  await page.goto('/demand/orders/new')
+  await page.getByLabel('Customer', { exact: true }).selectOption('Bramble and Daughter')
+  await page.getByLabel('Due on').fill('2026-10-30')
+  await chooseItem(page, 'Item', 'KEPT-CLOTH')
+  await page.getByLabel('Quantity', { exact: true }).fill('250')
+  await page.getByLabel('Unit of Quantity').selectOption('cm')
+  await page.getByLabel('Price for one').fill('0.07')
+  await page.getByLabel('Price for one').press('Tab')
+  await page.waitForTimeout(400)
+  await page.reload()
+  await expect(page.getByLabel('Quantity', { exact: true })).toHaveValue('250')
+  await expect(page.getByLabel('Unit of Quantity')).toHaveValue('cm')
+  await expect(page.getByLabel('Price for one')).toHaveValue('0.07')
+  await expect(page.getByLabel('Due on')).toHaveValue('2026-10-30')
+  await page.getByRole('button', { name: 'Enter the order' }).click()
+  await expect(row(page, 'Order lines', 'KEPT-CLOTH')).toContainText(/250\s*cm.*=\s*2\.5\s*m/)
+  await page.goto('/demand/orders/new')
+  await expect(page.getByLabel('Quantity', { exact: true })).toHaveValue('')
+  await expect(page.getByText('This goes on with')).toHaveCount(0)
+})
+
+test('where the session ends the same person signs in again in place, and what was pressed is done', async ({
+  page,
+  context,
+}) => {
+  await enter(page, '/catalogue/new')
+  await page.getByLabel('Code', { exact: true }).fill('AFTER-TWELVE')
+  await page.getByLabel('Name', { exact: true }).fill('Written before the session ended')
+  await page.getByLabel('Group', { exact: true }).selectOption({ label: 'Tools' })
+  await context.clearCookies()
+  await page.getByRole('button', { name: 'Add the item' }).click()
+  await expect(dialog(page)).toContainText('Sign in again as Ines Hartwell. What you typed is still here, and goes on.')
+  await dialog(page).getByLabel('Password').fill('not the password')
+  await dialog(page).getByRole('button', { name: 'Go on' }).click()
+  await expect(dialog(page).getByRole('alert').first()).toBeVisible()
+  await dialog(page).getByLabel('Password').fill(PASSWORD)
+  await dialog(page).getByRole('button', { name: 'Go on' }).click()
+  await expect(notice(page, 'AFTER-TWELVE is in the catalogue.')).toBeVisible()
+  await expect(page.getByRole('heading', { name: /AFTER-TWELVE/ })).toBeVisible()
+})
+
+test('at the bench: another device was quicker; what still fits is recorded, the rest is told', async ({
+  page,
+  context,
+  browser,
+}) => {
+  await page.setViewportSize({ width: 1024, height: 768 })
+  await enter(page, '/workshop')
+  const leaf = await makeItem(page, 'QUICK-LEAF')
+  const card = await makeItem(page, 'QUICK-CARD', { source: 'made' })
+  await putInStock(page, leaf, '20')
+  await api(page, 'catalogue/definitions/bills', {
+    itemId: card,
+    fromOn: '2026-01-01',
+    batchUnit: 'piece',
+    lines: [{ itemId: leaf, quantity: '1', unit: 'piece' }],
+  })
+  const order = { key: randomUUID(), itemId: card, quantity: '5', unit: 'piece', dueOn: '2026-10-08' }
+  const build = await api(page, 'workshop/builds', order)
+  await page.goto(`/workshop/bench/${build.id}`)
+  await expect(page.getByLabel('Made now')).toBeVisible()
+  await context.setOffline(true)
+  await page.getByLabel('Made now').fill('3')
+  await page.getByRole('button', { name: 'Record 3' }).click()
+  await dialog(page).getByRole('button', { name: 'Record 3' }).click()
+  await expect(page.getByText('No connection. Go on working; 1 act waits.')).toBeVisible()
+
+  const other = await (await browser.newContext()).newPage()
+  await enter(other, '/workshop')
+  const { bins } = await references(other)
+  await api(other, `workshop/builds/${build.id}/record`, {
+    key: randomUUID(),
+    version: 1,
+    made: '3',
+    unit: 'piece',
+    binId: bins.find((bin) => bin.code === 'SHELF-A')!.id,
+  })
+  await other.context().close()
+
+  await context.setOffline(false)
+  await expect(notice(page, /2 pc QUICK-CARD recorded/)).toBeVisible()
+  await expect(page.getByRole('alert').filter({ hasText: '1 pc QUICK-CARD was not recorded.' })).toContainText(
+    'Meanwhile another device has recorded',
+  )
+  await page.getByRole('button', { name: 'Take it out' }).click()
+  await expect(page.locator('[data-test=bench-made]')).toHaveText('5')
+})
