@@ -56,6 +56,7 @@ const EVIL: readonly unknown[] = [
   [[[[[[[[[[]]]]]]]]]],
 ]
 const ROUNDS = 40
+const LANES = 4
 
 const ROUTES = readdirSync('server/api', { recursive: true, encoding: 'utf8' })
   .filter((file) => /\.(post|put|patch|delete)\.ts$/.test(file))
@@ -144,17 +145,21 @@ test('inside every field of every request: a refusal, never “something went wr
       }
       return body
     }
-    for (const [method, address] of ADDRESSES) {
-      const body = await learn(method, address)
-      const variants = leaves(body).flatMap((field) => EVIL.map((value) => put(body, field, value)))
-      for (const variant of variants) {
-        await send(method, address, 'key' in body ? { ...variant, key: variant.key ?? randomUUID() } : variant)
+    const left = [...ADDRESSES]
+    const lane = async (): Promise<void> => {
+      for (let next = left.pop(); next; next = left.pop()) {
+        const [method, address] = next
+        const body = await learn(method, address)
+        const variants = leaves(body).flatMap((field) => EVIL.map((value) => put(body, field, value)))
+        for (const variant of variants) {
+          await send(method, address, 'key' in body ? { ...variant, key: variant.key ?? randomUUID() } : variant)
+        }
       }
     }
+    await Promise.all(Array.from({ length: LANES }, lane))
     expect(faults).toEqual([])
     // It got inside: hundreds of fields were found, not only the outermost.
     expect(asked).toBeGreaterThan(5000)
-    console.log(`${asked} requests`)
   })
 })
 

@@ -53,6 +53,7 @@ test('an order goes on with its lines, units and prices; once it is entered the 
   await page.getByLabel('Price for one').press('Tab')
   await page.waitForTimeout(400)
   await page.reload()
+  await expect(page.getByRole('combobox', { name: 'Item', exact: true })).toHaveValue(/^KEPT-CLOTH/)
   await expect(page.getByLabel('Quantity', { exact: true })).toHaveValue('250')
   await expect(page.getByLabel('Unit of Quantity')).toHaveValue('cm')
   await expect(page.getByLabel('Price for one')).toHaveValue('0.07')

@@ -5,8 +5,8 @@ import { api, makeItem, putInStock } from './own-goods'
 import { withOwnServer } from './own-server'
 
 /*
- * A working day from goods in to the new plan, played three times on Mondays a week apart: the second week begins with the end of summer time
- * (25 October 2026 in Berlin), the end of a month lies within the third. Every figure is worked out by hand; every day moves along by whole weeks.
+ * A working day from goods in to the new plan, played on two Mondays a week apart: within the first week lies the end of summer time (25 October
+ * 2026 in Berlin), within the second the end of a month. Every figure is worked out by hand; every day moves along by a week.
  *
  *   bought     20 m cloth at 4.00, 2 reams of 500 sheets at 10.00; 10 cards at 1.00 were there
  *   built      20 books, ten of 2.5 m and 30 sheets: 5 m × 4.00 + 60 × 0.02 = 21.20, 1.06 each
@@ -15,7 +15,7 @@ import { withOwnServer } from './own-server'
  *   invoiced   a week later, the cloth at 90.00: 0.50 a metre more. 15 m are there: 7.50. The books got 2.50, 0.125 each: 8 are there: 1.00;
  *              12 are in the sets, 0.25 each: 2 are there: 0.50; 4 were sold: 1.00
  */
-const WEEKS = [0, 1, 2]
+const WEEKS = [0, 1]
 const FIRST = '2026-10-19'
 
 const plus = (iso: string, days: number): string =>
@@ -135,9 +135,7 @@ async function expectValues(page: Page, evening: string, values: Readonly<Record
   }
 }
 
-test('a working day, three Mondays in a row: over the end of summer time and the end of a month', async ({
-  browser,
-}) => {
+test('a working day on two Mondays: over the end of summer time and the end of a month', async ({ browser }) => {
   test.setTimeout(600_000)
   await withOwnServer('workday', async (base, databaseUrl) => {
     const client = new pg.Client({ connectionString: databaseUrl })

@@ -41,8 +41,9 @@ const references = useReferences()
 const session = useSession()
 
 async function choose(line: OrderLine, chosen: { id: number; unit?: string | null }): Promise<void> {
-  const item = (await $fetch(`/api/catalogue/items/${chosen.id}`)) as unknown as PricedItem
+  const item = (await $fetch(`/api/catalogue/items/${chosen.id}`)) as unknown as PricedItem & ItemName
   line.measured = item
+  line.shown = { id: item.id, code: item.code, name: item.name }
   line.unit = chosen.unit ?? (props.prices === 'buying' ? (termsOf(item)?.unit ?? item.buyingUnit!) : item.sellingUnit!)
   line.said = undefined
   suggest(line)

@@ -53,7 +53,8 @@ onMounted(() => {
 })
 useHead({ title: 'New transfer · Tsumiki' })
 
-async function choose(line: Line, id: number): Promise<void> {
+async function choose(line: Line, id: number, shown: ItemName | null = line.shown): Promise<void> {
+  line.shown = shown && { id: shown.id, code: shown.code, name: shown.name }
   line.measured = await fetchMeasured(id)
   line.unit = line.measured.stockUnit
   if (lines.value.at(-1) === line) {
@@ -131,7 +132,7 @@ async function save(): Promise<void> {
           :label="`Item of line ${index + 1}`"
           hide-label
           :error="fields[`lines.${index}.itemId`]"
-          @chosen="choose(line, $event.id)"
+          @chosen="choose(line, $event.id, $event)"
         />
         <FormQuantity
           v-model="line.quantity"
