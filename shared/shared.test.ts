@@ -8,8 +8,8 @@ import { NewBreakDown } from './workshop/requests'
 
 describe('who may do what', () => {
   it.each([
-    ['owner', 'see catalogue demand plan buy receive make stock ship books people'],
-    ['planner', 'see catalogue demand plan'],
+    ['owner', 'see catalogue prices undercut demand plan buy receive make stock ship books people'],
+    ['planner', 'see catalogue prices demand plan'],
     ['buyer', 'see catalogue plan buy receive books'],
     ['maker', 'see make'],
     ['stockkeeper', 'see receive stock ship'],

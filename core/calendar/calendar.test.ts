@@ -92,6 +92,14 @@ describe('writing dates for people', () => {
   ])('%s is %s in 2026', (iso, written) => {
     expect(printDay(iso, '2026-10-05')).toBe(written)
   })
+  it.each([
+    ['month day', '2026-10-05', 'Oct 5'],
+    ['month day', '2027-01-02', 'Jan 2, 2027'],
+    ['numbers', '2026-10-05', '05/10/2026'],
+    ['iso', '2026-10-05', '2026-10-05'],
+  ] as const)('as “%s”, %s is %s', (format, iso, written) => {
+    expect(printDay(iso, '2026-10-05', format)).toBe(written)
+  })
   it('days and dates are two names of one thing, across leap years (property)', () => {
     fc.assert(
       fc.property(

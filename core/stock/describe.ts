@@ -1,9 +1,9 @@
-import { printAmount, type DecimalSign } from '../units/quantity'
+import { printAmount, type NumberFormat } from '../units/quantity'
 import type { ShortLine, StockError } from './apply-moves'
 
 /** The words that only the caller knows: codes and units behind the ids. */
 export interface StockNames {
-  readonly decimalSign: DecimalSign
+  readonly format: NumberFormat
   item(id: string): string
   unit(item: string): string
   bin(id: string): string
@@ -27,7 +27,7 @@ export function describeStockError(error: StockError, names: StockNames): string
           const elsewhere = names.elsewhere(line)
           const unit = names.unit(line.item)
           return (
-            `${names.item(line.item)}: ${printAmount(line.wanted, 6, names.decimalSign)} ${unit} wanted from ${names.bin(line.bin)}${lot}${piece}${status}, but only ${printAmount(line.free, 6, names.decimalSign)} ${unit} is free there.` +
+            `${names.item(line.item)}: ${printAmount(line.wanted, 6, names.format)} ${unit} wanted from ${names.bin(line.bin)}${lot}${piece}${status}, but only ${printAmount(line.free, 6, names.format)} ${unit} is free there.` +
             (elsewhere ? ` Also free: ${elsewhere}.` : ' There is none elsewhere.')
           )
         })

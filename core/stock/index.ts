@@ -8,3 +8,4 @@ export {
 } from './apply-moves'
 export { describeStockError } from './describe'
 export { pick, pickOrder, type Pickable } from './pick'
+export { possibleUses, type Flow, type PossibleUses } from './possible-uses'

@@ -59,7 +59,7 @@ describe('applying moves', () => {
     expect(
       !result.ok &&
         describeStockError(result.error, {
-          decimalSign: '.',
+          format: { decimalSign: '.', grouping: 'space' },
           item: () => 'PVA glue',
           unit: () => 'kg',
           bin: () => 'Shelf A',

@@ -157,6 +157,6 @@ describe('printing', () => {
     ['0', '0'],
     ['-0.5', '−0.5'],
   ])('%s is written %s', (value, written) => {
-    expect(grouped(value, '.')).toBe(written)
+    expect(grouped(value, { decimalSign: '.', grouping: 'space' })).toBe(written)
   })
 })

@@ -9,7 +9,7 @@ import {
   type UnitGraph,
   type UnitRelation,
 } from './graph'
-import { parseQuantity, typedQuantity, printAmount } from './quantity'
+import { grouped, parseQuantity, typedQuantity, printAmount } from './quantity'
 import { ratio, toSteps, toText, type Ratio, toDecimal } from './exact'
 
 const graphOf = (...relations: UnitRelation[]): UnitGraph => {
@@ -287,6 +287,33 @@ describe('printing', () => {
     ['1/3', 3, '≈ 0.333'],
     ['2', 3, '2'],
   ])('%s with %i decimals is %s', (value, decimals, printed) => {
-    expect(printAmount(ratio(value), decimals, '.')).toBe(printed)
+    expect(printAmount(ratio(value), decimals, { decimalSign: '.', grouping: 'space' })).toBe(printed)
+  })
+  // Grouping and decimal sign as CLDR has them for en-GB, de-DE, fr-FR (from memory); none as many write codes.
+  it.each([
+    ['1234567.891', '.', 'sign', '1,234,567.891'],
+    ['1234567.891', ',', 'sign', '1.234.567,891'],
+    ['1234567.891', ',', 'space', '1 234 567,891'],
+    ['-1234.50', '.', 'none', '−1234.50'],
+    ['12345678901234567890.123456789012', '.', 'space', '12 345 678 901 234 567 890.123456789012'],
+  ] as const)('%s with the sign %s, grouped by %s, is %s', (decimal, decimalSign, grouping, printed) => {
+    expect(grouped(decimal, { decimalSign, grouping })).toBe(printed)
+  })
+  it('whatever is printed is read again as the same number (property)', () => {
+    const graph = graphOf()
+    fc.assert(
+      fc.property(
+        fc.bigInt(1n, 10n ** 12n),
+        fc.integer({ min: 0, max: 6 }),
+        fc.constantFrom('.' as const, ',' as const),
+        fc.constantFrom('space' as const, 'sign' as const, 'none' as const),
+        (steps, decimals, decimalSign, grouping) => {
+          const amount = ratio(steps, 10n ** BigInt(decimals))
+          const text = printAmount(amount, 6, { decimalSign, grouping })
+          const read = parseQuantity(typedQuantity(text), { graph, unit: 'piece', decimalSign })
+          expect(read.ok && toText(read.value.amount)).toBe(toText(amount))
+        },
+      ),
+    )
   })
 })

@@ -75,7 +75,7 @@ export async function requireThereThen(tx: Tx, taken: readonly DraftMove[], day:
       continue
     }
     const item = await loadMeasuredItem(tx, move.itemId)
-    const detail = `${item.code}: on ${day} only ${printAmount(least.there.compare(ZERO) < 0 ? ZERO : least.there, 6, item.decimalSign)} ${item.symbol} could be taken from there, as what left since then needs the rest.`
+    const detail = `${item.code}: on ${day} only ${printAmount(least.there.compare(ZERO) < 0 ? ZERO : least.there, 6, item.writing)} ${item.symbol} could be taken from there, as what left since then needs the rest.`
     throw new Refusal('short', detail, { quantity: detail })
   }
 }

@@ -15,7 +15,7 @@ export async function shortRefusal(tx: Tx, error: StockError): Promise<Refusal> 
     return new Refusal(
       'invalid-input',
       describeStockError(error, {
-        decimalSign: '.',
+        format: { decimalSign: '.', grouping: 'space' },
         item: (id) => id,
         unit: () => '',
         bin: (id) => id,
@@ -66,7 +66,7 @@ export async function shortRefusal(tx: Tx, error: StockError): Promise<Refusal> 
   return new Refusal(
     'short',
     describeStockError(error, {
-      decimalSign: itemOf(error.lines[0]!.item).decimalSign,
+      format: itemOf(error.lines[0]!.item).writing,
       item: (id) => `${itemOf(id).code} ${itemOf(id).name}`,
       unit: (id) => itemOf(id).symbol,
       bin: (id) => nameOf('bin', id),
@@ -77,7 +77,7 @@ export async function shortRefusal(tx: Tx, error: StockError): Promise<Refusal> 
           .filter((f) => f.item === line.item && (f.bin !== line.bin || f.lot !== line.lot || f.piece !== line.piece))
           .map(
             (f) =>
-              `${printAmount(ratio(f.free), 6, itemOf(line.item).decimalSign)} ${itemOf(line.item).symbol} at ${f.name}${f.lot === null ? '' : `, lot ${nameOf('lot', f.lot)}`}${f.piece === null ? '' : `, piece ${nameOf('piece', f.piece)}`}`,
+              `${printAmount(ratio(f.free), 6, itemOf(line.item).writing)} ${itemOf(line.item).symbol} at ${f.name}${f.lot === null ? '' : `, lot ${nameOf('lot', f.lot)}`}${f.piece === null ? '' : `, piece ${nameOf('piece', f.piece)}`}`,
           )
           .join('; '),
     }),
@@ -89,6 +89,6 @@ export async function lackedThenRefusal(tx: Reader, error: LackedThen): Promise<
   const { item, site } = poolOf(error.pool)
   const measuredItem = await loadMeasuredItem(tx, item)
   const [place] = await rows<{ name: string }>(tx, sql`select name from sites where id = ${site}`)
-  const detail = `${measuredItem.code} ${measuredItem.name}: on ${error.day} there were only ${printAmount(error.there, 6, measuredItem.decimalSign)} ${measuredItem.symbol} at ${place?.name ?? 'hand'}, and ${printAmount(error.wanted, 6, measuredItem.decimalSign)} ${measuredItem.symbol} would have left. Choose a later day, or enter first what came in before.`
+  const detail = `${measuredItem.code} ${measuredItem.name}: on ${error.day} there were only ${printAmount(error.there, 6, measuredItem.writing)} ${measuredItem.symbol} at ${place?.name ?? 'hand'}, and ${printAmount(error.wanted, 6, measuredItem.writing)} ${measuredItem.symbol} would have left. Choose a later day, or enter first what came in before.`
   return new Refusal('short', detail, { effectiveOn: detail })
 }

@@ -35,6 +35,8 @@ export const CompanySettings = z.object({
   name: Text('the company’s name'),
   currency: CurrencyCode,
   decimalSign: z.enum(['.', ','], 'Choose how a decimal number is written.'),
+  grouping: z.enum(['space', 'sign', 'none'], 'Choose how thousands are grouped.'),
+  dateFormat: z.enum(['day month', 'month day', 'numbers', 'iso'], 'Choose how a date is written.'),
   calendarId: OptionalId,
   /** The bin where finished goods usually go; none: the first in the order of picking. */
   finishedBinId: OptionalId,

@@ -60,6 +60,8 @@ export interface TraceNode {
   expiresOn: string | null
   madeFrom: string
   shippedTo: string
+  /** It may hold some, as the way to it leads through goods that are kept by quantity only. */
+  possible: boolean
 }
 
 /** `from` went into `to`, by an act. */
@@ -71,6 +73,7 @@ export interface TraceEdge {
   on: string
   quantity: string
   symbol: string
+  possible: boolean
 }
 
 export interface Trace {

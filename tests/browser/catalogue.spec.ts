@@ -395,7 +395,9 @@ test('an order takes its prices from the rules, and says which', async ({ page }
   await expect(page.getByText('typed; the rules say 20.50')).toBeVisible()
   await page.getByLabel('Due on').fill('2026-11-20')
   await page.getByRole('button', { name: 'Enter the order' }).click()
-  await expect(page.getByText('NB-A5-NAVY has a lowest price of 18.00 for one piece.')).toBeVisible()
+  await expect(dialog(page)).toContainText('NB-A5-NAVY has a lowest price of 18.00 for one piece; this is 15.')
+  await dialog(page).getByRole('button', { name: 'Leave it' }).click()
+  await expect(page.getByLabel('Price for one')).toHaveValue('15')
 })
 
 for (const path of [

@@ -35,6 +35,8 @@ describe('the settings of the company', () => {
     const edit = await change({
       name: 'Hollowmere',
       decimalSign: ',',
+      grouping: 'sign',
+      dateFormat: 'month day',
       calendarId: calendar!.id,
       timeZone: 'Europe/Oslo',
     })
@@ -45,7 +47,13 @@ describe('the settings of the company', () => {
       sql`select before, after from changes where entity = 'company' order by id desc limit 1`,
     )
     expect(noted).toMatchObject({ before: { decimalSign: '.' }, after: { decimalSign: ',', timeZone: 'Europe/Oslo' } })
-    await inTransaction(async (tx) => changeSettings(tx, owner, await change({ decimalSign: '.', timeZone: null })))
+    await inTransaction(async (tx) =>
+      changeSettings(
+        tx,
+        owner,
+        await change({ decimalSign: '.', grouping: 'space', dateFormat: 'day month', timeZone: null }),
+      ),
+    )
   })
 
   it('the company’s calendar is not deleted while it is in use, and a calendar that is gone is not chosen', async () => {
@@ -113,6 +121,8 @@ describe('the settings of the company', () => {
       name: 'A',
       currency: 'EUR',
       decimalSign: '.',
+      grouping: 'space',
+      dateFormat: 'day month',
       timeZone: null,
       ...more,
     })

@@ -13,6 +13,7 @@ import { owner, withDemo } from './database'
 
 withDemo()
 
+const PLAIN = { decimalSign: '.', grouping: 'space', dateFormat: 'day month' } as const
 /** Days and numbers as they are stored. */
 const plain = { day: (iso: string) => iso, digits: (decimal: string) => decimal }
 
@@ -208,8 +209,8 @@ describe('what runs low', () => {
       lateBy: 0,
       leadDays: 1,
     }
-    expect(letterOf([line], '2026-10-05', 'Ines Marlow', '.')).toMatchObject({ subject: '1 item runs low' })
-    expect(letterOf([line], '2026-10-05', 'Ines Marlow', '.').body).toContain(
+    expect(letterOf([line], '2026-10-05', 'Ines Marlow', PLAIN)).toMatchObject({ subject: '1 item runs low' })
+    expect(letterOf([line], '2026-10-05', 'Ines Marlow', PLAIN).body).toContain(
       '- A Awl: 3 pc missing on 8 Oct; buy 5 pc from Needle Works by 7 Oct',
     )
     expect(tellLowStock({ ...line, lateBy: 1 }, plain)).toContain('at once: 1 working day late')

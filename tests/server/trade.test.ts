@@ -30,12 +30,13 @@ describe('prices that an item allows', () => {
     lines: [{ id: null, itemId: await idOf('items', 'NB-A5-RED'), quantity: typedQuantity('1'), unit, price }],
   })
   it.each([
-    ['17.99', 'piece', 'NB-A5-RED has a lowest price of 18.00 for one piece.'],
-    ['32.01', 'piece', 'NB-A5-RED has a highest price of 32.00 for one piece.'],
-    ['215', 'carton', 'NB-A5-RED has a lowest price of 216.00 for one carton.'],
-  ])('%s for one %s is refused', async (price, unit, sentence) => {
+    ['17.99', 'piece', 'NB-A5-RED has a lowest price of 18.00 for one piece; this is 17.99.'],
+    ['32.01', 'piece', 'NB-A5-RED has a highest price of 32.00 for one piece; this is 32.01.'],
+    ['215', 'carton', 'NB-A5-RED has a lowest price of 216.00 for one carton; this is 215.'],
+  ])('%s for one %s is refused to a planner', async (price, unit, sentence) => {
     const edit = await order(price, unit)
-    expect((await refusalOf((tx) => createOrder(tx, owner, edit))).fields?.['lines.0.price']).toBe(sentence)
+    const refusal = await refusalOf((tx) => createOrder(tx, { ...owner, role: 'planner' }, edit))
+    expect(refusal.fields?.['lines.0.price']).toBe(`${sentence} Another price takes one of: owner.`)
   })
   it.each([
     ['18', 'piece'],

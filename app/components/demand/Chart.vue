@@ -5,13 +5,14 @@ const props = withDefaults(
   defineProps<{ label: string; series: NonNullable<ApexOptions['series']>; options: ApexOptions; height?: number }>(),
   { height: 230 },
 )
+const { digits } = usePrint()
 const Drawing = defineAsyncComponent(async () => (await import('vue3-apexcharts')).default)
 const theme = ref(0)
 const options = computed<ApexOptions>(() => {
   void theme.value
   const coloured = (color: unknown): unknown =>
     typeof color === 'string' && /^[a-z]+$/.test(color) ? tokenOf(color) : color
-  const { colors, chart, legend, ...rest } = props.options
+  const { colors, chart, legend, tooltip, ...rest } = props.options
   return {
     chart: {
       fontFamily: 'Figtree Variable, sans-serif',
@@ -31,7 +32,11 @@ const options = computed<ApexOptions>(() => {
       ...legend,
     },
     dataLabels: { enabled: false },
-    tooltip: { theme: document.documentElement.dataset.theme === 'lamp' ? 'dark' : 'light' },
+    tooltip: {
+      theme: document.documentElement.dataset.theme === 'lamp' ? 'dark' : 'light',
+      y: { formatter: (value: unknown) => (typeof value === 'number' ? digits(String(roundFigure(value))) : '') },
+      ...tooltip,
+    },
     ...(colors && { colors: (colors as unknown[]).map(coloured) as string[] }),
     ...rest,
   }

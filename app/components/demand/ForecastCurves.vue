@@ -10,7 +10,7 @@ const props = defineProps<{
   shown: (first: string) => string
   series: ItemSeries | null
 }>()
-const { digits } = usePrint()
+const { day, digits } = usePrint()
 const result = computed(() => props.row.result)
 
 /** How see-through a band's mark in the legend is, as the last two digits of its colour. */
@@ -132,7 +132,13 @@ const options = computed(() => ({
         digits(value >= 10 || Number.isInteger(value) ? value.toFixed(0) : value.toFixed(1)),
     },
   },
-  tooltip: { shared: true, x: { format: props.step === 'month' ? 'MMM yyyy' : 'd MMM yyyy' } },
+  tooltip: {
+    shared: true,
+    x:
+      props.step === 'month'
+        ? { format: 'MMM yyyy' }
+        : { formatter: (value: number) => day(new Date(value).toISOString().slice(0, 10)) },
+  },
 }))
 </script>
 

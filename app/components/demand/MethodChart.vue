@@ -3,6 +3,7 @@ import type { Step } from '~~/core/calendar/periods'
 import type { ForecastRow } from '~~/shared/demand/forecast'
 
 const props = defineProps<{ result: NonNullable<ForecastRow['result']>; symbol: string; step: Step }>()
+const { digits } = usePrint()
 
 function colourOf(method: string): string {
   if (method === props.result.method) {
@@ -27,9 +28,8 @@ const byMethod = computed(() =>
 const byMethodOptions = {
   chart: { type: 'bar' as const },
   plotOptions: { bar: { horizontal: true, barHeight: '70%', borderRadius: 2 } },
-  xaxis: { labels: { formatter: (value: string) => String(Math.round(Number(value) * 10) / 10) } },
+  xaxis: { labels: { formatter: (value: string) => digits(String(Math.round(Number(value) * 10) / 10)) } },
   yaxis: { labels: { maxWidth: 190 } },
-  tooltip: { y: { formatter: (value: number) => String(value) } },
 }
 </script>
 

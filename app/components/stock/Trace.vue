@@ -11,6 +11,8 @@ const nameOf = (id: string): string => {
   const node = trace.value!.nodes.find((node) => node.id === id)
   return node ? `${node.code} ${node.piece ?? node.lot ?? ''}`.trim() : ''
 }
+/** What only may hold some: counted apart. */
+const possible = computed(() => trace.value?.nodes.filter((node) => node.possible).length ?? 0)
 /** As many as can be taken in at a glance; the table has all. */
 const drawn = computed(() => (trace.value?.nodes.length ?? 0) <= 60)
 const COLUMNS = [
@@ -31,6 +33,10 @@ const COLUMNS = [
       <UiSheet v-if="trace.nodes.length > 1 && drawn" class="mb-4"
         ><StockTracePicture :trace="trace" :direction="direction"
       /></UiSheet>
+      <p v-if="possible > 0" class="mb-3" data-test="possibly">
+        {{ trace.nodes.length - 1 - possible }} for sure; {{ possible }} possibly, as the way there leads through goods
+        that are kept by quantity only, until first in, first out has used them up.
+      </p>
       <UiSheet flush>
         <template #head
           ><a :href="`/api/stock/${kind}/${of}/recall?direction=${direction}`" download class="text-soft underline"
@@ -47,8 +53,12 @@ const COLUMNS = [
             ><StockLotLink :lot-id="row.lotId" :lot="row.lot" :piece-id="row.pieceId" :piece="row.piece" /><span
               v-if="!row.lotId && !row.pieceId"
               class="text-soft"
-              >kept by quantity only: not followed further</span
-            ></template
+              >{{
+                direction === 'forward'
+                  ? 'kept by quantity only: what was made of it from then on possibly holds some'
+                  : 'kept by quantity only: not followed further'
+              }}</span
+            ><UiTag v-if="row.possible" class="ml-1">possibly</UiTag></template
           >
           <template #by="{ row }"
             ><span v-for="edge in edgesOf(row)" :key="`${edge.from} ${edge.to} ${edge.postingId}`" class="block"

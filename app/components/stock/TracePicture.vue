@@ -5,7 +5,7 @@ const props = defineProps<{
   trace: {
     start: string
     nodes: readonly TraceNode[]
-    edges: readonly { from: string; to: string; quantity: string; symbol: string }[]
+    edges: readonly { from: string; to: string; quantity: string; symbol: string; possible: boolean }[]
   }
   direction: 'back' | 'forward'
 }>()
@@ -49,6 +49,7 @@ const lines = computed(() =>
         x: x2 - 8,
         y: y2 - 5,
         summary: `${amount(edge.quantity, 4)} ${edge.symbol}`,
+        possible: edge.possible,
       },
     ]
   }),
@@ -69,7 +70,13 @@ const linkOf = (node: TraceNode): string | undefined => {
     <div class="relative" :style="{ width: `${size.width}px`, height: `${size.height}px` }">
       <svg :width="size.width" :height="size.height" class="absolute inset-0" aria-hidden="true">
         <g v-for="(line, index) in lines" :key="index">
-          <path :d="line.path" fill="none" class="stroke-stone" stroke-width="1.5" />
+          <path
+            :d="line.path"
+            fill="none"
+            class="stroke-stone"
+            stroke-width="1.5"
+            :stroke-dasharray="line.possible ? '5 4' : undefined"
+          />
           <text
             :x="line.x"
             :y="line.y"
@@ -87,7 +94,7 @@ const linkOf = (node: TraceNode): string | undefined => {
         :key="node.id"
         :href="linkOf(node)"
         class="absolute flex overflow-hidden rounded-block border bg-sheet hover:border-maple"
-        :class="node.id === trace.start ? 'border-2 border-ink' : 'border-line'"
+        :class="[node.id === trace.start ? 'border-2 border-ink' : 'border-line', node.possible && 'border-dashed']"
         :style="{ left: `${x}px`, top: `${y}px`, width: `${WIDE}px`, height: `${HIGH}px` }"
       >
         <GoodsBlock
@@ -97,7 +104,7 @@ const linkOf = (node: TraceNode): string | undefined => {
         <span class="grid min-w-0 flex-1 content-center px-2 leading-tight"
           ><span class="truncate font-medium">{{ node.piece ?? node.lot ?? node.code }}</span
           ><span class="truncate text-fine text-soft"
-            >{{ node.piece || node.lot ? node.code : 'by quantity only'
+            >{{ node.possible ? 'possibly ' : '' }}{{ node.piece || node.lot ? node.code : 'by quantity only'
             }}<template v-if="node.onHand !== '0'"
               >, {{ amount(node.onHand, 4) }} {{ node.symbol }} left</template
             ></span

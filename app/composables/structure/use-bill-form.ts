@@ -262,7 +262,7 @@ function readLine(entry: {
   }
   const whole = line.basis === 'per build' ? bound.value.fixed : bound.value.per.mul(batch)
   if (whole.compare(measure.finestStep) < 0) {
-    const amount = `${printAmount(whole, 6, decimalSign)} ${part.symbol}`
+    const amount = `${printAmount(whole, 6, { decimalSign, grouping: 'none' })} ${part.symbol}`
     notes.push({
       kind: 'note',
       text: `${amount} a batch is less than the finest step of ${part.finestStep} ${part.symbol}; a build takes a whole step.`,

@@ -82,7 +82,8 @@ export function balanceOfRecipe(
   if (!found) {
     return null
   }
-  const text = (amount: typeof found.rest): string => `${printAmount(amount, 6, decimalSign)} ${symbol(found.unit)}`
+  const text = (amount: typeof found.rest): string =>
+    `${printAmount(amount, 6, { decimalSign, grouping: 'none' })} ${symbol(found.unit)}`
   const sum = `${text(found.goesIn)} goes in, ${text(found.comesOut)} comes out${found.lost.equals(ZERO) ? '' : `, ${text(found.lost)} is lost`}`
   if (found.rest.equals(ZERO)) {
     return { isEven: true, summary: `It balances: ${sum}.` }

@@ -3,7 +3,7 @@ import { beforeAll, describe, expect, it } from 'vitest'
 import { ratio } from '~~/core/units/exact'
 import { usePrint } from './use-print'
 
-const company = reactive({ currency: 'EUR', decimalSign: '.' as '.' | ',' })
+const company = reactive({ currency: 'EUR', decimalSign: '.' as '.' | ',', grouping: 'space', dateFormat: 'day month' })
 
 // What Nuxt would import by itself.
 beforeAll(() => Object.assign(globalThis, { computed, useSession: () => ({ company, today: '2026-10-05' }) }))

@@ -1,6 +1,6 @@
 import { MINOR_DIGITS, majorText } from '~~/core/money'
 import { printDay, weekday, toDay } from '~~/core/calendar/days'
-import { grouped, printAmount, type DecimalSign } from '~~/core/units/quantity'
+import { grouped, printAmount, type DecimalSign, type NumberFormat } from '~~/core/units/quantity'
 import { ratio, toDecimal, toText, type Ratio } from '~~/core/units/exact'
 
 const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
@@ -14,10 +14,12 @@ export function usePrint() {
       .find((part) => part.type === 'currency')?.value ?? code
   const currency = computed(() => signOf(session.company?.currency ?? 'EUR'))
   const decimalSign = (): DecimalSign => session.company?.decimalSign ?? '.'
-  const day = (iso: string | null | undefined): string => (iso ? printDay(iso, session.today) : '')
+  const format = (): NumberFormat => session.company ?? { decimalSign: '.', grouping: 'space' }
+  const day = (iso: string | null | undefined): string =>
+    iso ? printDay(iso, session.today, session.company?.dateFormat) : ''
   const longDay = (iso: string): string => `${DAYS[weekday(toDay(iso))]} ${day(iso)}`
   /** A plain decimal as text: its digits in groups, with the company’s decimal sign. */
-  const digits = (decimal: string): string => grouped(decimal, decimalSign())
+  const digits = (decimal: string): string => grouped(decimal, format())
   /** A sum of money, whose minus stands before the sign of its currency. */
   const inCurrency = (major: string, code?: string | null): string =>
     `${major.startsWith('-') ? '−' : ''}${code ? signOf(code) : currency.value}${digits(major.replace('-', ''))}`
@@ -29,7 +31,7 @@ export function usePrint() {
     const given = major.includes('/') ? 6 : (major.split('.')[1] ?? '').replace(/0+$/, '').length
     return inCurrency(toDecimal(ratio(major), Math.min(6, Math.max(MINOR_DIGITS, given))), code)
   }
-  const printed = (value: Ratio, decimals = 4): string => printAmount(value, decimals, decimalSign())
+  const printed = (value: Ratio, decimals = 4): string => printAmount(value, decimals, format())
   const amount = (text: string, decimals = 4): string => printed(ratio(text), decimals)
   /** So many finest steps, in the unit that the step is in. */
   const ofSteps = (steps: number, step: string): string => digits(toText(ratio(step).mul(ratio(BigInt(steps)))))

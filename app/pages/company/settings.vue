@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { printDay } from '~~/core/calendar/days'
+import { grouped } from '~~/core/units/quantity'
 import type { CompanySettings } from '~~/shared/company/settings'
 
 const session = useSession()
@@ -11,16 +13,27 @@ const { busy, detail, fields, run } = useAct()
 useHead({ title: 'Company settings · Tsumiki' })
 
 const SIGNS = [
-  { value: '.', name: '1 250.50' },
-  { value: ',', name: '1 250,50' },
+  { value: '.', name: 'a point: 0.5' },
+  { value: ',', name: 'a comma: 0,5' },
 ]
+const GROUPINGS = computed(() =>
+  (['space', 'sign', 'none'] as const).map((grouping) => ({
+    value: grouping,
+    name: grouped('1250000.5', { decimalSign: form.decimalSign, grouping }),
+  })),
+)
+const DATES = (['day month', 'month day', 'numbers', 'iso'] as const).map((format) => ({
+  value: format,
+  name: printDay(settings.value!.today, '', format),
+}))
 const ZONES = Intl.supportedValuesOf('timeZone').map((zone) => ({ value: zone, name: zone.replaceAll('_', ' ') }))
 const calendars = computed(() => references.calendars.map((calendar) => ({ value: calendar.id, name: calendar.name })))
 const isChanged = computed(() => JSON.stringify(form) !== JSON.stringify(formOf()))
 
 function formOf(): CompanySettings {
-  const { version, name, currency, decimalSign, calendarId, timeZone, finishedBinId, webCustomerId } = settings.value!
-  return { version, name, currency, decimalSign, calendarId, timeZone, finishedBinId, webCustomerId }
+  const { today, serverZone, hasValue, ...own } = settings.value!
+  void [today, serverZone, hasValue]
+  return own
 }
 async function save(): Promise<void> {
   if (!(await run(() => $fetch('/api/company/settings', { method: 'PUT', body: form })))) {
@@ -58,6 +71,20 @@ async function save(): Promise<void> {
             hint="How numbers are typed, and printed on screen and on paper."
             :options="SIGNS"
             :error="fields.decimalSign"
+          />
+          <FormSelect
+            v-model="form.grouping"
+            label="Large numbers"
+            hint="On screen, on paper and in charts; typed, all of these are read."
+            :options="GROUPINGS"
+            :error="fields.grouping"
+          />
+          <FormSelect
+            v-model="form.dateFormat"
+            label="Dates"
+            hint="As they are shown; the year stands where it is another."
+            :options="DATES"
+            :error="fields.dateFormat"
           />
         </div>
       </UiSheet>

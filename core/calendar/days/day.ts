@@ -50,14 +50,30 @@ export function toIso(day: Day): string {
 /** 0 is Monday, 6 is Sunday (the order of ISO 8601). */
 export const weekday = (day: Day): number => (((day + 3) % 7) + 7) % 7
 
-const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec']
+/** How a company writes dates: 5 Oct 2026, Oct 5, 2026, 05/10/2026 or 2026-10-05. */
+export type DateFormat = 'day month' | 'month day' | 'numbers' | 'iso'
+
+const parts = new Intl.DateTimeFormat('en-US', { timeZone: 'UTC', day: 'numeric', month: 'short', year: 'numeric' })
+const numbers = new Intl.DateTimeFormat('en-GB', { timeZone: 'UTC', day: '2-digit', month: '2-digit', year: 'numeric' })
 
 /**
- * Writes a date for people: the year only where it differs from that of `today`.
+ * Writes a date for people; with the name of its month, the year stands only where it differs from that of `today`.
  *
- * @example "2026-10-05" → "5 Oct"; "2027-01-02" → "2 Jan 2027"
+ * @example "2026-10-05" → "5 Oct" or "Oct 5"; "2027-01-02" → "2 Jan 2027" or "Jan 2, 2027"
  */
-export function printDay(iso: string, today: string): string {
-  const [year, month, day] = iso.split('-')
-  return `${Number(day)} ${MONTHS[Number(month) - 1]}${year === today.slice(0, 4) ? '' : ` ${year}`}`
+export function printDay(iso: string, today: string, format: DateFormat = 'day month'): string {
+  const moment = toDay(iso) * MS
+  if (format === 'iso') {
+    return iso
+  }
+  if (format === 'numbers') {
+    return numbers.format(moment)
+  }
+  const part = new Map(parts.formatToParts(moment).map(({ type, value }) => [type, value]))
+  const [day, month, year] = [part.get('day')!, part.get('month')!, part.get('year')!]
+  const isThisYear = iso.slice(0, 4) === today.slice(0, 4)
+  if (format === 'month day') {
+    return isThisYear ? `${month} ${day}` : `${month} ${day}, ${year}`
+  }
+  return isThisYear ? `${day} ${month}` : `${day} ${month} ${year}`
 }

@@ -1,1 +1,1 @@
-export { toDay, toIso, weekday, isIsoDate, printDay, type Day } from './day'
+export { toDay, toIso, weekday, isIsoDate, printDay, type DateFormat, type Day } from './day'

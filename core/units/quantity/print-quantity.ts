@@ -3,26 +3,57 @@ import { convert, type UnitGraph } from '../graph'
 
 /** What stands between the whole digits of a number and the rest, as the company writes it. */
 export type DecimalSign = '.' | ','
+/** What stands between groups of three digits: a space, the sign that is no decimal sign, or nothing. */
+export type Grouping = 'space' | 'sign' | 'none'
+
+/** How a company writes numbers. */
+export interface NumberFormat {
+  readonly decimalSign: DecimalSign
+  readonly grouping: Grouping
+}
 
 /**
- * Prints an amount for people: thousands grouped by spaces, a true minus, no needless noughts at the end.
+ * Prints an amount for people: digits in groups, a true minus, no needless noughts at the end.
  *
  * Rounds to `decimals` (ties to even) and marks a rounded figure with `≈`, so that a shortened value never passes for an exact one.
  *
  * @example 133333/1000 with 2 decimals and a decimal point → "≈ 133.33"; 1250 → "1 250"
  */
-export function printAmount(amount: Ratio, decimals: number, decimalSign: DecimalSign): string {
+export function printAmount(amount: Ratio, decimals: number, format: NumberFormat): string {
   const exact = toText(amount)
   const places = exact.includes('/') ? Infinity : (exact.split('.')[1]?.length ?? 0)
   const rounded = places <= decimals ? exact : toDecimal(amount, decimals)
-  return (places <= decimals ? '' : '≈ ') + grouped(rounded, decimalSign)
+  return (places <= decimals ? '' : '≈ ') + grouped(rounded, format)
 }
 
-/** Groups the whole digits of a plain decimal and gives it a true minus and the decimal sign. */
-export function grouped(decimal: string, decimalSign: DecimalSign): string {
-  const [whole = '', part] = decimal.replace('-', '').split('.')
-  const sign = decimal.startsWith('-') ? '−' : ''
-  return sign + whole.replace(/\B(?=(\d{3})+(?!\d))/g, ' ') + (part ? `${decimalSign}${part}` : '')
+/** Formats by how many decimals they print; made once each. */
+const formats = new Map<number, Intl.NumberFormat>()
+
+function formatOf(decimals: number): Intl.NumberFormat {
+  const known = formats.get(decimals)
+  const made =
+    known ?? new Intl.NumberFormat('en', { minimumFractionDigits: decimals, maximumFractionDigits: decimals })
+  formats.set(decimals, made)
+  return made
+}
+
+/** Prints a plain decimal with all its digits: in groups, with a true minus and the decimal sign. */
+export function grouped(decimal: string, { decimalSign, grouping }: NumberFormat): string {
+  const signs = { space: ' ', sign: decimalSign === '.' ? ',' : '.', none: '' }
+  const places = decimal.split('.')[1]?.length ?? 0
+  // Text goes in as it is: as a number it would lose digits.
+  return formatOf(places)
+    .formatToParts(decimal as Intl.StringNumericLiteral)
+    .map(({ type, value }) => {
+      if (type === 'group') {
+        return signs[grouping]
+      }
+      if (type === 'decimal') {
+        return decimalSign
+      }
+      return type === 'minusSign' ? '−' : value
+    })
+    .join('')
 }
 
 /** One part of a quantity in mixed form: a whole number of a pack, or what is left in the smallest unit. */

@@ -11,6 +11,8 @@ import {
   text,
   uuid,
 } from 'drizzle-orm/pg-core'
+import type { DateFormat } from '~~/core/calendar/days'
+import type { Grouping } from '~~/core/units/quantity'
 import type { Role } from '~~/shared/company/people'
 import type { LowStockLine } from '~~/shared/planning/low-stock'
 import { id, moment, version } from './columns'
@@ -21,6 +23,8 @@ export const company = pgTable('company', {
   currency: text().notNull().default('EUR'),
   minorDigits: integer().notNull().default(2),
   decimalSign: text().$type<'.' | ','>().notNull().default('.'),
+  grouping: text().$type<Grouping>().notNull().default('space'),
+  dateFormat: text().$type<DateFormat>().notNull().default('day month'),
   /** The fixed day of a demo; null where the real clock counts. */
   fixedDay: date(),
   /** Nothing is recorded on this day or before it any more. */

@@ -1,6 +1,7 @@
 import { inArray, sql } from 'drizzle-orm'
 import { rows, type Reader } from '~~/server/database/client'
-import { company, itemRelations, units } from '~~/server/database/schema'
+import { itemRelations, units } from '~~/server/database/schema'
+import { loadWriting, type Writing } from '~~/server/services/company/company'
 import { Refusal } from '~~/server/utils/refusal'
 import { describeUnitError } from '~~/core/units/graph'
 import {
@@ -48,7 +49,8 @@ export interface MeasuredItem {
   readonly finestStep: string
   readonly measure: ItemMeasure
   readonly symbol: string
-  readonly decimalSign: '.' | ','
+  /** How the company writes numbers and dates. */
+  readonly writing: Writing
 }
 
 export async function loadUnits(reader: Reader): Promise<UnitRow[]> {
@@ -69,8 +71,8 @@ export async function loadMeasuredItems(
   }
   const unitRows = await loadUnits(reader)
   const symbols = new Map(unitRows.map((unit) => [unit.code, unit.symbol]))
-  const [own] = await reader.select({ decimalSign: company.decimalSign }).from(company)
-  const itemRows = await rows<Omit<MeasuredItem, 'measure' | 'symbol' | 'decimalSign'>>(
+  const writing = await loadWriting(reader)
+  const itemRows = await rows<Omit<MeasuredItem, 'measure' | 'symbol' | 'writing'>>(
     reader,
     sql`
       select
@@ -107,7 +109,7 @@ export async function loadMeasuredItems(
         Object.assign(item, {
           measure: measure.value,
           symbol: symbols.get(item.stockUnit) ?? item.stockUnit,
-          decimalSign: own?.decimalSign ?? ('.' as const),
+          writing,
         }),
       ]
     }),
@@ -135,7 +137,7 @@ export function readQuantity(
 ): StockQuantity {
   const read =
     typeof given === 'string'
-      ? readStockQuantity(given, unit, item.measure, how, item.decimalSign)
+      ? readStockQuantity(given, unit, item.measure, how, item.writing.decimalSign)
       : exactStockQuantity(given, unit, item.measure, how)
   if (!read.ok) {
     const detail = describeUnitError(read.error, (code) => item.measure.graph.units.get(code)?.name ?? code)

@@ -1,5 +1,7 @@
 import { eq, sql } from 'drizzle-orm'
-import { db } from '~~/server/database/client'
+import { db, type Reader } from '~~/server/database/client'
+import type { DateFormat } from '~~/core/calendar/days'
+import type { NumberFormat } from '~~/core/units/quantity'
 import { company, users } from '~~/server/database/schema'
 import type { Person, Role } from '~~/shared/company/people'
 import type { Company } from '../../../shared/company/answers'
@@ -7,6 +9,16 @@ import type { Company } from '../../../shared/company/answers'
 export async function loadCompany(): Promise<Company | null> {
   const [row] = await db.select().from(company)
   return row ?? null
+}
+
+/** How the company writes numbers and dates; as it begins, where there is none yet. */
+export type Writing = NumberFormat & { readonly dateFormat: DateFormat }
+
+export async function loadWriting(reader: Reader = db): Promise<Writing> {
+  const [own] = await reader
+    .select({ decimalSign: company.decimalSign, grouping: company.grouping, dateFormat: company.dateFormat })
+    .from(company)
+  return own ?? { decimalSign: '.', grouping: 'space', dateFormat: 'day month' }
 }
 
 /** The company's day: the demo's fixed one, else the real one. */

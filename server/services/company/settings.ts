@@ -16,6 +16,8 @@ export async function readSettings(reader: Reader): Promise<CompanySettingsAnswe
       name: company.name,
       currency: company.currency,
       decimalSign: company.decimalSign,
+      grouping: company.grouping,
+      dateFormat: company.dateFormat,
       calendarId: company.calendarId,
       finishedBinId: company.finishedBinId,
       webCustomerId: company.webCustomerId,

@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { convert } from '~~/core/units/graph'
 import { ONE, ratio, toDecimal } from '~~/core/units/exact'
+import { grouped } from '~~/core/units/quantity'
 import { rows, type Reader } from '~~/server/database/client'
 import { Refusal, refuseField } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
@@ -48,7 +49,7 @@ function outsideLimits({ item, price, unit }: PricedLine): string | null {
   if (!inSelling.ok) {
     return null
   }
-  const nameOf = item.measure.graph.units.get(unit)?.name ?? unit
+  const unitName = item.measure.graph.units.get(unit)?.name ?? unit
   for (const [bound, side] of [
     [item.lowestPrice, 'lowest'],
     [item.highestPrice, 'highest'],
@@ -56,7 +57,8 @@ function outsideLimits({ item, price, unit }: PricedLine): string | null {
     const limit = bound === null ? null : ratio(bound).mul(inSelling.value)
     const order = limit === null ? 0 : ratio(price).compare(limit)
     if (limit !== null && (side === 'lowest' ? order < 0 : order > 0)) {
-      return `${item.code} has a ${side} price of ${toDecimal(limit, 2)} for one ${nameOf}; this is ${price}.`
+      const written = (text: string): string => grouped(text, item.writing)
+      return `${item.code} has a ${side} price of ${written(toDecimal(limit, 2))} for one ${unitName}; this is ${written(price)}.`
     }
   }
   return null

@@ -2,6 +2,7 @@ import { sql } from 'drizzle-orm'
 import type { z } from 'zod'
 import { printDay, toDay, toIso } from '~~/core/calendar/days'
 import { describeSupplyOption, promise, type SupplyOption, type SupplyOptionWords } from '~~/core/planning/promise'
+import { loadWriting } from '~~/server/services/company/company'
 import { grouped } from '~~/core/units/quantity'
 import { ratio, toText, ZERO, type Ratio } from '~~/core/units/exact'
 import { db, rows } from '~~/server/database/client'
@@ -73,11 +74,12 @@ export async function promiseLines(query: z.output<typeof PromiseQuery>, today: 
   if (!found.ok) {
     throw new Refusal('loop', 'The bills run in a circle, so nothing can be promised. The Plan names the items.')
   }
+  const { dateFormat } = await loadWriting()
   const words: SupplyOptionWords = {
     item: (node) => items.get(Number(node))!.code,
     quantity: (node, steps) =>
       print(items.get(Number(node))!, items.get(Number(node))!.measure.finestStep.mul(ratio(BigInt(steps)))),
-    day: (iso) => printDay(iso, today),
+    day: (iso) => printDay(iso, today, dateFormat),
   }
   const elsewhere = await freeBySite(wanted.map(({ item: item }) => item.id))
   const instead = await substitutesOf(wanted.map(({ item: item }) => item.id))
@@ -121,7 +123,7 @@ const answerOf = (option: SupplyOption, words: SupplyOptionWords): SupplyOptionA
   from: 'from' in option ? option.from.map((part) => answerOf(part, words)) : [],
 })
 const print = (item: MeasuredItem, quantity: Ratio): string =>
-  `${grouped(toText(quantity), item.decimalSign)} ${item.symbol}`
+  `${grouped(toText(quantity), item.writing)} ${item.symbol}`
 
 /** What is neither free nor coming of the item itself. */
 function missingOf(item: MeasuredItem, options: readonly SupplyOption[]): string {

@@ -122,7 +122,10 @@ function supplyParts({ plan, index, own, item, start }: CellOfNode): DatedPart[]
       on: day,
       line: 'coming',
       day,
-      label: pulled === undefined ? row.label : `${row.label}, pulled in from ${printDay(row.day, start)}`,
+      label:
+        pulled === undefined
+          ? row.label
+          : `${row.label}, pulled in from ${printDay(row.day, start, item.writing.dateFormat)}`,
       quantity: amount(item, row.quantity),
       itemId: null,
     }
@@ -133,7 +136,7 @@ const orderParts = ({ own, item, start }: CellOfNode): DatedPart[] =>
   own.orders.flatMap((order) => {
     const quantity = amount(item, order.quantity)
     const planned = `${VERB[order.kind]}${order.fixed ? ' (fixed)' : ''}`
-    const released = `${VERB[order.kind]}, due ${printDay(order.due, start)}`
+    const released = `${VERB[order.kind]}, due ${printDay(order.due, start, item.writing.dateFormat)}`
     return [
       { on: order.due, line: 'planned', day: order.due, label: planned, quantity, itemId: null },
       { on: order.release, line: 'released', day: order.release, label: released, quantity, itemId: null },

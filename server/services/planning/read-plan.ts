@@ -10,6 +10,7 @@ import { itemOf, siteOf } from '~~/shared/planning/node-id'
 import { loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-items'
 import { tellNearTiers } from './made-of'
 import { readRun } from './runs'
+import { loadWriting } from '../company/company'
 import { inOrderUnits } from './order-units'
 import { happenedSince } from './happened-since'
 import { loadPlan, loadWhatIfItems, nodesInScope, scopeOf } from './stored-plan'
@@ -102,11 +103,12 @@ export async function readPlan(id: number, today: string) {
   )
   const supplies = new Map(input.supplies.map((s) => [s.id, s.label]))
   const demands = new Map(input.demands.map((d) => [d.id, d.label]))
+  const { dateFormat } = await loadWriting()
   const words = {
     item: (node: string) =>
       `${measuredItems.get(itemOf(node))!.code} ${measuredItems.get(itemOf(node))!.name}${siteOf(node) === null ? '' : ` at ${siteNames(node)}`}`,
     quantity: (node: string, steps: number) => amount(measuredItems.get(itemOf(node))!, steps),
-    day: (iso: string) => printDay(iso, today),
+    day: (iso: string) => printDay(iso, today, dateFormat),
     ref: (ref: string) => supplies.get(ref) ?? demands.get(ref) ?? plannedLabel(orderOfNeed(ref)) ?? ref,
   }
   const nodeByRef = new Map(output.orders.map((order) => [order.id, order.node]))

@@ -24,4 +24,4 @@ export async function loadSiteNames(input: PlanInput, scope: PlanScope): Promise
 }
 
 export const amount = (item: MeasuredItem, steps: number): string =>
-  `${grouped(toText(item.measure.finestStep.mul(ratio(BigInt(steps)))), item.decimalSign)} ${item.symbol}`
+  `${grouped(toText(item.measure.finestStep.mul(ratio(BigInt(steps)))), item.writing)} ${item.symbol}`

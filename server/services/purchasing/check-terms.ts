@@ -104,7 +104,7 @@ function checkQuantity(item: MeasuredItem, { quantity }: OrderedLine, terms: Ter
   if (!isBelow && right.equals(read.value)) {
     return []
   }
-  const amount = (of: Ratio): string => `${printAmount(of, 6, item.decimalSign)} ${terms.symbol}`
+  const amount = (of: Ratio): string => `${printAmount(of, 6, item.writing)} ${terms.symbol}`
   return [
     {
       field: 'quantity',
@@ -132,8 +132,14 @@ function checkDay(
     return []
   }
   const days = leadDays === 1 ? '1 working day' : `${leadDays} working days`
-  const detail = `${supplier.name} takes ${days} for ${item.code}: ${printDay(soonest, supplier.today)} at the soonest.`
-  return [{ field: 'dueOn', detail, right: { dueOn: soonest, text: printDay(soonest, supplier.today) } }]
+  const detail = `${supplier.name} takes ${days} for ${item.code}: ${printDay(soonest, supplier.today, item.writing.dateFormat)} at the soonest.`
+  return [
+    {
+      field: 'dueOn',
+      detail,
+      right: { dueOn: soonest, text: printDay(soonest, supplier.today, item.writing.dateFormat) },
+    },
+  ]
 }
 
 /** What its author kept although the supplier's terms say otherwise, as it was told when the order was entered. */

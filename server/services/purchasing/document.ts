@@ -3,7 +3,7 @@ import type { Content, TableCell } from 'pdfmake/interfaces'
 import { printDay } from '~~/core/calendar/days'
 import { grouped } from '~~/core/units/quantity'
 import { makePdf } from '~~/server/utils/pdf'
-import { loadCompany } from '../company/company'
+import { loadCompany, loadWriting } from '../company/company'
 import { loadUnits } from '../catalogue/measured-items'
 import { db } from '~~/server/database/client'
 import { loadPurchase } from './orders'
@@ -11,10 +11,10 @@ import { loadPurchase } from './orders'
 /** The printed form of a purchase order, as a PDF on A4. */
 export async function purchaseDocument(id: number): Promise<{ name: string; bytes: Buffer }> {
   const order = await loadPurchase(id)
-  const company = await loadCompany()
+  const [company, writing] = await Promise.all([loadCompany(), loadWriting()])
   const symbols = new Map((await loadUnits(db)).map((unit) => [unit.code, unit.symbol]))
   const currency = order.currency ?? company?.currency ?? ''
-  const digits = (decimal: string): string => grouped(decimal, company?.decimalSign ?? '.')
+  const digits = (decimal: string): string => grouped(decimal, writing)
   const head: TableCell[] = ['', 'Item', 'Your code', 'Quantity', 'Price', 'Wanted by', 'Amount'].map((text, i) => ({
     text,
     bold: true,
@@ -32,13 +32,13 @@ export async function purchaseDocument(id: number): Promise<{ name: string; byte
     line.supplierCode,
     { text: `${line.entered} ${symbols.get(line.unit) ?? line.unit}`, alignment: 'right' },
     { text: `${digits(line.price)} / ${symbols.get(line.unit) ?? line.unit}`, alignment: 'right' },
-    printDay(line.dueOn, order.orderedOn),
+    printDay(line.dueOn, order.orderedOn, writing.dateFormat),
     { text: digits(majorText(line.value)), alignment: 'right' },
   ])
   const content: Content = [
     { text: company?.name ?? '', fontSize: 11, bold: true },
     { text: `Purchase order ${order.number}`, fontSize: 20, bold: true, margin: [0, 18, 0, 2] },
-    { text: `Ordered on ${printDay(order.orderedOn, '')}`, color: '#555555' },
+    { text: `Ordered on ${printDay(order.orderedOn, '', writing.dateFormat)}`, color: '#555555' },
     { text: `${order.supplier}\n${order.address}`, margin: [0, 18, 0, 18] },
     ...(order.deliverTo
       ? [

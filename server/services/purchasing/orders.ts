@@ -223,7 +223,7 @@ export async function createPurchase(
     if (line.dueOn < orderedOn) {
       refuseField(
         `lines.${index}.dueOn`,
-        `It cannot come before the day on which it is ordered, ${printDay(orderedOn, actor.today)}.`,
+        `It cannot come before the day on which it is ordered, ${printDay(orderedOn, actor.today, item.writing.dateFormat)}.`,
       )
     }
     const read = readQuantity(item, line.quantity, line.unit, `lines.${index}.quantity`)

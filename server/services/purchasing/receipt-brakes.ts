@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { printDay } from '~~/core/calendar/days'
+import { loadWriting } from '~~/server/services/company/company'
 import { printAmount } from '~~/core/units/quantity'
 import { ratio, type Ratio } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
@@ -22,10 +23,11 @@ export interface ReceiptHead {
 
 /** Goods do not come before they are ordered, and a packing list of a supplier does not come twice unless somebody says so. Errors: `invalid-input`, `taken`. */
 export async function requireSoundReceipt(tx: Tx, head: ReceiptHead): Promise<void> {
+  const { dateFormat } = await loadWriting(tx)
   if (head.effectiveOn < head.orderedOn) {
     refuseField(
       'effectiveOn',
-      `${head.number} was ordered on ${printDay(head.orderedOn, head.today)}; nothing of it came before that.`,
+      `${head.number} was ordered on ${printDay(head.orderedOn, head.today, dateFormat)}; nothing of it came before that.`,
     )
   }
   if (head.packingList === '' || head.sameList) {
@@ -45,7 +47,7 @@ export async function requireSoundReceipt(tx: Tx, head: ReceiptHead): Promise<vo
       limit 1`,
   )
   if (first) {
-    const detail = `Packing list ${head.packingList} was received on ${printDay(first.day, head.today)} for ${first.number} already.`
+    const detail = `Packing list ${head.packingList} was received on ${printDay(first.day, head.today, dateFormat)} for ${first.number} already.`
     throw new Refusal('taken', detail, { packingList: detail })
   }
 }
@@ -83,7 +85,7 @@ export async function requireReason(tx: Tx, line: ReceiptLine, day: string, fiel
   if (over.compare(item.measure.finestStep) >= 0) {
     refuseField(
       field,
-      `${printAmount(over, 6, item.decimalSign)} ${item.symbol} ${item.code} more than was ordered. Say why it is taken in.`,
+      `${printAmount(over, 6, item.writing)} ${item.symbol} ${item.code} more than was ordered. Say why it is taken in.`,
     )
   }
   const expired = await expiredOf(tx, line, day)
@@ -94,7 +96,7 @@ export async function requireReason(tx: Tx, line: ReceiptLine, day: string, fiel
 
 async function expiredOf(tx: Tx, { item, lots, expiresOn }: ReceiptLine, day: string): Promise<string | null> {
   if (expiresOn !== null && expiresOn < day) {
-    return `${item.code} expired on ${printDay(expiresOn, day)}`
+    return `${item.code} expired on ${printDay(expiresOn, day, item.writing.dateFormat)}`
   }
   if (lots.length === 0) {
     return null
@@ -109,5 +111,7 @@ async function expiredOf(tx: Tx, { item, lots, expiresOn }: ReceiptLine, day: st
         and expires_on < ${day}
       limit 1`,
   )
-  return known === undefined ? null : `Lot ${known.number} of ${item.code} expired on ${printDay(known.expires, day)}`
+  return known === undefined
+    ? null
+    : `Lot ${known.number} of ${item.code} expired on ${printDay(known.expires, day, item.writing.dateFormat)}`
 }

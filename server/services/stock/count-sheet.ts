@@ -8,14 +8,14 @@ import { makePdf } from '~~/server/utils/pdf'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { readSheet } from '../catalogue/tables/read-file'
-import { loadCompany } from '../company/company'
+import { loadCompany, loadWriting } from '../company/company'
 import { enterCounts } from './enter-counts'
 import { loadCount } from './count-queries'
 
 /** The sheet to count by, as a PDF on A4: place by place, with room to write; what the books say only where the count is not blind. */
 export async function countSheet(id: number): Promise<{ name: string; bytes: Buffer }> {
   const count = await loadCount(id, false)
-  const company = await loadCompany()
+  const [company, { dateFormat }] = await Promise.all([loadCompany(), loadWriting()])
   const shown = count.lines.some((line) => line.booked !== null)
   const head: TableCell[] = ['Item', 'Lot, piece', ...(shown ? ['By the books'] : []), 'Counted'].map(
     (text, index) => ({
@@ -29,7 +29,7 @@ export async function countSheet(id: number): Promise<{ name: string; bytes: Buf
     { text: company?.name ?? '', fontSize: 11, bold: true },
     { text: `Count sheet ${count.number}`, fontSize: 20, bold: true, margin: [0, 14, 0, 2] },
     {
-      text: `${count.name}. Opened on ${printDay(count.openedOn, '')} by ${count.who}. ${count.blind ? 'Count what is there; what the books say is left out on purpose.' : ''}`,
+      text: `${count.name}. Opened on ${printDay(count.openedOn, '', dateFormat)} by ${count.who}. ${count.blind ? 'Count what is there; what the books say is left out on purpose.' : ''}`,
       color: '#555555',
     },
     { text: 'Counted by ____________________   on ____________', margin: [0, 14, 0, 4] },

@@ -6,7 +6,7 @@ import { lowStock, type LowStock } from '~~/core/planning/low-stock'
 import { type DemandRule } from '~~/core/planning/demand'
 import { type PlanInput } from '~~/core/planning/input'
 import { ratio, toText } from '~~/core/units/exact'
-import { grouped, type DecimalSign } from '~~/core/units/quantity'
+import { grouped } from '~~/core/units/quantity'
 import { db, rows, type Reader, type Tx } from '~~/server/database/client'
 import { company, lowStockDays, plans, users } from '~~/server/database/schema'
 import type { Actor } from '~~/server/utils/route'
@@ -21,7 +21,7 @@ import { isRole, may } from '~~/shared/company/people'
 import { ALL_OF_IT } from '~~/shared/planning/requests'
 import { loadMeasuredItems } from '../catalogue/measured-items'
 import { inTransaction } from '../../database/transactions'
-import { loadCompany, today } from '../company/company'
+import { loadCompany, today, type Writing } from '../company/company'
 import { sendLetter } from '../company/mails'
 import { lessOrdered, stillOffered } from '../planning/ordered-since'
 import { inOrderUnits } from '../planning/order-units'
@@ -241,7 +241,7 @@ export async function dailyLowStock(day?: string): Promise<number | null> {
           name: person.name,
           from: own.name,
           day: asOf,
-          ...letterOf(lines, asOf, person.name, own.decimalSign),
+          ...letterOf(lines, asOf, person.name, own),
         })
       ) {
         sent++
@@ -256,11 +256,11 @@ export function letterOf(
   lines: readonly LowStockLine[],
   day: string,
   name: string,
-  decimalSign: DecimalSign,
+  format: Writing,
 ): { subject: string; body: string } {
   const writing = {
-    day: (iso: string) => printDay(iso, day),
-    digits: (decimal: string) => grouped(decimal, decimalSign),
+    day: (iso: string) => printDay(iso, day, format.dateFormat),
+    digits: (decimal: string) => grouped(decimal, format),
   }
   const linesOf = (some: readonly LowStockLine[]): string[] =>
     some.map(

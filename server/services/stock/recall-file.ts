@@ -23,7 +23,7 @@ export async function recallFile(
       expires_on: node.expiresOn ?? '',
       came_from: node.madeFrom,
       shipped_to: node.shippedTo,
-      followed: node.lotId === null && node.pieceId === null ? 'no: kept by quantity only' : 'yes',
+      sure: node.possible ? 'possibly' : 'yes',
     }
   })
   return {

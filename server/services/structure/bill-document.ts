@@ -1,6 +1,6 @@
 import type { Content, TableCell } from 'pdfmake/interfaces'
 import { eq } from 'drizzle-orm'
-import { printDay } from '~~/core/calendar/days'
+import { printDay, type DateFormat } from '~~/core/calendar/days'
 import { printAmount } from '~~/core/units/quantity'
 import { ratio } from '~~/core/units/exact'
 import { db } from '~~/server/database/client'
@@ -8,7 +8,7 @@ import { pictures } from '~~/server/database/schema'
 import { makePdf } from '~~/server/utils/pdf'
 import { Refusal } from '~~/server/utils/refusal'
 import { loadMeasuredItems, loadUnits, type MeasuredItem } from '../catalogue/measured-items'
-import { loadCompany } from '../company/company'
+import { loadCompany, loadWriting } from '../company/company'
 import { loadBills } from './bill-store'
 
 type Bill = Awaited<ReturnType<typeof loadBills>>[number]
@@ -26,20 +26,20 @@ function rowOf(line: Bill['lines'][number], part: MeasuredItem, unit: string): T
   return [
     String(line.position),
     { text: [{ text: part.code, bold: true }, `  ${part.name}`] },
-    right(`${printAmount(ratio(line.quantity), 6, part.decimalSign)} ${unit}`),
+    right(`${printAmount(ratio(line.quantity), 6, part.writing)} ${unit}`),
     right(line.scrapPercent === '0' ? '' : `${line.scrapPercent} %`),
     { text: notes.filter(Boolean).join(' · '), color: '#555555' },
   ]
 }
 
 /** The batch and its work in one line; what is usual is left out. */
-function factsOf(bill: Bill, batchUnit: string, today: string): string {
+function factsOf(bill: Bill, batchUnit: string, today: string, dateFormat: DateFormat): string {
   const facts = [
     `Batch ${bill.batchSize} ${batchUnit}`,
     bill.yieldPercent === '100' ? '' : `output yield ${bill.yieldPercent} %`,
     bill.workMinutes === '0' ? '' : `${bill.workMinutes} min a batch`,
     bill.minutesPerUnit === '0' ? '' : `${bill.minutesPerUnit} min each`,
-    bill.fromOn === null ? 'draft' : `in use from ${printDay(bill.fromOn, today)}`,
+    bill.fromOn === null ? 'draft' : `in use from ${printDay(bill.fromOn, today, dateFormat)}`,
   ]
   return facts.filter(Boolean).join(' · ')
 }
@@ -67,7 +67,8 @@ export async function billDocument(id: number, today: string): Promise<{ name: s
     alignment: index === 2 || index === 3 ? 'right' : 'left',
   }))
   const body = bill.lines.map((line) => rowOf(line, items.get(line.itemId)!, symbol(line.unit)))
-  const facts = factsOf(bill, symbol(bill.batchUnit), today)
+  const { dateFormat } = await loadWriting()
+  const facts = factsOf(bill, symbol(bill.batchUnit), today, dateFormat)
   const steps: Content[] = []
   for (const [index, step] of bill.steps.entries()) {
     const [picture] =
@@ -105,7 +106,7 @@ export async function billDocument(id: number, today: string): Promise<{ name: s
     ...(bill.byProducts.length > 0
       ? [
           {
-            text: `Gives too: ${bill.byProducts.map((byProduct) => `${printAmount(ratio(byProduct.quantity), 6, items.get(byProduct.itemId)!.decimalSign)} ${symbol(byProduct.unit)} ${items.get(byProduct.itemId)!.code}`).join(', ')}`,
+            text: `Gives too: ${bill.byProducts.map((byProduct) => `${printAmount(ratio(byProduct.quantity), 6, items.get(byProduct.itemId)!.writing)} ${symbol(byProduct.unit)} ${items.get(byProduct.itemId)!.code}`).join(', ')}`,
             margin: [0, 10, 0, 0] as [number, number, number, number],
           },
         ]

@@ -5,7 +5,7 @@ import { db, rows } from '~~/server/database/client'
 import { MEASURED_ITEM } from '~~/server/database/sql'
 import { lowStockDays, plans } from '~~/server/database/schema'
 import { tellLowStockShort } from '~~/shared/planning/low-stock'
-import { loadCompany } from '../company/company'
+import { loadWriting } from '../company/company'
 import { lessOrdered, stillOffered } from '../planning/ordered-since'
 import { workingPlanId } from '../planning/plans'
 import { servedLines } from '../dispatch/serving'
@@ -104,7 +104,7 @@ async function toRelease(planId: number | null, today: string): Promise<TodayLin
       found.filter((line) => line.state !== 'fixed'),
     ),
   )
-  const digits = await decimalPrinter()
+  const format = await loadWriting()
   const kept = new Map([...fixed, ...open].map((line) => [line.id, line]))
   return found.flatMap(({ id }): TodayLine[] => {
     const line = kept.get(id)
@@ -112,7 +112,9 @@ async function toRelease(planId: number | null, today: string): Promise<TodayLin
       return []
     }
     const { verb, quantity, symbol, code, area, day, detail, act, link, urgent } = line
-    return [{ id, area, day, title: `${verb} ${digits(quantity)} ${symbol} ${code}`, detail, act, link, urgent }]
+    return [
+      { id, area, day, title: `${verb} ${grouped(quantity, format)} ${symbol} ${code}`, detail, act, link, urgent },
+    ]
   })
 }
 
@@ -124,12 +126,6 @@ interface PlannedToRelease {
   readonly symbol: string
   readonly code: string
   readonly verb: string
-}
-
-/** Decimals in the company's sign. */
-async function decimalPrinter(): Promise<(decimal: string) => string> {
-  const decimalSign = (await loadCompany())?.decimalSign ?? '.'
-  return (decimal) => grouped(decimal, decimalSign)
 }
 
 /** What the last look found to run low, but for what waits above as a planned order to release. */
@@ -154,7 +150,11 @@ async function runningLow(planId: number | null, today: string): Promise<TodayLi
   )
   const low = found ? stillOffered(await lessOrdered(db, found.lookedAt, found.lines)) : []
   const lines = low.filter((line) => !planned.has(`${line.itemId} ${line.siteId ?? first}`))
-  const writing = { day: (iso: string) => printDay(iso, today), digits: await decimalPrinter() }
+  const format = await loadWriting()
+  const writing = {
+    day: (iso: string) => printDay(iso, today, format.dateFormat),
+    digits: (decimal: string) => grouped(decimal, format),
+  }
   return lines.slice(0, MANY).map((line) => ({
     area: 'stock',
     id: `low:${line.itemId}:${line.siteId ?? ''}`,

@@ -7,7 +7,7 @@ import { db, rows } from '~~/server/database/client'
 import { makePdf } from '~~/server/utils/pdf'
 import type { BuildAnswer } from '~~/shared/workshop/answers'
 import { loadPicture } from '../catalogue/pictures'
-import { loadCompany } from '../company/company'
+import { loadCompany, loadWriting } from '../company/company'
 import { loadBuild } from './read-build'
 
 const barcode = (text: string): Content => ({
@@ -15,15 +15,20 @@ const barcode = (text: string): Content => ({
   width: 150,
   alignment: 'right',
 })
-/** What the papers of a job need of the company: its name, and how it writes numbers. */
+/** What the papers of a job need of the company: its name, and how it writes numbers and dates. */
 interface Letterhead {
   readonly name: string
   readonly digits: (decimal: string) => string
+  readonly day: (iso: string) => string
 }
 
 async function loadLetterhead(): Promise<Letterhead> {
-  const company = await loadCompany()
-  return { name: company?.name ?? '', digits: (decimal) => grouped(decimal, company?.decimalSign ?? '.') }
+  const [company, writing] = await Promise.all([loadCompany(), loadWriting()])
+  return {
+    name: company?.name ?? '',
+    digits: (decimal) => grouped(decimal, writing),
+    day: (iso) => printDay(iso, '', writing.dateFormat),
+  }
 }
 
 const head = (build: BuildAnswer, company: Letterhead, title: string): Content[] => [
@@ -35,7 +40,7 @@ const head = (build: BuildAnswer, company: Letterhead, title: string): Content[]
           { text: `${title} ${build.number}`, fontSize: 20, bold: true, margin: [0, 10, 0, 2] },
           { text: `${company.digits(build.quantity)} ${build.symbol} ${build.code} ${build.name}`, fontSize: 12 },
           {
-            text: `By revision ${build.revision}, due ${printDay(build.dueOn, '')}, ${build.site}${build.note ? `. ${build.note}` : ''}`,
+            text: `By revision ${build.revision}, due ${company.day(build.dueOn)}, ${build.site}${build.note ? `. ${build.note}` : ''}`,
             color: '#555555',
             margin: [0, 2, 0, 0],
           },
@@ -134,7 +139,7 @@ export async function pickList(id: number, today: string): Promise<{ name: strin
     SQUARE,
     row.bin,
     { text: [{ text: `${row.code}  `, bold: true }, row.name] },
-    [row.piece, row.lot, row.expiresOn && `until ${printDay(row.expiresOn, '')}`].filter(Boolean).join(', '),
+    [row.piece, row.lot, row.expiresOn && `until ${company.day(row.expiresOn)}`].filter(Boolean).join(', '),
     { text: `${company.digits(row.quantity)} ${row.symbol}`, alignment: 'right', bold: true },
   ])
   const content: Content = [

@@ -145,7 +145,7 @@ export async function loadLines(
         ? {
             unit: line.unit,
             unitSymbol: line.unitSymbol,
-            inUnit: printAmount(inUnit.value, line.unitDecimals, item.decimalSign),
+            inUnit: printAmount(inUnit.value, line.unitDecimals, item.writing),
           }
         : { unit: item.stockUnit, unitSymbol: item.symbol, inUnit: line.need }),
       choices: isOpen ? choices : [],

@@ -3,8 +3,8 @@ import { ONE, ratio, type Ratio } from '~~/core/units/exact'
 import { convert } from '~~/core/units/graph'
 import { printAmount } from '~~/core/units/quantity'
 import { rows, type Tx } from '~~/server/database/client'
-import { company } from '~~/server/database/schema'
 import { anyOf } from '~~/server/database/sql'
+import { loadWriting } from '~~/server/services/company/company'
 import { measureOf, type UnitRow } from '~~/shared/catalogue/measure'
 import type { Definition, Stored } from '~~/shared/catalogue/definitions'
 import { loadUnits } from '../measured-items'
@@ -47,13 +47,13 @@ export async function effectsOfUnits(
   }
   const units = await loadUnits(tx)
   const symbolOf = new Map(units.map((unit) => [unit.code, unit.symbol]))
-  const [own] = await tx.select({ decimalSign: company.decimalSign }).from(company)
-  const sign = own?.decimalSign ?? '.'
+  const format = await loadWriting(tx)
   const uses = await usesInUnits(
     tx,
     rebased.map((edit) => edit.id!),
   )
-  const said = (amount: Ratio, unit: string): string => `${printAmount(amount, 4, sign)} ${symbolOf.get(unit) ?? unit}`
+  const said = (amount: Ratio, unit: string): string =>
+    `${printAmount(amount, 4, format)} ${symbolOf.get(unit) ?? unit}`
   return rebased.flatMap(({ id, definition }) => {
     const changes = changedUnits(units, before.get(id!)!, definition)
     return uses
