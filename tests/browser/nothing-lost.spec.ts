@@ -85,6 +85,28 @@ test('where the session ends the same person signs in again in place, and what w
   await expect(page.getByRole('heading', { name: /AFTER-TWELVE/ })).toBeVisible()
 })
 
+test('also out of a dialog: what was typed there stays, and is recorded once the person is back', async ({
+  page,
+  context,
+}) => {
+  await enter(page, '/stock')
+  const id = await makeItem(page, 'DIALOG-KEPT')
+  await putInStock(page, id, '9')
+  await page.goto(`/stock?correct=${id}`)
+  await dialog(page).getByLabel('By how much', { exact: true }).fill('2')
+  await dialog(page).getByLabel('Note').fill('dropped behind the shelf')
+  await context.clearCookies()
+  await dialog(page)
+    .getByRole('button', { name: /^Record 2/ })
+    .click()
+  const door = page.getByRole('dialog').filter({ hasText: 'Your session has ended' })
+  await door.getByLabel('Password').fill(PASSWORD)
+  await door.getByRole('button', { name: 'Go on' }).click()
+  await expect(notice(page, /2 pc less/)).toBeVisible()
+  await page.goto('/stock?search=DIALOG-KEPT')
+  await expect(row(page, 'Balances', 'DIALOG-KEPT')).toContainText(/7\s*pc/)
+})
+
 test('at the bench: another device was quicker; what still fits is recorded, the rest is told', async ({
   page,
   context,

@@ -1,41 +1,68 @@
 <script setup lang="ts">
 import type { Person } from '~~/shared/company/people'
 
-/** The session has ended while somebody works: they sign in again in place, and everything goes on. */
+/**
+ * The session has ended while somebody works: they sign in again in place, and everything goes on.
+ *
+ * A modal element of the browser in a root of its own: it stands above whatever dialog is open, and leaves that as it is.
+ */
 const session = useSession()
 const password = ref('')
-const { busy, detail, fields, run } = useAct()
-const open = computed({ get: () => session.hasEnded, set: () => leave() })
+const { busy, detail, fields, run, clear } = useAct()
+const door = useTemplateRef<HTMLDialogElement>('door')
 
+watch(
+  () => session.hasEnded,
+  (hasEnded) => {
+    if (hasEnded) {
+      door.value?.showModal()
+    } else {
+      door.value?.close()
+    }
+  },
+)
+function answer(signedIn: boolean): void {
+  password.value = ''
+  clear()
+  session.answerEnd(signedIn)
+}
 async function goOn(): Promise<void> {
   const body = { email: session.person?.email ?? '', password: password.value }
   if (await run(() => $fetch<Person>('/api/company/sign-in', { method: 'POST', body }))) {
-    password.value = ''
-    session.answerEnd(true)
+    answer(true)
   }
-}
-function leave(): void {
-  password.value = ''
-  session.answerEnd(false)
 }
 </script>
 
 <template>
-  <UiConfirm
-    v-model="open"
-    title="Your session has ended"
-    act="Go on"
-    :busy="busy"
-    :problem="fields.password ? '' : detail"
-    @act="goOn"
-  >
-    <p class="mb-3">Sign in again as {{ session.person?.name }}. What you typed is still here, and goes on.</p>
-    <FormText
-      v-model="password"
-      label="Password"
-      type="password"
-      autocomplete="current-password"
-      :error="fields.password"
-    />
-  </UiConfirm>
+  <Teleport to="body">
+    <dialog
+      ref="door"
+      aria-labelledby="session-ended"
+      class="mx-auto mt-14 w-full max-w-xl rounded-md border border-line bg-sheet text-ink shadow-xl backdrop:bg-ink/30"
+      @cancel.prevent="answer(false)"
+      @keydown.escape.stop.prevent="answer(false)"
+    >
+      <form @submit.prevent="goOn">
+        <h2 id="session-ended" class="border-b border-line px-5 py-3 text-base font-semibold">
+          Your session has ended
+        </h2>
+        <div class="grid gap-3 px-5 py-4">
+          <p>Sign in again as {{ session.person?.name }}. What you typed is still here, and goes on.</p>
+          <FormText
+            v-model="password"
+            label="Password"
+            type="password"
+            autocomplete="current-password"
+            :error="fields.password"
+          />
+          <UiProblem v-if="!fields.password" :text="detail" />
+        </div>
+        <div class="flex justify-end gap-2 border-t border-line px-5 py-3">
+          <UiButton @click="answer(false)">Leave it</UiButton>
+          <UiButton primary type="submit" :busy="busy">Go on</UiButton>
+        </div>
+      </form>
+    </dialog>
+  </Teleport>
 </template>

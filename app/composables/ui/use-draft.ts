@@ -59,3 +59,22 @@ export function useDraft<T>(name: string, form: { read(): T; write(state: T): vo
   }
   return { since, discard, beginAnew }
 }
+
+/** A draft of a document with a head and lines. */
+export const useDocumentDraft = <Head extends object, Line>(
+  name: string,
+  head: Head,
+  lines: Ref<Line[]>,
+  begin = true,
+) =>
+  useDraft(
+    name,
+    {
+      read: () => ({ head: { ...head }, lines: lines.value }),
+      write: (state) => {
+        Object.assign(head, state.head)
+        lines.value = state.lines
+      },
+    },
+    begin,
+  )

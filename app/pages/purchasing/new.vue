@@ -28,17 +28,7 @@ const lines = ref<OrderLine[]>(
     ? begun
     : [{ id: null, itemId: null, shown: null, measured: null, quantity: '', unit: 'piece', price: '0' }],
 )
-const draft = useDraft(
-  'purchase-order',
-  {
-    read: () => ({ form: { ...form }, lines: lines.value }),
-    write: (state) => {
-      Object.assign(form, state.form)
-      lines.value = state.lines
-    },
-  },
-  begun.length === 0 && Object.keys(asked).length === 0,
-)
+const draft = useDocumentDraft('purchase-order', form, lines, begun.length === 0 && Object.keys(asked).length === 0)
 const { busy, detail, fields, run } = useAct()
 const adding = ref(false)
 const { wentBack, leaving } = useReturnPath()

@@ -14,13 +14,7 @@ const form = reactive({
 const lines = ref<OrderLine[]>([
   { id: null, itemId: null, shown: null, measured: null, quantity: '', unit: 'piece', price: '0' },
 ])
-const draft = useDraft('sales-order', {
-  read: () => ({ form: { ...form }, lines: lines.value }),
-  write: (state) => {
-    Object.assign(form, state.form)
-    lines.value = state.lines
-  },
-})
+const draft = useDocumentDraft('sales-order', form, lines)
 const { busy, detail, fields, effects, run, clear } = useAct()
 const adding = ref(false)
 const swaps = ref(0)

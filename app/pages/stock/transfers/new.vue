@@ -32,17 +32,7 @@ const lines = ref<Line[]>([
   })),
   blank(),
 ])
-const draft = useDraft(
-  'transfer',
-  {
-    read: () => ({ form: { ...form }, lines: lines.value }),
-    write: (state) => {
-      Object.assign(form, state.form)
-      lines.value = state.lines
-    },
-  },
-  lines.value.length === 1 && Object.keys(asked).length === 0,
-)
+const draft = useDocumentDraft('transfer', form, lines, lines.value.length === 1 && Object.keys(asked).length === 0)
 const { wentBack, leaving } = useReturnPath()
 onMounted(() => {
   for (const line of lines.value) {
