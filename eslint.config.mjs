@@ -134,6 +134,26 @@ export default ts.config(
     },
   },
   ...floorRules,
+  {
+    // Pages and components are built of the kit: lists sort and export, choices are searched, dates are written as the company writes them.
+    files: ['app/{pages,components,layouts}/**/*.vue'],
+    ignores: ['app/components/ui/**'],
+    rules: {
+      'vue/no-restricted-html-elements': [
+        'error',
+        { element: 'select', message: 'Use UiChoice.' },
+        { element: 'table', message: 'Use UiDataTable for a list, UiTable or UiLinesTable for lines.' },
+      ],
+      'vue/no-restricted-static-attribute': [
+        'error',
+        ...['date', 'week', 'month', 'time', 'datetime-local'].map((value) => ({
+          key: 'type',
+          value,
+          message: 'Use UiDateField.',
+        })),
+      ],
+    },
+  },
   { files: ['**/*.{ts,mjs,vue}'], rules: sizeRules },
   {
     // Tables of data and of the database read as lists; tests as tables of cases.

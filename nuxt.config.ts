@@ -20,10 +20,14 @@ export default defineNuxtConfig({
   runtimeConfig: {
     session: { password: '', maxAge: 60 * 60 * 12, cookie: { secure: false, sameSite: 'lax' } },
   },
-  experimental: { payloadExtraction: false },
+  experimental: {
+    payloadExtraction: false,
+    defaults: { nuxtLink: { prefetchOn: { visibility: false, interaction: true } } },
+  },
   compatibilityDate: '2026-11-01',
   nitro: {
     exportConditions: ['module-sync'],
+    compressPublicAssets: { gzip: true, brotli: true },
     esbuild: { options: { target: 'es2022' } },
     typescript: { tsConfig: { include: ['../core/**/*', '../tests/server/**/*', '../bench/**/*'] } },
   },
@@ -48,6 +52,16 @@ export default defineNuxtConfig({
   },
   telemetry: false,
   hooks: {
+    // The first page loads what it shows; other pages come when somebody points at their link. The face of the letters comes at once.
+    'build:manifest'(manifest) {
+      for (const entry of Object.values(manifest)) {
+        entry.prefetch = false
+        entry.dynamicImports = []
+        if (/figtree-latin-wght-normal.*\.woff2$/.test(entry.file)) {
+          entry.preload = true
+        }
+      }
+    },
     // Without server rendering, Nuxt's development server asks the browser's own configuration for a server entry, which is not there.
     'vite:extendConfig'(config, { isClient }) {
       const input = config.build?.rollupOptions?.input

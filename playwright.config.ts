@@ -13,7 +13,7 @@ const quiet = [
 /** `npm test` starts the built servers and says where they are. */
 export default defineConfig({
   testDir: 'tests/browser',
-  outputDir: 'test-results',
+  outputDir: process.env.PLAYWRIGHT_OUTPUT ?? 'test-results',
   workers: 1,
   timeout: 240_000,
   expect: { timeout: 40_000 },

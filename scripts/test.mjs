@@ -89,15 +89,30 @@ async function everything() {
       )
       return `http://127.0.0.1:${port}`
     }
-    say('Starting two servers for the browser tests: the demo, and an empty company')
-    const urls = {
-      TSUMIKI_URL: await start('browser_tests', 'demo'),
-      TSUMIKI_EMPTY_URL: await start('browser_tests_empty', 'empty'),
+    // Each half of the files has servers of its own, with the demo and with an empty company; some files are not halved.
+    say('Starting servers for the browser tests: the demo, and an empty company')
+    const browserHalves = files.length === 0 ? [1, 2] : [1]
+    const halves = []
+    for (const half of browserHalves) {
+      halves.push({
+        half,
+        urls: {
+          TSUMIKI_URL: await start(`browser_tests_${half}`, 'demo'),
+          TSUMIKI_EMPTY_URL: await start(`browser_tests_empty_${half}`, 'empty'),
+          PLAYWRIGHT_OUTPUT: `test-results/half-${half}`,
+        },
+      })
     }
-    await suite('Browser tests', bin('playwright'), ['test', ...process.argv.slice(3)], {
-      ...urls,
-      CHROMIUM: chromiumPath(),
-    })
+    await Promise.all(
+      halves.map(({ half, urls }) =>
+        suite(
+          `Browser tests, half ${half}`,
+          bin('playwright'),
+          ['test', `--shard=${half}/${halves.length}`, ...process.argv.slice(3)],
+          { ...urls, CHROMIUM: chromiumPath() },
+        ),
+      ),
+    )
   } finally {
     for (const server of servers) {
       await server.stop()

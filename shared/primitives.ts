@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { isIsoDate } from '~~/core/calendar/days'
 import { typedQuantity } from '~~/core/units/quantity'
+import { Filters } from './lists'
 
 /** The largest whole number that a column of ids or versions holds. */
 const LARGEST = 2_147_483_647
@@ -37,7 +38,8 @@ export const Page = z.object({
   search: z.string().trim().default(''),
   sort: z.string().default(''),
   page: z.coerce.number().int().min(1).default(1),
-  size: z.coerce.number().int().min(1).max(200).default(50),
+  size: z.coerce.number().int().min(1).max(500).default(50),
+  filter: Filters,
 })
 export interface Paged<T> {
   readonly rows: readonly T[]

@@ -7,6 +7,7 @@ const sheets = useSheets()
 const { longDay } = usePrint()
 const find = useTemplateRef('find')
 const keys = useTemplateRef('keys')
+useRecordKey()
 onKeyStroke('Escape', () => {
   if (!isTyping()) {
     sheets.close()
@@ -15,9 +16,9 @@ onKeyStroke('Escape', () => {
 </script>
 
 <template>
-  <div class="flex h-screen flex-col">
+  <div class="printed-whole flex h-screen flex-col">
     <a href="#page" class="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2">To the page</a>
-    <header class="flex flex-wrap items-end justify-between gap-x-4 border-b border-line px-4 pt-2">
+    <header class="unprinted flex flex-wrap items-end justify-between gap-x-4 border-b border-line px-4 pt-2">
       <NuxtLink to="/" class="flex min-w-0 items-center gap-2 pb-2 font-semibold" :title="session.company?.name">
         <img src="/tsumiki.svg" alt="" class="size-6" /><span class="truncate">{{ session.company?.name }}</span>
       </NuxtLink>
@@ -49,8 +50,10 @@ onKeyStroke('Escape', () => {
         <BenchPerson />
       </div>
     </header>
-    <div class="flex min-h-0 flex-1">
-      <main id="page" class="min-w-0 flex-1 overflow-y-auto px-5 py-4" tabindex="-1"><slot /></main>
+    <div class="printed-whole flex min-h-0 flex-1">
+      <main id="page" class="printed-whole min-w-0 flex-1 overflow-y-auto px-3 py-3 sm:px-5 sm:py-4" tabindex="-1">
+        <slot />
+      </main>
       <Suspense v-for="id in sheets.pinned" :key="`pinned-${id}`"><SheetItem :id="id" pinned /></Suspense>
       <Suspense v-if="sheets.current !== null" :key="sheets.current"
         ><SheetItem :id="sheets.current" :pinned="false"

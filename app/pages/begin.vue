@@ -28,21 +28,21 @@ async function begin(): Promise<void> {
   <UiSheet title="Begin your company">
     <form class="grid gap-3" @submit.prevent="begin">
       <div class="grid grid-cols-[1fr_6rem] gap-3">
-        <FormText v-model="form.company" label="Company" :error="fields.company" /><FormText
+        <UiTextField v-model="form.company" label="Company" :error="fields.company" /><UiTextField
           v-model="form.currency"
           label="Currency"
           :error="fields.currency"
         />
       </div>
-      <FormText v-model="form.name" label="Your name" autocomplete="name" :error="fields.name" />
-      <FormText
+      <UiTextField v-model="form.name" label="Your name" autocomplete="name" :error="fields.name" />
+      <UiTextField
         v-model="form.email"
         label="Your e-mail address"
         type="email"
         autocomplete="username"
         :error="fields.email"
       />
-      <FormText
+      <UiTextField
         v-model="form.password"
         label="A password of at least 10 characters"
         type="password"

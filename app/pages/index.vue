@@ -31,22 +31,22 @@ useHead({ title: 'Today · Tsumiki' })
     <UiHead title="Today" summary="What needs a hand now, in the order in which goods flow." />
     <UiProblem v-if="error" :text="problemOf(error).detail" />
     <UiSheet v-if="isNew">
-      <UiEmpty
+      <UiEmptyState
         title="Nothing is here yet"
         summary="Add your first item, or bring your items, bills, stock and orders from spreadsheets."
       >
         <UiButton primary @click="navigateTo('/catalogue/new')">Add the first item</UiButton>
         <UiButton v-if="session.allows('people')" @click="navigateTo('/company')">Import files</UiButton>
-      </UiEmpty>
+      </UiEmptyState>
     </UiSheet>
     <UiSheet v-else-if="groups.length === 0"
-      ><UiEmpty title="All is settled" summary="Nothing is short, late, due or waiting today."
+      ><UiEmptyState title="All is settled" summary="Nothing is short, late, due or waiting today."
     /></UiSheet>
     <div v-else class="grid gap-3">
       <section
         v-for="group in groups"
         :key="group.area"
-        class="grid grid-cols-[13rem_1fr] overflow-hidden rounded-md border border-line bg-sheet"
+        class="grid grid-cols-1 md:grid-cols-[13rem_1fr] overflow-hidden rounded-md border border-line bg-sheet"
       >
         <div class="flex items-start gap-3 border-r border-line bg-wash/50 px-4 py-3">
           <GoodsBlock :state="group.state" class="mt-0.5 h-4 w-7 shrink-0" />
@@ -58,14 +58,14 @@ useHead({ title: 'Today · Tsumiki' })
           <li
             v-for="line in shown.has(group.area) ? group.lines : group.lines.slice(0, 4)"
             :key="line.id"
-            class="grid grid-cols-[4.5rem_1fr_auto] items-center gap-3 border-b border-line/60 px-4 py-1.5 last:border-0"
+            class="grid grid-cols-[3.5rem_minmax(0,1fr)_auto] items-center gap-3 border-b border-line/60 px-3 py-1.5 last:border-0 sm:grid-cols-[4.5rem_minmax(0,1fr)_auto] sm:px-4"
           >
             <span :class="isPast(line.day) || line.urgent ? 'font-semibold text-brick' : 'text-soft'">{{
               day(line.day)
             }}</span>
-            <span class="min-w-0 truncate"
+            <span class="min-w-0 sm:truncate"
               ><NuxtLink :to="line.link" class="font-medium hover:underline">{{ line.title }}</NuxtLink
-              >{{ ' ' }} <span class="ml-2 text-soft">{{ line.detail }}</span></span
+              >{{ ' ' }} <span class="text-soft max-sm:block max-sm:truncate sm:ml-2">{{ line.detail }}</span></span
             >
             <UiButton small @click="navigateTo(line.link)">{{ line.act }}</UiButton>
           </li>

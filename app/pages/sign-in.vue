@@ -29,8 +29,8 @@ function use(hint: { email: string; password: string }): void {
 <template>
   <UiSheet :title="`Sign in to ${session.company?.name ?? 'Tsumiki'}`">
     <form class="grid gap-3" @submit.prevent="signIn">
-      <FormText v-model="email" label="E-mail address" type="email" autocomplete="username" :error="fields.email" />
-      <FormText
+      <UiTextField v-model="email" label="E-mail address" type="email" autocomplete="username" :error="fields.email" />
+      <UiTextField
         v-model="password"
         label="Password"
         type="password"
@@ -42,7 +42,7 @@ function use(hint: { email: string; password: string }): void {
     </form>
     <div v-if="session.signIns.length > 0" class="mt-5 border-t border-line pt-4">
       <p class="mb-2 text-soft">This is the demo. Come in as</p>
-      <div class="grid grid-cols-2 gap-2">
+      <div class="grid grid-cols-1 sm:grid-cols-2 gap-2">
         <UiButton v-for="hint in session.signIns" :key="hint.email" @click="use(hint)"
           >{{ hint.name }} <span class="text-soft">{{ hint.role }}</span></UiButton
         >

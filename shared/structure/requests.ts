@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { OneOf, optional, positiveAmount } from '../catalogue/fields'
 import { ITEM_SOURCES } from '../catalogue/words'
-import { Day, Decimal, Id, Note, OptionalDay, Text, Typed, Unit, Version } from '../primitives'
+import { Day, Decimal, Id, Note, OptionalDay, Page, Text, Typed, Unit, Version } from '../primitives'
 
 export const BASES = ['per batch', 'per build'] as const
 export const COST_BASES = ['current', 'standard', 'best supplier price'] as const
@@ -211,10 +211,7 @@ export const UseBill = z.object({
   fromOn: Day,
   becomes: OneOf(['made', 'kit'] as const).default('made'),
 })
-export const BillList = z.object({
-  search: z.string().trim().default(''),
+export const BillList = Page.extend({
   state: z.enum(['', 'draft', 'current', 'to come', 'past', 'none']).default(''),
   source: z.enum(['', ...ITEM_SOURCES]).default(''),
-  page: z.coerce.number().int().min(1).default(1),
-  size: z.coerce.number().int().min(1).max(200).default(50),
 })

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { dialog, notice, row, signIn } from './helpers'
+import { dialog, notice, row, signIn, choose } from './helpers'
 
 /*
  * The whole way of one order of the demo: 24 navy notebooks, of which 4 are there.
@@ -32,7 +32,7 @@ test('from an order that cannot be filled to its shipment', async ({ page }) => 
 
   await test.step('the plan shows the hole', async () => {
     await page.getByRole('button', { name: 'Make the first plan' }).click()
-    await dialog(page).getByLabel('Demand').selectOption('orders only')
+    await choose(dialog(page).getByLabel('Demand'), 'orders only')
     await dialog(page).getByRole('button', { name: 'Compute the plan' }).click()
     await expect(page.getByRole('tab', { name: 'Plan board' })).toBeVisible()
     await page.getByLabel('Filter items').fill('NB-A5-NAVY')
@@ -99,7 +99,7 @@ test('from an order that cannot be filled to its shipment', async ({ page }) => 
     ] as const) {
       await page.getByRole('button', { name: 'Receive goods' }).click()
       await dialog(page).getByLabel('Received of CLOTH-NAVY', { exact: true }).fill(quantity)
-      await dialog(page).getByLabel('Into').selectOption('Cloth rack')
+      await choose(dialog(page).getByLabel('Into'), 'Cloth rack')
       await dialog(page).getByLabel('Lot of CLOTH-NAVY').fill(lot)
       await expect(dialog(page).locator('[data-test=change-0]')).toContainText(change)
       await expect(dialog(page).locator('[data-test=change-0]')).toContainText(after)
@@ -114,7 +114,7 @@ test('from an order that cannot be filled to its shipment', async ({ page }) => 
     await page.getByRole('link', { name: 'PO-0046' }).click()
     await page.getByRole('button', { name: 'Receive goods' }).click()
     await dialog(page).getByRole('button', { name: 'all of it' }).click()
-    await dialog(page).getByLabel('Into').selectOption('Glue cupboard')
+    await choose(dialog(page).getByLabel('Into'), 'Glue cupboard')
     await dialog(page).getByLabel('Lot of GLUE-DRUM').fill('S-7731')
     await dialog(page).getByLabel('Expires on').fill('2028-03-01')
     await dialog(page).getByRole('button', { name: 'Receive 1 drum' }).click()
@@ -126,7 +126,7 @@ test('from an order that cannot be filled to its shipment', async ({ page }) => 
     await page.getByRole('link', { name: 'BD-0001' }).click()
     await expect(page.locator('[data-test=after]').last()).toHaveText('200.05 tub')
     await page.getByRole('button', { name: 'Break down 1 drum' }).click()
-    await dialog(page).getByLabel('Into').selectOption('Glue cupboard')
+    await choose(dialog(page).getByLabel('Into'), 'Glue cupboard')
     await dialog(page).getByRole('button', { name: 'Break down 1 drum' }).click()
     await expect(notice(page, /lot S-7731 carried over/)).toBeVisible()
   })
@@ -146,7 +146,7 @@ test('from an order that cannot be filled to its shipment', async ({ page }) => 
         dialog(page).getByRole('table', { name: 'Components' }).getByRole('row').filter({ hasText: take }),
       ).toHaveCount(1)
     }
-    await dialog(page).getByLabel('Into').selectOption(bin)
+    await choose(dialog(page).getByLabel('Into'), bin)
     await dialog(page).getByRole('button', { name: act, exact: true }).click()
     await expect(notice(page, new RegExp(`worth ${worth.replace('.', '\\.')}`))).toBeVisible()
   }

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { chooseItem, dialog, notice, row } from './helpers'
+import { chooseItem, dialog, notice, row, choose } from './helpers'
 
 test.use({ baseURL: process.env.TSUMIKI_EMPTY_URL })
 
@@ -22,17 +22,17 @@ test('an empty company: first owner, first item, opening stock, a file of items'
   await dialog(page).getByLabel('Code').fill('INK')
   await dialog(page).getByLabel('Name', { exact: true }).fill('Inks')
   await dialog(page).getByRole('button', { name: 'Add the group' }).click()
-  await page.getByLabel('Stock unit').selectOption('kg')
-  await page.getByLabel('Buying unit').selectOption('kg')
-  await page.getByLabel('Selling unit').selectOption('kg')
+  await choose(page.getByLabel('Stock unit'), 'kilogram')
+  await choose(page.getByLabel('Buying unit'), 'kilogram')
+  await choose(page.getByLabel('Selling unit'), 'kilogram')
   await page.getByLabel('Finest step').fill('0.001')
   await page.getByRole('button', { name: 'Add the item' }).click()
   await expect(page.getByRole('heading', { name: /INK-BLACK/ })).toBeVisible()
 
-  await page.getByRole('button', { name: 'Correct the quantity' }).click()
-  await dialog(page).getByLabel('More or less').selectOption('more')
+  await page.getByRole('button', { name: 'Correct stock' }).click()
+  await choose(dialog(page).getByLabel('More or less'), 'more is there')
   await dialog(page).getByLabel('By how much', { exact: true }).fill('2 lb')
-  await dialog(page).getByLabel('Reason').selectOption('opening stock')
+  await choose(dialog(page).getByLabel('Reason'), 'opening stock')
   await dialog(page).getByLabel('Cost of one, else the average').fill('10')
   await dialog(page)
     .getByRole('button', { name: /^Record/ })
@@ -56,6 +56,6 @@ test('an empty company: first owner, first item, opening stock, a file of items'
   await page.getByRole('button', { name: 'Import 1 file' }).click()
   await expect(notice(page, 'Brought in 2 rows of items.csv.')).toBeVisible()
   await page.goto('/stock')
-  await page.getByRole('button', { name: 'Correct a quantity' }).click()
+  await page.getByRole('button', { name: 'Correct stock' }).click()
   await chooseItem(dialog(page), 'Item', 'CARD-B')
 })

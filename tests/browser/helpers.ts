@@ -73,3 +73,27 @@ export async function faults(page: Page): Promise<string[]> {
     )
   })
 }
+
+/** Chooses from a field by the name of the choice: from a list that opens, or by typing where it is long. */
+export async function choose(field: Locator, name: string | RegExp): Promise<void> {
+  const isTyped = (await field.getAttribute('role')) === 'combobox'
+  await field.click()
+  if (isTyped && typeof name === 'string') {
+    await field.fill(name)
+  }
+  // A unit is listed with its symbol: kilogram (kg).
+  const written =
+    typeof name === 'string' ? new RegExp(`^${name.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}( \\(|$)`) : name
+  const option = field.page().getByRole('option', { name: written })
+  await option.first().click()
+  await expect(option).toHaveCount(0)
+}
+
+/** Expects that a field shows this choice, whether it is a list or is typed into. */
+export async function expectChosen(field: Locator, name: string | RegExp): Promise<void> {
+  if ((await field.getAttribute('role')) === 'combobox') {
+    await expect(field).toHaveValue(name)
+  } else {
+    await expect(field).toHaveText(name)
+  }
+}

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { dialog, notice, signIn } from './helpers'
+import { dialog, notice, signIn, choose } from './helpers'
 
 test('a wrong password is told beside its field', async ({ page }) => {
   await page.goto('/sign-in')
@@ -13,7 +13,7 @@ test('a viewer sees, but may not change: neither on the screen nor past it', asy
   await signIn(page, 'guest@hollowmere.example')
   await page.goto('/stock')
   await expect(page.getByRole('table', { name: 'Balances' })).toBeVisible()
-  await expect(page.getByRole('button', { name: 'Correct a quantity' })).toHaveCount(0)
+  await expect(page.getByRole('button', { name: 'Correct stock' })).toHaveCount(0)
   const answer = await page.request.post('/api/stock/corrections', { data: {} })
   expect(answer.status()).toBe(403)
   expect(((await answer.json()) as { detail: string }).detail).toBe(
@@ -41,7 +41,7 @@ test('an owner adds a person, who can then sign in', async ({ page }) => {
   await dialog(page)
     .getByLabel(/First password/)
     .fill('boards-and-thread')
-  await dialog(page).getByLabel('Role').selectOption('maker')
+  await choose(dialog(page).getByLabel('Role'), 'maker')
   await dialog(page).getByRole('button', { name: 'Add the person' }).click()
   await expect(notice(page, 'Tove Lund can sign in.')).toBeVisible()
   await page.context().clearCookies()

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { expect, test, type Locator, type Page } from '@playwright/test'
-import { dialog, enter, faults, notice, row } from './helpers'
+import { dialog, enter, faults, notice, row, choose, expectChosen } from './helpers'
 
 /*
  * A bird house of three levels, from an empty bill, by keyboard alone.
@@ -135,7 +135,7 @@ test.describe.serial('a bill of three levels by keyboard alone', () => {
     const answered = page.waitForResponse(`**/api/catalogue/items/${ids.PLANK}`)
     answer()
     await answered
-    await expect(page.getByLabel('Unit of Quantity, line 1')).toHaveValue('cm')
+    await expectChosen(page.getByLabel('Unit of Quantity, line 1'), 'cm')
     await use(page, 1)
 
     await page.goto(`/structure/${ids.WALL}`)
@@ -210,14 +210,14 @@ test.describe.serial('a bill of three levels by keyboard alone', () => {
         await page.getByRole('tab', { selected: true }).focus()
       }
     }
-    await tab(/All levels/)
+    await tab(/Multi-level explosion/)
     await tabTo(page, page.getByLabel('Quantity to explode'))
     await page.keyboard.type('10')
     await page.keyboard.press('Tab')
     const explosion = page.getByRole('table', { name: 'Explosion of HOUSE' })
     const line = (code: string): Locator => explosion.getByRole('row').filter({ hasText: code })
     await expect(line('WALL').first()).toContainText('40pc')
-    await page.getByLabel('How to show it').selectOption('summed over all levels')
+    await choose(page.getByLabel('How to show it'), 'summed over all levels')
     await expect(line('NAIL')).toHaveCount(1)
     // 40 walls × 2 = 80 panels × 0.5 m = 40 m; nails 240 + 40 × 6 = 480; felt 3.5; paint 1.2 l; glue 0.318 kg
     for (const [code, sentence] of [
@@ -239,9 +239,9 @@ test.describe.serial('a bill of three levels by keyboard alone', () => {
     await expect(page.getByText('One more lacks').locator('xpath=following-sibling::ul')).toContainText(
       /HOOK.*1pc missing.*needs 14pc.*free 13pc/,
     )
-    await expect(row(page, 'What it takes', 'WALL')).toContainText(/24pc.*6pc.*18pc/)
-    await expect(row(page, 'What it takes', 'PANEL')).toContainText(/36pc.*10pc.*26pc/)
-    await expect(row(page, 'What it takes', 'PLANK')).toContainText(/13m.*13m/)
+    await expect(row(page, 'Components', 'WALL')).toContainText(/24pc.*6pc.*18pc/)
+    await expect(row(page, 'Components', 'PANEL')).toContainText(/36pc.*10pc.*26pc/)
+    await expect(row(page, 'Components', 'PLANK')).toContainText(/13m.*13m/)
 
     await tab(/Lead time/)
     // 2 for the house, 1 for the wall, 1 for the panel, 7 for the plank
@@ -250,7 +250,7 @@ test.describe.serial('a bill of three levels by keyboard alone', () => {
     await page.goto(`/structure/${ids.PLANK}`)
     await expect(page.getByText('No bill of materials yet')).toBeVisible()
     await page.goto(`/structure/${ids.PANEL}`)
-    await tab(/Goes into/)
+    await tab(/Where used/)
     await expect(page.getByRole('listitem').filter({ hasText: 'WALL' })).toContainText('takes 2pc for one pc')
     await expect(page.getByRole('listitem').filter({ hasText: /^HOUSE/ })).toContainText(
       'takes 8pc for one pc, over all levels',
@@ -284,11 +284,11 @@ test.describe.serial('a bill of three levels by keyboard alone', () => {
     await saved(page)
     await expect(page.getByRole('group', { name: 'Tower of PANEL' })).toContainText('€2.08')
     await tabTo(page, page.getByRole('tab', { selected: true }), 'Shift+Tab')
-    await page.keyboard.press('End')
-    for (let i = 0; i < 6; i++) {
+    const revisions = page.getByRole('tab', { name: 'Revisions' })
+    while ((await revisions.getAttribute('aria-selected')) !== 'true') {
       await page.keyboard.press('ArrowRight')
-      await page.getByRole('tab', { selected: true }).focus()
     }
+    await expect(revisions).toBeFocused()
     await expect(row(page, 'Differences', 'PLANK')).toContainText(/50\s?cm.*52\s?cm.*changed/)
     await expect(page.locator('[data-difference]')).toHaveText('+€0.08')
     await use(page, 2)
@@ -307,14 +307,14 @@ test('a component is replaced in many bills at once, after a look', async ({ pag
     ).rows.find((item) => item.code === code)!.id
   // A bought item is replaced from its own page.
   await page.goto(`/catalogue/${await find('RIBBON-GOLD')}`)
-  await page.getByRole('tab', { name: /Goes into/ }).click()
+  await page.getByRole('tab', { name: /Where used/ }).click()
   await expect(page.getByRole('listitem').filter({ hasText: /^NB-A5-GREEN/ })).toContainText('takes 0.25m for one pc')
   await expect(page.getByRole('button', { name: 'Replace it in bills' })).toBeVisible()
   await page.goto(`/structure/${await find('NB-A5-GREEN')}`)
-  await page.getByRole('tab', { name: 'Goes into' }).click()
+  await page.getByRole('tab', { name: 'Where used' }).click()
   await expect(page.getByText('It goes into nothing')).toBeVisible()
   await page.goto(`/structure/${await find('BLOCK-SKETCH')}`)
-  await page.getByRole('tab', { name: 'Goes into' }).click()
+  await page.getByRole('tab', { name: 'Where used' }).click()
   await page.getByRole('button', { name: 'Replace it in bills' }).click()
   await dialog(page).getByRole('combobox', { name: 'By' }).fill('BLOCK-A5')
   await dialog(page).getByRole('option').filter({ hasText: 'BLOCK-A5' }).first().click()
@@ -369,7 +369,7 @@ test('the tower is walked by keys, goes into a part and back, is measured otherw
   ).toBeVisible()
   await page.getByRole('navigation', { name: 'Path in the tower' }).getByRole('button', { name: 'NB-A5-RED' }).click()
   await expect(tower).toBeVisible()
-  await page.getByLabel('Width of the blocks').selectOption('lead time')
+  await choose(page.getByLabel('Width of the blocks'), 'lead time')
   await expect(tower.getByRole('button', { name: /^CLOTH-RED \d+ days/ })).toBeVisible()
   const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'SVG' }).click()])
   expect(file.suggestedFilename()).toBe('NB-A5-RED-tower.svg')
@@ -436,7 +436,7 @@ test('lines are dragged, several added at once; the bill is printed; structures 
   await page.goto(`/structure/${await id('NOTE-CARD')}`)
   await expect(page.getByLabel('Quantity, line 1', { exact: true })).toHaveValue('0.125')
   await page.goto('/structure')
-  await page.getByLabel('Which bills').selectOption('With a draft')
+  await choose(page.getByLabel('Which bills'), 'With a draft')
   await page.getByLabel('Filter by code or name').fill('NOTE-CARD')
   await expect(page.getByRole('table', { name: 'Bills' }).getByRole('row')).toHaveCount(2)
   await page.getByRole('button', { name: 'Use drafts from a day on' }).click()

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto'
 import { expect, test } from '@playwright/test'
-import { chooseItem, dialog, notice, row, signIn } from './helpers'
+import { chooseItem, dialog, notice, row, signIn, choose } from './helpers'
 
 test('two people take the last five at once: one succeeds, one gets a sentence, nothing goes below zero', async ({
   browser,
@@ -9,11 +9,11 @@ test('two people take the last five at once: one succeeds, one gets a sentence, 
   for (const page of pages) {
     await signIn(page)
     await page.goto('/stock')
-    await page.getByRole('button', { name: 'Correct a quantity' }).click()
+    await page.getByRole('button', { name: 'Correct stock' }).click()
     await chooseItem(dialog(page), 'Item', 'KIT-FIRST')
-    await dialog(page).getByLabel('Bin').selectOption('Finished goods')
+    await choose(dialog(page).getByLabel('Bin'), 'Finished goods')
     await dialog(page).getByLabel('By how much', { exact: true }).fill('5')
-    await dialog(page).getByLabel('Reason').selectOption('sample')
+    await choose(dialog(page).getByLabel('Reason'), 'sample')
     await expect(dialog(page)).toContainText('5 → 0 pc')
   }
   await Promise.all(pages.map((page) => dialog(page).getByRole('button', { name: 'Record 5 pc less' }).click()))

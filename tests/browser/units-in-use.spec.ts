@@ -37,7 +37,7 @@ test('another width is asked for with what it does to stock, and is left or take
   await width.fill('1.2')
   await width.press('Tab')
   await expect(dialog(page)).toContainText('WIDE-CLOTH: 20 m in stock are 30 m² now, then 24 m².')
-  await dialog(page).getByRole('button', { name: 'Leave it' }).click()
+  await dialog(page).getByRole('button', { name: 'Cancel' }).click()
   await expect(width).toHaveValue('1.5')
   await width.fill('1.2')
   await width.press('Tab')

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto'
 import { expect, test, type Page } from '@playwright/test'
-import { chooseItem, dialog, enter, faults, notice, row } from './helpers'
+import { chooseItem, dialog, enter, faults, notice, row, choose } from './helpers'
 
 /*
  * Every figure below is worked out here by hand:
@@ -116,7 +116,7 @@ test('a build in two parts: a substitute, more glue than the bill, a board spoil
   await dialog(page).getByRole('button', { name: 'Use 8 pc instead' }).click()
   await expect(components.getByRole('row').filter({ hasText: 'TW-BOARD-B' })).toContainText('instead of TW-BOARD')
   await expect(components.getByText('missing')).toHaveCount(0)
-  await page.getByRole('button', { name: 'Set components aside' }).click()
+  await page.getByRole('button', { name: 'Allocate components' }).click()
   await expect(page.getByRole('list', { name: 'State: ready' })).toBeVisible()
   expect(await faults(page)).toEqual([])
   await page.getByRole('button', { name: 'Start', exact: true }).click()
@@ -130,7 +130,7 @@ test('a build in two parts: a substitute, more glue than the bill, a board spoil
   await open.getByLabel('Used of TW-GLUE', { exact: true }).fill('100 g')
   await open.getByRole('button', { name: 'Spoiled: TW-BOARD-B' }).click()
   await open.getByLabel('Spoiled of TW-BOARD-B', { exact: true }).fill('1')
-  await open.getByLabel('Why TW-BOARD-B was spoiled').selectOption('cut wrong')
+  await choose(open.getByLabel('Why TW-BOARD-B was spoiled'), 'cut wrong')
   expect(await faults(page)).toEqual([])
   await open.getByRole('button', { name: 'Build 5', exact: true }).click()
   await expect(notice(page, /Build 5 TW-BOOK recorded as lot .*worth €17\.50/)).toBeVisible()
@@ -293,14 +293,14 @@ test('kits are packed ahead, and unpacked again with a damaged part kept apart',
   await dialog(page).getByLabel('Quantity', { exact: true }).fill('3')
   await dialog(page).getByRole('button', { name: 'Plan the build' }).click()
   await page.getByRole('button', { name: 'Pack 3', exact: true }).click()
-  await dialog(page).getByLabel('Into').selectOption('Shelf A')
+  await choose(dialog(page).getByLabel('Into'), 'Shelf A')
   await dialog(page).getByRole('button', { name: 'Pack 3', exact: true }).click()
   await expect(notice(page, /Pack 3 TK-KIT recorded, worth €7\.50/)).toBeVisible()
   await page.goto('/workshop')
   await page.getByRole('button', { name: 'Unpack a kit' }).click()
   await chooseItem(dialog(page), 'Kit', 'TK-KIT')
   await dialog(page).getByLabel('How many', { exact: true }).fill('2')
-  await dialog(page).getByLabel('Parts into').selectOption('Shelf A')
+  await choose(dialog(page).getByLabel('Parts into'), 'Shelf A')
   await expect(dialog(page).getByRole('row').filter({ hasText: 'TK-AWL' })).toContainText(/4\s*pc/)
   await dialog(page).getByLabel('Damaged of TK-AWL, in pc').fill('1')
   expect(await faults(page)).toEqual([])
@@ -399,7 +399,7 @@ test('lengths for one job are cut from one dye lot; a cut is moved by hand, and 
     await page.getByRole('button', { name: 'Another length' }).click()
     await page.getByLabel(`Length ${n}`, { exact: true }).fill(length)
   }
-  await page.getByLabel('Offcuts are kept from', { exact: true }).fill('1')
+  await page.getByLabel('Shortest usable offcut', { exact: true }).fill('1')
   await page.getByLabel('Each job from one lot').check()
   await page.getByRole('button', { name: 'Propose cuts' }).click()
   // 10.6 m come only out of DYE-2. 5.6 of the 6 m lose 0.4; 5 of the 6 m keep 1 m, and 5.6 of the 7 m keep 1.4: nothing is lost.

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { chooseItem, dialog, enter, notice, row } from './helpers'
+import { chooseItem, dialog, enter, notice, row, choose } from './helpers'
 
 test.beforeEach(({ page }) => enter(page, '/'))
 
@@ -16,7 +16,7 @@ test.describe('a wrong quantity is told beside its field, and nothing is saved',
         ((await (await page.request.get('/api/demand/orders')).json()) as { total: number }).total
       const before = await count()
       await page.goto('/demand/orders/new')
-      await page.getByLabel('Customer', { exact: true }).selectOption('Larkhill Books')
+      await choose(page.getByLabel('Customer', { exact: true }), 'Larkhill Books')
       await page.getByLabel('Due on').fill('2026-10-30')
       await chooseItem(page, 'Item', 'BONE')
       await page.getByLabel('Quantity', { exact: true }).fill(typed)
@@ -107,23 +107,23 @@ test('a loop in the bills is named', async ({ page }) => {
       })
       .first(),
   ).toBeVisible()
-  await page.getByRole('button', { name: 'Leave it as it was' }).click()
+  await page.getByRole('button', { name: 'Discard the changes' }).click()
 })
 
 test('a contradiction in the units is shown with both paths while it is typed', async ({ page }) => {
   await page.goto('/catalogue/new')
   await page.getByLabel('Code', { exact: true }).fill('TEST-PALLET')
   await page.getByLabel('Name', { exact: true }).fill('Test of packs')
-  await page.getByLabel('Group', { exact: true }).selectOption({ label: 'Tools' })
+  await choose(page.getByLabel('Group', { exact: true }), 'Tools')
   for (const [index, [unit, holds, base]] of [
     ['box', '8', 'piece'],
     ['pallet', '24', 'box'],
     ['pallet', '190', 'piece'],
   ].entries()) {
     await page.getByRole('button', { name: 'Add a pack or bridge' }).click()
-    await page.getByLabel(`One, line ${index + 1}`, { exact: true }).selectOption(unit!)
+    await choose(page.getByLabel(`One, line ${index + 1}`, { exact: true }), unit!)
     await page.getByLabel(`holds, line ${index + 1}`, { exact: true }).fill(holds!)
-    await page.getByLabel(`of, line ${index + 1}`, { exact: true }).selectOption(base!)
+    await choose(page.getByLabel(`of, line ${index + 1}`, { exact: true }), base!)
   }
   const sentence = '1 pallet = 190 piece contradicts the path pallet → box → piece, by which it is 192 piece.'
   await expect(page.getByText(sentence)).toBeVisible()
@@ -136,9 +136,9 @@ test('a contradiction in the units is shown with both paths while it is typed', 
 
 test('the quantity field shows the stock unit and the residue', async ({ page }) => {
   await page.goto('/stock')
-  await page.getByRole('button', { name: 'Correct a quantity' }).click()
+  await page.getByRole('button', { name: 'Correct stock' }).click()
   await chooseItem(dialog(page), 'Item', 'CLOTH-RED')
-  await dialog(page).getByLabel('Unit of By how much').selectOption('ft²')
+  await choose(dialog(page).getByLabel('Unit of By how much'), 'ft²')
   await dialog(page).getByLabel('By how much', { exact: true }).fill('20')
   // 20 ft² = 1.8580608 m²; ÷ 1.32 m = 1.407622 m; on steps of 0.01 m: 1.41 m, 0.002378 m × 1.32 m = 0.003139 m² = 0.033790 ft² too much.
   await expect(dialog(page)).toContainText('= 1.41 m, residue ≈ −0.03379')

@@ -136,7 +136,7 @@ describe('a build in two parts', () => {
       },
     ])
     expect((await refusalOf((tx) => makeReady(tx, owner, id, { version: draft.version, whole: true }))).detail).toBe(
-      'Not everything is there: 4 pc WS-BOARD missing. Set aside what is there, or see below what can be done.',
+      'Not everything is there: 4 pc WS-BOARD missing. Allocate what is there, or see below what can be done.',
     )
     expect(await balanceTexts(items.board)).toEqual(['Shelf A 8 available'])
   })

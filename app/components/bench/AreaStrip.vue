@@ -1,34 +1,68 @@
 <script setup lang="ts">
+import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue'
+import { ChevronDown } from '@lucide/vue'
+
+/** The nine areas: a row of joined blocks, and a menu where there is no room for them. */
 const route = useRoute()
 const { data } = useToday()
 const isCurrent = (path: string): boolean =>
   path === '/'
     ? route.path === '/'
     : route.path.startsWith(path) || (path === '/catalogue' && route.path.startsWith('/structure'))
+const current = computed(() => AREAS.find((area) => isCurrent(area.path)) ?? null)
+const waiting = (area: (typeof AREAS)[number]): number => (area.count ? (data.value?.counts[area.count] ?? 0) : 0)
+const anchor = useTemplateRef('anchor')
+const panel = useTemplateRef('panel')
+const { floatingStyles } = useFloatingPanel(anchor, panel)
 </script>
 
 <template>
-  <nav aria-label="Areas" class="flex items-end">
-    <NuxtLink
-      v-for="(area, index) in AREAS"
-      :key="area.path"
-      :to="area.path"
-      :title="`${area.summary} (${index + 1})`"
-      :aria-current="isCurrent(area.path) ? 'page' : undefined"
-      class="relative -ml-px flex items-center gap-1.5 border border-line px-2.5 first:rounded-l-block last:rounded-r-block"
-      :class="
-        isCurrent(area.path)
-          ? 'z-10 h-10 rounded-t-block border-maple bg-maple-face font-semibold text-[#2a2520]'
-          : 'h-8 bg-sheet hover:bg-wash'
-      "
-    >
-      {{ area.name }}
-      <span
-        v-if="area.count && data?.counts[area.count]"
-        class="min-w-4 rounded-block px-1 text-center text-fine leading-4 font-semibold"
-        :class="isCurrent(area.path) ? 'bg-white/40' : 'bg-ink/10'"
-        >{{ data.counts[area.count] }}</span
+  <div>
+    <nav aria-label="Areas" class="hidden items-end md:flex">
+      <NuxtLink
+        v-for="(area, index) in AREAS"
+        :key="area.path"
+        :to="area.path"
+        :title="`${area.summary} (${index + 1})`"
+        :aria-current="isCurrent(area.path) ? 'page' : undefined"
+        class="relative -ml-px flex items-center gap-1.5 border border-line px-2 first:rounded-l-block last:rounded-r-block lg:px-2.5"
+        :class="
+          isCurrent(area.path)
+            ? 'z-10 h-10 rounded-t-block border-maple bg-maple-face font-semibold text-[#2a2520]'
+            : 'h-8 bg-sheet hover:bg-wash'
+        "
       >
-    </NuxtLink>
-  </nav>
+        {{ area.name }}
+        <span
+          v-if="waiting(area)"
+          class="hidden min-w-4 rounded-block px-1 text-center text-fine leading-4 font-semibold lg:block"
+          :class="isCurrent(area.path) ? 'bg-white/40' : 'bg-ink/10'"
+          >{{ waiting(area) }}</span
+        >
+      </NuxtLink>
+    </nav>
+    <nav aria-label="Areas" class="md:hidden">
+      <Menu v-slot="{ open }">
+        <div ref="anchor" class="pb-2">
+          <MenuButton
+            class="flex h-11 w-full items-center justify-between rounded-block border border-maple bg-maple-face px-3 font-semibold text-[#2a2520]"
+            >{{ current?.name ?? 'Areas' }}<ChevronDown class="size-4" aria-hidden="true"
+          /></MenuButton>
+          <div v-if="open" ref="panel" class="floating" :style="{ ...floatingStyles, maxHeight: '80vh' }">
+            <MenuItems static class="py-1 outline-none">
+              <MenuItem v-for="area in AREAS" :key="area.path" v-slot="{ active, close }">
+                <NuxtLink
+                  :to="area.path"
+                  class="floating-option min-h-11 justify-between"
+                  :class="[active && 'bg-wash', isCurrent(area.path) && 'font-semibold']"
+                  @click="close"
+                  >{{ area.name }}<span v-if="waiting(area)" class="text-soft">{{ waiting(area) }}</span></NuxtLink
+                >
+              </MenuItem>
+            </MenuItems>
+          </div>
+        </div>
+      </Menu>
+    </nav>
+  </div>
 </template>

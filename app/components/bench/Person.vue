@@ -27,6 +27,7 @@ const ENTRY = 'block w-full px-3 py-1.5 text-left hover:bg-wash'
       <MenuItem v-if="session.allows('people')"
         ><NuxtLink to="/company/settings" :class="ENTRY">Company settings</NuxtLink></MenuItem
       >
+      <MenuItem v-if="session.allows('people')"><NuxtLink to="/company/kit" :class="ENTRY">The kit</NuxtLink></MenuItem>
       <MenuItem
         ><button type="button" :class="ENTRY" @click="theme = theme === 'day' ? 'lamp' : 'day'">
           {{ theme === 'day' ? 'Light the lamp (dark)' : 'Daylight' }}

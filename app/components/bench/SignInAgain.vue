@@ -49,7 +49,7 @@ async function goOn(): Promise<void> {
         </h2>
         <div class="grid gap-3 px-5 py-4">
           <p>Sign in again as {{ session.person?.name }}. What you typed is still here, and goes on.</p>
-          <FormText
+          <UiTextField
             v-model="password"
             label="Password"
             type="password"
@@ -59,7 +59,7 @@ async function goOn(): Promise<void> {
           <UiProblem v-if="!fields.password" :text="detail" />
         </div>
         <div class="flex justify-end gap-2 border-t border-line px-5 py-3">
-          <UiButton @click="answer(false)">Leave it</UiButton>
+          <UiButton @click="answer(false)">Cancel</UiButton>
           <UiButton primary type="submit" :busy="busy">Go on</UiButton>
         </div>
       </form>

@@ -59,7 +59,7 @@ async function mend(): Promise<void> {
         <template #worked="{ row }">{{ amount(row.worked, row.unit) }}</template>
       </UiTable>
     </template>
-    <UiConfirm
+    <UiDialog
       v-model="asked"
       title="Mend what differs"
       :act="`Mend ${rows.length}`"
@@ -71,6 +71,6 @@ async function mend(): Promise<void> {
         What is kept is replaced by what was recorded comes to. Recorded moves stay as they are; where their value is
         another, the difference is recorded as a re-valuation of today. Other postings wait until it is done.
       </p>
-    </UiConfirm>
+    </UiDialog>
   </UiSheet>
 </template>

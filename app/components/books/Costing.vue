@@ -75,10 +75,10 @@ async function change(): Promise<void> {
 </script>
 
 <template>
-  <div class="grid grid-cols-[24rem_1fr] items-start gap-4">
+  <div class="grid grid-cols-1 md:grid-cols-[24rem_1fr] items-start gap-4">
     <UiSheet title="How items are costed">
       <form class="grid gap-3" @submit.prevent="loadPreview">
-        <FormItem v-model="adding" label="Add an item" :error="fields.itemIds" @chosen="add" />
+        <UiItemField v-model="adding" label="Add an item" :error="fields.itemIds" @chosen="add" />
         <p v-if="chosen.length" class="flex flex-wrap gap-2">
           <span v-for="item in chosen" :key="item.id" class="inline-flex items-center gap-1"
             ><UiItemChip :id="item.id" :code="item.code" /><span class="text-fine text-soft"
@@ -96,14 +96,14 @@ async function change(): Promise<void> {
             </button></span
           >
         </p>
-        <FormSelect
+        <UiChoice
           v-model="form.method"
           label="From now on by"
           :options="COSTINGS.map((c) => ({ value: c, name: c }))"
           :hint="METHOD_SAYS[form.method as CostMethod]"
           :error="fields.method"
         />
-        <FormText
+        <UiTextField
           v-if="form.method === 'standard'"
           v-model="form.standardCost"
           label="Standard cost of one"
@@ -115,7 +115,7 @@ async function change(): Promise<void> {
       </form>
     </UiSheet>
     <UiSheet v-if="preview" title="What it does to values" flush>
-      <table class="w-full" aria-label="Re-valuation">
+      <UiLinesTable class="w-full" aria-label="Re-valuation">
         <thead>
           <tr class="text-left text-fine text-soft">
             <th class="px-4 py-2 font-medium">Stock of</th>
@@ -130,7 +130,7 @@ async function change(): Promise<void> {
             <td class="px-4 text-right font-semibold">{{ money(item.after) }}</td>
           </tr>
         </tbody>
-      </table>
+      </UiLinesTable>
       <div class="border-t border-line px-4 py-3">
         <p v-if="preview.accounts.length === 0" class="text-soft">No amount changes.</p>
         <template v-else
@@ -153,7 +153,7 @@ async function change(): Promise<void> {
         >
       </div>
     </UiSheet>
-    <UiEmpty
+    <UiEmptyState
       v-else
       title="Nothing changes yet"
       summary="Choose items and a method. You see what it does to the value of stock and to the accounts before anything is changed."

@@ -34,7 +34,7 @@ const MOVING = ['owner', 'stockkeeper'] as const
 </script>
 
 <template>
-  <div class="grid grid-cols-2 items-start gap-4">
+  <div class="grid grid-cols-1 sm:grid-cols-2 items-start gap-4">
     <UiSheet title="Closed days">
       <p class="mb-3">
         {{ data?.closedThrough ? `The books are closed through ${day(data.closedThrough)}.` : 'All days are open.' }} On
@@ -42,11 +42,10 @@ const MOVING = ['owner', 'stockkeeper'] as const
         open day.
       </p>
       <div v-if="session.allows('books')" class="flex items-end gap-3">
-        <FormText
+        <UiDateField
           v-model="through"
           class="w-44"
           label="Close through"
-          type="date"
           :error="closing.fields.value.through"
         /><UiButton
           primary
@@ -64,7 +63,7 @@ const MOVING = ['owner', 'stockkeeper'] as const
         A correction or a count that is worth more is refused, and asks for an owner. Empty is any amount.
       </p>
       <form class="flex items-end gap-3" @submit.prevent="save">
-        <FormText
+        <UiTextField
           v-for="role in MOVING"
           :key="role"
           v-model="limits[role]!"

@@ -30,7 +30,7 @@ const isDebit = (amount: string): boolean => !amount.startsWith('-')
 </script>
 
 <template>
-  <div class="grid grid-cols-[17rem_1fr] items-start gap-4">
+  <div class="grid grid-cols-1 md:grid-cols-[17rem_1fr] items-start gap-4">
     <UiSheet title="Accounts"
       ><ul>
         <li
@@ -47,30 +47,22 @@ const isDebit = (amount: string): boolean => !amount.startsWith('-')
     >
     <UiSheet flush>
       <div class="flex items-center gap-3 border-b border-line px-3 py-2 text-soft">
-        <label class="flex items-center gap-2"
-          >From
-          <input
-            v-model="from"
-            type="date"
-            class="h-9 rounded-block border border-line bg-sheet px-2 text-ink"
-            :class="!from && 'empty-date'" /></label
-        ><label class="flex items-center gap-2"
-          >until
-          <input
-            v-model="until"
-            type="date"
-            class="h-9 rounded-block border border-line bg-sheet px-2 text-ink"
-            :class="!until && 'empty-date'"
-        /></label>
+        <UiDateField v-model="from" class="w-44" label="From" placeholder="From" hide-label /><UiDateField
+          v-model="until"
+          class="w-44"
+          label="Until"
+          placeholder="until"
+          hide-label
+        />
         <a :href="`/api/export/journal?from=${from}&until=${until}`" class="ml-auto text-soft underline" download
           >Export CSV</a
         >
       </div>
-      <table class="w-full" aria-label="Value journal">
+      <UiLinesTable class="w-full" aria-label="Value journal">
         <thead>
           <tr class="text-left text-fine text-soft">
             <th class="px-3 py-2 font-medium">Day</th>
-            <th class="px-3 py-2 font-medium">Act and account</th>
+            <th class="px-3 py-2 font-medium">Posting, account</th>
             <th class="px-3 py-2 text-right font-medium">Debit</th>
             <th class="px-3 py-2 text-right font-medium">Credit</th>
           </tr>
@@ -89,8 +81,8 @@ const isDebit = (amount: string): boolean => !amount.startsWith('-')
             <td class="px-3 text-right">{{ isDebit(line.amount) ? '' : money(line.amount.slice(1)) }}</td>
           </tr>
         </tbody>
-      </table>
-      <UiEmpty v-if="postings.length === 0" title="Nothing recorded here" />
+      </UiLinesTable>
+      <UiEmptyState v-if="postings.length === 0" title="Nothing recorded here" />
       <div v-if="postings.length >= 50 || before !== null" class="flex gap-2 border-t border-line px-3 py-2">
         <UiButton v-if="before !== null" small @click="before = null">Newest</UiButton
         ><UiButton v-if="postings.length >= 50" small @click="before = postings.at(-1)!.id">Earlier</UiButton>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
+import type { DataColumn } from '~/composables/ui/data-column'
 import { toMajor } from '~~/core/money'
 import { ratio, toDecimal } from '~~/core/units/exact'
-const session = useSession()
 const { money, day } = usePrint()
 const by = ref<'item' | 'site' | 'group' | 'lot'>('item')
 const asOf = ref('')
@@ -16,28 +16,30 @@ const add = (field: 'value' | 'uninvoiced'): bigint =>
   (data.value ?? []).reduce((sum, row) => sum + BigInt(row[field]), 0n)
 const each = (row: { quantity: string | null; value: string }): string =>
   row.quantity === null || row.quantity === '0' ? '' : toDecimal(toMajor(row.value).div(ratio(row.quantity)), 4)
-const COLUMNS = computed(() => [
-  ...(by.value === 'site' ? [{ key: 'site', name: 'Site' }] : [{ key: 'group', name: 'Group' }]),
-  ...(by.value === 'item' || by.value === 'lot' ? [{ key: 'code', name: 'Item' }] : []),
+type Row = NonNullable<typeof data.value>[number]
+const isByItem = computed(() => by.value === 'item' || by.value === 'lot')
+const COLUMNS = computed<readonly DataColumn[]>(() => [
+  ...(by.value === 'site' ? [{ key: 'site', name: 'Site' }] : [{ key: 'group', name: 'Group', width: 160 }]),
+  ...(isByItem.value ? [{ key: 'code', name: 'Item', text: (row: Row) => `${row.code} ${row.name}` }] : []),
   ...(by.value === 'lot'
     ? [
         { key: 'site', name: 'Site' },
         { key: 'lot', name: 'Lot' },
       ]
     : []),
-  ...(by.value === 'item' || by.value === 'lot'
+  ...(isByItem.value
     ? [
-        { key: 'quantity', name: 'Quantity', right: true },
-        { key: 'each', name: 'Cost of one', right: true },
+        { key: 'quantity', name: 'Quantity', kind: 'quantity' as const, unit: 'symbol' },
+        { key: 'each', name: 'Unit cost', kind: 'number' as const, text: each, isFilterable: false, isSortable: false },
       ]
     : []),
-  { key: 'value', name: 'Value', right: true },
-  { key: 'uninvoiced', name: 'Of it not invoiced', right: true },
+  { key: 'value', name: 'Value', kind: 'money', hasTotal: true },
+  { key: 'uninvoiced', name: 'Not invoiced', kind: 'money', hasTotal: true },
 ])
 </script>
 
 <template>
-  <div class="grid grid-cols-[17rem_1fr] items-start gap-4">
+  <div class="grid grid-cols-1 md:grid-cols-[17rem_1fr] items-start gap-4">
     <UiSheet title="By group"
       ><ul class="grid gap-2">
         <li v-for="group in groups" :key="group.id">
@@ -55,7 +57,7 @@ const COLUMNS = computed(() => [
     ></UiSheet>
     <UiSheet flush>
       <div class="flex flex-wrap items-center gap-2 border-b border-line px-3 py-2">
-        <FormSelect
+        <UiChoice
           v-model="by"
           label="Added up"
           hide-label
@@ -66,16 +68,7 @@ const COLUMNS = computed(() => [
             { value: 'lot', name: 'By item, site and lot' },
           ]"
         />
-        <label class="flex items-center gap-2 text-soft"
-          >On the evening of
-          <input
-            v-model="asOf"
-            type="date"
-            :max="session.today"
-            aria-label="On the evening of"
-            class="h-9 rounded-block border border-line bg-sheet px-2 text-ink"
-            :class="!asOf && 'empty-date'"
-        /></label>
+        <UiDateField v-model="asOf" class="w-44" label="On the evening of" placeholder="On the evening of" hide-label />
         <UiButton v-if="asOf" small @click="asOf = ''">Now</UiButton>
         <p class="ml-auto" data-test="value-total">
           {{ asOf ? day(asOf) : 'Now' }} <b class="font-semibold">{{ money(add('value')) }}</b><span class="text-soft"
@@ -83,10 +76,16 @@ const COLUMNS = computed(() => [
             {{ money(add('value') - add('uninvoiced')) }}</span
           >
         </p>
-        <a :href="`/api/export/stock-value?by=${by}&asOf=${asOf}`" class="text-soft underline" download>Export CSV</a>
       </div>
       <UiProblem v-if="error" :text="problemOf(error).detail" />
-      <UiTable :columns="COLUMNS" :rows="data ?? []" label="Value of stock">
+      <UiDataTable
+        :key="by"
+        :list="`stock value by ${by}`"
+        is-embedded
+        :columns="COLUMNS"
+        :rows="data ?? []"
+        label="Value of stock"
+      >
         <template #code="{ row }"
           ><UiItemChip v-if="row.itemId" :id="row.itemId" :code="row.code" :name="row.name"
         /></template>
@@ -94,12 +93,11 @@ const COLUMNS = computed(() => [
         <template #each="{ row }"
           ><span class="text-soft">{{ each(row) }}</span></template
         >
-        <template #value="{ row }">{{ money(row.value) }}</template>
         <template #uninvoiced="{ row }"
           ><span v-if="row.uninvoiced !== '0'" class="text-soft">{{ money(row.uninvoiced) }}</span></template
         >
-      </UiTable>
-      <UiEmpty
+      </UiDataTable>
+      <UiEmptyState
         v-if="data?.length === 0"
         title="No stock yet"
         summary="Receive goods or enter opening stock; its value is kept here."

@@ -81,11 +81,11 @@ const stop = (): Promise<unknown> => $fetch(`/api/catalogue/batches/${preview.va
 </script>
 
 <template>
-  <UiSheet title="Bring in a file">
+  <UiSheet title="Import a file">
     <div class="flex flex-wrap items-end gap-3">
-      <FormSelect
+      <UiChoice
         v-model="table"
-        label="It fills"
+        label="Table"
         class="w-56"
         :options="IMPORTS.map((name) => ({ value: name, name: FILE_NAMES[name] ?? tableWords(name) }))"
         @update:model-value="preview = null"
@@ -128,11 +128,11 @@ const stop = (): Promise<unknown> => $fetch(`/api/catalogue/batches/${preview.va
           ><progress :value="progress" max="100" class="w-48" /> {{ progress }} %
           <UiButton small @click="stop">Stop</UiButton></template
         >
-        <UiButton v-else @click="preview = null">Leave it</UiButton>
+        <UiButton v-else @click="preview = null">Cancel</UiButton>
       </div>
       <h3 v-if="preview.columns.length" class="mt-5 mb-1 font-semibold">Columns</h3>
-      <div class="grid grid-cols-3 gap-x-4 gap-y-2">
-        <FormSelect
+      <div class="grid grid-cols-2 md:grid-cols-3 gap-x-4 gap-y-2">
+        <UiChoice
           v-for="column in preview.columns"
           :key="column.name"
           :model-value="mapping[column.name] ?? null"

@@ -28,7 +28,7 @@ async function takePictures(files: readonly File[]): Promise<void> {
 </script>
 
 <template>
-  <UiSheet title="Bring in pictures">
+  <UiSheet title="Import pictures">
     <label
       class="flex flex-wrap items-center gap-3"
       @dragover.prevent

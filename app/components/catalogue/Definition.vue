@@ -104,7 +104,7 @@ async function remove(): Promise<void> {
           :disabled="!mayEdit"
           class="mb-3"
         />
-        <FormGrid
+        <UiGrid
           v-model="form[list.key] as Fields[]"
           :label="list.title"
           :path="list.key"

@@ -6,7 +6,7 @@ const own = computed(() => (orders.value?.rows ?? []).filter((order) => order.su
 </script>
 
 <template>
-  <div class="grid grid-cols-2 gap-6 border-t border-line pt-3">
+  <div class="grid grid-cols-1 sm:grid-cols-2 gap-6 border-t border-line pt-3">
     <section>
       <h3 class="mb-1 font-semibold">Delivers</h3>
       <ul class="grid gap-1">

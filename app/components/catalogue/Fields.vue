@@ -31,14 +31,16 @@ const choices = (field: FormFieldOf) =>
 function turn(index: number): void {
   form.value.weekdays = (form.value.weekdays as boolean[]).map((weekday, day) => (day === index ? !weekday : weekday))
 }
+/** On a phone each field has a line of its own. */
+const SPANS: Readonly<Record<number, string>> = { 1: '', 2: 'sm:col-span-2', 3: 'sm:col-span-3', 4: 'sm:col-span-4' }
 </script>
 
 <template>
-  <div class="grid grid-cols-4 gap-3">
+  <div class="grid grid-cols-1 gap-3 sm:grid-cols-4">
     <template v-for="field in shown" :key="field.key">
-      <h3 v-if="field.head" class="col-span-4 mt-1 font-semibold">{{ field.head }}</h3>
-      <div :style="{ gridColumn: `span ${field.span ?? 1}` }">
-        <FormSelect
+      <h3 v-if="field.head" class="mt-1 font-semibold sm:col-span-4">{{ field.head }}</h3>
+      <div :class="SPANS[field.span ?? 1]">
+        <UiChoice
           v-if="field.kind === 'choice'"
           :model-value="choice(field.key)"
           :label="field.label"
@@ -49,7 +51,7 @@ function turn(index: number): void {
           :disabled="disabled"
           @update:model-value="set(field.key, $event)"
         />
-        <FormCheck
+        <UiCheckField
           v-else-if="field.kind === 'check'"
           :model-value="valueAt(form, field.key) === true"
           :label="field.label"
@@ -80,7 +82,7 @@ function turn(index: number): void {
           </div>
           <p v-if="fields.weekdays" role="alert" class="text-fine text-brick">{{ fields.weekdays }}</p>
         </fieldset>
-        <FormText
+        <UiTextField
           v-else
           :model-value="text(field.key)"
           :label="field.label"

@@ -50,14 +50,15 @@ async function file(event: Event): Promise<void> {
 <template>
   <div class="mb-3 rounded-block border border-line bg-wash p-3">
     <div class="flex flex-wrap items-end gap-2">
-      <FormSelect
+      <UiChoice
         v-model="country"
         label="Public holidays of"
+        is-typed
         empty="Choose a country"
         class="w-48"
         :options="(known?.countries ?? []).map((c) => ({ value: c.code, name: c.name }))"
       />
-      <FormSelect
+      <UiChoice
         v-if="known?.states.length"
         v-model="state"
         label="in"
@@ -65,7 +66,7 @@ async function file(event: Event): Promise<void> {
         class="w-44"
         :options="known.states.map((c) => ({ value: c.code, name: c.name }))"
       />
-      <FormText v-model="year" label="Year" class="w-20" right />
+      <UiTextField v-model="year" label="Year" class="w-20" right />
       <UiButton :busy="busy" :disabled="!country" @click="holidays">Fill in</UiButton>
       <label class="ml-auto cursor-pointer pb-2 underline"
         >From a calendar file (.ics)<input type="file" accept=".ics,text/calendar" class="sr-only" @change="file"

@@ -16,7 +16,7 @@ function saveFaults(): void {
       <UiButton small @click="saveFaults">Save the list</UiButton>
     </p>
     <div class="mt-2 max-h-72 overflow-y-auto rounded-block border border-line">
-      <table class="w-full" aria-label="Faults of the file">
+      <UiLinesTable is-bare class="w-full" aria-label="Faults of the file">
         <thead>
           <tr class="sticky top-0 bg-wash text-left text-fine text-soft">
             <th class="px-2 py-1 text-right font-medium">Line</th>
@@ -33,7 +33,7 @@ function saveFaults(): void {
             <td class="px-2 py-1">{{ fault.detail }}</td>
           </tr>
         </tbody>
-      </table>
+      </UiLinesTable>
     </div>
   </div>
 </template>

@@ -33,7 +33,7 @@ async function print(): Promise<void> {
 </script>
 
 <template>
-  <UiConfirm
+  <UiDialog
     v-model="open"
     title="Print labels"
     :act="`Make ${count} ${plural(count, 'label', 'labels')}`"
@@ -41,19 +41,19 @@ async function print(): Promise<void> {
     :problem="fields.symbology ? '' : detail"
     @act="print"
   >
-    <div class="grid grid-cols-3 gap-3">
-      <FormSelect
+    <div class="grid grid-cols-2 md:grid-cols-3 gap-3">
+      <UiChoice
         v-model="form.symbology"
         label="Barcode"
         :error="fields.symbology"
         :options="SYMBOLOGIES.map((s) => ({ value: s, name: s }))"
       />
-      <FormSelect
+      <UiChoice
         v-model="form.sheet"
         label="Labels"
         :options="LABEL_SHEETS.map((s) => ({ value: s, name: s.startsWith('A4') ? `${s} on a sheet` : `${s} mm` }))"
       />
-      <FormText
+      <UiTextField
         v-model="form.skip"
         label="Begin after label"
         right
@@ -64,7 +64,7 @@ async function print(): Promise<void> {
     <ul class="mt-4 grid gap-2">
       <li v-for="(line, index) in lines" :key="line.id" class="grid grid-cols-[8rem_1fr_6rem] items-end gap-3">
         <b class="pb-2 font-medium">{{ items[index]!.code }}</b>
-        <FormSelect v-model="line.unit" :label="`For one`" :options="items[index]!.units" /><FormText
+        <UiChoice v-model="line.unit" :label="`For one`" :options="items[index]!.units" /><UiTextField
           v-model="line.copies"
           label="How many"
           right
@@ -73,5 +73,5 @@ async function print(): Promise<void> {
       </li>
     </ul>
     <p v-if="url" class="mt-3"><a :href="url" target="_blank" class="underline">Open the labels (PDF)</a></p>
-  </UiConfirm>
+  </UiDialog>
 </template>

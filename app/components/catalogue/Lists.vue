@@ -18,7 +18,7 @@ const links = [
   { to: '/catalogue', name: 'Items' },
   { to: '/structure', name: 'Bills' },
   ...ORDER.map((kind) => ({ to: `/catalogue/lists/${kind}`, name: DEFINITION_FORMS[kind].title })),
-  { to: '/catalogue/files', name: 'Files in and out' },
+  { to: '/catalogue/files', name: 'Import and export' },
 ]
 </script>
 

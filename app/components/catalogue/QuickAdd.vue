@@ -35,7 +35,7 @@ async function add(): Promise<void> {
 </script>
 
 <template>
-  <UiConfirm
+  <UiDialog
     v-model="open"
     :title="`Add a ${about.one}`"
     :act="`Add the ${about.one}`"
@@ -44,5 +44,5 @@ async function add(): Promise<void> {
     @act="add"
   >
     <CatalogueFields v-model="form" :shown="quick" :fields="fields" />
-  </UiConfirm>
+  </UiDialog>
 </template>

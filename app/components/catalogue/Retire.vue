@@ -13,7 +13,7 @@ const SHOWN = 8
 </script>
 
 <template>
-  <UiConfirm v-model="open" :title="`Retire ${used.code}?`" :act="`Retire ${used.code}`" @act="emit('retire')">
+  <UiDialog v-model="open" :title="`Retire ${used.code}?`" :act="`Retire ${used.code}`" @act="emit('retire')">
     <p>It is still in use. Retired, it is offered nowhere any more, and nothing more of it is planned.</p>
     <ul class="mt-3 grid gap-2">
       <li v-if="used.stock">In stock: {{ used.stock }}</li>
@@ -29,5 +29,5 @@ const SHOWN = 8
         {{ used.bills.slice(0, SHOWN).join(', ') }}{{ used.bills.length > SHOWN ? ' …' : '' }}
       </li>
     </ul>
-  </UiConfirm>
+  </UiDialog>
 </template>

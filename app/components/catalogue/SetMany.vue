@@ -81,7 +81,7 @@ async function set(): Promise<void> {
 </script>
 
 <template>
-  <UiConfirm
+  <UiDialog
     v-model="open"
     wide
     :title="`Set a field of ${ids.length} ${plural(ids.length, 'item', 'items')}`"
@@ -91,23 +91,23 @@ async function set(): Promise<void> {
     :disabled="!preview || preview.changing === 0 || preview.faults.length > 0"
     @act="set"
   >
-    <div class="grid grid-cols-3 gap-3">
-      <FormSelect v-model="field" label="Field" :options="SETTABLE.map((key) => ({ value: key, name: nameOf(key) }))" />
-      <FormSelect
+    <div class="grid grid-cols-2 md:grid-cols-3 gap-3">
+      <UiChoice v-model="field" label="Field" :options="SETTABLE.map((key) => ({ value: key, name: nameOf(key) }))" />
+      <UiChoice
         v-if="options"
         v-model="value"
-        label="Becomes"
+        label="New value"
         :disabled="inherit"
         :options="[{ value: '', name: 'Choose …' }, ...options]"
-      /><FormText
+      /><UiTextField
         v-else
         :model-value="value ?? ''"
-        label="Becomes"
+        label="New value"
         :disabled="inherit"
         hint="empty: nothing"
         @update:model-value="value = $event"
       />
-      <FormCheck v-if="INHERITABLE.some((key) => key === field)" v-model="inherit" label="What the group says" />
+      <UiCheckField v-if="INHERITABLE.some((key) => key === field)" v-model="inherit" label="What the group says" />
     </div>
     <div v-if="preview" class="mt-4">
       <div v-if="preview.faults.length" role="alert" class="mb-3 text-brick">
@@ -126,7 +126,7 @@ async function set(): Promise<void> {
         <p class="mt-1 text-soft">Retired, they are offered nowhere any more, and nothing more of them is planned.</p>
       </div>
       <p class="mb-1 text-soft">{{ preview.changing }} of {{ preview.chosen }} change.</p>
-      <table v-if="preview.changes.length" class="w-full" aria-label="What will change">
+      <UiLinesTable v-if="preview.changes.length" class="w-full" aria-label="What will change">
         <tbody>
           <tr v-for="change in preview.changes" :key="change.id" class="border-b border-line/60">
             <td class="py-1 pr-3 font-medium whitespace-nowrap">{{ change.code }}</td>
@@ -136,7 +136,7 @@ async function set(): Promise<void> {
             </td>
           </tr>
         </tbody>
-      </table>
+      </UiLinesTable>
     </div>
-  </UiConfirm>
+  </UiDialog>
 </template>

@@ -3,7 +3,7 @@ import { TABLES } from '~~/shared/catalogue/import'
 </script>
 
 <template>
-  <UiSheet title="Take out" flush>
+  <UiSheet title="Export" flush>
     <ul>
       <li class="flex items-center justify-between gap-3 border-b border-line/60 px-4 py-1.5">
         <span>structures, whole</span

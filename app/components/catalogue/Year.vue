@@ -54,7 +54,7 @@ const stateOf = (day: { iso: string; works: boolean }): string => {
       ><UiButton small aria-label="Three months on" @click="start += 3">›</UiButton>
       <span class="text-soft">{{ working }} working days. A click closes or opens a day.</span>
     </div>
-    <div class="grid grid-cols-3 gap-x-6 gap-y-3">
+    <div class="grid grid-cols-1 sm:grid-cols-2 md:grid-cols-3 gap-x-6 gap-y-3">
       <div v-for="month in months" :key="month.name">
         <h4 class="text-fine font-medium text-soft">{{ month.name }}</h4>
         <div class="grid grid-cols-7 gap-px">
@@ -72,7 +72,7 @@ const stateOf = (day: { iso: string; works: boolean }): string => {
               notes.has(day.iso)
                 ? 'closed-day font-semibold'
                 : day.works
-                  ? 'bg-maple-face/60 text-ink hover:bg-maple-face'
+                  ? 'bg-maple-face text-[#2a2520] hover:bg-maple'
                   : 'text-soft hover:bg-wash',
               day.iso === session.today && 'outline-2 outline-ink',
             ]"

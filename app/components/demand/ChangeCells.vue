@@ -57,15 +57,15 @@ defineExpose({ open })
 </script>
 
 <template>
-  <UiConfirm
+  <UiDialog
     v-model="over.percent"
     title="Change the chosen cells"
     act="Change them"
     :disabled="!/^-?\d+([.,]\d+)?$/.test(amount.trim())"
     @act="changePercent"
-    ><FormText v-model="amount" class="w-40" label="By per cent, − for less" right
-  /></UiConfirm>
-  <UiConfirm
+    ><UiTextField v-model="amount" class="w-40" label="By per cent, − for less" right
+  /></UiDialog>
+  <UiDialog
     v-model="over.spread"
     title="Spread a total over the chosen periods"
     act="Spread it"
@@ -73,10 +73,10 @@ defineExpose({ open })
     :problem="dialog.detail.value"
     :disabled="numberIn(amount) === null"
     @act="spread"
-    ><FormText v-model="amount" class="w-40" label="Total of each row" right />
+    ><UiTextField v-model="amount" class="w-40" label="Total of each row" right />
     <p class="mt-2 text-fine text-soft">
       By the shape of the same periods in the last three years; evenly where nothing was sold. Each row adds up to it
       exactly.
-    </p></UiConfirm
+    </p></UiDialog
   >
 </template>

@@ -51,7 +51,7 @@ onMounted(() => {
 </script>
 
 <template>
-  <div role="figure" :aria-label="label">
+  <div role="figure" :aria-label="label" class="min-w-0 overflow-hidden">
     <ClientOnly
       ><Drawing
         :key="theme"

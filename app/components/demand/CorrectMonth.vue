@@ -46,7 +46,7 @@ defineExpose({ begin })
 </script>
 
 <template>
-  <UiConfirm
+  <UiDialog
     v-model="correcting.open"
     title="What this month counts as"
     :act="`Count it as ${asTyped(correcting.quantity) || '…'}`"
@@ -59,17 +59,17 @@ defineExpose({ begin })
       {{ history?.symbol }} sold. Stock and books stay as they are; only forecasts read it differently.
     </p>
     <div class="grid grid-cols-[9rem_1fr] gap-3">
-      <FormText
+      <UiTextField
         v-model="correcting.quantity"
         label="Counts as"
         right
         :error="act.fields.value.quantity ?? act.fields.value.firstOn"
-      /><FormText
+      /><UiTextField
         v-model="correcting.reason"
         label="Why"
         placeholder="One large order that will not come again"
         :error="act.fields.value.reason"
       />
     </div>
-  </UiConfirm>
+  </UiDialog>
 </template>

@@ -15,7 +15,7 @@ const form = reactive<Choice>({ which: 'sold', groupId: null, method: 'own', ove
 </script>
 
 <template>
-  <UiConfirm
+  <UiDialog
     v-model="open"
     title="Compute from past sales"
     act="Compute"
@@ -23,8 +23,8 @@ const form = reactive<Choice>({ which: 'sold', groupId: null, method: 'own', ove
     :problem="detail"
     @act="emit('act', { ...form })"
   >
-    <div class="grid grid-cols-2 gap-3">
-      <FormSelect
+    <div class="grid grid-cols-1 sm:grid-cols-2 gap-3">
+      <UiChoice
         v-model="form.which"
         label="For"
         :options="[
@@ -36,14 +36,14 @@ const form = reactive<Choice>({ which: 'sold', groupId: null, method: 'own', ove
           { value: 'group', name: 'a group' },
         ]"
       />
-      <FormSelect
+      <UiChoice
         v-if="form.which === 'group'"
         v-model="form.groupId"
         label="Group"
         empty="Choose a group"
         :options="references.groupChoices"
       />
-      <FormSelect
+      <UiChoice
         v-model="form.method"
         label="Method"
         :options="[
@@ -52,7 +52,7 @@ const form = reactive<Choice>({ which: 'sold', groupId: null, method: 'own', ove
           ...METHODS.map((name) => ({ value: name, name: `${name}: ${METHOD_SAYS[name]}` })),
         ]"
       />
-      <FormCheck v-model="form.over" label="Replace what was typed over, too" />
+      <UiCheckField v-model="form.over" label="Replace what was typed over, too" />
     </div>
     <p class="mt-3 text-fine text-soft">
       The best by test: every method forecasts the last periods again from what came before them, and the one that was
@@ -63,5 +63,5 @@ const form = reactive<Choice>({ which: 'sold', groupId: null, method: 'own', ove
         >{{ done }} of {{ total }} items</span
       ><UiButton small @click="emit('stop')">Stop</UiButton>
     </div>
-  </UiConfirm>
+  </UiDialog>
 </template>

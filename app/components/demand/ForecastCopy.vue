@@ -36,7 +36,7 @@ defineExpose({ openCopy, openRemove })
 </script>
 
 <template>
-  <UiConfirm
+  <UiDialog
     v-model="over.copy"
     title="Copy as a what-if"
     act="Make the copy"
@@ -44,16 +44,16 @@ defineExpose({ openCopy, openRemove })
     :problem="Object.keys(dialog.fields.value).length ? '' : dialog.detail.value"
     @act="copyIt"
   >
-    <div class="grid grid-cols-[1fr_9rem_7rem] gap-3">
-      <FormText v-model="copy.name" label="Name" :error="dialog.fields.value.name" /><FormText
+    <div class="grid grid-cols-1 md:grid-cols-[1fr_9rem_7rem] gap-3">
+      <UiTextField v-model="copy.name" label="Name" :error="dialog.fields.value.name" /><UiTextField
         v-model="copy.shift"
         :label="`Move by ${forecast.step}s`"
         right
         :error="dialog.fields.value.shift"
-      /><FormText v-model="copy.percent" label="Per cent" right :error="dialog.fields.value.percent" />
+      /><UiTextField v-model="copy.percent" label="Per cent" right :error="dialog.fields.value.percent" />
     </div>
-  </UiConfirm>
-  <UiConfirm
+  </UiDialog>
+  <UiDialog
     v-model="over.remove"
     title="Delete this forecast"
     act="Delete the forecast"
@@ -62,6 +62,6 @@ defineExpose({ openCopy, openRemove })
     @act="removeIt"
     ><p>
       “{{ forecast.name }}” goes, with {{ rows }} rows. Plans that were made with it keep what they read.
-    </p></UiConfirm
+    </p></UiDialog
   >
 </template>

@@ -52,7 +52,13 @@ const print = (text: string): string => (numberIn(text) === null ? text : amount
     @copy="cells.copy"
     @paste="cells.paste"
   >
-    <table class="border-separate border-spacing-0" role="grid" aria-label="Forecast" :aria-rowcount="lines.length + 1">
+    <UiLinesTable
+      is-bare
+      class="border-separate border-spacing-0"
+      role="grid"
+      aria-label="Forecast"
+      :aria-rowcount="lines.length + 1"
+    >
       <thead class="sticky top-0 z-20 bg-sheet">
         <tr class="text-fine text-soft">
           <th class="sticky left-0 z-10 w-64 min-w-64 border-b border-line bg-sheet px-3 py-2 text-left font-medium">
@@ -161,6 +167,6 @@ const print = (text: string): string => (numberIn(text) === null ? text : amount
           <td :style="{ height: `${below}px` }" />
         </tr>
       </tbody>
-    </table>
+    </UiLinesTable>
   </div>
 </template>

@@ -88,7 +88,7 @@ const result = computed(() => props.row.result)
           Typed by hand so far. A method says what past sales make it, with its range and how far it was off.
         </p>
         <div v-if="editable" class="flex items-end gap-2">
-          <FormSelect
+          <UiChoice
             v-model="method"
             class="flex-1"
             label="Method"
@@ -97,7 +97,7 @@ const result = computed(() => props.row.result)
               ...METHODS.map((name) => ({ value: name, name: `${name}: ${METHOD_SAYS[name]}` })),
             ]"
           />
-          <FormText v-if="asks" v-model="given" class="w-28" :label="asks" right />
+          <UiTextField v-if="asks" v-model="given" class="w-28" :label="asks" right />
           <UiButton :busy="busy" :disabled="!series?.history" @click="emit('compute', wanted)">Compute</UiButton>
         </div>
         <DemandMethodErrors v-if="result" :result="result" />

@@ -15,7 +15,7 @@ function add(item: ItemName): void {
 <template>
   <div class="flex flex-wrap items-center gap-2 border-b border-line px-4 py-2">
     <div v-if="editable" class="w-64">
-      <FormItem v-model="adding" label="Add an item" hide-label @chosen="add" />
+      <UiItemField v-model="adding" label="Add an item" hide-label @chosen="add" />
     </div>
     <template v-if="editable && grid.rows.value.length">
       <UiButton small @click="grid.apply(fillCells(range, 'right', grid.shown))">Fill right</UiButton>

@@ -1,9 +1,9 @@
 <script setup lang="ts">
+import type { DataColumn } from '~/composables/ui/data-column'
 import { toDay, toIso } from '~~/core/calendar/days'
 import { periodOf, type Step } from '~~/core/calendar/periods'
 
 const session = useSession()
-const { day } = usePrint()
 defineExpose({ begin })
 const { data: list, error } = await useFetch('/api/demand/forecasts')
 const form = reactive({ open: false, name: '', step: 'month' as Step, firstOn: '', lastOn: '' })
@@ -24,11 +24,12 @@ async function make(): Promise<void> {
     await navigateTo(`/demand/forecasts/${made.id}`)
   }
 }
-const COLUMNS = [
-  { key: 'name', name: 'Forecast' },
-  { key: 'span', name: 'From – to' },
-  { key: 'step', name: 'By' },
-  { key: 'items', name: 'Items', right: true },
+const COLUMNS: readonly DataColumn[] = [
+  { key: 'name', name: 'Forecast', isFixed: true },
+  { key: 'firstOn', name: 'From', kind: 'day' },
+  { key: 'lastOn', name: 'Until', kind: 'day' },
+  { key: 'step', name: 'Periods', width: 100 },
+  { key: 'items', name: 'Items', kind: 'number' },
   { key: 'note', name: 'Note', wrap: true },
 ]
 </script>
@@ -36,8 +37,9 @@ const COLUMNS = [
 <template>
   <UiSheet flush>
     <UiProblem v-if="error" :text="problemOf(error).detail" />
-    <UiTable
+    <UiDataTable
       v-if="list?.length"
+      list="forecasts"
       :columns="COLUMNS"
       :rows="list"
       label="Forecasts"
@@ -48,15 +50,14 @@ const COLUMNS = [
           row.name
         }}</NuxtLink></template
       >
-      <template #span="{ row }">{{ day(row.firstOn) }} – {{ day(row.lastOn) }}</template>
-    </UiTable>
-    <UiEmpty
+    </UiDataTable>
+    <UiEmptyState
       v-else
       title="No forecast yet"
       summary="A forecast says by day, week or month what is expected to be asked for. Plans add it to the orders, and orders use it up."
-      ><UiButton v-if="session.allows('demand')" primary @click="begin">Begin a forecast</UiButton></UiEmpty
+      ><UiButton v-if="session.allows('demand')" primary @click="begin">Begin a forecast</UiButton></UiEmptyState
     >
-    <UiConfirm
+    <UiDialog
       v-model="form.open"
       title="New forecast"
       act="Begin the forecast"
@@ -64,9 +65,9 @@ const COLUMNS = [
       :problem="Object.keys(fields).length ? '' : detail"
       @act="make"
     >
-      <div class="grid grid-cols-2 gap-3">
-        <FormText v-model="form.name" label="Name" :error="fields.name" placeholder="First quarter" />
-        <FormSelect
+      <div class="grid grid-cols-1 sm:grid-cols-2 gap-3">
+        <UiTextField v-model="form.name" label="Name" :error="fields.name" placeholder="First quarter" />
+        <UiChoice
           v-model="form.step"
           label="By"
           :error="fields.step"
@@ -76,14 +77,13 @@ const COLUMNS = [
             { value: 'month', name: 'month' },
           ]"
         />
-        <FormText v-model="form.firstOn" label="From" type="date" :error="fields.firstOn" /><FormText
+        <UiDateField v-model="form.firstOn" label="From" :error="fields.firstOn" /><UiDateField
           v-model="form.lastOn"
           label="To"
-          type="date"
           :error="fields.lastOn"
         />
       </div>
       <p class="mt-3 text-fine text-soft">The ends are moved out to whole {{ form.step }}s.</p>
-    </UiConfirm>
+    </UiDialog>
   </UiSheet>
 </template>

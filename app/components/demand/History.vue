@@ -57,7 +57,7 @@ const mayCorrect = computed(
     <UiSheet flush>
       <div class="flex flex-wrap items-center gap-2 px-4 py-2">
         <div class="w-60">
-          <FormItem v-model="itemId" :shown="shownItem" label="Item" hide-label @chosen="picked" />
+          <UiItemField v-model="itemId" :shown="shownItem" label="Item" hide-label @chosen="picked" />
         </div>
         <UiButton
           v-if="itemId !== null"
@@ -70,7 +70,7 @@ const mayCorrect = computed(
           "
           >All items</UiButton
         >
-        <FormSelect
+        <UiChoice
           v-else
           v-model="groupId"
           label="Group"
@@ -78,21 +78,21 @@ const mayCorrect = computed(
           empty="All groups"
           :options="references.groupChoices"
         />
-        <FormSelect
+        <UiChoice
           v-model="customerId"
           label="Customer"
           hide-label
           empty="All customers"
           :options="references.choices(references.customers)"
         />
-        <FormSelect
+        <UiChoice
           v-model="siteId"
           label="Site"
           hide-label
           empty="All sites"
           :options="references.choices(references.sites)"
         />
-        <FormSelect
+        <UiChoice
           v-model="step"
           label="By"
           hide-label
@@ -102,7 +102,7 @@ const mayCorrect = computed(
             { value: 'day', name: 'by day' },
           ]"
         />
-        <FormSelect
+        <UiChoice
           v-model="measure"
           label="Measure"
           hide-label
@@ -127,7 +127,7 @@ const mayCorrect = computed(
       </div>
       <UiProblem :text="error ? problemOf(error).detail : ''" />
     </UiSheet>
-    <UiEmpty
+    <UiEmptyState
       v-if="data && data.periods.length === 0"
       title="Nothing sold here"
       summary="What is shipped appears by itself. Sales from before can be brought in from a file, with item, day, quantity and value."

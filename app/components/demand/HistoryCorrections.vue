@@ -24,7 +24,7 @@ async function borrow(): Promise<void> {
 </script>
 
 <template>
-  <UiSheet title="What forecasts take it for">
+  <UiSheet title="History adjustments">
     <p v-if="history.corrections.length === 0" class="text-soft">
       Every month counts as it was sold. Click a month to let it count as something else: an order that will not come
       again, a month out of stock.
@@ -71,7 +71,7 @@ async function borrow(): Promise<void> {
       </p>
     </div>
     <UiProblem :text="borrowing.open ? '' : act.detail.value" />
-    <UiConfirm
+    <UiDialog
       v-model="borrowing.open"
       title="Borrow another item’s history"
       act="Borrow it"
@@ -79,17 +79,17 @@ async function borrow(): Promise<void> {
       :problem="Object.keys(act.fields.value).length ? '' : act.detail.value"
       @act="borrow"
     >
-      <div class="grid grid-cols-[1fr_7rem_11rem] gap-3">
-        <FormItem v-model="borrowing.fromItemId" label="From" :error="act.fields.value.fromItemId" /><FormText
+      <div class="grid grid-cols-1 md:grid-cols-[1fr_7rem_11rem] gap-3">
+        <UiItemField v-model="borrowing.fromItemId" label="From" :error="act.fields.value.fromItemId" /><UiTextField
           v-model="borrowing.percent"
           label="Per cent"
           right
           :error="act.fields.value.percent"
-        /><FormText v-model="borrowing.untilOn" label="Up to" type="date" :error="act.fields.value.untilOn" />
+        /><UiDateField v-model="borrowing.untilOn" label="Up to" :error="act.fields.value.untilOn" />
       </div>
       <p class="mt-3 text-fine text-soft">
         Up to that day, this share of what the other sold counts as sold of this one, beside its own sales.
       </p>
-    </UiConfirm>
+    </UiDialog>
   </UiSheet>
 </template>

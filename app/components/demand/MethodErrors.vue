@@ -19,10 +19,10 @@ const signed = (value: number): string => `${value > 0 ? '+' : ''}${figure(value
 </script>
 
 <template>
-  <table v-if="tested.length" class="w-full text-fine [&_td]:pl-1.5 [&_th]:pl-1.5" aria-label="Errors by method">
+  <UiLinesTable v-if="tested.length" class="w-full text-fine [&_td]:pl-1.5 [&_th]:pl-1.5" aria-label="Errors by method">
     <thead>
       <tr class="text-right text-soft">
-        <th class="py-1 text-left font-medium">Off in the test by</th>
+        <th class="py-1 text-left font-medium">Forecast error in the backtest</th>
         <th class="font-medium" title="root of the mean squared error">RMSE</th>
         <th class="font-medium" title="mean absolute error">MAE</th>
         <th class="font-medium" title="forecast less actual, on average">Bias</th>
@@ -50,5 +50,5 @@ const signed = (value: number): string => `${value > 0 ? '+' : ''}${figure(value
         <td v-else colspan="5" class="font-normal">too little to test</td>
       </tr>
     </tbody>
-  </table>
+  </UiLinesTable>
 </template>

@@ -152,9 +152,9 @@ function add(): void {
     <div
       v-for="(line, index) in lines"
       :key="index"
-      class="mb-2 grid grid-cols-[1fr_14rem_10rem_auto] items-start gap-2"
+      class="mb-2 grid grid-cols-1 md:grid-cols-[1fr_14rem_10rem_auto] items-start gap-2"
     >
-      <FormItem
+      <UiItemField
         v-model="line.itemId"
         :shown="line.shown"
         label="Item"
@@ -162,7 +162,7 @@ function add(): void {
         :error="fields[`lines.${index}.itemId`]"
         @chosen="choose(line, $event)"
       />
-      <FormQuantity
+      <UiQuantityField
         v-model="line.quantity"
         v-model:unit="line.unit"
         label="Quantity"
@@ -170,9 +170,9 @@ function add(): void {
         :item="line.measured"
         :error="fields[`lines.${index}.quantity`]"
       />
-      <FormText
+      <UiTextField
         v-model="line.price"
-        label="Price for one"
+        label="Unit price"
         right
         :hide-label="index > 0"
         :error="fields[`lines.${index}.price`]"

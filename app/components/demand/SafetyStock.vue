@@ -57,7 +57,7 @@ async function setSafety(): Promise<void> {
 
 <template>
   <div class="flex flex-wrap items-end gap-2 border-t border-line pt-2">
-    <FormSelect
+    <UiChoice
       v-model="service"
       class="w-28"
       label="Met in"

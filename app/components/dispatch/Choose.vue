@@ -82,7 +82,7 @@ async function save(): Promise<void> {
 </script>
 
 <template>
-  <UiConfirm
+  <UiDialog
     v-model="open"
     wide
     :title="`Choose what ${order.number} gets`"
@@ -102,7 +102,7 @@ async function save(): Promise<void> {
       <div
         v-for="balance in balances[line.id]"
         :key="balance.balanceId"
-        class="grid grid-cols-[1fr_9rem_9rem] items-center gap-3 py-1"
+        class="grid grid-cols-1 md:grid-cols-[1fr_9rem_9rem] items-center gap-3 py-1"
       >
         <span
           >{{ balance.summary
@@ -125,5 +125,5 @@ async function save(): Promise<void> {
         >
       </div>
     </section>
-  </UiConfirm>
+  </UiDialog>
 </template>

@@ -33,7 +33,7 @@ async function act(): Promise<void> {
 </script>
 
 <template>
-  <UiConfirm
+  <UiDialog
     :model-value="true"
     wide
     title="Allocate for all open orders"
@@ -44,8 +44,8 @@ async function act(): Promise<void> {
     @act="act"
     @update:model-value="emit('close')"
   >
-    <div class="mb-3 grid grid-cols-[20rem_12rem] gap-3">
-      <FormSelect
+    <div class="mb-3 grid grid-cols-1 md:grid-cols-[20rem_12rem] gap-3">
+      <UiChoice
         v-model="form.rule"
         label="Where there is not enough, first"
         :options="[
@@ -53,14 +53,14 @@ async function act(): Promise<void> {
           { value: 'priority', name: 'the highest priority, then what is due soonest' },
         ]"
       />
-      <FormText v-model="form.untilOn" label="Only what is due by" type="date" />
+      <UiDateField v-model="form.untilOn" label="Only what is due by" />
     </div>
-    <table v-if="orders.length" class="w-full" aria-label="What would be set aside">
+    <UiLinesTable v-if="orders.length" class="w-full" aria-label="Proposed allocation">
       <thead>
         <tr class="border-b border-line text-left text-fine text-soft">
           <th class="py-1 font-medium">Order</th>
           <th class="font-medium">Due</th>
-          <th class="font-medium">Set aside</th>
+          <th class="font-medium">Allocated</th>
           <th class="font-medium">Still missing</th>
         </tr>
       </thead>
@@ -94,7 +94,7 @@ async function act(): Promise<void> {
           </td>
         </tr>
       </tbody>
-    </table>
+    </UiLinesTable>
     <p v-else-if="!looking.busy.value" class="text-soft">Nothing that open orders still want is free.</p>
-  </UiConfirm>
+  </UiDialog>
 </template>

@@ -64,7 +64,7 @@ const save = (): void => saveCsv(asLines(), 'plan-board.csv')
 <template>
   <UiSheet flush>
     <div class="flex flex-wrap items-center gap-2 border-b border-line px-4 py-2">
-      <FormSelect
+      <UiChoice
         v-model="choice.only"
         label="Rows"
         hide-label
@@ -74,7 +74,7 @@ const save = (): void => saveCsv(asLines(), 'plan-board.csv')
           { value: 'all', name: 'All items' },
         ]"
       />
-      <FormSelect
+      <UiChoice
         v-model="choice.grain"
         label="Columns"
         hide-label
@@ -84,12 +84,12 @@ const save = (): void => saveCsv(asLines(), 'plan-board.csv')
           { value: 'months', name: 'by month' },
         ]"
       />
-      <FormSelect
+      <UiChoice
         v-model="choice.sort"
         label="Order of rows"
         hide-label
         :options="[
-          { value: 'hole', name: 'first hole first' },
+          { value: 'hole', name: 'first shortage first' },
           { value: 'level', name: 'products first, then parts' },
           { value: 'code', name: 'by code' },
           { value: 'name', name: 'by name' },
@@ -104,7 +104,7 @@ const save = (): void => saveCsv(asLines(), 'plan-board.csv')
       <PlanningBoardLegend />
     </div>
     <div ref="box" class="max-h-[calc(100vh-18rem)] overflow-auto">
-      <table class="w-full border-collapse" aria-label="Plan board">
+      <UiLinesTable is-bare class="w-full border-collapse" aria-label="Plan board">
         <thead>
           <tr class="text-fine text-soft">
             <th class="sticky top-0 left-0 z-20 min-w-56 bg-sheet px-3 py-2 text-left font-medium">Item</th>
@@ -183,7 +183,7 @@ const save = (): void => saveCsv(asLines(), 'plan-board.csv')
             <td />
           </tr>
         </tbody>
-      </table>
+      </UiLinesTable>
       <Suspense v-if="looking"
         ><PlanningMadeOf
           :key="`${looking.node} ${looking.first}`"
@@ -191,7 +191,7 @@ const save = (): void => saveCsv(asLines(), 'plan-board.csv')
           v-bind="looking"
           @close="looking = null"
       /></Suspense>
-      <UiEmpty
+      <UiEmptyState
         v-if="rows.length === 0"
         title="Nothing runs short"
         summary="Within this plan's span every need is met from what is there or coming."

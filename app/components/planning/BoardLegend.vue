@@ -1,7 +1,7 @@
 <template>
   <span class="flex flex-wrap gap-x-4 text-fine text-soft">
     <span class="flex items-center gap-1.5"><GoodsBlock state="on hand" class="size-3 border" />will be there</span
-    ><span class="flex items-center gap-1.5"><GoodsBlock state="missing" class="size-3 border" />falls short</span>
+    ><span class="flex items-center gap-1.5"><GoodsBlock state="missing" class="size-3 border" />shortage</span>
     <span class="flex items-center gap-1.5"
       ><GoodsBlock state="coming" class="size-3 border" /><GoodsBlock
         state="making"

@@ -121,7 +121,7 @@ async function fix(): Promise<void> {
 </script>
 
 <template>
-  <UiConfirm
+  <UiDialog
     v-model="open"
     wide
     :title="`${order.code}: ${asTyped(order.quantity)} ${order.symbol} by ${day(order.dueOn)}`"
@@ -130,10 +130,10 @@ async function fix(): Promise<void> {
     :problem="Object.keys(fields).length ? '' : detail"
     @act="fix"
   >
-    <div class="grid grid-cols-3 gap-3">
-      <FormText v-model="form.quantity" :label="`Quantity, ${order.symbol}`" right :error="fields.quantity" />
-      <FormText v-model="form.dueOn" label="There on" type="date" :error="fields.dueOn" />
-      <FormSelect
+    <div class="grid grid-cols-2 md:grid-cols-3 gap-3">
+      <UiTextField v-model="form.quantity" :label="`Quantity, ${order.symbol}`" right :error="fields.quantity" />
+      <UiDateField v-model="form.dueOn" label="There on" :error="fields.dueOn" />
+      <UiChoice
         v-if="order.kind === 'buy' && suppliers.length"
         v-model="form.supplierId"
         label="From"
@@ -151,7 +151,7 @@ async function fix(): Promise<void> {
           >; the least left of it then is <b>{{ amount(order.node, effect.lowest) }}</b>.
         </p>
         <p v-if="moved.length === 0" class="mt-1 text-soft">No other item's orders change.</p>
-        <table v-else class="mt-2 w-full text-fine">
+        <UiLinesTable v-else class="mt-2 w-full text-fine">
           <thead>
             <tr class="text-left text-soft">
               <th class="py-1 font-medium">Changes with it</th>
@@ -169,11 +169,11 @@ async function fix(): Promise<void> {
               <td>{{ describeOrders(change.after, change.node) }}</td>
             </tr>
           </tbody>
-        </table>
+        </UiLinesTable>
         <p class="mt-2 text-fine text-soft">
           {{ effect.reached }} {{ plural(effect.reached, 'item', 'items') }} looked at again.
         </p>
       </template>
     </div>
-  </UiConfirm>
+  </UiDialog>
 </template>

@@ -83,7 +83,7 @@ async function move(): Promise<void> {
         <li
           v-for="risk in plan.atRisk.slice(0, 40)"
           :key="risk.id"
-          class="grid grid-cols-[5rem_18rem_1fr] gap-3 border-b border-line/60 px-4 py-1.5 last:border-0"
+          class="grid grid-cols-1 md:grid-cols-[5rem_18rem_1fr] gap-3 border-b border-line/60 px-4 py-1.5 last:border-0"
         >
           <span class="text-soft">{{ day(risk.day) }}</span><span class="font-medium">{{ risk.label }}</span
           ><span><UiItemChip :id="risk.itemId" :code="risk.code" /> {{ risk.quantity }}</span>
@@ -92,7 +92,7 @@ async function move(): Promise<void> {
     </UiSheet>
     <UiSheet flush>
       <div v-if="kinds.length > 1" class="border-b border-line px-4 py-2">
-        <FormSelect
+        <UiChoice
           v-model="kind"
           label="Kind of message"
           hide-label
@@ -107,7 +107,7 @@ async function move(): Promise<void> {
         <li
           v-for="message in shown.slice(0, most)"
           :key="message.id"
-          class="grid grid-cols-[5rem_8.5rem_1fr_auto] items-center gap-3 border-b border-line/60 px-4 py-1.5 last:border-0"
+          class="grid grid-cols-1 md:grid-cols-[5rem_8.5rem_1fr_auto] items-center gap-3 border-b border-line/60 px-4 py-1.5 last:border-0"
         >
           <span class="text-soft">{{ day(message.day) }}</span><UiTag
             class="justify-self-start"
@@ -128,13 +128,13 @@ async function move(): Promise<void> {
         {{ most }} of {{ shown.length }} are listed.
         <button type="button" class="underline hover:text-ink" @click="most += 200">List more</button>
       </div>
-      <UiEmpty
+      <UiEmptyState
         v-if="plan.messages.length === 0"
         title="Nothing to say"
         summary="No order is late, nothing is short, nothing will expire."
       />
     </UiSheet>
-    <UiConfirm
+    <UiDialog
       v-model="asking"
       :title="`Move ${moving?.supply?.label}?`"
       :act="`Move it to ${day(form.dueOn)}`"
@@ -143,11 +143,11 @@ async function move(): Promise<void> {
       @act="move"
     >
       <p class="mb-3">{{ moving?.text }}</p>
-      <FormText v-model="form.dueOn" label="It comes on" type="date" :error="fields.dueOn" />
+      <UiDateField v-model="form.dueOn" label="It comes on" :error="fields.dueOn" />
       <p class="mt-3">
         {{ day(moving?.supply?.from) }} → <b>{{ day(form.dueOn) }}</b>. Agree it with the supplier or the workshop; the
         order here takes the new day, and the plan is computed anew.
       </p>
-    </UiConfirm>
+    </UiDialog>
   </div>
 </template>

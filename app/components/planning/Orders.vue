@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { DataColumn } from '~/composables/ui/data-column'
 import type { WhatIfEdit } from '~~/shared/planning/requests'
 import {
   blockOf,
@@ -23,21 +24,14 @@ const emit = defineEmits<{ changed: [] }>()
 const session = useSession()
 const notices = useNotices()
 const { day, isPast } = usePrint()
-const search = ref('')
 const kind = ref('')
-// A list of thousands is looked through by filtering: more are drawn when they are asked for.
-const STEP = 200
-const most = ref(STEP)
-watch([search, kind], () => {
-  most.value = STEP
-})
-const chosen = ref(new Set<number>())
+const list = useTemplateRef('list')
 const why = ref<number | null>(null)
 // Computed anew, the orders are others.
 watch(
   () => props.plan.version,
   () => {
-    chosen.value = new Set()
+    list.value?.clear()
   },
 )
 const asking = ref(false)
@@ -69,94 +63,53 @@ const { detail, run } = useAct()
 const shown = computed(() =>
   [...props.plan.orders]
     .sort((a, b) => compareOrders(group.value, a, b))
-    .filter(
-      (order) =>
-        (kind.value === '' || order.kind === kind.value) &&
-        `${order.code} ${order.name} ${sourceOf(order)}`.toLowerCase().includes(search.value.toLowerCase()),
-    ),
+    .filter((order) => kind.value === '' || order.kind === kind.value),
 )
-const open = computed(() => shown.value.filter((order) => order.state !== 'released'))
-const picked = computed(() => props.plan.orders.filter((order) => chosen.value.has(order.id)))
-const allShown = computed({
-  get: () => open.value.length > 0 && open.value.every((order) => chosen.value.has(order.id)),
-  set: (all) => {
-    chosen.value = new Set(
-      all
-        ? [...chosen.value, ...open.value.map((o) => o.id)]
-        : [...chosen.value].filter((id) => !open.value.some((o) => o.id === id)),
-    )
-  },
-})
-function pick(id: number): void {
-  const next = new Set(chosen.value)
-  if (!next.delete(id)) {
-    next.add(id)
-  }
-  chosen.value = next
+const picked = ref<readonly PlannedOrder[]>([])
+function ask(orders: readonly PlannedOrder[]): void {
+  picked.value = orders
+  asking.value = true
 }
-const label = computed(() => `Release ${picked.value.length} ${plural(picked.value.length, 'order', 'orders')}`)
+const labelOf = (count: number): string => `Release ${count} ${plural(count, 'order', 'orders')}`
 
 function released(): void {
-  chosen.value = new Set()
+  list.value?.clear()
   emit('changed')
 }
-const COLUMNS = [
-  { key: 'pick', name: '' },
-  { key: 'act', name: 'What' },
-  { key: 'code', name: 'Item' },
-  { key: 'quantity', name: 'Quantity', right: true },
-  { key: 'supplier', name: 'From' },
-  { key: 'releaseOn', name: 'Release' },
-  { key: 'dueOn', name: 'Due' },
-  { key: 'late', name: 'Promise' },
-  { key: 'why', name: '' },
+const promiseOf = (order: PlannedOrder): string => {
+  if (order.state === 'released') {
+    return order.documentNumber ?? ''
+  }
+  return order.lateBy > 0
+    ? `${day(order.promisedOn)}, ${order.lateBy} ${plural(order.lateBy, 'day', 'days')} late`
+    : 'in time'
+}
+const COLUMNS: readonly DataColumn[] = [
+  { key: 'kind', name: 'What', width: 120, text: (order: PlannedOrder) => ORDER_VERB[order.kind] ?? order.kind },
+  { key: 'code', name: 'Item', isFixed: true, text: (order: PlannedOrder) => `${order.code} ${order.name}` },
+  { key: 'quantity', name: 'Quantity', kind: 'quantity', unit: 'symbol', width: 165 },
+  { key: 'supplier', name: 'From', width: 150, text: (order: PlannedOrder) => sourceOf(order) },
+  { key: 'releaseOn', name: 'Release', kind: 'day', width: 80 },
+  { key: 'dueOn', name: 'Due', kind: 'day', width: 80 },
+  { key: 'lateBy', name: 'Promise', width: 170, text: promiseOf },
+  { key: 'act', name: '', isAct: true, width: 190 },
 ]
 </script>
 
 <template>
   <div>
     <UiSheet flush>
-      <div class="flex flex-wrap items-center gap-2 border-b border-line px-4 py-2">
-        <UiSearch v-model="search" label="Filter items and suppliers" />
-        <FormSelect
-          v-model="kind"
-          label="Kind"
-          hide-label
-          :options="[
-            { value: '', name: 'Everything' },
-            { value: 'buy', name: 'Buy' },
-            { value: 'make', name: 'Build' },
-            { value: 'break down', name: 'Break down' },
-            { value: 'move', name: 'Move' },
-          ]"
-        />
-        <FormSelect
-          v-model="group"
-          label="Order of rows"
-          hide-label
-          :options="[
-            { value: '', name: 'by release date' },
-            { value: 'supplier', name: 'by supplier' },
-            { value: 'code', name: 'by item' },
-          ]"
-        />
-        <label class="flex items-center gap-2"
-          ><input v-model="allShown" type="checkbox" class="size-4 accent-[var(--maple)]" /> all
-          {{ open.length }} shown</label
-        >
-        <a v-if="plan.kind === 'working'" href="/api/export/planned-orders" class="text-soft underline" download
-          >Export CSV</a
-        >
-        <span class="flex-1" />
-        <span v-if="plan.kind === 'trial'" class="text-soft">A trial plan releases nothing.</span>
-        <UiButton v-else-if="session.allows('plan')" primary :disabled="picked.length === 0" @click="asking = true">{{
-          label
-        }}</UiButton>
-      </div>
-      <UiTable
-        :columns="COLUMNS"
-        :rows="shown.slice(0, most)"
+      <UiDataTable
+        ref="list"
+        list="planned orders"
         label="Planned orders"
+        search-label="Filter items and suppliers"
+        is-choosable
+        is-embedded
+        :can-choose="(row) => row.state !== 'released'"
+        :choose-label="(row) => `Choose ${ORDER_VERB[row.kind]} ${row.code} due ${row.dueOn}`"
+        :columns="COLUMNS"
+        :rows="shown"
         :open="
           (row) => {
             if (row.state !== 'released') why = row.id
@@ -164,16 +117,39 @@ const COLUMNS = [
         "
         :muted="(row) => row.state === 'released'"
       >
-        <template #pick="{ row }"
-          ><input
-            v-if="row.state !== 'released'"
-            type="checkbox"
-            class="size-4 accent-[var(--maple)]"
-            :checked="chosen.has(row.id)"
-            :aria-label="`Choose ${ORDER_VERB[row.kind]} ${row.code} due ${row.dueOn}`"
-            @change="pick(row.id)"
-        /></template>
-        <template #act="{ row }"
+        <template #filters>
+          <UiChoice
+            v-model="kind"
+            label="Kind"
+            hide-label
+            :options="[
+              { value: '', name: 'Everything' },
+              { value: 'buy', name: 'Buy' },
+              { value: 'make', name: 'Build' },
+              { value: 'break down', name: 'Break down' },
+              { value: 'move', name: 'Move' },
+            ]"
+          />
+          <UiChoice
+            v-model="group"
+            label="Order of rows"
+            hide-label
+            :options="[
+              { value: '', name: 'by release date' },
+              { value: 'supplier', name: 'by supplier' },
+              { value: 'code', name: 'by item' },
+            ]"
+          />
+        </template>
+        <template v-if="plan.kind === 'trial'" #tools
+          ><span class="text-soft">A trial plan releases nothing.</span></template
+        >
+        <template #acts="{ chosen }"
+          ><UiButton v-if="plan.kind === 'working' && session.allows('plan')" primary @click="ask(chosen)">{{
+            labelOf(chosen.length)
+          }}</UiButton></template
+        >
+        <template #kind="{ row }"
           ><span class="flex items-center gap-2"
             ><GoodsBlock
               :state="row.state === 'released' ? blockOf(row) : `${blockOf(row)} planned`"
@@ -191,13 +167,12 @@ const COLUMNS = [
         <template #releaseOn="{ row }"
           ><span :class="isPast(row.releaseOn) && 'text-brick'">{{ day(row.releaseOn) }}</span></template
         >
-        <template #dueOn="{ row }">{{ day(row.dueOn) }}</template>
-        <template #late="{ row }"
+        <template #lateBy="{ row }"
           ><span v-if="row.state !== 'released' && row.lateBy > 0" class="font-medium text-brick"
             >{{ day(row.promisedOn) }}, {{ row.lateBy }} {{ plural(row.lateBy, 'day', 'days') }} late</span
           ><span v-else-if="row.state !== 'released'" class="text-soft">in time</span></template
         >
-        <template #why="{ row }"
+        <template #act="{ row }"
           ><span v-if="row.state !== 'released'" class="flex justify-end gap-1"
             ><UiButton
               v-if="session.allows('plan')"
@@ -214,18 +189,10 @@ const COLUMNS = [
             >{{ row.documentNumber }}</NuxtLink
           ></template
         >
-      </UiTable>
-      <div v-if="shown.length > most" class="border-t border-line/60 px-4 py-2 text-soft">
-        {{ most }} of {{ shown.length }} are listed.
-        <button type="button" class="underline hover:text-ink" @click="most += STEP">
-          List {{ Math.min(STEP, shown.length - most) }} more</button
-        >, or filter above.
-      </div>
-      <UiEmpty
-        v-if="shown.length === 0"
-        title="No planned orders"
-        summary="Nothing has to be bought or made within this plan."
-      />
+        <template #empty
+          ><UiEmptyState title="No planned orders" summary="Nothing has to be bought or made within this plan."
+        /></template>
+      </UiDataTable>
     </UiSheet>
     <Suspense v-if="why !== null"
       ><PlanningWhy :key="why" :plan-id="plan.id" :order-id="why" @close="why = null"
@@ -244,6 +211,12 @@ const COLUMNS = [
         "
     /></Suspense>
     <UiProblem v-if="!asking" :text="detail" class="mt-2" />
-    <PlanningReleaseOrders v-model="asking" :plan="plan" :orders="picked" :label="label" @released="released" />
+    <PlanningReleaseOrders
+      v-model="asking"
+      :plan="plan"
+      :orders="picked"
+      :label="labelOf(picked.length)"
+      @released="released"
+    />
   </div>
 </template>

@@ -41,12 +41,12 @@ async function release(): Promise<void> {
 </script>
 
 <template>
-  <UiConfirm v-model="asking" wide :title="`${label}?`" :act="label" :busy="busy" :problem="detail" @act="release">
+  <UiDialog v-model="asking" wide :title="`${label}?`" :act="label" :busy="busy" :problem="detail" @act="release">
     <p class="mb-3 text-soft">
       Buying makes {{ bySupplier }} purchase {{ plural(bySupplier, 'order', 'orders') }}, one a supplier; builds and
       break-downs become jobs in the workshop, moves become transfers. The plan is then computed anew.
     </p>
-    <table class="w-full">
+    <UiLinesTable class="w-full">
       <tbody>
         <tr v-for="order in orders" :key="order.id" class="border-b border-line/60 last:border-0">
           <td class="py-1.5">
@@ -67,6 +67,6 @@ async function release(): Promise<void> {
           </td>
         </tr>
       </tbody>
-    </table>
-  </UiConfirm>
+    </UiLinesTable>
+  </UiDialog>
 </template>

@@ -65,18 +65,18 @@ const wrong = computed<Record<string, string>>(() => ({
 </script>
 
 <template>
-  <div class="grid grid-cols-2 gap-x-4 gap-y-3">
-    <FormText v-model="form.name" label="Name" :error="wrong.name" />
-    <FormText v-model="form.endsOn" label="Plan to" type="date" :error="wrong.endsOn" />
-    <FormSelect
+  <div class="grid grid-cols-1 sm:grid-cols-2 gap-x-4 gap-y-3">
+    <UiTextField v-model="form.name" label="Name" :error="wrong.name" />
+    <UiDateField v-model="form.endsOn" label="Plan to" :error="wrong.endsOn" />
+    <UiChoice
       v-model="form.demandRule"
       label="Demand"
       :error="wrong.demandRule"
       :options="DEMAND_RULES.map((rule) => ({ value: rule, name: RULES[rule]! }))"
     />
-    <FormSelect
+    <UiChoice
       v-model="form.forecastFalls"
-      label="A week's forecast falls"
+      label="Forecast placement"
       :options="[
         { value: 'first day', name: 'on its first day' },
         { value: 'spread', name: 'spread over its working days' },
@@ -86,7 +86,7 @@ const wrong = computed<Record<string, string>>(() => ({
       <legend class="mb-1 text-soft">Forecasts that count</legend>
       <p v-if="!forecasts?.length" class="text-soft">There is none yet. Make one under Demand.</p>
       <div v-else class="max-h-24 space-y-0.5 overflow-y-auto">
-        <FormCheck
+        <UiCheckField
           v-for="f in forecasts"
           :key="f.id"
           :model-value="form.forecastIds.includes(f.id)"
@@ -104,25 +104,25 @@ const wrong = computed<Record<string, string>>(() => ({
       </p>
     </fieldset>
     <fieldset class="text-fine">
-      <legend class="mb-1 text-soft">Counts as coming</legend>
-      <FormCheck v-model="form.scope.purchases" label="open purchase orders" /><FormCheck
+      <legend class="mb-1 text-soft">Scheduled receipts</legend>
+      <UiCheckField v-model="form.scope.purchases" label="open purchase orders" /><UiCheckField
         v-model="form.scope.builds"
         label="builds and break-downs under way"
-      /><FormCheck v-model="form.scope.transfers" label="transfers on their way" />
+      /><UiCheckField v-model="form.scope.transfers" label="transfers on their way" />
     </fieldset>
     <fieldset class="text-fine">
-      <legend class="mb-1 text-soft">How it reckons</legend>
-      <FormCheck v-model="form.scope.keepSafety" label="keeps safety stock" /><FormCheck
+      <legend class="mb-1 text-soft">Rules</legend>
+      <UiCheckField v-model="form.scope.keepSafety" label="keeps safety stock" /><UiCheckField
         v-model="form.scope.pullIn"
         label="pulls open orders in before planning new ones"
-      /><FormCheck v-model="form.scope.makingHeedsCalendar" label="making heeds the calendar" /><FormCheck
+      /><UiCheckField v-model="form.scope.makingHeedsCalendar" label="making heeds the calendar" /><UiCheckField
         v-model="form.scope.buyingHeedsCalendar"
         label="buying heeds the suppliers' calendars"
       />
     </fieldset>
     <fieldset class="text-fine">
       <legend class="mb-1 text-soft">Sites that count</legend>
-      <FormCheck
+      <UiCheckField
         v-for="site in sites"
         :key="site.id"
         :model-value="counted.includes(site.id)"
@@ -132,13 +132,13 @@ const wrong = computed<Record<string, string>>(() => ({
             counted = toggle(counted, site.id, isOn)
           }
         "
-      /><FormCheck v-if="sites.length > 1" v-model="form.scope.sitesAsOne" class="mt-1" label="all as one stock" />
+      /><UiCheckField v-if="sites.length > 1" v-model="form.scope.sitesAsOne" class="mt-1" label="all as one stock" />
       <p v-if="wrong.sites" role="alert" class="text-brick">{{ wrong.sites }}</p>
       <p v-else-if="sites.length > 1 && !form.scope.sitesAsOne" class="text-soft">
         Sites that a route of 0 days joins both ways share their stock; the others get transfers along their routes.
       </p>
     </fieldset>
-    <FormSelect
+    <UiChoice
       v-model="form.scope.items"
       label="Shows and proposes"
       :options="[
@@ -154,7 +154,7 @@ const wrong = computed<Record<string, string>>(() => ({
         }
       "
     />
-    <FormItem
+    <UiItemField
       v-if="form.scope.items === 'product'"
       v-model="product"
       label="Product"
@@ -163,7 +163,7 @@ const wrong = computed<Record<string, string>>(() => ({
     <fieldset v-else-if="form.scope.items === 'groups'" class="text-fine">
       <legend class="mb-1 text-soft">Groups</legend>
       <div class="max-h-24 overflow-y-auto">
-        <FormCheck
+        <UiCheckField
           v-for="group in references.groupChoices"
           :key="String(group.value)"
           :model-value="form.scope.of.includes(Number(group.value))"
@@ -177,7 +177,7 @@ const wrong = computed<Record<string, string>>(() => ({
       </div>
       <p v-if="wrong.of" role="alert" class="text-brick">{{ wrong.of }}</p>
     </fieldset>
-    <FormText
+    <UiTextField
       :model-value="String(form.scope.longestLeadDays ?? '')"
       label="Longest lead time allowed, working days"
       right
@@ -189,6 +189,6 @@ const wrong = computed<Record<string, string>>(() => ({
         }
       "
     />
-    <FormText v-model="form.note" class="col-span-2" label="Note" :lines="2" :error="wrong.note" />
+    <UiTextField v-model="form.note" class="sm:col-span-2" label="Note" :lines="2" :error="wrong.note" />
   </div>
 </template>

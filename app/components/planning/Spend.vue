@@ -65,7 +65,7 @@ const axis = computed(() => ({
 
 <template>
   <div class="grid gap-3">
-    <div class="grid grid-cols-2 gap-3">
+    <div class="grid grid-cols-1 sm:grid-cols-2 gap-3">
       <UiSheet
         ><h2 class="font-semibold">To be bought, by the week of ordering</h2>
         <DemandChart
@@ -109,7 +109,7 @@ const axis = computed(() => ({
     </UiSheet>
     <UiSheet flush>
       <div class="overflow-x-auto">
-        <table class="w-full" aria-label="Spend by supplier and week">
+        <UiLinesTable class="w-full" aria-label="Spend by supplier and week">
           <thead>
             <tr class="text-fine text-soft">
               <th class="px-4 py-2 text-left font-medium">Supplier</th>
@@ -130,9 +130,9 @@ const axis = computed(() => ({
               <td class="px-4 text-right font-semibold">{{ money(BigInt(row.total)) }}</td>
             </tr>
           </tbody>
-        </table>
+        </UiLinesTable>
       </div>
-      <UiEmpty
+      <UiEmptyState
         v-if="rows.length === 0"
         title="Nothing to buy"
         summary="Within this plan everything wanted is there, coming, or made from what is."

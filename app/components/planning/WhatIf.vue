@@ -117,17 +117,17 @@ const needs = (...kinds: WhatIfEdit['kind'][]): boolean => kinds.includes(form.k
       until you say so.
     </p>
     <form class="flex flex-wrap items-start gap-3" @submit.prevent="add">
-      <FormSelect v-model="form.kind" label="What if" class="w-56" :options="KINDS.map((kind) => ({ ...kind }))" />
-      <FormText
+      <UiChoice v-model="form.kind" label="What if" class="w-56" :options="KINDS.map((kind) => ({ ...kind }))" />
+      <UiTextField
         v-if="needs('demand', 'price')"
         v-model="form.percent"
         label="By per cent"
         class="w-28"
         placeholder="−15"
       />
-      <FormText v-if="needs('lead time')" v-model="form.days" label="Working days" class="w-28" />
-      <FormText v-if="needs('more demand', 'batch')" v-model="form.quantity" label="Quantity" class="w-28" />
-      <FormItem
+      <UiTextField v-if="needs('lead time')" v-model="form.days" label="Lead time (working days)" class="w-40" />
+      <UiTextField v-if="needs('more demand', 'batch')" v-model="form.quantity" label="Quantity" class="w-28" />
+      <UiItemField
         v-if="!needs('supplier out')"
         :key="changes.length"
         v-model="form.itemId"
@@ -135,7 +135,7 @@ const needs = (...kinds: WhatIfEdit['kind'][]): boolean => kinds.includes(form.k
         class="w-56"
         @chosen="(item) => names.set(item.id, item.code)"
       />
-      <FormSelect
+      <UiChoice
         v-if="needs('demand')"
         v-model="form.groupId"
         label="or of the group"
@@ -143,7 +143,7 @@ const needs = (...kinds: WhatIfEdit['kind'][]): boolean => kinds.includes(form.k
         empty="all"
         :options="references.groups.map((g) => ({ value: g.id, name: g.name }))"
       />
-      <FormSelect
+      <UiChoice
         v-if="needs('lead time', 'price', 'supplier out')"
         v-model="form.supplierId"
         :label="needs('supplier out') ? 'Supplier' : 'or from the supplier'"
@@ -151,7 +151,7 @@ const needs = (...kinds: WhatIfEdit['kind'][]): boolean => kinds.includes(form.k
         empty="Choose …"
         :options="references.choices(references.suppliers)"
       />
-      <FormText v-if="needs('more demand')" v-model="form.day" label="On" type="date" class="w-40" />
+      <UiDateField v-if="needs('more demand')" v-model="form.day" label="On" class="w-40" />
       <UiButton type="submit" class="mt-[1.45rem]">Try it</UiButton>
     </form>
     <p v-if="fault" role="alert" class="mt-1 text-fine text-brick">{{ fault }}</p>
@@ -163,9 +163,9 @@ const needs = (...kinds: WhatIfEdit['kind'][]): boolean => kinds.includes(form.k
       <li v-for="(change, index) in changes" :key="index" class="flex items-center gap-3 py-1.5">
         {{ describeWhatIf(change, words(codes)) }}<span class="flex-1" /><UiButton
           small
-          :aria-label="`Take out: ${describeWhatIf(change, words(codes))}`"
+          :aria-label="`Remove: ${describeWhatIf(change, words(codes))}`"
           @click="changes = changes.filter((_, i) => i !== index)"
-          >Take out</UiButton
+          >Remove</UiButton
         >
       </li>
     </ul>

@@ -18,7 +18,7 @@ const emit = defineEmits<{ take: [concern: TermsConcern] }>()
       >
         <span class="text-brick">{{ concern.detail }}</span>
         <UiButton v-if="concern.right" small @click="emit('take', concern)">
-          {{ 'dueOn' in concern.right ? `Wanted by ${concern.right.text}` : `Order ${concern.right.text}` }}
+          {{ 'dueOn' in concern.right ? `Due date ${concern.right.text}` : `Order ${concern.right.text}` }}
         </UiButton>
       </li>
     </ul>

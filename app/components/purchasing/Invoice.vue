@@ -97,7 +97,7 @@ async function save(): Promise<void> {
 </script>
 
 <template>
-  <UiConfirm
+  <UiDialog
     v-model="open"
     records
     wide
@@ -109,11 +109,10 @@ async function save(): Promise<void> {
     @act="save"
   >
     <div class="mb-3 flex items-end gap-3">
-      <FormText v-model="form.number" class="w-56" label="Invoice number" :error="fields.number" /><FormText
+      <UiTextField v-model="form.number" class="w-56" label="Invoice number" :error="fields.number" /><UiDateField
         v-model="form.invoicedOn"
         class="w-44"
         label="Its date"
-        type="date"
         :error="fields.invoicedOn ?? fields.effectiveOn"
       />
       <p class="pb-2 text-soft">What was received and not invoiced yet. A line without an amount stays so.</p>
@@ -121,7 +120,7 @@ async function save(): Promise<void> {
     <div
       v-for="row in rows"
       :key="row.line.id"
-      class="grid grid-cols-[1fr_13rem_10rem] items-start gap-3 border-t border-line py-3"
+      class="grid grid-cols-1 md:grid-cols-[1fr_13rem_10rem] items-start gap-3 border-t border-line py-3"
     >
       <span
         ><b class="font-semibold">{{ row.line.code }}</b> <span class="text-soft">{{ row.line.name }}</span><span
@@ -130,14 +129,14 @@ async function save(): Promise<void> {
           {{ money(row.left.amount) }}</span
         ></span
       >
-      <FormQuantity
+      <UiQuantityField
         v-model="row.quantity"
         v-model:unit="row.unit"
         :label="`Invoiced of ${row.line.code}`"
         :item="row.measured"
         :error="wrongOf(row, 'quantity')"
       />
-      <FormText
+      <UiTextField
         v-model="row.amount"
         :label="`Amount for ${row.line.code}${order.currency ? `, ${order.currency}` : ''}`"
         right
@@ -155,5 +154,5 @@ async function save(): Promise<void> {
       Where the amount differs from the order, what is in stock, what was built from it and what was sold meanwhile are
       re-valued, each on its own day.
     </p>
-  </UiConfirm>
+  </UiDialog>
 </template>

@@ -128,7 +128,7 @@ const CELL = 'h-9 w-full min-w-0 rounded-block border bg-sheet px-2'
 
 <template>
   <div class="mt-3">
-    <table class="w-full" :aria-label="`Pieces of ${code}`">
+    <UiLinesTable class="w-full" :aria-label="`Pieces of ${code}`">
       <thead>
         <tr class="text-left text-fine text-soft">
           <th class="w-8" />
@@ -143,7 +143,7 @@ const CELL = 'h-9 w-full min-w-0 rounded-block border bg-sheet px-2'
         <tr v-for="(piece, index) in pieces" :key="index" class="align-top">
           <td class="pt-2 text-soft">{{ index + 1 }}</td>
           <td class="pb-1.5" @keydown.enter.prevent="goOn(index)" @paste="paste($event, index)">
-            <FormQuantity
+            <UiQuantityField
               v-model="piece.quantity"
               v-model:unit="piece.unit"
               :label="`Piece ${index + 1} of ${code} measures`"
@@ -162,18 +162,15 @@ const CELL = 'h-9 w-full min-w-0 rounded-block border bg-sheet px-2'
             <p v-if="wrongOf(index, 'lot')" role="alert" class="text-fine text-brick">{{ wrongOf(index, 'lot') }}</p>
           </td>
           <td v-for="rule in rules" :key="rule.name" class="pb-1.5 pl-2">
-            <select
+            <UiChoice
               v-if="rule.kind === 'choice'"
-              :value="piece.traits[rule.name] ?? ''"
-              :aria-label="`${rule.name} of piece ${index + 1}`"
-              :class="[CELL, 'border-line']"
-              @change="writeTrait(index, rule.name, ($event.target as HTMLSelectElement).value)"
-            >
-              <option value="" />
-              <option v-for="choice in rule.choices.split(',').map((entry) => entry.trim())" :key="choice">
-                {{ choice }}
-              </option>
-            </select>
+              :model-value="piece.traits[rule.name] ?? ''"
+              :label="`${rule.name} of piece ${index + 1}`"
+              hide-label
+              compact
+              :options="traitChoices(rule)"
+              @update:model-value="writeTrait(index, rule.name, String($event ?? ''))"
+            />
             <input
               v-else
               :value="piece.traits[rule.name] ?? ''"
@@ -206,7 +203,7 @@ const CELL = 'h-9 w-full min-w-0 rounded-block border bg-sheet px-2'
           </td>
         </tr>
       </tbody>
-    </table>
+    </UiLinesTable>
     <div class="mt-1 flex flex-wrap items-center gap-3" data-test="pieces-sum">
       <UiButton small @click="add()">Another piece</UiButton>
       <UiButton v-if="held.rest" small @click="takeRest">The rest: {{ amount(held.rest, 6) }} {{ symbol }}</UiButton>

@@ -180,7 +180,7 @@ async function receive(): Promise<void> {
 </script>
 
 <template>
-  <UiConfirm
+  <UiDialog
     v-model="open"
     records
     wide
@@ -192,11 +192,16 @@ async function receive(): Promise<void> {
     @act="receive"
   >
     <div class="mb-3 flex items-end gap-3">
-      <FormText v-model="packingList" class="w-56" label="Packing list number" :error="fields.packingList" /><FormText
+      <UiTextField
+        v-model="packingList"
+        class="w-56"
+        label="Packing list number"
+        :error="fields.packingList"
+      /><UiDateField
         v-model="effectiveOn"
         class="w-44"
-        label="Came on, else today"
-        type="date"
+        label="Received on"
+        placeholder="today"
         :error="fields.effectiveOn"
       />
       <p class="pb-2 text-soft">Enter what came. A line left empty stays open.</p>
@@ -217,8 +222,8 @@ async function receive(): Promise<void> {
           <UiButton small @click="row.quantity = asTyped(openIn(row.line, row.unit))">all of it</UiButton></span
         >
       </div>
-      <div class="grid grid-cols-[12rem_1fr_9rem_10rem] gap-3">
-        <FormQuantity
+      <div class="grid grid-cols-1 md:grid-cols-[12rem_1fr_9rem_10rem] gap-3">
+        <UiQuantityField
           v-model="row.quantity"
           v-model:unit="row.unit"
           :label="
@@ -227,7 +232,7 @@ async function receive(): Promise<void> {
           :item="row.measured"
           :error="wrongOf(row, 'quantity')"
         />
-        <FormSelect
+        <UiChoice
           v-model="row.binId"
           label="Into"
           :hint="row.why || undefined"
@@ -235,17 +240,16 @@ async function receive(): Promise<void> {
           :error="wrongOf(row, 'binId')"
           @update:model-value="row.chosen = true"
         />
-        <FormText
+        <UiTextField
           v-if="row.line.tracking === 'lot'"
           v-model="row.lot"
           :label="`Lot of ${row.line.code}`"
           :error="wrongOf(row, 'lot')"
         />
-        <FormText
+        <UiDateField
           v-if="row.line.tracking === 'lot'"
           v-model="row.expiresOn"
           label="Expires on"
-          type="date"
           :hint="row.line.shelfLifeDays ? `else ${row.line.shelfLifeDays} days from today` : undefined"
           :error="wrongOf(row, 'expiresOn')"
         />
@@ -271,7 +275,7 @@ async function receive(): Promise<void> {
         :fields="fields"
         :at="`lines.${given.indexOf(row)}.pieces.`"
       />
-      <FormText
+      <UiTextField
         v-if="change(row)?.over || row.reason || wrongOf(row, 'reason')"
         v-model="row.reason"
         class="mt-3 max-w-xl"
@@ -297,5 +301,5 @@ async function receive(): Promise<void> {
         >
       </p>
     </div>
-  </UiConfirm>
+  </UiDialog>
 </template>

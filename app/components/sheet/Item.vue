@@ -10,7 +10,7 @@ const page = computed(() => `/catalogue/${props.id}`)
 
 <template>
   <article
-    class="flex w-[25rem] shrink-0 flex-col border-l border-line bg-sheet"
+    class="unprinted flex w-full shrink-0 flex-col border-l border-line bg-sheet max-md:fixed max-md:inset-0 max-md:z-30 md:w-[25rem]"
     :aria-label="data ? `Item ${data.code}` : 'Item'"
   >
     <header class="flex items-start justify-between gap-2 border-b border-line px-4 py-3">
@@ -68,7 +68,7 @@ const page = computed(() => `/catalogue/${props.id}`)
       <section>
         <h3 class="mb-1 text-fine font-medium text-soft">Supply and demand</h3>
         <p v-if="data.timeline.length === 0" class="text-soft">Nothing is due in or out.</p>
-        <table v-else class="w-full">
+        <UiLinesTable v-else class="w-full">
           <tbody>
             <tr v-for="(row, index) in data.timeline" :key="index" class="border-b border-line/60 last:border-0">
               <td class="py-1 pr-2 whitespace-nowrap" :class="isPast(row.day) && 'text-brick'">{{ day(row.day) }}</td>
@@ -86,7 +86,7 @@ const page = computed(() => `/catalogue/${props.id}`)
               </td>
             </tr>
           </tbody>
-        </table>
+        </UiLinesTable>
       </section>
       <section>
         <h3 class="mb-1 text-fine font-medium text-soft">Where it lies</h3>
@@ -123,7 +123,7 @@ const page = computed(() => `/catalogue/${props.id}`)
         </ul>
       </section>
       <section v-if="data.whereUsed.length > 0">
-        <h3 class="mb-1 text-fine font-medium text-soft">Goes into, for one of each</h3>
+        <h3 class="mb-1 text-fine font-medium text-soft">Where used, for one of each</h3>
         <ul>
           <li
             v-for="use in data.whereUsed"

@@ -74,7 +74,7 @@ async function save(): Promise<void> {
 </script>
 
 <template>
-  <UiConfirm
+  <UiDialog
     v-model="open"
     records
     wide
@@ -93,7 +93,7 @@ async function save(): Promise<void> {
     <div
       v-for="row in rows"
       :key="`${row.one.lineId} ${row.one.lotId} ${row.one.pieceId}`"
-      class="grid grid-cols-[1fr_13rem_14rem] items-start gap-3 border-t border-line py-3"
+      class="grid grid-cols-1 md:grid-cols-[1fr_13rem_14rem] items-start gap-3 border-t border-line py-3"
     >
       <span
         ><b class="font-semibold">{{ row.one.code }}</b
@@ -108,7 +108,7 @@ async function save(): Promise<void> {
           <UiButton small @click="row.quantity = asTyped(row.one.quantity)">all of it</UiButton></span
         ></span
       >
-      <FormQuantity
+      <UiQuantityField
         v-model="row.quantity"
         v-model:unit="row.unit"
         :label="`${lost ? 'Missing' : 'Arrived'} of ${row.one.code}`"
@@ -117,7 +117,7 @@ async function save(): Promise<void> {
         :error="wrongOf(row, 'quantity')"
         quiet
       />
-      <FormSelect
+      <UiChoice
         v-if="!lost"
         v-model="row.binId"
         :label="`Into, for ${row.one.code}`"
@@ -127,5 +127,5 @@ async function save(): Promise<void> {
         :error="wrongOf(row, 'binId')"
       />
     </div>
-  </UiConfirm>
+  </UiDialog>
 </template>

@@ -77,7 +77,7 @@ async function save(): Promise<void> {
 </script>
 
 <template>
-  <UiConfirm
+  <UiDialog
     v-model="open"
     records
     :title="`Bring ${to.code} to ${to.site}`"
@@ -92,7 +92,7 @@ async function save(): Promise<void> {
     @act="save"
   >
     <p class="mb-3 text-soft">{{ to.name }}</p>
-    <UiEmpty
+    <UiEmptyState
       v-if="elsewhere?.length === 0"
       title="There is none anywhere else"
       summary="No other site has any that is free. Buy it or make it."
@@ -109,9 +109,15 @@ async function save(): Promise<void> {
           >
         </li>
       </ul>
-      <div class="grid grid-cols-2 gap-3">
-        <FormQuantity v-model="form.quantity" v-model:unit="form.unit" label="Quantity" :item="item" :error="wrong" />
-        <FormSelect
+      <div class="grid grid-cols-1 sm:grid-cols-2 gap-3">
+        <UiQuantityField
+          v-model="form.quantity"
+          v-model:unit="form.unit"
+          label="Quantity"
+          :item="item"
+          :error="wrong"
+        />
+        <UiChoice
           v-model="form.how"
           label="How"
           :options="[
@@ -119,7 +125,7 @@ async function save(): Promise<void> {
             { value: 'transfer', name: 'as a transfer, to ship and receive' },
           ]"
         />
-        <FormSelect
+        <UiChoice
           v-if="form.how === 'once'"
           v-model="form.toBinId"
           label="Into"
@@ -136,5 +142,5 @@ async function save(): Promise<void> {
         <UiChange :before="amount(to.available, 6)" :after="amount(after, 6)" :unit="to.symbol" />
       </p>
     </template>
-  </UiConfirm>
+  </UiDialog>
 </template>

@@ -112,51 +112,51 @@ async function save(): Promise<void> {
 </script>
 
 <template>
-  <UiConfirm
+  <UiDialog
     v-model="open"
     records
-    title="Correct a quantity"
+    title="Stock correction"
     :act="act"
     :busy="busy"
     :disabled="!form.quantity.trim()"
     :problem="Object.keys(fields).length ? '' : detail"
     @act="save"
   >
-    <div class="grid grid-cols-2 gap-3">
-      <FormItem
+    <div class="grid grid-cols-1 sm:grid-cols-2 gap-3">
+      <UiItemField
         v-model="form.itemId"
-        class="col-span-2"
+        class="sm:col-span-2"
         label="Item"
         :shown="shown"
         :error="fields.itemId"
         @chosen="choose($event.id)"
       />
-      <FormSelect
+      <UiChoice
         v-model="form.binId"
         label="Bin"
         :options="references.bins.map((b) => ({ value: b.id, name: b.name }))"
         :error="fields.binId"
       />
-      <FormText
+      <UiTextField
         v-if="item && item.tracking !== 'none'"
         v-model="form.lot"
         :label="item.tracking === 'piece' ? 'Lot, if it has one' : 'Lot'"
         :error="fields.lot"
       />
-      <FormText
+      <UiTextField
         v-if="item?.tracking === 'piece'"
         v-model="form.piece"
         label="Piece"
         :hint="form.direction === 'more' ? 'empty gives it the next label' : undefined"
         :error="fields.piece"
       />
-      <FormSelect
+      <UiChoice
         v-model="form.status"
         label="Status"
         :options="STOCK_STATUSES.map((s) => ({ value: s, name: s }))"
         :error="fields.status"
       />
-      <FormSelect
+      <UiChoice
         v-model="form.direction"
         label="More or less"
         :options="[
@@ -165,39 +165,38 @@ async function save(): Promise<void> {
         ]"
         :error="fields.direction"
       />
-      <FormQuantity
+      <UiQuantityField
         v-model="form.quantity"
         v-model:unit="form.unit"
         label="By how much"
         :item="item"
         :error="fields.quantity"
       />
-      <FormSelect
+      <UiChoice
         v-model="form.reason"
         label="Reason"
         :options="REASONS.map((r) => ({ value: r, name: r }))"
         :error="fields.reason"
       />
-      <FormText
+      <UiTextField
         v-if="form.direction === 'more'"
         v-model="form.unitCost"
         label="Cost of one, else the average"
         right
         :error="fields.unitCost"
       />
-      <FormText
+      <UiDateField
         v-if="form.direction === 'more' && item && item.tracking !== 'none'"
         v-model="form.expiresOn"
         label="Expires on"
-        type="date"
         :error="fields.expiresOn"
       />
-      <FormText v-model="form.effectiveOn" label="On which day, else today" type="date" :error="fields.effectiveOn" />
-      <FormText v-model="form.note" label="Note" :error="fields.note" />
+      <UiDateField v-model="form.effectiveOn" label="Date" placeholder="today" :error="fields.effectiveOn" />
+      <UiTextField v-model="form.note" label="Note" :error="fields.note" />
       <StockTraits
         v-if="form.direction === 'more' && item && item.tracking !== 'none'"
         v-model="traits"
-        class="col-span-2"
+        class="sm:col-span-2"
         :group-id="item.groupId"
         :fields="fields"
       />
@@ -211,5 +210,5 @@ async function save(): Promise<void> {
         :warn="change.below"
       /><span v-if="change.worth" class="text-soft">, worth about {{ money(change.worth) }}</span>
     </p>
-  </UiConfirm>
+  </UiDialog>
 </template>

@@ -17,7 +17,7 @@ async function save(): Promise<void> {
 </script>
 
 <template>
-  <UiConfirm
+  <UiDialog
     v-model="open"
     title="Add a line to the sheet"
     act="Add the line"
@@ -26,23 +26,23 @@ async function save(): Promise<void> {
     :problem="Object.keys(fields).length ? '' : detail"
     @act="save"
   >
-    <div class="grid grid-cols-2 gap-3">
-      <FormItem
+    <div class="grid grid-cols-1 sm:grid-cols-2 gap-3">
+      <UiItemField
         v-model="form.itemId"
-        class="col-span-2"
+        class="sm:col-span-2"
         label="Item"
         :error="fields.itemId"
         @chosen="choose($event.id)"
       />
-      <FormSelect
+      <UiChoice
         v-model="form.binId"
         label="Found in"
         :options="references.bins.map((b) => ({ value: b.id, name: b.name }))"
         :error="fields.binId"
       />
-      <FormText v-if="tracking === 'lot'" v-model="form.lot" label="Lot" :error="fields.lot" />
-      <FormText v-if="tracking === 'piece'" v-model="form.piece" label="Piece" :error="fields.piece" />
+      <UiTextField v-if="tracking === 'lot'" v-model="form.lot" label="Lot" :error="fields.lot" />
+      <UiTextField v-if="tracking === 'piece'" v-model="form.piece" label="Piece" :error="fields.piece" />
     </div>
     <p class="mt-3 text-soft">A lot or piece that the books do not know is entered as a correction first.</p>
-  </UiConfirm>
+  </UiDialog>
 </template>

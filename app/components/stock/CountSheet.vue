@@ -108,7 +108,7 @@ async function find(): Promise<void> {
 <template>
   <div>
     <form v-if="editable" class="mb-3 flex items-end gap-3" @submit.prevent="find">
-      <FormText v-model="scan" class="w-64" label="Scan, or type a code" :error="unknown" /><UiButton
+      <UiTextField v-model="scan" class="w-64" label="Scan, or type a code" :error="unknown" /><UiButton
         small
         class="mb-1"
         type="submit"
@@ -116,14 +116,14 @@ async function find(): Promise<void> {
       ><UiButton small class="mb-1 ml-auto" @click="emit('add')">Something is here that is not on the sheet</UiButton>
     </form>
     <UiSheet v-for="[place, own] in places" :key="place" :title="place" flush class="mb-3">
-      <table class="w-full" :aria-label="place">
+      <UiLinesTable class="w-full" :aria-label="place">
         <thead>
           <tr class="text-left text-fine text-soft">
             <th class="px-4 py-1.5 font-medium">Item</th>
             <th class="px-3 py-1.5 font-medium">Lot, piece</th>
             <th class="w-56 px-3 py-1.5 text-right font-medium">Counted</th>
             <template v-if="!count.hidden"
-              ><th class="px-3 py-1.5 text-right font-medium">By the books</th>
+              ><th class="px-3 py-1.5 text-right font-medium">Book quantity</th>
               <th class="px-3 py-1.5 text-right font-medium">Difference</th>
               <th class="px-3 py-1.5 text-right font-medium">Worth</th></template
             >
@@ -180,7 +180,7 @@ async function find(): Promise<void> {
             </td>
           </tr>
         </tbody>
-      </table>
+      </UiLinesTable>
     </UiSheet>
   </div>
 </template>

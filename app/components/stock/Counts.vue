@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import type { DataColumn } from '~/composables/ui/data-column'
+
 const { day, money, digits } = usePrint()
 const { data, error } = await useFetch('/api/stock/counts')
 const { data: due } = await useFetch('/api/stock/counts/due')
@@ -11,23 +13,32 @@ const recorded = computed(() =>
     .slice(0, 24)
     .reverse(),
 )
-const COLUMNS = [
-  { key: 'number', name: 'Count' },
+type Row = NonNullable<typeof data.value>[number]
+const stateOf = (row: Row): string => {
+  if (row.status !== 'open') {
+    return row.status
+  }
+  return row.again ? `${row.again} to count again` : `${row.counted} of ${row.lines} counted`
+}
+const accuracyOf = (row: Row): string => (row.status === 'recorded' ? accuracy(row) : '')
+const COLUMNS: readonly DataColumn[] = [
+  { key: 'number', name: 'Count', width: 100, isFixed: true },
   { key: 'name', name: 'What', wrap: true },
-  { key: 'openedOn', name: 'Opened' },
-  { key: 'state', name: 'State' },
-  { key: 'lines', name: 'Lines', right: true },
-  { key: 'accuracy', name: 'Without a difference', right: true },
-  { key: 'worth', name: 'Differences', right: true },
-  { key: 'who', name: 'Who' },
+  { key: 'openedOn', name: 'Opened', kind: 'day', width: 90 },
+  { key: 'status', name: 'Status', width: 140, text: stateOf },
+  { key: 'lines', name: 'Lines', kind: 'number', width: 70 },
+  { key: 'right', name: 'Count accuracy', kind: 'number', width: 120, text: accuracyOf },
+  { key: 'worth', name: 'Differences', kind: 'money', width: 130 },
+  { key: 'who', name: 'Who', width: 80, isHidden: true },
 ]
 </script>
 
 <template>
-  <div class="grid grid-cols-[1fr_19rem] items-start gap-4">
+  <div class="grid grid-cols-1 md:grid-cols-[1fr_19rem] items-start gap-4">
     <UiSheet flush>
       <UiProblem v-if="error" :text="problemOf(error).detail" />
-      <UiTable
+      <UiDataTable
+        list="counts"
         :columns="COLUMNS"
         :rows="data ?? []"
         label="Stock counts"
@@ -39,33 +50,24 @@ const COLUMNS = [
             row.number
           }}</NuxtLink></template
         >
-        <template #openedOn="{ row }">{{ day(row.openedOn) }}</template>
-        <template #state="{ row }">{{
-          row.status === 'open'
-            ? row.again
-              ? `${row.again} to count again`
-              : `${row.counted} of ${row.lines} counted`
-            : row.status
-        }}</template>
-        <template #accuracy="{ row }"
-          ><template v-if="row.status === 'recorded'">{{ accuracy(row) }}</template></template
-        >
+        <template #status="{ row }">{{ stateOf(row) }}</template>
+        <template #right="{ row }">{{ accuracyOf(row) }}</template>
         <template #worth="{ row }"
           ><template v-if="row.worth"
             >{{ money(row.worth)
             }}<span class="block text-fine text-soft">{{ money(row.off ?? '0') }} without sign</span></template
           ></template
         >
-      </UiTable>
-      <UiEmpty
+      </UiDataTable>
+      <UiEmptyState
         v-if="data?.length === 0"
         title="Nothing was counted yet"
         summary="Open a count of a place, a group or of what is due; count it on a sheet, a tablet or by scanner; see what the differences are worth before they are recorded."
-        ><UiButton @click="navigateTo('/stock/counts/new')">Open a count</UiButton></UiEmpty
+        ><UiButton @click="navigateTo('/stock/counts/new')">Open a count</UiButton></UiEmptyState
       >
     </UiSheet>
     <div class="grid gap-4">
-      <UiSheet v-if="recorded.length > 0" title="How right the books were">
+      <UiSheet v-if="recorded.length > 0" title="Count accuracy">
         <ul class="flex h-28 items-end gap-1.5" aria-label="Lines without a difference, count by count">
           <li
             v-for="row in recorded"
@@ -87,7 +89,7 @@ const COLUMNS = [
           A column a count, oldest first: lines without a difference, and above them those with one.
         </p>
       </UiSheet>
-      <UiSheet title="Due to be counted" flush>
+      <UiSheet title="Counts due" flush>
         <ul>
           <li
             v-for="item in (due ?? []).slice(0, 12)"

@@ -63,7 +63,7 @@ async function save(): Promise<void> {
 </script>
 
 <template>
-  <UiConfirm
+  <UiDialog
     v-model="open"
     records
     wide
@@ -77,16 +77,20 @@ async function save(): Promise<void> {
     <p class="mb-3 text-soft">
       Each length becomes a piece of its own, in the lot and with the traits of this one, and points back to it.
     </p>
-    <div v-for="(part, index) in parts" :key="index" class="mb-2 grid grid-cols-[13rem_1fr_14rem] items-start gap-3">
-      <FormQuantity
+    <div
+      v-for="(part, index) in parts"
+      :key="index"
+      class="mb-2 grid grid-cols-1 md:grid-cols-[13rem_1fr_14rem] items-start gap-3"
+    >
+      <UiQuantityField
         v-model="part.quantity"
         v-model:unit="part.unit"
         :label="`Length ${index + 1}`"
         :item="item"
         :error="fields[`parts.${index}.quantity`]"
       />
-      <FormText v-model="part.label" label="Label, else the next" :error="fields[`parts.${index}.label`]" />
-      <FormSelect
+      <UiTextField v-model="part.label" label="Label, else the next" :error="fields[`parts.${index}.label`]" />
+      <UiChoice
         v-model="part.binId"
         label="Into"
         empty="the same bin"
@@ -105,5 +109,5 @@ async function save(): Promise<void> {
         :warn="after.none"
       />
     </p>
-  </UiConfirm>
+  </UiDialog>
 </template>

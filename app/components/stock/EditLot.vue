@@ -42,22 +42,22 @@ async function save(): Promise<void> {
 </script>
 
 <template>
-  <UiConfirm
+  <UiDialog
     v-model="open"
     :title="`What is recorded of lot ${lot.number}`"
-    act="Keep it so"
+    act="Keep"
     :busy="busy"
     :problem="Object.keys(fields).length ? '' : detail"
     @act="save"
   >
-    <div class="grid grid-cols-2 gap-3">
-      <FormText v-model="form.supplierNumber" label="Supplier’s lot number" :error="fields.supplierNumber" />
-      <FormText v-model="form.madeOn" label="Made on" type="date" :error="fields.madeOn" />
-      <FormText v-model="form.receivedOn" label="Received on" type="date" :error="fields.receivedOn" />
-      <FormText v-model="form.expiresOn" label="Expires on" type="date" :error="fields.expiresOn" />
-      <FormText v-model="form.bestBeforeOn" label="Best before" type="date" :error="fields.bestBeforeOn" />
-      <FormText v-model="form.note" label="Note" :error="fields.note" />
+    <div class="grid grid-cols-1 sm:grid-cols-2 gap-3">
+      <UiTextField v-model="form.supplierNumber" label="Supplier’s lot number" :error="fields.supplierNumber" />
+      <UiDateField v-model="form.madeOn" label="Made on" :error="fields.madeOn" />
+      <UiDateField v-model="form.receivedOn" label="Received on" :error="fields.receivedOn" />
+      <UiDateField v-model="form.expiresOn" label="Expires on" :error="fields.expiresOn" />
+      <UiDateField v-model="form.bestBeforeOn" label="Best before" :error="fields.bestBeforeOn" />
+      <UiTextField v-model="form.note" label="Note" :error="fields.note" />
       <StockTraitFields v-model="traits" :rules="lot.rules" :fields="fields" />
     </div>
-  </UiConfirm>
+  </UiDialog>
 </template>

@@ -30,18 +30,18 @@ async function save(): Promise<void> {
 </script>
 
 <template>
-  <UiConfirm
+  <UiDialog
     v-model="open"
     :title="`What is recorded of piece ${piece.label}`"
-    act="Keep it so"
+    act="Keep"
     :busy="busy"
     :problem="Object.keys(fields).length ? '' : detail"
     @act="save"
   >
-    <div class="grid grid-cols-2 gap-3">
-      <FormText v-model="form.label" label="Label" :error="fields.label" />
-      <FormText v-model="form.note" label="Note" :error="fields.note" />
+    <div class="grid grid-cols-1 sm:grid-cols-2 gap-3">
+      <UiTextField v-model="form.label" label="Label" :error="fields.label" />
+      <UiTextField v-model="form.note" label="Note" :error="fields.note" />
       <StockTraitFields v-model="traits" :rules="piece.rules" :fields="fields" />
     </div>
-  </UiConfirm>
+  </UiDialog>
 </template>

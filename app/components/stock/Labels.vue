@@ -23,7 +23,7 @@ async function print(): Promise<void> {
 </script>
 
 <template>
-  <UiConfirm
+  <UiDialog
     v-model="open"
     title="Print labels"
     :act="`Make ${count} ${plural(count, 'label', 'labels')}`"
@@ -31,8 +31,8 @@ async function print(): Promise<void> {
     :problem="detail"
     @act="print"
   >
-    <div class="grid grid-cols-3 gap-3">
-      <FormSelect
+    <div class="grid grid-cols-2 md:grid-cols-3 gap-3">
+      <UiChoice
         v-model="form.symbology"
         label="Barcode"
         :options="[
@@ -40,16 +40,16 @@ async function print(): Promise<void> {
           { value: 'QR', name: 'QR' },
         ]"
       />
-      <FormSelect
+      <UiChoice
         v-model="form.sheet"
         label="Labels"
         :options="LABEL_SHEETS.map((s) => ({ value: s, name: s.startsWith('A4') ? `${s} on a sheet` : `${s} mm` }))"
       />
-      <FormText v-model="form.skip" label="Begin after label" right :error="fields.skip" />
+      <UiTextField v-model="form.skip" label="Begin after label" right :error="fields.skip" />
     </div>
     <ul class="mt-4 grid gap-2">
       <li v-for="(line, index) in lines" :key="index" class="grid grid-cols-[1fr_6rem] items-end gap-3">
-        <b class="pb-2 font-medium">{{ things[index]!.name }}</b><FormText
+        <b class="pb-2 font-medium">{{ things[index]!.name }}</b><UiTextField
           v-model="line.copies"
           label="How many"
           right
@@ -58,5 +58,5 @@ async function print(): Promise<void> {
       </li>
     </ul>
     <p v-if="url" class="mt-3"><a :href="url" target="_blank" class="underline">Open the labels (PDF)</a></p>
-  </UiConfirm>
+  </UiDialog>
 </template>

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { tellLowStock, type LowStockLine } from '~~/shared/planning/low-stock'
+import type { DataColumn } from '~/composables/ui/data-column'
 import type { JobToBegin } from '~/components/workshop/NewJob.vue'
 
-const props = defineProps<{ search: string }>()
 const session = useSession()
 const notices = useNotices()
 const { asTyped, day, isPast, digits } = usePrint()
@@ -13,13 +13,7 @@ const isChanged = computed(
   () => data.value && (form.aheadDays !== String(data.value.aheadDays) || form.mail !== data.value.mail),
 )
 const lines = computed(() =>
-  (data.value?.lines ?? [])
-    .map((line, index) => ({ ...line, id: `${line.itemId} ${line.siteId ?? ''} ${index}` }))
-    .filter((line) =>
-      `${line.code} ${line.name} ${line.site ?? ''} ${line.from ?? ''}`
-        .toLowerCase()
-        .includes(props.search.toLowerCase()),
-    ),
+  (data.value?.lines ?? []).map((line, index) => ({ ...line, id: `${line.itemId} ${line.siteId ?? ''} ${index}` })),
 )
 const several = computed(() => data.value?.lines.some((line) => line.site !== null))
 async function again(): Promise<void> {
@@ -140,16 +134,19 @@ const drawn = (line: LowStockLine) => {
   }
   return 'coming planned' as const
 }
-const COLUMNS = computed(() => [
-  { key: 'code', name: 'Item' },
-  ...(several.value ? [{ key: 'site', name: 'Site' }] : []),
-  { key: 'onHand', name: 'There now', right: true },
-  { key: 'lowOn', name: 'Low on' },
-  { key: 'left', name: 'Left then', right: true },
-  { key: 'keep', name: 'To keep', right: true },
-  { key: 'act', name: 'What to do' },
-  { key: 'orderBy', name: 'Order by' },
-  { key: 'go', name: '' },
+const todo = (line: LowStockLine): string =>
+  line.kind ? `${VERB[line.kind]} ${digits(line.quantity)} ${line.symbol}` : ''
+const COLUMNS = computed<readonly DataColumn[]>(() => [
+  { key: 'code', name: 'Item', isFixed: true, text: (line: LowStockLine) => `${line.code} ${line.name}` },
+  ...(several.value ? [{ key: 'site', name: 'Site', width: 140 }] : []),
+  { key: 'onHand', name: 'On hand', kind: 'quantity', unit: 'symbol', width: 100 },
+  { key: 'lowOn', name: 'Low on', kind: 'day', width: 80 },
+  { key: 'left', name: 'Left then', kind: 'quantity', unit: 'symbol', width: 100 },
+  { key: 'keep', name: 'Safety stock', kind: 'quantity', unit: 'symbol', width: 100 },
+  { key: 'quantity', name: 'What to do', width: 240, text: todo },
+  { key: 'from', name: 'From', width: 160, isHidden: true },
+  { key: 'orderBy', name: 'Order by', kind: 'day', width: 100 },
+  { key: 'go', name: '', isAct: true, width: 140 },
 ])
 </script>
 
@@ -165,8 +162,8 @@ const COLUMNS = computed(() => [
         >
       </p>
       <form v-if="session.allows('plan')" class="flex items-end gap-3" @submit.prevent="keep">
-        <FormText v-model="form.aheadDays" label="Working days ahead" right class="w-36" :error="fields.aheadDays" />
-        <FormCheck v-model="form.mail" label="mail it to me each morning" />
+        <UiTextField v-model="form.aheadDays" label="Working days ahead" right class="w-36" :error="fields.aheadDays" />
+        <UiCheckField v-model="form.mail" label="mail it to me each morning" />
         <UiButton v-if="isChanged" type="submit" :busy="busy">Keep</UiButton>
       </form>
       <UiButton v-if="session.allows('plan')" :busy="busy" @click="again">Look again</UiButton>
@@ -174,16 +171,21 @@ const COLUMNS = computed(() => [
     <UiProblem :text="Object.keys(fields).length ? '' : detail" class="mb-2" />
     <UiSheet flush>
       <UiProblem v-if="error" :text="problemOf(error).detail" />
-      <UiTable :columns="COLUMNS" :rows="lines" label="What runs low">
+      <UiDataTable
+        list="low stock"
+        label="Low stock"
+        search-label="Filter item or lot"
+        :columns="COLUMNS"
+        :rows="lines"
+      >
         <template #code="{ row }"><UiItemChip :id="row.itemId" :code="row.code" :name="row.name" /></template>
         <template #onHand="{ row }"><UiQty :of="row.onHand" :unit="row.symbol" /></template>
-        <template #lowOn="{ row }">{{ day(row.lowOn) }}</template>
         <template #left="{ row }"
           ><span :class="row.left.startsWith('-') && 'font-semibold text-brick'"
             ><UiQty :of="row.left" :unit="row.symbol" /></span
         ></template>
         <template #keep="{ row }"><UiQty :of="row.keep" :unit="row.symbol" /></template>
-        <template #act="{ row }"
+        <template #quantity="{ row }"
           ><span class="flex items-center gap-2" :title="tellLowStock(row, { day, digits })"
             ><GoodsBlock :state="drawn(row)" class="h-3.5 w-6 shrink-0" /><span v-if="row.kind"
               >{{ VERB[row.kind] }} <b class="font-medium">{{ digits(row.inUnit?.quantity ?? row.quantity) }}</b>{{ ' '
@@ -225,18 +227,18 @@ const COLUMNS = computed(() => [
             all {{ likeIt(row).length }}
           </button></template
         >
-      </UiTable>
-      <UiEmpty
-        v-if="data && lines.length === 0"
-        :title="data.day === null ? 'Not looked yet' : data.lines.length ? 'None of these' : 'Nothing runs low'"
-        :summary="
-          data.day === null
-            ? 'What runs low is looked for each morning, and whenever you ask.'
-            : data.lines.length
-              ? 'No item that runs low fits what you typed.'
-              : `For the next ${data.aheadDays} working days everything can still be ordered in time.`
-        "
-      />
+        <template #empty
+          ><UiEmptyState
+            :title="data?.day === null ? 'Not looked yet' : data?.lines.length ? 'None of these' : 'Nothing runs low'"
+            :summary="
+              data?.day === null
+                ? 'Low stock is looked for each morning, and whenever you ask.'
+                : data?.lines.length
+                  ? 'No item that runs low fits what you typed.'
+                  : `For the next ${data?.aheadDays} working days everything can still be ordered in time.`
+            "
+        /></template>
+      </UiDataTable>
     </UiSheet>
     <WorkshopNewJob v-if="making" :kind="making.kind" :begin="making.begin" @close="making = null" @done="ordered" />
   </div>

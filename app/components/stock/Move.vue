@@ -91,7 +91,7 @@ async function save(): Promise<void> {
 </script>
 
 <template>
-  <UiConfirm
+  <UiDialog
     v-model="open"
     records
     :title="`Move ${from.code} out of ${from.bin}`"
@@ -105,22 +105,22 @@ async function save(): Promise<void> {
       ><template v-if="from.lot">, lot {{ from.lot }}</template
       >, {{ from.status }}
     </p>
-    <div class="grid grid-cols-2 gap-3">
-      <FormQuantity
+    <div class="grid grid-cols-1 sm:grid-cols-2 gap-3">
+      <UiQuantityField
         v-model="form.quantity"
         v-model:unit="form.unit"
         label="Quantity"
         :item="item"
         :error="fields.quantity"
       />
-      <FormSelect v-model="form.toBinId" label="Into" :options="bins" :error="fields.toBinId" />
-      <FormSelect
+      <UiChoice v-model="form.toBinId" label="Into" :options="bins" :error="fields.toBinId" />
+      <UiChoice
         v-model="form.toStatus"
         label="Status from then on"
         :options="STOCK_STATUSES.map((s) => ({ value: s, name: s }))"
         :error="fields.toStatus"
       />
-      <FormText v-model="form.effectiveOn" label="On which day, else today" type="date" :error="fields.effectiveOn" />
+      <UiDateField v-model="form.effectiveOn" label="Date" placeholder="today" :error="fields.effectiveOn" />
     </div>
     <p v-if="form.toBinId && siteOf(form.toBinId) !== siteOf(from.binId)" class="mt-3 text-soft">
       That bin is at another site. The goods are there at once; write a transfer where they are on their way for a
@@ -132,5 +132,5 @@ async function save(): Promise<void> {
     >
       <GoodsBlock state="held" class="h-4 w-8" />Goods that are {{ form.toStatus }} are neither picked nor planned with.
     </p>
-  </UiConfirm>
+  </UiDialog>
 </template>

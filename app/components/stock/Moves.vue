@@ -1,24 +1,25 @@
 <script setup lang="ts">
-import { refDebounced } from '@vueuse/core'
 import { ratio } from '~~/core/units/exact'
+import type { DataColumn } from '~/composables/ui/data-column'
 
-const props = defineProps<{ item?: number; search?: string; lot?: number; piece?: number }>()
-const { day, money, printed } = usePrint()
+const props = defineProps<{ item?: number; lot?: number; piece?: number }>()
+const { money, printed } = usePrint()
 const references = useReferences()
-const page = ref(1)
-const slow = refDebounced(
-  toRef(() => props.search ?? ''),
-  150,
-)
-const query = computed(() => ({
+const extra = computed(() => ({
   ...(props.item !== undefined && { item: props.item }),
   ...(props.lot !== undefined && { lot: props.lot }),
   ...(props.piece !== undefined && { piece: props.piece }),
-  search: slow.value,
-  page: page.value,
-  size: 50,
 }))
-const { data } = await useFetch('/api/stock/moves', { query })
+const load = (query: Record<string, unknown>) => $fetch('/api/stock/moves', { query })
+type Row = Awaited<ReturnType<typeof load>>['rows'][number]
+const valueOf = (row: Row): string => (BigInt(row.value) + BigInt(row.adjusted)).toString()
+/** Below zero where it went away. */
+const signOf = (row: Row): string => {
+  if (row.incoming === row.outgoing) {
+    return ''
+  }
+  return row.incoming ? '+' : '−'
+}
 const residue = (row: { residueNumerator: string; residueDenominator: string }): string =>
   row.residueNumerator === '0' ? '' : printed(ratio(row.residueNumerator).div(ratio(row.residueDenominator)), 6)
 const LINKS: Readonly<Record<string, string>> = {
@@ -33,22 +34,38 @@ const linkOf = (row: { documentKind: string | null; documentId: number | null })
   row.documentKind && row.documentId !== null && LINKS[row.documentKind]
     ? `${LINKS[row.documentKind]}${row.documentId}`
     : undefined
-const COLUMNS = [
-  { key: 'effectiveOn', name: 'Day' },
-  { key: 'label', name: 'What', wrap: true },
-  { key: 'code', name: 'Item' },
-  { key: 'lot', name: 'Lot, piece' },
-  { key: 'quantity', name: 'Quantity', right: true },
-  { key: 'way', name: 'From → to' },
-  { key: 'value', name: 'Value', right: true },
-  { key: 'who', name: 'Who' },
+const isTold = (status: string | null): boolean => status !== null && status !== 'available' && status !== 'on the way'
+const COLUMNS: readonly DataColumn[] = [
+  { key: 'effectiveOn', name: 'Day', kind: 'day', width: 90 },
+  {
+    key: 'label',
+    name: 'What',
+    wrap: true,
+    isFixed: true,
+    text: (row: Row) => [row.label, row.reason].filter(Boolean).join(' · '),
+  },
+  { key: 'code', name: 'Item', width: 140 },
+  { key: 'lot', name: 'Lot, piece', width: 130, text: (row: Row) => [row.lot, row.piece].filter(Boolean).join(' ') },
+  { key: 'quantity', name: 'Quantity', kind: 'quantity', unit: 'symbol', width: 140 },
+  { key: 'from', name: 'From', width: 150 },
+  { key: 'to', name: 'To', width: 150 },
+  { key: 'value', name: 'Value', kind: 'money', width: 110 },
+  { key: 'who', name: 'Who', width: 80 },
 ]
 </script>
 
 <template>
   <UiSheet flush>
-    <UiTable :columns="COLUMNS" :rows="data?.rows ?? []" label="Moves" :muted="(row) => row.reversed">
-      <template #effectiveOn="{ row }">{{ day(row.effectiveOn) }}</template>
+    <UiDataTable
+      list="moves"
+      label="Moves"
+      search-label="Filter item or lot"
+      :columns="COLUMNS"
+      :load="load"
+      :extra="extra"
+      :muted="(row) => row.reversed"
+      :is-embedded="item !== undefined || lot !== undefined || piece !== undefined"
+    >
       <template #label="{ row }"
         ><component
           :is="linkOf(row) ? 'a' : 'span'"
@@ -67,26 +84,18 @@ const COLUMNS = [
           :title="`typed: ${row.entered} ${references.symbol(row.enteredUnit)}`"
           ><GoodsBlock
             :state="row.incoming && row.outgoing ? 'held' : row.incoming ? 'on hand' : 'allocated'"
-            class="h-3 w-3 border" /><span
-            >{{ row.incoming && !row.outgoing ? '+' : row.outgoing && !row.incoming ? '−' : ''
-            }}<UiQty :of="row.quantity" :unit="row.symbol" /></span
+            class="h-3 w-3 border" /><span>{{ signOf(row) }}<UiQty :of="row.quantity" :unit="row.symbol" /></span
         ></span>
         <span v-if="residue(row)" class="block text-fine text-soft">residue {{ residue(row) }} {{ row.symbol }}</span>
       </template>
-      <template #way="{ row }"
-        ><span class="text-soft"
-          >{{ row.from
-          }}<template v-if="row.fromStatus && row.fromStatus !== 'available' && row.fromStatus !== 'on the way'">
-            {{ row.fromStatus }}</template
-          ></span
-        >
-        → {{ row.to
-        }}<template v-if="row.toStatus && row.toStatus !== 'available' && row.toStatus !== 'on the way'">
-          {{ row.toStatus }}</template
-        ></template
+      <template #from="{ row }"
+        >{{ row.from }}<span v-if="isTold(row.fromStatus)" class="text-soft"> {{ row.fromStatus }}</span></template
+      >
+      <template #to="{ row }"
+        >{{ row.to }}<span v-if="isTold(row.toStatus)" class="text-soft"> {{ row.toStatus }}</span></template
       >
       <template #value="{ row }"
-        >{{ money((BigInt(row.value) + BigInt(row.adjusted)).toString())
+        >{{ money(valueOf(row))
         }}<span
           v-if="row.adjusted !== '0'"
           class="block text-fine text-soft"
@@ -94,12 +103,11 @@ const COLUMNS = [
           >was {{ money(row.value) }}</span
         ></template
       >
-    </UiTable>
-    <UiEmpty
-      v-if="data && data.rows.length === 0"
-      title="No moves"
-      summary="Every receipt, build, shipment and correction will be written here, for ever."
-    />
-    <UiPages v-model="page" :total="data?.total ?? 0" :size="50" />
+      <template #empty
+        ><UiEmptyState
+          title="No moves"
+          summary="Every receipt, build, shipment and correction will be written here, for ever."
+      /></template>
+    </UiDataTable>
   </UiSheet>
 </template>

@@ -52,7 +52,7 @@ async function reverse(): Promise<void> {
         </span>
       </li>
     </ul>
-    <UiConfirm
+    <UiDialog
       v-model="open"
       title="Reverse this by a counter-entry?"
       act="Reverse it"
@@ -64,6 +64,6 @@ async function reverse(): Promise<void> {
       <p class="mt-2 text-soft">
         Every move is recorded the other way round, at its own value. Nothing is erased; the document is open again.
       </p>
-    </UiConfirm>
+    </UiDialog>
   </UiSheet>
 </template>

@@ -104,7 +104,7 @@ async function save(): Promise<void> {
 </script>
 
 <template>
-  <UiConfirm
+  <UiDialog
     v-model="open"
     records
     wide
@@ -119,7 +119,7 @@ async function save(): Promise<void> {
     <div
       v-for="row in rows"
       :key="row.line.id"
-      class="grid grid-cols-[1fr_13rem_18rem] items-start gap-3 border-t border-line py-3"
+      class="grid grid-cols-1 md:grid-cols-[1fr_13rem_18rem] items-start gap-3 border-t border-line py-3"
     >
       <span
         ><b class="font-semibold">{{ row.line.code }}</b> <span class="text-soft">{{ row.line.name }}</span><span
@@ -138,7 +138,7 @@ async function save(): Promise<void> {
           ></span
         ></span
       >
-      <FormQuantity
+      <UiQuantityField
         v-model="row.quantity"
         v-model:unit="row.unit"
         :label="`Leaves of ${row.line.code}`"
@@ -146,9 +146,9 @@ async function save(): Promise<void> {
         :item="row.measured"
         :error="wrongOf(row, 'quantity')"
       />
-      <FormSelect
+      <UiChoice
         v-model="row.from"
-        :label="`Out of, for ${row.line.code}`"
+        :label="`From, for ${row.line.code}`"
         hide-label
         :options="[
           { value: '', name: 'by the order of picking' },
@@ -157,5 +157,5 @@ async function save(): Promise<void> {
         :error="wrongOf(row, 'binId') ?? wrongOf(row, 'piece')"
       />
     </div>
-  </UiConfirm>
+  </UiDialog>
 </template>

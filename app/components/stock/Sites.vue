@@ -1,83 +1,66 @@
 <script setup lang="ts">
-import { refDebounced } from '@vueuse/core'
+import type { DataColumn } from '~/composables/ui/data-column'
 
-const props = defineProps<{ search: string }>()
 const emit = defineEmits<{ moved: [] }>()
 const session = useSession()
 const references = useReferences()
 const site = ref<number | null>(null)
 const short = ref('')
-const sort = ref('code')
-const page = ref(1)
-const slow = refDebounced(
-  toRef(() => props.search),
-  150,
-)
-watch([slow, site, short], () => {
-  page.value = 1
-})
-const { data, error, refresh } = await useFetch('/api/stock/by-site', {
-  query: computed(() => ({
-    search: slow.value,
-    sort: sort.value,
-    page: page.value,
-    size: 50,
-    short: short.value,
-    ...(site.value !== null && { site: site.value }),
-  })),
-})
-type Row = NonNullable<typeof data.value>['rows'][number]
+const extra = computed(() => ({ short: short.value, ...(site.value !== null && { site: site.value }) }))
+const load = (query: Record<string, unknown>) => $fetch('/api/stock/by-site', { query })
+const list = useTemplateRef('list')
+type Row = Awaited<ReturnType<typeof load>>['rows'][number]
 const bringing = ref<Row | null>(null)
-const COLUMNS = [
-  { key: 'code', name: 'Item', sort: 'code' },
-  { key: 'site', name: 'Site', sort: 'site' },
-  { key: 'onHand', name: 'On hand', right: true },
-  { key: 'allocated', name: 'Allocated', right: true },
-  { key: 'available', name: 'Available', right: true },
-  { key: 'held', name: 'On hold', right: true },
-  { key: 'coming', name: 'On order', right: true },
-  { key: 'inTransit', name: 'In transit', right: true },
-  { key: 'backOrder', name: 'Back order', right: true },
-  { key: 'act', name: '' },
+const FIGURE = { kind: 'quantity', unit: 'symbol', width: 105 } as const
+const COLUMNS: readonly DataColumn[] = [
+  { key: 'code', name: 'Item', isFixed: true, text: (row: Row) => `${row.code} ${row.name}` },
+  { key: 'site', name: 'Site', width: 150 },
+  { key: 'onHand', name: 'On hand', ...FIGURE },
+  { key: 'allocated', name: 'Allocated', ...FIGURE },
+  { key: 'available', name: 'Available', ...FIGURE },
+  { key: 'held', name: 'On hold', ...FIGURE },
+  { key: 'coming', name: 'On order', ...FIGURE },
+  { key: 'inTransit', name: 'In transit', ...FIGURE },
+  { key: 'backOrder', name: 'Back order', ...FIGURE },
+  { key: 'safety', name: 'Safety stock', ...FIGURE, isHidden: true },
+  { key: 'act', name: '', isAct: true, width: 130 },
 ]
 async function done(): Promise<void> {
   bringing.value = null
   emit('moved')
-  await refresh()
+  await list.value?.refresh()
 }
 </script>
 
 <template>
   <UiSheet flush>
-    <div class="flex flex-wrap items-center gap-2 border-b border-line px-3 py-2">
-      <FormSelect
-        v-model="site"
-        label="Site"
-        hide-label
-        empty="All sites"
-        :options="references.choices(references.sites)"
-      />
-      <FormSelect
-        v-model="short"
-        label="Which"
-        hide-label
-        :options="[
-          { value: '', name: 'Everything' },
-          { value: 'yes', name: 'Only what is short' },
-        ]"
-      />
-      <p class="ml-auto text-fine text-soft">
-        Available is on hand less what is allocated. A back order is what orders want beyond it.
-      </p>
-    </div>
-    <UiProblem v-if="error" :text="problemOf(error).detail" />
-    <UiTable
-      :columns="COLUMNS"
-      :rows="data?.rows ?? []"
+    <UiDataTable
+      ref="list"
+      list="stock by site"
       label="Stock by site"
-      :sort="sort"
-      @sort="sort = $event.replace('-', '')"
+      search-label="Filter item or lot"
+      :columns="COLUMNS"
+      :load="load"
+      :extra="extra"
     >
+      <template #filters>
+        <UiChoice
+          v-model="site"
+          label="Site"
+          hide-label
+          empty="All sites"
+          :options="references.choices(references.sites)"
+        />
+        <UiChoice
+          v-model="short"
+          label="Which"
+          hide-label
+          :options="[
+            { value: '', name: 'Everything' },
+            { value: 'yes', name: 'Only what is short' },
+          ]"
+        />
+      </template>
       <template #code="{ row }"><UiItemChip :id="row.itemId" :code="row.code" :name="row.name" /></template>
       <template v-for="key in ['onHand', 'allocated', 'held'] as const" :key="key" #[key]="{ row }"
         ><UiQty v-if="row[key] !== '0'" :of="row[key]" :unit="row.symbol"
@@ -105,15 +88,19 @@ async function done(): Promise<void> {
           >Bring some here</UiButton
         ></template
       >
-    </UiTable>
-    <UiEmpty
-      v-if="data && data.rows.length === 0"
-      title="Nothing here"
-      :summary="
-        short ? 'No site is short of anything.' : 'What is on hand, on order or wanted is summed up here, site by site.'
-      "
-    />
-    <UiPages v-model="page" :total="data?.total ?? 0" :size="50" />
+      <template #empty
+        ><UiEmptyState
+          title="Nothing here"
+          :summary="
+            short
+              ? 'No site is short of anything.'
+              : 'What is on hand, on order or wanted is summed up here, site by site.'
+          "
+      /></template>
+    </UiDataTable>
+    <p class="px-4 py-2 text-fine text-soft">
+      Available is on hand less what is allocated. A back order is what orders want beyond it.
+    </p>
     <StockBring v-if="bringing" :to="bringing" @done="done" @close="bringing = null" />
   </UiSheet>
 </template>

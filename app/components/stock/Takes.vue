@@ -5,11 +5,11 @@ const { day, amount } = usePrint()
 </script>
 
 <template>
-  <table class="w-full" aria-label="Components">
+  <UiLinesTable class="w-full" aria-label="Components">
     <thead>
       <tr class="text-left text-fine text-soft">
         <th class="px-3 py-2 font-medium">Component</th>
-        <th class="px-3 py-2 text-right font-medium">{{ done ? 'Taken' : 'Takes' }}</th>
+        <th class="px-3 py-2 text-right font-medium">{{ done ? 'Issued' : 'Quantity' }}</th>
         <th class="px-3 py-2 font-medium">From</th>
         <th class="px-3 py-2 font-medium">Lot</th>
         <th v-if="!done" class="px-3 py-2 text-right font-medium">There before → after</th>
@@ -41,5 +41,5 @@ const { day, amount } = usePrint()
         </td>
       </tr>
     </tbody>
-  </table>
+  </UiLinesTable>
 </template>

@@ -74,7 +74,7 @@ const COLUMNS = [
           <template #from="{ row }">{{ row.madeFrom }}</template>
           <template #to="{ row }">{{ row.shippedTo }}</template>
         </UiTable>
-        <UiEmpty
+        <UiEmptyState
           v-if="trace.nodes.length === 1"
           :title="direction === 'back' ? 'Nothing went into it here' : 'It went into nothing else yet'"
           :summary="

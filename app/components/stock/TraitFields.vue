@@ -9,24 +9,19 @@ const references = useReferences()
 const set = (name: string, text: string): void => {
   value.value = { ...value.value, [name]: text }
 }
-const choices = (text: string): string[] =>
-  text
-    .split(',')
-    .map((entry) => entry.trim())
-    .filter(Boolean)
 </script>
 
 <template>
   <template v-for="rule in rules" :key="rule.name">
-    <FormSelect
+    <UiChoice
       v-if="rule.kind === 'choice'"
       :model-value="value[rule.name] ?? ''"
       :label="rule.name"
-      :options="[{ value: '', name: 'not stated' }, ...choices(rule.choices).map((c) => ({ value: c, name: c }))]"
+      :options="traitChoices(rule)"
       :error="fields?.[`${at ?? 'traits.'}${rule.name}`]"
       @update:model-value="set(rule.name, String($event ?? ''))"
     />
-    <FormText
+    <UiTextField
       v-else
       :model-value="value[rule.name] ?? ''"
       :label="rule.unit ? `${rule.name}, ${references.symbol(rule.unit)}` : rule.name"

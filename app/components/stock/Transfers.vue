@@ -1,36 +1,27 @@
 <script setup lang="ts">
-import { refDebounced } from '@vueuse/core'
+import type { DataColumn } from '~/composables/ui/data-column'
 
-const props = defineProps<{ search: string }>()
 const { day } = usePrint()
-const page = ref(1)
-const slow = refDebounced(
-  toRef(() => props.search),
-  150,
-)
-watch(slow, () => {
-  page.value = 1
-})
-const { data, error } = await useFetch('/api/stock/transfers', {
-  query: computed(() => ({ search: slow.value, page: page.value, size: 50 })),
-})
-const COLUMNS = [
-  { key: 'number', name: 'Transfer' },
-  { key: 'way', name: 'From → to' },
-  { key: 'summary', name: 'Brings', wrap: true },
-  { key: 'leavesOn', name: 'Leaves' },
-  { key: 'dueOn', name: 'Due' },
-  { key: 'state', name: 'State' },
+const load = (query: Record<string, unknown>) => $fetch('/api/stock/transfers', { query })
+const COLUMNS: readonly DataColumn[] = [
+  { key: 'number', name: 'Transfer', width: 110, isFixed: true },
+  { key: 'from', name: 'From', width: 170 },
+  { key: 'to', name: 'To', width: 170 },
+  { key: 'summary', name: 'Items', wrap: true },
+  { key: 'leavesOn', name: 'Leaves', kind: 'day' },
+  { key: 'dueOn', name: 'Due', kind: 'day' },
+  { key: 'state', name: 'Status', width: 140 },
 ]
 </script>
 
 <template>
   <UiSheet flush>
-    <UiProblem v-if="error" :text="problemOf(error).detail" />
-    <UiTable
-      :columns="COLUMNS"
-      :rows="data?.rows ?? []"
+    <UiDataTable
+      list="transfers"
       label="Transfers"
+      search-label="Filter item or lot"
+      :columns="COLUMNS"
+      :load="load"
       :open="(row) => navigateTo(`/stock/transfers/${row.id}`)"
       :muted="(row) => row.status !== 'open'"
     >
@@ -39,10 +30,6 @@ const COLUMNS = [
           row.number
         }}</NuxtLink></template
       >
-      <template #way="{ row }"
-        ><span class="text-soft">{{ row.from }}</span> → {{ row.to }}</template
-      >
-      <template #leavesOn="{ row }">{{ day(row.leavesOn) }}</template>
       <template #dueOn="{ row }"
         ><span :class="row.late && 'font-semibold text-brick'">{{ day(row.dueOn) }}</span></template
       >
@@ -54,13 +41,13 @@ const COLUMNS = [
           />{{ row.state }}</span
         ></template
       >
-    </UiTable>
-    <UiEmpty
-      v-if="data && data.rows.length === 0"
-      title="No transfers yet"
-      summary="Write down what goes from one site to another; it is on its way until it is received."
-      ><UiButton @click="navigateTo('/stock/transfers/new')">New transfer</UiButton></UiEmpty
-    >
-    <UiPages v-model="page" :total="data?.total ?? 0" :size="50" />
+      <template #empty
+        ><UiEmptyState
+          title="No transfers yet"
+          summary="Write down what goes from one site to another; it is on its way until it is received."
+          ><UiButton @click="navigateTo('/stock/transfers/new')">New transfer</UiButton></UiEmptyState
+        ></template
+      >
+    </UiDataTable>
   </UiSheet>
 </template>

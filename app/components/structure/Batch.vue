@@ -14,8 +14,8 @@ const references = useReferences()
       >, of which {{ form.yieldPercent }} % come out good</template
     ><template v-if="form.note"> · {{ form.note }}</template>
   </p>
-  <div v-else class="mb-3 grid grid-cols-[11rem_8rem_1fr] gap-3">
-    <FormQuantity
+  <div v-else class="mb-3 grid grid-cols-1 md:grid-cols-[11rem_8rem_1fr] gap-3">
+    <UiQuantityField
       v-model="form.batchSize"
       v-model:unit="form.batchUnit"
       :label="isKit ? 'For so many kits' : 'Batch'"
@@ -23,7 +23,7 @@ const references = useReferences()
       exact
       :error="fields.batchSize ?? fields.batchUnit"
     />
-    <FormText v-model="form.yieldPercent" label="Output yield, %" right :error="fields.yieldPercent" />
-    <FormText v-model="form.note" label="Note" :error="fields.note" />
+    <UiTextField v-model="form.yieldPercent" label="Output yield, %" right :error="fields.yieldPercent" />
+    <UiTextField v-model="form.note" label="Note" :error="fields.note" />
   </div>
 </template>

@@ -20,7 +20,7 @@ const rows = computed(() => {
 </script>
 
 <template>
-  <table class="w-full text-fine" :aria-label="`Below ${structure.items.get(String(itemId))?.code}`">
+  <UiLinesTable class="w-full text-fine" :aria-label="`Below ${structure.items.get(String(itemId))?.code}`">
     <tbody>
       <tr v-for="(row, index) in rows" :key="index" class="border-t border-line/40">
         <td class="py-0.5" :style="{ paddingLeft: `${row.depth * 1.1}rem` }">
@@ -32,5 +32,5 @@ const rows = computed(() => {
         <td class="text-soft">Nothing is written down below it.</td>
       </tr>
     </tbody>
-  </table>
+  </UiLinesTable>
 </template>

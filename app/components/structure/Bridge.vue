@@ -36,7 +36,7 @@ const problem = computed(() => Object.values(fields.value)[0] ?? detail.value)
 </script>
 
 <template>
-  <UiConfirm
+  <UiDialog
     v-model="open"
     :title="`How ${references.unitName(from)} and ${references.unitName(to)} of ${code} relate`"
     act="Add the bridge"
@@ -47,12 +47,12 @@ const problem = computed(() => Object.values(fields.value)[0] ?? detail.value)
   >
     <div class="flex items-end gap-2">
       <span class="pb-2 whitespace-nowrap">1 {{ references.unitName(smaller) }} of {{ code }} is</span>
-      <div class="w-32"><FormText v-model="per" label="So much" right hide-label /></div>
+      <div class="w-32"><UiTextField v-model="per" label="So much" right hide-label /></div>
       <span class="pb-2">{{ references.symbol(larger) }}</span>
       <UiButton small class="mb-1" @click="turned = !turned">Say it the other way round</UiButton>
     </div>
     <p class="mt-3 text-fine text-soft">
       It holds for this item everywhere: in its bills, when it is bought, and when it is counted.
     </p>
-  </UiConfirm>
+  </UiDialog>
 </template>

@@ -41,19 +41,19 @@ const width = (use: BuildableUse): string =>
 </script>
 
 <template>
-  <div class="grid items-start gap-4 grid-cols-[22rem_minmax(0,1fr)]">
+  <div class="grid items-start gap-4 grid-cols-1 md:grid-cols-[22rem_minmax(0,1fr)]">
     <UiSheet title="What you want to make">
       <p class="mb-3 text-fine text-soft">
         Several make a set: what they share is counted once. What lies there of them already is not counted.
       </p>
       <div v-for="(part, index) in wanted" :key="index" class="mb-2 grid grid-cols-[1fr_5rem_auto] gap-2">
-        <FormItem
+        <UiItemField
           v-model="part.itemId"
           :shown="part.shown"
           :label="`Wanted ${index + 1}`"
           hide-label
           :error="fields[`wanted.${index}.itemId`]"
-        /><FormText
+        /><UiTextField
           v-model="part.quantity"
           :label="`So many of wanted ${index + 1}`"
           hide-label
@@ -94,7 +94,7 @@ const width = (use: BuildableUse): string =>
           <li
             v-for="use in answer.next"
             :key="use.itemId"
-            class="grid grid-cols-[1fr_9rem_16rem] items-center gap-3 rounded-block border-2 border-dashed border-brick px-3 py-1.5"
+            class="grid grid-cols-1 md:grid-cols-[1fr_9rem_16rem] items-center gap-3 rounded-block border-2 border-dashed border-brick px-3 py-1.5"
           >
             <UiItemChip :id="use.itemId" :code="use.code" :name="use.name" /><span class="text-right"
               ><UiQty :of="use.missing" :unit="use.symbol" strong :decimals="6" /> missing</span
@@ -104,8 +104,8 @@ const width = (use: BuildableUse): string =>
             /></span>
           </li>
         </ul>
-        <h3 v-if="answer.uses.length" class="mb-1 font-semibold">What it takes</h3>
-        <table v-if="answer.uses.length" class="w-full" aria-label="What it takes">
+        <h3 v-if="answer.uses.length" class="mb-1 font-semibold">Components</h3>
+        <UiLinesTable v-if="answer.uses.length" class="w-full" aria-label="Components">
           <thead>
             <tr class="text-left text-fine text-soft">
               <th class="py-1 font-medium">Item</th>
@@ -135,7 +135,7 @@ const width = (use: BuildableUse): string =>
               </td>
             </tr>
           </tbody>
-        </table>
+        </UiLinesTable>
       </template>
       <p v-else-if="busy" class="text-soft">Counting …</p>
     </UiSheet>

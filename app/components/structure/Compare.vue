@@ -62,7 +62,7 @@ const signed = (text: string): string => {
         >CSV</a
       >
     </p>
-    <table class="w-full" aria-label="Differences">
+    <UiLinesTable class="w-full" aria-label="Differences">
       <thead>
         <tr class="text-left text-fine text-soft">
           <th class="px-4 py-1.5 font-medium">Component</th>
@@ -92,6 +92,6 @@ const signed = (text: string): string => {
           <td class="px-4 py-1.5 text-soft">{{ row.kind === 'same' ? '' : row.kind }}</td>
         </tr>
       </tbody>
-    </table>
+    </UiLinesTable>
   </div>
 </template>

@@ -15,8 +15,8 @@ const item = computed(() => props.structure?.items.get(String(props.itemId)) ?? 
 </script>
 
 <template>
-  <div class="grid items-start gap-4 grid-cols-[minmax(0,2fr)_minmax(0,1fr)]">
-    <UiSheet title="The longest way to one of it">
+  <div class="grid items-start gap-4 grid-cols-1 md:grid-cols-[minmax(0,2fr)_minmax(0,1fr)]">
+    <UiSheet title="Lead-time path">
       <template #head
         ><a :href="`/api/structure/${itemId}/facts?format=csv`" class="text-soft underline" download>CSV</a
         ><a :href="`/api/structure/${itemId}/facts?format=xlsx`" class="text-soft underline" download>XLSX</a></template
@@ -32,7 +32,7 @@ const item = computed(() => props.structure?.items.get(String(props.itemId)) ?? 
         <li
           v-for="step in [...lead].reverse()"
           :key="step.item.id"
-          class="grid grid-cols-[14rem_1fr] items-center gap-3"
+          class="grid grid-cols-1 md:grid-cols-[14rem_1fr] items-center gap-3"
         >
           <span class="truncate"><UiItemChip :id="step.item.id" :code="step.item.code" :name="step.item.name" /></span>
           <span class="relative block h-6 rounded-block bg-wash"

@@ -38,11 +38,16 @@ const SHARES = computed(() =>
       }))
     : [],
 )
+const BASIS_NAMES: Readonly<Record<(typeof COST_BASES)[number], string>> = {
+  current: 'at current cost',
+  standard: 'at standard cost',
+  'best supplier price': 'at the best supplier price',
+}
 const missing = computed(() => (data.value?.rows ?? []).filter((row) => row.isShort).length)
 </script>
 
 <template>
-  <UiSheet flush title="What it takes and costs">
+  <UiSheet flush title="Components and cost">
     <template #head>
       <label class="flex items-center gap-1.5 text-soft"
         >for
@@ -53,22 +58,24 @@ const missing = computed(() => (data.value?.rows ?? []).filter((row) => row.isSh
         />
         {{ symbol }}</label
       >
-      <select v-model="how" aria-label="How to show it" class="h-8 rounded-block border border-line bg-sheet px-2">
-        <option v-for="level in EXPLOSIONS" :key="level" :value="level">
-          {{ level === 'summed' ? 'summed over all levels' : level }}
-        </option>
-      </select>
-      <select v-model="basis" aria-label="Costs from" class="h-8 rounded-block border border-line bg-sheet px-2">
-        <option v-for="costBasis in COST_BASES" :key="costBasis" :value="costBasis">
-          {{
-            costBasis === 'current'
-              ? 'at current cost'
-              : costBasis === 'standard'
-                ? 'at standard cost'
-                : 'at the best supplier price'
-          }}
-        </option>
-      </select>
+      <UiChoice
+        v-model="how"
+        label="How to show it"
+        hide-label
+        compact
+        class="w-52"
+        :options="
+          EXPLOSIONS.map((level) => ({ value: level, name: level === 'summed' ? 'summed over all levels' : level }))
+        "
+      />
+      <UiChoice
+        v-model="basis"
+        label="Costs from"
+        hide-label
+        compact
+        class="w-52"
+        :options="COST_BASES.map((value) => ({ value, name: BASIS_NAMES[value] }))"
+      />
       <a :href="file('csv')" class="text-soft underline" download>CSV</a
       ><a :href="file('xlsx')" class="text-soft underline" download>XLSX</a
       ><a
@@ -97,7 +104,7 @@ const missing = computed(() => (data.value?.rows ?? []).filter((row) => row.isSh
           No price known of {{ data.unpriced.join(', ') }}; counted as nothing.
         </p>
       </div>
-      <table class="w-full" :aria-label="`Explosion of ${data.code}`">
+      <UiLinesTable class="w-full" :aria-label="`Explosion of ${data.code}`">
         <thead>
           <tr class="text-left text-fine text-soft">
             <th class="px-4 py-2 font-medium">{{ how === 'summed' ? 'Item' : 'Level and item' }}</th>
@@ -131,7 +138,7 @@ const missing = computed(() => (data.value?.rows ?? []).filter((row) => row.isSh
             <td class="px-4 py-1 text-right text-soft">{{ percent(row.cost.total, data.cost.total) }}</td>
           </tr>
         </tbody>
-      </table>
+      </UiLinesTable>
     </template>
   </UiSheet>
 </template>

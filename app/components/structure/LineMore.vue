@@ -21,17 +21,21 @@ const COLUMNS = [
 <template>
   <div class="grid gap-3 rounded-block bg-wash p-3">
     <div class="grid grid-cols-[9rem_1fr] gap-3">
-      <FormText
+      <UiTextField
         v-model="line.offsetDays"
         label="Days after the start"
         right
         :disabled="disabled"
         :error="fields[`lines.${at}.offsetDays`]"
       />
-      <FormText v-model="line.note" label="Note" :disabled="disabled" :error="fields[`lines.${at}.note`]" />
+      <UiTextField v-model="line.note" label="Note" :disabled="disabled" :error="fields[`lines.${at}.note`]" />
     </div>
-    <FormCheck v-model="line.phantom" label="Phantom: built straight in when none is in stock" :disabled="disabled" />
-    <FormGrid
+    <UiCheckField
+      v-model="line.phantom"
+      label="Phantom: built straight in when none is in stock"
+      :disabled="disabled"
+    />
+    <UiGrid
       v-model="line.substitutes"
       :label="`Substitutes of line ${at + 1}`"
       :path="`lines.${at}.substitutes`"
@@ -48,7 +52,7 @@ const COLUMNS = [
           :id="row.itemId"
           class="pt-1"
           :code="items.get(row.itemId)?.code ?? ''"
-          :name="items.get(row.itemId)?.name" /><FormItem
+          :name="items.get(row.itemId)?.name" /><UiItemField
           v-else
           v-model="row.itemId"
           :label="`Substitute ${i + 1} of line ${at + 1}`"
@@ -57,6 +61,6 @@ const COLUMNS = [
           :shown="row.itemId === null ? null : (items.get(row.itemId) ?? null)"
           @chosen="emit('want', [$event.id])"
       /></template>
-    </FormGrid>
+    </UiGrid>
   </div>
 </template>

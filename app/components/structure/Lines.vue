@@ -43,7 +43,7 @@ defineExpose({ add })
 </script>
 
 <template>
-  <div ref="box">
+  <div ref="box" class="overflow-x-auto" tabindex="-1">
     <draggable
       v-model="lines"
       tag="table"
@@ -97,7 +97,7 @@ defineExpose({ add })
                 <span v-if="disabled && part(line.itemId)" class="pt-1.5"
                   ><UiItemChip :id="line.itemId!" :code="part(line.itemId)!.code" :name="part(line.itemId)!.name"
                 /></span>
-                <FormItem
+                <UiItemField
                   v-else-if="!disabled"
                   v-model="line.itemId"
                   class="min-w-0 flex-1"
@@ -119,7 +119,7 @@ defineExpose({ add })
                 class="block pt-1.5"
                 :of="line.quantity"
                 :unit="references.symbol(line.unit)"
-              /><FormQuantity
+              /><UiQuantityField
                 v-else
                 v-model="line.quantity"
                 v-model:unit="line.unit"
@@ -138,7 +138,7 @@ defineExpose({ add })
             <td class="py-1 pl-1.5">
               <span v-if="disabled" class="block pt-1.5 text-soft">{{
                 line.basis === 'per build' ? 'once a build' : ''
-              }}</span><FormSelect
+              }}</span><UiChoice
                 v-else
                 v-model="line.basis"
                 :label="`Counted, line ${at + 1}`"
@@ -152,7 +152,7 @@ defineExpose({ add })
             <td class="py-1 pl-1.5 text-right">
               <span v-if="disabled" class="block pt-1.5">{{
                 line.scrapPercent === '0' ? '' : line.scrapPercent
-              }}</span><FormText
+              }}</span><UiTextField
                 v-else
                 v-model="line.scrapPercent"
                 :label="`Scrap, line ${at + 1}`"

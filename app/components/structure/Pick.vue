@@ -35,7 +35,7 @@ function step(event: KeyboardEvent, by: number): void {
 </script>
 
 <template>
-  <UiConfirm
+  <UiDialog
     v-model="open"
     title="Add several components"
     :act="`Add ${chosen.size} ${plural(chosen.size, 'component', 'components')}`"
@@ -69,5 +69,5 @@ function step(event: KeyboardEvent, by: number): void {
     <p v-if="chosen.size" class="mt-2 text-fine text-soft">
       {{ [...chosen.values()].map((item) => item.code).join(', ') }}
     </p>
-  </UiConfirm>
+  </UiDialog>
 </template>

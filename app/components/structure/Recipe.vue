@@ -131,11 +131,11 @@ const balance = computed(() =>
           :detail="saving.detail.value"
           @back="saving.back()"
         /><UiButton v-if="mayEdit" small @click="away">{{
-          recipe ? 'Take this way out' : 'Leave it'
+          recipe ? 'Take this way out' : 'Cancel'
         }}</UiButton></template
       >
-      <div class="mb-3 grid grid-cols-[14rem_14rem_1fr] gap-3">
-        <FormQuantity
+      <div class="mb-3 grid grid-cols-1 md:grid-cols-[14rem_14rem_1fr] gap-3">
+        <UiQuantityField
           v-model="form.take"
           v-model:unit="form.unit"
           label="Take"
@@ -143,7 +143,7 @@ const balance = computed(() =>
           exact
           :error="fields.take ?? fields.unit"
         />
-        <FormQuantity
+        <UiQuantityField
           v-model="form.loss"
           v-model:unit="form.lossUnit"
           label="of which is lost"
@@ -151,15 +151,15 @@ const balance = computed(() =>
           exact
           :error="fields.loss ?? fields.lossUnit"
         />
-        <FormCheck v-model="form.lossWrittenOff" label="Write the loss off" :disabled="!mayEdit" />
-        <FormCheck v-model="form.onArrival" label="Break down on arrival" :disabled="!mayEdit" />
+        <UiCheckField v-model="form.lossWrittenOff" label="Write the loss off" :disabled="!mayEdit" />
+        <UiCheckField v-model="form.onArrival" label="Break down on arrival" :disabled="!mayEdit" />
       </div>
       <div
         v-for="(output, index) in form.outputs"
         :key="index"
-        class="mb-2 grid grid-cols-[1fr_14rem_7rem_auto] items-start gap-2"
+        class="mb-2 grid grid-cols-1 md:grid-cols-[1fr_14rem_7rem_auto] items-start gap-2"
       >
-        <FormItem
+        <UiItemField
           v-model="output.itemId"
           :shown="output.itemId === null ? null : (names.get(output.itemId) ?? null)"
           source="broken down"
@@ -168,7 +168,7 @@ const balance = computed(() =>
           :error="fields[`outputs.${index}.itemId`]"
           @chosen="chosen(output, $event)"
         />
-        <FormQuantity
+        <UiQuantityField
           v-model="output.quantity"
           v-model:unit="output.unit"
           :label="`Quantity ${index + 1}`"
@@ -177,7 +177,7 @@ const balance = computed(() =>
           exact
           :error="fields[`outputs.${index}.quantity`] ?? fields[`outputs.${index}.unit`]"
         />
-        <FormText
+        <UiTextField
           v-model="output.share"
           label="Share of cost"
           right
@@ -199,7 +199,7 @@ const balance = computed(() =>
         Whether it balances cannot be told: mass, volume, area or length of one of them is not known.
       </p>
       <UiProblem :text="fields.outputs ?? fields.rank ?? detail" class="mb-3" />
-      <FormText v-model="form.note" label="Note" class="mb-3" :error="fields.note" />
+      <UiTextField v-model="form.note" label="Note" class="mb-3" :error="fields.note" />
       <div v-if="mayEdit" class="flex gap-2">
         <UiButton small @click="form.outputs.push({ itemId: null, quantity: '', unit: 'piece', share: '1' })"
           >Add an output</UiButton

@@ -48,7 +48,7 @@ const next = computed(() => Math.max(0, ...(data.value?.gives ?? []).map((recipe
       @gone="adding = false"
     />
     <UiSheet v-if="data.gives.length === 0 && !adding && data.comesFrom.length === 0"
-      ><UiEmpty
+      ><UiEmptyState
         :title="`${item.code} is not broken down`"
         summary="Where it is bought in bulk and used in small, say what one of it gives."
     /></UiSheet>

@@ -58,7 +58,7 @@ const problem = computed(() => acting.detail.value || (looking.fields.value.by ?
 </script>
 
 <template>
-  <UiConfirm
+  <UiDialog
     v-model="open"
     wide
     :title="`Replace ${item.code} in bills`"
@@ -68,12 +68,18 @@ const problem = computed(() => acting.detail.value || (looking.fields.value.by ?
     :problem="problem"
     @act="replace"
   >
-    <div class="mb-3 grid grid-cols-[1fr_10rem_12rem] gap-3">
-      <FormItem v-model="by" label="By" :error="looking.fields.value.by" />
-      <FormText v-model="per" label="So much for one" right :error="looking.fields.value.per" hint="in stock units" />
-      <FormText v-model="fromOn" label="Used from" type="date" hint="empty: leave drafts" />
+    <div class="mb-3 grid grid-cols-1 md:grid-cols-[1fr_10rem_12rem] gap-3">
+      <UiItemField v-model="by" label="By" :error="looking.fields.value.by" />
+      <UiTextField
+        v-model="per"
+        label="So much for one"
+        right
+        :error="looking.fields.value.per"
+        hint="in stock units"
+      />
+      <UiDateField v-model="fromOn" label="Used from" hint="empty: leave drafts" />
     </div>
-    <table v-if="preview.length" class="w-full" aria-label="What would change">
+    <UiLinesTable v-if="preview.length" class="w-full" aria-label="What would change">
       <thead>
         <tr class="text-left text-fine text-soft">
           <th class="w-8" />
@@ -107,7 +113,7 @@ const problem = computed(() => acting.detail.value || (looking.fields.value.by ?
           <td class="py-1 text-right"><UiQty :of="row.after" :unit="references.symbol(row.afterUnit)" strong /></td>
         </tr>
       </tbody>
-    </table>
+    </UiLinesTable>
     <p v-else class="text-soft">
       {{
         by === null
@@ -117,5 +123,5 @@ const problem = computed(() => acting.detail.value || (looking.fields.value.by ?
             : ''
       }}
     </p>
-  </UiConfirm>
+  </UiDialog>
 </template>

@@ -31,12 +31,17 @@ async function away(revision: Revision): Promise<void> {
   notices.say({ kind: 'done', text: `The draft of revision ${revision.revision} is gone.` })
   emit('gone')
 }
+const others = computed(() =>
+  props.revisions
+    .filter((revision) => revision.id !== props.shown.id)
+    .map((revision) => ({ value: revision.id, name: `revision ${revision.revision}, ${revision.state}` })),
+)
 </script>
 
 <template>
   <div class="grid gap-4">
     <UiSheet flush>
-      <table class="w-full" aria-label="All revisions">
+      <UiLinesTable class="w-full" aria-label="All revisions">
         <thead>
           <tr class="text-left text-fine text-soft">
             <th class="px-4 py-2 font-medium">Revision</th>
@@ -75,28 +80,13 @@ async function away(revision: Revision): Promise<void> {
             </td>
           </tr>
         </tbody>
-      </table>
+      </UiLinesTable>
       <UiProblem :text="detail" class="m-3" />
     </UiSheet>
     <UiSheet v-if="revisions.length > 1" flush title="Side by side">
       <template #head
-        ><label class="flex items-center gap-2 text-soft"
-          >revision {{ shown.revision }} against
-          <select
-            v-model="comparedId"
-            aria-label="Compare with"
-            class="h-8 rounded-block border border-line bg-sheet px-2 text-ink"
-          >
-            <option
-              v-for="revision in revisions.filter((r) => r.id !== shown.id)"
-              :key="revision.id"
-              :value="revision.id"
-            >
-              revision {{ revision.revision }}, {{ revision.state }}
-            </option>
-          </select></label
-        ></template
-      >
+        ><UiChoice v-model="comparedId" class="w-52" label="Compare with" hide-label compact :options="others"
+      /></template>
       <Suspense v-if="comparedId"
         ><StructureCompare :key="`${comparedId} ${shown.id} ${shown.version}`" :before="comparedId" :after="shown.id"
       /></Suspense>

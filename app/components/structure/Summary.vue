@@ -42,7 +42,7 @@ const { missing, partsPrice } = useKitFacts(
 </script>
 
 <template>
-  <div v-if="current && structure" class="grid items-start gap-4 grid-cols-[minmax(0,1fr)_25.5rem]">
+  <div v-if="current && structure" class="grid items-start gap-4 grid-cols-1 md:grid-cols-[minmax(0,1fr)_25.5rem]">
     <UiSheet :title="isKit ? 'What one kit holds' : 'What it is made of'">
       <template #head
         ><NuxtLink :to="`/structure/${item.id}`" class="underline"
@@ -82,14 +82,14 @@ const { missing, partsPrice } = useKitFacts(
     <StructureTower :structure="structure" :item-id="item.id" />
   </div>
   <UiSheet v-else>
-    <UiEmpty
+    <UiEmptyState
       :title="isKit ? 'Not ready for use' : 'No bill in use'"
       :summary="
         missing || (revisions?.length ? 'There is a draft; use it from a day on.' : `Say what goes into ${item.code}.`)
       "
       ><NuxtLink :to="`/structure/${item.id}`" class="underline">{{
         revisions?.length ? 'Open the draft' : mayEdit ? 'Write it' : 'Open it'
-      }}</NuxtLink></UiEmpty
+      }}</NuxtLink></UiEmptyState
     >
   </UiSheet>
 </template>

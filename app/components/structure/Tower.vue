@@ -138,9 +138,9 @@ async function keep(how: 'svg' | 'png'): Promise<void> {
 </script>
 
 <template>
-  <section class="rounded-md border border-line bg-sheet p-3" aria-label="What it rests on">
+  <section class="rounded-md border border-line bg-sheet p-3" aria-label="Structure">
     <div class="mb-2 flex flex-wrap items-center gap-x-3 gap-y-1 text-fine text-soft">
-      <h2 class="mr-auto text-base font-semibold text-ink">What it rests on</h2>
+      <h2 class="mr-auto text-base font-semibold text-ink">Structure</h2>
       <label class="flex items-center gap-1.5"
         >for
         <input
@@ -150,16 +150,14 @@ async function keep(how: 'svg' | 'png'): Promise<void> {
         />
         {{ root?.symbol }}</label
       >
-      <label class="flex items-center gap-1.5"
-        >width
-        <select
-          v-model="measured"
-          class="h-7 rounded-block border border-line bg-sheet px-1 text-ink"
-          aria-label="Width of the blocks"
-        >
-          <option v-for="width in TOWER_WIDTHS" :key="width">{{ width }}</option>
-        </select></label
-      >
+      <UiChoice
+        v-model="measured"
+        class="w-32"
+        label="Width of the blocks"
+        hide-label
+        compact
+        :options="TOWER_WIDTHS.map((width) => ({ value: width, name: width }))"
+      />
     </div>
     <p v-if="!structure" class="py-6 text-soft">The tower stands again when the bill runs in no circle.</p>
     <template v-else-if="tower && costed && root">

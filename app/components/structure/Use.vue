@@ -37,7 +37,7 @@ async function use(): Promise<void> {
 </script>
 
 <template>
-  <UiConfirm
+  <UiDialog
     v-model="open"
     :title="`Use revision ${own.revision} of ${item.code}`"
     :act="`Use revision ${own.revision}`"
@@ -46,8 +46,8 @@ async function use(): Promise<void> {
     @act="use"
   >
     <div class="grid gap-3">
-      <div class="w-48"><FormText v-model="fromOn" label="From the day" type="date" :error="fields.fromOn" /></div>
-      <FormSelect
+      <div class="w-48"><UiDateField v-model="fromOn" label="From the day" :error="fields.fromOn" /></div>
+      <UiChoice
         v-if="!isMade"
         v-model="becomes"
         :label="`${item.code} is ${item.source} until now; it becomes`"
@@ -62,5 +62,5 @@ async function use(): Promise<void> {
         it, revise it.
       </p>
     </div>
-  </UiConfirm>
+  </UiDialog>
 </template>

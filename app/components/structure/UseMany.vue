@@ -31,7 +31,7 @@ async function use(): Promise<void> {
 </script>
 
 <template>
-  <UiConfirm
+  <UiDialog
     v-model="open"
     title="Use drafts"
     :act="act"
@@ -40,8 +40,8 @@ async function use(): Promise<void> {
     :problem="fields.fromOn ? '' : (fields.bills ?? detail)"
     @act="use"
   >
-    <div class="mb-3 w-48"><FormText v-model="fromOn" label="From the day" type="date" :error="fields.fromOn" /></div>
-    <table class="w-full" aria-label="Drafts to use">
+    <div class="mb-3 w-48"><UiDateField v-model="fromOn" label="From the day" :error="fields.fromOn" /></div>
+    <UiLinesTable class="w-full" aria-label="Drafts to use">
       <tbody>
         <tr v-for="row in rows" :key="row.id" class="border-t border-line/60">
           <td class="w-8 py-1">
@@ -61,6 +61,6 @@ async function use(): Promise<void> {
           </td>
         </tr>
       </tbody>
-    </table>
-  </UiConfirm>
+    </UiLinesTable>
+  </UiDialog>
 </template>

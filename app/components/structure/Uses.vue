@@ -8,7 +8,7 @@ const replacing = ref(false)
 </script>
 
 <template>
-  <UiSheet title="Where it is used" flush>
+  <UiSheet title="Where used" flush>
     <template #head
       ><a :href="`/api/structure/${item.id}/where-used?format=csv`" class="text-soft underline" download>CSV</a
       ><a :href="`/api/structure/${item.id}/where-used?format=xlsx`" class="text-soft underline" download>XLSX</a
@@ -27,7 +27,7 @@ const replacing = ref(false)
         ><NuxtLink :to="`/structure/${use.itemId}`" class="ml-auto text-fine underline">bill</NuxtLink>
       </li>
     </ul>
-    <UiEmpty v-else title="It goes into nothing" summary="No bill or kit in use holds this item." />
+    <UiEmptyState v-else title="It goes into nothing" summary="No bill or kit in use holds this item." />
     <Suspense v-if="replacing"
       ><StructureReplace
         :item="item"

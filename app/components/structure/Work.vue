@@ -49,15 +49,15 @@ async function chosen(row: { itemId: number | null; unit: string }, id: number):
 <template>
   <form data-saves class="grid gap-4" aria-label="Work, steps and by-products" @submit.prevent="emit('changed')">
     <UiSheet title="Work and other cost">
-      <div class="grid grid-cols-5 gap-3">
-        <FormText
+      <div class="grid grid-cols-2 md:grid-cols-5 gap-3">
+        <UiTextField
           v-model="form.workMinutes"
           label="Minutes a batch"
           right
           :disabled="disabled"
           :error="fields.workMinutes"
         />
-        <FormText
+        <UiTextField
           v-model="form.minutesPerUnit"
           label="and for each one"
           right
@@ -65,8 +65,8 @@ async function chosen(row: { itemId: number | null; unit: string }, id: number):
           :error="fields.minutesPerUnit"
           :hint="item ? `one ${item.symbol}` : ''"
         />
-        <FormText v-model="form.workRate" label="Rate an hour" right :disabled="disabled" :error="fields.workRate" />
-        <FormText
+        <UiTextField v-model="form.workRate" label="Rate an hour" right :disabled="disabled" :error="fields.workRate" />
+        <UiTextField
           v-model="form.otherCost"
           label="Other cost a batch"
           right
@@ -87,11 +87,11 @@ async function chosen(row: { itemId: number | null; unit: string }, id: number):
         <li
           v-for="(step, index) in form.steps"
           :key="index"
-          class="grid grid-cols-[1.5rem_1fr_10rem_auto] items-start gap-3"
+          class="grid grid-cols-1 md:grid-cols-[1.5rem_1fr_10rem_auto] items-start gap-3"
         >
           <b class="pt-1.5 text-right text-soft">{{ index + 1 }}</b>
           <p v-if="disabled" class="pt-1.5">{{ step.text }}</p>
-          <FormText
+          <UiTextField
             v-else
             v-model="step.text"
             :lines="2"
@@ -124,7 +124,7 @@ async function chosen(row: { itemId: number | null; unit: string }, id: number):
       <UiButton v-if="!disabled" small class="mt-2" @click="addStep">Add a step</UiButton>
     </UiSheet>
     <UiSheet title="What else a batch gives">
-      <FormGrid
+      <UiGrid
         v-model="form.byProducts"
         label="By-products"
         path="byProducts"
@@ -141,7 +141,7 @@ async function chosen(row: { itemId: number | null; unit: string }, id: number):
             :id="row.itemId"
             class="pt-1"
             :code="items.get(row.itemId)?.code ?? ''"
-            :name="items.get(row.itemId)?.name" /><FormItem
+            :name="items.get(row.itemId)?.name" /><UiItemField
             v-else
             v-model="row.itemId"
             :label="`By-product ${at + 1}`"
@@ -150,7 +150,7 @@ async function chosen(row: { itemId: number | null; unit: string }, id: number):
             :shown="row.itemId === null ? null : (items.get(row.itemId) ?? null)"
             @chosen="chosen(row, $event.id)"
         /></template>
-      </FormGrid>
+      </UiGrid>
     </UiSheet>
   </form>
 </template>

@@ -6,8 +6,8 @@ const open = computed({ get: () => true, set: () => emit('leave') })
 </script>
 
 <template>
-  <UiConfirm v-model="open" :title="title" :act="act" :busy="busy" wide @act="emit('confirm')">
+  <UiDialog v-model="open" :title="title" :act="act" :busy="busy" wide @act="emit('confirm')">
     <UiEffects :effects="effects" />
     <p v-if="$slots.default" class="mt-3 text-soft"><slot /></p>
-  </UiConfirm>
+  </UiDialog>
 </template>

@@ -15,7 +15,7 @@ const emit = defineEmits<{ back: []; reload: []; undo: [] }>()
       aria-hidden="true"
     />
     {{ state === 'saved' ? 'Saved' : state === 'saving' ? 'Saving …' : detail ? 'Not saved yet' : 'Typing …' }}
-    <UiButton v-if="state === 'unsaved' && detail && !stale" small @click="emit('back')">Leave it as it was</UiButton>
+    <UiButton v-if="state === 'unsaved' && detail && !stale" small @click="emit('back')">Discard the changes</UiButton>
     <UiButton v-if="state === 'saved' && undoable" small @click="emit('undo')">Undo</UiButton>
     <UiButton v-if="stale" small @click="emit('reload')">Reload</UiButton>
   </span>

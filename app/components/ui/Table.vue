@@ -33,20 +33,27 @@ function onClick(event: MouseEvent, row: Row): void {
   }
   props.open?.(row)
 }
+/** Where a column stands in a row of two lines on a phone. */
+function phonePlace(column: Column): string {
+  if (column.key === props.columns[0]?.key) {
+    return 'phone-lead'
+  }
+  return column.key === props.columns.find((entry) => entry.right)?.key ? 'phone-side' : 'phone-below'
+}
 /** What stands in a cell that has no slot of its own. */
 const textOf = (row: Row, key: string): unknown => (row as Record<string, unknown>)[key]
 </script>
 
 <template>
   <div class="@container overflow-x-auto xl:overflow-x-visible">
-    <table class="w-full border-collapse" :aria-label="label">
-      <thead>
-        <tr class="sticky -top-4 z-10 bg-sheet text-left text-fine text-soft">
+    <table class="data-table auto" role="table" :aria-label="label">
+      <thead role="rowgroup">
+        <tr role="row">
           <th
             v-for="column in columns"
             :key="column.key"
-            class="border-b border-line px-2 py-2 font-medium @5xl:px-3 whitespace-nowrap"
-            :class="column.right && 'text-right'"
+            role="columnheader"
+            :class="column.right && 'right'"
             :style="column.width ? { width: column.width } : undefined"
           >
             <button
@@ -62,12 +69,12 @@ const textOf = (row: Row, key: string): unknown => (row as Record<string, unknow
           </th>
         </tr>
       </thead>
-      <tbody ref="body">
+      <tbody ref="body" role="rowgroup">
         <tr
           v-for="row in rows"
           :key="row.id"
           :tabindex="open ? 0 : undefined"
-          class="h-9 border-b border-line/60 last:border-0"
+          role="row"
           :class="[open && 'cursor-pointer hover:bg-wash', muted?.(row) && 'text-soft', marked?.(row) && 'bg-wash']"
           @click="onClick($event, row)"
           @keydown.enter.self="open?.(row)"
@@ -77,8 +84,9 @@ const textOf = (row: Row, key: string): unknown => (row as Record<string, unknow
           <td
             v-for="column in columns"
             :key="column.key"
-            :class="[column.right && 'text-right', !column.wrap && 'whitespace-nowrap']"
-            class="px-2 py-1.5 align-middle @5xl:px-3"
+            role="cell"
+            :data-label="column.right ? column.name : undefined"
+            :class="[phonePlace(column), column.right && 'right', column.wrap && 'wrap']"
           >
             <slot v-if="$slots[column.key]" :name="column.key" :row="row" /><template v-else>{{
               textOf(row, column.key)

@@ -36,7 +36,7 @@ const emit = defineEmits<{ turn: [at: number] }>()
         class="max-h-56 max-w-64 rounded-block border border-line object-contain"
       />
     </div>
-    <UiEmpty
+    <UiEmptyState
       v-if="steps.length === 0"
       title="No steps are written"
       :summary="`Write them with revision ${revision} of the bill; they then stand here.`"

@@ -32,7 +32,7 @@ function describe(remedy: Remedy, line: BuildLineAnswer): string {
 </script>
 
 <template>
-  <table class="w-full" aria-label="Components">
+  <UiLinesTable class="w-full" aria-label="Components">
     <thead>
       <tr class="text-left text-fine text-soft">
         <th class="px-3 py-2 font-medium">Component</th>
@@ -112,5 +112,5 @@ function describe(remedy: Remedy, line: BuildLineAnswer): string {
         </td>
       </tr>
     </tbody>
-  </table>
+  </UiLinesTable>
 </template>

@@ -17,7 +17,7 @@ const signed = (minor: string): string => {
 </script>
 
 <template>
-  <UiSheet title="What it cost" flush>
+  <UiSheet title="Cost" flush>
     <template #head
       ><span class="text-soft"
         ><template v-if="cost.minutes !== '0'"
@@ -25,7 +25,7 @@ const signed = (minor: string): string => {
         ><template v-if="cost.inWork !== '0'"> · {{ money(cost.inWork) }} in work</template></span
       ></template
     >
-    <table class="w-full" aria-label="Cost against the bill">
+    <UiLinesTable class="w-full" aria-label="Cost against the bill">
       <thead>
         <tr class="text-left text-fine text-soft">
           <th class="px-3 py-2 font-medium">Component</th>
@@ -57,6 +57,6 @@ const signed = (minor: string): string => {
           </td>
         </tr>
       </tfoot>
-    </table>
+    </UiLinesTable>
   </UiSheet>
 </template>

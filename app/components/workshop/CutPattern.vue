@@ -109,7 +109,7 @@ const isHeld = (from: number | null, index: number): boolean => held.value?.from
       <li
         v-for="piece in shown"
         :key="piece.pieceId"
-        class="grid grid-cols-[13rem_minmax(0,1fr)_8rem] items-center gap-3"
+        class="grid grid-cols-1 md:grid-cols-[13rem_minmax(0,1fr)_8rem] items-center gap-3"
       >
         <span class="truncate"
           ><NuxtLink :to="`/stock/pieces/${piece.pieceId}`" class="font-medium hover:underline">{{
@@ -200,7 +200,7 @@ const isHeld = (from: number | null, index: number): boolean => held.value?.from
           >
           <span v-else class="text-soft">{{ amount(piece.free, 4) }} {{ symbol }} whole</span>
         </span>
-        <p v-if="listed === piece.pieceId" class="col-span-3 flex flex-wrap gap-1 pb-1">
+        <p v-if="listed === piece.pieceId" class="md:col-span-3 flex flex-wrap gap-1 pb-1">
           <UiButton
             v-for="{ part, at } in narrow(piece.pieceId)"
             :key="at"

@@ -37,24 +37,24 @@ function paste(event: ClipboardEvent, index: number): void {
 
 <template>
   <div>
-    <div class="grid grid-cols-[1fr_10rem_4.5rem_1.5rem] gap-2 text-fine text-soft">
+    <div class="grid grid-cols-1 md:grid-cols-[1fr_10rem_4.5rem_1.5rem] gap-2 text-fine text-soft">
       <span>For</span><span>Length</span><span class="text-right">How many</span>
     </div>
     <div
       v-for="(row, index) in rows"
       :key="index"
-      class="grid grid-cols-[1fr_10rem_4.5rem_1.5rem] items-start gap-2 py-1"
+      class="grid grid-cols-1 md:grid-cols-[1fr_10rem_4.5rem_1.5rem] items-start gap-2 py-1"
       @paste="paste($event, index)"
       @change="emit('changed')"
     >
-      <FormText
+      <UiTextField
         v-model="row.job"
         hide-label
         :label="`Job of length ${index + 1}`"
         :disabled="disabled"
         :error="fields[`wanted.${index}.job`]"
       />
-      <FormQuantity
+      <UiQuantityField
         v-model="row.quantity"
         v-model:unit="row.unit"
         hide-label
@@ -62,7 +62,7 @@ function paste(event: ClipboardEvent, index: number): void {
         :item="item"
         :error="fields[`wanted.${index}.quantity`]"
       />
-      <FormText
+      <UiTextField
         v-model="row.count"
         right
         hide-label

@@ -81,7 +81,7 @@ async function save(): Promise<void> {
 </script>
 
 <template>
-  <UiConfirm
+  <UiDialog
     v-model="open"
     wide
     :title="`Change ${build.number}`"
@@ -90,16 +90,16 @@ async function save(): Promise<void> {
     :problem="Object.keys(fields).length ? '' : detail"
     @act="save"
   >
-    <div class="grid grid-cols-[14rem_11rem_1fr] gap-3">
-      <FormQuantity
+    <div class="grid grid-cols-1 md:grid-cols-[14rem_11rem_1fr] gap-3">
+      <UiQuantityField
         v-model="form.quantity"
         v-model:unit="form.unit"
         label="How much"
         :item="own"
         :error="fields.quantity"
       />
-      <FormText v-model="form.dueOn" label="Due on" type="date" :error="fields.dueOn" />
-      <FormText v-model="form.note" label="Note" :error="fields.note" />
+      <UiDateField v-model="form.dueOn" label="Due on" :error="fields.dueOn" />
+      <UiTextField v-model="form.note" label="Note" :error="fields.note" />
     </div>
     <p v-if="!isDraft" class="mt-3 text-soft">
       It is {{ build.status }}: how much and what it takes stand. Free its components first to change them.
@@ -112,9 +112,9 @@ async function save(): Promise<void> {
       <div
         v-for="(row, index) in rows"
         :key="index"
-        class="grid grid-cols-[1fr_14rem_2rem] items-start gap-3 border-t border-line/60 py-2"
+        class="grid grid-cols-1 md:grid-cols-[1fr_14rem_2rem] items-start gap-3 border-t border-line/60 py-2"
       >
-        <FormItem
+        <UiItemField
           v-model="row.itemId"
           :shown="row.shown"
           :label="`Component ${index + 1}`"
@@ -122,7 +122,7 @@ async function save(): Promise<void> {
           :error="fields[`lines.${index}.itemId`]"
           @chosen="chosen(row, $event.id)"
         />
-        <FormQuantity
+        <UiQuantityField
           v-model="row.quantity"
           v-model:unit="row.unit"
           :label="`Quantity of component ${index + 1}`"
@@ -178,5 +178,5 @@ async function save(): Promise<void> {
       >
     </template>
     <UiButton v-if="code === 'stale-version'" class="mt-2" @click="emit('done')">Reload</UiButton>
-  </UiConfirm>
+  </UiDialog>
 </template>

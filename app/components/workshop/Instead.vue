@@ -60,7 +60,7 @@ async function save(): Promise<void> {
 </script>
 
 <template>
-  <UiConfirm
+  <UiDialog
     v-model="open"
     :title="`Instead of ${line.code}`"
     :act="form.quantity ? `Use ${written(form.quantity, form.unit)} instead` : 'Use it instead'"
@@ -74,15 +74,15 @@ async function save(): Promise<void> {
       }}<template v-if="line.missing !== '0'">; {{ amount(line.missing, 6) }} {{ line.symbol }} are missing</template>.
       This changes the job, not the bill.
     </p>
-    <div class="grid grid-cols-2 gap-3">
-      <FormItem
+    <div class="grid grid-cols-1 sm:grid-cols-2 gap-3">
+      <UiItemField
         v-model="form.itemId"
         :shown="remedy ? { id: remedy.itemId, code: remedy.code, name: remedy.name } : null"
         label="Item"
         :error="fields.itemId"
         @chosen="chosen($event.id)"
       />
-      <FormQuantity
+      <UiQuantityField
         v-model="form.quantity"
         v-model:unit="form.unit"
         label="How much of it"
@@ -94,5 +94,5 @@ async function save(): Promise<void> {
       {{ amount(remedy.per, 6) }} {{ remedy.symbol }} for one {{ line.symbol }}: it covers {{ amount(covers, 6) }}
       {{ line.symbol }} {{ line.code }}.
     </p>
-  </UiConfirm>
+  </UiDialog>
 </template>

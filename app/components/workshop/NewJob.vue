@@ -102,7 +102,7 @@ async function save(): Promise<void> {
 </script>
 
 <template>
-  <UiConfirm
+  <UiDialog
     v-model="open"
     :title="kind === 'build' ? 'Plan a build or a packing' : 'Plan a break-down'"
     :act="kind === 'build' ? 'Plan the build' : 'Plan the break-down'"
@@ -110,24 +110,24 @@ async function save(): Promise<void> {
     :problem="Object.keys(fields).length ? '' : detail"
     @act="save"
   >
-    <div class="grid grid-cols-2 gap-3">
-      <FormItem
+    <div class="grid grid-cols-1 sm:grid-cols-2 gap-3">
+      <UiItemField
         v-model="form.itemId"
-        class="col-span-2"
+        class="sm:col-span-2"
         label="Item"
         :shown="begin && { id: begin.itemId, code: begin.code, name: begin.name }"
         :error="fields.itemId"
         @chosen="chosen($event.id)"
       />
-      <FormSelect
+      <UiChoice
         v-if="recipes.length > 1"
         v-model="form.recipeId"
-        class="col-span-2"
+        class="sm:col-span-2"
         label="How it is broken down"
         :options="recipes.map((recipe) => ({ value: recipe.id, name: describe(recipe) }))"
         :error="fields.recipeId"
       />
-      <FormQuantity
+      <UiQuantityField
         v-if="kind === 'build'"
         v-model="form.quantity"
         v-model:unit="form.unit"
@@ -135,16 +135,16 @@ async function save(): Promise<void> {
         :item="measured"
         :error="fields.quantity"
       />
-      <FormText v-else v-model="form.quantity" label="How many times the recipe" right :error="fields.times" />
-      <FormText v-model="form.dueOn" label="Due on" type="date" :error="fields.dueOn" />
-      <FormSelect
+      <UiTextField v-else v-model="form.quantity" label="How many times the recipe" right :error="fields.times" />
+      <UiDateField v-model="form.dueOn" label="Due on" :error="fields.dueOn" />
+      <UiChoice
         v-if="references.sites.length > 1"
         v-model="form.siteId"
         label="At"
         :options="references.choices(references.sites)"
         :error="fields.siteId"
       />
-      <FormText v-if="kind === 'build'" v-model="form.note" label="Note" :error="fields.note" />
+      <UiTextField v-if="kind === 'build'" v-model="form.note" label="Note" :error="fields.note" />
     </div>
     <p v-if="recipe && kind === 'break-down'" class="mt-3 text-soft">
       <template v-if="gives"
@@ -155,5 +155,5 @@ async function save(): Promise<void> {
         time.</template
       >
     </p>
-  </UiConfirm>
+  </UiDialog>
 </template>

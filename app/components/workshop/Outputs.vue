@@ -13,7 +13,7 @@ const labelled = computed(() =>
 </script>
 
 <template>
-  <UiSheet title="What came out" flush class="mb-4">
+  <UiSheet title="Output" flush class="mb-4">
     <template #head><UiButton v-if="labelled.length" small @click="printing = true">Print labels</UiButton></template>
     <ul>
       <li

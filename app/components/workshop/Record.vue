@@ -102,7 +102,7 @@ async function save(): Promise<void> {
 </script>
 
 <template>
-  <UiConfirm
+  <UiDialog
     v-model="open"
     records
     wide
@@ -112,30 +112,29 @@ async function save(): Promise<void> {
     :problem="Object.keys(fields).length ? '' : detail"
     @act="save"
   >
-    <div class="grid grid-cols-4 gap-3">
-      <FormQuantity
+    <div class="grid grid-cols-2 md:grid-cols-4 gap-3">
+      <UiQuantityField
         v-model="form.made"
         v-model:unit="form.unit"
         :label="packs ? 'Packed' : 'Came out good'"
         :item="own"
         :error="fields.made"
       />
-      <FormSelect
+      <UiChoice
         v-model="form.binId"
         label="Into"
         :options="bins.map((bin) => ({ value: bin.id, name: bin.name }))"
         :error="fields.binId"
       />
-      <FormText v-if="build.tracking !== 'none'" v-model="form.lot" label="Lot" :error="fields.lot" />
-      <FormText
+      <UiTextField v-if="build.tracking !== 'none'" v-model="form.lot" label="Lot" :error="fields.lot" />
+      <UiDateField
         v-if="build.tracking !== 'none'"
         v-model="form.expiresOn"
         label="Expires on"
-        type="date"
         :error="fields.expiresOn"
         :hint="build.shelfLifeDays && !form.expiresOn ? `else after ${build.shelfLifeDays} days` : ''"
       />
-      <FormText
+      <UiTextField
         v-if="!packs"
         v-model="form.minutes"
         label="Minutes worked"
@@ -143,7 +142,7 @@ async function save(): Promise<void> {
         :hint="form.minutes ? '' : `else by the bill: ${amount(build.minutesLeft, 1)} for the rest`"
         :error="fields.minutes"
       />
-      <FormText v-model="form.effectiveOn" label="Made on, else today" type="date" :error="fields.effectiveOn" />
+      <UiDateField v-model="form.effectiveOn" label="Made on" placeholder="today" :error="fields.effectiveOn" />
     </div>
     <p class="mt-2 flex items-center gap-2">
       <GoodsBlock state="on hand" class="h-4 w-8" />{{ build.code }}:
@@ -156,7 +155,7 @@ async function save(): Promise<void> {
       >
     </p>
     <div v-if="build.tracking === 'piece'" class="mt-3 flex flex-wrap items-end gap-2">
-      <FormText
+      <UiTextField
         v-for="(piece, index) in pieces"
         :key="index"
         v-model="piece.quantity"
@@ -174,7 +173,7 @@ async function save(): Promise<void> {
     <template v-if="byProducts.length">
       <h3 class="mt-4 mb-1 font-semibold">What else came out</h3>
       <div class="flex flex-wrap gap-3">
-        <FormText
+        <UiTextField
           v-for="(byProduct, index) in byProducts"
           :key="byProduct.itemId"
           v-model="byProduct.typed"
@@ -187,7 +186,7 @@ async function save(): Promise<void> {
       </div>
     </template>
     <div class="mt-4 flex flex-wrap gap-x-6 gap-y-1">
-      <FormCheck
+      <UiCheckField
         v-if="
           build.components.some(
             (line) => line.missing !== '0' && line.remedies.some((remedy) => remedy.kind === 'build'),
@@ -196,12 +195,12 @@ async function save(): Promise<void> {
         v-model="form.withSubAssemblies"
         label="Build what is missing of sub-assemblies beside it"
       />
-      <FormCheck
+      <UiCheckField
         v-if="!made.equals(0) ? made.compare(ratio(build.left)) < 0 : true"
         v-model="form.finished"
         label="Nothing more will come of it"
       />
     </div>
     <UiButton v-if="code === 'stale-version'" class="mt-2" @click="emit('stale')">Reload</UiButton>
-  </UiConfirm>
+  </UiDialog>
 </template>

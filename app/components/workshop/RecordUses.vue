@@ -20,7 +20,7 @@ const choicesOf = (line: BuildLineAnswer) => [
 </script>
 
 <template>
-  <table class="w-full" aria-label="Components">
+  <UiLinesTable class="w-full" aria-label="Components">
     <thead>
       <tr class="text-left text-fine text-soft">
         <th class="py-1 font-medium">Component</th>
@@ -70,7 +70,7 @@ const choicesOf = (line: BuildLineAnswer) => [
           }}</span>
         </td>
         <td colspan="2" class="w-52 py-1.5 pl-3">
-          <FormQuantity
+          <UiQuantityField
             v-model="row.quantity"
             v-model:unit="row.unit"
             :label="`${row.scrap === '' ? 'Used' : 'Spoiled'} of ${line.code}`"
@@ -81,13 +81,13 @@ const choicesOf = (line: BuildLineAnswer) => [
         </td>
         <td colspan="3" class="py-1.5 pl-3">
           <div class="flex gap-2">
-            <FormSelect
+            <UiChoice
               v-model="row.balanceId"
               class="min-w-0 flex-1"
               :label="`${line.code} out of`"
               hide-label
               :options="choicesOf(line)"
-            /><FormSelect
+            /><UiChoice
               v-if="row.scrap !== ''"
               v-model="row.scrap"
               class="w-28"
@@ -116,5 +116,5 @@ const choicesOf = (line: BuildLineAnswer) => [
         </td>
       </tr>
     </tbody>
-  </table>
+  </UiLinesTable>
 </template>

@@ -85,7 +85,7 @@ async function save(): Promise<void> {
 </script>
 
 <template>
-  <UiConfirm
+  <UiDialog
     v-model="open"
     records
     wide
@@ -96,8 +96,8 @@ async function save(): Promise<void> {
     :problem="Object.keys(fields).length ? '' : detail || looking.detail.value"
     @act="save"
   >
-    <div class="grid grid-cols-2 gap-3">
-      <FormItem
+    <div class="grid grid-cols-1 sm:grid-cols-2 gap-3">
+      <UiItemField
         v-model="form.itemId"
         source="kit"
         :shown="shown ?? null"
@@ -105,16 +105,16 @@ async function save(): Promise<void> {
         :error="fields.itemId ?? looking.fields.value.itemId"
         @chosen="chosen($event.id)"
       />
-      <FormQuantity
+      <UiQuantityField
         v-model="form.quantity"
         v-model:unit="form.unit"
         label="How many"
         :item="measured"
         :error="fields.quantity"
       />
-      <FormSelect
+      <UiChoice
         v-model="form.balanceId"
-        label="Out of"
+        label="From"
         :options="
           kit?.choices.map((choice) => ({
             value: choice.balanceId,
@@ -123,7 +123,7 @@ async function save(): Promise<void> {
         "
         :error="fields.balanceId"
       />
-      <FormSelect
+      <UiChoice
         v-model="form.binId"
         label="Parts into"
         :options="
@@ -135,13 +135,13 @@ async function save(): Promise<void> {
     <p v-if="kit && kit.choices.length === 0" class="mt-3 text-soft">
       No packed {{ kit.code }} lies free anywhere, so none can be unpacked.
     </p>
-    <table v-if="kit && kit.choices.length" class="mt-4 w-full" aria-label="What comes out">
+    <UiLinesTable v-if="kit && kit.choices.length" class="mt-4 w-full" aria-label="What comes out">
       <thead>
         <tr class="text-left text-fine text-soft">
           <th class="py-1 font-medium">Part</th>
-          <th class="py-1 text-right font-medium">Comes out</th>
+          <th class="py-1 text-right font-medium">Output</th>
           <th class="w-40 py-1 pl-4 font-medium">Of it damaged</th>
-          <th class="w-44 py-1 pl-3 font-medium">These</th>
+          <th class="w-44 py-1 pl-3 font-medium">Parts</th>
         </tr>
       </thead>
       <tbody>
@@ -151,7 +151,7 @@ async function save(): Promise<void> {
           </td>
           <td class="py-2 text-right"><UiQty strong :of="comes(part.each)" :unit="part.symbol" /></td>
           <td class="py-1 pl-4">
-            <FormText
+            <UiTextField
               v-model="damaged[part.itemId]!.quantity"
               right
               hide-label
@@ -160,7 +160,7 @@ async function save(): Promise<void> {
             />
           </td>
           <td class="py-1 pl-3">
-            <FormSelect
+            <UiChoice
               v-if="damaged[part.itemId]!.quantity.trim()"
               v-model="damaged[part.itemId]!.away as unknown as number"
               hide-label
@@ -173,6 +173,6 @@ async function save(): Promise<void> {
           </td>
         </tr>
       </tbody>
-    </table>
-  </UiConfirm>
+    </UiLinesTable>
+  </UiDialog>
 </template>

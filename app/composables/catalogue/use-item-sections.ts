@@ -160,7 +160,7 @@ export function useItemSections(
       SECTIONS.findIndex((s) => s.key === key)
     ]
     section?.scrollIntoView({ block: 'nearest' })
-    section?.querySelector<HTMLElement>('div :is(input,select,textarea)')?.focus()
+    section?.querySelector<HTMLElement>('div :is(input,textarea,button[aria-haspopup=listbox])')?.focus()
   }
   return { SECTIONS, opened, toggle }
 }

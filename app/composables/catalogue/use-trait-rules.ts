@@ -17,3 +17,13 @@ export function useTraitRules(groupId: number): Trait[] {
   }
   return all
 }
+
+/** What a trait that is chosen offers, and nothing first: it may be not stated. */
+export const traitChoices = (rule: { readonly choices: string }) => [
+  { value: '', name: 'not stated' },
+  ...rule.choices
+    .split(',')
+    .map((choice) => choice.trim())
+    .filter(Boolean)
+    .map((choice) => ({ value: choice, name: choice })),
+]

@@ -13,7 +13,7 @@ export const AREAS: readonly Area[] = [
   { path: '/planning', name: 'Plan', summary: 'what runs short', count: 'planning' },
   { path: '/purchasing', name: 'Purchasing', summary: 'orders, goods in', count: 'purchasing' },
   { path: '/workshop', name: 'Workshop', summary: 'builds, break-downs', count: 'workshop' },
-  { path: '/stock', name: 'Stockroom', summary: 'what lies where', count: 'stock' },
+  { path: '/stock', name: 'Stockroom', summary: 'what is on hand, and where', count: 'stock' },
   { path: '/dispatch', name: 'Dispatch', summary: 'allocate, ship', count: 'dispatch' },
   { path: '/books', name: 'Books', summary: 'value, journal' },
 ]

@@ -1,4 +1,5 @@
-const FIELDS = 'input:not([type=hidden]):not([disabled]), select:not([disabled]), textarea:not([disabled])'
+const FIELDS =
+  'input:not([type=hidden]):not([disabled]), button[aria-haspopup=listbox]:not([disabled]), textarea:not([disabled])'
 
 /**
  * What Enter does in a form that records: it goes to the next field, so that neither a scanner nor a hasty finger records. Only the button does, or

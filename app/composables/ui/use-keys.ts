@@ -14,8 +14,8 @@ export const isTyping = (): boolean => {
   return (
     focused instanceof HTMLElement &&
     (focused.isContentEditable ||
-      ['INPUT', 'TEXTAREA', 'SELECT'].includes(focused.tagName) ||
-      focused.closest('[role=dialog],[role=listbox]') !== null)
+      ['INPUT', 'TEXTAREA'].includes(focused.tagName) ||
+      focused.closest('[role=dialog],[role=listbox],[aria-haspopup=listbox]') !== null)
   )
 }
 

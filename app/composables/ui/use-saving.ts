@@ -83,7 +83,7 @@ export function useSaving<F extends object>(form: Ref<F>, save: (form: F) => Pro
   })
   onBeforeRouteLeave(async () => {
     await commit()
-    return !isDirty.value || !allowed() || window.confirm('Some of what you typed is not saved. Leave it?')
+    return !isDirty.value || !allowed() || window.confirm('Some of what you typed is not saved. Leave the page?')
   })
   /** Takes what is stored now into the form, as it was saved. */
   function accept(stored: F): void {

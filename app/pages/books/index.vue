@@ -4,7 +4,7 @@ const session = useSession()
 const { money } = usePrint()
 const TABS = computed(() => [
   { key: 'value', name: 'Value of stock' },
-  { key: 'open', name: 'Received, not invoiced' },
+  { key: 'open', name: 'Goods received not invoiced' },
   { key: 'journal', name: 'Value journal' },
   ...(session.allows('books') ? [{ key: 'costing', name: 'Costing' }] : []),
   { key: 'days', name: 'Closed days and limits' },

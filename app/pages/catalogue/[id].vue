@@ -96,13 +96,13 @@ useHead({ title: () => `${form.value.code} · Tsumiki` })
       <UiButton
         v-if="session.allows('stock') && form.kind === 'stocked'"
         @click="navigateTo(`/stock?correct=${item.id}`)"
-        >Correct the quantity</UiButton
+        >Correct stock</UiButton
       >
     </UiHead>
     <UiSheet class="mb-4">
       <div
         class="grid items-start gap-6"
-        :class="form.pictureId ? 'grid-cols-[6rem_1fr_20rem]' : 'grid-cols-[1fr_20rem]'"
+        :class="form.pictureId ? 'grid-cols-1 md:grid-cols-[6rem_1fr_20rem]' : 'grid-cols-1 md:grid-cols-[1fr_20rem]'"
       >
         <img
           v-if="form.pictureId"

@@ -5,7 +5,7 @@ const notices = useNotices()
 const applying = useAct()
 const { data: batches, refresh } = await useFetch('/api/catalogue/batches')
 const mayEdit = computed(() => session.allows('catalogue'))
-useHead({ title: 'Files in and out · Tsumiki' })
+useHead({ title: 'Import and export · Tsumiki' })
 
 async function undo(id: number): Promise<void> {
   if (!(await applying.run(() => $fetch(`/api/catalogue/batches/${id}/undo`, { method: 'POST' })))) {
@@ -20,10 +20,10 @@ async function undo(id: number): Promise<void> {
   <div>
     <CatalogueLists />
     <UiHead
-      title="Files in and out"
+      title="Import and export"
       summary="CSV or XLSX. What goes out comes in again unchanged; what comes in is tried first, taken whole or not at all, and can be undone."
     />
-    <div class="grid grid-cols-[1fr_22rem] items-start gap-4">
+    <div class="grid grid-cols-1 md:grid-cols-[1fr_22rem] items-start gap-4">
       <div class="grid gap-4">
         <CatalogueBringIn v-if="mayEdit" @taken="refresh()" />
         <CatalogueBringPictures v-if="mayEdit" @taken="refresh()" />
@@ -47,7 +47,7 @@ async function undo(id: number): Promise<void> {
               ><UiButton v-else-if="mayEdit" small :busy="applying.busy.value" @click="undo(batch.id)">Undo</UiButton>
             </li>
           </ul>
-          <UiEmpty
+          <UiEmptyState
             v-if="batches?.length === 0"
             title="Nothing yet"
             summary="Files that are taken in stand here, and can be undone."

@@ -61,7 +61,7 @@ async function save(): Promise<void> {
     <UiHead
       :title="route.query.like ? 'Duplicate of an item' : 'New item'"
       summary="What is missing on the way (a group, a unit, a supplier) is added from here."
-      ><UiButton @click="leave">Leave it</UiButton
+      ><UiButton @click="leave">Cancel</UiButton
       ><UiButton primary type="submit" :busy="busy">Add the item</UiButton></UiHead
     >
     <UiDraft :since="draft.since.value" @anew="draft.beginAnew()" />

@@ -54,7 +54,7 @@ async function take(): Promise<void> {
 <template>
   <div class="mx-auto max-w-5xl">
     <UiHead title="People and import" summary="Who may do what, and bringing in what you have in spreadsheets." />
-    <div class="grid grid-cols-2 items-start gap-4">
+    <div class="grid grid-cols-1 sm:grid-cols-2 items-start gap-4">
       <UiSheet title="People" flush>
         <template #head><UiButton small @click="adding = true">Add a person</UiButton></template>
         <ul>
@@ -91,7 +91,7 @@ async function take(): Promise<void> {
         >
       </UiSheet>
     </div>
-    <UiConfirm
+    <UiDialog
       v-model="adding"
       title="Add a person"
       act="Add the person"
@@ -99,13 +99,13 @@ async function take(): Promise<void> {
       :problem="Object.keys(fields).length ? '' : detail"
       @act="add"
     >
-      <div class="grid grid-cols-2 gap-3">
-        <FormText v-model="form.name" label="Name" :error="fields.name" /><FormSelect
+      <div class="grid grid-cols-1 sm:grid-cols-2 gap-3">
+        <UiTextField v-model="form.name" label="Name" :error="fields.name" /><UiChoice
           v-model="form.role"
           label="Role"
           :options="ROLES.map((r) => ({ value: r, name: r }))"
           :error="fields.role"
-        /><FormText v-model="form.email" label="E-mail address" type="email" :error="fields.email" /><FormText
+        /><UiTextField v-model="form.email" label="E-mail address" type="email" :error="fields.email" /><UiTextField
           v-model="form.password"
           label="First password, 10 characters or more"
           type="password"
@@ -113,6 +113,6 @@ async function take(): Promise<void> {
           :error="fields.password"
         />
       </div>
-    </UiConfirm>
+    </UiDialog>
   </div>
 </template>

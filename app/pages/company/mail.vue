@@ -22,15 +22,15 @@ function step(by: number): void {
     <UiHead title="Mailbox" summary="A simulated one: letters are written as they would be sent, and stay here." />
     <UiProblem v-if="error" :text="problemOf(error).detail" />
     <UiSheet v-else-if="!data?.length"
-      ><UiEmpty
+      ><UiEmptyState
         title="No letters"
-        summary="When something runs low, those who plan get a letter in the morning. Whether you get it is set in the Stockroom under Running low."
-        ><UiButton @click="navigateTo('/stock?tab=low')">Running low</UiButton></UiEmpty
+        summary="When something runs low, those who plan get a letter in the morning. Whether you get it is set in the Stockroom under Low stock."
+        ><UiButton @click="navigateTo('/stock?tab=low')">Low stock</UiButton></UiEmptyState
       ></UiSheet
     >
-    <div v-else class="grid grid-cols-[20rem_1fr] items-start gap-4">
+    <div v-else class="grid grid-cols-1 md:grid-cols-[20rem_1fr] items-start gap-4">
       <UiSheet flush>
-        <ul aria-label="Letters">
+        <ul aria-label="Messages">
           <li v-for="mail in data" :key="mail.id" class="border-b border-line/60 last:border-0">
             <button
               type="button"

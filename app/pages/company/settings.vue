@@ -50,36 +50,36 @@ async function save(): Promise<void> {
     <UiHead title="Company settings" summary="What counts for everybody who works here." />
     <form class="grid gap-4" @submit.prevent="save">
       <UiSheet title="Company, money and numbers">
-        <div class="grid grid-cols-2 items-start gap-3">
-          <FormText
+        <div class="grid grid-cols-1 sm:grid-cols-2 items-start gap-3">
+          <UiTextField
             v-model="form.name"
-            class="col-span-2"
+            class="sm:col-span-2"
             label="Name"
             hint="On orders, labels and messages."
             :error="fields.name"
           />
-          <FormText
+          <UiTextField
             v-model="form.currency"
             label="Currency"
             :disabled="settings!.hasValue"
             :hint="settings!.hasValue ? 'Stays: value is on the books in it.' : 'Three letters, for example EUR.'"
             :error="fields.currency"
           />
-          <FormSelect
+          <UiChoice
             v-model="form.decimalSign"
             label="Decimal sign"
             hint="How numbers are typed, and printed on screen and on paper."
             :options="SIGNS"
             :error="fields.decimalSign"
           />
-          <FormSelect
+          <UiChoice
             v-model="form.grouping"
             label="Large numbers"
             hint="On screen, on paper and in charts; typed, all of these are read."
             :options="GROUPINGS"
             :error="fields.grouping"
           />
-          <FormSelect
+          <UiChoice
             v-model="form.dateFormat"
             label="Dates"
             hint="As they are shown; the year stands where it is another."
@@ -89,8 +89,8 @@ async function save(): Promise<void> {
         </div>
       </UiSheet>
       <UiSheet title="Days">
-        <div class="grid grid-cols-2 items-start gap-3">
-          <FormSelect
+        <div class="grid grid-cols-1 sm:grid-cols-2 items-start gap-3">
+          <UiChoice
             v-model="form.calendarId"
             label="Working calendar"
             empty="Monday to Friday"
@@ -98,7 +98,7 @@ async function save(): Promise<void> {
             :options="calendars"
             :error="fields.calendarId"
           />
-          <FormSelect
+          <UiChoice
             v-model="form.timeZone"
             label="Time zone"
             :empty="`as the server: ${settings!.serverZone}`"
@@ -113,8 +113,8 @@ async function save(): Promise<void> {
         </p>
       </UiSheet>
       <UiSheet title="Usual places">
-        <div class="grid grid-cols-2 items-start gap-3">
-          <FormSelect
+        <div class="grid grid-cols-1 sm:grid-cols-2 items-start gap-3">
+          <UiChoice
             v-model="form.finishedBinId"
             label="Finished goods go to"
             empty="the first bin in the order of picking"
@@ -122,7 +122,7 @@ async function save(): Promise<void> {
             :options="references.bins.map((bin) => ({ value: bin.id, name: bin.name }))"
             :error="fields.finishedBinId"
           />
-          <FormSelect
+          <UiChoice
             v-model="form.webCustomerId"
             label="Orders of the web shop are for"
             empty="nobody: only buyers who are known"

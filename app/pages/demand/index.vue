@@ -1,12 +1,13 @@
 <script setup lang="ts">
-const route = useRoute()
+import type { DataColumn } from '~/composables/ui/data-column'
+
 const session = useSession()
 const { day, isPast } = usePrint()
-const tab = ref(['forecasts', 'history'].includes(String(route.query.tab)) ? String(route.query.tab) : 'orders')
+const tab = useTab(['orders', 'history', 'forecasts'])
 const forecasts = useTemplateRef('forecasts')
-const { search, status, page, query } = useList<'' | 'open' | 'done'>('open')
-const { data, error } = await useFetch('/api/demand/orders', { query })
-const field = useTemplateRef('field')
+const status = ref<'' | 'open' | 'done'>('open')
+const loadOrders = (query: Record<string, unknown>) => $fetch('/api/demand/orders', { query })
+const orders = useTemplateRef('orders')
 useKeys([
   {
     key: 'n',
@@ -15,15 +16,30 @@ useKeys([
       void navigateTo('/demand/orders/new')
     },
   },
-  { key: 'f', summary: 'filter this list', act: () => field.value?.focus() },
+  { key: 'f', summary: 'filter this list', act: () => orders.value?.focusSearch() },
 ])
 useHead({ title: 'Demand · Tsumiki' })
-const COLUMNS = [
-  { key: 'dueOn', name: 'Due' },
-  { key: 'number', name: 'Order' },
-  { key: 'customer', name: 'Customer' },
-  { key: 'summary', name: 'Wants', wrap: true },
-  { key: 'state', name: 'State' },
+interface OrderRow {
+  readonly status: string
+  readonly lines: number
+  readonly shortLines: number
+}
+const stateOf = (row: OrderRow): string => {
+  if (row.status !== 'open') {
+    return row.status
+  }
+  return row.shortLines > 0
+    ? `${row.shortLines} of ${row.lines} ${plural(row.lines, 'line', 'lines')} cannot be filled`
+    : 'can be filled'
+}
+const COLUMNS: readonly DataColumn[] = [
+  { key: 'dueOn', name: 'Due', kind: 'day', width: 90 },
+  { key: 'number', name: 'Order', width: 110, isFixed: true },
+  { key: 'customer', name: 'Customer', width: 210 },
+  { key: 'summary', name: 'Items', wrap: true },
+  { key: 'orderedOn', name: 'Ordered on', kind: 'day', isHidden: true },
+  { key: 'lines', name: 'Lines', kind: 'number', isHidden: true },
+  { key: 'status', name: 'Status', width: 230, text: stateOf },
 ]
 </script>
 
@@ -31,18 +47,6 @@ const COLUMNS = [
   <div>
     <UiHead title="Demand" summary="What customers have ordered, and what they are expected to.">
       <template v-if="tab === 'orders'">
-        <UiSearch ref="field" v-model="search" label="Filter orders" />
-        <FormSelect
-          v-model="status"
-          label="Status"
-          hide-label
-          :options="[
-            { value: 'open', name: 'Open orders' },
-            { value: 'done', name: 'Shipped' },
-            { value: '', name: 'All orders' },
-          ]"
-        />
-        <a href="/api/export/sales-orders" class="text-soft underline" download>Export CSV</a>
         <NuxtLink v-if="session.allows('demand')" to="/catalogue/files?table=sales-orders" class="text-soft underline"
           >From a file</NuxtLink
         >
@@ -58,7 +62,7 @@ const COLUMNS = [
     <UiTabs
       v-model="tab"
       :tabs="[
-        { key: 'orders', name: 'Sales orders', count: data?.total },
+        { key: 'orders', name: 'Sales orders', count: orders?.total },
         { key: 'history', name: 'Sales history' },
         { key: 'forecasts', name: 'Forecasts' },
       ]"
@@ -66,15 +70,30 @@ const COLUMNS = [
     <Suspense v-if="tab === 'history'"><DemandHistory /></Suspense>
     <Suspense v-else-if="tab === 'forecasts'"><DemandForecasts ref="forecasts" /></Suspense>
     <template v-else>
-      <UiProblem v-if="error" :text="problemOf(error).detail" />
       <UiSheet flush>
-        <UiTable
-          :columns="COLUMNS"
-          :rows="data?.rows ?? []"
+        <UiDataTable
+          ref="orders"
+          list="sales orders"
           label="Sales orders"
+          search-label="Filter orders"
+          :columns="COLUMNS"
+          :load="loadOrders"
+          :extra="{ status }"
           :open="(row) => navigateTo(`/demand/orders/${row.id}`)"
           :muted="(row) => row.status !== 'open'"
         >
+          <template #filters
+            ><UiChoice
+              v-model="status"
+              class="w-36"
+              label="Status"
+              hide-label
+              :options="[
+                { value: 'open', name: 'Open orders' },
+                { value: 'done', name: 'Shipped' },
+                { value: '', name: 'All orders' },
+              ]"
+          /></template>
           <template #dueOn="{ row }"
             ><span :class="row.status === 'open' && isPast(row.dueOn) && 'font-semibold text-brick'">{{
               day(row.dueOn)
@@ -85,26 +104,25 @@ const COLUMNS = [
               row.number
             }}</NuxtLink></template
           >
-          <template #state="{ row }">
-            <span v-if="row.status !== 'open'">{{ row.status }}</span>
-            <span v-else-if="row.shortLines > 0" class="flex items-center gap-2 text-brick"
-              ><GoodsBlock state="missing" class="h-3 w-5 border" />{{ row.shortLines }} of {{ row.lines }}
-              {{ plural(row.lines, 'line', 'lines') }} cannot be filled</span
-            >
-            <span v-else class="flex items-center gap-2"
-              ><GoodsBlock state="on hand" class="h-3 w-5 border" />can be filled</span
+          <template #status="{ row }">
+            <span class="flex items-center gap-2" :class="row.status === 'open' && row.shortLines > 0 && 'text-brick'"
+              ><GoodsBlock
+                v-if="row.status === 'open'"
+                :state="row.shortLines > 0 ? 'missing' : 'on hand'"
+                class="h-3 w-5 shrink-0 border"
+              />{{ stateOf(row) }}</span
             >
           </template>
-        </UiTable>
-        <UiEmpty
-          v-if="data && data.rows.length === 0"
-          title="No orders here"
-          summary="Enter what a customer asks for; Tsumiki then shows what is missing for it."
-          ><UiButton v-if="session.allows('demand')" primary @click="navigateTo('/demand/orders/new')"
-            >New sales order</UiButton
-          ></UiEmpty
-        >
-        <UiPages v-model="page" :total="data?.total ?? 0" :size="50" />
+          <template #empty
+            ><UiEmptyState
+              title="No orders here"
+              summary="Enter what a customer asks for; Tsumiki then shows what is missing for it."
+              ><UiButton v-if="session.allows('demand')" primary @click="navigateTo('/demand/orders/new')"
+                >New sales order</UiButton
+              ></UiEmptyState
+            ></template
+          >
+        </UiDataTable>
       </UiSheet>
     </template>
   </div>

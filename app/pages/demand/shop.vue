@@ -90,7 +90,7 @@ async function take(): Promise<void> {
       >
     </UiHead>
     <UiProblem :text="error ? problemOf(error).detail : fetching.detail.value" class="mb-3" />
-    <div class="grid items-start gap-4 lg:grid-cols-2">
+    <div class="grid grid-cols-1 items-start gap-4 lg:grid-cols-2">
       <UiSheet title="In the shop">
         <UiSearch v-model="search" label="Look for something" class="mb-2" />
         <ul class="mb-3 max-h-72 overflow-y-auto">
@@ -111,21 +111,25 @@ async function take(): Promise<void> {
             />
           </li>
         </ul>
-        <form class="grid grid-cols-2 gap-3 border-t border-line pt-3" @submit.prevent="place">
-          <FormText v-model="form.buyer" label="Your name" :error="buying.fields.value.buyer" /><FormText
+        <form class="grid grid-cols-1 sm:grid-cols-2 gap-3 border-t border-line pt-3" @submit.prevent="place">
+          <UiTextField v-model="form.buyer" label="Your name" :error="buying.fields.value.buyer" /><UiTextField
             v-model="form.email"
             label="Your e-mail"
             :error="buying.fields.value.email"
           />
-          <FormText v-model="form.note" label="A word to the bindery" :error="buying.fields.value.note" /><FormText
+          <UiTextField
+            v-model="form.note"
+            label="A word to the bindery"
+            :error="buying.fields.value.note"
+          /><UiTextField
             v-model="form.strange"
             label="A code of the shop’s that Tsumiki may not know"
             hint="to see what a wrong code does"
           />
-          <p v-if="buying.fields.value.lines" role="alert" class="col-span-2 text-fine text-brick">
+          <p v-if="buying.fields.value.lines" role="alert" class="sm:col-span-2 text-fine text-brick">
             {{ buying.fields.value.lines }}
           </p>
-          <div class="col-span-2 flex items-center gap-3">
+          <div class="sm:col-span-2 flex items-center gap-3">
             <UiButton type="submit" :busy="buying.busy.value" :disabled="!session.allows('demand')"
               >Place the order</UiButton
             ><span class="text-soft"
@@ -154,7 +158,7 @@ async function take(): Promise<void> {
             <p v-else class="text-fine text-soft">waits to be fetched</p>
           </li>
         </ul>
-        <UiEmpty
+        <UiEmptyState
           v-if="orders?.length === 0"
           title="No orders in the shop"
           summary="Put something into the basket on the left and place the order."

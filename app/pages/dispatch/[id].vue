@@ -106,7 +106,7 @@ useKeys([
       <span class="font-semibold">due {{ day(order.dueOn) }}</span
       ><UiTag v-if="order.status !== 'open'" tone="good">{{ order.status }}</UiTag>
       <template v-if="session.allows('ship') && order.status === 'open'">
-        <UiButton v-if="toShip" :busy="busy" @click="deallocate">Give the allocation back</UiButton>
+        <UiButton v-if="toShip" :busy="busy" @click="deallocate">Deallocate</UiButton>
         <UiButton v-if="hasOpen && couldAllocate" @click="choosing = true">Choose the lots</UiButton>
         <UiButton
           v-if="hasOpen && !onlyServices"
@@ -122,9 +122,9 @@ useKeys([
     </UiHead>
     <UiProblem :text="asking ? '' : detail" class="mb-3" />
     <UiButton v-if="code === 'stale-version'" class="mb-3" @click="refresh()">Reload</UiButton>
-    <div class="mb-4 grid grid-cols-2 gap-4">
+    <div class="mb-4 grid grid-cols-1 sm:grid-cols-2 gap-4">
       <UiSheet title="The order" flush>
-        <table class="w-full">
+        <UiLinesTable class="w-full">
           <tbody>
             <tr v-for="line in order.lines" :key="line.id" class="h-11 border-t border-line/60 first:border-0">
               <td class="px-3"><UiItemChip :id="line.itemId" :code="line.code" :name="line.name" /></td>
@@ -147,10 +147,10 @@ useKeys([
               </td>
             </tr>
           </tbody>
-        </table>
+        </UiLinesTable>
       </UiSheet>
       <UiSheet title="Pick list" flush>
-        <table v-if="picks.length" class="w-full" aria-label="Pick list">
+        <UiLinesTable v-if="picks.length" class="w-full" aria-label="Pick list">
           <tbody>
             <tr v-for="(pick, index) in picks" :key="index" class="h-11 border-t border-line/60 first:border-0">
               <td class="px-3 font-semibold">{{ pick.bin }}</td>
@@ -168,7 +168,7 @@ useKeys([
               </td>
             </tr>
           </tbody>
-        </table>
+        </UiLinesTable>
         <div
           v-for="job in table"
           :key="job.buildId"
@@ -189,7 +189,7 @@ useKeys([
             </li>
           </ul>
         </div>
-        <UiEmpty
+        <UiEmptyState
           v-if="toShip === 0 && order.status === 'open'"
           title="Nothing is allocated"
           summary="Allocate sets goods aside for this order, soonest expiry and oldest first."
@@ -209,7 +209,7 @@ useKeys([
       "
       @close="choosing = false"
     />
-    <UiConfirm
+    <UiDialog
       v-model="asking"
       records
       :title="`Ship ${order.number} to ${order.customer}?`"
@@ -236,6 +236,6 @@ useKeys([
         They leave the stock at their average cost.
         {{ hasOpen ? 'The rest of the order stays open.' : 'The order is then shipped in full.' }}
       </p>
-    </UiConfirm>
+    </UiDialog>
   </div>
 </template>

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import type { DataColumn } from '~/composables/ui/data-column'
+
 const { day, isPast } = usePrint()
 const session = useSession()
 const notices = useNotices()
@@ -6,41 +8,49 @@ const { data: orders, error, refresh } = await useFetch('/api/dispatch')
 const serving = ref(false)
 async function served(count: number): Promise<void> {
   serving.value = false
-  notices.say({ kind: 'done', text: `Goods are set aside for ${count} ${plural(count, 'order', 'orders')}.` })
+  notices.say({ kind: 'done', text: `Allocated goods for ${count} ${plural(count, 'order', 'orders')}.` })
   void refreshToday()
   await refresh()
 }
-const search = ref('')
-const shown = computed(() =>
-  (orders.value ?? []).filter((order) =>
-    `${order.number} ${order.customer} ${order.summary}`.toLowerCase().includes(search.value.toLowerCase()),
-  ),
-)
 useHead({ title: 'Dispatch · Tsumiki' })
-const COLUMNS = [
-  { key: 'dueOn', name: 'Due' },
-  { key: 'number', name: 'Order' },
-  { key: 'customer', name: 'Customer' },
-  { key: 'summary', name: 'Wants', wrap: true },
-  { key: 'state', name: 'State' },
+type Row = NonNullable<typeof orders.value>[number]
+const stateOf = (row: Row): string => {
+  if (row.allocated === row.lines) {
+    return 'allocated, ready to ship'
+  }
+  return row.fillable === row.lines
+    ? 'everything is there'
+    : `${row.lines - row.fillable} of ${row.lines} ${plural(row.lines, 'line', 'lines')} short`
+}
+const drawn = (row: Row) => {
+  if (row.allocated === row.lines) {
+    return 'allocated' as const
+  }
+  return row.fillable === row.lines ? ('on hand' as const) : ('missing' as const)
+}
+const COLUMNS: readonly DataColumn[] = [
+  { key: 'dueOn', name: 'Due', kind: 'day', width: 90 },
+  { key: 'number', name: 'Order', width: 110, isFixed: true },
+  { key: 'customer', name: 'Customer', width: 210 },
+  { key: 'summary', name: 'Items', wrap: true },
+  { key: 'lines', name: 'Lines', kind: 'number', isHidden: true },
+  { key: 'fillable', name: 'Status', width: 230, text: stateOf },
 ]
 </script>
 
 <template>
   <div>
     <UiHead title="Dispatch" summary="Allocate, pick and ship what is due."
-      ><UiSearch v-model="search" label="Filter orders" /><UiButton
-        v-if="session.allows('ship')"
-        @click="serving = true"
-        >Allocate for all</UiButton
-      ></UiHead
+      ><UiButton v-if="session.allows('ship')" @click="serving = true">Allocate for all</UiButton></UiHead
     >
     <UiProblem v-if="error" :text="problemOf(error).detail" />
     <UiSheet flush>
-      <UiTable
-        :columns="COLUMNS"
-        :rows="shown"
+      <UiDataTable
+        list="dispatch"
         label="Orders to ship"
+        search-label="Filter orders"
+        :columns="COLUMNS"
+        :rows="orders ?? []"
         :open="(row) => navigateTo(`/dispatch/${row.id}`)"
       >
         <template #dueOn="{ row }"
@@ -51,20 +61,13 @@ const COLUMNS = [
             row.number
           }}</NuxtLink></template
         >
-        <template #state="{ row }">
-          <span v-if="row.allocated === row.lines" class="flex items-center gap-2"
-            ><GoodsBlock state="allocated" class="h-3 w-5 border" />allocated, ready to ship</span
-          >
-          <span v-else-if="row.fillable === row.lines" class="flex items-center gap-2"
-            ><GoodsBlock state="on hand" class="h-3 w-5 border" />everything is there</span
-          >
-          <span v-else class="flex items-center gap-2 text-brick"
-            ><GoodsBlock state="missing" class="h-3 w-5 border" />{{ row.lines - row.fillable }} of {{ row.lines }}
-            {{ plural(row.lines, 'line', 'lines') }} short</span
+        <template #fillable="{ row }">
+          <span class="flex items-center gap-2" :class="drawn(row) === 'missing' && 'text-brick'"
+            ><GoodsBlock :state="drawn(row)" class="h-3 w-5 border" />{{ stateOf(row) }}</span
           >
         </template>
-      </UiTable>
-      <UiEmpty v-if="shown.length === 0" title="Nothing to ship" summary="No open sales order is here." />
+        <template #empty><UiEmptyState title="Nothing to ship" summary="No open sales order is here." /></template>
+      </UiDataTable>
     </UiSheet>
     <DispatchServe v-if="serving" @done="served" @close="serving = false" />
   </div>

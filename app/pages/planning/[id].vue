@@ -233,7 +233,7 @@ async function changed(): Promise<void> {
         @drop="changes = [...plan.changes]"
       />
     </template>
-    <UiConfirm
+    <UiDialog
       v-model="editing"
       wide
       title="What the plan looks at"
@@ -243,6 +243,6 @@ async function changed(): Promise<void> {
       @act="save(form!, 'Saved, and computed anew.')"
     >
       <Suspense v-if="form"><PlanningSettings v-model="form" :fields="fields" /></Suspense>
-    </UiConfirm>
+    </UiDialog>
   </div>
 </template>

@@ -65,7 +65,7 @@ const rows = computed(() =>
     <UiProblem v-if="error" :text="problemOf(error).detail" />
     <template v-else-if="data">
       <UiSheet flush class="mb-3">
-        <table class="w-full" aria-label="Plans side by side">
+        <UiLinesTable class="w-full" aria-label="Plans side by side">
           <thead>
             <tr class="border-b border-line text-left">
               <th class="w-64 px-4 py-2" />
@@ -91,7 +91,7 @@ const rows = computed(() =>
               </td>
             </tr>
           </tbody>
-        </table>
+        </UiLinesTable>
       </UiSheet>
       <PlanningSpend :plans="data.plans" :suppliers="data.suppliers" />
     </template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { DataColumn } from '~/composables/ui/data-column'
 import { toDay, toIso } from '~~/core/calendar/days'
 import { ALL_OF_IT, type NewPlan } from '~~/shared/planning/requests'
 
@@ -17,14 +18,6 @@ const form = ref<NewPlan>({
   scope: { ...ALL_OF_IT, sites: [], of: [] },
   changes: [],
 })
-const chosen = ref(new Set<number>())
-function pick(id: number): void {
-  const next = new Set(chosen.value)
-  if (!next.delete(id)) {
-    next.add(id)
-  }
-  chosen.value = next
-}
 const open = ref(false)
 const { busy, detail, fields, run } = useAct()
 useHead({ title: 'Plan · Tsumiki' })
@@ -49,45 +42,43 @@ const RULES: Readonly<Record<string, string>> = {
   'orders only': 'orders only',
   'forecast only': 'forecast only',
 }
-const COLUMNS = [
-  { key: 'pick', name: '' },
-  { key: 'name', name: 'Plan' },
-  { key: 'kind', name: 'Kind' },
-  { key: 'span', name: 'From – to' },
-  { key: 'demandRule', name: 'Demand' },
-  { key: 'proposed', name: 'Proposes', right: true },
-  { key: 'late', name: 'Late', right: true },
-  { key: 'who', name: 'Who' },
+type Row = NonNullable<typeof plans.value>[number]
+const COLUMNS: readonly DataColumn[] = [
+  { key: 'name', name: 'Plan', isFixed: true },
+  { key: 'kind', name: 'Kind', width: 130 },
+  { key: 'startsOn', name: 'From', kind: 'day', width: 90 },
+  { key: 'endsOn', name: 'Until', kind: 'day', width: 90 },
+  { key: 'demandRule', name: 'Demand', width: 230, text: (row: Row) => RULES[row.demandRule] ?? '' },
+  { key: 'proposed', name: 'Planned orders', kind: 'number', width: 130 },
+  { key: 'late', name: 'Late', kind: 'number', width: 70 },
+  { key: 'who', name: 'Who', width: 90 },
 ]
 </script>
 
 <template>
   <div>
     <UiHead title="Plan" summary="What will run short, when, why, and what to buy or make about it."
-      ><UiButton
-        v-if="(plans?.length ?? 0) > 1"
-        :disabled="chosen.size < 2 || chosen.size > 4"
-        @click="navigateTo(`/planning/compare?plans=${[...chosen].join()}`)"
-        >Compare {{ chosen.size >= 2 ? chosen.size : 'two or more' }}</UiButton
       ><UiButton v-if="session.allows('plan')" primary @click="begin">Make a plan</UiButton></UiHead
     >
     <UiProblem v-if="error" :text="problemOf(error).detail" />
     <UiSheet flush>
-      <UiTable
+      <UiDataTable
         v-if="plans?.length"
+        list="plans"
+        label="Plans"
+        is-choosable
+        :choose-label="(row) => `Choose ${row.name}`"
         :columns="COLUMNS"
         :rows="plans"
-        label="Plans"
         :open="(row) => navigateTo(`/planning/${row.id}`)"
       >
-        <template #pick="{ row }"
-          ><input
-            type="checkbox"
-            class="size-4 accent-[var(--maple)]"
-            :checked="chosen.has(row.id)"
-            :aria-label="`Choose ${row.name}`"
-            @change="pick(row.id)"
-        /></template>
+        <template #acts="{ chosen }"
+          ><UiButton
+            :disabled="chosen.length < 2 || chosen.length > 4"
+            @click="navigateTo(`/planning/compare?plans=${chosen.map((plan) => plan.id).join()}`)"
+            >Compare {{ chosen.length >= 2 ? chosen.length : 'two to four' }}</UiButton
+          ></template
+        >
         <template #name="{ row }"
           ><NuxtLink :to="`/planning/${row.id}`" class="font-medium hover:underline">{{ row.name }}</NuxtLink
           ><span v-if="row.changes" class="ml-2 text-fine text-soft">{{ row.changes }} tried out</span></template
@@ -95,21 +86,18 @@ const COLUMNS = [
         <template #kind="{ row }"
           ><UiTag :tone="row.kind === 'working' ? 'good' : 'plain'">{{ row.kind }} plan</UiTag></template
         >
-        <template #span="{ row }">{{ day(row.startsOn) }} – {{ day(row.endsOn) }}</template>
-        <template #demandRule="{ row }">{{ RULES[row.demandRule] }}</template>
-        <template #proposed="{ row }">{{ row.proposed }} {{ plural(row.proposed, 'order', 'orders') }}</template>
         <template #late="{ row }"
           ><span :class="row.late > 0 && 'font-semibold text-brick'">{{ row.late || '' }}</span></template
         >
-      </UiTable>
-      <UiEmpty
+      </UiDataTable>
+      <UiEmptyState
         v-else
         title="No plan yet"
         summary="A plan looks at stock, open orders, the forecast and every bill, and says what to buy, build and break down, with the reason for each. Nothing happens until you release."
-        ><UiButton v-if="session.allows('plan')" primary @click="begin">Make the first plan</UiButton></UiEmpty
+        ><UiButton v-if="session.allows('plan')" primary @click="begin">Make the first plan</UiButton></UiEmptyState
       >
     </UiSheet>
-    <UiConfirm
+    <UiDialog
       v-model="open"
       wide
       title="Make a plan"
@@ -118,7 +106,7 @@ const COLUMNS = [
       :problem="Object.keys(fields).length ? '' : detail"
       @act="make"
     >
-      <FormSelect
+      <UiChoice
         v-model="form.kind"
         label="Kind"
         class="mb-3 w-80"
@@ -129,6 +117,6 @@ const COLUMNS = [
         ]"
       />
       <Suspense><PlanningSettings v-model="form" :fields="fields" /></Suspense>
-    </UiConfirm>
+    </UiDialog>
   </div>
 </template>

@@ -1,11 +1,17 @@
 <script setup lang="ts">
+import type { DataColumn } from '~/composables/ui/data-column'
+
 const session = useSession()
 const { day, isPast } = usePrint()
-const tab = ref('orders')
-const { search, status, page, query } = useList<'' | 'open' | 'done'>('open')
-const { data, error } = await useFetch('/api/purchasing/orders', { query })
+const tab = useTab(['orders', 'list'])
+const status = ref<'' | 'open' | 'done'>('open')
+const loadOrders = (query: Record<string, unknown>) => $fetch('/api/purchasing/orders', { query })
 const { data: buying } = await useFetch('/api/planning/buying-list')
-const field = useTemplateRef('field')
+const orders = useTemplateRef('orders')
+/** The buying list has no ids of its own. */
+const toBuy = computed(() =>
+  (buying.value?.orders ?? []).map((order, index) => ({ ...order, id: `${order.itemId} ${index}` })),
+)
 useKeys([
   {
     key: 'n',
@@ -14,43 +20,38 @@ useKeys([
       void navigateTo('/purchasing/new')
     },
   },
-  { key: 'f', summary: 'filter this list', act: () => field.value?.focus() },
+  { key: 'f', summary: 'filter this list', act: () => orders.value?.focusSearch() },
 ])
 useHead({ title: 'Purchasing · Tsumiki' })
-const COLUMNS = [
-  { key: 'dueOn', name: 'Due' },
-  { key: 'number', name: 'Order' },
-  { key: 'supplier', name: 'Supplier' },
-  { key: 'summary', name: 'Brings', wrap: true },
-  { key: 'state', name: 'State' },
+const COLUMNS: readonly DataColumn[] = [
+  { key: 'dueOn', name: 'Due', kind: 'day', width: 90 },
+  { key: 'number', name: 'Order', width: 110, isFixed: true },
+  { key: 'supplier', name: 'Supplier', width: 210 },
+  { key: 'summary', name: 'Items', wrap: true },
+  { key: 'orderedOn', name: 'Ordered on', kind: 'day', isHidden: true },
+  { key: 'lines', name: 'Lines', kind: 'number', isHidden: true },
+  { key: 'openLines', name: 'Status', width: 200, text: (row: OrderRow) => stateOf(row) },
 ]
-const LIST = [
-  { key: 'code', name: 'Item' },
-  { key: 'quantity', name: 'Quantity', right: true },
+const LIST: readonly DataColumn[] = [
+  { key: 'code', name: 'Item', width: 300, text: (row: { code: string; name: string }) => `${row.code} ${row.name}` },
+  { key: 'quantity', name: 'Quantity', kind: 'quantity', unit: 'symbol', width: 260 },
   { key: 'supplier', name: 'Supplier' },
-  { key: 'releaseOn', name: 'Order by' },
-  { key: 'dueOn', name: 'Needed' },
-  { key: 'late', name: '' },
+  { key: 'releaseOn', name: 'Order by', kind: 'day' },
+  { key: 'dueOn', name: 'Due date', kind: 'day' },
+  { key: 'lateBy', name: 'Days late', kind: 'number', width: 120 },
 ]
+interface OrderRow {
+  readonly status: string
+  readonly lines: number
+  readonly openLines: number
+}
+const stateOf = (row: OrderRow): string =>
+  row.status === 'open' ? `${row.openLines} of ${row.lines} ${plural(row.lines, 'line', 'lines')} to come` : 'received'
 </script>
 
 <template>
   <div>
     <UiHead title="Purchasing" summary="What is on its way, and what wants buying.">
-      <template v-if="tab === 'orders'">
-        <UiSearch ref="field" v-model="search" label="Filter orders" />
-        <FormSelect
-          v-model="status"
-          label="Status"
-          hide-label
-          :options="[
-            { value: 'open', name: 'Open orders' },
-            { value: 'done', name: 'Received' },
-            { value: '', name: 'All orders' },
-          ]"
-        />
-        <a href="/api/export/purchase-orders" class="text-soft underline" download>Export CSV</a>
-      </template>
       <UiButton v-if="session.allows('buy')" primary @click="navigateTo('/purchasing/new')"
         >New purchase order</UiButton
       >
@@ -58,19 +59,34 @@ const LIST = [
     <UiTabs
       v-model="tab"
       :tabs="[
-        { key: 'orders', name: 'Purchase orders', count: data?.total },
+        { key: 'orders', name: 'Purchase orders', count: orders?.total },
         { key: 'list', name: 'Buying list', count: buying?.orders.length },
       ]"
     />
-    <UiProblem v-if="error" :text="problemOf(error).detail" />
     <UiSheet v-if="tab === 'orders'" flush>
-      <UiTable
-        :columns="COLUMNS"
-        :rows="data?.rows ?? []"
+      <UiDataTable
+        ref="orders"
+        list="purchase orders"
         label="Purchase orders"
+        search-label="Filter orders"
+        :columns="COLUMNS"
+        :load="loadOrders"
+        :extra="{ status }"
         :open="(row) => navigateTo(`/purchasing/${row.id}`)"
         :muted="(row) => row.status !== 'open'"
       >
+        <template #filters
+          ><UiChoice
+            v-model="status"
+            class="w-36"
+            label="Status"
+            hide-label
+            :options="[
+              { value: 'open', name: 'Open orders' },
+              { value: 'done', name: 'Received' },
+              { value: '', name: 'All orders' },
+            ]"
+        /></template>
         <template #dueOn="{ row }"
           ><span :class="row.status === 'open' && isPast(row.dueOn) && 'font-semibold text-brick'">{{
             day(row.dueOn)
@@ -81,41 +97,34 @@ const LIST = [
             row.number
           }}</NuxtLink></template
         >
-        <template #state="{ row }"
+        <template #openLines="{ row }"
           ><span class="flex items-center gap-2"
             ><GoodsBlock :state="row.status === 'open' ? 'coming' : 'on hand'" class="h-3 w-5 border" />{{
-              row.status === 'open'
-                ? `${row.openLines} of ${row.lines} ${plural(row.lines, 'line', 'lines')} to come`
-                : 'received'
+              stateOf(row)
             }}</span
           ></template
         >
-      </UiTable>
-      <UiEmpty
-        v-if="data && data.rows.length === 0"
-        title="No purchase orders here"
-        summary="Release them from a plan, or enter one by hand."
-      />
-      <UiPages v-model="page" :total="data?.total ?? 0" :size="50" />
+        <template #empty
+          ><UiEmptyState title="No purchase orders here" summary="Release them from a plan, or enter one by hand."
+        /></template>
+      </UiDataTable>
     </UiSheet>
     <UiSheet v-else flush>
       <div v-if="buying?.planId" class="flex justify-end border-b border-line px-4 py-2">
         <UiButton primary @click="navigateTo(`/planning/${buying.planId}`)">Review and release in the plan</UiButton>
       </div>
-      <UiTable v-if="buying?.orders.length" :columns="LIST" :rows="buying.orders" label="Buying list">
+      <UiDataTable v-if="toBuy.length" list="buying list" :columns="LIST" :rows="toBuy" label="Buying list">
         <template #code="{ row }"><UiItemChip :id="row.itemId" :code="row.code" :name="row.name" /></template>
         <template #quantity="{ row }"
           ><GoodsOrdered :of="row.quantity" :unit="row.symbol" :in-unit="row.inUnit"
         /></template>
-        <template #releaseOn="{ row }">{{ day(row.releaseOn) }}</template>
-        <template #dueOn="{ row }">{{ day(row.dueOn) }}</template>
-        <template #late="{ row }"
+        <template #lateBy="{ row }"
           ><span v-if="row.lateBy > 0" class="font-medium text-brick"
             >{{ row.lateBy }} {{ plural(row.lateBy, 'day', 'days') }} late</span
           ></template
         >
-      </UiTable>
-      <UiEmpty
+      </UiDataTable>
+      <UiEmptyState
         v-else
         title="Nothing wants buying"
         :summary="
@@ -123,7 +132,7 @@ const LIST = [
             ? 'The working plan proposes no purchase.'
             : 'Make a working plan; what it proposes to buy is gathered here.'
         "
-        ><UiButton v-if="!buying?.planId" @click="navigateTo('/planning')">Go to Plan</UiButton></UiEmpty
+        ><UiButton v-if="!buying?.planId" @click="navigateTo('/planning')">Go to Plan</UiButton></UiEmptyState
       >
     </UiSheet>
   </div>

@@ -102,7 +102,7 @@ async function save(): Promise<void> {
 <template>
   <form @submit.prevent="save">
     <UiHead title="New purchase order"
-      ><UiButton @click="leave">Leave it</UiButton
+      ><UiButton @click="leave">Cancel</UiButton
       ><UiButton primary type="submit" :busy="busy || leaving">Enter the order</UiButton></UiHead
     >
     <UiDraft :since="draft.since.value" @anew="draft.beginAnew()" />
@@ -110,10 +110,14 @@ async function save(): Promise<void> {
     <UiSheet>
       <div
         class="mb-5 grid gap-3"
-        :class="sites.length > 1 ? 'grid-cols-[20rem_12rem_14rem_1fr]' : 'grid-cols-[20rem_12rem_1fr]'"
+        :class="
+          sites.length > 1
+            ? 'grid-cols-1 md:grid-cols-[20rem_12rem_14rem_1fr]'
+            : 'grid-cols-1 md:grid-cols-[20rem_12rem_1fr]'
+        "
       >
         <div class="flex items-start gap-1">
-          <FormSelect
+          <UiChoice
             v-model="form.supplierId"
             class="min-w-0 flex-1"
             label="Supplier"
@@ -121,8 +125,8 @@ async function save(): Promise<void> {
             :options="references.choices(references.suppliers)"
           /><UiButton class="mt-[1.45rem]" aria-label="Add a supplier" @click="adding = true">+</UiButton>
         </div>
-        <FormText v-model="form.dueOn" label="Wanted by" type="date" :error="fields['lines.0.dueOn']" />
-        <FormSelect
+        <UiDateField v-model="form.dueOn" label="Due date" :error="fields['lines.0.dueOn']" />
+        <UiChoice
           v-if="sites.length > 1"
           v-model="form.siteId"
           label="Deliver to"
@@ -130,7 +134,7 @@ async function save(): Promise<void> {
           :error="fields.siteId"
           :options="sites.slice(1).map((site) => ({ value: site.id, name: site.name }))"
         />
-        <FormText v-model="form.note" label="Note" :error="fields.note" />
+        <UiTextField v-model="form.note" label="Note" :error="fields.note" />
       </div>
       <DemandOrderLines v-model="lines" :fields="fields" :party-id="form.supplierId" prices="buying" />
       <PurchasingConcerns :concerns="concerns" @take="take" />

@@ -16,10 +16,10 @@ const part = ref('lines')
 const tabs = computed(() => [
   { key: 'lines', name: isKit.value ? 'Contents' : 'Components', count: form.value?.lines.length },
   { key: 'work', name: 'Work, steps, by-products' },
-  { key: 'levels', name: 'All levels' },
+  { key: 'levels', name: 'Multi-level explosion' },
   { key: 'buildable', name: 'Buildable now' },
   { key: 'facts', name: 'Lead time and mass' },
-  { key: 'uses', name: 'Goes into' },
+  { key: 'uses', name: 'Where used' },
   { key: 'revisions', name: 'Revisions', count: revisions.value?.length },
 ])
 const using = ref(false)
@@ -32,7 +32,7 @@ async function show(revision: number | null): Promise<void> {
     mayEdit.value &&
     isDraft.value &&
     saving.isDirty.value &&
-    !window.confirm('Some of what you typed is not saved. Leave it?')
+    !window.confirm('Some of what you typed is not saved. Leave the page?')
   ) {
     return
   }
@@ -147,7 +147,7 @@ useHead({ title: () => `${item.value?.code} ${isKit.value ? 'contents' : 'bill'}
     </UiHead>
     <StructureRevisionStrip v-if="revisions?.length" :revisions="revisions" :shown="shown?.id ?? null" @show="show" />
     <UiSheet v-if="!shown || !form"
-      ><UiEmpty
+      ><UiEmptyState
         :title="isKit ? 'The kit has no contents yet' : 'No bill of materials yet'"
         :summary="`Say what goes into ${item.code}: by keyboard, pasted from a spreadsheet, or from a file.`"
         ><UiButton v-if="mayEdit" primary :busy="busy" @click="begin(null)">{{
@@ -155,15 +155,15 @@ useHead({ title: () => `${item.value?.code} ${isKit.value ? 'contents' : 'bill'}
         }}</UiButton
         >{{ ' ' }}
         <NuxtLink v-if="mayEdit" to="/catalogue/files?table=bill-lines" class="ml-3 underline"
-          >Bring in a file</NuxtLink
-        ></UiEmpty
+          >Import a file</NuxtLink
+        ></UiEmptyState
       ></UiSheet
     >
     <template v-else>
       <UiTabs v-model="part" :tabs="tabs" />
       <UiProblem :text="Object.keys(fields).length ? '' : saving.detail.value" class="mb-3" />
       <Suspense>
-        <div v-if="part === 'lines'" class="grid items-start gap-4 grid-cols-[minmax(0,1fr)_25.5rem]">
+        <div v-if="part === 'lines'" class="grid items-start gap-4 grid-cols-1 md:grid-cols-[minmax(0,1fr)_25.5rem]">
           <form
             data-saves
             aria-label="The bill"

@@ -1,28 +1,31 @@
 <script setup lang="ts">
+import type { Paged } from '~~/shared/primitives'
 import type { BillRow } from '~~/shared/structure/answers'
+import type { DataColumn } from '~/composables/ui/data-column'
 
 const session = useSession()
 const { day } = usePrint()
-const search = ref('')
 const state = ref('')
-const page = ref(1)
-watch([search, state], () => {
-  page.value = 1
-})
-const { data, refresh } = await useFetch<{ rows: BillRow[]; total: number }>('/api/structure/bills', {
-  query: computed(() => ({ search: search.value, state: state.value, page: page.value, size: 50 })),
-})
+const loadBills = (query: Record<string, unknown>) =>
+  $fetch('/api/structure/bills', { query }) as Promise<Paged<BillRow>>
+const bills = useTemplateRef('bills')
+const drafts = ref<readonly BillRow[]>([])
 const using = ref(false)
-const drafts = computed(() => (data.value?.rows ?? []).filter((row) => row.draftId !== null))
-const field = useTemplateRef('field')
+/** The bills that are listed and have a draft, to take them into use at once. */
+async function chooseDrafts(): Promise<void> {
+  const listed = ((await bills.value?.all()) ?? []) as readonly BillRow[]
+  drafts.value = listed.filter((row) => row.draftId !== null)
+  using.value = true
+}
 const mayEdit = computed(() => session.allows('catalogue'))
-const COLUMNS = [
-  { key: 'code', name: 'Item' },
-  { key: 'source', name: 'Comes by' },
-  { key: 'revision', name: 'Bill' },
-  { key: 'lines', name: 'Components', right: true },
-  { key: 'drafts', name: 'Drafts', right: true },
-  { key: 'breakDowns', name: 'Breaks down', right: true },
+const COLUMNS: readonly DataColumn[] = [
+  { key: 'code', name: 'Item', isFixed: true, text: (row: BillRow) => `${row.code} ${row.name}` },
+  { key: 'source', name: 'Source', width: 140 },
+  { key: 'revision', name: 'Revision', width: 240, text: (row: BillRow) => describe(row) },
+  { key: 'fromOn', name: 'Effective from', kind: 'day', isHidden: true },
+  { key: 'lines', name: 'Components', kind: 'number', width: 120 },
+  { key: 'drafts', name: 'Drafts', kind: 'number' },
+  { key: 'breakDowns', name: 'Break-downs', kind: 'number', width: 120 },
 ]
 const STATES = [
   ['', 'All'],
@@ -50,7 +53,7 @@ const addressOf = (row: BillRow): string =>
   row.state === null && row.breakDowns > 0 && !['made', 'kit'].includes(row.source)
     ? `/catalogue/${row.id}?part=break-down`
     : `/structure/${row.id}`
-useKeys([{ key: 'f', summary: 'filter this list', act: () => field.value?.focus() }])
+useKeys([{ key: 'f', summary: 'filter this list', act: () => bills.value?.focusSearch() }])
 useHead({ title: 'Bills, kits and break-downs · Tsumiki' })
 </script>
 
@@ -58,22 +61,35 @@ useHead({ title: 'Bills, kits and break-downs · Tsumiki' })
   <div>
     <CatalogueLists />
     <UiHead title="Bills, kits and break-downs" summary="What things are made of, what kits hold, and what bulk gives.">
-      <UiSearch ref="field" v-model="search" label="Filter by code or name" />
-      <select v-model="state" aria-label="Which bills" class="h-9 rounded-block border border-line bg-sheet px-2">
-        <option v-for="[value, name] in STATES" :key="value" :value="value">{{ name }}</option>
-      </select>
       <a href="/api/catalogue/tables/bill-lines?format=xlsx" class="text-soft underline" download>XLSX</a
       ><a href="/api/catalogue/tables/bill-lines" class="text-soft underline" download>CSV</a
       ><a href="/api/structure/bills/file" class="text-soft underline" download>JSON</a>
       <NuxtLink v-if="mayEdit" to="/catalogue/files?table=bill-lines" class="text-soft underline"
-        >Bring in a file</NuxtLink
+        >Import a file</NuxtLink
       >
     </UiHead>
-    <p v-if="mayEdit && state === 'draft' && drafts.length" class="mb-3 flex items-center gap-3 text-soft">
-      Drafts count for nothing yet. <UiButton small @click="using = true">Use drafts from a day on</UiButton>
+    <p v-if="mayEdit && state === 'draft' && bills?.total" class="mb-3 flex items-center gap-3 text-soft">
+      Drafts count for nothing yet. <UiButton small @click="chooseDrafts">Use drafts from a day on</UiButton>
     </p>
     <UiSheet flush>
-      <UiTable :columns="COLUMNS" :rows="data?.rows ?? []" label="Bills" :open="(row) => navigateTo(addressOf(row))">
+      <UiDataTable
+        ref="bills"
+        list="bills"
+        label="Bills"
+        search-label="Filter by code or name"
+        :columns="COLUMNS"
+        :load="loadBills"
+        :extra="{ state }"
+        :open="(row) => navigateTo(addressOf(row))"
+      >
+        <template #filters
+          ><UiChoice
+            v-model="state"
+            class="w-40"
+            label="Which bills"
+            hide-label
+            :options="STATES.map(([value, name]) => ({ value, name }))"
+        /></template>
         <template #code="{ row }"><UiItemChip :id="row.id" :code="row.code" :name="row.name" /></template>
         <template #revision="{ row }"
           ><span :class="row.state === null && ['made', 'kit'].includes(row.source) ? 'text-brick' : ''">{{
@@ -86,17 +102,16 @@ useHead({ title: 'Bills, kits and break-downs · Tsumiki' })
         ><template #breakDowns="{ row }">{{
           row.breakDowns ? `${row.breakDowns} ${plural(row.breakDowns, 'way', 'ways')}` : ''
         }}</template>
-      </UiTable>
-      <UiEmpty
-        v-if="data?.rows.length === 0"
-        :title="search || state ? 'None fits' : 'Nothing is made yet'"
-        :summary="
-          search || state
-            ? 'Change the filter.'
-            : 'Say of an item that it is made or a kit; then write its bill here, or bring in a file.'
-        "
-      />
-      <UiPages v-if="data && data.total > 50" v-model="page" :total="data.total" :size="50" />
+        <template #empty
+          ><UiEmptyState
+            :title="state ? 'None fits' : 'Nothing is made yet'"
+            :summary="
+              state
+                ? 'Change the filter.'
+                : 'Say of an item that it is made or a kit; then write its bill here, or import a file.'
+            "
+        /></template>
+      </UiDataTable>
     </UiSheet>
     <StructureUseMany
       v-if="using"
@@ -104,7 +119,7 @@ useHead({ title: 'Bills, kits and break-downs · Tsumiki' })
       @done="
         () => {
           using = false
-          refresh()
+          bills?.refresh()
         }
       "
       @close="using = false"

@@ -9,6 +9,7 @@ import {
   pgTable,
   primaryKey,
   text,
+  uniqueIndex,
   uuid,
 } from 'drizzle-orm/pg-core'
 import type { DateFormat } from '~~/core/calendar/days'
@@ -140,4 +141,20 @@ export const closedDays = pgTable(
     note: text().notNull().default(''),
   },
   (table) => [primaryKey({ columns: [table.calendarId, table.day] })],
+)
+
+/** Lists as people saved them: filter, sort and columns, as they stand in an address. */
+export const savedViews = pgTable(
+  'saved_views',
+  {
+    id: id(),
+    list: text().notNull(),
+    name: text().notNull(),
+    query: text().notNull(),
+    userId: integer()
+      .notNull()
+      .references(() => users.id, { onDelete: 'cascade' }),
+    isShared: boolean().notNull().default(false),
+  },
+  (table) => [uniqueIndex('saved_views_name').on(table.userId, table.list, table.name)],
 )

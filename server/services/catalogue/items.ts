@@ -1,7 +1,15 @@
 import { sql, type SQL } from 'drizzle-orm'
 import type { z } from 'zod'
 import { db, rows, type Tx } from '~~/server/database/client'
-import { anywhere, groupsBelow, MEASURED_ITEM, onePage } from '~~/server/database/sql'
+import {
+  anywhere,
+  filteredBy,
+  groupsBelow,
+  MEASURED_ITEM,
+  onePage,
+  sortedBy,
+  type ListColumns,
+} from '~~/server/database/sql'
 import type { Actor } from '~~/server/utils/route'
 import type { ItemQuery } from '~~/shared/catalogue/requests'
 import type { ItemEdit } from '~~/shared/catalogue/item'
@@ -11,16 +19,69 @@ import type { ItemRow } from '../../../shared/catalogue/answers'
 
 const ON_HAND = sql`
   coalesce((select sum(on_hand) from balances b where b.item_id = i.id and b.status = 'available'), 0)`
+const COMING = sql`
+  coalesce(
+    (
+      select sum(greatest(l.quantity - l.received, 0))
+      from purchase_lines l
+      join purchase_orders o on o.id = l.order_id
+      where l.item_id = i.id and o.status = 'open' and not l.closed_short
+    ),
+    0
+  ) + coalesce(
+    (
+      select sum(greatest(quantity - made, 0))
+      from builds b
+      where b.item_id = i.id and b.status in ('draft', 'ready', 'started')
+    ),
+    0
+  )`
+const WANTED = sql`
+  coalesce(
+    (
+      select sum(l.quantity - l.shipped)
+      from sales_lines l
+      join sales_orders o on o.id = l.order_id
+      where l.item_id = i.id and o.status = 'open'
+    ),
+    0
+  )`
+const VALUE = sql`coalesce((select sum(value) from holdings h where h.item_id = i.id), 0)`
+const BARCODE = sql`
+  (
+    select c.code
+    from item_codes c
+    where c.item_id = i.id and c.kind = 'barcode'
+    order by (c.unit = i.stock_unit) desc, c.id
+    limit 1
+  )`
+/** A fact of the supplier who comes first. */
+const ofSupplier = (fact: SQL): SQL => sql`
+  (
+    select ${fact}
+    from supplier_terms t
+    join suppliers s on s.id = t.supplier_id
+    where t.item_id = i.id
+    order by t.rank, t.id
+    limit 1
+  )`
 
-const SORTS: Readonly<Record<string, SQL>> = {
-  code: sql`i.code`,
-  '-code': sql`i.code desc`,
-  name: sql`lower(i.name), i.code`,
-  '-name': sql`lower(i.name) desc, i.code`,
-  group: sql`g.name, i.code`,
-  '-group': sql`g.name desc, i.code`,
-  onHand: sql`${ON_HAND}, i.code`,
-  '-onHand': sql`${ON_HAND} desc, i.code`,
+const COLUMNS: ListColumns = {
+  code: { sql: sql`i.code`, kind: 'text' },
+  name: { sql: sql`lower(i.name)`, kind: 'text' },
+  name2: { sql: sql`i.name2`, kind: 'text' },
+  group: { sql: sql`(select name from item_groups g where g.id = i.group_id)`, kind: 'text' },
+  source: { sql: sql`i.source`, kind: 'text' },
+  tracking: { sql: sql`i.tracking`, kind: 'text' },
+  price: { sql: sql`i.price`, kind: 'number' },
+  safetyStock: { sql: sql`i.safety_stock`, kind: 'number' },
+  onHand: { sql: ON_HAND, kind: 'number' },
+  coming: { sql: COMING, kind: 'number' },
+  wanted: { sql: WANTED, kind: 'number' },
+  value: { sql: VALUE, kind: 'number' },
+  barcode: { sql: BARCODE, kind: 'text' },
+  supplier: { sql: ofSupplier(sql`s.name`), kind: 'text' },
+  supplierCode: { sql: ofSupplier(sql`t.supplier_code`), kind: 'text' },
 }
 
 /** The condition that a filter of the list stands for; `i` is the item. */
@@ -50,7 +111,7 @@ function filterOf(query: z.output<typeof ItemQuery>): SQL {
       ? []
       : [sql`exists (select 1 from supplier_terms t where t.item_id = i.id and t.supplier_id = ${query.supplier})`]),
   ]
-  return parts.length === 0 ? sql`true` : sql.join(parts, sql` and `)
+  return sql.join([...parts, filteredBy(query.filter, COLUMNS)], sql` and `)
 }
 
 /** All items that a filter finds. */
@@ -63,14 +124,14 @@ export const itemIds = async (query: z.output<typeof ItemQuery>): Promise<number
 export async function listItems(query: z.output<typeof ItemQuery>): Promise<Paged<ItemRow>> {
   const where = filterOf(query)
   // The page is found first, by an index where there is one; what is there, coming and wanted is then summed for its rows only.
-  const order = SORTS[query.sort] ?? SORTS.code!
+  const order = sortedBy(query.sort, COLUMNS, sql`i.code`)
   const [count] = await rows<{ total: number }>(db, sql`select count(*)::int as total from items i where ${where}`)
   const list = await rows<ItemRow>(
     db,
     sql`
       with page as materialized (
         select i.id, row_number() over (order by ${order}) as place
-        from items i ${query.sort.endsWith('group') ? sql`join item_groups g on g.id = i.group_id` : sql``}
+        from items i
         where ${where}
         order by ${order}
         ${onePage(query)}
@@ -80,40 +141,10 @@ export async function listItems(query: z.output<typeof ItemQuery>): Promise<Page
         i.symbol, i.decimals, i.safety_stock as "safetyStock", i.picture_id as "pictureId", i.name2, i.price,
         (select symbol from units where code = i.selling_unit) as "sellingSymbol", i.lead_days as "leadDays",
         t.supplier, t.supplier_code as "supplierCode",
-        (
-          select c.code
-          from item_codes c
-          where c.item_id = i.id and c.kind = 'barcode'
-          order by (c.unit = i.stock_unit) desc, c.id
-          limit 1
-        ) as barcode,
+        ${BARCODE} as barcode,
         ${ON_HAND} as "onHand",
         coalesce((select sum(allocated) from balances b where b.item_id = i.id), 0) as allocated,
-        coalesce(
-          (
-            select sum(greatest(l.quantity - l.received, 0))
-            from purchase_lines l
-            join purchase_orders o on o.id = l.order_id
-            where l.item_id = i.id and o.status = 'open' and not l.closed_short
-          ),
-          0
-        ) + coalesce(
-          (
-            select sum(greatest(quantity - made, 0))
-            from builds b
-            where b.item_id = i.id and b.status in ('draft', 'ready', 'started')
-          ),
-          0
-        ) as coming,
-        coalesce(
-          (
-            select sum(l.quantity - l.shipped)
-            from sales_lines l
-            join sales_orders o on o.id = l.order_id
-            where l.item_id = i.id and o.status = 'open'
-          ),
-          0
-        ) as wanted,
+        ${COMING} as coming, ${WANTED} as wanted,
         coalesce((select sum(value) from holdings h where h.item_id = i.id), 0)::text as value
       from page p
       join ${MEASURED_ITEM} i on i.id = p.id

@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm'
 import type { z } from 'zod'
 import { ratio, toText } from '~~/core/units/exact'
 import { db, rows } from '~~/server/database/client'
-import { anyOf, anywhere, MEASURED_ITEM, onePage } from '~~/server/database/sql'
+import { anyOf, anywhere, filteredBy, MEASURED_ITEM, namedColumns, onePage, sortedBy } from '~~/server/database/sql'
 import { Refusal } from '~~/server/utils/refusal'
 import type { OrderQuery } from '~~/shared/demand/requests'
 import type { Paged } from '~~/shared/primitives'
@@ -24,29 +24,21 @@ export interface SalesOrderRow {
   summary: string
 }
 
+const ORDER_COLUMNS = namedColumns({
+  dueOn: 'day',
+  number: 'text',
+  customer: 'text',
+  orderedOn: 'day',
+  summary: 'text',
+  status: 'text',
+  lines: 'number',
+})
+
 /** Sales orders, soonest due first, each with how many of its open lines cannot be filled from what is free now. */
 export async function listOrders(query: z.output<typeof OrderQuery>): Promise<Paged<SalesOrderRow>> {
   const like = anywhere(query.search)
-  const where = sql`
+  const from = sql`
     (
-      ${query.search} = ''
-        or o.number ilike ${like}
-        or c.name ilike ${like}
-        or exists (
-          select 1
-          from sales_lines l
-          join items i on i.id = l.item_id
-          where l.order_id = o.id and (i.code ilike ${like} or i.name ilike ${like})
-        )
-    )
-      and (${query.status} = '' or (${query.status} = 'open') = (o.status = 'open'))`
-  const [count] = await rows<{ total: number }>(
-    db,
-    sql`select count(*)::int as total from sales_orders o join customers c on c.id = o.customer_id where ${where}`,
-  )
-  const list = await rows<SalesOrderRow>(
-    db,
-    sql`
       select
         o.id, o.number, c.name as customer, o.ordered_on as "orderedOn", o.due_on as "dueOn", o.status,
         (select count(*)::int from sales_lines l where l.order_id = o.id) as lines,
@@ -62,8 +54,29 @@ export async function listOrders(query: z.output<typeof OrderQuery>): Promise<Pa
         ) as summary
       from sales_orders o
       join customers c on c.id = o.customer_id
+      where ${query.status} = '' or (${query.status} = 'open') = (o.status = 'open')
+    ) list`
+  const where = sql`
+    (
+      ${query.search} = ''
+        or number ilike ${like}
+        or customer ilike ${like}
+        or exists (
+          select 1
+          from sales_lines l
+          join items i on i.id = l.item_id
+          where l.order_id = list.id and (i.code ilike ${like} or i.name ilike ${like})
+        )
+    )
+      and ${filteredBy(query.filter, ORDER_COLUMNS)}`
+  const [count] = await rows<{ total: number }>(db, sql`select count(*)::int as total from ${from} where ${where}`)
+  const list = await rows<SalesOrderRow>(
+    db,
+    sql`
+      select *
+      from ${from}
       where ${where}
-      order by (o.status <> 'open'), o.due_on, o.number
+      order by ${sortedBy(query.sort, ORDER_COLUMNS, sql`(status <> 'open'), "dueOn", number`)}
       ${onePage(query)}`,
   )
   const short = await shortLinesOf(list.map((order) => order.id))

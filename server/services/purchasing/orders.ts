@@ -1,16 +1,13 @@
 import { printDay } from '~~/core/calendar/days'
 import { eq, sql } from 'drizzle-orm'
-import type { z } from 'zod'
 import { lineValue } from '~~/core/costing'
 import { ratio } from '~~/core/units/exact'
 import { type Given } from '~~/core/units/quantity'
 import { db, rows, type Tx } from '~~/server/database/client'
-import { anywhere, MEASURED_ITEM, onePage } from '~~/server/database/sql'
+import { MEASURED_ITEM } from '~~/server/database/sql'
 import { purchaseLines, purchaseOrders, suppliers } from '~~/server/database/schema'
 import { Refusal, refuseField } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import type { OrderQuery } from '~~/shared/demand/requests'
-import type { Paged } from '~~/shared/primitives'
 import type { NewPurchaseOrder } from '~~/shared/purchasing/requests'
 import { asNumeric, loadMeasuredItems, readQuantity, requireUsable } from '../catalogue/measured-items'
 import { loadPostings } from '../../ledger/postings'
@@ -18,69 +15,6 @@ import { checkTerms, KEPT, keptAgainstTerms } from './check-terms'
 import { loadInvoices, loadUninvoiced } from './invoice-queries'
 import { paidIn } from './paid-in'
 import { saveDocument, type DocumentOf, lockAsSeen, nextNumber, noteChange } from '../../documents'
-
-export interface PurchaseOrderRow {
-  id: number
-  number: string
-  supplierId: number
-  supplier: string
-  orderedOn: string
-  dueOn: string
-  status: string
-  lines: number
-  openLines: number
-  summary: string
-}
-
-/** Purchase orders, soonest due first. */
-export async function listPurchases(query: z.output<typeof OrderQuery>): Promise<Paged<PurchaseOrderRow>> {
-  const like = anywhere(query.search)
-  const where = sql`
-    (
-      ${query.search} = ''
-        or o.number ilike ${like}
-        or s.name ilike ${like}
-        or exists (
-          select 1
-          from purchase_lines l
-          join items i on i.id = l.item_id
-          where l.order_id = o.id and (i.code ilike ${like} or i.name ilike ${like})
-        )
-    )
-      and (${query.status} = '' or (${query.status} = 'open') = (o.status = 'open'))`
-  const [count] = await rows<{ total: number }>(
-    db,
-    sql`select count(*)::int as total from purchase_orders o join suppliers s on s.id = o.supplier_id where ${where}`,
-  )
-  const list = await rows<PurchaseOrderRow>(
-    db,
-    sql`
-      select
-        o.id, o.number, o.supplier_id as "supplierId", s.name as supplier, o.ordered_on as "orderedOn",
-        o.status, (select min(l.due_on) from purchase_lines l where l.order_id = o.id) as "dueOn",
-        (select count(*)::int from purchase_lines l where l.order_id = o.id) as lines,
-        (
-          select count(*)::int
-          from purchase_lines l
-          where l.order_id = o.id and l.received < l.quantity and not l.closed_short
-        ) as "openLines",
-        (
-          select string_agg(
-            l.entered || ' ' || (select symbol from units where code = l.unit) || ' ' || i.code, ', '
-            order by l.line
-          )
-          from purchase_lines l
-          join items i on i.id = l.item_id
-          where l.order_id = o.id
-        ) as summary
-      from purchase_orders o
-      join suppliers s on s.id = o.supplier_id
-      where ${where}
-      order by (o.status <> 'open'), 6, o.number
-      ${onePage(query)}`,
-  )
-  return { rows: list, total: count!.total }
-}
 
 export interface PurchaseLineRow {
   id: number

@@ -43,8 +43,7 @@ export const listCounts = (): Promise<CountRow[]> =>
       join users u on u.id = c.user_id
       left join count_lines l on l.count_id = c.id
       group by c.id, u.name
-      order by c.id desc
-      limit 200`,
+      order by c.id desc`,
   )
 
 /**

@@ -1,7 +1,7 @@
-import { sql } from 'drizzle-orm'
+import { sql, type SQL } from 'drizzle-orm'
 import type { z } from 'zod'
 import { db, rows } from '~~/server/database/client'
-import { anywhere, onePage } from '~~/server/database/sql'
+import { anywhere, filteredBy, onePage, sortedBy, type ListColumns } from '~~/server/database/sql'
 import type { Paged } from '~~/shared/primitives'
 import type { LotQuery, TraitValues } from '~~/shared/stock/requests'
 import { matching, inGroup, ofTrait } from './queries'
@@ -26,6 +26,31 @@ export interface LotRow {
   symbol: string
   decimals: number
   where: string
+}
+
+/** What lies of a lot or piece `x`, by what is summed. */
+const lying = (sum: SQL): SQL => sql`
+  (
+    select ${sum}
+    from balances b
+    join places p on p.id = b.place_id
+    where b.on_hand > 0
+      and (
+        (x.piece_id is not null and b.piece_id = x.piece_id)
+          or (x.piece_id is null and b.lot_id = x.lot_id and b.piece_id is null)
+      )
+  )`
+const COLUMNS: ListColumns = {
+  code: { sql: sql`i.code`, kind: 'text' },
+  lot: { sql: sql`coalesce(c.label, l.number)`, kind: 'text' },
+  supplierNumber: { sql: sql`l.supplier_number`, kind: 'text' },
+  receivedOn: { sql: sql`l.received_on`, kind: 'day' },
+  expiresOn: { sql: sql`l.expires_on`, kind: 'day' },
+  bestBeforeOn: { sql: sql`l.best_before_on`, kind: 'day' },
+  original: { sql: sql`c.original`, kind: 'number' },
+  onHand: { sql: sql`coalesce(${lying(sql`sum(b.on_hand)`)}, 0)`, kind: 'number' },
+  held: { sql: sql`coalesce(${lying(sql`sum(b.on_hand) filter (where b.status <> 'available')`)}, 0)`, kind: 'number' },
+  where: { sql: lying(sql`string_agg(distinct p.name, ', ')`), kind: 'text' },
 }
 
 /**
@@ -84,9 +109,12 @@ export async function listLots(query: z.output<typeof LotQuery>): Promise<Paged<
       and ${inGroup(query.group)}
       and ${ofTrait(query.trait, query.value)}
       and (${query.expiresBy}::date is null or l.expires_on <= ${query.expiresBy})
-      and ${held}`
+      and ${held}
+      and ${filteredBy(query.filter, COLUMNS)}`
+  const order = sortedBy(query.sort, COLUMNS, sql`i.code, l.number, c.label`)
   const all =
     query.search === '' &&
+    query.filter.length === 0 &&
     query.item === null &&
     query.group === null &&
     query.trait === '' &&
@@ -109,8 +137,11 @@ export async function listLots(query: z.output<typeof LotQuery>): Promise<Paged<
     db,
     sql`
       with page as materialized (
-        select i.id as item_id, i.code, i.name, i.stock_unit, x.lot_id, x.piece_id ${from}
-        order by ${query.sort === 'expires' ? sql`l.expires_on nulls last, i.code` : sql`i.code, l.number, c.label`}
+        select
+          i.id as item_id, i.code, i.name, i.stock_unit, x.lot_id, x.piece_id,
+          row_number() over (order by ${order}) as place
+        ${from}
+        order by ${order}
         ${onePage(query)}
       )
       select
@@ -137,7 +168,7 @@ export async function listLots(query: z.output<typeof LotQuery>): Promise<Paged<
               or (x.piece_id is null and b.lot_id = x.lot_id and b.piece_id is null)
           )
       ) h on true
-      order by ${query.sort === 'expires' ? sql`l.expires_on nulls last, x.code` : sql`x.code, l.number, c.label`}`,
+      order by x.place`,
   )
   return { rows: list, total: count!.total }
 }

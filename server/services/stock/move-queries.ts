@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { db, rows } from '~~/server/database/client'
-import { anywhere, onePage } from '~~/server/database/sql'
+import { anywhere, filteredBy, onePage, sortedBy, type ListColumns } from '~~/server/database/sql'
 import type { Paged } from '~~/shared/primitives'
 import { type Query, matching, inGroup } from './queries'
 
@@ -41,6 +41,21 @@ export interface MoveRow {
   reversal: boolean
 }
 
+const MOVE_COLUMNS: ListColumns = {
+  day: { sql: sql`m.effective_on`, kind: 'day' },
+  effectiveOn: { sql: sql`m.effective_on`, kind: 'day' },
+  recordedAt: { sql: sql`o.recorded_at::date`, kind: 'day' },
+  label: { sql: sql`o.label`, kind: 'text' },
+  reason: { sql: sql`o.reason`, kind: 'text' },
+  who: { sql: sql`w.name`, kind: 'text' },
+  code: { sql: sql`i.code`, kind: 'text' },
+  lot: { sql: sql`coalesce(c.label, l.number)`, kind: 'text' },
+  quantity: { sql: sql`m.quantity`, kind: 'number' },
+  from: { sql: sql`f.name`, kind: 'text' },
+  to: { sql: sql`t.name`, kind: 'text' },
+  value: { sql: sql`m.value`, kind: 'number' },
+}
+
 /** The ledger, newest first. */
 export async function listMoves(query: Query): Promise<Paged<MoveRow>> {
   const where = sql`
@@ -52,8 +67,9 @@ export async function listMoves(query: Query): Promise<Paged<MoveRow>> {
       and (${query.piece}::int is null or m.piece_id = ${query.piece})
       and (${query.posting}::int is null or m.posting_id = ${query.posting})
       and (${query.asOf}::date is null or m.effective_on <= ${query.asOf})
-      and ${inGroup(query.group)}`
-  const plain = query.search === '' && query.site === null && query.group === null
+      and ${inGroup(query.group)}
+      and ${filteredBy(query.filter, MOVE_COLUMNS)}`
+  const plain = query.search === '' && query.site === null && query.group === null && query.filter.length === 0
   const narrow = sql`
     (${query.item}::int is null or m.item_id = ${query.item})
       and (${query.bin}::int is null or ${query.bin} in (m.from_place_id, m.to_place_id))
@@ -104,7 +120,7 @@ export async function listMoves(query: Query): Promise<Paged<MoveRow>> {
       from moves m ${joins}
       join units u on u.code = i.stock_unit
       where ${where}
-      order by m.id desc
+      order by ${sortedBy(query.sort, MOVE_COLUMNS, sql`m.id desc`)}
       ${onePage(query)}`,
   )
   return { rows: list, total: count!.total }

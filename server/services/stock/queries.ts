@@ -1,7 +1,7 @@
 import { sql, type SQL } from 'drizzle-orm'
 import type { z } from 'zod'
 import { db, rows, type Reader } from '~~/server/database/client'
-import { anywhere, groupsBelow, onePage } from '~~/server/database/sql'
+import { anywhere, filteredBy, groupsBelow, onePage, sortedBy, type ListColumns } from '~~/server/database/sql'
 import type { Paged } from '~~/shared/primitives'
 import type { StockQuery, TraitValues } from '~~/shared/stock/requests'
 
@@ -67,16 +67,18 @@ export const ofTrait = (name: string, value: string): SQL => {
   return sql`(coalesce(l.traits, '{}') || coalesce(c.traits, '{}')) ->> ${name} ilike ${anywhere(value)}`
 }
 
-const SORTS: Readonly<Record<string, SQL>> = {
-  code: sql`i.code, p.code, l.number, c.label`,
-  '-code': sql`i.code desc, p.code, l.number`,
-  bin: sql`p.pick_order, p.code, i.code, l.number`,
-  '-bin': sql`p.pick_order desc, p.code desc, i.code`,
-  expires: sql`l.expires_on nulls last, i.code`,
-  '-expires': sql`l.expires_on desc nulls last, i.code`,
-  onHand: sql`b.on_hand, i.code`,
-  '-onHand': sql`b.on_hand desc, i.code`,
+const COLUMNS: ListColumns = {
+  code: { sql: sql`i.code`, kind: 'text' },
+  bin: { sql: sql`p.name`, kind: 'text' },
+  place: { sql: sql`p.pick_order`, kind: 'number' },
+  site: { sql: sql`(select name from sites s where s.id = p.site_id)`, kind: 'text' },
+  lot: { sql: sql`coalesce(c.label, l.number)`, kind: 'text' },
+  expiresOn: { sql: sql`l.expires_on`, kind: 'day' },
+  status: { sql: sql`b.status`, kind: 'text' },
+  onHand: { sql: sql`b.on_hand`, kind: 'number' },
+  allocated: { sql: sql`b.allocated`, kind: 'number' },
 }
+const USUAL = sql`i.code, p.code, l.number, c.label, b.item_id, b.place_id, b.lot_id, b.piece_id, b.status`
 
 /** What a text is found in, as balances: through the few items, lots and pieces that are named so. */
 const named = (text: string): SQL =>
@@ -117,13 +119,16 @@ export async function listBalances(query: Query): Promise<Paged<BalanceRow>> {
       and (${query.piece}::int is null or b.piece_id = ${query.piece})
       and (${query.status} = '' or b.status = ${query.status})
       and (${query.site}::int is null or b.place_id in (select id from places where site_id = ${query.site}))`
-  const far = sql`${inGroup(query.group)} and ${ofTrait(query.trait, query.value)}`
+  const far = sql`
+    ${inGroup(query.group)}
+      and ${ofTrait(query.trait, query.value)}
+      and ${filteredBy(query.filter, COLUMNS)}`
   const joins = sql`
     join items i on i.id = b.item_id
     join places p on p.id = b.place_id
     left join lots l on l.id = b.lot_id
     left join pieces c on c.id = b.piece_id`
-  const plain = query.trait === '' && query.value === '' && query.group === null
+  const plain = query.trait === '' && query.value === '' && query.group === null && query.filter.length === 0
   const [count] = await rows<{ total: number }>(
     db,
     plain
@@ -151,22 +156,7 @@ const BALANCE_FIELDS = sql`
   b.on_hand as "onHand", b.allocated, i.stock_unit as unit, u.symbol, u.decimals,
   p.closed_to_picking as "closedToPicking"`
 
-const pageOf = (query: Query): SQL =>
-  sql`
-    order by ${SORTS[query.sort] ?? SORTS.code!}, b.item_id, b.place_id, b.lot_id, b.piece_id, b.status
-    ${onePage(query)}`
-
-/** The same orders, by what needs no lot or piece to be looked up: for choosing a page among very many. */
-const SORTS_ON: Readonly<Record<string, SQL>> = {
-  code: sql`i.code`,
-  '-code': sql`i.code desc`,
-  bin: sql`p.pick_order, p.code, i.code`,
-  '-bin': sql`p.pick_order desc, p.code desc, i.code`,
-  expires: SORTS.expires!,
-  '-expires': SORTS['-expires']!,
-  onHand: SORTS.onHand!,
-  '-onHand': SORTS['-onHand']!,
-}
+const pageOf = (query: Query): SQL => sql`order by ${sortedBy(query.sort, COLUMNS, USUAL)} ${onePage(query)}`
 
 /** The items that a list of balances is narrowed to, by text and group. */
 function itemsOf(query: Query): SQL {
@@ -244,10 +234,11 @@ async function listBalancesOn(tx: Reader, query: Query, asOf: string): Promise<P
       limit 1`,
   )
   const { base, between, came, went } = startingFrom(end, asOf)
-  const byTrait = query.trait !== '' || query.value !== ''
-  const sort = query.sort in SORTS_ON ? query.sort : 'code'
+  const isNarrowed = query.trait !== '' || query.value !== '' || query.filter.length > 0
+  const isByCode = query.sort === '' || query.sort === 'code'
+  const order = sortedBy(query.sort, COLUMNS, USUAL)
   // By code, the first items that lie there at all hold every row of the page: the rest need not be sorted.
-  const leads = !byTrait && sort.endsWith('code') && query.page <= 20
+  const leads = !isNarrowed && isByCode && query.page <= 20
   const found = await rows<BalanceRow & { total: number }>(
     tx,
     sql`
@@ -274,24 +265,21 @@ async function listBalancesOn(tx: Reader, query: Query, asOf: string): Promise<P
               select i.id, i.code
               from items i
               where (i.id in (select item_id from b)) is true
-              order by ${SORTS_ON[sort]!}
+              order by i.code
               limit ${query.page * query.size}
             ),`
           : sql``
       } page as materialized (
-        select b.*, ${byTrait ? sql`count(*) over ()::int` : sql`(select count(*)::int from b)`} as total
+        select
+          b.*, row_number() over (order by ${order}) as place,
+          ${isNarrowed ? sql`count(*) over ()::int` : sql`(select count(*)::int from b)`} as total
         from b
-        join ${
-          leads
-            ? sql` first_items i on i.id = b.item_id`
-            : sql` items i on i.id = b.item_id join places p on p.id = b.place_id`
-        } ${
-          byTrait || sort.endsWith('expires')
-            ? sql` left join lots l on l.id = b.lot_id left join pieces c on c.id = b.piece_id`
-            : sql``
-        }
-        where ${ofTrait(query.trait, query.value)}
-        order by ${SORTS_ON[sort]!}, b.place_id, b.lot_id, b.piece_id, b.status
+        join ${leads ? sql`first_items` : sql`items`} i on i.id = b.item_id
+        join places p on p.id = b.place_id
+        left join lots l on l.id = b.lot_id
+        left join pieces c on c.id = b.piece_id
+        where ${ofTrait(query.trait, query.value)} and ${filteredBy(query.filter, COLUMNS)}
+        order by ${order}
         ${onePage(query)}
       )
       select
@@ -303,7 +291,7 @@ async function listBalancesOn(tx: Reader, query: Query, asOf: string): Promise<P
       left join lots l on l.id = b.lot_id
       left join pieces c on c.id = b.piece_id
       left join sites s on s.id = p.site_id
-      order by ${SORTS[query.sort] ?? SORTS.code!}`,
+      order by b.place`,
   )
   return {
     rows: found.map(({ total, ...row }) => {

@@ -1,7 +1,7 @@
 import { sql, type SQL } from 'drizzle-orm'
 import type { z } from 'zod'
 import { db, rows } from '~~/server/database/client'
-import { anywhere, MEASURED_ITEM, onePage } from '~~/server/database/sql'
+import { anywhere, filteredBy, MEASURED_ITEM, onePage, sortedBy, type ListColumns } from '~~/server/database/sql'
 import type { Paged } from '~~/shared/primitives'
 import type { SiteQuery } from '~~/shared/stock/requests'
 import { inGroup } from './queries'
@@ -24,6 +24,25 @@ export interface SiteStockRow {
   backOrder: string
   safety: string
 }
+
+/** Sums of a site and item, `a`, where they decide over the order or what is shown. */
+const SUMS = ['onHand', 'allocated', 'available', 'held', 'coming', 'inTransit', 'backOrder']
+const COLUMNS: ListColumns = {
+  code: { sql: sql`g.code`, kind: 'text' },
+  site: { sql: sql`g.name`, kind: 'text' },
+  safety: { sql: sql`g.safety_stock`, kind: 'number' },
+  onHand: { sql: sql`coalesce(a.on_hand, 0)`, kind: 'number' },
+  allocated: { sql: sql`coalesce(a.allocated, 0)`, kind: 'number' },
+  available: { sql: sql`coalesce(a.on_hand - a.allocated, 0)`, kind: 'number' },
+  held: { sql: sql`coalesce(a.held, 0)`, kind: 'number' },
+  coming: { sql: sql`coalesce(a.coming, 0)`, kind: 'number' },
+  inTransit: { sql: sql`coalesce(a.transit, 0)`, kind: 'number' },
+  backOrder: { sql: sql`greatest(coalesce(a.wanted - (a.on_hand - a.allocated), 0), 0)`, kind: 'number' },
+}
+const needsSums = (query: z.output<typeof SiteQuery>): boolean =>
+  [...query.sort.split(','), ...query.filter.map((filter) => filter.column)].some((key) =>
+    SUMS.includes(key.replace(/^-/, '')),
+  )
 
 /**
  * What each site holds of each item: on hand, allocated, available (on hand in status available, less allocated), on hold and the like, on order, on its way
@@ -103,23 +122,30 @@ export async function listBySite(query: z.output<typeof SiteQuery>): Promise<Pag
         join sales_orders o on o.id = l.order_id
         join customers c on c.id = o.customer_id
         where o.status = 'open' and l.shipped < l.quantity`
+  const isSummed = needsSums(query)
+  const order = sortedBy(query.sort, COLUMNS, sql`g.code, g.name`)
   const found = await rows<SiteStockRow & { total: number }>(
     db,
     sql`
-      with pairs as materialized (
-        select a.item_id, a.site_id, i.code, s.name
-        from (${pairs}) a
-        join ${MEASURED_ITEM} i on i.id = a.item_id and i.kind = 'stocked'
-        join sites s on s.id = a.site_id
-        where ${own}
+      with ${isSummed ? sql`a as materialized (${summed(facts(() => sql`true`))}),` : sql``} pairs as materialized (
+        select g.*, row_number() over (order by ${order}) as place
+        from (
+          select n.item_id, n.site_id, i.code, s.name, i.safety_stock
+          from (${pairs}) n
+          join items i on i.id = n.item_id and i.kind = 'stocked'
+          join sites s on s.id = n.site_id
+          where ${own}
+        ) g
+        ${isSummed ? sql`left join a on a.item_id = g.item_id and a.site_id = g.site_id` : sql``}
+        where ${filteredBy(query.filter, COLUMNS)}
       ),
       page as materialized (
         select *
         from pairs
-        order by ${query.sort === 'site' ? sql`name, code` : sql`code, name`}
+        order by place
         ${onePage(query)}
-      ),
-      a as (${summed(facts((column) => sql`${column} in (select item_id from page)`))})
+      )
+      ${isSummed ? sql`` : sql`, a as (${summed(facts((column) => sql`${column} in (select item_id from page)`))})`}
       select
         i.id || '|' || s.id as id, i.id as "itemId", i.code, i.name, s.id as "siteId", s.name as site, i.symbol,
         i.decimals, trim_scale(coalesce(a.on_hand, 0))::text as "onHand",
@@ -133,7 +159,7 @@ export async function listBySite(query: z.output<typeof SiteQuery>): Promise<Pag
       join ${MEASURED_ITEM} i on i.id = g.item_id
       join sites s on s.id = g.site_id
       left join a on a.item_id = g.item_id and a.site_id = g.site_id
-      order by ${query.sort === 'site' ? sql`s.name, i.code` : sql`i.code, s.name`}`,
+      order by g.place`,
   )
   return {
     rows: found.map(({ total, ...row }) => {

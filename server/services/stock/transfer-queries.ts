@@ -1,10 +1,12 @@
 import { sql } from 'drizzle-orm'
+import type { z } from 'zod'
 import { db, rows } from '~~/server/database/client'
-import { anywhere, MEASURED_ITEM, onePage } from '~~/server/database/sql'
+import { anywhere, filteredBy, MEASURED_ITEM, namedColumns, onePage, sortedBy } from '~~/server/database/sql'
 import { Refusal } from '~~/server/utils/refusal'
 import { loadPostings } from '../../ledger/postings'
 
 import { onTheWay } from './on-the-way'
+import type { Page, Paged } from '~~/shared/primitives'
 import type { TransferLineRow } from '~~/shared/stock/answers'
 
 export interface TransferRow {
@@ -21,55 +23,62 @@ export interface TransferRow {
   late: boolean
 }
 
-export async function listTransfers(
-  query: { page: number; size: number; search: string },
-  today: string,
-): Promise<{ rows: TransferRow[]; total: number }> {
-  const where =
-    query.search === ''
-      ? sql`true`
-      : sql`
-        (
-          t.number ilike ${anywhere(query.search)}
-            or exists (
-              select 1
-              from transfer_lines l
-              join items i on i.id = l.item_id
-              where l.transfer_id = t.id
-                and (i.code ilike ${anywhere(query.search)} or i.name ilike ${anywhere(query.search)})
-            )
-        )`
-  const [count] = await rows<{ total: number }>(db, sql`select count(*)::int as total from transfers t where ${where}`)
-  return {
-    total: count!.total,
-    rows: await rows<TransferRow>(
-      db,
-      sql`
-        select
-          t.id, t.number, f.name as "from", g.name as "to", t.leaves_on as "leavesOn", t.due_on as "dueOn",
-          t.status, count(l.id)::int as lines, t.status = 'open' and t.due_on < ${today} as late,
-          case
-            when t.status <> 'open' then t.status
-            when bool_or(l.shipped > l.received + l.lost) then 'on the way'
-            when bool_or(l.shipped > 0) then 'part arrived'
-            else 'to leave'
-          end as state,
-          string_agg(
-            l.entered || ' ' || (select symbol from units where code = l.unit) || ' ' || i.code, ', '
-            order by l.line
-          ) as summary
-        from transfers t
-        join sites f on f.id = t.from_site_id
-        join sites g on g.id = t.to_site_id
-        join transfer_lines l on l.transfer_id = t.id
-        join items i on i.id = l.item_id
-        where ${where}
-        group by t.id, f.name, g.name
-        order by t.status = 'open' desc, t.due_on desc, t.id desc
-        ${onePage(query)}`,
-    ),
-  }
+export async function listTransfers(query: z.output<typeof Page>, today: string): Promise<Paged<TransferRow>> {
+  const like = anywhere(query.search)
+  const from = sql`
+    (
+      select
+        t.id, t.number, f.name as "from", g.name as "to", t.leaves_on as "leavesOn", t.due_on as "dueOn",
+        t.status, count(l.id)::int as lines, t.status = 'open' and t.due_on < ${today} as late,
+        case
+          when t.status <> 'open' then t.status
+          when bool_or(l.shipped > l.received + l.lost) then 'on the way'
+          when bool_or(l.shipped > 0) then 'part arrived'
+          else 'to leave'
+        end as state,
+        string_agg(
+          l.entered || ' ' || (select symbol from units where code = l.unit) || ' ' || i.code, ', '
+          order by l.line
+        ) as summary
+      from transfers t
+      join sites f on f.id = t.from_site_id
+      join sites g on g.id = t.to_site_id
+      join transfer_lines l on l.transfer_id = t.id
+      join items i on i.id = l.item_id
+      where ${query.search} = ''
+        or t.number ilike ${like}
+        or exists (
+          select 1
+          from transfer_lines o
+          join items n on n.id = o.item_id
+          where o.transfer_id = t.id and (n.code ilike ${like} or n.name ilike ${like})
+        )
+      group by t.id, f.name, g.name
+    ) list`
+  const where = filteredBy(query.filter, TRANSFER_COLUMNS)
+  const [count] = await rows<{ total: number }>(db, sql`select count(*)::int as total from ${from} where ${where}`)
+  const list = await rows<TransferRow>(
+    db,
+    sql`
+      select *
+      from ${from}
+      where ${where}
+      order by ${sortedBy(query.sort, TRANSFER_COLUMNS, sql`status = 'open' desc, "dueOn" desc, id desc`)}
+      ${onePage(query)}`,
+  )
+  return { rows: list, total: count!.total }
 }
+
+const TRANSFER_COLUMNS = namedColumns({
+  number: 'text',
+  from: 'text',
+  to: 'text',
+  summary: 'text',
+  leavesOn: 'day',
+  dueOn: 'day',
+  state: 'text',
+  lines: 'number',
+})
 
 export async function loadTransfer(id: number) {
   const [transfer] = await rows<{

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
-import { anywhere, MEASURED_ITEM, onePage } from '~~/server/database/sql'
+import { anywhere, filteredBy, MEASURED_ITEM, namedColumns, onePage, sortedBy } from '~~/server/database/sql'
 import { batches } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
@@ -82,6 +82,18 @@ export async function revise(tx: Tx, actor: Actor, itemId: number, from: number 
   return saveOne(tx, actor, shapeOf('bills'), { id: null, version: null, definition: fields })
 }
 
+const BILL_COLUMNS = namedColumns({
+  code: 'text',
+  name: 'text',
+  source: 'text',
+  state: 'text',
+  revision: 'number',
+  fromOn: 'day',
+  lines: 'number',
+  drafts: 'number',
+  breakDowns: 'number',
+})
+
 /** Items that have a structure or want one: made, kits, and bulk that is broken down. */
 export async function listBills(
   reader: Reader,
@@ -130,9 +142,13 @@ export async function listBills(
               and exists (select 1 from boms d where d.item_id = i.id and d.from_on is null)
           )
       )`
-  const [count] = await rows<{ total: number }>(reader, sql`select count(*)::int as total from (${found}) f`)
+  const narrowed = sql`from (${found}) f where ${filteredBy(query.filter, BILL_COLUMNS)}`
+  const [count] = await rows<{ total: number }>(reader, sql`select count(*)::int as total ${narrowed}`)
   return {
-    rows: await rows(reader, sql`select * from (${found}) f order by code ${onePage(query)}`),
+    rows: await rows(
+      reader,
+      sql`select * ${narrowed} order by ${sortedBy(query.sort, BILL_COLUMNS, sql`code`)} ${onePage(query)}`,
+    ),
     total: count!.total,
   }
 }

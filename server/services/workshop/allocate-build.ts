@@ -99,7 +99,7 @@ export async function makeReady(
   if (edit.whole && missing.length > 0) {
     throw new Refusal(
       'short',
-      `Not everything is there: ${missing.join(', ')} missing. Set aside what is there, or see below what can be done.`,
+      `Not everything is there: ${missing.join(', ')} missing. Allocate what is there, or see below what can be done.`,
     )
   }
   const status = build.status === 'draft' && missing.length === 0 ? 'ready' : build.status

@@ -1,21 +1,31 @@
-import { sql, type SQL } from 'drizzle-orm'
+import { sql } from 'drizzle-orm'
 import type { z } from 'zod'
 import { db, rows } from '~~/server/database/client'
-import { anywhere, freeQuantity, MEASURED_ITEM, onePage } from '~~/server/database/sql'
+import {
+  anywhere,
+  filteredBy,
+  freeQuantity,
+  MEASURED_ITEM,
+  namedColumns,
+  onePage,
+  sortedBy,
+} from '~~/server/database/sql'
 import type { Paged } from '~~/shared/primitives'
 import type { JobQuery } from '~~/shared/workshop/requests'
 import type { JobRow } from '~~/shared/workshop/answers'
 
-const SORTS: Readonly<Record<string, SQL>> = {
-  dueOn: sql`"dueOn", number`,
-  '-dueOn': sql`"dueOn" desc, number desc`,
-  number: sql`number`,
-  '-number': sql`number desc`,
-  code: sql`code, "dueOn"`,
-  '-code': sql`code desc, "dueOn"`,
-  releaseOn: sql`"releaseOn" nulls last, number`,
-  '-releaseOn': sql`"releaseOn" desc nulls last, number`,
-}
+const JOB_COLUMNS = namedColumns({
+  dueOn: 'day',
+  releaseOn: 'day',
+  number: 'text',
+  code: 'text',
+  name: 'text',
+  sort: 'text',
+  quantity: 'number',
+  made: 'number',
+  status: 'text',
+  forWhat: 'text',
+})
 
 /** Builds, kit packings and break-downs, what is started first, then by the day they are due; with what is short of them on their site. */
 export async function listJobs(query: z.output<typeof JobQuery>): Promise<Paged<JobRow>> {
@@ -63,10 +73,14 @@ export async function listJobs(query: z.output<typeof JobQuery>): Promise<Paged<
           or number ilike ${anywhere(query.search)}
           or code ilike ${anywhere(query.search)}
           or name ilike ${anywhere(query.search)}
-      )`
+      )
+      and ${filteredBy(query.filter, JOB_COLUMNS)}`
   const [count] = await rows<{ total: number }>(db, sql`select count(*)::int as total from (${all}) j where ${where}`)
-  const order =
-    SORTS[query.sort] ?? sql`(status = 'started') desc, (status in ('draft', 'ready', 'planned')) desc, "dueOn", number`
+  const order = sortedBy(
+    query.sort,
+    JOB_COLUMNS,
+    sql`(status = 'started') desc, (status in ('draft', 'ready', 'planned')) desc, "dueOn", number`,
+  )
   const found = await rows<JobRow>(
     db,
     sql`

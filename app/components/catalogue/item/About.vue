@@ -24,7 +24,7 @@ const tabs = computed(() => [
     ? [{ key: 'structure', name: props.source === 'kit' ? 'Contents' : 'Bill of materials' }]
     : []),
   { key: 'break-down', name: props.source === 'broken down' ? 'Comes from' : 'Break-down' },
-  { key: 'used', name: 'Goes into', count: props.sheet.whereUsed.length },
+  { key: 'used', name: 'Where used', count: props.sheet.whereUsed.length },
   { key: 'moves', name: 'Moves' },
   { key: 'changes', name: 'Changes' },
 ])

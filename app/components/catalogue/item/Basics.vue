@@ -47,8 +47,8 @@ watch(
 </script>
 
 <template>
-  <div class="grid grid-cols-6 gap-3">
-    <FormText
+  <div class="grid grid-cols-2 md:grid-cols-6 gap-3">
+    <UiTextField
       v-model="form.code"
       label="Code"
       :error="fields.code"
@@ -57,9 +57,9 @@ watch(
       :hint-act="free && form.code !== free ? 'take it' : undefined"
       @hint-act="form.code = free!"
     />
-    <FormText v-model="form.name" label="Name" class="col-span-3" :error="fields.name" :disabled="disabled" />
-    <div class="col-span-2 flex items-start gap-1">
-      <FormSelect
+    <UiTextField v-model="form.name" label="Name" class="md:col-span-3" :error="fields.name" :disabled="disabled" />
+    <div class="sm:col-span-2 flex items-start gap-1">
+      <UiChoice
         v-model="form.groupId"
         label="Group"
         class="min-w-0 flex-1"
@@ -69,21 +69,21 @@ watch(
         :empty="form.groupId === null ? 'Choose …' : undefined"
       /><UiButton v-if="!disabled" class="mt-[1.45rem]" aria-label="Add a group" @click="adding = true">+</UiButton>
     </div>
-    <FormText
+    <UiTextField
       v-model="form.name2"
       label="Name in a second language"
-      class="col-span-4"
+      class="md:col-span-4"
       :error="fields.name2"
       :disabled="disabled"
     />
-    <FormSelect
+    <UiChoice
       v-model="form.kind"
       label="Kind"
       :error="fields.kind"
       :disabled="disabled"
       :options="ITEM_KINDS.map((s) => ({ value: s, name: s === 'stocked' ? 'held in stock' : 'service, not held' }))"
     />
-    <FormSelect
+    <UiChoice
       :key="used ? 'asked' : 'plain'"
       :model-value="form.status"
       label="Status"

@@ -22,7 +22,7 @@ const columns = computed<GridColumn[]>(() => [
   { key: 'code', name: 'Code' },
   {
     key: 'kind',
-    name: 'Is a',
+    name: 'Kind',
     kind: 'choice',
     width: '8rem',
     options: [
@@ -44,7 +44,7 @@ const reads = (code: string): string => {
     <p class="mb-2 text-fine text-soft">
       Each finds the item; a barcode finds the unit too: the carton has its own. With the cursor in a line, scan it.
     </p>
-    <FormGrid
+    <UiGrid
       v-model="form.codes"
       label="Codes and barcodes"
       path="codes"
@@ -60,7 +60,7 @@ const reads = (code: string): string => {
           {{ reads(row.code) }}
         </p></template
       >
-    </FormGrid>
+    </UiGrid>
     <UiButton v-if="itemId" small class="mt-2 ml-1" @click="printing = true">Print labels</UiButton>
     <CatalogueLabels
       v-if="printing && itemId"

@@ -25,29 +25,29 @@ const columns = computed<GridColumn[]>(() => [
 
 <template>
   <div class="grid gap-4">
-    <div class="grid grid-cols-6 gap-3">
-      <FormAmount
+    <div class="grid grid-cols-2 md:grid-cols-6 gap-3">
+      <UiAmountField
         v-model="form.safetyStock"
         label="Safety stock"
         :item="drawnItem(form)"
         :error="fields.safetyStock"
         :disabled="disabled"
       />
-      <FormAmount
+      <UiAmountField
         v-model="form.reorderPoint"
         label="Reorder point"
         :item="drawnItem(form)"
         :error="fields.reorderPoint"
         :disabled="disabled"
       />
-      <FormAmount
+      <UiAmountField
         v-model="form.targetStock"
         label="Target"
         :item="drawnItem(form)"
         :error="fields.targetStock"
         :disabled="disabled"
       />
-      <FormAmount
+      <UiAmountField
         v-model="form.maximumStock"
         label="Maximum"
         :item="drawnItem(form)"
@@ -58,7 +58,7 @@ const columns = computed<GridColumn[]>(() => [
     <div>
       <h3 class="mb-1 font-semibold">By site and season</h3>
       <p class="mb-2 text-fine text-soft">What is left empty stays as above. A season may run over the new year.</p>
-      <FormGrid
+      <UiGrid
         v-model="form.marks"
         label="Stock marks by site and season"
         path="marks"

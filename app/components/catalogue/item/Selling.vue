@@ -30,17 +30,17 @@ const columns = computed<GridColumn[]>(() => [
     width: '8rem',
     options: references.units.filter((u) => !u.retired).map((u) => ({ value: u.code, name: u.name, code: u.symbol })),
   },
-  { key: 'fromQuantity', name: 'From a quantity of', kind: 'number', width: '8rem' },
+  { key: 'fromQuantity', name: 'From quantity', kind: 'number', width: '8rem' },
   { key: 'fromOn', name: 'From the day', kind: 'date', width: '9.5rem' },
   { key: 'untilOn', name: 'Until', kind: 'date', width: '9.5rem' },
-  { key: 'price', name: 'Price for one', kind: 'number', width: '7rem' },
+  { key: 'price', name: 'Unit price', kind: 'number', width: '7rem' },
 ])
 </script>
 
 <template>
   <div class="grid gap-4">
-    <div class="grid grid-cols-6 gap-3">
-      <FormText
+    <div class="grid grid-cols-2 md:grid-cols-6 gap-3">
+      <UiTextField
         v-model="form.price"
         label="Selling price"
         right
@@ -48,9 +48,15 @@ const columns = computed<GridColumn[]>(() => [
         :error="fields.price"
         :disabled="fixed"
       />
-      <FormText v-model="form.lowestPrice" label="Never below" right :error="fields.lowestPrice" :disabled="fixed" />
-      <FormText v-model="form.highestPrice" label="Never above" right :error="fields.highestPrice" :disabled="fixed" />
-      <FormText
+      <UiTextField v-model="form.lowestPrice" label="Never below" right :error="fields.lowestPrice" :disabled="fixed" />
+      <UiTextField
+        v-model="form.highestPrice"
+        label="Never above"
+        right
+        :error="fields.highestPrice"
+        :disabled="fixed"
+      />
+      <UiTextField
         v-model="form.standardCost"
         label="Standard cost"
         right
@@ -62,7 +68,7 @@ const columns = computed<GridColumn[]>(() => [
     <p v-if="fixed && !disabled" class="text-fine text-soft">Selling prices are set by an owner or a planner.</p>
     <div>
       <h3 class="mb-1 font-semibold">Prices by unit, quantity and customer</h3>
-      <FormGrid
+      <UiGrid
         v-model="form.prices"
         label="Selling prices"
         path="prices"

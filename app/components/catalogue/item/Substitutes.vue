@@ -24,7 +24,7 @@ const COLUMNS: GridColumn[] = [
 </script>
 
 <template>
-  <FormGrid
+  <UiGrid
     v-model="form.substitutes"
     label="Substitutes"
     path="substitutes"
@@ -36,12 +36,12 @@ const COLUMNS: GridColumn[] = [
     empty="Nothing stands in for it."
   >
     <template #itemId="{ row, at, error }"
-      ><FormItem
+      ><UiItemField
         v-model="row.itemId"
         :label="`Substitute, line ${at + 1}`"
         hide-label
         :error="error"
         :shown="row.itemId === null ? null : names[row.itemId]"
     /></template>
-  </FormGrid>
+  </UiGrid>
 </template>

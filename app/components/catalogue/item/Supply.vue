@@ -24,16 +24,16 @@ const columns = computed<GridColumn[]>(() => [
   },
   { key: 'supplierCode', name: 'Their code', width: '8rem' },
   { key: 'unit', name: 'Ordered in', kind: 'choice', options: unitOptions.value, width: '8rem' },
-  { key: 'price', name: 'Price for one', kind: 'number', width: '6.5rem' },
-  { key: 'minimum', name: 'At least', kind: 'number', width: '5rem' },
-  { key: 'multiple', name: 'In steps of', kind: 'number', width: '5.5rem' },
-  { key: 'leadDays', name: 'Working days', kind: 'number', width: '6rem' },
+  { key: 'price', name: 'Unit price', kind: 'number', width: '6.5rem' },
+  { key: 'minimum', name: 'Minimum order quantity', kind: 'number', width: '5rem' },
+  { key: 'multiple', name: 'Order multiple', kind: 'number', width: '5.5rem' },
+  { key: 'leadDays', name: 'Lead time (working days)', kind: 'number', width: '6rem' },
 ])
 const TIERS: GridColumn[] = [
-  { key: 'fromQuantity', name: 'from a quantity of', kind: 'number', width: '9rem' },
-  { key: 'fromOn', name: 'from the day', kind: 'date', width: '10rem' },
-  { key: 'untilOn', name: 'until', kind: 'date', width: '10rem' },
-  { key: 'price', name: 'price for one', kind: 'number', width: '8rem' },
+  { key: 'fromQuantity', name: 'From quantity', kind: 'number', width: '9rem' },
+  { key: 'fromOn', name: 'From', kind: 'date', width: '10rem' },
+  { key: 'untilOn', name: 'Until', kind: 'date', width: '10rem' },
+  { key: 'price', name: 'Tier price', kind: 'number', width: '8rem' },
 ]
 const POLICY: Readonly<Record<string, string>> = {
   sealed: 'always packed ahead',
@@ -81,17 +81,17 @@ const blankTerms = () => ({
 
 <template>
   <div class="grid gap-4">
-    <div class="grid grid-cols-6 gap-3">
-      <FormSelect
+    <div class="grid grid-cols-2 md:grid-cols-6 gap-3">
+      <UiChoice
         v-model="form.source"
-        label="Comes by being"
-        :class="form.source === 'bought' && 'col-span-2'"
+        label="Source"
+        :class="form.source === 'bought' && 'sm:col-span-2'"
         :error="fields.source"
         :disabled="disabled"
         :options="ITEM_SOURCES.map((s) => ({ value: s, name: s }))"
         v-bind="follow('source').hintAct ? follow('source') : { hint: changed }"
       />
-      <FormSelect
+      <UiChoice
         v-if="form.source === 'moved from another site'"
         v-model="form.fromSiteId"
         label="From the site"
@@ -100,16 +100,16 @@ const blankTerms = () => ({
         empty="Choose …"
         :options="references.choices(references.sites, form.fromSiteId)"
       />
-      <FormText
+      <UiTextField
         v-if="form.source !== 'bought'"
         v-model="form.leadDays"
-        label="Working days it takes"
+        label="Lead time (working days)"
         right
         :error="fields.leadDays"
         :disabled="disabled"
         v-bind="follow('leadDays')"
       />
-      <FormSelect
+      <UiChoice
         v-if="form.source === 'kit'"
         v-model="form.kitPolicy"
         label="Shipped"
@@ -118,15 +118,15 @@ const blankTerms = () => ({
         :options="KIT_POLICIES.map((p) => ({ value: p, name: p }))"
         :hint="POLICY[form.kitPolicy]"
       />
-      <FormSelect
+      <UiChoice
         v-model="form.tracking"
-        label="Tracked by"
+        label="Tracking"
         :disabled="moved || disabled"
         :error="fields.tracking"
         :options="TRACKINGS.map((t) => ({ value: t, name: t === 'none' ? 'quantity only' : t }))"
         v-bind="follow('tracking')"
       />
-      <FormText
+      <UiTextField
         v-model="form.shelfLifeDays"
         label="Shelf life, days"
         right
@@ -134,15 +134,15 @@ const blankTerms = () => ({
         :disabled="disabled"
         v-bind="follow('shelfLifeDays')"
       />
-      <FormSelect
+      <UiChoice
         v-model="form.orderRule"
-        label="An order is for"
+        label="Lot-sizing rule"
         :error="fields.orderRule"
         :disabled="disabled"
         :options="ORDER_RULES.map((rule) => ({ value: rule, name: RULE[rule]! }))"
         :hint="RULE_SAYS[form.orderRule]"
       />
-      <FormText
+      <UiTextField
         v-if="form.orderRule === 'cover'"
         v-model="form.coverDays"
         label="Days it covers"
@@ -150,7 +150,7 @@ const blankTerms = () => ({
         :error="fields.coverDays"
         :disabled="disabled"
       />
-      <FormText
+      <UiTextField
         v-if="form.orderRule === 'economic' || form.orderRule === 'least cost'"
         v-model="form.orderCost"
         label="An order costs"
@@ -158,7 +158,7 @@ const blankTerms = () => ({
         :error="fields.orderCost"
         :disabled="disabled"
       />
-      <FormText
+      <UiTextField
         v-if="form.orderRule === 'economic' || form.orderRule === 'least cost'"
         v-model="form.holdingPercent"
         label="Holding, % a year"
@@ -167,31 +167,31 @@ const blankTerms = () => ({
         :disabled="disabled"
         hint="of its value; empty is 20"
       />
-      <FormAmount
+      <UiAmountField
         v-model="form.maximumOrder"
-        label="At most an order"
+        label="Maximum order quantity"
         :item="drawnItem(form)"
         :error="fields.maximumOrder"
         :disabled="disabled"
       />
-      <FormText
+      <UiTextField
         v-model="form.pullInDays"
-        label="Pulled in, days"
+        label="Pull-in window (days)"
         right
         :error="fields.pullInDays"
         :disabled="disabled"
         hint="empty: the lead time"
       />
-      <FormAmount
+      <UiAmountField
         v-model="form.usualOrder"
-        label="Usual order"
+        label="Fixed order quantity"
         :item="drawnItem(form)"
         :error="fields.usualOrder"
         :disabled="disabled"
       />
-      <FormSelect
+      <UiChoice
         v-model="form.costing"
-        label="Costed by"
+        label="Costing method"
         :error="fields.costing"
         :disabled="disabled"
         :options="COSTINGS.map((c) => ({ value: c, name: c }))"
@@ -201,7 +201,7 @@ const blankTerms = () => ({
     </div>
     <div v-if="form.source === 'bought' || form.terms.length">
       <h3 class="mb-1 font-semibold">Suppliers' terms</h3>
-      <FormGrid
+      <UiGrid
         v-model="form.terms"
         label="Suppliers' terms"
         path="terms"
@@ -218,7 +218,7 @@ const blankTerms = () => ({
             <p v-if="references.currencyOf(row.supplierId)" class="text-fine text-soft">
               Prices in {{ references.currencyOf(row.supplierId) }}, the supplier's currency.
             </p>
-            <FormGrid
+            <UiGrid
               v-model="row.tiers"
               :label="`Price tiers of line ${at + 1}`"
               :path="`terms.${at}.tiers`"
@@ -230,7 +230,7 @@ const blankTerms = () => ({
             />
           </div>
         </template>
-      </FormGrid>
+      </UiGrid>
     </div>
     <CatalogueQuickAdd
       v-if="adding"

@@ -12,16 +12,16 @@ const LINKS: GridColumn[] = [
 
 <template>
   <div class="grid gap-4">
-    <div class="grid grid-cols-[14rem_1fr_1fr] gap-4">
+    <div class="grid grid-cols-1 md:grid-cols-[14rem_1fr_1fr] gap-4">
       <CataloguePicture v-model="form.pictureId" :disabled="disabled" />
-      <FormText
+      <UiTextField
         v-model="form.purchaseText"
         label="Text on purchase orders"
         :lines="5"
         :error="fields.purchaseText"
         :disabled="disabled"
       />
-      <FormText
+      <UiTextField
         v-model="form.salesText"
         label="Text on orders and delivery notes"
         :lines="5"
@@ -29,10 +29,10 @@ const LINKS: GridColumn[] = [
         :disabled="disabled"
       />
     </div>
-    <FormText v-model="form.note" label="Note" :lines="2" :error="fields.note" :disabled="disabled" />
+    <UiTextField v-model="form.note" label="Note" :lines="2" :error="fields.note" :disabled="disabled" />
     <div>
       <h3 class="mb-1 font-semibold">Links</h3>
-      <FormGrid
+      <UiGrid
         v-model="form.links"
         label="Links"
         path="links"

@@ -61,10 +61,10 @@ const contradiction = computed(() =>
 </script>
 
 <template>
-  <div class="grid gap-8" :class="ladder && 'grid-cols-[1fr_20rem]'">
+  <div class="grid gap-8" :class="ladder && 'grid-cols-1 md:grid-cols-[1fr_20rem]'">
     <div class="grid content-start gap-4">
-      <div class="grid grid-cols-3 gap-3">
-        <FormSelect
+      <div class="grid grid-cols-2 md:grid-cols-3 gap-3">
+        <UiChoice
           v-model="form.stockUnit"
           label="Stock unit"
           :disabled="moved || disabled"
@@ -72,7 +72,7 @@ const contradiction = computed(() =>
           :options="unitOptions"
           v-bind="follow('stockUnit')"
         />
-        <FormText
+        <UiTextField
           v-model="form.finestStep"
           label="Finest step"
           right
@@ -83,7 +83,7 @@ const contradiction = computed(() =>
         <div class="flex items-end pb-1">
           <UiButton v-if="!disabled" small @click="adding = true">Add a unit of your own</UiButton>
         </div>
-        <FormSelect
+        <UiChoice
           v-model="form.buyingUnit"
           label="Buying unit"
           :error="fields.buyingUnit"
@@ -91,7 +91,7 @@ const contradiction = computed(() =>
           :options="unitOptions"
           v-bind="follow('buyingUnit')"
         />
-        <FormSelect
+        <UiChoice
           v-model="form.sellingUnit"
           label="Selling unit"
           :error="fields.sellingUnit"
@@ -99,7 +99,7 @@ const contradiction = computed(() =>
           :options="unitOptions"
           v-bind="follow('sellingUnit')"
         />
-        <FormSelect
+        <UiChoice
           v-model="form.makingUnit"
           label="Making unit"
           :error="fields.makingUnit"
@@ -114,7 +114,7 @@ const contradiction = computed(() =>
           A carton holds 24 pieces; one metre of this cloth is 1.32 m². What is true of every item (kg and g, m and cm)
           needs no line.
         </p>
-        <FormGrid
+        <UiGrid
           v-model="form.relations"
           label="Packs and bridges"
           path="relations"

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { DefinitionRow } from '~~/shared/catalogue/answers'
 import { rightToChange } from '~~/shared/catalogue/definitions'
+import type { DataColumn } from '~/composables/ui/data-column'
 import { DEFINITION_FORMS, type ListKind } from '~/composables/catalogue/definition-forms'
 const route = useRoute()
 const router = useRouter()
@@ -13,17 +14,12 @@ if (!(kind.value in DEFINITION_FORMS)) {
 const about = computed(() => DEFINITION_FORMS[kind.value])
 const { data, refresh } = await useFetch<DefinitionRow[]>(() => `/api/catalogue/definitions/${kind.value}`)
 const open = ref<number | 'new' | null>(route.query.open ? Number(route.query.open) : null)
-const search = ref('')
 const showRetired = ref(false)
-const field = useTemplateRef('field')
+const list = useTemplateRef('list')
 const mayEdit = computed(() => session.allows(rightToChange(kind.value)))
 
 const found = computed(() =>
-  (data.value ?? []).filter(
-    (row) =>
-      (showRetired.value || !row.retired || row.id === open.value) &&
-      `${row.code} ${row.name} ${row.summary}`.toLowerCase().includes(search.value.toLowerCase()),
-  ),
+  (data.value ?? []).filter((row) => showRetired.value || !row.retired || row.id === open.value),
 )
 /** Groups stand as the tree that they are. */
 const rows = computed(() => {
@@ -32,23 +28,22 @@ const rows = computed(() => {
   }
   return references.tree.flatMap((group) => {
     const row = found.value.find((r) => r.id === group.id)
-    return row ? [{ ...row, depth: search.value ? 0 : group.depth }] : []
+    return row ? [{ ...row, depth: group.depth }] : []
   })
 })
-const columns = computed(() => {
-  let name
-  if (kind.value === 'groups') {
-    name = 'Numbering'
-  } else if (kind.value === 'units') {
-    name = 'Measures'
-  } else {
-    name = ''
-  }
+const columns = computed<readonly DataColumn[]>(() => {
+  const titles: Readonly<Record<string, string>> = { groups: 'Numbering', units: 'Measures' }
   return [
-    { key: 'name', name: about.value.one[0]!.toUpperCase() + about.value.one.slice(1), wrap: true },
-    ...(kind.value === 'calendars' ? [] : [{ key: 'code', name: 'Code' }]),
-    { key: 'says', name, wrap: true },
-    { key: 'used', name: about.value.used, right: true },
+    {
+      key: 'name',
+      name: about.value.one[0]!.toUpperCase() + about.value.one.slice(1),
+      wrap: true,
+      isFixed: true,
+      ...(kind.value === 'groups' && { isSortable: false }),
+    },
+    ...(kind.value === 'calendars' ? [] : [{ key: 'code', name: 'Code', width: 130 }]),
+    ...(open.value === null ? [{ key: 'summary', name: titles[kind.value] ?? 'About', wrap: true }] : []),
+    { key: 'used', name: about.value.used, kind: 'number', width: 110 },
   ]
 })
 watch(open, (id) => {
@@ -64,7 +59,7 @@ useKeys([
       }
     },
   },
-  { key: 'f', summary: 'filter this list', act: () => field.value?.focus() },
+  { key: 'f', summary: 'filter this list', act: () => list.value?.focusSearch() },
 ])
 useHead({ title: () => `${about.value.title} · Tsumiki` })
 async function changed(id?: number | null): Promise<void> {
@@ -79,18 +74,25 @@ async function changed(id?: number | null): Promise<void> {
   <div>
     <CatalogueLists />
     <UiHead :title="about.title" :summary="about.summary">
-      <UiSearch ref="field" v-model="search" :label="`Filter ${about.title.toLowerCase()}`" />
-      <FormCheck v-if="data?.some((row) => row.retired)" v-model="showRetired" label="Retired too" />
+      <UiCheckField v-if="data?.some((row) => row.retired)" v-model="showRetired" label="Retired too" />
       <a :href="`/api/catalogue/tables/${kind}`" class="text-soft underline" download>Export CSV</a>
       <NuxtLink v-if="mayEdit" :to="`/catalogue/files?table=${kind}`" class="text-soft underline"
-        >Bring in a file</NuxtLink
+        >Import a file</NuxtLink
       >
       <UiButton v-if="mayEdit" primary @click="open = 'new'">New {{ about.one }}</UiButton>
     </UiHead>
-    <div class="grid items-start gap-4" :class="open === null ? '' : 'grid-cols-[minmax(0,2fr)_minmax(0,3fr)]'">
+    <div
+      class="grid items-start gap-4"
+      :class="open === null ? '' : 'grid-cols-1 md:grid-cols-[minmax(0,2fr)_minmax(0,3fr)]'"
+    >
       <UiSheet flush>
-        <UiTable
-          :columns="open === null ? columns : columns.filter((c) => c.key !== 'says')"
+        <UiDataTable
+          :key="kind"
+          ref="list"
+          :list="`definitions: ${kind}`"
+          is-embedded
+          :search-label="`Filter ${about.title.toLowerCase()}`"
+          :columns="columns"
           :rows="rows"
           :label="about.title"
           :open="
@@ -106,12 +108,12 @@ async function changed(id?: number | null): Promise<void> {
             >{{ ' ' }} <UiTag v-if="row.retired">retired</UiTag></template
           >
           <template #used="{ row }">{{ row.used || '' }}</template>
-        </UiTable>
-        <UiEmpty
-          v-if="rows.length === 0"
-          :title="search ? 'None fits' : `No ${about.one} yet`"
-          :summary="search ? 'Change the filter.' : about.empty"
-        />
+          <template #empty
+            ><UiEmptyState
+              :title="data?.length ? 'None fits' : `No ${about.one} yet`"
+              :summary="data?.length ? 'Change the filter.' : about.empty"
+          /></template>
+        </UiDataTable>
       </UiSheet>
       <Suspense v-if="open !== null"
         ><CatalogueDefinition

@@ -139,11 +139,11 @@ onBeforeRouteLeave(
         :wrong="wrongCell"
         @keep="save"
       />
-      <UiEmpty
+      <UiEmptyState
         v-else
         title="Nothing is forecast yet"
         summary="Compute it from past sales, add an item and type or paste, or bring a file in."
-        ><UiButton v-if="editable" primary @click="over.compute = true">Compute from past sales</UiButton></UiEmpty
+        ><UiButton v-if="editable" primary @click="over.compute = true">Compute from past sales</UiButton></UiEmptyState
       >
     </UiSheet>
     <DemandForecastItem
@@ -170,7 +170,7 @@ onBeforeRouteLeave(
     />
     <DemandChangeCells ref="cellDialogs" :grid="grid" :range="range" :step="forecast.step" />
     <DemandForecastCopy ref="copyDialogs" :forecast="forecast" :rows="grid.rows.value.length" />
-    <UiConfirm
+    <UiDialog
       v-model="over.out"
       title="Take rows out of this forecast"
       :act="`Take ${chosen.length} ${plural(chosen.length, 'row', 'rows')} out`"
@@ -186,7 +186,7 @@ onBeforeRouteLeave(
       <p v-if="chosen.length > 12" class="text-soft">and {{ chosen.length - 12 }} more</p>
       <p class="mt-2 text-fine text-soft">
         Their figures go, and how they were computed. The items and their history stay.
-      </p></UiConfirm
+      </p></UiDialog
     >
   </div>
 </template>

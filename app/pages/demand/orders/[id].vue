@@ -144,7 +144,7 @@ async function save(confirmed = false): Promise<void> {
       Sold outside the allowed prices: {{ order.outsideLimits.join(' ') }}
     </p>
     <UiProblem v-if="!editing" :text="cancelling ? '' : detail" class="mb-3" />
-    <UiConfirm
+    <UiDialog
       v-model="cancelling"
       :title="`Cancel ${order.number}?`"
       act="Cancel the order"
@@ -160,16 +160,16 @@ async function save(confirmed = false): Promise<void> {
         }}
         What is allocated to it is free again. It can be opened again later.
       </p>
-    </UiConfirm>
+    </UiDialog>
     <form v-if="editing" @submit.prevent="save()">
       <UiProblem :text="Object.keys(fields).length || effects.length ? '' : detail" class="mb-3" />
       <UiSheet title="Change the order" class="mb-4">
-        <div class="mb-4 grid grid-cols-[12rem_1fr] gap-3">
-          <FormText v-model="form.dueOn" label="Due on" type="date" :error="fields.dueOn" /><FormText
+        <div class="mb-4 grid grid-cols-1 md:grid-cols-[12rem_1fr] gap-3">
+          <UiDateField v-model="form.dueOn" label="Due on" :error="fields.dueOn" /><UiTextField
             v-model="form.note"
             label="Note"
             :error="fields.note"
-          /><FormText v-model="form.priority" label="Priority" right :error="fields.priority" /><FormSelect
+          /><UiTextField v-model="form.priority" label="Priority" right :error="fields.priority" /><UiChoice
             v-if="references.sites.length > 1"
             v-model="form.siteId"
             class="w-72"

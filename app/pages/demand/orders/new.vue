@@ -53,15 +53,15 @@ async function save(confirmed = false): Promise<void> {
 <template>
   <form @submit.prevent="save()">
     <UiHead title="New sales order"
-      ><UiButton @click="leave">Leave it</UiButton
+      ><UiButton @click="leave">Cancel</UiButton
       ><UiButton primary type="submit" :busy="busy">Enter the order</UiButton></UiHead
     >
     <UiDraft :since="draft.since.value" @anew="draft.beginAnew()" />
     <UiProblem :text="Object.keys(fields).length || effects.length ? '' : detail" class="mb-3" />
     <UiSheet>
-      <div class="mb-5 grid grid-cols-[20rem_12rem_1fr] gap-3">
+      <div class="mb-5 grid grid-cols-1 md:grid-cols-[20rem_12rem_1fr] gap-3">
         <div class="flex items-start gap-1">
-          <FormSelect
+          <UiChoice
             v-model="form.customerId"
             class="min-w-0 flex-1"
             label="Customer"
@@ -69,16 +69,16 @@ async function save(confirmed = false): Promise<void> {
             :options="references.choices(references.customers)"
           /><UiButton class="mt-[1.45rem]" aria-label="Add a customer" @click="adding = true">+</UiButton>
         </div>
-        <FormText v-model="form.dueOn" label="Due on" type="date" :error="fields.dueOn" />
-        <FormText v-model="form.note" label="Note" :error="fields.note" />
-        <FormSelect
+        <UiDateField v-model="form.dueOn" label="Due on" :error="fields.dueOn" />
+        <UiTextField v-model="form.note" label="Note" :error="fields.note" />
+        <UiChoice
           v-if="references.sites.length > 1"
           v-model="form.siteId"
           label="Filled from"
           empty="The customer’s site"
           :options="references.choices(references.sites)"
           :error="fields.siteId"
-        /><FormText
+        /><UiTextField
           v-model="form.priority"
           label="Priority"
           right

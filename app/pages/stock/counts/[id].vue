@@ -113,7 +113,7 @@ async function takeFile(event: Event): Promise<void> {
     </p>
     <StockCountSheet :count="count" @entered="refresh" @add="adding = true" />
     <StockPostings v-if="count.postings.length" class="mt-4" :postings="count.postings" @reversed="refresh" />
-    <UiConfirm
+    <UiDialog
       v-model="asking"
       records
       :title="`Record ${count.number}?`"
@@ -128,7 +128,7 @@ async function takeFile(event: Event): Promise<void> {
         one act. It can be reversed.
       </p>
       <div v-if="counted.length < lines.length" class="mt-3">
-        <FormSelect
+        <UiChoice
           v-model="uncounted"
           label="Lines that nobody counted"
           :options="[
@@ -137,7 +137,7 @@ async function takeFile(event: Event): Promise<void> {
           ]"
         />
       </div>
-    </UiConfirm>
+    </UiDialog>
     <StockCountAdd
       v-if="adding"
       :count-id="count.id"

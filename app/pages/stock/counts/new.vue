@@ -48,22 +48,22 @@ async function save(): Promise<void> {
 <template>
   <form @submit.prevent="save">
     <UiHead title="Open a count" summary="Work goes on while you count: what moves meanwhile makes no difference."
-      ><UiButton @click="navigateTo('/stock?tab=counts')">Leave it</UiButton
+      ><UiButton @click="navigateTo('/stock?tab=counts')">Cancel</UiButton
       ><UiButton primary type="submit" :busy="busy">Open the count</UiButton></UiHead
     >
     <UiProblem :text="Object.keys(fields).length ? '' : detail" class="mb-3" />
     <UiSheet>
-      <div class="grid grid-cols-[18rem_12rem_12rem_12rem] gap-3">
-        <FormText v-model="form.name" label="Name" :error="fields.name" />
-        <FormSelect v-model="form.kind" label="Count" :options="KINDS" :error="fields.kind" />
-        <FormSelect
+      <div class="grid grid-cols-1 md:grid-cols-[18rem_12rem_12rem_12rem] gap-3">
+        <UiTextField v-model="form.name" label="Name" :error="fields.name" />
+        <UiChoice v-model="form.kind" label="Count" :options="KINDS" :error="fields.kind" />
+        <UiChoice
           v-model="form.siteId"
           label="At"
           empty="all sites"
           :options="references.choices(references.sites)"
           :error="fields.siteId"
         />
-        <FormText
+        <UiTextField
           v-model="form.recountOver"
           label="Count again over"
           right
@@ -73,7 +73,7 @@ async function save(): Promise<void> {
       </div>
       <fieldset v-if="form.kind === 'places'" class="mt-4">
         <legend class="mb-1 text-fine font-medium text-soft">Bins</legend>
-        <div class="grid grid-cols-4 gap-1.5">
+        <div class="grid grid-cols-2 md:grid-cols-4 gap-1.5">
           <label v-for="bin in bins" :key="bin.id" class="flex items-center gap-2"
             ><input
               type="checkbox"
@@ -87,7 +87,7 @@ async function save(): Promise<void> {
       </fieldset>
       <fieldset v-else-if="form.kind === 'groups'" class="mt-4">
         <legend class="mb-1 text-fine font-medium text-soft">Groups, with those below them</legend>
-        <div class="grid grid-cols-4 gap-1.5">
+        <div class="grid grid-cols-2 md:grid-cols-4 gap-1.5">
           <label v-for="group in references.groupChoices" :key="group.value" class="flex items-center gap-2"
             ><input
               type="checkbox"
@@ -100,7 +100,7 @@ async function save(): Promise<void> {
         <p v-if="fields.groupIds" role="alert" class="mt-1 text-fine text-brick">{{ fields.groupIds }}</p>
       </fieldset>
       <div v-else-if="form.kind === 'items'" class="mt-4 grid max-w-xl gap-2">
-        <FormItem v-model="adding" label="Add an item" :error="fields.itemIds" @chosen="add" />
+        <UiItemField v-model="adding" label="Add an item" :error="fields.itemIds" @chosen="add" />
         <p class="flex flex-wrap gap-2">
           <span v-for="item in chosen" :key="item.id" class="inline-flex items-center gap-1"
             ><UiItemChip :id="item.id" :code="item.code" /><button
@@ -120,7 +120,7 @@ async function save(): Promise<void> {
         </p>
       </div>
       <div class="mt-3 flex gap-6">
-        <FormCheck v-model="form.blind" label="Blind: counters do not see what the books say" /><FormCheck
+        <UiCheckField v-model="form.blind" label="Blind: counters do not see what the books say" /><UiCheckField
           v-model="form.withNone"
           label="Bins too where there is none by the books"
         />

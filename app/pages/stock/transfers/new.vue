@@ -82,41 +82,35 @@ async function save(): Promise<void> {
     <UiHead
       title="New transfer"
       summary="What is to go from one site to another. It leaves and arrives when you say so, in full or in part."
-      ><UiButton @click="leave">Leave it</UiButton
+      ><UiButton @click="leave">Cancel</UiButton
       ><UiButton primary type="submit" :busy="busy || leaving">Write the transfer</UiButton></UiHead
     >
     <UiDraft :since="draft.since.value" @anew="draft.beginAnew()" />
     <UiProblem :text="Object.keys(fields).some((field) => field !== 'lines') ? '' : detail" class="mb-3" />
     <UiSheet>
-      <div class="mb-5 grid grid-cols-[14rem_14rem_11rem_11rem_1fr] gap-3">
-        <FormSelect
+      <div class="mb-5 grid grid-cols-1 md:grid-cols-[14rem_14rem_11rem_11rem_1fr] gap-3">
+        <UiChoice
           v-model="form.fromSiteId"
           label="From"
           :options="references.choices(references.sites)"
           :error="fields.fromSiteId"
         />
-        <FormSelect
+        <UiChoice
           v-model="form.toSiteId"
           label="To"
           :options="references.choices(references.sites)"
           :error="fields.toSiteId"
         />
-        <FormText v-model="form.leavesOn" label="Leaves on" type="date" :error="fields.leavesOn" />
-        <FormText
-          v-model="form.dueOn"
-          label="Arrives on"
-          type="date"
-          hint="empty: by the usual route"
-          :error="fields.dueOn"
-        />
-        <FormText v-model="form.note" label="Note" :error="fields.note" />
+        <UiDateField v-model="form.leavesOn" label="Leaves on" :error="fields.leavesOn" />
+        <UiDateField v-model="form.dueOn" label="Arrives on" hint="empty: by the usual route" :error="fields.dueOn" />
+        <UiTextField v-model="form.note" label="Note" :error="fields.note" />
       </div>
       <div
         v-for="(line, index) in lines"
         :key="index"
-        class="grid grid-cols-[1fr_14rem_2.5rem] items-start gap-3 border-t border-line/60 py-2"
+        class="grid grid-cols-1 md:grid-cols-[1fr_14rem_2.5rem] items-start gap-3 border-t border-line/60 py-2"
       >
-        <FormItem
+        <UiItemField
           v-model="line.itemId"
           :shown="line.shown"
           :label="`Item of line ${index + 1}`"
@@ -124,7 +118,7 @@ async function save(): Promise<void> {
           :error="fields[`lines.${index}.itemId`]"
           @chosen="choose(line, $event.id, $event)"
         />
-        <FormQuantity
+        <UiQuantityField
           v-model="line.quantity"
           v-model:unit="line.unit"
           :label="`Quantity of line ${index + 1}`"

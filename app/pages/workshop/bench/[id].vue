@@ -72,7 +72,7 @@ const BIG = 'rounded-block border-2 border-line hover:bg-wash'
         >Take it out</UiButton
       >
     </div>
-    <div class="grid flex-1 grid-cols-[minmax(0,1fr)_24rem] items-start gap-4 p-4">
+    <div class="grid flex-1 grid-cols-1 md:grid-cols-[minmax(0,1fr)_24rem] items-start gap-4 p-4">
       <WorkshopBenchSteps :steps="build.steps" :done="kept.steps" :revision="build.revision" @turn="turnStep" />
       <WorkshopBenchPick :lines="toPick" :is-picked="isPicked" :chosen="chosen" @pick="pick" @leave="leave" />
     </div>
@@ -131,7 +131,7 @@ const BIG = 'rounded-block border-2 border-line hover:bg-wash'
       </template>
       <b v-else-if="isOver" class="text-lg font-semibold">{{ build.status }}</b>
     </footer>
-    <UiConfirm
+    <UiDialog
       v-model="asking"
       records
       :title="`Record ${count} ${build.symbol} ${build.code}?`"
@@ -148,12 +148,12 @@ const BIG = 'rounded-block border-2 border-line hover:bg-wash'
         Components are taken by the bill, from the lots that you scanned, else in the picking order. More, less or
         spoiled goods are recorded on the job’s page.
       </p>
-      <FormSelect
+      <UiChoice
         v-model="binId"
         class="mt-3 w-64"
         label="Into"
         :options="bins.map((bin) => ({ value: bin.id, name: bin.name }))"
       />
-    </UiConfirm>
+    </UiDialog>
   </div>
 </template>

@@ -115,7 +115,7 @@ useKeys([
       >
     </UiHead>
     <UiProblem :text="asking ? '' : detail" class="mb-3" />
-    <div class="mb-4 grid grid-cols-2 gap-4">
+    <div class="mb-4 grid grid-cols-1 sm:grid-cols-2 gap-4">
       <UiSheet title="Takes" flush>
         <StockTakes v-if="job.components.length" :components="job.components" />
         <p v-else class="p-4 text-soft">Done; see the moves below.</p>
@@ -125,7 +125,7 @@ useKeys([
         </p>
       </UiSheet>
       <UiSheet title="Gives" flush>
-        <table class="w-full">
+        <UiLinesTable class="w-full">
           <tbody>
             <tr v-for="output in job.outputs" :key="output.itemId" class="h-9 border-t border-line/60 first:border-0">
               <td class="px-3"><UiItemChip :id="output.itemId" :code="output.code" :name="output.name" /></td>
@@ -135,11 +135,11 @@ useKeys([
               </td>
             </tr>
           </tbody>
-        </table>
+        </UiLinesTable>
       </UiSheet>
     </div>
     <StockPostings :postings="job.postings" @reversed="changed" />
-    <UiConfirm
+    <UiDialog
       v-model="asking"
       records
       wide
@@ -149,10 +149,10 @@ useKeys([
       :problem="Object.keys(fields).length ? '' : detail"
       @act="complete"
     >
-      <div class="mb-3 grid grid-cols-3 gap-3">
-        <FormSelect
+      <div class="mb-3 grid grid-cols-2 md:grid-cols-3 gap-3">
+        <UiChoice
           v-model="form.balanceId"
-          label="Out of"
+          label="From"
           :options="[
             { value: null, name: 'by the order of picking' },
             ...job.choices.map((choice) => ({
@@ -162,13 +162,13 @@ useKeys([
           ]"
           :error="fields.balanceId"
         />
-        <FormSelect
+        <UiChoice
           v-model="form.binId"
           label="Into"
           :options="bins.map((bin) => ({ value: bin.id, name: bin.name }))"
           :error="fields.binId"
         />
-        <FormCheck
+        <UiCheckField
           v-if="job.outputs.some((output) => output.tracking !== 'none')"
           v-model="form.ownLots"
           class="self-end pb-2"
@@ -179,7 +179,7 @@ useKeys([
       <div
         v-for="output in job.outputs"
         :key="output.itemId"
-        class="mt-3 grid grid-cols-[1fr_11rem] items-center gap-3"
+        class="mt-3 grid grid-cols-1 md:grid-cols-[1fr_11rem] items-center gap-3"
       >
         <p class="flex items-center gap-2">
           <GoodsBlock state="on hand" class="h-4 w-8" />{{ output.code }}:
@@ -189,7 +189,7 @@ useKeys([
             >as lot {{ lots.join(', ') }}</span
           >
         </p>
-        <FormText
+        <UiTextField
           v-model="really[output.itemId]!"
           right
           hide-label
@@ -198,6 +198,6 @@ useKeys([
           :error="fields[`outputs.${named.indexOf(output)}.quantity`]"
         />
       </div>
-    </UiConfirm>
+    </UiDialog>
   </div>
 </template>

@@ -164,7 +164,7 @@ useKeys([
           >{{ verb }} {{ amount(build.left, 6) }}</UiButton
         >
         <UiButton v-if="build.status !== 'ready'" :busy="busy" @click="act('ready', { whole: !isShort })">{{
-          isShort ? 'Set aside what is there' : 'Set components aside'
+          isShort ? 'Allocate what is there' : 'Allocate components'
         }}</UiButton>
         <UiButton v-if="build.components.some((line) => line.allocated !== '0')" :busy="busy" @click="act('free')"
           >Free them again</UiButton
@@ -212,7 +212,7 @@ useKeys([
         ></span
       ></UiSheet
     >
-    <UiSheet :title="isOpen ? 'What it takes' : 'What it took'" flush class="mb-4">
+    <UiSheet :title="'Components'" flush class="mb-4">
       <template #head
         ><span v-if="isOpen && build.work !== '0'" class="text-soft"
           >and work worth {{ money(build.work) }}, {{ amount(build.minutesLeft, 1) }} minutes</span
@@ -230,7 +230,7 @@ useKeys([
           }
         "
       />
-      <UiEmpty v-else title="Nothing" summary="This job takes nothing." />
+      <UiEmptyState v-else title="Nothing" summary="This job takes nothing." />
     </UiSheet>
     <WorkshopCost v-if="begun" :cost="build.cost" :done="build.status === 'done'" class="mb-4" />
     <UiSheet v-if="build.withSubAssemblies.length" title="Built for it" flush class="mb-4"

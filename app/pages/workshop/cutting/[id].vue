@@ -156,22 +156,27 @@ useKeys([
     <div v-if="isDraft" class="grid items-start gap-4 xl:grid-cols-[30rem_minmax(0,1fr)]">
       <UiSheet title="What is wanted">
         <WorkshopCutWanted v-model="rows" :item="item" :fields="fields" :disabled="!mayEdit" :unit="job.unit" />
-        <div class="mt-4 grid grid-cols-2 gap-3 border-t border-line pt-3">
-          <FormQuantity
+        <div class="mt-4 grid grid-cols-1 sm:grid-cols-2 gap-3 border-t border-line pt-3">
+          <UiQuantityField
             v-model="form.kerf"
             v-model:unit="form.kerfUnit"
-            label="A cut takes away"
+            label="Kerf"
             :item="item"
             :error="fields.kerf"
           />
-          <FormQuantity
+          <UiQuantityField
             v-model="form.keep"
             v-model:unit="form.keepUnit"
-            label="Offcuts are kept from"
+            label="Shortest usable offcut"
             :item="item"
             :error="fields.keep"
           />
-          <FormCheck v-model="form.oneLot" class="col-span-2" label="Each job from one lot" :disabled="!mayEdit" />
+          <UiCheckField
+            v-model="form.oneLot"
+            class="sm:col-span-2"
+            label="Each job from one lot"
+            :disabled="!mayEdit"
+          />
         </div>
         <p v-if="form.keep === ''" class="mt-1 text-fine text-soft">Without a length, every offcut counts as lost.</p>
       </UiSheet>
@@ -210,7 +215,7 @@ useKeys([
           @parts="cutting.setParts"
           @move="cutting.move"
         />
-        <UiEmpty v-else title="No pieces" :summary="`No piece of ${job.code} lies free at ${job.site}.`" />
+        <UiEmptyState v-else title="No pieces" :summary="`No piece of ${job.code} lies free at ${job.site}.`" />
       </UiSheet>
     </div>
     <UiSheet v-else title="What was cut" flush class="mb-4">
@@ -231,7 +236,7 @@ useKeys([
           }}</span>
         </li>
       </ul>
-      <UiEmpty v-if="job.made.length === 0" title="Nothing" summary="This job cut nothing." />
+      <UiEmptyState v-if="job.made.length === 0" title="Nothing" summary="This job cut nothing." />
     </UiSheet>
     <StockPostings :postings="job.postings" class="mt-4" @reversed="answer.refresh()" />
     <StockLabels
@@ -239,7 +244,7 @@ useKeys([
       :things="job.made.map((entry) => ({ lotId: null, pieceId: entry.pieceId, name: entry.label }))"
       @close="printing = false"
     />
-    <UiConfirm
+    <UiDialog
       v-model="asking"
       records
       :title="`Cut ${cutting.plan.value.cuts.length} ${plural(cutting.plan.value.cuts.length, 'piece', 'pieces')} of ${job.code}?`"
@@ -260,7 +265,7 @@ useKeys([
           >
         </li>
       </ul>
-      <FormSelect
+      <UiChoice
         v-model="binId"
         class="mt-3 w-64"
         label="Lengths into"
@@ -269,6 +274,6 @@ useKeys([
           ...bins.map((bin) => ({ value: bin.id, name: bin.name })),
         ]"
       />
-    </UiConfirm>
+    </UiDialog>
   </div>
 </template>

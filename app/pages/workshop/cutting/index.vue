@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import type { DataColumn } from '~/composables/ui/data-column'
+
 const session = useSession()
 const references = useReferences()
 const { day, isPast } = usePrint()
@@ -27,13 +29,13 @@ async function save(): Promise<void> {
     await navigateTo(`/workshop/cutting/${made.id}`)
   }
 }
-const COLUMNS = [
-  { key: 'dueOn', name: 'Due' },
-  { key: 'number', name: 'Job' },
-  { key: 'code', name: 'Cut from' },
-  { key: 'lengths', name: 'Lengths', right: true },
+const COLUMNS: readonly DataColumn[] = [
+  { key: 'dueOn', name: 'Due', kind: 'day', width: 90 },
+  { key: 'number', name: 'Job', width: 110, isFixed: true },
+  { key: 'code', name: 'Cut from', text: (row: { code: string; name: string }) => `${row.code} ${row.name}` },
+  { key: 'lengths', name: 'Lengths', kind: 'number' },
   { key: 'jobs', name: 'For', wrap: true },
-  { key: 'status', name: 'State' },
+  { key: 'status', name: 'Status', width: 140 },
 ]
 </script>
 
@@ -45,7 +47,8 @@ const COLUMNS = [
     </UiHead>
     <UiProblem v-if="error" :text="problemOf(error).detail" />
     <UiSheet flush>
-      <UiTable
+      <UiDataTable
+        list="cutting"
         :columns="COLUMNS"
         :rows="jobs ?? []"
         label="Cutting jobs"
@@ -71,14 +74,14 @@ const COLUMNS = [
             />{{ row.status }}</span
           ></template
         >
-      </UiTable>
-      <UiEmpty
+      </UiDataTable>
+      <UiEmptyState
         v-if="jobs?.length === 0"
         title="Nothing to cut"
         summary="Plan a job for an item that is kept in pieces and measured in lengths: type the lengths that are wanted, and see which pieces to cut them from."
       />
     </UiSheet>
-    <UiConfirm
+    <UiDialog
       v-model="making"
       title="Plan a cutting job"
       act="Plan it"
@@ -86,17 +89,17 @@ const COLUMNS = [
       :problem="Object.keys(fields).length ? '' : detail"
       @act="save"
     >
-      <div class="grid grid-cols-2 gap-3">
-        <FormItem v-model="form.itemId" class="col-span-2" label="Cut from pieces of" :error="fields.itemId" />
-        <FormSelect
+      <div class="grid grid-cols-1 sm:grid-cols-2 gap-3">
+        <UiItemField v-model="form.itemId" class="sm:col-span-2" label="Cut from pieces of" :error="fields.itemId" />
+        <UiChoice
           v-model="form.siteId"
           label="At"
           :options="references.choices(references.sites)"
           :error="fields.siteId"
         />
-        <FormText v-model="form.dueOn" label="Due on" type="date" :error="fields.dueOn" />
-        <FormText v-model="form.note" class="col-span-2" label="Note" :error="fields.note" />
+        <UiDateField v-model="form.dueOn" label="Due on" :error="fields.dueOn" />
+        <UiTextField v-model="form.note" class="sm:col-span-2" label="Note" :error="fields.note" />
       </div>
-    </UiConfirm>
+    </UiDialog>
   </div>
 </template>

@@ -1,4 +1,4 @@
-import { listPurchases } from '~~/server/services/purchasing/orders'
+import { listPurchases } from '~~/server/services/purchasing/list-purchases'
 import { OrderQuery } from '~~/shared/demand/requests'
 
 export default route('see', async (event) => {

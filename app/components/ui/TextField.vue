@@ -1,6 +1,4 @@
 <script setup lang="ts">
-import { isIsoDate } from '~~/core/calendar/days'
-
 const props = withDefaults(
   defineProps<{
     label: string
@@ -8,7 +6,7 @@ const props = withDefaults(
     hint?: string
     hintAct?: string
     warning?: boolean
-    type?: 'text' | 'email' | 'password' | 'date'
+    type?: 'text' | 'email' | 'password'
     right?: boolean
     placeholder?: string
     hideLabel?: boolean
@@ -20,7 +18,7 @@ const props = withDefaults(
 )
 const value = defineModel<string>({ required: true })
 const emit = defineEmits<{ hintAct: [] }>()
-const { asTyped, longDay } = usePrint()
+const { asTyped } = usePrint()
 const session = useSession()
 /** What stands on the right is a number: typed and shown as people write it, stored plainly. */
 const typing = ref(false)
@@ -37,20 +35,14 @@ function read(): void {
   }
   typing.value = false
 }
-/** A date field is written by the browser's habit; beneath it stands the day as everywhere else. */
-const summary = computed(() =>
-  props.type === 'date' && isIsoDate(value.value)
-    ? [longDay(value.value), props.hint].filter(Boolean).join(', ')
-    : props.hint,
-)
 </script>
 
 <template>
-  <FormField
+  <UiField
     v-slot="{ id, wrong, described }"
     :label="label"
     :error="error"
-    :hint="summary"
+    :hint="hint"
     :hide-label="hideLabel"
     :hint-act="hintAct"
     :warning="warning"
@@ -64,8 +56,8 @@ const summary = computed(() =>
       :disabled="disabled"
       :aria-invalid="wrong"
       :aria-describedby="described"
-      class="w-full min-w-0 rounded-block border bg-sheet px-2.5 py-1.5 disabled:bg-wash"
-      :class="wrong ? 'border-brick' : 'border-line'"
+      class="field"
+      :class="wrong && 'field-wrong'"
     />
     <input
       v-else
@@ -77,13 +69,9 @@ const summary = computed(() =>
       :autocomplete="autocomplete"
       :aria-invalid="wrong"
       :aria-describedby="described"
-      class="h-9 w-full min-w-0 rounded-block border bg-sheet px-2.5 disabled:bg-wash"
-      :class="[
-        wrong ? 'border-brick' : 'border-line',
-        right && 'text-right',
-        type === 'date' && value === '' && 'empty-date',
-      ]"
+      class="field"
+      :class="[wrong && 'field-wrong', right && 'text-right']"
       @change="read"
     />
-  </FormField>
+  </UiField>
 </template>

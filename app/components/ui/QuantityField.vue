@@ -62,6 +62,13 @@ const summary = computed(() => {
     : `= ${printed(props.exact ? value.exact : value.quantity, 6)} ${nameOf(measured.value.stockUnit)}${residue}`
 })
 
+const unitChoices = computed(() => {
+  const offered = units.value.map((choice) => ({ value: choice.code, name: choice.symbol, code: choice.code }))
+  return offered.some((choice) => choice.value === unit.value)
+    ? offered
+    : [...offered, { value: unit.value, name: unit.value, code: unit.value }]
+})
+
 /** Records the item in the better step from now on; whatever is stored keeps its value. */
 async function refine(): Promise<void> {
   const [from, finestStep] = [measured.value, better.value]
@@ -72,7 +79,7 @@ async function refine(): Promise<void> {
 </script>
 
 <template>
-  <FormField
+  <UiField
     v-slot="{ id, described }"
     :label="label"
     :error="refining.detail.value || (quiet ? error : problem)"
@@ -90,17 +97,17 @@ async function refine(): Promise<void> {
         autocomplete="off"
         :aria-invalid="Boolean(problem)"
         :aria-describedby="described"
-        class="h-9 w-full min-w-0 rounded-l-block border bg-sheet px-2.5 text-right"
-        :class="problem ? 'border-brick' : 'border-line'"
+        class="field rounded-r-none text-right"
+        :class="problem && 'field-wrong'"
       />
-      <select
+      <UiChoice
         v-model="unit"
-        :aria-label="`Unit of ${label}`"
-        class="h-9 max-w-24 rounded-r-block border border-l-0 border-line bg-wash px-1.5 text-soft"
-      >
-        <option v-for="choice in units" :key="choice.code" :value="choice.code">{{ choice.symbol }}</option>
-        <option v-if="!units.some((choice) => choice.code === unit)" :value="unit">{{ unit }}</option>
-      </select>
+        class="min-w-16 shrink-0"
+        :label="`Unit of ${label}`"
+        hide-label
+        :options="unitChoices"
+        look="rounded-l-none border-l-0 bg-wash text-soft"
+      />
     </div>
-  </FormField>
+  </UiField>
 </template>

@@ -60,7 +60,7 @@ function read(): void {
 </script>
 
 <template>
-  <FormField v-slot="{ id, wrong: isWrong, described }" :label="label" :error="wrong || error" :hint="summary">
+  <UiField v-slot="{ id, wrong: isWrong, described }" :label="label" :error="wrong || error" :hint="summary">
     <input
       :id="id"
       v-model="shown"
@@ -68,9 +68,9 @@ function read(): void {
       :disabled="disabled"
       :aria-invalid="isWrong"
       :aria-describedby="described"
-      class="h-9 w-full min-w-0 rounded-block border bg-sheet px-2.5 text-right disabled:bg-wash"
-      :class="isWrong ? 'border-brick' : 'border-line'"
+      class="field text-right"
+      :class="isWrong && 'field-wrong'"
       @change="read"
     />
-  </FormField>
+  </UiField>
 </template>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** `warning`: the hint is something that would go wrong. */
+/** A label, a control and the sentence that belongs to it. `warning`: the hint is something that would go wrong. */
 defineProps<{
   label: string
   error?: string
@@ -13,9 +13,16 @@ const id = useId()
 </script>
 
 <template>
-  <div class="grid content-start gap-1">
-    <label :for="id" class="text-fine font-medium text-soft" :class="hideLabel && 'sr-only'">{{ label }}</label>
-    <slot :id="id" :wrong="Boolean(error)" :described="error || hint ? `${id}-says` : undefined" />
+  <div class="grid min-w-0 content-start gap-1">
+    <label :id="`${id}-label`" :for="id" class="text-fine font-medium text-soft" :class="hideLabel && 'sr-only'">{{
+      label
+    }}</label>
+    <slot
+      :id="id"
+      :label-id="`${id}-label`"
+      :wrong="Boolean(error)"
+      :described="error || hint ? `${id}-says` : undefined"
+    />
     <p v-if="error" :id="`${id}-says`" role="alert" class="text-fine text-brick">{{ error }}</p>
     <p
       v-else-if="hint"

@@ -1,0 +1,83 @@
+import { sql } from 'drizzle-orm'
+import type { z } from 'zod'
+import { db, rows } from '~~/server/database/client'
+import { anywhere, filteredBy, namedColumns, onePage, sortedBy } from '~~/server/database/sql'
+import type { OrderQuery } from '~~/shared/demand/requests'
+import type { Paged } from '~~/shared/primitives'
+
+export interface PurchaseOrderRow {
+  id: number
+  number: string
+  supplierId: number
+  supplier: string
+  orderedOn: string
+  dueOn: string
+  status: string
+  lines: number
+  openLines: number
+  summary: string
+}
+
+const PURCHASE_COLUMNS = namedColumns({
+  dueOn: 'day',
+  number: 'text',
+  supplier: 'text',
+  orderedOn: 'day',
+  summary: 'text',
+  status: 'text',
+  lines: 'number',
+  openLines: 'number',
+})
+
+/** Purchase orders, soonest due first. */
+export async function listPurchases(query: z.output<typeof OrderQuery>): Promise<Paged<PurchaseOrderRow>> {
+  const like = anywhere(query.search)
+  const from = sql`
+    (
+      select
+        o.id, o.number, o.supplier_id as "supplierId", s.name as supplier, o.ordered_on as "orderedOn",
+        o.status, (select min(l.due_on) from purchase_lines l where l.order_id = o.id) as "dueOn",
+        (select count(*)::int from purchase_lines l where l.order_id = o.id) as lines,
+        (
+          select count(*)::int
+          from purchase_lines l
+          where l.order_id = o.id and l.received < l.quantity and not l.closed_short
+        ) as "openLines",
+        (
+          select string_agg(
+            l.entered || ' ' || (select symbol from units where code = l.unit) || ' ' || i.code, ', '
+            order by l.line
+          )
+          from purchase_lines l
+          join items i on i.id = l.item_id
+          where l.order_id = o.id
+        ) as summary
+      from purchase_orders o
+      join suppliers s on s.id = o.supplier_id
+      where ${query.status} = '' or (${query.status} = 'open') = (o.status = 'open')
+    ) list`
+  const where = sql`
+    (
+      ${query.search} = ''
+        or number ilike ${like}
+        or supplier ilike ${like}
+        or exists (
+          select 1
+          from purchase_lines l
+          join items i on i.id = l.item_id
+          where l.order_id = list.id and (i.code ilike ${like} or i.name ilike ${like})
+        )
+    )
+      and ${filteredBy(query.filter, PURCHASE_COLUMNS)}`
+  const [count] = await rows<{ total: number }>(db, sql`select count(*)::int as total from ${from} where ${where}`)
+  const list = await rows<PurchaseOrderRow>(
+    db,
+    sql`
+      select *
+      from ${from}
+      where ${where}
+      order by ${sortedBy(query.sort, PURCHASE_COLUMNS, sql`(status <> 'open'), "dueOn", number`)}
+      ${onePage(query)}`,
+  )
+  return { rows: list, total: count!.total }
+}

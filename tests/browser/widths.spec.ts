@@ -1,0 +1,115 @@
+import { expect, test, type Page } from '@playwright/test'
+import { enter, faults } from './helpers'
+
+/*
+ * Every page at the three widths, by day and by lamp: nothing scrolls sideways, nothing is said in the console, and axe finds nothing. What is
+ * wider than a phone scrolls in a frame of its own.
+ */
+
+const WIDTHS = [1280, 1024, 390]
+
+/** The first of a list, for the page of one of its things. */
+async function firstOf(page: Page, address: string): Promise<{ id: number; kind?: string; jobId?: number }> {
+  const answer = (await (await page.request.get(address)).json()) as { rows?: never[] }
+  return (answer.rows ?? (answer as unknown as never[]))[0]!
+}
+
+const PAGES: readonly (string | ((page: Page) => Promise<string>))[] = [
+  '/',
+  '/catalogue',
+  '/catalogue/new',
+  async (page) => `/catalogue/${(await firstOf(page, '/api/catalogue/items?search=CASE&size=1')).id}`,
+  '/catalogue/lists/suppliers?open=1',
+  '/catalogue/lists/customers',
+  '/catalogue/lists/groups?open=1',
+  '/catalogue/lists/calendars?open=1',
+  '/catalogue/lists/price-lists',
+  '/catalogue/files',
+  '/structure',
+  async (page) => `/structure/${(await firstOf(page, '/api/catalogue/items?search=CASE&size=1')).id}`,
+  '/demand',
+  '/demand?tab=history',
+  '/demand?tab=forecasts',
+  '/demand/orders/new',
+  async (page) => `/demand/orders/${(await firstOf(page, '/api/demand/orders?size=1')).id}`,
+  '/demand/shop',
+  '/planning',
+  '/purchasing',
+  '/purchasing?tab=list',
+  '/purchasing/new',
+  async (page) => `/purchasing/${(await firstOf(page, '/api/purchasing/orders?size=1')).id}`,
+  '/workshop',
+  async (page) => {
+    const job = await firstOf(page, '/api/workshop/jobs?kind=build&state=&size=1')
+    return `/workshop/builds/${job.jobId}`
+  },
+  '/workshop/cutting',
+  '/stock',
+  '/stock?tab=sites',
+  '/stock?tab=lots',
+  '/stock?tab=moves',
+  '/stock?tab=low',
+  '/stock?tab=transfers',
+  '/stock?tab=counts',
+  '/stock/counts/new',
+  '/stock/transfers/new',
+  '/dispatch',
+  async (page) => `/dispatch/${(await firstOf(page, '/api/dispatch')).id}`,
+  '/books',
+  '/company',
+  '/company/settings',
+  '/company/mail',
+  '/company/kit',
+]
+
+/** What sticks out of the page to the right, if anything does. */
+const sticksOut = (page: Page): Promise<string> =>
+  page.evaluate(() => {
+    const main = document.querySelector('#page')!
+    const room = document.documentElement.clientWidth
+    if (document.documentElement.scrollWidth <= room && main.scrollWidth <= main.clientWidth) {
+      return ''
+    }
+    const isFramed = (element: Element): boolean => {
+      for (let above = element.parentElement; above && above !== main; above = above.parentElement) {
+        if (/auto|hidden|scroll/.test(getComputedStyle(above).overflowX)) {
+          return true
+        }
+      }
+      return false
+    }
+    const out = [...document.querySelectorAll('body *')].filter(
+      (element) => element.getBoundingClientRect().right > room + 1 && !isFramed(element),
+    )
+    return (
+      out
+        .slice(0, 3)
+        .map((element) => element.outerHTML.slice(0, 120))
+        .join(' | ') || 'the page itself'
+    )
+  })
+
+for (const entry of PAGES) {
+  const name = typeof entry === 'string' ? entry : entry.toString().match(/`([^`$]*)/)![1]!
+  test(`${name}… fits every width, by day and by lamp`, async ({ page }) => {
+    const said: string[] = []
+    page.on('console', (message) => {
+      if (['error', 'warning'].includes(message.type())) {
+        said.push(message.text())
+      }
+    })
+    await enter(page, '/company/mail')
+    await page.goto(typeof entry === 'string' ? entry : await entry(page))
+    await expect(page.locator('#page h1').first()).toBeVisible()
+    for (const width of WIDTHS) {
+      await page.setViewportSize({ width, height: 800 })
+      await page.waitForLoadState('networkidle')
+      expect(await sticksOut(page), `at ${width}`).toBe('')
+    }
+    await page.evaluate(() => {
+      document.documentElement.dataset.theme = 'lamp'
+    })
+    expect(await faults(page)).toEqual([])
+    expect(said).toEqual([])
+  })
+}
