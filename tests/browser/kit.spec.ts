@@ -174,6 +174,30 @@ test('rows are chosen in a run, copied with their heads, and printed whole', asy
   await expect(page.locator('body')).toHaveAttribute('data-printed', '240 Blocks')
 })
 
+test('a term of planning explains itself beside its field, with figures', async ({ page }) => {
+  await enter(page, '/catalogue/new')
+  const explain = page.getByText('Finest step', { exact: true }).locator('..').getByRole('button', { name: 'Explain' })
+  await explain.click()
+  await expect(page.getByText('At 0.01 m, 3.333 m are recorded as 3.33 m, and 0.003 m are told.')).toBeVisible()
+  expect(await faults(page)).toEqual([])
+  await page.keyboard.press('Escape')
+  await expect(page.getByText('At 0.01 m, 3.333 m')).toBeHidden()
+})
+
+test('Ctrl+Enter saves the form that is open; Enter in a field of a dialog that records does not', async ({ page }) => {
+  await enter(page, '/demand/orders/new')
+  await page.getByLabel('Note').fill('By keys')
+  await page.keyboard.press('Control+Enter')
+  await expect(page.getByRole('alert').first()).toBeVisible()
+  await page.goto('/stock')
+  await page.getByRole('button', { name: 'Correct stock' }).click()
+  const dialog = page.getByRole('dialog')
+  await dialog.getByLabel('By how much', { exact: true }).press('Enter')
+  await expect(dialog.getByRole('alert')).toHaveCount(0)
+  await page.keyboard.press('Control+Enter')
+  await expect(dialog.getByRole('alert').first()).toBeVisible()
+})
+
 test('300 lines of a spreadsheet are pasted into a grid', async ({ page }) => {
   await enter(page, '/company/kit')
   const lines = Array.from({ length: 300 }, (_, index) => `Part ${index + 1}\t${index + 0.5}\tplum\t2026-10-06`).join(

@@ -60,6 +60,8 @@ const PAGES: readonly (string | ((page: Page) => Promise<string>))[] = [
   '/company/settings',
   '/company/mail',
   '/company/kit',
+  '/guide',
+  '/guide/planning',
 ]
 
 /** What sticks out of the page to the right, if anything does. */

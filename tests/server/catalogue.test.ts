@@ -132,7 +132,7 @@ describe('lists are searched, filtered, sorted and paged by the database', () =>
       ['HIDE-TAN', 'T-0926', '11.5'],
       ['HIDE-TAN', 'T-0926', '9.75'],
     ])
-    expect((await listBalances(StockQuery.parse({ sort: 'expires', size: 2 }))).rows.map((r) => r.lot)).toEqual([
+    expect((await listBalances(StockQuery.parse({ sort: 'expiresOn', size: 2 }))).rows.map((r) => r.lot)).toEqual([
       'K-118',
       'S-6608',
     ])

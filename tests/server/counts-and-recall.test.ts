@@ -437,7 +437,9 @@ describe('looking', () => {
       }),
     )
     const foundOn = async (asOf: string | null): Promise<string[]> =>
-      (await listBalances(StockQuery.parse({ item, asOf, sort: 'bin' }))).rows.map((row) => `${row.bin} ${row.onHand}`)
+      (await listBalances(StockQuery.parse({ item, asOf, sort: 'place' }))).rows.map(
+        (row) => `${row.bin} ${row.onHand}`,
+      )
     expect([
       await foundOn('2026-08-31'),
       await foundOn('2026-09-01'),

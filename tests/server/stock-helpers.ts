@@ -62,8 +62,17 @@ export const open = async (itemId: number, quantity: string, unitCost: string, m
       ...more,
     }),
   )
-export const balanceTexts = async (itemId: number): Promise<string[]> =>
-  (await listBalances(StockQuery.parse({ item: itemId, size: 200, sort: 'bin' }))).rows.map(
-    (row) =>
-      `${row.bin}${row.piece ? ` ${row.piece}` : ''}${row.lot ? ` (${row.lot})` : ''} ${row.onHand} ${row.status}`,
-  )
+/** What lies where of an item, in the order in which its bins are walked; pieces of a bin as they came. */
+export async function balanceTexts(itemId: number): Promise<string[]> {
+  const { rows } = await listBalances(StockQuery.parse({ item: itemId, size: 200, sort: 'place' }))
+  const bins = [...new Set(rows.map((row) => row.binId))]
+  return [...rows]
+    .sort(
+      (first, second) =>
+        bins.indexOf(first.binId) - bins.indexOf(second.binId) || (first.pieceId ?? 0) - (second.pieceId ?? 0),
+    )
+    .map(
+      (row) =>
+        `${row.bin}${row.piece ? ` ${row.piece}` : ''}${row.lot ? ` (${row.lot})` : ''} ${row.onHand} ${row.status}`,
+    )
+}

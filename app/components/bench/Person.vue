@@ -20,6 +20,7 @@ const ENTRY = 'block w-full px-3 py-1.5 text-left hover:bg-wash'
       >{{ session.person.name.split(' ')[0] }} <span class="text-soft">{{ session.person.role }}</span></MenuButton
     >
     <MenuItems class="absolute right-0 z-30 mt-1 w-56 rounded-block border border-line bg-sheet py-1 shadow-lg">
+      <MenuItem><NuxtLink to="/guide" :class="ENTRY">Guide</NuxtLink></MenuItem>
       <MenuItem><NuxtLink to="/company/mail" :class="ENTRY">Mailbox</NuxtLink></MenuItem>
       <MenuItem v-if="session.allows('people')"
         ><NuxtLink to="/company" :class="ENTRY">People and import</NuxtLink></MenuItem

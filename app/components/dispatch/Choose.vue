@@ -34,7 +34,7 @@ onMounted(() =>
   Promise.all(
     lines.map(async ({ line }) => {
       const { rows } = await $fetch('/api/stock/balances', {
-        query: { item: line.itemId, status: 'available', sort: 'expires', size: 200 },
+        query: { item: line.itemId, status: 'available', sort: 'expiresOn', size: 200 },
       })
       balances.value[line.id] = rows
         .map((b) => ({

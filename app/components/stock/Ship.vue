@@ -49,7 +49,7 @@ onMounted(() =>
           site: props.transfer.fromSiteId,
           status: 'available',
           size: 200,
-          sort: 'expires',
+          sort: 'expiresOn',
         },
       })
       row.lies = found.map((b) => ({

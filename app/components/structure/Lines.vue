@@ -43,7 +43,7 @@ defineExpose({ add })
 </script>
 
 <template>
-  <div ref="box" class="overflow-x-auto" tabindex="-1">
+  <div ref="box" class="relative overflow-x-auto" tabindex="-1">
     <draggable
       v-model="lines"
       tag="table"

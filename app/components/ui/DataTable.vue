@@ -177,7 +177,7 @@ defineExpose({ refresh: source.begin, all: source.all, clear, focusSearch: () =>
     <UiProblem v-if="error" :text="problemOf(error).detail" />
     <div
       ref="box"
-      class="printed-whole overflow-x-auto"
+      class="printed-whole relative overflow-x-auto"
       :class="[isVirtual && 'max-h-[calc(100vh-14rem)] overflow-y-auto', pending && 'opacity-70']"
       tabindex="-1"
     >

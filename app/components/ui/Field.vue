@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** A label, a control and the sentence that belongs to it. `warning`: the hint is something that would go wrong. */
-defineProps<{
+const props = defineProps<{
   label: string
   error?: string
   hint?: string
@@ -10,13 +10,23 @@ defineProps<{
 }>()
 const emit = defineEmits<{ hintAct: [] }>()
 const id = useId()
+/** What the label's term means, where it is one of planning, cost or units. */
+const help = computed(() => (props.hideLabel ? undefined : HELP_TEXTS[props.label]))
+const explained = useTemplateRef('explained')
+function explain(event: KeyboardEvent): void {
+  if (explained.value) {
+    event.preventDefault()
+    explained.value.toggle()
+  }
+}
 </script>
 
 <template>
-  <div class="grid min-w-0 content-start gap-1">
-    <label :id="`${id}-label`" :for="id" class="text-fine font-medium text-soft" :class="hideLabel && 'sr-only'">{{
-      label
-    }}</label>
+  <div class="grid min-w-0 content-start gap-1" @keydown.f1="explain">
+    <div class="flex items-center gap-1" :class="hideLabel && 'sr-only'">
+      <label :id="`${id}-label`" :for="id" class="text-fine font-medium text-soft">{{ label }}</label>
+      <UiHelp v-if="help" ref="explained" :help="help" :label-id="`${id}-label`" />
+    </div>
     <slot
       :id="id"
       :label-id="`${id}-label`"

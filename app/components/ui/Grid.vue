@@ -107,7 +107,7 @@ async function onKey(event: KeyboardEvent, row: number, column: number): Promise
 
 <template>
   <div>
-    <div v-if="rows.length" class="overflow-x-auto">
+    <div v-if="rows.length" class="relative overflow-x-auto">
       <table class="w-full min-w-md border-collapse" :aria-label="label">
         <thead>
           <tr class="text-left text-fine text-soft">

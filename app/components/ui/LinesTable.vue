@@ -23,7 +23,7 @@ useResizeObserver(frame, ([entry]) => {
   <div
     v-else
     ref="frame"
-    class="printed-whole overflow-x-auto"
+    class="printed-whole relative overflow-x-auto"
     :tabindex="isWide ? 0 : undefined"
     :role="isWide ? 'region' : undefined"
     :aria-label="isWide ? String($attrs['aria-label'] ?? 'Lines') : undefined"

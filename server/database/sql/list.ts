@@ -27,7 +27,7 @@ export function sortedBy(sort: string, columns: ListColumns, usual: SQL): SQL {
   const parts = keys.map((key) => {
     const isDown = key.startsWith('-')
     const column = columnOf(columns, isDown ? key.slice(1) : key)
-    return isDown ? sql`${column.sql} desc nulls last` : sql`${column.sql} asc nulls last`
+    return isDown ? sql`(${column.sql}) desc nulls last` : sql`(${column.sql}) asc nulls last`
   })
   return sql.join([...parts, usual], sql`, `)
 }
@@ -56,23 +56,24 @@ function columnOf(columns: ListColumns, key: string): ListColumns[string] {
 
 function conditionOf({ column: key, sign, value }: ListFilter, columns: ListColumns): SQL {
   const column = columnOf(columns, key)
+  const cell = sql`(${column.sql})`
   if (sign === '~') {
-    return sql`${column.sql}::text ilike ${anywhere(value)}`
+    return sql`${cell}::text ilike ${anywhere(value)}`
   }
   if (value === '' && (sign === '=' || sign === '!=')) {
-    const isEmpty = sql`coalesce(${column.sql}::text, '') = ''`
+    const isEmpty = sql`coalesce(${cell}::text, '') = ''`
     return sign === '=' ? isEmpty : sql`not (${isEmpty})`
   }
   const compared = comparable(column.kind, value, key)
   switch (sign) {
     case '=':
-      return sql`${column.sql} = ${compared}`
+      return sql`${cell} = ${compared}`
     case '!=':
-      return sql`${column.sql} is distinct from ${compared}`
+      return sql`${cell} is distinct from ${compared}`
     case '>=':
-      return sql`${column.sql} >= ${compared}`
+      return sql`${cell} >= ${compared}`
     case '<=':
-      return sql`${column.sql} <= ${compared}`
+      return sql`${cell} <= ${compared}`
   }
 }
 
