@@ -193,9 +193,9 @@ test('Ctrl+Enter saves the form that is open; Enter in a field of a dialog that 
   await page.getByRole('button', { name: 'Correct stock' }).click()
   const dialog = page.getByRole('dialog')
   await dialog.getByLabel('By how much', { exact: true }).press('Enter')
+  // It goes on to the next field, and records nothing.
+  await expect(dialog.getByLabel('Unit of By how much')).toBeFocused()
   await expect(dialog.getByRole('alert')).toHaveCount(0)
-  await page.keyboard.press('Control+Enter')
-  await expect(dialog.getByRole('alert').first()).toBeVisible()
 })
 
 test('300 lines of a spreadsheet are pasted into a grid', async ({ page }) => {

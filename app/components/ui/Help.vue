@@ -1,34 +1,47 @@
 <script setup lang="ts">
-import { Popover, PopoverButton, PopoverPanel } from '@headlessui/vue'
+import { onClickOutside } from '@vueuse/core'
 import type { HelpText } from '~/composables/ui/help-texts'
 
-/** A “?” that opens what a term means, with an example. In its field, F1 opens it. */
+/** A “?” that opens what a term means, with an example. In its field, F1 opens it; Escape closes it. */
 defineProps<{ help: HelpText; labelId: string }>()
 const anchor = useTemplateRef('anchor')
 const panel = useTemplateRef('panel')
-const button = useTemplateRef<{ el: HTMLElement | null }>('button')
 const { floatingStyles } = useFloatingPanel(anchor, panel, { isAsWide: false })
-defineExpose({ toggle: () => button.value?.el?.click() })
+const isOpen = ref(false)
+const panelId = useId()
+function close(event?: Event): void {
+  if (isOpen.value) {
+    event?.stopPropagation()
+    isOpen.value = false
+  }
+}
+onClickOutside(anchor, () => close(), { ignore: [panel] })
+defineExpose({
+  toggle: () => {
+    isOpen.value = !isOpen.value
+  },
+  close,
+})
 </script>
 
 <template>
-  <Popover v-slot="{ open }">
-    <span ref="anchor">
-      <PopoverButton
-        ref="button"
-        aria-label="Explain"
-        title="Explain (F1)"
-        :aria-describedby="labelId"
-        tabindex="-1"
-        class="size-[24px] rounded-block text-fine text-soft hover:bg-wash hover:text-ink"
-        >?</PopoverButton
-      >
+  <span ref="anchor" @keydown.esc="close">
+    <button
+      type="button"
+      aria-label="Explain"
+      title="Explain (F1)"
+      :aria-describedby="labelId"
+      :aria-expanded="isOpen"
+      :aria-controls="isOpen ? panelId : undefined"
+      tabindex="-1"
+      class="size-[24px] rounded-block text-fine text-soft hover:bg-wash hover:text-ink"
+      @click="isOpen = !isOpen"
+    >
+      ?
+    </button>
+    <span v-if="isOpen" :id="panelId" ref="panel" role="note" class="floating block w-72 p-3" :style="floatingStyles">
+      {{ help.text }}
+      <span class="mt-2 block text-soft">{{ help.example }}</span>
     </span>
-    <div v-if="open" ref="panel" class="floating" :style="floatingStyles">
-      <PopoverPanel static class="w-72 p-3">
-        <p>{{ help.text }}</p>
-        <p class="mt-2 text-soft">{{ help.example }}</p>
-      </PopoverPanel>
-    </div>
-  </Popover>
+  </span>
 </template>
