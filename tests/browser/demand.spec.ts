@@ -254,6 +254,20 @@ test('an automatic forecast, its choice explained; typed over by hand and comput
   await expect(panel.locator('[data-test=suggested]')).toBeVisible()
 })
 
+test('a forecast can be begun while the list of forecasts is still on its way', async ({ page }) => {
+  await enter(page, '/demand')
+  let answer = (): void => undefined
+  const held = new Promise<void>((resolve) => (answer = resolve))
+  await page.route('**/api/demand/forecasts', async (route) => {
+    await held
+    await route.continue()
+  })
+  await page.goto('/demand?tab=forecasts')
+  await page.getByRole('button', { name: 'New forecast' }).click()
+  await expect(dialog(page).getByLabel('Name')).toBeVisible()
+  answer()
+})
+
 test('a new item borrows half of another’s history; an odd month counts as said', async ({ page }) => {
   await enter(page, '/demand')
   const [old, young] = [await item(page, 'TD-OLD'), await item(page, 'TD-YOUNG')]

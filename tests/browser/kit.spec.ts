@@ -196,6 +196,9 @@ test('Ctrl+Enter saves the form that is open; Enter in a field of a dialog that 
   // It goes on to the next field, and records nothing.
   await expect(dialog.getByLabel('Unit of By how much')).toBeFocused()
   await expect(dialog.getByRole('alert')).toHaveCount(0)
+  await page.keyboard.press('Control+Enter')
+  await expect(page.getByRole('listbox')).toHaveCount(0)
+  await expect(dialog.getByRole('heading', { name: 'Stock correction' })).toBeVisible()
 })
 
 test('300 lines of a spreadsheet are pasted into a grid', async ({ page }) => {

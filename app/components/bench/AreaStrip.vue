@@ -12,8 +12,6 @@ const isCurrent = (path: string): boolean =>
 const current = computed(() => AREAS.find((area) => isCurrent(area.path)) ?? null)
 const waiting = (area: (typeof AREAS)[number]): number => (area.count ? (data.value?.counts[area.count] ?? 0) : 0)
 const anchor = useTemplateRef('anchor')
-const panel = useTemplateRef('panel')
-const { floatingStyles } = useFloatingPanel(anchor, panel)
 </script>
 
 <template>
@@ -48,7 +46,7 @@ const { floatingStyles } = useFloatingPanel(anchor, panel)
             class="flex h-11 w-full items-center justify-between rounded-block border border-maple bg-maple-face px-3 font-semibold text-[#2a2520]"
             >{{ current?.name ?? 'Areas' }}<ChevronDown class="size-4" aria-hidden="true"
           /></MenuButton>
-          <div v-if="open" ref="panel" class="floating" :style="{ ...floatingStyles, maxHeight: '80vh' }">
+          <UiFloating v-if="open" :anchor="anchor" is-as-wide>
             <MenuItems static class="py-1 outline-none">
               <MenuItem v-for="area in AREAS" :key="area.path" v-slot="{ active, close }">
                 <NuxtLink
@@ -60,7 +58,7 @@ const { floatingStyles } = useFloatingPanel(anchor, panel)
                 >
               </MenuItem>
             </MenuItems>
-          </div>
+          </UiFloating>
         </div>
       </Menu>
     </nav>

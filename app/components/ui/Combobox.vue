@@ -34,9 +34,7 @@ const text = ref('')
 const loaded = shallowRef<readonly Choice[]>([])
 const picked = shallowRef<Choice | null>(null)
 const anchor = useTemplateRef('anchor')
-const panel = useTemplateRef('panel')
 const chevron = useTemplateRef<{ el: HTMLElement | null }>('chevron')
-const { floatingStyles } = useFloatingPanel(anchor, panel)
 
 const chosen = computed<Choice | null>(() => {
   const known = [picked.value, props.shown, ...(props.options ?? [])]
@@ -121,7 +119,7 @@ function begin(event: FocusEvent): void {
       >
         <ChevronDown class="size-3.5" aria-hidden="true" />
       </ComboboxButton>
-      <div v-if="open" ref="panel" class="floating" :style="floatingStyles">
+      <UiFloating v-if="open" :anchor="anchor" is-as-wide>
         <ComboboxOptions static class="py-1" aria-label="Choices">
           <ComboboxOption
             v-for="choice in offered"
@@ -145,7 +143,7 @@ function begin(event: FocusEvent): void {
             {{ nothing ?? 'Nothing fits these letters.' }}
           </li>
         </ComboboxOptions>
-      </div>
+      </UiFloating>
     </div>
   </Combobox>
 </template>

@@ -9,8 +9,6 @@ const emit = defineEmits<{ show: [keys: readonly string[] | null] }>()
 /** Comes with the first look at the columns. */
 const Draggable = defineAsyncComponent(async () => (await import('vuedraggable')).default)
 const anchor = useTemplateRef('anchor')
-const panel = useTemplateRef('panel')
-const { floatingStyles } = useFloatingPanel(anchor, panel, { placement: 'bottom-end', isAsWide: false })
 
 const choosable = computed(() => props.columns.filter((column) => !column.isAct))
 const isShown = (column: DataColumn): boolean => props.shown.some((entry) => entry.key === column.key)
@@ -45,7 +43,7 @@ function move(column: DataColumn, step: number): void {
   <Popover v-slot="{ open }">
     <div ref="anchor">
       <PopoverButton class="h-9 rounded-block border border-line bg-sheet px-3 hover:bg-wash">Columns</PopoverButton>
-      <div v-if="open" ref="panel" class="floating" :style="floatingStyles">
+      <UiFloating v-if="open" :anchor="anchor" placement="bottom-end">
         <PopoverPanel static class="w-72 p-2">
           <Draggable v-model="ordered" item-key="key" tag="ul" handle="[data-handle]">
             <template #item="{ element: column }">
@@ -84,7 +82,7 @@ function move(column: DataColumn, step: number): void {
             <UiButton small @click="emit('show', null)">As at first</UiButton>
           </div>
         </PopoverPanel>
-      </div>
+      </UiFloating>
     </div>
   </Popover>
 </template>

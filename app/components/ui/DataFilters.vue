@@ -9,8 +9,6 @@ const props = defineProps<{ columns: readonly DataColumn[] }>()
 const filters = defineModel<ListFilter[]>({ required: true })
 const { day, amount } = usePrint()
 const anchor = useTemplateRef('anchor')
-const panel = useTemplateRef('panel')
-const { floatingStyles } = useFloatingPanel(anchor, panel, { isAsWide: false })
 
 const SIGN_NAMES: Readonly<Record<FilterSign, string>> = {
   '~': 'contains',
@@ -74,7 +72,7 @@ const remove = (index: number): void => {
     <Popover v-slot="{ open }">
       <div ref="anchor">
         <PopoverButton class="h-9 rounded-block border border-line bg-sheet px-3 hover:bg-wash">Filter</PopoverButton>
-        <div v-if="open" ref="panel" class="floating overflow-visible" :style="floatingStyles">
+        <UiFloating v-if="open" :anchor="anchor" class="overflow-visible">
           <PopoverPanel v-slot="{ close }" static>
             <form class="grid w-72 gap-3 p-3" @submit.prevent="add(close)">
               <UiChoice
@@ -95,7 +93,7 @@ const remove = (index: number): void => {
               <UiButton type="submit" primary :disabled="!column">Add the filter</UiButton>
             </form>
           </PopoverPanel>
-        </div>
+        </UiFloating>
       </div>
     </Popover>
     <button

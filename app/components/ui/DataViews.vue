@@ -8,8 +8,6 @@ import type { ListState } from '~/composables/ui/use-list-state'
 const props = defineProps<{ list: string; state: ListState }>()
 const notices = useNotices()
 const anchor = useTemplateRef('anchor')
-const panel = useTemplateRef('panel')
-const { floatingStyles } = useFloatingPanel(anchor, panel, { placement: 'bottom-end', isAsWide: false })
 const views = ref<readonly SavedView[]>([])
 const form = reactive({ name: '', isShared: false })
 const saving = useAct()
@@ -38,7 +36,7 @@ async function remove(view: SavedView): Promise<void> {
       <PopoverButton class="h-9 rounded-block border border-line bg-sheet px-3 hover:bg-wash" @click="load"
         >Views</PopoverButton
       >
-      <div v-if="open" ref="panel" class="floating" :style="floatingStyles">
+      <UiFloating v-if="open" :anchor="anchor" placement="bottom-end">
         <PopoverPanel v-slot="{ close }" static class="w-80 p-3">
           <ul v-if="views.length" class="mb-3 grid gap-1" aria-label="Saved views">
             <li v-for="view in views" :key="view.id" class="flex items-center gap-2">
@@ -76,7 +74,7 @@ async function remove(view: SavedView): Promise<void> {
             <UiButton type="submit" :busy="saving.busy.value">Save the view</UiButton>
           </form>
         </PopoverPanel>
-      </div>
+      </UiFloating>
     </div>
   </Popover>
 </template>

@@ -22,9 +22,7 @@ const { longDay } = usePrint()
 const Calendar = defineAsyncComponent(() => import('./Calendar.vue'))
 
 const anchor = useTemplateRef('anchor')
-const panel = useTemplateRef('panel')
 const field = useTemplateRef('field')
-const { floatingStyles } = useFloatingPanel(anchor, panel, { isAsWide: false })
 const isOpen = ref(false)
 /** What is being typed; null where the field shows what is stored. */
 const typed = ref<string | null>(null)
@@ -78,13 +76,9 @@ function onEscape(event: KeyboardEvent): void {
     field.value?.focus()
   }
 }
-onClickOutside(
-  anchor,
-  () => {
-    isOpen.value = false
-  },
-  { ignore: [panel] },
-)
+onClickOutside(anchor, () => {
+  isOpen.value = false
+})
 </script>
 
 <template>
@@ -125,9 +119,9 @@ onClickOutside(
       >
         <CalendarDays class="size-3.5" aria-hidden="true" />
       </button>
-      <div v-if="isOpen" ref="panel" class="floating" :style="floatingStyles">
+      <UiFloating v-if="isOpen" :anchor="anchor">
         <Calendar :model-value="value" @update:model-value="choose" />
-      </div>
+      </UiFloating>
     </div>
   </UiField>
 </template>

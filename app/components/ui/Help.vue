@@ -5,8 +5,6 @@ import type { HelpText } from '~/composables/ui/help-texts'
 /** A “?” that opens what a term means, with an example. In its field, F1 opens it; Escape closes it. */
 defineProps<{ help: HelpText; labelId: string }>()
 const anchor = useTemplateRef('anchor')
-const panel = useTemplateRef('panel')
-const { floatingStyles } = useFloatingPanel(anchor, panel, { isAsWide: false })
 const isOpen = ref(false)
 const panelId = useId()
 function close(event?: Event): void {
@@ -15,7 +13,7 @@ function close(event?: Event): void {
     isOpen.value = false
   }
 }
-onClickOutside(anchor, () => close(), { ignore: [panel] })
+onClickOutside(anchor, () => close())
 defineExpose({
   toggle: () => {
     isOpen.value = !isOpen.value
@@ -25,7 +23,7 @@ defineExpose({
 </script>
 
 <template>
-  <span ref="anchor" @keydown.esc="close">
+  <div ref="anchor" @keydown.esc="close">
     <button
       type="button"
       aria-label="Explain"
@@ -39,9 +37,9 @@ defineExpose({
     >
       ?
     </button>
-    <span v-if="isOpen" :id="panelId" ref="panel" role="note" class="floating block w-72 p-3" :style="floatingStyles">
+    <UiFloating v-if="isOpen" :id="panelId" :anchor="anchor" class="block w-72 p-3" role="note">
       {{ help.text }}
       <span class="mt-2 block text-soft">{{ help.example }}</span>
-    </span>
-  </span>
+    </UiFloating>
+  </div>
 </template>

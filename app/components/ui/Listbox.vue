@@ -17,17 +17,23 @@ const props = defineProps<{
 }>()
 const value = defineModel<string | number | null>({ required: true })
 const anchor = useTemplateRef('anchor')
-const panel = useTemplateRef('panel')
-const { floatingStyles } = useFloatingPanel(anchor, panel)
 const offered = computed<readonly Choice[]>(() =>
   props.empty === undefined ? props.options : [{ value: null, name: props.empty }, ...props.options],
 )
 const shown = computed(() => offered.value.find((choice) => choice.value === value.value)?.name.trim() ?? '')
+/** Ctrl+Enter is the form's, here as in every field: it does not open the list. */
+function onEnter(event: KeyboardEvent): void {
+  if (event.ctrlKey || event.metaKey) {
+    event.preventDefault()
+    event.stopImmediatePropagation()
+    anchor.value?.closest('form')?.requestSubmit()
+  }
+}
 </script>
 
 <template>
   <Listbox v-slot="{ open }" v-model="value" :disabled="disabled">
-    <div ref="anchor" class="min-w-0">
+    <div ref="anchor" class="min-w-0" @keydown.enter.capture="onEnter">
       <ListboxButton
         :id="id"
         :aria-labelledby="`${labelId} ${id}`"
@@ -39,7 +45,7 @@ const shown = computed(() => offered.value.find((choice) => choice.value === val
         <span class="truncate">{{ shown || '\u00a0' }}</span>
         <ChevronDown class="size-3.5 shrink-0 text-soft" aria-hidden="true" />
       </ListboxButton>
-      <div v-if="open" ref="panel" class="floating" :style="floatingStyles">
+      <UiFloating v-if="open" :anchor="anchor" is-as-wide>
         <ListboxOptions static class="py-1 outline-none" aria-label="Choices">
           <ListboxOption
             v-for="option in offered"
@@ -54,7 +60,7 @@ const shown = computed(() => offered.value.find((choice) => choice.value === val
             </li>
           </ListboxOption>
         </ListboxOptions>
-      </div>
+      </UiFloating>
     </div>
   </Listbox>
 </template>

@@ -10,8 +10,6 @@ export interface MenuAct {
 /** A button that opens a short list of acts. */
 defineProps<{ label: string; acts: readonly MenuAct[]; small?: boolean }>()
 const anchor = useTemplateRef('anchor')
-const panel = useTemplateRef('panel')
-const { floatingStyles } = useFloatingPanel(anchor, panel, { placement: 'bottom-end', isAsWide: false })
 </script>
 
 <template>
@@ -22,7 +20,7 @@ const { floatingStyles } = useFloatingPanel(anchor, panel, { placement: 'bottom-
         :class="small ? 'h-7 px-2 text-fine' : 'h-9 px-3'"
         >{{ label }}<ChevronDown class="size-3.5 text-soft" aria-hidden="true"
       /></MenuButton>
-      <div v-if="open" ref="panel" class="floating" :style="floatingStyles">
+      <UiFloating v-if="open" :anchor="anchor" placement="bottom-end">
         <MenuItems static class="min-w-40 py-1 outline-none">
           <MenuItem v-for="item in acts" :key="item.name" v-slot="{ active }" :disabled="item.isOff">
             <button
@@ -36,7 +34,7 @@ const { floatingStyles } = useFloatingPanel(anchor, panel, { placement: 'bottom-
             </button>
           </MenuItem>
         </MenuItems>
-      </div>
+      </UiFloating>
     </div>
   </Menu>
 </template>

@@ -4,7 +4,7 @@ import type { DataColumn } from '~/composables/ui/data-column'
 const session = useSession()
 const { day, isPast } = usePrint()
 const tab = useTab(['orders', 'history', 'forecasts'])
-const forecasts = useTemplateRef('forecasts')
+const isBeginningForecast = ref(false)
 const status = ref<'' | 'open' | 'done'>('open')
 const loadOrders = (query: Record<string, unknown>) => $fetch('/api/demand/orders', { query })
 const orders = useTemplateRef('orders')
@@ -52,7 +52,7 @@ const COLUMNS: readonly DataColumn[] = [
         >
         <UiButton @click="navigateTo('/demand/shop')">Web shop</UiButton>
       </template>
-      <UiButton v-if="session.allows('demand') && tab === 'forecasts'" primary @click="forecasts?.begin()"
+      <UiButton v-if="session.allows('demand') && tab === 'forecasts'" primary @click="isBeginningForecast = true"
         >New forecast</UiButton
       >
       <UiButton v-if="session.allows('demand') && tab === 'orders'" primary @click="navigateTo('/demand/orders/new')"
@@ -68,7 +68,7 @@ const COLUMNS: readonly DataColumn[] = [
       ]"
     />
     <Suspense v-if="tab === 'history'"><DemandHistory /></Suspense>
-    <Suspense v-else-if="tab === 'forecasts'"><DemandForecasts ref="forecasts" /></Suspense>
+    <Suspense v-else-if="tab === 'forecasts'"><DemandForecasts @begin="isBeginningForecast = true" /></Suspense>
     <template v-else>
       <UiSheet flush>
         <UiDataTable
@@ -125,5 +125,6 @@ const COLUMNS: readonly DataColumn[] = [
         </UiDataTable>
       </UiSheet>
     </template>
+    <DemandNewForecast v-model="isBeginningForecast" />
   </div>
 </template>

@@ -1,5 +1,5 @@
 export { GROUP_ANCESTORS, groupsBelow, MEASURED_ITEM } from './items'
-export { filteredBy, namedColumns, sortedBy, type ListColumns } from './list'
+export { filteredBy, namedColumns, readPage, sortedBy, type ListColumns } from './list'
 export { majorOf, minorOf } from './money'
 export { isLive, notReversed } from './postings'
 export { anyOf, anywhere, beginningWith, onePage } from './search'

@@ -2,7 +2,9 @@ import { sql, type SQL } from 'drizzle-orm'
 import { Refusal } from '~~/server/utils/refusal'
 import { isIsoDate } from '~~/core/calendar/days'
 import type { ListFilter } from '~~/shared/lists'
-import { anywhere } from './search'
+import type { Paged } from '~~/shared/primitives'
+import { rows, type Reader } from '../client'
+import { anywhere, onePage } from './search'
 
 /** What a list can be sorted and filtered by: each column's expression, and what it holds. */
 export type ListColumns = Readonly<Record<string, { readonly sql: SQL; readonly kind: 'text' | 'number' | 'day' }>>
@@ -30,6 +32,36 @@ export function sortedBy(sort: string, columns: ListColumns, usual: SQL): SQL {
     return isDown ? sql`(${column.sql}) desc nulls last` : sql`(${column.sql}) asc nulls last`
   })
   return sql.join([...parts, usual], sql`, `)
+}
+
+/** A list that is narrowed, sorted and paged as it is asked for: `from` has its columns under the names by which it shows them. */
+export interface ListSource {
+  readonly from: SQL
+  /** What it is narrowed by besides its filters: a search. */
+  readonly where: SQL
+  readonly columns: ListColumns
+  /** The order where none is asked for, and between equals. */
+  readonly usual: SQL
+}
+
+/** One page of a list, and how many there are in all. */
+export async function readPage<Row extends object>(
+  reader: Reader,
+  query: {
+    readonly sort: string
+    readonly filter: readonly ListFilter[]
+    readonly page: number
+    readonly size: number
+  },
+  { from, where, columns, usual }: ListSource,
+): Promise<Paged<Row>> {
+  const narrowed = sql`from ${from} where ${where} and ${filteredBy(query.filter, columns)}`
+  const [count] = await rows<{ total: number }>(reader, sql`select count(*)::int as total ${narrowed}`)
+  const order = sortedBy(query.sort, columns, usual)
+  return {
+    rows: await rows<Row>(reader, sql`select * ${narrowed} order by ${order} ${onePage(query)}`),
+    total: count!.total,
+  }
 }
 
 /**

@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm'
 import type { z } from 'zod'
 import { ratio, toText } from '~~/core/units/exact'
 import { db, rows } from '~~/server/database/client'
-import { anyOf, anywhere, filteredBy, MEASURED_ITEM, namedColumns, onePage, sortedBy } from '~~/server/database/sql'
+import { anyOf, anywhere, MEASURED_ITEM, namedColumns, readPage } from '~~/server/database/sql'
 import { Refusal } from '~~/server/utils/refusal'
 import type { OrderQuery } from '~~/shared/demand/requests'
 import type { Paged } from '~~/shared/primitives'
@@ -67,20 +67,15 @@ export async function listOrders(query: z.output<typeof OrderQuery>): Promise<Pa
           join items i on i.id = l.item_id
           where l.order_id = list.id and (i.code ilike ${like} or i.name ilike ${like})
         )
-    )
-      and ${filteredBy(query.filter, ORDER_COLUMNS)}`
-  const [count] = await rows<{ total: number }>(db, sql`select count(*)::int as total from ${from} where ${where}`)
-  const list = await rows<SalesOrderRow>(
-    db,
-    sql`
-      select *
-      from ${from}
-      where ${where}
-      order by ${sortedBy(query.sort, ORDER_COLUMNS, sql`(status <> 'open'), "dueOn", number`)}
-      ${onePage(query)}`,
-  )
+    )`
+  const { rows: list, total } = await readPage<SalesOrderRow>(db, query, {
+    from,
+    where,
+    columns: ORDER_COLUMNS,
+    usual: sql`(status <> 'open'), "dueOn", number`,
+  })
   const short = await shortLinesOf(list.map((order) => order.id))
-  return { rows: list.map((order) => ({ ...order, shortLines: short.get(order.id) ?? 0 })), total: count!.total }
+  return { rows: list.map((order) => ({ ...order, shortLines: short.get(order.id) ?? 0 })), total }
 }
 
 /** Of some open orders, how many lines cannot be filled from what is free once the orders before them are served. */

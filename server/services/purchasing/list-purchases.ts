@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm'
 import type { z } from 'zod'
-import { db, rows } from '~~/server/database/client'
-import { anywhere, filteredBy, namedColumns, onePage, sortedBy } from '~~/server/database/sql'
+import { db } from '~~/server/database/client'
+import { anywhere, namedColumns, readPage } from '~~/server/database/sql'
 import type { OrderQuery } from '~~/shared/demand/requests'
 import type { Paged } from '~~/shared/primitives'
 
@@ -67,17 +67,11 @@ export async function listPurchases(query: z.output<typeof OrderQuery>): Promise
           join items i on i.id = l.item_id
           where l.order_id = list.id and (i.code ilike ${like} or i.name ilike ${like})
         )
-    )
-      and ${filteredBy(query.filter, PURCHASE_COLUMNS)}`
-  const [count] = await rows<{ total: number }>(db, sql`select count(*)::int as total from ${from} where ${where}`)
-  const list = await rows<PurchaseOrderRow>(
-    db,
-    sql`
-      select *
-      from ${from}
-      where ${where}
-      order by ${sortedBy(query.sort, PURCHASE_COLUMNS, sql`(status <> 'open'), "dueOn", number`)}
-      ${onePage(query)}`,
-  )
-  return { rows: list, total: count!.total }
+    )`
+  return readPage<PurchaseOrderRow>(db, query, {
+    from,
+    where,
+    columns: PURCHASE_COLUMNS,
+    usual: sql`(status <> 'open'), "dueOn", number`,
+  })
 }

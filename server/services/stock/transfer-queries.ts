@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm'
 import type { z } from 'zod'
 import { db, rows } from '~~/server/database/client'
-import { anywhere, filteredBy, MEASURED_ITEM, namedColumns, onePage, sortedBy } from '~~/server/database/sql'
+import { anywhere, MEASURED_ITEM, namedColumns, readPage } from '~~/server/database/sql'
 import { Refusal } from '~~/server/utils/refusal'
 import { loadPostings } from '../../ledger/postings'
 
@@ -55,18 +55,12 @@ export async function listTransfers(query: z.output<typeof Page>, today: string)
         )
       group by t.id, f.name, g.name
     ) list`
-  const where = filteredBy(query.filter, TRANSFER_COLUMNS)
-  const [count] = await rows<{ total: number }>(db, sql`select count(*)::int as total from ${from} where ${where}`)
-  const list = await rows<TransferRow>(
-    db,
-    sql`
-      select *
-      from ${from}
-      where ${where}
-      order by ${sortedBy(query.sort, TRANSFER_COLUMNS, sql`status = 'open' desc, "dueOn" desc, id desc`)}
-      ${onePage(query)}`,
-  )
-  return { rows: list, total: count!.total }
+  return readPage<TransferRow>(db, query, {
+    from,
+    where: sql`true`,
+    columns: TRANSFER_COLUMNS,
+    usual: sql`status = 'open' desc, "dueOn" desc, id desc`,
+  })
 }
 
 const TRANSFER_COLUMNS = namedColumns({

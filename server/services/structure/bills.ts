@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
-import { anywhere, filteredBy, MEASURED_ITEM, namedColumns, onePage, sortedBy } from '~~/server/database/sql'
+import { anywhere, MEASURED_ITEM, namedColumns, readPage } from '~~/server/database/sql'
 import { batches } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
@@ -142,15 +142,12 @@ export async function listBills(
               and exists (select 1 from boms d where d.item_id = i.id and d.from_on is null)
           )
       )`
-  const narrowed = sql`from (${found}) f where ${filteredBy(query.filter, BILL_COLUMNS)}`
-  const [count] = await rows<{ total: number }>(reader, sql`select count(*)::int as total ${narrowed}`)
-  return {
-    rows: await rows(
-      reader,
-      sql`select * ${narrowed} order by ${sortedBy(query.sort, BILL_COLUMNS, sql`code`)} ${onePage(query)}`,
-    ),
-    total: count!.total,
-  }
+  return readPage<BillRow>(reader, query, {
+    from: sql`(${found}) f`,
+    where: sql`true`,
+    columns: BILL_COLUMNS,
+    usual: sql`code`,
+  })
 }
 
 /** Takes many drafts into use from a day on, all or none; a batch that is taken back as a whole. */
