@@ -24,6 +24,8 @@ export interface HappenedSince {
 /** A message in words; with the open order that it says to move, where one can be moved from here. */
 export interface ToldMessage {
   code: string
+  /** The node of the plan it is about, and that node's item. */
+  node: string
   itemId: number
   day: string
   text: string

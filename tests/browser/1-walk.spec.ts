@@ -37,7 +37,7 @@ test('from an order that cannot be filled to its shipment', async ({ page }) => 
     await expect(page.getByRole('tab', { name: 'Plan board' })).toBeVisible()
     await page.getByLabel('Filter items').fill('NB-A5-NAVY')
     await page.getByRole('button', { name: 'Six lines of NB-A5-NAVY' }).click()
-    const board = page.getByRole('table', { name: 'Plan board' })
+    const board = page.getByRole('grid', { name: 'Plan board' })
     await expect(board.locator('[data-hole]')).toHaveCount(1)
     const weeks = await board.locator('thead th').allTextContents()
     const week = weeks.indexOf('2 Nov')

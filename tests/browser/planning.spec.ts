@@ -147,13 +147,13 @@ test('a trial plan: its hole, the why of it up to the customer, and what would c
   await expect(lath).toBeVisible()
   await page.getByRole('button', { name: 'Six lines of LATH' }).click()
   const line = async (name: string): Promise<string[]> =>
-    (await page.getByRole('row', { name }).getByRole('cell').allInnerTexts()).slice(0, 4)
+    (await page.getByRole('row', { name }).getByRole('gridcell').allInnerTexts()).slice(0, 4)
   expect(await line('Gross requirements')).toEqual(['', '7.5', '', '25'])
   expect(await line('Planned order receipts')).toEqual(['', '20', '', '20'])
   expect(await line('Projected available')).toEqual(['0', '12.5', '12.5', '7.5'])
   expect(await line('Planned order releases')).toEqual(['20', '20', '', ''])
   await choose(page.getByLabel('Order of rows'), 'products first, then parts')
-  await expect(page.getByRole('table', { name: 'Plan board' }).getByRole('rowheader').first()).toContainText('LANTERN')
+  await expect(page.getByRole('grid', { name: 'Plan board' }).getByRole('rowheader').first()).toContainText('LANTERN')
   expect(await faults(page)).toEqual([])
 
   // Why the second lath: up to the customer.
@@ -347,4 +347,82 @@ test('an open order is moved to the day on which it is needed; a figure says wha
   await dialog(page).getByRole('button', { name: 'Move it to 20 Oct' }).click()
   await expect(notice(page, `${bought.number}: 25 Oct → 20 Oct`)).toBeVisible()
   await expect(page.getByText('Nothing to say')).toBeVisible()
+})
+
+test('the board by keys: a late shortage says what fills it and why, and is released in three acts', async ({
+  page,
+}) => {
+  await enter(page, '/planning')
+  const { id: batch } = await api(page, 'catalogue/batches', {
+    table: 'items',
+    fileName: 'taper.csv',
+    content: Buffer.from(
+      'code,name,group,source,stock unit,finest step,tracking,lead days\nTAPER,Beeswax taper,TOOLS,bought,piece,1,none,0\n',
+    ).toString('base64'),
+  })
+  await api(page, `catalogue/batches/${batch}/apply`, {})
+  const { id: terms } = await api(page, 'catalogue/batches', {
+    table: 'supplier-terms',
+    fileName: 'terms.csv',
+    content: Buffer.from(
+      'item,supplier,unit,price,minimum,multiple,lead_days\nTAPER,TULLY,piece,0.20,0,1,5\n',
+    ).toString('base64'),
+  })
+  await api(page, `catalogue/batches/${terms}/apply`, {})
+  const { customers } = (await (await page.request.get('/api/catalogue/references')).json()) as {
+    customers: { id: number; code: string }[]
+  }
+  const itemId = (
+    (await (await page.request.get('/api/catalogue/items?search=TAPER')).json()) as {
+      rows: { id: number; code: string }[]
+    }
+  ).rows.find((row) => row.code === 'TAPER')!.id
+  // Wanted on Wednesday; five working days from Monday 5 October are Monday 12 October.
+  await api(page, 'demand/orders', {
+    key: randomUUID(),
+    customerId: customers.find((customer) => customer.code === 'LARK')!.id,
+    dueOn: '2026-10-07',
+    note: '',
+    lines: [{ id: null, itemId, quantity: '5', unit: 'piece', price: '1.00' }],
+  })
+  const { id: plan } = await api(page, 'planning/plans', {
+    name: 'Tapers',
+    kind: 'working',
+    endsOn: '2026-11-30',
+    demandRule: 'orders only',
+    scope: { items: 'product', of: [itemId] },
+  })
+  await page.goto(`/planning/${plan}`)
+  const board = page.getByRole('grid', { name: 'Plan board' })
+  const first = board.getByRole('gridcell', { name: /^TAPER, 5 Oct: 0 pc.*5 pc short, late/ })
+  await expect(first).toBeVisible()
+  await expect(board.getByRole('columnheader', { name: '5 Oct' })).toContainText('1 late')
+  await expect(board.getByRole('gridcell', { name: /^TAPER, 12 Oct: / })).not.toContainText('late')
+
+  // One stop of Tab; arrows within; the head of the row opens its six lines.
+  await first.focus()
+  await page.keyboard.press('End')
+  await expect(board.getByRole('gridcell', { name: /^TAPER, 30 Nov: / })).toBeFocused()
+  await page.keyboard.press('Home')
+  await expect(board.getByRole('rowheader').first()).toBeFocused()
+  await page.keyboard.press('Enter')
+  await expect(board.getByRole('rowheader', { name: 'Net requirements' })).toBeVisible()
+  await page.keyboard.press('Enter')
+  await expect(board.getByRole('rowheader', { name: 'Net requirements' })).toHaveCount(0)
+  await page.keyboard.press('ArrowRight')
+  await expect(first).toBeFocused()
+  expect(await faults(page)).toEqual([])
+
+  await page.keyboard.press('Enter')
+  await expect(dialog(page).locator('[data-test=shortage]')).toContainText('5 pc short')
+  await expect(dialog(page).getByRole('region', { name: 'What fills it' })).toContainText('there on 12 Oct')
+  await expect(dialog(page).getByRole('region', { name: 'What the figures are made of' })).toContainText(
+    'Larkhill Books',
+  )
+  await dialog(page).getByRole('button', { name: 'Why?' }).click()
+  await expect(dialog(page).locator('[data-test=why]')).toContainText('5 pc wanted − 0 pc there = 5 pc missing')
+  expect(await faults(page)).toEqual([])
+  await dialog(page).getByRole('button', { name: 'Release 5 pc' }).click()
+  await dialog(page).getByRole('button', { name: 'Release 1 order' }).click()
+  await expect(page.getByText(/Released 1 document; the plan is computed anew/)).toBeVisible()
 })

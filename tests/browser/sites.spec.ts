@@ -64,7 +64,7 @@ test('an item wanted at another site is bought, moved there by the van, and both
   await page.goto(`/planning/${id}`)
 
   // Two rows: what a site lacks stands by itself.
-  const board = page.getByRole('table', { name: 'Plan board' })
+  const board = page.getByRole('grid', { name: 'Plan board' })
   await expect(board.getByRole('rowheader')).toHaveCount(2)
   await expect(board.getByRole('rowheader').filter({ hasText: 'Parkside Warehouse' })).toContainText('CRATE')
   await expect(board.locator('[data-hole]')).toHaveCount(2)
@@ -85,7 +85,7 @@ test('an item wanted at another site is bought, moved there by the van, and both
     'Move CRATE Wooden crate 90pc Workshop → Parkside Warehouse 28 Oct 30 Oct',
   ])
   await row(page, 'Planned orders', 'Move').getByRole('button', { name: 'Why?' }).click()
-  await expect(dialog(page)).toContainText('from Workshop to Parkside Warehouse')
+  await expect(dialog(page)).toContainText('Workshop → Parkside Warehouse')
   await expect(dialog(page)).toContainText('2 working days on the way before 30 Oct: release on 28 Oct.')
   await expect(dialog(page)).toContainText('Web shop')
   await dialog(page).getByRole('button', { name: 'Close' }).click()

@@ -1,56 +1,79 @@
 <script setup lang="ts">
-import type { BoardChoice, BoardPlan, BoardRow } from '~/composables/planning/use-board-rows'
 import { useVirtualizer } from '@tanstack/vue-virtual'
+import {
+  CELL_CONTENTS,
+  type BoardChoice,
+  type BoardPlan,
+  type BoardRow,
+  type CellContent,
+  type LookedAt,
+} from '~/composables/planning/use-board-rows'
+import type { PlannedOrder } from '~/composables/planning/planned-orders'
+import type { ToldMessage } from '~~/shared/planning/answers'
+
 const props = defineProps<{
-  plan: BoardPlan
+  plan: BoardPlan & { kind: string; version: number; messages: readonly ToldMessage[] }
+  /** It shows what is tried out, of which nothing can be released. */
+  isTried: boolean
 }>()
-const choice = reactive<BoardChoice>({ grain: 'weeks', only: 'holes', sort: 'hole', search: '' })
-const figures = ref(false)
+const emit = defineEmits<{ changed: [] }>()
+const session = useSession()
+const choice = ref<BoardChoice>({ grain: 'weeks', only: 'holes', sort: 'hole', search: '', scale: 'row' })
+const cells = ref<CellContent>('blocks and figures')
 const opened = ref(new Set<string>())
 useKeys([
   {
     key: 'f',
-    summary: 'figures or blocks',
+    summary: 'blocks, figures, or both',
     act: () => {
-      figures.value = !figures.value
+      cells.value = CELL_CONTENTS[(CELL_CONTENTS.indexOf(cells.value) + 1) % CELL_CONTENTS.length]!
     },
   },
 ])
 
 const { ofSteps } = usePrint()
-const { buckets, rows, beside, asLines } = useBoardRows(() => props.plan, choice)
+const { buckets, rows, lateCounts, beside, asLines } = useBoardRows(
+  () => props.plan,
+  () => choice.value,
+)
 // Only the rows in sight are drawn: thousands scroll as quickly as ten.
 const box = useTemplateRef('box')
+const rowHeight = computed(() => (cells.value === 'blocks and figures' ? 66 : 49))
+const LINE_HEIGHT = 25
 const virtual = useVirtualizer(
   computed(() => ({
     count: rows.value.length,
     getScrollElement: () => box.value,
-    estimateSize: (index: number) => (opened.value.has(rows.value[index]?.node.id ?? '') ? 49 + 6 * 25 : 49),
+    estimateSize: (index: number) =>
+      rowHeight.value + (opened.value.has(rows.value[index]?.node.id ?? '') ? 6 * LINE_HEIGHT : 0),
     overscan: 8,
     getItemKey: (index: number) => rows.value[index]?.node.id ?? index,
   })),
 )
-watch(opened, () => virtual.value.measure())
+watch([opened, rowHeight], () => virtual.value.measure())
 const seen = computed(() => virtual.value.getVirtualItems())
 const above = computed(() => seen.value[0]?.start ?? 0)
 const below = computed(() => Math.max(0, virtual.value.getTotalSize() - (seen.value.at(-1)?.end ?? 0)))
 const drawn = computed(() =>
   seen.value.flatMap(({ index }) =>
     rows.value[index]
-      ? [{ ...rows.value[index], at: index, drawings: figures.value ? [] : drawingsOf(rows.value[index]) }]
+      ? [
+          {
+            ...rows.value[index],
+            at: index,
+            drawings: cells.value === 'figures' ? [] : drawingsOf(rows.value[index]),
+          },
+        ]
       : [],
   ),
 )
-/** What a cell says is worked out when somebody points at it. */
-function showHint(event: MouseEvent, { cells, item }: BoardRow, index: number): void {
-  ;(event.currentTarget as HTMLElement).title =
-    `${buckets.value[index]!.label}: ${ofSteps(cells[index]!.withoutOrders, item.step)} ${item.symbol} without new orders, ${ofSteps(cells[index]!.projectedAvailable, item.step)} with them`
-}
-const looking = ref<{ node: string; first: string; last: string } | null>(null)
-function openDetail(node: string, index: number): void {
-  const { first, last } = buckets.value[index]!
-  looking.value = { node, first, last }
-}
+const cursor = useBoardCursor({
+  box,
+  rows: () => rows.value.length,
+  columns: () => buckets.value.length,
+  reveal: (row) => virtual.value.scrollToIndex(row),
+  act: (row, column) => (column < 0 ? toggle(rows.value[row]!.node.id) : openCell(rows.value[row]!, column)),
+})
 function toggle(id: string): void {
   const next = new Set(opened.value)
   if (!next.delete(id)) {
@@ -58,62 +81,83 @@ function toggle(id: string): void {
   }
   opened.value = next
 }
+
+const amountOf = (row: BoardRow, steps: number): string => `${ofSteps(steps, row.item.step)} ${row.item.symbol}`
+/** What a cell says to who hears it: item, week, balance, shortage. */
+function sayCell(row: BoardRow, index: number): string {
+  const cell = row.cells[index]!
+  const site = row.item.site ? ` at ${row.item.site}` : ''
+  return [
+    `${row.item.code}${site}, ${buckets.value[index]!.label}: ${amountOf(row, cell.projectedAvailable)}`,
+    cell.withoutOrders !== cell.projectedAvailable && `${amountOf(row, cell.withoutOrders)} without new orders`,
+    shortageOf(cell) > 0 && `${amountOf(row, shortageOf(cell))} short`,
+    row.late[index] && 'late',
+  ]
+    .filter(Boolean)
+    .join(', ')
+}
+const looking = shallowRef<LookedAt | null>(null)
+function openCell(row: BoardRow, index: number): void {
+  const { first, last } = buckets.value[index]!
+  const { node, item } = row
+  const shortage = shortageOf(row.cells[index]!)
+  looking.value = {
+    node: node.id,
+    code: item.code,
+    name: [item.name, item.site].filter(Boolean).join(', '),
+    first,
+    last,
+    shortage: shortage > 0 ? amountOf(row, shortage) : '',
+    orders: props.plan.orders.filter(
+      (order) => order.node === node.id && order.state !== 'released' && order.dueOn >= first && order.dueOn <= last,
+    ),
+    messages: props.plan.messages
+      .filter((message) => message.node === node.id && message.day >= first && message.day <= last)
+      .map((message) => message.text),
+  }
+  cursor.place(rows.value.indexOf(row), index)
+}
+const mayRelease = computed(() => props.plan.kind === 'working' && session.allows('plan'))
+const releasing = ref<readonly PlannedOrder[]>([])
+const isReleasing = ref(false)
+function askRelease(order: PlannedOrder): void {
+  looking.value = null
+  releasing.value = [order]
+  isReleasing.value = true
+}
 const save = (): void => saveCsv(asLines(), 'plan-board.csv')
 </script>
 
 <template>
   <UiSheet flush>
-    <div class="flex flex-wrap items-center gap-2 border-b border-line px-4 py-2">
-      <UiChoice
-        v-model="choice.only"
-        label="Rows"
-        hide-label
-        :options="[
-          { value: 'holes', name: 'Only what runs short' },
-          { value: 'orders', name: 'Only what has orders' },
-          { value: 'all', name: 'All items' },
-        ]"
-      />
-      <UiChoice
-        v-model="choice.grain"
-        label="Columns"
-        hide-label
-        :options="[
-          { value: 'days', name: 'by day' },
-          { value: 'weeks', name: 'by week' },
-          { value: 'months', name: 'by month' },
-        ]"
-      />
-      <UiChoice
-        v-model="choice.sort"
-        label="Order of rows"
-        hide-label
-        :options="[
-          { value: 'hole', name: 'first shortage first' },
-          { value: 'level', name: 'products first, then parts' },
-          { value: 'code', name: 'by code' },
-          { value: 'name', name: 'by name' },
-          { value: 'group', name: 'by group' },
-          { value: 'supplier', name: 'by supplier' },
-        ]"
-      />
-      <UiSearch v-model="choice.search" label="Filter items" />
-      <UiButton :aria-pressed="figures" @click="figures = !figures">{{ figures ? 'Blocks' : 'Figures' }}</UiButton>
-      <UiButton @click="save">Export CSV</UiButton>
-      <span class="flex-1" />
-      <PlanningBoardLegend />
-    </div>
-    <div ref="box" class="max-h-[calc(100vh-18rem)] overflow-auto">
-      <UiLinesTable is-bare class="w-full border-collapse" aria-label="Plan board">
+    <PlanningBoardTools v-model:choice="choice" v-model:cells="cells" @save="save" />
+    <div ref="box" class="relative max-h-[calc(100vh-18rem)] overflow-auto">
+      <UiLinesTable
+        is-bare
+        role="grid"
+        class="w-full border-collapse"
+        aria-label="Plan board"
+        :aria-rowcount="rows.length + 1"
+        @keydown="cursor.onKey"
+      >
         <thead>
           <tr class="text-fine text-soft">
-            <th class="sticky top-0 left-0 z-20 min-w-56 bg-sheet px-3 py-2 text-left font-medium">Item</th>
             <th
-              v-for="bucket in buckets"
+              scope="col"
+              class="sticky top-0 left-0 z-20 min-w-56 bg-sheet px-3 py-2 text-left font-medium max-sm:min-w-36"
+            >
+              Item
+            </th>
+            <th
+              v-for="(bucket, index) in buckets"
               :key="bucket.key"
+              scope="col"
               class="sticky top-0 z-10 min-w-[4rem] bg-sheet px-1 py-2 text-center font-medium whitespace-nowrap"
             >
-              {{ bucket.label }}
+              {{ bucket.label
+              }}<span v-if="lateCounts[index]" class="block leading-tight font-semibold text-brick"
+                >{{ lateCounts[index] }} late</span
+              >
             </th>
           </tr>
         </thead>
@@ -123,12 +167,19 @@ const save = (): void => saveCsv(asLines(), 'plan-board.csv')
           </tr>
         </tbody>
         <tbody v-for="row in drawn" :key="row.node.id" class="border-t border-line/60">
-          <tr>
-            <th scope="row" class="sticky left-0 z-10 bg-sheet px-3 py-1 text-left font-normal">
+          <tr :aria-rowindex="row.at + 2">
+            <th
+              scope="row"
+              class="board-cell sticky left-0 z-10 bg-sheet px-3 py-1 text-left font-normal"
+              :data-at="`${row.at},-1`"
+              :tabindex="cursor.isAt(row.at, -1) ? 0 : -1"
+              @focus="cursor.place(row.at, -1)"
+            >
               <span class="flex max-w-56 items-center gap-2"
                 ><button
                   type="button"
-                  class="size-5 shrink-0 rounded-block border border-line text-fine leading-none hover:bg-wash"
+                  tabindex="-1"
+                  class="size-6 shrink-0 rounded-block border border-line text-fine leading-none hover:bg-wash"
                   :aria-expanded="opened.has(row.node.id)"
                   :aria-label="`Six lines of ${row.item.code}${row.item.site ? ` at ${row.item.site}` : ''}`"
                   @click="toggle(row.node.id)"
@@ -141,41 +192,54 @@ const save = (): void => saveCsv(asLines(), 'plan-board.csv')
                   >{{ row.item.site }}</span
                 ></span
               >
-              <span class="block max-w-56 truncate pl-7 text-fine text-soft" :title="row.item.name">{{
+              <span class="block max-w-56 truncate pl-8 text-fine text-soft max-sm:max-w-32" :title="row.item.name">{{
                 beside(row.item)
               }}</span>
             </th>
             <td
               v-for="(cell, index) in row.cells"
               :key="buckets[index]!.key"
-              class="border-l border-line/40 p-0 text-right text-fine"
-              :data-hole="cell.netRequirements > 0 || undefined"
-              @mouseenter="showHint($event, row, index)"
+              class="board-cell relative cursor-pointer border-l border-line/40 p-0 text-center text-fine hover:bg-wash"
+              :data-at="`${row.at},${index}`"
+              :data-hole="shortageOf(cell) > 0 || undefined"
+              :data-late="row.late[index] || undefined"
+              :tabindex="cursor.isAt(row.at, index) ? 0 : -1"
+              :title="sayCell(row, index)"
+              @focus="cursor.place(row.at, index)"
+              @click="openCell(rows[row.at]!, index)"
             >
-              <button
-                v-if="figures"
-                type="button"
-                class="block w-full px-1.5 text-right hover:bg-wash"
-                :class="cell.withoutOrders < 0 && 'font-semibold text-brick'"
-                @click="openDetail(row.node.id, index)"
-              >
-                {{ ofSteps(cell.withoutOrders, row.item.step) }}
-              </button>
+              <span class="sr-only">{{ sayCell(row, index) }}</span>
               <svg
-                v-else
+                v-if="cells !== 'figures'"
                 viewBox="0 0 64 46"
                 preserveAspectRatio="none"
                 class="block h-[46px] w-full"
                 aria-hidden="true"
                 v-html="row.drawings[index]"
               />
+              <span
+                v-if="cells !== 'blocks'"
+                aria-hidden="true"
+                class="block px-1 leading-[18px] whitespace-nowrap tabular-nums"
+                ><b v-if="shortageOf(cell) > 0" class="font-semibold text-brick"
+                  >−{{ ofSteps(shortageOf(cell), row.item.step) }}</b
+                ><span v-else :class="cell.projectedAvailable === 0 && 'text-soft'">{{
+                  ofSteps(cell.projectedAvailable, row.item.step)
+                }}</span></span
+              >
+              <span
+                v-if="row.late[index]"
+                aria-hidden="true"
+                class="absolute top-0 right-0 bg-brick px-1 text-[10px] leading-[14px] font-semibold text-sheet"
+                >late</span
+              >
             </td>
           </tr>
           <PlanningBoardLines
             v-if="opened.has(row.node.id)"
             :row="row"
             :buckets="buckets"
-            @open="openDetail(row.node.id, $event)"
+            @open="openCell(rows[row.at]!, $event)"
           />
         </tbody>
         <tbody v-if="below > 0" aria-hidden="true">
@@ -184,18 +248,28 @@ const save = (): void => saveCsv(asLines(), 'plan-board.csv')
           </tr>
         </tbody>
       </UiLinesTable>
-      <Suspense v-if="looking"
-        ><PlanningMadeOf
-          :key="`${looking.node} ${looking.first}`"
-          :plan-id="plan.id"
-          v-bind="looking"
-          @close="looking = null"
-      /></Suspense>
       <UiEmptyState
         v-if="rows.length === 0"
         title="Nothing runs short"
         summary="Within this plan's span every need is met from what is there or coming."
       />
     </div>
+    <PlanningCell
+      v-if="looking"
+      :key="`${looking.node} ${looking.first}`"
+      :plan-id="plan.id"
+      :cell="looking"
+      :may-release="mayRelease && !isTried"
+      :is-tried="isTried"
+      @close="looking = null"
+      @release="askRelease"
+    />
+    <PlanningReleaseOrders
+      v-model="isReleasing"
+      :plan="plan"
+      :orders="releasing"
+      label="Release 1 order"
+      @released="emit('changed')"
+    />
   </UiSheet>
 </template>

@@ -26,7 +26,7 @@ const notices = useNotices()
 const { day, isPast } = usePrint()
 const kind = ref('')
 const list = useTemplateRef('list')
-const why = ref<number | null>(null)
+const why = ref<PlannedOrder | null>(null)
 // Computed anew, the orders are others.
 watch(
   () => props.plan.version,
@@ -112,7 +112,7 @@ const COLUMNS: readonly DataColumn[] = [
         :rows="shown"
         :open="
           (row) => {
-            if (row.state !== 'released') why = row.id
+            if (row.state !== 'released') why = row
           }
         "
         :muted="(row) => row.state === 'released'"
@@ -181,7 +181,7 @@ const COLUMNS: readonly DataColumn[] = [
               @click="editing = row"
               >Change</UiButton
             ><UiButton v-if="session.allows('plan') && row.state === 'fixed'" small @click="free(row)">Let go</UiButton
-            ><UiButton small @click="why = row.id">Why?</UiButton></span
+            ><UiButton small @click="why = row">Why?</UiButton></span
           ><NuxtLink
             v-else
             :to="`${DOCUMENT_PATH[row.documentKind!]}/${row.documentId}`"
@@ -194,9 +194,7 @@ const COLUMNS: readonly DataColumn[] = [
         /></template>
       </UiDataTable>
     </UiSheet>
-    <Suspense v-if="why !== null"
-      ><PlanningWhy :key="why" :plan-id="plan.id" :order-id="why" @close="why = null"
-    /></Suspense>
+    <PlanningWhy v-if="why" :key="why.id" :plan-id="plan.id" :order="why" @close="why = null" />
     <Suspense v-if="editing"
       ><PlanningEditOrder
         :key="editing.id"

@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { toDay, toIso } from '~~/core/calendar/days'
 import type { NodePlan, PlanDay } from '~~/core/planning/explain'
 import { bucketsOf, cellsOf, drawCell, type BoardCell } from './use-board'
+import { lateColumns, toOneScale, type BoardRow } from './use-board-rows'
 
 const plain = (iso: string): string => iso
 const day = (iso: string, change: Partial<PlanDay>): PlanDay => ({
@@ -94,6 +95,41 @@ describe('the cells of a row', () => {
   })
 })
 
+describe('what is late', () => {
+  const buckets = bucketsOf('2026-10-05', '2026-10-25', 'weeks', plain)
+  const balanceOf = (...balances: number[]): readonly BoardCell[] =>
+    cellsOf(
+      node(balances.map((projectedAvailable, at) => day(toIso(toDay('2026-10-05') + at), { projectedAvailable }))),
+      buckets,
+    )
+  it('a week in which the balance falls below zero, though it ends with something', () => {
+    expect(lateColumns(balanceOf(4, -2, 3), buckets, [])).toEqual([true, false, false])
+    expect(lateColumns(balanceOf(4, 0, 3), buckets, [])).toEqual([false, false, false])
+  })
+  it('the weeks from the day on which an order is wanted to the day before it can be there', () => {
+    const lateIn = (dueOn: string, promisedOn: string): readonly boolean[] =>
+      lateColumns(balanceOf(1), buckets, [{ dueOn, promisedOn }])
+    expect(lateIn('2026-10-09', '2026-10-14')).toEqual([true, true, false])
+    // There on Monday: the week that then begins has it all the time.
+    expect(lateIn('2026-10-09', '2026-10-12')).toEqual([true, false, false])
+    expect(lateIn('2026-10-18', '2026-10-19')).toEqual([false, true, false])
+    expect(lateIn('2026-12-01', '2026-12-03')).toEqual([false, false, false])
+  })
+})
+
+describe('one scale for all rows of a unit', () => {
+  const row = (symbol: string, step: string, top: number, bottom: number): BoardRow =>
+    ({ item: { symbol, step }, top, bottom }) as BoardRow
+  it('is that of the row that needs most room, whatever the finest steps; other units have their own', () => {
+    const rows = toOneScale([row('m', '1', 20, -5), row('m', '0.01', 1000, -800), row('pc', '1', 7, -1)])
+    expect(rows.map((each) => [each.top, each.bottom])).toEqual([
+      [20, -8],
+      [2000, -800],
+      [7, -1],
+    ])
+  })
+})
+
 describe('the drawing of a cell', () => {
   const cell = (change: Partial<BoardCell>): BoardCell => ({
     grossRequirements: 0,
@@ -104,6 +140,7 @@ describe('the drawing of a cell', () => {
     projectedAvailable: 0,
     withoutOrders: 0,
     lowest: 0,
+    lowestProjected: 0,
     ...change,
   })
   const scale = { top: 21, bottom: -21, safety: 0, source: 'buy' }
@@ -127,6 +164,8 @@ describe('the drawing of a cell', () => {
     expect(rects(drawCell(cell({ netRequirements: 10 }), scale))).toMatchObject([
       { y: '23', height: '10', 'stroke-dasharray': '4 2', stroke: 'var(--brick)' },
     ])
+    // What is on order but comes too late leaves a hole, though nothing new has to be ordered.
+    expect(rects(drawCell(cell({ lowestProjected: -10 }), scale))).toMatchObject([{ y: '23', height: '10' }])
     expect(
       rects(drawCell(cell({ scheduledReceipts: 5, plannedReceipts: 5 }), scale)).map((box) =>
         box.fill === 'none' ? box.stroke : box.fill,

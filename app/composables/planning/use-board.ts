@@ -9,7 +9,9 @@ export interface Bucket {
   readonly label: string
 }
 export interface BoardCell extends Omit<PlanDay, 'day'> {
+  /** The least balance on any of its days without planned orders, and with them. */
   readonly lowest: number
+  readonly lowestProjected: number
 }
 
 /** The spans of days that the board's columns stand for; the first begins with the plan. */
@@ -56,6 +58,7 @@ export function cellsOf(node: NodePlan, buckets: readonly Bucket[]): readonly Bo
       projectedAvailable: 0,
       withoutOrders: 0,
       lowest: Infinity,
+      lowestProjected: Infinity,
     }
     for (; node.days[index] && node.days[index]!.day <= bucket.last; index++) {
       const day = node.days[index]!
@@ -67,15 +70,21 @@ export function cellsOf(node: NodePlan, buckets: readonly Bucket[]): readonly Bo
       balance = day.projectedAvailable
       balanceWithoutOrders = day.withoutOrders
       cell.lowest = Math.min(cell.lowest, balanceWithoutOrders)
+      cell.lowestProjected = Math.min(cell.lowestProjected, balance)
     }
     return {
       ...cell,
       projectedAvailable: balance,
       withoutOrders: balanceWithoutOrders,
       lowest: Math.min(cell.lowest, balanceWithoutOrders),
+      lowestProjected: Math.min(cell.lowestProjected, balance),
     }
   })
 }
+
+/** What is missing within a cell: what has to be ordered, or what comes too late to be ordered anew. Finest steps. */
+export const shortageOf = (cell: Pick<BoardCell, 'netRequirements' | 'lowestProjected'>): number =>
+  Math.max(cell.netRequirements, -cell.lowestProjected, 0)
 
 const HEIGHT = 46
 
@@ -109,7 +118,7 @@ export function drawCell(
   // The part of the balance that is real, and the part that rests on planned orders.
   const real = Math.max(0, Math.min(cell.withoutOrders, cell.projectedAvailable))
   const planned = Math.max(0, cell.projectedAvailable) - real
-  const shortage = cell.netRequirements
+  const shortage = shortageOf(cell)
   return [
     `<path d="M0 ${zero}H64" stroke="var(--line)"/>`,
     safety > 0 ? `<path d="M0 ${y(safety)}H64" stroke="var(--ink)" stroke-dasharray="1 3"/>` : '',

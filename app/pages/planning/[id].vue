@@ -100,7 +100,13 @@ const board = computed(() => {
     return { ...plan.value, nodes: nodes.value }
   }
   const instead = new Map(unpackLines(tried.value.lines).map((node) => [node.id, node]))
-  return { ...plan.value, nodes: nodes.value.map((node) => instead.get(node.id) ?? node) }
+  return {
+    ...plan.value,
+    nodes: nodes.value.map((node) => instead.get(node.id) ?? node),
+    // What is kept says nothing of a node that is tried out differently.
+    orders: plan.value.orders.filter((order) => !instead.has(order.node)),
+    messages: plan.value.messages.filter((message) => !instead.has(message.node)),
+  }
 })
 const codes = computed(() =>
   Object.fromEntries(Object.values(plan.value?.items ?? {}).map((item) => [item.itemId, item.code])),
@@ -212,7 +218,7 @@ async function changed(): Promise<void> {
         {{ tab === 'board' ? 'The board shows what is tried out' : 'This shows the plan as it is kept' }}; nothing of
         that is kept yet. <button type="button" class="font-medium underline" @click="tab = 'what if'">What if</button>
       </p>
-      <PlanningBoard v-if="tab === 'board'" :plan="board" />
+      <PlanningBoard v-if="tab === 'board'" :plan="board" :is-tried="tried !== null" @changed="changed" />
       <PlanningOrders v-else-if="tab === 'orders'" :plan="plan" @changed="changed" />
       <PlanningMessages v-else-if="tab === 'messages'" :plan="plan" @changed="changed" />
       <PlanningSpend

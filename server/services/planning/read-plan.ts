@@ -155,6 +155,7 @@ export async function readPlan(id: number, today: string) {
       .filter((m) => among === null || among.has(m.node))
       .map((m): ToldMessage => ({
         code: m.code,
+        node: m.node,
         itemId: itemOf(m.node),
         day: m.day,
         text: describeMessage(m, words),
