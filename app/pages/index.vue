@@ -29,6 +29,7 @@ useHead({ title: 'Today · Tsumiki' })
 <template>
   <div class="mx-auto max-w-6xl">
     <UiHead title="Today" summary="What needs a hand now, in the order in which goods flow." />
+    <BenchChangedSince v-if="!isNew" />
     <UiProblem v-if="error" :text="problemOf(error).detail" />
     <UiSheet v-if="isNew">
       <UiEmptyState

@@ -9,3 +9,4 @@ export {
 export { describeStockError } from './describe'
 export { pick, pickOrder, type Pickable } from './pick'
 export { possibleUses, type Flow, type PossibleUses } from './possible-uses'
+export { coveredFrom, type DatedChange } from './covered-from'

@@ -71,3 +71,9 @@ export const METHOD_SAYS: Readonly<Record<CostMethod, string>> = {
   standard: 'Stock stands at a cost that you set; what was paid more or less is a variance (IAS 2.21).',
   'latest purchase': 'Stock stands at the last price paid; each new price re-values what is there, against variance.',
 }
+
+/** What stock is worth on the evening of a day (ISO 8601), in minor units. */
+export interface ValueOnDay {
+  readonly day: string
+  readonly value: string
+}

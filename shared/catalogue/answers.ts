@@ -51,7 +51,7 @@ export interface SetPreview {
 
 export interface TimelineRow {
   day: string
-  kind: 'sales order' | 'purchase order' | 'build in' | 'build out' | 'break-down' | 'planned'
+  kind: 'sales order' | 'purchase order' | 'build in' | 'build out' | 'break-down' | 'transfer'
   label: string
   link: string
   change: string

@@ -4,7 +4,7 @@ import { ItemEdit } from './item'
 import { Address, GroupDefaults, Trait } from './item-parts'
 import { Exact, OneOf, optional } from './fields'
 import type { Right } from '../company/people'
-import { Day, Id, Note, OptionalId, Page, Text, Version } from '../primitives'
+import { Day, Decimal, Id, Note, OptionalId, Page, Text, Version } from '../primitives'
 import { BillEdit, BreakDownEdit } from '../structure/requests'
 
 /** Everything in the catalogue that is defined once and used by reference, by the name its pages and routes have. */
@@ -157,6 +157,10 @@ export const CalendarEdit = z
       .array(z.boolean())
       .length(7)
       .refine((week) => week.includes(true), 'At least one day of the week is worked.'),
+    /** Hours of work on a working day, all hands together; null where nobody has said. */
+    workHours: optional(
+      Decimal('the hours').refine((text) => Number(text) > 0 && Number(text) <= 10_000, 'Give hours above zero.'),
+    ),
     closed: z
       .array(z.object({ day: Day, note: Line() }))
       .max(4000)

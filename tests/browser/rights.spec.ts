@@ -87,6 +87,7 @@ const MAY: Readonly<Record<string, readonly string[]>> = {
   'workshop/builds/[id]/undo.post': ['maker'],
   'workshop/builds/[id]/cancel.post': ['maker'],
   'workshop/unkit.post': ['maker'],
+  'workshop/jobs/[job]/day.put': ['maker'],
   'workshop/cutting/index.post': ['maker'],
   'workshop/cutting/[id]/index.put': ['maker'],
   'workshop/cutting/[id]/accept.post': ['maker'],

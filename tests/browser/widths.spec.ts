@@ -36,9 +36,11 @@ const PAGES: readonly (string | ((page: Page) => Promise<string>))[] = [
   '/planning',
   '/purchasing',
   '/purchasing?tab=list',
+  '/purchasing?tab=arrivals',
   '/purchasing/new',
   async (page) => `/purchasing/${(await firstOf(page, '/api/purchasing/orders?size=1')).id}`,
   '/workshop',
+  '/workshop?tab=board',
   async (page) => {
     const job = await firstOf(page, '/api/workshop/jobs?kind=build&state=&size=1')
     return `/workshop/builds/${job.jobId}`
@@ -56,6 +58,7 @@ const PAGES: readonly (string | ((page: Page) => Promise<string>))[] = [
   '/dispatch',
   async (page) => `/dispatch/${(await firstOf(page, '/api/dispatch')).id}`,
   '/books',
+  '/books?tab=months',
   '/company',
   '/company/settings',
   '/company/mail',

@@ -430,3 +430,39 @@ test('lengths for one job are cut from one dye lot; a cut is moved by hand, and 
   await page.getByRole('button', { name: 'Undo all of it' }).click()
   await expect(bars.getByRole('listitem').filter({ hasText: 'TC-2' })).toContainText(/TC-2/)
 })
+
+test('on the board of days a job is given another day, after what that makes late is told', async ({ page }) => {
+  await enter(page, '/workshop?tab=board')
+  const board = page.getByRole('list', { name: 'Board of the workshop' })
+  const dayOf = (name: string) => board.getByRole('listitem', { name })
+  await expect(dayOf('Thu 8 Oct')).toContainText('of 8 h')
+  const job = dayOf('Thu 8 Oct').getByRole('article').filter({ hasText: 'NB-POCKET' })
+  await expect(job).toContainText('20 pc')
+  expect(await faults(page)).toEqual([])
+
+  // Dragged to Tuesday: nothing moves before it is said.
+  await job.hover()
+  await page.mouse.down()
+  const target = (await dayOf('Tue 13 Oct').boundingBox())!
+  await page.mouse.move(target.x + 40, target.y + 120, { steps: 12 })
+  await page.mouse.move(target.x + 50, target.y + 200, { steps: 6 })
+  await page.mouse.up()
+  await expect(dialog(page).getByRole('button', { name: 'Move it to 13 Oct' })).toBeVisible()
+  await expect(dialog(page)).toContainText('It is then begun on')
+  await dialog(page).getByRole('button', { name: 'Cancel' }).click()
+  await expect(job).toBeVisible()
+
+  // By keys, to a day on which its components are missing or orders wait.
+  await job.getByRole('button', { name: /another day$/ }).click()
+  await dialog(page).getByLabel('To be done on').fill('2026-11-27')
+  await expect(dialog(page)).toContainText('That makes late:')
+  await expect(dialog(page)).toContainText('they are there on 27 Nov')
+  await dialog(page).getByLabel('To be done on').fill('2026-10-01')
+  await expect(dialog(page)).toContainText('This day is over. Choose today or later.')
+  await dialog(page).getByLabel('To be done on').fill('2026-10-09')
+  await expect(dialog(page)).toContainText('Nothing that is ordered is late because of it.')
+  await dialog(page).getByRole('button', { name: 'Move it to 9 Oct' }).click()
+  await expect(dayOf('Fri 9 Oct').getByRole('article').filter({ hasText: 'NB-POCKET' })).toBeVisible()
+  await page.reload()
+  await expect(dayOf('Fri 9 Oct').getByRole('article').filter({ hasText: 'NB-POCKET' })).toBeVisible()
+})

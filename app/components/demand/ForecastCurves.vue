@@ -143,10 +143,5 @@ const options = computed(() => ({
 </script>
 
 <template>
-  <DemandChart
-    :label="`History and forecast of ${row.code}`"
-    :series="drawn as never"
-    :options="options"
-    :height="235"
-  />
+  <UiChart :label="`History and forecast of ${row.code}`" :series="drawn as never" :options="options" :height="235" />
 </template>

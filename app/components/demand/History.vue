@@ -135,7 +135,7 @@ const mayCorrect = computed(
     <div v-else-if="data" class="grid items-start gap-3" :class="step !== 'day' && 'lg:grid-cols-[1fr_27rem]'">
       <div class="grid gap-3">
         <UiSheet>
-          <DemandChart
+          <UiChart
             :label="`Sales by ${step}, year beside year`"
             :series="chart.series as never"
             :options="chart.options as never"

@@ -36,7 +36,7 @@ const byMethodOptions = {
 <template>
   <template v-if="byMethod.length"
     ><p class="mt-2 text-fine text-soft">Off by, in {{ symbol }} a {{ step }} (RMSE of the test)</p>
-    <DemandChart
+    <UiChart
       label="Error by method"
       :series="[{ name: 'RMSE', data: byMethod }] as never"
       :options="byMethodOptions"

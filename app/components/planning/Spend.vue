@@ -68,14 +68,11 @@ const axis = computed(() => ({
     <div class="grid grid-cols-1 sm:grid-cols-2 gap-3">
       <UiSheet
         ><h2 class="font-semibold">To be bought, by the week of ordering</h2>
-        <DemandChart
-          label="To be bought, by week"
-          :series="spend"
-          :options="{ chart: { type: 'bar' }, colors, ...axis }"
+        <UiChart label="To be bought, by week" :series="spend" :options="{ chart: { type: 'bar' }, colors, ...axis }"
       /></UiSheet>
       <UiSheet
         ><h2 class="font-semibold">What stock would be worth at the end of each week</h2>
-        <DemandChart
+        <UiChart
           label="Stock value, by week"
           :series="stock"
           :options="{

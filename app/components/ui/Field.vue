@@ -23,7 +23,7 @@ function explain(event: KeyboardEvent): void {
 
 <template>
   <div class="grid min-w-0 content-start gap-1" @keydown.f1="explain">
-    <div class="flex items-center gap-1" :class="hideLabel && 'sr-only'">
+    <div class="flex items-center gap-1" :class="hideLabel ? 'sr-only' : 'min-h-[24px]'">
       <label :id="`${id}-label`" :for="id" class="text-fine font-medium text-soft">{{ label }}</label>
       <UiHelp v-if="help" ref="explained" :help="help" :label-id="`${id}-label`" />
     </div>

@@ -338,8 +338,13 @@ export const DEFINITION_FORMS: Readonly<Record<ListKind, DefinitionForm>> = {
     summary: 'Working weekdays and closed days of your sites and suppliers.',
     used: 'Sites, suppliers',
     empty: 'Add the week that you work.',
-    blank: { name: '', note: '', weekdays: [true, true, true, true, true, false, false], closed: [] },
-    fields: [name, { key: 'weekdays', label: 'Worked on', kind: 'week', span: 4 }, note],
+    blank: { name: '', note: '', weekdays: [true, true, true, true, true, false, false], workHours: '', closed: [] },
+    fields: [
+      name,
+      { key: 'workHours', label: 'Hours of work a day', kind: 'number', hint: 'of all hands; the workshop’s board' },
+      { key: 'weekdays', label: 'Worked on', kind: 'week', span: 4 },
+      note,
+    ],
     lists: [
       {
         key: 'closed',

@@ -4,6 +4,7 @@ const session = useSession()
 const { money } = usePrint()
 const TABS = computed(() => [
   { key: 'value', name: 'Value of stock' },
+  { key: 'months', name: 'Over twelve months' },
   { key: 'open', name: 'Goods received not invoiced' },
   { key: 'journal', name: 'Value journal' },
   ...(session.allows('books') ? [{ key: 'costing', name: 'Costing' }] : []),
@@ -26,6 +27,7 @@ useHead({ title: 'Books · Tsumiki' })
     <UiTabs v-model="tab" :tabs="TABS" />
     <Suspense :key="tab">
       <BooksValue v-if="tab === 'value'" />
+      <BooksValueByMonth v-else-if="tab === 'months'" />
       <BooksNotInvoiced v-else-if="tab === 'open'" />
       <BooksJournal v-else-if="tab === 'journal'" />
       <BooksCosting v-else-if="tab === 'costing'" @changed="refresh" />

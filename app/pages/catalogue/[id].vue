@@ -125,6 +125,13 @@ useHead({ title: () => `${form.value.code} · Tsumiki` })
             :decimals="sheet.decimals"
             :packed="packed"
           />
+          <GoodsBalanceWeeks
+            :rows="sheet.timeline"
+            :on-hand="sheet.onHand"
+            :safety-stock="sheet.safetyStock"
+            :symbol="sheet.symbol"
+            :source="sheet.source"
+          />
           <GoodsTimeline :rows="sheet.timeline" :symbol="sheet.symbol" :on-hand="sheet.onHand" />
         </div>
         <CatalogueUnitLadder :item="drawnItem(form)" />

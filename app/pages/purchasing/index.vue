@@ -3,7 +3,7 @@ import type { DataColumn } from '~/composables/ui/data-column'
 
 const session = useSession()
 const { day, isPast } = usePrint()
-const tab = useTab(['orders', 'list'])
+const tab = useTab(['orders', 'arrivals', 'list'])
 const status = ref<'' | 'open' | 'done'>('open')
 const loadOrders = (query: Record<string, unknown>) => $fetch('/api/purchasing/orders', { query })
 const { data: buying } = await useFetch('/api/planning/buying-list')
@@ -60,6 +60,7 @@ const stateOf = (row: OrderRow): string =>
       v-model="tab"
       :tabs="[
         { key: 'orders', name: 'Purchase orders', count: orders?.total },
+        { key: 'arrivals', name: 'Arrivals' },
         { key: 'list', name: 'Buying list', count: buying?.orders.length },
       ]"
     />
@@ -109,6 +110,7 @@ const stateOf = (row: OrderRow): string =>
         /></template>
       </UiDataTable>
     </UiSheet>
+    <Suspense v-else-if="tab === 'arrivals'"><PurchasingArrivals /></Suspense>
     <UiSheet v-else flush>
       <div v-if="buying?.planId" class="flex justify-end border-b border-line px-4 py-2">
         <UiButton primary @click="navigateTo(`/planning/${buying.planId}`)">Review and release in the plan</UiButton>

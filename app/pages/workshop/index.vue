@@ -5,6 +5,7 @@ import type { DataColumn } from '~/composables/ui/data-column'
 
 const session = useSession()
 const { day, isPast } = usePrint()
+const tab = useTab(['list', 'board'])
 const state = ref('open')
 const kind = ref('')
 const loadJobs = (query: Record<string, unknown>) => $fetch('/api/workshop/jobs', { query }) as Promise<Paged<JobRow>>
@@ -67,7 +68,15 @@ const COLUMNS: readonly DataColumn[] = [
         ><UiButton primary @click="making = 'build'">Plan a build</UiButton></template
       >
     </UiHead>
-    <UiSheet flush>
+    <UiTabs
+      v-model="tab"
+      :tabs="[
+        { key: 'list', name: 'Jobs' },
+        { key: 'board', name: 'Board' },
+      ]"
+    />
+    <Suspense v-if="tab === 'board'"><WorkshopBoard /></Suspense>
+    <UiSheet v-else flush>
       <UiDataTable
         ref="jobs"
         list="jobs"

@@ -6,6 +6,7 @@ import {
   index,
   integer,
   jsonb,
+  numeric,
   pgTable,
   primaryKey,
   text,
@@ -127,6 +128,8 @@ export const calendars = pgTable('calendars', {
     .array()
     .notNull()
     .default(sql`'{t,t,t,t,t,f,f}'`),
+  /** Hours of work on a working day, all hands together. */
+  workHours: numeric(),
   note: text().notNull().default(''),
   version: version(),
 })

@@ -1,11 +1,12 @@
 import { sql } from 'drizzle-orm'
-import { ratio, toText } from '~~/core/units/exact'
+import { ratio, toText, type Ratio } from '~~/core/units/exact'
 import { db, rows } from '~~/server/database/client'
 import { stockLevelsOn } from '~~/core/stock/levels'
 import { loadMeasuredItem } from '../catalogue/measured-items'
 import { loadDefinition } from './definitions'
 import { inUse } from '../structure/edges'
 import { whereUsedOf } from '../structure/questions'
+import { loadDatedChanges } from '../stock/dated-changes'
 import type { TimelineRow } from '../../../shared/catalogue/answers'
 
 /** The marks that count today where the company works: the item's own, overlaid by season. */
@@ -192,38 +193,10 @@ export async function itemSheet(id: number, today: string) {
   }
 }
 
-async function timelineOf(id: number, onHand: ReturnType<typeof ratio>): Promise<TimelineRow[]> {
-  const events = await rows<Omit<TimelineRow, 'balance'>>(
-    db,
-    sql`
-      select
-        o.due_on as day, 'sales order' as kind, o.number || ' ' || c.name as label,
-        '/demand/orders/' || o.id as link, -(l.quantity - l.shipped) as change
-      from sales_lines l
-      join sales_orders o on o.id = l.order_id
-      join customers c on c.id = o.customer_id
-      where l.item_id = ${id} and o.status = 'open' and l.shipped < l.quantity
-      union all
-      select
-        l.due_on, 'purchase order', o.number || ' ' || s.name, '/purchasing/' || o.id, l.quantity - l.received
-      from purchase_lines l
-      join purchase_orders o on o.id = l.order_id
-      join suppliers s on s.id = o.supplier_id
-      where l.item_id = ${id} and o.status = 'open' and not l.closed_short and l.received < l.quantity
-      union all
-      select b.due_on, 'build in', b.number, '/workshop/builds/' || b.id, b.quantity - b.made
-      from builds b
-      where b.item_id = ${id} and b.status in ('draft', 'ready', 'started') and b.made < b.quantity
-      union all
-      select b.due_on, 'break-down', b.number, '/workshop/break-downs/' || b.id, -(b.times * r.take)
-      from break_downs b
-      join recipes r on r.id = b.recipe_id
-      where b.item_id = ${id} and b.status = 'planned'
-      order by 1, 5 desc`,
-  )
+async function timelineOf(id: number, onHand: Ratio): Promise<TimelineRow[]> {
   let balance = onHand
-  return events.map((event) => {
-    balance = balance.add(ratio(event.change))
-    return { ...event, balance: toText(balance) }
+  return (await loadDatedChanges(db, [id])).map(({ day, kind, label, link, quantity }) => {
+    balance = balance.add(quantity)
+    return { day, kind, label, link, change: toText(quantity), balance: toText(balance) }
   })
 }

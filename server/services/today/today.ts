@@ -9,25 +9,13 @@ import { loadWriting } from '../company/company'
 import { lessOrdered, stillOffered } from '../planning/ordered-since'
 import { workingPlanId } from '../planning/plans'
 import { servedLines } from '../dispatch/serving'
-
-export type Area = 'demand' | 'planning' | 'purchasing' | 'workshop' | 'stock' | 'dispatch'
-export interface TodayLine {
-  area: Area
-  id: string
-  day: string | null
-  title: string
-  detail: string
-  act: string
-  link: string
-  urgent: boolean
-}
-
-const MANY = 40
+import { toWatch } from './stock-to-watch'
+import { MANY, quantity, writeQuantities, type Area, type TodayLine } from './today-line'
 
 /** What needs a hand now, in the order in which goods and decisions flow; each line with the act that settles it. */
 export async function todayLines(today: string): Promise<{ lines: TodayLine[]; counts: Record<Area, number> }> {
   const planId = await workingPlanId()
-  const lines = [
+  const found = [
     ...(await shortOrders()),
     ...(await toRelease(planId, today)),
     ...(await toReceive(today)),
@@ -36,6 +24,12 @@ export async function todayLines(today: string): Promise<{ lines: TodayLine[]; c
     ...(await toWatch(today)),
     ...(await toShip()),
   ]
+  const format = await loadWriting()
+  const lines = found.map((line) => ({
+    ...line,
+    title: writeQuantities(line.title, format),
+    detail: writeQuantities(line.detail, format),
+  }))
   const counts = { demand: 0, planning: 0, purchasing: 0, workshop: 0, stock: 0, dispatch: 0 }
   for (const line of lines) {
     counts[line.area]++
@@ -50,7 +44,7 @@ const shortOrders = async (): Promise<TodayLine[]> =>
       select
         'demand' as area, 'order:' || o.id as id, o.due_on as day, o.number || ' ' || c.name as title,
         string_agg(
-          trim_scale(l.open - l.got)::text || ' ' || i.symbol || ' ' || i.code || ' missing', ', '
+          ${quantity(sql`l.open - l.got`)} || ' ' || i.symbol || ' ' || i.code || ' missing', ', '
           order by l.line
         ) as detail,
         'See the order' as act, '/demand/orders/' || o.id as link, false as urgent
@@ -175,7 +169,7 @@ const toReceive = (today: string): Promise<TodayLine[]> =>
         'purchasing' as area, 'purchase:' || o.id as id, min(l.due_on) as day,
         o.number || ' ' || s.name as title,
         string_agg(
-          trim_scale(l.quantity - l.received)::text || ' ' || i.symbol || ' ' || i.code, ', ' order by l.line
+          ${quantity(sql`l.quantity - l.received`)} || ' ' || i.symbol || ' ' || i.code, ', ' order by l.line
         ) as detail,
         'Receive' as act, '/purchasing/' || o.id as link, min(l.due_on) < ${today} as urgent
       from purchase_orders o
@@ -196,7 +190,7 @@ const toMake = (today: string): Promise<TodayLine[]> =>
       from (
         select
           'workshop' as area, 'build:' || b.id as id, b.release_on as day,
-          b.number || ' ' || trim_scale(b.quantity)::text || ' ' || i.symbol || ' ' || i.code as title,
+          b.number || ' ' || ${quantity(sql`b.quantity`)} || ' ' || i.symbol || ' ' || i.code as title,
           i.name as detail, case when i.source = 'kit' then 'Pack' else 'Build' end as act,
           '/workshop/builds/' || b.id as link, b.due_on < ${today} as urgent
         from builds b
@@ -205,7 +199,7 @@ const toMake = (today: string): Promise<TodayLine[]> =>
         union all
         select
           'workshop', 'break-down:' || b.id, b.due_on,
-          b.number || ' ' || trim_scale(b.times * r.take)::text || ' ' || (
+          b.number || ' ' || ${quantity(sql`b.times * r.take`)} || ' ' || (
             select symbol from units where code = r.unit
           ) || ' ' || i.code,
           i.name, 'Break down', '/workshop/break-downs/' || b.id, b.due_on < ${today}
@@ -215,71 +209,6 @@ const toMake = (today: string): Promise<TodayLine[]> =>
         where b.status = 'planned' and b.due_on <= ${toIso(toDay(today) + 2)}
       ) j
       order by day
-      limit ${MANY}`,
-  )
-
-const toWatch = (today: string): Promise<TodayLine[]> =>
-  rows<TodayLine>(
-    db,
-    sql`
-      select *
-      from (
-        select
-          'stock' as area, 'lot:' || l.id as id, l.expires_on as day, i.code || ' lot ' || l.number as title,
-          trim_scale(sum(b.on_hand))::text || ' ' || i.symbol || case
-            when l.expires_on < ${today} then ' expired'
-            else ' expires soon'
-          end as detail,
-          'See where it lies' as act, '/stock?search=' || i.code as link, l.expires_on < ${today} as urgent
-        from balances b
-        join lots l on l.id = b.lot_id
-        join ${MEASURED_ITEM} i on i.id = b.item_id
-        where b.on_hand > 0 and l.expires_on <= ${toIso(toDay(today) + 30)}
-        group by l.id, i.code, i.symbol
-        union all
-        select
-          'stock', 'held:' || b.id, null, i.code || ' in ' || p.name,
-          trim_scale(b.on_hand)::text || ' ' || i.symbol || ' ' || b.status, 'See where it lies',
-          '/stock?search=' || i.code, false
-        from balances b
-        join ${MEASURED_ITEM} i on i.id = b.item_id
-        join places p on p.id = b.place_id
-        where b.on_hand > 0 and b.status not in ('available', 'on the way')
-        union all
-        select
-          'stock', 'transfer:' || t.id,
-          case when bool_or(l.shipped > l.received + l.lost) then t.due_on else t.leaves_on end,
-          t.number || ' ' || f.name || ' → ' || g.name,
-          string_agg(
-            trim_scale(
-              case
-                when l.shipped > l.received + l.lost then l.shipped - l.received - l.lost
-                else l.quantity - l.shipped
-              end
-            )::text || ' ' || i.symbol || ' ' || i.code,
-            ', '
-            order by l.line
-          ),
-          case when bool_or(l.shipped > l.received + l.lost) then 'Receive' else 'Ship' end,
-          '/stock/transfers/' || t.id, t.due_on < ${today}
-        from transfers t
-        join sites f on f.id = t.from_site_id
-        join sites g on g.id = t.to_site_id
-        join transfer_lines l on l.transfer_id = t.id
-          and (l.shipped > l.received + l.lost or l.shipped < l.quantity)
-        join ${MEASURED_ITEM} i on i.id = l.item_id
-        where t.status = 'open' and t.leaves_on <= ${toIso(toDay(today) + 2)}
-        group by t.id, f.name, g.name
-        union all
-        select
-          'stock', 'count:' || c.id, c.opened_on, c.number || ' ' || c.name,
-          count(l.counted) || ' of ' || count(*) || ' lines counted', 'Count', '/stock/counts/' || c.id, false
-        from stock_counts c
-        join count_lines l on l.count_id = c.id
-        where c.status = 'open'
-        group by c.id
-      ) w
-      order by day nulls last
       limit ${MANY}`,
   )
 

@@ -84,7 +84,7 @@ export const TABLE: Readonly<Record<TableName, Table>> = {
     'what one of a currency is worth, from a day on',
     [day('from_on', { needed: true }), number('rate', { needed: true })],
   ),
-  calendars: own('calendars', 'working weekdays', [name, week('weekdays'), text('note')]),
+  calendars: own('calendars', 'working weekdays', [name, week('weekdays'), number('work_hours'), text('note')]),
   'closed-days': list(
     'closed-days',
     { kind: 'calendars', key: 'calendar', field: 'closed', by: ['day'] },

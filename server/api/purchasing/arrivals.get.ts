@@ -1,0 +1,3 @@
+import { listArrivals } from '~~/server/services/purchasing/arrivals'
+
+export default route('see', () => listArrivals())

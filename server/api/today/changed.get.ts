@@ -1,0 +1,3 @@
+import { changedSince } from '~~/server/services/today/changed-since'
+
+export default route('see', (_, actor) => changedSince(actor.today))

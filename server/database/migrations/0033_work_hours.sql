@@ -1,0 +1,1 @@
+ALTER TABLE "calendars" ADD COLUMN "work_hours" numeric;

@@ -1,0 +1,37 @@
+import { sql } from 'drizzle-orm'
+import { toDay, toIso } from '~~/core/calendar/days'
+import { back, makeCalendar } from '~~/core/calendar/working'
+import { db, rows } from '~~/server/database/client'
+import { notReversed } from '~~/server/database/sql'
+import type { ChangedSince } from '~~/shared/company/today'
+
+/** What has come in and been recorded since the company's last working day: new orders, and postings that stand, counted by their kind. */
+export async function changedSince(today: string): Promise<ChangedSince> {
+  const since = await lastWorkingDay(today)
+  const changes = await rows<ChangedSince['changes'][number]>(
+    db,
+    sql`
+      select 'sales order' as kind, count(*)::int as count from sales_orders where ordered_on >= ${since}
+      union all
+      select 'purchase order', count(*)::int from purchase_orders where ordered_on >= ${since}
+      union all
+      select kind, count(*)::int
+      from postings o
+      where o.effective_on >= ${since} and o.reverses_id is null and ${notReversed('o.id')}
+      group by kind
+      order by 1`,
+  )
+  return { since, changes: changes.filter((change) => change.count > 0) }
+}
+
+async function lastWorkingDay(today: string): Promise<string> {
+  const [found] = await rows<{ weekdays: boolean[]; closed: string[] | null }>(
+    db,
+    sql`
+      select c.weekdays, (select json_agg(day order by day) from closed_days d where d.calendar_id = c.id) as closed
+      from calendars c
+      where c.id = (select calendar_id from company)`,
+  )
+  const calendar = makeCalendar(found?.weekdays ?? [true, true, true, true, true, false, false], found?.closed ?? [])
+  return toIso(back(calendar, toDay(today) - 1, 0))
+}
