@@ -148,7 +148,7 @@ async function lists(page, shoot, item) {
     ['catalogue', '/catalogue'],
     ['item', `/catalogue/${await item('PAPER-100')}`],
     ['demand', '/demand'],
-    ['workshop', '/workshop'],
+    ['workshop', '/workshop?tab=board'],
     ['books', '/books'],
   ]
   await page.goto('/catalogue')

@@ -217,3 +217,25 @@ test('300 lines of a spreadsheet are pasted into a grid', async ({ page }) => {
   await expectChosen(page.getByLabel('Wood, line 300', { exact: true }), 'plum')
   await expect(page.getByLabel('Day, line 300', { exact: true })).toHaveValue('6 Oct 2026')
 })
+
+test('the guide is read inside, every topic of it, with its pictures', async ({ page }) => {
+  await enter(page, '/guide')
+  const topics = page.getByRole('navigation', { name: 'Guide' }).getByRole('link')
+  await expect(topics).toHaveCount(13)
+  const count = await topics.count()
+  let pictures = 0
+  for (let at = 0; at < count; at++) {
+    const name = await topics.nth(at).innerText()
+    await topics.nth(at).click()
+    await expect(topics.nth(at)).toHaveAttribute('aria-current', 'page')
+    const text = page.getByRole('article')
+    await expect(text.getByRole('heading', { level: 1 })).toBeVisible()
+    for (const picture of await text.getByRole('img').all()) {
+      pictures++
+      await expect
+        .poll(async () => picture.evaluate((image) => (image as HTMLImageElement).naturalWidth), { message: name })
+        .toBeGreaterThan(1000)
+    }
+  }
+  expect(pictures).toBeGreaterThan(3)
+})

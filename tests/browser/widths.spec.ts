@@ -65,6 +65,7 @@ const PAGES: readonly (string | ((page: Page) => Promise<string>))[] = [
   '/company/kit',
   '/guide',
   '/guide/planning',
+  '/guide/forecasts',
 ]
 
 /** What sticks out of the page to the right, if anything does. */

@@ -432,7 +432,24 @@ test('lengths for one job are cut from one dye lot; a cut is moved by hand, and 
 })
 
 test('on the board of days a job is given another day, after what that makes late is told', async ({ page }) => {
-  await enter(page, '/workshop?tab=board')
+  await enter(page, '/workshop')
+  const { customers } = (await (await page.request.get('/api/catalogue/references')).json()) as {
+    customers: { id: number; code: string }[]
+  }
+  const item = (
+    (await (await page.request.get('/api/catalogue/items?search=NB-POCKET')).json()) as {
+      rows: { id: number; code: string }[]
+    }
+  ).rows.find((found) => found.code === 'NB-POCKET')!
+  // 96 are there, 52 are wanted before: for these 50 the 20 of the build are needed.
+  await api(page, 'demand/orders', {
+    key: randomUUID(),
+    customerId: customers.find((customer) => customer.code === 'LARK')!.id,
+    dueOn: '2026-11-10',
+    note: '',
+    lines: [{ id: null, itemId: item.id, quantity: '50', unit: 'piece', price: '6.50' }],
+  })
+  await page.goto('/workshop?tab=board')
   const board = page.getByRole('list', { name: 'Board of the workshop' })
   const dayOf = (name: string) => board.getByRole('listitem', { name })
   await expect(dayOf('Thu 8 Oct')).toContainText('of 8 h')

@@ -54,7 +54,7 @@ const print = (text: string): string => (numberIn(text) === null ? text : amount
   >
     <UiLinesTable
       is-bare
-      class="border-separate border-spacing-0"
+      class="min-w-full border-separate border-spacing-0"
       role="grid"
       aria-label="Forecast"
       :aria-rowcount="lines.length + 1"

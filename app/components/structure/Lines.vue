@@ -60,7 +60,7 @@ defineExpose({ add })
             <th class="w-7"><span class="sr-only">Order</span></th>
             <th class="pb-1 font-medium">{{ isKit ? 'Holds' : 'Component' }}</th>
             <th class="w-44 pb-1 pl-1.5 font-medium">Quantity</th>
-            <th class="pb-1 pl-1.5 font-medium" :class="disabled ? 'w-24' : 'w-28'">{{ disabled ? '' : 'Counted' }}</th>
+            <th class="pb-1 pl-1.5 font-medium" :class="disabled ? 'w-24' : 'w-32'">{{ disabled ? '' : 'Counted' }}</th>
             <th class="w-16 pb-1 pl-1.5 text-right font-medium">Scrap, %</th>
             <th class="w-14"><span class="sr-only">More</span></th>
           </tr>

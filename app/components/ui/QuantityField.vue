@@ -102,7 +102,7 @@ async function refine(): Promise<void> {
       />
       <UiChoice
         v-model="unit"
-        class="min-w-16 shrink-0"
+        class="max-w-28 min-w-16 shrink-0"
         :label="`Unit of ${label}`"
         hide-label
         :options="unitChoices"

@@ -32,7 +32,7 @@ type Features = typeof features
 
 const collator = new Intl.Collator('en', { numeric: true, sensitivity: 'base' })
 /** Pixels of a column that says nothing of its width: what is short by nature, and what is text. */
-const WIDTH = { number: 100, quantity: 120, money: 110, price: 110, day: 100, text: 150 } as const
+const WIDTH = { number: 100, quantity: 120, money: 110, price: 110, day: 100, text: 105 } as const
 
 /** Whether a cell fulfils a condition: numbers are compared as numbers, days as days, text as people sort it. */
 function fulfils(cell: string, filter: ListFilter, column: DataColumn): boolean {

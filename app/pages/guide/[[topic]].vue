@@ -7,11 +7,27 @@ const TOPICS = [
   { key: 'catalogue', name: 'Items and units' },
   { key: 'structures', name: 'Bills, kits and break-downs' },
   { key: 'stock', name: 'Stock, lots and counts' },
+  { key: 'cost', name: 'What goods cost' },
+  { key: 'workshop', name: 'The workshop' },
+  { key: 'demand', name: 'Orders of customers' },
+  { key: 'forecasts', name: 'Forecasts' },
   { key: 'planning', name: 'How a plan is worked out' },
   { key: 'buying', name: 'Buying and goods in' },
-  { key: 'workshop', name: 'The workshop' },
+  { key: 'dispatch', name: 'Picking, packing, shipping' },
+  { key: 'books', name: 'Books' },
+  { key: 'running', name: 'Your company' },
 ] as const
 const TEXTS = import.meta.glob<string>('../../../docs/guide/*.md', { query: '?raw', import: 'default' })
+/** The pictures of docs/screenshots by their names: the addresses under which they are served. */
+const PICTURES = import.meta.glob<string>('../../../docs/screenshots/*.png', { query: '?url', import: 'default' })
+async function withPictures(text: string): Promise<string> {
+  let shown = text
+  for (const [named, name] of text.matchAll(/\.\.\/screenshots\/([\w-]+)\.png/g)) {
+    const address = await PICTURES[`../../../docs/screenshots/${name}.png`]?.()
+    shown = address ? shown.replaceAll(named, address) : shown
+  }
+  return shown
+}
 
 const route = useRoute()
 const topic = computed(() => TOPICS.find((entry) => entry.key === route.params.topic) ?? TOPICS[0])
@@ -19,7 +35,7 @@ const html = ref('')
 watchEffect(async () => {
   const text = await TEXTS[`../../../docs/guide/${topic.value.key}.md`]!()
   // Links from one text to the next stay inside; a table that is wider than the page is scrolled by keys, too.
-  const written = await marked.parse(text.replace(/\]\((\w+)\.md\)/g, '](/guide/$1)'))
+  const written = await marked.parse((await withPictures(text)).replace(/\]\((\w+)\.md\)/g, '](/guide/$1)'))
   html.value = written.replaceAll('<table>', '<table tabindex="0">')
 })
 useHead({ title: () => `${topic.value.name} · Tsumiki` })
