@@ -30,7 +30,9 @@ const outside = {
   app: ['drizzle-orm*', 'pg', 'pg-*', 'h3', 'node:*'],
 }
 
-/** No import may go up a floor. Two rules hold it: this one reads the import's text, the other follows it to its file. */
+/**
+ * No import may go up a floor. Two rules hold it: this one reads the import's text, the other follows it to its file.
+ */
 const floorRules = floors.map((floor) => ({
   files: [`${floor}/**/*.{ts,vue}`],
   ignores: ['**/*.test.ts'],
@@ -135,7 +137,8 @@ export default ts.config(
   },
   ...floorRules,
   {
-    // Pages and components are built of the kit: lists sort and export, choices are searched, dates are written as the company writes them.
+    // Pages and components are built of the kit: lists sort and export, choices are searched, dates are written as the
+    // company writes them.
     files: ['app/{pages,components,layouts}/**/*.vue'],
     ignores: ['app/components/ui/**'],
     rules: {

@@ -1,8 +1,8 @@
 /**
  * What is larger than the rules allow, and why: at most twelve. Anything else that grows is split.
  *
- * Most are inner loops that a plan or a cut goes through for every item, day, link or length. What a step hands on to the
- * next would be built anew each time; for the links between items that was measured (`npm run bench`).
+ * Most are inner loops that a plan or a cut goes through for every item, day, link or length. What a step hands on to
+ * the next would be built anew each time; for the links between items that was measured (`npm run bench`).
  */
 export const EXCEPTIONS = [
   {

@@ -24,7 +24,10 @@ const faceOnly = {
   },
 }
 
-/** A face names each thing that it gives away, and gives away ten functions and constants at most; types are not counted. */
+/**
+ * A face names each thing that it gives away, and gives away ten functions and constants at most; types are not
+ * counted.
+ */
 const faceSize = {
   meta: {
     type: 'problem',

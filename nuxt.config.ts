@@ -52,7 +52,8 @@ export default defineNuxtConfig({
   },
   telemetry: false,
   hooks: {
-    // The first page loads what it shows; other pages come when somebody points at their link. The face of the letters comes at once.
+    // The first page loads what it shows; other pages come when somebody points at their link. The face of the letters
+    // comes at once.
     'build:manifest'(manifest) {
       for (const entry of Object.values(manifest)) {
         entry.prefetch = false
@@ -62,7 +63,8 @@ export default defineNuxtConfig({
         }
       }
     },
-    // Without server rendering, Nuxt's development server asks the browser's own configuration for a server entry, which is not there.
+    // Without server rendering, Nuxt's development server asks the browser's own configuration for a server entry,
+    // which is not there.
     'vite:extendConfig'(config, { isClient }) {
       const input = config.build?.rollupOptions?.input
       if (isClient && process.env.NODE_ENV === 'development' && typeof input === 'object' && !Array.isArray(input)) {

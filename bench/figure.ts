@@ -19,7 +19,9 @@ export async function best(runs: number, work: () => unknown): Promise<number> {
   return least
 }
 
-/** A repeatable stream of whole numbers below `limit` (a linear congruential generator, Numerical Recipes' constants). */
+/**
+ * A repeatable stream of whole numbers below `limit` (a linear congruential generator, Numerical Recipes' constants).
+ */
 export function stream(seed: number): (limit: number) => number {
   let state = seed >>> 0
   return (limit) => {

@@ -5,7 +5,10 @@ import { best, stream, type Figure } from './figure'
 const ITEMS = 5000
 const MONTHS = 60
 
-/** Best by backtest over all methods for a whole catalogue, as the worker does it: from the days of each item's sales to method, range and sentence. */
+/**
+ * Best by backtest over all methods for a whole catalogue, as the worker does it: from the days of each item's sales to
+ * method, range and sentence.
+ */
 export async function* run(): AsyncGenerator<Figure> {
   const next = stream(11)
   const months = periodsBetween('2021-10-01', '2026-09-30', 'month')

@@ -3,7 +3,8 @@ import { pool } from '~~/server/database/client'
 const LEVELS = 6
 
 /**
- * Fills a company with what a plan reads: items of six levels, four components for each that is made, stock of each, orders of customers over a year.
+ * Fills a company with what a plan reads: items of six levels, four components for each that is made, stock of each,
+ * orders of customers over a year.
  *
  * Written by the database itself: what is measured later is reading, not this.
  */

@@ -9,7 +9,10 @@ import { best, stream, type Figure } from './figure'
 const START = toDay('2026-10-05')
 const DAYS = 365
 
-/** Of ten bought items: three exactly what is missing, two a fixed quantity, and one each of the other rules and of cover. */
+/**
+ * Of ten bought items: three exactly what is missing, two a fixed quantity, and one each of the other rules and of
+ * cover.
+ */
 const BUYING: readonly LotRule[] = [
   { kind: 'exact' },
   { kind: 'exact' },
@@ -191,7 +194,10 @@ export async function* run(): AsyncGenerator<Figure> {
   await pool.end()
 }
 
-/** The same netting as sets, level by level: every requirement of a level at once, by window functions. Exact quantities and multiples only, days uncounted by a calendar. */
+/**
+ * The same netting as sets, level by level: every requirement of a level at once, by window functions. Exact quantities
+ * and multiples only, days uncounted by a calendar.
+ */
 async function asSets(input: PlanInput, levels: number): Promise<{ took: number; orders: number; quantity: number }> {
   const client = await pool.connect()
   const run = (text: string, values: unknown[] = []) => client.query(text, values)
@@ -301,7 +307,9 @@ async function besideSets(): Promise<Figure[]> {
   ]
 }
 
-/** The demand of one item at the top raised on a plan that is open and written out, with all that the plan says then. */
+/**
+ * The demand of one item at the top raised on a plan that is open and written out, with all that the plan says then.
+ */
 async function tried(input: PlanInput, anew: number): Promise<Figure> {
   const live = LivePlan.open(input)
   if (!live.ok) {

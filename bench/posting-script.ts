@@ -1,4 +1,7 @@
-/** One of the five lines: a move, what lies there, and what it is worth. `n` counts from 0; each takes another stretch of the lots. */
+/**
+ * One of the five lines: a move, what lies there, and what it is worth. `n` counts from 0; each takes another stretch
+ * of the lots.
+ */
 const lineScript = (n: number): string => `
 insert into moves (
   posting_id, line, item_id, lot_id, effective_on, quantity, from_place_id, to_place_id, to_status,
@@ -20,7 +23,10 @@ where (item_id, site_id) = (
   select item, site_id from bench_lots b join places p on p.id = b.place where n = :i + ${n * 20000}
 ) and line_id = 0;`
 
-/** What a posting of five lines writes, as bare statements with nothing decided: the least that PostgreSQL needs for it. In the language of pgbench. */
+/**
+ * What a posting of five lines writes, as bare statements with nothing decided: the least that PostgreSQL needs for it.
+ * In the language of pgbench.
+ */
 export const BARE_POSTING = `
 \\set i random(1, 40000)
 begin;

@@ -7,7 +7,10 @@ import { makeInput } from './planning'
 const ITEMS = 20_000
 const LINES = 10
 
-/** Ten lines of items at the top, six levels of four components each, on a snapshot of 20 000 items with 50 000 open demands. */
+/**
+ * Ten lines of items at the top, six levels of four components each, on a snapshot of 20 000 items with 50 000 open
+ * demands.
+ */
 export async function* run(): AsyncGenerator<Figure> {
   const input = makeInput(ITEMS, 50_000)
   const requests = Array.from({ length: LINES }, (_, line) => ({

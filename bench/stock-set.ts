@@ -5,7 +5,8 @@ export const LOTS = 200_000
 export const MOVES_A_LOT = 10
 
 /**
- * Fills a company with stock: items of four lots each; every lot was received once and left in nine parts over two years; the last tenth is still there.
+ * Fills a company with stock: items of four lots each; every lot was received once and left in nine parts over two
+ * years; the last tenth is still there.
  *
  * Written by the database itself: what is measured later is reading and posting, not this.
  */

@@ -128,7 +128,10 @@ export async function* run(): AsyncGenerator<Figure> {
   ]
 }
 
-/** Postings of five lines a second, one after the other and by four, beside the bare statements by pgbench in the same cluster. */
+/**
+ * Postings of five lines a second, one after the other and by four, beside the bare statements by pgbench in the same
+ * cluster.
+ */
 async function measurePostings(): Promise<Figure[]> {
   const actor = { userId: 1, name: 'Bench', role: 'owner' as const, today: '2026-10-05' }
   const { rows: lots } = await pool.query<{ lot: number; item: number; place: number }>(

@@ -3,7 +3,8 @@ import { ratio, toDecimal, type Ratio } from './units/exact'
 /**
  * Digits of the minor unit in which all money is kept: cents of a euro, pence of a pound.
  *
- * Source: ISO 4217, whose list gives 2 for most currencies (from memory); those with others are kept in hundredths all the same.
+ * Source: ISO 4217, whose list gives 2 for most currencies (from memory); those with others are kept in hundredths all
+ *         the same.
  */
 export const MINOR_DIGITS = 2
 export const MINOR_PER_MAJOR = 10 ** MINOR_DIGITS

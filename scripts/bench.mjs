@@ -17,14 +17,18 @@ const BENCHES = [
   'ledger',
   'stock',
   'catalogue',
+  'pages',
 ]
-const WITH_DATABASE = ['planning', 'snapshot', 'ledger', 'stock', 'catalogue', 'structure']
+const WITH_DATABASE = ['planning', 'snapshot', 'ledger', 'stock', 'catalogue', 'structure', 'pages']
 const IN_THREAD = ['planning', 'snapshot']
 const COLUMNS = { bench: 12, figure: 64, value: 10, unit: 14, ratio: 8, 'compared with': 0 }
 
 await orStop(main())
 
-/** `npm run bench [-- NAME] [--json]`: a row a figure as it is measured, beside what it is compared with in the same run. */
+/**
+ * `npm run bench [-- NAME] [--json]`: a row a figure as it is measured, beside what it is compared with in the same
+ * run.
+ */
 async function main() {
   const asJson = process.argv.includes('--json')
   const [name] = process.argv.slice(2).filter((word) => !word.startsWith('--'))
@@ -62,7 +66,7 @@ async function measure(bench, onFigure) {
       return
     }
     const { run } = await loadBundled(root, `bench/${bench}.ts`)
-    for await (const figure of run()) {
+    for await (const figure of run({ root })) {
       onFigure(figure)
     }
   } finally {

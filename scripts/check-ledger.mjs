@@ -9,8 +9,9 @@ const root = fileURLToPath(new URL('..', import.meta.url))
 await orStop(main())
 
 /**
- * `npm run check-ledger [-- --mend] [-- --empty]`: works all that is kept as a sum out again from what was recorded, quantities and values, beside a
- * running server or without one. Names what differs, and ends with 1 where something does; mends it only with `--mend`.
+ * `npm run check-ledger [-- --mend] [-- --empty]`: works all that is kept as a sum out again from what was recorded,
+ * quantities and values, beside a running server or without one. Names what differs, and ends with 1 where something
+ * does; mends it only with `--mend`.
  */
 async function main() {
   ensureDebian({ postgres: !process.env.DATABASE_URL })

@@ -10,7 +10,10 @@ const MOST_TOLD = 50
 
 await orStop(main())
 
-/** `npm run plan -- input.json` writes what the engine computes as JSON; both formats are described in docs/formats. Ends with 2 where the file is wrong. */
+/**
+ * `npm run plan -- input.json` writes what the engine computes as JSON; both formats are described in docs/formats.
+ * Ends with 2 where the file is wrong.
+ */
 async function main() {
   const [file] = process.argv.slice(2)
   if (!file || !existsSync(file) || !statSync(file).isFile()) {

@@ -104,7 +104,10 @@ function makeDataFolder() {
   return folder
 }
 
-/** Ends what a killed start has left running. False where another start of this folder is alive: then its database is shared, not stopped. */
+/**
+ * Ends what a killed start has left running. False where another start of this folder is alive: then its database is
+ * shared, not stopped.
+ */
 async function takeOver(data) {
   const file = path.join(data, 'running')
   if (!fs.existsSync(file)) {

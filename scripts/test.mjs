@@ -89,7 +89,8 @@ async function everything() {
       )
       return `http://127.0.0.1:${port}`
     }
-    // Each half of the files has servers of its own, with the demo and with an empty company; some files are not halved.
+    // Each half of the files has servers of its own, with the demo and with an empty company; some files are not
+    // halved.
     say('Starting servers for the browser tests: the demo, and an empty company')
     const browserHalves = files.length === 0 ? [1, 2] : [1]
     const halves = []

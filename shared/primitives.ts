@@ -21,7 +21,10 @@ export const OptionalDay = z.union([Day, z.literal('').transform(() => null), z.
 export const Text = (what: string, max = 200) =>
   z.string(`Give ${what}.`).trim().min(1, `Give ${what}.`).max(max, `Keep ${what} to ${max} characters.`)
 export const Note = z.string().trim().max(2000, 'Keep the note to 2 000 characters.').default('')
-/** What a person typed into a quantity field; read by core with the item's units. A whole number reads alike in every decimal sign. */
+/**
+ * What a person typed into a quantity field; read by core with the item's units. A whole number reads alike in every
+ * decimal sign.
+ */
 export const Typed = z
   .union([z.string(), z.int().transform(String)], 'Send a quantity as text, as it was typed.')
   .transform(typedQuantity)

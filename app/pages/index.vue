@@ -5,7 +5,7 @@ const session = useSession()
 const { day, isPast } = usePrint()
 const { data, error } = await useToday()
 const shown = ref(new Set<string>())
-const first = useFetch('/api/catalogue/items', { query: { size: 1 }, key: 'any-item' })
+const { data: changed } = useLazyFetch('/api/today/changed')
 
 const GROUPS: readonly { area: string; name: string; state: GoodsState }[] = [
   { area: 'demand', name: 'Orders that cannot be filled', state: 'missing' },
@@ -21,7 +21,7 @@ const groups = computed(() =>
     lines: data.value?.lines.filter((line) => line.area === group.area) ?? [],
   })).filter((group) => group.lines.length > 0),
 )
-const isNew = computed(() => first.data.value?.total === 0)
+const isNew = computed(() => changed.value?.isNew === true)
 
 useHead({ title: 'Today · Tsumiki' })
 </script>
@@ -29,7 +29,7 @@ useHead({ title: 'Today · Tsumiki' })
 <template>
   <div class="mx-auto max-w-6xl">
     <UiHead title="Today" summary="What needs a hand now, in the order in which goods flow." />
-    <BenchChangedSince v-if="!isNew" />
+    <BenchChangedSince v-if="changed && !isNew" :changed="changed" />
     <UiProblem v-if="error" :text="problemOf(error).detail" />
     <UiSheet v-if="isNew">
       <UiEmptyState
@@ -40,7 +40,7 @@ useHead({ title: 'Today · Tsumiki' })
         <UiButton v-if="session.allows('people')" @click="navigateTo('/company')">Import files</UiButton>
       </UiEmptyState>
     </UiSheet>
-    <UiSheet v-else-if="groups.length === 0"
+    <UiSheet v-else-if="changed && groups.length === 0"
       ><UiEmptyState title="All is settled" summary="Nothing is short, late, due or waiting today."
     /></UiSheet>
     <div v-else class="grid gap-3">

@@ -2,8 +2,8 @@
 type Asking = (request: unknown, options?: object) => Promise<unknown>
 
 /**
- * Whatever is asked after the session has ended waits until the same person has signed in again in place, and is then asked once more: nothing that
- * was typed is lost.
+ * Whatever is asked after the session has ended waits until the same person has signed in again in place, and is then
+ * asked once more: nothing that was typed is lost.
  */
 export default defineNuxtPlugin(() => {
   const session = useSession()

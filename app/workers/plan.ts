@@ -32,7 +32,9 @@ export type PlanJob =
       readonly supplier: string | null
     }
 
-/** What a change makes of the plan: its figures, and the lines of every node that may be another than as it was stored. */
+/**
+ * What a change makes of the plan: its figures, and the lines of every node that may be another than as it was stored.
+ */
 export interface Tried {
   readonly figures: PlanFigures
   readonly lines: PackedLines
@@ -64,7 +66,10 @@ interface Opened {
 let opened: Opened | null = null
 let before: Promise<unknown> = Promise.resolve()
 
-/** Off the page's own thread, which never holds the snapshot. A change nets and writes again what it reaches; jobs are done in the order in which they come. */
+/**
+ * Off the page's own thread, which never holds the snapshot. A change nets and writes again what it reaches; jobs are
+ * done in the order in which they come.
+ */
 self.onmessage = (event: MessageEvent<{ id: number; job: PlanJob }>) => {
   const { id, job } = event.data
   before = before.then(async () => {

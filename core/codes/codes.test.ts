@@ -6,7 +6,8 @@ import { readScan } from './read-scan'
 import { scanInField } from './scan-in-field'
 
 describe('GS1 check digits', () => {
-  // GS1 General Specifications: 7.9.1 (629104150021 → 3, GTIN-13; 37610425002123456 → 9, SSCC); the others are the GTINs of its figures, from memory.
+  // GS1 General Specifications: 7.9.1 (629104150021 → 3, GTIN-13; 37610425002123456 → 9, SSCC); the others are the
+  // GTINs of its figures, from memory.
   it.each([
     ['629104150021', 3],
     ['37610425002123456', 9],

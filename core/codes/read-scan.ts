@@ -17,8 +17,8 @@ const FIXED: Readonly<Record<string, number>> = { '01': 14, '02': 14, '11': 6, '
  * Reads what a scanner typed: a plain code, a GTIN, or a GS1 element string (01 item, 10 lot, 15 and 17 dates), with or
  * without brackets and symbology identifier.
  *
- * Source: GS1 General Specifications, sections 3.2 (application identifiers) and 7.8 (element strings); two-digit years by
- * section 7.12, here the century 2000.
+ * Source: GS1 General Specifications, sections 3.2 (application identifiers) and 7.8 (element strings); two-digit years
+ *         by section 7.12, here the century 2000.
  *
  * @example "]d20109520000000014" + "10L7" → item 09520000000014, lot L7
  */

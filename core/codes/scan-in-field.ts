@@ -3,14 +3,17 @@ import { readGtin } from './gtin'
 /** No quantity that anybody counts or receives has so many digits. */
 const LONGEST_QUANTITY = 11
 
-/** What stood in a quantity field when Enter came: what was typed before, and the code that a scanner wrote after it. */
+/**
+ * What stood in a quantity field when Enter came: what was typed before, and the code that a scanner wrote after it.
+ */
 export interface ScanInField {
   readonly typed: string
   readonly code: string
 }
 
 /**
- * Tells a barcode that a scanner wrote into a quantity field from a quantity, also where a figure was typed before it; null where it is none.
+ * Tells a barcode that a scanner wrote into a quantity field from a quantity, also where a figure was typed before it;
+ * null where it is none.
  *
  * @example "12" then 4006381333931 → typed "12", code "4006381333931"
  */

@@ -1,7 +1,10 @@
 import { nearestEven, type Ratio } from '../units/exact'
 import type { Minor } from './moving-average'
 
-/** A component of a build: what the bill wants for the whole build, what went in, what one was thought to cost, what all of it did cost. */
+/**
+ * A component of a build: what the bill wants for the whole build, what went in, what one was thought to cost, what all
+ * of it did cost.
+ */
 export interface UsedComponent {
   readonly need: Ratio
   readonly used: Ratio
@@ -22,14 +25,18 @@ export interface BuildDifferences {
 }
 
 /**
- * Why a component cost more, or less, than the bill says for what came out: bill + usage + price + yield = actual, to the minor unit.
+ * Why a component cost more, or less, than the bill says for what came out: bill + usage + price + yield = actual, to
+ * the minor unit.
  *
- * A build that is still going on is held against the bill for what it has made, so all of its difference is usage and price.
+ * A build that is still going on is held against the bill for what it has made, so all of its difference is usage and
+ * price.
  * Units:  `planned` in minor units for one stock unit of the component.
- * Source: price at actual quantity, usage at standard price: Horngren, Datar, Rajan, Cost Accounting, chapter on direct-cost
+ * Source: price at actual quantity, usage at standard price: Horngren, Datar, Rajan, Cost Accounting, chapter on
+ *         direct-cost
  *         variances (from memory).
  *
- * @example 24 books need 0.288 kg at 5.00; 20 came out, 0.35 kg went in at 5.40 → bill 1.20, usage 0.31, price 0.14, yield 0.24, actual 1.89
+ * @example 24 books need 0.288 kg at 5.00; 20 came out, 0.35 kg went in at 5.40 → bill 1.20, usage 0.31, price 0.14,
+ *   yield 0.24, actual 1.89
  */
 export function buildDifferences(
   component: UsedComponent,

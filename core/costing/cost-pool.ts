@@ -24,8 +24,9 @@ export interface CostLayer {
 /**
  * What one item holds at one site, and what it is worth by its method.
  *
- * `unit` is what one stock unit is worth in minor units: the standard, or the latest purchase; null with the other methods, and
- * before there is one. `layers` stand in the order in which they came in, and only with the two methods that go by it.
+ * `unit` is what one stock unit is worth in minor units: the standard, or the latest purchase; null with the other
+ * methods, and before there is one. `layers` stand in the order in which they came in, and only with the two methods
+ * that go by it.
  */
 export interface PoolState {
   readonly method: CostMethod
@@ -35,7 +36,10 @@ export interface PoolState {
   readonly layers: readonly CostLayer[]
 }
 
-/** What a move does to money: the goods' value, what the other end gives or gets beside it, and what the rest of the pool gains. */
+/**
+ * What a move does to money: the goods' value, what the other end gives or gets beside it, and what the rest of the
+ * pool gains.
+ */
 export interface Amounts {
   readonly value: Minor
   readonly variance: Minor
@@ -60,10 +64,12 @@ interface Part {
 /**
  * An item's stock at a site as its moves go through it, one after the other.
  *
- * Units:  quantities in the stock unit; money in whole minor units, each amount rounded to the nearest (ties to even), and the last
+ * Units:  quantities in the stock unit; money in whole minor units, each amount rounded to the nearest (ties to even),
+ *         and the last
  *         goods out take all that is left, so that value is neither made nor lost.
  * Errors: none of its own; `lacks` says beforehand whether a quantity is there.
- * Source: IAS 2.23 to 2.27 (first-in first-out, weighted average; standard cost as IAS 2.21); last-in first-out by common practice, IAS 2 does not allow it.
+ * Source: IAS 2.23 to 2.27 (first-in first-out, weighted average; standard cost as IAS 2.21); last-in first-out by
+ *         common practice, IAS 2 does not allow it.
  */
 export class CostPool {
   readonly method: CostMethod
@@ -96,7 +102,10 @@ export class CostPool {
     return this.quantity.compare(quantity) < 0
   }
 
-  /** What a quantity would be worth as the pool stands; goods of a pool that holds nothing are worth the standard or latest price, else nothing. */
+  /**
+   * What a quantity would be worth as the pool stands; goods of a pool that holds nothing are worth the standard or
+   * latest price, else nothing.
+   */
   worthOf(quantity: Ratio): Minor {
     if (this.unit !== null) {
       return nearestEven(this.unit.mul(quantity))
@@ -139,7 +148,8 @@ export class CostPool {
   /**
    * A receipt is taken back; `given` is what the other end gave for it.
    *
-   * Its own layer goes first, then the others in the order of the method. What the goods are worth now and what was given differ by `variance`.
+   * Its own layer goes first, then the others in the order of the method. What the goods are worth now and what was
+   * given differ by `variance`.
    */
   takeBack(move: {
     readonly id: string
@@ -178,7 +188,8 @@ export class CostPool {
     if (!this.inLayers || parts === undefined) {
       return this.enter({ ...move, isPurchasePrice: false })
     }
-    // What the layers gave and what is given back are one amount, unless the goods were re-valued on the way: the last part takes the difference.
+    // What the layers gave and what is given back are one amount, unless the goods were re-valued on the way: the last
+    // part takes the difference.
     const short = move.given - parts.reduce((sum, part) => sum + part.value, 0n)
     parts.forEach((part, index) => {
       const value = part.value + (index === parts.length - 1 ? short : 0n)

@@ -9,7 +9,10 @@ export interface RecordedMove extends CostMove {
   readonly amounts: Amounts
 }
 
-/** A new standard cost of one stock unit, from the morning of a day on, and what the pool's stock gained by it until now. */
+/**
+ * A new standard cost of one stock unit, from the morning of a day on, and what the pool's stock gained by it until
+ * now.
+ */
 export interface StandardChange {
   readonly posting: number
   readonly day: string

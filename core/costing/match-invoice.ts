@@ -19,8 +19,8 @@ export interface InvoicePart<R> {
 /**
  * Gives an invoice's amount to the receipts that no invoice has named yet, in their order.
  *
- * Each part costs its share of the amount, the last what is left of it, so that the parts add up. `left` is what was invoiced beyond
- * what came in.
+ * Each part costs its share of the amount, the last what is left of it, so that the parts add up. `left` is what was
+ * invoiced beyond what came in.
  * Units: minor units of the company's currency; quantities of one unit.
  *
  * @example 100 for 3, of receipts of 2 and 2 → 67 for 2 of the first, 33 for 1 of the second
@@ -47,7 +47,10 @@ export function matchInvoice<R extends InvoicedReceipt>(
   return { parts, left }
 }
 
-/** What the next goods of a receipt to be invoiced stand at: rounded by running totals, so that all of them add up to it. */
+/**
+ * What the next goods of a receipt to be invoiced stand at: rounded by running totals, so that all of them add up to
+ * it.
+ */
 function valueOf({ given, quantity, invoiced }: InvoicedReceipt, next: Ratio): Minor {
   const upTo = (amount: Ratio): Minor => nearestEven(ratio(given).mul(amount).div(quantity))
   return upTo(invoiced.add(next)) - upTo(invoiced)

@@ -13,8 +13,8 @@ export interface Holding {
 /**
  * Takes `quantity` out at the moving average.
  *
- * The value is rounded to the minor unit (ties to even); the last unit takes all that is left, so none is created or lost.
- * Unchecked: `quantity` ≤ `holding.quantity`; the ledger refuses the rest before cost is asked.
+ * The value is rounded to the minor unit (ties to even); the last unit takes all that is left, so none is created or
+ * lost. Unchecked: `quantity` ≤ `holding.quantity`; the ledger refuses the rest before cost is asked.
  * Source: IAS 2.27, weighted average cost.
  */
 export function issue(holding: Holding, quantity: Ratio): { readonly value: Minor; readonly rest: Holding } {

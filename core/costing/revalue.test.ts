@@ -31,7 +31,8 @@ function series(
 }
 
 describe('published series', () => {
-  // Call-Mart Inc., perpetual system, in Kieso, Weygandt, Warfield, Intermediate Accounting, chapter on inventories; figures from memory.
+  // Call-Mart Inc., perpetual system, in Kieso, Weygandt, Warfield, Intermediate Accounting, chapter on inventories;
+  // figures from memory.
   const callMart = [
     ['2026-03-02', 2000, 4],
     ['2026-03-15', 6000, 4.4],
@@ -45,7 +46,8 @@ describe('published series', () => {
   ] as const)('%s: cost of goods sold %d, ending inventory %d', (method, sold, left) => {
     expect(series(method, callMart)).toEqual({ sold: [sold], left })
   })
-  // IAS 2.27: FIFO assigns to what is left the most recent costs; the weighted average is worked out as each shipment is received.
+  // IAS 2.27: FIFO assigns to what is left the most recent costs; the weighted average is worked out as each shipment
+  // is received.
   it('first in, first out leaves the most recent costs; an average is worked out with each receipt (IAS 2.27)', () => {
     const bought = [
       ['2026-01-01', 10, 1],
@@ -451,7 +453,10 @@ describe('random ledgers', () => {
     return pool.quantity === 0 ? 0n : partOf(pool.value, quantity, pool.quantity)
   }
 
-  /** The whole ledger once more in the order of its days, by the plainest means, without pools, generators or differences. */
+  /**
+   * The whole ledger once more in the order of its days, by the plainest means, without pools, generators or
+   * differences.
+   */
   function inOrderFromScratch(ledger: Ledger, chosen: readonly CostMethod[]): Map<string, [bigint, bigint]> {
     const held = new Map(
       POOLS.map((key, index) => [

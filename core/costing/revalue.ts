@@ -19,12 +19,15 @@ export const NEW_JOB = 'new'
 const NOTHING: Amounts = { value: 0n, variance: 0n, restated: 0n }
 
 /**
- * Works out again what moves are worth, from the first that may be worth something else on, and follows the difference wherever it goes:
- * into what was built from the goods, moved to another site, or sold.
+ * Works out again what moves are worth, from the first that may be worth something else on, and follows the difference
+ * wherever it goes: into what was built from the goods, moved to another site, or sold.
  *
- * A generator: it asks for the histories that it turns out to need, and goes on when it is given them; so it reads nothing itself.
- * Shape:  `changed` names pools where something is new from a move on, or from the beginning (null); `fresh` are the moves of a posting
- *         that no history has yet, and the work that it adds to their job. 'with jobs': every job that goods of the pools went into or came from
+ * A generator: it asks for the histories that it turns out to need, and goes on when it is given them; so it reads
+ * nothing itself.
+ * Shape:  `changed` names pools where something is new from a move on, or from the beginning (null); `fresh` are the
+ *         moves of a posting
+ *         that no history has yet, and the work that it adds to their job. 'with jobs': every job that goods of the
+ *         pools went into or came from
  *         is worked out again too, not only those in which something changed.
  * Errors: `lacked-then` where a move would take more than its pool held on its day.
  * Cost:   each move of each pool that is reached is gone through once.
@@ -61,7 +64,10 @@ class Revaluer {
   private readonly freshIds: ReadonlySet<string>
   private readonly jobs = new Map<string, JobHistory>()
   private readonly standards: Revaluation['standards'][number][] = []
-  /** What is to be gone through next in each pool that is worked, and from when on others are to be opened: all in the order of their days. */
+  /**
+   * What is to be gone through next in each pool that is worked, and from when on others are to be opened: all in the
+   * order of their days.
+   */
   private readonly queue = new TinyQueue<{ key: string; event: Event }>([], (a, b) => order(a.event, b.event))
   private readonly context: ValueContext
 
@@ -100,7 +106,10 @@ class Revaluer {
     }
   }
 
-  /** Has a pool opened when its time comes: opened sooner it would stand at a day that other pools have not reached, and miss what they still pass on to it. */
+  /**
+   * Has a pool opened when its time comes: opened sooner it would stand at a day that other pools have not reached, and
+   * miss what they still pass on to it.
+   */
   private openLater(key: string, event: Event): void {
     if (!this.worked.has(key)) {
       this.queue.push({ key, event })
@@ -118,7 +127,10 @@ class Revaluer {
     return undefined
   }
 
-  /** Goes through one event, or opens the pool that is to be opened with it, and opens what it changes; what is lacked is answered. */
+  /**
+   * Goes through one event, or opens the pool that is to be opened with it, and opens what it changes; what is lacked
+   * is answered.
+   */
   *work(key: string, event: Event): Reading<LackedThen | null> {
     const own = this.worked.get(key)
     if (own === undefined) {
@@ -286,7 +298,9 @@ class Revaluer {
     }
   }
 
-  /** What it takes out of its pool; as it was recorded where that pool is not reached, null where it comes from outside. */
+  /**
+   * What it takes out of its pool; as it was recorded where that pool is not reached, null where it comes from outside.
+   */
   private valueOut(move: RecordedMove): Amounts | null {
     if (move.from === null) {
       return null

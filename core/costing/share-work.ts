@@ -11,7 +11,10 @@ export interface Closing {
   readonly written: Minor
 }
 
-/** What went into a job and came out of it, in any order: its moves, the work that each posting added, and where it was closed with nothing coming out any more. */
+/**
+ * What went into a job and came out of it, in any order: its moves, the work that each posting added, and where it was
+ * closed with nothing coming out any more.
+ */
 export interface JobHistory {
   readonly works: readonly { readonly posting: number; readonly day: string; readonly work: Minor }[]
   readonly moves: readonly CostMove[]
@@ -30,8 +33,9 @@ export interface SharedWork {
 /**
  * Gives what went into a job to what comes out of it, posting by posting.
  *
- * What comes out by `share` takes all that is in work, by weight; what comes out by `part` takes its weight as a fraction of it, and
- * the rest stays for what comes later. So a build in parts gives each part what it cost until then, and the last one what is left.
+ * What comes out by `share` takes all that is in work, by weight; what comes out by `part` takes its weight as a
+ * fraction of it, and the rest stays for what comes later. So a build in parts gives each part what it cost until then,
+ * and the last one what is left.
  * Shape: `moves` with `to` null go into work, the others come out; `back` moves return what they took.
  *
  * @example 100 put in, half of the goods come out: 50. Then 20 more put in, the rest comes out: 70.

@@ -1,7 +1,8 @@
 import { ZERO, type Ratio } from '../units/exact'
 
 /**
- * How much of each of some goods that came in one after the other (oldest first) is still there, when what came first is taken to have left first.
+ * How much of each of some goods that came in one after the other (oldest first) is still there, when what came first
+ * is taken to have left first.
  *
  * Units: of one item, all the same. What is there beyond all of them came before.
  */

@@ -2,7 +2,10 @@ import type { Ratio } from '../units/exact'
 import { CostPool, type Amounts } from './cost-pool'
 import type { Minor } from './moving-average'
 
-/** How a move gets its value: by the method of where it leaves, a stated amount, the average of where it enters, a share of all that is in work or a part of it, or what it takes back. */
+/**
+ * How a move gets its value: by the method of where it leaves, a stated amount, the average of where it enters, a share
+ * of all that is in work or a part of it, or what it takes back.
+ */
 export type Basis = 'method' | 'stated' | 'average' | 'share' | 'part' | 'back'
 
 /** A move as money sees it. A pool is an item at a site, or a transfer line on its way; null is outside. */

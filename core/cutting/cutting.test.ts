@@ -179,7 +179,8 @@ describe('one lot a job', () => {
 })
 
 describe('published examples', () => {
-  // Chvátal, Linear Programming (1983), chapter 13: rolls of 100 inches; the relaxation takes 452.25, the least is 453. From memory.
+  // Chvátal, Linear Programming (1983), chapter 13: rolls of 100 inches; the relaxation takes 452.25, the least is 453.
+  // From memory.
   it('97 finals of 45, 610 of 36, 395 of 31, 211 of 14 inches: 453 raws of 100', () => {
     const given = problem(
       [

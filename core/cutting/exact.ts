@@ -10,8 +10,8 @@ export const exactSteps = (problem: Counted): number =>
   problem.lengths.reduce((product, length) => (product * (length.count + 1) * (length.count + 2)) / 2, 1)
 
 /**
- * The way of cutting that uses up least, and among those the one that begins the fewest pieces: dynamic programming over what is
- * still wanted, piece by piece. Null where the pieces cannot give everything.
+ * The way of cutting that uses up least, and among those the one that begins the fewest pieces: dynamic programming
+ * over what is still wanted, piece by piece. Null where the pieces cannot give everything.
  *
  * Cost: pieces × Π (n + 1)(n + 2)/2 over the kinds of lengths, each wanted n times.
  */

@@ -8,7 +8,8 @@ const gcd = (a: number, b: number): number => (b === 0 ? a : gcd(b, a % b))
 /**
  * What lengths are worth together, for every size up to the longest piece: a bounded knapsack, all sizes at once.
  *
- * Source: Gilmore and Gomory, A linear programming approach to the cutting-stock problem, Operations Research 9 (1961), part II (1963).
+ * Source: Gilmore and Gomory, A linear programming approach to the cutting-stock problem, Operations Research 9 (1961),
+ *         part II (1963).
  */
 export class Knapsack {
   private readonly grain: number
@@ -73,7 +74,10 @@ export class Knapsack {
     }
   }
 
-  /** The pattern of a kind of piece that is worth most above its cost; null where none is worth anything. `bonus` is added where nothing is left over. */
+  /**
+   * The pattern of a kind of piece that is worth most above its cost; null where none is worth anything. `bonus` is
+   * added where nothing is left over.
+   */
   bestFor(piece: number): { readonly pattern: Pattern; readonly gain: number } | null {
     const { length } = this.problem.pieces[piece]!
     let [index, gain] = [-1, -Infinity]

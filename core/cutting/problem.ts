@@ -27,7 +27,9 @@ export interface Cut {
   readonly parts: readonly string[]
 }
 
-/** The problem with like things counted together: kinds of lengths, kinds of pieces. `size` is a length with its cut. */
+/**
+ * The problem with like things counted together: kinds of lengths, kinds of pieces. `size` is a length with its cut.
+ */
 export interface Counted {
   readonly kerf: number
   readonly keep: number

@@ -39,8 +39,9 @@ export interface CuttingPlan {
 /**
  * Proposes which pieces to cut into what, so that least is wasted; offcuts of at least `keep` go back to stock.
  *
- * Exact where the job is small enough, else with a bound that says how near it is. Where each job's lengths must come from one lot,
- * every way of giving jobs to lots is tried, or, where there are very many, the largest job chooses first.
+ * Exact where the job is small enough, else with a bound that says how near it is. Where each job's lengths must come
+ * from one lot, every way of giving jobs to lots is tried, or, where there are very many, the largest job chooses
+ * first.
  * Units:  whole finest steps.
  * Errors: throws on lengths that are not whole or not above zero.
  */
@@ -144,10 +145,11 @@ function asCuts(counted: Counted, patterns: readonly Pattern[]): Cut[] {
 }
 
 /**
- * What a way of cutting comes to: what each piece gives, what is left of it and what is missing. For a proposal, and for one that a
- * person has changed.
+ * What a way of cutting comes to: what each piece gives, what is left of it and what is missing. For a proposal, and
+ * for one that a person has changed.
  *
- * Errors: throws where a piece or a length is not in the problem; a piece that gives more than it has shows a rest below zero.
+ * Errors: throws where a piece or a length is not in the problem; a piece that gives more than it has shows a rest
+ *         below zero.
  */
 export function evaluate(problem: CuttingProblem, cuts: readonly Cut[]): CuttingPlan {
   const lengths = new Map(problem.wanted.map((cut) => [cut.id, cut]))

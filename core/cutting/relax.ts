@@ -16,7 +16,8 @@ export interface Relaxed {
  *
  * The bound is that of the dual values of each round (Farley), so it holds wherever the rounds end.
  * Cost: a knapsack over all sizes and a few pivots a round.
- * Source: Gilmore and Gomory 1961, 1963; Farley, A note on bounding a class of linear programming problems, Operations Research 38
+ * Source: Gilmore and Gomory 1961, 1963; Farley, A note on bounding a class of linear programming problems, Operations
+ *         Research 38
  *         (1990); from memory.
  */
 export function relax(problem: Counted, rounds = 120): Relaxed {

@@ -29,7 +29,9 @@ function take(open: Open, pattern: Pattern, times: number, into: Pattern[]): voi
   }
 }
 
-/** Fills piece after piece as fully as can be, long lengths before short ones, until nothing is wanted or nothing fits. */
+/**
+ * Fills piece after piece as fully as can be, long lengths before short ones, until nothing is wanted or nothing fits.
+ */
 function fill(problem: Counted, open: Open, bias: number): Pattern[] {
   const found: Pattern[] = []
   const longest = Math.max(1, ...problem.lengths.map((length) => length.size))
@@ -63,7 +65,10 @@ function fill(problem: Counted, open: Open, bias: number): Pattern[] {
   return found
 }
 
-/** Longest length first, into the piece where it leaves least; a new piece, the shortest that does, where it fits nowhere. */
+/**
+ * Longest length first, into the piece where it leaves least; a new piece, the shortest that does, where it fits
+ * nowhere.
+ */
 function fit(problem: Counted, open: Open): Pattern[] {
   const begun: { piece: number; used: number; counts: Map<number, number> }[] = []
   for (const [length, entry] of problem.lengths.entries()) {
@@ -169,7 +174,10 @@ function part(
   }
 }
 
-/** Chooses pieces that together measure just what is wanted and a little more, for where what is left over is lost; fills these alone. */
+/**
+ * Chooses pieces that together measure just what is wanted and a little more, for where what is left over is lost;
+ * fills these alone.
+ */
 function choose(problem: Counted, spare: number): { open: Open; found: Pattern[] } {
   const open = openOf(problem)
   const target = Math.ceil(problem.lengths.reduce((sum, length) => sum + length.size * length.count, 0) * (1 + spare))
@@ -235,8 +243,9 @@ const NEAR = 1.002
 const MANY = 120
 
 /**
- * A good way of cutting where the exact way would take too long: pieces filled one after another, whole patterns of the relaxation
- * with what is left filled in, the most wasteful pieces cut anew. `missing`: how many of each kind of length no piece could give.
+ * A good way of cutting where the exact way would take too long: pieces filled one after another, whole patterns of the
+ * relaxation with what is left filled in, the most wasteful pieces cut anew. `missing`: how many of each kind of length
+ * no piece could give.
  */
 export function search(problem: Counted): Searched {
   let best = { open: openOf(problem), found: [] as Pattern[] }

@@ -10,8 +10,8 @@ const EPSILON = 1e-9
 /**
  * The revised simplex method with an explicit inverse, for programs whose columns come one after another.
  *
- * Minimises cost under rows `at least` their amount, then rows `at most` theirs. What a row of the first kind lacks may be left
- * missing at `penalty` for one.
+ * Minimises cost under rows `at least` their amount, then rows `at most` theirs. What a row of the first kind lacks may
+ * be left missing at `penalty` for one.
  * Source: Chvátal, Linear Programming, chapters 7 and 13 (from memory).
  */
 export class Simplex {

@@ -1,6 +1,9 @@
 import type { Method, Series } from './series'
 
-/** The last value again; with a year behind it, that of the same period a year ago. What every other method is held against. */
+/**
+ * The last value again; with a year behind it, that of the same period a year ago. What every other method is held
+ * against.
+ */
 export const NAIVE: Method = {
   name: 'naive',
   needs: () => 2,
@@ -18,7 +21,10 @@ export const NAIVE: Method = {
   },
 }
 
-/** What was sold a day in the last `days` days, for every day to come. The whole periods that make up those days are taken. */
+/**
+ * What was sold a day in the last `days` days, for every day to come. The whole periods that make up those days are
+ * taken.
+ */
 export const AVERAGE: Method = {
   name: 'average',
   needs: () => 2,
@@ -88,7 +94,9 @@ export const MOVING_AVERAGE: Method = {
   },
 }
 
-/** The same period a year ago, times the growth: given, or the last year over the one before, between a half and double. */
+/**
+ * The same period a year ago, times the growth: given, or the last year over the one before, between a half and double.
+ */
 export const LAST_YEAR: Method = {
   name: 'last year',
   needs: ({ period }) => (period < 2 ? Infinity : period + 1),

@@ -17,9 +17,8 @@ export interface BacktestSpan {
 const MOST = 12
 
 /**
- * How far back it is worth testing: the last third, a year of months at most, and not so far that the seasonal methods, which begin with
- * two whole rounds, cannot take part where they could.
- * Null where there is too little for any test.
+ * How far back it is worth testing: the last third, a year of months at most, and not so far that the seasonal methods,
+ * which begin with two whole rounds, cannot take part where they could. Null where there is too little for any test.
  */
 export function spanOf({ values, period }: Series, ahead = 3): BacktestSpan | null {
   const third = Math.min(MOST, Math.floor(values.length / 3))
@@ -31,8 +30,8 @@ export function spanOf({ values, period }: Series, ahead = 3): BacktestSpan | nu
 /**
  * Rolling-origin test: from each of the last origins the method says the periods ahead, knowing only what came before.
  *
- * Weights are chosen once, on what lies before the first origin; then the method takes in period by period. So nothing it is judged by
- * was seen when it was chosen.
+ * Weights are chosen once, on what lies before the first origin; then the method takes in period by period. So nothing
+ * it is judged by was seen when it was chosen.
  *
  * Shape:  null where the method does not suit what lies before the first origin.
  * Source: Tashman, Out-of-sample tests of forecasting accuracy, International Journal of Forecasting 16 (2000).

@@ -9,7 +9,10 @@ export interface Compared {
   readonly errors: ErrorMeasures | null
 }
 
-/** Why a method was taken: tested best, tested nearly best and simpler, wanted by a person, or because there is too little to test. */
+/**
+ * Why a method was taken: tested best, tested nearly best and simpler, wanted by a person, or because there is too
+ * little to test.
+ */
 export type ChoiceReason = 'best' | 'simpler' | 'wanted' | 'too short'
 
 export interface Choice {
@@ -26,8 +29,8 @@ const CLOSE = 1.02
 /**
  * Applies the wanted method, or the one that was least off in a rolling-origin test, to the series.
  *
- * Least off is meant in squares (RMSE): what is bought for the mean of what comes should not lean to one side, as the least absolute
- * error does where most periods are empty. With too little history for a test, the average is taken.
+ * Least off is meant in squares (RMSE): what is bought for the mean of what comes should not lean to one side, as the
+ * least absolute error does where most periods are empty. With too little history for a test, the average is taken.
  *
  * Errors: null where there is not a single sale.
  */

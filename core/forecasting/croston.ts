@@ -1,11 +1,12 @@
 import type { Method } from './series'
 
 /**
- * Croston's method for what sells now and then: the size of a sale and the time between two are smoothed apart; their ratio is what a
- * period takes.
+ * Croston's method for what sells now and then: the size of a sale and the time between two are smoothed apart; their
+ * ratio is what a period takes.
  *
  * Units:  `alpha` weighs the last sale, from 0 to 1.
- * Source: Croston, Forecasting and stock control for intermittent demands, Operational Research Quarterly 23 (1972); starting with
+ * Source: Croston, Forecasting and stock control for intermittent demands, Operational Research Quarterly 23 (1972);
+ *         starting with
  *         the first sale and the periods up to it, as R's forecast::croston does.
  */
 export const CROSTON: Method = {

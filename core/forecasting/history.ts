@@ -36,7 +36,8 @@ export interface History {
 }
 
 /**
- * The series of an item: its own sales, odd stretches corrected, and what it borrows, summed by whole periods from the first sale on.
+ * The series of an item: its own sales, odd stretches corrected, and what it borrows, summed by whole periods from the
+ * first sale on.
  *
  * A correction keeps the shape of the days in its stretch; where nothing was sold in it, it is spread evenly.
  *

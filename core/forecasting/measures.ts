@@ -1,4 +1,7 @@
-/** How far forecasts were off. `bias` is forecast less actual on average; `mape` in per cent, over periods with sales; `mase` in errors of the naive method. Null where it cannot be said. */
+/**
+ * How far forecasts were off. `bias` is forecast less actual on average; `mape` in per cent, over periods with sales;
+ * `mase` in errors of the naive method. Null where it cannot be said.
+ */
 export interface ErrorMeasures {
   readonly count: number
   readonly bias: number
@@ -13,7 +16,8 @@ export interface ErrorMeasures {
  *
  * `scale` is the mean absolute error of the (seasonal) naive method within the training part, see `naiveScale`.
  *
- * Source: Hyndman & Koehler, Another look at measures of forecast accuracy, International Journal of Forecasting 22 (2006).
+ * Source: Hyndman & Koehler, Another look at measures of forecast accuracy, International Journal of Forecasting 22
+ *         (2006).
  */
 export function measureErrors(
   actual: readonly number[],

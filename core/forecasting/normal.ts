@@ -2,7 +2,8 @@
  * The value below which a standard normal one lies with probability `p`.
  *
  * Cost:   relative error below 1e-9, by one step of Halley on Acklam's approximation.
- * Source: P. J. Acklam, An algorithm for computing the inverse normal cumulative distribution function (coefficients from memory).
+ * Source: P. J. Acklam, An algorithm for computing the inverse normal cumulative distribution function (coefficients
+ *         from memory).
  */
 export function normalQuantile(p: number): number {
   if (!(p > 0 && p < 1)) {
@@ -31,7 +32,10 @@ export function normalQuantile(p: number): number {
   return x - error / (1 + (x * error) / 2)
 }
 
-/** The probability that a standard normal value lies below `x`: by its series near the middle, by its continued fraction in the tails. */
+/**
+ * The probability that a standard normal value lies below `x`: by its series near the middle, by its continued fraction
+ * in the tails.
+ */
 export function normalCdf(x: number): number {
   const density = Math.exp((-x * x) / 2) / Math.sqrt(2 * Math.PI)
   if (Math.abs(x) < 4) {

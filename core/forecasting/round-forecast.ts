@@ -1,8 +1,9 @@
 import { ratio, type Ratio } from '../units/exact'
 
 /**
- * Forecasts as quantities: whole finest steps, rounded so that every running total is the nearest to that of the forecasts. What sells
- * 0.4 a week is forecast 2 in five weeks, not five times nothing. The one place where floats become quantities.
+ * Forecasts as quantities: whole finest steps, rounded so that every running total is the nearest to that of the
+ * forecasts. What sells 0.4 a week is forecast 2 in five weeks, not five times nothing. The one place where floats
+ * become quantities.
  *
  * @example 0.4, 0.4, 0.4, 0.4, 0.4 in whole pieces → 0, 1, 0, 1, 0
  */

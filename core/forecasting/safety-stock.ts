@@ -1,10 +1,13 @@
 import { normalQuantile } from './normal'
 
 /**
- * Stock that meets what comes over a lead time with the wanted probability, beyond what is forecast: z × deviation × √(lead ÷ period).
+ * Stock that meets what comes over a lead time with the wanted probability, beyond what is forecast: z × deviation ×
+ * √(lead ÷ period).
  *
- * Units:  `deviation` of the forecast error over one period of `periodDays` calendar days; `leadDays` calendar days; `service` in (0.5, 1).
- * Source: Silver, Pyke & Peterson, Inventory Management and Production Planning and Scheduling, 3rd ed., ch. 7 (from memory).
+ * Units:  `deviation` of the forecast error over one period of `periodDays` calendar days; `leadDays` calendar days;
+ *         `service` in (0.5, 1).
+ * Source: Silver, Pyke & Peterson, Inventory Management and Production Planning and Scheduling, 3rd ed., ch. 7 (from
+ *         memory).
  *
  * @example 95 %, deviation 12 a month of 30 days, 15 days → 1.645 × 12 × √0.5 = 13.96
  */

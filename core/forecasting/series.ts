@@ -1,7 +1,10 @@
 /** What was asked for, period by period, oldest first; floats, in the item's stock unit. */
 export interface Series {
   readonly values: readonly number[]
-  /** Periods after which the pattern of a year (or week) begins again: 12 months, 52 weeks, 7 days; 1 where there is none. */
+  /**
+   * Periods after which the pattern of a year (or week) begins again: 12 months, 52 weeks, 7 days; 1 where there is
+   * none.
+   */
   readonly period: number
   /** Days of each period, and of those to come; all are equal where they are left out. */
   readonly days?: readonly number[]
@@ -52,7 +55,8 @@ export interface Method {
 /**
  * Whether sales come now and then only: on average more than 1.32 periods from one to the next.
  *
- * Source: Syntetos, Boylan & Croston, On the categorization of demand patterns, JORS 56 (2005), the cut-off from memory.
+ * Source: Syntetos, Boylan & Croston, On the categorization of demand patterns, JORS 56 (2005), the cut-off from
+ *         memory.
  */
 export function isIntermittent(values: readonly number[]): boolean {
   const first = values.findIndex((value) => value > 0)

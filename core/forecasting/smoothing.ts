@@ -23,10 +23,12 @@ interface SmoothingKind {
 }
 
 /**
- * Exponential smoothing: simple, with a trend (Holt), with trend and season (Holt & Winters, season added or multiplied).
+ * Exponential smoothing: simple, with a trend (Holt), with trend and season (Holt & Winters, season added or
+ * multiplied).
  *
- * Starting values are those of R's `HoltWinters`: simple begins with the first value; with a trend, at the third period with the second
- * value and the step to it; with a season, after one round, from the classical decomposition of the first two rounds.
+ * Starting values are those of R's `HoltWinters`: simple begins with the first value; with a trend, at the third period
+ * with the second value and the step to it; with a season, after one round, from the classical decomposition of the
+ * first two rounds.
  *
  * Units:  `alpha`, `beta`, `gamma` weigh what is new, from 0 to 1; `beta` weighs the change of the level.
  * Source: Holt (1957), Winters (1960); R Core Team, stats::HoltWinters.
@@ -125,7 +127,10 @@ function startOf(shape: SmoothingKind, values: readonly number[], period: number
   return { at: period, level: meanY - slope * meanX, trend: n > 1 ? slope : 0, season }
 }
 
-/** Classical decomposition: a centred moving average over one round, and the mean distance (or ratio) to it of each place in the round. */
+/**
+ * Classical decomposition: a centred moving average over one round, and the mean distance (or ratio) to it of each
+ * place in the round.
+ */
 function decompose(values: readonly number[], period: number, season: Season): { trend: number[]; season: number[] } {
   const half = Math.floor(period / 2)
   const trend: number[] = []
@@ -190,8 +195,9 @@ function run(
 /**
  * How the error grows with the distance.
  *
- * Source: Hyndman & Athanasopoulos, Forecasting: Principles and Practice, variances of the forecast of ETS models (from memory), with
- * their beta = alpha × beta and gamma = gamma × (1 − alpha) of these weights; a multiplied season is taken as an added one.
+ * Source: Hyndman & Athanasopoulos, Forecasting: Principles and Practice, variances of the forecast of ETS models (from
+ *         memory), with their beta = alpha × beta and gamma = gamma × (1 − alpha) of these weights; a multiplied season
+ *         is taken as an added one.
  */
 function widening(
   shape: SmoothingKind,

@@ -4,8 +4,8 @@ import { shareByLargestRemainder } from '../sharing'
 const FINENESS = 1e9
 
 /**
- * Spreads whole steps over places by the shape of weights so that they add up exactly: largest remainder, ties to the earlier place.
- * Where all weights are nought, evenly.
+ * Spreads whole steps over places by the shape of weights so that they add up exactly: largest remainder, ties to the
+ * earlier place. Where all weights are nought, evenly.
  *
  * @example 10 by 1, 1, 1 → 4, 3, 3
  */

@@ -8,9 +8,11 @@ import { explainNode } from './explain'
 /**
  * Computes what will run short, and the orders that would prevent it, and writes everything out.
  *
- * Pure: the same input gives the same output; the order of input rows does not matter. Bad data of one node never stops the rest: it is a message.
+ * Pure: the same input gives the same output; the order of input rows does not matter. Bad data of one node never stops
+ * the rest: it is a message.
  * Units:  whole finest steps. Errors: `end-before-start`; `unknown-node`.
- * Source: APICS dictionary, material requirements planning; Orlicky, Material Requirements Planning (1975), gross-to-net logic.
+ * Source: APICS dictionary, material requirements planning; Orlicky, Material Requirements Planning (1975),
+ *         gross-to-net logic.
  */
 export function plan(input: PlanInput): Result<PlanOutput, PlanError> {
   const opened = NetPlan.open(input)

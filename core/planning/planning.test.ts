@@ -48,7 +48,8 @@ describe('gross to net', () => {
     expect(output.orders[0]).toMatchObject({ lateBy: 7, promised: '2026-10-19' })
     expect(output.messages.map((m) => m.code)).toEqual(['late order'])
   })
-  // A late order is late by the working days d with release ≤ d < start, at least one, also where the start is a closed day.
+  // A late order is late by the working days d with release ≤ d < start, at least one, also where the start is a closed
+  // day.
   it.each([
     { start: '2026-10-04', leadDays: 1, lateBy: 1, promised: '2026-10-06' },
     { start: '2026-10-03', leadDays: 2, lateBy: 2, promised: '2026-10-07' },

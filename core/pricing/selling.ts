@@ -24,11 +24,11 @@ export interface SellingPrice {
 }
 
 /**
- * The price of one unit of an item for a customer: the customer's own, else that of their price list, else one for everyone,
- * else the item's plain price for its selling unit.
+ * The price of one unit of an item for a customer: the customer's own, else that of their price list, else one for
+ * everyone, else the item's plain price for its selling unit.
  *
- * A rule in the unit asked goes before one in another unit, which is divided exactly (a price per carton of 24 gives a 24th for a piece,
- * from a whole carton on).
+ * A rule in the unit asked goes before one in another unit, which is divided exactly (a price per carton of 24 gives a
+ * 24th for a piece, from a whole carton on).
  * Units: `quantity` and the answer in the unit asked. Null where nothing says a price, or no path leads to its unit.
  */
 export function sellingPrice(

@@ -15,7 +15,8 @@ export const holds = (tier: PriceTier, quantity: Ratio, day: string): boolean =>
   (tier.untilOn === null || day <= tier.untilOn)
 
 /**
- * The price that counts among tiers: the one that begins at the largest quantity; of two of these, the one that began last.
+ * The price that counts among tiers: the one that begins at the largest quantity; of two of these, the one that began
+ * last.
  *
  * Units: quantities in the unit of the price; days as ISO text.
  * Null where no tier holds.

@@ -3,8 +3,8 @@ import { parts, ZERO, type Ratio } from '../units/exact'
 /**
  * Shares whole steps by whole weights so that the parts add up exactly.
  *
- * Largest remainder (Hamilton): each gets the floor of its share; the steps left go one each to the largest fractions, of equal ones
- * to the first. Where all weights are nought, evenly.
+ * Largest remainder (Hamilton): each gets the floor of its share; the steps left go one each to the largest fractions,
+ * of equal ones to the first. Where all weights are nought, evenly.
  *
  * Source: Balinski & Young, Fair Representation (1982), method of Hamilton.
  *

@@ -1,6 +1,9 @@
 import { ZERO, type Ratio } from '../units/exact'
 
-/** A dated change of one item's stock that is still to come: what arrives is above zero, what is wanted below. Stock unit, exact. */
+/**
+ * A dated change of one item's stock that is still to come: what arrives is above zero, what is wanted below. Stock
+ * unit, exact.
+ */
 export interface DatedChange {
   readonly id: string
   /** ISO 8601. */
@@ -16,8 +19,9 @@ const byDay = (a: DatedChange, b: DatedChange): number => {
 }
 
 /**
- * From which day on each demand is covered by what is there and what comes, the earliest demand being served first and whole: its own day where
- * there is enough by then, the day of the arrival that completes it where it has to wait, null where nothing that is to come suffices.
+ * From which day on each demand is covered by what is there and what comes, the earliest demand being served first and
+ * whole: its own day where there is enough by then, the day of the arrival that completes it where it has to wait, null
+ * where nothing that is to come suffices.
  *
  * Shape:  demands by their ids.
  * Units:  stock unit, exact; days in ISO 8601.

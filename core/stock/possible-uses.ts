@@ -16,13 +16,14 @@ export interface PossibleUses {
 const least = (a: Ratio, b: Ratio): Ratio => (a.compare(b) < 0 ? a : b)
 
 /**
- * Where goods that are kept by quantity only may have gone: every act that took of the item from the moment at which they came in until first in,
- * first out would have used them up; nobody can tell which of it was theirs.
+ * Where goods that are kept by quantity only may have gone: every act that took of the item from the moment at which
+ * they came in until first in, first out would have used them up; nobody can tell which of it was theirs.
  *
  * Shape:  `flows` in the order of their acts; `entry` is the act that brought the goods in.
  * Units:  stock unit, exact.
  *
- * @example 4 were there, 6 come, then 3, 5, 2 and 1 are taken → the first three; nothing is left. After 3 alone, 6 may still be there.
+ * @example 4 were there, 6 come, then 3, 5, 2 and 1 are taken → the first three; nothing is left. After 3 alone, 6 may
+ *   still be there.
  */
 export function possibleUses(flows: readonly Flow[], entry: number): PossibleUses {
   const at = flows.findIndex((flow) => flow.act === entry)

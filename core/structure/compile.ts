@@ -21,8 +21,8 @@ export interface StructureLine {
 }
 
 /**
- * Lines arranged for the questions asked of them. Items have the numbers of their place in `items`, parents before children;
- * the lines of a parent stand side by side.
+ * Lines arranged for the questions asked of them. Items have the numbers of their place in `items`, parents before
+ * children; the lines of a parent stand side by side.
  */
 export interface Structure {
   readonly items: readonly string[]

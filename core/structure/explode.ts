@@ -12,9 +12,11 @@ export interface ExplodedRow {
 /**
  * Totals everything needed, at every level, to make `quantity` of the root.
  *
- * Shape:  one row per item below the root, parents before children; an item reached by several paths has one summed row.
+ * Shape:  one row per item below the root, parents before children; an item reached by several paths has one summed
+ *         row.
  *         `level` is the longest path from the root.
- * Units:  `quantity` in the root's stock unit; each row in its own item's. Exact, unrounded. What is needed once a build counts
+ * Units:  `quantity` in the root's stock unit; each row in its own item's. Exact, unrounded. What is needed once a
+ *         build counts
  *         once for the total of its parent.
  * Cost:   about one visit per item and line below the root.
  * Source: Cormen et al., Introduction to Algorithms, 3rd ed., section 22.4 (relaxing a DAG in topological order).

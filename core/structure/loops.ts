@@ -64,7 +64,10 @@ export function loopThrough(
   return null
 }
 
-/** Whether the target is below an item; `came` keeps how each item on the way was reached, and what is in it is not walked again. */
+/**
+ * Whether the target is below an item; `came` keeps how each item on the way was reached, and what is in it is not
+ * walked again.
+ */
 function reaches(structure: Structure, start: number, target: number, came: Map<number, number>): boolean {
   const stack = [start]
   for (let item = stack.pop(); item !== undefined; item = stack.pop()) {

@@ -22,7 +22,10 @@ const asTable = (rows: readonly { item: string; quantity: Ratio }[]): Record<str
   Object.fromEntries(rows.map((row) => [row.item, toText(row.quantity)]))
 const levelsOf = ({ items, level }: Structure): Record<string, number> =>
   Object.fromEntries(items.map((item, index) => [item, level[index]!]))
-/** Heizer and Render, Operations Management, the chapter on material requirements planning, example 1: the speaker kits (from memory). */
+/**
+ * Heizer and Render, Operations Management, the chapter on material requirements planning, example 1: the speaker kits
+ * (from memory).
+ */
 const SPEAKERS = compiled(
   line('A', 'B', '2'),
   line('A', 'C', '3'),
@@ -97,7 +100,8 @@ describe('explosion', () => {
       }
     }
     const found = new Map(explode(compiled(...lines), '0.0', ratio('12.34567')).map((row) => [row.item, row.quantity]))
-    // Every share as so many of the least common multiple of all denominators; each level multiplies the denominator by it once more.
+    // Every share as so many of the least common multiple of all denominators; each level multiplies the denominator by
+    // it once more.
     const COMMON = 3n * 7n * 5000n
     let row = [1234567n, 0n, 0n, 0n]
     for (let level = 0; level < 6; level++) {

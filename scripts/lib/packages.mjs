@@ -16,7 +16,8 @@ export const chromiumPath = () =>
 /**
  * Installs the Debian packages that are missing: PostgreSQL always, Chromium for the tests.
  *
- * As root or with a sudo that asks nothing; otherwise stops with the one command to run. A PostgreSQL installed here gets no cluster of the system's own.
+ * As root or with a sudo that asks nothing; otherwise stops with the one command to run. A PostgreSQL installed here
+ * gets no cluster of the system's own.
  */
 export function ensureDebian({ postgres = true, chromium = false } = {}) {
   const wanted = []
@@ -73,7 +74,8 @@ export async function ensurePackages(root) {
   }
   const clean = quietly('npm', ['ci', '--ignore-scripts', '--no-audit', '--no-fund'], quiet)
   if (!clean.ok) {
-    // The lock can lack binaries for other systems that this registry does not serve; a plain install with the same lock fills in.
+    // The lock can lack binaries for other systems that this registry does not serve; a plain install with the same
+    // lock fills in.
     const kept = fs.readFileSync(path.join(root, 'package-lock.json'))
     const code = await run('npm', ['install', '--ignore-scripts', '--no-audit', '--no-fund'], {
       ...quiet,

@@ -7,11 +7,12 @@ import { freePort, isAlive, pause } from './run.mjs'
 import { Stop } from './say.mjs'
 
 /**
- * Starts a PostgreSQL cluster of our own on a loopback port, made at first use; an already running one of the same folder is joined.
+ * Starts a PostgreSQL cluster of our own on a loopback port, made at first use; an already running one of the same
+ * folder is joined.
  *
- * Root hands the server to the postgres user, since PostgreSQL refuses root; where that user cannot reach the project's folder, the
- * cluster lies under /var/lib or /var/tmp. fsync and full-page writes stay on.
- * Answers: `url(database)` (made where missing), `stop()`, `joined` (somebody else started it).
+ * Root hands the server to the postgres user, since PostgreSQL refuses root; where that user cannot reach the project's
+ * folder, the cluster lies under /var/lib or /var/tmp. fsync and full-page writes stay on. Answers: `url(database)`
+ * (made where missing), `stop()`, `joined` (somebody else started it).
  */
 export async function startPostgres({ root, name = 'postgres' }) {
   const bin = binaries()

@@ -6,7 +6,8 @@ import * as schema from './schema'
 /** Whole numbers of 64 bits stay text until core makes them BigInt; dates stay year-month-day. */
 pg.types.setTypeParser(pg.types.builtins.DATE, (text) => text)
 
-// Databases of this kind lie on solid-state disks or in memory, where a page out of order costs about as much as the next one.
+// Databases of this kind lie on solid-state disks or in memory, where a page out of order costs about as much as the
+// next one.
 export const pool = new pg.Pool({
   connectionString: process.env.DATABASE_URL,
   max: 12,

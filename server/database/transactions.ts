@@ -10,8 +10,8 @@ import type { Actor } from '~~/server/utils/route'
 /**
  * Does one act in one transaction, once per key: the same request sent twice gives the first answer again.
  *
- * A second sender with the same key waits for the first to end. Errors: `taken` where the key stands for another person’s act, or for
- * another request than this one.
+ * A second sender with the same key waits for the first to end. Errors: `taken` where the key stands for another
+ * person’s act, or for another request than this one.
  */
 export async function once<T>(actor: Actor, key: string, act: (tx: Tx) => Promise<T>): Promise<T> {
   const own = literal(key)
@@ -58,7 +58,8 @@ async function recordedAs(tx: Tx, answer: unknown): Promise<string> {
 }
 
 /**
- * What became of an act whose answer was lost: null where it was not recorded. One that is still under way is waited for.
+ * What became of an act whose answer was lost: null where it was not recorded. One that is still under way is waited
+ * for.
  *
  * Errors: `taken` where the key stands for another person’s act.
  */
@@ -100,7 +101,10 @@ const MOST_TRIES = 8
 const SHORTEST_PAUSE = 10
 const LONGEST_PAUSE = 400
 
-/** Tries again what the database undid for another's sake, after a pause that grows and differs from one to the next. Errors: `not-now` where it never got its turn. */
+/**
+ * Tries again what the database undid for another's sake, after a pause that grows and differs from one to the next.
+ * Errors: `not-now` where it never got its turn.
+ */
 async function again<T>(act: () => Promise<T>): Promise<T> {
   for (let tries = 1; ; tries++) {
     try {
@@ -124,8 +128,8 @@ async function again<T>(act: () => Promise<T>): Promise<T> {
 const literal = (text: string): string => pg.escapeLiteral(text)
 
 /**
- * A transaction whose first statement goes out together with its begin, and its last with the commit: each way to the database and back that is
- * saved is a tenth of a posting. `act` gets what the first answered, and may set the last.
+ * A transaction whose first statement goes out together with its begin, and its last with the commit: each way to the
+ * database and back that is saved is a tenth of a posting. `act` gets what the first answered, and may set the last.
  */
 async function onOneLine<T>(
   line: { readonly first: string; last: string },
@@ -146,7 +150,8 @@ async function onOneLine<T>(
       act(tx as unknown as Tx, begun),
     )
   } catch (error) {
-    // Where the begin itself failed, nobody else ends the transaction, and the next to get the connection would be refused.
+    // Where the begin itself failed, nobody else ends the transaction, and the next to get the connection would be
+    // refused.
     isBroken = await client.query('rollback').then(
       () => false,
       () => true,

@@ -39,7 +39,10 @@ interface Row {
 
 const STOCK = ['bin', 'transit']
 
-/** The moves that meet a condition on `m`, `f` and `t`, with what they are worth by now, and what outside gave by order and invoice. */
+/**
+ * The moves that meet a condition on `m`, `f` and `t`, with what they are worth by now, and what outside gave by order
+ * and invoice.
+ */
 async function loadMoves(reader: Reader, condition: SQL): Promise<RecordedMove[]> {
   const found = await rows<Row>(
     reader,

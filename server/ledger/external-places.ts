@@ -12,7 +12,10 @@ export async function externalPlace(tx: Tx, kind: (typeof EXTERNAL_PLACES)[numbe
   return { placeId: place!.id, status: kind === 'transit' ? 'on the way' : null }
 }
 
-/** A bin to put goods into, or to take them from; a refusal stands beside its field. What comes into quarantine is on hold. */
+/**
+ * A bin to put goods into, or to take them from; a refusal stands beside its field. What comes into quarantine is on
+ * hold.
+ */
 export async function bin(
   tx: Tx,
   id: number,

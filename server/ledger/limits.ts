@@ -6,7 +6,10 @@ import { loadWriting } from '~~/server/services/company/company'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 
-/** Refuses a correction that is worth more than its author's role may correct alone; what was posted is undone with the transaction. */
+/**
+ * Refuses a correction that is worth more than its author's role may correct alone; what was posted is undone with the
+ * transaction.
+ */
 export async function requireWithinLimit(tx: Tx, actor: Actor, worth: bigint): Promise<void> {
   const [own] = await rows<{ limit: string | null }>(
     tx,

@@ -14,7 +14,9 @@ export interface End {
   readonly status: Status | null
 }
 
-/** What a posting touches: an item's lot and piece at a place; `line` is the transfer line whose goods are on the way. */
+/**
+ * What a posting touches: an item's lot and piece at a place; `line` is the transfer line whose goods are on the way.
+ */
 export interface Touched {
   readonly itemId: number
   readonly lotId: number | null
@@ -79,8 +81,8 @@ export const poolOf = (key: string): { readonly item: number; readonly site: num
 }
 
 /**
- * Locks what a posting touches in one round trip. `exclusive` keeps all other postings out, while cost is worked out again; so does a posting for a day
- * before that of a later move, since it works cost out again too.
+ * Locks what a posting touches in one round trip. `exclusive` keeps all other postings out, while cost is worked out
+ * again; so does a posting for a day before that of a later move, since it works cost out again too.
  */
 export async function lockStock(
   tx: Tx,

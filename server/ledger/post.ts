@@ -14,7 +14,10 @@ import { heldRows, workOut } from './work-out'
 
 export type { End, Status } from './lock-stock'
 
-/** How a line gets its value: by the method, a stated amount, a share of all that is in work or a fraction of it, or by what it takes back. */
+/**
+ * How a line gets its value: by the method, a stated amount, a share of all that is in work or a fraction of it, or by
+ * what it takes back.
+ */
 export type Valuation =
   | { readonly kind: 'method' }
   | { readonly kind: 'stated'; readonly value: bigint }
@@ -58,8 +61,9 @@ export interface Posted {
 /**
  * Records a posting: all of its moves, the balances and the values, or nothing.
  *
- * Rows are locked in one fixed order, so that postings cannot wait for each other in a circle. Core decides; a line that would take more
- * than is free refuses the whole. What is entered for an earlier day, or takes an act back, works the cost of what followed out again.
+ * Rows are locked in one fixed order, so that postings cannot wait for each other in a circle. Core decides; a line
+ * that would take more than is free refuses the whole. What is entered for an earlier day, or takes an act back, works
+ * the cost of what followed out again.
  */
 export async function post(tx: Tx, actor: Actor, draft: Draft): Promise<Posted> {
   const isBackdated = draft.effectiveOn < actor.today || draft.reverses !== undefined

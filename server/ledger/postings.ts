@@ -12,7 +12,10 @@ export interface PostingRow {
   work: string
 }
 
-/** What was recorded for a document, newest first. `value` is what entered the stock, `work` what work added, in minor units. */
+/**
+ * What was recorded for a document, newest first. `value` is what entered the stock, `work` what work added, in minor
+ * units.
+ */
 export const loadPostings = (
   kind: 'purchase order' | 'sales order' | 'build' | 'break-down' | 'transfer' | 'stock count' | 'cutting job',
   id: number,

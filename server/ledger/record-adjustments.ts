@@ -9,7 +9,10 @@ export type Revalued = readonly { readonly account: string; readonly amount: str
 
 const ZERO_AMOUNTS: Amounts = { value: 0n, variance: 0n, restated: 0n }
 
-/** Writes down what earlier moves turned out to be worth, under the posting that brought it to light: on their own days, or on the first that is not closed. */
+/**
+ * Writes down what earlier moves turned out to be worth, under the posting that brought it to light: on their own days,
+ * or on the first that is not closed.
+ */
 export async function recordAdjustments(
   tx: Tx,
   postingId: number,

@@ -37,9 +37,11 @@ export async function requireReversal(actor: Actor, postingId: number): Promise<
 }
 
 /**
- * Takes an act back by a counter-entry: every move the other way round, at its own value; the document it belongs to is opened again.
+ * Takes an act back by a counter-entry: every move the other way round, at its own value; the document it belongs to is
+ * opened again.
  *
- * Errors: `not-found`; `not-now` (already reversed, or itself a reversal); `short` where the goods have gone on meanwhile.
+ * Errors: `not-found`; `not-now` (already reversed, or itself a reversal); `short` where the goods have gone on
+ *         meanwhile.
  */
 export async function reverse(tx: Tx, actor: Actor, postingId: number): Promise<{ postingId: number; label: string }> {
   // Two who take the same act back at once: the second waits, and is told.

@@ -15,7 +15,10 @@ import { answerAsk } from './cost-history'
 import { poolOf, type LockedStock } from './lock-stock'
 import { lackedThenRefusal } from './short-refusal'
 
-/** Works out again, from all that was recorded of them, what pools and the jobs that their goods went into or came from are worth. */
+/**
+ * Works out again, from all that was recorded of them, what pools and the jobs that their goods went into or came from
+ * are worth.
+ */
 export const replay = (reader: Reader, pools: readonly string[]): Promise<Revaluation> =>
   run(
     reader,
@@ -27,7 +30,10 @@ export const replay = (reader: Reader, pools: readonly string[]): Promise<Revalu
     (ask) => answerAsk(reader, ask),
   )
 
-/** Runs the working out of cost, with the pools as they stand (`stock`) or, where something comes late, with all that went through them. */
+/**
+ * Runs the working out of cost, with the pools as they stand (`stock`) or, where something comes late, with all that
+ * went through them.
+ */
 export async function workOut(
   tx: Tx,
   changed: Parameters<typeof revalue>[0],

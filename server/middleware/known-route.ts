@@ -7,7 +7,9 @@ const methodsByPattern = [...groupBy(API_ROUTES, ({ route }) => route)].map(([ro
   methods: own.map(({ method }) => method.toUpperCase()),
 }))
 
-/** Says that there is no such route, or not for this method; without it the page of the application would be the answer. */
+/**
+ * Says that there is no such route, or not for this method; without it the page of the application would be the answer.
+ */
 export default defineEventHandler((event) => {
   const path = event.path.split('?')[0]!.replace(/\/$/, '')
   // What modules answer themselves begins with an underscore.

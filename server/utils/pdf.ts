@@ -6,7 +6,9 @@ type Maker = typeof import('pdfmake')
 
 let maker: Promise<Maker> | null = null
 
-/** The maker with its font, its ways to the network and the disk closed. Loaded with the first document: it is large. */
+/**
+ * The maker with its font, its ways to the network and the disk closed. Loaded with the first document: it is large.
+ */
 async function loadMaker(): Promise<Maker> {
   const { default: pdfmake } = await import('pdfmake')
   const files = (pdfmake as unknown as { virtualfs: { writeFileSync(name: string, content: Buffer): void } }).virtualfs

@@ -58,7 +58,10 @@ export function answerProblem(event: H3Event, problem: Problem): Problem {
   return problem
 }
 
-/** PostgreSQL’s codes for values that do not fit their column: a number too large, a day that is none, a text or character that it cannot hold. */
+/**
+ * PostgreSQL’s codes for values that do not fit their column: a number too large, a day that is none, a text or
+ * character that it cannot hold.
+ */
 const UNFIT = new Set(['22003', '22007', '22008', '22021', '22P02', '22P05'])
 
 /** The no that an error amounts to; null where the fault is ours. */

@@ -29,7 +29,8 @@ export const beginningStep = ({ decimals }: Pick<UnitRow, 'decimals'>): string =
 const MOST_DECIMALS = 6
 
 /**
- * The coarsest decimal step (1, 0.1, 0.01 …) that holds a quantity and all that lies on the step of now; null where none of six decimals does.
+ * The coarsest decimal step (1, 0.1, 0.01 …) that holds a quantity and all that lies on the step of now; null where
+ * none of six decimals does.
  *
  * Units: the stock unit of an item, throughout.
  *
@@ -53,7 +54,8 @@ export interface TooCoarse {
 }
 
 /**
- * What an item would lose at a step that is coarser than its stock unit is commonly written; null where it loses nothing.
+ * What an item would lose at a step that is coarser than its stock unit is commonly written; null where it loses
+ * nothing.
  *
  * @example kilograms (three decimals) at a step of 1 → 10.4 kg would become 10 kg; 0.001 holds it
  */

@@ -10,7 +10,10 @@ export const ItemQuery = Page.extend({
   supplier: z.coerce.number().int().optional(),
 })
 
-/** Many items at once: the same value in one field of each. Empty sets the field to nothing, `inherit` to what the group says. */
+/**
+ * Many items at once: the same value in one field of each. Empty sets the field to nothing, `inherit` to what the group
+ * says.
+ */
 export const SETTABLE = [
   'groupId',
   'status',

@@ -12,7 +12,10 @@ export const COSTINGS = COST_METHODS
 
 export const KIT_POLICIES = ['sealed', 'open', 'either'] as const
 
-/** How much a planned order is for: exactly what is missing, a fixed quantity, what is missing for some days, up to the maximum, the economic quantity, or what costs least over the plan. */
+/**
+ * How much a planned order is for: exactly what is missing, a fixed quantity, what is missing for some days, up to the
+ * maximum, the economic quantity, or what costs least over the plan.
+ */
 export const ORDER_RULES = ['exact', 'fixed', 'cover', 'up to', 'economic', 'least cost'] as const
 
 export const CODE_KINDS = ['barcode', 'code'] as const

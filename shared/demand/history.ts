@@ -29,7 +29,10 @@ export const NewBorrowing = z.object({
   untilOn: Day,
 })
 
-/** A period's sales: units where they can be added, money in minor units. `cost` is null where it is not known of all of it. */
+/**
+ * A period's sales: units where they can be added, money in minor units. `cost` is null where it is not known of all of
+ * it.
+ */
 export interface SoldPeriod {
   readonly first: string
   readonly last: string

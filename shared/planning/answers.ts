@@ -1,6 +1,9 @@
 import { type Source, type Demand } from '~~/core/planning/input'
 
-/** An item on the board; `site` where it is planned at another than the main one. `source`: how it comes as its item says; `plannedSource`: how this plan brings it there. */
+/**
+ * An item on the board; `site` where it is planned at another than the main one. `source`: how it comes as its item
+ * says; `plannedSource`: how this plan brings it there.
+ */
 export interface PlannedItem {
   itemId: number
   code: string

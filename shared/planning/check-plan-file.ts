@@ -14,7 +14,8 @@ export interface InputFault {
 const MOST_DAYS = 3660
 
 /**
- * Checks a snapshot that came from a file, whole, before it is planned on: its shape, that whatever it names is there, and that it can be planned.
+ * Checks a snapshot that came from a file, whole, before it is planned on: its shape, that whatever it names is there,
+ * and that it can be planned.
  *
  * Errors: every fault, in the order of the file; what the shape hides is told once the shape is right.
  */
@@ -36,7 +37,10 @@ const pathOf = (keys: readonly PropertyKey[]): string =>
     return path === '' ? String(key) : `${path}.${String(key)}`
   }, '') || 'the file'
 
-/** The message of an issue of zod says what is wanted; whether anything was given, its input does, where that is reported. */
+/**
+ * The message of an issue of zod says what is wanted; whether anything was given, its input does, where that is
+ * reported.
+ */
 const isMissing = (issue: z.core.$ZodIssue): boolean => issue.code === 'invalid_type' && issue.input === undefined
 
 function faultsOf(issue: z.core.$ZodIssue): readonly InputFault[] {

@@ -23,7 +23,10 @@ export interface LowStockLine {
   readonly orderBy: string
   readonly lateBy: number
   readonly leadDays: number
-  /** When it can be there; whom it is bought from, where it is moved from, and what is broken down for it how many times; what was found before these were told has none. */
+  /**
+   * When it can be there; whom it is bought from, where it is moved from, and what is broken down for it how many
+   * times; what was found before these were told has none.
+   */
   readonly promisedOn?: string
   readonly supplierId?: number
   readonly fromSiteId?: number

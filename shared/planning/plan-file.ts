@@ -1,7 +1,8 @@
 import { z } from 'zod'
 
 /*
- * What a file to plan on must look like: the shape of `PlanInput`, nothing beside it. docs/formats/plan-input.schema.json is written from this.
+ * What a file to plan on must look like: the shape of `PlanInput`, nothing beside it.
+ * docs/formats/plan-input.schema.json is written from this.
  */
 
 /** Ten years of working days; what takes longer is a typing error. */

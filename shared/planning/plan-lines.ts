@@ -1,6 +1,9 @@
 import type { NodePlan } from '~~/core/planning/explain'
 
-/** The lines of many nodes as they travel: days by their place in a list, seven figures behind each; a fifth of the same as objects. */
+/**
+ * The lines of many nodes as they travel: days by their place in a list, seven figures behind each; a fifth of the same
+ * as objects.
+ */
 export interface PackedLines {
   readonly days: readonly string[]
   readonly nodes: readonly {

@@ -11,7 +11,10 @@ export interface WhatIfItem {
   readonly groups: readonly number[]
 }
 
-/** A change as somebody says it, in the nodes and whole steps of a snapshot; what names an item that the snapshot does not have is left out. */
+/**
+ * A change as somebody says it, in the nodes and whole steps of a snapshot; what names an item that the snapshot does
+ * not have is left out.
+ */
 export function readWhatIf(
   edits: readonly WhatIfEdit[],
   input: Pick<PlanInput, 'nodes'>,

@@ -7,7 +7,10 @@ export interface InvoiceRow {
   cancelled: boolean
 }
 
-/** What is odd about a line of a purchase order by the supplier's terms; `line`: its place. `right`: what they would have it, `text` as a button says it. */
+/**
+ * What is odd about a line of a purchase order by the supplier's terms; `line`: its place. `right`: what they would
+ * have it, `text` as a button says it.
+ */
 export interface TermsConcern {
   readonly line: number
   readonly field: 'itemId' | 'quantity' | 'dueOn'

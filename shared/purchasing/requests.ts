@@ -32,7 +32,10 @@ export const Receive = z.object({
         /** Why more than was ordered, or what has expired, is taken in. */
         reason: z.string().trim().max(120, 'Keep it to 120 characters.').default(''),
         traits: Traits,
-        /** Of an item that is kept in pieces: each with its measure; `quantity` is then what the packing list says of all. */
+        /**
+         * Of an item that is kept in pieces: each with its measure; `quantity` is then what the packing list says of
+         * all.
+         */
         pieces: z
           .array(z.object({ quantity: Typed, unit: Unit, label: PieceLabel, lot: LotNumber, traits: Traits }))
           .max(500)

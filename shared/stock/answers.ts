@@ -44,7 +44,10 @@ export interface TraitRule {
   readonly choices: string
 }
 
-/** Goods that can be told apart: a lot or a piece of an item; or an item that is kept by quantity only, which ends the trail. */
+/**
+ * Goods that can be told apart: a lot or a piece of an item; or an item that is kept by quantity only, which ends the
+ * trail.
+ */
 export interface TraceNode {
   id: string
   itemId: number
@@ -82,7 +85,9 @@ export interface Trace {
   edges: TraceEdge[]
 }
 
-/** A line of a transfer: ordered, left, arrived and lost, in the stock unit; `free` is what the sending site can give. */
+/**
+ * A line of a transfer: ordered, left, arrived and lost, in the stock unit; `free` is what the sending site can give.
+ */
 export interface TransferLineRow {
   id: number
   itemId: number

@@ -271,7 +271,10 @@ const lineOf = (line: PartLine): StructureLine => ({
 export const round9 = (money: Ratio): Ratio => ratio(nearestEven(money.mul(NINE)), 1_000_000_000)
 const NINE = ratio(1_000_000_000)
 
-/** The least that a supplier asks for one stock unit when `quantity` is bought: at least its minimum, up to its multiple, by its tiers. */
+/**
+ * The least that a supplier asks for one stock unit when `quantity` is bought: at least its minimum, up to its
+ * multiple, by its tiers.
+ */
 export function bestOffer(offers: readonly Offer[], quantity: Ratio, day: string): Ratio | null {
   let best: Ratio | null = null
   for (const offer of offers) {

@@ -4,7 +4,10 @@ const number = z.union([z.string(), z.number().transform(String)])
 const code = z.string('Give a code.').min(1, 'Give a code.')
 const words = z.string().default('')
 
-/** Bills of materials, kits and break-downs as a file; numbers are exact text (“0.4”, “1/3”). docs/formats/structures.schema.json is made from this. */
+/**
+ * Bills of materials, kits and break-downs as a file; numbers are exact text (“0.4”, “1/3”).
+ * docs/formats/structures.schema.json is made from this.
+ */
 export const StructuresFile = z.object({
   format: z.literal('tsumiki structures', 'This is no file of structures.'),
   version: z.literal(1, 'Only version 1 is known.'),

@@ -22,7 +22,10 @@ export interface NeededComponent {
   readonly takes: readonly Take[]
 }
 
-/** Goods that may be chosen for a line, in the order in which they are taken: what is free of them to it, and what of that is set aside for it. Closed and expired goods are taken only where they are chosen. */
+/**
+ * Goods that may be chosen for a line, in the order in which they are taken: what is free of them to it, and what of
+ * that is set aside for it. Closed and expired goods are taken only where they are chosen.
+ */
 export interface Choice {
   readonly onHand: string
   readonly byOrder: boolean

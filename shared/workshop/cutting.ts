@@ -44,7 +44,10 @@ export interface WantedCut {
   readonly quantity: string
   readonly count: number
 }
-/** Which piece gives which lengths, by their places in what is wanted; and the least that can be used up, in the stock unit. */
+/**
+ * Which piece gives which lengths, by their places in what is wanted; and the least that can be used up, in the stock
+ * unit.
+ */
 export interface CutPlan {
   readonly cuts: readonly { readonly pieceId: number; readonly parts: readonly number[] }[]
   readonly bound: string

@@ -4,14 +4,18 @@ import { dialog, notice, row, signIn, choose } from './helpers'
 /*
  * The whole way of one order of the demo: 24 navy notebooks, of which 4 are there.
  *
- * Plan          24 wanted − 4 there = 20 to build, from 20 cases; a case takes 46 cm of navy cloth and 6 g of glue, a book 2 g.
- *               Cloth: 20 × 0.46 m = 9.2 m, less 1.2 m there = 8 m; the weaver sells steps of 6.6 m² (5 m), at least 13.2 m²: 10 m.
- *               Days: due Fri 6 Nov − 2 = Wed 4 Nov (case due) − 3 = Fri 30 Oct (cloth due) − 10 working days of the company’s calendar = Fri 16 Oct.
- * Cost          cloth  1.2 m at 12.00 = 14.40; + 2 × 6.6 m² × 9.50 = 125.40 → 139.80 for 11.2 m; 9.2 m of it = 114.84 (114.8357)
+ * Plan          24 wanted − 4 there = 20 to build, from 20 cases; a case takes 46 cm of navy cloth and 6 g of glue, a
+ * book 2 g.
+ *               Cloth: 20 × 0.46 m = 9.2 m, less 1.2 m there = 8 m; the weaver sells steps of 6.6 m² (5 m), at least
+ *               13.2 m²: 10 m.
+ *               Days: due Fri 6 Nov − 2 = Wed 4 Nov (case due) − 3 = Fri 30 Oct (cloth due) − 10 working days of the
+ *               company’s calendar = Fri 16 Oct. Cost          cloth  1.2 m at 12.00 = 14.40; + 2 × 6.6 m² × 9.50 =
+ *               125.40 → 139.80 for 11.2 m; 9.2 m of it = 114.84 (114.8357)
  *               blanks 40 × 0.35 = 14.00
  *               glue   0.05 tub for 0.21, + 200 tubs for 780.00 → 780.21 for 200.05; 0.12 tub = 0.47 (0.4680)
  *               work   2 batches × 40 min at 24.00 an hour = 32.00                      20 cases = 161.31
- *               blocks 20 × 5.10 = 102.00; ribbon 5 m × 0.18 = 0.90; glue 0.04 of 779.74 for 199.93 = 0.16; work 2 × 100 min = 80.00
+ *               blocks 20 × 5.10 = 102.00; ribbon 5 m × 0.18 = 0.90; glue 0.04 of 779.74 for 199.93 = 0.16; work 2 ×
+ *               100 min = 80.00
  *                                                                                       20 books = 344.37
  *               shipped: 4 × 14.50 + 344.37 = 402.37
  * Work absorbed 32.00 + 80.00, and of the demo's samplers 44 and 21 minutes at 22.00 an hour, 16.13 + 7.70 = 135.83

@@ -5,14 +5,17 @@ import { chooseItem, dialog, enter, faults, notice, row, choose } from './helper
 /*
  * Every figure below is worked out here by hand:
  *
- * keyboard  three items over January to March 2027: 12, 15, 18 typed; 20 filled to the right of B; a block pasted over C and all of row A:
- *           A 12 15 18 = 45; B 20 20 20 = 60, + 15 % = 23 23 23 = 69; C 100 spread evenly = 34 33 33
- * forecast  three years, October to September, each twice the one before: 1 × p, 2 × p, 4 × p with p = 5 8 12 4 3 6 5 7 6 4 3 9.
- *           January is p[3] = 4, February 3, March 6: 8 × p = 32, 24, 48. “As last year, with its growth” of 2 is off by nothing.
- *           The test covers the last 11 of 36 months: two rounds of 12 and one are needed before.
- * borrowed  half of that: the same month a year ago (4 × p = 16, 12, 24) gives 8, 6, 12
- * promise   10 on hand, 4 of them wanted by another order in November: 6 free, 3 more bought at 12 days from Monday 5 October: 17 October
- * allocate  10 there; 8 wanted on 20 September with priority 9, 6 on 1 September: by date 6 + 4, by priority 8 + 2
+ * keyboard  three items over January to March 2027: 12, 15, 18 typed; 20 filled to the right of B; a block pasted over
+ * C and all of row A:
+ *           A 12 15 18 = 45; B 20 20 20 = 60, + 15 % = 23 23 23 = 69; C 100 spread evenly = 34 33 33 forecast  three
+ *           years, October to September, each twice the one before: 1 × p, 2 × p, 4 × p with p = 5 8 12 4 3 6 5 7 6 4 3
+ *           9.
+ *           January is p[3] = 4, February 3, March 6: 8 × p = 32, 24, 48. “As last year, with its growth” of 2 is off
+ *           by nothing.
+ *           The test covers the last 11 of 36 months: two rounds of 12 and one are needed before. borrowed  half of
+ *           that: the same month a year ago (4 × p = 16, 12, 24) gives 8, 6, 12 promise   10 on hand, 4 of them wanted
+ *           by another order in November: 6 free, 3 more bought at 12 days from Monday 5 October: 17 October allocate
+ *           10 there; 8 wanted on 20 September with priority 9, 6 on 1 September: by date 6 + 4, by priority 8 + 2
  */
 const P = [5, 8, 12, 4, 3, 6, 5, 7, 6, 4, 3, 9]
 const api = async <T = { id: number }>(page: Page, url: string, data: object): Promise<T> => {
@@ -250,7 +253,7 @@ test('an automatic forecast, its choice explained; typed over by hand and comput
   await page.keyboard.press('Delete')
   await page.keyboard.press('Control+s')
   await expect(cell(page, 'TD-AUTO', 'Feb 2027')).toHaveText('12')
-  await choose(panel.getByLabel('Met in'), '99 %')
+  await choose(panel.getByLabel('Service level'), '99 %')
   await expect(panel.locator('[data-test=suggested]')).toBeVisible()
 })
 

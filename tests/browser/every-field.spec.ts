@@ -6,8 +6,9 @@ import { PASSWORD } from './helpers'
 import { withOwnServer } from './own-server'
 
 /*
- * Inside every field of every request. What a route wants is learned from its refusals: each names the fields that are wrong, and the next
- * value is tried there, until it is content or nothing helps. Then each field in turn gets what nobody should send, all others staying as they were.
+ * Inside every field of every request. What a route wants is learned from its refusals: each names the fields that are
+ * wrong, and the next value is tried there, until it is content or nothing helps. Then each field in turn gets what
+ * nobody should send, all others staying as they were.
  */
 
 /** What fields commonly want, tried in this order. */
@@ -28,7 +29,10 @@ const GOOD: readonly unknown[] = [
   ['A text'],
   null,
 ]
-/** What no field should choke on: too large, no number, no date, no text that can be stored, nested without end, of another type. */
+/**
+ * What no field should choke on: too large, no number, no date, no text that can be stored, nested without end, of
+ * another type.
+ */
 const EVIL: readonly unknown[] = [
   '1,50',
   '5.12.2026',
@@ -64,7 +68,8 @@ const ROUTES = readdirSync('server/api', { recursive: true, encoding: 'utf8' })
     const [, name, method] = /^(.*?)(?:\/index)?\.(post|put|patch|delete)\.ts$/.exec(file.split(path.sep).join('/'))!
     return { method: method!.toUpperCase(), route: `/api/${name}` }
   })
-  // Those that end the session or the demo; and the plans, which are computed by a worker and would only wait for each other.
+  // Those that end the session or the demo; and the plans, which are computed by a worker and would only wait for each
+  // other.
   .filter(({ route }) => !/sign-|first-owner|company\/import|plans\/\[id\]\/run/.test(route))
   .sort((a, b) => a.route.localeCompare(b.route))
 const KINDS = ['suppliers', 'customers', 'bins', 'units', 'calendars', 'routes', 'currencies', 'bills', 'break-downs']

@@ -4,7 +4,8 @@ import { chooseItem, dialog, enter, notice, PASSWORD, row, choose, expectChosen 
 import { api, makeItem, putInStock, references } from './own-goods'
 
 /*
- * What was typed survives Back, a closed tab and the end of a session; what was made at the bench survives another device that was quicker.
+ * What was typed survives Back, a closed tab and the end of a session; what was made at the bench survives another
+ * device that was quicker.
  */
 
 test('a new item goes on after Back and after its tab was closed, and is begun anew when asked', async ({

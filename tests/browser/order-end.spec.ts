@@ -42,7 +42,7 @@ test('an order that is not wanted any more is cancelled, and opened again', asyn
   await dialog(page).getByRole('button', { name: 'Cancel the order' }).click()
   await expect(notice(page, `${number} is cancelled.`)).toBeVisible()
   await expect(page.getByRole('button', { name: 'Change the order' })).toHaveCount(0)
-  await page.getByRole('button', { name: 'Open it again' }).click()
+  await page.getByRole('button', { name: 'Reopen the order' }).click()
   await expect(notice(page, `${number} is open.`)).toBeVisible()
   await expect(page.getByRole('button', { name: 'Change the order' })).toBeVisible()
 })

@@ -5,17 +5,17 @@ import { dialog, enter, faults, notice, row, choose } from './helpers'
 /*
  * A lantern of three levels, today Monday 5 October; the workshop works Monday to Friday, the suppliers every day.
  *
- * LANTERN = 1 frame + 4 panes, 2 working days;  FRAME = 2.5 m of lath, 1 working day
- * LATH    bought at 10 days, 1.20 a metre, at least 20 m in steps of 10;  PANE bought at 4 days, 0.80 each, in steps of 12
- * Wanted  a forecast of 6 in the week of 19 October, an order of 10 for 30 October; 3 lanterns are there.
+ * LANTERN = 1 frame + 4 panes, 2 working days;  FRAME = 2.5 m of lath, 1 working day LATH    bought at 10 days, 1.20 a
+ * metre, at least 20 m in steps of 10;  PANE bought at 4 days, 0.80 each, in steps of 12 Wanted  a forecast of 6 in the
+ * week of 19 October, an order of 10 for 30 October; 3 lanterns are there.
  *
  * LANTERN 19 Oct: 6 − 3 = 3 built from Thu 15;  30 Oct: 10 built from Wed 28
  * FRAME   3 by Thu 15, built from Wed 14;  10 by Wed 28, built from Tue 27
  * PANE    4 × 3 = 12 by Thu 15, ordered Sun 11;  4 × 10 = 40, so 48 by Wed 28, ordered Sat 24: 60 × 0.80 = 48.00
  * LATH    2.5 × 3 = 7.5 by Wed 14: 20 m, ordered on 4 October at the latest, a day ago, so there on 15 October;
- *         12.5 left − 2.5 × 10 = 12.5 missing on Tue 27: 20 m, ordered Sat 17; 7.5 left: 40 × 1.20 = 48.00
- * Late by a day, the lath holds up the frame (16 Oct) and the lantern (20 Oct): the forecast of the 19th waits, the order does not.
- * At 8 days the lath is there in time. 30 m instead of 20: 17.5 left at the end, 50 × 1.20 = 60.00.
+ *         12.5 left − 2.5 × 10 = 12.5 missing on Tue 27: 20 m, ordered Sat 17; 7.5 left: 40 × 1.20 = 48.00 Late by a
+ *         day, the lath holds up the frame (16 Oct) and the lantern (20 Oct): the forecast of the 19th waits, the order
+ *         does not. At 8 days the lath is there in time. 30 m instead of 20: 17.5 left at the end, 50 × 1.20 = 60.00.
  */
 const TABLES: readonly (readonly [string, string])[] = [
   ['calendars', 'name,weekdays\nEvery day,Mon Tue Wed Thu Fri Sat Sun\n'],
@@ -136,7 +136,7 @@ test('a trial plan: its hole, the why of it up to the customer, and what would c
     ['First on', '14 Oct'],
     ['Planned orders', '8'],
     ['Late', '1'],
-    ['Wanted lines in time', '1 of 2'],
+    ['Order lines in time', '1 of 2'],
     ['To be bought', '€96.00'],
   ] as const) {
     await expect(figure(page, name)).toHaveText(text)
@@ -192,7 +192,7 @@ test('a trial plan: its hole, the why of it up to the customer, and what would c
   await page.getByRole('option').filter({ hasText: 'LATH' }).first().click()
   await page.getByRole('button', { name: 'Try it' }).click()
   await expect(figure(page, 'Late')).toHaveText('1 → 0')
-  await expect(figure(page, 'Wanted lines in time')).toHaveText('1 of 2 → 2 of 2')
+  await expect(figure(page, 'Order lines in time')).toHaveText('1 of 2 → 2 of 2')
   await page.getByRole('button', { name: 'Keep with the plan' }).click()
   await expect(notice(page, 'Kept with the plan, and computed.')).toBeVisible()
   await expect(figure(page, 'Late')).toHaveText('0')
@@ -216,12 +216,13 @@ test('two plans side by side, the better one made the working plan, an order cha
   await expect(page.getByRole('heading', { name: 'Plans side by side' })).toBeVisible()
   // In the order in which they were chosen.
   expect(await line('Late orders')).toEqual(['1', expect.stringContaining('0')])
-  expect(await line('Wanted lines in time')).toEqual(['50 %', expect.stringContaining('100 %')])
+  expect(await line('Order lines in time')).toEqual(['50 %', expect.stringContaining('100 %')])
   expect(await line('To be bought for')).toEqual(['€96.00', '€96.00'])
   expect(await line('To buy')).toEqual(['4', '4'])
   expect(await faults(page)).toEqual([])
 
-  // A trial plan releases nothing, and says so; as the working plan it is computed on what is so: the lath takes ten days.
+  // A trial plan releases nothing, and says so; as the working plan it is computed on what is so: the lath takes ten
+  // days.
   await page.getByRole('link', { name: 'Lanterns, faster lath' }).click()
   await page.getByRole('tab', { name: 'Planned orders' }).click()
   await expect(page.getByText('A trial plan releases nothing.')).toBeVisible()

@@ -12,7 +12,10 @@ const OPEN = [
   'company/first-owner.post',
 ]
 
-/** Who may call each route that changes something, beside the owner: written out by hand, so that a right given by mistake is seen. */
+/**
+ * Who may call each route that changes something, beside the owner: written out by hand, so that a right given by
+ * mistake is seen.
+ */
 const MAY: Readonly<Record<string, readonly string[]>> = {
   'catalogue/definitions/[kind]/index.post': ['planner', 'buyer'],
   'catalogue/definitions/[kind]/[id]/index.put': ['planner', 'buyer'],

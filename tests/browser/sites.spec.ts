@@ -3,9 +3,9 @@ import { expect, test, type Page } from '@playwright/test'
 import { dialog, enter, faults, notice, row, choose, expectChosen } from './helpers'
 
 /*
- * CRATE: bought from Tully in 5 working days, 1.00 each, 0.80 from 100 on; the web shop wants 90 at Parkside on Friday 30 October.
- * The van to Parkside takes 2 working days: 90 leave the workshop on Wednesday 28, and are ordered 5 working days before, on Wednesday 21.
- * 90 × 1.00 = 90.00; 10 more, and 100 × 0.80 = 80.00: 10.00 less in all.
+ * CRATE: bought from Tully in 5 working days, 1.00 each, 0.80 from 100 on; the web shop wants 90 at Parkside on Friday
+ * 30 October. The van to Parkside takes 2 working days: 90 leave the workshop on Wednesday 28, and are ordered 5
+ * working days before, on Wednesday 21. 90 × 1.00 = 90.00; 10 more, and 100 × 0.80 = 80.00: 10.00 less in all.
  */
 const TABLES: readonly (readonly [string, string])[] = [
   [
@@ -179,7 +179,8 @@ test('what runs low: told in the Stockroom and on Today, mailed in the morning, 
   await page.getByRole('button', { name: 'Write the transfer' }).click()
   await expect(kit).toHaveCount(0)
   await expect(moves).toHaveCount(0)
-  // One alone is bought: of the supplier and at the price that its terms say, for the first day on which it can be there: five working days from the 5th, Monday the 12th.
+  // One alone is bought: of the supplier and at the price that its terms say, for the first day on which it can be
+  // there: five working days from the 5th, Monday the 12th.
   const awl = table
     .getByRole('row')
     .filter({ hasText: 'AWL' })

@@ -6,11 +6,11 @@ import { chooseItem, dialog, enter, faults, notice, row, choose } from './helper
 /*
  * Every figure below is worked out here by hand:
  *
- * felt     2 000 ft² at 15 ft wide are 133.33… ft; rolls of 25 and 50 leave 58.33 ft, and 1/300 ft stays over (common practice, no source)
- * carry    100 at 2.00; 60 are to go, 40 leave, 30 arrive: 60 at home, 10 on the way, 30 at the store
- * count    10 screws by the books, 7 counted: 3 fewer at 4.00 are 12.00, over 10.00, so again: 8, and 2 fewer are 8.00
- * recall   glue → 4 cases → 2 books → 1 kit
- * invoice  10 planks at 3.00 are 30.00; 4 of them make 2 stools of 6.00; the invoice asks 40.00, 1.00 more for each plank:
+ * felt     2 000 ft² at 15 ft wide are 133.33… ft; rolls of 25 and 50 leave 58.33 ft, and 1/300 ft stays over (common
+ * practice, no source) carry    100 at 2.00; 60 are to go, 40 leave, 30 arrive: 60 at home, 10 on the way, 30 at the
+ * store count    10 screws by the books, 7 counted: 3 fewer at 4.00 are 12.00, over 10.00, so again: 8, and 2 fewer are
+ * 8.00 recall   glue → 4 cases → 2 books → 1 kit invoice  10 planks at 3.00 are 30.00; 4 of them make 2 stools of 6.00;
+ * the invoice asks 40.00, 1.00 more for each plank:
  *          6 planks left are worth 24.00 in place of 18.00, 2 stools 16.00 in place of 12.00
  */
 const api = async <T = { id: number }>(page: Page, url: string, data: object): Promise<T> => {
@@ -437,9 +437,9 @@ test('what is short at a site is brought from another in one step; pages of the 
   await page.goto('/stock?tab=sites&search=NEED-E')
   const sites = page.getByRole('table', { name: 'Stock by site' }).getByRole('row')
   await expect(sites.nth(1)).toContainText('NEED-E')
-  const short = sites.filter({ has: page.getByRole('button', { name: 'Bring some here' }) })
+  const short = sites.filter({ has: page.getByRole('button', { name: 'Transfer some here' }) })
   if ((await short.count()) > 0) {
-    await short.getByRole('button', { name: 'Bring some here' }).click()
+    await short.getByRole('button', { name: 'Transfer some here' }).click()
     await expect(dialog(page)).toContainText(/9 pc free there/)
     await dialog(page).getByRole('button', { name: 'Carry 4 pc over' }).click()
     await expect(notice(page, /4 pc NEED-E are at/)).toBeVisible()

@@ -2,8 +2,8 @@ import { expect, test, type Page } from '@playwright/test'
 import { enter, faults } from './helpers'
 
 /*
- * Every page at the three widths, by day and by lamp: nothing scrolls sideways, nothing is said in the console, and axe finds nothing. What is
- * wider than a phone scrolls in a frame of its own.
+ * Every page at the three widths, by day and by lamp: nothing scrolls sideways, nothing is said in the console, and axe
+ * finds nothing. What is wider than a phone scrolls in a frame of its own.
  */
 
 const WIDTHS = [1280, 1024, 390]

@@ -5,14 +5,16 @@ import { api, makeItem, putInStock } from './own-goods'
 import { withOwnServer } from './own-server'
 
 /*
- * A working day from goods in to the new plan, played on two Mondays a week apart: within the first week lies the end of summer time (25 October
- * 2026 in Berlin), within the second the end of a month. Every figure is worked out by hand; every day moves along by a week.
+ * A working day from goods in to the new plan, played on two Mondays a week apart: within the first week lies the end
+ * of summer time (25 October 2026 in Berlin), within the second the end of a month. Every figure is worked out by hand;
+ * every day moves along by a week.
  *
  *   bought     20 m cloth at 4.00, 2 reams of 500 sheets at 10.00; 10 cards at 1.00 were there
  *   built      20 books, ten of 2.5 m and 30 sheets: 5 m × 4.00 + 60 × 0.02 = 21.20, 1.06 each
  *   packed     6 sets of two books and a card: 12 × 1.06 + 6 × 1.00 = 18.72, 3.12 each
  *   shipped    4 sets: 12.48
- *   invoiced   a week later, the cloth at 90.00: 0.50 a metre more. 15 m are there: 7.50. The books got 2.50, 0.125 each: 8 are there: 1.00;
+ *   invoiced   a week later, the cloth at 90.00: 0.50 a metre more. 15 m are there: 7.50. The books got 2.50, 0.125
+ *   each: 8 are there: 1.00;
  *              12 are in the sets, 0.25 each: 2 are there: 0.50; 4 were sold: 1.00
  */
 const WEEKS = [0, 1]
@@ -218,8 +220,9 @@ test('a working day on two Mondays: over the end of summer time and the end of a
 })
 
 /**
- * Ten sets are wanted on the Monday after; two are there. Eight are packed in a working day, from the Friday before; of the sixteen books eight are
- * there, so eight are built in two working days, from Wednesday; of the cards four are there, so four are bought, three working days before Friday.
+ * Ten sets are wanted on the Monday after; two are there. Eight are packed in a working day, from the Friday before; of
+ * the sixteen books eight are there, so eight are built in two working days, from Wednesday; of the cards four are
+ * there, so four are bought, three working days before Friday.
  */
 async function planTenSets(page: Page, goods: Goods, today: string): Promise<void> {
   const due = plus(today, 7)

@@ -5,14 +5,17 @@ import { chooseItem, dialog, enter, faults, notice, row, choose } from './helper
 /*
  * Every figure below is worked out here by hand:
  *
- * build    12 books take 12 boards and 144 g of glue; 8 boards at 1.00 are there, so 8 of board B at 1.50 stand in for 4 (two for one).
- *          5 books: 4 boards 4.00, 4 of B and one spoiled 7.50, 100 g of glue (60 by the bill) at 10.00 a kg 1.00, 25 min at 12.00 5.00 = 17.50
+ * build    12 books take 12 boards and 144 g of glue; 8 boards at 1.00 are there, so 8 of board B at 1.50 stand in for
+ * 4 (two for one).
+ *          5 books: 4 boards 4.00, 4 of B and one spoiled 7.50, 100 g of glue (60 by the bill) at 10.00 a kg 1.00, 25
+ *          min at 12.00 5.00 = 17.50
  *          7 books: 4 boards 4.00, 4 of B 6.00, 84 g 0.84, 35 min 7.00 = 17.84; together 35.34
- *          bill: 8.00 + 12.00 + 1.44 + 12.00 = 33.44; more used: one of B 1.50, 40 g 0.40
- * kit      3 kits take 6 awls at 1.00 and 3 tins at 0.50: 7.50; 2 unpacked give 4 awls, one of them damaged, and 2 tins
- * drum     50 kg come; each 20 kg give 19: 38 kg in jars, 10 kg left, lot K-9
- * cut      rolls of 10 m (lot DYE-1), 6 m and 7 m (DYE-2); 2 × 2.5 m, 3 m and 2.6 m for one job: only DYE-2's 13 m or DYE-1's 10 m are one
- *          lot; 10.6 m do not come out of 10, so 6 m and 7 m: 5.6 of 6 (0.4 lost) and 5.0 of 7 (2 stay), or better 2.5 + 2.5 = 5 and 3 + 2.6 = 5.6
+ *          bill: 8.00 + 12.00 + 1.44 + 12.00 = 33.44; more used: one of B 1.50, 40 g 0.40 kit      3 kits take 6 awls
+ *          at 1.00 and 3 tins at 0.50: 7.50; 2 unpacked give 4 awls, one of them damaged, and 2 tins drum     50 kg
+ *          come; each 20 kg give 19: 38 kg in jars, 10 kg left, lot K-9 cut      rolls of 10 m (lot DYE-1), 6 m and 7 m
+ *          (DYE-2); 2 × 2.5 m, 3 m and 2.6 m for one job: only DYE-2's 13 m or DYE-1's 10 m are one
+ *          lot; 10.6 m do not come out of 10, so 6 m and 7 m: 5.6 of 6 (0.4 lost) and 5.0 of 7 (2 stay), or better 2.5
+ *          + 2.5 = 5 and 3 + 2.6 = 5.6
  */
 const api = async <T = { id: number }>(page: Page, url: string, data: object): Promise<T> => {
   const answer = await page.request.post(`/api/${url}`, { data })
@@ -155,7 +158,7 @@ test('a build in two parts: a substitute, more glue than the bill, a board spoil
   expect(await onShelf(page, 'TW-GLUE')).toBe('G-1 2027-01-31 0.816 kg available')
 
   await page.goto(url)
-  await page.getByRole('button', { name: 'Undo all of it' }).click()
+  await page.getByRole('button', { name: 'Reverse all of it' }).click()
   await expect(notice(page, /2 acts taken back; stock, lots and cost are as they were/)).toBeVisible()
   await expect(page.getByRole('list', { name: 'State: draft' })).toBeVisible()
   expect([await onShelf(page, 'TW-BOARD-B'), await onShelf(page, 'TW-GLUE')]).toEqual([
@@ -402,7 +405,8 @@ test('lengths for one job are cut from one dye lot; a cut is moved by hand, and 
   await page.getByLabel('Shortest usable offcut', { exact: true }).fill('1')
   await page.getByLabel('Each job from one lot').check()
   await page.getByRole('button', { name: 'Propose cuts' }).click()
-  // 10.6 m come only out of DYE-2. 5.6 of the 6 m lose 0.4; 5 of the 6 m keep 1 m, and 5.6 of the 7 m keep 1.4: nothing is lost.
+  // 10.6 m come only out of DYE-2. 5.6 of the 6 m lose 0.4; 5 of the 6 m keep 1 m, and 5.6 of the 7 m keep 1.4: nothing
+  // is lost.
   await expect(page.locator('[data-test=cut-sum]')).toContainText('10.6 m cut from 2 pieces')
   await expect(page.locator('[data-test=cut-lost]')).toHaveText('0 m')
   await expect(page.getByText('No way of cutting uses up less.')).toBeVisible()
@@ -427,7 +431,7 @@ test('lengths for one job are cut from one dye lot; a cut is moved by hand, and 
   await page.goto('/stock?search=TC-2')
   await expect(row(page, 'Balances', 'TC-2').first()).toContainText(/1\s*m/)
   await page.goto(url)
-  await page.getByRole('button', { name: 'Undo all of it' }).click()
+  await page.getByRole('button', { name: 'Reverse all of it' }).click()
   await expect(bars.getByRole('listitem').filter({ hasText: 'TC-2' })).toContainText(/TC-2/)
 })
 

@@ -140,6 +140,7 @@ test('the quantity field shows the stock unit and the residue', async ({ page })
   await chooseItem(dialog(page), 'Item', 'CLOTH-RED')
   await choose(dialog(page).getByLabel('Unit of By how much'), 'ft²')
   await dialog(page).getByLabel('By how much', { exact: true }).fill('20')
-  // 20 ft² = 1.8580608 m²; ÷ 1.32 m = 1.407622 m; on steps of 0.01 m: 1.41 m, 0.002378 m × 1.32 m = 0.003139 m² = 0.033790 ft² too much.
+  // 20 ft² = 1.8580608 m²; ÷ 1.32 m = 1.407622 m; on steps of 0.01 m: 1.41 m, 0.002378 m × 1.32 m = 0.003139 m² =
+  // 0.033790 ft² too much.
   await expect(dialog(page)).toContainText('= 1.41 m, residue ≈ −0.03379')
 })

@@ -71,7 +71,8 @@ describe('what comes round in a circle', () => {
     [demand('so', 'A4', '2026-10-12', 8), demand('so2', 'A5', '2026-10-13', 10)],
   )
   it('is netted where its receiver comes after, in the order of ids', () => {
-    // Two sheets for the A4 bring four A5; the other six take three sheets, which bring twelve A4 that nobody asked for.
+    // Two sheets for the A4 bring four A5; the other six take three sheets, which bring twelve A4 that nobody asked
+    // for.
     expect(orders(output)).toEqual([
       'break down 8 A4 2026-10-12→2026-10-12',
       'break down 6 A5 2026-10-13→2026-10-13',

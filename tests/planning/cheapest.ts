@@ -1,6 +1,9 @@
 import type { LotRule } from '~~/core/planning/input'
 
-/** The least cost by trying every size on every day that needs something; of equal ones the smaller order. Days counted from the start. */
+/**
+ * The least cost by trying every size on every day that needs something; of equal ones the smaller order. Days counted
+ * from the start.
+ */
 export function cheapest(
   needs: readonly { at: number; quantity: number }[],
   span: number,

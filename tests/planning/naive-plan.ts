@@ -3,8 +3,9 @@ import type { LotRule, PlanInput, PlanNode } from '~~/core/planning/input'
 import { cheapest } from './cheapest'
 
 /**
- * The plan once more, as the rules say it and with no cleverness: every day of every node in turn, everything looked at again each day, amounts as
- * fractions, days as dates counted one by one. It shares nothing with the engine but the shape of the snapshot.
+ * The plan once more, as the rules say it and with no cleverness: every day of every node in turn, everything looked at
+ * again each day, amounts as fractions, days as dates counted one by one. It shares nothing with the engine but the
+ * shape of the snapshot.
  */
 export interface NaiveOrder {
   readonly id: string

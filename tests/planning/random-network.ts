@@ -116,7 +116,8 @@ export const anyNetwork: fc.Arbitrary<PlanInput> = fc
       const below = [...new Map(p.parts.map((part) => [part.to, part])).values()].filter(
         (part) => part.to > index && part.to < pieces.length,
       )
-      // A multiple that falls between steps rounds up, and could seem to bring more than it does: at the least cost only whole ones are tried.
+      // A multiple that falls between steps rounds up, and could seem to bring more than it does: at the least cost
+      // only whole ones are tried.
       const ordered =
         p.rule?.kind === 'least cost' ? { ...p.sizing, multiple: { ...p.sizing.multiple, denominator: '1' } } : p.sizing
       const leaf: Source = { kind: 'buy', supplier: 's', ...ordered }

@@ -281,7 +281,8 @@ describe('genealogy', () => {
     expect((await refusalOf(async () => traceGoods({ lot: 999999, piece: null }, 'back'))).code).toBe('not-found')
   })
 
-  // Ten of the lot go into ten parts that are kept by quantity, beside two that were there. Two books take the first eight parts, a third the rest.
+  // Ten of the lot go into ten parts that are kept by quantity, beside two that were there. Two books take the first
+  // eight parts, a third the rest.
   it('goes on as possible through goods that are kept by quantity only, until they are used up', async () => {
     const [dye, part, book] = [
       await make('Q-DYE', { tracking: 'lot' }),

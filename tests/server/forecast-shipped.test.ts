@@ -16,7 +16,10 @@ import { make, open, withPlaces } from './stock-helpers'
 withDemo()
 withPlaces()
 
-/** A week’s forecast of 13 pieces, Monday 12 to Sunday 18 October 2026, and an order of 6 in it: 13 − 6 = 7 are left of the forecast. */
+/**
+ * A week’s forecast of 13 pieces, Monday 12 to Sunday 18 October 2026, and an order of 6 in it: 13 − 6 = 7 are left of
+ * the forecast.
+ */
 describe('a forecast that orders use up', () => {
   let [item, forecast, order] = [0, 0, 0]
   /** What is wanted of the item by kind of demand. */

@@ -56,7 +56,8 @@ beforeAll(async () => {
   await inTransaction((tx) => ship(tx, owner, first.id, first.version + 1))
   const second = await openOrder()
   await inTransaction((tx) => allocate(tx, owner, second.id, second.version))
-  // 10 at 1.00, of which 4 are gone; then 10 at 3.00 came to light that were there before: what left is worth 8.00, not 4.00.
+  // 10 at 1.00, of which 4 are gone; then 10 at 3.00 came to light that were there before: what left is worth 8.00, not
+  // 4.00.
   const average = await make('CHECK-AVG', { costing: 'moving average' })
   await open(average, '10', '1.00', { effectiveOn: '2026-07-10' })
   await open(average, '4', '', { direction: 'less', reason: 'damaged', effectiveOn: '2026-08-10' })

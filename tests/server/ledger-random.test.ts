@@ -191,7 +191,8 @@ describe('random postings by four at once', () => {
         from postings
         where kind in ('random', 'reversal')`,
     )
-    // The random ledgers are worth something: thousands of acts, many of them late or taken back, and many re-valuations.
+    // The random ledgers are worth something: thousands of acts, many of them late or taken back, and many
+    // re-valuations.
     for (const number of Object.values(counted!)) {
       expect(number).toBeGreaterThan(100)
     }

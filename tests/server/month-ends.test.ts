@@ -46,7 +46,8 @@ it('what lay where on a day is the same by the months that are kept as by all th
   await keepMonthEnds(owner.today)
   expect(await kept()).toEqual(['2026-06-30', '2026-07-31', '2026-08-31', '2026-09-30'])
   expect(await all()).toEqual(before)
-  // What moves today leaves them as they are; what is entered late has those from its day on forgotten, and is seen at once.
+  // What moves today leaves them as they are; what is entered late has those from its day on forgotten, and is seen at
+  // once.
   await open(item, '4', '1.00')
   expect((await kept()).length).toBe(4)
   await open(item, '3', '1.00', { effectiveOn: '2026-07-15' })

@@ -85,7 +85,8 @@ describe('settings, changes tried out, fixed orders', () => {
     expect(await ordersOf(await make({ scope: { makingHeedsCalendar: false } }), 'NB-A5-NAVY')).toEqual([
       'make 20 2026-11-04→2026-11-06',
     ])
-    // The case is due on 4 November; its three working days begin on Friday 30 October, or on Sunday the 1st where every day counts.
+    // The case is due on 4 November; its three working days begin on Friday 30 October, or on Sunday the 1st where
+    // every day counts.
     expect([
       await ordersOf(await make(), 'CASE-A5-NAVY'),
       await ordersOf(await make({ scope: { makingHeedsCalendar: false } }), 'CASE-A5-NAVY'),
@@ -214,8 +215,9 @@ describe('settings, changes tried out, fixed orders', () => {
     )
     const after = await read(plan)
     const fixed = after.orders.find((o) => o.code === 'CLOTH-NAVY')!
-    // 60 working days before Friday 30 October is Friday 7 August, 41 before the start; 60 after
-    // Monday 5 October would be Monday 28 December, but the bindery is closed on the six working days from the 24th to the 31st: Tuesday 5 January.
+    // 60 working days before Friday 30 October is Friday 7 August, 41 before the start; 60 after Monday 5 October would
+    // be Monday 28 December, but the bindery is closed on the six working days from the 24th to the 31st: Tuesday 5
+    // January.
     expect([order.dueOn, order.lateBy, fixed.supplier, fixed.lateBy, fixed.promisedOn]).toEqual([
       '2026-10-30',
       0,

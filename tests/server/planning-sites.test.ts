@@ -83,7 +83,8 @@ describe('items planned at each site', () => {
     expect(items[node.id]).toMatchObject({ itemId: kit, site: 'Parkside Warehouse', plannedSource: 'move' })
     expect(node.safety).toBe(4)
     const moves = await ordersOf(plan, 'KIT-FIRST')
-    // None is there, 6 is the reorder point: 12 today, though the van cannot bring them before Wednesday; of 5 in the workshop and 12 wanted, 7 are made.
+    // None is there, 6 is the reorder point: 12 today, though the van cannot bring them before Wednesday; of 5 in the
+    // workshop and 12 wanted, 7 are made.
     expect(moves.slice(0, 2).sort()).toEqual([
       'make 7 →Workshop 2026-10-05→2026-10-05',
       'move 12 Workshop→Parkside Warehouse 2026-10-05→2026-10-05',

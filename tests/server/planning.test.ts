@@ -29,7 +29,8 @@ beforeAll(async () => {
 })
 
 describe('a plan of the demo', () => {
-  // SO-0201: 24 navy − 4 there = 20 books and cases; 9.2 m cloth − 1.2 m = 8 m, bought in steps of 6.6 m² (5 m), at least 13.2 m² (10 m).
+  // SO-0201: 24 navy − 4 there = 20 books and cases; 9.2 m cloth − 1.2 m = 8 m, bought in steps of 6.6 m² (5 m), at
+  // least 13.2 m² (10 m).
   it('finds what the navy notebooks want', async () => {
     const { orders } = await plan()
     const findByCode = (code: string) =>
@@ -41,7 +42,8 @@ describe('a plan of the demo', () => {
   })
   it('says that the drum is late, by how much, and what is possible', async () => {
     const drum = (await plan()).orders.find((o) => o.code === 'GLUE-DRUM')!
-    // Needed Thursday 8 Oct; 8 working days before is Monday 28 Sep, five before the plan starts; 8 after Monday the 5th is Thursday the 15th.
+    // Needed Thursday 8 Oct; 8 working days before is Monday 28 Sep, five before the plan starts; 8 after Monday the
+    // 5th is Thursday the 15th.
     expect(drum).toMatchObject({
       releaseOn: '2026-10-05',
       dueOn: '2026-10-08',
@@ -54,8 +56,9 @@ describe('a plan of the demo', () => {
     const { messages } = await plan()
     const texts = messages.map((m) => m.text)
     expect(texts).toContain('PO-0042: 1 550 m of THREAD Linen thread 18/3, waxed was due on 1 Oct.')
-    // Parkside is filled up to 12 kits today, so seven are packed now. Where all sites are one stock, none is: of 14 of the lot ten are used, in kits for the season's
-    // safety stock of 10 (5 there, 1 ordered, so 6 missing on 1 Nov) and the 4 that Parkside keeps are packed from the 29th on.
+    // Parkside is filled up to 12 kits today, so seven are packed now. Where all sites are one stock, none is: of 14 of
+    // the lot ten are used, in kits for the season's safety stock of 10 (5 there, 1 ordered, so 6 missing on 1 Nov) and
+    // the 4 that Parkside keeps are packed from the 29th on.
     expect(texts.filter((text) => text.includes('K-118'))).toEqual([])
     const entry = await inTransaction((tx) =>
       createPlan(

@@ -31,7 +31,10 @@ const order = async (
     }),
   )
 
-/** What each list says of an order: how many lines cannot be filled, how many could be allocated, what today says, and what falls to its line. */
+/**
+ * What each list says of an order: how many lines cannot be filled, how many could be allocated, what today says, and
+ * what falls to its line.
+ */
 async function said(id: number): Promise<unknown> {
   const { rows: list } = await listOrders(OrderQuery.parse({ search: '', status: 'open' }))
   const { lines } = await todayLines(owner.today)

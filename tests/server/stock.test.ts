@@ -27,7 +27,8 @@ withDemo()
 withPlaces()
 
 describe('pieces', () => {
-  // 2 000 ft² bought, held in feet at 15 ft wide, comes as rolls of 25, 50 and the rest: 133.33… − 75 = 58.33, and 0.0033… ft = 0.05 ft² stay over (common practice, no source).
+  // 2 000 ft² bought, held in feet at 15 ft wide, comes as rolls of 25, 50 and the rest: 133.33… − 75 = 58.33, and
+  // 0.0033… ft = 0.05 ft² stay over (common practice, no source).
   it('three rolls of one packing list, each with its label, dye lot and measure; the residue stays on the last', async () => {
     const felt = await make('FELT-15', {
       stockUnit: 'ft',

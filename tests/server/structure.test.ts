@@ -194,7 +194,8 @@ describe('questions', () => {
     expect(Math.round((Number(material) + Number(work) + Number(otherCost)) * 100)).toBe(
       Math.round(Number(total) * 100),
     )
-    // 40 min a batch of 5 and 18 min each, of which 98 % come out good, and 25 min for 10 linings; 96 % of it stays with the album.
+    // 40 min a batch of 5 and 18 min each, of which 98 % come out good, and 25 min for 10 linings; 96 % of it stays
+    // with the album.
     const minutes = (40 / 5 + 18) / 0.98
     expect(Number(work)).toBeCloseTo(0.96 * 5 * ((minutes / 60) * 24 + ((2.5 / 60) * 22) / 0.98), 1)
     expect(Number(otherCost)).toBeCloseTo((0.96 * 6.5) / 0.98, 1)

@@ -278,7 +278,8 @@ describe('labels', () => {
 })
 
 describe('closed days', () => {
-  // Independent of the package: Germany, Feiertage by federal law and the church calendar of 2026 (Easter Sunday is 5 April 2026); France, Code du travail L3133-1, 2027 (Easter Sunday is 28 March 2027).
+  // Independent of the package: Germany, Feiertage by federal law and the church calendar of 2026 (Easter Sunday is 5
+  // April 2026); France, Code du travail L3133-1, 2027 (Easter Sunday is 28 March 2027).
   it('of Germany in 2026 and France in 2027', () => {
     expect(publicHolidays('DE', '', 2026).map((h) => h.day)).toEqual([
       '2026-01-01',

@@ -18,8 +18,9 @@ withDemo()
 withPlaces()
 
 /*
- * A box takes one lid and 6 minutes (60 for ten). 2 boxes are there; SO wants 5 on Friday 9 October and 3 on Wednesday 14 October; a build of
- * 6 is due on Thursday 8 October, begun on the 6th. 4 lids are there, 8 come on Wednesday 7 October.
+ * A box takes one lid and 6 minutes (60 for ten). 2 boxes are there; SO wants 5 on Friday 9 October and 3 on Wednesday
+ * 14 October; a build of 6 is due on Thursday 8 October, begun on the 6th. 4 lids are there, 8 come on Wednesday 7
+ * October.
  */
 describe('the board of the workshop', () => {
   const items = { box: 0, lid: 0 }

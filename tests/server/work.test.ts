@@ -22,7 +22,8 @@ import { idOf, onHand, owner, refusalOf, valueOf, withDemo } from './database'
 withDemo()
 
 describe('goods in', () => {
-  // 2 000 ft² of a roll 15 ft wide is 133.33 ft at two decimals; 0.05 ft² do not fall on a step (common practice, no source).
+  // 2 000 ft² of a roll 15 ft wide is 133.33 ft at two decimals; 0.05 ft² do not fall on a step (common practice, no
+  // source).
   it('keeps what was typed and the residue for ever', async () => {
     const groupId = await idOf('item_groups', 'CLOTH')
     const carpet = await inTransaction((tx) =>
@@ -197,11 +198,13 @@ describe('the workshop', () => {
       ['CLOTH-RED', '4.6', ['R-0388 6.4→1.8']],
       ['GLUE-TUB', '0.06', ['S-6608 0.05→0', 'S-1 200→199.99']],
     ])
-    // 20 × 0.35 = 7.00; 4.6 of 6.4 m for 80.26 = 57.69 (57.6869); 0.06 of 200.05 tubs for 780.21 = 0.15 + 0.04 + …; work 40 min at 24.00 = 16.00
+    // 20 × 0.35 = 7.00; 4.6 of 6.4 m for 80.26 = 57.69 (57.6869); 0.06 of 200.05 tubs for 780.21 = 0.15 + 0.04 + …;
+    // work 40 min at 24.00 = 16.00
     const done = await inTransaction((tx) =>
       completeBuild(tx, owner, id, { version: 1, binId: fin, lot: '', expiresOn: null }),
     )
-    // 0.05 tub = 0.20 (19.5002 ¢ → 20 ¢); 0.01 tub of 780.01 for 200 = 0.04; sum 7.00 + 57.69 + 0.20 + 0.04 + 16.00 = 80.93
+    // 0.05 tub = 0.20 (19.5002 ¢ → 20 ¢); 0.01 tub of 780.01 for 200 = 0.04; sum 7.00 + 57.69 + 0.20 + 0.04 + 16.00 =
+    // 80.93
     expect(done.value).toBe('8093')
     const {
       rows: [held],

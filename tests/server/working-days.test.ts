@@ -13,8 +13,8 @@ import { makeBought } from './planning-helpers'
 withDemo()
 
 /**
- * October 2026: the 5th, 12th and 19th are Mondays. A supplier who has no calendar of its own works as the company does, Monday to Friday
- * unless somebody changes it.
+ * October 2026: the 5th, 12th and 19th are Mondays. A supplier who has no calendar of its own works as the company
+ * does, Monday to Friday unless somebody changes it.
  */
 describe('who has no calendar of its own', () => {
   let item = 0

@@ -187,7 +187,8 @@ describe('a build in two parts', () => {
         { lineId: boardB!.id, quantity: typedQuantity('1'), unit: 'piece', balanceId: null, scrap: 'cut wrong' },
       ],
     })
-    // boards 8 × 5/12 → 4 at 1.00; board B 5 at 1.50; glue 0.1 kg at 10.00; work 25 min at 12.00: 4.00 + 7.50 + 1.00 + 5.00
+    // boards 8 × 5/12 → 4 at 1.00; board B 5 at 1.50; glue 0.1 kg at 10.00; work 25 min at 12.00: 4.00 + 7.50 + 1.00 +
+    // 5.00
     expect([done.value, done.status, done.lot]).toEqual(['1750', 'started', started.number])
     const part = await loadBuild(id, owner.today)
     expect([part.made, part.left]).toEqual(['5', '7'])
@@ -209,7 +210,8 @@ describe('a build in two parts', () => {
     // boards 4.00; board B 4 × 1.50 = 6.00; glue 0.084 kg = 0.84; work 30 min = 6.00
     expect([done.value, done.status]).toEqual(['1684', 'done'])
     const { cost } = await loadBuild(id, owner.today)
-    // Bill: 8 boards 8.00, 0.144 kg 1.44, 8 of B 12.00, work 60 min 12.00. Used more: 0.04 kg = 0.40, one of B = 1.50; work 55 min by bill and clock: 25 + 30 = −1.00
+    // Bill: 8 boards 8.00, 0.144 kg 1.44, 8 of B 12.00, work 60 min 12.00. Used more: 0.04 kg = 0.40, one of B = 1.50;
+    // work 55 min by bill and clock: 25 + 30 = −1.00
     expect(cost.total).toEqual({ bill: '3344', usage: '90', price: '0', yield: '0', actual: '3434' })
     expect(cost.lines.map((line) => [line.code || line.name, line.bill, line.usage, line.actual])).toEqual([
       ['WS-BOARD', '800', '0', '800'],

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import type { GoodsState } from '~/components/goods/Block.vue'
+import type { ChangedSince } from '~~/shared/company/today'
 
 /** What has come in and been recorded since the last working day, in a line. */
+const props = defineProps<{ changed: ChangedSince }>()
 const { longDay } = usePrint()
-const { data } = useLazyFetch('/api/today/changed')
 interface Told {
   readonly one: string
   readonly several: string
@@ -30,7 +31,7 @@ const KINDS: Readonly<Record<string, Told>> = {
   correction: { one: 'stock correction', several: 'stock corrections', state: 'held', link: MOVES },
 }
 const told = computed(() =>
-  (data.value?.changes ?? []).map(({ kind, count }) => {
+  props.changed.changes.map(({ kind, count }) => {
     const { one, several, state, link } = KINDS[kind] ?? { one: kind, several: kind, state: 'on hand', link: MOVES }
     return { kind, state, link, text: `${count} ${plural(count, one, several)}` }
   }),
@@ -38,8 +39,8 @@ const told = computed(() =>
 </script>
 
 <template>
-  <section v-if="data" class="mb-3 flex flex-wrap items-center gap-x-4 gap-y-1" aria-label="What has changed">
-    <span class="text-soft">Since {{ longDay(data.since) }}</span>
+  <section class="mb-3 flex flex-wrap items-center gap-x-4 gap-y-1" aria-label="What has changed">
+    <span class="text-soft">Since {{ longDay(changed.since) }}</span>
     <NuxtLink
       v-for="change in told"
       :key="change.kind"

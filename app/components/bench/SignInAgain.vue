@@ -4,7 +4,8 @@ import type { Person } from '~~/shared/company/people'
 /**
  * The session has ended while somebody works: they sign in again in place, and everything goes on.
  *
- * A modal element of the browser in a root of its own: it stands above whatever dialog is open, and leaves that as it is.
+ * A modal element of the browser in a root of its own: it stands above whatever dialog is open, and leaves that as it
+ * is.
  */
 const session = useSession()
 const password = ref('')

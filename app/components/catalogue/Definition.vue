@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { X } from '@lucide/vue'
 import { asForm } from '~/composables/ui/as-form'
-import { DEFINITION_FORMS, type ListKind } from '~/composables/catalogue/definition-forms'
+import type { ListKind } from '~/composables/catalogue/definition-form'
+import { DEFINITION_FORMS } from '~/composables/catalogue/definition-forms'
 import { definitionOf } from '~/composables/catalogue/definition-values'
 
 type Fields = Record<string, unknown>

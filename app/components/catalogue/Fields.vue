@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { FormFieldOf } from '~/composables/catalogue/definition-forms'
+import type { FormFieldOf } from '~/composables/catalogue/definition-form'
 import { setAt, valueAt } from '~/composables/catalogue/definition-values'
 
 const props = defineProps<{ shown: readonly FormFieldOf[]; fields: Record<string, string>; disabled?: boolean }>()

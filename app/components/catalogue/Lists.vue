@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { DEFINITION_FORMS, type ListKind } from '~/composables/catalogue/definition-forms'
+import type { ListKind } from '~/composables/catalogue/definition-form'
+import { DEFINITION_FORMS } from '~/composables/catalogue/definition-forms'
 
 const route = useRoute()
 const ORDER: readonly ListKind[] = [

@@ -7,7 +7,9 @@ const props = defineProps<{ item: MeasuredItem }>()
 const { measure } = useMeasure(() => props.item)
 const { printed } = usePrint()
 
-/** The item's own units, largest first, each with what one of it is in the stock unit; the finest step is the ground. */
+/**
+ * The item's own units, largest first, each with what one of it is in the stock unit; the finest step is the ground.
+ */
 const rungs = computed(() => {
   if (!measure.value) {
     return []

@@ -182,7 +182,7 @@ function add(): void {
       />
       <UiButton
         v-if="!disabled"
-        :class="index === 0 && 'mt-[1.45rem]'"
+        :class="index === 0 && 'beside-field'"
         aria-label="Remove this line"
         @click="lines = lines.filter((_, entry) => entry !== index)"
         >×</UiButton

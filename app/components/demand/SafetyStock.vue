@@ -60,7 +60,7 @@ async function setSafety(): Promise<void> {
     <UiChoice
       v-model="service"
       class="w-28"
-      label="Met in"
+      label="Service level"
       :options="[
         { value: '0.9', name: '90 %' },
         { value: '0.95', name: '95 %' },

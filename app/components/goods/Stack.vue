@@ -32,7 +32,7 @@ const parts = computed(() => {
       size: free.value,
       text: ratio(props.onHand).sub(ratio(props.allocated)).toFraction(),
     },
-    { state: 'held', label: 'held back', size: number(props.held), text: props.held },
+    { state: 'held', label: 'not available', size: number(props.held), text: props.held },
     { state: 'making', label: 'being made', size: number(props.making), text: props.making },
     { state: 'coming', label: 'on order', size: number(props.coming), text: props.coming },
   ]

@@ -14,7 +14,7 @@ const facts = computed(() => {
       String(figures.orders.buy + figures.orders.make + figures.orders.breakDown + figures.orders.move),
     ],
     ['Late', String(figures.late)],
-    ['Wanted lines in time', `${figures.inTime} of ${figures.lines}`],
+    ['Order lines in time', `${figures.inTime} of ${figures.lines}`],
     ['To be bought', money(BigInt(spent(figures)))],
   ]
   const before = props.before ? read(props.before) : null

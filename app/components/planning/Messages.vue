@@ -126,7 +126,7 @@ async function move(): Promise<void> {
       </ul>
       <div v-if="shown.length > most" class="border-t border-line/60 px-4 py-2 text-soft">
         {{ most }} of {{ shown.length }} are listed.
-        <button type="button" class="underline hover:text-ink" @click="most += 200">List more</button>
+        <button type="button" class="underline hover:text-ink" @click="most += 200">Show more</button>
       </div>
       <UiEmptyState
         v-if="plan.messages.length === 0"

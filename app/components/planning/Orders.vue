@@ -180,7 +180,7 @@ const COLUMNS: readonly DataColumn[] = [
               :aria-label="`Change ${ORDER_VERB[row.kind]} ${row.code} due ${row.dueOn}`"
               @click="editing = row"
               >Change</UiButton
-            ><UiButton v-if="session.allows('plan') && row.state === 'fixed'" small @click="free(row)">Let go</UiButton
+            ><UiButton v-if="session.allows('plan') && row.state === 'fixed'" small @click="free(row)">Unfix</UiButton
             ><UiButton small @click="why = row">Why?</UiButton></span
           ><NuxtLink
             v-else

@@ -152,7 +152,7 @@ const needs = (...kinds: WhatIfEdit['kind'][]): boolean => kinds.includes(form.k
         :options="references.choices(references.suppliers)"
       />
       <UiDateField v-if="needs('more demand')" v-model="form.day" label="On" class="w-40" />
-      <UiButton type="submit" class="mt-[1.45rem]">Try it</UiButton>
+      <UiButton type="submit" class="beside-field">Try it</UiButton>
     </form>
     <p v-if="fault" role="alert" class="mt-1 text-fine text-brick">{{ fault }}</p>
     <ul

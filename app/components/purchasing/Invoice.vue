@@ -56,7 +56,10 @@ const wrongOf = (row: (typeof rows)[number], field: string): string | undefined 
   const index = given.value.indexOf(row)
   return index < 0 ? undefined : fields.value[`lines.${index}.${field}`]
 }
-/** What the order says of this quantity, in the company's currency, and how much more or less the invoice is; only where both are in that. */
+/**
+ * What the order says of this quantity, in the company's currency, and how much more or less the invoice is; only where
+ * both are in that.
+ */
 const difference = (row: (typeof rows)[number]): string | null => {
   const quantity = typedNumber(row.quantity)
   const invoiced = isPlainDecimal(row.amount) ? ratio(row.amount) : null

@@ -121,7 +121,7 @@ async function save(): Promise<void> {
           v-model="form.how"
           label="How"
           :options="[
-            { value: 'once', name: 'carried over now' },
+            { value: 'once', name: 'moved at once' },
             { value: 'transfer', name: 'as a transfer, to ship and receive' },
           ]"
         />

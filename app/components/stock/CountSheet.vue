@@ -28,7 +28,10 @@ const editable = computed(() => props.count.status === 'open' && session.allows(
 const difference = (line: CountLineRow): string | null =>
   line.counted === null || line.booked === null ? null : toText(ratio(line.counted).sub(ratio(line.booked)))
 
-/** What was sent for a line since it was last typed in: Enter and leaving the field both ask, and one count is one count. */
+/**
+ * What was sent for a line since it was last typed in: Enter and leaving the field both ask, and one count is one
+ * count.
+ */
 const sent = new Map<number, Promise<boolean>>()
 function save(line: CountLineRow): Promise<boolean> {
   const quantity = (typed[line.id] ?? '').trim()
@@ -64,7 +67,10 @@ function onTyped(line: CountLineRow): void {
   sent.delete(line.id)
   unsaved.add(line.id)
 }
-/** Enter goes on to the next line at once, arrows too; the figure is sent meanwhile, so that fast keys stay in their line. A scan goes to its line. */
+/**
+ * Enter goes on to the next line at once, arrows too; the figure is sent meanwhile, so that fast keys stay in their
+ * line. A scan goes to its line.
+ */
 function goOn(event: KeyboardEvent, line: CountLineRow, step: number): void {
   const scanned = event.key === 'Enter' ? scanInField(typed[line.id] ?? '') : null
   if (scanned) {

@@ -85,7 +85,7 @@ async function done(): Promise<void> {
           "
           small
           @click="bringing = row"
-          >Bring some here</UiButton
+          >Transfer some here</UiButton
         ></template
       >
       <template #empty

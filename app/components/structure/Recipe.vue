@@ -186,7 +186,7 @@ const balance = computed(() =>
         />
         <UiButton
           v-if="mayEdit"
-          :class="index === 0 && 'mt-[1.45rem]'"
+          :class="index === 0 && 'beside-field'"
           :aria-label="`Remove output ${index + 1}`"
           @click="form.outputs.splice(index, 1)"
           >×</UiButton

@@ -74,7 +74,7 @@ const others = computed(() =>
               <template v-if="mayEdit"
                 ><UiButton small @click="emit('begin', revision.id)">Copy to a new draft</UiButton>{{ ' ' }}
                 <UiButton v-if="revision.state === 'draft'" small @click="away(revision)"
-                  >Throw the draft away</UiButton
+                  >Delete the draft</UiButton
                 ></template
               >
             </td>

@@ -77,7 +77,10 @@ const say = (block: TowerBlock): string =>
 const preview = computed(() => tower.value?.blocks.find((block) => block.itemId === focused.value) ?? null)
 
 const middleOf = (block: TowerBlock): number => block.x + block.width / 2
-/** The block that an arrow leads to: along a course, or the nearest of the course above or below; null where no arrow was pressed. */
+/**
+ * The block that an arrow leads to: along a course, or the nearest of the course above or below; null where no arrow
+ * was pressed.
+ */
 function neighbour(key: string, block: TowerBlock | null): TowerBlock | null | undefined {
   const blocks = tower.value?.blocks ?? []
   const middle = block ? middleOf(block) : WIDTH / 2

@@ -4,7 +4,10 @@ import { parseQuantity, typedQuantity } from '~~/core/units/quantity'
 import { toText } from '~~/core/units/exact'
 import type { MeasuredItem } from '~/composables/ui/use-measure'
 
-/** A standing quantity of an item (a mark, a usual order): typed like any other, `2 carton + 5`, and kept in the stock unit. */
+/**
+ * A standing quantity of an item (a mark, a usual order): typed like any other, `2 carton + 5`, and kept in the stock
+ * unit.
+ */
 const props = defineProps<{ label: string; item: MeasuredItem; error?: string; disabled?: boolean }>()
 const value = defineModel<string>({ required: true })
 const session = useSession()

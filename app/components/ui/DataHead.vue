@@ -1,7 +1,10 @@
 <script setup lang="ts">
 import { isRightAligned, type DataColumn } from '~/composables/ui/data-column'
 
-/** The head of a column: a click sorts (with the shift key, after what it is sorted by already), its right edge changes its width. */
+/**
+ * The head of a column: a click sorts (with the shift key, after what it is sorted by already), its right edge changes
+ * its width.
+ */
 const props = defineProps<{ column: DataColumn; sorted: string; width?: number }>()
 const emit = defineEmits<{ sort: [key: string, isMore: boolean]; width: [key: string, width: number] }>()
 const cell = useTemplateRef('cell')

@@ -5,11 +5,12 @@ import { isRightAligned, type DataColumn } from '~/composables/ui/data-column'
 import { asClipboard } from '~/composables/ui/table-file'
 
 /**
- * A list: sorted, filtered, with columns to choose, views to save, rows to choose, copied, exported and printed as it is shown.
+ * A list: sorted, filtered, with columns to choose, views to save, rows to choose, copied, exported and printed as it
+ * is shown.
  *
- * Its rows are all there (`rows`), or the server searches, sorts, filters and pages them (`load`); `extra` are further conditions of
- * that. `isPlain`: without a toolbar, inside of something else. A slot with a column's key draws its cells; `filters` stands in the
- * toolbar, `acts` while rows are chosen, `empty` where there are none.
+ * Its rows are all there (`rows`), or the server searches, sorts, filters and pages them (`load`); `extra` are further
+ * conditions of that. `isPlain`: without a toolbar, inside of something else. A slot with a column's key draws its
+ * cells; `filters` stands in the toolbar, `acts` while rows are chosen, `empty` where there are none.
  */
 const props = defineProps<{
   label: string

@@ -4,8 +4,8 @@ import { onClickOutside } from '@vueuse/core'
 import { isIsoDate, printDay, readTypedDay } from '~~/core/calendar/days'
 
 /**
- * A day, typed as the company writes dates (and `+7`, `fri`, `today`) or chosen from a calendar. The model holds it as ISO 8601
- * writes it; what cannot be read stays as it was typed, so that it is refused and not lost.
+ * A day, typed as the company writes dates (and `+7`, `fri`, `today`) or chosen from a calendar. The model holds it as
+ * ISO 8601 writes it; what cannot be read stays as it was typed, so that it is refused and not lost.
  */
 const props = defineProps<{
   label: string

@@ -2,8 +2,8 @@
 import { autoUpdate, flip, offset, shift, size, useFloating, type Placement } from '@floating-ui/vue'
 
 /**
- * A panel (a list, a calendar, a menu) beside what opens it: over whatever would cut it off, and inside the window. Its parent draws it
- * while it is open. `isAsWide`: at least as wide as its anchor.
+ * A panel (a list, a calendar, a menu) beside what opens it: over whatever would cut it off, and inside the window. Its
+ * parent draws it while it is open. `isAsWide`: at least as wide as its anchor.
  */
 const props = withDefaults(defineProps<{ anchor: HTMLElement | null; placement?: Placement; isAsWide?: boolean }>(), {
   placement: 'bottom-start',

@@ -2,8 +2,8 @@
 import { useResizeObserver } from '@vueuse/core'
 
 /**
- * Lines that are typed into, or that belong together in ways of their own, in a frame that scrolls by itself where there is no room.
- * `isBare`: without that frame.
+ * Lines that are typed into, or that belong together in ways of their own, in a frame that scrolls by itself where
+ * there is no room. `isBare`: without that frame.
  */
 defineOptions({ inheritAttrs: false })
 defineProps<{ isBare?: boolean }>()

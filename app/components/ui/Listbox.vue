@@ -3,7 +3,10 @@ import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from '@headless
 import { Check, ChevronDown } from '@lucide/vue'
 import type { Choice } from '~/composables/ui/choice'
 
-/** One of a few, chosen from a list that opens; long lists are the combobox's. `empty` is what stands for nothing chosen. */
+/**
+ * One of a few, chosen from a list that opens; long lists are the combobox's. `empty` is what stands for nothing
+ * chosen.
+ */
 const props = defineProps<{
   id: string
   labelId: string

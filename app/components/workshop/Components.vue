@@ -36,9 +36,9 @@ function describe(remedy: Remedy, line: BuildLineAnswer): string {
     <thead>
       <tr class="text-left text-fine text-soft">
         <th class="px-3 py-2 font-medium">Component</th>
-        <th class="px-3 py-2 text-right font-medium">By this job</th>
+        <th class="px-3 py-2 text-right font-medium">Required</th>
         <th v-if="anyUsed" class="px-3 py-2 text-right font-medium">Used</th>
-        <th v-if="isOpen" class="px-3 py-2 text-right font-medium">Still takes</th>
+        <th v-if="isOpen" class="px-3 py-2 text-right font-medium">Still needed</th>
         <th v-if="isOpen" class="px-3 py-2 font-medium">From</th>
         <th class="w-8" />
       </tr>
@@ -83,7 +83,7 @@ function describe(remedy: Remedy, line: BuildLineAnswer): string {
             v-if="isOpen && mayAct && line.next !== '0'"
             small
             :aria-label="`Something else instead of ${line.code}`"
-            title="Use something else instead"
+            title="Use a substitute"
             @click="emit('instead', line)"
             >⇄</UiButton
           >

@@ -4,7 +4,13 @@ import type { BuildCost } from '~~/shared/workshop/answers'
 defineProps<{ cost: BuildCost; done: boolean }>()
 const { money, amount } = usePrint()
 const COLUMNS = ['bill', 'usage', 'price', 'yield', 'actual'] as const
-const NAMES = { bill: 'By the bill', usage: 'More used', price: 'Dearer', yield: 'Less came out', actual: 'Really' }
+const NAMES = {
+  bill: 'By the bill',
+  usage: 'Usage variance',
+  price: 'Price variance',
+  yield: 'Yield variance',
+  actual: 'Actual',
+}
 const signed = (minor: string): string => {
   if (minor === '0') {
     return ''

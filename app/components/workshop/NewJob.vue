@@ -135,7 +135,7 @@ async function save(): Promise<void> {
         :item="measured"
         :error="fields.quantity"
       />
-      <UiTextField v-else v-model="form.quantity" label="How many times the recipe" right :error="fields.times" />
+      <UiTextField v-else v-model="form.quantity" label="Times the recipe is run" right :error="fields.times" />
       <UiDateField v-model="form.dueOn" label="Due on" :error="fields.dueOn" />
       <UiChoice
         v-if="references.sites.length > 1"

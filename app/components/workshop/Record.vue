@@ -168,10 +168,10 @@ async function save(): Promise<void> {
       }}</UiButton>
     </div>
 
-    <h3 class="mt-4 mb-1 font-semibold">What it took</h3>
+    <h3 class="mt-4 mb-1 font-semibold">Components</h3>
     <WorkshopRecordUses :components="build.components" :uses="uses" :fields="fields" />
     <template v-if="byProducts.length">
-      <h3 class="mt-4 mb-1 font-semibold">What else came out</h3>
+      <h3 class="mt-4 mb-1 font-semibold">By-products</h3>
       <div class="flex flex-wrap gap-3">
         <UiTextField
           v-for="(byProduct, index) in byProducts"

@@ -17,7 +17,10 @@ export interface BalanceWeek {
 
 const drawn = (quantity: string): number => Number(ratio(quantity))
 
-/** The balance of an item week by week, from what is there, what is ordered and being made, and what is wanted; nothing is planned along. */
+/**
+ * The balance of an item week by week, from what is there, what is ordered and being made, and what is wanted; nothing
+ * is planned along.
+ */
 export function balanceWeeks(
   rows: readonly TimelineRow[],
   onHand: string,

@@ -2,7 +2,8 @@ import { toRaw } from 'vue'
 import { describe, expect, it } from 'vitest'
 import { DEFINITION_SCHEMAS } from '~~/shared/catalogue/definitions'
 import { asForm } from '../ui/as-form'
-import { DEFINITION_FORMS, type ListKind } from './definition-forms'
+import type { ListKind } from './definition-form'
+import { DEFINITION_FORMS } from './definition-forms'
 import { definitionOf, setAt, valueAt } from './definition-values'
 
 // What Nuxt would import by itself.

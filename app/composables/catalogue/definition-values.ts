@@ -1,4 +1,5 @@
-import { DEFINITION_FORMS, type ListKind } from './definition-forms'
+import type { ListKind } from './definition-form'
+import { DEFINITION_FORMS } from './definition-forms'
 
 type Fields = Record<string, unknown>
 export const valueAt = (form: Fields, key: string): unknown =>

@@ -83,7 +83,10 @@ export function followGroup(form: ItemForm, summary: GroupDefaults): void {
   }
 }
 
-/** A new item that gets another stock unit begins with that unit’s finest step, unless one was typed or comes from the group. */
+/**
+ * A new item that gets another stock unit begins with that unit’s finest step, unless one was typed or comes from the
+ * group.
+ */
 export function followStockUnit(
   form: ItemForm,
   before: Pick<UnitRow, 'decimals'> | undefined,
@@ -132,7 +135,10 @@ export function itemOf(form: ItemForm): ItemForm {
   return sent
 }
 
-/** Takes what the server has worked out of the group's word into the form, but for what was changed while it was on its way. */
+/**
+ * Takes what the server has worked out of the group's word into the form, but for what was changed while it was on its
+ * way.
+ */
 export function takeSettled(form: ItemForm, sent: ItemForm, settled: ItemForm): void {
   const untouched = ([...INHERITABLE, 'inherited'] as const).filter(
     (field) => JSON.stringify(form[field]) === JSON.stringify(sent[field]),

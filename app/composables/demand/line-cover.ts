@@ -5,7 +5,10 @@ export interface CoveredLine {
   readonly quantity: string
   readonly shipped: string
   readonly allocated: string
-  /** What of the item is free, for all who want it; and what of that falls to the line once the orders before it are served. */
+  /**
+   * What of the item is free, for all who want it; and what of that falls to the line once the orders before it are
+   * served.
+   */
   readonly free: string
   readonly got: string
   readonly canPack: string

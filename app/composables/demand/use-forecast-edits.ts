@@ -3,7 +3,9 @@ import type { Choice } from '~/components/demand/ForecastCompute.vue'
 import type { ForecastGrid } from './use-forecast-grid'
 import type { Wanted } from './use-forecaster'
 
-/** Saves what is typed into a forecast, and computes its items from past sales; each save knows the version it changes. */
+/**
+ * Saves what is typed into a forecast, and computes its items from past sales; each save knows the version it changes.
+ */
 export function useForecastEdits(
   forecast: Ref<ForecastAnswer | null | undefined>,
   grid: ForecastGrid,
@@ -35,7 +37,9 @@ export function useForecastEdits(
     await refresh()
     return true
   }
-  /** Computes many: the chosen rows, all of the forecast, a group, or whatever was sold; answers whether it was done. */
+  /**
+   * Computes many: the chosen rows, all of the forecast, a group, or whatever was sold; answers whether it was done.
+   */
   async function computeAll(choice: Choice, chosen: readonly ForecastRow[]): Promise<boolean> {
     const own = new Map(grid.rows.value.map((row) => [row.itemId, row]))
     const wantedOf = (itemId: number): Wanted | null => {

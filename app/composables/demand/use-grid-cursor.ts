@@ -9,8 +9,9 @@ interface Place {
 }
 
 /**
- * Where the cursor stands in a grid of figures, what is chosen, and what is typed: by keys, mouse and clipboard, as in a
- * spreadsheet. `box` holds the cells, each with `data-cell="row,column"`; `reveal` scrolls to a row that is not drawn.
+ * Where the cursor stands in a grid of figures, what is chosen, and what is typed: by keys, mouse and clipboard, as in
+ * a spreadsheet. `box` holds the cells, each with `data-cell="row,column"`; `reveal` scrolls to a row that is not
+ * drawn.
  */
 export function useGridCursor(options: {
   grid: ForecastGrid

@@ -73,8 +73,8 @@ export function useSalesYears(
     ),
   )
   /**
-   * By how much each year is above the one before, like for like: only of the months or weeks that both have to their ends. Null where there is none,
-   * or nothing to compare with.
+   * By how much each year is above the one before, like for like: only of the months or weeks that both have to their
+   * ends. Null where there is none, or nothing to compare with.
    */
   const changes = computed(() =>
     years.value.map((_, index): YearChange | null => {

@@ -7,7 +7,10 @@ import { ok, refuse, type Result } from '~~/core/result'
 const NAMELESS: Unit = { ...standardUnits.get('piece')!, code: '', name: '', plural: '', symbol: '' }
 const PLAIN: UnitGraph = { units: new Map([['', NAMELESS]]), edges: new Map() }
 
-/** Reads a number that a person typed, without a unit: by the company's decimal sign, with the sums that a quantity may be. Errors: a sentence. */
+/**
+ * Reads a number that a person typed, without a unit: by the company's decimal sign, with the sums that a quantity may
+ * be. Errors: a sentence.
+ */
 export function parseNumber(text: string, decimalSign: DecimalSign, anySign = false): Result<Ratio, string> {
   const read = parseQuantity(typedQuantity(text), { graph: PLAIN, unit: '', decimalSign, anySign })
   if (read.ok) {

@@ -1,7 +1,7 @@
 /**
- * Where the cursor stands on the plan board, moved by keys as the ARIA practices for grids ask: one stop of the Tab key, arrows
- * within. Column −1 is the item at the head of a row. `box` holds the cells, each with `data-at="row,column"`; `reveal` scrolls to
- * a row that is not drawn.
+ * Where the cursor stands on the plan board, moved by keys as the ARIA practices for grids ask: one stop of the Tab
+ * key, arrows within. Column −1 is the item at the head of a row. `box` holds the cells, each with
+ * `data-at="row,column"`; `reveal` scrolls to a row that is not drawn.
  */
 export function useBoardCursor(options: {
   box: Readonly<Ref<HTMLElement | null>>

@@ -135,7 +135,10 @@ export function useBoardRows(plan: () => BoardPlan, choice: () => BoardChoice) {
   return { buckets, rows, lateCounts, beside, asLines }
 }
 
-/** Of each column: whether the balance falls below zero in it whatever is ordered, or an order wanted in it comes only later. */
+/**
+ * Of each column: whether the balance falls below zero in it whatever is ordered, or an order wanted in it comes only
+ * later.
+ */
 export const lateColumns = (
   cells: readonly BoardCell[],
   buckets: readonly Bucket[],

@@ -89,8 +89,9 @@ export const shortageOf = (cell: Pick<BoardCell, 'netRequirements' | 'lowestProj
 const HEIGHT = 46
 
 /**
- * A cell of the board as the inside of a drawing of 64 × 46: the balance on its line, what rests on planned orders as an outline, the hole below,
- * what comes beside. Thousands are drawn while somebody scrolls, so it is text, made once a cell.
+ * A cell of the board as the inside of a drawing of 64 × 46: the balance on its line, what rests on planned orders as
+ * an outline, the hole below, what comes beside. Thousands are drawn while somebody scrolls, so it is text, made once a
+ * cell.
  */
 export function drawCell(
   cell: BoardCell,

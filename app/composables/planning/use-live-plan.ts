@@ -38,7 +38,10 @@ function send<T>(job: PlanJob): Promise<T> {
   })
 }
 
-/** Computes a plan along beside the page: what a change of what is tried out, or of one order, would make of it. Nothing is stored. */
+/**
+ * Computes a plan along beside the page: what a change of what is tried out, or of one order, would make of it. Nothing
+ * is stored.
+ */
 export function useLivePlan(plan: () => PlanFrom, among: () => readonly string[] | null) {
   users++
   onUnmounted(() => {

@@ -34,12 +34,12 @@ const workingDays = (count: number): string => `${count} working ${plural(count,
 
 function sizeSays({ rule, byRule, ruleSize, netRequirement, split }: WhyNumbers): string {
   const says: Readonly<Record<string, string>> = {
-    exact: 'The exact rule: order what is missing, no more.',
-    fixed: `The fixed quantity: the least multiple of ${ruleSize} that covers ${netRequirement} is ${byRule}.`,
-    cover: `Cover ${ruleSize} days: the most that is missing on a day of them, with nothing further ordered, is ${byRule}.`,
-    'up to': `Filled up to ${ruleSize}: ${byRule}.`,
-    economic: `The economic quantity is ${ruleSize}, √(2 × a year's demand × the cost of an order ÷ the cost of holding one for a year); the least multiple of it that covers ${netRequirement} is ${byRule}.`,
-    'least cost': `Of all ways to order in this plan the cheapest, with orders, holding and price, asks for ${byRule} here.`,
+    exact: 'Lot-for-lot: what is missing is ordered, no more.',
+    fixed: `Fixed order quantity: the least multiple of ${ruleSize} that covers ${netRequirement} is ${byRule}.`,
+    cover: `Period of supply, ${ruleSize} days: the most that is missing on a day of them, with nothing further ordered, is ${byRule}.`,
+    'up to': `Order up to maximum, ${ruleSize}: ${byRule}.`,
+    economic: `The economic order quantity is ${ruleSize}, √(2 × a year's demand × the cost of an order ÷ the cost of holding one for a year); the least multiple of it that covers ${netRequirement} is ${byRule}.`,
+    'least cost': `Least cost: of all ways to order in this plan the cheapest, with orders, holding and price, asks for ${byRule} here.`,
   }
   const said = says[rule] ?? ''
   return split ? `${said} More than one order may be for, so it is split into ${split}.` : said

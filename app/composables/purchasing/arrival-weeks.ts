@@ -15,8 +15,8 @@ const SHOWN_WEEKS = 6
 const mondayOf = (iso: string): number => toDay(iso) - weekday(toDay(iso))
 
 /**
- * What is to arrive as a calendar: what is late by itself, then the weeks from this one on, at least six of them and as many as there are arrivals
- * within a year. Days before today are left empty: what was due on them is late.
+ * What is to arrive as a calendar: what is late by itself, then the weeks from this one on, at least six of them and as
+ * many as there are arrivals within a year. Days before today are left empty: what was due on them is late.
  */
 export function arrivalWeeks(
   arrivals: readonly Arrival[],

@@ -1,4 +1,7 @@
-/** The bins that goods may go into: those of the site that they are delivered to first, the others with the name of theirs. */
+/**
+ * The bins that goods may go into: those of the site that they are delivered to first, the others with the name of
+ * theirs.
+ */
 export function useReceivingBins(siteId: () => number | null) {
   const references = useReferences()
   const siteName = (id: number): string => references.sites.find((site) => site.id === id)?.name ?? ''

@@ -18,8 +18,8 @@ export const wordsOf = (cells: readonly (readonly string[])[]): string[] =>
   cells.map((line) => line.find((cell) => cell.trim() !== '')?.trim() ?? '')
 
 /**
- * Lines of a bill out of cells of a spreadsheet: item, quantity, unit, then scrap and a note, as far as they are there. A line of
- * headings is passed over; an item that is not found keeps its line and its word.
+ * Lines of a bill out of cells of a spreadsheet: item, quantity, unit, then scrap and a note, as far as they are there.
+ * A line of headings is passed over; an item that is not found keeps its line and its word.
  */
 export function linesOf(
   cells: readonly (readonly string[])[],

@@ -271,7 +271,8 @@ describe('the tower', () => {
     const { blocks, courses, own } = tower('cost')
     const blockOf = (code: string) => blocks.find((block) => block.code === code)!
     expect([courses, blockOf('BLOCK').course, blockOf('SHEET').course, own?.label]).toEqual([2, 1, 2, '2.00'])
-    // Work is 2.00 of 3.86 of the width; glue, too small to grasp at scale, gets the least, and the block what is left of its course.
+    // Work is 2.00 of 3.86 of the width; glue, too small to grasp at scale, gets the least, and the block what is left
+    // of its course.
     expect(blockOf('BLOCK').width).toBeCloseTo(400 - (2 / 3.86) * 400 - 4 - 4 - 22, 1)
     expect(blockOf('SHEET').width).toBeCloseTo((0.8 / 3.86) * 400 - 4, 1)
     expect([blockOf('SHEET').x, blockOf('GLUE').width]).toEqual([blockOf('BLOCK').x, 22])

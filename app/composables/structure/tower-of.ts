@@ -32,8 +32,8 @@ const LEAST = 22
 /**
  * A structure as courses of blocks: the finished item on top, each item on the course of its longest way down.
  *
- * By cost and mass all blocks are to one scale, that of the whole, and a block stands below what it goes into; by lead time
- * each course is shared out. None is narrower than can be grasped.
+ * By cost and mass all blocks are to one scale, that of the whole, and a block stands below what it goes into; by lead
+ * time each course is shared out. None is narrower than can be grasped.
  */
 export function towerOf(asked: {
   readonly structure: PartStructure
@@ -130,7 +130,10 @@ function labelOf(row: CostedRow, weight: number, { measured, money }: TowerReque
   return weight === 0 ? '' : `${+weight.toPrecision(3)} kg`
 }
 
-/** Lays blocks side by side, each as near to the place that it asks for as the others let it; narrower where there is no room. */
+/**
+ * Lays blocks side by side, each as near to the place that it asks for as the others let it; narrower where there is no
+ * room.
+ */
 export function lay(
   blocks: readonly { readonly x: number; readonly width: number }[],
   room: number,

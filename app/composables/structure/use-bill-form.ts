@@ -121,7 +121,10 @@ export function readAmount(
   return read.value
 }
 
-/** The exact text of what was typed, in the unit of the field; as typed where it cannot be read, so that it is refused with its sentence. */
+/**
+ * The exact text of what was typed, in the unit of the field; as typed where it cannot be read, so that it is refused
+ * with its sentence.
+ */
 export function exactIn(measure: ItemMeasure | null, typed: string, unit: string, decimalSign: '.' | ','): string {
   if (!measure) {
     return typed

@@ -11,7 +11,10 @@ const partsOf = (form: BillForm): number[] =>
     ...form.byProducts.map((byProduct) => byProduct.itemId),
   ].filter((id) => id !== null)
 
-/** The revisions of an item's bill, and the one that is looked at: its form, saved as one goes, and the structure that it draws. */
+/**
+ * The revisions of an item's bill, and the one that is looked at: its form, saved as one goes, and the structure that
+ * it draws.
+ */
 export async function useBillPage(itemId: Ref<number>, wanted: () => number | null, mayEdit: () => boolean) {
   const session = useSession()
   const references = useReferences()

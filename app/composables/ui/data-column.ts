@@ -43,7 +43,9 @@ export function fieldOf(row: object, key: string): string {
   return value === null || value === undefined ? '' : String(value)
 }
 
-/** Where a column stands in a row of two lines: the first on the left, the last figure on the right, the others below. */
+/**
+ * Where a column stands in a row of two lines: the first on the left, the last figure on the right, the others below.
+ */
 export function placeOnPhone(column: DataColumn, shown: readonly DataColumn[]): 'lead' | 'side' | 'below' {
   if (column.key === shown[0]?.key) {
     return 'lead'

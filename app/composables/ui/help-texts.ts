@@ -4,7 +4,10 @@ export interface HelpText {
   readonly example: string
 }
 
-/** Terms of planning, cost and units that a field's label uses; whoever knows the trade knows them, and whoever does not finds them here. */
+/**
+ * Terms of planning, cost and units that a field's label uses; whoever knows the trade knows them, and whoever does not
+ * finds them here.
+ */
 export const HELP_TEXTS: Readonly<Record<string, HelpText>> = {
   'Finest step': {
     text: 'The smallest quantity that the ledger records of this item, in its stock unit. What falls between two steps is shown as residue.',

@@ -10,7 +10,8 @@ export const isPlainDecimal = (text: string): boolean => /^\d+(\.\d+)?$/.test(te
 /**
  * Reads a number as it is typed into any field, `1 250,5` or `3*12`, and gives the plain text that is stored.
  *
- * What is plain already, a fraction without an end, and what is no number stay as they were typed; the field's own check tells of them.
+ * What is plain already, a fraction without an end, and what is no number stay as they were typed; the field's own
+ * check tells of them.
  */
 export function readNumber(text: string, decimalSign: '.' | ',' = '.'): string {
   const typed = text.trim()

@@ -42,8 +42,9 @@ async function askLater<T>(key: string): Promise<{ recorded: true; answer: T } |
 /**
  * One act that can be refused: its busy state, the sentence, and a sentence for each field.
  *
- * `key` is the same until the act has succeeded, so that sending it twice counts once. While it is busy a second act is passed
- * over; with `latest` (questions, which change nothing) it goes out all the same, and only the answer to the last one counts.
+ * `key` is the same until the act has succeeded, so that sending it twice counts once. While it is busy a second act is
+ * passed over; with `latest` (questions, which change nothing) it goes out all the same, and only the answer to the
+ * last one counts.
  */
 export function useAct({ latest = false } = {}) {
   const busy = ref(false)

@@ -9,10 +9,11 @@ interface Kept {
 const PAUSE = 200
 
 /**
- * Keeps what is typed into a new form in the browser, so that it survives Back, a closed tab, a lost session and a restart; whoever comes
- * back goes on with it, and is told so.
+ * Keeps what is typed into a new form in the browser, so that it survives Back, a closed tab, a lost session and a
+ * restart; whoever comes back goes on with it, and is told so.
  *
- * `name`: which form it is, one draft of it a person. `begin`: false where the form came filled in, which no draft may cover.
+ * `name`: which form it is, one draft of it a person. `begin`: false where the form came filled in, which no draft may
+ * cover.
  */
 export function useDraft<T>(name: string, form: { read(): T; write(state: T): void }, begin = true) {
   const session = useSession()

@@ -2,8 +2,8 @@ const FIELDS =
   'input:not([type=hidden]):not([disabled]), button[aria-haspopup=listbox]:not([disabled]), textarea:not([disabled])'
 
 /**
- * What Enter does in a form that records: it goes to the next field, so that neither a scanner nor a hasty finger records. Only the button does, or
- * Ctrl+Enter.
+ * What Enter does in a form that records: it goes to the next field, so that neither a scanner nor a hasty finger
+ * records. Only the button does, or Ctrl+Enter.
  */
 export function useEnter(act: () => void, isRecording: () => boolean | undefined) {
   return (event: KeyboardEvent): void => {

@@ -13,7 +13,9 @@ export interface GridColumn {
   readonly hint?: string
 }
 
-/** Reads what a spreadsheet puts on the clipboard: lines of cells with tabs between; a cell in quotes may hold either. */
+/**
+ * Reads what a spreadsheet puts on the clipboard: lines of cells with tabs between; a cell in quotes may hold either.
+ */
 export function readClipboard(text: string): string[][] {
   const lines: string[][] = [['']]
   let quoted = false
@@ -42,7 +44,10 @@ export function readClipboard(text: string): string[][] {
   return lines.at(-1)!.every((cell) => cell === '') ? lines.slice(0, -1) : lines
 }
 
-/** The value that a pasted text stands for in a column; a choice by its name, code or value. `undefined` where it is none. */
+/**
+ * The value that a pasted text stands for in a column; a choice by its name, code or value. `undefined` where it is
+ * none.
+ */
 export function pastedValue(column: GridColumn, text: string): unknown {
   const cell = text.trim()
   if (column.kind === 'check') {

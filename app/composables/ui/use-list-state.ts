@@ -13,16 +13,16 @@ const asList = (value: unknown): string[] => {
 }
 
 /**
- * Writes the address of the page as it is now. Not by the router: that would break off a page change that has begun meanwhile. Its own note of where
- * it is goes along, so that going back comes here again.
+ * Writes the address of the page as it is now. Not by the router: that would break off a page change that has begun
+ * meanwhile. Its own note of where it is goes along, so that going back comes here again.
  */
 function writeAddress(address: string): void {
   window.history.replaceState({ ...window.history.state, current: address }, '', address)
 }
 
 /**
- * What a list shows: search, filters, sort and columns. On a page of its own they stand in the address, so that it can be sent to a
- * colleague; columns and their widths are remembered on this device.
+ * What a list shows: search, filters, sort and columns. On a page of its own they stand in the address, so that it can
+ * be sent to a colleague; columns and their widths are remembered on this device.
  *
  * `name`: whose layout is remembered. `isInAddress`: false for a list inside of something else.
  */

@@ -1,6 +1,9 @@
 import { refDebounced } from '@vueuse/core'
 
-/** The state of a list that the server searches, filters and pages: what is typed waits a moment, and a new search begins at the first page. */
+/**
+ * The state of a list that the server searches, filters and pages: what is typed waits a moment, and a new search
+ * begins at the first page.
+ */
 export function useList<S extends string>(status: S) {
   const search = ref(String(useRoute().query.search ?? ''))
   const chosen = ref(status) as Ref<S>

@@ -5,7 +5,9 @@ import { ratio, toDecimal, toText, type Ratio } from '~~/core/units/exact'
 
 const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
 
-/** How figures are written: dates by the company's day, money in its currency, quantities with their unit's decimals. */
+/**
+ * How figures are written: dates by the company's day, money in its currency, quantities with their unit's decimals.
+ */
 export function usePrint() {
   const session = useSession()
   const signOf = (code: string): string =>

@@ -1,6 +1,9 @@
 import { useEventListener } from '@vueuse/core'
 
-/** Ctrl+Enter saves or records wherever a form is open: the one that is typed into, else the only one of the page. A dialog has its own. */
+/**
+ * Ctrl+Enter saves or records wherever a form is open: the one that is typed into, else the only one of the page. A
+ * dialog has its own.
+ */
 export function useRecordKey(): void {
   useEventListener('keydown', (event: KeyboardEvent) => {
     if (event.key !== 'Enter' || !(event.ctrlKey || event.metaKey) || event.defaultPrevented) {

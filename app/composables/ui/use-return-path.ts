@@ -5,7 +5,10 @@ export interface ToOrder {
   /** As it is typed, with its unit. */ readonly quantity: string
 }
 
-/** Several lines on their way to the form that orders them; what is opened by its address alone has only the item named there. */
+/**
+ * Several lines on their way to the form that orders them; what is opened by its address alone has only the item named
+ * there.
+ */
 const together = shallowRef<readonly ToOrder[]>([])
 
 /** Opens the form that orders some lines, the first of them named in its address. */
@@ -36,7 +39,10 @@ export function linesToOrder(): readonly ToOrder[] {
   return lines[0]?.itemId === itemId && lines[0].quantity === first.quantity ? lines : [first]
 }
 
-/** Where somebody came from to order what runs low: once it is ordered, the list is made anew and shown again. Answers whether it was so; nothing is sent again while it is `leaving`. */
+/**
+ * Where somebody came from to order what runs low: once it is ordered, the list is made anew and shown again. Answers
+ * whether it was so; nothing is sent again while it is `leaving`.
+ */
 export function useReturnPath(): { wentBack(): Promise<boolean>; readonly leaving: Ref<boolean> } {
   const isFromLow = useRoute().query.back === 'low'
   const leaving = ref(false)

@@ -1,10 +1,11 @@
 import { useEventListener } from '@vueuse/core'
 
 /**
- * Saves a form as one goes: when a field is left, a choice made, a line added or taken away. What cannot be saved stays in the
- * form with a sentence beside it, and nothing else is lost.
+ * Saves a form as one goes: when a field is left, a choice made, a line added or taken away. What cannot be saved stays
+ * in the form with a sentence beside it, and nothing else is lost.
  *
- * `save` gets the form, and answers the version that is stored now. Saves follow each other, so that the last word wins.
+ * `save` gets the form, and answers the version that is stored now. Saves follow each other, so that the last word
+ * wins.
  */
 export function useSaving<F extends object>(form: Ref<F>, save: (form: F) => Promise<void>, allowed: () => boolean) {
   const act = useAct()

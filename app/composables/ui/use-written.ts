@@ -1,4 +1,7 @@
-/** A typed quantity as it reads on a button: with its unit where it is a plain number, as it was typed where it names its own. */
+/**
+ * A typed quantity as it reads on a button: with its unit where it is a plain number, as it was typed where it names
+ * its own.
+ */
 export function useWritten() {
   const references = useReferences()
   const isPlainNumber = (text: string): boolean => /^[\d.,\s/*+()-]+$/.test(text.trim())

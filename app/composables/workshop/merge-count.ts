@@ -9,7 +9,10 @@ type Build = Pick<BuildAnswer, 'left' | 'version' | 'symbol' | 'code' | 'number'
 export const summaryOf = ({ symbol, code }: Pick<BuildAnswer, 'symbol' | 'code'>, count: number | string): string =>
   `${count} ${symbol} ${code}`
 
-/** What a line takes for a count, from the lot that was scanned: its share of what is left by the bill, up to a finest step. */
+/**
+ * What a line takes for a count, from the lot that was scanned: its share of what is left by the bill, up to a finest
+ * step.
+ */
 export function amountFor(
   build: Pick<BuildAnswer, 'left'>,
   line: Pick<BuildLineAnswer, 'next' | 'finestStep'>,
@@ -23,8 +26,8 @@ export function amountFor(
 }
 
 /**
- * What of a recorded count still fits a build that another device has recorded on meanwhile: as many as are left, with what they take by the bill;
- * what is over was made twice, and is left to a person.
+ * What of a recorded count still fits a build that another device has recorded on meanwhile: as many as are left, with
+ * what they take by the bill; what is over was made twice, and is left to a person.
  */
 export function mergeCount(
   act: Waiting,

@@ -6,8 +6,8 @@ export type Picked =
   | { readonly ok: false; readonly summary: string }
 
 /**
- * What a scan means at the bench: the label of a piece, the number of a lot, or an item's code or barcode. `codes` gives the
- * barcodes of an item. Needs no connection.
+ * What a scan means at the bench: the label of a piece, the number of a lot, or an item's code or barcode. `codes`
+ * gives the barcodes of an item. Needs no connection.
  */
 export function readPick(
   text: string,

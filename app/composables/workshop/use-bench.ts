@@ -15,7 +15,10 @@ interface Recorded {
   version?: number
 }
 
-/** A build at the bench: what is picked and done is kept in the browser, and what is recorded waits there while the connection is cut. */
+/**
+ * A build at the bench: what is picked and done is kept in the browser, and what is recorded waits there while the
+ * connection is cut.
+ */
 export function useBench(id: number, build: () => BuildAnswer, refresh: () => Promise<void>) {
   const notices = useNotices()
   const { asTyped, money } = usePrint()
@@ -79,7 +82,10 @@ export function useBench(id: number, build: () => BuildAnswer, refresh: () => Pr
     const isOver = !['draft', 'ready', 'started'].includes(now.status)
     return mergeCount(act, isOver ? { ...now, left: '0' } : now, (line, count) => asTyped(amountFor(now, line, count)))
   }
-  /** Records a count: lots that were scanned are taken in the bill's quantity, everything else by the bill and the picking order. */
+  /**
+   * Records a count: lots that were scanned are taken in the bill's quantity, everything else by the bill and the
+   * picking order.
+   */
   async function record(count: number, binId: number | null): Promise<void> {
     const now = build()
     const uses = now.components

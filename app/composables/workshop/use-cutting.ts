@@ -2,7 +2,10 @@ import { evaluate, type CuttingPlan, type CuttingProblem } from '~~/core/cutting
 import { ratio, toText, type Ratio } from '~~/core/units/exact'
 import type { CuttingAnswer, CutPlan } from '~~/shared/workshop/cutting'
 
-/** A cutting job on its page: the lengths as core has them, the proposal worked out beside the page, and what a person makes of it. */
+/**
+ * A cutting job on its page: the lengths as core has them, the proposal worked out beside the page, and what a person
+ * makes of it.
+ */
 export function useCutting(job: () => CuttingAnswer) {
   const step = computed(() => ratio(job().finestStep))
   const steps = (text: string): number => Number(toText(ratio(text).div(step.value)))

@@ -1,6 +1,8 @@
 import { useEventListener, useIntervalFn, useLocalStorage } from '@vueuse/core'
 
-/** An act that has not been answered yet. `document` names what it changes: acts on one document go out in their order. */
+/**
+ * An act that has not been answered yet. `document` names what it changes: acts on one document go out in their order.
+ */
 export interface Waiting {
   readonly key: string
   readonly url: string
@@ -24,12 +26,12 @@ const TRY_EVERY = 4000
 const MOST_MERGES = 5
 
 /**
- * Acts that must not be lost when the connection drops: each is kept in the browser before it is sent, sent again until it is
- * answered, and counts once, because its key stays the same.
+ * Acts that must not be lost when the connection drops: each is kept in the browser before it is sent, sent again until
+ * it is answered, and counts once, because its key stays the same.
  *
- * An act that the server refuses stays, with the reason, until a person takes it out; what waits behind it on the same document waits.
- * The version that an act has seen follows the answers to those before it. Where somebody else has changed the document, `merge` says what of the act
- * still fits: that goes out, and the rest stays with the reason.
+ * An act that the server refuses stays, with the reason, until a person takes it out; what waits behind it on the same
+ * document waits. The version that an act has seen follows the answers to those before it. Where somebody else has
+ * changed the document, `merge` says what of the act still fits: that goes out, and the rest stays with the reason.
  */
 export function useOutbox(
   send: (act: Waiting) => Promise<Answer> = (act) =>

@@ -37,6 +37,8 @@ export function printMinutes(minutes: number): string {
   return `${Math.floor(whole / 60)} h${rest === 0 ? '' : ` ${rest} min`}`
 }
 
-/** How high a job of some minutes is drawn where a day has some room: to scale, but never too low to be read. Pixels. */
+/**
+ * How high a job of some minutes is drawn where a day has some room: to scale, but never too low to be read. Pixels.
+ */
 export const blockHeight = (minutes: number, pixelsPerMinute: number, least: number): number =>
   Math.max(least, Math.round(minutes * pixelsPerMinute))

@@ -24,7 +24,7 @@ const LINES: readonly {
   { name: 'To break down', of: (plan) => plan.orders.breakDown },
   { name: 'Late orders', of: (plan) => plan.late, good: 'less' },
   {
-    name: 'Wanted lines in time',
+    name: 'Order lines in time',
     of: (plan) => (plan.lines === 0 ? 100 : Math.round((plan.inTime / plan.lines) * 1000) / 10),
     print: (value) => `${value} %`,
     good: 'more',

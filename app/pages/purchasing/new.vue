@@ -123,7 +123,7 @@ async function save(): Promise<void> {
             label="Supplier"
             :error="fields.supplierId"
             :options="references.choices(references.suppliers)"
-          /><UiButton class="mt-[1.45rem]" aria-label="Add a supplier" @click="adding = true">+</UiButton>
+          /><UiButton class="beside-field" aria-label="Add a supplier" @click="adding = true">+</UiButton>
         </div>
         <UiDateField v-model="form.dueOn" label="Due date" :error="fields['lines.0.dueOn']" />
         <UiChoice

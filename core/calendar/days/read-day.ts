@@ -16,9 +16,9 @@ interface DayParts {
 /**
  * Reads a date as a person types it, by the way the company writes dates; null where it is none.
  *
- * Read are: `2026-10-05`, `5 Oct`, `5 October 2026`, `Oct 5, 2026`, `5.10.`, `5/10/26` (the month first where the company writes it
- * first), `today`, `tomorrow`, `yesterday`, a weekday (the next one) and `+7` or `-3` days from today. Without a year it is the
- * day nearest to today.
+ * Read are: `2026-10-05`, `5 Oct`, `5 October 2026`, `Oct 5, 2026`, `5.10.`, `5/10/26` (the month first where the
+ * company writes it first), `today`, `tomorrow`, `yesterday`, a weekday (the next one) and `+7` or `-3` days from
+ * today. Without a year it is the day nearest to today.
  *
  * @example readTypedDay('5 oct', '2026-10-01', 'day month') → '2026-10-05'
  */

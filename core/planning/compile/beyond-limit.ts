@@ -1,4 +1,7 @@
-/** What a plan cannot be reckoned with: sums of steps that a plain number does not hold exactly, or one need split into more orders than anybody places. */
+/**
+ * What a plan cannot be reckoned with: sums of steps that a plain number does not hold exactly, or one need split into
+ * more orders than anybody places.
+ */
 export type Limit = 'sum' | 'orders'
 
 /** Thrown deep in the netting; an open plan catches it, and tells of the node. */

@@ -40,8 +40,8 @@ export interface FixedAt {
 }
 
 /**
- * A snapshot made ready for netting: nodes in the order in which they are netted (level, then id), so that parents come before their components,
- * with everything that belongs to a node found by its number.
+ * A snapshot made ready for netting: nodes in the order in which they are netted (level, then id), so that parents come
+ * before their components, with everything that belongs to a node found by its number.
  */
 export interface Compiled {
   readonly input: PlanInput
@@ -63,7 +63,10 @@ export interface Compiled {
   daysOf(calendar: string | null): WorkDays
 }
 
-/** Reads a snapshot once. Cost: about one visit a row. Errors: `end-before-start`; `unknown-node`. A loop is none: its nodes have no source. */
+/**
+ * Reads a snapshot once. Cost: about one visit a row. Errors: `end-before-start`; `unknown-node`. A loop is none: its
+ * nodes have no source.
+ */
 export function compileInput(input: PlanInput): Result<Compiled, PlanError> {
   if (input.end < input.start) {
     return refuse({ code: 'end-before-start', start: input.start, end: input.end })
@@ -208,7 +211,10 @@ function receiversOf(byProductLinks: ReadonlyMap<number, readonly ByProductLink[
   return receivers
 }
 
-/** A node with every field in its place, whether it was given or not: code that is compiled for one reads them all, and a change does not undo that. */
+/**
+ * A node with every field in its place, whether it was given or not: code that is compiled for one reads them all, and
+ * a change does not undo that.
+ */
 export const shaped = ({
   id,
   onHand,

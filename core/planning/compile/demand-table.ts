@@ -1,7 +1,10 @@
 import { toDay, type Day } from '../../calendar/days'
 import type { Demand } from '../input'
 
-/** A date that is known to be one, as a day: a plan reads a million of them. Source: H. Hinnant, chrono-compatible low-level date algorithms, days_from_civil. */
+/**
+ * A date that is known to be one, as a day: a plan reads a million of them. Source: H. Hinnant, chrono-compatible
+ * low-level date algorithms, days_from_civil.
+ */
 function dayOf(iso: string): Day {
   if (iso.length !== 10) {
     return toDay(iso)
@@ -23,7 +26,10 @@ interface Columns {
   readonly first: Int32Array
 }
 
-/** A million demands as columns, those of a node together: a day from the start of the plan on (before it where past due), a quantity, and which row it was. */
+/**
+ * A million demands as columns, those of a node together: a day from the start of the plan on (before it where past
+ * due), a quantity, and which row it was.
+ */
 export class DemandTable {
   readonly entry: Int32Array
   readonly quantity: Float64Array

@@ -10,9 +10,10 @@ export interface Edges {
 /**
  * Orders nodes by low-level code (the longest way down from a node that nothing uses), then by id.
  *
- * `needs`: from each node to what it is made of. `gives`: from each node to what its orders bring beside; those count as ways down too, unless they lie
- * in a circle.
- * Shape:  `order` lists node numbers; `levels` by node number; `loops` each loop of needs that there is, as node numbers, the first repeated last. The
+ * `needs`: from each node to what it is made of. `gives`: from each node to what its orders bring beside; those count
+ * as ways down too, unless they lie in a circle.
+ * Shape:  `order` lists node numbers; `levels` by node number; `loops` each loop of needs that there is, as node
+ *         numbers, the first repeated last. The
  *         nodes of a loop are ordered as if they were made of nothing.
  * Cost:   about one visit per node and edge. Source: A. B. Kahn, Topological sorting of large networks (1962).
  */
@@ -92,7 +93,10 @@ function placesOfZero(counts: Int32Array): number[] {
   return places
 }
 
-/** Some loop among the nodes that wait for each other, begun at its first id. Whoever still waits has a parent that does: walking up must come round. */
+/**
+ * Some loop among the nodes that wait for each other, begun at its first id. Whoever still waits has a parent that
+ * does: walking up must come round.
+ */
 function loopAmong(
   ids: readonly string[],
   { from, to }: Edges,

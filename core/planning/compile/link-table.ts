@@ -31,8 +31,8 @@ export function perOf(c: {
 }
 
 /**
- * What an order of `quantity` needs or gives: up-to-step((quantity × numerator + fixed) ÷ denominator), rounded up once for the order; or, of
- * whole `runs`, numerator a run of `denominator`. Throws beyond 2^53.
+ * What an order of `quantity` needs or gives: up-to-step((quantity × numerator + fixed) ÷ denominator), rounded up once
+ * for the order; or, of whole `runs`, numerator a run of `denominator`. Throws beyond 2^53.
  */
 export function amountAt(
   runs: boolean,
@@ -64,7 +64,10 @@ export interface ByProductLink extends Per {
   readonly runs: boolean
 }
 
-/** What an order of `quantity` gives beside: in whole steps, rounded down once for the order as a whole, so that it hides no shortage. Throws beyond 2^53. */
+/**
+ * What an order of `quantity` gives beside: in whole steps, rounded down once for the order as a whole, so that it
+ * hides no shortage. Throws beyond 2^53.
+ */
 export function givenAt({ runs, numerator, fixed, denominator, exact }: ByProductLink, quantity: number): number {
   if (runs) {
     return numerator * Math.ceil(quantity / denominator)
@@ -78,7 +81,10 @@ export function givenAt({ runs, numerator, fixed, denominator, exact }: ByProduc
   return exactly(Number((BigInt(quantity) * up + more) / down))
 }
 
-/** What every node asks of its components, in columns: the links to a component lie together, from `useFirst[component]` on; the components of a parent are found from `partFirst` on. */
+/**
+ * What every node asks of its components, in columns: the links to a component lie together, from `useFirst[component]`
+ * on; the components of a parent are found from `partFirst` on.
+ */
 export class LinkTable {
   readonly parent: Int32Array
   readonly runs: Uint8Array

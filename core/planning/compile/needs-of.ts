@@ -1,7 +1,10 @@
 import type { PlanNode } from '../input'
 import { amountAt, perOf } from './link-table'
 
-/** What one order for so much of a node asks of others, so many working days after its release: whole steps, each rounded up once. Throws beyond 2^53. */
+/**
+ * What one order for so much of a node asks of others, so many working days after its release: whole steps, each
+ * rounded up once. Throws beyond 2^53.
+ */
 export function needsOf(
   { id, source }: PlanNode,
   quantity: number,

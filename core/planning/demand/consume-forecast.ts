@@ -17,9 +17,9 @@ interface OrderedQuantity {
 /**
  * What is left of a forecast beside the orders of one node, by its demand rule.
  *
- * *larger* is forecast consumption: an order uses up its own period first, then periods up to `backDays` before it (nearest first),
- * then up to `aheadDays` after it (nearest first). Orders themselves are never reduced; *forecast only* leaves it to the caller to
- * drop them.
+ * *larger* is forecast consumption: an order uses up its own period first, then periods up to `backDays` before it
+ * (nearest first), then up to `aheadDays` after it (nearest first). Orders themselves are never reduced; *forecast
+ * only* leaves it to the caller to drop them.
  *
  * Shape: one period each, in the order given.
  *

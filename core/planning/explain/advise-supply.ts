@@ -7,8 +7,9 @@ import type { NodeLines } from './node-lines'
 const PUSH_OUT_DAYS = 7
 
 /**
- * What to do about open supply that nobody needs when it comes: push it out to the day on which the balance would fall under the safety stock without
- * it, or, where it never would, call it a surplus. From the last one to come backwards, each without those already advised upon.
+ * What to do about open supply that nobody needs when it comes: push it out to the day on which the balance would fall
+ * under the safety stock without it, or, where it never would, call it a surplus. From the last one to come backwards,
+ * each without those already advised upon.
  */
 export function adviceOnSupplies(
   { input, start, span }: Compiled,

@@ -21,7 +21,10 @@ export interface ExplainedNode {
   readonly messages: readonly PlanMessage[]
 }
 
-/** Everything that an open plan says about one node: its lines, its orders with their numbers, who gets what, and what there is to say. */
+/**
+ * Everything that an open plan says about one node: its lines, its orders with their numbers, who gets what, and what
+ * there is to say.
+ */
 export function explainNode(plan: NetPlan, index: number): ExplainedNode {
   const limit = plan.beyond.get(index)
   if (limit !== undefined) {

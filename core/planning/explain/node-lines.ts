@@ -47,7 +47,9 @@ export class NodeLines {
     }
   }
 
-  /** `late`: what planned orders of other nodes bring on this day without that it was netted. Days come in their order. */
+  /**
+   * `late`: what planned orders of other nodes bring on this day without that it was netted. Days come in their order.
+   */
   set(day: number, found: DayBalance, flow: Flow, late: number): void {
     this.gross[day] = flow.gross[day]!
     this.scheduled[day] = found.scheduled

@@ -1,7 +1,10 @@
 import type { NetPlan } from '../netting'
 import { orderId } from './peg-ids'
 
-/** The id of an order of an open plan, by its place in the table of all: a fixed order's own, or the n-th that is planned of its node. */
+/**
+ * The id of an order of an open plan, by its place in the table of all: a fixed order's own, or the n-th that is
+ * planned of its node.
+ */
 export function idOf(plan: NetPlan, node: number, order: number): string {
   const { orders, compiled } = plan
   const fixed = orders.fixed[order]!

@@ -18,7 +18,10 @@ export interface NodePlan {
   readonly days: readonly PlanDay[]
 }
 
-/** The six lines of a node on one day on which something happens, and its balance if nothing new were ordered. Finest steps. */
+/**
+ * The six lines of a node on one day on which something happens, and its balance if nothing new were ordered. Finest
+ * steps.
+ */
 export interface PlanDay {
   readonly day: string
   readonly grossRequirements: number
@@ -60,7 +63,10 @@ export interface Why {
   readonly balanceBefore: number
   /** Open supply that was pulled in to that day; absent where none was. */
   readonly pulledIn?: number
-  /** Open supply that comes later and is waited for, as a new order could not be there sooner; absent where there is none. */
+  /**
+   * Open supply that comes later and is waited for, as a new order could not be there sooner; absent where there is
+   * none.
+   */
   readonly awaited?: number
   readonly demandThatDay: number
   readonly safety: number
@@ -68,7 +74,9 @@ export interface Why {
   readonly rule: LotRule['kind']
   /** What the rule makes of the net requirement, before minimum, multiple and maximum. */
   readonly byRule: number
-  /** The quantity or the days of the rule: the fixed or economic quantity, the days covered, the quantity filled up to. */
+  /**
+   * The quantity or the days of the rule: the fixed or economic quantity, the days covered, the quantity filled up to.
+   */
   readonly ruleSize?: number
   readonly minimum: number
   /** In finest steps, rounded for showing; `times` of it were taken. */
@@ -79,7 +87,10 @@ export interface Why {
   readonly leadDays: number
 }
 
-/** `quantity` of a supply that serves a demand. A supply id is an open supply's, a planned order's or `on hand:node:lot`. */
+/**
+ * `quantity` of a supply that serves a demand. A supply id is an open supply's, a planned order's or `on
+ * hand:node:lot`.
+ */
 export interface Peg {
   readonly supply: string
   readonly demand: string
@@ -98,7 +109,9 @@ export type PlanMessage =
   | (At & { readonly code: 'below safety'; readonly safety: number })
   | (At & { readonly code: 'late order'; readonly order: string; readonly lateBy: number; readonly promised: string })
   | (At & { readonly code: 'pull in'; readonly supply: string; readonly from: string })
-  /** `quantity` is short from `day` on, until the supply comes; `waiting`: the demands that it serves after their day. */
+  /**
+   * `quantity` is short from `day` on, until the supply comes; `waiting`: the demands that it serves after their day.
+   */
   | (At & {
       readonly code: 'late supply'
       readonly supply: string

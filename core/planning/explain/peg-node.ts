@@ -18,8 +18,9 @@ export interface Arrival {
 }
 
 /**
- * Hands every supply of one node to its demands: demands by date (what is past due first), priority, entry; on hand first (soonest expiry first, only
- * up to and on its expiry), then arrivals by date. The earliest demand that is not served yet is served first, also by what comes after it.
+ * Hands every supply of one node to its demands: demands by date (what is past due first), priority, entry; on hand
+ * first (soonest expiry first, only up to and on its expiry), then arrivals by date. The earliest demand that is not
+ * served yet is served first, also by what comes after it.
  *
  * What a demand cannot get stays unpegged: it is the shortage.
  */

@@ -14,7 +14,8 @@ export interface Reason {
 /**
  * Follows the pegs of a planned order up to the sales orders and forecasts that are its reason.
  *
- * Quantities are those pegged at each step, in that step's own item. A remainder kept for safety stock has no reason and is not listed.
+ * Quantities are those pegged at each step, in that step's own item. A remainder kept for safety stock has no reason
+ * and is not listed.
  */
 export function reasonsOf(output: PlanOutput, orderId: string): readonly Reason[] {
   const isOrder = new Set(output.orders.map((order) => order.id))

@@ -3,8 +3,8 @@ const NINE = 57
 const isDigit = (code: number): boolean => code >= ZERO && code <= NINE
 
 /**
- * Orders ids as a person counts: a run of digits is a number, so `999` comes before `1000` and `sales:9` before `sales:10`; all else by its
- * characters. Zero only for the same text.
+ * Orders ids as a person counts: a run of digits is a number, so `999` comes before `1000` and `sales:9` before
+ * `sales:10`; all else by its characters. Zero only for the same text.
  */
 export function compareIds(a: string, b: string): number {
   const shorter = Math.min(a.length, b.length)

@@ -19,11 +19,17 @@ export interface PlanInput {
   readonly keepSafety?: boolean
   /** Open supply that is needed more calendar days later than this gets the advice to push it out. Default: 7. */
   readonly pushOutDays?: number
-  /** Items whose lead time with that of what they are made from is longer, in working days, are reported. Default: the days of the horizon. */
+  /**
+   * Items whose lead time with that of what they are made from is longer, in working days, are reported. Default: the
+   * days of the horizon.
+   */
   readonly longestLeadDays?: number
 }
 
-/** An item at a site, or of all sites: what is there, what it is kept at, where more comes from. Quantities in finest steps. */
+/**
+ * An item at a site, or of all sites: what is there, what it is kept at, where more comes from. Quantities in finest
+ * steps.
+ */
 export interface PlanNode {
   readonly id: string
   readonly onHand: readonly {
@@ -45,7 +51,10 @@ export interface PlanNode {
   readonly others?: readonly Source[]
 }
 
-/** Costs are in one unit of money throughout: `orderCost` an order, `holdingCost` a step a year (economic) or a step a day (least cost). */
+/**
+ * Costs are in one unit of money throughout: `orderCost` an order, `holdingCost` a step a year (economic) or a step a
+ * day (least cost).
+ */
 export type LotRule =
   | { readonly kind: 'exact' }
   | { readonly kind: 'fixed'; readonly quantity: number }
@@ -59,7 +68,10 @@ export type LotRule =
       readonly tiers?: readonly PriceStep[]
     }
 
-/** From this many steps an order on, every step of it costs so much; what is bought, in minor units of the company's currency. */
+/**
+ * From this many steps an order on, every step of it costs so much; what is bought, in minor units of the company's
+ * currency.
+ */
 export interface PriceStep {
   readonly from: number
   readonly price: number
@@ -71,7 +83,10 @@ export interface Multiple {
   readonly denominator: string
 }
 
-/** How long it takes, in working days of the calendar, and how an order may be sized, in this order: minimum, multiple, maximum. */
+/**
+ * How long it takes, in working days of the calendar, and how an order may be sized, in this order: minimum, multiple,
+ * maximum.
+ */
 interface Ordered {
   readonly leadDays: number
   readonly calendar: string | null
@@ -81,7 +96,10 @@ interface Ordered {
   readonly maximum?: number
 }
 
-/** `isPassThrough`: it is never an order of its own; what is not on hand is needed of its components on the same day (a phantom). */
+/**
+ * `isPassThrough`: it is never an order of its own; what is not on hand is needed of its components on the same day (a
+ * phantom).
+ */
 export type Source =
   | (Ordered & { readonly kind: 'buy'; readonly supplier: string; readonly prices?: readonly PriceStep[] })
   | (Ordered & {
@@ -113,7 +131,10 @@ export const wayFrom = (
 /** Why there is no way to get a node. */
 export type NoSource = 'no source' | 'no BOM' | 'no conversion' | 'retired' | 'loop'
 
-/** Steps of the component per step of the parent (yield and scrap counted in) and per build, over one denominator; needed `offsetDays` working days after the release. */
+/**
+ * Steps of the component per step of the parent (yield and scrap counted in) and per build, over one denominator;
+ * needed `offsetDays` working days after the release.
+ */
 export interface Component {
   readonly node: string
   readonly numerator: string
@@ -132,7 +153,10 @@ export interface Demand {
   /** What the demand belongs to, as a person would name it. */
   readonly label: string
   readonly priority: number
-  /** The open supplies that it is needed for, where it is of a build, a break-down or a transfer: while it waits, they do. */
+  /**
+   * The open supplies that it is needed for, where it is of a build, a break-down or a transfer: while it waits, they
+   * do.
+   */
   readonly for?: readonly string[]
 }
 

@@ -9,8 +9,8 @@ export interface SiteRoute {
 /**
  * Which sites share their stock in a plan, and along which ways the others are supplied.
  *
- * Sites with ways of no days in both directions are one area, named by its first site; so are all of them where `asOne`.
- * The first site's area is the main one. A way from or to a site that does not count is passed over.
+ * Sites with ways of no days in both directions are one area, named by its first site; so are all of them where
+ * `asOne`. The first site's area is the main one. A way from or to a site that does not count is passed over.
  */
 export class SiteAreas {
   private readonly areas = new Map<number, number>()
@@ -66,7 +66,10 @@ export class SiteAreas {
     return this.sites.filter((site) => this.areas.get(site) === area)
   }
 
-  /** By area, the last way of the quickest chain of ways that leads there from `home`; of equally quick ones the one with fewer ways, then the first by number. */
+  /**
+   * By area, the last way of the quickest chain of ways that leads there from `home`; of equally quick ones the one
+   * with fewer ways, then the first by number.
+   */
   routesFrom(home: number): ReadonlyMap<number, SiteRoute> {
     const before = this.known.get(home)
     if (before) {

@@ -42,7 +42,8 @@ const describeLine = (given: PlanInput, until = '2026-10-12'): string[] => {
 }
 
 describe('what runs low ahead of its lead time', () => {
-  // 20 there, 8 to keep, 15 wanted on Monday 19 October: 5 are left. Five working days before that, the lead time, is Monday 12 October.
+  // 20 there, 8 to keep, 15 wanted on Monday 19 October: 5 are left. Five working days before that, the lead time, is
+  // Monday 12 October.
   const lath = (onHand: number): PlanInput => input([node('lath', onHand, 8, buy(5))], [['lath', '2026-10-19', 15]])
   it('is told when its last day to order comes within what is looked at, and not before', () => {
     expect(describeLine(lath(20))).toEqual(['lath 5/8 on 2026-10-19, buy 3 by 2026-10-12'])

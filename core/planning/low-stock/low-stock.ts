@@ -6,13 +6,18 @@ import { NetPlan } from '../netting'
 import type { PlannedOrder } from '../explain'
 import { explainNode } from '../explain'
 
-/** A node that runs low before more of it could be there, unless it is ordered soon. Quantities in whole finest steps. */
+/**
+ * A node that runs low before more of it could be there, unless it is ordered soon. Quantities in whole finest steps.
+ */
 export interface LowStock {
   readonly node: string
   /** How more of it comes; null where nothing says how. */
   readonly kind: PlannedOrder['kind'] | null
   readonly onHand: number
-  /** The first day on which it would lie under what is to be kept, and what would be left of it then: below zero where it is wanted and not there. */
+  /**
+   * The first day on which it would lie under what is to be kept, and what would be left of it then: below zero where
+   * it is wanted and not there.
+   */
   readonly lowOn: string
   readonly left: number
   readonly keep: number
@@ -26,8 +31,8 @@ export interface LowStock {
 }
 
 /**
- * What runs low ahead of its lead time: whatever has to be ordered up to and on the day `until`, so that it never lies under its safety stock (or reorder
- * point). What is ordered counts; what is only planned does not.
+ * What runs low ahead of its lead time: whatever has to be ordered up to and on the day `until`, so that it never lies
+ * under its safety stock (or reorder point). What is ordered counts; what is only planned does not.
  *
  * Sorted by the last day to order, then by the day on which it is low. Errors: those of a plan.
  */

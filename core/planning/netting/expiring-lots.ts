@@ -7,7 +7,10 @@ interface Expiring {
   quantity: number
 }
 
-/** On hand by lot, soonest expiry first: what demands use of it, and what nobody used in time. `gone`: the day from the start on from which it is lost. */
+/**
+ * On hand by lot, soonest expiry first: what demands use of it, and what nobody used in time. `gone`: the day from the
+ * start on from which it is lost.
+ */
 export class ExpiringLots {
   constructor(readonly lots: readonly Expiring[]) {}
 

@@ -62,7 +62,10 @@ export function sizingOf(
 
 const NOTHING_COMES = (): number => 0
 
-/** How a node is netted: its rule, the sizes of its orders (null where it has none), and how far open supply is looked for. */
+/**
+ * How a node is netted: its rule, the sizes of its orders (null where it has none), and how far open supply is looked
+ * for.
+ */
 interface Terms extends PullIn {
   readonly rule: LotRule
   readonly sizing: ReturnType<typeof sizingOf> | null
@@ -85,11 +88,13 @@ function termsOf({ input, start, daysOf }: Compiled, node: PlanNode): Terms {
 /**
  * Nets one node day by day, supplies before demands, and sizes its planned orders.
  *
- * balance(d) = balance(d−1) + receipts(d) − demands(d) − what expired; where it is below the safety stock (or the reorder point), open supply due later
- * within the pull-in window is taken first (whole, earliest first; see OpenSupply), then an order is planned by the node's rule, minimum, multiple and maximum.
- * What a shortage waits for covers it, though it is not there yet.
- * A node without a source has no orders: its balance goes on below zero. Answers the first day on which it would fall short without orders, or −1.
- * Source: APICS dictionary, material requirements planning; Orlicky, Material Requirements Planning (1975), gross-to-net logic.
+ * balance(d) = balance(d−1) + receipts(d) − demands(d) − what expired; where it is below the safety stock (or the
+ * reorder point), open supply due later within the pull-in window is taken first (whole, earliest first; see
+ * OpenSupply), then an order is planned by the node's rule, minimum, multiple and maximum. What a shortage waits for
+ * covers it, though it is not there yet. A node without a source has no orders: its balance goes on below zero. Answers
+ * the first day on which it would fall short without orders, or −1.
+ * Source: APICS dictionary, material requirements planning; Orlicky, Material Requirements Planning (1975),
+ *         gross-to-net logic.
  */
 export function netNode(
   compiled: Compiled,
@@ -257,7 +262,10 @@ function walkDays(walked: Walked, terms: Terms, listener: NetListener): number {
     return most
   }
 
-  /** What would be missing day by day if exactly that were ordered, and the orders that meet it at the least cost; supply pulled in on the way stays so. */
+  /**
+   * What would be missing day by day if exactly that were ordered, and the orders that meet it at the least cost;
+   * supply pulled in on the way stays so.
+   */
   function planAhead(
     leastCost: Extract<LotRule, { kind: 'least cost' }>,
     { minimum, multiple }: { minimum: number; multiple: Multiple },
@@ -280,7 +288,10 @@ function walkDays(walked: Walked, terms: Terms, listener: NetListener): number {
   }
 }
 
-/** The number of a rule: the quantity, the days, what it fills up to; the economic quantity: √(2·D·K/h), D the demand of the horizon in a year's measure. F. W. Harris (1913). */
+/**
+ * The number of a rule: the quantity, the days, what it fills up to; the economic quantity: √(2·D·K/h), D the demand of
+ * the horizon in a year's measure. F. W. Harris (1913).
+ */
 export function sizeOfRule(rule: LotRule, gross: Float64Array, span: number): number | undefined {
   if (rule.kind === 'fixed') {
     return Math.max(1, rule.quantity)

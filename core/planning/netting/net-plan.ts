@@ -20,7 +20,10 @@ import { Heap } from './index-heap'
 import { fillSafety } from './safety-line'
 import { snapshotOf } from './snapshot-of'
 
-/** What one node is to be from now on; what is left out stays. Its demands, supplies and fixed orders are each given as a whole. */
+/**
+ * What one node is to be from now on; what is left out stays. Its demands, supplies and fixed orders are each given as
+ * a whole.
+ */
 export interface NodeChange {
   readonly node: PlanNode
   readonly demands?: readonly Demand[]
@@ -31,8 +34,9 @@ export interface NodeChange {
 /**
  * A plan that stays open: every planned order is known, and a change of one node plans only what it can reach.
  *
- * Nodes are netted by low-level code, each once, on what the orders of its parents ask of it. After a change the node itself is netted again;
- * where its orders come out different, so are its components, and so on down: the same orders as of a plan made anew.
+ * Nodes are netted by low-level code, each once, on what the orders of its parents ask of it. After a change the node
+ * itself is netted again; where its orders come out different, so are its components, and so on down: the same orders
+ * as of a plan made anew.
  */
 export class NetPlan {
   readonly orders: OrderTable
@@ -77,7 +81,10 @@ export class NetPlan {
     return Math.max(0, this.days.back(start + day, this.lead) - start)
   }
 
-  /** Nets a node. What cannot be reckoned with stops that node alone: it has no planned orders, and what asks of it waits in vain. */
+  /**
+   * Nets a node. What cannot be reckoned with stops that node alone: it has no planned orders, and what asks of it
+   * waits in vain.
+   */
   private net(position: number): void {
     this.beyond.delete(position)
     try {
@@ -116,7 +123,10 @@ export class NetPlan {
     this.firstShortage[position] = netNode(this.compiled, node, this.flow, supplies[position]!, this.listener)
   }
 
-  /** Fills what goes in and out of a node by day, besides its open supply. `asked` and `given` are told each of what other nodes' orders need of it and give it. */
+  /**
+   * Fills what goes in and out of a node by day, besides its open supply. `asked` and `given` are told each of what
+   * other nodes' orders need of it and give it.
+   */
   gather(
     index: number,
     flow: Flow,
@@ -207,7 +217,8 @@ export class NetPlan {
   }
 
   /**
-   * Takes changes in, and nets again what they reach. `reached`: the numbers of the nodes whose orders or lines may be others now, in netting order.
+   * Takes changes in, and nets again what they reach. `reached`: the numbers of the nodes whose orders or lines may be
+   * others now, in netting order.
    *
    * A change of what a node is made of opens the plan anew, and reaches every node. Errors: `unknown-node`.
    */

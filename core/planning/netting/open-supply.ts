@@ -1,6 +1,9 @@
 import type { Dated } from '../compile'
 
-/** Is told which open supply comes on another day than its own, and which shortage waits for one that cannot come in time. */
+/**
+ * Is told which open supply comes on another day than its own, and which shortage waits for one that cannot come in
+ * time.
+ */
 export interface SupplyListener {
   pulled?(day: number, supply: Dated): void
   /** `missing`: what is short on `day` until the supply comes on `comes`. */
@@ -12,7 +15,10 @@ export interface SupplyListener {
 export interface PullIn {
   /** Calendar days within which a later supply is pulled in to a shortage; below zero: never. */
   readonly window: number
-  /** The first day on which an order placed on the start day could be there: what comes by then is waited for; below zero: nothing is. */
+  /**
+   * The first day on which an order placed on the start day could be there: what comes by then is waited for; below
+   * zero: nothing is.
+   */
   readonly soonest: number
 }
 
@@ -23,7 +29,10 @@ interface Waiting {
 /** Most nodes wait for nothing: they share it. */
 const NOTHING: readonly Waiting[] = []
 
-/** That a shortage on `day` took the supply of that place in the list, which comes on `comes`: the same day where it was pulled in. */
+/**
+ * That a shortage on `day` took the supply of that place in the list, which comes on `comes`: the same day where it was
+ * pulled in.
+ */
 export interface Decision {
   readonly day: number
   readonly place: number
@@ -33,8 +42,9 @@ export interface Decision {
 /**
  * The open supply of one node, handed out day by day. Units: finest steps.
  *
- * What is due comes on its day. A shortage before it pulls it in, whole, those due first before others, but never before its earliest day; where a
- * new order could not be there sooner, the shortage waits for it instead, and it comes as early as it can.
+ * What is due comes on its day. A shortage before it pulls it in, whole, those due first before others, but never
+ * before its earliest day; where a new order could not be there sooner, the shortage waits for it instead, and it comes
+ * as early as it can.
  */
 export class OpenSupply {
   /** What shortages wait for: it covers them already, although it is not there yet. */
@@ -115,7 +125,10 @@ export class OpenSupply {
     return pulled
   }
 
-  /** Lets what is missing on a day wait for supply that cannot come by then, where a new order could not be there sooner. */
+  /**
+   * Lets what is missing on a day wait for supply that cannot come by then, where a new order could not be there
+   * sooner.
+   */
   wait(day: number, missing: number): void {
     let covered = 0
     if (this.decided !== null) {

@@ -1,4 +1,7 @@
-/** The planned orders of every node in columns; days count from the start of the plan. A node's orders lie together, by due date. */
+/**
+ * The planned orders of every node in columns; days count from the start of the plan. A node's orders lie together, by
+ * due date.
+ */
 export class OrderTable {
   due: Int32Array
   release: Int32Array
@@ -81,7 +84,10 @@ export class OrderTable {
     this.count[node] = count
   }
 
-  /** Puts what was pushed last for a node where its orders lay before, if there is room; else leaves some beside it. So a plan that is changed again and again hardly grows. */
+  /**
+   * Puts what was pushed last for a node where its orders lay before, if there is room; else leaves some beside it. So
+   * a plan that is changed again and again hardly grows.
+   */
   settle(node: number, first: number): void {
     const own = this.first[node]!
     const count = this.count[node]!

@@ -3,8 +3,9 @@ import { netNode, type Flow, type NetPlan } from '../netting'
 import { FreeStock, type Journal } from './free-stock'
 
 /**
- * What a node has left over when everything that the open plan serves is kept. `soonest`: the first day on which planned orders of it can be there, level
- * by level; what they bring beyond their need counts from then on, not from the day of need. Days from the start on.
+ * What a node has left over when everything that the open plan serves is kept. `soonest`: the first day on which
+ * planned orders of it can be there, level by level; what they bring beyond their need counts from then on, not from
+ * the day of need. Days from the start on.
  */
 export function freeAfterPlan(plan: NetPlan, index: number, soonest: number, journal: Journal): FreeStock {
   const { compiled } = plan

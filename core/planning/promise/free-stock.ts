@@ -1,4 +1,7 @@
-/** Open supply of a node that can still be pulled in to an earlier day. Days from the start on; quantities in finest steps. */
+/**
+ * Open supply of a node that can still be pulled in to an earlier day. Days from the start on; quantities in finest
+ * steps.
+ */
 export interface Incoming {
   readonly label: string
   readonly quantity: number
@@ -16,9 +19,11 @@ export interface PullIn {
 }
 
 /**
- * What is left over of a node when everything that is promised already is kept: its balance day by day, and what can still be pulled in.
+ * What is left over of a node when everything that is promised already is kept: its balance day by day, and what can
+ * still be pulled in.
  *
- * What is free from a day on is the least balance of that day and all later ones (available to promise, with look-ahead). Every change can be taken back.
+ * What is free from a day on is the least balance of that day and all later ones (available to promise, with
+ * look-ahead). Every change can be taken back.
  * Units: days from the start on; finest steps.
  */
 export class FreeStock {
@@ -50,7 +55,10 @@ export class FreeStock {
     return day < this.balances.length ? day : null
   }
 
-  /** The first day before `before` by which so much is free when open supply is pulled in, those due first before others; null where there is none. */
+  /**
+   * The first day before `before` by which so much is free when open supply is pulled in, those due first before
+   * others; null where there is none.
+   */
   pulledIn(quantity: number, before: number, window: number): PullIn | null {
     const days = [...new Set(this.incoming.map((supply) => Math.max(0, supply.earliest)))].sort((a, b) => a - b)
     for (const day of days.filter((earliest) => earliest < before)) {
@@ -112,7 +120,10 @@ export class FreeStock {
   }
 }
 
-/** What was changed, to take it back up to a mark: one way that was tried costs what it touched, not a copy of everything. */
+/**
+ * What was changed, to take it back up to a mark: one way that was tried costs what it touched, not a copy of
+ * everything.
+ */
 export class Journal {
   private readonly undo: (() => void)[] = []
 

@@ -38,7 +38,9 @@ export class LeadTimes {
     return compiled.daysOf(source.calendar).forward(compiled.start + begin, leadDaysOf(source)) - compiled.start
   }
 
-  /** The first day on which may be begun what needs a component, that is there on `ready`, so many working days later. */
+  /**
+   * The first day on which may be begun what needs a component, that is there on `ready`, so many working days later.
+   */
   beginFor(source: PlanNode['source'], ready: number, offsetDays: number): number {
     if (source.kind === 'none' || offsetDays === 0) {
       return ready

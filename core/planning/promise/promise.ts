@@ -13,8 +13,8 @@ import type { Promised, PromiseRequest, SupplyOption } from './supply-option'
 const MOST_VISITS = 20_000
 
 /**
- * The first day on which each request can be met without taking anything from what is promised already: available to promise, and beyond
- * it capable to promise. Requests are met in order; what one takes the next cannot.
+ * The first day on which each request can be met without taking anything from what is promised already: available to
+ * promise, and beyond it capable to promise. Requests are met in order; what one takes the next cannot.
  *
  * Units:  whole finest steps; days by the calendars of the snapshot. Errors: those of `plan`.
  * Source: APICS dictionary, available-to-promise (cumulative with look-ahead), capable-to-promise.
@@ -33,9 +33,10 @@ interface Found {
 /**
  * A snapshot that stays open for promises: requests are answered from it as often as wanted, and leave it as it was.
  *
- * What others have ordered is planned first, exactly, in the minimum quantities and multiples of the sources but without safety stock; what that leaves over
- * from a day on is free. The rest comes with open supply that can be pulled in, is bought at its lead time, or made as soon as its components can be there,
- * level by level. What a minimum brings beyond the need is free for the next request.
+ * What others have ordered is planned first, exactly, in the minimum quantities and multiples of the sources but
+ * without safety stock; what that leaves over from a day on is free. The rest comes with open supply that can be pulled
+ * in, is bought at its lead time, or made as soon as its components can be there, level by level. What a minimum brings
+ * beyond the need is free for the next request.
  */
 export class OpenPromises {
   private readonly journal = new Journal()
@@ -93,7 +94,10 @@ export class OpenPromises {
     return made
   }
 
-  /** Takes what is there, waits for what comes, or gets the rest, whichever is sooner; what is free goes before what is to be got. */
+  /**
+   * Takes what is there, waits for what comes, or gets the rest, whichever is sooner; what is free goes before what is
+   * to be got.
+   */
   private get(index: number, quantity: number): Found {
     const free = this.freeOf(index)
     const whole = free.firstDay(quantity)
@@ -165,7 +169,10 @@ export class OpenPromises {
     }
   }
 
-  /** Buys, makes, breaks down or moves so much, in whole orders; `surplus`: what they bring beyond it, which is free from then on. */
+  /**
+   * Buys, makes, breaks down or moves so much, in whole orders; `surplus`: what they bring beyond it, which is free
+   * from then on.
+   */
   private produce(index: number, quantity: number): Found & { readonly surplus: number } {
     this.visits++
     try {
@@ -245,7 +252,10 @@ const withoutWay = (node: string, quantity: number, reason: string): Found => ({
   options: [{ kind: 'none', node, quantity, on: null, reason }],
 })
 
-/** The orders that bring so much of a node: by its fixed quantity, at least the minimum, up to the multiple, split at the maximum. */
+/**
+ * The orders that bring so much of a node: by its fixed quantity, at least the minimum, up to the multiple, split at
+ * the maximum.
+ */
 function ordersOf({ id, source, rule }: PlanNode, quantity: number): readonly number[] {
   if (source.kind === 'none') {
     return []
@@ -266,7 +276,10 @@ function sumOf(needs: ReturnType<typeof needsOf>): ReturnType<typeof needsOf> {
   return [...sums.values()]
 }
 
-/** As promises need it: no safety stock, and of the rules only the fixed quantity; what is planned ahead for other reasons is nobody's yet. */
+/**
+ * As promises need it: no safety stock, and of the rules only the fixed quantity; what is planned ahead for other
+ * reasons is nobody's yet.
+ */
 const withoutRules = ({ id, onHand, source, rule, pullInDays }: PlanNode): PlanNode => ({
   id,
   onHand,

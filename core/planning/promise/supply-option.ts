@@ -25,10 +25,16 @@ interface Got extends There {
   readonly ordered?: number
 }
 
-/** How a quantity can be there: what is free now or comes free by a day, what is bought or made for it, and what that rests on. */
+/**
+ * How a quantity can be there: what is free now or comes free by a day, what is bought or made for it, and what that
+ * rests on.
+ */
 export type SupplyOption =
   | (There & { readonly kind: 'free'; readonly on: string })
-  /** `supply`: what brings it, where one thing does; `pulledInFrom`: the day on which that is due, where it must come sooner than that. */
+  /**
+   * `supply`: what brings it, where one thing does; `pulledInFrom`: the day on which that is due, where it must come
+   * sooner than that.
+   */
   | (There & {
       readonly kind: 'coming'
       readonly on: string

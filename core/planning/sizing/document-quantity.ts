@@ -1,7 +1,8 @@
 import { type Ratio } from '../../units/exact'
 
 /**
- * What a purchase order says for a planned order: the pack or order quantity as often as the plan took it, else what was asked for.
+ * What a purchase order says for a planned order: the pack or order quantity as often as the plan took it, else what
+ * was asked for.
  *
  * Units: the supplier's unit. `times` is 0 where no multiple was taken, or a person fixed the quantity.
  *
@@ -15,7 +16,10 @@ export function buyingQuantity(order: {
   return order.times === 0 || order.multiple.equals(0) ? order.asked : order.multiple.mul(order.times)
 }
 
-/** The least that may be ordered and covers what is asked for: at least the minimum, up to the next multiple. Units: the supplier's unit. */
+/**
+ * The least that may be ordered and covers what is asked for: at least the minimum, up to the next multiple. Units: the
+ * supplier's unit.
+ */
 export function orderable(asked: Ratio, minimum: Ratio, multiple: Ratio): Ratio {
   const least = asked.compare(minimum) < 0 ? minimum : asked
   return multiple.equals(0) ? least : multiple.mul(timesFor(least, multiple))

@@ -179,7 +179,9 @@ const anyCase = (days: number, tiers = falling): fc.Arbitrary<Case> =>
     tiers,
   })
 
-/** The same as a mixed-integer programme: a whole number of multiples an order and price tier, at most one tier a day. */
+/**
+ * The same as a mixed-integer programme: a whole number of multiples an order and price tier, at most one tier a day.
+ */
 function programme(c: Case, { onlyWhereNeeded = false } = {}): string {
   const priced = c.tiers.length > 0 ? c.tiers : [{ from: 0, price: 0 }]
   const total = c.demand.reduce((a, b) => a + b, 0) + c.minimum + Math.max(...priced.map((t) => t.from)) + c.multiple

@@ -20,18 +20,25 @@ const LABELS = 3
 const MOST_SUMS = 40
 
 /**
- * Chooses orders that meet every requirement at the least total of order, holding and purchase cost: dynamic lot sizing.
+ * Chooses orders that meet every requirement at the least total of order, holding and purchase cost: dynamic lot
+ * sizing.
  *
- * Between two days on which stock runs out at most one order is of a size other than the minimum or the limit of a price tier: shifting a
- * multiple from one to another changes cost in a straight line until such a limit is met. So the sizes tried are those limits, and what covers
- * the need through some day, alone or together with later orders at a limit. Without limits that is the recursion of Wagner and Whitin.
- * Where prices rise with the quantity an order may also come while there is stock; the least is then that of all plans that order on days of requirements. Of plans that cost the same the one is taken that orders less sooner.
+ * Between two days on which stock runs out at most one order is of a size other than the minimum or the limit of a
+ * price tier: shifting a multiple from one to another changes cost in a straight line until such a limit is met. So the
+ * sizes tried are those limits, and what covers the need through some day, alone or together with later orders at a
+ * limit. Without limits that is the recursion of Wagner and Whitin. Where prices rise with the quantity an order may
+ * also come while there is stock; the least is then that of all plans that order on days of requirements. Of plans that
+ * cost the same the one is taken that orders less sooner.
  *
  * Shape:  an order each, by day, never before the first requirement.
- * Units:  quantities in whole steps, as asked for: minimum and multiple are reckoned with and still to be applied; costs in the rule's unit of money; `span`: days, to whose end what is left is held.
- * Cost:   quadratic in the requirements without limits; with limits exact for up to 16 requirements, and near the least (within a per cent in tests) beyond; there, prices are taken not to rise.
- * Source: H. M. Wagner, T. M. Whitin, Dynamic Version of the Economic Lot Size Model, Management Science 5 (1958); for limits: A. Federgruen,
- *         C.-Y. Lee, The dynamic lot size model with quantity discount, Naval Research Logistics 37 (1990), the idea from memory.
+ * Units:  quantities in whole steps, as asked for: minimum and multiple are reckoned with and still to be applied;
+ *         costs in the rule's unit of money; `span`: days, to whose end what is left is held. Cost:   quadratic in the
+ *         requirements without limits; with limits exact for up to 16 requirements, and near the least (within a per
+ *         cent in tests) beyond; there, prices are taken not to rise.
+ * Source: H. M. Wagner, T. M. Whitin, Dynamic Version of the Economic Lot Size Model, Management Science 5 (1958); for
+ *         limits: A. Federgruen,
+ *         C.-Y. Lee, The dynamic lot size model with quantity discount, Naval Research Logistics 37 (1990), the idea
+ *         from memory.
  */
 export function leastCostOrders(
   needs: readonly Requirement[],
@@ -129,7 +136,10 @@ export function leastCostOrders(
     return orders
   }
 
-  /** The same forwards, keeping only the most promising stocks before each requirement: cost so far, less what the stock would cost to get. */
+  /**
+   * The same forwards, keeping only the most promising stocks before each requirement: cost so far, less what the stock
+   * would cost to get.
+   */
   function beam(): readonly Requirement[] {
     const plainCost = coverOrders(needs, () => rule.orderCost, rule.holdingCost).length * rule.orderCost
     const { needed, days, weighed } = sums
@@ -160,7 +170,10 @@ export function leastCostOrders(
     }
     return orders.reverse()
 
-    /** Every order that can matter where stock runs out, smaller ones first: what covers through some day, and the limits between. */
+    /**
+     * Every order that can matter where stock runs out, smaller ones first: what covers through some day, and the
+     * limits between.
+     */
     function follow(index: number, from: Label): void {
       const had = needed[index]! + from.stock
       const wanted = needs[index]!.quantity - from.stock
@@ -215,9 +228,11 @@ export function leastCostOrders(
   }
 
   /**
-   * Before which requirement every order from one on may end: covering further costs more than a second order on some day between would, at whatever price.
+   * Before which requirement every order from one on may end: covering further costs more than a second order on some
+   * day between would, at whatever price.
    *
-   * What is saved by a second order grows with what is covered faster than its cost where holding outweighs twice the spread of prices: the first day that is too far is then found by halving.
+   * What is saved by a second order grows with what is covered faster than its cost where holding outweighs twice the
+   * spread of prices: the first day that is too far is then found by halving.
    */
   function reachOf(index: number): number {
     const { needed } = sums
@@ -255,13 +270,15 @@ export function leastCostOrders(
 
   function candidates(index: number, stock: number, together: readonly number[]): readonly number[] {
     const wanted = needs[index]!.quantity - stock
-    // Costs do not change over time: an order that could wait until stock runs out does. Not where a larger order would be dearer.
+    // Costs do not change over time: an order that could wait until stock runs out does. Not where a larger order would
+    // be dearer.
     if (wanted <= 0 && !isRising) {
       return [0]
     }
     const asked: number[] = [...(wanted <= 0 ? [0] : []), ...limits.filter((limit) => up(limit) >= wanted)]
-    // An order reaches only so far itself, in part into the requirement after; later ones at limits, with which it comes out even, may end beyond. Where
-    // more at once is dearer, some of a far requirement may be worth having early whatever it costs to hold.
+    // An order reaches only so far itself, in part into the requirement after; later ones at limits, with which it
+    // comes out even, may end beyond. Where more at once is dearer, some of a far requirement may be worth having early
+    // whatever it costs to hold.
     const furthest = isRising
       ? Infinity
       : sums.needed[Math.min(reach[index]! + 1, needs.length)]! - sums.needed[index]! - stock
@@ -282,7 +299,10 @@ export function leastCostOrders(
   }
 }
 
-/** Of the requirements before each: what they need in all, the days from the first one on, and each need in all by the days until the next, so that what is held between two of them is a difference. */
+/**
+ * Of the requirements before each: what they need in all, the days from the first one on, and each need in all by the
+ * days until the next, so that what is held between two of them is a difference.
+ */
 function sumUp(
   needs: readonly Requirement[],
   span: number,
@@ -301,7 +321,10 @@ function sumUp(
   return { needed, days, weighed }
 }
 
-/** Without limits every order covers whole requirements: from the last one backwards, through which day the order of each would best cover. An order's cost may differ by day. */
+/**
+ * Without limits every order covers whole requirements: from the last one backwards, through which day the order of
+ * each would best cover. An order's cost may differ by day.
+ */
 export function coverOrders(
   needs: readonly Requirement[],
   orderCost: (day: number) => number,

@@ -26,7 +26,9 @@ export function upToMultiple(needed: number, { numerator, denominator }: Multipl
 
 const stepsOf = (times: bigint, n: bigint, d: bigint): number => Number((times * n + d - 1n) / d)
 
-/** The most that may be asked for so that the order, up to its multiple, stays below a limit; 0 where there is nothing. */
+/**
+ * The most that may be asked for so that the order, up to its multiple, stays below a limit; 0 where there is nothing.
+ */
 export function mostBelow(limit: number, multiple: Multiple): number {
   let asked = limit - 1
   while (asked > 0 && upToMultiple(asked, multiple).quantity >= limit) {
@@ -39,8 +41,9 @@ export function mostBelow(limit: number, multiple: Multiple): number {
 }
 
 /**
- * Sizes what a rule asks for: at least the minimum, up to the multiple, split where it is more than the maximum. Each part is a whole number of
- * multiples; the last, smaller one is at least the minimum. Throws `BeyondLimit` where that would be thousands of orders.
+ * Sizes what a rule asks for: at least the minimum, up to the multiple, split where it is more than the maximum. Each
+ * part is a whole number of multiples; the last, smaller one is at least the minimum. Throws `BeyondLimit` where that
+ * would be thousands of orders.
  */
 export function splitOrder(
   asked: number,

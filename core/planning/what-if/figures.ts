@@ -13,7 +13,9 @@ export interface PlanFigures {
   /** Items short in spite of the plan: nothing says where they come from. */
   readonly short: number
   readonly orders: { readonly buy: number; readonly make: number; readonly breakDown: number; readonly move: number }
-  /** Planned orders that ought to have been released before the start, and open supply that comes after it is needed. */
+  /**
+   * Planned orders that ought to have been released before the start, and open supply that comes after it is needed.
+   */
   readonly late: number
   /** Of what customers want within the plan: lines, and those that wait for nothing late or missing. */
   readonly lines: number
@@ -41,10 +43,12 @@ export function costAt(prices: readonly PriceStep[] | undefined, quantity: numbe
 export const weekOf = (iso: string): string => toIso(toDay(iso) - weekday(toDay(iso)))
 
 /**
- * The demands that cannot be met on their day: something of what serves them is missing, or comes later, straight or through what it is made of.
+ * The demands that cannot be met on their day: something of what serves them is missing, or comes later, straight or
+ * through what it is made of.
  *
- * A planned order is there on its promised day, or as much later as its last component comes after its release, in calendar days; open
- * supply on its day, or on that to which it is pulled in, and later in the same way where what it is made of comes later.
+ * A planned order is there on its promised day, or as much later as its last component comes after its release, in
+ * calendar days; open supply on its day, or on that to which it is pulled in, and later in the same way where what it
+ * is made of comes later.
  */
 export function demandsAtRisk(input: PlanInput, output: PlanOutput): ReadonlySet<string> {
   const nodes = new Map(input.nodes.map((node) => [node.id, node]))
@@ -110,7 +114,10 @@ export function demandsAtRisk(input: PlanInput, output: PlanOutput): ReadonlySet
   )
 }
 
-/** Planned purchases for which a little more would reach a lower price: how much more, and what it saves (or costs) in all. */
+/**
+ * Planned purchases for which a little more would reach a lower price: how much more, and what it saves (or costs) in
+ * all.
+ */
 export function nearTiers(
   input: PlanInput,
   output: PlanOutput,

@@ -9,7 +9,10 @@ import { explainNode, type ExplainedNode } from '../explain'
 /** Beyond this part of all nodes, a plan made anew is quicker than one changed. */
 const MANY = 1 / 4
 
-/** A plan that is written out once, and kept while things are tried: of a snapshot that differs in a few nodes, only what they reach is netted and written again. */
+/**
+ * A plan that is written out once, and kept while things are tried: of a snapshot that differs in a few nodes, only
+ * what they reach is netted and written again.
+ */
 export class LivePlan {
   /** By number of the node; only what is asked for is written. */
   private written: (ExplainedNode | undefined)[] = []
@@ -24,7 +27,10 @@ export class LivePlan {
     return opened.ok ? ok(new LivePlan(opened.value, input)) : opened
   }
 
-  /** Takes another snapshot in place of the one before. Answers the nodes whose lines may be others now. Errors: those of a plan; the one before stays then. */
+  /**
+   * Takes another snapshot in place of the one before. Answers the nodes whose lines may be others now. Errors: those
+   * of a plan; the one before stays then.
+   */
   turnInto(input: PlanInput): Result<readonly string[], PlanError> {
     const changes = changesBetween(this.input, input)
     const { nodes } = this.net.compiled

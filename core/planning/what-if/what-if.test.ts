@@ -174,7 +174,8 @@ describe('what a plan comes to', () => {
       ],
     )
     const output = run(snapshot)
-    // 8 of c are needed on 10 October: ordered today, there on the 15th. 30 are bought, 22 left, 12 used in November, 10 left.
+    // 8 of c are needed on 10 October: ordered today, there on the 15th. 30 are bought, 22 left, 12 used in November,
+    // 10 left.
     const figures = figuresOf(snapshot, output)
     expect(figures).toMatchObject({
       holes: 2,

@@ -22,8 +22,8 @@ export type WhatIf =
 /**
  * The snapshot as it would be. Changes are applied in order; the snapshot itself stays.
  *
- * A supplier who is out is replaced by the next by rank; where there is none, the item has no source. Per cent of a demand are rounded to whole steps,
- * half up; forecasts and orders of customers change, what open builds need does not.
+ * A supplier who is out is replaced by the next by rank; where there is none, the item has no source. Per cent of a
+ * demand are rounded to whole steps, half up; forecasts and orders of customers change, what open builds need does not.
  */
 export function applyWhatIf(input: PlanInput, changes: readonly WhatIf[]): PlanInput {
   return changes.reduce<PlanInput>((snapshot, change, index) => {

@@ -2,10 +2,13 @@
 export type ValueClass = 'A' | 'B' | 'C'
 
 /**
- * Sorts items into classes by what they turned over: A makes up the first 80 % of the value, B the next 15 %, C the rest.
+ * Sorts items into classes by what they turned over: A makes up the first 80 % of the value, B the next 15 %, C the
+ * rest.
  *
- * An item belongs to the class in which its own value begins, so that the largest is always A. Nothing turned over is C.
- * Source: the shares are common practice after Dickie, "ABC inventory analysis shoots for dollars, not pennies" (1951); from memory.
+ * An item belongs to the class in which its own value begins, so that the largest is always A. Nothing turned over is
+ * C.
+ * Source: the shares are common practice after Dickie, "ABC inventory analysis shoots for dollars, not pennies" (1951);
+ *         from memory.
  */
 export function classByValue<T>(
   items: readonly { readonly id: T; readonly value: bigint }[],
@@ -28,7 +31,10 @@ export function classByValue<T>(
   return classes
 }
 
-/** The class of what begins after `before` of the total: A up to 80 %, B up to 95 %, C the rest and what is worth nothing. */
+/**
+ * The class of what begins after `before` of the total: A up to 80 %, B up to 95 %, C the rest and what is worth
+ * nothing.
+ */
 function classAt(value: bigint, before: bigint, total: bigint): ValueClass {
   if (value === 0n || before * 100n >= total * 95n) {
     return 'C'

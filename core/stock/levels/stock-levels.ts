@@ -55,8 +55,8 @@ export const describeMarkError = (error: StockLevelError): string =>
   `The ${MARK_NAMES[error.higher]} of ${error.higherValue} lies below the ${MARK_NAMES[error.lower]} of ${error.lowerValue}. From low to high they are: safety stock, reorder point, target, maximum.`
 
 /**
- * The marks that count at a site on a day: the item's own, overlaid by each rule that holds, the general before the particular
- * (season, then site, then both).
+ * The marks that count at a site on a day: the item's own, overlaid by each rule that holds, the general before the
+ * particular (season, then site, then both).
  */
 export function stockLevelsOn(own: StockLevels, rules: readonly MarkRule[], siteId: number, day: string): StockLevels {
   const weight = (rule: MarkRule): number => (rule.siteId === null ? 0 : 2) + (rule.fromOn === null ? 0 : 1)

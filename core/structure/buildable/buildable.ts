@@ -35,12 +35,14 @@ export interface Buildable {
 }
 
 /**
- * How many of several items, wanted together, can be made of what is free: sub-assemblies on hand are used first, the rest is
- * made or broken down, and what several of them share is counted once.
+ * How many of several items, wanted together, can be made of what is free: sub-assemblies on hand are used first, the
+ * rest is made or broken down, and what several of them share is counted once.
  *
- * Shape:  what is wanted is one set (10 of this and 5 of that); the answer counts whole sets. What is on hand of the wanted
+ * Shape:  what is wanted is one set (10 of this and 5 of that); the answer counts whole sets. What is on hand of the
+ *         wanted
  *         items themselves is not counted: the question is what can be made beside it.
- * Units:  stock units; what is made or broken down is rounded up to its finest step or to whole break-downs, once for the total.
+ * Units:  stock units; what is made or broken down is rounded up to its finest step or to whole break-downs, once for
+ *         the total.
  * Errors: `unbounded` where a set needs nothing; `not-made` names an item wanted that has neither bill nor break-down.
  * Cost:   one walk over what is below for each of about 2 log2(answer) trials.
  *
@@ -154,7 +156,10 @@ function asksOf(structure: Structure, item: string, recipes: ReadonlyMap<string,
   )
 }
 
-/** What so many sets take, worked out step by step: what is asked for comes from stock first, the rest is made or broken down. */
+/**
+ * What so many sets take, worked out step by step: what is asked for comes from stock first, the rest is made or broken
+ * down.
+ */
 class Trial {
   private readonly need = new Map<string, Ratio>()
   private readonly toMake = new Map<string, Ratio>()

@@ -10,7 +10,8 @@ export interface WrittenLine {
 }
 
 /**
- * What a written line says in stock units: of the component for one stock unit of its parent, and for a build whatever its size.
+ * What a written line says in stock units: of the component for one stock unit of its parent, and for a build whatever
+ * its size.
  *
  * Units:  `batch` in the stock unit of the parent.
  * Errors: `unknown-unit`; `no-path` where the component has no way from the unit of the line to its stock unit.

@@ -1,7 +1,10 @@
 import { toSteps, ZERO, type Ratio } from '../../units/exact'
 import type { Structure } from '..'
 
-/** What a build does with a component: takes it, takes what there is of it and makes the rest of its components, or takes only these. */
+/**
+ * What a build does with a component: takes it, takes what there is of it and makes the rest of its components, or
+ * takes only these.
+ */
 export type Handing = 'take' | 'take what is there' | 'hand through'
 
 export interface BuildNeed {
@@ -13,8 +16,8 @@ export interface BuildNeed {
 /**
  * What a build of `quantity` takes, one row a component, in the order of the bill.
  *
- * Phantoms are taken as far as there are any, the rest is made straight into the parent; open kits hand everything through. What an
- * item hands on is rounded up to its finest step once, as if it were built.
+ * Phantoms are taken as far as there are any, the rest is made straight into the parent; open kits hand everything
+ * through. What an item hands on is rounded up to its finest step once, as if it were built.
  * Units:  `quantity` in the stock unit of the root; each need in its own item's.
  * Errors: none; the structure has no loops, or it would not compile.
  *
@@ -66,8 +69,8 @@ export function buildNeeds(
 }
 
 /**
- * What a part of a build uses of a component when it goes by the bill: the part's share of what is still to be used, up to the next
- * finest step; the last part takes the rest. What was used beyond the bill before does not make it less.
+ * What a part of a build uses of a component when it goes by the bill: the part's share of what is still to be used, up
+ * to the next finest step; the last part takes the rest. What was used beyond the bill before does not make it less.
  *
  * Shape: `rest` is what the bill still wants for `left`; making more than was planned takes as the whole build does.
  *

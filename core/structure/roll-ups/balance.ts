@@ -6,7 +6,10 @@ export interface Part {
   readonly amount: Ratio
   readonly unit: string
 }
-/** What goes in, what comes out, what is stated as lost, and what of it nobody accounts for (below zero: more comes out than goes in). */
+/**
+ * What goes in, what comes out, what is stated as lost, and what of it nobody accounts for (below zero: more comes out
+ * than goes in).
+ */
 export interface Balance {
   readonly unit: string
   readonly goesIn: Ratio

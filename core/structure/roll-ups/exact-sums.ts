@@ -5,8 +5,9 @@ type Big = readonly [n: bigint, d: bigint]
 /**
  * A row of exact fractions that are multiplied and added a great many times.
  *
- * A fraction stays in two plain numbers for as long as both are whole and below 2^53, which is nearly always, and moves to
- * BigInt when they are not; the answer is exact either way. Twenty times as fast as a rational object for every step.
+ * A fraction stays in two plain numbers for as long as both are whole and below 2^53, which is nearly always, and moves
+ * to BigInt when they are not; the answer is exact either way. Twenty times as fast as a rational object for every
+ * step.
  */
 export class ExactSums {
   private readonly n: Float64Array

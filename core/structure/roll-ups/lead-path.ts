@@ -13,7 +13,8 @@ export interface LeadStep {
  * The longest way from ordering the first part to having the root: lead times of making and buying end to end.
  *
  * Shape:  the root first, then what it waits for, down to what must be ordered first.
- * Units:  working days before the root is finished; a component wanted `offsetDays` after the release of its parent begins that
+ * Units:  working days before the root is finished; a component wanted `offsetDays` after the release of its parent
+ *         begins that
  *         much later. A phantom is built along with its parent and takes no time of its own.
  */
 export function leadPath(

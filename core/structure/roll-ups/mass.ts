@@ -11,7 +11,8 @@ export interface Mass {
 /**
  * The mass of one stock unit of the root: its own where it is stated, else that of its components.
  *
- * Units: the unit of `massOf`, per stock unit. What is scrapped is not in the product, so scrap and yield do not count; what is
+ * Units: the unit of `massOf`, per stock unit. What is scrapped is not in the product, so scrap and yield do not count;
+ *        what is
  *        needed once a build is spread over `build`.
  */
 export function massOf(

@@ -25,7 +25,10 @@ export interface ParseSettings {
   readonly graph: UnitGraph
   /** The unit of a plain number. */
   readonly unit: string
-  /** The unit of a plain number that stands beside a term with a unit of its own; the same where absent. `1 carton + 5` in a field of cartons is a carton and 5 loose ones. */
+  /**
+   * The unit of a plain number that stands beside a term with a unit of its own; the same where absent. `1 carton + 5`
+   * in a field of cartons is a carton and 5 loose ones.
+   */
   readonly loose?: string
   readonly decimalSign?: '.' | ','
   /** Whether nought and less may pass; they may not by default. */
@@ -35,7 +38,8 @@ export interface ParseSettings {
 /**
  * Reads what a person types into a quantity field.
  *
- * Understands `2.5`, `2.5 kg`, `1/3 ream`, `3*12`, `2 carton + 5`, `1 1/2 in`, `1,250.5` and, with a decimal comma, `1 250,5`.
+ * Understands `2.5`, `2.5 kg`, `1/3 ream`, `3*12`, `2 carton + 5`, `1 1/2 in`, `1,250.5` and, with a decimal comma, `1
+ * 250,5`.
  * Errors: `empty`; `unreadable` (the part that was not understood); `unknown-word`; `other-sign`; `divide-by-zero`;
  * `not-above-zero`; `no-path` where terms in several units cannot be added.
  */
@@ -161,7 +165,10 @@ const inSign = (plain: string, sign: '.' | ','): string => plain.trim().replace(
 /** What stands up to the next sign. */
 const wordAt = (text: string): string => /^[^+-]*/.exec(text)![0].trim()
 
-/** The longest name of a unit that a text begins with, up to its end or the next sign; such a name may hold a sign itself: `6-pack`. */
+/**
+ * The longest name of a unit that a text begins with, up to its end or the next sign; such a name may hold a sign
+ * itself: `6-pack`.
+ */
 function unitAt(units: ReadonlyMap<string, Unit>, text: string): string | null {
   const lower = text.toLowerCase()
   let longest = ''

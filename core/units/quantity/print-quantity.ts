@@ -15,7 +15,8 @@ export interface NumberFormat {
 /**
  * Prints an amount for people: digits in groups, a true minus, no needless noughts at the end.
  *
- * Rounds to `decimals` (ties to even) and marks a rounded figure with `≈`, so that a shortened value never passes for an exact one.
+ * Rounds to `decimals` (ties to even) and marks a rounded figure with `≈`, so that a shortened value never passes for
+ * an exact one.
  *
  * @example 133333/1000 with 2 decimals and a decimal point → "≈ 133.33"; 1250 → "1 250"
  */

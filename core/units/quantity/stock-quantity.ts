@@ -24,7 +24,10 @@ export interface StockQuantity {
   readonly residueEntered: Ratio
 }
 
-/** A quantity as a command is given it: text that a person or a file wrote, or an exact amount that is stored or computed. */
+/**
+ * A quantity as a command is given it: text that a person or a file wrote, or an exact amount that is stored or
+ * computed.
+ */
 export type GivenQuantity = TypedQuantity | Ratio
 
 /** A given quantity as text, for a note of what was asked. */
@@ -59,7 +62,8 @@ export function readStockQuantity(
 }
 
 /**
- * Puts an exact amount of an item on the item's finest step: what is stored or computed, and never goes through the reader of typed text.
+ * Puts an exact amount of an item on the item's finest step: what is stored or computed, and never goes through the
+ * reader of typed text.
  *
  * Errors: `no-path` where the unit is not one of the item's.
  */

@@ -190,7 +190,10 @@ export const items = pgTable(
     targetStock: quantity(),
     maximumStock: quantity(),
     usualOrder: quantity(),
-    /** How much is ordered at once, with the numbers that some rules need; costs in the company's currency, holding in per cent of the value a year. */
+    /**
+     * How much is ordered at once, with the numbers that some rules need; costs in the company's currency, holding in
+     * per cent of the value a year.
+     */
     orderRule: text().notNull().default('exact'),
     coverDays: integer(),
     orderCost: numeric(),

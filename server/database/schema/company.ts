@@ -33,7 +33,10 @@ export const company = pgTable('company', {
   closedThrough: date(),
   /** The working days of sites and suppliers that have no calendar of their own; null for Monday to Friday. */
   calendarId: integer().references((): AnyPgColumn => calendars.id),
-  /** Where finished goods usually go; null: the first bin in the order of picking. A bin, and the customer that orders of the web shop are for. */
+  /**
+   * Where finished goods usually go; null: the first bin in the order of picking. A bin, and the customer that orders
+   * of the web shop are for.
+   */
   finishedBinId: integer(),
   webCustomerId: integer(),
   /** The IANA name of the zone by whose clock the company’s day begins; null for that of the server. */

@@ -14,7 +14,9 @@ export const pictures = pgTable('pictures', {
   small: bytes().notNull(),
 })
 
-/** Definitions that were changed together: by a file that was brought in, or many set at once. Taken back together too. */
+/**
+ * Definitions that were changed together: by a file that was brought in, or many set at once. Taken back together too.
+ */
 export const batches = pgTable(
   'batches',
   {

@@ -54,7 +54,10 @@ export const plans = pgTable(
       .$type<WhatIfEdit[]>()
       .notNull()
       .default(sql`'[]'`),
-    /** When what it was computed on was read, and the settings that it was computed with: what is shown of it stands on them until it is computed anew. */
+    /**
+     * When what it was computed on was read, and the settings that it was computed with: what is shown of it stands on
+     * them until it is computed anew.
+     */
     ranAt: moment(),
     ranWith: jsonb().$type<PlanSettingsRun>(),
     userId: integer()
@@ -72,7 +75,10 @@ export const plans = pgTable(
   ],
 )
 
-/** A plan that is to be computed, or is being: at most one row a plan. What is asked for meanwhile counts up `asked`, and is computed after. */
+/**
+ * A plan that is to be computed, or is being: at most one row a plan. What is asked for meanwhile counts up `asked`,
+ * and is computed after.
+ */
 export const planRuns = pgTable(
   'plan_runs',
   {

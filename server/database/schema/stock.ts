@@ -121,7 +121,10 @@ export const moves = pgTable(
     enteredUnit: text().notNull(),
     residueNumerator: numeric().notNull().default('0'),
     residueDenominator: numeric().notNull().default('1'),
-    /** Value of the goods in minor units, what the other end's account gets or gives beside it, and what the rest of the stock gained. */
+    /**
+     * Value of the goods in minor units, what the other end's account gets or gives beside it, and what the rest of the
+     * stock gained.
+     */
     value: minor().notNull(),
     variance: minor()
       .notNull()
@@ -184,7 +187,9 @@ export const balances = pgTable(
 /** Where goods on their way between sites are counted. */
 export const ON_THE_WAY = 0
 
-/** Quantity and value per item and site, and per transfer line on the way (site 0): what cost is worked out from next. */
+/**
+ * Quantity and value per item and site, and per transfer line on the way (site 0): what cost is worked out from next.
+ */
 export const holdings = pgTable(
   'holdings',
   {
@@ -211,7 +216,9 @@ export const holdings = pgTable(
   ],
 )
 
-/** Months of which what lay where on their last evening is kept, until something is entered for a day in or before them. */
+/**
+ * Months of which what lay where on their last evening is kept, until something is entered for a day in or before them.
+ */
 export const monthEnds = pgTable('month_ends', { month: date().primaryKey() })
 
 export const monthBalances = pgTable(

@@ -76,7 +76,10 @@ export const bomLines = pgTable(
   ],
 )
 
-/** What may stand in for the component of a line; `numerator / denominator`: how much of it for one of the component, in stock units. */
+/**
+ * What may stand in for the component of a line; `numerator / denominator`: how much of it for one of the component, in
+ * stock units.
+ */
 export const bomSubstitutes = pgTable(
   'bom_substitutes',
   {

@@ -87,7 +87,10 @@ export const buildLines = pgTable(
   ],
 )
 
-/** How much of a line's need a posting accounts for, and what of it went into work ahead of what it is for, or was taken from there. */
+/**
+ * How much of a line's need a posting accounts for, and what of it went into work ahead of what it is for, or was taken
+ * from there.
+ */
 export const buildUses = pgTable(
   'build_uses',
   {

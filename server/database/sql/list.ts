@@ -19,8 +19,8 @@ export const namedColumns = (kinds: Readonly<Record<string, 'text' | 'number' | 
   Object.fromEntries(Object.entries(kinds).map(([key, kind]) => [key, { sql: namedColumn(key, kind), kind }]))
 
 /**
- * The order of a list: by `sort`, names of columns with commas between, a minus before what goes down; then by `usual`, which decides
- * between equals. Empty stands last either way.
+ * The order of a list: by `sort`, names of columns with commas between, a minus before what goes down; then by `usual`,
+ * which decides between equals. Empty stands last either way.
  *
  * Errors: refuses a column that the list has not.
  */
@@ -34,7 +34,10 @@ export function sortedBy(sort: string, columns: ListColumns, usual: SQL): SQL {
   return sql.join([...parts, usual], sql`, `)
 }
 
-/** A list that is narrowed, sorted and paged as it is asked for: `from` has its columns under the names by which it shows them. */
+/**
+ * A list that is narrowed, sorted and paged as it is asked for: `from` has its columns under the names by which it
+ * shows them.
+ */
 export interface ListSource {
   readonly from: SQL
   /** What it is narrowed by besides its filters: a search. */

@@ -6,7 +6,10 @@ import { checkJournal } from './journal'
 import { checkMonths } from './months'
 import { checkValues } from './values'
 
-/** Works out again all that is kept as a sum, from what was recorded, at one moment, and names everything that differs; nothing should. Nothing is changed. */
+/**
+ * Works out again all that is kept as a sum, from what was recorded, at one moment, and names everything that differs;
+ * nothing should. Nothing is changed.
+ */
 export const checkLedger = (): Promise<LedgerDifference[]> =>
   db.transaction(differencesIn, { isolationLevel: 'repeatable read', accessMode: 'read only' })
 

@@ -18,9 +18,11 @@ export type Checked = (typeof CHECKED)[number]
 export const MINOR = 'money'
 
 /**
- * One thing that the books keep otherwise than what was recorded comes to. `what`: as a sentence names it, the item's code first where there is one.
+ * One thing that the books keep otherwise than what was recorded comes to. `what`: as a sentence names it, the item's
+ * code first where there is one.
  *
- * `kept` and `worked`: in the unit that `unit` is the symbol of, in minor units of the company's currency (`money`), or in words (null).
+ * `kept` and `worked`: in the unit that `unit` is the symbol of, in minor units of the company's currency (`money`), or
+ * in words (null).
  */
 export interface LedgerDifference {
   readonly kind: Checked

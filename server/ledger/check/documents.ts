@@ -2,7 +2,10 @@ import { sql, type SQL } from 'drizzle-orm'
 import { rows, type Reader } from '~~/server/database/client'
 import type { LedgerDifference } from './difference'
 
-/** A column of a document that keeps a sum of what was recorded under it. `sums`: rows of `id`, `what`, `unit`, `kept` and `worked`. */
+/**
+ * A column of a document that keeps a sum of what was recorded under it. `sums`: rows of `id`, `what`, `unit`, `kept`
+ * and `worked`.
+ */
 interface KeptSum {
   readonly table: string
   readonly column: string

@@ -2,7 +2,9 @@ import { sql } from 'drizzle-orm'
 import { rows, type Reader } from '~~/server/database/client'
 import { MINOR, type LedgerDifference } from './difference'
 
-/** Every posting's lines sum to nothing, and what the stock accounts come to is what the pools are kept at. Minor units. */
+/**
+ * Every posting's lines sum to nothing, and what the stock accounts come to is what the pools are kept at. Minor units.
+ */
 export async function checkJournal(reader: Reader): Promise<LedgerDifference[]> {
   const open = await rows<{ what: string; kept: string }>(
     reader,

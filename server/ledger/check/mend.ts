@@ -134,7 +134,10 @@ async function mendValues(tx: Tx, actor: Pick<Actor, 'userId' | 'today'>): Promi
   await recordAdjustments(tx, postingId!, worked, own!.closed)
 }
 
-/** The check as a command, on its own connection, which is closed after it; with `mend`, what differs is mended in the name of the first owner. */
+/**
+ * The check as a command, on its own connection, which is closed after it; with `mend`, what differs is mended in the
+ * name of the first owner.
+ */
 export async function checkOnce({ mend }: { readonly mend: boolean }): Promise<Mended> {
   try {
     if (!mend) {

@@ -2,7 +2,9 @@ import { sql } from 'drizzle-orm'
 import { rows, type Reader } from '~~/server/database/client'
 import type { LedgerDifference } from './difference'
 
-/** What is kept of the ends of months beside the moves up to each; and months between those kept of which nothing is. */
+/**
+ * What is kept of the ends of months beside the moves up to each; and months between those kept of which nothing is.
+ */
 export async function checkMonths(reader: Reader): Promise<LedgerDifference[]> {
   const months = await rows<{ month: string }>(reader, sql`select month from month_ends order by month`)
   const differences: LedgerDifference[] = []

@@ -39,8 +39,8 @@ export async function poolsOf(reader: Reader): Promise<readonly Pool[]> {
 }
 
 /**
- * What moves, pools, new standards and jobs that were closed are worth, worked out again item by item from what was recorded of them: what every other item
- * gave stands as it is kept, so that a difference is named where it is.
+ * What moves, pools, new standards and jobs that were closed are worth, worked out again item by item from what was
+ * recorded of them: what every other item gave stands as it is kept, so that a difference is named where it is.
  */
 export async function checkValues(reader: Reader): Promise<LedgerDifference[]> {
   const differences = new Map<string, LedgerDifference>()

@@ -13,8 +13,8 @@ import { accountNames } from './value'
 import { noteChange } from '../../documents'
 
 /**
- * Changes how items are costed. All that ever moved is worked out again by the new method, as IAS 8.19 asks of a change of policy; what it
- * makes of stock, cost of sales and the rest is recorded as one re-valuation.
+ * Changes how items are costed. All that ever moved is worked out again by the new method, as IAS 8.19 asks of a change
+ * of policy; what it makes of stock, cost of sales and the rest is recorded as one re-valuation.
  */
 export async function changeMethod(
   tx: Tx,
@@ -70,7 +70,9 @@ export async function changeMethod(
   return { ...done, ...(await compare(tx, edit.itemIds, before, done.revalued, done.moves)) }
 }
 
-/** A new standard cost from today on: what is in stock is worth it from this morning, and the difference is a variance. */
+/**
+ * A new standard cost from today on: what is in stock is worth it from this morning, and the difference is a variance.
+ */
 export async function changeStandard(
   tx: Tx,
   actor: Actor,

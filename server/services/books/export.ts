@@ -101,7 +101,10 @@ const TABLES: Readonly<Record<Exclude<ExportName, keyof typeof BOOKS>, (planId: 
       order by o.release_on, i.code`,
 }
 
-/** A table as CSV with a header line (RFC 4180, UTF-8). A cell that a spreadsheet would take for a formula is given an apostrophe. */
+/**
+ * A table as CSV with a header line (RFC 4180, UTF-8). A cell that a spreadsheet would take for a formula is given an
+ * apostrophe.
+ */
 export async function exportTable(name: ExportName, query: ExportQuery = ExportQuery.parse({})): Promise<string> {
   if (isOfBooks(name)) {
     return asCsv(...(await BOOKS[name](query)))

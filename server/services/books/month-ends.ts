@@ -6,10 +6,12 @@ import { today } from '../company/company'
 const MOST = 24
 
 /**
- * Keeps what lay where on the last evening of the newest month of which it is not kept; answers that month, or null where all are.
+ * Keeps what lay where on the last evening of the newest month of which it is not kept; answers that month, or null
+ * where all are.
  *
- * So looking at a day long past does not go through all that has moved since. What is entered later for an earlier day has the months from it
- * on forgotten by `record_posting`, and they are kept anew. Only such late postings wait meanwhile. Yesterday and today still fill up.
+ * So looking at a day long past does not go through all that has moved since. What is entered later for an earlier day
+ * has the months from it on forgotten by `record_posting`, and they are kept anew. Only such late postings wait
+ * meanwhile. Yesterday and today still fill up.
  */
 export async function keepMonthEnd(tx: Tx, today: string): Promise<string | null> {
   await rows(tx, sql`select pg_advisory_xact_lock_shared(7301)`)

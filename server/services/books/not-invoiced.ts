@@ -23,10 +23,11 @@ interface CameIn {
 const upTo = (day: SQL, asOf: string | null): SQL => (asOf === null ? sql`true` : sql`${day} <= ${asOf}`)
 
 /**
- * What was received and not invoiced on the evening of a day, receipt line by receipt line: what of it still lies at the site that received it, by its lot
- * where it has one and first in, first out, and what has gone from there.
+ * What was received and not invoiced on the evening of a day, receipt line by receipt line: what of it still lies at
+ * the site that received it, by its lot where it has one and first in, first out, and what has gone from there.
  *
- * Units: minor units of the company's currency, at what the order says; together they come to the account of that name. Quantities in the stock unit.
+ * Units: minor units of the company's currency, at what the order says; together they come to the account of that name.
+ *        Quantities in the stock unit.
  */
 export async function notInvoiced(asOf: string | null = null): Promise<NotInvoicedRow[]> {
   const receipts = await openReceipts(asOf)

@@ -4,7 +4,10 @@ import type { ValueOnDay } from '~~/shared/books/requests'
 
 const MONTHS = 12
 
-/** What stock was worth on the last evening of each of the last twelve months, and is worth now: the sums of the journal's stock lines. Minor units. */
+/**
+ * What stock was worth on the last evening of each of the last twelve months, and is worth now: the sums of the
+ * journal's stock lines. Minor units.
+ */
 export async function valueByMonth(today: string): Promise<ValueOnDay[]> {
   return rows<ValueOnDay>(
     db,

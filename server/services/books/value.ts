@@ -46,11 +46,14 @@ const STOCK = sql`j.place_kind in ('bin', 'transit')`
 const until = (asOf: string | null): SQL => (asOf === null ? sql`true` : sql`j.effective_on <= ${asOf}`)
 
 /**
- * What stock is worth on the evening of a day, by item, site, group or lot: the sum of the journal's stock lines until then, so that both always agree.
+ * What stock is worth on the evening of a day, by item, site, group or lot: the sum of the journal's stock lines until
+ * then, so that both always agree.
  *
  * Units:  minor units; quantities in the stock unit, null where several items are added up.
- * Shape:  `uninvoiced` is what of it was received and not invoiced by then and lies there still, at what the stock is worth: never more than `value`.
- *         Cost is kept by item and site, so the lots of one share its value by quantity, the last taking what rounding leaves.
+ * Shape:  `uninvoiced` is what of it was received and not invoiced by then and lies there still, at what the stock is
+ *         worth: never more than `value`.
+ *         Cost is kept by item and site, so the lots of one share its value by quantity, the last taking what rounding
+ *         leaves.
  */
 export async function stockValue(
   by: 'item' | 'site' | 'group' | 'lot' = 'item',

@@ -69,7 +69,8 @@ export async function changesOf(reader: Reader, kind: DefinitionKind, id: number
 /**
  * Takes a change back: the fields that it changed get their former values, others stay as they are now.
  *
- * Errors: `not-now` where it is undone already, or where a field has been changed again since; `invalid-input` where the former value no longer holds.
+ * Errors: `not-now` where it is undone already, or where a field has been changed again since; `invalid-input` where
+ *         the former value no longer holds.
  */
 export async function undoChange(
   tx: Tx,

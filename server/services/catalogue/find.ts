@@ -7,7 +7,10 @@ import type { Found } from '../../../shared/catalogue/answers'
 
 const ENOUGH = 20
 
-/** Anything with a name, best match first; a few letters are enough, and typing errors are forgiven. Each step is asked only while there is room. */
+/**
+ * Anything with a name, best match first; a few letters are enough, and typing errors are forgiven. Each step is asked
+ * only while there is room.
+ */
 export async function find(text: string): Promise<Found[]> {
   const asked = text.trim()
   if (asked === '') {
@@ -56,8 +59,8 @@ async function byText(text: string): Promise<Found[]> {
 }
 
 /**
- * Each word may be misspelt: it is looked up among the words that names have, and what has one near each of them is found,
- * nearest first. Where nothing has all of them, one may be missing.
+ * Each word may be misspelt: it is looked up among the words that names have, and what has one near each of them is
+ * found, nearest first. Where nothing has all of them, one may be missing.
  */
 async function byLikeness(text: string): Promise<Found[]> {
   const words = text

@@ -47,7 +47,8 @@ export function publicHolidays(country: string, state: string, year: number): Cl
 }
 
 /**
- * Days that an iCalendar file (RFC 5545) marks: all-day events, each day of those that last longer, repeating ones for three years.
+ * Days that an iCalendar file (RFC 5545) marks: all-day events, each day of those that last longer, repeating ones for
+ * three years.
  *
  * Errors: `invalid-input` where the file is no calendar or marks no whole day.
  */

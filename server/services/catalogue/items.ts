@@ -123,7 +123,8 @@ export const itemIds = async (query: z.output<typeof ItemQuery>): Promise<number
 /** Items with what is there, set aside, coming and wanted, in the stock unit. */
 export async function listItems(query: z.output<typeof ItemQuery>): Promise<Paged<ItemRow>> {
   const where = filterOf(query)
-  // The page is found first, by an index where there is one; what is there, coming and wanted is then summed for its rows only.
+  // The page is found first, by an index where there is one; what is there, coming and wanted is then summed for its
+  // rows only.
   const order = sortedBy(query.sort, COLUMNS, sql`i.code`)
   const [count] = await rows<{ total: number }>(db, sql`select count(*)::int as total from items i where ${where}`)
   const list = await rows<ItemRow>(
@@ -171,7 +172,10 @@ export async function loadItem(id: number) {
 export const createItem = (tx: Tx, actor: Actor, definition: ItemEdit): Promise<{ id: number }> =>
   saveOne(tx, actor, shapeOf('items'), { id: null, version: null, definition })
 
-/** Errors: `stale-version`; `invalid-input` beside its field; `needs-yes` where other packs or bridges change what is in use. */
+/**
+ * Errors: `stale-version`; `invalid-input` beside its field; `needs-yes` where other packs or bridges change what is in
+ *         use.
+ */
 export const changeItem = (
   tx: Tx,
   actor: Actor,

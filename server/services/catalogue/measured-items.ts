@@ -124,10 +124,16 @@ export async function loadMeasuredItem(reader: Reader, id: number, field = 'item
   return item
 }
 
-/** Plans reckon in plain numbers: more steps than those hold exactly, of one line, would make every plan of the item fail. */
+/**
+ * Plans reckon in plain numbers: more steps than those hold exactly, of one line, would make every plan of the item
+ * fail.
+ */
 const MOST_STEPS = ratio(BigInt(Number.MAX_SAFE_INTEGER) / 1000n)
 
-/** Takes a quantity of an item: reads what was typed with the company's decimal sign, an exact amount as it is. A refusal stands beside its field. */
+/**
+ * Takes a quantity of an item: reads what was typed with the company's decimal sign, an exact amount as it is. A
+ * refusal stands beside its field.
+ */
 export function readQuantity(
   item: MeasuredItem,
   given: GivenQuantity,
@@ -164,7 +170,10 @@ export function readIfGiven(
   return ['', '0'].includes(givenText(given).trim()) ? null : readQuantity(item, given, unit, field)
 }
 
-/** Plain decimal text is exact, whatever the company’s decimal sign: what a number field has read already, and what stands in the company’s own files. What is written otherwise is read as it was typed. */
+/**
+ * Plain decimal text is exact, whatever the company’s decimal sign: what a number field has read already, and what
+ * stands in the company’s own files. What is written otherwise is read as it was typed.
+ */
 export const exactIfPlain = (text: string): GivenQuantity =>
   /^\d+(\.\d+)?$/.test(text) ? ratio(text) : typedQuantity(text)
 

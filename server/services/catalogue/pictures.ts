@@ -12,8 +12,8 @@ const FULL = 1200
 const SMALL = 96
 
 /**
- * Takes a picture in: read by its content whatever its name says, turned upright, made no larger than a screen asks for, and
- * kept as JPEG, so that nothing of the file but its pixels is stored.
+ * Takes a picture in: read by its content whatever its name says, turned upright, made no larger than a screen asks
+ * for, and kept as JPEG, so that nothing of the file but its pixels is stored.
  *
  * Errors: `invalid-input` for what is no picture, or one of more than 40 million pixels.
  */
@@ -94,7 +94,8 @@ export interface PictureFile {
 }
 
 /**
- * Gives items pictures from files that are named by their codes (`NB-A5-RED.jpg`), all of them or none; taken back together.
+ * Gives items pictures from files that are named by their codes (`NB-A5-RED.jpg`), all of them or none; taken back
+ * together.
  *
  * Errors: `invalid-input` beside `files.n` for a name that is no item's code, and for what is no picture.
  */

@@ -5,7 +5,10 @@ import { loadGroupDefaults, shapeOf } from './definitions'
 import { loadUnits } from './measured-items'
 import type { DefinitionRow } from '../../../shared/catalogue/answers'
 
-/** What fields choose from: units, groups with what they hand down, suppliers, customers, sites, bins, calendars, price lists, currencies. */
+/**
+ * What fields choose from: units, groups with what they hand down, suppliers, customers, sites, bins, calendars, price
+ * lists, currencies.
+ */
 export async function loadReferences() {
   const named = { id: suppliers.id, code: suppliers.code, name: suppliers.name, retired: suppliers.retired }
   const [units, groups, summary, supplierRows, customerRows, siteRows, bins, calendarRows, lists, currencyRows] =

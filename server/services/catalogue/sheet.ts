@@ -58,7 +58,10 @@ async function unitsOf(id: number): Promise<{ value: string; name: string }[]> {
   )
 }
 
-/** What the side sheet says of an item: its stack, its timeline of supply and demand, where it lies, what goes in, what it goes into. Stock unit. */
+/**
+ * What the side sheet says of an item: its stack, its timeline of supply and demand, where it lies, what goes in, what
+ * it goes into. Stock unit.
+ */
 export async function itemSheet(id: number, today: string) {
   const item = await loadMeasuredItem(db, id, 'id')
   const [sums] = await rows<{

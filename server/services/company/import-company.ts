@@ -40,7 +40,10 @@ export const IMPORT_FILES = [
   'history-corrections',
 ] as const
 
-/** Begins a company from its files: `company.json` and `people.csv` beside those of `importFiles`, and pictures named by the codes of items. */
+/**
+ * Begins a company from its files: `company.json` and `people.csv` beside those of `importFiles`, and pictures named by
+ * the codes of items.
+ */
 export async function importCompany(files: Files, pictures: readonly PictureFile[] = []): Promise<void> {
   await db.transaction(async (tx) => {
     const { calendar, finishedBin, webCustomer, ...head } = JSON.parse(files.get('company.json') ?? '{}') as {
@@ -50,7 +53,9 @@ export async function importCompany(files: Files, pictures: readonly PictureFile
       decimalSign: '.' | ','
       /** The name of the company's own calendar, where it has one. */
       calendar?: string
-      /** The codes of the bin where finished goods usually go, and of the customer that orders of the web shop are for. */
+      /**
+       * The codes of the bin where finished goods usually go, and of the customer that orders of the web shop are for.
+       */
       finishedBin?: string
       webCustomer?: string
     }

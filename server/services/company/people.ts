@@ -6,7 +6,10 @@ import { Refusal } from '~~/server/utils/refusal'
 import type { Person } from '~~/shared/company/people'
 import { findByEmail } from './company'
 
-/** The person of an e-mail address and password. One sentence for both mistakes, so that nobody learns which addresses exist. */
+/**
+ * The person of an e-mail address and password. One sentence for both mistakes, so that nobody learns which addresses
+ * exist.
+ */
 export async function signIn({ email, password }: { email: string; password: string }): Promise<Person> {
   const found = await findByEmail(email)
   // Without a person a password is checked all the same, so that the answer takes as long.

@@ -9,7 +9,10 @@ import { loadCompany, today } from './company'
 import { writeMissingLines } from '../workshop/build-lines'
 import { importCompany } from './import-company'
 
-/** Brings the database up to date, and loads the demo where it is wanted and nothing is there. Servers that start together wait for each other. */
+/**
+ * Brings the database up to date, and loads the demo where it is wanted and nothing is there. Servers that start
+ * together wait for each other.
+ */
 export async function prepareDatabase(begin: 'demo' | 'empty'): Promise<void> {
   const client = await pool.connect()
   try {

@@ -54,7 +54,10 @@ interface FirstOwner {
   readonly timeZone?: string | null
 }
 
-/** Begins a company: its first owner, a site with one bin, a Monday-to-Friday calendar, one item group. Only where there is none. */
+/**
+ * Begins a company: its first owner, a site with one bin, a Monday-to-Friday calendar, one item group. Only where there
+ * is none.
+ */
 export async function beginCompany(tx: Tx, first: FirstOwner): Promise<Person> {
   await rows(tx, sql`lock table company in exclusive mode`)
   if ((await tx.select().from(company)).length > 0) {

@@ -32,7 +32,10 @@ export async function readSettings(reader: Reader): Promise<CompanySettingsAnswe
   }
 }
 
-/** Errors: `stale-version`; `invalid-input` for a calendar that is gone, or another currency while value is on the books. */
+/**
+ * Errors: `stale-version`; `invalid-input` for a calendar that is gone, or another currency while value is on the
+ *         books.
+ */
 export async function changeSettings(tx: Tx, actor: Actor, edit: CompanySettings): Promise<{ version: number }> {
   const { version, ...settings } = edit
   const own = await lockAsSeen(tx, 'company', COMPANY, version)

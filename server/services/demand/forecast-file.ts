@@ -34,8 +34,8 @@ interface Known {
 }
 
 /**
- * Forecasts from a file: a line an item and period, or a line an item with a column a period (headed by its first day). All of it, or
- * none and every fault.
+ * Forecasts from a file: a line an item and period, or a line an item with a column a period (headed by its first day).
+ * All of it, or none and every fault.
  *
  * A forecast that is not there is begun, from the first period to the last; without a name it is called as the file is.
  */

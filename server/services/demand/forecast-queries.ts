@@ -96,7 +96,10 @@ export async function forecastSheet(id: number): Promise<{ name: string; heading
 const NEAR = '0.25'
 const MOST_OF_IT = '0.8'
 
-/** Pairs of forecasts that look alike, as a forecast and its copy do: most of the smaller one stands in the other, of the same items and days and nearly the same. */
+/**
+ * Pairs of forecasts that look alike, as a forecast and its copy do: most of the smaller one stands in the other, of
+ * the same items and days and nearly the same.
+ */
 export const alikeForecasts = () =>
   rows<{ one: number; other: number }>(
     db,

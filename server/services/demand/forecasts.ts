@@ -111,7 +111,10 @@ async function requireFreeName(tx: Tx, name: string, own: string): Promise<void>
   }
 }
 
-/** Typed cells as they are stored: those that get a quantity, and those that lose it. Errors: `invalid-input` beside the cell. */
+/**
+ * Typed cells as they are stored: those that get a quantity, and those that lose it. Errors: `invalid-input` beside the
+ * cell.
+ */
 async function readCells(
   tx: Tx,
   forecast: { readonly firstOn: string; readonly lastOn: string; readonly step: Step },
@@ -142,7 +145,10 @@ async function readCells(
 const quantityIn = (item: MeasuredItem, typed: string, path: string): string =>
   /^0+([.,]0*)?$/.test(typed) ? '0' : asNumeric(readQuantity(item, exactIfPlain(typed), item.stockUnit, path).quantity)
 
-/** Stores what methods came to. Cells that a person typed over stay, unless `over`; what was computed stands beside them. */
+/**
+ * Stores what methods came to. Cells that a person typed over stay, unless `over`; what was computed stands beside
+ * them.
+ */
 export async function saveComputed(
   tx: Tx,
   actor: Actor,
@@ -221,7 +227,10 @@ export async function saveComputed(
   return saveDocument(tx, actor, 'forecast', before, { set: {}, after: { computed: edit.items.length } })
 }
 
-/** A copy, moved by whole periods and multiplied: to try something out. What was computed stays with the one it was computed for. */
+/**
+ * A copy, moved by whole periods and multiplied: to try something out. What was computed stays with the one it was
+ * computed for.
+ */
 export async function copyForecast(
   tx: Tx,
   actor: Actor,

@@ -116,7 +116,10 @@ export async function readHistory(query: HistoryQuery, today: string): Promise<H
   }
 }
 
-/** The histories that forecasts are made from: own sales, corrected, with what is borrowed, up to the last whole period before today. */
+/**
+ * The histories that forecasts are made from: own sales, corrected, with what is borrowed, up to the last whole period
+ * before today.
+ */
 export async function readSeries(query: z.output<typeof SeriesQuery>, today: string): Promise<ItemSeries[]> {
   const wanted = await rows<{ id: number; code: string; name: string; symbol: string }>(
     db,

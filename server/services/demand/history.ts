@@ -16,7 +16,8 @@ export const inGroup = (group: number | null | undefined): SQL =>
   group === null || group === undefined ? sql`true` : sql`i.group_id in ${groupsBelow(sql`id = ${group}`)}`
 
 /**
- * What was sold, a row an item, day, customer and site: shipments that were not taken back, and what was brought in of the past.
+ * What was sold, a row an item, day, customer and site: shipments that were not taken back, and what was brought in of
+ * the past.
  *
  * Units: quantity in the stock unit; value and cost in minor units. A shipment's cost includes what later turned out.
  */

@@ -8,8 +8,8 @@ import { jobsOf } from '../dispatch/pack-at-shipment'
 import { lockAsSeen, saveDocument } from '../../documents'
 
 /**
- * Whether an order is done with: every line of goods is shipped. Services count as rendered then. One of services alone is not done by itself: somebody
- * says so by shipping it.
+ * Whether an order is done with: every line of goods is shipped. Services count as rendered then. One of services alone
+ * is not done by itself: somebody says so by shipping it.
  */
 export async function settle(tx: Tx, orderId: number): Promise<'open' | 'shipped'> {
   await rows(
@@ -41,8 +41,8 @@ export const hasShipped = async (tx: Tx, orderId: number): Promise<boolean> =>
   (await tx.select().from(salesLines).where(eq(salesLines.orderId, orderId))).some((line) => Number(line.shipped) > 0)
 
 /**
- * Ends an order that is not wanted any more: what is allocated or being packed for it is given back, what has been shipped stays shipped. It wants nothing
- * from then on.
+ * Ends an order that is not wanted any more: what is allocated or being packed for it is given back, what has been
+ * shipped stays shipped. It wants nothing from then on.
  */
 export async function cancelOrder(
   tx: Tx,

@@ -53,8 +53,8 @@ interface ReadLine {
 }
 
 /**
- * Sales orders from a file, a line an order line: lines of one number are one order; without numbers, those of one customer and due date.
- * A price that is left out is that of the price rules. All orders, or none and every fault.
+ * Sales orders from a file, a line an order line: lines of one number are one order; without numbers, those of one
+ * customer and due date. A price that is left out is that of the price rules. All orders, or none and every fault.
  */
 export async function takeOrders(
   tx: Tx,

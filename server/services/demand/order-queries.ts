@@ -106,7 +106,10 @@ export interface SalesLineRow {
   quantity: string
   shipped: string
   allocated: string
-  /** What of the item is free where the order is served from, for all who want it; and what of that falls to this line in the order of serving. */
+  /**
+   * What of the item is free where the order is served from, for all who want it; and what of that falls to this line
+   * in the order of serving.
+   */
   free: string
   got: string
   kind: 'stocked' | 'service'

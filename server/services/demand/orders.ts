@@ -185,7 +185,10 @@ export async function changeOrder(
   return { id }
 }
 
-/** The lines as they are stored, and what of their prices lies outside what is allowed; a price that stood so before was agreed. */
+/**
+ * The lines as they are stored, and what of their prices lies outside what is allowed; a price that stood so before was
+ * agreed.
+ */
 async function linesOf(
   tx: Tx,
   actor: Actor,

@@ -31,7 +31,10 @@ interface Reading {
   readonly today: string
 }
 
-/** Past sales from a file, a line an item and day: all of its lines, or none and every fault. What is in the history already is refused, so that no file counts twice. */
+/**
+ * Past sales from a file, a line an item and day: all of its lines, or none and every fault. What is in the history
+ * already is refused, so that no file counts twice.
+ */
 export async function takePastSales(
   tx: Tx,
   actor: Actor,

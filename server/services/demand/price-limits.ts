@@ -20,9 +20,11 @@ export interface PricedLine {
 }
 
 /**
- * Holds prices between the lowest and the highest that their items allow; what was agreed stays. Answers what lies outside and was allowed.
+ * Holds prices between the lowest and the highest that their items allow; what was agreed stays. Answers what lies
+ * outside and was allowed.
  *
- * Errors: `invalid-input` beside the price where the actor may not go outside; `needs-yes` where they may and have not said so.
+ * Errors: `invalid-input` beside the price where the actor may not go outside; `needs-yes` where they may and have not
+ *         said so.
  */
 export function requireAllowedPrices(actor: Actor, lines: readonly PricedLine[], confirmed: boolean): string[] {
   const outside = lines.flatMap((line, index) => {

@@ -19,7 +19,10 @@ import { salesId } from '../planning/supply-ids'
 /** Days beyond the last order in which a promise can lie. */
 const BEYOND = 400
 
-/** When each line can be there, why, and what else there is: substitutes by rank, other sites, and whether it can be built or bought for the order. */
+/**
+ * When each line can be there, why, and what else there is: substitutes by rank, other sites, and whether it can be
+ * built or bought for the order.
+ */
 export async function promiseLines(query: z.output<typeof PromiseQuery>, today: string): Promise<PromiseAnswer> {
   const items = await loadMeasuredItems(db, 'all')
   const wanted = query.lines.map((line, index) => {

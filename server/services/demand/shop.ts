@@ -11,7 +11,10 @@ import { loadMeasuredItems } from '../catalogue/measured-items'
 import { createOrder } from './orders'
 import { nextNumber } from '../../documents'
 
-/** What the shop sells: its own codes, which are other codes of items (“web shop” is whose they are), and whatever else has a price. */
+/**
+ * What the shop sells: its own codes, which are other codes of items (“web shop” is whose they are), and whatever else
+ * has a price.
+ */
 export const listProducts = () =>
   rows<ShopProduct>(
     db,
@@ -114,7 +117,10 @@ const itemsByCode = async (codes: readonly string[]): Promise<Map<string, { id: 
         ).map((row) => [row.asked, row]),
       )
 
-/** Makes sales orders of the shop's; an order is fetched once. The customer is whoever has the buyer's address, else the web shop itself. */
+/**
+ * Makes sales orders of the shop's; an order is fetched once. The customer is whoever has the buyer's address, else the
+ * web shop itself.
+ */
 export async function fetchFromShop(
   tx: Tx,
   actor: Actor,

@@ -6,8 +6,9 @@ import type { AllocatedOrder } from '~~/shared/demand/requests'
 import { allocate } from './dispatch'
 
 /**
- * Sets goods aside for all open orders that are due by a day, one after the other: soonest due first, or highest priority and then
- * soonest due. Where there is not enough, the later ones go without; orders for which nothing is free are passed over.
+ * Sets goods aside for all open orders that are due by a day, one after the other: soonest due first, or highest
+ * priority and then soonest due. Where there is not enough, the later ones go without; orders for which nothing is free
+ * are passed over.
  */
 export async function allocateMany(
   tx: Tx,

@@ -13,7 +13,10 @@ export interface DispatchRow {
   summary: string
 }
 
-/** Open orders by due date: how many of their lines are allocated in full, and how many could be once the orders before them are served. */
+/**
+ * Open orders by due date: how many of their lines are allocated in full, and how many could be once the orders before
+ * them are served.
+ */
 export async function listDispatch(): Promise<DispatchRow[]> {
   return rows<DispatchRow>(
     db,

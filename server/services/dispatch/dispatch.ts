@@ -21,8 +21,8 @@ export interface AllocatedLine {
 }
 
 /**
- * Allocates goods to an order, soonest expiry first, from the sites that it is served from; what is not there stays open: a plan moves it there from
- * elsewhere. Refuses where nothing at all can be allocated.
+ * Allocates goods to an order, soonest expiry first, from the sites that it is served from; what is not there stays
+ * open: a plan moves it there from elsewhere. Refuses where nothing at all can be allocated.
  */
 export async function allocate(tx: Tx, actor: Actor, id: number, version: number): Promise<{ lines: AllocatedLine[] }> {
   const order = await lockAsSeen(tx, 'sales order', id, version, ['open'])
@@ -71,7 +71,10 @@ async function loadOpenLines(tx: Tx, orderId: number): Promise<readonly OpenLine
   return found.map((line) => ({ ...line, open: ratio(line.open) }))
 }
 
-/** Goods that are packed ahead come first; open kits, and what is not packed ahead of others, are packed when they are shipped. */
+/**
+ * Goods that are packed ahead come first; open kits, and what is not packed ahead of others, are packed when they are
+ * shipped.
+ */
 async function allocateLine(
   tx: Tx,
   actor: Actor,

@@ -54,7 +54,10 @@ export async function packable(reader: Reader, item: MeasuredItem, wanted: Ratio
   return ZERO
 }
 
-/** Sets the parts of kits aside for a line of an order: a packing job of its own, which is packed when the order is shipped. */
+/**
+ * Sets the parts of kits aside for a line of an order: a packing job of its own, which is packed when the order is
+ * shipped.
+ */
 export async function allocateParts(
   tx: Tx,
   actor: Actor,
@@ -131,7 +134,9 @@ export async function loadPacking(reader: Reader, orderId: number): Promise<Pack
   }))
 }
 
-/** Packs what is to be packed at the table for an order, and sets it aside for its line: it then leaves with the rest. */
+/**
+ * Packs what is to be packed at the table for an order, and sets it aside for its line: it then leaves with the rest.
+ */
 export async function packForShipment(tx: Tx, actor: Actor, orderId: number): Promise<void> {
   for (const job of await jobsOf(tx, orderId)) {
     const [bin] = await rows<{ id: number }>(

@@ -23,11 +23,12 @@ async function loadAreas(reader: Reader): Promise<{ readonly values: SQL; readon
 }
 
 /**
- * The open lines of open orders as they would be served, order by order: those due first, of these the higher priority, then as they were entered.
- * Each is served from the sites that share their stock with its own.
+ * The open lines of open orders as they would be served, order by order: those due first, of these the higher priority,
+ * then as they were entered. Each is served from the sites that share their stock with its own.
  *
- * Columns: `id` of the line, `order_id`, `item_id`, `line`, `open` (neither shipped nor allocated), `free` (what of the item is free there, for all),
- * `got` (what of it falls to this line, at most what is open). Quantities in the stock unit. `items`: only lines of these; all where absent.
+ * Columns: `id` of the line, `order_id`, `item_id`, `line`, `open` (neither shipped nor allocated), `free` (what of the
+ * item is free there, for all), `got` (what of it falls to this line, at most what is open). Quantities in the stock
+ * unit. `items`: only lines of these; all where absent.
  */
 export async function servedLines(reader: Reader, items?: SQL): Promise<SQL> {
   const { values, usual } = await loadAreas(reader)

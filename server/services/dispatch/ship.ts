@@ -13,7 +13,10 @@ import { settle } from '../demand/order-end'
 import { ofOrder } from './dispatch'
 import { saveDocument, lockAsSeen } from '../../documents'
 
-/** Ships what is allocated; the rest of the order stays open. Services count as rendered once nothing held is left to ship. */
+/**
+ * Ships what is allocated; the rest of the order stays open. Services count as rendered once nothing held is left to
+ * ship.
+ */
 export async function ship(
   tx: Tx,
   actor: Actor,

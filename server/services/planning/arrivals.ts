@@ -2,7 +2,10 @@ import { toDay, toIso } from '~~/core/calendar/days'
 import { everyDay, forward, makeCalendar, type WorkingCalendar } from '~~/core/calendar/working'
 import type { PlanInput } from '~~/core/planning/input'
 
-/** The day on which what is begun `from` a day on is there, its lead time in working days of a calendar; of none: every day works. */
+/**
+ * The day on which what is begun `from` a day on is there, its lead time in working days of a calendar; of none: every
+ * day works.
+ */
 export type Arrivals = (calendar: string | null, from: string, leadDays: number) => string
 
 export function arrivalsBy(calendars: PlanInput['calendars']): Arrivals {

@@ -19,7 +19,8 @@ import { readSupplyId, type SupplyKind } from './supply-ids'
 const STALE = 'The plan was computed anew since you opened it. Reload it and look again; nothing of yours was saved.'
 
 /**
- * Fixes a planned order at a quantity, a day and a supplier: it stays so when the plan is computed again, and what it needs is planned. `free` lets it go.
+ * Fixes a planned order at a quantity, a day and a supplier: it stays so when the plan is computed again, and what it
+ * needs is planned. `free` lets it go.
  *
  * Errors: `stale-version`; `not-now` for a released order; `invalid-input` beside its field.
  */
@@ -102,7 +103,10 @@ const calendarOf = (input: PlanInput, id: string | null) =>
     ? everyDay
     : makeCalendar(input.calendars[id].weekdays, input.calendars[id].closed)
 
-/** Acts on a message: an open purchase line, build or transfer comes on another day; the plan is computed anew. Errors: `stale-version`; `not-found`; `invalid-input`. */
+/**
+ * Acts on a message: an open purchase line, build or transfer comes on another day; the plan is computed anew. Errors:
+ * `stale-version`; `not-found`; `invalid-input`.
+ */
 export async function moveSupply(
   tx: Tx,
   actor: Actor,

@@ -91,7 +91,10 @@ const alsoCounted = (
   awaited: awaited === undefined ? null : steps(awaited),
 })
 
-/** What is there at the end of the day: what was before it and was pulled in to it, less what it demands, and all that is planned for it. */
+/**
+ * What is there at the end of the day: what was before it and was pulled in to it, less what it demands, and all that
+ * is planned for it.
+ */
 const balanceAfter = (orders: readonly PlannedOrder[], { node, due, why }: PlannedOrder): number =>
   why.balanceBefore +
   (why.pulledIn ?? 0) -

@@ -24,7 +24,10 @@ interface Order {
   readonly state: string
 }
 
-/** Purchases to come in the unit that people order in, by their names; none where that is the stock unit. `times`: how often the multiple is taken, by the same names. */
+/**
+ * Purchases to come in the unit that people order in, by their names; none where that is the stock unit. `times`: how
+ * often the multiple is taken, by the same names.
+ */
 export async function inOrderUnits(
   reader: Reader,
   orders: readonly Order[],

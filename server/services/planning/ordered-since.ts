@@ -12,7 +12,10 @@ interface Ordered {
   readonly quantity: string
 }
 
-/** Documents that bring something and were written since a moment, by whomever; what was cancelled does not count, what came already does. */
+/**
+ * Documents that bring something and were written since a moment, by whomever; what was cancelled does not count, what
+ * came already does.
+ */
 async function loadOrdered(reader: Reader, since: string): Promise<readonly Ordered[]> {
   const written = sql`
     (

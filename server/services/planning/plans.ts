@@ -147,7 +147,10 @@ export type Run = (
   id: number,
 ) => Promise<{ id: number; version: number }>
 
-/** Computes a plan anew on what is there now. Released orders stay listed and fixed ones stay as they are; proposed ones are replaced. */
+/**
+ * Computes a plan anew on what is there now. Released orders stay listed and fixed ones stay as they are; proposed ones
+ * are replaced.
+ */
 export const runPlan: Run = async (tx, actor, id) => {
   const row = await lockDocument(tx, 'plan', id)
   return storePlan(tx, row, computePlan(await gatherPlan(tx, actor.today, row)))
@@ -264,7 +267,10 @@ export async function storePlan(
   return { id, version: row.version + 1 }
 }
 
-/** The site that a planned order is for, and the one that it is moved from: those of its way, else the first of each area. */
+/**
+ * The site that a planned order is for, and the one that it is moved from: those of its way, else the first of each
+ * area.
+ */
 async function endsOf(
   reader: Reader,
   scope: PlanScope,

@@ -41,7 +41,10 @@ export interface PlannedOrderRow {
   documentNumber: string | null
 }
 
-/** The snapshot that a plan was computed on, before what is tried out, and what its changes are read with: for computing along while somebody looks. */
+/**
+ * The snapshot that a plan was computed on, before what is tried out, and what its changes are read with: for computing
+ * along while somebody looks.
+ */
 export async function readSnapshot(id: number): Promise<string> {
   // As text: it is only handed on, and may be many megabytes.
   const [found] = await rows<{ input: string | null }>(db, sql`select input::text from plans where id = ${id}`)

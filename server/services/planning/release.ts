@@ -28,11 +28,14 @@ export interface ReleasedDocument {
 }
 
 /**
- * Turns planned orders into purchase orders (one a supplier and site), builds, break-downs and transfers (one a way and day), then computes the plan anew on them.
+ * Turns planned orders into purchase orders (one a supplier and site), builds, break-downs and transfers (one a way and
+ * day), then computes the plan anew on them.
  *
- * What has been ordered since the plan was computed is taken off first, and told: nothing is bought twice. What a person has fixed stays as it is.
+ * What has been ordered since the plan was computed is taken off first, and told: nothing is bought twice. What a
+ * person has fixed stays as it is.
  *
- * Errors: `not-now` for a trial plan or an order already released; `stale-version` where the plan was computed anew since.
+ * Errors: `not-now` for a trial plan or an order already released; `stale-version` where the plan was computed anew
+ *         since.
  */
 export async function release(
   tx: Tx,
@@ -158,8 +161,8 @@ async function markReleased(
 }
 
 /**
- * The day on which an order of today can be there: what is released late is written with it, not with the day of need, so that it stays late until it
- * comes. What is released in time keeps its due day.
+ * The day on which an order of today can be there: what is released late is written with it, not with the day of need,
+ * so that it stays late until it comes. What is released in time keeps its due day.
  */
 function dueDay({ plan, actor }: Releasing, order: PlannedRow): string {
   const { nodes, calendars } = plan.input!

@@ -7,11 +7,17 @@ import { inTransaction } from '../../database/transactions'
 import { computePlan, gatherPlan, storePlan, type Run } from './plans'
 import { lockDocument } from '../../documents'
 
-/** A server that has not said for so long that it computes is taken to be gone, and the plan is computed by another; after so many times it is given up. */
+/**
+ * A server that has not said for so long that it computes is taken to be gone, and the plan is computed by another;
+ * after so many times it is given up.
+ */
 const GONE_AFTER = 15
 const MOST_TRIES = 3
 
-/** Puts a plan into the queue, in the transaction that changes what it is computed on. The version goes up, so that what is under way is not stored. */
+/**
+ * Puts a plan into the queue, in the transaction that changes what it is computed on. The version goes up, so that what
+ * is under way is not stored.
+ */
 export const askRun: Run = async (tx, actor, id) => {
   const [row] = await tx
     .update(plans)
@@ -46,7 +52,10 @@ export interface Claim {
   readonly today: string
 }
 
-/** Takes the plan that has waited longest, or one whose server is gone; null where none waits. Two servers never take the same. */
+/**
+ * Takes the plan that has waited longest, or one whose server is gone; null where none waits. Two servers never take
+ * the same.
+ */
 export async function claimRun(): Promise<Claim | null> {
   await rows(
     db,

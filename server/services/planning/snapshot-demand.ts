@@ -80,7 +80,10 @@ export async function loadLines(reader: Reader): Promise<Lines> {
   return [...lines, ...aside] as unknown as Lines
 }
 
-/** Lines of sales orders, and all of them whole where a forecast is used up by them, those of an item together: a million of them come as columns, with what they share read once an order. */
+/**
+ * Lines of sales orders, and all of them whole where a forecast is used up by them, those of an item together: a
+ * million of them come as columns, with what they share read once an order.
+ */
 export function joinOrders(
   { places }: Around,
   heads: Heads,
@@ -134,8 +137,9 @@ export interface OrderedAmount {
 const LONGEST_PERIOD = 31
 
 /**
- * What has been shipped of orders whose due date lies in a period that still counts: it has used up the forecast of that period just as it did
- * while it was open, at the site that shipped it (most of it), so that shipping an order never raises the demand.
+ * What has been shipped of orders whose due date lies in a period that still counts: it has used up the forecast of
+ * that period just as it did while it was open, at the site that shipped it (most of it), so that shipping an order
+ * never raises the demand.
  */
 export async function loadShipped({ reader, places, scope }: Around, start: string): Promise<OrderedAmount[]> {
   const first = toIso(toDay(start) - LONGEST_PERIOD - scope.aheadDays)
@@ -176,7 +180,10 @@ export async function loadShipped({ reader, places, scope }: Around, start: stri
   })
 }
 
-/** The node of an item at a site. Asked item by item, the text of each node is one, so that what follows looks it up once. */
+/**
+ * The node of an item at a site. Asked item by item, the text of each node is one, so that what follows looks it up
+ * once.
+ */
 function rememberNodes(places: Around['places']): (itemId: number, site: number | null) => string | null {
   let last = -1
   const nodes = new Map<number | null, string | null>()
@@ -195,9 +202,11 @@ function rememberNodes(places: Around['places']): (itemId: number, site: number 
 }
 
 /**
- * What forecasts say beside the orders. Of a period that has begun, what falls on its working days from the start on counts.
+ * What forecasts say beside the orders. Of a period that has begun, what falls on its working days from the start on
+ * counts.
  *
- * A forecast is of an item. It is wanted at the sites that sold the item over the last year, by what each sold; at the main one where none did.
+ * A forecast is of an item. It is wanted at the sites that sold the item over the last year, by what each sold; at the
+ * main one where none did.
  */
 export async function loadForecastDemand(
   { reader, steps, places, scope }: Around,

@@ -15,15 +15,18 @@ import { atSites } from './planned-sites'
 import { loadSources } from './snapshot-sources'
 import { type Around, stepsOf } from './snapshot-context'
 
-/** Nodes in two steps: those of the main site can be made while the database is busy with what else is wanted. `wanted`: nodes that something else in the snapshot is about. */
+/**
+ * Nodes in two steps: those of the main site can be made while the database is busy with what else is wanted. `wanted`:
+ * nodes that something else in the snapshot is about.
+ */
 export interface NodeMaker {
   makeMain(): void
   makeAll(wanted: ReadonlySet<string>): PlanNode[]
 }
 
 /**
- * What may be held of every item at the main site, and elsewhere where anything of it lies, is wanted, comes, is kept or goes through; how much is there,
- * and where it comes from. All that is read of them is read here.
+ * What may be held of every item at the main site, and elsewhere where anything of it lies, is wanted, comes, is kept
+ * or goes through; how much is there, and where it comes from. All that is read of them is read here.
  */
 export async function loadNodes(reader: Reader, structure: LoadedStructure, around: Around): Promise<NodeMaker> {
   const { items: items } = structure
@@ -166,8 +169,8 @@ function lotsOf(onHand: readonly Lying[]): readonly Lying[] {
 const NO_MARKS: StockLevels = { safetyStock: null, reorderPoint: null, targetStock: null, maximumStock: null }
 
 /**
- * The marks that an area keeps on a day. The item's own hold at the main site; what is said of another site is kept there, and of several sites that share
- * their stock each keeps its own.
+ * The marks that an area keeps on a day. The item's own hold at the main site; what is said of another site is kept
+ * there, and of several sites that share their stock each keeps its own.
  */
 function stockLevelsAt(
   item: MeasuredItem,

@@ -28,8 +28,8 @@ interface TermsRow {
 /**
  * Where an item comes from at an area, the ways that count first.
  *
- * At home by its own source. Elsewhere it is moved along the quickest way from home; where none leads there, it is bought and made there too. What is
- * packed at the table, and a phantom, is put together wherever it is wanted.
+ * At home by its own source. Elsewhere it is moved along the quickest way from home; where none leads there, it is
+ * bought and made there too. What is packed at the table, and a phantom, is put together wherever it is wanted.
  */
 export async function loadSources(
   reader: Reader,
@@ -228,7 +228,8 @@ interface Known {
 }
 
 /**
- * Steps of each component for one step of the parent; lines of the same component and offset are one, so that it is rounded once.
+ * Steps of each component for one step of the parent; lines of the same component and offset are one, so that it is
+ * rounded once.
  *
  * Bills say the same few ratios over and over (the same objects): what is `known` is looked up by its per.
  */

@@ -62,8 +62,9 @@ export async function loadPurchases({ reader, steps, places, scope, arrives }: A
 }
 
 /**
- * What is still to leave a site leaves it on its day; what leaves and what is on its way is there on the day that the transfer is due, or now where that is
- * past. What has not left can leave today at the soonest; what is on its way comes when it is due.
+ * What is still to leave a site leaves it on its day; what leaves and what is on its way is there on the day that the
+ * transfer is due, or now where that is past. What has not left can leave today at the soonest; what is on its way
+ * comes when it is due.
  */
 export async function loadTransfers(around: Around): Promise<Jobs> {
   const { reader, steps, places, start, arrives } = around

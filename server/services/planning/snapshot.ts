@@ -49,7 +49,10 @@ export interface Around {
 
 type Steps = (itemId: number, amount: string | Ratio) => number
 
-/** Everything that the engine plans on, as it stands now: quantities in whole finest steps. Goods and lines allocated to each other are both left out. */
+/**
+ * Everything that the engine plans on, as it stands now: quantities in whole finest steps. Goods and lines allocated to
+ * each other are both left out.
+ */
 export async function takeSnapshot(reader: Reader, settings: PlanSettings): Promise<PlanInput> {
   const scope = settings.scope ?? ALL_OF_IT
   const structure = await loadStructure(reader, settings.start)
@@ -126,8 +129,8 @@ export async function takeSnapshot(reader: Reader, settings: PlanSettings): Prom
 }
 
 /**
- * A node without a pull-in window of its own has its lead time in calendar days: five working days reach over a weekend. Shorter, an order that
- * was placed today would come too late to be seen, and be bought a second time.
+ * A node without a pull-in window of its own has its lead time in calendar days: five working days reach over a
+ * weekend. Shorter, an order that was placed today would come too late to be seen, and be bought a second time.
  */
 function withPullInWindows(
   nodes: readonly PlanNode[],

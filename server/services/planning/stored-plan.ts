@@ -20,7 +20,10 @@ export interface StoredPlan {
   readonly scope: PlanScope
 }
 
-/** A plan with the snapshot that it was computed on: as it was taken, and with what is tried out. One that was never computed is not there, or empty where that is asked for. */
+/**
+ * A plan with the snapshot that it was computed on: as it was taken, and with what is tried out. One that was never
+ * computed is not there, or empty where that is asked for.
+ */
 export async function loadPlan(reader: Reader, id: number, orEmpty = false): Promise<StoredPlan> {
   const [row] = await reader.select().from(plans).where(eq(plans.id, id))
   const ran = row && (row.ranWith ?? settingsOf(row))
@@ -84,7 +87,10 @@ export async function loadWhatIfItems(reader: Reader): Promise<Map<string, WhatI
   return new Map(found.map((row) => [String(row.id), { step: row.step, groups: row.groups }]))
 }
 
-/** The nodes that a plan is about: all, those of some groups, or some products with all that is in them. Everything is computed either way. */
+/**
+ * The nodes that a plan is about: all, those of some groups, or some products with all that is in them. Everything is
+ * computed either way.
+ */
 export async function nodesInScope(
   reader: Reader,
   input: PlanInput,

@@ -3,7 +3,10 @@ import { db, rows } from '~~/server/database/client'
 import { MEASURED_ITEM } from '~~/server/database/sql'
 import type { Arrival } from '~~/shared/purchasing/arrivals'
 
-/** What is to arrive, an entry for each order or transfer and day: open purchase order lines, and goods on their way between sites. Soonest first. */
+/**
+ * What is to arrive, an entry for each order or transfer and day: open purchase order lines, and goods on their way
+ * between sites. Soonest first.
+ */
 export const listArrivals = (): Promise<Arrival[]> =>
   rows<Arrival>(
     db,

@@ -36,7 +36,10 @@ interface Supplier {
   readonly today: string
 }
 
-/** What is odd about the lines of an order, by what the supplier's terms say; each with what would be right, where that can be said. */
+/**
+ * What is odd about the lines of an order, by what the supplier's terms say; each with what would be right, where that
+ * can be said.
+ */
 export async function checkTerms(
   reader: Reader,
   supplierId: number,

@@ -36,8 +36,9 @@ export type ReceiveDraft = Omit<Receive, 'key' | 'lines' | 'effectiveOn' | 'same
 /**
  * Takes in what the packing list says, line by line; what does not come stays open.
  *
- * Goods enter at the order's price for the quantity received, whatever unit that was typed in, and in the company's own currency by
- * the rate on the day of the order. More than was ordered may come in, with a reason. A service is received without anything moving.
+ * Goods enter at the order's price for the quantity received, whatever unit that was typed in, and in the company's own
+ * currency by the rate on the day of the order. More than was ordered may come in, with a reason. A service is received
+ * without anything moving.
  */
 export async function receive(
   tx: Tx,
@@ -213,7 +214,8 @@ interface Part {
 /**
  * What a line brings: one quantity, or the pieces of a packing list.
  *
- * What the list says of all and what the pieces measure may differ by less than a finest step: that is the residue, and stays on the last piece.
+ * What the list says of all and what the pieces measure may differ by less than a finest step: that is the residue, and
+ * stays on the last piece.
  */
 async function partsOf(tx: Tx, item: MeasuredItem, line: Line, pathOf: (field: string) => string): Promise<Part[]> {
   const traits = line.traits ?? {}

@@ -27,8 +27,8 @@ interface Received {
 /**
  * Takes in what the supplier asks for goods received under an order.
  *
- * The amount goes to the receipts that no invoice has named yet, oldest first. Where it differs from the order's price, those receipts are worth
- * something else, and so is all that was built from them or sold meanwhile.
+ * The amount goes to the receipts that no invoice has named yet, oldest first. Where it differs from the order's price,
+ * those receipts are worth something else, and so is all that was built from them or sold meanwhile.
  */
 export async function recordInvoice(
   tx: Tx,

@@ -21,7 +21,10 @@ export interface ReceiptHead {
   readonly today: string
 }
 
-/** Goods do not come before they are ordered, and a packing list of a supplier does not come twice unless somebody says so. Errors: `invalid-input`, `taken`. */
+/**
+ * Goods do not come before they are ordered, and a packing list of a supplier does not come twice unless somebody says
+ * so. Errors: `invalid-input`, `taken`.
+ */
 export async function requireSoundReceipt(tx: Tx, head: ReceiptHead): Promise<void> {
   const { dateFormat } = await loadWriting(tx)
   if (head.effectiveOn < head.orderedOn) {
@@ -75,7 +78,10 @@ export interface ReceiptLine {
   readonly reason: string
 }
 
-/** More than was ordered, or a lot that has expired, is taken in only with a reason. Errors: `invalid-input` beside the reason. */
+/**
+ * More than was ordered, or a lot that has expired, is taken in only with a reason. Errors: `invalid-input` beside the
+ * reason.
+ */
 export async function requireReason(tx: Tx, line: ReceiptLine, day: string, field: string): Promise<void> {
   if (line.reason !== '') {
     return

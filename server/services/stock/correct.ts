@@ -87,7 +87,10 @@ function requireCorrectable(item: MeasuredItem, { direction, reason }: Correctio
   }
 }
 
-/** The lot and the piece that a correction is about, where its piece is not there yet: new ones where goods come, else those that are there. */
+/**
+ * The lot and the piece that a correction is about, where its piece is not there yet: new ones where goods come, else
+ * those that are there.
+ */
 async function lotAndPiece(
   tx: Tx,
   actor: Actor,

@@ -22,7 +22,10 @@ export interface CountRow {
   booked: string | null
 }
 
-/** All counts, newest first, with how right the books were: lines without a difference, and what the differences are worth in all and without sign. */
+/**
+ * All counts, newest first, with how right the books were: lines without a difference, and what the differences are
+ * worth in all and without sign.
+ */
 export const listCounts = (): Promise<CountRow[]> =>
   rows<CountRow>(
     db,

@@ -12,7 +12,10 @@ import { loadCompany, loadWriting } from '../company/company'
 import { enterCounts } from './enter-counts'
 import { loadCount } from './count-queries'
 
-/** The sheet to count by, as a PDF on A4: place by place, with room to write; what the books say only where the count is not blind. */
+/**
+ * The sheet to count by, as a PDF on A4: place by place, with room to write; what the books say only where the count is
+ * not blind.
+ */
 export async function countSheet(id: number): Promise<{ name: string; bytes: Buffer }> {
   const count = await loadCount(id, false)
   const [company, { dateFormat }] = await Promise.all([loadCompany(), loadWriting()])
@@ -77,7 +80,9 @@ export async function countSheet(id: number): Promise<{ name: string; bytes: Buf
   return { name: `${count.number}.pdf`, bytes }
 }
 
-/** The sheet as CSV, to be filled in and brought back: `counted` and `unit` are read, `line` says which line is meant. */
+/**
+ * The sheet as CSV, to be filled in and brought back: `counted` and `unit` are read, `line` says which line is meant.
+ */
 export async function countFile(id: number): Promise<{ name: string; text: string }> {
   const count = await loadCount(id, false)
   return {

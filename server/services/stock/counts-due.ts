@@ -18,8 +18,8 @@ export interface DueItem {
 const CLASS_DAYS: Readonly<Record<ValueClass, number>> = { A: 30, B: 90, C: 180 }
 
 /**
- * Items in stock whose turn to be counted has come: by the interval of their group, else of their class by what left in a year.
- * Never counted ones come first.
+ * Items in stock whose turn to be counted has come: by the interval of their group, else of their class by what left in
+ * a year. Never counted ones come first.
  */
 export async function dueItems(reader: Reader, today: string): Promise<DueItem[]> {
   const found = await rows<{

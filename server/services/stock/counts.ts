@@ -15,7 +15,10 @@ import { externalPlace } from '../../ledger/external-places'
 import { post, type DraftMove, type Posted } from '../../ledger/post'
 import { lockAsSeen, requireStatus, saveDocument, lockDocument, nextNumber, noteChange } from '../../documents'
 
-/** Opens a stock count: a line for everything that the books say lies in its scope, and on request for bins where an item of it once lay. */
+/**
+ * Opens a stock count: a line for everything that the books say lies in its scope, and on request for bins where an
+ * item of it once lay.
+ */
 export async function createCount(
   tx: Tx,
   actor: Actor,

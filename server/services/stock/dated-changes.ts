@@ -16,7 +16,10 @@ export interface DatedRow extends DatedChange {
   readonly job: string | null
 }
 
-/** All that is still to come and still to go of some items, at all sites together: orders, builds with what they take, break-downs, goods on the way. */
+/**
+ * All that is still to come and still to go of some items, at all sites together: orders, builds with what they take,
+ * break-downs, goods on the way.
+ */
 export async function loadDatedChanges(reader: Reader, itemIds: readonly number[]): Promise<DatedRow[]> {
   const found = await rows<Omit<DatedRow, 'quantity'> & { quantity: string }>(
     reader,

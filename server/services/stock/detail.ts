@@ -118,7 +118,10 @@ export interface PutAway {
   why: string
 }
 
-/** Where goods of each item would best be put: beside what is there of it, else where it lay last, else the first bin in the order of picking. */
+/**
+ * Where goods of each item would best be put: beside what is there of it, else where it lay last, else the first bin in
+ * the order of picking.
+ */
 export const suggestBins = (itemIds: readonly number[], siteId: number | null): Promise<PutAway[]> =>
   itemIds.length === 0
     ? Promise.resolve([])

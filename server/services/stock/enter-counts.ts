@@ -14,8 +14,9 @@ import { lockDocument, requireStatus } from '../../documents'
 /**
  * Notes what was counted.
  *
- * The books are read in the same moment, so that goods that move before or after the counting of a line make no difference. A difference
- * that is worth more than the count's threshold is not taken at once: the line is to be counted again.
+ * The books are read in the same moment, so that goods that move before or after the counting of a line make no
+ * difference. A difference that is worth more than the count's threshold is not taken at once: the line is to be
+ * counted again.
  */
 export async function enterCounts(
   tx: Tx,

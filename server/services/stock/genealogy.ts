@@ -6,7 +6,9 @@ import { describeNodes, type Reached } from './describe-trace'
 import { possibleTakes, type QuantityOnly } from './possible-ways'
 import { keyText, MOST, stepOf, stepOfTakes, type Key, type StepRow, type Take } from './trace-step'
 
-/** What a trail has reached so far; `entries`: acts that brought some of it among goods that are kept by quantity only. */
+/**
+ * What a trail has reached so far; `entries`: acts that brought some of it among goods that are kept by quantity only.
+ */
 interface Trail {
   readonly reached: Map<string, Reached>
   readonly edges: Map<string, TraceEdge>
@@ -16,10 +18,10 @@ interface Trail {
 /**
  * Where goods came from (`back`) or what they went into (`forward`), through any number of levels.
  *
- * Level by level: what acts took a lot or piece into work, or brought it out of it, and what else those acts brought or took. Acts that
- * were reversed are left out. Where the way leads forward through goods without lot or piece, it goes on as possible: through every act that
- * took of them until first in, first out would have used them up.
- * Cost: one indexed query a level, and the moves of each item that is kept by quantity only.
+ * Level by level: what acts took a lot or piece into work, or brought it out of it, and what else those acts brought or
+ * took. Acts that were reversed are left out. Where the way leads forward through goods without lot or piece, it goes
+ * on as possible: through every act that took of them until first in, first out would have used them up. Cost: one
+ * indexed query a level, and the moves of each item that is kept by quantity only.
  */
 export async function traceGoods(
   start: { lot: number | null; piece: number | null },
@@ -41,7 +43,9 @@ export async function traceGoods(
   }
 }
 
-/** Goods without lot or piece: how much of the suspect may still be among them, and to whom some of it may have gone. */
+/**
+ * Goods without lot or piece: how much of the suspect may still be among them, and to whom some of it may have gone.
+ */
 function withQuantityOnly(node: TraceNode, held: ReadonlyMap<number, QuantityOnly>): TraceNode {
   const possibly = node.lotId === null && node.pieceId === null ? held.get(node.itemId) : undefined
   return possibly ? { ...node, onHand: possibly.left, shippedTo: possibly.shippedTo } : node

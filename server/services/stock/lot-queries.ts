@@ -56,7 +56,8 @@ const COLUMNS: ListColumns = {
 /**
  * Lots, and pieces one by one, with their traits and where they lie.
  *
- * Items are walked in the order of their codes, so that a page is found without looking at all lots; what lies where is summed for the page alone.
+ * Items are walked in the order of their codes, so that a page is found without looking at all lots; what lies where is
+ * summed for the page alone.
  */
 export async function listLots(query: z.output<typeof LotQuery>): Promise<Paged<LotRow>> {
   const held =

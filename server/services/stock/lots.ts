@@ -15,7 +15,10 @@ interface LotFacts {
   readonly supplierNumber?: string
 }
 
-/** The lot that goods enter: an existing one of that number, or a new one. Null where the item has no lots, or a piece comes without one. */
+/**
+ * The lot that goods enter: an existing one of that number, or a new one. Null where the item has no lots, or a piece
+ * comes without one.
+ */
 export async function lotToEnter(
   tx: Tx,
   item: MeasuredItem,
@@ -118,7 +121,10 @@ interface PieceFacts {
   readonly note?: string
 }
 
-/** A new piece, under the label given or the next of the item; null where the item has none. Pieces are made once: a label is never used again. */
+/**
+ * A new piece, under the label given or the next of the item; null where the item has none. Pieces are made once: a
+ * label is never used again.
+ */
 export async function pieceToEnter(
   tx: Tx,
   item: MeasuredItem,

@@ -34,8 +34,8 @@ import { noteChange } from '../../documents'
 const FURTHEST = 400
 
 /**
- * What runs low at each site, as stock, orders and purchases stand now; what counts as demand is what the working plan counts. `aheadDays` are working
- * days of the main site.
+ * What runs low at each site, as stock, orders and purchases stand now; what counts as demand is what the working plan
+ * counts. `aheadDays` are working days of the main site.
  *
  * Sorted by the last day to order.
  */
@@ -192,7 +192,9 @@ async function withOrderUnits(lines: readonly LowStockLine[]): Promise<LowStockL
   return lines.map((line, index) => ({ ...line, inUnit: inUnits.get(String(index)) }))
 }
 
-/** How far ahead it is told, for all; and whether the one who says so gets the letter. What runs low is looked for anew. */
+/**
+ * How far ahead it is told, for all; and whether the one who says so gets the letter. What runs low is looked for anew.
+ */
 export async function setLowStock(
   tx: Tx,
   actor: Actor,
@@ -208,9 +210,11 @@ export async function setLowStock(
 }
 
 /**
- * The look of the day: once a day, whichever server comes first, what runs low is found and mailed to everybody who may plan and wants it.
+ * The look of the day: once a day, whichever server comes first, what runs low is found and mailed to everybody who may
+ * plan and wants it.
  *
- * Where nothing runs low nobody is written to. Answers how many letters went out; null where the day was looked at before.
+ * Where nothing runs low nobody is written to. Answers how many letters went out; null where the day was looked at
+ * before.
  */
 export async function dailyLowStock(day?: string): Promise<number | null> {
   const own = await loadCompany()

@@ -96,7 +96,8 @@ export async function listMoves(query: Query): Promise<Paged<MoveRow>> {
   const counting = plain
     ? sql`select count(*)::int as total from moves m where ${narrow}`
     : sql`select count(*)::int as total from moves m ${joins} where ${where}`
-  // Moves are never removed: the highest number tells how many there are, near enough for paging, without going through millions.
+  // Moves are never removed: the highest number tells how many there are, near enough for paging, without going through
+  // millions.
   const [count] = await rows<{ total: number }>(
     db,
     all ? sql`select coalesce(max(id), 0)::int as total from moves` : counting,

@@ -91,7 +91,10 @@ interface TransferWithLines {
   readonly items: ReadonlyMap<number, MeasuredItem>
 }
 
-/** A move of goods that are on the way, to where they arrive or are given up. Errors: more than is on the way, beside its field. */
+/**
+ * A move of goods that are on the way, to where they arrive or are given up. Errors: more than is on the way, beside
+ * its field.
+ */
 export async function offTheWay(
   tx: Tx,
   { id, lines, items }: TransferWithLines,

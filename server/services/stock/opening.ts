@@ -31,8 +31,8 @@ const FIELD_COLUMNS: Readonly<Record<string, string>> = {
 type Line = Sheet['lines'][number]
 
 /**
- * Takes a file of opening stock in against the opening account, an act for each of its days, a line a layer in the order in which they came in: all of its
- * lines, or none and every fault. A line without a day is of today.
+ * Takes a file of opening stock in against the opening account, an act for each of its days, a line a layer in the
+ * order in which they came in: all of its lines, or none and every fault. A line without a day is of today.
  */
 export async function takeOpening(
   tx: Tx,

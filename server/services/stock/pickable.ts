@@ -12,7 +12,9 @@ export interface StockedPickable extends Pickable {
   readonly siteId: number
 }
 
-/** Everything of these items that lies in a bin, with what decides the order of picking. Ids are text, as core has them. */
+/**
+ * Everything of these items that lies in a bin, with what decides the order of picking. Ids are text, as core has them.
+ */
 export async function loadPickable(
   reader: Reader,
   itemIds: readonly number[],

@@ -155,7 +155,9 @@ export async function traitsOf(reader: Tx | typeof db, itemId: number): Promise<
   )
 }
 
-/** Refuses trait values that their rule does not allow. A trait that the group does not name is kept as it is written. */
+/**
+ * Refuses trait values that their rule does not allow. A trait that the group does not name is kept as it is written.
+ */
 export async function requireTraits(tx: Tx, itemId: number, traits: TraitValues, index = 'traits.'): Promise<void> {
   if (Object.keys(traits).length === 0) {
     return

@@ -6,7 +6,10 @@ import { db, rows } from '~~/server/database/client'
 import { anyOf, isLive } from '~~/server/database/sql'
 import type { Take } from './trace-step'
 
-/** Of a suspect among goods that are kept by quantity only: how much may still be there, and to whom some of it may have gone. */
+/**
+ * Of a suspect among goods that are kept by quantity only: how much may still be there, and to whom some of it may have
+ * gone.
+ */
 export interface QuantityOnly {
   readonly left: string
   readonly shippedTo: string

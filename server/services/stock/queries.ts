@@ -181,7 +181,10 @@ function itemsOf(query: Query): SQL {
     )`
 }
 
-/** Where counting begins: today's balances, or those of a month end; and what has moved between then and the day that is asked. */
+/**
+ * Where counting begins: today's balances, or those of a month end; and what has moved between then and the day that is
+ * asked.
+ */
 function startingFrom(
   end: { readonly month: string; readonly earlier: boolean } | undefined,
   asOf: string,
@@ -213,7 +216,10 @@ function startingFrom(
       }
 }
 
-/** What lay where on the evening of a day: what lies there now, or lay there at the end of the nearest month that is kept, less (or with) what has moved between. Whatever narrows it does so before anything is summed. */
+/**
+ * What lay where on the evening of a day: what lies there now, or lay there at the end of the nearest month that is
+ * kept, less (or with) what has moved between. Whatever narrows it does so before anything is summed.
+ */
 async function listBalancesOn(tx: Reader, query: Query, asOf: string): Promise<Paged<BalanceRow>> {
   const items = itemsOf(query)
   const narrow = (place: SQL, status: SQL): SQL => sql`

@@ -1,7 +1,10 @@
 import { stringify } from 'csv-stringify/sync'
 import { traceGoods } from './genealogy'
 
-/** A trail as CSV: a line for each lot or piece that it reaches, with the act that leads there, what is still in stock, and to whom it went. */
+/**
+ * A trail as CSV: a line for each lot or piece that it reaches, with the act that leads there, what is still in stock,
+ * and to whom it went.
+ */
 export async function recallFile(
   start: { lot: number | null; piece: number | null },
   direction: 'back' | 'forward',

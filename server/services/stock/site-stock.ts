@@ -45,8 +45,8 @@ const needsSums = (query: z.output<typeof SiteQuery>): boolean =>
   )
 
 /**
- * What each site holds of each item: on hand, allocated, available (on hand in status available, less allocated), on hold and the like, on order, on its way
- * there, and what orders of the site still want beyond what is available.
+ * What each site holds of each item: on hand, allocated, available (on hand in status available, less allocated), on
+ * hold and the like, on order, on its way there, and what orders of the site still want beyond what is available.
  *
  * What is on order arrives at the first site; sales orders are the site's of their customer, else the first's.
  */

@@ -43,7 +43,10 @@ export interface StepRow {
 
 const WORKSHOP = sql`(select id from places where kind = 'workshop')`
 
-/** What acts took a lot or piece into work (`forward`), or brought it out of it, and what else those acts brought or took. */
+/**
+ * What acts took a lot or piece into work (`forward`), or brought it out of it, and what else those acts brought or
+ * took.
+ */
 export function stepOf(front: readonly Key[], direction: 'back' | 'forward'): Promise<StepRow[]> {
   const near = direction === 'forward' ? sql`m.to_place_id` : sql`m.from_place_id`
   return stepThrough(

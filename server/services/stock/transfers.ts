@@ -27,7 +27,10 @@ import { sourcesOf, offTheWay, onTheWay } from './on-the-way'
 import { lineOf, siteName, type Transfer, type Line } from './transfer-lines'
 import { lockAsSeen, saveDocument, nextNumber, noteChange } from '../../documents'
 
-/** Writes down what is to go from one site to another; nothing moves yet. The day of arrival comes from the usual route where it is not given. */
+/**
+ * Writes down what is to go from one site to another; nothing moves yet. The day of arrival comes from the usual route
+ * where it is not given.
+ */
 export async function createTransfer(
   tx: Tx,
   actor: Actor,

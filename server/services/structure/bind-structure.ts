@@ -44,7 +44,10 @@ export interface BoundBreakDown extends BreakDown {
   readonly outputs: readonly { readonly item: string; readonly quantity: Ratio; readonly share: Ratio }[]
 }
 
-/** The revisions of `boms b` for which a condition holds, with their lines in stock units; lines of items outside `frames` are left out. */
+/**
+ * The revisions of `boms b` for which a condition holds, with their lines in stock units; lines of items outside
+ * `frames` are left out.
+ */
 export async function bindBills(
   reader: Reader,
   items: ReadonlyMap<number, MeasuredItem>,

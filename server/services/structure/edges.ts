@@ -2,7 +2,10 @@ import { sql, type SQL } from 'drizzle-orm'
 import { rows, type Reader } from '~~/server/database/client'
 import { anyOf } from '~~/server/database/sql'
 
-/** Whether the revision `b` is in use on a day, or will be: a draft is neither, and what has been followed by another is past. */
+/**
+ * Whether the revision `b` is in use on a day, or will be: a draft is neither, and what has been followed by another is
+ * past.
+ */
 export const notPast = (today: string): SQL =>
   sql`
     b.from_on is not null
@@ -21,7 +24,10 @@ interface Edge {
   readonly child: string
 }
 
-/** Who is made from whom at and below some items, break-downs included: what a loop is looked for in. Drafts do not count. */
+/**
+ * Who is made from whom at and below some items, break-downs included: what a loop is looked for in. Drafts do not
+ * count.
+ */
 export async function loadEdges(
   reader: Reader,
   today: string,

@@ -26,7 +26,10 @@ export interface LoadedStructure {
 /** Everything; or some items with all that is below them, or with all that is above. */
 export type Scope = 'all' | { readonly below: readonly number[] } | { readonly above: readonly number[] }
 
-/** Bills, kits and break-downs as they are on a day, with exact ratios in stock units. `instead` are revisions to be taken for those in use. */
+/**
+ * Bills, kits and break-downs as they are on a day, with exact ratios in stock units. `instead` are revisions to be
+ * taken for those in use.
+ */
 export async function loadStructure(
   reader: Reader,
   today: string,

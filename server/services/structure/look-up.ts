@@ -1,7 +1,10 @@
 import { sql } from 'drizzle-orm'
 import { rows, type Reader } from '~~/server/database/client'
 
-/** Items by what a list calls them: their code, a barcode or another code, or a supplier's; letter case does not matter. Null where nothing, or more than one, fits. */
+/**
+ * Items by what a list calls them: their code, a barcode or another code, or a supplier's; letter case does not matter.
+ * Null where nothing, or more than one, fits.
+ */
 export async function lookUpItems(
   reader: Reader,
   words: readonly string[],

@@ -46,7 +46,10 @@ export async function loadPartStructure(
   throw new Refusal('loop', `The bills run in a circle: ${built.loop.map((id) => codes.get(id)).join(' → ')}.`)
 }
 
-/** Everything below an item for a quantity of it: one level, written out, or summed; with what is free and what it costs. Money in major units. */
+/**
+ * Everything below an item for a quantity of it: one level, written out, or summed; with what is free and what it
+ * costs. Money in major units.
+ */
 export async function explodeItem(
   itemId: number,
   asked: {

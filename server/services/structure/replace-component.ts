@@ -32,8 +32,8 @@ export async function billsWith(
 }
 
 /**
- * Puts one component in the place of another in many bills at once: drafts are changed, what is in use is revised, and the new
- * revision is used from a day on, or left a draft where none is given.
+ * Puts one component in the place of another in many bills at once: drafts are changed, what is in use is revised, and
+ * the new revision is used from a day on, or left a draft where none is given.
  *
  * `per`: how much of the new one stands for one of the old, in stock units. Units are kept where the new item has them.
  * It is a batch that is taken back as a whole.

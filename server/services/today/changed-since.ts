@@ -5,7 +5,10 @@ import { db, rows } from '~~/server/database/client'
 import { notReversed } from '~~/server/database/sql'
 import type { ChangedSince } from '~~/shared/company/today'
 
-/** What has come in and been recorded since the company's last working day: new orders, and postings that stand, counted by their kind. */
+/**
+ * What has come in and been recorded since the company's last working day: new orders, and postings that stand, counted
+ * by their kind.
+ */
 export async function changedSince(today: string): Promise<ChangedSince> {
   const since = await lastWorkingDay(today)
   const changes = await rows<ChangedSince['changes'][number]>(
@@ -21,7 +24,8 @@ export async function changedSince(today: string): Promise<ChangedSince> {
       group by kind
       order by 1`,
   )
-  return { since, changes: changes.filter((change) => change.count > 0) }
+  const [items] = await rows<{ some: boolean }>(db, sql`select exists (select from items) as some`)
+  return { isNew: !items!.some, since, changes: changes.filter((change) => change.count > 0) }
 }
 
 async function lastWorkingDay(today: string): Promise<string> {

@@ -16,7 +16,10 @@ export interface TodayLine {
 /** More lines than these of one kind are no list for a morning. */
 export const MANY = 40
 
-/** A quantity within a text that the database puts together: between marks, so that it can be written as the company writes numbers. */
+/**
+ * A quantity within a text that the database puts together: between marks, so that it can be written as the company
+ * writes numbers.
+ */
 export const quantity = (of: SQL): SQL => sql`chr(1) || trim_scale(${of})::text || chr(2)`
 export const writeQuantities = (text: string, format: NumberFormat): string =>
   // eslint-disable-next-line no-control-regex -- the marks are control characters since no name can contain them

@@ -97,8 +97,8 @@ export interface BuildWithLines {
 /**
  * How much of each line's need this posting accounts for, and which fraction of the value in work comes out with it.
  *
- * What is used with goods that come out is theirs, however much it was; what is used with nothing coming out lies in work ahead, and
- * goes to the parts to come by their size. The last part takes all.
+ * What is used with goods that come out is theirs, however much it was; what is used with nothing coming out lies in
+ * work ahead, and goes to the parts to come by their size. The last part takes all.
  */
 export async function accountFor(
   tx: Tx,

@@ -66,8 +66,8 @@ export async function lockBalances(tx: Tx, itemIds: readonly number[]): Promise<
 /**
  * Sets the components of a build aside, soonest expiry first, in the bins of its site.
  *
- * Whole: refused where something is missing, naming each, and nothing is set aside; otherwise what is there is set aside and the
- * build is ready only when nothing is missing.
+ * Whole: refused where something is missing, naming each, and nothing is set aside; otherwise what is there is set
+ * aside and the build is ready only when nothing is missing.
  */
 export async function makeReady(
   tx: Tx,
@@ -133,7 +133,10 @@ async function allocateTo(tx: Tx, line: OpenLine, goods: StockedPickable, quanti
     })
 }
 
-/** Gives back to the rest what is set aside for the lines `l` of builds, or by the allocations `a`, that meet a condition. */
+/**
+ * Gives back to the rest what is set aside for the lines `l` of builds, or by the allocations `a`, that meet a
+ * condition.
+ */
 export async function giveFree(tx: Tx, where: SQL): Promise<void> {
   const set = await rows<{
     id: number

@@ -10,7 +10,10 @@ import { addedBy, loadParts, partsOf } from '../structure/load-parts'
 import { loadStructure } from '../structure/load-structure'
 import { type BomHead } from '../structure/bind-structure'
 
-/** A component of a whole build, on a finest step, with the unit in which the bill says it and what one stock unit is thought to cost, in minor units. */
+/**
+ * A component of a whole build, on a finest step, with the unit in which the bill says it and what one stock unit is
+ * thought to cost, in minor units.
+ */
 export interface BillNeed {
   readonly itemId: number
   readonly quantity: Ratio
@@ -77,7 +80,9 @@ export async function needsByBill(
   }
 }
 
-/** Minor units for one stock unit of everything below an item: what it stands at, else what making or buying it costs. */
+/**
+ * Minor units for one stock unit of everything below an item: what it stands at, else what making or buying it costs.
+ */
 function plannedCosts(parts: PartStructure, itemId: number, quantity: Ratio): Map<number, string> {
   return new Map(
     parts

@@ -16,7 +16,10 @@ export interface BrokenDown {
   readonly lots: readonly string[]
 }
 
-/** Breaks down what came in where its recipe says so, lot by lot, into the same bin: as often as the goods allow. What is left over stays as it came; what is on hold is left alone. */
+/**
+ * Breaks down what came in where its recipe says so, lot by lot, into the same bin: as often as the goods allow. What
+ * is left over stays as it came; what is on hold is left alone.
+ */
 export async function breakDownArrived(tx: Tx, actor: Actor, postingId: number): Promise<BrokenDown[]> {
   const recipes = [...(await loadRecipes(tx)).values()].filter((recipe) => recipe.onArrival)
   if (recipes.length === 0) {

@@ -22,7 +22,10 @@ export interface BoundRecipe {
   readonly outputs: readonly { readonly item: MeasuredItem; readonly quantity: Ratio; readonly share: Ratio }[]
 }
 
-/** Ways of breaking down with exact quantities in stock units, by their ids, first ways first; those with a unit that cannot be converted are left out. */
+/**
+ * Ways of breaking down with exact quantities in stock units, by their ids, first ways first; those with a unit that
+ * cannot be converted are left out.
+ */
 export async function loadRecipes(reader: Reader): Promise<Map<number, BoundRecipe>> {
   const concerned = await rows<{ id: number }>(
     reader,

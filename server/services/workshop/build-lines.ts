@@ -126,7 +126,10 @@ function requireFromStock(item: MeasuredItem): void {
   }
 }
 
-/** Lets another item stand in for part of a component, or for all that is still to be used of it: `quantity` is of the substitute. */
+/**
+ * Lets another item stand in for part of a component, or for all that is still to be used of it: `quantity` is of the
+ * substitute.
+ */
 export async function substitute(
   tx: Tx,
   actor: Actor,

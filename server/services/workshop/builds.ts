@@ -27,7 +27,10 @@ export interface BuildOrder {
   readonly forBuildId?: number
 }
 
-/** Writes a build by the revision that is in use when it begins, with what it takes; a draft, which sets nothing aside yet. */
+/**
+ * Writes a build by the revision that is in use when it begins, with what it takes; a draft, which sets nothing aside
+ * yet.
+ */
 export async function createBuild(tx: Tx, actor: Actor, edit: BuildOrder): Promise<{ id: number; number: string }> {
   const item = await loadMeasuredItem(tx, edit.itemId)
   requireUsable(item, 'itemId', 'any')
@@ -77,7 +80,10 @@ export async function firstSite(tx: Reader): Promise<number> {
   return site.id
 }
 
-/** Changes a build that is still a draft: how much, when, and what it takes this time. Lines that were not changed by hand follow the quantity. */
+/**
+ * Changes a build that is still a draft: how much, when, and what it takes this time. Lines that were not changed by
+ * hand follow the quantity.
+ */
 export async function editBuild(tx: Tx, actor: Actor, id: number, edit: BuildEdit): Promise<{ version: number }> {
   const build = await lockAsSeen(tx, 'build', id, edit.version, OPEN_BUILD)
   const item = await loadMeasuredItem(tx, build.itemId)

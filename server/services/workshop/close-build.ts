@@ -48,7 +48,10 @@ const writeOff = (tx: Tx, postingId: number, amount: bigint, day: string): Promi
         (${postingId}, 'correction', ${amount.toString()}::bigint, ${day})`,
   )
 
-/** Finishes a build with what has come of it. What was used for what never came is written off, unless a part took it all. */
+/**
+ * Finishes a build with what has come of it. What was used for what never came is written off, unless a part took it
+ * all.
+ */
 export async function closeBuild(
   tx: Tx,
   actor: Actor,

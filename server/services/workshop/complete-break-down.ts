@@ -16,8 +16,8 @@ import { loadRecipes, takeOf, lossOf, type BoundRecipe, givesOf } from './break-
 import { saveDocument, lockAsSeen } from '../../documents'
 
 /**
- * Breaks bulk down: the outputs share its value by their stated shares, and carry its lot, expiry and traits on, or get the job's own
- * lot number. A recipe's loss is borne by them, or goes off the books.
+ * Breaks bulk down: the outputs share its value by their stated shares, and carry its lot, expiry and traits on, or get
+ * the job's own lot number. A recipe's loss is borne by them, or goes off the books.
  */
 export async function completeBreakDown(
   tx: Tx,
@@ -93,7 +93,10 @@ function sourcesOf(
 
 type Output = ReturnType<typeof givesOf>[number]
 
-/** What of an output comes from each of the goods that were taken, by how much of them; the last gives what rounding leaves. */
+/**
+ * What of an output comes from each of the goods that were taken, by how much of them; the last gives what rounding
+ * leaves.
+ */
 function sharesOf(
   output: Output,
   sources: readonly Source[],

@@ -15,8 +15,9 @@ import { stockOf, problemOf, type Job } from './cutting'
 import { lockAsSeen, saveDocument } from '../../documents'
 
 /**
- * Cuts as planned, piece by piece: each length becomes a piece of its own that points back to where it was cut from, under the name of
- * its job; an offcut that is long enough stays under its old label, what is shorter is lost, and the lengths bear its cost.
+ * Cuts as planned, piece by piece: each length becomes a piece of its own that points back to where it was cut from,
+ * under the name of its job; an offcut that is long enough stays under its old label, what is shorter is lost, and the
+ * lengths bear its cost.
  *
  * Errors: `not-now` where the plan lacks lengths; `short` where a piece does not measure any more what it did.
  */

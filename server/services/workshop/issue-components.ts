@@ -8,7 +8,10 @@ import { asNumeric, type MeasuredItem } from '../catalogue/measured-items'
 import type { StockedPickable } from '../stock/pickable'
 import type { DraftMove, End } from '../../ledger/post'
 
-/** So much of a component for a line of a build, from chosen goods or from wherever the picking order says; `field` is where it was typed. */
+/**
+ * So much of a component for a line of a build, from chosen goods or from wherever the picking order says; `field` is
+ * where it was typed.
+ */
 export interface Wanted {
   readonly lineId: number
   readonly item: MeasuredItem
@@ -35,7 +38,8 @@ interface AllocatedGoods {
 }
 
 /**
- * The moves that bring components to the workshop: what is set aside for the line first, then what is free, in picking order.
+ * The moves that bring components to the workshop: what is set aside for the line first, then what is free, in picking
+ * order.
  *
  * What is set aside and taken is no longer set aside. Refuses all where anything is missing, naming each.
  */
@@ -171,7 +175,10 @@ async function saveAllocated(tx: Tx, changed: Iterable<AllocatedGoods>): Promise
   }
 }
 
-/** The goods that a line may take, in the order in which it does: chosen goods alone, or its own first. Closed bins and goods past their expiry only where they were set aside or chosen. */
+/**
+ * The goods that a line may take, in the order in which it does: chosen goods alone, or its own first. Closed bins and
+ * goods past their expiry only where they were set aside or chosen.
+ */
 function order(
   stock: readonly StockedPickable[],
   cut: Wanted,

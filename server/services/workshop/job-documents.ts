@@ -166,10 +166,13 @@ export async function pickList(id: number, today: string): Promise<{ name: strin
   return { name: `${build.number} pick list.pdf`, bytes: await print(content, `Pick list ${build.number}`) }
 }
 
-/** The sheet that goes with a build: what it takes, its steps with their pictures, and room to write what was used and what came out. */
+/**
+ * The sheet that goes with a build: what it takes, its steps with their pictures, and room to write what was used and
+ * what came out.
+ */
 export async function buildSheet(id: number, today: string): Promise<{ name: string; bytes: Buffer }> {
   const [build, company] = await Promise.all([loadBuild(id, today), loadLetterhead()])
-  const titles: TableCell[] = ['Component', 'By the bill', 'Really used', 'Lot'].map((text, index) => ({
+  const titles: TableCell[] = ['Component', 'By the bill', 'Actually used', 'Lot'].map((text, index) => ({
     text,
     bold: true,
     alignment: index === 1 || index === 2 ? 'right' : 'left',

@@ -27,7 +27,10 @@ const JOB_COLUMNS = namedColumns({
   forWhat: 'text',
 })
 
-/** Builds, kit packings and break-downs, what is started first, then by the day they are due; with what is short of them on their site. */
+/**
+ * Builds, kit packings and break-downs, what is started first, then by the day they are due; with what is short of them
+ * on their site.
+ */
 export async function listJobs(query: z.output<typeof JobQuery>): Promise<Paged<JobRow>> {
   const all = sql`
     select

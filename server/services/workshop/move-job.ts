@@ -31,8 +31,8 @@ interface OpenJob extends Dates {
   readonly siteId: number
 }
 /**
- * The days of a job that is to be done on another: it begins as many working days before as it did, though not before today; what is begun
- * stays begun.
+ * The days of a job that is to be done on another: it begins as many working days before as it did, though not before
+ * today; what is begun stays begun.
  */
 async function movedTo(reader: Reader, job: OpenJob, day: string, today: string): Promise<Dates> {
   if (job.releaseOn === null || job.status === 'started') {
@@ -51,7 +51,9 @@ function workingDaysBetween(calendar: WorkingCalendar, from: Day, until: Day): n
   return days
 }
 
-/** What giving a job another day makes late, before anybody does it. Errors: a job that is not open, a day that is over. */
+/**
+ * What giving a job another day makes late, before anybody does it. Errors: a job that is not open, a day that is over.
+ */
 export async function previewJobMove(reader: Reader, job: Job, day: string, today: string): Promise<JobMove> {
   requireToCome(day, today)
   const [stored] = await rows<OpenJob>(

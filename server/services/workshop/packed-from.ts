@@ -9,7 +9,10 @@ import { lotToEnter } from '../stock/lots'
 /** Goods whose lot nobody knows any more: they have no expiry date, and stay on hold until somebody has looked. */
 const UNKNOWN_LOT = 'unknown lot'
 
-/** What a kit was packed from. `piece`: that it was cut from or went in whole; `isUnknown`: nothing says of which lot it is. */
+/**
+ * What a kit was packed from. `piece`: that it was cut from or went in whole; `isUnknown`: nothing says of which lot it
+ * is.
+ */
 export interface PackedPart {
   readonly lotId: number | null
   readonly piece: { readonly id: number; readonly traits: TraitValues; readonly isGone: boolean } | null
@@ -26,8 +29,8 @@ interface Row {
 }
 
 /**
- * The lots and pieces that a part goes back to with so much of it: those that the kits were packed from, the last packing first, less what unpacking brought
- * back of them already. What no packing accounts for is of an unknown lot.
+ * The lots and pieces that a part goes back to with so much of it: those that the kits were packed from, the last
+ * packing first, less what unpacking brought back of them already. What no packing accounts for is of an unknown lot.
  */
 export async function packedFrom(
   tx: Tx,
@@ -56,7 +59,10 @@ export async function packedFrom(
   return found
 }
 
-/** What of a part the packings of a kit took by lot and piece, the last packing first, less what came back from unpacking. */
+/**
+ * What of a part the packings of a kit took by lot and piece, the last packing first, less what came back from
+ * unpacking.
+ */
 const packings = (
   tx: Tx,
   { item: kit, lot }: { readonly item: MeasuredItem; readonly lot: string | null },

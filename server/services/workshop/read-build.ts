@@ -40,7 +40,10 @@ export type Head = Pick<
   | 'version'
 > & { readonly salesLineId: number | null; readonly forBuildId: number | null }
 
-/** A build as its page shows it: what it takes and from where, what is short and what can be done, what it has used, what came out and what that cost. */
+/**
+ * A build as its page shows it: what it takes and from where, what is short and what can be done, what it has used,
+ * what came out and what that cost.
+ */
 export async function loadBuild(id: number, today: string): Promise<BuildAnswer> {
   const [head] = await rows<Head>(
     db,

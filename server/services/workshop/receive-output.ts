@@ -25,7 +25,10 @@ interface Coming {
   readonly to: End
 }
 
-/** What comes out of a part of a build: the goods under their lot, piece by piece where they are kept so, and by-products with their share of the value. */
+/**
+ * What comes out of a part of a build: the goods under their lot, piece by piece where they are kept so, and
+ * by-products with their share of the value.
+ */
 export async function receiveOutput(
   tx: Tx,
   actor: Actor,
@@ -154,7 +157,9 @@ export async function byProductsOf(reader: Reader, bomId: number, head: BomHead)
   })
 }
 
-/** By-products as they were typed, else as the bill says; what did not come leaves its share of the value to the rest. */
+/**
+ * By-products as they were typed, else as the bill says; what did not come leaves its share of the value to the rest.
+ */
 async function byProducts(
   tx: Tx,
   { build, head, made }: Coming,

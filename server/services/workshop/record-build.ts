@@ -28,10 +28,11 @@ import type { Recorded } from '../../../shared/workshop/answers'
 export type RecordEdit = Given<Omit<RecordBuild, 'key'>>
 
 /**
- * Records a part of a build: what was used, what was spoiled, what came out. The rest of the build stays open unless it is finished.
+ * Records a part of a build: what was used, what was spoiled, what came out. The rest of the build stays open unless it
+ * is finished.
  *
- * What comes out takes its fraction of the value in work; the last part takes what is left. A line that nothing is said of is taken
- * by the bill for what came out.
+ * What comes out takes its fraction of the value in work; the last part takes what is left. A line that nothing is said
+ * of is taken by the bill for what came out.
  * Errors: `short` (each component, beside its field); `not-now`; `invalid-input`; all of it or nothing is recorded.
  */
 export async function recordBuild(tx: Tx, actor: Actor, id: number, edit: RecordEdit): Promise<Recorded> {
@@ -107,7 +108,10 @@ function requireSomething(moves: readonly DraftMove[], edit: RecordEdit): void {
   }
 }
 
-/** The state of the build after a part of it: finished, what is set aside is free again and work that nothing came of is written off. */
+/**
+ * The state of the build after a part of it: finished, what is set aside is free again and work that nothing came of is
+ * written off.
+ */
 async function settle(
   tx: Tx,
   actor: Actor,

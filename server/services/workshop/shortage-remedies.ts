@@ -78,8 +78,8 @@ export async function freeBySite(
 }
 
 /**
- * What can be done about each component that is short, by what is quickest: a substitute by its rank, bulk to be broken down, a build
- * of it, a transfer from another site, an order.
+ * What can be done about each component that is short, by what is quickest: a substitute by its rank, bulk to be broken
+ * down, a build of it, a transfer from another site, an order.
  */
 export async function shortageRemedies(
   reader: Reader,

@@ -4,10 +4,11 @@ import { sql, type SQL } from 'drizzle-orm'
 const AFTER_THE_BILL = 1000
 
 /**
- * What may stand in for each component of a bill: as the bill says first, then as the items themselves say, both ways where they do.
+ * What may stand in for each component of a bill: as the bill says first, then as the items themselves say, both ways
+ * where they do.
  *
- * Columns: `component_id`, `item_id`, `rank`, and `numerator` over `denominator`: how much of it stands in for one of the component, in stock units.
- * An item says it the other way round: how much of it one of the substitute replaces.
+ * Columns: `component_id`, `item_id`, `rank`, and `numerator` over `denominator`: how much of it stands in for one of
+ * the component, in stock units. An item says it the other way round: how much of it one of the substitute replaces.
  */
 export const standIns = (bomId: number): SQL => sql`
   (

@@ -47,7 +47,10 @@ export async function kitToUnkit(itemId: number, today: string): Promise<KitToUn
   }
 }
 
-/** What is in so many of a kit, by the contents in use; a kit that was packed as another revision says is unpacked as it is packed now. */
+/**
+ * What is in so many of a kit, by the contents in use; a kit that was packed as another revision says is unpacked as it
+ * is packed now.
+ */
 async function contentsOf(
   reader: Reader,
   item: MeasuredItem,
@@ -64,8 +67,8 @@ async function contentsOf(
 }
 
 /**
- * Takes kits apart: their value goes to the parts by what these stand at. Parts that come back damaged are kept as damaged goods, or
- * thrown away with a correction, so that nothing disappears without a line.
+ * Takes kits apart: their value goes to the parts by what these stand at. Parts that come back damaged are kept as
+ * damaged goods, or thrown away with a correction, so that nothing disappears without a line.
  */
 export async function unkit(
   tx: Tx,
@@ -170,7 +173,10 @@ function splitDamaged(lots: readonly PackedPart[], damaged: Ratio): readonly Ret
   })
 }
 
-/** A piece that went in whole comes back under its label; what was cut from one gets a label of its own, with its traits. */
+/**
+ * A piece that went in whole comes back under its label; what was cut from one gets a label of its own, with its
+ * traits.
+ */
 async function backOf(
   tx: Tx,
   part: MeasuredItem,

@@ -11,7 +11,10 @@ import { minutesOf } from './bill-needs'
 
 const SHOWN_DAYS = 14
 
-/** Two weeks of a site's jobs from a Monday on: the one asked for, else the week of today, with what should have been done before it. */
+/**
+ * Two weeks of a site's jobs from a Monday on: the one asked for, else the week of today, with what should have been
+ * done before it.
+ */
 export async function readWorkBoard(
   { site, from }: { site: number | null; from: string | null },
   today: string,

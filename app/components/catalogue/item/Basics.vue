@@ -67,7 +67,7 @@ watch(
         :disabled="disabled"
         :options="references.groupChoices"
         :empty="form.groupId === null ? 'Choose …' : undefined"
-      /><UiButton v-if="!disabled" class="mt-[1.45rem]" aria-label="Add a group" @click="adding = true">+</UiButton>
+      /><UiButton v-if="!disabled" class="beside-field" aria-label="Add a group" @click="adding = true">+</UiButton>
     </div>
     <UiTextField
       v-model="form.name2"

@@ -41,12 +41,12 @@ const POLICY: Readonly<Record<string, string>> = {
   either: 'packed ones first, else as components',
 }
 const RULE: Readonly<Record<string, string>> = {
-  exact: 'what is missing',
-  fixed: 'a fixed quantity',
-  cover: 'some days at once',
-  'up to': 'filling up',
-  economic: 'the economic quantity',
-  'least cost': 'what costs least',
+  exact: 'lot-for-lot',
+  fixed: 'fixed order quantity',
+  cover: 'period of supply',
+  'up to': 'order up to maximum',
+  economic: 'economic order quantity',
+  'least cost': 'least cost',
 }
 const RULE_SAYS: Readonly<Record<string, string>> = {
   fixed: 'multiples of the usual order',

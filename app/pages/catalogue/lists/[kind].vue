@@ -2,7 +2,8 @@
 import type { DefinitionRow } from '~~/shared/catalogue/answers'
 import { rightToChange } from '~~/shared/catalogue/definitions'
 import type { DataColumn } from '~/composables/ui/data-column'
-import { DEFINITION_FORMS, type ListKind } from '~/composables/catalogue/definition-forms'
+import type { ListKind } from '~/composables/catalogue/definition-form'
+import { DEFINITION_FORMS } from '~/composables/catalogue/definition-forms'
 const route = useRoute()
 const router = useRouter()
 const session = useSession()

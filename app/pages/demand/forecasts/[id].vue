@@ -110,7 +110,7 @@ onBeforeRouteLeave(
         >Compute from past sales</UiButton
       >
       <template v-if="grid.cells.value.length > 0"
-        ><UiButton @click="grid.clear()">Leave as it was</UiButton
+        ><UiButton @click="grid.clear()">Discard changes</UiButton
         ><UiButton primary :busy="saving.busy.value" @click="save"
           >Save {{ grid.cells.value.length }} {{ plural(grid.cells.value.length, 'cell', 'cells') }}</UiButton
         ></template

@@ -134,7 +134,9 @@ async function save(confirmed = false): Promise<void> {
       <UiButton v-if="order.status === 'open' && !editing && session.allows('demand')" @click="cancelling = true"
         >Cancel the order</UiButton
       >
-      <UiButton v-if="isEnded && session.allows('demand')" :busy="busy" @click="end('reopen')">Open it again</UiButton>
+      <UiButton v-if="isEnded && session.allows('demand')" :busy="busy" @click="end('reopen')"
+        >Reopen the order</UiButton
+      >
       <UiButton v-if="isShort" primary @click="navigateTo('/planning')">See the plan for what is missing</UiButton>
       <UiButton v-else-if="order.status === 'open'" primary @click="navigateTo(`/dispatch/${order.id}`)"
         >Allocate and ship</UiButton
@@ -181,7 +183,7 @@ async function save(confirmed = false): Promise<void> {
         <DemandOrderLines v-model="lines" :fields="fields" prices="selling" />
         <div class="mt-4 flex gap-2 border-t border-line pt-4">
           <UiButton primary type="submit" :busy="busy">Save the order</UiButton
-          ><UiButton @click="editing = false">Leave as it was</UiButton
+          ><UiButton @click="editing = false">Discard changes</UiButton
           ><UiButton v-if="code === 'stale-version'" @click="refresh().then(edit)">Reload</UiButton>
         </div>
       </UiSheet>

@@ -67,7 +67,7 @@ async function save(confirmed = false): Promise<void> {
             label="Customer"
             :error="fields.customerId"
             :options="references.choices(references.customers)"
-          /><UiButton class="mt-[1.45rem]" aria-label="Add a customer" @click="adding = true">+</UiButton>
+          /><UiButton class="beside-field" aria-label="Add a customer" @click="adding = true">+</UiButton>
         </div>
         <UiDateField v-model="form.dueOn" label="Due on" :error="fields.dueOn" />
         <UiTextField v-model="form.note" label="Note" :error="fields.note" />

@@ -86,11 +86,11 @@ async function takeFile(event: Event): Promise<void> {
       <template v-if="isOpen && session.allows('stock')">
         <label
           class="inline-flex h-9 cursor-pointer items-center rounded-block border border-line bg-sheet px-3.5 font-medium hover:bg-wash focus-within:outline-2"
-          >Take a filled-in sheet<input
+          >Import a filled-in sheet<input
             type="file"
             accept=".csv,.xlsx"
             class="sr-only"
-            aria-label="Take a filled-in sheet"
+            aria-label="Import a filled-in sheet"
             @change="takeFile"
         /></label>
         <UiButton :busy="busy" @click="cancel">Cancel it</UiButton>

@@ -193,7 +193,7 @@ useKeys([
           v-model="really[output.itemId]!"
           right
           hide-label
-          :label="`Really came out of ${output.code}, in ${output.symbol}`"
+          :label="`Actual output of ${output.code}, in ${output.symbol}`"
           :placeholder="`else ${amount(output.quantity, 6)}`"
           :error="fields[`outputs.${named.indexOf(output)}.quantity`]"
         />

@@ -167,7 +167,7 @@ useKeys([
           isShort ? 'Allocate what is there' : 'Allocate components'
         }}</UiButton>
         <UiButton v-if="build.components.some((line) => line.allocated !== '0')" :busy="busy" @click="act('free')"
-          >Free them again</UiButton
+          >Deallocate</UiButton
         >
         <UiButton v-if="build.status !== 'started'" :busy="busy" @click="act('start')">Start</UiButton>
         <NuxtLink
@@ -190,11 +190,11 @@ useKeys([
         >
         <span class="flex-1" />
         <UiButton v-if="build.status === 'started' && begun" :busy="busy" @click="act('close')"
-          >Finish as it is</UiButton
+          >Close the build</UiButton
         >
         <UiButton v-if="!begun" :busy="busy" @click="act('cancel')">Cancel the build</UiButton>
       </template>
-      <UiButton v-if="begun" :busy="busy" @click="act('undo')">Undo all of it</UiButton>
+      <UiButton v-if="begun" :busy="busy" @click="act('undo')">Reverse all of it</UiButton>
     </div>
     <UiProblem :text="dialog || instead ? '' : detail" class="mb-3" />
     <UiSheet v-if="begun && isOpen" class="mb-4"

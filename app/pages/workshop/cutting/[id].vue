@@ -148,7 +148,7 @@ useKeys([
         ></template
       >
       <UiButton v-else-if="job.status === 'done' && session.allows('make')" :busy="busy" @click="act('undo')"
-        >Undo all of it</UiButton
+        >Reverse all of it</UiButton
       >
     </UiHead>
     <UiProblem :text="Object.keys(fields).length && isDraft ? '' : detail" class="mb-3" />

@@ -11,8 +11,8 @@ export interface OffStep {
 }
 
 /**
- * What keeps an item from another finest step: a stored quantity that would not fall on it. Null where there is none; a step that divides the one before
- * holds all that is stored and is not looked into.
+ * What keeps an item from another finest step: a stored quantity that would not fall on it. Null where there is none; a
+ * step that divides the one before holds all that is stored and is not looked into.
  */
 export async function findOffStep(tx: Tx, itemId: number, before: string, step: string): Promise<OffStep | null> {
   if (parts(ratio(before).div(ratio(step))).d === 1n) {

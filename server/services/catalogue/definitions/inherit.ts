@@ -41,8 +41,8 @@ export async function loadGroupDefaults(reader: Reader): Promise<Map<number, Gro
 const FIXED: readonly Inheritable[] = ['stockUnit', 'finestStep', 'tracking', 'costing']
 
 /**
- * Gives each inherited field the value that its group says; a field that no group states is the item's own, and so is one that
- * was given another value while the item stayed in its group.
+ * Gives each inherited field the value that its group says; a field that no group states is the item's own, and so is
+ * one that was given another value while the item stayed in its group.
  */
 export async function inheritInto(
   tx: Tx,

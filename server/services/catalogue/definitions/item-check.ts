@@ -18,7 +18,10 @@ import { loadKnown, checkReferences } from './item-references'
 
 export type ReportFault = (field: string, detail: string) => void
 
-/** What must hold of items beyond their own fields: units that lead to each other, codes that name one item, what moved stock fixes. */
+/**
+ * What must hold of items beyond their own fields: units that lead to each other, codes that name one item, what moved
+ * stock fixes.
+ */
 export async function checkItems(
   tx: Tx,
   edits: readonly Edit<'items'>[],

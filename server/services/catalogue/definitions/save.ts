@@ -26,11 +26,11 @@ export interface SaveHow {
 }
 
 /**
- * Saves definitions of one kind, all of them or none: locks, checks against each other and what is there, writes only what
- * differs, and notes every change.
+ * Saves definitions of one kind, all of them or none: locks, checks against each other and what is there, writes only
+ * what differs, and notes every change.
  *
- * Errors: as values, all faults of all edits; throws `stale-version` where an author saw an older version, and `needs-yes`.
- * Cost: a handful of statements, however many edits.
+ * Errors: as values, all faults of all edits; throws `stale-version` where an author saw an older version, and
+ *         `needs-yes`. Cost: a handful of statements, however many edits.
  */
 export async function saveAll<K extends DefinitionKind>(
   tx: Tx,
@@ -79,7 +79,10 @@ type Before<K extends DefinitionKind> = ReadonlyMap<number, Awaited<ReturnType<D
 const keyIn = <K extends DefinitionKind>(store: DefinitionStore<K>, definition: Definition<K>): string =>
   String((definition as Row)[store.key])
 
-/** Locks what is edited, and reads it as it is stored. Throws `not-found`, and `stale-version` where an author saw an older one. */
+/**
+ * Locks what is edited, and reads it as it is stored. Throws `not-found`, and `stale-version` where an author saw an
+ * older one.
+ */
 async function lockAsAuthorsSaw<K extends DefinitionKind>(
   tx: Tx,
   store: DefinitionStore<K>,

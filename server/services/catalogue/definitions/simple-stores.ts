@@ -254,7 +254,9 @@ export const unitShape: DefinitionStore<'units'> = {
   check: checkUnits,
 }
 
-/** The code, dimension and ratio of a unit that is used stay as they are; two units must not be read from the same word. */
+/**
+ * The code, dimension and ratio of a unit that is used stay as they are; two units must not be read from the same word.
+ */
 async function checkUnits(
   tx: Tx,
   edits: readonly Edit<'units'>[],

@@ -6,7 +6,9 @@ import type { Definition, DefinitionKind, Stored } from '~~/shared/catalogue/def
 /** A row as the database names its columns; values as JSON carries them. */
 export type Row = Readonly<Record<string, unknown>>
 
-/** One definition to be saved: a new one where `id` is null; `version` is what its author saw, null where nobody looked. */
+/**
+ * One definition to be saved: a new one where `id` is null; `version` is what its author saw, null where nobody looked.
+ */
 export interface Edit<K extends DefinitionKind> {
   readonly id: number | null
   readonly version: number | null

@@ -30,9 +30,11 @@ interface Change {
 }
 
 /**
- * What other packs and bridges would do to stock, open documents and bills: a sentence each; none where nothing uses them.
+ * What other packs and bridges would do to stock, open documents and bills: a sentence each; none where nothing uses
+ * them.
  *
- * Stock and documents keep their quantity in the stock unit and are said differently; bills keep what they say and need another quantity.
+ * Stock and documents keep their quantity in the stock unit and are said differently; bills keep what they say and need
+ * another quantity.
  */
 export async function effectsOfUnits(
   tx: Tx,

@@ -45,7 +45,10 @@ const WORDS: Readonly<Record<string, string>> = {
   company: 'the company’s settings',
 }
 
-/** What refers to rows of a table, by the database's own foreign keys; what goes with a row when it goes does not count, nor do these rows among themselves. */
+/**
+ * What refers to rows of a table, by the database's own foreign keys; what goes with a row when it goes does not count,
+ * nor do these rows among themselves.
+ */
 export async function usesOf(
   reader: Reader,
   table: string,

@@ -178,7 +178,10 @@ export async function previewImport(actor: Actor, id: number, mapping?: Mapping)
   }
 }
 
-/** Takes the file in, all of it or nothing, by the columns that were looked at: looks that overlap may be stored in another order than they were asked for. */
+/**
+ * Takes the file in, all of it or nothing, by the columns that were looked at: looks that overlap may be stored in
+ * another order than they were asked for.
+ */
 export async function applyImport(tx: Tx, actor: Actor, id: number, seen?: Mapping): Promise<Taken> {
   // Not by the row itself: how far the work is, is written to it from outside this transaction.
   await tx.execute(sql`select pg_advisory_xact_lock(7858, ${id})`)
@@ -248,7 +251,10 @@ function namedIn(table: Table | null, sheet: Sheet, mapping: Mapping): number {
   return new Set(sheet.lines.map((line) => keys.map((key) => line.cells[key]).join(' '))).size
 }
 
-/** Writes how far it is where everybody can read it, lets others in between, and ends the work where its owner wants that. */
+/**
+ * Writes how far it is where everybody can read it, lets others in between, and ends the work where its owner wants
+ * that.
+ */
 function watching(id: number): { report(percent: number): Promise<void> } {
   return {
     async report(percent) {

@@ -169,7 +169,10 @@ const beginWhole = ({ itemId, number, makingUnit }: Numbered, stored: Fields | u
   lines: [],
 })
 
-/** The fields that a line's draft begins with: a copy, a numbered revision, what is stored, or what every new one begins with. */
+/**
+ * The fields that a line's draft begins with: a copy, a numbered revision, what is stored, or what every new one begins
+ * with.
+ */
 function fieldsToBegin(
   source: Source,
   kind: DefinitionKind,
@@ -269,7 +272,10 @@ function fill(fields: Fields, read: Fields): void {
   }
 }
 
-/** Where an entry's list is: in the definition, or in an entry of another list of it. Null, and told, where that is missing. */
+/**
+ * Where an entry's list is: in the definition, or in an entry of another list of it. Null, and told, where that is
+ * missing.
+ */
 function holderOf(
   draft: Draft,
   read: Fields,

@@ -108,7 +108,10 @@ function readLevels(cells: Cells, lines: readonly Line[]): { components: Compone
   return { components, heads }
 }
 
-/** The lines of an item's bill, from where it is first written out; where it is written out differently below, that is told. */
+/**
+ * The lines of an item's bill, from where it is first written out; where it is written out differently below, that is
+ * told.
+ */
 function linesOfBill(cells: Cells, all: readonly Component[]): Component[] {
   const [head] = all
   const said = (entry: Component): string =>
@@ -126,9 +129,9 @@ function linesOfBill(cells: Cells, all: readonly Component[]): Component[] {
 }
 
 /**
- * Bills written out by levels as bills and their lines. Each is given whole: what it held before and is not in the file is not in
- * it any more. Quantities are for the batch beside the item that is made, or for one of it. What occurs in several places is
- * taken once; where it is written out differently, the line that differs is told.
+ * Bills written out by levels as bills and their lines. Each is given whole: what it held before and is not in the file
+ * is not in it any more. Quantities are for the batch beside the item that is made, or for one of it. What occurs in
+ * several places is taken once; where it is written out differently, the line that differs is told.
  */
 export function flatten(sheet: Sheet, mapping: Mapping): { sources: Source[]; faults: readonly Fault[] } {
   const cells = new Cells(mapping)

@@ -44,8 +44,8 @@ export interface TakeHow extends SaveHow {
 }
 
 /**
- * Takes the lines of files into definitions of one kind: cells read by their columns, definitions checked as if typed, all
- * saved or none.
+ * Takes the lines of files into definitions of one kind: cells read by their columns, definitions checked as if typed,
+ * all saved or none.
  *
  * A line adds or changes what it names and leaves everything else; a column that is not matched leaves its field alone.
  * Every fault is told with its file, line and column; with any fault nothing is saved.
