@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto'
 import { expect, test, type Page } from '@playwright/test'
-import { dialog, enter, notice, row, expectChosen } from './helpers'
+import { choose, chooseItem, dialog, enter, expectChosen, notice, row } from './helpers'
 import { api, makeItem, putInStock, references } from './own-goods'
 
 /*
@@ -119,4 +119,25 @@ test('a correction of goods on hold is of those goods', async ({ page }) => {
   await dialog(page).getByRole('button', { name: 'Record 2 pc less' }).click()
   await expect(notice(page, 'FAST-HELD: 2 pc less recorded')).toBeVisible()
   await expect(row(page, 'Balances', 'FAST-HELD')).toContainText('on hold')
+})
+
+test('a price that is typed before the item has answered stays: it is not replaced by what the terms say', async ({
+  page,
+}) => {
+  await enter(page, '/purchasing')
+  const id = await makeItem(page, 'FAST-PRICE')
+  let answer = (): void => undefined
+  const held = new Promise<void>((resolve) => (answer = resolve))
+  await page.route(`**/api/catalogue/items/${id}`, async (route) => {
+    await held
+    await route.continue()
+  })
+  await page.goto('/purchasing/new')
+  await choose(page.getByLabel('Supplier', { exact: true }), 'Tully Threads and Tools')
+  await chooseItem(page, 'Item', 'FAST-PRICE')
+  await page.getByLabel('Quantity', { exact: true }).fill('2')
+  await page.getByLabel('Unit price').fill('10')
+  answer()
+  await expect(page.getByText('typed; the rules say 0')).toBeVisible()
+  await expect(page.getByLabel('Unit price')).toHaveValue('10')
 })

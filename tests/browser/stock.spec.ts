@@ -413,6 +413,7 @@ test('a late invoice re-values what is left and what was made; the journal and t
   await expect(page.getByRole('listitem').filter({ hasText: /^variance/ })).toContainText('+€5.00')
   expect(await faults(page)).toEqual([])
   await page.getByRole('button', { name: 'Change how TIMBER is costed' }).click()
+  await expect(notice(page, 'TIMBER: costed by standard from now on.')).toBeVisible()
   await values('€21.00', '€14.00', '')
 })
 

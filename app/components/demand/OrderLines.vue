@@ -41,12 +41,18 @@ const references = useReferences()
 const session = useSession()
 
 async function choose(line: OrderLine, chosen: { id: number; unit?: string | null }): Promise<void> {
+  const before = line.price
   const item = (await $fetch(`/api/catalogue/items/${chosen.id}`)) as unknown as PricedItem & ItemName
+  if (line.itemId !== null && line.itemId !== chosen.id) {
+    return
+  }
+  // Whoever types faster than the answer comes has typed the price of this item.
+  const isTyped = line.price !== before
   line.measured = item
   line.shown = { id: item.id, code: item.code, name: item.name }
   line.unit = chosen.unit ?? (props.prices === 'buying' ? (termsOf(item)?.unit ?? item.buyingUnit!) : item.sellingUnit!)
   line.said = undefined
-  suggest(line)
+  suggest(line, isTyped)
 }
 // A line that came with its item, from where something was found missing.
 onMounted(() => {
@@ -98,8 +104,8 @@ function buyingSuggestion({ item, graph, unit, quantity }: Wanted): Suggestion {
     from: price === terms.price ? 'by their terms' : 'by a price tier',
   }
 }
-/** Fills in what the price rules say, unless a price was typed. */
-function suggest(line: OrderLine): void {
+/** Fills in what the price rules say, unless a price was typed; what was typed meanwhile only learns what they say. */
+function suggest(line: OrderLine, isTypedMeanwhile = false): void {
   const item = line.measured
   const built = item && measureOf(references.units, item)
   const isTyped = line.said !== undefined && line.price !== line.said
@@ -120,8 +126,11 @@ function suggest(line: OrderLine): void {
     quantity: read.ok ? ratio(read.value.entered) : ONE,
   }
   const { price, from } = props.prices === 'selling' ? sellingSuggestion(wanted) : buyingSuggestion(wanted)
-  line.price = line.said = price
+  line.said = price
   line.from = from
+  if (!isTypedMeanwhile) {
+    line.price = price
+  }
 }
 /** At most six decimals, without needless noughts. */
 function exact(price: ReturnType<typeof ratio>): string {
@@ -130,13 +139,13 @@ function exact(price: ReturnType<typeof ratio>): string {
 watch(
   () => [props.partyId, props.day],
   () => {
-    lines.value.forEach(suggest)
+    lines.value.forEach((line) => suggest(line))
   },
 )
 watch(
   () => lines.value.map((line) => `${line.quantity} ${line.unit}`),
   () => {
-    lines.value.forEach(suggest)
+    lines.value.forEach((line) => suggest(line))
   },
 )
 function add(): void {
