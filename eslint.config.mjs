@@ -145,7 +145,7 @@ export default ts.config(
       'vue/no-restricted-html-elements': [
         'error',
         { element: 'select', message: 'Use UiChoice.' },
-        { element: 'table', message: 'Use UiDataTable for a list, UiTable or UiLinesTable for lines.' },
+        { element: 'table', message: 'Use UiDataTable for a list, UiLinesTable for lines that are typed into.' },
       ],
       'vue/no-restricted-static-attribute': [
         'error',

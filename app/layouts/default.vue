@@ -18,20 +18,24 @@ onKeyStroke('Escape', () => {
 <template>
   <div class="printed-whole flex h-screen flex-col">
     <a href="#page" class="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2">To the page</a>
-    <header class="unprinted flex flex-wrap items-end justify-between gap-x-4 border-b border-line px-4 pt-2">
-      <NuxtLink to="/" class="flex min-w-0 items-center gap-2 pb-2 font-semibold" :title="session.company?.name">
+    <header class="unprinted flex flex-wrap items-center justify-between gap-x-4 border-b border-line px-4 pt-2">
+      <NuxtLink
+        to="/"
+        class="flex min-w-0 flex-1 items-center xl:flex-none gap-2 pb-2 font-semibold"
+        :title="session.company?.name"
+      >
         <img src="/tsumiki.svg" alt="" class="size-6" /><span class="truncate">{{ session.company?.name }}</span>
       </NuxtLink>
-      <BenchAreaStrip class="order-last w-full xl:order-none xl:w-auto" />
+      <BenchAreaStrip class="order-last w-full self-end xl:order-none xl:w-auto" />
       <div class="flex items-center gap-2 pb-2">
         <span
-          class="text-soft whitespace-nowrap"
+          class="text-soft whitespace-nowrap max-sm:hidden"
           :title="session.company?.fixedDay ? 'The demo stands on this day' : 'Today'"
           >{{ longDay(session.today) }}</span
         >
         <button
           type="button"
-          class="rounded-block border border-line bg-sheet p-1.5 hover:bg-wash"
+          class="rounded-block border border-line bg-sheet p-1.5 hover:bg-wash pointer-coarse:min-h-[44px] pointer-coarse:min-w-[44px] pointer-coarse:px-3"
           aria-label="Find (Ctrl+K)"
           title="Find (Ctrl+K)"
           @click="find?.show()"
@@ -40,7 +44,7 @@ onKeyStroke('Escape', () => {
         </button>
         <button
           type="button"
-          class="size-7 rounded-block border border-line bg-sheet hover:bg-wash"
+          class="size-7 rounded-block border border-line bg-sheet hover:bg-wash pointer-coarse:size-[44px]"
           aria-label="Keys of this page"
           title="Keys (?)"
           @click="keys?.show()"

@@ -73,7 +73,7 @@ useHead({ title: 'Today · Tsumiki' })
           <li v-if="group.lines.length > 4 && !shown.has(group.area)" class="px-4 py-1.5">
             <button
               type="button"
-              class="text-soft underline hover:text-ink"
+              class="text-soft underline hover:text-ink pointer-coarse:min-h-[44px]"
               @click="shown = new Set([...shown, group.area])"
             >
               and {{ group.lines.length - 4 }} more

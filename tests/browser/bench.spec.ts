@@ -26,6 +26,27 @@ test('keys: digits go to areas, ? lists the keys of the page', async ({ page }) 
   await expect(dialog(page)).toBeHidden()
 })
 
+test('keys are commands however fast they follow each other; a code is none', async ({ page }) => {
+  await enter(page, '/')
+  await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible()
+  // As fast as events can be: within a millisecond.
+  const strike = (keys: readonly string[]): Promise<void> =>
+    page.evaluate((struck) => {
+      for (const key of struck) {
+        document.body.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true }))
+      }
+    }, keys)
+  await strike(['Escape', '7'])
+  await expect(page.getByRole('heading', { name: 'Stockroom' })).toBeVisible()
+  // Two at once: the first leads to another page, on which the second means something else.
+  await strike(['3', 'c'])
+  await expect(page.getByRole('heading', { name: 'Demand' })).toBeVisible()
+  await expect(dialog(page)).toHaveCount(0)
+  await strike(['7', '3', '5', '1', '0', 'Enter'])
+  await expect(page.getByText('Nothing here is named “73510”.')).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'Demand' })).toBeVisible()
+})
+
 test('a scan opens what it names', async ({ page }) => {
   await signIn(page)
   await scan(page, 'FOIL-GOLD')

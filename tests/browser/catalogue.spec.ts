@@ -359,7 +359,7 @@ test('the list scrolls through any number without a gap', async ({ page }) => {
       element.scrollTop = (element.scrollHeight - element.clientHeight) * part
     }, share)
     await expect(page.getByRole('table', { name: 'Items' }).getByText(code).first()).toBeVisible()
-    await expect(page.locator('tbody tr[data-at] span.bg-wash.w-1\\/2')).toHaveCount(0)
+    await expect(page.locator('tbody tr[data-index] span.bg-wash.w-1\\/2')).toHaveCount(0)
   }
   expect((await page.request.post(`/api/catalogue/batches/${preview.id}/undo`)).ok()).toBe(true)
 })

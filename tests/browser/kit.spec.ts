@@ -8,7 +8,7 @@ async function cells(page: Page, name: string): Promise<string[]> {
   const heads = await table(page).getByRole('columnheader').allTextContents()
   const index = heads.findIndex((head) => head.trim().startsWith(name))
   return table(page)
-    .locator(`tbody tr[data-at] td:nth-child(${index + 1})`)
+    .locator(`tbody tr[data-index] td:nth-child(${index + 1})`)
     .allTextContents()
 }
 const textOf = async (download: Download): Promise<string> => readFileSync(await download.path(), 'utf8')

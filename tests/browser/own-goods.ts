@@ -10,9 +10,12 @@ export const api = async <T = { id: number }>(page: Page, url: string, data: obj
   return (await answer.json()) as T
 }
 
+type Named = readonly { readonly id: number; readonly code: string }[]
 interface References {
-  readonly groups: readonly { readonly id: number; readonly code: string }[]
-  readonly bins: readonly { readonly id: number; readonly code: string }[]
+  readonly groups: Named
+  readonly bins: Named
+  readonly suppliers: Named
+  readonly customers: Named
 }
 export const references = async (page: Page): Promise<References> =>
   (await (await page.request.get('/api/catalogue/references')).json()) as References
@@ -30,6 +33,40 @@ export async function makeItem(page: Page, code: string, more: object = {}): Pro
     ...more,
   })
   return id
+}
+
+/** The number in the database of an item, by its code. */
+export async function itemNamed(page: Page, code: string): Promise<number> {
+  const answer = await page.request.get(`/api/catalogue/items?search=${code}`)
+  return ((await answer.json()) as { rows: Named }).rows.find((row) => row.code === code)!.id
+}
+
+/** A tool that Tully sells by the piece at 0.20, five working days after it is ordered. */
+export async function makeBought(page: Page, code: string): Promise<number> {
+  const takeIn = async (table: string, text: string): Promise<void> => {
+    const content = Buffer.from(text).toString('base64')
+    const { id } = await api(page, 'catalogue/batches', { table, fileName: `${table}.csv`, content })
+    await api(page, `catalogue/batches/${id}/apply`, {})
+  }
+  const head = 'code,name,group,source,stock unit,finest step,tracking,lead days'
+  await takeIn('items', `${head}\n${code},${code} to test with,TOOLS,bought,piece,1,none,0\n`)
+  await takeIn(
+    'supplier-terms',
+    `item,supplier,unit,price,minimum,multiple,lead_days\n${code},TULLY,piece,0.20,0,1,5\n`,
+  )
+  return itemNamed(page, code)
+}
+
+/** A sales order of Larkhill Books for one line of pieces. */
+export async function orderOf(page: Page, itemId: number, quantity: string, dueOn: string): Promise<void> {
+  const { customers } = await references(page)
+  await api(page, 'demand/orders', {
+    key: randomUUID(),
+    customerId: customers.find((customer) => customer.code === 'LARK')!.id,
+    dueOn,
+    note: '',
+    lines: [{ id: null, itemId, quantity, unit: 'piece', price: '6.50' }],
+  })
 }
 
 export async function putInStock(page: Page, itemId: number, quantity = '5', unit = 'piece'): Promise<void> {

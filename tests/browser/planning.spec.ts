@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import { expect, test, type Page } from '@playwright/test'
 import { dialog, enter, faults, notice, row, choose } from './helpers'
+import { api, makeBought, orderOf, references } from './own-goods'
 
 /*
  * A lantern of three levels, today Monday 5 October; the workshop works Monday to Friday, the suppliers every day.
@@ -36,11 +37,6 @@ const TABLES: readonly (readonly [string, string])[] = [
   ['bills', 'item,revision,from_on\nLANTERN,1,2026-01-05\nFRAME,1,2026-01-05\n'],
   ['forecast', 'forecast,item,period,quantity\nLanterns,LANTERN,2026-10-19,6\n'],
 ]
-const api = async <T = { id: number }>(page: Page, url: string, data: object): Promise<T> => {
-  const answer = await page.request.post(`/api/${url}`, { data })
-  expect([url, answer.status(), answer.ok() ? '' : await answer.text()]).toEqual([url, 200, ''])
-  return (await answer.json()) as T
-}
 async function begin(page: Page): Promise<void> {
   await api(page, 'demand/forecasts', {
     key: randomUUID(),
@@ -283,44 +279,15 @@ test('two plans side by side, the better one made the working plan, an order cha
 /* WICK: 5 wanted on 20 October, 8 ordered today for the 25th at 5 days, so that they can be there from the 12th on: pulled in to the 20th rather than ordered anew; 3 are left. */
 test('an open order is moved to the day on which it is needed; a figure says what it is made of', async ({ page }) => {
   await enter(page, '/planning')
-  const { id: batch } = await api(page, 'catalogue/batches', {
-    table: 'items',
-    fileName: 'wick.csv',
-    content: Buffer.from(
-      'code,name,group,source,stock unit,finest step,tracking,lead days\nWICK,Cotton wick,TOOLS,bought,piece,1,none,0\n',
-    ).toString('base64'),
-  })
-  await api(page, `catalogue/batches/${batch}/apply`, {})
-  const { id: terms } = await api(page, 'catalogue/batches', {
-    table: 'supplier-terms',
-    fileName: 'terms.csv',
-    content: Buffer.from('item,supplier,unit,price,minimum,multiple,lead_days\nWICK,TULLY,piece,0.20,0,1,5\n').toString(
-      'base64',
-    ),
-  })
-  await api(page, `catalogue/batches/${terms}/apply`, {})
-  const references = (await (await page.request.get('/api/catalogue/references')).json()) as {
-    suppliers: { id: number; code: string }[]
-    customers: { id: number; code: string }[]
-  }
-  const itemId = (
-    (await (await page.request.get('/api/catalogue/items?search=WICK')).json()) as {
-      rows: { id: number; code: string }[]
-    }
-  ).rows.find((row) => row.code === 'WICK')!.id
+  const itemId = await makeBought(page, 'WICK')
+  const { suppliers } = await references(page)
   const bought = await api<{ number: string }>(page, 'purchasing/orders', {
     key: randomUUID(),
-    supplierId: references.suppliers.find((supplier) => supplier.code === 'TULLY')!.id,
+    supplierId: suppliers.find((supplier) => supplier.code === 'TULLY')!.id,
     note: '',
     lines: [{ itemId, quantity: '8', unit: 'piece', price: '0.20', dueOn: '2026-10-25' }],
   })
-  await api(page, 'demand/orders', {
-    key: randomUUID(),
-    customerId: references.customers.find((customer) => customer.code === 'LARK')!.id,
-    dueOn: '2026-10-20',
-    note: '',
-    lines: [{ id: null, itemId, quantity: '5', unit: 'piece', price: '1.00' }],
-  })
+  await orderOf(page, itemId, '5', '2026-10-20')
   const { id: plan } = await api(page, 'planning/plans', {
     name: 'Wicks',
     kind: 'trial',
@@ -354,38 +321,9 @@ test('the board by keys: a late shortage says what fills it and why, and is rele
   page,
 }) => {
   await enter(page, '/planning')
-  const { id: batch } = await api(page, 'catalogue/batches', {
-    table: 'items',
-    fileName: 'taper.csv',
-    content: Buffer.from(
-      'code,name,group,source,stock unit,finest step,tracking,lead days\nTAPER,Beeswax taper,TOOLS,bought,piece,1,none,0\n',
-    ).toString('base64'),
-  })
-  await api(page, `catalogue/batches/${batch}/apply`, {})
-  const { id: terms } = await api(page, 'catalogue/batches', {
-    table: 'supplier-terms',
-    fileName: 'terms.csv',
-    content: Buffer.from(
-      'item,supplier,unit,price,minimum,multiple,lead_days\nTAPER,TULLY,piece,0.20,0,1,5\n',
-    ).toString('base64'),
-  })
-  await api(page, `catalogue/batches/${terms}/apply`, {})
-  const { customers } = (await (await page.request.get('/api/catalogue/references')).json()) as {
-    customers: { id: number; code: string }[]
-  }
-  const itemId = (
-    (await (await page.request.get('/api/catalogue/items?search=TAPER')).json()) as {
-      rows: { id: number; code: string }[]
-    }
-  ).rows.find((row) => row.code === 'TAPER')!.id
+  const itemId = await makeBought(page, 'TAPER')
   // Wanted on Wednesday; five working days from Monday 5 October are Monday 12 October.
-  await api(page, 'demand/orders', {
-    key: randomUUID(),
-    customerId: customers.find((customer) => customer.code === 'LARK')!.id,
-    dueOn: '2026-10-07',
-    note: '',
-    lines: [{ id: null, itemId, quantity: '5', unit: 'piece', price: '1.00' }],
-  })
+  await orderOf(page, itemId, '5', '2026-10-07')
   const { id: plan } = await api(page, 'planning/plans', {
     name: 'Tapers',
     kind: 'working',
@@ -401,6 +339,7 @@ test('the board by keys: a late shortage says what fills it and why, and is rele
   await expect(board.getByRole('gridcell', { name: /^TAPER, 12 Oct: / })).not.toContainText('late')
 
   // One stop of Tab; arrows within; the head of the row opens its six lines.
+  await expect(board.locator('[tabindex="0"], button:not([tabindex="-1"])')).toHaveCount(1)
   await first.focus()
   await page.keyboard.press('End')
   await expect(board.getByRole('gridcell', { name: /^TAPER, 30 Nov: / })).toBeFocused()

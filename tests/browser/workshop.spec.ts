@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import { expect, test, type Page } from '@playwright/test'
 import { chooseItem, dialog, enter, faults, notice, row, choose } from './helpers'
+import { api, itemNamed, orderOf } from './own-goods'
 
 /*
  * Every figure below is worked out here by hand:
@@ -17,11 +18,6 @@ import { chooseItem, dialog, enter, faults, notice, row, choose } from './helper
  *          lot; 10.6 m do not come out of 10, so 6 m and 7 m: 5.6 of 6 (0.4 lost) and 5.0 of 7 (2 stay), or better 2.5
  *          + 2.5 = 5 and 3 + 2.6 = 5.6
  */
-const api = async <T = { id: number }>(page: Page, url: string, data: object): Promise<T> => {
-  const answer = await page.request.post(`/api/${url}`, { data })
-  expect([url, answer.status(), answer.ok() ? '' : await answer.text()]).toEqual([url, 200, ''])
-  return (await answer.json()) as T
-}
 const references = async (page: Page) =>
   (await (await page.request.get('/api/catalogue/references')).json()) as {
     groups: { id: number; code: string }[]
@@ -437,22 +433,8 @@ test('lengths for one job are cut from one dye lot; a cut is moved by hand, and 
 
 test('on the board of days a job is given another day, after what that makes late is told', async ({ page }) => {
   await enter(page, '/workshop')
-  const { customers } = (await (await page.request.get('/api/catalogue/references')).json()) as {
-    customers: { id: number; code: string }[]
-  }
-  const item = (
-    (await (await page.request.get('/api/catalogue/items?search=NB-POCKET')).json()) as {
-      rows: { id: number; code: string }[]
-    }
-  ).rows.find((found) => found.code === 'NB-POCKET')!
   // 96 are there, 52 are wanted before: for these 50 the 20 of the build are needed.
-  await api(page, 'demand/orders', {
-    key: randomUUID(),
-    customerId: customers.find((customer) => customer.code === 'LARK')!.id,
-    dueOn: '2026-11-10',
-    note: '',
-    lines: [{ id: null, itemId: item.id, quantity: '50', unit: 'piece', price: '6.50' }],
-  })
+  await orderOf(page, await itemNamed(page, 'NB-POCKET'), '50', '2026-11-10')
   await page.goto('/workshop?tab=board')
   const board = page.getByRole('list', { name: 'Board of the workshop' })
   const dayOf = (name: string) => board.getByRole('listitem', { name })

@@ -105,6 +105,14 @@ describe('the board of the workshop', () => {
     await db.execute(sql`update calendars set work_hours = null`)
     expect((await readWorkBoard({ site: here.workshop, from: null }, owner.today)).days[0]!.room).toBeNull()
   })
+  it('refuses a site that is none and weeks beyond the calendar', async () => {
+    const refusal = (query: { site: number | null; from: string | null }) =>
+      refusalOf(() => readWorkBoard(query, owner.today))
+    expect((await refusal({ site: 999_999, from: null })).code).toBe('not-found')
+    expect((await refusal({ site: null, from: '9999-12-31' })).fields).toEqual({
+      from: 'That is further ahead than the calendar goes.',
+    })
+  })
   it('the timeline of an item tells what builds take of it, too', async () => {
     const { timeline } = await itemSheet(items.lid, owner.today)
     expect(timeline.map((row) => [row.day, row.kind, row.change, row.balance])).toEqual([

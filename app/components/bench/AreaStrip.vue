@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue'
+import { Menu, MenuButton, MenuItems } from '@headlessui/vue'
 import { ChevronDown } from '@lucide/vue'
 
 /** The nine areas: a row of joined blocks, and a menu where there is no room for them. */
@@ -48,15 +48,14 @@ const anchor = useTemplateRef('anchor')
           /></MenuButton>
           <UiFloating v-if="open" :anchor="anchor" is-as-wide>
             <MenuItems static class="py-1 outline-none">
-              <MenuItem v-for="area in AREAS" :key="area.path" v-slot="{ active, close }">
-                <NuxtLink
-                  :to="area.path"
-                  class="floating-option min-h-11 justify-between"
-                  :class="[active && 'bg-wash', isCurrent(area.path) && 'font-semibold']"
-                  @click="close"
-                  >{{ area.name }}<span v-if="waiting(area)" class="text-soft">{{ waiting(area) }}</span></NuxtLink
-                >
-              </MenuItem>
+              <UiMenuLink
+                v-for="area in AREAS"
+                :key="area.path"
+                :to="area.path"
+                class="justify-between"
+                :class="isCurrent(area.path) && 'font-semibold'"
+                >{{ area.name }}<span v-if="waiting(area)" class="text-soft">{{ waiting(area) }}</span></UiMenuLink
+              >
             </MenuItems>
           </UiFloating>
         </div>

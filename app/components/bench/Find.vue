@@ -65,7 +65,6 @@ function show(): void {
 defineExpose({ show })
 
 // A scanner types fast and ends with Enter; wherever it is used, what it names is opened.
-const SCANNED_WITHIN_MS = 80
 let typed = ''
 let last = 0
 function isCalled(event: KeyboardEvent): boolean {
@@ -102,7 +101,7 @@ useEventListener('keydown', async (event: KeyboardEvent) => {
   last = now
   if (event.key.length === 1) {
     typed += event.key
-  } else if (event.key === 'Enter' && typed.length >= 4) {
+  } else if (event.key === 'Enter' && typed.length >= LEAST_CODE) {
     const code = typed
     typed = ''
     await openScanned(code)

@@ -13,9 +13,7 @@ onKeyStroke(['1', '2', '3', '4', '5', '6', '7', '8', '9'], (event) => {
   if (isTyping() || event.ctrlKey || event.metaKey || event.altKey) {
     return
   }
-  unlessScanned(() => {
-    void navigateTo(AREAS[Number(event.key) - 1]!.path)
-  })
+  unlessScanned(() => navigateTo(AREAS[Number(event.key) - 1]!.path))
 })
 const GENERAL = [
   { key: 'Ctrl K or /', summary: 'find anything' },

@@ -11,30 +11,38 @@ async function leave(): Promise<void> {
   await $fetch('/api/company/sign-out', { method: 'POST' })
   location.assign('/sign-in')
 }
-const ENTRY = 'block w-full px-3 py-1.5 text-left hover:bg-wash'
+const acts = computed(() => [
+  {
+    name: theme.value === 'day' ? 'Light the lamp (dark)' : 'Daylight',
+    act: () => {
+      theme.value = theme.value === 'day' ? 'lamp' : 'day'
+    },
+  },
+  { name: 'Sign out', act: () => void leave() },
+])
 </script>
 
 <template>
   <Menu v-if="session.person" as="div" class="relative">
-    <MenuButton class="rounded-block border border-line bg-sheet px-2.5 py-1 hover:bg-wash"
+    <MenuButton class="rounded-block border border-line bg-sheet px-2.5 py-1 hover:bg-wash pointer-coarse:min-h-[44px]"
       >{{ session.person.name.split(' ')[0] }} <span class="text-soft">{{ session.person.role }}</span></MenuButton
     >
     <MenuItems class="absolute right-0 z-30 mt-1 w-56 rounded-block border border-line bg-sheet py-1 shadow-lg">
-      <MenuItem><NuxtLink to="/guide" :class="ENTRY">Guide</NuxtLink></MenuItem>
-      <MenuItem><NuxtLink to="/company/mail" :class="ENTRY">Mailbox</NuxtLink></MenuItem>
-      <MenuItem v-if="session.allows('people')"
-        ><NuxtLink to="/company" :class="ENTRY">People and import</NuxtLink></MenuItem
-      >
-      <MenuItem v-if="session.allows('people')"
-        ><NuxtLink to="/company/settings" :class="ENTRY">Company settings</NuxtLink></MenuItem
-      >
-      <MenuItem v-if="session.allows('people')"><NuxtLink to="/company/kit" :class="ENTRY">The kit</NuxtLink></MenuItem>
-      <MenuItem
-        ><button type="button" :class="ENTRY" @click="theme = theme === 'day' ? 'lamp' : 'day'">
-          {{ theme === 'day' ? 'Light the lamp (dark)' : 'Daylight' }}
+      <UiMenuLink to="/guide">Guide</UiMenuLink>
+      <UiMenuLink to="/company/mail">Mailbox</UiMenuLink>
+      <UiMenuLink v-if="session.allows('people')" to="/company">People and import</UiMenuLink>
+      <UiMenuLink v-if="session.allows('people')" to="/company/settings">Company settings</UiMenuLink>
+      <UiMenuLink v-if="session.allows('people')" to="/company/kit">The kit</UiMenuLink>
+      <MenuItem v-for="entry in acts" :key="entry.name" v-slot="{ active }"
+        ><button
+          type="button"
+          class="floating-option w-full text-left pointer-coarse:min-h-[44px]"
+          :class="active && 'bg-wash'"
+          @click="entry.act"
+        >
+          {{ entry.name }}
         </button></MenuItem
       >
-      <MenuItem><button type="button" :class="ENTRY" @click="leave">Sign out</button></MenuItem>
     </MenuItems>
   </Menu>
 </template>

@@ -1,10 +1,6 @@
 <script setup lang="ts">
-const COLUMNS = [
-  { key: 'kind', name: 'What is kept' },
-  { key: 'what', name: 'Of', wrap: true },
-  { key: 'kept', name: 'Kept', right: true, wrap: true },
-  { key: 'worked', name: 'By what was recorded', right: true, wrap: true },
-]
+import { LINES_WITH_TOOLS, type DataColumn } from '~/composables/ui/data-column'
+
 const session = useSession()
 const notices = useNotices()
 const { money, digits } = usePrint()
@@ -12,6 +8,20 @@ const { data: differences, refresh: check, status } = await useFetch('/api/stock
 const asked = ref(false)
 const { busy, detail, run, clear } = useAct()
 const rows = computed(() => (differences.value ?? []).map((difference, id) => ({ id, ...difference })))
+
+type Row = (typeof rows.value)[number]
+const COLUMNS: readonly DataColumn[] = [
+  { key: 'kind', name: 'What is kept', width: 200 },
+  { key: 'what', name: 'Of', wrap: true },
+  { key: 'kept', name: 'Kept', kind: 'number', width: 180, text: (row: Row) => amount(row.kept, row.unit) },
+  {
+    key: 'worked',
+    name: 'By what was recorded',
+    kind: 'number',
+    width: 180,
+    text: (row: Row) => amount(row.worked, row.unit),
+  },
+]
 
 function amount(text: string, unit: string | null): string {
   if (unit === null) {
@@ -54,10 +64,13 @@ async function mend(): Promise<void> {
       <p class="mt-4 mb-2 font-medium text-brick">
         {{ rows.length }} {{ plural(rows.length, 'sum differs', 'sums differ') }} from what was recorded.
       </p>
-      <UiTable :columns="COLUMNS" :rows="rows" label="What differs">
-        <template #kept="{ row }">{{ amount(row.kept, row.unit) }}</template>
-        <template #worked="{ row }">{{ amount(row.worked, row.unit) }}</template>
-      </UiTable>
+      <UiDataTable
+        is-embedded
+        :is-plain="rows.length < LINES_WITH_TOOLS"
+        :columns="COLUMNS"
+        :rows="rows"
+        label="What differs"
+      />
     </template>
     <UiDialog
       v-model="asked"

@@ -45,7 +45,7 @@ const chart = computed(() => ({
         :height="320"
     /></UiSheet>
     <UiSheet>
-      <UiLinesTable class="w-full" aria-label="Value of stock by month">
+      <UiLinesTable is-grid class="w-full" aria-label="Value of stock by month">
         <thead>
           <tr class="border-b border-line text-fine text-soft">
             <th class="py-1 text-left font-medium">On the evening of</th>

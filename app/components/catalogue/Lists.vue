@@ -21,10 +21,14 @@ const links = [
   ...ORDER.map((kind) => ({ to: `/catalogue/lists/${kind}`, name: DEFINITION_FORMS[kind].title })),
   { to: '/catalogue/files', name: 'Import and export' },
 ]
+const current = computed(() => links.find((link) => link.to === route.path)?.name ?? 'Lists of the catalogue')
 </script>
 
 <template>
-  <nav aria-label="Lists of the catalogue" class="mb-4 flex flex-wrap gap-x-1 border-b border-line">
+  <nav aria-label="Lists of the catalogue" class="mb-3 md:hidden">
+    <UiMenu :label="current" :acts="links.map(({ to, name }) => ({ name, act: () => void navigateTo(to) }))" />
+  </nav>
+  <nav aria-label="Lists of the catalogue" class="mb-4 flex flex-wrap gap-x-1 border-b border-line max-md:hidden">
     <NuxtLink
       v-for="link in links"
       :key="link.to"

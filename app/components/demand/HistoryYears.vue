@@ -20,7 +20,7 @@ const correctionOf = (row: Row) => correctionFor(props.history, row)
 <template>
   <UiSheet>
     <div class="overflow-x-auto">
-      <UiLinesTable class="w-full border-collapse" :aria-label="`Sales by ${step} and year`">
+      <UiLinesTable is-grid class="w-full border-collapse" :aria-label="`Sales by ${step} and year`">
         <thead>
           <tr class="border-b border-line text-fine text-soft">
             <th class="py-1 text-left font-medium">{{ step === 'month' ? 'Month' : 'Week' }}</th>

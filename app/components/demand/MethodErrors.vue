@@ -19,7 +19,12 @@ const signed = (value: number): string => `${value > 0 ? '+' : ''}${figure(value
 </script>
 
 <template>
-  <UiLinesTable v-if="tested.length" class="w-full text-fine [&_td]:pl-1.5 [&_th]:pl-1.5" aria-label="Errors by method">
+  <UiLinesTable
+    v-if="tested.length"
+    is-grid
+    class="w-full text-fine [&_td]:pl-1.5 [&_th]:pl-1.5"
+    aria-label="Errors by method"
+  >
     <thead>
       <tr class="text-right text-soft">
         <th class="py-1 text-left font-medium">Forecast error in the backtest</th>

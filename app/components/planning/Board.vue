@@ -18,6 +18,7 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ changed: [] }>()
 const session = useSession()
+const sheets = useSheets()
 const choice = ref<BoardChoice>({ grain: 'weeks', only: 'holes', sort: 'hole', search: '', scale: 'row' })
 const cells = ref<CellContent>('blocks and figures')
 const opened = ref(new Set<string>())
@@ -72,7 +73,16 @@ const cursor = useBoardCursor({
   rows: () => rows.value.length,
   columns: () => buckets.value.length,
   reveal: (row) => virtual.value.scrollToIndex(row),
-  act: (row, column) => (column < 0 ? toggle(rows.value[row]!.node.id) : openCell(rows.value[row]!, column)),
+  act: (at, column, isShift) => {
+    const row = rows.value[at]!
+    if (column >= 0) {
+      openCell(row, column)
+    } else if (isShift) {
+      sheets.open(row.item.itemId)
+    } else {
+      toggle(row.node.id)
+    }
+  },
 })
 function toggle(id: string): void {
   const next = new Set(opened.value)
@@ -185,7 +195,7 @@ const save = (): void => saveCsv(asLines(), 'plan-board.csv')
                   @click="toggle(row.node.id)"
                 >
                   {{ opened.has(row.node.id) ? '−' : '+' }}</button
-                ><UiItemChip :id="row.item.itemId" :code="row.item.code" /><span
+                ><UiItemChip :id="row.item.itemId" :code="row.item.code" is-in-grid /><span
                   v-if="row.item.site"
                   class="min-w-0 truncate text-fine"
                   :title="row.item.site"

@@ -3,6 +3,7 @@ import type { Bucket } from '~/composables/planning/use-board'
 import type { BoardRow } from '~/composables/planning/use-board-rows'
 
 defineProps<{ row: BoardRow; buckets: readonly Bucket[] }>()
+// By keys the cell above opens the same: arrows lead there.
 const { ofSteps } = usePrint()
 const emit = defineEmits<{ open: [column: number] }>()
 </script>
@@ -21,6 +22,7 @@ const emit = defineEmits<{ open: [column: number] }>()
       <button
         v-if="cell[key] !== 0 || key === 'projectedAvailable'"
         type="button"
+        tabindex="-1"
         class="block min-h-[24px] w-full text-right hover:underline"
         :aria-label="`${name} of ${row.item.code}, ${buckets[index]!.label}: ${ofSteps(cell[key], row.item.step)}, what it is made of`"
         @click="emit('open', index)"

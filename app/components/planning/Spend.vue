@@ -106,7 +106,7 @@ const axis = computed(() => ({
     </UiSheet>
     <UiSheet flush>
       <div class="overflow-x-auto">
-        <UiLinesTable class="w-full" aria-label="Spend by supplier and week">
+        <UiLinesTable is-grid class="w-full" aria-label="Spend by supplier and week">
           <thead>
             <tr class="text-fine text-soft">
               <th class="px-4 py-2 text-left font-medium">Supplier</th>

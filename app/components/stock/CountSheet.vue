@@ -152,7 +152,7 @@ async function find(): Promise<void> {
                   autocomplete="off"
                   :aria-label="`Counted of ${[line.code, line.piece, line.lot].filter(Boolean).join(' ')} in ${line.bin}`"
                   :aria-invalid="Boolean(wrong[line.id])"
-                  class="h-9 w-28 rounded-block border bg-sheet px-2.5 text-right"
+                  class="h-9 w-28 rounded-block border bg-sheet px-2.5 text-right pointer-coarse:h-[44px]"
                   :class="wrong[line.id] ? 'border-brick' : 'border-line'"
                   @input="onTyped(line)"
                   @change="save(line)"

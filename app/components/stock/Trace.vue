@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { LINES_WITH_TOOLS, type DataColumn } from '~/composables/ui/data-column'
 const props = defineProps<{ kind: 'lots' | 'pieces'; of: number; direction: 'back' | 'forward' }>()
 const { day, amount } = usePrint()
 const { data: trace, error } = await useFetch(() => `/api/stock/${props.kind}/${props.of}/trace`, {
@@ -15,14 +16,16 @@ const nameOf = (id: string): string => {
 const possible = computed(() => trace.value?.nodes.filter((node) => node.possible).length ?? 0)
 /** As many as can be taken in at a glance; the table has all. */
 const drawn = computed(() => (trace.value?.nodes.length ?? 0) <= 60)
-const COLUMNS = [
-  { key: 'level', name: 'Level', right: true },
-  { key: 'code', name: 'Item' },
-  { key: 'lot', name: 'Lot, piece' },
-  { key: 'by', name: 'By', wrap: true },
-  { key: 'onHand', name: 'Still in stock', right: true },
-  { key: 'from', name: 'Came from', wrap: true },
-  { key: 'to', name: 'Shipped to', wrap: true },
+const textOf = (edge: NonNullable<typeof trace.value>['edges'][number]): string =>
+  `${edge.label} ${day(edge.on)}, ${amount(edge.quantity, 6)} ${edge.symbol} of ${nameOf(edge.from)}`
+const COLUMNS: readonly DataColumn[] = [
+  { key: 'level', name: 'Level', kind: 'number', width: 70 },
+  { key: 'code', name: 'Item', width: 240, phone: 'lead' },
+  { key: 'lot', name: 'Lot, piece', width: 170, wrap: true },
+  { key: 'by', name: 'By', wrap: true, isSortable: false, text: (row: Node) => edgesOf(row).map(textOf).join('; ') },
+  { key: 'onHand', name: 'Still in stock', kind: 'quantity', unit: 'symbol', phone: 'side' },
+  { key: 'madeFrom', name: 'Came from', width: 140, wrap: true },
+  { key: 'shippedTo', name: 'Shipped to', width: 140, wrap: true },
 ]
 </script>
 
@@ -43,7 +46,9 @@ const COLUMNS = [
             >CSV for a recall</a
           ></template
         >
-        <UiTable
+        <UiDataTable
+          is-embedded
+          :is-plain="trace.nodes.length < LINES_WITH_TOOLS"
           :columns="COLUMNS"
           :rows="trace.nodes"
           :label="direction === 'back' ? 'What is in it' : 'Where it went'"
@@ -71,9 +76,7 @@ const COLUMNS = [
           <template #onHand="{ row }"
             ><UiQty v-if="row.onHand !== '0'" strong :of="row.onHand" :unit="row.symbol"
           /></template>
-          <template #from="{ row }">{{ row.madeFrom }}</template>
-          <template #to="{ row }">{{ row.shippedTo }}</template>
-        </UiTable>
+        </UiDataTable>
         <UiEmptyState
           v-if="trace.nodes.length === 1"
           :title="direction === 'back' ? 'Nothing went into it here' : 'It went into nothing else yet'"

@@ -10,7 +10,7 @@ withDefaults(
     :type="type"
     :disabled="disabled || busy"
     :aria-busy="busy"
-    class="inline-flex items-center justify-center gap-1.5 rounded-block border font-medium whitespace-nowrap transition-colors disabled:opacity-50"
+    class="inline-flex items-center justify-center gap-1.5 rounded-block border font-medium whitespace-nowrap transition-colors disabled:opacity-50 pointer-coarse:min-h-[44px] pointer-coarse:min-w-[44px]"
     :class="[
       small ? 'h-7 px-2 text-fine' : 'h-9 px-3.5',
       primary

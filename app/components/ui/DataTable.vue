@@ -86,6 +86,12 @@ const virtual = useVirtualizer(
     overscan: 15,
   })),
 )
+/** Rows are as high as what they hold: on a phone two lines or three. */
+function measure(drawn: HTMLElement | null): void {
+  if (drawn && isVirtual.value) {
+    virtual.value.measureElement(drawn)
+  }
+}
 const items = computed(() => virtual.value.getVirtualItems())
 const above = computed(() => (isVirtual.value ? (items.value[0]?.start ?? 0) : 0))
 const below = computed(() =>
@@ -121,7 +127,7 @@ async function goTo(index: number): Promise<void> {
     virtual.value.scrollToIndex(index)
   }
   await nextTick()
-  requestAnimationFrame(() => box.value?.querySelector<HTMLElement>(`tr[data-at="${index}"]`)?.focus())
+  requestAnimationFrame(() => box.value?.querySelector<HTMLElement>(`tr[data-index="${index}"]`)?.focus())
 }
 function onClick(event: MouseEvent, row: Row): void {
   if (!(event.target as HTMLElement).closest('a,button,input,label,[role=listbox]')) {
@@ -147,15 +153,13 @@ function onCopy(event: ClipboardEvent): void {
     event.clipboardData?.setData('text/plain', asClipboard(chosenRows.value, shown.value))
   }
 }
-const toolbar = useTemplateRef('toolbar')
-defineExpose({ refresh: source.begin, all: source.all, clear, focusSearch: () => toolbar.value?.focusSearch(), total })
+defineExpose({ refresh: source.begin, all: source.all, clear, total })
 </script>
 
 <template>
   <div class="@container" @copy="onCopy">
     <UiDataToolbar
       v-if="!isPlain"
-      ref="toolbar"
       v-model:search="state.search.value"
       v-model:filters="state.filters.value"
       :label="label"
@@ -218,8 +222,9 @@ defineExpose({ refresh: source.begin, all: source.all, clear, focusSearch: () =>
           <tr
             v-for="{ index, row } in drawn"
             :key="row?.id ?? `at ${index}`"
+            :ref="(drawn) => measure(drawn as HTMLElement | null)"
             role="row"
-            :data-at="index"
+            :data-index="index"
             :aria-rowindex="index + 2"
             :aria-selected="isChoosable && row ? chosen.has(row.id) : undefined"
             :tabindex="open || isChoosable ? 0 : undefined"

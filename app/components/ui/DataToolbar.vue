@@ -64,32 +64,36 @@ async function print(): Promise<void> {
   printed.value = null
 }
 const narrowed = computed(() => (props.state.isNarrowed.value ? `${count.value} shown` : ''))
-defineExpose({ focusSearch: () => field.value?.focus() })
+useKeys([{ key: 'f', summary: 'filter this list', act: () => field.value?.focus() }])
 </script>
 
 <template>
   <div class="unprinted border-b border-line">
-    <div class="flex flex-wrap items-center gap-2 px-3 py-2">
-      <UiSearch ref="field" v-model="search" :label="searchLabel ?? 'Search this list'" />
-      <slot name="filters" />
-      <UiDataFilters v-model="filters" :columns="columns" />
-      <span class="flex-1" />
-      <span class="text-soft whitespace-nowrap" role="status" data-test="count">{{
-        read === null ? count : `reading ${digits(String(read))} …`
-      }}</span>
-      <slot name="tools" />
-      <UiDataViews :list="list" :state="state" />
-      <UiDataColumns :columns="columns" :shown="shown" @show="state.showColumns" />
-      <UiMenu
-        label="Export"
-        :acts="[
-          { name: 'XLSX', act: () => void save('xlsx') },
-          { name: 'CSV', act: () => void save('csv') },
-          { name: chosenCount > 0 ? 'Copy the chosen rows' : 'Copy', act: () => void copyAll() },
-          { name: 'Print', act: () => void print() },
-        ]"
-      />
-    </div>
+    <UiToolbar :more="filters.length > 0 ? `Filter (${filters.length}), columns …` : 'Filter, columns …'">
+      <template #search
+        ><UiSearch ref="field" v-model="search" class="@max-xl:flex-1" :label="searchLabel ?? 'Search this list'"
+      /></template>
+      <template #choices><slot name="filters" /><UiDataFilters v-model="filters" :columns="columns" /></template>
+      <template #told
+        ><span class="whitespace-nowrap text-soft @max-xl:basis-full" role="status" data-test="count">{{
+          read === null ? count : `reading ${digits(String(read))} …`
+        }}</span></template
+      >
+      <template #tools>
+        <slot name="tools" />
+        <UiDataViews :list="list" :state="state" />
+        <UiDataColumns :columns="columns" :shown="shown" @show="state.showColumns" />
+        <UiMenu
+          label="Export"
+          :acts="[
+            { name: 'XLSX', act: () => void save('xlsx') },
+            { name: 'CSV', act: () => void save('csv') },
+            { name: chosenCount > 0 ? 'Copy the chosen rows' : 'Copy', act: () => void copyAll() },
+            { name: 'Print', act: () => void print() },
+          ]"
+        />
+      </template>
+    </UiToolbar>
     <div
       v-if="chosenCount > 0"
       class="flex flex-wrap items-center gap-2 border-t border-line/60 bg-wash px-3 py-2"

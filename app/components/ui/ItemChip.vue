@@ -1,5 +1,6 @@
 <script setup lang="ts">
-defineProps<{ id: number; code: string; name?: string }>()
+/** `isInGrid`: arrows lead to its cell, so it is no stop of the Tab key itself. */
+defineProps<{ id: number; code: string; name?: string; isInGrid?: boolean }>()
 const sheets = useSheets()
 </script>
 
@@ -7,11 +8,13 @@ const sheets = useSheets()
   <span class="inline-flex max-w-full items-baseline gap-2">
     <button
       type="button"
-      class="rounded-block border border-line bg-wash px-1.5 py-px text-left font-medium whitespace-nowrap hover:border-maple"
+      data-chip
+      :tabindex="isInGrid ? -1 : undefined"
+      class="rounded-block border border-line bg-wash px-1.5 py-px text-left font-medium whitespace-nowrap text-ink hover:border-maple"
       @click.stop="sheets.open(id)"
     >
       {{ code }}
     </button>
-    <span v-if="name" class="max-w-80 truncate text-soft @max-5xl:max-w-36">{{ name }}</span>
+    <span v-if="name" class="max-w-80 truncate text-soft @max-5xl:max-w-36 @max-xl:max-w-52">{{ name }}</span>
   </span>
 </template>

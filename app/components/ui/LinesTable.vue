@@ -1,19 +1,34 @@
 <script setup lang="ts">
-import { useResizeObserver } from '@vueuse/core'
+import { useMutationObserver, useResizeObserver } from '@vueuse/core'
+import { labelCells } from '~/composables/ui/label-cells'
 
 /**
- * Lines that are typed into, or that belong together in ways of their own, in a frame that scrolls by itself where
- * there is no room. `isBare`: without that frame.
+ * Lines that are typed into, or that belong together in ways of their own. Where there is little room each line becomes
+ * a row of its own, whose cells say their column.
+ *
+ * `isGrid`: it means something only side by side, and scrolls in its frame instead. `isBare`: without that frame.
  */
 defineOptions({ inheritAttrs: false })
-defineProps<{ isBare?: boolean }>()
+const props = defineProps<{ isBare?: boolean; isGrid?: boolean }>()
+/** Pixels under which lines stand apart: what a list does at 36rem. */
+const NARROW = 504
 const frame = useTemplateRef('frame')
 /** Where it scrolls, keys must be able to scroll it. */
 const isWide = ref(false)
+const isNarrow = ref(false)
 useResizeObserver(frame, ([entry]) => {
   const element = entry!.target
+  isNarrow.value = !props.isGrid && element.clientWidth < NARROW
   isWide.value = element.scrollWidth > element.clientWidth
 })
+function label(): void {
+  const table = frame.value?.querySelector('table')
+  if (table && isNarrow.value) {
+    labelCells(table)
+  }
+}
+watch(isNarrow, label)
+useMutationObserver(frame, label, { childList: true, subtree: true })
 </script>
 
 <template>
@@ -24,6 +39,7 @@ useResizeObserver(frame, ([entry]) => {
     v-else
     ref="frame"
     class="printed-whole relative overflow-x-auto"
+    :class="isNarrow && 'lines-apart'"
     :tabindex="isWide ? 0 : undefined"
     :role="isWide ? 'region' : undefined"
     :aria-label="isWide ? String($attrs['aria-label'] ?? 'Lines') : undefined"

@@ -16,7 +16,7 @@ const anchor = useTemplateRef('anchor')
   <Menu v-slot="{ open }">
     <div ref="anchor">
       <MenuButton
-        class="inline-flex items-center gap-1 rounded-block border border-line bg-sheet hover:bg-wash"
+        class="inline-flex items-center gap-1 rounded-block border border-line bg-sheet hover:bg-wash pointer-coarse:min-h-[44px]"
         :class="small ? 'h-7 px-2 text-fine' : 'h-9 px-3'"
         >{{ label }}<ChevronDown class="size-3.5 text-soft" aria-hidden="true"
       /></MenuButton>

@@ -12,6 +12,6 @@ defineExpose({ focus: () => field.value?.focus() })
     type="search"
     :aria-label="label"
     :placeholder="label"
-    class="h-9 w-52 rounded-block border border-line bg-sheet px-3 placeholder:text-soft"
+    class="h-9 w-52 rounded-block border border-line bg-sheet px-3 placeholder:text-soft pointer-coarse:h-[44px]"
   />
 </template>

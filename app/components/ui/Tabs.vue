@@ -21,7 +21,7 @@ function choose(next: number): void {
       <Tab
         v-for="tab in tabs"
         :key="tab.key"
-        class="-mb-px border-b-2 px-3 py-1.5 font-medium"
+        class="-mb-px border-b-2 px-3 py-1.5 font-medium pointer-coarse:min-h-[44px]"
         :class="tab.key === current ? 'border-maple text-ink' : 'border-transparent text-soft hover:text-ink'"
       >
         {{ tab.name }}<span v-if="tab.count" class="ml-1.5 text-fine text-soft">{{ tab.count }}</span>

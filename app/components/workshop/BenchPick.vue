@@ -48,7 +48,7 @@ const from = (line: BuildLineAnswer): string => {
         v-model="scan"
         aria-label="Scan to pick"
         placeholder="Scan a label, a lot or an item"
-        class="h-12 w-full rounded-block border-2 border-line bg-sheet px-3 text-lg"
+        class="h-[48px] w-full rounded-block border-2 border-line bg-sheet px-3 text-lg"
         autofocus
         autocomplete="off"
       />

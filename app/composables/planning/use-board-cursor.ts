@@ -8,8 +8,8 @@ export function useBoardCursor(options: {
   rows: () => number
   columns: () => number
   reveal: (row: number) => void
-  /** Enter or Space on a cell; at the head of a row, too. */
-  act: (row: number, column: number) => void
+  /** Enter or Space on a cell, with the shift key or without; at the head of a row, too. */
+  act: (row: number, column: number, isShift: boolean) => void
 }) {
   const at = reactive({ row: 0, column: 0 })
   const cellAt = (row: number, column: number): HTMLElement | null | undefined =>
@@ -53,7 +53,7 @@ export function useBoardCursor(options: {
       go(...target)
     } else if (event.key === 'Enter' || event.key === ' ') {
       event.preventDefault()
-      options.act(at.row, at.column)
+      options.act(at.row, at.column, event.shiftKey)
     }
   }
   const isAt = (row: number, column: number): boolean => row === at.row && column === at.column

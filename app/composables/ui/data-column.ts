@@ -34,6 +34,9 @@ export interface DataColumn {
   readonly phone?: 'lead' | 'side' | 'below' | 'off'
 }
 
+/** A document of fewer lines shows them plainly: nobody searches or filters what is seen at a glance. */
+export const LINES_WITH_TOOLS = 15
+
 export const isRightAligned = (column: DataColumn): boolean =>
   ['number', 'quantity', 'money', 'price'].includes(column.kind ?? 'text')
 

@@ -6,8 +6,10 @@ export interface PageKey {
   readonly act: () => void
 }
 
-const pageKeys = shallowRef<readonly PageKey[]>([])
-export const usePageKeys = () => pageKeys
+/** Each part of the page may have keys of its own; the part that was there first has a key that two of them want. */
+const groups = shallowRef<readonly (readonly PageKey[])[]>([])
+const firstOf = (key: string): PageKey | undefined => groups.value.flat().find((entry) => entry.key === key)
+export const usePageKeys = () => computed(() => groups.value.flat().filter((entry) => firstOf(entry.key) === entry))
 
 export const isTyping = (): boolean => {
   const focused = document.activeElement
@@ -19,48 +21,70 @@ export const isTyping = (): boolean => {
   )
 }
 
-// A scanner types faster than any hand: keys that follow each other so are a code, and none of them is a command.
-const SCANNED = 80
+/** A scanner types faster than any hand: its keys follow each other within so many milliseconds … */
+export const SCANNED_WITHIN_MS = 80
+/** … and are at least so many. Fewer are shortcuts, however fast they were pressed. */
+export const LEAST_CODE = 4
+
 let last = -Infinity
-let gap = Infinity
+let burst = 0
+let wanted: (() => unknown)[] = []
 let waiting: ReturnType<typeof setTimeout> | undefined
+/** What was pressed is done in its order, until it leads to another page: there, keys mean something else. */
+async function settle(): Promise<void> {
+  const acts = burst < LEAST_CODE ? wanted : []
+  const page = location.pathname
+  wanted = []
+  for (const act of acts) {
+    if (location.pathname === page) {
+      await act()
+    }
+  }
+}
 if (typeof window !== 'undefined') {
   window.addEventListener(
     'keydown',
     (event) => {
-      gap = event.timeStamp - last
+      // Escape, an arrow or a key held down with others belongs to no code.
+      if (event.key.length > 1) {
+        return
+      }
+      if (event.timeStamp - last >= SCANNED_WITHIN_MS) {
+        burst = 0
+      }
+      burst++
       last = event.timeStamp
-      clearTimeout(waiting)
+      if (waiting !== undefined) {
+        clearTimeout(waiting)
+        waiting = setTimeout(() => void settle(), SCANNED_WITHIN_MS + 10)
+      }
     },
     true,
   )
 }
 
 /** Does what a key asks for, unless it turns out to be part of a scan. */
-export function unlessScanned(act: () => void): void {
-  if (gap < SCANNED) {
-    return
-  }
-  waiting = setTimeout(act, SCANNED + 10)
+export function unlessScanned(act: () => unknown): void {
+  wanted.push(act)
+  clearTimeout(waiting)
+  waiting = setTimeout(() => void settle(), SCANNED_WITHIN_MS + 10)
 }
 
-/** Keys of the page that is open; `?` lists them. They rest while something is typed. */
+/** Keys of a part of the page that is open; `?` lists them. They rest while something is typed. */
 export function useKeys(keys: readonly PageKey[]): void {
   onMounted(() => {
-    pageKeys.value = keys
+    groups.value = [...groups.value, keys]
   })
   onUnmounted(() => {
-    if (pageKeys.value === keys) {
-      pageKeys.value = []
-    }
+    groups.value = groups.value.filter((group) => group !== keys)
   })
-  for (const { key, act } of keys) {
-    onKeyStroke(key, (event) => {
-      if (isTyping() || event.ctrlKey || event.metaKey || event.altKey) {
+  for (const entry of keys) {
+    onKeyStroke(entry.key, (event) => {
+      if (isTyping() || event.ctrlKey || event.metaKey || event.altKey || firstOf(entry.key) !== entry) {
         return
       }
       event.preventDefault()
-      unlessScanned(act)
+      unlessScanned(entry.act)
     })
   }
 }

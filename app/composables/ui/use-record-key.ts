@@ -14,8 +14,11 @@ export function useRecordKey(): void {
     const form = focused ?? (forms.length === 1 ? forms[0]! : null)
     if (form && !document.querySelector('[role=dialog]')) {
       event.preventDefault()
-      // What is still being typed counts: a field takes it over when it is left.
-      ;(document.activeElement as HTMLElement | null)?.dispatchEvent(new Event('change', { bubbles: true }))
+      // What is still being typed counts: a field takes it over when it is left. A box that is checked counts already.
+      const field = document.activeElement
+      if (field instanceof HTMLTextAreaElement || (field instanceof HTMLInputElement && field.type !== 'checkbox')) {
+        field.dispatchEvent(new Event('change', { bubbles: true }))
+      }
       form.requestSubmit()
     }
   })

@@ -63,7 +63,6 @@ useKeys([
       void navigateTo('/catalogue/new')
     },
   },
-  { key: 'f', summary: 'filter this list', act: () => list.value?.focusSearch() },
 ])
 useHead({ title: 'Catalogue · Tsumiki' })
 async function done(): Promise<void> {

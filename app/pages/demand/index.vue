@@ -16,7 +16,6 @@ useKeys([
       void navigateTo('/demand/orders/new')
     },
   },
-  { key: 'f', summary: 'filter this list', act: () => orders.value?.focusSearch() },
 ])
 useHead({ title: 'Demand · Tsumiki' })
 interface OrderRow {

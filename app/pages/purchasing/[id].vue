@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { ratio, toText } from '~~/core/units/exact'
+import { LINES_WITH_TOOLS, type DataColumn } from '~/composables/ui/data-column'
 
 const route = useRoute()
 const id = computed(() => Number(route.params.id))
@@ -48,16 +49,23 @@ async function received(): Promise<void> {
   void refreshToday()
   await refresh()
 }
-const COLUMNS = [
+const COLUMNS: readonly DataColumn[] = [
   { key: 'code', name: 'Item' },
-  { key: 'entered', name: 'Ordered', right: true },
-  { key: 'price', name: 'Price', right: true },
-  { key: 'value', name: 'Amount', right: true },
-  { key: 'dueOn', name: 'Due' },
-  { key: 'received', name: 'Received', right: true },
-  { key: 'open', name: 'To come', right: true },
-  { key: 'close', name: '' },
+  { key: 'entered', name: 'Ordered', kind: 'quantity', unit: 'enteredIn' },
+  { key: 'price', name: 'Price', kind: 'price', width: 130 },
+  { key: 'value', name: 'Amount', kind: 'money' },
+  { key: 'dueOn', name: 'Due', kind: 'day', width: 90 },
+  { key: 'received', name: 'Received', kind: 'quantity', unit: 'symbol' },
+  { key: 'open', name: 'To come', kind: 'quantity', unit: 'symbol', width: 140 },
+  { key: 'close', name: '', isAct: true, width: 115 },
 ]
+const lines = computed(() =>
+  (order.value?.lines ?? []).map((line) => ({
+    ...line,
+    enteredIn: references.symbol(line.unit),
+    open: line.closedShort ? '0' : openOf(line),
+  })),
+)
 </script>
 
 <template>
@@ -83,21 +91,27 @@ const COLUMNS = [
       Entered all the same, against the terms: {{ order.kept.join(' ') }}
     </p>
     <UiSheet flush class="mb-4">
-      <UiTable :columns="COLUMNS" :rows="order.lines" label="Order lines" :muted="(row) => row.closedShort">
+      <UiDataTable
+        is-embedded
+        :is-plain="lines.length < LINES_WITH_TOOLS"
+        :columns="COLUMNS"
+        :rows="lines"
+        label="Order lines"
+        :muted="(row) => row.closedShort"
+      >
         <template #code="{ row }"><UiItemChip :id="row.itemId" :code="row.code" :name="row.name" /></template>
         <template #entered="{ row }"
-          ><UiQty strong :of="row.entered" :unit="references.symbol(row.unit)" /><span
+          ><UiQty strong :of="row.entered" :unit="row.enteredIn" /><span
             v-if="row.unit !== row.stockUnit"
             class="block text-fine text-soft"
             >= <UiQty :of="row.quantity" :unit="row.symbol" /></span
         ></template>
         <template #price="{ row }"
-          >{{ price(row.price, order.currency) }}
-          <span class="text-soft">/ {{ references.symbol(row.unit) }}</span></template
+          >{{ price(row.price, order.currency) }} <span class="text-soft">/ {{ row.enteredIn }}</span></template
         >
         <template #value="{ row }">{{ money(row.value, order.currency) }}</template>
         <template #dueOn="{ row }"
-          ><span :class="openOf(row) !== '0' && isPast(row.dueOn) && 'font-semibold text-brick'">{{
+          ><span :class="row.open !== '0' && isPast(row.dueOn) && 'font-semibold text-brick'">{{
             day(row.dueOn)
           }}</span></template
         >
@@ -106,21 +120,21 @@ const COLUMNS = [
         /></template>
         <template #open="{ row }"
           ><span v-if="row.closedShort">closed short</span
-          ><span v-else-if="openOf(row) !== '0'" class="inline-flex items-center gap-2" data-test="to-come"
+          ><span v-else-if="row.open !== '0'" class="inline-flex items-center gap-2" data-test="to-come"
             ><GoodsBlock state="coming" class="h-3 w-5 border" /><UiQty
               strong
-              :of="openOf(row)"
+              :of="row.open"
               :unit="row.symbol" /></span
         ></template>
         <template #close="{ row }"
           ><UiButton
-            v-if="session.allows('buy') && (row.closedShort || openOf(row) !== '0')"
+            v-if="session.allows('buy') && (row.closedShort || row.open !== '0')"
             small
             @click="close(row, row.closedShort)"
             >{{ row.closedShort ? 'Open again' : 'Close short' }}</UiButton
           ></template
         >
-      </UiTable>
+      </UiDataTable>
     </UiSheet>
     <PurchasingInvoices v-if="order.invoices.length" class="mb-4" :invoices="order.invoices" @changed="received" />
     <StockPostings :postings="order.postings" @reversed="received" />

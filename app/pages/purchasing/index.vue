@@ -20,7 +20,6 @@ useKeys([
       void navigateTo('/purchasing/new')
     },
   },
-  { key: 'f', summary: 'filter this list', act: () => orders.value?.focusSearch() },
 ])
 useHead({ title: 'Purchasing · Tsumiki' })
 const COLUMNS: readonly DataColumn[] = [

@@ -53,7 +53,6 @@ const addressOf = (row: BillRow): string =>
   row.state === null && row.breakDowns > 0 && !['made', 'kit'].includes(row.source)
     ? `/catalogue/${row.id}?part=break-down`
     : `/structure/${row.id}`
-useKeys([{ key: 'f', summary: 'filter this list', act: () => bills.value?.focusSearch() }])
 useHead({ title: 'Bills, kits and break-downs · Tsumiki' })
 </script>
 

@@ -20,9 +20,9 @@ export async function valueByMonth(today: string): Promise<ValueOnDay[]> {
       ),
       -- One pass through the journal: each line counts from the first of these evenings on that it lies before.
       sums as (
-        select (select min(day) from days where days.day >= least(j.effective_on, ${today}::date)) as day, sum(j.amount) as amount
+        select (select min(day) from days where days.day >= j.effective_on) as day, sum(j.amount) as amount
         from journal j
-        where j.place_kind in ('bin', 'transit')
+        where j.place_kind in ('bin', 'transit') and j.effective_on <= ${today}
         group by 1
       )
       select d.day, coalesce(sum(s.amount) over (order by d.day), 0)::text as value

@@ -1,16 +1,18 @@
 import { sql } from 'drizzle-orm'
 import { toDay, toIso } from '~~/core/calendar/days'
-import { back, makeCalendar } from '~~/core/calendar/working'
+import { back } from '~~/core/calendar/working'
 import { db, rows } from '~~/server/database/client'
 import { notReversed } from '~~/server/database/sql'
 import type { ChangedSince } from '~~/shared/company/today'
+import { loadWorkingCalendar } from '../company/calendars'
 
 /**
  * What has come in and been recorded since the company's last working day: new orders, and postings that stand, counted
  * by their kind.
  */
 export async function changedSince(today: string): Promise<ChangedSince> {
-  const since = await lastWorkingDay(today)
+  const { calendar } = await loadWorkingCalendar(db, null)
+  const since = toIso(back(calendar, toDay(today) - 1, 0))
   const changes = await rows<ChangedSince['changes'][number]>(
     db,
     sql`
@@ -26,16 +28,4 @@ export async function changedSince(today: string): Promise<ChangedSince> {
   )
   const [items] = await rows<{ some: boolean }>(db, sql`select exists (select from items) as some`)
   return { isNew: !items!.some, since, changes: changes.filter((change) => change.count > 0) }
-}
-
-async function lastWorkingDay(today: string): Promise<string> {
-  const [found] = await rows<{ weekdays: boolean[]; closed: string[] | null }>(
-    db,
-    sql`
-      select c.weekdays, (select json_agg(day order by day) from closed_days d where d.calendar_id = c.id) as closed
-      from calendars c
-      where c.id = (select calendar_id from company)`,
-  )
-  const calendar = makeCalendar(found?.weekdays ?? [true, true, true, true, true, false, false], found?.closed ?? [])
-  return toIso(back(calendar, toDay(today) - 1, 0))
 }

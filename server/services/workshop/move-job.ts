@@ -12,7 +12,7 @@ import type { Job, JobMove } from '~~/shared/workshop/board'
 import { OPEN_BUILD } from '~~/shared/workshop/requests'
 import { lockAsSeen, saveDocument } from '../../documents'
 import { loadMeasuredItems } from '../catalogue/measured-items'
-import { loadSiteHours } from './work-board'
+import { loadWorkingCalendar } from '../company/calendars'
 import { loadDatedChanges, type DatedRow } from '../stock/dated-changes'
 
 const OVER = 'This day is over. Choose today or later.'
@@ -38,7 +38,7 @@ async function movedTo(reader: Reader, job: OpenJob, day: string, today: string)
   if (job.releaseOn === null || job.status === 'started') {
     return { dueOn: day, releaseOn: job.releaseOn }
   }
-  const { calendar } = await loadSiteHours(reader, job.siteId)
+  const { calendar } = await loadWorkingCalendar(reader, job.siteId)
   const lead = workingDaysBetween(calendar, toDay(job.releaseOn), toDay(job.dueOn))
   const releaseOn = toIso(back(calendar, toDay(day), lead))
   return { dueOn: day, releaseOn: releaseOn < today ? today : releaseOn }

@@ -1,15 +1,20 @@
 import { sql } from 'drizzle-orm'
 import { toDay, toIso, weekday } from '~~/core/calendar/days'
-import { isWorking, makeCalendar, type WorkingCalendar } from '~~/core/calendar/working'
+import { isWorking } from '~~/core/calendar/working'
 import { ratio } from '~~/core/units/exact'
-import { db, rows, type Reader } from '~~/server/database/client'
+import { db, rows } from '~~/server/database/client'
 import { anyOf, MEASURED_ITEM } from '~~/server/database/sql'
+import { Refusal } from '~~/server/utils/refusal'
 import type { BoardJob, WorkBoard } from '~~/shared/workshop/board'
+import { loadWorkingCalendar } from '../company/calendars'
 import { loadMeasuredItems } from '../catalogue/measured-items'
 import { bindBills } from '../structure/bind-structure'
 import { minutesOf } from './bill-needs'
 
 const SHOWN_DAYS = 14
+/** Two weeks from a later day on would end in a year of five digits. */
+const LAST_FIRST = '9999-12-01'
+const TOO_FAR = 'That is further ahead than the calendar goes.'
 
 /**
  * Two weeks of a site's jobs from a Monday on: the one asked for, else the week of today, with what should have been
@@ -23,10 +28,17 @@ export async function readWorkBoard(
     db,
     sql`select id, name from sites where not retired order by id`,
   )
-  const shown = sites.find((each) => each.id === site) ?? sites[0] ?? null
+  const shown = site === null ? (sites[0] ?? null) : sites.find((each) => each.id === site)
+  if (shown === undefined) {
+    throw new Refusal('not-found', 'There is no such site.')
+  }
   const first = mondayOf(from ?? today)
+  if (first > LAST_FIRST) {
+    throw new Refusal('invalid-input', TOO_FAR, { from: TOO_FAR })
+  }
   const last = toIso(toDay(first) + SHOWN_DAYS - 1)
-  const { calendar, minutes } = await loadSiteHours(db, shown?.id ?? 0)
+  const { calendar, hours } = await loadWorkingCalendar(db, shown?.id ?? null)
+  const minutes = hours === null ? null : Number(hours) * 60
   const days = Array.from({ length: SHOWN_DAYS }, (_, at) => {
     const isWorked = isWorking(calendar, toDay(first) + at)
     return { day: toIso(toDay(first) + at), isWorked, room: isWorked ? minutes : 0 }
@@ -43,27 +55,6 @@ export async function readWorkBoard(
 }
 
 const mondayOf = (iso: string): string => toIso(toDay(iso) - weekday(toDay(iso)))
-
-/** By which calendar a site works, its own or the company's, and how many minutes of work a working day of it has. */
-export async function loadSiteHours(
-  reader: Reader,
-  site: number,
-): Promise<{ calendar: WorkingCalendar; minutes: number | null }> {
-  const [found] = await rows<{ weekdays: boolean[]; hours: string | null; closed: string[] | null }>(
-    reader,
-    sql`
-      select
-        c.weekdays, c.work_hours as hours,
-        (select json_agg(day order by day) from closed_days d where d.calendar_id = c.id) as closed
-      from sites s
-      join calendars c on c.id = coalesce(s.calendar_id, (select calendar_id from company))
-      where s.id = ${site}`,
-  )
-  return {
-    calendar: makeCalendar(found?.weekdays ?? [true, true, true, true, true, false, false], found?.closed ?? []),
-    minutes: found?.hours ? Number(found.hours) * 60 : null,
-  }
-}
 
 type FoundJob = Omit<BoardJob, 'minutes'> & { readonly bomId: number | null }
 const JOBS = sql`

@@ -60,7 +60,6 @@ useKeys([
       }
     },
   },
-  { key: 'f', summary: 'filter this list', act: () => list.value?.focusSearch() },
 ])
 useHead({ title: () => `${about.value.title} · Tsumiki` })
 async function changed(id?: number | null): Promise<void> {

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { OrderLine } from '~/components/demand/OrderLines.vue'
 import { isPartlyForOthers, missingOf } from '~/composables/demand/line-cover'
+import { LINES_WITH_TOOLS, type DataColumn } from '~/composables/ui/data-column'
 
 const route = useRoute()
 const id = computed(() => Number(route.params.id))
@@ -23,15 +24,22 @@ const openLines = computed(
   () =>
     order.value?.lines.map((line) => ({ itemId: line.itemId, quantity: asTyped(line.entered), unit: line.unit })) ?? [],
 )
-const COLUMNS = [
+const COLUMNS: readonly DataColumn[] = [
   { key: 'code', name: 'Item' },
-  { key: 'entered', name: 'Ordered', right: true },
-  { key: 'price', name: 'Price', right: true },
-  { key: 'shipped', name: 'Shipped', right: true },
-  { key: 'allocated', name: 'Allocated', right: true },
-  { key: 'free', name: 'Free now', right: true },
-  { key: 'missing', name: 'Missing', right: true },
+  { key: 'entered', name: 'Ordered', kind: 'quantity', unit: 'enteredIn' },
+  { key: 'price', name: 'Price', kind: 'price', width: 100 },
+  { key: 'shipped', name: 'Shipped', kind: 'quantity', unit: 'symbol', width: 110 },
+  { key: 'allocated', name: 'Allocated', kind: 'quantity', unit: 'symbol' },
+  { key: 'free', name: 'Free now', kind: 'quantity', unit: 'symbol', width: 150 },
+  { key: 'missing', name: 'Missing', kind: 'quantity', unit: 'symbol', width: 170 },
 ]
+const orderLines = computed(() =>
+  (order.value?.lines ?? []).map((line) => ({
+    ...line,
+    enteredIn: references.symbol(line.unit),
+    missing: missingOf(line),
+  })),
+)
 
 /** Makes what is missing of a line, for this order. */
 async function build(line: Line): Promise<void> {
@@ -189,10 +197,16 @@ async function save(confirmed = false): Promise<void> {
       </UiSheet>
     </form>
     <UiSheet v-else flush class="mb-4">
-      <UiTable :columns="COLUMNS" :rows="order.lines" label="Order lines">
+      <UiDataTable
+        is-embedded
+        :is-plain="orderLines.length < LINES_WITH_TOOLS"
+        :columns="COLUMNS"
+        :rows="orderLines"
+        label="Order lines"
+      >
         <template #code="{ row }"><UiItemChip :id="row.itemId" :code="row.code" :name="row.name" /></template>
         <template #entered="{ row }"
-          ><UiQty strong :of="row.entered" :unit="references.symbol(row.unit)" /><span
+          ><UiQty strong :of="row.entered" :unit="row.enteredIn" /><span
             v-if="row.entered !== row.quantity"
             class="block text-fine text-soft"
             >= <UiQty :of="row.quantity" :unit="row.symbol" /></span
@@ -216,19 +230,17 @@ async function save(confirmed = false): Promise<void> {
         >
         <template #missing="{ row }"
           ><span
-            v-if="order.status === 'open' && missingOf(row) !== '0'"
+            v-if="order.status === 'open' && row.missing !== '0'"
             class="inline-flex items-center gap-2 font-semibold text-brick"
             data-test="missing"
-            ><GoodsBlock state="missing" class="h-3 w-5 border" /><UiQty
-              :of="missingOf(row)"
-              :unit="row.symbol" /></span
+            ><GoodsBlock state="missing" class="h-3 w-5 border" /><UiQty :of="row.missing" :unit="row.symbol" /></span
           ><span v-for="job in row.builds" :key="job.id" class="block text-fine"
             ><NuxtLink :to="`/workshop/builds/${job.id}`" class="underline">{{ job.number }}</NuxtLink> is to make
             it</span
           ><span
             v-if="
               order.status === 'open' &&
-              missingOf(row) !== '0' &&
+              row.missing !== '0' &&
               row.builds.length === 0 &&
               ['made', 'kit'].includes(row.source) &&
               session.allows('make')
@@ -237,7 +249,7 @@ async function save(confirmed = false): Promise<void> {
             ><UiButton small :busy="busy" @click="build(row)">Build it</UiButton></span
           ></template
         >
-      </UiTable>
+      </UiDataTable>
     </UiSheet>
     <UiNeedsYes
       v-if="effects.length > 0"

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { LINES_WITH_TOOLS, type DataColumn } from '~/composables/ui/data-column'
 const route = useRoute()
 const id = computed(() => Number(route.params.id))
 const session = useSession()
@@ -27,13 +28,22 @@ const facts = computed(() =>
       ].filter(([, value]) => value)
     : [],
 )
-const PIECES = [
-  { key: 'label', name: 'Piece' },
-  { key: 'parent', name: 'Cut from' },
+const PIECES: readonly DataColumn[] = [
+  { key: 'label', name: 'Piece', width: 160 },
+  { key: 'parent', name: 'Cut from', width: 160 },
   { key: 'traits', name: 'Traits', wrap: true },
-  { key: 'original', name: 'Was', right: true },
-  { key: 'remaining', name: 'Remains', right: true },
+  { key: 'original', name: 'Was', kind: 'quantity', unit: 'symbol' },
+  { key: 'remaining', name: 'Remains', kind: 'quantity', unit: 'symbol', width: 220 },
 ]
+const pieces = computed(() =>
+  (lot.value?.pieces ?? []).map((piece) => ({
+    ...piece,
+    symbol: lot.value!.symbol,
+    traits: Object.entries(piece.traits)
+      .map(([name, value]) => `${name} ${value}`)
+      .join(', '),
+  })),
+)
 </script>
 
 <template>
@@ -59,9 +69,11 @@ const PIECES = [
     <Suspense :key="`${tab} ${lot.version}`">
       <StockLies v-if="tab === 'lies'" :lot="lot.id" @correct="navigateTo(`/stock?correct=${lot.itemId}`)" />
       <UiSheet v-else-if="tab === 'pieces'" flush>
-        <UiTable
+        <UiDataTable
+          is-embedded
+          :is-plain="pieces.length < LINES_WITH_TOOLS"
           :columns="PIECES"
-          :rows="lot.pieces"
+          :rows="pieces"
           label="Pieces"
           :open="(row) => navigateTo(`/stock/pieces/${row.id}`)"
         >
@@ -70,18 +82,12 @@ const PIECES = [
               row.label
             }}</NuxtLink></template
           >
-          <template #traits="{ row }">{{
-            Object.entries(row.traits)
-              .map(([name, value]) => `${name} ${value}`)
-              .join(', ')
-          }}</template>
-          <template #original="{ row }"><UiQty :of="row.original" :unit="lot.symbol" /></template>
           <template #remaining="{ row }"
             ><span class="inline-flex items-center gap-2"
               ><span class="w-20"><StockRemains :original="row.original" :remains="row.remaining" /></span
               ><UiQty strong :of="row.remaining" :unit="lot.symbol" /></span
           ></template>
-        </UiTable>
+        </UiDataTable>
       </UiSheet>
       <StockTrace v-else-if="tab === 'back' || tab === 'forward'" kind="lots" :of="lot.id" :direction="tab" />
       <StockMoves v-else :lot="lot.id" />

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { ratio, toText } from '~~/core/units/exact'
+import { LINES_WITH_TOOLS, type DataColumn } from '~/composables/ui/data-column'
 
 const route = useRoute()
 const id = computed(() => Number(route.params.id))
@@ -53,15 +54,18 @@ async function end(): Promise<void> {
     await done()
   }
 }
-const COLUMNS = [
+const COLUMNS: readonly DataColumn[] = [
   { key: 'code', name: 'Item' },
-  { key: 'quantity', name: 'To go', right: true },
-  { key: 'shipped', name: 'Has left', right: true },
-  { key: 'under', name: 'On the way', right: true },
-  { key: 'received', name: 'Arrived', right: true },
-  { key: 'lost', name: 'Missing', right: true },
-  { key: 'left', name: 'Still to leave', right: true },
+  { key: 'quantity', name: 'To go', kind: 'quantity', unit: 'symbol' },
+  { key: 'shipped', name: 'Has left', kind: 'quantity', unit: 'symbol' },
+  { key: 'under', name: 'On the way', kind: 'quantity', unit: 'symbol' },
+  { key: 'received', name: 'Arrived', kind: 'quantity', unit: 'symbol' },
+  { key: 'lost', name: 'Missing', kind: 'quantity', unit: 'symbol' },
+  { key: 'left', name: 'Still to leave', kind: 'quantity', unit: 'symbol' },
 ]
+const lines = computed(() =>
+  (transfer.value?.lines ?? []).map((line) => ({ ...line, under: under(line), left: left(line) })),
+)
 </script>
 
 <template>
@@ -86,7 +90,13 @@ const COLUMNS = [
     </UiHead>
     <UiProblem :text="detail" class="mb-3" />
     <UiSheet flush class="mb-4">
-      <UiTable :columns="COLUMNS" :rows="transfer.lines" label="Transfer lines">
+      <UiDataTable
+        is-embedded
+        :is-plain="lines.length < LINES_WITH_TOOLS"
+        :columns="COLUMNS"
+        :rows="lines"
+        label="Transfer lines"
+      >
         <template #code="{ row }"><UiItemChip :id="row.itemId" :code="row.code" :name="row.name" /></template>
         <template #quantity="{ row }"
           ><UiQty strong :of="row.entered" :unit="references.symbol(row.unit)" /><span
@@ -98,19 +108,19 @@ const COLUMNS = [
           ><UiQty v-if="row[key] !== '0'" :of="row[key]" :unit="row.symbol"
         /></template>
         <template #under="{ row }"
-          ><span v-if="under(row) !== '0'" class="inline-flex items-center gap-2" data-test="on-the-way"
+          ><span v-if="row.under !== '0'" class="inline-flex items-center gap-2" data-test="on-the-way"
             ><GoodsBlock state="coming" class="h-3 w-5 border" /><UiQty
               strong
-              :of="under(row)"
+              :of="row.under"
               :unit="row.symbol" /></span
         ></template>
         <template #left="{ row }"
-          ><span v-if="left(row) !== '0' && isOpen" class="inline-flex items-center gap-2"
+          ><span v-if="row.left !== '0' && isOpen" class="inline-flex items-center gap-2"
             ><GoodsBlock state="coming planned" class="h-3 w-5 border" /><UiQty
-              :of="left(row)"
+              :of="row.left"
               :unit="row.symbol" /></span
         ></template>
-      </UiTable>
+      </UiDataTable>
     </UiSheet>
     <StockPostings :postings="transfer.postings" @reversed="done" />
     <StockShip v-if="acting === 'ship'" :transfer="transfer" @done="done" @close="acting = null" />

@@ -76,7 +76,9 @@ const BIG = 'rounded-block border-2 border-line hover:bg-wash'
       <WorkshopBenchSteps :steps="build.steps" :done="kept.steps" :revision="build.revision" @turn="turnStep" />
       <WorkshopBenchPick :lines="toPick" :is-picked="isPicked" :chosen="chosen" @pick="pick" @leave="leave" />
     </div>
-    <footer class="sticky bottom-0 flex flex-wrap items-center gap-x-5 gap-y-2 border-t border-line bg-sheet px-5 py-3">
+    <footer
+      class="sticky bottom-0 flex flex-wrap items-center gap-x-5 gap-y-2 border-t border-line bg-sheet px-5 py-3 max-sm:gap-x-2 max-sm:px-3"
+    >
       <button
         type="button"
         class="grid size-14 place-items-center"
@@ -97,7 +99,7 @@ const BIG = 'rounded-block border-2 border-line hover:bg-wash'
         {{ amount(build.quantity, 4) }} {{ build.symbol }} made</span
       >
       <template v-if="session.allows('make') && !isOver">
-        <span class="flex items-center gap-2">
+        <span class="flex items-center gap-2 max-sm:gap-1.5">
           <button
             type="button"
             class="size-14 text-2xl"
@@ -113,16 +115,16 @@ const BIG = 'rounded-block border-2 border-line hover:bg-wash'
             min="0"
             inputmode="numeric"
             aria-label="Made now"
-            class="h-14 w-20 rounded-block border-2 border-line bg-sheet text-center text-3xl font-semibold tabular-nums"
+            class="h-14 w-20 rounded-block border-2 max-sm:w-14 border-line bg-sheet text-center text-3xl font-semibold tabular-nums"
           />
           <button type="button" class="size-14 text-2xl" :class="BIG" aria-label="One more" @click="count++">+</button>
-          <button type="button" class="h-14 px-3 text-lg" :class="BIG" @click="count = Number(left)">
+          <button type="button" class="h-14 px-3 text-lg max-sm:px-2" :class="BIG" @click="count = Number(left)">
             all {{ amount(left, 4) }}
           </button>
         </span>
         <button
           type="button"
-          class="h-14 rounded-block border-2 border-maple bg-maple-face px-6 text-lg font-semibold text-[#2a2520] hover:bg-maple disabled:opacity-50"
+          class="h-14 rounded-block border-2 border-maple bg-maple-face px-6 text-lg font-semibold text-[#2a2520] max-sm:flex-1 max-sm:px-2 hover:bg-maple disabled:opacity-50"
           :disabled="!(count > 0)"
           @click="asking = true"
         >
