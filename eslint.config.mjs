@@ -1,3 +1,4 @@
+import { readdirSync, readFileSync } from 'node:fs'
 import js from '@eslint/js'
 import boundaries from 'eslint-plugin-boundaries'
 import importX from 'eslint-plugin-import-x'
@@ -56,6 +57,28 @@ const floorRules = floors.map((floor) => ({
     ],
   },
 }))
+
+/**
+ * Requests are checked by the server. A screen that took one value from a file of schemas would bring the library that
+ * checks them to every browser; words and rights stand in files of their own.
+ */
+const schemaFiles = readdirSync('shared', { recursive: true, encoding: 'utf8' })
+  .filter((file) => file.endsWith('.ts') && /^import \* as z from 'zod'/m.test(readFileSync(`shared/${file}`, 'utf8')))
+  .map((file) => `~~/shared/${file.replace(/\.ts$/, '')}`)
+const schemaRule = {
+  files: ['app/**/*.{ts,vue}'],
+  ignores: ['**/*.test.ts'],
+  rules: {
+    '@typescript-eslint/no-restricted-imports': [
+      'error',
+      {
+        patterns: [
+          { group: schemaFiles, allowTypeImports: true, message: 'Take its types only: it brings zod along.' },
+        ],
+      },
+    ],
+  },
+}
 
 /** The formatter decides where lines break and how markup is indented. */
 const layoutRules = Object.fromEntries(
@@ -136,6 +159,7 @@ export default ts.config(
     },
   },
   ...floorRules,
+  schemaRule,
   {
     // Pages and components are built of the kit: lists sort and export, choices are searched, dates are written as the
     // company writes them.

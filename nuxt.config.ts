@@ -3,6 +3,11 @@ import { fileURLToPath } from 'node:url'
 import tailwindcss from '@tailwindcss/vite'
 import { build } from 'esbuild'
 
+const KIT =
+  /app\/(?:components\/(?:ui|goods)|composables\/ui)\/|node_modules\/(?:@headlessui|@tanstack|@floating-ui|@vueuse|@lucide)\//
+/** Parts of the kit that bring a large library along: charts, the calendar. */
+const LOADED_WHEN_NEEDED = /components\/ui\/(?:Calendar|Chart)\.vue/
+
 export default defineNuxtConfig({
   modules: ['@pinia/nuxt', 'nuxt-auth-utils'],
   ssr: false,
@@ -45,7 +50,20 @@ export default defineNuxtConfig({
       },
     },
   },
-  vite: { plugins: [tailwindcss()] },
+  vite: {
+    plugins: [tailwindcss()],
+    // A page is made of some seventy modules that others use too. As chunks of their own each costs a request: the kit,
+    // which every page uses, is one, and small ones travel together with their neighbours.
+    build: {
+      rollupOptions: {
+        output: {
+          manualChunks: (id: string) => (KIT.test(id) && !LOADED_WHEN_NEEDED.test(id) ? 'kit' : undefined),
+          // Nuxt builds with Rollup, which has this; the types at hand are of its successor, which has not.
+          ...({ experimentalMinChunkSize: 30_000 } as object),
+        },
+      },
+    },
+  },
   typescript: {
     strict: true,
     nodeTsConfig: { include: ['../tests/browser/**/*', '../tests/*.ts', '../*.config.ts', '../core/**/*'] },

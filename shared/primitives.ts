@@ -1,4 +1,4 @@
-import { z } from 'zod'
+import * as z from 'zod'
 import { isIsoDate } from '~~/core/calendar/days'
 import { typedQuantity } from '~~/core/units/quantity'
 import { Filters } from './lists'

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { ItemEdit } from './catalogue/item'
 import { measureOf } from './catalogue/measure'
-import { may, RIGHTS, ROLES, rolesWith } from './company/people'
+import { may, RIGHTS, ROLES, rolesWith } from './company/rights'
 import { Day, Decimal, Key, Money, Price } from './primitives'
 import { BillEdit } from './structure/requests'
 import { NewBreakDown } from './workshop/requests'

@@ -1,6 +1,7 @@
 import type { Company } from '~~/shared/company/answers'
 import { defineStore } from 'pinia'
-import { may, type Person, type Right } from '~~/shared/company/people'
+import { may, type Right } from '~~/shared/company/rights'
+import type { Person } from '~~/shared/company/people'
 export interface SignInHint {
   readonly email: string
   readonly password: string

@@ -1,5 +1,5 @@
 import { forecastItem, type History, type MethodName, type Parameters } from '~~/core/forecasting'
-import { type Period, type Step } from '~~/core/calendar/periods'
+import type { Period, Step } from '~~/core/calendar/periods'
 import type { ComputedItem } from '~~/shared/demand/forecast'
 
 export interface ForecastJob {

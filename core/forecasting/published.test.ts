@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { measureErrors, naiveScale } from './measures'
 import { methodOf } from './methods'
 import { normalQuantile } from './normal'
-import { type MethodName } from './series'
+import type { MethodName } from './series'
 import published from './published.json'
 
 // Computed by R 4.2.2 (stats, forecast 8.20) on published series; the file says how, and where the series come from.

@@ -5,7 +5,7 @@ import { toDay, toIso } from '../calendar/days'
 import { consumeForecast, spreadForecast } from './demand'
 import { describeMessage, reasonsOf, type PlanOutput } from './explain'
 import { plan } from './plan'
-import { type PlanInput, type PlanNode, type Source } from './input'
+import type { PlanInput, PlanNode, Source } from './input'
 import { buy, demand, input, make, node, orders, planned, supply, times, week } from '../../tests/planning/snapshots'
 import { runs } from '../../tests/property-runs'
 

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { toDay, toIso } from '../calendar/days'
-import { type PlanInput, type PlanNode } from './input'
+import type { PlanInput, PlanNode } from './input'
 import { consumeForecast, spreadForecast } from './demand'
 import { describeMessage, type PlanMessage } from './explain'
 import { plan } from './plan'

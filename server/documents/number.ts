@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm'
-import { type Tx } from '~~/server/database/client'
+import type { Tx } from '~~/server/database/client'
 import { counters } from '~~/server/database/schema'
 
 /** The next number of a kind of document, for example PO-0013. */

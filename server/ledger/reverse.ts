@@ -4,7 +4,7 @@ import { db, rows, type Tx } from '~~/server/database/client'
 import { moves, postings } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import { may, rolesWith, type Right } from '~~/shared/company/people'
+import { may, rolesWith, type Right } from '~~/shared/company/rights'
 import { post, type DraftMove, type Status } from './post'
 import { reversalsOf, type PostedLine, type Posting, type Reversal } from './reversals'
 

@@ -3,16 +3,11 @@ import { SetMany } from './requests'
 import { ItemEdit } from './item'
 import { GroupDefaults } from './item-parts'
 import { PrintLabels } from './labels'
-import {
-  DEFINITION_NAMES,
-  DEFINITION_SCHEMAS,
-  DEFINITIONS,
-  HolidayQuery,
-  rightToChange,
-  type DefinitionKind,
-} from './definitions'
-import { NewImport, TABLES } from './import'
-import { may } from '../company/people'
+import { DEFINITION_NAMES, DEFINITIONS, rightToChange, type DefinitionKind } from './words'
+import { DEFINITION_SCHEMAS, HolidayQuery } from './definitions'
+import { NewImport } from './import'
+import { TABLES } from './words'
+import { may } from '../company/rights'
 
 /** The first fault of a definition as `field: sentence`, or that it is taken. */
 function first(kind: DefinitionKind, fields: object): string {

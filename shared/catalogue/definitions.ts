@@ -1,52 +1,17 @@
-import { z } from 'zod'
+import * as z from 'zod'
 import { isNumberPattern } from '~~/core/codes'
 import { ItemEdit } from './item'
 import { Address, GroupDefaults, Trait } from './item-parts'
 import { Exact, OneOf, optional } from './fields'
-import type { Right } from '../company/people'
 import { Day, Decimal, Id, Note, OptionalId, Page, Text, Version } from '../primitives'
 import { BillEdit, BreakDownEdit } from '../structure/requests'
-
-/** Everything in the catalogue that is defined once and used by reference, by the name its pages and routes have. */
-export const DEFINITIONS = [
-  'items',
-  'units',
-  'groups',
-  'suppliers',
-  'customers',
-  'price-lists',
-  'sites',
-  'bins',
-  'routes',
-  'calendars',
-  'currencies',
-  'bills',
-  'break-downs',
-] as const
-export type DefinitionKind = (typeof DEFINITIONS)[number]
-export const DEFINITION_NAMES: Readonly<Record<DefinitionKind, string>> = {
-  items: 'item',
-  units: 'unit',
-  groups: 'group',
-  suppliers: 'supplier',
-  customers: 'customer',
-  'price-lists': 'price list',
-  sites: 'site',
-  bins: 'bin',
-  routes: 'route',
-  calendars: 'calendar',
-  currencies: 'currency',
-  bills: 'bill of materials',
-  'break-downs': 'break-down recipe',
-}
+import { DIMENSIONS, DEFINITIONS, type DefinitionKind } from './words'
 
 const Code = Text('a code', 40)
 const Name = Text('a name')
 const Email = z.union([z.literal(''), z.email('Give an e-mail address.')]).default('')
 const Line = (max = 200) => z.string().trim().max(max, `Keep it to ${max} characters.`).default('')
 const head = { code: Code, name: Name, note: Note, retired: z.boolean().default(false) }
-
-export const DIMENSIONS = ['count', 'mass', 'length', 'area', 'volume', 'time', 'pack'] as const
 export const UnitEdit = z
   .object({
     code: Text('a code', 20),
@@ -220,10 +185,6 @@ export const DEFINITION_SCHEMAS = {
 } as const
 export type Definition<K extends DefinitionKind> = z.output<(typeof DEFINITION_SCHEMAS)[K]>
 export type Stored<K extends DefinitionKind> = Definition<K> & { readonly id: number; readonly version: number }
-
-/** The right that it takes to change a kind: whom one sells to, and for how much, belongs to Demand. */
-export const rightToChange = (kind: DefinitionKind): Right =>
-  kind === 'customers' || kind === 'price-lists' ? 'demand' : 'catalogue'
 
 export const KindParam = z.object({ kind: z.enum(DEFINITIONS, 'There is no such list.') })
 export const DefinitionParam = KindParam.extend({ id: Id })

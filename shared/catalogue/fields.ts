@@ -1,4 +1,4 @@
-import { z } from 'zod'
+import * as z from 'zod'
 import { ratio, toText } from '~~/core/units/exact'
 import { Decimal, Id, OptionalDay } from '../primitives'
 

@@ -1,5 +1,6 @@
-import { z } from 'zod'
+import * as z from 'zod'
 import { Id, Text } from '../primitives'
+import { IMPORTS, TABLES, type ImportName, type TableName } from './words'
 
 export const ImportFiles = z.object({
   files: z
@@ -11,52 +12,7 @@ export const ImportFiles = z.object({
     )
     .min(1, 'Choose at least one file.'),
 })
-
-/** The tables of the catalogue that can be brought in and taken out, in the order in which they build on each other. */
-export const TABLES = [
-  'currencies',
-  'exchange-rates',
-  'calendars',
-  'closed-days',
-  'sites',
-  'bins',
-  'routes',
-  'units',
-  'groups',
-  'traits',
-  'suppliers',
-  'price-lists',
-  'customers',
-  'customer-addresses',
-  'items',
-  'item-units',
-  'item-codes',
-  'supplier-terms',
-  'price-tiers',
-  'prices',
-  'stock-marks',
-  'substitutes',
-  'links',
-  'bills',
-  'bill-lines',
-  'bill-substitutes',
-  'by-products',
-  'bill-steps',
-  'break-downs',
-] as const
-export type TableName = (typeof TABLES)[number]
 const table = z.enum(TABLES, 'There is no such table.')
-/** What a file can be besides: bills written out by level, and structures as JSON. */
-export const IMPORTS = [
-  ...TABLES,
-  'indented-bills',
-  'structures',
-  'opening-stock',
-  'past-sales',
-  'sales-orders',
-  'forecast',
-] as const
-export type ImportName = (typeof IMPORTS)[number]
 
 /** For each column of a table, the heading of the file that it is read from; null where it is left out. */
 export const Mapping = z.record(z.string(), z.string().nullable())

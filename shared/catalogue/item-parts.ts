@@ -1,4 +1,4 @@
-import { z } from 'zod'
+import * as z from 'zod'
 import { describeGtinError, readGtin } from '~~/core/codes'
 import { Decimal, Id, Money, Text } from '../primitives'
 import { CODE_KINDS, TRAIT_KINDS, ITEM_SOURCES, TRACKINGS, COSTINGS } from './words'

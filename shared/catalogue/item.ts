@@ -1,4 +1,4 @@
-import { z } from 'zod'
+import * as z from 'zod'
 import { checkStockLevels, describeMarkError, MARKS, type StockLevels } from '~~/core/stock/levels'
 import { ratio } from '~~/core/units/exact'
 import { Decimal, Id, Money, Note, Text } from '../primitives'

@@ -1,12 +1,7 @@
-import { z } from 'zod'
+import * as z from 'zod'
 import { Id } from '../primitives'
 import { unit } from './fields'
-
-export const SYMBOLOGIES = ['Code 128', 'QR', 'GS1 DataMatrix'] as const
-
-export const LABEL_SHEETS = ['roll 62 × 29', 'roll 100 × 50', 'A4, 3 × 8', 'A4, 2 × 7'] as const
-
-export type LabelSheet = (typeof LABEL_SHEETS)[number]
+import { LABEL_SHEETS, SYMBOLOGIES } from './words'
 
 export const PrintLabels = z.object({
   symbology: z.enum(SYMBOLOGIES, 'Choose a kind of barcode.'),

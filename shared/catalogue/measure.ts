@@ -1,7 +1,7 @@
 import type { Result } from '~~/core/result'
 import { buildUnitGraph, type Unit, type UnitError, type UnitGraph } from '~~/core/units/graph'
 import { ratio, toSteps, type Ratio } from '~~/core/units/exact'
-import { type ItemMeasure } from '~~/core/units/quantity'
+import type { ItemMeasure } from '~~/core/units/quantity'
 
 export interface UnitRow {
   readonly code: string

@@ -1,6 +1,6 @@
-import { z } from 'zod'
+import * as z from 'zod'
 import { Id, Page } from '../primitives'
-import { ITEM_SOURCES, ITEM_KINDS, ITEM_STATUSES } from './words'
+import { ITEM_KINDS, ITEM_SOURCES, ITEM_STATUSES, SETTABLE } from './words'
 
 export const ItemQuery = Page.extend({
   status: z.enum(['', ...ITEM_STATUSES]).default(''),
@@ -9,43 +9,6 @@ export const ItemQuery = Page.extend({
   kind: z.enum(['', ...ITEM_KINDS]).default(''),
   supplier: z.coerce.number().int().optional(),
 })
-
-/**
- * Many items at once: the same value in one field of each. Empty sets the field to nothing, `inherit` to what the group
- * says.
- */
-export const SETTABLE = [
-  'groupId',
-  'status',
-  'kind',
-  'source',
-  'tracking',
-  'shelfLifeDays',
-  'leadDays',
-  'safetyStock',
-  'reorderPoint',
-  'targetStock',
-  'maximumStock',
-  'usualOrder',
-  'orderRule',
-  'coverDays',
-  'orderCost',
-  'holdingPercent',
-  'maximumOrder',
-  'pullInDays',
-  'price',
-  'lowestPrice',
-  'highestPrice',
-  'standardCost',
-  'kitPolicy',
-  'buyingUnit',
-  'sellingUnit',
-  'makingUnit',
-  'name2',
-  'purchaseText',
-  'salesText',
-  'note',
-] as const
 
 export const SetMany = z.object({
   ids: z.array(Id).min(1, 'Choose at least one item.').max(50_000),

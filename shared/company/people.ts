@@ -1,40 +1,7 @@
-import { z } from 'zod'
+import * as z from 'zod'
 import { Text } from '../primitives'
+import { ROLES, type Role } from './rights'
 import { CurrencyCode, TimeZone } from './settings'
-
-export const ROLES = ['owner', 'planner', 'buyer', 'maker', 'stockkeeper', 'viewer'] as const
-export type Role = (typeof ROLES)[number]
-
-export const RIGHTS = [
-  'see',
-  'catalogue',
-  // To set selling prices; to sell outside the prices that an item allows.
-  'prices',
-  'undercut',
-  'demand',
-  'plan',
-  'buy',
-  'receive',
-  'make',
-  'stock',
-  'ship',
-  'books',
-  'people',
-] as const
-export type Right = (typeof RIGHTS)[number]
-
-const GRANTS: Readonly<Record<Role, readonly Right[]>> = {
-  owner: RIGHTS,
-  planner: ['see', 'catalogue', 'prices', 'demand', 'plan'],
-  buyer: ['see', 'catalogue', 'plan', 'buy', 'receive', 'books'],
-  maker: ['see', 'make'],
-  stockkeeper: ['see', 'receive', 'stock', 'ship'],
-  viewer: ['see'],
-}
-
-export const isRole = (text: string): text is Role => (ROLES as readonly string[]).includes(text)
-export const may = (role: Role, right: Right): boolean => GRANTS[role].includes(right)
-export const rolesWith = (right: Right): readonly Role[] => ROLES.filter((role) => may(role, right))
 
 export const SignIn = z.object({
   email: z.email('Give an e-mail address.'),

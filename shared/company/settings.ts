@@ -1,4 +1,4 @@
-import { z } from 'zod'
+import * as z from 'zod'
 import { OptionalId, Text, Version } from '../primitives'
 
 const isTimeZone = (name: string): boolean => {

@@ -1,4 +1,4 @@
-import { z } from 'zod'
+import * as z from 'zod'
 import { METHODS, type ErrorMeasures, type MethodName, type Parameters, type Range } from '~~/core/forecasting'
 import { STEPS, type Period, type Step } from '~~/core/calendar/periods'
 import { toDay } from '~~/core/calendar/days'

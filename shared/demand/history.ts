@@ -1,4 +1,4 @@
-import { z } from 'zod'
+import * as z from 'zod'
 import { STEPS } from '~~/core/calendar/periods'
 import { Day, Decimal, Id, Note } from '../primitives'
 

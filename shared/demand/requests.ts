@@ -1,4 +1,4 @@
-import { z } from 'zod'
+import * as z from 'zod'
 import { Day, Id, Key, Note, Page, Price, Typed, Unit, Version } from '../primitives'
 
 export const SalesLineEdit = z.object({

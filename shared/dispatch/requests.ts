@@ -1,4 +1,4 @@
-import { z } from 'zod'
+import * as z from 'zod'
 import { Id, Key, Version } from '../primitives'
 
 /** Without picks the order of picking decides; with them exactly those goods are set aside. */

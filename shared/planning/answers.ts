@@ -1,4 +1,4 @@
-import { type Source, type Demand } from '~~/core/planning/input'
+import type { Source, Demand } from '~~/core/planning/input'
 
 /**
  * An item on the board; `site` where it is planned at another than the main one. `source`: how it comes as its item

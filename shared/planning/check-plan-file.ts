@@ -1,4 +1,4 @@
-import type { z } from 'zod'
+import type * as z from 'zod'
 import { toDay } from '~~/core/calendar/days'
 import { ok, refuse, type Result } from '~~/core/result'
 import type { PlanInput, Source } from '~~/core/planning/input'

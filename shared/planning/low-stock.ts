@@ -1,6 +1,5 @@
 import { plural } from '~~/core/plural'
-import { z } from 'zod'
-import { Key } from '../primitives'
+import type { LowStockSettings } from './low-stock-requests'
 
 /** One item at one site that runs low: quantities in the stock unit, as text. */
 export interface LowStockLine {
@@ -38,17 +37,6 @@ export interface LowStockLine {
     readonly times: string
   }
 }
-
-export const LowStockSettings = z.object({
-  aheadDays: z.coerce
-    .number('Give working days.')
-    .int('Give whole working days.')
-    .min(0, 'Not below zero.')
-    .max(60, 'Sixty at most.'),
-  mail: z.boolean(),
-})
-export const LookAgain = z.object({ key: Key })
-export type LowStockSettings = z.output<typeof LowStockSettings>
 
 export interface LowStockAnswer extends LowStockSettings {
   readonly day: string | null

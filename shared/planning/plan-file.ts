@@ -1,4 +1,4 @@
-import { z } from 'zod'
+import * as z from 'zod'
 
 /*
  * What a file to plan on must look like: the shape of `PlanInput`, nothing beside it.

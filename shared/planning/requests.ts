@@ -1,7 +1,6 @@
-import { z } from 'zod'
+import * as z from 'zod'
 import { Day, Decimal, Id, Key, Note, Text, Version } from '../primitives'
-
-export const DEMAND_RULES = ['larger', 'both', 'orders only', 'forecast only'] as const
+import { ALL_OF_IT, DEMAND_RULES } from './words'
 
 const days = (what: string, most = 730) =>
   z.coerce
@@ -39,7 +38,6 @@ export const PlanScope = z
     }
   })
 export type PlanScope = z.output<typeof PlanScope>
-export const ALL_OF_IT: PlanScope = PlanScope.parse({})
 
 const Percent = z.coerce
   .number('Give per cent.')

@@ -1,4 +1,4 @@
-import { z } from 'zod'
+import * as z from 'zod'
 import { Day, Id, Key, LotNumber, Note, OptionalDay, Price, Text, Typed, Unit, Version } from '../primitives'
 import { EffectiveOn, PieceLabel, Traits } from '../stock/requests'
 

@@ -1,4 +1,4 @@
-import { z } from 'zod'
+import * as z from 'zod'
 import { typedQuantity } from '~~/core/units/quantity'
 import { Id, Key, LotNumber, Text, Unit, Version } from '../primitives'
 import { PieceLabel } from './requests'

@@ -1,18 +1,8 @@
-import { z } from 'zod'
+import * as z from 'zod'
 import { STOCK_STATUSES } from '~~/core/stock'
 import { Day, Id, Key, LotNumber, Note, OptionalDay, OptionalId, Page, Text, Typed, Unit, Version } from '../primitives'
+import { REASONS } from './words'
 
-export { STOCK_STATUSES }
-export const REASONS = [
-  'damage',
-  'miscount',
-  'sample',
-  'theft',
-  'expired',
-  'found',
-  'lost on the way',
-  'opening stock',
-] as const
 export const UnitCost = z
   .string()
   .trim()

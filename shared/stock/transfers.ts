@@ -1,6 +1,7 @@
-import { z } from 'zod'
+import * as z from 'zod'
 import { Day, Id, Key, LotNumber, Note, Typed, Unit, Version } from '../primitives'
-import { PieceLabel, REASONS } from './requests'
+import { PieceLabel } from './requests'
+import { REASONS } from './words'
 
 const Line = z.object({ itemId: Id, quantity: Typed, unit: Unit })
 export const NewTransfer = z.object({

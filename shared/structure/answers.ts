@@ -1,5 +1,5 @@
 import type { Stored } from '../catalogue/definitions'
-import type { CostBasis } from './requests'
+import type { CostBasis } from './words'
 
 // What the questions about structures are answered with. Amounts and money are text; money in major units.
 

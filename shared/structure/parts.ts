@@ -5,7 +5,7 @@ import { tierAt, type PriceTier } from '~~/core/pricing'
 import { convert } from '~~/core/units/graph'
 import { nearestEven, ONE, ratio, upwards, ZERO, type Ratio } from '~~/core/units/exact'
 import { measureOf, type RelationRow, type UnitRow } from '../catalogue/measure'
-import type { CostBasis } from './requests'
+import type { CostBasis } from './words'
 
 /** What a supplier asks for one of its units; `holds`: stock units in it. Money in the company's currency. */
 export interface Offer {

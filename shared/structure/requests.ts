@@ -1,11 +1,10 @@
-import { z } from 'zod'
+import * as z from 'zod'
 import { OneOf, optional, positiveAmount } from '../catalogue/fields'
 import { ITEM_SOURCES } from '../catalogue/words'
 import { Day, Decimal, Id, Note, OptionalDay, Page, Text, Typed, Unit, Version } from '../primitives'
+import { COST_BASES, EXPLOSIONS } from './words'
 
 export const BASES = ['per batch', 'per build'] as const
-export const COST_BASES = ['current', 'standard', 'best supplier price'] as const
-export type CostBasis = (typeof COST_BASES)[number]
 
 const above = (what: string) => Decimal(what).refine((text) => /[1-9]/.test(text), `Give ${what} above zero.`)
 const Share = (what: string) =>
@@ -170,7 +169,6 @@ export const BreakDownEdit = z
 
 const Files = { format: z.enum(['json', 'csv', 'xlsx']).default('json') }
 const Basis = z.enum(COST_BASES, 'Choose what costs are taken from.').default('current')
-export const EXPLOSIONS = ['one level', 'indented', 'summed'] as const
 export const ExplodeQuery = z.object({
   quantity: Typed.prefault('1'),
   unit: z.string().default(''),

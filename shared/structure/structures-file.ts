@@ -1,4 +1,4 @@
-import { z } from 'zod'
+import * as z from 'zod'
 
 const number = z.union([z.string(), z.number().transform(String)])
 const code = z.string('Give a code.').min(1, 'Give a code.')

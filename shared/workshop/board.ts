@@ -1,4 +1,4 @@
-import { z } from 'zod'
+import * as z from 'zod'
 import { Day, OptionalDay, OptionalId, Version } from '../primitives'
 
 /** A job by its kind and number in the database: `build:12`, `break-down:3`. */

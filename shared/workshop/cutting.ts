@@ -1,4 +1,4 @@
-import { z } from 'zod'
+import * as z from 'zod'
 import { typedQuantity } from '~~/core/units/quantity'
 import { Day, Id, Key, Note, Typed, Unit, Version } from '../primitives'
 

@@ -1,4 +1,4 @@
-import { z } from 'zod'
+import * as z from 'zod'
 import {
   Day,
   Decimal,
@@ -14,12 +14,12 @@ import {
   Version,
 } from '../primitives'
 import { EffectiveOn, PieceLabel } from '../stock/requests'
+import { SCRAP_REASONS } from './words'
 
 export const BUILD_STATES = ['draft', 'ready', 'started', 'done', 'cancelled'] as const
 export type BuildState = (typeof BUILD_STATES)[number]
 /** A build that something is still to be done about. */
 export const OPEN_BUILD: readonly BuildState[] = ['draft', 'ready', 'started']
-export const SCRAP_REASONS = ['cut wrong', 'damaged', 'faulty goods', 'spilled', 'trial', 'other'] as const
 
 const Minutes = z.union([z.literal('').transform(() => null), z.null(), Decimal('the minutes')]).default(null)
 

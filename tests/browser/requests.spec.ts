@@ -76,3 +76,14 @@ function variantsOf(method: string, route: string): [string, string | null][] {
     ...others.map((address): [string, string] => [address, '{}']),
   ]
 }
+
+test('long answers go over the wire compressed, where that is understood', async ({ request }) => {
+  await request.post('/api/company/sign-in', {
+    data: { email: 'ines@hollowmere.example', password: 'boards-and-thread' },
+  })
+  const packed = await request.get('/api/catalogue/references', { headers: { 'accept-encoding': 'gzip' } })
+  const plain = await request.get('/api/catalogue/references', { headers: { 'accept-encoding': 'identity' } })
+  expect(packed.headers()).toMatchObject({ 'content-encoding': 'gzip', 'content-type': 'application/json' })
+  expect(plain.headers()['content-encoding']).toBeUndefined()
+  expect(await packed.json()).toEqual(await plain.json())
+})

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { plan } from '~~/core/planning'
 import { describeMessage, type PlanMessage, type PlanOutput } from '~~/core/planning/explain'
 import { demandsAtRisk } from '~~/core/planning/what-if'
-import { type PlanInput, type Supply } from '~~/core/planning/input'
+import type { PlanInput, Supply } from '~~/core/planning/input'
 import { buy, demand, input, make, node, orders, planned, supply } from './snapshots'
 
 /*

@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { expect, it } from 'vitest'
 import { applyWhatIf, LivePlan, type WhatIf } from '~~/core/planning/what-if'
 import { plan } from '~~/core/planning'
-import { type PlanInput } from '~~/core/planning/input'
+import type { PlanInput } from '~~/core/planning/input'
 import { anyNetwork } from './random-network'
 import { runs } from '~~/tests/property-runs'
 

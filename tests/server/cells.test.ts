@@ -17,7 +17,7 @@ import {
 import type { Names } from '~~/server/services/catalogue/tables/names'
 import { matchColumns, readSheet } from '~~/server/services/catalogue/tables/read-file'
 import { columnsOf, TABLE } from '~~/server/services/catalogue/tables/tables'
-import { TABLES } from '~~/shared/catalogue/import'
+import { TABLES } from '~~/shared/catalogue/words'
 
 const names: Names = {
   numbered: () => {

@@ -20,7 +20,7 @@ import { ship } from '~~/server/services/dispatch/ship'
 import { takeSnapshot } from '~~/server/services/planning/snapshot'
 import { reverse } from '~~/server/ledger/reverse'
 import { HistoryQuery } from '~~/shared/demand/history'
-import type { ImportName } from '~~/shared/catalogue/import'
+import type { ImportName } from '~~/shared/catalogue/words'
 import { idOf, owner, refusalOf, withDemo } from './database'
 import { make, open, withPlaces } from './stock-helpers'
 

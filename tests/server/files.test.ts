@@ -10,7 +10,7 @@ import { exportCatalogue } from '~~/server/services/catalogue/tables/write-file'
 import { setMany } from '~~/server/services/catalogue/set-many'
 import { inTransaction } from '~~/server/database/transactions'
 import { SetMany } from '~~/shared/catalogue/requests'
-import { TABLES, type TableName } from '~~/shared/catalogue/import'
+import { TABLES, type TableName } from '~~/shared/catalogue/words'
 import { idOf, owner, refusalOf, withDemo } from './database'
 
 withDemo()

@@ -9,7 +9,7 @@ import { changeOrder, createOrder } from '~~/server/services/demand/orders'
 import { loadOrder } from '~~/server/services/demand/order-queries'
 import { fetchFromShop, placeInShop } from '~~/server/services/demand/shop'
 import { ItemEdit } from '~~/shared/catalogue/item'
-import type { Role } from '~~/shared/company/people'
+import type { Role } from '~~/shared/company/rights'
 import { owner, refusalOf, withDemo } from './database'
 import { make } from './stock-helpers'
 

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { z } from 'zod'
+import * as z from 'zod'
 import { ratio, toText, ZERO, type Ratio } from '~~/core/units/exact'
 import { db } from '~~/server/database/client'
 import { loadDefinition } from '~~/server/services/catalogue/definitions'

@@ -5,7 +5,7 @@ import { openImport } from '~~/server/services/catalogue/tables/batches'
 import { inTransaction } from '~~/server/database/transactions'
 import { revisionsOf } from '~~/server/services/structure/bills'
 import type { Definition } from '~~/shared/catalogue/definitions'
-import type { ImportName } from '~~/shared/catalogue/import'
+import type { ImportName } from '~~/shared/catalogue/words'
 import { BillEdit } from '~~/shared/structure/requests'
 import { idOf, owner, refusalOf } from './database'
 

@@ -7,8 +7,8 @@ import { listDefinitions, loadReferences, type ListKind } from '~~/server/servic
 import { applyImport, openImport, takeBack } from '~~/server/services/catalogue/tables/batches'
 import { inTransaction } from '~~/server/database/transactions'
 import { ItemQuery } from '~~/shared/catalogue/requests'
-import type { DefinitionKind } from '~~/shared/catalogue/definitions'
-import { TABLES, type TableName } from '~~/shared/catalogue/import'
+import type { DefinitionKind } from '~~/shared/catalogue/words'
+import { TABLES, type TableName } from '~~/shared/catalogue/words'
 import { idOf, owner, withDemo } from './database'
 
 withDemo()

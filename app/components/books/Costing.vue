@@ -2,7 +2,8 @@
 import type { ItemName } from '~~/shared/catalogue/answers'
 import type { CostMethod } from '~~/core/costing'
 import { COSTINGS } from '~~/shared/catalogue/words'
-import { METHOD_SAYS, type Revaluing } from '~~/shared/books/requests'
+import { METHOD_SAYS } from '~~/shared/books/words'
+import type { Revaluing } from '~~/shared/books/requests'
 
 const emit = defineEmits<{ changed: [] }>()
 const notices = useNotices()

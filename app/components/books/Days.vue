@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { majorText } from '~~/core/money'
-import { ROLES } from '~~/shared/company/people'
+import { ROLES } from '~~/shared/company/rights'
 
 const session = useSession()
 const notices = useNotices()

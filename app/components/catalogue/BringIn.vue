@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { IMPORTS, type ImportName, type ImportPreview } from '~~/shared/catalogue/import'
+import { IMPORTS, type ImportName } from '~~/shared/catalogue/words'
+import type { ImportPreview } from '~~/shared/catalogue/import'
 
 const emit = defineEmits<{ taken: [] }>()
 const route = useRoute()

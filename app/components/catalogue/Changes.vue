@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { ChangeTold } from '~~/shared/catalogue/answers'
-import type { DefinitionKind } from '~~/shared/catalogue/definitions'
+import type { DefinitionKind } from '~~/shared/catalogue/words'
 const props = defineProps<{ kind: DefinitionKind; id: number; version: number; mayEdit: boolean }>()
 const emit = defineEmits<{ undone: [gone: boolean] }>()
 const { data, refresh } = await useFetch<ChangeTold[]>(

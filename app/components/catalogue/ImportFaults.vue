@@ -5,7 +5,7 @@ const props = defineProps<{ fileName: string; faults: ImportPreview['faults'] }>
 /** The faults as a file, to be worked through beside the spreadsheet. */
 function saveFaults(): void {
   const lines = props.faults.map((fault) => [String(fault.line), fault.column, fault.text, fault.detail])
-  saveCsv([['line', 'column', 'text', 'fault'], ...lines], `faults of ${props.fileName}.csv`)
+  void saveCsv([['line', 'column', 'text', 'fault'], ...lines], `faults of ${props.fileName}.csv`)
 }
 </script>
 

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { LABEL_SHEETS, SYMBOLOGIES } from '~~/shared/catalogue/labels'
+import { LABEL_SHEETS, SYMBOLOGIES } from '~~/shared/catalogue/words'
 
 interface Wanted {
   readonly id: number

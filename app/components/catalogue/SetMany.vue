@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { SetPreview } from '~~/shared/catalogue/answers'
-import { SETTABLE } from '~~/shared/catalogue/requests'
+import { SETTABLE } from '~~/shared/catalogue/words'
 import { INHERITABLE, ITEM_KINDS, ITEM_SOURCES, ITEM_STATUSES, TRACKINGS } from '~~/shared/catalogue/words'
 
 const props = defineProps<{ ids: readonly number[] }>()

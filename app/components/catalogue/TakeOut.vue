@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { TABLES } from '~~/shared/catalogue/import'
+import { TABLES } from '~~/shared/catalogue/words'
 </script>
 
 <template>

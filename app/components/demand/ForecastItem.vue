@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { METHOD_SAYS, METHODS, type MethodName } from '~~/core/forecasting'
-import { type Step } from '~~/core/calendar/periods'
+import type { Step } from '~~/core/calendar/periods'
 import type { ForecastRow, ItemSeries } from '~~/shared/demand/forecast'
 import type { Wanted } from '~/composables/demand/use-forecaster'
 

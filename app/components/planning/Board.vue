@@ -135,7 +135,7 @@ function askRelease(order: PlannedOrder): void {
   releasing.value = [order]
   isReleasing.value = true
 }
-const save = (): void => saveCsv(asLines(), 'plan-board.csv')
+const save = (): Promise<void> => saveCsv(asLines(), 'plan-board.csv')
 </script>
 
 <template>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { DEMAND_RULES, type PlanEdit } from '~~/shared/planning/requests'
+import { DEMAND_RULES } from '~~/shared/planning/words'
+import type { PlanEdit } from '~~/shared/planning/requests'
 
 const form = defineModel<Omit<PlanEdit, 'key' | 'version' | 'changes'>>({ required: true })
 const props = defineProps<{ fields: Record<string, string> }>()

@@ -2,7 +2,8 @@
 import { toMinor } from '~~/core/money'
 import { ratio, toDecimal, toText } from '~~/core/units/exact'
 import { readStockQuantity, typedQuantity } from '~~/core/units/quantity'
-import { REASONS, STOCK_STATUSES } from '~~/shared/stock/requests'
+import { REASONS } from '~~/shared/stock/words'
+import { STOCK_STATUSES } from '~~/core/stock'
 import type { MeasuredItem } from '~/composables/ui/use-measure'
 
 const props = defineProps<{

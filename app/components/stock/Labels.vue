@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { LABEL_SHEETS } from '~~/shared/catalogue/labels'
+import { LABEL_SHEETS } from '~~/shared/catalogue/words'
 
 const props = defineProps<{ things: readonly { lotId: number | null; pieceId: number | null; name: string }[] }>()
 const emit = defineEmits<{ close: [] }>()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { refDebounced } from '@vueuse/core'
-import { STOCK_STATUSES } from '~~/shared/stock/requests'
+import { STOCK_STATUSES } from '~~/core/stock'
 import type { DataColumn } from '~/composables/ui/data-column'
 
 const props = defineProps<{

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { STOCK_STATUSES } from '~~/shared/stock/requests'
+import { STOCK_STATUSES } from '~~/core/stock'
 import type { MeasuredItem } from '~/composables/ui/use-measure'
 
 const props = defineProps<{

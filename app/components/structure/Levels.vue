@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Explosion } from '~~/shared/structure/answers'
-import { COST_BASES, EXPLOSIONS } from '~~/shared/structure/requests'
+import { COST_BASES, EXPLOSIONS } from '~~/shared/structure/words'
 
 const props = defineProps<{ itemId: number; billId: number; symbol: string; batch: string }>()
 const { price } = usePrint()

@@ -2,7 +2,7 @@
 import { ratio, toDecimal } from '~~/core/units/exact'
 import { TOWER_WIDTHS, towerOf, type TowerBlock, type TowerWidth } from '~/composables/structure/tower-of'
 import type { PartStructure } from '~~/shared/structure/parts'
-import type { CostBasis } from '~~/shared/structure/requests'
+import type { CostBasis } from '~~/shared/structure/words'
 
 const props = defineProps<{ structure: PartStructure | null; itemId: number; basis?: CostBasis }>()
 const quantity = defineModel<string>('quantity', { default: '1' })

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/vue'
 import { X } from '@lucide/vue'
-import type { FilterSign, ListFilter } from '~~/shared/lists'
+import type { FilterSign, ListFilter } from '~~/shared/list-filter'
 import { isRightAligned, type DataColumn } from '~/composables/ui/data-column'
 
 /** The conditions of a list: each a chip that a click takes away, and a form that adds one. */

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ListFilter } from '~~/shared/lists'
+import type { ListFilter } from '~~/shared/list-filter'
 import type { DataColumn } from '~/composables/ui/data-column'
 import type { ListState } from '~/composables/ui/use-list-state'
 import { saveTable } from '~/composables/ui/table-file'

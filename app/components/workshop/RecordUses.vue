@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { SCRAP_REASONS } from '~~/shared/workshop/requests'
+import { SCRAP_REASONS } from '~~/shared/workshop/words'
 import type { BuildLineAnswer } from '~~/shared/workshop/answers'
 import type { BuildUses } from '~/composables/workshop/use-build-uses'
 

@@ -1,4 +1,4 @@
-import type { DefinitionKind } from '~~/shared/catalogue/definitions'
+import type { DefinitionKind } from '~~/shared/catalogue/words'
 import type { GridColumn, GridOption } from '../ui/use-grid-paste'
 
 export type ListKind = Exclude<DefinitionKind, 'items' | 'bills' | 'break-downs'>

@@ -1,5 +1,5 @@
 import { COSTINGS, ITEM_SOURCES, TRACKINGS, TRAIT_KINDS } from '~~/shared/catalogue/words'
-import { DIMENSIONS } from '~~/shared/catalogue/definitions'
+import { DIMENSIONS } from '~~/shared/catalogue/words'
 import {
   codeField,
   nameField,

@@ -1,4 +1,4 @@
-import type { DefinitionKind } from '~~/shared/catalogue/definitions'
+import type { DefinitionKind } from '~~/shared/catalogue/words'
 
 interface Change {
   readonly id: number

@@ -1,5 +1,5 @@
-import { type ItemEdit } from '~~/shared/catalogue/item'
-import { type GroupDefaults } from '~~/shared/catalogue/item-parts'
+import type { ItemEdit } from '~~/shared/catalogue/item'
+import type { GroupDefaults } from '~~/shared/catalogue/item-parts'
 import { beginningStep, type UnitRow } from '~~/shared/catalogue/measure'
 import { INHERITABLE, type Inheritable } from '~~/shared/catalogue/words'
 import type { AsForm } from '../ui/as-form'

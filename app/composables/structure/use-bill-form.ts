@@ -1,5 +1,5 @@
 import { bindLine } from '~~/core/structure/lines'
-import { type StructureLine } from '~~/core/structure'
+import type { StructureLine } from '~~/core/structure'
 import { convert, describeUnitError } from '~~/core/units/graph'
 import { parseQuantity, typedQuantity, printAmount, type ItemMeasure } from '~~/core/units/quantity'
 import { ratio, toText, ZERO, type Ratio } from '~~/core/units/exact'

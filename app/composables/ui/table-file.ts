@@ -1,6 +1,6 @@
-import { unparse } from 'papaparse'
 import { isRightAligned, plainCell, type DataColumn } from './data-column'
 import { saveBlob } from './save-blob'
+import { saveCsv } from './save-csv'
 
 /** What a spreadsheet would take for a formula stands behind an apostrophe. */
 const escaped = (cell: string): string => (/^[=+@\t\r]|^-(?![\d.]+$)/.test(cell) ? `'${cell}` : cell)
@@ -40,8 +40,7 @@ export async function saveTable(
   const heads = headsOf(columns)
   const lines = rows.map((row) => cellsOf(row, columns))
   if (format === 'csv') {
-    const text = unparse([heads.map((head) => head.name), ...lines.map((line) => line.map(escaped))])
-    saveBlob(new Blob(['\uFEFF', text], { type: 'text/csv' }), `${name}.csv`)
+    await saveCsv([heads.map((head) => head.name), ...lines.map((line) => line.map(escaped))], `${name}.csv`)
     return
   }
   const file = await $fetch<Blob>('/api/company/table-file', {

@@ -13,7 +13,7 @@ import {
   type ColumnDef,
   type Row as TableRow,
 } from '@tanstack/vue-table'
-import type { ListFilter } from '~~/shared/lists'
+import type { ListFilter } from '~~/shared/list-filter'
 import { isRightAligned, plainCell, useCellText, type DataColumn } from './data-column'
 import type { ListState } from './use-list-state'
 

@@ -1,5 +1,5 @@
 import { refDebounced, useLocalStorage } from '@vueuse/core'
-import { readFilter, writeFilter, type ListFilter } from '~~/shared/lists'
+import { readFilter, writeFilter, type ListFilter } from '~~/shared/list-filter'
 import type { DataColumn } from './data-column'
 
 interface KeptLayout {

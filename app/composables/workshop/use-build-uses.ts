@@ -1,6 +1,6 @@
 import { ratio, toText, type Ratio } from '~~/core/units/exact'
 import { useForPart } from '~~/core/structure/lines'
-import type { SCRAP_REASONS } from '~~/shared/workshop/requests'
+import type { SCRAP_REASONS } from '~~/shared/workshop/words'
 import type { BuildAnswer, BuildLineAnswer } from '~~/shared/workshop/answers'
 import type { MeasuredItem } from '../ui/use-measure'
 

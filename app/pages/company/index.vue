@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { TABLES } from '~~/shared/catalogue/import'
-import { ROLES } from '~~/shared/company/people'
+import { TABLES } from '~~/shared/catalogue/words'
+import { ROLES } from '~~/shared/company/rights'
 
 const references = useReferences()
 const notices = useNotices()

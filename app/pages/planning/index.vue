@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import type { DataColumn } from '~/composables/ui/data-column'
 import { toDay, toIso } from '~~/core/calendar/days'
-import { ALL_OF_IT, type NewPlan } from '~~/shared/planning/requests'
+import type { NewPlan } from '~~/shared/planning/requests'
+import { ALL_OF_IT } from '~~/shared/planning/words'
 
 const session = useSession()
 const { day } = usePrint()

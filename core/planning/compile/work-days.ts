@@ -1,5 +1,5 @@
 import { back, forward, isWorking, workingDaysBetween, type WorkingCalendar } from '../../calendar/working'
-import { type Day } from '../../calendar/days'
+import type { Day } from '../../calendar/days'
 
 /** A calendar whose working days around a horizon are counted once, so that each shift is two looks into a table. */
 export interface WorkDays {

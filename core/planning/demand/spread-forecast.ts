@@ -1,5 +1,5 @@
 import { isWorking, type WorkingCalendar } from '../../calendar/working'
-import { type Day } from '../../calendar/days'
+import type { Day } from '../../calendar/days'
 import { shareByLargestRemainder } from '../../sharing'
 
 /**

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { lowStock } from './low-stock'
-import { type PlanInput, type PlanNode, type Source } from '../input'
+import type { PlanInput, PlanNode, Source } from '../input'
 
 const week = { weekdays: [true, true, true, true, true, false, false], closed: [] }
 const buy = (leadDays: number): Source => ({ kind: 'buy', supplier: 's', leadDays, calendar: 'week' })

@@ -5,7 +5,7 @@ import { describeSupplyOption } from './describe-supply-option'
 import { plan } from '..'
 import { OpenPromises, promise, type Promised } from '.'
 import { demandsAtRisk } from '../what-if'
-import { type PlanInput, type PlanNode, type Source } from '../input'
+import type { PlanInput, PlanNode, Source } from '../input'
 import { runs } from '../../../tests/property-runs'
 
 const START = '2026-10-05'

@@ -1,4 +1,4 @@
-import { type Ratio } from '../../units/exact'
+import type { Ratio } from '../../units/exact'
 
 /**
  * What a purchase order says for a planned order: the pack or order quantity as often as the plan took it, else what

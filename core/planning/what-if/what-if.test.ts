@@ -4,7 +4,7 @@ import { costAt, demandsAtRisk, figuresOf, nearTiers } from './figures'
 import { plan } from '..'
 import { describeMessage, type PlanOutput } from '../explain'
 import { NetPlan } from '../netting'
-import { type PlanInput, type PlanNode, type Source } from '../input'
+import type { PlanInput, PlanNode, Source } from '../input'
 
 const buy = (more: Partial<Extract<Source, { kind: 'buy' }>> = {}): Source => ({
   kind: 'buy',

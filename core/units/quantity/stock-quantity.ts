@@ -1,6 +1,6 @@
 import { ok, type Result } from '../../result'
 import { parseQuantity, type ParseError } from './parse-quantity'
-import { type TypedQuantity } from './typed-quantity'
+import type { TypedQuantity } from './typed-quantity'
 import { toText, type Ratio, toSteps } from '../exact'
 import { convert, type UnitGraph } from '../graph'
 

@@ -15,7 +15,7 @@ import {
 } from 'drizzle-orm/pg-core'
 import type { DateFormat } from '~~/core/calendar/days'
 import type { Grouping } from '~~/core/units/quantity'
-import type { Role } from '~~/shared/company/people'
+import type { Role } from '~~/shared/company/rights'
 import type { LowStockLine } from '~~/shared/planning/low-stock'
 import { id, moment, version } from './columns'
 

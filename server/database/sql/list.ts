@@ -1,7 +1,7 @@
 import { sql, type SQL } from 'drizzle-orm'
 import { Refusal } from '~~/server/utils/refusal'
 import { isIsoDate } from '~~/core/calendar/days'
-import type { ListFilter } from '~~/shared/lists'
+import type { ListFilter } from '~~/shared/list-filter'
 import type { Paged } from '~~/shared/primitives'
 import { rows, type Reader } from '../client'
 import { anywhere, onePage } from './search'

@@ -4,7 +4,7 @@ import { ratio } from '~~/core/units/exact'
 import { db, rows, type Tx } from '~~/server/database/client'
 import { refuseField } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import { isRole } from '~~/shared/company/people'
+import { isRole } from '~~/shared/company/rights'
 import { noteChange } from '../../documents'
 
 /** Closes the books through a day, or opens them again: nothing is recorded on a closed day. */

@@ -1,5 +1,5 @@
 import { sql, type SQL } from 'drizzle-orm'
-import type { z } from 'zod'
+import type * as z from 'zod'
 import { db, rows, type Tx } from '~~/server/database/client'
 import {
   anywhere,

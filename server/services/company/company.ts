@@ -3,7 +3,8 @@ import { db, type Reader } from '~~/server/database/client'
 import type { DateFormat } from '~~/core/calendar/days'
 import type { NumberFormat } from '~~/core/units/quantity'
 import { company, users } from '~~/server/database/schema'
-import type { Person, Role } from '~~/shared/company/people'
+import type { Person } from '~~/shared/company/people'
+import type { Role } from '~~/shared/company/rights'
 import type { Company } from '../../../shared/company/answers'
 
 export async function loadCompany(): Promise<Company | null> {

@@ -1,5 +1,5 @@
 import { and, asc, eq, or } from 'drizzle-orm'
-import type { z } from 'zod'
+import type * as z from 'zod'
 import { db, type Tx } from '~~/server/database/client'
 import { savedViews, users } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'

@@ -5,7 +5,8 @@ import { rows, type Tx } from '~~/server/database/client'
 import { calendars, company, itemGroups, places, sites, units, users } from '~~/server/database/schema'
 import { sealPassword } from '~~/server/utils/password'
 import { Refusal } from '~~/server/utils/refusal'
-import type { Person, Role } from '~~/shared/company/people'
+import type { Person } from '~~/shared/company/people'
+import type { Role } from '~~/shared/company/rights'
 import { EXTERNAL_PLACES } from '../../ledger/external-places'
 
 /** Standard units and the outside places: what every company has from its first day. */

@@ -1,5 +1,5 @@
 import { eq, sql } from 'drizzle-orm'
-import type { z } from 'zod'
+import type * as z from 'zod'
 import { toDay, toIso } from '~~/core/calendar/days'
 import { daysIn, periodOf, periodsBetween, type Period, type Step } from '~~/core/calendar/periods'
 import { roundForecasts } from '~~/core/forecasting'

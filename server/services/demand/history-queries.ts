@@ -1,6 +1,6 @@
 import { majorText } from '~~/core/money'
 import { sql } from 'drizzle-orm'
-import type { z } from 'zod'
+import type * as z from 'zod'
 import { toDay, toIso } from '~~/core/calendar/days'
 import { historyOf, type DaySale } from '~~/core/forecasting'
 import { periodOf, periodsBetween } from '~~/core/calendar/periods'

@@ -1,5 +1,5 @@
 import { sql, type SQL } from 'drizzle-orm'
-import type { z } from 'zod'
+import type * as z from 'zod'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
 import { groupsBelow, isLive, minorOf } from '~~/server/database/sql'
 import { historyBorrowings, historyCorrections } from '~~/server/database/schema'

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm'
-import { z } from 'zod'
+import * as z from 'zod'
 import { ratio } from '~~/core/units/exact'
 import { type Given, typedQuantity } from '~~/core/units/quantity'
 import { groupBy } from '~~/core/group-by'

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm'
-import type { z } from 'zod'
+import type * as z from 'zod'
 import { ratio, toText } from '~~/core/units/exact'
 import { db, rows } from '~~/server/database/client'
 import { anyOf, anywhere, MEASURED_ITEM, namedColumns, readPage } from '~~/server/database/sql'

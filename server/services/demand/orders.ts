@@ -1,6 +1,6 @@
 import { eq, sql } from 'drizzle-orm'
 import { ratio, toDecimal, toText } from '~~/core/units/exact'
-import { type Given } from '~~/core/units/quantity'
+import type { Given } from '~~/core/units/quantity'
 import { rows, type Tx } from '~~/server/database/client'
 import { customers, salesLines, salesOrders } from '~~/server/database/schema'
 import { Refusal, refuseField } from '~~/server/utils/refusal'

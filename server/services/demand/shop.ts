@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm'
-import type { z } from 'zod'
+import type * as z from 'zod'
 import { ratio, toDecimal } from '~~/core/units/exact'
 import { db, rows, type Tx } from '~~/server/database/client'
 import { anyOf } from '~~/server/database/sql'

@@ -1,12 +1,12 @@
 import { sql } from 'drizzle-orm'
-import { type PlanInput } from '~~/core/planning/input'
+import type { PlanInput } from '~~/core/planning/input'
 import { db, rows } from '~~/server/database/client'
 import { siteOf } from '~~/shared/planning/node-id'
 import type { PlanScope } from '~~/shared/planning/requests'
 import { loadPlannedSites } from './planned-sites'
 import { grouped } from '~~/core/units/quantity'
 import { ratio, toText } from '~~/core/units/exact'
-import { type MeasuredItem } from '../catalogue/measured-items'
+import type { MeasuredItem } from '../catalogue/measured-items'
 
 /** The name of the site that a node is at; null throughout where the plan looks at one stock. */
 export async function loadSiteNames(input: PlanInput, scope: PlanScope): Promise<(node: string) => string | null> {

@@ -1,7 +1,7 @@
 import { upwards, type Ratio } from '~~/core/units/exact'
 import type { PlanScope } from '~~/shared/planning/requests'
 import type { MeasuredItem } from '../catalogue/measured-items'
-import { type PlannedSites } from './planned-sites'
+import type { PlannedSites } from './planned-sites'
 
 export interface Around {
   readonly start: string

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm'
-import { type Demand, type Supply } from '~~/core/planning/input'
+import type { Demand, Supply } from '~~/core/planning/input'
 import { ratio, ZERO } from '~~/core/units/exact'
 import { rows } from '~~/server/database/client'
 import { itemOf } from '~~/shared/planning/node-id'

@@ -1,13 +1,14 @@
 import { eq, sql } from 'drizzle-orm'
 import { applyWhatIf } from '~~/core/planning/what-if'
-import { type PlanInput } from '~~/core/planning/input'
-import { type PlanOutput } from '~~/core/planning/explain'
+import type { PlanInput } from '~~/core/planning/input'
+import type { PlanOutput } from '~~/core/planning/explain'
 import { rows, type Reader } from '~~/server/database/client'
 import { GROUP_ANCESTORS } from '~~/server/database/sql'
 import { plans, type PlanSettingsRun } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import { itemOf } from '~~/shared/planning/node-id'
-import { ALL_OF_IT, PlanScope } from '~~/shared/planning/requests'
+import { PlanScope } from '~~/shared/planning/requests'
+import { ALL_OF_IT } from '~~/shared/planning/words'
 import { readWhatIf, type WhatIfItem } from '~~/shared/planning/what-if'
 
 export interface StoredPlan {

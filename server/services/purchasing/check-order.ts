@@ -1,6 +1,6 @@
-import type { z } from 'zod'
+import type * as z from 'zod'
 import type { Ratio } from '~~/core/units/exact'
-import { type Given } from '~~/core/units/quantity'
+import type { Given } from '~~/core/units/quantity'
 import { db } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import type { TermsConcern } from '~~/shared/purchasing/answers'

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm'
-import type { z } from 'zod'
+import type * as z from 'zod'
 import { db } from '~~/server/database/client'
 import { anywhere, namedColumns, readPage } from '~~/server/database/sql'
 import type { OrderQuery } from '~~/shared/demand/requests'

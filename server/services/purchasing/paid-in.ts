@@ -1,6 +1,6 @@
 import { rateOn } from '~~/core/pricing'
 import { ratio, toDecimal, toText } from '~~/core/units/exact'
-import { type Tx } from '~~/server/database/client'
+import type { Tx } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import { loadDefinition } from '../catalogue/definitions'
 

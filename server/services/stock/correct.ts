@@ -1,4 +1,4 @@
-import { type Given } from '~~/core/units/quantity'
+import type { Given } from '~~/core/units/quantity'
 import { lineValue } from '~~/core/costing'
 import { convert } from '~~/core/units/graph'
 import { ratio, toText, ZERO } from '~~/core/units/exact'

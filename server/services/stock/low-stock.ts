@@ -3,22 +3,18 @@ import { desc, eq, sql } from 'drizzle-orm'
 import { forward, makeCalendar } from '~~/core/calendar/working'
 import { printDay, toDay, toIso } from '~~/core/calendar/days'
 import { lowStock, type LowStock } from '~~/core/planning/low-stock'
-import { type DemandRule } from '~~/core/planning/demand'
-import { type PlanInput } from '~~/core/planning/input'
+import type { DemandRule } from '~~/core/planning/demand'
+import type { PlanInput } from '~~/core/planning/input'
 import { ratio, toText } from '~~/core/units/exact'
 import { grouped } from '~~/core/units/quantity'
 import { db, rows, type Reader, type Tx } from '~~/server/database/client'
 import { company, lowStockDays, plans, users } from '~~/server/database/schema'
 import type { Actor } from '~~/server/utils/route'
-import {
-  tellLowStock,
-  type LowStockAnswer,
-  type LowStockLine,
-  type LowStockSettings,
-} from '~~/shared/planning/low-stock'
+import { tellLowStock, type LowStockAnswer, type LowStockLine } from '~~/shared/planning/low-stock'
+import type { LowStockSettings } from '~~/shared/planning/low-stock-requests'
 import { itemOf, siteOf } from '~~/shared/planning/node-id'
-import { isRole, may } from '~~/shared/company/people'
-import { ALL_OF_IT } from '~~/shared/planning/requests'
+import { isRole, may } from '~~/shared/company/rights'
+import { ALL_OF_IT } from '~~/shared/planning/words'
 import { loadMeasuredItems } from '../catalogue/measured-items'
 import { inTransaction } from '../../database/transactions'
 import { loadCompany, today, type Writing } from '../company/company'

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm'
-import type { z } from 'zod'
+import type * as z from 'zod'
 import { rows, type Tx } from '~~/server/database/client'
 import { isLive } from '~~/server/database/sql'
 import { Refusal } from '~~/server/utils/refusal'

@@ -1,5 +1,5 @@
 import { sql, type SQL } from 'drizzle-orm'
-import type { z } from 'zod'
+import type * as z from 'zod'
 import { db, rows, type Reader } from '~~/server/database/client'
 import { anywhere, filteredBy, groupsBelow, onePage, sortedBy, type ListColumns } from '~~/server/database/sql'
 import type { Paged } from '~~/shared/primitives'

@@ -1,5 +1,5 @@
 import { sql, type SQL } from 'drizzle-orm'
-import type { z } from 'zod'
+import type * as z from 'zod'
 import { db, rows } from '~~/server/database/client'
 import { anywhere, filteredBy, MEASURED_ITEM, onePage, sortedBy, type ListColumns } from '~~/server/database/sql'
 import type { Paged } from '~~/shared/primitives'

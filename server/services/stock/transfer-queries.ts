@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm'
-import type { z } from 'zod'
+import type * as z from 'zod'
 import { db, rows } from '~~/server/database/client'
 import { anywhere, MEASURED_ITEM, namedColumns, readPage } from '~~/server/database/sql'
 import { Refusal } from '~~/server/utils/refusal'

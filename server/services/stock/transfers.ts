@@ -1,7 +1,7 @@
 import { eq, sql } from 'drizzle-orm'
 import { toDay, toIso } from '~~/core/calendar/days'
 import { ratio, toText, ZERO, type Ratio } from '~~/core/units/exact'
-import { type Given } from '~~/core/units/quantity'
+import type { Given } from '~~/core/units/quantity'
 import { rows, type Tx } from '~~/server/database/client'
 import { transferLines, transfers } from '~~/server/database/schema'
 import { Refusal, refuseField } from '~~/server/utils/refusal'

@@ -7,7 +7,7 @@ import { anyOf } from '~~/server/database/sql'
 import type { Actor } from '~~/server/utils/route'
 import type { Definition, Stored } from '~~/shared/catalogue/definitions'
 import { isSame } from '../catalogue/definitions/is-same'
-import { type Edit, type Fault } from '../catalogue/definitions/store'
+import type { Edit, Fault } from '../catalogue/definitions/store'
 import { loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-items'
 import { loadEdges } from './edges'
 

@@ -1,12 +1,12 @@
 import { sql, type SQL } from 'drizzle-orm'
 import { groupBy } from '~~/core/group-by'
 import { bindLine } from '~~/core/structure/lines'
-import { type BreakDown } from '~~/core/structure/buildable'
-import { type StructureLine } from '~~/core/structure'
+import type { BreakDown } from '~~/core/structure/buildable'
+import type { StructureLine } from '~~/core/structure'
 import { convert } from '~~/core/units/graph'
 import { ONE, ratio, ZERO, type Ratio } from '~~/core/units/exact'
 import { columnsWithTexts, rows, type Reader } from '~~/server/database/client'
-import { type MeasuredItem } from '../catalogue/measured-items'
+import type { MeasuredItem } from '../catalogue/measured-items'
 
 /** A revision with what its numbers mean in stock units of its item. */
 export interface BomHead {

@@ -10,7 +10,7 @@ import { round9, type Offer, type PartItem, type Parts } from '~~/shared/structu
 
 import type { MeasuredItem } from '../catalogue/measured-items'
 import { loadStructure, type LoadedStructure, type Scope } from './load-structure'
-import { type BomHead } from './bind-structure'
+import type { BomHead } from './bind-structure'
 
 interface Facts {
   readonly id: number

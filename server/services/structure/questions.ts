@@ -1,12 +1,12 @@
 import { majorText, toMinor } from '~~/core/money'
 import { compileStructure, explodeIndented, whereUsed } from '~~/core/structure'
-import { type UnitCost } from '~~/core/structure/roll-ups'
+import type { UnitCost } from '~~/core/structure/roll-ups'
 import { nearestEven, ratio, toDecimal, toText, upwards, type Ratio } from '~~/core/units/exact'
-import { type TypedQuantity } from '~~/core/units/quantity'
+import type { TypedQuantity } from '~~/core/units/quantity'
 import { db } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import { PartStructure, type CostedRow } from '~~/shared/structure/parts'
-import type { CostBasis } from '~~/shared/structure/requests'
+import type { CostBasis } from '~~/shared/structure/words'
 import type {
   BuildableAnswer,
   BuildableUse,

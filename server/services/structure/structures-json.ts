@@ -8,7 +8,7 @@ import { StructuresFile } from '~~/shared/structure/structures-file'
 import { breakDownStore } from './break-down-store'
 import { loadBills } from './bill-store'
 import type { Sheet } from '../catalogue/tables/read-file'
-import type { TableName } from '~~/shared/catalogue/import'
+import type { TableName } from '~~/shared/catalogue/words'
 
 /** Bills and break-downs, of some items or of all, as docs/formats/structures.schema.json describes them. */
 export async function structuresAsJson(reader: Reader, itemIds?: readonly number[]): Promise<StructuresFile> {

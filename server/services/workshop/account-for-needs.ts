@@ -7,10 +7,10 @@ import { notReversed } from '~~/server/database/sql'
 import { buildMinutes, buildScraps, buildUses } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import { readIfGiven, type MeasuredItem } from '../catalogue/measured-items'
-import { type BomHead } from '../structure/bind-structure'
+import type { BomHead } from '../structure/bind-structure'
 import { workOf } from './bill-needs'
-import { type Build, type BuildLine } from './build-status'
-import { type Wanted } from './issue-components'
+import type { Build, BuildLine } from './build-status'
+import type { Wanted } from './issue-components'
 import type { RecordEdit } from './record-build'
 
 /** What is taken for each line: as it was typed, else as the bill says for what came out. */

@@ -8,7 +8,7 @@ import { PartStructure } from '~~/shared/structure/parts'
 import type { MeasuredItem } from '../catalogue/measured-items'
 import { addedBy, loadParts, partsOf } from '../structure/load-parts'
 import { loadStructure } from '../structure/load-structure'
-import { type BomHead } from '../structure/bind-structure'
+import type { BomHead } from '../structure/bind-structure'
 
 /**
  * A component of a whole build, on a finest step, with the unit in which the bill says it and what one stock unit is

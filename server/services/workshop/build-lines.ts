@@ -1,6 +1,6 @@
 import { eq, sql } from 'drizzle-orm'
 import { ratio, ZERO, type Ratio } from '~~/core/units/exact'
-import { type TypedQuantity } from '~~/core/units/quantity'
+import type { TypedQuantity } from '~~/core/units/quantity'
 import { rows, type Tx } from '~~/server/database/client'
 import { buildLines } from '~~/server/database/schema'
 import { Refusal, refuseField } from '~~/server/utils/refusal'
@@ -17,7 +17,7 @@ import {
 import { needsByBill, plannedCost, type BillNeed } from './bill-needs'
 import { giveFree } from './allocate-build'
 import { standIns } from './stand-ins'
-import { type Build, type BuildLine } from './build-status'
+import type { Build, BuildLine } from './build-status'
 import { lockAsSeen, saveDocument } from '../../documents'
 
 export async function writeLines(tx: Tx, buildId: number, needs: readonly BillNeed[], from = 0): Promise<void> {

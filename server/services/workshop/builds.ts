@@ -1,6 +1,6 @@
 import { eq, sql } from 'drizzle-orm'
 import { ratio, toText, ZERO } from '~~/core/units/exact'
-import { type GivenQuantity } from '~~/core/units/quantity'
+import type { GivenQuantity } from '~~/core/units/quantity'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
 import { buildLines, builds } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
@@ -11,7 +11,7 @@ import { billInUse } from '../structure/bills'
 import { needsByBill } from './bill-needs'
 import { giveFree } from './allocate-build'
 import { writeLines, replaceLines, followQuantity } from './build-lines'
-import { type BuildLine } from './build-status'
+import type { BuildLine } from './build-status'
 import { lockAsSeen, saveDocument, nextNumber, noteChange } from '../../documents'
 
 export interface BuildOrder {

@@ -9,7 +9,7 @@ import { loadJob } from '../../ledger/cost-history'
 import { recordPosting } from '../../ledger/post'
 import { requireOpenDay } from '../../ledger/requirements'
 import { reverse } from '../../ledger/reverse'
-import { type Build } from './build-status'
+import type { Build } from './build-status'
 import { giveFree } from './allocate-build'
 import { lockAsSeen, saveDocument } from '../../documents'
 

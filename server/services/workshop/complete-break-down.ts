@@ -1,6 +1,6 @@
 import { ratio, toSteps, toText, ZERO, type Ratio } from '~~/core/units/exact'
 import { pick } from '~~/core/stock'
-import { type Tx } from '~~/server/database/client'
+import type { Tx } from '~~/server/database/client'
 import { anyOf } from '~~/server/database/sql'
 import { lots } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'

@@ -12,7 +12,7 @@ import type { BuildLineAnswer, ByProductAnswer, Choice, NeededComponent, Take } 
 
 import { loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-items'
 import type { StockedPickable } from '../stock/pickable'
-import { type BomHead } from '../structure/bind-structure'
+import type { BomHead } from '../structure/bind-structure'
 import { byProductsOf } from './receive-output'
 import { pickableAt } from './allocate-build'
 import { shortageRemedies } from './shortage-remedies'

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { CostMethod } from '~~/core/costing'
-import { METHOD_SAYS } from '~~/shared/books/requests'
+import { METHOD_SAYS } from '~~/shared/books/words'
 import { COSTINGS, ITEM_SOURCES, KIT_POLICIES, ORDER_RULES, TRACKINGS } from '~~/shared/catalogue/words'
 import type { GridColumn } from '~/composables/ui/use-grid-paste'
 import { drawnItem, type ItemForm } from '~/composables/catalogue/use-item-form'

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { DefinitionRow } from '~~/shared/catalogue/answers'
-import { rightToChange } from '~~/shared/catalogue/definitions'
+import { rightToChange } from '~~/shared/catalogue/words'
 import type { DataColumn } from '~/composables/ui/data-column'
 import type { ListKind } from '~/composables/catalogue/definition-form'
 import { DEFINITION_FORMS } from '~/composables/catalogue/definition-forms'

@@ -1,6 +1,6 @@
 import { once } from '~~/server/database/transactions'
 import { lookForLowStock } from '~~/server/services/stock/low-stock'
-import { LookAgain } from '~~/shared/planning/low-stock'
+import { LookAgain } from '~~/shared/planning/low-stock-requests'
 
 export default route('plan', async (event, actor) => {
   const { key } = input(LookAgain, await readBody(event))

@@ -10,7 +10,7 @@ import { loadUnits } from '../measured-items'
 import { loadGroupDefaults } from './inherit'
 import { itemStore, loadItems } from './item-store'
 import { saveAll } from './save'
-import { type Edit, type Fault, type DefinitionStore } from './store'
+import type { Edit, Fault, DefinitionStore } from './store'
 import { columnsOf } from './simple-stores'
 
 export const groupStore: DefinitionStore<'groups'> = {

@@ -1,6 +1,7 @@
 import type { Reader } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
-import { DEFINITION_NAMES, DEFINITION_SCHEMAS, type DefinitionKind, type Stored } from '~~/shared/catalogue/definitions'
+import { DEFINITION_NAMES, type DefinitionKind } from '~~/shared/catalogue/words'
+import { DEFINITION_SCHEMAS, type Stored } from '~~/shared/catalogue/definitions'
 import { billStore } from '../../structure/bill-store'
 import { breakDownStore } from '../../structure/break-down-store'
 import { groupStore } from './group-store'

@@ -1,10 +1,10 @@
 import { sql } from 'drizzle-orm'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
 import { anyOf } from '~~/server/database/sql'
-import { type GroupDefaults } from '~~/shared/catalogue/item-parts'
+import type { GroupDefaults } from '~~/shared/catalogue/item-parts'
 import { INHERITABLE, type Inheritable } from '~~/shared/catalogue/words'
 import type { Stored } from '~~/shared/catalogue/definitions'
-import { type Edit } from './store'
+import type { Edit } from './store'
 
 interface GroupRow {
   readonly id: number

@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm'
 import { rows, type Tx } from '~~/server/database/client'
 import { anyOf } from '~~/server/database/sql'
 import type { Definition } from '~~/shared/catalogue/definitions'
-import { type Edit } from './store'
+import type { Edit } from './store'
 import type { ReportFault } from './item-check'
 
 interface Known {

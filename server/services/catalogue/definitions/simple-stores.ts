@@ -17,8 +17,9 @@ import {
   suppliers,
   units,
 } from '~~/server/database/schema'
-import type { Definition, DefinitionKind, Stored } from '~~/shared/catalogue/definitions'
-import { type Edit, type Fault, type Row, type DefinitionStore } from './store'
+import type { Definition, Stored } from '~~/shared/catalogue/definitions'
+import type { DefinitionKind } from '~~/shared/catalogue/words'
+import type { Edit, Fault, Row, DefinitionStore } from './store'
 import { usesOf } from './uses'
 
 const columnName = (field: string): string => field.replace(/[A-Z]/g, (letter) => `_${letter.toLowerCase()}`)

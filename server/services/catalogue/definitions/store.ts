@@ -1,7 +1,8 @@
 import { sql } from 'drizzle-orm'
 import { parts, ratio, toText } from '~~/core/units/exact'
 import type { Reader, Tx } from '~~/server/database/client'
-import type { Definition, DefinitionKind, Stored } from '~~/shared/catalogue/definitions'
+import type { Definition, Stored } from '~~/shared/catalogue/definitions'
+import type { DefinitionKind } from '~~/shared/catalogue/words'
 
 /** A row as the database names its columns; values as JSON carries them. */
 export type Row = Readonly<Record<string, unknown>>

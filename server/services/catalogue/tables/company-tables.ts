@@ -1,4 +1,4 @@
-import type { TableName } from '~~/shared/catalogue/import'
+import type { TableName } from '~~/shared/catalogue/words'
 import { day, named, number, text, unit, week, word, yesNo } from './columns'
 import { code, list, name, own, retired, type Table } from './table'
 

@@ -1,10 +1,10 @@
 import type { Tx } from '~~/server/database/client'
-import type { DefinitionKind } from '~~/shared/catalogue/definitions'
+import type { DefinitionKind } from '~~/shared/catalogue/words'
 import type { FileFault } from '~~/shared/catalogue/import'
 import { shapeOf } from '../definitions'
 import { CellFault } from './cell-fault'
 import type { Column, Reading } from './columns'
-import { type Numbered } from './names'
+import type { Numbered } from './names'
 import { columnsOf, type Table } from './tables'
 import type { Source, Line, Fields } from './take-in'
 

@@ -1,7 +1,7 @@
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { FileFault, Mapping } from '~~/shared/catalogue/import'
-import { may, rolesWith, type Right } from '~~/shared/company/people'
+import { may, rolesWith, type Right } from '~~/shared/company/rights'
 import type { Sheet } from './read-file'
 import type { Taken, Watch } from './take-in'
 

@@ -1,4 +1,4 @@
-import type { TableName } from '~~/shared/catalogue/import'
+import type { TableName } from '~~/shared/catalogue/words'
 import { named, number, text, unit, word, yesNo } from './columns'
 import { code, list, name, orNone, own, span, type Table } from './table'
 

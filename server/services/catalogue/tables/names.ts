@@ -3,7 +3,7 @@ import { groupBy } from '~~/core/group-by'
 import { rows, type Reader } from '~~/server/database/client'
 import { findUnit } from '~~/core/units/quantity'
 import { unitOf } from '~~/shared/catalogue/measure'
-import { DEFINITION_NAMES, type DefinitionKind } from '~~/shared/catalogue/definitions'
+import { DEFINITION_NAMES, type DefinitionKind } from '~~/shared/catalogue/words'
 import { loadUnits } from '../measured-items'
 import { CellFault } from './cell-fault'
 

@@ -1,4 +1,4 @@
-import type { TableName } from '~~/shared/catalogue/import'
+import type { TableName } from '~~/shared/catalogue/words'
 import { day, named, number, text, unit, word, yesNo } from './columns'
 import { list, ofHead, own, renamed, type Table } from './table'
 

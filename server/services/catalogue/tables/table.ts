@@ -1,5 +1,5 @@
-import type { TableName } from '~~/shared/catalogue/import'
-import type { DefinitionKind } from '~~/shared/catalogue/definitions'
+import type { TableName } from '~~/shared/catalogue/words'
+import type { DefinitionKind } from '~~/shared/catalogue/words'
 import { day, text, yesNo, type Column } from './columns'
 
 /**

@@ -1,4 +1,4 @@
-import type { TableName } from '~~/shared/catalogue/import'
+import type { TableName } from '~~/shared/catalogue/words'
 import { number, text, type Column } from './columns'
 import { COMPANY_TABLES } from './company-tables'
 import { ITEM_TABLES } from './item-tables'

@@ -1,6 +1,6 @@
 import { stringify } from 'csv-stringify/sync'
 import { db } from '~~/server/database/client'
-import type { TableName } from '~~/shared/catalogue/import'
+import type { TableName } from '~~/shared/catalogue/words'
 import { loadGroupDefaults, shapeOf } from '../definitions'
 import { loadNames, type Names } from './names'
 import { columnsOf, TABLE, type Table } from './tables'
