@@ -12,6 +12,8 @@ export default defineNuxtConfig({
   modules: ['@pinia/nuxt', 'nuxt-auth-utils'],
   ssr: false,
   imports: { dirs: ['~/composables/**'] },
+  // Who is signed in is asked once, with the company.
+  auth: { loadStrategy: 'none' },
   devtools: { enabled: false },
   app: {
     head: {

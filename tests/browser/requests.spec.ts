@@ -1,6 +1,7 @@
-import { readdirSync } from 'node:fs'
+import { readFileSync, readdirSync } from 'node:fs'
 import path from 'node:path'
 import { expect, test, type APIRequestContext } from '@playwright/test'
+import { enter } from './helpers'
 
 /** Every route of the server by the names of its files: its method and its path, ids still to be filled in. */
 const ROUTES = readdirSync('server/api', { recursive: true, encoding: 'utf8' })
@@ -86,4 +87,17 @@ test('long answers go over the wire compressed, where that is understood', async
   expect(packed.headers()).toMatchObject({ 'content-encoding': 'gzip', 'content-type': 'application/json' })
   expect(plain.headers()['content-encoding']).toBeUndefined()
   expect(await packed.json()).toEqual(await plain.json())
+})
+
+test('each import has a sample file beside it', async ({ page }) => {
+  await enter(page, '/catalogue/files')
+  await expect(page.getByRole('link', { name: 'A sample file' })).toHaveAttribute('href', /^\/samples\/[a-z-]+\.csv$/)
+  for (const file of readdirSync('public/samples')) {
+    const answer = await page.request.get(`/samples/${file}`)
+    expect([file, answer.status(), (await answer.body()).equals(readFileSync(`public/samples/${file}`))]).toEqual([
+      file,
+      200,
+      true,
+    ])
+  }
 })

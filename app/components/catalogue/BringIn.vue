@@ -79,6 +79,8 @@ async function apply(): Promise<void> {
   emit('taken')
 }
 const stop = (): Promise<unknown> => $fetch(`/api/catalogue/batches/${preview.value!.id}/stop`, { method: 'POST' })
+/** The samples of all tables, imported in the order of the list, make a small firm. */
+const sample = computed(() => `/samples/${table.value}.${table.value === 'structures' ? 'json' : 'csv'}`)
 </script>
 
 <template>
@@ -100,6 +102,7 @@ const stop = (): Promise<unknown> => $fetch(`/api/catalogue/batches/${preview.va
           class="block h-9 rounded-block border border-line px-2 py-1"
           @change="choose(($event.target as HTMLInputElement).files?.[0])"
       /></label>
+      <a :href="sample" class="pb-2 text-soft underline" download>A sample file</a>
       <span v-if="busy" class="pb-2 text-soft">Looking through it …</span>
     </div>
     <UiProblem :text="detail" class="mt-3" />

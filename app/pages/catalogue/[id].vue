@@ -5,9 +5,12 @@ import { drawnItem, itemOf, takeSettled, type ItemForm } from '~/composables/cat
 const route = useRoute()
 const id = computed(() => Number(route.params.id))
 const session = useSession()
-const { data: item } = orNotFound(await useFetch(() => `/api/catalogue/items/${id.value}`))
-const { data: sheet, refresh: refreshSheet } = await useFetch(() => `/api/catalogue/items/${id.value}/sheet`)
-const { data: moves } = await useFetch('/api/stock/moves', { query: { item: id, size: 1 } })
+const [found, { data: sheet, refresh: refreshSheet }, { data: moves }] = await Promise.all([
+  useFetch(() => `/api/catalogue/items/${id.value}`),
+  useFetch(() => `/api/catalogue/items/${id.value}/sheet`),
+  useFetch('/api/stock/moves', { query: { item: id, size: 1 } }),
+])
+const { data: item } = orNotFound(found)
 const mayEdit = computed(() => session.allows('catalogue'))
 const form = ref(asForm(item.value!) as unknown as ItemForm)
 const version = ref(item.value!.version)
