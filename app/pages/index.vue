@@ -27,7 +27,7 @@ useHead({ title: 'Today · Tsumiki' })
 </script>
 
 <template>
-  <div class="mx-auto max-w-6xl">
+  <div class="mx-auto max-w-6xl min-[1700px]:max-w-none">
     <UiHead title="Today" summary="What needs a hand now, in the order in which goods flow." />
     <BenchChangedSince v-if="changed && !isNew" :changed="changed" />
     <UiProblem v-if="error" :text="problemOf(error).detail" />
@@ -43,11 +43,11 @@ useHead({ title: 'Today · Tsumiki' })
     <UiSheet v-else-if="changed && groups.length === 0"
       ><UiEmptyState title="All is settled" summary="Nothing is short, late, due or waiting today."
     /></UiSheet>
-    <div v-else class="grid gap-3">
+    <div v-else class="grid gap-3 min-[1700px]:block min-[1700px]:columns-2 min-[1700px]:gap-4">
       <section
         v-for="group in groups"
         :key="group.area"
-        class="grid grid-cols-1 md:grid-cols-[13rem_1fr] overflow-hidden rounded-md border border-line bg-sheet"
+        class="grid grid-cols-1 md:grid-cols-[13rem_1fr] overflow-hidden break-inside-avoid rounded-md border border-line bg-sheet min-[1700px]:mb-3"
       >
         <div class="flex items-start gap-3 border-r border-line bg-wash/50 px-4 py-3">
           <GoodsBlock :state="group.state" class="mt-0.5 h-4 w-7 shrink-0" />

@@ -6,12 +6,12 @@ const props = defineProps<{ state: GoodsState; title?: string }>()
 
 // Colour says what the goods are; the drawing says how real: solid is real, outline planned, dashed missing.
 const DRAWN: Readonly<Record<GoodsState, string>> = {
-  'on hand': 'bg-maple border-maple',
-  coming: 'bg-willow border-willow',
+  'on hand': 'bg-maple border-maple filled',
+  coming: 'bg-willow border-willow filled',
   'coming planned': 'border-willow bg-transparent',
-  making: 'bg-slate border-slate',
+  making: 'bg-slate border-slate filled',
   'making planned': 'border-slate bg-transparent',
-  allocated: 'bg-plum border-plum notched',
+  allocated: 'bg-plum border-plum notched filled',
   held: 'border-stone hatched',
   missing: 'border-brick border-dashed bg-transparent',
 }

@@ -15,7 +15,7 @@ export async function purchaseDocument(id: number): Promise<{ name: string; byte
   const symbols = new Map((await loadUnits(db)).map((unit) => [unit.code, unit.symbol]))
   const currency = order.currency ?? company?.currency ?? ''
   const digits = (decimal: string): string => grouped(decimal, writing)
-  const head: TableCell[] = ['', 'Item', 'Your code', 'Quantity', 'Price', 'Wanted by', 'Amount'].map((text, i) => ({
+  const head: TableCell[] = ['', 'Item', 'Your code', 'Quantity', 'Price', 'Due', 'Amount'].map((text, i) => ({
     text,
     bold: true,
     alignment: [3, 4, 6].includes(i) ? 'right' : 'left',

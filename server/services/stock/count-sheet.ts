@@ -20,7 +20,7 @@ export async function countSheet(id: number): Promise<{ name: string; bytes: Buf
   const count = await loadCount(id, false)
   const [company, { dateFormat }] = await Promise.all([loadCompany(), loadWriting()])
   const shown = count.lines.some((line) => line.booked !== null)
-  const head: TableCell[] = ['Item', 'Lot, piece', ...(shown ? ['By the books'] : []), 'Counted'].map(
+  const head: TableCell[] = ['Item', 'Lot, piece', ...(shown ? ['Book quantity'] : []), 'Counted'].map(
     (text, index) => ({
       text,
       bold: true,

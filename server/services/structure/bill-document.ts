@@ -106,7 +106,7 @@ export async function billDocument(id: number, today: string): Promise<{ name: s
     ...(bill.byProducts.length > 0
       ? [
           {
-            text: `Gives too: ${bill.byProducts.map((byProduct) => `${printAmount(ratio(byProduct.quantity), 6, items.get(byProduct.itemId)!.writing)} ${symbol(byProduct.unit)} ${items.get(byProduct.itemId)!.code}`).join(', ')}`,
+            text: `By-products: ${bill.byProducts.map((byProduct) => `${printAmount(ratio(byProduct.quantity), 6, items.get(byProduct.itemId)!.writing)} ${symbol(byProduct.unit)} ${items.get(byProduct.itemId)!.code}`).join(', ')}`,
             margin: [0, 10, 0, 0] as [number, number, number, number],
           },
         ]

@@ -172,7 +172,7 @@ export async function pickList(id: number, today: string): Promise<{ name: strin
  */
 export async function buildSheet(id: number, today: string): Promise<{ name: string; bytes: Buffer }> {
   const [build, company] = await Promise.all([loadBuild(id, today), loadLetterhead()])
-  const titles: TableCell[] = ['Component', 'By the bill', 'Actually used', 'Lot'].map((text, index) => ({
+  const titles: TableCell[] = ['Component', 'Required', 'Used', 'Lot'].map((text, index) => ({
     text,
     bold: true,
     alignment: index === 1 || index === 2 ? 'right' : 'left',
