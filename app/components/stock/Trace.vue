@@ -23,7 +23,7 @@ const COLUMNS: readonly DataColumn[] = [
   { key: 'code', name: 'Item', width: 240, phone: 'lead' },
   { key: 'lot', name: 'Lot, piece', width: 170, wrap: true },
   { key: 'by', name: 'By', wrap: true, isSortable: false, text: (row: Node) => edgesOf(row).map(textOf).join('; ') },
-  { key: 'onHand', name: 'Still in stock', kind: 'quantity', unit: 'symbol', phone: 'side' },
+  { key: 'onHand', name: 'Still in stock', kind: 'quantity', unit: 'symbol', width: 130, phone: 'side' },
   { key: 'madeFrom', name: 'Came from', width: 140, wrap: true },
   { key: 'shippedTo', name: 'Shipped to', width: 140, wrap: true },
 ]

@@ -51,11 +51,11 @@ async function received(): Promise<void> {
 }
 const COLUMNS: readonly DataColumn[] = [
   { key: 'code', name: 'Item' },
-  { key: 'entered', name: 'Ordered', kind: 'quantity', unit: 'enteredIn' },
+  { key: 'entered', name: 'Ordered', kind: 'quantity', unit: 'enteredIn', width: 130 },
   { key: 'price', name: 'Price', kind: 'price', width: 130 },
-  { key: 'value', name: 'Amount', kind: 'money' },
+  { key: 'value', name: 'Amount', kind: 'money', width: 110 },
   { key: 'dueOn', name: 'Due', kind: 'day', width: 90 },
-  { key: 'received', name: 'Received', kind: 'quantity', unit: 'symbol' },
+  { key: 'received', name: 'Received', kind: 'quantity', unit: 'symbol', width: 120 },
   { key: 'open', name: 'To come', kind: 'quantity', unit: 'symbol', width: 140 },
   { key: 'close', name: '', isAct: true, width: 115 },
 ]

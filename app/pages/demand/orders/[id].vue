@@ -26,10 +26,10 @@ const openLines = computed(
 )
 const COLUMNS: readonly DataColumn[] = [
   { key: 'code', name: 'Item' },
-  { key: 'entered', name: 'Ordered', kind: 'quantity', unit: 'enteredIn' },
+  { key: 'entered', name: 'Ordered', kind: 'quantity', unit: 'enteredIn', width: 130 },
   { key: 'price', name: 'Price', kind: 'price', width: 100 },
   { key: 'shipped', name: 'Shipped', kind: 'quantity', unit: 'symbol', width: 110 },
-  { key: 'allocated', name: 'Allocated', kind: 'quantity', unit: 'symbol' },
+  { key: 'allocated', name: 'Allocated', kind: 'quantity', unit: 'symbol', width: 130 },
   { key: 'free', name: 'Free now', kind: 'quantity', unit: 'symbol', width: 150 },
   { key: 'missing', name: 'Missing', kind: 'quantity', unit: 'symbol', width: 170 },
 ]

@@ -32,7 +32,7 @@ const PIECES: readonly DataColumn[] = [
   { key: 'label', name: 'Piece', width: 160 },
   { key: 'parent', name: 'Cut from', width: 160 },
   { key: 'traits', name: 'Traits', wrap: true },
-  { key: 'original', name: 'Was', kind: 'quantity', unit: 'symbol' },
+  { key: 'original', name: 'Was', kind: 'quantity', unit: 'symbol', width: 120 },
   { key: 'remaining', name: 'Remains', kind: 'quantity', unit: 'symbol', width: 220 },
 ]
 const pieces = computed(() =>

@@ -56,12 +56,12 @@ async function end(): Promise<void> {
 }
 const COLUMNS: readonly DataColumn[] = [
   { key: 'code', name: 'Item' },
-  { key: 'quantity', name: 'To go', kind: 'quantity', unit: 'symbol' },
-  { key: 'shipped', name: 'Has left', kind: 'quantity', unit: 'symbol' },
-  { key: 'under', name: 'On the way', kind: 'quantity', unit: 'symbol' },
-  { key: 'received', name: 'Arrived', kind: 'quantity', unit: 'symbol' },
-  { key: 'lost', name: 'Missing', kind: 'quantity', unit: 'symbol' },
-  { key: 'left', name: 'Still to leave', kind: 'quantity', unit: 'symbol' },
+  { key: 'quantity', name: 'To go', kind: 'quantity', unit: 'symbol', width: 120 },
+  { key: 'shipped', name: 'Has left', kind: 'quantity', unit: 'symbol', width: 120 },
+  { key: 'under', name: 'On the way', kind: 'quantity', unit: 'symbol', width: 120 },
+  { key: 'received', name: 'Arrived', kind: 'quantity', unit: 'symbol', width: 120 },
+  { key: 'lost', name: 'Missing', kind: 'quantity', unit: 'symbol', width: 120 },
+  { key: 'left', name: 'Still to leave', kind: 'quantity', unit: 'symbol', width: 120 },
 ]
 const lines = computed(() =>
   (transfer.value?.lines ?? []).map((line) => ({ ...line, under: under(line), left: left(line) })),
