@@ -1,5 +1,7 @@
+import { randomUUID } from 'node:crypto'
 import { expect, test, type Locator, type Page } from '@playwright/test'
 import { dialog, enter, faults, notice } from './helpers'
+import { api, makeItem, references } from './own-goods'
 
 /*
  * A day on a phone, by touch alone: what waits today, goods in, a count, a job at the bench. What is tapped there is
@@ -60,18 +62,26 @@ test('a day on the phone: today, goods in, a count, the bench', async ({ page })
   })
 
   await test.step('goods in', async () => {
+    const itemId = await makeItem(page, 'TOUCH-REEL')
+    const { suppliers } = await references(page)
+    const { number } = await api<{ number: string }>(page, 'purchasing/orders', {
+      key: randomUUID(),
+      supplierId: suppliers.find((supplier) => supplier.code === 'TULLY')!.id,
+      note: '',
+      lines: [{ itemId, quantity: '3', unit: 'piece', price: '2.00', dueOn: '2026-10-20' }],
+    })
     await openArea(page, 'Purchasing')
     await page.getByLabel('Filter orders').tap()
-    await page.getByLabel('Filter orders').fill('BOX-GIFT')
+    await page.getByLabel('Filter orders').fill('TOUCH-REEL')
     await expect(page.getByRole('link', { name: /^PO-/ })).toHaveCount(1)
-    await page.getByRole('link', { name: /^PO-/ }).tap()
+    await page.getByRole('link', { name: number }).tap()
     await page.getByRole('button', { name: 'Receive goods' }).tap()
     await expect(dialog(page).getByLabel('Packing list number')).toBeVisible()
     await expectForThumbs(page, dialog(page).first())
-    await dialog(page).getByLabel('Received of BOX-GIFT', { exact: true }).tap()
-    await dialog(page).getByLabel('Received of BOX-GIFT', { exact: true }).fill('1')
-    await dialog(page).getByRole('button', { name: 'Receive 1 carton' }).tap()
-    await expect(notice(page, 'Received 50 pc BOX-GIFT.')).toBeVisible()
+    await dialog(page).getByLabel('Received of TOUCH-REEL', { exact: true }).tap()
+    await dialog(page).getByLabel('Received of TOUCH-REEL', { exact: true }).fill('2')
+    await dialog(page).getByRole('button', { name: 'Receive 2 pc' }).tap()
+    await expect(notice(page, 'Received 2 pc TOUCH-REEL.')).toBeVisible()
   })
 
   await test.step('long lists show their rows', async () => {

@@ -127,7 +127,7 @@ test('the plan board in figures and as a file', async ({ page }) => {
   await expect(dialog(page).getByText('The plan begins today, 2026-10-05. Choose a later end.')).toBeVisible()
   await dialog(page).getByLabel('Plan to').fill('2026-11-29')
   await dialog(page).getByRole('button', { name: 'Compute the plan' }).click()
-  await expect(page.getByText('trial plan')).toBeVisible()
+  await expect(page.getByText('trial plan', { exact: true })).toBeVisible()
   await choose(page.getByLabel('Columns'), 'by month')
   await page.keyboard.press('Escape')
   await choose(page.getByLabel('Rows', { exact: true }), 'All items')

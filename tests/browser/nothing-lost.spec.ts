@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import { expect, test } from '@playwright/test'
 import { chooseItem, dialog, enter, notice, PASSWORD, row, choose, expectChosen } from './helpers'
-import { api, makeItem, putInStock, references } from './own-goods'
+import { api, itemNamed, makeItem, orderOf, putInStock, references } from './own-goods'
 
 /*
  * What was typed survives Back, a closed tab and the end of a session; what was made at the bench survives another
@@ -64,6 +64,45 @@ test('an order goes on with its lines, units and prices; once it is entered the 
   await page.goto('/demand/orders/new')
   await expect(page.getByLabel('Quantity', { exact: true })).toHaveValue('')
   await expect(page.getByText('This goes on with')).toHaveCount(0)
+})
+
+test('a change of an order and goods in go on after their tab was closed', async ({ page, context }) => {
+  await enter(page, '/demand')
+  const order = await orderOf(page, await itemNamed(page, 'NB-POCKET'), '3', '2026-11-24')
+  await page.goto(`/demand/orders/${order}`)
+  await page.getByRole('button', { name: 'Change the order' }).click()
+  await page.getByLabel('Quantity', { exact: true }).fill('7')
+  await page.getByLabel('Note', { exact: true }).fill('Ribbon in blue')
+  await page.waitForTimeout(400)
+  await page.goto('/purchasing')
+  await page.getByRole('link', { name: 'PO-0041' }).click()
+  await page.getByRole('button', { name: 'Receive goods' }).click()
+  await dialog(page).getByLabel('Packing list number').fill('PL-77')
+  await dialog(page).getByLabel('Received of COVER-CARD', { exact: true }).fill('40')
+  await page.waitForTimeout(400)
+  const received = page.url()
+  await page.close()
+
+  const next = await context.newPage()
+  await next.goto(`/demand/orders/${order}`)
+  await next.getByRole('button', { name: 'Change the order' }).click()
+  await expect(next.getByText('This goes on with what you had typed on')).toBeVisible()
+  await expect(next.getByLabel('Quantity', { exact: true })).toHaveValue('7')
+  await next.getByRole('button', { name: 'Save the order' }).click()
+  await expect(notice(next, /is changed/)).toBeVisible()
+  await expect(row(next, 'Order lines', 'NB-POCKET')).toContainText(/7\s*pc/)
+  // Once saved it is forgotten: the next change begins with what is stored.
+  await next.getByRole('button', { name: 'Change the order' }).click()
+  await expect(next.getByLabel('Note', { exact: true })).toHaveValue('Ribbon in blue')
+  await expect(next.getByText('This goes on with what you had typed on')).toHaveCount(0)
+
+  await next.goto(received)
+  await next.getByRole('button', { name: 'Receive goods' }).click()
+  await expect(dialog(next).getByLabel('Packing list number')).toHaveValue('PL-77')
+  await expect(dialog(next).getByLabel('Received of COVER-CARD', { exact: true })).toHaveValue('40')
+  await dialog(next).getByRole('button', { name: 'Begin anew' }).click()
+  await expect(dialog(next).getByLabel('Received of COVER-CARD', { exact: true })).toHaveValue('')
+  await expect(dialog(next).getByRole('button', { name: 'Receive 0 lines' })).toBeDisabled()
 })
 
 test('where the session ends the same person signs in again in place, and what was pressed is done', async ({

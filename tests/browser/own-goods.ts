@@ -57,16 +57,17 @@ export async function makeBought(page: Page, code: string): Promise<number> {
   return itemNamed(page, code)
 }
 
-/** A sales order of Larkhill Books for one line of pieces. */
-export async function orderOf(page: Page, itemId: number, quantity: string, dueOn: string): Promise<void> {
+/** A sales order of Larkhill Books for one line of pieces; answers its id. */
+export async function orderOf(page: Page, itemId: number, quantity: string, dueOn: string): Promise<number> {
   const { customers } = await references(page)
-  await api(page, 'demand/orders', {
+  const { id } = await api(page, 'demand/orders', {
     key: randomUUID(),
     customerId: customers.find((customer) => customer.code === 'LARK')!.id,
     dueOn,
     note: '',
     lines: [{ id: null, itemId, quantity, unit: 'piece', price: '6.50' }],
   })
+  return id
 }
 
 export async function putInStock(page: Page, itemId: number, quantity = '5', unit = 'piece'): Promise<void> {

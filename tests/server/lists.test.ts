@@ -66,7 +66,15 @@ const LISTS: readonly List[] = [
   {
     name: 'sales orders',
     ask: (query) => listOrders(OrderQuery.parse(query)),
-    columns: { dueOn: 'day', number: 'text', customer: 'text', orderedOn: 'day', summary: 'text', lines: 'number' },
+    columns: {
+      dueOn: 'day',
+      number: 'text',
+      customer: 'text',
+      orderedOn: 'day',
+      summary: 'text',
+      lines: 'number',
+      value: 'number',
+    },
   },
   {
     name: 'jobs',

@@ -9,6 +9,7 @@ import { printLabels } from '~~/server/services/catalogue/labels'
 import { keepPicture, loadPicture, picturesOfItems } from '~~/server/services/catalogue/pictures'
 import { takeBack } from '~~/server/services/catalogue/tables/batches'
 import { inTransaction } from '~~/server/database/transactions'
+import { listOrders } from '~~/server/services/demand/order-queries'
 import { createOrder } from '~~/server/services/demand/orders'
 import { allocate } from '~~/server/services/dispatch/dispatch'
 import { ship } from '~~/server/services/dispatch/ship'
@@ -18,6 +19,7 @@ import { receive } from '~~/server/services/purchasing/goods-in'
 import { createPurchase, loadPurchase } from '~~/server/services/purchasing/orders'
 import { correct } from '~~/server/services/stock/correct'
 import { PrintLabels } from '~~/shared/catalogue/labels'
+import { OrderQuery } from '~~/shared/demand/requests'
 import { idOf, owner, refusalOf, withDemo } from './database'
 
 withDemo()
@@ -121,7 +123,15 @@ describe('a service', () => {
       }),
     )
     await inTransaction((tx) => allocate(tx, owner, id, 1))
-    expect((await listDispatch()).find((o) => o.id === id)).toMatchObject({ lines: 2, allocated: 2, fillable: 2 })
+    expect((await listDispatch()).find((o) => o.id === id)).toMatchObject({
+      lines: 2,
+      allocated: 2,
+      fillable: 2,
+      site: 'Workshop',
+    })
+    // Two at 6.00 and two at 26.00, in cents.
+    const listed = await listOrders(OrderQuery.parse({ search: 'larkhill', size: 200 }))
+    expect(listed.rows.find((order) => order.id === id)?.value).toBe('6400')
     const shipped = await inTransaction((tx) => ship(tx, owner, id, 2))
     expect(shipped.done).toBe(true)
     expect(await rows(db, sql`select 1 from moves where item_id = ${title}`)).toHaveLength(0)

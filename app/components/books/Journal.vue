@@ -47,13 +47,7 @@ const isDebit = (amount: string): boolean => !amount.startsWith('-')
     >
     <UiSheet flush>
       <div class="flex items-center gap-3 border-b border-line px-3 py-2 text-soft">
-        <UiDateField v-model="from" class="w-44" label="From" placeholder="From" hide-label /><UiDateField
-          v-model="until"
-          class="w-44"
-          label="Until"
-          placeholder="until"
-          hide-label
-        />
+        <UiDateRange v-model:from="from" v-model:until="until" label="Days of the journal" />
         <a :href="`/api/export/journal?from=${from}&until=${until}`" class="ml-auto text-soft underline" download
           >Export CSV</a
         >

@@ -128,10 +128,15 @@ const sample = computed(() => `/samples/${table.value}.${table.value === 'struct
           @click="apply"
           >Take in {{ preview.made + preview.changed }} {{ tableWords(preview.table) }}</UiButton
         >
-        <template v-if="progress !== null"
-          ><progress :value="progress" max="100" class="w-48" /> {{ progress }} %
-          <UiButton small @click="stop">Stop</UiButton></template
-        >
+        <UiProgress
+          v-if="progress !== null"
+          class="w-72"
+          label="How much of the file is taken in"
+          :value="progress"
+          :told="`${progress} %`"
+          can-stop
+          @stop="stop"
+        />
         <UiButton v-else @click="preview = null">Cancel</UiButton>
       </div>
       <h3 v-if="preview.columns.length" class="mt-5 mb-1 font-semibold">Columns</h3>

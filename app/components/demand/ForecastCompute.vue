@@ -58,10 +58,15 @@ const form = reactive<Choice>({ which: 'sold', groupId: null, method: 'own', ove
       The best by test: every method forecasts the last periods again from what came before them, and the one that was
       least off is taken. What you typed over stays and shows what was computed beside it.
     </p>
-    <div v-if="busy && total > 0" class="mt-3 flex items-center gap-3" role="status">
-      <progress class="h-2 flex-1 accent-[var(--maple)]" :value="done" :max="total" /><span class="text-fine"
-        >{{ done }} of {{ total }} items</span
-      ><UiButton small @click="emit('stop')">Stop</UiButton>
-    </div>
+    <UiProgress
+      v-if="busy && total > 0"
+      class="mt-3"
+      label="How many items are forecast"
+      :value="done"
+      :most="total"
+      :told="`${done} of ${total} items`"
+      can-stop
+      @stop="emit('stop')"
+    />
   </UiDialog>
 </template>

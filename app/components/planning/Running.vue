@@ -47,16 +47,19 @@ async function stop(): Promise<void> {
 </script>
 
 <template>
-  <div v-if="isOpen" class="mb-3 rounded-md border border-line bg-sheet px-4 py-3" role="status">
-    <div class="flex items-center gap-4">
-      <span class="min-w-56">{{ now.state === 'waiting' ? 'Waits for its turn' : `Computing: ${now.phase}` }} …</span>
-      <progress
-        class="h-2 flex-1 accent-[var(--maple)]"
-        max="100"
+  <div v-if="isOpen" class="mb-3 rounded-md border border-line bg-sheet px-4 py-3">
+    <div class="flex flex-wrap items-center gap-x-4">
+      <span class="min-w-56" role="status"
+        >{{ now.state === 'waiting' ? 'Waits for its turn' : `Computing: ${now.phase}` }} …</span
+      >
+      <UiProgress
+        class="flex-1"
+        label="How far the plan is computed"
         :value="now.percent"
-        aria-label="How far the plan is computed"
+        :can-stop="session.allows('plan')"
+        :busy="busy"
+        @stop="stop"
       />
-      <UiButton v-if="session.allows('plan')" small :busy="busy" @click="stop">Stop</UiButton>
     </div>
     <p class="text-fine text-soft">
       {{

@@ -1,29 +1,8 @@
 <script setup lang="ts">
-import { convert } from '~~/core/units/graph'
-import { ratio, toText, ZERO } from '~~/core/units/exact'
-import { readStockQuantity, typedQuantity } from '~~/core/units/quantity'
-import { measureOf } from '~~/shared/catalogue/measure'
-
+import { ratio, toText } from '~~/core/units/exact'
+import type { ReceiptLine } from '~/composables/purchasing/use-receipt-measure'
 import type { ReceivedPiece } from './Pieces.vue'
 
-interface Line {
-  id: number
-  itemId: number
-  code: string
-  name: string
-  entered: string
-  unit: string
-  quantity: string
-  received: string
-  closedShort: boolean
-  stockUnit: string
-  finestStep: string
-  symbol: string
-  tracking: string
-  groupId: number
-  shelfLifeDays: number | null
-  relations: { unit: string; ofUnit: string; numerator: string; denominator: string }[]
-}
 const props = defineProps<{
   order: {
     id: number
@@ -32,7 +11,7 @@ const props = defineProps<{
     version: number
     siteId: number | null
     orderedOn: string
-    lines: readonly Line[]
+    lines: readonly ReceiptLine[]
   }
 }>()
 const emit = defineEmits<{ done: []; close: [] }>()
@@ -40,7 +19,6 @@ const { asTyped } = usePrint()
 const references = useReferences()
 const { written, isPlainNumber } = useWritten()
 const notices = useNotices()
-const session = useSession()
 const { busy, detail, fields, code, run } = useAct()
 const packingList = ref('')
 /** That the same list was received before is seen, and it belongs to this too. */
@@ -50,26 +28,7 @@ watch(packingList, () => {
 })
 const open = computed({ get: () => true, set: () => emit('close') })
 
-const measured = (line: Line) => ({
-  id: line.itemId,
-  stockUnit: line.stockUnit,
-  finestStep: line.finestStep,
-  relations: line.relations,
-  buyingUnit: line.unit,
-})
-const measureFor = (line: Line) => {
-  const built = measureOf(references.units, measured(line))
-  return built.ok ? built.value : null
-}
-function openIn(line: Line, unit: string): string {
-  if (line.received === '0' && unit === line.unit) {
-    return line.entered
-  }
-  const left = ratio(line.quantity).sub(ratio(line.received))
-  const measure = measureFor(line)
-  const inUnit = measure ? convert(measure.graph, left, line.stockUnit, unit) : null
-  return left.compare(ZERO) > 0 ? toText(inUnit?.ok ? inUnit.value : left) : '0'
-}
+const { measured, measureFor, openIn, change } = useReceiptMeasure()
 const bins = useReceivingBins(() => props.order.siteId)
 const rows = reactive(
   props.order.lines
@@ -108,25 +67,30 @@ const effectiveOn = ref('')
 const given = computed(() =>
   rows.filter((row) => row.quantity.trim() !== '' || row.pieces.some((piece) => piece.quantity.trim() !== '')),
 )
+/** What is typed is kept: a list in hand is typed once. */
+const draft = useDraft(`goods in ${props.order.id}`, {
+  read: () => ({
+    packingList: packingList.value,
+    effectiveOn: effectiveOn.value,
+    rows: given.value.map(({ line, quantity, unit, binId, lot, expiresOn, reason, traits, pieces }) => ({
+      lineId: line.id,
+      typed: { quantity, unit, binId, lot, expiresOn, reason, traits, pieces },
+    })),
+  }),
+  write: (state) => {
+    packingList.value = state.packingList
+    effectiveOn.value = state.effectiveOn
+    for (const row of rows) {
+      const kept = state.rows.find(({ lineId }) => lineId === row.line.id)
+      Object.assign(row, kept ? { ...kept.typed, chosen: true } : { quantity: '', lot: '', reason: '', pieces: [] })
+    }
+  },
+})
 const wrongOf = (row: (typeof rows)[number], field: string): string | undefined => {
   const index = given.value.indexOf(row)
   return index < 0 ? undefined : fields.value[`lines.${index}.${field}`]
 }
 
-/** What this line will have received: before → after, against what was ordered. */
-function change(row: (typeof rows)[number]): { before: string; after: string; left: string; over: boolean } | null {
-  const measure = measureFor(row.line)
-  const read =
-    measure && row.quantity.trim() !== ''
-      ? readStockQuantity(typedQuantity(row.quantity), row.unit, measure, 'recorded', session.company?.decimalSign)
-      : null
-  if (!read?.ok) {
-    return null
-  }
-  const after = ratio(row.line.received).add(read.value.quantity)
-  const left = ratio(row.line.quantity).sub(after)
-  return { before: row.line.received, after: toText(after), left: toText(left.abs()), over: left.compare(ZERO) < 0 }
-}
 const act = computed(() => {
   const [row] = given.value
   if (!row || given.value.length > 1) {
@@ -170,6 +134,7 @@ async function receive(): Promise<void> {
   if (!done) {
     return
   }
+  draft.discard()
   notices.say({
     kind: 'done',
     postingId: done.postingId ?? undefined,
@@ -191,6 +156,7 @@ async function receive(): Promise<void> {
     :problem="Object.keys(fields).length ? '' : detail"
     @act="receive"
   >
+    <UiDraft :since="draft.since.value" @anew="draft.beginAnew()" />
     <div class="mb-3 flex items-end gap-3">
       <UiTextField
         v-model="packingList"

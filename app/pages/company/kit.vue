@@ -12,6 +12,8 @@ const form = reactive({
   number: '12.5',
   day: session.today,
   noDay: '',
+  from: '',
+  until: session.today,
   few: 'maple' as string | number | null,
   many: null as string | number | null,
   item: null as number | null,
@@ -104,12 +106,14 @@ const blank = (): Record<string, unknown> => ({ name: '', amount: '', wood: null
           <UiChoice v-model="form.many" label="One of many" :options="MANY" empty="none of them" />
           <UiItemField v-model="form.item" label="Item" />
           <UiCheckField v-model="form.check" label="Checked" />
+          <UiDateRange v-model:from="form.from" v-model:until="form.until" label="Some days" class="sm:col-span-2" />
           <UiTextField v-model="form.text" label="Disabled" disabled />
           <UiChoice v-model="form.few" label="Disabled choice" :options="WOODS" disabled />
         </div>
       </UiSheet>
       <UiSheet title="Messages and empty states">
         <UiProblem text="What was refused, and why." />
+        <UiProgress class="my-3" label="How much is taken in" :value="42" told="42 %" can-stop />
         <UiEmptyState title="Nothing here yet" summary="How to begin stands here."
           ><UiButton>Begin</UiButton></UiEmptyState
         >

@@ -36,7 +36,8 @@ const COLUMNS: readonly DataColumn[] = [
   { key: 'number', name: 'Order', width: 110, isFixed: true },
   { key: 'customer', name: 'Customer', width: 210 },
   { key: 'summary', name: 'Items', wrap: true },
-  { key: 'orderedOn', name: 'Ordered on', kind: 'day', isHidden: true },
+  { key: 'orderedOn', name: 'Ordered on', kind: 'day', width: 100 },
+  { key: 'value', name: 'Value', kind: 'money', width: 110 },
   { key: 'lines', name: 'Lines', kind: 'number', isHidden: true },
   { key: 'status', name: 'Status', width: 230, text: stateOf },
 ]

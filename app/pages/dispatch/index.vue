@@ -33,7 +33,13 @@ const COLUMNS: readonly DataColumn[] = [
   { key: 'number', name: 'Order', width: 110, isFixed: true },
   { key: 'customer', name: 'Customer', width: 210 },
   { key: 'summary', name: 'Items', wrap: true },
-  { key: 'lines', name: 'Lines', kind: 'number', isHidden: true },
+  { key: 'site', name: 'From', width: 150 },
+  {
+    key: 'allocated',
+    name: 'Allocated',
+    width: 120,
+    text: (row: Row) => `${row.allocated} of ${row.lines} ${plural(row.lines, 'line', 'lines')}`,
+  },
   { key: 'fillable', name: 'Status', width: 230, text: stateOf },
 ]
 </script>

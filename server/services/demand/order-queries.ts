@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm'
 import type * as z from 'zod'
 import { ratio, toText } from '~~/core/units/exact'
 import { db, rows } from '~~/server/database/client'
-import { anyOf, anywhere, MEASURED_ITEM, namedColumns, readPage } from '~~/server/database/sql'
+import { anyOf, anywhere, MEASURED_ITEM, minorOf, namedColumns, readPage } from '~~/server/database/sql'
 import { Refusal } from '~~/server/utils/refusal'
 import type { OrderQuery } from '~~/shared/demand/requests'
 import type { Paged } from '~~/shared/primitives'
@@ -22,6 +22,8 @@ export interface SalesOrderRow {
   lines: number
   shortLines: number
   summary: string
+  /** What was ordered is worth at its prices, in minor units. */
+  value: string
 }
 
 const ORDER_COLUMNS = namedColumns({
@@ -32,6 +34,7 @@ const ORDER_COLUMNS = namedColumns({
   summary: 'text',
   status: 'text',
   lines: 'number',
+  value: 'number',
 })
 
 /** Sales orders, soonest due first, each with how many of its open lines cannot be filled from what is free now. */
@@ -43,6 +46,11 @@ export async function listOrders(query: z.output<typeof OrderQuery>): Promise<Pa
         o.id, o.number, c.name as customer, o.ordered_on as "orderedOn", o.due_on as "dueOn", o.status,
         (select count(*)::int from sales_lines l where l.order_id = o.id) as lines,
         0 as "shortLines",
+        (
+          select coalesce(sum(round(${minorOf(sql`l.quantity * l.stock_price`)})), 0)
+          from sales_lines l
+          where l.order_id = o.id
+        ) as value,
         (
           select string_agg(
             l.entered || ' ' || (select symbol from units where code = l.unit) || ' ' || i.code, ', '

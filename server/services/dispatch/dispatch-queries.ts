@@ -7,6 +7,8 @@ export interface DispatchRow {
   number: string
   customer: string
   dueOn: string
+  /** The site that it is sent from, where the order or its customer names one. */
+  site: string | null
   lines: number
   allocated: number
   fillable: number
@@ -22,7 +24,8 @@ export async function listDispatch(): Promise<DispatchRow[]> {
     db,
     sql`
       select
-        o.id, o.number, c.name as customer, o.due_on as "dueOn", count(l.id)::int as lines,
+        o.id, o.number, c.name as customer, o.due_on as "dueOn",
+        (select name from sites where id = coalesce(o.site_id, c.site_id)) as site, count(l.id)::int as lines,
         count(*) filter (where l.shipped + l.allocated >= l.quantity or i.kind = 'service')::int as allocated,
         count(*) filter (where s.open <= s.got or i.kind = 'service')::int as fillable,
         string_agg(
@@ -35,7 +38,7 @@ export async function listDispatch(): Promise<DispatchRow[]> {
       left join ${await servedLines(db)} s on s.id = l.id
       join items i on i.id = l.item_id
       where o.status = 'open'
-      group by o.id, o.number, c.name, o.due_on
+      group by o.id, o.number, c.name, o.due_on, c.site_id
       order by o.due_on, o.number
       limit 500`,
   )

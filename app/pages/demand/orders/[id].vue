@@ -10,10 +10,9 @@ const references = useReferences()
 const notices = useNotices()
 const { asTyped, day, digits, isPast, price } = usePrint()
 const { data: order, refresh } = orNotFound(await useFetch(() => `/api/demand/orders/${id.value}`))
-const editing = ref(false)
-const form = reactive({ dueOn: '', note: '', siteId: null as number | null, priority: '0' })
-const lines = ref<OrderLine[]>([])
-const { busy, detail, fields, code, effects, run, clear } = useAct()
+/** The lines that are being changed. */
+const editing = ref<OrderLine[] | null>(null)
+const { busy, detail, run } = useAct()
 useHead({ title: () => `${order.value?.number} · Tsumiki` })
 
 type Line = NonNullable<typeof order.value>['lines'][number]
@@ -64,20 +63,25 @@ async function build(line: Line): Promise<void> {
   await navigateTo(`/workshop/builds/${made.id}`)
 }
 async function edit(): Promise<void> {
-  const o = order.value!
-  Object.assign(form, { dueOn: o.dueOn, note: o.note, siteId: o.siteId, priority: String(o.priority) })
-  lines.value = await Promise.all(
-    o.lines.map(async (l) => ({
-      id: l.id,
-      itemId: l.itemId,
-      shown: { id: l.itemId, code: l.code, name: l.name },
-      measured: await fetchMeasured(l.itemId),
-      quantity: asTyped(l.entered),
-      unit: l.unit,
-      price: l.price,
+  editing.value = await Promise.all(
+    order.value!.lines.map(async (line) => ({
+      id: line.id,
+      itemId: line.itemId,
+      shown: { id: line.itemId, code: line.code, name: line.name },
+      measured: await fetchMeasured(line.itemId),
+      quantity: asTyped(line.entered),
+      unit: line.unit,
+      price: line.price,
     })),
   )
-  editing.value = true
+}
+async function changed(): Promise<void> {
+  editing.value = null
+  await refresh()
+}
+async function editAnew(): Promise<void> {
+  await changed()
+  await edit()
 }
 const cancelling = ref(false)
 const isEnded = computed(() => ['cancelled', 'closed short'].includes(order.value?.status ?? ''))
@@ -90,27 +94,6 @@ async function end(how: 'cancel' | 'reopen'): Promise<void> {
   }
   cancelling.value = false
   notices.say({ kind: 'done', text: `${order.value!.number} is ${done.status}.` })
-  void refreshToday()
-  await refresh()
-}
-async function save(confirmed = false): Promise<void> {
-  const body = {
-    ...form,
-    confirmed,
-    version: order.value!.version,
-    lines: lines.value.map(({ id: line, itemId, quantity, unit, price: each }) => ({
-      id: line,
-      itemId,
-      quantity,
-      unit,
-      price: each,
-    })),
-  }
-  if (!(await run(() => $fetch(`/api/demand/orders/${id.value}`, { method: 'PUT', body })))) {
-    return
-  }
-  editing.value = false
-  notices.say({ kind: 'done', text: `${order.value!.number} is changed.` })
   void refreshToday()
   await refresh()
 }
@@ -171,31 +154,14 @@ async function save(confirmed = false): Promise<void> {
         What is allocated to it is free again. It can be opened again later.
       </p>
     </UiDialog>
-    <form v-if="editing" @submit.prevent="save()">
-      <UiProblem :text="Object.keys(fields).length || effects.length ? '' : detail" class="mb-3" />
-      <UiSheet title="Change the order" class="mb-4">
-        <div class="mb-4 grid grid-cols-1 md:grid-cols-[12rem_1fr] gap-3">
-          <UiDateField v-model="form.dueOn" label="Due on" :error="fields.dueOn" /><UiTextField
-            v-model="form.note"
-            label="Note"
-            :error="fields.note"
-          /><UiTextField v-model="form.priority" label="Priority" right :error="fields.priority" /><UiChoice
-            v-if="references.sites.length > 1"
-            v-model="form.siteId"
-            class="w-72"
-            label="Filled from"
-            empty="The customer’s site"
-            :options="references.choices(references.sites, form.siteId)"
-          />
-        </div>
-        <DemandOrderLines v-model="lines" :fields="fields" prices="selling" />
-        <div class="mt-4 flex gap-2 border-t border-line pt-4">
-          <UiButton primary type="submit" :busy="busy">Save the order</UiButton
-          ><UiButton @click="editing = false">Discard changes</UiButton
-          ><UiButton v-if="code === 'stale-version'" @click="refresh().then(edit)">Reload</UiButton>
-        </div>
-      </UiSheet>
-    </form>
+    <DemandEditOrder
+      v-if="editing"
+      :order="order"
+      :lines="editing"
+      @saved="changed"
+      @close="editing = null"
+      @reload="editAnew"
+    />
     <UiSheet v-else flush class="mb-4">
       <UiDataTable
         is-embedded
@@ -251,16 +217,6 @@ async function save(confirmed = false): Promise<void> {
         >
       </UiDataTable>
     </UiSheet>
-    <UiNeedsYes
-      v-if="effects.length > 0"
-      title="Prices outside what is allowed"
-      act="Save the order all the same"
-      :effects="effects"
-      :busy="busy"
-      @confirm="save(true)"
-      @leave="clear"
-      >The order keeps that this was said yes to.</UiNeedsYes
-    >
     <DemandPromise
       v-if="order.status === 'open' && !editing && openLines.length"
       :key="order.version"
