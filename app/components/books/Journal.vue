@@ -38,7 +38,7 @@ const isDebit = (amount: string): boolean => !amount.startsWith('-')
           :key="account.account"
           class="flex justify-between gap-2 border-b border-line/60 py-1"
         >
-          <span>{{ account.account }}</span><span>{{ money(account.amount) }}</span>
+          <span>{{ account.account }}</span><span class="whitespace-nowrap">{{ money(account.amount) }}</span>
         </li>
         <li class="flex justify-between gap-2 py-1 font-semibold">
           <span>sum</span><span>{{ money((accounts ?? []).reduce((sum, a) => sum + BigInt(a.amount), 0n)) }}</span>

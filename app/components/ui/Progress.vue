@@ -13,7 +13,7 @@ const emit = defineEmits<{ stop: [] }>()
 
 <template>
   <div class="flex items-center gap-3" role="status">
-    <progress class="h-2 min-w-24 flex-1 accent-[var(--maple)]" :value="value" :max="most" :aria-label="label" /><span
+    <progress class="bar h-2 min-w-24 flex-1" :value="value" :max="most" :aria-label="label" /><span
       v-if="told"
       class="text-fine whitespace-nowrap"
       >{{ told }}</span
