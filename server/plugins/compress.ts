@@ -20,7 +20,9 @@ export default defineNitroPlugin((nitro) => {
     if (!/\bgzip\b/.test(accepted) || text.length < LEAST_BYTES) {
       return
     }
-    setResponseHeader(event, 'content-type', 'application/json')
+    if (!getResponseHeader(event, 'content-type')) {
+      setResponseHeader(event, 'content-type', 'application/json')
+    }
     setResponseHeader(event, 'content-encoding', 'gzip')
     response.body = await compress(text)
   })

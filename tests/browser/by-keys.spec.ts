@@ -54,9 +54,22 @@ async function pick(page: Page, field: RegExp, text: string): Promise<void> {
   await page.keyboard.press('Enter')
   await expect(page.getByRole('option')).toHaveCount(0)
 }
+/** Keys are commands again once Tab has left what is typed into. */
+async function leaveField(page: Page): Promise<void> {
+  const isTyping = (): Promise<boolean> =>
+    page.evaluate(
+      () =>
+        ['INPUT', 'TEXTAREA'].includes(document.activeElement?.tagName ?? '') ||
+        Boolean(document.activeElement?.closest('[role=dialog],[role=listbox],[aria-haspopup=listbox]')),
+    )
+  for (let at = 0; at < 30 && (await isTyping()); at++) {
+    await page.keyboard.press('Tab')
+  }
+  expect(await isTyping()).toBe(false)
+}
 /** To an area by its number in the strip. */
 async function goTo(page: Page, key: string, heading: string): Promise<void> {
-  await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur())
+  await leaveField(page)
   await page.keyboard.press(key)
   await expect(page.getByRole('heading', { level: 1, name: heading })).toBeVisible()
 }
@@ -119,7 +132,7 @@ test('from a new item to a shipment by keys alone', async ({ page }) => {
     await tabTo(page, /^PO-/)
     await page.keyboard.press('Enter')
     await expect(page.getByRole('heading', { name: /^PO-/ })).toBeVisible()
-    await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur())
+    await leaveField(page)
     await page.keyboard.press('r')
     await type(page, /^Received of NEEDLE/, '1')
     await press(page, /^Receive 1/)
@@ -134,7 +147,7 @@ test('from a new item to a shipment by keys alone', async ({ page }) => {
     await page.keyboard.press('Control+Enter')
     await expect(notice(page, /is planned/)).toBeVisible()
     await expect(page.getByRole('heading', { name: /Build 1 pc SAMPLER/ })).toBeVisible()
-    await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur())
+    await leaveField(page)
     await page.keyboard.press('b')
     await press(page, /^Build 1/)
     await expect(page.getByText('1 pc SAMPLER').first()).toBeVisible()
@@ -168,7 +181,7 @@ test('from a new item to a shipment by keys alone', async ({ page }) => {
     await tabTo(page, /^SO-0202/)
     await page.keyboard.press('Enter')
     await expect(page.getByRole('heading', { name: /^SO-/ })).toBeVisible()
-    await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur())
+    await leaveField(page)
     await page.keyboard.press('a')
     await expect(notice(page, /^Allocated/)).toBeVisible()
     await press(page, /^Ship /)

@@ -69,18 +69,35 @@ test('an order goes on with its lines, units and prices; once it is entered the 
 test('a change of an order and goods in go on after their tab was closed', async ({ page, context }) => {
   await enter(page, '/demand')
   const order = await orderOf(page, await itemNamed(page, 'NB-POCKET'), '3', '2026-11-24')
+  const { bins, suppliers } = await references(page)
+  const itemId = await makeItem(page, 'KEPT-CARD')
+  const bought = await api(page, 'purchasing/orders', {
+    key: randomUUID(),
+    supplierId: suppliers.find((supplier) => supplier.code === 'TULLY')!.id,
+    note: '',
+    lines: [{ itemId, quantity: '100', unit: 'piece', price: '0.90', dueOn: '2026-10-20' }],
+  })
   await page.goto(`/demand/orders/${order}`)
   await page.getByRole('button', { name: 'Change the order' }).click()
   await page.getByLabel('Quantity', { exact: true }).fill('7')
   await page.getByLabel('Note', { exact: true }).fill('Ribbon in blue')
   await page.waitForTimeout(400)
-  await page.goto('/purchasing')
-  await page.getByRole('link', { name: 'PO-0041' }).click()
+  await page.goto(`/purchasing/${bought.id}`)
   await page.getByRole('button', { name: 'Receive goods' }).click()
   await dialog(page).getByLabel('Packing list number').fill('PL-77')
-  await dialog(page).getByLabel('Received of COVER-CARD', { exact: true }).fill('40')
+  await dialog(page).getByLabel('Received of KEPT-CARD', { exact: true }).fill('40')
   await page.waitForTimeout(400)
-  const received = page.url()
+  // Somebody else receives two of the hundred meanwhile.
+  const stored = (await (await page.request.get(`/api/purchasing/orders/${bought.id}`)).json()) as {
+    version: number
+    lines: { id: number }[]
+  }
+  await api(page, `purchasing/orders/${bought.id}/receive`, {
+    key: randomUUID(),
+    version: stored.version,
+    packingList: 'PL-76',
+    lines: [{ lineId: stored.lines[0]!.id, quantity: '2', unit: 'piece', binId: bins[0]!.id, lot: '' }],
+  })
   await page.close()
 
   const next = await context.newPage()
@@ -96,12 +113,14 @@ test('a change of an order and goods in go on after their tab was closed', async
   await expect(next.getByLabel('Note', { exact: true })).toHaveValue('Ribbon in blue')
   await expect(next.getByText('This goes on with what you had typed on')).toHaveCount(0)
 
-  await next.goto(received)
+  await next.goto(`/purchasing/${bought.id}`)
   await next.getByRole('button', { name: 'Receive goods' }).click()
   await expect(dialog(next).getByLabel('Packing list number')).toHaveValue('PL-77')
-  await expect(dialog(next).getByLabel('Received of COVER-CARD', { exact: true })).toHaveValue('40')
+  await expect(dialog(next).getByText('The order has changed since you typed this')).toBeVisible()
+  await expect(dialog(next).getByLabel('Received of KEPT-CARD', { exact: true })).toHaveValue('40')
   await dialog(next).getByRole('button', { name: 'Begin anew' }).click()
-  await expect(dialog(next).getByLabel('Received of COVER-CARD', { exact: true })).toHaveValue('')
+  await expect(dialog(next).getByLabel('Received of KEPT-CARD', { exact: true })).toHaveValue('')
+  await expect(dialog(next).getByText('The order has changed since you typed this')).toHaveCount(0)
   await expect(dialog(next).getByRole('button', { name: 'Receive 0 lines' })).toBeDisabled()
 })
 

@@ -97,6 +97,25 @@ const sticksOut = (page: Page): Promise<string> =>
     )
   })
 
+/** Names of buttons, fields, tabs, columns and headings that are cut off: what leads on must be read in full. */
+const cutOff = (page: Page): Promise<string[]> =>
+  page.evaluate(() =>
+    [...document.querySelectorAll<HTMLElement>('#page :is(button, label, h1, h2, h3, [role=tab], th)')]
+      .filter(
+        (element) =>
+          element.checkVisibility() &&
+          element.textContent.trim() !== '' &&
+          !element.closest('.sr-only, [data-chip]') &&
+          [element, ...element.querySelectorAll<HTMLElement>('*')].some(
+            (part) =>
+              getComputedStyle(part).overflowX === 'hidden' &&
+              !part.classList.contains('sr-only') &&
+              part.scrollWidth > part.clientWidth + 1,
+          ),
+      )
+      .map((element) => `${element.tagName} ${element.textContent.trim().slice(0, 40)}`),
+  )
+
 for (const entry of PAGES) {
   const name = typeof entry === 'string' ? entry : entry.toString().match(/`([^`$]*)/)![1]!
   test(`${name}… fits every width, by day and by lamp`, async ({ page }) => {
@@ -120,6 +139,7 @@ for (const entry of PAGES) {
         expect(await faults(page), `at ${width} by ${theme}`).toEqual([])
       }
       expect(await sticksOut(page), `at ${width}`).toBe('')
+      expect.soft(await cutOff(page), `at ${width}`).toEqual([])
     }
     await page.setViewportSize({ width: DOUBLED, height: 400 })
     expect(await sticksOut(page), 'at 200 %').toBe('')

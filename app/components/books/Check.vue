@@ -65,6 +65,7 @@ async function mend(): Promise<void> {
         {{ rows.length }} {{ plural(rows.length, 'sum differs', 'sums differ') }} from what was recorded.
       </p>
       <UiDataTable
+        list="ledger check"
         is-embedded
         :is-plain="rows.length < LINES_WITH_TOOLS"
         :columns="COLUMNS"

@@ -38,13 +38,13 @@ async function save(confirmed = false): Promise<void> {
   void refreshToday()
   emit('saved')
 }
-function leave(how: 'close' | 'reload'): void {
+function close(): void {
   draft.discard()
-  if (how === 'close') {
-    emit('close')
-  } else {
-    emit('reload')
-  }
+  emit('close')
+}
+function reload(): void {
+  draft.discard()
+  emit('reload')
 }
 </script>
 
@@ -70,8 +70,8 @@ function leave(how: 'close' | 'reload'): void {
       <DemandOrderLines v-model="lines" :fields="fields" prices="selling" />
       <div class="mt-4 flex gap-2 border-t border-line pt-4">
         <UiButton primary type="submit" :busy="busy">Save the order</UiButton
-        ><UiButton @click="leave('close')">Discard changes</UiButton
-        ><UiButton v-if="code === 'stale-version'" @click="leave('reload')">Reload</UiButton>
+        ><UiButton @click="close">Discard changes</UiButton
+        ><UiButton v-if="code === 'stale-version'" @click="reload">Reload</UiButton>
       </div>
     </UiSheet>
     <UiNeedsYes

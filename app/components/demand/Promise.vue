@@ -72,7 +72,7 @@ defineExpose({ ask })
       <div class="flex flex-wrap items-center gap-3">
         <button
           type="button"
-          class="flex min-w-0 flex-1 items-center gap-2 text-left"
+          class="flex min-w-0 flex-1 items-center gap-2 text-left max-sm:flex-wrap"
           :aria-expanded="opened.has(index)"
           @click="toggle(index)"
         >
@@ -92,7 +92,7 @@ defineExpose({ ask })
             >a service</span
           ><span v-else-if="line.on === null" class="text-brick">no way to get it</span
           ><span v-else :class="isLate(line.on) && 'text-brick'">{{ day(line.on) }}</span>
-          <span v-if="!opened.has(index)" class="truncate text-fine text-soft">{{
+          <span v-if="!opened.has(index)" class="text-fine text-soft max-sm:basis-full sm:truncate">{{
             line.options
               .slice(0, 2)
               .map((option) => option.text)

@@ -67,9 +67,12 @@ const effectiveOn = ref('')
 const given = computed(() =>
   rows.filter((row) => row.quantity.trim() !== '' || row.pieces.some((piece) => piece.quantity.trim() !== '')),
 )
+/** Whether the order has changed since the draft was typed: what it names may have been received meanwhile. */
+const hasChanged = ref(false)
 /** What is typed is kept: a list in hand is typed once. */
 const draft = useDraft(`goods in ${props.order.id}`, {
   read: () => ({
+    version: props.order.version,
     packingList: packingList.value,
     effectiveOn: effectiveOn.value,
     rows: given.value.map(({ line, quantity, unit, binId, lot, expiresOn, reason, traits, pieces }) => ({
@@ -78,6 +81,7 @@ const draft = useDraft(`goods in ${props.order.id}`, {
     })),
   }),
   write: (state) => {
+    hasChanged.value = state.version !== props.order.version
     packingList.value = state.packingList
     effectiveOn.value = state.effectiveOn
     for (const row of rows) {
@@ -157,6 +161,11 @@ async function receive(): Promise<void> {
     @act="receive"
   >
     <UiDraft :since="draft.since.value" @anew="draft.beginAnew()" />
+    <UiProblem
+      v-if="hasChanged"
+      class="mb-3"
+      text="The order has changed since you typed this: look whether it was received meanwhile, or begin anew."
+    />
     <div class="mb-3 flex items-end gap-3">
       <UiTextField
         v-model="packingList"

@@ -47,6 +47,7 @@ const COLUMNS: readonly DataColumn[] = [
           ></template
         >
         <UiDataTable
+          list="trace"
           is-embedded
           :is-plain="trace.nodes.length < LINES_WITH_TOOLS"
           :columns="COLUMNS"

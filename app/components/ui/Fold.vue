@@ -18,7 +18,7 @@ const id = useId()
       >
         <ChevronRight class="size-4 shrink-0 self-center text-soft transition-transform" :class="open && 'rotate-90'" />
         <span class="w-40 shrink-0 font-semibold">{{ title }}</span>
-        <span class="min-w-0 flex-1 truncate text-soft">{{ open ? '' : summary }}</span>
+        <span class="min-w-0 flex-1 text-soft sm:truncate">{{ open ? '' : summary }}</span>
         <UiTag v-if="faults" tone="problem">{{ faults }} to mend</UiTag>
         <kbd
           v-if="shortcut"

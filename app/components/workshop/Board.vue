@@ -15,7 +15,7 @@ const mayMove = computed(() => session.allows('make'))
 
 /** The fullest day, or the room of one, is as high as this; the rest is to scale beside it. Pixels. */
 const HIGHEST = 400
-const LEAST_HEIGHT = 56
+const LEAST_HEIGHT = 64
 const ROOM_FOR_NOTHING = 120
 const scale = computed(
   () => HIGHEST / Math.max(60, ...columns.value.map((column) => Math.max(column.minutes, column.room ?? 0))),
@@ -162,13 +162,13 @@ const stateOf = (job: BoardJob): string =>
                 <button
                   v-if="mayMove"
                   type="button"
-                  class="min-h-[24px] shrink-0 truncate text-left text-fine hover:underline"
+                  class="min-h-[24px] shrink-0 text-left text-fine leading-tight hover:underline"
                   :aria-label="`${sayLeft(job)}: give ${job.number} another day`"
                   @click="ask(job, job.dueOn < session.today ? session.today : job.dueOn)"
                 >
                   {{ sayLeft(job) }}
                 </button>
-                <span v-else class="truncate text-fine">{{ sayLeft(job) }}</span>
+                <span v-else class="text-fine leading-tight">{{ sayLeft(job) }}</span>
               </article>
             </template>
           </Draggable>

@@ -38,7 +38,7 @@ export const PARTNER_FORMS = {
         key: 'currencyId',
         label: 'Paid in',
         kind: 'choice',
-        empty: 'your own currency',
+        empty: 'own currency',
         options: (r, now) => r.choices(r.currencies, now),
       },
       { key: 'paymentTerms', label: 'Terms of payment', span: 2 },

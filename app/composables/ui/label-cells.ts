@@ -7,14 +7,17 @@ export function labelCells(table: HTMLTableElement): void {
     Array.from({ length: head.colSpan }, () => head.textContent.trim()),
   )
   table.setAttribute('role', 'table')
-  for (const row of [...table.tBodies].flatMap((body) => [...body.rows])) {
+  const parts = [...table.tBodies, ...(table.tFoot ? [table.tFoot] : [])]
+  for (const row of parts.flatMap((part) => [...part.rows])) {
     row.setAttribute('role', 'row')
     let at = 0
     for (const cell of row.cells) {
-      cell.setAttribute('role', 'cell')
-      const name = names[at] ?? ''
-      if (cell.colSpan === 1 && name !== '') {
+      cell.setAttribute('role', cell.tagName === 'TH' ? 'rowheader' : 'cell')
+      const name = cell.colSpan === 1 ? names[at] : ''
+      if (name) {
         cell.dataset.label = name
+      } else {
+        delete cell.dataset.label
       }
       at += cell.colSpan
     }

@@ -45,8 +45,8 @@ if (typeof window !== 'undefined') {
   window.addEventListener(
     'keydown',
     (event) => {
-      // Escape, an arrow or a key held down with others belongs to no code.
-      if (event.key.length > 1) {
+      // Escape, an arrow or a key that is pressed with Ctrl belongs to no code.
+      if (event.key.length > 1 || event.ctrlKey || event.metaKey || event.altKey) {
         return
       }
       if (event.timeStamp - last >= SCANNED_WITHIN_MS) {

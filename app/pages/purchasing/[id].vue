@@ -92,6 +92,7 @@ const lines = computed(() =>
     </p>
     <UiSheet flush class="mb-4">
       <UiDataTable
+        list="purchase order lines"
         is-embedded
         :is-plain="lines.length < LINES_WITH_TOOLS"
         :columns="COLUMNS"

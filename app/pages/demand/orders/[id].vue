@@ -164,6 +164,7 @@ async function end(how: 'cancel' | 'reopen'): Promise<void> {
     />
     <UiSheet v-else flush class="mb-4">
       <UiDataTable
+        list="sales order lines"
         is-embedded
         :is-plain="orderLines.length < LINES_WITH_TOOLS"
         :columns="COLUMNS"

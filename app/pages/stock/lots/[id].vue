@@ -70,6 +70,7 @@ const pieces = computed(() =>
       <StockLies v-if="tab === 'lies'" :lot="lot.id" @correct="navigateTo(`/stock?correct=${lot.itemId}`)" />
       <UiSheet v-else-if="tab === 'pieces'" flush>
         <UiDataTable
+          list="pieces of a lot"
           is-embedded
           :is-plain="pieces.length < LINES_WITH_TOOLS"
           :columns="PIECES"

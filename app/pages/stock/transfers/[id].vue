@@ -91,6 +91,7 @@ const lines = computed(() =>
     <UiProblem :text="detail" class="mb-3" />
     <UiSheet flush class="mb-4">
       <UiDataTable
+        list="transfer lines"
         is-embedded
         :is-plain="lines.length < LINES_WITH_TOOLS"
         :columns="COLUMNS"
