@@ -111,6 +111,7 @@ test('from a new item to a shipment by keys alone', async ({ page }) => {
   await test.step('a plan, and the order that it proposes', async () => {
     await goTo(page, '4', 'Plan')
     await page.keyboard.press('n')
+    await expect(dialog(page).getByRole('heading', { name: 'Make a plan' })).toBeVisible()
     await pick(page, /^Kind/, 'Working')
     await press(page, /^Compute the plan$/)
     await expect(page.getByRole('grid', { name: 'Plan board' })).toBeVisible()
@@ -142,6 +143,7 @@ test('from a new item to a shipment by keys alone', async ({ page }) => {
   await test.step('a build', async () => {
     await goTo(page, '6', 'Workshop')
     await page.keyboard.press('n')
+    await expect(dialog(page).getByRole('heading', { name: 'Plan a build or a packing' })).toBeVisible()
     await pick(page, /^Item/, 'SAMPLER')
     await type(page, /^Quantity/, '1')
     await page.keyboard.press('Control+Enter')

@@ -177,6 +177,7 @@ test('what runs low: told in the Stockroom and on Today, mailed in the morning, 
   ).findIndex((value) => value.startsWith('KIT-FIRST'))
   await expect(page.getByLabel(`Quantity of line ${index + 1}`, { exact: true })).toHaveValue('12')
   await page.getByRole('button', { name: 'Write the transfer' }).click()
+  await expect(table).toBeVisible()
   await expect(kit).toHaveCount(0)
   await expect(moves).toHaveCount(0)
   // One alone is bought: of the supplier and at the price that its terms say, for the first day on which it can be

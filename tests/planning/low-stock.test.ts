@@ -7,7 +7,7 @@ import { anyNetwork } from './random-network'
 import { runs } from '~~/tests/property-runs'
 
 describe('what runs low, beside the plan made anew', () => {
-  it('300 random networks: every node with a first order within the days ahead is told, and no other', () => {
+  it('300 random networks: every node with an order within the days ahead is told, with all that is to be ordered in them, and no other', () => {
     fc.assert(
       fc.property(anyNetwork, fc.integer({ min: 0, max: 20 }), (given, ahead) => {
         const until = toIso(toDay(given.start) + ahead)
@@ -26,6 +26,12 @@ describe('what runs low, beside the plan made anew', () => {
           expect(entry.left).toBeLessThan(Math.max(entry.keep, 1))
         }
         expect(new Set(found.value.map((match) => match.node)).size).toBe(found.value.length)
+        for (const entry of found.value.filter((match) => match.kind !== null)) {
+          const due = whole.value.orders.filter(
+            (order) => order.node === entry.node && !order.fixed && !order.through && order.release <= until,
+          )
+          expect(entry.quantity).toBe(due.reduce((sum, order) => sum + order.quantity, 0))
+        }
       }),
       { numRuns: runs(300) },
     )

@@ -21,7 +21,10 @@ export interface LowStock {
   readonly lowOn: string
   readonly left: number
   readonly keep: number
-  /** How much the planning rule asks for, the last day to order it, and by how many working days that is over. */
+  /**
+   * How much the planning rule asks for in all that has to be ordered until then, the last day to order the first of it,
+   * and by how many working days that is over.
+   */
   readonly quantity: number
   readonly orderBy: string
   readonly lateBy: number
@@ -32,7 +35,8 @@ export interface LowStock {
 
 /**
  * What runs low ahead of its lead time: whatever has to be ordered up to and on the day `until`, so that it never lies
- * under its safety stock (or reorder point). What is ordered counts; what is only planned does not.
+ * under its safety stock (or reorder point). What is ordered counts; what is only planned does not. An item is told
+ * once: orders that would go out a day apart are one.
  *
  * Sorted by the last day to order, then by the day on which it is low. Errors: those of a plan.
  */
@@ -90,16 +94,17 @@ function lowWithoutSource(plan: NetPlan, index: number, limit: number): LowStock
     : null
 }
 
-/** The first order that has to go out by the limit; null where none does. */
+/** The first order that has to go out by the limit, for all that has to; null where none does. */
 function lowBeforeOrder(plan: NetPlan, index: number, limit: number): LowStock | null {
   if (!isReleasedBy(plan, index, limit)) {
     return null
   }
   const { compiled } = plan
   const { id, source } = compiled.nodes[index]!
-  const order = explainNode(plan, index).orders.find(
+  const due = explainNode(plan, index).orders.filter(
     (entry) => !entry.fixed && toDay(entry.release) - compiled.start <= limit,
   )
+  const [order] = due
   if (!order || source.kind === 'none') {
     return null
   }
@@ -113,7 +118,7 @@ function lowBeforeOrder(plan: NetPlan, index: number, limit: number): LowStock |
     lowOn: order.due,
     left: why.balanceBefore - why.demandThatDay,
     keep: why.safety,
-    quantity: order.quantity,
+    quantity: due.reduce((sum, entry) => sum + entry.quantity, 0),
     orderBy: order.lateBy > 0 ? leadTimeBefore(order.due) : order.release,
     lateBy: order.lateBy,
     leadDays: why.leadDays,
