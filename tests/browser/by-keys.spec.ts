@@ -152,7 +152,8 @@ test('from a new item to a shipment by keys alone', async ({ page }) => {
     await leaveField(page)
     await page.keyboard.press('b')
     await press(page, /^Build 1/)
-    await expect(page.getByText('1 pc SAMPLER').first()).toBeVisible()
+    await expect(notice(page, /^Build 1 SAMPLER recorded/)).toBeVisible()
+    await expect(dialog(page).getByRole('heading')).toHaveCount(0)
   })
 
   await test.step('a count', async () => {

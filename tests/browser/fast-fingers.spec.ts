@@ -62,6 +62,46 @@ test('figures typed ahead of a slow server land each in its own line; a barcode 
   await expect(counted(page, codes[3]!)).toHaveValue('7')
 })
 
+test('figures of a spreadsheet are pasted into a count: down from a line, or each to the line that it names', async ({
+  page,
+}) => {
+  await enter(page, '/stock')
+  const ids: number[] = []
+  for (const code of ['PASTE-1', 'PASTE-2', 'PASTE-3']) {
+    const id = await makeItem(page, code)
+    await putInStock(page, id)
+    ids.push(id)
+  }
+  const { id } = await api(page, 'stock/counts', {
+    key: randomUUID(),
+    name: 'Pasted',
+    kind: 'items',
+    itemIds: ids,
+    blind: true,
+  })
+  await page.goto(`/stock/counts/${id}`)
+  const paste = async (code: string, text: string): Promise<void> => {
+    await counted(page, code).focus()
+    await page.evaluate((pasted) => {
+      const data = new DataTransfer()
+      data.setData('text/plain', pasted)
+      const event = new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true })
+      document.activeElement!.dispatchEvent(event)
+    }, text)
+  }
+  await paste('PASTE-2', '7\n8')
+  await expect(page.getByText('2 of 3 lines counted')).toBeVisible()
+  await paste('PASTE-1', 'PASTE-3\t12\nPASTE-1\tmany\nNOWHERE\t1')
+  await expect(notice(page, 'Not on this sheet: NOWHERE.')).toBeVisible()
+  // What is refused says so beside its line; the others are in.
+  await expect(page.getByRole('alert').filter({ hasText: 'many' })).toBeVisible()
+  await expect(counted(page, 'PASTE-1')).toHaveValue('many')
+  await page.reload()
+  await expect(counted(page, 'PASTE-1')).toHaveValue('')
+  await expect(counted(page, 'PASTE-2')).toHaveValue('7')
+  await expect(counted(page, 'PASTE-3')).toHaveValue('12')
+})
+
 test('Enter goes from field to field in a receipt and records nothing; Ctrl+Enter does, and too much asks for a reason', async ({
   page,
 }) => {

@@ -166,6 +166,44 @@ test('also out of a dialog: what was typed there stays, and is recorded once the
   await expect(row(page, 'Balances', 'DIALOG-KEPT')).toContainText(/7\s*pc/)
 })
 
+test('what came of a build goes on after its tab was closed, with what was used and what was spoiled', async ({
+  page,
+  context,
+}) => {
+  await enter(page, '/workshop')
+  const leaf = await makeItem(page, 'KEPT-LEAF')
+  const pad = await makeItem(page, 'KEPT-PAD', { source: 'made' })
+  await putInStock(page, leaf, '40')
+  await api(page, 'catalogue/definitions/bills', {
+    itemId: pad,
+    fromOn: '2026-01-01',
+    batchUnit: 'piece',
+    lines: [{ itemId: leaf, quantity: '2', unit: 'piece' }],
+  })
+  const order = { key: randomUUID(), itemId: pad, quantity: '6', unit: 'piece', dueOn: '2026-10-08' }
+  const build = await api(page, 'workshop/builds', order)
+  await page.goto(`/workshop/builds/${build.id}`)
+  await page.getByRole('button', { name: 'Build 6', exact: true }).click()
+  await dialog(page).getByLabel('Came out good', { exact: true }).fill('4')
+  await dialog(page).getByRole('button', { name: 'Other than the bill: KEPT-LEAF' }).click()
+  await dialog(page).getByLabel('Used of KEPT-LEAF', { exact: true }).fill('9')
+  await page.waitForTimeout(400)
+  await page.close()
+
+  const next = await context.newPage()
+  await next.goto(`/workshop/builds/${build.id}`)
+  await next.getByRole('button', { name: 'Build 6', exact: true }).click()
+  await expect(dialog(next).getByText('This goes on with what you had typed on')).toBeVisible()
+  await expect(dialog(next).getByLabel('Came out good', { exact: true })).toHaveValue('4')
+  await expect(dialog(next).getByLabel('Used of KEPT-LEAF', { exact: true })).toHaveValue('9')
+  await dialog(next).getByRole('button', { name: 'Build 4', exact: true }).click()
+  await expect(notice(next, /Build 4 KEPT-PAD recorded/)).toBeVisible()
+  await next.getByRole('button', { name: 'Build 2', exact: true }).click()
+  await expect(dialog(next).getByText('This goes on with what you had typed on')).toHaveCount(0)
+  await next.goto('/stock?search=KEPT-LEAF')
+  await expect(row(next, 'Balances', 'KEPT-LEAF')).toContainText(/31\s*pc/)
+})
+
 test('at the bench: another device was quicker; what still fits is recorded, the rest is told', async ({
   page,
   context,

@@ -116,6 +116,14 @@ const cutOff = (page: Page): Promise<string[]> =>
       .map((element) => `${element.tagName} ${element.textContent.trim().slice(0, 40)}`),
   )
 
+/** Lists that can only be read by scrolling sideways: where their columns have no room, rows stand apart. */
+const scrollingLists = (page: Page): Promise<string[]> =>
+  page.evaluate(() =>
+    [...document.querySelectorAll<HTMLElement>('#page .data-table')]
+      .filter((list) => list.checkVisibility() && list.scrollWidth > list.parentElement!.clientWidth + 1)
+      .map((list) => list.ariaLabel ?? ''),
+  )
+
 for (const entry of PAGES) {
   const name = typeof entry === 'string' ? entry : entry.toString().match(/`([^`$]*)/)![1]!
   test(`${name}… fits every width, by day and by lamp`, async ({ page }) => {
@@ -143,6 +151,7 @@ for (const entry of PAGES) {
     }
     await page.setViewportSize({ width: DOUBLED, height: 400 })
     expect(await sticksOut(page), 'at 200 %').toBe('')
+    await expect.poll(() => scrollingLists(page), 'at 200 %').toEqual([])
     expect(said).toEqual([])
   })
 }

@@ -104,11 +104,10 @@ async function change(): Promise<void> {
           :hint="METHOD_SAYS[form.method as CostMethod]"
           :error="fields.method"
         />
-        <UiTextField
+        <UiMoneyField
           v-if="form.method === 'standard'"
           v-model="form.standardCost"
           label="Standard cost of one"
-          right
           :error="fields.standardCost ?? fields.cost"
         />
         <UiProblem :text="Object.keys(fields).length ? '' : detail" />

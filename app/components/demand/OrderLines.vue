@@ -179,10 +179,10 @@ function add(): void {
         :item="line.measured"
         :error="fields[`lines.${index}.quantity`]"
       />
-      <UiTextField
+      <UiMoneyField
         v-model="line.price"
         label="Unit price"
-        right
+        :currency="prices === 'buying' ? references.currencyOf(partyId ?? null) : undefined"
         :hide-label="index > 0"
         :error="fields[`lines.${index}.price`]"
         :hint="

@@ -139,10 +139,10 @@ async function save(): Promise<void> {
         :item="row.measured"
         :error="wrongOf(row, 'quantity')"
       />
-      <UiTextField
+      <UiMoneyField
         v-model="row.amount"
+        :currency="order.currency"
         :label="`Amount for ${row.line.code}${order.currency ? `, ${order.currency}` : ''}`"
-        right
         :hint="
           difference(row) && row.amount
             ? difference(row) === '0'

@@ -179,11 +179,10 @@ async function save(): Promise<void> {
         :options="REASONS.map((r) => ({ value: r, name: r }))"
         :error="fields.reason"
       />
-      <UiTextField
+      <UiMoneyField
         v-if="form.direction === 'more'"
         v-model="form.unitCost"
         label="Cost of one, else the average"
-        right
         :error="fields.unitCost"
       />
       <UiDateField

@@ -7,65 +7,34 @@ const props = defineProps<{ count: { id: number; status: string; hidden: boolean
 const emit = defineEmits<{ entered: []; add: [] }>()
 const session = useSession()
 const { amount, money } = usePrint()
-const typed = reactive<Record<number, string>>(
-  Object.fromEntries(props.count.lines.map((line) => [line.id, line.entered])),
+const notices = useNotices()
+const { typed, wrong, save, onTyped, paste } = useCountEntry(
+  () => props.count,
+  () => emit('entered'),
 )
-/** Lines with figures that the server does not have yet: what it answers of others must not wipe them out. */
-const unsaved = new Set<number>()
-watch(
-  () => props.count.lines,
-  (lines) => {
-    for (const line of lines) {
-      if (!unsaved.has(line.id) && document.activeElement?.id !== `count-${line.id}`) {
-        typed[line.id] = line.entered
-      }
-    }
-  },
-)
-const wrong = reactive<Record<number, string>>({})
 const places = computed(() => [...groupBy(props.count.lines, (line) => `${line.site}: ${line.bin}`)])
 const editable = computed(() => props.count.status === 'open' && session.allows('stock'))
 const difference = (line: CountLineRow): string | null =>
   line.counted === null || line.booked === null ? null : toText(ratio(line.counted).sub(ratio(line.booked)))
 
-/**
- * What was sent for a line since it was last typed in: Enter and leaving the field both ask, and one count is one
- * count.
- */
-const sent = new Map<number, Promise<boolean>>()
-function save(line: CountLineRow): Promise<boolean> {
-  const quantity = (typed[line.id] ?? '').trim()
-  if (quantity === line.entered && wrong[line.id] === undefined) {
-    unsaved.delete(line.id)
-    return Promise.resolve(true)
+const inOrder = computed(() => places.value.flatMap(([, lines]) => lines))
+/** A column of figures goes down from its line; with codes beside them each figure finds its own. */
+async function onPaste(event: ClipboardEvent, line: CountLineRow): Promise<void> {
+  const text = event.clipboardData?.getData('text/plain') ?? ''
+  if (!/[\t\n]/.test(text.trimEnd())) {
+    return
   }
-  const done = sent.get(line.id) ?? send(line, quantity)
-  sent.set(line.id, done)
-  return done
-}
-async function send(line: CountLineRow, quantity: string): Promise<boolean> {
-  try {
-    await $fetch(`/api/stock/counts/${props.count.id}/enter`, {
-      method: 'POST',
-      // It goes out even where the page is closed meanwhile.
-      keepalive: true,
-      body: { lines: [{ lineId: line.id, quantity, unit: line.stockUnit, note: '' }] },
+  event.preventDefault()
+  const cells = readClipboard(text)
+  const unread = await paste(line, inOrder.value, cells)
+  const pasted = cells.length - unread.length
+  notices.say({ kind: 'done', text: `${pasted} ${plural(pasted, 'figure is', 'figures are')} pasted.` })
+  if (unread.length > 0) {
+    notices.say({
+      kind: 'problem',
+      text: `Not on this sheet: ${unread.slice(0, 5).join(', ')}${unread.length > 5 ? ' …' : ''}.`,
     })
-    Reflect.deleteProperty(wrong, line.id)
-    if ((typed[line.id] ?? '').trim() === quantity) {
-      unsaved.delete(line.id)
-    }
-    emit('entered')
-    return true
-  } catch (error) {
-    const problem = problemOf(error)
-    wrong[line.id] = Object.values(problem.fields ?? {})[0] ?? problem.detail
-    return false
   }
-}
-function onTyped(line: CountLineRow): void {
-  sent.delete(line.id)
-  unsaved.add(line.id)
 }
 /**
  * Enter goes on to the next line at once, arrows too; the figure is sent meanwhile, so that fast keys stay in their
@@ -82,7 +51,7 @@ function goOn(event: KeyboardEvent, line: CountLineRow, step: number): void {
     void find()
     return
   }
-  const next = props.count.lines[props.count.lines.findIndex((other) => other.id === line.id) + step]
+  const next = inOrder.value[inOrder.value.findIndex((other) => other.id === line.id) + step]
   if (next) {
     focusLine(next)
   } else {
@@ -156,6 +125,7 @@ async function find(): Promise<void> {
                   :class="wrong[line.id] ? 'border-brick' : 'border-line'"
                   @input="onTyped(line)"
                   @change="save(line)"
+                  @paste="onPaste($event, line)"
                   @keydown.enter.prevent="goOn($event, line, 1)"
                   @keydown.down.prevent="goOn($event, line, 1)"
                   @keydown.up.prevent="goOn($event, line, -1)"

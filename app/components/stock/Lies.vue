@@ -48,14 +48,14 @@ const COLUMNS = computed<readonly DataColumn[]>(() => [
   ...(props.item === undefined
     ? [{ key: 'code', name: 'Item', isFixed: true, text: (row: Row) => `${row.code} ${row.name}` }]
     : []),
-  { key: 'bin', name: 'Bin', width: 125 },
-  { key: 'site', name: 'Site', width: 115, isHidden: references.sites.length < 2 },
-  { key: 'lot', name: 'Lot, piece', text: (row: Row) => [row.lot, row.piece].filter(Boolean).join(' ') },
-  { key: 'expiresOn', name: 'Expires', kind: 'day', width: 80 },
-  { key: 'status', name: 'Status', width: 110 },
-  { key: 'onHand', name: asOf.value ? 'Was there' : 'On hand', kind: 'quantity', unit: 'symbol', width: 105 },
-  { key: 'allocated', name: 'Allocated', kind: 'quantity', unit: 'symbol', width: 90 },
-  ...(asOf.value ? [] : [{ key: 'act', name: '', isAct: true, width: 135 }]),
+  { key: 'bin', name: 'Bin', width: 105 },
+  { key: 'site', name: 'Site', width: 100, isHidden: references.sites.length < 2 },
+  { key: 'lot', name: 'Lot, piece', width: 95, text: (row: Row) => [row.lot, row.piece].filter(Boolean).join(' ') },
+  { key: 'expiresOn', name: 'Expires', kind: 'day', width: 70 },
+  { key: 'status', name: 'Status', width: 105 },
+  { key: 'onHand', name: asOf.value ? 'Was there' : 'On hand', kind: 'quantity', unit: 'symbol', width: 95 },
+  { key: 'allocated', name: 'Allocated', kind: 'quantity', unit: 'symbol', width: 80 },
+  ...(asOf.value ? [] : [{ key: 'act', name: '', isAct: true, width: 130 }]),
 ])
 async function done(): Promise<void> {
   moving.value = null

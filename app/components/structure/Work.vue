@@ -65,11 +65,10 @@ async function chosen(row: { itemId: number | null; unit: string }, id: number):
           :error="fields.minutesPerUnit"
           :hint="item ? `one ${item.symbol}` : ''"
         />
-        <UiTextField v-model="form.workRate" label="Rate an hour" right :disabled="disabled" :error="fields.workRate" />
-        <UiTextField
+        <UiMoneyField v-model="form.workRate" label="Rate an hour" :disabled="disabled" :error="fields.workRate" />
+        <UiMoneyField
           v-model="form.otherCost"
           label="Other cost a batch"
-          right
           :disabled="disabled"
           :error="fields.otherCost"
           hint="a die, outside work, power"

@@ -77,6 +77,7 @@ async function chooseEvery(): Promise<void> {
 void source.begin()
 
 const box = useTemplateRef('box')
+const isApart = useRowsApart(box, () => table.getTotalSize())
 const isVirtual = computed(() => total.value > DRAWN_WHOLE && !props.isPlain)
 const virtual = useVirtualizer(
   computed(() => ({
@@ -183,7 +184,11 @@ defineExpose({ refresh: source.begin, all: source.all, clear, total })
     <div
       ref="box"
       class="printed-whole relative overflow-x-auto"
-      :class="[isVirtual && 'max-h-[calc(100vh-14rem)] overflow-y-auto', pending && 'opacity-70']"
+      :class="[
+        isApart && 'rows-apart',
+        isVirtual && 'max-h-[calc(100vh-14rem)] overflow-y-auto',
+        pending && 'opacity-70',
+      ]"
       tabindex="-1"
     >
       <table
@@ -256,7 +261,7 @@ defineExpose({ refresh: source.begin, all: source.all, clear, total })
                 v-for="column in shown"
                 :key="column.key"
                 role="cell"
-                :data-label="isRightAligned(column) ? column.name : undefined"
+                :data-label="isRightAligned(column) || column.kind === 'day' ? column.name : undefined"
                 :class="[phonePlace(column), isRightAligned(column) && 'right', column.wrap && 'wrap']"
               >
                 <slot v-if="$slots[column.key]" :name="column.key" :row="row" /><template v-else>{{

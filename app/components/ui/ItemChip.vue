@@ -15,6 +15,6 @@ const sheets = useSheets()
     >
       {{ code }}
     </button>
-    <span v-if="name" class="max-w-80 truncate text-soft @max-5xl:max-w-36 @max-xl:max-w-52">{{ name }}</span>
+    <span v-if="name" class="item-name max-w-80 truncate text-soft @max-5xl:max-w-36 @max-xl:max-w-52">{{ name }}</span>
   </span>
 </template>

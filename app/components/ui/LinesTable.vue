@@ -10,24 +10,27 @@ import { labelCells } from '~/composables/ui/label-cells'
  */
 defineOptions({ inheritAttrs: false })
 const props = defineProps<{ isBare?: boolean; isGrid?: boolean }>()
-/** Pixels under which lines stand apart: what a list does at 36rem. */
-const NARROW = 504
 const frame = useTemplateRef('frame')
 /** Where it scrolls, keys must be able to scroll it. */
 const isWide = ref(false)
-const isNarrow = ref(false)
+/** Pixels that it was seen to need side by side. */
+const needed = ref(0)
+const isCramped = useRowsApart(frame, () => needed.value)
+const isApart = computed(() => !props.isGrid && isCramped.value)
 useResizeObserver(frame, ([entry]) => {
-  const element = entry!.target
-  isNarrow.value = !props.isGrid && element.clientWidth < NARROW
-  isWide.value = element.scrollWidth > element.clientWidth
+  const { scrollWidth, clientWidth } = entry!.target
+  isWide.value = scrollWidth > clientWidth
+  if (!isApart.value) {
+    needed.value = isWide.value ? scrollWidth : 0
+  }
 })
 function label(): void {
   const table = frame.value?.querySelector('table')
-  if (table && isNarrow.value) {
+  if (table && isApart.value) {
     labelCells(table)
   }
 }
-watch(isNarrow, label)
+watch(isApart, label)
 useMutationObserver(frame, label, { childList: true, subtree: true })
 </script>
 
@@ -39,7 +42,7 @@ useMutationObserver(frame, label, { childList: true, subtree: true })
     v-else
     ref="frame"
     class="printed-whole relative overflow-x-auto"
-    :class="isNarrow && 'lines-apart'"
+    :class="isApart && 'lines-apart'"
     :tabindex="isWide ? 0 : undefined"
     :role="isWide ? 'region' : undefined"
     :aria-label="isWide ? String($attrs['aria-label'] ?? 'Lines') : undefined"

@@ -47,6 +47,26 @@ const uses = useBuildUses(
   () => props.build,
   () => made.value,
 )
+/** Whether the build has changed since the draft was typed: what it says may have been recorded meanwhile. */
+const hasChanged = ref(false)
+const draft = useDraft(`build ${props.build.id}`, {
+  read: () => ({
+    version: props.build.version,
+    form: { ...form },
+    pieces: pieces.value,
+    uses: uses.kept(),
+    byProducts: byProducts.value.map(({ itemId, typed }) => ({ itemId, typed })),
+  }),
+  write: (state) => {
+    hasChanged.value = state.version !== props.build.version
+    Object.assign(form, state.form)
+    pieces.value = state.pieces
+    void uses.bringBack(state.uses)
+    for (const byProduct of byProducts.value) {
+      byProduct.typed = state.byProducts.find(({ itemId }) => itemId === byProduct.itemId)?.typed ?? ''
+    }
+  },
+})
 const ends = computed(() => form.finished || made.value.compare(ratio(props.build.left)) >= 0)
 const body = computed(() => ({
   version: props.build.version,
@@ -89,6 +109,7 @@ async function save(): Promise<void> {
   if (!done) {
     return
   }
+  draft.discard()
   const what = made.value.equals(0)
     ? `What ${props.build.number} used is recorded`
     : `${act.value} ${props.build.code} recorded${done.lot ? ` as lot ${done.lot}` : ''}, worth ${money(done.value)}`
@@ -112,6 +133,12 @@ async function save(): Promise<void> {
     :problem="Object.keys(fields).length ? '' : detail"
     @act="save"
   >
+    <UiDraft :since="draft.since.value" @anew="draft.beginAnew()" />
+    <UiProblem
+      v-if="hasChanged"
+      class="mb-3"
+      text="The build has changed since you typed this: look whether it was recorded meanwhile, or begin anew."
+    />
     <div class="grid grid-cols-2 md:grid-cols-4 gap-3">
       <UiQuantityField
         v-model="form.made"

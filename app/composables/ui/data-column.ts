@@ -47,10 +47,12 @@ export function fieldOf(row: object, key: string): string {
 }
 
 /**
- * Where a column stands in a row of two lines: the first on the left, the last figure on the right, the others below.
+ * Where a column stands in a row of two lines: what the row is (the column that cannot be taken away, else the first) on
+ * the left, the first figure on the right, the others below.
  */
 export function placeOnPhone(column: DataColumn, shown: readonly DataColumn[]): 'lead' | 'side' | 'below' {
-  if (column.key === shown[0]?.key) {
+  const lead = shown.find((entry) => entry.isFixed) ?? shown[0]
+  if (column.key === lead?.key) {
     return 'lead'
   }
   const figures = shown.filter((entry) => isRightAligned(entry))

@@ -10,6 +10,7 @@ const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
  */
 export function usePrint() {
   const session = useSession()
+  /** The sign of a currency by ISO 4217, its code where it has none. */
   const signOf = (code: string): string =>
     new Intl.NumberFormat('en', { style: 'currency', currency: code, currencyDisplay: 'narrowSymbol' })
       .formatToParts(0)
@@ -51,5 +52,20 @@ export function usePrint() {
     const iso = `${moment.getFullYear()}-${two(moment.getMonth() + 1)}-${two(moment.getDate())}`
     return `${day(iso)}, ${two(moment.getHours())}:${two(moment.getMinutes())}`
   }
-  return { day, clock, longDay, money, price, amount, printed, digits, ofSteps, isPast, currency, asTyped, tooCoarse }
+  return {
+    day,
+    clock,
+    longDay,
+    money,
+    price,
+    amount,
+    printed,
+    digits,
+    ofSteps,
+    isPast,
+    currency,
+    signOf,
+    asTyped,
+    tooCoarse,
+  }
 }

@@ -14,6 +14,9 @@ export interface NamedUse {
   scrap: '' | (typeof SCRAP_REASONS)[number]
 }
 
+/** One use that is said by hand, as a draft keeps it. */
+type KeptUse = Omit<NamedUse, 'line' | 'measured'> & { readonly lineId: number }
+
 /** What a build that is being recorded takes of each component: by its bill, unless it is said otherwise by hand. */
 export function useBuildUses(build: () => BuildAnswer, made: () => Ratio) {
   const { asTyped } = usePrint()
@@ -78,6 +81,26 @@ export function useBuildUses(build: () => BuildAnswer, made: () => Ratio) {
       scrap,
     })
   }
-  return { rows, byBill, takesOf, isNamed, name }
+  /** What is said by hand, to be kept as a draft. */
+  const kept = (): KeptUse[] =>
+    rows.value.map(({ line, quantity, unit, balanceId, scrap }) => ({
+      lineId: line.id,
+      quantity,
+      unit,
+      balanceId,
+      scrap,
+    }))
+  /** What was kept, as far as the build has such components still, and such stock. */
+  async function bringBack(uses: readonly KeptUse[]): Promise<void> {
+    rows.value = uses.flatMap(({ lineId, ...typed }) => {
+      const line = build().components.find((entry) => entry.id === lineId)
+      const isThere = line?.choices.some((choice) => choice.balanceId === typed.balanceId)
+      return line ? [{ line, measured: null, ...typed, balanceId: isThere ? typed.balanceId : null }] : []
+    })
+    for (const row of rows.value) {
+      row.measured = await fetchMeasured(row.line.itemId)
+    }
+  }
+  return { rows, byBill, takesOf, isNamed, name, kept, bringBack }
 }
 export type BuildUses = ReturnType<typeof useBuildUses>

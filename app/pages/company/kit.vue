@@ -10,6 +10,8 @@ const session = useSession()
 const form = reactive({
   text: 'Bone folder',
   number: '12.5',
+  money: '4.20',
+  otherMoney: '1250',
   day: session.today,
   noDay: '',
   from: '',
@@ -100,6 +102,8 @@ const blank = (): Record<string, unknown> => ({ name: '', amount: '', wood: null
         <div class="grid gap-3 sm:grid-cols-2">
           <UiTextField v-model="form.text" label="Text" hint="a hint below" />
           <UiTextField v-model="form.number" label="Number" right error="This number is refused." />
+          <UiMoneyField v-model="form.money" label="Money" hint="of one" />
+          <UiMoneyField v-model="form.otherMoney" label="Money in another currency" currency="CHF" />
           <UiDateField v-model="form.day" label="Day" />
           <UiDateField v-model="form.noDay" label="Empty day" placeholder="today" />
           <UiChoice v-model="form.few" label="One of a few" :options="WOODS" />

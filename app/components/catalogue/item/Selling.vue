@@ -40,26 +40,18 @@ const columns = computed<GridColumn[]>(() => [
 <template>
   <div class="grid gap-4">
     <div class="grid grid-cols-2 md:grid-cols-6 gap-3">
-      <UiTextField
+      <UiMoneyField
         v-model="form.price"
         label="Selling price"
-        right
         :hint="`for one ${references.symbol(form.sellingUnit)}`"
         :error="fields.price"
         :disabled="fixed"
       />
-      <UiTextField v-model="form.lowestPrice" label="Never below" right :error="fields.lowestPrice" :disabled="fixed" />
-      <UiTextField
-        v-model="form.highestPrice"
-        label="Never above"
-        right
-        :error="fields.highestPrice"
-        :disabled="fixed"
-      />
-      <UiTextField
+      <UiMoneyField v-model="form.lowestPrice" label="Never below" :error="fields.lowestPrice" :disabled="fixed" />
+      <UiMoneyField v-model="form.highestPrice" label="Never above" :error="fields.highestPrice" :disabled="fixed" />
+      <UiMoneyField
         v-model="form.standardCost"
         label="Standard cost"
-        right
         :hint="`planned, for one ${references.symbol(form.stockUnit)}`"
         :error="fields.standardCost"
         :disabled="disabled"

@@ -150,11 +150,10 @@ const blankTerms = () => ({
         :error="fields.coverDays"
         :disabled="disabled"
       />
-      <UiTextField
+      <UiMoneyField
         v-if="form.orderRule === 'economic' || form.orderRule === 'least cost'"
         v-model="form.orderCost"
         label="An order costs"
-        right
         :error="fields.orderCost"
         :disabled="disabled"
       />
