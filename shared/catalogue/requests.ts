@@ -10,6 +10,13 @@ export const ItemQuery = Page.extend({
   supplier: z.coerce.number().int().optional(),
 })
 
+/** Whoever is traded with, searched by a few letters of name or code. */
+export const PartnerQuery = z.object({
+  kind: z.enum(['customer', 'supplier'], 'Say customer or supplier.'),
+  search: z.string().trim().max(200).default(''),
+})
+export type PartnerQuery = z.infer<typeof PartnerQuery>
+
 export const SetMany = z.object({
   ids: z.array(Id).min(1, 'Choose at least one item.').max(50_000),
   field: z.enum(SETTABLE, 'Choose a field.'),

@@ -1,6 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import { inTransaction } from '~~/server/database/transactions'
 import { listItems } from '~~/server/services/catalogue/items'
+import { findPartners } from '~~/server/services/catalogue/partners'
+import { saveOne, schemaOf, shapeOf } from '~~/server/services/catalogue/definitions'
 import { loadViews, removeView, saveView } from '~~/server/services/company/saved-views'
 import { writeTableFile } from '~~/server/services/company/table-file'
 import { addPerson } from '~~/server/services/company/set-up'
@@ -13,7 +15,8 @@ import { listBySite } from '~~/server/services/stock/site-stock'
 import { listBills } from '~~/server/services/structure/bills'
 import { listJobs } from '~~/server/services/workshop/jobs'
 import { db } from '~~/server/database/client'
-import { ItemQuery } from '~~/shared/catalogue/requests'
+import { ItemQuery, PartnerQuery } from '~~/shared/catalogue/requests'
+import type { Definition } from '~~/shared/catalogue/definitions'
 import { OrderQuery } from '~~/shared/demand/requests'
 import { NewView } from '~~/shared/lists'
 import { readFilter, writeFilter } from '~~/shared/list-filter'
@@ -266,4 +269,33 @@ it('a table of the screen as a workbook has numbers as numbers and days as days'
   expect(sheet!.getRow(1).values).toEqual([undefined, 'Item', 'On hand', 'Expires'])
   expect(sheet!.getRow(2).values).toEqual([undefined, '=A1+1', 0.1234, new Date('2026-10-05T00:00:00Z')])
   expect(sheet!.getCell('A2').formula).toBeUndefined()
+})
+
+describe('customers and suppliers by a few letters', () => {
+  const add = (code: string, name: string, retired = false) =>
+    inTransaction((tx) =>
+      saveOne(tx, owner, shapeOf('customers'), {
+        id: null,
+        version: null,
+        definition: schemaOf('customers').parse({ code, name, retired }) as Definition<'customers'>,
+      }),
+    )
+  const found = async (search: string) =>
+    (await findPartners(PartnerQuery.parse({ kind: 'customer', search }))).map(({ code }) => code)
+
+  it('by words of name and code in any order, what begins with them first, and nobody who is retired', async () => {
+    await add('OAK-2', 'Stationers of Zebraford')
+    await add('ZEB-1', 'Oak and Ash')
+    await add('ZEB-9', 'Zebra Closed Shop', true)
+    expect(await found('zeb')).toEqual(['ZEB-1', 'OAK-2'])
+    expect(await found('zebraford stationers')).toEqual(['OAK-2'])
+    expect(await found('100%')).toEqual([])
+  })
+  it('no more than are offered at once, and each of many by its letters', async () => {
+    for (let index = 1; index <= 35; index++) {
+      await add(`MANY-${index}`, `Many number ${index} of all`)
+    }
+    expect(await found('many')).toHaveLength(30)
+    expect(await found('number 35')).toEqual(['MANY-35'])
+  })
 })

@@ -78,13 +78,7 @@ const mayCorrect = computed(
           empty="All groups"
           :options="references.groupChoices"
         />
-        <UiChoice
-          v-model="customerId"
-          label="Customer"
-          hide-label
-          empty="All customers"
-          :options="references.choices(references.customers)"
-        />
+        <UiPartnerField v-model="customerId" kind="customer" label="Customer" hide-label empty="All customers" />
         <UiChoice
           v-model="siteId"
           label="Site"

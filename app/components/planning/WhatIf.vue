@@ -143,13 +143,13 @@ const needs = (...kinds: WhatIfEdit['kind'][]): boolean => kinds.includes(form.k
         empty="all"
         :options="references.groups.map((g) => ({ value: g.id, name: g.name }))"
       />
-      <UiChoice
+      <UiPartnerField
         v-if="needs('lead time', 'price', 'supplier out')"
         v-model="form.supplierId"
+        kind="supplier"
         :label="needs('supplier out') ? 'Supplier' : 'or from the supplier'"
         class="w-52"
         empty="Choose …"
-        :options="references.choices(references.suppliers)"
       />
       <UiDateField v-if="needs('more demand')" v-model="form.day" label="On" class="w-40" />
       <UiButton type="submit" class="beside-field">Try it</UiButton>

@@ -19,6 +19,7 @@ const form = reactive({
   few: 'maple' as string | number | null,
   many: null as string | number | null,
   item: null as number | null,
+  supplier: null as number | null,
   check: true,
 })
 const WOODS = ['maple', 'willow', 'slate', 'plum', 'stone', 'brick'].map((value) => ({ value, name: value }))
@@ -109,6 +110,7 @@ const blank = (): Record<string, unknown> => ({ name: '', amount: '', wood: null
           <UiChoice v-model="form.few" label="One of a few" :options="WOODS" />
           <UiChoice v-model="form.many" label="One of many" :options="MANY" empty="none of them" />
           <UiItemField v-model="form.item" label="Item" />
+          <UiPartnerField v-model="form.supplier" kind="supplier" label="Supplier" />
           <UiCheckField v-model="form.check" label="Checked" />
           <UiDateRange v-model:from="form.from" v-model:until="form.until" label="Some days" class="sm:col-span-2" />
           <UiTextField v-model="form.text" label="Disabled" disabled />

@@ -122,12 +122,12 @@ async function save(): Promise<void> {
             :options="references.bins.map((bin) => ({ value: bin.id, name: bin.name }))"
             :error="fields.finishedBinId"
           />
-          <UiChoice
+          <UiPartnerField
             v-model="form.webCustomerId"
+            kind="customer"
             label="Orders of the web shop are for"
             empty="nobody: only buyers who are known"
             hint="Where the buyer’s e-mail address is none of your customers’."
-            :options="references.choices(references.customers)"
             :error="fields.webCustomerId"
           />
         </div>

@@ -117,12 +117,12 @@ async function save(): Promise<void> {
         "
       >
         <div class="flex items-start gap-1">
-          <UiChoice
+          <UiPartnerField
             v-model="form.supplierId"
+            kind="supplier"
             class="min-w-0 flex-1"
             label="Supplier"
             :error="fields.supplierId"
-            :options="references.choices(references.suppliers)"
           /><UiButton class="beside-field" aria-label="Add a supplier" @click="adding = true">+</UiButton>
         </div>
         <UiDateField v-model="form.dueOn" label="Due date" :error="fields['lines.0.dueOn']" />

@@ -61,12 +61,12 @@ async function save(confirmed = false): Promise<void> {
     <UiSheet>
       <div class="mb-5 grid grid-cols-1 md:grid-cols-[20rem_12rem_1fr] gap-3">
         <div class="flex items-start gap-1">
-          <UiChoice
+          <UiPartnerField
             v-model="form.customerId"
+            kind="customer"
             class="min-w-0 flex-1"
             label="Customer"
             :error="fields.customerId"
-            :options="references.choices(references.customers)"
           /><UiButton class="beside-field" aria-label="Add a customer" @click="adding = true">+</UiButton>
         </div>
         <UiDateField v-model="form.dueOn" label="Due on" :error="fields.dueOn" />
