@@ -25,7 +25,8 @@ export default defineNuxtConfig({
   },
   css: ['@fontsource-variable/figtree', '~/assets/main.css'],
   runtimeConfig: {
-    session: { password: '', maxAge: 60 * 60 * 12, cookie: { secure: false, sameSite: 'lax' } },
+    // How long a session lasts is kept with it in the database; the cookie only has to outlive the longest.
+    session: { password: '', maxAge: 60 * 60 * 24 * 366, cookie: { secure: false, sameSite: 'lax' } },
   },
   experimental: {
     payloadExtraction: false,
@@ -103,8 +104,9 @@ export default defineNuxtConfig({
         await cp('demo', `${target}/demo`, { recursive: true })
         // Long work runs in threads of its own, each from one file.
         await build({
-          entryPoints: ['server/jobs/plan.ts'],
-          outfile: `${target}/worker/plan.mjs`,
+          entryPoints: ['server/jobs/plan.ts', 'server/jobs/calendar.ts'],
+          outdir: `${target}/worker`,
+          outExtension: { '.js': '.mjs' },
           bundle: true,
           platform: 'node',
           format: 'esm',

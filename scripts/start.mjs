@@ -1,5 +1,7 @@
-import { randomBytes } from 'node:crypto'
+import { randomBytes, randomInt } from 'node:crypto'
 import fs from 'node:fs'
+import { isIP } from 'node:net'
+import { networkInterfaces } from 'node:os'
 import path from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { ensureBuild } from './lib/build.mjs'
@@ -11,6 +13,7 @@ import { startServer } from './lib/server.mjs'
 
 const root = fileURLToPath(new URL('..', import.meta.url))
 const begin = process.argv.includes('--empty') ? 'empty' : 'demo'
+const setUpCode = makeSetUpCode()
 
 await orStop(main())
 
@@ -21,6 +24,7 @@ async function main() {
   ensureBuild(root)
   const data = makeDataFolder()
   const isAlone = await takeOver(data)
+  const host = chooseHost()
   const port = await choosePort()
   const running = { postgres: null, server: null }
   const stop = stopper(running, data, isAlone)
@@ -28,7 +32,7 @@ async function main() {
     process.on(signal, () => stop(0))
   }
   try {
-    await launch(running, data, port)
+    await launch(running, data, host, port)
   } catch (error) {
     if (error instanceof Stop) {
       process.stderr.write(`\n${error.message}\n`)
@@ -41,7 +45,7 @@ async function main() {
   if (isAlone) {
     fs.writeFileSync(path.join(data, 'running'), `${process.pid} ${running.server.child.pid}`)
   }
-  await announce(port)
+  await announce(host, port)
 }
 
 function requireNode() {
@@ -52,14 +56,22 @@ function requireNode() {
 }
 
 /** Starts the database, where none is named, and the server; what runs is in `running` as soon as it does. */
-async function launch(running, data, port) {
+async function launch(running, data, host, port) {
   if (!process.env.DATABASE_URL) {
     say('Starting PostgreSQL')
     running.postgres = await startPostgres({ root })
   }
   say(begin === 'demo' ? 'Starting the server (the first time, the demo company is loaded)' : 'Starting the server')
   const databaseUrl = process.env.DATABASE_URL ?? running.postgres.url(begin === 'demo' ? 'tsumiki' : 'tsumiki_own')
-  running.server = await startServer({ root, port, databaseUrl, sessionPassword: sessionPassword(data), begin })
+  running.server = await startServer({
+    root,
+    host,
+    port,
+    databaseUrl,
+    sessionPassword: sessionPassword(data),
+    begin,
+    setUpCode,
+  })
 }
 
 /** Ends what runs, once, however often it is asked to. */
@@ -78,18 +90,54 @@ function stopper(running, data, isAlone) {
   return (code) => (stopping ??= end(code))
 }
 
-async function announce(port) {
-  const { company, signIns } = await fetch(`http://127.0.0.1:${port}/api/company/session`).then((r) => r.json())
+async function announce(host, port) {
+  const here = `http://${host === '0.0.0.0' ? '127.0.0.1' : host}:${port}`
+  const { company, signIns } = await fetch(`${here}/api/company/session`).then((r) => r.json())
   say('Ready')
-  process.stdout.write(`\n  Tsumiki is at  http://127.0.0.1:${port}\n`)
+  process.stdout.write(`\n  Tsumiki is at  ${process.env.PUBLIC_URL ?? here}\n`)
+  if (host === '0.0.0.0') {
+    for (const address of ownAddresses()) {
+      process.stdout.write(`  Colleagues on this network open  http://${address}:${port}\n`)
+    }
+  }
   if (!company) {
-    process.stdout.write('  It is empty: open it and enter your company and yourself.\n')
+    process.stdout.write(
+      `  It is empty. Begin your company at  ${here}/begin#${setUpCode}\n  (or open it anywhere, and type the set-up code ${setUpCode}).\n`,
+    )
   }
   for (const { email, password, role } of signIns) {
     process.stdout.write(`    ${role.padEnd(12)} ${email.padEnd(30)} ${password}\n`)
   }
   process.stdout.write('  Ctrl+C stops it.\n\n')
 }
+
+/** Ten letters and digits that are told apart when read aloud. */
+function makeSetUpCode() {
+  const letters = 'ABCDEFGHJKMNPQRSTUVWXYZ23456789'
+  const code = Array.from({ length: 10 }, () => letters[randomInt(letters.length)]).join('')
+  return `${code.slice(0, 5)}-${code.slice(5)}`
+}
+
+/** Where it listens: on this machine alone, unless HOST lets others in. */
+function chooseHost() {
+  const host = process.env.HOST ?? '127.0.0.1'
+  if (!isIP(host)) {
+    throw new Stop(`HOST is “${host}”; it must be an address of this machine, or 0.0.0.0 for all of them.`)
+  }
+  const { PUBLIC_URL } = process.env
+  if (PUBLIC_URL !== undefined && !/^https?:\/\/[^/\s]+\/?$/.test(PUBLIC_URL)) {
+    throw new Stop(
+      `PUBLIC_URL is “${PUBLIC_URL}”; it must be the address that people type, such as https://stock.example.`,
+    )
+  }
+  return host
+}
+
+const ownAddresses = () =>
+  Object.values(networkInterfaces())
+    .flat()
+    .filter((entry) => entry.family === 'IPv4' && !entry.internal)
+    .map((entry) => entry.address)
 
 function makeDataFolder() {
   const folder = path.join(root, '.data')

@@ -85,6 +85,7 @@ async function everything() {
           databaseUrl: fresh(database),
           sessionPassword: 'a throw-away password of the tests',
           begin,
+          setUpCode: 'TEST-CODE',
         }),
       )
       return `http://127.0.0.1:${port}`

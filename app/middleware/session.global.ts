@@ -1,3 +1,6 @@
+/** Pages for whoever is not signed in, or chooses a password by a link. */
+const AT_THE_DOOR = new Set(['/sign-in', '/forgotten', '/password'])
+
 /** Sends who is not signed in to the door, and a first visitor of an empty company to its beginning. */
 export default defineNuxtRouteMiddleware(async (target) => {
   const session = useSession()
@@ -7,12 +10,15 @@ export default defineNuxtRouteMiddleware(async (target) => {
   if (!session.company) {
     return target.path === '/begin' ? undefined : navigateTo('/begin')
   }
+  if (target.path === '/password') {
+    return
+  }
   if (!session.person) {
-    return target.path === '/sign-in'
+    return AT_THE_DOOR.has(target.path)
       ? undefined
       : navigateTo({ path: '/sign-in', query: target.fullPath === '/' ? {} : { to: target.fullPath } })
   }
-  if (target.path === '/sign-in' || target.path === '/begin') {
+  if (AT_THE_DOOR.has(target.path) || target.path === '/begin') {
     return navigateTo('/')
   }
   await useReferences().load()

@@ -1,8 +1,12 @@
 <script setup lang="ts">
+import { LEAST_PASSWORD } from '~~/shared/company/words'
+
 definePageMeta({ layout: 'door' })
 
 const session = useSession()
 const form = reactive({
+  // The address that is told where Tsumiki was started ends with it.
+  setUpCode: useRoute().hash.slice(1),
   company: '',
   currency: 'EUR',
   name: '',
@@ -27,6 +31,12 @@ async function begin(): Promise<void> {
 <template>
   <UiSheet title="Begin your company">
     <form class="grid gap-3" @submit.prevent="begin">
+      <UiTextField
+        v-model="form.setUpCode"
+        label="Set-up code"
+        hint="It is told where Tsumiki was started."
+        :error="fields.setUpCode"
+      />
       <div class="grid grid-cols-[1fr_6rem] gap-3">
         <UiTextField v-model="form.company" label="Company" :error="fields.company" /><UiTextField
           v-model="form.currency"
@@ -44,7 +54,8 @@ async function begin(): Promise<void> {
       />
       <UiTextField
         v-model="form.password"
-        label="A password of at least 10 characters"
+        :label="`A password of at least ${LEAST_PASSWORD} characters`"
+        hint="three or four words that have nothing to do with each other"
         type="password"
         autocomplete="new-password"
         :error="fields.password"

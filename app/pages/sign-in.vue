@@ -5,15 +5,22 @@ const session = useSession()
 const route = useRoute()
 const email = ref('')
 const password = ref('')
-const { busy, detail, fields, run } = useAct()
+const code = ref('')
+/** The password was right, and the second factor is asked for. */
+const isAskedForCode = ref(false)
+const { busy, detail, code: problem, fields, run } = useAct()
 
 useHead({ title: 'Sign in · Tsumiki' })
 
 async function signIn(): Promise<void> {
   const person = await run(() =>
-    $fetch('/api/company/sign-in', { method: 'POST', body: { email: email.value, password: password.value } }),
+    $fetch('/api/company/sign-in', {
+      method: 'POST',
+      body: { email: email.value, password: password.value, code: code.value },
+    }),
   )
   if (!person) {
+    isAskedForCode.value ||= problem.value === 'second-factor'
     return
   }
   await session.load()
@@ -37,8 +44,17 @@ function use(hint: { email: string; password: string }): void {
         autocomplete="current-password"
         :error="fields.password"
       />
-      <UiProblem v-if="!fields.email && !fields.password" :text="detail" />
+      <UiTextField
+        v-if="isAskedForCode"
+        v-model="code"
+        label="Code"
+        hint="The six digits that your app shows now, or a recovery code."
+        autocomplete="one-time-code"
+        :error="fields.code"
+      />
+      <UiProblem v-if="Object.keys(fields).length === 0 && problem !== 'second-factor'" :text="detail" />
       <UiButton primary type="submit" :busy="busy">Sign in</UiButton>
+      <NuxtLink to="/forgotten" class="justify-self-start text-soft underline">Password forgotten?</NuxtLink>
     </form>
     <div v-if="session.signIns.length > 0" class="mt-5 border-t border-line pt-4">
       <p class="mb-2 text-soft">This is the demo. Come in as</p>

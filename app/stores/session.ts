@@ -1,6 +1,6 @@
 import type { Company } from '~~/shared/company/answers'
 import { defineStore } from 'pinia'
-import { may, type Right } from '~~/shared/company/rights'
+import { isAllowed, type Right } from '~~/shared/company/rights'
 import type { Person } from '~~/shared/company/people'
 export interface SignInHint {
   readonly email: string
@@ -38,7 +38,7 @@ export const useSession = defineStore('session', () => {
     waiting = []
     asked.forEach((answer) => answer(signedIn))
   }
-  const allows = (right: Right): boolean => person.value !== null && may(person.value.role, right)
+  const allows = (right: Right): boolean => person.value !== null && isAllowed(person.value, right)
 
   return { company, person, today, signIns, loaded, load, allows, hasEnded, signInAgain, answerEnd }
 })

@@ -3,13 +3,18 @@ import path from 'node:path'
 import { pause } from './run.mjs'
 import { Stop } from './say.mjs'
 
-/** Starts the built server on loopback and waits until its database is ready. `begin`: `demo`, `empty`. */
+/**
+ * Starts the built server and waits until its database is ready. `begin`: `demo`, `empty`; `setUpCode`: what whoever
+ * begins the company has to know; without one nobody can.
+ */
 export async function startServer({
   root,
   port,
   databaseUrl,
   sessionPassword,
   begin,
+  setUpCode = '',
+  host = '127.0.0.1',
   stdio = ['ignore', 'inherit', 'inherit'],
 }) {
   const child = spawn(process.execPath, [path.join(root, '.output/server/index.mjs')], {
@@ -18,13 +23,15 @@ export async function startServer({
     env: {
       ...process.env,
       NODE_ENV: 'production',
-      HOST: '127.0.0.1',
-      NITRO_HOST: '127.0.0.1',
+      HOST: host,
+      NITRO_HOST: host,
       PORT: String(port),
       NITRO_PORT: String(port),
       DATABASE_URL: databaseUrl,
       TSUMIKI_BEGIN: begin,
+      TSUMIKI_SET_UP_CODE: setUpCode,
       NUXT_SESSION_PASSWORD: sessionPassword,
+      NUXT_SESSION_COOKIE_SECURE: String((process.env.PUBLIC_URL ?? '').startsWith('https:')),
       NITRO_SHUTDOWN_TIMEOUT: '2000',
       NITRO_SHUTDOWN_FORCE: 'true',
     },
@@ -45,7 +52,7 @@ export async function startServer({
     if (child.exitCode !== null) {
       throw new Stop('The server did not start; its own words are above.')
     }
-    const answer = await fetch(`http://127.0.0.1:${port}/api/company/health`)
+    const answer = await fetch(`http://${host === '0.0.0.0' ? '127.0.0.1' : host}:${port}/api/company/health`)
       .then((r) => r.json())
       .catch(() => null)
     if (answer?.ready) {

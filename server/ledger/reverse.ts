@@ -4,7 +4,7 @@ import { db, rows, type Tx } from '~~/server/database/client'
 import { moves, postings } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import { may, rolesWith, type Right } from '~~/shared/company/rights'
+import { isAllowed, rolesWith, type Right } from '~~/shared/company/rights'
 import { post, type DraftMove, type Status } from './post'
 import { reversalsOf, type PostedLine, type Posting, type Reversal } from './reversals'
 
@@ -28,7 +28,7 @@ const RIGHTS: Readonly<Record<string, Right>> = {
 export async function requireReversal(actor: Actor, postingId: number): Promise<void> {
   const [posting] = await db.select({ kind: postings.kind }).from(postings).where(eq(postings.id, postingId))
   const right = RIGHTS[posting?.kind ?? ''] ?? 'stock'
-  if (!may(actor.role, right)) {
+  if (!isAllowed(actor, right)) {
     throw new Refusal(
       'missing-right',
       `You are signed in as ${actor.role}. This needs one of: ${rolesWith(right).join(', ')}.`,

@@ -4,7 +4,10 @@ import type { Problem } from '../../shared/problem'
 export const STATUS = {
   'invalid-input': 400,
   unauthenticated: 401,
+  /** The password is right; the second factor is asked for. */
+  'second-factor': 401,
   'missing-right': 403,
+  'foreign-origin': 403,
   'not-found': 404,
   'wrong-method': 405,
   'stale-version': 409,
@@ -12,7 +15,10 @@ export const STATUS = {
   short: 409,
   'not-now': 409,
   'needs-yes': 409,
+  'too-large': 413,
+  'wrong-type': 415,
   loop: 422,
+  'too-many': 429,
 } as const
 
 export type RefusalCode = keyof typeof STATUS
@@ -20,7 +26,9 @@ export type RefusalCode = keyof typeof STATUS
 const TITLES: Readonly<Record<RefusalCode, string>> = {
   'invalid-input': 'Some fields need another look',
   unauthenticated: 'Sign in first',
+  'second-factor': 'Your second factor is asked for',
   'missing-right': 'Your role does not allow this',
+  'foreign-origin': 'This came from another page',
   'not-found': 'It is not there',
   'wrong-method': 'This cannot be done there',
   'stale-version': 'It was changed meanwhile',
@@ -28,7 +36,10 @@ const TITLES: Readonly<Record<RefusalCode, string>> = {
   short: 'There is not enough',
   'not-now': 'This is not possible now',
   'needs-yes': 'It needs a yes',
+  'too-large': 'This is too large',
+  'wrong-type': 'This kind of content is not read here',
   loop: 'The structure runs in a circle',
+  'too-many': 'Too many tries',
 }
 
 /** An expected no. Thrown inside a service so that its transaction is undone as a whole; told once, at the edge. */

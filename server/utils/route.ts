@@ -1,8 +1,8 @@
 import { createHash } from 'node:crypto'
 import type { EventHandler, EventHandlerRequest, H3Event } from 'h3'
 import type * as z from 'zod'
-import { may, rolesWith, type Right, type Role } from '~~/shared/company/rights'
-import { loadPerson, today } from '~~/server/services/company/company'
+import { isAllowed, rolesWith, type Right, type Role } from '~~/shared/company/rights'
+import { findSession, type Session, type Whence } from '~~/server/services/people/sessions'
 import type { Problem } from '~~/shared/problem'
 import { Refusal } from './refusal'
 
@@ -11,6 +11,8 @@ export interface Actor {
   readonly userId: number
   readonly name: string
   readonly role: Role
+  /** Rights beyond those of the role. */
+  readonly rights?: readonly Right[]
   readonly today: string
   /** A digest of the request that is being answered: its method, its path and its body. */
   readonly digest?: () => Promise<string>
@@ -79,21 +81,52 @@ function asRefusal(error: unknown): Refusal | null {
   return null
 }
 
-export async function requireRight(event: H3Event, right: Right): Promise<Actor> {
-  const { user } = await getUserSession(event)
-  const person = user ? await loadPerson(user.id) : null
-  if (!person) {
+/** Who is signed in by the request's cookie; null where nobody is. */
+export async function sessionOf(event: H3Event): Promise<Session | null> {
+  const { secure } = await getUserSession(event)
+  return secure?.token ? findSession(secure.token) : null
+}
+
+/** Who is signed in. Errors: `unauthenticated`. */
+export async function requireSession(event: H3Event): Promise<Session> {
+  const session = await sessionOf(event)
+  if (!session) {
     throw new Refusal('unauthenticated', 'Sign in to go on.')
   }
-  if (!may(person.role, right)) {
+  return session
+}
+
+export async function requireRight(event: H3Event, right: Right): Promise<Actor> {
+  return asActor(event, await requireSession(event), right)
+}
+
+function asActor(event: H3Event, person: Session, right: Right): Actor {
+  if (!isAllowed(person, right)) {
     throw new Refusal(
       'missing-right',
       `You are signed in as ${person.role}. This needs one of: ${rolesWith(right).join(', ')}.`,
     )
   }
-  const digest = (): Promise<string> => digestOf(event)
-  return { userId: person.id, name: person.name, role: person.role, today: await today(), digest }
+  const { id, name, role, rights, today } = person
+  return { userId: id, name, role, rights, today, digest: () => digestOf(event) }
 }
+
+/** A route about sign-ins, for whoever has `right`: with their session, and where the request comes from. */
+export const sessionRoute = <T>(
+  right: Right,
+  handler: (event: H3Event, session: Session, from: Whence) => Promise<T>,
+): EventHandler<EventHandlerRequest, Promise<T>> =>
+  withProblemDetails(async (event) => {
+    const session = await requireSession(event)
+    asActor(event, session, right)
+    return handler(event, session, whenceOf(event))
+  })
+
+/** Where a request comes from. Behind a proxy that is trusted its word counts. */
+export const whenceOf = (event: H3Event): Whence => ({
+  address: getRequestIP(event, { xForwardedFor: isProxyTrusted() }) ?? '',
+  browser: getRequestHeader(event, 'user-agent') ?? '',
+})
 
 async function digestOf(event: H3Event): Promise<string> {
   const body = await readRawBody(event)

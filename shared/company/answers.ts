@@ -14,3 +14,17 @@ export interface Company {
   readonly finishedBinId: number | null
   readonly timeZone: string | null
 }
+
+/** One line of what was changed, or of who signed in. */
+export interface AuditRow {
+  readonly id: number
+  readonly at: string
+  readonly who: string
+  readonly entity: string
+  readonly entityId: string
+  readonly label: string
+  /** The network address, where that is kept. */
+  readonly address: string
+  /** What happened, in words: before → after. */
+  readonly said: string
+}

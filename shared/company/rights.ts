@@ -29,4 +29,7 @@ const GRANTS: Readonly<Record<Role, readonly Right[]>> = {
 
 export const isRole = (text: string): text is Role => (ROLES as readonly string[]).includes(text)
 export const may = (role: Role, right: Right): boolean => GRANTS[role].includes(right)
+/** Whether somebody may do something: by their role, or by a right of their own beyond it. */
+export const isAllowed = (person: { readonly role: Role; readonly rights?: readonly Right[] }, right: Right): boolean =>
+  may(person.role, right) || (person.rights ?? []).includes(right)
 export const rolesWith = (right: Right): readonly Role[] => ROLES.filter((role) => may(role, right))

@@ -43,6 +43,9 @@ export const CompanySettings = z.object({
   /** The customer that orders of the web shop are for, where their buyer is none that is known. */
   webCustomerId: OptionalId,
   timeZone: TimeZone,
+  /** Minutes without an act, and days in any case, after which somebody signs in again. */
+  sessionMinutes: z.number('Choose how long.').int().min(5, 'At least five minutes.').max(10_080, 'At most a week.'),
+  sessionDays: z.number('Choose how long.').int().min(1, 'At least a day.').max(365, 'At most a year.'),
 })
 export type CompanySettings = z.output<typeof CompanySettings>
 

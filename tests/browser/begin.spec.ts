@@ -9,9 +9,13 @@ test('an empty company: first owner, first item, opening stock, a file of items'
   await page.getByRole('button', { name: 'Begin' }).click()
   await expect(page.getByText('Give the company’s name.')).toBeVisible()
   await page.getByLabel('Company').fill('Little Press')
+  await page.getByLabel('Set-up code').fill('GUESSED')
   await page.getByLabel('Your name').fill('Asa Moor')
   await page.getByLabel('Your e-mail address').fill('asa@press.example')
   await page.getByLabel(/A password/).fill('letters-and-ink')
+  await page.getByRole('button', { name: 'Begin' }).click()
+  await expect(page.getByText('This is not the set-up code.')).toBeVisible()
+  await page.getByLabel('Set-up code').fill('test-code')
   await page.getByRole('button', { name: 'Begin' }).click()
   await expect(page.getByText('Nothing is here yet')).toBeVisible()
 

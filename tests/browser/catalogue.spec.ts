@@ -259,9 +259,7 @@ test('a duplicate takes over all but what names the item; a picture is put on it
   await page
     .getByLabel('Choose a picture')
     .setInputFiles({ name: 'no.png', mimeType: 'image/png', buffer: Buffer.from('not a picture') })
-  await expect(
-    page.getByText('This is no picture that can be read. Choose a PNG, JPEG, GIF or BMP file.'),
-  ).toBeVisible()
+  await expect(page.getByText('This is no picture that can be read. Choose a PNG, JPEG or WebP file.')).toBeVisible()
   await page.getByLabel('Choose a picture').setInputFiles('demo/pictures/BONE.jpg')
   await expect(page.getByRole('img', { name: 'Picture of the item' })).toBeVisible()
   await saved(page)

@@ -41,6 +41,6 @@ test('a supplier added on the way leaves the cursor where it was', async ({ page
   await dialog(page).getByLabel('Code', { exact: true }).fill('ONWAY')
   await dialog(page).getByLabel('Name', { exact: true }).fill('On the Way Ltd')
   await dialog(page).getByRole('button', { name: 'Add the supplier' }).click()
-  await expect(page.getByLabel('Supplier', { exact: true })).toContainText('On the Way Ltd')
+  await expectChosen(page.getByLabel('Supplier', { exact: true }), 'On the Way Ltd')
   await expect(add).toBeFocused()
 })

@@ -63,6 +63,8 @@ const PAGES: readonly (string | ((page: Page) => Promise<string>))[] = [
   '/books?tab=months',
   '/company',
   '/company/settings',
+  '/company/me',
+  '/company/audit',
   '/company/mail',
   '/company/kit',
   '/guide',

@@ -10,7 +10,7 @@ import { createItem, listItems } from '~~/server/services/catalogue/items'
 import { loadReferences } from '~~/server/services/catalogue/references'
 import { itemSheet } from '~~/server/services/catalogue/sheet'
 import { inTransaction } from '~~/server/database/transactions'
-import { signIn } from '~~/server/services/company/people'
+import { signIn } from '~~/server/services/people/sign-in'
 import { addPerson, beginCompany } from '~~/server/services/company/set-up'
 import { changeForecast, createForecast } from '~~/server/services/demand/forecasts'
 import { loadForecast } from '~~/server/services/demand/forecast-queries'
@@ -373,8 +373,8 @@ describe('people', () => {
   })
   it('a wrong address and a wrong password get the same sentence', async () => {
     const say = async (email: string, password: string): Promise<string> =>
-      signIn({ email, password }).then(
-        (p) => p.role,
+      signIn({ email, password, code: '' }, { address: '192.0.2.1', browser: '' }).then(
+        ({ person }) => person.role,
         (error: Error) => error.message,
       )
     expect(await say('INES@hollowmere.example', 'boards-and-thread')).toBe('owner')

@@ -115,6 +115,8 @@ describe('the settings of the company', () => {
   it.each([
     [{ currency: 'ABC' }, '“ABC” is no currency. Give its three letters, for example EUR.'],
     [{ timeZone: 'Mars/Base' }, '“Mars/Base” is no time zone. Write for example Europe/Berlin.'],
+    [{ sessionMinutes: 1 }, 'At least five minutes.'],
+    [{ sessionDays: 5000 }, 'At most a year.'],
   ])('%o is refused', async (more, sentence) => {
     const read = CompanySettings.safeParse({
       version: 1,
@@ -124,6 +126,8 @@ describe('the settings of the company', () => {
       grouping: 'space',
       dateFormat: 'day month',
       timeZone: null,
+      sessionMinutes: 720,
+      sessionDays: 30,
       ...more,
     })
     expect(read.error?.issues.map((issue) => issue.message)).toEqual([sentence])

@@ -7,7 +7,7 @@ import {
   RGBLuminanceSource,
 } from '@zxing/library'
 import bwip from 'bwip-js/node'
-import { Jimp } from 'jimp'
+import sharp from 'sharp'
 import { describe, expect, it } from 'vitest'
 import { byScan } from '~~/server/services/catalogue/find'
 import { symbolFor } from '~~/server/services/catalogue/labels'
@@ -23,13 +23,9 @@ const FORMATS = {
 
 /** Reads a symbol from its picture by an independent library (ZXing), as a scanner would. */
 async function scan(kind: keyof typeof FORMATS, text: string): Promise<string> {
-  const picture = await Jimp.read(
-    await bwip.toBuffer({ ...symbolFor(kind, text), scale: 4, padding: 12, backgroundcolor: 'FFFFFF' }),
-  )
-  const grey = new Uint8ClampedArray(picture.width * picture.height)
-  for (let index = 0; index < grey.length; index++) {
-    grey[index] = picture.bitmap.data[index * 4]!
-  }
+  const drawn = await bwip.toBuffer({ ...symbolFor(kind, text), scale: 4, padding: 12, backgroundcolor: 'FFFFFF' })
+  const { data, info } = await sharp(drawn).greyscale().removeAlpha().raw().toBuffer({ resolveWithObject: true })
+  const grey = new Uint8ClampedArray(data)
   const reader = new MultiFormatReader()
   reader.setHints(
     new Map<DecodeHintType, unknown>([
@@ -38,7 +34,7 @@ async function scan(kind: keyof typeof FORMATS, text: string): Promise<string> {
     ]),
   )
   return reader
-    .decode(new BinaryBitmap(new HybridBinarizer(new RGBLuminanceSource(grey, picture.width, picture.height))))
+    .decode(new BinaryBitmap(new HybridBinarizer(new RGBLuminanceSource(grey, info.width, info.height))))
     .getText()
 }
 

@@ -1,9 +1,11 @@
 import { sql } from 'drizzle-orm'
-import { Jimp } from 'jimp'
+import sharp from 'sharp'
+import { crc32 } from 'node:zlib'
 import { describe, expect, it } from 'vitest'
 import { typedQuantity } from '~~/core/units/quantity'
 import { db, rows } from '~~/server/database/client'
 import { loadDefinition } from '~~/server/services/catalogue/definitions'
+import { daysOfCalendarFile } from '~~/server/services/catalogue/calendar-file'
 import { holidayCountries, publicHolidays, readCalendarFile } from '~~/server/services/catalogue/holidays'
 import { printLabels } from '~~/server/services/catalogue/labels'
 import { keepPicture, loadPicture, picturesOfItems } from '~~/server/services/catalogue/pictures'
@@ -180,49 +182,62 @@ describe('a service', () => {
   })
 })
 
+/** A picture of one colour. */
+const plain = (width: number, height: number, background = '#cf9143') =>
+  sharp({ create: { width, height, channels: 3, background } })
+
 describe('pictures', () => {
-  it('are read by their content, made smaller, and kept as JPEG', async () => {
-    const { id } = await keepPicture(
-      await new Jimp({ width: 2400, height: 600, color: 0xcf9143ff }).getBuffer('image/png'),
-    )
-    const [full, small] = [
-      await Jimp.read(await loadPicture(id, 'full')),
-      await Jimp.read(await loadPicture(id, 'small')),
-    ]
-    expect([full.width, full.height, full.mime, small.width, small.height]).toEqual([1200, 300, 'image/jpeg', 96, 96])
+  it.each(['png', 'jpeg', 'webp'] as const)(
+    'as %s are read by their content, made smaller, and kept as JPEG',
+    async (format) => {
+      const { id } = await keepPicture(await plain(2400, 600).toFormat(format).toBuffer())
+      const [full, small] = [
+        await sharp(await loadPicture(id, 'full')).metadata(),
+        await sharp(await loadPicture(id, 'small')).metadata(),
+      ]
+      expect([full.width, full.height, full.format, small.width, small.height]).toEqual([1200, 300, 'jpeg', 96, 96])
+    },
+  )
+  it('are turned upright as the camera says, and say nothing of where they were taken', async () => {
+    const lying = await plain(80, 40)
+      .jpeg()
+      .withMetadata({ orientation: 6 })
+      .withExif({ IFD3: { GPSLatitude: '52/1 0/1 0/1' } })
+      .toBuffer()
+    const { id } = await keepPicture(lying)
+    const kept = await sharp(await loadPicture(id, 'full')).metadata()
+    expect([kept.width, kept.height, kept.exif]).toEqual([40, 80, undefined])
   })
   it('a small one is not blown up', async () => {
-    const { id } = await keepPicture(
-      await new Jimp({ width: 40, height: 30, color: 0x774a74ff }).getBuffer('image/png'),
-    )
+    const { id } = await keepPicture(await plain(40, 30).png().toBuffer())
     expect((await rows(db, sql`select width, height from pictures where id = ${id}`))[0]).toEqual({
       width: 40,
       height: 30,
     })
   })
   it('what is none, or claims to be endless, is refused', async () => {
-    await expect(keepPicture(Buffer.from('<svg onload="x"/>'))).rejects.toThrow('This is no picture that can be read.')
-    const huge = await new Jimp({ width: 2, height: 2 }).getBuffer('image/png')
-    huge.writeUInt32BE(90_000, 16)
-    huge.writeUInt32BE(90_000, 20)
-    await expect(keepPicture(huge)).rejects.toThrow('more than 40 million pixels')
-    const [jpeg, bitmap] = [
-      await new Jimp({ width: 8, height: 8 }).getBuffer('image/jpeg'),
-      await new Jimp({ width: 8, height: 8 }).getBuffer('image/bmp'),
-    ]
-    const item = jpeg.indexOf(Buffer.from([0xff, 0xc0]))
-    jpeg.writeUInt16BE(60_000, item + 5)
-    jpeg.writeUInt16BE(60_000, item + 7)
-    bitmap.writeInt32LE(50_000, 18)
-    bitmap.writeInt32LE(-50_000, 22)
-    for (const endless of [jpeg, bitmap, Buffer.from('GIF89a\xFF\xFF\xFF\xFF'.padEnd(40, '\0'), 'latin1')]) {
+    const none = 'This is no picture that can be read.'
+    await expect(keepPicture(Buffer.from('<svg onload="x"/>'))).rejects.toThrow(none)
+    const [tiff, gif] = [await plain(8, 8).tiff().toBuffer(), await plain(8, 8).gif().toBuffer()]
+    for (const other of [tiff, gif, Buffer.alloc(0), (await plain(64, 64).png().toBuffer()).subarray(0, 60)]) {
+      await expect(keepPicture(other)).rejects.toThrow(none)
+    }
+    const huge = await plain(2, 2).png().toBuffer()
+    huge.writeUInt32BE(20_000, 16)
+    huge.writeUInt32BE(20_000, 20)
+    huge.writeUInt32BE(crc32(huge.subarray(12, 29)), 29)
+    const jpeg = await plain(8, 8).jpeg().toBuffer()
+    const frame = jpeg.indexOf(Buffer.from([0xff, 0xc0]))
+    jpeg.writeUInt16BE(20_000, frame + 5)
+    jpeg.writeUInt16BE(20_000, frame + 7)
+    for (const endless of [huge, jpeg]) {
       await expect(keepPicture(endless)).rejects.toThrow('more than 40 million pixels')
     }
   })
 })
 
 describe('pictures named by the codes of their items', () => {
-  const picture = async () => new Jimp({ width: 64, height: 64, color: 0x55823fff }).getBuffer('image/png')
+  const picture = () => plain(64, 64, '#55823f').png().toBuffer()
   it('are taken in together and taken back together', async () => {
     const before = await loadDefinition(db, 'items', await idOf('items', 'WAX'))
     const done = await inTransaction(async (tx) =>
@@ -346,9 +361,26 @@ describe('closed days', () => {
         '2026-10-05',
       ).map((d) => d.day),
     ).toEqual(['2026-03-02', '2027-03-02', '2028-03-02', '2029-03-02'])
+    expect(() => readCalendarFile(ics(event('DTSTART;VALUE=DATE:20260101\r\nDURATION:P73000D')), '2026-10-05')).toThrow(
+      'lasts longer than ten years',
+    )
     expect(() => readCalendarFile('hello', '2026-10-05')).toThrow('This is no iCalendar file.')
     expect(() =>
       readCalendarFile(ics(event('DTSTART:20261230T090000Z\r\nDTEND:20261230T100000Z')), '2026-10-05'),
     ).toThrow('The calendar marks no whole day.')
+  })
+  it('from a rule that never falls on a day are given up, while others are answered', async () => {
+    const endless = (rule: string) =>
+      `BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:x\r\nBEGIN:VEVENT\r\nUID:1\r\nDTSTART;VALUE=DATE:20260101\r\nRRULE:${rule}\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n`
+    let ticks = 0
+    const clock = setInterval(() => ticks++, 50)
+    const asked = daysOfCalendarFile(endless('FREQ=DAILY;BYMONTH=2;BYMONTHDAY=30'), '2026-10-05')
+    await expect(asked).rejects.toThrow('repeats something without end')
+    clearInterval(clock)
+    expect(ticks).toBeGreaterThan(20)
+    await expect(daysOfCalendarFile(endless('FREQ=MONTHLY;BYDAY=6MO'), '2026-10-05')).rejects.toThrow('cannot be read')
+    expect(await daysOfCalendarFile(endless('FREQ=YEARLY;COUNT=1'), '2026-10-05')).toEqual([
+      { day: '2026-01-01', note: '' },
+    ])
   })
 })

@@ -30,7 +30,9 @@ const acts = computed(() => [
     <MenuItems class="absolute right-0 z-30 mt-1 w-56 rounded-block border border-line bg-sheet py-1 shadow-lg">
       <UiMenuLink to="/guide">Guide</UiMenuLink>
       <UiMenuLink to="/company/mail">Mailbox</UiMenuLink>
+      <UiMenuLink to="/company/me">Your sign-in</UiMenuLink>
       <UiMenuLink v-if="session.allows('people')" to="/company">People and import</UiMenuLink>
+      <UiMenuLink v-if="session.allows('people')" to="/company/audit">Audit list</UiMenuLink>
       <UiMenuLink v-if="session.allows('people')" to="/company/settings">Company settings</UiMenuLink>
       <UiMenuLink v-if="session.allows('people')" to="/company/kit">The kit</UiMenuLink>
       <MenuItem v-for="entry in acts" :key="entry.name" v-slot="{ active }"

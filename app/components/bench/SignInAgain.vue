@@ -9,7 +9,9 @@ import type { Person } from '~~/shared/company/people'
  */
 const session = useSession()
 const password = ref('')
-const { busy, detail, fields, run, clear } = useAct()
+const code = ref('')
+const isAskedForCode = ref(false)
+const { busy, detail, code: problem, fields, run, clear } = useAct()
 const door = useTemplateRef<HTMLDialogElement>('door')
 
 watch(
@@ -24,13 +26,17 @@ watch(
 )
 function answer(signedIn: boolean): void {
   password.value = ''
+  code.value = ''
+  isAskedForCode.value = false
   clear()
   session.answerEnd(signedIn)
 }
 async function goOn(): Promise<void> {
-  const body = { email: session.person?.email ?? '', password: password.value }
+  const body = { email: session.person?.email ?? '', password: password.value, code: code.value }
   if (await run(() => $fetch<Person>('/api/company/sign-in', { method: 'POST', body }))) {
     answer(true)
+  } else {
+    isAskedForCode.value ||= problem.value === 'second-factor'
   }
 }
 </script>
@@ -57,7 +63,15 @@ async function goOn(): Promise<void> {
             autocomplete="current-password"
             :error="fields.password"
           />
-          <UiProblem v-if="!fields.password" :text="detail" />
+          <UiTextField
+            v-if="isAskedForCode"
+            v-model="code"
+            label="Code"
+            hint="The six digits that your app shows now, or a recovery code."
+            autocomplete="one-time-code"
+            :error="fields.code"
+          />
+          <UiProblem v-if="Object.keys(fields).length === 0 && problem !== 'second-factor'" :text="detail" />
         </div>
         <div class="flex justify-end gap-2 border-t border-line px-5 py-3">
           <UiButton @click="answer(false)">Cancel</UiButton>

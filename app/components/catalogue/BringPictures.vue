@@ -36,7 +36,7 @@ async function takePictures(files: readonly File[]): Promise<void> {
       ><input
         type="file"
         multiple
-        accept="image/png,image/jpeg,image/gif,image/bmp"
+        accept="image/png,image/jpeg,image/webp"
         aria-label="Pictures"
         class="block h-9 rounded-block border border-line px-2 py-1"
         @change="takePictures([...(($event.target as HTMLInputElement).files ?? [])])"

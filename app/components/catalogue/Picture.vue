@@ -36,7 +36,7 @@ async function take(file: File | undefined | null): Promise<void> {
       <label class="cursor-pointer text-fine underline"
         >Choose a picture<input
           type="file"
-          accept="image/png,image/jpeg,image/gif,image/bmp"
+          accept="image/png,image/jpeg,image/webp"
           class="sr-only"
           @change="take(($event.target as HTMLInputElement).files?.[0])"
       /></label>

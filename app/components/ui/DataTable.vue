@@ -87,6 +87,8 @@ const virtual = useVirtualizer(
     overscan: 15,
   })),
 )
+/** A long list whose rows take no focus is a stop of the Tab key itself, so that arrows scroll it. */
+const isScrolledByKeys = computed(() => isVirtual.value && !props.open && !props.isChoosable)
 /** Rows are as high as what they hold: on a phone two lines or three. */
 function measure(drawn: HTMLElement | null): void {
   if (drawn && isVirtual.value) {
@@ -189,7 +191,9 @@ defineExpose({ refresh: source.begin, all: source.all, clear, total })
         isVirtual && 'max-h-[calc(100vh-14rem)] overflow-y-auto',
         pending && 'opacity-70',
       ]"
-      tabindex="-1"
+      :tabindex="isScrolledByKeys ? 0 : -1"
+      :role="isScrolledByKeys ? 'region' : undefined"
+      :aria-label="isScrolledByKeys ? label : undefined"
     >
       <table
         class="data-table"

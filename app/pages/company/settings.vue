@@ -26,6 +26,15 @@ const DATES = (['day month', 'month day', 'numbers', 'iso'] as const).map((forma
   value: format,
   name: printDay(settings.value!.today, '', format),
 }))
+const IDLE = [
+  { value: 15, name: '15 minutes' },
+  { value: 60, name: '1 hour' },
+  { value: 240, name: '4 hours' },
+  { value: 720, name: '12 hours' },
+  { value: 4320, name: '3 days' },
+  { value: 10_080, name: '7 days' },
+]
+const LONGEST = [1, 7, 30, 90, 365].map((days) => ({ value: days, name: `${days} ${plural(days, 'day', 'days')}` }))
 const ZONES = Intl.supportedValuesOf('timeZone').map((zone) => ({ value: zone, name: zone.replaceAll('_', ' ') }))
 const calendars = computed(() => references.calendars.map((calendar) => ({ value: calendar.id, name: calendar.name })))
 const isChanged = computed(() => JSON.stringify(form) !== JSON.stringify(formOf()))
@@ -129,6 +138,23 @@ async function save(): Promise<void> {
             empty="nobody: only buyers who are known"
             hint="Where the buyer’s e-mail address is none of your customers’."
             :error="fields.webCustomerId"
+          />
+        </div>
+      </UiSheet>
+      <UiSheet title="Signing in">
+        <div class="grid grid-cols-1 sm:grid-cols-2 items-start gap-3">
+          <UiChoice
+            v-model="form.sessionMinutes"
+            label="Without an act, sign in again after"
+            hint="What was typed stays, and goes on."
+            :options="IDLE"
+            :error="fields.sessionMinutes"
+          />
+          <UiChoice
+            v-model="form.sessionDays"
+            label="In any case after"
+            :options="LONGEST"
+            :error="fields.sessionDays"
           />
         </div>
       </UiSheet>

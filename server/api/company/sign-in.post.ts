@@ -1,8 +1,8 @@
-import { signIn } from '~~/server/services/company/people'
+import { signIn } from '~~/server/services/people/sign-in'
 import { SignIn } from '~~/shared/company/people'
 
 export default openRoute(async (event) => {
-  const person = await signIn(input(SignIn, await readBody(event)))
-  await setUserSession(event, { user: { id: person.id } })
+  const { token, person } = await signIn(input(SignIn, await readBody(event)), whenceOf(event))
+  await replaceUserSession(event, { user: { id: person.id }, secure: { token } })
   return person
 })

@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm'
 import {
   type AnyPgColumn,
+  bigint,
   boolean,
   date,
   index,
@@ -15,7 +16,7 @@ import {
 } from 'drizzle-orm/pg-core'
 import type { DateFormat } from '~~/core/calendar/days'
 import type { Grouping } from '~~/core/units/quantity'
-import type { Role } from '~~/shared/company/rights'
+import type { Right, Role } from '~~/shared/company/rights'
 import type { LowStockLine } from '~~/shared/planning/low-stock'
 import { id, moment, version } from './columns'
 
@@ -43,6 +44,9 @@ export const company = pgTable('company', {
   timeZone: text(),
   /** Working days before the last day to order on which low stock is told. */
   lowStockDays: integer().notNull().default(5),
+  /** Minutes without an act after which a session ends, and days after which it ends in any case. */
+  sessionMinutes: integer().notNull().default(720),
+  sessionDays: integer().notNull().default(30),
   /** What a role may correct at most by itself, in minor units; a role that is not named may correct anything. */
   correctionLimits: jsonb().$type<Readonly<Partial<Record<Role, string>>>>().notNull().default({}),
   version: version(),
@@ -53,8 +57,20 @@ export const users = pgTable('users', {
   email: text().notNull().unique(),
   name: text().notNull(),
   role: text().notNull(),
-  passwordHash: text().notNull(),
+  /** What this person may do beyond what the role allows. */
+  rights: text().array().$type<Right[]>().notNull().default([]),
+  /** Null until whoever is invited has chosen a password. */
+  passwordHash: text(),
   active: boolean().notNull().default(true),
+  /** The key of the second factor (RFC 6238), in Base32; null where there is none. */
+  factorKey: text(),
+  /** Whether its first code was right: only then it is asked for. */
+  factorIsOn: boolean().notNull().default(false),
+  /** The time step of the code that was last used: no code counts twice. */
+  factorStep: bigint({ mode: 'number' }),
+  /** Digests of the codes that stand in for the second factor, each once. */
+  recoveryCodes: text().array().notNull().default([]),
+  version: version(),
   /** Whether low stock is mailed to this person each day. */
   lowStockMail: boolean().notNull().default(true),
 })
@@ -103,6 +119,8 @@ export const changes = pgTable(
     batchId: integer(),
     /** The change that this one took back. */
     undoesId: integer().unique(),
+    /** The network address that it came from, where that is kept: of sign-ins and of what is changed about people. */
+    address: text(),
   },
   (table) => [
     index('changes_entity').on(table.entity, table.entityId),

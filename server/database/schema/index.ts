@@ -1,4 +1,5 @@
 export * from './company'
+export * from './people'
 export * from './files'
 export * from './catalogue'
 export * from './structure'

@@ -46,11 +46,16 @@ export function publicHolidays(country: string, state: string, year: number): Cl
   return [...days].map(([day, note]) => ({ day, note })).sort((a, b) => (a.day < b.day ? -1 : 1))
 }
 
+/** An event lasts no longer, and no more days are marked, than a calendar of ten years would have. */
+const LONGEST = 3660
+const MOST_DAYS = 5000
+
 /**
  * Days that an iCalendar file (RFC 5545) marks: all-day events, each day of those that last longer, repeating ones for
  * three years.
  *
- * Errors: `invalid-input` where the file is no calendar or marks no whole day.
+ * A rule can repeat without ever falling on a day, so this is asked in a thread that is cut off. Errors:
+ * `invalid-input` where the file is no calendar, marks no whole day, or too many.
  */
 export function readCalendarFile(text: string, today: string): ClosedDay[] {
   let events: ICAL.Component[]
@@ -67,10 +72,16 @@ export function readCalendarFile(text: string, today: string): ClosedDay[] {
       continue
     }
     const length = Math.max(1, Math.round(event.duration.toSeconds() / 86_400))
+    if (!(length <= LONGEST)) {
+      throw new Refusal('invalid-input', `“${(event.summary ?? '').slice(0, 60)}” lasts longer than ten years.`)
+    }
     const starts = event.isRecurring() ? repeats(event, until) : [event.startDate.toString()]
     for (const start of starts) {
       for (let i = 0; i < length; i++) {
         days.set(new Date(Date.parse(start) + i * 86_400_000).toISOString().slice(0, 10), event.summary ?? '')
+      }
+      if (days.size > MOST_DAYS) {
+        throw new Refusal('invalid-input', `The calendar marks more than ${MOST_DAYS} days. Take a shorter one.`)
       }
     }
   }
@@ -83,9 +94,20 @@ export function readCalendarFile(text: string, today: string): ClosedDay[] {
   return [...days].map(([day, note]) => ({ day, note: note.slice(0, 200) })).sort((a, b) => (a.day < b.day ? -1 : 1))
 }
 
+/** The first days of an event that repeats. Errors: `invalid-input` for a rule that the library cannot follow. */
 function repeats(event: ICAL.Event, until: string): string[] {
+  try {
+    return repeatsUntil(event.iterator(), until)
+  } catch {
+    throw new Refusal(
+      'invalid-input',
+      `“${(event.summary ?? '').slice(0, 60)}” repeats by a rule that cannot be read. Take a simpler calendar.`,
+    )
+  }
+}
+
+function repeatsUntil(iterator: ReturnType<ICAL.Event['iterator']>, until: string): string[] {
   const found: string[] = []
-  const iterator = event.iterator()
   for (
     let next = iterator.next();
     next && next.toString().slice(0, 10) <= until && found.length < 2000;

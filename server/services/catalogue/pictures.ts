@@ -1,7 +1,8 @@
 import { eq } from 'drizzle-orm'
+import sharp from 'sharp'
 import { db, type Tx } from '~~/server/database/client'
 import { batches, pictures } from '~~/server/database/schema'
-import { Refusal } from '~~/server/utils/refusal'
+import { Refusal, refuseField } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { refusalOf, saveAll, shapeOf } from './definitions'
 import { loadItems } from './definitions/item-store'
@@ -10,71 +11,46 @@ import { loadNames } from './tables/names'
 const LARGEST = 40_000_000
 const FULL = 1200
 const SMALL = 96
+/** How the files begin that are taken; everything else is refused before any of it is read further. */
+const BEGINNINGS = [/^\x89PNG\r\n/, /^\xff\xd8\xff/, /^RIFF[\s\S]{4}WEBP/] as const
+const NO_PICTURE = 'This is no picture that can be read. Choose a PNG, JPEG or WebP file.'
 
 /**
  * Takes a picture in: read by its content whatever its name says, turned upright, made no larger than a screen asks
- * for, and kept as JPEG, so that nothing of the file but its pixels is stored.
+ * for, and kept as JPEG, so that nothing of the file but its pixels is stored. It is decoded in threads of the library's
+ * own, up to the limit only.
  *
  * Errors: `invalid-input` for what is no picture, or one of more than 40 million pixels.
  */
 export async function keepPicture(content: Buffer, writer: Pick<Tx, 'insert'> = db): Promise<{ id: number }> {
-  if (pixelsOf(content) > LARGEST) {
-    throw new Refusal('invalid-input', 'The picture has more than 40 million pixels. Make it smaller first.', {
-      content: 'The picture has more than 40 million pixels. Make it smaller first.',
-    })
-  }
-  // Loaded with the first use: it is large, and few requests want it.
-  const { Jimp } = await import('jimp')
-  const picture = await Jimp.read(content).catch(() => {
-    throw new Refusal('invalid-input', 'This is no picture that can be read. Choose a PNG, JPEG, GIF or BMP file.', {
-      content: 'This is no picture that can be read. Choose a PNG, JPEG, GIF or BMP file.',
-    })
-  })
-  const ground = new Jimp({ width: picture.width, height: picture.height, color: 0xffffffff }).composite(picture)
-  const full = ground.width > FULL || ground.height > FULL ? ground.scaleToFit({ w: FULL, h: FULL }) : ground
-  const small = full.clone().cover({ w: SMALL, h: SMALL })
+  await requirePicture(content)
+  const upright = sharp(content, { limitInputPixels: LARGEST }).rotate().flatten({ background: '#ffffff' })
+  const size = { width: FULL, height: FULL, fit: 'inside', withoutEnlargement: true } as const
+  const [full, small] = await Promise.all([
+    upright.clone().resize(size).jpeg({ quality: 82 }).toBuffer({ resolveWithObject: true }),
+    upright.clone().resize({ width: SMALL, height: SMALL, fit: 'cover' }).jpeg({ quality: 78 }).toBuffer(),
+  ]).catch(() => refuseField('content', NO_PICTURE))
   const [made] = await writer
     .insert(pictures)
-    .values({
-      width: full.width,
-      height: full.height,
-      full: await full.getBuffer('image/jpeg', { quality: 82 }),
-      small: await small.getBuffer('image/jpeg', { quality: 78 }),
-    })
+    .values({ width: full.info.width, height: full.info.height, full: full.data, small })
     .returning({ id: pictures.id })
   return made!
 }
 
-/** Width × height as the head of the file says, before anything is unpacked: a small file can claim to be endless. */
-function pixelsOf(content: Buffer): number {
-  if (content.length < 30) {
-    return 0
+/** Width × height as the head of the file says: a small file can claim to be endless. */
+async function requirePicture(content: Buffer): Promise<void> {
+  const beginning = content.toString('latin1', 0, 12)
+  const head = BEGINNINGS.some((form) => form.test(beginning))
+    ? await sharp(content, { limitInputPixels: false })
+        .metadata()
+        .catch(() => null)
+    : null
+  if (!head) {
+    return refuseField('content', NO_PICTURE)
   }
-  if (content.readUInt32BE(0) === 0x89504e47) {
-    return content.readUInt32BE(16) * content.readUInt32BE(20)
+  if (head.width * head.height > LARGEST) {
+    refuseField('content', 'The picture has more than 40 million pixels. Make it smaller first.')
   }
-  if (content.toString('latin1', 0, 3) === 'GIF') {
-    return content.readUInt16LE(6) * content.readUInt16LE(8)
-  }
-  if (content.toString('latin1', 0, 2) === 'BM') {
-    return Math.abs(content.readInt32LE(18) * content.readInt32LE(22))
-  }
-  return content.readUInt16BE(0) === 0xffd8 ? pixelsOfJpeg(content) : 0
-}
-
-/** A JPEG states its size in its frame header (ITU-T T.81, B.2.2), behind segments that each say how long they are. */
-function pixelsOfJpeg(content: Buffer): number {
-  for (
-    let index = 2;
-    index + 9 < content.length && content[index] === 0xff;
-    index += 2 + content.readUInt16BE(index + 2)
-  ) {
-    const marker = content[index + 1]!
-    if (marker >= 0xc0 && marker <= 0xcf && ![0xc4, 0xc8, 0xcc].includes(marker)) {
-      return content.readUInt16BE(index + 5) * content.readUInt16BE(index + 7)
-    }
-  }
-  return 0
 }
 
 export async function loadPicture(id: number, size: 'full' | 'small'): Promise<Buffer> {

@@ -1,10 +1,7 @@
-import { eq, sql } from 'drizzle-orm'
 import { db, type Reader } from '~~/server/database/client'
 import type { DateFormat } from '~~/core/calendar/days'
 import type { NumberFormat } from '~~/core/units/quantity'
-import { company, users } from '~~/server/database/schema'
-import type { Person } from '~~/shared/company/people'
-import type { Role } from '~~/shared/company/rights'
+import { company } from '~~/server/database/schema'
 import type { Company } from '../../../shared/company/answers'
 
 export async function loadCompany(): Promise<Company | null> {
@@ -38,19 +35,4 @@ export function dayIn(timeZone: string | null, moment: Date): string {
   }).formatToParts(moment)
   const part = (type: 'year' | 'month' | 'day'): string => parts.find((entry) => entry.type === type)!.value
   return `${part('year')}-${part('month')}-${part('day')}`
-}
-
-export async function loadPerson(id: number): Promise<Person | null> {
-  const [row] = await db.select().from(users).where(eq(users.id, id))
-  return row?.active ? { id: row.id, name: row.name, email: row.email, role: row.role as Role } : null
-}
-
-export async function findByEmail(email: string): Promise<(Person & { passwordHash: string }) | null> {
-  const [row] = await db
-    .select()
-    .from(users)
-    .where(eq(sql`lower(${users.email})`, email.toLowerCase()))
-  return row?.active
-    ? { id: row.id, name: row.name, email: row.email, role: row.role as Role, passwordHash: row.passwordHash }
-    : null
 }

@@ -93,5 +93,5 @@ export async function addPerson(
   if (!made[0]) {
     throw new Refusal('taken', `${email} has a sign-in already.`, { email: `${email} has a sign-in already.` })
   }
-  return { id: made[0].id, name, email: made[0].email, role }
+  return { id: made[0].id, name, email: made[0].email, role, rights: [] }
 }

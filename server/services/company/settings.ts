@@ -22,6 +22,8 @@ export async function readSettings(reader: Reader): Promise<CompanySettingsAnswe
       finishedBinId: company.finishedBinId,
       webCustomerId: company.webCustomerId,
       timeZone: company.timeZone,
+      sessionMinutes: company.sessionMinutes,
+      sessionDays: company.sessionDays,
     })
     .from(company)
   return {

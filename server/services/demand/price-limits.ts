@@ -5,7 +5,7 @@ import { grouped } from '~~/core/units/quantity'
 import { rows, type Reader } from '~~/server/database/client'
 import { Refusal, refuseField } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import { may, rolesWith } from '~~/shared/company/rights'
+import { isAllowed, rolesWith } from '~~/shared/company/rights'
 import type { MeasuredItem } from '../catalogue/measured-items'
 
 /** Under this name the history of an order keeps what was sold outside the allowed prices. */
@@ -32,7 +32,7 @@ export function requireAllowedPrices(actor: Actor, lines: readonly PricedLine[],
     return detail === null ? [] : [{ index, detail }]
   })
   const [first] = outside
-  if (first && !may(actor.role, 'undercut')) {
+  if (first && !isAllowed(actor, 'undercut')) {
     return refuseField(
       `lines.${first.index}.price`,
       `${first.detail} Another price takes one of: ${rolesWith('undercut').join(', ')}.`,

@@ -1,7 +1,7 @@
-import { readCalendarFile } from '~~/server/services/catalogue/holidays'
+import { daysOfCalendarFile } from '~~/server/services/catalogue/calendar-file'
 import { CalendarFile } from '~~/shared/catalogue/definitions'
 
 export default route('catalogue', async (event, actor) => {
   const { text } = input(CalendarFile, await readBody(event))
-  return readCalendarFile(text, actor.today)
+  return daysOfCalendarFile(text, actor.today)
 })

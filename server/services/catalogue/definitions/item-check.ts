@@ -6,7 +6,7 @@ import { ONE, ratio } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
 import { anyOf } from '~~/server/database/sql'
 import type { Actor } from '~~/server/utils/route'
-import { may, rolesWith } from '~~/shared/company/rights'
+import { isAllowed, rolesWith } from '~~/shared/company/rights'
 import { unitOf } from '~~/shared/catalogue/measure'
 import type { Definition, Stored } from '~~/shared/catalogue/definitions'
 import { loadUnits } from '../measured-items'
@@ -92,7 +92,7 @@ function checkSellingPrices(
   was: Stored<'items'> | undefined,
   report: ReportFault,
 ): void {
-  if (may(actor.role, 'prices')) {
+  if (isAllowed(actor, 'prices')) {
     return
   }
   for (const field of SELLING_PRICES) {

@@ -5,7 +5,7 @@ import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { DEFINITION_NAMES, rightToChange, type DefinitionKind } from '~~/shared/catalogue/words'
 import type { Definition } from '~~/shared/catalogue/definitions'
-import { may, rolesWith } from '~~/shared/company/rights'
+import { isAllowed, rolesWith } from '~~/shared/company/rights'
 import { insertRows, updateRows, type Edit, type Fault, type Row, type DefinitionStore } from './store'
 import { isSame } from './is-same'
 import { usesOf } from './uses'
@@ -241,7 +241,7 @@ export async function remove<K extends DefinitionKind>(
 
 function requireKind(actor: Actor, kind: DefinitionKind): void {
   const right = rightToChange(kind)
-  if (!may(actor.role, right)) {
+  if (!isAllowed(actor, right)) {
     throw new Refusal(
       'missing-right',
       `You are signed in as ${actor.role}. To change a ${DEFINITION_NAMES[kind]} takes one of: ${rolesWith(right).join(', ')}.`,

@@ -1,7 +1,7 @@
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { FileFault, Mapping } from '~~/shared/catalogue/import'
-import { may, rolesWith, type Right } from '~~/shared/company/rights'
+import { isAllowed, rolesWith, type Right } from '~~/shared/company/rights'
 import type { Sheet } from './read-file'
 import type { Taken, Watch } from './take-in'
 
@@ -144,7 +144,7 @@ export class FileReader {
 }
 
 export function requireFor(actor: Actor, right: Right, what: string): void {
-  if (!may(actor.role, right)) {
+  if (!isAllowed(actor, right)) {
     throw new Refusal(
       'missing-right',
       `You are signed in as ${actor.role}. ${what} need one of: ${rolesWith(right).join(', ')}.`,
