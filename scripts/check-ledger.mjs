@@ -1,5 +1,6 @@
 import { fileURLToPath } from 'node:url'
 import { loadBundled } from './lib/bundle.mjs'
+import { askedCompany, chooseCompany, DATABASES, makeDataFolder } from './lib/data-folder.mjs'
 import { ensureDebian, ensurePackages } from './lib/packages.mjs'
 import { startPostgres } from './lib/postgres.mjs'
 import { orStop, say } from './lib/say.mjs'
@@ -9,7 +10,7 @@ const root = fileURLToPath(new URL('..', import.meta.url))
 await orStop(main())
 
 /**
- * `npm run check-ledger [-- --mend] [-- --empty]`: works all that is kept as a sum out again from what was recorded,
+ * `npm run check-ledger [-- --mend] [-- --demo]`: works all that is kept as a sum out again from what was recorded,
  * quantities and values, beside a running server or without one. Names what differs, and ends with 1 where something
  * does; mends it only with `--mend`.
  */
@@ -17,7 +18,9 @@ async function main() {
   ensureDebian({ postgres: !process.env.DATABASE_URL })
   await ensurePackages(root)
   const postgres = process.env.DATABASE_URL ? null : await startPostgres({ root })
-  process.env.DATABASE_URL ??= postgres.url(process.argv.includes('--empty') ? 'tsumiki_own' : 'tsumiki')
+  process.env.DATABASE_URL ??= postgres.url(
+    DATABASES[chooseCompany(makeDataFolder(root), askedCompany(process.argv), postgres.has)],
+  )
   try {
     const { checkOnce } = await loadBundled(root, 'server/ledger/check/index.ts')
     const start = performance.now()

@@ -1,5 +1,6 @@
 import { fileURLToPath } from 'node:url'
 import { loadBundled } from './lib/bundle.mjs'
+import { askedCompany, chooseCompany, DATABASES, makeDataFolder } from './lib/data-folder.mjs'
 import { ensureDebian, ensurePackages } from './lib/packages.mjs'
 import { startPostgres } from './lib/postgres.mjs'
 import { orStop, say, Stop } from './lib/say.mjs'
@@ -9,7 +10,7 @@ const root = fileURLToPath(new URL('..', import.meta.url))
 await orStop(main())
 
 /**
- * `npm run reset-password -- MAIL [--empty]`: for whoever sits at the machine itself, prints a link by which the person
+ * `npm run reset-password -- MAIL [--demo]`: for whoever sits at the machine itself, prints a link by which the person
  * of that address chooses a new password.
  */
 async function main() {
@@ -20,7 +21,9 @@ async function main() {
   ensureDebian({ postgres: !process.env.DATABASE_URL })
   await ensurePackages(root)
   const postgres = process.env.DATABASE_URL ? null : await startPostgres({ root })
-  process.env.DATABASE_URL ??= postgres.url(process.argv.includes('--empty') ? 'tsumiki_own' : 'tsumiki')
+  process.env.DATABASE_URL ??= postgres.url(
+    DATABASES[chooseCompany(makeDataFolder(root), askedCompany(process.argv), postgres.has)],
+  )
   try {
     const { linkForOwner } = await loadBundled(root, 'server/services/people/link-at-the-machine.ts')
     const path = await linkForOwner(email)

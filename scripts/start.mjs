@@ -1,51 +1,68 @@
-import { randomBytes, randomInt } from 'node:crypto'
-import fs from 'node:fs'
-import { isIP } from 'node:net'
+import { randomInt } from 'node:crypto'
 import { networkInterfaces } from 'node:os'
-import path from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { ensureBuild } from './lib/build.mjs'
+import {
+  chooseCompany,
+  DATABASES,
+  makeDataFolder,
+  noteRunning,
+  noteStopped,
+  rememberOwn,
+  sessionPassword,
+  takeOver,
+} from './lib/data-folder.mjs'
 import { ensureDebian, ensurePackages } from './lib/packages.mjs'
 import { startPostgres } from './lib/postgres.mjs'
-import { isAlive, isPortFree, pause } from './lib/run.mjs'
+import { isPortFree } from './lib/run.mjs'
 import { orStop, say, Stop } from './lib/say.mjs'
 import { startServer } from './lib/server.mjs'
+import { helpText, readSettings } from './lib/settings.mjs'
+import { keepAlive } from './lib/supervise.mjs'
 
 const root = fileURLToPath(new URL('..', import.meta.url))
-const begin = process.argv.includes('--empty') ? 'empty' : 'demo'
-const setUpCode = makeSetUpCode()
+const WORDS = { '--own': 'own', '--empty': 'own', '--demo': 'demo' }
 
 await orStop(main())
 
 async function main() {
+  if (process.argv.includes('--help')) {
+    process.stdout.write(helpText())
+    return
+  }
   requireNode()
-  ensureDebian({ postgres: !process.env.DATABASE_URL })
+  const settings = readSettings(root)
+  const asked = askedCompany(settings)
+  const data = makeDataFolder(root)
+  const key = sessionPassword(data)
+  await takeOver(data)
+  ensureDebian({ postgres: !settings.DATABASE_URL })
   await ensurePackages(root)
   ensureBuild(root)
-  const data = makeDataFolder()
-  const isAlone = await takeOver(data)
-  const host = chooseHost()
-  const port = await choosePort()
-  const running = { postgres: null, server: null }
-  const stop = stopper(running, data, isAlone)
+  const host = settings.HOST ?? '127.0.0.1'
+  const port = await choosePort(settings.PORT)
+  const running = { postgres: null, server: null, isStopping: false }
+  const stop = stopper(running, data)
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) {
     process.on(signal, () => stop(0))
   }
   try {
-    await launch(running, data, host, port)
+    await run({ running, settings, asked, data, key, host, port, setUpCode: makeSetUpCode() })
   } catch (error) {
-    if (error instanceof Stop) {
-      process.stderr.write(`\n${error.message}\n`)
-    } else {
-      console.error(error)
-    }
+    process.stderr.write(`\n${error instanceof Stop ? error.message : error.stack}\n`)
     await stop(1)
   }
-  running.server.child.once('exit', () => stop(1))
-  if (isAlone) {
-    fs.writeFileSync(path.join(data, 'running'), `${process.pid} ${running.server.child.pid}`)
-  }
-  await announce(host, port)
+}
+
+/** Starts everything, says where it is, and brings back what ends by itself. */
+async function run(start) {
+  const { running, settings, data, host, port } = start
+  const serve = await prepare(start)
+  const note = () => noteRunning(data, running.server.child.pid, addressOf(settings, host, port))
+  await serve()
+  note()
+  await announce(start)
+  watch(running, serve, note)
 }
 
 function requireNode() {
@@ -55,46 +72,92 @@ function requireNode() {
   }
 }
 
-/** Starts the database, where none is named, and the server; what runs is in `running` as soon as it does. */
-async function launch(running, data, host, port) {
-  if (!process.env.DATABASE_URL) {
+/** The company that is asked for, where one is. A database of yours is never filled with the demo. */
+function askedCompany(settings) {
+  const words = process.argv.slice(2)
+  const unknown = words.find((word) => !(word in WORDS))
+  if (unknown) {
+    throw new Stop(`“${unknown}” is no word for npm start. npm start -- --help lists them.`)
+  }
+  const asked = WORDS[words.at(-1)]
+  if (settings.DATABASE_URL && asked === 'demo') {
+    throw new Stop('The demo is shown in a database of its own: leave DATABASE_URL away for it.')
+  }
+  return asked
+}
+
+/** Starts the database, where none is named, and says which company is served; answers what starts the server. */
+async function prepare({ running, settings, asked, data, key, host, port, setUpCode }) {
+  let company = 'own'
+  let databaseUrl = settings.DATABASE_URL
+  if (!databaseUrl) {
     say('Starting PostgreSQL')
     running.postgres = await startPostgres({ root })
+    company = chooseCompany(data, asked, running.postgres.has)
+    if (asked === 'own') {
+      rememberOwn(data)
+    }
+    databaseUrl = running.postgres.url(DATABASES[company])
   }
+  const begin = company === 'demo' ? 'demo' : 'empty'
   say(begin === 'demo' ? 'Starting the server (the first time, the demo company is loaded)' : 'Starting the server')
-  const databaseUrl = process.env.DATABASE_URL ?? running.postgres.url(begin === 'demo' ? 'tsumiki' : 'tsumiki_own')
-  running.server = await startServer({
-    root,
-    host,
-    port,
-    databaseUrl,
-    sessionPassword: sessionPassword(data),
-    begin,
-    setUpCode,
+  return async () => {
+    running.server = await startServer({ root, host, port, databaseUrl, sessionPassword: key, begin, setUpCode })
+  }
+}
+
+/** Brings back what ends by itself, until it is stopped. */
+function watch(running, serve, note) {
+  const isStopping = () => running.isStopping
+  void keepAlive({
+    name: 'The server',
+    isStopping,
+    pidOf: () => running.server.child.pid,
+    start: async () => {
+      await serve()
+      note()
+    },
   })
+  if (running.postgres) {
+    void keepAlive({
+      name: 'PostgreSQL',
+      isStopping,
+      pidOf: () => running.postgres.pid,
+      start: async () => {
+        running.postgres = await startPostgres({ root, port: running.postgres.port })
+      },
+    })
+  }
 }
 
 /** Ends what runs, once, however often it is asked to. */
-function stopper(running, data, isAlone) {
+function stopper(running, data) {
   let stopping = null
   const end = async (code) => {
+    running.isStopping = true
     process.stdout.write('\n')
     say('Stopping')
     await running.server?.stop()
-    if (isAlone) {
-      await running.postgres?.stop()
-      fs.rmSync(path.join(data, 'running'), { force: true })
-    }
+    await running.postgres?.stop()
+    noteStopped(data)
     process.exit(code)
   }
   return (code) => (stopping ??= end(code))
 }
 
-async function announce(host, port) {
-  const here = `http://${host === '0.0.0.0' ? '127.0.0.1' : host}:${port}`
+function onThisMachine(host, port) {
+  return `http://${host === '0.0.0.0' ? '127.0.0.1' : host}:${port}`
+}
+
+function addressOf(settings, host, port) {
+  return settings.PUBLIC_URL ?? onThisMachine(host, port)
+}
+
+async function announce({ settings, host, port, setUpCode }) {
+  const here = onThisMachine(host, port)
   const { company, signIns } = await fetch(`${here}/api/company/session`).then((r) => r.json())
   say('Ready')
-  process.stdout.write(`\n  Tsumiki is at  ${process.env.PUBLIC_URL ?? here}\n`)
+  process.stdout.write(`\n  Tsumiki is at  ${addressOf(settings, host, port)}\n`)
   if (host === '0.0.0.0') {
     for (const address of ownAddresses()) {
       process.stdout.write(`  Colleagues on this network open  http://${address}:${port}\n`)
@@ -118,74 +181,15 @@ function makeSetUpCode() {
   return `${code.slice(0, 5)}-${code.slice(5)}`
 }
 
-/** Where it listens: on this machine alone, unless HOST lets others in. */
-function chooseHost() {
-  const host = process.env.HOST ?? '127.0.0.1'
-  if (!isIP(host)) {
-    throw new Stop(`HOST is “${host}”; it must be an address of this machine, or 0.0.0.0 for all of them.`)
-  }
-  const { PUBLIC_URL } = process.env
-  if (PUBLIC_URL !== undefined && !/^https?:\/\/[^/\s]+\/?$/.test(PUBLIC_URL)) {
-    throw new Stop(
-      `PUBLIC_URL is “${PUBLIC_URL}”; it must be the address that people type, such as https://stock.example.`,
-    )
-  }
-  return host
-}
-
-const ownAddresses = () =>
-  Object.values(networkInterfaces())
+function ownAddresses() {
+  return Object.values(networkInterfaces())
     .flat()
     .filter((entry) => entry.family === 'IPv4' && !entry.internal)
     .map((entry) => entry.address)
-
-function makeDataFolder() {
-  const folder = path.join(root, '.data')
-  try {
-    fs.mkdirSync(folder, { recursive: true })
-    fs.accessSync(folder, fs.constants.W_OK)
-  } catch {
-    throw new Stop(
-      `This user cannot write in ${folder}. Start Tsumiki as the user who first started it, or use a copy of the project of your own.`,
-    )
-  }
-  return folder
 }
 
-/**
- * Ends what a killed start has left running. False where another start of this folder is alive: then its database is
- * shared, not stopped.
- */
-async function takeOver(data) {
-  const file = path.join(data, 'running')
-  if (!fs.existsSync(file)) {
-    return true
-  }
-  const [starter, server] = fs.readFileSync(file, 'utf8').split(' ').map(Number)
-  const isOurs = (pid, part) =>
-    isAlive(pid) &&
-    fs.existsSync(`/proc/${pid}/cmdline`) &&
-    fs.readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(part)
-  if (isOurs(starter, 'start.mjs')) {
-    return false
-  }
-  if (isOurs(server, '.output/server')) {
-    say('Ending the server that an earlier start left behind')
-    process.kill(server, 'SIGKILL')
-    for (let waited = 0; isAlive(server) && waited < 3000; waited += 25) {
-      await pause(25)
-    }
-  }
-  fs.rmSync(file, { force: true })
-  return true
-}
-
-async function choosePort() {
-  const asked = process.env.PORT
+async function choosePort(asked) {
   if (asked !== undefined) {
-    if (!/^\d+$/.test(asked) || Number(asked) < 1 || Number(asked) > 65535) {
-      throw new Stop(`PORT is “${asked}”; it must be a number from 1 to 65535.`)
-    }
     if (!(await isPortFree(Number(asked)))) {
       throw new Stop(
         `Port ${asked} is in use by another program. Choose another, for example PORT=${Number(asked) + 1} npm start.`,
@@ -200,12 +204,4 @@ async function choosePort() {
     say(`Port ${port} is in use; trying ${port + 1}`)
   }
   throw new Stop('The ports 3000 to 3019 are all in use. Choose one with PORT=… npm start.')
-}
-
-function sessionPassword(data) {
-  const file = path.join(data, 'session-password')
-  if (!fs.existsSync(file)) {
-    fs.writeFileSync(file, randomBytes(32).toString('base64url'), { mode: 0o600 })
-  }
-  return fs.readFileSync(file, 'utf8')
 }

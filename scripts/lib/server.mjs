@@ -52,13 +52,13 @@ export async function startServer({
     if (child.exitCode !== null) {
       throw new Stop('The server did not start; its own words are above.')
     }
-    const answer = await fetch(`http://${host === '0.0.0.0' ? '127.0.0.1' : host}:${port}/api/company/health`)
+    const answer = await fetch(`http://${host === '0.0.0.0' ? '127.0.0.1' : host}:${port}/api/health/ready`)
       .then((r) => r.json())
       .catch(() => null)
     if (answer?.ready) {
       return { child, stop }
     }
-    if (answer?.detail) {
+    if (answer?.isFinal) {
       await stop()
       throw new Stop(`The database could not be prepared: ${answer.detail}`)
     }

@@ -11,7 +11,10 @@ pg.types.setTypeParser(pg.types.builtins.DATE, (text) => text)
 export const pool = new pg.Pool({
   connectionString: process.env.DATABASE_URL,
   max: 12,
-  options: '-c random_page_cost=1.1 -c work_mem=24MB -c jit=off',
+  // Every wait has an end: for a connection, a lock, a statement, and for whoever forgot to end what they began.
+  connectionTimeoutMillis: 8000,
+  options:
+    '-c random_page_cost=1.1 -c work_mem=24MB -c jit=off -c lock_timeout=20s -c statement_timeout=180s -c idle_in_transaction_session_timeout=300s',
 })
 pool.on('error', (error) => console.error('Database connection lost:', error.message))
 

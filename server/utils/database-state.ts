@@ -1,22 +1,48 @@
+import { setTimeout as pause } from 'node:timers/promises'
+import { isUnavailable } from '~~/server/database/unavailable'
 import { prepareDatabase } from '~~/server/services/company/prepare'
 
-let state: { ready: boolean; detail?: string } = { ready: false }
+/** `isFinal`: trying again cannot help; somebody has to do what `detail` says. */
+interface State {
+  readonly ready: boolean
+  readonly detail?: string
+  readonly isFinal?: boolean
+}
+let state: State = { ready: false }
 let preparing: Promise<void> | null = null
+/** Milliseconds from one try to the next where the database does not answer. */
+const AGAIN = 2000
 
-export const databaseState = (): { ready: boolean; detail?: string } => state
+export const databaseState = (): State => state
 
-/** Prepares the database once; every request waits for it. */
+/**
+ * Prepares the database once. Where it does not answer yet it is tried again until it does; rejects only where that
+ * cannot help.
+ */
 export function databaseReady(): Promise<void> {
-  preparing ??= prepareDatabase(process.env.TSUMIKI_BEGIN === 'empty' ? 'empty' : 'demo').then(
-    () => {
-      state = { ready: true }
-    },
-    (error: Error) => {
-      console.error(error)
-      const cause = error.cause as Error | undefined
-      state = { ready: false, detail: (error as { detail?: string }).detail ?? cause?.message ?? error.message }
-      throw error
-    },
-  )
+  preparing ??= prepare()
   return preparing
+}
+
+async function prepare(): Promise<void> {
+  for (;;) {
+    try {
+      await prepareDatabase(process.env.TSUMIKI_BEGIN === 'empty' ? 'empty' : 'demo')
+      state = { ready: true }
+      return
+    } catch (error) {
+      const isFinal = !isUnavailable(error)
+      state = { ready: false, detail: wordsOf(error as Error), isFinal }
+      console.error('The database is not ready:', isFinal ? error : state.detail)
+      if (isFinal) {
+        throw error
+      }
+    }
+    await pause(AGAIN)
+  }
+}
+
+function wordsOf(error: Error): string {
+  const cause = error.cause as Error | undefined
+  return (error as { detail?: string }).detail ?? (cause?.message || error.message || 'The database does not answer.')
 }

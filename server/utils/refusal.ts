@@ -19,6 +19,7 @@ export const STATUS = {
   'wrong-type': 415,
   loop: 422,
   'too-many': 429,
+  unavailable: 503,
 } as const
 
 export type RefusalCode = keyof typeof STATUS
@@ -40,6 +41,7 @@ const TITLES: Readonly<Record<RefusalCode, string>> = {
   'wrong-type': 'This kind of content is not read here',
   loop: 'The structure runs in a circle',
   'too-many': 'Too many tries',
+  unavailable: 'Not just now',
 }
 
 /** An expected no. Thrown inside a service so that its transaction is undone as a whole; told once, at the edge. */
@@ -70,3 +72,7 @@ export class Refusal extends Error {
 export const refuseField = (field: string, detail: string): never => {
   throw new Refusal('invalid-input', detail, { [field]: detail })
 }
+
+/** The database does not answer just now. */
+export const unavailable = (): Refusal =>
+  new Refusal('unavailable', 'Tsumiki’s database does not answer just now. Try again in a moment.')

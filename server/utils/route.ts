@@ -4,7 +4,8 @@ import type * as z from 'zod'
 import { isAllowed, rolesWith, type Right, type Role } from '~~/shared/company/rights'
 import { findSession, type Session, type Whence } from '~~/server/services/people/sessions'
 import type { Problem } from '~~/shared/problem'
-import { Refusal } from './refusal'
+import { isUnavailable } from '~~/server/database/unavailable'
+import { Refusal, unavailable } from './refusal'
 
 /** Who acts, and on which day: the clock is a parameter. */
 export interface Actor {
@@ -73,6 +74,9 @@ function asRefusal(error: unknown): Refusal | null {
   }
   if (isError(error) && error.statusCode >= 400 && error.statusCode < 500) {
     return new Refusal('invalid-input', 'The request cannot be read: its body is no valid JSON, or is too large.')
+  }
+  if (isUnavailable(error)) {
+    return unavailable()
   }
   const { cause } = error as { cause?: { code?: unknown } }
   if (typeof cause?.code === 'string' && UNFIT.has(cause.code)) {

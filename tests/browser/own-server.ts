@@ -14,6 +14,8 @@ interface Scripts {
   startPostgres(options: { root: string }): Promise<Cluster>
   startServer(options: object): Promise<Server>
   freePort(): Promise<number>
+  ensurePackages(root: string): Promise<void>
+  ensureBuild(root: string): void
 }
 
 /** The scripts that start PostgreSQL and the built application. */
@@ -23,6 +25,8 @@ export async function scripts(): Promise<Scripts> {
     ...(await from('postgres.mjs')),
     ...(await from('server.mjs')),
     ...(await from('run.mjs')),
+    ...(await from('packages.mjs')),
+    ...(await from('build.mjs')),
   } as Scripts
 }
 

@@ -5,7 +5,8 @@ import { PASSWORD } from './helpers'
 
 const ROOT = 'server/api'
 const OPEN = [
-  'company/health.get',
+  'health/live.get',
+  'health/ready.get',
   'company/session.get',
   'company/sign-in.post',
   'company/sign-out.post',

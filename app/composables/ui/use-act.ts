@@ -21,6 +21,9 @@ const MAYBE_RECORDED = unanswered(
   'Tsumiki does not answer. It may have been recorded: press again once Tsumiki runs, with the same figures, and it counts once.',
 )
 
+/** Nobody answered, or only that the database does not: what was asked may have been done. */
+export const isUnanswered = ({ type }: Problem): boolean => type === 'offline' || type === 'urn:tsumiki:unavailable'
+
 /** How long Tsumiki is given to come back, in milliseconds from one question to the next. */
 const WAITS = [0, 1000, 3000]
 
@@ -31,7 +34,7 @@ async function askLater<T>(key: string): Promise<{ recorded: true; answer: T } |
     try {
       return await $fetch<{ recorded: true; answer: T } | { recorded: false }>(`/api/company/acts/${key}`)
     } catch (error) {
-      if (problemOf(error).type !== 'offline') {
+      if (!isUnanswered(problemOf(error))) {
         return null
       }
     }
@@ -68,7 +71,7 @@ export function useAct({ latest = false } = {}) {
       return await act(key.value)
     } catch (error) {
       const hasKey = act.length > 0
-      if (!hasKey || problemOf(error).type !== 'offline') {
+      if (!hasKey || !isUnanswered(problemOf(error))) {
         throw error
       }
       const found = await askLater<T>(key.value)

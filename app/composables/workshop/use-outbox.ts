@@ -1,4 +1,5 @@
 import { useEventListener, useIntervalFn, useLocalStorage } from '@vueuse/core'
+import { isUnanswered } from '../ui/use-act'
 
 /**
  * An act that has not been answered yet. `document` names what it changes: acts on one document go out in their order.
@@ -68,7 +69,7 @@ export function useOutbox(
       return 'sent'
     } catch (error) {
       const problem = problemOf(error)
-      isCut.value = problem.type === 'offline'
+      isCut.value = isUnanswered(problem)
       if (isCut.value) {
         return 'cut'
       }

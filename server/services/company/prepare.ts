@@ -1,8 +1,10 @@
 import { readdirSync, readFileSync } from 'node:fs'
 import path from 'node:path'
+import type { PoolClient } from 'pg'
 import { drizzle } from 'drizzle-orm/node-postgres'
 import { migrate } from 'drizzle-orm/node-postgres/migrator'
 import { db, pool } from '~~/server/database/client'
+import { Refusal } from '~~/server/utils/refusal'
 import { shippedFiles } from '~~/server/utils/shipped-files'
 import type { PictureFile } from '../catalogue/pictures'
 import { loadCompany, today } from './company'
@@ -16,7 +18,10 @@ import { importCompany } from './import-company'
 export async function prepareDatabase(begin: 'demo' | 'empty'): Promise<void> {
   const client = await pool.connect()
   try {
+    // What is prepared may take as long as it takes, and waits for whoever prepares already.
+    await client.query('set statement_timeout = 0; set lock_timeout = 0')
     await client.query('select pg_advisory_lock(7857)')
+    await requireOwnDatabase(client)
     await migrate(drizzle(client), { migrationsFolder: shippedFiles('migrations') })
     if (await loadCompany()) {
       const day = await today()
@@ -26,8 +31,43 @@ export async function prepareDatabase(begin: 'demo' | 'empty'): Promise<void> {
       await importCompany(readFolder(shippedFiles('demo')), readPictures(shippedFiles('demo')))
     }
   } finally {
-    await client.query('select pg_advisory_unlock(7857)').catch(() => undefined)
-    client.release()
+    // Its connection ends: the next one has the usual limits again, and holds no lock.
+    client.release(true)
+  }
+}
+
+/**
+ * Refuses a database that a newer Tsumiki has changed, and one that holds something else: neither is touched.
+ *
+ * Errors: `not-now`.
+ */
+async function requireOwnDatabase(client: PoolClient): Promise<void> {
+  const { rows: found } = await client.query<{ ours: boolean; other: string | null }>(`
+    select
+      to_regclass('drizzle.__drizzle_migrations') is not null as ours,
+      (select tablename from pg_tables where schemaname = 'public' order by tablename limit 1) as other`)
+  const { ours, other } = found[0]!
+  if (!ours) {
+    if (other !== null) {
+      throw new Refusal(
+        'not-now',
+        `This database holds something else already (a table “${other}”). Give Tsumiki an empty database of its own.`,
+      )
+    }
+    return
+  }
+  const journal = JSON.parse(readFileSync(path.join(shippedFiles('migrations'), 'meta/_journal.json'), 'utf8')) as {
+    entries: { when: number }[]
+  }
+  const known = Math.max(...journal.entries.map((entry) => entry.when))
+  const { rows: made } = await client.query<{ last: string | null }>(
+    'select max(created_at)::text as last from drizzle.__drizzle_migrations',
+  )
+  if (Number(made[0]!.last ?? 0) > known) {
+    throw new Refusal(
+      'not-now',
+      'This database was changed by a newer Tsumiki than this one. Start that one again, or restore a backup from before.',
+    )
   }
 }
 

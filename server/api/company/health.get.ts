@@ -1,3 +1,0 @@
-import { databaseState } from '~~/server/utils/database-state'
-
-export default defineEventHandler(() => databaseState())

@@ -1,0 +1,2 @@
+/** Whether the program runs at all. */
+export default defineEventHandler(() => ({ live: true }))
