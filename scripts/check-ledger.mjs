@@ -1,9 +1,6 @@
 import { fileURLToPath } from 'node:url'
-import { loadBundled } from './lib/bundle.mjs'
-import { askedCompany, chooseCompany, DATABASES, makeDataFolder } from './lib/data-folder.mjs'
-import { ensureDebian, ensurePackages } from './lib/packages.mjs'
-import { startPostgres } from './lib/postgres.mjs'
 import { orStop, say } from './lib/say.mjs'
+import { withDatabase } from './lib/with-database.mjs'
 
 const root = fileURLToPath(new URL('..', import.meta.url))
 
@@ -15,14 +12,7 @@ await orStop(main())
  * does; mends it only with `--mend`.
  */
 async function main() {
-  ensureDebian({ postgres: !process.env.DATABASE_URL })
-  await ensurePackages(root)
-  const postgres = process.env.DATABASE_URL ? null : await startPostgres({ root })
-  process.env.DATABASE_URL ??= postgres.url(
-    DATABASES[chooseCompany(makeDataFolder(root), askedCompany(process.argv), postgres.has)],
-  )
-  try {
-    const { checkOnce } = await loadBundled(root, 'server/ledger/check/index.ts')
+  await withDatabase(root, 'server/ledger/check/index.ts', async ({ checkOnce }) => {
     const start = performance.now()
     const { differences, left } = await checkOnce({ mend: process.argv.includes('--mend') })
     for (const { kind, what, kept, worked, unit } of differences) {
@@ -31,11 +21,7 @@ async function main() {
     const took = `${((performance.now() - start) / 1000).toFixed(1)} s`
     say(`Ledger checked in ${took}: ${verdict(differences.length, left.length)}`)
     process.exitCode = left.length > 0 ? 1 : 0
-  } finally {
-    if (postgres && !postgres.joined) {
-      await postgres.stop()
-    }
-  }
+  })
 }
 
 function verdict(differing, left) {
@@ -45,4 +31,6 @@ function verdict(differing, left) {
   return left === 0 ? `${differing} mended` : `${left} differ${left === 1 ? 's' : ''}`
 }
 
-const amount = (text, unit) => (unit === null ? text : `${text} ${unit === 'money' ? 'minor units' : unit}`)
+function amount(text, unit) {
+  return unit === null ? text : `${text} ${unit === 'money' ? 'minor units' : unit}`
+}

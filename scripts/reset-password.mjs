@@ -1,9 +1,6 @@
 import { fileURLToPath } from 'node:url'
-import { loadBundled } from './lib/bundle.mjs'
-import { askedCompany, chooseCompany, DATABASES, makeDataFolder } from './lib/data-folder.mjs'
-import { ensureDebian, ensurePackages } from './lib/packages.mjs'
-import { startPostgres } from './lib/postgres.mjs'
 import { orStop, say, Stop } from './lib/say.mjs'
+import { withDatabase } from './lib/with-database.mjs'
 
 const root = fileURLToPath(new URL('..', import.meta.url))
 
@@ -18,23 +15,12 @@ async function main() {
   if (!email) {
     throw new Stop('Name whose password: npm run reset-password -- ines@hollowmere.example')
   }
-  ensureDebian({ postgres: !process.env.DATABASE_URL })
-  await ensurePackages(root)
-  const postgres = process.env.DATABASE_URL ? null : await startPostgres({ root })
-  process.env.DATABASE_URL ??= postgres.url(
-    DATABASES[chooseCompany(makeDataFolder(root), askedCompany(process.argv), postgres.has)],
-  )
-  try {
-    const { linkForOwner } = await loadBundled(root, 'server/services/people/link-at-the-machine.ts')
+  await withDatabase(root, 'server/services/people/link-at-the-machine.ts', async ({ linkForOwner }) => {
     const path = await linkForOwner(email)
     if (path === null) {
       throw new Stop(`Nobody has the address ${email} here, or may sign in by it.`)
     }
     const origin = (process.env.PUBLIC_URL ?? `http://127.0.0.1:${process.env.PORT ?? 3000}`).replace(/\/$/, '')
     say(`Open this once, within 24 hours:\n\n  ${origin}${path}\n`)
-  } finally {
-    if (postgres && !postgres.joined) {
-      await postgres.stop()
-    }
-  }
+  })
 }

@@ -12,6 +12,7 @@ export const OptionalId = z.union([z.literal('').transform(() => null), z.null()
 export const IdParam = z.object({ id: Id })
 /** Made by the client, once per act; the same key twice counts once. */
 export const Key = z.uuid('The act has no valid key; reload the page.')
+export const KeyOnly = z.object({ key: Key })
 const NO_VERSION = 'Reload the page: it does not say which version it shows.'
 export const Version = z.number(NO_VERSION).int(NO_VERSION).max(LARGEST, NO_VERSION)
 export const Day = z.string('Give a date.').refine(isIsoDate, {

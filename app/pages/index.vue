@@ -30,6 +30,7 @@ useHead({ title: 'Today · Tsumiki' })
   <div class="mx-auto max-w-6xl min-[1700px]:max-w-none">
     <UiHead title="Today" summary="What needs a hand now, in the order in which goods flow." />
     <BenchChangedSince v-if="changed && !isNew" :changed="changed" />
+    <Suspense><BenchBackupOverdue v-if="session.allows('people') && !session.company?.fixedDay && !isNew" /></Suspense>
     <UiProblem v-if="error" :text="problemOf(error).detail" />
     <UiSheet v-if="isNew">
       <UiEmptyState

@@ -28,3 +28,18 @@ export interface AuditRow {
   /** What happened, in words: before → after. */
   readonly said: string
 }
+
+/** A file with everything, as it was in one moment. */
+export interface BackupRow {
+  /** The name of its file. */
+  readonly id: string
+  readonly madeAt: string
+  readonly bytes: number
+}
+export interface Backups {
+  readonly folder: string
+  readonly rows: readonly BackupRow[]
+  readonly freeBytes: number
+  /** No good one of the last two days: somebody should look. */
+  readonly isOverdue: boolean
+}

@@ -65,6 +65,8 @@ const MAY: Readonly<Record<string, readonly string[]>> = {
   'company/import.post': [],
   'company/people/index.get': [],
   'company/audit.get': [],
+  'company/backups/index.get': [],
+  'company/backups/index.post': [],
   'company/settings.get': [],
   'company/settings.put': [],
   'demand/orders/index.post': ['planner'],

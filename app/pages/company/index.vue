@@ -42,6 +42,7 @@ async function take(): Promise<void> {
     <UiHead title="People and import" summary="Who may do what, and bringing in what you have in spreadsheets." />
     <div class="grid items-start gap-4">
       <CompanyPeople />
+      <CompanyBackups />
       <UiSheet title="Import files">
         <p class="mb-2">
           CSV files with a header line, named as below; all of them or nothing is taken in. A mistake is told with its

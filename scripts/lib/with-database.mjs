@@ -1,0 +1,28 @@
+import { loadBundled } from './bundle.mjs'
+import { askedCompany, chooseCompany, DATABASES, makeDataFolder } from './data-folder.mjs'
+import { ensureDebian, ensurePackages } from './packages.mjs'
+import { startPostgres } from './postgres.mjs'
+import { readSettings } from './settings.mjs'
+
+/**
+ * Does something with the database of this folder's company, beside a running server or without one: `act` gets what a
+ * TypeScript file exports. `company` is which, where the words of the command do not say.
+ */
+export async function withDatabase(root, entry, act, company) {
+  const settings = readSettings(root)
+  ensureDebian({ postgres: !settings.DATABASE_URL })
+  await ensurePackages(root)
+  const postgres = settings.DATABASE_URL ? null : await startPostgres({ root })
+  if (postgres) {
+    const asked = askedCompany(process.argv) ?? company
+    process.env.DATABASE_URL = postgres.url(DATABASES[chooseCompany(makeDataFolder(root), asked, postgres.has)])
+    process.env.PG_BIN = postgres.bin
+  }
+  try {
+    await act(await loadBundled(root, entry))
+  } finally {
+    if (postgres && !postgres.joined) {
+      await postgres.stop()
+    }
+  }
+}
