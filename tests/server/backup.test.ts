@@ -121,6 +121,15 @@ describe('a backup', () => {
 
 describe('the backup of the night', () => {
   it('is made once a day after two, of one’s own company, and missed ones are told', async () => {
+    // Who began today has missed none; two days later one is missed.
+    for (const name of await listBackups()) {
+      rmSync(inFolder(name.id))
+    }
+    expect((await readBackups()).isOverdue).toBe(false)
+    await db.update(company).set({ fixedDay: null })
+    expect((await readBackups()).isOverdue).toBe(false)
+    expect((await readBackups(new Date(Date.now() + 49 * 3_600_000))).isOverdue).toBe(true)
+    await db.update(company).set({ fixedDay: '2026-10-05' })
     const night = new Date(2026, 10, 30, 2, 5)
     expect(await dailyBackup(night)).toBeNull()
     await db.update(company).set({ fixedDay: null })

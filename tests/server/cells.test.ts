@@ -1,3 +1,4 @@
+import { crc32, deflateRawSync } from 'node:zlib'
 import ExcelJS from 'exceljs'
 import { describe, expect, it } from 'vitest'
 import { describeChange } from '~~/server/services/catalogue/describe-change'
@@ -37,6 +38,26 @@ const read = (column: Column, text: string, decimalSign: '.' | ',' = '.'): unkno
     }
     throw error
   }
+}
+
+/** A ZIP archive of one file (PKWARE APPNOTE), which says of itself that it has so many bytes once it is unpacked. */
+function zipOf(name: string, content: Buffer, said: number): Buffer {
+  const packed = deflateRawSync(content)
+  const sizes = Buffer.alloc(16)
+  sizes.writeUInt32LE(crc32(content), 0)
+  sizes.writeUInt32LE(packed.length, 4)
+  sizes.writeUInt32LE(said, 8)
+  sizes.writeUInt16LE(name.length, 12)
+  const how = Buffer.from('140000000800000000000000', 'hex').subarray(0, 10)
+  const local = Buffer.concat([Buffer.from('504b0304', 'hex'), how, sizes, Buffer.from(name), packed])
+  const entry = Buffer.concat([Buffer.from('504b01021400', 'hex'), how, sizes, Buffer.alloc(14), Buffer.from(name)])
+  const end = Buffer.alloc(22)
+  end.writeUInt32LE(0x06054b50, 0)
+  end.writeUInt16LE(1, 8)
+  end.writeUInt16LE(1, 10)
+  end.writeUInt32LE(entry.length, 12)
+  end.writeUInt32LE(local.length, 16)
+  return Buffer.concat([local, entry, end])
 }
 
 describe('cells', () => {
@@ -153,6 +174,22 @@ describe('files', () => {
       date: '2026-10-05',
       tick: 'yes',
     })
+  })
+  it('that are too wide, or too large once unpacked, are refused, whatever they say of themselves', async () => {
+    const refusal = (name: string, content: Buffer): Promise<string> =>
+      readSheet(name, content).then(
+        () => 'taken',
+        (error: { detail?: string }) => error.detail ?? String(error),
+      )
+    expect(await refusal('a.csv', Buffer.from(`${'x,'.repeat(200_000)}x\n`))).toBe(
+      'The file has 200001 columns; at most 500 are read.',
+    )
+    const zeros = Buffer.alloc(200 * 1024 * 1024)
+    expect(await refusal('a.xlsx', zipOf('xl/worksheets/sheet1.xml', zeros, zeros.length))).toMatch(/more than 150 MB/)
+    expect(await refusal('a.xlsx', zipOf('xl/worksheets/sheet1.xml', zeros, 1000))).toMatch(
+      /could not be read as a workbook|too large to be read/,
+    )
+    expect(await refusal('a.xlsx', Buffer.from('no archive at all'))).toMatch(/could not be read as a workbook/)
   })
   it('columns are matched by name, whatever case and strokes', () => {
     expect(matchColumns(TABLE['supplier-terms'], ['Item', 'SUPPLIER', 'Supplier code', 'Lead-Days', 'Colour'])).toEqual(

@@ -180,6 +180,9 @@ describe('sessions', () => {
     expect(await findSession(first.token)).toBeNull()
     expect((await findSession(second.token))?.id).toBe(session.id)
     expect((await refusal(enter(email))).code).toBe('unauthenticated')
+    // The person is told, so that somebody else's change does not go unseen.
+    const letters = await rows<{ subject: string }>(db, sql`select subject from mails where to_address = ${email}`)
+    expect(letters).toEqual([{ subject: 'Your password for Tsumiki was changed' }])
   })
 })
 

@@ -33,6 +33,12 @@ export async function dailyBackup(now: Date): Promise<string | null> {
   }
 }
 
+/** When something was first changed here; null where nothing was. */
+async function firstChange(): Promise<string | null> {
+  const { rows } = await pool.query<{ first: Date | null }>('select min(at) as first from changes')
+  return rows[0]!.first?.toISOString() ?? null
+}
+
 /** The day by the clock of the server. */
 const dayOf = (moment: Date): string => {
   const two = (part: number): string => String(part).padStart(2, '0')
@@ -43,7 +49,9 @@ const dayOf = (moment: Date): string => {
 export async function readBackups(now = new Date()): Promise<Backups> {
   const company = await loadCompany()
   const found = await listBackups()
-  const age = found[0] ? now.getTime() - Date.parse(found[0].madeAt) : Infinity
+  // Before there is a first one, it is missed from two days after the first change on.
+  const since = found[0]?.madeAt ?? (await firstChange())
+  const age = since === null ? 0 : now.getTime() - Date.parse(since)
   return {
     folder: backupFolder(),
     rows: found,

@@ -54,7 +54,7 @@ export async function sendLink(tx: Tx, personId: number, kind: Kind, origin: str
     to: person!.email,
     name: person!.name,
     from: name,
-    day: own?.fixedDay ?? dayIn(own?.timeZone ?? null, new Date()),
+    day: dayOf(own),
     subject: SUBJECT[kind],
     body: `Hello ${person!.name},\n\n${why}\n\n${address}\n\nThe link can be used once, within ${LINK_HOURS} hours. If you did not expect this letter, leave it: nothing changes.\n`,
   })
@@ -129,16 +129,36 @@ export async function choosePassword(tx: Tx, { token, password }: PasswordByLink
   return asPerson(person)
 }
 
-/** Stores a password that is strong enough. Errors: `password`. */
+/**
+ * Stores a password that is strong enough. Whoever had one before is told by letter that it is another now. Errors:
+ * `password`.
+ */
 export async function storePassword(
   tx: Tx,
   person: { readonly id: number; readonly name: string; readonly email: string },
   password: string,
 ): Promise<void> {
-  const [own] = await tx.select({ name: company.name }).from(company)
+  const [own] = await tx.select().from(company)
   requireStrong(password, [person.name, person.email, own?.name ?? ''])
-  await tx
+  const [before] = await tx.select({ hash: users.passwordHash }).from(users).where(eq(users.id, person.id))
+  const [{ version } = { version: 0 }] = await tx
     .update(users)
     .set({ passwordHash: await sealPassword(password), version: sql`${users.version} + 1` })
     .where(eq(users.id, person.id))
+    .returning({ version: users.version })
+  if (before?.hash) {
+    await sendLetter(tx, {
+      key: `password changed ${person.id} ${version}`,
+      userId: person.id,
+      to: person.email,
+      name: person.name,
+      from: own?.name ?? 'Tsumiki',
+      day: dayOf(own),
+      subject: 'Your password for Tsumiki was changed',
+      body: `Hello ${person.name},\n\nyour password for ${own?.name ?? 'Tsumiki'} in Tsumiki was changed just now. If it was not you, ask for a new one at the door (“Password forgotten?”), and tell an owner.\n`,
+    })
+  }
 }
+
+const dayOf = (own: typeof company.$inferSelect | undefined): string =>
+  own?.fixedDay ?? dayIn(own?.timeZone ?? null, new Date())

@@ -1,8 +1,15 @@
-import type { CellValue } from 'exceljs'
 import Papa from 'papaparse'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Mapping } from '~~/shared/catalogue/import'
+import type { WorkbookTask } from '~~/server/jobs/workbook'
+import { threads } from '~~/server/utils/thread'
 import { columnsOf, type Table } from './tables'
+import type { Row, WorkbookAnswer } from './workbook'
+
+/** Far more than any table of ours has. */
+const MOST_COLUMNS = 500
+/** Twenty thousand lines take about a second. */
+const readWorkbook = threads<WorkbookTask, WorkbookAnswer>('workbook', { longest: 60_000, memory: 1024 })
 
 /** A file as lines of text under headings; `line` counts as a spreadsheet does. */
 export interface Sheet {
@@ -12,9 +19,10 @@ export interface Sheet {
 
 /** Reads CSV (comma, semicolon or tab; UTF-8 or Windows-1252) or the first sheet of an XLSX workbook. */
 export async function readSheet(fileName: string, content: Buffer): Promise<Sheet> {
-  const table = /\.xlsx$/i.test(fileName) ? await readWorkbook(content) : readCsv(content)
+  const table = /\.xlsx$/i.test(fileName) ? await rowsOfWorkbook(content) : readCsv(content)
   const [first, ...rest] = table
   const headings = (first?.cells ?? []).map((heading) => heading.trim())
+  requireFewColumns(headings.length)
   if (headings.every((heading) => heading === '')) {
     throw new Refusal('invalid-input', 'The file has no line of headings. Name the columns in its first line.')
   }
@@ -30,8 +38,26 @@ export async function readSheet(fileName: string, content: Buffer): Promise<Shee
 /** An apostrophe that guards a cell against being taken for a formula goes again. */
 const unescape = (cell: string): string => (/^'[=+\-@\t\r]/.test(cell) ? cell.slice(1) : cell)
 
-function readCsv(content: Buffer): { line: number; cells: string[] }[] {
+function requireFewColumns(count: number): void {
+  if (count > MOST_COLUMNS) {
+    throw new Refusal('invalid-input', `The file has ${count} columns; at most ${MOST_COLUMNS} are read.`)
+  }
+}
+
+/** The lines of a workbook, read in a thread: what is packed small can be very large. */
+async function rowsOfWorkbook(content: Buffer): Promise<readonly Row[]> {
+  const answer = (await readWorkbook({ content })) ?? {
+    refused: 'The workbook is too large to be read. Save its first sheet as CSV, in parts.',
+  }
+  if ('refused' in answer) {
+    throw new Refusal('invalid-input', answer.refused)
+  }
+  return answer.rows
+}
+
+function readCsv(content: Buffer): Row[] {
   const text = decode(content)
+  requireFewColumns(text.split(/\r?\n/, 1)[0]!.split(delimiterOf(text)).length)
   const read = Papa.parse<string[]>(text, { skipEmptyLines: false, delimiter: delimiterOf(text) })
   const wrong = read.errors.find((error) => error.code !== 'UndetectableDelimiter')
   if (wrong) {
@@ -57,48 +83,6 @@ function decode(content: Buffer): string {
   } catch {
     return new TextDecoder('windows-1252').decode(content)
   }
-}
-
-async function readWorkbook(content: Buffer): Promise<{ line: number; cells: string[] }[]> {
-  // Loaded with the first use: it is large, and few requests want it.
-  const { default: ExcelJS } = await import('exceljs')
-  const book = new ExcelJS.Workbook()
-  try {
-    await book.xlsx.load(content as unknown as ArrayBuffer)
-  } catch {
-    throw new Refusal(
-      'invalid-input',
-      'The file could not be read as a workbook. Save it as XLSX or CSV and choose it again.',
-    )
-  }
-  const lines: { line: number; cells: string[] }[] = []
-  book.worksheets[0]?.eachRow((row, line) => {
-    const values = Array.isArray(row.values) ? row.values.slice(1) : []
-    lines.push({ line, cells: Array.from(values, cellText) })
-  })
-  return lines
-}
-
-function cellText(value: CellValue | undefined): string {
-  if (value === null || value === undefined) {
-    return ''
-  }
-  if (value instanceof Date) {
-    return value.toISOString().slice(0, 10)
-  }
-  if (typeof value === 'boolean') {
-    return value ? 'yes' : 'no'
-  }
-  if (typeof value !== 'object') {
-    return String(value)
-  }
-  if ('richText' in value) {
-    return value.richText.map((part) => part.text).join('')
-  }
-  if ('result' in value) {
-    return cellText(value.result as CellValue)
-  }
-  return 'text' in value ? String(value.text) : ''
 }
 
 const bare = (heading: string): string => heading.toLowerCase().replace(/[^\p{L}\p{N}]/gu, '')
