@@ -99,7 +99,9 @@ test('somebody who announces 200 MB, or will not say how much, is answered at on
 test('pages say what browsers may do with them, and private answers are kept nowhere', async ({ page }) => {
   const said: string[] = []
   page.on('console', (message) => {
-    said.push(message.text())
+    if (['error', 'warning'].includes(message.type())) {
+      said.push(message.text())
+    }
   })
   await enter(page, '/')
   await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible()

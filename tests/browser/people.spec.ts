@@ -120,6 +120,7 @@ test('a leaver’s open page is out at the next act, and a new role counts from 
 test('who forgot the password gets a letter with a link, and an owner can make one', async ({ page }) => {
   await page.goto('/sign-in')
   await page.getByRole('link', { name: 'Password forgotten?' }).click()
+  await expect(page.getByRole('heading', { name: 'Password forgotten' })).toBeVisible()
   await page.getByLabel('E-mail address').fill('guest@hollowmere.example')
   await page.getByRole('button', { name: 'Send me a link' }).click()
   await expect(page.getByRole('status')).toContainText('a letter with a link to a new password is on its way')

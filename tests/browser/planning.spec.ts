@@ -175,6 +175,8 @@ test('a trial plan: its hole, the why of it up to the customer, and what would c
   // What if the lath took eight days? Computed along, kept on a copy.
   await page.getByRole('button', { name: 'Copy', exact: true }).click()
   await expect(page.getByRole('heading', { name: 'Lanterns as they are, copy' })).toBeVisible()
+  // A copy is computed first; until then its settings wait.
+  await expect(figure(page, 'Planned orders')).toHaveText('8')
   await page.getByRole('button', { name: 'Settings' }).click()
   await dialog(page).getByLabel('Name').fill('Lanterns, faster lath')
   await dialog(page).getByRole('button', { name: 'Save and compute' }).click()

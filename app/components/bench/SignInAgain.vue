@@ -56,6 +56,7 @@ async function goOn(): Promise<void> {
         </h2>
         <div class="grid gap-3 px-5 py-4">
           <p>Sign in again as {{ session.person?.name }}. What you typed is still here, and goes on.</p>
+          <input type="text" autocomplete="username" :value="session.person?.email" hidden />
           <UiTextField
             v-model="password"
             label="Password"
