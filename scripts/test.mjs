@@ -1,3 +1,5 @@
+import fs from 'node:fs'
+import os from 'node:os'
 import path from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { ensureBuild } from './lib/build.mjs'
@@ -10,6 +12,9 @@ import { startServer } from './lib/server.mjs'
 const root = fileURLToPath(new URL('..', import.meta.url))
 const bin = (name) => path.join(root, 'node_modules/.bin', name)
 const env = { ...process.env, NUXT_TELEMETRY_DISABLED: '1', FORCE_COLOR: '0', NO_COLOR: '1' }
+// Companies of the tests are backed up too, but never among those of this folder's own.
+process.env.BACKUP_DIR = fs.mkdtempSync(path.join(os.tmpdir(), 'tsumiki-test-backups-'))
+process.on('exit', () => fs.rmSync(process.env.BACKUP_DIR, { recursive: true, force: true }))
 const totals = { passed: 0, failed: 0, skipped: 0 }
 const slow = []
 

@@ -33,7 +33,7 @@ interface Start {
   readonly ended: Promise<number | null>
 }
 function start(folder: string, port: number, words: readonly string[] = [], env: Record<string, string> = {}): Start {
-  const { DATABASE_URL: _, TSUMIKI_URL: __, ...rest } = process.env
+  const { DATABASE_URL: _, BACKUP_DIR: __, ...rest } = process.env
   void [_, __]
   const child = spawn(process.execPath, ['scripts/start.mjs', ...words], {
     cwd: folder,
@@ -185,8 +185,8 @@ test('yesterday’s backup comes back in a new folder, by the two commands of th
   test.setTimeout(180_000)
   const command = (where: string, name: string, ...words: string[]): Promise<string> =>
     new Promise((resolve) => {
-      const { DATABASE_URL: _, ...env } = process.env
-      void _
+      const { DATABASE_URL: _, BACKUP_DIR: __, ...env } = process.env
+      void [_, __]
       const child = spawn(process.execPath, [`scripts/${name}.mjs`, ...words], { cwd: where, env })
       let said = ''
       const keep = (chunk: Buffer): void => {

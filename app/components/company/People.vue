@@ -56,7 +56,13 @@ const COLUMNS: readonly DataColumn[] = [
   { key: 'email', name: 'E-mail address' },
   { key: 'role', name: 'Role', width: 180, choices: ROLES.map((role) => ({ value: role, name: role })) },
   { key: 'state', name: 'State', width: 200, text: stateOf },
-  { key: 'factor', name: 'Second factor', width: 120, text: (person: PersonRow) => (person.hasFactor ? 'yes' : 'no') },
+  {
+    key: 'factor',
+    name: 'Second factor',
+    width: 120,
+    phone: 'off',
+    text: (person: PersonRow) => (person.hasFactor ? 'yes' : 'no'),
+  },
   {
     key: 'seenAt',
     name: 'Last seen',
