@@ -4,55 +4,39 @@ definePageMeta({ layout: 'door' })
 const session = useSession()
 const route = useRoute()
 const email = ref('')
-const password = ref('')
-const code = ref('')
-/** The password was right, and the second factor is asked for. */
-const isAskedForCode = ref(false)
-const { busy, detail, code: problem, fields, run } = useAct()
+const { password, code, isAskedForCode, busy, fields, told, signIn } = useSignIn()
 
 useHead({ title: 'Sign in · Tsumiki' })
 
-async function signIn(): Promise<void> {
-  const person = await run(() =>
-    $fetch('/api/company/sign-in', {
-      method: 'POST',
-      body: { email: email.value, password: password.value, code: code.value },
-    }),
-  )
-  if (!person) {
-    isAskedForCode.value ||= problem.value === 'second-factor'
-    return
+/** Where somebody was going before the door stood in the way; only within these pages. */
+const target = computed(() => {
+  const { to } = route.query
+  return typeof to === 'string' && /^\/(?![/\\])/.test(to) ? to : '/'
+})
+async function enter(): Promise<void> {
+  if (await signIn(email.value)) {
+    await session.load()
+    await navigateTo(target.value)
   }
-  await session.load()
-  await navigateTo(typeof route.query.to === 'string' && route.query.to.startsWith('/') ? route.query.to : '/')
 }
 function use(hint: { email: string; password: string }): void {
   email.value = hint.email
   password.value = hint.password
-  void signIn()
+  void enter()
 }
 </script>
 
 <template>
   <UiSheet :title="`Sign in to ${session.company?.name ?? 'Tsumiki'}`">
-    <form class="grid gap-3" @submit.prevent="signIn">
+    <form class="grid gap-3" @submit.prevent="enter">
       <UiTextField v-model="email" label="E-mail address" type="email" autocomplete="username" :error="fields.email" />
-      <UiTextField
-        v-model="password"
-        label="Password"
-        type="password"
-        autocomplete="current-password"
-        :error="fields.password"
+      <CompanySignInFields
+        v-model:password="password"
+        v-model:code="code"
+        :is-asked-for-code="isAskedForCode"
+        :fields="fields"
+        :told="told"
       />
-      <UiTextField
-        v-if="isAskedForCode"
-        v-model="code"
-        label="Code"
-        hint="The six digits that your app shows now, or a recovery code."
-        autocomplete="one-time-code"
-        :error="fields.code"
-      />
-      <UiProblem v-if="Object.keys(fields).length === 0 && problem !== 'second-factor'" :text="detail" />
       <UiButton primary type="submit" :busy="busy">Sign in</UiButton>
       <NuxtLink to="/forgotten" class="justify-self-start text-soft underline">Password forgotten?</NuxtLink>
     </form>

@@ -1,5 +1,5 @@
 import fs from 'node:fs'
-import { isIP } from 'node:net'
+import { isIPv4 } from 'node:net'
 import path from 'node:path'
 import { Stop } from './say.mjs'
 
@@ -11,8 +11,8 @@ const SETTINGS = {
   HOST: {
     usual: '127.0.0.1',
     about: 'where it listens: this machine alone; 0.0.0.0 lets colleagues on the network in',
-    fits: (text) => isIP(text) > 0,
-    must: 'an address of this machine, or 0.0.0.0 for all of them',
+    fits: (text) => isIPv4(text),
+    must: 'an address of this machine (IPv4), or 0.0.0.0 for all of them',
   },
   PORT: { usual: '3000, or the next free one', about: 'its port', fits: isPort, must: 'a number from 1 to 65535' },
   PUBLIC_URL: {

@@ -13,13 +13,22 @@ export async function withDatabase(root, entry, act, company) {
   ensureDebian({ postgres: !settings.DATABASE_URL })
   await ensurePackages(root)
   const postgres = settings.DATABASE_URL ? null : await startPostgres({ root })
+  let made = null
   if (postgres) {
     const asked = askedCompany(process.argv) ?? company
-    process.env.DATABASE_URL = postgres.url(DATABASES[chooseCompany(makeDataFolder(root), asked, postgres.has)])
+    const database = DATABASES[chooseCompany(makeDataFolder(root), asked, postgres.has)]
+    made = postgres.has(database) ? null : database
+    process.env.DATABASE_URL = postgres.url(database)
     process.env.PG_BIN = postgres.bin
   }
   try {
     await act(await loadBundled(root, entry))
+  } catch (error) {
+    // What was made for it alone goes again: an empty company would be served in place of the demo.
+    if (made) {
+      postgres.drop(made)
+    }
+    throw error
   } finally {
     if (postgres && !postgres.joined) {
       await postgres.stop()

@@ -30,9 +30,7 @@ function foreignOrigin(event: H3Event): Refusal | null {
   const origin = getRequestHeader(event, 'origin')
   const site = getRequestHeader(event, 'sec-fetch-site')
   const isForeign =
-    origin === undefined
-      ? site !== undefined && site !== 'same-origin' && site !== 'none'
-      : origin !== publicOrigin(event)
+    origin === undefined ? site !== undefined && site !== 'same-origin' && site !== 'none' : !isOwnOrigin(event, origin)
   return isForeign
     ? new Refusal('foreign-origin', 'Only pages of this Tsumiki may change something in it. Nothing was changed.')
     : null

@@ -41,6 +41,10 @@ export default defineNitroPlugin((nitro) => {
       setResponseHeader(event, 'content-security-policy', "default-src 'none'; frame-ancestors 'none'")
     }
   })
+  // The development server writes scripts of its own into the page.
+  if (import.meta.dev) {
+    return
+  }
   nitro.hooks.hook('render:response', (response, { event }) => {
     if (typeof response.body === 'string') {
       const scripts = ["script-src 'self'", ...inlineScripts(response.body)].join(' ')

@@ -96,6 +96,25 @@ test('somebody who announces 200 MB, or will not say how much, is answered at on
   expect(await announce({ ...type, 'transfer-encoding': 'chunked' })).toBe(413)
 })
 
+test('a link to a new password leads to this machine, whatever host the request claims', async ({ page }) => {
+  const { hostname: name, port } = new URL(host)
+  const body = JSON.stringify({ email: 'guest@hollowmere.example' })
+  const status = await new Promise<number>((resolve, reject) => {
+    const headers = { host: 'evil.example', 'content-type': 'application/json', 'content-length': body.length }
+    const sent = http({ hostname: name, port, path: '/api/company/forgotten', method: 'POST', headers }, (answer) => {
+      answer.resume()
+      resolve(answer.statusCode!)
+    })
+    sent.on('error', reject)
+    sent.end(body)
+  })
+  expect(status).toBe(200)
+  await page.request.post('/api/company/sign-in', { data: { email: 'guest@hollowmere.example', password: PASSWORD } })
+  const [letter] = (await (await page.request.get('/api/company/mails')).json()) as { body: string }[]
+  expect(letter!.body).toContain('/password#')
+  expect(letter!.body).not.toContain('evil.example')
+})
+
 test('pages say what browsers may do with them, and private answers are kept nowhere', async ({ page }) => {
   const said: string[] = []
   page.on('console', (message) => {

@@ -4,6 +4,7 @@ import path from 'node:path'
 
 export interface Cluster {
   url(database: string): string
+  has(database: string): boolean
   stop(): Promise<void>
 }
 export interface Server {

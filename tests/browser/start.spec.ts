@@ -204,6 +204,14 @@ test('yesterday’s backup comes back in a new folder, by the two commands of th
 
   const moved = makeProject()
   try {
+    // What is no backup leaves nothing behind that would be served in place of the demo.
+    const none = path.join(moved, 'none.tar')
+    writeFileSync(none, 'no archive')
+    expect(await command(moved, 'restore', none)).toContain('is no backup of Tsumiki')
+    const { startPostgres } = await scripts()
+    const cluster = await startPostgres({ root: moved })
+    expect(cluster.has('tsumiki_own')).toBe(false)
+    await cluster.stop()
     const restored = await command(moved, 'restore', file!)
     expect(restored).toContain('Little Press as of')
     expect(restored).toContain('Checksum, rows, quantities, values and journal agree.')

@@ -7,6 +7,7 @@ import { inTransaction } from '~~/server/database/transactions'
 import { addPerson } from '~~/server/services/company/set-up'
 import { readOwnSignIn, requireOwnPassword, changePassword } from '~~/server/services/people/own-sign-in'
 import { choosePassword, lookAtLink, sendForgotten } from '~~/server/services/people/password-links'
+import { clearOld } from '~~/server/services/people/clear'
 import { changePerson, invite, listPeople, renewLink } from '~~/server/services/people/people'
 import { beginFactor, confirmFactor, removeFactor } from '~~/server/services/people/second-factor'
 import { beginSession, endSession, findSession, type Session } from '~~/server/services/people/sessions'
@@ -183,6 +184,29 @@ describe('sessions', () => {
     // The person is told, so that somebody else's change does not go unseen.
     const letters = await rows<{ subject: string }>(db, sql`select subject from mails where to_address = ${email}`)
     expect(letters).toEqual([{ subject: 'Your password for Tsumiki was changed' }])
+  })
+})
+
+describe('what opens nothing any more', () => {
+  it('is cleared after 90 days; what still counts stays', async () => {
+    const { email, id } = await add()
+    const { token } = await enter(email)
+    await refusal(enter(email, { password: 'wrong' }))
+    const over = (digest: string, days: number) =>
+      rows(
+        db,
+        sql`
+          insert into sessions (digest, user_id, ended_at)
+          values (${digest}, ${id}, now() - make_interval(days => ${days}))`,
+      )
+    await over('long over', 91)
+    await over('over of late', 89)
+    await rows(db, sql`insert into tries (key, points, expire) values ('old', 1, 1)`)
+    await clearOld()
+    const left = await rows<{ digest: string }>(db, sql`select digest from sessions where digest like '%over%'`)
+    expect([left, (await findSession(token))?.id]).toEqual([[{ digest: 'over of late' }], id])
+    const counted = await rows<{ key: string }>(db, sql`select key from tries order by key`)
+    expect([counted.some(({ key }) => key === 'old'), counted.length]).toEqual([false, 3])
   })
 })
 

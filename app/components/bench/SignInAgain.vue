@@ -1,6 +1,4 @@
 <script setup lang="ts">
-import type { Person } from '~~/shared/company/people'
-
 /**
  * The session has ended while somebody works: they sign in again in place, and everything goes on.
  *
@@ -8,10 +6,7 @@ import type { Person } from '~~/shared/company/people'
  * is.
  */
 const session = useSession()
-const password = ref('')
-const code = ref('')
-const isAskedForCode = ref(false)
-const { busy, detail, code: problem, fields, run, clear } = useAct()
+const { password, code, isAskedForCode, busy, fields, told, signIn, forget } = useSignIn()
 const door = useTemplateRef<HTMLDialogElement>('door')
 
 watch(
@@ -25,18 +20,15 @@ watch(
   },
 )
 function answer(signedIn: boolean): void {
-  password.value = ''
-  code.value = ''
-  isAskedForCode.value = false
-  clear()
+  forget()
   session.answerEnd(signedIn)
 }
+/** What the person may do can be more or less than before. */
 async function goOn(): Promise<void> {
-  const body = { email: session.person?.email ?? '', password: password.value, code: code.value }
-  if (await run(() => $fetch<Person>('/api/company/sign-in', { method: 'POST', body }))) {
+  const person = await signIn(session.person?.email ?? '')
+  if (person) {
+    session.person = person
     answer(true)
-  } else {
-    isAskedForCode.value ||= problem.value === 'second-factor'
   }
 }
 </script>
@@ -57,22 +49,13 @@ async function goOn(): Promise<void> {
         <div class="grid gap-3 px-5 py-4">
           <p>Sign in again as {{ session.person?.name }}. What you typed is still here, and goes on.</p>
           <input type="text" autocomplete="username" :value="session.person?.email" hidden />
-          <UiTextField
-            v-model="password"
-            label="Password"
-            type="password"
-            autocomplete="current-password"
-            :error="fields.password"
+          <CompanySignInFields
+            v-model:password="password"
+            v-model:code="code"
+            :is-asked-for-code="isAskedForCode"
+            :fields="fields"
+            :told="told"
           />
-          <UiTextField
-            v-if="isAskedForCode"
-            v-model="code"
-            label="Code"
-            hint="The six digits that your app shows now, or a recovery code."
-            autocomplete="one-time-code"
-            :error="fields.code"
-          />
-          <UiProblem v-if="Object.keys(fields).length === 0 && problem !== 'second-factor'" :text="detail" />
         </div>
         <div class="flex justify-end gap-2 border-t border-line px-5 py-3">
           <UiButton @click="answer(false)">Cancel</UiButton>

@@ -46,7 +46,7 @@ const traits = (row: Row): string =>
     .join(', ')
 const COLUMNS = computed<readonly DataColumn[]>(() => [
   ...(props.item === undefined
-    ? [{ key: 'code', name: 'Item', isFixed: true, text: (row: Row) => `${row.code} ${row.name}` }]
+    ? [{ key: 'code', name: 'Item', isFixed: true, least: 190, text: (row: Row) => `${row.code} ${row.name}` }]
     : []),
   { key: 'bin', name: 'Bin', width: 105 },
   { key: 'site', name: 'Site', width: 100, isHidden: references.sites.length < 2 },

@@ -7,7 +7,7 @@ const props = defineProps<{
   error?: string
   hint?: string
   hintAct?: string
-  options: readonly Choice[]
+  options?: readonly Choice[]
   hideLabel?: boolean
   empty?: string
   disabled?: boolean
@@ -15,10 +15,15 @@ const props = defineProps<{
   look?: string
   /** It will be long, though its choices are not here yet. */
   isTyped?: boolean
+  /** The server finds them by the text; `shown` is the one that is stored, `nothing` what is said where none fits. */
+  load?: (text: string) => Promise<readonly Choice[]>
+  shown?: Choice | null
+  nothing?: string
+  placeholder?: string
 }>()
 const value = defineModel<string | number | null>({ required: true })
 const emit = defineEmits<{ hintAct: [] }>()
-const isLong = computed(() => props.isTyped || props.options.length > FEW_CHOICES)
+const isLong = computed(() => props.isTyped || props.load !== undefined || (props.options?.length ?? 0) > FEW_CHOICES)
 </script>
 
 <template>
@@ -38,6 +43,10 @@ const isLong = computed(() => props.isTyped || props.options.length > FEW_CHOICE
       :label-id="labelId"
       :label="label"
       :options="options"
+      :load="load"
+      :shown="shown"
+      :nothing="nothing"
+      :placeholder="placeholder"
       :empty="empty"
       :disabled="disabled"
       :wrong="wrong"
@@ -50,7 +59,7 @@ const isLong = computed(() => props.isTyped || props.options.length > FEW_CHOICE
       :id="id"
       v-model="value"
       :label-id="labelId"
-      :options="options"
+      :options="options ?? []"
       :empty="empty"
       :disabled="disabled"
       :wrong="wrong"

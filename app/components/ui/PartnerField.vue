@@ -24,25 +24,16 @@ async function load(text: string): Promise<readonly Choice[]> {
 </script>
 
 <template>
-  <UiField
-    v-slot="{ id, labelId, wrong, described }"
+  <UiChoice
+    v-model="value as string | number | null"
     :label="label"
     :error="error"
     :hint="hint"
     :hide-label="hideLabel"
-  >
-    <UiCombobox
-      :id="id"
-      v-model="value as string | number | null"
-      :label-id="labelId"
-      :label="label"
-      :load="load"
-      :shown="shown"
-      :empty="empty"
-      :wrong="wrong"
-      :described="described"
-      :placeholder="empty ?? 'Name or code'"
-      :nothing="`Nobody fits. A new ${kind} is added in the Catalogue.`"
-    />
-  </UiField>
+    :empty="empty"
+    :load="load"
+    :shown="shown"
+    :placeholder="empty ?? 'Name or code'"
+    :nothing="`Nobody fits. A new ${kind} is added in the Catalogue.`"
+  />
 </template>

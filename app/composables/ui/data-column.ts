@@ -14,6 +14,8 @@ export interface DataColumn {
   readonly unit?: string
   /** Width in pixels at first; without one a column takes what is left. */
   readonly width?: number
+  /** The pixels that a column without a width needs at least: names have to be read. */
+  readonly least?: number
   /** Long text goes on in a second line instead of being cut. */
   readonly wrap?: boolean
   /** Not shown until it is chosen. */

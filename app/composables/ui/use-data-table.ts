@@ -76,7 +76,7 @@ export function useDataTable<Row extends object>(
     columns().map((column) => ({
       id: column.key,
       header: column.name,
-      size: state.widths.value[column.key] ?? column.width ?? WIDTH[column.kind ?? 'text'],
+      size: state.widths.value[column.key] ?? column.width ?? column.least ?? WIDTH[column.kind ?? 'text'],
       minSize: 48,
       // Nothing is sorted last, whichever way.
       accessorFn: (row: Row) => plainCell(row, column) || undefined,

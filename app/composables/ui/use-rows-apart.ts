@@ -3,7 +3,7 @@ import { useResizeObserver } from '@vueuse/core'
 /** Pixels under which no list stands beside itself in columns: a phone. */
 const NARROW = 504
 /** Pixels from which on a list that needs more scrolls in its frame: there is room to read it by. */
-const ROOMY = 720
+const ROOMY = 960
 
 /**
  * Whether the rows of a list stand apart, each with what it holds in lines of its own, because its columns have no

@@ -7,6 +7,6 @@ export default openRoute(async (event) => {
   const { email } = input(Forgotten, await readBody(event))
   const from = whenceOf(event)
   await countLetter(email.toLowerCase(), from.address)
-  await inTransaction((tx) => sendForgotten(tx, email, from, publicOrigin(event)))
+  await inTransaction((tx) => sendForgotten(tx, email, from, linkOrigin(event)))
   return { asked: true }
 })

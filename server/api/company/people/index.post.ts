@@ -4,5 +4,5 @@ import { Invitation } from '~~/shared/company/people'
 
 export default sessionRoute('people', async (event, by, { address }) => {
   const invitation = input(Invitation, await readBody(event))
-  return inTransaction((tx) => invite(tx, { by, address, origin: publicOrigin(event) }, invitation))
+  return inTransaction((tx) => invite(tx, { by, address, origin: linkOrigin(event) }, invitation))
 })

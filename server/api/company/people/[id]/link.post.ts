@@ -4,5 +4,5 @@ import { IdParam } from '~~/shared/primitives'
 
 export default sessionRoute('people', async (event, by, { address }) => {
   const { id } = input(IdParam, getRouterParams(event))
-  return inTransaction((tx) => renewLink(tx, { by, address, origin: publicOrigin(event) }, id))
+  return inTransaction((tx) => renewLink(tx, { by, address, origin: linkOrigin(event) }, id))
 })
