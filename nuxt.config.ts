@@ -104,7 +104,7 @@ export default defineNuxtConfig({
         await cp('demo', `${target}/demo`, { recursive: true })
         // Long work runs in threads of its own, each from one file.
         await build({
-          entryPoints: ['server/jobs/plan.ts', 'server/jobs/calendar.ts', 'server/jobs/workbook.ts'],
+          entryPoints: ['server/jobs/job.ts', 'server/jobs/calendar.ts', 'server/jobs/workbook.ts'],
           outdir: `${target}/worker`,
           outExtension: { '.js': '.mjs' },
           bundle: true,

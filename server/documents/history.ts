@@ -13,13 +13,14 @@ interface Subject {
 /** Notes who changed what, with what it was before (null: it is new) and after (null: it is gone). */
 export async function noteChange(
   tx: Tx,
-  actor: Pick<Actor, 'userId'>,
+  actor: Pick<Actor, 'userId' | 'keyId'>,
   subject: Subject,
   before: object | null,
   after: object | null,
 ): Promise<void> {
   await tx.insert(changes).values({
     userId: actor.userId,
+    keyId: actor.keyId,
     entity: subject.kind,
     entityId: String(subject.id),
     before: inPlainText(before),

@@ -1,7 +1,23 @@
 import { pool } from '~~/server/database/client'
+import { startWorkers } from '~~/server/jobs/workers'
 import { databaseReady } from '~~/server/utils/database-state'
+import { doesWork } from '~~/server/utils/program-role'
 
+/** Prepares the database, and then does what is done in the background, where that is for this program to do. */
 export default defineNitroPlugin((nitro) => {
-  databaseReady().catch(() => undefined)
-  nitro.hooks.hook('close', () => pool.end())
+  let begun: Promise<(() => Promise<void>) | null> = Promise.resolve(null)
+  databaseReady().then(
+    () => {
+      if (doesWork()) {
+        begun = startWorkers()
+        begun.catch((error: Error) => console.error('No background work:', error.message))
+      }
+    },
+    () => undefined,
+  )
+  nitro.hooks.hook('close', async () => {
+    const stop = await begun.catch(() => null)
+    await stop?.()
+    await pool.end()
+  })
 })

@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto'
 import type { EventHandler, EventHandlerRequest, H3Event } from 'h3'
 import type * as z from 'zod'
 import { isAllowed, rolesWith, type Right, type Role } from '~~/shared/company/rights'
+import { findKey, type KeyHolder } from '~~/server/services/running/api-keys'
 import { findSession, type Session, type Whence } from '~~/server/services/people/sessions'
 import type { Problem } from '~~/shared/problem'
 import { isUnavailable } from '~~/server/database/unavailable'
@@ -14,6 +15,9 @@ export interface Actor {
   readonly role: Role
   /** Rights beyond those of the role. */
   readonly rights?: readonly Right[]
+  /** The key by which a script acts, and what it is limited to. */
+  readonly keyId?: number
+  readonly limitedTo?: readonly Right[]
   readonly today: string
   /** A digest of the request that is being answered: its method, its path and its body. */
   readonly digest?: () => Promise<string>
@@ -101,18 +105,36 @@ export async function requireSession(event: H3Event): Promise<Session> {
 }
 
 export async function requireRight(event: H3Event, right: Right): Promise<Actor> {
-  return asActor(event, await requireSession(event), right)
+  return asActor(event, (await keyHolderOf(event)) ?? (await requireSession(event)), right)
 }
 
-function asActor(event: H3Event, person: Session, right: Right): Actor {
+/** Who acts by the key of a request (RFC 6750); null where it has none. Errors: `unauthenticated`. */
+async function keyHolderOf(event: H3Event): Promise<KeyHolder | null> {
+  const [, token] = /^Bearer +(\S+)$/i.exec(getRequestHeader(event, 'authorization') ?? '') ?? []
+  if (token === undefined) {
+    return null
+  }
+  const holder = await findKey(token, whenceOf(event).address)
+  if (!holder) {
+    setResponseHeader(event, 'www-authenticate', 'Bearer error="invalid_token"')
+    throw new Refusal('unauthenticated', 'This key opens nothing: it is unknown, was ended, or is over.')
+  }
+  return holder
+}
+
+function asActor(event: H3Event, person: Session | KeyHolder, right: Right): Actor {
   if (!isAllowed(person, right)) {
+    if ('keyId' in person) {
+      throw new Refusal('missing-right', `This key may not do that: it needs the right “${right}”.`)
+    }
     throw new Refusal(
       'missing-right',
       `You are signed in as ${person.role}. This needs one of: ${rolesWith(right).join(', ')}.`,
     )
   }
   const { id, name, role, rights, today } = person
-  return { userId: id, name, role, rights, today, digest: () => digestOf(event) }
+  const key = 'keyId' in person ? { keyId: person.keyId, limitedTo: person.limitedTo } : {}
+  return { userId: id, name, role, rights, ...key, today, digest: () => digestOf(event) }
 }
 
 /** A route about sign-ins, for whoever has `right`: with their session, and where the request comes from. */

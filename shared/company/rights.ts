@@ -29,7 +29,13 @@ const GRANTS: Readonly<Record<Role, readonly Right[]>> = {
 
 export const isRole = (text: string): text is Role => (ROLES as readonly string[]).includes(text)
 export const may = (role: Role, right: Right): boolean => GRANTS[role].includes(right)
-/** Whether somebody may do something: by their role, or by a right of their own beyond it. */
-export const isAllowed = (person: { readonly role: Role; readonly rights?: readonly Right[] }, right: Right): boolean =>
-  may(person.role, right) || (person.rights ?? []).includes(right)
+/** Somebody's allowance: their role, rights of their own beyond it, and what a key that they use is limited to. */
+export interface Allowance {
+  readonly role: Role
+  readonly rights?: readonly Right[]
+  readonly limitedTo?: readonly Right[]
+}
+/** Whether somebody may do something. */
+export const isAllowed = ({ role, rights = [], limitedTo }: Allowance, right: Right): boolean =>
+  (may(role, right) || rights.includes(right)) && (limitedTo === undefined || limitedTo.includes(right))
 export const rolesWith = (right: Right): readonly Role[] => ROLES.filter((role) => may(role, right))

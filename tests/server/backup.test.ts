@@ -43,7 +43,7 @@ const takeBone = async (quantity: string): Promise<void> => {
   await inTransaction((tx) => correct(tx, owner, read))
 }
 const empty = (): Promise<unknown> =>
-  pool.query('drop schema public cascade; create schema public; drop schema if exists drizzle cascade')
+  pool.query('drop schema public cascade; create schema public; drop schema if exists drizzle, jobs cascade')
 const refusal = (work: Promise<unknown>): Promise<string> =>
   work.then(
     () => 'taken',

@@ -9,7 +9,7 @@ import type { Actor } from '~~/server/utils/route'
 /** The demo company in the throw-away database that the test run made; each file begins anew. */
 export function withDemo(): void {
   beforeAll(async () => {
-    await pool.query('drop schema public cascade; create schema public; drop schema if exists drizzle cascade')
+    await pool.query('drop schema public cascade; create schema public; drop schema if exists drizzle, jobs cascade')
     await prepareDatabase('demo')
   })
 }

@@ -32,6 +32,7 @@ const acts = computed(() => [
       <UiMenuLink to="/company/mail">Mailbox</UiMenuLink>
       <UiMenuLink to="/company/me">Your sign-in</UiMenuLink>
       <UiMenuLink v-if="session.allows('people')" to="/company">People and import</UiMenuLink>
+      <UiMenuLink v-if="session.allows('people')" to="/running">Running</UiMenuLink>
       <UiMenuLink v-if="session.allows('people')" to="/company/audit">Audit list</UiMenuLink>
       <UiMenuLink v-if="session.allows('people')" to="/company/settings">Company settings</UiMenuLink>
       <UiMenuLink v-if="session.allows('people')" to="/company/kit">The kit</UiMenuLink>

@@ -1,6 +1,22 @@
 <script setup lang="ts">
-const { day } = usePrint()
-const { data, error } = await useFetch('/api/company/mails')
+import type { MailHead } from '~~/shared/company/mails'
+
+const { clock, day } = usePrint()
+const notices = useNotices()
+const { data, error, refresh } = await useFetch<MailHead[]>('/api/company/mails')
+const { busy, detail, run } = useAct()
+async function sendAgain(id: number): Promise<void> {
+  if (await run(() => $fetch<object>(`/api/company/mails/${id}`, { method: 'POST', body: {} }))) {
+    notices.say({ kind: 'done', text: 'It is sent again.' })
+    await refresh()
+  }
+}
+const stateOf = ({ state, problem, passedOnAt }: MailHead): string => {
+  if (state === 'sent') {
+    return `sent ${clock(passedOnAt!)}`
+  }
+  return `${state === 'failed' ? 'could not be sent' : 'waits to be sent'}${problem ? `: ${problem}` : ''}`
+}
 const chosen = ref<number | null>(data.value?.[0]?.id ?? null)
 const shown = computed(() => data.value?.find((point) => point.id === chosen.value) ?? null)
 useHead({ title: 'Mailbox · Tsumiki' })
@@ -19,7 +35,7 @@ function step(by: number): void {
 
 <template>
   <div>
-    <UiHead title="Mailbox" summary="A simulated one: letters are written as they would be sent, and stay here." />
+    <UiHead title="Mailbox" summary="Letters to you. Without a mail server they stay here, as they would be sent." />
     <UiProblem v-if="error" :text="problemOf(error).detail" />
     <UiSheet v-else-if="!data?.length"
       ><UiEmptyState
@@ -50,7 +66,14 @@ function step(by: number): void {
         <template #head
           ><a :href="`/api/company/mails/${shown.id}`" class="text-soft underline" download>Save as .eml</a></template
         >
-        <p class="mb-3 text-fine text-soft">{{ day(shown.sentOn) }} · to {{ shown.to }}</p>
+        <p class="mb-3 text-fine text-soft">
+          {{ day(shown.sentOn) }} · to {{ shown.to
+          }}<template v-if="shown.state !== 'kept'"> · {{ stateOf(shown) }}</template>
+          <UiButton v-if="shown.state === 'failed'" small class="ml-2" :busy="busy" @click="sendAgain(shown.id)"
+            >Send again</UiButton
+          >
+        </p>
+        <UiProblem :text="detail" />
         <pre class="max-w-[80ch] font-sans whitespace-pre-wrap" data-test="letter">{{ shown.body }}</pre>
       </UiSheet>
     </div>

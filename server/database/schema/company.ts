@@ -73,6 +73,8 @@ export const users = pgTable('users', {
   version: version(),
   /** Whether low stock is mailed to this person each day. */
   lowStockMail: boolean().notNull().default(true),
+  /** The digest of the private address by which this person's calendar program reads what is due. */
+  calendarDigest: text().unique(),
 })
 
 /** What was found to run low on a day: looked for once a day, or when somebody asks. */
@@ -82,16 +84,18 @@ export const lowStockDays = pgTable('low_stock_days', {
   lines: jsonb().$type<LowStockLine[]>().notNull(),
 })
 
-/** The simulated mailbox: what would have been sent, as it would have been. */
+/** Letters: those that stay in the simulated mailbox, and those that go out by a mail server. */
 export const mails = pgTable(
   'mails',
   {
     id: id(),
     /** What it is about, so that it is sent once: a kind, a day, a person. */
     key: text().notNull().unique(),
-    userId: integer()
-      .notNull()
-      .references(() => users.id),
+    /** Whose mailbox it lies in; null where it goes to somebody outside. */
+    userId: integer().references(() => users.id),
+    /** The document that it goes with, where there is one. */
+    entity: text(),
+    entityId: integer(),
     sentOn: date().notNull(),
     sentAt: moment().notNull().defaultNow(),
     toAddress: text().notNull(),
@@ -99,6 +103,10 @@ export const mails = pgTable(
     body: text().notNull(),
     /** The whole message as it goes over the wire (RFC 5322). */
     message: text().notNull(),
+    /** Whether it stays in the mailbox here, or goes out by the mail server of the setting SMTP_URL. */
+    state: text().$type<'kept' | 'waiting' | 'sent' | 'failed'>().notNull().default('kept'),
+    problem: text().notNull().default(''),
+    passedOnAt: moment(),
   },
   (table) => [index('mails_user').on(table.userId, table.id)],
 )
@@ -121,6 +129,8 @@ export const changes = pgTable(
     undoesId: integer().unique(),
     /** The network address that it came from, where that is kept: of sign-ins and of what is changed about people. */
     address: text(),
+    /** The key of the script by which it was done. */
+    keyId: integer(),
   },
   (table) => [
     index('changes_entity').on(table.entity, table.entityId),

@@ -1,5 +1,6 @@
 export * from './company'
 export * from './people'
+export * from './running'
 export * from './files'
 export * from './catalogue'
 export * from './structure'

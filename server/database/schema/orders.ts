@@ -75,35 +75,6 @@ export const plans = pgTable(
   ],
 )
 
-/**
- * A plan that is to be computed, or is being: at most one row a plan. What is asked for meanwhile counts up `asked`,
- * and is computed after.
- */
-export const planRuns = pgTable(
-  'plan_runs',
-  {
-    planId: integer()
-      .primaryKey()
-      .references(() => plans.id, { onDelete: 'cascade' }),
-    state: text().$type<'waiting' | 'running' | 'done' | 'failed' | 'cancelled'>().notNull(),
-    asked: integer().notNull().default(1),
-    /** Who asked, and the day that it is computed for. */
-    userId: integer()
-      .notNull()
-      .references(() => users.id),
-    today: date().notNull(),
-    phase: text().notNull().default(''),
-    percent: integer().notNull().default(0),
-    problem: text().notNull().default(''),
-    /** Times that a server has begun it without an end. */
-    tries: integer().notNull().default(0),
-    askedAt: moment().notNull().defaultNow(),
-    /** The server that computes says every second that it still does. */
-    beatAt: moment(),
-  },
-  (table) => [index('plan_runs_open').on(table.state, table.askedAt)],
-)
-
 export const plannedOrders = pgTable(
   'planned_orders',
   {

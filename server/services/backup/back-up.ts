@@ -60,6 +60,8 @@ async function dump(file: string): Promise<Manifest> {
       '--format=custom',
       '--no-owner',
       '--no-privileges',
+      // What waits in the queue is asked for anew where it is restored; it may have been done since.
+      '--exclude-schema=jobs',
       `--snapshot=${snapshot}`,
       `--file=${file}`,
       `--dbname=${process.env.DATABASE_URL}`,

@@ -1,22 +1,14 @@
 import { sql } from 'drizzle-orm'
-import { db, rows, type Tx } from '~~/server/database/client'
+import { db, rows, type Reader, type Tx } from '~~/server/database/client'
 import { today } from '../company/company'
 
 /** Months further back than these are worked out when somebody looks. */
 const MOST = 24
 
-/**
- * Keeps what lay where on the last evening of the newest month of which it is not kept; answers that month, or null
- * where all are.
- *
- * So looking at a day long past does not go through all that has moved since. What is entered later for an earlier day
- * has the months from it on forgotten by `record_posting`, and they are kept anew. Only such late postings wait
- * meanwhile. Yesterday and today still fill up.
- */
-export async function keepMonthEnd(tx: Tx, today: string): Promise<string | null> {
-  await rows(tx, sql`select pg_advisory_xact_lock_shared(7301)`)
+/** The newest month of which it is not kept what lay where at its end, and the kept one after it. */
+async function nextMonth(reader: Reader, today: string): Promise<{ month: string; later: string | null } | null> {
   const [next] = await rows<{ month: string; later: string | null }>(
-    tx,
+    reader,
     sql`
       select month, (select min(e.month) from month_ends e where e.month > m.month) as later
       from (
@@ -29,7 +21,24 @@ export async function keepMonthEnd(tx: Tx, today: string): Promise<string | null
       order by month desc
       limit 1`,
   )
-  if (next === undefined) {
+  return next ?? null
+}
+
+/** Whether a month is over, or was entered into late, so that its end is to be kept. */
+export const isMonthEndDue = async (): Promise<boolean> => (await nextMonth(db, await today())) !== null
+
+/**
+ * Keeps what lay where on the last evening of the newest month of which it is not kept; answers that month, or null
+ * where all are.
+ *
+ * So looking at a day long past does not go through all that has moved since. What is entered later for an earlier day
+ * has the months from it on forgotten by `record_posting`, and they are kept anew. Only such late postings wait
+ * meanwhile. Yesterday and today still fill up.
+ */
+export async function keepMonthEnd(tx: Tx, today: string): Promise<string | null> {
+  await rows(tx, sql`select pg_advisory_xact_lock_shared(7301)`)
+  const next = await nextMonth(tx, today)
+  if (next === null) {
     return null
   }
   const { month, later } = next

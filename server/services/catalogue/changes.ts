@@ -197,6 +197,7 @@ async function bringBack<K extends DefinitionKind>(
   await insertRows(tx, 'changes', [
     {
       user_id: actor.userId,
+      key_id: actor.keyId ?? null,
       entity: DEFINITION_NAMES[kind],
       entity_id: change.entityId,
       label: change.label,

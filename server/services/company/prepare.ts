@@ -4,6 +4,7 @@ import type { PoolClient } from 'pg'
 import { drizzle } from 'drizzle-orm/node-postgres'
 import { migrate } from 'drizzle-orm/node-postgres/migrator'
 import { db, pool } from '~~/server/database/client'
+import { prepareQueue } from '~~/server/jobs/queue'
 import { Refusal } from '~~/server/utils/refusal'
 import { shippedFiles } from '~~/server/utils/shipped-files'
 import type { PictureFile } from '../catalogue/pictures'
@@ -23,6 +24,7 @@ export async function prepareDatabase(begin: 'demo' | 'empty'): Promise<void> {
     await client.query('select pg_advisory_lock(7857)')
     await requireOwnDatabase(client)
     await migrate(drizzle(client), { migrationsFolder: shippedFiles('migrations') })
+    await prepareQueue(client)
     if (await loadCompany()) {
       const day = await today()
       await db.transaction((tx) => writeMissingLines(tx, day))

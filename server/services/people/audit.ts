@@ -18,10 +18,11 @@ export async function listAudit(query: z.output<typeof Page>): Promise<Paged<Aud
   const from = sql`
     (
       select
-        c.id, c.at, coalesce(u.name, '') as who, c.entity, c.entity_id as "entityId",
+        c.id, c.at, coalesce(u.name, '') || coalesce(', by the key ' || k.name, '') as who, c.entity, c.entity_id as "entityId",
         coalesce(nullif(c.label, ''), c.entity_id) as label, coalesce(c.address, '') as address, c.before, c.after
       from changes c
       left join users u on u.id = c.user_id
+      left join api_keys k on k.id = c.key_id
     ) as noted`
   const text = sql`who || ' ' || entity || ' ' || label || ' ' || address || ' ' || coalesce(after->>'event', '')`
   const where = query.search === '' ? sql`true` : sql`${text} ilike ${anywhere(query.search)}`

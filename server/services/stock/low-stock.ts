@@ -205,6 +205,18 @@ export async function setLowStock(
   return { lines: (await lookForLowStock(tx, actor.today)).length }
 }
 
+/** Whether nobody has looked today; never before there is a company. */
+export async function isLowStockDue(): Promise<boolean> {
+  if (!(await loadCompany())) {
+    return false
+  }
+  const [done] = await db
+    .select({ day: lowStockDays.day })
+    .from(lowStockDays)
+    .where(eq(lowStockDays.day, await today()))
+  return done === undefined
+}
+
 /**
  * The look of the day: once a day, whichever server comes first, what runs low is found and mailed to everybody who may
  * plan and wants it.

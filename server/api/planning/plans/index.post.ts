@@ -1,7 +1,6 @@
-import { soon } from '~~/server/jobs/plan-runner'
 import { inTransaction } from '~~/server/database/transactions'
 import { createPlan } from '~~/server/services/planning/plans'
-import { askRun } from '~~/server/services/planning/runs'
+import { askRun, soon } from '~~/server/services/planning/runs'
 import { NewPlan } from '~~/shared/planning/requests'
 
 export default route('plan', async (event, actor) => {

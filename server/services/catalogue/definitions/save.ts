@@ -146,6 +146,7 @@ async function noteAll<K extends DefinitionKind>(
     'changes',
     written.map((edit) => ({
       user_id: actor.userId,
+      key_id: actor.keyId ?? null,
       entity: DEFINITION_NAMES[store.kind],
       entity_id: String(edit.id),
       label: keyIn(store, edit.definition),
@@ -228,6 +229,7 @@ export async function remove<K extends DefinitionKind>(
     'changes',
     there.map((entry) => ({
       user_id: actor.userId,
+      key_id: actor.keyId ?? null,
       entity: DEFINITION_NAMES[store.kind],
       entity_id: String(entry.id),
       label: String((entry as unknown as Row)[store.key]),

@@ -1,7 +1,6 @@
-import { soon } from '~~/server/jobs/plan-runner'
 import { inTransaction } from '~~/server/database/transactions'
 import { adoptPlan } from '~~/server/services/planning/plans'
-import { askRun } from '~~/server/services/planning/runs'
+import { askRun, soon } from '~~/server/services/planning/runs'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('plan', async (event, actor) => {

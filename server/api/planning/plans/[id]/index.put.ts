@@ -1,7 +1,6 @@
-import { soon } from '~~/server/jobs/plan-runner'
 import { once } from '~~/server/database/transactions'
 import { editPlan } from '~~/server/services/planning/plans'
-import { askRun } from '~~/server/services/planning/runs'
+import { askRun, soon } from '~~/server/services/planning/runs'
 import { PlanEdit } from '~~/shared/planning/requests'
 import { IdParam } from '~~/shared/primitives'
 

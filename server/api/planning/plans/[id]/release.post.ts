@@ -1,7 +1,6 @@
-import { soon } from '~~/server/jobs/plan-runner'
 import { once } from '~~/server/database/transactions'
 import { release } from '~~/server/services/planning/release'
-import { askRun } from '~~/server/services/planning/runs'
+import { askRun, soon } from '~~/server/services/planning/runs'
 import { Release } from '~~/shared/planning/requests'
 import { IdParam } from '~~/shared/primitives'
 

@@ -1,7 +1,6 @@
-import { soon } from '~~/server/jobs/plan-runner'
 import { once } from '~~/server/database/transactions'
 import { moveSupply } from '~~/server/services/planning/edit-order'
-import { askRun } from '~~/server/services/planning/runs'
+import { askRun, soon } from '~~/server/services/planning/runs'
 import { MoveSupply } from '~~/shared/planning/requests'
 import { IdParam } from '~~/shared/primitives'
 

@@ -1,7 +1,6 @@
-import { soon } from '~~/server/jobs/plan-runner'
 import { once } from '~~/server/database/transactions'
 import { editOrder } from '~~/server/services/planning/edit-order'
-import { askRun } from '~~/server/services/planning/runs'
+import { askRun, soon } from '~~/server/services/planning/runs'
 import { OrderEdit, WhyParams } from '~~/shared/planning/requests'
 
 export default route('plan', async (event, actor) => {

@@ -1,0 +1,3 @@
+import { examine } from '~~/server/services/running/doctor'
+
+export default route('people', () => examine())

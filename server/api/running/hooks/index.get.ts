@@ -1,0 +1,3 @@
+import { listHooks } from '~~/server/services/running/hooks'
+
+export default route('people', () => listHooks())

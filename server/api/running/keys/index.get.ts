@@ -1,0 +1,3 @@
+import { listKeys } from '~~/server/services/running/api-keys'
+
+export default route('people', () => listKeys())

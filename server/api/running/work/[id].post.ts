@@ -1,0 +1,8 @@
+import { inTransaction } from '~~/server/database/transactions'
+import { workAgain } from '~~/server/services/running/work'
+import { WorkId } from '~~/shared/running/requests'
+
+export default route('people', async (event) => {
+  const { id } = input(WorkId, getRouterParams(event))
+  return inTransaction((tx) => workAgain(tx, id))
+})
