@@ -140,7 +140,7 @@ export class Workers {
       if (isFinal) {
         await rows(db, sql`update jobs.job set retry_limit = retry_count where name = ${name} and id = ${jobId}`)
       }
-      await this.failOrMerge(name, jobId, { problem: error.message, isTold: isFinal })
+      await this.failOrMerge(name, jobId, { problem: reasonOf(error), isTold: isFinal })
     })
   }
 
@@ -176,6 +176,9 @@ function untilAborted(work: Promise<unknown>, { signal }: AbortController): Prom
     new Promise((_, reject) => signal.addEventListener('abort', () => reject(signal.reason as Error), { once: true })),
   ])
 }
+
+/** What went wrong; of a statement what the database said of it, and not the statement. */
+const reasonOf = (error: Error): string => (error.cause instanceof Error ? error.cause.message : error.message)
 
 const isObject = (value: unknown): value is object => typeof value === 'object' && value !== null
 

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { db, rows } from '~~/server/database/client'
+import { MEASURED_ITEM } from '~~/server/database/sql'
 import type { hookCalls } from '~~/server/database/schema'
 
 type Call = Pick<typeof hookCalls.$inferSelect, 'id' | 'event' | 'at' | 'postingId' | 'changeId'>
@@ -63,12 +64,11 @@ const movesOf = (postingId: number): Promise<MoveTold[]> =>
     db,
     sql`
       select
-        i.code as item, trim_scale(m.quantity)::text as quantity, n.symbol as unit, l.number as lot,
+        i.code as item, trim_scale(m.quantity)::text as quantity, i.symbol as unit, l.number as lot,
         case when f.kind = 'bin' then f.code else f.kind end as from, m.from_status as "fromStatus",
         case when t.kind = 'bin' then t.code else t.kind end as to, m.to_status as "toStatus"
       from moves m
-      join items i on i.id = m.item_id
-      join units n on n.id = i.stock_unit_id
+      join ${MEASURED_ITEM} i on i.id = m.item_id
       join places f on f.id = m.from_place_id
       join places t on t.id = m.to_place_id
       left join lots l on l.id = m.lot_id
