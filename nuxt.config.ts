@@ -1,7 +1,9 @@
-import { cp } from 'node:fs/promises'
+import { cp, writeFile } from 'node:fs/promises'
 import { fileURLToPath } from 'node:url'
 import tailwindcss from '@tailwindcss/vite'
 import { build } from 'esbuild'
+import { version } from './package.json'
+import { describeApi } from './scripts/openapi'
 
 const KIT =
   /app\/(?:components\/(?:ui|goods)|composables\/ui)\/|node_modules\/(?:@headlessui|@tanstack|@floating-ui|@vueuse|@lucide)\//
@@ -116,6 +118,13 @@ export default defineNuxtConfig({
           logLevel: 'error',
           banner: { js: `import { createRequire } from 'node:module'; const require = createRequire(import.meta.url)` },
         })
+        if (!nitro.options.dev) {
+          const routes = nitro.scannedHandlers.flatMap(({ route, method, handler }) =>
+            route?.startsWith('/api/') && method ? [{ route, method, file: handler }] : [],
+          )
+          const described = await describeApi(nitro.options.rootDir, routes, version)
+          await writeFile(`${target}/openapi.json`, JSON.stringify(described))
+        }
         await cp('node_modules/pdfmake/fonts/Roboto', `${target}/fonts`, { recursive: true })
       })
     },

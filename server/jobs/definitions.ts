@@ -4,6 +4,8 @@ export interface JobDefinition {
   readonly words: string
   /** Minutes and hours at which it is begun by itself, as cron writes them; null where somebody asks for it. */
   readonly schedule: string | null
+  /** Whether it is also done when a worker starts: what was due while nothing ran is not waited for. */
+  readonly atStart?: boolean
   /** At most one of a key waits and one is worked on; what is asked for meanwhile is the one that waits. */
   readonly oneAtATime: boolean
   /** Times that it is tried again, and seconds before the first of them, which double each time where it backs off. */
@@ -15,7 +17,7 @@ export interface JobDefinition {
 }
 
 const HOUR = 60 * 60
-const CHECK = { oneAtATime: true, retryLimit: 2, retryDelay: 60, retryBackoff: true, longest: 1800 }
+const CHECK = { atStart: true, oneAtATime: true, retryLimit: 2, retryDelay: 60, retryBackoff: true, longest: 1800 }
 
 /** Everything that is done in the background, by the name of its queue. */
 export const JOBS = {
@@ -49,7 +51,7 @@ export const JOBS = {
     retryBackoff: true,
     longest: 600,
   },
-  'ledger-check': { words: 'Check the ledger', schedule: '0 4 * * 0', ...CHECK, longest: 2 * HOUR },
+  'ledger-check': { words: 'Check the ledger', schedule: '0 4 * * 0', ...CHECK, atStart: false, longest: 2 * HOUR },
   outgoing: { words: 'Look for letters and calls that wait', schedule: '* * * * *', ...CHECK },
   clearing: { words: 'Clear away what is over', schedule: '17 * * * *', ...CHECK },
 } as const satisfies Record<string, JobDefinition>

@@ -42,10 +42,11 @@ export class Workers {
     await this.presence.show()
     await this.queue.start()
     for (const name of this.names) {
-      const { schedule }: JobDefinition = JOBS[name]
+      const { schedule, atStart = false }: JobDefinition = JOBS[name]
       if (schedule !== null) {
         await this.queue.schedule(name, schedule)
-        // What was due while nothing ran is not waited for.
+      }
+      if (atStart) {
         await enqueue(db, name, null as never, '')
       }
       this.ids.set(

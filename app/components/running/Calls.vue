@@ -41,7 +41,7 @@ const said = ({ state, tries, problem, deliveredAt }: HookCallRow): string => {
         <UiButton
           v-if="call.state !== 'waiting'"
           small
-          :aria-label="`Send ${call.event} ${call.about} again`"
+          :aria-label="`Send again: ${call.event} ${call.about}`"
           @click="again(call)"
           >Send again</UiButton
         >

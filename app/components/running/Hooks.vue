@@ -51,7 +51,7 @@ const COLUMNS: readonly DataColumn[] = [
       v-if="hooks"
       list="web-hooks"
       label="Web hooks"
-      is-embedded
+      is-plain
       :columns="COLUMNS"
       :rows="hooks"
       :muted="(hook) => !hook.active"

@@ -73,7 +73,7 @@ const COLUMNS: readonly DataColumn[] = [
       v-if="keys"
       list="api-keys"
       label="Keys for scripts"
-      is-embedded
+      is-plain
       :columns="COLUMNS"
       :rows="keys"
       :muted="(key) => key.endedAt !== null"
