@@ -31,7 +31,7 @@ async function main() {
   const server = await startServer({
     root,
     port,
-    databaseUrl: postgres.url('screenshots'),
+    ...postgres.urls('screenshots'),
     sessionPassword: 'a throw-away password of the pictures',
     begin: 'demo',
   })

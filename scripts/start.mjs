@@ -89,20 +89,20 @@ function askedCompany(settings) {
 /** Starts the database, where none is named, and says which company is served; answers what starts the server. */
 async function prepare({ running, settings, asked, data, key, host, port, setUpCode }) {
   let company = 'own'
-  let databaseUrl = settings.DATABASE_URL
-  if (!databaseUrl) {
+  let urls = { databaseUrl: settings.DATABASE_URL, ownerUrl: settings.DATABASE_OWNER_URL }
+  if (!urls.databaseUrl) {
     say('Starting PostgreSQL')
     running.postgres = await startPostgres({ root })
     company = chooseCompany(data, asked, running.postgres.has)
     if (asked === 'own') {
       rememberOwn(data)
     }
-    databaseUrl = running.postgres.url(DATABASES[company])
+    urls = running.postgres.urls(DATABASES[company])
   }
   const begin = company === 'demo' ? 'demo' : 'empty'
   say(begin === 'demo' ? 'Starting the server (the first time, the demo company is loaded)' : 'Starting the server')
   return async () => {
-    running.server = await startServer({ root, host, port, databaseUrl, sessionPassword: key, begin, setUpCode })
+    running.server = await startServer({ root, host, port, ...urls, sessionPassword: key, begin, setUpCode })
   }
 }
 

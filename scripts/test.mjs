@@ -10,6 +10,7 @@ import { orStop, say } from './lib/say.mjs'
 import { startServer } from './lib/server.mjs'
 
 const root = fileURLToPath(new URL('..', import.meta.url))
+const files = process.argv.slice(3)
 const bin = (name) => path.join(root, 'node_modules/.bin', name)
 const env = { ...process.env, NUXT_TELEMETRY_DISABLED: '1', FORCE_COLOR: '0', NO_COLOR: '1' }
 // Companies of the tests are backed up too, but never among those of this folder's own.
@@ -58,49 +59,55 @@ async function everything() {
   }
   say('Starting a throw-away database')
   const postgres = await startPostgres({ root, name: 'test-postgres' })
-  const servers = []
   try {
-    const fresh = (name) => {
-      postgres.drop(name)
-      return postgres.url(name)
-    }
-    // Each half has a database of its own, and keeps about one core busy; a single file cannot be halved.
-    const files = process.argv.slice(3)
     if (only !== 'browser') {
-      await Promise.all(
-        (files.length === 1 ? [1] : [1, 2]).map((half, _, halves) =>
-          suite(
-            `Server tests, half ${half}`,
-            bin('vitest'),
-            ['run', '--project', 'server', `--shard=${half}/${halves.length}`, ...files],
-            { DATABASE_URL: fresh(`server_tests_${half}`) },
-          ),
-        ),
-      )
+      await serverTests(postgres)
     }
-    if (only === 'server') {
-      return
+    if (only !== 'server') {
+      await browserTests(postgres)
     }
-    const start = async (database, begin) => {
-      const port = await freePort()
-      servers.push(
-        await startServer({
-          root,
-          port,
-          databaseUrl: fresh(database),
-          sessionPassword: 'a throw-away password of the tests',
-          begin,
-          setUpCode: 'TEST-CODE',
-        }),
-      )
-      return `http://127.0.0.1:${port}`
-    }
-    // Each half of the files has servers of its own, with the demo and with an empty company; some files are not
-    // halved.
-    say('Starting servers for the browser tests: the demo, and an empty company')
-    const browserHalves = files.length === 0 ? [1, 2] : [1]
+  } finally {
+    await postgres.stop()
+  }
+}
+
+/** Each half has a database of its own, and keeps about one core busy; a single file cannot be halved. */
+async function serverTests(postgres) {
+  const half = (number, of) => {
+    const database = `server_tests_${number}`
+    postgres.drop(database)
+    return suite(
+      `Server tests, half ${number}`,
+      bin('vitest'),
+      ['run', '--project', 'server', `--shard=${number}/${of}`, ...files],
+      { DATABASE_URL: postgres.url(database) },
+    )
+  }
+  await (files.length === 1 ? half(1, 1) : Promise.all([half(1, 2), half(2, 2)]))
+}
+
+/** Each half of the files has servers of its own, with the demo and with an empty company; some files are not halved. */
+async function browserTests(postgres) {
+  say('Starting servers for the browser tests: the demo, and an empty company')
+  const servers = []
+  const start = async (database, begin) => {
+    const port = await freePort()
+    postgres.drop(database)
+    servers.push(
+      await startServer({
+        root,
+        port,
+        ...postgres.urls(database),
+        sessionPassword: 'a throw-away password of the tests',
+        begin,
+        setUpCode: 'TEST-CODE',
+      }),
+    )
+    return `http://127.0.0.1:${port}`
+  }
+  try {
     const halves = []
-    for (const half of browserHalves) {
+    for (const half of files.length === 0 ? [1, 2] : [1]) {
       halves.push({
         half,
         urls: {
@@ -115,7 +122,7 @@ async function everything() {
         suite(
           `Browser tests, half ${half}`,
           bin('playwright'),
-          ['test', `--shard=${half}/${halves.length}`, ...process.argv.slice(3)],
+          ['test', `--shard=${half}/${halves.length}`, ...files],
           { ...urls, CHROMIUM: chromiumPath() },
         ),
       ),
@@ -124,7 +131,6 @@ async function everything() {
     for (const server of servers) {
       await server.stop()
     }
-    await postgres.stop()
   }
 }
 

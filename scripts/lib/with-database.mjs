@@ -18,7 +18,9 @@ export async function withDatabase(root, entry, act, company) {
     const asked = askedCompany(process.argv) ?? company
     const database = DATABASES[chooseCompany(makeDataFolder(root), asked, postgres.has)]
     made = postgres.has(database) ? null : database
-    process.env.DATABASE_URL = postgres.url(database)
+    const { databaseUrl, ownerUrl } = postgres.urls(database)
+    process.env.DATABASE_URL = databaseUrl
+    process.env.DATABASE_OWNER_URL = ownerUrl
     process.env.PG_BIN = postgres.bin
   }
   try {

@@ -1,6 +1,6 @@
 import { sql, type SQL } from 'drizzle-orm'
 import PgBoss from 'pg-boss'
-import type { PoolClient } from 'pg'
+import type { ClientBase } from 'pg'
 import { pool, rows, type Reader, type Tx } from '~~/server/database/client'
 import { JOB_NAMES, JOBS, type JobData, type JobDefinition, type JobName } from './definitions'
 
@@ -36,7 +36,7 @@ export function openQueue(isWorking: boolean): PgBoss {
 const queue = openQueue(false)
 
 /** Makes the queue's tables, or brings them up to date, and its kinds of work. */
-export async function prepareQueue(client: PoolClient): Promise<void> {
+export async function prepareQueue(client: ClientBase): Promise<void> {
   const executor: Executor = { executeSql: (text, values) => client.query(text, values) }
   const library = new PgBoss({
     db: executor as unknown as PgBoss.Db,

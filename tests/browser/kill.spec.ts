@@ -18,7 +18,7 @@ test('kill -9 of the server and of PostgreSQL in a storm of postings: nothing ha
   const start = () =>
     startServer({
       root,
-      databaseUrl: cluster.url('storm'),
+      ...cluster.urls('storm'),
       port,
       sessionPassword: 'a throw-away password of the storm test',
       begin: 'demo',

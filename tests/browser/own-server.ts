@@ -4,6 +4,7 @@ import path from 'node:path'
 
 export interface Cluster {
   url(database: string): string
+  urls(database: string): { readonly databaseUrl: string; readonly ownerUrl: string }
   has(database: string): boolean
   stop(): Promise<void>
 }
@@ -50,7 +51,7 @@ export async function withOwnServer(
     const port = await freePort()
     const server = await startServer({
       root: process.cwd(),
-      databaseUrl: cluster.url(name),
+      ...cluster.urls(name),
       port,
       sessionPassword: `a throw-away password of the ${name} test`,
       begin: 'demo',

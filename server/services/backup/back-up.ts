@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto'
 import { mkdir, mkdtemp, open, readdir, rename, rm, stat, statfs, writeFile } from 'node:fs/promises'
 import path from 'node:path'
-import { pool } from '~~/server/database/client'
+import { asOwner, ownerUrl } from '~~/server/database/owner'
 import type { BackupRow } from '~~/shared/company/answers'
 import { countContents, digestOfFile, type Manifest } from './manifest'
 import { backupsToDrop, dayOfBackup } from './kept'
@@ -19,7 +19,7 @@ const PRIVATE = 0o600
  *
  * `file` is where to, else a new name in the folder of backups. Answers the file and its bytes.
  */
-export async function backUp(file = path.join(backupFolder(), nameNow())): Promise<{ file: string; bytes: number }> {
+export async function backUp(file = path.join(backupFolder(), backupName())): Promise<{ file: string; bytes: number }> {
   const folder = path.dirname(file)
   await mkdir(folder, { recursive: true, mode: 0o700 })
   const work = await mkdtemp(path.join(folder, '.unfinished-'))
@@ -40,14 +40,15 @@ export async function backUp(file = path.join(backupFolder(), nameNow())): Promi
 }
 
 /** `tsumiki-2026-10-05-020000.tar`, by the time of Greenwich. */
-const nameNow = (): string =>
+export const backupName = (): string =>
   `tsumiki-${new Date().toISOString().slice(0, 19).replace('T', '-').replaceAll(':', '')}.tar`
 
-/** Writes the database as it is in one moment, and says what it holds in that same moment. */
-async function dump(file: string): Promise<Manifest> {
-  const client = await pool.connect()
-  try {
-    await client.query('set statement_timeout = 0; set idle_in_transaction_session_timeout = 0')
+/**
+ * Writes the database as it is in one moment, and says what it holds in that same moment. The moment ends with the
+ * connection that holds it.
+ */
+const dump = (file: string): Promise<Manifest> =>
+  asOwner(async (client) => {
     await client.query('begin isolation level repeatable read read only')
     const { rows } = await client.query<{ snapshot: string; company: string; tables: string; postgres: string }>(`
       select
@@ -64,7 +65,7 @@ async function dump(file: string): Promise<Manifest> {
       '--exclude-schema=jobs',
       `--snapshot=${snapshot}`,
       `--file=${file}`,
-      `--dbname=${process.env.DATABASE_URL}`,
+      `--dbname=${ownerUrl()}`,
     ])
     return {
       format: 'tsumiki backup 1',
@@ -79,11 +80,7 @@ async function dump(file: string): Promise<Manifest> {
       database: { file: 'database.dump', ...(await digestOfFile(file)) },
       contents,
     }
-  } finally {
-    // Its connection ends, and with it the moment that it held.
-    client.release(true)
-  }
-}
+  })
 
 /** The backups that are there, the newest first. */
 export async function listBackups(): Promise<BackupRow[]> {

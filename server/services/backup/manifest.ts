@@ -33,9 +33,13 @@ const COUNTED = [
   'builds',
 ] as const
 
-/** Rows of what matters, as one connection sees them. */
+/** Rows of what matters, as one connection sees them; tables that an older Tsumiki has not made yet are left out. */
 export async function countContents(client: ClientBase): Promise<Record<string, number>> {
-  const counts = COUNTED.map((table) => `(select count(*)::int from ${table}) as ${table}`).join(', ')
+  const { rows: there } = await client.query<{ name: string }>(
+    `select tablename as name from pg_tables where schemaname = 'public' and tablename = any($1)`,
+    [COUNTED],
+  )
+  const counts = there.map(({ name }) => `(select count(*)::int from ${name}) as ${name}`).join(', ')
   const { rows } = await client.query<Record<string, number>>(`select ${counts}`)
   return rows[0]!
 }

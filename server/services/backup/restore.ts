@@ -2,6 +2,7 @@ import { mkdtemp, readFile, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import path from 'node:path'
 import { pool } from '~~/server/database/client'
+import { asOwner, ownerUrl } from '~~/server/database/owner'
 import { checkLedger } from '~~/server/ledger/check'
 import { Refusal } from '~~/server/utils/refusal'
 import { prepareDatabase } from '../company/prepare'
@@ -31,7 +32,7 @@ export async function restore(file: string): Promise<Restored> {
       '--no-privileges',
       '--exit-on-error',
       '--single-transaction',
-      `--dbname=${process.env.DATABASE_URL}`,
+      `--dbname=${ownerUrl()}`,
       path.join(work, 'database.dump'),
     ])
     const contents = await asRestored()
@@ -52,19 +53,15 @@ export async function restore(file: string): Promise<Restored> {
 }
 
 /** Counts what came back, and ends the sessions that were open in it. */
-async function asRestored(): Promise<Record<string, number>> {
-  const client = await pool.connect()
-  try {
+const asRestored = (): Promise<Record<string, number>> =>
+  asOwner(async (client) => {
     const contents = await countContents(client)
     const { rows } = await client.query<{ has: boolean }>(`select to_regclass('sessions') is not null as has`)
     if (rows[0]!.has) {
       await client.query('update sessions set ended_at = now() where ended_at is null')
     }
     return contents
-  } finally {
-    client.release()
-  }
-}
+  })
 
 async function unpack(file: string, work: string): Promise<Manifest> {
   await run('tar', ['--extract', '--file', file, '--directory', work, 'manifest.json', 'database.dump']).catch(() => {

@@ -1,12 +1,13 @@
 import { readdirSync, readFileSync } from 'node:fs'
 import path from 'node:path'
-import type { PoolClient } from 'pg'
-import { drizzle } from 'drizzle-orm/node-postgres'
-import { migrate } from 'drizzle-orm/node-postgres/migrator'
+import type { ClientBase } from 'pg'
 import { db, pool } from '~~/server/database/client'
+import { bringUpToDate, missingMigrations } from '~~/server/database/bring-up-to-date'
+import { asOwner, grantToApplication } from '~~/server/database/owner'
 import { prepareQueue } from '~~/server/jobs/queue'
 import { Refusal } from '~~/server/utils/refusal'
 import { shippedFiles } from '~~/server/utils/shipped-files'
+import { backUp, backupFolder, backupName } from '../backup/back-up'
 import type { PictureFile } from '../catalogue/pictures'
 import { loadCompany, today } from './company'
 import { writeMissingLines } from '../workshop/build-lines'
@@ -17,14 +18,15 @@ import { importCompany } from './import-company'
  * together wait for each other.
  */
 export async function prepareDatabase(begin: 'demo' | 'empty'): Promise<void> {
-  const client = await pool.connect()
-  try {
-    // What is prepared may take as long as it takes, and waits for whoever prepares already.
-    await client.query('set statement_timeout = 0; set lock_timeout = 0')
+  const role = (await pool.query<{ name: string }>('select current_user as name')).rows[0]!.name
+  await asOwner(async (client) => {
     await client.query('select pg_advisory_lock(7857)')
     await requireOwnDatabase(client)
-    await migrate(drizzle(client), { migrationsFolder: shippedFiles('migrations') })
+    const missing = await missingMigrations(client)
+    await backUpBefore(client, missing.length)
+    await bringUpToDate(client, missing)
     await prepareQueue(client)
+    await grantToApplication(client, role)
     if (await loadCompany()) {
       const day = await today()
       await db.transaction((tx) => writeMissingLines(tx, day))
@@ -32,9 +34,19 @@ export async function prepareDatabase(begin: 'demo' | 'empty'): Promise<void> {
     if (begin === 'demo' && !(await loadCompany())) {
       await importCompany(readFolder(shippedFiles('demo')), readPictures(shippedFiles('demo')))
     }
-  } finally {
-    // Its connection ends: the next one has the usual limits again, and holds no lock.
-    client.release(true)
+  })
+}
+
+/** Writes a backup of a company of one's own before its tables are changed. Nothing is changed without one. */
+async function backUpBefore(client: ClientBase, changes: number): Promise<void> {
+  const { rows: there } = await client.query<{ has: boolean }>(`select to_regclass('company') is not null as has`)
+  if (changes === 0 || !there[0]!.has) {
+    return
+  }
+  const { rows: own } = await client.query('select 1 from company where fixed_day is null')
+  if (own.length > 0) {
+    const { file } = await backUp(path.join(backupFolder(), `before-update-${backupName()}`))
+    console.log(`Backed up before the tables are brought up to date: ${file}`)
   }
 }
 
@@ -43,7 +55,7 @@ export async function prepareDatabase(begin: 'demo' | 'empty'): Promise<void> {
  *
  * Errors: `not-now`.
  */
-async function requireOwnDatabase(client: PoolClient): Promise<void> {
+async function requireOwnDatabase(client: ClientBase): Promise<void> {
   const { rows: found } = await client.query<{ ours: boolean; other: string | null }>(`
     select
       to_regclass('drizzle.__drizzle_migrations') is not null as ours,

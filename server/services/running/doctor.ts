@@ -43,7 +43,7 @@ async function aboutDatabase(): Promise<Check[]> {
     pages: string
     commit: string
     checksums: string
-    isSuper: boolean
+    isOwner: boolean
     size: string
   }>(
     db,
@@ -52,10 +52,11 @@ async function aboutDatabase(): Promise<Check[]> {
         current_setting('server_version') as version, current_setting('server_version_num')::int / 10000 as number,
         current_setting('fsync') as fsync, current_setting('full_page_writes') as pages,
         current_setting('synchronous_commit') as commit, current_setting('data_checksums') as checksums,
-        (select rolsuper from pg_roles where rolname = current_user) as "isSuper",
+        (select rolsuper from pg_roles where rolname = current_user)
+          or (select pg_get_userbyid(relowner) = current_user from pg_class where oid = 'moves'::regclass) as "isOwner",
         pg_size_pretty(pg_database_size(current_database())) as size`,
   )
-  const { version, number, fsync, pages, commit, checksums, isSuper, size } = found!
+  const { version, number, fsync, pages, commit, checksums, isOwner, size } = found!
   const isSafe = fsync === 'on' && pages === 'on' && commit !== 'off'
   return [
     number >= LEAST_POSTGRES
@@ -71,11 +72,11 @@ async function aboutDatabase(): Promise<Check[]> {
     checksums === 'on'
       ? good('Checksums', 'A damaged page of the disk is noticed.')
       : look('Checksums', 'A damaged page of the disk would not be noticed.', 'Run pg_checksums --enable once.'),
-    isSuper
+    isOwner
       ? look(
           'Rights in the database',
-          'Tsumiki signs in as a superuser of PostgreSQL: a fault could change the ledger.',
-          'Start it by npm start, which makes roles of its own, or give it the two roles that the guide describes.',
+          'Tsumiki serves people as the owner of its tables: a fault could change the ledger.',
+          'Let npm start make the roles, or give DATABASE_OWNER_URL of another role, as the guide describes.',
         )
       : good('Rights in the database', 'Tsumiki may neither change nor remove what was recorded.'),
   ]
