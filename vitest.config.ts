@@ -7,6 +7,7 @@ export default defineConfig({
   resolve: { alias: { '~~': root.replace(/\/$/, ''), '#shared': `${root}shared` } },
   test: {
     isolate: false,
+    env: { LOG_LEVEL: 'silent' },
     // A slow machine must not look like a fault: tests say what is wrong, not how fast.
     testTimeout: 900_000,
     hookTimeout: 900_000,

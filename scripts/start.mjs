@@ -1,5 +1,6 @@
 import { randomInt } from 'node:crypto'
 import { networkInterfaces } from 'node:os'
+import path from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { ensureBuild } from './lib/build.mjs'
 import {
@@ -32,6 +33,7 @@ async function main() {
   }
   requireNode()
   const settings = readSettings(root)
+  process.env.LOG_DIR ??= path.join(root, '.data/logs')
   const asked = askedCompany(settings)
   const data = makeDataFolder(root)
   const key = sessionPassword(data)
@@ -155,6 +157,10 @@ function addressOf(settings, host, port) {
 
 async function announce({ settings, host, port, setUpCode }) {
   const here = onThisMachine(host, port)
+  if (settings.ROLE === 'worker') {
+    say(`Ready: background work; how it is at ${here}/api/health/ready. Ctrl+C stops it.`)
+    return
+  }
   const { company, signIns } = await fetch(`${here}/api/company/session`).then((r) => r.json())
   say('Ready')
   process.stdout.write(`\n  Tsumiki is at  ${addressOf(settings, host, port)}\n`)

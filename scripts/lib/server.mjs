@@ -24,6 +24,7 @@ export async function startServer({
     env: {
       ...process.env,
       NODE_ENV: 'production',
+      LOG_LEVEL: process.env.LOG_LEVEL ?? (process.env.LOG_DIR ? 'info' : 'silent'),
       HOST: host,
       NITRO_HOST: host,
       PORT: String(port),

@@ -57,6 +57,18 @@ const SETTINGS = {
     fits: (text) => /^[^@\s<>]+@[^@\s<>]+$/.test(text),
     must: 'an e-mail address',
   },
+  LOG_LEVEL: {
+    usual: 'info',
+    about: 'how much is logged: error, warn, info, debug, or silent',
+    fits: (text) => ['silent', 'error', 'warn', 'info', 'debug'].includes(text),
+    must: 'silent, error, warn, info or debug',
+  },
+  LOG_DIR: {
+    usual: '.data/logs',
+    about: 'where the log is written, a line of JSON for each request',
+    fits: (text) => path.isAbsolute(text),
+    must: 'a whole path, such as /var/log/tsumiki',
+  },
   BACKUP_DIR: {
     usual: '.data/backups',
     about: 'where backups are kept',

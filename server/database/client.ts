@@ -2,6 +2,7 @@ import { drizzle } from 'drizzle-orm/node-postgres'
 import { sql, type SQL } from 'drizzle-orm'
 import pg from 'pg'
 import * as schema from './schema'
+import { logProblem } from '~~/server/utils/log'
 
 /** Whole numbers of 64 bits stay text until core makes them BigInt; dates stay year-month-day. */
 pg.types.setTypeParser(pg.types.builtins.DATE, (text) => text)
@@ -16,7 +17,7 @@ export const pool = new pg.Pool({
   options:
     '-c random_page_cost=1.1 -c work_mem=24MB -c jit=off -c lock_timeout=20s -c statement_timeout=180s -c idle_in_transaction_session_timeout=300s',
 })
-pool.on('error', (error) => console.error('Database connection lost:', error.message))
+pool.on('error', (error) => logProblem('Database connection lost', error))
 
 export const db = drizzle(pool, { schema, casing: 'snake_case' })
 export type Tx = Parameters<Parameters<typeof db.transaction>[0]>[0]

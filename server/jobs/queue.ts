@@ -3,6 +3,7 @@ import PgBoss from 'pg-boss'
 import type { ClientBase } from 'pg'
 import { pool, rows, type Reader, type Tx } from '~~/server/database/client'
 import { JOB_NAMES, JOBS, type JobData, type JobDefinition, type JobName } from './definitions'
+import { logProblem } from '~~/server/utils/log'
 
 /** The schema of the queue library's tables. */
 export const SCHEMA = 'jobs'
@@ -28,7 +29,7 @@ export function openQueue(isWorking: boolean): PgBoss {
     archiveFailedAfterSeconds: SHOWN,
     deleteAfterSeconds: SHOWN,
   })
-  queue.on('error', (error) => console.error('Queue:', error.message))
+  queue.on('error', (error) => logProblem('Queue', error))
   return queue
 }
 

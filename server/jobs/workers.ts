@@ -11,6 +11,7 @@ import { HANDLERS, type Handlers } from './handlers'
 import { abandonedWork, Presence } from './presence'
 import { enqueue, openQueue } from './queue'
 import { onWake } from './wake'
+import { logProblem } from '~~/server/utils/log'
 
 /** Milliseconds from one look at what was stopped, and at whose worker is gone, to the next. */
 const LOOK = 1000
@@ -27,7 +28,7 @@ export class Workers {
   private readonly queue: PgBoss = openQueue(true)
   private readonly presence = new Presence({
     onLost: () => this.abortAll('The database was gone.'),
-    onHookCalls: () => void enqueueWaitingCalls(db).catch((error: Error) => console.error('Calls:', error.message)),
+    onHookCalls: () => void enqueueWaitingCalls(db).catch((error: Error) => logProblem('Calls', error)),
   })
   private readonly ids = new Map<JobName, string>()
   private readonly running = new Set<AbortController>()
@@ -121,7 +122,7 @@ export class Workers {
       }
     }
     return [
-      setInterval(() => void look().catch((error: Error) => console.error(`${name}:`, error.message)), LOOK),
+      setInterval(() => void look().catch((error: Error) => logProblem(name, error)), LOOK),
       setTimeout(() => running.abort(new GivenUp('It took too long.')), JOBS[name].longest * 1000 - MARGIN),
     ]
   }
@@ -130,13 +131,13 @@ export class Workers {
     db.update(jobRuns)
       .set({ phase, percent })
       .where(eq(jobRuns.jobId, jobId))
-      .catch((error: Error) => console.error('Progress:', error.message))
+      .catch((error: Error) => logProblem('Progress', error))
   }
 
   /** Work that was taken back stays so; any other is tried again, unless that cannot help. */
   private async fail(name: JobName, jobId: string, error: Error): Promise<void> {
     const isFinal = error instanceof GivenUp
-    console.error(`${name} ${jobId}:`, isFinal ? error.message : error)
+    logProblem(`${JOBS[name].words} (${jobId})`, error)
     await untilDone(async () => {
       if (isFinal) {
         await rows(db, sql`update jobs.job set retry_limit = retry_count where name = ${name} and id = ${jobId}`)
@@ -165,7 +166,7 @@ export class Workers {
         await db.delete(jobRuns).where(eq(jobRuns.jobId, jobId))
       }
     } catch (error) {
-      console.error('Abandoned work:', (error as Error).message)
+      logProblem('Abandoned work', error)
     }
   }
 }
@@ -191,7 +192,7 @@ async function untilDone(act: () => Promise<unknown>): Promise<void> {
       return
     } catch (error) {
       if (!isUnavailable(error)) {
-        console.error('Queue:', (error as Error).message)
+        logProblem('Queue', error)
         return
       }
       await pause(1000)

@@ -2,6 +2,7 @@ import { pool } from '~~/server/database/client'
 import { startWorkers } from '~~/server/jobs/workers'
 import { databaseReady } from '~~/server/utils/database-state'
 import { doesWork } from '~~/server/utils/program-role'
+import { logProblem } from '~~/server/utils/log'
 
 /** Prepares the database, and then does what is done in the background, where that is for this program to do. */
 export default defineNitroPlugin((nitro) => {
@@ -10,7 +11,7 @@ export default defineNitroPlugin((nitro) => {
     () => {
       if (doesWork()) {
         begun = startWorkers()
-        begun.catch((error: Error) => console.error('No background work:', error.message))
+        begun.catch((error: Error) => logProblem('No background work', error))
       }
     },
     () => undefined,

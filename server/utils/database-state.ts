@@ -1,6 +1,7 @@
 import { setTimeout as pause } from 'node:timers/promises'
 import { isUnavailable } from '~~/server/database/unavailable'
 import { prepareDatabase } from '~~/server/services/company/prepare'
+import { logProblem } from '~~/server/utils/log'
 
 /** `isFinal`: trying again cannot help; somebody has to do what `detail` says. */
 interface State {
@@ -33,7 +34,7 @@ async function prepare(): Promise<void> {
     } catch (error) {
       const isFinal = !isUnavailable(error)
       state = { ready: false, detail: wordsOf(error as Error), isFinal }
-      console.error('The database is not ready:', isFinal ? error : state.detail)
+      logProblem('The database is not ready', isFinal ? error : state.detail)
       if (isFinal) {
         throw error
       }

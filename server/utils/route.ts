@@ -7,6 +7,7 @@ import { findSession, type Session, type Whence } from '~~/server/services/peopl
 import type { Problem } from '~~/shared/problem'
 import { isUnavailable } from '~~/server/database/unavailable'
 import { Refusal, unavailable } from './refusal'
+import { logProblem } from '~~/server/utils/log'
 
 /** Who acts, and on which day: the clock is a parameter. */
 export interface Actor {
@@ -51,7 +52,7 @@ function withProblemDetails<T>(handler: (event: H3Event) => Promise<T>): EventHa
     } catch (error) {
       const problem = asRefusal(error)?.problem ?? OUR_FAULT
       if (problem === OUR_FAULT) {
-        console.error(event.method, event.path, error)
+        logProblem(`${event.method} ${event.path}`, error)
       }
       return answerProblem(event, problem) as never
     }
@@ -133,6 +134,7 @@ function asActor(event: H3Event, person: Session | KeyHolder, right: Right): Act
     )
   }
   const { id, name, role, rights, today } = person
+  event.context.who = id
   const key = 'keyId' in person ? { keyId: person.keyId, limitedTo: person.limitedTo } : {}
   return { userId: id, name, role, rights, ...key, today, digest: () => digestOf(event) }
 }

@@ -90,5 +90,7 @@ export interface OwnSignIn {
   readonly hasFactor: boolean
   /** Recovery codes that are left. */
   readonly recoveryCodes: number
+  /** Whether there is a private address for a calendar program. */
+  readonly hasFeed: boolean
   readonly sessions: readonly SessionRow[]
 }

@@ -28,3 +28,5 @@ export type HookEdit = z.output<typeof HookEdit>
 
 export const WorkId = z.object({ id: z.uuid('There is no such work.') })
 export const CallParams = z.object({ id: Id, call: Id })
+
+export const FeedToken = z.object({ token: z.string().min(1).max(100) })

@@ -7,6 +7,7 @@ const ROOT = 'server/api'
 const OPEN = [
   'health/live.get',
   'health/ready.get',
+  'calendar/[token].get',
   'company/session.get',
   'company/sign-in.post',
   'company/sign-out.post',
@@ -18,7 +19,11 @@ const OPEN = [
 /** What everybody may do with their own sign-in. */
 const ANYBODY = ['planner', 'buyer', 'maker', 'stockkeeper', 'viewer']
 /** It needs nothing to be done at all. */
-const NEEDS_NOTHING = ['company/me/sessions/index.delete']
+const NEEDS_NOTHING = [
+  'company/me/sessions/index.delete',
+  'company/me/calendar/index.post',
+  'company/me/calendar/index.delete',
+]
 
 /**
  * Who may call each route that changes something, beside the owner: written out by hand, so that a right given by
@@ -66,6 +71,9 @@ const MAY: Readonly<Record<string, readonly string[]>> = {
   'company/people/index.get': [],
   'company/audit.get': [],
   'company/mails/[id]/index.post': ANYBODY,
+  'metrics.get': [],
+  'company/me/calendar/index.post': ANYBODY,
+  'company/me/calendar/index.delete': ANYBODY,
   'running/checks/index.get': [],
   'running/checks/ledger.post': [],
   'running/work/index.get': [],

@@ -2,6 +2,7 @@ import { createServer } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { randomUUID } from 'node:crypto'
 import { expect, request as requests, test } from '@playwright/test'
+import ICAL from 'ical.js'
 import Ajv2020 from 'ajv/dist/2020.js'
 import type { ApiDescription, ApiOperation } from '../../shared/running/api-description'
 import { dialog, enter, faults, notice, row } from './helpers'
@@ -191,4 +192,50 @@ test('the owner sees whether everything is in order, has the ledger checked, and
   await page.getByRole('tab', { name: 'Background work' }).click()
   await expect(row(page, 'Background work', 'Check the ledger').first()).toContainText('done')
   expect(await faults(page)).toEqual([])
+})
+
+test('a watching program reads figures by a key, in the format of OpenMetrics; each answer names its request', async ({
+  page,
+  baseURL,
+}) => {
+  await enter(page, '/')
+  const { token } = await api<{ token: string }>(page, 'running/keys', { name: 'Watch', rights: ['see', 'people'] })
+  const script = await requests.newContext({ baseURL, extraHTTPHeaders: { authorization: `Bearer ${token}` } })
+  const answer = await script.get('/api/metrics')
+  expect(answer.headers()['content-type']).toContain('application/openmetrics-text; version=1.0.0')
+  const text = await answer.text()
+  expect(text).toMatch(
+    /^tsumiki_request_seconds_count\{method="GET",route="\/api\/company\/session",status="200"\} \d+$/m,
+  )
+  expect(text).toMatch(/^# TYPE tsumiki_work gauge$/m)
+  // OpenMetrics 1.0.0: the exposition ends with this line.
+  expect(text.endsWith('# EOF\n')).toBe(true)
+  const ids = await Promise.all([script.get('/api/find'), script.get('/api/find')])
+  expect(new Set(ids.map((found) => found.headers()['x-request-id'])).size).toBe(2)
+})
+
+/* RFC 5545, read by the library ical.js. */
+test('a calendar program reads what is due by a private address, until it is ended', async ({ page, baseURL }) => {
+  await enter(page, '/company/me')
+  await page.getByRole('button', { name: /^Make an? (?:new )?address/ }).click()
+  const address = (await page.locator('[data-test=feed]').textContent())!.trim()
+  expect(await faults(page)).toEqual([])
+  const outside = await requests.newContext({ baseURL })
+  const answer = await outside.get(address)
+  expect(answer.headers()['content-type']).toBe('text/calendar; charset=utf-8')
+  const events = new ICAL.Component(ICAL.parse(await answer.text()) as unknown[])
+    .getAllSubcomponents('vevent')
+    .map((event) => new ICAL.Event(event))
+  expect(events.length).toBeGreaterThan(5)
+  expect(events.every((event) => event.startDate.isDate)).toBe(true)
+  const orders = (await (await page.request.get('/api/demand/orders?status=open&size=500')).json()) as {
+    rows: { number: string; dueOn: string; customer: string }[]
+  }
+  for (const { number, dueOn, customer } of orders.rows) {
+    const own = events.find((event) => event.summary === `Ship ${number} to ${customer}`)
+    expect([number, own?.startDate.toString()]).toEqual([number, dueOn])
+  }
+  await page.getByRole('button', { name: 'End it' }).click()
+  await expect(notice(page, 'The address opens nothing any more.')).toBeVisible()
+  expect((await outside.get(address)).status()).toBe(404)
 })

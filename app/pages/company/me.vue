@@ -71,6 +71,7 @@ const others = computed(() => own.value?.sessions.filter((entry) => !entry.isThi
         </form>
       </UiSheet>
       <CompanySecondFactor v-if="own" :own="own" @changed="refresh" />
+      <CompanyCalendarFeed v-if="own" :has-feed="own.hasFeed" @changed="refresh" />
       <UiSheet title="Where you are signed in" flush class="md:col-span-2">
         <template #head
           ><UiButton v-if="others" small :busy="ending.busy.value" @click="endOthers"

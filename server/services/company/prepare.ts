@@ -12,6 +12,7 @@ import type { PictureFile } from '../catalogue/pictures'
 import { loadCompany, today } from './company'
 import { writeMissingLines } from '../workshop/build-lines'
 import { importCompany } from './import-company'
+import { log } from '~~/server/utils/log'
 
 /**
  * Brings the database up to date, and loads the demo where it is wanted and nothing is there. Servers that start
@@ -46,7 +47,7 @@ async function backUpBefore(client: ClientBase, changes: number): Promise<void> 
   const { rows: own } = await client.query('select 1 from company where fixed_day is null')
   if (own.length > 0) {
     const { file } = await backUp(path.join(backupFolder(), `before-update-${backupName()}`))
-    console.log(`Backed up before the tables are brought up to date: ${file}`)
+    log.info({ file }, 'backed up before the tables are brought up to date')
   }
 }
 

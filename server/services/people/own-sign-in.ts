@@ -14,6 +14,7 @@ export async function readOwnSignIn({ id, sessionId }: Session): Promise<OwnSign
   return {
     hasFactor: person.factorIsOn,
     recoveryCodes: person.recoveryCodes.length,
+    hasFeed: person.calendarDigest !== null,
     sessions: await listSessions(db, id, sessionId),
   }
 }
