@@ -51,7 +51,7 @@ async function check() {
 }
 
 async function everything() {
-  ensureDebian({ chromium: true })
+  ensureDebian({ chromium: true, nginx: true })
   await ensurePackages(root)
   ensureBuild(root)
   if (!only) {

@@ -4,6 +4,8 @@ import path from 'node:path'
 import { quietly, run } from './run.mjs'
 import { say, Stop } from './say.mjs'
 
+/** The proxy that the tests put in front. */
+export const NGINX = '/usr/sbin/nginx'
 const CLUSTER_CONFIG = '/etc/postgresql-common/createcluster.conf'
 
 export const hasPostgres = () =>
@@ -14,19 +16,19 @@ export const chromiumPath = () =>
   [process.env.CHROMIUM, '/usr/bin/chromium', '/usr/bin/chromium-browser'].find((file) => file && fs.existsSync(file))
 
 /**
- * Installs the Debian packages that are missing: PostgreSQL always, Chromium for the tests.
+ * Installs the Debian packages that are missing: PostgreSQL always; Chromium and nginx for the tests.
  *
  * As root or with a sudo that asks nothing; otherwise stops with the one command to run. A PostgreSQL installed here
  * gets no cluster of the system's own.
  */
-export function ensureDebian({ postgres = true, chromium = false } = {}) {
-  const wanted = []
-  if (postgres && !hasPostgres()) {
-    wanted.push('postgresql')
-  }
-  if (chromium && !chromiumPath()) {
-    wanted.push('chromium')
-  }
+export function ensureDebian({ postgres = true, chromium = false, nginx = false } = {}) {
+  const wanted = [
+    ['postgresql', postgres && !hasPostgres()],
+    ['chromium', chromium && !chromiumPath()],
+    ['nginx', nginx && !fs.existsSync(NGINX)],
+  ]
+    .filter(([, isMissing]) => isMissing)
+    .map(([name]) => name)
   if (wanted.length === 0) {
     return
   }
@@ -39,7 +41,9 @@ export function ensureDebian({ postgres = true, chromium = false } = {}) {
   }
   const apt = (...args) => {
     const command = root ? ['apt-get', ...args] : ['sudo', '-n', 'apt-get', ...args]
-    const done = quietly(command[0], command.slice(1), { env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } })
+    const done = quietly(command[0], command.slice(1), {
+      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive', RUNLEVEL: '1' },
+    })
     if (!done.ok) {
       throw new Stop(`${command.join(' ')} failed:\n${done.text.slice(-1500)}`)
     }

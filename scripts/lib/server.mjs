@@ -6,6 +6,7 @@ import { Stop } from './say.mjs'
 /**
  * Starts the built server and waits until its database is ready. `begin`: `demo`, `empty`; `setUpCode`: what whoever
  * begins the company has to know; without one nobody can.
+ * `env`: further settings.
  */
 export async function startServer({
   root,
@@ -17,6 +18,7 @@ export async function startServer({
   setUpCode = '',
   host = '127.0.0.1',
   stdio = ['ignore', 'inherit', 'inherit'],
+  env = {},
 }) {
   const child = spawn(process.execPath, [path.join(root, '.output/server/index.mjs')], {
     cwd: root,
@@ -24,7 +26,6 @@ export async function startServer({
     env: {
       ...process.env,
       NODE_ENV: 'production',
-      LOG_LEVEL: process.env.LOG_LEVEL ?? (process.env.LOG_DIR ? 'info' : 'silent'),
       HOST: host,
       NITRO_HOST: host,
       PORT: String(port),
@@ -34,9 +35,10 @@ export async function startServer({
       TSUMIKI_BEGIN: begin,
       TSUMIKI_SET_UP_CODE: setUpCode,
       NUXT_SESSION_PASSWORD: sessionPassword,
-      NUXT_SESSION_COOKIE_SECURE: String((process.env.PUBLIC_URL ?? '').startsWith('https:')),
       NITRO_SHUTDOWN_TIMEOUT: '2000',
       NITRO_SHUTDOWN_FORCE: 'true',
+      ...ofSettings({ ...process.env, ...env }),
+      ...env,
     },
   })
   const stop = async () => {
@@ -69,4 +71,12 @@ export async function startServer({
   }
   await stop()
   throw new Stop('The server was not ready after two minutes.')
+}
+
+/** What follows from settings: cookies of an https address are secure, and without a place for a log none is written. */
+function ofSettings({ PUBLIC_URL = '', LOG_DIR, LOG_LEVEL }) {
+  return {
+    NUXT_SESSION_COOKIE_SECURE: String(PUBLIC_URL.startsWith('https:')),
+    LOG_LEVEL: LOG_LEVEL ?? (LOG_DIR ? 'info' : 'silent'),
+  }
 }

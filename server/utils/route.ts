@@ -150,11 +150,17 @@ export const sessionRoute = <T>(
     return handler(event, session, whenceOf(event))
   })
 
-/** Where a request comes from. Behind a proxy that is trusted its word counts. */
-export const whenceOf = (event: H3Event): Whence => ({
-  address: getRequestIP(event, { xForwardedFor: isProxyTrusted() }) ?? '',
-  browser: getRequestHeader(event, 'user-agent') ?? '',
-})
+/**
+ * Where a request comes from. Behind a proxy that is trusted its word counts: the last address, which the proxy itself
+ * has added; what stands before it anybody can have written.
+ */
+export const whenceOf = (event: H3Event): Whence => {
+  const told = isProxyTrusted() ? getRequestHeader(event, 'x-forwarded-for')?.split(',').at(-1)?.trim() : undefined
+  return {
+    address: told || (getRequestIP(event) ?? ''),
+    browser: getRequestHeader(event, 'user-agent') ?? '',
+  }
+}
 
 async function digestOf(event: H3Event): Promise<string> {
   const body = await readRawBody(event)

@@ -189,14 +189,18 @@ async function aboutLedger(): Promise<Check> {
       'Check the ledger now.',
     )
   }
-  return last.differing > 0
+  return ledgerVerdict(`On ${last.day}`, last.differing)
+}
+
+/** What a check of the ledger came to. */
+export const ledgerVerdict = (when: string, differing: number): Check =>
+  differing > 0
     ? bad(
         'Ledger',
-        `On ${last.day} ${last.differing} quantities or values differed from the moves.`,
+        `${when} ${differing} quantities or values differed from the moves.`,
         'Run npm run check-ledger, which names them; with -- --mend it mends them.',
       )
-    : good('Ledger', `On ${last.day} every quantity and value agreed with the moves.`)
-}
+    : good('Ledger', `${when} every quantity and value agreed with the moves.`)
 
 function aboutNode(): Check {
   return good('Program', `Node.js ${process.versions.node}, up for ${Math.round(process.uptime() / 60)} minutes.`)
