@@ -33,9 +33,10 @@ async function main() {
   }
   requireNode()
   const settings = readSettings(root)
-  process.env.LOG_DIR ??= path.join(root, '.data/logs')
   const asked = askedCompany(settings)
   const data = makeDataFolder(root)
+  process.env.LOG_DIR ??= path.join(data, 'logs')
+  process.env.BACKUP_DIR ??= path.join(data, 'backups')
   const key = sessionPassword(data)
   await takeOver(data)
   ensureDebian({ postgres: !settings.DATABASE_URL })

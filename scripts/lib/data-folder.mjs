@@ -4,9 +4,12 @@ import path from 'node:path'
 import { isAlive, pause } from './run.mjs'
 import { say, Stop } from './say.mjs'
 
-/** The folder with what this project keeps, made at first. */
+/** Where everything is kept: the folder of the setting DATA_DIR, else `.data` in the project's. */
+export const dataFolder = (root) => process.env.DATA_DIR ?? path.join(root, '.data')
+
+/** That folder, made at first. */
 export function makeDataFolder(root) {
-  const folder = path.join(root, '.data')
+  const folder = dataFolder(root)
   try {
     fs.mkdirSync(folder, { recursive: true })
     fs.accessSync(folder, fs.constants.W_OK)

@@ -3,9 +3,13 @@ import { createHash, randomBytes } from 'node:crypto'
 import fs from 'node:fs'
 import os from 'node:os'
 import path from 'node:path'
+import { dataFolder } from './data-folder.mjs'
 import { freePort, isAlive, pause } from './run.mjs'
 import { APPLICATION, handOver, makeRoles, OWNER, passwordOf } from './database-roles.mjs'
 import { Stop } from './say.mjs'
+
+/** Where Debian puts each version of PostgreSQL. */
+const PROGRAMS = '/usr/lib/postgresql'
 
 /**
  * Starts a PostgreSQL cluster of our own on a loopback port, made at first use; an already running one of the same
@@ -13,7 +17,7 @@ import { Stop } from './say.mjs'
  *
  * Root hands the server to the postgres user, since PostgreSQL refuses root; where that user cannot reach the project's
  * folder, the cluster lies under /var/lib or /var/tmp. fsync and full-page writes stay on. Answers: `url(database)`
- * of its superuser (made where missing), `urls(database)` of the two roles that Tsumiki uses, `has(database)`, `stop()`, `joined` (somebody else started it), `port` and `pid`. The programs
+ * of its superuser (made where missing), `urls(database)` of the two roles that Tsumiki uses, `has(database)`, `stop()`, `joined` (somebody else started it), `port`, `pid` and its folder `dir`. The programs
  * are those of the version that made the cluster.
  */
 export async function startPostgres({ root, name = 'postgres', port: wanted }) {
@@ -44,6 +48,7 @@ export async function startPostgres({ root, name = 'postgres', port: wanted }) {
     joined: Boolean(running),
     port,
     pid: child?.pid ?? running.pid,
+    dir,
     bin,
     has,
     url(database) {
@@ -130,18 +135,21 @@ function makeCluster({ dir, data, secret, servant, command }) {
   fs.renameSync(made, data)
 }
 
+/** The versions of PostgreSQL that are installed here, the newest first. */
+export const versionsHere = () =>
+  fs
+    .readdirSync(PROGRAMS)
+    .filter((version) => fs.existsSync(`${PROGRAMS}/${version}/bin/initdb`))
+    .sort((a, b) => b - a)
+
 /** The programs for a cluster: those of the version that made it; for a new one the newest that are there. */
 function binaries(data) {
   if (process.env.PG_BIN) {
     return process.env.PG_BIN
   }
-  const base = '/usr/lib/postgresql'
-  const there = fs
-    .readdirSync(base)
-    .filter((version) => fs.existsSync(`${base}/${version}/bin/initdb`))
-    .sort((a, b) => b - a)
+  const there = versionsHere()
   if (!fs.existsSync(data)) {
-    return `${base}/${there[0]}/bin`
+    return `${PROGRAMS}/${there[0]}/bin`
   }
   const made = fs.readFileSync(path.join(data, 'PG_VERSION'), 'utf8').trim()
   if (!there.includes(made)) {
@@ -149,7 +157,7 @@ function binaries(data) {
       `The database in ${data} was made by PostgreSQL ${made || '(its file PG_VERSION is empty)'}; here there is ${there.join(' and ')}. Install postgresql-${made || there[0]}, or restore a backup into a new folder. Nothing was changed.`,
     )
   }
-  return `${base}/${made}/bin`
+  return `${PROGRAMS}/${made}/bin`
 }
 
 function readSecret(file) {
@@ -183,11 +191,9 @@ function servantOfRoot() {
 
 function chooseFolder(root, name, servant) {
   const tag = createHash('sha256').update(path.resolve(root)).digest('hex').slice(0, 12)
-  const folders = [
-    path.join(root, '.data', name),
-    path.join('/var/lib/tsumiki', tag, name),
-    path.join('/var/tmp/tsumiki', tag, name),
-  ]
+  // A folder that was asked for is the one, and no other takes its place.
+  const others = process.env.DATA_DIR ? [] : ['/var/lib/tsumiki', '/var/tmp/tsumiki']
+  const folders = [path.join(dataFolder(root), name), ...others.map((other) => path.join(other, tag, name))]
   folders.forEach((folder) => requireUsable(folder, servant))
   const used = folders.find((folder) => fs.existsSync(path.join(folder, 'cluster')))
   if (used) {

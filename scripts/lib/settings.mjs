@@ -57,6 +57,12 @@ const SETTINGS = {
     fits: (text) => /^[^@\s<>]+@[^@\s<>]+$/.test(text),
     must: 'an e-mail address',
   },
+  DATA_DIR: {
+    usual: '.data',
+    about: 'where everything is kept: the database, its key, backups and logs',
+    fits: (text) => path.isAbsolute(text),
+    must: 'a whole path, such as /srv/tsumiki',
+  },
   LOG_LEVEL: {
     usual: 'info',
     about: 'how much is logged: error, warn, info, debug, or silent',

@@ -1,5 +1,6 @@
+import path from 'node:path'
 import { loadBundled } from './bundle.mjs'
-import { askedCompany, chooseCompany, DATABASES, makeDataFolder } from './data-folder.mjs'
+import { askedCompany, chooseCompany, dataFolder, DATABASES, makeDataFolder } from './data-folder.mjs'
 import { ensureDebian, ensurePackages } from './packages.mjs'
 import { startPostgres } from './postgres.mjs'
 import { readSettings } from './settings.mjs'
@@ -13,6 +14,7 @@ export async function withDatabase(root, entry, act, company) {
   ensureDebian({ postgres: !settings.DATABASE_URL })
   await ensurePackages(root)
   const postgres = settings.DATABASE_URL ? null : await startPostgres({ root })
+  process.env.BACKUP_DIR ??= path.join(dataFolder(root), 'backups')
   let made = null
   if (postgres) {
     const asked = askedCompany(process.argv) ?? company

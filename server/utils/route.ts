@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto'
 import type { EventHandler, EventHandlerRequest, H3Event } from 'h3'
 import type * as z from 'zod'
-import { isAllowed, rolesWith, type Right, type Role } from '~~/shared/company/rights'
+import { isAllowed, rolesWith, type Allowance, type Right, type Role } from '~~/shared/company/rights'
 import { findKey, type KeyHolder } from '~~/server/services/running/api-keys'
 import { findSession, type Session, type Whence } from '~~/server/services/people/sessions'
 import type { Problem } from '~~/shared/problem'
@@ -29,7 +29,13 @@ export function route<T>(
   right: Right,
   handler: (event: H3Event, actor: Actor) => Promise<T>,
 ): EventHandler<EventHandlerRequest, Promise<T>> {
-  return withProblemDetails(async (event) => handler(event, await requireRight(event, right)))
+  return withProblemDetails(async (event) => {
+    const actor = await requireRight(event, right)
+    const answer = await handler(event, actor)
+    return isAllowed(actor, 'costs')
+      ? answer
+      : withoutCosts(event.context.matchedRoute?.path ?? '', getQuery(event), answer)
+  })
 }
 
 /** A route that needs no sign-in. */
@@ -123,16 +129,21 @@ async function keyHolderOf(event: H3Event): Promise<KeyHolder | null> {
   return holder
 }
 
-function asActor(event: H3Event, person: Session | KeyHolder, right: Right): Actor {
-  if (!isAllowed(person, right)) {
-    if ('keyId' in person) {
-      throw new Refusal('missing-right', `This key may not do that: it needs the right “${right}”.`)
-    }
-    throw new Refusal(
-      'missing-right',
-      `You are signed in as ${person.role}. This needs one of: ${rolesWith(right).join(', ')}.`,
-    )
+/** Errors: `missing-right`. */
+export function requireAllowed(person: Allowance & { readonly keyId?: number }, right: Right): void {
+  if (isAllowed(person, right)) {
+    return
   }
+  throw new Refusal(
+    'missing-right',
+    person.keyId === undefined
+      ? `You are signed in as ${person.role}. This needs one of: ${rolesWith(right).join(', ')}.`
+      : `This key may not do that: it needs the right “${right}”.`,
+  )
+}
+
+function asActor(event: H3Event, person: Session | KeyHolder, right: Right): Actor {
+  requireAllowed(person, right)
   const { id, name, role, rights, today } = person
   event.context.who = id
   const key = 'keyId' in person ? { keyId: person.keyId, limitedTo: person.limitedTo } : {}

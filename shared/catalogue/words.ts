@@ -111,6 +111,8 @@ export const TABLES = [
   'bill-steps',
   'break-downs',
 ] as const
+/** Tables that say what things cost. */
+export const COST_TABLES: readonly string[] = ['items', 'supplier-terms', 'price-tiers', 'bills', 'break-downs']
 export type TableName = (typeof TABLES)[number]
 
 /** What a file can be besides: bills written out by level, and structures as JSON. */

@@ -15,13 +15,15 @@ export const RIGHTS = [
   'stock',
   'ship',
   'books',
+  // To see what things cost and are worth.
+  'costs',
   'people',
 ] as const
 export type Right = (typeof RIGHTS)[number]
 const GRANTS: Readonly<Record<Role, readonly Right[]>> = {
   owner: RIGHTS,
-  planner: ['see', 'catalogue', 'prices', 'demand', 'plan'],
-  buyer: ['see', 'catalogue', 'plan', 'buy', 'receive', 'books'],
+  planner: ['see', 'catalogue', 'prices', 'demand', 'plan', 'costs'],
+  buyer: ['see', 'catalogue', 'plan', 'buy', 'receive', 'books', 'costs'],
   maker: ['see', 'make'],
   stockkeeper: ['see', 'receive', 'stock', 'ship'],
   viewer: ['see'],
@@ -35,7 +37,13 @@ export interface Allowance {
   readonly rights?: readonly Right[]
   readonly limitedTo?: readonly Right[]
 }
+/** Whoever may change what things cost, or plans with it, also sees it. */
+const SHOWS_COSTS: readonly Right[] = ['costs', 'catalogue', 'plan', 'buy', 'books']
+
 /** Whether somebody may do something. */
-export const isAllowed = ({ role, rights = [], limitedTo }: Allowance, right: Right): boolean =>
+export const isAllowed = (person: Allowance, right: Right): boolean =>
+  right === 'costs' ? SHOWS_COSTS.some((enough) => isGranted(person, enough)) : isGranted(person, right)
+
+const isGranted = ({ role, rights = [], limitedTo }: Allowance, right: Right): boolean =>
   (may(role, right) || rights.includes(right)) && (limitedTo === undefined || limitedTo.includes(right))
 export const rolesWith = (right: Right): readonly Role[] => ROLES.filter((role) => may(role, right))

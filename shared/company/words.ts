@@ -16,5 +16,6 @@ export const RIGHT_NAMES: Readonly<Record<Right, string>> = {
   stock: 'Move, count and correct stock',
   ship: 'Allocate and ship',
   books: 'Books and invoices',
+  costs: 'See what things cost',
   people: 'People and company settings',
 }

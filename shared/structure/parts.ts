@@ -41,18 +41,19 @@ export interface PartItem {
   readonly price: string | null
   readonly cost: string | null
   readonly standardCost: string | null
-  readonly offers: readonly Offer[]
+  /** Null for whoever may not see costs. */
+  readonly offers: readonly Offer[] | null
   /** The code of the bulk item that it is broken down from. */
   readonly comesFrom: string | null
 }
-/** `work`, `other`: money that making one stock unit adds; `keeps`: the share of the cost that by-products leave. */
+/** `work`, `other`: money that making one stock unit adds, null for whoever may not see costs; `keeps`: the share of the cost that by-products leave. */
 export interface PartBill {
   readonly id: number
   readonly itemId: number
   readonly revision: number
   readonly batch: string
-  readonly work: string
-  readonly other: string
+  readonly work: string | null
+  readonly other: string | null
   readonly keeps: string
 }
 export interface PartLine {
@@ -212,7 +213,7 @@ export class PartStructure {
   /** Money for one stock unit of what is not made, at a quantity: by the basis, else by the next best that is known. */
   private priceOf(item: string, basis: CostBasis, quantity: Ratio, unpriced: Set<number>, deep = 0): Ratio {
     const part = this.items.get(item)
-    const offered = part ? bestOffer(part.offers, quantity, this.parts.today) : null
+    const offered = bestOffer(offersOf(part), quantity, this.parts.today)
     const current = part?.cost == null ? null : ratio(part.cost)
     const standard = part?.standardCost == null ? null : ratio(part.standardCost)
     const order = { current: [current, offered, standard], standard: [standard, current, offered] }[
@@ -302,3 +303,5 @@ function massStated(item: PartItem | undefined, units: readonly UnitRow[]): Rati
   const kilograms = convert(measure.value.graph, ONE, item.stockUnit, 'kg')
   return kilograms.ok ? kilograms.value : null
 }
+
+const offersOf = (part: PartItem | undefined): readonly Offer[] => part?.offers ?? []

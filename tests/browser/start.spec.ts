@@ -1,5 +1,15 @@
 import { spawn, type ChildProcess } from 'node:child_process'
-import { chmodSync, chownSync, cpSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs'
+import {
+  chmodSync,
+  chownSync,
+  cpSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  symlinkSync,
+  writeFileSync,
+} from 'node:fs'
 import { tmpdir } from 'node:os'
 import path from 'node:path'
 import { expect, test } from '@playwright/test'
@@ -223,8 +233,43 @@ test('yesterday’s backup comes back in a new folder, by the two commands of th
     expect(link).toMatch(/\/password#[\w-]{43}/)
     expect(await command(moved, 'reset-password', 'nobody@press.example')).toContain('Nobody has the address')
     expect(await command(moved, 'check-ledger')).toContain('nothing differs')
+
+    // Only the newest PostgreSQL that Debian has is here: that everything is moved is seen by making it anew.
+    expect(await command(moved, 'upgrade-database')).toContain('already, the newest here')
+    const upgraded = await command(moved, 'upgrade-database', '--again')
+    expect(upgraded).toContain('tsumiki_own is in PostgreSQL')
+    expect(upgraded).toContain('The old one is kept in')
+    expect(await command(moved, 'check-ledger')).toContain('nothing differs')
+    const after = start(moved, port)
+    await isUp(after)
+    expect(await companyAt(port)).toBe('Little Press')
+    expect(await command(moved, 'upgrade-database', '--again')).toContain('Stop Tsumiki first')
+    await stop(after)
   } finally {
     rmSync(moved, { recursive: true, force: true })
+  }
+})
+
+test('everything is kept where DATA_DIR says: the database, its key, backups and the log', async () => {
+  test.setTimeout(180_000)
+  const kept = mkdtempSync(path.join(tmpdir(), 'tsumiki-kept-'))
+  chmodSync(kept, 0o755)
+  try {
+    const elsewhere = start(folder, port, ['--own'], { DATA_DIR: kept })
+    await isUp(elsewhere)
+    await fetch(`http://127.0.0.1:${port}/api/company/session`)
+    await stop(elsewhere)
+    expect(readdirSync(kept).sort()).toEqual(['company', 'logs', 'postgres', 'session-password'])
+    // The log says what was asked, and how it ended.
+    const lines = readFileSync(path.join(kept, 'logs/tsumiki-all.log'), 'utf8').trim().split('\n')
+    expect(lines.map((line) => JSON.parse(line) as object)).toContainEqual(
+      expect.objectContaining({ msg: 'request', method: 'GET', route: '/api/company/session', status: 200 }),
+    )
+    const wrong = start(folder, port, [], { DATA_DIR: 'kept here' })
+    expect(await wrong.ended).toBe(1)
+    expect(wrong.said()).toContain('DATA_DIR is “kept here”; it must be a whole path, such as /srv/tsumiki.')
+  } finally {
+    rmSync(kept, { recursive: true, force: true })
   }
 })
 

@@ -102,7 +102,7 @@ describe('past sales from a file', () => {
       first: '2025-03-03',
       quantity: '5',
     })
-    expect((await historySheet(HistoryQuery.parse({ itemId: own.sold }), owner.today)).lines[0]).toEqual([
+    expect((await historySheet(HistoryQuery.parse({ itemId: own.sold }), owner.today, true)).lines[0]).toEqual([
       '2025-03-01',
       '2025-03-31',
       '5',

@@ -5,6 +5,9 @@ import { ChevronDown } from '@lucide/vue'
 /** The nine areas: a row of joined blocks, and a menu where there is no room for them. */
 const route = useRoute()
 const { data } = useToday()
+const session = useSession()
+/** Books are all about what things cost. */
+const areas = computed(() => AREAS.filter(({ path }) => path !== '/books' || session.allows('costs')))
 const isCurrent = (path: string): boolean =>
   path === '/'
     ? route.path === '/'
@@ -18,7 +21,7 @@ const anchor = useTemplateRef('anchor')
   <div>
     <nav aria-label="Areas" class="hidden items-end md:flex">
       <NuxtLink
-        v-for="(area, index) in AREAS"
+        v-for="(area, index) in areas"
         :key="area.path"
         :to="area.path"
         :title="`${area.summary} (${index + 1})`"
@@ -49,7 +52,7 @@ const anchor = useTemplateRef('anchor')
           <UiFloating v-if="open" :anchor="anchor" is-as-wide>
             <MenuItems static class="py-1 outline-none">
               <UiMenuLink
-                v-for="area in AREAS"
+                v-for="area in areas"
                 :key="area.path"
                 :to="area.path"
                 class="justify-between"

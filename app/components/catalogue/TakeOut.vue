@@ -1,16 +1,22 @@
 <script setup lang="ts">
-import { TABLES } from '~~/shared/catalogue/words'
+import { COST_TABLES, TABLES } from '~~/shared/catalogue/words'
+
+const session = useSession()
+const tables = computed(() => TABLES.filter((name) => session.allows('costs') || !COST_TABLES.includes(name)))
 </script>
 
 <template>
   <UiSheet title="Export" flush>
     <ul>
-      <li class="flex items-center justify-between gap-3 border-b border-line/60 px-4 py-1.5">
+      <li
+        v-if="session.allows('costs')"
+        class="flex items-center justify-between gap-3 border-b border-line/60 px-4 py-1.5"
+      >
         <span>structures, whole</span
         ><a href="/api/structure/bills/file" download class="underline" aria-label="structures as JSON">JSON</a>
       </li>
       <li
-        v-for="name in TABLES"
+        v-for="name in tables"
         :key="name"
         class="flex items-center justify-between gap-3 border-b border-line/60 px-4 py-1.5 last:border-0"
       >

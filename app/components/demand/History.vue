@@ -103,7 +103,7 @@ const mayCorrect = computed(
           :options="[
             { value: 'quantity', name: data?.symbol ? `units (${data.symbol})` : 'units: choose one item' },
             { value: 'value', name: `sales in ${currency}` },
-            { value: 'margin', name: `margin in ${currency}` },
+            ...(session.allows('costs') ? [{ value: 'margin' as const, name: `margin in ${currency}` }] : []),
           ]"
         />
         <span class="flex-1" />

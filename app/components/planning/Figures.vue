@@ -3,6 +3,7 @@ import type { PlanFigures } from '~~/core/planning/what-if'
 
 /** What a plan comes to, in a line; with what it was before, each as before → after. */
 const props = defineProps<{ figures: PlanFigures; before?: PlanFigures | null }>()
+const session = useSession()
 const { day, money } = usePrint()
 const spent = (figures: PlanFigures): number => figures.spend.reduce((sum, expense) => sum + expense.amount, 0)
 const facts = computed(() => {
@@ -15,7 +16,7 @@ const facts = computed(() => {
     ],
     ['Late', String(figures.late)],
     ['Order lines in time', `${figures.inTime} of ${figures.lines}`],
-    ['To be bought', money(BigInt(spent(figures)))],
+    ...(session.allows('costs') ? [['To be bought', money(BigInt(spent(figures)))] as [string, string]] : []),
   ]
   const before = props.before ? read(props.before) : null
   return read(props.figures).map(([name, text], index) => ({

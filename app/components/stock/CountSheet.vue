@@ -144,7 +144,9 @@ async function find(): Promise<void> {
                 }}</span><span v-else-if="difference(line)" class="text-soft">none</span>
               </td>
               <td class="px-3 text-right">
-                <template v-if="difference(line) && difference(line) !== '0'">{{ money(line.worth ?? '0') }}</template>
+                <template v-if="line.worth && difference(line) && difference(line) !== '0'">{{
+                  money(line.worth)
+                }}</template>
               </td>
             </template>
             <td class="px-3 text-fine text-soft">

@@ -28,7 +28,7 @@ const COLUMNS: readonly DataColumn[] = [
   { key: 'status', name: 'Status', width: 140, text: stateOf },
   { key: 'lines', name: 'Lines', kind: 'number', width: 70 },
   { key: 'right', name: 'Count accuracy', kind: 'number', width: 120, text: accuracyOf },
-  { key: 'worth', name: 'Differences', kind: 'money', width: 130 },
+  { key: 'worth', name: 'Differences', kind: 'money', width: 130, isCost: true },
   { key: 'who', name: 'Who', width: 80, isHidden: true },
 ]
 </script>

@@ -49,7 +49,7 @@ const COLUMNS: readonly DataColumn[] = [
   { key: 'quantity', name: 'Quantity', kind: 'quantity', unit: 'symbol', width: 140 },
   { key: 'from', name: 'From', width: 150 },
   { key: 'to', name: 'To', width: 150 },
-  { key: 'value', name: 'Value', kind: 'money', width: 110 },
+  { key: 'value', name: 'Value', kind: 'money', width: 110, isCost: true },
   { key: 'who', name: 'Who', width: 80 },
 ]
 </script>

@@ -3,6 +3,7 @@ import type { Comparison } from '~~/shared/structure/answers'
 
 const props = defineProps<{ before: number; after: number }>()
 const references = useReferences()
+const session = useSession()
 const { price, amount } = usePrint()
 const { data, error } = await useFetch<Comparison>('/api/structure/compare', {
   query: { before: props.before, after: props.after },
@@ -51,7 +52,7 @@ const signed = (text: string): string => {
 <template>
   <UiProblem v-if="error" :text="problemOf(error).detail" class="m-4" />
   <div v-else-if="data">
-    <p class="border-b border-line px-4 py-2.5">
+    <p v-if="session.allows('costs')" class="border-b border-line px-4 py-2.5">
       One costs <b class="font-semibold">{{ price(data.before.cost.total) }}</b> by revision
       {{ data.before.revision }} and <b class="font-semibold">{{ price(data.after.cost.total) }}</b> by revision
       {{ data.after.revision }}: <b class="font-semibold" data-difference>{{ signed(data.difference) }}</b>.

@@ -18,8 +18,10 @@ const file = (format: string): string =>
   `/api/structure/${props.itemId}/explode?${new URLSearchParams(Object.entries({ ...query.value, format }).map(([k, v]) => [k, String(v)]))}`
 const percent = (part: string, whole: string): string =>
   Number(whole) === 0 ? '' : `${Math.round((Number(part) / Number(whole)) * 100)} %`
+const session = useSession()
+const seesCosts = computed(() => session.allows('costs'))
 const SHARES = computed(() =>
-  data.value
+  data.value && seesCosts.value
     ? (
         [
           ['material', 'bg-maple'],
@@ -69,6 +71,7 @@ const missing = computed(() => (data.value?.rows ?? []).filter((row) => row.isSh
         "
       />
       <UiChoice
+        v-if="seesCosts"
         v-model="basis"
         label="Costs from"
         hide-label
@@ -76,8 +79,9 @@ const missing = computed(() => (data.value?.rows ?? []).filter((row) => row.isSh
         class="w-52"
         :options="COST_BASES.map((value) => ({ value, name: BASIS_NAMES[value] }))"
       />
-      <a :href="file('csv')" class="text-soft underline" download>CSV</a
-      ><a :href="file('xlsx')" class="text-soft underline" download>XLSX</a
+      <template v-if="seesCosts"
+        ><a :href="file('csv')" class="text-soft underline" download>CSV</a
+        ><a :href="file('xlsx')" class="text-soft underline" download>XLSX</a></template
       ><a
         :href="`/api/structure/${itemId}/levels`"
         class="text-soft underline"
@@ -88,7 +92,7 @@ const missing = computed(() => (data.value?.rows ?? []).filter((row) => row.isSh
     </template>
     <UiProblem v-if="error" :text="problemOf(error).detail" class="m-4" />
     <template v-else-if="data">
-      <div class="border-b border-line px-4 py-3">
+      <div v-if="seesCosts" class="border-b border-line px-4 py-3">
         <div class="flex h-5 gap-0.5 overflow-hidden rounded-block" aria-hidden="true">
           <span v-for="share in SHARES" :key="share.name" :class="share.face" :style="{ width: `${share.width}%` }" />
         </div>
@@ -110,12 +114,14 @@ const missing = computed(() => (data.value?.rows ?? []).filter((row) => row.isSh
             <th class="px-4 py-2 font-medium">{{ how === 'summed' ? 'Item' : 'Level and item' }}</th>
             <th class="px-2 py-2 text-right font-medium">Quantity</th>
             <th class="px-2 py-2 text-right font-medium">Free</th>
-            <th class="px-2 py-2 text-right font-medium">Cost of one</th>
-            <th class="px-2 py-2 text-right font-medium">Material</th>
-            <th class="px-2 py-2 text-right font-medium">Work</th>
-            <th class="px-2 py-2 text-right font-medium">Other</th>
-            <th class="px-2 py-2 text-right font-medium">Cost</th>
-            <th class="px-4 py-2 text-right font-medium">Share</th>
+            <template v-if="seesCosts">
+              <th class="px-2 py-2 text-right font-medium">Cost of one</th>
+              <th class="px-2 py-2 text-right font-medium">Material</th>
+              <th class="px-2 py-2 text-right font-medium">Work</th>
+              <th class="px-2 py-2 text-right font-medium">Other</th>
+              <th class="px-2 py-2 text-right font-medium">Cost</th>
+              <th class="px-4 py-2 text-right font-medium">Share</th>
+            </template>
           </tr>
         </thead>
         <tbody>
@@ -130,12 +136,14 @@ const missing = computed(() => (data.value?.rows ?? []).filter((row) => row.isSh
             <td class="px-2 py-1 text-right" :class="row.isShort ? 'text-brick' : 'text-soft'">
               <UiQty :of="row.free" unit="" />
             </td>
-            <td class="px-2 py-1 text-right text-soft">{{ price(row.unitCost) }}</td>
-            <td class="px-2 py-1 text-right text-soft">{{ price(row.cost.material) }}</td>
-            <td class="px-2 py-1 text-right text-soft">{{ Number(row.cost.work) ? price(row.cost.work) : '' }}</td>
-            <td class="px-2 py-1 text-right text-soft">{{ Number(row.cost.other) ? price(row.cost.other) : '' }}</td>
-            <td class="px-2 py-1 text-right">{{ price(row.cost.total) }}</td>
-            <td class="px-4 py-1 text-right text-soft">{{ percent(row.cost.total, data.cost.total) }}</td>
+            <template v-if="seesCosts">
+              <td class="px-2 py-1 text-right text-soft">{{ price(row.unitCost) }}</td>
+              <td class="px-2 py-1 text-right text-soft">{{ price(row.cost.material) }}</td>
+              <td class="px-2 py-1 text-right text-soft">{{ Number(row.cost.work) ? price(row.cost.work) : '' }}</td>
+              <td class="px-2 py-1 text-right text-soft">{{ Number(row.cost.other) ? price(row.cost.other) : '' }}</td>
+              <td class="px-2 py-1 text-right">{{ price(row.cost.total) }}</td>
+              <td class="px-4 py-1 text-right text-soft">{{ percent(row.cost.total, data.cost.total) }}</td>
+            </template>
           </tr>
         </tbody>
       </UiLinesTable>

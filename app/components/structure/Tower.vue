@@ -9,7 +9,9 @@ const quantity = defineModel<string>('quantity', { default: '1' })
 const references = useReferences()
 const sheets = useSheets()
 const { price } = usePrint()
-const measured = ref<TowerWidth>('cost')
+const session = useSession()
+const seesCosts = computed(() => session.allows('costs'))
+const measured = ref<TowerWidth>(seesCosts.value ? 'cost' : 'lead time')
 const zoomed = ref<number[]>([])
 const focused = ref<number | null>(null)
 const drawing = useTemplateRef<SVGSVGElement>('drawing')
@@ -159,7 +161,9 @@ async function keep(how: 'svg' | 'png'): Promise<void> {
         label="Width of the blocks"
         hide-label
         compact
-        :options="TOWER_WIDTHS.map((width) => ({ value: width, name: width }))"
+        :options="
+          TOWER_WIDTHS.filter((width) => seesCosts || width !== 'cost').map((width) => ({ value: width, name: width }))
+        "
       />
     </div>
     <p v-if="!structure" class="py-6 text-soft">The tower stands again when the bill runs in no circle.</p>
@@ -187,7 +191,7 @@ async function keep(how: 'svg' | 'png'): Promise<void> {
           data-top
           tabindex="0"
           role="button"
-          :aria-label="`${root.code} ${price(toDecimal(costed.total, 2))}, ${root.name}`"
+          :aria-label="`${root.code}${seesCosts ? ` ${price(toDecimal(costed.total, 2))}` : ''}, ${root.name}`"
           class="outline-none"
           @keydown="onKey($event, null)"
           @click="sheets.open(root.id)"
@@ -202,7 +206,8 @@ async function keep(how: 'svg' | 'png'): Promise<void> {
             stroke-width="2"
           />
           <text :x="WIDTH / 2" :y="HEIGHT / 2 + 3" text-anchor="middle" font-size="13" font-weight="600" fill="#2a2520">
-            {{ root.code }} {{ price(toDecimal(costed.total, 2)) }}
+            {{ root.code }}
+            <template v-if="seesCosts">{{ price(toDecimal(costed.total, 2)) }}</template>
           </text>
         </g>
         <svg v-if="tower.own" :x="tower.own.x" :y="HEIGHT + 4" :width="tower.own.width" :height="HEIGHT">
@@ -267,7 +272,7 @@ async function keep(how: 'svg' | 'png'): Promise<void> {
         <button type="button" class="underline" @click="keep('svg')">SVG</button>{{ ' ' }}
         <button type="button" class="underline" @click="keep('png')">PNG</button>
       </p>
-      <p v-if="costed.unpriced.length" class="mt-1 text-fine text-brick">
+      <p v-if="seesCosts && costed.unpriced.length" class="mt-1 text-fine text-brick">
         No price known: {{ costed.unpriced.map((id) => structure?.items.get(String(id))?.code).join(', ') }}.
       </p>
     </template>

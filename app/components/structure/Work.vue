@@ -27,7 +27,7 @@ const adds = computed(() => {
   const bill = props.structure?.parts.bills.find((bill) => bill.itemId === props.item?.id)
   return bill ? { work: bill.work, other: bill.other } : null
 })
-const money = (text: string): string => price(toDecimal(ratio(text), 2))
+const money = (text: string | null): string => (text === null ? '' : price(toDecimal(ratio(text), 2)))
 const box = useTemplateRef<HTMLElement>('box')
 function addStep(): void {
   form.value.steps.push({ position: '', text: '', pictureId: null } as never)

@@ -42,14 +42,11 @@ defineSlots<
 const DRAWN_WHOLE = 60
 const ROW_HEIGHT = 37
 
-const state = useListState(
-  props.list ?? props.label,
-  () => props.columns,
-  !props.isPlain && !props.isEmbedded,
-  props.sort,
-)
+const session = useSession()
+const seen = computed(() => props.columns.filter(({ isCost }) => !isCost || session.allows('costs')))
+const state = useListState(props.list ?? props.label, () => seen.value, !props.isPlain && !props.isEmbedded, props.sort)
 const { table, found } = useDataTable<Row>(
-  () => props.columns,
+  () => seen.value,
   () => (props.load ? null : (props.rows ?? [])),
   state,
 )
@@ -169,7 +166,7 @@ defineExpose({ refresh: source.begin, all: source.all, clear, total })
       :list="list ?? label"
       :search-label="searchLabel"
       :state="state"
-      :columns="columns"
+      :columns="seen"
       :total="total"
       :unnarrowed="unnarrowed"
       :chosen-count="chosen.size"
@@ -216,7 +213,7 @@ defineExpose({ refresh: source.begin, all: source.all, clear, total })
             <UiDataHead
               v-for="header in table.getHeaderGroups()[0]?.headers ?? []"
               :key="header.id"
-              :column="columns.find((column) => column.key === header.column.id)!"
+              :column="seen.find((column) => column.key === header.column.id)!"
               :sorted="state.sorted.value"
               :width="state.widths.value[header.column.id]"
               @sort="state.sortBy"

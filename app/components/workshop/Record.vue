@@ -112,7 +112,7 @@ async function save(): Promise<void> {
   draft.discard()
   const what = made.value.equals(0)
     ? `What ${props.build.number} used is recorded`
-    : `${act.value} ${props.build.code} recorded${done.lot ? ` as lot ${done.lot}` : ''}, worth ${money(done.value)}`
+    : `${act.value} ${props.build.code} recorded${done.lot ? ` as lot ${done.lot}` : ''}${done.value ? `, worth ${money(done.value)}` : ''}`
   notices.say({
     kind: 'done',
     postingId: done.postingId ?? undefined,

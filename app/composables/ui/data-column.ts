@@ -28,6 +28,8 @@ export interface DataColumn {
   readonly isFilterable?: boolean
   /** The words that the column can hold, to choose from in a filter. */
   readonly choices?: readonly Choice[]
+  /** It says what things cost: only whoever may see costs has it. */
+  readonly isCost?: boolean
   /** Its sum stands below the list. */
   readonly hasTotal?: boolean
   /** What stands in the cell as text, where the field alone does not say it. */

@@ -46,7 +46,7 @@ const COLUMNS: readonly DataColumn[] = [
   { key: 'onHand', name: 'On hand', kind: 'quantity', unit: 'symbol', width: 115 },
   { key: 'coming', name: 'Coming', kind: 'quantity', unit: 'symbol', width: 100 },
   { key: 'wanted', name: 'Wanted', kind: 'quantity', unit: 'symbol', width: 100 },
-  { key: 'value', name: 'Value', kind: 'money', width: 100 },
+  { key: 'value', name: 'Value', kind: 'money', width: 100, isCost: true },
   { key: 'name2', name: 'Second language', isHidden: true },
   { key: 'supplier', name: 'Supplier', width: 140, isHidden: true },
   { key: 'supplierCode', name: 'Supplier’s code', width: 120, isHidden: true },

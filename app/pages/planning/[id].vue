@@ -18,7 +18,7 @@ const tabs = computed(() => [
   { key: 'board', name: 'Plan board' },
   { key: 'orders', name: 'Planned orders', count: proposed.value },
   { key: 'messages', name: 'Messages', count: plan.value?.messages.length },
-  { key: 'spend', name: 'Spend' },
+  ...(session.allows('costs') ? [{ key: 'spend', name: 'Spend' }] : []),
   { key: 'what if', name: 'What if', count: changes.value.length || undefined },
 ])
 useKeys([

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 const route = useRoute()
+const session = useSession()
 const { day, money } = usePrint()
 const { data, error } = await useFetch('/api/planning/compare', { query: { plans: String(route.query.plans ?? '') } })
 useHead({ title: 'Compare plans · Tsumiki' })
@@ -29,11 +30,13 @@ const LINES: readonly {
     print: (value) => `${value} %`,
     good: 'more',
   },
+]
+const COST_LINES: typeof LINES = [
   { name: 'To be bought for', of: total, print: (value) => money(BigInt(value)) },
   { name: 'Stock is worth at the end', of: last, print: (value) => money(BigInt(value)) },
 ]
 const rows = computed(() =>
-  LINES.map((line) => {
+  [...LINES, ...(session.allows('costs') ? COST_LINES : [])].map((line) => {
     const values = (data.value?.plans ?? []).map((plan) => line.of(plan))
     const numbers = values.filter((value): value is number => typeof value === 'number')
     let best

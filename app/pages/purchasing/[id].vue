@@ -52,8 +52,8 @@ async function received(): Promise<void> {
 const COLUMNS: readonly DataColumn[] = [
   { key: 'code', name: 'Item' },
   { key: 'entered', name: 'Ordered', kind: 'quantity', unit: 'enteredIn', width: 130 },
-  { key: 'price', name: 'Price', kind: 'price', width: 130 },
-  { key: 'value', name: 'Amount', kind: 'money', width: 110 },
+  { key: 'price', name: 'Price', kind: 'price', width: 130, isCost: true },
+  { key: 'value', name: 'Amount', kind: 'money', width: 110, isCost: true },
   { key: 'dueOn', name: 'Due', kind: 'day', width: 90 },
   { key: 'received', name: 'Received', kind: 'quantity', unit: 'symbol', width: 120 },
   { key: 'open', name: 'To come', kind: 'quantity', unit: 'symbol', width: 140 },
@@ -72,22 +72,23 @@ const lines = computed(() =>
   <div v-if="order">
     <UiHead
       :title="`${order.number}  ${order.supplier}`"
-      :summary="`Ordered ${day(order.orderedOn)}, ${money(order.total, order.currency)}${order.currency ? ` at ${order.rate} to one ${order.currency}` : ''}${order.deliverTo ? ` · deliver to ${order.deliverTo}` : ''}${order.note ? ` · ${order.note}` : ''}`"
+      :summary="`Ordered ${day(order.orderedOn)}${session.allows('costs') ? `, ${money(order.total, order.currency)}${order.currency ? ` at ${order.rate} to one ${order.currency}` : ''}` : ''}${order.deliverTo ? ` · deliver to ${order.deliverTo}` : ''}${order.note ? ` · ${order.note}` : ''}`"
     >
       <UiTag v-if="order.status !== 'open'" tone="good">{{ order.status }}</UiTag>
       <a
+        v-if="session.allows('costs')"
         :href="`/api/purchasing/orders/${order.id}/print`"
         target="_blank"
         class="inline-flex h-9 items-center rounded-block border border-line bg-sheet px-3.5 font-medium hover:bg-wash"
         >Print (PDF)</a
       >
-      <UiButton v-if="order.uninvoiced.length && session.allows('books')" @click="invoicing = true"
+      <UiButton v-if="session.allows('books') && order.uninvoiced.length" @click="invoicing = true"
         >Enter an invoice</UiButton
       >
       <UiButton v-if="isOpen && session.allows('receive')" primary @click="receiving = true">Receive goods</UiButton>
     </UiHead>
     <UiProblem :text="detail" class="mb-3" />
-    <p v-if="order.kept.length > 0" class="mb-3 text-soft">
+    <p v-if="session.allows('costs') && order.kept.length > 0" class="mb-3 text-soft">
       Entered all the same, against the terms: {{ order.kept.join(' ') }}
     </p>
     <UiSheet flush class="mb-4">
@@ -137,7 +138,12 @@ const lines = computed(() =>
         >
       </UiDataTable>
     </UiSheet>
-    <PurchasingInvoices v-if="order.invoices.length" class="mb-4" :invoices="order.invoices" @changed="received" />
+    <PurchasingInvoices
+      v-if="session.allows('costs') && order.invoices.length"
+      class="mb-4"
+      :invoices="order.invoices"
+      @changed="received"
+    />
     <StockPostings :postings="order.postings" @reversed="received" />
     <PurchasingInvoice v-if="invoicing" :order="order" @done="received" @close="invoicing = false" />
     <PurchasingReceive v-if="receiving" :order="order" @done="received" @close="receiving = false" />

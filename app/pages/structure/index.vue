@@ -62,7 +62,7 @@ useHead({ title: 'Bills, kits and break-downs · Tsumiki' })
     <UiHead title="Bills, kits and break-downs" summary="What things are made of, what kits hold, and what bulk gives.">
       <a href="/api/catalogue/tables/bill-lines?format=xlsx" class="text-soft underline" download>XLSX</a
       ><a href="/api/catalogue/tables/bill-lines" class="text-soft underline" download>CSV</a
-      ><a href="/api/structure/bills/file" class="text-soft underline" download>JSON</a>
+      ><a v-if="session.allows('costs')" href="/api/structure/bills/file" class="text-soft underline" download>JSON</a>
       <NuxtLink v-if="mayEdit" to="/catalogue/files?table=bill-lines" class="text-soft underline"
         >Import a file</NuxtLink
       >

@@ -1,3 +1,3 @@
 import { valueByMonth } from '~~/server/services/books/value-by-month'
 
-export default route('see', (_, actor) => valueByMonth(actor.today))
+export default route('costs', (_, actor) => valueByMonth(actor.today))

@@ -1,7 +1,7 @@
 import { exportTable } from '~~/server/services/books/export'
 import { ExportParams, ExportQuery } from '~~/shared/books/requests'
 
-export default route('see', async (event) => {
+export default route('costs', async (event) => {
   const { table } = input(ExportParams, getRouterParams(event))
   const query = input(ExportQuery, getQuery(event))
   const days = [query.from, query.until, query.asOf].filter((day) => day !== null)

@@ -200,23 +200,23 @@ export async function readSeries(query: z.output<typeof SeriesQuery>, today: str
   })
 }
 
-/** The history of one item, a group or all as lines of a file. */
+/** The history of one item, a group or all as lines of a file, with what it cost for whoever may see that. */
 export async function historySheet(
   query: HistoryQuery,
   today: string,
+  seesCosts: boolean,
 ): Promise<{ headings: string[]; lines: string[][] }> {
   const { periods, symbol } = await readHistory(query, today)
   const money = (minor: string | null): string => (minor === null ? '' : majorText(minor))
   return {
-    headings: ['from', 'to', 'quantity', 'unit', 'value', 'cost', 'margin'],
+    headings: ['from', 'to', 'quantity', 'unit', 'value', ...(seesCosts ? ['cost', 'margin'] : [])],
     lines: periods.map((p) => [
       p.first,
       p.last,
       p.quantity ?? '',
       symbol ?? '',
       money(p.value),
-      money(p.cost),
-      p.cost === null ? '' : money(String(BigInt(p.value) - BigInt(p.cost))),
+      ...(seesCosts ? [money(p.cost), p.cost === null ? '' : money(String(BigInt(p.value) - BigInt(p.cost)))] : []),
     ]),
   }
 }

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { DefinitionRow } from '~~/shared/catalogue/answers'
-import { rightToChange } from '~~/shared/catalogue/words'
+import { COST_TABLES, rightToChange } from '~~/shared/catalogue/words'
 import type { DataColumn } from '~/composables/ui/data-column'
 import type { ListKind } from '~/composables/catalogue/definition-form'
 import { DEFINITION_FORMS } from '~/composables/catalogue/definition-forms'
@@ -75,7 +75,13 @@ async function changed(id?: number | null): Promise<void> {
     <CatalogueLists />
     <UiHead :title="about.title" :summary="about.summary">
       <UiCheckField v-if="data?.some((row) => row.retired)" v-model="showRetired" label="Retired too" />
-      <a :href="`/api/catalogue/tables/${kind}`" class="text-soft underline" download>Export CSV</a>
+      <a
+        v-if="session.allows('costs') || !COST_TABLES.includes(kind)"
+        :href="`/api/catalogue/tables/${kind}`"
+        class="text-soft underline"
+        download
+        >Export CSV</a
+      >
       <NuxtLink v-if="mayEdit" :to="`/catalogue/files?table=${kind}`" class="text-soft underline"
         >Import a file</NuxtLink
       >

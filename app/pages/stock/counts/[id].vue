@@ -108,8 +108,10 @@ async function takeFile(event: Event): Promise<void> {
       {{ plural(again.length, 'line is', 'lines are') }} to be counted again, best by somebody else.
     </p>
     <p v-if="!count.hidden && counted.length > 0" class="mb-3" data-test="differences">
-      {{ off.length }} {{ plural(off.length, 'difference', 'differences') }}, worth
-      <b class="font-semibold">{{ money(worth) }}</b>
+      {{ off.length }} {{ plural(off.length, 'difference', 'differences')
+      }}<template v-if="session.allows('costs')"
+        >, worth <b class="font-semibold">{{ money(worth) }}</b></template
+      >
     </p>
     <StockCountSheet :count="count" @entered="refresh" @add="adding = true" />
     <StockPostings v-if="count.postings.length" class="mt-4" :postings="count.postings" @reversed="refresh" />
@@ -124,8 +126,9 @@ async function takeFile(event: Event): Promise<void> {
     >
       <p v-if="count.hidden">All differences are recorded as one act, each at its cost. It can be reversed.</p>
       <p v-else>
-        {{ off.length }} {{ plural(off.length, 'difference', 'differences') }} worth {{ money(worth) }} are recorded as
-        one act. It can be reversed.
+        {{ off.length }} {{ plural(off.length, 'difference', 'differences') }}
+        <template v-if="session.allows('costs')">worth {{ money(worth) }} </template>are recorded as one act. It can be
+        reversed.
       </p>
       <div v-if="counted.length < lines.length" class="mt-3">
         <UiChoice

@@ -47,7 +47,7 @@ async function act(what: 'ready' | 'free' | 'start' | 'cancel' | 'close' | 'undo
   if (what === 'ready' && done.missing?.length) {
     notices.say({ kind: 'done', text: `What is there is set aside; ${done.missing.join(', ')} missing.` })
   }
-  if (what === 'close' && done.writtenOff !== '0') {
+  if (what === 'close' && done.writtenOff && done.writtenOff !== '0') {
     notices.say({
       kind: 'done',
       text: `${build.value!.number} is finished; ${money(done.writtenOff!)} that were in work are written off.`,
@@ -214,7 +214,7 @@ useKeys([
     >
     <UiSheet :title="'Components'" flush class="mb-4">
       <template #head
-        ><span v-if="isOpen && build.work !== '0'" class="text-soft"
+        ><span v-if="isOpen && build.work && build.work !== '0'" class="text-soft"
           >and work worth {{ money(build.work) }}, {{ amount(build.minutesLeft, 1) }} minutes</span
         ></template
       >
@@ -232,7 +232,7 @@ useKeys([
       />
       <UiEmptyState v-else title="Nothing" summary="This job takes nothing." />
     </UiSheet>
-    <WorkshopCost v-if="begun" :cost="build.cost" :done="build.status === 'done'" class="mb-4" />
+    <WorkshopCost v-if="begun && build.cost" :cost="build.cost" :done="build.status === 'done'" class="mb-4" />
     <UiSheet v-if="build.withSubAssemblies.length" title="Built for it" flush class="mb-4"
       ><ul>
         <li

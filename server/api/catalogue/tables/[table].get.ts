@@ -1,4 +1,5 @@
 import { exportCatalogue } from '~~/server/services/catalogue/tables/write-file'
+import { COST_TABLES } from '~~/shared/catalogue/words'
 import { ExportQuery, TableParam } from '~~/shared/catalogue/import'
 
 const TYPES = {
@@ -6,8 +7,11 @@ const TYPES = {
   xlsx: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
 } as const
 
-export default route('see', async (event) => {
+export default route('see', async (event, actor) => {
   const { table } = input(TableParam, getRouterParams(event))
+  if (COST_TABLES.includes(table)) {
+    requireAllowed(actor, 'costs')
+  }
   const { format } = input(ExportQuery, getQuery(event))
   setResponseHeaders(event, {
     'content-type': TYPES[format],
