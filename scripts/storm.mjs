@@ -120,13 +120,14 @@ async function signIn(storm) {
   return answer.headers.get('set-cookie').split(';')[0]
 }
 
-const ask = ({ web }, index, address, { cookie, body } = {}) =>
-  fetch(`http://127.0.0.1:${web[index].port}/api/${address}`, {
+function ask({ web }, index, address, { cookie, body } = {}) {
+  return fetch(`http://127.0.0.1:${web[index].port}/api/${address}`, {
     method: body ? 'POST' : 'GET',
     headers: { ...(body ? { 'content-type': 'application/json' } : {}), ...(cookie ? { cookie } : {}) },
     ...(body ? { body: JSON.stringify(body) } : {}),
     signal: AbortSignal.timeout(30_000),
   })
+}
 
 async function findGoods(storm, cookie) {
   const { bins } = await (await ask(storm, 0, 'catalogue/references', { cookie })).json()
