@@ -8,9 +8,9 @@ import { NewBreakDown } from './workshop/requests'
 
 describe('who may do what', () => {
   it.each([
-    ['owner', 'see catalogue prices undercut demand plan buy receive make stock ship books people'],
-    ['planner', 'see catalogue prices demand plan'],
-    ['buyer', 'see catalogue plan buy receive books'],
+    ['owner', 'see catalogue prices undercut demand plan buy receive make stock ship books costs people'],
+    ['planner', 'see catalogue prices demand plan costs'],
+    ['buyer', 'see catalogue plan buy receive books costs'],
     ['maker', 'see make'],
     ['stockkeeper', 'see receive stock ship'],
     ['viewer', 'see'],

@@ -52,7 +52,7 @@ export const JOBS = {
     longest: 600,
   },
   'ledger-check': { words: 'Check the ledger', schedule: '0 4 * * 0', ...CHECK, atStart: false, longest: 2 * HOUR },
-  outgoing: { words: 'Look for letters and calls that wait', schedule: '* * * * *', ...CHECK },
+  outgoing: { words: 'Look for what was left', schedule: '* * * * *', ...CHECK },
   clearing: { words: 'Clear away what is over', schedule: '17 * * * *', ...CHECK },
 } as const satisfies Record<string, JobDefinition>
 

@@ -3,6 +3,7 @@ import { forgetAnswers } from '~~/server/database/transactions'
 import { dailyBackup } from '~~/server/services/backup/daily'
 import { isMonthEndDue } from '~~/server/services/books/month-ends'
 import { passOn, enqueueWaitingLetters } from '~~/server/services/company/mails'
+import { enqueueUncomputedPlans } from '~~/server/services/planning/runs'
 import { clearOld } from '~~/server/services/people/clear'
 import { deliverCalls, enqueueWaitingCalls } from '~~/server/services/running/hook-calls'
 import { isLowStockDue } from '~~/server/services/stock/low-stock'
@@ -31,6 +32,7 @@ export const HANDLERS: Handlers = {
   outgoing: async () => {
     await enqueueWaitingLetters(db)
     await enqueueWaitingCalls(db)
+    await enqueueUncomputedPlans(db)
   },
   clearing: async () => {
     await forgetAnswers(ANSWERS_KEPT_DAYS)

@@ -27,7 +27,11 @@ export class Presence {
   constructor(private readonly listeners: Listeners) {}
 
   async show(): Promise<void> {
-    const client = new pg.Client({ connectionString: process.env.DATABASE_URL, connectionTimeoutMillis: 8000 })
+    const client = new pg.Client({
+      connectionString: process.env.DATABASE_URL,
+      connectionTimeoutMillis: 8000,
+      keepAlive: true,
+    })
     let isLost = false
     const lost = (): void => {
       if (isLost || this.isOver || this.client !== client) {

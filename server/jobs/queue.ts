@@ -2,8 +2,8 @@ import { sql, type SQL } from 'drizzle-orm'
 import PgBoss from 'pg-boss'
 import type { ClientBase } from 'pg'
 import { pool, rows, type Reader, type Tx } from '~~/server/database/client'
-import { JOB_NAMES, JOBS, type JobData, type JobDefinition, type JobName } from './definitions'
 import { logProblem } from '~~/server/utils/log'
+import { JOB_NAMES, JOBS, type JobData, type JobDefinition, type JobName } from './definitions'
 
 /** The schema of the queue library's tables. */
 export const SCHEMA = 'jobs'

@@ -4,22 +4,24 @@ import type PgBoss from 'pg-boss'
 import { db, rows } from '~~/server/database/client'
 import { jobRuns } from '~~/server/database/schema'
 import { isUnavailable } from '~~/server/database/unavailable'
-import { JOB_NAMES, JOBS, type JobDefinition, type JobName, type Progress } from './definitions'
 import { enqueueWaitingCalls } from '~~/server/services/running/hook-calls'
+import { logProblem, reasonOf } from '~~/server/utils/log'
+import { JOB_NAMES, JOBS, type JobDefinition, type JobName, type Progress } from './definitions'
 import { GivenUp } from './given-up'
 import { HANDLERS, type Handlers } from './handlers'
 import { abandonedWork, Presence } from './presence'
 import { enqueue, openQueue } from './queue'
 import { onWake } from './wake'
-import { logProblem } from '~~/server/utils/log'
 
 /** Milliseconds from one look at what was stopped, and at whose worker is gone, to the next. */
 const LOOK = 1000
 const SWEEP = 5000
-/** Seconds from one look for work to the next, where nobody says that there is some. */
-const POLL = 0.5
+/** Seconds from one look for work to the next, where nobody says that there is some; somebody waits for a plan. */
+const POLL = { plan: 0.5, others: 2 } as const
 /** Milliseconds before the end of its time at which work is cut off by us, so that the library need not. */
 const MARGIN = 2000
+/** Milliseconds from one try to begin to the next. */
+const START_AGAIN = 3000
 
 type Work = (data: unknown, jobId: string, progress: Progress) => Promise<unknown>
 
@@ -52,9 +54,11 @@ export class Workers {
       }
       this.ids.set(
         name,
-        await this.queue.work<object>(name, { pollingIntervalSeconds: POLL, includeMetadata: true }, async ([job]) => {
-          await this.perform(name, job!)
-        }),
+        await this.queue.work<object>(
+          name,
+          { pollingIntervalSeconds: name === 'plan' ? POLL.plan : POLL.others, includeMetadata: true },
+          ([job]) => this.perform(name, job!),
+        ),
       )
     }
     this.sweeping = setInterval(() => void this.sweep(), SWEEP)
@@ -179,9 +183,6 @@ function untilAborted(work: Promise<unknown>, { signal }: AbortController): Prom
   ])
 }
 
-/** What went wrong; of a statement what the database said of it, and not the statement. */
-const reasonOf = (error: Error): string => (error.cause instanceof Error ? error.cause.message : error.message)
-
 const isObject = (value: unknown): value is object => typeof value === 'object' && value !== null
 
 /** Tries until the database has taken it: it may be gone for a while. */
@@ -200,10 +201,27 @@ async function untilDone(act: () => Promise<unknown>): Promise<void> {
   }
 }
 
-/** Begins to work here; answers how it is stopped. */
-export async function startWorkers(): Promise<() => Promise<void>> {
-  const workers = new Workers()
-  onWake((name) => workers.wake(name))
-  await untilDone(() => workers.start())
-  return () => workers.stop()
+/** Begins to work here, as soon as the database lets it; answers how it is stopped. */
+export function startWorkers(): () => Promise<void> {
+  let isOver = false
+  let workers: Workers | null = null
+  onWake((name) => workers?.wake(name))
+  const begin = async (): Promise<void> => {
+    while (!isOver) {
+      workers = new Workers()
+      try {
+        return await workers.start()
+      } catch (error) {
+        logProblem('No background work yet', error)
+        await workers.stop().catch(() => undefined)
+        await pause(START_AGAIN)
+      }
+    }
+  }
+  const begun = begin()
+  return async () => {
+    isOver = true
+    await workers?.stop()
+    await begun
+  }
 }

@@ -15,7 +15,7 @@ export const log: Logger = openLog(process.env.LOG_DIR)
 
 function openLog(folder: string | undefined): Logger {
   const level = process.env.LOG_LEVEL ?? 'info'
-  const options = { level, base: undefined, timestamp: pino.stdTimeFunctions.isoTime }
+  const options = { level, base: undefined, timestamp: pino.stdTimeFunctions.isoTime, serializers: { err: asLogged } }
   if (!isMainThread) {
     // The file belongs to the program; what a thread says of problems, the program passes on.
     return pino({ ...options, level: 'silent' })
@@ -34,9 +34,22 @@ function openLog(folder: string | undefined): Logger {
   return pino(options, pino.multistream([{ level: level as 'info', stream: file }]))
 }
 
+/** What went wrong; of a statement what the database said of it, and not the statement with what it held. */
+export const reasonOf = (error: Error): string => (error.cause instanceof Error ? error.cause.message : error.message)
+
+/** An error as it is logged: its reason and where it happened, without what a request or a statement held. */
+export function asLogged(error: unknown): unknown {
+  if (!(error instanceof Error)) {
+    return error
+  }
+  const { code } = (error.cause instanceof Error ? error.cause : error) as { code?: unknown }
+  const frames = error.stack?.split('\n').filter((line) => /^\s+at /.test(line))
+  return { type: error.name, reason: reasonOf(error), code, at: frames?.map((line) => line.trim()) }
+}
+
 /** Something that went wrong, in words, and why; it is also said where Tsumiki was started. */
 export function logProblem(what: string, error?: unknown): void {
   log.error({ err: error }, what)
-  const why = error instanceof Error ? error.message : error
+  const why = error instanceof Error ? reasonOf(error) : error
   console.error(why === undefined ? what : `${what}:`, ...(why === undefined ? [] : [why]))
 }

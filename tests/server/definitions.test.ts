@@ -50,7 +50,7 @@ const item = (code: string, fields: object = {}) => ({
   finestStep: '1',
   ...fields,
 })
-const lastChange = async (kind: DefinitionKind, id: number) => (await changesOf(db, kind, id))[0]!
+const lastChange = async (kind: DefinitionKind, id: number) => (await changesOf(db, kind, id, true))[0]!
 
 describe('groups hand down', () => {
   it('along the tree, to items that have no word of their own; the nearest group goes first', async () => {
@@ -206,6 +206,17 @@ describe('an item', () => {
 })
 
 describe('changes', () => {
+  it('of what something costs are told to whoever may see that only; the others see all else', async () => {
+    const made = await inTransaction(make('items', item('COSTLY', { groupId: await idOf('item_groups', 'TOOLS') })))
+    const supplierId = await idOf('suppliers', 'TULLY')
+    const terms = [{ supplierId, unit: 'piece', price: '7.77', minimum: '0', multiple: '0', leadDays: 3 }]
+    await inTransaction(change('items', made.id, { orderCost: '8.88', name: 'Costly thing', terms }))
+    const told = async (seesCosts: boolean): Promise<string> =>
+      JSON.stringify((await changesOf(db, 'items', made.id, seesCosts))[0]!.lines)
+    expect(await told(true)).toMatch(/8\.88.*7\.77|7\.77.*8\.88/)
+    expect(await told(false)).toContain('Costly thing')
+    expect(await told(false)).not.toMatch(/7\.77|8\.88/)
+  })
   it('are told in words: who, field, before → after', async () => {
     const awl = await idOf('items', 'AWL')
     const packing = await idOf('item_groups', 'PACKING')
@@ -254,7 +265,7 @@ describe('changes', () => {
     expect(await find('SOON-GONE')).toEqual([])
     expect(await rows(db, sql`select 1 from item_codes where code = 'SG-1'`)).toHaveLength(0)
     const awl = await refusalOf(async (tx) =>
-      undoChange(tx, owner, (await changesOf(tx, 'items', await idOf('items', 'BOARD-2'))).at(-1)!.id),
+      undoChange(tx, owner, (await changesOf(tx, 'items', await idOf('items', 'BOARD-2'), true)).at(-1)!.id),
     )
     expect(awl.detail).toMatch(/^BOARD-2 is used by |^BOARD-2 has been changed since/)
   })

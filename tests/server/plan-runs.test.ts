@@ -8,7 +8,14 @@ import { Workers } from '~~/server/jobs/workers'
 import { createPlan, runPlan } from '~~/server/services/planning/plans'
 import { readPlan } from '~~/server/services/planning/read-plan'
 import { release } from '~~/server/services/planning/release'
-import { askRun, cancelRun, computeApart, readRun, settled } from '~~/server/services/planning/runs'
+import {
+  askRun,
+  cancelRun,
+  computeApart,
+  enqueueUncomputedPlans,
+  readRun,
+  settled,
+} from '~~/server/services/planning/runs'
 import { NewPlan } from '~~/shared/planning/requests'
 import { owner, refusalOf, withDemo } from './database'
 
@@ -224,6 +231,17 @@ describe('plans that wait to be computed', () => {
     await expect.poll(async () => (await readRun(plan)).state, { timeout: 20_000 }).toBe('failed')
     expect(times).toBe(6)
     expect((await readRun(plan)).problem).toContain('the plan is as it was')
+  })
+  it('one that was never computed and that nobody asks for, as after a backup came back, is asked for', async () => {
+    const plan = await make()
+    await rows(db, sql`delete from jobs.job`)
+    await enqueueUncomputedPlans(db)
+    expect((await readRun(plan)).state).toBe('waiting')
+    await begin()
+    expect(await settled(plan, 20_000)).toMatchObject({ state: 'done', hasResult: true })
+    await rows(db, sql`delete from jobs.job`)
+    await enqueueUncomputedPlans(db)
+    expect((await readRun(plan)).state).toBe('done')
   })
   it('how far it is is told', async () => {
     const plan = await make()

@@ -3,7 +3,6 @@ import { ROLES, type Role } from '~~/shared/company/rights'
 import type { PersonRow } from '~~/shared/company/people'
 import type { DataColumn } from '~/composables/ui/data-column'
 
-const notices = useNotices()
 const { clock } = usePrint()
 const { data: people, error, refresh } = await useFetch('/api/company/people')
 
@@ -36,10 +35,6 @@ const changing = ref<PersonRow | null>(null)
 async function changed(): Promise<void> {
   changing.value = null
   await refresh()
-}
-async function copy(): Promise<void> {
-  await navigator.clipboard.writeText(made.value?.link ?? '')
-  notices.say({ kind: 'done', text: 'The link is copied.' })
 }
 
 const stateOf = (person: PersonRow): string => {
@@ -127,18 +122,14 @@ const COLUMNS: readonly DataColumn[] = [
         They get a letter with a link by which they choose their password. You see the link too, to hand it over.
       </p>
     </UiDialog>
-    <UiDialog
-      :model-value="made !== null"
+    <UiShownOnce
+      name="link"
       :title="`A link for ${made?.name ?? ''}`"
-      act="Copy the link"
-      @update:model-value="made = null"
-      @act="copy"
+      :secret="made?.link ?? null"
+      @close="made = null"
     >
-      <p class="mb-2">
-        By this link {{ made?.name }} chooses a password, once, within 24 hours. It was sent by letter too.
-      </p>
-      <p class="rounded-block border border-line bg-wash p-2 break-all select-all" data-test="link">{{ made?.link }}</p>
-    </UiDialog>
+      By this link {{ made?.name }} chooses a password, once, within 24 hours. It was sent by letter too.
+    </UiShownOnce>
     <CompanyPersonEdit v-if="changing" :person="changing" @done="changed" @close="changing = null" />
   </UiSheet>
 </template>

@@ -2,7 +2,6 @@
 import type { HookRow } from '~~/shared/running/answers'
 import type { DataColumn } from '~/composables/ui/data-column'
 
-const notices = useNotices()
 const { clock } = usePrint()
 const { data: hooks, error, refresh } = await useFetch<HookRow[]>('/api/running/hooks')
 /** The one that is changed; `new` for one that is made. */
@@ -14,10 +13,6 @@ async function saved(fresh?: { name: string; secret: string }): Promise<void> {
   editing.value = null
   made.value = fresh ?? null
   await refresh()
-}
-async function copy(): Promise<void> {
-  await navigator.clipboard.writeText(made.value?.secret ?? '')
-  notices.say({ kind: 'done', text: 'The secret is copied.' })
 }
 const stateOf = (hook: HookRow): string => {
   if (!hook.active) {
@@ -70,20 +65,14 @@ const COLUMNS: readonly DataColumn[] = [
     </UiDataTable>
     <RunningHookEdit v-if="editing" :hook="editing === 'new' ? null : editing" @done="saved" @close="editing = null" />
     <RunningCalls v-if="looking" :hook="looking" @close="looking = null" @changed="refresh" />
-    <UiDialog
-      :model-value="made !== null"
+    <UiShownOnce
+      name="secret"
       :title="`The secret of ${made?.name ?? ''}`"
-      act="Copy the secret"
-      @update:model-value="made = null"
-      @act="copy"
+      :secret="made?.secret ?? null"
+      @close="made = null"
     >
-      <p class="mb-2">
-        It is shown this once. By it the other program checks that a call is ours (Standard Webhooks: HMAC-SHA256 of
-        webhook-id, webhook-timestamp and body).
-      </p>
-      <p class="rounded-block border border-line bg-wash p-2 break-all select-all" data-test="secret">
-        {{ made?.secret }}
-      </p>
-    </UiDialog>
+      It is shown this once. By it the other program checks that a call is ours (Standard Webhooks: HMAC-SHA256 of
+      webhook-id, webhook-timestamp and body).
+    </UiShownOnce>
   </UiSheet>
 </template>

@@ -34,10 +34,6 @@ async function end(): Promise<void> {
     await refresh()
   }
 }
-async function copy(): Promise<void> {
-  await navigator.clipboard.writeText(made.value?.token ?? '')
-  notices.say({ kind: 'done', text: 'The key is copied.' })
-}
 const stateOf = ({ endedAt, expiresOn }: ApiKeyRow): string => {
   if (endedAt !== null) {
     return `ended ${clock(endedAt)}`
@@ -114,18 +110,15 @@ const COLUMNS: readonly DataColumn[] = [
         :error="making.fields.value.rights"
       />
     </UiDialog>
-    <UiDialog
-      :model-value="made !== null"
+    <UiShownOnce
+      name="key"
       :title="`The key of ${made?.name ?? ''}`"
-      act="Copy the key"
-      @update:model-value="made = null"
-      @act="copy"
+      :secret="made?.token ?? null"
+      before="Authorization: Bearer "
+      @close="made = null"
     >
-      <p class="mb-2">It is shown this once. A script sends it with each request:</p>
-      <p class="rounded-block border border-line bg-wash p-2 break-all select-all">
-        Authorization: Bearer <span data-test="key">{{ made?.token }}</span>
-      </p>
-    </UiDialog>
+      It is shown this once. A script sends it with each request:
+    </UiShownOnce>
     <UiDialog
       :model-value="ending !== null"
       :title="`End the key ${ending?.name ?? ''}`"

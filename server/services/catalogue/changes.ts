@@ -5,6 +5,7 @@ import type { Actor } from '~~/server/utils/route'
 import { DEFINITION_NAMES, DEFINITIONS, type DefinitionKind } from '~~/shared/catalogue/words'
 import type { Definition } from '~~/shared/catalogue/definitions'
 import { isSame, refusalOf, remove, saveAll, shapeOf, type Edit, type SaveHow } from './definitions'
+import { noteDefinitions } from './definitions/note-changes'
 import { insertRows } from './definitions/store'
 import { describeChange, loadNames } from './describe-change'
 import type { ChangeTold } from '../../../shared/catalogue/answers'
@@ -33,8 +34,19 @@ const CHANGES = sql`
   from changes c
   join users u on u.id = c.user_id`
 
-/** Who changed what of a definition, the latest first, in words. */
-export async function changesOf(reader: Reader, kind: DefinitionKind, id: number): Promise<ChangeTold[]> {
+/** Fields of a definition that say what it costs. */
+const COSTS = ['orderCost', 'otherCost', 'standardCost', 'terms', 'workRate']
+
+const withoutCosts = (fields: Fields | null): Fields | null =>
+  fields && Object.fromEntries(Object.entries(fields).filter(([name]) => !COSTS.includes(name)))
+
+/** Who changed what of a definition, the latest first, in words; what it costs for whoever may see that. */
+export async function changesOf(
+  reader: Reader,
+  kind: DefinitionKind,
+  id: number,
+  seesCosts: boolean,
+): Promise<ChangeTold[]> {
   const found = await rows<ChangeRow>(
     reader,
     sql`
@@ -62,7 +74,10 @@ export async function changesOf(reader: Reader, kind: DefinitionKind, id: number
       undoes: change.undoes,
       together: change.batchId !== null,
       what,
-      lines: describeChange(change, names),
+      lines: describeChange(
+        seesCosts ? change : { before: withoutCosts(change.before), after: withoutCosts(change.after) },
+        names,
+      ),
     }
   })
 }
@@ -194,16 +209,6 @@ async function bringBack<K extends DefinitionKind>(
       (lists[table] ?? []).map((row) => ({ [parent]: Number(change.entityId), ...row })),
     )
   }
-  await insertRows(tx, 'changes', [
-    {
-      user_id: actor.userId,
-      key_id: actor.keyId ?? null,
-      entity: DEFINITION_NAMES[kind],
-      entity_id: change.entityId,
-      label: change.label,
-      before: null,
-      after: { ...definition, version: 1 },
-      undoes_id: how.undoesId ?? null,
-    },
-  ])
+  const made = { id: change.entityId, label: change.label, before: null, after: { ...definition, version: 1 } }
+  await noteDefinitions(tx, actor, kind, [made], { undoesId: how.undoesId })
 }

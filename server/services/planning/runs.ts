@@ -36,6 +36,21 @@ export async function cancelRun(tx: Tx, planId: number): Promise<{ cancelled: bo
   return { cancelled: (await cancelWork(tx, 'plan', String(planId))) > 0 }
 }
 
+/** Has every plan computed that never was and that nobody asks for: one that waited in a restored backup, for one. */
+export async function enqueueUncomputedPlans(reader: Reader): Promise<void> {
+  const left = await rows<JobData['plan']>(
+    reader,
+    sql`
+      select p.id as "planId", p.user_id as "userId", p.starts_on as today
+      from plans p
+      where p.output is null
+        and not exists (select 1 from jobs.job j where j.name = 'plan' and j.singleton_key = p.id::text)`,
+  )
+  for (const data of left) {
+    await enqueue(reader, 'plan', data, String(data.planId))
+  }
+}
+
 /** What is told where computing failed in a way that was not foreseen. */
 const UNFORESEEN =
   'It could not be computed, and the plan is as it was. Try again; if it stays, tell the person who looks after Tsumiki.'

@@ -8,6 +8,7 @@ import type { Definition } from '~~/shared/catalogue/definitions'
 import { isAllowed, rolesWith } from '~~/shared/company/rights'
 import { insertRows, updateRows, type Edit, type Fault, type Row, type DefinitionStore } from './store'
 import { isSame } from './is-same'
+import { noteDefinitions } from './note-changes'
 import { usesOf } from './uses'
 import { requireVersion } from '../../../documents'
 
@@ -141,21 +142,13 @@ async function noteAll<K extends DefinitionKind>(
   store: DefinitionStore<K>,
   { written, before, how }: { written: readonly Written<K>[]; before: Before<K>; how: SaveHow },
 ): Promise<void> {
-  await insertRows(
-    tx,
-    'changes',
-    written.map((edit) => ({
-      user_id: actor.userId,
-      key_id: actor.keyId ?? null,
-      entity: DEFINITION_NAMES[store.kind],
-      entity_id: String(edit.id),
-      label: keyIn(store, edit.definition),
-      before: bare(before.get(edit.id)),
-      after: { ...edit.definition, version: (before.get(edit.id)?.version ?? 0) + 1 },
-      batch_id: how.batchId ?? null,
-      undoes_id: how.undoesId ?? null,
-    })),
-  )
+  const changes = written.map((edit) => ({
+    id: edit.id,
+    label: keyIn(store, edit.definition),
+    before: bare(before.get(edit.id)),
+    after: { ...edit.definition, version: (before.get(edit.id)?.version ?? 0) + 1 },
+  }))
+  await noteDefinitions(tx, actor, store.kind, changes, how)
 }
 
 /** Somebody else took the key between the check and the writing. */
@@ -224,21 +217,13 @@ export async function remove<K extends DefinitionKind>(
     )
   }
   await rows(tx, sql`delete from ${sql.identifier(store.table)} where ${anyOf(sql`id`, ids)}`)
-  await insertRows(
-    tx,
-    'changes',
-    there.map((entry) => ({
-      user_id: actor.userId,
-      key_id: actor.keyId ?? null,
-      entity: DEFINITION_NAMES[store.kind],
-      entity_id: String(entry.id),
-      label: String((entry as unknown as Row)[store.key]),
-      before: bare(entry),
-      after: null,
-      batch_id: how.batchId ?? null,
-      undoes_id: how.undoesId ?? null,
-    })),
-  )
+  const changes = there.map((entry) => ({
+    id: entry.id,
+    label: String((entry as unknown as Row)[store.key]),
+    before: bare(entry),
+    after: null,
+  }))
+  await noteDefinitions(tx, actor, store.kind, changes, how)
 }
 
 function requireKind(actor: Actor, kind: DefinitionKind): void {
