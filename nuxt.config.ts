@@ -106,17 +106,27 @@ export default defineNuxtConfig({
         await cp('demo', `${target}/demo`, { recursive: true })
         // Long work runs in threads of its own, each from one file.
         await build({
-          entryPoints: ['server/jobs/job.ts', 'server/jobs/calendar.ts', 'server/jobs/workbook.ts'],
+          entryPoints: {
+            job: 'server/jobs/job.ts',
+            calendar: 'server/jobs/calendar.ts',
+            workbook: 'server/jobs/workbook.ts',
+            heavy: 'server/heavy/thread.ts',
+          },
           outdir: `${target}/worker`,
           outExtension: { '.js': '.mjs' },
           bundle: true,
+          // What only some work needs is loaded with the first of it.
+          splitting: true,
           platform: 'node',
           format: 'esm',
           target: 'node20',
           alias: { '~~': fileURLToPath(new URL('.', import.meta.url)).replace(/\/$/, '') },
-          external: ['pg-native'],
+          // It finds its own files by where it lies.
+          external: ['pg-native', 'pdfmake'],
           logLevel: 'error',
-          banner: { js: `import { createRequire } from 'node:module'; const require = createRequire(import.meta.url)` },
+          banner: {
+            js: `import { createRequire as requireHere } from 'node:module'; const require = requireHere(import.meta.url)`,
+          },
         })
         if (!nitro.options.dev) {
           const routes = nitro.scannedHandlers.flatMap(({ route, method, handler }) =>

@@ -18,8 +18,22 @@ const BENCHES = [
   'stock',
   'catalogue',
   'pages',
+  'attacks',
+  'requests',
+  'backup',
 ]
-const WITH_DATABASE = ['planning', 'snapshot', 'ledger', 'stock', 'catalogue', 'structure', 'pages']
+const WITH_DATABASE = [
+  'planning',
+  'snapshot',
+  'ledger',
+  'stock',
+  'catalogue',
+  'structure',
+  'pages',
+  'attacks',
+  'requests',
+  'backup',
+]
 const IN_THREAD = ['planning', 'snapshot']
 const COLUMNS = { bench: 12, figure: 64, value: 10, unit: 14, ratio: 8, 'compared with': 0 }
 

@@ -38,6 +38,9 @@ export const Decimal = (what: string) =>
   decimal(what).refine((text) => /^\d+(\.\d{1,12})?$/.test(text), {
     error: (issue) => `“${String(issue.input)}” is no number for ${what}. Write for example 2 or 0.25.`,
   })
+/** The lines of a document. */
+export const Lines = <Line extends z.ZodType>(line: Line, empty = 'Add at least one line.') =>
+  z.array(line).min(1, empty).max(500, 'A document has at most 500 lines. Put the others into another one.')
 export const Page = z.object({
   search: z.string().trim().default(''),
   sort: z.string().default(''),

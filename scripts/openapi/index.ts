@@ -2,6 +2,7 @@ import path from 'node:path'
 import ts from 'typescript'
 import { AnswerSchemas, type JsonSchema } from './answer-schema'
 import { readRoute, type RouteFacts } from './read-route'
+import { loadCostFields, withCostsHidden } from './cost-fields'
 import { loadSchemas, type Schemas } from './request-schemas'
 
 /** A route of the server: its path as the router writes it, its method, and its file. */
@@ -32,10 +33,12 @@ export async function describeApi(root: string, routes: readonly ServedRoute[], 
     root,
     known.flatMap(({ facts }) => facts.inputs),
   )
+  const costFields = await loadCostFields(root)
   const paths: Record<string, Record<string, object>> = {}
   for (const { route, method, facts } of [...known].sort((a, b) => a.route.localeCompare(b.route))) {
     const address = route.replaceAll(/:(\w+)/g, '{$1}')
-    paths[address] = { ...paths[address], [method]: describeOperation(address, method, facts, requests, answers) }
+    const operation = describeOperation(address, method, facts, requests, answers)
+    paths[address] = { ...paths[address], [method]: withCostsHidden(operation, costFields[route], answers.components) }
   }
   return {
     openapi: '3.1.0',

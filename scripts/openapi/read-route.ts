@@ -93,19 +93,58 @@ function summaryOf(file: ts.SourceFile, call: ts.CallExpression, checker: ts.Typ
   if (own !== '') {
     return own
   }
+  return wordsOfServices(file, call, checker) || wordsOfTask(call, checker)
+}
+
+/** The words of the last service that is called below a place in a file. */
+function wordsOfServices(file: ts.SourceFile, below: ts.Node, checker: ts.TypeChecker): string {
   const services = importedFrom(file)
   let words = ''
   const visit = (node: ts.Node): void => {
-    if (ts.isCallExpression(node) && ts.isIdentifier(node.expression)) {
-      const module = services.get(node.expression.text) ?? ''
-      const symbol = checker.getSymbolAtLocation(node.expression)
-      const meant = symbol && symbol.flags & ts.SymbolFlags.Alias ? checker.getAliasedSymbol(symbol) : symbol
-      if (module.includes('/services/')) {
-        words = ts.displayPartsToString(meant?.getDocumentationComment(checker)) || words
-      }
+    if (ts.isIdentifier(node) && (services.get(node.text) ?? '').includes('/services/')) {
+      words = wordsOf(checker.getSymbolAtLocation(node), checker) || words
+    }
+    ts.forEachChild(node, visit)
+  }
+  visit(below)
+  return words
+}
+
+function wordsOf(symbol: ts.Symbol | undefined, checker: ts.TypeChecker): string {
+  const meant = symbol && symbol.flags & ts.SymbolFlags.Alias ? checker.getAliasedSymbol(symbol) : symbol
+  return ts.displayPartsToString(meant?.getDocumentationComment(checker))
+}
+
+/** The words of the service that a route has done as heavy work: `heavy(event, actor, 'printLabels', …)`. */
+function wordsOfTask(call: ts.CallExpression, checker: ts.TypeChecker): string {
+  let words = ''
+  const visit = (node: ts.Node): void => {
+    if (ts.isCallExpression(node) && ts.isIdentifier(node.expression) && node.expression.text === 'heavy') {
+      const name = node.arguments[2]
+      words = name && ts.isStringLiteral(name) ? wordsOfTaskNamed(name.text, node.expression, checker) : words
     }
     ts.forEachChild(node, visit)
   }
   visit(call)
+  return words
+}
+
+/** A task is listed by the name of its service, or as what calls it. */
+function wordsOfTaskNamed(name: string, heavy: ts.Identifier, checker: ts.TypeChecker): string {
+  const [signature] = checker.getTypeAtLocation(heavy).getCallSignatures()
+  const names = signature?.typeParameters?.[0]?.getConstraint()
+  const listed = names?.aliasSymbol?.declarations?.[0]?.getSourceFile()
+  let words = ''
+  const visit = (node: ts.Node): void => {
+    if (ts.isShorthandPropertyAssignment(node) && node.name.text === name) {
+      words = wordsOf(checker.getShorthandAssignmentValueSymbol(node), checker)
+    } else if (ts.isPropertyAssignment(node) && node.name.getText() === name) {
+      words = wordsOfServices(listed!, node, checker)
+    }
+    ts.forEachChild(node, visit)
+  }
+  if (listed) {
+    visit(listed)
+  }
   return words
 }

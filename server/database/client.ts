@@ -1,5 +1,6 @@
 import { drizzle } from 'drizzle-orm/node-postgres'
 import { sql, type SQL } from 'drizzle-orm'
+import { isMainThread } from 'node:worker_threads'
 import pg from 'pg'
 import * as schema from './schema'
 import { logProblem } from '~~/server/utils/log'
@@ -11,7 +12,8 @@ pg.types.setTypeParser(pg.types.builtins.DATE, (text) => text)
 // next one.
 export const pool = new pg.Pool({
   connectionString: process.env.DATABASE_URL,
-  max: 12,
+  // A thread does one thing at a time, with a word in between on how far it is.
+  max: isMainThread ? 12 : 4,
   // Every wait has an end: for a connection, a lock, a statement, and for whoever forgot to end what they began.
   connectionTimeoutMillis: 8000,
   options:

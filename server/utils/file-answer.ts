@@ -5,6 +5,7 @@ const TYPES = {
   xlsx: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
   pdf: 'application/pdf',
   json: 'application/json',
+  xml: 'application/xml',
 } as const
 export type FileFormat = keyof typeof TYPES
 

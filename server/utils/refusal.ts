@@ -1,3 +1,5 @@
+import { isError } from 'h3'
+import { isUnavailable } from '../database/unavailable'
 import type { Problem } from '../../shared/problem'
 
 /** Every way in which the server says no, and the HTTP status it is told with. */
@@ -44,6 +46,9 @@ const TITLES: Readonly<Record<RefusalCode, string>> = {
   unavailable: 'Not just now',
 }
 
+/** A refusal as plain data: what it was made of. */
+export type Refused = Pick<Refusal, 'code' | 'detail' | 'fields' | 'effects'>
+
 /** An expected no. Thrown inside a service so that its transaction is undone as a whole; told once, at the edge. */
 export class Refusal extends Error {
   constructor(
@@ -54,6 +59,15 @@ export class Refusal extends Error {
     readonly effects?: readonly string[],
   ) {
     super(detail)
+  }
+
+  static from({ code, detail, fields, effects }: Refused): Refusal {
+    return new Refusal(code, detail, fields, effects)
+  }
+
+  get told(): Refused {
+    const { code, detail, fields, effects } = this
+    return { code, detail, fields, effects }
   }
 
   get problem(): Problem {
@@ -76,3 +90,27 @@ export const refuseField = (field: string, detail: string): never => {
 /** The database does not answer just now. */
 export const unavailable = (): Refusal =>
   new Refusal('unavailable', 'Tsumiki’s database does not answer just now. Try again in a moment.')
+
+/**
+ * PostgreSQL’s codes for values that do not fit their column: a number too large, a day that is none, a text or
+ * character that it cannot hold.
+ */
+const UNFIT = new Set(['22003', '22007', '22008', '22021', '22P02', '22P05'])
+
+/** The no that an error amounts to; null where the fault is ours. */
+export function asRefusal(error: unknown): Refusal | null {
+  if (error instanceof Refusal) {
+    return error
+  }
+  if (isError(error) && error.statusCode >= 400 && error.statusCode < 500) {
+    return new Refusal('invalid-input', 'The request cannot be read: its body is no valid JSON, or is too large.')
+  }
+  if (isUnavailable(error)) {
+    return unavailable()
+  }
+  const { cause } = error as { cause?: { code?: unknown } }
+  if (typeof cause?.code === 'string' && UNFIT.has(cause.code)) {
+    return new Refusal('invalid-input', 'A number is too large, or a text cannot be stored. Nothing was changed.')
+  }
+  return null
+}

@@ -5,8 +5,7 @@ import { isAllowed, rolesWith, type Allowance, type Right, type Role } from '~~/
 import { findKey, type KeyHolder } from '~~/server/services/running/api-keys'
 import { findSession, type Session, type Whence } from '~~/server/services/people/sessions'
 import type { Problem } from '~~/shared/problem'
-import { isUnavailable } from '~~/server/database/unavailable'
-import { Refusal, unavailable } from './refusal'
+import { asRefusal, Refusal } from './refusal'
 import { logProblem } from '~~/server/utils/log'
 
 /** Who acts, and on which day: the clock is a parameter. */
@@ -70,30 +69,6 @@ export function answerProblem(event: H3Event, problem: Problem): Problem {
   setResponseStatus(event, problem.status)
   setResponseHeader(event, 'content-type', 'application/problem+json')
   return problem
-}
-
-/**
- * PostgreSQL’s codes for values that do not fit their column: a number too large, a day that is none, a text or
- * character that it cannot hold.
- */
-const UNFIT = new Set(['22003', '22007', '22008', '22021', '22P02', '22P05'])
-
-/** The no that an error amounts to; null where the fault is ours. */
-function asRefusal(error: unknown): Refusal | null {
-  if (error instanceof Refusal) {
-    return error
-  }
-  if (isError(error) && error.statusCode >= 400 && error.statusCode < 500) {
-    return new Refusal('invalid-input', 'The request cannot be read: its body is no valid JSON, or is too large.')
-  }
-  if (isUnavailable(error)) {
-    return unavailable()
-  }
-  const { cause } = error as { cause?: { code?: unknown } }
-  if (typeof cause?.code === 'string' && UNFIT.has(cause.code)) {
-    return new Refusal('invalid-input', 'A number is too large, or a text cannot be stored. Nothing was changed.')
-  }
-  return null
 }
 
 /** Who is signed in by the request's cookie; null where nobody is. */

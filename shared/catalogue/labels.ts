@@ -3,6 +3,17 @@ import { Id } from '../primitives'
 import { unit } from './fields'
 import { LABEL_SHEETS, SYMBOLOGIES } from './words'
 
+/** Labels printed at once. */
+const MOST = 2000
+const TOO_MANY = 'At most 2 000 labels are printed at once. Choose fewer, and print the others after them.'
+const Copies = z.coerce
+  .number('Give how many.')
+  .int('Give a whole number.')
+  .min(1, 'At least one.')
+  .max(MOST, `At most ${MOST}.`)
+const areFew = (things: readonly { readonly copies: number }[]): boolean =>
+  things.reduce((sum, { copies }) => sum + copies, 0) <= MOST
+
 export const PrintLabels = z.object({
   symbology: z.enum(SYMBOLOGIES, 'Choose a kind of barcode.'),
   sheet: z.enum(LABEL_SHEETS, 'Choose the labels.'),
@@ -12,15 +23,11 @@ export const PrintLabels = z.object({
       z.object({
         id: Id,
         unit,
-        copies: z.coerce
-          .number('Give how many.')
-          .int('Give a whole number.')
-          .min(1, 'At least one.')
-          .max(500, 'At most 500.'),
+        copies: Copies,
       }),
     )
     .min(1, 'Choose at least one item.')
-    .max(2000),
+    .refine(areFew, TOO_MANY),
 })
 
 export type PrintLabels = z.output<typeof PrintLabels>
@@ -34,16 +41,11 @@ export const PrintLotLabels = z.object({
       z.object({
         lotId: Id.nullable().default(null),
         pieceId: Id.nullable().default(null),
-        copies: z.coerce
-          .number('Give how many.')
-          .int('Give a whole number.')
-          .min(1, 'At least one.')
-          .max(500, 'At most 500.')
-          .default(1),
+        copies: Copies.default(1),
       }),
     )
     .min(1, 'Choose at least one.')
-    .max(2000),
+    .refine(areFew, TOO_MANY),
 })
 
 export type PrintLotLabels = z.output<typeof PrintLotLabels>

@@ -13,6 +13,8 @@ export interface Company {
   /** Where finished goods usually go. */
   readonly finishedBinId: number | null
   readonly timeZone: string | null
+  /** What is written to a supplier with a purchase order; empty for the usual text. */
+  readonly orderLetter: string
 }
 
 /** One line of what was changed, or of who signed in. */

@@ -9,7 +9,9 @@ export const RIGHTS = [
   'undercut',
   'demand',
   'plan',
+  // To order; to approve orders above the sum from which that is wanted.
   'buy',
+  'approve',
   'receive',
   'make',
   'stock',
@@ -38,7 +40,7 @@ export interface Allowance {
   readonly limitedTo?: readonly Right[]
 }
 /** Whoever may change what things cost, or plans with it, also sees it. */
-const SHOWS_COSTS: readonly Right[] = ['costs', 'catalogue', 'plan', 'buy', 'books']
+const SHOWS_COSTS: readonly Right[] = ['costs', 'catalogue', 'plan', 'buy', 'approve', 'books']
 
 /** Whether somebody may do something. */
 export const isAllowed = (person: Allowance, right: Right): boolean =>

@@ -1,5 +1,5 @@
 import * as z from 'zod'
-import { OptionalId, Text, Version } from '../primitives'
+import { Money, OptionalId, Text, Version } from '../primitives'
 
 const isTimeZone = (name: string): boolean => {
   try {
@@ -45,6 +45,10 @@ export const CompanySettings = z.object({
   timeZone: TimeZone,
   /** Minutes without an act, and days in any case, after which somebody signs in again. */
   sessionMinutes: z.number('Choose how long.').int().min(5, 'At least five minutes.').max(10_080, 'At most a week.'),
+  /** The sum above which a purchase order is approved before it is sent; blank: none. */
+  approveAbove: z.union([z.literal('').transform(() => null), z.null(), Money]).default(null),
+  /** What goes out with a purchase order; blank for the usual letter. */
+  orderLetter: z.string().trim().max(5000, 'Keep the letter to 5 000 characters.').default(''),
   sessionDays: z.number('Choose how long.').int().min(1, 'At least a day.').max(365, 'At most a year.'),
 })
 export type CompanySettings = z.output<typeof CompanySettings>

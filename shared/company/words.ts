@@ -11,6 +11,7 @@ export const RIGHT_NAMES: Readonly<Record<Right, string>> = {
   demand: 'Enter sales orders and forecasts',
   plan: 'Plan and release',
   buy: 'Enter purchase orders',
+  approve: 'Approve purchase orders above the set sum',
   receive: 'Receive goods',
   make: 'Build, pack and break down',
   stock: 'Move, count and correct stock',

@@ -1,5 +1,5 @@
 import * as z from 'zod'
-import { Day, Id, Key, Note, Page, Price, Typed, Unit, Version } from '../primitives'
+import { Day, Id, Key, Lines, Note, Page, Price, Typed, Unit, Version } from '../primitives'
 
 export const SalesLineEdit = z.object({
   id: Id.nullable().default(null),
@@ -19,7 +19,7 @@ export const SalesOrderEdit = z.object({
   note: Note,
   siteId: Id.nullable().optional(),
   priority: Priority.optional(),
-  lines: z.array(SalesLineEdit).min(1, 'Add at least one line.'),
+  lines: Lines(SalesLineEdit),
   /** Whoever enters it has seen which prices lie outside what is allowed. */
   confirmed: z.boolean().optional(),
 })
@@ -33,10 +33,7 @@ export const OrderQuery = Page.extend({ status: z.enum(['', 'open', 'done']).def
 /** Lines as they stand, of an order that is there or of a new one. */
 export const PromiseQuery = z.object({
   orderId: Id.nullable().default(null),
-  lines: z
-    .array(z.object({ itemId: Id, quantity: Typed, unit: Unit }))
-    .min(1, 'Add at least one line.')
-    .max(200),
+  lines: Lines(z.object({ itemId: Id, quantity: Typed, unit: Unit })),
 })
 export interface SupplyOptionAnswer {
   readonly kind: 'free' | 'coming' | 'buy' | 'make' | 'break down' | 'move' | 'none'
@@ -97,15 +94,14 @@ export const NewShopOrder = z.object({
   buyer: z.string().trim().min(1, 'Give a name.').max(100),
   email: z.email('Give an e-mail address.'),
   note: Note,
-  lines: z
-    .array(
-      z.object({
-        code: z.string().trim().min(1),
-        quantity: z.number().int('Whole pieces only.').min(1, 'At least one.').max(10_000),
-        price: Price,
-      }),
-    )
-    .min(1, 'Put something into the basket.'),
+  lines: Lines(
+    z.object({
+      code: z.string().trim().min(1),
+      quantity: z.number().int('Whole pieces only.').min(1, 'At least one.').max(10_000),
+      price: Price,
+    }),
+    'Put something into the basket.',
+  ),
 })
 export const FetchShop = z.object({ key: Key, numbers: z.array(z.string()).max(500) })
 export interface ShopProduct {

@@ -20,3 +20,26 @@ export interface TermsConcern {
     | { readonly dueOn: string; readonly text: string }
     | null
 }
+
+/** A letter that went out with an order. */
+export interface OrderLetter {
+  readonly id: number
+  readonly sentOn: string
+  readonly to: string
+  readonly subject: string
+  readonly state: 'kept' | 'waiting' | 'sent' | 'failed'
+  readonly problem: string
+}
+
+/** What a supplier's answer says of the lines of an order that it knows. */
+export interface SupplierAnswer {
+  readonly reference: string
+  readonly lines: readonly {
+    readonly lineId: number
+    readonly quantity: string
+    readonly price: string
+    readonly dueOn: string
+  }[]
+  /** What of the answer is about no line of the order. */
+  readonly unknown: readonly string[]
+}

@@ -1,14 +1,80 @@
 import * as z from 'zod'
-import { Day, Id, Key, LotNumber, Note, OptionalDay, Price, Text, Typed, Unit, Version } from '../primitives'
+import {
+  Day,
+  Id,
+  Key,
+  Lines,
+  LotNumber,
+  Note,
+  OptionalDay,
+  Page,
+  Price,
+  Text,
+  Typed,
+  Unit,
+  Version,
+} from '../primitives'
+import { PURCHASE_STATES } from './state'
 import { EffectiveOn, PieceLabel, Traits } from '../stock/requests'
 
 export const PurchaseLineEdit = z.object({ itemId: Id, quantity: Typed, unit: Unit, price: Price, dueOn: Day })
+const Terms = z.string().trim().max(200, 'Keep it to 200 characters.').default('')
 export const NewPurchaseOrder = z.object({
   key: Key,
   supplierId: Id,
   siteId: Id.nullish(),
   note: Note,
-  lines: z.array(PurchaseLineEdit).min(1, 'Add at least one line.'),
+  paymentTerms: Terms,
+  deliveryTerms: Terms,
+  lines: Lines(PurchaseLineEdit),
+})
+export const ChangedPurchaseOrder = NewPurchaseOrder.omit({ key: true, supplierId: true }).extend({
+  version: Version,
+  lines: Lines(PurchaseLineEdit.extend({ id: Id.nullable().default(null) })),
+})
+export type ChangedPurchaseOrder = z.infer<typeof ChangedPurchaseOrder>
+/** To cancel an order, to open it again, or to approve it. */
+export const PurchaseAct = z.object({ key: Key, version: Version })
+const Subject = Text('a subject', 200)
+const Letter = z
+  .string('Write what the letter says.')
+  .trim()
+  .min(1, 'Write what the letter says.')
+  .max(10_000, 'Keep the letter to 10 000 characters.')
+/** Addresses, parted by commas. */
+const Address = z
+  .string()
+  .trim()
+  .max(300, 'Keep it to 300 characters.')
+  .refine(
+    (text) => text === '' || text.split(',').every((one) => z.email().safeParse(one.trim()).success),
+    'Write an e-mail address, such as orders@mill.example; several with commas between them.',
+  )
+export const SendPurchase = PurchaseAct.extend({ to: Address, subject: Subject, text: Letter })
+export type SendPurchase = z.infer<typeof SendPurchase>
+/** Several at once, each with the usual letter, to the address of its supplier. */
+export const SendPurchases = z.object({
+  key: Key,
+  orders: z
+    .array(z.object({ id: Id, version: Version }))
+    .min(1, 'Choose at least one order.')
+    .max(100),
+})
+export const ConfirmPurchase = PurchaseAct.extend({
+  reference: z.string().trim().max(60, 'Keep it to 60 characters.').default(''),
+  lines: Lines(z.object({ lineId: Id, quantity: Typed, price: Price, dueOn: Day })),
+})
+export type ConfirmPurchase = z.infer<typeof ConfirmPurchase>
+/** Several orders, by their ids with commas between them. */
+export const PurchaseIds = z.object({
+  ids: z
+    .string()
+    .regex(/^\d{1,9}(,\d{1,9}){0,99}$/, 'Choose one to a hundred orders.')
+    .transform((text) => text.split(',').map(Number)),
+})
+/** What a supplier answers, as a file. */
+export const AnswerFile = z.object({
+  text: z.string().min(1, 'Choose a file.').max(2_000_000, 'Keep a file under 2 MB.'),
 })
 /** An order while it is typed: only its whole lines. */
 export const PurchaseDraft = NewPurchaseOrder.pick({ supplierId: true, lines: true })
@@ -49,20 +115,22 @@ export const NewInvoice = z.object({
   key: Key,
   number: Text('the invoice’s number', 60),
   invoicedOn: Day,
-  lines: z
-    .array(
-      z.object({
-        lineId: Id,
-        quantity: Typed,
-        unit: Unit,
-        amount: z
-          .string()
-          .trim()
-          .regex(/^\d+(\.\d{1,2})?$/, 'Write an amount such as 230.00.'),
-      }),
-    )
-    .min(1, 'Give at least one line.'),
+  lines: Lines(
+    z.object({
+      lineId: Id,
+      quantity: Typed,
+      unit: Unit,
+      amount: z
+        .string()
+        .trim()
+        .regex(/^\d+(\.\d{1,2})?$/, 'Write an amount such as 230.00.'),
+    }),
+    'Give at least one line.',
+  ),
 })
 export type NewInvoice = z.infer<typeof NewInvoice>
 export const CancelInvoice = z.object({ key: Key })
 export const CloseShort = z.object({ version: Version, lineId: Id, open: z.boolean().default(false) })
+export const LetterParams = z.object({ id: Id, letter: Id })
+/** Open orders, those that are done with, or those of one state. */
+export const PurchaseQuery = Page.extend({ status: z.enum(['', 'open', 'done', ...PURCHASE_STATES]).default('') })

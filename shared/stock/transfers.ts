@@ -1,5 +1,5 @@
 import * as z from 'zod'
-import { Day, Id, Key, LotNumber, Note, Typed, Unit, Version } from '../primitives'
+import { Day, Id, Key, Lines, LotNumber, Note, Typed, Unit, Version } from '../primitives'
 import { PieceLabel } from './requests'
 import { REASONS } from './words'
 
@@ -11,7 +11,7 @@ export const NewTransfer = z.object({
   leavesOn: Day,
   dueOn: z.union([Day, z.literal('').transform(() => null), z.null()]).default(null),
   note: Note,
-  lines: z.array(Line).min(1, 'Add at least one line.').max(500),
+  lines: Lines(Line),
 })
 export type NewTransfer = z.infer<typeof NewTransfer>
 /** What leaves, line by line; where no bin is given, the picking order says where from. */
@@ -69,7 +69,7 @@ export const LoseTransfer = z.object({
 export type LoseTransfer = z.infer<typeof LoseTransfer>
 /** Goods that are carried over at once. */
 export const TransferAtOnce = NewTransfer.extend({
-  lines: z.array(Line.extend({ toBinId: Id })).min(1, 'Add at least one line.'),
+  lines: Lines(Line.extend({ toBinId: Id })),
 })
 export type TransferAtOnce = z.infer<typeof TransferAtOnce>
 export const EndTransfer = z.object({ version: Version })

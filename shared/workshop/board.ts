@@ -1,5 +1,6 @@
 import * as z from 'zod'
 import { Day, OptionalDay, OptionalId, Version } from '../primitives'
+import type { ServedLater } from '../stock/served-later'
 
 /** A job by its kind and number in the database: `build:12`, `break-down:3`. */
 export const JobParam = z.object({
@@ -57,15 +58,8 @@ export interface JobMove {
   readonly dueOn: string
   readonly releaseOn: string | null
   /** What is served later than before, or not at all (`coveredOn` null). */
-  readonly late: readonly {
-    readonly label: string
-    readonly link: string
-    readonly code: string
-    readonly quantity: string
-    readonly symbol: string
-    readonly wantedOn: string
-    readonly coveredOn: string | null
+  readonly late: readonly (ServedLater & {
     /** A component that the job itself needs, and not something that waits for it. */
     readonly isOwnNeed: boolean
-  }[]
+  })[]
 }

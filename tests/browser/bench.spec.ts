@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { dialog, enter, faults, scan, signIn } from './helpers'
+import { dialog, enter, scan, signIn } from './helpers'
 
 test('find forgives typing errors, opens the side sheet, and sheets are pinned side by side', async ({ page }) => {
   await signIn(page)
@@ -70,31 +70,3 @@ test('exports are CSV', async ({ page }) => {
     expect((await answer.text()).replace('\uFEFF', '')).toMatch(new RegExp(`^${head}`))
   }
 })
-
-for (const path of [
-  '/',
-  '/catalogue',
-  '/catalogue/38',
-  '/demand',
-  '/demand/orders/1',
-  '/planning',
-  '/purchasing',
-  '/purchasing/2',
-  '/workshop',
-  '/workshop/builds/1',
-  '/workshop/bench/3',
-  '/workshop/cutting',
-  '/workshop/cutting/1',
-  '/stock',
-  '/dispatch',
-  '/dispatch/2',
-  '/books',
-  '/company',
-  '/company/settings',
-]) {
-  test(`${path} has no accessibility fault that axe can find`, async ({ page }) => {
-    await enter(page, path)
-    await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
-    expect(await faults(page)).toEqual([])
-  })
-}

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { dialog, enter, faults, notice, row, scan, choose, expectChosen } from './helpers'
+import { dialog, enter, notice, row, scan, choose, expectChosen } from './helpers'
 
 const saved = (page: Page) => expect(page.getByRole('status').filter({ hasText: /Saved/ })).toBeVisible()
 /** Types into a field and leaves it, which saves. */
@@ -397,17 +397,3 @@ test('an order takes its prices from the rules, and says which', async ({ page }
   await dialog(page).getByRole('button', { name: 'Cancel' }).click()
   await expect(page.getByLabel('Unit price')).toHaveValue('15')
 })
-
-for (const path of [
-  '/catalogue/new',
-  '/catalogue/lists/groups?open=2',
-  '/catalogue/lists/calendars?open=1',
-  '/catalogue/lists/suppliers?open=1',
-  '/catalogue/files',
-]) {
-  test(`${path} has no accessibility fault that axe can find`, async ({ page }) => {
-    await enter(page, path)
-    await expect(page.getByRole('heading').first()).toBeVisible()
-    expect(await faults(page)).toEqual([])
-  })
-}

@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os'
 import path from 'node:path'
 
 export interface Cluster {
+  readonly bin: string
   url(database: string): string
   urls(database: string): { readonly databaseUrl: string; readonly ownerUrl: string }
   has(database: string): boolean

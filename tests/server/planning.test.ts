@@ -6,7 +6,7 @@ import { adoptPlan, createPlan, deletePlan, listPlans } from '~~/server/services
 import { readPlan } from '~~/server/services/planning/read-plan'
 import { explainOrder } from '~~/server/services/planning/explain-order'
 import { release } from '~~/server/services/planning/release'
-import { loadPurchase } from '~~/server/services/purchasing/orders'
+import { loadPurchase } from '~~/server/services/purchasing/load-purchase'
 import { todayLines } from '~~/server/services/today/today'
 import { explodeItem, whereUsedOf } from '~~/server/services/structure/questions'
 import { NewPlan } from '~~/shared/planning/requests'

@@ -7,7 +7,9 @@ import { createItem } from '~~/server/services/catalogue/items'
 import { inTransaction } from '~~/server/database/transactions'
 import { purchaseDocument } from '~~/server/services/purchasing/document'
 import { receive } from '~~/server/services/purchasing/goods-in'
-import { closeShort, createPurchase, loadPurchase } from '~~/server/services/purchasing/orders'
+import { closeShort } from '~~/server/services/purchasing/end-purchase'
+import { createPurchase } from '~~/server/services/purchasing/orders'
+import { loadPurchase } from '~~/server/services/purchasing/load-purchase'
 import { saveOne, shapeOf } from '~~/server/services/catalogue/definitions'
 import { checkLedger } from '~~/server/ledger/check'
 import { reverse } from '~~/server/ledger/reverse'
@@ -284,7 +286,7 @@ describe('structures', () => {
 
 describe('the printed purchase order', () => {
   it('is a PDF of one page', async () => {
-    const { name, bytes } = await purchaseDocument(1)
+    const { name, bytes } = await purchaseDocument([1])
     expect(name).toBe('PO-0041.pdf')
     expect(bytes.subarray(0, 5).toString()).toBe('%PDF-')
     expect(bytes.toString('latin1').match(/\/Type \/Page\b/g)).toHaveLength(1)

@@ -3,7 +3,7 @@ import type { ItemName } from '~~/shared/catalogue/answers'
 import { buyingPrice, sellingPrice, type PriceTier, type SellingRule } from '~~/core/pricing'
 import { convert, type UnitGraph } from '~~/core/units/graph'
 import { ONE, ratio, toDecimal, type Ratio } from '~~/core/units/exact'
-import { readStockQuantity, typedQuantity } from '~~/core/units/quantity'
+import { readStockQuantity, typedQuantity, type ItemMeasure } from '~~/core/units/quantity'
 import { measureOf } from '~~/shared/catalogue/measure'
 import type { MeasuredItem } from '~/composables/ui/use-measure'
 
@@ -26,6 +26,8 @@ export interface OrderLine {
   quantity: string
   unit: string
   price: string
+  /** Its own day, where it has one. */
+  dueOn?: string
   /** What the price rules last said; a price that differs was typed. */ said?: string
   from?: string
 }
@@ -35,6 +37,8 @@ const props = defineProps<{
   prices: 'selling' | 'buying'
   partyId?: number | null
   day?: string
+  /** Where lines can have a due date of their own: that of those which have none. */
+  dueOn?: string
 }>()
 const lines = defineModel<OrderLine[]>({ required: true })
 const references = useReferences()
@@ -104,7 +108,18 @@ function buyingSuggestion({ item, graph, unit, quantity }: Wanted): Suggestion {
     from: price === terms.price ? 'by their terms' : 'by a price tier',
   }
 }
-/** Fills in what the price rules say, unless a price was typed; what was typed meanwhile only learns what they say. */
+/** What a line orders; one of its unit as long as its quantity cannot be read. */
+function wantedOf(line: OrderLine, item: PricedItem, measure: ItemMeasure): Wanted {
+  const typed = typedQuantity(line.quantity || '1')
+  const read = readStockQuantity(typed, line.unit, measure, 'recorded', session.company?.decimalSign)
+  return {
+    item,
+    graph: measure.graph,
+    unit: read.ok ? read.value.unit : line.unit,
+    quantity: read.ok ? ratio(read.value.entered) : ONE,
+  }
+}
+/** Fills in what the price rules say, unless a price was typed or agreed; such a one only learns what they say. */
 function suggest(line: OrderLine, isTypedMeanwhile = false): void {
   const item = line.measured
   const built = item && measureOf(references.units, item)
@@ -112,23 +127,13 @@ function suggest(line: OrderLine, isTypedMeanwhile = false): void {
   if (!item || !built?.ok || isTyped) {
     return
   }
-  const read = readStockQuantity(
-    typedQuantity(line.quantity || '1'),
-    line.unit,
-    built.value,
-    'recorded',
-    session.company?.decimalSign,
-  )
-  const wanted: Wanted = {
-    item,
-    graph: built.value.graph,
-    unit: read.ok ? read.value.unit : line.unit,
-    quantity: read.ok ? ratio(read.value.entered) : ONE,
-  }
+  const wanted = wantedOf(line, item, built.value)
   const { price, from } = props.prices === 'selling' ? sellingSuggestion(wanted) : buyingSuggestion(wanted)
+  // The price of a line that was ordered already is agreed, whatever the rules say of another quantity.
+  const isAgreed = line.id !== null && line.said === undefined
   line.said = price
   line.from = from
-  if (!isTypedMeanwhile) {
+  if (!isTypedMeanwhile && !isAgreed) {
     line.price = price
   }
 }
@@ -161,7 +166,8 @@ function add(): void {
     <div
       v-for="(line, index) in lines"
       :key="index"
-      class="mb-2 grid grid-cols-1 md:grid-cols-[1fr_14rem_10rem_auto] items-start gap-2"
+      class="mb-2 grid grid-cols-1 items-start gap-2"
+      :class="dueOn === undefined ? 'md:grid-cols-[1fr_14rem_10rem_auto]' : 'md:grid-cols-[1fr_12rem_9rem_9.5rem_auto]'"
     >
       <UiItemField
         v-model="line.itemId"
@@ -188,6 +194,14 @@ function add(): void {
         :hint="
           line.said === undefined ? '' : line.price === line.said ? line.from : `typed; the rules say ${line.said}`
         "
+      />
+      <UiDateField
+        v-if="dueOn !== undefined"
+        :model-value="line.dueOn ?? dueOn"
+        label="Due on"
+        :hide-label="index > 0"
+        :error="fields[`lines.${index}.dueOn`]"
+        @update:model-value="line.dueOn = $event"
       />
       <UiButton
         v-if="!disabled"

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { MadeOfPart } from '~~/shared/planning/made-of'
 import { blockOf, ORDER_VERB, sourceOf, type PlannedOrder } from '~/composables/planning/planned-orders'
 import type { LookedAt } from '~/composables/planning/use-board-rows'
 
@@ -21,7 +22,7 @@ const groups = computed(() =>
     line,
     name,
     state,
-    parts: data.value?.parts.filter((part) => part.line === line) ?? [],
+    parts: data.value?.parts.filter((part: MadeOfPart) => part.line === line) ?? [],
   })).filter((group) => group.parts.length > 0),
 )
 const span = computed(() =>

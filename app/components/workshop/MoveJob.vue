@@ -75,23 +75,7 @@ async function move(): Promise<void> {
           It is then begun on <b class="font-semibold">{{ print(effect.releaseOn) }}</b>.
         </p>
         <p v-if="effect.late.length === 0" class="mt-1">Nothing that is ordered is late because of it.</p>
-        <template v-else>
-          <p class="mt-2 font-semibold text-brick">That makes late:</p>
-          <ul class="mt-1">
-            <li
-              v-for="row in effect.late"
-              :key="`${row.label} ${row.code}`"
-              class="border-b border-line/60 py-1.5 last:border-0"
-            >
-              <NuxtLink :to="row.link" class="font-medium underline">{{ row.label }}</NuxtLink>{{ ' '
-              }}<template v-if="row.isOwnNeed">needs</template><template v-else>wants</template>
-              {{ digits(row.quantity) }} {{ row.symbol }} {{ row.code }} on {{ print(row.wantedOn) }};
-              <b class="font-semibold">{{
-                row.coveredOn ? `they are there on ${print(row.coveredOn)}` : 'nothing that is to come suffices'
-              }}</b>
-            </li>
-          </ul>
-        </template>
+        <StockServedLater v-else :rows="effect.late" />
       </template>
     </div>
   </UiDialog>

@@ -158,6 +158,26 @@ async function save(): Promise<void> {
           />
         </div>
       </UiSheet>
+      <UiSheet title="Purchase orders">
+        <div class="grid grid-cols-1 gap-3">
+          <UiTextField
+            :model-value="form.approveAbove ?? ''"
+            class="sm:max-w-xs"
+            label="Approved before they are sent, above"
+            right
+            hint="Leave it blank where nobody has to approve. Who may, is set with people."
+            :error="fields.approveAbove"
+            @update:model-value="form.approveAbove = $event === '' ? null : $event"
+          />
+          <UiTextField
+            v-model="form.orderLetter"
+            label="Letter to the supplier"
+            :lines="8"
+            hint="Blank: the usual letter. Filled in: {what} {number} {ordered} {lines} {total} {changes} {company}."
+            :error="fields.orderLetter"
+          />
+        </div>
+      </UiSheet>
       <UiProblem v-if="Object.keys(fields).length === 0" :text="detail" />
       <div class="flex items-center gap-3">
         <UiButton primary type="submit" :busy="busy" :disabled="!isChanged">Save the settings</UiButton>

@@ -1,15 +1,19 @@
 <script setup lang="ts">
 import { ratio, toText } from '~~/core/units/exact'
+import type { OrderLine } from '~/components/demand/OrderLines.vue'
+import type { PurchaseDialog } from '~/components/purchasing/Acts.vue'
 import { LINES_WITH_TOOLS, type DataColumn } from '~/composables/ui/data-column'
 
 const route = useRoute()
 const id = computed(() => Number(route.params.id))
 const session = useSession()
 const references = useReferences()
-const { day, isPast, price, money } = usePrint()
+const { asTyped, day, digits, isPast, price, money } = usePrint()
 const { data: order, refresh } = orNotFound(await useFetch(() => `/api/purchasing/orders/${id.value}`))
-const receiving = ref(false)
-const invoicing = ref(false)
+/** What is being done with the order, in a dialog of its own. */
+const doing = ref<PurchaseDialog | null>(null)
+/** The lines that are being changed. */
+const editing = ref<OrderLine[] | null>(null)
 const { detail, run } = useAct()
 useHead({ title: () => `${order.value?.number} · Tsumiki` })
 
@@ -25,7 +29,7 @@ useKeys([
     summary: 'receive',
     act: () => {
       if (isOpen.value) {
-        receiving.value = true
+        doing.value = 'receive'
       }
     },
   },
@@ -43,18 +47,57 @@ async function close(line: Line, open: boolean): Promise<void> {
     await refresh()
   }
 }
-async function received(): Promise<void> {
-  receiving.value = false
-  invoicing.value = false
+async function changed(): Promise<void> {
+  doing.value = null
+  editing.value = null
   void refreshToday()
   await refresh()
 }
+async function edit(): Promise<void> {
+  editing.value = await Promise.all(
+    order.value!.lines.map(async (line) => ({
+      id: line.id,
+      itemId: line.itemId,
+      shown: { id: line.itemId, code: line.code, name: line.name },
+      measured: await fetchMeasured(line.itemId),
+      quantity: asTyped(line.entered),
+      unit: line.unit,
+      price: line.price,
+      dueOn: line.dueOn,
+    })),
+  )
+}
+function begin(what: PurchaseDialog | 'edit'): void {
+  if (what === 'edit') {
+    void edit()
+  } else {
+    doing.value = what
+  }
+}
+async function editAnew(): Promise<void> {
+  await changed()
+  await edit()
+}
+const summary = computed(() => {
+  const of = order.value!
+  return [
+    `Ordered ${day(of.orderedOn)}${session.allows('costs') ? `, ${money(of.total, of.currency)}${of.currency ? ` at ${of.rate} to one ${of.currency}` : ''}` : ''}`,
+    of.supplierReference && `their number ${of.supplierReference}`,
+    of.deliverTo && `deliver to ${of.deliverTo}`,
+    of.deliveryTerms,
+    of.paymentTerms,
+    of.approvedBy && `approved by ${of.approvedBy}`,
+    of.note,
+  ]
+    .filter(Boolean)
+    .join(' · ')
+})
 const COLUMNS: readonly DataColumn[] = [
   { key: 'code', name: 'Item' },
   { key: 'entered', name: 'Ordered', kind: 'quantity', unit: 'enteredIn', width: 130 },
   { key: 'price', name: 'Price', kind: 'price', width: 130, isCost: true },
   { key: 'value', name: 'Amount', kind: 'money', width: 110, isCost: true },
-  { key: 'dueOn', name: 'Due', kind: 'day', width: 90 },
+  { key: 'dueOn', name: 'Due', kind: 'day', width: 130 },
   { key: 'received', name: 'Received', kind: 'quantity', unit: 'symbol', width: 120 },
   { key: 'open', name: 'To come', kind: 'quantity', unit: 'symbol', width: 140 },
   { key: 'close', name: '', isAct: true, width: 115 },
@@ -70,28 +113,28 @@ const lines = computed(() =>
 
 <template>
   <div v-if="order">
-    <UiHead
-      :title="`${order.number}  ${order.supplier}`"
-      :summary="`Ordered ${day(order.orderedOn)}${session.allows('costs') ? `, ${money(order.total, order.currency)}${order.currency ? ` at ${order.rate} to one ${order.currency}` : ''}` : ''}${order.deliverTo ? ` · deliver to ${order.deliverTo}` : ''}${order.note ? ` · ${order.note}` : ''}`"
-    >
-      <UiTag v-if="order.status !== 'open'" tone="good">{{ order.status }}</UiTag>
-      <a
-        v-if="session.allows('costs')"
-        :href="`/api/purchasing/orders/${order.id}/print`"
-        target="_blank"
-        class="inline-flex h-9 items-center rounded-block border border-line bg-sheet px-3.5 font-medium hover:bg-wash"
-        >Print (PDF)</a
-      >
-      <UiButton v-if="session.allows('books') && order.uninvoiced.length" @click="invoicing = true"
-        >Enter an invoice</UiButton
-      >
-      <UiButton v-if="isOpen && session.allows('receive')" primary @click="receiving = true">Receive goods</UiButton>
+    <UiHead :title="`${order.number}  ${order.supplier}`" :summary="summary">
+      <PurchasingActs
+        :order="order"
+        :is-open="Boolean(isOpen)"
+        :is-editing="editing !== null"
+        @begin="begin"
+        @changed="changed"
+      />
     </UiHead>
-    <UiProblem :text="detail" class="mb-3" />
+    <UiProblem :text="doing ? '' : detail" class="mb-3" />
     <p v-if="session.allows('costs') && order.kept.length > 0" class="mb-3 text-soft">
       Entered all the same, against the terms: {{ order.kept.join(' ') }}
     </p>
-    <UiSheet flush class="mb-4">
+    <PurchasingChangeOrder
+      v-if="editing"
+      :order="order"
+      :lines="editing"
+      @saved="changed"
+      @close="editing = null"
+      @reload="editAnew"
+    />
+    <UiSheet v-else flush class="mb-4">
       <UiDataTable
         list="purchase order lines"
         is-embedded
@@ -107,15 +150,22 @@ const lines = computed(() =>
             v-if="row.unit !== row.stockUnit"
             class="block text-fine text-soft"
             >= <UiQty :of="row.quantity" :unit="row.symbol" /></span
-        ></template>
+          ><span v-if="row.asked && row.asked.entered !== row.entered" class="block text-fine text-soft"
+            >asked for {{ digits(row.asked.entered) }}</span
+          ></template
+        >
         <template #price="{ row }"
-          >{{ price(row.price, order.currency) }} <span class="text-soft">/ {{ row.enteredIn }}</span></template
+          >{{ price(row.price, order.currency) }} <span class="text-soft">/ {{ row.enteredIn }}</span
+          ><span v-if="row.asked && row.asked.price !== row.price" class="block text-fine text-soft"
+            >asked for {{ price(row.asked.price, order.currency) }}</span
+          ></template
         >
         <template #value="{ row }">{{ money(row.value, order.currency) }}</template>
         <template #dueOn="{ row }"
-          ><span :class="row.open !== '0' && isPast(row.dueOn) && 'font-semibold text-brick'">{{
-            day(row.dueOn)
-          }}</span></template
+          ><span :class="row.open !== '0' && isPast(row.dueOn) && 'font-semibold text-brick'">{{ day(row.dueOn) }}</span
+          ><span v-if="row.asked && row.asked.dueOn !== row.dueOn" class="block text-fine text-soft"
+            >asked for {{ day(row.asked.dueOn) }}</span
+          ><span v-else-if="row.confirmedOn" class="block text-fine text-soft">confirmed</span></template
         >
         <template #received="{ row }"
           ><UiQty v-if="row.received !== '0'" :of="row.received" :unit="row.symbol"
@@ -142,10 +192,19 @@ const lines = computed(() =>
       v-if="session.allows('costs') && order.invoices.length"
       class="mb-4"
       :invoices="order.invoices"
-      @changed="received"
+      @changed="changed"
     />
-    <StockPostings :postings="order.postings" @reversed="received" />
-    <PurchasingInvoice v-if="invoicing" :order="order" @done="received" @close="invoicing = false" />
-    <PurchasingReceive v-if="receiving" :order="order" @done="received" @close="receiving = false" />
+    <PurchasingLetters
+      v-if="order.letters.length"
+      class="mb-4"
+      :order-id="order.id"
+      :letters="order.letters"
+      @changed="refresh()"
+    />
+    <StockPostings :postings="order.postings" @reversed="changed" />
+    <PurchasingInvoice v-if="doing === 'invoice'" :order="order" @done="changed" @close="doing = null" />
+    <PurchasingReceive v-if="doing === 'receive'" :order="order" @done="changed" @close="doing = null" />
+    <PurchasingSend v-if="doing === 'send'" :order="order" @done="changed" @close="doing = null" />
+    <PurchasingConfirm v-if="doing === 'confirm'" :order="order" @done="changed" @close="doing = null" />
   </div>
 </template>

@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import type { DataColumn } from '~/composables/ui/data-column'
+import { PURCHASE_STATES, type PurchaseState } from '~~/shared/purchasing/state'
 
 const session = useSession()
 const { day, isPast } = usePrint()
 const tab = useTab(['orders', 'arrivals', 'list'])
-const status = ref<'' | 'open' | 'done'>('open')
+const status = ref<'' | 'open' | 'done' | PurchaseState>('open')
 const loadOrders = (query: Record<string, unknown>) => $fetch('/api/purchasing/orders', { query })
 const { data: buying } = await useFetch('/api/planning/buying-list')
 const orders = useTemplateRef('orders')
@@ -29,7 +30,8 @@ const COLUMNS: readonly DataColumn[] = [
   { key: 'summary', name: 'Items', wrap: true },
   { key: 'orderedOn', name: 'Ordered on', kind: 'day', isHidden: true },
   { key: 'lines', name: 'Lines', kind: 'number', isHidden: true },
-  { key: 'openLines', name: 'Status', width: 200, text: (row: OrderRow) => stateOf(row) },
+  { key: 'state', name: 'State', width: 130 },
+  { key: 'openLines', name: 'To come', width: 150, text: (row: OrderRow) => toCome(row) },
 ]
 const LIST: readonly DataColumn[] = [
   { key: 'code', name: 'Item', width: 300, text: (row: { code: string; name: string }) => `${row.code} ${row.name}` },
@@ -40,12 +42,29 @@ const LIST: readonly DataColumn[] = [
   { key: 'lateBy', name: 'Days late', kind: 'number', width: 120 },
 ]
 interface OrderRow {
-  readonly status: string
   readonly lines: number
   readonly openLines: number
 }
-const stateOf = (row: OrderRow): string =>
-  row.status === 'open' ? `${row.openLines} of ${row.lines} ${plural(row.lines, 'line', 'lines')} to come` : 'received'
+const toCome = (row: OrderRow): string =>
+  row.openLines === 0 ? '' : `${row.openLines} of ${row.lines} ${plural(row.lines, 'line', 'lines')}`
+
+const notices = useNotices()
+const { busy, detail, run } = useAct()
+/** Sends several orders, each with the usual letter. */
+async function send(chosen: readonly { id: number; version: number }[], clear: () => void): Promise<void> {
+  const known = chosen.map(({ id, version }) => ({ id, version }))
+  const done = await run((key) =>
+    $fetch('/api/purchasing/orders/send', { method: 'POST', body: { key, orders: known } }),
+  )
+  if (done) {
+    notices.say({ kind: 'done', text: `${done.sent} ${plural(done.sent, 'order is', 'orders are')} on the way.` })
+    clear()
+    orders.value?.refresh()
+  }
+}
+function print(chosen: readonly { id: number }[]): void {
+  window.open(`/api/purchasing/orders/print?ids=${chosen.map(({ id }) => id).join(',')}`, '_blank')
+}
 </script>
 
 <template>
@@ -63,6 +82,7 @@ const stateOf = (row: OrderRow): string =>
         { key: 'list', name: 'Buying list', count: buying?.orders.length },
       ]"
     />
+    <UiProblem :text="detail" class="mb-3" />
     <UiSheet v-if="tab === 'orders'" flush>
       <UiDataTable
         ref="orders"
@@ -72,6 +92,8 @@ const stateOf = (row: OrderRow): string =>
         :columns="COLUMNS"
         :load="loadOrders"
         :extra="{ status }"
+        is-choosable
+        :choose-label="(row) => `Choose ${row.number}`"
         :open="(row) => navigateTo(`/purchasing/${row.id}`)"
         :muted="(row) => row.status !== 'open'"
       >
@@ -83,10 +105,15 @@ const stateOf = (row: OrderRow): string =>
             hide-label
             :options="[
               { value: 'open', name: 'Open orders' },
-              { value: 'done', name: 'Received' },
+              ...PURCHASE_STATES.map((value) => ({ value, name: value })),
               { value: '', name: 'All orders' },
             ]"
         /></template>
+        <template #acts="{ chosen, clear }"
+          ><UiButton v-if="session.allows('buy')" primary :busy="busy" @click="send(chosen, clear)"
+            >Send {{ chosen.length }}</UiButton
+          ><UiButton v-if="session.allows('costs')" @click="print(chosen)">Print</UiButton></template
+        >
         <template #dueOn="{ row }"
           ><span :class="row.status === 'open' && isPast(row.dueOn) && 'font-semibold text-brick'">{{
             day(row.dueOn)
@@ -99,9 +126,7 @@ const stateOf = (row: OrderRow): string =>
         >
         <template #openLines="{ row }"
           ><span class="flex items-center gap-2"
-            ><GoodsBlock :state="row.status === 'open' ? 'coming' : 'on hand'" class="h-3 w-5 border" />{{
-              stateOf(row)
-            }}</span
+            ><GoodsBlock v-if="row.openLines > 0" state="coming" class="h-3 w-5 border" />{{ toCome(row) }}</span
           ></template
         >
         <template #empty

@@ -12,6 +12,8 @@ const form = reactive({
   // What is wanted since yesterday can come today at the soonest.
   dueOn: [String(asked.due ?? ''), session.today].sort().at(-1)!,
   note: '',
+  paymentTerms: '',
+  deliveryTerms: '',
   siteId: Number(asked.site) === references.sites.find((site) => !site.retired)?.id ? null : Number(asked.site) || null,
 })
 const begun = linesToOrder().map(({ itemId, code, name, quantity }): OrderLine => ({
@@ -35,12 +37,14 @@ const { wentBack, leaving } = useReturnPath()
 const sites = computed(() => references.sites.filter((site) => !site.retired))
 useHead({ title: 'New purchase order · Tsumiki' })
 
+/** A line’s own day, else that of the order. */
+const dueOf = (line: Pick<OrderLine, 'dueOn'>): string => line.dueOn || form.dueOn
 const { asTyped } = usePrint()
 const concerns = ref<TermsConcern[]>([])
 const whole = computed(() => lines.value.filter((line) => line.itemId !== null && line.quantity.trim() !== ''))
 const checking = useAct({ latest: true })
 watchDebounced(
-  () => [form.supplierId, form.dueOn, whole.value.map(({ itemId, quantity, unit }) => [itemId, quantity, unit])],
+  () => [form.supplierId, whole.value.map((line) => [line.itemId, line.quantity, line.unit, dueOf(line)])],
   async () => {
     const found =
       form.supplierId === null || whole.value.length === 0
@@ -60,17 +64,17 @@ watchDebounced(
 )
 function take({ line, right }: TermsConcern): void {
   if (right && 'dueOn' in right) {
-    form.dueOn = right.dueOn
+    whole.value[line]!.dueOn = right.dueOn
   } else if (right) {
     Object.assign(whole.value[line]!, { quantity: asTyped(right.quantity), unit: right.unit })
   }
 }
-const bodyOf = ({ itemId, quantity, unit, price }: OrderLine) => ({
+const bodyOf = ({ itemId, quantity, unit, price, dueOn }: OrderLine) => ({
   itemId,
   quantity,
   unit,
   price,
-  dueOn: form.dueOn,
+  dueOn: dueOf({ dueOn }),
 })
 
 async function leave(): Promise<void> {
@@ -85,6 +89,8 @@ async function save(): Promise<void> {
     supplierId: form.supplierId,
     siteId: form.siteId,
     note: form.note,
+    paymentTerms: form.paymentTerms,
+    deliveryTerms: form.deliveryTerms,
     lines: lines.value.map(bodyOf),
   }
   const made = await run((key) => $fetch('/api/purchasing/orders', { method: 'POST', body: { key, ...body } }))
@@ -125,7 +131,7 @@ async function save(): Promise<void> {
             :error="fields.supplierId"
           /><UiButton class="beside-field" aria-label="Add a supplier" @click="adding = true">+</UiButton>
         </div>
-        <UiDateField v-model="form.dueOn" label="Due date" :error="fields['lines.0.dueOn']" />
+        <UiDateField v-model="form.dueOn" label="Due date" hint="of lines that have none of their own" />
         <UiChoice
           v-if="sites.length > 1"
           v-model="form.siteId"
@@ -136,7 +142,14 @@ async function save(): Promise<void> {
         />
         <UiTextField v-model="form.note" label="Note" :error="fields.note" />
       </div>
-      <DemandOrderLines v-model="lines" :fields="fields" :party-id="form.supplierId" prices="buying" />
+      <DemandOrderLines
+        v-model="lines"
+        :fields="fields"
+        :party-id="form.supplierId"
+        :due-on="form.dueOn"
+        prices="buying"
+      />
+      <PurchasingTerms v-model:payment="form.paymentTerms" v-model:delivery="form.deliveryTerms" :fields="fields" />
       <PurchasingConcerns :concerns="concerns" @take="take" />
     </UiSheet>
     <CatalogueQuickAdd

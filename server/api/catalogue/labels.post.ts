@@ -1,11 +1,11 @@
-import { printLabels } from '~~/server/services/catalogue/labels'
+import { heavy } from '~~/server/heavy'
 import { PrintLabels } from '~~/shared/catalogue/labels'
 
-export default route('see', async (event) => {
+export default route('see', async (event, actor) => {
   const asked = input(PrintLabels, await readBody(event))
   setResponseHeaders(event, {
     'content-type': 'application/pdf',
     'content-disposition': 'inline; filename="labels.pdf"',
   })
-  return printLabels(asked)
+  return heavy(event, actor, 'printLabels', asked)
 })

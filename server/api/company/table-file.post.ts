@@ -1,8 +1,8 @@
-import { writeTableFile } from '~~/server/services/company/table-file'
+import { heavy } from '~~/server/heavy'
 import { TableFile } from '~~/shared/lists'
 
-export default route('see', async (event) => {
+export default route('see', async (event, actor) => {
   const table = input(TableFile, await readBody(event))
   setResponseHeader(event, 'content-type', 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet')
-  return writeTableFile(table)
+  return heavy(event, actor, 'writeTableFile', table)
 })

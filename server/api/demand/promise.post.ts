@@ -1,6 +1,6 @@
-import { promiseLines } from '~~/server/services/demand/promise'
+import { heavy } from '~~/server/heavy'
 import { PromiseQuery } from '~~/shared/demand/requests'
 
 export default route('see', async (event, actor) =>
-  promiseLines(input(PromiseQuery, await readBody(event)), actor.today),
+  heavy(event, actor, 'promiseLines', input(PromiseQuery, await readBody(event)), actor.today),
 )

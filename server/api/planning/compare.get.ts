@@ -1,7 +1,7 @@
-import { comparePlans } from '~~/server/services/planning/compare'
+import { heavy } from '~~/server/heavy'
 import { ComparePlans } from '~~/shared/planning/requests'
 
-export default route('see', async (event) => {
+export default route('see', async (event, actor) => {
   const { plans } = input(ComparePlans, getQuery(event))
-  return comparePlans(plans)
+  return heavy(event, actor, 'comparePlans', plans)
 })

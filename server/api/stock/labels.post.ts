@@ -1,11 +1,11 @@
-import { printLotLabels } from '~~/server/services/catalogue/labels'
+import { heavy } from '~~/server/heavy'
 import { PrintLotLabels } from '~~/shared/catalogue/labels'
 
-export default route('see', async (event) => {
+export default route('see', async (event, actor) => {
   const asked = input(PrintLotLabels, await readBody(event))
   setResponseHeaders(event, {
     'content-type': 'application/pdf',
     'content-disposition': 'inline; filename="labels.pdf"',
   })
-  return printLotLabels(asked)
+  return heavy(event, actor, 'printLotLabels', asked)
 })

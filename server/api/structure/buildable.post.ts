@@ -1,9 +1,9 @@
+import { heavy } from '~~/server/heavy'
 import { buildableFile } from '~~/server/services/structure/files'
-import { buildableNow } from '~~/server/services/structure/questions'
 import { BuildableQuery } from '~~/shared/structure/requests'
 
 export default route('see', async (event, actor) => {
   const { wanted, format } = input(BuildableQuery, await readBody(event))
-  const answer = await buildableNow(wanted, actor.today)
+  const answer = await heavy(event, actor, 'buildableNow', wanted, actor.today)
   return format === 'json' ? answer : asFile(event, 'buildable-now', format, await buildableFile(answer, format))
 })

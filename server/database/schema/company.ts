@@ -49,6 +49,10 @@ export const company = pgTable('company', {
   sessionDays: integer().notNull().default(30),
   /** What a role may correct at most by itself, in minor units; a role that is not named may correct anything. */
   correctionLimits: jsonb().$type<Readonly<Partial<Record<Role, string>>>>().notNull().default({}),
+  /** The sum above which a purchase order is sent only once somebody has approved it; null: never. */
+  approveAbove: numeric(),
+  /** What is written to a supplier with a purchase order; empty for the usual text. */
+  orderLetter: text().notNull().default(''),
   version: version(),
 })
 

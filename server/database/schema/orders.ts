@@ -15,6 +15,7 @@ import {
 } from 'drizzle-orm/pg-core'
 import type { PlanInput } from '~~/core/planning/input'
 import type { PlanOutput } from '~~/core/planning/explain'
+import type { OrderedAs, SentLine } from '~~/shared/purchasing/sent'
 import type { PlanScope, WhatIfEdit } from '~~/shared/planning/requests'
 import { items, sites, suppliers, units } from './catalogue'
 import { id, minor, moment, quantity, version } from './columns'
@@ -118,8 +119,19 @@ export const purchaseOrders = pgTable(
     /** The supplier's currency, null for the company's own, and what one of it was worth on the day of the order. */
     currency: text(),
     rate: numeric().notNull().default('1'),
+    /** open, done or cancelled; how far an open one is follows from what was sent, confirmed and received. */
     status: text().notNull().default('open'),
     note: text().notNull().default(''),
+    paymentTerms: text().notNull().default(''),
+    deliveryTerms: text().notNull().default(''),
+    /** When it was sent last, and its lines as they were sent: what differs since is a change that has to be sent. */
+    sentOn: date(),
+    sent: jsonb().$type<readonly SentLine[]>(),
+    /** The number under which the supplier knows it. */
+    supplierReference: text().notNull().default(''),
+    /** Who approved it up to which sum, in the company’s currency. */
+    approvedTotal: numeric(),
+    approvedBy: integer().references(() => users.id),
     version: version(),
   },
   (table) => [check('purchase_orders_rate', sql`${table.rate} > 0`)],
@@ -146,6 +158,9 @@ export const purchaseLines = pgTable(
     received: quantity().notNull().default('0'),
     dueOn: date().notNull(),
     closedShort: boolean().notNull().default(false),
+    /** When the supplier confirmed it, and what was asked where they confirmed something else. */
+    confirmedOn: date(),
+    asked: jsonb().$type<OrderedAs>(),
   },
   (table) => [
     unique().on(table.orderId, table.line),

@@ -17,6 +17,7 @@ import { FileReader, matchOwn, type OwnFile } from '../catalogue/tables/file-rea
 import { OWN_FILES } from '../catalogue/tables/own-files'
 import { borrowHistory, correctHistory } from '../demand/history'
 import { createOrder } from '../demand/orders'
+import { noteProgress } from '../purchasing/note-progress'
 import { createPurchase } from '../purchasing/orders'
 import { importBuild, importCutting } from './import-workshop'
 import { dayIn } from './company'
@@ -189,7 +190,7 @@ async function importOrders({ tx, actor, files, done, find }: Desk): Promise<voi
     })
   })
   await eachOrder(files, 'purchase-orders', done, async (number, lines) => {
-    await createPurchase(tx, actor, {
+    const made = await createPurchase(tx, actor, {
       number,
       supplierId: await find.supplier(lines[0]!.supplier),
       orderedOn: lines[0]!.ordered_on || actor.today,
@@ -204,6 +205,15 @@ async function importOrders({ tx, actor, files, done, find }: Desk): Promise<voi
         })),
       ),
     })
+    await noteProgress(
+      tx,
+      made.id,
+      lines.map((l) => ({
+        sentOn: l.sent_on || null,
+        confirmedOn: l.confirmed_on || null,
+        askedFor: l.asked_for || null,
+      })),
+    )
   })
 }
 

@@ -128,11 +128,17 @@ export async function passOn(mailId: number, isLastTry: boolean): Promise<void> 
 
 /** Sends a letter once more that could not be sent. Errors: `not-found`; `not-now` where it was sent, or stays here. */
 export async function sendAgain(tx: Tx, actor: Actor, id: number): Promise<{ id: number }> {
-  const [mail] = await tx.select().from(mails).where(eq(mails.id, id)).for('update')
-  if (!mail || mail.userId !== actor.userId) {
+  const [mail] = await tx.select({ userId: mails.userId }).from(mails).where(eq(mails.id, id))
+  if (mail?.userId !== actor.userId) {
     throw noSuchLetter()
   }
-  if (mail.state !== 'failed') {
+  return sendAgainFor(tx, id)
+}
+
+/** The same for whoever may send it, as the caller has made sure. Errors: `not-now`. */
+export async function sendAgainFor(tx: Tx, id: number): Promise<{ id: number }> {
+  const [mail] = await tx.select().from(mails).where(eq(mails.id, id)).for('update')
+  if (mail?.state !== 'failed') {
     throw new Refusal('not-now', 'Only a letter that could not be sent is sent again.')
   }
   await tx.update(mails).set({ state: 'waiting', problem: '' }).where(eq(mails.id, id))

@@ -24,6 +24,8 @@ export async function readSettings(reader: Reader): Promise<CompanySettingsAnswe
       timeZone: company.timeZone,
       sessionMinutes: company.sessionMinutes,
       sessionDays: company.sessionDays,
+      approveAbove: sql<string | null>`trim_scale(${company.approveAbove})::text`,
+      orderLetter: company.orderLetter,
     })
     .from(company)
   return {

@@ -3,6 +3,7 @@ import { nearTiers } from '~~/core/planning/what-if'
 import { NetPlan } from '~~/core/planning/netting'
 import { explainNode, type ExplainedNode } from '~~/core/planning/explain'
 import { db } from '~~/server/database/client'
+import type { MadeOf, MadeOfPart } from '~~/shared/planning/made-of'
 import { Refusal } from '~~/server/utils/refusal'
 import { itemOf } from '~~/shared/planning/node-id'
 import { loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-items'
@@ -10,23 +11,10 @@ import { amount } from './site-names'
 import { loadPlan } from './stored-plan'
 import type { NearTier } from '../../../shared/planning/answers'
 
-export interface Part {
-  readonly line: 'wanted' | 'coming' | 'planned' | 'released' | 'lost'
-  readonly day: string
-  readonly label: string
-  readonly quantity: string
-  readonly itemId: number | null
-}
-
 const VERB = { buy: 'Buy', make: 'Build', 'break down': 'Break down for', move: 'Move' } as const
 
 /** What the figures of an item within some days are made of: who wants it, what comes, what is planned and released. */
-export async function madeOf(
-  planId: number,
-  node: string,
-  first: string,
-  last: string,
-): Promise<{ code: string; name: string; symbol: string; parts: Part[]; before: string; after: string }> {
+export async function madeOf(planId: number, node: string, first: string, last: string): Promise<MadeOf> {
   const { input } = await loadPlan(db, planId)
   const items = await loadMeasuredItems(db, 'all')
   const item = items.get(itemOf(node))
@@ -72,7 +60,7 @@ interface CellOfNode {
 }
 
 /** `on`: the day on which it changes the balance. */
-interface DatedPart extends Part {
+interface DatedPart extends MadeOfPart {
   readonly on: string
 }
 

@@ -15,7 +15,7 @@ import { bin, externalPlace } from '../../ledger/external-places'
 import { requireTraits } from '../stock/pieces'
 import { postIfAny, type DraftMove, type End } from '../../ledger/post'
 import { breakDownArrived, type BrokenDown } from '../workshop/break-down-on-receipt'
-import { saveOrderStatus } from './orders'
+import { saveOrderStatus } from './end-purchase'
 import { keepPackingList, requireReason, requireSoundReceipt, type ReceiptLine } from './receipt-brakes'
 import { lockAsSeen } from '../../documents'
 

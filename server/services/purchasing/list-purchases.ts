@@ -2,8 +2,10 @@ import { sql } from 'drizzle-orm'
 import type * as z from 'zod'
 import { db } from '~~/server/database/client'
 import { anywhere, namedColumns, readPage } from '~~/server/database/sql'
-import type { OrderQuery } from '~~/shared/demand/requests'
+import type { PurchaseQuery } from '~~/shared/purchasing/requests'
 import type { Paged } from '~~/shared/primitives'
+import type { PurchaseState } from '~~/shared/purchasing/state'
+import { purchaseState } from './purchase-state'
 
 export interface PurchaseOrderRow {
   id: number
@@ -13,6 +15,8 @@ export interface PurchaseOrderRow {
   orderedOn: string
   dueOn: string
   status: string
+  state: PurchaseState
+  version: number
   lines: number
   openLines: number
   summary: string
@@ -25,18 +29,19 @@ const PURCHASE_COLUMNS = namedColumns({
   orderedOn: 'day',
   summary: 'text',
   status: 'text',
+  state: 'text',
   lines: 'number',
   openLines: 'number',
 })
 
 /** Purchase orders, soonest due first. */
-export async function listPurchases(query: z.output<typeof OrderQuery>): Promise<Paged<PurchaseOrderRow>> {
+export async function listPurchases(query: z.output<typeof PurchaseQuery>): Promise<Paged<PurchaseOrderRow>> {
   const like = anywhere(query.search)
   const from = sql`
     (
       select
         o.id, o.number, o.supplier_id as "supplierId", s.name as supplier, o.ordered_on as "orderedOn",
-        o.status, (select min(l.due_on) from purchase_lines l where l.order_id = o.id) as "dueOn",
+        o.status, o.version, ${purchaseState(sql`o`)} as state, (select min(l.due_on) from purchase_lines l where l.order_id = o.id) as "dueOn",
         (select count(*)::int from purchase_lines l where l.order_id = o.id) as lines,
         (
           select count(*)::int
@@ -54,7 +59,8 @@ export async function listPurchases(query: z.output<typeof OrderQuery>): Promise
         ) as summary
       from purchase_orders o
       join suppliers s on s.id = o.supplier_id
-      where ${query.status} = '' or (${query.status} = 'open') = (o.status = 'open')
+      where ${query.status} in ('', 'open', 'done') and (${query.status} = '' or (${query.status} = 'open') = (o.status = 'open'))
+        or ${purchaseState(sql`o`)} = ${query.status}
     ) list`
   const where = sql`
     (

@@ -9,6 +9,7 @@ import { loadWriting } from '../company/company'
 import { lessOrdered, stillOffered } from '../planning/ordered-since'
 import { workingPlanId } from '../planning/plans'
 import { servedLines } from '../dispatch/serving'
+import { toChase, toReceive, toSend } from './purchases'
 import { toWatch } from './stock-to-watch'
 import { MANY, quantity, writeQuantities, type Area, type TodayLine } from './today-line'
 
@@ -18,6 +19,8 @@ export async function todayLines(today: string): Promise<{ lines: TodayLine[]; c
   const found = [
     ...(await shortOrders()),
     ...(await toRelease(planId, today)),
+    ...(await toSend(today)),
+    ...(await toChase(today)),
     ...(await toReceive(today)),
     ...(await toMake(today)),
     ...(await runningLow(planId, today)),
@@ -160,27 +163,6 @@ async function runningLow(planId: number | null, today: string): Promise<TodayLi
     urgent: line.lateBy > 0,
   }))
 }
-
-const toReceive = (today: string): Promise<TodayLine[]> =>
-  rows<TodayLine>(
-    db,
-    sql`
-      select
-        'purchasing' as area, 'purchase:' || o.id as id, min(l.due_on) as day,
-        o.number || ' ' || s.name as title,
-        string_agg(
-          ${quantity(sql`l.quantity - l.received`)} || ' ' || i.symbol || ' ' || i.code, ', ' order by l.line
-        ) as detail,
-        'Receive' as act, '/purchasing/' || o.id as link, min(l.due_on) < ${today} as urgent
-      from purchase_orders o
-      join suppliers s on s.id = o.supplier_id
-      join purchase_lines l on l.order_id = o.id and l.received < l.quantity and not l.closed_short
-      join ${MEASURED_ITEM} i on i.id = l.item_id
-      where o.status = 'open' and l.due_on <= ${toIso(toDay(today) + 2)}
-      group by o.id, o.number, s.name
-      order by 3
-      limit ${MANY}`,
-  )
 
 const toMake = (today: string): Promise<TodayLine[]> =>
   rows<TodayLine>(

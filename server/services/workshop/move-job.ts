@@ -1,19 +1,14 @@
 import { sql } from 'drizzle-orm'
 import { toDay, toIso, type Day } from '~~/core/calendar/days'
 import { back, isWorking, type WorkingCalendar } from '~~/core/calendar/working'
-import { groupBy } from '~~/core/group-by'
-import { coveredFrom } from '~~/core/stock'
-import { ratio, toText, ZERO } from '~~/core/units/exact'
 import { rows, type Reader, type Tx } from '~~/server/database/client'
-import { anyOf } from '~~/server/database/sql'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { Job, JobMove } from '~~/shared/workshop/board'
 import { OPEN_BUILD } from '~~/shared/workshop/requests'
 import { lockAsSeen, saveDocument } from '../../documents'
-import { loadMeasuredItems } from '../catalogue/measured-items'
 import { loadWorkingCalendar } from '../company/calendars'
-import { loadDatedChanges, type DatedRow } from '../stock/dated-changes'
+import { servedLater } from '../stock/served-later'
 
 const OVER = 'This day is over. Choose today or later.'
 function requireToCome(day: string, today: string): void {
@@ -78,69 +73,13 @@ export async function previewJobMove(reader: Reader, job: Job, day: string, toda
 /** Which demands are served later than they would be with the job as it stands. */
 async function madeLate(reader: Reader, job: Job, moved: Dates, today: string): Promise<JobMove['late']> {
   const own = `${job.kind}:${job.id}`
-  const itemIds = await itemsOf(reader, job)
-  const items = await loadMeasuredItems(reader, itemIds)
-  const onHand = new Map(
-    (
-      await rows<{ itemId: number; onHand: string }>(
-        reader,
-        sql`
-          select item_id as "itemId", sum(on_hand)::text as "onHand"
-          from balances
-          where ${anyOf(sql`item_id`, itemIds)} and status = 'available'
-          group by 1`,
-      )
-    ).map((row) => [row.itemId, ratio(row.onHand)]),
-  )
-  // What is overdue comes today at the soonest.
-  const before = (await loadDatedChanges(reader, itemIds)).map((row) =>
-    row.quantity.compare(ZERO) > 0 && row.day < today ? { ...row, day: today } : row,
-  )
-  const after = before.map((row): DatedRow => {
+  const late = await servedLater(reader, await itemsOf(reader, job), today, (row) => {
     if (row.job !== own) {
       return row
     }
     return { ...row, day: row.kind === 'build out' ? (moved.releaseOn ?? row.day) : moved.dueOn }
   })
-  const delayedBefore = delays(onHand, before)
-  const delayedAfter = delays(onHand, after)
-  return after.flatMap((row) => {
-    const then = delayedAfter.get(row.id)
-    if (!then || then.days <= (delayedBefore.get(row.id)?.days ?? 0)) {
-      return []
-    }
-    const { code, symbol } = items.get(row.itemId)!
-    return [
-      {
-        label: row.label,
-        link: row.link,
-        code,
-        symbol,
-        quantity: toText(ZERO.sub(row.quantity)),
-        wantedOn: row.day,
-        coveredOn: then.coveredOn,
-        isOwnNeed: row.job === own,
-      },
-    ]
-  })
-}
-
-/** By how many days each demand is served late; 0 of those in time. */
-function delays(
-  onHand: ReadonlyMap<number, typeof ZERO>,
-  changes: readonly DatedRow[],
-): ReadonlyMap<string, { readonly days: number; readonly coveredOn: string | null }> {
-  const delayed = new Map<string, { days: number; coveredOn: string | null }>()
-  for (const [itemId, ofItem] of groupBy(changes, (row) => row.itemId)) {
-    const covered = coveredFrom(onHand.get(itemId) ?? ZERO, ofItem)
-    for (const row of ofItem) {
-      const day = covered.get(row.id)
-      if (day !== undefined) {
-        delayed.set(row.id, { coveredOn: day, days: day === null ? Infinity : toDay(day) - toDay(row.day) })
-      }
-    }
-  }
-  return delayed
+  return late.map(({ job: of, ...row }) => ({ ...row, isOwnNeed: of === own }))
 }
 
 /** The items that a job makes or takes. */

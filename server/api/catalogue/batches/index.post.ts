@@ -1,7 +1,8 @@
-import { openImport } from '~~/server/services/catalogue/tables/batches'
+import { heavy } from '~~/server/heavy'
+import { asPlain } from '~~/server/heavy/plain-actor'
 import { NewImport } from '~~/shared/catalogue/import'
 
 export default route('catalogue', async (event, actor) => {
   const file = input(NewImport, await readBody(event))
-  return openImport(actor, file)
+  return heavy(event, actor, 'openImport', asPlain(actor), file)
 })

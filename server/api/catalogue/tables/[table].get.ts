@@ -1,4 +1,4 @@
-import { exportCatalogue } from '~~/server/services/catalogue/tables/write-file'
+import { heavy } from '~~/server/heavy'
 import { COST_TABLES } from '~~/shared/catalogue/words'
 import { ExportQuery, TableParam } from '~~/shared/catalogue/import'
 
@@ -17,5 +17,5 @@ export default route('see', async (event, actor) => {
     'content-type': TYPES[format],
     'content-disposition': `attachment; filename="${table}.${format}"`,
   })
-  return exportCatalogue(table, format)
+  return heavy(event, actor, 'exportCatalogue', table, format)
 })

@@ -1,7 +1,7 @@
 import { listPurchases } from '~~/server/services/purchasing/list-purchases'
-import { OrderQuery } from '~~/shared/demand/requests'
+import { PurchaseQuery } from '~~/shared/purchasing/requests'
 
 export default route('see', async (event) => {
-  const query = input(OrderQuery, getQuery(event))
+  const query = input(PurchaseQuery, getQuery(event))
   return listPurchases(query)
 })

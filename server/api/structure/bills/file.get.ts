@@ -1,8 +1,7 @@
-import { db } from '~~/server/database/client'
-import { structuresAsJson } from '~~/server/services/structure/structures-json'
+import { heavy } from '~~/server/heavy'
 import { StructuresFileQuery } from '~~/shared/structure/requests'
 
-export default route('costs', async (event) => {
+export default route('costs', async (event, actor) => {
   const { of: itemIds } = input(StructuresFileQuery, getQuery(event))
-  return asFile(event, 'structures', 'json', await structuresAsJson(db, itemIds))
+  return asFile(event, 'structures', 'json', await heavy(event, actor, 'structuresAsJson', itemIds))
 })

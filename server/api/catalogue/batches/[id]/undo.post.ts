@@ -1,8 +1,8 @@
-import { takeBack } from '~~/server/services/catalogue/tables/batches'
-import { inTransaction } from '~~/server/database/transactions'
+import { heavy } from '~~/server/heavy'
+import { asPlain } from '~~/server/heavy/plain-actor'
 import { BatchParam } from '~~/shared/catalogue/import'
 
 export default route('catalogue', async (event, actor) => {
   const { id } = input(BatchParam, getRouterParams(event))
-  return inTransaction((tx) => takeBack(tx, actor, id))
+  return heavy(event, actor, 'takeBack', asPlain(actor), id)
 })

@@ -1,9 +1,9 @@
-import { madeOf } from '~~/server/services/planning/made-of'
+import { heavy } from '~~/server/heavy'
 import { MadeOfQuery } from '~~/shared/planning/requests'
 import { IdParam } from '~~/shared/primitives'
 
-export default route('see', async (event) => {
+export default route('see', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
   const { node, first, last } = input(MadeOfQuery, getQuery(event))
-  return madeOf(id, String(node), first, last)
+  return heavy(event, actor, 'madeOf', id, String(node), first, last)
 })

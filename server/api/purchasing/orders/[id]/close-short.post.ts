@@ -1,5 +1,5 @@
 import { inTransaction } from '~~/server/database/transactions'
-import { closeShort } from '~~/server/services/purchasing/orders'
+import { closeShort } from '~~/server/services/purchasing/end-purchase'
 import { CloseShort } from '~~/shared/purchasing/requests'
 import { IdParam } from '~~/shared/primitives'
 

@@ -1,4 +1,4 @@
-import { loadPurchase } from '~~/server/services/purchasing/orders'
+import { loadPurchase } from '~~/server/services/purchasing/load-purchase'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('see', async (event) => {

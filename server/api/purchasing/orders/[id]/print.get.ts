@@ -1,9 +1,9 @@
-import { purchaseDocument } from '~~/server/services/purchasing/document'
+import { heavy } from '~~/server/heavy'
 import { IdParam } from '~~/shared/primitives'
 
-export default route('costs', async (event) => {
+export default route('costs', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
-  const { name, bytes } = await purchaseDocument(id)
+  const { name, bytes } = await heavy(event, actor, 'purchaseDocument', [id])
   setResponseHeaders(event, { 'content-type': 'application/pdf', 'content-disposition': `inline; filename="${name}"` })
   return bytes
 })

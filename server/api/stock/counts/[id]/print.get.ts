@@ -1,9 +1,9 @@
-import { countSheet } from '~~/server/services/stock/count-sheet'
+import { heavy } from '~~/server/heavy'
 import { IdParam } from '~~/shared/primitives'
 
-export default route('see', async (event) => {
+export default route('see', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
-  const { name, bytes } = await countSheet(id)
+  const { name, bytes } = await heavy(event, actor, 'countSheet', id)
   setResponseHeaders(event, { 'content-type': 'application/pdf', 'content-disposition': `inline; filename="${name}"` })
   return bytes
 })

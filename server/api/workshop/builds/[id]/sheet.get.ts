@@ -1,9 +1,9 @@
-import { buildSheet } from '~~/server/services/workshop/job-documents'
+import { heavy } from '~~/server/heavy'
 import { IdParam } from '~~/shared/primitives'
 
 export default route('see', async (event, actor) => {
   const { id } = input(IdParam, getRouterParams(event))
-  const { name, bytes } = await buildSheet(id, actor.today)
+  const { name, bytes } = await heavy(event, actor, 'buildSheet', id, actor.today)
   setResponseHeaders(event, { 'content-type': 'application/pdf', 'content-disposition': `inline; filename="${name}"` })
   return bytes
 })

@@ -1,7 +1,7 @@
-import { explainOrder } from '~~/server/services/planning/explain-order'
+import { heavy } from '~~/server/heavy'
 import { WhyParams } from '~~/shared/planning/requests'
 
-export default route('see', async (event) => {
+export default route('see', async (event, actor) => {
   const { id, order } = input(WhyParams, getRouterParams(event))
-  return explainOrder(id, order)
+  return heavy(event, actor, 'explainOrder', id, order)
 })

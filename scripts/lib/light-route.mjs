@@ -1,0 +1,17 @@
+import { parentPort, workerData } from 'node:worker_threads'
+
+/** Asks one address again and again, in a thread of its own, and tells how long each answer took, in milliseconds. */
+const { address, cookie, every } = workerData
+let asking = true
+parentPort.once('message', () => {
+  asking = false
+})
+const took = []
+while (asking) {
+  const start = performance.now()
+  const answer = await fetch(address, { headers: { cookie } })
+  await answer.arrayBuffer()
+  took.push(answer.ok ? performance.now() - start : Infinity)
+  await new Promise((resolve) => setTimeout(resolve, every))
+}
+parentPort.postMessage(took)

@@ -1,0 +1,137 @@
+import { sql } from 'drizzle-orm'
+import { lineValue } from '~~/core/costing'
+import { ratio } from '~~/core/units/exact'
+import { db, rows } from '~~/server/database/client'
+import { MEASURED_ITEM } from '~~/server/database/sql'
+import { Refusal } from '~~/server/utils/refusal'
+import { differences, type OrderedAs, type SentLine } from '~~/shared/purchasing/sent'
+import type { PurchaseState } from '~~/shared/purchasing/state'
+import { loadPostings } from '../../ledger/postings'
+import { approvalWanted } from './approve'
+import { keptAgainstTerms } from './check-terms'
+import { loadInvoices, loadUninvoiced } from './invoice-queries'
+import { asSent, lettersOf } from './letters'
+import { purchaseState } from './purchase-state'
+
+export interface PurchaseLineRow {
+  id: number
+  line: number
+  itemId: number
+  code: string
+  name: string
+  supplierCode: string
+  entered: string
+  unit: string
+  price: string
+  quantity: string
+  received: string
+  dueOn: string
+  closedShort: boolean
+  /** When the supplier confirmed it, and what was asked where they confirmed something else. */
+  confirmedOn: string | null
+  asked: OrderedAs | null
+  symbol: string
+  decimals: number
+  stockUnit: string
+  finestStep: string
+  kind: string
+  tracking: string
+  groupId: number
+  purchaseText: string
+  shelfLifeDays: number | null
+  value: string
+  relations: { unit: string; ofUnit: string; numerator: string; denominator: string }[]
+}
+
+export async function loadPurchase(id: number) {
+  const [order] = await rows<{
+    id: number
+    number: string
+    supplierId: number
+    supplier: string
+    email: string
+    address: string
+    orderedOn: string
+    currency: string | null
+    rate: string
+    status: string
+    state: PurchaseState
+    note: string
+    paymentTerms: string
+    deliveryTerms: string
+    sentOn: string | null
+    sent: SentLine[] | null
+    supplierReference: string
+    approvedTotal: string | null
+    approvedBy: string | null
+    version: number
+    deliverTo: string | null
+    deliverAddress: string | null
+    /** The site that it is delivered to: the one it names, else the first. */
+    siteId: number | null
+  }>(
+    db,
+    sql`
+      select
+        o.id, o.number, d.name as "deliverTo", d.address as "deliverAddress", o.supplier_id as "supplierId",
+        s.name as supplier, s.email, s.address, o.ordered_on as "orderedOn", o.currency, o.rate, o.status,
+        ${purchaseState(sql`o`)} as state, o.note, o.payment_terms as "paymentTerms",
+        o.delivery_terms as "deliveryTerms", o.sent_on as "sentOn", o.sent,
+        o.supplier_reference as "supplierReference", trim_scale(o.approved_total)::text as "approvedTotal",
+        (select name from users where id = o.approved_by) as "approvedBy", o.version,
+        coalesce(o.site_id, (select f.id from sites f where not f.retired order by f.id limit 1)) as "siteId"
+      from purchase_orders o
+      join suppliers s on s.id = o.supplier_id
+      left join sites d on d.id = o.site_id
+      where o.id = ${id}`,
+  )
+  if (!order) {
+    throw new Refusal('not-found', 'There is no such purchase order.')
+  }
+  const lines = await rows<Omit<PurchaseLineRow, 'value'>>(
+    db,
+    sql`
+      select
+        l.id, l.line, l.item_id as "itemId", i.code, i.name, coalesce(t.supplier_code, '') as "supplierCode",
+        l.entered, l.unit, l.price, l.quantity, l.received, l.due_on as "dueOn",
+        l.closed_short as "closedShort", l.confirmed_on as "confirmedOn", l.asked, i.symbol, i.decimals, i.stock_unit as "stockUnit",
+        i.finest_step as "finestStep", i.kind, i.purchase_text as "purchaseText", i.tracking,
+        i.group_id as "groupId", i.shelf_life_days as "shelfLifeDays",
+        coalesce(
+          (
+            select json_agg(
+              json_build_object(
+                'unit', r.unit, 'ofUnit', r.of_unit, 'numerator', r.numerator::text, 'denominator',
+                r.denominator::text
+              )
+            )
+            from item_relations r
+            where r.item_id = i.id
+          ),
+          '[]'
+        ) as relations
+      from purchase_lines l
+      join ${MEASURED_ITEM} i on i.id = l.item_id
+      left join supplier_terms t on t.item_id = l.item_id and t.supplier_id = ${order.supplierId}
+      where l.order_id = ${id}
+      order by l.line`,
+  )
+  const valued = lines.map((line) => ({ ...line, value: lineValue(ratio(line.entered), ratio(line.price)).toString() }))
+  const postings = await loadPostings('purchase order', id)
+  const total = valued.reduce((sum, line) => sum + BigInt(line.value), 0n)
+  const { sent, ...head } = order
+  return {
+    ...head,
+    /** What the supplier has to be told since it was sent. */
+    unsent: sent === null ? [] : differences(sent, asSent(lines)),
+    /** The sum above which it is approved before it is sent, where it is above. */
+    toApprove: await approvalWanted(db, { ...order, total }),
+    letters: await lettersOf(id),
+    lines: valued,
+    postings,
+    kept: await keptAgainstTerms(db, id),
+    invoices: await loadInvoices(id),
+    uninvoiced: await loadUninvoiced(id),
+    total: total.toString(),
+  }
+}
