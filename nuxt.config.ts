@@ -121,8 +121,8 @@ export default defineNuxtConfig({
           format: 'esm',
           target: 'node20',
           alias: { '~~': fileURLToPath(new URL('.', import.meta.url)).replace(/\/$/, '') },
-          // It finds its own files by where it lies.
-          external: ['pg-native', 'pdfmake'],
+          // They find their own files by where they lie.
+          external: ['pg-native', 'pdfmake', 'piscina'],
           logLevel: 'error',
           banner: {
             js: `import { createRequire as requireHere } from 'node:module'; const require = requireHere(import.meta.url)`,

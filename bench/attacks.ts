@@ -10,8 +10,8 @@ import { startServer } from '../scripts/lib/server.mjs'
 import type { Figure } from './figure'
 
 /**
- * What one person waits for while another asks for as much as can be asked: a light route (the list of items, found by
- * a word, read from the database) every 20 ms, with two lanes of each attack beside it for some seconds, beside the
+ * What one person waits for while another asks for as much as can be asked: a light route (suppliers, found by a word in the
+ * database) every 20 ms, with two lanes of each attack beside it for some seconds, beside the
  * same route with nothing else going on. All of it runs on one machine: the asking takes its share too.
  */
 const LANES = 2
@@ -120,7 +120,7 @@ async function signIn(base: string, email: string): Promise<string> {
 /** The milliseconds within which 95 of 100 answers of the light route came, while `work` went on. */
 async function percentile(root: string, { base, cookie }: Person, work: () => Promise<unknown>): Promise<number> {
   const asker = new Worker(path.join(root, 'scripts/lib/light-route.mjs'), {
-    workerData: { address: `${base}/api/catalogue/items?search=NB`, cookie, every: EVERY },
+    workerData: { address: `${base}/api/catalogue/partners?kind=supplier&search=mill`, cookie, every: EVERY },
   })
   const told = new Promise<number[]>((resolve, reject) => asker.once('message', resolve).once('error', reject))
   await work()
@@ -225,14 +225,18 @@ async function planned(person: Person): Promise<number> {
   const { base, cookie } = person
   const list = (await (await fetch(`${base}/api/planning/plans`, { headers: { cookie } })).json()) as { id: number }[]
   const plan = list[0] ?? (await makePlan(person))
-  const asked = await send(`/api/planning/plans/${plan.id}/run`, {})(person)
-  let state = 'running'
-  while (state === 'running' || state === 'waiting') {
+  await send(`/api/planning/plans/${plan.id}/run`, {})(person)
+  for (;;) {
+    const answer = await fetch(`${base}/api/planning/plans/${plan.id}/run`, { headers: { cookie } })
+    const { state, problem } = (await answer.json()) as { state: string; problem: string }
+    if (state === 'done') {
+      return answer.status
+    }
+    if (state !== 'waiting' && state !== 'running') {
+      throw new Error(`The plan was not computed: ${state} ${problem}`)
+    }
     await pause(200)
-    const run = await fetch(`${base}/api/planning/plans/${plan.id}/run`, { headers: { cookie } })
-    state = ((await run.json()) as { state?: string }).state ?? ''
   }
-  return asked
 }
 
 async function makePlan({ base, cookie }: Person): Promise<{ id: number }> {

@@ -41,7 +41,7 @@ const BIG = 'rounded-block border-2 border-line hover:bg-wash'
       <NuxtLink :to="`/workshop/builds/${build.id}`" class="rounded-block border border-line px-3 py-2 hover:bg-wash"
         >Back to the job</NuxtLink
       >
-      <h1 class="min-w-0 flex-1 truncate text-xl font-semibold">
+      <h1 class="min-w-0 flex-1 text-xl font-semibold sm:truncate">
         {{ build.number }} · {{ build.code }} <span class="font-normal text-soft">{{ build.name }}</span>
       </h1>
       <span
