@@ -113,6 +113,8 @@ const cutOff = (page: Page): Promise<string[]> =>
         (element) =>
           element.checkVisibility() &&
           element.textContent.trim() !== '' &&
+          // Blocks that are drawn to scale are told in full by their titles.
+          element.title === '' &&
           !element.closest('.sr-only, [data-chip]') &&
           [element, ...element.querySelectorAll<HTMLElement>('*')].some(
             (part) =>

@@ -70,7 +70,7 @@ const narrow = (pieceId: number): { part: number; at: number }[] =>
   blocksOf(pieceId)
     .map(({ part }, index) => ({ part, at: index }))
     .filter((entry) => !isWide(entry.part))
-const TINTS = ['bg-maple text-[#2a2520]', 'bg-maple/75 text-[#2a2520]', 'bg-maple/40']
+const TINTS = ['bg-maple text-[#2a2520]', 'bg-maple/85 text-[#2a2520]', 'bg-maple/40']
 const jobs = computed(() => [...new Set(props.wanted.map((cut) => cut.job))])
 const tint = (part: number): string => TINTS[jobs.value.indexOf(props.wanted[part]!.job) % TINTS.length]!
 const isHeld = (from: number | null, index: number): boolean => held.value?.from === from && held.value.at === index
