@@ -159,6 +159,7 @@ for (const entry of PAGES) {
       expect.soft(await cutOff(page), `at ${width}`).toEqual([])
     }
     // By lamp nothing is different but the colours.
+    await page.setViewportSize({ width: WIDTHS[0]!, height: 800 })
     await page.evaluate(() => {
       document.documentElement.dataset.theme = 'lamp'
     })
