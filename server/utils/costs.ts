@@ -37,6 +37,7 @@ export const COST_FIELDS: Readonly<Record<string, readonly string[]>> = {
     'unsent.before.price',
   ],
   '/api/purchasing/orders/:id/receive': ['lines.value'],
+  '/api/purchasing/suppliers/:id': ['items.lastPrice', 'items.priceBefore', 'items.prices', 'notInvoiced'],
   '/api/stock/corrections': ['revalued'],
   '/api/stock/counts': ['worth', 'off'],
   '/api/stock/counts/:id': ['lines.worth', 'postings.value', 'postings.work'],

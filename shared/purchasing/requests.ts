@@ -133,4 +133,7 @@ export const CancelInvoice = z.object({ key: Key })
 export const CloseShort = z.object({ version: Version, lineId: Id, open: z.boolean().default(false) })
 export const LetterParams = z.object({ id: Id, letter: Id })
 /** Open orders, those that are done with, or those of one state. */
-export const PurchaseQuery = Page.extend({ status: z.enum(['', 'open', 'done', ...PURCHASE_STATES]).default('') })
+export const PurchaseQuery = Page.extend({
+  status: z.enum(['', 'open', 'done', ...PURCHASE_STATES]).default(''),
+  supplierId: Id.nullish(),
+})

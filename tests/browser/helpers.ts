@@ -65,7 +65,11 @@ export async function faults(page: Page, rule?: string): Promise<string[]> {
   }
   return page.evaluate(async (only) => {
     const { axe } = window as unknown as {
-      axe: { run(options: object): Promise<{ violations: { id: string; nodes: { html: string }[] }[] }> }
+      axe: {
+        run(
+          options: object,
+        ): Promise<{ violations: { id: string; nodes: { html: string; any: { message: string }[] }[] }[] }>
+      }
     }
     const all = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']
     const { violations } = await axe.run({ runOnly: only === undefined ? all : { type: 'rule', values: [only] } })
@@ -73,7 +77,7 @@ export async function faults(page: Page, rule?: string): Promise<string[]> {
       (v) =>
         `${v.id}: ${v.nodes
           .slice(0, 3)
-          .map((n) => n.html.slice(0, 160))
+          .map((n) => `${n.html.slice(0, 160)} ${n.any[0]?.message ?? ''}`)
           .join(' | ')}`,
     )
   }, rule)

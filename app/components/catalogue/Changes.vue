@@ -39,7 +39,7 @@ async function undo(change: ChangeTold): Promise<void> {
         v-for="change in data"
         :key="change.id"
         class="flex items-start gap-4 border-b border-line/60 py-1.5 last:border-0"
-        :class="change.undone && 'opacity-60'"
+        :class="change.undone && 'text-soft'"
       >
         <span class="w-44 shrink-0 text-soft">{{ formatMoment(change.at) }}<br />{{ change.who }}</span>
         <div class="min-w-0 flex-1">

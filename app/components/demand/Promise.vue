@@ -55,7 +55,7 @@ defineExpose({ ask })
 </script>
 
 <template>
-  <UiSheet v-if="answer" title="When it can be there" flush :class="busy && 'opacity-70'">
+  <UiSheet v-if="answer" title="When it can be there" flush :class="busy && 'is-loading'" :aria-busy="busy">
     <div class="flex flex-wrap items-center gap-3 border-b border-line px-4 py-2" data-test="promise">
       <p v-if="answer.on === null" class="font-semibold text-brick">Not all of it can be promised.</p>
       <p v-else :class="isLate(answer.on) && 'text-brick'">

@@ -26,11 +26,9 @@ const describe = (revision: Revision): string => {
         :aria-current="revision.id === shown ? 'true' : undefined"
         class="rounded-block border px-2.5 py-1 text-left"
         :class="[
-          revision.id === shown
-            ? 'border-2 border-maple bg-sheet font-medium'
-            : 'border-line bg-sheet text-soft hover:text-ink',
+          revision.id === shown ? 'border-2 border-maple bg-sheet font-medium' : 'border-line text-soft hover:text-ink',
+          revision.id !== shown && (revision.state === 'past' ? 'bg-wash' : 'bg-sheet'),
           revision.state === 'draft' && 'border-dashed',
-          revision.state === 'past' && 'opacity-70',
         ]"
         @click="emit('show', revision.id)"
       >

@@ -186,8 +186,9 @@ defineExpose({ refresh: source.begin, all: source.all, clear, total })
       :class="[
         isApart && 'rows-apart',
         isVirtual && 'max-h-[calc(100vh-14rem)] overflow-y-auto',
-        pending && 'opacity-70',
+        pending && 'is-loading',
       ]"
+      :aria-busy="pending"
       :tabindex="isScrolledByKeys ? 0 : -1"
       :role="isScrolledByKeys ? 'region' : undefined"
       :aria-label="isScrolledByKeys ? label : undefined"

@@ -47,10 +47,8 @@ const shown = computed(() =>
       Number(blocksOf(b.pieceId).length > 0) - Number(blocksOf(a.pieceId).length > 0) || a.label.localeCompare(b.label),
   ),
 )
-const describe = (part: number): string => {
-  const entry = props.wanted[part]!
-  return `${entry.entered} ${entry.unit}${entry.job ? ` ${entry.job}` : ''}`
-}
+const lengthOf = (part: number): string => `${props.wanted[part]!.entered} ${props.wanted[part]!.unit}`
+const describe = (part: number): string => [lengthOf(part), props.wanted[part]!.job].filter(Boolean).join(' ')
 function choose(from: number | null, index: number): void {
   held.value = held.value?.from === from && held.value.at === index ? null : { from, at: index }
 }
@@ -63,7 +61,8 @@ function put(pieceId: number | null): void {
   emit('move', held.value.from, index, pieceId)
   held.value = null
 }
-// Blocks are to scale; those too narrow to hit are chosen from a list beside them.
+// Blocks are to scale: each says as much as it has room for, and all of it on hover and focus. Those too narrow to hit
+// are chosen from a list beside them.
 const isWide = (part: number): boolean => props.steps(props.wanted[part]!.quantity) / longest.value > 0.07
 const listed = ref<number | null>(null)
 const narrow = (pieceId: number): { part: number; at: number }[] =>
@@ -149,7 +148,7 @@ const isHeld = (from: number | null, index: number): boolean => held.value?.from
               <component
                 :is="isWide(element.part) ? 'button' : 'span'"
                 :type="isWide(element.part) ? 'button' : undefined"
-                class="h-full min-w-0 truncate rounded-[2px] border-r-2 border-sheet px-1 text-fine leading-8"
+                class="@container h-full min-w-0 overflow-hidden rounded-[2px] border-r-2 border-sheet px-1 text-left text-fine leading-8 whitespace-nowrap"
                 :class="[tint(element.part), isHeld(piece.pieceId, index) && 'ring-2 ring-ink ring-inset']"
                 :style="{
                   width: `${(steps(wanted[element.part]!.quantity) / Math.max(steps(piece.free), cutOf(piece.pieceId)!.wanted)) * 100}%`,
@@ -158,7 +157,10 @@ const isHeld = (from: number | null, index: number): boolean => held.value?.from
                 :aria-label="isWide(element.part) ? `${describe(element.part)} from ${piece.label}` : undefined"
                 :aria-pressed="isWide(element.part) ? isHeld(piece.pieceId, index) : undefined"
                 @click="choose(piece.pieceId, index)"
-                ><template v-if="isWide(element.part)">{{ describe(element.part) }}</template></component
+                ><template v-if="isWide(element.part)"
+                  ><span class="hidden @min-[3.5rem]:inline">{{ lengthOf(element.part) }}</span
+                  ><span class="hidden @min-[10rem]:inline">{{ ' ' }}{{ wanted[element.part]!.job }}</span></template
+                ></component
               >
             </template>
             <template #footer

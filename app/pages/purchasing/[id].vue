@@ -114,6 +114,12 @@ const lines = computed(() =>
 <template>
   <div v-if="order">
     <UiHead :title="`${order.number}  ${order.supplier}`" :summary="summary">
+      <template #title
+        >{{ order.number }}{{ '  '
+        }}<NuxtLink :to="`/purchasing/suppliers/${order.supplierId}`" class="hover:underline">{{
+          order.supplier
+        }}</NuxtLink></template
+      >
       <PurchasingActs
         :order="order"
         :is-open="Boolean(isOpen)"

@@ -1,4 +1,4 @@
-import { sql } from 'drizzle-orm'
+import { sql, type SQL } from 'drizzle-orm'
 import { db, rows } from '~~/server/database/client'
 import { notReversed } from '~~/server/database/sql'
 import type { InvoiceRow } from '../../../shared/purchasing/answers'
@@ -19,9 +19,22 @@ export const loadInvoices = (orderId: number): Promise<InvoiceRow[]> =>
       order by v.id desc`,
   )
 
+interface Uninvoiced {
+  readonly lineId: number
+  readonly quantity: string
+  /** Minor units of the company’s currency. */
+  readonly amount: string
+}
+
 /** What of each line of an order is received and not invoiced, with what the order says it costs. */
-export const loadUninvoiced = (orderId: number): Promise<{ lineId: number; quantity: string; amount: string }[]> =>
-  rows(
+export const loadUninvoiced = (orderId: number): Promise<Uninvoiced[]> => uninvoicedWhere(sql`l.order_id = ${orderId}`)
+
+/** The same of all orders of a supplier. */
+export const uninvoicedOfSupplier = (supplierId: number): Promise<Uninvoiced[]> =>
+  uninvoicedWhere(sql`l.order_id in (select id from purchase_orders where supplier_id = ${supplierId})`)
+
+const uninvoicedWhere = (lines: SQL): Promise<Uninvoiced[]> =>
+  rows<Uninvoiced>(
     db,
     sql`
       select
@@ -38,7 +51,7 @@ export const loadUninvoiced = (orderId: number): Promise<{ lineId: number; quant
           join supplier_invoices v on v.id = i.invoice_id
           where i.move_id = m.id and v.cancelled_id is null
         ) x
-      where l.order_id = ${orderId}
+      where ${lines}
       group by l.id
       having sum(m.quantity - x.invoiced) > 0`,
   )

@@ -59,8 +59,12 @@ export async function listPurchases(query: z.output<typeof PurchaseQuery>): Prom
         ) as summary
       from purchase_orders o
       join suppliers s on s.id = o.supplier_id
-      where ${query.status} in ('', 'open', 'done') and (${query.status} = '' or (${query.status} = 'open') = (o.status = 'open'))
-        or ${purchaseState(sql`o`)} = ${query.status}
+      where (${query.supplierId ?? null}::int is null or o.supplier_id = ${query.supplierId ?? null})
+        and (
+          ${query.status} in ('', 'open', 'done')
+            and (${query.status} = '' or (${query.status} = 'open') = (o.status = 'open'))
+          or ${purchaseState(sql`o`)} = ${query.status}
+        )
     ) list`
   const where = sql`
     (

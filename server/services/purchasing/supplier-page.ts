@@ -1,0 +1,126 @@
+import { sql } from 'drizzle-orm'
+import { ONE, ratio, toDecimal, toText, ZERO } from '~~/core/units/exact'
+import { convert } from '~~/core/units/graph'
+import { db, rows } from '~~/server/database/client'
+import { MEASURED_ITEM, notReversed } from '~~/server/database/sql'
+import { Refusal } from '~~/server/utils/refusal'
+import type { SuppliedItem, SupplierPage } from '~~/shared/purchasing/supplier-page'
+import { loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-items'
+import { uninvoicedOfSupplier } from './invoice-queries'
+
+/** Decimals of a price that was turned into another unit. */
+const PRICE_DECIMALS = 6
+
+/** What is known of a supplier from what was ordered and came, up to a day. Errors: `not-found`. */
+export async function supplierPage(id: number, today: string): Promise<SupplierPage> {
+  const [supplier] = await rows<Omit<SupplierPage, 'lines' | 'inFull' | 'onTime' | 'notInvoiced' | 'items'>>(
+    db,
+    sql`
+      select
+        s.id, s.code, s.name, s.contact, s.email, s.phone, s.address, c.code as currency,
+        s.payment_terms as "paymentTerms", s.note, s.retired
+      from suppliers s
+      left join currencies c on c.id = s.currency_id
+      where s.id = ${id}`,
+  )
+  if (!supplier) {
+    throw new Refusal('not-found', 'There is no such supplier.')
+  }
+  const uninvoiced = await uninvoicedOfSupplier(id)
+  return {
+    ...supplier,
+    ...(await punctuality(id, today)),
+    notInvoiced: uninvoiced.reduce((sum, line) => sum + BigInt(line.amount), 0n).toString(),
+    items: await suppliedItems(id, today),
+  }
+}
+
+/**
+ * How lines of goods came that were due within a year: whole, and whole by the day that was asked for. What was
+ * cancelled before anything came, and what the supplier moved to a later day, counts by what was asked.
+ */
+async function punctuality(id: number, today: string): Promise<Pick<SupplierPage, 'lines' | 'inFull' | 'onTime'>> {
+  const [found] = await rows<Pick<SupplierPage, 'lines' | 'inFull' | 'onTime'>>(
+    db,
+    sql`
+      select
+        count(*)::int as lines, count(*) filter (where is_whole)::int as "inFull",
+        count(*) filter (where is_whole and came_on <= asked_on)::int as "onTime"
+      from (
+        select
+          l.received >= l.quantity as is_whole, coalesce((l.asked ->> 'dueOn')::date, l.due_on) as asked_on,
+          (
+            select max(m.effective_on)
+            from moves m
+            join postings p on p.id = m.posting_id and p.kind = 'goods receipt'
+            where m.document_line_id = l.id and m.basis = 'stated' and ${notReversed('p.id')}
+          ) as came_on
+        from purchase_lines l
+        join purchase_orders o on o.id = l.order_id and o.status <> 'cancelled'
+        join items i on i.id = l.item_id and i.kind = 'stocked'
+        where o.supplier_id = ${id}
+      ) lines
+      where asked_on between ${today}::date - 365 and ${today}::date`,
+  )
+  return found!
+}
+
+interface OrderedLine {
+  readonly itemId: number
+  readonly code: string
+  readonly name: string
+  readonly symbol: string
+  readonly unit: string
+  readonly price: string
+  readonly on: string
+  readonly received: string
+}
+
+/** What was ordered of them, item by item, with its prices in the unit that it was ordered in last. */
+async function suppliedItems(id: number, today: string): Promise<SuppliedItem[]> {
+  const lines = await rows<OrderedLine>(
+    db,
+    sql`
+      select
+        l.item_id as "itemId", i.code, i.name, i.symbol, l.unit, l.price, o.ordered_on as on,
+        case when o.ordered_on > ${today}::date - 365 then l.received else 0 end::text as received
+      from purchase_lines l
+      join purchase_orders o on o.id = l.order_id and o.status <> 'cancelled'
+      join ${MEASURED_ITEM} i on i.id = l.item_id
+      where o.supplier_id = ${id}
+      order by i.code, o.ordered_on, l.id`,
+  )
+  const measured = await loadMeasuredItems(db, [...new Set(lines.map((line) => line.itemId))])
+  const ids = [...measured.keys()]
+  return ids.flatMap((itemId) => {
+    const own = lines.filter((line) => line.itemId === itemId)
+    const last = own.at(-1)
+    return last ? [suppliedItem(measured.get(itemId)!, own, last, today)] : []
+  })
+}
+
+function suppliedItem(item: MeasuredItem, own: readonly OrderedLine[], last: OrderedLine, today: string): SuppliedItem {
+  const yearAgo = `${Number(today.slice(0, 4)) - 1}${today.slice(4)}`
+  const prices = own.map(({ on, price, unit }) => ({ on, price: priceIn(item, price, unit, last.unit) }))
+  return {
+    id: item.id,
+    code: item.code,
+    name: last.name,
+    symbol: item.symbol,
+    unit: last.unit,
+    lastOn: last.on,
+    lastPrice: prices.at(-1)!.price,
+    priceBefore: prices.findLast(({ on }) => on <= yearAgo)?.price ?? null,
+    received: toText(own.reduce((sum, line) => sum.add(ratio(line.received)), ZERO)),
+    prices,
+  }
+}
+
+/** A price for one of a unit as one for another; as it is where they cannot be compared. */
+function priceIn(item: MeasuredItem, price: string, unit: string, other: string): string {
+  const one = convert(item.measure.graph, ONE, other, unit)
+  return unit === other || !one.ok ? price : trimmed(toDecimal(ratio(price).mul(one.value), PRICE_DECIMALS))
+}
+
+/** Without noughts behind the decimal sign. */
+const trimmed = (decimal: string): string => decimal.replace(/(\.\d*?)0+$/, '$1').replace(/\.$/, '')
