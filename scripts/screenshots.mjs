@@ -187,6 +187,7 @@ async function demand(page, shoot, item) {
   await page.getByRole('button', { name: 'Compute from past sales' }).first().click()
   await page.getByRole('dialog').getByRole('button', { name: 'Compute', exact: true }).click()
   await page.getByText('items are forecast').waitFor()
+  await page.getByRole('dialog').waitFor({ state: 'detached' })
   await page.locator('[data-of="NB-POCKET, 26 Oct"]').click()
   await page
     .getByRole('figure', { name: /NB-POCKET/ })

@@ -3,6 +3,7 @@ import type { EventHandler, EventHandlerRequest, H3Event } from 'h3'
 import type * as z from 'zod'
 import { isAllowed, rolesWith, type Allowance, type Right, type Role } from '~~/shared/company/rights'
 import { findKey, type KeyHolder } from '~~/server/services/running/api-keys'
+import { countAsked } from '~~/server/services/running/key-limit'
 import { findSession, type Session, type Whence } from '~~/server/services/people/sessions'
 import type { Problem } from '~~/shared/problem'
 import { asRefusal, Refusal } from './refusal'
@@ -90,7 +91,7 @@ export async function requireRight(event: H3Event, right: Right): Promise<Actor>
   return asActor(event, (await keyHolderOf(event)) ?? (await requireSession(event)), right)
 }
 
-/** Who acts by the key of a request (RFC 6750); null where it has none. Errors: `unauthenticated`. */
+/** Who acts by the key of a request (RFC 6750); null where it has none. Errors: `unauthenticated`, `too-many`. */
 async function keyHolderOf(event: H3Event): Promise<KeyHolder | null> {
   const [, token] = /^Bearer +(\S+)$/i.exec(getRequestHeader(event, 'authorization') ?? '') ?? []
   if (token === undefined) {
@@ -101,6 +102,7 @@ async function keyHolderOf(event: H3Event): Promise<KeyHolder | null> {
     setResponseHeader(event, 'www-authenticate', 'Bearer error="invalid_token"')
     throw new Refusal('unauthenticated', 'This key opens nothing: it is unknown, was ended, or is over.')
   }
+  await countAsked(event, holder.keyId)
   return holder
 }
 

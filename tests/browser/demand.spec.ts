@@ -257,6 +257,29 @@ test('an automatic forecast, its choice explained; typed over by hand and comput
   await expect(panel.locator('[data-test=suggested]')).toBeVisible()
 })
 
+test('a figure that is being typed stays with its item while other rows come in above', async ({ page }) => {
+  await enter(page, '/demand')
+  await item(page, 'TD-ROW-A')
+  await item(page, 'TD-ROW-Z')
+  await newForecast(page, 'Rows that move')
+  await chooseItem(page, 'Add an item', 'TD-ROW-Z')
+  let answer = (): void => undefined
+  const held = new Promise<void>((resolve) => (answer = resolve))
+  await page.route('**/api/demand/history/series', async (route) => {
+    await held
+    await route.continue()
+  })
+  await chooseItem(page, 'Add an item', 'TD-ROW-A')
+  await cell(page, 'TD-ROW-Z', 'Feb 2027').click()
+  await page.keyboard.type('7')
+  answer()
+  await expect(cell(page, 'TD-ROW-A', 'Feb 2027')).toBeVisible()
+  await page.keyboard.type('8')
+  await page.keyboard.press('Enter')
+  await expect(cell(page, 'TD-ROW-Z', 'Feb 2027')).toHaveText('78')
+  await expect(cell(page, 'TD-ROW-A', 'Feb 2027')).toHaveText('')
+})
+
 test('a forecast can be begun while the list of forecasts is still on its way', async ({ page }) => {
   await enter(page, '/demand')
   let answer = (): void => undefined

@@ -194,6 +194,31 @@ test('the owner sees whether everything is in order, has the ledger checked, and
   expect(await faults(page)).toEqual([])
 })
 
+test('a key that asks without end is told when to ask again; people are not kept waiting by it', async ({
+  page,
+  baseURL,
+}) => {
+  await enter(page, '/')
+  const { token } = await api<{ token: string }>(page, 'running/keys', { name: 'Without end', rights: ['see'] })
+  const script = await requests.newContext({ baseURL, extraHTTPHeaders: { authorization: `Bearer ${token}` } })
+  const first = await script.get('/api/find?q=glue')
+  expect([first.status(), first.headers()['ratelimit-limit'], first.headers()['ratelimit-remaining']]).toEqual([
+    200,
+    '600',
+    '599',
+  ])
+  for (let batch = 0; batch < 24; batch++) {
+    await Promise.all(Array.from({ length: 25 }, () => script.get('/api/find?q=glue')))
+  }
+  const refused = await script.get('/api/find?q=glue')
+  expect(refused.status()).toBe(429)
+  const { detail } = (await refused.json()) as { detail: string }
+  expect(detail).toMatch(/^This key has asked 600 times within a minute\. Ask again in \d+ seconds?\.$/)
+  expect(Number(refused.headers()['retry-after'])).toBeGreaterThan(0)
+  expect((await page.request.get('/api/find?q=glue')).status()).toBe(200)
+  await script.dispose()
+})
+
 test('a watching program reads figures by a key, in the format of OpenMetrics; each answer names its request', async ({
   page,
   baseURL,

@@ -35,20 +35,28 @@ export function useGridCursor(options: {
     },
     { immediate: true },
   )
-  watch(
-    () => grid.rows.value.length,
-    (count) => {
-      if (cursor.row >= count) {
-        place(Math.max(0, count - 1), cursor.column, false)
-      }
-    },
-  )
+  watch(() => grid.rows.value.map((row) => row.itemId), followItems)
 
   function place(row: number, column: number, extend: boolean): void {
     cursor.row = Math.max(0, Math.min(lastRow(), row))
     cursor.column = Math.max(0, Math.min(lastColumn(), column))
     if (!extend) {
       Object.assign(anchor, cursor)
+    }
+  }
+  /** Rows come, go and change places; who stands in a row, or types into it, stays with its item. */
+  function followItems(now: readonly number[], before: readonly number[]): void {
+    const follow = (row: number): number => {
+      const at = now.indexOf(before[row] ?? 0)
+      return at < 0 ? Math.max(0, Math.min(row, now.length - 1)) : at
+    }
+    if (before[cursor.row] !== undefined && !now.includes(before[cursor.row]!)) {
+      editing.value = null
+    }
+    anchor.row = follow(anchor.row)
+    cursor.row = follow(cursor.row)
+    if (editing.value !== null) {
+      begin(editing.value)
     }
   }
   function go(row: number, column: number, extend = false): void {
