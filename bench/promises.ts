@@ -2,7 +2,7 @@ import { writePlan } from '~~/core/planning'
 import { NetPlan } from '~~/core/planning/netting'
 import { OpenPromises } from '~~/core/planning/promise'
 import { best, type Figure } from './figure'
-import { makeInput } from './planning'
+import { makeInput } from './factory'
 
 const ITEMS = 20_000
 const LINES = 10

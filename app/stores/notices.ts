@@ -6,6 +6,8 @@ export interface Notice {
   readonly text: string
   readonly postingId?: number
   readonly batchId?: number
+  /** Where that is taken back, if not with the files of the catalogue. */
+  readonly undoAt?: string
   readonly links?: readonly { readonly to: string; readonly label: string }[]
 }
 

@@ -1,11 +1,9 @@
 import os from 'node:os'
-import path from 'node:path'
 import type { H3Event } from 'h3'
 import pLimit, { type LimitFunction } from 'p-limit'
-import Piscina from 'piscina'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
-import { shippedFiles } from '~~/server/utils/shipped-files'
+import { CutOff, threads } from '~~/server/utils/threads'
 import type { TaskInput, TaskName, TaskOutput } from './tasks'
 import type { HeavyAnswer, HeavyTask } from './thread'
 
@@ -20,7 +18,12 @@ const CHANGES: ReadonlySet<TaskName> = new Set(['openImport', 'applyImport', 'ta
 /** MiB that one piece of work may take. */
 const MEMORY = 1536
 
-let pool: Piscina<HeavyTask, HeavyAnswer> | null = null
+/** At least three, so that one person’s two leave room for others. */
+const work = threads<HeavyTask, HeavyAnswer>('heavy', {
+  memory: MEMORY,
+  most: Math.max(AT_ONCE + 1, os.availableParallelism()),
+  idle: 300_000,
+})
 const lanes = new Map<number, LimitFunction>()
 
 /**
@@ -65,43 +68,22 @@ async function perform(event: H3Event, name: TaskName, input: readonly unknown[]
   }
   const longest = changes || name === 'previewImport' ? LONGEST_IMPORT : LONGEST
   try {
-    const answer = await threads().run(
-      { name, input },
-      { signal: AbortSignal.any([gone.signal, AbortSignal.timeout(longest)]) },
-    )
+    const answer = await work({ name, input }, { longest, signal: gone.signal })
     if ('refused' in answer) {
       throw Refusal.from(answer.refused)
     }
     return answer.output
   } catch (error) {
-    throw cutOff(error, longest) ?? error
+    throw error instanceof CutOff ? refusalFor(error, longest) : error
   } finally {
     res.off('close', leave)
   }
 }
 
-/** The refusal for work that was cut off; null where it failed by itself. */
-function cutOff(error: unknown, longest: number): Refusal | null {
-  const { name, code } = error as { name?: string; code?: string }
-  if (name === 'AbortError') {
-    return new Refusal(
-      'unavailable',
-      `This took longer than ${longest / 1000} seconds and was stopped. Ask for less at once.`,
-    )
-  }
-  return code === 'ERR_WORKER_OUT_OF_MEMORY'
-    ? new Refusal('unavailable', 'This takes more memory than there is. Ask for less at once.')
-    : null
-}
-
-/** At least three, so that one person’s two leave room for others. */
-function threads(): Piscina<HeavyTask, HeavyAnswer> {
-  pool ??= new Piscina<HeavyTask, HeavyAnswer>({
-    filename: path.join(shippedFiles('worker'), 'heavy.mjs'),
-    minThreads: 0,
-    maxThreads: Math.max(AT_ONCE + 1, os.availableParallelism()),
-    idleTimeout: 300_000,
-    resourceLimits: { maxOldGenerationSizeMb: MEMORY },
-  })
-  return pool
-}
+const refusalFor = ({ by }: CutOff, longest: number): Refusal =>
+  new Refusal(
+    'unavailable',
+    by === 'time'
+      ? `This took longer than ${longest / 1000} seconds and was stopped. Ask for less at once.`
+      : 'This takes more memory than there is. Ask for less at once.',
+  )

@@ -22,6 +22,7 @@ export const COST_FIELDS: Readonly<Record<string, readonly string[]>> = {
   '/api/planning/plans/:id': ['figures.spend', 'figures.stock', 'nearTiers'],
   '/api/purchasing/orders/:id': [
     'approvedTotal',
+    'invoiced',
     'invoices',
     'kept',
     'lines.asked.price',

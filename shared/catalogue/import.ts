@@ -1,6 +1,6 @@
 import * as z from 'zod'
 import { Id, Text } from '../primitives'
-import { IMPORTS, TABLES, type ImportName, type TableName } from './words'
+import { IMPORTS, TABLES, type ImportName } from './words'
 
 export const ImportFiles = z.object({
   files: z
@@ -32,7 +32,7 @@ export const ExportQuery = z.object({ format: z.enum(['csv', 'xlsx']).default('c
 
 /** One thing that is wrong in a file: the table it fills, its line as a spreadsheet counts, and its column. */
 export interface FileFault {
-  readonly file: TableName | 'opening-stock' | 'past-sales' | 'sales-orders' | 'forecast'
+  readonly file: Exclude<ImportName, 'indented-bills' | 'structures'>
   readonly line: number
   readonly column: string
   readonly text: string

@@ -124,6 +124,7 @@ export const IMPORTS = [
   'past-sales',
   'sales-orders',
   'forecast',
+  'goods-received',
 ] as const
 export type ImportName = (typeof IMPORTS)[number]
 

@@ -1,10 +1,39 @@
 export interface InvoiceRow {
   id: number
+  kind: 'invoice' | 'credit note'
   number: string
+  supplier: string
   invoicedOn: string
   amount: string
   delta: string
+  charges: readonly { readonly name: string; readonly by: string; readonly amount: string }[]
   cancelled: boolean
+}
+
+/** Goods that one receipt brought, and what they cost by order and invoices. */
+export interface ReceivedGoods {
+  readonly moveId: number
+  readonly lineId: number
+  readonly orderId: number
+  readonly order: string
+  readonly supplier: string
+  readonly itemId: number
+  readonly code: string
+  readonly name: string
+  readonly symbol: string
+  readonly decimals: number
+  readonly siteId: number
+  /** In the stock unit. */
+  readonly quantity: string
+  readonly day: string
+  readonly packingList: string
+  /** Minor units of the company’s currency. */
+  readonly value: string
+}
+
+/** Goods that charges fall on, and what of them, in minor units of the company’s currency. */
+export interface ChargedGoods extends ReceivedGoods {
+  readonly charged: string
 }
 
 /**

@@ -14,6 +14,7 @@ import {
   Unit,
   Version,
 } from '../primitives'
+import { SPREADS } from '~~/core/invoicing'
 import { PURCHASE_STATES } from './state'
 import { EffectiveOn, PieceLabel, Traits } from '../stock/requests'
 
@@ -111,24 +112,51 @@ export const Receive = z.object({
     .min(1, 'Give the quantity of at least one line.'),
 })
 export type Receive = z.infer<typeof Receive>
-export const NewInvoice = z.object({
-  key: Key,
-  number: Text('the invoice’s number', 60),
-  invoicedOn: Day,
-  lines: Lines(
-    z.object({
-      lineId: Id,
-      quantity: Typed,
-      unit: Unit,
-      amount: z
-        .string()
-        .trim()
-        .regex(/^\d+(\.\d{1,2})?$/, 'Write an amount such as 230.00.'),
-    }),
-    'Give at least one line.',
-  ),
+const AMOUNT = 'Write an amount such as 230.00.'
+const Amount = z
+  .string()
+  .trim()
+  .regex(/^\d{1,12}(\.\d{1,2})?$/, AMOUNT)
+/** Freight, duty and the like; a rebate is below nought. */
+const Charge = z.object({
+  name: Text('what it is for', 60),
+  amount: z
+    .string()
+    .trim()
+    .regex(/^-?\d{1,12}(\.\d{1,2})?$/, AMOUNT),
+  by: z.enum(SPREADS),
 })
+const Charges = z.array(Charge).max(20, 'Keep it to 20 charges.').default([])
+/** The receipts that charges are spread over; none: those that the invoice pays for, else all of the order. */
+const Receipts = z.array(Id).max(300, 'Choose up to 300 receipts.').default([])
+const Invoiced = z.object({
+  invoicedOn: Day,
+  /** Who asks for it, where that is not the supplier of the goods: a carrier, say. */
+  supplierId: Id.nullish(),
+  lines: z.array(z.object({ lineId: Id, quantity: Typed, unit: Unit, amount: Amount })).max(500),
+  charges: Charges,
+  moveIds: Receipts,
+})
+export const NewInvoice = Invoiced.extend({ key: Key, number: Text('the invoice’s number', 60) }).refine(
+  ({ lines, charges }) => lines.length + charges.length > 0,
+  {
+    path: ['lines'],
+    message: 'Give the amount of at least one line or charge.',
+  },
+)
 export type NewInvoice = z.infer<typeof NewInvoice>
+/** An invoice whose charges are tried on the goods before it is entered. */
+export const TriedInvoice = Invoiced
+export type TriedInvoice = z.infer<typeof TriedInvoice>
+export const ReceivedQuery = z.object({ around: OptionalDay.default(null) })
+/** What a supplier gives back of what was invoiced for goods that are kept. */
+export const NewCreditNote = z.object({
+  key: Key,
+  number: Text('the credit note’s number', 60),
+  invoicedOn: Day,
+  lines: Lines(z.object({ lineId: Id, amount: Amount }), 'Give the amount of at least one line.'),
+})
+export type NewCreditNote = z.infer<typeof NewCreditNote>
 export const CancelInvoice = z.object({ key: Key })
 export const CloseShort = z.object({ version: Version, lineId: Id, open: z.boolean().default(false) })
 export const LetterParams = z.object({ id: Id, letter: Id })

@@ -42,6 +42,7 @@ const PAGES: readonly (string | ((page: Page) => Promise<string>))[] = [
   '/purchasing/new',
   async (page) => `/purchasing/${(await firstOf(page, '/api/purchasing/orders?size=1')).id}`,
   '/purchasing/suppliers/3',
+  '/purchasing/goods-file',
   '/workshop',
   '/workshop?tab=board',
   async (page) => {

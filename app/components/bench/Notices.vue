@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { X } from '@lucide/vue'
+import type { Notice } from '~/stores/notices'
 
 const notices = useNotices()
 async function reverse(id: number, postingId: number): Promise<void> {
@@ -15,10 +16,10 @@ async function reverse(id: number, postingId: number): Promise<void> {
     notices.say({ kind: 'problem', text: problemOf(error).detail })
   }
 }
-async function takeBack(id: number, batchId: number): Promise<void> {
+async function takeBack({ id, batchId, undoAt }: Notice): Promise<void> {
   notices.dismiss(id)
   try {
-    await $fetch(`/api/catalogue/batches/${batchId}/undo`, { method: 'POST' })
+    await $fetch(undoAt ?? `/api/catalogue/batches/${batchId}/undo`, { method: 'POST' })
     notices.say({ kind: 'done', text: 'Undone: everything is as it was.' })
     await Promise.all([useReferences().reload(), refreshNuxtData()])
   } catch (error) {
@@ -44,7 +45,7 @@ async function takeBack(id: number, batchId: number): Promise<void> {
         </p>
       </div>
       <UiButton v-if="notice.postingId" small @click="reverse(notice.id, notice.postingId)">Reverse</UiButton>
-      <UiButton v-if="notice.batchId" small @click="takeBack(notice.id, notice.batchId)">Undo</UiButton>
+      <UiButton v-if="notice.batchId" small @click="takeBack(notice)">Undo</UiButton>
       <button type="button" aria-label="Close" class="text-soft hover:text-ink" @click="notices.dismiss(notice.id)">
         <X class="size-4" />
       </button>

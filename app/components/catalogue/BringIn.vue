@@ -2,13 +2,14 @@
 import { IMPORTS, type ImportName } from '~~/shared/catalogue/words'
 import type { ImportPreview } from '~~/shared/catalogue/import'
 
+/** `only`: files of this table alone; `base`: where they are looked through and taken in. */
+const props = withDefaults(defineProps<{ only?: ImportName; base?: string }>(), { base: '/api/catalogue/batches' })
 const emit = defineEmits<{ taken: [] }>()
 const route = useRoute()
 const references = useReferences()
 const notices = useNotices()
-const table = ref<ImportName>(
-  IMPORTS.includes(route.query.table as ImportName) ? (route.query.table as ImportName) : 'items',
-)
+const asked = IMPORTS.includes(route.query.table as ImportName) ? (route.query.table as ImportName) : 'items'
+const table = ref<ImportName>(props.only ?? asked)
 /** What the kinds of files are called whose table's own name would not say it. */
 const FILE_NAMES: Readonly<Partial<Record<ImportName, string>>> = {
   'indented-bills': 'bills, indented by level',
@@ -28,12 +29,20 @@ async function choose(file: File | null | undefined): Promise<void> {
   const content = await asBase64(file)
   show(
     await run(() =>
-      $fetch<ImportPreview>('/api/catalogue/batches', {
+      $fetch<ImportPreview>(props.base, {
         method: 'POST',
-        body: { table: table.value, fileName: file.name, content },
+        body: { ...(props.only ? {} : { table: table.value }), fileName: file.name, content },
       }),
     ),
   )
+}
+/** Rows of a spreadsheet, with their headings, are a file as well. */
+const pasted = ref<string | null>(null)
+async function lookThroughPasted(): Promise<void> {
+  await choose(new File([pasted.value ?? ''], 'pasted rows.csv'))
+  if (preview.value) {
+    pasted.value = null
+  }
 }
 function show(answer: ImportPreview | null): void {
   if (answer) {
@@ -45,7 +54,7 @@ async function match(column: string, heading: string | null): Promise<void> {
   mapping.value = { ...mapping.value, [column]: heading }
   show(
     await run(() =>
-      $fetch<ImportPreview>(`/api/catalogue/batches/${preview.value!.id}/preview`, {
+      $fetch<ImportPreview>(`${props.base}/${preview.value!.id}/preview`, {
         method: 'POST',
         body: { mapping: mapping.value },
       }),
@@ -59,7 +68,7 @@ async function apply(): Promise<void> {
     progress.value = (await $fetch(`/api/catalogue/batches/${id}`)).progress
   }, 500)
   const done = await applying.run(() =>
-    $fetch<{ made: number; changed: number }>(`/api/catalogue/batches/${id}/apply`, {
+    $fetch<{ made: number; changed: number }>(`${props.base}/${id}/apply`, {
       method: 'POST',
       body: { mapping: seen },
     }),
@@ -71,22 +80,38 @@ async function apply(): Promise<void> {
   }
   notices.say({
     kind: 'done',
-    text: `${preview.value!.fileName}: ${done.made} added, ${done.changed} changed.`,
+    text: isGoods.value
+      ? `${preview.value!.fileName}: ${done.made} ${plural(done.made, 'line is', 'lines are')} received.`
+      : `${preview.value!.fileName}: ${done.made} added, ${done.changed} changed.`,
     batchId: id,
+    ...(props.only && { undoAt: `${props.base}/${id}/undo` }),
   })
   preview.value = null
   await references.reload()
   emit('taken')
 }
-const stop = (): Promise<unknown> => $fetch(`/api/catalogue/batches/${preview.value!.id}/stop`, { method: 'POST' })
+const stop = (): Promise<unknown> => $fetch(`${props.base}/${preview.value!.id}/stop`, { method: 'POST' })
+/** Files of goods received move stock. */
+const isGoods = computed(() => preview.value?.table === 'goods-received')
+const take = computed(() => {
+  const count = preview.value!.made + preview.value!.changed
+  return isGoods.value
+    ? `Receive ${count} ${plural(count, 'line', 'lines')}`
+    : `Take in ${count} ${tableWords(preview.value!.table)}`
+})
+const ACCEPTED: Readonly<Partial<Record<ImportName, string>>> = {
+  structures: '.json',
+  'goods-received': '.csv,.txt,.xlsx,.xml',
+}
 /** The samples of all tables, imported in the order of the list, make a small firm. */
 const sample = computed(() => `/samples/${table.value}.${table.value === 'structures' ? 'json' : 'csv'}`)
 </script>
 
 <template>
-  <UiSheet title="Import a file">
+  <UiSheet :title="only ? 'A file, or rows of a spreadsheet' : 'Import a file'">
     <div class="flex flex-wrap items-end gap-3">
       <UiChoice
+        v-if="!only"
         v-model="table"
         label="Table"
         class="w-56"
@@ -98,24 +123,38 @@ const sample = computed(() => `/samples/${table.value}.${table.value === 'struct
         ><input
           :key="`${table} ${preview?.id ?? ''}`"
           type="file"
-          :accept="table === 'structures' ? '.json' : '.csv,.txt,.xlsx'"
+          :accept="ACCEPTED[table] ?? '.csv,.txt,.xlsx'"
           class="block h-9 rounded-block border border-line px-2 py-1"
           @change="choose(($event.target as HTMLInputElement).files?.[0])"
       /></label>
+      <UiButton v-if="pasted === null" @click="pasted = ''">Paste rows</UiButton>
       <a :href="sample" class="pb-2 text-soft underline" download>A sample file</a>
       <span v-if="busy" class="pb-2 text-soft">Looking through it …</span>
+    </div>
+    <div v-if="pasted !== null" class="mt-3 grid justify-items-start gap-2">
+      <UiTextField
+        v-model="pasted"
+        class="w-full max-w-3xl"
+        :lines="6"
+        label="Rows, with their headings in the first"
+        hint="copied from a spreadsheet"
+      />
+      <UiButton :disabled="!pasted.trim()" :busy="busy" @click="lookThroughPasted">Look through these rows</UiButton>
     </div>
     <UiProblem :text="detail" class="mt-3" />
     <template v-if="preview">
       <p class="mt-4">
         <b class="font-semibold">{{ preview.fileName }}</b>: {{ preview.rows }} lines.
-        <template v-if="preview.faults.length === 0"
+        <template v-if="preview.faults.length === 0 && isGoods">{{ preview.made }} would be received.</template
+        ><template v-else-if="preview.faults.length === 0"
           >{{ preview.made }} would be added, {{ preview.changed }} changed, {{ preview.same }} stay as they
           are.</template
         >
       </p>
       <section v-if="preview.effects.length > 0" class="mt-3">
-        <h3 class="font-semibold">What stock, documents and bills would say then</h3>
+        <h3 class="font-semibold">
+          {{ isGoods ? 'What would be received' : 'What stock, documents and bills would say then' }}
+        </h3>
         <UiEffects :effects="preview.effects" />
       </section>
       <CatalogueImportFaults v-if="preview.faults.length" :file-name="preview.fileName" :faults="preview.faults" />
@@ -126,7 +165,7 @@ const sample = computed(() => `/samples/${table.value}.${table.value === 'struct
           :busy="applying.busy.value"
           :disabled="preview.faults.length > 0 || preview.made + preview.changed === 0 || busy"
           @click="apply"
-          >Take in {{ preview.made + preview.changed }} {{ tableWords(preview.table) }}</UiButton
+          >{{ take }}</UiButton
         >
         <UiProgress
           v-if="progress !== null"

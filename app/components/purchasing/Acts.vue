@@ -3,7 +3,7 @@ import type { PurchaseState } from '~~/shared/purchasing/state'
 import type { MenuAct } from '~/components/ui/Menu.vue'
 
 /** What has a dialog of its own. */
-export type PurchaseDialog = 'receive' | 'invoice' | 'send' | 'confirm'
+export type PurchaseDialog = 'receive' | 'invoice' | 'charges' | 'credit' | 'send' | 'confirm'
 /** How far an order is, and what can be done with it now; what stands out is what comes next. */
 const props = defineProps<{
   order: {
@@ -16,6 +16,7 @@ const props = defineProps<{
     unsent: readonly unknown[]
     toApprove: string | null
     uninvoiced: readonly unknown[] | null
+    invoiced: readonly unknown[] | null
     lines: readonly { received: string }[]
   }
   /** Something of it is still to come. */
@@ -67,6 +68,16 @@ const others = computed((): MenuAct[] => {
       name: 'Send it again',
       isThere: mayBuy.value && status === 'open' && !isToSend.value,
       act: () => emit('begin', 'send'),
+    },
+    {
+      name: 'Enter charges',
+      isThere: session.allows('books') && hasCome.value,
+      act: () => emit('begin', 'charges'),
+    },
+    {
+      name: 'Enter a credit note',
+      isThere: session.allows('books') && (props.order.invoiced?.length ?? 0) > 0,
+      act: () => emit('begin', 'credit'),
     },
     {
       name: 'Cancel the order',

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { toMinor } from '~~/core/money'
 import { ratio, toDecimal } from '~~/core/units/exact'
+import type { Charge } from './Charges.vue'
 
 interface Line {
   id: number
@@ -14,10 +15,13 @@ interface Line {
   symbol: string
   relations: { unit: string; ofUnit: string; numerator: string; denominator: string }[]
 }
+/** `charges`: only what is asked for beside the goods, by their supplier or another. */
 const props = defineProps<{
+  kind: 'goods' | 'charges'
   order: {
     id: number
     number: string
+    supplierId: number
     supplier: string
     currency: string | null
     lines: readonly Line[]
@@ -31,9 +35,17 @@ const { money, amount, asTyped } = usePrint()
 const { typedNumber } = useTypedNumber()
 const { busy, detail, fields, run } = useAct()
 const open = computed({ get: () => true, set: () => emit('close') })
-const form = reactive({ number: '', invoicedOn: session.today })
+const form = reactive({ number: '', invoicedOn: session.today, supplierId: props.order.supplierId as number | null })
+const references = useReferences()
+/** Goods are asked for in the order's currency, charges in that of whoever asks. */
+const currency = computed(() =>
+  form.supplierId === props.order.supplierId ? props.order.currency : references.currencyOf(form.supplierId),
+)
+const charges = ref<Charge[]>([])
+const moveIds = ref<number[]>([])
+const givenCharges = computed(() => charges.value.filter((charge) => charge.amount.trim() !== ''))
 const rows = reactive(
-  props.order.uninvoiced.map((left) => {
+  (props.kind === 'goods' ? props.order.uninvoiced : []).map((left) => {
     const line = props.order.lines.find((line) => line.id === left.lineId)!
     return {
       line,
@@ -69,19 +81,32 @@ const difference = (row: (typeof rows)[number]): string | null => {
   const share = ratio(row.left.amount).mul(quantity).div(ratio(row.left.quantity))
   return toDecimal(toMinor(invoiced).sub(share), 0)
 }
+const invoice = computed(() => ({
+  invoicedOn: form.invoicedOn,
+  supplierId: form.supplierId,
+  lines: given.value.map((row) => ({
+    lineId: row.line.id,
+    quantity: row.quantity,
+    unit: row.unit,
+    amount: row.amount,
+  })),
+}))
+const total = computed(() =>
+  [...given.value, ...givenCharges.value].reduce(
+    (sum, { amount }) => (isPlainDecimal(amount.replace(/^-/, '')) ? sum.add(toMinor(ratio(amount))) : sum),
+    ratio(0),
+  ),
+)
 async function save(): Promise<void> {
   const done = await run((key) =>
     $fetch(`/api/purchasing/orders/${props.order.id}/invoice`, {
       method: 'POST',
       body: {
         key,
-        ...form,
-        lines: given.value.map((row) => ({
-          lineId: row.line.id,
-          quantity: row.quantity,
-          unit: row.unit,
-          amount: row.amount,
-        })),
+        number: form.number,
+        ...invoice.value,
+        charges: givenCharges.value,
+        moveIds: givenCharges.value.length > 0 ? moveIds.value : [],
       },
     }),
   )
@@ -104,21 +129,32 @@ async function save(): Promise<void> {
     v-model="open"
     records
     wide
-    :title="`Invoice for ${order.number}, ${order.supplier}`"
+    :title="
+      kind === 'goods' ? `Invoice for ${order.number}, ${order.supplier}` : `Charges for the goods of ${order.number}`
+    "
     act="Enter the invoice"
     :busy="busy"
-    :disabled="given.length === 0 || !form.number.trim()"
+    :disabled="given.length + givenCharges.length === 0 || !form.number.trim()"
     :problem="Object.keys(fields).length ? '' : detail"
     @act="save"
   >
-    <div class="mb-3 flex items-end gap-3">
-      <UiTextField v-model="form.number" class="w-56" label="Invoice number" :error="fields.number" /><UiDateField
+    <div class="mb-3 flex flex-wrap items-start gap-3">
+      <UiPartnerField
+        v-if="kind === 'charges'"
+        v-model="form.supplierId"
+        class="w-64"
+        kind="supplier"
+        label="Invoiced by"
+        :error="fields.supplierId"
+      /><UiTextField v-model="form.number" class="w-56" label="Invoice number" :error="fields.number" /><UiDateField
         v-model="form.invoicedOn"
         class="w-44"
         label="Its date"
         :error="fields.invoicedOn ?? fields.effectiveOn"
       />
-      <p class="pb-2 text-soft">What was received and not invoiced yet. A line without an amount stays so.</p>
+      <p v-if="kind === 'goods'" class="text-soft sm:mt-7">
+        What was received and not invoiced yet. A line without an amount stays so.
+      </p>
     </div>
     <div
       v-for="row in rows"
@@ -153,6 +189,22 @@ async function save(): Promise<void> {
         :error="wrongOf(row, 'amount')"
       />
     </div>
+    <PurchasingCharges
+      v-model="charges"
+      v-model:move-ids="moveIds"
+      :order-id="order.id"
+      :currency="currency"
+      :invoice="invoice"
+      :fields="fields"
+      :is-alone="kind === 'charges'"
+    />
+    <p
+      v-if="total.compare(0) !== 0"
+      class="border-t border-line pt-2 text-right font-semibold"
+      data-test="invoice-total"
+    >
+      Invoice total {{ money(toDecimal(total, 0), currency) }}
+    </p>
     <p class="mt-2 text-soft">
       Where the amount differs from the order, what is in stock, what was built from it and what was sold meanwhile are
       re-valued, each on its own day.

@@ -198,6 +198,7 @@ const lines = computed(() =>
       v-if="session.allows('costs') && order.invoices.length"
       class="mb-4"
       :invoices="order.invoices"
+      :supplier="order.supplier"
       @changed="changed"
     />
     <PurchasingLetters
@@ -208,7 +209,14 @@ const lines = computed(() =>
       @changed="refresh()"
     />
     <StockPostings :postings="order.postings" @reversed="changed" />
-    <PurchasingInvoice v-if="doing === 'invoice'" :order="order" @done="changed" @close="doing = null" />
+    <PurchasingInvoice
+      v-if="doing === 'invoice' || doing === 'charges'"
+      :kind="doing === 'invoice' ? 'goods' : 'charges'"
+      :order="order"
+      @done="changed"
+      @close="doing = null"
+    />
+    <PurchasingCreditNote v-if="doing === 'credit'" :order="order" @done="changed" @close="doing = null" />
     <PurchasingReceive v-if="doing === 'receive'" :order="order" @done="changed" @close="doing = null" />
     <PurchasingSend v-if="doing === 'send'" :order="order" @done="changed" @close="doing = null" />
     <PurchasingConfirm v-if="doing === 'confirm'" :order="order" @done="changed" @close="doing = null" />

@@ -70,6 +70,9 @@ function print(chosen: readonly { id: number }[]): void {
 <template>
   <div>
     <UiHead title="Purchasing" summary="What is on its way, and what wants buying.">
+      <UiButton v-if="session.allows('receive')" @click="navigateTo('/purchasing/goods-file')"
+        >Goods in from a file</UiButton
+      >
       <UiButton v-if="session.allows('buy')" primary @click="navigateTo('/purchasing/new')"
         >New purchase order</UiButton
       >

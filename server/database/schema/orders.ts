@@ -15,11 +15,13 @@ import {
 } from 'drizzle-orm/pg-core'
 import type { PlanInput } from '~~/core/planning/input'
 import type { PlanOutput } from '~~/core/planning/explain'
+import type { Spread } from '~~/core/invoicing'
 import type { OrderedAs, SentLine } from '~~/shared/purchasing/sent'
 import type { PlanScope, WhatIfEdit } from '~~/shared/planning/requests'
 import { items, sites, suppliers, units } from './catalogue'
 import { id, minor, moment, quantity, version } from './columns'
 import { users } from './company'
+import { batches } from './files'
 import { moves, postings } from './stock'
 
 /** The settings of a plan that its result depends on. */
@@ -183,8 +185,24 @@ export const packingLists = pgTable(
   (table) => [index('packing_lists_number').on(table.supplierId, sql`lower(${table.number})`)],
 )
 
+/** Receipts that a file brought, which are taken back as one. */
+export const batchReceipts = pgTable(
+  'batch_receipts',
+  {
+    postingId: integer()
+      .primaryKey()
+      .references(() => postings.id),
+    batchId: integer()
+      .notNull()
+      .references(() => batches.id),
+  },
+  (table) => [index('batch_receipts_batch').on(table.batchId)],
+)
+
+/** What a supplier asks for, or gives back by a credit note: the amounts of the latter are below nought. */
 export const supplierInvoices = pgTable('supplier_invoices', {
   id: id(),
+  kind: text().notNull().default('invoice'),
   supplierId: integer()
     .notNull()
     .references(() => suppliers.id),
@@ -197,7 +215,22 @@ export const supplierInvoices = pgTable('supplier_invoices', {
   cancelledId: integer().references(() => postings.id),
 })
 
-/** What an invoice says of goods that one move brought in; `delta` is what they cost more than the order said. */
+/** A charge that stands on an invoice beside goods, and by what it is spread over them. */
+export const invoiceCharges = pgTable('invoice_charges', {
+  id: id(),
+  invoiceId: integer()
+    .notNull()
+    .references(() => supplierInvoices.id),
+  name: text().notNull(),
+  spread: text().$type<Spread>().notNull(),
+  /** Minor units of the company's currency. */
+  amount: minor().notNull(),
+})
+
+/**
+ * What an invoice says of goods that one move brought in; `delta` is what they cost more than the order said. A line of
+ * quantity 0 is their share of a charge, or of what a credit note gives back.
+ */
 export const invoiceLines = pgTable(
   'invoice_lines',
   {
@@ -208,6 +241,7 @@ export const invoiceLines = pgTable(
     purchaseLineId: integer()
       .notNull()
       .references(() => purchaseLines.id),
+    chargeId: integer().references(() => invoiceCharges.id),
     moveId: bigint({ mode: 'number' }).references(() => moves.id),
     quantity: quantity().notNull(),
     /** Minor units of the company's currency. */

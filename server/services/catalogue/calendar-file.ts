@@ -1,10 +1,11 @@
 import type { CalendarAnswer, CalendarTask } from '~~/server/jobs/calendar'
 import { refuseField } from '~~/server/utils/refusal'
-import { threads } from '~~/server/utils/thread'
+import { CutOff, threads } from '~~/server/utils/threads'
 import type { ClosedDay } from './holidays'
 
 /** Calendars of real firms take some hundredths of a second. */
-const read = threads<CalendarTask, CalendarAnswer>('calendar', { longest: 4000, memory: 128 })
+const read = threads<CalendarTask, CalendarAnswer>('calendar', { memory: 128 })
+const LONGEST = 4000
 const ENDLESS = 'This calendar repeats something without end, and cannot be read. Take a simpler one.'
 
 /**
@@ -13,6 +14,11 @@ const ENDLESS = 'This calendar repeats something without end, and cannot be read
  * Errors: those of the reading; `invalid-input` where it takes too long.
  */
 export async function daysOfCalendarFile(text: string, today: string): Promise<readonly ClosedDay[]> {
-  const answer = (await read({ text, today })) ?? { refused: ENDLESS }
+  const answer = await read({ text, today }, { longest: LONGEST }).catch((error: unknown) => {
+    if (error instanceof CutOff) {
+      return { refused: ENDLESS }
+    }
+    throw error
+  })
   return 'refused' in answer ? refuseField('text', answer.refused) : answer.days
 }

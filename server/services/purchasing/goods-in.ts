@@ -63,23 +63,7 @@ export async function receive(
     effectiveOn,
     today: actor.today,
   })
-  const moves: DraftMove[] = []
-  const received: ReceivedLine[] = []
-  for (const [index, line] of edit.lines.entries()) {
-    const pathOf = (field: string): string => `lines.${index}.${field}`
-    const ordered = requireOpen(lines.get(line.lineId), items, pathOf)
-    const item = items.get(ordered.itemId)!
-    const parts = await partsOf(tx, item, line, pathOf)
-    await requireReason(tx, receiptLine(item, ordered, line, parts), effectiveOn, pathOf('reason'))
-    const value = lineValue(
-      total(parts, (part) => inUnit(item, part.read, ordered.unit)),
-      ratio(ordered.price).mul(ratio(order.rate)),
-    )
-    received.push(await noteReceived(tx, receivedLine(ordered.id, item, parts, value)))
-    if (item.kind !== 'service') {
-      moves.push(...(await movesOf({ item, line, lineId: ordered.id, parts, value }, pathOf)))
-    }
-  }
+  const { moves, received } = await readLines(tx, { order, lines, items, supplier, effectiveOn }, edit.lines)
   const list = edit.packingList === '' ? '' : `, packing list ${edit.packingList}`
   const posted = await postIfAny(tx, actor, {
     kind: 'goods receipt',
@@ -96,64 +80,120 @@ export async function receive(
     lines: received,
     brokenDown: posted ? await breakDownArrived(tx, actor, posted.postingId) : [],
   }
+}
 
-  async function movesOf(
-    arrived: { item: MeasuredItem; line: Line; lineId: number; parts: readonly Part[]; value: bigint },
-    pathOf: (field: string) => string,
-  ): Promise<DraftMove[]> {
-    const { item, line, lineId, parts } = arrived
-    const values = shareAmount(
-      arrived.value,
-      parts.map((part) => part.read.quantity),
+/** What reading the lines of a receipt needs to know. */
+interface Receipt {
+  readonly order: { readonly rate: string }
+  readonly lines: ReadonlyMap<number, OrderedLine>
+  readonly items: ReadonlyMap<number, MeasuredItem>
+  readonly supplier: End
+  readonly effectiveOn: string
+}
+
+/** Checks the lines of a receipt and counts them on the order; answers what moves by them. */
+async function readLines(
+  tx: Tx,
+  receipt: Receipt,
+  entered: readonly Line[],
+): Promise<{ moves: DraftMove[]; received: ReceivedLine[] }> {
+  const moves: DraftMove[] = []
+  const received: ReceivedLine[] = []
+  /** What of each line this receipt has brought until now: a line may come in several lots. */
+  const counted = new Map<number, Ratio>()
+  for (const [index, line] of entered.entries()) {
+    const pathOf = (field: string): string => `lines.${index}.${field}`
+    const ordered = requireOpen(receipt.lines.get(line.lineId), receipt.items, pathOf)
+    const item = receipt.items.get(ordered.itemId)!
+    const parts = await partsOf(tx, item, line, pathOf)
+    const before = counted.get(ordered.id) ?? ZERO
+    await requireReason(tx, receiptLine(item, ordered, { line, parts, before }), receipt.effectiveOn, pathOf('reason'))
+    counted.set(ordered.id, total(parts, (part) => part.read.exact).add(before))
+    const value = lineValue(
+      total(parts, (part) => inUnit(item, part.read, ordered.unit)),
+      ratio(ordered.price).mul(ratio(receipt.order.rate)),
     )
-    const target = await bin(tx, line.binId, pathOf('binId'), 'receive')
-    const moves: DraftMove[] = []
-    for (const [piece, part] of parts.entries()) {
-      const path = item.tracking === 'piece' ? (field: string) => pathOf(`pieces.${piece}.${field}`) : pathOf
-      const move = await moveOf(part, item, line, target, path)
-      moves.push({ ...move, valuation: { kind: 'stated', value: values[piece]! }, lineId })
+    received.push(await noteReceived(tx, receivedLine(ordered.id, item, parts, value)))
+    if (item.kind !== 'service') {
+      moves.push(...(await movesOf(tx, receipt, { item, line, lineId: ordered.id, parts, value }, pathOf)))
     }
-    return moves
   }
+  return { moves, received }
+}
 
-  async function moveOf(
-    part: Part,
-    item: MeasuredItem,
-    line: Line,
-    end: End,
-    pathOf: (field: string) => string,
-  ): Promise<Omit<DraftMove, 'valuation'>> {
-    await requireTraits(tx, item.id, part.traits, pathOf('traits.'))
-    const lotId = await lotToEnter(
-      tx,
-      item,
-      part.lot,
-      { expiresOn: line.expiresOn, receivedOn: effectiveOn, traits: part.traits },
-      pathOf('lot'),
-    )
-    const pieceId = await pieceToEnter(
-      tx,
-      item,
-      { label: part.label, lotId, measure: asNumeric(part.read.quantity), traits: part.traits },
-      pathOf('label'),
-    )
-    return {
+interface Arrived {
+  readonly item: MeasuredItem
+  readonly line: Line
+  readonly lineId: number
+  readonly parts: readonly Part[]
+  readonly value: bigint
+}
+
+async function movesOf(
+  tx: Tx,
+  receipt: Receipt,
+  arrived: Arrived,
+  pathOf: (field: string) => string,
+): Promise<DraftMove[]> {
+  const { item, line, lineId, parts } = arrived
+  const values = shareAmount(
+    arrived.value,
+    parts.map((part) => part.read.quantity),
+  )
+  const to = await bin(tx, line.binId, pathOf('binId'), 'receive')
+  const moves: DraftMove[] = []
+  for (const [piece, part] of parts.entries()) {
+    const path = item.tracking === 'piece' ? (field: string) => pathOf(`pieces.${piece}.${field}`) : pathOf
+    const { lotId, pieceId } = await lotAndPieceOf(tx, receipt, arrived, { part, pathOf: path })
+    const { quantity, entered, unit, residue } = part.read
+    const valuation = { kind: 'stated', value: values[piece]! } as const
+    moves.push({
       itemId: item.id,
       lotId,
       pieceId,
-      quantity: part.read.quantity,
-      from: supplier,
-      to: end,
-      entered: part.read.entered,
-      unit: part.read.unit,
-      residue: part.read.residue,
-    }
+      quantity,
+      from: receipt.supplier,
+      to,
+      entered,
+      unit,
+      residue,
+      valuation,
+      lineId,
+    })
   }
+  return moves
 }
 
-const receiptLine = (item: MeasuredItem, ordered: OrderedLine, line: Line, parts: readonly Part[]): ReceiptLine => ({
+async function lotAndPieceOf(
+  tx: Tx,
+  { effectiveOn }: Receipt,
+  { item, line }: Arrived,
+  { part, pathOf }: { readonly part: Part; readonly pathOf: (field: string) => string },
+): Promise<{ lotId: number | null; pieceId: number | null }> {
+  await requireTraits(tx, item.id, part.traits, pathOf('traits.'))
+  const lotId = await lotToEnter(
+    tx,
+    item,
+    part.lot,
+    { expiresOn: line.expiresOn, receivedOn: effectiveOn, traits: part.traits },
+    pathOf('lot'),
+  )
+  const pieceId = await pieceToEnter(
+    tx,
+    item,
+    { label: part.label, lotId, measure: asNumeric(part.read.quantity), traits: part.traits },
+    pathOf('label'),
+  )
+  return { lotId, pieceId }
+}
+
+const receiptLine = (
+  item: MeasuredItem,
+  ordered: OrderedLine,
+  { line, parts, before }: { readonly line: Line; readonly parts: readonly Part[]; readonly before: Ratio },
+): ReceiptLine => ({
   item,
-  ordered,
+  ordered: { quantity: ordered.quantity, received: ratio(ordered.received).add(before) },
   exact: total(parts, (part) => part.read.exact),
   lots: parts.map((part) => part.lot).filter((lot) => lot !== ''),
   expiresOn: line.expiresOn,

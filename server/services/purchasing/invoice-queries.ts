@@ -1,22 +1,49 @@
 import { sql, type SQL } from 'drizzle-orm'
-import { db, rows } from '~~/server/database/client'
+import { db, rows, type Reader } from '~~/server/database/client'
 import { notReversed } from '~~/server/database/sql'
 import type { InvoiceRow } from '../../../shared/purchasing/answers'
 
-/** The invoices of an order, newest first, with what they cost more than the order said. */
+/** The invoices and credit notes about goods of an order, newest first, with what they cost more than the order said. */
 export const loadInvoices = (orderId: number): Promise<InvoiceRow[]> =>
   rows<InvoiceRow>(
     db,
     sql`
       select
-        v.id, v.number, v.invoiced_on as "invoicedOn", sum(l.amount)::text as amount,
-        sum(l.delta)::text as delta, v.cancelled_id is not null as cancelled
+        v.id, v.kind, v.number, s.name as supplier, v.invoiced_on as "invoicedOn", sum(l.amount)::text as amount,
+        sum(l.delta)::text as delta, v.cancelled_id is not null as cancelled,
+        coalesce(
+          (
+            select json_agg(json_build_object('name', c.name, 'by', c.spread, 'amount', c.amount::text) order by c.id)
+            from invoice_charges c
+            where c.invoice_id = v.id
+          ),
+          '[]'
+        ) as charges
       from supplier_invoices v
-      join postings o on o.id = v.posting_id
+      join suppliers s on s.id = v.supplier_id
       join invoice_lines l on l.invoice_id = v.id
-      where o.document_id = ${orderId} and o.document_kind = 'purchase order'
-      group by v.id
+      where v.id in (
+        select x.invoice_id
+        from invoice_lines x
+        join purchase_lines p on p.id = x.purchase_line_id
+        where p.order_id = ${orderId}
+      )
+      group by v.id, s.id
       order by v.id desc`,
+  )
+
+/** What of each line of an order is invoiced, less what was given back; charges left aside. Minor units. */
+export const loadInvoiced = (reader: Reader, orderId: number): Promise<{ lineId: number; amount: string }[]> =>
+  rows<{ lineId: number; amount: string }>(
+    reader,
+    sql`
+      select l.id as "lineId", sum(x.amount)::text as amount
+      from purchase_lines l
+      join invoice_lines x on x.purchase_line_id = l.id and x.charge_id is null
+      join supplier_invoices v on v.id = x.invoice_id and v.cancelled_id is null
+      where l.order_id = ${orderId}
+      group by l.id
+      having sum(x.amount) > 0`,
   )
 
 interface Uninvoiced {

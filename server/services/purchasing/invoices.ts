@@ -1,56 +1,167 @@
-import { eq, sql } from 'drizzle-orm'
-import { lineValue, matchInvoice } from '~~/core/costing'
+import { sql } from 'drizzle-orm'
+import { lineValue } from '~~/core/costing'
 import { ratio, ZERO, type Ratio } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
-import { notReversed } from '~~/server/database/sql'
-import { invoiceLines, supplierInvoices } from '~~/server/database/schema'
-import { Refusal } from '~~/server/utils/refusal'
+import { invoiceCharges, invoiceLines, supplierInvoices } from '~~/server/database/schema'
+import { Refusal, refuseField } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
+import type { ReceivedGoods } from '~~/shared/purchasing/answers'
 import type { NewInvoice } from '~~/shared/purchasing/requests'
-import { accountNames } from '../books/value'
-import { asNumeric, loadMeasuredItems, readQuantity, type MeasuredItem } from '../catalogue/measured-items'
-import { loadRecorded } from '../../ledger/cost-history'
+import { asNumeric, loadMeasuredItems, readQuantity } from '../catalogue/measured-items'
+import { loadDefinition } from '../catalogue/definitions'
 import { recordPosting } from '../../ledger/post'
-import { workOut, writePools } from '../../ledger/work-out'
-import { recordAdjustments } from '../../ledger/record-adjustments'
 import { requireOpenDay } from '../../ledger/requirements'
 import { lockDocument, noteChange } from '../../documents'
+import { shareCharges } from './invoice-charges'
+import { passOn, writeEntries, type Revalued } from './invoice-entries'
+import { matchLine, type InvoicePart } from './invoice-lines'
+import { paidIn } from './paid-in'
+import { receivedByMoves, receivedOfOrder } from './received-goods'
 
-interface Received {
-  moveId: number
-  quantity: string
-  given: string
-  site: number
-  invoiced: string
+export type InvoiceDraft = Omit<NewInvoice, 'key' | 'charges' | 'moveIds'> &
+  Partial<Pick<NewInvoice, 'charges' | 'moveIds'>>
+
+export interface Invoiced {
+  id: number
+  postingId: number
+  revalued: Revalued
 }
 
 /**
- * Takes in what the supplier asks for goods received under an order.
+ * Takes in what a supplier asks for goods received under an order, and for what came with them.
  *
- * The amount goes to the receipts that no invoice has named yet, oldest first. Where it differs from the order's price,
- * those receipts are worth something else, and so is all that was built from them or sold meanwhile.
+ * The amount of a line goes to the receipts that no invoice has named yet, oldest first. Where it differs from the
+ * order's price, those receipts are worth something else, and so is all that was built from them or sold meanwhile.
+ * Charges are spread over receipts and become what the goods cost; another supplier may ask for them, a carrier say.
  */
-export async function recordInvoice(
-  tx: Tx,
-  actor: Actor,
-  orderId: number,
-  edit: Omit<NewInvoice, 'key'>,
-): Promise<{ id: number; postingId: number; revalued: { account: string; amount: string }[] }> {
+export async function recordInvoice(tx: Tx, actor: Actor, orderId: number, edit: InvoiceDraft): Promise<Invoiced> {
+  const { order, closed } = await begin(tx, actor, orderId, edit.invoicedOn)
+  const supplierId = edit.supplierId ?? order.supplierId
+  if (supplierId !== order.supplierId && edit.lines.length > 0) {
+    refuseField('supplierId', 'Goods are invoiced by the supplier who sold them; another one asks for charges only.')
+  }
+  await requireNewNumber(tx, supplierId, edit.number)
+  const parts = await partsOf(tx, order, edit.lines)
+  const charges = await chargesOf(tx, order, edit, supplierId)
+  const goods = await chargedGoods(tx, orderId, edit.moveIds ?? [], parts)
+  const shares = await shareCharges(tx, charges, goods)
+  const postingId = await postInvoice(tx, actor, order, { ...edit, what: 'Invoice' })
+  const id = await insertInvoice(tx, { ...edit, supplierId, postingId, kind: 'invoice' })
+  for (const [index, charge] of charges.entries()) {
+    const [made] = await tx
+      .insert(invoiceCharges)
+      .values({ invoiceId: id, name: charge.name, spread: charge.by, amount: charge.amount })
+      .returning({ id: invoiceCharges.id })
+    parts.push(...goods.flatMap((entry, place) => shareOf(entry, shares[index]![place]!, made!.id)))
+  }
+  const revalued = await writeParts(tx, { id, postingId, day: edit.invoicedOn, closed }, parts)
+  await noteChange(tx, actor, { kind: 'purchase order', id: orderId }, null, { invoice: edit.number })
+  return { id, postingId, revalued }
+}
+
+/** What comes first with everything about invoices: one at a time, for an order that is there, on an open day. */
+export async function begin(tx: Tx, actor: Actor, orderId: number, day: string) {
   await rows(tx, sql`select pg_advisory_xact_lock(7301)`)
   const order = await lockDocument(tx, 'purchase order', orderId)
   const [own] = await rows<{ closed: string | null }>(tx, sql`select closed_through as closed from company`)
-  requireOpenDay(edit.invoicedOn, own!.closed, actor.today)
-  await requireNewNumber(tx, order.supplierId, edit.number)
+  requireOpenDay(day, own!.closed, actor.today)
+  return { order, closed: own!.closed }
+}
+
+/** Errors: `taken` where an invoice or credit note of that number stands already. */
+export async function requireNewNumber(tx: Tx, supplierId: number, number: string): Promise<void> {
+  const [found] = await rows<{ kind: string }>(
+    tx,
+    sql`
+      select kind
+      from supplier_invoices
+      where supplier_id = ${supplierId} and lower(number) = lower(${number}) and cancelled_id is null
+      limit 1`,
+  )
+  if (found) {
+    const detail = `${found.kind === 'invoice' ? 'Invoice' : 'Credit note'} ${number} of this supplier is here already.`
+    throw new Refusal('taken', detail, { number: detail })
+  }
+}
+
+/** The posting of an invoice or a credit note, which moves nothing. */
+export async function postInvoice(
+  tx: Tx,
+  actor: Actor,
+  order: { readonly id: number; readonly number: string },
+  invoice: { readonly what: string; readonly number: string; readonly invoicedOn: string },
+): Promise<number> {
+  const [postingId] = await recordPosting(tx, actor, {
+    kind: 'supplier invoice',
+    label: `${invoice.what} ${invoice.number} for ${order.number}`,
+    document: { kind: 'purchase order', id: order.id },
+    effectiveOn: invoice.invoicedOn,
+  })
+  return postingId!
+}
+
+export async function insertInvoice(
+  tx: Tx,
+  invoice: {
+    readonly supplierId: number
+    readonly kind: 'invoice' | 'credit note'
+    readonly number: string
+    readonly invoicedOn: string
+    readonly postingId: number
+  },
+): Promise<number> {
+  const { supplierId, kind, number, invoicedOn, postingId } = invoice
+  const [made] = await tx
+    .insert(supplierInvoices)
+    .values({ supplierId, kind, number, invoicedOn, postingId })
+    .returning({ id: supplierInvoices.id })
+  return made!.id
+}
+
+/** Writes what an invoice says of each receipt, what is owed for it, and what everything is worth by it. */
+export async function writeParts(
+  tx: Tx,
+  invoice: { readonly id: number; readonly postingId: number; readonly day: string; readonly closed: string | null },
+  parts: readonly InvoicePart[],
+): Promise<Revalued> {
+  for (const part of parts) {
+    await tx.insert(invoiceLines).values({
+      invoiceId: invoice.id,
+      purchaseLineId: part.lineId,
+      chargeId: part.chargeId ?? null,
+      moveId: part.moveId,
+      quantity: asNumeric(part.quantity),
+      amount: part.amount,
+      delta: part.delta,
+    })
+  }
+  await writeEntries(tx, invoice.postingId, invoice.day, parts, 1n)
+  const moveIds = [...new Set(parts.map((part) => part.moveId))]
+  return passOn(tx, invoice.postingId, moveIds, invoice.closed)
+}
+
+/** A share of an amount that falls on goods as a whole: they cost so much more. */
+export function shareOf(goods: ReceivedGoods, amount: bigint, chargeId?: number): InvoicePart[] {
+  const { lineId, itemId, moveId, siteId } = goods
+  return amount === 0n
+    ? []
+    : [{ lineId, itemId, moveId, site: siteId, quantity: ZERO, amount, delta: amount, chargeId }]
+}
+
+type Order = Awaited<ReturnType<typeof begin>>['order']
+
+/** What an invoice says of each receipt that its lines pay for. Errors: `invalid-input` beside the line. */
+export async function partsOf(tx: Tx, order: Order, entered: InvoiceDraft['lines']): Promise<InvoicePart[]> {
   const lines = await rows<{ id: number; itemId: number }>(
     tx,
-    sql`select id, item_id as "itemId" from purchase_lines where order_id = ${orderId}`,
+    sql`select id, item_id as "itemId" from purchase_lines where order_id = ${order.id}`,
   )
   const items = await loadMeasuredItems(
     tx,
     lines.map((line) => line.itemId),
   )
-  const parts: Part[] = []
-  for (const [index, entry] of edit.lines.entries()) {
+  const parts: InvoicePart[] = []
+  for (const [index, entry] of entered.entries()) {
     const line = lines.find((row) => row.id === entry.lineId)
     if (!line) {
       throw new Refusal('invalid-input', 'A line of this order is gone. Reload the page.')
@@ -60,231 +171,49 @@ export async function recordInvoice(
     const amount = lineValue(ratio(entry.amount), ratio(order.rate))
     parts.push(...(await matchLine(tx, line, items.get(line.itemId)!, { quantity, amount }, path)))
   }
-  const [postingId] = await recordPosting(tx, actor, {
-    kind: 'supplier invoice',
-    label: `Invoice ${edit.number} for ${order.number}`,
-    document: { kind: 'purchase order', id: orderId },
-    effectiveOn: edit.invoicedOn,
+  return parts
+}
+
+/** The charges in minor units of the company's currency. */
+export async function chargesOf(
+  tx: Tx,
+  order: Order,
+  edit: Pick<InvoiceDraft, 'charges' | 'invoicedOn'>,
+  supplierId: number,
+): Promise<{ name: string; by: NewInvoice['charges'][number]['by']; amount: bigint }[]> {
+  const rate = await rateOf(tx, order, supplierId, edit.invoicedOn)
+  return (edit.charges ?? []).map(({ name, by, amount }) => ({ name, by, amount: lineValue(ratio(amount), rate) }))
+}
+
+/** An invoice of the goods' supplier goes by the rate of the order, another's by that of its day. */
+async function rateOf(tx: Tx, order: Order, supplierId: number, day: string): Promise<Ratio> {
+  if (supplierId === order.supplierId) {
+    return ratio(order.rate)
+  }
+  const supplier = await loadDefinition(tx, 'suppliers', supplierId)
+  return ratio((await paidIn(tx, supplier, day)).rate)
+}
+
+/** The receipts that charges are spread over, each with what it costs by this invoice too. */
+export async function chargedGoods(
+  tx: Tx,
+  orderId: number,
+  chosen: readonly number[],
+  parts: readonly InvoicePart[],
+): Promise<ReceivedGoods[]> {
+  const paid = [...new Set(parts.map((part) => part.moveId))]
+  const goods = await goodsOf(tx, orderId, chosen.length > 0 ? chosen : paid)
+  return goods.map((entry) => {
+    const dearer = parts.filter((part) => part.moveId === entry.moveId).reduce((sum, part) => sum + part.delta, 0n)
+    return { ...entry, value: (BigInt(entry.value) + dearer).toString() }
   })
-  const [made] = await tx
-    .insert(supplierInvoices)
-    .values({ supplierId: order.supplierId, number: edit.number, invoicedOn: edit.invoicedOn, postingId: postingId! })
-    .returning()
-  for (const part of parts) {
-    await tx.insert(invoiceLines).values({
-      invoiceId: made!.id,
-      purchaseLineId: part.lineId,
-      moveId: part.moveId,
-      quantity: asNumeric(part.quantity),
-      amount: part.amount,
-      delta: part.delta,
-    })
+}
+
+/** Receipts by their moves; all of an order where none are named. Errors: `invalid-input` where one does not stand. */
+async function goodsOf(tx: Tx, orderId: number, moveIds: readonly number[]): Promise<ReceivedGoods[]> {
+  const goods = moveIds.length > 0 ? await receivedByMoves(tx, moveIds) : await receivedOfOrder(tx, orderId)
+  if (goods.length < new Set(moveIds).size) {
+    refuseField('moveIds', 'A receipt that was chosen does not stand any more. Choose again.')
   }
-  await writeEntries(tx, postingId!, edit.invoicedOn, parts, 1n)
-  const revalued = await passOn(
-    tx,
-    postingId!,
-    parts.map((part) => part.moveId),
-    own!.closed,
-  )
-  await noteChange(tx, actor, { kind: 'purchase order', id: orderId }, null, { invoice: edit.number })
-  return { id: made!.id, postingId: postingId!, revalued }
-}
-
-async function requireNewNumber(tx: Tx, supplierId: number, number: string): Promise<void> {
-  const found = await rows(
-    tx,
-    sql`
-      select id
-      from supplier_invoices
-      where supplier_id = ${supplierId} and lower(number) = lower(${number}) and cancelled_id is null`,
-  )
-  if (found.length > 0) {
-    const detail = `Invoice ${number} of this supplier is here already.`
-    throw new Refusal('taken', detail, { number: detail })
-  }
-}
-
-interface Part {
-  readonly lineId: number
-  readonly itemId: number
-  readonly moveId: number
-  readonly site: number
-  readonly quantity: Ratio
-  readonly amount: bigint
-  readonly delta: bigint
-}
-
-/** The receipts of a line that an invoice pays for. Errors: `invalid-input` where more is invoiced than came in. */
-async function matchLine(
-  tx: Tx,
-  line: { readonly id: number; readonly itemId: number },
-  item: MeasuredItem,
-  invoice: { readonly quantity: Ratio; readonly amount: bigint },
-  path: string,
-): Promise<readonly Part[]> {
-  const receipts = (await receiptsOf(tx, line.id)).map((receipt) => ({
-    ...receipt,
-    quantity: ratio(receipt.quantity),
-    invoiced: ratio(receipt.invoiced),
-    given: BigInt(receipt.given),
-  }))
-  const { parts, left } = matchInvoice(invoice, receipts)
-  if (left.compare(ZERO) > 0) {
-    const detail = `${item.code}: that is ${left.toString()} ${item.symbol} more than was received and not invoiced yet.`
-    throw new Refusal('invalid-input', detail, { [path]: detail })
-  }
-  return parts.map(({ receipt, quantity, amount, delta }) => ({
-    lineId: line.id,
-    itemId: line.itemId,
-    moveId: receipt.moveId,
-    site: receipt.site,
-    quantity,
-    amount,
-    delta,
-  }))
-}
-
-/** Takes an invoice back: goods cost what the order said, or what other invoices say. */
-export async function cancelInvoice(
-  tx: Tx,
-  actor: Actor,
-  id: number,
-): Promise<{ id: number; postingId: number; revalued: { account: string; amount: string }[] }> {
-  await rows(tx, sql`select pg_advisory_xact_lock(7301)`)
-  const [invoice] = await tx.select().from(supplierInvoices).where(eq(supplierInvoices.id, id)).for('update')
-  if (!invoice) {
-    throw new Refusal('not-found', 'There is no such invoice.')
-  }
-  if (invoice.cancelledId !== null) {
-    throw new Refusal('not-now', `Invoice ${invoice.number} was taken back already.`)
-  }
-  const [own] = await rows<{ closed: string | null }>(tx, sql`select closed_through as closed from company`)
-  const [first] = await rows<{ orderId: number }>(
-    tx,
-    sql`select document_id as "orderId" from postings where id = ${invoice.postingId}`,
-  )
-  const [postingId] = await recordPosting(tx, actor, {
-    kind: 'reversal',
-    label: `Reversal of invoice ${invoice.number}`,
-    document: { kind: 'purchase order', id: first!.orderId },
-    effectiveOn: actor.today,
-    reverses: invoice.postingId,
-  })
-  await tx.update(supplierInvoices).set({ cancelledId: postingId! }).where(eq(supplierInvoices.id, id))
-  const lines = await rows<{ moveId: number; itemId: number; site: number; amount: string }>(
-    tx,
-    sql`
-      select l.move_id::int as "moveId", m.item_id as "itemId", p.site_id as site, l.amount::text as amount
-      from invoice_lines l
-      join moves m on m.id = l.move_id
-      join places p on p.id = m.to_place_id
-      where l.invoice_id = ${id}
-      order by l.id`,
-  )
-  await writeEntries(
-    tx,
-    postingId!,
-    actor.today,
-    lines.map((line) => ({ ...line, amount: BigInt(line.amount) })),
-    -1n,
-  )
-  const revalued = await passOn(
-    tx,
-    postingId!,
-    lines.map((line) => line.moveId),
-    own!.closed,
-  )
-  await noteChange(
-    tx,
-    actor,
-    { kind: 'purchase order', id: first!.orderId },
-    { invoice: invoice.number },
-    { invoice: 'taken back' },
-  )
-  return { id, postingId: postingId!, revalued }
-}
-
-/** The receipts of an order's line that stand, oldest first, with what of each is invoiced. */
-const receiptsOf = (tx: Tx, lineId: number): Promise<Received[]> =>
-  rows<Received>(
-    tx,
-    sql`
-      select
-        m.id::int as "moveId", m.quantity, (m.value + m.variance)::text as given, p.site_id as site,
-        coalesce(
-          (
-            select sum(l.quantity)
-            from invoice_lines l
-            join supplier_invoices v on v.id = l.invoice_id
-            where l.move_id = m.id and v.cancelled_id is null
-          ),
-          0
-        )::text as invoiced
-      from moves m
-      join places p on p.id = m.to_place_id
-      join places f on f.id = m.from_place_id and f.kind = 'supplier'
-      join postings o on o.id = m.posting_id and o.kind = 'goods receipt'
-      where m.document_line_id = ${lineId}
-        and m.basis = 'stated'
-        and ${notReversed('o.id')}
-      order by m.effective_on, m.id`,
-  )
-
-async function writeEntries(
-  tx: Tx,
-  postingId: number,
-  day: string,
-  parts: readonly { itemId: number; site: number; amount: bigint }[],
-  sign: 1n | -1n,
-): Promise<void> {
-  const entries = parts.flatMap((part) =>
-    [
-      { account: 'supplier', amount: part.amount * sign },
-      { account: 'payable', amount: -part.amount * sign },
-    ].map((entry) => ({
-      account: entry.account,
-      amount: entry.amount.toString(),
-      item_id: part.itemId,
-      site_id: part.site,
-    })),
-  )
-  await rows(
-    tx,
-    sql`
-      insert into entries (posting_id, account, item_id, site_id, amount, effective_on)
-      select ${postingId}, account, item_id, site_id, amount, ${day}::date
-      from jsonb_to_recordset(${JSON.stringify(entries)}::jsonb) as e(
-        account text, item_id int, site_id int, amount bigint
-      )`,
-  )
-}
-
-async function passOn(
-  tx: Tx,
-  postingId: number,
-  moveIds: readonly number[],
-  closed: string | null,
-): Promise<{ account: string; amount: string }[]> {
-  const recorded = await loadRecorded(tx, moveIds)
-  const worked = await workOut(
-    tx,
-    recorded.map((move) => ({ pool: move.to!, from: move })),
-    { moves: [], work: 0n },
-    null,
-  )
-  await writePools(tx, worked.pools)
-  const revalued = await recordAdjustments(tx, postingId, worked, closed)
-  void revalued
-  return accountNames(
-    await rows<{ account: string; amount: string }>(
-      tx,
-      sql`
-        select place_kind as account, sum(amount)::text as amount
-        from journal
-        where posting_id = ${postingId}
-        group by 1
-        order by 1`,
-    ),
-  )
+  return goods
 }

@@ -9,7 +9,7 @@ import type { PurchaseState } from '~~/shared/purchasing/state'
 import { loadPostings } from '../../ledger/postings'
 import { approvalWanted } from './approve'
 import { keptAgainstTerms } from './check-terms'
-import { loadInvoices, loadUninvoiced } from './invoice-queries'
+import { loadInvoiced, loadInvoices, loadUninvoiced } from './invoice-queries'
 import { asSent, lettersOf } from './letters'
 import { purchaseState } from './purchase-state'
 
@@ -132,6 +132,7 @@ export async function loadPurchase(id: number) {
     kept: await keptAgainstTerms(db, id),
     invoices: await loadInvoices(id),
     uninvoiced: await loadUninvoiced(id),
+    invoiced: await loadInvoiced(db, id),
     total: total.toString(),
   }
 }

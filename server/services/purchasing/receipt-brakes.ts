@@ -70,7 +70,8 @@ export async function keepPackingList(
 /** What a line of a receipt comes to. */
 export interface ReceiptLine {
   readonly item: MeasuredItem
-  readonly ordered: { readonly quantity: string; readonly received: string }
+  /** In the stock unit; `received`: before this. */
+  readonly ordered: { readonly quantity: string; readonly received: Ratio }
   /** What comes now, before it is rounded to finest steps. */
   readonly exact: Ratio
   readonly lots: readonly string[]
@@ -87,7 +88,7 @@ export async function requireReason(tx: Tx, line: ReceiptLine, day: string, fiel
     return
   }
   const { item, ordered } = line
-  const over = ratio(ordered.received).add(line.exact).sub(ratio(ordered.quantity))
+  const over = ordered.received.add(line.exact).sub(ratio(ordered.quantity))
   if (over.compare(item.measure.finestStep) >= 0) {
     refuseField(
       field,

@@ -3,8 +3,10 @@ import { db, rows } from '~~/server/database/client'
 import { batches } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { FileFault } from '~~/shared/catalogue/import'
+import type { ImportName } from '~~/shared/catalogue/words'
 
-export const listBatches = () =>
+/** The files that were taken in last, and what was set at once; of one table, where it is named. */
+export const listBatches = (table: ImportName | null = null) =>
   rows<{
     id: number
     kind: string
@@ -22,7 +24,7 @@ export const listBatches = () =>
       select b.id, b.kind, b.table, b.label, u.name as who, b.at, b.state, b.rows, b.made, b.changed
       from batches b
       join users u on u.id = b.user_id
-      where b.state <> 'open'
+      where b.state <> 'open' and (${table}::text is null or b.table = ${table})
       order by b.id desc
       limit 50`,
   )
@@ -37,6 +39,14 @@ export async function progressOf(id: number): Promise<{ progress: number; state:
     throw new Refusal('not-found', 'There is no such file.')
   }
   return batch
+}
+
+/** Errors: `not-found` where there is no such file of that table. */
+export async function requireTable(id: number, table: ImportName): Promise<void> {
+  const [batch] = await db.select({ table: batches.table }).from(batches).where(eq(batches.id, id))
+  if (batch?.table !== table) {
+    throw new Refusal('not-found', 'There is no such file.')
+  }
 }
 
 export async function stopBatch(id: number): Promise<{ id: number }> {

@@ -10,6 +10,7 @@ import { loadCompany } from '../../company/company'
 import { rehearse } from '../../../database/transactions'
 import { undoBatch } from '../changes'
 import { sheetOfOrders } from '../../demand/order-file'
+import { sheetOfDespatch } from '../../purchasing/ubl/despatch'
 import { sheetsOfJson } from '../../structure/structures-json'
 import { FileReader, isOwnFile, matchOwn, ownColumns } from './file-reader'
 import { flatten, INDENTED } from './indented'
@@ -66,6 +67,9 @@ const sheetOf = async (name: ImportName, fileName: string, content: Buffer): Pro
   }
   if (name === 'sales-orders' && /\.json$/i.test(fileName)) {
     return sheetOfOrders(content.toString('utf8'))
+  }
+  if (name === 'goods-received' && /\.xml$/i.test(fileName)) {
+    return sheetOfDespatch(content.toString('utf8'))
   }
   return readSheet(fileName, content)
 }

@@ -32,6 +32,23 @@ const OWN_COLUMNS = {
     needed: ['customer', 'due_on', 'item', 'quantity'],
   },
   forecast: { all: ['forecast', 'item', 'period', 'quantity', 'unit'], needed: ['item'] },
+  'goods-received': {
+    all: [
+      'order',
+      'line',
+      'item',
+      'quantity',
+      'unit',
+      'bin',
+      'lot',
+      'expires_on',
+      'serial',
+      'packing_list',
+      'received_on',
+      'reason',
+    ],
+    needed: ['order', 'quantity'],
+  },
 } as const
 export type OwnFile = keyof typeof OWN_COLUMNS
 export const isOwnFile = (name: string): name is OwnFile => name in OWN_COLUMNS
@@ -45,6 +62,11 @@ const ALSO: Readonly<Record<string, readonly string[]>> = {
   on: ['date', 'day', 'effective_on', 'received_on'],
   due_on: ['due'],
   number: ['order', 'order_number'],
+  order: ['order_number', 'purchase_order', 'number', 'po'],
+  line: ['order_line', 'position', 'pos'],
+  serial: ['piece', 'label', 'serial_number'],
+  packing_list: ['despatch_advice', 'delivery_note'],
+  expires_on: ['expiry', 'best_before'],
   forecast: ['forecast_name'],
 }
 const bare = (heading: string): string =>

@@ -2,14 +2,15 @@ import Papa from 'papaparse'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Mapping } from '~~/shared/catalogue/import'
 import type { WorkbookTask } from '~~/server/jobs/workbook'
-import { threads } from '~~/server/utils/thread'
+import { CutOff, threads } from '~~/server/utils/threads'
 import { columnsOf, type Table } from './tables'
 import type { Row, WorkbookAnswer } from './workbook'
 
 /** Far more than any table of ours has. */
 const MOST_COLUMNS = 500
 /** Twenty thousand lines take about a second. */
-const readWorkbook = threads<WorkbookTask, WorkbookAnswer>('workbook', { longest: 60_000, memory: 1024 })
+const readWorkbook = threads<WorkbookTask, WorkbookAnswer>('workbook', { memory: 1024 })
+const LONGEST = 60_000
 
 /** A file as lines of text under headings; `line` counts as a spreadsheet does. */
 export interface Sheet {
@@ -46,9 +47,12 @@ function requireFewColumns(count: number): void {
 
 /** The lines of a workbook, read in a thread: what is packed small can be very large. */
 async function rowsOfWorkbook(content: Buffer): Promise<readonly Row[]> {
-  const answer = (await readWorkbook({ content })) ?? {
-    refused: 'The workbook is too large to be read. Save its first sheet as CSV, in parts.',
-  }
+  const answer = await readWorkbook({ content }, { longest: LONGEST }).catch((error: unknown) => {
+    if (error instanceof CutOff) {
+      return { refused: 'The workbook is too large to be read. Save its first sheet as CSV, in parts.' }
+    }
+    throw error
+  })
   if ('refused' in answer) {
     throw new Refusal('invalid-input', answer.refused)
   }

@@ -4,8 +4,9 @@ import { convert } from '~~/core/units/graph'
 import { db } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import type { SupplierAnswer } from '~~/shared/purchasing/answers'
-import { loadMeasuredItems, loadUnits, type MeasuredItem } from '../../catalogue/measured-items'
+import { loadMeasuredItems, type MeasuredItem } from '../../catalogue/measured-items'
 import { loadPurchase } from '../load-purchase'
+import { loadUnitCodes } from './unit-codes'
 import { readUbl, type Read } from './xml'
 
 /** Decimals that a price has. */
@@ -31,7 +32,7 @@ export async function readAnswer(id: number, text: string): Promise<SupplierAnsw
     db,
     order.lines.map((line) => line.itemId),
   )
-  const units = new Map((await loadUnits(db)).flatMap(({ code, rec20 }) => (rec20 ? [[rec20, code] as const] : [])))
+  const units = await loadUnitCodes()
   const unknown: string[] = []
   const lines = read.all('OrderLine').flatMap((entry) => {
     const number = entry.text('OrderLineReference', 'LineID') || entry.text('LineItem', 'ID')

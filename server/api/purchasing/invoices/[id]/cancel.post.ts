@@ -1,5 +1,5 @@
 import { once } from '~~/server/database/transactions'
-import { cancelInvoice } from '~~/server/services/purchasing/invoices'
+import { cancelInvoice } from '~~/server/services/purchasing/cancel-invoice'
 import { IdParam } from '~~/shared/primitives'
 import { CancelInvoice } from '~~/shared/purchasing/requests'
 

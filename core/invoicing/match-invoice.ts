@@ -1,5 +1,5 @@
 import { nearestEven, ratio, ZERO, type Ratio } from '../units/exact'
-import type { Minor } from './moving-average'
+import type { Minor } from '../costing'
 
 /** Goods received under an order's line, with what they were valued at and what of them is invoiced already. */
 export interface InvoicedReceipt {

@@ -1,0 +1,3 @@
+import { listBatches } from '~~/server/services/catalogue/tables/batch-queries'
+
+export default route('see', async () => listBatches('goods-received'))
