@@ -1,9 +1,10 @@
-export type PlaceKind = 'bin' | 'transit' | 'supplier' | 'customer' | 'workshop' | 'correction' | 'opening'
+export type PlaceKind = 'bin' | 'transit' | 'supplier' | 'customer' | 'workshop' | 'correction' | 'opening' | 'returned'
 
 export const ACCOUNTS = [
   'stock',
   'goods received not invoiced',
   'accounts payable',
+  'returns to suppliers',
   'cost of sales',
   'work in progress',
   'work absorbed',
@@ -23,4 +24,5 @@ export const accountOf: Readonly<Record<PlaceKind, AccountClass>> = {
   workshop: 'work in progress',
   correction: 'corrections',
   opening: 'opening',
+  returned: 'returns to suppliers',
 }

@@ -10,6 +10,7 @@ import { comparePlans } from '~~/server/services/planning/compare'
 import { explainOrder } from '~~/server/services/planning/explain-order'
 import { madeOf } from '~~/server/services/planning/made-of'
 import { purchaseDocument } from '~~/server/services/purchasing/document'
+import { returnDocument } from '~~/server/services/purchasing/return-document'
 import { filesOfPurchase } from '~~/server/services/purchasing/files'
 import { readAnswer } from '~~/server/services/purchasing/ubl/answer'
 import { countSheet } from '~~/server/services/stock/count-sheet'
@@ -29,6 +30,7 @@ export const TASKS = {
   pickList,
   countSheet,
   purchaseDocument,
+  returnDocument,
   filesOfPurchase,
   readAnswer,
   recallFile,

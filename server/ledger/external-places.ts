@@ -4,7 +4,15 @@ import { places } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { End, Status } from './post'
 
-export const EXTERNAL_PLACES = ['transit', 'supplier', 'customer', 'workshop', 'correction', 'opening'] as const
+export const EXTERNAL_PLACES = [
+  'transit',
+  'supplier',
+  'customer',
+  'workshop',
+  'correction',
+  'opening',
+  'returned',
+] as const
 
 /** The other end of a move that enters or leaves the stock rooms. */
 export async function externalPlace(tx: Tx, kind: (typeof EXTERNAL_PLACES)[number]): Promise<End> {

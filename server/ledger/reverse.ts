@@ -10,6 +10,7 @@ import { reversalsOf, type PostedLine, type Posting, type Reversal } from './rev
 
 const RIGHTS: Readonly<Record<string, Right>> = {
   'goods receipt': 'receive',
+  'return to supplier': 'receive',
   build: 'make',
   'kit packing': 'make',
   'build closed': 'make',

@@ -31,6 +31,8 @@ export const COST_FIELDS: Readonly<Record<string, readonly string[]>> = {
     'postings.value',
     'postings.work',
     'rate',
+    'returns.expected',
+    'returns.settled.amount',
     'toApprove',
     'total',
     'uninvoiced',

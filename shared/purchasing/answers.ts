@@ -1,3 +1,6 @@
+import type { StockStatus } from '~~/core/stock'
+import type { ReturnExpects } from './returns'
+
 export interface InvoiceRow {
   id: number
   kind: 'invoice' | 'credit note'
@@ -34,6 +37,50 @@ export interface ReceivedGoods {
 /** Goods that charges fall on, and what of them, in minor units of the company’s currency. */
 export interface ChargedGoods extends ReceivedGoods {
   readonly charged: string
+}
+
+/** What went back to a supplier. `expected` and `amount` in minor units of the company’s currency. */
+export interface ReturnRow {
+  readonly id: number
+  readonly number: string
+  readonly postingId: number
+  readonly returnedOn: string
+  readonly lineId: number
+  readonly code: string
+  readonly symbol: string
+  readonly quantity: string
+  readonly reason: string
+  readonly reference: string
+  readonly expects: ReturnExpects
+  readonly expected: string | null
+  readonly isReversed: boolean
+  readonly settled: {
+    readonly id: number
+    readonly kind: 'credit note' | 'replacement' | 'not invoiced'
+    readonly number: string
+    readonly on: string
+    readonly amount: string | null
+  } | null
+}
+
+/** A line of an order of which something came, and where its item lies. Quantities in the stock unit. */
+export interface ReturnableLine {
+  readonly lineId: number
+  readonly itemId: number
+  readonly code: string
+  readonly name: string
+  readonly symbol: string
+  readonly quantity: string
+  readonly places: readonly {
+    readonly binId: number
+    readonly bin: string
+    readonly lotId: number | null
+    readonly lot: string
+    readonly pieceId: number | null
+    readonly piece: string
+    readonly status: StockStatus
+    readonly quantity: string
+  }[]
 }
 
 /**

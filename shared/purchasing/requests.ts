@@ -14,6 +14,8 @@ import {
   Unit,
   Version,
 } from '../primitives'
+import { STOCK_STATUSES } from '~~/core/stock'
+import { RETURNS_EXPECT } from './returns'
 import { SPREADS } from '~~/core/invoicing'
 import { PURCHASE_STATES } from './state'
 import { EffectiveOn, PieceLabel, Traits } from '../stock/requests'
@@ -158,6 +160,31 @@ export const NewCreditNote = z.object({
 })
 export type NewCreditNote = z.infer<typeof NewCreditNote>
 export const CancelInvoice = z.object({ key: Key })
+/** Goods of a line that go back, from where they lie. */
+export const NewReturn = z.object({
+  key: Key,
+  version: Version,
+  lineId: Id,
+  quantity: Typed,
+  unit: Unit,
+  binId: Id,
+  lotId: Id.nullable(),
+  pieceId: Id.nullable(),
+  status: z.enum(STOCK_STATUSES),
+  reason: Text('why it goes back', 120),
+  reference: z.string().trim().max(60, 'Keep it to 60 characters.').default(''),
+  expects: z.enum(RETURNS_EXPECT),
+})
+export type NewReturn = z.infer<typeof NewReturn>
+export const ReturnAct = z.object({ key: Key })
+/** What the supplier gives for goods that were returned. */
+export const NewReturnCredit = z.object({
+  key: Key,
+  number: Text('the credit note’s number', 60),
+  invoicedOn: Day,
+  amount: Amount,
+})
+export type NewReturnCredit = z.infer<typeof NewReturnCredit>
 export const CloseShort = z.object({ version: Version, lineId: Id, open: z.boolean().default(false) })
 export const LetterParams = z.object({ id: Id, letter: Id })
 /** Open orders, those that are done with, or those of one state. */

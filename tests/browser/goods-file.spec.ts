@@ -125,3 +125,57 @@ test('the invoice has freight on it, a carrier asks for more, and some is given 
   expect(await worth(page)).toEqual(['2612', '4488'])
   await expect(row(page, 'Order lines', 'GI-A')).toContainText('10')
 })
+
+/*
+ * GI-A: 10 are worth 26.12, for which Tully asked 22.00. 2 go back: 26.12 × 2 / 10 = 5.22 leave the stock, and
+ * 22.00 × 2 / 10 = 4.40 are expected. Of GI-B, 5 worth 44.88, one goes back for another: 8.98 leave the stock.
+ */
+test('two go back for a credit note, one for a replacement that is not paid for; the note is printed', async ({
+  page,
+}) => {
+  await enter(page, `/purchasing/${order.id}`)
+  const goBack = async (item: string, quantity: string, expects: RegExp): Promise<void> => {
+    await page.getByRole('button', { name: 'More' }).click()
+    await page.getByRole('menuitem', { name: 'Return goods' }).click()
+    await choose(dialog(page).getByLabel('Item', { exact: true }), item)
+    await dialog(page).getByLabel('Returned quantity', { exact: true }).fill(quantity)
+    await choose(dialog(page).getByLabel('Expected for it'), expects)
+    await dialog(page).getByLabel('Reason').fill('torn')
+  }
+  await goBack('GI-A GI-A to test with', '2', /^a credit note/)
+  await expect(dialog(page).locator('[data-test=change]')).toContainText('10')
+  await dialog(page).getByLabel('Reason').fill('')
+  await dialog(page).getByRole('button', { name: 'Return 2 pc' }).click()
+  await expect(dialog(page).getByText('Give why it goes back.')).toBeVisible()
+  await dialog(page).getByLabel('Reason').fill('torn')
+  expect(await faults(page)).toEqual([])
+  await dialog(page).getByRole('button', { name: 'Return 2 pc' }).click()
+  await expect(notice(page, /^SR-\d+ goes back to Tully Threads and Tools\.$/)).toBeVisible()
+  expect(await worth(page)).toEqual(['2090', '4488'])
+  const returned = page.getByRole('listitem').filter({ hasText: /^SR-/ })
+  await expect(returned.first()).toContainText('credit note expected, €4.40')
+  const note = await page.request.get((await returned.first().getByRole('link').getAttribute('href'))!)
+  expect((await note.body()).subarray(0, 5).toString()).toBe('%PDF-')
+  await returned.first().getByRole('button', { name: 'Enter the credit note' }).click()
+  await dialog(page).getByLabel('Credit note number').fill('TT-G 2')
+  await expect(dialog(page).getByLabel('Its amount')).toHaveValue('4.40')
+  await dialog(page).getByRole('button', { name: 'Enter the credit note' }).click()
+  await expect(returned.first()).toContainText('credit note TT-G 2: €4.40')
+
+  await goBack('GI-B GI-B to test with', '1', /^a replacement/)
+  await dialog(page).getByRole('button', { name: 'Return 1 pc' }).click()
+  await expect(returned.first()).toContainText('replacement expected')
+  expect(await worth(page)).toEqual(['2090', '3590'])
+  await expect(row(page, 'Order lines', 'GI-B').locator('[data-test=to-come]')).toHaveText(/1\s*pc/)
+  await returned.first().getByRole('button', { name: 'It was replaced' }).click()
+  await expect(page.getByText(/^What replaces SR-\d+ has not come yet\./)).toBeVisible()
+  await page.getByRole('button', { name: 'Receive goods' }).click()
+  await dialog(page).getByLabel('Received of GI-B', { exact: true }).fill('1')
+  await dialog(page).getByRole('button', { name: 'Receive 1 pc' }).click()
+  await expect(dialog(page)).toHaveCount(0)
+  await returned.first().getByRole('button', { name: 'It was replaced' }).click()
+  await expect(returned.first()).toContainText('replaced')
+  const left = (await (await page.request.get(`/api/purchasing/orders/${order.id}`)).json()) as { uninvoiced: [] }
+  expect(left.uninvoiced).toEqual([])
+  expect(await faults(page)).toEqual([])
+})

@@ -3,74 +3,28 @@ import { beforeAll, describe, expect, it } from 'vitest'
 import { typedQuantity } from '~~/core/units/quantity'
 import { db, rows } from '~~/server/database/client'
 import { inTransaction } from '~~/server/database/transactions'
-import { checkLedger } from '~~/server/ledger/check'
-import { accounts } from '~~/server/services/books/value'
-import { notInvoiced } from '~~/server/services/books/not-invoiced'
 import { createOrder } from '~~/server/services/demand/orders'
 import { allocate } from '~~/server/services/dispatch/dispatch'
 import { ship } from '~~/server/services/dispatch/ship'
 import { cancelInvoice } from '~~/server/services/purchasing/cancel-invoice'
 import { recordCreditNote } from '~~/server/services/purchasing/credit-notes'
-import { receive } from '~~/server/services/purchasing/goods-in'
 import { loadInvoices } from '~~/server/services/purchasing/invoice-queries'
 import { recordInvoice, type InvoiceDraft } from '~~/server/services/purchasing/invoices'
 import { loadPurchase } from '~~/server/services/purchasing/load-purchase'
-import { createPurchase } from '~~/server/services/purchasing/orders'
-import { receivedAround, receivedOfOrder } from '~~/server/services/purchasing/received-goods'
+import { receivedAround } from '~~/server/services/purchasing/received-goods'
 import { tryCharges } from '~~/server/services/purchasing/try-charges'
 import { owner, refusalOf, valueOf, withDemo } from './database'
-import { here, make, withPlaces } from './stock-helpers'
+import { amountOf, bought, invoice, ownSuppliers, sound } from './purchase-helpers'
+import { make, withPlaces } from './stock-helpers'
 
 withDemo()
 withPlaces()
 let supplierId = 0
 let carrierId = 0
 beforeAll(async () => {
-  const all = await rows<{ id: number; currency: number | null }>(
-    db,
-    sql`select id, currency_id as currency from suppliers order by id`,
-  )
-  const own = all.filter((supplier) => supplier.currency === null)
-  ;[supplierId, carrierId] = [own[0]!.id, own[1]!.id]
+  ;[supplierId, carrierId] = (await ownSuppliers()) as [number, number]
 })
 
-interface Ordered {
-  readonly itemId: number
-  readonly quantity: string
-  readonly price: string
-}
-/** Ordered and received whole, on the same day. */
-async function bought(...lines: Ordered[]): Promise<{ orderId: number; lineIds: number[]; moveIds: number[] }> {
-  const { id } = await inTransaction((tx) =>
-    createPurchase(tx, owner, {
-      supplierId,
-      note: '',
-      lines: lines.map((line) => ({
-        ...line,
-        quantity: typedQuantity(line.quantity),
-        unit: 'piece',
-        dueOn: '2026-10-20',
-      })),
-    }),
-  )
-  const order = await loadPurchase(id)
-  await inTransaction((tx) =>
-    receive(tx, owner, id, {
-      version: 1,
-      packingList: '',
-      lines: order.lines.map((line) => ({
-        lineId: line.id,
-        quantity: typedQuantity(line.entered),
-        unit: 'piece',
-        binId: here.shelf,
-        lot: '',
-        expiresOn: null,
-      })),
-    }),
-  )
-  const received = await receivedOfOrder(db, id)
-  return { orderId: id, lineIds: order.lines.map((line) => line.id), moveIds: received.map((row) => row.moveId) }
-}
 /** Half of it goes to a customer. */
 async function sold(itemId: number, quantity: string): Promise<void> {
   const order = await inTransaction((tx) =>
@@ -84,10 +38,6 @@ async function sold(itemId: number, quantity: string): Promise<void> {
   await inTransaction((tx) => allocate(tx, owner, order.id, 1))
   await inTransaction((tx) => ship(tx, owner, order.id, 2))
 }
-const invoice = (orderId: number, edit: Partial<InvoiceDraft> & { number: string }) =>
-  inTransaction((tx) => recordInvoice(tx, owner, orderId, { invoicedOn: '2026-10-05', lines: [], ...edit }))
-const amountOf = (revalued: readonly { account: string; amount: string }[], account: string): string =>
-  revalued.find((entry) => entry.account === account)?.amount ?? '0'
 /** What of the cost of sales is of one item, in minor units. */
 async function soldAt(itemId: number): Promise<string> {
   const [row] = await rows<{ amount: string }>(
@@ -99,14 +49,6 @@ async function soldAt(itemId: number): Promise<string> {
   )
   return row!.amount
 }
-async function sound(): Promise<void> {
-  expect(await rows(db, sql`select posting_id from journal group by posting_id having sum(amount) <> 0`)).toEqual([])
-  const held = (await accounts()).find((row) => row.account === 'goods received not invoiced')?.amount ?? '0'
-  const told = (await notInvoiced()).reduce((sum, row) => sum + BigInt(row.amount), 0n)
-  expect(told.toString()).toBe((-BigInt(held)).toString())
-  expect(await checkLedger()).toEqual([])
-}
-
 describe('charges become what goods cost', () => {
   // By hand, as in core/invoicing/landed-cost.test.ts: worth 20, 40 and 30; 5, 10 and 3 kg; 10, 20 and 30 l.
   it('by value, mass and volume, to the cent, with the remainder on the last line', async () => {
@@ -123,6 +65,7 @@ describe('charges become what goods cost', () => {
       await each('LC-BULKY', '1000', '10'),
     ]
     const { orderId, lineIds } = await bought(
+      supplierId,
       { itemId: light, quantity: '10', price: '2' },
       { itemId: heavy, quantity: '5', price: '8' },
       { itemId: bulky, quantity: '3', price: '10' },
@@ -180,8 +123,8 @@ describe('charges become what goods cost', () => {
     ['LC-AVERAGE', 'moving average', ['2500', '2500'], ['3000', '3000']],
   ] as const)('late, after half of the goods were sold: %s, %s', async (code, costing, before, after) => {
     const item = await make(code, { costing })
-    const first = await bought({ itemId: item, quantity: '10', price: '2' })
-    const second = await bought({ itemId: item, quantity: '10', price: '3' })
+    const first = await bought(supplierId, { itemId: item, quantity: '10', price: '2' })
+    const second = await bought(supplierId, { itemId: item, quantity: '10', price: '3' })
     await sold(item, '10')
     const state = async (): Promise<string[]> => [await soldAt(item), await valueOf(code)]
     expect(await state()).toEqual(before)
@@ -204,8 +147,8 @@ describe('charges become what goods cost', () => {
 
   it('are refused with the reason beside them', async () => {
     const [item, sheet] = [await make('LC-PLAIN'), await make('LC-FREE')]
-    const { orderId, lineIds } = await bought({ itemId: item, quantity: '4', price: '1' })
-    const free = await bought({ itemId: sheet, quantity: '4', price: '0' })
+    const { orderId, lineIds } = await bought(supplierId, { itemId: item, quantity: '4', price: '1' })
+    const free = await bought(supplierId, { itemId: sheet, quantity: '4', price: '0' })
     const refused = async (order: number, edit: Partial<InvoiceDraft>) =>
       (
         await refusalOf((tx) =>
@@ -228,7 +171,7 @@ describe('charges become what goods cost', () => {
 describe('a credit note', () => {
   it('makes goods cheaper that are kept, at most by what was invoiced; and can be taken back', async () => {
     const item = await make('LC-CREDIT')
-    const { orderId, lineIds } = await bought({ itemId: item, quantity: '4', price: '5' })
+    const { orderId, lineIds } = await bought(supplierId, { itemId: item, quantity: '4', price: '5' })
     await invoice(orderId, {
       number: 'LC-C1',
       lines: [{ lineId: lineIds[0]!, quantity: typedQuantity('4'), unit: 'piece', amount: '22.00' }],

@@ -3,7 +3,7 @@ import type { PurchaseState } from '~~/shared/purchasing/state'
 import type { MenuAct } from '~/components/ui/Menu.vue'
 
 /** What has a dialog of its own. */
-export type PurchaseDialog = 'receive' | 'invoice' | 'charges' | 'credit' | 'send' | 'confirm'
+export type PurchaseDialog = 'receive' | 'invoice' | 'charges' | 'credit' | 'return' | 'send' | 'confirm'
 /** How far an order is, and what can be done with it now; what stands out is what comes next. */
 const props = defineProps<{
   order: {
@@ -68,6 +68,11 @@ const others = computed((): MenuAct[] => {
       name: 'Send it again',
       isThere: mayBuy.value && status === 'open' && !isToSend.value,
       act: () => emit('begin', 'send'),
+    },
+    {
+      name: 'Return goods',
+      isThere: session.allows('receive') && hasCome.value,
+      act: () => emit('begin', 'return'),
     },
     {
       name: 'Enter charges',

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { ratio, toText } from '~~/core/units/exact'
+import type { ReturnableLine } from '~~/shared/purchasing/answers'
 import type { OrderLine } from '~/components/demand/OrderLines.vue'
 import type { PurchaseDialog } from '~/components/purchasing/Acts.vue'
 import { LINES_WITH_TOOLS, type DataColumn } from '~/composables/ui/data-column'
@@ -67,9 +68,22 @@ async function edit(): Promise<void> {
     })),
   )
 }
+/** What could go back, once somebody asks. */
+const returnable = ref<ReturnableLine[] | null>(null)
+async function beginReturn(): Promise<void> {
+  const found = await $fetch<ReturnableLine[]>(`/api/purchasing/orders/${id.value}/returnable`)
+  returnable.value = found
+  if (found.length > 0) {
+    doing.value = 'return'
+  } else {
+    useNotices().say({ kind: 'problem', text: 'All that came of this order has gone back already.' })
+  }
+}
 function begin(what: PurchaseDialog | 'edit'): void {
   if (what === 'edit') {
     void edit()
+  } else if (what === 'return') {
+    void beginReturn()
   } else {
     doing.value = what
   }
@@ -102,11 +116,19 @@ const COLUMNS: readonly DataColumn[] = [
   { key: 'open', name: 'To come', kind: 'quantity', unit: 'symbol', width: 140 },
   { key: 'close', name: '', isAct: true, width: 115 },
 ]
+/** What of a line went back for good; what was returned for a replacement counts as not received. */
+const returnedOf = (lineId: number): string =>
+  sumOf(
+    (order.value?.returns ?? [])
+      .filter((row) => row.lineId === lineId && row.expects !== 'replacement' && !row.isReversed)
+      .map((row) => row.quantity),
+  )
 const lines = computed(() =>
   (order.value?.lines ?? []).map((line) => ({
     ...line,
     enteredIn: references.symbol(line.unit),
     open: line.closedShort ? '0' : openOf(line),
+    returned: returnedOf(line.id),
   })),
 )
 </script>
@@ -174,8 +196,12 @@ const lines = computed(() =>
           ><span v-else-if="row.confirmedOn" class="block text-fine text-soft">confirmed</span></template
         >
         <template #received="{ row }"
-          ><UiQty v-if="row.received !== '0'" :of="row.received" :unit="row.symbol"
-        /></template>
+          ><UiQty v-if="row.received !== '0'" :of="row.received" :unit="row.symbol" /><span
+            v-if="row.returned !== '0'"
+            class="block text-fine text-soft"
+            ><UiQty :of="row.returned" :unit="row.symbol" /> returned</span
+          ></template
+        >
         <template #open="{ row }"
           ><span v-if="row.closedShort">closed short</span
           ><span v-else-if="row.open !== '0'" class="inline-flex items-center gap-2" data-test="to-come"
@@ -201,6 +227,13 @@ const lines = computed(() =>
       :supplier="order.supplier"
       @changed="changed"
     />
+    <PurchasingReturns
+      v-if="order.returns.length"
+      class="mb-4"
+      :returns="order.returns"
+      :currency="order.currency"
+      @changed="changed"
+    />
     <PurchasingLetters
       v-if="order.letters.length"
       class="mb-4"
@@ -213,6 +246,13 @@ const lines = computed(() =>
       v-if="doing === 'invoice' || doing === 'charges'"
       :kind="doing === 'invoice' ? 'goods' : 'charges'"
       :order="order"
+      @done="changed"
+      @close="doing = null"
+    />
+    <PurchasingReturn
+      v-if="doing === 'return' && returnable?.length"
+      :order="order"
+      :returnable="returnable"
       @done="changed"
       @close="doing = null"
     />

@@ -16,6 +16,7 @@ import {
 import type { PlanInput } from '~~/core/planning/input'
 import type { PlanOutput } from '~~/core/planning/explain'
 import type { Spread } from '~~/core/invoicing'
+import type { ReturnExpects } from '~~/shared/purchasing/returns'
 import type { OrderedAs, SentLine } from '~~/shared/purchasing/sent'
 import type { PlanScope, WhatIfEdit } from '~~/shared/planning/requests'
 import { items, sites, suppliers, units } from './catalogue'
@@ -199,6 +200,35 @@ export const batchReceipts = pgTable(
   (table) => [index('batch_receipts_batch').on(table.batchId)],
 )
 
+/** Goods of an order's line that went back to the supplier. */
+export const supplierReturns = pgTable(
+  'supplier_returns',
+  {
+    id: id(),
+    number: text().notNull().unique(),
+    orderId: integer()
+      .notNull()
+      .references(() => purchaseOrders.id),
+    lineId: integer()
+      .notNull()
+      .references(() => purchaseLines.id),
+    /** Null only while it is being recorded. */
+    postingId: integer().references(() => postings.id),
+    quantity: quantity().notNull(),
+    reason: text().notNull(),
+    /** The number under which the supplier knows it. */
+    reference: text().notNull().default(''),
+    expects: text().$type<ReturnExpects>().notNull(),
+    /** What the supplier is expected to give for it, in minor units of the company's currency. */
+    expected: minor().notNull(),
+    isReversed: boolean().notNull().default(false),
+  },
+  (table) => [
+    index('supplier_returns_line').on(table.lineId),
+    check('supplier_returns_sound', sql`${table.quantity} > 0`),
+  ],
+)
+
 /** What a supplier asks for, or gives back by a credit note: the amounts of the latter are below nought. */
 export const supplierInvoices = pgTable('supplier_invoices', {
   id: id(),
@@ -211,6 +241,11 @@ export const supplierInvoices = pgTable('supplier_invoices', {
   postingId: integer()
     .notNull()
     .references(() => postings.id),
+  /** The return that it settles, and what a credit note gives for the goods of it, in minor units. */
+  returnId: integer().references(() => supplierReturns.id),
+  returned: minor()
+    .notNull()
+    .default(sql`0`),
   /** The posting that took it back. */
   cancelledId: integer().references(() => postings.id),
 })

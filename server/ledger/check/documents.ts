@@ -32,7 +32,7 @@ function lineSum(lines: string, documents: string, reference: string, kept: Kept
     sums: sql`
       select
         l.id, concat_ws(' · ', o.number, i.code, ${kept.column}::text) as what, u.symbol as unit, l.${column} as kept,
-        coalesce(a.quantity, 0) as worked
+        coalesce(a.quantity, 0) - ${kept.less ?? sql`0`} as worked
       from ${sql.identifier(lines)} l
       join ${sql.identifier(documents)} o on o.id = l.${sql.identifier(reference)}
       join items i on i.id = l.item_id and i.kind <> 'service'
@@ -45,6 +45,8 @@ interface KeptLine {
   readonly column: string
   readonly documentKind: string
   readonly act: string
+  /** What of a line `l` does not count any more. */
+  readonly less?: SQL
 }
 
 /** What went into the workshop for a build, or came out of it; taken back, it counts less. */
@@ -65,6 +67,15 @@ const KEPT_SUMS: readonly KeptSum[] = [
     column: 'received',
     documentKind: 'purchase order',
     act: 'goods receipt',
+    less: sql`
+      coalesce(
+        (
+          select sum(r.quantity)
+          from supplier_returns r
+          where r.line_id = l.id and r.expects = 'replacement' and not r.is_reversed
+        ),
+        0
+      )`,
   }),
   lineSum('sales_lines', 'sales_orders', 'order_id', {
     column: 'shipped',

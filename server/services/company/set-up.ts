@@ -43,6 +43,7 @@ const EXTERNAL_PLACE_NAMES = {
   workshop: 'In the workshop',
   correction: 'Corrections',
   opening: 'Opening stock',
+  returned: 'Returned to suppliers',
 } as const
 
 interface FirstOwner {

@@ -1,21 +1,37 @@
 import { eq, sql } from 'drizzle-orm'
 import { rows, type Tx } from '~~/server/database/client'
-import { supplierInvoices } from '~~/server/database/schema'
+import { supplierInvoices, supplierReturns } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { recordPosting } from '../../ledger/post'
 import { noteChange } from '../../documents'
-import { passOn, writeEntries } from './invoice-entries'
+import { passOn, writeEntries, writeReturnCredit, writeReturnEntries, type InvoiceEntry } from './invoice-entries'
 import type { Invoiced } from './invoices'
+import { goodsOf } from './settle-return'
+
+type SupplierInvoice = typeof supplierInvoices.$inferSelect
+
+const NAMES: Readonly<Record<string, string>> = {
+  invoice: 'Invoice',
+  'credit note': 'Credit note',
+  replacement: 'Replacement of',
+}
+
+/** The goods that went back, and what a credit note gave for them. */
+async function creditedGoods(tx: Tx, { returnId, returned }: SupplierInvoice): Promise<InvoiceEntry> {
+  const [back] = await tx.select().from(supplierReturns).where(eq(supplierReturns.id, returnId!))
+  return { ...(await goodsOf(tx, back!)), amount: returned }
+}
 
 /** Takes an invoice or a credit note back: goods cost what the order said, or what other invoices say. */
 export async function cancelInvoice(tx: Tx, actor: Actor, id: number): Promise<Invoiced> {
   await rows(tx, sql`select pg_advisory_xact_lock(7301)`)
   const [invoice] = await tx.select().from(supplierInvoices).where(eq(supplierInvoices.id, id)).for('update')
-  if (!invoice) {
+  // What is not invoiced for a return goes with the return.
+  if (!invoice || invoice.kind === 'not invoiced') {
     throw new Refusal('not-found', 'There is no such invoice.')
   }
-  const what = invoice.kind === 'invoice' ? 'Invoice' : 'Credit note'
+  const what = NAMES[invoice.kind] ?? 'Invoice'
   if (invoice.cancelledId !== null) {
     throw new Refusal('not-now', `${what} ${invoice.number} was taken back already.`)
   }
@@ -42,13 +58,14 @@ export async function cancelInvoice(tx: Tx, actor: Actor, id: number): Promise<I
       where l.invoice_id = ${id}
       order by l.id`,
   )
-  await writeEntries(
-    tx,
-    postingId!,
-    actor.today,
-    lines.map((line) => ({ ...line, amount: BigInt(line.amount) })),
-    -1n,
-  )
+  const entries = lines.map((line) => ({ ...line, amount: BigInt(line.amount) }))
+  if (invoice.kind === 'replacement') {
+    await writeReturnEntries(tx, postingId!, actor.today, entries, -1n)
+  } else if (invoice.returnId === null) {
+    await writeEntries(tx, postingId!, actor.today, entries, -1n)
+  } else {
+    await writeReturnCredit(tx, postingId!, actor.today, await creditedGoods(tx, invoice), -1n)
+  }
   const revalued = await passOn(tx, postingId!, [...new Set(lines.map((line) => line.moveId))], own!.closed)
   await noteChange(
     tx,

@@ -16,17 +16,49 @@ export interface InvoiceEntry {
 export type Revalued = { account: string; amount: string }[]
 
 /** Writes what is owed to the supplier for goods that were received; `sign` −1n takes it back. */
-export async function writeEntries(
+export const writeEntries = (
   tx: Tx,
   postingId: number,
   day: string,
   parts: readonly InvoiceEntry[],
   sign: 1n | -1n,
+): Promise<void> => writePairs(tx, postingId, day, parts, { debit: 'supplier', credit: 'payable', sign })
+
+/** Writes that goods which were returned pay for goods that were received, or that neither is paid for. */
+export const writeReturnEntries = (
+  tx: Tx,
+  postingId: number,
+  day: string,
+  parts: readonly InvoiceEntry[],
+  sign: 1n | -1n = 1n,
+): Promise<void> => writePairs(tx, postingId, day, parts, { debit: 'supplier', credit: 'returned', sign })
+
+/** Writes what the supplier gives for goods that were returned. */
+export const writeReturnCredit = (
+  tx: Tx,
+  postingId: number,
+  day: string,
+  returned: InvoiceEntry,
+  sign: 1n | -1n = 1n,
+): Promise<void> => writePairs(tx, postingId, day, [returned], { debit: 'payable', credit: 'returned', sign })
+
+interface Accounts {
+  readonly debit: string
+  readonly credit: string
+  readonly sign: 1n | -1n
+}
+
+async function writePairs(
+  tx: Tx,
+  postingId: number,
+  day: string,
+  parts: readonly InvoiceEntry[],
+  { debit, credit, sign }: Accounts,
 ): Promise<void> {
   const entries = parts.flatMap((part) =>
     [
-      { account: 'supplier', amount: part.amount * sign },
-      { account: 'payable', amount: -part.amount * sign },
+      { account: debit, amount: part.amount * sign },
+      { account: credit, amount: -part.amount * sign },
     ].map((entry) => ({
       account: entry.account,
       amount: entry.amount.toString(),

@@ -21,11 +21,11 @@ export interface InvoicePart {
 }
 
 interface Received {
-  moveId: number
-  quantity: string
-  given: string
-  site: number
-  invoiced: string
+  readonly moveId: number
+  readonly site: number
+  readonly quantity: Ratio
+  readonly invoiced: Ratio
+  readonly given: bigint
 }
 
 /** The receipts of a line that an invoice pays for. Errors: `invalid-input` where more is invoiced than came in. */
@@ -36,13 +36,7 @@ export async function matchLine(
   invoice: { readonly quantity: Ratio; readonly amount: bigint },
   path: string,
 ): Promise<readonly InvoicePart[]> {
-  const receipts = (await receiptsOf(tx, line.id)).map((receipt) => ({
-    ...receipt,
-    quantity: ratio(receipt.quantity),
-    invoiced: ratio(receipt.invoiced),
-    given: BigInt(receipt.given),
-  }))
-  const { parts, left } = matchInvoice(invoice, receipts)
+  const { parts, left } = matchInvoice(invoice, await receiptsOf(tx, line.id))
   if (left.compare(ZERO) > 0) {
     const detail = `${item.code}: that is ${printAmount(left, 6, item.writing)} ${item.symbol} more than was received and not invoiced yet.`
     throw new Refusal('invalid-input', detail, { [path]: detail })
@@ -59,8 +53,8 @@ export async function matchLine(
 }
 
 /** The receipts of an order's line that stand, oldest first, with what of each is invoiced. */
-const receiptsOf = (tx: Tx, lineId: number): Promise<Received[]> =>
-  rows<Received>(
+export async function receiptsOf(tx: Tx, lineId: number): Promise<Received[]> {
+  const found = await rows<Record<'quantity' | 'given' | 'invoiced', string> & { moveId: number; site: number }>(
     tx,
     sql`
       select
@@ -83,3 +77,10 @@ const receiptsOf = (tx: Tx, lineId: number): Promise<Received[]> =>
         and ${notReversed('o.id')}
       order by m.effective_on, m.id`,
   )
+  return found.map((receipt) => ({
+    ...receipt,
+    quantity: ratio(receipt.quantity),
+    invoiced: ratio(receipt.invoiced),
+    given: BigInt(receipt.given),
+  }))
+}

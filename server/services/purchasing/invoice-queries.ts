@@ -22,7 +22,7 @@ export const loadInvoices = (orderId: number): Promise<InvoiceRow[]> =>
       from supplier_invoices v
       join suppliers s on s.id = v.supplier_id
       join invoice_lines l on l.invoice_id = v.id
-      where v.id in (
+      where v.kind in ('invoice', 'credit note') and v.id in (
         select x.invoice_id
         from invoice_lines x
         join purchase_lines p on p.id = x.purchase_line_id

@@ -75,7 +75,10 @@ export async function requireNewNumber(tx: Tx, supplierId: number, number: strin
     sql`
       select kind
       from supplier_invoices
-      where supplier_id = ${supplierId} and lower(number) = lower(${number}) and cancelled_id is null
+      where supplier_id = ${supplierId}
+        and kind in ('invoice', 'credit note')
+        and lower(number) = lower(${number})
+        and cancelled_id is null
       limit 1`,
   )
   if (found) {
@@ -104,16 +107,18 @@ export async function insertInvoice(
   tx: Tx,
   invoice: {
     readonly supplierId: number
-    readonly kind: 'invoice' | 'credit note'
+    readonly kind: 'invoice' | 'credit note' | 'replacement' | 'not invoiced'
     readonly number: string
     readonly invoicedOn: string
     readonly postingId: number
+    readonly returnId?: number
+    readonly returned?: bigint
   },
 ): Promise<number> {
-  const { supplierId, kind, number, invoicedOn, postingId } = invoice
+  const { supplierId, kind, number, invoicedOn, postingId, returnId, returned } = invoice
   const [made] = await tx
     .insert(supplierInvoices)
-    .values({ supplierId, kind, number, invoicedOn, postingId })
+    .values({ supplierId, kind, number, invoicedOn, postingId, returnId, returned })
     .returning({ id: supplierInvoices.id })
   return made!.id
 }
@@ -124,9 +129,16 @@ export async function writeParts(
   invoice: { readonly id: number; readonly postingId: number; readonly day: string; readonly closed: string | null },
   parts: readonly InvoicePart[],
 ): Promise<Revalued> {
+  await insertParts(tx, invoice.id, parts)
+  await writeEntries(tx, invoice.postingId, invoice.day, parts, 1n)
+  const moveIds = [...new Set(parts.map((part) => part.moveId))]
+  return passOn(tx, invoice.postingId, moveIds, invoice.closed)
+}
+
+export async function insertParts(tx: Tx, invoiceId: number, parts: readonly InvoicePart[]): Promise<void> {
   for (const part of parts) {
     await tx.insert(invoiceLines).values({
-      invoiceId: invoice.id,
+      invoiceId,
       purchaseLineId: part.lineId,
       chargeId: part.chargeId ?? null,
       moveId: part.moveId,
@@ -135,9 +147,6 @@ export async function writeParts(
       delta: part.delta,
     })
   }
-  await writeEntries(tx, invoice.postingId, invoice.day, parts, 1n)
-  const moveIds = [...new Set(parts.map((part) => part.moveId))]
-  return passOn(tx, invoice.postingId, moveIds, invoice.closed)
 }
 
 /** A share of an amount that falls on goods as a whole: they cost so much more. */

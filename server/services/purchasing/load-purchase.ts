@@ -11,6 +11,7 @@ import { approvalWanted } from './approve'
 import { keptAgainstTerms } from './check-terms'
 import { loadInvoiced, loadInvoices, loadUninvoiced } from './invoice-queries'
 import { asSent, lettersOf } from './letters'
+import { loadReturns } from './return-queries'
 import { purchaseState } from './purchase-state'
 
 export interface PurchaseLineRow {
@@ -133,6 +134,7 @@ export async function loadPurchase(id: number) {
     invoices: await loadInvoices(id),
     uninvoiced: await loadUninvoiced(id),
     invoiced: await loadInvoiced(db, id),
+    returns: await loadReturns(id),
     total: total.toString(),
   }
 }

@@ -1,7 +1,75 @@
-import type { Reversals } from '~~/server/ledger/reversals'
+import { and, eq, isNull, sql } from 'drizzle-orm'
+import { ratio } from '~~/core/units/exact'
+import { rows, type Tx } from '~~/server/database/client'
+import { postings, supplierInvoices, supplierReturns } from '~~/server/database/schema'
+import { Refusal } from '~~/server/utils/refusal'
+import type { Posting, Reversals } from '~~/server/ledger/reversals'
 import { openAgain, takeBackLines } from '~~/server/ledger/take-back-lines'
+import { statusByLines } from './end-purchase'
+import { writeReturnEntries } from './invoice-entries'
+import { countReceived } from './returns'
+
+/** A return is taken back once nothing has been given for it; what was not invoiced for it is wanted again. */
+async function reopenReturn(tx: Tx, original: Posting): Promise<void> {
+  const [back] = await tx
+    .update(supplierReturns)
+    .set({ isReversed: true })
+    .where(eq(supplierReturns.id, original.documentId!))
+    .returning()
+  const { id, lineId, orderId, quantity, expects } = back!
+  if (expects === 'replacement') {
+    await countReceived(tx, lineId, ratio(quantity))
+  }
+  if (expects === 'not invoiced') {
+    await wantInvoice(tx, id, original)
+  }
+  const status = await statusByLines(tx, orderId)
+  await rows(tx, sql`update purchase_orders set status = ${status}, version = version + 1 where id = ${orderId}`)
+}
+
+/** The receipts of goods that were not to be invoiced are to be invoiced again. */
+async function wantInvoice(tx: Tx, returnId: number, original: Posting): Promise<void> {
+  const [reversal] = await tx.select().from(postings).where(eq(postings.reversesId, original.id))
+  const parts = await rows<{ itemId: number; site: number; amount: string }>(
+    tx,
+    sql`
+      select m.item_id as "itemId", p.site_id as site, l.amount::text as amount
+      from supplier_invoices v
+      join invoice_lines l on l.invoice_id = v.id
+      join moves m on m.id = l.move_id
+      join places p on p.id = m.to_place_id
+      where v.return_id = ${returnId} and v.cancelled_id is null`,
+  )
+  await tx
+    .update(supplierInvoices)
+    .set({ cancelledId: reversal!.id })
+    .where(and(eq(supplierInvoices.returnId, returnId), isNull(supplierInvoices.cancelledId)))
+  await writeReturnEntries(
+    tx,
+    reversal!.id,
+    reversal!.effectiveOn,
+    parts.map((part) => ({ ...part, amount: BigInt(part.amount) })),
+    -1n,
+  )
+}
+
+async function requireUnsettled(tx: Tx, original: Posting): Promise<void> {
+  const [settled] = await rows<{ kind: string; number: string; own: string }>(
+    tx,
+    sql`
+      select v.kind, v.number, r.number as own
+      from supplier_invoices v
+      join supplier_returns r on r.id = v.return_id
+      where r.id = ${original.documentId} and v.kind <> 'not invoiced' and v.cancelled_id is null
+      limit 1`,
+  )
+  if (settled) {
+    throw new Refusal('not-now', `${settled.own} is settled: ${settled.kind} ${settled.number}. Take that back first.`)
+  }
+}
 
 export const purchasingReversals: Reversals = {
+  'document supplier return': { require: requireUnsettled, reopen: reopenReturn },
   'document purchase order': {
     reopen: async (tx, original, lines) => {
       await takeBackLines(tx, 'purchase_lines', 'received', lines)
