@@ -8,6 +8,7 @@ export interface InvoicedReceipt {
   readonly given: Minor
 }
 
+/** What of an invoice falls on one receipt: amounts in minor units of the company's currency. */
 export interface InvoicePart<R> {
   readonly receipt: R
   readonly quantity: Ratio

@@ -34,5 +34,7 @@ export interface SupplierPage {
   readonly onTime: number
   /** Received and not invoiced, in minor units of the company’s currency. */
   readonly notInvoiced: string
+  /** What they are expected to give for goods that went back, likewise. */
+  readonly creditsExpected: string
   readonly items: readonly SuppliedItem[]
 }

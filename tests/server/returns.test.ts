@@ -9,6 +9,7 @@ import { loadUninvoiced } from '~~/server/services/purchasing/invoice-queries'
 import { loadPurchase } from '~~/server/services/purchasing/load-purchase'
 import { returnDocument } from '~~/server/services/purchasing/return-document'
 import { loadReturnable } from '~~/server/services/purchasing/return-queries'
+import { supplierPage } from '~~/server/services/purchasing/supplier-page'
 import { recordReturn } from '~~/server/services/purchasing/returns'
 import { creditReturn, replaceReturn } from '~~/server/services/purchasing/settle-return'
 import type { ReturnExpects } from '~~/shared/purchasing/returns'
@@ -74,10 +75,15 @@ describe('goods go back to the supplier', () => {
       reference: 'RMA 7',
       settled: null,
     })
+    const nowhere = { ...(await back(orderId, lineId, '1', 'credit')), lotId: 999_999 }
+    expect((await refusalOf((tx) => recordReturn(tx, owner, orderId, nowhere))).fields).toEqual({
+      binId: 'It does not lie there any more. Reload the page and choose again.',
+    })
     const tooMuch = await back(orderId, lineId, '8', 'credit')
     expect((await refusalOf((tx) => recordReturn(tx, owner, orderId, tooMuch))).fields).toEqual({
       quantity: '7 pc of it came and are not returned; no more can be.',
     })
+    expect((await supplierPage(supplierId, owner.today)).creditsExpected).toBe('1650')
     const credit = { number: 'SR-CN', invoicedOn: '2026-10-05', amount: '16.50' }
     const credited = await inTransaction((tx) => creditReturn(tx, owner, made.id, credit))
     expect([(await held('accounts payable')) - payable, (await held('returns to suppliers')) - returns]).toEqual([

@@ -6,7 +6,7 @@ import type { Actor } from '~~/server/utils/route'
 import { recordPosting } from '../../ledger/post'
 import { noteChange } from '../../documents'
 import { passOn, writeEntries, writeReturnCredit, writeReturnEntries, type InvoiceEntry } from './invoice-entries'
-import type { Invoiced } from './invoices'
+import { lockInvoices, type Invoiced } from './invoices'
 import { goodsOf } from './settle-return'
 
 type SupplierInvoice = typeof supplierInvoices.$inferSelect
@@ -25,7 +25,7 @@ async function creditedGoods(tx: Tx, { returnId, returned }: SupplierInvoice): P
 
 /** Takes an invoice or a credit note back: goods cost what the order said, or what other invoices say. */
 export async function cancelInvoice(tx: Tx, actor: Actor, id: number): Promise<Invoiced> {
-  await rows(tx, sql`select pg_advisory_xact_lock(7301)`)
+  await lockInvoices(tx)
   const [invoice] = await tx.select().from(supplierInvoices).where(eq(supplierInvoices.id, id)).for('update')
   // What is not invoiced for a return goes with the return.
   if (!invoice || invoice.kind === 'not invoiced') {

@@ -59,9 +59,12 @@ export async function recordInvoice(tx: Tx, actor: Actor, orderId: number, edit:
   return { id, postingId, revalued }
 }
 
+/** Invoices change what goods are worth: one at a time, and before any other lock, so that none wait in a circle. */
+export const lockInvoices = (tx: Tx): Promise<unknown> => rows(tx, sql`select pg_advisory_xact_lock(7301)`)
+
 /** What comes first with everything about invoices: one at a time, for an order that is there, on an open day. */
 export async function begin(tx: Tx, actor: Actor, orderId: number, day: string) {
-  await rows(tx, sql`select pg_advisory_xact_lock(7301)`)
+  await lockInvoices(tx)
   const order = await lockDocument(tx, 'purchase order', orderId)
   const [own] = await rows<{ closed: string | null }>(tx, sql`select closed_through as closed from company`)
   requireOpenDay(day, own!.closed, actor.today)

@@ -14,7 +14,7 @@ import { post } from '../../ledger/post'
 import { lockAsSeen, nextNumber } from '../../documents'
 import { asNumeric, loadMeasuredItem, readQuantity, type MeasuredItem } from '../catalogue/measured-items'
 import { saveOrderStatus } from './end-purchase'
-import { insertInvoice, insertParts } from './invoices'
+import { insertInvoice, insertParts, lockInvoices } from './invoices'
 import { receiptsOf, type InvoicePart } from './invoice-lines'
 import { writeReturnEntries } from './invoice-entries'
 import { receivedOfOrder } from './received-goods'
@@ -37,12 +37,13 @@ export async function recordReturn(
   orderId: number,
   edit: ReturnDraft,
 ): Promise<{ id: number; number: string; postingId: number }> {
-  await rows(tx, sql`select pg_advisory_xact_lock(7301)`)
+  await lockInvoices(tx)
   const order = await lockAsSeen(tx, 'purchase order', orderId, edit.version)
   const line = await lineOf(tx, orderId, edit.lineId)
   const item = await loadMeasuredItem(tx, line.itemId)
   const read = readQuantity(item, edit.quantity, edit.unit, 'quantity')
   await requireReceived(tx, item, line, read.quantity)
+  await requireThere(tx, item.id, edit)
   const number = await nextNumber(tx, 'SR')
   const notInvoiced = edit.expects === 'not invoiced' ? await uninvoicedParts(tx, item, line, read.quantity) : []
   const expected = notInvoiced.length > 0 ? 0n : await worthOf(tx, orderId, line.id, read.quantity)
@@ -117,6 +118,25 @@ async function requireReceived(tx: Tx, item: MeasuredItem, line: OrderLine, quan
       'quantity',
       `${printAmount(left, 6, item.writing)} ${item.symbol} of it came and are not returned; no more can be.`,
     )
+  }
+}
+
+/** The lot and piece that were chosen lie in that bin. */
+async function requireThere(tx: Tx, itemId: number, { binId, lotId, pieceId, status }: ReturnDraft): Promise<void> {
+  const [found] = await rows(
+    tx,
+    sql`
+      select 1
+      from balances
+      where item_id = ${itemId}
+        and place_id = ${binId}
+        and status = ${status}
+        and lot_id is not distinct from ${lotId}::int
+        and piece_id is not distinct from ${pieceId}::int
+        and on_hand > 0`,
+  )
+  if (!found) {
+    refuseField('binId', 'It does not lie there any more. Reload the page and choose again.')
   }
 }
 

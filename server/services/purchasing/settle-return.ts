@@ -10,7 +10,15 @@ import { noteChange } from '../../documents'
 import { loadMeasuredItem } from '../catalogue/measured-items'
 import { passOn, writeReturnCredit, writeReturnEntries } from './invoice-entries'
 import { matchLine } from './invoice-lines'
-import { begin, insertInvoice, insertParts, postInvoice, requireNewNumber, type Invoiced } from './invoices'
+import {
+  begin,
+  insertInvoice,
+  insertParts,
+  lockInvoices,
+  postInvoice,
+  requireNewNumber,
+  type Invoiced,
+} from './invoices'
 
 type SupplierReturn = typeof supplierReturns.$inferSelect
 
@@ -24,6 +32,7 @@ export async function creditReturn(
   returnId: number,
   edit: Omit<NewReturnCredit, 'key'>,
 ): Promise<Invoiced> {
+  await lockInvoices(tx)
   const back = await requireUnsettled(tx, returnId)
   const { order } = await begin(tx, actor, back.orderId, edit.invoicedOn)
   await requireNewNumber(tx, order.supplierId, edit.number)
@@ -50,6 +59,7 @@ export async function creditReturn(
  * has come that is not invoiced.
  */
 export async function replaceReturn(tx: Tx, actor: Actor, returnId: number): Promise<Invoiced> {
+  await lockInvoices(tx)
   const back = await requireUnsettled(tx, returnId)
   const { order, closed } = await begin(tx, actor, back.orderId, actor.today)
   const [line] = await tx.select().from(purchaseLines).where(eq(purchaseLines.id, back.lineId))

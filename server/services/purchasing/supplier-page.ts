@@ -13,7 +13,9 @@ const PRICE_DECIMALS = 6
 
 /** What is known of a supplier from what was ordered and came, up to a day. Errors: `not-found`. */
 export async function supplierPage(id: number, today: string): Promise<SupplierPage> {
-  const [supplier] = await rows<Omit<SupplierPage, 'lines' | 'inFull' | 'onTime' | 'notInvoiced' | 'items'>>(
+  const [supplier] = await rows<
+    Omit<SupplierPage, 'lines' | 'inFull' | 'onTime' | 'notInvoiced' | 'creditsExpected' | 'items'>
+  >(
     db,
     sql`
       select
@@ -31,8 +33,24 @@ export async function supplierPage(id: number, today: string): Promise<SupplierP
     ...supplier,
     ...(await punctuality(id, today)),
     notInvoiced: uninvoiced.reduce((sum, line) => sum + BigInt(line.amount), 0n).toString(),
+    creditsExpected: await creditsExpected(id),
     items: await suppliedItems(id, today),
   }
+}
+
+/** What a supplier has yet to give for goods that went back. Minor units of the company's currency. */
+async function creditsExpected(id: number): Promise<string> {
+  const [found] = await rows<{ amount: string }>(
+    db,
+    sql`
+      select coalesce(sum(r.expected), 0)::text as amount
+      from supplier_returns r
+      join purchase_orders o on o.id = r.order_id
+      where o.supplier_id = ${id}
+        and not r.is_reversed
+        and not exists (select 1 from supplier_invoices v where v.return_id = r.id and v.cancelled_id is null)`,
+  )
+  return found!.amount
 }
 
 /**

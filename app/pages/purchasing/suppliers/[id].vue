@@ -87,6 +87,9 @@ const chart = computed(() => ({
       <template v-if="session.allows('costs') && supplier.notInvoiced && supplier.notInvoiced !== '0'">
         Received and not invoiced: <b>{{ money(supplier.notInvoiced) }}</b>.
       </template>
+      <template v-if="session.allows('costs') && supplier.creditsExpected && supplier.creditsExpected !== '0'">
+        Expected for what went back: <b>{{ money(supplier.creditsExpected) }}</b>.
+      </template>
     </p>
     <UiSheet title="Purchase orders" flush class="mb-4">
       <UiDataTable
