@@ -7,6 +7,7 @@ import type { Minor } from '../costing'
 
 /** By what a charge is spread over the goods that it was for. */
 export const SPREADS = ['value', 'quantity', 'mass', 'volume'] as const
+/** One of them. */
 export type Spread = (typeof SPREADS)[number]
 
 /** Goods received: `value` in minor units, `quantity` in `unit`. */
