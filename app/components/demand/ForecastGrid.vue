@@ -148,7 +148,7 @@ const print = (text: string): string => (numberIn(text) === null ? text : amount
                   inputmode="decimal"
                   :aria-label="`${grid.rows.value[row]!.code}, ${periodLabel(period.first, step, day)}`"
                   class="absolute inset-0 w-full bg-sheet px-2 text-right outline-none ring-2 ring-maple ring-inset"
-                  @blur="editing !== null && cells.commit(0, 0)"
+                  @blur="cells.leave()"
                 />
                 <template v-else
                   ><span

@@ -35,7 +35,7 @@ export function useGridCursor(options: {
     },
     { immediate: true },
   )
-  watch(() => grid.rows.value.map((row) => row.itemId), followItems)
+  const isFieldMoving = useFollowedRows({ grid, cursor, anchor, editing, begin })
 
   function place(row: number, column: number, extend: boolean): void {
     cursor.row = Math.max(0, Math.min(lastRow(), row))
@@ -44,19 +44,10 @@ export function useGridCursor(options: {
       Object.assign(anchor, cursor)
     }
   }
-  /** Rows come, go and change places; who stands in a row, or types into it, stays with its item. */
-  function followItems(now: readonly number[], before: readonly number[]): void {
-    const follow = (row: number): number => {
-      const at = now.indexOf(before[row] ?? 0)
-      return at < 0 ? Math.max(0, Math.min(row, now.length - 1)) : at
-    }
-    if (before[cursor.row] !== undefined && !now.includes(before[cursor.row]!)) {
-      editing.value = null
-    }
-    anchor.row = follow(anchor.row)
-    cursor.row = follow(cursor.row)
-    if (editing.value !== null) {
-      begin(editing.value)
+  /** Whoever leaves the field keeps what is typed; a field that moves with its row is drawn anew, and not left. */
+  function leave(): void {
+    if (editing.value !== null && !isFieldMoving()) {
+      commit(0, 0)
     }
   }
   function go(row: number, column: number, extend = false): void {
@@ -207,5 +198,5 @@ export function useGridCursor(options: {
   }
   const isAtCursor = (row: number, column: number): boolean => row === cursor.row && column === cursor.column
   const isChosen = (row: number, column: number): boolean => isWithin(range.value, row, column)
-  return { editing, isAtCursor, isChosen, begin, commit, onKey, copy, paste, press, drag }
+  return { editing, isAtCursor, isChosen, begin, leave, onKey, copy, paste, press, drag }
 }
