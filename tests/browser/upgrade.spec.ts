@@ -60,6 +60,9 @@ test('a database of an earlier Tsumiki is brought up to date, though the server 
     await fresh.stop()
 
     // Nothing is lost, the ledger agrees, and the tables are those of a database that was begun today.
+    // The one place that later versions add is there; without it all is as it was.
+    const added = `delete from places where code = 'outside:returned' returning kind`
+    expect(await ask<{ kind: string }>(cluster.url('earlier'), added)).toEqual([{ kind: 'returned' }])
     const after = await contents(cluster.url('earlier'))
     expect(Object.keys(before).filter((name) => name in after && after[name] !== before[name])).toEqual([])
     expect(Object.keys(before).filter((name) => !(name in after))).toEqual(['plan_runs'])
