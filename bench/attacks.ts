@@ -7,7 +7,8 @@ import { ensureBuild } from '../scripts/lib/build.mjs'
 import { freePort } from '../scripts/lib/run.mjs'
 import { startServer } from '../scripts/lib/server.mjs'
 import type { Figure } from './figure'
-import { calendarOf, gif, png, tiff, webp, zipOf } from './hostile-files'
+import { zipOf } from '../tests/zip'
+import { calendarOf, gif, png, tiff, webp } from './hostile-files'
 
 /**
  * What one person waits for while another asks for as much as can be asked: a light route (suppliers, found by a word in the

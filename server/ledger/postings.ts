@@ -8,6 +8,8 @@ export interface PostingRow {
   who: string
   reversed: boolean
   reversal: boolean
+  /** Invoices are taken back where they stand, all else by a counter-entry. */
+  isReversible: boolean
   value: string
   work: string
 }
@@ -26,7 +28,8 @@ export const loadPostings = (
       select
         o.id, o.label, o.effective_on as "effectiveOn", w.name as who,
         exists (select 1 from postings r where r.reverses_id = o.id) as reversed,
-        o.reverses_id is not null as reversal, o.work_value::text as work,
+        o.reverses_id is not null as reversal,
+        o.kind <> 'supplier invoice' as "isReversible", o.work_value::text as work,
         (
           select coalesce(sum(m.value), 0)::text
           from moves m

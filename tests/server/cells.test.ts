@@ -1,4 +1,3 @@
-import { crc32, deflateRawSync } from 'node:zlib'
 import ExcelJS from 'exceljs'
 import { describe, expect, it } from 'vitest'
 import { describeChange } from '~~/server/services/catalogue/describe-change'
@@ -19,6 +18,7 @@ import type { Names } from '~~/server/services/catalogue/tables/names'
 import { matchColumns, readSheet } from '~~/server/services/catalogue/tables/read-file'
 import { columnsOf, TABLE } from '~~/server/services/catalogue/tables/tables'
 import { TABLES } from '~~/shared/catalogue/words'
+import { zipOf } from '../zip'
 
 const names: Names = {
   numbered: () => {
@@ -38,26 +38,6 @@ const read = (column: Column, text: string, decimalSign: '.' | ',' = '.'): unkno
     }
     throw error
   }
-}
-
-/** A ZIP archive of one file (PKWARE APPNOTE), which says of itself that it has so many bytes once it is unpacked. */
-function zipOf(name: string, content: Buffer, said: number): Buffer {
-  const packed = deflateRawSync(content)
-  const sizes = Buffer.alloc(16)
-  sizes.writeUInt32LE(crc32(content), 0)
-  sizes.writeUInt32LE(packed.length, 4)
-  sizes.writeUInt32LE(said, 8)
-  sizes.writeUInt16LE(name.length, 12)
-  const how = Buffer.from('140000000800000000000000', 'hex').subarray(0, 10)
-  const local = Buffer.concat([Buffer.from('504b0304', 'hex'), how, sizes, Buffer.from(name), packed])
-  const entry = Buffer.concat([Buffer.from('504b01021400', 'hex'), how, sizes, Buffer.alloc(14), Buffer.from(name)])
-  const end = Buffer.alloc(22)
-  end.writeUInt32LE(0x06054b50, 0)
-  end.writeUInt16LE(1, 8)
-  end.writeUInt16LE(1, 10)
-  end.writeUInt32LE(entry.length, 12)
-  end.writeUInt32LE(local.length, 16)
-  return Buffer.concat([local, entry, end])
 }
 
 describe('cells', () => {

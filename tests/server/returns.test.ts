@@ -104,6 +104,25 @@ describe('goods go back to the supplier', () => {
     await sound()
   })
 
+  it('a receipt that is paid for, or from which goods went back, is not reversed before that is', async () => {
+    const item = await make('SR-RECEIPT')
+    const { orderId, lineIds } = await bought(supplierId, { itemId: item, quantity: '10', price: '5' })
+    const [lineId] = lineIds as [number]
+    const [receipt] = (await loadPurchase(orderId)).postings
+    const reversed = (tx: Parameters<Parameters<typeof inTransaction>[0]>[0]) => reverse(tx, owner, receipt!.id)
+    const { id } = await invoice(orderId, { number: 'SR-R1', lines: [line(lineId, '10', '55')] })
+    expect((await refusalOf(reversed)).detail).toBe(
+      'Invoice SR-R1 is about these goods. Take it back first, or return the goods to the supplier.',
+    )
+    await inTransaction((tx) => cancelInvoice(tx, owner, id))
+    const made = await sentBack(orderId, lineId, '4', 'credit')
+    expect((await refusalOf(reversed)).detail).toBe(`${made.number} went back from these goods. Reverse that first.`)
+    await inTransaction((tx) => reverse(tx, owner, made.postingId))
+    await inTransaction(reversed)
+    expect(await valueOf('SR-RECEIPT')).toBe('0')
+    await sound()
+  })
+
   // By hand: 10 at 5.00, not invoiced. 4 go back: 20.00 leave the stock, and 30.00 for 6 are left to be invoiced.
   it('before they are invoiced: the supplier asks for the rest only', async () => {
     const item = await make('SR-EARLY')

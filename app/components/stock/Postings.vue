@@ -6,6 +6,7 @@ interface PostingRow {
   who: string
   reversed: boolean
   reversal: boolean
+  isReversible: boolean
 }
 defineProps<{ postings: readonly PostingRow[] }>()
 const emit = defineEmits<{ reversed: [] }>()
@@ -47,7 +48,9 @@ async function reverse(): Promise<void> {
         <span :class="act.reversed && 'text-soft line-through'">{{ act.label }}</span>
         <span class="flex items-center gap-3 text-fine text-soft"
           >{{ day(act.effectiveOn) }}, {{ act.who }}
-          <UiButton v-if="!act.reversed && !act.reversal" small @click="asked = act">Reverse</UiButton>
+          <UiButton v-if="act.isReversible && !act.reversed && !act.reversal" small @click="asked = act"
+            >Reverse</UiButton
+          >
           <UiTag v-else-if="act.reversed">reversed</UiTag>
         </span>
       </li>

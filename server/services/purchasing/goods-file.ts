@@ -37,7 +37,7 @@ interface Delivery {
  * Goods received from a file, a line a line of an order or a lot of it: all of them, or none and every fault. What came
  * for one order by one packing list on one day is one receipt; all receipts of a file are taken back as one.
  */
-export async function takeGoods(tx: Tx, actor: Actor, file: FileReader, { batchId, watch }: OwnHow): Promise<Taken> {
+export async function takeReceipts(tx: Tx, actor: Actor, file: FileReader, { batchId, watch }: OwnHow): Promise<Taken> {
   requireFor(actor, 'receive', 'Files of goods received')
   if (file.faults.length > 0) {
     return file.answer(0)
@@ -164,7 +164,7 @@ async function keepBatch(tx: Tx, postingId: number | null, batchId: number | nul
 }
 
 /** Takes all receipts of a file back, the last first. Errors: `short` where something of it has gone on meanwhile. */
-export async function takeGoodsBack(tx: Tx, actor: Actor, batchId: number): Promise<void> {
+export async function takeReceiptsBack(tx: Tx, actor: Actor, batchId: number): Promise<void> {
   requireFor(actor, 'receive', 'Files of goods received')
   const postings = await rows<{ id: number }>(
     tx,

@@ -68,9 +68,55 @@ async function requireUnsettled(tx: Tx, original: Posting): Promise<void> {
   }
 }
 
+/**
+ * Goods do not go back out of a receipt from which some were returned, or that an invoice pays for: what is owed would
+ * be owed for nothing.
+ */
+async function requireUnpaid(tx: Tx, original: Posting): Promise<void> {
+  const [returned] = await rows<{ number: string }>(
+    tx,
+    sql`
+      select max(r.number) as number
+      from supplier_returns r
+      join purchase_lines l on l.id = r.line_id
+      join (
+        select document_line_id as line, sum(quantity) as quantity
+        from moves
+        where posting_id = ${original.id}
+        group by 1
+      ) m on m.line = l.id
+      where r.expects <> 'replacement' and not r.is_reversed
+      group by l.id, m.quantity
+      having l.received - m.quantity < sum(r.quantity)
+      limit 1`,
+  )
+  if (returned) {
+    throw new Refusal('not-now', `${returned.number} went back from these goods. Reverse that first.`)
+  }
+  const [paid] = await rows<{ kind: string; number: string }>(
+    tx,
+    sql`
+      select v.kind, v.number
+      from invoice_lines l
+      join supplier_invoices v on v.id = l.invoice_id and v.cancelled_id is null
+      join moves m on m.id = l.move_id
+      where m.posting_id = ${original.id}
+      order by v.id desc
+      limit 1`,
+  )
+  if (paid) {
+    const what = { 'credit note': 'Credit note', replacement: 'The replacement of' }[paid.kind] ?? 'Invoice'
+    throw new Refusal(
+      'not-now',
+      `${what} ${paid.number} is about these goods. Take it back first, or return the goods to the supplier.`,
+    )
+  }
+}
+
 export const purchasingReversals: Reversals = {
   'document supplier return': { require: requireUnsettled, reopen: reopenReturn },
   'document purchase order': {
+    require: requireUnpaid,
     reopen: async (tx, original, lines) => {
       await takeBackLines(tx, 'purchase_lines', 'received', lines)
       await openAgain(tx, 'purchase_orders', original.documentId!)

@@ -80,8 +80,8 @@ const chart = computed(() => ({
     <p class="mb-4" data-test="record">
       <template v-if="supplier.lines > 0">
         Of {{ supplier.lines }} {{ plural(supplier.lines, 'line', 'lines') }} that
-        {{ plural(supplier.lines, 'was', 'were') }} due within a year, <b>{{ share(supplier.onTime) }}</b> came whole
-        and on the day asked for, {{ share(supplier.inFull) }} came whole.
+        {{ plural(supplier.lines, 'was', 'were') }} due within a year, <b>{{ share(supplier.onTime) }}</b> came on time
+        and in full, {{ share(supplier.inFull) }} in full.
       </template>
       <template v-else>Nothing of theirs was due within a year.</template>
       <template v-if="session.allows('costs') && supplier.notInvoiced && supplier.notInvoiced !== '0'">

@@ -3,7 +3,7 @@ import type { Actor } from '~~/server/utils/route'
 import { takeForecast, takeForecastBack } from '../../demand/forecast-file'
 import { takeOrders, takeOrdersBack } from '../../demand/order-file'
 import { takePastSales, takePastSalesBack } from '../../demand/past-sales'
-import { takeGoods, takeGoodsBack } from '../../purchasing/goods-file'
+import { takeReceipts, takeReceiptsBack } from '../../purchasing/goods-file'
 import { takeOpening, takeOpeningBack } from '../../stock/opening'
 import type { FileReader, OwnFile, OwnHow } from './file-reader'
 import type { Taken } from './take-in'
@@ -18,6 +18,6 @@ export const OWN_FILES: Readonly<Record<OwnFile, Way>> = {
   'opening-stock': { take: takeOpening, takeBack: takeOpeningBack },
   'past-sales': { take: takePastSales, takeBack: takePastSalesBack },
   'sales-orders': { take: takeOrders, takeBack: takeOrdersBack },
-  'goods-received': { take: takeGoods, takeBack: takeGoodsBack },
+  'goods-received': { take: takeReceipts, takeBack: takeReceiptsBack },
   forecast: { take: takeForecast, takeBack: takeForecastBack },
 }
