@@ -131,6 +131,7 @@ export interface PostingAnswer {
   readonly who: string
   readonly reversed: boolean
   readonly reversal: boolean
+  readonly isReversible: boolean
   readonly value: string
   readonly work: string
 }

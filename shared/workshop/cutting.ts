@@ -93,6 +93,7 @@ export interface CuttingAnswer {
     readonly who: string
     readonly reversed: boolean
     readonly reversal: boolean
+    readonly isReversible: boolean
   }[]
   readonly made: readonly {
     readonly pieceId: number
