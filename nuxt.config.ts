@@ -5,10 +5,23 @@ import { build } from 'esbuild'
 import { version } from './package.json'
 import { describeApi } from './scripts/openapi'
 
-const KIT =
-  /app\/(?:components\/(?:ui|goods)|composables\/ui)\/|node_modules\/(?:@headlessui|@tanstack|@floating-ui|@vueuse|@lucide)\//
 /** Parts of the kit that bring a large library along: charts, the calendar. */
 const LOADED_WHEN_NEEDED = /components\/ui\/(?:Calendar|Chart)\.vue/
+/** What travels together, by where it lies; the first that fits. */
+const CHUNKS: readonly (readonly [name: string, files: RegExp])[] = [
+  ['guide', /docs\/guide\//],
+  ['company', /app\/(?:pages|components)\/company\//],
+  [
+    'lists',
+    /components\/(?:ui\/(?:Data\w+|Grid)|goods\/BalanceWeeks)\.vue|composables\/ui\/use-data-table|node_modules\/@tanstack\/(?:vue-table|table-core|store)\//,
+  ],
+  [
+    'kit',
+    /app\/(?:components\/(?:ui|goods)|composables\/ui|stores)\/|node_modules\/(?:@headlessui|@tanstack\/(?:vue-virtual|virtual-core)|@floating-ui|@vueuse|@lucide|@?vue|@?unhead|vue-router|pinia)\/|node_modules\/nuxt\/dist\/app\/(?:components|composables)\//,
+  ],
+]
+const chunkOf = (id: string): string | undefined =>
+  LOADED_WHEN_NEEDED.test(id) ? undefined : CHUNKS.find(([, files]) => files.test(id))?.[0]
 
 export default defineNuxtConfig({
   modules: ['@pinia/nuxt', 'nuxt-auth-utils'],
@@ -57,12 +70,14 @@ export default defineNuxtConfig({
   },
   vite: {
     plugins: [tailwindcss()],
+    // Its packed form asks for all of Vue, with the compiler; its source for what it uses.
+    resolve: { alias: { vuedraggable: 'vuedraggable/src/vuedraggable.js' } },
     // A page is made of some seventy modules that others use too. As chunks of their own each costs a request: the kit,
     // which every page uses, is one, and small ones travel together with their neighbours.
     build: {
       rollupOptions: {
         output: {
-          manualChunks: (id: string) => (KIT.test(id) && !LOADED_WHEN_NEEDED.test(id) ? 'kit' : undefined),
+          manualChunks: chunkOf,
           // Nuxt builds with Rollup, which has this; the types at hand are of its successor, which has not.
           ...({ experimentalMinChunkSize: 30_000 } as object),
         },

@@ -5,6 +5,8 @@ const AT_THE_DOOR = new Set(['/sign-in', '/forgotten', '/password'])
 export default defineNuxtRouteMiddleware(async (target) => {
   const session = useSession()
   if (!session.loaded) {
+    // The frame of the pages is on its way while the server says who this is.
+    void import('~/layouts/default.vue')
     await session.load()
   }
   if (!session.company) {

@@ -19,7 +19,8 @@ const extra = computed(() => ({
 const load = (query: Record<string, unknown>) => $fetch<Paged<ItemRow>>('/api/catalogue/items', { query })
 const list = useTemplateRef('list')
 /** Whether there is any item at all, whatever is filtered. */
-const isBare = ref((await load({ size: 1 })).total === 0)
+const isBare = ref(false)
+void load({ size: 1 }).then((found) => (isBare.value = found.total === 0))
 const chosen = ref<readonly ItemRow[]>([])
 const setting = ref(false)
 const labelling = ref<{ id: number; code: string; units: { value: string; name: string }[] }[]>([])
