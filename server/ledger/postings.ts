@@ -19,7 +19,15 @@ export interface PostingRow {
  * units.
  */
 export const loadPostings = (
-  kind: 'purchase order' | 'sales order' | 'build' | 'break-down' | 'transfer' | 'stock count' | 'cutting job',
+  kind:
+    | 'inspection'
+    | 'purchase order'
+    | 'sales order'
+    | 'build'
+    | 'break-down'
+    | 'transfer'
+    | 'stock count'
+    | 'cutting job',
   id: number,
 ): Promise<PostingRow[]> =>
   rows<PostingRow>(

@@ -20,6 +20,7 @@ const RIGHTS: Readonly<Record<string, Right>> = {
   shipment: 'ship',
   correction: 'stock',
   move: 'stock',
+  inspection: 'inspect',
   'supplier invoice': 'books',
   'standard cost': 'books',
   're-valuation': 'books',

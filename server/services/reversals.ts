@@ -1,5 +1,6 @@
 import { registerReversals } from '~~/server/ledger/reversals'
 import { dispatchReversals } from './dispatch/reversal'
+import { inspectionReversals } from './inspection'
 import { purchasingReversals } from './purchasing/reversal'
 import { stockReversals } from './stock/reversal'
 import { workshopReversals } from './workshop/reversal'
@@ -9,7 +10,13 @@ import { workshopReversals } from './workshop/reversal'
  * reversed.
  */
 export function loadReversals(): void {
-  for (const reversals of [dispatchReversals, purchasingReversals, stockReversals, workshopReversals]) {
+  for (const reversals of [
+    dispatchReversals,
+    inspectionReversals,
+    purchasingReversals,
+    stockReversals,
+    workshopReversals,
+  ]) {
     registerReversals(reversals)
   }
 }

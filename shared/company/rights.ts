@@ -13,6 +13,8 @@ export const RIGHTS = [
   'buy',
   'approve',
   'receive',
+  // To say what becomes of goods that were inspected.
+  'inspect',
   'make',
   'stock',
   'ship',

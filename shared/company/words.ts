@@ -13,6 +13,7 @@ export const RIGHT_NAMES: Readonly<Record<Right, string>> = {
   buy: 'Enter purchase orders',
   approve: 'Approve purchase orders above the set sum',
   receive: 'Receive goods',
+  inspect: 'Inspect goods and release them',
   make: 'Build, pack and break down',
   stock: 'Move, count and correct stock',
   ship: 'Allocate and ship',

@@ -32,6 +32,9 @@ export interface SupplierPage {
   readonly lines: number
   readonly inFull: number
   readonly onTime: number
+  /** Inspections of their goods that were decided within the last twelve months, and those that kept goods out. */
+  readonly inspected: number
+  readonly rejected: number
   /** Received and not invoiced, in minor units of the company’s currency. */
   readonly notInvoiced: string
   /** What they are expected to give for goods that went back, likewise. */

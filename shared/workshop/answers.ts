@@ -1,3 +1,4 @@
+import type { OpenedInspection } from '../inspection/answers'
 import type { BuildState } from './requests'
 
 /** A place that goods for a build lie in, before → after. */
@@ -259,4 +260,6 @@ export interface Recorded {
     readonly code: string
     readonly quantity: string
   }[]
+  /** What was put on hold until it is inspected. */
+  readonly inspections: readonly OpenedInspection[]
 }

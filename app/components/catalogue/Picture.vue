@@ -1,5 +1,6 @@
 <script setup lang="ts">
-defineProps<{ disabled?: boolean }>()
+/** `label`: what it is a picture of, where that is not an item. */
+defineProps<{ disabled?: boolean; label?: string }>()
 const pictureId = defineModel<number | null>({ required: true })
 const { busy, detail, run } = useAct()
 async function take(file: File | undefined | null): Promise<void> {
@@ -20,12 +21,12 @@ async function take(file: File | undefined | null): Promise<void> {
 
 <template>
   <div class="grid content-start gap-1" @dragover.prevent @drop.prevent="take($event.dataTransfer?.files[0])">
-    <span class="text-fine font-medium text-soft">Picture</span>
+    <span class="text-fine font-medium text-soft">{{ label ?? 'Picture' }}</span>
     <div class="grid h-32 place-items-center overflow-hidden rounded-block border border-dashed border-line bg-wash">
       <img
         v-if="pictureId"
         :src="`/api/catalogue/pictures/${pictureId}`"
-        alt="Picture of the item"
+        :alt="label ?? 'Picture of the item'"
         class="max-h-32 object-contain"
       />
       <span v-else class="px-2 text-center text-fine text-soft">{{

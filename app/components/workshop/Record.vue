@@ -116,7 +116,7 @@ async function save(): Promise<void> {
   notices.say({
     kind: 'done',
     postingId: done.postingId ?? undefined,
-    text: `${what}${done.withSubAssemblies.length ? `; built beside it: ${done.withSubAssemblies.map((entry) => `${entry.quantity} ${entry.code}`).join(', ')}` : ''}${done.writtenOff !== '0' ? `; ${money(done.writtenOff)} in work written off` : ''}.`,
+    text: `${what}${done.withSubAssemblies.length ? `; built beside it: ${done.withSubAssemblies.map((entry) => `${entry.quantity} ${entry.code}`).join(', ')}` : ''}${done.writtenOff !== '0' ? `; ${money(done.writtenOff)} in work written off` : ''}.${done.inspections.map(({ number }) => ` It waits on hold for inspection ${number}.`).join('')}`,
   })
   emit('done')
 }

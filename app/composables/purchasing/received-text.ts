@@ -13,10 +13,11 @@ interface Received {
     readonly number: string
     readonly lots: readonly string[]
   }[]
+  readonly inspections: readonly { readonly number: string; readonly code: string; readonly lot: string }[]
 }
 
-/** What came in, with what did not fall on a finest step, and what was broken down on arrival. */
-export function receivedText({ lines, brokenDown }: Received, symbolOf: (unit: string) => string): string {
+/** What came in, with what did not fall on a finest step, what was broken down on arrival, and what is inspected. */
+export function receivedText({ lines, brokenDown, inspections }: Received, symbolOf: (unit: string) => string): string {
   const came = lines.map((line) => {
     const residue = line.residue === '0' ? '' : ` (residue ${line.residue} ${symbolOf(line.residueUnit)})`
     return `${line.quantity} ${line.symbol} ${line.code}${residue}`
@@ -25,5 +26,8 @@ export function receivedText({ lines, brokenDown }: Received, symbolOf: (unit: s
     const into = lots.length > 0 ? `, lot ${lots.join(', ')}` : ''
     return ` ${quantity} ${symbol} ${code} broken down on arrival as ${number}${into}.`
   })
-  return `Received ${came.join(', ')}.${broken.join('')}`
+  const held = inspections.map(
+    ({ number, code, lot }) => ` ${code}${lot ? ` lot ${lot}` : ''} waits on hold for inspection ${number}.`,
+  )
+  return `Received ${came.join(', ')}.${broken.join('')}${held.join('')}`
 }

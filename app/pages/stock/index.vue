@@ -9,6 +9,8 @@ const TABS = [
   { key: 'low', name: 'Low stock' },
   { key: 'transfers', name: 'Transfers' },
   { key: 'counts', name: 'Counts' },
+  { key: 'inspection', name: 'Inspection' },
+  { key: 'plans', name: 'Inspection plans' },
 ]
 const tab = useTab(TABS.map((entry) => entry.key))
 const correcting = ref<{ itemId: number | null; binId: number | null; lot: string; status?: string } | null>(
@@ -26,6 +28,7 @@ useKeys([
   },
 ])
 useHead({ title: 'Stockroom · Tsumiki' })
+const plans = useTemplateRef<{ add: () => void }>('plans')
 const times = ref(0)
 function done(): void {
   correcting.value = null
@@ -46,6 +49,9 @@ function done(): void {
       <UiButton v-else-if="session.allows('stock') && tab === 'counts'" primary @click="navigateTo('/stock/counts/new')"
         >Open a count</UiButton
       >
+      <UiButton v-else-if="tab === 'plans' && session.allows('catalogue')" primary @click="plans?.add()"
+        >New inspection plan</UiButton
+      >
       <UiButton v-else-if="session.allows('stock')" primary @click="correcting = { itemId: null, binId: null, lot: '' }"
         >Correct stock</UiButton
       >
@@ -58,7 +64,9 @@ function done(): void {
       <StockMoves v-else-if="tab === 'moves'" />
       <StockLow v-else-if="tab === 'low'" />
       <StockTransfers v-else-if="tab === 'transfers'" />
-      <StockCounts v-else />
+      <StockCounts v-else-if="tab === 'counts'" />
+      <InspectionList v-else-if="tab === 'inspection'" />
+      <InspectionPlans v-else ref="plans" />
     </Suspense>
     <StockCorrect v-if="correcting" :start="correcting" @done="done" @close="correcting = null" />
   </div>

@@ -161,6 +161,7 @@ export async function packForShipment(tx: Tx, actor: Actor, orderId: number): Pr
       binId: bin.id,
       lot: '',
       expiresOn: null,
+      isUsedAtOnce: true,
     })
     for (const packed of await rows<{ lotId: number | null; pieceId: number | null; quantity: string }>(
       tx,

@@ -8,12 +8,14 @@ import { rows, type Tx } from '~~/server/database/client'
 import { purchaseLines } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
+import type { OpenedInspection } from '~~/shared/inspection/answers'
 import type { Receive } from '~~/shared/purchasing/requests'
 import { asNumeric, loadMeasuredItems, readQuantity, type MeasuredItem } from '../catalogue/measured-items'
 import { lotToEnter, pieceToEnter } from '../stock/lots'
 import { bin, externalPlace } from '../../ledger/external-places'
 import { requireTraits } from '../stock/pieces'
 import { postIfAny, type DraftMove, type End } from '../../ledger/post'
+import { openInspections, plansFor, type PlanInUse } from '../inspection'
 import { breakDownArrived, type BrokenDown } from '../workshop/break-down-on-receipt'
 import { saveOrderStatus } from './end-purchase'
 import { keepPackingList, requireReason, requireSoundReceipt, type ReceiptLine } from './receipt-brakes'
@@ -28,6 +30,13 @@ export interface ReceivedLine {
   residueUnit: string
   value: string
 }
+interface Received {
+  postingId: number | null
+  lines: ReceivedLine[]
+  brokenDown: BrokenDown[]
+  /** What was put on hold until it is inspected. */
+  inspections: OpenedInspection[]
+}
 type Optional = 'traits' | 'pieces' | 'reason'
 type Line = Omit<Receive['lines'][number], Optional> & Partial<Pick<Receive['lines'][number], Optional>>
 export type ReceiveDraft = Omit<Receive, 'key' | 'lines' | 'effectiveOn' | 'sameList'> &
@@ -38,14 +47,9 @@ export type ReceiveDraft = Omit<Receive, 'key' | 'lines' | 'effectiveOn' | 'same
  *
  * Goods enter at the order's price for the quantity received, whatever unit that was typed in, and in the company's own
  * currency by the rate on the day of the order. More than was ordered may come in, with a reason. A service is received
- * without anything moving.
+ * without anything moving. What is inspected lies on hold until that is done.
  */
-export async function receive(
-  tx: Tx,
-  actor: Actor,
-  id: number,
-  edit: ReceiveDraft,
-): Promise<{ postingId: number | null; lines: ReceivedLine[]; brokenDown: BrokenDown[] }> {
+export async function receive(tx: Tx, actor: Actor, id: number, edit: ReceiveDraft): Promise<Received> {
   const order = await lockAsSeen(tx, 'purchase order', id, edit.version)
   const lines = new Map(
     (await tx.select().from(purchaseLines).where(eq(purchaseLines.orderId, id))).map((line) => [line.id, line]),
@@ -55,6 +59,7 @@ export async function receive(
     [...lines.values()].map((line) => line.itemId),
   )
   const supplier = await externalPlace(tx, 'supplier')
+  const plans = await plansFor(tx, 'receipts', [...items.keys()], order.supplierId)
   const effectiveOn = edit.effectiveOn ?? actor.today
   await requireSoundReceipt(tx, {
     ...order,
@@ -63,7 +68,7 @@ export async function receive(
     effectiveOn,
     today: actor.today,
   })
-  const { moves, received } = await readLines(tx, { order, lines, items, supplier, effectiveOn }, edit.lines)
+  const { moves, received } = await readLines(tx, { order, lines, items, supplier, plans, effectiveOn }, edit.lines)
   const list = edit.packingList === '' ? '' : `, packing list ${edit.packingList}`
   const posted = await postIfAny(tx, actor, {
     kind: 'goods receipt',
@@ -79,6 +84,7 @@ export async function receive(
     postingId: posted?.postingId ?? null,
     lines: received,
     brokenDown: posted ? await breakDownArrived(tx, actor, posted.postingId) : [],
+    inspections: await openInspections(tx, actor, posted?.postingId ?? null, plans, order.supplierId),
   }
 }
 
@@ -88,6 +94,7 @@ interface Receipt {
   readonly lines: ReadonlyMap<number, OrderedLine>
   readonly items: ReadonlyMap<number, MeasuredItem>
   readonly supplier: End
+  readonly plans: ReadonlyMap<number, PlanInUse>
   readonly effectiveOn: string
 }
 
@@ -140,7 +147,8 @@ async function movesOf(
     arrived.value,
     parts.map((part) => part.read.quantity),
   )
-  const to = await bin(tx, line.binId, pathOf('binId'), 'receive')
+  const status = receipt.plans.has(item.id) ? 'on hold' : 'available'
+  const to = await bin(tx, line.binId, pathOf('binId'), 'receive', status)
   const moves: DraftMove[] = []
   for (const [piece, part] of parts.entries()) {
     const path = item.tracking === 'piece' ? (field: string) => pathOf(`pieces.${piece}.${field}`) : pathOf

@@ -13,6 +13,7 @@ import { bin, externalPlace } from '../../ledger/external-places'
 import { post } from '../../ledger/post'
 import { lockAsSeen, nextNumber } from '../../documents'
 import { asNumeric, loadMeasuredItem, readQuantity, type MeasuredItem } from '../catalogue/measured-items'
+import { requireNotInspected } from '../inspection'
 import { saveOrderStatus } from './end-purchase'
 import { insertInvoice, insertParts, lockInvoices } from './invoices'
 import { receiptsOf, type InvoicePart } from './invoice-lines'
@@ -44,6 +45,7 @@ export async function recordReturn(
   const read = readQuantity(item, edit.quantity, edit.unit, 'quantity')
   await requireReceived(tx, item, line, read.quantity)
   await requireThere(tx, item.id, edit)
+  await requireNotInspected(tx, item, { ...edit, quantity: read.quantity }, 'binId')
   const number = await nextNumber(tx, 'SR')
   const notInvoiced = edit.expects === 'not invoiced' ? await uninvoicedParts(tx, item, line, read.quantity) : []
   const expected = notInvoiced.length > 0 ? 0n : await worthOf(tx, orderId, line.id, read.quantity)

@@ -5,6 +5,7 @@ import { postings, supplierInvoices, supplierReturns } from '~~/server/database/
 import { Refusal } from '~~/server/utils/refusal'
 import type { Posting, Reversals } from '~~/server/ledger/reversals'
 import { openAgain, takeBackLines } from '~~/server/ledger/take-back-lines'
+import { endInspections, requireUndecided } from '../inspection'
 import { statusByLines } from './end-purchase'
 import { writeReturnEntries } from './invoice-entries'
 import { countReceived } from './returns'
@@ -116,8 +117,12 @@ async function requireUnpaid(tx: Tx, original: Posting): Promise<void> {
 export const purchasingReversals: Reversals = {
   'document supplier return': { require: requireUnsettled, reopen: reopenReturn },
   'document purchase order': {
-    require: requireUnpaid,
+    require: async (tx, original) => {
+      await requireUnpaid(tx, original)
+      await requireUndecided(tx, original)
+    },
     reopen: async (tx, original, lines) => {
+      await endInspections(tx, original)
       await takeBackLines(tx, 'purchase_lines', 'received', lines)
       await openAgain(tx, 'purchase_orders', original.documentId!)
     },

@@ -14,7 +14,10 @@ const PRICE_DECIMALS = 6
 /** What is known of a supplier from what was ordered and came, up to a day. Errors: `not-found`. */
 export async function supplierPage(id: number, today: string): Promise<SupplierPage> {
   const [supplier] = await rows<
-    Omit<SupplierPage, 'lines' | 'inFull' | 'onTime' | 'notInvoiced' | 'creditsExpected' | 'items'>
+    Omit<
+      SupplierPage,
+      'lines' | 'inFull' | 'onTime' | 'inspected' | 'rejected' | 'notInvoiced' | 'creditsExpected' | 'items'
+    >
   >(
     db,
     sql`
@@ -32,10 +35,24 @@ export async function supplierPage(id: number, today: string): Promise<SupplierP
   return {
     ...supplier,
     ...(await punctuality(id, today)),
+    ...(await inspectedOf(id, today)),
     notInvoiced: uninvoiced.reduce((sum, line) => sum + BigInt(line.amount), 0n).toString(),
     creditsExpected: await creditsExpected(id),
     items: await suppliedItems(id, today),
   }
+}
+
+/** Inspections of their goods that were decided within a year, and those that sorted or rejected what came. */
+async function inspectedOf(id: number, today: string): Promise<Pick<SupplierPage, 'inspected' | 'rejected'>> {
+  const [found] = await rows<Pick<SupplierPage, 'inspected' | 'rejected'>>(
+    db,
+    sql`
+      select
+        count(*)::int as inspected, (count(*) filter (where decision in ('sorted', 'rejected')))::int as rejected
+      from inspections
+      where supplier_id = ${id} and status = 'decided' and decided_on between ${today}::date - 365 and ${today}::date`,
+  )
+  return found!
 }
 
 /** What a supplier has yet to give for goods that went back. Minor units of the company's currency. */

@@ -7,6 +7,7 @@ import { Refusal, refuseField } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { Correction, MoveStock } from '~~/shared/stock/requests'
 import { loadMeasuredItem, readQuantity, requireUsable, type MeasuredItem } from '../catalogue/measured-items'
+import { requireNotInspected } from '../inspection'
 import { requireWithinLimit } from '../../ledger/limits'
 import { lotToEnter, lotToTake, pieceNamed, pieceToEnter, pieceToTake } from './lots'
 import { bin, externalPlace } from '../../ledger/external-places'
@@ -127,16 +128,17 @@ export async function moveStock(tx: Tx, actor: Actor, edit: MoveDraft): Promise<
       : await bin(tx, edit.toBinId, 'toBinId', 'receive', toStatus)
   const piece = await pieceToTake(tx, item, edit.piece ?? '', 'piece')
   const lotId = piece ? piece.lotId : await lotToTake(tx, item, edit.lot, 'lot')
+  const goods = { itemId: item.id, lotId, pieceId: piece?.id ?? null, quantity: read.quantity }
+  if (from.status !== target.status) {
+    await requireNotInspected(tx, item, { ...goods, status }, 'toStatus')
+  }
   return post(tx, actor, {
     kind: 'move',
     label: from.status === target.status ? `Move of ${item.code}` : `${item.code} ${target.status}`,
     effectiveOn: edit.effectiveOn ?? actor.today,
     moves: [
       {
-        itemId: item.id,
-        lotId,
-        pieceId: piece?.id ?? null,
-        quantity: read.quantity,
+        ...goods,
         from,
         to: target,
         entered: read.entered,

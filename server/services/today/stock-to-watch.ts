@@ -4,7 +4,7 @@ import { db, rows } from '~~/server/database/client'
 import { MEASURED_ITEM } from '~~/server/database/sql'
 import { MANY, quantity, type TodayLine } from './today-line'
 
-/** Goods that expire, are held back, are to leave for another site or to come from it, and counts that are open. */
+/** Goods that expire, are held back, wait for inspection, are to leave for another site or to come from it, and counts that are open. */
 export const toWatch = (today: string): Promise<TodayLine[]> =>
   rows<TodayLine>(
     db,
@@ -31,7 +31,29 @@ export const toWatch = (today: string): Promise<TodayLine[]> =>
         from balances b
         join ${MEASURED_ITEM} i on i.id = b.item_id
         join places p on p.id = b.place_id
-        where b.on_hand > 0 and b.status not in ('available', 'on the way')
+        where b.on_hand > 0
+          and b.status not in ('available', 'on the way')
+          and not exists (
+            select 1
+            from inspections n
+            join inspection_goods g on g.inspection_id = n.id
+            where n.status = 'open'
+              and n.item_id = b.item_id
+              and b.status = 'on hold'
+              and g.lot_id is not distinct from b.lot_id
+              and g.piece_id is not distinct from b.piece_id
+              and (b.lot_id is not null or b.piece_id is not null or g.place_id = b.place_id)
+          )
+        union all
+        select
+          'stock', 'inspection:' || n.id, n.opened_on, n.number || ' ' || i.code,
+          ${quantity(sql`sum(g.quantity)`)} || ' ' || i.symbol || ' on hold for inspection', 'Inspect',
+          '/stock/inspections/' || n.id, false
+        from inspections n
+        join inspection_goods g on g.inspection_id = n.id
+        join ${MEASURED_ITEM} i on i.id = n.item_id
+        where n.status = 'open'
+        group by n.id, i.code, i.symbol
         union all
         select
           'stock', 'transfer:' || t.id,

@@ -23,6 +23,8 @@ interface Coming {
   readonly fraction: Ratio
   readonly workshop: End
   readonly to: End
+  /** Where by-products go: they are not inspected with the goods. */
+  readonly toBeside: End
 }
 
 /**
@@ -36,7 +38,7 @@ export async function receiveOutput(
   edit: RecordEdit,
   day: string,
 ): Promise<Output> {
-  const { build, item: item, made, fraction, workshop, to: target } = coming
+  const { build, item: item, made, fraction, workshop, to: target, toBeside } = coming
   const lot = item.tracking === 'lot' && edit.lot === '' ? build.number : edit.lot
   const lotId = await lotToEnter(tx, item, lot, { expiresOn: edit.expiresOn, madeOn: day }, 'lot')
   const beside = await byProducts(tx, coming, edit)
@@ -85,7 +87,7 @@ export async function receiveOutput(
       pieceId,
       quantity: entry.quantity,
       from: workshop,
-      to: target,
+      to: toBeside,
       entered: entry.entered,
       unit: entry.unit,
       residue: ZERO,

@@ -21,11 +21,17 @@ import { receiveOutput, type Output } from './receive-output'
 import { giveFree, pickableAt } from './allocate-build'
 import { issueComponents, type Wanted } from './issue-components'
 import { wantedOf, accountFor, noteBeside, noteUses } from './account-for-needs'
+import { openInspections, plansFor } from '../inspection'
 import { saveDocument, lockAsSeen } from '../../documents'
 import type { Recorded } from '../../../shared/workshop/answers'
 
 /** What is recorded of a build; what was made may be an exact amount, where all that is left is recorded at once. */
-export type RecordEdit = Given<Omit<RecordBuild, 'key'>>
+export type RecordEdit = Given<Omit<RecordBuild, 'key'>> & {
+  /** What comes out goes into another build, or to its customer, in the same act; nobody can inspect it before. */
+  readonly isUsedAtOnce?: boolean
+}
+
+const NO_PLANS: Awaited<ReturnType<typeof plansFor>> = new Map()
 
 /**
  * Records a part of a build: what was used, what was spoiled, what came out. The rest of the build stays open unless it
@@ -51,8 +57,7 @@ export async function recordBuild(tx: Tx, actor: Actor, id: number, edit: Record
   const taken = await issueFrom(tx, actor, build, wanted, workshop)
   const making = { build, head, item, made, fraction: accounted.fraction, workshop }
   const output = await outputOf(tx, actor, making, edit, effectiveOn)
-  const moves = [...taken, ...output.moves]
-  requireSomething(moves, edit)
+  const moves = requireSomething([...taken, ...output.moves], edit)
   const minutes = edit.minutes === null ? null : ratio(edit.minutes)
   const part = { build, item, made, effectiveOn, workValue: workOf(head, made, minutes) }
   const posted = await postRecord(tx, actor, part, moves)
@@ -60,6 +65,7 @@ export async function recordBuild(tx: Tx, actor: Actor, id: number, edit: Record
     await noteBeside(tx, posted.postingId, { build, lines, items }, edit, minutes)
     await noteUses(tx, posted.postingId, accounted.uses)
   }
+  const inspections = await openInspections(tx, actor, posted?.postingId ?? null, output.plans)
   const settled = await settle(tx, actor, { build, item, effectiveOn, finished, isEmpty: made.equals(ZERO) })
   return {
     postingId: posted?.postingId ?? null,
@@ -67,6 +73,7 @@ export async function recordBuild(tx: Tx, actor: Actor, id: number, edit: Record
     value: output.moves.length === 0 ? '0' : posted!.values[taken.length]!.toString(),
     ...settled,
     withSubAssemblies,
+    inspections,
   }
 }
 
@@ -85,27 +92,30 @@ function madeIn(item: MeasuredItem, edit: RecordEdit): Ratio {
   return readIfGiven(item, edit.made, edit.unit, 'made')?.quantity ?? ZERO
 }
 
-/** What comes out of the workshop; nothing where nothing was made yet. */
+/** What comes out of the workshop, on hold where it is inspected; nothing where nothing was made yet. */
 async function outputOf(
   tx: Tx,
   actor: Actor,
-  making: Omit<Parameters<typeof receiveOutput>[2], 'to'>,
+  making: Omit<Parameters<typeof receiveOutput>[2], 'to' | 'toBeside'>,
   edit: RecordEdit,
   effectiveOn: string,
-): Promise<Output> {
+): Promise<Output & { readonly plans: typeof NO_PLANS }> {
   if (making.made.compare(ZERO) <= 0) {
-    return { moves: [], lot: null }
+    return { moves: [], lot: null, plans: NO_PLANS }
   }
-  const to = await bin(tx, edit.binId, 'binId', 'receive')
-  return receiveOutput(tx, actor, { ...making, to }, edit, effectiveOn)
+  const plans = edit.isUsedAtOnce ? NO_PLANS : await plansFor(tx, 'builds', [making.item.id])
+  const toBeside = await bin(tx, edit.binId, 'binId', 'receive')
+  const to = plans.size > 0 ? ({ ...toBeside, status: 'on hold' } as const) : toBeside
+  return { ...(await receiveOutput(tx, actor, { ...making, to, toBeside }, edit, effectiveOn)), plans }
 }
 
-function requireSomething(moves: readonly DraftMove[], edit: RecordEdit): void {
+function requireSomething(moves: readonly DraftMove[], edit: RecordEdit): readonly DraftMove[] {
   if (moves.length === 0 && !edit.finished) {
     throw new Refusal('invalid-input', 'Nothing was made and nothing was used, so there is nothing to record.', {
       made: 'Give what came out, or what was used.',
     })
   }
+  return moves
 }
 
 /**
@@ -160,7 +170,14 @@ export async function completeBuild(
   tx: Tx,
   actor: Actor,
   id: number,
-  edit: { version: number; binId: number; lot: string; expiresOn: string | null; withSubAssemblies?: boolean },
+  edit: {
+    version: number
+    binId: number
+    lot: string
+    expiresOn: string | null
+    withSubAssemblies?: boolean
+    isUsedAtOnce?: boolean
+  },
 ): Promise<Recorded & { readonly postingId: number }> {
   const build = await lockAsSeen(tx, 'build', id, edit.version, OPEN_BUILD)
   const item = (await loadMeasuredItems(tx, [build.itemId])).get(build.itemId)!
@@ -260,6 +277,7 @@ async function buildAlong(
       lot: '',
       expiresOn: null,
       withSubAssemblies: true,
+      isUsedAtOnce: true,
     })
     made.push(...done.withSubAssemblies, {
       id: child.id,

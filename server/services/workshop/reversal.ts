@@ -4,14 +4,21 @@ import { isLive } from '~~/server/database/sql'
 import { breakDowns } from '~~/server/database/schema'
 import type { Reversals } from '~~/server/ledger/reversals'
 import { Refusal } from '~~/server/utils/refusal'
+import { endInspections, requireUndecided } from '../inspection'
 import { arrivedActs } from './break-down-on-receipt'
 import { reopenBuild } from './build-status'
 import { reopenClosed } from './close-build'
 
 export const workshopReversals: Reversals = {
   'document build': {
-    require: (tx, original) => requireNewest(tx, original.id, original.documentId!),
-    reopen: (tx, original) => reopenBuild(tx, original.documentId!),
+    require: async (tx, original) => {
+      await requireNewest(tx, original.id, original.documentId!)
+      await requireUndecided(tx, original)
+    },
+    reopen: async (tx, original) => {
+      await endInspections(tx, original)
+      await reopenBuild(tx, original.documentId!)
+    },
   },
   'posting build closed': {
     instead: (tx, actor, original) => reopenClosed(tx, actor, original.id),

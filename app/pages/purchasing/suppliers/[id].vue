@@ -84,6 +84,11 @@ const chart = computed(() => ({
         and in full, {{ share(supplier.inFull) }} in full.
       </template>
       <template v-else>Nothing of theirs was due within a year.</template>
+      <template v-if="supplier.inspected > 0">
+        Of {{ supplier.inspected }} {{ plural(supplier.inspected, 'inspection', 'inspections') }} of their goods,
+        <b>{{ supplier.rejected }}</b> ({{ Math.round((supplier.rejected / supplier.inspected) * 100) }} %) sorted or
+        rejected what came.
+      </template>
       <template v-if="session.allows('costs') && supplier.notInvoiced && supplier.notInvoiced !== '0'">
         Received and not invoiced: <b>{{ money(supplier.notInvoiced) }}</b>.
       </template>

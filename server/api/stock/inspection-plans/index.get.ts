@@ -1,0 +1,3 @@
+import { loadPlans } from '~~/server/services/inspection/plans'
+
+export default route('see', () => loadPlans())
