@@ -3,7 +3,7 @@ import type { AnyPgColumn } from 'drizzle-orm/pg-core'
 import * as z from 'zod'
 import { groupBy } from '~~/core/group-by'
 import { db, rows, type Tx } from '~~/server/database/client'
-import { calendars, company, customers, items, places, sites, suppliers } from '~~/server/database/schema'
+import { calendars, company, customers, itemGroups, items, places, sites, suppliers } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { TABLES } from '~~/shared/catalogue/words'
@@ -23,6 +23,7 @@ import { importBuild, importCutting } from './import-workshop'
 import { dayIn } from './company'
 import { eachLine, eachOrder, readRows, type Files, type Imported } from './import-files'
 import { importCount, importOpening, importTransfer } from './import-stock'
+import { importInspection, importInspectionPlan, importReceipt } from './import-receipts'
 import { addPerson, layFoundations } from './set-up'
 
 /** The files of a company, in the order in which they build on each other. */
@@ -33,6 +34,9 @@ export const IMPORT_FILES = [
   'transfers',
   'sales-orders',
   'purchase-orders',
+  'inspection-plans',
+  'receipts',
+  'inspections',
   'builds',
   'cutting-jobs',
   'past-sales',
@@ -125,6 +129,11 @@ export async function importInto(tx: Tx, actor: Actor, files: Files): Promise<Im
   await eachOrder(files, 'counts', done, async (name, lines) => importCount(tx, actor, name, lines, find))
   await eachOrder(files, 'transfers', done, async (_, lines) => importTransfer(tx, actor, lines, find))
   await importOrders(desk)
+  await eachOrder(files, 'inspection-plans', done, async (code, lines) =>
+    importInspectionPlan(tx, actor, code, lines, find),
+  )
+  await eachLine(desk, 'receipts', (row) => importReceipt(tx, actor, row, find))
+  await eachOrder(files, 'inspections', done, async (lot, lines) => importInspection(tx, actor, lot, lines, find))
   await eachLine(desk, 'builds', (row) => importBuild(tx, actor, row, find))
   await eachOrder(files, 'cutting-jobs', done, async (number, lines) => importCutting(tx, actor, number, lines, find))
   for (const name of ['past-sales', 'forecast'] as const) {
@@ -274,6 +283,7 @@ async function lookups(tx: Tx) {
   }
   return {
     supplier: finder('supplier', () => tx.select().from(suppliers)),
+    group: finder('group', () => tx.select().from(itemGroups)),
     customer: finder('customer', () => tx.select().from(customers)),
     site: finder('site', () => tx.select().from(sites)),
     bin: finder('bin', () => tx.select().from(places).where(eq(places.kind, 'bin'))),
