@@ -1,6 +1,8 @@
 import { ratio } from '../units/exact'
 
+/** How a characteristic is recorded. */
 export const CHARACTERISTIC_KINDS = ['measured', 'yes or no', 'text', 'document'] as const
+/** One of these. */
 export type CharacteristicKind = (typeof CHARACTERISTIC_KINDS)[number]
 
 /** What is looked at in each piece of a sample. Limits are decimal text in `unit`; empty where there is none. */
@@ -12,6 +14,7 @@ export interface Characteristic {
   readonly high: string
 }
 
+/** What was found says yes or no, or nothing yet. */
 export type Verdict = 'open' | 'pass' | 'fail'
 
 /**
@@ -37,6 +40,7 @@ export function judgeValue({ kind, low, high }: Characteristic, value: string): 
   }
 }
 
+/** What a sample says, piece by piece and in all. */
 export interface Judged {
   /** A sample fails where any of its values does, and is open while one is missing. */
   readonly samples: readonly Verdict[]

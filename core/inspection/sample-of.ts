@@ -13,6 +13,7 @@ export type SampleRule =
       readonly severity: Severity
     }
 
+/** How many of a lot are looked at, and how many of them may fail. */
 export interface Sample {
   /** The code letter, where the rule has one. */
   readonly letter: string

@@ -4,9 +4,13 @@
  * must do by the Poisson distribution.
  */
 
+/** How much is looked at: the special levels for costly tests, then the general ones, of which II is usual. */
 export const INSPECTION_LEVELS = ['S-1', 'S-2', 'S-3', 'S-4', 'I', 'II', 'III'] as const
+/** One of the levels. */
 export type InspectionLevel = (typeof INSPECTION_LEVELS)[number]
+/** Usual, after lots that were rejected, and after many that were good. */
 export const SEVERITIES = ['normal', 'tightened', 'reduced'] as const
+/** How severe an inspection is. */
 export type Severity = (typeof SEVERITIES)[number]
 
 /** Acceptance quality limits: nonconforming pieces of a hundred, as the standard offers them. */
@@ -38,6 +42,7 @@ export const ACCEPTANCE_LIMITS = [
   '650',
   '1000',
 ] as const
+/** One of the limits. */
 export type AcceptanceLimit = (typeof ACCEPTANCE_LIMITS)[number]
 
 const LETTERS = 'ABCDEFGHJKLMNPQRS'
@@ -87,6 +92,7 @@ const DIAGONALS: Readonly<Record<Severity, Diagonals>> = {
 const MOST: Readonly<Record<Severity, number>> = { normal: 21, tightened: 18, reduced: 10 }
 const LETTERS_WITH_MORE = 5
 
+/** How a lot is sampled. */
 export interface SamplingPlan {
   readonly letter: string
   /** How many pieces are looked at: never more than the lot has. */

@@ -20,6 +20,14 @@ export const COST_FIELDS: Readonly<Record<string, readonly string[]>> = {
   '/api/demand/orders/:id': ['postings.value', 'postings.work'],
   '/api/planning/compare': ['plans.spend', 'plans.stock'],
   '/api/planning/plans/:id': ['figures.spend', 'figures.stock', 'nearTiers'],
+  '/api/purchasing/buying': [
+    'needs.offers.next',
+    'needs.offers.price',
+    'needs.offers.total',
+    'suppliers.drafts.total',
+    'suppliers.rate',
+  ],
+  '/api/purchasing/buying/offers': ['next', 'price', 'total'],
   '/api/purchasing/orders/:id': [
     'approvedTotal',
     'invoiced',

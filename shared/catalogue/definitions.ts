@@ -2,7 +2,7 @@ import * as z from 'zod'
 import { isNumberPattern } from '~~/core/codes'
 import { ItemEdit } from './item'
 import { Address, GroupDefaults, Trait } from './item-parts'
-import { Exact, OneOf, optional } from './fields'
+import { Exact, mark, OneOf, optional } from './fields'
 import { Day, Decimal, Id, Note, OptionalId, Page, Text, Version } from '../primitives'
 import { BillEdit, BreakDownEdit } from '../structure/requests'
 import { DIMENSIONS, DEFINITIONS, type DefinitionKind } from './words'
@@ -70,6 +70,9 @@ export const SupplierEdit = z.object({
   calendarId: OptionalId,
   currencyId: OptionalId,
   paymentTerms: Line(),
+  /** In the currency that they are paid in. */
+  minimumOrder: mark('the least that an order is worth'),
+  freeFreight: mark('the value from which freight is free'),
 })
 export const CustomerEdit = z.object({
   ...head,

@@ -7,6 +7,7 @@ import {
   LotNumber,
   Note,
   OptionalDay,
+  OptionalId,
   Page,
   Price,
   Text,
@@ -22,6 +23,32 @@ import { EffectiveOn, PieceLabel, Traits } from '../stock/requests'
 
 export const PurchaseLineEdit = z.object({ itemId: Id, quantity: Typed, unit: Unit, price: Price, dueOn: Day })
 const Terms = z.string().trim().max(200, 'Keep it to 200 characters.').default('')
+/** Something that somebody wants bought, for a sales order or for itself. */
+export const NewWant = z.object({
+  key: Key,
+  itemId: Id,
+  quantity: Typed,
+  unit: Unit,
+  neededOn: Day,
+  siteId: OptionalId,
+  note: z.string().trim().max(200, 'Keep it to 200 characters.').default(''),
+  salesLineId: OptionalId,
+})
+export type NewWant = z.output<typeof NewWant>
+/** What the suppliers of an item would ask for so much of it. */
+export const AskOffers = z.object({ itemId: Id, quantity: Typed, unit: Unit })
+/** What is chosen of the buying list: it becomes orders, one for each supplier and place of delivery. */
+export const OrderNeeds = z.object({
+  key: Key,
+  /** Whether it goes on drafts that are there, where one fits; `orderId`: on this one. */
+  onDrafts: z.boolean().default(false),
+  orderId: OptionalId,
+  lines: Lines(
+    PurchaseLineEdit.extend({ supplierId: Id, siteId: OptionalId, wantId: OptionalId }),
+    'Choose what is to be ordered.',
+  ),
+})
+export type OrderNeeds = z.output<typeof OrderNeeds>
 export const NewPurchaseOrder = z.object({
   key: Key,
   supplierId: Id,

@@ -427,8 +427,10 @@ test('a promise is explained while an order is entered; late ones move the due d
   await page.getByRole('button', { name: 'Enter the order' }).click()
   await expect(page.locator('[data-test=promise]')).toContainText('All of it on 21 Oct, in time for 21 Oct')
   await page.getByRole('button', { name: 'Buy it for this order' }).click()
-  await expect(page).toHaveURL(/\/purchasing\/new\?item=/)
-  await expect(page.getByLabel('Quantity', { exact: true })).toHaveValue(/3/)
+  await expect(dialog(page).getByRole('textbox', { name: 'Quantity' })).toHaveValue('3')
+  await dialog(page).getByRole('button', { name: 'Put it on the buying list' }).click()
+  await page.getByRole('link', { name: 'buying list' }).click()
+  await expect(row(page, 'Buying list', 'TD-WANT')).toContainText('3 pc')
 })
 
 test('goods are set aside for all orders by date or by priority, and freed again', async ({ page }) => {

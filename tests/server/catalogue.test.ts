@@ -129,6 +129,16 @@ describe('lists are searched, filtered, sorted and paged by the database', () =>
       ['CLOTH-GREY', 'G-0210', '9.75'],
       ['CLOTH-NAVY', 'N-0412', '1.2'],
       ['CLOTH-RED', 'R-0388', '6.4'],
+      ['HIDE-BLACK', 'B-1002', '9.5'],
+      ['HIDE-BLACK', 'B-1002', '8.75'],
+      ['HIDE-BLACK', 'B-1002', '9'],
+      ['HIDE-BLACK', 'B-1002', '8.25'],
+      ['HIDE-BLACK', 'B-1002', '9.5'],
+      ['HIDE-TAN', 'T-0914', '12.5'],
+      ['HIDE-TAN', 'T-0914', '13'],
+      ['HIDE-TAN', 'T-0914', '11.75'],
+      ['HIDE-TAN', 'T-0914', '12'],
+      ['HIDE-TAN', 'T-0914', '10.75'],
       ['HIDE-TAN', 'T-0926', '14.25'],
       ['HIDE-TAN', 'T-0926', '11.5'],
       ['HIDE-TAN', 'T-0926', '9.75'],
@@ -418,8 +428,9 @@ describe('exports', () => {
     }
     const lines = (await exportTable(name)).replace('\uFEFF', '').trim().split('\n')
     if (name === 'not-invoiced') {
-      // In the demo every receipt is invoiced: what is left is the total of nothing.
-      expect(lines.slice(1)).toEqual([expect.stringContaining('Total')])
+      // The ten hides that the demo has received and nobody invoiced, and their sum.
+      expect(lines.slice(1)).toHaveLength(11)
+      expect(lines.at(-1)).toContain('Total')
     } else if (name !== 'planned-orders') {
       expect(lines.length).toBeGreaterThan(5)
     } else {

@@ -9,6 +9,7 @@ const props = defineProps<{
   order: {
     id: number
     number: string
+    supplierId: number
     version: number
     status: string
     state: PurchaseState
@@ -51,7 +52,7 @@ async function act(how: 'cancel' | 'reopen' | 'approve', said: string): Promise<
   }
 }
 const others = computed((): MenuAct[] => {
-  const { id, status, state } = props.order
+  const { id, status, state, supplierId } = props.order
   const seesCosts = session.allows('costs')
   const acts: readonly (MenuAct & { readonly isThere: boolean })[] = [
     {
@@ -63,6 +64,11 @@ const others = computed((): MenuAct[] => {
       name: 'Save as UBL 2.1 (XML)',
       isThere: seesCosts,
       act: () => void window.open(`/api/purchasing/orders/${id}/ubl`, '_self'),
+    },
+    {
+      name: 'Top up',
+      isThere: mayBuy.value && state === 'draft',
+      act: () => void navigateTo({ path: '/purchasing', query: { tab: 'list', supplier: supplierId, order: id } }),
     },
     {
       name: 'Send it again',

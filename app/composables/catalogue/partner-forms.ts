@@ -26,6 +26,8 @@ export const PARTNER_FORMS = {
       calendarId: null,
       currencyId: null,
       paymentTerms: '',
+      minimumOrder: '',
+      freeFreight: '',
     },
     fields: [
       codeField,
@@ -42,6 +44,8 @@ export const PARTNER_FORMS = {
         options: (r, now) => r.choices(r.currencies, now),
       },
       { key: 'paymentTerms', label: 'Terms of payment', span: 2 },
+      { key: 'minimumOrder', label: 'An order is worth at least', kind: 'number' },
+      { key: 'freeFreight', label: 'Freight is free from', kind: 'number' },
       { key: 'address', label: 'Address', kind: 'long', span: 2 },
       noteField,
       retiredField,

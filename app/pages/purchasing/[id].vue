@@ -116,6 +116,15 @@ const COLUMNS: readonly DataColumn[] = [
   { key: 'open', name: 'To come', kind: 'quantity', unit: 'symbol', width: 140 },
   { key: 'close', name: '', isAct: true, width: 115 },
 ]
+/** What a line sells for at its customer, and what of that is left. */
+function marginText({ forOrder, price: cost }: Line): string {
+  const sells = ratio(forOrder!.price)
+  if (sells.equals(0)) {
+    return ''
+  }
+  const margin = sells.sub(ratio(cost).mul(ratio(order.value!.rate))).div(sells)
+  return `: sells at ${price(forOrder!.price)}, margin ${Math.round(margin.valueOf() * 100)} %`
+}
 /** What of a line went back for good; what was returned for a replacement counts as not received. */
 const returnedOf = (lineId: number): string =>
   sumOf(
@@ -172,7 +181,16 @@ const lines = computed(() =>
         label="Order lines"
         :muted="(row) => row.closedShort"
       >
-        <template #code="{ row }"><UiItemChip :id="row.itemId" :code="row.code" :name="row.name" /></template>
+        <template #code="{ row }"
+          ><UiItemChip :id="row.itemId" :code="row.code" :name="row.name" /><span
+            v-if="row.forOrder"
+            class="block text-fine text-soft"
+            data-test="for-order"
+            >for
+            <NuxtLink :to="`/demand/orders/${row.forOrder.id}`" class="underline">{{ row.forOrder.number }}</NuxtLink>
+            {{ row.forOrder.customer }}<template v-if="session.allows('costs')">{{ marginText(row) }}</template></span
+          ></template
+        >
         <template #entered="{ row }"
           ><UiQty strong :of="row.entered" :unit="row.enteredIn" /><span
             v-if="row.unit !== row.stockUnit"

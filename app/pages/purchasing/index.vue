@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { BuyingList } from '~~/shared/purchasing/buying'
 import type { DataColumn } from '~/composables/ui/data-column'
 import { PURCHASE_STATES, type PurchaseState } from '~~/shared/purchasing/state'
 
@@ -7,12 +8,8 @@ const { day, isPast } = usePrint()
 const tab = useTab(['orders', 'arrivals', 'list'])
 const status = ref<'' | 'open' | 'done' | PurchaseState>('open')
 const loadOrders = (query: Record<string, unknown>) => $fetch('/api/purchasing/orders', { query })
-const { data: buying } = await useFetch('/api/planning/buying-list')
+const { data: buying } = useLazyFetch<BuyingList>('/api/purchasing/buying', { key: 'buying-list' })
 const orders = useTemplateRef('orders')
-/** The buying list has no ids of its own. */
-const toBuy = computed(() =>
-  (buying.value?.orders ?? []).map((order, index) => ({ ...order, id: `${order.itemId} ${index}` })),
-)
 useKeys([
   {
     key: 'n',
@@ -32,14 +29,6 @@ const COLUMNS: readonly DataColumn[] = [
   { key: 'lines', name: 'Lines', kind: 'number', isHidden: true },
   { key: 'state', name: 'State', width: 130 },
   { key: 'openLines', name: 'To come', width: 150, text: (row: OrderRow) => toCome(row) },
-]
-const LIST: readonly DataColumn[] = [
-  { key: 'code', name: 'Item', width: 300, text: (row: { code: string; name: string }) => `${row.code} ${row.name}` },
-  { key: 'quantity', name: 'Quantity', kind: 'quantity', unit: 'symbol', width: 260 },
-  { key: 'supplier', name: 'Supplier' },
-  { key: 'releaseOn', name: 'Order by', kind: 'day' },
-  { key: 'dueOn', name: 'Due date', kind: 'day' },
-  { key: 'lateBy', name: 'Days late', kind: 'number', width: 120 },
 ]
 interface OrderRow {
   readonly lines: number
@@ -82,7 +71,7 @@ function print(chosen: readonly { id: number }[]): void {
       :tabs="[
         { key: 'orders', name: 'Purchase orders', count: orders?.total },
         { key: 'arrivals', name: 'Arrivals' },
-        { key: 'list', name: 'Buying list', count: buying?.orders.length },
+        { key: 'list', name: 'Buying list', count: buying?.needs.length },
       ]"
     />
     <UiProblem :text="detail" class="mb-3" />
@@ -138,31 +127,6 @@ function print(chosen: readonly { id: number }[]): void {
       </UiDataTable>
     </UiSheet>
     <Suspense v-else-if="tab === 'arrivals'"><PurchasingArrivals /></Suspense>
-    <UiSheet v-else flush>
-      <div v-if="buying?.planId" class="flex justify-end border-b border-line px-4 py-2">
-        <UiButton primary @click="navigateTo(`/planning/${buying.planId}`)">Review and release in the plan</UiButton>
-      </div>
-      <UiDataTable v-if="toBuy.length" list="buying list" :columns="LIST" :rows="toBuy" label="Buying list">
-        <template #code="{ row }"><UiItemChip :id="row.itemId" :code="row.code" :name="row.name" /></template>
-        <template #quantity="{ row }"
-          ><GoodsOrdered :of="row.quantity" :unit="row.symbol" :in-unit="row.inUnit"
-        /></template>
-        <template #lateBy="{ row }"
-          ><span v-if="row.lateBy > 0" class="font-medium text-brick"
-            >{{ row.lateBy }} {{ plural(row.lateBy, 'day', 'days') }} late</span
-          ></template
-        >
-      </UiDataTable>
-      <UiEmptyState
-        v-else
-        title="Nothing wants buying"
-        :summary="
-          buying?.planId
-            ? 'The working plan proposes no purchase.'
-            : 'Make a working plan; what it proposes to buy is gathered here.'
-        "
-        ><UiButton v-if="!buying?.planId" @click="navigateTo('/planning')">Go to Plan</UiButton></UiEmptyState
-      >
-    </UiSheet>
+    <Suspense v-else><PurchasingBuyingList /></Suspense>
   </div>
 </template>

@@ -126,6 +126,9 @@ export const suppliers = pgTable('suppliers', {
   /** Null where they are paid in the company's own currency. */
   currencyId: integer().references(() => currencies.id),
   paymentTerms: text().notNull().default(''),
+  /** What an order has to be worth, and from where on freight is free: in the currency that they are paid in. */
+  minimumOrder: numeric(),
+  freeFreight: numeric(),
   note: text().notNull().default(''),
   retired: boolean().notNull().default(false),
   version: version(),

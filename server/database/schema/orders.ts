@@ -12,6 +12,7 @@ import {
   text,
   unique,
   uniqueIndex,
+  type AnyPgColumn,
 } from 'drizzle-orm/pg-core'
 import type { PlanInput } from '~~/core/planning/input'
 import type { PlanOutput } from '~~/core/planning/explain'
@@ -22,6 +23,7 @@ import type { PlanScope, WhatIfEdit } from '~~/shared/planning/requests'
 import { items, sites, suppliers, units } from './catalogue'
 import { id, minor, moment, quantity, version } from './columns'
 import { users } from './company'
+import { salesLines } from './demand'
 import { batches } from './files'
 import { moves, postings } from './stock'
 
@@ -164,11 +166,43 @@ export const purchaseLines = pgTable(
     /** When the supplier confirmed it, and what was asked where they confirmed something else. */
     confirmedOn: date(),
     asked: jsonb().$type<OrderedAs>(),
+    /** The line of a sales order that it is bought for: what arrives is allocated to it. */
+    salesLineId: integer().references((): AnyPgColumn => salesLines.id, { onDelete: 'set null' }),
   },
   (table) => [
     unique().on(table.orderId, table.line),
     check('purchase_lines_sound', sql`${table.quantity} > 0 and ${table.received} >= 0 and ${table.price} >= 0`),
   ],
+)
+
+/** What somebody wants bought, besides what plans and low stock propose: written down by hand, or for a customer's order. */
+export const buyingWants = pgTable(
+  'buying_wants',
+  {
+    id: id(),
+    itemId: integer()
+      .notNull()
+      .references(() => items.id),
+    entered: text().notNull(),
+    unit: text()
+      .notNull()
+      .references(() => units.code),
+    quantity: quantity().notNull(),
+    neededOn: date().notNull(),
+    /** Where it is wanted; none: the first site. */
+    siteId: integer().references(() => sites.id),
+    note: text().notNull().default(''),
+    /** The line of a sales order that it is bought for. */
+    salesLineId: integer().references((): AnyPgColumn => salesLines.id, { onDelete: 'set null' }),
+    userId: integer()
+      .notNull()
+      .references(() => users.id),
+    notedOn: date().notNull(),
+    status: text().$type<'open' | 'ordered' | 'dropped'>().notNull().default('open'),
+    /** The order that it was written on. */
+    orderId: integer().references(() => purchaseOrders.id),
+  },
+  (table) => [index('buying_wants_open').on(table.status), check('buying_wants_sound', sql`${table.quantity} > 0`)],
 )
 
 /** The number of the packing list that a goods receipt came with, where it had one. */

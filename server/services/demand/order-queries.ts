@@ -124,8 +124,12 @@ export interface SalesLineRow {
   price: string
   symbol: string
   decimals: number
+  stockUnit: string
   source: string
   /** Open builds for this line. */ builds: { id: number; number: string }[]
+  /** Purchases for this line that are to come, and whether it stands on the buying list. */
+  purchases: { id: number; number: string; dueOn: string }[]
+  isToBuy: boolean
 }
 
 export async function loadOrder(id: number, today: string) {
@@ -164,7 +168,7 @@ export async function loadOrder(id: number, today: string) {
       select
         l.id, l.line, l.item_id as "itemId", i.code, i.name, l.entered, l.unit, l.quantity, l.shipped,
         ${ALLOCATED} as allocated, coalesce(s.free, 0) as free, coalesce(s.got, 0) as got, i.kind, l.price,
-        i.symbol, i.decimals, i.source,
+        i.symbol, i.decimals, i.stock_unit as "stockUnit", i.source,
         coalesce(
           (
             select json_agg(json_build_object('id', b.id, 'number', b.number) order by b.id)
@@ -172,7 +176,17 @@ export async function loadOrder(id: number, today: string) {
             where b.sales_line_id = l.id and b.status in ('draft', 'ready', 'started')
           ),
           '[]'
-        ) as builds
+        ) as builds,
+        coalesce(
+          (
+            select json_agg(json_build_object('id', p.id, 'number', p.number, 'dueOn', k.due_on) order by k.id)
+            from purchase_lines k
+            join purchase_orders p on p.id = k.order_id and p.status = 'open'
+            where k.sales_line_id = l.id and k.received < k.quantity and not k.closed_short
+          ),
+          '[]'
+        ) as purchases,
+        exists (select 1 from buying_wants w where w.sales_line_id = l.id and w.status = 'open') as "isToBuy"
       from sales_lines l
       join ${MEASURED_ITEM} i on i.id = l.item_id
       left join ${await servedLines(db, sql`select item_id from sales_lines where order_id = ${id}`)} s on s.id = l.id

@@ -8,6 +8,7 @@ import type { DecideInspection } from '~~/shared/inspection/requests'
 import { lockAsSeen, saveDocument, type DocumentOf } from '../../documents'
 import { postIfAny, type DraftMove } from '../../ledger/post'
 import { asNumeric, loadMeasuredItem, readQuantity, type MeasuredItem } from '../catalogue/measured-items'
+import { allocateArrived } from '../purchasing/buying/allocate-arrived'
 import { heldFor, type HeldGoods } from './held-goods'
 
 type Decision = Omit<DecideInspection, 'key'>
@@ -61,6 +62,7 @@ export async function decide(
       decisionId: posted?.postingId ?? null,
     },
   })
+  await allocateArrived(tx, actor, inspection.postingId, 'on hold')
   return { postingId: posted?.postingId ?? null, version, accepted, rejected }
 }
 

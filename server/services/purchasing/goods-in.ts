@@ -17,6 +17,7 @@ import { requireTraits } from '../stock/pieces'
 import { postIfAny, type DraftMove, type End } from '../../ledger/post'
 import { openInspections, plansFor, type PlanInUse } from '../inspection'
 import { breakDownArrived, type BrokenDown } from '../workshop/break-down-on-receipt'
+import { allocateArrived } from './buying/allocate-arrived'
 import { saveOrderStatus } from './end-purchase'
 import { keepPackingList, requireReason, requireSoundReceipt, type ReceiptLine } from './receipt-brakes'
 import { lockAsSeen } from '../../documents'
@@ -80,6 +81,9 @@ export async function receive(tx: Tx, actor: Actor, id: number, edit: ReceiveDra
   })
   await keepPackingList(tx, posted?.postingId ?? null, order.supplierId, edit.packingList)
   await saveOrderStatus(tx, actor, order, { after: { received: posted?.postingId ?? 'services' } })
+  if (posted) {
+    await allocateArrived(tx, actor, posted.postingId)
+  }
   return {
     postingId: posted?.postingId ?? null,
     lines: received,

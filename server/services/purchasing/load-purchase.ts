@@ -31,6 +31,8 @@ export interface PurchaseLineRow {
   /** When the supplier confirmed it, and what was asked where they confirmed something else. */
   confirmedOn: string | null
   asked: OrderedAs | null
+  /** The customer's order that it is bought for; `price` is what one of the line's unit sells for there. */
+  forOrder: { id: number; number: string; customer: string; price: string } | null
   symbol: string
   decimals: number
   stockUnit: string
@@ -43,6 +45,20 @@ export interface PurchaseLineRow {
   value: string
   relations: { unit: string; ofUnit: string; numerator: string; denominator: string }[]
 }
+
+/** What a line is bought for: its customer's order, with what one of the line's unit sells for there. */
+const FOR_ORDER = sql`
+  (
+    select
+      json_build_object(
+        'id', so.id, 'number', so.number, 'customer', c.name, 'price',
+        trim_scale(sl.stock_price * l.quantity / nullif(l.entered::numeric, 0))::text
+      )
+    from sales_lines sl
+    join sales_orders so on so.id = sl.order_id
+    join customers c on c.id = so.customer_id
+    where sl.id = l.sales_line_id
+  )`
 
 export async function loadPurchase(id: number) {
   const [order] = await rows<{
@@ -95,7 +111,7 @@ export async function loadPurchase(id: number) {
       select
         l.id, l.line, l.item_id as "itemId", i.code, i.name, coalesce(t.supplier_code, '') as "supplierCode",
         l.entered, l.unit, l.price, l.quantity, l.received, l.due_on as "dueOn",
-        l.closed_short as "closedShort", l.confirmed_on as "confirmedOn", l.asked, i.symbol, i.decimals, i.stock_unit as "stockUnit",
+        l.closed_short as "closedShort", l.confirmed_on as "confirmedOn", l.asked, ${FOR_ORDER} as "forOrder", i.symbol, i.decimals, i.stock_unit as "stockUnit",
         i.finest_step as "finestStep", i.kind, i.purchase_text as "purchaseText", i.tracking,
         i.group_id as "groupId", i.shelf_life_days as "shelfLifeDays",
         coalesce(

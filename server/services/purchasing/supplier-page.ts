@@ -2,11 +2,12 @@ import { sql } from 'drizzle-orm'
 import { ONE, ratio, toDecimal, toText, ZERO } from '~~/core/units/exact'
 import { convert } from '~~/core/units/graph'
 import { db, rows } from '~~/server/database/client'
-import { MEASURED_ITEM, notReversed } from '~~/server/database/sql'
+import { MEASURED_ITEM } from '~~/server/database/sql'
 import { Refusal } from '~~/server/utils/refusal'
 import type { SuppliedItem, SupplierPage } from '~~/shared/purchasing/supplier-page'
 import { loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-items'
 import { uninvoicedOfSupplier } from './invoice-queries'
+import { punctualityOf } from './punctuality'
 
 /** Decimals of a price that was turned into another unit. */
 const PRICE_DECIMALS = 6
@@ -34,7 +35,7 @@ export async function supplierPage(id: number, today: string): Promise<SupplierP
   const uninvoiced = await uninvoicedOfSupplier(id)
   return {
     ...supplier,
-    ...(await punctuality(id, today)),
+    ...(await punctualityOf([id], today))(id),
     ...(await inspectedOf(id, today)),
     notInvoiced: uninvoiced.reduce((sum, line) => sum + BigInt(line.amount), 0n).toString(),
     creditsExpected: await creditsExpected(id),
@@ -68,36 +69,6 @@ async function creditsExpected(id: number): Promise<string> {
         and not exists (select 1 from supplier_invoices v where v.return_id = r.id and v.cancelled_id is null)`,
   )
   return found!.amount
-}
-
-/**
- * How lines of goods came that were due within a year: whole, and whole by the day that was asked for. What was
- * cancelled before anything came, and what the supplier moved to a later day, counts by what was asked.
- */
-async function punctuality(id: number, today: string): Promise<Pick<SupplierPage, 'lines' | 'inFull' | 'onTime'>> {
-  const [found] = await rows<Pick<SupplierPage, 'lines' | 'inFull' | 'onTime'>>(
-    db,
-    sql`
-      select
-        count(*)::int as lines, count(*) filter (where is_whole)::int as "inFull",
-        count(*) filter (where is_whole and came_on <= asked_on)::int as "onTime"
-      from (
-        select
-          l.received >= l.quantity as is_whole, coalesce((l.asked ->> 'dueOn')::date, l.due_on) as asked_on,
-          (
-            select max(m.effective_on)
-            from moves m
-            join postings p on p.id = m.posting_id and p.kind = 'goods receipt'
-            where m.document_line_id = l.id and m.basis = 'stated' and ${notReversed('p.id')}
-          ) as came_on
-        from purchase_lines l
-        join purchase_orders o on o.id = l.order_id and o.status <> 'cancelled'
-        join items i on i.id = l.item_id and i.kind = 'stocked'
-        where o.supplier_id = ${id}
-      ) lines
-      where asked_on between ${today}::date - 365 and ${today}::date`,
-  )
-  return found!
 }
 
 interface OrderedLine {

@@ -40,6 +40,12 @@ const orderLines = computed(() =>
   })),
 )
 
+/** The line of which what is missing is bought for this order. */
+const buying = ref<(typeof orderLines.value)[number] | null>(null)
+async function bought(): Promise<void> {
+  buying.value = null
+  await refresh()
+}
 /** Makes what is missing of a line, for this order. */
 async function build(line: Line): Promise<void> {
   const made = await run((key) =>
@@ -204,6 +210,11 @@ async function end(how: 'cancel' | 'reopen'): Promise<void> {
           ><span v-for="job in row.builds" :key="job.id" class="block text-fine"
             ><NuxtLink :to="`/workshop/builds/${job.id}`" class="underline">{{ job.number }}</NuxtLink> is to make
             it</span
+          ><span v-for="purchase in row.purchases" :key="purchase.id" class="block text-fine"
+            ><NuxtLink :to="`/purchasing/${purchase.id}`" class="underline">{{ purchase.number }}</NuxtLink> brings it
+            on {{ day(purchase.dueOn) }}</span
+          ><span v-if="row.isToBuy" class="block text-fine"
+            >on the <NuxtLink to="/purchasing?tab=list" class="underline">buying list</NuxtLink></span
           ><span
             v-if="
               order.status === 'open' &&
@@ -214,6 +225,17 @@ async function end(how: 'cancel' | 'reopen'): Promise<void> {
             "
             class="block"
             ><UiButton small :busy="busy" @click="build(row)">Build it</UiButton></span
+          ><span
+            v-else-if="
+              order.status === 'open' &&
+              row.missing !== '0' &&
+              row.source === 'bought' &&
+              !row.isToBuy &&
+              row.purchases.length === 0 &&
+              session.allows('demand')
+            "
+            class="block"
+            ><UiButton small @click="buying = row">Buy it for this order</UiButton></span
           ></template
         >
       </UiDataTable>
@@ -226,25 +248,21 @@ async function end(how: 'cancel' | 'reopen'): Promise<void> {
       :due-on="order.dueOn"
       :order-id="order.id"
     >
-      <template #act="{ line }">
-        <UiButton
-          v-if="line.missing !== '0' && line.source === 'bought' && session.allows('buy')"
-          small
-          @click="
-            navigateTo({
-              path: '/purchasing/new',
-              query: {
-                item: line.itemId,
-                code: line.code,
-                quantity: `${asTyped(line.missing)} ${line.symbol}`,
-                due: order.dueOn,
-              },
-            })
-          "
-          >Buy it for this order</UiButton
-        >
-      </template>
     </DemandPromise>
+    <PurchasingWant
+      v-if="buying"
+      :begin="{
+        itemId: buying.itemId,
+        code: buying.code,
+        quantity: asTyped(buying.missing),
+        unit: buying.stockUnit,
+        neededOn: order.dueOn,
+        salesLineId: buying.id,
+        order: order.number,
+      }"
+      @done="bought"
+      @close="buying = null"
+    />
     <StockPostings :postings="order.postings" @reversed="refresh()" />
   </div>
 </template>

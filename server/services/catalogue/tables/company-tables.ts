@@ -110,6 +110,8 @@ export const COMPANY_TABLES = {
       named('calendar', 'calendars', { field: 'calendarId' }),
       named('currency', 'currencies', { field: 'currencyId' }),
       text('payment_terms'),
+      number('minimum_order'),
+      number('free_freight'),
       text('note'),
       retired,
     ],
