@@ -116,6 +116,10 @@ describe('a scanner that writes into a quantity field', () => {
     expect(scanInField('124006381333931')).toEqual({ typed: '12', code: '4006381333931' })
     expect(scanInField('5036000291452')).toEqual({ typed: '5', code: '036000291452' })
   })
+  it('carries a GS1 element string, with its symbology identifier or in brackets', () => {
+    expect(scanInField('12]d2010952123456790510L-7')).toEqual({ typed: '12', code: ']d2010952123456790510L-7' })
+    expect(scanInField('2.5(01)09521234567905(10)L-7')).toEqual({ typed: '2.5', code: '(01)09521234567905(10)L-7' })
+  })
   it('a long number that is no barcode is no quantity either', () => {
     expect(scanInField('123456789012')).toEqual({ typed: '', code: '123456789012' })
   })

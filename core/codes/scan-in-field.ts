@@ -2,6 +2,8 @@ import { readGtin } from './gtin'
 
 /** No quantity that anybody counts or receives has so many digits. */
 const LONGEST_QUANTITY = 11
+/** A GS1 element string as readers write it: behind its symbology identifier, or with its identifiers in brackets. */
+const ELEMENTS = /\](?:C1|d2|Q3|e0).+$|\(01\).+$/
 
 /**
  * What stood in a quantity field when Enter came: what was typed before, and the code that a scanner wrote after it.
@@ -19,6 +21,10 @@ export interface ScanInField {
  */
 export function scanInField(text: string): ScanInField | null {
   const digits = text.trim()
+  const elements = ELEMENTS.exec(digits)
+  if (elements) {
+    return { typed: digits.slice(0, elements.index), code: elements[0] }
+  }
   if (!/^\d+$/.test(digits) || digits.length <= LONGEST_QUANTITY) {
     return null
   }

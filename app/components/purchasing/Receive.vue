@@ -63,6 +63,7 @@ onMounted(async () => {
     }
   }
 })
+const scanning = useReceiptScan(rows)
 const effectiveOn = ref('')
 const given = computed(() =>
   rows.filter((row) => row.quantity.trim() !== '' || row.pieces.some((piece) => piece.quantity.trim() !== '')),
@@ -182,6 +183,21 @@ async function receive(): Promise<void> {
       <p class="pb-2 text-soft">Enter what came. A line left empty stays open.</p>
       <UiButton v-if="code === 'stale-version'" @click="emit('done')">Reload</UiButton>
     </div>
+    <div class="mb-3 flex flex-wrap items-end gap-3">
+      <UiTextField
+        v-model="scanning.text.value"
+        data-receives="scan"
+        class="w-64"
+        label="Scan an item"
+        :error="scanning.unknown.value"
+        @keydown.enter.exact="scanning.onScan"
+      />
+      <label class="flex items-center gap-2 pb-2"
+        ><input v-model="scanning.countsOne.value" type="checkbox" class="size-4 accent-[var(--maple)]" />each scan
+        counts one more</label
+      >
+      <p role="status" class="pb-2 font-semibold">{{ scanning.said.value }}</p>
+    </div>
     <label v-if="fields.packingList || sameList" class="mb-3 flex items-center gap-2">
       <input v-model="sameList" type="checkbox" class="h-4 w-4 accent-[var(--maple)]" />That list covers this order too:
       receive it all the same
@@ -201,11 +217,13 @@ async function receive(): Promise<void> {
         <UiQuantityField
           v-model="row.quantity"
           v-model:unit="row.unit"
+          :data-receives="row.line.id"
           :label="
             row.line.tracking === 'piece' ? `On the packing list of ${row.line.code}` : `Received of ${row.line.code}`
           "
           :item="row.measured"
           :error="wrongOf(row, 'quantity')"
+          @keydown.enter.exact.capture="scanning.onQuantity($event, row)"
         />
         <UiChoice
           v-model="row.binId"

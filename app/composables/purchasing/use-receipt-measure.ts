@@ -5,6 +5,7 @@ import { measureOf } from '~~/shared/catalogue/measure'
 
 /** A line of a purchase order of which goods are still to come; quantities are decimal text in the stock unit. */
 export interface ReceiptLine {
+  readonly supplierCode: string
   readonly id: number
   readonly itemId: number
   readonly code: string
