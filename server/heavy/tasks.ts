@@ -13,6 +13,7 @@ import { purchaseDocument } from '~~/server/services/purchasing/document'
 import { returnDocument } from '~~/server/services/purchasing/return-document'
 import { filesOfPurchase } from '~~/server/services/purchasing/files'
 import { readAnswer } from '~~/server/services/purchasing/ubl/answer'
+import { readInvoice } from '~~/server/services/purchasing/ubl/invoice'
 import { countSheet } from '~~/server/services/stock/count-sheet'
 import { recallFile } from '~~/server/services/stock/recall-file'
 import { billDocument } from '~~/server/services/structure/bill-document'
@@ -33,6 +34,7 @@ export const TASKS = {
   returnDocument,
   filesOfPurchase,
   readAnswer,
+  readInvoice,
   recallFile,
   structuresAsJson: (itemIds?: readonly number[]) => structuresAsJson(db, itemIds),
   exportCatalogue,

@@ -108,6 +108,21 @@ export interface OrderLetter {
 }
 
 /** What a supplier's answer says of the lines of an order that it knows. */
+/** What a supplier's invoice asks for, read from a file: amounts in the order's currency, without tax. */
+export interface ReadInvoice {
+  readonly number: string
+  readonly invoicedOn: string | null
+  readonly lines: readonly {
+    readonly lineId: number
+    readonly quantity: string
+    readonly unit: string
+    readonly amount: string
+  }[]
+  /** Charges, and allowances below nought. */
+  readonly charges: readonly { readonly name: string; readonly amount: string }[]
+  /** What does not fit, in words. */
+  readonly concerns: readonly string[]
+}
 export interface SupplierAnswer {
   readonly reference: string
   readonly lines: readonly {

@@ -141,6 +141,28 @@ export const Receive = z.object({
     .min(1, 'Give the quantity of at least one line.'),
 })
 export type Receive = z.infer<typeof Receive>
+/** Goods that came on no order: a supplier's packing list, line by line. An empty price is that of their terms. */
+export const ReceiveUnordered = z.object({
+  key: Key,
+  supplierId: Id,
+  packingList: z.string().trim().max(80, 'Keep it to 80 characters.').default(''),
+  effectiveOn: EffectiveOn,
+  note: Note,
+  /** Whether it waits on hold until somebody has said that it is kept. */
+  isHeld: z.boolean().default(true),
+  lines: Lines(
+    z.object({
+      itemId: Id,
+      quantity: Typed,
+      unit: Unit,
+      price: z.union([z.literal(''), Price]).default(''),
+      binId: Id,
+      lot: LotNumber,
+      expiresOn: OptionalDay.default(null),
+    }),
+  ),
+})
+export type ReceiveUnordered = z.output<typeof ReceiveUnordered>
 const AMOUNT = 'Write an amount such as 230.00.'
 const Amount = z
   .string()

@@ -174,6 +174,7 @@ test('two go back for a credit note, one for a replacement that is not paid for;
   await dialog(page).getByRole('button', { name: 'Receive 1 pc' }).click()
   await expect(dialog(page)).toHaveCount(0)
   await returned.first().getByRole('button', { name: 'It was replaced' }).click()
+  await expect(returned.first().getByRole('button', { name: 'It was replaced' })).toHaveCount(0)
   await expect(returned.first()).toContainText('replaced')
   const left = (await (await page.request.get(`/api/purchasing/orders/${order.id}`)).json()) as { uninvoiced: [] }
   expect(left.uninvoiced).toEqual([])

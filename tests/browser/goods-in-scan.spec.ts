@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { dialog, enter, notice } from './helpers'
+import { choose, chooseItem, dialog, enter, faults, notice, PASSWORD } from './helpers'
 import { api, makeItem, references } from './own-goods'
 
 /*
@@ -92,4 +92,53 @@ test('each scan counts one more, where somebody sets it; what is not on the orde
   await expect(dialog(page).getByRole('textbox', { name: 'Received of GS-ONE' })).toHaveValue('1')
   await expect(field).toBeFocused()
   await dialog(page).getByLabel('each scan counts one more').uncheck()
+})
+
+test('what came on no order is taken in by a stockkeeper, and waits on hold', async ({ page }) => {
+  await enter(page, '/')
+  await makeItem(page, 'GS-EXTRA')
+  await page.request.post('/api/company/sign-in', { data: { email: 'nell@hollowmere.example', password: PASSWORD } })
+  await page.goto('/purchasing')
+  await page.getByRole('button', { name: 'Goods in without an order' }).click()
+  await chooseItem(dialog(page), 'Item, line 1', 'GS-EXTRA')
+  await choose(dialog(page).getByLabel('From'), 'Tully Threads and Tools')
+  await dialog(page).getByRole('textbox', { name: 'Received, line 1' }).fill('4')
+  await dialog(page).getByRole('button', { name: 'Receive 1 line' }).click()
+  await expect(dialog(page).getByText('The supplier has no terms for GS-EXTRA.')).toBeVisible()
+  expect(await faults(page)).toEqual([])
+  await dialog(page).getByLabel('Price, line 1').fill('0')
+  await dialog(page).getByRole('button', { name: 'Receive 1 line' }).click()
+  await expect(notice(page, /^PO-\d+: Received 4 pc GS-EXTRA\. It waits on hold as not ordered\.$/)).toBeVisible()
+})
+
+/* Three of GS-ONE at 1.00 are asked for at 1.10, 3.30, with 2.00 of freight: 5.30 in all. */
+test('the supplier’s invoice is read from a file; what does not fit is told, and it is entered as it was read', async ({
+  page,
+}) => {
+  await enter(page, `/purchasing/${order.id}`)
+  const components = 'urn:oasis:names:specification:ubl:schema:xsd:Common'
+  const line = (id: number, item: string, quantity: number, amount: string): string =>
+    `<cac:InvoiceLine><cbc:ID>${id}</cbc:ID><cbc:InvoicedQuantity unitCode="C62">${quantity}</cbc:InvoicedQuantity>
+    <cbc:LineExtensionAmount currencyID="EUR">${amount}</cbc:LineExtensionAmount><cac:Item><cbc:Name>${item}</cbc:Name>
+    <cac:BuyersItemIdentification><cbc:ID>${item}</cbc:ID></cac:BuyersItemIdentification></cac:Item></cac:InvoiceLine>`
+  const text = `<Invoice xmlns="urn:oasis:names:specification:ubl:schema:xsd:Invoice-2"
+    xmlns:cac="${components}AggregateComponents-2" xmlns:cbc="${components}BasicComponents-2">
+    <cbc:ID>TT-51</cbc:ID><cbc:IssueDate>2026-10-05</cbc:IssueDate>
+    <cac:OrderReference><cbc:ID>${order.number}</cbc:ID></cac:OrderReference>
+    <cac:AllowanceCharge><cbc:ChargeIndicator>true</cbc:ChargeIndicator>
+    <cbc:AllowanceChargeReason>Freight</cbc:AllowanceChargeReason><cbc:Amount currencyID="EUR">2.00</cbc:Amount>
+    </cac:AllowanceCharge>${line(1, 'GS-ONE', 3, '3.30')}${line(2, 'POSTCARDS', 10, '4.00')}</Invoice>`
+  await page.getByRole('button', { name: 'Enter an invoice' }).click()
+  await dialog(page)
+    .getByLabel('Read it from a file (UBL)')
+    .setInputFiles({ name: 'invoice.xml', mimeType: 'application/xml', buffer: Buffer.from(text) })
+  await expect(dialog(page).getByLabel('Invoice number')).toHaveValue('TT-51')
+  await expect(dialog(page).getByRole('list', { name: 'What does not fit' })).toContainText(
+    `Line 2, POSTCARDS, is not on ${order.number}: 4.00.`,
+  )
+  await expect(dialog(page).getByText('+€0.30 against the order')).toBeVisible()
+  await expect(dialog(page).locator('[data-test=invoice-total]')).toContainText('5.30')
+  expect(await faults(page)).toEqual([])
+  await dialog(page).getByRole('button', { name: 'Enter the invoice' }).click()
+  await expect(notice(page, /^Invoice TT-51 is entered\./)).toBeVisible()
 })

@@ -203,6 +203,8 @@ const MAY: Readonly<Record<string, readonly string[]>> = {
   'purchasing/orders/[id]/return.post': ['buyer', 'stockkeeper'],
   'purchasing/returns/[id]/credit.post': ['buyer'],
   'purchasing/returns/[id]/replaced.post': ['buyer'],
+  'purchasing/orders/[id]/invoice-file.post': ['buyer'],
+  'purchasing/unordered/index.post': ['buyer', 'stockkeeper'],
   'purchasing/buying/order.post': ['buyer'],
   'purchasing/buying/offers.post': ANYBODY,
   'purchasing/buying/wants/index.post': ['planner', 'buyer', 'maker', 'stockkeeper'],

@@ -94,10 +94,10 @@ async function decide(): Promise<void> {
         class="h-4 w-7 shrink-0"
       />{{ said }}
     </p>
-    <p class="mb-3 text-soft">
-      <template v-if="lying.length">On hold: {{ lying.join(', ') }}.</template>
-      <template v-else>Nothing of it lies on hold any more.</template>
-    </p>
+    <p v-if="lying.length === 0" class="mb-3 text-soft">Nothing of it lies on hold any more.</p>
+    <ul v-else class="mb-3 text-soft" aria-label="On hold">
+      <li v-for="goods in lying" :key="goods">{{ goods }}</li>
+    </ul>
     <form class="grid gap-3" @submit.prevent="decide" @keydown.enter="onEnter">
       <UiChoice
         v-model="decision"

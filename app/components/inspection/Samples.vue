@@ -107,12 +107,9 @@ const hasOpen = (column: number): boolean => samples.value.some((row) => row[col
           <span v-if="describeLimits(characteristic)" class="block font-normal">{{
             describeLimits(characteristic)
           }}</span>
-          <UiButton
-            v-if="characteristic.kind === 'yes or no' && !disabled && hasOpen(column)"
-            small
-            class="mt-0.5 block"
-            @click="fill(column)"
-            >The rest: yes</UiButton
+          <span v-if="characteristic.kind === 'yes or no' && !disabled && hasOpen(column)" class="mt-1 block"
+            ><UiButton small @click="fill(column)">The rest: yes</UiButton></span
+          >
           >
         </th>
         <th class="w-20 py-1 pl-2 font-medium">Says</th>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { toMinor } from '~~/core/money'
 import { ratio, toDecimal } from '~~/core/units/exact'
+import type { ReadInvoice } from '~~/shared/purchasing/answers'
 import type { Charge } from './Charges.vue'
 
 interface Line {
@@ -97,6 +98,37 @@ const total = computed(() =>
     ratio(0),
   ),
 )
+/** What does not fit of an invoice that was read from a file. */
+const concerns = ref<readonly string[]>([])
+const reading = useAct()
+async function read(event: Event): Promise<void> {
+  const [file] = (event.target as HTMLInputElement).files ?? []
+  if (!file) {
+    return
+  }
+  const text = await file.text()
+  const found = await reading.run(() =>
+    $fetch<ReadInvoice>(`/api/purchasing/orders/${props.order.id}/invoice-file`, { method: 'POST', body: { text } }),
+  )
+  if (!found) {
+    return
+  }
+  form.number = found.number
+  form.invoicedOn = found.invoicedOn ?? form.invoicedOn
+  for (const row of rows) {
+    const asked = found.lines.find(({ lineId }) => lineId === row.line.id)
+    row.quantity = asTyped(asked?.quantity ?? row.left.quantity)
+    row.unit = asked?.unit ?? row.line.stockUnit
+    row.amount = asked?.amount ?? ''
+  }
+  charges.value = found.charges.map((charge) => ({ ...charge, by: 'value' }))
+  const early = found.lines.filter(({ lineId }) => !rows.some((row) => row.line.id === lineId))
+  const names = early.map(({ lineId }) => props.order.lines.find(({ id }) => id === lineId)?.code ?? '?')
+  concerns.value = [
+    ...found.concerns,
+    ...names.map((code) => `${code} is asked for, and nothing of it waits for an invoice.`),
+  ]
+}
 async function save(): Promise<void> {
   const done = await run((key) =>
     $fetch(`/api/purchasing/orders/${props.order.id}/invoice`, {
@@ -152,10 +184,23 @@ async function save(): Promise<void> {
         label="Its date"
         :error="fields.invoicedOn ?? fields.effectiveOn"
       />
-      <p v-if="kind === 'goods'" class="text-soft sm:mt-7">
-        What was received and not invoiced yet. A line without an amount stays so.
-      </p>
+      <label
+        v-if="kind === 'goods'"
+        class="inline-flex h-9 cursor-pointer items-center rounded-block border border-line bg-sheet px-3.5 font-medium focus-within:outline-2 focus-within:outline-ink hover:bg-wash sm:mt-6"
+        >Read it from a file (UBL)<input
+          type="file"
+          class="sr-only"
+          accept=".xml,application/xml,text/xml"
+          @change="read"
+      /></label>
     </div>
+    <UiProblem :text="reading.detail.value" class="mb-3" />
+    <ul v-if="concerns.length" class="mb-3 text-brick" aria-label="What does not fit">
+      <li v-for="sentence in concerns" :key="sentence">{{ sentence }}</li>
+    </ul>
+    <p v-if="kind === 'goods'" class="mb-3 text-soft">
+      What was received and not invoiced yet. A line without an amount stays so.
+    </p>
     <div
       v-for="row in rows"
       :key="row.line.id"

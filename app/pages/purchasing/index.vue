@@ -10,6 +10,13 @@ const status = ref<'' | 'open' | 'done' | PurchaseState>('open')
 const loadOrders = (query: Record<string, unknown>) => $fetch('/api/purchasing/orders', { query })
 const { data: buying } = useLazyFetch<BuyingList>('/api/purchasing/buying', { key: 'buying-list' })
 const orders = useTemplateRef('orders')
+/** Goods came that are on no order. */
+const unordered = ref(false)
+function received(): void {
+  unordered.value = false
+  orders.value?.refresh()
+  void refreshToday()
+}
 useKeys([
   {
     key: 'n',
@@ -59,6 +66,7 @@ function print(chosen: readonly { id: number }[]): void {
 <template>
   <div>
     <UiHead title="Purchasing" summary="What is on its way, and what wants buying.">
+      <UiButton v-if="session.allows('receive')" @click="unordered = true">Goods in without an order</UiButton>
       <UiButton v-if="session.allows('receive')" @click="navigateTo('/purchasing/goods-file')"
         >Goods in from a file</UiButton
       >
@@ -128,5 +136,6 @@ function print(chosen: readonly { id: number }[]): void {
     </UiSheet>
     <Suspense v-else-if="tab === 'arrivals'"><PurchasingArrivals /></Suspense>
     <Suspense v-else><PurchasingBuyingList /></Suspense>
+    <PurchasingUnordered v-if="unordered" @done="received" @close="unordered = false" />
   </div>
 </template>

@@ -31,7 +31,7 @@ export interface ReceivedLine {
   residueUnit: string
   value: string
 }
-interface Received {
+export interface Received {
   postingId: number | null
   lines: ReceivedLine[]
   brokenDown: BrokenDown[]
@@ -41,7 +41,11 @@ interface Received {
 type Optional = 'traits' | 'pieces' | 'reason'
 type Line = Omit<Receive['lines'][number], Optional> & Partial<Pick<Receive['lines'][number], Optional>>
 export type ReceiveDraft = Omit<Receive, 'key' | 'lines' | 'effectiveOn' | 'sameList'> &
-  Partial<Pick<Receive, 'effectiveOn' | 'sameList'>> & { readonly lines: readonly Line[] }
+  Partial<Pick<Receive, 'effectiveOn' | 'sameList'>> & {
+    readonly lines: readonly Line[]
+    /** All of it lies on hold: nobody ordered it. */
+    readonly isHeld?: boolean
+  }
 
 /**
  * Takes in what the packing list says, line by line; what does not come stays open.
@@ -69,7 +73,11 @@ export async function receive(tx: Tx, actor: Actor, id: number, edit: ReceiveDra
     effectiveOn,
     today: actor.today,
   })
-  const { moves, received } = await readLines(tx, { order, lines, items, supplier, plans, effectiveOn }, edit.lines)
+  const { moves, received } = await readLines(
+    tx,
+    { order, lines, items, supplier, plans, effectiveOn, isHeld: edit.isHeld ?? false },
+    edit.lines,
+  )
   const list = edit.packingList === '' ? '' : `, packing list ${edit.packingList}`
   const posted = await postIfAny(tx, actor, {
     kind: 'goods receipt',
@@ -100,6 +108,7 @@ interface Receipt {
   readonly supplier: End
   readonly plans: ReadonlyMap<number, PlanInUse>
   readonly effectiveOn: string
+  readonly isHeld: boolean
 }
 
 /** Checks the lines of a receipt and counts them on the order; answers what moves by them. */
@@ -151,7 +160,7 @@ async function movesOf(
     arrived.value,
     parts.map((part) => part.read.quantity),
   )
-  const status = receipt.plans.has(item.id) ? 'on hold' : 'available'
+  const status = receipt.isHeld || receipt.plans.has(item.id) ? 'on hold' : 'available'
   const to = await bin(tx, line.binId, pathOf('binId'), 'receive', status)
   const moves: DraftMove[] = []
   for (const [piece, part] of parts.entries()) {
