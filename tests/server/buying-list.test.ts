@@ -146,18 +146,18 @@ describe('what is on the list', () => {
 
   it('goes on a draft that is there, and never on one that was sent', async () => {
     const item = await sold('BL-DRAFT')
-    const [{ id = 0 } = {}] = (await ordered({ itemId: item, siteId: here.workshop })).orders
+    const [{ id = 0 } = {}] = (await ordered({ itemId: item, siteId: here.storeSite })).orders
     const more = await ordered(
-      { itemId: item, siteId: here.workshop, quantity: typedQuantity('5') },
+      { itemId: item, siteId: here.storeSite, quantity: typedQuantity('5') },
       { onDrafts: true },
     )
     expect(more.orders).toEqual([{ id, number: expect.stringMatching(/^PO-/) as string, isNew: false }])
     expect((await loadPurchase(id)).lines.map(({ entered }) => entered)).toEqual(['10', '5'])
     await rows(db, sql`update purchase_orders set sent_on = '2026-10-05' where id = ${id}`)
-    expect((await ordered({ itemId: item, siteId: here.workshop }, { onDrafts: true })).orders).toMatchObject([
+    expect((await ordered({ itemId: item, siteId: here.storeSite }, { onDrafts: true })).orders).toMatchObject([
       { isNew: true },
     ])
-    expect((await refusalOf(() => ordered({ itemId: item, siteId: here.workshop }, { orderId: id }))).detail).toMatch(
+    expect((await refusalOf(() => ordered({ itemId: item, siteId: here.storeSite }, { orderId: id }))).detail).toMatch(
       /was sent meanwhile/,
     )
   })

@@ -13,6 +13,10 @@ const NO_COST = new Set([
   '/api/catalogue/definitions/:kind/:id highestPrice',
   '/api/catalogue/definitions/:kind/:id rates',
   '/api/catalogue/definitions/:kind/:id rates.rate',
+  // What it sells for, and measures.
+  '/api/purchasing/orders/:id lines.forOrder.price',
+  '/api/stock/inspections/chart values',
+  '/api/stock/inspections/chart values.value',
   '/api/catalogue/items rows.price',
   '/api/catalogue/items/:id price',
   '/api/catalogue/items/:id prices',
