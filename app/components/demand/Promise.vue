@@ -116,6 +116,7 @@ defineExpose({ ask })
             ></span
           ></template
         >
+        <slot name="act" :line="line" :at="index" />
       </div>
       <div v-if="opened.has(index)" class="mt-2 pl-8" data-test="why-day">
         <DemandSupplyOptions :options="line.options" />

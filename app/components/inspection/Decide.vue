@@ -108,7 +108,10 @@ async function decide(): Promise<void> {
       <template v-if="decision === 'sorted'">
         <fieldset v-if="isPieces" class="grid gap-1">
           <legend class="mb-1 text-fine text-soft">May be used</legend>
-          <label v-for="piece in inspection.goods" :key="piece.pieceId ?? 0" class="flex items-center gap-2"
+          <label
+            v-for="piece in inspection.goods"
+            :key="piece.pieceId ?? 0"
+            class="flex items-center gap-2 pointer-coarse:min-h-[44px]"
             ><input v-model="pieceIds" type="checkbox" :value="piece.pieceId" class="size-4 accent-[var(--maple)]" />{{
               piece.piece
             }}

@@ -192,7 +192,7 @@ async function receive(): Promise<void> {
         :error="scanning.unknown.value"
         @keydown.enter.exact="scanning.onScan"
       />
-      <label class="flex items-center gap-2 pb-2"
+      <label class="flex items-center gap-2 pb-2 pointer-coarse:min-h-[44px]"
         ><input v-model="scanning.countsOne.value" type="checkbox" class="size-4 accent-[var(--maple)]" />each scan
         counts one more</label
       >

@@ -8,9 +8,9 @@ const TABS = [
   { key: 'moves', name: 'Moves' },
   { key: 'low', name: 'Low stock' },
   { key: 'transfers', name: 'Transfers' },
-  { key: 'counts', name: 'Counts' },
   { key: 'inspection', name: 'Inspection' },
   { key: 'plans', name: 'Inspection plans' },
+  { key: 'counts', name: 'Counts' },
 ]
 const tab = useTab(TABS.map((entry) => entry.key))
 const correcting = ref<{ itemId: number | null; binId: number | null; lot: string; status?: string } | null>(

@@ -41,7 +41,19 @@ const orderLines = computed(() =>
 )
 
 /** The line of which what is missing is bought for this order. */
-const buying = ref<(typeof orderLines.value)[number] | null>(null)
+const buying = ref<((typeof orderLines.value)[number] & { readonly wanted: string }) | null>(null)
+/** What the promise finds missing of a line can be bought for it, until that is on its way. */
+function isToBeBought({ missing, source }: { readonly missing: string; readonly source: string }, at: number): boolean {
+  const line = orderLines.value[at]
+  return (
+    missing !== '0' &&
+    source === 'bought' &&
+    session.allows('demand') &&
+    line !== undefined &&
+    !line.isToBuy &&
+    line.purchases.length === 0
+  )
+}
 async function bought(): Promise<void> {
   buying.value = null
   await refresh()
@@ -225,17 +237,6 @@ async function end(how: 'cancel' | 'reopen'): Promise<void> {
             "
             class="block"
             ><UiButton small :busy="busy" @click="build(row)">Build it</UiButton></span
-          ><span
-            v-else-if="
-              order.status === 'open' &&
-              row.missing !== '0' &&
-              row.source === 'bought' &&
-              !row.isToBuy &&
-              row.purchases.length === 0 &&
-              session.allows('demand')
-            "
-            class="block"
-            ><UiButton small @click="buying = row">Buy it for this order</UiButton></span
           ></template
         >
       </UiDataTable>
@@ -248,13 +249,18 @@ async function end(how: 'cancel' | 'reopen'): Promise<void> {
       :due-on="order.dueOn"
       :order-id="order.id"
     >
+      <template #act="{ line, at }">
+        <UiButton v-if="isToBeBought(line, at)" small @click="buying = { ...orderLines[at]!, wanted: line.missing }"
+          >Buy it for this order</UiButton
+        >
+      </template>
     </DemandPromise>
     <PurchasingWant
       v-if="buying"
       :begin="{
         itemId: buying.itemId,
         code: buying.code,
-        quantity: asTyped(buying.missing),
+        quantity: asTyped(buying.wanted),
         unit: buying.stockUnit,
         neededOn: order.dueOn,
         salesLineId: buying.id,
