@@ -50,6 +50,28 @@ describe('plans that wait to be computed', () => {
   })
   afterEach(stopAll)
 
+  it('is read as it was at one moment, however often it is computed meanwhile', async () => {
+    const plan = await make()
+    const job = { planId: plan, userId: owner.userId, today: owner.today }
+    const torn: number[][] = []
+    let isOver = false
+    const read = async (): Promise<void> => {
+      while (!isOver) {
+        const { version, run } = await readPlan(plan, owner.today)
+        torn.push(...(version === run.version ? [] : [[version, run.version]]))
+      }
+    }
+    const reading = [read(), read()]
+    for (let times = 0; times < 6; times++) {
+      await ask(plan)
+      const [asked] = await rows<{ id: string }>(db, sql`select id from jobs.job order by created_on desc limit 1`)
+      await computeApart(job, asked!.id, () => undefined)
+    }
+    isOver = true
+    await Promise.all(reading)
+    expect(torn).toEqual([])
+  })
+
   it('one that was never computed is there, empty, and says that it waits', async () => {
     const plan = await make()
     expect(await readPlan(plan, owner.today)).toMatchObject({

@@ -54,8 +54,24 @@ export async function readSnapshot(id: number): Promise<string> {
   return `{"snapshot":${found.input},"items":${JSON.stringify(Object.fromEntries(await loadWhatIfItems(db)))}}`
 }
 
-/** A plan as the board and the list show it: items on which anything happens, planned orders, messages. */
-export async function readPlan(id: number, today: string) {
+/** So often a plan is read anew that was computed while it was read. */
+const MOST_TRIES = 5
+
+/**
+ * A plan as the board and the list show it: items on which anything happens, planned orders, messages; all of it as it
+ * was at one moment. Where it is computed while it is read, it is read once more: orders of another version could not
+ * be released.
+ */
+export async function readPlan(id: number, today: string): ReturnType<typeof readOnce> {
+  for (let tries = 1; ; tries++) {
+    const told = await readOnce(id, today)
+    if (told.version === told.run.version || tries === MOST_TRIES) {
+      return told
+    }
+  }
+}
+
+async function readOnce(id: number, today: string) {
   const { row, input, output, ran, scope } = await loadPlan(db, id, true)
   const among = await nodesInScope(db, input, scope)
   const measuredItems = await loadMeasuredItems(db, 'all')
