@@ -8,7 +8,10 @@ import { NewBreakDown } from './workshop/requests'
 
 describe('who may do what', () => {
   it.each([
-    ['owner', 'see catalogue prices undercut demand plan buy approve receive make stock ship books costs people'],
+    [
+      'owner',
+      'see catalogue prices undercut demand plan buy approve receive inspect make stock ship books costs people',
+    ],
     ['planner', 'see catalogue prices demand plan costs'],
     ['buyer', 'see catalogue plan buy receive books costs'],
     ['maker', 'see make'],

@@ -1,5 +1,5 @@
-export { ACCEPTANCE_LIMITS, codeLetter, INSPECTION_LEVELS, SEVERITIES, singleSampling } from './sampling'
-export type { AcceptanceLimit, InspectionLevel, SamplingPlan, Severity } from './sampling'
-export { CHARACTERISTIC_KINDS, judgeSamples, judgeValue } from './judge'
+export { ACCEPTANCE_LIMITS, INSPECTION_LEVELS, SEVERITIES } from './sampling'
+export type { AcceptanceLimit, InspectionLevel, Severity } from './sampling'
+export { asRecorded, CHARACTERISTIC_KINDS, isReadable, judgeSamples, judgeValue } from './judge'
 export type { Characteristic, CharacteristicKind, Judged, Verdict } from './judge'
 export { MOST_SAMPLES, sampleOf, type Sample, type SampleRule } from './sample-of'

@@ -3,15 +3,15 @@ import { describe, expect, it } from 'vitest'
 import { ratio } from '../units/exact'
 import {
   ACCEPTANCE_LIMITS,
-  codeLetter,
+  asRecorded,
   INSPECTION_LEVELS,
   judgeSamples,
   judgeValue,
   sampleOf,
   SEVERITIES,
-  singleSampling,
   type Characteristic,
 } from '.'
+import { codeLetter, singleSampling } from './sampling'
 
 describe('single sampling by ISO 2859-1', () => {
   // From memory of the standard and of the examples in D. C. Montgomery, Introduction to Statistical Quality Control,
@@ -125,6 +125,20 @@ describe('what a sample says', () => {
     expect(values.map((value) => judgeValue(THICKNESS, value))).toEqual(['pass', 'pass', 'fail', 'fail', 'open'])
     expect(judgeValue({ ...THICKNESS, low: '' }, '-4')).toBe('pass')
     expect(judgeValue({ ...THICKNESS, kind: 'text' }, 'smooth')).toBe('pass')
+  })
+
+  it('says nothing of what cannot be read', () => {
+    expect(['-', '2.0x', 'abc'].map((value) => judgeValue(THICKNESS, value))).toEqual(['open', 'open', 'open'])
+    expect(['y', 'maybe'].map((value) => judgeValue(STRAIGHT, value))).toEqual(['open', 'open'])
+    expect(judgeSamples([THICKNESS, STRAIGHT], [['2.0x', 'ye']], 0).verdict).toBe('open')
+  })
+
+  it('takes what people type for what is recorded: a comma, a word for yes or no', () => {
+    expect([' 2,05 ', '-1', '2.0x'].map((text) => asRecorded(THICKNESS, text))).toEqual(['2.05', '-1', '2.0x'])
+    expect(['y', 'OK', ' 1', 'N', '0', 'maybe'].map((text) => asRecorded(STRAIGHT, text))).toEqual([
+      ...['yes', 'yes', 'yes', 'no', 'no', 'maybe'],
+    ])
+    expect(asRecorded({ ...STRAIGHT, kind: 'text' }, ' y ')).toBe('y')
   })
 
   it('counts pieces, not values, and is told as soon as too many failed', () => {

@@ -17,14 +17,44 @@ export interface Characteristic {
 /** What was found says yes or no, or nothing yet. */
 export type Verdict = 'open' | 'pass' | 'fail'
 
+const MEASURE = /^-?\d{1,9}(\.\d{1,9})?$/
+/** What people write for yes and no; on sheets that were filled in by hand a cross or a one is a yes. */
+const YES = new Set(['y', 'yes', 'ok', '1', 'x', 'true', 'pass'])
+const NO = new Set(['n', 'no', '0', 'false', 'fail'])
+
+/** What was typed, as it is recorded: measures with a point, words for yes and no as these; what is neither as it is. */
+export function asRecorded({ kind }: Characteristic, typed: string): string {
+  const text = typed.trim()
+  if (kind === 'measured') {
+    return /^-?\d+,\d+$/.test(text) ? text.replace(',', '.') : text
+  }
+  if (kind !== 'yes or no') {
+    return text
+  }
+  const word = text.toLowerCase()
+  if (YES.has(word)) {
+    return 'yes'
+  }
+  return NO.has(word) ? 'no' : text
+}
+
+/** Whether a recorded value is one of its kind, or not there yet. */
+export function isReadable({ kind }: Characteristic, value: string): boolean {
+  if (value === '' || kind === 'text' || kind === 'document') {
+    return true
+  }
+  return kind === 'measured' ? MEASURE.test(value) : value === 'yes' || value === 'no'
+}
+
 /**
- * What one value says. Measured ones pass within their limits, the limits themselves included; `yes` passes and `no`
- * fails; a text and the number of a document pass once they are there.
+ * What one recorded value says. Measured ones pass within their limits, the limits themselves included; `yes` passes and
+ * `no` fails; a text and the number of a document pass once they are there. What cannot be read says nothing.
  */
-export function judgeValue({ kind, low, high }: Characteristic, value: string): Verdict {
-  if (value === '') {
+export function judgeValue(characteristic: Characteristic, value: string): Verdict {
+  if (value === '' || !isReadable(characteristic, value)) {
     return 'open'
   }
+  const { kind, low, high } = characteristic
   switch (kind) {
     case 'measured': {
       const measured = ratio(value)
@@ -53,7 +83,7 @@ export interface Judged {
 }
 
 /**
- * What a sample says of its lot. `values` are as typed, by sample and characteristic. More failures than `accept` are
+ * What a sample says of its lot. `values` are as recorded, by sample and characteristic. More failures than `accept` are
  * told at once; that a lot passes, once every sample is there.
  */
 export function judgeSamples(

@@ -25,7 +25,7 @@ export interface Sample {
 export const MOST_SAMPLES = 2000
 
 /**
- * What is looked at of `quantity` in the stock unit. Goods that are measured, not counted, are looked at in as many
+ * What is looked at of `quantity`: pieces, or the stock unit of other goods. Goods that are measured, not counted, are looked at in as many
  * places as they have whole units, at least in one.
  */
 export function sampleOf(rule: SampleRule, quantity: Ratio): Sample {

@@ -18,7 +18,7 @@ export interface Reversal {
   readonly require?: (tx: Tx, original: Posting) => Promise<void>
   /** Takes it back in its own way, instead of by counter-entries of its moves. */
   readonly instead?: (tx: Tx, actor: Actor, original: Posting) => Promise<Reversed>
-  /** Postings that came with it and are taken back before it, in this order. */
+  /** Makes way for it, and says which postings came with it and are taken back before it, in this order. */
   readonly before?: (tx: Tx, original: Posting) => Promise<readonly number[]>
   /** Opens its document again. */
   readonly reopen?: (tx: Tx, original: Posting, lines: readonly PostedLine[]) => Promise<void>

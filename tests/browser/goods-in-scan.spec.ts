@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test'
 import { choose, chooseItem, dialog, enter, faults, notice, PASSWORD } from './helpers'
-import { api, makeItem, references } from './own-goods'
+import { api, itemNamed, makeItem, references } from './own-goods'
 
 /*
  * Eight lines of a packing list: five by their codes, one by the carton's EAN-13 (from the prefix that is kept for
@@ -92,6 +92,52 @@ test('each scan counts one more, where somebody sets it; what is not on the orde
   await expect(dialog(page).getByRole('textbox', { name: 'Received of GS-ONE' })).toHaveValue('1')
   await expect(field).toBeFocused()
   await dialog(page).getByLabel('each scan counts one more').uncheck()
+})
+
+test('keys typed ahead of a slow server are those of the line that was scanned; another lot is not mixed in', async ({
+  page,
+}) => {
+  await enter(page, '/')
+  const slow = await api<typeof order>(page, 'purchasing/orders', {
+    key: crypto.randomUUID(),
+    supplierId: (await references(page)).suppliers.find(({ code }) => code === 'TULLY')!.id,
+    note: '',
+    lines: await Promise.all(
+      ['GS-ODD', 'GS-EAN', 'GS-LOT'].map(async (code) => ({
+        itemId: await itemNamed(page, code),
+        quantity: '50',
+        unit: 'piece',
+        price: '1.00',
+        dueOn: '2026-10-12',
+      })),
+    ),
+  })
+  await page.goto(`/purchasing/${slow.id}`)
+  await page.route('**/api/find?*', async (route) => {
+    await new Promise((resolve) => setTimeout(resolve, 500))
+    await route.continue()
+  })
+  await page.getByRole('button', { name: 'Receive goods' }).click()
+  const of = (code: string) => dialog(page).getByRole('textbox', { name: `Received of ${code}` })
+  await of('GS-ODD').focus()
+  await page.keyboard.type('7')
+  // Behind the figure the scanner reads the next code, and the next figure comes before the server has answered.
+  await page.keyboard.type(CODES['GS-EAN']!)
+  await page.keyboard.press('Enter')
+  await page.keyboard.type('12')
+  await expect(of('GS-EAN')).toBeFocused()
+  await expect(of('GS-EAN')).toHaveValue('12')
+  await expect(of('GS-ODD')).toHaveValue('7')
+  await page.keyboard.type('3')
+  await expect(of('GS-EAN')).toHaveValue('123')
+  await dialog(page).getByLabel('Scan an item').focus()
+  for (const lot of ['A', 'B']) {
+    await page.keyboard.type(`]d2010${CODES['GS-LOT']}10${lot}`)
+    await page.keyboard.press('Enter')
+    await expect(dialog(page).getByLabel('Lot of GS-LOT')).toHaveValue('A')
+    await dialog(page).getByLabel('Scan an item').focus()
+  }
+  await expect(dialog(page).getByText('This is lot B, and lot A of GS-LOT is being received.')).toBeVisible()
 })
 
 test('what came on no order is taken in by a stockkeeper, and waits on hold', async ({ page }) => {

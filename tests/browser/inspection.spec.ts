@@ -86,6 +86,16 @@ test('what comes in waits; its sample is measured, sorted, accepted, and what fa
     await page.keyboard.press('Enter')
   }
   await page.keyboard.type('2.1')
+  // What cannot be read is told beside its field, and the rest is not lost; words are typed whole.
+  await page.getByLabel('Thickness, number 5').fill('2.x')
+  await page.getByLabel('Flat, number 1').fill('')
+  await page.getByLabel('Flat, number 1').pressSequentially('yes')
+  await page.keyboard.press('Tab')
+  await expect(page.getByLabel('Flat, number 1')).toHaveValue('yes')
+  await expect(page.getByText('“2.x” is no measure for Thickness.').first()).toBeVisible()
+  await page.getByLabel('Thickness, number 5').fill('2.1')
+  await page.getByLabel('Thickness, number 5').press('Tab')
+  await expect(page.getByText('“2.x” is no measure for Thickness.')).toHaveCount(0)
   await page.getByRole('button', { name: 'The rest: yes' }).click()
   await expect(page.locator('[data-test=said]')).toHaveText('1 of 5 fails; none may.')
   await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible()

@@ -5,13 +5,17 @@ import { db, rows } from '~~/server/database/client'
 import { inTransaction } from '~~/server/database/transactions'
 import { reverse } from '~~/server/ledger/reverse'
 import { createOrder } from '~~/server/services/demand/orders'
+import { decide } from '~~/server/services/inspection/decide'
+import { createPlan } from '~~/server/services/inspection/plans'
 import { buyingNeeds } from '~~/server/services/purchasing/buying/buying-needs'
 import { offersFor } from '~~/server/services/purchasing/buying/offers'
 import { orderNeeds } from '~~/server/services/purchasing/buying/order-needs'
 import { dropWant, noteWant } from '~~/server/services/purchasing/buying/wants'
+import { changePurchase } from '~~/server/services/purchasing/change-purchase'
 import { cancelPurchase } from '~~/server/services/purchasing/end-purchase'
 import { receive } from '~~/server/services/purchasing/goods-in'
 import { loadPurchase } from '~~/server/services/purchasing/load-purchase'
+import { InspectionPlanEdit } from '~~/shared/inspection/requests'
 import type { NewWant, OrderNeeds } from '~~/shared/purchasing/requests'
 import { idOf, owner, refusalOf, withDemo } from './database'
 import { ownSuppliers, sound } from './purchase-helpers'
@@ -137,6 +141,28 @@ describe('what is on the list', () => {
     expect((await refusalOf((tx) => dropWant(tx, owner, wantId))).detail).toBe('This is ordered already.')
   })
 
+  it('comes back where its line is taken off the order', async () => {
+    const item = await sold('BL-BACK')
+    const { id: wantId } = await noted(item, '10')
+    const { orders } = await ordered({ itemId: item, wantId })
+    expect(await needsOf(item)).toEqual([])
+    const other = await sold('BL-INSTEAD')
+    await inTransaction((tx) =>
+      changePurchase(tx, owner, orders[0]!.id, {
+        version: 1,
+        note: '',
+        paymentTerms: '',
+        deliveryTerms: '',
+        lines: [
+          { id: null, itemId: other, quantity: typedQuantity('1'), unit: 'piece', price: '1', dueOn: '2026-10-30' },
+        ],
+      }),
+    )
+    expect(await needsOf(item)).toMatchObject([{ wantId, quantity: '10' }])
+    await ordered({ itemId: item, wantId })
+    expect(await needsOf(item)).toEqual([])
+  })
+
   it('is taken off when nobody needs it', async () => {
     const item = await sold('BL-DROPPED')
     const { id } = await noted(item, '10')
@@ -224,7 +250,63 @@ describe('bought for a customer’s order', () => {
         )
       ).map((row) => `${row.line === line!.id} ${row.quantity}`)
     expect(await allocated()).toEqual(['true 8'])
-    expect((await refusalOf((tx) => reverse(tx, owner, came.postingId!))).code).toBe('short')
+    await inTransaction((tx) => reverse(tx, owner, came.postingId!))
+    expect(await allocated()).toEqual([])
+    await sound()
+  })
+
+  it('that is inspected is allocated once it is accepted, and free again with the decision', async () => {
+    const item = await sold('BL-INSPECTED')
+    const plan = InspectionPlanEdit.parse({
+      code: 'BL-PLAN',
+      name: 'Looked at',
+      itemId: item,
+      rule: { kind: 'all' },
+      characteristics: [{ name: 'Clean', kind: 'yes or no' }],
+    })
+    await inTransaction((tx) => createPlan(tx, owner, plan))
+    const order = await inTransaction(async (tx) =>
+      createOrder(tx, owner, {
+        customerId: await idOf('customers', 'LARK'),
+        dueOn: '2026-11-20',
+        note: '',
+        lines: [{ id: null, itemId: item, quantity: typedQuantity('2'), unit: 'piece', price: '1.00' }],
+      }),
+    )
+    const [line] = await rows<{ id: number }>(db, sql`select id from sales_lines where order_id = ${order.id}`)
+    const { id: wantId } = await noted(item, '2', { salesLineId: line!.id })
+    const { orders } = await ordered({ itemId: item, wantId, quantity: typedQuantity('5') })
+    const [bought] = (await loadPurchase(orders[0]!.id)).lines
+    const { inspections } = await inTransaction((tx) =>
+      receive(tx, owner, orders[0]!.id, {
+        version: 1,
+        packingList: '',
+        lines: [
+          {
+            lineId: bought!.id,
+            quantity: typedQuantity('5'),
+            unit: 'piece',
+            binId: here.shelf,
+            lot: '',
+            expiresOn: null,
+          },
+        ],
+      }),
+    )
+    const allocated = () =>
+      rows(db, sql`select trim_scale(quantity)::text as quantity from allocations where item_id = ${item}`)
+    expect(await allocated()).toEqual([])
+    const decided = await inTransaction((tx) =>
+      decide(tx, owner, inspections[0]!.id, {
+        version: 1,
+        decision: 'accepted with a reason',
+        reason: 'seen at the mill',
+        pieceIds: [],
+      }),
+    )
+    expect(await allocated()).toEqual([{ quantity: '2' }])
+    await inTransaction((tx) => reverse(tx, owner, decided.postingId!))
+    expect(await allocated()).toEqual([])
     await sound()
   })
 

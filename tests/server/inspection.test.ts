@@ -161,7 +161,7 @@ describe('goods that are inspected', () => {
     expect((await refusalOf(() => found(a!.id, ['2,0', 'maybe']))).fields).toEqual({
       'samples.0.1': 'Say yes or no for Clean.',
     })
-    await found(a!.id, ['2,0', 'yes'], ['1.9', 'yes'], ['2.1', 'yes'])
+    await found(a!.id, ['2,0', 'Y'], ['1.9', 'yes'], ['2.1', 'x'])
     const done = await decided(a!.id)
     expect(done).toMatchObject({ accepted: '20', rejected: '0' })
     expect(await balanceTexts(item)).toEqual([
@@ -232,7 +232,7 @@ describe('goods that are inspected', () => {
 
   it('in pieces are sorted piece by piece', async () => {
     const item = await make('IN-PIECES', { tracking: 'piece', finestStep: '0.01' })
-    await planned({ code: 'P-PIECES', itemId: item })
+    await planned({ code: 'P-PIECES', itemId: item, rule: { kind: 'all' } })
     const { inspections } = await received(item, { quantity: '30', lot: '', pieces: ['10', '12', '8'] })
     expect(inspections).toHaveLength(1)
     const { id } = inspections[0]!

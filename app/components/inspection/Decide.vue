@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { judgeSamples } from '~~/core/inspection'
+import { asRecorded, judgeSamples } from '~~/core/inspection'
 import type { InspectionPage } from '~~/shared/inspection/answers'
 import { INSPECTION_DECISIONS, type InspectionDecision } from '~~/shared/inspection/words'
 
@@ -15,7 +15,13 @@ const notices = useNotices()
 const { amount } = usePrint()
 const { busy, detail, fields, run } = useAct()
 const judged = computed(() =>
-  judgeSamples(props.inspection.plan.characteristics, props.samples, props.inspection.accept),
+  judgeSamples(
+    props.inspection.plan.characteristics,
+    props.samples.map((row) =>
+      row.map((text, column) => asRecorded(props.inspection.plan.characteristics[column]!, text)),
+    ),
+    props.inspection.accept,
+  ),
 )
 const chosen = ref<InspectionDecision | null>(null)
 /** What the sample speaks for, until somebody chooses something else. */

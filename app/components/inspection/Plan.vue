@@ -200,6 +200,7 @@ async function retire(retired: boolean): Promise<void> {
       :blank="blank"
       add="Add a line"
     />
+    <p v-if="fields.characteristics" role="alert" class="text-fine text-brick">{{ fields.characteristics }}</p>
     <UiTextField v-model="form.note" class="mt-3" label="Note for whoever inspects" :error="fields.note" />
     <p v-if="plan" class="mt-4 flex items-center gap-3">
       <UiButton small :busy="busy" @click="retire(!plan.retired)">{{

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { judgeSamples, judgeValue, type Characteristic } from '~~/core/inspection'
+import { asRecorded, judgeSamples, judgeValue, type Characteristic } from '~~/core/inspection'
 import { describeLimits } from '~~/shared/inspection/words'
 
 /** What is found in each piece of a sample: Enter goes down, cells of a spreadsheet go in from where they are pasted. */
@@ -13,47 +13,26 @@ const samples = defineModel<string[][]>({ required: true })
 const session = useSession()
 const { asTyped } = usePrint()
 const body = useTemplateRef('body')
-const judged = computed(() =>
-  judgeSamples(
-    props.characteristics,
-    samples.value.map((row) => row.map(plain)),
-    props.accept,
-  ),
-)
-
-/** A measure as it is kept: with a point. */
-const plain = (text: string): string =>
-  /^-?\d+([.,]\d*)?$/.test(text.trim()) ? text.trim().replace(',', '.') : text.trim()
-const verdictOf = (row: number, column: number) => {
-  const text = plain(samples.value[row]![column]!)
+/** What is typed, as it would be recorded; figures are read by the company's decimal sign. */
+function recorded(column: number, text: string): string {
   const characteristic = props.characteristics[column]!
-  const isUnread = characteristic.kind === 'measured' && text !== '' && !/^-?\d+(\.\d+)?$/.test(text)
-  return isUnread ? 'open' : judgeValue(characteristic, text)
+  const isMeasured = characteristic.kind === 'measured'
+  return asRecorded(characteristic, isMeasured ? readNumber(text, session.company?.decimalSign) : text)
 }
+const values = computed(() => samples.value.map((row) => row.map((text, column) => recorded(column, text))))
+const judged = computed(() => judgeSamples(props.characteristics, values.value, props.accept))
+const verdictOf = (row: number, column: number) =>
+  judgeValue(props.characteristics[column]!, values.value[row]![column]!)
 const shown = (text: string): string => (isPlainDecimal(text.replace(/^-/, '')) ? asTyped(text) : text)
 
-/** `y` and `n` are enough; what a sheet calls by a cross or a one is the same. */
-const YES = new Set(['y', 'yes', 'ok', '1', 'x', 'true', 'pass'])
-const NO = new Set(['n', 'no', '0', 'false', 'fail'])
-function asAnswer(text: string): string {
-  const word = text.trim().toLowerCase()
-  if (YES.has(word)) {
-    return 'yes'
-  }
-  return NO.has(word) ? 'no' : text
-}
-function set(row: number, column: number, text: string): void {
-  samples.value[row]![column] = props.characteristics[column]!.kind === 'yes or no' ? asAnswer(text) : text.trim()
-}
+/** The cell that is being typed into shows what is typed until it is left. */
 const typing = ref('')
-function leave(row: number, column: number, event: Event): void {
+function type(row: number, column: number, event: Event): void {
+  samples.value[row]![column] = (event.target as HTMLInputElement).value
+}
+function leave(row: number, column: number): void {
   typing.value = ''
-  const text = (event.target as HTMLInputElement).value
-  set(
-    row,
-    column,
-    props.characteristics[column]!.kind === 'measured' ? readNumber(text, session.company?.decimalSign) : text,
-  )
+  samples.value[row]![column] = values.value[row]![column]!
 }
 function go(row: number, column: number): void {
   const field = body.value?.querySelector<HTMLInputElement>(`[data-cell="${row} ${column}"]`)
@@ -79,7 +58,7 @@ function paste(event: ClipboardEvent, row: number, column: number): void {
   for (const [down, cells] of readClipboard(text).entries()) {
     for (const [right, cell] of cells.entries()) {
       if (samples.value[row + down]?.[column + right] !== undefined) {
-        set(row + down, column + right, readNumber(cell, session.company?.decimalSign))
+        samples.value[row + down]![column + right] = recorded(column + right, cell)
       }
     }
   }
@@ -110,7 +89,6 @@ const hasOpen = (column: number): boolean => samples.value.some((row) => row[col
           <span v-if="characteristic.kind === 'yes or no' && !disabled && hasOpen(column)" class="mt-1 block"
             ><UiButton small @click="fill(column)">The rest: yes</UiButton></span
           >
-          >
         </th>
         <th class="w-20 py-1 pl-2 font-medium">Says</th>
       </tr>
@@ -134,8 +112,8 @@ const hasOpen = (column: number): boolean => samples.value.some((row) => row[col
               characteristic.kind === 'measured' && 'text-right',
             ]"
             @focus="typing = `${at} ${column}`"
-            @input="set(at, column, ($event.target as HTMLInputElement).value)"
-            @change="leave(at, column, $event)"
+            @input="type(at, column, $event)"
+            @change="leave(at, column)"
             @blur="typing = ''"
             @paste="paste($event, at, column)"
             @keydown.enter="step($event, at, column, 1)"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ratio, ZERO } from '~~/core/units/exact'
+import { ratio, toText, ZERO } from '~~/core/units/exact'
 import type { NeedRow, OfferRow } from '~~/shared/purchasing/buying'
 import type { ChosenOffer } from '~/composables/purchasing/chosen-offers'
 
@@ -7,14 +7,14 @@ import type { ChosenOffer } from '~/composables/purchasing/chosen-offers'
 const props = defineProps<{ need: NeedRow; chosen: readonly ChosenOffer[] }>()
 const emit = defineEmits<{ take: [offers: readonly ChosenOffer[]]; drop: []; close: [] }>()
 const session = useSession()
-const { day, price, money, amount } = usePrint()
+const { day, price, money, amount, asTyped } = usePrint()
 const { typedNumber } = useTypedNumber()
 /** How much is typed for each supplier, in the unit that they sell it in. */
 const typed = reactive<Record<number, string>>(
   Object.fromEntries(
     props.need.offers.map(({ supplierId }) => [
       supplierId,
-      props.chosen.find(({ offer }) => offer.supplierId === supplierId)?.quantity ?? '',
+      asTyped(props.chosen.find(({ offer }) => offer.supplierId === supplierId)?.quantity ?? ''),
     ]),
   ),
 )
@@ -52,12 +52,12 @@ function takeAll(offer: OfferRow): void {
   for (const { supplierId } of props.need.offers) {
     typed[supplierId] = ''
   }
-  typed[offer.supplierId] = offer.quantity
+  typed[offer.supplierId] = asTyped(offer.quantity)
   asked.value = { ...asked.value, [offer.supplierId]: offer }
 }
 async function reachNext(offer: OfferRow): Promise<void> {
   const now = shown(offer)
-  typed[offer.supplierId] = ratio(now.quantity).add(ratio(now.next!.more)).toString()
+  typed[offer.supplierId] = asTyped(toText(ratio(now.quantity).add(ratio(now.next!.more))))
   await ask(offer)
 }
 const isChosen = (offer: OfferRow): boolean => (typedNumber(typed[offer.supplierId]!) ?? ZERO).compare(ZERO) > 0

@@ -15,7 +15,7 @@ const props = defineProps<{
 const emit = defineEmits<{ done: []; close: [] }>()
 const session = useSession()
 const notices = useNotices()
-const { price, amount, day } = usePrint()
+const { price, amount, asTyped, day } = usePrint()
 const { busy, detail, fields, run } = useAct()
 const open = computed({ get: () => true, set: () => emit('close') })
 const onDrafts = ref(true)
@@ -61,7 +61,7 @@ async function order(): Promise<void> {
           itemId: need.itemId,
           supplierId: offer.supplierId,
           siteId: need.siteId,
-          quantity,
+          quantity: asTyped(quantity),
           unit: offer.unit,
           price: offer.price,
           dueOn: dueOf(need, offer),

@@ -63,7 +63,7 @@ onMounted(async () => {
     }
   }
 })
-const scanning = useReceiptScan(rows)
+const scanning = useReceiptScan(rows, measureFor)
 const effectiveOn = ref('')
 const given = computed(() =>
   rows.filter((row) => row.quantity.trim() !== '' || row.pieces.some((piece) => piece.quantity.trim() !== '')),

@@ -51,6 +51,11 @@ async function choose(row: Row, itemId: number | null, unit = ''): Promise<void>
   row.unit = unit || (row.measured?.buyingUnit ?? '')
 }
 const given = computed(() => form.rows.filter((row) => row.itemId !== null))
+/** Whether every fault stands beside a field that is shown here. */
+const SHOWN = /^(supplierId|packingList|effectiveOn|note|lines\.\d+\.(itemId|quantity|price|binId|lot|expiresOn))$/
+const isShown = computed(
+  () => Object.keys(fields.value).length > 0 && Object.keys(fields.value).every((field) => SHOWN.test(field)),
+)
 const wrongOf = (row: Row, field: string): string | undefined =>
   fields.value[`lines.${given.value.indexOf(row)}.${field}`]
 
@@ -94,7 +99,7 @@ async function receive(): Promise<void> {
     :act="`Receive ${given.length} ${plural(given.length, 'line', 'lines')}`"
     :busy="busy"
     :disabled="given.length === 0 || form.supplierId === null"
-    :problem="Object.keys(fields).length ? '' : detail"
+    :problem="isShown ? '' : detail"
     @act="receive"
   >
     <UiDraft :since="draft.since.value" @anew="draft.beginAnew()" />

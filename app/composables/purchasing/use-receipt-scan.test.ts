@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { scannedBehind } from './use-receipt-scan'
 
 describe('what a scanner wrote behind a figure', () => {
-  const codes = ['NB-A5', 'GLUE-1', '', '77']
+  const codes = ['NB-A5', 'GLUE-1', '', '77', 'KIT']
   it.each([
     ['12NB-A5', { typed: '12', code: 'NB-A5' }],
     ['nb-a5', { typed: '', code: 'NB-A5' }],
@@ -11,6 +11,8 @@ describe('what a scanner wrote behind a figure', () => {
     ['12', null],
     ['177', null],
     ['', null],
+    ['2 kit', null],
+    ['2.5 kit', null],
   ])('%s', (text, told) => {
     expect(scannedBehind(text, codes)).toEqual(told)
   })

@@ -1,4 +1,7 @@
 import { readScan, scanInField } from '~~/core/codes'
+import { convert } from '~~/core/units/graph'
+import { ONE, toText, ZERO } from '~~/core/units/exact'
+import type { ItemMeasure } from '~~/core/units/quantity'
 import { useLocalStorage } from '@vueuse/core'
 
 /** A line that a scan can lead to. */
@@ -32,7 +35,13 @@ export function scannedBehind(text: string, codes: readonly string[]): TypedAndS
     return found
   }
   const written = text.trim().toLowerCase()
-  const code = codes.find((known) => known !== '' && written.endsWith(known.toLowerCase()) && !/^\d+$/.test(known))
+  // A scanner writes no space before a code; “2 kit” is a quantity with its unit.
+  const isBehind = (known: string): boolean =>
+    known !== '' &&
+    !/^\d+$/.test(known) &&
+    written.endsWith(known.toLowerCase()) &&
+    !/\s$/.test(written.slice(0, -known.length))
+  const code = codes.find(isBehind)
   return code ? { typed: text.trim().slice(0, -code.length), code } : null
 }
 
@@ -40,14 +49,19 @@ export function scannedBehind(text: string, codes: readonly string[]): TypedAndS
  * Goods in with a scanner: a scan leads to the line of its item, or counts one more of it, as somebody sets it. It is
  * read wherever it lands, in its own field or behind a figure just typed; it never records.
  */
-export function useReceiptScan(rows: readonly ScannedRow[]) {
+export function useReceiptScan<Row extends ScannedRow>(
+  rows: readonly Row[],
+  measureFor: (line: Row['line']) => ItemMeasure | null,
+) {
+  const { typedNumber } = useTypedNumber()
+  const { asTyped } = usePrint()
   const text = ref('')
   const unknown = ref('')
   const said = ref('')
   const countsOne = useLocalStorage('tsumiki-receive-scan-counts', false)
   const codes = rows.flatMap(({ line }) => [line.code, line.supplierCode])
 
-  async function rowOf(code: string): Promise<{ row: ScannedRow; unit: string | null } | null> {
+  async function rowOf(code: string): Promise<{ row: Row; unit: string | null } | null> {
     const scanned = readScan(code).code.toLowerCase()
     const own = rows.find(({ line }) => [line.code, line.supplierCode].some((known) => known.toLowerCase() === scanned))
     if (own) {
@@ -58,15 +72,43 @@ export function useReceiptScan(rows: readonly ScannedRow[]) {
     const row = thing && rows.find(({ line }) => line.itemId === thing.id)
     return row ? { row, unit: thing.unit ?? null } : null
   }
-  function focus(row: ScannedRow): void {
+  const focusScan = (): void => document.querySelector<HTMLInputElement>('[data-receives=scan] input')?.focus()
+  /** Goes to the quantity of a line; figures that were typed since the scan are those of this line. */
+  async function goTo(row: Row): Promise<void> {
+    const typed = text.value.trim()
+    text.value = ''
+    row.quantity = typed === '' ? row.quantity : typed
+    await nextTick()
     const field = document.querySelector<HTMLInputElement>(`[data-receives="${row.line.id}"] input`)
     field?.focus()
-    field?.select()
+    if (typed === '') {
+      field?.select()
+    }
   }
-  /** Leads to the line of a code, and takes over the lot and the expiry day that it carries. */
+  /**
+   * Counts one more of the unit that was scanned, in the unit that the line is counted in; a line that nothing stands in
+   * takes that unit. False where it cannot be added.
+   */
+  function countOne(row: Row, unit: string | null): boolean {
+    const isFirst = row.quantity.trim() === ''
+    row.unit = isFirst ? (unit ?? row.unit) : row.unit
+    const before = isFirst ? ZERO : typedNumber(row.quantity)
+    const measure = measureFor(row.line)
+    const one = measure && convert(measure.graph, ONE, unit ?? row.unit, row.unit)
+    if (!before || !one?.ok) {
+      return false
+    }
+    row.quantity = asTyped(toText(before.add(one.value)))
+    return true
+  }
+  /**
+   * Leads to the line of a code, and takes over the lot and the expiry day that it carries. Until it is known which line
+   * that is, keys land in the field for scans: never in the line before.
+   */
   async function take(code: string): Promise<void> {
     unknown.value = ''
     said.value = ''
+    focusScan()
     const found = await rowOf(code)
     if (!found) {
       unknown.value = `“${code}” is not to come on this order.`
@@ -74,18 +116,22 @@ export function useReceiptScan(rows: readonly ScannedRow[]) {
     }
     const { row, unit } = found
     const { lot, expiresOn } = readScan(code)
-    if (row.line.tracking === 'lot') {
-      row.lot = lot ?? row.lot
+    if (row.line.tracking === 'lot' && lot !== null) {
+      if (row.lot !== '' && row.lot !== lot) {
+        unknown.value = `This is lot ${lot}, and lot ${row.lot} of ${row.line.code} is being received. Record that first.`
+        return
+      }
+      row.lot = lot
       row.expiresOn = expiresOn ?? row.expiresOn
     }
     if (!countsOne.value) {
-      focus(row)
-      return
+      await goTo(row)
+    } else if (countOne(row, unit)) {
+      said.value = `${row.line.code}: ${row.quantity}`
+    } else {
+      unknown.value = `One more of ${row.line.code} cannot be added to what stands there; type it.`
+      await goTo(row)
     }
-    row.unit = unit ?? row.unit
-    row.quantity = String(Number(row.quantity || '0') + 1)
-    said.value = `${row.line.code}: ${row.quantity}`
-    document.querySelector<HTMLInputElement>('[data-receives=scan] input')?.focus()
   }
   async function onScan(event: KeyboardEvent): Promise<void> {
     event.preventDefault()
@@ -96,7 +142,7 @@ export function useReceiptScan(rows: readonly ScannedRow[]) {
     }
   }
   /** Enter in a quantity field: where a scanner wrote behind the figure, the figure stays and the scan goes its way. */
-  function onQuantity(event: KeyboardEvent, row: ScannedRow): void {
+  function onQuantity(event: KeyboardEvent, row: Row): void {
     const scanned = scannedBehind((event.target as HTMLInputElement).value, codes)
     if (scanned) {
       event.preventDefault()

@@ -9,6 +9,7 @@ import type { Paged } from '~~/shared/primitives'
 import { loadMeasuredItems } from '../catalogue/measured-items'
 import { ALLOCATED, servedLines } from '../dispatch/serving'
 import { loadPacking, packable, isPackedAtShipment } from '../dispatch/pack-at-shipment'
+import { IS_WANTED } from '../purchasing/buying/wants'
 import { soldOutsideLimits } from './price-limits'
 import { loadPostings } from '../../ledger/postings'
 
@@ -186,7 +187,7 @@ export async function loadOrder(id: number, today: string) {
           ),
           '[]'
         ) as purchases,
-        exists (select 1 from buying_wants w where w.sales_line_id = l.id and w.status = 'open') as "isToBuy"
+        exists (select 1 from buying_wants w where w.sales_line_id = l.id and ${IS_WANTED}) as "isToBuy"
       from sales_lines l
       join ${MEASURED_ITEM} i on i.id = l.item_id
       left join ${await servedLines(db, sql`select item_id from sales_lines where order_id = ${id}`)} s on s.id = l.id

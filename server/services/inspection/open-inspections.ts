@@ -70,7 +70,9 @@ async function openOne(
 ): Promise<OpenedInspection> {
   const { id: planId, ...plan } = from.plan
   const [first] = from.goods
-  const quantity = from.goods.reduce((sum, move) => sum.add(ratio(move.quantity)), ZERO)
+  // Of goods in pieces so many pieces are looked at, whatever they measure.
+  const isPieces = from.goods.every(({ pieceId }) => pieceId !== null)
+  const quantity = from.goods.reduce((sum, move) => sum.add(ratio(isPieces ? 1 : move.quantity)), ZERO)
   const { letter, size, accept } = sampleOf(plan.rule, quantity)
   const number = await nextNumber(tx, 'IN')
   const [made] = await tx

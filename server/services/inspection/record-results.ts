@@ -1,11 +1,9 @@
-import { judgeSamples, type Characteristic } from '~~/core/inspection'
+import { asRecorded, isReadable, judgeSamples, type Characteristic } from '~~/core/inspection'
 import type { Tx } from '~~/server/database/client'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { InspectionResults } from '~~/shared/inspection/requests'
 import { lockAsSeen, saveDocument } from '../../documents'
-
-const MEASURED = /^-?\d{1,9}([.,]\d{1,9})?$/
 
 /**
  * Keeps what was found so far; the goods stay on hold.
@@ -26,7 +24,7 @@ export async function recordResults(
   })
 }
 
-/** Values as they are kept: each sample with one for every characteristic, measured ones with a point. */
+/** Values as they are kept: each sample with one for every characteristic. */
 function readSamples(
   characteristics: readonly Characteristic[],
   typed: readonly (readonly string[])[],
@@ -40,12 +38,12 @@ function readSamples(
   const faults: Record<string, string> = {}
   const read = Array.from({ length: size }, (_, sample) =>
     characteristics.map((characteristic, index) => {
-      const value = typed[sample]?.[index] ?? ''
+      const value = asRecorded(characteristic, typed[sample]?.[index] ?? '')
       const fault = faultOf(characteristic, value)
       if (fault) {
         faults[`samples.${sample}.${index}`] = fault
       }
-      return characteristic.kind === 'measured' ? value.replace(',', '.') : value
+      return value
     }),
   )
   const [first] = Object.values(faults)
@@ -55,12 +53,12 @@ function readSamples(
   return read
 }
 
-function faultOf({ kind, name }: Characteristic, value: string): string | null {
-  if (value === '') {
+function faultOf(characteristic: Characteristic, value: string): string | null {
+  if (isReadable(characteristic, value)) {
     return null
   }
-  if (kind === 'measured' && !MEASURED.test(value)) {
-    return `“${value}” is no measure for ${name}. Write for example 2.05.`
-  }
-  return kind === 'yes or no' && value !== 'yes' && value !== 'no' ? `Say yes or no for ${name}.` : null
+  const { kind, name } = characteristic
+  return kind === 'measured'
+    ? `“${value}” is no measure for ${name}. Write for example 2.05.`
+    : `Say yes or no for ${name}.`
 }

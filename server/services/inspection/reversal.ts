@@ -2,11 +2,20 @@ import { and, eq, sql } from 'drizzle-orm'
 import { rows, type Tx } from '~~/server/database/client'
 import { inspections } from '~~/server/database/schema'
 import type { Posting, Reversals } from '~~/server/ledger/reversals'
+import { freeArrived } from '../purchasing/buying/free-arrived'
 import { Refusal } from '~~/server/utils/refusal'
 
 /** A decision that is taken back leaves the inspection open, with all that was found. */
 export const inspectionReversals: Reversals = {
   'document inspection': {
+    before: async (tx, original) => {
+      const [decided] = await tx
+        .select({ receiptId: inspections.postingId })
+        .from(inspections)
+        .where(eq(inspections.id, original.documentId!))
+      await freeArrived(tx, decided!.receiptId)
+      return []
+    },
     reopen: async (tx, original) => {
       await tx
         .update(inspections)

@@ -6,6 +6,7 @@ import { Refusal } from '~~/server/utils/refusal'
 import type { Posting, Reversals } from '~~/server/ledger/reversals'
 import { openAgain, takeBackLines } from '~~/server/ledger/take-back-lines'
 import { endInspections, requireUndecided } from '../inspection'
+import { freeArrived } from './buying/free-arrived'
 import { statusByLines } from './end-purchase'
 import { writeReturnEntries } from './invoice-entries'
 import { countReceived } from './returns'
@@ -120,6 +121,10 @@ export const purchasingReversals: Reversals = {
     require: async (tx, original) => {
       await requireUnpaid(tx, original)
       await requireUndecided(tx, original)
+    },
+    before: async (tx, original) => {
+      await freeArrived(tx, original.id)
+      return []
     },
     reopen: async (tx, original, lines) => {
       await endInspections(tx, original)

@@ -27,6 +27,20 @@ export async function allocateArrived(
   postingId: number,
   cameAs: 'available' | 'on hold' = 'available',
 ): Promise<void> {
+  const orders = await rows<{ id: number }>(
+    tx,
+    sql`
+      select distinct l.order_id as id
+      from moves m
+      join purchase_lines p on p.id = m.document_line_id
+      join sales_lines l on l.id = p.sales_line_id
+      where m.posting_id = ${postingId}
+      order by 1`,
+  )
+  // What they want is looked at once nobody else can change it.
+  for (const { id } of orders) {
+    await lockDocument(tx, 'sales order', id)
+  }
   const arrived = await rows<Arrived>(
     tx,
     sql`

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import { proposeOffer } from '~~/core/buying'
+import { toDay } from '~~/core/calendar/days'
 import { ratio } from '~~/core/units/exact'
 import { db, rows } from '~~/server/database/client'
 import { anyOf } from '~~/server/database/sql'
@@ -52,7 +53,7 @@ export async function buyingNeeds(actor: Actor): Promise<BuyingList> {
   )
   return {
     planId,
-    needs: offered.sort((first, second) => (first.orderBy < second.orderBy ? -1 : 1)),
+    needs: offered.sort((first, second) => toDay(first.orderBy) - toDay(second.orderBy)),
     suppliers: await suppliersOf(offered, actor.today),
   }
 }

@@ -7,6 +7,7 @@ import type { Actor } from '~~/server/utils/route'
 import type { OrderNeeds } from '~~/shared/purchasing/requests'
 import { exactIfPlain } from '../../catalogue/measured-items'
 import { firstSite } from '../../workshop/builds'
+import { IS_WANTED } from './wants'
 import { changePurchase } from '../change-purchase'
 import { createPurchase } from '../orders'
 
@@ -58,7 +59,7 @@ async function requireWanted(tx: Tx, lines: readonly Line[]): Promise<void> {
       from locked w
       join items i on i.id = w.item_id
       left join purchase_orders p on p.id = w.order_id
-      where w.status = 'dropped' or (w.status = 'ordered' and p.status <> 'cancelled')
+      where not ${IS_WANTED}
       limit 1`,
   )
   if (gone) {

@@ -78,11 +78,14 @@ async function requireOpenLine(tx: Tx, lineId: number, itemId: number): Promise<
 
 /** Takes something off the list that nobody needs any more. Errors: `not-found`; `not-now` where it is ordered. */
 export async function dropWant(tx: Tx, actor: Actor, id: number): Promise<{ id: number }> {
-  const [want] = await tx.select().from(buyingWants).where(eq(buyingWants.id, id)).for('update')
+  const [want] = await rows<{ status: string; isWanted: boolean }>(
+    tx,
+    sql`select w.status, ${IS_WANTED} as "isWanted" from buying_wants w where w.id = ${id} for update of w`,
+  )
   if (!want) {
     throw new Refusal('not-found', 'There is no such line on the buying list.')
   }
-  if (want.status !== 'open') {
+  if (!want.isWanted) {
     throw new Refusal('not-now', `This is ${want.status} already.`)
   }
   await tx.update(buyingWants).set({ status: 'dropped' }).where(eq(buyingWants.id, id))
@@ -90,7 +93,23 @@ export async function dropWant(tx: Tx, actor: Actor, id: number): Promise<{ id: 
   return { id }
 }
 
-/** What is written down and not ordered; what was ordered by an order that was cancelled is wanted again. */
+/**
+ * Whether a line of the list, `w`, is still wanted: it was never ordered, or its order was cancelled or has no line of
+ * the item any more.
+ */
+export const IS_WANTED = sql`
+  (
+    w.status = 'open'
+      or w.status = 'ordered'
+        and not exists (
+          select 1
+          from purchase_lines k
+          join purchase_orders o on o.id = k.order_id and o.status <> 'cancelled'
+          where k.order_id = w.order_id and k.item_id = w.item_id
+        )
+  )`
+
+/** What is written down and still wanted. */
 export const openWants = (reader: Reader): Promise<Want[]> =>
   rows<Want>(
     reader,
@@ -103,10 +122,9 @@ export const openWants = (reader: Reader): Promise<Want[]> =>
       join ${MEASURED_ITEM} i on i.id = w.item_id
       join users u on u.id = w.user_id
       left join sites s on s.id = w.site_id
-      left join purchase_orders p on p.id = w.order_id
       left join sales_lines l on l.id = w.sales_line_id
       left join sales_orders so on so.id = l.order_id
       left join customers c on c.id = so.customer_id
-      where w.status = 'open' or (w.status = 'ordered' and p.status = 'cancelled')
+      where ${IS_WANTED}
       order by w.needed_on, w.id`,
   )
