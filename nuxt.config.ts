@@ -7,18 +7,31 @@ import { describeApi } from './scripts/openapi'
 
 /** Parts of the kit that bring a large library along: charts, the calendar. */
 const LOADED_WHEN_NEEDED = /components\/ui\/(?:Calendar|Chart)\.vue/
+/** Packages that every page needs, or that the kit is made of. */
+const KIT_PACKAGES = [
+  ...['@headlessui', '@tanstack/vue-virtual', '@tanstack/virtual-core', '@floating-ui', '@vueuse', '@lucide'],
+  ...[
+    'vue',
+    '@vue',
+    'vue-router',
+    'pinia',
+    'unhead',
+    '@unhead',
+    'nuxt/dist/app/components',
+    'nuxt/dist/app/composables',
+  ],
+]
+const LIST_PACKAGES = ['@tanstack/vue-table', '@tanstack/table-core', '@tanstack/store']
+const within = (packages: readonly string[]): RegExp =>
+  new RegExp(`node_modules/(?:${packages.map((name) => name.replaceAll('/', '\\/')).join('|')})/`)
 /** What travels together, by where it lies; the first that fits. */
 const CHUNKS: readonly (readonly [name: string, files: RegExp])[] = [
   ['guide', /docs\/guide\//],
   ['company', /app\/(?:pages|components)\/company\//],
-  [
-    'lists',
-    /components\/(?:ui\/(?:Data\w+|Grid)|goods\/BalanceWeeks)\.vue|composables\/ui\/use-data-table|node_modules\/@tanstack\/(?:vue-table|table-core|store)\//,
-  ],
-  [
-    'kit',
-    /app\/(?:components\/(?:ui|goods)|composables\/ui|stores)\/|node_modules\/(?:@headlessui|@tanstack\/(?:vue-virtual|virtual-core)|@floating-ui|@vueuse|@lucide|@?vue|@?unhead|vue-router|pinia)\/|node_modules\/nuxt\/dist\/app\/(?:components|composables)\//,
-  ],
+  ['lists', /components\/(?:ui\/(?:Data\w+|Grid)|goods\/BalanceWeeks)\.vue|composables\/ui\/use-data-table/],
+  ['lists', within(LIST_PACKAGES)],
+  ['kit', /app\/(?:components\/(?:ui|goods)|composables\/ui|stores)\//],
+  ['kit', within(KIT_PACKAGES)],
 ]
 const chunkOf = (id: string): string | undefined =>
   LOADED_WHEN_NEEDED.test(id) ? undefined : CHUNKS.find(([, files]) => files.test(id))?.[0]

@@ -1,6 +1,6 @@
 import type { Ratio } from '../units/exact'
 
-/** What decides between suppliers: what it costs in the company's own currency, and the day on which it would be there. */
+/** What decides between suppliers: the cost in the company's own currency, and the day on which it would be there. */
 export interface Comparable {
   readonly cost: Ratio
   readonly arrivesOn: string

@@ -106,7 +106,7 @@ const hasOpen = (column: number): boolean => samples.value.some((row) => row[col
             autocomplete="off"
             :aria-label="`${characteristic.name}, number ${at + 1}`"
             :aria-invalid="verdictOf(at, column) === 'fail' || Boolean(fields[`samples.${at}.${column}`])"
-            class="h-8 w-36 rounded-block border bg-sheet px-2 pointer-coarse:h-[44px]"
+            class="h-8 w-28 rounded-block border bg-sheet px-2 sm:w-36 pointer-coarse:h-[44px]"
             :class="[
               verdictOf(at, column) === 'fail' ? 'border-brick font-semibold text-brick' : 'border-line',
               characteristic.kind === 'measured' && 'text-right',

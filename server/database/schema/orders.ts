@@ -175,7 +175,7 @@ export const purchaseLines = pgTable(
   ],
 )
 
-/** What somebody wants bought, besides what plans and low stock propose: written down by hand, or for a customer's order. */
+/** What somebody wants bought besides what plans and low stock propose: written down, or for a customer's order. */
 export const buyingWants = pgTable(
   'buying_wants',
   {

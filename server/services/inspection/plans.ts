@@ -14,7 +14,10 @@ export const loadPlans = (): Promise<InspectionPlanRow[]> =>
     sql`
       select
         p.id, p.code, p.name, p.item_id as "itemId",
-        case when i.id is not null then json_build_object('id', i.id, 'code', i.code, 'name', i.name) end as item, p.group_id as "groupId", p.supplier_id as "supplierId",
+        case
+          when i.id is not null then json_build_object('id', i.id, 'code', i.code, 'name', i.name)
+        end as item,
+        p.group_id as "groupId", p.supplier_id as "supplierId",
         coalesce(i.code || ' ' || i.name, 'group ' || g.name, 'supplier ' || s.name) as "of",
         p.on_receipts as "onReceipts", p.on_builds as "onBuilds", p.rule, p.characteristics, p.note, p.retired,
         p.version, count(n.id)::int as inspected,

@@ -111,7 +111,8 @@ export async function loadPurchase(id: number) {
       select
         l.id, l.line, l.item_id as "itemId", i.code, i.name, coalesce(t.supplier_code, '') as "supplierCode",
         l.entered, l.unit, l.price, l.quantity, l.received, l.due_on as "dueOn",
-        l.closed_short as "closedShort", l.confirmed_on as "confirmedOn", l.asked, ${FOR_ORDER} as "forOrder", i.symbol, i.decimals, i.stock_unit as "stockUnit",
+        l.closed_short as "closedShort", l.confirmed_on as "confirmedOn", l.asked,
+        ${FOR_ORDER} as "forOrder", i.symbol, i.decimals, i.stock_unit as "stockUnit",
         i.finest_step as "finestStep", i.kind, i.purchase_text as "purchaseText", i.tracking,
         i.group_id as "groupId", i.shelf_life_days as "shelfLifeDays",
         coalesce(

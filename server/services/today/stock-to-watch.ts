@@ -4,7 +4,10 @@ import { db, rows } from '~~/server/database/client'
 import { MEASURED_ITEM } from '~~/server/database/sql'
 import { MANY, quantity, type TodayLine } from './today-line'
 
-/** Goods that expire, are held back, wait for inspection, are to leave for another site or to come from it, and counts that are open. */
+/**
+ * Goods that expire, are held back, wait for inspection, are to leave for another site or to come from it, and counts
+ * that are open.
+ */
 export const toWatch = (today: string): Promise<TodayLine[]> =>
   rows<TodayLine>(
     db,
