@@ -24,6 +24,7 @@ export const LISTS = [
   'bills',
   'purchase orders',
   'buying list',
+  'quotation requests',
   'sales orders',
   'jobs',
   'cutting',

@@ -12,6 +12,8 @@ import { madeOf } from '~~/server/services/planning/made-of'
 import { purchaseDocument } from '~~/server/services/purchasing/document'
 import { returnDocument } from '~~/server/services/purchasing/return-document'
 import { filesOfPurchase } from '~~/server/services/purchasing/files'
+import { quotationWorkbook, readQuotation } from '~~/server/services/purchasing/quotations/quotation-file'
+import { filesOfRequest, requestDocument } from '~~/server/services/purchasing/quotations/request-document'
 import { readAnswer } from '~~/server/services/purchasing/ubl/answer'
 import { readInvoice } from '~~/server/services/purchasing/ubl/invoice'
 import { countSheet } from '~~/server/services/stock/count-sheet'
@@ -33,6 +35,10 @@ export const TASKS = {
   purchaseDocument,
   returnDocument,
   filesOfPurchase,
+  filesOfRequest,
+  requestDocument,
+  quotationWorkbook,
+  readQuotation,
   readAnswer,
   readInvoice,
   recallFile,

@@ -8,7 +8,7 @@ export interface PostingRow {
   who: string
   reversed: boolean
   reversal: boolean
-  /** Invoices are taken back where they stand, all else by a counter-entry. */
+  /** Invoices are taken back where they stand, what left directly where it came in; all else by a counter-entry. */
   isReversible: boolean
   value: string
   work: string
@@ -37,7 +37,7 @@ export const loadPostings = (
         o.id, o.label, o.effective_on as "effectiveOn", w.name as who,
         exists (select 1 from postings r where r.reverses_id = o.id) as reversed,
         o.reverses_id is not null as reversal,
-        o.kind <> 'supplier invoice' as "isReversible", o.work_value::text as work,
+        o.kind not in ('supplier invoice', 'direct shipment') as "isReversible", o.work_value::text as work,
         (
           select coalesce(sum(m.value), 0)::text
           from moves m

@@ -14,8 +14,8 @@ export interface Reversed {
 
 /** How postings are taken back: each area says it of its own kinds, so that the ledger need not know them. */
 export interface Reversal {
-  /** Throws a refusal where it cannot be taken back. */
-  readonly require?: (tx: Tx, original: Posting) => Promise<void>
+  /** Throws a refusal where it cannot be taken back. `isPart`: it goes with another act that is taken back. */
+  readonly require?: (tx: Tx, original: Posting, isPart: boolean) => Promise<void>
   /** Takes it back in its own way, instead of by counter-entries of its moves. */
   readonly instead?: (tx: Tx, actor: Actor, original: Posting) => Promise<Reversed>
   /** Makes way for it, and says which postings came with it and are taken back before it, in this order. */

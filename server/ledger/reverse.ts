@@ -10,6 +10,8 @@ import { reversalsOf, type PostedLine, type Posting, type Reversal } from './rev
 
 const RIGHTS: Readonly<Record<string, Right>> = {
   'goods receipt': 'receive',
+  'direct delivery': 'receive',
+  'direct shipment': 'receive',
   'return to supplier': 'receive',
   build: 'make',
   'kit packing': 'make',
@@ -42,16 +44,23 @@ export async function requireReversal(actor: Actor, postingId: number): Promise<
  * Takes an act back by a counter-entry: every move the other way round, at its own value; the document it belongs to is
  * opened again.
  *
+ * `isPart`: it came with another act, and is taken back with that one.
+ *
  * Errors: `not-found`; `not-now` (already reversed, or itself a reversal); `short` where the goods have gone on
  *         meanwhile.
  */
-export async function reverse(tx: Tx, actor: Actor, postingId: number): Promise<{ postingId: number; label: string }> {
+export async function reverse(
+  tx: Tx,
+  actor: Actor,
+  postingId: number,
+  isPart = false,
+): Promise<{ postingId: number; label: string }> {
   // Two who take the same act back at once: the second waits, and is told.
   await rows(tx, sql`select pg_advisory_xact_lock(7302, ${postingId})`)
   const original = await requireReversible(tx, postingId)
   const reversals = reversalsOf(original)
   for (const reversal of reversals) {
-    await reversal.require?.(tx, original)
+    await reversal.require?.(tx, original, isPart)
   }
   const instead = reversals.find((reversal) => reversal.instead)?.instead
   if (instead) {
@@ -61,7 +70,7 @@ export async function reverse(tx: Tx, actor: Actor, postingId: number): Promise<
   }
   for (const reversal of reversals) {
     for (const earlierPosting of (await reversal.before?.(tx, original)) ?? []) {
-      await reverse(tx, actor, earlierPosting)
+      await reverse(tx, actor, earlierPosting, true)
     }
   }
   const lines = await tx.select().from(moves).where(eq(moves.postingId, postingId)).orderBy(moves.line)

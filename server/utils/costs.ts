@@ -30,10 +30,12 @@ export const COST_FIELDS: Readonly<Record<string, readonly string[]>> = {
   '/api/purchasing/buying/offers': ['next', 'price', 'total'],
   '/api/purchasing/orders/:id': [
     'approvedTotal',
+    'charges',
     'invoiced',
     'invoices',
     'kept',
     'lines.asked.price',
+    'lines.listPrice',
     'lines.price',
     'lines.value',
     'postings.value',

@@ -73,6 +73,8 @@ export const SupplierEdit = z.object({
   /** In the currency that they are paid in. */
   minimumOrder: mark('the least that an order is worth'),
   freeFreight: mark('the value from which freight is free'),
+  /** In per cent of what was ordered: so much more is taken in without a reason. */
+  overDelivery: mark('per cent'),
 })
 export const CustomerEdit = z.object({
   ...head,

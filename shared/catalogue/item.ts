@@ -55,6 +55,8 @@ const ItemFields = z.object({
   orderCost: optional(Money),
   holdingPercent: optional(Decimal('per cent').refine((text) => Number(text) > 0, 'Give per cent above zero.')),
   maximumOrder: optional(positiveAmount('a maximum')),
+  /** In per cent of what was ordered, where it is another than the supplier’s. */
+  overDelivery: mark('per cent'),
   pullInDays: optional(
     z.coerce
       .number('Give days.')

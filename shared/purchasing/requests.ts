@@ -16,12 +16,29 @@ import {
   Version,
 } from '../primitives'
 import { STOCK_STATUSES } from '~~/core/stock'
+import { NamedAmounts } from './charges'
+import { Address, Letter, Subject } from './letters'
 import { RETURNS_EXPECT } from './returns'
 import { SPREADS } from '~~/core/invoicing'
 import { PURCHASE_STATES } from './state'
 import { EffectiveOn, PieceLabel, Traits } from '../stock/requests'
 
-export const PurchaseLineEdit = z.object({ itemId: Id, quantity: Typed, unit: Unit, price: Price, dueOn: Day })
+/** A discount in per cent is taken off `price`. */
+const Discount = z.union([
+  z.literal(''),
+  z
+    .string()
+    .trim()
+    .regex(/^\d{1,2}(\.\d{1,4})?$/, 'Write per cent below a hundred, such as 5 or 2.5.'),
+])
+export const PurchaseLineEdit = z.object({
+  itemId: Id,
+  quantity: Typed,
+  unit: Unit,
+  price: Price,
+  discount: Discount.default(''),
+  dueOn: Day,
+})
 const Terms = z.string().trim().max(200, 'Keep it to 200 characters.').default('')
 /** Something that somebody wants bought, for a sales order or for itself. */
 export const NewWant = z.object({
@@ -33,6 +50,8 @@ export const NewWant = z.object({
   siteId: OptionalId,
   note: z.string().trim().max(200, 'Keep it to 200 characters.').default(''),
   salesLineId: OptionalId,
+  /** The supplier is to deliver it to the customer of that line by themselves. */
+  isDirect: z.boolean().default(false),
 })
 export type NewWant = z.output<typeof NewWant>
 /** What the suppliers of an item would ask for so much of it. */
@@ -56,30 +75,18 @@ export const NewPurchaseOrder = z.object({
   note: Note,
   paymentTerms: Terms,
   deliveryTerms: Terms,
+  /** A number of one's own; none: the next one. */
+  number: z.string().trim().max(40, 'Keep a number to 40 characters.').default(''),
+  charges: NamedAmounts,
   lines: Lines(PurchaseLineEdit),
 })
-export const ChangedPurchaseOrder = NewPurchaseOrder.omit({ key: true, supplierId: true }).extend({
+export const ChangedPurchaseOrder = NewPurchaseOrder.omit({ key: true, supplierId: true, number: true }).extend({
   version: Version,
   lines: Lines(PurchaseLineEdit.extend({ id: Id.nullable().default(null) })),
 })
 export type ChangedPurchaseOrder = z.infer<typeof ChangedPurchaseOrder>
 /** To cancel an order, to open it again, or to approve it. */
 export const PurchaseAct = z.object({ key: Key, version: Version })
-const Subject = Text('a subject', 200)
-const Letter = z
-  .string('Write what the letter says.')
-  .trim()
-  .min(1, 'Write what the letter says.')
-  .max(10_000, 'Keep the letter to 10 000 characters.')
-/** Addresses, parted by commas. */
-const Address = z
-  .string()
-  .trim()
-  .max(300, 'Keep it to 300 characters.')
-  .refine(
-    (text) => text === '' || text.split(',').every((one) => z.email().safeParse(one.trim()).success),
-    'Write an e-mail address, such as orders@mill.example; several with commas between them.',
-  )
 export const SendPurchase = PurchaseAct.extend({ to: Address, subject: Subject, text: Letter })
 export type SendPurchase = z.infer<typeof SendPurchase>
 /** Several at once, each with the usual letter, to the address of its supplier. */
@@ -122,6 +129,9 @@ export const Receive = z.object({
         lineId: Id,
         quantity: Typed,
         unit: Unit,
+        /** What came instead of what was ordered, and how much of that it counts as, in the line's unit. */
+        substituteId: OptionalId,
+        countsAs: Typed.nullish(),
         binId: Id,
         lot: LotNumber,
         expiresOn: OptionalDay.default(null),
@@ -141,6 +151,24 @@ export const Receive = z.object({
     .min(1, 'Give the quantity of at least one line.'),
 })
 export type Receive = z.infer<typeof Receive>
+/** What a supplier delivered to a customer by themselves. */
+export const DeliverDirect = z.object({
+  key: Key,
+  version: Version,
+  packingList: z.string().trim().max(80, 'Keep it to 80 characters.').default(''),
+  effectiveOn: EffectiveOn,
+  lines: Lines(
+    z.object({
+      lineId: Id,
+      quantity: Typed,
+      unit: Unit,
+      lot: LotNumber,
+      expiresOn: OptionalDay.default(null),
+    }),
+    'Give the quantity of at least one line.',
+  ),
+})
+export type DeliverDirect = z.infer<typeof DeliverDirect>
 /** Goods that came on no order: a supplier's packing list, line by line. An empty price is that of their terms. */
 export const ReceiveUnordered = z.object({
   key: Key,

@@ -30,8 +30,16 @@ test('an item is changed on its page; a second editor is told what has changed, 
 test('a bill in use is revised as in a spreadsheet; the tower follows', async ({ page }) => {
   await enter(page, '/structure')
   await row(page, 'Bills', 'NB-POCKET').getByText('made').click()
+  // On a slow line the draft is there before its lines are: nothing may be typed into the revision before it.
+  await page.route('**/api/catalogue/definitions/bills/*', async (route) => {
+    await new Promise((resolve) => setTimeout(resolve, 1500))
+    await route.continue()
+  })
+  const drafted = page.waitForResponse(/\/definitions\/bills\/\d+$/)
   await page.getByRole('button', { name: 'Revise', exact: true }).click()
   await page.getByRole('button', { name: 'Add a component' }).click()
+  await drafted
+  await page.unroute('**/api/catalogue/definitions/bills/*')
   await chooseItem(page, 'Component, line 4', 'LABEL')
   await page.getByLabel('Quantity, line 4', { exact: true }).fill('1 roll / 50')
   await expect(page.getByRole('alert')).toContainText('is not a unit')

@@ -39,6 +39,7 @@ const PAGES: readonly (string | ((page: Page) => Promise<string>))[] = [
   '/purchasing',
   '/purchasing?tab=list',
   '/purchasing?tab=arrivals',
+  '/purchasing?tab=quotations',
   '/purchasing/new',
   async (page) => `/purchasing/${(await firstOf(page, '/api/purchasing/orders?size=1')).id}`,
   '/purchasing/suppliers/3',

@@ -16,10 +16,12 @@ const SEQUENCES: Readonly<Record<string, readonly string[]>> = {
   Order: [
     ...['cbc:UBLVersionID', 'cbc:CustomizationID', 'cbc:ProfileID', 'cbc:ID', 'cbc:IssueDate', 'cbc:Note'],
     ...['cbc:DocumentCurrencyCode', 'cbc:LineCountNumeric', 'cac:BuyerCustomerParty', 'cac:SellerSupplierParty'],
-    ...['cac:Delivery', 'cac:DeliveryTerms', 'cac:PaymentTerms', 'cac:AnticipatedMonetaryTotal', 'cac:OrderLine'],
+    ...['cac:Delivery', 'cac:DeliveryTerms', 'cac:PaymentTerms', 'cac:AllowanceCharge'],
+    ...['cac:AnticipatedMonetaryTotal', 'cac:OrderLine'],
   ],
   'cac:Party': ['cac:PartyName', 'cac:PostalAddress', 'cac:Contact'],
-  'cac:AnticipatedMonetaryTotal': ['cbc:LineExtensionAmount', 'cbc:PayableAmount'],
+  'cac:AllowanceCharge': ['cbc:ChargeIndicator', 'cbc:AllowanceChargeReason', 'cbc:Amount'],
+  'cac:AnticipatedMonetaryTotal': ['cbc:LineExtensionAmount', 'cbc:ChargeTotalAmount', 'cbc:PayableAmount'],
   'cac:LineItem': [
     ...['cbc:ID', 'cbc:Note', 'cbc:Quantity', 'cbc:LineExtensionAmount', 'cac:Delivery', 'cac:Price', 'cac:Item'],
   ],
@@ -56,7 +58,13 @@ beforeAll(async () => {
   ]
   const note = 'Cream, “long grain” & <untrimmed>'
   const made = await inTransaction((tx) =>
-    createPurchase(tx, owner, { supplierId, note, lines, deliveryTerms: 'carriage paid' }),
+    createPurchase(tx, owner, {
+      supplierId,
+      note,
+      lines,
+      deliveryTerms: 'carriage paid',
+      charges: [{ name: 'Freight', amount: '12.50' }],
+    }),
   )
   orderId = made.id
 })
@@ -103,8 +111,10 @@ describe('an order as UBL 2.1', () => {
     // A ream is RM, a piece H87 or C62 (recommendation 20).
     expect(text).toContain('<cbc:Quantity unitCode="RM">6</cbc:Quantity>')
     expect(text).toMatch(/<cbc:Quantity unitCode="(H87|C62)">3<\/cbc:Quantity>/)
-    // 6 × 54.00 + 3 × 4.50 = 337.50.
-    expect(text).toContain('<cbc:PayableAmount currencyID="EUR">337.50</cbc:PayableAmount>')
+    // 6 × 54.00 + 3 × 4.50 = 337.50; with 12.50 of freight 350.00.
+    expect(text).toContain('<cbc:LineExtensionAmount currencyID="EUR">337.50</cbc:LineExtensionAmount>')
+    expect(text).toContain('<cbc:ChargeTotalAmount currencyID="EUR">12.50</cbc:ChargeTotalAmount>')
+    expect(text).toContain('<cbc:PayableAmount currencyID="EUR">350.00</cbc:PayableAmount>')
     expect(text).toContain('<cbc:LineExtensionAmount currencyID="EUR">13.50</cbc:LineExtensionAmount>')
     expect(text).toContain('<cbc:EndDate>2026-10-19</cbc:EndDate>')
     expect(text).toContain('<cbc:SpecialTerms>carriage paid</cbc:SpecialTerms>')

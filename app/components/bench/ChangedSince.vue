@@ -16,6 +16,7 @@ const KINDS: Readonly<Record<string, Told>> = {
   'sales order': { one: 'new sales order', several: 'new sales orders', state: 'allocated', link: '/demand' },
   'purchase order': { one: 'new purchase order', several: 'new purchase orders', state: 'coming', link: '/purchasing' },
   'goods receipt': { one: 'goods receipt', several: 'goods receipts', state: 'on hand', link: MOVES },
+  'direct delivery': { one: 'direct delivery', several: 'direct deliveries', state: 'allocated', link: '/purchasing' },
   build: { one: 'build recorded', several: 'builds recorded', state: 'making', link: MOVES },
   'kit packing': { one: 'kit packing', several: 'kit packings', state: 'making', link: MOVES },
   'break-down': { one: 'break-down', several: 'break-downs', state: 'making', link: MOVES },

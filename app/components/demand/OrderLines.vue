@@ -26,6 +26,8 @@ export interface OrderLine {
   quantity: string
   unit: string
   price: string
+  /** In per cent, taken off the price; only what is bought has one here. */
+  discount?: string
   /** Its own day, where it has one. */
   dueOn?: string
   /** What the price rules last said; a price that differs was typed. */ said?: string
@@ -43,6 +45,7 @@ const props = defineProps<{
 const lines = defineModel<OrderLine[]>({ required: true })
 const references = useReferences()
 const session = useSession()
+const { asTyped } = usePrint()
 
 async function choose(line: OrderLine, chosen: { id: number; unit?: string | null }): Promise<void> {
   const before = line.price
@@ -167,7 +170,9 @@ function add(): void {
       v-for="(line, index) in lines"
       :key="index"
       class="mb-2 grid grid-cols-1 items-start gap-2"
-      :class="dueOn === undefined ? 'md:grid-cols-[1fr_14rem_10rem_auto]' : 'md:grid-cols-[1fr_12rem_9rem_9.5rem_auto]'"
+      :class="
+        dueOn === undefined ? 'md:grid-cols-[1fr_14rem_10rem_auto]' : 'md:grid-cols-[1fr_12rem_9rem_5.5rem_9.5rem_auto]'
+      "
     >
       <UiItemField
         v-model="line.itemId"
@@ -194,6 +199,15 @@ function add(): void {
         :hint="
           line.said === undefined ? '' : line.price === line.said ? line.from : `typed; the rules say ${line.said}`
         "
+      />
+      <UiTextField
+        v-if="dueOn !== undefined"
+        :model-value="asTyped(line.discount ?? '')"
+        right
+        label="Discount, %"
+        :hide-label="index > 0"
+        :error="fields[`lines.${index}.discount`]"
+        @update:model-value="line.discount = readNumber($event, session.company?.decimalSign)"
       />
       <UiDateField
         v-if="dueOn !== undefined"

@@ -3,7 +3,7 @@ import type { PurchaseState } from '~~/shared/purchasing/state'
 import type { MenuAct } from '~/components/ui/Menu.vue'
 
 /** What has a dialog of its own. */
-export type PurchaseDialog = 'receive' | 'invoice' | 'charges' | 'credit' | 'return' | 'send' | 'confirm'
+export type PurchaseDialog = 'receive' | 'invoice' | 'charges' | 'credit' | 'return' | 'send' | 'confirm' | 'deliver'
 /** How far an order is, and what can be done with it now; what stands out is what comes next. */
 const props = defineProps<{
   order: {
@@ -19,6 +19,8 @@ const props = defineProps<{
     uninvoiced: readonly unknown[] | null
     invoiced: readonly unknown[] | null
     lines: readonly { received: string }[]
+    /** The customer's order to which the supplier delivers by themselves. */
+    directOrder: object | null
   }
   /** Something of it is still to come. */
   isOpen: boolean
@@ -115,8 +117,11 @@ const others = computed((): MenuAct[] => {
   <UiButton v-if="session.allows('books') && order.uninvoiced?.length" @click="emit('begin', 'invoice')"
     >Enter an invoice</UiButton
   >
-  <UiButton v-if="isOpen && session.allows('receive')" :primary="!isToSend" @click="emit('begin', 'receive')"
-    >Receive goods</UiButton
+  <UiButton
+    v-if="isOpen && session.allows('receive')"
+    :primary="!isToSend"
+    @click="emit('begin', order.directOrder ? 'deliver' : 'receive')"
+    >{{ order.directOrder ? 'Confirm the delivery' : 'Receive goods' }}</UiButton
   >
   <UiButton
     v-if="isToSend && order.toApprove !== null && session.allows('approve')"

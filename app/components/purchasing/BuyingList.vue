@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { BuyingList, NeedRow, OfferRow } from '~~/shared/purchasing/buying'
 import type { DataColumn } from '~/composables/ui/data-column'
+import type { AskedLine } from './AskForQuotations.vue'
 import type { ChosenOffer } from '~/composables/purchasing/chosen-offers'
 
 /** Everything that wants buying; each line with the supplier that is proposed, and all of them behind it. */
@@ -29,6 +30,11 @@ const shownOffer = (need: NeedRow): OfferRow | undefined => offersOf(need)[0]?.o
 const looking = ref<NeedRow | null>(null)
 const noting = ref(false)
 const ordering = ref<readonly NeedRow[] | null>(null)
+const asking = ref<readonly NeedRow[] | null>(null)
+/** Whoever sells any of what is asked for is proposed to be asked. */
+const askedSuppliers = computed(() => [
+  ...new Set(asking.value?.flatMap(({ offers }) => offers.map(({ supplierId }) => supplierId))),
+])
 const list = useTemplateRef<{ clear: () => void }>('list')
 const COLUMNS: readonly DataColumn[] = [
   { key: 'code', name: 'Item', width: 215, isFixed: true, text: (row: NeedRow) => `${row.code} ${row.name}` },
@@ -75,6 +81,20 @@ async function drop(need: NeedRow): Promise<void> {
   looking.value = null
   await refresh()
 }
+/** What is asked for is what is wanted, in the unit of who is proposed; their minimum is theirs to say. */
+function askedLine(need: NeedRow): AskedLine {
+  const offer = shownOffer(need)
+  const { itemId, code, name, neededOn, wantId } = need
+  return {
+    itemId,
+    code,
+    name,
+    neededOn,
+    wantId,
+    quantity: offer?.wanted ?? need.quantity,
+    unit: offer?.unit ?? '',
+  }
+}
 async function done(): Promise<void> {
   ordering.value = null
   noting.value = false
@@ -115,7 +135,6 @@ const toppedDraft = computed(() => topped.value?.drafts.find(({ id }) => id === 
         :columns="COLUMNS"
         :rows="needs"
         :is-choosable="session.allows('buy')"
-        :can-choose="(row) => row.offers.length > 0"
         :choose-label="(row) => `Choose ${row.code}`"
         :open="(row) => (looking = row)"
       >
@@ -127,7 +146,13 @@ const toppedDraft = computed(() => topped.value?.drafts.find(({ id }) => id === 
           ></template
         >
         <template #acts="{ chosen: rows }"
-          ><UiButton primary @click="ordering = rows">Order {{ rows.length }}</UiButton></template
+          ><UiButton @click="asking = rows">Ask for quotations</UiButton
+          ><UiButton
+            primary
+            :disabled="rows.every(({ offers }) => offers.length === 0)"
+            @click="ordering = rows.filter(({ offers }) => offers.length > 0)"
+            >Order {{ rows.filter(({ offers }) => offers.length > 0).length }}</UiButton
+          ></template
         >
         <template #code="{ row }"><UiItemChip :id="row.itemId" :code="row.code" :name="row.name" /></template>
         <template #orderBy="{ row }"
@@ -170,6 +195,14 @@ const toppedDraft = computed(() => topped.value?.drafts.find(({ id }) => id === 
       @close="looking = null"
     />
     <PurchasingWant v-if="noting" @done="done" @close="noting = false" />
+    <PurchasingAskForQuotations
+      v-if="asking"
+      :lines="asking.map(askedLine)"
+      :supplier-ids="askedSuppliers"
+      :site-id="asking[0]?.siteId"
+      @done="(id) => navigateTo(`/purchasing/quotations/${id}`)"
+      @close="asking = null"
+    />
     <PurchasingOrderNeeds
       v-if="ordering && data"
       :needs="ordering"

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { NamedAmount } from '~~/shared/purchasing/charges'
 import type { OrderLine } from '~/components/demand/OrderLines.vue'
 
 /** A purchase order that is changed, with what was typed kept as a draft beside the version that it was typed on. */
@@ -12,6 +13,8 @@ const props = defineProps<{
     note: string
     paymentTerms: string
     deliveryTerms: string
+    currency: string | null
+    charges: readonly NamedAmount[]
     sentOn: string | null
   }
   /** Its lines as they are now. */
@@ -23,7 +26,8 @@ const notices = useNotices()
 const session = useSession()
 const { busy, detail, fields, code, run } = useAct()
 const { note, siteId, paymentTerms, deliveryTerms, version } = props.order
-const form = reactive({ note, siteId, paymentTerms, deliveryTerms, version })
+const charges = props.order.charges.map((charge) => ({ ...charge }))
+const form = reactive({ note, siteId, paymentTerms, deliveryTerms, charges, version })
 const lines = ref<OrderLine[]>([...props.lines])
 const draft = useDocumentDraft(`purchase order ${props.order.id}`, form, lines)
 /** What a new line is due on: as the last of the others is. */
@@ -38,6 +42,7 @@ async function save(): Promise<void> {
       quantity: line.quantity,
       unit: line.unit,
       price: line.price,
+      discount: line.discount ?? '',
       dueOn: line.dueOn || dueOn.value,
     })),
   }
@@ -81,6 +86,7 @@ function reload(): void {
         /><UiTextField v-model="form.note" label="Note" :error="fields.note" />
       </div>
       <DemandOrderLines v-model="lines" :fields="fields" :party-id="order.supplierId" :due-on="dueOn" prices="buying" />
+      <PurchasingNamedAmounts v-model="form.charges" class="mt-4" :currency="order.currency" :fields="fields" />
       <PurchasingTerms v-model:payment="form.paymentTerms" v-model:delivery="form.deliveryTerms" :fields="fields" />
       <div class="mt-4 flex gap-2 border-t border-line pt-4">
         <UiButton primary type="submit" :busy="busy">Save the order</UiButton

@@ -25,6 +25,8 @@ const props = defineProps<{
     supplierId: number
     supplier: string
     currency: string | null
+    charges: readonly { name: string; amount: string }[]
+    invoices: readonly { cancelled: boolean; charges: readonly object[] }[]
     lines: readonly Line[]
     uninvoiced: readonly { lineId: number; quantity: string; amount: string }[]
   }
@@ -42,7 +44,13 @@ const references = useReferences()
 const currency = computed(() =>
   form.supplierId === props.order.supplierId ? props.order.currency : references.currencyOf(form.supplierId),
 )
-const charges = ref<Charge[]>([])
+/** What the order says of charges stands there already, unless an invoice brought it before. */
+const isCharged = props.order.invoices.some((invoice) => !invoice.cancelled && invoice.charges.length > 0)
+const charges = ref<Charge[]>(
+  props.kind === 'goods' && !isCharged
+    ? props.order.charges.map(({ name, amount: ordered }) => ({ name, amount: ordered, by: 'value' }))
+    : [],
+)
 const moveIds = ref<number[]>([])
 const givenCharges = computed(() => charges.value.filter((charge) => charge.amount.trim() !== ''))
 const rows = reactive(

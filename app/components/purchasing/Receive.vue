@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ratio, toText } from '~~/core/units/exact'
 import type { ReceiptLine } from '~/composables/purchasing/use-receipt-measure'
+import type { CameItem } from '~/composables/purchasing/use-substitutes'
 import type { ReceivedPiece } from './Pieces.vue'
 
 const props = defineProps<{
@@ -29,6 +30,7 @@ watch(packingList, () => {
 const open = computed({ get: () => true, set: () => emit('close') })
 
 const { measured, measureFor, openIn, change } = useReceiptMeasure()
+const { cameOf, choose, countsAs } = useSubstitutes()
 const bins = useReceivingBins(() => props.order.siteId)
 const rows = reactive(
   props.order.lines
@@ -46,6 +48,8 @@ const rows = reactive(
       reason: '',
       traits: {} as Record<string, string>,
       pieces: [] as ReceivedPiece[],
+      instead: null as CameItem | null,
+      countsAs: '',
     })),
 )
 onMounted(async () => {
@@ -63,7 +67,7 @@ onMounted(async () => {
     }
   }
 })
-const scanning = useReceiptScan(rows, measureFor)
+const scanning = useReceiptScan(rows, measureFor, (row, itemId) => choose(row, itemId))
 const effectiveOn = ref('')
 const given = computed(() =>
   rows.filter((row) => row.quantity.trim() !== '' || row.pieces.some((piece) => piece.quantity.trim() !== '')),
@@ -76,10 +80,10 @@ const draft = useDraft(`goods in ${props.order.id}`, {
     version: props.order.version,
     packingList: packingList.value,
     effectiveOn: effectiveOn.value,
-    rows: given.value.map(({ line, quantity, unit, binId, lot, expiresOn, reason, traits, pieces }) => ({
-      lineId: line.id,
-      typed: { quantity, unit, binId, lot, expiresOn, reason, traits, pieces },
-    })),
+    rows: given.value.map(({ line, measured: own, chosen, why, ...typed }) => {
+      void [own, chosen, why]
+      return { lineId: line.id, typed }
+    }),
   }),
   write: (state) => {
     hasChanged.value = state.version !== props.order.version
@@ -87,10 +91,16 @@ const draft = useDraft(`goods in ${props.order.id}`, {
     effectiveOn.value = state.effectiveOn
     for (const row of rows) {
       const kept = state.rows.find(({ lineId }) => lineId === row.line.id)
-      Object.assign(row, kept ? { ...kept.typed, chosen: true } : { quantity: '', lot: '', reason: '', pieces: [] })
+      Object.assign(
+        row,
+        kept ? { ...kept.typed, chosen: true } : { quantity: '', lot: '', reason: '', pieces: [], instead: null },
+      )
     }
   },
 })
+/** What what came makes of its line: as it counts there. */
+const changeOf = (row: (typeof rows)[number]) =>
+  change(row.instead ? { line: row.line, quantity: countsAs(row), unit: row.line.unit } : row)
 const wrongOf = (row: (typeof rows)[number], field: string): string | undefined => {
   const index = given.value.indexOf(row)
   return index < 0 ? undefined : fields.value[`lines.${index}.${field}`]
@@ -101,11 +111,11 @@ const act = computed(() => {
   if (!row || given.value.length > 1) {
     return `Receive ${given.value.length} lines`
   }
-  if (row.line.tracking === 'piece') {
+  if (cameOf(row).tracking === 'piece') {
     const count = row.pieces.filter((piece) => piece.quantity.trim() !== '').length
     return count === 0 ? 'Receive it as one piece' : `Receive ${count} ${plural(count, 'piece', 'pieces')}`
   }
-  const read = change(row)
+  const read = changeOf(row)
   return isPlainNumber(row.quantity) || !read
     ? `Receive ${written(row.quantity, row.unit)}`
     : `Receive ${toText(ratio(read.after).sub(ratio(read.before)))} ${row.line.symbol}`
@@ -116,11 +126,13 @@ async function receive(): Promise<void> {
     lineId: row.line.id,
     quantity: row.quantity,
     unit: row.unit,
+    substituteId: row.instead?.itemId ?? null,
+    countsAs: row.instead ? countsAs(row) : null,
     binId: row.binId,
     lot: row.lot,
     expiresOn: row.expiresOn || null,
     reason: row.reason,
-    traits: row.line.tracking === 'piece' ? {} : row.traits,
+    traits: cameOf(row).tracking === 'piece' ? {} : row.traits,
     pieces: row.pieces.filter((piece) => piece.quantity.trim() !== ''),
   }))
   const done = await run((key) =>
@@ -219,9 +231,11 @@ async function receive(): Promise<void> {
           v-model:unit="row.unit"
           :data-receives="row.line.id"
           :label="
-            row.line.tracking === 'piece' ? `On the packing list of ${row.line.code}` : `Received of ${row.line.code}`
+            cameOf(row).tracking === 'piece'
+              ? `On the packing list of ${cameOf(row).code}`
+              : `Received of ${cameOf(row).code}`
           "
-          :item="row.measured"
+          :item="cameOf(row).measured"
           :error="wrongOf(row, 'quantity')"
           @keydown.enter.exact.capture="scanning.onQuantity($event, row)"
         />
@@ -234,65 +248,58 @@ async function receive(): Promise<void> {
           @update:model-value="row.chosen = true"
         />
         <UiTextField
-          v-if="row.line.tracking === 'lot'"
+          v-if="cameOf(row).tracking === 'lot'"
           v-model="row.lot"
-          :label="`Lot of ${row.line.code}`"
+          :label="`Lot of ${cameOf(row).code}`"
           :error="wrongOf(row, 'lot')"
         />
         <UiDateField
-          v-if="row.line.tracking === 'lot'"
+          v-if="cameOf(row).tracking === 'lot'"
           v-model="row.expiresOn"
           label="Expires on"
-          :hint="row.line.shelfLifeDays ? `else ${row.line.shelfLifeDays} days from today` : undefined"
+          :hint="cameOf(row).shelfLifeDays ? `else ${cameOf(row).shelfLifeDays} days from today` : undefined"
           :error="wrongOf(row, 'expiresOn')"
         />
       </div>
       <StockTraits
-        v-if="row.line.tracking === 'lot'"
+        v-if="cameOf(row).tracking === 'lot'"
         v-model="row.traits"
         class="mt-3"
-        :group-id="row.line.groupId"
+        :group-id="cameOf(row).groupId"
         :fields="fields"
         :at="`lines.${given.indexOf(row)}.traits.`"
       />
       <PurchasingPieces
-        v-if="row.line.tracking === 'piece'"
+        v-if="cameOf(row).tracking === 'piece'"
         v-model="row.pieces"
-        :code="row.line.code"
-        :group-id="row.line.groupId"
-        :measured="row.measured"
-        :measure="measureFor(row.line)"
+        :code="cameOf(row).code"
+        :group-id="cameOf(row).groupId"
+        :measured="cameOf(row).measured"
+        :measure="row.instead ? null : measureFor(row.line)"
         :listed="row.quantity"
         :unit="row.unit"
-        :symbol="row.line.symbol"
+        :symbol="cameOf(row).symbol"
         :fields="fields"
         :at="`lines.${given.indexOf(row)}.pieces.`"
       />
+      <PurchasingInstead
+        :model-value="row"
+        :errors="{ substituteId: wrongOf(row, 'substituteId'), countsAs: wrongOf(row, 'countsAs') }"
+      />
       <UiTextField
-        v-if="change(row)?.over || row.reason || wrongOf(row, 'reason')"
+        v-if="changeOf(row)?.isBeyond || row.reason || wrongOf(row, 'reason')"
         v-model="row.reason"
         class="mt-3 max-w-xl"
         :label="`Why ${row.line.code} is taken in all the same`"
         hint="more than was ordered, or expired"
         :error="wrongOf(row, 'reason')"
       />
-      <p
-        v-if="row.line.tracking !== 'piece' && change(row)"
-        class="mt-2 flex items-center gap-2"
+      <PurchasingReceiptChange
+        v-if="cameOf(row).tracking !== 'piece' && changeOf(row)"
+        :change="changeOf(row)!"
+        :symbol="row.line.symbol"
         :data-test="`change-${index}`"
-      >
-        <GoodsBlock state="coming" class="h-3 w-5 border" />received
-        <UiChange :before="change(row)!.before" :after="change(row)!.after" :unit="row.line.symbol" /><span
-          :class="change(row)!.over ? 'font-medium text-brick' : 'text-soft'"
-          >{{
-            change(row)!.over
-              ? `${change(row)!.left} ${row.line.symbol} more than ordered`
-              : change(row)!.left === '0'
-                ? 'nothing left to come'
-                : `${change(row)!.left} ${row.line.symbol} left to come`
-          }}</span
-        >
-      </p>
+      />
     </div>
   </UiDialog>
 </template>

@@ -22,6 +22,7 @@ const form = reactive({
   unit: props.begin?.unit ?? '',
   neededOn: props.begin?.neededOn ?? session.today,
   note: '',
+  isDirect: false,
 })
 const measured = ref<Awaited<ReturnType<typeof fetchMeasured>> | null>(null)
 watch(
@@ -69,7 +70,14 @@ async function save(): Promise<void> {
       />
       <UiDateField v-model="form.neededOn" label="Needed by" :error="fields.neededOn" />
       <UiTextField v-model="form.note" label="What for" :error="fields.note" />
-      <p v-if="begin" class="text-soft">What arrives of it is allocated to {{ begin.order }}.</p>
+      <UiCheckField v-if="begin" v-model="form.isDirect" label="The supplier delivers it to the customer directly" />
+      <p v-if="begin" class="text-soft">
+        {{
+          form.isDirect
+            ? `It goes on an order of its own, with the customer’s address; ${begin.order} counts as shipped once you confirm the delivery.`
+            : `What arrives of it is allocated to ${begin.order}.`
+        }}
+      </p>
     </div>
   </UiDialog>
 </template>

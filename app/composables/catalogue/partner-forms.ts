@@ -28,6 +28,7 @@ export const PARTNER_FORMS = {
       paymentTerms: '',
       minimumOrder: '',
       freeFreight: '',
+      overDelivery: '',
     },
     fields: [
       codeField,
@@ -46,6 +47,7 @@ export const PARTNER_FORMS = {
       { key: 'paymentTerms', label: 'Terms of payment', span: 2 },
       { key: 'minimumOrder', label: 'An order is worth at least', kind: 'number' },
       { key: 'freeFreight', label: 'Freight is free from', kind: 'number' },
+      { key: 'overDelivery', label: 'Over-delivery taken in, %', kind: 'number' },
       { key: 'address', label: 'Address', kind: 'long', span: 2 },
       noteField,
       retiredField,

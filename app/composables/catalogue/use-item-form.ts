@@ -42,6 +42,7 @@ export function blankItem(groupId: number | null, summary: GroupDefaults): ItemF
     orderCost: '',
     holdingPercent: '',
     maximumOrder: '',
+    overDelivery: '',
     pullInDays: '',
     safetyStock: '0',
     reorderPoint: '',

@@ -24,6 +24,7 @@ const FIELDS: Readonly<Record<SectionKey, readonly string[]>> = {
     'orderCost',
     'holdingPercent',
     'maximumOrder',
+    'overDelivery',
     'pullInDays',
     'costing',
     'kitPolicy',

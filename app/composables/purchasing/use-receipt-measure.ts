@@ -22,6 +22,10 @@ export interface ReceiptLine {
   readonly tracking: string
   readonly groupId: number
   readonly shelfLifeDays: number | null
+  /** How much more than was ordered is taken in without a reason, in per cent. */
+  readonly overDelivery: string
+  /** What may come instead: so much of the item one of it stands for. */
+  readonly substitutes: readonly { itemId: number; code: string; name: string; per: string }[]
   readonly relations: { unit: string; ofUnit: string; numerator: string; denominator: string }[]
 }
 
@@ -31,6 +35,8 @@ export interface ReceiptChange {
   readonly after: string
   readonly left: string
   readonly over: boolean
+  /** More than is taken in without a reason. */
+  readonly isBeyond: boolean
 }
 
 /** How much of a line is to come, and what a typed quantity makes of it. */
@@ -78,7 +84,14 @@ export function useReceiptMeasure() {
     }
     const after = ratio(line.received).add(read.value.quantity)
     const left = ratio(line.quantity).sub(after)
-    return { before: line.received, after: toText(after), left: toText(left.abs()), over: left.compare(ZERO) < 0 }
+    const taken = ratio(line.quantity).mul(ratio(line.overDelivery)).div(ratio(100))
+    return {
+      before: line.received,
+      after: toText(after),
+      left: toText(left.abs()),
+      over: left.compare(ZERO) < 0,
+      isBeyond: left.add(taken).compare(ZERO) < 0,
+    }
   }
   return { measured, measureFor, openIn, change }
 }

@@ -12,6 +12,7 @@ interface ScannedRow {
     readonly code: string
     readonly supplierCode: string
     readonly tracking: string
+    readonly substitutes: readonly { readonly itemId: number; readonly code: string }[]
   }
   quantity: string
   unit: string
@@ -52,6 +53,7 @@ export function scannedBehind(text: string, codes: readonly string[]): TypedAndS
 export function useReceiptScan<Row extends ScannedRow>(
   rows: readonly Row[],
   measureFor: (line: Row['line']) => ItemMeasure | null,
+  onSubstitute: (row: Row, itemId: number) => Promise<void>,
 ) {
   const { typedNumber } = useTypedNumber()
   const { asTyped } = usePrint()
@@ -59,7 +61,7 @@ export function useReceiptScan<Row extends ScannedRow>(
   const unknown = ref('')
   const said = ref('')
   const countsOne = useLocalStorage('tsumiki-receive-scan-counts', false)
-  const codes = rows.flatMap(({ line }) => [line.code, line.supplierCode])
+  const codes = rows.flatMap(({ line }) => [line.code, line.supplierCode, ...line.substitutes.map(({ code }) => code)])
 
   async function rowOf(code: string): Promise<{ row: Row; unit: string | null } | null> {
     const scanned = readScan(code).code.toLowerCase()
@@ -67,10 +69,27 @@ export function useReceiptScan<Row extends ScannedRow>(
     if (own) {
       return { row: own, unit: null }
     }
+    const instead = rows.flatMap(({ line }) => line.substitutes).find((entry) => entry.code.toLowerCase() === scanned)
+    if (instead) {
+      return cameInstead(instead.itemId, instead.code)
+    }
     const things = await $fetch('/api/find', { query: { text: code } })
     const thing = things.find((entry) => entry.kind === 'item' && entry.by)
     const row = thing && rows.find(({ line }) => line.itemId === thing.id)
-    return row ? { row, unit: thing.unit ?? null } : null
+    if (row || !thing) {
+      return row ? { row, unit: thing.unit ?? null } : null
+    }
+    return cameInstead(thing.id, thing.code)
+  }
+  /** What may stand in for something that is to come leads to its line, as what came instead. */
+  async function cameInstead(itemId: number, code: string): Promise<{ row: Row; unit: null } | null> {
+    const row = rows.find(({ line }) => line.substitutes.some((substitute) => substitute.itemId === itemId))
+    if (!row) {
+      return null
+    }
+    await onSubstitute(row, itemId)
+    said.value = `${code} instead of ${row.line.code}`
+    return { row, unit: null }
   }
   const focusScan = (): void => document.querySelector<HTMLInputElement>('[data-receives=scan] input')?.focus()
   /** Goes to the quantity of a line; figures that were typed since the scan are those of this line. */

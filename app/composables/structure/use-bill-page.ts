@@ -38,7 +38,8 @@ export async function useBillPage(itemId: Ref<number>, wanted: () => number | nu
     },
   })
   const sign = computed(() => session.company?.decimalSign ?? ('.' as const))
-  const isDraft = computed(() => shown.value?.state === 'draft')
+  /** Until its own form has come, what is on the screen is still the form of the revision before. */
+  const isDraft = computed(() => shown.value?.state === 'draft' && form.value?.id === shown.value.id)
   let sentLines: number[] = []
 
   const saving = useSaving(
@@ -75,6 +76,9 @@ export async function useBillPage(itemId: Ref<number>, wanted: () => number | nu
       return
     }
     const stored = await $fetch<Stored>(`/api/catalogue/definitions/bills/${id}`)
+    if (shown.value?.id !== id) {
+      return
+    }
     version.value = stored.version
     saving.accept(asForm(stored) as unknown as BillForm)
     history.forget()

@@ -30,7 +30,7 @@ useKeys([
     summary: 'receive',
     act: () => {
       if (isOpen.value) {
-        doing.value = 'receive'
+        doing.value = order.value!.directOrder ? 'deliver' : 'receive'
       }
     },
   },
@@ -56,16 +56,19 @@ async function changed(): Promise<void> {
 }
 async function edit(): Promise<void> {
   editing.value = await Promise.all(
-    order.value!.lines.map(async (line) => ({
-      id: line.id,
-      itemId: line.itemId,
-      shown: { id: line.itemId, code: line.code, name: line.name },
-      measured: await fetchMeasured(line.itemId),
-      quantity: asTyped(line.entered),
-      unit: line.unit,
-      price: line.price,
-      dueOn: line.dueOn,
-    })),
+    order
+      .value!.lines.filter((line) => line.replacesLineId === null)
+      .map(async (line) => ({
+        id: line.id,
+        itemId: line.itemId,
+        shown: { id: line.itemId, code: line.code, name: line.name },
+        measured: await fetchMeasured(line.itemId),
+        quantity: asTyped(line.entered),
+        unit: line.unit,
+        price: line.listPrice ?? line.price,
+        discount: line.discountPercent ?? '',
+        dueOn: line.dueOn,
+      })),
   )
 }
 /** What could go back, once somebody asks. */
@@ -97,7 +100,8 @@ const summary = computed(() => {
   return [
     `Ordered ${day(of.orderedOn)}${session.allows('costs') ? `, ${money(of.total, of.currency)}${of.currency ? ` at ${of.rate} to one ${of.currency}` : ''}` : ''}`,
     of.supplierReference && `their number ${of.supplierReference}`,
-    of.deliverTo && `deliver to ${of.deliverTo}`,
+    session.allows('costs') && of.charges.map((charge) => `${charge.name} ${digits(charge.amount)}`).join(', '),
+    of.directOrder ? `delivered directly to ${of.directOrder.customer}` : of.deliverTo && `deliver to ${of.deliverTo}`,
     of.deliveryTerms,
     of.paymentTerms,
     of.approvedBy && `approved by ${of.approvedBy}`,
@@ -125,6 +129,9 @@ function marginText({ forOrder, price: cost }: Line): string {
   const margin = sells.sub(ratio(cost).mul(ratio(order.value!.rate))).div(sells)
   return `: sells at ${price(forOrder!.price)}, margin ${Math.round(margin.valueOf() * 100)} %`
 }
+/** The stock unit of what a line came instead of. */
+const replacedUnit = (line: Line): string =>
+  order.value!.lines.find((entry) => entry.id === line.replacesLineId)?.symbol ?? ''
 /** What of a line went back for good; what was returned for a replacement counts as not received. */
 const returnedOf = (lineId: number): string =>
   sumOf(
@@ -183,9 +190,11 @@ const lines = computed(() =>
       >
         <template #code="{ row }"
           ><UiItemChip :id="row.itemId" :code="row.code" :name="row.name" /><span
-            v-if="row.forOrder"
+            v-if="row.replaces"
             class="block text-fine text-soft"
-            data-test="for-order"
+            data-test="replaces"
+            >instead of <UiQty :of="row.replacedQuantity!" :unit="replacedUnit(row)" /> {{ row.replaces }}</span
+          ><span v-if="row.forOrder" class="block text-fine text-soft" data-test="for-order"
             >for
             <NuxtLink :to="`/demand/orders/${row.forOrder.id}`" class="underline">{{ row.forOrder.number }}</NuxtLink>
             {{ row.forOrder.customer }}<template v-if="session.allows('costs')">{{ marginText(row) }}</template></span
@@ -202,6 +211,8 @@ const lines = computed(() =>
         >
         <template #price="{ row }"
           >{{ price(row.price, order.currency) }} <span class="text-soft">/ {{ row.enteredIn }}</span
+          ><span v-if="row.discountPercent" class="block text-fine text-soft"
+            >{{ price(row.listPrice!, order.currency) }} less {{ digits(row.discountPercent) }} %</span
           ><span v-if="row.asked && row.asked.price !== row.price" class="block text-fine text-soft"
             >asked for {{ price(row.asked.price, order.currency) }}</span
           ></template
@@ -275,6 +286,7 @@ const lines = computed(() =>
       @close="doing = null"
     />
     <PurchasingCreditNote v-if="doing === 'credit'" :order="order" @done="changed" @close="doing = null" />
+    <PurchasingDeliverDirect v-if="doing === 'deliver'" :order="order" @done="changed" @close="doing = null" />
     <PurchasingReceive v-if="doing === 'receive'" :order="order" @done="changed" @close="doing = null" />
     <PurchasingSend v-if="doing === 'send'" :order="order" @done="changed" @close="doing = null" />
     <PurchasingConfirm v-if="doing === 'confirm'" :order="order" @done="changed" @close="doing = null" />

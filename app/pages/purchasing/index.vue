@@ -5,7 +5,7 @@ import { PURCHASE_STATES, type PurchaseState } from '~~/shared/purchasing/state'
 
 const session = useSession()
 const { day, isPast } = usePrint()
-const tab = useTab(['orders', 'arrivals', 'list'])
+const tab = useTab(['orders', 'arrivals', 'list', 'quotations'])
 const status = ref<'' | 'open' | 'done' | PurchaseState>('open')
 const loadOrders = (query: Record<string, unknown>) => $fetch('/api/purchasing/orders', { query })
 const { data: buying } = useLazyFetch<BuyingList>('/api/purchasing/buying', { key: 'buying-list' })
@@ -80,6 +80,7 @@ function print(chosen: readonly { id: number }[]): void {
         { key: 'orders', name: 'Purchase orders', count: orders?.total },
         { key: 'arrivals', name: 'Arrivals' },
         { key: 'list', name: 'Buying list', count: buying?.needs.length },
+        { key: 'quotations', name: 'Quotations' },
       ]"
     />
     <UiProblem :text="detail" class="mb-3" />
@@ -135,7 +136,8 @@ function print(chosen: readonly { id: number }[]): void {
       </UiDataTable>
     </UiSheet>
     <Suspense v-else-if="tab === 'arrivals'"><PurchasingArrivals /></Suspense>
-    <Suspense v-else><PurchasingBuyingList /></Suspense>
+    <Suspense v-else-if="tab === 'list'"><PurchasingBuyingList /></Suspense>
+    <PurchasingQuotationRequests v-else />
     <PurchasingUnordered v-if="unordered" @done="received" @close="unordered = false" />
   </div>
 </template>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { watchDebounced } from '@vueuse/core'
+import type { NamedAmount } from '~~/shared/purchasing/charges'
 import type { TermsConcern } from '~~/shared/purchasing/answers'
 import type { OrderLine } from '~/components/demand/OrderLines.vue'
 
@@ -12,6 +13,8 @@ const form = reactive({
   // What is wanted since yesterday can come today at the soonest.
   dueOn: [String(asked.due ?? ''), session.today].sort().at(-1)!,
   note: '',
+  number: '',
+  charges: [] as NamedAmount[],
   paymentTerms: '',
   deliveryTerms: '',
   siteId: Number(asked.site) === references.sites.find((site) => !site.retired)?.id ? null : Number(asked.site) || null,
@@ -69,11 +72,12 @@ function take({ line, right }: TermsConcern): void {
     Object.assign(whole.value[line]!, { quantity: asTyped(right.quantity), unit: right.unit })
   }
 }
-const bodyOf = ({ itemId, quantity, unit, price, dueOn }: OrderLine) => ({
+const bodyOf = ({ itemId, quantity, unit, price, discount = '', dueOn }: OrderLine) => ({
   itemId,
   quantity,
   unit,
   price,
+  discount,
   dueOn: dueOf({ dueOn }),
 })
 
@@ -89,6 +93,8 @@ async function save(): Promise<void> {
     supplierId: form.supplierId,
     siteId: form.siteId,
     note: form.note,
+    number: form.number,
+    charges: form.charges,
     paymentTerms: form.paymentTerms,
     deliveryTerms: form.deliveryTerms,
     lines: lines.value.map(bodyOf),
@@ -118,8 +124,8 @@ async function save(): Promise<void> {
         class="mb-5 grid gap-3"
         :class="
           sites.length > 1
-            ? 'grid-cols-1 md:grid-cols-[20rem_12rem_14rem_1fr]'
-            : 'grid-cols-1 md:grid-cols-[20rem_12rem_1fr]'
+            ? 'grid-cols-1 md:grid-cols-[20rem_11rem_12rem_9rem_1fr]'
+            : 'grid-cols-1 md:grid-cols-[20rem_11rem_9rem_1fr]'
         "
       >
         <div class="flex items-start gap-1">
@@ -140,6 +146,7 @@ async function save(): Promise<void> {
           :error="fields.siteId"
           :options="sites.slice(1).map((site) => ({ value: site.id, name: site.name }))"
         />
+        <UiTextField v-model="form.number" label="Number" placeholder="the next" :error="fields.number" />
         <UiTextField v-model="form.note" label="Note" :error="fields.note" />
       </div>
       <DemandOrderLines
@@ -148,6 +155,13 @@ async function save(): Promise<void> {
         :party-id="form.supplierId"
         :due-on="form.dueOn"
         prices="buying"
+      />
+      <PurchasingNamedAmounts
+        v-model="form.charges"
+        class="mt-4"
+        :currency="references.currencyOf(form.supplierId)"
+        :fields="fields"
+        summary="They stand on the order, and are proposed with its invoice."
       />
       <PurchasingTerms v-model:payment="form.paymentTerms" v-model:delivery="form.deliveryTerms" :fields="fields" />
       <PurchasingConcerns :concerns="concerns" @take="take" />

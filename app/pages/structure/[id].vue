@@ -94,7 +94,7 @@ useKeys([
     key: 'r',
     summary: 'revise this bill',
     act: () => {
-      if (mayEdit.value && shown.value && !isDraft.value) {
+      if (mayEdit.value && shown.value && shown.value.state !== 'draft') {
         void begin(shown.value.id)
       }
     },
@@ -136,7 +136,9 @@ useHead({ title: () => `${item.value?.code} ${isKit.value ? 'contents' : 'bill'}
       >
       <UiButton @click="navigateTo(`/catalogue/${item.id}`)">Item</UiButton>
       <a v-if="shown" :href="`/api/structure/bills/${shown.id}/document`" class="text-soft underline" download>Print</a>
-      <UiButton v-if="mayEdit && shown && !isDraft" :busy="busy" @click="begin(shown.id)">Revise</UiButton>
+      <UiButton v-if="mayEdit && shown && shown.state !== 'draft'" :busy="busy" @click="begin(shown.id)"
+        >Revise</UiButton
+      >
       <UiButton
         v-if="mayEdit && isDraft"
         primary

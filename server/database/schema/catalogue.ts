@@ -129,6 +129,8 @@ export const suppliers = pgTable('suppliers', {
   /** What an order has to be worth, and from where on freight is free: in the currency that they are paid in. */
   minimumOrder: numeric(),
   freeFreight: numeric(),
+  /** In per cent of what was ordered: so much more is taken in without a reason. */
+  overDelivery: numeric(),
   note: text().notNull().default(''),
   retired: boolean().notNull().default(false),
   version: version(),
@@ -202,6 +204,8 @@ export const items = pgTable(
     orderCost: numeric(),
     holdingPercent: numeric(),
     maximumOrder: quantity(),
+    /** In per cent of what was ordered, where it is another than the supplier's. */
+    overDelivery: numeric(),
     /** Days within which an open order is pulled in rather than a new one planned; null is the lead time. */
     pullInDays: integer(),
     shelfLifeDays: integer(),

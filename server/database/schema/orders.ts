@@ -17,13 +17,14 @@ import {
 import type { PlanInput } from '~~/core/planning/input'
 import type { PlanOutput } from '~~/core/planning/explain'
 import type { Spread } from '~~/core/invoicing'
+import type { NamedAmount } from '~~/shared/purchasing/charges'
 import type { ReturnExpects } from '~~/shared/purchasing/returns'
 import type { OrderedAs, SentLine } from '~~/shared/purchasing/sent'
 import type { PlanScope, WhatIfEdit } from '~~/shared/planning/requests'
 import { items, sites, suppliers, units } from './catalogue'
 import { id, minor, moment, quantity, version } from './columns'
 import { users } from './company'
-import { salesLines } from './demand'
+import { salesLines, salesOrders } from './demand'
 import { batches } from './files'
 import { moves, postings } from './stock'
 
@@ -129,6 +130,13 @@ export const purchaseOrders = pgTable(
     note: text().notNull().default(''),
     paymentTerms: text().notNull().default(''),
     deliveryTerms: text().notNull().default(''),
+    /** The customer's order to which the supplier delivers by themselves; our bins are not touched. */
+    directOrderId: integer().references((): AnyPgColumn => salesOrders.id),
+    /** Freight, setting-up and the like that the supplier asks for beside goods, in the order's currency. */
+    charges: jsonb()
+      .$type<readonly NamedAmount[]>()
+      .notNull()
+      .default(sql`'[]'`),
     /** When it was sent last, and its lines as they were sent: what differs since is a change that has to be sent. */
     sentOn: date(),
     sent: jsonb().$type<readonly SentLine[]>(),
@@ -159,6 +167,9 @@ export const purchaseLines = pgTable(
       .notNull()
       .references(() => units.code),
     price: numeric().notNull(),
+    /** The price before the discount, where one was given: `price` is what is left of it. */
+    listPrice: numeric(),
+    discountPercent: numeric(),
     quantity: quantity().notNull(),
     received: quantity().notNull().default('0'),
     dueOn: date().notNull(),
@@ -168,9 +179,17 @@ export const purchaseLines = pgTable(
     asked: jsonb().$type<OrderedAs>(),
     /** The line of a sales order that it is bought for: what arrives is allocated to it. */
     salesLineId: integer().references((): AnyPgColumn => salesLines.id, { onDelete: 'set null' }),
+    /**
+     * The line that came as something else instead: this line is what came, and counts there as `replacedQuantity` in
+     * that line's stock unit. It was never ordered.
+     */
+    replacesLineId: integer().references((): AnyPgColumn => purchaseLines.id),
+    replacedQuantity: quantity(),
   },
   (table) => [
     unique().on(table.orderId, table.line),
+    index('purchase_lines_replaces').on(table.replacesLineId),
+    index('purchase_lines_sales_line').on(table.salesLineId),
     check('purchase_lines_sound', sql`${table.quantity} > 0 and ${table.received} >= 0 and ${table.price} >= 0`),
   ],
 )
@@ -194,6 +213,8 @@ export const buyingWants = pgTable(
     note: text().notNull().default(''),
     /** The line of a sales order that it is bought for. */
     salesLineId: integer().references((): AnyPgColumn => salesLines.id, { onDelete: 'set null' }),
+    /** Whether the supplier is to deliver it to that customer by themselves. */
+    isDirect: boolean().notNull().default(false),
     userId: integer()
       .notNull()
       .references(() => users.id),

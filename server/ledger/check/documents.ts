@@ -12,15 +12,23 @@ interface KeptSum {
   readonly sums: SQL
 }
 
-/** What was moved by line of a document and kind of act; what takes an act back is taken off it. */
+/**
+ * What was moved by line of a document and kind of act; what takes an act back is taken off it. What is delivered
+ * directly goes through the line below nought: as it comes from the supplier it is counted as received.
+ */
 const byLine = (documentKind: string): SQL => sql`
   select
-    m.document_line_id as line, coalesce(r.kind, o.kind) as act,
+    abs(m.document_line_id) as line,
+    case when coalesce(r.kind, o.kind) = 'direct delivery' then 'goods receipt' else coalesce(r.kind, o.kind) end as act,
     sum(case when o.reverses_id is null then m.quantity else -m.quantity end) as quantity
   from moves m
   join postings o on o.id = m.posting_id
   left join postings r on r.id = o.reverses_id
-  where o.document_kind = ${documentKind} and m.document_line_id is not null
+  join places f on f.id = m.from_place_id
+  join places t on t.id = m.to_place_id
+  where o.document_kind = ${documentKind}
+    and m.document_line_id is not null
+    and (m.document_line_id > 0 or 'supplier' in (f.kind, t.kind))
   group by 1, 2`
 
 /** Lines of documents whose goods move: `act` is the kind of posting that fills the column. */
@@ -32,7 +40,7 @@ function lineSum(lines: string, documents: string, reference: string, kept: Kept
     sums: sql`
       select
         l.id, concat_ws(' · ', o.number, i.code, ${kept.column}::text) as what, u.symbol as unit, l.${column} as kept,
-        coalesce(a.quantity, 0) - ${kept.less ?? sql`0`} as worked
+        coalesce(a.quantity, 0) - (${kept.less ?? sql`0`}) as worked
       from ${sql.identifier(lines)} l
       join ${sql.identifier(documents)} o on o.id = l.${sql.identifier(reference)}
       join items i on i.id = l.item_id and i.kind <> 'service'
@@ -75,12 +83,24 @@ const KEPT_SUMS: readonly KeptSum[] = [
           where r.line_id = l.id and r.expects = 'replacement' and not r.is_reversed
         ),
         0
+      ) - coalesce(
+        (select sum(s.replaced_quantity) from purchase_lines s where s.replaces_line_id = l.id), 0
       )`,
   }),
   lineSum('sales_lines', 'sales_orders', 'order_id', {
     column: 'shipped',
     documentKind: 'sales order',
     act: 'shipment',
+    less: sql`
+      -coalesce(
+        (
+          select sum(k.received)
+          from purchase_lines k
+          join purchase_orders p on p.id = k.order_id and p.direct_order_id = l.order_id
+          where k.sales_line_id = l.id
+        ),
+        0
+      )`,
   }),
   ...(
     [

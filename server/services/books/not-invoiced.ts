@@ -6,6 +6,7 @@ import { ratio, toText, ZERO } from '~~/core/units/exact'
 import { db, rows } from '~~/server/database/client'
 import { anyOf, MEASURED_ITEM } from '~~/server/database/sql'
 import type { NotInvoicedRow } from '~~/shared/books/answers'
+import { SITE_OF_RECEIPT } from '../purchasing/receipts'
 
 interface Receipt extends Omit<NotInvoicedRow, 'id' | 'inStock' | 'inStockAmount' | 'used' | 'usedAmount'> {
   readonly moveId: number
@@ -84,7 +85,7 @@ const openReceipts = (asOf: string | null): Promise<Receipt[]> =>
       )
       select
         m.id::int as "moveId", o.effective_on as day, b.id as "orderId", b.number as order, s.name as supplier,
-        i.id as "itemId", i.code, i.name, i.symbol, i.decimals, p.site_id as "siteId", t.name as "siteName",
+        i.id as "itemId", i.code, i.name, i.symbol, i.decimals, t.id as "siteId", t.name as "siteName",
         m.lot_id as "lotId", coalesce(n.number, '') as lot,
         trim_scale(m.quantity - coalesce(v.quantity, 0))::text as quantity,
         (coalesce(h.amount, 0) - coalesce(v.amount, 0))::text as amount
@@ -92,7 +93,7 @@ const openReceipts = (asOf: string | null): Promise<Receipt[]> =>
       join postings o on o.id = m.posting_id
       join places f on f.id = m.from_place_id and f.kind = 'supplier'
       join places p on p.id = m.to_place_id
-      join sites t on t.id = p.site_id
+      join sites t on t.id = ${SITE_OF_RECEIPT}
       join ${MEASURED_ITEM} i on i.id = m.item_id
       left join purchase_orders b on o.document_kind = 'purchase order' and b.id = o.document_id
       left join suppliers s on s.id = b.supplier_id

@@ -21,6 +21,7 @@ import { noteProgress } from '../purchasing/note-progress'
 import { createPurchase } from '../purchasing/orders'
 import { importBuild, importCutting } from './import-workshop'
 import { dayIn } from './company'
+import { importQuotations } from './import-quotations'
 import { eachLine, eachOrder, readRows, type Files, type Imported } from './import-files'
 import { importCount, importOpening, importTransfer } from './import-stock'
 import { importInspection, importInspectionPlan, importReceipt } from './import-receipts'
@@ -35,6 +36,7 @@ export const IMPORT_FILES = [
   'sales-orders',
   'purchase-orders',
   'inspection-plans',
+  'quotations',
   'receipts',
   'inspections',
   'builds',
@@ -132,6 +134,7 @@ export async function importInto(tx: Tx, actor: Actor, files: Files): Promise<Im
   await eachOrder(files, 'inspection-plans', done, async (code, lines) =>
     importInspectionPlan(tx, actor, code, lines, find),
   )
+  await eachOrder(files, 'quotations', done, async (number, lines) => importQuotations(tx, actor, number, lines, find))
   await eachLine(desk, 'receipts', (row) => importReceipt(tx, actor, row, find))
   await eachOrder(files, 'inspections', done, async (lot, lines) => importInspection(tx, actor, lot, lines, find))
   await eachLine(desk, 'builds', (row) => importBuild(tx, actor, row, find))

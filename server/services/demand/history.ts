@@ -30,15 +30,17 @@ export const sold = (items: SQL): SQL => sql`
     where ${items}
     union all
     select
-      p.item_id, p.effective_on, o.customer_id, f.site_id, p.quantity, round(${minorOf(sql`p.quantity * l.stock_price`)}),
+      p.item_id, p.effective_on, o.customer_id, coalesce(f.site_id, o.site_id, c.site_id), p.quantity, round(${minorOf(sql`p.quantity * l.stock_price`)}),
       p.value + coalesce((select sum(a.value) from adjustments a where a.move_id = p.id), 0)
     from moves p
     join postings g on g.id = p.posting_id
-      and g.kind = 'shipment'
+      and g.kind in ('shipment', 'direct shipment')
       and ${isLive('g')}
-    join sales_lines l on l.id = p.document_line_id
-    join sales_orders o on o.id = l.order_id
     join places f on f.id = p.from_place_id
+    left join purchase_lines k on g.kind = 'direct shipment' and k.id = -p.document_line_id
+    join sales_lines l on l.id = coalesce(k.sales_line_id, p.document_line_id)
+    join sales_orders o on o.id = l.order_id
+    join customers c on c.id = o.customer_id
     where ${items}
   )`
 

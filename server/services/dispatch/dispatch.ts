@@ -7,7 +7,7 @@ import { allocations } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import { asNumeric, loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-items'
-import { ALLOCATED, servingSites } from './serving'
+import { ALLOCATED, DIRECT, servingSites } from './serving'
 import { releaseParts, packable, isPackedAtShipment, allocateParts } from './pack-at-shipment'
 import { loadPickable } from '../stock/pickable'
 import { lockBalances } from '../workshop/allocate-build'
@@ -63,7 +63,7 @@ async function loadOpenLines(tx: Tx, orderId: number): Promise<readonly OpenLine
   const found = await rows<{ id: number; itemId: number; open: string }>(
     tx,
     sql`
-      select l.id, l.item_id as "itemId", l.quantity - l.shipped - ${ALLOCATED} as open
+      select l.id, l.item_id as "itemId", l.quantity - l.shipped - ${ALLOCATED} - ${DIRECT} as open
       from sales_lines l
       where l.order_id = ${orderId}
       order by l.line`,

@@ -15,6 +15,18 @@ export const ALLOCATED = sql`
     0
   )`
 
+/** What of a line `l` of a sales order a supplier delivers to the customer by themselves. */
+export const DIRECT = sql`
+  coalesce(
+    (
+      select sum(k.quantity - k.received)
+      from purchase_lines k
+      join purchase_orders p on p.id = k.order_id and p.status = 'open' and p.direct_order_id is not null
+      where k.sales_line_id = l.id and k.received < k.quantity and not k.closed_short
+    ),
+    0
+  )`
+
 /** Sites by the area that shares their stock, as in a plan; what an order that names no site is served from. */
 async function loadAreas(reader: Reader): Promise<{ readonly values: SQL; readonly usual: number }> {
   const { areas } = await loadPlannedSites(reader, { sites: [], sitesAsOne: false })
@@ -26,7 +38,7 @@ async function loadAreas(reader: Reader): Promise<{ readonly values: SQL; readon
  * The open lines of open orders as they would be served, order by order: those due first, of these the higher priority,
  * then as they were entered. Each is served from the sites that share their stock with its own.
  *
- * Columns: `id` of the line, `order_id`, `item_id`, `line`, `open` (neither shipped nor allocated), `free` (what of the
+ * Columns: `id` of the line, `order_id`, `item_id`, `line`, `open` (neither shipped nor allocated nor delivered directly), `free` (what of the
  * item is free there, for all), `got` (what of it falls to this line, at most what is open). Quantities in the stock
  * unit. `items`: only lines of these; all where absent.
  */
@@ -42,7 +54,7 @@ export async function servedLines(reader: Reader, items?: SQL): Promise<SQL> {
           coalesce(
             (select area_id from areas where site_id = coalesce(o.site_id, c.site_id, ${usual})), ${usual}
           ) as area_id,
-          greatest(l.quantity - l.shipped - (${ALLOCATED}), 0) as open
+          greatest(l.quantity - l.shipped - (${ALLOCATED}) - (${DIRECT}), 0) as open
         from sales_lines l
         join sales_orders o on o.id = l.order_id and o.status = 'open'
         join customers c on c.id = o.customer_id

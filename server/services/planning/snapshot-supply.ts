@@ -14,7 +14,10 @@ interface Jobs {
 
 export const NOTHING: Jobs = { demands: [], supplies: [] }
 
-/** What is open of purchase orders: on its due day, and not before the lead time since it was ordered. */
+/**
+ * What is open of purchase orders: on its due day, and not before the lead time since it was ordered. What goes to a
+ * customer by itself meets their order where that is filled from.
+ */
 export async function loadPurchases({ reader, steps, places, scope, arrives }: Around): Promise<Supply[]> {
   const found = await rows<{
     id: number
@@ -30,11 +33,15 @@ export async function loadPurchases({ reader, steps, places, scope, arrives }: A
     reader,
     sql`
       select
-        l.id, l.item_id as "itemId", o.site_id as "siteId", l.due_on as "dueOn", o.ordered_on as "orderedOn",
+        l.id, l.item_id as "itemId",
+        case when b.id is null then o.site_id else coalesce(b.site_id, c.site_id) end as "siteId",
+        l.due_on as "dueOn", o.ordered_on as "orderedOn",
         t.lead_days as "leadDays", s.calendar_id as "calendarId", o.number, l.quantity - l.received as open
       from purchase_lines l
       join purchase_orders o on o.id = l.order_id
       join suppliers s on s.id = o.supplier_id
+      left join sales_orders b on b.id = o.direct_order_id
+      left join customers c on c.id = b.customer_id
       left join supplier_terms t on t.supplier_id = o.supplier_id and t.item_id = l.item_id
       where o.status = 'open'
         and not l.closed_short

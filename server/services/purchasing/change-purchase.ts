@@ -33,7 +33,7 @@ export async function changePurchase(
   tx: Tx,
   actor: Actor,
   id: number,
-  edit: Given<ChangedPurchaseOrder>,
+  edit: ChangeEdit,
 ): Promise<{ id: number; version: number }> {
   const before = await lockAsSeen(tx, 'purchase order', id, edit.version, ['open', 'done'])
   await requireSite(tx, edit.siteId ?? null)
@@ -46,7 +46,7 @@ export async function changePurchase(
       from purchase_lines l
       join items i on i.id = l.item_id
       join units u on u.code = i.stock_unit
-      where l.order_id = ${id}
+      where l.order_id = ${id} and l.replaces_line_id is null
       order by l.line`,
   )
   const settled = new Set(edit.lines.flatMap((line, index) => (isBound(bound, line) ? [index] : [])))
@@ -59,9 +59,16 @@ export async function changePurchase(
     before.orderedOn,
     wanted.map((line) => ({ ...line, quantity: ratio(line.quantity) })),
   )
-  const { note, paymentTerms, deliveryTerms } = edit
+  const { note, paymentTerms, deliveryTerms, charges } = edit
   const { version } = await saveDocument(tx, actor, 'purchase order', before, {
-    set: { status: await statusByLines(tx, id), siteId: edit.siteId ?? null, note, paymentTerms, deliveryTerms },
+    set: {
+      status: await statusByLines(tx, id),
+      siteId: edit.siteId ?? null,
+      note,
+      paymentTerms,
+      deliveryTerms,
+      charges: charges ?? before.charges,
+    },
     before: {
       lines: bound.map(({ id: line, itemId, entered, unit, price, dueOn }) => ({
         id: line,
@@ -80,7 +87,11 @@ export async function changePurchase(
   return { id, version }
 }
 
-type LineEdit = Given<ChangedPurchaseOrder>['lines'][number]
+type GivenLine = Given<ChangedPurchaseOrder>['lines'][number]
+type LineEdit = Omit<GivenLine, 'discount'> & Partial<Pick<GivenLine, 'discount'>>
+/** Charges that are not named stay. */
+type ChangeEdit = Omit<Given<ChangedPurchaseOrder>, 'lines' | 'charges'> &
+  Partial<Pick<ChangedPurchaseOrder, 'charges'>> & { readonly lines: readonly LineEdit[] }
 
 const isBound = (bound: readonly BoundLine[], line: LineEdit): boolean =>
   bound.some((old) => old.id === line.id && old.itemId === line.itemId)
@@ -130,7 +141,26 @@ async function replaceLines(
         .where(eq(purchaseLines.id, old.id))
     }
   }
+  await moveSubstitutesBehind(tx, orderId)
 }
+
+/** What came instead of something stands behind the lines that were ordered. */
+const moveSubstitutesBehind = (tx: Tx, orderId: number): Promise<unknown> =>
+  rows(
+    tx,
+    sql`
+      update purchase_lines l
+      set line = b.line
+      from (
+        select
+          s.id,
+          (select count(*) from purchase_lines o where o.order_id = ${orderId} and o.replaces_line_id is null) +
+            row_number() over (order by s.id) as line
+        from purchase_lines s
+        where s.order_id = ${orderId} and s.replaces_line_id is not null
+      ) b
+      where b.id = l.id`,
+  )
 
 const isSame = (old: BoundLine, line: WantedLine): boolean =>
   old.itemId === line.itemId &&

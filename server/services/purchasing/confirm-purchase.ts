@@ -54,7 +54,13 @@ export async function confirmPurchase(
     const asked = line.asked ?? asOrdered(line)
     await tx
       .update(purchaseLines)
-      .set({ ...stored, confirmedOn: actor.today, asked: isSame(asked, now) ? null : asked })
+      // A price that is confirmed otherwise is no longer one with the discount that was given.
+      .set({
+        ...stored,
+        ...(stored.price !== line.price && { listPrice: null, discountPercent: null }),
+        confirmedOn: actor.today,
+        asked: isSame(asked, now) ? null : asked,
+      })
       .where(sql`${purchaseLines.id} = ${line.id}`)
     confirmed.push({ line: line.line, ...now })
   }

@@ -7,6 +7,7 @@ import { loadCompany, loadWriting, type Writing } from '../company/company'
 import { loadUnits } from '../catalogue/measured-items'
 import { db } from '~~/server/database/client'
 import { loadPurchase } from './load-purchase'
+import { totalOfCharges } from './purchase-total'
 
 /** The printed form of purchase orders, one behind the other, as a PDF on A4. */
 export async function purchaseDocument(ids: readonly number[]): Promise<{ name: string; bytes: Buffer }> {
@@ -52,7 +53,7 @@ function pagesOf(
     bold: true,
     alignment: [3, 4, 6].includes(i) ? 'right' : 'left',
   }))
-  const wanted = order.lines.filter((line) => !line.closedShort)
+  const wanted = order.lines.filter((line) => !line.closedShort && line.replacesLineId === null)
   const body: TableCell[][] = wanted.map((line) => [
     String(line.line),
     {
@@ -64,11 +65,25 @@ function pagesOf(
     },
     line.supplierCode,
     { text: `${digits(line.entered)} ${symbolOf(line.unit)}`, alignment: 'right' },
-    { text: `${digits(line.price)} / ${symbolOf(line.unit)}`, alignment: 'right' },
+    {
+      text: [
+        `${digits(line.price)} / ${symbolOf(line.unit)}`,
+        ...(line.discountPercent === null
+          ? []
+          : [{ text: `\n${digits(line.listPrice!)} less ${digits(line.discountPercent)} %`, fontSize: 9 }]),
+      ],
+      alignment: 'right',
+    },
     day(line.dueOn),
     { text: digits(majorText(line.value)), alignment: 'right' },
   ])
-  const total = wanted.reduce((sum, line) => sum + BigInt(line.value), 0n)
+  const total = wanted.reduce((sum, line) => sum + BigInt(line.value), totalOfCharges(order.charges))
+  const charges: TableCell[][] = order.charges.map(({ name, amount }) => [
+    '',
+    { text: name, colSpan: 5 },
+    ...Array.from({ length: 4 }, () => ''),
+    { text: digits(amount), alignment: 'right' },
+  ])
   return [
     { text: buyer.name, fontSize: 11, bold: true },
     { text: `${titleOf(order)} ${order.number}`, fontSize: 20, bold: true, margin: [0, 18, 0, 2] },
@@ -84,7 +99,11 @@ function pagesOf(
     ...labelled('Delivery', [order.deliveryTerms]),
     ...labelled('Payment', [order.paymentTerms]),
     {
-      table: { headerRows: 1, widths: [14, '*', 'auto', 'auto', 'auto', 'auto', 'auto'], body: [head, ...body] },
+      table: {
+        headerRows: 1,
+        widths: [14, '*', 'auto', 'auto', 'auto', 'auto', 'auto'],
+        body: [head, ...body, ...charges],
+      },
       layout: 'lightHorizontalLines',
       margin: [0, 10, 0, 0],
     },

@@ -86,7 +86,10 @@ export async function reopenPurchase(
   { version }: { readonly version: number },
 ): Promise<{ id: number; status: string }> {
   const order = await lockAsSeen(tx, 'purchase order', id, version, ['cancelled', 'done'])
-  await tx.update(purchaseLines).set({ closedShort: false }).where(eq(purchaseLines.orderId, id))
+  await tx
+    .update(purchaseLines)
+    .set({ closedShort: false })
+    .where(sql`${purchaseLines.orderId} = ${id} and ${purchaseLines.replacesLineId} is null`)
   const status = await statusByLines(tx, id)
   if (status === 'done') {
     throw new Refusal('not-now', `All of ${order.number} has come; there is nothing to open again.`)

@@ -1,25 +1,25 @@
 import { eq, sql } from 'drizzle-orm'
 import { lineValue } from '~~/core/costing'
 import { shareAmount } from '~~/core/sharing'
-import { convert } from '~~/core/units/graph'
 import { ratio, toText, ZERO, type Ratio } from '~~/core/units/exact'
-import type { StockQuantity } from '~~/core/units/quantity'
 import { rows, type Tx } from '~~/server/database/client'
 import { purchaseLines } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { OpenedInspection } from '~~/shared/inspection/answers'
 import type { Receive } from '~~/shared/purchasing/requests'
-import { asNumeric, loadMeasuredItems, readQuantity, type MeasuredItem } from '../catalogue/measured-items'
+import { asNumeric, loadMeasuredItems, type MeasuredItem } from '../catalogue/measured-items'
 import { lotToEnter, pieceToEnter } from '../stock/lots'
 import { bin, externalPlace } from '../../ledger/external-places'
 import { requireTraits } from '../stock/pieces'
 import { postIfAny, type DraftMove, type End } from '../../ledger/post'
 import { openInspections, plansFor, type PlanInUse } from '../inspection'
 import { breakDownArrived, type BrokenDown } from '../workshop/break-down-on-receipt'
+import { lineUpSubstitutes } from './receive-substitutes'
 import { allocateArrived } from './buying/allocate-arrived'
 import { saveOrderStatus } from './end-purchase'
-import { keepPackingList, requireReason, requireSoundReceipt, type ReceiptLine } from './receipt-brakes'
+import { inUnit, partsOf, total, type Part } from './receipt-parts'
+import { keepPackingList, requireReason, requireSoundReceipt, tolerancesOf, type ReceiptLine } from './receipt-brakes'
 import { lockAsSeen } from '../../documents'
 
 export interface ReceivedLine {
@@ -38,7 +38,7 @@ export interface Received {
   /** What was put on hold until it is inspected. */
   inspections: OpenedInspection[]
 }
-type Optional = 'traits' | 'pieces' | 'reason'
+type Optional = 'traits' | 'pieces' | 'reason' | 'substituteId' | 'countsAs'
 type Line = Omit<Receive['lines'][number], Optional> & Partial<Pick<Receive['lines'][number], Optional>>
 export type ReceiveDraft = Omit<Receive, 'key' | 'lines' | 'effectiveOn' | 'sameList'> &
   Partial<Pick<Receive, 'effectiveOn' | 'sameList'>> & {
@@ -56,6 +56,8 @@ export type ReceiveDraft = Omit<Receive, 'key' | 'lines' | 'effectiveOn' | 'same
  */
 export async function receive(tx: Tx, actor: Actor, id: number, edit: ReceiveDraft): Promise<Received> {
   const order = await lockAsSeen(tx, 'purchase order', id, edit.version)
+  requireReceivedHere(order)
+  const came = await lineUpSubstitutes(tx, id, edit.lines)
   const lines = new Map(
     (await tx.select().from(purchaseLines).where(eq(purchaseLines.orderId, id))).map((line) => [line.id, line]),
   )
@@ -75,8 +77,17 @@ export async function receive(tx: Tx, actor: Actor, id: number, edit: ReceiveDra
   })
   const { moves, received } = await readLines(
     tx,
-    { order, lines, items, supplier, plans, effectiveOn, isHeld: edit.isHeld ?? false },
-    edit.lines,
+    {
+      order,
+      lines,
+      items,
+      supplier,
+      plans,
+      effectiveOn,
+      isHeld: edit.isHeld ?? false,
+      tolerances: await tolerancesOf(tx, order.supplierId, [...items.keys()]),
+    },
+    came,
   )
   const list = edit.packingList === '' ? '' : `, packing list ${edit.packingList}`
   const posted = await postIfAny(tx, actor, {
@@ -100,6 +111,16 @@ export async function receive(tx: Tx, actor: Actor, id: number, edit: ReceiveDra
   }
 }
 
+/** Errors: `not-now` where the supplier delivers to the customer by themselves. */
+function requireReceivedHere(order: { readonly number: string; readonly directOrderId: number | null }): void {
+  if (order.directOrderId !== null) {
+    throw new Refusal(
+      'not-now',
+      `${order.number} is delivered to the customer directly. Confirm that delivery instead.`,
+    )
+  }
+}
+
 /** What reading the lines of a receipt needs to know. */
 interface Receipt {
   readonly order: { readonly rate: string }
@@ -109,6 +130,7 @@ interface Receipt {
   readonly plans: ReadonlyMap<number, PlanInUse>
   readonly effectiveOn: string
   readonly isHeld: boolean
+  readonly tolerances: ReadonlyMap<number, Ratio>
 }
 
 /** Checks the lines of a receipt and counts them on the order; answers what moves by them. */
@@ -125,9 +147,14 @@ async function readLines(
     const pathOf = (field: string): string => `lines.${index}.${field}`
     const ordered = requireOpen(receipt.lines.get(line.lineId), receipt.items, pathOf)
     const item = receipt.items.get(ordered.itemId)!
-    const parts = await partsOf(tx, item, line, pathOf)
+    const parts = partsOf(item, line, pathOf)
     const before = counted.get(ordered.id) ?? ZERO
-    await requireReason(tx, receiptLine(item, ordered, { line, parts, before }), receipt.effectiveOn, pathOf('reason'))
+    await requireReason(
+      tx,
+      receiptLine(item, ordered, { line, parts, before, tolerance: receipt.tolerances.get(item.id) ?? ZERO }),
+      receipt.effectiveOn,
+      pathOf('reason'),
+    )
     counted.set(ordered.id, total(parts, (part) => part.read.exact).add(before))
     const value = lineValue(
       total(parts, (part) => inUnit(item, part.read, ordered.unit)),
@@ -211,10 +238,21 @@ async function lotAndPieceOf(
 const receiptLine = (
   item: MeasuredItem,
   ordered: OrderedLine,
-  { line, parts, before }: { readonly line: Line; readonly parts: readonly Part[]; readonly before: Ratio },
+  {
+    line,
+    parts,
+    before,
+    tolerance,
+  }: {
+    readonly line: Line
+    readonly parts: readonly Part[]
+    readonly before: Ratio
+    readonly tolerance: Ratio
+  },
 ): ReceiptLine => ({
   item,
   ordered: { quantity: ordered.quantity, received: ratio(ordered.received).add(before) },
+  tolerance,
   exact: total(parts, (part) => part.read.exact),
   lots: parts.map((part) => part.lot).filter((lot) => lot !== ''),
   expiresOn: line.expiresOn,
@@ -252,9 +290,6 @@ function requireOpen(
   return ordered
 }
 
-const total = (parts: readonly Part[], quantityOf: (part: Part) => Ratio): Ratio =>
-  parts.reduce((sum, part) => sum.add(quantityOf(part)), ZERO)
-
 const receivedLine = (lineId: number, item: MeasuredItem, parts: readonly Part[], value: bigint): ReceivedLine => ({
   lineId,
   code: item.code,
@@ -264,58 +299,3 @@ const receivedLine = (lineId: number, item: MeasuredItem, parts: readonly Part[]
   residueUnit: parts[0]!.read.unit,
   value: value.toString(),
 })
-
-interface Part {
-  readonly read: StockQuantity
-  readonly lot: string
-  readonly label: string
-  readonly traits: Readonly<Record<string, string>>
-}
-
-/**
- * What a line brings: one quantity, or the pieces of a packing list.
- *
- * What the list says of all and what the pieces measure may differ by less than a finest step: that is the residue, and
- * stays on the last piece.
- */
-async function partsOf(tx: Tx, item: MeasuredItem, line: Line, pathOf: (field: string) => string): Promise<Part[]> {
-  const traits = line.traits ?? {}
-  if (item.tracking !== 'piece' || !line.pieces || line.pieces.length === 0) {
-    return [
-      { read: readQuantity(item, line.quantity, line.unit, pathOf('quantity')), lot: line.lot, label: '', traits },
-    ]
-  }
-  const parts = line.pieces.map((piece, index): Part => ({
-    read: readQuantity(item, piece.quantity, piece.unit, pathOf(`pieces.${index}.quantity`)),
-    lot: piece.lot === '' ? line.lot : piece.lot,
-    label: piece.label,
-    traits: { ...traits, ...piece.traits },
-  }))
-  if (String(line.quantity).trim() === '') {
-    return parts
-  }
-  const listed = readQuantity(item, line.quantity, line.unit, pathOf('quantity'))
-  const residue = listed.exact.sub(parts.reduce((sum, part) => sum.add(part.read.exact), ZERO))
-  if (residue.equals(ZERO) || residue.abs().compare(item.measure.finestStep) >= 0) {
-    return parts
-  }
-  const last = parts.at(-1)!
-  const inTyped = convert(item.measure.graph, residue, item.stockUnit, last.read.unit)
-  return [
-    ...parts.slice(0, -1),
-    {
-      ...last,
-      read: {
-        ...last.read,
-        exact: last.read.exact.add(residue),
-        residue: last.read.residue.add(residue),
-        residueEntered: last.read.residueEntered.add(inTyped.ok ? inTyped.value : residue),
-      },
-    },
-  ]
-}
-
-function inUnit(item: MeasuredItem, read: StockQuantity, unit: string): Ratio {
-  const converted = convert(item.measure.graph, read.exact, item.stockUnit, unit)
-  return converted.ok ? converted.value : read.exact
-}

@@ -6,6 +6,7 @@ import { rows, type Tx } from '~~/server/database/client'
 import { notReversed } from '~~/server/database/sql'
 import { Refusal } from '~~/server/utils/refusal'
 import type { MeasuredItem } from '../catalogue/measured-items'
+import { isOfLine, RECEIPTS, SITE_OF_RECEIPT } from './receipts'
 
 /** What an invoice says of goods that one move brought in. Amounts in minor units of the company's currency. */
 export interface InvoicePart {
@@ -58,7 +59,7 @@ export async function receiptsOf(tx: Tx, lineId: number): Promise<Received[]> {
     tx,
     sql`
       select
-        m.id::int as "moveId", m.quantity, (m.value + m.variance)::text as given, p.site_id as site,
+        m.id::int as "moveId", m.quantity, (m.value + m.variance)::text as given, ${SITE_OF_RECEIPT} as site,
         coalesce(
           (
             select sum(l.quantity)
@@ -71,8 +72,8 @@ export async function receiptsOf(tx: Tx, lineId: number): Promise<Received[]> {
       from moves m
       join places p on p.id = m.to_place_id
       join places f on f.id = m.from_place_id and f.kind = 'supplier'
-      join postings o on o.id = m.posting_id and o.kind = 'goods receipt'
-      where m.document_line_id = ${lineId}
+      join postings o on o.id = m.posting_id and o.kind in ${RECEIPTS}
+      where ${isOfLine(sql`${lineId}`)}
         and m.basis = 'stated'
         and ${notReversed('o.id')}
       order by m.effective_on, m.id`,

@@ -2,6 +2,7 @@ import { sql, type SQL } from 'drizzle-orm'
 import { db, rows, type Reader } from '~~/server/database/client'
 import { notReversed } from '~~/server/database/sql'
 import type { InvoiceRow } from '../../../shared/purchasing/answers'
+import { isOfLine, RECEIPTS } from './receipts'
 
 /** The invoices and credit notes about goods of an order, newest first, with what they cost more than the order said. */
 export const loadInvoices = (orderId: number): Promise<InvoiceRow[]> =>
@@ -68,10 +69,10 @@ const uninvoicedWhere = (lines: SQL): Promise<Uninvoiced[]> =>
         l.id as "lineId", trim_scale(sum(m.quantity - x.invoiced))::text as quantity,
         sum(round((m.value + m.variance) * (m.quantity - x.invoiced) / m.quantity))::text as amount
       from purchase_lines l
-      join moves m on m.document_line_id = l.id and m.basis = 'stated'
+      join moves m on ${isOfLine(sql`l.id`)} and m.basis = 'stated'
       join places f on f.id = m.from_place_id and f.kind = 'supplier'
       join postings o on o.id = m.posting_id
-        and o.kind = 'goods receipt'
+        and o.kind in ${RECEIPTS}
         and ${notReversed('o.id')}, lateral (
           select coalesce(sum(i.quantity), 0) as invoiced
           from invoice_lines i

@@ -23,13 +23,19 @@ interface ToWrite {
   readonly orderedOn: string
   readonly currency: string | null
   readonly total: string
-  readonly lines: readonly (OrderedAs & { readonly id: number; readonly code: string; readonly closedShort: boolean })[]
+  readonly lines: readonly (OrderedAs & {
+    readonly id: number
+    readonly code: string
+    readonly closedShort: boolean
+    /** What it came instead of: the supplier was never told of such a line. */
+    readonly replacesLineId: number | null
+  })[]
 }
 
 /** The lines of an order as its supplier is told of them: what was given up is not wanted any more. */
 export const asSent = (lines: ToWrite['lines']): SentLine[] =>
   lines
-    .filter((line) => !line.closedShort)
+    .filter((line) => !line.closedShort && line.replacesLineId === null)
     .map(({ id, code, entered, unit, price, dueOn }) => ({ lineId: id, code, entered, unit, price, dueOn }))
 
 /** The letter that goes with an order: its subject and text, which tell what has changed since it was sent before. */
@@ -42,7 +48,7 @@ export async function letterFor(
   // Who reads it elsewhere and later wants the year.
   const day = (iso: string): string => printDay(iso, '', writing.dateFormat)
   const what = changed.length > 0 ? 'change to purchase order' : 'purchase order'
-  const count = order.lines.filter((line) => !line.closedShort).length
+  const count = asSent(order.lines).length
   const words: Readonly<Record<string, string>> = {
     what,
     number: order.number,

@@ -42,7 +42,7 @@ export async function listPurchases(query: z.output<typeof PurchaseQuery>): Prom
       select
         o.id, o.number, o.supplier_id as "supplierId", s.name as supplier, o.ordered_on as "orderedOn",
         o.status, o.version, ${purchaseState(sql`o`)} as state, (select min(l.due_on) from purchase_lines l where l.order_id = o.id) as "dueOn",
-        (select count(*)::int from purchase_lines l where l.order_id = o.id) as lines,
+        (select count(*)::int from purchase_lines l where l.order_id = o.id and l.replaces_line_id is null) as lines,
         (
           select count(*)::int
           from purchase_lines l
@@ -55,7 +55,7 @@ export async function listPurchases(query: z.output<typeof PurchaseQuery>): Prom
           )
           from purchase_lines l
           join items i on i.id = l.item_id
-          where l.order_id = o.id
+          where l.order_id = o.id and l.replaces_line_id is null
         ) as summary
       from purchase_orders o
       join suppliers s on s.id = o.supplier_id

@@ -1,12 +1,14 @@
 import { sql } from 'drizzle-orm'
 import { printDay } from '~~/core/calendar/days'
+import { ratio, toText } from '~~/core/units/exact'
 import type { Given } from '~~/core/units/quantity'
 import { rows, type Tx } from '~~/server/database/client'
 import { Refusal, refuseField } from '~~/server/utils/refusal'
 import type { NewPurchaseOrder } from '~~/shared/purchasing/requests'
 import { asNumeric, loadMeasuredItems, readQuantity, requireUsable } from '../catalogue/measured-items'
 
-type LineEdit = Given<NewPurchaseOrder>['lines'][number]
+type Edit = Given<NewPurchaseOrder>['lines'][number]
+type LineEdit = Omit<Edit, 'discount'> & Partial<Pick<Edit, 'discount'>>
 
 /** A line as it is stored: as it was typed, and in the stock unit. */
 export interface WantedLine {
@@ -14,6 +16,9 @@ export interface WantedLine {
   readonly entered: string
   readonly unit: string
   readonly price: string
+  /** The price before the discount, where one was given. */
+  readonly listPrice: string | null
+  readonly discountPercent: string | null
   readonly quantity: string
   readonly dueOn: string
 }
@@ -54,11 +59,22 @@ export async function linesToOrder(
       itemId: line.itemId,
       entered: read.entered,
       unit: read.unit,
-      price: line.price,
+      ...pricesOf(line),
       quantity: asNumeric(read.quantity),
       dueOn: line.dueOn,
     }
   })
+}
+
+/** What one of a line's unit costs once the discount is off: exact, since a hundredth always ends. */
+function pricesOf({ price, discount = '' }: LineEdit): Pick<WantedLine, 'price' | 'listPrice' | 'discountPercent'> {
+  if (discount === '' || ratio(discount).equals(0)) {
+    return { price, listPrice: null, discountPercent: null }
+  }
+  const left = ratio(price)
+    .mul(ratio(100).sub(ratio(discount)))
+    .div(ratio(100))
+  return { price: toText(left), listPrice: price, discountPercent: discount }
 }
 
 /** Errors: `invalid-input` where the place of delivery is none. */

@@ -1,7 +1,7 @@
-import { eq } from 'drizzle-orm'
+import { eq, sql } from 'drizzle-orm'
 import { ratio } from '~~/core/units/exact'
 import type { Given } from '~~/core/units/quantity'
-import type { Tx } from '~~/server/database/client'
+import { rows, type Tx } from '~~/server/database/client'
 import { purchaseLines, purchaseOrders, suppliers } from '~~/server/database/schema'
 import { Refusal, refuseField } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
@@ -11,8 +11,15 @@ import { linesToOrder, requireSite } from './order-lines'
 import { paidIn } from './paid-in'
 import { nextNumber, noteChange } from '../../documents'
 
-type Draft = Omit<NewPurchaseOrder, 'key' | 'paymentTerms' | 'deliveryTerms'> &
-  Partial<Pick<NewPurchaseOrder, 'paymentTerms' | 'deliveryTerms'>> & { number?: string; orderedOn?: string }
+type Optional = 'paymentTerms' | 'deliveryTerms' | 'number' | 'charges'
+type Draft = Omit<NewPurchaseOrder, 'key' | 'lines' | Optional> &
+  Partial<Pick<NewPurchaseOrder, Optional>> & {
+    readonly lines: readonly DraftLine[]
+    readonly orderedOn?: string
+    readonly directOrderId?: number | null
+  }
+type DraftLine = Omit<NewPurchaseOrder['lines'][number], 'discount'> &
+  Partial<Pick<NewPurchaseOrder['lines'][number], 'discount'>>
 
 /** Orders from one supplier. Quantities in any unit of the item; prices for one of the line's unit. */
 export async function createPurchase(
@@ -34,17 +41,19 @@ export async function createPurchase(
   const orderedOn = edit.orderedOn ?? actor.today
   const paid = await paidIn(tx, supplier, orderedOn)
   const lines = await linesToOrder(tx, edit.lines, orderedOn, actor.today)
-  const number = edit.number ?? (await nextNumber(tx, 'PO'))
+  const number = await numberOf(tx, edit.number ?? '')
   const [order] = await tx
     .insert(purchaseOrders)
     .values({
       number,
       supplierId: edit.supplierId,
       siteId: edit.siteId ?? null,
+      directOrderId: edit.directOrderId ?? null,
       orderedOn,
       note: edit.note,
       paymentTerms: edit.paymentTerms || supplier.paymentTerms,
       deliveryTerms: edit.deliveryTerms ?? '',
+      charges: edit.charges ?? [],
       ...paid,
     })
     .returning()
@@ -61,3 +70,22 @@ export async function createPurchase(
   })
   return { id: order!.id, number }
 }
+
+/** The number that somebody gives it, or the next one that is free. Errors: `invalid-input` where it is taken. */
+async function numberOf(tx: Tx, given: string): Promise<string> {
+  if (given === '') {
+    return nextFree(tx)
+  }
+  if (await isTaken(tx, given)) {
+    refuseField('number', `There is a purchase order ${given} already. Give another number, or leave it empty.`)
+  }
+  return given
+}
+
+async function nextFree(tx: Tx): Promise<string> {
+  const number = await nextNumber(tx, 'PO')
+  return (await isTaken(tx, number)) ? nextFree(tx) : number
+}
+
+const isTaken = async (tx: Tx, number: string): Promise<boolean> =>
+  (await rows(tx, sql`select 1 from purchase_orders where lower(number) = lower(${number})`)).length > 0

@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { db, rows } from '~~/server/database/client'
 import { anyOf, notReversed } from '~~/server/database/sql'
+import { isOfLine, RECEIPTS } from './receipts'
 
 /** Lines of goods that were due within a year: those that came whole, and those that did by the day asked for. */
 export interface Punctuality {
@@ -31,13 +32,17 @@ export async function punctualityOf(
           (
             select max(m.effective_on)
             from moves m
-            join postings p on p.id = m.posting_id and p.kind = 'goods receipt'
-            where m.document_line_id = l.id and m.basis = 'stated' and ${notReversed('p.id')}
+            join postings p on p.id = m.posting_id and p.kind in ${RECEIPTS}
+            where (
+                ${isOfLine(sql`l.id`)}
+                  or m.document_line_id in (select s.id from purchase_lines s where s.replaces_line_id = l.id)
+              )
+              and m.basis = 'stated' and ${notReversed('p.id')}
           ) as came_on
         from purchase_lines l
         join purchase_orders o on o.id = l.order_id and o.status <> 'cancelled'
         join items i on i.id = l.item_id and i.kind = 'stocked'
-        where ${anyOf(sql`o.supplier_id`, supplierIds)}
+        where ${anyOf(sql`o.supplier_id`, supplierIds)} and l.replaces_line_id is null
       ) lines
       where asked_on between ${today}::date - 365 and ${today}::date
       group by supplier_id`,

@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm'
 import { printDay } from '~~/core/calendar/days'
 import { loadWriting } from '~~/server/services/company/company'
 import { printAmount } from '~~/core/units/quantity'
-import { ratio, type Ratio } from '~~/core/units/exact'
+import { ratio, toText, ZERO, type Ratio } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
 import { packingLists } from '~~/server/database/schema'
 import { anyOf, isLive } from '~~/server/database/sql'
@@ -72,6 +72,8 @@ export interface ReceiptLine {
   readonly item: MeasuredItem
   /** In the stock unit; `received`: before this. */
   readonly ordered: { readonly quantity: string; readonly received: Ratio }
+  /** In per cent of what was ordered: so much more is taken in without a reason. */
+  readonly tolerance: Ratio
   /** What comes now, before it is rounded to finest steps. */
   readonly exact: Ratio
   readonly lots: readonly string[]
@@ -87,18 +89,38 @@ export async function requireReason(tx: Tx, line: ReceiptLine, day: string, fiel
   if (line.reason !== '') {
     return
   }
-  const { item, ordered } = line
-  const over = ordered.received.add(line.exact).sub(ratio(ordered.quantity))
-  if (over.compare(item.measure.finestStep) >= 0) {
+  const { item, ordered, tolerance } = line
+  const quantity = ratio(ordered.quantity)
+  const over = ordered.received.add(line.exact).sub(quantity)
+  const taken = quantity.mul(tolerance).div(100)
+  if (over.sub(taken).compare(item.measure.finestStep) >= 0) {
+    const beyond = tolerance.equals(ZERO) ? '' : `; up to ${toText(tolerance)} % more are taken in without a word`
     refuseField(
       field,
-      `${printAmount(over, 6, item.writing)} ${item.symbol} ${item.code} more than was ordered. Say why it is taken in.`,
+      `${printAmount(over, 6, item.writing)} ${item.symbol} ${item.code} more than was ordered${beyond}. Say why it is taken in.`,
     )
   }
   const expired = await expiredOf(tx, line, day)
   if (expired !== null) {
     refuseField(field, `${expired}. Say why it is taken in.`)
   }
+}
+
+/** How much more than was ordered is taken in without a reason, in per cent: the item's, else the supplier's. */
+export async function tolerancesOf(
+  tx: Tx,
+  supplierId: number,
+  itemIds: readonly number[],
+): Promise<ReadonlyMap<number, Ratio>> {
+  const found = await rows<{ id: number; percent: string }>(
+    tx,
+    sql`
+      select i.id, coalesce(i.over_delivery, s.over_delivery, 0)::text as percent
+      from items i
+      join suppliers s on s.id = ${supplierId}
+      where ${anyOf(sql`i.id`, itemIds)}`,
+  )
+  return new Map(found.map(({ id, percent }) => [id, ratio(percent)]))
 }
 
 async function expiredOf(tx: Tx, { item, lots, expiresOn }: ReceiptLine, day: string): Promise<string | null> {

@@ -1,14 +1,17 @@
 import { and, eq, isNull, sql } from 'drizzle-orm'
-import { ratio } from '~~/core/units/exact'
+import { ratio, ZERO } from '~~/core/units/exact'
 import { rows, type Tx } from '~~/server/database/client'
-import { postings, supplierInvoices, supplierReturns } from '~~/server/database/schema'
+import { notReversed } from '~~/server/database/sql'
+import { postings, purchaseLines, purchaseOrders, supplierInvoices, supplierReturns } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
-import type { Posting, Reversals } from '~~/server/ledger/reversals'
+import type { PostedLine, Posting, Reversals } from '~~/server/ledger/reversals'
 import { openAgain, takeBackLines } from '~~/server/ledger/take-back-lines'
 import { endInspections, requireUndecided } from '../inspection'
 import { freeArrived } from './buying/free-arrived'
+import { countDelivered } from './deliver-direct'
 import { statusByLines } from './end-purchase'
 import { writeReturnEntries } from './invoice-entries'
+import { dropSubstitutes } from './receive-substitutes'
 import { countReceived } from './returns'
 
 /** A return is taken back once nothing has been given for it; what was not invoiced for it is wanted again. */
@@ -115,8 +118,59 @@ async function requireUnpaid(tx: Tx, original: Posting): Promise<void> {
   }
 }
 
+const isOurs = ({ documentLineId }: PostedLine): boolean => (documentLineId ?? 0) > 0
+
+/** The shipment that a direct delivery brought: the next one of its lines. */
+async function shipmentsWith(tx: Tx, original: Posting): Promise<readonly number[]> {
+  const found = await rows<{ id: number }>(
+    tx,
+    sql`
+      select s.id::int as id
+      from moves m
+      join moves n on n.item_id = m.item_id
+        and n.document_line_id = m.document_line_id
+        and n.posting_id > m.posting_id
+      join postings s on s.id = n.posting_id and s.kind = 'direct shipment'
+      where m.posting_id = ${original.id} and ${notReversed('s.id')}
+      order by s.id
+      limit 1`,
+  )
+  return found.map(({ id }) => id)
+}
+
+/** What left directly came directly: both are taken back together. */
+async function requireWhole(tx: Tx, original: Posting, isPart: boolean): Promise<void> {
+  if (isPart) {
+    return
+  }
+  const [order] = await rows<{ number: string }>(
+    tx,
+    sql`
+      select o.number
+      from moves m
+      join purchase_lines l on l.id = -m.document_line_id
+      join purchase_orders o on o.id = l.order_id
+      where m.posting_id = ${original.id}
+      limit 1`,
+  )
+  throw new Refusal('not-now', `The supplier delivered this directly. Take the delivery back on ${order?.number}.`)
+}
+
+/** What a supplier delivered to a customer by themselves is wanted again, by both orders. */
+async function reopenDirect(tx: Tx, original: Posting, lines: readonly PostedLine[]): Promise<void> {
+  const delivered = new Map(lines.map((line) => [-line.documentLineId!, ratio(line.quantity)]))
+  for (const [lineId, quantity] of delivered) {
+    const [line] = await tx.select().from(purchaseLines).where(eq(purchaseLines.id, lineId))
+    await countDelivered(tx, lineId, line!.salesLineId!, ZERO.sub(quantity))
+  }
+  const [order] = await tx.select().from(purchaseOrders).where(eq(purchaseOrders.id, original.documentId!))
+  await openAgain(tx, 'sales_orders', order!.directOrderId!)
+}
+
 export const purchasingReversals: Reversals = {
   'document supplier return': { require: requireUnsettled, reopen: reopenReturn },
+  'posting direct delivery': { before: shipmentsWith, reopen: reopenDirect },
+  'posting direct shipment': { require: requireWhole },
   'document purchase order': {
     require: async (tx, original) => {
       await requireUnpaid(tx, original)
@@ -128,7 +182,12 @@ export const purchasingReversals: Reversals = {
     },
     reopen: async (tx, original, lines) => {
       await endInspections(tx, original)
-      await takeBackLines(tx, 'purchase_lines', 'received', lines)
+      // The lines of a way stand below nought: they are counted off both orders by themselves.
+      await takeBackLines(tx, 'purchase_lines', 'received', lines.filter(isOurs))
+      await dropSubstitutes(
+        tx,
+        lines.flatMap(({ documentLineId }) => documentLineId ?? []),
+      )
       await openAgain(tx, 'purchase_orders', original.documentId!)
     },
   },

@@ -39,7 +39,8 @@ export async function sendPurchase(
   const lines = await rows<Parameters<typeof asSent>[0][number]>(
     tx,
     sql`
-      select l.id, i.code, l.entered, l.unit, l.price, l.due_on as "dueOn", l.closed_short as "closedShort"
+      select l.id, i.code, l.entered, l.unit, l.price, l.due_on as "dueOn", l.closed_short as "closedShort",
+        l.replaces_line_id as "replacesLineId"
       from purchase_lines l
       join items i on i.id = l.item_id
       where l.order_id = ${id}

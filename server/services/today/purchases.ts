@@ -49,6 +49,42 @@ export const toChase = (today: string): Promise<TodayLine[]> =>
       limit ${MANY}`,
   )
 
+/** Requests for quotations that somebody has not answered by the day on which answers were wanted. */
+export const toAskAgain = (today: string): Promise<TodayLine[]> =>
+  rows<TodayLine>(
+    db,
+    sql`
+      select
+        'purchasing' as area, 'quotation:' || r.id as id, r.answer_by as day, 'Quotation request ' || r.number as title,
+        'not answered by ' || string_agg(s.name, ', ' order by s.name) as detail, 'Remind' as act,
+        '/purchasing/quotations/' || r.id as link, false as urgent
+      from quotation_requests r
+      join quotations q on q.request_id = r.id and q.sent_on is not null and q.answered_on is null
+      join suppliers s on s.id = q.supplier_id
+      where r.status = 'open' and r.answer_by < ${today} and coalesce(q.reminded_on + ${PATIENCE}::int, r.answer_by) < ${today}
+      group by r.id
+      order by 3
+      limit ${MANY}`,
+  )
+
+/** Requests for quotations that everybody has answered: somebody decides. */
+export const toTake = (): Promise<TodayLine[]> =>
+  rows<TodayLine>(
+    db,
+    sql`
+      select
+        'purchasing' as area, 'quoted:' || r.id as id, max(q.answered_on) as day,
+        'Quotation request ' || r.number as title, count(*) || ' quotations to compare' as detail, 'Compare' as act,
+        '/purchasing/quotations/' || r.id as link, false as urgent
+      from quotation_requests r
+      join quotations q on q.request_id = r.id
+      where r.status = 'open'
+      group by r.id
+      having bool_and(q.answered_on is not null) and bool_or(not q.is_declined)
+      order by 3
+      limit ${MANY}`,
+  )
+
 /** What is due within two days, or was. */
 export const toReceive = (today: string): Promise<TodayLine[]> =>
   rows<TodayLine>(

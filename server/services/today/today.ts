@@ -9,7 +9,7 @@ import { loadWriting } from '../company/company'
 import { lessOrdered, stillOffered } from '../planning/ordered-since'
 import { workingPlanId } from '../planning/plans'
 import { servedLines } from '../dispatch/serving'
-import { toChase, toReceive, toSend } from './purchases'
+import { toAskAgain, toChase, toReceive, toSend, toTake } from './purchases'
 import { toWatch } from './stock-to-watch'
 import { MANY, quantity, writeQuantities, type Area, type TodayLine } from './today-line'
 
@@ -19,6 +19,8 @@ export async function todayLines(today: string): Promise<{ lines: TodayLine[]; c
   const found = [
     ...(await shortOrders()),
     ...(await toRelease(planId, today)),
+    ...(await toAskAgain(today)),
+    ...(await toTake()),
     ...(await toSend(today)),
     ...(await toChase(today)),
     ...(await toReceive(today)),

@@ -166,6 +166,14 @@ const blankTerms = () => ({
         :disabled="disabled"
         hint="of its value; empty is 20"
       />
+      <UiTextField
+        v-model="form.overDelivery"
+        label="Over-delivery taken in, %"
+        right
+        :error="fields.overDelivery"
+        :disabled="disabled"
+        hint="of what was ordered; empty is the supplier’s"
+      />
       <UiAmountField
         v-model="form.maximumOrder"
         label="Maximum order quantity"

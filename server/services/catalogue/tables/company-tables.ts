@@ -112,6 +112,7 @@ export const COMPANY_TABLES = {
       text('payment_terms'),
       number('minimum_order'),
       number('free_freight'),
+      number('over_delivery'),
       text('note'),
       retired,
     ],

@@ -29,6 +29,7 @@ export const ITEM_TABLES = {
       number('target_stock'),
       number('maximum_stock'),
       number('usual_order'),
+      number('over_delivery'),
       number('price'),
       number('lowest_price'),
       number('highest_price'),

@@ -80,7 +80,12 @@ const asNeed = (want: Want, today: string): Need => ({
   lateBy: 0,
   siteId: want.siteId,
   site: want.site,
-  why: [want.salesOrder && `${want.salesOrder} ${want.customer}`, want.note, want.salesOrder ? '' : want.who]
+  why: [
+    want.salesOrder && `${want.salesOrder} ${want.customer}`,
+    want.isDirect && 'delivered directly',
+    want.note,
+    want.salesOrder ? '' : want.who,
+  ]
     .filter(Boolean)
     .join(', '),
   wantId: want.id,
@@ -136,7 +141,10 @@ const suppliersOf = (needs: readonly NeedRow[], today: string): Promise<BuyingSu
                 order by o.id
               )
             from purchase_orders o
-            where o.supplier_id = s.id and o.status = 'open' and o.sent_on is null
+            where o.supplier_id = s.id
+              and o.status = 'open'
+              and o.sent_on is null
+              and o.direct_order_id is null
           ),
           '[]'
         ) as drafts

@@ -1,5 +1,6 @@
 import { inArray, sql } from 'drizzle-orm'
 import { groupBy } from '~~/core/group-by'
+import type { Given } from '~~/core/units/quantity'
 import { rows, type Tx } from '~~/server/database/client'
 import { buyingWants } from '~~/server/database/schema'
 import { Refusal } from '~~/server/utils/refusal'
@@ -11,7 +12,9 @@ import { IS_WANTED } from './wants'
 import { changePurchase } from '../change-purchase'
 import { createPurchase } from '../orders'
 
-type Line = OrderNeeds['lines'][number]
+type GivenLine = Given<OrderNeeds>['lines'][number]
+type Line = Omit<GivenLine, 'discount'> & Partial<Pick<GivenLine, 'discount'>>
+type Edit = Omit<Given<OrderNeeds>, 'key' | 'lines'> & { readonly lines: readonly Line[] }
 export interface OrderedNeeds {
   readonly orders: readonly { readonly id: number; readonly number: string; readonly isNew: boolean }[]
 }
@@ -23,12 +26,13 @@ export interface OrderedNeeds {
  * Errors: `invalid-input` beside the field of a line; `not-now` where a line was ordered meanwhile, or the draft was
  *         sent.
  */
-export async function orderNeeds(tx: Tx, actor: Actor, edit: Omit<OrderNeeds, 'key'>): Promise<OrderedNeeds> {
+export async function orderNeeds(tx: Tx, actor: Actor, edit: Edit): Promise<OrderedNeeds> {
   await requireWanted(tx, edit.lines)
   const orders = []
+  const direct = await directOrders(tx, edit.lines)
   const together = groupBy(
     edit.lines.map((line, index) => ({ line, index })),
-    ({ line }) => `${line.supplierId} ${line.siteId ?? ''}`,
+    ({ line }) => `${line.supplierId} ${line.siteId ?? ''} ${direct.get(line.wantId ?? 0) ?? ''}`,
   )
   for (const entries of together.values()) {
     orders.push(
@@ -38,6 +42,7 @@ export async function orderNeeds(tx: Tx, actor: Actor, edit: Omit<OrderNeeds, 'k
           actor,
           edit,
           entries.map(({ line }) => line),
+          direct.get(entries[0]!.line.wantId ?? 0) ?? null,
         ),
       ),
     )
@@ -70,17 +75,46 @@ async function requireWanted(tx: Tx, lines: readonly Line[]): Promise<void> {
   }
 }
 
+/** The customers' orders to which suppliers deliver by themselves, by what was written down. */
+async function directOrders(tx: Tx, lines: readonly Line[]): Promise<ReadonlyMap<number, number>> {
+  const ids = lines.flatMap(({ wantId }) => wantId ?? [])
+  const found =
+    ids.length === 0
+      ? []
+      : await rows<{ id: number; orderId: number }>(
+          tx,
+          sql`
+            select w.id, l.order_id as "orderId"
+            from buying_wants w
+            join sales_lines l on l.id = w.sales_line_id
+            where ${inArray(sql`w.id`, ids)} and w.is_direct`,
+        )
+  return new Map(found.map(({ id, orderId }) => [id, orderId]))
+}
+
 async function orderTogether(
   tx: Tx,
   actor: Actor,
-  edit: Omit<OrderNeeds, 'key'>,
+  edit: Edit,
   lines: readonly Line[],
+  directOrderId: number | null,
 ): Promise<OrderedNeeds['orders'][number]> {
   const [{ supplierId, siteId } = { supplierId: 0, siteId: null }] = lines
-  const wanted = lines.map(({ itemId, quantity, unit, price, dueOn }) => ({ itemId, quantity, unit, price, dueOn }))
-  const draft = await draftFor(tx, { supplierId, siteId, orderId: edit.orderId, onDrafts: edit.onDrafts })
+  const wanted = lines.map(({ itemId, quantity, unit, price, discount, dueOn }) => ({
+    itemId,
+    quantity,
+    unit,
+    price,
+    discount,
+    dueOn,
+  }))
+  // What goes to a customer by itself has an order of its own: it is delivered elsewhere.
+  const draft =
+    directOrderId === null
+      ? await draftFor(tx, { supplierId, siteId, orderId: edit.orderId, onDrafts: edit.onDrafts })
+      : null
   if (!draft) {
-    const made = await createPurchase(tx, actor, { supplierId, siteId, note: '', lines: wanted })
+    const made = await createPurchase(tx, actor, { supplierId, siteId, directOrderId, note: '', lines: wanted })
     await noteFor(tx, made.id, lines, 0)
     return { ...made, isNew: true }
   }
@@ -111,6 +145,7 @@ interface Draft {
     readonly quantity: string
     readonly unit: string
     readonly price: string
+    readonly discount: string
     readonly dueOn: string
   }[]
 }
@@ -139,8 +174,9 @@ async function draftFor(
           select
             json_agg(
               json_build_object(
-                'id', l.id, 'itemId', l.item_id, 'quantity', l.entered, 'unit', l.unit, 'price', l.price::text, 'dueOn',
-                l.due_on
+                'id', l.id, 'itemId', l.item_id, 'quantity', l.entered, 'unit', l.unit, 'price',
+                coalesce(l.list_price, l.price)::text, 'discount', coalesce(trim_scale(l.discount_percent)::text, ''),
+                'dueOn', l.due_on
               )
               order by l.line
             )
@@ -149,6 +185,7 @@ async function draftFor(
         ) as own
       from purchase_orders o
       where o.supplier_id = ${on.supplierId}
+        and o.direct_order_id is null
         and o.status = 'open'
         and o.sent_on is null
         and (${on.orderId}::int is null or o.id = ${on.orderId})

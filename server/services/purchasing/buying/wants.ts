@@ -25,6 +25,7 @@ export interface Want {
   readonly salesOrderId: number | null
   readonly salesOrder: string | null
   readonly customer: string | null
+  readonly isDirect: boolean
 }
 
 /**
@@ -32,7 +33,11 @@ export interface Want {
  *
  * Errors: `invalid-input` beside the field; more than the line of the sales order is open for.
  */
-export async function noteWant(tx: Tx, actor: Actor, edit: Omit<NewWant, 'key'>): Promise<{ id: number }> {
+export async function noteWant(
+  tx: Tx,
+  actor: Actor,
+  edit: Omit<NewWant, 'key' | 'isDirect'> & Partial<Pick<NewWant, 'isDirect'>>,
+): Promise<{ id: number }> {
   const item = await loadMeasuredItem(tx, edit.itemId)
   requireUsable(item, 'itemId', 'buy')
   await requireSite(tx, edit.siteId)
@@ -51,6 +56,7 @@ export async function noteWant(tx: Tx, actor: Actor, edit: Omit<NewWant, 'key'>)
       siteId: edit.siteId,
       note: edit.note,
       salesLineId: edit.salesLineId,
+      isDirect: (edit.isDirect ?? false) && edit.salesLineId !== null,
       userId: actor.userId,
       notedOn: actor.today,
     })
@@ -117,7 +123,8 @@ export const openWants = (reader: Reader): Promise<Want[]> =>
       select
         w.id, w.item_id as "itemId", i.code, i.name, i.symbol, trim_scale(w.quantity)::text as quantity,
         w.needed_on as "neededOn", w.site_id as "siteId", s.name as site, w.note, u.name as who,
-        so.id as "salesOrderId", so.number as "salesOrder", c.name as customer
+        so.id as "salesOrderId", so.number as "salesOrder", c.name as customer,
+        w.is_direct as "isDirect"
       from buying_wants w
       join ${MEASURED_ITEM} i on i.id = w.item_id
       join users u on u.id = w.user_id

@@ -3,6 +3,7 @@ import { db } from '~~/server/database/client'
 import { company } from '~~/server/database/schema'
 import { loadUnits } from '../../catalogue/measured-items'
 import { loadPurchase } from '../load-purchase'
+import { totalOfCharges } from '../purchase-total'
 import { writeUbl, type Element } from './xml'
 
 /** Of UN/ECE recommendation 20: one of something, and a unit that both sides know by its name. */
@@ -19,7 +20,7 @@ export async function orderAsUbl(id: number): Promise<{ name: string; text: stri
     '@unitCode': units.get(unit)?.rec20 ?? MUTUALLY_DEFINED,
     '#': value,
   })
-  const lines = order.lines.filter((line) => !line.closedShort)
+  const lines = order.lines.filter((line) => !line.closedShort && line.replacesLineId === null)
   const text = writeUbl('Order', {
     'cbc:ID': order.number,
     'cbc:IssueDate': order.orderedOn,
@@ -31,9 +32,19 @@ export async function orderAsUbl(id: number): Promise<{ name: string; text: stri
     'cac:Delivery': { 'cac:DeliveryAddress': addressOf(order.deliverTo ?? '', order.deliverAddress ?? '') },
     'cac:DeliveryTerms': { 'cbc:SpecialTerms': order.deliveryTerms },
     'cac:PaymentTerms': { 'cbc:Note': order.paymentTerms },
+    'cac:AllowanceCharge': order.charges.map((charge) => ({
+      'cbc:ChargeIndicator': 'true',
+      'cbc:AllowanceChargeReason': charge.name,
+      'cbc:Amount': amount(charge.amount),
+    })),
     'cac:AnticipatedMonetaryTotal': {
       'cbc:LineExtensionAmount': amount(sumOf(lines)),
-      'cbc:PayableAmount': amount(sumOf(lines)),
+      ...(order.charges.length > 0 && {
+        'cbc:ChargeTotalAmount': amount(majorText(totalOfCharges(order.charges))),
+      }),
+      'cbc:PayableAmount': amount(
+        majorText(lines.reduce((sum, line) => sum + BigInt(line.value), totalOfCharges(order.charges))),
+      ),
     },
     'cac:OrderLine': lines.map((line) => ({
       'cac:LineItem': {

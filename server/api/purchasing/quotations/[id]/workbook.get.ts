@@ -1,0 +1,10 @@
+import { heavy } from '~~/server/heavy'
+import { IdParam } from '~~/shared/primitives'
+import { QuotationFileQuery } from '~~/shared/purchasing/quotations'
+
+export default route('buy', async (event, actor) => {
+  const { id } = input(IdParam, getRouterParams(event))
+  const { supplier } = input(QuotationFileQuery, getQuery(event))
+  const { name, bytes } = await heavy(event, actor, 'quotationWorkbook', id, supplier, actor.today)
+  return asFile(event, name.replace(/\.xlsx$/, ''), 'xlsx', bytes)
+})
