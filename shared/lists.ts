@@ -25,6 +25,7 @@ export const LISTS = [
   'purchase orders',
   'buying list',
   'quotation requests',
+  'blanket orders',
   'sales orders',
   'jobs',
   'cutting',

@@ -2,6 +2,7 @@ import { eq } from 'drizzle-orm'
 import type { PgColumn, PgTable } from 'drizzle-orm/pg-core'
 import type { Tx } from '~~/server/database/client'
 import {
+  blanketOrders,
   breakDowns,
   builds,
   company,
@@ -24,6 +25,7 @@ import { noteChange, requireVersion } from './history'
 
 /** Whatever people open and change one at a time: it has a version, and who changed what is noted. */
 const TABLES = {
+  'blanket order': blanketOrders,
   'break-down': breakDowns,
   build: builds,
   company,

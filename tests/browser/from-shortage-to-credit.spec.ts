@@ -201,6 +201,12 @@ test('it comes in two parts by scanner: one lot over, and pins instead of clips'
   await enter(page, `/purchasing/${order.id}`)
   await page.getByRole('button', { name: 'Receive goods' }).click()
   await scanned(page, 'WW-CLIP', '12', 'Received of WW-CLIP')
+  // A pin is no clip: what was typed of these stays theirs.
+  await dialog(page).getByLabel('Scan an item').focus()
+  await page.keyboard.type('WW-PIN')
+  await page.keyboard.press('Enter')
+  await expect(dialog(page).getByText('WW-CLIP is being received on this line. Record that first.')).toBeVisible()
+  await expect(dialog(page).getByRole('textbox', { name: 'Received of WW-CLIP' })).toHaveValue('12')
   await scanned(page, 'WW-LOT', '8', 'Received of WW-LOT')
   await dialog(page).getByLabel('Lot of WW-LOT').fill('L1')
   await page.keyboard.press('Control+Enter')

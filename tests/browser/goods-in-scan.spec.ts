@@ -140,6 +140,43 @@ test('keys typed ahead of a slow server are those of the line that was scanned; 
   await expect(dialog(page).getByText('This is lot B, and lot A of GS-LOT is being received.')).toBeVisible()
 })
 
+test('of two lines of one item a scan leads to the first that nothing stands in', async ({ page }) => {
+  await enter(page, '/')
+  const itemId = await itemNamed(page, 'GS-ONE')
+  const line = { itemId, unit: 'piece', price: '1.00' }
+  const twice = await api<typeof order>(page, 'purchasing/orders', {
+    key: crypto.randomUUID(),
+    supplierId: (await references(page)).suppliers.find(({ code }) => code === 'TULLY')!.id,
+    note: '',
+    lines: [
+      { ...line, quantity: '2', dueOn: '2026-10-12' },
+      { ...line, quantity: '3', dueOn: '2026-10-19' },
+    ],
+  })
+  await page.goto(`/purchasing/${twice.id}`)
+  await page.getByRole('button', { name: 'Receive goods' }).click()
+  const of = (index: number) => dialog(page).getByRole('textbox', { name: 'Received of GS-ONE' }).nth(index)
+  for (const index of [0, 1]) {
+    await dialog(page).getByLabel('Scan an item').focus()
+    await page.keyboard.type('GS-ONE')
+    await page.keyboard.press('Enter')
+    await expect(of(index)).toBeFocused()
+    await page.keyboard.type('2')
+  }
+  await of(0).fill('')
+  await of(1).fill('')
+  await dialog(page).getByLabel('each scan counts one more').check()
+  for (let scans = 0; scans < 3; scans++) {
+    await dialog(page).getByLabel('Scan an item').focus()
+    await page.keyboard.type('GS-ONE')
+    await page.keyboard.press('Enter')
+    await expect(dialog(page).getByRole('status').filter({ hasText: 'GS-ONE' })).toBeVisible()
+  }
+  await expect(of(0)).toHaveValue('2')
+  await expect(of(1)).toHaveValue('1')
+  await dialog(page).getByLabel('each scan counts one more').uncheck()
+})
+
 test('what came on no order is taken in by a stockkeeper, and waits on hold', async ({ page }) => {
   await enter(page, '/')
   await makeItem(page, 'GS-EXTRA')

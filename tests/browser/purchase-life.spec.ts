@@ -1,5 +1,6 @@
+import { readFileSync } from 'node:fs'
 import { expect, test, type Page } from '@playwright/test'
-import { choose, dialog, enter, faults, notice, row, signIn } from './helpers'
+import { choose, chooseItem, dialog, enter, faults, notice, row, signIn } from './helpers'
 import { api, itemNamed, makeItem, references } from './own-goods'
 
 /*
@@ -53,6 +54,35 @@ test('an order is sent with a letter that is read before it goes', async ({ page
   await expect(page.getByLabel('State: sent')).toBeVisible()
   await expect(page.getByText('to wren@tully.example')).toBeVisible()
   await expect(page.getByText('in the mailbox here: no mail server is set')).toBeVisible()
+})
+
+test('a stand-in answers where nobody else does: what it confirms is read like a supplier’s own file', async ({
+  page,
+}) => {
+  await enter(page, `/purchasing/${order.id}`)
+  await page.getByRole('button', { name: 'More' }).click()
+  await page.getByRole('menuitem', { name: 'Let a stand-in answer' }).click()
+  await dialog(page).getByLabel('Late by, days').fill('soon')
+  await dialog(page).getByRole('button', { name: 'Make its documents' }).click()
+  await expect(dialog(page).getByText('Write whole days.')).toBeVisible()
+  await dialog(page).getByLabel('Late by, days').fill('3')
+  await dialog(page).getByRole('button', { name: 'Make its documents' }).click()
+  const link = dialog(page).getByRole('link', { name: /^What it confirms/ })
+  expect(await faults(page)).toEqual([])
+  const saving = page.waitForEvent('download')
+  await link.click()
+  const path = await (await saving).path()
+  await page.keyboard.press('Escape')
+  await page.getByRole('button', { name: 'Confirm' }).click()
+  await dialog(page)
+    .getByLabel('Read their answer (UBL)')
+    .setInputFiles({
+      name: 'answer.xml',
+      mimeType: 'application/xml',
+      buffer: readFileSync(path),
+    })
+  await expect(dialog(page).getByLabel('The supplier’s number')).toHaveValue(`S-${order.number}`)
+  await expect(dialog(page).getByLabel('Day on which LF-A comes')).toHaveValue(/15 Oct/)
 })
 
 test('the supplier’s file confirms it late and dearer; who waits is told; the order goes by it', async ({ page }) => {
@@ -180,4 +210,33 @@ test('above the sum that the company sets, a buyer’s order is approved by the 
   await page.getByLabel('Approved before they are sent, above').fill('')
   await page.getByRole('button', { name: 'Save the settings' }).click()
   await expect(notice(page, 'The company’s settings are saved.')).toBeVisible()
+})
+
+/* 10 at 2.00 less 2.5 % are 19.50; with 4.50 of freight 24.00. */
+test('an order has a number of one’s own, a discount and freight; a number that is taken is told', async ({ page }) => {
+  await enter(page, '/purchasing/new')
+  await choose(page.getByLabel('Supplier', { exact: true }), 'Tully Threads and Tools')
+  await page.getByLabel('Due date').fill('2026-10-20')
+  await page.getByLabel('Number').fill(order.number.toLowerCase())
+  await chooseItem(page, 'Item', 'LF-A')
+  await page.getByLabel('Quantity', { exact: true }).fill('10')
+  await page.getByLabel('Unit price').fill('2.00')
+  await page.getByLabel('Discount, %').pressSequentially('2.5')
+  await expect(page.getByLabel('Discount, %')).toHaveValue('2.5')
+  await page.getByRole('button', { name: 'Add a charge' }).click()
+  await page.getByLabel('Amount of charge 1').fill('4.50')
+  await page.getByRole('button', { name: 'Enter the order' }).click()
+  await expect(page.getByText(`There is a purchase order ${order.number.toLowerCase()} already.`)).toBeVisible()
+  await page.getByLabel('Number').fill('MILL-7')
+  expect(await faults(page)).toEqual([])
+  await page.getByRole('button', { name: 'Enter the order' }).click()
+  await expect(page.getByRole('heading', { name: /^MILL-7/ })).toBeVisible()
+  await expect(page.getByText(/24\.00/).first()).toBeVisible()
+  await expect(row(page, 'Order lines', 'LF-A')).toContainText('€2.00 less 2.5 %')
+  await expect(row(page, 'Order lines', 'LF-A')).toContainText('19.50')
+  await page.getByRole('button', { name: 'Change the order' }).click()
+  await expect(page.getByLabel('Discount, %')).toHaveValue('2.5')
+  await page.getByLabel('Discount, %').fill('100')
+  await page.getByRole('button', { name: 'Save the order' }).click()
+  await expect(page.getByText('Write per cent below a hundred, such as 5 or 2.5.')).toBeVisible()
 })

@@ -26,7 +26,7 @@ export interface OrderLine {
   quantity: string
   unit: string
   price: string
-  /** In per cent, taken off the price; only what is bought has one here. */
+  /** In per cent, as it is typed, taken off the price; only what is bought has one here. */
   discount?: string
   /** Its own day, where it has one. */
   dueOn?: string
@@ -45,7 +45,6 @@ const props = defineProps<{
 const lines = defineModel<OrderLine[]>({ required: true })
 const references = useReferences()
 const session = useSession()
-const { asTyped } = usePrint()
 
 async function choose(line: OrderLine, chosen: { id: number; unit?: string | null }): Promise<void> {
   const before = line.price
@@ -202,12 +201,12 @@ function add(): void {
       />
       <UiTextField
         v-if="dueOn !== undefined"
-        :model-value="asTyped(line.discount ?? '')"
+        :model-value="line.discount ?? ''"
         right
         label="Discount, %"
         :hide-label="index > 0"
         :error="fields[`lines.${index}.discount`]"
-        @update:model-value="line.discount = readNumber($event, session.company?.decimalSign)"
+        @update:model-value="line.discount = $event"
       />
       <UiDateField
         v-if="dueOn !== undefined"

@@ -3,7 +3,8 @@ import type { PurchaseState } from '~~/shared/purchasing/state'
 import type { MenuAct } from '~/components/ui/Menu.vue'
 
 /** What has a dialog of its own. */
-export type PurchaseDialog = 'receive' | 'invoice' | 'charges' | 'credit' | 'return' | 'send' | 'confirm' | 'deliver'
+export type PurchaseDialog =
+  'receive' | 'invoice' | 'charges' | 'credit' | 'return' | 'send' | 'confirm' | 'deliver' | 'stand-in'
 /** How far an order is, and what can be done with it now; what stands out is what comes next. */
 const props = defineProps<{
   order: {
@@ -21,6 +22,7 @@ const props = defineProps<{
     lines: readonly { received: string }[]
     /** The customer's order to which the supplier delivers by themselves. */
     directOrder: object | null
+    letters: readonly { state: string }[]
   }
   /** Something of it is still to come. */
   isOpen: boolean
@@ -76,6 +78,12 @@ const others = computed((): MenuAct[] => {
       name: 'Send it again',
       isThere: mayBuy.value && status === 'open' && !isToSend.value,
       act: () => emit('begin', 'send'),
+    },
+    {
+      // Where letters stay in the mailbox here, nobody else can answer.
+      name: 'Let a stand-in answer',
+      isThere: mayBuy.value && status === 'open' && props.order.letters.some((letter) => letter.state === 'kept'),
+      act: () => emit('begin', 'stand-in'),
     },
     {
       name: 'Return goods',

@@ -42,7 +42,7 @@ async function save(): Promise<void> {
       quantity: line.quantity,
       unit: line.unit,
       price: line.price,
-      discount: line.discount ?? '',
+      discount: readNumber(line.discount ?? '', session.company?.decimalSign),
       dueOn: line.dueOn || dueOn.value,
     })),
   }

@@ -30,7 +30,7 @@ watch(packingList, () => {
 const open = computed({ get: () => true, set: () => emit('close') })
 
 const { measured, measureFor, openIn, change } = useReceiptMeasure()
-const { cameOf, choose, countsAs } = useSubstitutes()
+const { cameOf, choose, drop, countsAs } = useSubstitutes()
 const bins = useReceivingBins(() => props.order.siteId)
 const rows = reactive(
   props.order.lines
@@ -67,7 +67,11 @@ onMounted(async () => {
     }
   }
 })
-const scanning = useReceiptScan(rows, measureFor, (row, itemId) => choose(row, itemId))
+const scanning = useReceiptScan(rows, {
+  measureFor,
+  isFull: (row) => changeOf(row)?.left === '0' || changeOf(row)?.over === true,
+  onCame: async (row, itemId) => (itemId === row.line.itemId ? drop(row) : choose(row, itemId)),
+})
 const effectiveOn = ref('')
 const given = computed(() =>
   rows.filter((row) => row.quantity.trim() !== '' || row.pieces.some((piece) => piece.quantity.trim() !== '')),

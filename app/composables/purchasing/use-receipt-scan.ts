@@ -14,10 +14,18 @@ interface ScannedRow {
     readonly tracking: string
     readonly substitutes: readonly { readonly itemId: number; readonly code: string }[]
   }
+  /** What came instead of what was ordered, where something did. */
+  readonly instead: { readonly itemId: number; readonly code: string } | null
   quantity: string
   unit: string
   lot: string
   expiresOn: string
+}
+/** The line that a scan leads to, the unit that was scanned, and the item that came. */
+interface Found<Row> {
+  readonly row: Row
+  readonly unit: string | null
+  readonly cameId: number
 }
 
 /** What somebody typed, and the code that a scanner wrote behind it. */
@@ -52,8 +60,17 @@ export function scannedBehind(text: string, codes: readonly string[]): TypedAndS
  */
 export function useReceiptScan<Row extends ScannedRow>(
   rows: readonly Row[],
-  measureFor: (line: Row['line']) => ItemMeasure | null,
-  onSubstitute: (row: Row, itemId: number) => Promise<void>,
+  {
+    measureFor,
+    isFull,
+    onCame,
+  }: {
+    readonly measureFor: (line: Row['line']) => ItemMeasure | null
+    /** Whether nothing more is to come on a line than is typed there. */
+    readonly isFull: (row: Row) => boolean
+    /** Another item came on a line, or the one that was ordered after all. */
+    readonly onCame: (row: Row, itemId: number) => Promise<void>
+  },
 ) {
   const { typedNumber } = useTypedNumber()
   const { asTyped } = usePrint()
@@ -63,33 +80,51 @@ export function useReceiptScan<Row extends ScannedRow>(
   const countsOne = useLocalStorage('tsumiki-receive-scan-counts', false)
   const codes = rows.flatMap(({ line }) => [line.code, line.supplierCode, ...line.substitutes.map(({ code }) => code)])
 
-  async function rowOf(code: string): Promise<{ row: Row; unit: string | null } | null> {
+  /** Of several lines of one item the first that nothing stands in: each has its own lot and day. */
+  const firstFree = (candidates: readonly Row[]): Row | undefined =>
+    countsOne.value
+      ? (candidates.find((row) => !isFull(row)) ?? candidates.at(-1))
+      : (candidates.find((row) => row.quantity.trim() === '') ?? candidates[0])
+  /** The line of what was scanned, and the item that came on it: another where that may stand in for it. */
+  async function rowOf(code: string): Promise<Found<Row> | null> {
     const scanned = readScan(code).code.toLowerCase()
-    const own = rows.find(({ line }) => [line.code, line.supplierCode].some((known) => known.toLowerCase() === scanned))
+    const own = firstFree(
+      rows.filter(({ line }) => [line.code, line.supplierCode].some((known) => known.toLowerCase() === scanned)),
+    )
     if (own) {
-      return { row: own, unit: null }
+      return { row: own, unit: null, cameId: own.line.itemId }
     }
     const instead = rows.flatMap(({ line }) => line.substitutes).find((entry) => entry.code.toLowerCase() === scanned)
     if (instead) {
-      return cameInstead(instead.itemId, instead.code)
+      return rowInstead(instead.itemId)
     }
     const things = await $fetch('/api/find', { query: { text: code } })
     const thing = things.find((entry) => entry.kind === 'item' && entry.by)
-    const row = thing && rows.find(({ line }) => line.itemId === thing.id)
+    const row = thing && firstFree(rows.filter(({ line }) => line.itemId === thing.id))
     if (row || !thing) {
-      return row ? { row, unit: thing.unit ?? null } : null
+      return row ? { row, unit: thing.unit ?? null, cameId: row.line.itemId } : null
     }
-    return cameInstead(thing.id, thing.code)
+    return rowInstead(thing.id)
   }
-  /** What may stand in for something that is to come leads to its line, as what came instead. */
-  async function cameInstead(itemId: number, code: string): Promise<{ row: Row; unit: null } | null> {
-    const row = rows.find(({ line }) => line.substitutes.some((substitute) => substitute.itemId === itemId))
-    if (!row) {
-      return null
+  function rowInstead(cameId: number): Found<Row> | null {
+    const row = firstFree(rows.filter(({ line }) => line.substitutes.some(({ itemId }) => itemId === cameId)))
+    return row ? { row, unit: null, cameId } : null
+  }
+  /** Has a line take what came; false where something else was typed on it already. */
+  async function takeUp({ row, cameId }: Found<Row>): Promise<boolean> {
+    const { itemId, code } = row.instead ?? row.line
+    if (itemId === cameId) {
+      return true
     }
-    await onSubstitute(row, itemId)
-    said.value = `${code} instead of ${row.line.code}`
-    return { row, unit: null }
+    if (row.quantity.trim() !== '') {
+      unknown.value = `${code} is being received on this line. Record that first.`
+      return false
+    }
+    await onCame(row, cameId)
+    if (row.instead) {
+      said.value = `${row.instead.code} instead of ${row.line.code}`
+    }
+    return true
   }
   const focusScan = (): void => document.querySelector<HTMLInputElement>('[data-receives=scan] input')?.focus()
   /** Goes to the quantity of a line; figures that were typed since the scan are those of this line. */
@@ -112,7 +147,7 @@ export function useReceiptScan<Row extends ScannedRow>(
     const isFirst = row.quantity.trim() === ''
     row.unit = isFirst ? (unit ?? row.unit) : row.unit
     const before = isFirst ? ZERO : typedNumber(row.quantity)
-    const measure = measureFor(row.line)
+    const measure = row.instead ? null : measureFor(row.line)
     const one = measure && convert(measure.graph, ONE, unit ?? row.unit, row.unit)
     if (!before || !one?.ok) {
       return false
@@ -131,6 +166,9 @@ export function useReceiptScan<Row extends ScannedRow>(
     const found = await rowOf(code)
     if (!found) {
       unknown.value = `“${code}” is not to come on this order.`
+      return
+    }
+    if (!(await takeUp(found))) {
       return
     }
     const { row, unit } = found

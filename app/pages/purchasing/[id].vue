@@ -66,7 +66,7 @@ async function edit(): Promise<void> {
         quantity: asTyped(line.entered),
         unit: line.unit,
         price: line.listPrice ?? line.price,
-        discount: line.discountPercent ?? '',
+        discount: asTyped(line.discountPercent ?? ''),
         dueOn: line.dueOn,
       })),
   )
@@ -194,6 +194,11 @@ const lines = computed(() =>
             class="block text-fine text-soft"
             data-test="replaces"
             >instead of <UiQty :of="row.replacedQuantity!" :unit="replacedUnit(row)" /> {{ row.replaces }}</span
+          ><span v-if="row.blanket" class="block text-fine text-soft"
+            >from
+            <NuxtLink :to="`/purchasing/blankets/${row.blanket.id}`" class="underline">{{
+              row.blanket.number
+            }}</NuxtLink></span
           ><span v-if="row.forOrder" class="block text-fine text-soft" data-test="for-order"
             >for
             <NuxtLink :to="`/demand/orders/${row.forOrder.id}`" class="underline">{{ row.forOrder.number }}</NuxtLink>
@@ -289,6 +294,7 @@ const lines = computed(() =>
     <PurchasingDeliverDirect v-if="doing === 'deliver'" :order="order" @done="changed" @close="doing = null" />
     <PurchasingReceive v-if="doing === 'receive'" :order="order" @done="changed" @close="doing = null" />
     <PurchasingSend v-if="doing === 'send'" :order="order" @done="changed" @close="doing = null" />
+    <PurchasingStandIn v-if="doing === 'stand-in'" :order="order" @close="doing = null" />
     <PurchasingConfirm v-if="doing === 'confirm'" :order="order" @done="changed" @close="doing = null" />
   </div>
 </template>

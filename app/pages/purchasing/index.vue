@@ -5,7 +5,7 @@ import { PURCHASE_STATES, type PurchaseState } from '~~/shared/purchasing/state'
 
 const session = useSession()
 const { day, isPast } = usePrint()
-const tab = useTab(['orders', 'arrivals', 'list', 'quotations'])
+const tab = useTab(['orders', 'arrivals', 'list', 'quotations', 'blankets'])
 const status = ref<'' | 'open' | 'done' | PurchaseState>('open')
 const loadOrders = (query: Record<string, unknown>) => $fetch('/api/purchasing/orders', { query })
 const { data: buying } = useLazyFetch<BuyingList>('/api/purchasing/buying', { key: 'buying-list' })
@@ -80,7 +80,12 @@ function print(chosen: readonly { id: number }[]): void {
         { key: 'orders', name: 'Purchase orders', count: orders?.total },
         { key: 'arrivals', name: 'Arrivals' },
         { key: 'list', name: 'Buying list', count: buying?.needs.length },
-        { key: 'quotations', name: 'Quotations' },
+        ...(session.allows('costs')
+          ? [
+              { key: 'quotations', name: 'Quotations' },
+              { key: 'blankets', name: 'Blanket orders' },
+            ]
+          : []),
       ]"
     />
     <UiProblem :text="detail" class="mb-3" />
@@ -137,7 +142,8 @@ function print(chosen: readonly { id: number }[]): void {
     </UiSheet>
     <Suspense v-else-if="tab === 'arrivals'"><PurchasingArrivals /></Suspense>
     <Suspense v-else-if="tab === 'list'"><PurchasingBuyingList /></Suspense>
-    <PurchasingQuotationRequests v-else />
+    <PurchasingQuotationRequests v-else-if="tab === 'quotations'" />
+    <PurchasingBlanketOrders v-else />
     <PurchasingUnordered v-if="unordered" @done="received" @close="unordered = false" />
   </div>
 </template>

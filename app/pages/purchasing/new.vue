@@ -77,7 +77,7 @@ const bodyOf = ({ itemId, quantity, unit, price, discount = '', dueOn }: OrderLi
   quantity,
   unit,
   price,
-  discount,
+  discount: readNumber(discount, session.company?.decimalSign),
   dueOn: dueOf({ dueOn }),
 })
 

@@ -21,6 +21,7 @@ import type { NamedAmount } from '~~/shared/purchasing/charges'
 import type { ReturnExpects } from '~~/shared/purchasing/returns'
 import type { OrderedAs, SentLine } from '~~/shared/purchasing/sent'
 import type { PlanScope, WhatIfEdit } from '~~/shared/planning/requests'
+import { blanketLines } from './blankets'
 import { items, sites, suppliers, units } from './catalogue'
 import { id, minor, moment, quantity, version } from './columns'
 import { users } from './company'
@@ -185,11 +186,14 @@ export const purchaseLines = pgTable(
      */
     replacesLineId: integer().references((): AnyPgColumn => purchaseLines.id),
     replacedQuantity: quantity(),
+    /** The line of a blanket order that it calls off from. */
+    blanketLineId: integer().references(() => blanketLines.id),
   },
   (table) => [
     unique().on(table.orderId, table.line),
     index('purchase_lines_replaces').on(table.replacesLineId),
     index('purchase_lines_sales_line').on(table.salesLineId),
+    index('purchase_lines_blanket').on(table.blanketLineId),
     check('purchase_lines_sound', sql`${table.quantity} > 0 and ${table.received} >= 0 and ${table.price} >= 0`),
   ],
 )

@@ -21,6 +21,7 @@ import { noteProgress } from '../purchasing/note-progress'
 import { createPurchase } from '../purchasing/orders'
 import { importBuild, importCutting } from './import-workshop'
 import { dayIn } from './company'
+import { importBlanket, linkBlankets } from './import-blankets'
 import { importQuotations } from './import-quotations'
 import { eachLine, eachOrder, readRows, type Files, type Imported } from './import-files'
 import { importCount, importOpening, importTransfer } from './import-stock'
@@ -34,6 +35,7 @@ export const IMPORT_FILES = [
   'counts',
   'transfers',
   'sales-orders',
+  'blanket-orders',
   'purchase-orders',
   'inspection-plans',
   'quotations',
@@ -201,6 +203,7 @@ async function importOrders({ tx, actor, files, done, find }: Desk): Promise<voi
       ),
     })
   })
+  await eachOrder(files, 'blanket-orders', done, async (number, lines) => importBlanket(tx, actor, number, lines, find))
   await eachOrder(files, 'purchase-orders', done, async (number, lines) => {
     const made = await createPurchase(tx, actor, {
       number,
@@ -217,6 +220,7 @@ async function importOrders({ tx, actor, files, done, find }: Desk): Promise<voi
         })),
       ),
     })
+    await linkBlankets(tx, made.id, lines)
     await noteProgress(
       tx,
       made.id,

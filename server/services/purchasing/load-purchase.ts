@@ -36,6 +36,8 @@ export interface PurchaseLineRow {
   replacesLineId: number | null
   replaces: string | null
   replacedQuantity: string | null
+  /** The blanket order that it calls off from. */
+  blanket: { id: number; number: string } | null
   /** What may come instead: so much of the item one of it stands for. */
   substitutes: { itemId: number; code: string; name: string; per: string }[]
   /** When the supplier confirmed it, and what was asked where they confirmed something else. */
@@ -164,7 +166,13 @@ export async function loadPurchase(id: number) {
           join items j on j.id = k.item_id
           where k.id = l.replaces_line_id
         ) as replaces,
-        trim_scale(l.replaced_quantity)::text as "replacedQuantity", ${SUBSTITUTES} as substitutes, i.symbol, i.decimals, i.stock_unit as "stockUnit",
+        trim_scale(l.replaced_quantity)::text as "replacedQuantity", ${SUBSTITUTES} as substitutes,
+        (
+          select json_build_object('id', a.id, 'number', a.number)
+          from blanket_lines g
+          join blanket_orders a on a.id = g.blanket_id
+          where g.id = l.blanket_line_id
+        ) as blanket, i.symbol, i.decimals, i.stock_unit as "stockUnit",
         i.finest_step as "finestStep", i.kind, i.purchase_text as "purchaseText", i.tracking,
         i.group_id as "groupId", i.shelf_life_days as "shelfLifeDays",
         coalesce(i.over_delivery, (select over_delivery from suppliers where id = ${order.supplierId}), 0)::text as "overDelivery",

@@ -1,4 +1,4 @@
 import { listRequests } from '~~/server/services/purchasing/quotations/list-requests'
 import { RequestQuery } from '~~/shared/purchasing/quotations'
 
-export default route('see', async (event) => listRequests(input(RequestQuery, getQuery(event))))
+export default route('costs', async (event) => listRequests(input(RequestQuery, getQuery(event))))
