@@ -62,7 +62,7 @@ describe('a blanket order', () => {
     expect(await loadPurchase(first.id)).toMatchObject({
       total: '18000',
       note: `Call-off from ${number}, your number FR-1`,
-      lines: [{ entered: '30', price: '6.00', dueOn: '2026-11-02', blanket: { id, number } }],
+      lines: [{ entered: '30', price: '6', dueOn: '2026-11-02', blanket: { id, number } }],
     })
     const second = await called(id, lineId, '24', 'piece')
     expect(await loadPurchase(second.id)).toMatchObject({ total: '1200', lines: [{ price: '0.5' }] })
