@@ -13,7 +13,7 @@ const COLUMNS: readonly DataColumn[] = [
   { key: 'supplier', name: 'Supplier', width: 220 },
   { key: 'summary', name: 'Agreed', wrap: true },
   { key: 'fromOn', name: 'From', kind: 'day', width: 90 },
-  { key: 'untilOn', name: 'Until', kind: 'day', width: 90 },
+  { key: 'untilOn', name: 'Until', kind: 'day', width: 120 },
   { key: 'calledPercent', name: 'Called off', width: 110, text: (row: BlanketRow) => `${row.calledPercent} %` },
   { key: 'status', name: 'State', width: 90 },
 ]
