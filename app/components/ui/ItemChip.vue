@@ -10,7 +10,7 @@ const sheets = useSheets()
       type="button"
       data-chip
       :tabindex="isInGrid ? -1 : undefined"
-      class="rounded-block border border-line bg-wash px-1.5 py-px text-left font-medium whitespace-nowrap text-ink hover:border-maple"
+      class="min-h-[24px] rounded-block border border-line bg-wash px-1.5 py-px text-left font-medium whitespace-nowrap text-ink hover:border-maple"
       @click.stop="sheets.open(id)"
     >
       {{ code }}
