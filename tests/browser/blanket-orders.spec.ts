@@ -7,7 +7,7 @@ test('quantity and price are agreed over a period, called off, and what is left 
   await enter(page, '/purchasing?tab=blankets')
   await makeBought(page, 'BO-TOOL')
   await page.getByRole('button', { name: 'New blanket order' }).click()
-  await choose(dialog(page).getByLabel('Supplier', { exact: true }), 'Tully Threads and Tools')
+  await choose(dialog(page).getByLabel('Supplier', { exact: true }), 'Marrow Press')
   await chooseItem(dialog(page), 'Item, line 1', 'BO-TOOL')
   await dialog(page).getByRole('textbox', { name: 'Quantity, line 1' }).fill('500')
   await dialog(page).getByLabel('Price, line 1').fill('0.18')
