@@ -177,7 +177,7 @@ describe('what is on the list', () => {
       { itemId: item, siteId: here.storeSite, quantity: typedQuantity('5') },
       { onDrafts: true },
     )
-    expect(more.orders).toEqual([{ id, number: expect.stringMatching(/^PO-/) as string, isNew: false }])
+    expect(more.orders).toEqual([{ id, number: expect.stringMatching(/^PO-/) as string, isNew: false, places: [0] }])
     expect((await loadPurchase(id)).lines.map(({ entered }) => entered)).toEqual(['10', '5'])
     await rows(db, sql`update purchase_orders set sent_on = '2026-10-05' where id = ${id}`)
     expect((await ordered({ itemId: item, siteId: here.storeSite }, { onDrafts: true })).orders).toMatchObject([

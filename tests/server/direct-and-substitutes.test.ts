@@ -6,6 +6,7 @@ import { inTransaction } from '~~/server/database/transactions'
 import { reverse } from '~~/server/ledger/reverse'
 import { soldBySite } from '~~/server/services/demand/history'
 import { loadOrder } from '~~/server/services/demand/order-queries'
+import { cancelOrder } from '~~/server/services/demand/order-end'
 import { createOrder } from '~~/server/services/demand/orders'
 import { allocate } from '~~/server/services/dispatch/dispatch'
 import { orderNeeds } from '~~/server/services/purchasing/buying/order-needs'
@@ -150,6 +151,24 @@ describe('what a supplier delivers to the customer by themselves', () => {
     await sound()
   })
 
+  it('is refused where the customer’s order is cancelled, and for what is allocated from here', async () => {
+    const cancelled = await direct('DD-CANCEL', '2', '3.00')
+    const { version } = await loadOrder(cancelled.saleId, owner.today)
+    await inTransaction((tx) => cancelOrder(tx, owner, cancelled.saleId, { version }))
+    expect((await refusalOf(() => delivered(cancelled.purchase.id, 1, cancelled.lineId, '2'))).detail).toMatch(
+      /^SO-\d+ is cancelled already\.$/,
+    )
+    const { item, saleId, purchase, lineId } = await direct('DD-ALLOC', '8', '3.00')
+    await rows(db, sql`update purchase_lines set quantity = 5, entered = '5' where id = ${lineId}`)
+    await bought(supplierId, { itemId: item, quantity: '3', price: '5.00' })
+    const sale = await loadOrder(saleId, owner.today)
+    await inTransaction((tx) => allocate(tx, owner, saleId, sale.version))
+    await rows(db, sql`update purchase_lines set quantity = 8, entered = '8' where id = ${lineId}`)
+    expect((await refusalOf(() => delivered(purchase.id, 1, lineId, '8'))).fields!['lines.0.quantity']).toMatch(
+      /^SO-\d+ has 5 pc DD-ALLOC open\./,
+    )
+  })
+
   it('is not received here, and what is bought for us is not delivered so', async () => {
     const { purchase, lineId } = await direct('DD-HERE', '2', '3.00')
     const received = await refusalOf((tx) =>
@@ -229,6 +248,20 @@ describe('what came instead of what was ordered', () => {
     expect(order.lines.map(({ received: count }) => count)).toEqual(['0'])
     expect(await onHand(other)).toBe('0')
     await sound()
+    // What was recorded of it names the line that was ordered: that is closed short, not taken off.
+    const { version } = order
+    const line = {
+      id: null,
+      itemId: other,
+      quantity: typedQuantity('1'),
+      unit: 'piece',
+      price: '1',
+      dueOn: '2026-10-20',
+    }
+    const refused = await refusalOf((tx) =>
+      changePurchase(tx, owner, id, { version, note: '', paymentTerms: '', deliveryTerms: '', lines: [line] }),
+    )
+    expect(refused.fields!.lines).toContain('Close it short instead of taking it off.')
   })
 
   it('goes back for a replacement without changing what was ordered', async () => {

@@ -4,6 +4,7 @@ import { typedQuantity } from '~~/core/units/quantity'
 import { db, rows } from '~~/server/database/client'
 import { sql } from 'drizzle-orm'
 import { inTransaction } from '~~/server/database/transactions'
+import { createOrder } from '~~/server/services/demand/orders'
 import { loadDefinition } from '~~/server/services/catalogue/definitions'
 import { buyingNeeds } from '~~/server/services/purchasing/buying/buying-needs'
 import { noteWant } from '~~/server/services/purchasing/buying/wants'
@@ -18,7 +19,7 @@ import { addSuppliers, cancelRequest, createRequest } from '~~/server/services/p
 import { takeQuotations } from '~~/server/services/purchasing/quotations/take-quotations'
 import { todayLines } from '~~/server/services/today/today'
 import { RequestQuery, type RecordQuotation } from '~~/shared/purchasing/quotations'
-import { owner, refusalOf, withDemo } from './database'
+import { idOf, owner, refusalOf, withDemo } from './database'
 import { ownSuppliers } from './purchase-helpers'
 import { make, withPlaces } from './stock-helpers'
 
@@ -358,6 +359,53 @@ describe('taking what is quoted', () => {
       takeQuotations(tx, owner, id, { version: taken.version, intoTerms: false, intoOrders: true, lines }),
     )
     expect(again.detail).toContain('already')
+  })
+
+  /* 100 for a customer, delivered directly, and 10 for us are two orders; the freight of 5.00 stands on the first. */
+  it('writes an order of its own for what goes to a customer directly, with the charges once', async () => {
+    const [forCustomer, forUs] = [await make('QR-DIRECT'), await make('QR-OURS')]
+    const sale = await inTransaction(async (tx) =>
+      createOrder(tx, owner, {
+        customerId: await idOf('customers', 'LARK'),
+        dueOn: '2026-11-20',
+        note: '',
+        lines: [{ id: null, itemId: forCustomer, quantity: typedQuantity('100'), unit: 'piece', price: '9' }],
+      }),
+    )
+    const [line1] = await rows<{ id: number }>(db, sql`select id from sales_lines where order_id = ${sale.id}`)
+    const { id: wantId } = await inTransaction((tx) =>
+      noteWant(tx, owner, {
+        itemId: forCustomer,
+        quantity: typedQuantity('100'),
+        unit: 'piece',
+        neededOn: '2026-10-30',
+        siteId: null,
+        note: '',
+        salesLineId: line1!.id,
+        isDirect: true,
+      }),
+    )
+    const { id, lineIds } = await asked({ wantId, items: [forCustomer, forUs] })
+    await quoted(id, first, {
+      charges: [{ name: 'Freight', amount: '5.00' }],
+      lines: lineIds.map((lineId) => line(lineId, '1')),
+    })
+    const version = await versionOf(id)
+    const { orders } = await inTransaction((tx) =>
+      takeQuotations(tx, owner, id, {
+        version,
+        intoTerms: false,
+        intoOrders: true,
+        lines: lineIds.map((lineId) => ({ lineId, supplierId: first })),
+      }),
+    )
+    const written = await Promise.all(orders.map((order) => loadPurchase(order.id)))
+    expect(written.map(({ directOrder, total, lines }) => [directOrder?.id ?? null, total, lines[0]!.code])).toEqual([
+      [sale.id, '10500', 'QR-DIRECT'],
+      [null, '1000', 'QR-OURS'],
+    ])
+    const { quotations } = await loadRequest(db, id, owner.today)
+    expect(quotations[0]!.lines.map((quotedLine) => quotedLine.order?.id)).toEqual(orders.map((order) => order.id))
   })
 
   it('refuses prices that are no longer held, and a line that is not quoted', async () => {

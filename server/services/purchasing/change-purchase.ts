@@ -21,6 +21,8 @@ interface BoundLine {
   readonly dueOn: string
   readonly code: string
   readonly symbol: string
+  /** Invoices, returns or what came instead name it, though they may be taken back. */
+  readonly isNamed: boolean
 }
 
 /**
@@ -42,7 +44,10 @@ export async function changePurchase(
     sql`
       select
         l.id, l.item_id as "itemId", l.entered, l.unit, l.price, trim_scale(l.received)::text as received,
-        l.due_on as "dueOn", i.code, u.symbol
+        l.due_on as "dueOn", i.code, u.symbol,
+        exists (select 1 from invoice_lines v where v.purchase_line_id = l.id)
+          or exists (select 1 from supplier_returns r where r.line_id = l.id)
+          or exists (select 1 from purchase_lines s where s.replaces_line_id = l.id) as "isNamed"
       from purchase_lines l
       join items i on i.id = l.item_id
       join units u on u.code = i.stock_unit
@@ -109,6 +114,12 @@ function requireReceivedKept(
       const detail = `${toText(ratio(old.received))} ${old.symbol} of ${old.code} have come already. Keep at least that much on its line.`
       throw new Refusal('invalid-input', detail, { [index < 0 ? 'lines' : `lines.${index}.quantity`]: detail })
     }
+  }
+  const kept = new Set(lines.map((line) => line.id))
+  const named = bound.find((line) => line.isNamed && !kept.has(line.id))
+  if (named) {
+    const detail = `Invoices, returns or goods that came instead name the line of ${named.code}. Close it short instead of taking it off.`
+    throw new Refusal('invalid-input', detail, { lines: detail })
   }
   const known = new Set(bound.map((line) => line.id))
   if (lines.some((line) => line.id !== null && !known.has(line.id))) {

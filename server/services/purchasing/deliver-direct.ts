@@ -1,19 +1,20 @@
-import { eq } from 'drizzle-orm'
+import { eq, sql } from 'drizzle-orm'
 import { lineValue } from '~~/core/costing'
 import { printAmount } from '~~/core/units/quantity'
 import { convert } from '~~/core/units/graph'
 import { ratio, type Ratio } from '~~/core/units/exact'
 import type { StockQuantity } from '~~/core/units/quantity'
-import type { Tx } from '~~/server/database/client'
+import { rows, type Tx } from '~~/server/database/client'
 import { purchaseLines, salesLines } from '~~/server/database/schema'
 import { Refusal, refuseField } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { DeliverDirect } from '~~/shared/purchasing/requests'
 import { externalPlace } from '../../ledger/external-places'
 import { post, type DraftMove } from '../../ledger/post'
-import { lockAsSeen, lockDocument, saveDocument } from '../../documents'
+import { lockAsSeen, lockDocument, requireStatus, saveDocument } from '../../documents'
 import { asNumeric, loadMeasuredItems, readQuantity, type MeasuredItem } from '../catalogue/measured-items'
 import { settle } from '../demand/order-end'
+import { ALLOCATED } from '../dispatch/serving'
 import { lotToEnter } from '../stock/lots'
 import { saveOrderStatus } from './end-purchase'
 import { keepPackingList, requireSoundReceipt } from './receipt-brakes'
@@ -36,7 +37,7 @@ interface Delivered {
  * order's price, without touching our bins. The goods go through what is on the way, where they are a pool of their
  * own: what they cost is what this customer's goods cost, also where the invoice turns out dearer.
  *
- * Errors: `stale-version`; `not-now` for an order that is not delivered directly, or not open; `invalid-input` beside
+ * Errors: `stale-version`; `not-now` where either order is not open, or this one is not delivered directly; `invalid-input` beside
  *         the field, above all where more was delivered than either order has open.
  */
 export async function deliverDirect(
@@ -50,6 +51,7 @@ export async function deliverDirect(
     throw new Refusal('not-now', `${order.number} is delivered to us. Receive its goods.`)
   }
   const customerOrder = await lockDocument(tx, 'sales order', order.directOrderId)
+  requireStatus(customerOrder, ['open'])
   const effectiveOn = edit.effectiveOn ?? actor.today
   await requireSoundReceipt(tx, { ...order, ...edit, sameList: false, effectiveOn, today: actor.today })
   const delivered = await readLines(tx, id, edit, customerOrder.number, effectiveOn)
@@ -137,6 +139,15 @@ function requirePlain(item: MeasuredItem, field: string): void {
   }
 }
 
+/** What of a customer's line is allocated, or being packed for it: that leaves from here. */
+async function allocatedOf(tx: Tx, salesLineId: number): Promise<Ratio> {
+  const [line] = await rows<{ allocated: string }>(
+    tx,
+    sql`select (${ALLOCATED})::text as allocated from sales_lines l where l.id = ${salesLineId}`,
+  )
+  return ratio(line?.allocated ?? '0')
+}
+
 /** Both orders have as much open as was delivered. */
 async function requireOpen(
   tx: Tx,
@@ -161,7 +172,9 @@ async function requireOpen(
     return refuseField(field, `${item.code} is no longer on ${customerOrder}. Receive it instead.`)
   }
   const bought = ratio(ordered.quantity).sub(ratio(ordered.received))
-  const wanted = ratio(sold.quantity).sub(ratio(sold.shipped))
+  const wanted = ratio(sold.quantity)
+    .sub(ratio(sold.shipped))
+    .sub(await allocatedOf(tx, sold.id))
   const [least, where] = bought.compare(wanted) <= 0 ? [bought, 'This order'] : [wanted, customerOrder]
   if (quantity.compare(least) > 0) {
     refuseField(

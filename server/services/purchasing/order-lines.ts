@@ -77,6 +77,35 @@ function pricesOf({ price, discount = '' }: LineEdit): Pick<WantedLine, 'price' 
   return { price: toText(left), listPrice: price, discountPercent: discount }
 }
 
+/** A line of what is asked for or agreed: as it was typed, and in the stock unit. */
+export interface ItemLine {
+  readonly line: number
+  readonly itemId: number
+  readonly entered: string
+  readonly unit: string
+  readonly quantity: string
+}
+
+/** Lines of items that may be bought, in their order. Errors: `invalid-input` beside the field of a line. */
+export async function readItemLines(
+  tx: Tx,
+  lines: readonly Pick<Edit, 'itemId' | 'quantity' | 'unit'>[],
+): Promise<ItemLine[]> {
+  const items = await loadMeasuredItems(
+    tx,
+    lines.map((line) => line.itemId),
+  )
+  return lines.map((line, index) => {
+    const item = items.get(line.itemId)
+    if (!item) {
+      return refuseField(`lines.${index}.itemId`, 'Choose an item.')
+    }
+    requireUsable(item, `lines.${index}.itemId`, 'buy')
+    const { entered, unit, quantity } = readQuantity(item, line.quantity, line.unit, `lines.${index}.quantity`)
+    return { line: index + 1, itemId: item.id, entered, unit, quantity: asNumeric(quantity) }
+  })
+}
+
 /** Errors: `invalid-input` where the place of delivery is none. */
 export async function requireSite(tx: Tx, siteId: number | null): Promise<void> {
   if (siteId === null) {

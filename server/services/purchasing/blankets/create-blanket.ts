@@ -6,7 +6,7 @@ import { refuseField } from '~~/server/utils/refusal'
 import type { Actor } from '~~/server/utils/route'
 import type { NewBlanket } from '~~/shared/purchasing/blankets'
 import { lockAsSeen, nextNumber, noteChange, saveDocument } from '../../../documents'
-import { asNumeric, loadMeasuredItems, readQuantity, requireUsable } from '../../catalogue/measured-items'
+import { readItemLines } from '../order-lines'
 
 type Edit = Omit<Given<NewBlanket>, 'key'>
 
@@ -19,26 +19,8 @@ export async function createBlanket(tx: Tx, actor: Actor, edit: Edit): Promise<{
   if (edit.untilOn < edit.fromOn) {
     refuseField('untilOn', 'It ends before it begins.')
   }
-  const items = await loadMeasuredItems(
-    tx,
-    edit.lines.map((line) => line.itemId),
-  )
-  const lines = edit.lines.map((line, index) => {
-    const item = items.get(line.itemId)
-    if (!item) {
-      return refuseField(`lines.${index}.itemId`, 'Choose an item.')
-    }
-    requireUsable(item, `lines.${index}.itemId`, 'buy')
-    const read = readQuantity(item, line.quantity, line.unit, `lines.${index}.quantity`)
-    return {
-      line: index + 1,
-      itemId: item.id,
-      entered: read.entered,
-      unit: read.unit,
-      price: line.price,
-      quantity: asNumeric(read.quantity),
-    }
-  })
+  const read = await readItemLines(tx, edit.lines)
+  const lines = read.map((line, index) => ({ ...line, price: edit.lines[index]!.price }))
   const number = await nextNumber(tx, 'BO')
   const { supplierId, reference, fromOn, untilOn, note } = edit
   const [made] = await tx

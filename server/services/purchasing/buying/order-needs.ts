@@ -15,8 +15,14 @@ import { createPurchase } from '../orders'
 type GivenLine = Given<OrderNeeds>['lines'][number]
 type Line = Omit<GivenLine, 'discount'> & Partial<Pick<GivenLine, 'discount'>>
 type Edit = Omit<Given<OrderNeeds>, 'key' | 'lines'> & { readonly lines: readonly Line[] }
+interface WrittenOrder {
+  readonly id: number
+  readonly number: string
+  readonly isNew: boolean
+}
 export interface OrderedNeeds {
-  readonly orders: readonly { readonly id: number; readonly number: string; readonly isNew: boolean }[]
+  /** `places`: which of the lines that were given went on it. */
+  readonly orders: readonly (WrittenOrder & { readonly places: readonly number[] })[]
 }
 
 /**
@@ -35,17 +41,16 @@ export async function orderNeeds(tx: Tx, actor: Actor, edit: Edit): Promise<Orde
     ({ line }) => `${line.supplierId} ${line.siteId ?? ''} ${direct.get(line.wantId ?? 0) ?? ''}`,
   )
   for (const entries of together.values()) {
-    orders.push(
-      await onFields(entries, () =>
-        orderTogether(
-          tx,
-          actor,
-          edit,
-          entries.map(({ line }) => line),
-          direct.get(entries[0]!.line.wantId ?? 0) ?? null,
-        ),
+    const written = await onFields(entries, () =>
+      orderTogether(
+        tx,
+        actor,
+        edit,
+        entries.map(({ line }) => line),
+        direct.get(entries[0]!.line.wantId ?? 0) ?? null,
       ),
     )
+    orders.push({ ...written, places: entries.map(({ index }) => index) })
   }
   return { orders }
 }
@@ -98,7 +103,7 @@ async function orderTogether(
   edit: Edit,
   lines: readonly Line[],
   directOrderId: number | null,
-): Promise<OrderedNeeds['orders'][number]> {
+): Promise<WrittenOrder> {
   const [{ supplierId, siteId } = { supplierId: 0, siteId: null }] = lines
   const wanted = lines.map(({ itemId, quantity, unit, price, discount, dueOn }) => ({
     itemId,

@@ -9,9 +9,8 @@ import type { Actor } from '~~/server/utils/route'
 import { MOST_QUOTED } from '~~/core/buying'
 import type { NewQuotationRequest } from '~~/shared/purchasing/quotations'
 import { lockAsSeen, nextNumber, noteChange, saveDocument } from '../../../documents'
-import { asNumeric, loadMeasuredItems, readQuantity, requireUsable } from '../../catalogue/measured-items'
 import { loadWriting } from '../../company/company'
-import { requireSite } from '../order-lines'
+import { readItemLines, requireSite } from '../order-lines'
 
 type Edit = Omit<Given<NewQuotationRequest>, 'key'>
 
@@ -27,26 +26,10 @@ export async function createRequest(tx: Tx, actor: Actor, edit: Edit): Promise<{
   if (edit.answerBy < actor.today) {
     refuseField('answerBy', `That day is past: today is ${printDay(actor.today, '', dateFormat)}.`)
   }
-  const items = await loadMeasuredItems(
-    tx,
-    edit.lines.map((line) => line.itemId),
-  )
-  const lines = edit.lines.map((line, index) => {
-    const item = items.get(line.itemId)
-    if (!item) {
-      return refuseField(`lines.${index}.itemId`, 'Choose an item.')
-    }
-    requireUsable(item, `lines.${index}.itemId`, 'buy')
-    const read = readQuantity(item, line.quantity, line.unit, `lines.${index}.quantity`)
-    return {
-      line: index + 1,
-      itemId: item.id,
-      entered: read.entered,
-      unit: read.unit,
-      quantity: asNumeric(read.quantity),
-      neededOn: line.neededOn,
-      wantId: line.wantId,
-    }
+  const read = await readItemLines(tx, edit.lines)
+  const lines = read.map((line, index) => {
+    const { neededOn, wantId } = edit.lines[index]!
+    return { ...line, neededOn, wantId }
   })
   const number = await nextNumber(tx, 'QR')
   const [request] = await tx

@@ -79,7 +79,7 @@ function requireQuoted(request: QuotationRequest, lineId: number, supplierId: nu
   return { asked, quotation, quoted }
 }
 
-/** One order for each supplier, with what they charge besides. */
+/** One order for each supplier, with what they charge besides; what they deliver to a customer has its own. */
 async function order(
   tx: Tx,
   actor: Actor,
@@ -110,9 +110,13 @@ async function order(
         wantId: wants.find((want) => want.id === asked.id)!.wantId,
       })),
     })
-    const { id, number } = made[0]!
-    await noteTaken(tx, id, request.id, quotation, own)
-    orders.push({ id, number })
+    for (const [index, { id, number, places }] of made.entries()) {
+      // Charges are asked once: they stand on the first, where some of it goes to a customer by itself.
+      const charges = index === 0 ? quotation.charges : []
+      const lines = places.map((place) => own[place]!)
+      await noteTaken(tx, id, request.id, { ...quotation, charges }, lines)
+      orders.push({ id, number })
+    }
   }
   return orders
 }
